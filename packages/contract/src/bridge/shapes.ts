@@ -1,0 +1,209 @@
+import { isCurrency, isDate, parsePercent } from '@axion/core'
+import { z } from 'zod'
+
+/** Version of the published contract that this build speaks; bridges state theirs in `about.contract`. */
+export const BRIDGE_CONTRACT = '1'
+
+const id = z.string().min(1).max(200).meta({ description: "The system's own id, opaque to readers" })
+const name = z.string().max(400)
+export const date = z.string().refine(isDate, { error: 'is no calendar date (ISO 8601, 2026-09-17)' }).meta({ format: 'date' })
+export const instant = z.iso.datetime({ offset: true })
+export const currency = z.string().refine(isCurrency, { error: 'is no ISO 4217 currency' }).meta({ pattern: '^[A-Z]{3}$' })
+export const amount = z.string().regex(/^-?\d{1,18}(\.\d{1,4})?$/, 'is no decimal amount').meta({ description: 'Decimal in the currency beside it' })
+export const decimal = z.string().regex(/^-?\d{1,18}(\.\d{1,12})?$/, 'is no plain decimal')
+export const percent = z.string().refine(isPercent, { error: 'is no percent from 0 to 100 with at most six places' }).meta({ pattern: '^\\d{1,3}(\\.\\d{1,6})?$' })
+const sequence = z.string().regex(/^\d{1,19}$/)
+
+function isPercent(text: string): boolean {
+  try {
+    parsePercent(text)
+    return true
+  } catch {
+    return false
+  }
+}
+
+export const SYSTEM_ROLES = ['ledger', 'billing'] as const
+export const role = z.enum(SYSTEM_ROLES)
+
+export const About = z.object({
+  contract: z.string(),
+  role,
+  product: name.meta({ description: 'What the system calls itself' }),
+  company: z.object({ id, name }).meta({ description: 'Which company on the other side this bridge is bound to' }),
+  webAddress: z.url().nullable().meta({ description: 'Where people open the system' }),
+  resources: z.array(z.string()),
+  takes: z.array(z.enum(['bookings', 'tax-rates', 'agencies'])).meta({ description: 'What may be written' }),
+  taxComputation: z.enum(['by-rate', 'as-given']).nullable().meta({
+    description: 'A ledger: computes tax itself from the rate of each line, or takes the amounts it is handed',
+  }),
+  idempotency: z.object({ keepsKeysSeconds: z.int().nonnegative() }).nullable(),
+  findsByExternalId: z.boolean(),
+  longestLateCommitSeconds: z.int().nonnegative().nullable().meta({
+    description: 'The longest time in which a write may still appear after its connection was lost; null where none is known',
+  }),
+})
+export type About = z.infer<typeof About>
+
+export const Settings = z.object({
+  baseCurrency: currency,
+  currencies: z.array(currency),
+  timeZone: z.string(),
+  taxEnabled: z.boolean(),
+  computesTax: z.boolean(),
+  keepsDocumentNumbers: z.boolean(),
+  pairsCreditsItself: z.boolean(),
+  usesAccountNumbers: z.boolean(),
+  lockedThrough: date.nullable(),
+})
+export type Settings = z.infer<typeof Settings>
+
+export const Agency = z.object({ code: z.string().nullable(), name, liabilityAccountId: id.nullable() })
+export type Agency = z.infer<typeof Agency>
+
+export const RateComponent = z.object({ agencyId: id, name, percent, from: date.nullable(), to: date.nullable() })
+export const TaxRate = z.object({
+  code: z.string().nullable(),
+  name,
+  percent,
+  components: z.array(RateComponent).min(1).nullable().meta({ description: 'Null: a flat rate that states no components' }),
+  active: z.boolean(),
+})
+export type TaxRate = z.infer<typeof TaxRate>
+
+export const ACCOUNT_TYPES = ['receivable', 'current-liability', 'income', 'bank', 'asset', 'liability', 'equity', 'expense'] as const
+export const Account = z.object({ number: z.string(), name, type: z.enum(ACCOUNT_TYPES) })
+export type Account = z.infer<typeof Account>
+
+export const Address = z.object({
+  country: z.string().regex(/^[A-Z]{2}$/, 'is no ISO 3166-1 country'),
+  region: z.string().regex(/^[A-Z]{2}-[A-Z0-9]{1,3}$/, 'is no ISO 3166-2 region').nullable(),
+  city: name.nullable(),
+  postalCode: z.string().max(20).nullable(),
+})
+
+export const SourceLine = z.object({
+  id,
+  kind: z.enum(['goods', 'service', 'shipping']),
+  itemCode: z.string().nullable(),
+  description: name,
+  quantity: decimal,
+  unitPrice: decimal,
+  net: amount,
+  taxRateId: id.nullable(),
+})
+
+export const SourceDocument = z.object({
+  number: z.string().min(1).max(100),
+  kind: z.enum(['invoice']),
+  status: z.enum(['draft', 'open', 'paid', 'void']),
+  documentDate: date,
+  supplyDate: date,
+  currency,
+  party: z.object({ id, name }),
+  shipTo: Address,
+  shipFrom: Address.nullable(),
+  lines: z.array(SourceLine).min(1),
+  taxes: z.array(z.object({
+    taxRateId: id,
+    base: amount,
+    tax: amount,
+    components: z.array(z.object({ agencyId: id, percent, tax: amount })).nullable().meta({ description: 'Null: the split is not stated' }),
+  })),
+  total: amount,
+  webAddress: z.url().nullable(),
+})
+export type SourceDocument = z.infer<typeof SourceDocument>
+
+export const JournalLine = z.object({
+  accountId: id,
+  description: name,
+  debit: amount,
+  credit: amount,
+  agencyId: id.nullable(),
+  taxRateId: id.nullable(),
+  base: amount.nullable(),
+})
+export const JournalEntry = z.object({
+  number: z.string(),
+  bookingId: id.nullable().meta({ description: 'Of which booking this is the journal; null for an entry made by hand' }),
+  externalId: z.string().nullable(),
+  bookingRevision: z.string().nullable(),
+  postingDate: date,
+  currency,
+  memo: z.string(),
+  voided: z.boolean(),
+  changedBy: name,
+  changedAt: instant,
+  webAddress: z.url().nullable(),
+  lines: z.array(JournalLine),
+})
+export type JournalEntry = z.infer<typeof JournalEntry>
+
+export const Balances = z.object({
+  sequence,
+  items: z.array(z.object({ accountId: id, currency, opening: amount, debit: amount, credit: amount, closing: amount })),
+})
+
+export const BookingLine = z.object({
+  id,
+  kind: z.enum(['goods', 'service', 'shipping']),
+  description: name,
+  accountId: id,
+  net: amount,
+  taxRate: z.union([z.object({ id }), z.object({ name })]).nullable().meta({
+    description: 'The ledger’s own rate; by name only where the sender knows no id. Null: an untaxed line',
+  }),
+})
+export const BookingRequest = z.object({
+  externalId: z.string().min(1).max(200),
+  number: z.string().min(1).max(100),
+  kind: z.enum(['invoice']),
+  postingDate: date,
+  currency,
+  party: z.object({ id, name }),
+  receivableAccountId: id,
+  memo: z.string().max(400),
+  lines: z.array(BookingLine).min(1),
+  taxes: z.array(z.object({ agencyId: id, accountId: id, base: amount, tax: amount })).nullable().meta({
+    description: 'Given to a ledger that takes amounts as given, null to one that computes by rate',
+  }),
+})
+export type BookingRequest = z.infer<typeof BookingRequest>
+
+export const Booking = z.object({ id, externalId: z.string(), number: z.string(), revision: z.string(), state: z.enum(['posted', 'voided']) })
+export type Booking = z.infer<typeof Booking>
+
+export const Problem = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  detail: z.string().optional(),
+  code: z.string().optional(),
+})
+export type Problem = z.infer<typeof Problem>
+
+/** A change in a resource: its new value, or a tombstone. The value is read one by one, so that a bad one spoils no other. */
+export const Change = z.object({
+  id,
+  sequence,
+  revision: z.string(),
+  removed: z.boolean(),
+  value: z.unknown(),
+})
+export type Change = z.infer<typeof Change>
+export const Page = z.object({ items: z.array(Change), next: sequence, more: z.boolean() })
+
+/** The resources that a bridge offers, each with the shape of its values. */
+export const RESOURCES = {
+  agencies: Agency,
+  'tax-rates': TaxRate,
+  accounts: Account,
+  documents: SourceDocument,
+  'journal-entries': JournalEntry,
+} as const
+export type Resource = keyof typeof RESOURCES
+export const RESOURCES_OF: Readonly<Record<(typeof SYSTEM_ROLES)[number], readonly Resource[]>> = {
+  ledger: ['accounts', 'agencies', 'tax-rates', 'journal-entries'],
+  billing: ['agencies', 'tax-rates', 'documents'],
+}

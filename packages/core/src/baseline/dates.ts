@@ -1,0 +1,34 @@
+import { fault } from '../faults.ts'
+
+/** A calendar date, ISO 8601 "2026-09-17". Dates compare as strings. */
+export type IsoDate = string
+/** A calendar month, "2026-09". */
+export type Period = string
+
+/** A span of dates of which both ends count; an open end is null. */
+export interface DateRange {
+  readonly from: IsoDate
+  readonly to: IsoDate | null
+}
+
+export function covers(range: DateRange, date: IsoDate): boolean {
+  return range.from <= date && (range.to === null || date <= range.to)
+}
+
+export function periodOf(date: IsoDate): Period {
+  return date.slice(0, 7)
+}
+
+/** Whether the text is a date that the calendar has: "2026-02-30" is none. */
+export function isDate(text: string): boolean {
+  const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text)
+  if (!match) return false
+  const instant = new Date(`${text}T00:00:00Z`)
+  return !Number.isNaN(instant.getTime()) && instant.toISOString().startsWith(text)
+}
+
+/** @throws AXION_NOT_A_DATE */
+export function requireDate(text: string): IsoDate {
+  if (!isDate(text)) throw fault('AXION_NOT_A_DATE', { text })
+  return text
+}

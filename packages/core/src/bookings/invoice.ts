@@ -1,0 +1,112 @@
+import type { PostingKind } from '../baseline/baseline.ts'
+import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
+import type { TaxDocument } from '../determination/document.ts'
+import type { Determination, TaxRow } from '../determination/determine.ts'
+import { Fault, fault, type Finding } from '../faults.ts'
+import { allocate } from '../money/allocation.ts'
+import { sum, type MinorUnits } from '../money/currency.ts'
+import { creditLine, debitLine, requireBalance, type Journal, type JournalLine, type TaxPart } from './journal.ts'
+
+/** The tax that a source charged at one of its rates. */
+export interface ChargedTax {
+  /** The source's own name of the rate, for people. */
+  readonly rateName: string
+  /** The baseline's combined rate that it is linked to. */
+  readonly combinedRateId: string | null
+  readonly tax: MinorUnits
+  /** Null where the source states no split. An agency that is not linked is null too. */
+  readonly components: readonly { readonly agencyId: string | null; readonly agencyName: string; readonly tax: MinorUnits }[] | null
+}
+
+export interface ComposedBooking {
+  /** Null where something that the journal needs is not agreed yet; the findings say what. */
+  readonly journal: Journal | null
+  /** What stops the journal, and what a person should know before it is sent. */
+  readonly blocked: readonly Finding[]
+  readonly warnings: readonly Finding[]
+}
+
+/**
+ * The expected journal of an invoice (K7): receivable against revenue, shipping revenue, and each agency's tax in its
+ * liability account. The booking carries the tax that the source charged; a split that the source does not state is
+ * allocated over the expected components.
+ */
+export function composeInvoice(
+  document: TaxDocument,
+  charged: readonly ChargedTax[],
+  determination: Determination,
+  index: BaselineIndex,
+): ComposedBooking {
+  const warnings = warningsOf(document, charged, determination)
+  try {
+    const taxes = taxByAgency(document, charged, determination)
+    const tax = sum(taxes.values())
+    const net = sum(document.lines.map((line) => line.net))
+    const goods = sum(document.lines.filter((line) => line.kind !== 'shipping').map((line) => line.net))
+    const line = (role: PostingKind, agencyId: string | null, components: readonly TaxPart[] = []): Omit<JournalLine, 'debit' | 'credit'> => ({
+      role,
+      account: accountFor(role, agencyId, document, index),
+      agencyId,
+      components,
+    })
+    const lines = [
+      debitLine(line('receivable', null), net + tax),
+      creditLine(line('revenue', null), goods),
+      ...(net === goods ? [] : [creditLine(line('shipping', null), net - goods)]),
+      ...[...taxes].map(([agencyId, amount]) => creditLine(line('tax', agencyId, partsOf(agencyId, amount, determination)), amount)),
+    ]
+    return { journal: requireBalance({ currency: document.currency, lines: lines.filter((l) => l.debit !== l.credit) }), blocked: [], warnings }
+  } catch (error) {
+    if (!(error instanceof Fault)) throw error
+    return { journal: null, blocked: [error], warnings }
+  }
+}
+
+function accountFor(kind: PostingKind, agencyId: string | null, document: TaxDocument, index: BaselineIndex): string {
+  const rule = index.postingRuleOn(kind, agencyId, document.documentDate)
+  if (!rule) throw fault('AXION_NO_POSTING_RULE', { kind, agency: index.agency(agencyId ?? '')?.name ?? '', document: document.number })
+  return rule.account
+}
+
+function taxByAgency(document: TaxDocument, charged: readonly ChargedTax[], { rows }: Determination): Map<string, MinorUnits> {
+  const taxes = new Map<string, MinorUnits>()
+  const put = (agencyId: string, tax: MinorUnits): void => void taxes.set(agencyId, (taxes.get(agencyId) ?? 0n) + tax)
+  for (const charge of charged) {
+    if (charge.components) {
+      for (const { agencyId, agencyName, tax } of charge.components) {
+        if (agencyId !== null) put(agencyId, tax)
+        else if (tax !== 0n) throw fault('AXION_AGENCY_NOT_LINKED', { agency: agencyName, document: document.number })
+      }
+      continue
+    }
+    const expected = [...groupBy(rows.filter((row) => row.tax !== 0n), (row) => row.agencyId)]
+    if (expected.length === 0 && charge.tax !== 0n) throw fault('AXION_SPLIT_NOT_STATED', { rate: charge.rateName, document: document.number })
+    const parts = allocate(charge.tax, expected.map(([, of]) => sum(of.map((row) => row.tax))))
+    expected.forEach(([agencyId], at) => put(agencyId, parts[at] ?? 0n))
+  }
+  return taxes
+}
+
+/** An agency's amount beside its jurisdictions, in proportion to what was expected of each. */
+function partsOf(agencyId: string, amount: MinorUnits, { rows }: Determination): TaxPart[] {
+  const own: [string, TaxRow[]][] = [...groupBy(rows.filter((row) => row.agencyId === agencyId && row.tax !== 0n), (row) => row.jurisdictionId)]
+  if (own.length === 0) return []
+  const parts = allocate(amount, own.map(([, of]) => sum(of.map((row) => row.tax))))
+  return own.map(([jurisdictionId], at) => ({ jurisdictionId, tax: parts[at] ?? 0n }))
+}
+
+function warningsOf(document: TaxDocument, charged: readonly ChargedTax[], determination: Determination): Finding[] {
+  const facts = { document: document.number }
+  const unlinked = charged.filter((c) => c.combinedRateId === null && c.tax !== 0n)
+  const unsplit = charged.filter((c) => c.components === null && c.tax !== 0n)
+  const stated = sum(charged.map((c) => c.tax))
+  const expected = sum(determination.rows.map((row) => row.tax))
+  return [
+    ...determination.findings,
+    ...unlinked.map((c): Finding => ({ code: 'AXION_RATE_NOT_LINKED', facts: { ...facts, rate: c.rateName } })),
+    ...unsplit.map((c): Finding => ({ code: 'AXION_SPLIT_NOT_STATED', facts: { ...facts, rate: c.rateName } })),
+    ...(determination.complete && stated !== expected
+      ? [{ code: 'AXION_STATED_NOT_EXPECTED', facts: { ...facts, stated: stated.toString(), expected: expected.toString(), currency: document.currency } } as const]
+      : []),
+  ]
+}

@@ -1,0 +1,58 @@
+import { describe, expect, it, test } from 'vitest'
+import { baseline, invoice } from '../../test/baseline.ts'
+import { indexBaseline } from '../baseline/lookup.ts'
+import { determine } from '../determination/determine.ts'
+import { compareNames, foldName, nearName } from './folding.ts'
+import { evidenceFor, propose, type Comparable } from './propose.ts'
+import { stakeOfAgency, stakeOfLostSplit, stakeOfPercents } from './stake.ts'
+
+const object = (id: string, changes: Partial<Comparable> = {}): Comparable => ({ id, code: null, name: id, components: null, jurisdictions: null, ...changes })
+
+describe('names', () => {
+  test.each([
+    ['Hollis County Treasurer', 'Hollis County Tresurer', true],
+    ['Port', 'Part', false],
+    ['Harbour', 'Harbor', true],
+    ['Harbour', 'harbour ', false],
+    ['Wendover', 'Tamarack', false],
+  ])('%s and %s: near %s', (a, b, near) => expect(nearName(a, b)).toBe(near))
+
+  it('folds width, dashes, case and white space', () => {
+    expect(foldName('  Ｐort \u2013  Lennox ')).toBe('port - lennox')
+  })
+
+  it('shows two names character by character', () => {
+    expect(compareNames('Treasurer', 'Tresurer').left).toEqual([
+      { text: 'Tre', same: true }, { text: 'a', same: false }, { text: 'surer', same: true },
+    ])
+    expect(compareNames('A ', 'A').left.at(-1)).toEqual({ text: ' ', same: false })
+  })
+})
+
+describe('proposals (K15)', () => {
+  const theirs = object('7', { code: 'WN-1', name: 'Fenwick', components: 'state:5.5', jurisdictions: 'state' })
+
+  it('lists all evidence in its order', () => {
+    const ours = object('r', { code: 'wn-1', name: 'FENWICK', components: 'state:5.5', jurisdictions: 'state' })
+    expect(evidenceFor(ours, theirs)).toEqual(['same-code', 'same-name', 'same-percent-and-components', 'same-jurisdictions'])
+    expect(evidenceFor(object('r', { name: 'Fenwick' }), object('7', { name: 'Fenwik' }))).toEqual(['near-name'])
+  })
+
+  test.each([
+    ['stronger evidence wins over more of the weaker', [object('a', { code: 'WN-1' }), object('b', { name: 'Fenwick', jurisdictions: 'state' })], 'proposal'],
+    ['two with equal evidence are a question', [object('a', { name: 'Fenwick' }), object('b', { name: 'fenwick ' })], 'question'],
+    ['no evidence is no proposal', [object('a'), object('b', { code: '' })], 'none'],
+  ])('%s', (_, candidates, kind) => expect(propose(theirs, candidates).kind).toBe(kind))
+})
+
+describe('at stake', () => {
+  const index = indexBaseline(baseline)
+  const document = invoice([[396000n, 'GOODS']])
+  const determination = determine(document, index)
+  it('is tax by the system’s value less tax by the baseline’s', () => {
+    expect(stakeOfPercents(document, determination, new Map([['hollow', 1_250_000n]]), index)).toBe(792n)
+    expect(stakeOfPercents(document, determination, new Map(), index)).toBe(0n)
+    expect(stakeOfLostSplit(determination)).toBe(29502n)
+    expect(stakeOfAgency(determination, 'county')).toBe(5742n)
+  })
+})

@@ -1,0 +1,37 @@
+import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
+import type { TaxDocument } from '../determination/document.ts'
+import { determine, type Determination } from '../determination/determine.ts'
+import { absolute, sum, type MinorUnits } from '../money/currency.ts'
+import type { Percent } from '../money/decimal.ts'
+
+/**
+ * Tax at stake on one document when a system holds other percents than the baseline: the system's tax less the
+ * baseline's, per jurisdiction, too much and too little summed apart and the larger taken.
+ */
+export function stakeOfPercents(
+  document: TaxDocument,
+  determination: Determination,
+  percents: ReadonlyMap<string, Percent>,
+  index: BaselineIndex,
+): MinorUnits {
+  const theirs = taxByJurisdiction(determine(document, index, { percentOf: (id) => percents.get(id) }))
+  const ours = taxByJurisdiction(determination)
+  const gaps = [...new Set([...theirs.keys(), ...ours.keys()])].map((id) => (theirs.get(id) ?? 0n) - (ours.get(id) ?? 0n))
+  const over = sum(gaps.filter((gap) => gap > 0n))
+  const short = absolute(sum(gaps.filter((gap) => gap < 0n)))
+  return over > short ? over : short
+}
+
+/** Where a rate has no components, the whole tax on the document loses its split: all of it is at stake. */
+export function stakeOfLostSplit(determination: Determination): MinorUnits {
+  return absolute(sum(determination.rows.map((row) => row.tax)))
+}
+
+/** An agency's tax, in the wrong account or with nobody: all of what the document owes it. */
+export function stakeOfAgency(determination: Determination, agencyId: string): MinorUnits {
+  return absolute(sum(determination.rows.filter((row) => row.agencyId === agencyId).map((row) => row.tax)))
+}
+
+function taxByJurisdiction({ rows }: Determination): Map<string, MinorUnits> {
+  return new Map([...groupBy(rows, (row) => row.jurisdictionId)].map(([id, of]) => [id, sum(of.map((row) => row.tax))]))
+}

@@ -1,0 +1,71 @@
+import { LEVELS, type Cover, type Jurisdiction } from '../baseline/baseline.ts'
+import { fault, type Finding } from '../faults.ts'
+import type { Address } from './document.ts'
+
+export interface Place {
+  /** From country down to districts. */
+  readonly jurisdictions: readonly Jurisdiction[]
+  readonly findings: readonly Finding[]
+}
+
+const NARROWNESS = { plus4: 4, postalCode: 3, city: 2, region: 1, country: 0 } as const
+const NEEDS_A_COVER: readonly string[] = ['country', 'region']
+
+/**
+ * The jurisdictions that cover an address (K3, step 1). At each level the narrowest cover wins; districts stack.
+ * No cover at country or region level, two equally narrow ones, and a +4 that is needed and absent are findings.
+ */
+export function placeOf(address: Address, jurisdictions: readonly Jurisdiction[]): Place {
+  const found: Jurisdiction[] = []
+  const findings: Finding[] = []
+  const remark = (code: Finding['code'], facts: Finding['facts']): void => void findings.push({ code, facts: { ...facts, address: describe(address) } })
+
+  for (const level of LEVELS) {
+    const candidates = jurisdictions.filter((j) => j.level === level).map((j) => ({ jurisdiction: j, ...match(address, j.covers) }))
+    const uncertain = candidates.filter((c) => c.needsPlus4)
+    const covering = candidates.filter((c) => c.narrowness >= 0)
+    if (uncertain.length > 0) {
+      remark('AXION_PLUS4_NEEDED', { jurisdiction: uncertain.map((c) => c.jurisdiction.name).join(', ') })
+    }
+    if (level === 'district') {
+      found.push(...covering.map((c) => c.jurisdiction))
+      continue
+    }
+    const narrowest = Math.max(-1, ...covering.map((c) => c.narrowness))
+    const winners = covering.filter((c) => c.narrowness === narrowest).map((c) => c.jurisdiction)
+    if (winners.length > 1) remark('AXION_TWO_JURISDICTIONS', { level, jurisdictions: winners.map((j) => j.name).join(', ') })
+    else if (winners[0]) found.push(winners[0])
+    else if (NEEDS_A_COVER.includes(level)) remark('AXION_NO_JURISDICTION', { level })
+  }
+  return { jurisdictions: found, findings }
+}
+
+/** The address as one line, for findings. */
+export function describe(address: Address): string {
+  return [address.city, address.postalCode, address.region, address.country].filter(Boolean).join(', ')
+}
+
+function match(address: Address, covers: readonly Cover[]): { narrowness: number; needsPlus4: boolean } {
+  const verdicts = covers.map((cover) => matchOne(address, cover))
+  return { narrowness: Math.max(-1, ...verdicts.map((v) => (typeof v === 'number' ? v : -1))), needsPlus4: verdicts.includes('needs-plus4') }
+}
+
+function matchOne(address: Address, cover: Cover): number | 'needs-plus4' {
+  const [postalCode, plus4] = (address.postalCode ?? '').split('-')
+  if (cover.country !== address.country) return -1
+  if (cover.region !== undefined && cover.region !== address.region) return -1
+  if (cover.city !== undefined && fold(cover.city) !== fold(address.city ?? '')) return -1
+  if (cover.postalCode !== undefined && cover.postalCode !== postalCode) return -1
+  if (cover.plus4 !== undefined) {
+    if (cover.postalCode === undefined) throw fault('AXION_NO_JURISDICTION', { reason: 'a +4 range without a postal code' })
+    if (!plus4) return 'needs-plus4'
+    return plus4 >= cover.plus4.from && plus4 <= cover.plus4.to ? NARROWNESS.plus4 : -1
+  }
+  if (cover.postalCode !== undefined) return NARROWNESS.postalCode
+  if (cover.city !== undefined) return NARROWNESS.city
+  return cover.region !== undefined ? NARROWNESS.region : NARROWNESS.country
+}
+
+function fold(name: string): string {
+  return name.normalize('NFKC').trim().replace(/\s+/g, ' ').toLowerCase()
+}

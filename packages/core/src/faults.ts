@@ -1,0 +1,52 @@
+/**
+ * The stable codes of everything that the core can refuse or remark on.
+ * Sentences for people live in the contract package; a retired code is never used again.
+ */
+export const FAULT_CODES = [
+  'AXION_NOT_A_DECIMAL',
+  'AXION_RATE_OUT_OF_RANGE',
+  'AXION_DIVISION_BY_NIL',
+  'AXION_ALLOCATION_WITHOUT_WEIGHT',
+  'AXION_ALLOCATION_OF_BOTH_SIGNS',
+  'AXION_UNKNOWN_CURRENCY',
+  'AXION_NOT_AN_AMOUNT',
+  'AXION_NOT_A_DATE',
+  'AXION_JOURNAL_OUT_OF_BALANCE',
+  'AXION_NO_POSTING_RULE',
+  'AXION_NO_JURISDICTION',
+  'AXION_TWO_JURISDICTIONS',
+  'AXION_PLUS4_NEEDED',
+  'AXION_NO_RATE_ON_DATE',
+  'AXION_NO_CODE_RULE',
+  'AXION_NO_ITEM_TAX_CODE',
+  'AXION_NO_ROUNDING_PLACE',
+  'AXION_TAX_WITHOUT_REGISTRATION',
+  'AXION_RATE_NOT_LINKED',
+  'AXION_AGENCY_NOT_LINKED',
+  'AXION_SPLIT_NOT_STATED',
+  'AXION_STATED_NOT_EXPECTED',
+] as const
+
+export type FaultCode = (typeof FAULT_CODES)[number]
+export type Facts = Readonly<Record<string, string>>
+
+/** Something the core remarks on without stopping: a code and the facts in it. */
+export interface Finding {
+  readonly code: FaultCode
+  readonly facts: Facts
+}
+
+/** What the core throws when it must refuse. */
+export class Fault extends Error {
+  constructor(
+    readonly code: FaultCode,
+    readonly facts: Facts,
+  ) {
+    super(`${code} ${JSON.stringify(facts)}`)
+    this.name = 'Fault'
+  }
+}
+
+export function fault(code: FaultCode, facts: Facts = {}): Fault {
+  return new Fault(code, facts)
+}

@@ -1,0 +1,99 @@
+import fc from 'fast-check'
+import { describe, expect, it, test } from 'vitest'
+import { allocate, allocateByRatio } from './allocation.ts'
+import { currencyDigits, formatAmount, parseAmount, sum } from './currency.ts'
+import { formatPercent, parseDecimal, parsePercent, ratio } from './decimal.ts'
+import { round, type TieMode } from './rounding.ts'
+
+describe('rounding (K1)', () => {
+  test.each<[bigint, bigint, TieMode, bigint]>([
+    [5n, 2n, 'half-away', 3n],
+    [-5n, 2n, 'half-away', -3n],
+    [5n, 2n, 'half-even', 2n],
+    [7n, 2n, 'half-even', 4n],
+    [-7n, 2n, 'truncate', -3n],
+    [249n, 100n, 'half-away', 2n],
+    [-251n, 100n, 'half-away', -3n],
+  ])('%d / %d, %s, is %d', (n, d, mode, expected) => expect(round(ratio(n, d), mode)).toBe(expected))
+
+  it('makes a credit the mirror of its sale, in every mode', () => {
+    fc.assert(
+      fc.property(fc.bigInt(), fc.bigInt({ min: 1n }), fc.constantFrom<TieMode>('half-away', 'half-even', 'truncate'), (n, d, mode) => {
+        expect(round(ratio(-n, d), mode)).toBe(-round(ratio(n, d), mode))
+      }),
+    )
+  })
+})
+
+describe('allocation (K2)', () => {
+  test.each<[string, bigint, bigint[], bigint[]]>([
+    ['the worked example', 220n, [167475n, 38062n, 15225n], [167n, 38n, 15n]],
+    ['ties go to the larger weight', 1n, [1n, 1n], [1n, 0n]],
+    ['ties of the fraction go to the larger weight', 5n, [1n, 3n, 1n, 5n], [0n, 2n, 0n, 3n]],
+    ['a negative whole is the mirror', -220n, [167475n, 38062n, 15225n], [-167n, -38n, -15n]],
+    ['negative weights count as their size', 10n, [-1n, -1n], [5n, 5n]],
+    ['nothing over nothing', 0n, [0n, 0n], [0n, 0n]],
+  ])('%s', (_, whole, weights, parts) => expect(allocate(whole, weights)).toEqual(parts))
+
+  test.each([
+    ['no weight at all', 5n, [0n, 0n], 'AXION_ALLOCATION_WITHOUT_WEIGHT'],
+    ['weights of both signs', 5n, [1n, -1n], 'AXION_ALLOCATION_OF_BOTH_SIGNS'],
+  ])('refuses %s', (_, whole, weights, code) => expect(() => allocate(whole, weights)).toThrow(code))
+
+  it('always adds up, and no part is a unit or more from its share', () => {
+    const weights = fc.array(fc.bigInt({ min: 0n, max: 10n ** 12n }), { minLength: 1, maxLength: 12 }).filter((w) => sum(w) > 0n)
+    fc.assert(
+      fc.property(fc.bigInt({ min: -(10n ** 15n), max: 10n ** 15n }), weights, (whole, w) => {
+        const parts = allocate(whole, w)
+        expect(sum(parts)).toBe(whole)
+        parts.forEach((part, at) => {
+          const off = part * sum(w) - whole * (w[at] ?? 0n)
+          expect(off < sum(w) && off > -sum(w)).toBe(true)
+        })
+      }),
+    )
+  })
+
+  it('brings ratios to one denominator', () => {
+    expect(allocateByRatio(221n, [ratio(167475n, 1000n), ratio(380625n, 10000n), ratio(15225n, 1000n)])).toEqual([168n, 38n, 15n])
+  })
+})
+
+describe('amounts and decimals', () => {
+  test.each([
+    ['USD', '1284.16', 128416n],
+    ['USD', '-0.05', -5n],
+    ['USD', '3', 300n],
+    ['JPY', '980', 980n],
+    ['KWD', '1.005', 1005n],
+  ])('%s %s is %d minor units', (currency, text, units) => {
+    expect(parseAmount(text, currency)).toBe(units)
+    expect(parseAmount(formatAmount(units, currency), currency)).toBe(units)
+  })
+
+  test.each([
+    ['USD', '1.005', 'AXION_NOT_AN_AMOUNT'],
+    ['JPY', '1.5', 'AXION_NOT_AN_AMOUNT'],
+    ['USD', '1e3', 'AXION_NOT_AN_AMOUNT'],
+    ['USD', '', 'AXION_NOT_AN_AMOUNT'],
+    ['XQQ', '1', 'AXION_UNKNOWN_CURRENCY'],
+  ])('refuses %s "%s"', (currency, text, code) => expect(() => parseAmount(text, currency)).toThrow(code))
+
+  test.each([
+    ['8.25', 8_250_000n, '8.25'],
+    ['100', 100_000_000n, '100.00'],
+    ['0.125', 125_000n, '0.125'],
+    ['6.000001', 6_000_001n, '6.000001'],
+  ])('reads percent %s', (text, percent, written) => {
+    expect(parsePercent(text)).toBe(percent)
+    expect(formatPercent(percent)).toBe(written)
+  })
+
+  test.each([['100.01'], ['-1'], ['1.0000001']])('refuses %s percent', (text) => expect(() => parsePercent(text)).toThrow('AXION_RATE_OUT_OF_RANGE'))
+
+  it('reads decimals exactly', () => {
+    expect(parseDecimal('-12.50')).toEqual({ numerator: -1250n, denominator: 100n })
+    expect(() => parseDecimal('1 000')).toThrow('AXION_NOT_A_DECIMAL')
+    expect(currencyDigits('KWD')).toBe(3)
+  })
+})

@@ -1,0 +1,170 @@
+import { periodOf, type IsoDate, type Period } from '../baseline/dates.ts'
+import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
+import type { TaxDocument } from '../determination/document.ts'
+import type { Determination, RowSource } from '../determination/determine.ts'
+import type { MinorUnits } from '../money/currency.ts'
+
+export const VOICES = ['stated', 'expected', 'booked'] as const
+export type Voice = (typeof VOICES)[number]
+
+/**
+ * One claim by one voice: this much tax, on this base, owed to this agency, in this account.
+ * A null agency or account was not stated. A null base is not held by that voice.
+ */
+export interface TaxFact {
+  readonly lineId: string | null
+  readonly jurisdictionId: string | null
+  readonly agency: string | null
+  readonly account: string | null
+  readonly currency: string
+  readonly period: Period
+  readonly base: MinorUnits | null
+  readonly tax: MinorUnits
+  readonly source: RowSource | null
+}
+
+/** All that one voice says about a tie unit: its tax facts, and its net total per currency and period. */
+export interface VoiceFacts {
+  readonly facts: readonly TaxFact[]
+  readonly nets: readonly { readonly currency: string; readonly period: Period; readonly net: MinorUnits }[]
+}
+
+/** Tax as a source states it. A component without a linked agency, or a rate without components, states no split. */
+export interface StatedTax {
+  readonly agency: string | null
+  readonly base: MinorUnits | null
+  readonly tax: MinorUnits
+}
+
+export function statedVoice(document: TaxDocument, taxes: readonly StatedTax[]): VoiceFacts {
+  const { currency } = document
+  const period = periodOf(document.documentDate)
+  const net = document.lines.reduce((total, line) => total + line.net, 0n)
+  return {
+    facts: taxes.map((t) => ({ lineId: null, jurisdictionId: null, account: null, currency, period, source: null, ...t })),
+    nets: [{ currency, period, net }],
+  }
+}
+
+/**
+ * The baseline's claim: each taxed row, in its agency's liability account by the posting rule of the document's date.
+ * An account is null where no posting rule sends the agency's tax anywhere.
+ */
+export function expectedVoice(document: TaxDocument, determination: Determination, index: BaselineIndex): VoiceFacts {
+  const { currency, documentDate } = document
+  const period = periodOf(documentDate)
+  const net = document.lines.reduce((total, line) => total + line.net, 0n)
+  return {
+    facts: determination.rows.map((row) => ({
+      lineId: row.lineId,
+      jurisdictionId: row.jurisdictionId,
+      agency: row.agencyId,
+      account: index.postingRuleOn('tax', row.agencyId, documentDate)?.account ?? null,
+      currency,
+      period,
+      base: row.base,
+      tax: row.tax,
+      source: row.source,
+    })),
+    nets: [{ currency, period, net }],
+  }
+}
+
+export type AccountType = 'receivable' | 'liability' | 'income' | 'other'
+
+/** A line of the ledger's own journal, its account known by number and type. */
+export interface EntryLine {
+  readonly account: string
+  readonly accountType: AccountType
+  readonly agency: string | null
+  readonly debit: MinorUnits
+  readonly credit: MinorUnits
+  readonly base: MinorUnits | null
+}
+
+export interface Entry {
+  readonly postingDate: IsoDate
+  readonly currency: string
+  readonly lines: readonly EntryLine[]
+}
+
+/** What the ledger's journal says: liability lines are tax, income lines are net; credits count up. */
+export function bookedVoice(entries: readonly Entry[], taxAccounts: ReadonlySet<string>): VoiceFacts {
+  const isTax = (line: EntryLine): boolean => line.agency !== null || taxAccounts.has(line.account)
+  return {
+    facts: entries.flatMap(({ postingDate, currency, lines }) =>
+      lines.filter(isTax).map((line) => ({
+        lineId: null,
+        jurisdictionId: null,
+        agency: line.agency,
+        account: line.account,
+        currency,
+        period: periodOf(postingDate),
+        base: line.base,
+        tax: line.credit - line.debit,
+        source: null,
+      })),
+    ),
+    nets: entries.map(({ postingDate, currency, lines }) => ({
+      currency,
+      period: periodOf(postingDate),
+      net: lines.filter((line) => line.accountType === 'income' && !isTax(line)).reduce((t, line) => t + line.credit - line.debit, 0n),
+    })),
+  }
+}
+
+/** A member of the compared sets (K9): facts of one agency, account, currency and period, added up. */
+export interface Member {
+  readonly agency: string | null
+  readonly account: string | null
+  readonly currency: string
+  readonly period: Period
+  /** Each line's base once per agency, the largest among its jurisdictions; null where the voice holds none. */
+  readonly base: MinorUnits | null
+  readonly tax: MinorUnits
+}
+
+export interface Grain {
+  readonly agency: boolean
+  readonly account: boolean
+}
+
+export const FINEST: Grain = { agency: true, account: true }
+
+/** The finest grain that a voice states throughout: nil facts are none and do not coarsen it. */
+export function grainOf({ facts }: VoiceFacts): Grain {
+  const telling = facts.filter((fact) => fact.tax !== 0n)
+  return { agency: telling.every((f) => f.agency !== null), account: telling.every((f) => f.account !== null) }
+}
+
+/** Adds facts up at a grain; members whose tax and base are nil are left out. */
+export function membersOf({ facts }: VoiceFacts, grain: Grain): Member[] {
+  const at = facts.map((fact) => ({ ...fact, agency: grain.agency ? fact.agency : null, account: grain.account ? fact.account : null }))
+  const groups = groupBy(at, memberKey)
+  return [...groups.values()]
+    .map((group) => ({ ...pickKey(group[0] as TaxFact), base: baseOf(group), tax: group.reduce((t, f) => t + f.tax, 0n) }))
+    .filter((member) => member.tax !== 0n)
+    .sort((a, b) => (memberKey(a) < memberKey(b) ? -1 : 1))
+}
+
+export function memberKey(m: { readonly agency: string | null; readonly account: string | null; readonly currency: string; readonly period: string }): string {
+  return [m.agency ?? '', m.account ?? '', m.currency, m.period].join('|')
+}
+
+function pickKey({ agency, account, currency, period }: TaxFact): Omit<Member, 'base' | 'tax'> {
+  return { agency, account, currency, period }
+}
+
+function baseOf(group: readonly TaxFact[]): MinorUnits | null {
+  if (group.some((fact) => fact.base === null)) return null
+  const perLineAndAgency = groupBy(group, (fact) => `${fact.lineId ?? ''}|${fact.agency ?? ''}`)
+  let total = 0n
+  for (const facts of perLineAndAgency.values()) {
+    total += facts.reduce((largest, { base }) => (base !== null && size(base) > size(largest) ? base : largest), 0n)
+  }
+  return total
+}
+
+function size(amount: MinorUnits): MinorUnits {
+  return amount < 0n ? -amount : amount
+}

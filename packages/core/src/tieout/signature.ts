@@ -1,0 +1,31 @@
+import { grainOf, membersOf, type Grain, type VoiceFacts } from './facts.ts'
+
+/** Raised whenever the text changes its meaning, so that stored signatures of another version never compare equal. */
+export const SIGNATURE_VERSION = 1
+
+/**
+ * A voice's facts as plain text: one line a member and one a net total, in a fixed order.
+ * Two voices agree at a grain exactly when their texts are equal; plain text cannot collide.
+ * Bases are left out: a ledger need not hold them, and a base that is not held is not compared.
+ */
+export function signatureOf(voice: VoiceFacts, grain: Grain): string {
+  const members = membersOf(voice, grain).map((m) => `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}=${m.tax}`)
+  const nets = new Map<string, bigint>()
+  for (const { currency, period, net } of voice.nets) {
+    nets.set(`${currency}|${period}`, (nets.get(`${currency}|${period}`) ?? 0n) + net)
+  }
+  const netLines = [...nets].filter(([, net]) => net !== 0n).map(([key, net]) => `net|${key}=${net}`).sort()
+  return [`v${SIGNATURE_VERSION}`, ...members, ...netLines].join('\n')
+}
+
+/** The finest grain that two voices both have. */
+export function commonGrain(a: VoiceFacts, b: VoiceFacts): Grain {
+  const left = grainOf(a)
+  const right = grainOf(b)
+  return { agency: left.agency && right.agency, account: left.account && right.account }
+}
+
+export function agree(a: VoiceFacts, b: VoiceFacts): boolean {
+  const grain = commonGrain(a, b)
+  return signatureOf(a, grain) === signatureOf(b, grain)
+}

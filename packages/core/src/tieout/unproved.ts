@@ -1,0 +1,87 @@
+import { absolute, type MinorUnits } from '../money/currency.ts'
+import { FINEST, grainOf, memberKey, membersOf, type Grain, type Member, type VoiceFacts } from './facts.ts'
+
+/** Tax of one row of the close sheet that is not proved: a positive amount. */
+export interface UnprovedMember {
+  readonly agency: string | null
+  readonly account: string | null
+  readonly currency: string
+  readonly period: string
+  readonly tax: MinorUnits
+}
+
+interface Cell extends Omit<UnprovedMember, 'tax'> {
+  readonly expected: MinorUnits
+  readonly booked: MinorUnits
+}
+
+/**
+ * Unproved tax of a unit (K9): the largest pairwise difference of each member, too much and too little summed apart and
+ * the larger counted, in the row where it was expected. A stated total is weighed at the grain it has.
+ */
+export function unprovedOf(stated: VoiceFacts | null, expected: VoiceFacts, booked: VoiceFacts): UnprovedMember[] {
+  const cells = cellsOf(expected, booked)
+  const rows = new Map<string, UnprovedMember>()
+  const put = (cell: Omit<UnprovedMember, 'tax'>, tax: MinorUnits): void => {
+    if (tax === 0n) return
+    const { agency, account, currency, period } = cell
+    const key = memberKey(cell)
+    rows.set(key, { agency, account, currency, period, tax: (rows.get(key)?.tax ?? 0n) + tax })
+  }
+
+  for (const currency of new Set(cells.map((c) => c.currency))) spread(cells.filter((c) => c.currency === currency), put)
+  if (stated) addStated(stated, cells, rows, put)
+  return [...rows.values()].sort((a, b) => (memberKey(a) < memberKey(b) ? -1 : 1))
+}
+
+function cellsOf(expected: VoiceFacts, booked: VoiceFacts): Cell[] {
+  const cells = new Map<string, Cell>()
+  const at = (m: Member): Cell => cells.get(memberKey(m)) ?? { agency: m.agency, account: m.account, currency: m.currency, period: m.period, expected: 0n, booked: 0n }
+  for (const m of membersOf(expected, FINEST)) cells.set(memberKey(m), { ...at(m), expected: m.tax })
+  for (const m of membersOf(booked, FINEST)) cells.set(memberKey(m), { ...at(m), booked: m.tax })
+  return [...cells.values()]
+}
+
+/** Too little counts where it was expected; only what is too much beyond that counts where it was booked. */
+function spread(cells: readonly Cell[], put: (cell: Cell, tax: MinorUnits) => void): void {
+  const short = cells.filter((c) => c.booked < c.expected)
+  const over = cells.filter((c) => c.booked > c.expected)
+  const missing = short.reduce((total, c) => total + c.expected - c.booked, 0n)
+  let excess = over.reduce((total, c) => total + c.booked - c.expected, 0n) - missing
+  for (const cell of short) put(cell, cell.expected - cell.booked)
+  for (const cell of over) {
+    if (excess <= 0n) return
+    const part = cell.booked - cell.expected < excess ? cell.booked - cell.expected : excess
+    put(cell, part)
+    excess -= part
+  }
+}
+
+/** Where what the source states is further off than the two others from each other, the rest is added to the largest row. */
+function addStated(
+  stated: VoiceFacts,
+  cells: readonly Cell[],
+  rows: ReadonlyMap<string, UnprovedMember>,
+  put: (cell: Omit<UnprovedMember, 'tax'>, tax: MinorUnits) => void,
+): void {
+  const grain: Grain = { agency: grainOf(stated).agency, account: false }
+  const bucketOf = (m: Omit<UnprovedMember, 'tax'>): string => memberKey({ ...m, agency: grain.agency ? m.agency : null, account: null })
+  const statedMembers = membersOf(stated, grain)
+  const buckets = new Set([...cells.map(bucketOf), ...statedMembers.map(bucketOf)])
+  const gaps: { readonly over: boolean; readonly extra: MinorUnits; readonly home: Omit<UnprovedMember, 'tax'> }[] = []
+
+  for (const bucket of buckets) {
+    const inside = cells.filter((c) => bucketOf(c) === bucket)
+    const claim = statedMembers.find((m) => bucketOf(m) === bucket)
+    const says = claim?.tax ?? 0n
+    const expected = inside.reduce((total, c) => total + c.expected, 0n)
+    const booked = inside.reduce((total, c) => total + c.booked, 0n)
+    const gap = [absolute(says - expected), absolute(says - booked)].reduce((a, b) => (a > b ? a : b))
+    const counted = [...rows.values()].filter((row) => bucketOf(row) === bucket).reduce((total, row) => total + row.tax, 0n)
+    const home = [...inside].sort((a, b) => (absolute(a.expected) > absolute(b.expected) ? -1 : 1))[0] ?? claim
+    if (home && gap > counted && says !== expected) gaps.push({ over: says > expected, extra: gap - counted, home })
+  }
+  const sumOf = (over: boolean): MinorUnits => gaps.filter((g) => g.over === over).reduce((total, g) => total + g.extra, 0n)
+  const shortIsLarger = sumOf(false) >= sumOf(true)
+  for (const gap of gaps) if (gap.over !== shortIsLarger) put(gap.home, gap.extra)
+}

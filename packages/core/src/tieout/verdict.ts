@@ -1,0 +1,145 @@
+import { absolute, type MinorUnits } from '../money/currency.ts'
+import { grainOf, membersOf, type Grain, type Member, type Voice, type VoiceFacts } from './facts.ts'
+import { agree, commonGrain } from './signature.ts'
+import { unprovedOf, type UnprovedMember } from './unproved.ts'
+
+/** In the order in which the headline is chosen (K9). */
+export const FACETS = [
+  'orphan', 'missing', 'duplicate', 'voided', 'currency', 'period', 'account', 'rounding', 'agency', 'amount', 'edited',
+] as const
+export type Facet = (typeof FACETS)[number]
+
+/** Why a unit is not in the ledger. The last three are no fault: they were not to be taken. */
+export type MissingWhy =
+  | 'waiting' | 'sending' | 'sent' | 'failed' | 'in-doubt' | 'withdrawn' | 'out-of-range' | 'kind-off' | 'draft'
+const NOT_TAKEN: readonly string[] = ['out-of-range', 'kind-off', 'draft']
+
+export interface TieUnitVoices {
+  /** Null for an orphan: something booked that no source has. */
+  readonly stated: VoiceFacts | null
+  readonly expected: VoiceFacts | null
+  /** Whether the baseline could work the expected tax out whole. */
+  readonly expectedComplete: boolean
+  /** Null where the ledger's journal has nothing of it. */
+  readonly booked: VoiceFacts | null
+  readonly bookings: number
+  readonly missingWhy: MissingWhy
+  readonly voided: { readonly source: boolean; readonly ledger: boolean }
+  /** The ledger's revision moved after we booked. */
+  readonly edited: boolean
+  /** What the other places of K1 would give, for the facet `rounding`. */
+  readonly otherRoundings: readonly VoiceFacts[]
+}
+
+export interface Verdict {
+  readonly proved: boolean
+  /** Not to be taken, and no fault: counts for nothing. */
+  readonly notTaken: boolean
+  readonly facets: readonly Facet[]
+  readonly headline: Facet | null
+  readonly missingWhy: MissingWhy | null
+  /** The voice that stands alone; all three where none agrees with another. */
+  readonly odd: readonly Voice[]
+  readonly splitStated: boolean
+  /** In the row where it was expected; adds up to the unit's unproved tax. */
+  readonly unproved: readonly UnprovedMember[]
+  /** A difference of net total, counted only where no tax differs. */
+  readonly unprovedNet: MinorUnits
+}
+
+const NOTHING: VoiceFacts = { facts: [], nets: [] }
+
+/** Weighs the three voices of one tie unit (K9). */
+export function judge(unit: TieUnitVoices): Verdict {
+  const stated = unit.stated ?? NOTHING
+  const expected = unit.expected ?? NOTHING
+  const booked = unit.booked ?? NOTHING
+  const notTaken = unit.booked === null && unit.stated !== null && NOT_TAKEN.includes(unit.missingWhy)
+  const facets = new Set<Facet>()
+
+  if (unit.stated === null) facets.add('orphan')
+  else if (unit.booked === null) facets.add('missing')
+  if (unit.bookings > 1) facets.add('duplicate')
+  if (unit.booked !== null && unit.voided.source !== unit.voided.ledger) facets.add('voided')
+  if (unit.edited) facets.add('edited')
+  if (unit.stated !== null) {
+    if (unit.booked !== null) for (const facet of facetsBetween(expected, booked, unit.otherRoundings)) facets.add(facet)
+    for (const facet of facetsBetween(expected, stated, unit.otherRoundings)) facets.add(facet)
+    if (!unit.expectedComplete) facets.add('amount')
+  }
+
+  const unproved = notTaken ? [] : unprovedOf(unit.stated, unit.stated === null ? NOTHING : expected, booked)
+  return {
+    proved: facets.size === 0,
+    notTaken,
+    facets: FACETS.filter((facet) => facets.has(facet)),
+    headline: FACETS.find((facet) => facets.has(facet)) ?? null,
+    missingWhy: facets.has('missing') ? unit.missingWhy : null,
+    odd: oddOf(stated, expected, booked),
+    splitStated: unit.stated !== null && grainOf(stated).agency,
+    unproved,
+    unprovedNet: notTaken || unproved.length > 0 ? 0n : netDifference(stated, expected, booked),
+  }
+}
+
+function oddOf(stated: VoiceFacts, expected: VoiceFacts, booked: VoiceFacts): Voice[] {
+  const statedHolds = agree(stated, expected)
+  const bookedHolds = agree(expected, booked)
+  if (statedHolds && bookedHolds) return []
+  if (statedHolds) return ['booked']
+  if (bookedHolds) return ['stated']
+  return agree(stated, booked) ? ['expected'] : ['stated', 'expected', 'booked']
+}
+
+/** Every way in which a voice differs from the expected one, at the finest grain that both have. */
+function facetsBetween(expected: VoiceFacts, other: VoiceFacts, otherRoundings: readonly VoiceFacts[]): Facet[] {
+  if (agree(expected, other)) return []
+  const grain = commonGrain(expected, other)
+  const facets: Facet[] = []
+  if (!sameSet(currenciesOf(expected), currenciesOf(other))) facets.push('currency')
+  if (!sameSet(periodsOf(expected), periodsOf(other))) facets.push('period')
+  const differs = (project: (m: Member) => string, at: Grain): boolean => !sameSums(membersOf(expected, at), membersOf(other, at), project)
+
+  const byAgency = (m: Member): string => `${m.agency ?? ''}|${m.currency}`
+  if (grain.account && differs((m) => `${byAgency(m)}|${m.account ?? ''}`, grain) && accountAstray(expected, other, grain)) facets.push('account')
+  if (differs(byAgency, grain)) {
+    if (otherRoundings.some((voice) => sameSums(membersOf(voice, grain), membersOf(other, grain), byAgency))) facets.push('rounding')
+    else facets.push(differs((m) => m.currency, grain) ? 'amount' : 'agency')
+  }
+  if (facets.length === 0) facets.push('amount')
+  return facets
+}
+
+/** Some agency has its whole amount, only not in its account. */
+function accountAstray(expected: VoiceFacts, other: VoiceFacts, grain: Grain): boolean {
+  const left = membersOf(expected, grain)
+  const right = membersOf(other, grain)
+  return [...new Set(left.map((m) => `${m.agency ?? ''}|${m.currency}`))].some((key) => {
+    const of = (members: readonly Member[]): Member[] => members.filter((m) => `${m.agency ?? ''}|${m.currency}` === key)
+    return sameSums(of(left), of(right), () => '') && !sameSums(of(left), of(right), (m) => m.account ?? '')
+  })
+}
+
+function netDifference(stated: VoiceFacts, expected: VoiceFacts, booked: VoiceFacts): MinorUnits {
+  const nets = [stated, expected, booked].map((voice) => voice.nets.reduce((total, { net }) => total + net, 0n))
+  return nets.flatMap((a) => nets.map((b) => absolute(a - b))).reduce((most, gap) => (gap > most ? gap : most), 0n)
+}
+
+function sameSums(a: readonly Member[], b: readonly Member[], project: (m: Member) => string): boolean {
+  const sums = new Map<string, bigint>()
+  for (const m of a) sums.set(project(m), (sums.get(project(m)) ?? 0n) + m.tax)
+  for (const m of b) sums.set(project(m), (sums.get(project(m)) ?? 0n) - m.tax)
+  return [...sums.values()].every((left) => left === 0n)
+}
+
+function currenciesOf(voice: VoiceFacts): Set<string> {
+  return new Set([...voice.facts.filter((f) => f.tax !== 0n), ...voice.nets].map((f) => f.currency))
+}
+
+function periodsOf(voice: VoiceFacts): Set<string> {
+  return new Set([...voice.facts.filter((f) => f.tax !== 0n), ...voice.nets].map((f) => f.period))
+}
+
+function sameSet(a: ReadonlySet<string>, b: ReadonlySet<string>): boolean {
+  return a.size === b.size && [...a].every((value) => b.has(value))
+}

@@ -1,0 +1,59 @@
+import type { Baseline, Jurisdiction, Level, TaxDocument } from '../src/index.ts'
+import { parsePercent, ratio } from '../src/index.ts'
+
+const SINCE = { from: '2020-01-01', to: null }
+const jurisdiction = (id: string, level: Level, parentId: string | null, agencyId: string, cover: object): Jurisdiction => ({
+  id, level, parentId, agencyId, name: id, covers: [{ country: 'XA', ...cover }],
+})
+
+/** A small made-up country: one region with county, city and transit district; a second region where nobody is registered. */
+export const baseline: Baseline = {
+  agencies: ['state', 'county', 'city', 'transit', 'elsewhere'].map((id) => ({ id, code: id, name: id })),
+  jurisdictions: [
+    jurisdiction('XA', 'country', null, 'state', {}),
+    jurisdiction('north', 'region', 'XA', 'state', { region: 'XA-NO' }),
+    jurisdiction('hollow', 'county', 'north', 'county', { region: 'XA-NO', postalCode: '10001' }),
+    jurisdiction('port', 'city', 'hollow', 'city', { region: 'XA-NO', city: 'Port' }),
+    jurisdiction('rail', 'district', 'north', 'transit', { region: 'XA-NO', postalCode: '10001', plus4: { from: '0000', to: '4999' } }),
+    jurisdiction('south', 'region', 'XA', 'elsewhere', { region: 'XA-SO' }),
+  ],
+  rateVersions: [
+    ['north', '5.5', '2020-01-01', null], ['hollow', '1.25', '2020-01-01', '2026-08-31'], ['hollow', '1.45', '2026-09-01', null],
+    ['port', '2', '2020-01-01', null], ['rail', '0.5', '2020-01-01', null], ['south', '6', '2020-01-01', null],
+  ].map(([jurisdictionId, percent, from, to], at) => ({
+    id: `v${at}`, jurisdictionId: jurisdictionId as string, percent: parsePercent(percent as string), valid: { from: from as string, to: to as string | null },
+  })),
+  combinedRates: [
+    { id: 'hollow-rail', code: 'HR', name: 'Hollow with rail', jurisdictionIds: ['north', 'hollow', 'rail'], valid: SINCE },
+    { id: 'state-only', code: 'ST', name: 'Rest of state', jurisdictionIds: ['north'], valid: SINCE },
+  ],
+  itemTaxCodes: [{ id: 'GOODS', name: 'Goods' }, { id: 'FOOD', name: 'Food' }],
+  items: [{ id: 'H1', name: 'Hive', itemTaxCode: 'GOODS' }],
+  codeRules: [
+    { id: 'r1', jurisdictionId: 'north', itemTaxCode: 'GOODS', treatment: 'standard', valid: SINCE },
+    { id: 'r2', jurisdictionId: 'north', itemTaxCode: 'FOOD', treatment: 'exempt', valid: SINCE },
+    { id: 'r3', jurisdictionId: 'south', itemTaxCode: 'GOODS', treatment: 'standard', valid: SINCE },
+    { id: 'r4', jurisdictionId: 'port', itemTaxCode: 'FOOD', treatment: 'standard', valid: SINCE },
+  ],
+  registrations: ['state', 'county', 'city', 'transit'].map((agencyId) => ({ id: `reg-${agencyId}`, agencyId, number: '1', valid: SINCE })),
+  roundings: [
+    { id: 'round-north', jurisdictionId: 'north', place: { level: 'document', unit: 'component', tie: 'half-away' }, valid: SINCE },
+    { id: 'round-south', jurisdictionId: 'south', place: { level: 'line', unit: 'combined', tie: 'half-away' }, valid: SINCE },
+  ],
+  postingRules: [
+    ['receivable', null, '1100'], ['revenue', null, '4000'], ['shipping', null, '4100'],
+    ['tax', 'state', '2210'], ['tax', 'county', '2212'], ['tax', 'city', '2214'], ['tax', 'transit', '2216'],
+  ].map(([kind, agencyId, account], at) => ({
+    id: `p${at}`, kind: kind as 'tax', agencyId: agencyId as string | null, account: account as string, valid: SINCE,
+  })),
+}
+
+/** An invoice of 17 September 2026 to a postal code of the first region, changed as asked. */
+export function invoice(nets: readonly [net: bigint, code: string | null][], changes: Partial<TaxDocument> = {}): TaxDocument {
+  return {
+    id: 'd1', number: 'LA-1', documentDate: '2026-09-17', supplyDate: '2026-09-17', currency: 'USD',
+    shipTo: { country: 'XA', region: 'XA-NO', city: 'Hollow', postalCode: '10001-0042' },
+    lines: nets.map(([net, itemTaxCode], at) => ({ id: String(at + 1), kind: 'goods', itemTaxCode, quantity: ratio(1n), net })),
+    ...changes,
+  }
+}

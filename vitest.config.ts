@@ -1,0 +1,25 @@
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'unit', include: ['packages/{core,contract,standins,demo}/src/**/*.test.ts'], environment: 'node' } },
+      {
+        plugins: [vue()],
+        test: { name: 'web', include: ['packages/web/src/**/*.test.ts'], environment: 'jsdom', server: { deps: { inline: ['vuetify'] } } },
+      },
+      {
+        test: {
+          name: 'integration',
+          include: ['packages/server/test/**/*.test.ts'],
+          environment: 'node',
+          globalSetup: ['packages/server/test/cluster.ts'],
+          fileParallelism: false,
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+        },
+      },
+    ],
+  },
+})
