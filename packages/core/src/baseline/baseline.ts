@@ -25,13 +25,13 @@ export interface Cover {
   readonly plus4?: { readonly from: string; readonly to: string } | undefined
 }
 
-/** A place that may levy tax, and the agency that collects it there. */
+/** A place that may levy tax, and the agency that collects it there; null where it levies none. */
 export interface Jurisdiction {
   readonly id: string
   readonly name: string
   readonly level: Level
   readonly parentId: string | null
-  readonly agencyId: string
+  readonly agencyId: string | null
   readonly covers: readonly Cover[]
 }
 

@@ -88,6 +88,7 @@ function rowOf(document: TaxDocument, line: DocumentLine, at: Jurisdiction, inde
   if (line.itemTaxCode === null) return { code: 'AXION_NO_ITEM_TAX_CODE', facts }
   const rule = index.codeRuleOn(at.id, line.itemTaxCode, date)
   if (!rule) return { code: 'AXION_NO_CODE_RULE', facts: { ...facts, itemTaxCode: line.itemTaxCode } }
+  if (at.agencyId === null) return { code: 'AXION_JURISDICTION_WITHOUT_AGENCY', facts }
   const row = { line, lineId: line.id, jurisdictionId: at.id, agencyId: at.agencyId, net: line.net }
   const source = { rateVersion: null, codeRule: rule.id, registration: null, rounding: null }
   const untaxed = { ...row, percent: 0n, base: 0n, source }

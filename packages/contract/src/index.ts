@@ -1,0 +1,4 @@
+/** The edges: the bridge contract and the application's API, from which validation, types and documents come. */
+export * from './bridge/shapes.ts'
+export * from './bridge/decode.ts'
+export * from './api/baseline.ts'

@@ -1,0 +1,117 @@
+import type { FastifyInstance } from 'fastify'
+import { escape, faultsSection, field, form, page, select, table } from '../shared/desk.ts'
+import { FAULTS, type FaultName, type Faults } from '../shared/faults.ts'
+import { Refusal } from '../shared/problems.ts'
+import type { Store } from '../shared/store.ts'
+import type { StoredEntry } from './bookings.ts'
+import type { LedgerAccount, LedgerAgency, LedgerRate, LedgerSettings } from './books.ts'
+
+interface DeskDeps {
+  readonly store: Store
+  readonly faults: Faults
+  readonly base: string
+  settings(): Promise<LedgerSettings>
+}
+
+/** The ledger's desk: its settings, rates, accounts and entries, changed by hand as a bookkeeper would. */
+export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base }: DeskDeps): void {
+  app.get('/desk', async (_request, reply) => {
+    const [now, rates, agencies, accounts, entries] = await Promise.all([
+      settings(), store.all<LedgerRate>('tax-rates'), store.all<LedgerAgency>('agencies'), store.all<LedgerAccount>('accounts'), store.all<StoredEntry>('journal-entries'),
+    ])
+    const body = [settingsSection(base, now), ratesSection(base, rates), agenciesSection(base, agencies, accounts), faultsSection(base, await faults.switches()), entriesSection(base, entries)]
+    return reply.type('text/html').send(page('Combwright Books', now.company.name, body.join('')))
+  })
+  const back = `${base}/desk`
+
+  app.post<{ Body: { keepsDocumentNumbers: string; lockedThrough: string; taxComputation: 'by-rate' | 'as-given' } }>('/desk/settings', async (request, reply) => {
+    const { keepsDocumentNumbers, lockedThrough, taxComputation } = request.body
+    await store.setSetting('settings', { ...(await settings()), keepsDocumentNumbers: keepsDocumentNumbers === 'yes', lockedThrough: lockedThrough || null, taxComputation })
+    return reply.redirect(`${back}#settings`, 303)
+  })
+
+  app.post<{ Body: { id: string; component: string; percent: string } }>('/desk/rates', async (request, reply) => {
+    const { id, component, percent } = request.body
+    if (!/^\d{1,2}(\.\d{1,6})?$/.test(percent)) throw new Refusal(400, 'bad-percent', `"${percent}" is no percent.`)
+    await store.write(async (writer) => {
+      const rate = (await writer.get<LedgerRate>('tax-rates', id))?.value
+      if (!rate?.components) throw new Refusal(404, 'unknown-rate', `There is no rate ${id} with components.`)
+      const components = rate.components.map((c, at) => (String(at) === component ? { ...c, percent } : c))
+      await writer.put('tax-rates', id, { ...rate, components, percent: addPercents(components.map((c) => c.percent)) })
+    })
+    return reply.redirect(`${back}#rates`, 303)
+  })
+
+  app.post<{ Body: { id: string; account: string } }>('/desk/agencies', async (request, reply) => {
+    await store.write(async (writer) => {
+      const agency = (await writer.get<LedgerAgency>('agencies', request.body.id))?.value
+      await writer.put('agencies', request.body.id, { ...agency, liabilityAccountId: request.body.account })
+    })
+    return reply.redirect(`${back}#agencies`, 303)
+  })
+
+  app.post<{ Body: { id: string; action: string; line?: string; credit?: string } }>('/desk/entries', async (request, reply) => {
+    const { id, action, line, credit = '' } = request.body
+    await store.write(async (writer) => {
+      const entry = (await writer.get<StoredEntry>('journal-entries', id))?.value
+      if (!entry) throw new Refusal(404, 'unknown-entry', `There is no entry ${id}.`)
+      if (action === 'change' && !/^\d{1,12}(\.\d{1,3})?$/.test(credit)) throw new Refusal(400, 'bad-amount', `"${credit}" is no amount.`)
+      const lines = action === 'change' ? entry.lines.map((l, at) => (String(at) === line ? { ...l, credit } : l)) : entry.lines
+      const booking = entry.bookingId === null ? undefined : await writer.get<object>('bookings', entry.bookingId)
+      const revision = booking && entry.bookingId ? await writer.put('bookings', entry.bookingId, booking.value) : null
+      await writer.put('journal-entries', id, { ...entry, lines, voided: action === 'void' || entry.voided, bookingRevision: revision, changedBy: 'the desk', changedAt: new Date().toISOString() })
+    })
+    return reply.redirect(`${back}#entry-${id}`, 303)
+  })
+
+  app.post<{ Body: { name: string; requests: string } }>('/desk/faults', async (request, reply) => {
+    const { name, requests } = request.body
+    if (!(name in FAULTS) || !/^-?\d{1,6}$/.test(requests)) throw new Refusal(400, 'bad-fault', 'No such fault.')
+    await faults.set(name as FaultName, Number(requests))
+    return reply.redirect(`${back}#faults`, 303)
+  })
+}
+
+function settingsSection(base: string, now: LedgerSettings): string {
+  const yesNo = [['yes', 'Keep the number of the document'], ['no', 'Give every document a number of our own']] as const
+  const ways = [['by-rate', 'Computed here, from the rate of each line'], ['as-given', 'Taken as it is handed over']] as const
+  const fields = `<p>Numbers: ${select('keepsDocumentNumbers', 'Document numbers', yesNo, now.keepsDocumentNumbers ? 'yes' : 'no')}</p>
+    <p>Tax: ${select('taxComputation', 'Tax computation', ways, now.taxComputation)}</p>
+    <p>Locked through: ${field('lockedThrough', now.lockedThrough ?? '', 'Locked through', 'placeholder="not locked"')}</p>`
+  return `<section id="settings"><h2>Settings</h2>${form(`${base}/desk/settings`, fields, 'Save settings')}</section>`
+}
+
+function ratesSection(base: string, rates: readonly { id: string; value: LedgerRate }[]): string {
+  const rows = rates.flatMap(({ id, value }) => (value.components ?? []).map((c, at) => [
+    escape(value.code), escape(value.name), escape(c.name), `${escape(c.percent)} %`,
+    form(`${base}/desk/rates`, `<input type="hidden" name="id" value="${escape(id)}"><input type="hidden" name="component" value="${at}">${field('percent', c.percent, `Percent of ${c.name} in ${value.name}`, 'size="8"')}`, 'Set'),
+  ]))
+  return `<section id="rates"><h2>Tax rates</h2>${table(['Code', 'Rate', 'Component', 'Percent', 'Change'], rows)}</section>`
+}
+
+function agenciesSection(base: string, agencies: readonly { id: string; value: LedgerAgency }[], accounts: readonly { id: string; value: LedgerAccount }[]): string {
+  const options = accounts.filter((a) => a.value.type === 'current-liability').map((a) => [a.id, `${a.value.number} ${a.value.name}`] as const)
+  const rows = agencies.map(({ id, value }) => [
+    escape(value.name),
+    form(`${base}/desk/agencies`, `<input type="hidden" name="id" value="${escape(id)}">${select('account', `Account of ${value.name}`, options, value.liabilityAccountId ?? '')}`, 'Set'),
+  ])
+  return `<section id="agencies"><h2>Tax agencies</h2>${table(['Agency', 'Posts to'], rows)}</section>`
+}
+
+function entriesSection(base: string, entries: readonly { id: string; value: StoredEntry }[]): string {
+  const rows = entries.map(({ id, value }) => {
+    const hidden = (action: string): string => `<input type="hidden" name="id" value="${escape(id)}"><input type="hidden" name="action" value="${action}">`
+    const options = value.lines.map((l, at) => [String(at), `${l.description}: ${l.credit}`] as const).filter((_, at) => value.lines[at]?.agencyId !== null)
+    const change = options.length === 0 ? '' : form(`${base}/desk/entries`, `${hidden('change')}${select('line', `Line of ${id}`, options)}${field('credit', '', `Credit in ${id}`, 'size="8"')}`, 'Change')
+    return [`<span id="entry-${escape(id)}">${escape(id)}</span>`, escape(value.postingDate), escape(value.memo), value.voided ? 'voided' : 'posted', change, value.voided ? '' : form(`${base}/desk/entries`, hidden('void'), 'Void')]
+  })
+  return `<section id="entries"><h2>Journal entries</h2>${table(['Entry', 'Date', 'Memo', 'State', 'Change a tax line', 'Void'], rows)}</section>`
+}
+
+function addPercents(percents: readonly string[]): string {
+  const total = percents.reduce((sum, text) => {
+    const [whole = '0', fraction = ''] = text.split('.')
+    return sum + BigInt(whole) * 1_000_000n + BigInt(fraction.padEnd(6, '0'))
+  }, 0n)
+  return `${total / 1_000_000n}.${(total % 1_000_000n).toString().padStart(6, '0').replace(/0{1,4}$/, '')}`
+}

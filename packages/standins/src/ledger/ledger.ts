@@ -1,0 +1,97 @@
+import type { FastifyInstance } from 'fastify'
+import { bridge } from '../shared/bridge.ts'
+import { toText, toUnits } from '../shared/exact.ts'
+import { Faults } from '../shared/faults.ts'
+import { Refusal } from '../shared/problems.ts'
+import type { Store } from '../shared/store.ts'
+import { bookings, type StoredEntry } from './bookings.ts'
+import type { LedgerSettings } from './books.ts'
+import { ledgerDesk } from './desk.ts'
+
+const DEFAULTS: LedgerSettings = {
+  company: { id: 'none', name: 'Nobody yet' }, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'UTC', keepsDocumentNumbers: true,
+  lockedThrough: null, taxComputation: 'by-rate', keepsKeysSeconds: 86_400, longestLateCommitSeconds: 2,
+}
+
+export interface StandinOptions {
+  readonly store: Store
+  readonly token: string
+  /** The address under which people and bridges reach this stand-in, with its path. */
+  readonly address: string
+}
+
+/** The ledger stand-in: its bridge under /bridge, its desk page under /desk. */
+export function ledger(app: FastifyInstance, { store, token, address }: StandinOptions): void {
+  const faults = new Faults(store)
+  const settings = async (): Promise<LedgerSettings> => ({ ...DEFAULTS, ...(await store.setting<Partial<LedgerSettings>>('settings', {})) })
+
+  void app.register(async (scope) => {
+    bridge(scope, {
+      store,
+      token,
+      resources: ['accounts', 'agencies', 'tax-rates', 'journal-entries'],
+      about: async () => {
+        const { company, taxComputation, keepsKeysSeconds, longestLateCommitSeconds } = await settings()
+        return {
+          contract: '1', role: 'ledger', product: 'Combwright Books', company, webAddress: `${address}/desk`,
+          resources: ['accounts', 'agencies', 'tax-rates', 'journal-entries'], takes: ['bookings', 'tax-rates', 'agencies'], taxComputation,
+          idempotency: { keepsKeysSeconds }, findsByExternalId: !(await faults.isOn('no-external-id')), longestLateCommitSeconds,
+        }
+      },
+      settings: async () => {
+        const { baseCurrency, currencies, timeZone, keepsDocumentNumbers, lockedThrough } = await settings()
+        const taxEnabled = (await store.all('tax-rates')).length > 0
+        return { baseCurrency, currencies, timeZone, taxEnabled, computesTax: false, keepsDocumentNumbers, pairsCreditsItself: false, usesAccountNumbers: true, lockedThrough }
+      },
+    }, faults)
+    bookings(scope, { store, faults, settings, webAddress: `${address}/desk` })
+    setUp(scope, store)
+    balances(scope, store)
+  }, { prefix: '/bridge' })
+  ledgerDesk(app, { store, faults, settings, base: new URL(address).pathname })
+}
+
+/** Set-up that others may change: a rate or an agency, under the revision it was read at. */
+function setUp(app: FastifyInstance, store: Store): void {
+  for (const resource of ['tax-rates', 'agencies']) {
+    app.patch<{ Params: { id: string }; Body: Record<string, unknown> }>(`/${resource}/:id`, (request, reply) =>
+      store.write(async (writer) => {
+        const current = await writer.get<Record<string, unknown>>(resource, request.params.id)
+        if (!current) throw new Refusal(404, 'unknown-object', `There is no ${resource}/${request.params.id}.`)
+        if (request.headers['if-match'] !== `"${current.revision}"`) throw new Refusal(412, 'revision-moved', `It is at revision ${current.revision}.`)
+        const account = request.body['liabilityAccountId']
+        if (typeof account === 'string' && !(await writer.get('accounts', account))) throw new Refusal(422, 'unknown-account', `There is no account "${account}".`)
+        const value = { ...current.value, ...request.body }
+        const revision = await writer.put(resource, request.params.id, value)
+        return reply.header('etag', `"${revision}"`).send({ id: request.params.id, revision, value })
+      }),
+    )
+  }
+}
+
+function balances(app: FastifyInstance, store: Store): void {
+  app.get<{ Querystring: { from: string; to: string } }>('/balances', async (request) => {
+    const { from, to } = request.query
+    const { rows } = await store.pool.query<{ last: string }>('select coalesce(max(sequence), 0)::text as last from object')
+    const sums = new Map<string, { accountId: string; currency: string; opening: bigint; debit: bigint; credit: bigint }>()
+    for (const { value } of await store.all<StoredEntry>('journal-entries')) {
+      if (value.voided || value.postingDate > to) continue
+      for (const line of value.lines) {
+        const key = `${line.accountId}|${value.currency}`
+        const sum = sums.get(key) ?? { accountId: line.accountId, currency: value.currency, opening: 0n, debit: 0n, credit: 0n }
+        const [debit, credit] = [toUnits(line.debit, value.currency), toUnits(line.credit, value.currency)]
+        if (value.postingDate < from) sum.opening += credit - debit
+        else {
+          sum.debit += debit
+          sum.credit += credit
+        }
+        sums.set(key, sum)
+      }
+    }
+    const items = [...sums.values()].map(({ accountId, currency, opening, debit, credit }) => ({
+      accountId, currency, opening: toText(opening, currency), debit: toText(debit, currency), credit: toText(credit, currency),
+      closing: toText(opening + credit - debit, currency),
+    }))
+    return { sequence: rows[0]?.last ?? '0', items }
+  })
+}

@@ -1,0 +1,20 @@
+import { charged, type BillingRate, type Invoice } from './billing/charges.ts'
+import { Refusal } from './shared/problems.ts'
+import type { Store } from './shared/store.ts'
+
+export interface Loadable {
+  readonly settings: object
+  readonly objects: readonly { readonly resource: string; readonly id: string; readonly value: unknown }[]
+}
+
+/** Fills an empty stand-in. Invoices come without tax: the billing stand-in charges it by its own arithmetic. */
+export async function load(store: Store, system: string, { settings, objects }: Loadable): Promise<void> {
+  await store.write(async (writer) => {
+    if ((await writer.all('tax-rates')).length > 0) throw new Refusal(409, 'not-empty', `The ${system} stand-in holds data already.`)
+    const rates = new Map(objects.filter((o) => o.resource === 'tax-rates').map((o) => [o.id, o.value as BillingRate]))
+    for (const { resource, id, value } of objects) {
+      await writer.put(resource, id, resource === 'documents' ? charged(value as Invoice, rates) : value)
+    }
+  })
+  await store.setSetting('settings', settings)
+}
