@@ -2,3 +2,5 @@
 export * from './bridge/shapes.ts'
 export * from './bridge/decode.ts'
 export * from './api/baseline.ts'
+export * from './sentences/catalogue.ts'
+export * from './api/remedy.ts'

@@ -168,3 +168,17 @@ function baseOf(group: readonly TaxFact[]): MinorUnits | null {
 function size(amount: MinorUnits): MinorUnits {
   return amount < 0n ? -amount : amount
 }
+
+/**
+ * A tax line without an agency counts for the agency whose amount it has (K9), in the same account where it states one.
+ * Each expected member answers for one line; a line that matches none stays without an agency.
+ */
+export function resolveAgencies(voice: VoiceFacts, expected: VoiceFacts): VoiceFacts {
+  const open = membersOf(expected, FINEST).filter((m) => !voice.facts.some((f) => f.agency === m.agency))
+  const facts = voice.facts.map((fact) => {
+    if (fact.agency !== null || fact.tax === 0n) return fact
+    const at = open.findIndex((m) => m.tax === fact.tax && m.period === fact.period && (fact.account === null || fact.account === m.account))
+    return at < 0 ? fact : { ...fact, agency: open.splice(at, 1)[0]?.agency ?? null }
+  })
+  return { ...voice, facts }
+}

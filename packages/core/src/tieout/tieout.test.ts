@@ -5,7 +5,7 @@ import { indexBaseline } from '../baseline/lookup.ts'
 import { causeKey, combinedRateOf, diagnose, type Assumption } from '../diagnosis/diagnose.ts'
 import { determine } from '../determination/determine.ts'
 import { sum } from '../money/currency.ts'
-import { bookedVoice, expectedVoice, membersOf, FINEST, statedVoice, type TaxFact, type VoiceFacts } from './facts.ts'
+import { bookedVoice, expectedVoice, membersOf, resolveAgencies, FINEST, statedVoice, type TaxFact, type VoiceFacts } from './facts.ts'
 import { signatureOf } from './signature.ts'
 import { judge, type TieUnitVoices } from './verdict.ts'
 
@@ -68,6 +68,14 @@ describe('verdict (K9)', () => {
     const verdict = judge(unit({ stated: voice([[null, null, 600n]]), booked: voice([['a', '10', 550n], ['b', '20', 125n]]) }))
     expect(sum(verdict.unproved.map((u) => u.tax))).toBe(95n)
     expect(verdict.odd).toEqual(['stated', 'expected', 'booked'])
+  })
+
+  it('gives a line without an agency to the agency whose amount it has, and compares the rest at the grain there is', () => {
+    const booked = voice([['a', '10', 550n], [null, '20', 145n]])
+    expect(resolveAgencies(booked, voice(E)).facts.map((f) => f.agency)).toEqual(['a', 'b'])
+    expect(resolveAgencies(voice([[null, '20', 146n]]), voice(E)).facts[0]?.agency).toBeNull()
+    expect(judge(unit({ booked })).proved).toBe(true)
+    expect(judge(unit({ booked })).unproved).toEqual([])
   })
 
   it('proves exactly when signatures agree, whatever the order and split of facts', () => {

@@ -1,5 +1,6 @@
 import { absolute, type MinorUnits } from '../money/currency.ts'
 import { FINEST, grainOf, memberKey, membersOf, type Grain, type Member, type VoiceFacts } from './facts.ts'
+import { commonGrain } from './signature.ts'
 
 /** Tax of one row of the close sheet that is not proved: a positive amount. */
 export interface UnprovedMember {
@@ -17,7 +18,7 @@ interface Cell extends Omit<UnprovedMember, 'tax'> {
 
 /**
  * Unproved tax of a unit (K9): the largest pairwise difference of each member, too much and too little summed apart and
- * the larger counted, in the row where it was expected. A stated total is weighed at the grain it has.
+ * the larger counted, in the row where it was expected. Voices are weighed at the finest grain that both have.
  */
 export function unprovedOf(stated: VoiceFacts | null, expected: VoiceFacts, booked: VoiceFacts): UnprovedMember[] {
   const cells = cellsOf(expected, booked)
@@ -30,15 +31,16 @@ export function unprovedOf(stated: VoiceFacts | null, expected: VoiceFacts, book
   }
 
   for (const currency of new Set(cells.map((c) => c.currency))) spread(cells.filter((c) => c.currency === currency), put)
-  if (stated) addStated(stated, cells, rows, put)
+  if (stated) addStated(stated, expected, booked, rows, put)
   return [...rows.values()].sort((a, b) => (memberKey(a) < memberKey(b) ? -1 : 1))
 }
 
 function cellsOf(expected: VoiceFacts, booked: VoiceFacts): Cell[] {
   const cells = new Map<string, Cell>()
   const at = (m: Member): Cell => cells.get(memberKey(m)) ?? { agency: m.agency, account: m.account, currency: m.currency, period: m.period, expected: 0n, booked: 0n }
-  for (const m of membersOf(expected, FINEST)) cells.set(memberKey(m), { ...at(m), expected: m.tax })
-  for (const m of membersOf(booked, FINEST)) cells.set(memberKey(m), { ...at(m), booked: m.tax })
+  const grain = commonGrain(expected, booked)
+  for (const m of membersOf(expected, grain)) cells.set(memberKey(m), { ...at(m), expected: m.tax })
+  for (const m of membersOf(booked, grain)) cells.set(memberKey(m), { ...at(m), booked: m.tax })
   return [...cells.values()]
 }
 
@@ -60,28 +62,31 @@ function spread(cells: readonly Cell[], put: (cell: Cell, tax: MinorUnits) => vo
 /** Where what the source states is further off than the two others from each other, the rest is added to the largest row. */
 function addStated(
   stated: VoiceFacts,
-  cells: readonly Cell[],
+  expected: VoiceFacts,
+  booked: VoiceFacts,
   rows: ReadonlyMap<string, UnprovedMember>,
   put: (cell: Omit<UnprovedMember, 'tax'>, tax: MinorUnits) => void,
 ): void {
   const grain: Grain = { agency: grainOf(stated).agency, account: false }
+  const bookedAnswers = !grain.agency || grainOf(booked).agency
   const bucketOf = (m: Omit<UnprovedMember, 'tax'>): string => memberKey({ ...m, agency: grain.agency ? m.agency : null, account: null })
-  const statedMembers = membersOf(stated, grain)
-  const buckets = new Set([...cells.map(bucketOf), ...statedMembers.map(bucketOf)])
-  const gaps: { readonly over: boolean; readonly extra: MinorUnits; readonly home: Omit<UnprovedMember, 'tax'> }[] = []
+  const says = sums(membersOf(stated, grain))
+  const expects = sums(membersOf(expected, grain))
+  const books = bookedAnswers ? sums(membersOf(booked, grain)) : expects
+  const homes = [...membersOf(expected, FINEST)].sort((a, b) => (absolute(a.tax) > absolute(b.tax) ? -1 : 1)).concat(membersOf(stated, grain))
 
-  for (const bucket of buckets) {
-    const inside = cells.filter((c) => bucketOf(c) === bucket)
-    const claim = statedMembers.find((m) => bucketOf(m) === bucket)
-    const says = claim?.tax ?? 0n
-    const expected = inside.reduce((total, c) => total + c.expected, 0n)
-    const booked = inside.reduce((total, c) => total + c.booked, 0n)
-    const gap = [absolute(says - expected), absolute(says - booked)].reduce((a, b) => (a > b ? a : b))
+  const gaps = [...new Set([...says.keys(), ...expects.keys(), ...books.keys()])].flatMap((bucket) => {
+    const [claim, expectedTax, bookedTax] = [says, expects, books].map((of) => of.get(bucket) ?? 0n) as [bigint, bigint, bigint]
+    const gap = [absolute(claim - expectedTax), absolute(claim - bookedTax)].reduce((a, b) => (a > b ? a : b))
     const counted = [...rows.values()].filter((row) => bucketOf(row) === bucket).reduce((total, row) => total + row.tax, 0n)
-    const home = [...inside].sort((a, b) => (absolute(a.expected) > absolute(b.expected) ? -1 : 1))[0] ?? claim
-    if (home && gap > counted && says !== expected) gaps.push({ over: says > expected, extra: gap - counted, home })
-  }
+    const home = homes.find((m) => bucketOf(m) === bucket)
+    return home && claim !== expectedTax && gap > counted ? [{ over: claim > expectedTax, extra: gap - counted, home }] : []
+  })
   const sumOf = (over: boolean): MinorUnits => gaps.filter((g) => g.over === over).reduce((total, g) => total + g.extra, 0n)
-  const shortIsLarger = sumOf(false) >= sumOf(true)
-  for (const gap of gaps) if (gap.over !== shortIsLarger) put(gap.home, gap.extra)
+  const overIsLarger = sumOf(true) > sumOf(false)
+  for (const gap of gaps) if (gap.over === overIsLarger) put(gap.home, gap.extra)
+}
+
+function sums(members: readonly Member[]): Map<string, MinorUnits> {
+  return new Map(members.map((m) => [memberKey(m), m.tax]))
 }

@@ -1,0 +1,87 @@
+import type { FaultCode, Facts } from '@axion/core'
+
+/** Codes of what the application itself refuses or remarks on, beside the core's. */
+export const APPLICATION_CODES = [
+  'AXION_BAD_REQUEST', 'AXION_NOT_FOUND', 'AXION_SIGN_IN', 'AXION_WRONG_SIGN_IN', 'AXION_TOO_MANY_REQUESTS', 'AXION_FORBIDDEN', 'AXION_CROSS_SITE',
+  'AXION_INTERNAL', 'AXION_STALE', 'AXION_BASELINE_INCONSISTENT', 'AXION_BASELINE_OVERLAP', 'AXION_ADDRESS_NOT_ALLOWED', 'AXION_BRIDGE_DOWN',
+  'AXION_BRIDGE_TIMEOUT', 'AXION_BRIDGE_REFUSED', 'AXION_BRIDGE_MALFORMED', 'AXION_BRIDGE_VERSION', 'AXION_BRIDGE_ROLE', 'AXION_BRIDGE_TOKEN',
+  'AXION_BAD_OBJECT', 'AXION_NOT_READY', 'AXION_NOTHING_TO_DO', 'AXION_LEDGER_REFUSED', 'AXION_LEDGER_BUSY', 'AXION_EDITED_IN_LEDGER',
+  'AXION_IN_DOUBT', 'AXION_RUN_FAILED', 'AXION_ACCOUNT_NOT_IN_LEDGER', 'AXION_NO_LEDGER', 'AXION_ALREADY_EXISTS',
+] as const
+export type ApplicationCode = (typeof APPLICATION_CODES)[number]
+export type Code = FaultCode | ApplicationCode
+
+export interface Sentence {
+  /** HTTP status when it is an answer to a request. */
+  readonly status: number
+  /** What happened, with the facts in it. */
+  readonly says: (facts: Facts) => string
+  /** What to do about it. */
+  readonly mend: string
+}
+
+const on = (facts: Facts): string => (facts['document'] ? ` on ${facts['document']}` : '')
+const sentence = (status: number, says: (facts: Facts) => string, mend: string): Sentence => ({ status, says, mend })
+
+/** Every code's sentence, in one place and one language. */
+export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
+  AXION_NOT_A_DECIMAL: sentence(400, (f) => `"${f['text']}" is no plain decimal.`, 'Write it with digits and a point.'),
+  AXION_RATE_OUT_OF_RANGE: sentence(400, (f) => `${f['percent']} % is no rate: it must lie between 0 and 100 with at most six places.`, 'Correct the rate where it is kept.'),
+  AXION_DIVISION_BY_NIL: sentence(500, () => 'A quotient has a nil divisor.', 'Report it with the document it came from.'),
+  AXION_ALLOCATION_WITHOUT_WEIGHT: sentence(422, () => 'An amount cannot be spread over parts that are all nil.', 'Correct the document at its source.'),
+  AXION_ALLOCATION_OF_BOTH_SIGNS: sentence(422, () => 'Sales and returns cannot be allocated together.', 'Report it with the document it came from.'),
+  AXION_UNKNOWN_CURRENCY: sentence(400, (f) => `"${f['currency']}" is no ISO 4217 currency.`, 'Correct the currency at its source.'),
+  AXION_NOT_AN_AMOUNT: sentence(400, (f) => `"${f['text']}" is no amount in ${f['currency']}.`, 'Correct the amount at its source.'),
+  AXION_NOT_A_DATE: sentence(400, (f) => `"${f['text']}" is no calendar date.`, 'Correct the date at its source.'),
+  AXION_JOURNAL_OUT_OF_BALANCE: sentence(422, (f) => `The amounts${on(f)} do not add up.`, 'Correct the document at its source.'),
+  AXION_NO_POSTING_RULE: sentence(422, (f) => `No posting rule sends ${f['kind']}${f['agency'] ? ` for ${f['agency']}` : ''} to an account.`, 'Add the rule to the baseline.'),
+  AXION_NO_JURISDICTION: sentence(422, (f) => `No ${f['level']} in the baseline covers ${f['address']}.`, 'Add the jurisdiction or its cover to the baseline.'),
+  AXION_TWO_JURISDICTIONS: sentence(422, (f) => `${f['jurisdictions']} cover ${f['address']} equally.`, 'Make one cover narrower in the baseline.'),
+  AXION_JURISDICTION_WITHOUT_AGENCY: sentence(422, (f) => `${f['jurisdiction']} has a rate and no agency to pay.`, 'Name its agency in the baseline.'),
+  AXION_PLUS4_NEEDED: sentence(422, (f) => `${f['jurisdiction']} needs the +4 of ${f['address']}.`, 'Complete the postal code at its source.'),
+  AXION_NO_RATE_ON_DATE: sentence(422, (f) => `${f['jurisdiction']} has no rate on ${f['date']}.`, 'Add the rate version to the baseline.'),
+  AXION_NO_CODE_RULE: sentence(422, (f) => `${f['jurisdiction']} has no rule for item tax code ${f['itemTaxCode']} on ${f['date']}.`, 'Add the rule to the baseline.'),
+  AXION_NO_ITEM_TAX_CODE: sentence(422, (f) => `Line ${f['line']}${on(f)} has no item tax code.`, 'Give the item a code in the baseline.'),
+  AXION_NO_ROUNDING_PLACE: sentence(422, (f) => `No rounding place is agreed for ${f['region']}.`, 'Add it to the baseline.'),
+  AXION_TAX_WITHOUT_REGISTRATION: sentence(422, (f) => `Tax was charged${on(f)} for ${f['agency']}, where there is no registration.`, 'Register, or refund the tax.'),
+  AXION_RATE_NOT_LINKED: sentence(422, (f) => `The rate "${f['rate']}"${on(f)} is linked to nothing in the baseline.`, 'Link it in Align.'),
+  AXION_AGENCY_NOT_LINKED: sentence(422, (f) => `The agency "${f['agency']}"${on(f)} is linked to nothing in the baseline.`, 'Link it in Align.'),
+  AXION_SPLIT_NOT_STATED: sentence(422, (f) => `The rate "${f['rate']}"${on(f)} states a total and no split between agencies.`, 'Link it in Align; the split is then allocated over the expected parts.'),
+  AXION_STATED_NOT_EXPECTED: sentence(422, (f) => `The source charged other tax${on(f)} than the baseline expects.`, 'Compare the rates in Align before sending.'),
+  AXION_BAD_REQUEST: sentence(400, (f) => `${f['path'] || 'The request'} ${f['problem'] ?? 'cannot be read'}.`, 'Correct it and send it again.'),
+  AXION_NOT_FOUND: sentence(404, (f) => `There is no ${f['what'] ?? 'such thing'} here.`, 'Check the address; it may have been removed.'),
+  AXION_SIGN_IN: sentence(401, () => 'Nobody is signed in.', 'Sign in.'),
+  AXION_WRONG_SIGN_IN: sentence(401, () => 'This e-mail address and password do not belong together.', 'Try again, or ask an administrator.'),
+  AXION_TOO_MANY_REQUESTS: sentence(429, () => 'Too many attempts.', 'Wait a minute, then try again.'),
+  AXION_FORBIDDEN: sentence(403, (f) => `This needs the role of a ${f['role'] ?? 'member'}.`, 'Ask an administrator of the legal entity.'),
+  AXION_CROSS_SITE: sentence(403, () => 'The request did not come from Axion’s own pages.', 'Send the header X-Axion-Request with it.'),
+  AXION_INTERNAL: sentence(500, (f) => `Something failed here (reference ${f['reference']}). Nothing was changed.`, 'Try again; if it stays, look up the reference in the server’s log.'),
+  AXION_STALE: sentence(409, (f) => `${f['what']} was changed meanwhile.`, 'Look at it again, then decide.'),
+  AXION_BASELINE_INCONSISTENT: sentence(422, (f) => `${f['where']} names ${f['what']}, which the baseline does not have.`, 'Add it, or correct the name.'),
+  AXION_BASELINE_OVERLAP: sentence(422, (f) => `Two versions of ${f['what']} hold on the same day.`, 'End one before the other begins.'),
+  AXION_ADDRESS_NOT_ALLOWED: sentence(422, (f) => `The address ${f['address']} is not on the list of allowed bridges.`, 'Add it to AXION_BRIDGES, or use another.'),
+  AXION_BRIDGE_DOWN: sentence(502, (f) => `${f['system']} does not answer at its address.`, 'See that it runs, then try again.'),
+  AXION_BRIDGE_TIMEOUT: sentence(504, (f) => `${f['system']} took longer than ${f['seconds']} seconds to answer.`, 'Try again when it is less busy.'),
+  AXION_BRIDGE_REFUSED: sentence(502, (f) => `${f['system']} refused: ${f['detail']}`, 'Mend it there, then try again.'),
+  AXION_BRIDGE_MALFORMED: sentence(502, (f) => `${f['system']} answered ${f['path']} in another shape than the contract: ${f['problem']}.`, 'Have its bridge corrected; docs/bridge.md has the shape.'),
+  AXION_BRIDGE_VERSION: sentence(502, (f) => `${f['system']} speaks version ${f['theirs']} of the bridge contract, Axion ${f['ours']}.`, 'Bring the bridge to the same version.'),
+  AXION_BRIDGE_ROLE: sentence(422, (f) => `${f['system']} is a ${f['theirs']} system, not ${f['ours']}.`, 'Connect it under its own role.'),
+  AXION_BRIDGE_TOKEN: sentence(502, (f) => `${f['system']} does not accept the token.`, 'Connect it again with a new token.'),
+  AXION_BAD_OBJECT: sentence(422, (f) => `${f['system']} holds ${f['object']} in a shape that cannot be read: ${f['problem']}. It was left out; the rest was taken.`, 'Correct it in that system, then pull again.'),
+  AXION_NOT_READY: sentence(409, (f) => `${f['checks']} must pass before anything is posted.`, 'Mend them, then check again in Connect.'),
+  AXION_NOTHING_TO_DO: sentence(409, (f) => `There is nothing to ${f['what'] ?? 'do'}.`, 'Look at the list again.'),
+  AXION_LEDGER_REFUSED: sentence(422, (f) => `The ledger refused it: ${f['detail']}`, 'Mend it where the sentence says, then retry.'),
+  AXION_LEDGER_BUSY: sentence(503, (f) => `The ledger did not take it after ${f['attempts']} attempts: ${f['detail']}`, 'Nothing was booked. Retry when the ledger is well.'),
+  AXION_EDITED_IN_LEDGER: sentence(409, () => 'Somebody changed it in the ledger after it was booked, so it was not replaced.', 'Pull the ledger, look at the change, then retry.'),
+  AXION_IN_DOUBT: sentence(409, (f) => `The connection was lost while it was sent, and the ledger gives no way to know whether it was booked. ${f['why'] ?? ''}`, 'Look for it in the ledger; it is never sent again by itself.'),
+  AXION_RUN_FAILED: sentence(500, (f) => `The run stopped: ${f['detail']}`, 'What was done stays done. Start it again for the rest.'),
+  AXION_ACCOUNT_NOT_IN_LEDGER: sentence(422, (f) => `The ledger has no account ${f['account']}.`, 'Create it there, or change the posting rule.'),
+  AXION_NO_LEDGER: sentence(409, () => 'No ledger is connected.', 'Connect one in Connect.'),
+  AXION_ALREADY_EXISTS: sentence(409, (f) => `${f['what']} exists already.`, 'Use another name, or change the one there is.'),
+}
+
+/** A code with its facts, in words. */
+export function say(code: Code, facts: Facts): { readonly says: string; readonly mend: string } {
+  const { says, mend } = CATALOGUE[code]
+  return { says: says(facts), mend }
+}

@@ -1,0 +1,65 @@
+import { formatPercent, parsePercent, sum, type BaselineIndex, type CombinedRate, type Percent, type RateComponent } from '@axion/core'
+import type { Agency, TaxRate } from '@axion/contract'
+import type { HeldSystem } from '../connect/held.ts'
+
+/** One component of a combined rate beside what the system holds; null where it holds none. */
+export interface ComparedComponent extends RateComponent {
+  readonly theirs: Percent | null
+  /** The component's place in the system's rate. */
+  readonly at: number | null
+}
+
+export interface ComparedRate {
+  readonly agrees: boolean
+  /** A flat rate: the right total, perhaps, and no components. */
+  readonly flat: boolean
+  readonly components: readonly ComparedComponent[]
+  readonly words: string
+}
+
+/**
+ * A system's rate beside the baseline's on a date, component by component through the agencies they belong to.
+ * Components of one agency meet in their order; where an agency is not known, in the order of what is left.
+ */
+export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (objectId: string) => string | null, index: BaselineIndex, date: string): ComparedRate {
+  const ours = index.componentsOn(rate, date)
+  const total = sum(ours.map((c) => c.percent ?? 0n))
+  if (theirs.components === null) {
+    return { agrees: false, flat: true, components: ours.map((c) => ({ ...c, theirs: null, at: null })), words: `${formatPercent(parsePercent(theirs.percent))} by hand, no parts` }
+  }
+  const free = theirs.components.map((c, at) => ({ at, percent: parsePercent(c.percent), agency: agencyOf(c.agencyId), used: false }))
+  const take = (fits: (c: (typeof free)[number]) => boolean): (typeof free)[number] | null => {
+    const found = free.find((c) => !c.used && fits(c)) ?? null
+    if (found) found.used = true
+    return found
+  }
+  const met = ours.map((c) => ({ ours: c, theirs: take((f) => f.agency === c.agencyId) }))
+  const components = met.map(({ ours: c, theirs: found }) => {
+    const match = found ?? take((f) => f.agency === null)
+    return { ...c, theirs: match?.percent ?? null, at: match?.at ?? null }
+  })
+  const agrees = components.every((c) => c.theirs === c.percent) && free.every((f) => f.used)
+  const theirTotal = sum(free.map((f) => f.percent))
+  const words = agrees ? formatPercent(total) : theirTotal === total ? `${formatPercent(total)}, split otherwise` : `${formatPercent(theirTotal)}, not ${formatPercent(total)}`
+  return { agrees, flat: false, components, words }
+}
+
+/** The percents that a system holds otherwise than the baseline, by jurisdiction. */
+export function departingPercents({ components }: ComparedRate): Map<string, Percent> {
+  return new Map(components.flatMap((c) => (c.theirs === null || c.theirs === c.percent ? [] : [[c.jurisdictionId, c.theirs] as const])))
+}
+
+export interface ComparedAgency {
+  readonly agrees: boolean
+  readonly account: { readonly ours: string | null; readonly theirs: string | null } | null
+  readonly words: string
+}
+
+/** An agency beside the baseline's: in a ledger, the account that it posts to. */
+export function compareAgency(agencyId: string, theirs: Agency, system: HeldSystem, index: BaselineIndex, date: string): ComparedAgency {
+  if (system.row.role !== 'ledger') return { agrees: true, account: null, words: theirs.name }
+  const ours = index.postingRuleOn('tax', agencyId, date)?.account ?? null
+  const account = { ours, theirs: system.accountNumber(theirs.liabilityAccountId) }
+  if (ours === null || account.theirs === ours) return { agrees: true, account, words: account.theirs ?? 'no account' }
+  return { agrees: false, account, words: account.theirs === null ? `no account, not ${ours}` : `posts to ${account.theirs}, not ${ours}` }
+}

@@ -1,0 +1,47 @@
+import { combinedRateOf, stakeOfAgency, stakeOfLostSplit, stakeOfPercents, type BaselineIndex, type Determination, type MinorUnits, type TaxDocument } from '@axion/core'
+import type { HeldSystem, LinkKind } from '../connect/held.ts'
+import { compareAgency, compareRate, departingPercents } from './compare.ts'
+import type { Crosswalk } from './crosswalk.ts'
+
+export interface Stake {
+  readonly findingKey: string
+  readonly amount: MinorUnits
+}
+
+export function findingKey(systemId: string, kind: LinkKind, objectId: string): string {
+  return `${systemId}|${kind}|${objectId}`
+}
+
+/** A document as the stakes need it: with the rates that its source put on it. */
+export interface StakedDocument {
+  readonly document: TaxDocument
+  readonly determination: Determination
+  readonly systemId: string
+  readonly rateIds: ReadonlySet<string>
+}
+
+/** What of a document's tax each system's departures from the baseline put at stake. */
+export function stakesOf(staked: StakedDocument, systems: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[], index: BaselineIndex): Stake[] {
+  const { document, determination } = staked
+  if (!determination.complete) return []
+  const date = document.supplyDate
+  const own = combinedRateOf(document, determination, index)
+  return systems.flatMap(({ held, walk }) => {
+    const systemId = held.row.system_id
+    const rates = held.rates.map(({ id, value }): Stake => {
+      const key = findingKey(systemId, 'combined-rate', id)
+      const touches = held.row.role === 'ledger' ? walk.rateOf(id) === own : systemId === staked.systemId && staked.rateIds.has(id)
+      const rate = index.baseline.combinedRates.find((r) => r.id === (walk.rateOf(id) ?? own))
+      if (!touches || !rate) return { findingKey: key, amount: 0n }
+      const compared = compareRate(rate, value, walk.agencyOf, index, date)
+      if (compared.flat) return { findingKey: key, amount: stakeOfLostSplit(determination) }
+      return { findingKey: key, amount: compared.agrees ? 0n : stakeOfPercents(document, determination, departingPercents(compared), index) }
+    })
+    const agencies = held.agencies.map(({ id, value }): Stake => {
+      const agencyId = walk.agencyOf(id)
+      const agrees = agencyId === null || compareAgency(agencyId, value, held, index, document.documentDate).agrees
+      return { findingKey: findingKey(systemId, 'agency', id), amount: agrees ? 0n : stakeOfAgency(determination, agencyId) }
+    })
+    return [...rates, ...agencies].filter((stake) => stake.amount !== 0n)
+  })
+}

@@ -1,0 +1,93 @@
+import type { BaselineImport } from '@axion/contract'
+import { isOverlap, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { rowsOf, type BaselineRow } from './tables.ts'
+
+export interface ImportReport {
+  readonly added: number
+  readonly ended: number
+}
+
+interface StoredRow {
+  readonly version_id: string
+  readonly object_id: string
+  readonly from: string | null
+  readonly to: string | null
+  readonly [column: string]: unknown
+}
+
+/**
+ * Makes the baseline what the import says, from now on: versions that differ are ended and new ones recorded.
+ * What was believed before stays readable by its recorded time.
+ * @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP; then nothing is changed
+ */
+export async function importBaseline(trx: Transaction, entityId: string, baseline: BaselineImport): Promise<ImportReport> {
+  requireReferences(baseline)
+  let added = 0
+  let ended = 0
+  for (const [table, rows] of Object.entries(rowsOf(baseline))) {
+    const current = (await trx(table).where({ entity_id: entityId }).whereRaw('upper_inf(recorded)')
+      .select('*', trx.raw('lower(valid)::text as "from"'), trx.raw('(upper(valid) - 1)::text as "to"'))) as StoredRow[]
+    const wanted = new Map(rows.map((row) => [wantedKey(row), row]))
+    const obsolete = current.filter((row) => !wanted.delete(storedKey(row, rows[0])))
+    if (obsolete.length > 0) {
+      await trx(table).where({ entity_id: entityId }).whereIn('version_id', obsolete.map((row) => row.version_id))
+        .update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
+    }
+    try {
+      await trx.batchInsert(table, [...wanted.values()].map(({ objectId, from, to, values }) => ({
+        entity_id: entityId, object_id: objectId, ...values, valid: trx.raw(`daterange(?, ?, '[]')`, [from, to]),
+      })))
+    } catch (error) {
+      throw isOverlap(error) ? new Problem('AXION_BASELINE_OVERLAP', { what: `a ${table.replace('_', ' ')}` }) : error
+    }
+    added += wanted.size
+    ended += obsolete.length
+  }
+  return { added, ended }
+}
+
+function wantedKey({ objectId, from, to, values }: BaselineRow): string {
+  return JSON.stringify([objectId, from, to, ...Object.values(values).map(comparable)])
+}
+
+function storedKey(row: StoredRow, like: BaselineRow | undefined): string {
+  return JSON.stringify([row.object_id, row.from, row.to, ...Object.keys(like?.values ?? {}).map((column) => comparable(row[column]))])
+}
+
+/** Covers as canonical text; a percent without idle zeros. */
+function comparable(value: unknown): unknown {
+  if (typeof value === 'string' && /^\[/.test(value)) return sorted(JSON.parse(value))
+  if (typeof value === 'string' && /^\d+\.\d+$/.test(value)) return value.replace(/\.?0+$/, '')
+  return Array.isArray(value) ? sorted(value) : value
+}
+
+function sorted(value: unknown): string {
+  return JSON.stringify(value, (_key, part: unknown) =>
+    part !== null && typeof part === 'object' && !Array.isArray(part) ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1))) : part,
+  )
+}
+
+function requireReferences(baseline: BaselineImport): void {
+  const codes = (rows: readonly { readonly code: string }[]): ReadonlySet<string> => new Set(rows.map((row) => row.code))
+  const agencies = codes(baseline.agencies)
+  const jurisdictions = codes(baseline.jurisdictions)
+  const itemTaxCodes = codes(baseline.itemTaxCodes)
+  const check = (known: ReadonlySet<string>, what: string | null, where: string): void => {
+    if (what !== null && !known.has(what)) throw new Problem('AXION_BASELINE_INCONSISTENT', { where, what })
+  }
+  for (const j of baseline.jurisdictions) {
+    check(jurisdictions, j.parent, `The jurisdiction ${j.code}`)
+    check(agencies, j.agency, `The jurisdiction ${j.code}`)
+  }
+  for (const rate of baseline.rateVersions) check(jurisdictions, rate.jurisdiction, 'A rate version')
+  for (const rate of baseline.combinedRates) for (const j of rate.jurisdictions) check(jurisdictions, j, `The combined rate ${rate.code}`)
+  for (const item of baseline.items) check(itemTaxCodes, item.itemTaxCode, `The item ${item.code}`)
+  for (const rule of baseline.codeRules) {
+    check(jurisdictions, rule.jurisdiction, 'A code rule')
+    check(itemTaxCodes, rule.itemTaxCode, 'A code rule')
+  }
+  for (const registration of baseline.registrations) check(agencies, registration.agency, 'A registration')
+  for (const rounding of baseline.roundings) check(jurisdictions, rounding.jurisdiction, 'A rounding place')
+  for (const rule of baseline.postingRules) check(agencies, rule.agency, 'A posting rule')
+}

@@ -1,0 +1,45 @@
+import { inEntity, json } from '../database/connection.ts'
+import { unseal } from '../bridges/secrets.ts'
+import { loadBaseline } from '../baseline/load.ts'
+import type { EntityOfPerson } from '../people/sessions.ts'
+import type { Services } from '../services.ts'
+import { connectedSystems, loadHeld, type SystemRow } from './held.ts'
+import { CHECKS, checkReadiness, type CheckResult } from './readiness.ts'
+
+/** Reads the facts of every connected system anew and keeps what the checks say. A bridge that is down says so in its facts. */
+export async function recheck(services: Services, entity: Pick<EntityOfPerson, 'id' | 'name' | 'currency'>, month: string): Promise<void> {
+  const systems = await inEntity(services.database, entity.id, (trx) => connectedSystems(trx, entity.id))
+  for (const system of systems) {
+    const bridge = services.bridges.open(system.name, system.address, unseal(system.token_sealed, services.settings.AXION_SECRET_KEY))
+    const about = await bridge.about()
+    const settings = await bridge.settings()
+    await inEntity(services.database, entity.id, (trx) =>
+      trx('system').where({ entity_id: entity.id, system_id: system.system_id }).update({ about: json(about), settings: json(settings) }),
+    )
+  }
+  await inEntity(services.database, entity.id, async (trx) => {
+    const held = await loadHeld(trx, entity.id)
+    const baseline = await loadBaseline(trx, entity.id)
+    const taxAccounts = baseline.baseline.postingRules.filter((rule) => rule.kind === 'tax').map((rule) => rule.account)
+    for (const { row, rates, accounts } of held) {
+      const [others] = (await trx('tie_unit').where({ entity_id: entity.id, period: month, headline: 'orphan', system_id: row.system_id }).count('* as n')) as [{ n: string }]
+      const results = checkReadiness({
+        system: row, about: row.about, settings: row.settings as NonNullable<SystemRow['settings']>, entity, baseline, rates: rates.length,
+        accountNumbers: new Set(accounts.map((a) => a.value.number)), entriesOfOthers: taxAccounts.length === 0 ? 0 : Number(others.n), month,
+        others: held.filter((h) => h.row.system_id !== row.system_id).map((h) => ({ name: h.row.name, role: h.row.role, settings: h.row.settings })),
+      })
+      for (const { code, state, fact } of results) {
+        await trx('readiness').insert({ entity_id: entity.id, system_id: row.system_id, check_code: code, state, facts: json({ fact }), checked_at: trx.fn.now() })
+          .onConflict(['entity_id', 'system_id', 'check_code']).merge()
+      }
+    }
+  })
+}
+
+/** The failing checks that hold posting up, as their questions. */
+export async function blockingChecks(services: Services, entityId: string): Promise<string[]> {
+  const rows = (await inEntity(services.database, entityId, (trx) => trx('readiness').where({ entity_id: entityId, state: 'fails' }).select('check_code'))) as { check_code: string }[]
+  return CHECKS.filter((check) => check.blocks && rows.some((row) => row.check_code === check.code)).map((check) => check.question)
+}
+
+export type { CheckResult }

@@ -1,0 +1,121 @@
+import type { About, Settings } from '@axion/contract'
+import type { BaselineIndex } from '@axion/core'
+import type { SystemRow } from './held.ts'
+
+/** `open`: not to be told before the next pull. Only a failing check that `blocks` holds posting up. */
+export type CheckState = 'passes' | 'fails' | 'open'
+
+export interface Check {
+  readonly code: string
+  readonly group: 'Tax' | 'Money' | 'Identity' | 'Structure' | 'History'
+  readonly question: string
+  readonly why: string
+  readonly mend: string
+  readonly blocks: boolean
+}
+
+export interface CheckResult {
+  readonly code: string
+  readonly state: CheckState
+  /** The fact that was read, in words. */
+  readonly fact: string
+}
+
+/** What the checks look at: facts read through the bridges, and what the entity has agreed. */
+export interface ReadinessFacts {
+  readonly system: SystemRow
+  readonly about: About
+  readonly settings: Settings
+  readonly others: readonly { readonly name: string; readonly role: string; readonly settings: Settings | null }[]
+  readonly entity: { readonly currency: string; readonly name: string }
+  readonly baseline: BaselineIndex
+  readonly rates: number
+  readonly accountNumbers: ReadonlySet<string>
+  readonly entriesOfOthers: number
+  readonly month: string
+}
+
+interface Rule extends Check {
+  readonly roles: readonly string[]
+  readonly test: (facts: ReadinessFacts) => readonly [CheckState, string]
+}
+
+const pass = (holds: boolean, fact: string): readonly [CheckState, string] => [holds ? 'passes' : 'fails', fact]
+
+const RULES: readonly Rule[] = [
+  {
+    code: 'holds-tax', group: 'Tax', roles: ['ledger', 'billing'], blocks: true, question: 'Can it hold tax at all?',
+    why: 'A ledger without tax takes the documents and loses their tax.', mend: 'Switch sales tax on there, and set up at least one rate.',
+    test: ({ settings, rates }) => (settings.taxEnabled && rates === 0 ? ['open', 'Tax is on; its rates have not been pulled yet'] : pass(settings.taxEnabled, settings.taxEnabled ? `Tax is on, with ${rates} rates` : 'Tax is off')),
+  },
+  {
+    code: 'tax-computation', group: 'Tax', roles: ['ledger'], blocks: true, question: 'How does it compute tax?',
+    why: 'A ledger that computes by its own rate can book another amount than was charged.', mend: 'Have the bridge state how tax is computed.',
+    test: ({ about }) => pass(about.taxComputation !== null, about.taxComputation === 'by-rate' ? 'It computes tax itself, from the rate of each line' : about.taxComputation === 'as-given' ? 'It takes the amounts it is handed' : 'It does not say'),
+  },
+  {
+    code: 'one-computes', group: 'Tax', roles: ['billing'], blocks: true, question: 'Does exactly one thing compute tax on its sales?',
+    why: 'Two would charge twice, none would charge nothing.', mend: 'Leave tax on in one of them, and switch it off in the others.',
+    test: ({ system, settings, others }) => {
+      const computing = [{ name: system.name, settings }, ...others].filter((s) => s.settings?.computesTax).map((s) => s.name)
+      return pass(computing.length === 1, computing.length === 0 ? 'Nothing does' : `${computing.join(' and ')} ${computing.length === 1 ? 'does' : 'do'}`)
+    },
+  },
+  {
+    code: 'base-currency', group: 'Money', roles: ['ledger', 'billing'], blocks: true, question: 'Is its base currency the entity’s?',
+    why: 'Amounts in another base currency would be taken at face value.', mend: 'Connect the company that is kept in the entity’s currency.',
+    test: ({ settings, entity }) => pass(settings.baseCurrency === entity.currency, `${settings.baseCurrency} here, ${entity.currency} for the legal entity`),
+  },
+  {
+    code: 'currencies', group: 'Money', roles: ['ledger'], blocks: true, question: 'Does it know every currency in use?',
+    why: 'A document in a currency that the ledger lacks cannot be booked.', mend: 'Add the currency to the ledger.',
+    test: ({ settings, others }) => {
+      const used = new Set(others.flatMap((o) => o.settings?.currencies ?? []))
+      const lacking = [...used].filter((code) => !settings.currencies.includes(code))
+      return pass(lacking.length === 0, lacking.length === 0 ? `It knows ${[...used].join(', ') || settings.baseCurrency}` : `It lacks ${lacking.join(', ')}`)
+    },
+  },
+  {
+    code: 'keeps-numbers', group: 'Identity', roles: ['ledger'], blocks: true, question: 'Will a document keep its number?',
+    why: 'With a number of the ledger’s own, nobody can find an invoice on both sides, and doubles go unseen.', mend: 'On the ledger’s settings page, let it keep the number of the document.',
+    test: ({ settings }) => pass(settings.keepsDocumentNumbers, settings.keepsDocumentNumbers ? 'It keeps the number of the document' : 'It gives every document a number of its own'),
+  },
+  {
+    code: 'finds-bookings', group: 'Identity', roles: ['ledger'], blocks: false, question: 'Can a booking be found again?',
+    why: 'When an answer is lost, only a look-up tells whether the booking was made.', mend: 'Ask the maker of the bridge for look-ups; until then such a booking stays in doubt.',
+    test: ({ about }) => pass(about.findsByExternalId && about.longestLateCommitSeconds !== null, about.findsByExternalId ? (about.longestLateCommitSeconds === null ? 'By external id, with no limit on late commits' : `By external id, at the latest ${about.longestLateCommitSeconds} s after`) : 'Not by external id'),
+  },
+  {
+    code: 'pairs-credits', group: 'Identity', roles: ['ledger'], blocks: false, question: 'Is pairing credits with invoices left to us?',
+    why: 'A ledger that pairs by itself may close the wrong invoice.', mend: 'Switch automatic application of credits off.',
+    test: ({ settings }) => pass(!settings.pairsCreditsItself, settings.pairsCreditsItself ? 'It pairs them itself' : 'It leaves it to us'),
+  },
+  {
+    code: 'accounts-there', group: 'Structure', roles: ['ledger'], blocks: true, question: 'Does it have every account of the posting rules?',
+    why: 'A posting rule to an account that is not there books nothing.', mend: 'Create the account there, or change the posting rule.',
+    test: ({ baseline, accountNumbers }) => {
+      if (accountNumbers.size === 0) return ['open', 'Its accounts have not been pulled yet']
+      const lacking = [...new Set(baseline.baseline.postingRules.map((r) => r.account))].filter((a) => !accountNumbers.has(a))
+      return pass(lacking.length === 0, lacking.length === 0 ? `All ${baseline.baseline.postingRules.length} posting rules find theirs` : `It lacks ${lacking.join(', ')}`)
+    },
+  },
+  {
+    code: 'period-open', group: 'History', roles: ['ledger'], blocks: true, question: 'Is the month open for posting?',
+    why: 'In a locked month every booking is refused.', mend: 'Unlock the month there, or work in the next.',
+    test: ({ settings, month }) => pass(settings.lockedThrough === null || settings.lockedThrough < `${month}-01`, settings.lockedThrough === null ? 'Nothing is locked' : `Locked through ${settings.lockedThrough}`),
+  },
+  {
+    code: 'already-there', group: 'History', roles: ['ledger'], blocks: false, question: 'Is the month free of entries of others on tax accounts?',
+    why: 'What somebody booked by hand or by another way would be booked twice.', mend: 'Look at the entries in Tie out; remove those that are doubles.',
+    test: ({ entriesOfOthers, month }) => pass(entriesOfOthers === 0, entriesOfOthers === 0 ? `None in ${month}` : `${entriesOfOthers} in ${month}`),
+  },
+]
+
+export const CHECKS: readonly Check[] = RULES
+
+export function checkReadiness(facts: ReadinessFacts): CheckResult[] {
+  return RULES.filter((rule) => rule.roles.includes(facts.system.role)).map((rule) => {
+    const [state, fact] = rule.test(facts)
+    return { code: rule.code, state, fact }
+  })
+}

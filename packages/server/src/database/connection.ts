@@ -1,0 +1,51 @@
+import knex, { type Knex } from 'knex'
+import pg from 'pg'
+
+export type Database = Knex
+export type Transaction = Knex.Transaction
+
+const DATE = 1082
+// A date stays the text it is: read as local midnight it can slip a day.
+pg.types.setTypeParser(DATE, (text) => text)
+
+/** A pool under the application's role, which owns nothing. `bigint` and `numeric` arrive as strings. */
+export function connect(connectionString: string, max = 10): Database {
+  return knex({ client: 'pg', connection: connectionString, pool: { min: 0, max } })
+}
+
+/** One transaction that sees and writes a single legal entity's rows, and no others: row-level security holds it there. */
+export function inEntity<T>(database: Database, entityId: string, work: (trx: Transaction) => Promise<T>): Promise<T> {
+  return database.transaction(async (trx) => {
+    await trx.raw(`select set_config('axion.entity', ?, true)`, [entityId])
+    return work(trx)
+  })
+}
+
+/** One transaction that sees what belongs to a person: their memberships, and the entities they name. */
+export function asPerson<T>(database: Database, personId: string, work: (trx: Transaction) => Promise<T>): Promise<T> {
+  return database.transaction(async (trx) => {
+    await trx.raw(`select set_config('axion.person', ?, true)`, [personId])
+    return work(trx)
+  })
+}
+
+const UNIQUE_VIOLATION = '23505'
+const EXCLUSION_VIOLATION = '23P01'
+
+/** Whether an error is the database refusing a double, told by its SQLSTATE. */
+export function isDouble(error: unknown): boolean {
+  return sqlState(error) === UNIQUE_VIOLATION
+}
+
+export function isOverlap(error: unknown): boolean {
+  return sqlState(error) === EXCLUSION_VIOLATION
+}
+
+function sqlState(error: unknown): string | undefined {
+  return error instanceof pg.DatabaseError ? error.code : undefined
+}
+
+/** JSON for a jsonb column; amounts inside are written as text. */
+export function json(value: unknown): string {
+  return JSON.stringify(value, (_key, part: unknown) => (typeof part === 'bigint' ? part.toString() : part))
+}

@@ -1,0 +1,39 @@
+import { randomUUID } from 'node:crypto'
+import { CATALOGUE, type Code } from '@axion/contract'
+import { Fault, type Facts } from '@axion/core'
+import type { FastifyError, FastifyInstance, FastifyReply } from 'fastify'
+import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
+
+/** What the application refuses: a code of the catalogue and the facts in it. */
+export class Problem extends Error {
+  constructor(
+    readonly code: Code,
+    readonly facts: Facts = {},
+    readonly retryAfterSeconds?: number,
+  ) {
+    super(`${code} ${JSON.stringify(facts)}`)
+    this.name = 'Problem'
+  }
+}
+
+/** The one place that turns errors into RFC 9457 problem details. What nobody foresaw is logged, with a reference. */
+export function answerWithProblems(app: FastifyInstance): void {
+  app.setNotFoundHandler((_request, reply) => send(reply, 'AXION_NOT_FOUND', { what: 'such address' }))
+  app.setErrorHandler((error: FastifyError, request, reply) => {
+    if (error instanceof Problem || error instanceof Fault) return send(reply, error.code, error.facts)
+    if (hasZodFastifySchemaValidationErrors(error)) {
+      const [first] = error.validation
+      return send(reply, 'AXION_BAD_REQUEST', { path: first?.instancePath.replaceAll('/', '.').slice(1) ?? '', problem: first?.message ?? '' })
+    }
+    if (error.statusCode === 429) return send(reply, 'AXION_TOO_MANY_REQUESTS', {})
+    if (error.statusCode !== undefined && error.statusCode < 500) return send(reply, 'AXION_BAD_REQUEST', { path: '', problem: `cannot be read: ${error.message}` })
+    const reference = randomUUID().slice(0, 8)
+    request.log.error({ err: error, reference }, 'unforeseen')
+    return send(reply, 'AXION_INTERNAL', { reference })
+  })
+}
+
+function send(reply: FastifyReply, code: Code, facts: Facts): FastifyReply {
+  const { status, says, mend } = CATALOGUE[code]
+  return reply.code(status).type('application/problem+json').send({ type: `urn:axion:${code}`, title: says(facts), status, code, detail: mend, facts })
+}

@@ -1,0 +1,69 @@
+import { currency } from '@axion/contract'
+import { z } from 'zod'
+import type { App, Services } from '../services.ts'
+import { isDouble } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { inEntity } from '../database/connection.ts'
+import { audit } from '../audit/audit.ts'
+import { newToken, passwordHolds, tokenHash } from './passwords.ts'
+import { entitiesOf, requirePerson, requireRole, ROLES, SESSION_COOKIE } from './sessions.ts'
+
+const SESSION_SECONDS = 12 * 3600
+
+/** Signing in and out, and the legal entities somebody belongs to. */
+export function peopleRoutes(app: App, { database, today }: Services): void {
+  app.post('/api/session', {
+    config: { rateLimit: { max: 10, timeWindow: '1 minute' } },
+    schema: { body: z.object({ email: z.string().max(200), password: z.string().max(200) }) },
+  }, async (request, reply) => {
+    const { email, password } = request.body
+    const person = (await database('person').where({ email: email.trim().toLowerCase() }).first()) as { person_id: string; password_hash: string } | undefined
+    if (!(await passwordHolds(person?.password_hash, password)) || !person) throw new Problem('AXION_WRONG_SIGN_IN')
+    const token = newToken()
+    await database('session').insert({ token_hash: tokenHash(token), person_id: person.person_id, expires_at: database.raw(`now() + make_interval(secs => ?)`, [SESSION_SECONDS]) })
+    reply.setCookie(SESSION_COOKIE, token, { path: '/', httpOnly: true, sameSite: 'strict', secure: request.protocol === 'https', maxAge: SESSION_SECONDS })
+    return { signedIn: true }
+  })
+
+  app.delete('/api/session', async (request, reply) => {
+    const token = request.cookies[SESSION_COOKIE]
+    if (token) await database('session').where({ token_hash: tokenHash(token) }).delete()
+    reply.clearCookie(SESSION_COOKIE, { path: '/' })
+    return { signedIn: false }
+  })
+
+  app.get('/api/session', async (request) => {
+    const person = requirePerson(request)
+    const entities = await entitiesOf(database, person.id)
+    return { person: { name: person.name, email: person.email }, entities: entities.map((e) => ({ ...e, today: today(e.timeZone) })) }
+  })
+
+  app.post('/api/entities', {
+    schema: {
+      body: z.object({ id: z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/), name: z.string().min(1).max(200), country: z.string().regex(/^[A-Z]{2}$/), currency, timeZone: z.string().max(60), locale: z.string().max(35) }),
+    },
+  }, async (request) => {
+    const person = requirePerson(request)
+    const { id, name, country, currency: code, timeZone, locale } = request.body
+    try {
+      await database.raw('select found_entity(?, ?, ?, ?, ?, ?, ?)', [id, name, country, code, timeZone, locale, person.id])
+    } catch (error) {
+      if (isDouble(error)) throw new Problem('AXION_ALREADY_EXISTS', { what: `The legal entity ${id}` })
+      throw (error as { code?: string }).code === '42501' ? new Problem('AXION_FORBIDDEN', { role: 'practice administrator' }) : error
+    }
+    return { id }
+  })
+
+  app.put('/api/entities/:entity/members', {
+    schema: { params: z.object({ entity: z.string() }), body: z.object({ email: z.string().max(200), role: z.enum(ROLES) }) },
+  }, async (request) => {
+    const entity = requireRole(request, 'administrator')
+    const member = (await database('person').where({ email: request.body.email }).first()) as { person_id: string } | undefined
+    if (!member) throw new Problem('AXION_NOT_FOUND', { what: `person ${request.body.email}` })
+    await inEntity(database, entity.id, async (trx) => {
+      await trx('membership').insert({ entity_id: entity.id, person_id: member.person_id, role: request.body.role }).onConflict(['entity_id', 'person_id']).merge()
+      await audit(trx, entity.id, requirePerson(request).name, 'member', request.body.email, null, { role: request.body.role })
+    })
+    return { email: request.body.email, role: request.body.role }
+  })
+}

@@ -1,0 +1,76 @@
+import type { FastifyInstance, FastifyRequest } from 'fastify'
+import { asPerson, type Database } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { tokenHash } from './passwords.ts'
+
+export const ROLES = ['viewer', 'preparer', 'reviewer', 'administrator'] as const
+export type Role = (typeof ROLES)[number]
+export const SESSION_COOKIE = 'axion_session'
+
+export interface Person {
+  readonly id: string
+  readonly name: string
+  readonly email: string
+}
+
+export interface EntityOfPerson {
+  readonly id: string
+  readonly name: string
+  readonly role: Role
+  readonly currency: string
+  readonly locale: string
+  readonly timeZone: string
+}
+
+declare module 'fastify' {
+  interface FastifyRequest {
+    person: Person | null
+    entity: EntityOfPerson | null
+  }
+}
+
+/** Knows who asks, and for which legal entity. A route under an entity is refused to those who are not its members. */
+export function recogniseSessions(app: FastifyInstance, database: Database): void {
+  app.decorateRequest('person', null)
+  app.decorateRequest('entity', null)
+  app.addHook('onRequest', async (request) => {
+    if (request.method !== 'GET' && request.method !== 'HEAD' && request.headers['x-axion-request'] === undefined) throw new Problem('AXION_CROSS_SITE')
+    const token = request.cookies[SESSION_COOKIE]
+    if (token) request.person = await personOf(database, token)
+  })
+  app.addHook('preHandler', async (request) => {
+    const entityId = (request.params as { entity?: string } | null)?.entity
+    if (entityId === undefined) return
+    const { id } = requirePerson(request)
+    const own = (await entitiesOf(database, id)).find((entity) => entity.id === entityId)
+    if (!own) throw new Problem('AXION_NOT_FOUND', { what: 'such legal entity' })
+    request.entity = own
+  })
+}
+
+async function personOf(database: Database, token: string): Promise<Person | null> {
+  const row = (await database('session').join('person', 'person.person_id', 'session.person_id')
+    .where({ token_hash: tokenHash(token) }).whereRaw('expires_at > now()')
+    .first('person.person_id as id', 'person.name', 'person.email')) as Person | undefined
+  return row ?? null
+}
+
+export function entitiesOf(database: Database, personId: string): Promise<EntityOfPerson[]> {
+  return asPerson(database, personId, async (trx) =>
+    trx('legal_entity').join('membership', 'membership.entity_id', 'legal_entity.entity_id').where('membership.person_id', personId).orderBy('legal_entity.name')
+      .select('legal_entity.entity_id as id', 'legal_entity.name', 'membership.role', 'base_currency as currency', 'locale', 'time_zone as timeZone'),
+  )
+}
+
+export function requirePerson(request: FastifyRequest): Person {
+  if (!request.person) throw new Problem('AXION_SIGN_IN')
+  return request.person
+}
+
+/** The entity of this request, for somebody with at least the role. */
+export function requireRole(request: FastifyRequest, role: Role): EntityOfPerson {
+  requirePerson(request)
+  if (!request.entity) throw new Problem('AXION_NOT_FOUND', { what: 'such legal entity' })
+  if (ROLES.indexOf(request.entity.role) < ROLES.indexOf(role)) throw new Problem('AXION_FORBIDDEN', { role })
+  return request.entity
+}

@@ -1,0 +1,22 @@
+import type { FastifyBaseLogger, FastifyInstance, RawReplyDefaultExpression, RawRequestDefaultExpression, RawServerDefault } from 'fastify'
+import type { ZodTypeProvider } from 'fastify-type-provider-zod'
+import type { Bridges } from './bridges/client.ts'
+import type { Database } from './database/connection.ts'
+import type { Queue } from './jobs/queue.ts'
+import type { Settings } from './settings.ts'
+
+/** What routes and runs work with. */
+export interface Services {
+  readonly settings: Settings
+  readonly database: Database
+  readonly queue: Queue
+  readonly bridges: Bridges
+  /** The business date in a time zone: AXION_TODAY where it is set. */
+  today(timeZone: string): string
+}
+
+export type App = FastifyInstance<RawServerDefault, RawRequestDefaultExpression, RawReplyDefaultExpression, FastifyBaseLogger, ZodTypeProvider>
+
+export function businessDate(settings: Settings): Services['today'] {
+  return (timeZone) => settings.AXION_TODAY ?? new Intl.DateTimeFormat('en-CA', { timeZone }).format(new Date())
+}

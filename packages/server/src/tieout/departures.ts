@@ -1,0 +1,25 @@
+import { parsePercent, type Assumption, type BaselineIndex } from '@axion/core'
+import { compareRate } from '../align/compare.ts'
+import type { HeldSystem } from '../connect/held.ts'
+
+/**
+ * Every assumption that the systems' snapshots give rise to (K10): the percent of each component of a linked rate,
+ * and the liability account of each linked agency. Those that change nothing are sorted out by the diagnosis.
+ */
+export function departuresOf(held: HeldSystem, index: BaselineIndex, date: string): Assumption[] {
+  const systemId = held.row.system_id
+  const percents = held.rates.flatMap(({ id, value }): Assumption[] => {
+    const rate = index.baseline.combinedRates.find((r) => r.id === held.combinedRateOf(id))
+    if (!rate || value.components === null) return []
+    return compareRate(rate, value, held.agencyOf, index, date).components.flatMap(({ jurisdictionId, at }) => {
+      const component = at === null ? undefined : value.components?.[at]
+      return component ? [{ kind: 'component-percent', systemId, systemRateId: id, combinedRateId: rate.id, jurisdictionId, percent: parsePercent(component.percent) } as const] : []
+    })
+  })
+  const accounts = held.agencies.flatMap(({ id, value }): Assumption[] => {
+    const agencyId = held.agencyOf(id)
+    const account = held.accountNumber(value.liabilityAccountId)
+    return agencyId && account ? [{ kind: 'liability-account', systemId, systemAgencyId: id, agencyId, account }] : []
+  })
+  return [...percents, ...accounts]
+}

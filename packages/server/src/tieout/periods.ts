@@ -1,0 +1,7 @@
+/** The last day of a calendar month, "2026-09" to "2026-09-30". */
+export function lastDayOf(period: string): string {
+  const [year = 0, month = 0] = period.split('-').map(Number)
+  return new Date(Date.UTC(year, month, 0)).toISOString().slice(0, 10)
+}
+
+export const PERIOD = /^\d{4}-(0[1-9]|1[0-2])$/
