@@ -101,6 +101,18 @@ create table stake_share (
   entity_id text not null, finding_key text not null, unit_id text not null, period text not null, currency text not null, amount bigint not null,
   primary key (entity_id, finding_key, unit_id), foreign key (entity_id, unit_id) references tie_unit on delete cascade);
 
+-- Each unit's three voices side by side, by agency and account. A source states no account: its amount stands where it is expected.
+create view tie_member with (security_invoker = true) as
+  select f.entity_id, u.period, f.unit_id, f.agency, f.account, f.currency,
+    sum(f.tax) filter (where f.voice = 'stated') as stated, sum(f.tax) filter (where f.voice = 'expected') as expected, sum(f.tax) filter (where f.voice = 'booked') as booked
+  from (
+    select entity_id, unit_id, voice, agency, currency, tax, coalesce(account, case when voice = 'stated' then (
+      select min(e.account) from tax_fact e where e.entity_id = t.entity_id and e.unit_id = t.unit_id and e.voice = 'expected' and e.agency = t.agency and e.tax <> 0) end) as account
+    from tax_fact t where tax <> 0) f
+  join tie_unit u using (entity_id, unit_id)
+  group by f.entity_id, u.period, f.unit_id, f.agency, f.account, f.currency;
+grant select on tie_member to axion_app;
+
 create table unproved_history (
   entity_id text not null references legal_entity, period text not null, at timestamptz not null default clock_timestamp(), currency text not null, unproved bigint not null, expected bigint not null,
   primary key (entity_id, period, at));

@@ -1,0 +1,81 @@
+import { z } from 'zod'
+
+/** What an amount on a page is the sum of. An amount carries this, and opens with it. */
+export const Selector = z.object({
+  of: z.enum(['tax', 'gap', 'unproved', 'unproved-net', 'stake', 'net', 'total', 'balance']),
+  voice: z.enum(['stated', 'expected', 'booked']).optional(),
+  /** For a gap: the amount of `voice` less that of `against`. */
+  against: z.enum(['stated', 'expected', 'booked', 'balance']).optional(),
+  /** An empty text: what names no agency, or no account. */
+  agency: z.string().max(100).optional(),
+  account: z.string().max(100).optional(),
+  unit: z.string().max(300).optional(),
+  cause: z.string().max(400).optional(),
+  /** Keys of findings, comma separated. */
+  finding: z.string().max(2000).optional(),
+  state: z.string().max(200).optional(),
+})
+export type Selector = z.infer<typeof Selector>
+
+/** A selector as the text that stands in an address. */
+export function selectorText(selector: Selector): string {
+  return new URLSearchParams(Object.entries(selector).filter(([, value]) => value !== undefined) as [string, string][]).toString()
+}
+
+export function parseSelector(text: string): Selector {
+  return Selector.parse(Object.fromEntries(new URLSearchParams(text)))
+}
+
+export interface EvidenceMember {
+  readonly label: string
+  readonly detail: string
+  readonly amount: string
+  /** Null where the amount ends here: what it rests on lies before the month. */
+  readonly open: Selector | null
+}
+
+export interface ChainLine {
+  readonly label: string
+  readonly detail: string
+  readonly debit: string | null
+  readonly credit: string | null
+}
+
+export interface ChainLink {
+  readonly role: 'source' | 'determination' | 'booking' | 'ledger' | 'account'
+  readonly title: string
+  readonly detail: string
+  readonly lines: readonly ChainLine[]
+  /** What this link says the amount is; null where it says nothing. */
+  readonly amount: string | null
+  readonly silence: 'not-stated' | 'not-booked' | 'not-composed' | null
+  /** This amount less that of the link before it that spoke; null where nothing is compared. */
+  readonly gap: string | null
+  readonly address: string | null
+}
+
+/** Why a document is not proved, as facts; the sentence is made where it is read. */
+export type CauseFacts =
+  | { readonly kind: 'component-percent'; readonly system: string; readonly rate: string; readonly jurisdiction: string; readonly theirs: string; readonly ours: string; readonly since: string | null }
+  | { readonly kind: 'liability-account'; readonly system: string; readonly agency: string; readonly theirs: string; readonly ours: string }
+  | { readonly kind: 'missing'; readonly why: string }
+  | { readonly kind: 'unexplained'; readonly headline: string; readonly odd: readonly string[] }
+
+interface EvidenceHead {
+  readonly selector: Selector
+  readonly amount: string
+  readonly currency: string
+}
+export type Evidence =
+  | (EvidenceHead & { readonly kind: 'members'; readonly members: readonly EvidenceMember[] })
+  | (EvidenceHead & {
+      readonly kind: 'chain'
+      readonly document: { readonly number: string; readonly party: string; readonly date: string; readonly unit: string }
+      readonly agency: string | null
+      readonly headline: string | null
+      readonly proved: boolean
+      readonly causes: readonly CauseFacts[]
+      readonly chain: readonly ChainLink[]
+      /** Index of the first link that does not equal the one before it. */
+      readonly breaksAt: number | null
+    })

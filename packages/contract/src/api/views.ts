@@ -1,0 +1,206 @@
+import type { Evidence as CrosswalkEvidence, NamePiece } from '@axion/core'
+import type { CauseFacts } from './evidence.ts'
+import type { Remedy } from './remedy.ts'
+
+/** What each page reads. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
+
+export interface PathView {
+  readonly currency: string
+  readonly connect: { readonly ready: number; readonly systems: number; readonly pulled: boolean; readonly failing: number }
+  readonly align: { readonly findings: number; readonly stake: string }
+  readonly post: { readonly waiting: number; readonly failed: number; readonly tax: string }
+  readonly tieout: { readonly unproved: string; readonly documents: number }
+  readonly run: RunView | null
+}
+
+export interface RunView {
+  readonly id: string
+  readonly kind: string
+  readonly state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled'
+  readonly step: string
+  readonly total: number
+  readonly done: number
+  readonly failed: number
+  readonly startedBy: string
+  readonly problem: { readonly says: string; readonly mend: string } | null
+  readonly pulled: readonly PulledView[]
+}
+
+export interface PulledView {
+  readonly system: string
+  readonly counts: readonly { readonly resource: string; readonly added: number; readonly changed: number; readonly removed: number; readonly unreadable: number }[]
+  readonly problem: { readonly says: string; readonly mend: string } | null
+}
+
+export interface ConnectView {
+  readonly systems: readonly {
+    readonly id: string
+    readonly role: string
+    readonly name: string
+    readonly product: string
+    readonly company: string
+    readonly webAddress: string | null
+    readonly pulledAt: string | null
+    readonly lastPull: readonly PulledView['counts'][number][]
+    readonly checks: readonly {
+      readonly code: string
+      readonly group: string
+      readonly question: string
+      readonly why: string
+      readonly mend: string
+      readonly blocks: boolean
+      readonly state: 'passes' | 'fails' | 'open' | 'not-checked'
+      readonly fact: string
+    }[]
+    readonly changes: readonly { readonly resource: string; readonly label: string; readonly kind: string; readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[] }[]
+    readonly moreChanges: number
+    readonly findings: readonly { readonly says: string; readonly mend: string }[]
+  }[]
+}
+
+export interface GridCell {
+  readonly systemId: string
+  /** `linked` and agreeing, or differing; `proposed` and `question` are not linked yet. */
+  readonly state: 'agrees' | 'differs' | 'proposed' | 'question' | 'absent' | 'not-pulled'
+  readonly words: string
+  readonly objects: readonly GridObject[]
+  readonly remedies: readonly Remedy[]
+}
+
+export interface GridObject {
+  readonly id: string
+  readonly name: string
+  readonly linked: boolean
+  readonly agrees: boolean
+  readonly words: string
+  readonly evidence: readonly CrosswalkEvidence[]
+  readonly clear: boolean
+  readonly names: { readonly left: readonly NamePiece[]; readonly right: readonly NamePiece[] } | null
+  /** Component by component, or field by field, beside the baseline. */
+  readonly fields: readonly { readonly field: string; readonly ours: string; readonly theirs: string | null; readonly agrees: boolean }[]
+  readonly finding: string
+  readonly stake: string
+  readonly documents: number
+}
+
+export interface GridRow {
+  readonly id: string
+  readonly name: string
+  readonly group: string
+  readonly detail: string
+  readonly total: string
+  readonly cells: readonly GridCell[]
+  readonly findings: string
+  readonly documents: number
+  readonly stake: string
+}
+
+export interface GridView {
+  readonly kind: 'agencies' | 'rates'
+  readonly currency: string
+  readonly systems: readonly { readonly id: string; readonly name: string; readonly role: string; readonly pulledAt: string | null; readonly changes: number }[]
+  readonly rows: readonly GridRow[]
+  /** What a system holds and nothing in the baseline is linked to, with what it may be. */
+  readonly extras: readonly (GridObject & { readonly systemId: string; readonly system: string; readonly candidates: readonly { readonly id: string; readonly name: string; readonly evidence: readonly CrosswalkEvidence[] }[] })[]
+  readonly clearLinks: number
+  readonly findings: number
+  readonly stake: string
+}
+
+export type PostState = 'not-composed' | 'blocked' | 'rehearsed' | 'waiting' | 'sending' | 'sent' | 'booked' | 'failed' | 'in-doubt' | 'changed' | 'draft'
+
+export interface PostRow {
+  readonly unit: string
+  readonly externalId: string | null
+  readonly number: string
+  readonly party: string
+  readonly date: string
+  readonly state: PostState
+  readonly tax: string
+  readonly total: string
+  readonly remarks: readonly { readonly code: string; readonly says: string; readonly mend: string; readonly blocks: boolean }[]
+  readonly reason: { readonly says: string; readonly mend: string } | null
+}
+
+export interface PostView {
+  readonly currency: string
+  readonly counts: Readonly<Partial<Record<PostState, number>>>
+  readonly tax: Readonly<Partial<Record<PostState, string>>>
+  readonly blocking: readonly string[]
+  readonly rows: readonly PostRow[]
+  readonly total: number
+}
+
+export interface CauseView {
+  readonly key: string
+  readonly facts: CauseFacts
+  readonly others: readonly CauseFacts[]
+  readonly headline: string
+  readonly documents: number
+  readonly unproved: string
+  readonly unprovedNet: string
+  readonly remedy: Remedy | null
+}
+
+export interface TieOutRow {
+  readonly unit: string
+  readonly number: string
+  readonly party: string
+  readonly date: string
+  readonly agency: string | null
+  readonly agencyName: string | null
+  readonly account: string | null
+  readonly stated: string | null
+  readonly expected: string | null
+  readonly booked: string | null
+  readonly unproved: string
+  readonly headline: string | null
+  readonly facets: readonly string[]
+  readonly cause: string | null
+  readonly proved: boolean
+  readonly first: boolean
+}
+
+export interface TieOutView {
+  readonly currency: string
+  readonly unproved: string
+  readonly unprovedNet: string
+  readonly expected: string
+  readonly documents: number
+  readonly proved: number
+  readonly pulled: boolean
+  readonly causes: readonly CauseView[]
+  readonly rows: readonly TieOutRow[]
+  readonly totals: { readonly stated: string; readonly expected: string; readonly booked: string; readonly unproved: string }
+  readonly total: number
+}
+
+export interface CloseRow {
+  readonly agency: string | null
+  readonly agencyName: string
+  readonly account: string | null
+  readonly accountName: string
+  readonly stated: string | null
+  /** Tax expected on documents whose source states no split: stated is silent about it. */
+  readonly unsplit: string
+  readonly expected: string
+  readonly booked: string | null
+  /** The account's balance at the end of the month; null on further rows of the same account, and before a pull. */
+  readonly balance: string | null
+  readonly balanceGap: string
+  readonly sharesAccount: boolean
+  readonly unproved: string
+}
+
+export interface CloseView {
+  readonly currency: string
+  readonly pulledAt: string | null
+  readonly unproved: string
+  readonly unprovedNet: string
+  readonly expected: string
+  readonly documents: number
+  readonly causes: readonly { readonly key: string; readonly unit: string; readonly agency: string | null; readonly unproved: string }[]
+  readonly rows: readonly CloseRow[]
+  readonly totals: { readonly stated: string; readonly expected: string; readonly booked: string; readonly balance: string; readonly unproved: string }
+  readonly history: readonly { readonly at: string; readonly unproved: string; readonly share: number }[]
+}

@@ -1,0 +1,49 @@
+import { audit } from '../audit/audit.ts'
+import { loadBaseline } from '../baseline/load.ts'
+import { loadHeld, type LinkKind } from '../connect/held.ts'
+import { json, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { lastDayOf } from '../tieout/periods.ts'
+import { crosswalk, evidenceOf, isClear, standingsOf, standsFor } from './crosswalk.ts'
+
+export interface LinkRequest {
+  readonly systemId: string
+  readonly kind: LinkKind
+  readonly objectId: string
+  readonly baselineId: string
+}
+
+/** Links a system's object to the baseline's. Nothing in either is changed by it. */
+export async function link(trx: Transaction, entityId: string, month: string, person: string, { systemId, kind, objectId, baselineId }: LinkRequest): Promise<void> {
+  const index = await loadBaseline(trx, entityId)
+  const held = (await loadHeld(trx, entityId)).find((s) => s.row.system_id === systemId)
+  const known = kind === 'agency' ? index.agency(baselineId) !== undefined : index.baseline.combinedRates.some((r) => r.id === baselineId)
+  const standing = held && standingsOf(crosswalk(held, index, lastDayOf(month)), kind).find((s) => s.objectId === objectId)
+  if (!standing || !known) throw new Problem('AXION_NOT_FOUND', { what: 'such object to link' })
+  await trx('link').insert({ entity_id: entityId, system_id: systemId, kind, object_id: objectId, baseline_id: baselineId, linked_by: person, evidence: json(evidenceOf(standing)) })
+    .onConflict(['entity_id', 'system_id', 'kind', 'object_id']).merge()
+  await audit(trx, entityId, person, 'linked', `${held?.row.name}: ${standing.name}`, { baseline: standing.linkedTo }, { baseline: baselineId })
+}
+
+export async function unlink(trx: Transaction, entityId: string, person: string, { systemId, kind, objectId }: Omit<LinkRequest, 'baselineId'>): Promise<void> {
+  const removed = (await trx('link').where({ entity_id: entityId, system_id: systemId, kind, object_id: objectId }).delete('baseline_id')) as unknown as { baseline_id: string }[]
+  if (removed.length === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such link' })
+  await audit(trx, entityId, person, 'unlinked', `${systemId}: ${objectId}`, { baseline: removed[0]?.baseline_id }, null)
+}
+
+/** Accepts every clear proposal: one candidate, with more than a near name, that no other object of the system claims as well. */
+export async function linkClear(trx: Transaction, entityId: string, month: string, person: string, kinds: readonly LinkKind[]): Promise<number> {
+  let linked = 0
+  for (const kind of kinds) {
+    const index = await loadBaseline(trx, entityId)
+    for (const held of await loadHeld(trx, entityId)) {
+      const standings = standingsOf(crosswalk(held, index, lastDayOf(month)), kind)
+      const claims = (baselineId: string | null): number => standings.filter((s) => standsFor(s) === baselineId && (s.linkedTo !== null || isClear(s))).length
+      for (const standing of standings.filter((s) => isClear(s) && claims(standsFor(s)) === 1)) {
+        await link(trx, entityId, month, person, { systemId: held.row.system_id, kind, objectId: standing.objectId, baselineId: standsFor(standing) ?? '' })
+        linked++
+      }
+    }
+  }
+  return linked
+}

@@ -1,0 +1,103 @@
+import type { Remedy, RemedyPreview } from '@axion/contract'
+import { formatAmount, formatPercent, parsePercent, sum, type Assumption } from '@axion/core'
+import { audit } from '../audit/audit.ts'
+import { loadBaseline } from '../baseline/load.ts'
+import { unseal } from '../bridges/secrets.ts'
+import { loadHeld, type HeldSystem } from '../connect/held.ts'
+import { inEntity, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import type { Services } from '../services.ts'
+import { lastDayOf } from '../tieout/periods.ts'
+import { compareAgency, compareRate } from './compare.ts'
+import { crosswalk } from './crosswalk.ts'
+
+/** What a remedy sends: fields of one object, based on its revision. */
+interface Change {
+  readonly system: HeldSystem
+  readonly resource: 'tax-rates' | 'agencies'
+  readonly object: string
+  readonly revision: string
+  readonly fields: object
+  readonly changes: RemedyPreview['changes']
+}
+
+/** The remedy of a cause, where its system takes changes of its set-up. */
+export function remedyOf(assumption: Assumption): Remedy {
+  return assumption.kind === 'component-percent'
+    ? { kind: 'component-percent', systemId: assumption.systemId, objectId: assumption.systemRateId, jurisdictionId: assumption.jurisdictionId }
+    : { kind: 'liability-account', systemId: assumption.systemId, objectId: assumption.systemAgencyId }
+}
+
+export function sameRemedy(a: Remedy, b: Remedy): boolean {
+  return a.kind === b.kind && a.systemId === b.systemId && a.objectId === b.objectId && (a.kind !== 'component-percent' || b.kind !== 'component-percent' || a.jurisdictionId === b.jurisdictionId)
+}
+
+/** What would be sent, and which bookings would be made again for it. Nothing leaves. */
+export async function previewRemedy(trx: Transaction, entityId: string, month: string, remedy: Remedy): Promise<RemedyPreview> {
+  const change = await changeOf(trx, entityId, month, remedy)
+  const units = await unitsOf(trx, entityId, month, remedy)
+  const currency = units[0]?.currency ?? change.system.row.settings?.baseCurrency ?? 'USD'
+  return {
+    remedy, system: change.system.row.name, object: change.object, revision: change.revision, changes: change.changes, currency,
+    booksAgain: units.length, unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
+  }
+}
+
+/** Sends the change under the revision that was previewed, and records before and after. */
+export async function sendRemedy(services: Services, entityId: string, month: string, remedy: Remedy, revision: string, person: string): Promise<void> {
+  const change = await inEntity(services.database, entityId, (trx) => changeOf(trx, entityId, month, remedy))
+  const { row } = change.system
+  if (change.revision !== revision) throw new Problem('AXION_STALE', { what: `${change.object} in ${row.name}` })
+  const bridge = services.bridges.open(row.name, row.address, unseal(row.token_sealed, services.settings.AXION_SECRET_KEY))
+  await bridge.change(change.resource, remedy.objectId, change.fields, revision)
+  await inEntity(services.database, entityId, (trx) =>
+    audit(trx, entityId, person, 'sent-to-system', `${row.name}: ${change.object}`, Object.fromEntries(change.changes.map((c) => [c.field, c.from])), Object.fromEntries(change.changes.map((c) => [c.field, c.to]))),
+  )
+}
+
+/** The booked documents of the month that a remedy's cause explains. */
+export async function unitsOf(trx: Transaction, entityId: string, month: string, remedy: Remedy): Promise<{ document_id: string; system_id: string; currency: string; unproved: string }[]> {
+  const rows = (await trx('tie_unit').where({ entity_id: entityId, period: month, proved: false }).whereNot('bookings', 0).whereNotNull('document_id')
+    .select('document_id', 'system_id', 'currency', 'unproved', 'assumptions')) as { document_id: string; system_id: string; currency: string; unproved: string; assumptions: Assumption[] }[]
+  return rows.filter((row) => row.assumptions.some((assumption) => sameRemedy(remedyOf(assumption), remedy)))
+}
+
+async function changeOf(trx: Transaction, entityId: string, month: string, remedy: Remedy): Promise<Change> {
+  const index = await loadBaseline(trx, entityId)
+  const system = (await loadHeld(trx, entityId)).find((s) => s.row.system_id === remedy.systemId)
+  const date = lastDayOf(month)
+  if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
+  if (!system.row.about.takes.includes(remedy.kind === 'component-percent' ? 'tax-rates' : 'agencies')) throw new Problem('AXION_NOTHING_TO_DO', { what: `send: ${system.row.name} takes no such change` })
+
+  if (remedy.kind === 'liability-account') {
+    const agency = system.agencies.find((a) => a.id === remedy.objectId)
+    const agencyId = agency && crosswalk(system, index, date).agencyOf(agency.id)
+    if (!agency || !agencyId) throw new Problem('AXION_NOT_FOUND', { what: 'such agency, linked to the baseline' })
+    const compared = compareAgency(agencyId, agency.value, system, index, date)
+    const account = system.accounts.find((a) => a.value.number === compared.account?.ours)
+    if (compared.agrees) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
+    if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: compared.account?.ours ?? '' })
+    const named = (number: string | null): string => `${number ?? 'none'} ${system.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
+    return {
+      system, resource: 'agencies', object: agency.value.name, revision: agency.revision, fields: { liabilityAccountId: account.id },
+      changes: [{ field: 'Liability account', from: named(compared.account?.theirs ?? null), to: named(account.value.number) }],
+    }
+  }
+  const held = system.rates.find((r) => r.id === remedy.objectId)
+  const walk = crosswalk(system, index, date)
+  const rate = index.baseline.combinedRates.find((r) => r.id === walk.rateOf(remedy.objectId))
+  const compared = held && rate && compareRate(rate, held.value, walk.agencyOf, index, date)
+  const component = compared?.components.find((c) => c.jurisdictionId === remedy.jurisdictionId)
+  if (!held?.value.components || component?.at == null || component.percent === null) throw new Problem('AXION_NOT_FOUND', { what: 'such component, linked to the baseline' })
+  if (component.theirs === component.percent) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
+  const to = formatPercent(component.percent)
+  const components = held.value.components.map((c, at) => (at === component.at ? { ...c, percent: to } : c))
+  const total = formatPercent(sum(components.map((c) => parsePercent(c.percent))))
+  return {
+    system, resource: 'tax-rates', object: held.value.name, revision: held.revision, fields: { components, percent: total },
+    changes: [
+      { field: held.value.components[component.at]?.name ?? 'Component', from: `${formatPercent(component.theirs ?? 0n)} %`, to: `${to} %` },
+      { field: 'Total', from: `${formatPercent(parsePercent(held.value.percent))} %`, to: `${total} %` },
+    ],
+  }
+}

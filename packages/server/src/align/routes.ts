@@ -1,0 +1,60 @@
+import { BaselineImport } from '@axion/contract'
+import { z } from 'zod'
+import { audit } from '../audit/audit.ts'
+import { importBaseline } from '../baseline/import.ts'
+import { inEntity } from '../database/connection.ts'
+import { requirePerson, requireRole } from '../people/sessions.ts'
+import type { App, Services } from '../services.ts'
+import { prove } from '../tieout/prove.ts'
+import { monthParams } from '../tieout/routes.ts'
+import { agreementGrid } from './grid.ts'
+import { link, linkClear, unlink } from './links.ts'
+
+const kind = z.enum(['agency', 'combined-rate'])
+const Link = z.object({ systemId: z.string().max(60), kind, objectId: z.string().max(200), baselineId: z.string().max(60) })
+
+/** The baseline, and the links between it and each system. After either changes, the month is proved anew. */
+export function alignRoutes(app: App, { database }: Services): void {
+  app.put('/api/entities/:entity/months/:month/baseline', { schema: { params: monthParams, body: BaselineImport }, bodyLimit: 32 * 1024 * 1024 }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      const report = await importBaseline(trx, entity.id, request.body)
+      await audit(trx, entity.id, requirePerson(request).name, 'imported', 'baseline', null, report)
+      await prove(trx, entity.id, request.params.month)
+      return report
+    })
+  })
+
+  app.get('/api/entities/:entity/months/:month/align/:kind', { schema: { params: monthParams.extend({ kind: z.enum(['agencies', 'rates']) }) } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    const of = request.params.kind === 'agencies' ? 'agency' : 'combined-rate'
+    return inEntity(database, entity.id, (trx) => agreementGrid(trx, entity.id, request.params.month, entity.currency, of))
+  })
+
+  app.put('/api/entities/:entity/months/:month/links', { schema: { params: monthParams, body: Link } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      await link(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
+      await prove(trx, entity.id, request.params.month)
+      return { linked: 1 }
+    })
+  })
+
+  app.delete('/api/entities/:entity/months/:month/links', { schema: { params: monthParams, body: Link.omit({ baselineId: true }) } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      await unlink(trx, entity.id, requirePerson(request).name, request.body)
+      await prove(trx, entity.id, request.params.month)
+      return { unlinked: 1 }
+    })
+  })
+
+  app.post('/api/entities/:entity/months/:month/links/clear', { schema: { params: monthParams, body: z.object({ kinds: z.array(kind).min(1) }) } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      const linked = await linkClear(trx, entity.id, request.params.month, requirePerson(request).name, request.body.kinds)
+      await prove(trx, entity.id, request.params.month)
+      return { linked }
+    })
+  })
+}

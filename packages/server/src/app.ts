@@ -1,0 +1,50 @@
+import cookie from '@fastify/cookie'
+import helmet from '@fastify/helmet'
+import rateLimit from '@fastify/rate-limit'
+import staticFiles from '@fastify/static'
+import swagger from '@fastify/swagger'
+import swaggerUi from '@fastify/swagger-ui'
+import Fastify, { type FastifyInstance } from 'fastify'
+import { jsonSchemaTransform, serializerCompiler, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod'
+import { existsSync } from 'node:fs'
+import { alignRoutes } from './align/routes.ts'
+import { connectRoutes } from './connect/routes.ts'
+import { answerWithProblems } from './faults/problem.ts'
+import { runRoutes } from './jobs/routes.ts'
+import { healthRoutes } from './main/health.ts'
+import { peopleRoutes } from './people/routes.ts'
+import { recogniseSessions } from './people/sessions.ts'
+import { postRoutes } from './post/routes.ts'
+import type { Services } from './services.ts'
+import { tieOutRoutes } from './tieout/routes.ts'
+
+/** Puts the application together: the edge first, then a folder of routes for each stage, then the built interface. */
+export async function buildApp(services: Services): Promise<FastifyInstance> {
+  const app = Fastify({
+    logger: services.settings.AXION_LOG === 'silent' ? false : { level: services.settings.AXION_LOG, redact: ['req.headers.authorization', 'req.headers.cookie'] },
+    forceCloseConnections: true,
+    routerOptions: { maxParamLength: 300 },
+  }).withTypeProvider<ZodTypeProvider>()
+  app.setValidatorCompiler(validatorCompiler)
+  app.setSerializerCompiler(serializerCompiler)
+  answerWithProblems(app)
+  await app.register(helmet, { contentSecurityPolicy: { directives: { 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:'], 'upgrade-insecure-requests': null } }, hsts: false })
+  await app.register(cookie)
+  await app.register(rateLimit, { global: false })
+  await app.register(swagger, { openapi: { info: { title: 'Axion', version: '1', description: 'What the screens do, scripts can do. Sign in with POST /api/session; send X-Axion-Request with every change.' } }, transform: jsonSchemaTransform })
+  await app.register(swaggerUi, { routePrefix: '/api/docs' })
+  recogniseSessions(app, services.database)
+  await app.register(async (routes) => {
+    const typed = routes.withTypeProvider<ZodTypeProvider>()
+    for (const stage of [healthRoutes, peopleRoutes, runRoutes, connectRoutes, alignRoutes, postRoutes, tieOutRoutes]) stage(typed, services)
+  })
+  await serveInterface(app, services.settings.AXION_WEB)
+  return app
+}
+
+/** The built pages; any address that is not the API's is the interface's own. */
+async function serveInterface(app: FastifyInstance, folder: string | undefined): Promise<void> {
+  if (!folder || !existsSync(folder)) return
+  await app.register(staticFiles, { root: folder, wildcard: false, index: false })
+  app.get('/*', (_request, reply) => reply.sendFile('index.html'))
+}

@@ -1,0 +1,63 @@
+import { mend } from '../align/mendRun.ts'
+import { recheck } from '../connect/checks.ts'
+import { pullAndProve } from '../connect/pullRun.ts'
+import { inEntity } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { say, type Code } from '@axion/contract'
+import { Fault } from '@axion/core'
+import { compose, documentsToCompose } from '../post/rehearse.ts'
+import { sendOutbox } from '../post/postRun.ts'
+import type { Services } from '../services.ts'
+import type { RunJob } from './queue.ts'
+import { noteRun, readRun, type RunRow } from './runs.ts'
+
+type Ending = 'finished' | 'waiting' | 'cancelled'
+
+/** Does one slice of a run. What is still waiting is queued again; what cannot go on fails with its reason, and is not tried blindly. */
+export async function perform(services: Services, { entityId, runId }: RunJob): Promise<void> {
+  const run = await readRun(services.database, entityId, runId)
+  if (!run || ['done', 'failed', 'cancelled'].includes(run.state)) return
+  await noteRun(services.database, entityId, runId, { state: 'running' })
+  try {
+    const ending = await slice(services, entityId, run)
+    if (ending === 'waiting') await services.queue.send({ entityId, runId })
+    else await noteRun(services.database, entityId, runId, { state: ending === 'cancelled' ? 'cancelled' : 'done', step: '' })
+  } catch (error) {
+    if (!(error instanceof Problem) && !(error instanceof Fault)) throw error
+    const { says, mend: how } = say(error.code as Code, error.facts)
+    await noteRun(services.database, entityId, runId, { state: 'failed', step: '', report: { ...run.report, problem: { code: error.code, says, mend: how } } })
+  }
+}
+
+async function slice(services: Services, entityId: string, run: RunRow): Promise<Ending> {
+  const { database } = services
+  const is = <K extends RunRow['kind']>(kind: K, row: RunRow): row is RunRow<K> => row.kind === kind
+  if (is('pull', run)) {
+    const reports = await pullAndProve(services, entityId, run.run_id, run.payload.month, run.payload.systemIds)
+    await noteRun(database, entityId, run.run_id, { report: { pulled: reports } })
+    if (reports.every((r) => r.problem === null)) await recheck(services, await entityOf(services, entityId), run.payload.month)
+    return 'finished'
+  }
+  if (is('rehearse', run)) {
+    await inEntity(database, entityId, async (trx) => {
+      const documents = await documentsToCompose(trx, entityId, run.payload.month)
+      const report = await compose(trx, entityId, documents)
+      await trx('run').where({ entity_id: entityId, run_id: run.run_id }).update({ total: documents.length, done: report.composed, failed: report.blocked, report: JSON.stringify(report) })
+    })
+    return 'finished'
+  }
+  if (is('mend', run)) return mend(services, entityId, run)
+  if (!is('post', run)) throw new Problem('AXION_RUN_FAILED', { detail: `the kind ${run.kind} is not known` })
+  await noteRun(database, entityId, run.run_id, { step: 'posting' })
+  const ending = await sendOutbox(services, entityId, run.run_id)
+  if (ending === 'finished' && run.payload.thenPull) {
+    const pulled = await pullAndProve(services, entityId, run.run_id, run.payload.month, null)
+    await noteRun(database, entityId, run.run_id, { report: { pulled } })
+  }
+  return ending
+}
+
+async function entityOf(services: Services, entityId: string): Promise<{ id: string; name: string; currency: string }> {
+  const row = (await inEntity(services.database, entityId, (trx) => trx('legal_entity').where({ entity_id: entityId }).first())) as { name: string; base_currency: string }
+  return { id: entityId, name: row.name, currency: row.base_currency }
+}

@@ -1,0 +1,31 @@
+import { Bridges } from '../bridges/client.ts'
+import { connect } from '../database/connection.ts'
+import { Queue } from '../jobs/queue.ts'
+import { businessDate, type Services } from '../services.ts'
+import { readSettings, type Settings } from '../settings.ts'
+
+/** Reads the settings, or ends with one clear line for each that is wrong. */
+export function settingsOrExit(): Settings {
+  try {
+    return readSettings(process.env)
+  } catch (error) {
+    for (const line of (error as Error).message.split('\n')) process.stderr.write(`axion: ${line}\n`)
+    process.exit(2)
+  }
+}
+
+export async function openServices(settings: Settings): Promise<Services> {
+  const queue = new Queue(settings.AXION_DATABASE)
+  await queue.start((error) => process.stderr.write(`axion: job queue: ${error.message}\n`))
+  return { settings, queue, database: connect(settings.AXION_DATABASE), bridges: new Bridges(settings), today: businessDate(settings) }
+}
+
+/** Ends in order on a signal: what is under way is finished, then connections are closed. */
+export function onEnd(close: () => Promise<void>): void {
+  for (const signal of ['SIGTERM', 'SIGINT'] as const) {
+    process.once(signal, () => void close().then(() => process.exit(0), (error: unknown) => {
+      process.stderr.write(`axion: ${(error as Error).message}\n`)
+      process.exit(1)
+    }))
+  }
+}

@@ -1,0 +1,40 @@
+import { setTimeout as pause } from 'node:timers/promises'
+import { unseal } from '../bridges/secrets.ts'
+import { connectedSystems } from '../connect/held.ts'
+import { inEntity } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { noteRun, readRun } from '../jobs/runs.ts'
+import type { Services } from '../services.ts'
+import { backlog, claim, settle } from './outbox.ts'
+import { attempt } from './send.ts'
+
+const SLICE_MS = 20_000
+const LONGEST_PAUSE_MS = 500
+
+/**
+ * Sends what a run has in the outbox, for one slice of time. What one worker leaves, in the middle or at the end of a slice,
+ * another goes on with.
+ * @returns whether anything of the run still waits
+ */
+export async function sendOutbox(services: Services, entityId: string, runId: string): Promise<'finished' | 'waiting' | 'cancelled'> {
+  const { database, settings } = services
+  const system = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).find((s) => s.role === 'ledger')
+  if (!system) throw new Problem('AXION_NO_LEDGER')
+  const bridge = services.bridges.open(system.name, system.address, unseal(system.token_sealed, settings.AXION_SECRET_KEY))
+  const about = await bridge.about()
+  const endOfSlice = Date.now() + SLICE_MS
+
+  while (Date.now() < endOfSlice) {
+    const run = await readRun(database, entityId, runId)
+    if (run?.cancel_requested) {
+      await inEntity(database, entityId, (trx) => trx('booking').where({ entity_id: entityId, run_id: runId, state: 'waiting' }).whereNull('uncertain_since').update({ state: 'rehearsed', run_id: null }))
+    }
+    const leased = await claim(database, entityId, runId, settings.AXION_LEASE)
+    for (const booking of leased) await settle(database, entityId, booking, await attempt(bridge, about, booking, new Date()))
+    const left = await inEntity(database, entityId, (trx) => backlog(trx, entityId, runId))
+    await noteRun(database, entityId, runId, { done: left.done, failed: left.failed, total: left.done + left.failed + left.waiting })
+    if (left.waiting === 0) return run?.cancel_requested ? 'cancelled' : 'finished'
+    if (leased.length === 0) await pause(Math.min((left.nextInSeconds ?? 0) * 1000 + 20, LONGEST_PAUSE_MS))
+  }
+  return 'waiting'
+}

@@ -1,0 +1,50 @@
+import { loadBaseline } from '../baseline/load.ts'
+import { loadHeld, type HeldSystem } from '../connect/held.ts'
+import { json, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { sourceUnit, type StoredDocument } from '../tieout/units.ts'
+import { composeBooking } from './compose.ts'
+
+/** Bookings that may be composed anew: nothing of them is under way. */
+export const OPEN_STATES = ['rehearsed', 'blocked', 'failed', 'changed'] as const
+
+/**
+ * Composes the bookings of documents, new or again, and keeps them; nothing is sent.
+ * What was tried or booked before gets a higher revision, and with it another idempotency key.
+ * @returns how many could be composed, with how many remarks, and how many are blocked
+ */
+export async function compose(trx: Transaction, entityId: string, documents: readonly StoredDocument[]): Promise<{ composed: number; warned: number; blocked: number }> {
+  const index = await loadBaseline(trx, entityId)
+  const systems = await loadHeld(trx, entityId)
+  const ledger = systems.find((s) => s.row.role === 'ledger')
+  if (!ledger) throw new Problem('AXION_NO_LEDGER')
+  const report = { composed: 0, warned: 0, blocked: 0 }
+  for (const stored of documents) {
+    const from = systems.find((s) => s.row.system_id === stored.system_id) as HeldSystem
+    const source = sourceUnit(stored, from, index)
+    const booking = composeBooking(entityId, source, from, ledger, index)
+    const blocked = booking.request === null
+    report[blocked ? 'blocked' : 'composed']++
+    if (!blocked && booking.remarks.length > 0) report.warned++
+    const fields = {
+      state: blocked ? 'blocked' : 'rehearsed', source_revision: stored.revision, tax: booking.tax.toString(), total: booking.total.toString(),
+      journal: booking.journal && json(booking.journal), request: booking.request && json(booking.request), findings: json(booking.remarks),
+      number: source.decoded.number, period: source.decoded.documentDate.slice(0, 7), currency: source.decoded.currency, reason_code: null, reason_facts: null,
+      uncertain_since: null, not_before: null, updated_at: trx.fn.now(),
+    }
+    await trx('booking').insert({ entity_id: entityId, external_id: booking.externalId, system_id: stored.system_id, document_id: stored.document_id, ...fields })
+      .onConflict(['entity_id', 'external_id'])
+      .merge({ ...fields, revision: trx.raw('booking.revision + case when booking.attempts > 0 then 1 else 0 end'), attempts: 0 })
+      .whereIn('booking.state', [...OPEN_STATES, 'booked', 'sent'])
+  }
+  return report
+}
+
+/** The month's documents that wait to be booked: never composed, or open to be composed again. */
+export async function documentsToCompose(trx: Transaction, entityId: string, month: string): Promise<StoredDocument[]> {
+  return trx('source_document as d')
+    .leftJoin('booking as b', (on) => on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id'))
+    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void'])
+    .where((open) => open.whereNull('b.state').orWhereIn('b.state', OPEN_STATES as unknown as string[]))
+    .orderBy(['d.document_date', 'd.number']).select('d.*')
+}

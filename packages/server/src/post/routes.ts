@@ -1,0 +1,125 @@
+import { say, type Code, type PostRow, type PostState, type PostView } from '@axion/contract'
+import { formatAmount, parseAmount } from '@axion/core'
+import { z } from 'zod'
+import { audit } from '../audit/audit.ts'
+import { blockingChecks } from '../connect/checks.ts'
+import { inEntity, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { startRun } from '../jobs/runs.ts'
+import { requirePerson, requireRole } from '../people/sessions.ts'
+import type { App, Services } from '../services.ts'
+import { monthParams } from '../tieout/routes.ts'
+import type { StoredDocument } from '../tieout/units.ts'
+import { compose } from './rehearse.ts'
+import type { Remark } from './compose.ts'
+
+const STATE = `coalesce(b.state, case when d.status = 'draft' then 'draft' else 'not-composed' end)`
+const SENDABLE = ['rehearsed', 'failed', 'changed']
+
+interface Row {
+  readonly system_id: string
+  readonly document_id: string
+  readonly external_id: string | null
+  readonly number: string
+  readonly party: string
+  readonly document_date: string
+  readonly currency: string
+  readonly state: PostState
+  readonly value: { readonly total: string; readonly taxes: readonly { readonly tax: string }[] }
+  readonly findings: Remark[] | null
+  readonly reason_code: Code | null
+  readonly reason_facts: Record<string, string> | null
+}
+
+/** Rehearsing, posting some or all, and what became of each document. */
+export function postRoutes(app: App, services: Services): void {
+  const { database, queue } = services
+
+  app.get('/api/entities/:entity/months/:month/post', {
+    schema: {
+      params: monthParams,
+      querystring: z.object({ state: z.string().max(200).optional(), search: z.string().max(100).optional(), warned: z.enum(['yes']).optional(), offset: z.coerce.number().int().min(0).default(0), limit: z.coerce.number().int().min(1).max(1000).default(400) }),
+    },
+  }, async (request): Promise<PostView> => {
+    const entity = requireRole(request, 'viewer')
+    const { state, search, warned, offset, limit } = request.query
+    const blocking = await blockingChecks(services, entity.id)
+    return inEntity(database, entity.id, async (trx) => {
+      const all = (await documentsOf(trx, entity.id, request.params.month).select('d.*', 'b.external_id', 'b.findings', 'b.reason_code', 'b.reason_facts', trx.raw(`${STATE} as state`))) as Row[]
+      const counts: Partial<Record<PostState, number>> = {}
+      const tax: Partial<Record<PostState, bigint>> = {}
+      for (const row of all) {
+        counts[row.state] = (counts[row.state] ?? 0) + 1
+        tax[row.state] = (tax[row.state] ?? 0n) + taxOf(row)
+      }
+      const wanted = all.filter((row) =>
+        (!state || state.split(',').includes(row.state)) && (!warned || (row.findings ?? []).length > 0)
+        && (!search || `${row.number} ${row.party}`.toLowerCase().includes(search.toLowerCase())))
+      return {
+        currency: entity.currency, counts, blocking, total: wanted.length,
+        tax: Object.fromEntries(Object.entries(tax).map(([key, amount]) => [key, formatAmount(amount, entity.currency)])),
+        rows: wanted.slice(offset, offset + limit).map((row) => rowOf(row)),
+      }
+    })
+  })
+
+  app.post('/api/entities/:entity/months/:month/post/rehearsal', { schema: { params: monthParams } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => ({ run: await startRun(trx, queue, entity.id, 'rehearse', { month: request.params.month }, requirePerson(request).name) }))
+  })
+
+  app.post('/api/entities/:entity/months/:month/post/runs', {
+    schema: { params: monthParams, body: z.union([z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) }), z.object({ states: z.array(z.enum(['rehearsed', 'failed', 'changed'])).min(1) })]) },
+  }, async (request) => {
+    const entity = requireRole(request, 'preparer')
+    const blocking = await blockingChecks(services, entity.id)
+    if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
+    return inEntity(database, entity.id, async (trx) => {
+      const { body } = request
+      const chosen = (await documentsOf(trx, entity.id, request.params.month)
+        .where((q) => void ('units' in body ? q.whereIn(trx.raw(`'doc:' || d.system_id || ':' || d.document_id`) as never, body.units) : q.whereIn('b.state', body.states)))
+        .where((q) => void q.whereIn('b.state', SENDABLE).orWhereNull('b.state').orWhere((left) => void left.whereIn('b.state', ['waiting', 'sending']).whereNotExists(
+          trx('run as r').whereRaw('r.entity_id = b.entity_id and r.run_id = b.run_id').whereIn('r.state', ['queued', 'running']))))
+        .whereNotIn('d.status', ['draft', 'void']).select('d.*', 'b.state')) as (StoredDocument & { state: string | null })[]
+      // What stands in the outbox goes on as it is; anything else is composed anew, so that what was mended since counts.
+      await compose(trx, entity.id, chosen.filter((d) => !['waiting', 'sending'].includes(d.state ?? '')))
+      const run = await startRun(trx, queue, entity.id, 'post', { month: request.params.month, thenPull: false }, requirePerson(request).name, chosen.length)
+      const own = (): ReturnType<Transaction> => trx('booking').where({ entity_id: entity.id }).whereIn('document_id', chosen.map((d) => d.document_id))
+      const queued = await own().where({ state: 'rehearsed' }).update({ state: 'waiting', run_id: run, updated_at: trx.fn.now() })
+      const resumed = await own().whereIn('state', ['waiting', 'sending']).update({ run_id: run })
+      if (Number(queued) + Number(resumed) === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
+      await audit(trx, entity.id, requirePerson(request).name, 'posted', `${queued} documents`, null, { run })
+      return { run, documents: Number(queued) }
+    })
+  })
+
+  app.post('/api/entities/:entity/months/:month/post/look-again', { schema: { params: monthParams, body: z.object({ units: z.array(z.string().max(300)).min(1).max(1000) }) } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      const run = await startRun(trx, queue, entity.id, 'post', { month: request.params.month, thenPull: false }, requirePerson(request).name)
+      const looked = await trx('booking').where({ entity_id: entity.id, state: 'in-doubt' }).whereIn(trx.raw(`'doc:' || system_id || ':' || document_id`) as never, request.body.units)
+        .update({ state: 'waiting', attempts: 0, run_id: run, uncertain_since: trx.raw('coalesce(uncertain_since, now())') })
+      if (looked === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'look up' })
+      return { run, documents: looked }
+    })
+  })
+}
+
+function documentsOf(trx: Transaction, entityId: string, month: string) {
+  return trx('source_document as d')
+    .leftJoin('booking as b', (on) => void on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id'))
+    .where({ 'd.entity_id': entityId, 'd.period': month }).whereRaw(`(d.status <> 'void' or b.state is not null)`).orderBy(['d.document_date', 'd.number'])
+}
+
+function taxOf(row: Row): bigint {
+  return row.value.taxes.reduce((total, tax) => total + parseAmount(tax.tax, row.currency), 0n)
+}
+
+function rowOf(row: Row): PostRow {
+  return {
+    unit: `doc:${row.system_id}:${row.document_id}`, externalId: row.external_id, number: row.number, party: row.party, date: row.document_date, state: row.state,
+    tax: formatAmount(taxOf(row), row.currency), total: row.value.total,
+    remarks: (row.findings ?? []).map((remark) => ({ code: remark.code, blocks: remark.blocks, ...say(remark.code, remark.facts) })),
+    reason: row.reason_code ? say(row.reason_code, row.reason_facts ?? {}) : null,
+  }
+}

@@ -1,0 +1,84 @@
+import { Booking, type About } from '@axion/contract'
+import type { Bridge, WriteOutcome } from '../bridges/client.ts'
+import { Problem } from '../faults/problem.ts'
+import { idempotencyKey, type Leased, type Settled } from './outbox.ts'
+
+const MOST_ATTEMPTS = 8
+const MOST_LOOK_UPS = 12
+const BACKOFF_SECONDS = [0.2, 0.5, 1, 2, 4, 8, 15, 30]
+const PRECONDITION_FAILED = 412
+
+/**
+ * Sends one booking, or finds out what became of it. After a lost acknowledgement it is looked up by key, then by external id;
+ * "not found" counts only past the ledger's longest late commit; where the ledger gives no way to know, it stays in doubt.
+ */
+export async function attempt(bridge: Bridge, about: About, booking: Leased, now: Date): Promise<Settled> {
+  if (booking.uncertain_since) {
+    const known = await lookUp(bridge, about, booking, booking.uncertain_since, now)
+    if (known) return known
+  }
+  const key = idempotencyKey(booking)
+  const replaces = booking.ledger_booking_id !== null && booking.ledger_revision !== null
+  const outcome = replaces
+    ? await bridge.replaceBooking(booking.ledger_booking_id, booking.request, key, booking.ledger_revision)
+    : await bridge.postBooking(booking.request, key)
+  return settledBy(outcome, booking)
+}
+
+function settledBy(outcome: WriteOutcome, booking: Leased): Settled {
+  const backoff = backoffSeconds(booking)
+  switch (outcome.kind) {
+    case 'done': {
+      const read = Booking.safeParse(outcome.body)
+      // A write that was answered in another shape was made: what it became has to be looked up.
+      if (!read.success) return waitForLookUp(booking, 'the answer had another shape')
+      return { state: 'sent', ledgerBookingId: read.data.id, ledgerRevision: read.data.revision }
+    }
+    case 'refused':
+      if (outcome.status === PRECONDITION_FAILED) return { state: 'failed', code: 'AXION_EDITED_IN_LEDGER', facts: {} }
+      return { state: 'failed', code: 'AXION_LEDGER_REFUSED', facts: { detail: outcome.detail, reason: outcome.code } }
+    case 'later':
+      if (booking.attempts >= MOST_ATTEMPTS) return { state: 'failed', code: 'AXION_LEDGER_BUSY', facts: { attempts: String(booking.attempts), detail: outcome.detail } }
+      return { state: 'waiting', afterSeconds: Math.max(outcome.afterSeconds, backoff), uncertain: false, detail: outcome.detail }
+    case 'unknown':
+      return waitForLookUp(booking, outcome.detail)
+  }
+}
+
+/** An attempt without an answer waits to be looked up; a bounded number of times, then it is for a person. */
+function waitForLookUp(booking: Leased, detail: string): Settled {
+  if (booking.attempts >= MOST_LOOK_UPS) return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why: `After ${booking.attempts} attempts: ${detail}.` } }
+  return { state: 'waiting', afterSeconds: backoffSeconds(booking), uncertain: true, detail }
+}
+
+function backoffSeconds({ attempts }: Leased): number {
+  return BACKOFF_SECONDS[Math.min(attempts, BACKOFF_SECONDS.length) - 1] ?? 1
+}
+
+/** What the ledger says of an attempt that had no answer; null: it was not made, and may be sent again. */
+async function lookUp(bridge: Bridge, about: About, booking: Leased, since: Date, now: Date): Promise<Settled | null> {
+  const byKey = about.idempotency !== null
+  if (about.longestLateCommitSeconds === null || (!byKey && !about.findsByExternalId)) {
+    const why = about.longestLateCommitSeconds === null ? 'It states no longest time for a late commit.' : 'It finds bookings neither by key nor by external id.'
+    return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why } }
+  }
+  let found: readonly Booking[]
+  let ours: Booking | undefined
+  try {
+    found = byKey ? await bridge.findBookings({ idempotencyKey: idempotencyKey(booking) }) : []
+    ours = found[0] ?? (about.findsByExternalId ? (await bridge.findBookings({ externalId: booking.external_id }))[0] : undefined)
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    return waitForLookUp(booking, 'it could not be looked up')
+  }
+  if (ours && (found.length > 0 || booking.ledger_booking_id === null)) return { state: 'sent', ledgerBookingId: ours.id, ledgerRevision: ours.revision }
+  if (ours && ours.revision !== booking.ledger_revision) {
+    return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why: 'It was changed there meanwhile, by us or by somebody else.' } }
+  }
+  const settledAfter = since.getTime() + about.longestLateCommitSeconds * 1000
+  if (now.getTime() < settledAfter) return { state: 'waiting', afterSeconds: (settledAfter - now.getTime()) / 1000, uncertain: true, detail: 'waits for a late commit' }
+  if (!about.findsByExternalId) {
+    return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why: 'It does not find bookings by external id, and may have ignored the key.' } }
+  }
+  return null
+}

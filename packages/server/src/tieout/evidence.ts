@@ -1,0 +1,146 @@
+import type { Evidence, EvidenceMember, Selector } from '@axion/contract'
+import { formatAmount, sum } from '@axion/core'
+import { loadBaseline } from '../baseline/load.ts'
+import type { Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { chainOf } from './chain.ts'
+
+interface MemberRow {
+  readonly unit_id: string
+  readonly number: string
+  readonly party: string
+  readonly agency: string | null
+  readonly account: string | null
+  readonly amount: string
+}
+
+/**
+ * What stands behind an amount: the members that sum to it exactly, or, for one document and agency, its chain from
+ * source line to liability account. Read from the same rows as the amount itself.
+ */
+export async function evidence(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
+  if (selector.of === 'balance') return balanceMembers(trx, entityId, month, currency, selector)
+  if (selector.of === 'gap' && selector.voice === undefined) throw new Problem('AXION_BAD_REQUEST', { path: 'voice', problem: 'is needed for a gap' })
+  if (selector.of === 'gap' && selector.against === 'balance') return unreadEntries(trx, entityId, month, currency, selector)
+  if (selector.of === 'total' && selector.unit !== undefined) return totalParts(trx, entityId, month, currency, selector)
+  const rows = await membersOf(trx, entityId, month, selector)
+
+  const single = selector.unit !== undefined
+  const oneAgency = new Set(rows.map((row) => row.agency ?? '')).size <= 1 || ['net', 'unproved-net', 'stake'].includes(selector.of)
+  if (single && (oneAgency || selector.agency !== undefined)) {
+    const amount = sum(rows.map((row) => BigInt(row.amount)))
+    const agency = selector.agency ?? (oneAgency && !['net', 'unproved-net', 'stake'].includes(selector.of) ? (rows[0]?.agency ?? undefined) : undefined)
+    return chainOf(trx, entityId, month, currency, { ...selector, ...(agency === undefined ? {} : { agency }) }, amount)
+  }
+  const index = await loadBaseline(trx, entityId)
+  const groups = single ? rows : byUnit(rows)
+  const members = groups.filter((row) => BigInt(row.amount) !== 0n).map((row): EvidenceMember => {
+    const agencyName = row.agency === null ? 'No agency named' : (index.agency(row.agency)?.name ?? row.agency)
+    return {
+      label: single ? agencyName : row.number, detail: single ? (row.account ?? '') : row.party, amount: formatAmount(BigInt(row.amount), currency),
+      open: { ...selector, unit: row.unit_id, ...(single ? { agency: row.agency ?? '' } : {}) },
+    }
+  })
+  return { kind: 'members', selector, currency, amount: formatAmount(sum(groups.map((row) => BigInt(row.amount))), currency), members }
+}
+
+async function membersOf(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
+  const { from, amount, perRow } = SOURCES[selector.of === 'balance' ? 'tax' : selector.of]
+  const bindings = {
+    entityId, month, unit: selector.unit ?? '', cause: selector.cause ?? '', agency: selector.agency ?? '', account: selector.account ?? '',
+    states: (selector.state ?? '').split(','), findings: (selector.finding ?? '').split(','), noFindings: selector.finding === undefined,
+  }
+  const where = [
+    'u.entity_id = :entityId and u.period = :month',
+    selector.unit === undefined ? '' : 'u.unit_id = :unit',
+    selector.cause === undefined ? '' : 'u.cause = :cause',
+    selector.state === undefined ? '' : `coalesce(b.state, case when d.status = 'draft' then 'draft' else 'not-composed' end) = any(:states)`,
+    selector.agency === undefined || !perRow ? '' : `coalesce(m.agency, '') = :agency`,
+    selector.account === undefined || !perRow ? '' : `coalesce(m.account, '') = :account`,
+  ].filter(Boolean).join(' and ')
+  const { rows } = (await trx.raw(
+    `select u.unit_id, u.number, u.party, ${perRow ? 'm.agency, m.account' : 'null as agency, null as account'}, ${amount(selector)} as amount
+     from tie_unit u ${from}
+     left join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
+     left join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id
+     where ${where} group by u.unit_id, u.number, u.party, u.document_date${perRow ? ', m.agency, m.account' : ''}
+     order by abs(${amount(selector)}) desc, u.document_date, u.number`,
+    bindings,
+  )) as { rows: MemberRow[] }
+  return rows
+}
+
+interface Source {
+  readonly from: string
+  readonly perRow: boolean
+  readonly amount: (selector: Selector) => string
+}
+const VOICE_COLUMN = { stated: 'm.stated', expected: 'm.expected', booked: 'm.booked' } as const
+const column = (voice: Selector['voice']): string => VOICE_COLUMN[voice ?? 'expected']
+const MEMBER = 'join tie_member m on m.entity_id = u.entity_id and m.unit_id = u.unit_id'
+const UNSPLIT = `case when m.stated is null and not u.split_stated then m.expected else m.stated end`
+const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance'>, Source>> = {
+  tax: { from: MEMBER, perRow: true, amount: ({ voice }) => `coalesce(sum(${column(voice)}), 0)::bigint` },
+  gap: {
+    from: MEMBER, perRow: true,
+    // What a source does not split is not held against it.
+    amount: ({ voice, against }) => `(coalesce(sum(${column(voice)}), 0) - coalesce(sum(${against === 'stated' ? UNSPLIT : column(against as Selector['voice'])}), 0))::bigint`,
+  },
+  unproved: { from: 'join unproved_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: true, amount: () => 'coalesce(sum(m.tax), 0)::bigint' },
+  'unproved-net': { from: '', perRow: false, amount: () => 'max(u.unproved_net)::bigint' },
+  // A total counts a document once, at its largest.
+  stake: { from: 'join stake_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id and (:noFindings or m.finding_key = any(:findings))', perRow: false, amount: () => 'coalesce(max(m.amount), 0)::bigint' },
+  net: { from: 'join net_fact m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: false, amount: ({ voice }) => `coalesce(sum(m.net) filter (where m.voice = '${voice ?? 'stated'}'), 0)::bigint` },
+  total: {
+    from: '', perRow: false,
+    amount: () => `((select coalesce(sum(net), 0) from net_fact n where n.entity_id = :entityId and n.unit_id = u.unit_id and n.voice = 'stated')
+      + (select coalesce(sum(tax), 0) from tax_fact t where t.entity_id = :entityId and t.unit_id = u.unit_id and t.voice = 'stated'))::bigint`,
+  },
+}
+
+function byUnit(rows: readonly MemberRow[]): MemberRow[] {
+  const units = new Map<string, MemberRow>()
+  for (const row of rows) {
+    const known = units.get(row.unit_id)
+    units.set(row.unit_id, known ? { ...known, amount: (BigInt(known.amount) + BigInt(row.amount)).toString() } : row)
+  }
+  return [...units.values()]
+}
+
+/** A document's total is its net and its tax, each with evidence of its own. */
+async function totalParts(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
+  const unit = selector.unit ?? ''
+  const parts: readonly (readonly [string, Selector])[] = [['Net', { of: 'net', voice: 'stated', unit }], ['Tax', { of: 'tax', voice: 'stated', unit }]]
+  const amounts = await Promise.all(parts.map(async ([, part]) => sum((await membersOf(trx, entityId, month, part)).map((row) => BigInt(row.amount)))))
+  const members = parts.map(([label, open], at): EvidenceMember => ({ label, detail: '', amount: formatAmount(amounts[at] ?? 0n, currency), open }))
+  return { kind: 'members', selector, currency, amount: formatAmount(sum(amounts), currency), members: members.filter((m) => !/^-?[0.]+$/.test(m.amount)) }
+}
+
+async function balanceMembers(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
+  const accounts = selector.account === undefined ? null : [selector.account]
+  const balances = (await trx('ledger_balance').where({ entity_id: entityId, period: month }).modify((q) => void (accounts ? q.whereIn('account', accounts) : q.whereRaw(
+    `account in (select distinct account from posting_rule where entity_id = ? and kind = 'tax' and upper_inf(recorded)) or account in (select distinct account from tie_member where entity_id = ? and period = ?)`, [entityId, entityId, month])))
+    .orderBy('account')) as { account: string; opening: string; closing: string }[]
+  const text = (amount: bigint): string => formatAmount(amount, currency)
+  if (!accounts) {
+    const members = balances.map((b): EvidenceMember => ({ label: b.account, detail: 'balance at the end of the month', amount: text(BigInt(b.closing)), open: { of: 'balance', account: b.account } }))
+    return { kind: 'members', selector, currency, amount: text(sum(balances.map((b) => BigInt(b.closing)))), members }
+  }
+  const booked = byUnit(await membersOf(trx, entityId, month, { of: 'tax', voice: 'booked', account: selector.account }))
+  const opening = sum(balances.map((b) => BigInt(b.opening)))
+  const closing = sum(balances.map((b) => BigInt(b.closing)))
+  const unread = closing - opening - sum(booked.map((row) => BigInt(row.amount)))
+  const members: EvidenceMember[] = [
+    ...(opening === 0n ? [] : [{ label: 'Opening balance', detail: `on the first of ${month}`, amount: text(opening), open: null }]),
+    ...booked.filter((row) => row.amount !== '0').map((row) => ({ label: row.number, detail: row.party, amount: text(BigInt(row.amount)), open: { of: 'tax', voice: 'booked', unit: row.unit_id, account: selector.account ?? '' } as const })),
+    ...(unread === 0n ? [] : [{ label: 'Entries not read', detail: 'moved the account and are in no journal that was pulled', amount: text(unread), open: null }]),
+  ]
+  return { kind: 'members', selector, currency, amount: text(closing), members }
+}
+
+/** The account's balance less its opening and what its known entries booked. */
+async function unreadEntries(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
+  const whole = await balanceMembers(trx, entityId, month, currency, { of: 'balance', account: selector.account ?? '' })
+  const members = whole.kind === 'members' ? whole.members.filter((m) => m.label === 'Entries not read') : []
+  return { kind: 'members', selector, currency, amount: members[0]?.amount ?? formatAmount(0n, currency), members }
+}

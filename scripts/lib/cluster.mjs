@@ -1,0 +1,98 @@
+import { spawnSync } from 'node:child_process'
+import { chownSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { fail, freePort, secrets } from './home.mjs'
+import { postgresPrograms } from './packages.mjs'
+
+const isRoot = process.getuid?.() === 0
+
+/** PostgreSQL does not run as root: its programs then run as the user that Debian's package made. */
+function postgresUser() {
+  if (!isRoot) return null
+  const [, , uid, gid] = readFileSync('/etc/passwd', 'utf8').split('\n').map((line) => line.split(':')).find(([name]) => name === 'postgres') ?? []
+  if (!uid || !gid) fail('The user postgres does not exist, and PostgreSQL refuses to run as root.')
+  return { uid: Number(uid), gid: Number(gid) }
+}
+
+/** A private PostgreSQL cluster on loopback, with its data in a folder of its own. */
+export class Cluster {
+  constructor(home) {
+    this.home = home
+    this.data = join(home, 'postgres')
+    this.portFile = join(home, 'postgres.port')
+    this.log = join(home, 'postgres-log')
+    this.secrets = secrets(home)
+    this.programs = postgresPrograms()
+    this.user = postgresUser()
+  }
+
+  run(program, args, { input, quiet, detached } = {}) {
+    const command = join(this.programs, program)
+    const options = { input, encoding: 'utf8', cwd: '/', env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8', PGPASSWORD: this.secrets.admin }, stdio: detached ? 'ignore' : [input === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'] }
+    // A folder that only root may enter is still reached: the user gets root's right to search folders, and no other.
+    const [bin, argv] = this.user
+      ? ['setpriv', [`--reuid=${this.user.uid}`, `--regid=${this.user.gid}`, '--clear-groups', '--inh-caps=-all,+dac_read_search', '--ambient-caps=-all,+dac_read_search', '--bounding-set=-all,+dac_read_search', command, ...args]]
+      : [command, args]
+    const result = spawnSync(bin, argv, options)
+    if (result.status !== 0 && !quiet) fail(`${program} failed: ${(result.stderr || result.error?.message || `status ${result.status}`).trim()} (log: ${this.log})`)
+    return result
+  }
+
+  async start() {
+    mkdirSync(this.home, { recursive: true })
+    if (!existsSync(join(this.data, 'PG_VERSION'))) this.initialise()
+    const theirs = readFileSync(join(this.data, 'PG_VERSION'), 'utf8').trim()
+    const [, ours] = /(\d+)/.exec(this.run('postgres', ['--version']).stdout) ?? []
+    if (theirs !== ours) fail(`The data in ${this.data} is of PostgreSQL ${theirs}, and ${ours} is installed. Install postgresql-${theirs}, or take another AXION_HOME; nothing was changed.`)
+    const running = this.run('pg_ctl', ['-D', this.data, 'status'], { quiet: true }).status === 0
+    if (!running) {
+      this.port = await freePort()
+      writeFileSync(this.portFile, String(this.port))
+      this.run('pg_ctl', ['-D', this.data, '-l', this.log, '-w', '-t', '120', '-o', `-p ${this.port}`, 'start'], { detached: true })
+    }
+    this.port = Number(readFileSync(this.portFile, 'utf8'))
+    return this
+  }
+
+  stop() {
+    if (existsSync(this.data)) this.run('pg_ctl', ['-D', this.data, '-m', 'fast', '-w', 'stop'], { quiet: true })
+  }
+
+  initialise() {
+    rmSync(this.data, { recursive: true, force: true })
+    mkdirSync(this.data, { mode: 0o700 })
+    const passwordFile = join(this.home, 'initdb-password')
+    writeFileSync(passwordFile, this.secrets.admin, { mode: 0o600 })
+    writeFileSync(this.log, '')
+    if (this.user) for (const path of [this.data, passwordFile, this.log]) chownSync(path, this.user.uid, this.user.gid)
+    this.run('initdb', ['-D', this.data, '-U', 'axion_admin', '-A', 'scram-sha-256', '--pwfile', passwordFile, '-E', 'UTF8', '--locale=C.UTF-8', '--no-instructions'])
+    rmSync(passwordFile)
+    const config = ["listen_addresses = '127.0.0.1'", "unix_socket_directories = ''", 'max_connections = 80', 'shared_buffers = 256MB', "timezone = 'UTC'"]
+    writeFileSync(join(this.data, 'postgresql.auto.conf'), `${config.join('\n')}\n`)
+    if (this.user) chownSync(join(this.data, 'postgresql.auto.conf'), this.user.uid, this.user.gid)
+  }
+
+  sql(statements, database = 'postgres') {
+    return this.run('psql', ['-h', '127.0.0.1', '-p', String(this.port), '-U', 'axion_admin', '-d', database, '-v', 'ON_ERROR_STOP=1', '-qAt', '-f', '-'], { input: statements }).stdout.trim()
+  }
+
+  address(role, database) {
+    return `postgres://${role}:${this.secrets[role.replace(/^(axion|standin)_/, '')]}@127.0.0.1:${this.port}/${database}`
+  }
+
+  /** Makes the roles, and the databases of one installation, where they are missing. */
+  prepare({ axion, ledger, billing }) {
+    const roles = ['axion_owner', 'axion_app', 'standin_ledger', 'standin_billing']
+    const role = (name) => `do $$ begin if not exists (select from pg_roles where rolname = '${name}') then create role ${name} login; end if; end $$; alter role ${name} password '${this.secrets[name.replace(/^(axion|standin)_/, '')]}';`
+    this.sql(roles.map(role).join('\n'))
+    for (const [database, owner] of [[axion, 'axion_owner'], [ledger, 'standin_ledger'], [billing, 'standin_billing']]) {
+      if (this.sql(`select 1 from pg_database where datname = '${database}'`) !== '1') this.sql(`create database ${database} owner ${owner}`)
+      this.sql(`revoke all on database ${database} from public; grant connect on database ${database} to ${owner}${owner === 'axion_owner' ? ', axion_app' : ''}`)
+    }
+    this.sql('revoke create on schema public from public; grant usage on schema public to axion_app; grant all on schema public to axion_owner', axion)
+    return {
+      owner: this.address('axion_owner', axion), app: this.address('axion_app', axion),
+      ledger: this.address('standin_ledger', ledger), billing: this.address('standin_billing', billing),
+    }
+  }
+}
