@@ -50,5 +50,5 @@ function positional(text: string): string {
 }
 
 function bound(text: string, values: readonly unknown[]): never[] {
-  return [...text.matchAll(PARAMETER)].map(([, at]) => values[Number(at) - 1] as never)
+  return [...text.matchAll(PARAMETER)].map(([, at]) => (values[Number(at) - 1] ?? null) as never)
 }

@@ -156,8 +156,6 @@ create table membership (
   entity_id text not null references legal_entity, person_id uuid not null references person, role text not null check (role in ('viewer', 'preparer', 'reviewer', 'administrator')),
   primary key (entity_id, person_id));
 create sequence lease_token;
-create function unfinished_runs() returns table (entity_id text, run_id uuid) language sql security definer stable set search_path = public
-  as $$ select run.entity_id, run.run_id from run where state in ('queued', 'running') $$;
 create function found_entity(p_entity_id text, p_name text, p_country text, p_currency text, p_time_zone text, p_locale text, p_person uuid) returns void
   language plpgsql security definer set search_path = public as $$
   begin
@@ -168,6 +166,8 @@ create function found_entity(p_entity_id text, p_name text, p_country text, p_cu
 `
 
 const SECURITY = `
+create function unfinished_runs() returns table (entity_id text, run_id uuid) language sql security definer stable set search_path = public
+  as $$ select run.entity_id, run.run_id from run where state in ('queued', 'running') $$;
 do $$
 declare t record;
 begin
