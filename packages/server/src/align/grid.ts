@@ -2,7 +2,7 @@ import type { GridCell, GridObject, GridRow, GridView, Remedy } from '@axion/con
 import { compareNames, formatAmount, formatPercent, sum, type BaselineIndex } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld, type HeldSystem, type LinkKind } from '../connect/held.ts'
-import type { Transaction } from '../database/connection.ts'
+import { inOrder, type Transaction } from '../database/connection.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import { compareAgency, compareRate } from './compare.ts'
 import { crosswalk, evidenceOf, isClear, standingsOf, standsFor, type Crosswalk, type Standing } from './crosswalk.ts'
@@ -23,12 +23,12 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
   const ground: Ground = { kind, index, date: lastDayOf(month), stakes: await stakesOf(trx, entityId, month), currency }
   const walked = systems.map((held) => ({ held, walk: crosswalk(held, index, ground.date) }))
   const objects = kind === 'agency' ? agencyRows(index) : rateRows(index, ground.date)
-  const rows = await Promise.all(objects.map(async (object): Promise<GridRow> => {
+  const rows = await inOrder(objects, async (object): Promise<GridRow> => {
     const cells = walked.map(({ held, walk }) => cellOf(ground, object.id, object.name, held, walk))
     const keys = cells.flatMap((cell) => cell.objects.filter((o) => !o.agrees).map((o) => o.finding))
     const stake = await unionOf(trx, entityId, month, keys)
     return { ...object, cells, findings: keys.join(','), documents: stake.documents, stake: formatAmount(stake.amount, currency) }
-  }))
+  })
   const extras = walked.flatMap(({ held, walk }) =>
     standingsOf(walk, kind).filter((s) => standsFor(s) === null || isSecond(s, standingsOf(walk, kind))).map((standing) => ({
       ...objectOf(ground, held, walk, standing, standsFor(standing)), systemId: held.row.system_id, system: held.row.name,

@@ -4,7 +4,7 @@ import { z } from 'zod'
 import { agreementGrid } from '../align/grid.ts'
 import { audit } from '../audit/audit.ts'
 import { seal } from '../bridges/secrets.ts'
-import { inEntity, json, type Transaction } from '../database/connection.ts'
+import { inEntity, inOrder, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { currentRun } from '../jobs/routes.ts'
 import { startRun } from '../jobs/runs.ts'
@@ -68,7 +68,7 @@ async function connectView(trx: Transaction, entityId: string): Promise<ConnectV
   const results = (await trx('readiness').where({ entity_id: entityId })) as { system_id: string; check_code: string; state: 'passes' | 'fails' | 'open'; facts: { fact: string } }[]
   const findings = (await trx('finding').where({ entity_id: entityId })) as { system_id: string; code: Code; facts: Record<string, string> }[]
   return {
-    systems: await Promise.all(systems.map(async (system) => {
+    systems: await inOrder(systems, async (system) => {
       const pull = (await trx('pull').where({ entity_id: entityId, system_id: system.system_id }).orderBy('pull_id', 'desc').first()) as { pull_id: string; finished_at: Date; counts: ConnectView['systems'][number]['lastPull'] } | undefined
       const { changes, more } = pull ? await changesOf(trx, entityId, pull.pull_id) : { changes: [], more: 0 }
       const own = results.filter((r) => r.system_id === system.system_id)
@@ -82,7 +82,7 @@ async function connectView(trx: Transaction, entityId: string): Promise<ConnectV
         }),
         findings: findings.filter((f) => f.system_id === system.system_id).map((f) => say(f.code, f.facts)),
       }
-    })),
+    }),
   }
 }
 

@@ -29,6 +29,13 @@ export function asPerson<T>(database: Database, personId: string, work: (trx: Tr
   })
 }
 
+/** One after another: a transaction has one connection, which answers one query at a time. */
+export async function inOrder<T, R>(items: readonly T[], work: (item: T, at: number) => Promise<R>): Promise<R[]> {
+  const results: R[] = []
+  for (const [at, item] of items.entries()) results.push(await work(item, at))
+  return results
+}
+
 const UNIQUE_VIOLATION = '23505'
 const EXCLUSION_VIOLATION = '23P01'
 

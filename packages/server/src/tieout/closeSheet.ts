@@ -2,7 +2,7 @@ import type { CloseRow, CloseView } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld } from '../connect/held.ts'
-import type { Transaction } from '../database/connection.ts'
+import { inOrder, type Transaction } from '../database/connection.ts'
 import { causesOf } from './causes.ts'
 
 interface Row {
@@ -77,11 +77,11 @@ function withRules(rows: readonly Row[], rules: readonly { readonly kind: string
 /** For each cause the document that shows it best: the one with the most money. */
 async function firstUnits(trx: Transaction, entityId: string, month: string, currency: string, systems: Parameters<typeof causesOf>[4], index: Parameters<typeof causesOf>[5]): Promise<CloseView['causes']> {
   const causes = await causesOf(trx, entityId, month, currency, systems, index)
-  return Promise.all(causes.map(async ({ key, unproved }) => {
+  return inOrder(causes, async ({ key, unproved }) => {
     const unit = (await trx('tie_unit as u').leftJoin('unproved_share as s', (on) => on.on('s.entity_id', 'u.entity_id').on('s.unit_id', 'u.unit_id'))
       .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': key }).orderByRaw('s.tax desc nulls last, u.number').first('u.unit_id', 's.agency')) as { unit_id: string; agency: string | null }
     return { key, unit: unit.unit_id, agency: unit.agency, unproved }
-  }))
+  })
 }
 
 async function historyOf(trx: Transaction, entityId: string, month: string, currency: string): Promise<CloseView['history']> {

@@ -1,7 +1,7 @@
 import type { Evidence, EvidenceMember, Selector } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
-import type { Transaction } from '../database/connection.ts'
+import { inOrder, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { chainOf } from './chain.ts'
 
@@ -111,7 +111,7 @@ function byUnit(rows: readonly MemberRow[]): MemberRow[] {
 async function totalParts(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
   const unit = selector.unit ?? ''
   const parts: readonly (readonly [string, Selector])[] = [['Net', { of: 'net', voice: 'stated', unit }], ['Tax', { of: 'tax', voice: 'stated', unit }]]
-  const amounts = await Promise.all(parts.map(async ([, part]) => sum((await membersOf(trx, entityId, month, part)).map((row) => BigInt(row.amount)))))
+  const amounts = await inOrder(parts, async ([, part]) => sum((await membersOf(trx, entityId, month, part)).map((row) => BigInt(row.amount))))
   const members = parts.map(([label, open], at): EvidenceMember => ({ label, detail: '', amount: formatAmount(amounts[at] ?? 0n, currency), open }))
   return { kind: 'members', selector, currency, amount: formatAmount(sum(amounts), currency), members: members.filter((m) => !/^-?[0.]+$/.test(m.amount)) }
 }

@@ -1,5 +1,5 @@
 import {
-  causeKey, combinedRateOf, commonGrain, diagnose, FINEST, groupBy, judge, signatureOf, sum,
+  causeKey, combinedRateOf, commonGrain, diagnose, FINEST, grainOf, groupBy, judge, signatureOf, sum,
   type Assumption, type BaselineIndex, type MissingWhy, type Verdict, type VoiceFacts,
 } from '@axion/core'
 import { crosswalk } from '../align/crosswalk.ts'
@@ -116,6 +116,7 @@ async function writeUnits(trx: Transaction, entityId: string, units: readonly Un
       findings: json(source?.determination.findings ?? []), expected_complete: source?.determination.complete ?? true,
       stated_signature: stated && signatureOf(stated, grain), expected_at_stated: stated && signatureOf(expected, grain),
       expected_signature: source && signatureOf(expected, bookedGrain), booked_signature: booked && signatureOf(booked, bookedGrain),
+      split_stated: stated === null || grainOf(stated).agency,
       bookings: unit.bookings, edited: unit.edited, voided: unit.entries.some((e) => e.voided) || source?.stored.status === 'void',
     }
   })
@@ -159,7 +160,7 @@ async function writeVerdicts(trx: Transaction, entityId: string, judged: readonl
     const [first] = ranked
     const cause = verdict.proved ? null : first ? causeKey(first) : verdict.headline === 'missing' ? `missing|${verdict.missingWhy}` : `unexplained|${verdict.headline}|${verdict.odd.join('+')}`
     await trx('tie_unit').where({ entity_id: entityId, unit_id: unitId }).update({
-      proved: verdict.proved, headline: verdict.headline, facets: verdict.facets, odd: verdict.odd, missing_why: verdict.missingWhy, split_stated: verdict.splitStated,
+      proved: verdict.proved, headline: verdict.headline, facets: verdict.facets, odd: verdict.odd, missing_why: verdict.missingWhy,
       unproved: sum(verdict.unproved.map((u) => u.tax)).toString(), unproved_net: verdict.unprovedNet.toString(), cause: verdict.notTaken ? null : cause, assumptions: json(ranked),
     })
     verdict.unproved.forEach(({ agency, account, currency, period, tax }, place) => shares.push({ entity_id: entityId, unit_id: unitId, place, agency, account, currency, period, tax: tax.toString() }))

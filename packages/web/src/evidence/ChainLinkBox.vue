@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import type { ChainLink } from '@axion/contract'
+import VoiceMark from '../figures/VoiceMark.vue'
+import { useFormat } from '../figures/format.ts'
+
+/** One link of the chain as a small T-account: what it is called, its lines, and what it comes to. */
+defineProps<{ link: ChainLink; broken: boolean }>()
+const format = useFormat()
+const VOICE = { source: 'stated', determination: 'expected', booking: null, ledger: 'booked', account: null } as const
+const NAMES = { source: 'Source', determination: 'Determination', booking: 'Booking', ledger: 'Ledger', account: 'Account' } as const
+const SILENCE = { 'not-stated': 'split not stated', 'not-booked': 'not in the ledger', 'not-composed': 'not composed' } as const
+</script>
+
+<template>
+  <section class="link" :class="{ broken }" :data-link="link.role">
+    <header>
+      <p class="role"><VoiceMark v-if="VOICE[link.role]" :voice="VOICE[link.role] ?? 'stated'" />{{ NAMES[link.role] }}</p>
+      <h3 :title="link.title">
+        <a v-if="link.address" :href="link.address" target="_blank" rel="noreferrer">{{ link.title }}</a>
+        <template v-else>{{ link.title }}</template>
+      </h3>
+      <p class="detail" :title="link.detail">{{ link.detail || ' ' }}</p>
+    </header>
+    <div class="account">
+      <div class="debit"><p v-for="(line, at) in link.lines" :key="at">{{ line.debit ? format.amount(line.debit) : '' }}</p></div>
+      <div class="credit">
+        <p v-for="(line, at) in link.lines" :key="at" :title="`${line.label} ${line.detail}`">
+          <span class="what">{{ line.label }}<small v-if="line.detail">{{ line.detail }}</small></span>
+          <b>{{ line.credit ? format.amount(line.credit) : '' }}</b>
+        </p>
+      </div>
+    </div>
+    <p class="sum">
+      <span v-if="link.amount !== null">{{ format.amount(link.amount) }}</span>
+      <em v-else>{{ link.silence ? SILENCE[link.silence] : '' }}</em>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.link { min-width: 0; display: flex; flex-direction: column; }
+header { border-bottom: 1.5px solid var(--ink); padding-bottom: 3px; }
+.role { color: var(--soft); font-size: 12.5px; font-weight: 600; }
+h3 { font-size: 14.5px; font-weight: 600; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.detail { color: var(--soft); font-size: 12.5px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.account { display: grid; grid-template-columns: minmax(14px, auto) 1fr; flex: 1; min-height: 48px; max-height: 118px; overflow-y: auto; }
+.debit { padding: 4px 6px 2px 0; text-align: right; border-right: 1.5px solid var(--ink); font-size: 13.5px; }
+.credit { padding: 4px 0 2px 8px; font-size: 13.5px; }
+.account p { display: flex; justify-content: space-between; gap: 8px; min-height: 36px; }
+.what { min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 1.2; }
+.what small { display: block; color: var(--soft); font-size: 12px; overflow: hidden; text-overflow: ellipsis; }
+b { font-weight: 400; }
+.sum { border-top: 1px solid var(--rule); text-align: right; font-weight: 700; padding-top: 3px; min-height: 25px; }
+.sum em { color: var(--faint); font-weight: 400; font-size: 13px; }
+.broken .sum { color: var(--rust); }
+.broken header, .broken .debit { border-color: var(--rust); }
+</style>

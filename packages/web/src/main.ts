@@ -1,0 +1,11 @@
+import '@fontsource/source-sans-3/400.css'
+import '@fontsource/source-sans-3/600.css'
+import '@fontsource/source-sans-3/700.css'
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { router } from './shell/router.ts'
+import './shell/style.css'
+import { vuetify } from './shell/theme.ts'
+
+createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app')

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { asRefused, type Refused } from '../shell/api.ts'
+import { useSession } from '../shell/session.ts'
+
+const session = useSession()
+const router = useRouter()
+const route = useRoute()
+const email = ref('')
+const password = ref('')
+const refused = ref<Refused | null>(null)
+const busy = ref(false)
+
+async function signIn(): Promise<void> {
+  busy.value = true
+  refused.value = null
+  try {
+    await session.signIn(email.value, password.value)
+    const next = String(route.query['next'] ?? '/')
+    await router.push(next.startsWith('/') && !next.startsWith('//') ? next : '/')
+  } catch (error) {
+    refused.value = asRefused(error)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <main class="sign-in">
+    <form @submit.prevent="signIn">
+      <h1>Axion</h1>
+      <p class="soft">Where every document’s tax is proved to sit.</p>
+      <v-text-field v-model="email" label="E-mail address" type="email" autocomplete="username" autofocus required />
+      <v-text-field v-model="password" label="Password" type="password" autocomplete="current-password" required />
+      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <button class="do first" type="submit" :disabled="busy">Sign in</button>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+.sign-in { min-height: 100vh; display: grid; place-items: center; }
+form { width: 360px; display: grid; gap: 14px; background: var(--sheet); border: 1px solid var(--rule); border-top: 3px solid var(--plum); padding: 28px; }
+h1 { font-size: 30px; font-weight: 700; line-height: 1; }
+.do { justify-content: center; }
+</style>

@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import type { PostRow, PostState, PostView, Selector } from '@axion/contract'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useEvidence } from '../evidence/useEvidence.ts'
+import Amount from '../figures/Amount.vue'
+import { count, useFormat } from '../figures/format.ts'
+import StateMark from '../figures/StateMark.vue'
+import { useRows } from '../grid/useRows.ts'
+import { useKeys } from '../shell/keyboard.ts'
+import { isUnderWay, useRuns } from '../shell/runs.ts'
+import { useView } from '../shell/useView.ts'
+import ConfirmPost from './ConfirmPost.vue'
+
+const HANDFUL = 5
+const route = useRoute()
+const router = useRouter()
+const runs = useRuns()
+const format = useFormat()
+const evidence = useEvidence()
+const filter = ref<HTMLInputElement | null>(null)
+const confirming = ref<{ readonly body: object; readonly documents: number } | null>(null)
+const picked = ref<ReadonlySet<string>>(new Set())
+const query = (name: string): string | undefined => (typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined)
+const { view, refused } = useView<PostView>(() => {
+  const wanted = Object.entries({ state: query('state'), search: query('search'), warned: query('warned') }).filter(([, v]) => v !== undefined) as [string, string][]
+  return `/post?${new URLSearchParams(wanted).toString()}`
+})
+const set = (changes: Record<string, string | undefined>): void => void router.replace({ query: { ...route.query, row: undefined, ...changes } })
+const rows = computed(() => view.value?.rows ?? [])
+const { chosen, row, choose } = useRows(() => rows.value, (r) => r.unit, (r) => evidence.show({ of: 'tax', voice: 'stated', unit: r.unit }))
+
+const n = (...states: PostState[]): number => states.reduce((sum, s) => sum + (view.value?.counts[s] ?? 0), 0)
+const total = computed(() => Object.values(view.value?.counts ?? {}).reduce((sum, c) => sum + c, 0))
+const composable = computed(() => n('not-composed', 'blocked'))
+const ready = computed(() => n('rehearsed', 'changed'))
+const bad = computed(() => n('failed', 'in-doubt', 'blocked'))
+const done = computed(() => n('sent', 'booked'))
+const busy = computed(() => isUnderWay(runs.current.value))
+const WORD: Readonly<Record<PostState, string>> = {
+  'not-composed': 'not rehearsed', blocked: 'blocked', rehearsed: 'rehearsed', waiting: 'waiting', sending: 'sending', sent: 'sent', booked: 'booked', failed: 'failed', 'in-doubt': 'in doubt', changed: 'changed since', draft: 'draft, not taken',
+}
+const MARK: Readonly<Record<PostState, 'holds' | 'breaks' | 'open' | 'asks'>> = {
+  'not-composed': 'open', blocked: 'breaks', rehearsed: 'open', waiting: 'open', sending: 'open', sent: 'asks', booked: 'holds', failed: 'breaks', 'in-doubt': 'breaks', changed: 'asks', draft: 'open',
+}
+const sendable = (r: PostRow): boolean => ['rehearsed', 'failed', 'changed'].includes(r.state)
+function pick(target: PostRow | null): void {
+  if (!target || !sendable(target)) return
+  const next = new Set(picked.value)
+  if (!next.delete(target.unit)) next.add(target.unit)
+  picked.value = next
+}
+const rehearse = (): void => void runs.start('/post/rehearsal')
+const ask = (body: object, documents: number): void => void (confirming.value = { body, documents })
+/** A handful across the list, so that it shows more than its first customers. */
+function askHandful(): void {
+  const open = rows.value.filter((r) => r.state === 'rehearsed' && r.remarks.length === 0)
+  const step = Math.max(1, Math.floor(open.length / HANDFUL))
+  const units = open.filter((_, at) => at % step === 0).slice(0, HANDFUL).map((r) => r.unit)
+  ask({ units }, units.length)
+}
+async function post(): Promise<void> {
+  const asked = confirming.value
+  confirming.value = null
+  if (asked && (await runs.start('/post/runs', asked.body))) picked.value = new Set()
+}
+useKeys(() => [
+  { key: 'x', does: 'select the document', act: () => pick(row.value) },
+  { key: '/', does: 'filter by number or party', act: () => filter.value?.focus() },
+])
+const STATES: readonly PostState[] = ['failed', 'in-doubt', 'blocked', 'not-composed', 'rehearsed', 'changed', 'waiting', 'sending', 'sent', 'booked', 'draft']
+const shown = computed(() => STATES.filter((s) => (view.value?.counts[s] ?? 0) > 0))
+const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state })
+</script>
+
+<template>
+  <main class="page">
+    <div class="head">
+      <div>
+        <p class="question">Is every document in the ledger?</p>
+        <p v-if="view" class="verdict" data-verdict>
+          <template v-if="total === 0"><strong>Not known yet.</strong> Pull the systems in Connect</template>
+          <template v-else-if="bad > 0"><strong>No: {{ bad }} failed.</strong> {{ done }} of {{ count(total, 'document') }} sent</template>
+          <template v-else-if="done < total"><strong>Not yet:</strong> {{ done }} of {{ count(total, 'document') }} sent<template v-if="composable > 0">, {{ composable }} not rehearsed</template></template>
+          <template v-else-if="n('sent') > 0"><strong>Sent.</strong> {{ n('sent') }} are booked once a pull shows them in the ledger’s journal</template>
+          <template v-else><strong>Yes.</strong> The ledger’s journal shows all {{ count(total, 'document') }}</template>
+        </p>
+        <p v-else class="verdict"><strong>Reading</strong></p>
+      </div>
+      <div v-if="view" class="head-actions">
+        <button v-if="composable > 0 || ready > 0" class="do" :class="{ first: composable > 0 && ready === 0 }" type="button" :disabled="busy" @click="rehearse">Rehearse {{ count(composable || ready, 'document') }}</button>
+        <button v-if="picked.size > 0" class="do first" type="button" :disabled="busy" @click="ask({ units: [...picked] }, picked.size)">Post {{ picked.size }} selected</button>
+        <template v-else>
+          <button v-if="n('rehearsed') > HANDFUL" class="do" type="button" :disabled="busy" @click="askHandful">Post a handful</button>
+          <button v-if="n('failed') > 0" class="do first" type="button" :disabled="busy" @click="ask({ states: ['failed'] }, n('failed'))">Retry {{ n('failed') }} failed</button>
+          <button v-if="ready > 0" class="do" :class="{ first: n('failed') === 0 }" type="button" :disabled="busy" @click="ask({ states: ['rehearsed', 'changed'] }, ready)">Post {{ count(ready, 'document') }}</button>
+        </template>
+        <button v-if="n('sent') > 0 && ready === 0" class="do" :class="{ first: n('failed') === 0 }" type="button" :disabled="busy" @click="runs.start('/pulls', { systemIds: null })">Pull, to see what is booked</button>
+      </div>
+    </div>
+    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <p v-if="view && view.blocking.length > 0" class="note bad"><b>Nothing is posted while a check fails:</b> {{ view.blocking.join(' ') }} <RouterLink :to="{ name: 'connect', params: route.params }">Mend it in Connect</RouterLink></p>
+    <div class="bar">
+      <button type="button" class="plain" :class="{ chosen: !query('state') && !query('warned') }" @click="set({ state: undefined, warned: undefined })">All {{ total }}</button>
+      <span v-for="state in shown" :key="state" class="state-filter">
+        <button type="button" class="plain" :class="{ chosen: query('state') === state }" :data-filter="state" @click="set({ state, warned: undefined })">{{ WORD[state] }} {{ view?.counts[state] }}</button>
+        <Amount :value="view?.tax[state] ?? '0'" :of="of(state)" :breaks="MARK[state] === 'breaks'" />
+      </span>
+      <button type="button" class="plain" :class="{ chosen: query('warned') }" @click="set({ warned: query('warned') ? undefined : 'yes', state: undefined })">with a remark</button>
+      <input ref="filter" type="search" :value="query('search') ?? ''" placeholder="Number or party" aria-label="Filter by number or party" @change="set({ search: ($event.target as HTMLInputElement).value || undefined })" />
+    </div>
+    <div v-if="view && rows.length === 0" class="empty"><strong>{{ total === 0 ? 'No document was pulled yet' : 'Nothing matches' }}</strong>{{ total === 0 ? 'Pull the billing system in Connect.' : 'Take the filter back to see the rest.' }}</div>
+    <div v-else-if="view" class="scroll">
+      <table class="sheet" aria-label="Documents to post">
+        <thead>
+          <tr><th scope="col"><span class="visually-hidden">Select</span></th><th scope="col">Document</th><th scope="col">Date</th><th scope="col">Party</th><th scope="col" class="n">Tax, {{ view.currency }}</th><th scope="col" class="n">Total</th><th scope="col">State</th><th scope="col">What to know</th></tr>
+        </thead>
+        <tbody>
+          <tr v-for="(r, at) in rows" :key="r.unit" :class="{ chosen: at === chosen }" :data-number="r.number" :data-state="r.state" @click="choose(at)">
+            <td class="pick"><input v-if="sendable(r)" type="checkbox" :checked="picked.has(r.unit)" :aria-label="`Select ${r.number}`" @click.stop @change="pick(r)" /></td>
+            <td class="strong">{{ r.number }}</td><td class="soft">{{ format.day(r.date) }}</td><td class="party" :title="r.party">{{ r.party }}</td>
+            <td class="n"><Amount :value="r.tax" :of="{ of: 'tax', voice: 'stated', unit: r.unit }" /></td><td class="n"><Amount :value="r.total" :of="{ of: 'total', unit: r.unit }" /></td>
+            <td><StateMark :state="MARK[r.state]" :word="WORD[r.state]" /></td>
+            <td class="why" :title="r.reason?.says ?? r.remarks.map((m) => m.says).join(' ')">
+              <span v-if="r.reason" class="breaks">{{ r.reason.says }}</span><span v-else-if="r.remarks[0]" :class="{ breaks: r.remarks[0].blocks }">{{ r.remarks[0].says }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <section v-if="row && (row.reason || row.remarks.length > 0)" class="detail" :aria-label="`What to know about ${row.number}`">
+      <p v-if="row.reason"><b class="breaks">{{ row.reason.says }}</b> {{ row.reason.mend }}</p>
+      <p v-for="(remark, at) in row.remarks" :key="at">{{ remark.says }} <b>{{ remark.mend }}</b></p>
+      <RouterLink v-if="row.remarks.some((m) => m.code.includes('LINKED') || m.code.includes('SPLIT'))" class="do small" :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }">Mend it in Align</RouterLink>
+      <button v-if="row.state === 'in-doubt'" class="do small" type="button" @click="runs.start('/post/look-again', { units: [row.unit] })">Look it up again</button>
+    </section>
+    <ConfirmPost :documents="confirming?.documents ?? 0" :shown="confirming !== null" @cancel="confirming = null" @post="post" />
+  </main>
+</template>
+
+<style scoped>
+.bar { display: flex; gap: 8px 18px; align-items: center; margin-bottom: 6px; flex-wrap: wrap; font-size: 14px; }
+.bar input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 170px; margin-left: auto; }
+.state-filter { display: inline-flex; gap: 6px; align-items: baseline; }
+.scroll { max-height: calc(100vh - 190px); min-height: 200px; }
+.pick { width: 30px; }
+.party { max-width: 220px; }
+.why { max-width: 340px; }
+.detail { margin-top: 10px; background: var(--sheet); border: 1px solid var(--rule); border-left: 3px solid var(--plum); padding: 10px 14px; display: grid; gap: 4px; justify-items: start; }
+.small { min-height: 27px; padding: 0 10px; }
+.visually-hidden { position: absolute; clip-path: inset(50%); }
+</style>

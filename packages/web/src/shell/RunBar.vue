@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { count } from '../figures/format.ts'
+import { isUnderWay, useRuns } from './runs.ts'
+
+/** The run under way with its progress, or how it ended, until it is dismissed. */
+const { current, refused, cancel, dismiss } = useRuns()
+const NAMES: Readonly<Record<string, string>> = { pull: 'Pull', rehearse: 'Rehearsal', post: 'Posting', mend: 'Mending', '': 'Run' }
+const share = computed(() => {
+  const run = current.value
+  return run && run.total > 0 ? (100 * (run.done + run.failed)) / run.total : null
+})
+const ended = computed(() => {
+  const run = current.value
+  if (!run || isUnderWay(run)) return ''
+  if (run.problem) return `${run.problem.says} ${run.problem.mend}`
+  if (run.kind === 'pull') {
+    const parts = run.pulled.map((p) => {
+      if (p.problem) return `${p.problem.says} ${p.problem.mend}`
+      const sums = p.counts.reduce((t, c) => ({ added: t.added + c.added, changed: t.changed + c.changed, removed: t.removed + c.removed, unreadable: t.unreadable + c.unreadable }), { added: 0, changed: 0, removed: 0, unreadable: 0 })
+      const words = [sums.added && `${sums.added} new`, sums.changed && `${sums.changed} changed`, sums.removed && `${sums.removed} removed`, sums.unreadable && `${sums.unreadable} unreadable`].filter(Boolean)
+      return `${p.system}: ${words.join(', ') || 'nothing changed'}`
+    })
+    return `${parts.join('. ')}.`
+  }
+  if (run.kind === 'rehearse') return `${count(run.done, 'booking')} composed${run.failed > 0 ? `, ${run.failed} blocked` : ''}. Nothing was sent.`
+  return `${count(run.done, 'document')} sent${run.failed > 0 ? `, ${run.failed} failed` : ''}${run.kind === 'mend' ? ', and the ledger pulled again' : ''}.`
+})
+</script>
+
+<template>
+  <div v-if="refused" class="runbar bad" role="alert">
+    <p><b>Not done.</b> {{ refused.says }} {{ refused.mend }}</p>
+    <button type="button" class="plain" @click="dismiss">Dismiss</button>
+  </div>
+  <div v-if="current" class="runbar" :class="{ bad: current.problem || current.failed > 0 }" role="status" :data-run="current.state">
+    <p>
+      <b>{{ NAMES[current.kind] ?? current.kind }}</b>
+      <template v-if="isUnderWay(current)"> {{ current.step || 'is queued' }}<template v-if="current.total > 0">: {{ current.done + current.failed }} of {{ current.total }}</template></template>
+      <template v-else> {{ current.state === 'cancelled' ? 'cancelled' : current.problem ? 'stopped' : 'done' }}. {{ ended }}</template>
+    </p>
+    <span v-if="isUnderWay(current)" class="track" aria-hidden="true"><i :class="{ unknown: share === null }" :style="{ width: `${share ?? 30}%` }" /></span>
+    <button v-if="isUnderWay(current) && current.kind === 'post'" type="button" class="plain" @click="cancel">Cancel the rest</button>
+    <button v-if="!isUnderWay(current)" type="button" class="plain" @click="dismiss">Dismiss</button>
+  </div>
+</template>
+
+<style scoped>
+.runbar { display: flex; gap: 14px; align-items: center; padding: 5px 20px; background: var(--slate-wash); border-bottom: 1px solid var(--rule); font-size: 14px; }
+.runbar.bad { background: var(--rust-wash); }
+p { flex: 1; }
+.track { width: 220px; height: 6px; background: var(--rule); }
+.track i { display: block; height: 100%; background: var(--slate); }
+.track i.unknown { opacity: 0.5; }
+</style>

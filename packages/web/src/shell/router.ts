@@ -1,0 +1,36 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { monthBefore, useSession } from './session.ts'
+
+const MONTH = '(\\d{4}-\\d{2})'
+
+/** Addresses: /{entity}/{month}/{stage}/{view}?…, with the whole state of a view in it. */
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'home', component: () => import('../people/HomePage.vue') },
+    { path: '/sign-in', name: 'sign-in', component: () => import('../people/SignIn.vue') },
+    {
+      path: `/:entity/:month${MONTH}`,
+      component: () => import('./AppShell.vue'),
+      children: [
+        { path: '', name: 'close', component: () => import('../close/CloseSheet.vue') },
+        { path: 'connect', name: 'connect', component: () => import('../connect/ConnectPage.vue') },
+        { path: 'align/:kind(rates|agencies)', name: 'align', component: () => import('../align/AlignPage.vue') },
+        { path: 'align', redirect: (to) => ({ name: 'align', params: { ...to.params, kind: 'rates' } }) },
+        { path: 'post', name: 'post', component: () => import('../post/PostPage.vue') },
+        { path: 'tie-out', name: 'tie-out', component: () => import('../tieout/TieOutPage.vue') },
+        { path: 'evidence', name: 'evidence', component: () => import('../evidence/EvidencePage.vue') },
+      ],
+    },
+    { path: '/:rest(.*)*', name: 'lost', component: () => import('./LostPage.vue') },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  const session = useSession()
+  if (session.view === null && !(await session.load())) return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
+  const [entity] = session.entities
+  if (to.name === 'home' && session.entities.length === 1 && entity) return { name: 'close', params: { entity: entity.id, month: monthBefore(entity.today) } }
+  if (to.params['entity'] !== undefined && !session.entities.some((e) => e.id === to.params['entity'])) return { name: 'lost', params: { rest: to.path.slice(1).split('/') } }
+  return true
+})

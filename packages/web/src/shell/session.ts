@@ -1,0 +1,55 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { call, Refused } from './api.ts'
+
+export interface SessionEntity {
+  readonly id: string
+  readonly name: string
+  readonly role: string
+  readonly currency: string
+  readonly locale: string
+  readonly timeZone: string
+  readonly today: string
+}
+interface SessionView {
+  readonly person: { readonly name: string; readonly email: string }
+  readonly entities: readonly SessionEntity[]
+}
+
+const THEME_KEY = 'axion-theme'
+
+/** Who is signed in, and how they like their pages. */
+export const useSession = defineStore('session', () => {
+  const view = ref<SessionView | null>(null)
+  const kept = localStorage.getItem(THEME_KEY)
+  const theme = ref<'light' | 'dark'>(kept === 'dark' || kept === 'light' ? kept : matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light')
+
+  async function load(): Promise<boolean> {
+    try {
+      view.value = await call<SessionView>('GET', '/api/session')
+    } catch (error) {
+      if (!(error instanceof Refused) || error.status !== 401) throw error
+      view.value = null
+    }
+    return view.value !== null
+  }
+  async function signIn(email: string, password: string): Promise<void> {
+    await call('POST', '/api/session', { email, password })
+    await load()
+  }
+  async function signOut(): Promise<void> {
+    await call('DELETE', '/api/session')
+    view.value = null
+  }
+  function turn(): void {
+    theme.value = theme.value === 'dark' ? 'light' : 'dark'
+    localStorage.setItem(THEME_KEY, theme.value)
+  }
+  return { view, theme, load, signIn, signOut, turn, entities: computed(() => view.value?.entities ?? []) }
+})
+
+/** The month before a date: the one that is worked at month end. */
+export function monthBefore(today: string): string {
+  const [year = 0, month = 1] = today.split('-').map(Number)
+  return month === 1 ? `${year - 1}-12` : `${year}-${String(month - 1).padStart(2, '0')}`
+}
