@@ -11,6 +11,8 @@ export const Selector = z.object({
   account: z.string().max(100).optional(),
   unit: z.string().max(300).optional(),
   cause: z.string().max(400).optional(),
+  /** For what is at stake: by disagreements of one kind. */
+  kind: z.enum(['agency', 'combined-rate']).optional(),
   /** Keys of findings, comma separated. */
   finding: z.string().max(2000).optional(),
   state: z.string().max(200).optional(),

@@ -23,11 +23,13 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
   const ground: Ground = { kind, index, date: lastDayOf(month), stakes: await stakesOf(trx, entityId, month), currency }
   const walked = systems.map((held) => ({ held, walk: crosswalk(held, index, ground.date) }))
   const objects = kind === 'agency' ? agencyRows(index) : rateRows(index, ground.date)
+  const all = await unionOf(trx, entityId, month, null, `%|${kind}|%`)
+  const touched = await touchedBy(trx, entityId, month, kind)
   const rows = await inOrder(objects, async (object): Promise<GridRow> => {
     const cells = walked.map(({ held, walk }) => cellOf(ground, object.id, object.name, held, walk))
     const keys = cells.flatMap((cell) => cell.objects.filter((o) => !o.agrees).map((o) => o.finding))
     const stake = await unionOf(trx, entityId, month, keys)
-    return { ...object, cells, findings: keys.join(','), documents: stake.documents, stake: formatAmount(stake.amount, currency) }
+    return { ...object, cells, findings: keys.join(','), documents: touched.get(object.id) ?? 0, stake: formatAmount(stake.amount, currency) }
   })
   const extras = walked.flatMap(({ held, walk }) =>
     standingsOf(walk, kind).filter((s) => standsFor(s) === null || isSecond(s, standingsOf(walk, kind))).map((standing) => ({
@@ -35,7 +37,6 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
       candidates: candidatesOf(standing, objects),
     })),
   )
-  const all = await unionOf(trx, entityId, month, null)
   return {
     kind: kind === 'agency' ? 'agencies' : 'rates', currency, rows, extras, systems: await columnsOf(trx, entityId, systems),
     clearLinks: walked.reduce((n, { walk }) => n + standingsOf(walk, kind).filter((s) => isClear(s) && !isSecond(s, standingsOf(walk, kind))).length, 0),
@@ -142,10 +143,23 @@ async function stakesOf(trx: Transaction, entityId: string, month: string): Prom
 }
 
 /** Several findings together: a document counts once, at its largest. All of them where no keys are given. */
-async function unionOf(trx: Transaction, entityId: string, month: string, keys: readonly string[] | null): Promise<{ amount: bigint; documents: number }> {
-  const largest = trx('stake_share').where({ entity_id: entityId, period: month }).modify((q) => void (keys && q.whereIn('finding_key', [...keys]))).groupBy('unit_id').select(trx.raw('max(amount) as amount')).as('x')
+async function unionOf(trx: Transaction, entityId: string, month: string, keys: readonly string[] | null, like = '%'): Promise<{ amount: bigint; documents: number }> {
+  const largest = trx('stake_share').where({ entity_id: entityId, period: month }).whereLike('finding_key', like).modify((q) => void (keys && q.whereIn('finding_key', [...keys]))).groupBy('unit_id').select(trx.raw('max(amount) as amount')).as('x')
   const row = (await trx.from(largest).first(trx.raw('coalesce(sum(amount), 0) as amount, count(*) as documents'))) as { amount: string; documents: string }
   return { amount: BigInt(row.amount), documents: Number(row.documents) }
+}
+
+/** How many of the month's documents carry each rate, or owe each agency. */
+async function touchedBy(trx: Transaction, entityId: string, month: string, kind: LinkKind): Promise<ReadonlyMap<string, number>> {
+  const rows = (kind === 'agency'
+    ? await trx('tie_member').where({ entity_id: entityId, period: month }).whereNotNull('expected').groupBy('agency').select('agency as id', trx.raw('count(distinct unit_id) as n'))
+    : await trx('tie_unit').where({ entity_id: entityId, period: month }).groupBy('combined_rate').select('combined_rate as id', trx.raw('count(*) as n'))) as { id: string; n: string }[]
+  return new Map(rows.map((row) => [row.id, Number(row.n)]))
+}
+
+/** All that is at stake in a month, each document once at its largest. */
+export async function stakeOfMonth(trx: Transaction, entityId: string, month: string): Promise<bigint> {
+  return (await unionOf(trx, entityId, month, null)).amount
 }
 
 async function columnsOf(trx: Transaction, entityId: string, systems: readonly HeldSystem[]): Promise<GridView['systems']> {

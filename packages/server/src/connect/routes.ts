@@ -1,7 +1,7 @@
 import { About, role, say, type Code, type ConnectView, type PathView } from '@axion/contract'
 import { formatAmount, parseAmount } from '@axion/core'
 import { z } from 'zod'
-import { agreementGrid } from '../align/grid.ts'
+import { agreementGrid, stakeOfMonth } from '../align/grid.ts'
 import { audit } from '../audit/audit.ts'
 import { seal } from '../bridges/secrets.ts'
 import { inEntity, inOrder, json, type Transaction } from '../database/connection.ts'
@@ -117,7 +117,7 @@ async function pathView(trx: Transaction, entityId: string, month: string, curre
   return {
     currency,
     connect: { systems: systems.length, ready: systems.filter((s) => checked.includes(s.system_id) && !blocked.some((b) => b.system_id === s.system_id)).length, failing: blocked.length, pulled: documents.length > 0 },
-    align: { findings: agencies.findings + rates.findings, stake: rates.stake },
+    align: { findings: agencies.findings + rates.findings, stake: formatAmount(await stakeOfMonth(trx, entityId, month), currency) },
     post: { waiting: open.length, failed: open.filter((d) => ['failed', 'in-doubt', 'blocked'].includes(d.state ?? '')).length, tax: formatAmount(tax, currency) },
     tieout: { unproved: formatAmount(BigInt(unit.unproved), currency), documents: Number(unit.documents) },
     run: await currentRun(trx, entityId),

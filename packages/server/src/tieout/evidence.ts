@@ -48,7 +48,7 @@ async function membersOf(trx: Transaction, entityId: string, month: string, sele
   const { from, amount, perRow } = SOURCES[selector.of === 'balance' ? 'tax' : selector.of]
   const bindings = {
     entityId, month, unit: selector.unit ?? '', cause: selector.cause ?? '', agency: selector.agency ?? '', account: selector.account ?? '',
-    states: (selector.state ?? '').split(','), findings: (selector.finding ?? '').split(','), noFindings: selector.finding === undefined,
+    states: (selector.state ?? '').split(','), findings: (selector.finding ?? '').split(','), noFindings: selector.finding === undefined, kind: selector.kind === undefined ? '%' : `%|${selector.kind}|%`,
   }
   const where = [
     'u.entity_id = :entityId and u.period = :month',
@@ -89,7 +89,7 @@ const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance'>, Source>> = {
   unproved: { from: 'join unproved_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: true, amount: () => 'coalesce(sum(m.tax), 0)::bigint' },
   'unproved-net': { from: '', perRow: false, amount: () => 'max(u.unproved_net)::bigint' },
   // A total counts a document once, at its largest.
-  stake: { from: 'join stake_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id and (:noFindings or m.finding_key = any(:findings))', perRow: false, amount: () => 'coalesce(max(m.amount), 0)::bigint' },
+  stake: { from: 'join stake_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id and (:noFindings or m.finding_key = any(:findings)) and m.finding_key like :kind', perRow: false, amount: () => 'coalesce(max(m.amount), 0)::bigint' },
   net: { from: 'join net_fact m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: false, amount: ({ voice }) => `coalesce(sum(m.net) filter (where m.voice = '${voice ?? 'stated'}'), 0)::bigint` },
   total: {
     from: '', perRow: false,

@@ -68,7 +68,7 @@ function setTarget(id: string, event: Event): void {
         <p v-if="view" class="verdict" data-verdict>
           <template v-if="view.systems.every((s) => s.pulledAt === null)"><strong>Not known yet.</strong> Pull the systems in Connect</template>
           <template v-else-if="view.findings === 0"><strong>Yes.</strong> {{ count(view.rows.length, kind === 'rates' ? 'rate' : 'agency', kind === 'rates' ? 'rates' : 'agencies') }} in {{ count(view.systems.length, 'system') }} agree</template>
-          <template v-else><strong>No: {{ count(view.findings, 'finding') }}</strong><template v-if="!isNil(view.stake)">; in all of Align <Amount :value="view.stake" :of="{ of: 'stake' }" breaks /> {{ view.currency }} of the month’s tax is at stake</template></template>
+          <template v-else><strong>No: {{ count(view.findings, 'finding') }}</strong><template v-if="!isNil(view.stake)"> {{ view.findings === 1 ? 'puts' : 'put' }} <Amount :value="view.stake" :of="{ of: 'stake', kind: linkKind }" breaks /> {{ view.currency }} of the month’s tax at stake</template></template>
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>

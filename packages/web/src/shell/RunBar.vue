@@ -35,9 +35,9 @@ const ended = computed(() => {
   </div>
   <div v-if="current" class="runbar" :class="{ bad: current.problem || current.failed > 0 }" role="status" :data-run="current.state">
     <p>
-      <b>{{ NAMES[current.kind] ?? current.kind }}</b>
-      <template v-if="isUnderWay(current)"> {{ current.step || 'is queued' }}<template v-if="current.total > 0">: {{ current.done + current.failed }} of {{ current.total }}</template></template>
-      <template v-else> {{ current.state === 'cancelled' ? 'cancelled' : current.problem ? 'stopped' : 'done' }}. {{ ended }}</template>
+      <b>{{ NAMES[current.kind] ?? current.kind }}</b>{{ ' ' }}
+      <template v-if="isUnderWay(current)">{{ current.step || 'is queued' }}<template v-if="current.total > 0">: {{ current.done + current.failed }} of {{ current.total }}</template></template>
+      <template v-else>{{ current.state === 'cancelled' ? 'cancelled' : current.problem ? 'stopped' : 'done' }}. {{ ended }}</template>
     </p>
     <span v-if="isUnderWay(current)" class="track" aria-hidden="true"><i :class="{ unknown: share === null }" :style="{ width: `${share ?? 30}%` }" /></span>
     <button v-if="isUnderWay(current) && current.kind === 'post'" type="button" class="plain" @click="cancel">Cancel the rest</button>
