@@ -16,6 +16,8 @@ export const Selector = z.object({
   /** Keys of findings, comma separated. */
   finding: z.string().max(2000).optional(),
   state: z.string().max(200).optional(),
+  only: z.enum(['unproved']).optional(),
+  search: z.string().max(100).optional(),
 })
 export type Selector = z.infer<typeof Selector>
 
@@ -38,6 +40,8 @@ export interface EvidenceMember {
 
 export interface ChainLine {
   readonly label: string
+  /** What the line's amount was worked out on; null where that says nothing. */
+  readonly base: string | null
   readonly detail: string
   readonly debit: string | null
   readonly credit: string | null
@@ -53,6 +57,8 @@ export interface ChainLink {
   readonly silence: 'not-stated' | 'not-booked' | 'not-composed' | null
   /** This amount less that of the link before it that spoke; null where nothing is compared. */
   readonly gap: string | null
+  /** An account's balance at the end of the month. */
+  readonly balance: string | null
   readonly address: string | null
 }
 

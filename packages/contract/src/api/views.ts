@@ -61,7 +61,7 @@ export interface ConnectView {
 export interface GridCell {
   readonly systemId: string
   /** `linked` and agreeing, or differing; `proposed` and `question` are not linked yet. */
-  readonly state: 'agrees' | 'differs' | 'proposed' | 'question' | 'absent' | 'not-pulled'
+  readonly state: 'agrees' | 'differs' | 'proposed' | 'question' | 'absent' | 'not-needed' | 'not-pulled'
   readonly words: string
   readonly objects: readonly GridObject[]
   readonly remedies: readonly Remedy[]

@@ -40,7 +40,7 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
   return {
     kind: kind === 'agency' ? 'agencies' : 'rates', currency, rows, extras, systems: await columnsOf(trx, entityId, systems),
     clearLinks: walked.reduce((n, { walk }) => n + standingsOf(walk, kind).filter((s) => isClear(s) && !isSecond(s, standingsOf(walk, kind))).length, 0),
-    findings: rows.flatMap((row) => row.cells).filter((cell) => cell.state !== 'agrees' && cell.state !== 'not-pulled').length + extras.length,
+    findings: rows.flatMap((row) => row.cells).filter((cell) => !['agrees', 'not-pulled', 'not-needed'].includes(cell.state)).length + extras.length,
     stake: formatAmount(all.amount, currency),
   }
 }
@@ -64,6 +64,7 @@ function cellOf(ground: Ground, baselineId: string, name: string, held: HeldSyst
   const own = standings.filter((s) => standsFor(s) === baselineId && !isSecond(s, standings))
   const objects = own.map((standing) => ({ ...objectOf(ground, held, walk, standing, baselineId), names: namesOf(name, standing.name) }))
   const questions = standings.filter((s) => s.linkedTo === null && s.proposal.kind === 'question' && s.proposal.candidates.some((c) => c.id === baselineId))
+  if (objects.length === 0 && questions.length === 0 && ground.kind === 'agency' && !isRegistered(ground.index, baselineId)) return { ...base, state: 'not-needed', words: 'not registered' }
   if (objects.length === 0) return questions.length > 0 ? { ...base, state: 'question', words: `${questions.length === 1 ? 'a candidate' : `${questions.length} candidates`}` } : { ...base, state: 'absent', words: 'absent' }
   const linked = objects.every((o) => o.linked)
   const differs = objects.find((o) => !o.agrees)
@@ -121,9 +122,12 @@ function namesOf(ours: string, theirs: string): GridObject['names'] {
 function agencyRows(index: BaselineIndex): Pick<GridRow, 'id' | 'name' | 'group' | 'detail' | 'total'>[] {
   return index.baseline.agencies.map((agency) => {
     const places = index.baseline.jurisdictions.filter((j) => j.agencyId === agency.id)
-    const registered = index.baseline.registrations.some((r) => r.agencyId === agency.id)
-    return { id: agency.id, name: agency.name, group: registered ? 'Registered' : 'Not registered', detail: places.map((p) => p.name).join(', '), total: index.baseline.postingRules.find((r) => r.agencyId === agency.id)?.account ?? '' }
+    return { id: agency.id, name: agency.name, group: isRegistered(index, agency.id) ? 'Registered' : 'Not registered', detail: places.map((p) => p.name).join(', '), total: index.baseline.postingRules.find((r) => r.agencyId === agency.id)?.account ?? '' }
   }).sort((a, b) => (a.group === b.group ? 0 : a.group === 'Registered' ? -1 : 1))
+}
+
+function isRegistered(index: BaselineIndex, agencyId: string): boolean {
+  return index.baseline.registrations.some((r) => r.agencyId === agencyId)
 }
 
 function rateRows(index: BaselineIndex, date: string): Pick<GridRow, 'id' | 'name' | 'group' | 'detail' | 'total'>[] {

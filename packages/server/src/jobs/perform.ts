@@ -48,7 +48,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
   }
   if (is('mend', run)) return mend(services, entityId, run)
   if (!is('post', run)) throw new Problem('AXION_RUN_FAILED', { detail: `the kind ${run.kind} is not known` })
-  await noteRun(database, entityId, run.run_id, { step: 'posting' })
+  await noteRun(database, entityId, run.run_id, { step: 'sending' })
   const ending = await sendOutbox(services, entityId, run.run_id)
   if (ending === 'finished' && run.payload.thenPull) {
     const pulled = await pullAndProve(services, entityId, run.run_id, run.payload.month, null)

@@ -32,13 +32,13 @@ interface Parts {
   readonly currency: string
 }
 
-/** What a chain follows: one agency's tax, all of the document's tax, or its net. */
-type Thread = { readonly kind: 'tax'; readonly agency: string | null } | { readonly kind: 'net' }
+/** What a chain follows: one agency's tax, all of the document's tax, its net, or the whole document with both journals. */
+type Thread = { readonly kind: 'tax'; readonly agency: string | null } | { readonly kind: 'net' } | { readonly kind: 'whole' }
 
 /** The chain behind a document's amount, link by link; a gap stands where a link does not equal the one before it. */
 export async function chainOf(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector, amount: bigint): Promise<Evidence> {
   const parts = await partsOf(trx, entityId, month, currency, selector.unit ?? '')
-  const thread: Thread = selector.of === 'net' || selector.of === 'unproved-net' ? { kind: 'net' } : { kind: 'tax', agency: selector.agency || null }
+  const thread: Thread = selector.of === 'total' ? { kind: 'whole' } : selector.of === 'net' || selector.of === 'unproved-net' ? { kind: 'net' } : { kind: 'tax', agency: selector.agency || null }
   const links = [sourceLink(parts, thread), determinationLink(parts, thread), bookingLink(parts, thread), ledgerLink(parts, thread), accountLink(parts, thread)]
   const chain = withGaps(links, currency)
   const breaksAt = chain.findIndex((link) => link.gap !== null && parseAmount(link.gap, currency) !== 0n)
@@ -76,13 +76,11 @@ type Open = Omit<ChainLink, 'gap' | 'amount'> & { readonly units: bigint | null 
 function sourceLink(parts: Parts, thread: Thread): Open {
   const { source, from, currency, unit } = parts
   const wire = source?.stored.value as SourceDocument | undefined
-  const base = { role: 'source' as const, title: source ? `Invoice ${unit.number}` : 'No source document', detail: from && source ? from.row.name : '', address: wire?.webAddress ?? null }
+  const base = { role: 'source' as const, title: source ? `Invoice ${unit.number}` : 'No source document', detail: from && source ? from.row.name : '', address: wire?.webAddress ?? null, balance: null }
   if (!source) return { ...base, lines: [], units: null, silence: 'not-stated' }
   const text = (units: bigint): string => formatAmount(units, currency)
-  if (thread.kind === 'net') {
-    const lines = source.decoded.lines.map((line) => credit(line.description, `× ${line.quantity}`, text(line.net)))
-    return { ...base, lines, units: sum(source.decoded.lines.map((l) => l.net)), silence: null }
-  }
+  const sold = source.decoded.lines.map((line) => credit(line.description, null, `× ${line.quantity}`, text(line.net)))
+  if (thread.kind === 'net') return { ...base, lines: sold, units: sum(source.decoded.lines.map((l) => l.net)), silence: null }
   const taxes = source.decoded.taxes.flatMap((tax) => {
     const rate = from?.rates.find((r) => r.id === tax.taxRateId)
     if (!tax.components) return [{ agency: null, label: rate?.value.name ?? tax.taxRateId, base: tax.base, tax: tax.tax, percent: rate?.value.percent }]
@@ -91,18 +89,25 @@ function sourceLink(parts: Parts, thread: Thread): Open {
       percent: (wire?.taxes.find((t) => t.taxRateId === tax.taxRateId)?.components ?? []).find((held) => held.agencyId === c.agencyId)?.percent,
     }))
   })
+  if (thread.kind === 'whole') {
+    const charged = source.decoded.taxes.map((tax) => credit(`Tax, ${from?.rates.find((r) => r.id === tax.taxRateId)?.value.name ?? tax.taxRateId}`, text(tax.base), '', text(tax.tax)))
+    return { ...base, lines: [...sold, ...charged], units: source.decoded.total, silence: null }
+  }
   const splits = thread.agency === null || taxes.every((t) => t.agency !== null || t.tax === 0n)
   const own = splits && thread.agency !== null ? taxes.filter((t) => t.agency === thread.agency) : taxes
-  const lines = own.map((t) => credit(t.label, `${text(t.base)}${t.percent ? ` at ${t.percent} %` : ''}`, text(t.tax)))
+  const lines = own.map((t) => credit(t.label, text(t.base), t.percent ? `at ${t.percent} %` : '', text(t.tax)))
   return { ...base, lines, units: splits ? sum(own.map((t) => t.tax)) : null, silence: splits ? null : 'not-stated' }
 }
 
 function determinationLink({ source, index, currency }: Parts, thread: Thread): Open {
-  const base = { role: 'determination' as const, title: 'Determination', detail: source ? source.determination.jurisdictions.slice(1).map((j) => j.name).join(', ') : 'nothing is expected', address: null, silence: null }
+  const base = { role: 'determination' as const, title: 'Determination', detail: source ? source.determination.jurisdictions.slice(1).map((j) => j.name).join(', ') : 'nothing is expected', address: null, balance: null, silence: null }
   const text = (units: bigint): string => formatAmount(units, currency)
   if (!source) return { ...base, lines: [], units: 0n }
-  if (thread.kind === 'net') return { ...base, lines: [credit('Net of all lines', '', text(sum(source.document.lines.map((l) => l.net))))], units: sum(source.document.lines.map((l) => l.net)) }
-  const rows = source.determination.rows.filter((row) => thread.agency === null || row.agencyId === thread.agency)
+  const net = source.document.lines.reduce((total, line) => total + line.net, 0n)
+  const netLine = credit('Net of all lines', null, '', text(net))
+  if (thread.kind === 'net') return { ...base, lines: [netLine], units: net }
+  const agency = thread.kind === 'tax' ? thread.agency : null
+  const rows = source.determination.rows.filter((row) => agency === null || row.agencyId === agency)
   const byPlace = [...new Set(rows.map((r) => `${r.jurisdictionId}|${r.percent}|${r.reason}`))].map((key) => rows.filter((r) => `${r.jurisdictionId}|${r.percent}|${r.reason}` === key))
   const lines = byPlace.flatMap((group) => {
     const [row] = group
@@ -110,19 +115,20 @@ function determinationLink({ source, index, currency }: Parts, thread: Thread): 
     const name = index.jurisdiction(row.jurisdictionId)?.name ?? row.jurisdictionId
     const untaxed = row.reason === 'exempt' ? 'exempt' : 'not registered'
     return row.reason === 'standard'
-      ? [credit(name, `${text(sum(group.map((r) => r.base)))} at ${formatPercent(row.percent)} % from ${row.source.rateVersion?.split('@')[1] ?? ''}`, text(sum(group.map((r) => r.tax))))]
-      : [credit(name, `${text(sum(group.map((r) => r.net)))} ${untaxed}`, text(0n))]
+      ? [credit(name, text(sum(group.map((r) => r.base))), `at ${formatPercent(row.percent)} % from ${row.source.rateVersion?.split('@')[1] ?? ''}`, text(sum(group.map((r) => r.tax))))]
+      : [credit(name, text(sum(group.map((r) => r.net))), untaxed, text(0n))]
   })
-  return { ...base, lines, units: sum(rows.map((r) => r.tax)) }
+  const tax = sum(rows.map((r) => r.tax))
+  return thread.kind === 'whole' ? { ...base, lines: [netLine, ...lines], units: net + tax } : { ...base, lines, units: tax }
 }
 
 function bookingLink({ booking, index, currency }: Parts, thread: Thread): Open {
-  const base = { role: 'booking' as const, title: booking ? `Booking, revision ${booking.revision}` : 'Booking', detail: booking?.state.replace('-', ' ') ?? 'not composed yet', address: null }
+  const base = { role: 'booking' as const, title: booking ? `Booking, revision ${booking.revision}` : 'Booking', detail: booking?.state.replace('-', ' ') ?? 'not composed yet', address: null, balance: null }
   if (!booking?.journal) return { ...base, lines: [], units: null, silence: 'not-composed' }
   const lines = booking.journal.lines.map((line) => ({ ...line, debit: BigInt(line.debit), credit: BigInt(line.credit) }))
-    .filter((line) => (thread.kind === 'net' ? line.role === 'revenue' || line.role === 'shipping' : line.role === 'tax' && (thread.agency === null || line.agencyId === thread.agency)))
+    .filter((line) => thread.kind === 'whole' || (thread.kind === 'net' ? line.role === 'revenue' || line.role === 'shipping' : line.role === 'tax' && (thread.agency === null || line.agencyId === thread.agency)))
   return {
-    ...base, silence: null, units: sum(lines.map((line) => line.credit - line.debit)),
+    ...base, silence: null, units: thread.kind === 'whole' ? sum(lines.map((line) => line.debit)) : sum(lines.map((line) => line.credit - line.debit)),
     lines: lines.map((line) => twoSided(line.account, line.agencyId === null ? line.role : (index.agency(line.agencyId)?.name ?? ''), line.debit, line.credit, currency)),
   }
 }
@@ -133,7 +139,7 @@ function entryLines({ ledger, entries, currency }: Parts, thread: Thread): { rea
     const account = ledger?.accounts.find((a) => a.id === line.accountId)?.value
     const agency = line.agencyId === null ? null : (ledger?.agencyOf(line.agencyId) ?? null)
     const isTax = line.agencyId !== null || account?.type === 'current-liability'
-    const own = thread.kind === 'net' ? account?.type === 'income' && !isTax : isTax && (thread.agency === null || agency === thread.agency)
+    const own = thread.kind === 'whole' || (thread.kind === 'net' ? account?.type === 'income' && !isTax : isTax && (thread.agency === null || agency === thread.agency))
     return own ? [{ account: account?.number ?? line.accountId, description: line.description, debit: parseAmount(line.debit, currency), credit: parseAmount(line.credit, currency) }] : []
   }))
 }
@@ -143,25 +149,27 @@ function ledgerLink(parts: Parts, thread: Thread): Open {
   const standing = entries.filter((entry) => !entry.voided)
   const base = {
     role: 'ledger' as const, title: standing.length === 0 ? 'Ledger' : standing.map((e) => `Entry ${e.value.number}`).join(', '),
-    detail: standing.length === 0 ? 'nothing in its journal' : `${ledger?.row.name ?? ''}, by ${standing[0]?.changed_by ?? ''}`, address: standing[0]?.value.webAddress ?? null,
+    detail: standing.length === 0 ? 'nothing in its journal' : `${ledger?.row.name ?? ''}, by ${standing[0]?.changed_by ?? ''}`, address: standing[0]?.value.webAddress ?? null, balance: null,
   }
   if (standing.length === 0) return { ...base, lines: [], units: null, silence: 'not-booked' }
   const lines = entryLines(parts, thread)
-  return { ...base, silence: null, units: sum(lines.map((l) => l.credit - l.debit)), lines: lines.map((l) => twoSided(l.account, l.description, l.debit, l.credit, currency)) }
+  const total = thread.kind === 'whole' ? sum(lines.map((l) => l.debit)) : sum(lines.map((l) => l.credit - l.debit))
+  return { ...base, silence: null, units: total, lines: lines.map((l) => twoSided(l.account, l.description, l.debit, l.credit, currency)) }
 }
 
 /** What of it reached the accounts where it belongs, by the posting rules of the document's date. */
 function accountLink(parts: Parts, thread: Thread): Open {
   const { source, index, ledger, closing, currency, entries, unit } = parts
-  const rules = index.baseline.postingRules.filter((rule) => (thread.kind === 'net' ? rule.kind === 'revenue' || rule.kind === 'shipping' : rule.kind === 'tax'))
+  const isIncome = (kind: string): boolean => kind === 'revenue' || kind === 'shipping'
+  const rules = index.baseline.postingRules.filter((rule) => (thread.kind === 'whole' ? isIncome(rule.kind) || rule.kind === 'tax' : thread.kind === 'net' ? isIncome(rule.kind) : rule.kind === 'tax'))
   const agencies = new Set(source?.determination.rows.filter((row) => row.tax !== 0n).map((row) => row.agencyId) ?? [])
-  const wanted = rules.filter((rule) => (thread.kind === 'net' ? true : thread.agency === null ? agencies.has(rule.agencyId ?? '') : rule.agencyId === thread.agency))
+  const wanted = rules.filter((rule) => isIncome(rule.kind) || (thread.kind === 'tax' && thread.agency !== null ? rule.agencyId === thread.agency : agencies.has(rule.agencyId ?? '')))
     .map((rule) => index.postingRuleOn(rule.kind, rule.agencyId, unit.document_date)?.account ?? rule.account)
   const accounts = [...new Set(wanted)]
   const named = (number: string): string => `${number} ${ledger?.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
   const base = {
-    role: 'account' as const, title: accounts.length === 1 ? named(accounts[0] ?? '') : accounts.length === 0 ? 'No liability account' : thread.kind === 'net' ? 'Income accounts' : 'Liability accounts',
-    detail: accounts.length === 1 && closing.has(accounts[0] ?? '') ? `balance ${formatAmount(closing.get(accounts[0] ?? '') ?? 0n, currency)}` : '', address: null,
+    role: 'account' as const, title: accounts.length === 1 ? named(accounts[0] ?? '') : accounts.length === 0 ? 'No liability account' : thread.kind === 'tax' ? 'Liability accounts' : thread.kind === 'net' ? 'Income accounts' : 'Income and liability accounts',
+    detail: '', balance: accounts.length === 1 && closing.has(accounts[0] ?? '') ? formatAmount(closing.get(accounts[0] ?? '') ?? 0n, currency) : null, address: null,
   }
   if (entries.every((entry) => entry.voided)) return { ...base, lines: [], units: null, silence: 'not-booked' }
   const here = entryLines(parts, thread).filter((line) => accounts.includes(line.account))
@@ -182,10 +190,10 @@ function withGaps(links: readonly Open[], currency: string): ChainLink[] {
   })
 }
 
-function credit(label: string, detail: string, amount: string): ChainLine {
-  return { label, detail, debit: null, credit: amount }
+function credit(label: string, base: string | null, detail: string, amount: string): ChainLine {
+  return { label, base, detail, debit: null, credit: amount }
 }
 
 function twoSided(label: string, detail: string, debit: bigint, creditAmount: bigint, currency: string): ChainLine {
-  return { label, detail, debit: debit === 0n ? null : formatAmount(debit, currency), credit: creditAmount === 0n && debit !== 0n ? null : formatAmount(creditAmount, currency) }
+  return { label, base: null, detail, debit: debit === 0n ? null : formatAmount(debit, currency), credit: creditAmount === 0n && debit !== 0n ? null : formatAmount(creditAmount, currency) }
 }

@@ -1,9 +1,10 @@
 import type { Evidence, EvidenceMember, Selector } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
-import { inOrder, type Transaction } from '../database/connection.ts'
+import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { chainOf } from './chain.ts'
+import { likePattern } from './periods.ts'
 
 interface MemberRow {
   readonly unit_id: string
@@ -22,14 +23,14 @@ export async function evidence(trx: Transaction, entityId: string, month: string
   if (selector.of === 'balance') return balanceMembers(trx, entityId, month, currency, selector)
   if (selector.of === 'gap' && selector.voice === undefined) throw new Problem('AXION_BAD_REQUEST', { path: 'voice', problem: 'is needed for a gap' })
   if (selector.of === 'gap' && selector.against === 'balance') return unreadEntries(trx, entityId, month, currency, selector)
-  if (selector.of === 'total' && selector.unit !== undefined) return totalParts(trx, entityId, month, currency, selector)
   const rows = await membersOf(trx, entityId, month, selector)
 
   const single = selector.unit !== undefined
-  const oneAgency = new Set(rows.map((row) => row.agency ?? '')).size <= 1 || ['net', 'unproved-net', 'stake'].includes(selector.of)
+  const wholeDocument = ['net', 'unproved-net', 'stake', 'total'].includes(selector.of)
+  const oneAgency = wholeDocument || new Set(rows.map((row) => row.agency ?? '')).size <= 1
   if (single && (oneAgency || selector.agency !== undefined)) {
     const amount = sum(rows.map((row) => BigInt(row.amount)))
-    const agency = selector.agency ?? (oneAgency && !['net', 'unproved-net', 'stake'].includes(selector.of) ? (rows[0]?.agency ?? undefined) : undefined)
+    const agency = selector.agency ?? (wholeDocument ? undefined : (rows[0]?.agency ?? undefined))
     return chainOf(trx, entityId, month, currency, { ...selector, ...(agency === undefined ? {} : { agency }) }, amount)
   }
   const index = await loadBaseline(trx, entityId)
@@ -47,7 +48,7 @@ export async function evidence(trx: Transaction, entityId: string, month: string
 async function membersOf(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
   const { from, amount, perRow } = SOURCES[selector.of === 'balance' ? 'tax' : selector.of]
   const bindings = {
-    entityId, month, unit: selector.unit ?? '', cause: selector.cause ?? '', agency: selector.agency ?? '', account: selector.account ?? '',
+    entityId, month, unit: selector.unit ?? '', cause: selector.cause ?? '', agency: selector.agency ?? '', account: selector.account ?? '', search: likePattern(selector.search ?? ''),
     states: (selector.state ?? '').split(','), findings: (selector.finding ?? '').split(','), noFindings: selector.finding === undefined, kind: selector.kind === undefined ? '%' : `%|${selector.kind}|%`,
   }
   const where = [
@@ -55,6 +56,8 @@ async function membersOf(trx: Transaction, entityId: string, month: string, sele
     selector.unit === undefined ? '' : 'u.unit_id = :unit',
     selector.cause === undefined ? '' : 'u.cause = :cause',
     selector.state === undefined ? '' : `coalesce(b.state, case when d.status = 'draft' then 'draft' else 'not-composed' end) = any(:states)`,
+    selector.only === undefined ? '' : 'not u.proved and u.cause is not null',
+    selector.search === undefined ? '' : '(u.number ilike :search or u.party ilike :search)',
     selector.agency === undefined || !perRow ? '' : `coalesce(m.agency, '') = :agency`,
     selector.account === undefined || !perRow ? '' : `coalesce(m.account, '') = :account`,
   ].filter(Boolean).join(' and ')
@@ -105,15 +108,6 @@ function byUnit(rows: readonly MemberRow[]): MemberRow[] {
     units.set(row.unit_id, known ? { ...known, amount: (BigInt(known.amount) + BigInt(row.amount)).toString() } : row)
   }
   return [...units.values()]
-}
-
-/** A document's total is its net and its tax, each with evidence of its own. */
-async function totalParts(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
-  const unit = selector.unit ?? ''
-  const parts: readonly (readonly [string, Selector])[] = [['Net', { of: 'net', voice: 'stated', unit }], ['Tax', { of: 'tax', voice: 'stated', unit }]]
-  const amounts = await inOrder(parts, async ([, part]) => sum((await membersOf(trx, entityId, month, part)).map((row) => BigInt(row.amount))))
-  const members = parts.map(([label, open], at): EvidenceMember => ({ label, detail: '', amount: formatAmount(amounts[at] ?? 0n, currency), open }))
-  return { kind: 'members', selector, currency, amount: formatAmount(sum(amounts), currency), members: members.filter((m) => !/^-?[0.]+$/.test(m.amount)) }
 }
 
 async function balanceMembers(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {

@@ -5,3 +5,8 @@ export function lastDayOf(period: string): string {
 }
 
 export const PERIOD = /^\d{4}-(0[1-9]|1[0-2])$/
+
+/** A text to be found anywhere, for SQL's LIKE: its own wildcards stand for themselves. */
+export function likePattern(text: string): string {
+  return `%${text.replace(/[\\%_]/g, '\\$&')}%`
+}

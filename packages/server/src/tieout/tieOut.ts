@@ -4,6 +4,7 @@ import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { causesOf } from './causes.ts'
+import { likePattern } from './periods.ts'
 
 export interface TieOutQuery {
   readonly cause?: string | undefined
@@ -44,7 +45,7 @@ export async function tieOut(trx: Transaction, entityId: string, month: string, 
     query.search ? `(u.number ilike :search or u.party ilike :search)` : '',
   ].filter(Boolean).join(' and ')
   const bindings = {
-    entityId, month, cause: query.cause ?? '', agency: query.agency ?? '', search: `%${(query.search ?? '').replace(/[\\%_]/g, '\\$&')}%`, offset: query.offset, limit: query.limit,
+    entityId, month, cause: query.cause ?? '', agency: query.agency ?? '', search: likePattern(query.search ?? ''), offset: query.offset, limit: query.limit,
   }
   const members = `with chosen as (select u.* from tie_unit u where ${where}),
     member as (

@@ -27,11 +27,11 @@ const mending = ref<Remedy | null>(null)
 const only = computed(() => route.query['only'] === 'differs')
 const linkKind = computed(() => (kind.value === 'rates' ? 'combined-rate' : 'agency'))
 
-const rows = computed(() => (view.value?.rows ?? []).filter((row) => !only.value || row.cells.some((c) => c.state !== 'agrees')))
+const rows = computed(() => (view.value?.rows ?? []).filter((row) => !only.value || row.cells.some((c) => !['agrees', 'not-needed'].includes(c.state))))
 const { chosen, row, choose } = useRows(() => rows.value, (r) => r.id, (r) => {
   if (!isNil(r.stake)) evidence.show({ of: 'stake', finding: r.findings })
 })
-const STATE: Readonly<Record<GridCell['state'], 'holds' | 'breaks' | 'asks' | 'open'>> = { agrees: 'holds', differs: 'breaks', proposed: 'asks', question: 'asks', absent: 'open', 'not-pulled': 'open' }
+const STATE: Readonly<Record<GridCell['state'], 'holds' | 'breaks' | 'asks' | 'open'>> = { agrees: 'holds', differs: 'breaks', proposed: 'asks', question: 'asks', absent: 'breaks', 'not-needed': 'open', 'not-pulled': 'open' }
 
 async function change(method: 'PUT' | 'DELETE' | 'POST', path: string, body: unknown): Promise<void> {
   linkRefused.value = null
@@ -136,6 +136,8 @@ function setTarget(id: string, event: Event): void {
 .push { margin-left: auto; font-size: 14px; }
 .system { border-left: 1px solid var(--rule); }
 th small { display: block; font-weight: 400; font-size: 12px; }
+.cell > :first-child { min-width: 0; }
+.cell > :first-child :deep(span) { overflow: hidden; text-overflow: ellipsis; }
 .cell { display: flex; justify-content: space-between; gap: 10px; align-items: baseline; }
 .tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; }
 .candidates { display: table-cell; max-width: none !important; }

@@ -19,13 +19,13 @@ const SILENCE = { 'not-stated': 'split not stated', 'not-booked': 'not in the le
         <a v-if="link.address" :href="link.address" target="_blank" rel="noreferrer">{{ link.title }}</a>
         <template v-else>{{ link.title }}</template>
       </h3>
-      <p class="detail" :title="link.detail">{{ link.detail || ' ' }}</p>
+      <p class="detail" :title="link.detail">{{ link.balance !== null ? `balance ${format.amount(link.balance)}` : link.detail || '\u00a0' }}</p>
     </header>
-    <div class="account">
+    <div class="account" tabindex="0" :aria-label="`${NAMES[link.role]}, lines`" role="group">
       <div class="debit"><p v-for="(line, at) in link.lines" :key="at">{{ line.debit ? format.amount(line.debit) : '' }}</p></div>
       <div class="credit">
         <p v-for="(line, at) in link.lines" :key="at" :title="`${line.label} ${line.detail}`">
-          <span class="what">{{ line.label }}<small v-if="line.detail">{{ line.detail }}</small></span>
+          <span class="what">{{ line.label }}<small v-if="line.base ?? line.detail">{{ line.base ? format.amount(line.base) : '' }} {{ line.detail }}</small></span>
           <b>{{ line.credit ? format.amount(line.credit) : '' }}</b>
         </p>
       </div>
@@ -38,18 +38,18 @@ const SILENCE = { 'not-stated': 'split not stated', 'not-booked': 'not in the le
 </template>
 
 <style scoped>
-.link { min-width: 0; display: flex; flex-direction: column; }
+.link { min-width: 0; min-height: 0; display: flex; flex-direction: column; }
 header { border-bottom: 1.5px solid var(--ink); padding-bottom: 3px; }
 .role { color: var(--soft); font-size: 12.5px; font-weight: 600; }
 h3 { font-size: 14.5px; font-weight: 600; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .detail { color: var(--soft); font-size: 12.5px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.account { display: grid; grid-template-columns: minmax(14px, auto) 1fr; flex: 1; min-height: 48px; max-height: 118px; overflow-y: auto; }
+.account { display: grid; grid-template-columns: minmax(14px, auto) 1fr; flex: 1; min-height: 48px; overflow-y: auto; }
 .debit { padding: 4px 6px 2px 0; text-align: right; border-right: 1.5px solid var(--ink); font-size: 13.5px; }
-.credit { padding: 4px 0 2px 8px; font-size: 13.5px; }
-.account p { display: flex; justify-content: space-between; gap: 8px; min-height: 36px; }
-.what { min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 1.2; }
+.credit { min-width: 0; padding: 4px 0 2px 8px; font-size: 13.5px; }
+.account p { display: flex; justify-content: space-between; gap: 8px; height: 35px; }
+.what { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 1.2; }
 .what small { display: block; color: var(--soft); font-size: 12px; overflow: hidden; text-overflow: ellipsis; }
-b { font-weight: 400; }
+b { font-weight: 400; white-space: nowrap; }
 .sum { border-top: 1px solid var(--rule); text-align: right; font-weight: 700; padding-top: 3px; min-height: 25px; }
 .sum em { color: var(--faint); font-weight: 400; font-size: 13px; }
 .broken .sum { color: var(--rust); }

@@ -40,11 +40,11 @@ const sentence = computed(() => {
 </template>
 
 <style scoped>
-.chain { display: grid; grid-template-columns: 290px 1fr; min-height: 0; }
+.chain { display: grid; grid-template-columns: 270px 1fr; grid-template-rows: minmax(0, 1fr); min-height: 0; }
 aside { padding: 4px 18px 8px 0; border-right: 1px solid var(--rule); display: flex; flex-direction: column; gap: 6px; font-size: 14px; }
 .sentence { font-weight: 600; font-size: 16px; line-height: 1.3; }
-.links { display: grid; grid-template-columns: minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr); padding-left: 16px; }
-.between { width: 46px; padding: 52px 4px 0; display: flex; flex-direction: column; align-items: center; position: relative; font-size: 12.5px; }
+.links { display: grid; grid-template-columns: minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr); padding-left: 16px; min-height: 0; grid-template-rows: minmax(0, 1fr); }
+.between { width: 40px; padding: 52px 4px 0; display: flex; flex-direction: column; align-items: center; position: relative; font-size: 12.5px; }
 .between i { width: 100%; border-top: 2px solid var(--slate); }
 .between.broken i { border-top: 2px dashed var(--rust); }
 .between.silent i { border-top: 2px dotted var(--hair); }

@@ -28,7 +28,7 @@ const { view, refused } = useView<PostView>(() => {
 })
 const set = (changes: Record<string, string | undefined>): void => void router.replace({ query: { ...route.query, row: undefined, ...changes } })
 const rows = computed(() => view.value?.rows ?? [])
-const { chosen, row, choose } = useRows(() => rows.value, (r) => r.unit, (r) => evidence.show({ of: 'tax', voice: 'stated', unit: r.unit }))
+const { chosen, row, choose } = useRows(() => rows.value, (r) => r.unit, (r) => evidence.show({ of: 'total', unit: r.unit }))
 
 const n = (...states: PostState[]): number => states.reduce((sum, s) => sum + (view.value?.counts[s] ?? 0), 0)
 const total = computed(() => Object.values(view.value?.counts ?? {}).reduce((sum, c) => sum + c, 0))
@@ -74,7 +74,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
 </script>
 
 <template>
-  <main class="page">
+  <main class="page fit">
     <div class="head">
       <div>
         <p class="question">Is every document in the ledger?</p>
@@ -110,7 +110,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       <input ref="filter" type="search" :value="query('search') ?? ''" placeholder="Number or party" aria-label="Filter by number or party" @change="set({ search: ($event.target as HTMLInputElement).value || undefined })" />
     </div>
     <div v-if="view && rows.length === 0" class="empty"><strong>{{ total === 0 ? 'No document was pulled yet' : 'Nothing matches' }}</strong>{{ total === 0 ? 'Pull the billing system in Connect.' : 'Take the filter back to see the rest.' }}</div>
-    <div v-else-if="view" class="scroll">
+    <div v-else-if="view" class="scroll" tabindex="0" role="region" aria-label="Documents">
       <table class="sheet" aria-label="Documents to post">
         <thead>
           <tr><th scope="col"><span class="visually-hidden">Select</span></th><th scope="col">Document</th><th scope="col">Date</th><th scope="col">Party</th><th scope="col" class="n">Tax, {{ view.currency }}</th><th scope="col" class="n">Total</th><th scope="col">State</th><th scope="col">What to know</th></tr>
@@ -142,7 +142,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
 .bar { display: flex; gap: 8px 18px; align-items: center; margin-bottom: 6px; flex-wrap: wrap; font-size: 14px; }
 .bar input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 170px; margin-left: auto; }
 .state-filter { display: inline-flex; gap: 6px; align-items: baseline; }
-.scroll { max-height: calc(100vh - 190px); min-height: 200px; }
+.scroll { flex: 1; min-height: 180px; }
 .pick { width: 30px; }
 .party { max-width: 220px; }
 .why { max-width: 340px; }

@@ -52,5 +52,9 @@ watch(() => [month.entity.value?.name ?? '', String(route.name ?? '')] as const,
 </template>
 
 <style scoped>
-.shell.docked { padding-bottom: 292px; }
+.shell { display: flex; flex-direction: column; height: 100vh; }
+.shell.docked { padding-bottom: 290px; }
+.shell > :deep(.page) { flex: 1; min-height: 0; overflow: auto; }
+@media print { .shell { height: auto; } }
+@media (max-width: 760px) { .shell { height: auto; min-height: 100vh; } }
 </style>

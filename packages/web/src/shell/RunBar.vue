@@ -36,7 +36,7 @@ const ended = computed(() => {
   <div v-if="current" class="runbar" :class="{ bad: current.problem || current.failed > 0 }" role="status" :data-run="current.state">
     <p>
       <b>{{ NAMES[current.kind] ?? current.kind }}</b>{{ ' ' }}
-      <template v-if="isUnderWay(current)">{{ current.step || 'is queued' }}<template v-if="current.total > 0">: {{ current.done + current.failed }} of {{ current.total }}</template></template>
+      <template v-if="isUnderWay(current)">{{ current.step || (current.state === 'queued' ? 'is queued' : '') }}<template v-if="current.total > 0">: {{ current.done + current.failed }} of {{ current.total }}</template></template>
       <template v-else>{{ current.state === 'cancelled' ? 'cancelled' : current.problem ? 'stopped' : 'done' }}. {{ ended }}</template>
     </p>
     <span v-if="isUnderWay(current)" class="track" aria-hidden="true"><i :class="{ unknown: share === null }" :style="{ width: `${share ?? 30}%` }" /></span>

@@ -35,6 +35,8 @@ const keyOf = (row: TieOutRow): string => `${row.unit}|${row.agency ?? ''}|${row
 const { chosen, choose } = useRows(() => rows.value, keyOf, (row) => evidence.show(isNil(row.unproved) ? { of: 'tax', voice: 'expected', ...where(row) } : { of: 'unproved', ...where(row) }))
 const where = (row: TieOutRow): Pick<Selector, 'unit' | 'agency' | 'account'> => ({ unit: row.unit, agency: row.agency ?? '', account: row.account ?? '' })
 
+/** What the list is filtered to: its totals open to the same. */
+const shown = computed((): Partial<Selector> => ({ ...(cause.value ? { cause: cause.value } : all.value ? {} : { only: 'unproved' }), ...(query('search') ? { search: query('search') } : {}) }))
 const causes = computed(() => view.value?.causes ?? [])
 const current = computed(() => causes.value.find((c) => c.key === cause.value) ?? null)
 function openCause(target: CauseView | undefined): void {
@@ -48,7 +50,7 @@ useKeys(() => [
 </script>
 
 <template>
-  <main class="page">
+  <main class="page fit">
     <div class="head">
       <div>
         <p class="question">Do stated, expected and booked agree for every document?</p>
@@ -89,7 +91,7 @@ useKeys(() => [
       <span v-if="view && rows.length < view.total" class="soft push">the first {{ rows.length }} of {{ view.total }} lines</span>
     </div>
     <div v-if="view && rows.length === 0" class="empty"><strong>{{ view.pulled ? 'Nothing here is unproved' : 'Nothing was pulled yet' }}</strong>{{ view.pulled ? 'Look at all documents, or at the close sheet.' : 'Pull the systems, then their voices stand side by side here.' }}</div>
-    <div v-else-if="view" class="scroll">
+    <div v-else-if="view" class="scroll" tabindex="0" role="region" aria-label="Documents">
       <table class="sheet" aria-label="Documents">
         <thead>
           <tr>
@@ -112,9 +114,9 @@ useKeys(() => [
         <tfoot>
           <tr>
             <td colspan="5">{{ count(view.total, 'line') }}</td>
-            <td class="n"><Amount :value="view.totals.stated" :of="query('search') ? null : { of: 'tax', voice: 'stated', ...(cause ? { cause } : all ? {} : { state: 'none' }) }" /></td>
-            <td class="n"><Amount :value="view.totals.expected" :of="null" /></td><td class="n"><Amount :value="view.totals.booked" :of="null" /></td>
-            <td class="n"><Amount :value="view.totals.unproved" :of="{ of: 'unproved', ...(cause ? { cause } : {}) }" breaks /></td><td />
+            <td class="n"><Amount :value="view.totals.stated" :of="{ of: 'tax', voice: 'stated', ...shown }" /></td>
+            <td class="n"><Amount :value="view.totals.expected" :of="{ of: 'tax', voice: 'expected', ...shown }" /></td><td class="n"><Amount :value="view.totals.booked" :of="{ of: 'tax', voice: 'booked', ...shown }" /></td>
+            <td class="n"><Amount :value="view.totals.unproved" :of="{ of: 'unproved', ...shown }" breaks /></td><td />
           </tr>
         </tfoot>
       </table>
@@ -134,7 +136,7 @@ useKeys(() => [
 .bar { display: flex; gap: 18px; align-items: center; margin-bottom: 6px; }
 .bar input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 190px; }
 .push { margin-left: auto; font-size: 13.5px; }
-.scroll { max-height: calc(100vh - 262px); min-height: 200px; }
+.scroll { flex: 1; min-height: 180px; }
 .party { max-width: 190px; }
 .further td { border-top-color: transparent; }
 </style>
