@@ -1,13 +1,13 @@
-import { fileURLToPath } from 'node:url'
 import PgBoss from 'pg-boss'
 import { RUN_QUEUE, QUEUE_OPTIONS } from '../jobs/queue.ts'
 import { connect } from './connection.ts'
+import { migrationSource } from './migrations/index.ts'
 
 /** Brings the schema and the job queue's up to date, as the owner. Safe to run from several hosts: a lock lets one through. */
 export async function migrate(ownerDatabase: string): Promise<void> {
   const database = connect(ownerDatabase, 2)
   try {
-    await database.migrate.latest({ directory: fileURLToPath(new URL('./migrations', import.meta.url)), loadExtensions: ['.ts'] })
+    await database.migrate.latest({ migrationSource })
     const boss = new PgBoss({ connectionString: ownerDatabase, schema: 'pgboss', supervise: false, schedule: false })
     await boss.start()
     await boss.createQueue(RUN_QUEUE, QUEUE_OPTIONS)

@@ -1,0 +1,85 @@
+import { baseline } from '@axion/demo'
+import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
+import { makeWorld, MONTH, type World } from './world.ts'
+
+let world: World
+beforeAll(async () => void (world = await makeWorld()))
+afterAll(() => world.close())
+
+const signIn = (payload: object, remoteAddress: string) => world.app.inject({ method: 'POST', url: '/api/session', payload, remoteAddress, headers: { 'x-axion-request': 't' } })
+
+describe('signing in', () => {
+  it('gives a cookie that scripts cannot read and other sites cannot send', async () => {
+    const answer = await signIn({ email: 'viewer@example.org', password: 'a long password' }, '10.0.1.1')
+    expect(String(answer.headers['set-cookie'])).toMatch(/HttpOnly.*SameSite=Strict/)
+  })
+
+  test.each([['viewer@example.org', 'wrong'], ['nobody@example.org', 'a long password']])('refuses %s with the same words', async (email, password) => {
+    const answer = await signIn({ email, password }, '10.0.1.2')
+    expect([answer.statusCode, answer.json().code]).toEqual([401, 'AXION_WRONG_SIGN_IN'])
+  })
+
+  it('slows down who tries too often', async () => {
+    const answers = await Promise.all(Array.from({ length: 12 }, () => signIn({ email: 'x@example.org', password: 'y' }, '10.0.1.3')))
+    expect(answers.filter((a) => a.statusCode === 429).length).toBeGreaterThan(0)
+  })
+})
+
+describe('the edge', () => {
+  const admin = { id: 'x', name: 'X', country: 'XA', currency: 'USD', timeZone: 'UTC', locale: 'en' }
+  test.each<[string, string, 'GET' | 'POST' | 'PUT', string, object | undefined, number, string]>([
+    ['nobody', 'nobody', 'GET', `${MONTH}/close`, undefined, 401, 'AXION_SIGN_IN'],
+    ['a stranger to the entity', 'stranger', 'GET', `${MONTH}/close`, undefined, 404, 'AXION_NOT_FOUND'],
+    ['a viewer who pulls', 'viewer', 'POST', `${MONTH}/pulls`, { systemIds: null }, 403, 'AXION_FORBIDDEN'],
+    ['a preparer who connects', 'preparer', 'PUT', '/api/entities/larkspur/systems/x', { role: 'ledger', name: 'X', address: `http://127.0.0.1:1/`, token: '12345678' }, 403, 'AXION_FORBIDDEN'],
+    ['somebody who may not found entities', 'preparer', 'POST', '/api/entities', admin, 403, 'AXION_FORBIDDEN'],
+    ['an unknown currency', 'administrator', 'POST', '/api/entities', { ...admin, currency: 'XQQ' }, 400, 'AXION_BAD_REQUEST'],
+    ['an entity that is there', 'administrator', 'POST', '/api/entities', { ...admin, id: 'larkspur' }, 409, 'AXION_ALREADY_EXISTS'],
+    ['a month that is none', 'viewer', 'GET', '/api/entities/larkspur/months/2026-13/close', undefined, 400, 'AXION_BAD_REQUEST'],
+    ['a selector that is none', 'viewer', 'GET', `${MONTH}/evidence?open=of%3Dwishes`, undefined, 400, 'AXION_BAD_REQUEST'],
+    ['a document that is none', 'viewer', 'GET', `${MONTH}/evidence?open=of%3Dnet%26unit%3Dnone`, undefined, 404, 'AXION_NOT_FOUND'],
+    ['an address off the list', 'administrator', 'PUT', '/api/entities/larkspur/systems/x', { role: 'ledger', name: 'X', address: 'http://169.254.169.254/latest', token: '12345678' }, 422, 'AXION_ADDRESS_NOT_ALLOWED'],
+    ['a run that is none', 'viewer', 'GET', '/api/entities/larkspur/runs/7', undefined, 400, 'AXION_BAD_REQUEST'],
+    ['posting before checks pass', 'preparer', 'POST', `${MONTH}/post/runs`, { states: ['rehearsed'] }, 409, 'AXION_NOTHING_TO_DO'],
+    ['a baseline with a rate over 100 %', 'preparer', 'PUT', `${MONTH}/baseline`, { ...baseline(), rateVersions: [{ jurisdiction: 'WN', percent: '100.5', from: '2026-01-01', to: null }] }, 400, 'AXION_BAD_REQUEST'],
+    ['a baseline with a date that is none', 'preparer', 'PUT', `${MONTH}/baseline`, { ...baseline(), registrations: [{ agency: 'WRO', number: '1', from: '2026-02-30', to: null }] }, 400, 'AXION_BAD_REQUEST'],
+    ['a baseline that names what it lacks', 'preparer', 'PUT', `${MONTH}/baseline`, { ...baseline(), items: [{ code: 'A', name: 'A', itemTaxCode: 'NONE' }] }, 422, 'AXION_BASELINE_INCONSISTENT'],
+    ['a baseline with two rates on one day', 'preparer', 'PUT', `${MONTH}/baseline`, { ...baseline(), rateVersions: [...baseline().rateVersions, { jurisdiction: 'WN', percent: '5', from: '2025-01-01', to: null }] }, 422, 'AXION_BASELINE_OVERLAP'],
+  ])('refuses %s', async (_, role, method, path, body, status, code) => {
+    const answer = await world.as(role, method, path, body)
+    expect([answer.statusCode, answer.json().code]).toEqual([status, code])
+    expect(answer.headers['content-type']).toContain('application/problem+json')
+  })
+
+  it('refuses a change that another site could have sent', async () => {
+    const answer = await world.app.inject({ method: 'POST', url: '/api/session', payload: { email: 'a', password: 'b' } })
+    expect([answer.statusCode, answer.json().code]).toEqual([403, 'AXION_CROSS_SITE'])
+  })
+
+  it('documents itself', async () => {
+    const document = (await world.app.inject('/api/docs/json')).json()
+    expect(Object.keys(document.paths)).toContain('/api/entities/{entity}/months/{month}/close')
+  })
+
+  it('is healthy only while a worker is heard of', async () => {
+    expect((await world.app.inject('/api/health')).statusCode).toBe(503)
+    await world.services.database('worker_heartbeat').insert({ worker_id: 'w' })
+    expect((await world.app.inject('/api/health')).json()).toEqual({ status: 'ok', database: true, worker: true })
+  })
+
+  it('keeps tokens sealed at rest, and out of every answer', async () => {
+    const token = world.environment['AXION_SECRET_KEY'] ?? ''
+    const view = await world.as('administrator', 'GET', `${MONTH}/connect`)
+    expect(view.body).not.toContain(token)
+    const sealed = await world.services.database.transaction(async (trx) => {
+      await trx.raw(`select set_config('axion.entity', 'larkspur', true)`)
+      return (await trx('system').first('token_sealed')) as { token_sealed: Buffer }
+    })
+    expect(sealed.token_sealed.length).toBeGreaterThan(28)
+    expect(sealed.token_sealed.toString('latin1')).not.toMatch(/[0-9a-f]{64}/)
+  })
+
+  it('imports a baseline twice as no change', async () => {
+    expect(await world.ok('PUT', `${MONTH}/baseline`, baseline())).toEqual({ added: 0, ended: 0 })
+  })
+})

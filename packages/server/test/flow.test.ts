@@ -1,0 +1,169 @@
+import type { CloseView, ConnectView, Evidence, GridView, PostView, RemedyPreview, Selector, TieOutView } from '@axion/contract'
+import { selectorText } from '@axion/contract'
+import { billingData } from '@axion/demo'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { makeWorld, MONTH, timesBooked, type World } from './world.ts'
+
+let world: World
+beforeAll(async () => void (world = await makeWorld({ billing: billingData(4711, '2026-09', 'http://127.0.0.1:1/desk') })))
+afterAll(() => world.close())
+
+const cents = (text: string): bigint => BigInt(text.replace('.', ''))
+const open = (selector: Selector): Promise<Evidence> => world.ok('GET', `${MONTH}/evidence?open=${encodeURIComponent(selectorText(selector))}`)
+const tieOut = (query = ''): Promise<TieOutView> => world.ok('GET', `${MONTH}/tie-out${query}`)
+
+/** Opens an amount down to its chains, and sees that every level sums to it exactly. */
+async function expectExact(selector: Selector, amount: string): Promise<void> {
+  const evidence = await open(selector)
+  expect(evidence.amount).toBe(amount)
+  if (evidence.kind === 'chain') return void expect(evidence.chain.map((link) => link.role)).toEqual(['source', 'determination', 'booking', 'ledger', 'account'])
+  expect(evidence.members.reduce((sum, m) => sum + cents(m.amount), 0n)).toBe(cents(amount))
+  const [first] = evidence.members
+  if (first?.open) await expectExact(first.open, first.amount)
+}
+
+describe('a month from pull to proof', () => {
+  it('fails one readiness check, holds posting up, and passes once it is mended', async () => {
+    const pulled = await world.run('/pulls', { systemIds: null })
+    expect(pulled.pulled.flatMap((p) => p.counts).find((c) => c.resource === 'documents')?.added).toBe(150)
+    const failing = async (): Promise<string[]> => (await world.ok<ConnectView>('GET', `${MONTH}/connect`)).systems.flatMap((s) => s.checks).filter((c) => c.state !== 'passes').map((c) => c.code)
+    expect(await failing()).toEqual(['keeps-numbers'])
+    await world.run('/post/rehearsal')
+    expect((await world.as('preparer', 'POST', `${MONTH}/post/runs`, { states: ['rehearsed'] })).json().code).toBe('AXION_NOT_READY')
+    await world.desk('ledger', 'settings', { keepsDocumentNumbers: 'yes', lockedThrough: '2026-08-31', taxComputation: 'by-rate' })
+    await world.ok('POST', `${MONTH}/checks`)
+    expect(await failing()).toEqual([])
+  })
+
+  it('pulls only what changed, and says what', async () => {
+    const again = await world.run('/pulls', { systemIds: null })
+    expect(again.pulled.flatMap((p) => p.counts).every((c) => c.added + c.changed + c.unreadable === 0)).toBe(true)
+    const [rate] = await world.ledgerSql<{ id: string }>(`select id from object where resource = 'tax-rates' and value->>'code' = 'TK'`)
+    await world.desk('ledger', 'rates', { id: rate?.id ?? '', component: '0', percent: '6.10' })
+    await world.run('/pulls', { systemIds: ['ledger'] })
+    const changes = (await world.ok<ConnectView>('GET', `${MONTH}/connect`)).systems[0]?.changes
+    expect(changes?.[0]?.fields).toEqual([{ field: 'percent', from: '6.00', to: '6.10' }, { field: 'components.0.percent', from: '6.00', to: '6.10' }])
+    await world.desk('ledger', 'rates', { id: rate?.id ?? '', component: '0', percent: '6.00' })
+    await world.run('/pulls', { systemIds: ['ledger'] })
+  })
+
+  it('proposes links from evidence, asks about the rest, and shows what a wrong rate puts at stake', async () => {
+    const rates = await world.ok<GridView>('GET', `${MONTH}/align/rates`)
+    const fenwick = rates.rows.find((r) => r.id === 'WN-FEN')
+    expect(fenwick?.cells.map((c) => [c.state, c.words])).toEqual([['differs', '7.25, not 7.45'], ['proposed', '7.45 %']])
+    expect(rates.extras.map((e) => [e.name, e.words, e.candidates.map((c) => c.evidence)])).toEqual([['Port Lenox, Wendover', '8.95 by hand, no parts', [['near-name']]]])
+    await expectExact({ of: 'stake', finding: fenwick?.findings ?? '' }, fenwick?.stake ?? '')
+    await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agency', 'combined-rate'] })
+    const after = await world.ok<GridView>('GET', `${MONTH}/align/rates`)
+    expect(after.rows.find((r) => r.id === 'WN-FEN')?.cells.map((c) => c.words)).toEqual(['7.25, not 7.45', '7.45 %'])
+    const agencies = await world.ok<GridView>('GET', `${MONTH}/align/agencies`)
+    expect(agencies.clearLinks).toBe(0)
+    expect(agencies.rows.find((r) => r.id === 'HCT')?.cells[0]?.objects[0]).toMatchObject({ linked: false, evidence: ['near-name'], name: 'Hollis County Tresurer' })
+    await world.ok('PUT', `${MONTH}/links`, { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT', baselineId: 'HCT' })
+  })
+
+  it('warns in the rehearsal, sends nothing, and books once the hand-typed rate is linked', async () => {
+    await world.run('/post/rehearsal')
+    const rehearsed = await world.ok<PostView>('GET', `${MONTH}/post?warned=yes`)
+    expect(rehearsed.rows.map((r) => r.remarks.map((m) => m.code))).toEqual([['AXION_RATE_NOT_LINKED', 'AXION_SPLIT_NOT_STATED']])
+    expect((await timesBooked(world)).size).toBe(0)
+    const [first, second] = (await world.ok<PostView>('GET', `${MONTH}/post`)).rows.filter((r) => r.remarks.length === 0)
+    expect((await world.run('/post/runs', { units: [first?.unit, second?.unit] })).done).toBe(2)
+    expect(await world.run('/post/runs', { states: ['rehearsed'] })).toMatchObject({ done: 147, failed: 1 })
+    const failed = await world.ok<PostView>('GET', `${MONTH}/post?state=failed`)
+    expect(failed.rows[0]?.reason?.says).toContain('Port Lenox, Wendover')
+    await world.ok('PUT', `${MONTH}/links`, { systemId: 'billing', kind: 'combined-rate', objectId: 'rate_typed', baselineId: 'WN-PLX' })
+    expect(await world.run('/post/runs', { states: ['failed'] })).toMatchObject({ done: 1, failed: 0 })
+    expect([...(await timesBooked(world)).values()]).toEqual(Array.from({ length: 150 }, () => 1))
+  })
+
+  it('calls nothing booked before a pull has shown it', async () => {
+    expect((await world.ok<PostView>('GET', `${MONTH}/post`)).counts).toEqual({ sent: 150 })
+    await world.run('/pulls', { systemIds: null })
+    expect((await world.ok<PostView>('GET', `${MONTH}/post`)).counts).toEqual({ booked: 150 })
+  })
+
+  it('finds both causes by recomputation, each with its documents and remedy', async () => {
+    const { causes } = await tieOut()
+    expect(causes.map((c) => [c.facts.kind, c.documents, c.others.length]).sort()).toEqual([
+      ['component-percent', 22, 0], ['liability-account', 16, 0], ['liability-account', 24, 0],
+    ])
+    expect(causes.every((c) => c.remedy !== null)).toBe(true)
+  })
+
+  it('has members or a chain behind every amount of the close sheet and the tie-out', async () => {
+    const close = await world.ok<CloseView>('GET', `${MONTH}/close`)
+    for (const row of close.rows) {
+      const at = { agency: row.agency ?? '', account: row.account ?? '' }
+      for (const voice of ['stated', 'expected', 'booked'] as const) await expectExact({ of: 'tax', voice, ...at }, row[voice] ?? '0.00')
+      await expectExact({ of: 'unproved', ...at }, row.unproved)
+      if (row.balance !== null) await expectExact({ of: 'balance', account: row.account ?? '' }, row.balance)
+    }
+    const totals = await tieOut('?show=all&limit=1000')
+    expect(close.totals.expected).toBe(totals.totals.expected)
+    expect(close.totals.unproved).toBe(totals.unproved)
+    await expectExact({ of: 'balance' }, close.totals.balance)
+    await expectExact({ of: 'unproved' }, close.unproved)
+  })
+
+  it('marks the first broken link of a wrong rate and of a wrong account', async () => {
+    const { causes } = await world.ok<CloseView>('GET', `${MONTH}/close`)
+    const breaks = await Promise.all(causes.map(async ({ key, unit, agency }) => {
+      const evidence = await open({ of: 'unproved', unit, agency: agency ?? '' })
+      return [key.split('|')[0], evidence.kind === 'chain' ? evidence.chain[evidence.breaksAt ?? 0]?.role : null]
+    }))
+    expect(breaks.sort()).toEqual([['component-percent', 'ledger'], ['liability-account', 'account'], ['liability-account', 'account']])
+  })
+
+  it('mends each cause, and is proved only by the pull after', async () => {
+    for (let left = 3; left > 0; left--) {
+      const [cause] = (await tieOut()).causes
+      const preview = await world.ok<RemedyPreview>('POST', `${MONTH}/mend/preview`, { remedy: cause?.remedy })
+      expect(preview.booksAgain).toBe(cause?.documents)
+      expect((await world.as('preparer', 'POST', `${MONTH}/mend`, { remedy: cause?.remedy, revision: 'older' })).json().code).toBe('AXION_STALE')
+      expect(await world.run('/mend', { remedy: cause?.remedy, revision: preview.revision })).toMatchObject({ state: 'done', failed: 0 })
+    }
+    expect(await tieOut()).toMatchObject({ unproved: '0.00', documents: 0, proved: 150 })
+    expect([...(await timesBooked(world)).values()].every((n) => n === 1)).toBe(true)
+    const trail = await world.services.database.transaction(async (trx) => {
+      await trx.raw(`select set_config('axion.entity', 'larkspur', true)`)
+      return trx('audit_entry').where({ action: 'sent-to-system' }).select('before', 'after')
+    })
+    expect(trail).toHaveLength(3)
+  })
+
+  it('agrees with the ledger’s own database, account by account', async () => {
+    const booked = await world.ledgerSql<{ number: string; tax: string }>(
+      `select a.value->>'number' as number, sum((l->>'credit')::numeric - (l->>'debit')::numeric)::text as tax
+       from object e cross join jsonb_array_elements(e.value->'lines') l join object a on a.resource = 'accounts' and a.id = l->>'accountId'
+       where e.resource = 'journal-entries' and a.value->>'type' = 'current-liability' group by 1 order by 1`,
+    )
+    const close = await world.ok<CloseView>('GET', `${MONTH}/close`)
+    const ours = close.rows.filter((r) => r.booked !== null && cents(r.booked) !== 0n).map((r) => ({ number: r.account, tax: r.booked }))
+    expect(ours).toEqual(booked)
+  })
+
+  it('sees an entry made and a line changed by hand, and says whose it was', async () => {
+    const [entry] = await world.ledgerSql<{ id: string; value: { lines: { agencyId: string | null; credit: string }[] } }>(`select id, value from object where resource = 'journal-entries' order by id limit 1`)
+    const line = entry?.value.lines.findIndex((l) => l.agencyId !== null) ?? 0
+    await world.desk('ledger', 'entries', { id: entry?.id ?? '', action: 'change', line: String(line), credit: '1.23' })
+    await world.run('/pulls', { systemIds: ['ledger'] })
+    const { rows, causes } = await tieOut()
+    expect(rows.find((r) => r.first)?.facets).toEqual(expect.arrayContaining(['amount', 'edited']))
+    expect(causes[0]).toMatchObject({ facts: { kind: 'unexplained' }, remedy: null })
+    await world.desk('ledger', 'entries', { id: entry?.id ?? '', action: 'void' })
+    await world.run('/pulls', { systemIds: ['ledger'] })
+    expect((await tieOut()).causes[0]?.headline).toBe('voided')
+  })
+
+  it('books a document again when its source changes', async () => {
+    const [invoice] = await world.billingSql<{ id: string }>(`select id from object where resource = 'documents' and value->'lines'->0->>'taxRateId' = 'rate_TK' limit 1`)
+    await world.desk('billing', 'invoices', { id: invoice?.id ?? '', net: '999.99' })
+    await world.run('/pulls', { systemIds: null })
+    expect((await world.ok<PostView>('GET', `${MONTH}/post`)).counts.changed).toBe(1)
+    await world.run('/post/runs', { states: ['changed'] })
+    await world.run('/pulls', { systemIds: null })
+    const rows = (await tieOut(`?show=all&limit=1000`)).rows.filter((r) => r.unit.endsWith(invoice?.id ?? ''))
+    expect(rows.every((r) => r.proved && r.booked === r.expected)).toBe(true)
+  })
+})

@@ -1,0 +1,146 @@
+import { baseline, billingData, ledgerData, type SystemData } from '@axion/demo'
+import { startStandins } from '@axion/standins'
+import type { FastifyInstance, LightMyRequestResponse } from 'fastify'
+import pg from 'pg'
+import { inject } from 'vitest'
+import { Cluster, type Databases } from '../../../scripts/lib/cluster.mjs'
+import { freePort } from '../../../scripts/lib/home.mjs'
+import { buildApp } from '../src/app.ts'
+import { Bridges } from '../src/bridges/client.ts'
+import { connect } from '../src/database/connection.ts'
+import { migrate } from '../src/database/migrate.ts'
+import { perform } from '../src/jobs/perform.ts'
+import { Queue } from '../src/jobs/queue.ts'
+import { hashPassword } from '../src/people/passwords.ts'
+import { businessDate, type Services } from '../src/services.ts'
+import { readSettings } from '../src/settings.ts'
+
+export const MONTH = '/api/entities/larkspur/months/2026-09'
+const PASSWORD = 'a long password'
+
+/** An installation of its own: databases, stand-ins on real ports, and the application, driven without a browser. */
+export interface World {
+  readonly app: FastifyInstance
+  readonly services: Services
+  readonly databases: Databases
+  readonly environment: Record<string, string>
+  readonly standins: string
+  /** A call of the API as somebody with a role; refusals are returned, not thrown. */
+  as(role: string, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<LightMyRequestResponse>
+  /** A preparer's call that has to succeed. */
+  ok<T = Record<string, never>>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<T>
+  /** Starts a run and does it here, slice by slice, to its end. */
+  run(path: string, body?: object): Promise<{ state: string; done: number; failed: number; pulled: { counts: { resource: string; added: number; changed: number; unreadable: number }[]; problem: { says: string } | null }[]; problem: { says: string } | null }>
+  desk(system: 'ledger' | 'billing', action: string, fields: Record<string, string>): Promise<void>
+  ledgerSql<R>(sql: string, values?: unknown[]): Promise<R[]>
+  billingSql<R>(sql: string, values?: unknown[]): Promise<R[]>
+  close(): Promise<void>
+}
+
+export interface WorldOptions {
+  readonly ledger?: SystemData
+  readonly billing?: SystemData
+  readonly environment?: Record<string, string>
+}
+
+let made = 0
+
+export async function makeWorld(options: WorldOptions = {}): Promise<World> {
+  const cluster = await new Cluster(inject('clusterHome')).start()
+  const name = `t${process.pid}_${++made}`
+  const databases = cluster.prepare({ axion: name, ledger: `${name}_ledger`, billing: `${name}_billing` })
+  await migrate(databases.owner)
+  const port = await freePort()
+  const standins = `http://127.0.0.1:${port}`
+  const app_ = await startStandins({ port, token: cluster.secrets.standinsToken, databases: { ledger: databases.ledger, billing: databases.billing } })
+  const environment = {
+    AXION_DATABASE: databases.app, AXION_SECRET_KEY: cluster.secrets.secretKey, AXION_TODAY: '2026-10-02', AXION_BRIDGES: `${standins}/`, AXION_LOG: 'silent', ...options.environment,
+  }
+  const settings = readSettings(environment)
+  const queue = new Queue(databases.app)
+  await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
+  const services: Services = { settings, queue, database: connect(databases.app), bridges: new Bridges(settings), today: businessDate(settings) }
+  const app = await buildApp(services)
+  const owner = connect(databases.owner, 1)
+  const roles = ['administrator', 'preparer', 'reviewer', 'viewer', 'stranger']
+  const hash = await hashPassword(PASSWORD)
+  await owner('person').insert(roles.map((role) => ({ email: `${role}@example.org`, name: role, password_hash: hash, may_create_entities: role === 'administrator' })))
+  await owner.destroy()
+
+  const cookies = new Map<string, string>()
+  for (const role of roles) {
+    const answer = await app.inject({ method: 'POST', url: '/api/session', payload: { email: `${role}@example.org`, password: PASSWORD }, headers: { 'x-axion-request': 't' }, remoteAddress: `10.0.0.${roles.indexOf(role) + 1}` })
+    cookies.set(role, String(answer.headers['set-cookie']).split(';')[0] ?? '')
+  }
+  const as: World['as'] = (role, method, url, payload) =>
+    app.inject({ method, url, headers: { 'x-axion-request': 't', cookie: cookies.get(role) ?? '' }, ...(payload ? { payload } : {}) })
+  const must = async <T>(role: string, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<T> => {
+    const answer = await as(role, method, path, body)
+    if (answer.statusCode >= 300) throw new Error(`${method} ${path}: ${answer.statusCode} ${answer.body}`)
+    return answer.json()
+  }
+  for (const [system, data] of [['ledger', options.ledger ?? ledgerData()], ['billing', options.billing ?? billingData(11, '2026-09', `${standins}/billing/desk`)]] as const) {
+    const loaded = await fetch(`${standins}/${system}/load`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${cluster.secrets.standinsToken}` }, body: JSON.stringify(data) })
+    if (!loaded.ok) throw new Error(await loaded.text())
+  }
+  await must('administrator', 'POST', '/api/entities', { id: 'larkspur', name: 'Larkspur Apiary Supply', country: 'XA', currency: 'USD', timeZone: 'America/Chicago', locale: 'en-US' })
+  for (const role of ['preparer', 'reviewer', 'viewer']) await must('administrator', 'PUT', '/api/entities/larkspur/members', { email: `${role}@example.org`, role })
+  await must('preparer', 'PUT', `${MONTH}/baseline`, baseline())
+  for (const system of ['ledger', 'billing']) {
+    await must('administrator', 'PUT', `/api/entities/larkspur/systems/${system}`, { role: system, name: system === 'ledger' ? 'Ledger' : 'Billing', address: `${standins}/${system}/bridge`, token: cluster.secrets.standinsToken })
+  }
+  const query = (connectionString: string) => async <R>(sql: string, values: unknown[] = []): Promise<R[]> => {
+    const client = new pg.Client({ connectionString })
+    await client.connect()
+    try {
+      return (await client.query(sql, values)).rows as R[]
+    } finally {
+      await client.end()
+    }
+  }
+  const ok: World['ok'] = (method, path, body) => must('preparer', method, path, body)
+  return {
+    app, services, databases, environment, standins, as, ok,
+    run: async (path, body = {}) => {
+      const { run } = await ok<{ run: string }>('POST', MONTH + path, body)
+      for (let slices = 0; slices < 20; slices++) {
+        await perform(services, { entityId: 'larkspur', runId: run })
+        const view = await ok<Awaited<ReturnType<World['run']>>>('GET', `/api/entities/larkspur/runs/${run}`)
+        if (!['queued', 'running'].includes(view.state)) return view
+      }
+      throw new Error('the run does not end')
+    },
+    desk: async (system, action, fields) => {
+      const answer = await fetch(`${standins}/${system}/desk/${action}`, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual' })
+      if (answer.status !== 303) throw new Error(`${action}: ${answer.status} ${await answer.text()}`)
+    },
+    ledgerSql: query(databases.ledger),
+    billingSql: query(databases.billing),
+    close: async () => {
+      await app.close()
+      await app_.close()
+      await queue.stop()
+      await services.database.destroy()
+    },
+  }
+}
+
+/** A world whose month is pulled, linked and rehearsed, with its ledger ready to take bookings. */
+export async function makeReadyWorld(options: WorldOptions = {}): Promise<World> {
+  const world = await makeWorld(options)
+  await world.desk('ledger', 'settings', { keepsDocumentNumbers: 'yes', lockedThrough: '2026-08-31', taxComputation: 'by-rate' })
+  await world.run('/pulls', { systemIds: null })
+  await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agency', 'combined-rate'] })
+  await world.ok('PUT', `${MONTH}/links`, { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT', baselineId: 'HCT' })
+  await world.ok('PUT', `${MONTH}/links`, { systemId: 'billing', kind: 'combined-rate', objectId: 'rate_typed', baselineId: 'WN-PLX' })
+  await world.run('/post/rehearsal')
+  return world
+}
+
+/** How often each document stands in the ledger's own database. */
+export async function timesBooked(world: World): Promise<Map<string, number>> {
+  const rows = await world.ledgerSql<{ external_id: string; n: string }>(
+    `select value->>'externalId' as external_id, count(*) as n from object where resource = 'journal-entries' and not removed and value->>'voided' = 'false' group by 1`,
+  )
+  return new Map(rows.map((row) => [row.external_id, Number(row.n)]))
+}

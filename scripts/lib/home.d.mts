@@ -1,0 +1,8 @@
+export const ROOT: string
+export const HOME: string
+export const DEMO_TODAY: string
+export function fail(line: string): never
+export function portSetting(): number
+export function secrets(home?: string): Record<string, string>
+export function freePort(): Promise<number>
+export function isFree(port: number): Promise<boolean>
