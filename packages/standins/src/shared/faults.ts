@@ -5,7 +5,7 @@ import type { Store } from './store.ts'
 
 /** Faults that can be switched on from the desk page. Each holds how many requests it still spoils; −1 is until switched off. */
 export const FAULTS = {
-  slow: 'Answers after three seconds',
+  slow: 'Takes three seconds over a write, and finishes it even when nobody waits',
   'too-many': 'Answers 429, Retry-After one second',
   unavailable: 'Answers 503',
   'lost-after-commit': 'Commits a booking, then drops the connection',
@@ -40,10 +40,10 @@ export class Faults {
     return left !== 0
   }
 
-  /** The faults that spoil any request, before it is handled. */
+  /** The faults that spoil any write, before it is handled. */
   async beforeRequest(request: FastifyRequest): Promise<void> {
-    if (await this.isOn('slow')) await delay(SLOW_MS)
     if (request.method === 'GET') return
+    if (await this.strikes('slow')) await delay(SLOW_MS)
     if (await this.strikes('too-many')) throw new Refusal(429, 'too-many-requests', 'More requests than this system takes at once.', 1)
     if (await this.strikes('unavailable')) throw new Refusal(503, 'unavailable', 'The system is being maintained.')
   }

@@ -1,0 +1,56 @@
+import type { PostView } from '@axion/contract'
+import { spawn, type ChildProcess } from 'node:child_process'
+import { resolve } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import { ROOT } from '../../../scripts/lib/home.mjs'
+import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
+
+let world: World
+const workers: ChildProcess[] = []
+beforeAll(async () => void (world = await makeReadyWorld({ environment: { AXION_BRIDGE_TIMEOUT: '2', AXION_LEASE: '3' } })))
+afterAll(async () => {
+  for (const worker of workers) worker.kill('SIGKILL')
+  await world.close()
+})
+
+function startWorker(): ChildProcess {
+  const worker = spawn(process.execPath, ['--import', resolve(ROOT, 'node_modules/tsx/dist/esm/index.mjs'), resolve(ROOT, 'packages/server/src/main/worker.ts')], { env: { ...process.env, ...world.environment }, stdio: 'inherit' })
+  workers.push(worker)
+  return worker
+}
+
+const booked = async (): Promise<number> => (await timesBooked(world)).size
+const untilBooked = (n: number): Promise<void> => vi.waitFor(async () => expect(await booked()).toBeGreaterThanOrEqual(n), { timeout: 60_000, interval: 20 })
+const counts = async (): Promise<PostView['counts']> => (await world.ok<PostView>('GET', `${MONTH}/post`)).counts
+
+/** Kills a worker in the middle of a run, again and again, as no signal handler can soften. */
+async function killAt(points: readonly number[]): Promise<void> {
+  for (const point of points) {
+    const worker = startWorker()
+    await untilBooked(point)
+    worker.kill('SIGKILL')
+    await new Promise((gone) => worker.once('exit', gone))
+  }
+}
+
+describe('kill -9 of the worker in the middle of a posting run', () => {
+  it('loses no document and books none twice, against a ledger that ignores keys and drops acknowledgements', async () => {
+    const documents = (await world.ok<PostView>('GET', `${MONTH}/post`)).rows
+    await world.desk('ledger', 'faults', { name: 'keys-ignored', requests: '-1' })
+    await world.desk('ledger', 'faults', { name: 'lost-after-commit', requests: '4' })
+    await world.ok('POST', `${MONTH}/post/runs`, { units: documents.slice(0, 80).map((d) => d.unit) })
+    await killAt([7, 23, 45])
+    startWorker()
+    await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 80, rehearsed: 70 }), { timeout: 90_000, interval: 200 })
+    const times = await timesBooked(world)
+    expect(times.size).toBe(80)
+    expect([...times.values()].every((n) => n === 1)).toBe(true)
+  })
+
+  it('goes on with the rest, and every document is there once', async () => {
+    await world.desk('ledger', 'faults', { name: 'keys-ignored', requests: '0' })
+    await world.ok('POST', `${MONTH}/post/runs`, { states: ['rehearsed'] })
+    await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 150 }), { timeout: 90_000, interval: 200 })
+    expect([...(await timesBooked(world)).values()]).toEqual(Array.from({ length: 150 }, () => 1))
+  })
+})
