@@ -15,7 +15,7 @@ export default defineConfig({
           include: ['packages/server/test/**/*.test.ts'],
           environment: 'node',
           globalSetup: ['packages/server/test/cluster.ts'],
-          fileParallelism: false,
+          maxWorkers: 2,
           testTimeout: 120_000,
           hookTimeout: 120_000,
         },

@@ -84,7 +84,7 @@ export class Cluster {
   prepare({ axion, ledger, billing }) {
     const roles = ['axion_owner', 'axion_app', 'standin_ledger', 'standin_billing']
     const role = (name) => `do $$ begin if not exists (select from pg_roles where rolname = '${name}') then create role ${name} login; end if; end $$; alter role ${name} password '${this.secrets[name.replace(/^(axion|standin)_/, '')]}';`
-    this.sql(roles.map(role).join('\n'))
+    this.sql(`select pg_advisory_lock(4100);\n${roles.map(role).join('\n')}`)
     for (const [database, owner] of [[axion, 'axion_owner'], [ledger, 'standin_ledger'], [billing, 'standin_billing']]) {
       if (this.sql(`select 1 from pg_database where datname = '${database}'`) !== '1') this.sql(`create database ${database} owner ${owner}`)
       this.sql(`revoke all on database ${database} from public; grant connect on database ${database} to ${owner}${owner === 'axion_owner' ? ', axion_app' : ''}`)

@@ -13,6 +13,7 @@ const Settings = z.object({
   AXION_BRIDGES: z.string().default('').transform((text) => text.split(',').map((part) => part.trim()).filter(Boolean)),
   AXION_BRIDGE_TIMEOUT: seconds(0.2, 300).default(10),
   AXION_LEASE: seconds(1, 900).default(15),
+  AXION_ATTEMPTS: z.coerce.number().int().min(1).max(50).default(8),
   AXION_WEB: z.string().optional(),
   AXION_LOG: z.enum(['error', 'warn', 'info', 'debug', 'silent']).default('warn'),
 }).refine((s) => s.AXION_LEASE > s.AXION_BRIDGE_TIMEOUT, { error: 'must be longer than AXION_BRIDGE_TIMEOUT', path: ['AXION_LEASE'] })

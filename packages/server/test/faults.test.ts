@@ -5,7 +5,7 @@ import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
 let world: World
 let documents: PostView['rows']
 beforeAll(async () => {
-  world = await makeReadyWorld({ environment: { AXION_BRIDGE_TIMEOUT: '1', AXION_LEASE: '3' } })
+  world = await makeReadyWorld({ environment: { AXION_BRIDGE_TIMEOUT: '1', AXION_LEASE: '3', AXION_ATTEMPTS: '3' } })
   documents = (await world.ok<PostView>('GET', `${MONTH}/post`)).rows
 })
 afterAll(() => world.close())

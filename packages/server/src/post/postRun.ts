@@ -30,7 +30,7 @@ export async function sendOutbox(services: Services, entityId: string, runId: st
       await inEntity(database, entityId, (trx) => trx('booking').where({ entity_id: entityId, run_id: runId, state: 'waiting' }).whereNull('uncertain_since').update({ state: 'rehearsed', run_id: null }))
     }
     const leased = await claim(database, entityId, runId, settings.AXION_LEASE)
-    for (const booking of leased) await settle(database, entityId, booking, await attempt(bridge, about, booking, new Date()))
+    for (const booking of leased) await settle(database, entityId, booking, await attempt(bridge, about, booking, new Date(), settings.AXION_ATTEMPTS))
     const left = await inEntity(database, entityId, (trx) => backlog(trx, entityId, runId))
     await noteRun(database, entityId, runId, { done: left.done, failed: left.failed, total: left.done + left.failed + left.waiting })
     if (left.waiting === 0) return run?.cancel_requested ? 'cancelled' : 'finished'

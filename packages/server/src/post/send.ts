@@ -3,8 +3,7 @@ import type { Bridge, WriteOutcome } from '../bridges/client.ts'
 import { Problem } from '../faults/problem.ts'
 import { idempotencyKey, type Leased, type Settled } from './outbox.ts'
 
-const MOST_ATTEMPTS = 8
-const MOST_LOOK_UPS = 12
+const LOOK_UPS_BEYOND = 4
 const BACKOFF_SECONDS = [0.2, 0.5, 1, 2, 4, 8, 15, 30]
 const PRECONDITION_FAILED = 412
 
@@ -12,9 +11,9 @@ const PRECONDITION_FAILED = 412
  * Sends one booking, or finds out what became of it. After a lost acknowledgement it is looked up by key, then by external id;
  * "not found" counts only past the ledger's longest late commit; where the ledger gives no way to know, it stays in doubt.
  */
-export async function attempt(bridge: Bridge, about: About, booking: Leased, now: Date): Promise<Settled> {
+export async function attempt(bridge: Bridge, about: About, booking: Leased, now: Date, mostAttempts: number): Promise<Settled> {
   if (booking.uncertain_since) {
-    const known = await lookUp(bridge, about, booking, booking.uncertain_since, now)
+    const known = await lookUp(bridge, about, booking, booking.uncertain_since, now, mostAttempts)
     if (known) return known
   }
   const key = idempotencyKey(booking)
@@ -22,32 +21,32 @@ export async function attempt(bridge: Bridge, about: About, booking: Leased, now
   const outcome = replaces
     ? await bridge.replaceBooking(booking.ledger_booking_id, booking.request, key, booking.ledger_revision)
     : await bridge.postBooking(booking.request, key)
-  return settledBy(outcome, booking)
+  return settledBy(outcome, booking, mostAttempts)
 }
 
-function settledBy(outcome: WriteOutcome, booking: Leased): Settled {
+function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number): Settled {
   const backoff = backoffSeconds(booking)
   switch (outcome.kind) {
     case 'done': {
       const read = Booking.safeParse(outcome.body)
       // A write that was answered in another shape was made: what it became has to be looked up.
-      if (!read.success) return waitForLookUp(booking, 'the answer had another shape')
+      if (!read.success) return waitForLookUp(booking, 'the answer had another shape', mostAttempts)
       return { state: 'sent', ledgerBookingId: read.data.id, ledgerRevision: read.data.revision }
     }
     case 'refused':
       if (outcome.status === PRECONDITION_FAILED) return { state: 'failed', code: 'AXION_EDITED_IN_LEDGER', facts: {} }
       return { state: 'failed', code: 'AXION_LEDGER_REFUSED', facts: { detail: outcome.detail, reason: outcome.code } }
     case 'later':
-      if (booking.attempts >= MOST_ATTEMPTS) return { state: 'failed', code: 'AXION_LEDGER_BUSY', facts: { attempts: String(booking.attempts), detail: outcome.detail } }
+      if (booking.attempts >= mostAttempts) return { state: 'failed', code: 'AXION_LEDGER_BUSY', facts: { attempts: String(booking.attempts), detail: outcome.detail } }
       return { state: 'waiting', afterSeconds: Math.max(outcome.afterSeconds, backoff), uncertain: false, detail: outcome.detail }
     case 'unknown':
-      return waitForLookUp(booking, outcome.detail)
+      return waitForLookUp(booking, outcome.detail, mostAttempts)
   }
 }
 
 /** An attempt without an answer waits to be looked up; a bounded number of times, then it is for a person. */
-function waitForLookUp(booking: Leased, detail: string): Settled {
-  if (booking.attempts >= MOST_LOOK_UPS) return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why: `After ${booking.attempts} attempts: ${detail}.` } }
+function waitForLookUp(booking: Leased, detail: string, mostAttempts: number): Settled {
+  if (booking.attempts >= mostAttempts + LOOK_UPS_BEYOND) return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why: `After ${booking.attempts} attempts: ${detail}.` } }
   return { state: 'waiting', afterSeconds: backoffSeconds(booking), uncertain: true, detail }
 }
 
@@ -56,7 +55,7 @@ function backoffSeconds({ attempts }: Leased): number {
 }
 
 /** What the ledger says of an attempt that had no answer; null: it was not made, and may be sent again. */
-async function lookUp(bridge: Bridge, about: About, booking: Leased, since: Date, now: Date): Promise<Settled | null> {
+async function lookUp(bridge: Bridge, about: About, booking: Leased, since: Date, now: Date, mostAttempts: number): Promise<Settled | null> {
   const byKey = about.idempotency !== null
   if (about.longestLateCommitSeconds === null || (!byKey && !about.findsByExternalId)) {
     const why = about.longestLateCommitSeconds === null ? 'It states no longest time for a late commit.' : 'It finds bookings neither by key nor by external id.'
@@ -69,7 +68,7 @@ async function lookUp(bridge: Bridge, about: About, booking: Leased, since: Date
     ours = found[0] ?? (about.findsByExternalId ? (await bridge.findBookings({ externalId: booking.external_id }))[0] : undefined)
   } catch (error) {
     if (!(error instanceof Problem)) throw error
-    return waitForLookUp(booking, 'it could not be looked up')
+    return waitForLookUp(booking, 'it could not be looked up', mostAttempts)
   }
   if (ours && (found.length > 0 || booking.ledger_booking_id === null)) return { state: 'sent', ledgerBookingId: ours.id, ledgerRevision: ours.revision }
   if (ours && ours.revision !== booking.ledger_revision) {

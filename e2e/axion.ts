@@ -1,0 +1,56 @@
+import { expect, type Page } from '@playwright/test'
+import pg from 'pg'
+
+export const ENTITY = '/larkspur/2026-09'
+export const STANDINS = process.env['AXION_E2E_STANDINS'] ?? 'http://127.0.0.1:4101'
+
+export async function signIn(page: Page, who = 'preparer'): Promise<void> {
+  await page.goto('/sign-in')
+  await page.getByLabel('E-mail address').fill(`${who}@larkspur.example`)
+  await page.getByLabel('Password').fill('hive-and-honey')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.waitForURL('**/larkspur/**')
+}
+
+/** Waits for the run that was started to end, and gives what the run bar says of it. */
+export async function runEnds(page: Page): Promise<string> {
+  await expect(page.locator('[data-run="done"]')).toBeVisible({ timeout: 120_000 })
+  return page.locator('[data-run]').innerText()
+}
+
+/** A question to the stand-in ledger's own database, past Axion and its screens. */
+export async function ledgerRows<R>(sql: string): Promise<R[]> {
+  const client = new pg.Client({ connectionString: process.env['AXION_E2E_LEDGER_DB'] })
+  await client.connect()
+  try {
+    return (await client.query(sql)).rows as R[]
+  } finally {
+    await client.end()
+  }
+}
+
+const cents = (text: string): bigint => BigInt(text.replace('.', ''))
+
+/** Opens every amount that the page shows, by clicking it, and sees that its evidence is complete or sums to it exactly. */
+export async function openEveryAmount(page: Page): Promise<number> {
+  const amounts = await page.locator('[data-open]').evaluateAll((elements) => [...new Map(elements.map((e) => [e.getAttribute('data-open') ?? '', e.getAttribute('data-amount') ?? ''])).entries()])
+  for (const [open, amount] of amounts) {
+    const answer = page.waitForResponse((response) => response.url().includes('/evidence?open=') && new URL(response.url()).searchParams.get('open') === open)
+    await page.locator(`[data-open="${open}"][data-amount="${amount}"]`).first().dispatchEvent('click')
+    const evidence = (await (await answer).json()) as { kind: string; amount: string; members?: { amount: string }[]; chain?: { role: string; amount: string | null; silence: string | null }[] }
+    expect(evidence.amount, `the evidence of ${open}`).toBe(amount)
+    if (evidence.kind === 'members') {
+      expect((evidence.members ?? []).reduce((sum, m) => sum + cents(m.amount), 0n), `the parts of ${open}`).toBe(cents(amount))
+      expect(evidence.members?.length, `the parts of ${open}`).toBeGreaterThan(0)
+    } else {
+      expect(evidence.chain?.map((link) => link.role)).toEqual(['source', 'determination', 'booking', 'ledger', 'account'])
+      expect(evidence.chain?.every((link) => link.amount !== null || link.silence !== null)).toBe(true)
+    }
+  }
+  if (amounts.length > 0) {
+    await expect(page.locator('[data-evidence]')).toBeVisible()
+    await page.keyboard.press('Escape')
+    await expect(page.locator('[data-evidence]')).toHaveCount(0)
+  }
+  return amounts.length
+}

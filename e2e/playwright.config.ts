@@ -1,0 +1,24 @@
+import { defineConfig } from '@playwright/test'
+
+/** Drives the installation that AXION_E2E_URL names, in Debian's Chromium: the month first, then every view of what it left. */
+export default defineConfig({
+  testDir: '.',
+  workers: 1,
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
+  reporter: [['list'], ['json', { outputFile: process.env['AXION_E2E_REPORT'] ?? 'test-results/e2e.json' }]],
+  outputDir: '../test-results/e2e',
+  use: {
+    baseURL: process.env['AXION_E2E_URL'] ?? 'http://127.0.0.1:4100',
+    viewport: { width: 1280, height: 800 },
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+  },
+  projects: [
+    { name: 'month', testMatch: 'month.spec.ts' },
+    { name: 'views', testMatch: 'views.spec.ts', dependencies: ['month'] },
+  ],
+})

@@ -1,0 +1,90 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+import { ENTITY, openEveryAmount, signIn } from './axion.ts'
+
+const VIEWS = [
+  ['the close sheet', ''],
+  ['Connect', '/connect'],
+  ['Align, combined rates', '/align/rates?row=WN-PLX'],
+  ['Align, agencies', '/align/agencies?row=HCT'],
+  ['Post', '/post'],
+  ['Tie out', '/tie-out?show=all'],
+  ['an open chain', '/tie-out?show=all&open=of%3Dtax%26voice%3Dexpected%26unit%3Ddoc%253Abilling%253Ainv_20828%26agency%3DCPL'],
+  ['an open total', '/?open=of%3Dtax%26voice%3Dexpected'],
+  ['evidence in its own window', '/evidence?open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20828'],
+] as const
+
+for (const theme of ['light', 'dark'] as const) {
+  test(`no view has a serious fault for those who cannot see or point, ${theme}`, async ({ browser }) => {
+    const page = await browser.newPage({ colorScheme: theme })
+    await page.goto('/sign-in')
+    const faults: string[] = []
+    const look = async (name: string): Promise<void> => {
+      const { violations } = await new AxeBuilder({ page }).analyze()
+      faults.push(...violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${name}: ${v.id} at ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(', ')}`))
+    }
+    await look('sign-in')
+    await signIn(page)
+    for (const [name, path] of VIEWS) {
+      await page.goto(ENTITY + path)
+      await page.waitForLoadState('networkidle')
+      await look(name)
+    }
+    await page.keyboard.press('?')
+    await expect(page.getByText('Keys on this page')).toBeVisible()
+    await look('the keys')
+    expect(faults).toEqual([])
+    await page.close()
+  })
+}
+
+test('nothing scrolls sideways from 1024 wide, and a main table shows fifteen rows', async ({ page }) => {
+  await signIn(page)
+  for (const width of [1024, 1280]) {
+    await page.setViewportSize({ width, height: 800 })
+    for (const [name, path] of VIEWS) {
+      await page.goto(ENTITY + path)
+      await page.waitForLoadState('networkidle')
+      expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth), `${name} at ${width}`).toBeLessThanOrEqual(0)
+    }
+  }
+  for (const path of ['/post', '/tie-out?show=all']) {
+    await page.goto(ENTITY + path)
+    await expect(page.locator('tbody tr').nth(20)).toBeAttached()
+    const seen = await page.locator('.scroll tbody tr').evaluateAll((rows) => rows.filter((row) => row.getBoundingClientRect().bottom <= (row.closest('.scroll')?.getBoundingClientRect().bottom ?? 0)).length)
+    expect(seen, path).toBeGreaterThanOrEqual(15)
+  }
+})
+
+test('every amount on every main view of the proved month opens to its evidence', async ({ page }) => {
+  await signIn(page)
+  for (const path of ['', '/align/rates', '/align/agencies', '/post?search=LA-2081', '/tie-out?show=all&search=LA-2083']) {
+    await page.goto(ENTITY + path)
+    await expect(page.locator('tbody tr').first()).toBeVisible()
+    await openEveryAmount(page)
+  }
+})
+
+test('a view and what is open in it are one link; whoever may not see it is told so', async ({ page }) => {
+  await page.goto(`${ENTITY}/tie-out?show=all&search=LA-20828&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20828`)
+  await expect(page).toHaveURL(/sign-in/)
+  await page.getByLabel('E-mail address').fill('viewer@larkspur.example')
+  await page.getByLabel('Password').fill('hive-and-honey')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.locator('[data-evidence="chain"]')).toContainText('LA-20828')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Pull and prove again' }).click()
+  await expect(page.getByRole('alert')).toContainText('needs the role of a preparer')
+  await page.goto('/nobody/2026-09')
+  await expect(page.getByText('There is no such page')).toBeVisible()
+})
+
+test('finds a document from anywhere, by keyboard alone', async ({ page }) => {
+  await signIn(page)
+  await page.keyboard.press('Control+k')
+  await page.getByLabel('A document, a party, a page').fill('LA-20830')
+  await expect(page.locator('li.chosen')).toContainText('LA-20830')
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/tie-out.*LA-20830/)
+  await expect(page.locator('[data-evidence]')).toBeVisible()
+})

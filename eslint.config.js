@@ -1,0 +1,65 @@
+import js from '@eslint/js'
+import vue from 'eslint-plugin-vue'
+import globals from 'globals'
+import typescript from 'typescript-eslint'
+
+/** What a package may import: its own files, and what the architecture lets it see. */
+const wall = (files, allowed, message) => ({
+  files: [`packages/${files}/src/**/*.{ts,vue}`],
+  ignores: ['**/*.test.ts'],
+  rules: {
+    'no-restricted-imports': ['error', {
+      patterns: [
+        { regex: allowed, message },
+        { regex: '(core|contract|server|web|standins|demo)/(src|test)', message: 'Packages meet through their names, not their folders.' },
+      ],
+    }],
+  },
+})
+
+export default typescript.config(
+  { ignores: ['**/dist/**', '**/node_modules/**', '.axion*/**', 'test-results/**', 'docs/**'] },
+  js.configs.recommended,
+  ...typescript.configs.strict,
+  ...vue.configs['flat/recommended'],
+  {
+    files: ['**/*.vue'],
+    languageOptions: { parserOptions: { parser: typescript.parser }, globals: globals.browser },
+  },
+  { files: ['scripts/**', 'bench/**', '*.js'], languageOptions: { globals: globals.node } },
+  {
+    files: ['packages/*/src/**/*.ts'],
+    ignores: ['packages/web/**'],
+    languageOptions: { parserOptions: { projectService: true } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false } }],
+      '@typescript-eslint/await-thenable': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': 'error',
+    },
+  },
+  {
+    rules: {
+      'no-console': 'error',
+      'no-undef': 'off',
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true }],
+      'vue/max-attributes-per-line': 'off',
+      'vue/singleline-html-element-content-newline': 'off',
+      'vue/multiline-html-element-content-newline': 'off',
+      'vue/html-self-closing': ['error', { html: { void: 'always', normal: 'always' } }],
+      'vue/html-closing-bracket-newline': 'off',
+      'vue/first-attribute-linebreak': 'off',
+      'vue/html-indent': 'off',
+      'vue/multi-word-component-names': 'off',
+      'vue/require-default-prop': 'off',
+      'vue/valid-v-slot': ['error', { allowModifiers: true }],
+    },
+  },
+  wall('core', '^(?!\\.{1,2}/)', 'The core imports nothing but itself: no I/O, no clock, no interface.'),
+  wall('contract', '^(@axion/(?!core$)|node:|(?!zod$|@axion/|\\.))', 'The contract imports zod and the core’s types.'),
+  wall('server', '^@axion/(?!core$|contract$)', 'The server imports core and contract; stand-ins and demo reach it over HTTP alone.'),
+  wall('web', '^(@axion/(?!core$|contract$)|node:|knex|fastify|pg$)', 'The interface imports core and contract, never the server.'),
+  wall('standins', '^@axion/', 'A stand-in has arithmetic of its own, or a shared mistake would prove itself.'),
+  wall('demo', '^(@axion/(?!contract$))', 'The demo knows the contract’s shapes, and none of the answers.'),
+)

@@ -1,0 +1,74 @@
+import { EVIDENCE, FAULT_CODES, POSTING_KINDS, type Address, type LineKind, type PostingKind } from '@axion/core'
+import fc from 'fast-check'
+import { describe, expect, expectTypeOf, it, test } from 'vitest'
+import type { z } from 'zod'
+import { Address as WireAddress, APPLICATION_CODES, BaselineImport, CATALOGUE, decodeDocument, parseSelector, say, sayCause, selectorText, SourceDocument, SourceLine, TaxRate, toTaxDocument, type Selector } from './index.ts'
+
+const document: SourceDocument = {
+  number: 'LA-1', kind: 'invoice', status: 'open', documentDate: '2026-09-17', supplyDate: '2026-09-16', currency: 'USD', party: { id: 'p', name: 'Blythe' },
+  shipTo: { country: 'XA', region: 'XA-WN', city: 'Fenwick Falls', postalCode: '40217' }, shipFrom: null,
+  lines: [{ id: '1', kind: 'goods', itemCode: 'HIVE-10', description: 'Hive', quantity: '2.5', unitPrice: '100.00', net: '250.00', taxRateId: 'r' }],
+  taxes: [{ taxRateId: 'r', base: '250.00', tax: '18.63', components: [{ agencyId: 'a', percent: '5.5', tax: '13.75' }, { agencyId: 'b', percent: '1.95', tax: '4.88' }] }],
+  total: '268.63', webAddress: null,
+}
+
+describe('the wire and the core', () => {
+  it('have the same types', () => {
+    expectTypeOf<z.infer<typeof WireAddress>>().toEqualTypeOf<{ -readonly [K in keyof Address]: Address[K] }>()
+    expectTypeOf<z.infer<typeof SourceLine>['kind']>().toEqualTypeOf<LineKind>()
+    expectTypeOf<BaselineImport['postingRules'][number]['kind']>().toEqualTypeOf<PostingKind>()
+    expect(POSTING_KINDS.length).toBe(4)
+  })
+
+  it('reads a document exactly, with the item’s code from the baseline', () => {
+    const decoded = decodeDocument(SourceDocument.parse(document))
+    expect([decoded.total, decoded.taxes[0]?.components?.map((c) => c.tax)]).toEqual([26863n, [1375n, 488n]])
+    const forTax = toTaxDocument('d', decoded, (code) => (code === 'HIVE-10' ? 'GOODS' : undefined))
+    expect(forTax.lines[0]).toMatchObject({ itemTaxCode: 'GOODS', net: 25000n, quantity: { numerator: 25n, denominator: 10n } })
+    expect(toTaxDocument('d', decoded, () => undefined).lines[0]?.itemTaxCode).toBeNull()
+  })
+
+  test.each<[string, Partial<SourceDocument>, string]>([
+    ['a total that is not the sum', { total: '268.64' }, 'AXION_JOURNAL_OUT_OF_BALANCE'],
+    ['components that are not the tax', { taxes: [{ ...document.taxes[0], taxRateId: 'r', base: '250.00', tax: '18.63', components: [{ agencyId: 'a', percent: '5.5', tax: '13.75' }] }] }, 'AXION_JOURNAL_OUT_OF_BALANCE'],
+    ['more digits than the currency has', { currency: 'JPY' }, 'AXION_NOT_AN_AMOUNT'],
+  ])('refuses %s', (_, change, code) => expect(() => decodeDocument({ ...document, ...change })).toThrow(code))
+
+  test.each<[string, z.ZodType, unknown]>([
+    ['a currency that is none', SourceDocument, { ...document, currency: 'XQQ' }],
+    ['a date that is none', SourceDocument, { ...document, documentDate: '2026-02-29' }],
+    ['an amount in floats', SourceDocument, { ...document, total: 268.63 }],
+    ['a document without lines', SourceDocument, { ...document, lines: [] }],
+    ['a country that is none', WireAddress, { ...document.shipTo, country: 'Aldermark' }],
+    ['a rate over 100 %', TaxRate, { code: null, name: 'x', percent: '100.01', components: null, active: true }],
+    ['a rate with seven places', TaxRate, { code: null, name: 'x', percent: '1.0000001', components: null, active: true }],
+  ])('refuses %s at the edge', (_, shape, value) => expect(shape.safeParse(value).success).toBe(false))
+})
+
+describe('selectors', () => {
+  it('stand in an address and come back the same', () => {
+    const text = fc.string({ unit: 'grapheme', maxLength: 30 })
+    const selector = fc.record({ of: fc.constantFrom('tax', 'unproved', 'net') as fc.Arbitrary<Selector['of']>, agency: text, account: text, unit: text }, { requiredKeys: ['of'] }) as fc.Arbitrary<Selector>
+    fc.assert(fc.property(selector, (s) => { expect(parseSelector(selectorText(s))).toEqual(s) }))
+  })
+})
+
+describe('sentences', () => {
+  it('exist for every code, once', () => {
+    const codes = [...FAULT_CODES, ...APPLICATION_CODES]
+    expect(new Set(codes).size).toBe(codes.length)
+    expect(Object.keys(CATALOGUE).sort()).toEqual([...codes].sort())
+    for (const code of codes) {
+      const { says, mend } = say(code, {})
+      expect([says, mend].every((text) => /^[A-Z"“0-9u].*[.:]?/.test(text) && !text.includes('!'))).toBe(true)
+    }
+  })
+
+  it('name a cause by its values', () => {
+    const facts = { kind: 'component-percent', system: 'Ledger', rate: 'Fenwick', jurisdiction: 'Hollis', theirs: '1.25', ours: '1.45', since: '2026-09-01' } as const
+    expect(sayCause(facts, (iso) => iso)).toBe('Ledger holds Hollis at 1.25 % in “Fenwick”. The baseline has 1.45 % since 2026-09-01.')
+    expect(sayCause({ kind: 'missing', why: 'in-doubt' }, String)).toContain('Nobody knows')
+    expect(sayCause({ kind: 'unexplained', headline: 'amount', odd: ['booked'] }, String)).toContain('booked stands alone')
+    expect(EVIDENCE[0]).toBe('same-code')
+  })
+})

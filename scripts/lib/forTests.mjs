@@ -1,0 +1,21 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { freePort, isFree } from './home.mjs'
+import { startInstallation } from './installation.mjs'
+
+/** An installation of its own in a temporary folder, with the demo loaded, for as long as the work takes. */
+export async function withInstallation(work) {
+  const home = mkdtempSync(join(tmpdir(), 'axion-e2e-'))
+  let port = await freePort()
+  while (!(await isFree(port + 1))) port = await freePort()
+  const installation = await startInstallation({ home, port })
+  try {
+    return await work(installation, {
+      AXION_E2E_URL: installation.address, AXION_E2E_STANDINS: `http://127.0.0.1:${port + 1}`, AXION_E2E_LEDGER_DB: installation.databases.ledger, AXION_E2E_REPORT: join(home, 'e2e.json'),
+    })
+  } finally {
+    await installation.stop()
+    rmSync(home, { recursive: true, force: true })
+  }
+}
