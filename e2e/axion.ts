@@ -2,7 +2,6 @@ import { expect, type Page } from '@playwright/test'
 import pg from 'pg'
 
 export const ENTITY = '/larkspur/2026-09'
-export const STANDINS = process.env['AXION_E2E_STANDINS'] ?? 'http://127.0.0.1:4101'
 
 export async function signIn(page: Page, who = 'preparer'): Promise<void> {
   await page.goto('/sign-in')
@@ -12,7 +11,16 @@ export async function signIn(page: Page, who = 'preparer'): Promise<void> {
   await page.waitForURL('**/larkspur/**')
 }
 
-/** Waits for the run that was started to end, and gives what the run bar says of it. */
+/** Starts a run by a click, waits for it to end, and gives what the run bar says of it. */
+export async function runBy(page: Page, start: () => Promise<void>): Promise<string> {
+  const bar = page.locator('[data-run]')
+  const before = (await bar.count()) === 0 ? null : await bar.getAttribute('data-run-id')
+  await start()
+  if (before !== null) await expect(bar).not.toHaveAttribute('data-run-id', before)
+  return runEnds(page)
+}
+
+/** Waits for the run that is shown to end. */
 export async function runEnds(page: Page): Promise<string> {
   await expect(page.locator('[data-run="done"]')).toBeVisible({ timeout: 120_000 })
   return page.locator('[data-run]').innerText()

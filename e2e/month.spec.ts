@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ENTITY, ledgerRows, openEveryAmount, runEnds, signIn, STANDINS } from './axion.ts'
+import { ENTITY, ledgerRows, openEveryAmount, runBy, runEnds, signIn } from './axion.ts'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -14,8 +14,7 @@ const verdict = () => page.locator('.verdict')
 
 test('the close sheet knows nothing yet, and says what to do', async () => {
   await expect(verdict()).toContainText('Not known yet')
-  await page.getByRole('button', { name: 'Pull all systems' }).click()
-  expect(await runEnds(page)).toContain('Billing: 163 new')
+  expect(await runBy(page, () => page.getByRole('button', { name: 'Pull all systems' }).click())).toContain('Billing: 163 new')
 })
 
 test('Connect: one check fails, is mended on the ledger’s desk, and passes when checked again', async () => {
@@ -24,15 +23,13 @@ test('Connect: one check fails, is mended on the ledger’s desk, and passes whe
   const check = page.locator('[data-check="keeps-numbers"]')
   await expect(check).toHaveAttribute('data-state', 'fails')
   await expect(verdict()).toContainText('No.')
-  const desk = await page.context().newPage()
-  await desk.goto(`${STANDINS}/ledger/desk`)
+  const [desk] = await Promise.all([page.waitForEvent('popup'), check.getByRole('link', { name: 'Open Combwright Books' }).click()])
   await desk.getByLabel('Document numbers').selectOption('yes')
   await desk.getByRole('button', { name: 'Save settings' }).click()
   await desk.close()
   await page.getByRole('button', { name: /Check again/ }).click()
   await expect(check).toHaveAttribute('data-state', 'passes')
-  await page.getByRole('button', { name: /Pull all systems/ }).click()
-  expect(await runEnds(page)).toContain('Ledger: nothing changed')
+  expect(await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())).toContain('Ledger: nothing changed')
 })
 
 test('Align: the wrong rate is shown with what it puts at stake, and links are accepted', async () => {
@@ -55,8 +52,7 @@ test('Align: the wrong rate is shown with what it puts at stake, and links are a
 
 test('Post: a rehearsal warns and sends nothing; a handful goes, then the rest, and progress survives a reload', async () => {
   await page.goto(`${ENTITY}/post`)
-  await page.getByRole('button', { name: 'Rehearse 150 documents' }).click()
-  expect(await runEnds(page)).toContain('Nothing was sent')
+  expect(await runBy(page, () => page.getByRole('button', { name: 'Rehearse 150 documents' }).click())).toContain('Nothing was sent')
   expect(await ledgerRows(`select 1 from object where resource = 'journal-entries'`)).toHaveLength(0)
   await page.getByRole('button', { name: 'with a remark' }).click()
   await expect(page.locator('tbody tr')).toHaveCount(1)
@@ -77,7 +73,7 @@ test('Post: a rehearsal warns and sends nothing; a handful goes, then the rest, 
 
 test('Post: what the ledger refused is mended in Align and booked by a retry', async () => {
   await page.locator('[data-filter="failed"]').click()
-  await page.locator('tbody tr').click()
+  await page.locator('tr[data-state="failed"]').click()
   await expect(page.locator('section.detail')).toContainText('is not known in this ledger')
   await page.getByRole('link', { name: 'Mend it in Align' }).click()
   await page.locator('[data-extra="rate_typed"]').getByRole('button', { name: 'Link' }).click()

@@ -21,7 +21,7 @@ const S: Row[] = [['a', null, 550n], ['b', null, 145n]]
 const E: Row[] = [['a', '10', 550n], ['b', '20', 145n]]
 const unit = (changes: Partial<TieUnitVoices>): TieUnitVoices => ({
   stated: voice(S), expected: voice(E), expectedComplete: true, booked: voice(E), bookings: 1, missingWhy: 'waiting',
-  voided: { source: false, ledger: false }, edited: false, otherRoundings: [], ...changes,
+  voided: { source: false, ledger: false }, edited: false, otherRoundings: () => [], ...changes,
 })
 
 describe('verdict (K9)', () => {
@@ -32,7 +32,7 @@ describe('verdict (K9)', () => {
     ['the wrong account', { booked: voice([['a', '10', 550n], ['b', '30', 145n]]) }, 'account', ['booked'], 145n],
     ['a wrong account and a wrong amount', { booked: voice([['a', '11', 550n], ['b', '20', 125n]]) }, 'account', ['booked'], 570n],
     ['the right total, split otherwise', { booked: voice([['a', '10', 545n], ['b', '20', 150n]]) }, 'agency', ['booked'], 5n],
-    ['another place of rounding', { booked: voice([['a', '10', 551n], ['b', '20', 145n]]), otherRoundings: [voice([['a', '10', 551n], ['b', '20', 145n]])] }, 'rounding', ['booked'], 1n],
+    ['another place of rounding', { booked: voice([['a', '10', 551n], ['b', '20', 145n]]), otherRoundings: () => [voice([['a', '10', 551n], ['b', '20', 145n]])] }, 'rounding', ['booked'], 1n],
     ['another month', { booked: voice(E, { period: '2026-10' }) }, 'period', ['booked'], 695n],
     ['another currency', { booked: voice(E, { currency: 'EUR' }) }, 'currency', ['booked'], 1390n],
     ['not booked', { booked: null, bookings: 0 }, 'missing', ['booked'], 695n],

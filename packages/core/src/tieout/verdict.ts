@@ -27,8 +27,8 @@ export interface TieUnitVoices {
   readonly voided: { readonly source: boolean; readonly ledger: boolean }
   /** The ledger's revision moved after we booked. */
   readonly edited: boolean
-  /** What the other places of K1 would give, for the facet `rounding`. */
-  readonly otherRoundings: readonly VoiceFacts[]
+  /** What the other places of K1 would give, for the facet `rounding`; asked for only where amounts differ. */
+  readonly otherRoundings: () => readonly VoiceFacts[]
 }
 
 export interface Verdict {
@@ -92,7 +92,7 @@ function oddOf(stated: VoiceFacts, expected: VoiceFacts, booked: VoiceFacts): Vo
 }
 
 /** Every way in which a voice differs from the expected one, at the finest grain that both have. */
-function facetsBetween(expected: VoiceFacts, other: VoiceFacts, otherRoundings: readonly VoiceFacts[]): Facet[] {
+function facetsBetween(expected: VoiceFacts, other: VoiceFacts, otherRoundings: () => readonly VoiceFacts[]): Facet[] {
   if (agree(expected, other)) return []
   const grain = commonGrain(expected, other)
   const facets: Facet[] = []
@@ -103,7 +103,7 @@ function facetsBetween(expected: VoiceFacts, other: VoiceFacts, otherRoundings: 
   const byAgency = (m: Member): string => `${m.agency ?? ''}|${m.currency}`
   if (grain.account && differs((m) => `${byAgency(m)}|${m.account ?? ''}`, grain) && accountAstray(expected, other, grain)) facets.push('account')
   if (differs(byAgency, grain)) {
-    if (otherRoundings.some((voice) => sameSums(membersOf(voice, grain), membersOf(other, grain), byAgency))) facets.push('rounding')
+    if (otherRoundings().some((voice) => sameSums(membersOf(voice, grain), membersOf(other, grain), byAgency))) facets.push('rounding')
     else facets.push(differs((m) => m.currency, grain) ? 'amount' : 'agency')
   }
   if (facets.length === 0) facets.push('amount')

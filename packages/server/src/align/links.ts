@@ -1,7 +1,7 @@
 import { audit } from '../audit/audit.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld, type LinkKind } from '../connect/held.ts'
-import { json, type Transaction } from '../database/connection.ts'
+import { insertRows, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import { crosswalk, evidenceOf, isClear, standingsOf, standsFor } from './crosswalk.ts'
@@ -33,16 +33,16 @@ export async function unlink(trx: Transaction, entityId: string, person: string,
 
 /** Accepts every clear proposal: one candidate, with more than a near name, that no other object of the system claims as well. */
 export async function linkClear(trx: Transaction, entityId: string, month: string, person: string, kinds: readonly LinkKind[]): Promise<number> {
+  const index = await loadBaseline(trx, entityId)
   let linked = 0
   for (const kind of kinds) {
-    const index = await loadBaseline(trx, entityId)
     for (const held of await loadHeld(trx, entityId)) {
       const standings = standingsOf(crosswalk(held, index, lastDayOf(month)), kind)
       const claims = (baselineId: string | null): number => standings.filter((s) => standsFor(s) === baselineId && (s.linkedTo !== null || isClear(s))).length
-      for (const standing of standings.filter((s) => isClear(s) && claims(standsFor(s)) === 1)) {
-        await link(trx, entityId, month, person, { systemId: held.row.system_id, kind, objectId: standing.objectId, baselineId: standsFor(standing) ?? '' })
-        linked++
-      }
+      const clear = standings.filter((s) => isClear(s) && claims(standsFor(s)) === 1)
+      await insertRows(trx, 'link', clear.map((s) => ({ entity_id: entityId, system_id: held.row.system_id, kind, object_id: s.objectId, baseline_id: standsFor(s), linked_by: person, linked_at: new Date(), evidence: evidenceOf(s) })))
+      await insertRows(trx, 'audit_entry', clear.map((s) => ({ entity_id: entityId, at: new Date(), person, action: 'linked', object: `${held.row.name}: ${s.name}`, after: { baseline: standsFor(s) } })))
+      linked += clear.length
     }
   }
   return linked

@@ -1,5 +1,5 @@
 import type { BaselineImport } from '@axion/contract'
-import { isOverlap, type Transaction } from '../database/connection.ts'
+import { canonical, isOverlap, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { rowsOf, type BaselineRow } from './tables.ts'
 
@@ -57,15 +57,9 @@ function storedKey(row: StoredRow, like: BaselineRow | undefined): string {
 
 /** Covers as canonical text; a percent without idle zeros. */
 function comparable(value: unknown): unknown {
-  if (typeof value === 'string' && /^\[/.test(value)) return sorted(JSON.parse(value))
+  if (typeof value === 'string' && /^\[/.test(value)) return canonical(JSON.parse(value))
   if (typeof value === 'string' && /^\d+\.\d+$/.test(value)) return value.replace(/\.?0+$/, '')
-  return Array.isArray(value) ? sorted(value) : value
-}
-
-function sorted(value: unknown): string {
-  return JSON.stringify(value, (_key, part: unknown) =>
-    part !== null && typeof part === 'object' && !Array.isArray(part) ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1))) : part,
-  )
+  return Array.isArray(value) ? canonical(value) : value
 }
 
 function requireReferences(baseline: BaselineImport): void {

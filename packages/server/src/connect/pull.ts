@@ -1,6 +1,6 @@
 import { decodeDocument, RESOURCES, RESOURCES_OF, type Change, type JournalEntry, type Resource, type SourceDocument } from '@axion/contract'
 import { Fault, parseAmount, periodOf } from '@axion/core'
-import { inEntity, json, type Transaction } from '../database/connection.ts'
+import { canonical, inEntity, insertRows, json, type Transaction } from '../database/connection.ts'
 import { unseal } from '../bridges/secrets.ts'
 import type { Bridge } from '../bridges/client.ts'
 import type { Services } from '../services.ts'
@@ -58,29 +58,35 @@ async function changesOf(services: Services, bridge: Bridge, entityId: string, s
 
 async function takeResource(trx: Transaction, entityId: string, pullId: string, system: SystemRow, resource: Resource, { items, next }: { items: Change[]; next: string }): Promise<PullCount> {
   const count: PullCount = { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
+  const here = { entity_id: entityId, system_id: system.system_id }
+  // Of an object that changed twice since the last pull only its last state counts.
+  const latest = [...new Map(items.map((change) => [change.id, change])).values()]
+  const ids = latest.map((change) => change.id)
+  await trx('finding').where({ ...here, resource }).whereIn('object_id', ids).delete()
+
+  const findings: object[] = []
   const accepted: Accepted[] = []
-  for (const change of items) {
-    const at = { entity_id: entityId, system_id: system.system_id, resource, object_id: change.id }
-    await trx('finding').where(at).delete()
+  for (const change of latest) {
     const read = change.removed ? { value: null } : readValue(resource, change.value)
-    if ('problem' in read) {
-      count.unreadable++
-      await trx('finding').insert({ ...at, code: 'AXION_BAD_OBJECT', facts: json({ system: system.name, object: `${resource.replace('-', ' ')} ${labelOf(change.value) || change.id}`, problem: read.problem }) })
-    } else accepted.push({ change, value: read.value })
+    if ('value' in read) accepted.push({ change, value: read.value })
+    else findings.push({ ...here, resource, object_id: change.id, code: 'AXION_BAD_OBJECT', facts: { system: system.name, object: `${resource.replace('-', ' ')} ${labelOf(change.value) || change.id}`, problem: read.problem }, found_at: new Date() })
   }
-  const store = resource === 'documents' ? storeDocument : resource === 'journal-entries' ? storeEntry : storeHeld
-  for (const { change, value } of accepted) {
-    const before = await store(trx, entityId, system.system_id, resource, change, value)
-    const kind = change.removed ? 'removed' : before === undefined ? 'added' : 'changed'
-    if (change.removed && before === undefined) continue
-    if (kind === 'changed' && json(before) === json(value)) continue
+  count.unreadable = findings.length
+  const store = STORES[resource] ?? heldStore(resource)
+  const before = await store.before(trx, here, ids)
+  await store.put(trx, here, accepted.filter((a) => a.value !== null))
+  await store.remove(trx, here, accepted.filter((a) => a.value === null).map((a) => a.change.id))
+
+  const changes = accepted.flatMap(({ change, value }) => {
+    const was = before.get(change.id)
+    if (value === null ? was === undefined : was !== undefined && canonical(was) === canonical(value)) return []
+    const kind = value === null ? 'removed' : was === undefined ? 'added' : 'changed'
     count[kind]++
-    await trx('held_change').insert({
-      entity_id: entityId, pull_id: pullId, system_id: system.system_id, resource, object_id: change.id, kind, label: labelOf(value ?? before),
-      before: before === undefined || kind === 'added' ? null : json(before), after: value === null ? null : json(value),
-    })
-  }
-  await trx('pull_cursor').insert({ entity_id: entityId, system_id: system.system_id, resource, sequence: next }).onConflict(['entity_id', 'system_id', 'resource']).merge()
+    return [{ ...here, pull_id: pullId, resource, object_id: change.id, kind, label: labelOf(value ?? was), before: was ?? null, after: value }]
+  })
+  await insertRows(trx, 'finding', findings)
+  await insertRows(trx, 'held_change', changes)
+  await trx('pull_cursor').insert({ ...here, resource, sequence: next }).onConflict(['entity_id', 'system_id', 'resource']).merge()
   return count
 }
 
@@ -104,42 +110,56 @@ function readValue(resource: Resource, value: unknown): { readonly value: unknow
   }
 }
 
-async function storeHeld(trx: Transaction, entityId: string, systemId: string, resource: string, change: Change, value: unknown): Promise<unknown> {
-  const at = { entity_id: entityId, system_id: systemId, resource, object_id: change.id }
-  const before = (await trx('held_object').where({ ...at, removed: false }).first('value')) as { value: unknown } | undefined
-  await trx('held_object').insert({ ...at, revision: change.revision, value: value === null ? null : json(value), removed: change.removed })
-    .onConflict(['entity_id', 'system_id', 'resource', 'object_id']).merge()
-  return before?.value
+interface Here {
+  readonly entity_id: string
+  readonly system_id: string
 }
 
-async function storeDocument(trx: Transaction, entityId: string, systemId: string, _resource: string, change: Change, value: unknown): Promise<unknown> {
-  const at = { entity_id: entityId, system_id: systemId, document_id: change.id }
-  const before = (await trx('source_document').where(at).first('value')) as { value: SourceDocument } | undefined
-  if (value === null) {
-    // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
-    if (before) await trx('source_document').where(at).update({ status: 'void', revision: change.revision })
-    return before?.value
-  }
-  const { number, status, documentDate, currency, party } = value as SourceDocument
-  await trx('source_document').insert({ ...at, revision: change.revision, number, status, document_date: documentDate, period: periodOf(documentDate), currency, party: party.name, value: json(value) })
-    .onConflict(['entity_id', 'system_id', 'document_id']).merge()
-  return before?.value
+/** Where a resource's objects are kept as their system has them. */
+interface ObjectStore {
+  before(trx: Transaction, here: Here, ids: readonly string[]): Promise<Map<string, unknown>>
+  put(trx: Transaction, here: Here, accepted: readonly Accepted[]): Promise<void>
+  remove(trx: Transaction, here: Here, ids: readonly string[]): Promise<void>
 }
 
-async function storeEntry(trx: Transaction, entityId: string, systemId: string, _resource: string, change: Change, value: unknown): Promise<unknown> {
-  const at = { entity_id: entityId, system_id: systemId, entry_id: change.id }
-  const before = (await trx('ledger_entry').where(at).first('value')) as { value: JournalEntry } | undefined
-  if (value === null) {
-    await trx('ledger_entry').where(at).delete()
-    return before?.value
-  }
-  const e = value as JournalEntry
-  await trx('ledger_entry').insert({
-    ...at, revision: change.revision, external_id: e.externalId, booking_id: e.bookingId, booking_revision: e.bookingRevision, posting_date: e.postingDate,
-    period: periodOf(e.postingDate), currency: e.currency, voided: e.voided, changed_by: e.changedBy, changed_at: e.changedAt, value: json(e),
-  }).onConflict(['entity_id', 'system_id', 'entry_id']).merge()
-  return before?.value
+async function valuesById(query: PromiseLike<unknown>): Promise<Map<string, unknown>> {
+  return new Map(((await query) as { id: string; value: unknown }[]).map((row) => [row.id, row.value]))
 }
+
+function heldStore(resource: Resource): ObjectStore {
+  return {
+    before: (trx, here, ids) => valuesById(trx('held_object').where({ ...here, resource, removed: false }).whereIn('object_id', ids as string[]).select('object_id as id', 'value')),
+    put: (trx, here, accepted) =>
+      insertRows(trx, 'held_object', accepted.map(({ change, value }) => ({ ...here, resource, object_id: change.id, revision: change.revision, value, removed: false })), ['entity_id', 'system_id', 'resource', 'object_id']),
+    remove: async (trx, here, ids) => void (await trx('held_object').where({ ...here, resource }).whereIn('object_id', ids as string[]).update({ removed: true, value: null })),
+  }
+}
+
+const DOCUMENTS: ObjectStore = {
+  before: (trx, here, ids) => valuesById(trx('source_document').where(here).whereIn('document_id', ids as string[]).select('document_id as id', 'value')),
+  put: (trx, here, accepted) =>
+    insertRows(trx, 'source_document', accepted.map(({ change, value }) => {
+      const { number, status, documentDate, currency, party } = value as SourceDocument
+      return { ...here, document_id: change.id, revision: change.revision, number, status, document_date: documentDate, period: periodOf(documentDate), currency, party: party.name, value }
+    }), ['entity_id', 'system_id', 'document_id']),
+  // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
+  remove: async (trx, here, ids) => void (await trx('source_document').where(here).whereIn('document_id', ids as string[]).update({ status: 'void' })),
+}
+
+const ENTRIES: ObjectStore = {
+  before: (trx, here, ids) => valuesById(trx('ledger_entry').where(here).whereIn('entry_id', ids as string[]).select('entry_id as id', 'value')),
+  put: (trx, here, accepted) =>
+    insertRows(trx, 'ledger_entry', accepted.map(({ change, value }) => {
+      const e = value as JournalEntry
+      return {
+        ...here, entry_id: change.id, revision: change.revision, external_id: e.externalId, booking_id: e.bookingId, booking_revision: e.bookingRevision, posting_date: e.postingDate,
+        period: periodOf(e.postingDate), currency: e.currency, voided: e.voided, changed_by: e.changedBy, changed_at: e.changedAt, value: e,
+      }
+    }), ['entity_id', 'system_id', 'entry_id']),
+  remove: async (trx, here, ids) => void (await trx('ledger_entry').where(here).whereIn('entry_id', ids as string[]).delete()),
+}
+
+const STORES: Partial<Record<Resource, ObjectStore>> = { documents: DOCUMENTS, 'journal-entries': ENTRIES }
 
 async function takeBalances(services: Services, bridge: Bridge, entityId: string, systemId: string, period: string): Promise<void> {
   const [year = 0, month = 0] = period.split('-').map(Number)

@@ -36,6 +36,22 @@ export async function inOrder<T, R>(items: readonly T[], work: (item: T, at: num
   return results
 }
 
+/**
+ * Inserts many rows in one statement, whatever their number: they travel as one JSON text.
+ * Columns are those of the first row; amounts go as text, and PostgreSQL reads them by the table's own types.
+ */
+export async function insertRows(trx: Transaction, table: string, rows: readonly object[], onConflict?: readonly string[]): Promise<void> {
+  const [first] = rows
+  if (!first) return
+  const columns = Object.keys(first)
+  const names = columns.map(() => '??').join(', ')
+  const merged = columns.filter((column) => !onConflict?.includes(column))
+  const merge = onConflict ? ` on conflict (${onConflict.map(() => '??').join(', ')}) do update set ${merged.map(() => '?? = excluded.??').join(', ')}` : ''
+  await trx.raw(`insert into ?? (${names}) select ${names} from jsonb_populate_recordset(null::??, ?::jsonb)${merge}`, [
+    table, ...columns, ...columns, table, json(rows), ...(onConflict ? [...onConflict, ...merged.flatMap((column) => [column, column])] : []),
+  ])
+}
+
 const UNIQUE_VIOLATION = '23505'
 const EXCLUSION_VIOLATION = '23P01'
 
@@ -55,4 +71,11 @@ function sqlState(error: unknown): string | undefined {
 /** JSON for a jsonb column; amounts inside are written as text. */
 export function json(value: unknown): string {
   return JSON.stringify(value, (_key, part: unknown) => (typeof part === 'bigint' ? part.toString() : part))
+}
+
+/** JSON with its fields in one order: PostgreSQL's jsonb keeps another than the wire's. */
+export function canonical(value: unknown): string {
+  return JSON.stringify(value, (_key, part: unknown) =>
+    part !== null && typeof part === 'object' && !Array.isArray(part) ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1))) : part,
+  )
 }

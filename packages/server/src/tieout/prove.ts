@@ -6,7 +6,7 @@ import { crosswalk } from '../align/crosswalk.ts'
 import { stakesOf } from '../align/stake.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld, type HeldSystem } from '../connect/held.ts'
-import { json, type Transaction } from '../database/connection.ts'
+import { insertRows, json, type Transaction } from '../database/connection.ts'
 import { lastDayOf } from './periods.ts'
 import { departuresOf } from './departures.ts'
 import { bookedUnit, externalIdOf, otherRoundings, sourceUnit, type SourceUnit, type StoredDocument, type StoredEntry } from './units.ts'
@@ -102,7 +102,7 @@ async function writeUnits(trx: Transaction, entityId: string, units: readonly Un
     for (const [voice, of] of [['stated', stated], ['expected', expected], ['booked', booked]] as const) {
       of?.facts.forEach((f, place) => facts.push({
         entity_id: entityId, unit_id: unit.unitId, voice, place, line_id: f.lineId, jurisdiction: f.jurisdictionId, agency: f.agency, account: f.account,
-        currency: f.currency, period: f.period, base: f.base?.toString() ?? null, tax: f.tax.toString(), origin: f.source && json(f.source),
+        currency: f.currency, period: f.period, base: f.base?.toString() ?? null, tax: f.tax.toString(), origin: f.source,
       }))
       of?.nets.forEach((n, place) => nets.push({ entity_id: entityId, unit_id: unit.unitId, voice, place, currency: n.currency, period: n.period, net: n.net.toString() }))
     }
@@ -113,16 +113,16 @@ async function writeUnits(trx: Transaction, entityId: string, units: readonly Un
       document_id: source?.stored.document_id ?? null, number: source?.decoded.number ?? entry?.value.number ?? '', party: source?.decoded.party.name ?? entry?.value.memo ?? '',
       document_date: source?.decoded.documentDate ?? entry?.posting_date, currency: source?.decoded.currency ?? entry?.value.currency,
       combined_rate: source && combinedRateOf(source.document, source.determination, index),
-      findings: json(source?.determination.findings ?? []), expected_complete: source?.determination.complete ?? true,
+      findings: source?.determination.findings ?? [], expected_complete: source?.determination.complete ?? true,
       stated_signature: stated && signatureOf(stated, grain), expected_at_stated: stated && signatureOf(expected, grain),
       expected_signature: source && signatureOf(expected, bookedGrain), booked_signature: booked && signatureOf(booked, bookedGrain),
       split_stated: stated === null || grainOf(stated).agency,
       bookings: unit.bookings, edited: unit.edited, voided: unit.entries.some((e) => e.voided) || source?.stored.status === 'void',
     }
   })
-  await trx.batchInsert('tie_unit', rows, 500)
-  await trx.batchInsert('tax_fact', facts, 500)
-  await trx.batchInsert('net_fact', nets, 500)
+  await insertRows(trx, 'tie_unit', rows)
+  await insertRows(trx, 'tax_fact', facts)
+  await insertRows(trx, 'net_fact', nets)
 }
 
 async function writeStakes(trx: Transaction, entityId: string, period: string, units: readonly Unit[], systems: readonly HeldSystem[], index: BaselineIndex): Promise<void> {
@@ -135,14 +135,14 @@ async function writeStakes(trx: Transaction, entityId: string, period: string, u
       entity_id: entityId, finding_key: findingKey, unit_id: unitId, period, currency: source.decoded.currency, amount: amount.toString(),
     }))
   })
-  await trx.batchInsert('stake_share', rows, 500)
+  await insertRows(trx, 'stake_share', rows)
 }
 
 function weigh(unit: Unit, departures: readonly { readonly role: string; readonly of: readonly Assumption[] }[], index: BaselineIndex): Judged {
   const { source } = unit
   const verdict = judge({
     stated: unit.stated, expected: source ? unit.expected : null, expectedComplete: source?.determination.complete ?? true, booked: unit.booked, bookings: unit.bookings,
-    missingWhy: unit.why, edited: unit.edited, otherRoundings: source ? otherRoundings(source, index) : [],
+    missingWhy: unit.why, edited: unit.edited, otherRoundings: () => (source ? otherRoundings(source, index) : []),
     voided: { source: source?.stored.status === 'void', ledger: unit.entries.some((e) => e.voided) },
   })
   const odd = verdict.odd.includes('booked') && unit.booked ? { voice: unit.booked, role: 'ledger' } : verdict.odd.includes('stated') && unit.stated ? { voice: unit.stated, role: 'billing' } : null
@@ -155,17 +155,28 @@ async function writeVerdicts(trx: Transaction, entityId: string, judged: readonl
   const explains = new Map<string, number>()
   for (const key of judged.flatMap((j) => j.assumptions.map(causeKey))) explains.set(key, (explains.get(key) ?? 0) + 1)
   const shares: object[] = []
-  for (const { unitId, verdict, assumptions } of judged) {
+  const rows = judged.map(({ unitId, verdict, assumptions }) => {
     const ranked = [...assumptions].sort((a, b) => (explains.get(causeKey(b)) ?? 0) - (explains.get(causeKey(a)) ?? 0))
-    const [first] = ranked
-    const cause = verdict.proved ? null : first ? causeKey(first) : verdict.headline === 'missing' ? `missing|${verdict.missingWhy}` : `unexplained|${verdict.headline}|${verdict.odd.join('+')}`
-    await trx('tie_unit').where({ entity_id: entityId, unit_id: unitId }).update({
-      proved: verdict.proved, headline: verdict.headline, facets: verdict.facets, odd: verdict.odd, missing_why: verdict.missingWhy,
-      unproved: sum(verdict.unproved.map((u) => u.tax)).toString(), unproved_net: verdict.unprovedNet.toString(), cause: verdict.notTaken ? null : cause, assumptions: json(ranked),
-    })
-    verdict.unproved.forEach(({ agency, account, currency, period, tax }, place) => shares.push({ entity_id: entityId, unit_id: unitId, place, agency, account, currency, period, tax: tax.toString() }))
-  }
-  await trx.batchInsert('unproved_share', shares, 500)
+    verdict.unproved.forEach(({ agency, account, currency, period, tax }, place) => shares.push({ entity_id: entityId, unit_id: unitId, place, agency, account, currency, period, tax }))
+    return {
+      unit_id: unitId, proved: verdict.proved, headline: verdict.headline, facets: verdict.facets, odd: verdict.odd, missing_why: verdict.missingWhy, cause: causeOf(verdict, ranked[0]),
+      unproved: sum(verdict.unproved.map((u) => u.tax)), unproved_net: verdict.unprovedNet, assumptions: ranked,
+    }
+  })
+  await trx.raw(
+    `update tie_unit u set proved = v.proved, headline = v.headline, facets = v.facets, odd = v.odd, missing_why = v.missing_why, cause = v.cause,
+       unproved = v.unproved, unproved_net = v.unproved_net, assumptions = v.assumptions
+     from jsonb_populate_recordset(null::tie_unit, ?::jsonb) v where u.entity_id = ? and u.unit_id = v.unit_id`,
+    [json(rows), entityId],
+  )
+  await insertRows(trx, 'unproved_share', shares)
+}
+
+/** The key that documents with the same cause share; null where nothing is at fault. */
+function causeOf(verdict: Verdict, first: Assumption | undefined): string | null {
+  if (verdict.proved || verdict.notTaken) return null
+  if (first) return causeKey(first)
+  return verdict.headline === 'missing' ? `missing|${verdict.missingWhy}` : `unexplained|${verdict.headline}|${verdict.odd.join('+')}`
 }
 
 /** One point of the month's falling number, where it moved. */

@@ -33,7 +33,7 @@ const ended = computed(() => {
     <p><b>Not done.</b> {{ refused.says }} {{ refused.mend }}</p>
     <button type="button" class="plain" @click="dismiss">Dismiss</button>
   </div>
-  <div v-if="current" class="runbar" :class="{ bad: current.problem || current.failed > 0 }" role="status" :data-run="current.state">
+  <div v-if="current" class="runbar" :class="{ bad: current.problem || current.failed > 0 }" role="status" :data-run="current.state" :data-run-id="current.id">
     <p>
       <b>{{ NAMES[current.kind] ?? current.kind }}</b>{{ ' ' }}
       <template v-if="isUnderWay(current)">{{ current.step || (current.state === 'queued' ? 'is queued' : '') }}<template v-if="current.total > 0">: {{ current.done + current.failed }} of {{ current.total }}</template></template>
