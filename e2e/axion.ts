@@ -39,21 +39,35 @@ export async function ledgerRows<R>(sql: string): Promise<R[]> {
 
 const cents = (text: string): bigint => BigInt(text.replace('.', ''))
 
-/** Opens every amount that the page shows, by clicking it, and sees that its evidence is complete or sums to it exactly. */
+interface Evidence {
+  readonly kind: string
+  readonly amount: string
+  readonly members?: readonly { readonly amount: string }[]
+  readonly chain?: readonly { readonly role: string; readonly amount: string | null; readonly silence: string | null }[]
+}
+
+/** A total's members sum to it exactly; a chain has all five links, each with an amount or a word for why it has none. */
+function expectComplete(evidence: Evidence, open: string, amount: string): void {
+  expect(evidence.amount, `the evidence of ${open}`).toBe(amount)
+  if (evidence.kind === 'members') {
+    expect((evidence.members ?? []).reduce((sum, m) => sum + cents(m.amount), 0n), `the parts of ${open}`).toBe(cents(amount))
+    expect(evidence.members?.length, `the parts of ${open}`).toBeGreaterThan(0)
+    return
+  }
+  expect(evidence.chain?.map((link) => link.role)).toEqual(['source', 'determination', 'booking', 'ledger', 'account'])
+  expect(evidence.chain?.every((link) => link.amount !== null || link.silence !== null)).toBe(true)
+}
+
+const amountsOf = (page: Page): Promise<[string, string][]> =>
+  page.locator('[data-open]').evaluateAll((elements) => [...new Map(elements.map((e) => [e.getAttribute('data-open') ?? '', e.getAttribute('data-amount') ?? ''] as const)).entries()])
+
+/** Opens every amount that the page shows, by clicking it. */
 export async function openEveryAmount(page: Page): Promise<number> {
-  const amounts = await page.locator('[data-open]').evaluateAll((elements) => [...new Map(elements.map((e) => [e.getAttribute('data-open') ?? '', e.getAttribute('data-amount') ?? ''])).entries()])
+  const amounts = await amountsOf(page)
   for (const [open, amount] of amounts) {
     const answer = page.waitForResponse((response) => response.url().includes('/evidence?open=') && new URL(response.url()).searchParams.get('open') === open)
     await page.locator(`[data-open="${open}"][data-amount="${amount}"]`).first().dispatchEvent('click')
-    const evidence = (await (await answer).json()) as { kind: string; amount: string; members?: { amount: string }[]; chain?: { role: string; amount: string | null; silence: string | null }[] }
-    expect(evidence.amount, `the evidence of ${open}`).toBe(amount)
-    if (evidence.kind === 'members') {
-      expect((evidence.members ?? []).reduce((sum, m) => sum + cents(m.amount), 0n), `the parts of ${open}`).toBe(cents(amount))
-      expect(evidence.members?.length, `the parts of ${open}`).toBeGreaterThan(0)
-    } else {
-      expect(evidence.chain?.map((link) => link.role)).toEqual(['source', 'determination', 'booking', 'ledger', 'account'])
-      expect(evidence.chain?.every((link) => link.amount !== null || link.silence !== null)).toBe(true)
-    }
+    expectComplete((await (await answer).json()) as Evidence, open, amount)
   }
   if (amounts.length > 0) {
     await expect(page.locator('[data-evidence]')).toBeVisible()
@@ -61,4 +75,25 @@ export async function openEveryAmount(page: Page): Promise<number> {
     await expect(page.locator('[data-evidence]')).toHaveCount(0)
   }
   return amounts.length
+}
+
+const AT_ONCE = 8
+
+/** The same for a view with hundreds of amounts: reads what each would open, several at once. */
+export async function checkEveryAmount(page: Page): Promise<number> {
+  const amounts = await amountsOf(page)
+  for (let from = 0; from < amounts.length; from += AT_ONCE) {
+    await Promise.all(amounts.slice(from, from + AT_ONCE).map(async ([open, amount]) => {
+      const answer = await page.request.get(`/api/entities/larkspur/months/2026-09/evidence?open=${encodeURIComponent(open)}`)
+      expectComplete((await answer.json()) as Evidence, open, amount)
+    }))
+  }
+  return amounts.length
+}
+
+/** Waits until the view has read what it shows. */
+export async function settled(page: Page): Promise<void> {
+  await expect(page.locator('.verdict, .question').first()).toBeVisible()
+  await expect(page.getByText('Reading', { exact: true })).toHaveCount(0)
+  if (page.url().includes('open=')) await expect(page.locator('[data-evidence]')).toBeVisible()
 }

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ENTITY, ledgerRows, openEveryAmount, runBy, runEnds, signIn } from './axion.ts'
+import { checkEveryAmount, ENTITY, ledgerRows, openEveryAmount, runBy, runEnds, settled, signIn } from './axion.ts'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -59,7 +59,7 @@ test('Post: a rehearsal warns and sends nothing; a handful goes, then the rest, 
   await expect(page.locator('tbody tr')).toContainText('linked to nothing in the baseline')
   await page.getByRole('button', { name: /^All/ }).click()
 
-  await page.getByRole('button', { name: 'Post a handful' }).click()
+  await page.getByRole('button', { name: 'Post a handful of 5' }).click()
   await page.locator('[data-confirm]').click()
   await expect(page.locator('[data-filter="sent"]')).toContainText('5')
   expect(await ledgerRows(`select 1 from object where resource = 'journal-entries'`)).toHaveLength(5)
@@ -110,6 +110,11 @@ test('while three causes are open, every amount on every main view opens to its 
     opened += await openEveryAmount(page)
   }
   expect(opened).toBeGreaterThan(120)
+  for (const view of ['/post', '/tie-out']) {
+    await page.goto(ENTITY + view)
+    await settled(page)
+    expect(await checkEveryAmount(page)).toBeGreaterThan(300)
+  }
 })
 
 test('Tie out: each cause is mended with a preview, and the month falls to nil', async () => {

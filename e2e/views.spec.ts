@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { ENTITY, openEveryAmount, signIn } from './axion.ts'
+import { checkEveryAmount, ENTITY, openEveryAmount, settled, signIn } from './axion.ts'
 
 const VIEWS = [
   ['the close sheet', ''],
@@ -16,7 +16,8 @@ const VIEWS = [
 
 for (const theme of ['light', 'dark'] as const) {
   test(`no view has a serious fault for those who cannot see or point, ${theme}`, async ({ browser }) => {
-    const page = await browser.newPage({ colorScheme: theme })
+    const context = await browser.newContext({ colorScheme: theme, viewport: { width: 1280, height: 800 } })
+    const page = await context.newPage()
     await page.goto('/sign-in')
     const faults: string[] = []
     const look = async (name: string): Promise<void> => {
@@ -27,14 +28,14 @@ for (const theme of ['light', 'dark'] as const) {
     await signIn(page)
     for (const [name, path] of VIEWS) {
       await page.goto(ENTITY + path)
-      await page.waitForLoadState('networkidle')
+      await settled(page)
       await look(name)
     }
     await page.keyboard.press('?')
     await expect(page.getByText('Keys on this page')).toBeVisible()
     await look('the keys')
     expect(faults).toEqual([])
-    await page.close()
+    await context.close()
   })
 }
 
@@ -44,7 +45,7 @@ test('nothing scrolls sideways from 1024 wide, and a main table shows fifteen ro
     await page.setViewportSize({ width, height: 800 })
     for (const [name, path] of VIEWS) {
       await page.goto(ENTITY + path)
-      await page.waitForLoadState('networkidle')
+      await settled(page)
       expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth), `${name} at ${width}`).toBeLessThanOrEqual(0)
     }
   }
@@ -62,6 +63,11 @@ test('every amount on every main view of the proved month opens to its evidence'
     await page.goto(ENTITY + path)
     await expect(page.locator('tbody tr').first()).toBeVisible()
     await openEveryAmount(page)
+  }
+  for (const path of ['/post', '/tie-out?show=all']) {
+    await page.goto(ENTITY + path)
+    await settled(page)
+    expect(await checkEveryAmount(page)).toBeGreaterThan(300)
   }
 })
 

@@ -69,13 +69,13 @@ export function postRoutes(app: App, services: Services): void {
   })
 
   app.post('/api/entities/:entity/months/:month/post/runs', {
-    schema: { params: monthParams, body: z.union([z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) }), z.object({ states: z.array(z.enum(['rehearsed', 'failed', 'changed'])).min(1) })]) },
+    schema: { params: monthParams, body: z.union([z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) }), z.object({ states: z.array(z.enum(['rehearsed', 'failed', 'changed'])).min(1) }), z.object({ handful: z.int().min(1).max(50) })]) },
   }, async (request) => {
     const entity = requireRole(request, 'preparer')
     const blocking = await blockingChecks(services, entity.id)
     if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
     return inEntity(database, entity.id, async (trx) => {
-      const { body } = request
+      const body = 'handful' in request.body ? { units: await handful(trx, entity.id, request.params.month, request.body.handful) } : request.body
       const chosen = (await documentsOf(trx, entity.id, request.params.month)
         .where((q) => void ('units' in body ? q.whereIn(trx.raw(`'doc:' || d.system_id || ':' || d.document_id`) as never, body.units) : q.whereIn('b.state', body.states)))
         .where((q) => void q.whereIn('b.state', SENDABLE).orWhereNull('b.state').orWhere((left) => void left.whereIn('b.state', ['waiting', 'sending']).whereNotExists(
@@ -103,6 +103,19 @@ export function postRoutes(app: App, services: Services): void {
       return { run, documents: looked }
     })
   })
+}
+
+/** A few rehearsed documents without a remark that tell most: one of every rate first, then more of each. */
+async function handful(trx: Transaction, entityId: string, month: string, size: number): Promise<string[]> {
+  const { rows } = (await trx.raw(
+    `select unit_id from (
+       select u.unit_id, row_number() over (partition by u.combined_rate order by u.document_date, u.number) as turn from tie_unit u
+       join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id
+       where u.entity_id = ? and u.period = ? and b.state = 'rehearsed' and b.findings = '[]') x
+     order by turn, unit_id limit ?`,
+    [entityId, month, size],
+  )) as { rows: { unit_id: string }[] }
+  return rows.map((row) => row.unit_id)
 }
 
 function documentsOf(trx: Transaction, entityId: string, month: string) {

@@ -52,13 +52,6 @@ function pick(target: PostRow | null): void {
 }
 const rehearse = (): void => void runs.start('/post/rehearsal')
 const ask = (body: object, documents: number): void => void (confirming.value = { body, documents })
-/** A handful across the list, so that it shows more than its first customers. */
-function askHandful(): void {
-  const open = rows.value.filter((r) => r.state === 'rehearsed' && r.remarks.length === 0)
-  const step = Math.max(1, Math.floor(open.length / HANDFUL))
-  const units = open.filter((_, at) => at % step === 0).slice(0, HANDFUL).map((r) => r.unit)
-  ask({ units }, units.length)
-}
 async function post(): Promise<void> {
   const asked = confirming.value
   confirming.value = null
@@ -91,7 +84,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         <button v-if="composable > 0 || ready > 0" class="do" :class="{ first: composable > 0 && ready === 0 }" type="button" :disabled="busy" @click="rehearse">Rehearse {{ count(composable || ready, 'document') }}</button>
         <button v-if="picked.size > 0" class="do first" type="button" :disabled="busy" @click="ask({ units: [...picked] }, picked.size)">Post {{ picked.size }} selected</button>
         <template v-else>
-          <button v-if="n('rehearsed') > HANDFUL" class="do" type="button" :disabled="busy" @click="askHandful">Post a handful</button>
+          <button v-if="n('rehearsed') > HANDFUL" class="do" type="button" :disabled="busy" @click="ask({ handful: HANDFUL }, HANDFUL)">Post a handful of {{ HANDFUL }}</button>
           <button v-if="n('failed') > 0" class="do first" type="button" :disabled="busy" @click="ask({ states: ['failed'] }, n('failed'))">Retry {{ n('failed') }} failed</button>
           <button v-if="ready > 0" class="do" :class="{ first: n('failed') === 0 }" type="button" :disabled="busy" @click="ask({ states: ['rehearsed', 'changed'] }, ready)">Post {{ count(ready, 'document') }}</button>
         </template>
