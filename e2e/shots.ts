@@ -1,0 +1,80 @@
+import { test, type Page } from '@playwright/test'
+import { ENTITY, runBy, settled, signIn } from './axion.ts'
+
+const FOLDER = process.env['AXION_SHOTS'] ?? 'docs/screenshots'
+
+/** Goes to a view, waits for it, and takes its picture. */
+async function take(page: Page, name: string, path: string): Promise<void> {
+  await page.goto(ENTITY + path)
+  await settled(page)
+  await snap(page, name)
+}
+
+async function snap(page: Page, name: string): Promise<void> {
+  await page.evaluate(() => document.fonts.ready)
+  await page.mouse.move(640, 795)
+  await page.screenshot({ path: `${FOLDER}/${name}.png`, animations: 'disabled' })
+}
+
+test('pictures of the main views', async ({ page }) => {
+  await signIn(page)
+  await page.goto(`${ENTITY}/connect`)
+  await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())
+  await take(page, 'connect', '/connect')
+  const [desk] = await Promise.all([page.waitForEvent('popup'), page.locator('[data-check="keeps-numbers"]').getByRole('link').click()])
+  await desk.getByLabel('Document numbers').selectOption('yes')
+  await desk.getByRole('button', { name: 'Save settings' }).click()
+  await desk.close()
+  await page.getByRole('button', { name: /Check again/ }).click()
+  await page.locator('[data-check="keeps-numbers"][data-state="passes"]').waitFor()
+
+  await page.goto(`${ENTITY}/align/agencies`)
+  await page.getByRole('button', { name: /^Accept/ }).click()
+  await page.locator('[data-row="WRO"] [data-cell="ledger"][data-state="agrees"]').waitFor()
+  await take(page, 'align-agencies', '/align/agencies?row=HCT')
+  await page.keyboard.press('a')
+  await page.locator('[data-row="HCT"] [data-cell="ledger"][data-state="agrees"]').waitFor()
+  await page.goto(`${ENTITY}/align/rates`)
+  await page.getByRole('button', { name: /^Accept/ }).click()
+  await page.locator('[data-row="TK"] [data-cell="ledger"][data-state="agrees"]').waitFor()
+  await take(page, 'align-rates', '/align/rates?row=WN-FEN')
+
+  await page.locator('[data-extra="rate_typed"]').getByRole('button', { name: 'Link' }).click()
+  await page.locator('[data-extra="rate_typed"]').waitFor({ state: 'detached' })
+  await page.goto(`${ENTITY}/post`)
+  await runBy(page, () => page.getByRole('button', { name: /^Rehearse/ }).click())
+  await page.getByRole('button', { name: 'Post a handful of 5' }).click()
+  await runBy(page, () => page.locator('[data-confirm]').click())
+  await take(page, 'post', '/post?row=doc%3Abilling%3Ainv_20802&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20802')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: /^Post 145 documents/ }).click()
+  await runBy(page, () => page.locator('[data-confirm]').click())
+  await runBy(page, () => page.getByRole('button', { name: /^Pull, to see/ }).click())
+
+  await take(page, 'tie-out', '/tie-out')
+  await page.keyboard.press('n')
+  await page.locator('tr.chosen[data-cause]').waitFor()
+  await page.keyboard.press('m')
+  await page.getByRole('button', { name: /^Send it/ }).waitFor()
+  await snap(page, 'mend')
+  await page.getByRole('button', { name: /^Leave it/ }).click()
+  await page.goto(ENTITY)
+  await settled(page)
+  for (let causes = 0; causes < 3; causes++) {
+    await page.keyboard.press('n')
+    await page.locator('[data-evidence="chain"]').waitFor()
+    if (await page.locator('[data-evidence="chain"]').filter({ hasText: 'Hollis County at 1.25 %' }).waitFor({ timeout: 2000 }).then(() => true, () => false)) break
+  }
+  await snap(page, 'close-sheet')
+
+  await page.goto(`${ENTITY}/tie-out`)
+  for (let left = 3; left > 0; left--) {
+    await page.keyboard.press('n')
+    await page.locator('tr.chosen[data-cause]').waitFor()
+    await page.keyboard.press('m')
+    await runBy(page, () => page.getByRole('button', { name: /^Send it/ }).click())
+    await page.waitForFunction((n) => document.querySelectorAll('[data-cause]').length === n, left - 1)
+  }
+  await page.evaluate(() => localStorage.setItem('axion-theme', 'dark'))
+  await take(page, 'proved-dark', '?open=of%3Dbalance%26account%3D2214')
+})
