@@ -7,9 +7,9 @@ const VIEWS = [
   ['Connect', '/connect'],
   ['Align, combined rates', '/align/rates?row=WN-PLX'],
   ['Align, agencies', '/align/agencies?row=HCT'],
-  ['Post', '/post'],
-  ['Tie out', '/tie-out?show=all'],
-  ['an open chain', '/tie-out?show=all&open=of%3Dtax%26voice%3Dexpected%26unit%3Ddoc%253Abilling%253Ainv_20828%26agency%3DCPL'],
+  ['Post', '/post?search=LA-2081'],
+  ['Tie out', '/tie-out?show=all&search=LA-2081'],
+  ['an open chain', '/tie-out?show=all&search=LA-20828&open=of%3Dtax%26voice%3Dexpected%26unit%3Ddoc%253Abilling%253Ainv_20828%26agency%3DCPL'],
   ['an open total', '/?open=of%3Dtax%26voice%3Dexpected'],
   ['evidence in its own window', '/evidence?open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20828'],
 ] as const
@@ -31,9 +31,13 @@ for (const theme of ['light', 'dark'] as const) {
       await settled(page)
       await look(name)
     }
-    await page.keyboard.press('?')
-    await expect(page.getByText('Keys on this page')).toBeVisible()
-    await look('the keys')
+    for (const [key, name] of [['?', 'Keys on this page'], ['Control+k', 'Find anything']] as const) {
+      await page.keyboard.press(key)
+      await expect(page.getByRole('dialog', { name })).toBeVisible()
+      await look(name)
+      await page.keyboard.press('Escape')
+      await expect(page.getByRole('dialog', { name })).toBeHidden()
+    }
     expect(faults).toEqual([])
     await context.close()
   })

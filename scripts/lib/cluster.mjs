@@ -11,7 +11,11 @@ function postgresUser() {
   if (!isRoot) return null
   const [, , uid, gid] = readFileSync('/etc/passwd', 'utf8').split('\n').map((line) => line.split(':')).find(([name]) => name === 'postgres') ?? []
   if (!uid || !gid) fail('The user postgres does not exist, and PostgreSQL refuses to run as root.')
-  return { uid: Number(uid), gid: Number(gid) }
+  const plain = [`--reuid=${uid}`, `--regid=${gid}`, '--clear-groups']
+  // A folder that only root may enter is still reached: the user gets root's right to search folders, where root has it, and no other.
+  const searching = [...plain, ...['inh', 'ambient'].map((set) => `--${set}-caps=-all,+dac_read_search`), '--bounding-set=-all,+dac_read_search']
+  const allowed = spawnSync('setpriv', [...searching, 'true']).status === 0
+  return { uid: Number(uid), gid: Number(gid), as: allowed ? searching : plain }
 }
 
 /** A private PostgreSQL cluster on loopback, with its data in a folder of its own. */
@@ -29,10 +33,7 @@ export class Cluster {
   run(program, args, { input, quiet, detached } = {}) {
     const command = join(this.programs, program)
     const options = { input, encoding: 'utf8', cwd: '/', env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8', PGPASSWORD: this.secrets.admin }, stdio: detached ? 'ignore' : [input === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'] }
-    // A folder that only root may enter is still reached: the user gets root's right to search folders, and no other.
-    const [bin, argv] = this.user
-      ? ['setpriv', [`--reuid=${this.user.uid}`, `--regid=${this.user.gid}`, '--clear-groups', '--inh-caps=-all,+dac_read_search', '--ambient-caps=-all,+dac_read_search', '--bounding-set=-all,+dac_read_search', command, ...args]]
-      : [command, args]
+    const [bin, argv] = this.user ? ['setpriv', [...this.user.as, command, ...args]] : [command, args]
     const result = spawnSync(bin, argv, options)
     if (result.status !== 0 && !quiet) fail(`${program} failed: ${(result.stderr || result.error?.message || `status ${result.status}`).trim()} (log: ${this.log})`)
     return result

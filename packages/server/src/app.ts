@@ -1,3 +1,4 @@
+import { bridgeDocument } from '@axion/contract'
 import cookie from '@fastify/cookie'
 import helmet from '@fastify/helmet'
 import rateLimit from '@fastify/rate-limit'
@@ -33,6 +34,7 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
   await app.register(rateLimit, { global: false })
   await app.register(swagger, { openapi: { info: { title: 'Axion', version: '1', description: 'What the screens do, scripts can do. Sign in with POST /api/session; send X-Axion-Request with every change.' } }, transform: jsonSchemaTransform })
   await app.register(swaggerUi, { routePrefix: '/api/docs' })
+  app.get('/api/docs/bridge.json', { schema: { hide: true } }, () => bridgeDocument())
   recogniseSessions(app, services.database)
   await app.register(async (routes) => {
     const typed = routes.withTypeProvider<ZodTypeProvider>()
@@ -46,5 +48,5 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
 async function serveInterface(app: FastifyInstance, folder: string | undefined): Promise<void> {
   if (!folder || !existsSync(folder)) return
   await app.register(staticFiles, { root: folder, wildcard: false, index: false })
-  app.get('/*', (_request, reply) => reply.sendFile('index.html'))
+  app.get('/*', (request, reply) => (request.url.startsWith('/api/') ? reply.callNotFound() : reply.sendFile('index.html')))
 }

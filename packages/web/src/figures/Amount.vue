@@ -15,7 +15,7 @@ const text = computed(() => (props.value === null ? '' : props.signed ? format.v
 
 <template>
   <span v-if="value === null" class="silence">{{ silence ?? 'not stated' }}</span>
-  <span v-else-if="isNil(value)" class="nil" aria-label="nil">–</span>
+  <span v-else-if="isNil(value)" class="nil" role="img" aria-label="nil">–</span>
   <button
     v-else-if="open"
     type="button"

@@ -9,7 +9,7 @@ defineProps<{ gap: string; of?: Selector | null; silent?: boolean; words?: strin
 
 <template>
   <span v-if="silent" class="joint silent"><i /><em v-if="words">{{ words }}</em><i v-if="words" /></span>
-  <span v-else-if="isNil(gap)" class="joint holds" aria-label="equal"><i /></span>
+  <span v-else-if="isNil(gap)" class="joint holds" role="img" aria-label="equal"><i /></span>
   <span v-else class="joint broken"><i /><Amount :value="gap" :of="of ?? null" signed breaks /><i /></span>
 </template>
 

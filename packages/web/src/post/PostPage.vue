@@ -100,6 +100,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         <Amount :value="view?.tax[state] ?? '0'" :of="of(state)" :breaks="MARK[state] === 'breaks'" />
       </span>
       <button type="button" class="plain" :class="{ chosen: query('warned') }" @click="set({ warned: query('warned') ? undefined : 'yes', state: undefined })">with a remark</button>
+      <span v-if="view && rows.length < view.total" class="soft">the first {{ rows.length }} of {{ view.total }}</span>
       <input ref="filter" type="search" :value="query('search') ?? ''" placeholder="Number or party" aria-label="Filter by number or party" @change="set({ search: ($event.target as HTMLInputElement).value || undefined })" />
     </div>
     <div v-if="view && rows.length === 0" class="empty"><strong>{{ total === 0 ? 'No document was pulled yet' : 'Nothing matches' }}</strong>{{ total === 0 ? 'Pull the billing system in Connect.' : 'Take the filter back to see the rest.' }}</div>

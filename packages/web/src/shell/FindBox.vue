@@ -40,7 +40,7 @@ function go(at: number): void {
 </script>
 
 <template>
-  <v-dialog v-model="shown" max-width="560">
+  <v-dialog v-model="shown" max-width="560" aria-label="Find anything">
     <div class="dialog find">
       <v-text-field v-model="text" label="A document, a party, a page" autofocus
         @keydown.down.prevent="chosen = Math.min(chosen + 1, hits.length - 1)" @keydown.up.prevent="chosen = Math.max(chosen - 1, 0)" @keydown.enter.prevent="go(chosen)" />

@@ -7,7 +7,7 @@ const keys = computed(() => (shown.value ? allKeys() : []))
 </script>
 
 <template>
-  <v-dialog v-model="shown" max-width="420">
+  <v-dialog v-model="shown" max-width="420" aria-label="Keys on this page">
     <div class="dialog" role="document">
       <h2>Keys on this page</h2>
       <dl>

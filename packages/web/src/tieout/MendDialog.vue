@@ -33,7 +33,7 @@ async function send(): Promise<void> {
 </script>
 
 <template>
-  <v-dialog :model-value="remedy !== null" @update:model-value="remedy = null">
+  <v-dialog :model-value="remedy !== null" aria-label="Mend" @update:model-value="remedy = null">
     <div class="dialog" data-mend>
       <template v-if="preview">
         <h2>Send to {{ preview.system }}</h2>
