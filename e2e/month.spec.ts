@@ -104,12 +104,12 @@ test('from the close sheet, the wrong rate’s evidence is three keys away at mo
 
 test('while three causes are open, every amount on every main view opens to its evidence', async () => {
   let opened = 0
-  for (const view of ['', '/align/rates', '/align/agencies', '/post?state=booked&search=LA-2082', '/tie-out?search=LA-2082']) {
+  for (const view of ['', '/align/rates', '/align/agencies', '/post?state=booked&search=LA-20828', '/tie-out?search=LA-20828']) {
     await page.goto(ENTITY + view)
     await expect(page.locator('tbody tr').first()).toBeVisible()
     opened += await openEveryAmount(page)
   }
-  expect(opened).toBeGreaterThan(120)
+  expect(opened).toBeGreaterThan(90)
   for (const view of ['/post', '/tie-out']) {
     await page.goto(ENTITY + view)
     await settled(page)

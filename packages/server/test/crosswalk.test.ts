@@ -1,0 +1,98 @@
+import type { Agency, TaxRate } from '@axion/contract'
+import { determine, indexBaseline } from '@axion/core'
+import { describe, expect, it, test } from 'vitest'
+import { baseline, invoice } from '../../core/test/baseline.ts'
+import { compareAgency, compareRate, departingPercents } from '../src/align/compare.ts'
+import { crosswalk, isClear, standsFor } from '../src/align/crosswalk.ts'
+import { stakesOf } from '../src/align/stake.ts'
+import type { HeldSystem } from '../src/connect/held.ts'
+import { departuresOf } from '../src/tieout/departures.ts'
+
+const index = indexBaseline(baseline)
+const DATE = '2026-09-30'
+const component = (agencyId: string, percent: string, name = agencyId): NonNullable<TaxRate['components']>[number] => ({ agencyId, name, percent, from: null, to: null })
+const rate = (name: string, components: TaxRate['components'], changes: Partial<TaxRate> = {}): TaxRate => ({ code: null, name, percent: '7.45', active: true, components, ...changes })
+const fenwick = [component('L-state', '5.5'), component('L-county', '1.45'), component('L-transit', '0.5')]
+const LINKS: Readonly<Record<string, string>> = { 'L-state': 'state', 'L-county': 'county', 'L-transit': 'transit', 'L-city': 'city' }
+
+function held(rates: readonly TaxRate[], changes: { role?: string; links?: Readonly<Record<string, string>>; rateLinks?: Readonly<Record<string, string>>; agencies?: readonly (readonly [string, Agency])[] } = {}): HeldSystem {
+  const { role = 'ledger', links = LINKS, rateLinks = {}, agencies = [] } = changes
+  return {
+    row: { system_id: role, role, name: role } as HeldSystem['row'],
+    agencies: agencies.map(([id, value]) => ({ id, revision: '1', value })),
+    rates: rates.map((value, at) => ({ id: `r${at}`, revision: '1', value })),
+    accounts: ['2210', '2212', '2214', '2216'].map((number) => ({ id: `a${number}`, revision: '1', value: { number, name: number, type: 'current-liability' } })),
+    agencyOf: (id) => links[id] ?? null, combinedRateOf: (id) => rateLinks[id] ?? null, linkedTo: () => [], accountNumber: (id) => (id === null ? null : id.slice(1)),
+  }
+}
+const hollow = baseline.combinedRates[0] as (typeof baseline.combinedRates)[number]
+const linked = (id: string): string | null => LINKS[id] ?? null
+
+describe('a rate beside the baseline’s', () => {
+  test.each<[string, TaxRate, (id: string) => string | null, boolean, string]>([
+    ['agrees in any order', rate('x', [...fenwick].reverse()), linked, true, '7.45'],
+    ['differs in a component', rate('x', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')]), linked, false, '7.25, not 7.45'],
+    ['has the right total, split otherwise', rate('x', [component('L-state', '5.45'), component('L-county', '1.5'), component('L-transit', '0.5')]), linked, false, '7.45, split otherwise'],
+    ['lacks a component', rate('x', fenwick.slice(0, 2)), linked, false, '6.95, not 7.45'],
+    ['has one too many', rate('x', [...fenwick, component('L-city', '2')]), linked, false, '9.45, not 7.45'],
+    ['has no parts', rate('x', null), linked, false, '7.45 by hand, no parts'],
+    ['meets in order where agencies are not known', rate('x', fenwick), () => null, true, '7.45'],
+  ])('%s', (_, theirs, agencyOf, agrees, words) => {
+    const compared = compareRate(hollow, theirs, agencyOf, index, DATE)
+    expect([compared.agrees, compared.words]).toEqual([agrees, words])
+    expect(departingPercents(compared).size > 0 && agrees).toBe(false)
+  })
+
+  it('is compared on the date: what agreed in August differs in September', () => {
+    const old = rate('x', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')])
+    expect([compareRate(hollow, old, linked, index, '2026-08-31').agrees, compareRate(hollow, old, linked, index, '2026-09-01').agrees]).toEqual([true, false])
+  })
+})
+
+describe('an agency beside the baseline’s', () => {
+  const agency = (account: string | null): Agency => ({ code: null, name: 'County', liabilityAccountId: account })
+  test.each<[string, string, Agency, boolean, string]>([
+    ['ledger', 'the right account', agency('a2212'), true, '2212'],
+    ['ledger', 'another account', agency('a2214'), false, 'posts to 2214, not 2212'],
+    ['ledger', 'no account', agency(null), false, 'no account, not 2212'],
+    ['billing', 'a system without accounts', agency(null), true, 'County'],
+  ])('%s with %s', (role, _, theirs, agrees, words) => {
+    const compared = compareAgency('county', theirs, held([], { role }), index, DATE)
+    expect([compared.agrees, compared.words]).toEqual([agrees, words])
+  })
+})
+
+describe('what a system’s objects stand for', () => {
+  it('is a link before a proposal, and an ambiguous one is nothing', () => {
+    const walk = crosswalk(held([rate('Hollow with rail', fenwick), rate('Elsewhere', null)], { rateLinks: { r1: 'state-only' } }), index, DATE)
+    expect(walk.rates.map(standsFor)).toEqual(['hollow-rail', 'state-only'])
+    expect(walk.rates.map(isClear)).toEqual([true, false])
+  })
+  it('is not clear by a near name alone', () => {
+    const walk = crosswalk(held([rate('Hollow with rial', null)]), index, DATE)
+    expect([standsFor(walk.rates[0]), isClear(walk.rates[0] as never)]).toEqual(['hollow-rail', false])
+  })
+})
+
+describe('stakes and departures', () => {
+  const document = invoice([[396000n, 'GOODS']])
+  const determination = determine(document, index)
+  const wrong = rate('Hollow with rail', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')])
+  const stakes = (system: HeldSystem, rateIds: readonly string[] = []): [string, bigint][] =>
+    stakesOf({ document, determination, systemId: 'billing', rateIds: new Set(rateIds) }, [{ held: system, walk: crosswalk(system, index, DATE) }], index).map((s) => [s.findingKey, s.amount])
+
+  test.each<[string, HeldSystem, string[], [string, bigint][]]>([
+    ['a wrong rate in the ledger', held([wrong]), [], [['ledger|combined-rate|r0', 792n]]],
+    ['the same rate in order', held([rate('Hollow with rail', fenwick)]), [], []],
+    ['a flat rate that the document carries', held([rate('By hand', null)], { role: 'billing' }), ['r0'], [['billing|combined-rate|r0', 29502n]]],
+    ['a flat rate that it does not', held([rate('By hand', null)], { role: 'billing' }), ['other'], []],
+    ['an agency with another account', held([], { agencies: [['L-county', { code: null, name: 'county', liabilityAccountId: 'a2214' }]] }), [], [['ledger|agency|L-county', 5742n]]],
+  ])('%s', (_, system, rateIds, expected) => expect(stakes(system, rateIds)).toEqual(expected))
+
+  it('gives rise to one assumption a component and one an agency, from links alone', () => {
+    const agencies = [['L-county', { code: null, name: 'x', liabilityAccountId: 'a2214' }]] as const
+    expect(departuresOf(held([wrong], { agencies }), index, DATE)).toHaveLength(1)
+    const all = departuresOf(held([wrong], { agencies, rateLinks: { r0: 'hollow-rail' } }), index, DATE)
+    expect(all.map((a) => (a.kind === 'component-percent' ? `${a.jurisdictionId} ${a.percent}` : `${a.agencyId} ${a.account}`))).toEqual(['north 5500000', 'hollow 1250000', 'rail 500000', 'county 2214'])
+  })
+})
