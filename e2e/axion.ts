@@ -95,5 +95,6 @@ export async function checkEveryAmount(page: Page): Promise<number> {
 export async function settled(page: Page): Promise<void> {
   await expect(page.locator('.verdict, .question').first()).toBeVisible()
   await expect(page.getByText('Reading', { exact: true })).toHaveCount(0)
+  await expect(page.locator('.stage p').first()).not.toBeEmpty()
   if (page.url().includes('open=')) await expect(page.locator('[data-evidence]')).toBeVisible()
 }

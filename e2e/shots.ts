@@ -52,6 +52,7 @@ test('pictures of the main views', async ({ page }) => {
   await runBy(page, () => page.getByRole('button', { name: /^Pull, to see/ }).click())
 
   await take(page, 'tie-out', '/tie-out')
+  await page.locator('[data-cause]').first().waitFor()
   await page.keyboard.press('n')
   await page.locator('tr.chosen[data-cause]').waitFor()
   await page.keyboard.press('m')
@@ -60,21 +61,23 @@ test('pictures of the main views', async ({ page }) => {
   await page.getByRole('button', { name: /^Leave it/ }).click()
   await page.goto(ENTITY)
   await settled(page)
+  await page.locator('tbody tr').first().waitFor()
   for (let causes = 0; causes < 3; causes++) {
     await page.keyboard.press('n')
     await page.locator('[data-evidence="chain"]').waitFor()
-    if (await page.locator('[data-evidence="chain"]').filter({ hasText: 'Hollis County at 1.25 %' }).waitFor({ timeout: 2000 }).then(() => true, () => false)) break
+    if (await page.locator('[data-evidence="chain"]').filter({ hasText: /Hollis County at 1\.25\s%/ }).waitFor({ timeout: 2000 }).then(() => true, () => false)) break
   }
   await snap(page, 'close-sheet')
 
   await page.goto(`${ENTITY}/tie-out`)
   for (let left = 3; left > 0; left--) {
+    await page.waitForFunction((n) => document.querySelectorAll('[data-cause]').length === n, left)
     await page.keyboard.press('n')
     await page.locator('tr.chosen[data-cause]').waitFor()
     await page.keyboard.press('m')
     await runBy(page, () => page.getByRole('button', { name: /^Send it/ }).click())
-    await page.waitForFunction((n) => document.querySelectorAll('[data-cause]').length === n, left - 1)
   }
+  await page.waitForFunction(() => document.querySelectorAll('[data-cause]').length === 0)
   await page.evaluate(() => localStorage.setItem('axion-theme', 'dark'))
   await take(page, 'proved-dark', '?open=of%3Dbalance%26account%3D2214')
 })

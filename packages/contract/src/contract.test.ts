@@ -66,7 +66,7 @@ describe('sentences', () => {
 
   it('name a cause by its values', () => {
     const facts = { kind: 'component-percent', system: 'Ledger', rate: 'Fenwick', jurisdiction: 'Hollis', theirs: '1.25', ours: '1.45', since: '2026-09-01' } as const
-    expect(sayCause(facts, (iso) => iso)).toBe('Ledger holds Hollis at 1.25 % in “Fenwick”. The baseline has 1.45 % since 2026-09-01.')
+    expect(sayCause(facts, (iso) => iso)).toBe('Ledger holds Hollis at 1.25\u00a0% in “Fenwick”. The baseline has 1.45\u00a0% since 2026-09-01.')
     expect(sayCause({ kind: 'missing', why: 'in-doubt' }, String)).toContain('Nobody knows')
     expect(sayCause({ kind: 'unexplained', headline: 'amount', odd: ['booked'] }, String)).toContain('booked stands alone')
     expect(EVIDENCE[0]).toBe('same-code')

@@ -43,6 +43,8 @@ export interface ChainLine {
   /** What the line's amount was worked out on; null where that says nothing. */
   readonly base: string | null
   readonly detail: string
+  /** Since when its rate holds; null where the line has none. */
+  readonly since: string | null
   readonly debit: string | null
   readonly credit: string | null
 }

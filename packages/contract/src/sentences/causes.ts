@@ -26,7 +26,7 @@ const HEADLINES: Readonly<Record<string, string>> = {
 export function sayCause(facts: CauseFacts, date: (iso: string) => string): string {
   switch (facts.kind) {
     case 'component-percent':
-      return `${facts.system} holds ${facts.jurisdiction} at ${facts.theirs} % in “${facts.rate}”. The baseline has ${facts.ours} %${facts.since ? ` since ${date(facts.since)}` : ''}.`
+      return `${facts.system} holds ${facts.jurisdiction} at ${facts.theirs}\u00a0% in “${facts.rate}”. The baseline has ${facts.ours}\u00a0%${facts.since ? ` since ${date(facts.since)}` : ''}.`
     case 'liability-account':
       return `${facts.system} posts the tax of ${facts.agency} to ${facts.theirs}. It belongs in ${facts.ours}.`
     case 'missing':

@@ -95,7 +95,7 @@ function sourceLink(parts: Parts, thread: Thread): Open {
   }
   const splits = thread.agency === null || taxes.every((t) => t.agency !== null || t.tax === 0n)
   const own = splits && thread.agency !== null ? taxes.filter((t) => t.agency === thread.agency) : taxes
-  const lines = own.map((t) => credit(t.label, text(t.base), t.percent ? `at ${t.percent} %` : '', text(t.tax)))
+  const lines = own.map((t) => credit(t.label, text(t.base), t.percent ? `at ${t.percent}\u00a0%` : '', text(t.tax)))
   return { ...base, lines, units: splits ? sum(own.map((t) => t.tax)) : null, silence: splits ? null : 'not-stated' }
 }
 
@@ -115,7 +115,7 @@ function determinationLink({ source, index, currency }: Parts, thread: Thread): 
     const name = index.jurisdiction(row.jurisdictionId)?.name ?? row.jurisdictionId
     const untaxed = row.reason === 'exempt' ? 'exempt' : 'not registered'
     return row.reason === 'standard'
-      ? [credit(name, text(sum(group.map((r) => r.base))), `at ${formatPercent(row.percent)} % from ${row.source.rateVersion?.split('@')[1] ?? ''}`, text(sum(group.map((r) => r.tax))))]
+      ? [credit(name, text(sum(group.map((r) => r.base))), `at ${formatPercent(row.percent)}\u00a0%`, text(sum(group.map((r) => r.tax))), row.source.rateVersion?.split('@')[1] ?? null)]
       : [credit(name, text(sum(group.map((r) => r.net))), untaxed, text(0n))]
   })
   const tax = sum(rows.map((r) => r.tax))
@@ -190,10 +190,10 @@ function withGaps(links: readonly Open[], currency: string): ChainLink[] {
   })
 }
 
-function credit(label: string, base: string | null, detail: string, amount: string): ChainLine {
-  return { label, base, detail, debit: null, credit: amount }
+function credit(label: string, base: string | null, detail: string, amount: string, since: string | null = null): ChainLine {
+  return { label, base, detail, since, debit: null, credit: amount }
 }
 
 function twoSided(label: string, detail: string, debit: bigint, creditAmount: bigint, currency: string): ChainLine {
-  return { label, base: null, detail, debit: debit === 0n ? null : formatAmount(debit, currency), credit: creditAmount === 0n && debit !== 0n ? null : formatAmount(creditAmount, currency) }
+  return { label, base: null, detail, since: null, debit: debit === 0n ? null : formatAmount(debit, currency), credit: creditAmount === 0n && debit !== 0n ? null : formatAmount(creditAmount, currency) }
 }

@@ -68,7 +68,7 @@ function setTarget(id: string, event: Event): void {
         <p v-if="view" class="verdict" data-verdict>
           <template v-if="view.systems.every((s) => s.pulledAt === null)"><strong>Not known yet.</strong> Pull the systems in Connect</template>
           <template v-else-if="view.findings === 0"><strong>Yes.</strong> {{ count(view.rows.length, kind === 'rates' ? 'rate' : 'agency', kind === 'rates' ? 'rates' : 'agencies') }} in {{ count(view.systems.length, 'system') }} agree</template>
-          <template v-else><strong>No: {{ count(view.findings, 'finding') }}</strong><template v-if="!isNil(view.stake)"> {{ view.findings === 1 ? 'puts' : 'put' }} <Amount :value="view.stake" :of="{ of: 'stake', kind: linkKind }" breaks /> {{ view.currency }} of the month’s tax at stake</template></template>
+          <template v-else><strong>No: {{ count(view.findings, 'finding') }}</strong><template v-if="!isNil(view.stake)">{{ view.findings === 1 ? ' puts ' : ' put ' }}<Amount :value="view.stake" :of="{ of: 'stake', kind: linkKind }" breaks /> {{ view.currency }} of the month’s tax at stake</template></template>
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
@@ -79,7 +79,7 @@ function setTarget(id: string, event: Event): void {
     <div class="tabs">
       <RouterLink class="plain" :class="{ chosen: kind === 'rates' }" :to="{ params: { ...route.params, kind: 'rates' } }">Combined rates</RouterLink>
       <RouterLink class="plain" :class="{ chosen: kind === 'agencies' }" :to="{ params: { ...route.params, kind: 'agencies' } }">Agencies</RouterLink>
-      <span class="soft push">{{ path?.align.findings ?? 0 }} findings in both · <button type="button" class="plain" @click="router.replace({ query: { ...route.query, only: only ? undefined : 'differs' } })">{{ only ? 'show all' : 'only what differs' }}</button></span>
+      <span class="soft push"><template v-if="path">{{ count(path.align.findings, 'finding') }} in both · </template><button type="button" class="plain" @click="router.replace({ query: { ...route.query, only: only ? undefined : 'differs' } })">{{ only ? 'show all' : 'only what differs' }}</button></span>
     </div>
     <p v-if="refused ?? linkRefused" class="note bad" role="alert">{{ (refused ?? linkRefused)?.says }} {{ (refused ?? linkRefused)?.mend }}</p>
 

@@ -21,14 +21,12 @@ const SILENCE = { 'not-stated': 'split not stated', 'not-booked': 'not in the le
       </h3>
       <p class="detail" :title="link.detail">{{ link.balance !== null ? `balance ${format.amount(link.balance)}` : link.detail || '\u00a0' }}</p>
     </header>
-    <div class="account" tabindex="0" :aria-label="`${NAMES[link.role]}, lines`" role="group">
-      <div class="debit"><p v-for="(line, at) in link.lines" :key="at">{{ line.debit ? format.amount(line.debit) : '' }}</p></div>
-      <div class="credit">
-        <p v-for="(line, at) in link.lines" :key="at" :title="`${line.label} ${line.detail}`">
-          <span class="what">{{ line.label }}<small v-if="line.base ?? line.detail">{{ line.base ? format.amount(line.base) : '' }} {{ line.detail }}</small></span>
-          <b>{{ line.credit ? format.amount(line.credit) : '' }}</b>
-        </p>
-      </div>
+    <div class="account" tabindex="0" role="group" :aria-label="`${NAMES[link.role]}, lines`">
+      <template v-for="(line, at) in link.lines" :key="at">
+        <span class="debit">{{ line.debit ? format.amount(line.debit) : '' }}</span>
+        <span class="credit"><span class="what">{{ line.label }}<small v-if="line.base ?? line.detail">{{ line.base ? format.amount(line.base) : '' }} {{ line.detail }} {{ line.since ? `since ${format.longDay(line.since)}` : '' }}</small></span><b>{{ line.credit ? format.amount(line.credit) : '' }}</b></span>
+      </template>
+      <span class="debit rest" /><span class="credit rest" />
     </div>
     <p class="sum">
       <span v-if="link.amount !== null">{{ format.amount(link.amount) }}</span>
@@ -43,12 +41,12 @@ header { border-bottom: 1.5px solid var(--ink); padding-bottom: 3px; }
 .role { color: var(--soft); font-size: 12.5px; font-weight: 600; }
 h3 { font-size: 14.5px; font-weight: 600; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .detail { color: var(--soft); font-size: 12.5px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.account { display: grid; grid-template-columns: minmax(14px, auto) 1fr; flex: 1; min-height: 48px; overflow-y: auto; }
-.debit { padding: 4px 6px 2px 0; text-align: right; border-right: 1.5px solid var(--ink); font-size: 13.5px; }
-.credit { min-width: 0; padding: 4px 0 2px 8px; font-size: 13.5px; }
-.account p { display: flex; justify-content: space-between; gap: 8px; height: 35px; }
-.what { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 1.2; }
-.what small { display: block; color: var(--soft); font-size: 12px; overflow: hidden; text-overflow: ellipsis; }
+.account { display: grid; grid-template-columns: minmax(12px, auto) minmax(0, 1fr); align-content: stretch; grid-auto-rows: auto; flex: 1; min-height: 48px; overflow-y: auto; font-size: 13.5px; line-height: 1.2; }
+.debit { padding: 4px 6px 2px 0; text-align: right; border-right: 1.5px solid var(--ink); }
+.credit { padding: 4px 0 2px 8px; display: flex; justify-content: space-between; gap: 8px; }
+.rest { min-height: 10px; padding: 0; }
+.what { min-width: 0; overflow-wrap: anywhere; }
+.what small { display: block; color: var(--soft); font-size: 12px; }
 b { font-weight: 400; white-space: nowrap; }
 .sum { border-top: 1px solid var(--rule); text-align: right; font-weight: 700; padding-top: 3px; min-height: 25px; }
 .sum em { color: var(--faint); font-weight: 400; font-size: 13px; }

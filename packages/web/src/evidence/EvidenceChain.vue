@@ -8,11 +8,17 @@ import ChainLinkBox from './ChainLinkBox.vue'
 /** From source line to liability account, as small T-accounts joined by lines; the first link that breaks is where the work is. */
 const props = defineProps<{ evidence: Extract<Evidence, { kind: 'chain' }> }>()
 const format = useFormat()
+const MISSING: Readonly<Record<string, string>> = {
+  'not composed': 'Nothing of it is composed yet.',
+  sent: 'It was sent; the ledger has not been pulled since.',
+  failed: 'It failed, and nothing of it is in the ledger.',
+  'in doubt': 'Nobody knows whether the ledger has it.',
+}
 const sentence = computed(() => {
   const { causes, proved, headline, chain } = props.evidence
   if (proved) return 'Stated, expected and booked agree, in the right account.'
   if (causes[0]) return sayCause(causes[0], format.value.longDay)
-  if (headline === 'missing') return chain[2]?.silence ? 'Nothing of it is booked yet.' : `Nothing of it is in the ledger: the booking is ${chain[2]?.detail ?? 'waiting'}.`
+  if (headline === 'missing') return MISSING[chain[2]?.silence ? 'not composed' : (chain[2]?.detail ?? '')] ?? 'It waits to be posted; nothing of it is in the ledger.'
   return props.evidence.breaksAt === null ? 'This part of the document agrees.' : 'No single assumption reproduces the difference.'
 })
 </script>
@@ -40,11 +46,11 @@ const sentence = computed(() => {
 </template>
 
 <style scoped>
-.chain { display: grid; grid-template-columns: 270px 1fr; grid-template-rows: minmax(0, 1fr); min-height: 0; }
+.chain { display: grid; grid-template-columns: 250px 1fr; grid-template-rows: minmax(0, 1fr); min-height: 0; }
 aside { padding: 4px 18px 8px 0; border-right: 1px solid var(--rule); display: flex; flex-direction: column; gap: 6px; font-size: 14px; }
 .sentence { font-weight: 600; font-size: 16px; line-height: 1.3; }
 .links { display: grid; grid-template-columns: minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr); padding-left: 16px; min-height: 0; grid-template-rows: minmax(0, 1fr); }
-.between { width: 40px; padding: 52px 4px 0; display: flex; flex-direction: column; align-items: center; position: relative; font-size: 12.5px; }
+.between { width: 44px; padding: 52px 4px 0; display: flex; flex-direction: column; align-items: center; position: relative; font-size: 12.5px; }
 .between i { width: 100%; border-top: 2px solid var(--slate); }
 .between.broken i { border-top: 2px dashed var(--rust); }
 .between.silent i { border-top: 2px dotted var(--hair); }

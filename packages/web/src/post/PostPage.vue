@@ -41,7 +41,7 @@ const WORD: Readonly<Record<PostState, string>> = {
   'not-composed': 'not rehearsed', blocked: 'blocked', rehearsed: 'rehearsed', waiting: 'waiting', sending: 'sending', sent: 'sent', booked: 'booked', failed: 'failed', 'in-doubt': 'in doubt', changed: 'changed since', draft: 'draft, not taken',
 }
 const MARK: Readonly<Record<PostState, 'holds' | 'breaks' | 'open' | 'asks'>> = {
-  'not-composed': 'open', blocked: 'breaks', rehearsed: 'open', waiting: 'open', sending: 'open', sent: 'asks', booked: 'holds', failed: 'breaks', 'in-doubt': 'breaks', changed: 'asks', draft: 'open',
+  'not-composed': 'open', blocked: 'breaks', rehearsed: 'open', waiting: 'open', sending: 'open', sent: 'open', booked: 'holds', failed: 'breaks', 'in-doubt': 'breaks', changed: 'asks', draft: 'open',
 }
 const sendable = (r: PostRow): boolean => ['rehearsed', 'failed', 'changed'].includes(r.state)
 function pick(target: PostRow | null): void {

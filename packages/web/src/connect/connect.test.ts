@@ -1,0 +1,65 @@
+import type { ConnectView, RunView } from '@axion/contract'
+import { afterEach, describe, expect, it, test, vi } from 'vitest'
+import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import RunBar from '../shell/RunBar.vue'
+import StagePath from '../shell/StagePath.vue'
+import { useRuns } from '../shell/runs.ts'
+import ConnectPage from './ConnectPage.vue'
+import { defineComponent, h } from 'vue'
+
+afterEach(() => vi.unstubAllGlobals())
+
+type System = ConnectView['systems'][number]
+const check = (changes: Partial<System['checks'][number]>): System['checks'][number] => ({ code: 'c', group: 'Tax', question: 'Can it?', why: 'It matters.', mend: 'Mend it there.', blocks: true, state: 'passes', fact: 'It can', ...changes })
+const system = (changes: Partial<System>): System => ({ id: 'ledger', role: 'ledger', name: 'Ledger', product: 'Books', company: 'Larkspur', webAddress: 'http://books.example/', pulledAt: '2026-10-02T12:00:00Z', lastPull: [], checks: [check({})], changes: [], moreChanges: 0, findings: [], ...changes })
+
+describe('Connect', () => {
+  test.each<[string, System[], RegExp]>([
+    ['is ready', [system({})], /^Yes\. 1 check of 1 system pass/],
+    ['is not', [system({ checks: [check({ state: 'fails' })] })], /^No\. 1 check fails of 1; nothing is posted until mended/],
+    ['has only a remark', [system({ checks: [check({ state: 'fails', blocks: false })] })], /^No\. 1 check fails of 1$/],
+    ['was never asked', [system({ checks: [], pulledAt: null })], /^Not known yet/],
+  ])('says when a system %s', async (_, systems, verdict) => {
+    answers({ '/connect': { systems }, '/path': PATH })
+    const { page } = await mountIn(ConnectPage, { path: '/larkspur/2026-09/connect' })
+    expect(page.find('[data-verdict]').text()).toMatch(verdict)
+  })
+
+  it('says of a failing check why it matters and how to mend it, and of a pull what it brought', async () => {
+    answers({ '/connect': { systems: [system({
+      checks: [check({ state: 'fails', fact: 'It cannot' })], lastPull: [{ resource: 'tax-rates', added: 1, changed: 2, removed: 0, unreadable: 1 }, { resource: 'accounts', added: 0, changed: 0, removed: 0, unreadable: 0 }],
+      changes: [{ resource: 'tax-rates', label: 'Fenwick', kind: 'changed', fields: [{ field: 'percent', from: '7.25', to: '7.45' }] }], moreChanges: 3, findings: [{ says: 'Ledger holds a bad rate.', mend: 'Correct it.' }],
+    })] }, '/path': PATH })
+    const { page } = await mountIn(ConnectPage, { path: '/larkspur/2026-09/connect' })
+    const text = page.text()
+    for (const part of ['It matters. Mend it there.', 'tax rates: 1 new, 2 changed, 1 unreadable', 'percent: 7.25 → 7.45', 'and 3 more', 'Ledger holds a bad rate. Correct it.']) expect(text).toContain(part)
+    expect(text).not.toContain('accounts:')
+  })
+})
+
+describe('the run bar', () => {
+  const run = (changes: Partial<RunView>): RunView => ({ id: 'r', kind: 'post', state: 'done', step: '', total: 5, done: 4, failed: 1, startedBy: '', problem: null, pulled: [], ...changes })
+  const counts = { added: 1, changed: 0, removed: 2, unreadable: 0 }
+  test.each<[string, RunView, string]>([
+    ['how far it is', run({ state: 'running', step: 'sending', done: 2, failed: 0 }), 'Posting sending: 2 of 5'],
+    ['how it ended', run({}), 'Posting done. 4 documents sent, 1 failed.'],
+    ['what a pull brought', run({ kind: 'pull', pulled: [{ system: 'Ledger', counts: [{ resource: 'agencies', ...counts }], problem: null }, { system: 'Billing', counts: [], problem: { says: 'Billing does not answer.', mend: 'See that it runs.' } }] }), 'Pull done. Ledger: 1 new, 2 removed. Billing does not answer. See that it runs..'],
+    ['why it stopped', run({ state: 'failed', problem: { says: 'No ledger is connected.', mend: 'Connect one.' } }), 'Posting stopped. No ledger is connected. Connect one.'],
+    ['that a rehearsal sent nothing', run({ kind: 'rehearse', failed: 0 }), 'Rehearsal done. 4 bookings composed. Nothing was sent.'],
+  ])('says %s', async (_, shown, words) => {
+    answers({ '/runs/r': shown, '/path': PATH })
+    const Follower = defineComponent({ setup: () => (useRuns().follow(shown), () => h(RunBar)) })
+    const { page } = await mountIn(Follower)
+    expect(page.find('[data-run] p').text().replaceAll(/\s+/g, ' ')).toBe(words)
+  })
+})
+
+describe('the path', () => {
+  it('shows each stage with what waits there, and opens its money', async () => {
+    answers({ '/path': { currency: 'USD', connect: { ready: 1, systems: 2, pulled: true, failing: 1 }, align: { findings: 2, stake: '12.00' }, post: { waiting: 3, failed: 1, tax: '7.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null } })
+    const { page, month } = await mountIn(StagePath)
+    await month.changed()
+    expect(page.findAll('.stage').map((s) => s.text().replaceAll(/\s+/g, ' ').replace(/([a-z])(?=\d|all)/, '$1 ').replaceAll('  ', ' '))).toEqual(['1Connect 1 check fails', '2Align 12.00 at stake', '3Post 7.00 in 3, 1 failed', '4Tie out all proved'])
+    expect(page.findAll('[data-open]').map((a) => a.attributes('data-open'))).toEqual(['of=stake', expect.stringContaining('of=tax&voice=stated&state=not-composed')])
+  })
+})

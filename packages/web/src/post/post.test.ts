@@ -1,0 +1,66 @@
+import type { PostRow, PostView } from '@axion/contract'
+import { flushPromises } from '@vue/test-utils'
+import { afterEach, describe, expect, it, test, vi } from 'vitest'
+import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import PostPage from './PostPage.vue'
+
+afterEach(() => vi.unstubAllGlobals())
+
+const row = (number: string, state: PostRow['state'], changes: Partial<PostRow> = {}): PostRow => ({ unit: `doc:billing:${number}`, externalId: number, number, party: 'Blythe', date: '2026-09-01', state, tax: '5.00', total: '105.00', remarks: [], reason: null, ...changes })
+const view = (rows: PostRow[], changes: Partial<PostView> = {}): PostView => {
+  const counts: Partial<Record<PostRow['state'], number>> = {}
+  for (const { state } of rows) counts[state] = (counts[state] ?? 0) + 1
+  return { currency: 'USD', counts, tax: Object.fromEntries(Object.keys(counts).map((state) => [state, '5.00'])), blocking: [], rows, total: rows.length, ...changes }
+}
+const at = { path: '/larkspur/2026-09/post' }
+const run = { id: 'r1', kind: 'post', state: 'running', step: 'sending', total: 2, done: 1, failed: 0, startedBy: '', problem: null, pulled: [] }
+
+describe('Post', () => {
+  test.each<[string, PostRow[], RegExp]>([
+    ['nothing is there', [], /^Not known yet/],
+    ['nothing is rehearsed', [row('1', 'not-composed')], /^Not yet: 0 of 1 document sent, 1 not rehearsed/],
+    ['some failed', [row('1', 'failed'), row('2', 'sent')], /^No: 1 failed\. 1 of 2 documents sent/],
+    ['one is in doubt', [row('1', 'in-doubt'), row('2', 'booked')], /^No: 1 failed/],
+    ['all are sent', [row('1', 'sent'), row('2', 'booked')], /^Sent\. 1 are booked once/],
+    ['all are booked', [row('1', 'booked'), row('2', 'booked')], /^Yes\. .*all 2 documents/],
+  ])('gives the verdict when %s', async (_, rows, verdict) => {
+    answers({ '/post': view(rows), '/path': PATH })
+    const { page } = await mountIn(PostPage, at)
+    expect(page.find('[data-verdict]').text()).toMatch(verdict)
+  })
+
+  it('posts nothing before it was confirmed, then just what was selected', async () => {
+    const asked = answers({ '/post': view([row('1', 'rehearsed'), row('2', 'rehearsed'), row('3', 'booked')]), '/path': PATH, '/post/runs': { run: 'r1' }, '/runs/r1': run })
+    const { page, press } = await mountIn(PostPage, at)
+    expect(page.findAll('tbody input[type="checkbox"]')).toHaveLength(2)
+    await press('j')
+    await press('x')
+    await page.findAll('button').find((b) => b.text() === 'Post 1 selected')?.trigger('click')
+    await flushPromises()
+    expect(asked.some((a) => a.method === 'POST')).toBe(false)
+    document.querySelector<HTMLButtonElement>('[data-confirm]')?.click()
+    await flushPromises()
+    expect(asked.find((a) => a.method === 'POST')).toMatchObject({ path: expect.stringContaining('/post/runs') as string, body: { units: ['doc:billing:1'] } })
+  })
+
+  it('says why a document failed and where to mend it', async () => {
+    const failed = row('1', 'failed', { reason: { says: 'The ledger refused it.', mend: 'Mend it.' }, remarks: [{ code: 'AXION_RATE_NOT_LINKED', says: 'The rate is linked to nothing.', mend: 'Link it in Align.', blocks: false }] })
+    answers({ '/post': view([failed]), '/path': PATH })
+    const { page, press } = await mountIn(PostPage, at)
+    expect(page.find('tbody .why').text()).toBe('The ledger refused it.')
+    await press('j')
+    expect(page.find('section.detail').text()).toContain('Link it in Align.')
+    expect(page.find('section.detail a').attributes('href')).toBe('/larkspur/2026-09/align/rates')
+  })
+
+  it('holds up while a check fails, and lets a person look again at what is in doubt', async () => {
+    const doubtful = row('1', 'in-doubt', { reason: { says: 'Nobody knows.', mend: 'Look.' } })
+    const asked = answers({ '/post': view([doubtful], { blocking: ['Will a document keep its number?'] }), '/path': PATH, '/look-again': { run: 'r1' }, '/runs/r1': run })
+    const { page, press } = await mountIn(PostPage, at)
+    expect(page.find('.note.bad').text()).toContain('Will a document keep its number?')
+    await press('j')
+    await page.find('section.detail button').trigger('click')
+    await flushPromises()
+    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({ units: ['doc:billing:1'] })
+  })
+})

@@ -1,0 +1,68 @@
+import type { TieOutView } from '@axion/contract'
+import { flushPromises } from '@vue/test-utils'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import TieOutPage from './TieOutPage.vue'
+
+afterEach(() => vi.unstubAllGlobals())
+
+const remedy = { kind: 'liability-account', systemId: 'ledger', objectId: 'a1' } as const
+const view: TieOutView = {
+  currency: 'USD', unproved: '12.00', unprovedNet: '0.00', expected: '100.00', documents: 2, proved: 5, pulled: true, total: 2,
+  causes: [
+    { key: 'k1', facts: { kind: 'liability-account', system: 'Ledger', agency: 'City', theirs: '2222', ours: '2214' }, others: [], headline: 'account', documents: 1, unproved: '9.00', unprovedNet: '0.00', remedy },
+    { key: 'k2', facts: { kind: 'missing', why: 'failed' }, others: [], headline: 'missing', documents: 1, unproved: '3.00', unprovedNet: '0.00', remedy: null },
+  ],
+  rows: [
+    { unit: 'u1', number: 'LA-1', party: 'Blythe', date: '2026-09-01', agency: 'CPL', agencyName: 'City', account: '2214', stated: '9.00', expected: '9.00', booked: '0.00', unproved: '9.00', headline: 'account', facets: ['account', 'edited'], cause: 'k1', proved: false, first: true },
+    { unit: 'u1', number: 'LA-1', party: 'Blythe', date: '2026-09-01', agency: 'CPL', agencyName: 'City', account: '2222', stated: null, expected: null, booked: '9.00', unproved: '0.00', headline: 'account', facets: ['account'], cause: 'k1', proved: false, first: false },
+    { unit: 'u2', number: 'LA-2', party: 'Ravel', date: '2026-09-02', agency: 'CPL', agencyName: 'City', account: '2214', stated: '3.00', expected: '3.00', booked: null, unproved: '3.00', headline: 'missing', facets: ['missing'], cause: 'k2', proved: false, first: true },
+  ],
+  totals: { stated: '12.00', expected: '12.00', booked: '9.00', unproved: '12.00' },
+}
+const preview = { remedy, system: 'Ledger', object: 'City', revision: '7', changes: [{ field: 'Liability account', from: '2222', to: '2214' }], booksAgain: 1, unproved: '9.00', currency: 'USD' }
+
+describe('Tie out', () => {
+  it('says the verdict, the causes in words, and names a document once', async () => {
+    answers({ '/tie-out': view, '/path': PATH })
+    const { page } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
+    expect(page.find('[data-verdict]').text()).toMatch(/12\.00 of 100\.00 USD not proved: 2 documents, 2 causes; 5 proved/)
+    expect(page.findAll('[data-cause] .sentence').map((s) => s.text())).toEqual(['Ledger posts the tax of City to 2222. It belongs in 2214.', 'Not in the ledger. The ledger refused them, or did not answer.'])
+    const rows = page.findAll('[aria-label="Documents"] tbody tr').map((tr) => tr.findAll('td').map((td) => td.text()))
+    expect(rows.map((r) => [r[0], r[7], r[9]])).toEqual([['LA-1', '–', 'account, edited'], ['', '9.00', ''], ['LA-2', 'not booked', 'missing']])
+  })
+
+  it('goes to the next cause with n, and reads its documents alone', async () => {
+    const asked = answers({ '/tie-out': view, '/path': PATH })
+    const { page, router, press } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
+    await press('n')
+    expect(router.currentRoute.value.query).toMatchObject({ cause: 'k1', open: 'of=unproved&cause=k1' })
+    await press('n')
+    expect(router.currentRoute.value.query['cause']).toBe('k2')
+    expect(page.find('tr.chosen[data-cause]').attributes('data-cause')).toBe('k2')
+    expect(asked.some((a) => a.path.endsWith('/tie-out?cause=k2'))).toBe(true)
+  })
+
+  it('shows exactly what would be sent before it sends it, under the revision that was shown', async () => {
+    const asked = answers({ '/tie-out': view, '/path': PATH, '/mend/preview': preview, '/mend': { run: 'r1' }, '/runs/r1': { id: 'r1', kind: 'mend', state: 'running', step: '', total: 1, done: 0, failed: 0, startedBy: '', problem: null, pulled: [] } })
+    const { press } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
+    await press('m')
+    const dialog = document.querySelector('[data-mend]')
+    expect(dialog?.textContent).toContain('2222')
+    expect(dialog?.textContent).toContain('1 document with 9.00 USD not proved is booked again in place')
+    expect(asked.some((a) => a.method === 'POST' && a.path.endsWith('/mend'))).toBe(false)
+    dialog?.querySelector<HTMLButtonElement>('.do.first')?.click()
+    await flushPromises()
+    expect(asked.find((a) => a.path.endsWith('/mend'))?.body).toEqual({ remedy, revision: '7' })
+  })
+
+  it('keeps a filter in the address', async () => {
+    answers({ '/tie-out': view, '/path': PATH })
+    const { page, router } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
+    await page.find('input[type="search"]').setValue('LA-2')
+    await flushPromises()
+    expect(router.currentRoute.value.query['search']).toBe('LA-2')
+    const opens = page.findAll('tfoot [data-open]').map((a) => a.attributes('data-open'))
+    expect(opens.every((open) => open?.includes('only=unproved') && open.includes('search=LA-2'))).toBe(true)
+  })
+})

@@ -1,0 +1,82 @@
+import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { afterEach, vi } from 'vitest'
+import { defineComponent, h, nextTick, onBeforeUnmount, onMounted, type Component } from 'vue'
+import { createMemoryHistory, createRouter, RouterView, type Router } from 'vue-router'
+import { listenForKeys } from '../src/shell/keyboard.ts'
+import { provideMonth, type Month } from '../src/shell/month.ts'
+import { provideRuns } from '../src/shell/runs.ts'
+import { useSession } from '../src/shell/session.ts'
+import { vuetify } from '../src/shell/theme.ts'
+
+/** Answers for a component's calls of the API, by the end of their path; an answer with a `status` is a refusal. Notes what was asked. */
+export function answers(byPath: Readonly<Record<string, unknown>>): { readonly method: string; readonly path: string; readonly body: unknown }[] {
+  const asked: { method: string; path: string; body: unknown }[] = []
+  vi.stubGlobal('fetch', (url: string, init: RequestInit = {}) => {
+    const path = url.split('?')[0] ?? url
+    asked.push({ method: init.method ?? 'GET', path: url, body: init.body === undefined ? null : JSON.parse(init.body as string) })
+    const found = Object.entries(byPath).find(([end]) => path.endsWith(end))?.[1] ?? { status: 404, title: `no answer for ${path}` }
+    const status = (found as { status?: unknown }).status
+    return Promise.resolve(new Response(JSON.stringify(found), { status: typeof status === 'number' ? status : 200 }))
+  })
+  return asked
+}
+
+/** A path on which nothing waits. */
+export const PATH = {
+  currency: 'USD', connect: { ready: 2, systems: 2, pulled: true, failing: 0 }, align: { findings: 0, stake: '0.00' }, post: { waiting: 0, failed: 0, tax: '0.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null,
+}
+
+export interface Mounted {
+  readonly page: VueWrapper
+  readonly router: Router
+  readonly month: Month
+  press(key: string): Promise<void>
+}
+
+const mounted: VueWrapper[] = []
+afterEach(() => {
+  for (const page of mounted.splice(0)) page.unmount()
+  document.body.innerHTML = ''
+})
+
+class Observer {
+  observe(): void { /* jsdom lays nothing out */ }
+  unobserve(): void { /* nor stops */ }
+  disconnect(): void { /* nor ends */ }
+}
+
+/** Mounts a component inside a month of an entity, with router, keys and runs as the shell gives them. */
+export async function mountIn(component: Component, options: { readonly props?: object; readonly query?: Record<string, string>; readonly params?: Record<string, string>; readonly path?: string } = {}): Promise<Mounted> {
+  vi.stubGlobal('ResizeObserver', Observer)
+  Element.prototype.scrollIntoView = () => undefined
+  vi.stubGlobal('matchMedia', () => ({ matches: false, addEventListener: () => undefined, removeEventListener: () => undefined }))
+  setActivePinia(createPinia())
+  const session = useSession()
+  session.view = { person: { name: 'Kofi Imre', email: 'k@example.org' }, entities: [{ id: 'larkspur', name: 'Larkspur', role: 'preparer', currency: 'USD', locale: 'en-US', timeZone: 'America/Chicago', today: '2026-10-02' }] }
+  let month: Month | undefined
+  const Shell = defineComponent({
+    setup() {
+      month = provideMonth()
+      provideRuns(month)
+      let stop = (): void => undefined
+      onMounted(() => (stop = listenForKeys()))
+      onBeforeUnmount(() => stop())
+      return () => h(component, options.props ?? {})
+    },
+  })
+  const named = ['close', 'connect', 'post', 'tie-out', 'evidence'].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
+  const router = createRouter({ history: createMemoryHistory(), routes: [...named, { name: 'align', path: '/:entity/:month/align/:kind', component: Shell }, { name: 'sign-in', path: '/sign-in', component: Shell }] })
+  await router.push({ path: options.path ?? '/larkspur/2026-09/close', query: options.query ?? {} })
+  const page = mount(RouterView, { global: { plugins: [router, vuetify] }, attachTo: document.body }) as unknown as VueWrapper
+  mounted.push(page)
+  await flushPromises()
+  return {
+    page, router, month: month as Month,
+    press: async (key) => {
+      document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+      await flushPromises()
+      await nextTick()
+    },
+  }
+}
