@@ -3,6 +3,7 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   test: {
+    maxWorkers: 2,
     projects: [
       { test: { name: 'unit', include: ['packages/{core,contract,standins,demo}/src/**/*.test.ts'], environment: 'node' } },
       {
@@ -15,7 +16,6 @@ export default defineConfig({
           include: ['packages/server/test/**/*.test.ts'],
           environment: 'node',
           globalSetup: ['packages/server/test/cluster.ts'],
-          maxWorkers: 2,
           testTimeout: 120_000,
           hookTimeout: 120_000,
         },

@@ -1,5 +1,7 @@
 import { baseline } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
+import { loadBaseline } from '../src/baseline/load.ts'
+import { inEntity } from '../src/database/connection.ts'
 import { makeWorld, MONTH, type World } from './world.ts'
 
 let world: World
@@ -79,7 +81,13 @@ describe('the edge', () => {
     expect(sealed.token_sealed.toString('latin1')).not.toMatch(/[0-9a-f]{64}/)
   })
 
-  it('imports a baseline twice as no change', async () => {
+  it('imports a baseline twice as no change, and keeps what was believed before', async () => {
     expect(await world.ok('PUT', `${MONTH}/baseline`, baseline())).toEqual({ added: 0, ended: 0 })
+    const { rows } = (await world.services.database.raw('select clock_timestamp() as before')) as { rows: { before: Date }[] }
+    const dearer = baseline().rateVersions.map((v) => (v.jurisdiction === 'TK' ? { ...v, percent: '6.25' } : v))
+    expect(await world.ok('PUT', `${MONTH}/baseline`, { ...baseline(), rateVersions: dearer })).toEqual({ added: 1, ended: 1 })
+    const percentAt = (at: Date | null): Promise<bigint | undefined> =>
+      inEntity(world.services.database, 'larkspur', async (trx) => (await loadBaseline(trx, 'larkspur', at)).rateOn('TK', '2026-09-30')?.percent)
+    expect([await percentAt(null), await percentAt(rows[0]?.before ?? null)]).toEqual([6_250_000n, 6_000_000n])
   })
 })

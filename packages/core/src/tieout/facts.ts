@@ -76,6 +76,8 @@ export type AccountType = 'receivable' | 'liability' | 'income' | 'other'
 export interface EntryLine {
   readonly account: string
   readonly accountType: AccountType
+  /** Whether the ledger itself calls it a tax line, linked agency or not. */
+  readonly isTax: boolean
   readonly agency: string | null
   readonly debit: MinorUnits
   readonly credit: MinorUnits
@@ -88,9 +90,9 @@ export interface Entry {
   readonly lines: readonly EntryLine[]
 }
 
-/** What the ledger's journal says: liability lines are tax, income lines are net; credits count up. */
+/** What the ledger's journal says: its tax lines, and whatever else stands on tax accounts, are tax; income lines are net; credits count up. */
 export function bookedVoice(entries: readonly Entry[], taxAccounts: ReadonlySet<string>): VoiceFacts {
-  const isTax = (line: EntryLine): boolean => line.agency !== null || taxAccounts.has(line.account)
+  const isTax = (line: EntryLine): boolean => line.isTax || taxAccounts.has(line.account)
   return {
     facts: entries.flatMap(({ postingDate, currency, lines }) =>
       lines.filter(isTax).map((line) => ({

@@ -108,16 +108,17 @@ describe('voices', () => {
   })
 
   it('reads a journal: liability lines are tax, income lines are net', () => {
-    const line = { agency: null, debit: 0n, credit: 0n, base: null }
+    const line = { agency: null, isTax: false, debit: 0n, credit: 0n, base: null }
     const booked = bookedVoice([{ postingDate: '2026-09-18', currency: 'USD', lines: [
       { ...line, account: '1100', accountType: 'receivable', debit: 11245n },
       { ...line, account: '4000', accountType: 'income', credit: 10500n },
-      { ...line, account: '2210', accountType: 'liability', agency: 'state', credit: 550n },
-      { ...line, account: '2212', accountType: 'liability', agency: 'county', credit: 145n },
-      { ...line, account: '2216', accountType: 'liability', agency: 'transit', credit: 50n },
-    ] }], new Set(['2210', '2212', '2216']))
+      { ...line, account: '2210', accountType: 'liability', isTax: true, agency: 'state', credit: 550n },
+      { ...line, account: '2212', accountType: 'liability', agency: null, credit: 145n },
+      { ...line, account: '2216', accountType: 'liability', isTax: true, agency: 'transit', credit: 50n },
+    ] }], new Set(['2212']))
     const stated = statedVoice(document, [{ agency: null, base: null, tax: 745n }])
-    expect(judge(unit({ stated, expected, booked })).proved).toBe(true)
+    expect(booked.facts.map((f) => [f.account, f.tax])).toEqual([['2210', 550n], ['2212', 145n], ['2216', 50n]])
+    expect(judge(unit({ stated, expected, booked: resolveAgencies(booked, expected) })).proved).toBe(true)
   })
 
   const rate: Assumption = { kind: 'component-percent', systemId: 'ledger', systemRateId: '7', combinedRateId: 'hollow-rail', jurisdictionId: 'hollow', percent: 1_250_000n }

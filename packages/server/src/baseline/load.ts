@@ -8,10 +8,13 @@ interface Row {
 }
 const BEGINNING = '0001-01-01'
 
-/** The baseline as recorded now, indexed for the core. A version is named by its object and its first day. */
-export async function loadBaseline(trx: Transaction, entityId: string): Promise<BaselineIndex> {
+/**
+ * The baseline as recorded now, or as it was at an instant, indexed for the core. A version is named by its object and its first day.
+ */
+export async function loadBaseline(trx: Transaction, entityId: string, recordedAt: Date | null = null): Promise<BaselineIndex> {
+  const recorded = recordedAt === null ? 'upper_inf(recorded)' : 'recorded @> ?::timestamptz'
   const rows = async <T>(table: string): Promise<(T & Row)[]> =>
-    (await trx(table).where({ entity_id: entityId }).whereRaw('upper_inf(recorded)').orderBy('version_id')
+    (await trx(table).where({ entity_id: entityId }).whereRaw(recorded, recordedAt === null ? [] : [recordedAt]).orderBy('version_id')
       .select('*', trx.raw('lower(valid)::text as "from"'), trx.raw('(upper(valid) - 1)::text as "to"'))) as (T & Row)[]
   const valid = ({ from, to }: Row): DateRange => ({ from: from ?? BEGINNING, to })
   const versionId = (row: Row): string => `${row.object_id}@${row.from ?? ''}`

@@ -19,6 +19,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     const { email, password } = request.body
     const person = (await database('person').where({ email: email.trim().toLowerCase() }).first()) as { person_id: string; password_hash: string } | undefined
     if (!(await passwordHolds(person?.password_hash, password)) || !person) throw new Problem('AXION_WRONG_SIGN_IN')
+    await database('session').whereRaw('expires_at < now()').delete()
     const token = newToken()
     await database('session').insert({ token_hash: tokenHash(token), person_id: person.person_id, expires_at: database.raw(`now() + make_interval(secs => ?)`, [SESSION_SECONDS]) })
     reply.setCookie(SESSION_COOKIE, token, { path: '/', httpOnly: true, sameSite: 'strict', secure: request.protocol === 'https', maxAge: SESSION_SECONDS })

@@ -69,6 +69,7 @@ export function bookedUnit(entries: readonly StoredEntry[], ledger: HeldSystem, 
       return {
         account: account?.number ?? line.accountId,
         accountType: ACCOUNT_TYPES[account?.type ?? ''] ?? 'other',
+        isTax: line.agencyId !== null,
         agency: line.agencyId === null ? null : (ledger.agencyOf(line.agencyId) ?? null),
         debit: parseAmount(line.debit, value.currency),
         credit: parseAmount(line.credit, value.currency),
