@@ -46,6 +46,13 @@ class Observer {
   disconnect(): void { /* nor ends */ }
 }
 
+/** In place of Vuetify's dialog, which jsdom cannot lay out: its content while it is open. */
+const VDialog = defineComponent({
+  props: { modelValue: Boolean },
+  setup: (props, { slots }) => () => (props.modelValue ? h('div', { role: 'dialog' }, slots['default']?.()) : null),
+})
+const VMenu = defineComponent({ inheritAttrs: false, setup: (_, { slots }) => () => slots['activator']?.({ props: {} }) })
+
 /** Mounts a component inside a month of an entity, with router, keys and runs as the shell gives them. */
 export async function mountIn(component: Component, options: { readonly props?: object; readonly query?: Record<string, string>; readonly params?: Record<string, string>; readonly path?: string } = {}): Promise<Mounted> {
   vi.stubGlobal('ResizeObserver', Observer)
@@ -68,7 +75,7 @@ export async function mountIn(component: Component, options: { readonly props?: 
   const named = ['close', 'connect', 'post', 'tie-out', 'evidence'].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
   const router = createRouter({ history: createMemoryHistory(), routes: [...named, { name: 'align', path: '/:entity/:month/align/:kind', component: Shell }, { name: 'sign-in', path: '/sign-in', component: Shell }] })
   await router.push({ path: options.path ?? '/larkspur/2026-09/close', query: options.query ?? {} })
-  const page = mount(RouterView, { global: { plugins: [router, vuetify] }, attachTo: document.body }) as unknown as VueWrapper
+  const page = mount(RouterView, { global: { plugins: [router, vuetify], components: { VDialog, VMenu } }, attachTo: document.body }) as unknown as VueWrapper
   mounted.push(page)
   await flushPromises()
   return {
