@@ -55,6 +55,14 @@ describe('the run bar', () => {
 })
 
 describe('the path', () => {
+  it('claims nothing before a pull', async () => {
+    answers({ '/path': { ...PATH, connect: { ready: 0, systems: 2, pulled: false, failing: 0 } } })
+    const { page, month } = await mountIn(StagePath)
+    await month.changed()
+    expect(page.findAll('.stage p').map((p) => p.text())).toEqual(['0 of 2 ready', 'not pulled', 'not pulled', 'not pulled'])
+  })
+
+
   it('shows each stage with what waits there, and opens its money', async () => {
     answers({ '/path': { currency: 'USD', connect: { ready: 1, systems: 2, pulled: true, failing: 1 }, align: { findings: 2, stake: '12.00' }, post: { waiting: 3, failed: 1, tax: '7.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null } })
     const { page, month } = await mountIn(StagePath)
