@@ -53,6 +53,7 @@ export default typescript.config(
       'vue/html-indent': 'off',
       'vue/multi-word-component-names': 'off',
       'vue/require-default-prop': 'off',
+      'vue/one-component-per-file': 'off',
       'vue/valid-v-slot': ['error', { allowModifiers: true }],
     },
   },
