@@ -69,16 +69,17 @@ export function postRoutes(app: App, services: Services): void {
   })
 
   app.post('/api/entities/:entity/months/:month/post/runs', {
-    schema: { params: monthParams, body: z.union([z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) }), z.object({ states: z.array(z.enum(['rehearsed', 'failed', 'changed'])).min(1) }), z.object({ handful: z.int().min(1).max(50) })]) },
+    schema: { params: monthParams, body: z.union([z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) }), z.object({ states: z.array(z.enum(['rehearsed', 'failed', 'changed'])).min(1) }), z.object({ handful: z.int().min(1).max(50) }), z.object({ cause: z.string().max(400) })]) },
   }, async (request) => {
     const entity = requireRole(request, 'preparer')
     const blocking = await blockingChecks(services, entity.id)
     if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
     return inEntity(database, entity.id, async (trx) => {
-      const body = 'handful' in request.body ? { units: await handful(trx, entity.id, request.params.month, request.body.handful) } : request.body
+      const body = 'cause' in request.body ? { units: await unitsOfCause(trx, entity.id, request.params.month, request.body.cause) } : 'handful' in request.body ? { units: await handful(trx, entity.id, request.params.month, request.body.handful) } : request.body
       const chosen = (await documentsOf(trx, entity.id, request.params.month)
         .where((q) => void ('units' in body ? q.whereIn(trx.raw(`'doc:' || d.system_id || ':' || d.document_id`) as never, body.units) : q.whereIn('b.state', body.states)))
-        .where((q) => void q.whereIn('b.state', SENDABLE).orWhereNull('b.state').orWhere((left) => void left.whereIn('b.state', ['waiting', 'sending']).whereNotExists(
+        .where((q) => void q.whereIn('b.state', SENDABLE).orWhereNull('b.state').orWhere((again) => void again.where('b.state', 'booked').whereExists(
+          trx('tie_unit as u').whereRaw('u.entity_id = b.entity_id and u.system_id = b.system_id and u.document_id = b.document_id and not u.proved'))).orWhere((left) => void left.whereIn('b.state', ['waiting', 'sending']).whereNotExists(
           trx('run as r').whereRaw('r.entity_id = b.entity_id and r.run_id = b.run_id').whereIn('r.state', ['queued', 'running']))))
         .whereNotIn('d.status', ['draft', 'void']).select('d.*', 'b.state')) as (StoredDocument & { state: string | null })[]
       // What stands in the outbox goes on as it is; anything else is composed anew, so that what was mended since counts.
@@ -103,6 +104,12 @@ export function postRoutes(app: App, services: Services): void {
       return { run, documents: looked }
     })
   })
+}
+
+/** What one cause of the tie-out holds back: mended elsewhere, it can be booked again. */
+async function unitsOfCause(trx: Transaction, entityId: string, month: string, cause: string): Promise<string[]> {
+  const rows = (await trx('tie_unit').where({ entity_id: entityId, period: month, cause, proved: false }).select('unit_id')) as { unit_id: string }[]
+  return rows.map((row) => row.unit_id)
 }
 
 /** A few rehearsed documents without a remark that tell most: one of every rate first, then more of each. */

@@ -12,6 +12,7 @@ import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
+import ConfirmPost from '../post/ConfirmPost.vue'
 import MendDialog from './MendDialog.vue'
 
 const route = useRoute()
@@ -20,6 +21,12 @@ const runs = useRuns()
 const format = useFormat()
 const evidence = useEvidence()
 const mending = ref<Remedy | null>(null)
+const again = ref<CauseView | null>(null)
+async function bookAgain(): Promise<void> {
+  const cause = again.value?.key
+  again.value = null
+  if (cause) await runs.start('/post/runs', { cause })
+}
 const filter = ref<HTMLInputElement | null>(null)
 const query = (name: string): string | undefined => (typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined)
 const cause = computed(() => query('cause'))
@@ -77,6 +84,7 @@ useKeys(() => [
           <td class="n money"><Amount :value="c.unproved" :of="{ of: 'unproved', cause: c.key }" breaks /></td>
           <td class="act">
             <button v-if="c.remedy" class="do small" :class="{ first: c.key === (cause ?? causes[0]?.key) }" type="button" @click.stop="mending = c.remedy">Mend {{ c.documents }} <kbd v-if="c.key === (cause ?? causes[0]?.key)">m</kbd></button>
+            <button v-else-if="c.facts.kind === 'unexplained' && c.headline !== 'orphan'" class="do small" type="button" @click.stop="again = c">Book {{ c.documents }} again</button>
             <RouterLink v-else-if="c.headline === 'missing'" class="do small" :to="{ name: 'post', params: route.params }" @click.stop>To Post</RouterLink>
           </td>
         </tr>
@@ -122,6 +130,7 @@ useKeys(() => [
       </table>
     </div>
     <MendDialog v-model="mending" />
+    <ConfirmPost :shown="again !== null" :documents="again?.documents ?? 0" @cancel="again = null" @post="bookAgain" />
   </main>
 </template>
 
