@@ -7,6 +7,7 @@ export async function signIn(page: Page, who = 'preparer'): Promise<void> {
   await page.goto('/sign-in')
   await page.getByLabel('E-mail address').fill(`${who}@larkspur.example`)
   await page.getByLabel('Password').fill('hive-and-honey')
+  await expect(page.getByLabel('E-mail address')).toHaveValue(`${who}@larkspur.example`)
   await page.getByRole('button', { name: 'Sign in' }).click()
   await page.waitForURL('**/larkspur/**')
 }

@@ -7,6 +7,7 @@ import { listenForKeys } from '../src/shell/keyboard.ts'
 import { provideMonth, type Month } from '../src/shell/month.ts'
 import { provideRuns } from '../src/shell/runs.ts'
 import { useSession } from '../src/shell/session.ts'
+import { VTextField } from 'vuetify/components'
 import { vuetify } from '../src/shell/theme.ts'
 
 /** Answers for a component's calls of the API, by the end of their path; an answer with a `status` is a refusal. Notes what was asked. */
@@ -75,7 +76,7 @@ export async function mountIn(component: Component, options: { readonly props?: 
   const named = ['close', 'connect', 'post', 'tie-out', 'evidence'].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
   const router = createRouter({ history: createMemoryHistory(), routes: [...named, { name: 'align', path: '/:entity/:month/align/:kind', component: Shell }, { name: 'sign-in', path: '/sign-in', component: Shell }] })
   await router.push({ path: options.path ?? '/larkspur/2026-09/close', query: options.query ?? {} })
-  const page = mount(RouterView, { global: { plugins: [router, vuetify], components: { VDialog, VMenu } }, attachTo: document.body }) as unknown as VueWrapper
+  const page = mount(RouterView, { global: { plugins: [router, vuetify], components: { VDialog, VMenu, VTextField } }, attachTo: document.body }) as unknown as VueWrapper
   mounted.push(page)
   await flushPromises()
   return {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { asRefused, type Refused } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
@@ -11,6 +11,9 @@ const email = ref('')
 const password = ref('')
 const refused = ref<Refused | null>(null)
 const busy = ref(false)
+const first = ref<{ focus(): void } | null>(null)
+// At once, not when the field is seen: a late focus would take the keyboard from somebody who already types the password.
+onMounted(() => first.value?.focus())
 
 async function signIn(): Promise<void> {
   busy.value = true
@@ -32,7 +35,7 @@ async function signIn(): Promise<void> {
     <form @submit.prevent="signIn">
       <h1>Axion</h1>
       <p class="soft">Where every document’s tax is proved to sit.</p>
-      <v-text-field v-model="email" label="E-mail address" type="email" autocomplete="username" autofocus required />
+      <v-text-field ref="first" v-model="email" label="E-mail address" type="email" autocomplete="username" required />
       <v-text-field v-model="password" label="Password" type="password" autocomplete="current-password" required />
       <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
       <button class="do first" type="submit" :disabled="busy">Sign in</button>
