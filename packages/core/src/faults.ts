@@ -26,6 +26,17 @@ export const FAULT_CODES = [
   'AXION_AGENCY_NOT_LINKED',
   'AXION_SPLIT_NOT_STATED',
   'AXION_STATED_NOT_EXPECTED',
+  'AXION_LIMIT_IN_OTHER_CURRENCY',
+  'AXION_NO_PAYMENT_DATE',
+  'AXION_SHIPPING_WITHOUT_GOODS',
+  'AXION_EXEMPTION_WITHOUT_CERTIFICATE',
+  'AXION_CATCH_ALL_CLAIMS',
+  'AXION_REASON_NOT_ACCEPTED',
+  'AXION_ORIGINAL_UNKNOWN',
+  'AXION_LINE_NOT_ON_ORIGINAL',
+  'AXION_CREDITED_BEYOND',
+  'AXION_NO_EXCHANGE_RATE',
+  'AXION_PRICE_WITHOUT_SOLUTION',
 ] as const
 
 export type FaultCode = (typeof FAULT_CODES)[number]
@@ -35,6 +46,16 @@ export type Facts = Readonly<Record<string, string>>
 export interface Finding {
   readonly code: FaultCode
   readonly facts: Facts
+}
+
+/** Remarks that leave the tax known: everything else that is found leaves the document open. */
+const REMARKS: ReadonlySet<FaultCode> = new Set([
+  'AXION_SHIPPING_WITHOUT_GOODS', 'AXION_EXEMPTION_WITHOUT_CERTIFICATE', 'AXION_CATCH_ALL_CLAIMS', 'AXION_REASON_NOT_ACCEPTED',
+  'AXION_ORIGINAL_UNKNOWN', 'AXION_LINE_NOT_ON_ORIGINAL', 'AXION_CREDITED_BEYOND', 'AXION_NO_EXCHANGE_RATE',
+])
+
+export function leavesOpen({ code }: Finding): boolean {
+  return !REMARKS.has(code)
 }
 
 /** What the core throws when it must refuse. */

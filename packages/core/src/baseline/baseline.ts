@@ -1,6 +1,15 @@
-import type { Percent } from '../money/decimal.ts'
+import type { MinorUnits } from '../money/currency.ts'
+import type { Percent, Ratio } from '../money/decimal.ts'
 import type { TieMode } from '../money/rounding.ts'
 import type { DateRange } from './dates.ts'
+
+export interface Address {
+  readonly country: string
+  readonly region: string | null
+  readonly city: string | null
+  /** With the optional +4: "40217" or "40217-0042". */
+  readonly postalCode: string | null
+}
 
 /** Who is owed the tax. */
 export interface Agency {
@@ -40,6 +49,8 @@ export interface RateVersion {
   readonly id: string
   readonly jurisdictionId: string
   readonly percent: Percent
+  /** Jurisdictions whose tax on the same line is taxed too (tax on tax); side by side where there are none. */
+  readonly onTopOf: readonly string[]
   readonly valid: DateRange
 }
 
@@ -49,6 +60,8 @@ export interface CombinedRate {
   readonly code: string
   readonly name: string
   readonly jurisdictionIds: readonly string[]
+  /** The item tax code whose rules give its percents; null for the standard percents. */
+  readonly itemTaxCode: string | null
   readonly valid: DateRange
 }
 
@@ -63,14 +76,68 @@ export interface Item {
   readonly itemTaxCode: string
 }
 
-export type CodeTreatment = 'standard' | 'exempt'
+export const CODE_TREATMENTS = ['standard', 'reduced', 'per-unit', 'exempt', 'zero-rated', 'out-of-scope', 'follows-goods'] as const
+export type CodeTreatment = (typeof CODE_TREATMENTS)[number]
 
-/** How a jurisdiction, and those within it that have no rule of their own, treats an item tax code. */
+/** Below the limit exempt; from there the whole price, or only the excess. Per article: the limit counts times the quantity. */
+export interface Threshold {
+  readonly limit: MinorUnits
+  readonly taxes: 'whole' | 'excess'
+}
+
+/**
+ * How a jurisdiction, and those within it that have no rule of their own, treats an item tax code.
+ * A reduced percent and a tax per unit are the jurisdiction's own: those within it do not inherit them.
+ */
 export interface CodeRule {
   readonly id: string
   readonly jurisdictionId: string
   readonly itemTaxCode: string
   readonly treatment: CodeTreatment
+  /** Of a reduced or special treatment; null otherwise. */
+  readonly percent: Percent | null
+  /** Minor units of tax for one unit of quantity, exactly; null unless taxed per unit. */
+  readonly perUnit: Ratio | null
+  readonly threshold: Threshold | null
+  /** Only the first so much of an article is taxed. */
+  readonly cap: MinorUnits | null
+  /** The currency of limits and of a tax per unit; null where there are none. */
+  readonly currency: string | null
+  readonly valid: DateRange
+}
+
+/** How a region decides what rates and discounts count (K3), over a span of dates. */
+export interface RegionRule {
+  readonly id: string
+  readonly jurisdictionId: string
+  /** Levels that go by the origin for sales within the region; all others by the destination. */
+  readonly originLevels: readonly Level[]
+  /** Which of a document's dates decides rate, rule, certificate and registration. */
+  readonly taxedBy: 'supply-date' | 'document-date' | 'payment-date'
+  /** Tax stands on the price before a document's discount; the discount lowers revenue alone. */
+  readonly taxedBeforeDiscount: boolean
+  /** Reasons of exemption that the region accepts. */
+  readonly exemptionReasons: readonly string[]
+  readonly valid: DateRange
+}
+
+/** Somebody the entity sells to, by the id that sources know them under. */
+export interface Party {
+  readonly id: string
+  readonly name: string
+  /** The reason for which they claim to be exempt; null where they claim nothing. */
+  readonly claims: string | null
+  /** Stands for many buyers: never exempt. */
+  readonly catchAll: boolean
+  readonly address: Address | null
+}
+
+export interface Certificate {
+  readonly id: string
+  readonly number: string
+  readonly partyId: string
+  readonly reason: string
+  readonly regionIds: readonly string[]
   readonly valid: DateRange
 }
 
@@ -95,7 +162,7 @@ export interface RegionRounding {
   readonly valid: DateRange
 }
 
-export const POSTING_KINDS = ['receivable', 'revenue', 'shipping', 'tax'] as const
+export const POSTING_KINDS = ['receivable', 'revenue', 'shipping', 'tax', 'discount', 'reimbursement'] as const
 export type PostingKind = (typeof POSTING_KINDS)[number]
 
 /** Sends a kind of amount to a ledger account, by its number; tax is by agency. */
@@ -109,6 +176,8 @@ export interface PostingRule {
 
 /** What the accountant has agreed to be true, as recorded at one time. */
 export interface Baseline {
+  /** Where the entity is at home; null where nobody said. */
+  readonly homeAddress: Address | null
   readonly agencies: readonly Agency[]
   readonly jurisdictions: readonly Jurisdiction[]
   readonly rateVersions: readonly RateVersion[]
@@ -118,5 +187,8 @@ export interface Baseline {
   readonly codeRules: readonly CodeRule[]
   readonly registrations: readonly Registration[]
   readonly roundings: readonly RegionRounding[]
+  readonly regionRules: readonly RegionRule[]
+  readonly parties: readonly Party[]
+  readonly certificates: readonly Certificate[]
   readonly postingRules: readonly PostingRule[]
 }

@@ -1,15 +1,18 @@
-import type { Percent } from '../money/decimal.ts'
+import type { Percent, Ratio } from '../money/decimal.ts'
 import type {
   Agency,
   Baseline,
+  Certificate,
   CodeRule,
   CombinedRate,
   Jurisdiction,
+  Party,
   PostingKind,
   PostingRule,
   RateVersion,
   Registration,
   RegionRounding,
+  RegionRule,
 } from './baseline.ts'
 import { covers, type DateRange, type IsoDate } from './dates.ts'
 
@@ -21,13 +24,18 @@ export interface BaselineIndex {
   itemTaxCodeOf(itemCode: string): string | undefined
   rateOn(jurisdictionId: string, date: IsoDate): RateVersion | undefined
   levies(jurisdictionId: string): boolean
-  /** The rule of the jurisdiction, or of the nearest one around it. */
+  /** The percent's versions of a jurisdiction, in any order. */
+  ratesOf(jurisdictionId: string): readonly RateVersion[]
+  /** The rule of the jurisdiction, or of the nearest one around it that may be inherited. */
   codeRuleOn(jurisdictionId: string, itemTaxCode: string, date: IsoDate): CodeRule | undefined
   registrationOn(agencyId: string, date: IsoDate): Registration | undefined
   roundingOn(jurisdictionId: string, date: IsoDate): RegionRounding | undefined
+  regionRuleOn(jurisdictionId: string, date: IsoDate): RegionRule | undefined
+  party(id: string): Party | undefined
+  certificatesOf(partyId: string): readonly Certificate[]
   postingRuleOn(kind: PostingKind, agencyId: string | null, date: IsoDate): PostingRule | undefined
-  /** The combined rate made of exactly these jurisdictions on a date. */
-  combinedRateOf(jurisdictionIds: readonly string[], date: IsoDate): CombinedRate | undefined
+  /** The combined rate made of exactly these jurisdictions on a date, for an item tax code where one has rates of its own. */
+  combinedRateOf(jurisdictionIds: readonly string[], date: IsoDate, itemTaxCode?: string | null): CombinedRate | undefined
   componentsOn(rate: CombinedRate, date: IsoDate): readonly RateComponent[]
 }
 
@@ -36,6 +44,14 @@ export interface RateComponent {
   readonly jurisdictionId: string
   readonly agencyId: string
   readonly percent: Percent | null
+  /** Minor units of tax for one unit of quantity; null where the tax is a percent. */
+  readonly perUnit: Ratio | null
+  readonly onTopOf: readonly string[]
+}
+
+/** A percent or a tax per unit that a rule sets is its jurisdiction's own. */
+function isOwn(rule: CodeRule): boolean {
+  return rule.treatment === 'reduced' || rule.treatment === 'per-unit'
 }
 
 export function indexBaseline(baseline: Baseline): BaselineIndex {
@@ -47,7 +63,10 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
   const registrations = groupBy(baseline.registrations, (r) => r.agencyId)
   const roundings = groupBy(baseline.roundings, (r) => r.jurisdictionId)
   const postings = groupBy(baseline.postingRules, (r) => key(r.kind, r.agencyId ?? ''))
-  const combined = groupBy(baseline.combinedRates, (r) => jurisdictionSet(r.jurisdictionIds))
+  const combined = groupBy(baseline.combinedRates, (r) => key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''))
+  const regionRules = groupBy(baseline.regionRules, (r) => r.jurisdictionId)
+  const parties = byId(baseline.parties)
+  const certificates = groupBy(baseline.certificates, (c) => c.partyId)
 
   const upwards = <T>(from: string, find: (jurisdictionId: string) => T | undefined): T | undefined => {
     for (let at = jurisdictions.get(from); at; at = at.parentId === null ? undefined : jurisdictions.get(at.parentId)) {
@@ -58,24 +77,41 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
   }
   const rateOn = (id: string, date: IsoDate): RateVersion | undefined => onDate(rates.get(id), date)
 
+  const codeRuleOn = (id: string, code: string, date: IsoDate): CodeRule | undefined =>
+    upwards(id, (at) => {
+      const rule = onDate(rules.get(key(at, code)), date)
+      return at !== id && rule && isOwn(rule) ? undefined : rule
+    })
+  const ownTaxes = new Set(baseline.codeRules.filter(isOwn).map((rule) => rule.jurisdictionId))
+
   return {
     baseline,
     agency: (id) => agencies.get(id),
     jurisdiction: (id) => jurisdictions.get(id),
     itemTaxCodeOf: (itemCode) => items.get(itemCode)?.itemTaxCode,
     rateOn,
-    levies: (id) => rates.has(id),
-    codeRuleOn: (id, code, date) => upwards(id, (at) => onDate(rules.get(key(at, code)), date)),
+    levies: (id) => rates.has(id) || ownTaxes.has(id),
+    ratesOf: (id) => rates.get(id) ?? [],
+    codeRuleOn,
     registrationOn: (agencyId, date) => onDate(registrations.get(agencyId), date),
     roundingOn: (id, date) => upwards(id, (at) => onDate(roundings.get(at), date)),
+    regionRuleOn: (id, date) => upwards(id, (at) => onDate(regionRules.get(at), date)),
+    party: (id) => parties.get(id),
+    certificatesOf: (partyId) => certificates.get(partyId) ?? [],
     postingRuleOn: (kind, agencyId, date) => onDate(postings.get(key(kind, agencyId ?? '')), date),
-    combinedRateOf: (ids, date) => onDate(combined.get(jurisdictionSet(ids)), date),
+    combinedRateOf: (ids, date, code = null) => (code === null ? undefined : onDate(combined.get(key(jurisdictionSet(ids), code)), date)) ?? onDate(combined.get(key(jurisdictionSet(ids), '')), date),
     componentsOn: (rate, date) =>
-      rate.jurisdictionIds.map((jurisdictionId) => ({
-        jurisdictionId,
-        agencyId: jurisdictions.get(jurisdictionId)?.agencyId ?? '',
-        percent: rateOn(jurisdictionId, date)?.percent ?? null,
-      })),
+      rate.jurisdictionIds.map((jurisdictionId) => {
+        const own = rate.itemTaxCode === null ? undefined : codeRuleOn(jurisdictionId, rate.itemTaxCode, date)
+        const version = rateOn(jurisdictionId, date)
+        return {
+          jurisdictionId,
+          agencyId: jurisdictions.get(jurisdictionId)?.agencyId ?? '',
+          percent: own?.treatment === 'reduced' ? own.percent : own?.treatment === 'per-unit' ? 0n : (version?.percent ?? null),
+          perUnit: own?.treatment === 'per-unit' ? own.perUnit : null,
+          onTopOf: version?.onTopOf ?? [],
+        }
+      }),
   }
 }
 

@@ -1,3 +1,4 @@
+import type { PostingKind } from '../baseline/baseline.ts'
 import { fault } from '../faults.ts'
 import { allocate } from '../money/allocation.ts'
 import { sum, type MinorUnits } from '../money/currency.ts'
@@ -11,7 +12,9 @@ export interface TaxPart {
 
 /** One line of a journal: either debit or credit is nil. Tax lines carry their components beside them. */
 export interface JournalLine {
-  readonly role: 'receivable' | 'revenue' | 'shipping' | 'tax'
+  readonly role: PostingKind
+  /** Of a revenue line: the document's line that it books. */
+  readonly lineId: string | null
   readonly account: string
   readonly agencyId: string | null
   readonly debit: MinorUnits

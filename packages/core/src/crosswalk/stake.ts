@@ -1,6 +1,7 @@
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import type { TaxDocument } from '../determination/document.ts'
-import { determine, type Determination } from '../determination/determine.ts'
+import type { Determination } from '../determination/determination.ts'
+import { determine } from '../determination/determine.ts'
 import { absolute, sum, type MinorUnits } from '../money/currency.ts'
 import type { Percent } from '../money/decimal.ts'
 

@@ -1,14 +1,7 @@
+import type { Address } from '../baseline/baseline.ts'
 import type { IsoDate } from '../baseline/dates.ts'
 import type { MinorUnits } from '../money/currency.ts'
 import type { Ratio } from '../money/decimal.ts'
-
-export interface Address {
-  readonly country: string
-  readonly region: string | null
-  readonly city: string | null
-  /** With the optional +4: "40217" or "40217-0042". */
-  readonly postalCode: string | null
-}
 
 export type LineKind = 'goods' | 'service' | 'shipping'
 
@@ -17,17 +10,49 @@ export interface DocumentLine {
   readonly kind: LineKind
   readonly itemTaxCode: string | null
   readonly quantity: Ratio
-  /** The line's amount before tax. */
-  readonly net: MinorUnits
+  /** As priced, less the seller's line discount: before tax, or with tax inside where the document's prices include it. */
+  readonly amount: MinorUnits
+  /** Its share of the document discount where that is settled already; otherwise it is spread (K3, step 2). */
+  readonly discountShare?: MinorUnits
+  /** On a credit note: the line of the original that it credits; null where the original has none such. */
+  readonly credits?: string | null
 }
 
-/** What determination is asked about: a document as its source stated it, less the tax. */
+/** Minor units of another currency for one minor unit of the document's, exactly. */
+export interface Exchange {
+  readonly currency: string
+  readonly rate: Ratio
+}
+
+/** What a credit note credits: the original, and how much of each of its lines earlier credits took (positive amounts). */
+export interface CreditedOriginal {
+  readonly document: TaxDocument
+  readonly before: ReadonlyMap<string, MinorUnits>
+}
+
+/**
+ * What determination is asked about: a document as its source stated it, less the tax.
+ * On a credit note all amounts are negative.
+ */
 export interface TaxDocument {
   readonly id: string
   readonly number: string
+  readonly kind: 'invoice' | 'credit-note'
   readonly documentDate: IsoDate
   readonly supplyDate: IsoDate
+  readonly paymentDate: IsoDate | null
   readonly currency: string
+  /** Into the entity's base currency; null in that currency itself, and where no rate is known. */
+  readonly exchange: Exchange | null
+  readonly partyId: string | null
   readonly shipTo: Address
+  readonly shipFrom: Address | null
+  readonly pricesIncludeTax: boolean
+  /** A seller's discount on the whole document, of the same sign as its lines. */
+  readonly discount: MinorUnits
+  /** What a third party pays of the price: revenue and base stay whole, and that party owes it. */
+  readonly reimbursed: MinorUnits
   readonly lines: readonly DocumentLine[]
+  /** Null on an invoice, and on a credit note whose original nobody knows. */
+  readonly original: CreditedOriginal | null
 }

@@ -1,6 +1,5 @@
-import { LEVELS, type Cover, type Jurisdiction } from '../baseline/baseline.ts'
+import { LEVELS, type Address, type Cover, type Jurisdiction } from '../baseline/baseline.ts'
 import { fault, type Finding } from '../faults.ts'
-import type { Address } from './document.ts'
 
 export interface Place {
   /** From country down to districts. */

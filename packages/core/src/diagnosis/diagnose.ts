@@ -1,65 +1,59 @@
-import type { BaselineIndex } from '../baseline/lookup.ts'
-import type { TaxDocument } from '../determination/document.ts'
-import { determine, type Determination } from '../determination/determine.ts'
-import type { Percent } from '../money/decimal.ts'
-import { expectedVoice, type VoiceFacts } from '../tieout/facts.ts'
+import type { VoiceFacts } from '../tieout/facts.ts'
 import { agree } from '../tieout/signature.ts'
+import { causeKey, type Assumption } from './assumptions.ts'
+import { candidatesOf } from './candidates.ts'
+import { assume, recompute, UNCHANGED, type Recomputable } from './recompute.ts'
+
+/** What reproduces a voice exactly: one assumption, or two at a time. */
+export type Explanation = readonly Assumption[]
+
+/** How many pairs are tried for a unit that no single assumption explains. */
+export const MOST_PAIRS = 1500
 
 /**
- * One changed assumption under which a unit is recomputed (K10).
- * The percent of a component, or the liability account of an agency, is as a system's own snapshot holds it.
+ * The explanations that reproduce the odd voice exactly, as equals; none is `unexplained`, never the nearest guess (K10).
+ * One assumption at a time first; then, where none does, two at a time by a bounded search.
+ * @param departures assumptions that the system's snapshot gives rise to
  */
-export type Assumption =
-  | { readonly kind: 'component-percent'; readonly systemId: string; readonly systemRateId: string; readonly combinedRateId: string; readonly jurisdictionId: string; readonly percent: Percent }
-  | { readonly kind: 'liability-account'; readonly systemId: string; readonly systemAgencyId: string; readonly agencyId: string; readonly account: string }
+export function diagnose(of: Recomputable, odd: VoiceFacts, departures: readonly Assumption[], mostPairs = MOST_PAIRS): Explanation[] {
+  if (!of.determination.complete) return []
+  const candidates = [...departures, ...candidatesOf(of.document, of.determination, of.index)]
+  const start = UNCHANGED(of.document)
+  const reproduces = (voice: VoiceFacts | null): boolean => voice !== null && !agree(voice, of.expected) && agree(voice, odd)
 
-/** Where a system's snapshot departs from the baseline, on one date. */
-export type Departures = readonly Assumption[]
-
-/**
- * The assumptions that reproduce the odd voice exactly, as equals; none is `unexplained`, never the nearest guess.
- * A candidate must differ from what the baseline expects.
- */
-export function diagnose(
-  document: TaxDocument,
-  determination: Determination,
-  odd: VoiceFacts,
-  departures: Departures,
-  index: BaselineIndex,
-): Assumption[] {
-  if (!determination.complete) return []
-  const expected = expectedVoice(document, determination, index)
-  return departures.filter((assumption) => {
-    const recomputed = under(assumption, document, determination, expected, index)
-    return recomputed !== null && !agree(recomputed, expected) && agree(recomputed, odd)
+  const concerned = candidates.flatMap((assumption) => {
+    const changed = assume(assumption, start, of)
+    return changed ? [{ assumption, changed }] : []
   })
-}
+  const single = concerned.filter(({ changed }) => reproduces(recompute(changed, of))).map(({ assumption }): Explanation => [assumption])
+  if (single.length > 0) return single
 
-function under(
-  assumption: Assumption,
-  document: TaxDocument,
-  determination: Determination,
-  expected: VoiceFacts,
-  index: BaselineIndex,
-): VoiceFacts | null {
-  if (assumption.kind === 'liability-account') {
-    const facts = expected.facts.map((fact) => (fact.agency === assumption.agencyId ? { ...fact, account: assumption.account } : fact))
-    return { ...expected, facts }
+  // Only what changes something by itself can be half of an explanation.
+  const moving = concerned.filter(({ changed }) => {
+    const voice = recompute(changed, of)
+    return voice !== null && !agree(voice, of.expected)
+  })
+  const pairs: Explanation[] = []
+  let tried = 0
+  for (const [at, { assumption: first, changed }] of moving.entries()) {
+    for (const { assumption: second } of moving.slice(at + 1)) {
+      if (++tried > mostPairs) return pairs
+      const both = assume(second, changed, of)
+      if (both && reproduces(recompute(both, of))) pairs.push([first, second])
+    }
   }
-  if (combinedRateOf(document, determination, index) !== assumption.combinedRateId) return null
-  const percentOf = (id: string): Percent | undefined => (id === assumption.jurisdictionId ? assumption.percent : undefined)
-  return expectedVoice(document, determine(document, index, { percentOf }), index)
+  return pairs
 }
 
-/** The baseline's combined rate that a document's taxed rows make up, if any. */
-export function combinedRateOf(document: TaxDocument, determination: Determination, index: BaselineIndex): string | null {
-  const taxed = new Set(determination.rows.filter((row) => row.reason === 'standard').map((row) => row.jurisdictionId))
-  return taxed.size === 0 ? null : (index.combinedRateOf([...taxed], document.supplyDate)?.id ?? null)
+export function explanationKey(explanation: Explanation): string {
+  return explanation.map(causeKey).sort().join(' + ')
 }
 
-/** The same assumption on another document has the same key: it makes one cause. */
-export function causeKey(assumption: Assumption): string {
-  return assumption.kind === 'component-percent'
-    ? ['component-percent', assumption.systemId, assumption.systemRateId, assumption.jurisdictionId, assumption.percent].join('|')
-    : ['liability-account', assumption.systemId, assumption.systemAgencyId, assumption.account].join('|')
+/**
+ * Equals in the order of how many of the entity's other differences the same explanation accounts for; among those, the
+ * snapshot's own departures come before mistakes that could have been made anywhere.
+ */
+export function ranked(explanations: readonly Explanation[], explains: ReadonlyMap<string, number>): Explanation[] {
+  const weight = (e: Explanation): number => explains.get(explanationKey(e)) ?? 0
+  return [...explanations].sort((a, b) => weight(b) - weight(a) || a.length - b.length)
 }

@@ -70,3 +70,28 @@ export function add(a: Ratio, b: Ratio): Ratio {
 export function unroundedTax(base: bigint, percent: Percent): Ratio {
   return { numerator: base * percent, denominator: PERCENT_SCALE }
 }
+
+export function subtract(a: Ratio, b: Ratio): Ratio {
+  return add(a, { numerator: -b.numerator, denominator: b.denominator })
+}
+
+/** @throws AXION_DIVISION_BY_NIL */
+export function divide(a: Ratio, b: Ratio): Ratio {
+  return reduced(ratio(a.numerator * b.denominator, a.denominator * b.numerator))
+}
+
+/** Negative, nil or positive, as a is below, equal to or above b. */
+export function compare(a: Ratio, b: Ratio): bigint {
+  return a.numerator * b.denominator - b.numerator * a.denominator
+}
+
+export function least(a: Ratio, b: Ratio): Ratio {
+  return compare(a, b) <= 0n ? a : b
+}
+
+/** The same ratio in lowest terms. */
+export function reduced({ numerator, denominator }: Ratio): Ratio {
+  let [a, b] = [numerator < 0n ? -numerator : numerator, denominator]
+  while (b !== 0n) [a, b] = [b, a % b]
+  return a > 1n ? { numerator: numerator / a, denominator: denominator / a } : { numerator, denominator }
+}

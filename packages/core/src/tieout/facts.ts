@@ -1,8 +1,9 @@
 import { periodOf, type IsoDate, type Period } from '../baseline/dates.ts'
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import type { TaxDocument } from '../determination/document.ts'
-import type { Determination, RowSource } from '../determination/determine.ts'
-import type { MinorUnits } from '../money/currency.ts'
+import type { Determination, RowSource } from '../determination/determination.ts'
+import { taxesInBase } from '../bookings/inBase.ts'
+import { sum, type MinorUnits } from '../money/currency.ts'
 
 export const VOICES = ['stated', 'expected', 'booked'] as const
 export type Voice = (typeof VOICES)[number]
@@ -12,6 +13,7 @@ export type Voice = (typeof VOICES)[number]
  * A null agency or account was not stated. A null base is not held by that voice.
  */
 export interface TaxFact {
+  /** Facts of one line, or of one of a system's rates, stand on the same base. */
   readonly lineId: string | null
   readonly jurisdictionId: string | null
   readonly agency: string | null
@@ -20,6 +22,8 @@ export interface TaxFact {
   readonly period: Period
   readonly base: MinorUnits | null
   readonly tax: MinorUnits
+  /** The same tax in the entity's base currency; null where the voice does not hold it, or the document is in that currency. */
+  readonly inBase: { readonly currency: string; readonly tax: MinorUnits } | null
   readonly source: RowSource | null
 }
 
@@ -31,17 +35,18 @@ export interface VoiceFacts {
 
 /** Tax as a source states it. A component without a linked agency, or a rate without components, states no split. */
 export interface StatedTax {
+  readonly rateId: string | null
   readonly agency: string | null
   readonly base: MinorUnits | null
   readonly tax: MinorUnits
 }
 
-export function statedVoice(document: TaxDocument, taxes: readonly StatedTax[]): VoiceFacts {
+/** @param net the document's total less its tax, as the source states both */
+export function statedVoice(document: TaxDocument, taxes: readonly StatedTax[], net: MinorUnits): VoiceFacts {
   const { currency } = document
   const period = periodOf(document.documentDate)
-  const net = document.lines.reduce((total, line) => total + line.net, 0n)
   return {
-    facts: taxes.map((t) => ({ lineId: null, jurisdictionId: null, account: null, currency, period, source: null, ...t })),
+    facts: taxes.map(({ rateId, ...tax }) => ({ lineId: rateId, jurisdictionId: null, account: null, currency, period, source: null, inBase: null, ...tax })),
     nets: [{ currency, period, net }],
   }
 }
@@ -53,9 +58,9 @@ export function statedVoice(document: TaxDocument, taxes: readonly StatedTax[]):
 export function expectedVoice(document: TaxDocument, determination: Determination, index: BaselineIndex): VoiceFacts {
   const { currency, documentDate } = document
   const period = periodOf(documentDate)
-  const net = document.lines.reduce((total, line) => total + line.net, 0n)
+  const inBase = taxesInBase(document, determination)
   return {
-    facts: determination.rows.map((row) => ({
+    facts: determination.rows.map((row, at) => ({
       lineId: row.lineId,
       jurisdictionId: row.jurisdictionId,
       agency: row.agencyId,
@@ -64,9 +69,10 @@ export function expectedVoice(document: TaxDocument, determination: Determinatio
       period,
       base: row.base,
       tax: row.tax,
+      inBase: inBase && document.exchange ? { currency: document.exchange.currency, tax: inBase[at] ?? 0n } : null,
       source: row.source,
     })),
-    nets: [{ currency, period, net }],
+    nets: [{ currency, period, net: sum(determination.lines.map((line) => line.net)) }],
   }
 }
 
@@ -82,21 +88,32 @@ export interface EntryLine {
   readonly debit: MinorUnits
   readonly credit: MinorUnits
   readonly base: MinorUnits | null
+  /** The ledger's own rate that the line came from. */
+  readonly rateId: string | null
+  /** Credit less debit in the books' currency; null where the entry is in it. */
+  readonly inBase: MinorUnits | null
 }
 
 export interface Entry {
   readonly postingDate: IsoDate
   readonly currency: string
+  readonly baseCurrency: string
   readonly lines: readonly EntryLine[]
 }
 
+/** Accounts, by number, to which posting rules send tax, and to which they send what is net of it besides income. */
+export interface BookedAccounts {
+  readonly taxAccounts: ReadonlySet<string>
+  readonly netAccounts: ReadonlySet<string>
+}
+
 /** What the ledger's journal says: its tax lines, and whatever else stands on tax accounts, are tax; income lines are net; credits count up. */
-export function bookedVoice(entries: readonly Entry[], taxAccounts: ReadonlySet<string>): VoiceFacts {
+export function bookedVoice(entries: readonly Entry[], { taxAccounts, netAccounts }: BookedAccounts): VoiceFacts {
   const isTax = (line: EntryLine): boolean => line.isTax || taxAccounts.has(line.account)
   return {
-    facts: entries.flatMap(({ postingDate, currency, lines }) =>
+    facts: entries.flatMap(({ postingDate, currency, baseCurrency, lines }) =>
       lines.filter(isTax).map((line) => ({
-        lineId: null,
+        lineId: line.rateId,
         jurisdictionId: null,
         agency: line.agency,
         account: line.account,
@@ -104,13 +121,14 @@ export function bookedVoice(entries: readonly Entry[], taxAccounts: ReadonlySet<
         period: periodOf(postingDate),
         base: line.base,
         tax: line.credit - line.debit,
+        inBase: line.inBase === null ? null : { currency: baseCurrency, tax: line.inBase },
         source: null,
       })),
     ),
     nets: entries.map(({ postingDate, currency, lines }) => ({
       currency,
       period: periodOf(postingDate),
-      net: lines.filter((line) => line.accountType === 'income' && !isTax(line)).reduce((t, line) => t + line.credit - line.debit, 0n),
+      net: lines.filter((line) => (line.accountType === 'income' || netAccounts.has(line.account)) && !isTax(line)).reduce((t, line) => t + line.credit - line.debit, 0n),
     })),
   }
 }
@@ -124,19 +142,26 @@ export interface Member {
   /** Each line's base once per agency, the largest among its jurisdictions; null where the voice holds none. */
   readonly base: MinorUnits | null
   readonly tax: MinorUnits
+  readonly inBase: { readonly currency: string; readonly tax: MinorUnits } | null
 }
 
 export interface Grain {
   readonly agency: boolean
   readonly account: boolean
+  /** Whether taxable bases are held, and amounts in the base currency. */
+  readonly bases: boolean
+  readonly inBase: boolean
 }
 
-export const FINEST: Grain = { agency: true, account: true }
+export const FINEST: Grain = { agency: true, account: true, bases: true, inBase: true }
 
 /** The finest grain that a voice states throughout: nil facts are none and do not coarsen it. */
 export function grainOf({ facts }: VoiceFacts): Grain {
   const telling = facts.filter((fact) => fact.tax !== 0n)
-  return { agency: telling.every((f) => f.agency !== null), account: telling.every((f) => f.account !== null) }
+  return {
+    agency: telling.every((f) => f.agency !== null), account: telling.every((f) => f.account !== null),
+    bases: telling.every((f) => f.base !== null), inBase: telling.every((f) => f.inBase !== null),
+  }
 }
 
 /** Adds facts up at a grain; members whose tax and base are nil are left out. */
@@ -144,7 +169,7 @@ export function membersOf({ facts }: VoiceFacts, grain: Grain): Member[] {
   const at = facts.map((fact) => ({ ...fact, agency: grain.agency ? fact.agency : null, account: grain.account ? fact.account : null }))
   const groups = groupBy(at, memberKey)
   return [...groups.values()]
-    .map((group) => ({ ...pickKey(group[0] as TaxFact), base: baseOf(group), tax: group.reduce((t, f) => t + f.tax, 0n) }))
+    .map((group) => ({ ...pickKey(group[0] as TaxFact), base: grain.bases ? baseOf(group) : null, tax: group.reduce((t, f) => t + f.tax, 0n), inBase: grain.inBase ? inBaseOf(group) : null }))
     .filter((member) => member.tax !== 0n)
     .sort((a, b) => (memberKey(a) < memberKey(b) ? -1 : 1))
 }
@@ -153,16 +178,23 @@ export function memberKey(m: { readonly agency: string | null; readonly account:
   return [m.agency ?? '', m.account ?? '', m.currency, m.period].join('|')
 }
 
-function pickKey({ agency, account, currency, period }: TaxFact): Omit<Member, 'base' | 'tax'> {
+function pickKey({ agency, account, currency, period }: TaxFact): Omit<Member, 'base' | 'tax' | 'inBase'> {
   return { agency, account, currency, period }
 }
 
+function inBaseOf(group: readonly TaxFact[]): Member['inBase'] {
+  const held = group.flatMap(({ inBase }) => (inBase ? [inBase] : []))
+  return held[0] ? { currency: held[0].currency, tax: sum(held.map(({ tax }) => tax)) } : null
+}
+
 function baseOf(group: readonly TaxFact[]): MinorUnits | null {
-  if (group.some((fact) => fact.base === null)) return null
+  if (group.some((fact) => fact.base === null && fact.tax !== 0n)) return null
   const perLineAndAgency = groupBy(group, (fact) => `${fact.lineId ?? ''}|${fact.agency ?? ''}`)
   let total = 0n
   for (const facts of perLineAndAgency.values()) {
-    total += facts.reduce((largest, { base }) => (base !== null && size(base) > size(largest) ? base : largest), 0n)
+    // Parts of one jurisdiction stand beside each other; jurisdictions of one agency stand on the same base.
+    const perJurisdiction = [...groupBy(facts.map((fact, at) => ({ ...fact, at })), (f) => f.jurisdictionId ?? `#${f.at}`).values()].map((of) => sum(of.map((f) => f.base ?? 0n)))
+    total += perJurisdiction.reduce((largest, base) => (size(base) > size(largest) ? base : largest), 0n)
   }
   return total
 }

@@ -1,15 +1,15 @@
 import { grainOf, membersOf, type Grain, type VoiceFacts } from './facts.ts'
 
 /** Raised whenever the text changes its meaning, so that stored signatures of another version never compare equal. */
-export const SIGNATURE_VERSION = 1
+export const SIGNATURE_VERSION = 2
 
 /**
  * A voice's facts as plain text: one line a member and one a net total, in a fixed order.
  * Two voices agree at a grain exactly when their texts are equal; plain text cannot collide.
- * Bases are left out: a ledger need not hold them, and a base that is not held is not compared.
+ * Bases and base-currency amounts are in it only at a grain where both voices hold them: what is not held is not compared.
  */
 export function signatureOf(voice: VoiceFacts, grain: Grain): string {
-  const members = membersOf(voice, grain).map((m) => `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}=${m.tax}`)
+  const members = membersOf(voice, grain).map((m) => `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}=${m.tax}${m.base === null ? '' : `/${m.base}`}${m.inBase === null ? '' : `~${m.inBase.tax} ${m.inBase.currency}`}`)
   const nets = new Map<string, bigint>()
   for (const { currency, period, net } of voice.nets) {
     nets.set(`${currency}|${period}`, (nets.get(`${currency}|${period}`) ?? 0n) + net)
@@ -22,7 +22,7 @@ export function signatureOf(voice: VoiceFacts, grain: Grain): string {
 export function commonGrain(a: VoiceFacts, b: VoiceFacts): Grain {
   const left = grainOf(a)
   const right = grainOf(b)
-  return { agency: left.agency && right.agency, account: left.account && right.account }
+  return { agency: left.agency && right.agency, account: left.account && right.account, bases: left.bases && right.bases, inBase: left.inBase && right.inBase }
 }
 
 export function agree(a: VoiceFacts, b: VoiceFacts): boolean {

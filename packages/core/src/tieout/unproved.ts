@@ -30,6 +30,7 @@ export function unprovedOf(stated: VoiceFacts | null, expected: VoiceFacts, book
     rows.set(key, { agency, account, currency, period, tax: (rows.get(key)?.tax ?? 0n) + tax })
   }
 
+  for (const { cell, tax } of astrayInBase(expected, booked)) put(cell, tax)
   for (const currency of new Set(cells.map((c) => c.currency))) spread(cells.filter((c) => c.currency === currency), put)
   if (stated) addStated(stated, expected, booked, rows, put)
   return [...rows.values()].sort((a, b) => (memberKey(a) < memberKey(b) ? -1 : 1))
@@ -42,6 +43,18 @@ function cellsOf(expected: VoiceFacts, booked: VoiceFacts): Cell[] {
   for (const m of membersOf(expected, grain)) cells.set(memberKey(m), { ...at(m), expected: m.tax })
   for (const m of membersOf(booked, grain)) cells.set(memberKey(m), { ...at(m), booked: m.tax })
   return [...cells.values()]
+}
+
+/** Amounts that agree in the document's currency and not in the base currency: the difference, in the latter. */
+function astrayInBase(expected: VoiceFacts, booked: VoiceFacts): { cell: Omit<UnprovedMember, 'tax'>; tax: MinorUnits }[] {
+  const grain = commonGrain(expected, booked)
+  if (!grain.inBase) return []
+  const others = new Map(membersOf(booked, grain).map((m) => [memberKey(m), m]))
+  return membersOf(expected, grain).flatMap((m) => {
+    const other = others.get(memberKey(m))
+    if (!m.inBase || !other?.inBase || other.tax !== m.tax || other.inBase.tax === m.inBase.tax) return []
+    return [{ cell: { ...m, currency: m.inBase.currency }, tax: absolute(other.inBase.tax - m.inBase.tax) }]
+  })
 }
 
 /** Too little counts where it was expected; only what is too much beyond that counts where it was booked. */
@@ -67,7 +80,7 @@ function addStated(
   rows: ReadonlyMap<string, UnprovedMember>,
   put: (cell: Omit<UnprovedMember, 'tax'>, tax: MinorUnits) => void,
 ): void {
-  const grain: Grain = { agency: grainOf(stated).agency, account: false }
+  const grain: Grain = { agency: grainOf(stated).agency, account: false, bases: false, inBase: false }
   const bookedAnswers = !grain.agency || grainOf(booked).agency
   const bucketOf = (m: Omit<UnprovedMember, 'tax'>): string => memberKey({ ...m, agency: grain.agency ? m.agency : null, account: null })
   const says = sums(membersOf(stated, grain))

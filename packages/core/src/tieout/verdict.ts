@@ -1,5 +1,5 @@
 import { absolute, type MinorUnits } from '../money/currency.ts'
-import { grainOf, membersOf, type Grain, type Member, type Voice, type VoiceFacts } from './facts.ts'
+import { grainOf, memberKey, membersOf, type Grain, type Member, type Voice, type VoiceFacts } from './facts.ts'
 import { agree, commonGrain } from './signature.ts'
 import { unprovedOf, type UnprovedMember } from './unproved.ts'
 
@@ -20,9 +20,8 @@ export interface TieUnitVoices {
   readonly expected: VoiceFacts | null
   /** Whether the baseline could work the expected tax out whole. */
   readonly expectedComplete: boolean
-  /** Null where the ledger's journal has nothing of it. */
-  readonly booked: VoiceFacts | null
-  readonly bookings: number
+  /** Each booking that stands in the ledger's journal; none where it has nothing of the unit. */
+  readonly booked: readonly VoiceFacts[]
   readonly missingWhy: MissingWhy
   readonly voided: { readonly source: boolean; readonly ledger: boolean }
   /** The ledger's revision moved after we booked. */
@@ -53,17 +52,18 @@ const NOTHING: VoiceFacts = { facts: [], nets: [] }
 export function judge(unit: TieUnitVoices): Verdict {
   const stated = unit.stated ?? NOTHING
   const expected = unit.expected ?? NOTHING
-  const booked = unit.booked ?? NOTHING
-  const notTaken = unit.booked === null && unit.stated !== null && NOT_TAKEN.includes(unit.missingWhy)
+  const booked = together(unit.booked)
+  const isBooked = unit.booked.length > 0
+  const notTaken = !isBooked && unit.stated !== null && NOT_TAKEN.includes(unit.missingWhy)
   const facets = new Set<Facet>()
 
   if (unit.stated === null) facets.add('orphan')
-  else if (unit.booked === null) facets.add('missing')
-  if (unit.bookings > 1) facets.add('duplicate')
-  if (unit.booked !== null && unit.voided.source !== unit.voided.ledger) facets.add('voided')
+  else if (!isBooked) facets.add('missing')
+  if (unit.booked.length > 1) facets.add('duplicate')
+  if (isBooked && unit.voided.source !== unit.voided.ledger) facets.add('voided')
   if (unit.edited) facets.add('edited')
   if (unit.stated !== null) {
-    if (unit.booked !== null) for (const facet of facetsBetween(expected, booked, unit.otherRoundings)) facets.add(facet)
+    for (const one of unit.booked) for (const facet of facetsBetween(expected, one, unit.otherRoundings)) facets.add(facet)
     for (const facet of facetsBetween(expected, stated, unit.otherRoundings)) facets.add(facet)
     if (!unit.expectedComplete) facets.add('amount')
   }
@@ -82,6 +82,11 @@ export function judge(unit: TieUnitVoices): Verdict {
   }
 }
 
+/** All bookings of a unit as one voice. */
+export function together(voices: readonly VoiceFacts[]): VoiceFacts {
+  return { facts: voices.flatMap((v) => v.facts), nets: voices.flatMap((v) => v.nets) }
+}
+
 function oddOf(stated: VoiceFacts, expected: VoiceFacts, booked: VoiceFacts): Voice[] {
   const statedHolds = agree(stated, expected)
   const bookedHolds = agree(expected, booked)
@@ -96,7 +101,8 @@ function facetsBetween(expected: VoiceFacts, other: VoiceFacts, otherRoundings: 
   if (agree(expected, other)) return []
   const grain = commonGrain(expected, other)
   const facets: Facet[] = []
-  if (!sameSet(currenciesOf(expected), currenciesOf(other))) facets.push('currency')
+  const baseMoved = !sameInBase(membersOf(expected, grain), membersOf(other, grain))
+  if (baseMoved || !sameSet(currenciesOf(expected), currenciesOf(other))) facets.push('currency')
   if (!sameSet(periodsOf(expected), periodsOf(other))) facets.push('period')
   const differs = (project: (m: Member) => string, at: Grain): boolean => !sameSums(membersOf(expected, at), membersOf(other, at), project)
 
@@ -130,6 +136,15 @@ function sameSums(a: readonly Member[], b: readonly Member[], project: (m: Membe
   for (const m of a) sums.set(project(m), (sums.get(project(m)) ?? 0n) + m.tax)
   for (const m of b) sums.set(project(m), (sums.get(project(m)) ?? 0n) - m.tax)
   return [...sums.values()].every((left) => left === 0n)
+}
+
+/** Whether amounts that agree in the document's currency agree in the base currency too. */
+function sameInBase(a: readonly Member[], b: readonly Member[]): boolean {
+  const others = new Map(b.map((m) => [memberKey(m), m]))
+  return a.every((m) => {
+    const other = others.get(memberKey(m))
+    return !m.inBase || !other?.inBase || other.tax !== m.tax || other.inBase.tax === m.inBase.tax
+  })
 }
 
 function currenciesOf(voice: VoiceFacts): Set<string> {

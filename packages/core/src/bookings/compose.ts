@@ -1,10 +1,11 @@
 import type { PostingKind } from '../baseline/baseline.ts'
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import type { TaxDocument } from '../determination/document.ts'
-import type { Determination, TaxRow } from '../determination/determine.ts'
+import type { Determination, TaxRow } from '../determination/determination.ts'
 import { Fault, fault, type Finding } from '../faults.ts'
 import { allocate } from '../money/allocation.ts'
-import { sum, type MinorUnits } from '../money/currency.ts'
+import { absolute, sum, type MinorUnits } from '../money/currency.ts'
+import { bookingParts, type BookingPart } from './parts.ts'
 import { creditLine, debitLine, requireBalance, type Journal, type JournalLine, type TaxPart } from './journal.ts'
 
 /** The tax that a source charged at one of its rates. */
@@ -21,17 +22,20 @@ export interface ChargedTax {
 export interface ComposedBooking {
   /** Null where something that the journal needs is not agreed yet; the findings say what. */
   readonly journal: Journal | null
+  /** The document's lines as they go to the ledger. */
+  readonly parts: readonly BookingPart[]
   /** What stops the journal, and what a person should know before it is sent. */
   readonly blocked: readonly Finding[]
   readonly warnings: readonly Finding[]
 }
 
 /**
- * The expected journal of an invoice (K7): receivable against revenue, shipping revenue, and each agency's tax in its
- * liability account. The booking carries the tax that the source charged; a split that the source does not state is
- * allocated over the expected components.
+ * The expected journal of an invoice or a credit note (K7): receivable against revenue per line, shipping revenue, and each
+ * agency's tax in its liability account; a discount less revenue, or in an account of its own where a posting rule says so.
+ * The booking carries the tax that the source charged; a split that the source does not state is allocated over the
+ * expected components. On a credit note all amounts are negative, and so stand on the other side.
  */
-export function composeInvoice(
+export function composeJournal(
   document: TaxDocument,
   charged: readonly ChargedTax[],
   determination: Determination,
@@ -41,25 +45,38 @@ export function composeInvoice(
   try {
     const taxes = taxByAgency(document, charged, determination)
     const tax = sum(taxes.values())
-    const net = sum(document.lines.map((line) => line.net))
-    const goods = sum(document.lines.filter((line) => line.kind !== 'shipping').map((line) => line.net))
-    const line = (role: PostingKind, agencyId: string | null, components: readonly TaxPart[] = []): Omit<JournalLine, 'debit' | 'credit'> => ({
-      role,
-      account: accountFor(role, agencyId, document, index),
-      agencyId,
-      components,
+    const parts = partsAsCharged(document, determination, tax)
+    const line = (role: PostingKind, agencyId: string | null, more: Partial<JournalLine> = {}): Omit<JournalLine, 'debit' | 'credit'> => ({
+      role, account: accountFor(role, agencyId, document, index), agencyId, lineId: null, components: [], ...more,
     })
+    const discounts = discountsApart(document, determination, index)
     const lines = [
-      debitLine(line('receivable', null), net + tax),
-      creditLine(line('revenue', null), goods),
-      ...(net === goods ? [] : [creditLine(line('shipping', null), net - goods)]),
-      ...[...taxes].map(([agencyId, amount]) => creditLine(line('tax', agencyId, partsOf(agencyId, amount, determination)), amount)),
+      debitLine(line('receivable', null), sum(parts.map((part) => part.net)) + tax - document.reimbursed),
+      ...(document.reimbursed === 0n ? [] : [debitLine(line('reimbursement', null), document.reimbursed)]),
+      ...parts.map((part) => creditLine(line(part.kind === 'shipping' ? 'shipping' : 'revenue', null, { lineId: part.lineId }), part.net + (discounts.get(part.lineId) ?? 0n))),
+      ...(discounts.size === 0 ? [] : [debitLine(line('discount', null), sum(discounts.values()))]),
+      ...[...taxes].map(([agencyId, amount]) => creditLine(line('tax', agencyId, { components: partsOf(agencyId, amount, determination) }), amount)),
     ]
-    return { journal: requireBalance({ currency: document.currency, lines: lines.filter((l) => l.debit !== l.credit) }), blocked: [], warnings }
+    return { journal: requireBalance({ currency: document.currency, lines: lines.filter((l) => l.debit !== l.credit) }), parts, blocked: [], warnings }
   } catch (error) {
     if (!(error instanceof Fault)) throw error
-    return { journal: null, blocked: [error], warnings }
+    return { journal: null, parts: [], blocked: [error], warnings }
   }
+}
+
+/** The lines before tax; where prices have tax inside, before the tax that was charged. */
+function partsAsCharged(document: TaxDocument, determination: Determination, tax: MinorUnits): readonly BookingPart[] {
+  const parts = bookingParts(document, determination)
+  if (!document.pricesIncludeTax) return parts
+  const off = sum(document.lines.map((line) => line.amount)) - document.discount - tax - sum(parts.map((part) => part.net))
+  const shares = off === 0n ? [] : allocate(off, parts.map((part) => absolute(part.net)))
+  return parts.map((part, at) => ({ ...part, net: part.net + (shares[at] ?? 0n) }))
+}
+
+/** Each line's discount where a posting rule keeps discounts in an account of their own; none where they lower revenue. */
+function discountsApart(document: TaxDocument, { lines }: Determination, index: BaselineIndex): Map<string, MinorUnits> {
+  if (document.pricesIncludeTax || !index.postingRuleOn('discount', null, document.documentDate)) return new Map()
+  return new Map(lines.filter((line) => line.discount !== 0n).map((line) => [line.lineId, line.discount]))
 }
 
 function accountFor(kind: PostingKind, agencyId: string | null, document: TaxDocument, index: BaselineIndex): string {

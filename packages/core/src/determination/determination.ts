@@ -1,0 +1,76 @@
+import type { CodeTreatment, Jurisdiction, RoundingPlace } from '../baseline/baseline.ts'
+import type { IsoDate } from '../baseline/dates.ts'
+import type { Finding } from '../faults.ts'
+import type { MinorUnits } from '../money/currency.ts'
+import type { Percent, Ratio } from '../money/decimal.ts'
+
+/** Why a row is taxed as it is, or is not; the first that holds in the order of K3's steps. */
+export type Reason = Exclude<CodeTreatment, 'follows-goods'> | 'below-threshold' | 'certificate' | 'not-registered'
+
+const TAXED: readonly Reason[] = ['standard', 'reduced', 'per-unit']
+
+export function isTaxed({ reason }: { readonly reason: Reason }): boolean {
+  return TAXED.includes(reason)
+}
+
+/** What a row was computed from, so that a change knows exactly what it touches. */
+export interface RowSource {
+  readonly rateVersion: string | null
+  readonly codeRule: string | null
+  readonly certificate: string | null
+  readonly registration: string | null
+  readonly rounding: string | null
+}
+
+/** One line's tax in one jurisdiction. An untaxed row has percent 0 and base 0; its reason stands on the net. */
+export interface TaxRow {
+  readonly lineId: string
+  readonly jurisdictionId: string
+  readonly agencyId: string
+  readonly percent: Percent
+  readonly perUnit: Ratio | null
+  readonly onTopOf: readonly string[]
+  readonly net: MinorUnits
+  readonly base: MinorUnits
+  readonly tax: MinorUnits
+  readonly reason: Reason
+  readonly source: RowSource
+}
+
+/** A line's revenue, and how much of it anybody taxes. */
+export interface DeterminedLine {
+  readonly lineId: string
+  /** Before tax, less its share of the document discount. */
+  readonly net: MinorUnits
+  readonly discount: MinorUnits
+}
+
+export interface Determination {
+  readonly rows: readonly TaxRow[]
+  readonly lines: readonly DeterminedLine[]
+  readonly findings: readonly Finding[]
+  readonly jurisdictions: readonly Jurisdiction[]
+  /** Null where the region has none: then nothing taxable is worked out, and a finding says so. */
+  readonly rounding: RoundingPlace | null
+  /** Whether nothing that was found leaves the tax open; otherwise the rows are no claim about this document. */
+  readonly complete: boolean
+}
+
+/** What may be asked to differ from the baseline: diagnosis recomputes under one or two of these. */
+export interface Assumed {
+  /** Other percents: of a jurisdiction's standard rate, or of its rate for an item tax code. */
+  readonly percentOf?: (jurisdictionId: string, reducedCode: string | null) => Percent | undefined
+  readonly rounding?: RoundingPlace
+  /** Moves only the rate. */
+  readonly ratesOn?: IsoDate
+  /** The jurisdictions of another place. */
+  readonly jurisdictions?: readonly Jurisdiction[]
+  /** A component that is lost. */
+  readonly without?: string
+  /** Stands for every item's own code. */
+  readonly itemTaxCode?: string
+  readonly certificates?: 'ignored' | 'everyone'
+  readonly shipping?: 'taxed' | 'untaxed'
+  readonly taxedBeforeDiscount?: boolean
+  readonly pricesIncludeTax?: boolean
+}
