@@ -5,27 +5,40 @@ import type { z } from 'zod'
 import { Address as WireAddress, APPLICATION_CODES, BaselineImport, CATALOGUE, decodeDocument, parseSelector, say, sayCause, selectorText, SourceDocument, SourceLine, TaxRate, toTaxDocument, type Selector } from './index.ts'
 
 const document: SourceDocument = {
-  number: 'LA-1', kind: 'invoice', status: 'open', documentDate: '2026-09-17', supplyDate: '2026-09-16', currency: 'USD', party: { id: 'p', name: 'Blythe' },
+  number: 'LA-1', kind: 'invoice', status: 'open', documentDate: '2026-09-17', supplyDate: '2026-09-16', paymentDate: null, currency: 'USD', exchangeRate: null, pricesIncludeTax: false, creditsDocumentId: null, party: { id: 'p', name: 'Blythe' },
   shipTo: { country: 'XA', region: 'XA-WN', city: 'Fenwick Falls', postalCode: '40217' }, shipFrom: null,
-  lines: [{ id: '1', kind: 'goods', itemCode: 'HIVE-10', description: 'Hive', quantity: '2.5', unitPrice: '100.00', net: '250.00', taxRateId: 'r' }],
+  lines: [{ id: '1', kind: 'goods', itemCode: 'HIVE-10', description: 'Hive', quantity: '2.5', unitPrice: '100.00', discount: '0.00', amount: '250.00', taxRateId: 'r', creditsLineId: null }],
+  discount: '0.00', reimbursed: '0.00',
   taxes: [{ taxRateId: 'r', base: '250.00', tax: '18.63', components: [{ agencyId: 'a', percent: '5.5', tax: '13.75' }, { agencyId: 'b', percent: '1.95', tax: '4.88' }] }],
   total: '268.63', webAddress: null,
 }
+
+const context = (itemTaxCodeOf: (code: string) => string | undefined) => ({ itemTaxCodeOf, baseCurrency: 'USD', original: null })
 
 describe('the wire and the core', () => {
   it('have the same types', () => {
     expectTypeOf<z.infer<typeof WireAddress>>().toEqualTypeOf<{ -readonly [K in keyof Address]: Address[K] }>()
     expectTypeOf<z.infer<typeof SourceLine>['kind']>().toEqualTypeOf<LineKind>()
     expectTypeOf<BaselineImport['postingRules'][number]['kind']>().toEqualTypeOf<PostingKind>()
-    expect(POSTING_KINDS.length).toBe(4)
+    expect(POSTING_KINDS.length).toBe(6)
   })
 
   it('reads a document exactly, with the item’s code from the baseline', () => {
     const decoded = decodeDocument(SourceDocument.parse(document))
     expect([decoded.total, decoded.taxes[0]?.components?.map((c) => c.tax)]).toEqual([26863n, [1375n, 488n]])
-    const forTax = toTaxDocument('d', decoded, (code) => (code === 'HIVE-10' ? 'GOODS' : undefined))
-    expect(forTax.lines[0]).toMatchObject({ itemTaxCode: 'GOODS', net: 25000n, quantity: { numerator: 25n, denominator: 10n } })
-    expect(toTaxDocument('d', decoded, () => undefined).lines[0]?.itemTaxCode).toBeNull()
+    const forTax = toTaxDocument('d', decoded, context((code) => (code === 'HIVE-10' ? 'GOODS' : undefined)))
+    expect(forTax.lines[0]).toMatchObject({ itemTaxCode: 'GOODS', amount: 25000n, quantity: { numerator: 25n, denominator: 10n } })
+    expect(toTaxDocument('d', decoded, context(() => undefined)).lines[0]?.itemTaxCode).toBeNull()
+  })
+
+  it('reads a credit note as negative, prices with tax inside, and a rate between currencies of other digits', () => {
+    const credit = decodeDocument({ ...document, kind: 'credit-note' })
+    expect([credit.total, credit.net, credit.lines[0]?.amount, credit.taxes[0]?.tax]).toEqual([-26863n, -25000n, -25000n, -1863n])
+    const inside = decodeDocument({ ...document, pricesIncludeTax: true, discount: '10.00', total: '240.00' })
+    expect([inside.total, inside.net]).toEqual([24000n, 22137n])
+    const yen = { ...document, currency: 'JPY', exchangeRate: '0.0068', lines: document.lines.map((l) => ({ ...l, amount: '250', discount: '0' })), taxes: [], total: '250', discount: '0', reimbursed: '0' }
+    expect(toTaxDocument('d', decodeDocument(yen), context(() => undefined)).exchange).toEqual({ currency: 'USD', rate: { numerator: 6800n, denominator: 10000n } })
+    expect(toTaxDocument('d', decodeDocument(document), context(() => undefined)).exchange).toBeNull()
   })
 
   test.each<[string, Partial<SourceDocument>, string]>([

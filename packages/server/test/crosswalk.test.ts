@@ -1,5 +1,5 @@
 import type { Agency, TaxRate } from '@axion/contract'
-import { determine, indexBaseline } from '@axion/core'
+import { combinedRatesOf, determine, indexBaseline, type Assumption } from '@axion/core'
 import { describe, expect, it, test } from 'vitest'
 import { baseline, invoice } from '../../core/test/baseline.ts'
 import { compareAgency, compareRate, departingPercents } from '../src/align/compare.ts'
@@ -10,7 +10,7 @@ import { departuresOf } from '../src/tieout/departures.ts'
 
 const index = indexBaseline(baseline)
 const DATE = '2026-09-30'
-const component = (agencyId: string, percent: string, name = agencyId): NonNullable<TaxRate['components']>[number] => ({ agencyId, name, percent, from: null, to: null })
+const component = (agencyId: string, percent: string, name = agencyId): NonNullable<TaxRate['components']>[number] => ({ agencyId, name, percent, perUnit: null, onTopOf: [], from: null, to: null })
 const rate = (name: string, components: TaxRate['components'], changes: Partial<TaxRate> = {}): TaxRate => ({ code: null, name, percent: '7.45', active: true, components, ...changes })
 const fenwick = [component('L-state', '5.5'), component('L-county', '1.45'), component('L-transit', '0.5')]
 const LINKS: Readonly<Record<string, string>> = { 'L-state': 'state', 'L-county': 'county', 'L-transit': 'transit', 'L-city': 'city' }
@@ -22,7 +22,7 @@ function held(rates: readonly TaxRate[], changes: { role?: string; links?: Reado
     agencies: agencies.map(([id, value]) => ({ id, revision: '1', value })),
     rates: rates.map((value, at) => ({ id: `r${at}`, revision: '1', value })),
     accounts: ['2210', '2212', '2214', '2216'].map((number) => ({ id: `a${number}`, revision: '1', value: { number, name: number, type: 'current-liability' } })),
-    agencyOf: (id) => links[id] ?? null, combinedRateOf: (id) => rateLinks[id] ?? null, linkedTo: () => [], accountNumber: (id) => (id === null ? null : id.slice(1)),
+    agencyOf: (id) => links[id] ?? null, combinedRateOf: (id) => rateLinks[id] ?? null, linkedTo: () => [], accountName: (number) => number, accountNumber: (id) => (id === null ? null : id.slice(1)),
   }
 }
 const hollow = baseline.combinedRates[0] as (typeof baseline.combinedRates)[number]
@@ -79,7 +79,7 @@ describe('stakes and departures', () => {
   const determination = determine(document, index)
   const wrong = rate('Hollow with rail', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')])
   const stakes = (system: HeldSystem, rateIds: readonly string[] = []): [string, bigint][] =>
-    stakesOf({ document, determination, systemId: 'billing', rateIds: new Set(rateIds) }, [{ held: system, walk: crosswalk(system, index, DATE) }], index).map((s) => [s.findingKey, s.amount])
+    stakesOf({ document, determination, systemId: 'billing', rateIds: new Set(rateIds), rates: combinedRatesOf(document, determination, index) }, [{ held: system, walk: crosswalk(system, index, DATE) }], index).map((s) => [s.findingKey, s.amount])
 
   test.each<[string, HeldSystem, string[], [string, bigint][]]>([
     ['a wrong rate in the ledger', held([wrong]), [], [['ledger|combined-rate|r0', 792n]]],
@@ -93,6 +93,7 @@ describe('stakes and departures', () => {
     const agencies = [['L-county', { code: null, name: 'x', liabilityAccountId: 'a2214' }]] as const
     expect(departuresOf(held([wrong], { agencies }), index, DATE)).toHaveLength(1)
     const all = departuresOf(held([wrong], { agencies, rateLinks: { r0: 'hollow-rail' } }), index, DATE)
-    expect(all.map((a) => (a.kind === 'component-percent' ? `${a.jurisdictionId} ${a.percent}` : `${a.agencyId} ${a.account}`))).toEqual(['north 5500000', 'hollow 1250000', 'rail 500000', 'county 2214'])
+    const told = (a: Assumption): string => (a.kind === 'component-percent' ? `${a.jurisdictionId} ${a.percent}` : a.kind === 'liability-account' ? `${a.agencyId} ${a.account}` : a.kind)
+    expect(all.map(told)).toEqual(['north 5500000', 'hollow 1250000', 'rail 500000', 'county 2214'])
   })
 })

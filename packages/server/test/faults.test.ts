@@ -64,7 +64,7 @@ describe('whatever goes wrong while posting, each document is in the ledger once
     const [entry] = await world.ledgerSql<{ id: string; value: { externalId: string; lines: { agencyId: string | null }[] } }>(`select id, value from object where resource = 'journal-entries' order by id limit 1`)
     const booked = documents.find((d) => d.externalId === entry?.value.externalId)
     await world.desk('ledger', 'entries', { id: entry?.id ?? '', action: 'change', line: String(entry?.value.lines.findIndex((l) => l.agencyId)), credit: '9.99' })
-    await world.desk('billing', 'invoices', { id: booked?.unit.split(':')[2] ?? '', net: '10.00' })
+    await world.desk('billing', 'invoices', { id: booked?.unit.split(':')[2] ?? '', amount: '10.00' })
     await world.run('/pulls', { systemIds: ['billing'] })
     await world.run('/post/runs', { units: [booked?.unit] })
     const row = (await world.ok<PostView>('GET', `${MONTH}/post?state=failed`)).rows.find((r) => r.unit === booked?.unit)

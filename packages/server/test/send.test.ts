@@ -9,7 +9,7 @@ const NOW = new Date('2026-10-02T12:00:00Z')
 const ago = (seconds: number): Date => new Date(NOW.getTime() - seconds * 1000)
 const ours: Booking = { id: '7001', externalId: 'e/b/d/invoice', number: 'LA-1', revision: '4', state: 'posted' }
 const booking = (changes: Partial<Leased> = {}): Leased => ({
-  external_id: ours.externalId, number: 'LA-1', revision: 2, request: {} as Leased['request'], attempts: 1, ledger_booking_id: null, ledger_revision: null, lease_token: '1', uncertain_since: null, ...changes,
+  external_id: ours.externalId, number: 'LA-1', revision: 2, action: 'book', request: {} as Leased['request'], attempts: 1, ledger_booking_id: null, ledger_revision: null, lease_token: '1', uncertain_since: null, ...changes,
 })
 const about = (changes: Partial<About> = {}): About => ({ idempotency: { keepsKeysSeconds: 60 }, findsByExternalId: true, longestLateCommitSeconds: 5, ...changes }) as About
 

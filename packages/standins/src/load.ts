@@ -1,3 +1,4 @@
+import { creditedBy } from './billing/billing.ts'
 import { charged, type BillingRate, type Invoice } from './billing/charges.ts'
 import { Refusal } from './shared/problems.ts'
 import type { Store } from './shared/store.ts'
@@ -13,7 +14,7 @@ export async function load(store: Store, system: string, { settings, objects }: 
     if ((await writer.all('tax-rates')).length > 0) throw new Refusal(409, 'not-empty', `The ${system} stand-in holds data already.`)
     const rates = new Map(objects.filter((o) => o.resource === 'tax-rates').map((o) => [o.id, o.value as BillingRate]))
     for (const { resource, id, value } of objects) {
-      await writer.put(resource, id, resource === 'documents' ? charged(value as Invoice, rates) : value)
+      await writer.put(resource, id, resource === 'documents' ? charged(value as Invoice, rates, await creditedBy(writer, value as Invoice, id)) : value)
     }
   })
   await store.setSetting('settings', settings)

@@ -1,6 +1,6 @@
-import { LEVELS, POSTING_KINDS } from '@axion/core'
+import { CODE_TREATMENTS, LEVELS, POSTING_KINDS } from '@axion/core'
 import { z } from 'zod'
-import { date, percent } from '../bridge/shapes.ts'
+import { Address, amount, currency, date, decimal, percent } from '../bridge/shapes.ts'
 
 const code = z.string().min(1).max(60).regex(/^\S+$/, 'has spaces')
 const name = z.string().min(1).max(200)
@@ -14,19 +14,40 @@ const Cover = z.object({
   plus4: z.object({ from: z.string().regex(/^\d{4}$/), to: z.string().regex(/^\d{4}$/) }).optional(),
 }).refine((c) => c.plus4 === undefined || c.postalCode !== undefined, { error: 'a +4 range needs its postal code' })
 
-/** A whole baseline, by codes. Importing it again changes only what differs. */
+const CodeRule = z.object({
+  jurisdiction: code, itemTaxCode: code, treatment: z.enum(CODE_TREATMENTS),
+  percent: percent.nullable().default(null).meta({ description: 'Of a reduced or special treatment' }),
+  perUnit: decimal.nullable().default(null).meta({ description: 'Tax for one unit of quantity, in `currency`' }),
+  threshold: z.object({ limit: amount, taxes: z.enum(['whole', 'excess']) }).nullable().default(null),
+  cap: amount.nullable().default(null),
+  currency: currency.nullable().default(null).meta({ description: 'Of limits and of a tax per unit' }),
+  ...valid,
+}).refine((r) => (r.treatment === 'reduced') === (r.percent !== null), { error: 'a reduced treatment, and only that, has a percent' })
+  .refine((r) => (r.treatment === 'per-unit') === (r.perUnit !== null), { error: 'a treatment per unit, and only that, has an amount per unit' })
+  .refine((r) => (r.threshold === null && r.cap === null && r.perUnit === null) === (r.currency === null), { error: 'limits and a tax per unit have a currency, and nothing else does' })
+
+/** A whole baseline, by codes. Importing it again changes only what differs; what may be left out is as if it were not there. */
 export const BaselineImport = z.object({
+  homeAddress: Address.nullable().default(null),
   agencies: z.array(z.object({ code, name })),
   jurisdictions: z.array(z.object({ code, name, level: z.enum(LEVELS), parent: code.nullable(), agency: code.nullable(), covers: z.array(Cover).min(1) })),
-  rateVersions: z.array(z.object({ jurisdiction: code, percent, ...valid })),
-  combinedRates: z.array(z.object({ code, name, jurisdictions: z.array(code).min(1), ...valid })),
+  rateVersions: z.array(z.object({ jurisdiction: code, percent, onTopOf: z.array(code).default([]), ...valid })),
+  combinedRates: z.array(z.object({ code, name, jurisdictions: z.array(code).min(1), itemTaxCode: code.nullable().default(null), ...valid })),
   itemTaxCodes: z.array(z.object({ code, name })),
   items: z.array(z.object({ code, name, itemTaxCode: code })),
-  codeRules: z.array(z.object({ jurisdiction: code, itemTaxCode: code, treatment: z.enum(['standard', 'exempt']), ...valid })),
+  codeRules: z.array(CodeRule),
   registrations: z.array(z.object({ agency: code, number: z.string().max(60), ...valid })),
   roundings: z.array(z.object({
     jurisdiction: code, level: z.enum(['unit', 'line', 'document']), unit: z.enum(['component', 'combined']), tie: z.enum(['half-away', 'half-even', 'truncate']), ...valid,
   })),
+  regionRules: z.array(z.object({
+    jurisdiction: code, originLevels: z.array(z.enum(LEVELS)), taxedBy: z.enum(['supply-date', 'document-date', 'payment-date']),
+    taxedBeforeDiscount: z.boolean(), exemptionReasons: z.array(z.string().min(1).max(60)), ...valid,
+  })).default([]),
+  parties: z.array(z.object({ code, name, claims: z.string().min(1).max(60).nullable(), catchAll: z.boolean(), address: Address.nullable() })).default([]),
+  certificates: z.array(z.object({ code, number: z.string().min(1).max(100), party: code, reason: z.string().min(1).max(60), regions: z.array(code).min(1), ...valid })).default([]),
   postingRules: z.array(z.object({ kind: z.enum(POSTING_KINDS), agency: code.nullable(), account: z.string().min(1).max(40), ...valid })),
 })
 export type BaselineImport = z.infer<typeof BaselineImport>
+/** As it is sent: what is not there may be left out. */
+export type BaselineInput = z.input<typeof BaselineImport>

@@ -1,23 +1,32 @@
 import { z } from 'zod'
 
 /**
- * A change of a system's set-up to what the baseline says. What exactly is sent is worked out when it is previewed,
- * from the baseline and the system's own revision.
+ * What mends a cause: a change of a system's set-up to what the baseline says, with everything it explains booked again; a
+ * correcting entry where booking again cannot help; booking again what was mended by hand; taking bookings back out; or accepting an edit that moved nothing.
+ * What exactly is sent is worked out when it is previewed.
  */
 export const Remedy = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('component-percent'), systemId: z.string(), objectId: z.string(), jurisdictionId: z.string() }),
   z.object({ kind: z.literal('liability-account'), systemId: z.string(), objectId: z.string() }),
+  z.object({ kind: z.literal('book-again'), cause: z.string().max(400) }),
+  z.object({ kind: z.literal('correct'), cause: z.string().max(400) }),
+  z.object({ kind: z.literal('take-back'), cause: z.string().max(400) }),
+  z.object({ kind: z.literal('accept'), cause: z.string().max(400) }),
 ])
 export type Remedy = z.infer<typeof Remedy>
+/** A remedy that changes a system's set-up. */
+export type SetUpRemedy = Extract<Remedy, { readonly objectId: string }>
 
 export interface RemedyPreview {
   readonly remedy: Remedy
   readonly system: string
   readonly object: string
-  /** The revision that the change is based on. */
+  /** What the preview rests on; sent along, so that nothing else is done than what was seen. */
   readonly revision: string
   readonly changes: readonly { readonly field: string; readonly from: string; readonly to: string }[]
-  readonly booksAgain: number
+  /** Of correcting entries: what they come to together, by account. */
+  readonly journal: readonly { readonly account: string; readonly debit: string | null; readonly credit: string | null }[]
+  readonly documents: number
   readonly unproved: string
   readonly currency: string
 }

@@ -107,17 +107,20 @@ export interface GridView {
   readonly stake: string
 }
 
-export type PostState = 'not-composed' | 'blocked' | 'rehearsed' | 'waiting' | 'sending' | 'sent' | 'booked' | 'failed' | 'in-doubt' | 'changed' | 'draft'
+export type PostState = 'not-composed' | 'blocked' | 'rehearsed' | 'waiting' | 'sending' | 'sent' | 'booked' | 'failed' | 'in-doubt' | 'changed' | 'withdrawn' | 'void-at-source' | 'draft'
 
 export interface PostRow {
   readonly unit: string
   readonly externalId: string | null
   readonly number: string
+  readonly kind: string
   readonly party: string
   readonly date: string
   readonly state: PostState
   readonly tax: string
   readonly total: string
+  /** The total in the document's own currency, where that is another. */
+  readonly foreign: { readonly currency: string; readonly total: string } | null
   readonly remarks: readonly { readonly code: string; readonly says: string; readonly mend: string; readonly blocks: boolean }[]
   readonly reason: { readonly says: string; readonly mend: string } | null
 }
@@ -127,8 +130,23 @@ export interface PostView {
   readonly counts: Readonly<Partial<Record<PostState, number>>>
   readonly tax: Readonly<Partial<Record<PostState, string>>>
   readonly blocking: readonly string[]
+  /** Why documents failed, each reason once: where to mend it, and how many it holds up. */
+  readonly reasons: readonly { readonly code: string; readonly says: string; readonly mend: string; readonly documents: number; readonly tax: string; readonly state: PostState }[]
   readonly rows: readonly PostRow[]
   readonly total: number
+}
+
+/** What withdrawing would take out of the ledger. */
+export interface WithdrawPreview {
+  readonly currency: string
+  readonly ledger: string
+  /** By the ledger's own void, or by a booking for the same amounts on the other side. */
+  readonly way: 'void' | 'reversal'
+  readonly documents: readonly { readonly unit: string; readonly number: string; readonly party: string; readonly date: string; readonly entry: string; readonly tax: string; readonly total: string }[]
+  /** Chosen ones that stay, and why. */
+  readonly kept: readonly { readonly unit: string; readonly number: string; readonly why: string }[]
+  readonly journal: readonly { readonly account: string; readonly debit: string | null; readonly credit: string | null }[]
+  readonly revision: string
 }
 
 export interface CauseView {
@@ -139,7 +157,10 @@ export interface CauseView {
   readonly documents: number
   readonly unproved: string
   readonly unprovedNet: string
-  readonly remedy: Remedy | null
+  /** What can be done about it here, the best first; none where it is mended at its source. */
+  readonly remedies: readonly Remedy[]
+  /** More than one kind of explanation is left: somebody has to say which it is. */
+  readonly asks: boolean
 }
 
 export interface TieOutRow {

@@ -1,18 +1,42 @@
-import { fault, parseAmount, parseDecimal, sum, type Address, type LineKind, type MinorUnits, type TaxDocument } from '@axion/core'
+import {
+  currencyDigits, fault, multiply, parseAmount, parseDecimal, ratio, sum,
+  type Address, type CreditedOriginal, type Exchange, type LineKind, type MinorUnits, type TaxDocument,
+} from '@axion/core'
 import type { SourceDocument } from './shapes.ts'
 
-/** A source's document in exact amounts, with what it charged. */
+/** A source's document in exact amounts, with what it charged. On a credit note every amount is negative. */
 export interface DecodedDocument {
   readonly number: string
+  readonly kind: SourceDocument['kind']
   readonly status: SourceDocument['status']
   readonly documentDate: string
   readonly supplyDate: string
+  readonly paymentDate: string | null
   readonly currency: string
+  readonly exchangeRate: string | null
+  readonly pricesIncludeTax: boolean
+  readonly creditsDocumentId: string | null
   readonly party: { readonly id: string; readonly name: string }
   readonly shipTo: Address
-  readonly lines: readonly { readonly id: string; readonly kind: LineKind; readonly itemCode: string | null; readonly description: string; readonly quantity: string; readonly net: MinorUnits; readonly taxRateId: string | null }[]
+  readonly shipFrom: Address | null
+  readonly lines: readonly DecodedLine[]
+  readonly discount: MinorUnits
+  readonly reimbursed: MinorUnits
   readonly taxes: readonly { readonly taxRateId: string; readonly base: MinorUnits; readonly tax: MinorUnits; readonly components: readonly { readonly agencyId: string; readonly tax: MinorUnits }[] | null }[]
   readonly total: MinorUnits
+  /** The total less its tax. */
+  readonly net: MinorUnits
+}
+
+export interface DecodedLine {
+  readonly id: string
+  readonly kind: LineKind
+  readonly itemCode: string | null
+  readonly description: string
+  readonly quantity: string
+  readonly amount: MinorUnits
+  readonly taxRateId: string | null
+  readonly creditsLineId: string | null
 }
 
 /**
@@ -21,35 +45,57 @@ export interface DecodedDocument {
  *   or AXION_JOURNAL_OUT_OF_BALANCE where lines and taxes do not add up to the total
  */
 export function decodeDocument(wire: SourceDocument): DecodedDocument {
-  const units = (text: string): MinorUnits => parseAmount(text, wire.currency)
-  const lines = wire.lines.map((line) => ({ ...line, net: units(line.net) }))
+  const sign = wire.kind === 'credit-note' ? -1n : 1n
+  const units = (text: string): MinorUnits => sign * parseAmount(text, wire.currency)
+  const lines = wire.lines.map((line) => ({ ...line, amount: units(line.amount) }))
   const taxes = wire.taxes.map((tax) => ({
     taxRateId: tax.taxRateId,
     base: units(tax.base),
     tax: units(tax.tax),
     components: tax.components?.map((c) => ({ agencyId: c.agencyId, tax: units(c.tax) })) ?? null,
   }))
-  const total = units(wire.total)
-  const parts = sum(lines.map((l) => l.net)) + sum(taxes.map((t) => t.tax))
+  const [total, discount, reimbursed] = [units(wire.total), units(wire.discount), units(wire.reimbursed)]
+  const tax = sum(taxes.map((t) => t.tax))
+  const parts = sum(lines.map((l) => l.amount)) - discount + (wire.pricesIncludeTax ? 0n : tax)
   if (parts !== total) throw fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit: wire.total, credit: parts.toString(), document: wire.number })
-  for (const tax of taxes) {
-    if (tax.components && sum(tax.components.map((c) => c.tax)) !== tax.tax) {
-      throw fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit: tax.tax.toString(), credit: 'its components', document: wire.number })
+  for (const of of taxes) {
+    if (of.components && sum(of.components.map((c) => c.tax)) !== of.tax) {
+      throw fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit: of.tax.toString(), credit: 'its components', document: wire.number })
     }
   }
-  const { number, status, documentDate, supplyDate, currency, party, shipTo } = wire
-  return { number, status, documentDate, supplyDate, currency, party, shipTo, lines, taxes, total }
+  const { number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom } = wire
+  return {
+    number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom,
+    lines, discount, reimbursed, taxes, total, net: total - tax,
+  }
+}
+
+/** What a document's determination needs beyond the document itself. */
+export interface DocumentContext {
+  readonly itemTaxCodeOf: (itemCode: string) => string | undefined
+  readonly baseCurrency: string
+  /** The original of a credit note, and what earlier credits took of it; null where nobody knows it. */
+  readonly original: CreditedOriginal | null
 }
 
 /** The document as determination wants it; the item tax code of a line is the baseline's for its item. */
-export function toTaxDocument(id: string, document: DecodedDocument, itemTaxCodeOf: (itemCode: string) => string | undefined): TaxDocument {
-  const { number, documentDate, supplyDate, currency, shipTo } = document
+export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCodeOf, baseCurrency, original }: DocumentContext): TaxDocument {
+  const { number, kind, documentDate, supplyDate, paymentDate, currency, party, shipTo, shipFrom, pricesIncludeTax, discount, reimbursed } = document
   const lines = document.lines.map((line) => ({
     id: line.id,
     kind: line.kind,
     itemTaxCode: line.itemCode === null ? null : (itemTaxCodeOf(line.itemCode) ?? null),
     quantity: parseDecimal(line.quantity),
-    net: line.net,
+    amount: line.amount,
+    credits: line.creditsLineId,
   }))
-  return { id, number, documentDate, supplyDate, currency, shipTo, lines }
+  const exchange = original ? original.document.exchange : exchangeOf(document, baseCurrency)
+  return { id, number, kind, documentDate, supplyDate, paymentDate, currency, exchange, partyId: party.id, shipTo, shipFrom, pricesIncludeTax, discount, reimbursed, lines, original }
+}
+
+/** A stated rate, for one whole unit, as minor units for one minor unit. */
+function exchangeOf({ currency, exchangeRate }: DecodedDocument, baseCurrency: string): Exchange | null {
+  if (currency === baseCurrency || exchangeRate === null) return null
+  const [to, from] = [10n ** BigInt(currencyDigits(baseCurrency)), 10n ** BigInt(currencyDigits(currency))]
+  return { currency: baseCurrency, rate: multiply(parseDecimal(exchangeRate), ratio(to, from)) }
 }

@@ -1,14 +1,14 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, it, test } from 'vitest'
 import type { z } from 'zod'
-import { About, Account, Agency, Balances, Booking, BookingRequest, bridgeDocument, decodeDocument, JournalEntry, Page, RESOURCES, RESOURCES_OF, Settings, SourceDocument, TaxRate } from '../index.ts'
+import { About, Account, Agency, Balances, Booking, BookingRequest, bridgeDocument, decodeDocument, Item, JournalEntry, Page, Party, RESOURCES, RESOURCES_OF, Settings, SourceDocument, TaxRate } from '../index.ts'
 
 const page = readFileSync(new URL('../../../../docs/bridge.md', import.meta.url), 'utf8')
 const samples = [...page.matchAll(/```json\n([\s\S]*?)```/g)].map(([, text]) => JSON.parse(text ?? '') as unknown)
 
 describe('docs/bridge.md', () => {
   const shapes: readonly [string, z.ZodType][] = [
-    ['about', About], ['settings', Settings], ['a page', Page], ['an agency', Agency], ['a tax rate', TaxRate], ['an account', Account], ['a document', SourceDocument],
+    ['about', About], ['settings', Settings], ['a page', Page], ['an agency', Agency], ['a tax rate', TaxRate], ['an account', Account], ['an item', Item], ['a party', Party], ['a document', SourceDocument],
     ['a journal entry', JournalEntry], ['balances', Balances], ['a booking request', BookingRequest], ['a booking', Booking],
   ]
   it('has a sample of each shape, in this order', () => expect(samples).toHaveLength(shapes.length))
@@ -16,7 +16,7 @@ describe('docs/bridge.md', () => {
     expect(shape.safeParse(sample).error?.issues ?? []).toEqual([])
   })
   it('shows a document whose amounts add up', () => {
-    expect(decodeDocument(SourceDocument.parse(samples[6])).total).toBe(425502n)
+    expect(decodeDocument(SourceDocument.parse(samples[8])).total).toBe(425502n)
   })
   it('names every resource and every role', () => {
     for (const resource of Object.keys(RESOURCES)) expect(page).toContain(`\`${resource}\``)
@@ -31,7 +31,7 @@ describe('the OpenAPI document of the bridge', () => {
   const { paths } = bridgeDocument() as { paths: Record<string, Record<string, { responses: object; parameters?: { name: string; required: boolean }[] }>> }
   it('has every path of the contract, each with its refusals', () => {
     expect(Object.keys(paths).sort()).toEqual([
-      '/about', '/accounts', '/agencies', '/agencies/{id}', '/balances', '/bookings', '/bookings/{id}', '/bookings/{id}/void', '/documents', '/journal-entries', '/settings', '/tax-rates', '/tax-rates/{id}',
+      '/about', '/accounts', '/agencies', '/agencies/{id}', '/balances', '/bookings', '/bookings/{id}', '/bookings/{id}/void', '/documents', '/items', '/journal-entries', '/parties', '/settings', '/tax-rates', '/tax-rates/{id}',
     ])
     for (const methods of Object.values(paths)) for (const operation of Object.values(methods)) expect(Object.keys(operation.responses)).toContain('default')
   })

@@ -39,6 +39,7 @@ export const About = z.object({
   }),
   idempotency: z.object({ keepsKeysSeconds: z.int().nonnegative() }).nullable(),
   findsByExternalId: z.boolean(),
+  voids: z.boolean().meta({ description: 'A ledger: whether a booking can be voided; where not, it is taken back by a booking for the same amounts' }),
   longestLateCommitSeconds: z.int().nonnegative().nullable().meta({
     description: 'The longest time in which a write may still appear after its connection was lost; null where none is known',
   }),
@@ -55,13 +56,22 @@ export const Settings = z.object({
   pairsCreditsItself: z.boolean(),
   usesAccountNumbers: z.boolean(),
   lockedThrough: date.nullable(),
+  defaultItemTaxCode: z.string().max(60).nullable().meta({ description: 'The code that an item without one of its own stands on' }),
 })
 export type Settings = z.infer<typeof Settings>
 
 export const Agency = z.object({ code: z.string().nullable(), name, liabilityAccountId: id.nullable() })
 export type Agency = z.infer<typeof Agency>
 
-export const RateComponent = z.object({ agencyId: id, name, percent, from: date.nullable(), to: date.nullable() })
+export const RateComponent = z.object({
+  agencyId: id,
+  name,
+  percent: percent.meta({ description: '"0" where the tax is an amount per unit' }),
+  perUnit: decimal.nullable().meta({ description: 'Tax for one unit of quantity, in the base currency; null where it is a percent' }),
+  onTopOf: z.array(z.int().nonnegative()).meta({ description: 'Places, from 0, of earlier components whose tax is taxed too' }),
+  from: date.nullable(),
+  to: date.nullable(),
+})
 export const TaxRate = z.object({
   code: z.string().nullable(),
   name,
@@ -82,6 +92,22 @@ export const Address = z.object({
   postalCode: z.string().max(20).nullable(),
 })
 
+export const Item = z.object({
+  code: z.string().min(1).max(100),
+  name,
+  kind: z.enum(['goods', 'service', 'shipping']),
+  taxable: z.boolean(),
+  itemTaxCode: z.string().max(60).nullable().meta({ description: "The item's own code; null where it stands on the default" }),
+})
+export type Item = z.infer<typeof Item>
+
+export const Party = z.object({
+  name,
+  exemption: z.object({ reason: z.string().max(100), certificate: z.string().max(100).nullable(), from: date.nullable(), to: date.nullable() }).nullable(),
+  address: Address.nullable(),
+})
+export type Party = z.infer<typeof Party>
+
 export const SourceLine = z.object({
   id,
   kind: z.enum(['goods', 'service', 'shipping']),
@@ -89,21 +115,30 @@ export const SourceLine = z.object({
   description: name,
   quantity: decimal,
   unitPrice: decimal,
-  net: amount,
+  discount: amount.meta({ description: "The seller's discount on this line, taken off its amount already" }),
+  amount: amount.meta({ description: 'Before tax, or with tax inside where the document says so' }),
   taxRateId: id.nullable(),
+  creditsLineId: id.nullable().meta({ description: 'On a credit note: the line of the original' }),
 })
 
+export const DOCUMENT_KINDS = ['invoice', 'credit-note'] as const
 export const SourceDocument = z.object({
   number: z.string().min(1).max(100),
-  kind: z.enum(['invoice']),
+  kind: z.enum(DOCUMENT_KINDS).meta({ description: 'All amounts of a credit note are positive' }),
   status: z.enum(['draft', 'open', 'paid', 'void']),
   documentDate: date,
   supplyDate: date,
+  paymentDate: date.nullable(),
   currency,
+  exchangeRate: decimal.nullable().meta({ description: 'Units of the base currency for one of this; null in the base currency' }),
+  pricesIncludeTax: z.boolean(),
+  creditsDocumentId: id.nullable().meta({ description: 'On a credit note: the original' }),
   party: z.object({ id, name }),
   shipTo: Address,
   shipFrom: Address.nullable(),
   lines: z.array(SourceLine).min(1),
+  discount: amount.meta({ description: "The seller's discount on the whole document" }),
+  reimbursed: amount.meta({ description: 'What a third party pays of the total' }),
   taxes: z.array(z.object({
     taxRateId: id,
     base: amount,
@@ -123,6 +158,8 @@ export const JournalLine = z.object({
   agencyId: id.nullable(),
   taxRateId: id.nullable(),
   base: amount.nullable(),
+  baseDebit: amount.nullable().meta({ description: "In the books' currency; null where the entry is in it" }),
+  baseCredit: amount.nullable(),
 })
 export const JournalEntry = z.object({
   number: z.string(),
@@ -131,6 +168,7 @@ export const JournalEntry = z.object({
   bookingRevision: z.string().nullable(),
   postingDate: date,
   currency,
+  baseCurrency: currency,
   memo: z.string(),
   voided: z.boolean(),
   changedBy: name,
@@ -147,27 +185,37 @@ export const Balances = z.object({
 
 export const BookingLine = z.object({
   id,
-  kind: z.enum(['goods', 'service', 'shipping']),
+  kind: z.enum(['goods', 'service', 'shipping', 'discount']),
   description: name,
   accountId: id,
-  net: amount,
+  quantity: decimal,
+  net: amount.meta({ description: 'Revenue before tax; negative on a discount that has an account of its own' }),
+  taxable: amount.meta({ description: 'What the rate is taken of: net, or the part of it that is taxed, or the price before discount' }),
+  gross: amount.nullable().meta({ description: 'With tax inside, where prices include it: a ledger that computes takes the tax out of it' }),
   taxRate: z.union([z.object({ id }), z.object({ name })]).nullable().meta({
     description: 'The ledger’s own rate; by name only where the sender knows no id. Null: an untaxed line',
   }),
 })
+export const BookingTax = z.object({ agencyId: id, accountId: id, base: amount, tax: amount })
+/** A line of a correction: the journal itself is handed over. */
+export const CorrectionLine = z.object({ accountId: id, description: name, agencyId: id.nullable(), debit: amount, credit: amount, base: amount.nullable() })
 export const BookingRequest = z.object({
   externalId: z.string().min(1).max(200),
   number: z.string().min(1).max(100),
-  kind: z.enum(['invoice']),
+  kind: z.enum([...DOCUMENT_KINDS, 'correction']).meta({ description: 'All amounts of a credit note are positive, and stand on the other side' }),
   postingDate: date,
   currency,
+  exchangeRate: decimal.nullable(),
   party: z.object({ id, name }),
   receivableAccountId: id,
+  reimbursed: z.object({ accountId: id, amount }).nullable().meta({ description: 'What of the total a third party owes' }),
   memo: z.string().max(400),
-  lines: z.array(BookingLine).min(1),
-  taxes: z.array(z.object({ agencyId: id, accountId: id, base: amount, tax: amount })).nullable().meta({
+  pricesIncludeTax: z.boolean(),
+  lines: z.array(BookingLine),
+  taxes: z.array(BookingTax).nullable().meta({
     description: 'Given to a ledger that takes amounts as given, null to one that computes by rate',
   }),
+  journal: z.array(CorrectionLine).nullable().meta({ description: 'Of a correction: written as it is. Null otherwise' }),
 })
 export type BookingRequest = z.infer<typeof BookingRequest>
 
@@ -199,11 +247,13 @@ export const RESOURCES = {
   agencies: Agency,
   'tax-rates': TaxRate,
   accounts: Account,
+  items: Item,
+  parties: Party,
   documents: SourceDocument,
   'journal-entries': JournalEntry,
 } as const
 export type Resource = keyof typeof RESOURCES
 export const RESOURCES_OF: Readonly<Record<(typeof SYSTEM_ROLES)[number], readonly Resource[]>> = {
   ledger: ['accounts', 'agencies', 'tax-rates', 'journal-entries'],
-  billing: ['agencies', 'tax-rates', 'documents'],
+  billing: ['agencies', 'tax-rates', 'items', 'parties', 'documents'],
 }

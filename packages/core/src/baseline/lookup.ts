@@ -27,7 +27,7 @@ export interface BaselineIndex {
   /** The percent's versions of a jurisdiction, in any order. */
   ratesOf(jurisdictionId: string): readonly RateVersion[]
   /** The rule of the jurisdiction, or of the nearest one around it that may be inherited. */
-  codeRuleOn(jurisdictionId: string, itemTaxCode: string, date: IsoDate): CodeRule | undefined
+  codeRuleOn(jurisdictionId: string, itemTaxCode: string, date: IsoDate, currency?: string): CodeRule | undefined
   registrationOn(agencyId: string, date: IsoDate): Registration | undefined
   roundingOn(jurisdictionId: string, date: IsoDate): RegionRounding | undefined
   regionRuleOn(jurisdictionId: string, date: IsoDate): RegionRule | undefined
@@ -77,9 +77,11 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
   }
   const rateOn = (id: string, date: IsoDate): RateVersion | undefined => onDate(rates.get(id), date)
 
-  const codeRuleOn = (id: string, code: string, date: IsoDate): CodeRule | undefined =>
+  const codeRuleOn = (id: string, code: string, date: IsoDate, currency?: string): CodeRule | undefined =>
     upwards(id, (at) => {
-      const rule = onDate(rules.get(key(at, code)), date)
+      const dated = (rules.get(key(at, code)) ?? []).filter((r) => covers(r.valid, date))
+      // Limits may be set in several currencies: the document's own decides.
+      const rule = dated.find((r) => r.currency === null || r.currency === currency) ?? dated[0]
       return at !== id && rule && isOwn(rule) ? undefined : rule
     })
   const ownTaxes = new Set(baseline.codeRules.filter(isOwn).map((rule) => rule.jurisdictionId))

@@ -50,8 +50,8 @@ describe('at stake', () => {
   const document = invoice([[396000n, 'GOODS']])
   const determination = determine(document, index)
   it('is tax by the system’s value less tax by the baseline’s', () => {
-    expect(stakeOfPercents(document, determination, new Map([['hollow', 1_250_000n]]), index)).toBe(792n)
-    expect(stakeOfPercents(document, determination, new Map(), index)).toBe(0n)
+    expect(stakeOfPercents(document, determination, new Map([['hollow', 1_250_000n]]), null, index)).toBe(792n)
+    expect(stakeOfPercents(document, determination, new Map(), null, index)).toBe(0n)
     expect(stakeOfLostSplit(determination)).toBe(29502n)
     expect(stakeOfAgency(determination, 'county')).toBe(5742n)
   })

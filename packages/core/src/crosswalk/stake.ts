@@ -13,9 +13,10 @@ export function stakeOfPercents(
   document: TaxDocument,
   determination: Determination,
   percents: ReadonlyMap<string, Percent>,
+  itemTaxCode: string | null,
   index: BaselineIndex,
 ): MinorUnits {
-  const theirs = taxByJurisdiction(determine(document, index, { percentOf: (id) => percents.get(id) }))
+  const theirs = taxByJurisdiction(determine(document, index, { percentOf: (id, code) => (code === itemTaxCode ? percents.get(id) : undefined) }))
   const ours = taxByJurisdiction(determination)
   const gaps = [...new Set([...theirs.keys(), ...ours.keys()])].map((id) => (theirs.get(id) ?? 0n) - (ours.get(id) ?? 0n))
   const over = sum(gaps.filter((gap) => gap > 0n))

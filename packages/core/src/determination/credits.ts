@@ -31,11 +31,11 @@ export function determineCredit(credit: TaxDocument, { document: original, befor
   const [until, upTo] = [scale(before), scale(now)]
 
   const byOriginalLine = groupBy(known, ({ line }) => line.credits as string)
-  const rows = rated.rows.flatMap((row, at): TaxRow[] => {
-    const owner = byOriginalLine.get(row.lineId)?.[0]
+  const taken = rated.rows.map((row, at): TaxRow => {
     const [past, present] = [until[at] as TaxRow, upTo[at] as TaxRow]
-    return owner ? [{ ...row, lineId: owner.line.id, net: past.net - present.net, base: past.base - present.base, tax: past.tax - present.tax }] : []
+    return { ...row, net: past.net - present.net, base: past.base - present.base, tax: past.tax - present.tax }
   })
+  const rows = onCreditedLines(taken, (lineId) => byOriginalLine.get(lineId)?.[0]?.line.id)
   const lines = [...byOriginalLine.values()].flatMap((of): DeterminedLine[] => {
     const tax = inclusive ? sum(rows.filter((row) => row.lineId === of[0]?.line.id).map((row) => row.tax)) : 0n
     const nets = allocate(sum(of.map(({ amount }) => amount)) - tax, of.map(({ amount }) => absolute(amount) + (of.every((l) => l.amount === 0n) ? 1n : 0n)))
@@ -48,6 +48,23 @@ export function determineCredit(credit: TaxDocument, { document: original, befor
   return {
     ...rated, findings, rows: [...rows, ...alone.flatMap((a) => a.rows)], lines: inOrder(credit, [...lines, ...alone.flatMap((a) => a.lines)]), complete: !findings.some(leavesOpen),
   }
+}
+
+/**
+ * The rows of the lines that this credit names. At document level a unit of tax may have moved between lines that were credited
+ * before and those credited now: it stands on a line of now, so that the document takes back what it should.
+ */
+function onCreditedLines(taken: readonly TaxRow[], ownerOf: (lineId: string) => string | undefined): TaxRow[] {
+  const rows = taken.flatMap((row) => {
+    const lineId = ownerOf(row.lineId)
+    return lineId === undefined ? [] : [{ ...row, lineId }]
+  })
+  for (const moved of taken.filter((row) => ownerOf(row.lineId) === undefined && row.tax !== 0n)) {
+    const at = rows.findIndex((row) => row.jurisdictionId === moved.jurisdictionId && row.percent === moved.percent && isTaxed(row))
+    const row = rows[at]
+    if (row) rows[at] = { ...row, tax: row.tax + moved.tax }
+  }
+  return rows
 }
 
 function ratedAlone(line: DocumentLine, amount: MinorUnits, original: TaxDocument, index: BaselineIndex, assumed: Assumed): Determination {

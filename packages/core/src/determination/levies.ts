@@ -54,7 +54,7 @@ function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstance
   const facts = { document: document.number, line: line.id, jurisdiction: jurisdiction.name, date }
   const code = line.kind === 'shipping' ? line.itemTaxCode : (assumed.itemTaxCode ?? line.itemTaxCode)
   if (code === null) return { code: 'AXION_NO_ITEM_TAX_CODE', facts }
-  const rule = index.codeRuleOn(jurisdiction.id, code, date)
+  const rule = index.codeRuleOn(jurisdiction.id, code, date, document.currency)
   if (!rule) return { code: 'AXION_NO_CODE_RULE', facts: { ...facts, itemTaxCode: code } }
   // A jurisdiction that taxes only by rules of its own says nothing of codes that it has no such rule for.
   if (index.ratesOf(jurisdiction.id).length === 0 && rule.percent === null && rule.perUnit === null) return null
@@ -76,7 +76,7 @@ function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstance
   const version = index.ratesOf(jurisdiction.id).find((v) => covers(v.valid, assumed.ratesOn ?? date))
   const followsGoods = treatment === 'follows-goods'
   if (treatment === 'reduced') {
-    const dated = assumed.ratesOn === undefined ? rule : index.codeRuleOn(jurisdiction.id, code, assumed.ratesOn)
+    const dated = assumed.ratesOn === undefined ? rule : index.codeRuleOn(jurisdiction.id, code, assumed.ratesOn, document.currency)
     return { ...levy, reason: 'reduced', percent: assumed.percentOf?.(jurisdiction.id, code) ?? (dated?.treatment === 'reduced' ? dated.percent : rule.percent) ?? 0n, onTopOf: version?.onTopOf ?? [], slice }
   }
   if (!version && waived === null) return { code: 'AXION_NO_RATE_ON_DATE', facts }

@@ -209,7 +209,7 @@ describe('credit notes', () => {
         const taxOn = (d: typeof all): bigint => sum(d.rows.filter((r) => r.jurisdictionId === jurisdiction).map((r) => r.tax))
         expect(sum(parts.map(taxOn))).toBe(-taxOn(all))
       }
-    }))
+    }), { numRuns: 300 })
   })
 
   it('remarks on a line that the original lacks, on more than the original, and on an original nobody knows', () => {

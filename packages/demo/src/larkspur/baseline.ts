@@ -1,9 +1,9 @@
-import type { BaselineImport } from '@axion/contract'
+import type { BaselineInput } from '@axion/contract'
 import { ITEMS } from './goods.ts'
 import { AGENCIES, RATES } from './places.ts'
 
 const FROM = { from: '2024-01-01', to: null }
-const JURISDICTIONS: BaselineImport['jurisdictions'] = [
+const JURISDICTIONS: BaselineInput['jurisdictions'] = [
   { code: 'XA', name: 'Aldermark', level: 'country', parent: null, agency: null, covers: [{ country: 'XA' }] },
   { code: 'WN', name: 'State of Wendover', level: 'region', parent: 'XA', agency: 'WRO', covers: [{ country: 'XA', region: 'XA-WN' }] },
   { code: 'WN-HOLLIS', name: 'Hollis County', level: 'county', parent: 'WN', agency: 'HCT', covers: ['40217', '40231', '40240'].map((postalCode) => ({ country: 'XA', region: 'XA-WN', postalCode })) },
@@ -17,7 +17,7 @@ const TAXED: Readonly<Record<string, readonly string[]>> = { WN: ['GOODS', 'SHIP
 const CODES = [['GOODS', 'Hives, tools and equipment'], ['FOOD', 'Food for people'], ['SERVICE', 'Inspections and other services'], ['SHIPPING', 'Shipping']] as const
 
 /** What Larkspur's accountant has agreed to be true, with links to no system yet. */
-export function baseline(): BaselineImport {
+export function baseline(): BaselineInput {
   const components = new Map(RATES.flatMap((rate) => rate.components.map((c) => [c.jurisdiction, c.percent] as const)))
   return {
     agencies: [...AGENCIES.map(({ code, name }) => ({ code, name })), { code: 'PTC', name: 'Palisade Tax Commission' }],

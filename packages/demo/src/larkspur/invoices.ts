@@ -42,11 +42,11 @@ function invoice({ place, day, handTyped }: Sale, number: string, month: string,
     const taxed = place.rate !== null && !place.exempt.includes(sold.taxCode)
     return {
       id: String(at + 1), kind: sold.kind, itemCode: sold.code, description: sold.name, quantity: String(quantity),
-      unitPrice: cents(sold.price), net: cents(sold.price * quantity), taxRateId: taxed ? (handTyped ? 'rate_typed' : `rate_${place.rate}`) : null,
+      unitPrice: cents(sold.price), discount: '0.00', amount: cents(sold.price * quantity), creditsLineId: null, taxRateId: taxed ? (handTyped ? 'rate_typed' : `rate_${place.rate}`) : null,
     }
   })
   return {
-    number, kind: 'invoice', status: 'open', documentDate: date, supplyDate: date, currency: 'USD',
+    number, kind: 'invoice', status: 'open', documentDate: date, supplyDate: date, paymentDate: null, currency: 'USD', exchangeRate: null, pricesIncludeTax: false, creditsDocumentId: null, discount: '0.00', reimbursed: '0.00',
     party: { id: `cus_${customer.replace(/[^A-Za-z]/g, '').toLowerCase()}_${place.postalCode}`, name: customer },
     shipTo: { country: 'XA', region: place.region, city: place.city, postalCode: place.postalCode },
     shipFrom: { country: 'XA', region: 'XA-WN', city: 'Quillby', postalCode: '41002' },

@@ -29,7 +29,7 @@ export function ledgerData(): SystemData {
       id: `tax_${rate.code}`,
       value: {
         code: rate.code, name: rate.name, percent: totalPercent({ ...rate, components }), active: true,
-        components: components.map((c) => ({ agencyId: `agency_${c.agency}`, name: c.name, percent: c.percent, from: null, to: null })),
+        components: components.map((c) => ({ agencyId: `agency_${c.agency}`, name: c.name, percent: c.percent, perUnit: null, onTopOf: [], from: null, to: null })),
       },
     }
   })
@@ -49,7 +49,7 @@ export function billingData(seed: number, month: string, webAddress: string): Sy
     id: `rate_${rate.code}`,
     value: {
       code: null, name: rate.name, percent: totalPercent(rate), active: true,
-      components: rate.components.map((c) => ({ agencyId: `auth_${c.agency}`, name: c.name, percent: c.percent, from: null, to: null })),
+      components: rate.components.map((c) => ({ agencyId: `auth_${c.agency}`, name: c.name, percent: c.percent, perUnit: null, onTopOf: [], from: null, to: null })),
     },
   }))
   const typed = { id: 'rate_typed', value: { code: null, name: 'Port Lenox, Wendover', percent: '8.95', active: true, components: null } }

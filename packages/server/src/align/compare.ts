@@ -1,4 +1,4 @@
-import { formatPercent, parsePercent, sum, type BaselineIndex, type CombinedRate, type Percent, type RateComponent } from '@axion/core'
+import { covers, formatPercent, parsePercent, sum, type BaselineIndex, type CombinedRate, type Percent, type RateComponent, type Ratio } from '@axion/core'
 import type { Agency, TaxRate } from '@axion/contract'
 import type { HeldSystem } from '../connect/held.ts'
 
@@ -7,6 +7,8 @@ export interface ComparedComponent extends RateComponent {
   readonly theirs: Percent | null
   /** The component's place in the system's rate. */
   readonly at: number | null
+  /** Whether it is per unit, or tax on tax, in both or in neither. */
+  readonly sameLevy: boolean
 }
 
 export interface ComparedRate {
@@ -25,9 +27,10 @@ export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (obje
   const ours = index.componentsOn(rate, date)
   const total = sum(ours.map((c) => c.percent ?? 0n))
   if (theirs.components === null) {
-    return { agrees: false, flat: true, components: ours.map((c) => ({ ...c, theirs: null, at: null })), words: `${formatPercent(parsePercent(theirs.percent))} by hand, no parts` }
+    return { agrees: false, flat: true, components: ours.map((c) => ({ ...c, theirs: null, at: null, sameLevy: false })), words: `${formatPercent(parsePercent(theirs.percent))} by hand, no parts` }
   }
-  const free = theirs.components.map((c, at) => ({ at, percent: parsePercent(c.percent), agency: agencyOf(c.agencyId), used: false }))
+  const free = theirs.components.map((c, at) => ({ at, percent: parsePercent(c.percent), levy: levyOf(c.perUnit, c.onTopOf.length > 0), agency: agencyOf(c.agencyId), used: false, ...datesOf(c) }))
+    .filter((c) => covers({ from: c.from, to: c.to }, date))
   const take = (fits: (c: (typeof free)[number]) => boolean): (typeof free)[number] | null => {
     const found = free.find((c) => !c.used && fits(c)) ?? null
     if (found) found.used = true
@@ -36,12 +39,31 @@ export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (obje
   const met = ours.map((c) => ({ ours: c, theirs: take((f) => f.agency === c.agencyId) }))
   const components = met.map(({ ours: c, theirs: found }) => {
     const match = found ?? take((f) => f.agency === null)
-    return { ...c, theirs: match?.percent ?? null, at: match?.at ?? null }
+    return { ...c, theirs: match?.percent ?? null, at: match?.at ?? null, sameLevy: match !== null && match.levy === levyOf(c.perUnit && perUnitText(c.perUnit), c.onTopOf.length > 0) }
   })
-  const agrees = components.every((c) => c.theirs === c.percent) && free.every((f) => f.used)
+  const agrees = components.every((c) => c.theirs === c.percent && c.sameLevy) && free.every((f) => f.used)
   const theirTotal = sum(free.map((f) => f.percent))
   const words = agrees ? formatPercent(total) : theirTotal === total ? `${formatPercent(total)}, split otherwise` : `${formatPercent(theirTotal)}, not ${formatPercent(total)}`
   return { agrees, flat: false, components, words }
+}
+
+/** An open beginning is the first day of all. */
+function datesOf({ from, to }: { readonly from: string | null; readonly to: string | null }): { readonly from: string; readonly to: string | null } {
+  return { from: from ?? '0001-01-01', to }
+}
+
+function levyOf(perUnit: string | null, onTop: boolean): string {
+  return `${perUnit === null ? '' : formatPlain(perUnit)}${onTop ? '+' : ''}`
+}
+
+/** A tax per unit in whole units of a currency of two digits, as systems state it. */
+function perUnitText({ numerator, denominator }: Ratio): string {
+  const millionths = (numerator * 10_000n) / denominator
+  return `${millionths / 1_000_000n}.${(millionths % 1_000_000n).toString().padStart(6, '0')}`
+}
+
+function formatPlain(text: string): string {
+  return text.includes('.') ? text.replace(/\.?0+$/, '') : text
 }
 
 /** The percents that a system holds otherwise than the baseline, by jurisdiction. */

@@ -1,5 +1,5 @@
-import type { Remedy, RemedyPreview } from '@axion/contract'
-import { formatAmount, formatPercent, parsePercent, sum, type Assumption } from '@axion/core'
+import type { RemedyPreview, SetUpRemedy } from '@axion/contract'
+import { formatAmount, formatPercent, parsePercent, sum, type Explanation } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { unseal } from '../bridges/secrets.ts'
@@ -8,6 +8,7 @@ import { inEntity, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services.ts'
 import { lastDayOf } from '../tieout/periods.ts'
+import type { Reproduced } from '../tieout/weigh.ts'
 import { compareAgency, compareRate } from './compare.ts'
 import { crosswalk } from './crosswalk.ts'
 
@@ -21,30 +22,30 @@ interface Change {
   readonly changes: RemedyPreview['changes']
 }
 
-/** The remedy of a cause, where its system takes changes of its set-up. */
-export function remedyOf(assumption: Assumption): Remedy {
-  return assumption.kind === 'component-percent'
-    ? { kind: 'component-percent', systemId: assumption.systemId, objectId: assumption.systemRateId, jurisdictionId: assumption.jurisdictionId }
-    : { kind: 'liability-account', systemId: assumption.systemId, objectId: assumption.systemAgencyId }
+/** The change of a set-up that undoes an explanation, where it is one that a system's snapshot gave rise to. */
+export function setUpRemedyOf(explanation: Explanation): SetUpRemedy | null {
+  const [assumption] = explanation
+  if (explanation.length !== 1 || !assumption) return null
+  if (assumption.kind === 'component-percent') return { kind: 'component-percent', systemId: assumption.systemId, objectId: assumption.systemRateId, jurisdictionId: assumption.jurisdictionId }
+  return assumption.kind === 'liability-account' ? { kind: 'liability-account', systemId: assumption.systemId, objectId: assumption.systemAgencyId } : null
 }
 
-export function sameRemedy(a: Remedy, b: Remedy): boolean {
+export function sameRemedy(a: SetUpRemedy, b: SetUpRemedy): boolean {
   return a.kind === b.kind && a.systemId === b.systemId && a.objectId === b.objectId && (a.kind !== 'component-percent' || b.kind !== 'component-percent' || a.jurisdictionId === b.jurisdictionId)
 }
 
 /** What would be sent, and which bookings would be made again for it. Nothing leaves. */
-export async function previewRemedy(trx: Transaction, entityId: string, month: string, remedy: Remedy): Promise<RemedyPreview> {
+export async function previewSetUp(trx: Transaction, entityId: string, month: string, currency: string, remedy: SetUpRemedy): Promise<RemedyPreview> {
   const change = await changeOf(trx, entityId, month, remedy)
   const units = await unitsOf(trx, entityId, month, remedy)
-  const currency = units[0]?.currency ?? change.system.row.settings?.baseCurrency ?? 'USD'
   return {
-    remedy, system: change.system.row.name, object: change.object, revision: change.revision, changes: change.changes, currency,
-    booksAgain: units.length, unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
+    remedy, system: change.system.row.name, object: change.object, revision: change.revision, changes: change.changes, journal: [], currency,
+    documents: units.length, unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
   }
 }
 
 /** Sends the change under the revision that was previewed, and records before and after. */
-export async function sendRemedy(services: Services, entityId: string, month: string, remedy: Remedy, revision: string, person: string): Promise<void> {
+export async function sendSetUp(services: Services, entityId: string, month: string, remedy: SetUpRemedy, revision: string, person: string): Promise<void> {
   const change = await inEntity(services.database, entityId, (trx) => changeOf(trx, entityId, month, remedy))
   const { row } = change.system
   if (change.revision !== revision) throw new Problem('AXION_STALE', { what: `${change.object} in ${row.name}` })
@@ -55,14 +56,24 @@ export async function sendRemedy(services: Services, entityId: string, month: st
   )
 }
 
-/** The booked documents of the month that a remedy's cause explains. */
-export async function unitsOf(trx: Transaction, entityId: string, month: string, remedy: Remedy): Promise<{ document_id: string; system_id: string; currency: string; unproved: string }[]> {
-  const rows = (await trx('tie_unit').where({ entity_id: entityId, period: month, proved: false }).whereNot('bookings', 0).whereNotNull('document_id')
-    .select('document_id', 'system_id', 'currency', 'unproved', 'assumptions')) as { document_id: string; system_id: string; currency: string; unproved: string; assumptions: Assumption[] }[]
-  return rows.filter((row) => row.assumptions.some((assumption) => sameRemedy(remedyOf(assumption), remedy)))
+interface RemediedUnit {
+  readonly document_id: string
+  readonly system_id: string
+  readonly unproved: string
+  readonly assumptions: readonly Reproduced[]
 }
 
-async function changeOf(trx: Transaction, entityId: string, month: string, remedy: Remedy): Promise<Change> {
+/** The booked documents of the month that a remedy's cause explains. */
+export async function unitsOf(trx: Transaction, entityId: string, month: string, remedy: SetUpRemedy): Promise<RemediedUnit[]> {
+  const rows = (await trx('tie_unit').where({ entity_id: entityId, period: month, proved: false }).whereNot('bookings', 0).whereNotNull('document_id')
+    .select('document_id', 'system_id', 'unproved', 'assumptions')) as RemediedUnit[]
+  return rows.filter((row) => row.assumptions.some(({ assumptions }) => assumptions.some((one) => {
+    const own = setUpRemedyOf([one])
+    return own !== null && sameRemedy(own, remedy)
+  })))
+}
+
+async function changeOf(trx: Transaction, entityId: string, month: string, remedy: SetUpRemedy): Promise<Change> {
   const index = await loadBaseline(trx, entityId)
   const system = (await loadHeld(trx, entityId)).find((s) => s.row.system_id === remedy.systemId)
   const date = lastDayOf(month)

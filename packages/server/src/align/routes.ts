@@ -5,7 +5,7 @@ import { importBaseline } from '../baseline/import.ts'
 import { inEntity } from '../database/connection.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
-import { prove } from '../tieout/prove.ts'
+import { proveAll } from '../tieout/prove.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { agreementGrid } from './grid.ts'
 import { link, linkClear, unlink } from './links.ts'
@@ -13,14 +13,14 @@ import { link, linkClear, unlink } from './links.ts'
 const kind = z.enum(['agency', 'combined-rate'])
 const Link = z.object({ systemId: z.string().max(60), kind, objectId: z.string().max(200), baselineId: z.string().max(60) })
 
-/** The baseline, and the links between it and each system. After either changes, the month is proved anew. */
+/** The baseline, and the links between it and each system. After either changes, every month is proved anew. */
 export function alignRoutes(app: App, { database }: Services): void {
   app.put('/api/entities/:entity/months/:month/baseline', { schema: { params: monthParams, body: BaselineImport }, bodyLimit: 32 * 1024 * 1024 }, (request) => {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
       const report = await importBaseline(trx, entity.id, request.body)
       await audit(trx, entity.id, requirePerson(request).name, 'imported', 'baseline', null, report)
-      await prove(trx, entity.id, request.params.month)
+      await proveAll(trx, entity.id, request.params.month)
       return report
     })
   })
@@ -35,7 +35,7 @@ export function alignRoutes(app: App, { database }: Services): void {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
       await link(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
-      await prove(trx, entity.id, request.params.month)
+      await proveAll(trx, entity.id, request.params.month)
       return { linked: 1 }
     })
   })
@@ -44,7 +44,7 @@ export function alignRoutes(app: App, { database }: Services): void {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
       await unlink(trx, entity.id, requirePerson(request).name, request.body)
-      await prove(trx, entity.id, request.params.month)
+      await proveAll(trx, entity.id, request.params.month)
       return { unlinked: 1 }
     })
   })
@@ -53,7 +53,7 @@ export function alignRoutes(app: App, { database }: Services): void {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
       const linked = await linkClear(trx, entity.id, request.params.month, requirePerson(request).name, request.body.kinds)
-      await prove(trx, entity.id, request.params.month)
+      await proveAll(trx, entity.id, request.params.month)
       return { linked }
     })
   })

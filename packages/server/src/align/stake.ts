@@ -1,4 +1,4 @@
-import { combinedRateOf, stakeOfAgency, stakeOfLostSplit, stakeOfPercents, type BaselineIndex, type Determination, type MinorUnits, type TaxDocument } from '@axion/core'
+import { stakeOfAgency, stakeOfLostSplit, stakeOfPercents, type BaselineIndex, type Determination, type MinorUnits, type TaxDocument } from '@axion/core'
 import type { HeldSystem, LinkKind } from '../connect/held.ts'
 import { compareAgency, compareRate, departingPercents } from './compare.ts'
 import type { Crosswalk } from './crosswalk.ts'
@@ -18,6 +18,8 @@ export interface StakedDocument {
   readonly determination: Determination
   readonly systemId: string
   readonly rateIds: ReadonlySet<string>
+  /** The baseline's combined rates that it carries. */
+  readonly rates: readonly string[]
 }
 
 /** What of a document's tax each system's departures from the baseline put at stake. */
@@ -25,17 +27,17 @@ export function stakesOf(staked: StakedDocument, systems: readonly { readonly he
   const { document, determination } = staked
   if (!determination.complete) return []
   const date = document.supplyDate
-  const own = combinedRateOf(document, determination, index)
+  const [own] = staked.rates
   return systems.flatMap(({ held, walk }) => {
     const systemId = held.row.system_id
     const rates = held.rates.map(({ id, value }): Stake => {
       const key = findingKey(systemId, 'combined-rate', id)
-      const touches = held.row.role === 'ledger' ? walk.rateOf(id) === own : systemId === staked.systemId && staked.rateIds.has(id)
-      const rate = index.baseline.combinedRates.find((r) => r.id === (walk.rateOf(id) ?? own))
+      const touches = held.row.role === 'ledger' ? staked.rates.includes(walk.rateOf(id) ?? '') : systemId === staked.systemId && staked.rateIds.has(id)
+      const rate = index.baseline.combinedRates.find((r) => r.id === (walk.rateOf(id) ?? own ?? null))
       if (!touches || !rate) return { findingKey: key, amount: 0n }
       const compared = compareRate(rate, value, walk.agencyOf, index, date)
       if (compared.flat) return { findingKey: key, amount: stakeOfLostSplit(determination) }
-      return { findingKey: key, amount: compared.agrees ? 0n : stakeOfPercents(document, determination, departingPercents(compared), index) }
+      return { findingKey: key, amount: compared.agrees ? 0n : stakeOfPercents(document, determination, departingPercents(compared), rate.itemTaxCode, index) }
     })
     const agencies = held.agencies.map(({ id, value }): Stake => {
       const agencyId = walk.agencyOf(id)

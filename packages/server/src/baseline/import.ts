@@ -57,9 +57,9 @@ function storedKey(row: StoredRow, like: BaselineRow | undefined): string {
 
 /** Covers as canonical text; a percent without idle zeros. */
 function comparable(value: unknown): unknown {
-  if (typeof value === 'string' && /^\[/.test(value)) return canonical(JSON.parse(value))
+  if (typeof value === 'string' && /^[[{]/.test(value)) return canonical(JSON.parse(value))
   if (typeof value === 'string' && /^\d+\.\d+$/.test(value)) return value.replace(/\.?0+$/, '')
-  return Array.isArray(value) ? canonical(value) : value
+  return typeof value === 'object' && value !== null ? canonical(value) : value
 }
 
 function requireReferences(baseline: BaselineImport): void {
@@ -74,7 +74,7 @@ function requireReferences(baseline: BaselineImport): void {
     check(jurisdictions, j.parent, `The jurisdiction ${j.code}`)
     check(agencies, j.agency, `The jurisdiction ${j.code}`)
   }
-  for (const rate of baseline.rateVersions) check(jurisdictions, rate.jurisdiction, 'A rate version')
+  for (const rate of baseline.rateVersions) for (const j of [rate.jurisdiction, ...rate.onTopOf]) check(jurisdictions, j, 'A rate version')
   for (const rate of baseline.combinedRates) for (const j of rate.jurisdictions) check(jurisdictions, j, `The combined rate ${rate.code}`)
   for (const item of baseline.items) check(itemTaxCodes, item.itemTaxCode, `The item ${item.code}`)
   for (const rule of baseline.codeRules) {
@@ -82,6 +82,13 @@ function requireReferences(baseline: BaselineImport): void {
     check(itemTaxCodes, rule.itemTaxCode, 'A code rule')
   }
   for (const registration of baseline.registrations) check(agencies, registration.agency, 'A registration')
+  for (const rate of baseline.combinedRates) check(itemTaxCodes, rate.itemTaxCode, `The combined rate ${rate.code}`)
+  for (const rule of baseline.regionRules) check(jurisdictions, rule.jurisdiction, 'A region rule')
+  const parties = codes(baseline.parties)
+  for (const certificate of baseline.certificates) {
+    check(parties, certificate.party, `The certificate ${certificate.code}`)
+    for (const region of certificate.regions) check(jurisdictions, region, `The certificate ${certificate.code}`)
+  }
   for (const rounding of baseline.roundings) check(jurisdictions, rounding.jurisdiction, 'A rounding place')
   for (const rule of baseline.postingRules) check(agencies, rule.agency, 'A posting rule')
 }

@@ -1,4 +1,7 @@
-import { indexBaseline, parsePercent, type BaselineIndex, type Cover, type DateRange, type Level, type PostingKind, type RoundingPlace } from '@axion/core'
+import {
+  currencyDigits, indexBaseline, multiply, parseDecimal, parsePercent, ratio,
+  type Address, type BaselineIndex, type CodeTreatment, type Cover, type DateRange, type Level, type PostingKind, type Ratio, type RegionRule, type RoundingPlace,
+} from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 
 interface Row {
@@ -24,17 +27,27 @@ export async function loadBaseline(trx: Transaction, entityId: string, recordedA
     jurisdictions: (await rows<{ name: string; level: Level; parent: string | null; agency: string | null; covers: Cover[] }>('jurisdiction')).map((r) => ({
       id: r.object_id, name: r.name, level: r.level, parentId: r.parent, agencyId: r.agency, covers: r.covers,
     })),
-    rateVersions: (await rows<{ jurisdiction: string; percent: string }>('rate_version')).map((r) => ({
-      id: versionId(r), jurisdictionId: r.jurisdiction, percent: parsePercent(r.percent), valid: valid(r),
+    rateVersions: (await rows<{ jurisdiction: string; percent: string; on_top_of: string[] }>('rate_version')).map((r) => ({
+      id: versionId(r), jurisdictionId: r.jurisdiction, percent: parsePercent(r.percent), onTopOf: r.on_top_of, valid: valid(r),
     })),
-    combinedRates: (await rows<{ name: string; jurisdictions: string[] }>('combined_rate')).map((r) => ({
-      id: r.object_id, code: r.object_id, name: r.name, jurisdictionIds: r.jurisdictions, valid: valid(r),
+    combinedRates: (await rows<{ name: string; jurisdictions: string[]; item_tax_code: string | null }>('combined_rate')).map((r) => ({
+      id: r.object_id, code: r.object_id, name: r.name, jurisdictionIds: r.jurisdictions, itemTaxCode: r.item_tax_code, valid: valid(r),
     })),
     itemTaxCodes: (await rows<{ name: string }>('item_tax_code')).map((r) => ({ id: r.object_id, name: r.name })),
     items: (await rows<{ name: string; item_tax_code: string }>('item')).map((r) => ({ id: r.object_id, name: r.name, itemTaxCode: r.item_tax_code })),
-    codeRules: (await rows<{ jurisdiction: string; item_tax_code: string; treatment: 'standard' | 'exempt' }>('code_rule')).map((r) => ({
-      id: versionId(r), jurisdictionId: r.jurisdiction, itemTaxCode: r.item_tax_code, treatment: r.treatment, valid: valid(r),
+    codeRules: (await rows<CodeRuleRow>('code_rule')).map((r) => ({
+      id: versionId(r), jurisdictionId: r.jurisdiction, itemTaxCode: r.item_tax_code, treatment: r.treatment, currency: r.currency, valid: valid(r),
+      percent: r.percent === null ? null : parsePercent(r.percent), perUnit: r.per_unit === null || r.currency === null ? null : minorPerUnit(r.per_unit, r.currency),
+      threshold: r.threshold === null ? null : { limit: BigInt(r.threshold), taxes: r.threshold_taxes ?? 'whole' }, cap: r.cap === null ? null : BigInt(r.cap),
     })),
+    regionRules: (await rows<{ jurisdiction: string; origin_levels: Level[]; taxed_by: RegionRule['taxedBy']; taxed_before_discount: boolean; exemption_reasons: string[] }>('region_rule')).map((r) => ({
+      id: versionId(r), jurisdictionId: r.jurisdiction, originLevels: r.origin_levels, taxedBy: r.taxed_by, taxedBeforeDiscount: r.taxed_before_discount, exemptionReasons: r.exemption_reasons, valid: valid(r),
+    })),
+    parties: (await rows<{ name: string; claims: string | null; catch_all: boolean; address: Address | null }>('party')).map((r) => ({ id: r.object_id, name: r.name, claims: r.claims, catchAll: r.catch_all, address: r.address })),
+    certificates: (await rows<{ number: string; party: string; reason: string; regions: string[] }>('certificate')).map((r) => ({
+      id: r.object_id, number: r.number, partyId: r.party, reason: r.reason, regionIds: r.regions, valid: valid(r),
+    })),
+    homeAddress: (await rows<{ address: Address }>('home_address'))[0]?.address ?? null,
     registrations: (await rows<{ agency: string; number: string }>('registration')).map((r) => ({ id: versionId(r), agencyId: r.agency, number: r.number, valid: valid(r) })),
     roundings: (await rows<{ jurisdiction: string } & RoundingPlace>('rounding_place')).map((r) => ({
       id: versionId(r), jurisdictionId: r.jurisdiction, place: { level: r.level, unit: r.unit, tie: r.tie }, valid: valid(r),
@@ -43,4 +56,21 @@ export async function loadBaseline(trx: Transaction, entityId: string, recordedA
       id: versionId(r), kind: r.kind, agencyId: r.agency, account: r.account, valid: valid(r),
     })),
   })
+}
+
+interface CodeRuleRow {
+  readonly jurisdiction: string
+  readonly item_tax_code: string
+  readonly treatment: CodeTreatment
+  readonly percent: string | null
+  readonly per_unit: string | null
+  readonly threshold: string | null
+  readonly threshold_taxes: 'whole' | 'excess' | null
+  readonly cap: string | null
+  readonly currency: string | null
+}
+
+/** Currency for one unit of quantity, as minor units. */
+function minorPerUnit(text: string, currency: string): Ratio {
+  return multiply(parseDecimal(text), ratio(10n ** BigInt(currencyDigits(currency))))
 }

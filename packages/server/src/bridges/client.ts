@@ -84,6 +84,10 @@ export class Bridge {
     return this.write({ method: 'PUT', path: `/bookings/${encodeURIComponent(id)}`, body: request, key, revision })
   }
 
+  voidBooking(id: string, key: string, revision: string): Promise<WriteOutcome> {
+    return this.write({ method: 'POST', path: `/bookings/${encodeURIComponent(id)}/void`, body: {}, key, revision })
+  }
+
   /** Changes fields of a set-up object, based on the revision it was read at. */
   async change(resource: 'tax-rates' | 'agencies', id: string, fields: object, revision: string): Promise<z.infer<typeof Changed>> {
     const outcome = await this.write({ method: 'PATCH', path: `/${resource}/${encodeURIComponent(id)}`, body: fields, revision })

@@ -39,6 +39,8 @@ export interface HeldSystem {
   /** The system's objects linked to a baseline object. */
   linkedTo(kind: LinkKind, baselineId: string): readonly string[]
   accountNumber(accountId: string | null): string | null
+  /** An account's number and name, as people call it. */
+  accountName(number: string): string
 }
 
 export async function connectedSystems(trx: Transaction, entityId: string): Promise<SystemRow[]> {
@@ -65,6 +67,7 @@ export async function loadHeld(trx: Transaction, entityId: string): Promise<Held
       agencyOf: (objectId) => linked('agency', objectId),
       combinedRateOf: (objectId) => linked('combined-rate', objectId),
       linkedTo: (kind, baselineId) => own.filter((l) => l.kind === kind && l.baselineId === baselineId).map((l) => l.objectId),
+      accountName: (number) => `${number} ${accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim(),
       accountNumber: (accountId) => accounts.find((a) => a.id === accountId)?.value.number ?? null,
     }
   })

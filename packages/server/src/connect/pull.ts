@@ -4,6 +4,7 @@ import { canonical, inEntity, insertRows, json, type Transaction } from '../data
 import { unseal } from '../bridges/secrets.ts'
 import type { Bridge } from '../bridges/client.ts'
 import type { Services } from '../services.ts'
+import { lastDayOf } from '../tieout/periods.ts'
 import type { SystemRow } from './held.ts'
 
 /** What came in one resource: how many objects, and what differs from the pull before. */
@@ -24,7 +25,7 @@ interface Accepted {
  * Pulls one system: each resource from where the last pull ended, atomically.
  * An object in a bad shape becomes a finding that names it; the rest is taken. Nothing is sent.
  */
-export async function pullSystem(services: Services, entityId: string, runId: string, system: SystemRow, period: string, step: (resource: string) => Promise<void>): Promise<PullCount[]> {
+export async function pullSystem(services: Services, entityId: string, runId: string, system: SystemRow, step: (resource: string) => Promise<void>): Promise<PullCount[]> {
   const bridge = services.bridges.open(system.name, system.address, unseal(system.token_sealed, services.settings.AXION_SECRET_KEY))
   const about = await bridge.about()
   const settings = await bridge.settings()
@@ -39,7 +40,6 @@ export async function pullSystem(services: Services, entityId: string, runId: st
     const changes = await changesOf(services, bridge, entityId, system.system_id, resource)
     counts.push(await inEntity(services.database, entityId, (trx) => takeResource(trx, entityId, pullId, system, resource, changes)))
   }
-  if (system.role === 'ledger') await takeBalances(services, bridge, entityId, system.system_id, period)
   await inEntity(services.database, entityId, (trx) => trx('pull').where({ entity_id: entityId, pull_id: pullId }).update({ counts: json(counts), finished_at: trx.fn.now() }))
   return counts
 }
@@ -101,7 +101,10 @@ function readValue(resource: Resource, value: unknown): { readonly value: unknow
     if (resource === 'documents') decodeDocument(read.data as SourceDocument)
     if (resource === 'journal-entries') {
       const entry = read.data as JournalEntry
-      for (const line of entry.lines) for (const text of [line.debit, line.credit, line.base ?? '0']) parseAmount(text, entry.currency)
+      for (const line of entry.lines) {
+        for (const text of [line.debit, line.credit, line.base ?? '0']) parseAmount(text, entry.currency)
+        for (const text of [line.baseDebit, line.baseCredit]) if (text !== null) parseAmount(text, entry.baseCurrency)
+      }
     }
     return { value: read.data }
   } catch (error) {
@@ -139,8 +142,8 @@ const DOCUMENTS: ObjectStore = {
   before: (trx, here, ids) => valuesById(trx('source_document').where(here).whereIn('document_id', ids as string[]).select('document_id as id', 'value')),
   put: (trx, here, accepted) =>
     insertRows(trx, 'source_document', accepted.map(({ change, value }) => {
-      const { number, status, documentDate, currency, party } = value as SourceDocument
-      return { ...here, document_id: change.id, revision: change.revision, number, status, document_date: documentDate, period: periodOf(documentDate), currency, party: party.name, value }
+      const { number, kind, status, documentDate, currency, party, creditsDocumentId } = value as SourceDocument
+      return { ...here, document_id: change.id, revision: change.revision, number, kind, status, credits_document: creditsDocumentId, document_date: documentDate, period: periodOf(documentDate), currency, party: party.name, value }
     }), ['entity_id', 'system_id', 'document_id']),
   // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
   remove: async (trx, here, ids) => void (await trx('source_document').where(here).whereIn('document_id', ids as string[]).update({ status: 'void' })),
@@ -161,22 +164,20 @@ const ENTRIES: ObjectStore = {
 
 const STORES: Partial<Record<Resource, ObjectStore>> = { documents: DOCUMENTS, 'journal-entries': ENTRIES }
 
-async function takeBalances(services: Services, bridge: Bridge, entityId: string, systemId: string, period: string): Promise<void> {
-  const [year = 0, month = 0] = period.split('-').map(Number)
-  const lastDay = new Date(Date.UTC(year, month, 0)).toISOString().slice(0, 10)
-  const { items } = await bridge.balances(`${period}-01`, lastDay)
-  await inEntity(services.database, entityId, async (trx) => {
-    const accounts = (await trx('held_object').where({ entity_id: entityId, system_id: systemId, resource: 'accounts', removed: false }).select('object_id', trx.raw(`value->>'number' as number`))) as { object_id: string; number: string }[]
-    await trx('ledger_balance').where({ entity_id: entityId, system_id: systemId, period }).delete()
-    for (const item of items) {
-      const account = accounts.find((a) => a.object_id === item.accountId)?.number
-      if (account === undefined) continue
-      await trx('ledger_balance').insert({
-        entity_id: entityId, system_id: systemId, period, account, currency: item.currency,
-        opening: parseAmount(item.opening, item.currency).toString(), closing: parseAmount(item.closing, item.currency).toString(),
-      })
-    }
-  })
+/** The ledger's balances at the end of each month. */
+export async function pullBalances(services: Services, entityId: string, { system_id: systemId, name, address, token_sealed: token }: SystemRow, months: readonly string[]): Promise<void> {
+  const bridge = services.bridges.open(name, address, unseal(token, services.settings.AXION_SECRET_KEY))
+  for (const period of months) {
+    const { items } = await bridge.balances(`${period}-01`, lastDayOf(period))
+    await inEntity(services.database, entityId, async (trx) => {
+      const accounts = (await trx('held_object').where({ entity_id: entityId, system_id: systemId, resource: 'accounts', removed: false }).select('object_id', trx.raw(`value->>'number' as number`))) as { object_id: string; number: string }[]
+      await trx('ledger_balance').where({ entity_id: entityId, system_id: systemId, period }).delete()
+      await insertRows(trx, 'ledger_balance', items.flatMap(({ accountId, currency, opening, closing }) => {
+        const account = accounts.find((a) => a.object_id === accountId)?.number
+        return account === undefined ? [] : [{ entity_id: entityId, system_id: systemId, period, account, currency, opening: parseAmount(opening, currency).toString(), closing: parseAmount(closing, currency).toString() }]
+      }))
+    })
+  }
 }
 
 function labelOf(value: unknown): string {

@@ -1,5 +1,5 @@
 import { About, role, say, type Code, type ConnectView, type PathView } from '@axion/contract'
-import { formatAmount, parseAmount } from '@axion/core'
+import { formatAmount } from '@axion/core'
 import { z } from 'zod'
 import { agreementGrid, stakeOfMonth } from '../align/grid.ts'
 import { audit } from '../audit/audit.ts'
@@ -109,16 +109,17 @@ async function pathView(trx: Transaction, entityId: string, month: string, curre
   const blocked = failing.filter((f) => CHECKS.find((c) => c.code === f.check_code)?.blocks)
   const checked = ((await trx('readiness').where({ entity_id: entityId }).distinct('system_id')) as { system_id: string }[]).map((r) => r.system_id)
   const [agencies, rates] = [await agreementGrid(trx, entityId, month, currency, 'agency'), await agreementGrid(trx, entityId, month, currency, 'combined-rate')]
-  const documents = (await trx('source_document as d').leftJoin('booking as b', (on) => void on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id'))
-    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void']).select('d.value', 'b.state')) as { value: { taxes: { tax: string }[] }; state: string | null }[]
-  const open = documents.filter((d) => d.state === null || !['sent', 'booked'].includes(d.state))
-  const tax = open.flatMap((d) => d.value.taxes).reduce((total, t) => total + parseAmount(t.tax, currency), 0n)
+  const post = (await trx('source_document as d').leftJoin('booking as b', (on) => void on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id').on('b.kind', 'd.kind'))
+    .leftJoin(trx('tax_fact').where({ entity_id: entityId, voice: 'stated' }).groupBy('unit_id').select('unit_id', trx.raw('sum(in_base) as tax')).as('f'), 'f.unit_id', trx.raw(`'doc:' || d.system_id || ':' || d.document_id`))
+    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void'])
+    .first(trx.raw(`count(*) as documents, count(*) filter (where b.state is null or b.state not in ('sent', 'booked')) as waiting, count(*) filter (where b.state in ('failed', 'in-doubt', 'blocked')) as failed,
+      coalesce(sum(f.tax) filter (where b.state is null or b.state not in ('sent', 'booked')), 0)::bigint as tax`))) as unknown as Record<'documents' | 'waiting' | 'failed' | 'tax', string>
   const unit = (await trx('tie_unit').where({ entity_id: entityId, period: month }).first(trx.raw('coalesce(sum(unproved), 0) as unproved, count(*) filter (where not proved and cause is not null) as documents'))) as { unproved: string; documents: string }
   return {
     currency,
-    connect: { systems: systems.length, ready: systems.filter((s) => checked.includes(s.system_id) && !blocked.some((b) => b.system_id === s.system_id)).length, failing: blocked.length, pulled: documents.length > 0 },
+    connect: { systems: systems.length, ready: systems.filter((s) => checked.includes(s.system_id) && !blocked.some((b) => b.system_id === s.system_id)).length, failing: blocked.length, pulled: Number(post.documents) > 0 },
     align: { findings: agencies.findings + rates.findings, stake: formatAmount(await stakeOfMonth(trx, entityId, month), currency) },
-    post: { waiting: open.length, failed: open.filter((d) => ['failed', 'in-doubt', 'blocked'].includes(d.state ?? '')).length, tax: formatAmount(tax, currency) },
+    post: { waiting: Number(post.waiting), failed: Number(post.failed), tax: formatAmount(BigInt(post.tax), currency) },
     tieout: { unproved: formatAmount(BigInt(unit.unproved), currency), documents: Number(unit.documents) },
     run: await currentRun(trx, entityId),
   }

@@ -1,4 +1,4 @@
-import { mend } from '../align/mendRun.ts'
+import { mend } from '../tieout/mendRun.ts'
 import { recheck } from '../connect/checks.ts'
 import { pullAndProve } from '../connect/pullRun.ts'
 import { inEntity } from '../database/connection.ts'

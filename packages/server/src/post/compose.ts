@@ -1,9 +1,10 @@
-import type { BookingRequest } from '@axion/contract'
-import { composeInvoice, formatAmount, sum, type BaselineIndex, type ChargedTax, type Finding, type Journal } from '@axion/core'
+import type { BookingRequest, Code } from '@axion/contract'
+import {
+  absolute, allocate, composeJournal, formatAmount, sum,
+  type BaselineIndex, type BookingPart, type ChargedTax, type Facts, type Finding, type Journal, type MinorUnits,
+} from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
 import { externalIdOf, type SourceUnit } from '../tieout/units.ts'
-import type { Code } from '@axion/contract'
-import type { Facts } from '@axion/core'
 
 export interface Remark {
   readonly code: Code
@@ -20,6 +21,11 @@ export interface Composed {
   readonly total: bigint
 }
 
+interface Blocked {
+  readonly code: Code
+  readonly facts: Facts
+}
+
 /**
  * The booking of a source document: its expected journal, and the request that the ledger gets.
  * A rate that is not linked goes by the name it has at the source: the ledger then decides whether it knows it.
@@ -32,29 +38,31 @@ export function composeBooking(entityId: string, source: SourceUnit, from: HeldS
     tax: tax.tax,
     components: tax.components?.map((c) => ({ agencyId: from.agencyOf(c.agencyId), agencyName: from.agencies.find((a) => a.id === c.agencyId)?.value.name ?? c.agencyId, tax: c.tax })) ?? null,
   }))
-  const composed = composeInvoice(document, charged, determination, index)
-  const requested = composed.journal ? requestOf(entityId, source, from, ledger, composed.journal, index) : { blocked: [], request: null }
+  const composed = composeJournal(document, charged, determination, index)
+  const requested = composed.journal ? requestOf(entityId, source, from, ledger, composed.journal, composed.parts, index) : { blocked: [], request: null }
   const remarks = [
     ...[...composed.blocked, ...requested.blocked].map(({ code, facts }) => ({ code, facts, blocks: true })),
     ...composed.warnings.map(({ code, facts }) => ({ code, facts: inWords(code, facts), blocks: false })),
   ]
   return {
-    externalId: externalIdOf(entityId, stored.system_id, stored.document_id),
+    externalId: externalIdOf(entityId, stored.system_id, stored.document_id, decoded.kind),
     journal: requested.blocked.length === 0 ? composed.journal : null,
     request: requested.blocked.length === 0 ? requested.request : null,
     remarks, tax: sum(decoded.taxes.map((t) => t.tax)), total: decoded.total,
   }
 }
 
-function requestOf(entityId: string, { decoded, document, stored, determination }: SourceUnit, from: HeldSystem, ledger: HeldSystem, journal: Journal, index: BaselineIndex): { blocked: { code: Code; facts: Facts }[]; request: BookingRequest | null } {
-  const blocked: { code: Code; facts: Facts }[] = []
+function requestOf(entityId: string, source: SourceUnit, from: HeldSystem, ledger: HeldSystem, journal: Journal, parts: readonly BookingPart[], index: BaselineIndex): { blocked: Blocked[]; request: BookingRequest | null } {
+  const { decoded, document, stored, determination } = source
+  const blocked: Blocked[] = []
   const accountId = (number: string): string => {
     const account = ledger.accounts.find((a) => a.value.number === number)
     if (!account && !blocked.some((b) => b.facts['account'] === number)) blocked.push({ code: 'AXION_ACCOUNT_NOT_IN_LEDGER', facts: { account: number } })
     return account?.id ?? ''
   }
-  const accountOf = (kind: 'receivable' | 'revenue' | 'shipping'): string => accountId(index.postingRuleOn(kind, null, document.documentDate)?.account ?? '')
-  const text = (units: bigint): string => formatAmount(units, decoded.currency)
+  const accountOf = (kind: 'receivable' | 'revenue' | 'shipping' | 'discount' | 'reimbursement'): string => accountId(index.postingRuleOn(kind, null, document.documentDate)?.account ?? '')
+  const sign = decoded.kind === 'credit-note' ? -1n : 1n
+  const text = (units: bigint): string => formatAmount(units * sign, decoded.currency)
   const asGiven = ledger.row.about.taxComputation === 'as-given'
 
   const taxes = journal.lines.filter((line) => line.role === 'tax').map((line) => {
@@ -63,16 +71,62 @@ function requestOf(entityId: string, { decoded, document, stored, determination 
     const bases = new Map(determination.rows.filter((row) => row.agencyId === line.agencyId && row.base !== 0n).map((row) => [row.lineId, row.base]))
     return { agencyId: agency ?? '', accountId: accountId(line.account), base: text(sum(bases.values())), tax: text(line.credit - line.debit) }
   })
+  const discount = journal.lines.find((line) => line.role === 'discount')
   const request: BookingRequest = {
-    externalId: externalIdOf(entityId, stored.system_id, stored.document_id), number: decoded.number, kind: 'invoice', postingDate: decoded.documentDate, currency: decoded.currency,
-    party: decoded.party, receivableAccountId: accountOf('receivable'), memo: `${from.row.name} ${decoded.number}`.slice(0, 400),
-    lines: decoded.lines.map((line) => ({
-      id: line.id, kind: line.kind, description: line.description, accountId: accountOf(line.kind === 'shipping' ? 'shipping' : 'revenue'), net: text(line.net),
-      taxRate: line.taxRateId === null ? null : ledgerRate(line.taxRateId, from, ledger),
-    })),
-    taxes: asGiven ? taxes : null,
+    externalId: externalIdOf(entityId, stored.system_id, stored.document_id, decoded.kind), number: decoded.number, kind: decoded.kind, postingDate: decoded.documentDate, currency: decoded.currency,
+    exchangeRate: source.exchangeRate, party: decoded.party, receivableAccountId: accountOf('receivable'), memo: `${from.row.name} ${decoded.number}`.slice(0, 400), pricesIncludeTax: decoded.pricesIncludeTax,
+    reimbursed: decoded.reimbursed === 0n ? null : { accountId: accountOf('reimbursement'), amount: text(decoded.reimbursed) },
+    lines: [
+      ...linesOf(source, parts, journal).map(({ part, id, rateId, description, quantity, net, taxable, gross }) => ({
+        id, kind: part.kind, description, accountId: accountOf(part.kind === 'shipping' ? 'shipping' : 'revenue'), quantity, net: text(net), taxable: text(taxable),
+        gross: gross === null ? null : text(gross), taxRate: rateId === null ? null : ledgerRate(rateId, from, ledger),
+      })),
+      ...(discount ? [{ id: 'discount', kind: 'discount' as const, description: 'Discount', accountId: accountOf('discount'), quantity: '1', net: text(discount.credit - discount.debit), taxable: text(0n), gross: null, taxRate: null }] : []),
+    ],
+    taxes: asGiven ? taxes : null, journal: null,
   }
   return { blocked, request: blocked.length === 0 ? request : null }
+}
+
+interface RequestLine {
+  readonly part: BookingPart
+  readonly id: string
+  readonly rateId: string | null
+  readonly description: string
+  readonly quantity: string
+  readonly net: MinorUnits
+  readonly taxable: MinorUnits
+  readonly gross: MinorUnits | null
+}
+
+/** The document's lines with the rate that the source put on each, on the base that the source took it of. */
+function linesOf({ decoded, determination }: SourceUnit, parts: readonly BookingPart[], journal: Journal): RequestLine[] {
+  const revenue = journal.lines.filter((line) => line.role === 'revenue' || line.role === 'shipping')
+  let next = 0
+  const lines = parts.map((part, at): RequestLine => {
+    const line = decoded.lines.find((l) => l.id === part.lineId)
+    const split = parts.filter((other) => other.lineId === part.lineId).length > 1
+    const second = split && parts.findIndex((other) => other.lineId === part.lineId) !== at
+    const rateId = second ? null : (line?.taxRateId ?? null)
+    const booked = part.net === 0n ? undefined : revenue[next++]
+    const net = booked ? booked.credit - booked.debit : part.net
+    const taxes = sum(determination.rows.filter((row) => row.lineId === part.lineId).map((row) => row.tax))
+    return {
+      part, rateId, id: second ? `${part.lineId}-untaxed` : part.lineId, description: line?.description ?? '', quantity: line?.quantity ?? '1', net,
+      taxable: rateId === null ? 0n : part.taxable !== 0n ? part.taxable : net, gross: decoded.pricesIncludeTax ? part.net + (second ? 0n : taxes) : null,
+    }
+  })
+  return decoded.pricesIncludeTax ? lines : decoded.taxes.reduce((all, tax) => onStatedBase(all, tax.taxRateId, tax.base), lines)
+}
+
+/** Where the source took a rate of another base than the baseline would, the ledger is given the source's. */
+function onStatedBase(lines: readonly RequestLine[], rateId: string, base: MinorUnits): RequestLine[] {
+  const own = lines.filter((line) => line.rateId === rateId)
+  if (own.length === 0 || sum(own.map((line) => line.taxable)) === base) return [...lines]
+  const weights = own.map((line) => absolute(line.net))
+  if (weights.every((weight) => weight === 0n)) return [...lines]
+  const shares = allocate(base, weights)
+  return lines.map((line) => (line.rateId === rateId ? { ...line, taxable: shares[own.indexOf(line)] ?? 0n } : line))
 }
 
 function ledgerRate(sourceRateId: string, from: HeldSystem, ledger: HeldSystem): { id: string } | { name: string } {
@@ -90,4 +144,3 @@ function inWords(code: Finding['code'], facts: Facts): Facts {
   if (code !== 'AXION_STATED_NOT_EXPECTED' || stated === undefined || expected === undefined) return facts
   return { ...facts, stated: formatAmount(BigInt(stated), currency), expected: formatAmount(BigInt(expected), currency) }
 }
-

@@ -7,7 +7,10 @@ export interface Leased {
   readonly external_id: string
   readonly number: string
   readonly revision: number
-  readonly request: BookingRequest
+  /** Booked or booked again, or voided there. */
+  readonly action: 'book' | 'void'
+  /** What is sent; null where a void needs no more than the booking's id. */
+  readonly request: BookingRequest | null
   readonly attempts: number
   readonly ledger_booking_id: string | null
   readonly ledger_revision: string | null
@@ -37,7 +40,7 @@ export function claim(database: Database, entityId: string, runId: string, lease
          select external_id from booking where entity_id = :entityId and run_id = :runId
            and ((state = 'waiting' and (not_before is null or not_before <= now())) or (state = 'sending' and lease_until < now()))
          order by external_id limit :batch for update skip locked)
-       returning external_id, number, revision, request, attempts, ledger_booking_id, ledger_revision, lease_token, uncertain_since`,
+       returning external_id, number, revision, action, request, attempts, ledger_booking_id, ledger_revision, lease_token, uncertain_since`,
       { entityId, runId, lease: leaseSeconds, batch: BATCH },
     )) as { rows: Leased[] }
     return rows.sort((a, b) => (a.external_id < b.external_id ? -1 : 1))
@@ -47,6 +50,7 @@ export function claim(database: Database, entityId: string, runId: string, lease
 /** What became of an attempt. */
 export type Settled =
   | { readonly state: 'sent'; readonly ledgerBookingId: string; readonly ledgerRevision: string }
+  | { readonly state: 'withdrawn' }
   | { readonly state: 'failed' | 'in-doubt'; readonly code: Code; readonly facts: Readonly<Record<string, string>> }
   | { readonly state: 'waiting'; readonly afterSeconds: number; readonly uncertain: boolean; readonly detail: string }
 
@@ -60,6 +64,7 @@ export async function settle(database: Database, entityId: string, booking: Leas
 
 function fieldsOf(trx: Transaction, settled: Settled): object {
   if (settled.state === 'sent') return { ledger_booking_id: settled.ledgerBookingId, ledger_revision: settled.ledgerRevision, uncertain_since: null, not_before: null, reason_code: null, reason_facts: null }
+  if (settled.state === 'withdrawn') return { ledger_booking_id: null, ledger_revision: null, accepted_revision: null, uncertain_since: null, not_before: null, reason_code: null, reason_facts: null }
   if (settled.state !== 'waiting') return { reason_code: settled.code, reason_facts: json(settled.facts) }
   return {
     not_before: trx.raw('now() + make_interval(secs => ?)', [settled.afterSeconds]),
@@ -77,7 +82,7 @@ export interface Backlog {
 
 export async function backlog(trx: Transaction, entityId: string, runId: string): Promise<Backlog> {
   const { rows } = (await trx.raw(
-    `select count(*) filter (where state in ('waiting', 'sending'))::int as waiting, count(*) filter (where state in ('sent', 'booked'))::int as done,
+    `select count(*) filter (where state in ('waiting', 'sending'))::int as waiting, count(*) filter (where state in ('sent', 'booked', 'withdrawn'))::int as done,
        count(*) filter (where state in ('failed', 'in-doubt'))::int as failed,
        min(extract(epoch from greatest(coalesce(case when state = 'sending' then lease_until else not_before end, now()) - now(), interval '0')))
          filter (where state in ('waiting', 'sending'))::float8 as next

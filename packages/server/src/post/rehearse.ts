@@ -1,12 +1,15 @@
-import { loadBaseline } from '../baseline/load.ts'
-import { loadHeld, type HeldSystem } from '../connect/held.ts'
+import type { HeldSystem } from '../connect/held.ts'
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { familiesOf } from '../tieout/families.ts'
+import { groundsOf } from '../tieout/prove.ts'
 import { sourceUnit, type StoredDocument } from '../tieout/units.ts'
 import { composeBooking } from './compose.ts'
 
 /** Bookings that may be composed anew: nothing of them is under way. */
-export const OPEN_STATES = ['rehearsed', 'blocked', 'failed', 'changed'] as const
+export const OPEN_STATES = ['rehearsed', 'blocked', 'failed', 'changed', 'withdrawn'] as const
+/** Bookings that do not wait: what was withdrawn stays out until somebody asks for it. */
+const WAITING_STATES = OPEN_STATES.filter((state) => state !== 'withdrawn')
 
 /**
  * Composes the bookings of documents, new or again, and keeps them; nothing is sent.
@@ -14,27 +17,33 @@ export const OPEN_STATES = ['rehearsed', 'blocked', 'failed', 'changed'] as cons
  * @returns how many could be composed, with how many remarks, and how many are blocked
  */
 export async function compose(trx: Transaction, entityId: string, documents: readonly StoredDocument[]): Promise<{ composed: number; warned: number; blocked: number }> {
-  const index = await loadBaseline(trx, entityId)
-  const systems = await loadHeld(trx, entityId)
+  const { index, systems, baseCurrency } = await groundsOf(trx, entityId)
+  const families = await familiesOf(trx, entityId, documents)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   const report = { composed: 0, warned: 0, blocked: 0 }
   for (const stored of documents) {
     const from = systems.find((s) => s.row.system_id === stored.system_id) as HeldSystem
-    const source = sourceUnit(stored, from, index)
+    const source = sourceUnit(stored, from, index, baseCurrency, families(stored))
     const booking = composeBooking(entityId, source, from, ledger, index)
     const blocked = booking.request === null
     report[blocked ? 'blocked' : 'composed']++
     if (!blocked && booking.remarks.length > 0) report.warned++
     const fields = {
-      state: blocked ? 'blocked' : 'rehearsed', source_revision: stored.revision, tax: booking.tax.toString(), total: booking.total.toString(),
+      state: blocked ? 'blocked' : 'rehearsed', action: 'book', source_revision: stored.revision, tax: booking.tax.toString(), total: booking.total.toString(),
       journal: booking.journal && json(booking.journal), request: booking.request && json(booking.request), findings: json(booking.remarks),
       number: source.decoded.number, period: source.decoded.documentDate.slice(0, 7), currency: source.decoded.currency, reason_code: null, reason_facts: null,
       uncertain_since: null, not_before: null, updated_at: trx.fn.now(),
     }
-    await trx('booking').insert({ entity_id: entityId, external_id: booking.externalId, system_id: stored.system_id, document_id: stored.document_id, ...fields })
+    await trx('booking').insert({ entity_id: entityId, external_id: booking.externalId, system_id: stored.system_id, document_id: stored.document_id, kind: stored.kind, ...fields })
       .onConflict(['entity_id', 'external_id'])
-      .merge({ ...fields, revision: trx.raw('booking.revision + case when booking.attempts > 0 then 1 else 0 end'), attempts: 0 })
+      .merge({
+        ...fields, revision: trx.raw('booking.revision + case when booking.attempts > 0 then 1 else 0 end'), attempts: 0,
+        // What was voided there is not replaced: it is booked anew. An edit by hand that a pull has shown is replaced knowingly.
+        ledger_booking_id: trx.raw(`case when booking.state = 'withdrawn' then null else booking.ledger_booking_id end`),
+        ledger_revision: trx.raw(`case when booking.state = 'withdrawn' then null else coalesce((select e.booking_revision from ledger_entry e
+          where e.entity_id = booking.entity_id and e.external_id = booking.external_id and e.booking_id = booking.ledger_booking_id and not e.voided), booking.ledger_revision) end`),
+      })
       .whereIn('booking.state', [...OPEN_STATES, 'booked', 'sent'])
   }
   return report
@@ -43,8 +52,8 @@ export async function compose(trx: Transaction, entityId: string, documents: rea
 /** The month's documents that wait to be booked: never composed, or open to be composed again. */
 export async function documentsToCompose(trx: Transaction, entityId: string, month: string): Promise<StoredDocument[]> {
   return trx('source_document as d')
-    .leftJoin('booking as b', (on) => on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id'))
+    .leftJoin('booking as b', (on) => on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id').on('b.kind', 'd.kind'))
     .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void'])
-    .where((open) => open.whereNull('b.state').orWhereIn('b.state', OPEN_STATES as unknown as string[]))
+    .where((open) => open.whereNull('b.state').orWhereIn('b.state', WAITING_STATES as unknown as string[]))
     .orderBy(['d.document_date', 'd.number']).select('d.*')
 }

@@ -13,15 +13,20 @@ const PRECONDITION_FAILED = 412
  */
 export async function attempt(bridge: Bridge, about: About, booking: Leased, now: Date, mostAttempts: number): Promise<Settled> {
   if (booking.uncertain_since) {
-    const known = await lookUp(bridge, about, booking, booking.uncertain_since, now, mostAttempts)
+    const known = booking.action === 'void' ? await lookUpVoid(bridge, about, booking, mostAttempts) : await lookUp(bridge, about, booking, booking.uncertain_since, now, mostAttempts)
     if (known) return known
   }
+  return settledBy(await write(bridge, booking), booking, mostAttempts)
+}
+
+function write(bridge: Bridge, { action, request, ledger_booking_id: id, ledger_revision: revision, ...booking }: Leased): Promise<WriteOutcome> {
   const key = idempotencyKey(booking)
-  const replaces = booking.ledger_booking_id !== null && booking.ledger_revision !== null
-  const outcome = replaces
-    ? await bridge.replaceBooking(booking.ledger_booking_id, booking.request, key, booking.ledger_revision)
-    : await bridge.postBooking(booking.request, key)
-  return settledBy(outcome, booking, mostAttempts)
+  if (action === 'void') {
+    if (id === null || revision === null) throw new Problem('AXION_RUN_FAILED', { detail: `${booking.number} has nothing in the ledger to void` })
+    return bridge.voidBooking(id, key, revision)
+  }
+  if (request === null) throw new Problem('AXION_RUN_FAILED', { detail: `${booking.number} was never composed` })
+  return id !== null && revision !== null ? bridge.replaceBooking(id, request, key, revision) : bridge.postBooking(request, key)
 }
 
 function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number): Settled {
@@ -31,7 +36,7 @@ function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number)
       const read = Booking.safeParse(outcome.body)
       // A write that was answered in another shape was made: what it became has to be looked up.
       if (!read.success) return waitForLookUp(booking, 'the answer had another shape', mostAttempts)
-      return { state: 'sent', ledgerBookingId: read.data.id, ledgerRevision: read.data.revision }
+      return settledAs(booking, read.data)
     }
     case 'refused':
       if (outcome.status === PRECONDITION_FAILED) return { state: 'failed', code: 'AXION_EDITED_IN_LEDGER', facts: {} }
@@ -44,6 +49,12 @@ function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number)
   }
 }
 
+/** What the ledger shows of a booking after its write was made. */
+function settledAs({ action }: Leased, { id, revision, state }: Booking): Settled {
+  if (action === 'void') return state === 'voided' ? { state: 'withdrawn' } : { state: 'failed', code: 'AXION_LEDGER_REFUSED', facts: { detail: 'it still stands', reason: 'not-voided' } }
+  return { state: 'sent', ledgerBookingId: id, ledgerRevision: revision }
+}
+
 /** An attempt without an answer waits to be looked up; a bounded number of times, then it is for a person. */
 function waitForLookUp(booking: Leased, detail: string, mostAttempts: number): Settled {
   if (booking.attempts >= mostAttempts + LOOK_UPS_BEYOND) return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why: `After ${booking.attempts} attempts: ${detail}.` } }
@@ -52,6 +63,23 @@ function waitForLookUp(booking: Leased, detail: string, mostAttempts: number): S
 
 function backoffSeconds({ attempts }: Leased): number {
   return BACKOFF_SECONDS[Math.min(attempts, BACKOFF_SECONDS.length) - 1] ?? 1
+}
+
+/** A void that had no answer shows by itself in the ledger; until it does it may be asked for again, since it goes by the revision. */
+async function lookUpVoid(bridge: Bridge, about: About, booking: Leased, mostAttempts: number): Promise<Settled | null> {
+  if (!about.findsByExternalId) return null
+  try {
+    const found = await bridge.findBookings({ externalId: booking.external_id.replace(/-double-[^/]*$/, '') })
+    return found.some((b) => b.id === booking.ledger_booking_id && b.state === 'voided') ? { state: 'withdrawn' } : null
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    return waitForLookUp(booking, 'it could not be looked up', mostAttempts)
+  }
+}
+
+/** Of several bookings under one external id, the one that is ours; what was voided there is none. */
+function theBooking(found: readonly Booking[], { ledger_booking_id: id }: Leased): Booking | undefined {
+  return found.find((b) => b.id === id) ?? found.find((b) => b.state === 'posted')
 }
 
 /** What the ledger says of an attempt that had no answer; null: it was not made, and may be sent again. */
@@ -65,7 +93,7 @@ async function lookUp(bridge: Bridge, about: About, booking: Leased, since: Date
   let ours: Booking | undefined
   try {
     found = byKey ? await bridge.findBookings({ idempotencyKey: idempotencyKey(booking) }) : []
-    ours = found[0] ?? (about.findsByExternalId ? (await bridge.findBookings({ externalId: booking.external_id }))[0] : undefined)
+    ours = found[0] ?? (about.findsByExternalId ? theBooking(await bridge.findBookings({ externalId: booking.external_id }), booking) : undefined)
   } catch (error) {
     if (!(error instanceof Problem)) throw error
     return waitForLookUp(booking, 'it could not be looked up', mostAttempts)

@@ -1,16 +1,18 @@
-import type { CauseFacts, CauseView } from '@axion/contract'
+import type { CauseFacts, CauseView, Remedy } from '@axion/contract'
 import { formatAmount, formatPercent, type Assumption, type BaselineIndex } from '@axion/core'
-import { remedyOf } from '../align/remedies.ts'
+import { sameRemedy, setUpRemedyOf } from '../align/remedies.ts'
 import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { lastDayOf } from './periods.ts'
+import type { Reproduced } from './weigh.ts'
 
 interface CauseRow {
   readonly cause: string
   readonly headline: string
   readonly missing_why: string | null
   readonly odd: string[]
-  readonly assumptions: Assumption[]
+  readonly assumptions: Reproduced[]
+  readonly system_id: string
   readonly documents: string
   readonly unproved: string
   readonly unproved_net: string
@@ -19,36 +21,75 @@ interface CauseRow {
 /** The month's causes, largest money first: one line each, however many documents it explains. */
 export async function causesOf(trx: Transaction, entityId: string, month: string, currency: string, systems: readonly HeldSystem[], index: BaselineIndex): Promise<CauseView[]> {
   const { rows } = (await trx.raw(
-    `select cause, min(headline) as headline, min(missing_why) as missing_why, (array_agg(to_jsonb(odd)))[1] as odd,
+    `select cause, min(headline) as headline, min(missing_why) as missing_why, (array_agg(to_jsonb(odd)))[1] as odd, min(system_id) as system_id,
        (array_agg(assumptions order by jsonb_array_length(assumptions)))[1] as assumptions, count(*) as documents, sum(unproved) as unproved, sum(unproved_net) as unproved_net
      from tie_unit where entity_id = ? and period = ? and not proved and cause is not null group by cause order by sum(unproved) desc, sum(unproved_net) desc, cause`,
     [entityId, month],
   )) as { rows: CauseRow[] }
   return rows.map((row) => {
-    const facts = row.assumptions.map((assumption) => factsOf(assumption, month, systems, index))
-    const [first] = row.assumptions
+    const explained = row.cause.includes(': ')
+    const facts = explained ? row.assumptions.map((reproduced) => reproducedFacts(reproduced, row.system_id, month, systems, index)) : []
     const plain: CauseFacts = row.headline === 'missing' ? { kind: 'missing', why: row.missing_why ?? '' } : { kind: 'unexplained', headline: row.headline, odd: row.odd }
     return {
       key: row.cause, facts: facts[0] ?? plain, others: facts.slice(1), headline: row.headline, documents: Number(row.documents),
       unproved: formatAmount(BigInt(row.unproved), currency), unprovedNet: formatAmount(BigInt(row.unproved_net), currency),
-      remedy: first && row.assumptions.length === 1 ? remedyOf(first) : null,
+      remedies: remediesFor(row, explained), asks: kindsOf(row.assumptions).size > 1,
     }
   })
 }
 
-/** An assumption with the names that people know its objects by. */
-export function factsOf(assumption: Assumption, month: string, systems: readonly HeldSystem[], index: BaselineIndex): CauseFacts {
-  const system = systems.find((s) => s.row.system_id === assumption.systemId)
-  const name = system?.row.name ?? assumption.systemId
-  if (assumption.kind === 'component-percent') {
-    const version = index.rateOn(assumption.jurisdictionId, lastDayOf(month))
-    return {
-      kind: 'component-percent', system: name, rate: system?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,
-      jurisdiction: index.jurisdiction(assumption.jurisdictionId)?.name ?? assumption.jurisdictionId, theirs: formatPercent(BigInt(assumption.percent)),
-      ours: formatPercent(version?.percent ?? 0n), since: version?.valid.from ?? null,
+function kindsOf(assumptions: readonly Reproduced[]): Set<string> {
+  return new Set(assumptions.map((r) => r.assumptions.map((a) => a.kind).join('+')))
+}
+
+/** What can be done about a cause from here. What stands wrong at the source alone is mended there. */
+function remediesFor({ cause, headline, odd, assumptions }: CauseRow, explained: boolean): Remedy[] {
+  const bookAgain: Remedy = { kind: 'book-again', cause }
+  if (headline === 'missing' || headline === 'orphan') return []
+  if (headline === 'duplicate' || cause === 'voided|source') return [{ kind: 'take-back', cause }]
+  if (headline === 'voided' || headline === 'period') return [bookAgain]
+  if (headline === 'edited') return [{ kind: 'accept', cause }, bookAgain]
+  if (!odd.includes('booked')) return []
+  const setUps = explained ? assumptions.flatMap((r) => setUpRemedyOf(r.assumptions) ?? []) : []
+  const different = setUps.filter((one, at) => setUps.findIndex((other) => sameRemedy(other, one)) === at)
+  return odd.length > 1 ? [bookAgain] : [...different, bookAgain, { kind: 'correct', cause }]
+}
+
+/** An explanation with the names that people know its objects by. */
+export function reproducedFacts({ voice, assumptions }: Reproduced, sourceId: string, month: string, systems: readonly HeldSystem[], index: BaselineIndex): CauseFacts {
+  const speaker = voice === 'booked' ? systems.find((s) => s.row.role === 'ledger') : systems.find((s) => s.row.system_id === sourceId)
+  const parts = assumptions.map((assumption) => factsOf(assumption, speaker?.row.name ?? (voice === 'booked' ? 'The ledger' : 'The source'), month, systems, index))
+  return parts.length === 1 && parts[0] ? parts[0] : { kind: 'both', parts }
+}
+
+function factsOf(assumption: Assumption, system: string, month: string, systems: readonly HeldSystem[], index: BaselineIndex): CauseFacts {
+  const held = 'systemId' in assumption ? systems.find((s) => s.row.system_id === assumption.systemId) : undefined
+  const place = (id: string): string => index.jurisdiction(id)?.name ?? id
+  const agency = (id: string): string => index.agency(id)?.name ?? id
+  switch (assumption.kind) {
+    case 'component-percent': {
+      const rate = index.baseline.combinedRates.find((r) => r.id === assumption.combinedRateId)
+      const ours = rate && index.componentsOn(rate, lastDayOf(month)).find((c) => c.jurisdictionId === assumption.jurisdictionId)
+      return {
+        kind: 'component-percent', system, rate: held?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,
+        jurisdiction: place(assumption.jurisdictionId), theirs: formatPercent(BigInt(assumption.percent)), ours: formatPercent(ours?.percent ?? 0n),
+        since: rate?.itemTaxCode === null ? (index.rateOn(assumption.jurisdictionId, lastDayOf(month))?.valid.from ?? null) : null,
+      }
     }
+    case 'liability-account': {
+      const named = (number: string): string => `${number} ${held?.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
+      return { kind: 'liability-account', system, agency: agency(assumption.agencyId), theirs: named(assumption.account), ours: named(index.postingRuleOn('tax', assumption.agencyId, lastDayOf(month))?.account ?? '') }
+    }
+    case 'flat-rate': return { kind: 'flat-rate', system, rate: held?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId, percent: formatPercent(BigInt(assumption.percent)) }
+    case 'default-code': return { kind: 'default-code', system, code: assumption.itemTaxCode }
+    case 'rounding': return { kind: 'rounding', system, ...assumption.place }
+    case 'rate-date': return { kind: 'rate-date', system, date: assumption.date }
+    case 'rate-place': return { kind: 'rate-place', system, place: assumption.place }
+    case 'component-lost': return { kind: 'component-lost', system, jurisdiction: place(assumption.jurisdictionId) }
+    case 'one-agency': return { kind: 'one-agency', system, agency: agency(assumption.agencyId) }
+    case 'shipping': return { kind: 'shipping', system, taxed: assumption.taxed }
+    case 'discount': return { kind: 'discount', system, beforeTax: assumption.beforeTax }
+    case 'prices': return { kind: 'prices', system, includeTax: assumption.includeTax }
+    case 'exemption-ignored': case 'exempted-without-certificate': case 'sign': case 'line-left-out': case 'exchange-at-one': return { kind: assumption.kind, system }
   }
-  const named = (number: string): string => `${number} ${system?.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
-  const ours = index.postingRuleOn('tax', assumption.agencyId, lastDayOf(month))?.account ?? ''
-  return { kind: 'liability-account', system: name, agency: index.agency(assumption.agencyId)?.name ?? assumption.agencyId, theirs: named(assumption.account), ours: named(ours) }
 }

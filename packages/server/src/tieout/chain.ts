@@ -1,11 +1,13 @@
-import type { ChainLine, ChainLink, Evidence, JournalEntry, Selector, SourceDocument } from '@axion/contract'
-import { formatAmount, formatPercent, parseAmount, sum, type Assumption, type BaselineIndex, type Journal } from '@axion/core'
-import { loadBaseline } from '../baseline/load.ts'
-import { loadHeld, type HeldSystem } from '../connect/held.ts'
+import type { ChainLine, ChainLink, Evidence, Selector } from '@axion/contract'
+import { formatAmount, formatPercent, isTaxed, parseAmount, sum, type BaselineIndex, type Journal, type TaxRow } from '@axion/core'
+import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { factsOf } from './causes.ts'
-import { sourceUnit, type SourceUnit, type StoredEntry } from './units.ts'
+import { reproducedFacts } from './causes.ts'
+import { familiesOf } from './families.ts'
+import { groundsOf } from './prove.ts'
+import { bookedAccounts, externalStem, sourceUnit, stemOf, type SourceUnit, type StoredDocument, type StoredEntry } from './units.ts'
+import type { Reproduced } from './weigh.ts'
 
 interface UnitRow {
   readonly unit_id: string
@@ -14,9 +16,13 @@ interface UnitRow {
   readonly document_date: string
   readonly system_id: string
   readonly document_id: string | null
+  readonly kind: string
+  readonly period: string
+  readonly currency: string
+  readonly exchange_rate: string | null
   readonly headline: string | null
   readonly proved: boolean
-  readonly assumptions: Assumption[]
+  readonly assumptions: Reproduced[]
 }
 
 interface Parts {
@@ -28,139 +34,180 @@ interface Parts {
   readonly entries: readonly StoredEntry[]
   readonly index: BaselineIndex
   readonly closing: ReadonlyMap<string, bigint>
-  readonly month: string
+  /** The document's own. */
   readonly currency: string
+  readonly baseCurrency: string
 }
 
 /** What a chain follows: one agency's tax, all of the document's tax, its net, or the whole document with both journals. */
 type Thread = { readonly kind: 'tax'; readonly agency: string | null } | { readonly kind: 'net' } | { readonly kind: 'whole' }
 
-/** The chain behind a document's amount, link by link; a gap stands where a link does not equal the one before it. */
+/** The chain behind a document's amount, link by link, in the document's currency; a gap stands where a link does not equal the one before it. */
 export async function chainOf(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector, amount: bigint): Promise<Evidence> {
-  const parts = await partsOf(trx, entityId, month, currency, selector.unit ?? '')
+  const parts = await partsOf(trx, entityId, month, selector.unit ?? '')
   const thread: Thread = selector.of === 'total' ? { kind: 'whole' } : selector.of === 'net' || selector.of === 'unproved-net' ? { kind: 'net' } : { kind: 'tax', agency: selector.agency || null }
   const links = [sourceLink(parts, thread), determinationLink(parts, thread), bookingLink(parts, thread), ledgerLink(parts, thread), accountLink(parts, thread)]
-  const chain = withGaps(links, currency)
-  const breaksAt = chain.findIndex((link) => link.gap !== null && parseAmount(link.gap, currency) !== 0n)
+  const chain = withGaps(links, parts.currency)
+  const breaksAt = chain.findIndex((link) => link.gap !== null && parseAmount(link.gap, parts.currency) !== 0n)
   const systems = [parts.from, parts.ledger].filter((s): s is HeldSystem => s !== undefined)
   const { unit } = parts
   return {
     kind: 'chain', selector, currency, amount: formatAmount(amount, currency), chain, breaksAt: breaksAt < 0 ? null : breaksAt, headline: unit.headline, proved: unit.proved,
-    document: { number: unit.number, party: unit.party, date: unit.document_date, unit: unit.unit_id },
+    document: { number: unit.number, party: unit.party, date: unit.document_date, unit: unit.unit_id, kind: unit.kind },
+    chainCurrency: parts.currency, exchangeRate: unit.exchange_rate,
     agency: thread.kind === 'tax' && thread.agency !== null ? (parts.index.agency(thread.agency)?.name ?? thread.agency) : null,
-    causes: unit.assumptions.map((assumption) => factsOf(assumption, month, systems, parts.index)),
+    causes: unit.assumptions.map((reproduced) => reproducedFacts(reproduced, unit.system_id, month, systems, parts.index)),
   }
 }
 
-async function partsOf(trx: Transaction, entityId: string, month: string, currency: string, unitId: string): Promise<Parts> {
+async function partsOf(trx: Transaction, entityId: string, month: string, unitId: string): Promise<Parts> {
   const unit = (await trx('tie_unit').where({ entity_id: entityId, unit_id: unitId }).first()) as UnitRow | undefined
   if (!unit) throw new Problem('AXION_NOT_FOUND', { what: 'such document in this month' })
-  const index = await loadBaseline(trx, entityId)
-  const systems = await loadHeld(trx, entityId)
+  const { index, systems, baseCurrency } = await groundsOf(trx, entityId)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const from = systems.find((s) => s.row.system_id === unit.system_id)
-  const stored = unit.document_id === null ? undefined : await trx('source_document').where({ entity_id: entityId, system_id: unit.system_id, document_id: unit.document_id }).first()
-  const booking = unit.document_id === null ? undefined : await trx('booking').where({ entity_id: entityId, system_id: unit.system_id, document_id: unit.document_id }).first()
-  const entries = (await trx('ledger_entry').where({ entity_id: entityId })
-    .modify((q) => void (unit.document_id === null ? q.where({ entry_id: unitId.split(':')[2] }) : q.where({ external_id: `${entityId}/${unit.system_id}/${unit.document_id}/invoice` })))
-    .orderBy('entry_id')) as StoredEntry[]
+  const own = { entity_id: entityId, system_id: unit.system_id, document_id: unit.document_id }
+  const stored = unit.document_id === null ? undefined : ((await trx('source_document').where(own).first()) as StoredDocument | undefined)
+  const booking = unit.document_id === null ? undefined : await trx('booking').where({ ...own, kind: unit.kind }).first()
+  const stem = externalStem(entityId, unit.system_id, unit.document_id ?? '')
+  const entries = ((await trx('ledger_entry').where({ entity_id: entityId })
+    .modify((q) => void (unit.document_id === null ? q.where({ entry_id: unitId.split(':').slice(2).join(':') }) : q.whereRaw('starts_with(external_id, ?)', [stem])))
+    .orderBy('entry_id')) as StoredEntry[]).filter((entry) => unit.document_id === null || stemOf(entry.external_id ?? '') === stem)
   const balances = (await trx('ledger_balance').where({ entity_id: entityId, period: month })) as { account: string; closing: string }[]
+  const families = stored ? await familiesOf(trx, entityId, [stored]) : () => null
   return {
-    unit, source: stored && from ? sourceUnit(stored, from, index) : null, from, ledger, booking, entries, index, month, currency,
+    unit, source: stored && from ? sourceUnit(stored, from, index, baseCurrency, families(stored)) : null, from, ledger, booking, entries, index, currency: unit.currency, baseCurrency,
     closing: new Map(balances.map((b) => [b.account, BigInt(b.closing)])),
   }
 }
 
 type Open = Omit<ChainLink, 'gap' | 'amount'> & { readonly units: bigint | null }
 
+const KIND_WORDS: Readonly<Record<string, string>> = { invoice: 'Invoice', 'credit-note': 'Credit note' }
+
 function sourceLink(parts: Parts, thread: Thread): Open {
   const { source, from, currency, unit } = parts
-  const wire = source?.stored.value as SourceDocument | undefined
-  const base = { role: 'source' as const, title: source ? `Invoice ${unit.number}` : 'No source document', detail: from && source ? from.row.name : '', address: wire?.webAddress ?? null, balance: null }
-  if (!source) return { ...base, lines: [], units: null, silence: 'not-stated' }
+  const wire = source?.stored.value
+  const base = { role: 'source' as const, title: source ? `${KIND_WORDS[unit.kind] ?? unit.kind} ${unit.number}` : 'No source document', detail: from && source ? from.row.name : '', address: wire?.webAddress ?? null, balance: null }
+  if (!source || !wire) return { ...base, lines: [], units: null, silence: 'not-stated' }
+  if (source.stored.status === 'void') return { ...base, detail: `${base.detail}, void`, lines: [], units: 0n, silence: null }
+  const { decoded } = source
   const text = (units: bigint): string => formatAmount(units, currency)
-  const sold = source.decoded.lines.map((line) => credit(line.description, null, `× ${line.quantity}`, text(line.net)))
-  if (thread.kind === 'net') return { ...base, lines: sold, units: sum(source.decoded.lines.map((l) => l.net)), silence: null }
-  const taxes = source.decoded.taxes.flatMap((tax) => {
+  const line = (label: string, of: bigint | null, detail: string, units: bigint): ChainLine => oneSided(label, of === null ? null : text(of), detail, units, currency)
+  const inside = decoded.pricesIncludeTax ? [line('less the tax inside', null, '', decoded.net - decoded.total)] : []
+  const sold = [
+    ...decoded.lines.map((l) => line(l.description, null, `× ${l.quantity}`, l.amount)),
+    ...(decoded.discount === 0n ? [] : [line('Discount', null, 'on the whole document', -decoded.discount)]), ...inside,
+  ]
+  if (thread.kind === 'net') return { ...base, lines: sold, units: decoded.net, silence: null }
+  const taxes = decoded.taxes.flatMap((tax) => {
     const rate = from?.rates.find((r) => r.id === tax.taxRateId)
     if (!tax.components) return [{ agency: null, label: rate?.value.name ?? tax.taxRateId, base: tax.base, tax: tax.tax, percent: rate?.value.percent }]
-    return tax.components.map((c) => ({
-      agency: from?.agencyOf(c.agencyId) ?? null, label: rate?.value.components?.find((held) => held.agencyId === c.agencyId)?.name ?? rate?.value.name ?? '', base: tax.base, tax: c.tax,
-      percent: (wire?.taxes.find((t) => t.taxRateId === tax.taxRateId)?.components ?? []).find((held) => held.agencyId === c.agencyId)?.percent,
+    const stated = wire.taxes.find((t) => t.taxRateId === tax.taxRateId)?.components ?? []
+    return tax.components.map((c, at) => ({
+      agency: from?.agencyOf(c.agencyId) ?? null, label: rate?.value.components?.find((held) => held.agencyId === c.agencyId)?.name ?? rate?.value.name ?? '', base: tax.base, tax: c.tax, percent: stated[at]?.percent,
     }))
   })
   if (thread.kind === 'whole') {
-    const charged = source.decoded.taxes.map((tax) => credit(`Tax, ${from?.rates.find((r) => r.id === tax.taxRateId)?.value.name ?? tax.taxRateId}`, text(tax.base), '', text(tax.tax)))
-    return { ...base, lines: [...sold, ...charged], units: source.decoded.total, silence: null }
+    const charged = decoded.taxes.map((tax) => line(`Tax, ${from?.rates.find((r) => r.id === tax.taxRateId)?.value.name ?? tax.taxRateId}`, tax.base, '', tax.tax))
+    return { ...base, lines: [...sold, ...charged], units: decoded.total, silence: null }
   }
   const splits = thread.agency === null || taxes.every((t) => t.agency !== null || t.tax === 0n)
   const own = splits && thread.agency !== null ? taxes.filter((t) => t.agency === thread.agency) : taxes
-  const lines = own.map((t) => credit(t.label, text(t.base), t.percent ? `at ${t.percent}\u00a0%` : '', text(t.tax)))
+  const lines = own.map((t) => line(t.label, t.base, t.percent && Number(t.percent) !== 0 ? `at ${t.percent}\u00a0%` : '', t.tax))
   return { ...base, lines, units: splits ? sum(own.map((t) => t.tax)) : null, silence: splits ? null : 'not-stated' }
 }
 
-function determinationLink({ source, index, currency }: Parts, thread: Thread): Open {
+const UNTAXED: Readonly<Partial<Record<TaxRow['reason'], string>>> = {
+  exempt: 'exempt', 'zero-rated': 'zero-rated', 'out-of-scope': 'outside the scope', 'below-threshold': 'below the threshold', certificate: 'certificate', 'not-registered': 'not registered',
+}
+
+function determinationLink({ source, index, currency, unit }: Parts, thread: Thread): Open {
   const base = { role: 'determination' as const, title: 'Determination', detail: source ? source.determination.jurisdictions.slice(1).map((j) => j.name).join(', ') : 'nothing is expected', address: null, balance: null, silence: null }
-  const text = (units: bigint): string => formatAmount(units, currency)
   if (!source) return { ...base, lines: [], units: 0n }
-  const net = source.document.lines.reduce((total, line) => total + line.net, 0n)
-  const netLine = credit('Net of all lines', null, '', text(net))
+  if (source.stored.status === 'void') return { ...base, detail: 'void: nothing is expected', lines: [], units: 0n }
+  const text = (units: bigint): string => formatAmount(units, currency)
+  const { rows, lines: nets } = source.determination
+  const net = sum(nets.map((line) => line.net))
+  const netLine = oneSided('Net of all lines', null, unit.kind === 'credit-note' ? 'as its original, cumulatively' : '', net, currency)
   if (thread.kind === 'net') return { ...base, lines: [netLine], units: net }
   const agency = thread.kind === 'tax' ? thread.agency : null
-  const rows = source.determination.rows.filter((row) => agency === null || row.agencyId === agency)
-  const byPlace = [...new Set(rows.map((r) => `${r.jurisdictionId}|${r.percent}|${r.reason}`))].map((key) => rows.filter((r) => `${r.jurisdictionId}|${r.percent}|${r.reason}` === key))
-  const lines = byPlace.flatMap((group) => {
+  const own = rows.filter((row) => agency === null || row.agencyId === agency)
+  const keyOf = (r: TaxRow): string => `${r.jurisdictionId}|${r.percent}|${r.reason}|${r.perUnit ? `${r.perUnit.numerator}/${r.perUnit.denominator}` : ''}`
+  const lines = [...new Set(own.map(keyOf))].flatMap((key) => {
+    const group = own.filter((row) => keyOf(row) === key)
     const [row] = group
     if (!row) return []
     const name = index.jurisdiction(row.jurisdictionId)?.name ?? row.jurisdictionId
-    const untaxed = row.reason === 'exempt' ? 'exempt' : 'not registered'
-    return row.reason === 'standard'
-      ? [credit(name, text(sum(group.map((r) => r.base))), `at ${formatPercent(row.percent)}\u00a0%`, text(sum(group.map((r) => r.tax))), row.source.rateVersion?.split('@')[1] ?? null)]
-      : [credit(name, text(sum(group.map((r) => r.net))), untaxed, text(0n))]
+    return isTaxed(row)
+      ? [{ ...oneSided(name, text(sum(group.map((r) => r.base))), row.perUnit ? 'per unit' : `at ${formatPercent(row.percent)}\u00a0%`, sum(group.map((r) => r.tax)), currency), since: row.source.rateVersion?.split('@')[1] ?? null }]
+      : [oneSided(name, text(sum(group.map((r) => r.net))), UNTAXED[row.reason] ?? row.reason, 0n, currency)]
   })
-  const tax = sum(rows.map((r) => r.tax))
+  const tax = sum(own.map((r) => r.tax))
   return thread.kind === 'whole' ? { ...base, lines: [netLine, ...lines], units: net + tax } : { ...base, lines, units: tax }
+}
+
+const NET_ROLES: readonly string[] = ['revenue', 'shipping', 'discount']
+const OWING_ROLES: readonly string[] = ['receivable', 'reimbursement']
+
+/** What is owed on the whole: debits less credits. */
+function owed(lines: readonly { readonly debit: bigint; readonly credit: bigint }[]): bigint {
+  return sum(lines.map((line) => line.debit - line.credit))
 }
 
 function bookingLink({ booking, index, currency }: Parts, thread: Thread): Open {
   const base = { role: 'booking' as const, title: booking ? `Booking, revision ${booking.revision}` : 'Booking', detail: booking?.state.replace('-', ' ') ?? 'not composed yet', address: null, balance: null }
   if (!booking?.journal) return { ...base, lines: [], units: null, silence: 'not-composed' }
   const lines = booking.journal.lines.map((line) => ({ ...line, debit: BigInt(line.debit), credit: BigInt(line.credit) }))
-    .filter((line) => thread.kind === 'whole' || (thread.kind === 'net' ? line.role === 'revenue' || line.role === 'shipping' : line.role === 'tax' && (thread.agency === null || line.agencyId === thread.agency)))
+    .filter((line) => thread.kind === 'whole' || (thread.kind === 'net' ? NET_ROLES.includes(line.role) : line.role === 'tax' && (thread.agency === null || line.agencyId === thread.agency)))
   return {
-    ...base, silence: null, units: thread.kind === 'whole' ? sum(lines.map((line) => line.debit)) : sum(lines.map((line) => line.credit - line.debit)),
+    ...base, silence: null, units: thread.kind === 'whole' ? owed(lines.filter((line) => OWING_ROLES.includes(line.role))) : sum(lines.map((line) => line.credit - line.debit)),
     lines: lines.map((line) => twoSided(line.account, line.agencyId === null ? line.role : (index.agency(line.agencyId)?.name ?? ''), line.debit, line.credit, currency)),
   }
 }
 
-/** The ledger's own lines of this thread: tax lines of the agency, or lines on income accounts. */
-function entryLines({ ledger, entries, currency }: Parts, thread: Thread): { readonly account: string; readonly description: string; readonly debit: bigint; readonly credit: bigint }[] {
-  return entries.filter((entry) => !entry.voided).flatMap((entry) => (entry.value as JournalEntry).lines.flatMap((line) => {
+interface EntryLine {
+  readonly account: string
+  readonly role: 'tax' | 'net' | 'owing'
+  readonly description: string
+  readonly debit: bigint
+  readonly credit: bigint
+}
+
+/** The ledger's own lines of this thread: tax lines of the agency, or lines on the accounts for what is net. */
+function entryLines({ ledger, entries, currency, index }: Parts, thread: Thread): EntryLine[] {
+  const { taxAccounts, netAccounts } = bookedAccounts(index)
+  return entries.filter((entry) => !entry.voided).flatMap((entry) => entry.value.lines.flatMap((line): EntryLine[] => {
     const account = ledger?.accounts.find((a) => a.id === line.accountId)?.value
+    const number = account?.number ?? line.accountId
     const agency = line.agencyId === null ? null : (ledger?.agencyOf(line.agencyId) ?? null)
-    const isTax = line.agencyId !== null || account?.type === 'current-liability'
-    const own = thread.kind === 'whole' || (thread.kind === 'net' ? account?.type === 'income' && !isTax : isTax && (thread.agency === null || agency === thread.agency))
-    return own ? [{ account: account?.number ?? line.accountId, description: line.description, debit: parseAmount(line.debit, currency), credit: parseAmount(line.credit, currency) }] : []
+    const role = line.agencyId !== null || taxAccounts.has(number) ? 'tax' : netAccounts.has(number) || account?.type === 'income' ? 'net' : 'owing'
+    const own = thread.kind === 'whole' || (role === thread.kind && (thread.kind !== 'tax' || thread.agency === null || agency === thread.agency))
+    return own ? [{ account: number, role, description: line.description, debit: parseAmount(line.debit, currency), credit: parseAmount(line.credit, currency) }] : []
   }))
 }
 
 function ledgerLink(parts: Parts, thread: Thread): Open {
   const { entries, currency, ledger } = parts
   const standing = entries.filter((entry) => !entry.voided)
+  const voided = entries.length > 0 && standing.length === 0
   const base = {
-    role: 'ledger' as const, title: standing.length === 0 ? 'Ledger' : standing.map((e) => `Entry ${e.value.number}`).join(', '),
-    detail: standing.length === 0 ? 'nothing in its journal' : `${ledger?.row.name ?? ''}, by ${standing[0]?.changed_by ?? ''}`, address: standing[0]?.value.webAddress ?? null, balance: null,
+    role: 'ledger' as const, title: standing.length === 0 ? 'Ledger' : `${standing.length === 1 ? 'Entry' : 'Entries'} ${standing.map((e) => e.value.number).join(', ')}`,
+    detail: standing.length === 0 ? (voided ? `voided there by ${entries[0]?.changed_by ?? ''}` : 'nothing in its journal') : `${ledger?.row.name ?? ''}, by ${standing.at(-1)?.changed_by ?? ''}`,
+    address: (standing[0] ?? entries[0])?.value.webAddress ?? null, balance: null,
   }
   if (standing.length === 0) return { ...base, lines: [], units: null, silence: 'not-booked' }
+  const foreign = standing.find((entry) => entry.value.currency !== currency)
+  if (foreign) return { ...base, detail: `${base.detail}, in ${foreign.value.currency}`, lines: foreign.value.lines.map((l) => twoSided(ledger?.accountNumber(l.accountId) ?? l.accountId, l.description, parseAmount(l.debit, foreign.value.currency), parseAmount(l.credit, foreign.value.currency), foreign.value.currency)), units: null, silence: 'not-booked' }
   const lines = entryLines(parts, thread)
-  const total = thread.kind === 'whole' ? sum(lines.map((l) => l.debit)) : sum(lines.map((l) => l.credit - l.debit))
+  const total = thread.kind === 'whole' ? owed(lines.filter((l) => l.role === 'owing')) : sum(lines.map((l) => l.credit - l.debit))
   return { ...base, silence: null, units: total, lines: lines.map((l) => twoSided(l.account, l.description, l.debit, l.credit, currency)) }
 }
 
 /** What of it reached the accounts where it belongs, by the posting rules of the document's date. */
 function accountLink(parts: Parts, thread: Thread): Open {
-  const { source, index, ledger, closing, currency, entries, unit } = parts
-  const isIncome = (kind: string): boolean => kind === 'revenue' || kind === 'shipping'
+  const { source, index, ledger, closing, currency, baseCurrency, entries, unit } = parts
+  const isIncome = (kind: string): boolean => NET_ROLES.includes(kind)
   const rules = index.baseline.postingRules.filter((rule) => (thread.kind === 'whole' ? isIncome(rule.kind) || rule.kind === 'tax' : thread.kind === 'net' ? isIncome(rule.kind) : rule.kind === 'tax'))
   const agencies = new Set(source?.determination.rows.filter((row) => row.tax !== 0n).map((row) => row.agencyId) ?? [])
   const wanted = rules.filter((rule) => isIncome(rule.kind) || (thread.kind === 'tax' && thread.agency !== null ? rule.agencyId === thread.agency : agencies.has(rule.agencyId ?? '')))
@@ -169,9 +216,9 @@ function accountLink(parts: Parts, thread: Thread): Open {
   const named = (number: string): string => `${number} ${ledger?.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
   const base = {
     role: 'account' as const, title: accounts.length === 1 ? named(accounts[0] ?? '') : accounts.length === 0 ? 'No liability account' : thread.kind === 'tax' ? 'Liability accounts' : thread.kind === 'net' ? 'Income accounts' : 'Income and liability accounts',
-    detail: '', balance: accounts.length === 1 && closing.has(accounts[0] ?? '') ? formatAmount(closing.get(accounts[0] ?? '') ?? 0n, currency) : null, address: null,
+    detail: '', balance: accounts.length === 1 && closing.has(accounts[0] ?? '') ? formatAmount(closing.get(accounts[0] ?? '') ?? 0n, baseCurrency) : null, address: null,
   }
-  if (entries.every((entry) => entry.voided)) return { ...base, lines: [], units: null, silence: 'not-booked' }
+  if (entries.every((entry) => entry.voided || entry.value.currency !== currency)) return { ...base, lines: [], units: null, silence: 'not-booked' }
   const here = entryLines(parts, thread).filter((line) => accounts.includes(line.account))
   const lines = accounts.map((account) => {
     const own = here.filter((line) => line.account === account)
@@ -190,8 +237,10 @@ function withGaps(links: readonly Open[], currency: string): ChainLink[] {
   })
 }
 
-function credit(label: string, base: string | null, detail: string, amount: string, since: string | null = null): ChainLine {
-  return { label, base, detail, since, debit: null, credit: amount }
+/** An amount on the side of its sign: what a credit note takes back stands in debit. */
+function oneSided(label: string, base: string | null, detail: string, units: bigint, currency: string): ChainLine {
+  const text = formatAmount(units < 0n ? -units : units, currency)
+  return { label, base, detail, since: null, debit: units < 0n ? text : null, credit: units < 0n ? null : text }
 }
 
 function twoSided(label: string, detail: string, debit: bigint, creditAmount: bigint, currency: string): ChainLine {

@@ -4,7 +4,7 @@ import type { HeldSystem } from '../connect/held.ts'
 
 /**
  * Every assumption that the systems' snapshots give rise to (K10): the percent of each component of a linked rate,
- * and the liability account of each linked agency. Those that change nothing are sorted out by the diagnosis.
+ * the liability account of each linked agency, its flat rates, and its default item tax code. Those that change nothing are sorted out by the diagnosis.
  */
 export function departuresOf(held: HeldSystem, index: BaselineIndex, date: string): Assumption[] {
   const systemId = held.row.system_id
@@ -21,5 +21,7 @@ export function departuresOf(held: HeldSystem, index: BaselineIndex, date: strin
     const account = held.accountNumber(value.liabilityAccountId)
     return agencyId && account ? [{ kind: 'liability-account', systemId, systemAgencyId: id, agencyId, account }] : []
   })
-  return [...percents, ...accounts]
+  const flat = held.rates.filter(({ value }) => value.components === null).map(({ id, value }): Assumption => ({ kind: 'flat-rate', systemId, systemRateId: id, percent: parsePercent(value.percent) }))
+  const code = held.row.settings?.defaultItemTaxCode
+  return [...percents, ...accounts, ...flat, ...(code ? [{ kind: 'default-code', systemId, itemTaxCode: code } as const] : [])]
 }

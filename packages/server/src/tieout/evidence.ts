@@ -1,5 +1,5 @@
 import type { Evidence, EvidenceMember, Selector } from '@axion/contract'
-import { formatAmount, sum } from '@axion/core'
+import { formatAmount, parseAmount, sum } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -22,7 +22,7 @@ interface MemberRow {
 export async function evidence(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
   if (selector.of === 'balance') return balanceMembers(trx, entityId, month, currency, selector)
   if (selector.of === 'gap' && selector.voice === undefined) throw new Problem('AXION_BAD_REQUEST', { path: 'voice', problem: 'is needed for a gap' })
-  if (selector.of === 'gap' && selector.against === 'balance') return unreadEntries(trx, entityId, month, currency, selector)
+  if (selector.of === 'gap' && selector.against === 'balance') return balanceGap(trx, entityId, month, currency, selector)
   const rows = await membersOf(trx, entityId, month, selector)
 
   const single = selector.unit !== undefined
@@ -52,7 +52,7 @@ async function membersOf(trx: Transaction, entityId: string, month: string, sele
     states: (selector.state ?? '').split(','), findings: (selector.finding ?? '').split(','), noFindings: selector.finding === undefined, kind: selector.kind === undefined ? '%' : `%|${selector.kind}|%`,
   }
   const where = [
-    'u.entity_id = :entityId and u.period = :month',
+    selector.unit === undefined ? 'u.entity_id = :entityId and u.period = :month' : 'u.entity_id = :entityId',
     selector.unit === undefined ? '' : 'u.unit_id = :unit',
     selector.cause === undefined ? '' : 'u.cause = :cause',
     selector.state === undefined ? '' : `coalesce(b.state, case when d.status = 'draft' then 'draft' else 'not-composed' end) = any(:states)`,
@@ -65,7 +65,7 @@ async function membersOf(trx: Transaction, entityId: string, month: string, sele
     `select u.unit_id, u.number, u.party, ${perRow ? 'm.agency, m.account' : 'null as agency, null as account'}, ${amount(selector)} as amount
      from tie_unit u ${from}
      left join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
-     left join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id
+     left join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
      where ${where} group by u.unit_id, u.number, u.party, u.document_date${perRow ? ', m.agency, m.account' : ''}
      order by abs(${amount(selector)}) desc, u.document_date, u.number`,
     bindings,
@@ -93,11 +93,11 @@ const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance'>, Source>> = {
   'unproved-net': { from: '', perRow: false, amount: () => 'max(u.unproved_net)::bigint' },
   // A total counts a document once, at its largest.
   stake: { from: 'join stake_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id and (:noFindings or m.finding_key = any(:findings)) and m.finding_key like :kind', perRow: false, amount: () => 'coalesce(max(m.amount), 0)::bigint' },
-  net: { from: 'join net_fact m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: false, amount: ({ voice }) => `coalesce(sum(m.net) filter (where m.voice = '${voice ?? 'stated'}'), 0)::bigint` },
+  net: { from: 'join net_fact m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: false, amount: ({ voice }) => `coalesce(sum(m.in_base) filter (where m.voice = '${voice ?? 'stated'}'), 0)::bigint` },
   total: {
     from: '', perRow: false,
-    amount: () => `((select coalesce(sum(net), 0) from net_fact n where n.entity_id = :entityId and n.unit_id = u.unit_id and n.voice = 'stated')
-      + (select coalesce(sum(tax), 0) from tax_fact t where t.entity_id = :entityId and t.unit_id = u.unit_id and t.voice = 'stated'))::bigint`,
+    amount: () => `((select coalesce(sum(in_base), 0) from net_fact n where n.entity_id = :entityId and n.unit_id = u.unit_id and n.voice = 'stated')
+      + (select coalesce(sum(in_base), 0) from tax_fact t where t.entity_id = :entityId and t.unit_id = u.unit_id and t.voice = 'stated'))::bigint`,
   },
 }
 
@@ -120,21 +120,55 @@ async function balanceMembers(trx: Transaction, entityId: string, month: string,
     const members = balances.map((b): EvidenceMember => ({ label: b.account, detail: 'balance at the end of the month', amount: text(BigInt(b.closing)), open: { of: 'balance', account: b.account } }))
     return { kind: 'members', selector, currency, amount: text(sum(balances.map((b) => BigInt(b.closing)))), members }
   }
-  const booked = byUnit(await membersOf(trx, entityId, month, { of: 'tax', voice: 'booked', account: selector.account }))
+  const booked = await postedTo(trx, entityId, month, selector.account ?? '')
   const opening = sum(balances.map((b) => BigInt(b.opening)))
   const closing = sum(balances.map((b) => BigInt(b.closing)))
-  const unread = closing - opening - sum(booked.map((row) => BigInt(row.amount)))
+  const unread = closing - opening - sum(booked.filter((row) => row.posted === month).map((row) => BigInt(row.amount)))
   const members: EvidenceMember[] = [
     ...(opening === 0n ? [] : [{ label: 'Opening balance', detail: `on the first of ${month}`, amount: text(opening), open: null }]),
-    ...booked.filter((row) => row.amount !== '0').map((row) => ({ label: row.number, detail: row.party, amount: text(BigInt(row.amount)), open: { of: 'tax', voice: 'booked', unit: row.unit_id, account: selector.account ?? '' } as const })),
+    ...booked.filter((row) => row.posted === month && row.amount !== '0').map((row) => memberOf(row, text, selector.account ?? '')),
     ...(unread === 0n ? [] : [{ label: 'Entries not read', detail: 'moved the account and are in no journal that was pulled', amount: text(unread), open: null }]),
   ]
   return { kind: 'members', selector, currency, amount: text(closing), members }
 }
 
-/** The account's balance less its opening and what its known entries booked. */
-async function unreadEntries(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
-  const whole = await balanceMembers(trx, entityId, month, currency, { of: 'balance', account: selector.account ?? '' })
-  const members = whole.kind === 'members' ? whole.members.filter((m) => m.label === 'Entries not read') : []
-  return { kind: 'members', selector, currency, amount: members[0]?.amount ?? formatAmount(0n, currency), members }
+interface PostedRow {
+  readonly unit_id: string
+  readonly number: string
+  readonly party: string
+  readonly period: string
+  readonly posted: string
+  readonly amount: string
+}
+
+/** What is booked to an account in a month, or for a month's documents: the two differ where the ledger has a document in another month. */
+async function postedTo(trx: Transaction, entityId: string, month: string, account: string): Promise<PostedRow[]> {
+  const { rows } = (await trx.raw(
+    `select u.unit_id, u.number, u.party, u.period, f.period as posted, sum(f.in_base)::bigint as amount from tax_fact f join tie_unit u using (entity_id, unit_id)
+     where f.entity_id = :e and f.voice = 'booked' and f.account = :account and (f.period = :month or u.period = :month) group by u.unit_id, u.number, u.party, u.period, f.period, u.document_date
+     order by abs(sum(f.in_base)) desc, u.document_date, u.number`,
+    { e: entityId, account, month },
+  )) as { rows: PostedRow[] }
+  return rows
+}
+
+function memberOf(row: PostedRow, text: (amount: bigint) => string, account: string): EvidenceMember {
+  return { label: row.number, detail: row.party, amount: text(BigInt(row.amount)), open: { of: 'tax', voice: 'booked', unit: row.unit_id, account } }
+}
+
+/** The account's balance less its opening and what is booked there of the month's documents: what other months sent here or took, and what nobody read. */
+async function balanceGap(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
+  const account = selector.account ?? ''
+  const text = (amount: bigint): string => formatAmount(amount, currency)
+  const whole = await balanceMembers(trx, entityId, month, currency, { of: 'balance', account })
+  const unread = whole.kind === 'members' ? whole.members.filter((m) => m.label === 'Entries not read') : []
+  const moved = (await postedTo(trx, entityId, month, account)).filter((row) => row.posted !== row.period)
+  const members = [
+    ...moved.map((row) => {
+      const here = row.posted === month
+      return { ...memberOf(row, text, account), amount: text(here ? BigInt(row.amount) : -BigInt(row.amount)), detail: here ? `of ${row.period}, posted here` : `posted in ${row.posted}` }
+    }),
+    ...unread,
+  ]
+  return { kind: 'members', selector, currency, amount: text(sum(members.map((m) => parseAmount(m.amount, currency)))), members }
 }

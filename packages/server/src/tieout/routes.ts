@@ -1,6 +1,5 @@
 import { parseSelector, Remedy } from '@axion/contract'
 import { z } from 'zod'
-import { previewRemedy } from '../align/remedies.ts'
 import { inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
@@ -9,6 +8,7 @@ import type { App, Services } from '../services.ts'
 import { closeSheet } from './closeSheet.ts'
 import { evidence } from './evidence.ts'
 import { PERIOD } from './periods.ts'
+import { previewRemedy } from './remedies.ts'
 import { tieOut } from './tieOut.ts'
 
 export const monthParams = z.object({ entity: z.string(), month: z.string().regex(PERIOD, 'is no month') })
@@ -49,16 +49,16 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.post('/api/entities/:entity/months/:month/mend/preview', { schema: { params: monthParams, body: z.object({ remedy: Remedy }) } }, (request) => {
     const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => previewRemedy(trx, entity.id, request.params.month, request.body.remedy))
+    return inEntity(database, entity.id, (trx) => previewRemedy(trx, entity.id, request.params.month, entity.currency, request.body.remedy))
   })
 
   app.post('/api/entities/:entity/months/:month/mend', { schema: { params: monthParams, body: z.object({ remedy: Remedy, revision: z.string().max(200) }) } }, (request) => {
     const entity = requireRole(request, 'preparer')
     const { remedy, revision } = request.body
     return inEntity(database, entity.id, async (trx) => {
-      const preview = await previewRemedy(trx, entity.id, request.params.month, remedy)
-      if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: `${preview.object} in ${preview.system}` })
-      const run = await startRun(trx, queue, entity.id, 'mend', { month: request.params.month, remedy, revision }, requirePerson(request).name, preview.booksAgain)
+      const preview = await previewRemedy(trx, entity.id, request.params.month, entity.currency, remedy)
+      if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: preview.object === '' ? 'This cause' : `${preview.object} in ${preview.system}` })
+      const run = await startRun(trx, queue, entity.id, 'mend', { month: request.params.month, remedy, revision }, requirePerson(request).name, preview.documents)
       return { run }
     })
   })

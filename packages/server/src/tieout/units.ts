@@ -1,15 +1,17 @@
 import { decodeDocument, toTaxDocument, type DecodedDocument, type JournalEntry, type SourceDocument } from '@axion/contract'
 import {
-  bookedVoice, determine, expectedVoice, parseAmount, resolveAgencies, statedVoice,
-  type AccountType, type BaselineIndex, type Determination, type Entry, type RoundingPlace, type TaxDocument, type VoiceFacts,
+  bookedVoice, creditsInBase, determine, expectedVoice, leavesOpen, otherPlaces, parseAmount, priced, resolveAgencies, statedVoice,
+  type AccountType, type BaselineIndex, type BookedAccounts, type CreditedOriginal, type Determination, type Entry, type Exchange, type Finding, type TaxDocument, type VoiceFacts,
 } from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
+import type { Family } from './families.ts'
 
 export interface StoredDocument {
   readonly system_id: string
   readonly document_id: string
   readonly revision: string
   readonly status: string
+  readonly kind: SourceDocument['kind']
   readonly value: SourceDocument
 }
 
@@ -17,6 +19,7 @@ export interface StoredEntry {
   readonly system_id: string
   readonly entry_id: string
   readonly external_id: string | null
+  readonly booking_id: string | null
   readonly booking_revision: string | null
   readonly posting_date: string
   readonly period: string
@@ -31,39 +34,89 @@ export interface SourceUnit {
   readonly decoded: DecodedDocument
   readonly document: TaxDocument
   readonly determination: Determination
+  /** The document's exchange rate; a credit note's is its original's. */
+  readonly exchangeRate: string | null
   readonly stated: VoiceFacts
   readonly expected: VoiceFacts
 }
 
-const NOTHING: VoiceFacts = { facts: [], nets: [] }
+export const NOTHING: VoiceFacts = { facts: [], nets: [] }
 
-export function externalIdOf(entityId: string, systemId: string, documentId: string): string {
-  return `${entityId}/${systemId}/${documentId}/invoice`
+/** What all bookings of a document have before their kind. */
+export function externalStem(entityId: string, systemId: string, documentId: string): string {
+  return `${entityId}/${systemId}/${documentId}/`
+}
+
+export function externalIdOf(entityId: string, systemId: string, documentId: string, kind: string): string {
+  return externalStem(entityId, systemId, documentId) + kind
+}
+
+/** The stem of an external id: the document that its booking belongs to. */
+export function stemOf(externalId: string): string {
+  return externalId.slice(0, externalId.lastIndexOf('/') + 1)
+}
+
+export function isCorrection(externalId: string | null): boolean {
+  return externalId !== null && /\/correction(-\d+)?$/.test(externalId)
+}
+
+/** A document in exact amounts, with what a credit note credits. */
+export function taxDocumentOf(stored: StoredDocument, index: BaselineIndex, baseCurrency: string, family: Family | null): { decoded: DecodedDocument; document: TaxDocument } {
+  const decoded = decodeDocument(stored.value)
+  const original = family ? originalOf(family, stored, index, baseCurrency) : null
+  return { decoded, document: toTaxDocument(stored.document_id, decoded, { itemTaxCodeOf: index.itemTaxCodeOf, baseCurrency, original }) }
+}
+
+/** The original as it stands now, and how much of each of its lines earlier credit notes took. */
+function originalOf({ original, credits }: Family, credit: StoredDocument, index: BaselineIndex, baseCurrency: string): CreditedOriginal {
+  const { document } = taxDocumentOf(original, index, baseCurrency, null)
+  const before = new Map<string, bigint>()
+  const isEarlier = ({ value }: StoredDocument): boolean => value.documentDate < credit.value.documentDate || (value.documentDate === credit.value.documentDate && value.number < credit.value.number)
+  for (const earlier of credits.filter((c) => c.document_id !== credit.document_id && !['draft', 'void'].includes(c.status) && isEarlier(c))) {
+    // What a credit takes of a line is its amount less its share of the credit's own discount.
+    for (const { line, amount } of priced(taxDocumentOf(earlier, index, baseCurrency, null).document, false)) {
+      if (line.credits != null) before.set(line.credits, (before.get(line.credits) ?? 0n) - amount)
+    }
+  }
+  return { document, before }
 }
 
 /** What the source states and the baseline expects of a document. A void document states and expects nothing. */
-export function sourceUnit(stored: StoredDocument, system: HeldSystem, index: BaselineIndex): SourceUnit {
-  const decoded = decodeDocument(stored.value)
-  const document = toTaxDocument(stored.document_id, decoded, index.itemTaxCodeOf)
-  const determination = determine(document, index)
+export function sourceUnit(stored: StoredDocument, system: HeldSystem, index: BaselineIndex, baseCurrency: string, family: Family | null): SourceUnit {
+  const { decoded, document } = taxDocumentOf(stored, index, baseCurrency, family)
+  const determination = withExchange(determine(document, index), document, baseCurrency)
   const taxes = decoded.taxes.flatMap((tax) =>
-    tax.components?.map((c) => ({ agency: system.agencyOf(c.agencyId), base: tax.base, tax: c.tax })) ?? [{ agency: null, base: tax.base, tax: tax.tax }],
+    tax.components?.map((c) => ({ rateId: tax.taxRateId, agency: system.agencyOf(c.agencyId), base: tax.base, tax: c.tax })) ?? [{ rateId: tax.taxRateId, agency: null, base: tax.base, tax: tax.tax }],
   )
   const isVoid = stored.status === 'void'
   return {
-    stored, decoded, document, determination,
-    stated: isVoid ? NOTHING : statedVoice(document, taxes),
+    stored, decoded, document, determination, exchangeRate: family ? family.original.value.exchangeRate : decoded.exchangeRate,
+    stated: isVoid ? NOTHING : statedVoice(document, taxes, decoded.net),
     expected: isVoid ? NOTHING : expectedVoice(document, determination, index),
   }
 }
 
+/** Without an exchange rate, nobody can say what a document comes to in the base currency. */
+function withExchange(determination: Determination, document: TaxDocument, baseCurrency: string): Determination {
+  if (document.currency === baseCurrency || document.exchange) return determination
+  const finding: Finding = { code: 'AXION_NO_EXCHANGE_RATE', facts: { document: document.number, currency: document.currency } }
+  return { ...determination, findings: [...determination.findings, finding], complete: !leavesOpen(finding) }
+}
+
 const ACCOUNT_TYPES: Readonly<Record<string, AccountType>> = { receivable: 'receivable', income: 'income', 'current-liability': 'liability', liability: 'liability' }
 
-/** What the ledger's journal says of these entries. A voided entry says nothing. */
-export function bookedUnit(entries: readonly StoredEntry[], ledger: HeldSystem, taxAccounts: ReadonlySet<string>, expected: VoiceFacts): VoiceFacts {
+/** The accounts that posting rules send tax to, and those for what is net of it. */
+export function bookedAccounts(index: BaselineIndex): BookedAccounts {
+  const of = (...kinds: readonly string[]): Set<string> => new Set(index.baseline.postingRules.filter((rule) => kinds.includes(rule.kind)).map((rule) => rule.account))
+  return { taxAccounts: of('tax'), netAccounts: of('revenue', 'shipping', 'discount') }
+}
+
+/** What the ledger's journal says of these entries together. A voided entry says nothing. */
+export function bookedUnit(entries: readonly StoredEntry[], ledger: HeldSystem, accounts: BookedAccounts, expected: VoiceFacts): VoiceFacts {
   const standing = entries.filter((entry) => !entry.voided).map(({ value }): Entry => ({
     postingDate: value.postingDate,
     currency: value.currency,
+    baseCurrency: value.baseCurrency,
     lines: value.lines.map((line) => {
       const account = ledger.accounts.find((a) => a.id === line.accountId)?.value
       return {
@@ -74,23 +127,24 @@ export function bookedUnit(entries: readonly StoredEntry[], ledger: HeldSystem, 
         debit: parseAmount(line.debit, value.currency),
         credit: parseAmount(line.credit, value.currency),
         base: line.base === null ? null : parseAmount(line.base, value.currency),
+        rateId: line.taxRateId,
+        inBase: line.baseDebit === null || line.baseCredit === null ? null : parseAmount(line.baseCredit, value.baseCurrency) - parseAmount(line.baseDebit, value.baseCurrency),
       }
     }),
   }))
-  return resolveAgencies(bookedVoice(standing, taxAccounts), expected)
+  return resolveAgencies(bookedVoice(standing, accounts), expected)
 }
 
-const PLACES: readonly Pick<RoundingPlace, 'level' | 'unit'>[] = (['unit', 'line', 'document'] as const).flatMap((level) =>
-  (['component', 'combined'] as const).map((unit) => ({ level, unit })),
-)
-const TIES: readonly RoundingPlace['tie'][] = ['half-away', 'half-even', 'truncate']
+/** A voice's amounts in the base currency: as it holds them, or converted at the document's rate as a whole (K7). */
+export function inBaseCurrency(voice: VoiceFacts, exchange: Exchange | null): { readonly facts: bigint[]; readonly nets: bigint[] } {
+  const own = { facts: voice.facts.map((f) => f.tax), nets: voice.nets.map((n) => n.net) }
+  if (!exchange) return { facts: voice.facts.map((f) => f.inBase?.tax ?? f.tax), nets: own.nets }
+  const converted = creditsInBase([...own.nets, ...own.facts], exchange)
+  return { nets: converted.slice(0, own.nets.length), facts: voice.facts.map((f, at) => f.inBase?.tax ?? (f.currency === exchange.currency ? f.tax : (converted[own.nets.length + at] ?? 0n))) }
+}
 
-/** The expected voice at every other place of K1: another level or unit, or another tie mode as they are. */
+/** The expected voice at every other place of K1, for the facet `rounding`. */
 export function otherRoundings({ document, determination }: SourceUnit, index: BaselineIndex): VoiceFacts[] {
-  const own = determination.rounding
-  if (!own || !determination.complete) return []
-  const places = [...PLACES.map((place) => ({ ...place, tie: own.tie })), ...TIES.map((tie) => ({ ...own, tie }))]
-  return places
-    .filter((place) => place.level !== own.level || place.unit !== own.unit || place.tie !== own.tie)
-    .map((rounding) => expectedVoice(document, determine(document, index, { rounding }), index))
+  if (!determination.rounding || !determination.complete) return []
+  return otherPlaces(determination.rounding).map((rounding) => expectedVoice(document, determine(document, index, { rounding }), index))
 }

@@ -1,20 +1,21 @@
-import type { FastifyInstance } from 'fastify'
+import type { FastifyInstance, FastifyReply } from 'fastify'
 import { bridge } from '../shared/bridge.ts'
 import { escape, faultsSection, field, form, page, select, table } from '../shared/desk.ts'
 import { divideRounded, millionths, toText, toUnits } from '../shared/exact.ts'
 import { FAULTS, Faults, type FaultName } from '../shared/faults.ts'
 import { Refusal } from '../shared/problems.ts'
 import type { StandinOptions } from '../ledger/ledger.ts'
-import type { Store } from '../shared/store.ts'
-import { charged, type BillingRate, type Invoice } from './charges.ts'
+import type { Store, Writer } from '../shared/store.ts'
+import { charged, discounted, type BillingRate, type Credited, type Invoice } from './charges.ts'
 
 interface BillingSettings {
   readonly company: { readonly id: string; readonly name: string }
   readonly baseCurrency: string
   readonly currencies: readonly string[]
   readonly timeZone: string
+  readonly defaultItemTaxCode: string | null
 }
-const DEFAULTS: BillingSettings = { company: { id: 'none', name: 'Nobody yet' }, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'UTC' }
+const DEFAULTS: BillingSettings = { company: { id: 'none', name: 'Nobody yet' }, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'UTC', defaultItemTaxCode: null }
 
 /** The billing stand-in: its bridge under /bridge, its desk page under /desk. */
 export function billing(app: FastifyInstance, { store, token, address }: StandinOptions): void {
@@ -26,14 +27,14 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
     bridge(scope, {
       store,
       token,
-      resources: ['agencies', 'tax-rates', 'documents'],
+      resources: ['agencies', 'tax-rates', 'items', 'parties', 'documents'],
       about: async () => ({
         contract: '1', role: 'billing', product: 'Foragebill', company: (await settings()).company, webAddress: `${address}/desk`,
-        resources: ['agencies', 'tax-rates', 'documents'], takes: [], taxComputation: null, idempotency: null, findsByExternalId: false, longestLateCommitSeconds: null,
+        resources: ['agencies', 'tax-rates', 'items', 'parties', 'documents'], takes: [], taxComputation: null, idempotency: null, findsByExternalId: false, longestLateCommitSeconds: null, voids: false,
       }),
       settings: async () => {
-        const { baseCurrency, currencies, timeZone } = await settings()
-        return { baseCurrency, currencies, timeZone, taxEnabled: true, computesTax: true, keepsDocumentNumbers: true, pairsCreditsItself: false, usesAccountNumbers: false, lockedThrough: null }
+        const { baseCurrency, currencies, timeZone, defaultItemTaxCode } = await settings()
+        return { baseCurrency, currencies, timeZone, taxEnabled: true, computesTax: true, keepsDocumentNumbers: true, pairsCreditsItself: false, usesAccountNumbers: false, lockedThrough: null, defaultItemTaxCode }
       },
     }, faults)
   }, { prefix: '/bridge' })
@@ -41,22 +42,50 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
   app.get('/desk', async (_request, reply) => {
     const invoices = await store.all<Invoice & { total: string }>('documents')
     const rates = await store.all<BillingRate>('tax-rates')
-    const body = `${sale(base, rates)}${faultsSection(base, await faults.switches())}<section id="invoices"><h2>Invoices</h2>${table(
-      ['Number', 'Date', 'Customer', 'Total', 'Change the first line'],
-      invoices.map(({ id, value }) => [
-        escape(value.number), escape(value.documentDate), escape(value.party.name), escape(value.total),
-        form(`${base}/desk/invoices`, `<input type="hidden" name="id" value="${escape(id)}">${field('net', value.lines[0]?.net ?? '', `Net of ${value.number}`, 'size="9"')}`, 'Save'),
-      ]),
+    const parties = await store.all<{ name: string; exemption: { reason: string; certificate: string | null } | null }>('parties')
+    const body = `${sale(base, rates)}${partiesSection(base, parties)}${faultsSection(base, await faults.switches())}<section id="invoices"><h2>Documents</h2>${table(
+      ['Number', 'Kind', 'State', 'Date', 'Customer', 'Total', 'Change the first line', 'Rate of all taxed lines', 'Settle'],
+      invoices.map(({ id, value }) => {
+        const hidden = `<input type="hidden" name="id" value="${escape(id)}">`
+        const act = (action: string, label: string): string => form(`${base}/desk/state`, `${hidden}<input type="hidden" name="action" value="${action}">`, label)
+        const rate = select('rate', `Rate of ${value.number}`, rates.map((r) => [r.id, r.value.name] as const), value.lines.find((l) => l.taxRateId !== null)?.taxRateId ?? '')
+        return [
+          `<span id="${escape(value.number)}">${escape(value.number)}</span>`, escape(value.kind), escape(value.status), escape(value.documentDate), escape(value.party.name), `${escape(value.total)} ${escape(value.currency)}`,
+          form(`${base}/desk/invoices`, `${hidden}${field('amount', value.lines[0]?.amount ?? '', `Amount of ${value.number}`, 'size="9"')}`, 'Save'),
+          form(`${base}/desk/rate`, `${hidden}${rate}`, `Charge ${value.number}`),
+          value.status === 'void' ? 'void' : `${value.status === 'draft' ? act('open', `Issue ${value.number}`) : act('void', `Void ${value.number}`)}${value.kind === 'invoice' && value.status === 'open' ? ` ${act('credit', `Credit ${value.number}`)}` : ''}`,
+        ]
+      }),
     )}</section>`
     return reply.type('text/html').send(page('Foragebill', (await settings()).company.name, body))
   })
-  app.post<{ Body: { id: string; net: string } }>('/desk/invoices', async (request, reply) => {
-    await changeFirstLine(store, request.body.id, request.body.net)
-    return reply.redirect(`${base}/desk#invoices`, 303)
+  const back = (reply: FastifyReply, at = 'invoices'): FastifyReply => reply.redirect(`${base}/desk#${at}`, 303)
+  app.post<{ Body: { id: string; amount: string } }>('/desk/invoices', async (request, reply) => {
+    await changeFirstLine(store, request.body.id, request.body.amount)
+    return back(reply)
+  })
+  app.post<{ Body: { id: string; rate: string } }>('/desk/rate', async (request, reply) => {
+    await changeDocument(store, request.body.id, (invoice) => ({ ...invoice, lines: invoice.lines.map((line) => (line.taxRateId === null ? line : { ...line, taxRateId: request.body.rate })) }))
+    return back(reply)
+  })
+  app.post<{ Body: { id: string; action: string } }>('/desk/state', async (request, reply) => {
+    const { id, action } = request.body
+    if (action === 'credit') await creditInvoice(store, id)
+    else await changeDocument(store, id, (invoice) => ({ ...invoice, status: action === 'open' ? 'open' : 'void' }))
+    return back(reply)
+  })
+  app.post<{ Body: { id: string; reason: string; certificate: string } }>('/desk/parties', async (request, reply) => {
+    const { id, reason, certificate } = request.body
+    await store.write(async (writer) => {
+      const party = (await writer.get<object>('parties', id))?.value
+      if (!party) throw new Refusal(404, 'unknown-party', `There is no party ${id}.`)
+      await writer.put('parties', id, { ...party, exemption: reason === '' ? null : { reason, certificate: certificate || null, from: null, to: null } })
+    })
+    return back(reply, 'parties')
   })
   app.post<{ Body: Record<'customer' | 'date' | 'quantity' | 'unitPrice' | 'rate' | 'like', string> }>('/desk/sales', async (request, reply) => {
     await makeSale(store, request.body, `${address}/desk`)
-    return reply.redirect(`${base}/desk#invoices`, 303)
+    return back(reply)
   })
   app.post<{ Body: { name: string; requests: string } }>('/desk/faults', async (request, reply) => {
     if (!(request.body.name in FAULTS)) throw new Refusal(400, 'bad-fault', 'No such fault.')
@@ -73,27 +102,77 @@ function sale(base: string, rates: readonly { id: string; value: BillingRate }[]
   return `<section id="sale"><h2>New sale</h2>${form(`${base}/desk/sales`, fields, 'Invoice it')}</section>`
 }
 
-async function changeFirstLine(store: Store, id: string, net: string): Promise<void> {
-  if (!/^\d{1,12}(\.\d{1,2})?$/.test(net)) throw new Refusal(400, 'bad-amount', `"${net}" is no amount.`)
+function partiesSection(base: string, parties: readonly { id: string; value: { name: string; exemption: { reason: string; certificate: string | null } | null } }[]): string {
+  const rows = parties.map(({ id, value }) => [
+    escape(value.name),
+    form(`${base}/desk/parties`, `<input type="hidden" name="id" value="${escape(id)}">${field('reason', value.exemption?.reason ?? '', `Exemption of ${value.name}`, 'size="8" placeholder="taxable"')} ${field('certificate', value.exemption?.certificate ?? '', `Certificate of ${value.name}`, 'size="10" placeholder="no certificate"')}`, 'Set'),
+  ])
+  return `<section id="parties"><h2>Customers</h2>${table(['Name', 'Exempt for, under certificate'], rows)}</section>`
+}
+
+/** A document changed as asked, and charged again as this system charges. */
+async function changeDocument(store: Store, id: string, change: (invoice: Invoice) => Invoice): Promise<void> {
+  await store.write(async (writer) => {
+    const invoice = (await writer.get<Invoice>('documents', id))?.value
+    if (!invoice) throw new Refusal(404, 'unknown-invoice', `There is no document ${id}.`)
+    await writer.put('documents', id, charged(change(invoice), await ratesIn(writer), await creditedBy(writer, invoice, id)))
+  })
+}
+
+async function changeFirstLine(store: Store, id: string, amount: string): Promise<void> {
+  if (!/^\d{1,12}(\.\d{1,3})?$/.test(amount)) throw new Refusal(400, 'bad-amount', `"${amount}" is no amount.`)
+  await changeDocument(store, id, (invoice) => {
+    const exact = toText(toUnits(amount, invoice.currency), invoice.currency)
+    return { ...invoice, lines: invoice.lines.map((line, at) => (at === 0 ? { ...line, quantity: '1', unitPrice: exact, discount: toText(0n, invoice.currency), amount: exact } : line)) }
+  })
+}
+
+/** A credit note for all of an invoice that is not credited yet. */
+async function creditInvoice(store: Store, id: string): Promise<void> {
   await store.write(async (writer) => {
     const invoice = (await writer.get<Invoice>('documents', id))?.value
     if (!invoice) throw new Refusal(404, 'unknown-invoice', `There is no invoice ${id}.`)
-    const rates = new Map((await writer.all<BillingRate>('tax-rates')).map((r) => [r.id, r.value]))
-    const exact = toText(toUnits(net, invoice.currency), invoice.currency)
-    const lines = invoice.lines.map((line, at) => (at === 0 ? { ...line, quantity: '1', unitPrice: exact, net: exact } : line))
-    await writer.put('documents', id, charged({ ...invoice, lines }, rates))
+    const number = `CN-${await writer.nextNumber('credit-number', 3901)}`
+    const nil = toText(0n, invoice.currency)
+    const prices = discounted(invoice)
+    const lines = invoice.lines.map((line, at) => ({ ...line, discount: nil, amount: toText(prices[at] ?? 0n, invoice.currency), creditsLineId: line.id }))
+    const credit = { ...invoice, number, kind: 'credit-note', creditsDocumentId: id, discount: nil, reimbursed: nil, lines }
+    await writer.put('documents', number, charged(credit, await ratesIn(writer), await creditedBy(writer, credit, number)))
   })
+}
+
+async function ratesIn(writer: Writer): Promise<Map<string, BillingRate>> {
+  return new Map((await writer.all<BillingRate>('tax-rates')).map((r) => [r.id, r.value]))
+}
+
+/** What a credit note credits, as it stands now, and what earlier credit notes took of it. */
+export async function creditedBy(writer: Writer, credit: Invoice, ownId: string): Promise<Credited | null> {
+  if (credit.creditsDocumentId === null) return null
+  const original = (await writer.get<Invoice>('documents', credit.creditsDocumentId))?.value
+  if (!original) return null
+  const others = (await writer.all<Invoice>('documents')).filter((d) => d.id !== ownId && d.value.creditsDocumentId === credit.creditsDocumentId && !['draft', 'void'].includes(d.value.status) && isBefore(d.value, credit))
+  const before = new Map<string, bigint>()
+  for (const { value } of others) {
+    discounted(value).forEach((amount, at) => {
+      const line = value.lines[at]?.creditsLineId
+      if (line != null) before.set(line, (before.get(line) ?? 0n) + amount)
+    })
+  }
+  return { original, before }
+}
+
+function isBefore(a: Invoice, b: Invoice): boolean {
+  return a.documentDate < b.documentDate || (a.documentDate === b.documentDate && a.number < b.number)
 }
 
 async function makeSale(store: Store, body: Record<'customer' | 'date' | 'quantity' | 'unitPrice' | 'rate' | 'like', string>, webAddress: string): Promise<void> {
   await store.write(async (writer) => {
     const like = (await writer.all<Invoice>('documents')).find(({ value }) => value.number === body.like)?.value
     if (!like) throw new Refusal(404, 'unknown-invoice', `There is no invoice ${body.like}.`)
-    const rates = new Map((await writer.all<BillingRate>('tax-rates')).map((r) => [r.id, r.value]))
     const number = `LA-${await writer.nextNumber('sale-number', 29001)}`
     const net = divideRounded(toUnits(body.unitPrice, like.currency) * millionths(body.quantity), 1_000_000n)
-    const line = { ...like.lines[0], id: '1', quantity: body.quantity, unitPrice: body.unitPrice, net: toText(net, like.currency), taxRateId: body.rate || null }
+    const line = { ...like.lines[0], id: '1', quantity: body.quantity, unitPrice: body.unitPrice, discount: toText(0n, like.currency), amount: toText(net, like.currency), taxRateId: body.rate || null, creditsLineId: null }
     const party = { id: body.customer, name: body.customer }
-    await writer.put('documents', number, charged({ ...like, number, documentDate: body.date, supplyDate: body.date, party, lines: [line as Invoice['lines'][number]], webAddress }, rates))
+    await writer.put('documents', number, charged({ ...like, number, documentDate: body.date, supplyDate: body.date, party, discount: toText(0n, like.currency), reimbursed: toText(0n, like.currency), lines: [line as Invoice['lines'][number]], webAddress }, await ratesIn(writer)))
   })
 }

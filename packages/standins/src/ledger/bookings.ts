@@ -13,6 +13,7 @@ export interface StoredEntry {
   readonly bookingRevision: string | null
   readonly postingDate: string
   readonly currency: string
+  readonly baseCurrency: string
   readonly memo: string
   readonly voided: boolean
   readonly changedBy: string
@@ -41,7 +42,8 @@ export function bookings(app: FastifyInstance, deps: Deps): void {
     return { status: 200, ...(await record(writer, deps, request.params.id, requireBooking(request.body), settings, keyOf(request), current.value.entryId)) }
   }))
 
-  app.post<{ Params: { id: string } }>('/bookings/:id/void', (request, reply) => handled(request, reply, deps, async (writer) => {
+  app.post<{ Params: { id: string } }>('/bookings/:id/void', (request, reply) => handled(request, reply, deps, async (writer, settings) => {
+    if (!settings.voids) throw new Refusal(422, 'no-voids', 'This ledger does not void: book a credit for the same amounts.')
     const { value } = await requireMatch(writer, request, request.params.id)
     const entry = (await writer.get<StoredEntry>('journal-entries', value.entryId))?.value
     const revision = await writer.put('bookings', request.params.id, { ...value, state: 'voided' })
@@ -92,7 +94,7 @@ async function record(writer: Writer, deps: Deps, id: string, body: BookingReque
   const value: StoredBooking = { externalId: body.externalId, number, entryId: entry, state: 'posted', key }
   const revision = await writer.put('bookings', id, value)
   await writer.put('journal-entries', entry, {
-    number: entry, bookingId: id, externalId: body.externalId, bookingRevision: revision, postingDate: body.postingDate, currency: body.currency,
+    number: entry, bookingId: id, externalId: body.externalId, bookingRevision: revision, postingDate: body.postingDate, currency: body.currency, baseCurrency: settings.baseCurrency,
     memo: `${number} ${body.party.name}`, voided: false, changedBy: 'bridge', changedAt: new Date().toISOString(), webAddress: `${deps.webAddress}#entry-${entry}`, lines,
   } satisfies StoredEntry)
   return { revision, body: { id, externalId: body.externalId, number, revision, state: 'posted' } }
@@ -114,7 +116,7 @@ function keyOf(request: FastifyRequest): string | null {
 
 function requireBooking(body: unknown): BookingRequest {
   const booking = body as Partial<BookingRequest> | null
-  const complete = booking && typeof booking.externalId === 'string' && typeof booking.number === 'string' && Array.isArray(booking.lines) && booking.lines.length > 0
-  if (!complete) throw new Refusal(400, 'bad-booking', 'A booking has an external id, a number, and at least one line.')
+  const complete = booking && typeof booking.externalId === 'string' && typeof booking.number === 'string' && Array.isArray(booking.lines) && (booking.lines.length > 0 || booking.kind === 'correction')
+  if (!complete) throw new Refusal(400, 'bad-booking', 'A booking has an external id, a number, and at least one line, or is a correction.')
   return booking as BookingRequest
 }

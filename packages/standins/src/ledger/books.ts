@@ -1,27 +1,37 @@
-import { percentOf, toText, toUnits } from '../shared/exact.ts'
+import { digitsOf, divideRounded, largestRemainder, millionths, toText, toUnits } from '../shared/exact.ts'
 import { Refusal } from '../shared/problems.ts'
+import { partsOn, taxesOn, taxesWithin, type Rate, type RatePart } from '../shared/rates.ts'
 import type { Writer } from '../shared/store.ts'
 
-export interface LedgerRate {
-  readonly code: string | null
-  readonly name: string
-  readonly percent: string
-  readonly active: boolean
-  readonly components: readonly { readonly agencyId: string; readonly name: string; readonly percent: string; readonly from: string | null; readonly to: string | null }[] | null
-}
+export type LedgerRate = Rate
 export interface LedgerAgency { readonly code: string | null; readonly name: string; readonly liabilityAccountId: string | null }
 export interface LedgerAccount { readonly number: string; readonly name: string; readonly type: string }
+export interface RequestLine {
+  readonly id: string
+  readonly kind: string
+  readonly description: string
+  readonly accountId: string
+  readonly quantity: string
+  readonly net: string
+  readonly taxable: string
+  readonly gross: string | null
+  readonly taxRate: { readonly id?: string; readonly name?: string } | null
+}
 export interface BookingRequest {
   readonly externalId: string
   readonly number: string
   readonly kind: string
   readonly postingDate: string
   readonly currency: string
+  readonly exchangeRate: string | null
   readonly party: { readonly id: string; readonly name: string }
   readonly receivableAccountId: string
+  readonly reimbursed: { readonly accountId: string; readonly amount: string } | null
   readonly memo: string
-  readonly lines: readonly { readonly id: string; readonly description: string; readonly accountId: string; readonly net: string; readonly taxRate: { readonly id?: string; readonly name?: string } | null }[]
+  readonly pricesIncludeTax: boolean
+  readonly lines: readonly RequestLine[]
   readonly taxes: readonly { readonly agencyId: string; readonly accountId: string; readonly base: string; readonly tax: string }[] | null
+  readonly journal: readonly { readonly accountId: string; readonly description: string; readonly agencyId: string | null; readonly debit: string; readonly credit: string; readonly base: string | null }[] | null
 }
 export interface EntryLine {
   readonly accountId: string
@@ -31,6 +41,8 @@ export interface EntryLine {
   readonly agencyId: string | null
   readonly taxRateId: string | null
   readonly base: string | null
+  readonly baseDebit: string | null
+  readonly baseCredit: string | null
 }
 export interface LedgerSettings {
   readonly company: { readonly id: string; readonly name: string }
@@ -42,11 +54,18 @@ export interface LedgerSettings {
   readonly taxComputation: 'by-rate' | 'as-given'
   readonly keepsKeysSeconds: number
   readonly longestLateCommitSeconds: number | null
+  readonly voids: boolean
+  /** A convention of this ledger: amounts in another currency are taken over unit for unit. Somebody may have left it so. */
+  readonly exchange: 'as-stated' | 'at-one'
 }
+
+/** A line before it gets its side: credits count up. */
+interface Line { readonly accountId: string; readonly description: string; readonly agencyId: string | null; readonly taxRateId: string | null; readonly base: bigint | null; readonly credit: bigint }
+const plain = { agencyId: null, taxRateId: null, base: null }
 
 /**
  * Writes the journal of a booking with this ledger's own rates, accounts and rounding:
- * tax by document and component, half up. By rate, or as given.
+ * tax by document and component, half up. By rate, or as given. A credit note stands on the other side.
  */
 export async function journalOf(writer: Writer, request: BookingRequest, settings: LedgerSettings): Promise<EntryLine[]> {
   const { currency } = request
@@ -54,49 +73,77 @@ export async function journalOf(writer: Writer, request: BookingRequest, setting
     throw new Refusal(422, 'period-locked', `The books are locked through ${settings.lockedThrough}; ${request.number} is dated ${request.postingDate}.`)
   }
   if (!settings.currencies.includes(currency)) throw new Refusal(422, 'currency-not-in-use', `${currency} is not in use in this company.`)
+  if (request.kind === 'correction') return sided(await correction(writer, request), request, settings)
 
-  const sales: EntryLine[] = []
+  const taxes = settings.taxComputation === 'by-rate' ? await taxesByRate(writer, request) : { lines: await taxesAsGiven(writer, request), within: new Map<string, bigint>() }
+  const sales: Line[] = []
   for (const line of request.lines) {
     await requireAccount(writer, line.accountId)
-    sales.push(side({ accountId: line.accountId, description: line.description, agencyId: null, taxRateId: null, base: null }, toUnits(line.net, currency), currency))
+    const within = taxes.within.get(line.id)
+    const net = within === undefined || line.gross === null ? toUnits(line.net, currency) : toUnits(line.gross, currency) - within
+    sales.push({ ...plain, accountId: line.accountId, description: line.description, credit: net })
   }
-  const taxes = settings.taxComputation === 'by-rate' ? await taxesByRate(writer, request) : await taxesAsGiven(writer, request)
-  const owed = [...sales, ...taxes].reduce((total, l) => total + toUnits(l.credit, currency) - toUnits(l.debit, currency), 0n)
+  const total = [...sales, ...taxes.lines].reduce((sum, line) => sum + line.credit, 0n)
+  const reimbursed = request.reimbursed ? toUnits(request.reimbursed.amount, currency) : 0n
   await requireAccount(writer, request.receivableAccountId)
-  const receivable = side({ accountId: request.receivableAccountId, description: request.party.name, agencyId: null, taxRateId: null, base: null }, -owed, currency)
-  return [receivable, ...sales, ...taxes]
+  const lines: Line[] = [{ ...plain, accountId: request.receivableAccountId, description: request.party.name, credit: reimbursed - total }]
+  if (request.reimbursed) {
+    await requireAccount(writer, request.reimbursed.accountId)
+    lines.push({ ...plain, accountId: request.reimbursed.accountId, description: 'Reimbursed by a third party', credit: -reimbursed })
+  }
+  const sign = request.kind === 'credit-note' ? -1n : 1n
+  return sided([...lines, ...sales, ...taxes.lines].map((line) => ({ ...line, credit: line.credit * sign, base: line.base === null ? null : line.base * sign })), request, settings)
 }
 
-async function taxesByRate(writer: Writer, request: BookingRequest): Promise<EntryLine[]> {
-  const groups = new Map<string, { agencyId: string; rateId: string; name: string; percent: string; base: bigint }>()
-  for (const line of request.lines) {
-    if (line.taxRate === null) continue
-    const { id: rateId, value: rate } = await rateOf(writer, line.taxRate, request.number)
-    const flat = [{ agencyId: '', name: rate.name, percent: rate.percent, from: null, to: null }]
-    for (const component of rate.components ?? flat) {
-      if ((component.from !== null && request.postingDate < component.from) || (component.to !== null && request.postingDate > component.to)) continue
-      const key = `${rateId}|${component.agencyId}|${component.name}`
-      const group = groups.get(key) ?? { agencyId: component.agencyId, rateId, name: component.name, percent: component.percent, base: 0n }
-      group.base += toUnits(line.net, request.currency)
-      groups.set(key, group)
-    }
+async function correction(writer: Writer, request: BookingRequest): Promise<Line[]> {
+  const lines: Line[] = []
+  for (const line of request.journal ?? []) {
+    await requireAccount(writer, line.accountId)
+    const { currency } = request
+    lines.push({ accountId: line.accountId, description: line.description, agencyId: line.agencyId, taxRateId: null, base: line.base === null ? null : toUnits(line.base, currency), credit: toUnits(line.credit, currency) - toUnits(line.debit, currency) })
   }
-  const lines: EntryLine[] = []
-  for (const { agencyId, rateId, name, percent, base } of groups.values()) {
-    const agency = await agencyOf(writer, agencyId, name)
-    const tax = percentOf(base, percent)
-    const line = { accountId: agency.liabilityAccountId ?? '', description: `${name} ${percent} %`, agencyId, taxRateId: rateId, base: toText(base, request.currency) }
-    if (tax !== 0n) lines.push(side(line, tax, request.currency))
-  }
+  if (lines.length < 2 || lines.reduce((sum, line) => sum + line.credit, 0n) !== 0n) throw new Refusal(422, 'out-of-balance', `The correction ${request.number} does not balance.`)
   return lines
 }
 
-async function taxesAsGiven(writer: Writer, request: BookingRequest): Promise<EntryLine[]> {
-  const lines: EntryLine[] = []
+interface Group { readonly rateId: string; readonly parts: readonly RatePart[]; readonly all: readonly RatePart[]; base: bigint; quantity: bigint; readonly lines: { readonly id: string; readonly base: bigint }[] }
+
+async function taxesByRate(writer: Writer, request: BookingRequest): Promise<{ lines: Line[]; within: Map<string, bigint> }> {
+  const { currency } = request
+  const groups = new Map<string, Group>()
+  for (const line of request.lines) {
+    if (line.taxRate === null) continue
+    const { id: rateId, value: rate } = await rateOf(writer, line.taxRate, request.number)
+    const returned = toUnits(line.net, currency) < 0n
+    const key = `${rateId}|${returned}`
+    const group = groups.get(key) ?? { rateId, parts: partsOn(rate, request.postingDate), all: rate.components ?? [], base: 0n, quantity: 0n, lines: [] }
+    const base = request.pricesIncludeTax && line.gross !== null ? toUnits(line.gross, currency) : toUnits(line.taxable, currency)
+    group.base += base
+    group.quantity += returned === millionths(line.quantity) < 0n ? millionths(line.quantity) : -millionths(line.quantity)
+    group.lines.push({ id: line.id, base })
+    groups.set(key, group)
+  }
+  const lines: Line[] = []
+  const within = new Map<string, bigint>()
+  for (const { rateId, parts, all, base, quantity, lines: of } of groups.values()) {
+    const taxes = request.pricesIncludeTax ? taxesWithin(parts, base) : taxesOn(parts, all, base, quantity, 10n ** BigInt(digitsOf(currency)))
+    const tax = taxes.reduce((sum, part) => sum + part, 0n)
+    if (request.pricesIncludeTax) largestRemainder(tax, of.map((l) => (l.base < 0n ? -l.base : l.base))).forEach((part, at) => within.set(of[at]?.id ?? '', part))
+    for (const [at, part] of parts.entries()) {
+      const agency = await agencyOf(writer, part.agencyId, part.name)
+      const credit = taxes[at] ?? 0n
+      if (credit !== 0n) lines.push({ accountId: agency.liabilityAccountId ?? '', description: `${part.name} ${part.perUnit === null ? `${part.percent} %` : `${part.perUnit} a unit`}`, agencyId: part.agencyId, taxRateId: rateId, base: request.pricesIncludeTax ? base - tax : base, credit })
+    }
+  }
+  return { lines, within }
+}
+
+async function taxesAsGiven(writer: Writer, request: BookingRequest): Promise<Line[]> {
+  const lines: Line[] = []
   for (const tax of request.taxes ?? []) {
     await requireAccount(writer, tax.accountId)
     const agency = await agencyOf(writer, tax.agencyId, tax.agencyId)
-    lines.push(side({ accountId: tax.accountId, description: agency.name, agencyId: tax.agencyId, taxRateId: null, base: tax.base }, toUnits(tax.tax, request.currency), request.currency))
+    lines.push({ accountId: tax.accountId, description: agency.name, agencyId: tax.agencyId, taxRateId: null, base: toUnits(tax.base, request.currency), credit: toUnits(tax.tax, request.currency) })
   }
   return lines
 }
@@ -118,8 +165,38 @@ async function requireAccount(writer: Writer, id: string): Promise<void> {
   if (!(await writer.get('accounts', id))) throw new Refusal(422, 'unknown-account', `There is no account "${id}" in this ledger.`)
 }
 
-function side(line: Omit<EntryLine, 'debit' | 'credit'>, credit: bigint, currency: string): EntryLine {
-  const text = toText(credit < 0n ? -credit : credit, currency)
+/** Debits and credits, in the entry's currency and, where it is another, in the books'. */
+function sided(lines: readonly Line[], request: BookingRequest, settings: LedgerSettings): EntryLine[] {
+  const { currency } = request
+  const standing = lines.filter((line) => line.credit !== 0n)
+  const converted = currency === settings.baseCurrency ? null : inBooks(standing.map((line) => line.credit), request, settings)
+  return standing.map(({ credit, base, ...line }, at) => {
+    const inBase = converted?.[at]
+    return {
+      ...line, ...sides(credit, currency), base: base === null ? null : toText(base, currency),
+      baseDebit: inBase === undefined ? null : sides(inBase, settings.baseCurrency).debit, baseCredit: inBase === undefined ? null : sides(inBase, settings.baseCurrency).credit,
+    }
+  })
+}
+
+function sides(credit: bigint, currency: string): { debit: string; credit: string } {
   const nil = toText(0n, currency)
-  return credit < 0n ? { ...line, debit: text, credit: nil } : { ...line, debit: nil, credit: text }
+  return credit < 0n ? { debit: toText(-credit, currency), credit: nil } : { debit: nil, credit: toText(credit, currency) }
+}
+
+/** The entry's total is converted once, and allocated to each side's lines. */
+function inBooks(credits: readonly bigint[], { currency, exchangeRate, number }: BookingRequest, { baseCurrency, exchange }: LedgerSettings): bigint[] {
+  if (exchangeRate === null) throw new Refusal(422, 'no-exchange-rate', `${number} is in ${currency} and states no exchange rate.`)
+  const rate = exchange === 'at-one' ? 1_000_000n * 1_000_000n : scaled(exchangeRate)
+  const total = credits.reduce((sum, credit) => (credit > 0n ? sum + credit : sum), 0n)
+  const whole = divideRounded(total * rate * 10n ** BigInt(digitsOf(baseCurrency)), 1_000_000n * 1_000_000n * 10n ** BigInt(digitsOf(currency)))
+  const side = (up: boolean): bigint[] => largestRemainder(whole, credits.map((credit) => (credit > 0n === up ? (up ? credit : -credit) : 0n)))
+  const [up, down] = [side(true), side(false)]
+  return credits.map((_, at) => (up[at] ?? 0n) - (down[at] ?? 0n))
+}
+
+/** A decimal of up to twelve places, in units of the twelfth. */
+function scaled(text: string): bigint {
+  const [whole = '0', fraction = ''] = text.split('.')
+  return BigInt(whole) * 1_000_000n * 1_000_000n + BigInt(fraction.slice(0, 12).padEnd(12, '0'))
 }

@@ -1,4 +1,5 @@
 import type { FastifyInstance } from 'fastify'
+import { toText, toUnits } from '../shared/exact.ts'
 import { escape, faultsSection, field, form, page, select, table } from '../shared/desk.ts'
 import { FAULTS, type FaultName, type Faults } from '../shared/faults.ts'
 import { Refusal } from '../shared/problems.ts'
@@ -19,14 +20,14 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
     const [now, rates, agencies, accounts, entries] = await Promise.all([
       settings(), store.all<LedgerRate>('tax-rates'), store.all<LedgerAgency>('agencies'), store.all<LedgerAccount>('accounts'), store.all<StoredEntry>('journal-entries'),
     ])
-    const body = [settingsSection(base, now), ratesSection(base, rates), agenciesSection(base, agencies, accounts), faultsSection(base, await faults.switches()), entriesSection(base, entries)]
+    const body = [settingsSection(base, now), ratesSection(base, rates), agenciesSection(base, agencies, accounts), journalSection(base, accounts), faultsSection(base, await faults.switches()), entriesSection(base, entries)]
     return reply.type('text/html').send(page('Combwright Books', now.company.name, body.join('')))
   })
   const back = `${base}/desk`
 
-  app.post<{ Body: { keepsDocumentNumbers: string; lockedThrough: string; taxComputation: 'by-rate' | 'as-given' } }>('/desk/settings', async (request, reply) => {
-    const { keepsDocumentNumbers, lockedThrough, taxComputation } = request.body
-    await store.setSetting('settings', { ...(await settings()), keepsDocumentNumbers: keepsDocumentNumbers === 'yes', lockedThrough: lockedThrough || null, taxComputation })
+  app.post<{ Body: { keepsDocumentNumbers: string; lockedThrough: string; taxComputation: 'by-rate' | 'as-given'; exchange: 'as-stated' | 'at-one' } }>('/desk/settings', async (request, reply) => {
+    const { keepsDocumentNumbers, lockedThrough, taxComputation, exchange } = request.body
+    await store.setSetting('settings', { ...(await settings()), keepsDocumentNumbers: keepsDocumentNumbers === 'yes', lockedThrough: lockedThrough || null, taxComputation, exchange })
     return reply.redirect(`${back}#settings`, 303)
   })
 
@@ -50,18 +51,37 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
     return reply.redirect(`${back}#agencies`, 303)
   })
 
-  app.post<{ Body: { id: string; action: string; line?: string; credit?: string } }>('/desk/entries', async (request, reply) => {
-    const { id, action, line, credit = '' } = request.body
+  app.post<{ Body: { id: string; action: string; line?: string; credit?: string; date?: string } }>('/desk/entries', async (request, reply) => {
+    const { id, action, line, credit = '', date = '' } = request.body
     await store.write(async (writer) => {
       const entry = (await writer.get<StoredEntry>('journal-entries', id))?.value
       if (!entry) throw new Refusal(404, 'unknown-entry', `There is no entry ${id}.`)
       if (action === 'change' && !/^\d{1,12}(\.\d{1,3})?$/.test(credit)) throw new Refusal(400, 'bad-amount', `"${credit}" is no amount.`)
-      const lines = action === 'change' ? entry.lines.map((l, at) => (String(at) === line ? { ...l, credit } : l)) : entry.lines
+      const lines = action === 'change' ? withCredit(entry, Number(line), credit) : entry.lines
+      const postingDate = action === 'date' ? requireDate(date) : entry.postingDate
       const booking = entry.bookingId === null ? undefined : await writer.get<object>('bookings', entry.bookingId)
       const revision = booking && entry.bookingId ? await writer.put('bookings', entry.bookingId, booking.value) : null
-      await writer.put('journal-entries', id, { ...entry, lines, voided: action === 'void' || entry.voided, bookingRevision: revision, changedBy: 'the desk', changedAt: new Date().toISOString() })
+      await writer.put('journal-entries', id, { ...entry, lines, postingDate, voided: action === 'void' || entry.voided, bookingRevision: revision, changedBy: 'the desk', changedAt: new Date().toISOString() })
     })
     return reply.redirect(`${back}#entry-${id}`, 303)
+  })
+
+  app.post<{ Body: Record<'date' | 'memo' | 'debit' | 'credit' | 'amount', string> }>('/desk/journal', async (request, reply) => {
+    const { date, memo, debit, credit, amount } = request.body
+    if (!/^\d{1,12}(\.\d{1,3})?$/.test(amount)) throw new Refusal(400, 'bad-amount', `"${amount}" is no amount.`)
+    const { baseCurrency } = await settings()
+    await store.write(async (writer) => {
+      const id = String(await writer.nextNumber('entry-number', 48001))
+      const units = toUnits(amount, baseCurrency)
+      const [nil, text] = [toText(0n, baseCurrency), toText(units, baseCurrency)]
+      const line = { description: memo, agencyId: null, taxRateId: null, base: null, baseDebit: null, baseCredit: null }
+      await writer.put('journal-entries', id, {
+        number: id, bookingId: null, externalId: null, bookingRevision: null, postingDate: requireDate(date), currency: baseCurrency, baseCurrency, memo, voided: false,
+        changedBy: 'the desk', changedAt: new Date().toISOString(), webAddress: null,
+        lines: [{ ...line, accountId: debit, debit: text, credit: nil }, { ...line, accountId: credit, debit: nil, credit: text }],
+      } satisfies StoredEntry)
+    })
+    return reply.redirect(`${back}#entries`, 303)
   })
 
   app.post<{ Body: { name: string; requests: string } }>('/desk/faults', async (request, reply) => {
@@ -72,11 +92,23 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
   })
 }
 
+function requireDate(text: string): string {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(text)) throw new Refusal(400, 'bad-date', `"${text}" is no date.`)
+  return text
+}
+
+/** A line's credit as somebody typed it; the receivable, which is the first line, takes the difference. */
+function withCredit({ lines, currency }: StoredEntry, at: number, credit: string): StoredEntry['lines'] {
+  const difference = toUnits(credit, currency) - toUnits(lines[at]?.credit ?? '0', currency)
+  return lines.map((line, place) => (place === at ? { ...line, credit: toText(toUnits(credit, currency), currency) } : place === 0 ? { ...line, debit: toText(toUnits(line.debit, currency) + difference, currency) } : line))
+}
+
 function settingsSection(base: string, now: LedgerSettings): string {
   const yesNo = [['yes', 'Keep the number of the document'], ['no', 'Give every document a number of our own']] as const
   const ways = [['by-rate', 'Computed here, from the rate of each line'], ['as-given', 'Taken as it is handed over']] as const
   const fields = `<p>Numbers: ${select('keepsDocumentNumbers', 'Document numbers', yesNo, now.keepsDocumentNumbers ? 'yes' : 'no')}</p>
     <p>Tax: ${select('taxComputation', 'Tax computation', ways, now.taxComputation)}</p>
+    <p>Other currencies: ${select('exchange', 'Exchange rates', [['as-stated', 'Converted at the rate on the document'], ['at-one', 'Taken over unit for unit']], now.exchange)}</p>
     <p>Locked through: ${field('lockedThrough', now.lockedThrough ?? '', 'Locked through', 'placeholder="not locked"')}</p>`
   return `<section id="settings"><h2>Settings</h2>${form(`${base}/desk/settings`, fields, 'Save settings')}</section>`
 }
@@ -98,12 +130,18 @@ function agenciesSection(base: string, agencies: readonly { id: string; value: L
   return `<section id="agencies"><h2>Tax agencies</h2>${table(['Agency', 'Posts to'], rows)}</section>`
 }
 
+function journalSection(base: string, accounts: readonly { id: string; value: LedgerAccount }[]): string {
+  const options = accounts.map((a) => [a.id, `${a.value.number} ${a.value.name}`] as const)
+  const fields = `${field('date', '', 'Date of the entry', 'type="date" required')} ${field('memo', '', 'Memo', 'required placeholder="Memo"')} ${select('debit', 'Debit account', options)} ${select('credit', 'Credit account', options)} ${field('amount', '', 'Amount of the entry', 'size="8" required placeholder="Amount"')}`
+  return `<section id="journal"><h2>Entry by hand</h2>${form(`${base}/desk/journal`, fields, 'Enter it')}</section>`
+}
+
 function entriesSection(base: string, entries: readonly { id: string; value: StoredEntry }[]): string {
   const rows = entries.map(({ id, value }) => {
     const hidden = (action: string): string => `<input type="hidden" name="id" value="${escape(id)}"><input type="hidden" name="action" value="${action}">`
     const options = value.lines.map((l, at) => [String(at), `${l.description}: ${l.credit}`] as const).filter((_, at) => value.lines[at]?.agencyId !== null)
     const change = options.length === 0 ? '' : form(`${base}/desk/entries`, `${hidden('change')}${select('line', `Line of ${id}`, options)}${field('credit', '', `Credit in ${id}`, 'size="8"')}`, 'Change')
-    return [`<span id="entry-${escape(id)}">${escape(id)}</span>`, escape(value.postingDate), escape(value.memo), value.voided ? 'voided' : 'posted', change, value.voided ? '' : form(`${base}/desk/entries`, hidden('void'), 'Void')]
+    return [`<span id="entry-${escape(id)}">${escape(id)}</span>`, form(`${base}/desk/entries`, `${hidden('date')}${field('date', value.postingDate, `Date of ${id}`, 'size="10"')}`, 'Move'), escape(value.memo), value.voided ? 'voided' : 'posted', change, value.voided ? '' : form(`${base}/desk/entries`, hidden('void'), 'Void')]
   })
   return `<section id="entries"><h2>Journal entries</h2>${table(['Entry', 'Date', 'Memo', 'State', 'Change a tax line', 'Void'], rows)}</section>`
 }

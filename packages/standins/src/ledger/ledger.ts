@@ -10,7 +10,7 @@ import { ledgerDesk } from './desk.ts'
 
 const DEFAULTS: LedgerSettings = {
   company: { id: 'none', name: 'Nobody yet' }, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'UTC', keepsDocumentNumbers: true,
-  lockedThrough: null, taxComputation: 'by-rate', keepsKeysSeconds: 86_400, longestLateCommitSeconds: 5,
+  lockedThrough: null, taxComputation: 'by-rate', keepsKeysSeconds: 86_400, longestLateCommitSeconds: 5, voids: true, exchange: 'as-stated',
 }
 
 export interface StandinOptions {
@@ -31,17 +31,17 @@ export function ledger(app: FastifyInstance, { store, token, address }: StandinO
       token,
       resources: ['accounts', 'agencies', 'tax-rates', 'journal-entries'],
       about: async () => {
-        const { company, taxComputation, keepsKeysSeconds, longestLateCommitSeconds } = await settings()
+        const { company, taxComputation, keepsKeysSeconds, longestLateCommitSeconds, voids } = await settings()
         return {
           contract: '1', role: 'ledger', product: 'Combwright Books', company, webAddress: `${address}/desk`,
           resources: ['accounts', 'agencies', 'tax-rates', 'journal-entries'], takes: ['bookings', 'tax-rates', 'agencies'], taxComputation,
-          idempotency: { keepsKeysSeconds }, findsByExternalId: !(await faults.isOn('no-external-id')), longestLateCommitSeconds,
+          idempotency: { keepsKeysSeconds }, findsByExternalId: !(await faults.isOn('no-external-id')), longestLateCommitSeconds, voids,
         }
       },
       settings: async () => {
         const { baseCurrency, currencies, timeZone, keepsDocumentNumbers, lockedThrough } = await settings()
         const taxEnabled = (await store.all('tax-rates')).length > 0
-        return { baseCurrency, currencies, timeZone, taxEnabled, computesTax: false, keepsDocumentNumbers, pairsCreditsItself: false, usesAccountNumbers: true, lockedThrough }
+        return { baseCurrency, currencies, timeZone, taxEnabled, computesTax: false, keepsDocumentNumbers, pairsCreditsItself: false, usesAccountNumbers: true, lockedThrough, defaultItemTaxCode: null }
       },
     }, faults)
     bookings(scope, { store, faults, settings, webAddress: `${address}/desk` })
@@ -69,6 +69,7 @@ function setUp(app: FastifyInstance, store: Store): void {
   }
 }
 
+/** Balances of the books, so in their currency: an entry in another counts with what it came to here. */
 function balances(app: FastifyInstance, store: Store): void {
   app.get<{ Querystring: { from: string; to: string } }>('/balances', async (request) => {
     const { from, to } = request.query
@@ -77,9 +78,10 @@ function balances(app: FastifyInstance, store: Store): void {
     for (const { value } of await store.all<StoredEntry>('journal-entries')) {
       if (value.voided || value.postingDate > to) continue
       for (const line of value.lines) {
-        const key = `${line.accountId}|${value.currency}`
-        const sum = sums.get(key) ?? { accountId: line.accountId, currency: value.currency, opening: 0n, debit: 0n, credit: 0n }
-        const [debit, credit] = [toUnits(line.debit, value.currency), toUnits(line.credit, value.currency)]
+        const currency = value.baseCurrency
+        const key = `${line.accountId}|${currency}`
+        const sum = sums.get(key) ?? { accountId: line.accountId, currency, opening: 0n, debit: 0n, credit: 0n }
+        const [debit, credit] = [toUnits(line.baseDebit ?? line.debit, currency), toUnits(line.baseCredit ?? line.credit, currency)]
         if (value.postingDate < from) sum.opening += credit - debit
         else {
           sum.debit += debit

@@ -34,3 +34,24 @@ export function divideRounded(dividend: bigint, divisor: bigint): bigint {
 export function percentOf(units: bigint, percent: string): bigint {
   return divideRounded(units * millionths(percent), 100n * 1_000_000n)
 }
+
+/** Splits a whole over sizes: floors first, then a unit each to the largest fractions, the larger size and the earlier first. */
+export function largestRemainder(whole: bigint, sizes: readonly bigint[]): bigint[] {
+  const total = sizes.reduce((sum, size) => sum + size, 0n)
+  if (total === 0n) return sizes.map(() => 0n)
+  const [sign, amount] = whole < 0n ? [-1n, -whole] : [1n, whole]
+  const parts = sizes.map((size) => (amount * size) / total)
+  const order = sizes.map((size, at) => ({ at, size, left: (amount * size) % total })).sort((a, b) => Number(b.left > a.left) - Number(b.left < a.left) || Number(b.size > a.size) - Number(b.size < a.size) || a.at - b.at)
+  let left = amount - parts.reduce((sum, part) => sum + part, 0n)
+  for (const { at } of order) {
+    if (left === 0n) break
+    parts[at] = (parts[at] ?? 0n) + 1n
+    left -= 1n
+  }
+  return parts.map((part) => part * sign)
+}
+
+/** How many digits a currency has here. */
+export function digitsOf(currency: string): number {
+  return DIGITS[currency] ?? 2
+}

@@ -12,6 +12,7 @@ import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
 import { useView } from '../shell/useView.ts'
 import MendDialog from '../tieout/MendDialog.vue'
+import type { Mending } from '../tieout/mendWords.ts'
 import RowDetail from './RowDetail.vue'
 import { EVIDENCE_WORDS } from './words.ts'
 
@@ -23,7 +24,10 @@ const { api, changed, path } = useMonth()
 const evidence = useEvidence()
 const format = useFormat()
 const linkRefused = ref<Refused | null>(null)
-const mending = ref<Remedy | null>(null)
+const mending = ref<Mending | null>(null)
+function mend(remedy: Remedy | undefined): void {
+  if (remedy) mending.value = { remedies: [remedy], asks: false }
+}
 const only = computed(() => route.query['only'] === 'differs')
 const linkKind = computed(() => (kind.value === 'rates' ? 'combined-rate' : 'agency'))
 
@@ -50,7 +54,7 @@ async function acceptRow(target: GridRow | null): Promise<void> {
 }
 useKeys(() => [
   { key: 'a', does: 'accept the row’s proposed links', act: () => void acceptRow(row.value) },
-  { key: 'm', does: 'mend the row’s difference', act: () => (mending.value = row.value?.cells.flatMap((c) => c.remedies)[0] ?? null) },
+  { key: 'm', does: 'mend the row’s difference', act: () => mend(row.value?.cells.flatMap((c) => c.remedies)[0]) },
   { key: 'f', does: 'only what differs', act: () => void router.replace({ query: { ...route.query, only: only.value ? undefined : 'differs' } }) },
 ])
 const groups = computed(() => [...new Set(rows.value.map((r) => r.group))])
@@ -125,7 +129,7 @@ function setTarget(id: string, event: Event): void {
         </tbody>
       </table>
     </div>
-    <RowDetail v-if="row && view" :row="row" :view="view" @link="link" @unlink="unlink" @mend="mending = $event" />
+    <RowDetail v-if="row && view" :row="row" :view="view" @link="link" @unlink="unlink" @mend="mend" />
     <MendDialog v-model="mending" />
   </main>
 </template>

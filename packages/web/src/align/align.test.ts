@@ -64,7 +64,7 @@ describe('the agreement grid', () => {
   })
 
   it('previews what m would send, and sends nothing by itself', async () => {
-    const asked = answers({ '/align/rates': view, '/path': PATH, '/mend/preview': { remedy, system: 'Ledger', object: 'Fenwick', revision: '1', changes: [{ field: 'Hollis', from: '1.25 %', to: '1.45 %' }], booksAgain: 0, unproved: '0.00', currency: 'USD' } })
+    const asked = answers({ '/align/rates': view, '/path': PATH, '/mend/preview': { remedy, system: 'Ledger', object: 'Fenwick', revision: '1', changes: [{ field: 'Hollis', from: '1.25 %', to: '1.45 %' }], journal: [], documents: 0, unproved: '0.00', currency: 'USD' } })
     const { press } = await mountIn(AlignPage, at)
     await press('j')
     await press('m')

@@ -13,7 +13,7 @@ afterEach(() => vi.unstubAllGlobals())
 const link = (role: 'source' | 'determination' | 'booking' | 'ledger' | 'account', amount: string | null, gap: string | null) =>
   ({ role, title: role, detail: '', lines: [{ label: 'Hollis', base: '3960.00', detail: 'at 1.45 %', since: null, debit: null, credit: '57.42' }], amount, silence: amount === null ? ('not-booked' as const) : null, gap, balance: null, address: null })
 const chain = (changes: object = {}): Extract<Evidence, { kind: 'chain' }> => ({
-  kind: 'chain', selector: { of: 'unproved' }, amount: '7.92', currency: 'USD', document: { number: 'LA-1', party: 'Blythe', date: '2026-09-17', unit: 'u' }, agency: 'Hollis County Treasurer', headline: 'amount', proved: false,
+  kind: 'chain', selector: { of: 'unproved' }, amount: '7.92', currency: 'USD', document: { number: 'LA-1', party: 'Blythe', date: '2026-09-17', unit: 'u', kind: 'invoice' }, chainCurrency: 'USD', exchangeRate: null, agency: 'Hollis County Treasurer', headline: 'amount', proved: false,
   causes: [{ kind: 'component-percent', system: 'Ledger', rate: 'Fenwick', jurisdiction: 'Hollis', theirs: '1.25', ours: '1.45', since: '2026-09-01' }],
   chain: [link('source', '57.42', null), link('determination', '57.42', '0.00'), link('booking', '57.42', '0.00'), link('ledger', '49.50', '-7.92'), link('account', '49.50', '0.00')], breaksAt: 3, ...changes,
 })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PostRow, PostState, PostView, Selector } from '@axion/contract'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
@@ -11,6 +11,7 @@ import { useKeys } from '../shell/keyboard.ts'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
 import ConfirmPost from './ConfirmPost.vue'
+import WithdrawDialog from './WithdrawDialog.vue'
 
 const HANDFUL = 5
 const route = useRoute()
@@ -38,18 +39,25 @@ const bad = computed(() => n('failed', 'in-doubt', 'blocked'))
 const done = computed(() => n('sent', 'booked'))
 const busy = computed(() => isUnderWay(runs.current.value))
 const WORD: Readonly<Record<PostState, string>> = {
-  'not-composed': 'not rehearsed', blocked: 'blocked', rehearsed: 'rehearsed', waiting: 'waiting', sending: 'sending', sent: 'sent', booked: 'booked', failed: 'failed', 'in-doubt': 'in doubt', changed: 'changed since', draft: 'draft, not taken',
+  'not-composed': 'not rehearsed', blocked: 'blocked', rehearsed: 'rehearsed', waiting: 'waiting', sending: 'sending', sent: 'sent', booked: 'booked', failed: 'failed', 'in-doubt': 'in doubt', changed: 'changed since', withdrawn: 'withdrawn', 'void-at-source': 'void at source', draft: 'draft, not taken',
 }
 const MARK: Readonly<Record<PostState, 'holds' | 'breaks' | 'open' | 'asks'>> = {
-  'not-composed': 'open', blocked: 'breaks', rehearsed: 'open', waiting: 'open', sending: 'open', sent: 'open', booked: 'holds', failed: 'breaks', 'in-doubt': 'breaks', changed: 'asks', draft: 'open',
+  'not-composed': 'open', blocked: 'breaks', rehearsed: 'open', waiting: 'open', sending: 'open', sent: 'open', booked: 'holds', failed: 'breaks', 'in-doubt': 'breaks', changed: 'asks', withdrawn: 'open', 'void-at-source': 'asks', draft: 'open',
 }
-const sendable = (r: PostRow): boolean => ['rehearsed', 'failed', 'changed'].includes(r.state)
+const sendable = (r: PostRow): boolean => ['rehearsed', 'failed', 'changed', 'withdrawn'].includes(r.state)
+const takenBack = (r: PostRow): boolean => ['booked', 'sent', 'void-at-source'].includes(r.state)
+const selectable = (r: PostRow): boolean => sendable(r) || takenBack(r)
 function pick(target: PostRow | null): void {
-  if (!target || !sendable(target)) return
+  if (!target || !selectable(target)) return
   const next = new Set(picked.value)
   if (!next.delete(target.unit)) next.add(target.unit)
   picked.value = next
 }
+const pickedRows = computed(() => rows.value.filter((r) => picked.value.has(r.unit)))
+const toPost = computed(() => pickedRows.value.filter(sendable))
+const toWithdraw = computed(() => pickedRows.value.filter(takenBack))
+const withdrawing = ref<readonly string[] | null>(null)
+watch(() => runs.current.value?.id, () => (picked.value = new Set()))
 const rehearse = (): void => void runs.start('/post/rehearsal')
 const ask = (body: object, documents: number): void => void (confirming.value = { body, documents })
 async function post(): Promise<void> {
@@ -61,8 +69,10 @@ useKeys(() => [
   { key: 'x', does: 'select the document', act: () => pick(row.value) },
   { key: '/', does: 'filter by number or party', act: () => filter.value?.focus() },
 ])
-const STATES: readonly PostState[] = ['failed', 'in-doubt', 'blocked', 'not-composed', 'rehearsed', 'changed', 'waiting', 'sending', 'sent', 'booked', 'draft']
+const STATES: readonly PostState[] = ['failed', 'in-doubt', 'blocked', 'not-composed', 'rehearsed', 'changed', 'void-at-source', 'waiting', 'sending', 'sent', 'booked', 'withdrawn', 'draft']
 const shown = computed(() => STATES.filter((s) => (view.value?.counts[s] ?? 0) > 0))
+/** The ledger names a rate that it does not have: it is linked in Align. */
+const refusedRate = (says: string): boolean => /\brate\b/i.test(says)
 const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state })
 </script>
 
@@ -82,8 +92,9 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       </div>
       <div v-if="view" class="head-actions">
         <button v-if="composable > 0 || ready > 0" class="do" :class="{ first: composable > 0 && ready === 0 }" type="button" :disabled="busy" @click="rehearse">Rehearse {{ count(composable || ready, 'document') }}</button>
-        <button v-if="picked.size > 0" class="do first" type="button" :disabled="busy" @click="ask({ units: [...picked] }, picked.size)">Post {{ picked.size }} selected</button>
-        <template v-else>
+        <button v-if="toPost.length > 0" class="do first" type="button" :disabled="busy" @click="ask({ units: toPost.map((r) => r.unit) }, toPost.length)">Post {{ toPost.length }} selected</button>
+        <button v-if="toWithdraw.length > 0" class="do" type="button" :disabled="busy" @click="withdrawing = toWithdraw.map((r) => r.unit)">Withdraw {{ toWithdraw.length }} selected</button>
+        <template v-if="picked.size === 0">
           <button v-if="n('rehearsed') > HANDFUL" class="do" type="button" :disabled="busy" @click="ask({ handful: HANDFUL }, HANDFUL)">Post a handful of {{ HANDFUL }}</button>
           <button v-if="n('failed') > 0" class="do first" type="button" :disabled="busy" @click="ask({ states: ['failed'] }, n('failed'))">Retry {{ n('failed') }} failed</button>
           <button v-if="ready > 0" class="do" :class="{ first: n('failed') === 0 }" type="button" :disabled="busy" @click="ask({ states: ['rehearsed', 'changed'] }, ready)">Post {{ count(ready, 'document') }}</button>
@@ -93,6 +104,20 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     <p v-if="view && view.blocking.length > 0" class="note bad"><b>Nothing is posted while a check fails:</b> {{ view.blocking.join(' ') }} <RouterLink :to="{ name: 'connect', params: route.params }">Mend it in Connect</RouterLink></p>
+    <table v-if="view && view.reasons.length > 0" class="sheet reasons" aria-label="Why documents are not posted">
+      <tbody>
+        <tr v-for="reason in view.reasons" :key="reason.state + reason.says" :data-reason="reason.code">
+          <td class="kind"><StateMark state="breaks" :word="WORD[reason.state]" /></td>
+          <td class="sentence" :title="`${reason.says} ${reason.mend}`">{{ reason.says }} <span class="soft">{{ reason.mend }}</span></td>
+          <td class="n soft">{{ count(reason.documents, 'document') }}</td>
+          <td class="n strong">{{ format.amount(reason.tax) }}</td>
+          <td class="act">
+            <RouterLink v-if="/LINKED|SPLIT/.test(reason.code) || refusedRate(reason.says)" class="do small" :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }">Mend in Align</RouterLink>
+            <button v-else type="button" class="do small" @click="set({ state: reason.state, warned: undefined })">Show</button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
     <div class="bar">
       <button type="button" class="plain" :class="{ chosen: !query('state') && !query('warned') }" @click="set({ state: undefined, warned: undefined })">All {{ total }}</button>
       <span v-for="state in shown" :key="state" class="state-filter">
@@ -111,9 +136,9 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         </thead>
         <tbody>
           <tr v-for="(r, at) in rows" :key="r.unit" :class="{ chosen: at === chosen }" :data-number="r.number" :data-state="r.state" @click="choose(at)">
-            <td class="pick"><input v-if="sendable(r)" type="checkbox" :checked="picked.has(r.unit)" :aria-label="`Select ${r.number}`" @click.stop @change="pick(r)" /></td>
-            <td class="strong">{{ r.number }}</td><td class="soft">{{ format.day(r.date) }}</td><td class="party" :title="r.party">{{ r.party }}</td>
-            <td class="n"><Amount :value="r.tax" :of="{ of: 'tax', voice: 'stated', unit: r.unit }" /></td><td class="n"><Amount :value="r.total" :of="{ of: 'total', unit: r.unit }" /></td>
+            <td class="pick"><input v-if="selectable(r)" type="checkbox" :checked="picked.has(r.unit)" :aria-label="`Select ${r.number}`" @click.stop @change="pick(r)" /></td>
+            <td class="strong" :title="r.kind === 'credit-note' ? `Credit note ${r.number}` : `Invoice ${r.number}`">{{ r.number }}</td><td class="soft">{{ format.day(r.date) }}</td><td class="party" :title="r.party">{{ r.party }}</td>
+            <td class="n"><Amount :value="r.tax" :of="{ of: 'tax', voice: 'stated', unit: r.unit }" /></td><td class="n"><span v-if="r.foreign" class="soft foreign">{{ format.amount(r.foreign.total) }} {{ r.foreign.currency }}</span> <Amount :value="r.total" :of="{ of: 'total', unit: r.unit }" /></td>
             <td><StateMark :state="MARK[r.state]" :word="WORD[r.state]" /></td>
             <td class="why" :title="r.reason?.says ?? r.remarks.map((m) => m.says).join(' ')">
               <span v-if="r.reason" class="breaks">{{ r.reason.says }}</span><span v-else-if="r.remarks[0]" :class="{ breaks: r.remarks[0].blocks }">{{ r.remarks[0].says }}</span>
@@ -128,6 +153,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       <RouterLink v-if="row.remarks.some((m) => m.code.includes('LINKED') || m.code.includes('SPLIT'))" class="do small" :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }">Mend it in Align</RouterLink>
       <button v-if="row.state === 'in-doubt'" class="do small" type="button" @click="runs.start('/post/look-again', { units: [row.unit] })">Look it up again</button>
     </section>
+    <WithdrawDialog v-model="withdrawing" />
     <ConfirmPost :documents="confirming?.documents ?? 0" :shown="confirming !== null" @cancel="confirming = null" @post="post" />
   </main>
 </template>
@@ -136,10 +162,17 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
 .bar { display: flex; gap: 8px 18px; align-items: center; margin-bottom: 6px; flex-wrap: wrap; font-size: 14px; }
 .bar input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 170px; margin-left: auto; }
 .state-filter { display: inline-flex; gap: 6px; align-items: baseline; }
+.reasons { margin-bottom: 10px; border-left: 3px solid var(--rust); }
+.reasons td { height: 34px; }
+.kind { width: 100px; }
+.sentence { max-width: 0; width: 100%; font-weight: 600; }
+.sentence .soft { font-weight: 400; }
+.act { width: 130px; text-align: right; max-width: none; }
 .scroll { flex: 1; min-height: 180px; }
 .pick { width: 30px; }
 .party { max-width: 220px; }
 .why { max-width: 340px; }
+.foreign { font-size: 12.5px; margin-right: 6px; }
 .detail { margin-top: 10px; background: var(--sheet); border: 1px solid var(--rule); border-left: 3px solid var(--plum); padding: 10px 14px; display: grid; gap: 4px; justify-items: start; }
 .small { min-height: 27px; padding: 0 10px; }
 .visually-hidden { position: absolute; clip-path: inset(50%); }

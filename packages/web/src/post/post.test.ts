@@ -6,11 +6,11 @@ import PostPage from './PostPage.vue'
 
 afterEach(() => vi.unstubAllGlobals())
 
-const row = (number: string, state: PostRow['state'], changes: Partial<PostRow> = {}): PostRow => ({ unit: `doc:billing:${number}`, externalId: number, number, party: 'Blythe', date: '2026-09-01', state, tax: '5.00', total: '105.00', remarks: [], reason: null, ...changes })
+const row = (number: string, state: PostRow['state'], changes: Partial<PostRow> = {}): PostRow => ({ unit: `doc:billing:${number}`, externalId: number, number, kind: 'invoice', foreign: null, party: 'Blythe', date: '2026-09-01', state, tax: '5.00', total: '105.00', remarks: [], reason: null, ...changes })
 const view = (rows: PostRow[], changes: Partial<PostView> = {}): PostView => {
   const counts: Partial<Record<PostRow['state'], number>> = {}
   for (const { state } of rows) counts[state] = (counts[state] ?? 0) + 1
-  return { currency: 'USD', counts, tax: Object.fromEntries(Object.keys(counts).map((state) => [state, '5.00'])), blocking: [], rows, total: rows.length, ...changes }
+  return { currency: 'USD', counts, tax: Object.fromEntries(Object.keys(counts).map((state) => [state, '5.00'])), blocking: [], reasons: [], rows, total: rows.length, ...changes }
 }
 const at = { path: '/larkspur/2026-09/post' }
 const run = { id: 'r1', kind: 'post', state: 'running', step: 'sending', total: 2, done: 1, failed: 0, startedBy: '', problem: null, pulled: [] }
@@ -32,7 +32,7 @@ describe('Post', () => {
   it('posts nothing before it was confirmed, then just what was selected', async () => {
     const asked = answers({ '/post': view([row('1', 'rehearsed'), row('2', 'rehearsed'), row('3', 'booked')]), '/path': PATH, '/post/runs': { run: 'r1' }, '/runs/r1': run })
     const { page, press } = await mountIn(PostPage, at)
-    expect(page.findAll('tbody input[type="checkbox"]')).toHaveLength(2)
+    expect(page.findAll('tbody input[type="checkbox"]')).toHaveLength(3)
     await press('j')
     await press('x')
     await page.findAll('button').find((b) => b.text() === 'Post 1 selected')?.trigger('click')

@@ -1,19 +1,23 @@
 <script setup lang="ts">
 import type { Remedy, RemedyPreview } from '@axion/contract'
-import { ref, watch } from 'vue'
-import { count, isNil, useFormat } from '../figures/format.ts'
+import { computed, ref, watch } from 'vue'
+import AccountsMoved from '../figures/AccountsMoved.vue'
+import { useFormat } from '../figures/format.ts'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
+import { CHOICE, mendWords, type Mending } from './mendWords.ts'
 
 /** Before anything leaves for another system: exactly what will be sent, and what follows from it. */
-const remedy = defineModel<Remedy | null>({ required: true })
+const mending = defineModel<Mending | null>({ required: true })
+const remedy = ref<Remedy | null>(null)
 const { api } = useMonth()
 const runs = useRuns()
 const format = useFormat()
 const preview = ref<RemedyPreview | null>(null)
 const refused = ref<Refused | null>(null)
 
+watch(mending, (asked) => (remedy.value = asked && !asked.asks ? (asked.remedies[0] ?? null) : null))
 watch(remedy, async (asked) => {
   preview.value = null
   refused.value = null
@@ -24,44 +28,53 @@ watch(remedy, async (asked) => {
     refused.value = asRefused(error)
   }
 })
+const words = computed(() => preview.value && mendWords(preview.value, format.value.amount))
 async function send(): Promise<void> {
   if (!preview.value) return
   const { remedy: what, revision } = preview.value
-  remedy.value = null
+  mending.value = null
   await runs.start('/mend', { remedy: what, revision })
 }
 </script>
 
 <template>
-  <v-dialog :model-value="remedy !== null" aria-label="Mend" @update:model-value="remedy = null">
+  <v-dialog :model-value="mending !== null" aria-label="Mend" @update:model-value="mending = null">
     <div class="dialog" data-mend>
+      <fieldset v-if="mending && mending.remedies.length > 1" class="choices">
+        <legend>{{ mending.asks ? 'More than one explanation fits equally. Which remedy is right?' : 'What to do' }}</legend>
+        <label v-for="choice in mending.remedies" :key="JSON.stringify(choice)"><input type="radio" name="remedy" :value="choice.kind" :checked="choice === remedy" @change="remedy = choice" /> {{ CHOICE[choice.kind] }}</label>
+      </fieldset>
       <template v-if="preview">
-        <h2>Send to {{ preview.system }}</h2>
-        <p>“{{ preview.object }}” is changed there:</p>
-        <table class="sheet">
-          <thead><tr><th scope="col">Field</th><th scope="col">It holds</th><th scope="col">It gets</th></tr></thead>
-          <tbody><tr v-for="change in preview.changes" :key="change.field"><td>{{ change.field }}</td><td class="breaks">{{ change.from }}</td><td class="strong">{{ change.to }}</td></tr></tbody>
-        </table>
-        <p class="after">
-          <template v-if="preview.booksAgain > 0">Then {{ count(preview.booksAgain, 'document') }} with {{ format.amount(preview.unproved) }} {{ preview.currency }} not proved {{ preview.booksAgain === 1 ? 'is' : 'are' }} booked again in place, and both systems are pulled. Only that pull can prove them.</template>
-          <template v-else>No booked document rests on it, so nothing is booked again.</template>
-        </p>
+        <h2>{{ words?.title }}</h2>
+        <template v-if="preview.changes.length > 0">
+          <p>“{{ preview.object }}” is changed there:</p>
+          <table class="sheet">
+            <thead><tr><th scope="col">Field</th><th scope="col">It holds</th><th scope="col">It gets</th></tr></thead>
+            <tbody><tr v-for="change in preview.changes" :key="change.field"><td>{{ change.field }}</td><td class="breaks">{{ change.from }}</td><td class="strong">{{ change.to }}</td></tr></tbody>
+          </table>
+        </template>
+        <p v-else>{{ words?.what }}</p>
+        <AccountsMoved v-if="preview.journal.length > 0" :lines="preview.journal" :currency="preview.currency" />
+        <p class="after">{{ words?.after }}</p>
         <div class="actions">
-          <button type="button" class="do first" autofocus @click="send">Send it<template v-if="preview.booksAgain > 0 && !isNil(preview.unproved)"> and book {{ count(preview.booksAgain, 'document') }} again</template></button>
-          <button type="button" class="do" @click="remedy = null">Leave it as it is</button>
+          <button type="button" class="do first" autofocus @click="send">{{ words?.act }}</button>
+          <button type="button" class="do" @click="mending = null">Leave it as it is</button>
         </div>
       </template>
       <template v-else-if="refused">
         <h2>It cannot be sent</h2>
         <p>{{ refused.says }} {{ refused.mend }}</p>
-        <div class="actions"><button type="button" class="do" @click="remedy = null">Close</button></div>
+        <div class="actions"><button type="button" class="do" @click="mending = null">Close</button></div>
       </template>
-      <p v-else class="soft">Working out what would be sent</p>
+      <p v-else-if="remedy" class="soft">Working out what would be sent</p>
+      <div v-else class="actions"><button type="button" class="do" @click="mending = null">Leave it as it is</button></div>
     </div>
   </v-dialog>
 </template>
 
 <style scoped>
 .sheet { margin: 10px 0; }
+.choices { border: 0; padding: 0 0 10px; margin: 0 0 10px; border-bottom: 1px solid var(--rule); display: grid; gap: 4px; font-size: 14.5px; }
+.choices legend { color: var(--soft); padding: 0 0 4px; }
 .after { font-size: 14.5px; }
 </style>

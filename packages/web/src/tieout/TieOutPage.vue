@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CauseView, Remedy, Selector, TieOutRow, TieOutView } from '@axion/contract'
+import type { CauseView, Selector, TieOutRow, TieOutView } from '@axion/contract'
 import { sayCause } from '@axion/contract'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -12,20 +12,17 @@ import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
-import ConfirmPost from '../post/ConfirmPost.vue'
 import MendDialog from './MendDialog.vue'
+import type { Mending } from './mendWords.ts'
 
 const route = useRoute()
 const router = useRouter()
 const runs = useRuns()
 const format = useFormat()
 const evidence = useEvidence()
-const mending = ref<Remedy | null>(null)
-const again = ref<CauseView | null>(null)
-async function bookAgain(): Promise<void> {
-  const cause = again.value?.key
-  again.value = null
-  if (cause) await runs.start('/post/runs', { cause })
+const mending = ref<Mending | null>(null)
+function mend(target: CauseView | undefined): void {
+  if (target && target.remedies.length > 0) mending.value = target
 }
 const filter = ref<HTMLInputElement | null>(null)
 const query = (name: string): string | undefined => (typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined)
@@ -51,7 +48,7 @@ function openCause(target: CauseView | undefined): void {
 }
 useKeys(() => [
   { key: 'n', does: 'next cause, largest money first', act: () => openCause(causes.value[(causes.value.findIndex((c) => c.key === cause.value) + 1) % Math.max(causes.value.length, 1)]) },
-  { key: 'm', does: 'mend the chosen cause, with a preview', act: () => (mending.value = (current.value ?? causes.value[0])?.remedy ?? null) },
+  { key: 'm', does: 'mend the chosen cause, with a preview', act: () => mend(current.value ?? causes.value[0]) },
   { key: '/', does: 'filter by number or party', act: () => filter.value?.focus() },
 ])
 </script>
@@ -83,9 +80,9 @@ useKeys(() => [
           <td class="n soft">{{ count(c.documents, 'document') }}</td>
           <td class="n money"><Amount :value="c.unproved" :of="{ of: 'unproved', cause: c.key }" breaks /></td>
           <td class="act">
-            <button v-if="c.remedy" class="do small" :class="{ first: c.key === (cause ?? causes[0]?.key) }" type="button" @click.stop="mending = c.remedy">Mend {{ c.documents }} <kbd v-if="c.key === (cause ?? causes[0]?.key)">m</kbd></button>
-            <button v-else-if="c.facts.kind === 'unexplained' && c.headline !== 'orphan'" class="do small" type="button" @click.stop="again = c">Book {{ c.documents }} again</button>
+            <button v-if="c.remedies.length > 0" class="do small" :class="{ first: c.key === (cause ?? causes[0]?.key) }" type="button" @click.stop="mend(c)">Mend {{ c.documents }} <kbd v-if="c.key === (cause ?? causes[0]?.key)">m</kbd></button>
             <RouterLink v-else-if="c.headline === 'missing'" class="do small" :to="{ name: 'post', params: route.params }" @click.stop>To Post</RouterLink>
+            <span v-else class="soft">mend at its source</span>
           </td>
         </tr>
       </tbody>
@@ -130,7 +127,6 @@ useKeys(() => [
       </table>
     </div>
     <MendDialog v-model="mending" />
-    <ConfirmPost :shown="again !== null" :documents="again?.documents ?? 0" @cancel="again = null" @post="bookAgain" />
   </main>
 </template>
 

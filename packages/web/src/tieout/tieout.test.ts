@@ -10,8 +10,8 @@ const remedy = { kind: 'liability-account', systemId: 'ledger', objectId: 'a1' }
 const view: TieOutView = {
   currency: 'USD', unproved: '12.00', unprovedNet: '0.00', expected: '100.00', documents: 2, proved: 5, pulled: true, total: 2,
   causes: [
-    { key: 'k1', facts: { kind: 'liability-account', system: 'Ledger', agency: 'City', theirs: '2222', ours: '2214' }, others: [], headline: 'account', documents: 1, unproved: '9.00', unprovedNet: '0.00', remedy },
-    { key: 'k2', facts: { kind: 'missing', why: 'failed' }, others: [], headline: 'missing', documents: 1, unproved: '3.00', unprovedNet: '0.00', remedy: null },
+    { key: 'k1', facts: { kind: 'liability-account', system: 'Ledger', agency: 'City', theirs: '2222', ours: '2214' }, others: [], headline: 'account', documents: 1, unproved: '9.00', unprovedNet: '0.00', remedies: [remedy], asks: false },
+    { key: 'k2', facts: { kind: 'missing', why: 'failed' }, others: [], headline: 'missing', documents: 1, unproved: '3.00', unprovedNet: '0.00', remedies: [], asks: false },
   ],
   rows: [
     { unit: 'u1', number: 'LA-1', party: 'Blythe', date: '2026-09-01', agency: 'CPL', agencyName: 'City', account: '2214', stated: '9.00', expected: '9.00', booked: '0.00', unproved: '9.00', headline: 'account', facets: ['account', 'edited'], cause: 'k1', proved: false, first: true },
@@ -20,7 +20,7 @@ const view: TieOutView = {
   ],
   totals: { stated: '12.00', expected: '12.00', booked: '9.00', unproved: '12.00' },
 }
-const preview = { remedy, system: 'Ledger', object: 'City', revision: '7', changes: [{ field: 'Liability account', from: '2222', to: '2214' }], booksAgain: 1, unproved: '9.00', currency: 'USD' }
+const preview = { remedy, system: 'Ledger', object: 'City', revision: '7', changes: [{ field: 'Liability account', from: '2222', to: '2214' }], journal: [], documents: 1, unproved: '9.00', currency: 'USD' }
 
 describe('Tie out', () => {
   it('says the verdict, the causes in words, and names a document once', async () => {

@@ -1,8 +1,9 @@
 import type { Knex } from 'knex'
 import * as foundation from './001_foundation.ts'
+import * as variety from './002_variety.ts'
 
 /** Every migration in its order. A name, once released, stays. */
-const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '001_foundation': foundation }
+const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '001_foundation': foundation, '002_variety': variety }
 
 export const migrationSource: Knex.MigrationSource<string> = {
   getMigrations: () => Promise.resolve(Object.keys(MIGRATIONS)),

@@ -1,0 +1,69 @@
+import { groupBy } from '@axion/core'
+import type { JournalEntry } from '@axion/contract'
+import type { Transaction } from '../database/connection.ts'
+import type { Touched } from '../tieout/gather.ts'
+import { monthsOf } from '../tieout/prove.ts'
+import { externalStem, stemOf } from '../tieout/units.ts'
+
+interface ChangeRow {
+  readonly system_id: string
+  readonly resource: string
+  readonly object_id: string
+  readonly before: unknown
+  readonly after: unknown
+}
+
+/** Set-up that no amount is worked out from. */
+const BYSTANDERS: readonly string[] = ['items', 'parties']
+
+/**
+ * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: everything where
+ * a set-up changed, else the documents and entries that did, with the credit notes of each document and the entries that stand behind it.
+ */
+export async function touchedBy(trx: Transaction, entityId: string): Promise<{ readonly months: readonly string[]; readonly touched: Touched }> {
+  const rows = (await trx('held_change as c').join('pull as p', (on) => void on.on('p.entity_id', 'c.entity_id').on('p.pull_id', 'c.pull_id'))
+    .where({ 'c.entity_id': entityId }).whereNull('p.proved_at').select('c.system_id', 'c.resource', 'c.object_id', 'c.before', 'c.after')) as ChangeRow[]
+  const of = groupBy(rows, (row) => row.resource)
+  const documents = of.get('documents') ?? []
+  const entries = of.get('journal-entries') ?? []
+  if ([...of.keys()].some((resource) => !['documents', 'journal-entries', ...BYSTANDERS].includes(resource))) return { months: await monthsOf(trx, entityId), touched: 'all' }
+
+  const versions = entries.flatMap(({ before, after }) => [before, after]).filter((value): value is JournalEntry => value !== null)
+  const booked = versions.flatMap(({ externalId }) => (externalId === null ? [] : [documentOf(entityId, externalId)]))
+  const named = new Set([...documents.map((d) => `${d.system_id}/${d.object_id}`), ...booked.filter((d) => d !== null)])
+  const all = new Set([...named, ...(await relatives(trx, entityId, [...named]))])
+  const behind = await entriesOf(trx, entityId, [...all])
+  const { rows: periods } = (await trx.raw(
+    `select period from source_document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from tie_unit where entity_id = :e and system_id || '/' || document_id = any(:d)`,
+    { e: entityId, d: [...all] },
+  )) as { rows: { period: string }[] }
+  return {
+    months: [...new Set([...periods.map((r) => r.period), ...versions.map((v) => v.postingDate.slice(0, 7))])].sort(),
+    touched: { documents: all, entries: new Set([...entries.map((e) => e.object_id), ...behind]) },
+  }
+}
+
+/** The document that an external id of ours names. */
+function documentOf(entityId: string, externalId: string): string | null {
+  const stem = stemOf(externalId)
+  return stem.startsWith(`${entityId}/`) ? stem.slice(entityId.length + 1, -1) : null
+}
+
+/** Credit notes hang on what they credit, and on the credit notes before them. */
+async function relatives(trx: Transaction, entityId: string, documents: readonly string[]): Promise<string[]> {
+  const { rows } = (await trx.raw(
+    `with named as (select system_id, document_id, coalesce(credits_document, document_id) as head from source_document where entity_id = :e and system_id || '/' || document_id = any(:d))
+     select d.system_id || '/' || d.document_id as document from source_document d join named n on d.system_id = n.system_id and d.credits_document = n.head where d.entity_id = :e`,
+    { e: entityId, d: [...documents] },
+  )) as { rows: { document: string }[] }
+  return rows.map((row) => row.document)
+}
+
+async function entriesOf(trx: Transaction, entityId: string, documents: readonly string[]): Promise<string[]> {
+  const stems = documents.map((document) => {
+    const at = document.indexOf('/')
+    return externalStem(entityId, document.slice(0, at), document.slice(at + 1))
+  })
+  const { rows } = (await trx.raw(`select entry_id from ledger_entry where entity_id = ? and regexp_replace(external_id, '[^/]*$', '') = any(?)`, [entityId, stems])) as { rows: { entry_id: string }[] }
+  return rows.map((row) => row.entry_id)
+}

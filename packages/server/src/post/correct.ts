@@ -1,0 +1,115 @@
+import type { BookingRequest, RemedyPreview } from '@axion/contract'
+import { absolute, formatAmount, parseAmount, type Journal } from '@axion/core'
+import type { HeldSystem } from '../connect/held.ts'
+import { json, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { groundsOf } from '../tieout/prove.ts'
+import { dayAfter } from '../tieout/periods.ts'
+import { externalIdOf, externalStem, isCorrection, type StoredEntry } from '../tieout/units.ts'
+
+/** One account's part of a correction: credit less debit, in minor units of the document's currency. */
+interface CorrectionLine {
+  readonly account: string
+  readonly agency: string | null
+  readonly amount: bigint
+}
+
+export interface Correction {
+  readonly unitId: string
+  readonly systemId: string
+  readonly documentId: string
+  readonly number: string
+  readonly period: string
+  readonly date: string
+  readonly currency: string
+  readonly exchangeRate: string | null
+  readonly lines: readonly CorrectionLine[]
+}
+
+interface Row {
+  readonly unit_id: string
+  readonly system_id: string
+  readonly document_id: string
+  readonly number: string
+  readonly period: string
+  readonly document_date: string
+  readonly currency: string
+  readonly exchange_rate: string | null
+  readonly journal: Journal | null
+}
+
+/**
+ * What brings each document of a cause from what is booked to what should be: the composed journal less the ledger's own entry,
+ * account by account. Both balance, and so does the difference. An earlier correction is worked out anew, and replaced.
+ */
+export async function correctionsOf(trx: Transaction, entityId: string, month: string, cause: string): Promise<Correction[]> {
+  const { systems } = await groundsOf(trx, entityId)
+  const ledger = systems.find((s) => s.row.role === 'ledger')
+  if (!ledger) throw new Problem('AXION_NO_LEDGER')
+  const rows = (await trx('tie_unit as u').join('booking as b', (on) => void on.on('b.entity_id', 'u.entity_id').on('b.system_id', 'u.system_id').on('b.document_id', 'u.document_id').on('b.kind', 'u.kind'))
+    .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': cause, 'u.proved': false }).select('u.*', 'b.journal')) as Row[]
+  const lockedThrough = ledger.row.settings?.lockedThrough ?? null
+  const corrections: Correction[] = []
+  for (const row of rows) {
+    const stem = externalStem(entityId, row.system_id, row.document_id)
+    const entries = ((await trx('ledger_entry').where({ entity_id: entityId, voided: false }).whereRaw('starts_with(external_id, ?)', [stem])) as StoredEntry[]).filter((e) => !isCorrection(e.external_id))
+    if (!row.journal || entries.length !== 1) continue
+    const sums = new Map<string, CorrectionLine>()
+    const put = (account: string, agency: string | null, amount: bigint): void => {
+      const key = `${account}|${agency ?? ''}`
+      sums.set(key, { account, agency, amount: (sums.get(key)?.amount ?? 0n) + amount })
+    }
+    for (const line of row.journal.lines) put(line.account, line.agencyId, BigInt(line.credit) - BigInt(line.debit))
+    for (const { value } of entries) {
+      for (const line of value.lines) {
+        const amount = parseAmount(line.credit, value.currency) - parseAmount(line.debit, value.currency)
+        put(ledger.accountNumber(line.accountId) ?? line.accountId, line.agencyId === null ? null : ledger.agencyOf(line.agencyId), -amount)
+      }
+    }
+    const lines = [...sums.values()].filter((line) => line.amount !== 0n)
+    if (lines.length > 0) corrections.push({ unitId: row.unit_id, systemId: row.system_id, documentId: row.document_id, number: row.number, period: row.period, date: openDate(row.document_date, lockedThrough), currency: row.currency, exchangeRate: row.exchange_rate, lines })
+  }
+  return corrections
+}
+
+/** The document's own date, or, where the books are locked on it, the first day that is open. */
+function openDate(date: string, lockedThrough: string | null): string {
+  return lockedThrough === null || date > lockedThrough ? date : dayAfter(lockedThrough)
+}
+
+/** What corrections come to together, by account. */
+export function inTotal(corrections: readonly Correction[], currency: string, ledger: HeldSystem): RemedyPreview['journal'] {
+  const totals = new Map<string, bigint>()
+  for (const { lines } of corrections.filter((c) => c.currency === currency)) for (const line of lines) totals.set(line.account, (totals.get(line.account) ?? 0n) + line.amount)
+  return [...totals].filter(([, amount]) => amount !== 0n).sort(([a], [b]) => (a < b ? -1 : 1)).map(([account, amount]) => {
+    const text = formatAmount(absolute(amount), currency)
+    return { account: ledger.accountName(account), ...(amount < 0n ? { debit: text, credit: null } : { debit: null, credit: text }) }
+  })
+}
+
+/** Puts correcting entries into the outbox. */
+export async function putCorrections(trx: Transaction, entityId: string, runId: string, corrections: readonly Correction[]): Promise<void> {
+  const { systems } = await groundsOf(trx, entityId)
+  const ledger = systems.find((s) => s.row.role === 'ledger')
+  if (!ledger) throw new Problem('AXION_NO_LEDGER')
+  const idOf = (number: string): string => {
+    const account = ledger.accounts.find((a) => a.value.number === number)
+    if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number })
+    return account.id
+  }
+  for (const { systemId, documentId, number, period, date, currency, exchangeRate, lines } of corrections) {
+    const externalId = externalIdOf(entityId, systemId, documentId, 'correction')
+    const request: BookingRequest = {
+      externalId, number: `${number}-C`.slice(0, 100), kind: 'correction', postingDate: date, currency, exchangeRate, party: { id: 'correction', name: `Correction of ${number}` },
+      receivableAccountId: idOf(lines[0]?.account ?? ''), reimbursed: null, memo: `Corrects ${number}`, pricesIncludeTax: false, lines: [], taxes: null,
+      journal: lines.map(({ account, agency, amount }) => ({
+        accountId: idOf(account), description: `Corrects ${number}`, agencyId: agency === null ? null : (ledger.linkedTo('agency', agency)[0] ?? null),
+        debit: formatAmount(amount < 0n ? -amount : 0n, currency), credit: formatAmount(amount > 0n ? amount : 0n, currency), base: null,
+      })),
+    }
+    const row = { state: 'waiting', action: 'book', request: json(request), run_id: runId, attempts: 0, uncertain_since: null, not_before: null, reason_code: null, reason_facts: null }
+    await trx('booking').insert({
+      entity_id: entityId, external_id: externalId, system_id: systemId, document_id: documentId, number, period, currency, kind: 'correction', source_revision: '', tax: '0', total: '0', findings: '[]', ...row,
+    }).onConflict(['entity_id', 'external_id']).merge({ ...row, revision: trx.raw('booking.revision + 1') })
+  }
+}

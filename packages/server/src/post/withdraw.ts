@@ -1,0 +1,71 @@
+import { createHash } from 'node:crypto'
+import type { WithdrawPreview } from '@axion/contract'
+import { absolute, formatAmount, parseAmount } from '@axion/core'
+import { inOrder, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { groundsOf } from '../tieout/prove.ts'
+import { isCorrection, type StoredEntry } from '../tieout/units.ts'
+import { standingEntries, type TakenBack } from './takeBack.ts'
+
+interface Chosen extends TakenBack {
+  readonly unit_id: string
+  readonly party: string
+  readonly document_date: string
+  readonly tax: string
+  readonly total: string
+}
+
+/** What withdrawing these documents would take out of the ledger, entry by entry; nothing leaves. What cannot be withdrawn is named with the reason. */
+export async function previewWithdrawal(trx: Transaction, entityId: string, currency: string, units: readonly string[]): Promise<WithdrawPreview> {
+  const { systems } = await groundsOf(trx, entityId)
+  const ledger = systems.find((s) => s.row.role === 'ledger')
+  if (!ledger) throw new Problem('AXION_NO_LEDGER')
+  const chosen = await documentsOf(trx, entityId, units)
+  const lockedThrough = ledger.row.settings?.lockedThrough ?? null
+  const weighed = await inOrder(chosen, async (document) => ({ document, entries: await standingEntries(trx, entityId, document) }))
+  const why = (entries: readonly StoredEntry[]): string | null => {
+    if (entries.every((entry) => isCorrection(entry.external_id) || entry.booking_id === null)) return 'The ledger holds no booking of it.'
+    const locked = entries.find((entry) => lockedThrough !== null && entry.posting_date <= lockedThrough)
+    return locked ? `The ledger is locked through ${lockedThrough}: it can be corrected, not withdrawn.` : null
+  }
+  const out = weighed.filter(({ entries }) => why(entries) === null)
+  const totals = new Map<string, bigint>()
+  for (const line of out.flatMap(({ entries }) => entries.flatMap((entry) => entry.value.lines.map((l) => ({ l, value: entry.value }))))) {
+    const { l, value } = line
+    const [debit, credit] = [parseAmount(l.baseDebit ?? l.debit, value.baseCurrency), parseAmount(l.baseCredit ?? l.credit, value.baseCurrency)]
+    const account = ledger.accountNumber(l.accountId) ?? l.accountId
+    totals.set(account, (totals.get(account) ?? 0n) + debit - credit)
+  }
+  const text = (units_: bigint): string => formatAmount(units_, currency)
+  return {
+    currency, ledger: ledger.row.name, way: ledger.row.about.voids ? 'void' : 'reversal',
+    documents: out.map(({ document, entries }) => ({
+      unit: document.unit_id, number: document.number, party: document.party, date: document.document_date, entry: entries.map((e) => e.value.number).join(', '),
+      tax: text(BigInt(document.tax)), total: text(BigInt(document.total)),
+    })),
+    kept: weighed.flatMap(({ document, entries }) => {
+      const reason = why(entries)
+      return reason === null ? [] : [{ unit: document.unit_id, number: document.number, why: reason }]
+    }),
+    journal: [...totals].filter(([, amount]) => amount !== 0n).sort(([a], [b]) => (a < b ? -1 : 1)).map(([account, amount]) =>
+      ({ account: ledger.accountName(account), ...(amount < 0n ? { debit: text(absolute(amount)), credit: null } : { debit: null, credit: text(amount) }) })),
+    revision: createHash('sha256').update(JSON.stringify(out.map(({ document, entries }) => [document.unit_id, entries.map((e) => [e.entry_id, e.booking_revision])]))).digest('base64url'),
+  }
+}
+
+/** The documents of a preview, as what takes them back wants them. */
+export async function withdrawn(trx: Transaction, entityId: string, { documents }: WithdrawPreview): Promise<TakenBack[]> {
+  return documentsOf(trx, entityId, documents.map((d) => d.unit))
+}
+
+async function documentsOf(trx: Transaction, entityId: string, units: readonly string[]): Promise<Chosen[]> {
+  const { rows } = (await trx.raw(
+    `select 'doc:' || d.system_id || ':' || d.document_id as unit_id, d.system_id, d.document_id, d.number, d.period, d.currency, d.party, d.document_date,
+       coalesce(t.tax, 0)::text as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::text as total from source_document d
+     left join (select unit_id, sum(in_base) as tax from tax_fact where entity_id = :e and voice = 'stated' group by unit_id) t on t.unit_id = 'doc:' || d.system_id || ':' || d.document_id
+     left join (select unit_id, sum(in_base) as net from net_fact where entity_id = :e and voice = 'stated' group by unit_id) n on n.unit_id = 'doc:' || d.system_id || ':' || d.document_id
+     where d.entity_id = :e and 'doc:' || d.system_id || ':' || d.document_id = any(:units) order by d.document_date, d.number`,
+    { e: entityId, units: [...units] },
+  )) as { rows: Chosen[] }
+  return rows
+}

@@ -1,0 +1,87 @@
+import type { Remedy } from '@axion/contract'
+import { audit } from '../audit/audit.ts'
+import { sendSetUp, unitsOf } from '../align/remedies.ts'
+import { pullAndProve } from '../connect/pullRun.ts'
+import { inEntity, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { noteRun, type RunRow } from '../jobs/runs.ts'
+import { correctionsOf, putCorrections } from '../post/correct.ts'
+import { sendOutbox } from '../post/postRun.ts'
+import { compose } from '../post/rehearse.ts'
+import { takeBack } from '../post/takeBack.ts'
+import type { Services } from '../services.ts'
+import { prove } from './prove.ts'
+import { acceptEdits, previewRemedy, unitsOfCause } from './remedies.ts'
+import type { StoredDocument } from './units.ts'
+
+type MendRun = RunRow<'mend'>
+type CauseRemedy = Extract<Remedy, { readonly cause: string }>
+
+/**
+ * One cause mended: what was previewed goes to the ledger, and the ledger is pulled, which alone can prove it. Each step is
+ * recorded, so that a worker that takes over does none of them twice.
+ */
+export async function mend(services: Services, entityId: string, run: MendRun): Promise<'finished' | 'waiting' | 'cancelled'> {
+  const { month } = run.payload
+  const { database } = services
+  if (run.report['changed'] !== true) await begin(services, entityId, run)
+  await noteRun(database, entityId, run.run_id, { step: 'sending' })
+  const sent = await sendOutbox(services, entityId, run.run_id)
+  if (sent !== 'finished') return sent
+  const pulled = await pullAndProve(services, entityId, run.run_id, month, null)
+  await noteRun(database, entityId, run.run_id, { report: { changed: true, pulled } })
+  return 'finished'
+}
+
+async function begin(services: Services, entityId: string, run: MendRun): Promise<void> {
+  const { month, remedy, revision } = run.payload
+  const { database } = services
+  if ('cause' in remedy) return inEntity(database, entityId, (trx) => putInOutbox(trx, entityId, run, remedy))
+  await noteRun(database, entityId, run.run_id, { step: 'sending the change' })
+  await sendSetUp(services, entityId, month, remedy, revision, run.started_by)
+  await inEntity(database, entityId, async (trx) => {
+    const units = await unitsOf(trx, entityId, month, remedy)
+    await noteBegun(trx, entityId, run, await bookAgain(trx, entityId, run, units))
+  })
+}
+
+async function putInOutbox(trx: Transaction, entityId: string, run: MendRun, remedy: CauseRemedy): Promise<void> {
+  const { month, revision } = run.payload
+  const { base_currency: currency } = (await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')) as { base_currency: string }
+  const preview = await previewRemedy(trx, entityId, month, currency, remedy)
+  if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: 'This cause' })
+  const count = await ACTIONS[remedy.kind](trx, entityId, run, remedy.cause)
+  await audit(trx, entityId, run.started_by, 'mended', remedy.cause, null, { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved })
+  await noteBegun(trx, entityId, run, count)
+}
+
+/** Composes documents anew and puts them into the outbox. */
+async function bookAgain(trx: Transaction, entityId: string, run: MendRun, units: readonly { readonly system_id: string; readonly document_id: string }[]): Promise<number> {
+  const keys = units.map((u) => `${u.system_id}/${u.document_id}`)
+  const documents = (await trx('source_document').where({ entity_id: entityId }).whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys)) as StoredDocument[]
+  await compose(trx, entityId, documents)
+  await trx('booking').where({ entity_id: entityId, state: 'rehearsed' }).whereIn('kind', ['invoice', 'credit-note']).whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys).update({ state: 'waiting', run_id: run.run_id })
+  return documents.length
+}
+
+const ACTIONS: Readonly<Record<CauseRemedy['kind'], (trx: Transaction, entityId: string, run: MendRun, cause: string) => Promise<number>>> = {
+  'book-again': async (trx, entityId, run, cause) => bookAgain(trx, entityId, run, await unitsOfCause(trx, entityId, run.payload.month, cause)),
+  correct: async (trx, entityId, run, cause) => {
+    const corrections = await correctionsOf(trx, entityId, run.payload.month, cause)
+    await putCorrections(trx, entityId, run.run_id, corrections)
+    return corrections.length
+  },
+  // Of doubles one stays; of what is void at its source nothing does.
+  'take-back': async (trx, entityId, run, cause) => takeBack(trx, entityId, run.run_id, await unitsOfCause(trx, entityId, run.payload.month, cause), cause === 'duplicate' ? 1 : 0),
+  accept: async (trx, entityId, run, cause) => {
+    const { month } = run.payload
+    const units = await unitsOfCause(trx, entityId, month, cause)
+    await acceptEdits(trx, entityId, units, run.started_by)
+    await prove(trx, entityId, month, { documents: new Set(units.map((u) => `${u.system_id}/${u.document_id}`)), entries: new Set() })
+    return units.length
+  },
+}
+
+function noteBegun(trx: Transaction, entityId: string, run: MendRun, total: number): Promise<unknown> {
+  return trx('run').where({ entity_id: entityId, run_id: run.run_id }).update({ report: JSON.stringify({ changed: true }), total })
+}

@@ -1,0 +1,131 @@
+import {
+  absolute, diagnose, explanationKey, judge, multiply, ratio, round, sum, together,
+  type Assumption, type Exchange, type Explanation, type UnprovedMember, type Verdict,
+} from '@axion/core'
+import { insertRows, json, type Transaction } from '../database/connection.ts'
+import { departuresOf } from './departures.ts'
+import type { Grounds, Unit } from './gather.ts'
+import { lastDayOf } from './periods.ts'
+import { otherRoundings } from './units.ts'
+
+/** An explanation of what one voice says; stated and booked are diagnosed apart. */
+export interface Reproduced {
+  readonly voice: 'stated' | 'booked'
+  readonly assumptions: Explanation
+}
+
+interface Judged {
+  readonly unit: Unit
+  readonly verdict: Verdict
+  readonly reproduced: readonly Reproduced[]
+}
+
+/** How many recomputations all pairs of assumptions of one proof may take together. */
+const PAIRS_IN_ALL = 40_000
+
+/** Weighs and diagnoses units whose signatures differ, and writes what came of it; causes are ranked over the whole month. */
+export async function weighUnits(trx: Transaction, grounds: Grounds, period: string, units: readonly Unit[]): Promise<void> {
+  const { entityId } = grounds
+  const differing = new Set(((await trx('tie_unit').where({ entity_id: entityId, period, differs: true }).select('unit_id')) as { unit_id: string }[]).map((r) => r.unit_id))
+  const departures = new Map(grounds.systems.map((held) => [held.row.system_id, departuresOf(held, grounds.index, lastDayOf(period))]))
+  let pairs = PAIRS_IN_ALL
+  const judged = units.filter((unit) => differing.has(unit.unitId)).map((unit) => {
+    const weighed = weigh(unit, grounds, departures, Math.min(pairs, 1500))
+    if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing') pairs -= 1500
+    return weighed
+  })
+  await writeVerdicts(trx, grounds, judged)
+  const gone = units.filter((unit) => !differing.has(unit.unitId)).map((unit) => unit.unitId)
+  await trx.raw('update tie_unit set proved = true where entity_id = ? and unit_id = any(?)', [entityId, gone])
+}
+
+function weigh(unit: Unit, { index, systems }: Grounds, departures: ReadonlyMap<string, readonly Assumption[]>, mostPairs: number): Judged {
+  const { source } = unit
+  const verdict = judge({
+    stated: unit.stated, expected: source ? unit.expected : null, expectedComplete: source?.determination.complete ?? true, booked: unit.booked,
+    missingWhy: unit.why, edited: unit.edited, voided: unit.voided, otherRoundings: () => (source ? otherRoundings(source, index) : []),
+  })
+  if (!source || unit.booked.length > 1 || unit.voided.source || unit.voided.ledger) return { unit, verdict, reproduced: [] }
+  const of = { document: source.document, determination: source.determination, expected: unit.expected, index }
+  const ledgerId = systems.find((s) => s.row.role === 'ledger')?.row.system_id ?? ''
+  const explain = (voice: 'stated' | 'booked'): Reproduced[] => {
+    const odd = voice === 'stated' ? unit.stated : unit.booked.length === 0 ? null : together(unit.booked)
+    const from = departures.get(voice === 'stated' ? source.stored.system_id : ledgerId) ?? []
+    return odd === null ? [] : diagnose(of, odd, from, Math.max(mostPairs, 0)).map((assumptions) => ({ voice, assumptions }))
+  }
+  // Where the baseline stands alone, the source's mistake went through: it is the stated voice that is explained.
+  const reproduced = [...(verdict.odd.includes('booked') ? explain('booked') : []), ...(verdict.odd.includes('stated') || verdict.odd.includes('expected') ? explain('stated') : [])]
+  return { unit, verdict, reproduced }
+}
+
+export function reproducedKey({ voice, assumptions }: Reproduced): string {
+  return `${voice}: ${explanationKey(assumptions)}`
+}
+
+async function writeVerdicts(trx: Transaction, { entityId, baseCurrency }: Grounds, judged: readonly Judged[]): Promise<void> {
+  const shares: object[] = []
+  const rows = judged.map(({ unit, verdict, reproduced }) => {
+    const exchange = unit.source?.document.exchange ?? null
+    const own = verdict.unproved.map((member) => ({ ...member, tax: inBase(member, baseCurrency, exchange) }))
+    own.forEach(({ agency, account, period, tax }, place) => shares.push({ entity_id: entityId, unit_id: unit.unitId, place, agency, account, currency: baseCurrency, period, tax }))
+    const net = exchange ? round(multiply(ratio(verdict.unprovedNet), exchange.rate)) : verdict.unprovedNet
+    return {
+      unit_id: unit.unitId, proved: verdict.proved, headline: verdict.headline, facets: verdict.facets, odd: verdict.odd, missing_why: verdict.missingWhy,
+      unproved: sum(own.map((u) => u.tax)), unproved_net: absolute(net), assumptions: reproduced,
+    }
+  })
+  await trx.raw(
+    `update tie_unit u set proved = v.proved, headline = v.headline, facets = v.facets, odd = v.odd, missing_why = v.missing_why,
+       unproved = v.unproved, unproved_net = v.unproved_net, assumptions = v.assumptions
+     from jsonb_populate_recordset(null::tie_unit, ?::jsonb) v where u.entity_id = ? and u.unit_id = v.unit_id`,
+    [json(rows), entityId],
+  )
+  await insertRows(trx, 'unproved_share', shares)
+}
+
+function inBase({ currency, tax }: UnprovedMember, baseCurrency: string, exchange: Exchange | null): bigint {
+  return currency === baseCurrency || exchange === null ? tax : round(multiply(ratio(tax), exchange.rate))
+}
+
+interface OpenUnit {
+  readonly unit_id: string
+  readonly headline: string | null
+  readonly missing_why: string | null
+  readonly odd: readonly string[]
+  readonly proved: boolean
+  readonly assumptions: readonly Reproduced[]
+  readonly cause: string | null
+  readonly status: string | null
+}
+
+const NOT_TAKEN: readonly (string | null)[] = ['draft', 'out-of-range', 'kind-off']
+
+/**
+ * Gives each open unit of the month its cause: of the equals that reproduce it, the one that explains most of the month's other
+ * differences comes first. Documents with the same cause share its key; null where nothing is at fault.
+ */
+export async function rankCauses(trx: Transaction, entityId: string, period: string): Promise<void> {
+  const open = (await trx('tie_unit as u').leftJoin('source_document as d', (on) => void on.on('d.entity_id', 'u.entity_id').on('d.system_id', 'u.system_id').on('d.document_id', 'u.document_id'))
+    .where({ 'u.entity_id': entityId, 'u.period': period, 'u.differs': true })
+    .select('u.unit_id', 'u.headline', 'u.missing_why', 'u.odd', 'u.proved', 'u.assumptions', 'u.cause', 'd.status')) as OpenUnit[]
+  const explains = new Map<string, number>()
+  for (const key of open.flatMap((u) => u.assumptions.map(reproducedKey))) explains.set(key, (explains.get(key) ?? 0) + 1)
+  const weight = (r: Reproduced): number => explains.get(reproducedKey(r)) ?? 0
+  const rows = open.map((u) => {
+    const ranked = [...u.assumptions].sort((a, b) => weight(b) - weight(a))
+    return { unit_id: u.unit_id, assumptions: ranked, cause: causeOf(u, ranked[0]) }
+  })
+  await trx.raw(
+    `update tie_unit u set cause = v.cause, assumptions = v.assumptions from jsonb_populate_recordset(null::tie_unit, ?::jsonb) v
+     where u.entity_id = ? and u.unit_id = v.unit_id and (u.cause is distinct from v.cause or u.assumptions is distinct from v.assumptions)`,
+    [json(rows), entityId],
+  )
+}
+
+function causeOf({ proved, headline, missing_why: why, odd, status }: OpenUnit, first: Reproduced | undefined): string | null {
+  if (proved || (headline === 'missing' && NOT_TAKEN.includes(why))) return null
+  if (headline === 'missing') return `missing|${why}`
+  if (headline === 'voided') return `voided|${status === 'void' ? 'source' : 'ledger'}`
+  if (headline === 'orphan' || headline === 'duplicate' || headline === 'edited' || headline === 'period') return headline
+  return first ? reproducedKey(first) : `unexplained|${headline}|${odd.join('+')}`
+}

@@ -1,0 +1,63 @@
+import type { Remedy, RemedyPreview } from '@axion/contract'
+import { count, isNil } from '../figures/format.ts'
+
+/** What can be done, and whether somebody has to choose. */
+export interface Mending {
+  readonly remedies: readonly Remedy[]
+  readonly asks: boolean
+}
+
+export interface MendWords {
+  readonly title: string
+  readonly what: string
+  readonly after: string
+  readonly act: string
+}
+
+const PULLED = 'then both systems are pulled. Only that pull can prove them.'
+
+/** What a remedy is called where several can be chosen from. */
+export const CHOICE: Readonly<Record<RemedyPreview['remedy']['kind'], string>> = {
+  'component-percent': 'Send the baseline’s percent, then book again',
+  'liability-account': 'Send the right account, then book again',
+  'book-again': 'Book again as agreed now',
+  correct: 'Write correcting entries',
+  'take-back': 'Take them back out',
+  accept: 'Accept the edit',
+}
+
+/** What a remedy is called before it is carried out: what leaves, to how much, and what follows. */
+export function mendWords(preview: RemedyPreview, amount: (text: string) => string): MendWords {
+  const { remedy, system, documents, unproved, currency } = preview
+  const them = count(documents, 'document')
+  const money = `${amount(unproved)} ${currency}`
+  switch (remedy.kind) {
+    case 'component-percent': case 'liability-account': {
+      const books = documents > 0 && !isNil(unproved)
+      return {
+        title: `Send to ${system}`, what: '', act: books ? `Send it and book ${them} again` : 'Send it',
+        after: documents > 0 ? `Then ${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} booked again in place, and both systems are pulled. Only that pull can prove them.` : 'No booked document rests on it, so nothing is booked again.',
+      }
+    }
+    case 'book-again': return {
+      title: `Book ${them} again in ${system}`, what: `${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} composed anew from what is agreed now, and ${documents === 1 ? 'replaces' : 'replace'} what stands there.`,
+      after: `What the ledger refuses stays in Post with its reason; ${PULLED}`, act: `Book ${them} again`,
+    }
+    case 'correct': return {
+      title: `Correct ${them} in ${system}`, what: 'What is booked and what should be differ, account by account, by:', act: `Write ${count(documents, 'correcting entry', 'correcting entries')}`,
+      after: `One entry a document, on its own date where the books are open. What stands in the ledger stays; ${PULLED}`,
+    }
+    case 'take-back': {
+      const doubles = remedy.cause === 'duplicate'
+      return {
+        title: `Take back out of ${system}`, act: doubles ? `Void the doubles of ${them}` : `Void ${them} in the ledger`,
+        what: doubles ? `${them} ${documents === 1 ? 'stands' : 'stand'} there more than once. One booking of each stays; the others are voided.` : `${them} with ${money} ${documents === 1 ? 'is' : 'are'} void at the source and still booked there.`,
+        after: `A ledger that has no void gets an entry for the same amounts on the other side; ${PULLED}`,
+      }
+    }
+    case 'accept': return {
+      title: `Accept an edit made in ${system}`, what: `Somebody changed ${them} there after we booked ${documents === 1 ? 'it' : 'them'}. No amount, account or date moved.`, act: `Accept the edit of ${them}`,
+      after: 'Nothing is sent. The edit stays in the audit trail, with who accepted it.',
+    }
+  }
+}
