@@ -126,6 +126,7 @@ test('Tie out: each cause is mended with a preview, and the month falls to nil',
     await page.keyboard.press('m')
     const dialog = page.locator('[data-mend]')
     // A percent of an earlier date fits a wrong percent equally: somebody has to say which it is.
+    await expect(dialog).toContainText(/It gets|Which remedy/)
     const choice = dialog.getByLabel(/^Send the baseline’s|^Send the right/)
     if (await choice.isVisible().catch(() => false)) await choice.check()
     await expect(dialog).toContainText('It gets')

@@ -1,8 +1,13 @@
+export interface StandinDatabase {
+  readonly path: string
+  readonly kind: 'ledger' | 'billing'
+  readonly database: string
+}
 export interface Databases {
   readonly owner: string
   readonly app: string
-  readonly ledger: string
-  readonly billing: string
+  /** Each with the address of its own database. */
+  readonly standins: readonly StandinDatabase[]
 }
 export class Cluster {
   constructor(home: string)
@@ -11,5 +16,5 @@ export class Cluster {
   start(): Promise<this>
   stop(): void
   sql(statements: string, database?: string): string
-  prepare(names: { readonly axion: string; readonly ledger: string; readonly billing: string }): Databases
+  prepare(axion: string, standins: readonly StandinDatabase[]): Databases
 }

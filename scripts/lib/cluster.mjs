@@ -81,19 +81,19 @@ export class Cluster {
     return `postgres://${role}:${this.secrets[role.replace(/^(axion|standin)_/, '')]}@127.0.0.1:${this.port}/${database}`
   }
 
-  /** Makes the roles, and the databases of one installation, where they are missing. */
-  prepare({ axion, ledger, billing }) {
+  /** Makes the roles, and the databases of one installation and its simulated systems, where they are missing. */
+  prepare(axion, standins) {
     const roles = ['axion_owner', 'axion_app', 'standin_ledger', 'standin_billing']
     const role = (name) => `do $$ begin if not exists (select from pg_roles where rolname = '${name}') then create role ${name} login; end if; end $$; alter role ${name} password '${this.secrets[name.replace(/^(axion|standin)_/, '')]}';`
     this.sql(`select pg_advisory_lock(4100);\n${roles.map(role).join('\n')}`)
-    for (const [database, owner] of [[axion, 'axion_owner'], [ledger, 'standin_ledger'], [billing, 'standin_billing']]) {
+    for (const [database, owner] of [[axion, 'axion_owner'], ...standins.map(({ kind, database }) => [database, `standin_${kind}`])]) {
       if (this.sql(`select 1 from pg_database where datname = '${database}'`) !== '1') this.sql(`create database ${database} owner ${owner}`)
       this.sql(`revoke all on database ${database} from public; grant connect on database ${database} to ${owner}${owner === 'axion_owner' ? ', axion_app' : ''}`)
     }
     this.sql('revoke create on schema public from public; grant usage on schema public to axion_app; grant all on schema public to axion_owner', axion)
     return {
       owner: this.address('axion_owner', axion), app: this.address('axion_app', axion),
-      ledger: this.address('standin_ledger', ledger), billing: this.address('standin_billing', billing),
+      standins: standins.map(({ path, kind, database }) => ({ path, kind, database: this.address(`standin_${kind}`, database) })),
     }
   }
 }

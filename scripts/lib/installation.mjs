@@ -10,17 +10,23 @@ export const DEMO_PEOPLE = [
   { email: 'viewer@larkspur.example', name: 'Pia Wren', password: 'hive-and-honey', mayCreateEntities: false },
 ]
 
+/** The simulated systems of the demo's two entities. */
+const DEMO_SYSTEMS = [
+  { path: 'ledger', kind: 'ledger', database: 'standin_ledger' }, { path: 'billing', kind: 'billing', database: 'standin_billing' },
+  { path: 'saltmarsh-ledger', kind: 'ledger', database: 'standin_saltmarsh_ledger' }, { path: 'saltmarsh-billing', kind: 'billing', database: 'standin_saltmarsh_billing' },
+]
+
 /** Starts database, stand-ins, server and worker, with the demo's data loaded once. */
 export async function startInstallation({ home = HOME, port = portSetting(), web = join(ROOT, 'packages/web/dist') } = {}) {
   for (const wanted of [port, port + 1]) {
     if (!(await isFree(wanted))) fail(`Port ${wanted} is taken. Stop what uses it, or set AXION_PORT to another (it and the next one up are used).`)
   }
   const cluster = await new Cluster(home).start()
-  const databases = cluster.prepare({ axion: 'axion', ledger: 'standin_ledger', billing: 'standin_billing' })
+  const databases = cluster.prepare('axion', DEMO_SYSTEMS)
   const env = {
     AXION_PORT: String(port), AXION_DATABASE: databases.app, AXION_SECRET_KEY: cluster.secrets.secretKey, AXION_TODAY: process.env.AXION_TODAY ?? DEMO_TODAY,
     AXION_BRIDGES: [process.env.AXION_BRIDGES, `http://127.0.0.1:${port + 1}/`].filter(Boolean).join(','), AXION_WEB: web,
-    AXION_STANDINS_PORT: String(port + 1), AXION_STANDINS_TOKEN: cluster.secrets.standinsToken, AXION_STANDIN_LEDGER_DB: databases.ledger, AXION_STANDIN_BILLING_DB: databases.billing,
+    AXION_STANDINS_PORT: String(port + 1), AXION_STANDINS_TOKEN: cluster.secrets.standinsToken, AXION_STANDINS_SYSTEMS: JSON.stringify(databases.standins),
   }
   runOnce('packages/server/src/main/setUp.ts', { AXION_OWNER_DATABASE: databases.owner }, JSON.stringify(DEMO_PEOPLE))
   const processes = new Processes(home, env)

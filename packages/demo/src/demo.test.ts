@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
-import { billingData, ledgerData, PLACES } from './index.ts'
+import { answers, billingData, ledgerData, saltmarshBilling } from './index.ts'
 
-const month = (seed: number): ReturnType<typeof billingData> => billingData(seed, '2026-09', 'http://127.0.0.1:4101/billing/desk')
-interface Drawn { readonly number: string; readonly documentDate: string; readonly lines: readonly { readonly net: string; readonly taxRateId: string | null }[] }
-const documents = (seed: number): Drawn[] => month(seed).objects.filter((o) => o.resource === 'documents').map((o) => o.value as Drawn)
+const month = (seed: number): ReturnType<typeof billingData> => billingData(seed, 'http://127.0.0.1:4101/billing/desk')
+interface Drawn { readonly number: string; readonly kind: string; readonly status: string; readonly documentDate: string; readonly creditsDocumentId: string | null; readonly currency: string; readonly lines: readonly { readonly taxRateId: string | null }[] }
+const documents = (seed: number): (Drawn & { id: string })[] => month(seed).objects.filter((o) => o.resource === 'documents').map((o) => ({ id: o.id, ...(o.value as Drawn) }))
 
 describe('Larkspur Apiary Supply', () => {
   it('is the same bytes for the same seed, and others for another', () => {
@@ -12,14 +12,30 @@ describe('Larkspur Apiary Supply', () => {
     expect(JSON.stringify(ledgerData())).toBe(JSON.stringify(ledgerData()))
   })
 
-  it('makes one month of about 150 invoices, in order, with one hand-typed rate, whatever the seed', () => {
+  it('makes a quarter of documents of every kind, in order, whatever the seed', () => {
     for (const seed of [1, 2026, 77]) {
       const all = documents(seed)
-      expect(all.length).toBe(PLACES.reduce((sum, place) => sum + place.invoices, 0))
+      const of = (test: (d: Drawn) => boolean): number => all.filter(test).length
       expect(all.map((d) => d.documentDate)).toEqual(all.map((d) => d.documentDate).sort())
-      expect(all.every((d) => d.documentDate.startsWith('2026-09-'))).toBe(true)
-      expect(all.filter((d) => d.lines.some((l) => l.taxRateId === 'rate_typed'))).toHaveLength(1)
       expect(new Set(all.map((d) => d.number)).size).toBe(all.length)
+      expect([...new Set(all.map((d) => d.documentDate.slice(0, 7)))]).toEqual(['2026-07', '2026-08', '2026-09'])
+      expect(of((d) => d.lines.some((l) => l.taxRateId === 'rate_typed'))).toBe(1)
+      expect([of((d) => d.kind === 'credit-note'), of((d) => d.status === 'draft'), of((d) => d.status === 'void')]).toEqual([3, 2, 1])
+      expect([...new Set(all.map((d) => d.currency))].sort()).toEqual(['EUR', 'JPY', 'KWD', 'USD'])
+      // What is credited stands before its credit notes.
+      for (const credit of all.filter((d) => d.creditsDocumentId !== null)) expect(all.findIndex((d) => d.id === credit.creditsDocumentId)).toBeLessThan(all.indexOf(credit))
     }
   })
+
+  it('has an answer for every document of the month that is booked in the end', () => {
+    const key = answers(5, '2026-09')
+    expect(key.map((a) => a.number).sort()).toEqual(documents(5).filter((d) => d.documentDate.startsWith('2026-09') && d.status === 'open').map((d) => d.number).sort())
+    const credits = key.filter((a) => a.number.startsWith('CN-'))
+    // 660.00 of cedar hives at 5.5 %, then 330.00 and 99.00 of frames, each to the cent of what is credited so far.
+    expect(credits.map((a) => [a.net, a.tax.get('WRO')])).toEqual([[-66000n, -3630n], [-32568n, -1033n], [-42900n, -2360n]])
+  })
+})
+
+describe('Saltmarsh Chandlery', () => {
+  it('makes one month of 26 invoices', () => expect(saltmarshBilling(3, 'http://127.0.0.1:1').objects.filter((o) => o.resource === 'documents')).toHaveLength(26))
 })

@@ -1,8 +1,6 @@
-import { baseline, billingData, ledgerData } from './index.ts'
+import { baseline, billingData, ledgerData, saltmarshBaseline, saltmarshBilling, saltmarshLedger, SEED } from './index.ts'
 
-const SEED = 20_260_901
 const MONTH = '2026-09'
-const ENTITY = 'larkspur'
 
 const need = (name: string): string => process.env[name] ?? (() => { throw new Error(`${name} is not set`) })()
 const server = need('AXION_DEMO_SERVER')
@@ -23,17 +21,32 @@ async function fill(system: string, data: object): Promise<boolean> {
   return answer.ok
 }
 
-await fill('ledger', ledgerData())
-await fill('billing', billingData(SEED, MONTH, `${standins}/billing/desk`))
+interface DemoEntity {
+  readonly id: string
+  readonly name: string
+  readonly timeZone: string
+  readonly path: string
+  readonly baseline: object
+  readonly ledger: object
+  readonly billing: object
+}
+const ENTITIES: readonly DemoEntity[] = [
+  { id: 'larkspur', name: 'Larkspur Apiary Supply', timeZone: 'America/Chicago', path: '', baseline: baseline(), ledger: ledgerData(), billing: billingData(SEED, `${standins}/billing/desk`) },
+  { id: 'saltmarsh', name: 'Saltmarsh Chandlery', timeZone: 'America/New_York', path: 'saltmarsh-', baseline: saltmarshBaseline(), ledger: saltmarshLedger(), billing: saltmarshBilling(SEED, `${standins}/saltmarsh-billing/desk`) },
+]
 
 const signedIn = await call('POST', '/api/session', { email: need('AXION_DEMO_EMAIL'), password: need('AXION_DEMO_PASSWORD') })
 session = signedIn.headers.getSetCookie().map((cookie) => cookie.split(';')[0]).join('; ')
-const founded = await call('POST', '/api/entities', { id: ENTITY, name: 'Larkspur Apiary Supply', country: 'XA', currency: 'USD', timeZone: 'America/Chicago', locale: 'en-US' })
-if (founded.ok) {
-  for (const [email, role] of JSON.parse(need('AXION_DEMO_MEMBERS')) as [string, string][]) await call('PUT', `/api/entities/${ENTITY}/members`, { email, role })
-  await call('PUT', `/api/entities/${ENTITY}/months/${MONTH}/baseline`, baseline())
-}
-// Connected anew at every start: the stand-ins listen wherever this installation does.
-for (const [system, role, name] of [['ledger', 'ledger', 'Ledger'], ['billing', 'billing', 'Billing']] as const) {
-  await call('PUT', `/api/entities/${ENTITY}/systems/${system}`, { role, name, address: `${standins}/${system}/bridge`, token })
+for (const entity of ENTITIES) {
+  await fill(`${entity.path}ledger`, entity.ledger)
+  await fill(`${entity.path}billing`, entity.billing)
+  const founded = await call('POST', '/api/entities', { id: entity.id, name: entity.name, country: 'XA', currency: 'USD', timeZone: entity.timeZone, locale: 'en-US' })
+  if (founded.ok) {
+    for (const [email, role] of JSON.parse(need('AXION_DEMO_MEMBERS')) as [string, string][]) await call('PUT', `/api/entities/${entity.id}/members`, { email, role })
+    await call('PUT', `/api/entities/${entity.id}/months/${MONTH}/baseline`, entity.baseline)
+  }
+  // Connected anew at every start: the stand-ins listen wherever this installation does.
+  for (const [role, name] of [['ledger', 'Ledger'], ['billing', 'Billing']] as const) {
+    await call('PUT', `/api/entities/${entity.id}/systems/${role}`, { role, name, address: `${standins}/${entity.path}${role}/bridge`, token })
+  }
 }

@@ -1,6 +1,6 @@
 import pg from 'pg'
 import { afterAll, beforeAll, expect, it } from 'vitest'
-import { makeWorld, type World } from './world.ts'
+import { makeWorld, standinDatabase, type World } from './world.ts'
 
 let world: World
 beforeAll(async () => void (world = await makeWorld()))
@@ -8,7 +8,7 @@ afterAll(() => world.close())
 
 it('never lets a reader skip a row, however writers commit', async () => {
   const { Store } = await import('../../standins/src/shared/store.ts')
-  const store = await Store.open(world.databases.ledger)
+  const store = await Store.open(standinDatabase(world))
   const seen: string[] = []
   let after = '0'
   let writing = true
@@ -36,7 +36,7 @@ it('never lets a reader skip a row, however writers commit', async () => {
   await reader
   await store.close()
   expect(new Set(seen).size).toBe(200)
-  const client = new pg.Client({ connectionString: world.databases.ledger })
+  const client = new pg.Client({ connectionString: standinDatabase(world) })
   await client.connect()
   const { rows } = await client.query<{ id: string }>(`select id from object where resource = 'notes' order by sequence`)
   await client.end()
@@ -45,7 +45,7 @@ it('never lets a reader skip a row, however writers commit', async () => {
 
 it('hands removals out as tombstones', async () => {
   const { Store } = await import('../../standins/src/shared/store.ts')
-  const store = await Store.open(world.databases.ledger)
+  const store = await Store.open(standinDatabase(world))
   const before = await store.page('notes', '0', 1000)
   await store.write((writer) => writer.remove('notes', 'w-0-a'))
   const after = await store.page('notes', before.next, 10)

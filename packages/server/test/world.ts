@@ -45,14 +45,33 @@ export interface WorldOptions {
 
 let made = 0
 
+/** The demo's ordinary sales of September and a ledger without conventions of its own: a month with three things wrong. */
+export function plainBilling(seed: number, webAddress = 'http://127.0.0.1:1/desk'): SystemData {
+  const { settings, objects } = billingData(seed, webAddress)
+  const isOrdinary = (value: unknown): boolean => {
+    const { documentDate, party } = value as { documentDate: string; party: { id: string } }
+    return documentDate.startsWith('2026-09') && /_\d{5}$/.test(party.id)
+  }
+  return { settings, objects: objects.filter((o) => o.resource !== 'documents' || isOrdinary(o.value)) }
+}
+
+export function plainLedger(): SystemData {
+  const { settings, objects } = ledgerData()
+  return {
+    settings: { ...settings, exchange: 'as-stated', credits: 'as-credits', inside: 'taken-out' },
+    objects: objects.filter((o) => o.resource !== 'journal-entries').map((o) => (o.resource === 'tax-rates' ? { ...o, value: { ...(o.value as object), rounds: undefined } } : o)),
+  }
+}
+
 export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const cluster = await new Cluster(inject('clusterHome')).start()
   const name = `t${process.pid}_${++made}`
-  const databases = cluster.prepare({ axion: name, ledger: `${name}_ledger`, billing: `${name}_billing` })
+  const databases = cluster.prepare(name, (['ledger', 'billing'] as const).map((kind) => ({ path: kind, kind, database: `${name}_${kind}` })))
+  const standinDatabase = (kind: string): string => databases.standins.find((s) => s.kind === kind)?.database ?? ''
   await migrate(databases.owner)
   const port = await freePort()
   const standins = `http://127.0.0.1:${port}`
-  const app_ = await startStandins({ port, token: cluster.secrets.standinsToken, databases: { ledger: databases.ledger, billing: databases.billing } })
+  const app_ = await startStandins({ port, token: cluster.secrets.standinsToken, systems: databases.standins })
   const environment = {
     AXION_DATABASE: databases.app, AXION_SECRET_KEY: cluster.secrets.secretKey, AXION_TODAY: '2026-10-02', AXION_BRIDGES: `${standins}/`, AXION_LOG: 'silent', ...options.environment,
   }
@@ -79,7 +98,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     if (answer.statusCode >= 300) throw new Error(`${method} ${path}: ${answer.statusCode} ${answer.body}`)
     return answer.json()
   }
-  for (const [system, data] of [['ledger', options.ledger ?? ledgerData()], ['billing', options.billing ?? billingData(11, '2026-09', `${standins}/billing/desk`)]] as const) {
+  for (const [system, data] of [['ledger', options.ledger ?? plainLedger()], ['billing', options.billing ?? plainBilling(11, `${standins}/billing/desk`)]] as const) {
     const loaded = await fetch(`${standins}/${system}/load`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${cluster.secrets.standinsToken}` }, body: JSON.stringify(data) })
     if (!loaded.ok) throw new Error(await loaded.text())
   }
@@ -114,8 +133,8 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
       const answer = await fetch(`${standins}/${system}/desk/${action}`, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual' })
       if (answer.status !== 303) throw new Error(`${action}: ${answer.status} ${await answer.text()}`)
     },
-    ledgerSql: query(databases.ledger),
-    billingSql: query(databases.billing),
+    ledgerSql: query(standinDatabase('ledger')),
+    billingSql: query(standinDatabase('billing')),
     close: async () => {
       await app.close()
       await app_.close()
@@ -143,4 +162,9 @@ export async function timesBooked(world: World): Promise<Map<string, number>> {
     `select value->>'externalId' as external_id, count(*) as n from object where resource = 'journal-entries' and not removed and value->>'voided' = 'false' group by 1`,
   )
   return new Map(rows.map((row) => [row.external_id, Number(row.n)]))
+}
+
+/** The address of the stand-in ledger's own database. */
+export function standinDatabase(world: World): string {
+  return world.databases.standins.find((s) => s.kind === 'ledger')?.database ?? ''
 }

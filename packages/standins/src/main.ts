@@ -1,4 +1,4 @@
-import { startStandins } from './server.ts'
+import { startStandins, type Standin } from './server.ts'
 
 const required = (name: string): string => {
   const value = process.env[name]
@@ -6,9 +6,5 @@ const required = (name: string): string => {
   return value
 }
 
-const app = await startStandins({
-  port: Number(required('AXION_STANDINS_PORT')),
-  token: required('AXION_STANDINS_TOKEN'),
-  databases: { ledger: required('AXION_STANDIN_LEDGER_DB'), billing: required('AXION_STANDIN_BILLING_DB') },
-})
+const app = await startStandins({ port: Number(required('AXION_STANDINS_PORT')), token: required('AXION_STANDINS_TOKEN'), systems: JSON.parse(required('AXION_STANDINS_SYSTEMS')) as Standin[] })
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => void app.close().then(() => process.exit(0)))

@@ -6,34 +6,40 @@ import { load, type Loadable } from './load.ts'
 import { Refusal, sendProblem } from './shared/problems.ts'
 import { Store } from './shared/store.ts'
 
-const STANDINS = { ledger, billing } as const
-export type StandinName = keyof typeof STANDINS
+const KINDS = { ledger, billing } as const
+export type StandinKind = keyof typeof KINDS
+
+/** A simulated system: what it is, the path it answers under, and its own database. */
+export interface Standin {
+  readonly path: string
+  readonly kind: StandinKind
+  readonly database: string
+}
 
 export interface StandinsOptions {
   readonly port: number
   readonly token: string
-  readonly databases: Readonly<Record<StandinName, string>>
+  readonly systems: readonly Standin[]
 }
 
 /** Starts the simulated systems on loopback, each under its own path, with its own database. */
-export async function startStandins({ port, token, databases }: StandinsOptions): Promise<FastifyInstance> {
+export async function startStandins({ port, token, systems }: StandinsOptions): Promise<FastifyInstance> {
   const app = Fastify({ bodyLimit: 64 * 1024 * 1024, forceCloseConnections: true })
   await app.register(formbody)
   app.setErrorHandler((error, _request, reply) =>
     sendProblem(reply, error instanceof Refusal ? error : new Refusal((error as { statusCode?: number }).statusCode ?? 500, 'failed', (error as Error).message)),
   )
-  const names = Object.keys(STANDINS) as StandinName[]
-  const stores = await Promise.all(names.map((name) => Store.open(databases[name])))
-  names.forEach((name, at) => {
+  const stores = await Promise.all(systems.map(({ database }) => Store.open(database)))
+  systems.forEach(({ path, kind }, at) => {
     const store = stores[at] as Store
     void app.register(async (scope) => {
-      STANDINS[name](scope, { store, token, address: `http://127.0.0.1:${port}/${name}` })
+      KINDS[kind](scope, { store, token, address: `http://127.0.0.1:${port}/${path}` })
       scope.post<{ Body: Loadable }>('/load', async (request) => {
         if (request.headers.authorization !== `Bearer ${token}`) throw new Refusal(401, 'unauthorized', 'The bearer token is missing or wrong.')
-        await load(store, name, request.body)
+        await load(store, path, request.body)
         return { loaded: request.body.objects.length }
       })
-    }, { prefix: `/${name}` })
+    }, { prefix: `/${path}` })
   })
   app.addHook('onClose', async () => void (await Promise.all(stores.map((store) => store.close()))))
   await app.listen({ host: '127.0.0.1', port })

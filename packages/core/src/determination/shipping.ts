@@ -45,9 +45,9 @@ export function withFollowedShipping(document: TaxDocument, lines: readonly Levi
   return { lines: parted, findings: findings.slice(0, 1) }
 }
 
-/** Goods and services that go the shipping's way: returned lines are none. */
+/** Goods that go the shipping's way: returned lines are none, and a service is not shipped. */
 function goodsBeside({ taxable }: LeviedLine, lines: readonly LeviedLine[]): LeviedLine[] {
-  return lines.filter(({ line, taxable: price }) => line.kind !== 'shipping' && price !== 0n && price < 0n === taxable < 0n)
+  return lines.filter(({ line, taxable: price }) => line.kind === 'goods' && price !== 0n && price < 0n === taxable < 0n)
 }
 
 interface Share {

@@ -1,6 +1,6 @@
 import type { VoiceFacts } from '../tieout/facts.ts'
 import { agree } from '../tieout/signature.ts'
-import { causeKey, type Assumption } from './assumptions.ts'
+import { causeKey, type Assumption, type AssumptionKind } from './assumptions.ts'
 import { candidatesOf } from './candidates.ts'
 import { assume, recompute, UNCHANGED, type Recomputable } from './recompute.ts'
 
@@ -50,10 +50,16 @@ export function explanationKey(explanation: Explanation): string {
 }
 
 /**
- * Equals in the order of how many of the entity's other differences the same explanation accounts for; among those, the
- * snapshot's own departures come before mistakes that could have been made anywhere.
+ * Among equals that explain as much: what a system's snapshot shows comes before what a document's own circumstances suggest
+ * (a certificate, a credit, another currency), and that before mistakes that could have been made anywhere.
  */
-export function ranked(explanations: readonly Explanation[], explains: ReadonlyMap<string, number>): Explanation[] {
-  const weight = (e: Explanation): number => explains.get(explanationKey(e)) ?? 0
-  return [...explanations].sort((a, b) => weight(b) - weight(a) || a.length - b.length)
+const PLAUSIBLE: readonly AssumptionKind[] = [
+  'component-percent', 'liability-account', 'flat-rate', 'default-code', 'exemption-ignored', 'exempted-without-certificate', 'exchange-at-one', 'sign', 'prices', 'discount', 'shipping',
+  'rate-date', 'rate-place', 'rounding', 'component-lost', 'one-agency', 'line-left-out',
+]
+
+/** Equals in the order of how many of the entity's other differences the same explanation accounts for. */
+export function ranked<E extends { readonly assumptions: Explanation }>(explanations: readonly E[], explains: (explanation: E) => number): E[] {
+  const place = ({ assumptions }: E): number => Math.max(...assumptions.map((a) => PLAUSIBLE.indexOf(a.kind)))
+  return [...explanations].sort((a, b) => explains(b) - explains(a) || a.assumptions.length - b.assumptions.length || place(a) - place(b))
 }

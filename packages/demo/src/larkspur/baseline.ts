@@ -1,45 +1,61 @@
 import type { BaselineInput } from '@axion/contract'
-import { ITEMS } from './goods.ts'
-import { AGENCIES, RATES } from './places.ts'
+import { CLAIMANTS, CODES, ITEMS } from './goods.ts'
+import { AGENCIES, CLOTHING_FROM, MACHINE_CAP, RATES, STANDARD } from './places.ts'
+import { money } from '../shared/exact.ts'
 
 const FROM = { from: '2024-01-01', to: null }
+const zip = (region: string, ...codes: readonly string[]): { country: string; region: string; postalCode: string }[] => codes.map((postalCode) => ({ country: 'XA', region, postalCode }))
 const JURISDICTIONS: BaselineInput['jurisdictions'] = [
   { code: 'XA', name: 'Aldermark', level: 'country', parent: null, agency: null, covers: [{ country: 'XA' }] },
   { code: 'WN', name: 'State of Wendover', level: 'region', parent: 'XA', agency: 'WRO', covers: [{ country: 'XA', region: 'XA-WN' }] },
-  { code: 'WN-HOLLIS', name: 'Hollis County', level: 'county', parent: 'WN', agency: 'HCT', covers: ['40217', '40231', '40240'].map((postalCode) => ({ country: 'XA', region: 'XA-WN', postalCode })) },
+  { code: 'WN-HOLLIS', name: 'Hollis County', level: 'county', parent: 'WN', agency: 'HCT', covers: zip('XA-WN', '40217', '40231', '40240') },
   { code: 'WN-LENNOX', name: 'City of Port Lennox', level: 'city', parent: 'WN-HOLLIS', agency: 'CPL', covers: [{ country: 'XA', region: 'XA-WN', city: 'Port Lennox' }] },
-  { code: 'WN-BRANDT', name: 'Brandt Transit District', level: 'district', parent: 'WN', agency: 'BTD', covers: [{ country: 'XA', region: 'XA-WN', postalCode: '40217' }] },
+  { code: 'WN-BRANDT', name: 'Brandt Transit District', level: 'district', parent: 'WN', agency: 'BTD', covers: zip('XA-WN', '40217') },
   { code: 'TK', name: 'State of Tamarack', level: 'region', parent: 'XA', agency: 'TDT', covers: [{ country: 'XA', region: 'XA-TK' }] },
-  { code: 'TK-MERROW', name: 'Merrow County', level: 'county', parent: 'TK', agency: 'MCA', covers: ['52010', '52011'].map((postalCode) => ({ country: 'XA', region: 'XA-TK', postalCode })) },
+  { code: 'TK-MERROW', name: 'Merrow County', level: 'county', parent: 'TK', agency: 'MCA', covers: zip('XA-TK', '52010', '52011') },
   { code: 'PL', name: 'State of Palisade', level: 'region', parent: 'XA', agency: 'PTC', covers: [{ country: 'XA', region: 'XA-PL' }] },
+  { code: 'BK', name: 'State of Brackenshire', level: 'region', parent: 'XA', agency: 'BRD', covers: [{ country: 'XA', region: 'XA-BK' }] },
+  { code: 'XB', name: 'Norwick', level: 'country', parent: null, agency: 'NFT', covers: [{ country: 'XB' }] },
+  { code: 'XB-SO', name: 'Solmar', level: 'region', parent: 'XB', agency: 'STO', covers: [{ country: 'XB', region: 'XB-SO' }] },
 ]
-const TAXED: Readonly<Record<string, readonly string[]>> = { WN: ['GOODS', 'SHIPPING'], TK: ['GOODS', 'SERVICE'], PL: ['GOODS', 'SHIPPING'] }
-const CODES = [['GOODS', 'Hives, tools and equipment'], ['FOOD', 'Food for people'], ['SERVICE', 'Inspections and other services'], ['SHIPPING', 'Shipping']] as const
+const UNTAXED: Readonly<Record<string, 'zero-rated' | 'out-of-scope'>> = { SEED: 'zero-rated', GIFT: 'out-of-scope' }
+
+type Rule = BaselineInput['codeRules'][number]
+function rulesOf(jurisdiction: string): Rule[] {
+  return CODES.map(([itemTaxCode]): Rule => {
+    const rule = { jurisdiction, itemTaxCode, ...FROM }
+    if (jurisdiction === 'BK' && itemTaxCode === 'TOOLS') return { ...rule, treatment: 'reduced', percent: '2.00' }
+    if (jurisdiction === 'BK' && itemTaxCode === 'FUEL') return { ...rule, treatment: 'per-unit', perUnit: '0.12', currency: 'USD' }
+    if (jurisdiction === 'BK' && itemTaxCode === 'SHIPPING') return { ...rule, treatment: 'follows-goods' }
+    if (jurisdiction === 'BK' && itemTaxCode === 'CLOTHING') return { ...rule, treatment: 'standard', threshold: { limit: money(BigInt(CLOTHING_FROM)), taxes: 'whole' }, currency: 'USD' }
+    if (jurisdiction === 'BK' && itemTaxCode === 'MACHINE') return { ...rule, treatment: 'standard', cap: money(BigInt(MACHINE_CAP)), currency: 'USD' }
+    return { ...rule, treatment: STANDARD[jurisdiction]?.includes(itemTaxCode) ? 'standard' : (UNTAXED[itemTaxCode] ?? 'exempt') }
+  })
+}
 
 /** What Larkspur's accountant has agreed to be true, with links to no system yet. */
 export function baseline(): BaselineInput {
-  const components = new Map(RATES.flatMap((rate) => rate.components.map((c) => [c.jurisdiction, c.percent] as const)))
+  const parts = RATES.filter((rate) => rate.itemTaxCode === undefined).flatMap((rate) => rate.components)
+  const versions = new Map(parts.map((c) => [`${c.jurisdiction}@${c.from ?? ''}`, c]))
   return {
+    homeAddress: { country: 'XA', region: 'XA-WN', city: 'Quillby', postalCode: '41002' },
     agencies: [...AGENCIES.map(({ code, name }) => ({ code, name })), { code: 'PTC', name: 'Palisade Tax Commission' }],
     jurisdictions: JURISDICTIONS,
     rateVersions: [
-      ...[...components].filter(([code]) => code !== 'WN-HOLLIS').map(([jurisdiction, percent]) => ({ jurisdiction, percent, ...FROM })),
-      { jurisdiction: 'WN-HOLLIS', percent: '1.25', from: '2024-01-01', to: '2026-08-31' },
-      { jurisdiction: 'WN-HOLLIS', percent: '1.45', from: '2026-09-01', to: null },
+      ...[...versions.values()].map((c) => ({ jurisdiction: c.jurisdiction, percent: c.percent, from: c.from ?? FROM.from, to: c.to ?? null, onTopOf: c.onTopOf === undefined ? [] : ['XB'] })),
       { jurisdiction: 'PL', percent: '5.00', ...FROM },
     ],
-    combinedRates: RATES.map(({ code, name, components: parts }) => ({ code, name, jurisdictions: parts.map((c) => c.jurisdiction), ...FROM })),
+    combinedRates: RATES.map(({ code, name, components, itemTaxCode = null }) => ({ code, name, itemTaxCode, jurisdictions: [...new Set(components.map((c) => c.jurisdiction))], ...FROM })),
     itemTaxCodes: CODES.map(([code, name]) => ({ code, name })),
     items: ITEMS.map(({ code, name, taxCode }) => ({ code, name, itemTaxCode: taxCode })),
-    codeRules: Object.entries(TAXED).flatMap(([jurisdiction, taxed]) =>
-      CODES.map(([itemTaxCode]) => ({ jurisdiction, itemTaxCode, treatment: taxed.includes(itemTaxCode) ? ('standard' as const) : ('exempt' as const), ...FROM })),
-    ),
+    codeRules: ['WN', 'TK', 'PL', 'BK', 'XB'].flatMap(rulesOf),
     registrations: AGENCIES.map(({ code }, at) => ({ agency: code, number: `${code}-${40117 + at * 311}`, ...FROM })),
-    roundings: ['WN', 'TK', 'PL'].map((jurisdiction) => ({ jurisdiction, level: 'document', unit: 'component', tie: 'half-away', ...FROM })),
+    roundings: ['WN', 'TK', 'PL', 'BK', 'XB-SO'].map((jurisdiction) => ({ jurisdiction, level: 'document', unit: 'component', tie: 'half-away', ...FROM })),
+    regionRules: ['WN', 'TK', 'BK'].map((jurisdiction) => ({ jurisdiction, originLevels: [], taxedBy: 'supply-date', taxedBeforeDiscount: false, exemptionReasons: ['farm-use', 'resale'], ...FROM })),
+    parties: [...CLAIMANTS.map(({ id, name, claims }) => ({ code: id, name, claims, catchAll: false, address: null })), { code: 'cus_counter', name: 'Counter sale', claims: null, catchAll: true, address: null }],
+    certificates: CLAIMANTS.flatMap(({ id, claims, certificate }) => (certificate ? [{ code: `crt_${id.slice(4)}`, number: certificate.number, party: id, reason: claims, regions: [...certificate.regions], from: certificate.from, to: certificate.to }] : [])),
     postingRules: [
-      { kind: 'receivable', agency: null, account: '1100', ...FROM },
-      { kind: 'revenue', agency: null, account: '4000', ...FROM },
-      { kind: 'shipping', agency: null, account: '4100', ...FROM },
+      ...(Object.entries({ receivable: '1100', reimbursement: '1150', revenue: '4000', shipping: '4100' }) as ['receivable', string][]).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
       ...AGENCIES.map(({ code, account }) => ({ kind: 'tax' as const, agency: code, account, ...FROM })),
     ],
   }

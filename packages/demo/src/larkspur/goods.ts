@@ -1,33 +1,65 @@
-export interface Item {
-  readonly code: string
-  readonly name: string
-  readonly kind: 'goods' | 'service' | 'shipping'
-  readonly taxCode: 'GOODS' | 'FOOD' | 'SERVICE' | 'SHIPPING'
-  /** Cents. */
-  readonly price: number
-  readonly most: number
-}
-const item = (code: string, name: string, taxCode: Item['taxCode'], price: number, most: number): Item => ({
+import type { Customer, Item } from '../shared/sale.ts'
+
+const item = (code: string, name: string, taxCode: string, price: number, most: number): Item => ({
   code, name, taxCode, price, most, kind: taxCode === 'SERVICE' ? 'service' : taxCode === 'SHIPPING' ? 'shipping' : 'goods',
 })
 
+export const CODES = [
+  ['GOODS', 'Hives and equipment'], ['TOOLS', 'Hand tools'], ['CLOTHING', 'Protective clothing'], ['MACHINE', 'Machines'], ['FUEL', 'Smoker fuel'], ['FOOD', 'Food for people'],
+  ['SEED', 'Seed for forage'], ['GIFT', 'Gift cards'], ['SERVICE', 'Inspections and other services'], ['SHIPPING', 'Shipping'],
+] as const
+
 export const SHIPPING = item('SHIP', 'Shipping', 'SHIPPING', 1850, 1)
-export const ITEMS: readonly Item[] = [
+export const COMB = item('COMB', 'Cut comb in a tray', 'FOOD', 1680, 24)
+const STANDARD = [
   item('HIVE-10', 'Cedar hive, ten frames', 'GOODS', 33000, 12),
   item('HIVE-8', 'Pine hive, eight frames', 'GOODS', 21450, 10),
   item('FRAME-D', 'Deep frame, waxed', 'GOODS', 495, 80),
   item('SMOKER', 'Smoker, stainless steel', 'GOODS', 4695, 6),
-  item('SUIT-V', 'Ventilated suit with veil', 'GOODS', 13995, 4),
-  item('EXTRACT', 'Honey extractor, four frames', 'GOODS', 48915, 2),
-  item('TOOL-J', 'Hive tool, J hook', 'GOODS', 1275, 12),
+]
+const SPECIAL = [
+  item('TOOL-J', 'Hive tool, J hook', 'TOOLS', 1275, 12),
+  item('SUIT-V', 'Ventilated suit with veil', 'CLOTHING', 13995, 4),
+  item('GLOVES', 'Goatskin gloves', 'CLOTHING', 2495, 10),
+  item('EXTRACT', 'Honey extractor, four frames', 'MACHINE', 48915, 2),
+  item('FUEL-10', 'Smoker fuel, ten pucks', 'FUEL', 890, 20),
+]
+const UNTAXED = [
   item('HONEY-5', 'Clover honey, 500 g jar', 'FOOD', 1149, 48),
   item('HONEY-H', 'Heather honey, 250 g jar', 'FOOD', 925, 48),
-  item('INSPECT', 'Hive inspection', 'SERVICE', 8500, 5),
-  SHIPPING,
+  item('SEED-C', 'Clover seed, 1 kg', 'SEED', 2240, 6),
+  item('GIFT-50', 'Gift card', 'GIFT', 5000, 3),
+]
+const INSPECT = item('INSPECT', 'Hive inspection', 'SERVICE', 8500, 5)
+export const ITEMS: readonly Item[] = [...STANDARD, ...SPECIAL, ...UNTAXED, INSPECT, COMB, SHIPPING]
+/** What an ordinary invoice is drawn from; the first of each is taxed everywhere. */
+export const ORDINARY: readonly Item[] = [...STANDARD, ...UNTAXED, INSPECT]
+export const GOODS: readonly Item[] = STANDARD
+
+export function itemOf(code: string): Item {
+  const found = ITEMS.find((i) => i.code === code)
+  if (!found) throw new Error(`no item ${code}`)
+  return found
+}
+
+/** Buyers that nothing is special about. */
+export const NAMES: readonly string[] = [
+  'Harrowgate Orchards', 'Blythe & Daughters', 'Penhallow Market Garden', 'The Candle Loft', 'Northbank Allotments', 'Marchbank Preserves', 'Sable Creek Honey',
+  'Wexcombe College of Agriculture and Rural Crafts', 'Dovecote Kitchens', 'Little Acre', 'Tolliver Brothers', 'Greywater Farm Shop', 'Juniper Row Bakery ', 'Fallowfield Trust', 'Amberley Apiaries', 'Hobb’s End Nursery',
 ]
 
-export const CUSTOMERS: readonly string[] = [
-  'Harrowgate Orchards', 'Blythe & Daughters', 'Thistledown Farm', 'Ostler Nurseries', 'The Candle Loft', 'Penhallow Market Garden', 'Ravel Street Grocers',
-  'Kestrel Hill Estate', 'Northbank Allotments', 'Marchbank Preserves', 'Sable Creek Honey', 'Wexcombe College of Agriculture and Rural Crafts', 'Dovecote Kitchens',
-  'Little Acre', 'Tolliver Brothers', 'Greywater Farm Shop', 'Juniper Row Bakery', 'Fallowfield Trust', 'Amberley Apiaries', 'Hobb’s End Nursery',
-]
+/** Buyers who claim to be exempt, with what the accountant holds of them. */
+export interface Claimant extends Customer {
+  readonly claims: string
+  readonly certificate: { readonly number: string; readonly regions: readonly string[]; readonly from: string; readonly to: string | null } | null
+}
+const claimant = (id: string, name: string, claims: string, certificate: Claimant['certificate']): Claimant => ({ id: `cus_${id}`, name, claims, certificate })
+
+export const THISTLEDOWN = claimant('thistledown', 'Thistledown Farm', 'farm-use', { number: 'WN-F-20411', regions: ['WN'], from: '2025-01-01', to: '2027-12-31' })
+export const OSTLER = claimant('ostler', 'Ostler Nurseries', 'resale', { number: 'WN-R-11873', regions: ['WN'], from: '2023-07-01', to: '2026-06-30' })
+export const RAVEL = claimant('ravel', 'Ravel Street Grocers', 'resale', { number: 'WN-R-30562', regions: ['WN'], from: '2026-09-01', to: null })
+export const KESTREL = claimant('kestrel', 'Kestrel Hill Estate', 'farm-use', { number: 'TK-F-00917', regions: ['TK'], from: '2026-01-01', to: null })
+export const CLAIMANTS: readonly Claimant[] = [THISTLEDOWN, OSTLER, RAVEL, KESTREL]
+
+/** Items that billing has no code for: they stand on its default. */
+export const STANDING_ON_DEFAULT: readonly string[] = ['COMB']

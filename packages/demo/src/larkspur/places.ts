@@ -1,58 +1,60 @@
-/** The made-up country XA: two regions where Larkspur is registered, and one where it is not. */
+import { millionths } from '../shared/exact.ts'
+import type { Charge, Component, Item, Place, Rate } from '../shared/sale.ts'
 
-export interface Place {
-  readonly city: string
-  readonly region: string
-  readonly postalCode: string
-  /** The combined rate that applies there; null where Larkspur is not registered. */
-  readonly rate: string | null
-  /** Item tax codes that the region does not tax. */
-  readonly exempt: readonly string[]
-  readonly invoices: number
-}
+/** The made-up countries XA and XB: regions where Larkspur is registered, and one where it is not. */
+const place = (city: string, region: string, postalCode: string, rate: string | null, invoices: number): Place => ({ country: region.slice(0, 2), city, region, postalCode, rate, invoices })
 
-const WENDOVER_EXEMPT = ['FOOD', 'SERVICE']
-const TAMARACK_EXEMPT = ['FOOD', 'SHIPPING']
+export const FENWICK = place('Fenwick Falls', 'XA-WN', '40217', 'WN-FEN', 22)
+export const LENNOX = place('Port Lennox', 'XA-WN', '40240', 'WN-PLX', 24)
+export const ALDER = place('Alder Cross', 'XA-WN', '40231', 'WN-HOL', 18)
+export const QUILLBY = place('Quillby', 'XA-WN', '41002', 'WN', 16)
+export const STONEMERE = place('Stonemere', 'XA-WN', '41550', 'WN', 10)
+export const MERROW = place('Merrow', 'XA-TK', '52010', 'TK-MER', 16)
+export const OSIER = place('Osier Bend', 'XA-TK', '53004', 'TK', 20)
+export const BRACKENFORD = place('Brackenford', 'XA-BK', '56010', 'BK', 10)
+export const SOLMAR = place('Solmar Haven', 'XB-SO', 'S4001', 'XB-SO', 0)
+export const PLACES: readonly Place[] = [FENWICK, LENNOX, ALDER, QUILLBY, STONEMERE, MERROW, OSIER, BRACKENFORD, place('Cairnmouth', 'XA-PL', '61007', null, 8), SOLMAR]
 
-export const PLACES: readonly Place[] = [
-  { city: 'Fenwick Falls', region: 'XA-WN', postalCode: '40217', rate: 'WN-FEN', exempt: WENDOVER_EXEMPT, invoices: 22 },
-  { city: 'Port Lennox', region: 'XA-WN', postalCode: '40240', rate: 'WN-PLX', exempt: WENDOVER_EXEMPT, invoices: 24 },
-  { city: 'Alder Cross', region: 'XA-WN', postalCode: '40231', rate: 'WN-HOL', exempt: WENDOVER_EXEMPT, invoices: 18 },
-  { city: 'Quillby', region: 'XA-WN', postalCode: '41002', rate: 'WN', exempt: WENDOVER_EXEMPT, invoices: 18 },
-  { city: 'Stonemere', region: 'XA-WN', postalCode: '41550', rate: 'WN', exempt: WENDOVER_EXEMPT, invoices: 12 },
-  { city: 'Merrow', region: 'XA-TK', postalCode: '52010', rate: 'TK-MER', exempt: TAMARACK_EXEMPT, invoices: 16 },
-  { city: 'Osier Bend', region: 'XA-TK', postalCode: '53004', rate: 'TK', exempt: TAMARACK_EXEMPT, invoices: 30 },
-  { city: 'Cairnmouth', region: 'XA-PL', postalCode: '61007', rate: null, exempt: ['FOOD', 'SERVICE'], invoices: 10 },
-]
-
-export interface Component {
-  readonly jurisdiction: string
-  readonly agency: string
-  readonly name: string
-  readonly percent: string
-}
-const part = (jurisdiction: string, agency: string, name: string, percent: string): Component => ({ jurisdiction, agency, name, percent })
+const part = (jurisdiction: string, agency: string, name: string, percent: string, more: Partial<Component> = {}): Component => ({ jurisdiction, agency, name, percent, ...more })
 const WENDOVER = part('WN', 'WRO', 'Wendover', '5.50')
-const HOLLIS = part('WN-HOLLIS', 'HCT', 'Hollis County', '1.45')
+const HOLLIS = [part('WN-HOLLIS', 'HCT', 'Hollis County', '1.25', { to: '2026-08-31' }), part('WN-HOLLIS', 'HCT', 'Hollis County', '1.45', { from: '2026-09-01' })]
 const BRANDT = part('WN-BRANDT', 'BTD', 'Brandt Transit', '0.50')
-const LENNOX = part('WN-LENNOX', 'CPL', 'Port Lennox city', '2.00')
+const CITY = part('WN-LENNOX', 'CPL', 'Port Lennox city', '2.00')
 const TAMARACK = part('TK', 'TDT', 'Tamarack', '6.00')
-const MERROW = part('TK-MERROW', 'MCA', 'Merrow County', '0.75')
-
-export interface Rate {
-  readonly code: string
-  readonly name: string
-  readonly components: readonly Component[]
-}
+const COUNTY = part('TK-MERROW', 'MCA', 'Merrow County', '0.75')
+const BRACKEN = [part('BK', 'BRD', 'Brackenshire', '4.25', { to: '2026-09-15' }), part('BK', 'BRD', 'Brackenshire', '4.50', { from: '2026-09-16' })]
 
 export const RATES: readonly Rate[] = [
-  { code: 'WN-FEN', name: 'Fenwick Falls, Wendover', components: [WENDOVER, HOLLIS, BRANDT] },
-  { code: 'WN-PLX', name: 'Port Lennox, Wendover', components: [WENDOVER, HOLLIS, LENNOX] },
-  { code: 'WN-HOL', name: 'Hollis County, rest', components: [WENDOVER, HOLLIS] },
+  { code: 'WN-FEN', name: 'Fenwick Falls, Wendover', components: [WENDOVER, ...HOLLIS, BRANDT] },
+  { code: 'WN-PLX', name: 'Port Lennox, Wendover', components: [WENDOVER, ...HOLLIS, CITY] },
+  { code: 'WN-HOL', name: 'Hollis County, rest', components: [WENDOVER, ...HOLLIS] },
   { code: 'WN', name: 'Wendover, rest of state', components: [WENDOVER] },
-  { code: 'TK-MER', name: 'Merrow County, Tamarack', components: [TAMARACK, MERROW] },
+  { code: 'TK-MER', name: 'Merrow County, Tamarack', components: [TAMARACK, COUNTY] },
   { code: 'TK', name: 'Tamarack, rest of state', components: [TAMARACK] },
+  { code: 'BK', name: 'Brackenshire', components: BRACKEN },
+  { code: 'BK-TOOLS', name: 'Brackenshire, hand tools', components: [part('BK', 'BRD', 'Brackenshire', '2.00')], itemTaxCode: 'TOOLS' },
+  { code: 'BK-FUEL', name: 'Brackenshire, smoker fuel', components: [part('BK', 'BRD', 'Brackenshire', '0', { perUnit: '0.12' })], itemTaxCode: 'FUEL' },
+  { code: 'XB-SO', name: 'Norwick with Solmar', components: [part('XB', 'NFT', 'Norwick federal', '5.00'), part('XB-SO', 'STO', 'Solmar', '8.00', { onTopOf: [0] })] },
 ]
+
+/** Item tax codes that a region taxes at its standard rate; the rest it does not tax. Brackenshire has rules of its own. */
+export const STANDARD: Readonly<Record<string, readonly string[]>> = {
+  WN: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SHIPPING'], TK: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SERVICE'],
+  PL: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SHIPPING'], BK: ['GOODS', 'CLOTHING', 'MACHINE'], XB: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SHIPPING', 'SERVICE'],
+}
+export const CLOTHING_FROM = 11000
+export const MACHINE_CAP = 40000
+
+/** How a line is rightly charged at a place. Shipping that follows its goods is worked out with the whole document. */
+export function rightly({ region, country, rate }: Place, { taxCode, price }: Item, quantity: number): Charge {
+  const state = country === 'XB' ? 'XB' : region.slice(3)
+  if (rate === null) return { rate: null }
+  if (state === 'BK' && taxCode === 'TOOLS') return { rate: 'BK-TOOLS' }
+  if (state === 'BK' && taxCode === 'FUEL') return { rate: 'BK-FUEL' }
+  if (state === 'BK' && taxCode === 'CLOTHING' && price < CLOTHING_FROM) return { rate: null }
+  if (state === 'BK' && taxCode === 'MACHINE' && price > MACHINE_CAP) return { rate, taxable: BigInt(MACHINE_CAP * quantity) }
+  return STANDARD[state]?.includes(taxCode) ? { rate } : { rate: null }
+}
 
 export interface AgencyRow {
   readonly code: string
@@ -60,7 +62,6 @@ export interface AgencyRow {
   readonly account: string
   readonly accountName: string
 }
-
 export const AGENCIES: readonly AgencyRow[] = [
   { code: 'WRO', name: 'Wendover Revenue Office', account: '2210', accountName: 'Sales tax, Wendover' },
   { code: 'HCT', name: 'Hollis County Treasurer', account: '2212', accountName: 'Hollis County tax' },
@@ -68,10 +69,23 @@ export const AGENCIES: readonly AgencyRow[] = [
   { code: 'BTD', name: 'Brandt Transit District', account: '2216', accountName: 'Brandt transit tax' },
   { code: 'TDT', name: 'Tamarack Department of Taxation', account: '2220', accountName: 'Sales tax, Tamarack' },
   { code: 'MCA', name: 'Merrow County Assessor', account: '2222', accountName: 'Merrow County tax' },
+  { code: 'BRD', name: 'Brackenshire Revenue Department', account: '2230', accountName: 'Sales tax, Brackenshire' },
+  { code: 'NFT', name: 'Norwick Federal Treasury', account: '2240', accountName: 'Norwick federal tax' },
+  { code: 'STO', name: 'Solmar Tax Office', account: '2242', accountName: 'Solmar tax' },
 ]
 
-/** The percents of a rate, added exactly: two places are enough for these. */
-export function totalPercent({ components }: Rate): string {
-  const hundredths = components.reduce((sum, c) => sum + BigInt(c.percent.replace('.', '')), 0n).toString().padStart(3, '0')
-  return `${hundredths.slice(0, -2)}.${hundredths.slice(-2)}`
+/** The percents of a rate on a date, added exactly. */
+export function totalPercent({ components }: Pick<Rate, 'components'>, date = '2026-09-30'): string {
+  const total = components.filter((c) => holds(c, date)).reduce((sum, c) => sum + millionths(c.percent), 0n)
+  return `${total / 1_000_000n}.${(total % 1_000_000n).toString().padStart(6, '0').slice(0, 2)}`
+}
+
+export function holds({ from, to }: Pick<Component, 'from' | 'to'>, date: string): boolean {
+  return (from === undefined || date >= from) && (to === undefined || date <= to)
+}
+
+export function rateOf(code: string): Rate {
+  const found = RATES.find((r) => r.code === code)
+  if (!found) throw new Error(`no rate ${code}`)
+  return found
 }

@@ -1,16 +1,16 @@
-import { invoices } from './invoices.ts'
-import { AGENCIES, RATES, totalPercent, type Component, type Rate } from './places.ts'
+import { documentOf } from '../shared/documents.ts'
+import { rightTax, type Answer } from '../shared/key.ts'
+import { heldRate } from '../shared/systems.ts'
+import type { Component, Rate, SystemData } from '../shared/sale.ts'
+import { CLAIMANTS, ITEMS, STANDING_ON_DEFAULT } from './goods.ts'
+import { AGENCIES, RATES, rateOf } from './places.ts'
+import { quarter } from './sales.ts'
 
 const COMPANY = { id: 'larkspur', name: 'Larkspur Apiary Supply' }
-const BASE = { company: COMPANY, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'America/Chicago' }
-
-export interface SystemData {
-  readonly settings: object
-  readonly objects: { readonly resource: string; readonly id: string; readonly value: unknown }[]
-}
+const BASE = { company: COMPANY, baseCurrency: 'USD', currencies: ['USD', 'EUR', 'JPY', 'KWD'], timeZone: 'America/Chicago' }
 
 const OTHER_ACCOUNTS = [
-  ['1000', 'Operating bank', 'bank'], ['1100', 'Accounts receivable', 'receivable'], ['3000', 'Retained earnings', 'equity'],
+  ['1000', 'Operating bank', 'bank'], ['1100', 'Accounts receivable', 'receivable'], ['1150', 'Due from sponsors', 'receivable'], ['3000', 'Retained earnings', 'equity'],
   ['4000', 'Sales', 'income'], ['4100', 'Shipping income', 'income'], ['5000', 'Cost of sales', 'expense'],
 ] as const
 
@@ -18,47 +18,60 @@ const OTHER_ACCOUNTS = [
 export function ledgerData(): SystemData {
   const swapped: Readonly<Record<string, string>> = { CPL: '2222', MCA: '2214' }
   const accounts = [...OTHER_ACCOUNTS.map(([number, name, type]) => ({ number, name, type })), ...AGENCIES.map((a) => ({ number: a.account, name: a.accountName, type: 'current-liability' }))]
-  const agencies = AGENCIES.map(({ code, name, account }) => ({
-    id: `agency_${code}`,
-    value: { code: null, name: name.replace('Treasurer', 'Tresurer'), liabilityAccountId: `acct_${swapped[code] ?? account}` },
-  }))
-  const percentHere = (rate: Rate, c: Component): string => (rate.code === 'WN-FEN' && c.agency === 'HCT' ? '1.25' : c.percent)
+  const agencies = AGENCIES.map(({ code, name, account }) => ({ id: `agency_${code}`, value: { code: null, name: name.replace('Treasurer', 'Tresurer'), liabilityAccountId: `acct_${swapped[code] ?? account}` } }))
+  const here = (rate: Rate): readonly Component[] => (rate.code === 'WN-FEN' ? rate.components.filter((c) => c.from === undefined).map(({ to: _to, ...c }) => c) : rate.components)
   const rates = RATES.map((rate) => {
-    const components = rate.components.map((c) => ({ ...c, percent: percentHere(rate, c) }))
-    return {
-      id: `tax_${rate.code}`,
-      value: {
-        code: rate.code, name: rate.name, percent: totalPercent({ ...rate, components }), active: true,
-        components: components.map((c) => ({ agencyId: `agency_${c.agency}`, name: c.name, percent: c.percent, perUnit: null, onTopOf: [], from: null, to: null })),
-      },
-    }
+    const { id, value } = heldRate(`tax_${rate.code}`, { ...rate, components: here(rate) }, (code) => `agency_${code}`, { code: true })
+    return { id, value: rate.code === 'TK' ? { ...value, rounds: 'line' } : value }
   })
   return {
-    settings: { ...BASE, keepsDocumentNumbers: false, lockedThrough: '2026-08-31', taxComputation: 'by-rate' },
+    settings: { ...BASE, keepsDocumentNumbers: false, lockedThrough: '2026-06-30', taxComputation: 'by-rate', exchange: 'at-one', credits: 'as-sales', inside: 'put-on-top' },
     objects: [
       ...accounts.map((value) => ({ resource: 'accounts', id: `acct_${value.number}`, value })),
       ...agencies.map((agency) => ({ resource: 'agencies', ...agency })),
       ...rates.map((rate) => ({ resource: 'tax-rates', ...rate })),
+      { resource: 'journal-entries', id: '47990', value: entryByHand() },
     ],
   }
 }
 
-/** The billing system with its month of invoices, one of them at a rate that somebody typed in by hand. */
-export function billingData(seed: number, month: string, webAddress: string): SystemData {
-  const rates = RATES.map((rate) => ({
-    id: `rate_${rate.code}`,
-    value: {
-      code: null, name: rate.name, percent: totalPercent(rate), active: true,
-      components: rate.components.map((c) => ({ agencyId: `auth_${c.agency}`, name: c.name, percent: c.percent, perUnit: null, onTopOf: [], from: null, to: null })),
-    },
-  }))
-  const typed = { id: 'rate_typed', value: { code: null, name: 'Port Lenox, Wendover', percent: '8.95', active: true, components: null } }
+/** Somebody paid an agency by cheque, and took it off the liability account without a word to anyone. */
+function entryByHand(): object {
+  const line = { agencyId: null, taxRateId: null, base: null, baseDebit: null, baseCredit: null, description: 'Cheque 1187' }
   return {
-    settings: BASE,
+    number: '47990', bookingId: null, externalId: null, bookingRevision: null, postingDate: '2026-09-18', currency: 'USD', baseCurrency: 'USD', memo: 'Cheque 1187', voided: false, changedBy: 'the bookkeeper',
+    changedAt: '2026-09-18T15:20:00Z', webAddress: null, lines: [{ ...line, accountId: 'acct_2210', debit: '36.00', credit: '0.00' }, { ...line, accountId: 'acct_1000', debit: '0.00', credit: '36.00' }],
+  }
+}
+
+/** The billing system with its quarter of documents, one of them at a rate that somebody typed in by hand. */
+export function billingData(seed: number, webAddress: string): SystemData {
+  const rates = RATES.map((rate) => heldRate(`rate_${rate.code}`, rate, (code) => `auth_${code}`, { code: false }))
+  const typed = { id: 'rate_typed', value: { code: null, name: 'Port Lenox, Wendover', percent: '8.95', active: true, components: null } }
+  const sales = quarter(seed)
+  const idOf = new Map(sales.map(({ id, sale }) => [sale, id]))
+  const parties = new Map(sales.map(({ sale }) => [sale.customer.id, sale.customer.name]))
+  return {
+    settings: { ...BASE, defaultItemTaxCode: 'GOODS' },
     objects: [
       ...AGENCIES.map(({ code, name }) => ({ resource: 'agencies', id: `auth_${code}`, value: { code, name, liabilityAccountId: null } })),
       ...[...rates, typed].map((rate) => ({ resource: 'tax-rates', ...rate })),
-      ...invoices(seed, month, webAddress).map((invoice) => ({ resource: 'documents', ...invoice })),
+      ...ITEMS.map(({ code, name, kind, taxCode }) => ({ resource: 'items', id: `item_${code}`, value: { code, name, kind, taxable: taxCode !== 'FOOD', itemTaxCode: STANDING_ON_DEFAULT.includes(code) ? null : taxCode } })),
+      ...[...parties].map(([id, name]) => {
+        const claims = CLAIMANTS.find((c) => c.id === id)
+        return { resource: 'parties', id, value: { name, address: null, exemption: claims ? { reason: claims.claims, certificate: claims.certificate?.number ?? null, from: null, to: null } : null } }
+      }),
+      // Originals stand before their credit notes: billing charges a credit by what it credits.
+      ...sales.map(({ id, number, sale }) => ({ resource: 'documents', id, value: documentOf(number, sale, sale.credits ? (idOf.get(sale.credits) ?? null) : null, (code) => `rate_${code}`, webAddress) })),
     ],
   }
+}
+
+/** The answer key: what the ledger should hold of each document of a month in the end. The application never reads it. */
+export function answers(seed: number, month: string): Answer[] {
+  const sales = quarter(seed)
+  return sales.filter(({ sale }) => sale.date.startsWith(month) && sale.status === 'open').map(({ number, sale }) => {
+    const earlier = sales.filter((other) => sale.credits !== null && other.sale.credits === sale.credits && other.sale !== sale && other.sale.date < sale.date).map((other) => other.sale)
+    return { number, currency: sale.currency, ...rightTax(sale, rateOf, earlier) }
+  })
 }

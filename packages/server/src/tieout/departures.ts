@@ -3,7 +3,7 @@ import { compareRate } from '../align/compare.ts'
 import type { HeldSystem } from '../connect/held.ts'
 
 /**
- * Every assumption that the systems' snapshots give rise to (K10): the percent of each component of a linked rate,
+ * Every assumption that the systems' snapshots give rise to (K10): the percent of each component of a linked rate that differs from the baseline's,
  * the liability account of each linked agency, its flat rates, and its default item tax code. Those that change nothing are sorted out by the diagnosis.
  */
 export function departuresOf(held: HeldSystem, index: BaselineIndex, date: string): Assumption[] {
@@ -11,8 +11,8 @@ export function departuresOf(held: HeldSystem, index: BaselineIndex, date: strin
   const percents = held.rates.flatMap(({ id, value }): Assumption[] => {
     const rate = index.baseline.combinedRates.find((r) => r.id === held.combinedRateOf(id))
     if (!rate || value.components === null) return []
-    return compareRate(rate, value, held.agencyOf, index, date).components.flatMap(({ jurisdictionId, at }) => {
-      const component = at === null ? undefined : value.components?.[at]
+    return compareRate(rate, value, held.agencyOf, index, date).components.flatMap(({ jurisdictionId, at, percent, theirs }) => {
+      const component = at === null || theirs === percent ? undefined : value.components?.[at]
       return component ? [{ kind: 'component-percent', systemId, systemRateId: id, combinedRateId: rate.id, jurisdictionId, percent: parsePercent(component.percent) } as const] : []
     })
   })

@@ -1,5 +1,5 @@
 import {
-  absolute, diagnose, explanationKey, judge, multiply, ratio, round, sum, together,
+  absolute, diagnose, explanationKey, judge, multiply, ranked, ratio, round, sum, together,
   type Assumption, type Exchange, type Explanation, type UnprovedMember, type Verdict,
 } from '@axion/core'
 import { insertRows, json, type Transaction } from '../database/connection.ts'
@@ -112,8 +112,8 @@ export async function rankCauses(trx: Transaction, entityId: string, period: str
   for (const key of open.flatMap((u) => u.assumptions.map(reproducedKey))) explains.set(key, (explains.get(key) ?? 0) + 1)
   const weight = (r: Reproduced): number => explains.get(reproducedKey(r)) ?? 0
   const rows = open.map((u) => {
-    const ranked = [...u.assumptions].sort((a, b) => weight(b) - weight(a))
-    return { unit_id: u.unit_id, assumptions: ranked, cause: causeOf(u, ranked[0]) }
+    const equals = ranked(u.assumptions, weight)
+    return { unit_id: u.unit_id, assumptions: equals, cause: causeOf(u, equals[0]) }
   })
   await trx.raw(
     `update tie_unit u set cause = v.cause, assumptions = v.assumptions from jsonb_populate_recordset(null::tie_unit, ?::jsonb) v

@@ -44,7 +44,7 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
     const rates = await store.all<BillingRate>('tax-rates')
     const parties = await store.all<{ name: string; exemption: { reason: string; certificate: string | null } | null }>('parties')
     const body = `${sale(base, rates)}${partiesSection(base, parties)}${faultsSection(base, await faults.switches())}<section id="invoices"><h2>Documents</h2>${table(
-      ['Number', 'Kind', 'State', 'Date', 'Customer', 'Total', 'Change the first line', 'Rate of all taxed lines', 'Settle'],
+      ['Number', 'Kind', 'State', 'Date', 'Customer', 'Total', 'Change the first line', 'Rate of all taxed lines', 'Rate of one line', 'Settle'],
       invoices.map(({ id, value }) => {
         const hidden = `<input type="hidden" name="id" value="${escape(id)}">`
         const act = (action: string, label: string): string => form(`${base}/desk/state`, `${hidden}<input type="hidden" name="action" value="${action}">`, label)
@@ -53,6 +53,7 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
           `<span id="${escape(value.number)}">${escape(value.number)}</span>`, escape(value.kind), escape(value.status), escape(value.documentDate), escape(value.party.name), `${escape(value.total)} ${escape(value.currency)}`,
           form(`${base}/desk/invoices`, `${hidden}${field('amount', value.lines[0]?.amount ?? '', `Amount of ${value.number}`, 'size="9"')}`, 'Save'),
           form(`${base}/desk/rate`, `${hidden}${rate}`, `Charge ${value.number}`),
+          form(`${base}/desk/line`, `${hidden}${select('line', `Line of ${value.number}`, value.lines.map((l) => [l.id, `${l.id} ${l.description}`] as const))} ${select('rate', `Rate of the line of ${value.number}`, [['', 'no tax'] as const, ...rates.map((r) => [r.id, r.value.name] as const)])}`, `Set line of ${value.number}`),
           value.status === 'void' ? 'void' : `${value.status === 'draft' ? act('open', `Issue ${value.number}`) : act('void', `Void ${value.number}`)}${value.kind === 'invoice' && value.status === 'open' ? ` ${act('credit', `Credit ${value.number}`)}` : ''}`,
         ]
       }),
@@ -66,6 +67,14 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
   })
   app.post<{ Body: { id: string; rate: string } }>('/desk/rate', async (request, reply) => {
     await changeDocument(store, request.body.id, (invoice) => ({ ...invoice, lines: invoice.lines.map((line) => (line.taxRateId === null ? line : { ...line, taxRateId: request.body.rate })) }))
+    return back(reply)
+  })
+  app.post<{ Body: { id: string; line: string; rate: string } }>('/desk/line', async (request, reply) => {
+    const { id, line: wanted, rate } = request.body
+    await changeDocument(store, id, (invoice) => {
+      if (!invoice.lines.some((line) => line.id === wanted)) throw new Refusal(404, 'unknown-line', `There is no line ${wanted} on ${invoice.number}.`)
+      return { ...invoice, lines: invoice.lines.map((line) => (line.id === wanted ? { ...line, taxRateId: rate || null } : line)) }
+    })
     return back(reply)
   })
   app.post<{ Body: { id: string; action: string } }>('/desk/state', async (request, reply) => {

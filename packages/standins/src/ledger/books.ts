@@ -3,7 +3,8 @@ import { Refusal } from '../shared/problems.ts'
 import { partsOn, taxesOn, taxesWithin, type Rate, type RatePart } from '../shared/rates.ts'
 import type { Writer } from '../shared/store.ts'
 
-export type LedgerRate = Rate
+/** A rate may round line by line, as somebody once set it; otherwise by document. */
+export type LedgerRate = Rate & { readonly rounds?: 'line' }
 export interface LedgerAgency { readonly code: string | null; readonly name: string; readonly liabilityAccountId: string | null }
 export interface LedgerAccount { readonly number: string; readonly name: string; readonly type: string }
 export interface RequestLine {
@@ -57,6 +58,10 @@ export interface LedgerSettings {
   readonly voids: boolean
   /** A convention of this ledger: amounts in another currency are taken over unit for unit. Somebody may have left it so. */
   readonly exchange: 'as-stated' | 'at-one'
+  /** Likewise: a credit note is taken over as one more sale. */
+  readonly credits: 'as-credits' | 'as-sales'
+  /** Likewise: prices that have tax inside get it on top. */
+  readonly inside: 'taken-out' | 'put-on-top'
 }
 
 /** A line before it gets its side: credits count up. */
@@ -75,12 +80,13 @@ export async function journalOf(writer: Writer, request: BookingRequest, setting
   if (!settings.currencies.includes(currency)) throw new Refusal(422, 'currency-not-in-use', `${currency} is not in use in this company.`)
   if (request.kind === 'correction') return sided(await correction(writer, request), request, settings)
 
-  const taxes = settings.taxComputation === 'by-rate' ? await taxesByRate(writer, request) : { lines: await taxesAsGiven(writer, request), within: new Map<string, bigint>() }
+  const taxes = settings.taxComputation === 'by-rate' ? await taxesByRate(writer, settings.inside === 'put-on-top' ? onTop(request) : request) : { lines: await taxesAsGiven(writer, request), within: new Map<string, bigint>() }
   const sales: Line[] = []
   for (const line of request.lines) {
     await requireAccount(writer, line.accountId)
     const within = taxes.within.get(line.id)
-    const net = within === undefined || line.gross === null ? toUnits(line.net, currency) : toUnits(line.gross, currency) - within
+    const onTopOfIt = request.pricesIncludeTax && settings.inside === 'put-on-top'
+    const net = line.gross === null || (within === undefined && !onTopOfIt) ? toUnits(line.net, currency) : toUnits(line.gross, currency) - (within ?? 0n)
     sales.push({ ...plain, accountId: line.accountId, description: line.description, credit: net })
   }
   const total = [...sales, ...taxes.lines].reduce((sum, line) => sum + line.credit, 0n)
@@ -91,8 +97,14 @@ export async function journalOf(writer: Writer, request: BookingRequest, setting
     await requireAccount(writer, request.reimbursed.accountId)
     lines.push({ ...plain, accountId: request.reimbursed.accountId, description: 'Reimbursed by a third party', credit: -reimbursed })
   }
-  const sign = request.kind === 'credit-note' ? -1n : 1n
+  const sign = request.kind === 'credit-note' && settings.credits === 'as-credits' ? -1n : 1n
   return sided([...lines, ...sales, ...taxes.lines].map((line) => ({ ...line, credit: line.credit * sign, base: line.base === null ? null : line.base * sign })), request, settings)
+}
+
+/** Prices with tax inside, read as if it were not. */
+function onTop(request: BookingRequest): BookingRequest {
+  const lines = request.lines.map((line) => (line.gross === null ? line : { ...line, taxable: line.taxRate === null ? line.taxable : line.gross }))
+  return request.pricesIncludeTax ? { ...request, pricesIncludeTax: false, lines } : request
 }
 
 async function correction(writer: Writer, request: BookingRequest): Promise<Line[]> {
@@ -106,7 +118,7 @@ async function correction(writer: Writer, request: BookingRequest): Promise<Line
   return lines
 }
 
-interface Group { readonly rateId: string; readonly parts: readonly RatePart[]; readonly all: readonly RatePart[]; base: bigint; quantity: bigint; readonly lines: { readonly id: string; readonly base: bigint }[] }
+interface Group { readonly rateId: string; readonly parts: readonly RatePart[]; readonly all: readonly RatePart[]; base: bigint; quantity: bigint; readonly byLine: boolean; readonly lines: { readonly id: string; readonly base: bigint; readonly quantity: bigint }[] }
 
 async function taxesByRate(writer: Writer, request: BookingRequest): Promise<{ lines: Line[]; within: Map<string, bigint> }> {
   const { currency } = request
@@ -116,17 +128,19 @@ async function taxesByRate(writer: Writer, request: BookingRequest): Promise<{ l
     const { id: rateId, value: rate } = await rateOf(writer, line.taxRate, request.number)
     const returned = toUnits(line.net, currency) < 0n
     const key = `${rateId}|${returned}`
-    const group = groups.get(key) ?? { rateId, parts: partsOn(rate, request.postingDate), all: rate.components ?? [], base: 0n, quantity: 0n, lines: [] }
+    const group = groups.get(key) ?? { rateId, parts: partsOn(rate, request.postingDate), all: rate.components ?? [], base: 0n, quantity: 0n, byLine: rate.rounds === 'line', lines: [] }
     const base = request.pricesIncludeTax && line.gross !== null ? toUnits(line.gross, currency) : toUnits(line.taxable, currency)
     group.base += base
-    group.quantity += returned === millionths(line.quantity) < 0n ? millionths(line.quantity) : -millionths(line.quantity)
-    group.lines.push({ id: line.id, base })
+    const quantity = returned === millionths(line.quantity) < 0n ? millionths(line.quantity) : -millionths(line.quantity)
+    group.quantity += quantity
+    group.lines.push({ id: line.id, base, quantity })
     groups.set(key, group)
   }
   const lines: Line[] = []
   const within = new Map<string, bigint>()
-  for (const { rateId, parts, all, base, quantity, lines: of } of groups.values()) {
-    const taxes = request.pricesIncludeTax ? taxesWithin(parts, base) : taxesOn(parts, all, base, quantity, 10n ** BigInt(digitsOf(currency)))
+  for (const { rateId, parts, all, base, quantity, byLine, lines: of } of groups.values()) {
+    const taxesOf = (b: bigint, q: bigint): bigint[] => (request.pricesIncludeTax ? taxesWithin(parts, b) : taxesOn(parts, all, b, q, 10n ** BigInt(digitsOf(currency))))
+    const taxes = byLine ? added(of.map((l) => taxesOf(l.base, l.quantity))) : taxesOf(base, quantity)
     const tax = taxes.reduce((sum, part) => sum + part, 0n)
     if (request.pricesIncludeTax) largestRemainder(tax, of.map((l) => (l.base < 0n ? -l.base : l.base))).forEach((part, at) => within.set(of[at]?.id ?? '', part))
     for (const [at, part] of parts.entries()) {
@@ -136,6 +150,11 @@ async function taxesByRate(writer: Writer, request: BookingRequest): Promise<{ l
     }
   }
   return { lines, within }
+}
+
+/** Sums by place. */
+function added(rows: readonly (readonly bigint[])[]): bigint[] {
+  return (rows[0] ?? []).map((_, at) => rows.reduce((sum, row) => sum + (row[at] ?? 0n), 0n))
 }
 
 async function taxesAsGiven(writer: Writer, request: BookingRequest): Promise<Line[]> {

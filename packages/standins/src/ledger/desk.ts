@@ -3,7 +3,7 @@ import { toText, toUnits } from '../shared/exact.ts'
 import { escape, faultsSection, field, form, page, select, table } from '../shared/desk.ts'
 import { FAULTS, type FaultName, type Faults } from '../shared/faults.ts'
 import { Refusal } from '../shared/problems.ts'
-import type { Store } from '../shared/store.ts'
+import type { Store, Writer } from '../shared/store.ts'
 import type { StoredEntry } from './bookings.ts'
 import type { LedgerAccount, LedgerAgency, LedgerRate, LedgerSettings } from './books.ts'
 
@@ -20,14 +20,15 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
     const [now, rates, agencies, accounts, entries] = await Promise.all([
       settings(), store.all<LedgerRate>('tax-rates'), store.all<LedgerAgency>('agencies'), store.all<LedgerAccount>('accounts'), store.all<StoredEntry>('journal-entries'),
     ])
-    const body = [settingsSection(base, now), ratesSection(base, rates), agenciesSection(base, agencies, accounts), journalSection(base, accounts), faultsSection(base, await faults.switches()), entriesSection(base, entries)]
+    const body = [settingsSection(base, now), ratesSection(base, rates), roundingSection(base, rates), agenciesSection(base, agencies, accounts), journalSection(base, accounts), faultsSection(base, await faults.switches()), entriesSection(base, entries)]
     return reply.type('text/html').send(page('Combwright Books', now.company.name, body.join('')))
   })
   const back = `${base}/desk`
 
-  app.post<{ Body: { keepsDocumentNumbers: string; lockedThrough: string; taxComputation: 'by-rate' | 'as-given'; exchange: 'as-stated' | 'at-one' } }>('/desk/settings', async (request, reply) => {
-    const { keepsDocumentNumbers, lockedThrough, taxComputation, exchange } = request.body
-    await store.setSetting('settings', { ...(await settings()), keepsDocumentNumbers: keepsDocumentNumbers === 'yes', lockedThrough: lockedThrough || null, taxComputation, exchange })
+  app.post<{ Body: { keepsDocumentNumbers: string; lockedThrough: string; taxComputation: 'by-rate' | 'as-given'; exchange?: LedgerSettings['exchange']; credits?: LedgerSettings['credits']; inside?: LedgerSettings['inside'] } }>('/desk/settings', async (request, reply) => {
+    const now = await settings()
+    const { keepsDocumentNumbers, lockedThrough, taxComputation, exchange = now.exchange, credits = now.credits, inside = now.inside } = request.body
+    await store.setSetting('settings', { ...now, keepsDocumentNumbers: keepsDocumentNumbers === 'yes', lockedThrough: lockedThrough || null, taxComputation, exchange, credits, inside })
     return reply.redirect(`${back}#settings`, 303)
   })
 
@@ -43,6 +44,17 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
     return reply.redirect(`${back}#rates`, 303)
   })
 
+  app.post<{ Body: { id: string; rounds: string } }>('/desk/rounding', async (request, reply) => {
+    const { id, rounds } = request.body
+    await store.write(async (writer) => {
+      const rate = (await writer.get<LedgerRate>('tax-rates', id))?.value
+      if (!rate) throw new Refusal(404, 'unknown-rate', `There is no rate ${id}.`)
+      const { rounds: _was, ...rest } = rate
+      await writer.put('tax-rates', id, rounds === 'line' ? { ...rest, rounds } : rest)
+    })
+    return reply.redirect(`${back}#rounding`, 303)
+  })
+
   app.post<{ Body: { id: string; account: string } }>('/desk/agencies', async (request, reply) => {
     await store.write(async (writer) => {
       const agency = (await writer.get<LedgerAgency>('agencies', request.body.id))?.value
@@ -56,6 +68,7 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
     await store.write(async (writer) => {
       const entry = (await writer.get<StoredEntry>('journal-entries', id))?.value
       if (!entry) throw new Refusal(404, 'unknown-entry', `There is no entry ${id}.`)
+      if (action === 'copy') return copyEntry(writer, entry)
       if (action === 'change' && !/^\d{1,12}(\.\d{1,3})?$/.test(credit)) throw new Refusal(400, 'bad-amount', `"${credit}" is no amount.`)
       const lines = action === 'change' ? withCredit(entry, Number(line), credit) : entry.lines
       const postingDate = action === 'date' ? requireDate(date) : entry.postingDate
@@ -92,6 +105,14 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
   })
 }
 
+/** Books an entry once more, as a bookkeeper does who did not see that it was there. */
+async function copyEntry(writer: Writer, entry: StoredEntry): Promise<void> {
+  const bookingId = String(await writer.nextNumber('booking-number', 7001))
+  const id = String(await writer.nextNumber('entry-number', 48001))
+  const bookingRevision = await writer.put('bookings', bookingId, { externalId: entry.externalId, number: entry.number, entryId: id, state: 'posted', key: null })
+  await writer.put('journal-entries', id, { ...entry, number: id, bookingId, bookingRevision, changedBy: 'the desk', changedAt: new Date().toISOString() })
+}
+
 function requireDate(text: string): string {
   if (!/^\d{4}-\d{2}-\d{2}$/.test(text)) throw new Refusal(400, 'bad-date', `"${text}" is no date.`)
   return text
@@ -109,6 +130,8 @@ function settingsSection(base: string, now: LedgerSettings): string {
   const fields = `<p>Numbers: ${select('keepsDocumentNumbers', 'Document numbers', yesNo, now.keepsDocumentNumbers ? 'yes' : 'no')}</p>
     <p>Tax: ${select('taxComputation', 'Tax computation', ways, now.taxComputation)}</p>
     <p>Other currencies: ${select('exchange', 'Exchange rates', [['as-stated', 'Converted at the rate on the document'], ['at-one', 'Taken over unit for unit']], now.exchange)}</p>
+    <p>Credit notes: ${select('credits', 'Credit notes', [['as-credits', 'On the other side'], ['as-sales', 'As one more sale']], now.credits)}</p>
+    <p>Prices with tax inside: ${select('inside', 'Prices with tax inside', [['taken-out', 'The tax is taken out'], ['put-on-top', 'The tax is put on top']], now.inside)}</p>
     <p>Locked through: ${field('lockedThrough', now.lockedThrough ?? '', 'Locked through', 'placeholder="not locked"')}</p>`
   return `<section id="settings"><h2>Settings</h2>${form(`${base}/desk/settings`, fields, 'Save settings')}</section>`
 }
@@ -119,6 +142,14 @@ function ratesSection(base: string, rates: readonly { id: string; value: LedgerR
     form(`${base}/desk/rates`, `<input type="hidden" name="id" value="${escape(id)}"><input type="hidden" name="component" value="${at}">${field('percent', c.percent, `Percent of ${c.name} in ${value.name}`, 'size="8"')}`, 'Set'),
   ]))
   return `<section id="rates"><h2>Tax rates</h2>${table(['Code', 'Rate', 'Component', 'Percent', 'Change'], rows)}</section>`
+}
+
+function roundingSection(base: string, rates: readonly { id: string; value: LedgerRate }[]): string {
+  const rows = rates.map(({ id, value }) => [
+    escape(value.name),
+    form(`${base}/desk/rounding`, `<input type="hidden" name="id" value="${escape(id)}">${select('rounds', `Rounding of ${value.name}`, [['document', 'once a document'], ['line', 'line by line']], value.rounds ?? 'document')}`, 'Set'),
+  ])
+  return `<section id="rounding"><h2>Rounding</h2>${table(['Rate', 'Rounded'], rows)}</section>`
 }
 
 function agenciesSection(base: string, agencies: readonly { id: string; value: LedgerAgency }[], accounts: readonly { id: string; value: LedgerAccount }[]): string {
@@ -141,7 +172,7 @@ function entriesSection(base: string, entries: readonly { id: string; value: Sto
     const hidden = (action: string): string => `<input type="hidden" name="id" value="${escape(id)}"><input type="hidden" name="action" value="${action}">`
     const options = value.lines.map((l, at) => [String(at), `${l.description}: ${l.credit}`] as const).filter((_, at) => value.lines[at]?.agencyId !== null)
     const change = options.length === 0 ? '' : form(`${base}/desk/entries`, `${hidden('change')}${select('line', `Line of ${id}`, options)}${field('credit', '', `Credit in ${id}`, 'size="8"')}`, 'Change')
-    return [`<span id="entry-${escape(id)}">${escape(id)}</span>`, form(`${base}/desk/entries`, `${hidden('date')}${field('date', value.postingDate, `Date of ${id}`, 'size="10"')}`, 'Move'), escape(value.memo), value.voided ? 'voided' : 'posted', change, value.voided ? '' : form(`${base}/desk/entries`, hidden('void'), 'Void')]
+    return [`<span id="entry-${escape(id)}">${escape(id)}</span>`, form(`${base}/desk/entries`, `${hidden('date')}${field('date', value.postingDate, `Date of ${id}`, 'size="10"')}`, 'Move'), escape(value.memo), value.voided ? 'voided' : 'posted', change, value.voided ? '' : `${form(`${base}/desk/entries`, hidden('void'), `Void ${id}`)} ${form(`${base}/desk/entries`, hidden('copy'), `Book ${id} once more`)}`]
   })
   return `<section id="entries"><h2>Journal entries</h2>${table(['Entry', 'Date', 'Memo', 'State', 'Change a tax line', 'Void'], rows)}</section>`
 }

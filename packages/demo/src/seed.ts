@@ -1,0 +1,2 @@
+/** The demo's seed: another gives another quarter. */
+export const SEED = 20_260_901
