@@ -9,6 +9,8 @@ export async function signIn(page: Page, who = 'preparer'): Promise<void> {
   await page.getByLabel('Password').fill('hive-and-honey')
   await expect(page.getByLabel('E-mail address')).toHaveValue(`${who}@larkspur.example`)
   await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.waitForURL('**/practice')
+  await page.goto(ENTITY)
   await page.waitForURL('**/larkspur/**')
 }
 
@@ -27,9 +29,12 @@ export async function runEnds(page: Page): Promise<string> {
   return page.locator('[data-run]').innerText()
 }
 
-/** A question to the stand-in ledger's own database, past Axion and its screens. */
-export async function ledgerRows<R>(sql: string): Promise<R[]> {
-  const client = new pg.Client({ connectionString: process.env['AXION_E2E_LEDGER_DB'] })
+/** A question to a stand-in's own database, past Axion and its screens. */
+export const ledgerRows = <R>(sql: string): Promise<R[]> => rowsOf<R>('AXION_E2E_LEDGER_DB', sql)
+export const billingRows = <R>(sql: string): Promise<R[]> => rowsOf<R>('AXION_E2E_BILLING_DB', sql)
+
+async function rowsOf<R>(database: string, sql: string): Promise<R[]> {
+  const client = new pg.Client({ connectionString: process.env[database] })
   await client.connect()
   try {
     return (await client.query(sql)).rows as R[]

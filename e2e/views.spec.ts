@@ -7,11 +7,13 @@ const VIEWS = [
   ['Connect', '/connect'],
   ['Align, combined rates', '/align/rates?row=WN-PLX'],
   ['Align, agencies', '/align/agencies?row=HCT'],
-  ['Post', '/post?search=LA-20810'],
-  ['Tie out', '/tie-out?show=all&search=LA-20810'],
-  ['an open chain', '/tie-out?show=all&search=LA-20828&open=of%3Dtax%26voice%3Dexpected%26unit%3Ddoc%253Abilling%253Ainv_20828%26agency%3DCPL'],
+  ['Post', '/post?search=LA-20887'],
+  ['Tie out', '/tie-out?show=all&search=LA-20887'],
+  ['an open chain', '/tie-out?show=all&search=LA-20887&open=of%3Dtax%26voice%3Dexpected%26unit%3Ddoc%253Abilling%253Ainv_20887%26agency%3DCPL'],
   ['an open total', '/?open=of%3Dtax%26voice%3Dexpected'],
-  ['evidence in its own window', '/evidence?open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20828'],
+  ['People', '/people'],
+  ['the audit trail', '/trail'],
+  ['evidence in its own window', '/evidence?open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20887'],
 ] as const
 
 for (const theme of ['light', 'dark'] as const) {
@@ -31,6 +33,11 @@ for (const theme of ['light', 'dark'] as const) {
       await settled(page)
       await look(name)
     }
+    await page.goto('/practice')
+    await expect(page.locator('[data-entity]').first()).toBeVisible()
+    await look('the practice board')
+    await page.goto(ENTITY)
+    await settled(page)
     for (const [key, name] of [['?', 'Keys on this page'], ['Control+k', 'Find anything']] as const) {
       await page.keyboard.press(key)
       await expect(page.getByRole('dialog', { name })).toBeVisible()
@@ -63,7 +70,7 @@ test('nothing scrolls sideways from 1024 wide, and a main table shows fifteen ro
 
 test('every amount on every main view of the proved month opens to its evidence', async ({ page }) => {
   await signIn(page)
-  for (const path of ['', '/align/rates', '/align/agencies', '/post?search=LA-20810', '/tie-out?show=all&search=LA-20830']) {
+  for (const path of ['', '/align/rates', '/align/agencies', '/post?search=LA-20887', '/tie-out?show=all&search=LA-20890']) {
     await page.goto(ENTITY + path)
     await expect(page.locator('tbody tr').first()).toBeVisible()
     await openEveryAmount(page)
@@ -76,12 +83,12 @@ test('every amount on every main view of the proved month opens to its evidence'
 })
 
 test('a view and what is open in it are one link; whoever may not see it is told so', async ({ page }) => {
-  await page.goto(`${ENTITY}/tie-out?show=all&search=LA-20828&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20828`)
+  await page.goto(`${ENTITY}/tie-out?show=all&search=LA-20887&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20887`)
   await expect(page).toHaveURL(/sign-in/)
   await page.getByLabel('E-mail address').fill('viewer@larkspur.example')
   await page.getByLabel('Password').fill('hive-and-honey')
   await page.getByRole('button', { name: 'Sign in' }).click()
-  await expect(page.locator('[data-evidence="chain"]')).toContainText('LA-20828')
+  await expect(page.locator('[data-evidence="chain"]')).toContainText('LA-20887')
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Pull and prove again' }).click()
   await expect(page.getByRole('alert')).toContainText('needs the role of a preparer')
@@ -92,9 +99,9 @@ test('a view and what is open in it are one link; whoever may not see it is told
 test('finds a document from anywhere, by keyboard alone', async ({ page }) => {
   await signIn(page)
   await page.keyboard.press('Control+k')
-  await page.getByLabel('A document, a party, a page').fill('LA-20830')
-  await expect(page.locator('li.chosen')).toContainText('LA-20830')
+  await page.getByLabel('A document, a party, a page').fill('LA-20890')
+  await expect(page.locator('li.chosen')).toContainText('LA-20890')
   await page.keyboard.press('Enter')
-  await expect(page).toHaveURL(/tie-out.*LA-20830/)
+  await expect(page).toHaveURL(/tie-out.*LA-20890/)
   await expect(page.locator('[data-evidence]')).toBeVisible()
 })

@@ -31,8 +31,8 @@ describe('Larkspur Apiary Supply', () => {
     const key = answers(5, '2026-09')
     expect(key.map((a) => a.number).sort()).toEqual(documents(5).filter((d) => d.documentDate.startsWith('2026-09') && d.status === 'open').map((d) => d.number).sort())
     const credits = key.filter((a) => a.number.startsWith('CN-'))
-    // 660.00 of cedar hives at 5.5 %, then 330.00 and 99.00 of frames, each to the cent of what is credited so far.
-    expect(credits.map((a) => [a.net, a.tax.get('WRO')])).toEqual([[-66000n, -3630n], [-32568n, -1033n], [-42900n, -2360n]])
+    // 198.00 of cedar hives at 5.5 %, then 165.00 and 49.50 of frames, each to the cent of what is credited so far.
+    expect(credits.map((a) => [a.net, a.tax.get('WRO')])).toEqual([[-19800n, -1089n], [-23178n, -516n], [-21450n, -1180n]])
   })
 })
 

@@ -15,6 +15,8 @@ import { runRoutes } from './jobs/routes.ts'
 import { healthRoutes } from './main/health.ts'
 import { peopleRoutes } from './people/routes.ts'
 import { recogniseSessions } from './people/sessions.ts'
+import { practiceRoutes } from './practice/routes.ts'
+import { trailRoutes } from './audit/routes.ts'
 import { postRoutes } from './post/routes.ts'
 import type { Services } from './services.ts'
 import { tieOutRoutes } from './tieout/routes.ts'
@@ -38,7 +40,7 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
   recogniseSessions(app, services.database)
   await app.register(async (routes) => {
     const typed = routes.withTypeProvider<ZodTypeProvider>()
-    for (const stage of [healthRoutes, peopleRoutes, runRoutes, connectRoutes, alignRoutes, postRoutes, tieOutRoutes]) stage(typed, services)
+    for (const stage of [healthRoutes, peopleRoutes, practiceRoutes, trailRoutes, runRoutes, connectRoutes, alignRoutes, postRoutes, tieOutRoutes]) stage(typed, services)
   })
   await serveInterface(app, services.settings.AXION_WEB)
   return app

@@ -1,5 +1,6 @@
 import type { PostView } from '@axion/contract'
-import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, test, vi } from 'vitest'
+import { inEntity } from '../src/database/connection.ts'
 import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
 
 let world: World
@@ -45,6 +46,19 @@ describe('whatever goes wrong while posting, each document is in the ledger once
     }
     expect(await stateOf(document?.unit ?? '')).toBe(state)
     expect((await timesBooked(world)).get(document?.externalId ?? '') ?? 0).toBe(times)
+  })
+
+  it('opens a circuit to a ledger that does not answer, and closes it when it does', async () => {
+    const circuit = async (): Promise<{ circuit_failures: number; circuit_until: Date | null }> =>
+      inEntity(world.services.database, 'larkspur', (trx) => trx('system').where({ system_id: 'ledger' }).first('circuit_failures', 'circuit_until')) as never
+    const chosen = documents.slice(30, 38)
+    await fault('unavailable', 6)
+    const run = world.run('/post/runs', { units: chosen.map((d) => d.unit) })
+    await vi.waitFor(async () => expect((await circuit()).circuit_until).not.toBeNull(), { timeout: 30_000, interval: 20 })
+    expect(await run).toMatchObject({ state: 'done', done: 8, failed: 0 })
+    expect(await circuit()).toEqual({ circuit_failures: 0, circuit_until: null })
+    const times = await timesBooked(world)
+    expect(chosen.map((d) => times.get(d.externalId ?? ''))).toEqual(chosen.map(() => 1))
   })
 
   it('settles doubt by what the ledger’s journal shows, and never sends again by itself', async () => {

@@ -1,6 +1,7 @@
-import type { CauseView, GridView, PostView, RemedyPreview, TieOutView } from '@axion/contract'
+import type { CauseView, FullProofView, GridView, PostView, RemedyPreview, TieOutView } from '@axion/contract'
 import { answers, billingData, ledgerData, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { inEntity } from '../src/database/connection.ts'
 import { makeWorld, MONTH, type World } from './world.ts'
 
 let world: World
@@ -45,6 +46,17 @@ describe('a month of every kind of document', () => {
       'exchange-at-one': 5, 'liability-account City of Port Lennox': 24, 'liability-account Merrow County Assessor': 16, sign: 3, 'component-percent': 22, 'exempted-without-certificate': 1, 'exemption-ignored': 1, orphan: 1,
       'default-code': 2, 'component-lost': 1, 'rate-place': 1, 'rate-date': 2, discount: 1, prices: 2, shipping: 1, rounding: 2,
     })
+  })
+
+  it('agrees with the full proof from detail, which sees a stored signature that does not', async () => {
+    const full = (): Promise<FullProofView> => world.ok('POST', `${MONTH}/full-proof`)
+    expect(await full()).toMatchObject({ documents: answers(SEED, '2026-09').length + 3, disagreeing: 0 })
+    const spoil = (signature: string): Promise<unknown> => inEntity(world.services.database, 'larkspur', (trx) => trx.raw(`update tie_unit set booked_signature = ${signature} where number = 'LA-20887'`))
+    await spoil(`expected_signature`)
+    expect(await full()).toMatchObject({ disagreeing: 1, named: [{ number: 'LA-20887', quick: 'agrees' }] })
+    await world.run('/pulls', { systemIds: null })
+    await world.ok('PUT', `${MONTH}/links`, { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT', baselineId: 'HCT' })
+    expect(await full()).toMatchObject({ disagreeing: 0 })
   })
 
   it('is mended cause by cause: in the ledger, at the source, by booking again, by a correcting entry', async () => {

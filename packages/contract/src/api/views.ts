@@ -136,6 +136,34 @@ export interface PostView {
   readonly total: number
 }
 
+/** What summing every fact anew says beside the quick proof. */
+export interface FullProofView {
+  readonly documents: number
+  readonly facts: number
+  readonly astray: number
+  /** Documents on which the two proofs do not agree: a fault of Axion's own. */
+  readonly disagreeing: number
+  readonly named: readonly { readonly unit: string; readonly number: string; readonly quick: 'differs' | 'agrees' }[]
+}
+
+export interface MembersView {
+  readonly members: readonly { readonly name: string; readonly email: string; readonly role: 'viewer' | 'preparer' | 'reviewer' | 'administrator' }[]
+}
+
+/** The trail, newest first; `next` continues it. */
+export interface TrailView {
+  readonly entries: readonly { readonly id: string; readonly at: string; readonly person: string; readonly from: string | null; readonly action: string; readonly object: string; readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[] }[]
+  readonly people: readonly string[]
+  readonly actions: readonly string[]
+  readonly next: string | null
+}
+
+/** One row a legal entity that the person belongs to: what waits at each stage of a month. */
+export interface PracticeView {
+  readonly month: string
+  readonly entities: readonly { readonly id: string; readonly name: string; readonly role: string; readonly month: string; readonly path: PathView; readonly causes: number; readonly findings: number }[]
+}
+
 /** What withdrawing would take out of the ledger. */
 export interface WithdrawPreview {
   readonly currency: string

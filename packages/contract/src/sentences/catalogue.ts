@@ -6,7 +6,7 @@ export const APPLICATION_CODES = [
   'AXION_INTERNAL', 'AXION_STALE', 'AXION_BASELINE_INCONSISTENT', 'AXION_BASELINE_OVERLAP', 'AXION_ADDRESS_NOT_ALLOWED', 'AXION_BRIDGE_DOWN',
   'AXION_BRIDGE_TIMEOUT', 'AXION_BRIDGE_REFUSED', 'AXION_BRIDGE_MALFORMED', 'AXION_BRIDGE_VERSION', 'AXION_BRIDGE_ROLE', 'AXION_BRIDGE_TOKEN',
   'AXION_BAD_OBJECT', 'AXION_NOT_READY', 'AXION_NOTHING_TO_DO', 'AXION_LEDGER_REFUSED', 'AXION_LEDGER_BUSY', 'AXION_EDITED_IN_LEDGER',
-  'AXION_IN_DOUBT', 'AXION_RUN_FAILED', 'AXION_ACCOUNT_NOT_IN_LEDGER', 'AXION_NO_LEDGER', 'AXION_ALREADY_EXISTS',
+  'AXION_IN_DOUBT', 'AXION_RUN_FAILED', 'AXION_ACCOUNT_NOT_IN_LEDGER', 'AXION_NO_LEDGER', 'AXION_ALREADY_EXISTS', 'AXION_LAST_ADMINISTRATOR',
 ] as const
 export type ApplicationCode = (typeof APPLICATION_CODES)[number]
 export type Code = FaultCode | ApplicationCode
@@ -88,6 +88,7 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
   AXION_RUN_FAILED: sentence(500, (f) => `The run stopped: ${f['detail']}`, 'What was done stays done. Start it again for the rest.'),
   AXION_ACCOUNT_NOT_IN_LEDGER: sentence(422, (f) => `The ledger has no account ${f['account']}.`, 'Create it there, or change the posting rule.'),
   AXION_NO_LEDGER: sentence(409, () => 'No ledger is connected.', 'Connect one in Connect.'),
+  AXION_LAST_ADMINISTRATOR: sentence(409, () => 'The legal entity would be left without an administrator.', 'Make somebody else administrator first.'),
   AXION_ALREADY_EXISTS: sentence(409, (f) => `${f['what']} exists already.`, 'Use another name, or change the one there is.'),
 }
 

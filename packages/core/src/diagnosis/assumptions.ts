@@ -4,13 +4,14 @@ import type { Percent } from '../money/decimal.ts'
 
 /**
  * One changed assumption under which a unit is recomputed (K10). The first four are as a system's own snapshot holds them;
- * the others are mistakes that can be made with the baseline's own values.
+ * the others are mistakes that can be made with the baseline's own values. A default code is of one line's item, or, with a null
+ * line, of all.
  */
 export type Assumption =
   | { readonly kind: 'component-percent'; readonly systemId: string; readonly systemRateId: string; readonly combinedRateId: string; readonly jurisdictionId: string; readonly percent: Percent }
   | { readonly kind: 'liability-account'; readonly systemId: string; readonly systemAgencyId: string; readonly agencyId: string; readonly account: string }
   | { readonly kind: 'flat-rate'; readonly systemId: string; readonly systemRateId: string; readonly percent: Percent }
-  | { readonly kind: 'default-code'; readonly systemId: string; readonly itemTaxCode: string }
+  | { readonly kind: 'default-code'; readonly systemId: string; readonly itemTaxCode: string; readonly lineId: string | null }
   | { readonly kind: 'rounding'; readonly place: RoundingPlace }
   | { readonly kind: 'rate-date'; readonly date: IsoDate }
   | { readonly kind: 'rate-place'; readonly place: RatePlace }

@@ -17,7 +17,7 @@ export const MOST_PAIRS = 1500
  */
 export function diagnose(of: Recomputable, odd: VoiceFacts, departures: readonly Assumption[], mostPairs = MOST_PAIRS): Explanation[] {
   if (!of.determination.complete) return []
-  const candidates = [...departures, ...candidatesOf(of.document, of.determination, of.index)]
+  const candidates = [...departures.flatMap((departure) => onEachLine(departure, of.document)), ...candidatesOf(of.document, of.determination, of.index)]
   const start = UNCHANGED(of.document)
   const reproduces = (voice: VoiceFacts | null): boolean => voice !== null && !agree(voice, of.expected) && agree(voice, odd)
 
@@ -43,6 +43,12 @@ export function diagnose(of: Recomputable, odd: VoiceFacts, departures: readonly
     }
   }
   return pairs
+}
+
+/** An item may stand on the default code by itself, among others that have their own. */
+function onEachLine(departure: Assumption, { lines }: Recomputable['document']): Assumption[] {
+  if (departure.kind !== 'default-code' || lines.length < 2) return [departure]
+  return [departure, ...lines.filter((line) => line.kind !== 'shipping' && line.itemTaxCode !== departure.itemTaxCode).map((line) => ({ ...departure, lineId: line.id }))]
 }
 
 export function explanationKey(explanation: Explanation): string {

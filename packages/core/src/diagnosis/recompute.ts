@@ -7,8 +7,8 @@ import { placeOf } from '../determination/place.ts'
 import { priced } from '../determination/prices.ts'
 import { taxAt } from '../determination/taxRounding.ts'
 import { allocate } from '../money/allocation.ts'
-import { absolute, currencyDigits, sum, type MinorUnits } from '../money/currency.ts'
-import type { Percent } from '../money/decimal.ts'
+import { absolute, currencyDigits, sum } from '../money/currency.ts'
+import { ratio, type Percent } from '../money/decimal.ts'
 import { expectedVoice, type TaxFact, type VoiceFacts } from '../tieout/facts.ts'
 import type { Assumption, RatePlace } from './assumptions.ts'
 
@@ -46,7 +46,7 @@ export function assume(assumption: Assumption, on: Changed, of: Recomputable): C
     case 'liability-account':
       return voice((v) => ({ ...v, facts: v.facts.map((fact) => (fact.agency === assumption.agencyId ? { ...fact, account: assumption.account } : fact)) }))
     case 'flat-rate': return voice((v) => flatly(v, assumption.percent, of))
-    case 'default-code': return assumed({ itemTaxCode: assumption.itemTaxCode })
+    case 'default-code': return { ...on, document: { ...on.document, lines: on.document.lines.map((line) => (line.kind !== 'shipping' && (assumption.lineId === null || line.id === assumption.lineId) ? { ...line, itemTaxCode: assumption.itemTaxCode } : line)) } }
     case 'rounding': return assumed({ rounding: assumption.place })
     case 'rate-date': return assumed({ ratesOn: assumption.date })
     case 'rate-place': {
@@ -62,10 +62,10 @@ export function assume(assumption: Assumption, on: Changed, of: Recomputable): C
     case 'prices': return assumed({ pricesIncludeTax: assumption.includeTax })
     case 'sign': return voice(mirrored)
     case 'line-left-out': {
-      const document = without(on.document, assumption.lineId)
+      const document = without(on.document, assumption.lineId, of)
       return document && { ...on, document }
     }
-    case 'exchange-at-one': return voice((v, { document }) => atParity(v, document))
+    case 'exchange-at-one': return on.document.exchange && { ...on, document: atParity(on.document) }
   }
 }
 
@@ -123,25 +123,28 @@ function mirrored(voice: VoiceFacts): VoiceFacts {
   }
 }
 
-/** Amounts taken over into the base currency unit for unit. */
-function atParity(voice: VoiceFacts, { currency, exchange }: TaxDocument): VoiceFacts {
-  if (!exchange) return voice
-  const digits = currencyDigits(exchange.currency) - currencyDigits(currency)
-  const same = (tax: MinorUnits): MinorUnits => (digits >= 0 ? tax * 10n ** BigInt(digits) : tax / 10n ** BigInt(-digits))
-  return { ...voice, facts: voice.facts.map((f) => ({ ...f, inBase: { currency: exchange.currency, tax: same(f.tax) } })) }
+/** The document with its amounts taken over into the base currency unit for unit. */
+function atParity(document: TaxDocument): TaxDocument {
+  const { currency, exchange } = document
+  return exchange ? { ...document, exchange: { ...exchange, rate: ratio(10n ** BigInt(currencyDigits(exchange.currency)), 10n ** BigInt(currencyDigits(currency))) } } : document
+}
+
+function followsGoods({ itemTaxCode }: TaxDocument['lines'][number], { document, determination, index }: Recomputable): boolean {
+  const date = (document.original?.document ?? document).supplyDate
+  return itemTaxCode !== null && determination.jurisdictions.some((j) => index.codeRuleOn(j.id, itemTaxCode, date)?.treatment === 'follows-goods')
 }
 
 /** The document without a line, which takes its shares of the discount and of shipping that follows the goods along. */
-function without(document: TaxDocument, lineId: string): TaxDocument | null {
+function without(document: TaxDocument, lineId: string, of: Recomputable): TaxDocument | null {
   const left = document.lines.find((line) => line.id === lineId)
   if (!left || document.lines.length < 2) return null
   const shares = new Map(priced(document, false).map(({ line, amount, discount }) => [line.id, { amount, discount }]))
-  const goods = document.lines.filter((line) => line.kind !== 'shipping' && line.amount < 0n === left.amount < 0n)
+  const goods = document.lines.filter((line) => line.kind === 'goods' && line.amount < 0n === left.amount < 0n)
   const weights = goods.map((line) => absolute(shares.get(line.id)?.amount ?? 0n))
   const place = goods.findIndex((line) => line.id === lineId)
   const lines = document.lines.filter((line) => line.id !== lineId).map((line) => {
     const discountShare = shares.get(line.id)?.discount ?? 0n
-    const carried = line.kind === 'shipping' && left.kind !== 'shipping' && weights.some((w) => w !== 0n) ? (allocate(line.amount, weights)[place] ?? 0n) : 0n
+    const carried = line.kind === 'shipping' && left.kind === 'goods' && followsGoods(line, of) && weights.some((w) => w !== 0n) ? (allocate(line.amount, weights)[place] ?? 0n) : 0n
     return { ...line, amount: line.amount - carried, discountShare }
   })
   return { ...document, lines, discount: sum(lines.map((line) => line.discountShare)) }

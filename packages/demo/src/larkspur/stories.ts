@@ -18,7 +18,7 @@ export function stories(): Sale[] {
   const smokers = sell({ date: september(3), place: STONEMERE, customer: buyer('Vetch & Sainfoin'), wanted: [of('SMOKER', 4), of('HONEY-5', 12)] })
   return [
     hives, smokers,
-    credit(hives, september(4), [[1, 66000n]]), credit(hives, september(22), [[1, 33000n], [2, 9900n]]), credit(smokers, september(11), [[1, 18780n], [2, 13788n]]),
+    credit(hives, september(4), [[1, 19800n]]), credit(hives, september(22), [[1, 16500n], [2, 4950n]]), credit(smokers, september(11), [[1, 9390n], [2, 13788n]]),
     // Certificates: one that holds, one that came late, one for another region, one ignored, one expired.
     sell({ date: september(5), place: ALDER, customer: THISTLEDOWN, exempt: true, wanted: [of('HIVE-8', 8), of('FRAME-D', 80)] }),
     sell({ date: september(20), place: STONEMERE, customer: RAVEL, exempt: true, wanted: [of('HIVE-8', 2), of('HONEY-H', 24)] }),
@@ -44,9 +44,9 @@ export function stories(): Sale[] {
     sell({ date: september(24), place: BRACKENFORD, customer: buyer('Bracken Commons'), wanted: [of('EXTRACT', 2), of('SEED-C', 3), of('GIFT-50', 1)] }),
     ...[17, 19].map((day): Sale => ({ ...sell({ date: september(day), supply: september(13), place: BRACKENFORD, customer: buyer('Bracken Commons'), wanted: [of('HIVE-8', day - 14)] }), mishap: 'rate-date' })),
     // Other currencies, and tax on tax in Norwick.
-    ...[2, 13, 25].map((day): Sale => ({ ...sell({ date: september(day), place: SOLMAR, customer: buyer('Ateliers du Rucher'), currency: 'EUR', exchangeRate: '1.0875', wanted: [of('HIVE-10', day), of('SUIT-V', 2), ship()] }), mishap: 'exchange-at-one' })),
-    { ...sell({ date: september(21), place: OSIER, customer: buyer('Mitsubachi Trading'), currency: 'JPY', exchangeRate: '0.0067', wanted: [of('HIVE-10', 3, { unitPrice: 49255n })] }), mishap: 'exchange-at-one' },
-    { ...sell({ date: september(26), place: STONEMERE, customer: buyer('Al Nahl Stores'), currency: 'KWD', exchangeRate: '3.2541', wanted: [of('HIVE-8', 4, { unitPrice: 65915n }), of('HONEY-5', 10, { unitPrice: 3530n })] }), mishap: 'exchange-at-one' },
+    ...[2, 13, 25].map((day): Sale => ({ ...sell({ date: september(day), place: SOLMAR, customer: buyer('Ateliers du Rucher'), currency: 'EUR', exchangeRate: '1.0875', wanted: [of('HIVE-10', day % 3), of('SUIT-V', 2), ship()] }), mishap: 'exchange-at-one' })),
+    { ...sell({ date: september(21), place: OSIER, customer: buyer('Mitsubachi Trading'), currency: 'JPY', exchangeRate: '0.0067', wanted: [of('FRAME-D', 1, { unitPrice: 300n })] }), mishap: 'exchange-at-one' },
+    { ...sell({ date: september(26), place: STONEMERE, customer: buyer('Al Nahl Stores'), currency: 'KWD', exchangeRate: '3.2541', wanted: [of('HIVE-8', 1, { unitPrice: 65915n }), of('HONEY-5', 10, { unitPrice: 3530n })] }), mishap: 'exchange-at-one' },
     // Prices with tax inside.
     ...[4, 27].map((day): Sale => ({ ...sell({ date: september(day), place: QUILLBY, customer: buyer('Counter of the Quillby fair'), inside: true, wanted: [of('HIVE-8', 1, { unitPrice: 22999n }), of('SMOKER', 3, { unitPrice: 4995n }), of('HONEY-H', 4)] }), mishap: 'prices' })),
     sell({ date: september(28), place: ALDER, customer: buyer('Gorse Hill Grange'), status: 'draft', wanted: [of('HIVE-10', 1)] }),

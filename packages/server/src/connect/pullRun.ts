@@ -1,6 +1,7 @@
 import { inEntity, type Transaction } from '../database/connection.ts'
 import { noteRun } from '../jobs/runs.ts'
 import { Problem } from '../faults/problem.ts'
+import { recogniseBooked } from '../post/rehearse.ts'
 import type { Services } from '../services.ts'
 import { monthsOf, prove } from '../tieout/prove.ts'
 import { connectedSystems } from './held.ts'
@@ -58,11 +59,12 @@ export async function pullAndProve(services: Services, entityId: string, runId: 
  * too. What its source changed since then waits to be booked again, or taken back where it is void there.
  */
 async function noteBooked(trx: Transaction, entityId: string): Promise<void> {
+  await recogniseBooked(trx, entityId)
   await trx.raw(
     `update booking b set state = 'booked', reason_code = null, reason_facts = null, uncertain_since = null, updated_at = now(),
        ledger_booking_id = coalesce(b.ledger_booking_id, e.booking_id), ledger_revision = coalesce(b.ledger_revision, e.booking_revision)
      from ledger_entry e where b.entity_id = ? and e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided and b.action = 'book'
-       and (b.state in ('in-doubt', 'failed') and b.ledger_booking_id is null or b.state = 'sent')`,
+       and b.state = 'sent'`,
     [entityId],
   )
   // A void shows in the journal too, whatever became of its answer.

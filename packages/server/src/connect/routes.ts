@@ -1,18 +1,17 @@
-import { About, role, say, type Code, type ConnectView, type PathView } from '@axion/contract'
-import { formatAmount } from '@axion/core'
+import { About, role, say, type Code, type ConnectView } from '@axion/contract'
 import { z } from 'zod'
-import { agreementGrid, stakeOfMonth } from '../align/grid.ts'
 import { audit } from '../audit/audit.ts'
 import { seal } from '../bridges/secrets.ts'
 import { inEntity, inOrder, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { currentRun } from '../jobs/routes.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { recheck } from './checks.ts'
+import { fieldsOf } from './fields.ts'
 import { connectedSystems } from './held.ts'
+import { pathView } from './path.ts'
 import { CHECKS } from './readiness.ts'
 
 const MOST_CHANGES = 12
@@ -90,37 +89,7 @@ async function connectView(trx: Transaction, entityId: string): Promise<ConnectV
 async function changesOf(trx: Transaction, entityId: string, pullId: string): Promise<{ changes: ConnectView['systems'][number]['changes']; more: number }> {
   const rows = (await trx('held_change').where({ entity_id: entityId, pull_id: pullId }).whereNot({ kind: 'added' }).orderBy('change_id')) as { resource: string; label: string; kind: string; before: unknown; after: unknown }[]
   const changes = rows.slice(0, MOST_CHANGES).map(({ resource, label, kind, before, after }) => {
-    const left = flatten(before)
-    const right = flatten(after)
-    const fields = [...new Set([...left.keys(), ...right.keys()])].filter((field) => left.get(field) !== right.get(field)).slice(0, 6)
-    return { resource, label, kind, fields: fields.map((field) => ({ field, from: left.get(field) ?? '', to: right.get(field) ?? '' })) }
+    return { resource, label, kind, fields: fieldsOf(before, after).slice(0, 6) }
   })
   return { changes, more: Math.max(0, rows.length - MOST_CHANGES) }
-}
-
-function flatten(value: unknown, path = ''): Map<string, string> {
-  if (value === null || typeof value !== 'object') return new Map(path === '' ? [] : [[path, String(value ?? '')]])
-  return new Map(Object.entries(value).flatMap(([key, part]) => [...flatten(part, path ? `${path}.${key}` : key)]))
-}
-
-async function pathView(trx: Transaction, entityId: string, month: string, currency: string): Promise<PathView> {
-  const systems = await connectedSystems(trx, entityId)
-  const failing = (await trx('readiness').where({ entity_id: entityId, state: 'fails' }).select('system_id', 'check_code')) as { system_id: string; check_code: string }[]
-  const blocked = failing.filter((f) => CHECKS.find((c) => c.code === f.check_code)?.blocks)
-  const checked = ((await trx('readiness').where({ entity_id: entityId }).distinct('system_id')) as { system_id: string }[]).map((r) => r.system_id)
-  const [agencies, rates] = [await agreementGrid(trx, entityId, month, currency, 'agency'), await agreementGrid(trx, entityId, month, currency, 'combined-rate')]
-  const post = (await trx('source_document as d').leftJoin('booking as b', (on) => void on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id').on('b.kind', 'd.kind'))
-    .leftJoin(trx('tax_fact').where({ entity_id: entityId, voice: 'stated' }).groupBy('unit_id').select('unit_id', trx.raw('sum(in_base) as tax')).as('f'), 'f.unit_id', trx.raw(`'doc:' || d.system_id || ':' || d.document_id`))
-    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void'])
-    .first(trx.raw(`count(*) as documents, count(*) filter (where b.state is null or b.state not in ('sent', 'booked')) as waiting, count(*) filter (where b.state in ('failed', 'in-doubt', 'blocked')) as failed,
-      coalesce(sum(f.tax) filter (where b.state is null or b.state not in ('sent', 'booked')), 0)::bigint as tax`))) as unknown as Record<'documents' | 'waiting' | 'failed' | 'tax', string>
-  const unit = (await trx('tie_unit').where({ entity_id: entityId, period: month }).first(trx.raw('coalesce(sum(unproved), 0) as unproved, count(*) filter (where not proved and cause is not null) as documents'))) as { unproved: string; documents: string }
-  return {
-    currency,
-    connect: { systems: systems.length, ready: systems.filter((s) => checked.includes(s.system_id) && !blocked.some((b) => b.system_id === s.system_id)).length, failing: blocked.length, pulled: Number(post.documents) > 0 },
-    align: { findings: agencies.findings + rates.findings, stake: formatAmount(await stakeOfMonth(trx, entityId, month), currency) },
-    post: { waiting: Number(post.waiting), failed: Number(post.failed), tax: formatAmount(BigInt(post.tax), currency) },
-    tieout: { unproved: formatAmount(BigInt(unit.unproved), currency), documents: Number(unit.documents) },
-    run: await currentRun(trx, entityId),
-  }
 }

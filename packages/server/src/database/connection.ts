@@ -1,3 +1,4 @@
+import { AsyncLocalStorage } from 'node:async_hooks'
 import knex, { type Knex } from 'knex'
 import pg from 'pg'
 
@@ -13,10 +14,13 @@ export function connect(connectionString: string, max = 10): Database {
   return knex({ client: 'pg', connection: connectionString, pool: { min: 0, max } })
 }
 
+/** The address that the request under way came from; none where a worker does something. It goes into the audit trail. */
+export const requestAddress = new AsyncLocalStorage<string>()
+
 /** One transaction that sees and writes a single legal entity's rows, and no others: row-level security holds it there. */
 export function inEntity<T>(database: Database, entityId: string, work: (trx: Transaction) => Promise<T>): Promise<T> {
   return database.transaction(async (trx) => {
-    await trx.raw(`select set_config('axion.entity', ?, true)`, [entityId])
+    await trx.raw(`select set_config('axion.entity', ?, true), set_config('axion.from', ?, true)`, [entityId, requestAddress.getStore() ?? ''])
     return work(trx)
   })
 }

@@ -1,5 +1,5 @@
 import type { FastifyInstance, FastifyRequest } from 'fastify'
-import { asPerson, type Database } from '../database/connection.ts'
+import { asPerson, requestAddress, type Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { tokenHash } from './passwords.ts'
 
@@ -33,6 +33,7 @@ declare module 'fastify' {
 export function recogniseSessions(app: FastifyInstance, database: Database): void {
   app.decorateRequest('person', null)
   app.decorateRequest('entity', null)
+  app.addHook('onRequest', (request, _reply, done) => requestAddress.run(request.ip, done))
   app.addHook('onRequest', async (request) => {
     if (request.method !== 'GET' && request.method !== 'HEAD' && request.headers['x-axion-request'] === undefined) throw new Problem('AXION_CROSS_SITE')
     const token = request.cookies[SESSION_COOKIE]

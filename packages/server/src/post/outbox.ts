@@ -24,13 +24,14 @@ export function idempotencyKey(booking: Pick<Leased, 'external_id' | 'revision'>
   return `${booking.external_id}#${booking.revision}`
 }
 
-const BATCH = 10
+/** How many bookings a worker leases at once. */
+export const BATCH = 10
 
 /**
  * Takes the next bookings of a run, those of a dead worker included: where its lease ran out, whether the ledger
  * has the booking is uncertain since the lease began.
  */
-export function claim(database: Database, entityId: string, runId: string, leaseSeconds: number): Promise<Leased[]> {
+export function claim(database: Database, entityId: string, runId: string, leaseSeconds: number, most = BATCH): Promise<Leased[]> {
   return inEntity(database, entityId, async (trx) => {
     const { rows } = (await trx.raw(
       `update booking set
@@ -41,7 +42,7 @@ export function claim(database: Database, entityId: string, runId: string, lease
            and ((state = 'waiting' and (not_before is null or not_before <= now())) or (state = 'sending' and lease_until < now()))
          order by external_id limit :batch for update skip locked)
        returning external_id, number, revision, action, request, attempts, ledger_booking_id, ledger_revision, lease_token, uncertain_since`,
-      { entityId, runId, lease: leaseSeconds, batch: BATCH },
+      { entityId, runId, lease: leaseSeconds, batch: most },
     )) as { rows: Leased[] }
     return rows.sort((a, b) => (a.external_id < b.external_id ? -1 : 1))
   })

@@ -5,7 +5,8 @@ import { inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun } from '../jobs/runs.ts'
 import type { Services } from '../services.ts'
-import { backlog, claim, settle } from './outbox.ts'
+import { circuitOf, noteAnswer } from './circuit.ts'
+import { backlog, BATCH, claim, settle, type Settled } from './outbox.ts'
 import { attempt } from './send.ts'
 
 const SLICE_MS = 20_000
@@ -29,12 +30,22 @@ export async function sendOutbox(services: Services, entityId: string, runId: st
     if (run?.cancel_requested) {
       await inEntity(database, entityId, (trx) => trx('booking').where({ entity_id: entityId, run_id: runId, state: 'waiting' }).whereNull('uncertain_since').update({ state: 'rehearsed', run_id: null }))
     }
-    const leased = await claim(database, entityId, runId, settings.AXION_LEASE)
-    for (const booking of leased) await settle(database, entityId, booking, await attempt(bridge, about, booking, new Date(), settings.AXION_ATTEMPTS))
+    const circuit = await circuitOf(database, entityId, system.system_id)
+    const leased = circuit.state === 'open' ? [] : await claim(database, entityId, runId, settings.AXION_LEASE, circuit.state === 'half-open' ? 1 : BATCH)
+    for (const booking of leased) {
+      const settled = await attempt(bridge, about, booking, new Date(), settings.AXION_ATTEMPTS)
+      await settle(database, entityId, booking, settled)
+      await noteAnswer(database, entityId, system.system_id, isAnswer(settled))
+    }
     const left = await inEntity(database, entityId, (trx) => backlog(trx, entityId, runId))
-    await noteRun(database, entityId, runId, { done: left.done, failed: left.failed, total: left.done + left.failed + left.waiting })
+    await noteRun(database, entityId, runId, { done: left.done, failed: left.failed, total: left.done + left.failed + left.waiting, step: circuit.state === 'open' ? `${system.name} does not answer; next try in ${Math.ceil(circuit.secondsLeft)} s` : 'sending' })
     if (left.waiting === 0) return run?.cancel_requested ? 'cancelled' : 'finished'
-    if (leased.length === 0) await pause(Math.min((left.nextInSeconds ?? 0) * 1000 + 20, LONGEST_PAUSE_MS))
+    if (leased.length === 0) await pause(Math.min(Math.max(left.nextInSeconds ?? 0, circuit.secondsLeft) * 1000 + 20, LONGEST_PAUSE_MS))
   }
   return 'waiting'
+}
+
+/** Whether the ledger said something, be it no. */
+function isAnswer(settled: Settled): boolean {
+  return settled.state !== 'waiting' && !(settled.state === 'failed' && settled.code === 'AXION_LEDGER_BUSY')
 }

@@ -46,7 +46,18 @@ export async function compose(trx: Transaction, entityId: string, documents: rea
       })
       .whereIn('booking.state', [...OPEN_STATES, 'booked', 'sent'])
   }
+  await recogniseBooked(trx, entityId)
   return report
+}
+
+/** What the ledger holds already under a document's external id is not sent again, whoever sent it, and whatever was lost here since. */
+export async function recogniseBooked(trx: Transaction, entityId: string): Promise<void> {
+  await trx.raw(
+    `update booking b set state = 'booked', reason_code = null, reason_facts = null, uncertain_since = null, updated_at = now(), ledger_booking_id = e.booking_id, ledger_revision = e.booking_revision
+     from ledger_entry e where b.entity_id = ? and e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided and e.booking_id is not null
+       and b.action = 'book' and b.ledger_booking_id is null and b.state in ('in-doubt', 'failed', 'rehearsed', 'blocked')`,
+    [entityId],
+  )
 }
 
 /** The month's documents that wait to be booked: never composed, or open to be composed again. */

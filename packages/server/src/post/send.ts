@@ -61,8 +61,9 @@ function waitForLookUp(booking: Leased, detail: string, mostAttempts: number): S
   return { state: 'waiting', afterSeconds: backoffSeconds(booking), uncertain: true, detail }
 }
 
+/** With jitter, so that many bookings that failed at once do not come back at once. */
 function backoffSeconds({ attempts }: Leased): number {
-  return BACKOFF_SECONDS[Math.min(attempts, BACKOFF_SECONDS.length) - 1] ?? 1
+  return (BACKOFF_SECONDS[Math.min(attempts, BACKOFF_SECONDS.length) - 1] ?? 1) * (0.5 + Math.random() / 2)
 }
 
 /** A void that had no answer shows by itself in the ledger; until it does it may be asked for again, since it goes by the revision. */

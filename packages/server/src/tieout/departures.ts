@@ -23,5 +23,5 @@ export function departuresOf(held: HeldSystem, index: BaselineIndex, date: strin
   })
   const flat = held.rates.filter(({ value }) => value.components === null).map(({ id, value }): Assumption => ({ kind: 'flat-rate', systemId, systemRateId: id, percent: parsePercent(value.percent) }))
   const code = held.row.settings?.defaultItemTaxCode
-  return [...percents, ...accounts, ...flat, ...(code ? [{ kind: 'default-code', systemId, itemTaxCode: code } as const] : [])]
+  return [...percents, ...accounts, ...flat, ...(code ? [{ kind: 'default-code', systemId, itemTaxCode: code, lineId: null } as const] : [])]
 }

@@ -22,6 +22,7 @@ export interface Unit {
 interface BookingState {
   readonly external_id: string
   readonly state: string
+  readonly ledger_booking_id: string | null
   readonly ledger_revision: string | null
   readonly accepted_revision: string | null
 }
@@ -52,7 +53,7 @@ export async function gatherUnits(trx: Transaction, grounds: Grounds, period: st
   const entries = ledger ? await entriesOf(trx, entityId, ledger.row.system_id, period, documents, touched) : []
   const byStem = groupBy(entries, (entry) => (entry.external_id === null ? '' : stemOf(entry.external_id)))
   const bookings = groupBy((await trx('booking').where({ entity_id: entityId }).modify((q) => void (touched === 'all' || q.whereIn('document_id', documents.map((d) => d.document_id))))
-    .select('external_id', 'state', 'ledger_revision', 'accepted_revision')) as BookingState[], (b) => stemOf(b.external_id))
+    .select('external_id', 'state', 'ledger_booking_id', 'ledger_revision', 'accepted_revision')) as BookingState[], (b) => stemOf(b.external_id))
   const families = await familiesOf(trx, entityId, documents)
 
   const sourced = documents.flatMap((stored): Unit[] => {
@@ -84,7 +85,7 @@ function unitOf(grounds: Grounds, period: string, stored: StoredDocument, source
     unitId: `doc:${stored.system_id}:${stored.document_id}`, source, entries: own, period, stated: source.stated, expected: source.expected,
     booked: !ledger || own.length === 0 || withdrawn ? [] : bookingsOf(standing, reversed, ledger, grounds, source.expected),
     voided: { source: isVoid, ledger: reversed || (own.length > 0 && standing.length === 0) },
-    edited: own.some((entry) => isEdited(entry, states)),
+    edited: standing.some((entry) => isEdited(entry, states)),
     why: missingWhy(stored.status, main?.state),
   }]
 }
@@ -98,9 +99,9 @@ function bookingsOf(standing: readonly StoredEntry[], reversed: boolean, ledger:
   return main.length <= 1 ? [read(standing)] : main.map((entry, at) => (at === 0 ? together([read([entry]), read(corrections)]) : read([entry])))
 }
 
-/** The ledger's revision moved after we booked, and nobody has accepted it. */
+/** The ledger's revision of our own booking moved after we booked, and nobody has accepted it; a double is not our booking. */
 function isEdited(entry: StoredEntry, states: readonly BookingState[]): boolean {
-  const ours = states.find((b) => b.external_id === entry.external_id)
+  const ours = states.find((b) => b.external_id === entry.external_id && b.ledger_booking_id === entry.booking_id)
   return ours?.ledger_revision != null && entry.booking_revision !== ours.ledger_revision && entry.booking_revision !== ours.accepted_revision
 }
 

@@ -1,5 +1,6 @@
 import { parseSelector, Remedy } from '@axion/contract'
 import { z } from 'zod'
+import { audit } from '../audit/audit.ts'
 import { inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
@@ -7,6 +8,7 @@ import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { closeSheet } from './closeSheet.ts'
 import { evidence } from './evidence.ts'
+import { fullProof } from './fullProof.ts'
 import { PERIOD } from './periods.ts'
 import { previewRemedy } from './remedies.ts'
 import { tieOut } from './tieOut.ts'
@@ -47,6 +49,15 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     return inEntity(database, entity.id, (trx) => evidence(trx, entity.id, request.params.month, entity.currency, read.data))
   })
 
+  app.post('/api/entities/:entity/months/:month/full-proof', { schema: { params: monthParams } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      const proof = await fullProof(trx, entity.id, request.params.month)
+      await audit(trx, entity.id, requirePerson(request).name, 'proved-in-full', request.params.month, null, { documents: proof.documents, facts: proof.facts, disagreeing: proof.disagreeing })
+      return proof
+    })
+  })
+
   app.post('/api/entities/:entity/months/:month/mend/preview', { schema: { params: monthParams, body: z.object({ remedy: Remedy }) } }, (request) => {
     const entity = requireRole(request, 'viewer')
     return inEntity(database, entity.id, (trx) => previewRemedy(trx, entity.id, request.params.month, entity.currency, request.body.remedy))
@@ -58,6 +69,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     return inEntity(database, entity.id, async (trx) => {
       const preview = await previewRemedy(trx, entity.id, request.params.month, entity.currency, remedy)
       if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: preview.object === '' ? 'This cause' : `${preview.object} in ${preview.system}` })
+      await audit(trx, entity.id, requirePerson(request).name, 'asked-to-mend', preview.object || ('cause' in remedy ? remedy.cause : ''), null, { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved })
       const run = await startRun(trx, queue, entity.id, 'mend', { month: request.params.month, remedy, revision }, requirePerson(request).name, preview.documents)
       return { run }
     })

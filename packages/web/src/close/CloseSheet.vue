@@ -13,7 +13,7 @@ import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
-import { subtract } from './subtract.ts'
+import { subtract } from '../figures/sums.ts'
 
 const { view, refused, loading } = useView<CloseView>(() => '/close')
 const { entity, month } = useMonth()

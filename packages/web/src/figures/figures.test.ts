@@ -1,7 +1,7 @@
 import { mount } from '@vue/test-utils'
 import fc from 'fast-check'
 import { describe, expect, it, test } from 'vitest'
-import { subtract } from '../close/subtract.ts'
+import { subtract } from './sums.ts'
 import FallingNumber from './FallingNumber.vue'
 import { count, isNil } from './format.ts'
 import StateMark from './StateMark.vue'

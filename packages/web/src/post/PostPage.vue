@@ -33,6 +33,8 @@ const { chosen, row, choose } = useRows(() => rows.value, (r) => r.unit, (r) => 
 
 const n = (...states: PostState[]): number => states.reduce((sum, s) => sum + (view.value?.counts[s] ?? 0), 0)
 const total = computed(() => Object.values(view.value?.counts ?? {}).reduce((sum, c) => sum + c, 0))
+/** What there is to post: drafts wait at their source. */
+const taken = computed(() => total.value - n('draft'))
 const composable = computed(() => n('not-composed', 'blocked'))
 const ready = computed(() => n('rehearsed', 'changed'))
 const bad = computed(() => n('failed', 'in-doubt', 'blocked'))
@@ -83,10 +85,11 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         <p class="question">Is every document in the ledger?</p>
         <p v-if="view" class="verdict" data-verdict>
           <template v-if="total === 0"><strong>Not known yet.</strong> Pull the systems in Connect</template>
-          <template v-else-if="bad > 0"><strong>No: {{ bad }} failed.</strong> {{ done }} of {{ count(total, 'document') }} sent</template>
-          <template v-else-if="done < total"><strong>Not yet:</strong> {{ done }} of {{ count(total, 'document') }} sent<template v-if="composable > 0">, {{ composable }} not rehearsed</template></template>
+          <template v-else-if="bad > 0"><strong>No: {{ bad }} failed.</strong> {{ done }} of {{ count(taken, 'document') }} sent</template>
+          <template v-else-if="done < taken"><strong>Not yet:</strong> {{ done }} of {{ count(taken, 'document') }} sent<template v-if="composable > 0">, {{ composable }} not rehearsed</template></template>
           <template v-else-if="n('sent') > 0"><strong>Sent.</strong> {{ n('sent') }} are booked once a pull shows them in the ledger’s journal</template>
-          <template v-else><strong>Yes.</strong> The ledger’s journal shows all {{ count(total, 'document') }}</template>
+          <template v-else><strong>Yes.</strong> The ledger’s journal shows all {{ count(taken, 'document') }}</template>
+          <template v-if="n('draft') > 0">; {{ count(n('draft'), 'draft') }} not taken</template>
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>

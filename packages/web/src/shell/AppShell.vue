@@ -27,6 +27,7 @@ useKeys(() => [
   { key: 'g a', does: 'Align', act: go('align', { kind: 'rates' }) },
   { key: 'g p', does: 'Post', act: go('post') },
   { key: 'g t', does: 'Tie out', act: go('tie-out') },
+  { key: 'g b', does: 'practice board', act: () => void router.push({ name: 'practice' }) },
   { key: 'Ctrl+K', does: 'find anything', act: () => (finding.value = true) },
   { key: '?', does: 'list the keys', act: () => (helping.value = true) },
 ])

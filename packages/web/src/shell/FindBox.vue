@@ -16,7 +16,7 @@ const documents = ref<readonly { label: string; detail: string; to: RouteLocatio
 const params = computed(() => ({ entity: entity.value.id, month: month.value }))
 const pages = computed(() => [
   { label: 'Close sheet', name: 'close' }, { label: 'Connect', name: 'connect' }, { label: 'Align: combined rates', name: 'align', more: { kind: 'rates' } },
-  { label: 'Align: agencies', name: 'align', more: { kind: 'agencies' } }, { label: 'Post', name: 'post' }, { label: 'Tie out', name: 'tie-out' },
+  { label: 'Align: agencies', name: 'align', more: { kind: 'agencies' } }, { label: 'Post', name: 'post' }, { label: 'Tie out', name: 'tie-out' }, { label: 'People', name: 'people' }, { label: 'Audit trail', name: 'trail' }, { label: 'Practice', name: 'practice' },
 ].map((page) => ({ label: page.label, detail: 'page', to: { name: page.name, params: { ...params.value, ...page.more } } })))
 const hits = computed(() => [...pages.value.filter((page) => page.label.toLowerCase().includes(text.value.trim().toLowerCase())), ...documents.value].slice(0, 12))
 

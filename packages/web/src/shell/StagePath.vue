@@ -1,16 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import Amount from '../figures/Amount.vue'
 import { count, isNil, useFormat } from '../figures/format.ts'
 import { useMonth } from './month.ts'
-import { useSession } from './session.ts'
+import PersonMenu from './PersonMenu.vue'
 
 /** The path across the top: the stages in the order of the work, each with the unproved money that waits there. */
 defineEmits<{ find: []; help: [] }>()
 const { entity, month, path } = useMonth()
-const session = useSession()
-const router = useRouter()
 const route = useRoute()
 const format = useFormat()
 
@@ -19,15 +17,10 @@ const stages = computed(() => {
   return [
     { name: 'connect', params: {}, label: 'Connect', money: null, of: null, words: p ? (p.connect.failing > 0 ? count(p.connect.failing, 'check fails', 'checks fail') : `${p.connect.ready} of ${p.connect.systems} ready`) : '', bad: (p?.connect.failing ?? 0) > 0 },
     { name: 'align', params: { kind: 'rates' }, label: 'Align', money: p?.align.stake ?? null, of: { of: 'stake' } as const, words: !p ? '' : !p.connect.pulled ? 'not pulled' : isNil(p.align.stake) ? count(p.align.findings, 'finding') : 'at stake', bad: p !== null && p.align.findings > 0 },
-    { name: 'post', params: {}, label: 'Post', money: p?.post.tax ?? null, of: { of: 'tax', voice: 'stated', state: 'not-composed,blocked,rehearsed,waiting,sending,failed,in-doubt,changed' } as const, words: !p ? '' : !p.connect.pulled ? 'not pulled' : (p.post.failed > 0 ? `in ${p.post.waiting}, ${p.post.failed} failed` : p.post.waiting > 0 ? 'not posted' : 'all posted'), bad: (p?.post.failed ?? 0) > 0 },
+    { name: 'post', params: {}, label: 'Post', money: p?.post.tax ?? null, of: { of: 'tax', voice: 'stated', state: 'not-composed,blocked,rehearsed,waiting,sending,failed,in-doubt,changed,withdrawn' } as const, words: !p ? '' : !p.connect.pulled ? 'not pulled' : (p.post.failed > 0 ? `in ${p.post.waiting}, ${p.post.failed} failed` : p.post.waiting > 0 ? 'not posted' : 'all posted'), bad: (p?.post.failed ?? 0) > 0 },
     { name: 'tie-out', params: {}, label: 'Tie out', money: p?.tieout.unproved ?? null, of: { of: 'unproved' } as const, words: p ? (isNil(p.tieout.unproved) ? (p.connect.pulled ? 'all proved' : 'not pulled') : 'not proved') : '', bad: p !== null && !isNil(p.tieout.unproved) },
   ]
 })
-
-async function signOut(): Promise<void> {
-  await session.signOut()
-  await router.push({ name: 'sign-in' })
-}
 </script>
 
 <template>
@@ -48,17 +41,7 @@ async function signOut(): Promise<void> {
     </nav>
     <div class="person">
       <button type="button" @click="$emit('find')">Find anything <kbd>Ctrl K</kbd></button>
-      <v-menu location="bottom end">
-        <template #activator="{ props: menu }">
-          <button v-bind="menu" type="button">{{ session.view?.person.name }} · {{ entity.role }}</button>
-        </template>
-        <div class="menu">
-          <button type="button" @click="session.turn()">{{ session.theme === 'dark' ? 'Light page' : 'Dark page' }}</button>
-          <button type="button" @click="$emit('help')">Keys</button>
-          <a href="/api/docs" target="_blank">API</a>
-          <button type="button" @click="signOut">Sign out</button>
-        </div>
-      </v-menu>
+      <PersonMenu :role="entity.role" @help="$emit('help')" />
     </div>
   </header>
 </template>
@@ -78,11 +61,8 @@ nav { display: flex; flex: 1; }
 .stage p.bad { color: var(--rust-on-band); }
 .stage :deep(.amount.open) { color: inherit; }
 .person { padding: 8px 20px 8px 12px; display: flex; flex-direction: column; align-items: flex-end; border-left: 1px solid #323c4a; font-size: 13.5px; color: var(--band-soft); }
-.person button { background: none; border: 0; cursor: pointer; white-space: nowrap; }
+.person :deep(button) { background: none; border: 0; cursor: pointer; white-space: nowrap; }
 kbd { font: inherit; border: 1px solid #5a6675; border-radius: 2px; padding: 0 4px; color: var(--band-ink); }
-.menu { background: var(--sheet); border: 1px solid var(--rule); border-top: 3px solid var(--plum); display: grid; min-width: 150px; color: var(--ink); }
-.menu > * { text-align: left; background: none; border: 0; padding: 7px 14px; cursor: pointer; text-decoration: none; font-size: 14px; }
-.menu > *:hover { background: var(--plum-wash); }
 @media (max-width: 1100px) { .entity { width: 170px; } .person { padding-right: 10px; } .person kbd { display: none; } .stage { padding: 8px 9px; } }
 @media (max-width: 900px) { .band { flex-wrap: wrap; } nav { order: 3; width: 100%; overflow-x: auto; } .person { flex: 1; } }
 </style>

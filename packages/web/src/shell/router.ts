@@ -7,7 +7,8 @@ const MONTH = '(\\d{4}-\\d{2})'
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', name: 'home', component: () => import('../people/HomePage.vue') },
+    { path: '/', name: 'home', redirect: { name: 'practice' } },
+    { path: '/practice', name: 'practice', component: () => import('../practice/PracticePage.vue') },
     { path: '/sign-in', name: 'sign-in', component: () => import('../people/SignIn.vue') },
     {
       path: `/:entity/:month${MONTH}`,
@@ -19,6 +20,8 @@ export const router = createRouter({
         { path: 'align', redirect: (to) => ({ name: 'align', params: { ...to.params, kind: 'rates' } }) },
         { path: 'post', name: 'post', component: () => import('../post/PostPage.vue') },
         { path: 'tie-out', name: 'tie-out', component: () => import('../tieout/TieOutPage.vue') },
+        { path: 'people', name: 'people', component: () => import('../people/PeoplePage.vue') },
+        { path: 'trail', name: 'trail', component: () => import('../audit/TrailPage.vue') },
         { path: 'evidence', name: 'evidence', component: () => import('../evidence/EvidencePage.vue') },
       ],
     },
@@ -30,7 +33,8 @@ router.beforeEach(async (to) => {
   const session = useSession()
   if (session.view === null && !(await session.load())) return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
   const [entity] = session.entities
-  if (to.name === 'home' && session.entities.length === 1 && entity) return { name: 'close', params: { entity: entity.id, month: monthBefore(entity.today) } }
+  // Somebody with a single legal entity begins with it; the board is still there to be asked for.
+  if (to.redirectedFrom?.name === 'home' && session.entities.length === 1 && entity) return { name: 'close', params: { entity: entity.id, month: monthBefore(entity.today) } }
   if (to.params['entity'] !== undefined && !session.entities.some((e) => e.id === to.params['entity'])) return { name: 'lost', params: { rest: to.path.slice(1).split('/') } }
   return true
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { CauseView, Selector, TieOutRow, TieOutView } from '@axion/contract'
+import type { CauseView, FullProofView, Selector, TieOutRow, TieOutView } from '@axion/contract'
 import { sayCause } from '@axion/contract'
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
@@ -10,19 +10,36 @@ import StateMark from '../figures/StateMark.vue'
 import VoiceMark from '../figures/VoiceMark.vue'
 import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
+import { asRefused, call } from '../shell/api.ts'
+import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
 import MendDialog from './MendDialog.vue'
 import type { Mending } from './mendWords.ts'
 
+/** So many causes stand in full; more scroll, so that the documents keep their place. */
+const FEW = 5
 const route = useRoute()
 const router = useRouter()
 const runs = useRuns()
+const { api, version } = useMonth()
 const format = useFormat()
 const evidence = useEvidence()
 const mending = ref<Mending | null>(null)
 function mend(target: CauseView | undefined): void {
   if (target && target.remedies.length > 0) mending.value = target
+}
+const full = ref<FullProofView | null>(null)
+const proving = ref(false)
+async function proveInFull(): Promise<void> {
+  proving.value = true
+  try {
+    full.value = await call<FullProofView>('POST', `${api.value}/full-proof`)
+  } catch (error) {
+    runs.refused.value = asRefused(error)
+  } finally {
+    proving.value = false
+  }
 }
 const filter = ref<HTMLInputElement | null>(null)
 const query = (name: string): string | undefined => (typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined)
@@ -43,6 +60,11 @@ const where = (row: TieOutRow): Pick<Selector, 'unit' | 'agency' | 'account'> =>
 const shown = computed((): Partial<Selector> => ({ ...(cause.value ? { cause: cause.value } : all.value ? {} : { only: 'unproved' }), ...(query('search') ? { search: query('search') } : {}) }))
 const causes = computed(() => view.value?.causes ?? [])
 const current = computed(() => causes.value.find((c) => c.key === cause.value) ?? null)
+watch(version, () => (full.value = null))
+watch(cause, async (key) => {
+  await nextTick()
+  if (key) document.querySelector('tr.chosen[data-cause]')?.scrollIntoView?.({ block: 'nearest' })
+})
 function openCause(target: CauseView | undefined): void {
   if (target) void router.replace({ query: { cause: target.key, open: new URLSearchParams({ of: 'unproved', cause: target.key }).toString() } })
 }
@@ -67,12 +89,18 @@ useKeys(() => [
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
       <div class="head-actions">
+        <button v-if="view?.pulled" class="do" type="button" :disabled="proving" title="Sums every fact anew, and compares with the quick proof" @click="proveInFull">{{ proving ? 'Proving from detail' : 'Prove from detail' }}</button>
         <button class="do" type="button" @click="runs.start('/pulls', { systemIds: null })">Pull and prove again</button>
       </div>
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <p v-if="full" class="note" :class="{ bad: full.disagreeing > 0 }" role="status" data-full-proof>
+      <template v-if="full.disagreeing === 0"><b>The full proof agrees.</b> {{ count(full.documents, 'document') }} summed anew from {{ count(full.facts, 'tax fact') }}: {{ full.astray }} astray, as above.</template>
+      <template v-else><b>The full proof does not agree on {{ count(full.disagreeing, 'document') }}:</b> {{ full.named.map((n) => n.number).join(', ') }}. Pull and prove again; if it stays, this is a fault of Axion’s, to be reported.</template>
+    </p>
 
-    <table v-if="causes.length > 0" class="sheet causes" aria-label="Causes">
+    <div v-if="causes.length > 0" class="scroll causes" :class="{ many: causes.length > FEW }" tabindex="0" role="region" aria-label="Causes">
+    <table class="sheet" aria-label="Causes">
       <tbody>
         <tr v-for="c in causes" :key="c.key" :class="{ chosen: c.key === cause }" :data-cause="c.key" @click="set({ cause: c.key === cause ? undefined : c.key })">
           <td class="kind"><StateMark state="breaks" :word="c.headline" /></td>
@@ -87,6 +115,7 @@ useKeys(() => [
         </tr>
       </tbody>
     </table>
+    </div>
 
     <div class="bar">
       <button type="button" class="plain" :class="{ chosen: !all && !cause }" @click="set({ show: undefined, cause: undefined })">Not proved</button>
@@ -131,7 +160,8 @@ useKeys(() => [
 </template>
 
 <style scoped>
-.causes { margin-bottom: 10px; border-left: 3px solid var(--rust); }
+.scroll.causes { margin-bottom: 10px; border-left: 3px solid var(--rust); flex: none; min-height: 0; }
+.causes.many { max-height: 192px; }
 .causes td { height: 34px; }
 .kind { width: 108px; }
 .sentence { max-width: 0; width: 100%; font-weight: 600; }

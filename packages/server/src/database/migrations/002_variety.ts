@@ -14,6 +14,7 @@ alter table source_document add column kind text not null default 'invoice', add
 create index source_document_credits on source_document (entity_id, system_id, credits_document) where credits_document is not null;
 
 alter table pull add column proved_at timestamptz;
+alter table system add column circuit_failures integer not null default 0, add column circuit_until timestamptz;
 
 alter table booking add column kind text not null default 'invoice', add column accepted_revision text, add column action text not null default 'book';
 
