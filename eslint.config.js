@@ -62,5 +62,6 @@ export default typescript.config(
   wall('server', '^@axion/(?!core$|contract$)', 'The server imports core and contract; stand-ins and demo reach it over HTTP alone.'),
   wall('web', '^(@axion/(?!core$|contract$)|node:|knex|fastify|pg$)', 'The interface imports core and contract, never the server.'),
   wall('standins', '^@axion/', 'A stand-in has arithmetic of its own, or a shared mistake would prove itself.'),
+  wall('conformance', '^@axion/(?!core$|contract$)', 'The conformance suite knows a bridge by its contract alone.'),
   wall('demo', '^(@axion/(?!contract$))', 'The demo knows the contract’s shapes, and none of the answers.'),
 )

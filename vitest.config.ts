@@ -13,7 +13,7 @@ export default defineConfig({
       {
         test: {
           name: 'integration',
-          include: ['packages/server/test/**/*.test.ts'],
+          include: ['packages/{server,conformance}/test/**/*.test.ts'],
           environment: 'node',
           globalSetup: ['packages/server/test/cluster.ts'],
           testTimeout: 120_000,

@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { ROOT } from './lib/home.mjs'
-import { buildInterface, chromium, nodePackages, postgresPrograms } from './lib/packages.mjs'
+import { buildInterface, chromium, nodePackages, postgresPrograms, python } from './lib/packages.mjs'
 
 /** Sets up what is missing, then lint, types, unit and integration tests, and the browser; ends with one line of counts. */
 const bin = (name) => join(ROOT, 'node_modules', name)
@@ -32,6 +32,7 @@ function countReport(file, ok, read) {
 nodePackages()
 postgresPrograms()
 chromium()
+python()
 
 for (const [title, script, args] of [
   ['lint', bin('eslint/bin/eslint.js'), ['.']],

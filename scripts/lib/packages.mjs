@@ -44,6 +44,11 @@ export function chromium() {
   return '/usr/bin/chromium'
 }
 
+/** For the bridge that shows that docs/bridge.md stands by itself. */
+export function python() {
+  if (spawnSync('python3', ['--version']).status !== 0) debian(['python3'], 'the small ledger bridge that the tests check')
+}
+
 /** Installs the locked packages, when the lock file is not the one that was installed last. */
 export function nodePackages() {
   const lock = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).update(process.version).digest('hex')

@@ -25,6 +25,8 @@ export interface World {
   readonly databases: Databases
   readonly environment: Record<string, string>
   readonly standins: string
+  /** The token of every stand-in's bridge. */
+  readonly token: string
   /** A call of the API as somebody with a role; refusals are returned, not thrown. */
   as(role: string, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<LightMyRequestResponse>
   /** A preparer's call that has to succeed. */
@@ -119,7 +121,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   }
   const ok: World['ok'] = (method, path, body) => must('preparer', method, path, body)
   return {
-    app, services, databases, environment, standins, as, ok,
+    app, services, databases, environment, standins, token: cluster.secrets.standinsToken, as, ok,
     run: async (path, body = {}) => {
       const { run } = await ok<{ run: string }>('POST', MONTH + path, body)
       for (let slices = 0; slices < 20; slices++) {

@@ -58,6 +58,7 @@ function setUp(app: FastifyInstance, store: Store): void {
       store.write(async (writer) => {
         const current = await writer.get<Record<string, unknown>>(resource, request.params.id)
         if (!current) throw new Refusal(404, 'unknown-object', `There is no ${resource}/${request.params.id}.`)
+        if (request.headers['if-match'] === undefined) throw new Refusal(428, 'if-match-needed', 'A change states the revision it is based on in If-Match.')
         if (request.headers['if-match'] !== `"${current.revision}"`) throw new Refusal(412, 'revision-moved', `It is at revision ${current.revision}.`)
         const account = request.body['liabilityAccountId']
         if (typeof account === 'string' && !(await writer.get('accounts', account))) throw new Refusal(422, 'unknown-account', `There is no account "${account}".`)

@@ -23,6 +23,7 @@ export function bridge(app: FastifyInstance, options: BridgeOptions, faults: Fau
     requireToken(request.headers.authorization, options.token)
     await faults.beforeRequest(request)
   })
+  app.setNotFoundHandler((request, reply) => sendProblem(reply, new Refusal(404, 'not-found', `There is nothing at ${request.url}.`)))
   app.get('/about', () => options.about())
   app.get('/settings', () => options.settings())
   for (const resource of options.resources) {

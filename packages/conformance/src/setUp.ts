@@ -1,0 +1,25 @@
+import type { About } from '@axion/contract'
+import { must, mustRefuse, type Report } from './check.ts'
+import type { Client } from './client.ts'
+
+/** Set-up that may be changed: under its revision alone, and by nothing but the fields that are given. */
+export async function setUpChecks(report: Report, client: Client, { takes }: About): Promise<void> {
+  for (const resource of ['tax-rates', 'agencies'] as const) {
+    if (!takes.includes(resource)) {
+      report.skip(`changes of ${resource}`, 'it takes none')
+      continue
+    }
+    await report.rule(`${resource} are changed under their revision alone, by the fields that are given`, async () => {
+      const [first] = (await client.all(resource)).filter((i) => !i.removed)
+      must(first, `there is no ${resource} to change`)
+      const path = `/${resource}/${encodeURIComponent(first.id)}`
+      const { name } = first.value as { name: string }
+      mustRefuse(await client.ask('PATCH', path, { body: { name } }), 428, 'a change without If-Match')
+      mustRefuse(await client.ask('PATCH', path, { body: { name }, headers: { 'if-match': `"${first.revision}0"` } }), 412, 'a change under another revision')
+      const answer = await client.ask('PATCH', path, { body: { name }, headers: { 'if-match': `"${first.revision}"` } })
+      must(answer.status === 200 && JSON.stringify((answer.body as { value: unknown }).value) === JSON.stringify(first.value), 'a change to what it was changes something')
+      const now = (await client.all(resource)).find((i) => i.id === first.id)
+      must(now && now.revision !== first.revision && BigInt(now.sequence) > BigInt(first.sequence), 'it did not move to a new revision and a higher sequence')
+    })
+  }
+}
