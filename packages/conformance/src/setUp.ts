@@ -20,7 +20,7 @@ export async function setUpChecks(report: Report, client: Client, { takes }: Abo
       must(answer.status === 200 && JSON.stringify((answer.body as { value: unknown }).value) === JSON.stringify(first.value), 'a change to what it was changes something')
       const now = (await client.all(resource)).find((i) => i.id === first.id)
       // A change to what it was may be none; where it is one, it moves as any other.
-      must(now?.revision === (answer.body as { revision: unknown }).revision, 'the answer names another revision than the one it is at')
+      must(now && now.revision === (answer.body as { revision: unknown }).revision, 'the answer names another revision than the one it is at')
       must(now.revision === first.revision || BigInt(now.sequence) > BigInt(first.sequence), 'its revision moved, and its sequence did not')
     })
   }

@@ -54,8 +54,9 @@ export function ledger(app: FastifyInstance, { store, token, address }: StandinO
 /** Set-up that others may change: a rate or an agency, under the revision it was read at. */
 function setUp(app: FastifyInstance, store: Store): void {
   for (const resource of ['tax-rates', 'agencies']) {
-    app.patch<{ Params: { id: string }; Body: Record<string, unknown> }>(`/${resource}/:id`, (request, reply) =>
-      store.write(async (writer) => {
+    app.patch<{ Params: { id: string }; Body: Record<string, unknown> }>(`/${resource}/:id`, async (request, reply) => {
+      // Answered after the commit: who reads on hearing of it finds it.
+      const changed = await store.write(async (writer) => {
         const current = await writer.get<Record<string, unknown>>(resource, request.params.id)
         if (!current) throw new Refusal(404, 'unknown-object', `There is no ${resource}/${request.params.id}.`)
         if (request.headers['if-match'] === undefined) throw new Refusal(428, 'if-match-needed', 'A change states the revision it is based on in If-Match.')
@@ -64,9 +65,10 @@ function setUp(app: FastifyInstance, store: Store): void {
         if (typeof account === 'string' && !(await writer.get('accounts', account))) throw new Refusal(422, 'unknown-account', `There is no account "${account}".`)
         const value = { ...current.value, ...request.body }
         const revision = await writer.put(resource, request.params.id, value)
-        return reply.header('etag', `"${revision}"`).send({ id: request.params.id, revision, value })
-      }),
-    )
+        return { id: request.params.id, revision, value }
+      })
+      return reply.header('etag', `"${changed.revision}"`).send(changed)
+    })
   }
 }
 
