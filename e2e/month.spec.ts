@@ -165,11 +165,17 @@ test('the opening amount: sixteen causes, each found by recomputation, with its 
 
 test('what is wrong at the source is mended on billing’s desk, follows into Post, and is booked again', async () => {
   await onDesk('billing', async (desk) => {
+    const find = async (number: string): Promise<void> => {
+      await desk.getByLabel('Find number or customer').fill(number)
+      await desk.getByRole('button', { name: 'Find', exact: true }).click()
+    }
     const charge = async (number: string, rate: string): Promise<void> => {
+      await find(number)
       await desk.getByLabel(`Rate of ${number}`, { exact: true }).selectOption(rate)
       await desk.getByRole('button', { name: `Charge ${number}`, exact: true }).click()
     }
     const setLine = async (number: string, line: string, rate: string): Promise<void> => {
+      await find(number)
       await desk.getByLabel(`Line of ${number}`, { exact: true }).selectOption(line)
       await desk.getByLabel(`Rate of the line of ${number}`, { exact: true }).selectOption(rate)
       await desk.getByRole('button', { name: `Set line of ${number}`, exact: true }).click()
@@ -187,6 +193,8 @@ test('what is wrong at the source is mended on billing’s desk, follows into Po
     await desk.getByRole('button', { name: 'Save settings' }).click()
     await desk.getByLabel('Rounding of Tamarack, rest of state').selectOption('document')
     await desk.locator('form', { has: desk.getByLabel('Rounding of Tamarack, rest of state') }).getByRole('button', { name: 'Set' }).click()
+    await desk.getByLabel('Find entry or memo').fill('Cheque 1187')
+    await desk.getByRole('button', { name: 'Find', exact: true }).click()
     await desk.getByRole('button', { name: 'Void 47990', exact: true }).click()
   })
   await runBy(page, () => page.getByRole('button', { name: 'Pull and prove again' }).click())

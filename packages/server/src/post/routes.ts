@@ -95,7 +95,7 @@ export function postRoutes(app: App, services: Services): void {
       const queued = await own().where({ state: 'rehearsed' }).update({ state: 'waiting', run_id: run, updated_at: trx.fn.now() })
       const resumed = await own().whereIn('state', ['waiting', 'sending']).update({ run_id: run })
       if (Number(queued) + Number(resumed) === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
-      await audit(trx, entity.id, requirePerson(request).name, 'posted', `${queued} documents`, null, { run })
+      await audit(trx, entity.id, requirePerson(request).name, 'posted', documentsInWords(Number(queued)), null, { run })
       return { run, documents: Number(queued) }
     })
   })
@@ -117,7 +117,7 @@ export function postRoutes(app: App, services: Services): void {
       const run = await startRun(trx, queue, entity.id, 'post', { month: request.params.month, thenPull: true }, requirePerson(request).name, preview.documents.length)
       const documents = await withdrawn(trx, entity.id, preview)
       await takeBack(trx, entity.id, run, documents, 0)
-      await audit(trx, entity.id, requirePerson(request).name, 'withdrew', `${preview.documents.length} documents`, { documents: preview.documents.map((d) => d.number) }, { run })
+      await audit(trx, entity.id, requirePerson(request).name, 'withdrew', documentsInWords(preview.documents.length), { documents: preview.documents.map((d) => d.number) }, { run })
       return { run, documents: preview.documents.length }
     })
   })
@@ -132,6 +132,10 @@ export function postRoutes(app: App, services: Services): void {
       return { run, documents: looked }
     })
   })
+}
+
+function documentsInWords(n: number): string {
+  return `${n} ${n === 1 ? 'document' : 'documents'}`
 }
 
 /** What one cause of the tie-out holds back: mended elsewhere, it can be booked again. */

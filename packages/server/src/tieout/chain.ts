@@ -48,7 +48,9 @@ export async function chainOf(trx: Transaction, entityId: string, month: string,
   const thread: Thread = selector.of === 'total' ? { kind: 'whole' } : selector.of === 'net' || selector.of === 'unproved-net' ? { kind: 'net' } : { kind: 'tax', agency: selector.agency || null }
   const links = [sourceLink(parts, thread), determinationLink(parts, thread), bookingLink(parts, thread), ledgerLink(parts, thread), accountLink(parts, thread)]
   const chain = withGaps(links, parts.currency)
-  const breaksAt = chain.findIndex((link) => link.gap !== null && parseAmount(link.gap, parts.currency) !== 0n)
+  const broken = chain.findIndex((link) => link.gap !== null && parseAmount(link.gap, parts.currency) !== 0n)
+  // What agrees in its own currency and not in the books' breaks in the ledger.
+  const breaksAt = broken < 0 && parts.unit.headline === 'currency' ? chain.findIndex((link) => link.role === 'ledger') : broken
   const systems = [parts.from, parts.ledger].filter((s): s is HeldSystem => s !== undefined)
   const { unit } = parts
   return {
@@ -172,10 +174,12 @@ interface EntryLine {
   readonly description: string
   readonly debit: bigint
   readonly credit: bigint
+  /** Credit less debit in the books' currency. */
+  readonly inBooks: bigint
 }
 
 /** The ledger's own lines of this thread: tax lines of the agency, or lines on the accounts for what is net. */
-function entryLines({ ledger, entries, currency, index }: Parts, thread: Thread): EntryLine[] {
+function entryLines({ ledger, entries, currency, baseCurrency, index }: Parts, thread: Thread): EntryLine[] {
   const { taxAccounts, netAccounts } = bookedAccounts(index)
   return entries.filter((entry) => !entry.voided).flatMap((entry) => entry.value.lines.flatMap((line): EntryLine[] => {
     const account = ledger?.accounts.find((a) => a.id === line.accountId)?.value
@@ -183,7 +187,7 @@ function entryLines({ ledger, entries, currency, index }: Parts, thread: Thread)
     const agency = line.agencyId === null ? null : (ledger?.agencyOf(line.agencyId) ?? null)
     const role = line.agencyId !== null || taxAccounts.has(number) ? 'tax' : netAccounts.has(number) || account?.type === 'income' ? 'net' : 'owing'
     const own = thread.kind === 'whole' || (role === thread.kind && (thread.kind !== 'tax' || thread.agency === null || agency === thread.agency))
-    return own ? [{ account: number, role, description: line.description, debit: parseAmount(line.debit, currency), credit: parseAmount(line.credit, currency) }] : []
+    return own ? [{ account: number, role, description: line.description, debit: parseAmount(line.debit, currency), credit: parseAmount(line.credit, currency), inBooks: parseAmount(line.baseCredit ?? line.credit, baseCurrency) - parseAmount(line.baseDebit ?? line.debit, baseCurrency) }] : []
   }))
 }
 
@@ -201,7 +205,8 @@ function ledgerLink(parts: Parts, thread: Thread): Open {
   if (foreign) return { ...base, detail: `${base.detail}, in ${foreign.value.currency}`, lines: foreign.value.lines.map((l) => twoSided(ledger?.accountNumber(l.accountId) ?? l.accountId, l.description, parseAmount(l.debit, foreign.value.currency), parseAmount(l.credit, foreign.value.currency), foreign.value.currency)), units: null, silence: 'not-booked' }
   const lines = entryLines(parts, thread)
   const total = thread.kind === 'whole' ? owed(lines.filter((l) => l.role === 'owing')) : sum(lines.map((l) => l.credit - l.debit))
-  return { ...base, silence: null, units: total, lines: lines.map((l) => twoSided(l.account, l.description, l.debit, l.credit, currency)) }
+  const inBooks = currency === parts.baseCurrency ? '' : `, ${formatAmount(thread.kind === 'whole' ? -sum(lines.filter((l) => l.role === 'owing').map((l) => l.inBooks)) : sum(lines.map((l) => l.inBooks)), parts.baseCurrency)} ${parts.baseCurrency} in the books`
+  return { ...base, detail: base.detail + inBooks, silence: null, units: total, lines: lines.map((l) => twoSided(l.account, l.description, l.debit, l.credit, currency)) }
 }
 
 /** What of it reached the accounts where it belongs, by the posting rules of the document's date. */

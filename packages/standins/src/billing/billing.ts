@@ -1,6 +1,6 @@
 import type { FastifyInstance, FastifyReply } from 'fastify'
 import { bridge } from '../shared/bridge.ts'
-import { escape, faultsSection, field, form, page, select, table } from '../shared/desk.ts'
+import { escape, faultsSection, field, finder, form, foundAmong, page, select, table } from '../shared/desk.ts'
 import { divideRounded, millionths, toText, toUnits } from '../shared/exact.ts'
 import { FAULTS, Faults, type FaultName } from '../shared/faults.ts'
 import { Refusal } from '../shared/problems.ts'
@@ -39,11 +39,12 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
     }, faults)
   }, { prefix: '/bridge' })
 
-  app.get('/desk', async (_request, reply) => {
-    const invoices = await store.all<Invoice & { total: string }>('documents')
+  app.get<{ Querystring: { find?: string } }>('/desk', async (request, reply) => {
+    const { find = '' } = request.query
+    const invoices = foundAmong(await store.all<Invoice & { total: string }>('documents'), find, ({ value }) => `${value.number} ${value.party.name}`)
     const rates = await store.all<BillingRate>('tax-rates')
     const parties = await store.all<{ name: string; exemption: { reason: string; certificate: string | null } | null }>('parties')
-    const body = `${sale(base, rates)}${partiesSection(base, parties)}${faultsSection(base, await faults.switches())}<section id="invoices"><h2>Documents</h2>${table(
+    const body = `${sale(base, rates)}${partiesSection(base, parties)}${faultsSection(base, await faults.switches())}<section id="invoices"><h2>Documents</h2>${finder(`${base}/desk`, find, 'number or customer')}${table(
       ['Number', 'Kind', 'State', 'Date', 'Customer', 'Total', 'Change the first line', 'Rate of all taxed lines', 'Rate of one line', 'Settle'],
       invoices.map(({ id, value }) => {
         const hidden = `<input type="hidden" name="id" value="${escape(id)}">`
@@ -60,7 +61,7 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
     )}</section>`
     return reply.type('text/html').send(page('Foragebill', (await settings()).company.name, body))
   })
-  const back = (reply: FastifyReply, at = 'invoices'): FastifyReply => reply.redirect(`${base}/desk#${at}`, 303)
+  const back = (reply: FastifyReply, at = 'invoices', find = ''): FastifyReply => reply.redirect(`${base}/desk${find === '' ? '' : `?find=${encodeURIComponent(find)}`}#${at}`, 303)
   app.post<{ Body: { id: string; amount: string } }>('/desk/invoices', async (request, reply) => {
     await changeFirstLine(store, request.body.id, request.body.amount)
     return back(reply)

@@ -95,7 +95,7 @@ async function record(writer: Writer, deps: Deps, id: string, body: BookingReque
   const revision = await writer.put('bookings', id, value)
   await writer.put('journal-entries', entry, {
     number: entry, bookingId: id, externalId: body.externalId, bookingRevision: revision, postingDate: body.postingDate, currency: body.currency, baseCurrency: settings.baseCurrency,
-    memo: `${number} ${body.party.name}`, voided: false, changedBy: 'bridge', changedAt: new Date().toISOString(), webAddress: `${deps.webAddress}#entry-${entry}`, lines,
+    memo: `${number} ${body.party.name}`, voided: false, changedBy: 'bridge', changedAt: new Date().toISOString(), webAddress: `${deps.webAddress}?find=${entry}#entry-${entry}`, lines,
   } satisfies StoredEntry)
   return { revision, body: { id, externalId: body.externalId, number, revision, state: 'posted' } }
 }

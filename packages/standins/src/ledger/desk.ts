@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify'
 import { toText, toUnits } from '../shared/exact.ts'
-import { escape, faultsSection, field, form, page, select, table } from '../shared/desk.ts'
+import { escape, faultsSection, field, finder, form, foundAmong, page, select, table } from '../shared/desk.ts'
 import { FAULTS, type FaultName, type Faults } from '../shared/faults.ts'
 import { Refusal } from '../shared/problems.ts'
 import type { Store, Writer } from '../shared/store.ts'
@@ -16,11 +16,12 @@ interface DeskDeps {
 
 /** The ledger's desk: its settings, rates, accounts and entries, changed by hand as a bookkeeper would. */
 export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base }: DeskDeps): void {
-  app.get('/desk', async (_request, reply) => {
+  app.get<{ Querystring: { find?: string } }>('/desk', async (request, reply) => {
+    const { find = '' } = request.query
     const [now, rates, agencies, accounts, entries] = await Promise.all([
       settings(), store.all<LedgerRate>('tax-rates'), store.all<LedgerAgency>('agencies'), store.all<LedgerAccount>('accounts'), store.all<StoredEntry>('journal-entries'),
     ])
-    const body = [settingsSection(base, now), ratesSection(base, rates), roundingSection(base, rates), agenciesSection(base, agencies, accounts), journalSection(base, accounts), faultsSection(base, await faults.switches()), entriesSection(base, entries)]
+    const body = [settingsSection(base, now), ratesSection(base, rates), roundingSection(base, rates), agenciesSection(base, agencies, accounts), journalSection(base, accounts), faultsSection(base, await faults.switches()), entriesSection(base, find, foundAmong(entries, find, ({ id, value }) => `${id} ${value.memo}`))]
     return reply.type('text/html').send(page('Combwright Books', now.company.name, body.join('')))
   })
   const back = `${base}/desk`
@@ -76,7 +77,7 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
       const revision = booking && entry.bookingId ? await writer.put('bookings', entry.bookingId, booking.value) : null
       await writer.put('journal-entries', id, { ...entry, lines, postingDate, voided: action === 'void' || entry.voided, bookingRevision: revision, changedBy: 'the desk', changedAt: new Date().toISOString() })
     })
-    return reply.redirect(`${back}#entry-${id}`, 303)
+    return reply.redirect(`${back}?find=${id}#entry-${id}`, 303)
   })
 
   app.post<{ Body: Record<'date' | 'memo' | 'debit' | 'credit' | 'amount', string> }>('/desk/journal', async (request, reply) => {
@@ -167,14 +168,14 @@ function journalSection(base: string, accounts: readonly { id: string; value: Le
   return `<section id="journal"><h2>Entry by hand</h2>${form(`${base}/desk/journal`, fields, 'Enter it')}</section>`
 }
 
-function entriesSection(base: string, entries: readonly { id: string; value: StoredEntry }[]): string {
+function entriesSection(base: string, find: string, entries: readonly { id: string; value: StoredEntry }[]): string {
   const rows = entries.map(({ id, value }) => {
     const hidden = (action: string): string => `<input type="hidden" name="id" value="${escape(id)}"><input type="hidden" name="action" value="${action}">`
     const options = value.lines.map((l, at) => [String(at), `${l.description}: ${l.credit}`] as const).filter((_, at) => value.lines[at]?.agencyId !== null)
     const change = options.length === 0 ? '' : form(`${base}/desk/entries`, `${hidden('change')}${select('line', `Line of ${id}`, options)}${field('credit', '', `Credit in ${id}`, 'size="8"')}`, 'Change')
     return [`<span id="entry-${escape(id)}">${escape(id)}</span>`, form(`${base}/desk/entries`, `${hidden('date')}${field('date', value.postingDate, `Date of ${id}`, 'size="10"')}`, 'Move'), escape(value.memo), value.voided ? 'voided' : 'posted', change, value.voided ? '' : `${form(`${base}/desk/entries`, hidden('void'), `Void ${id}`)} ${form(`${base}/desk/entries`, hidden('copy'), `Book ${id} once more`)}`]
   })
-  return `<section id="entries"><h2>Journal entries</h2>${table(['Entry', 'Date', 'Memo', 'State', 'Change a tax line', 'Void'], rows)}</section>`
+  return `<section id="entries"><h2>Journal entries</h2>${finder(`${base}/desk`, find, 'entry or memo')}${table(['Entry', 'Date', 'Memo', 'State', 'Change a tax line', 'Void'], rows)}</section>`
 }
 
 function addPercents(percents: readonly string[]): string {

@@ -15,6 +15,20 @@ export function page(title: string, company: string, body: string): string {
   <body><h1>${escape(title)}</h1><p>${escape(company)} · a stand-in, worked by hand on this page</p>${body}</body></html>`
 }
 
+/** How many rows a desk page shows at once; the rest is found. */
+const MOST = 40
+
+/** The newest rows, or those that somebody looks for. */
+export function foundAmong<T>(all: readonly T[], find: string, textOf: (row: T) => string): T[] {
+  const wanted = find.trim().toLowerCase()
+  return (wanted === '' ? all : all.filter((row) => textOf(row).toLowerCase().includes(wanted))).slice(-MOST)
+}
+
+/** A form that looks for rows by what is typed. */
+export function finder(action: string, find: string, what: string): string {
+  return `<form method="get" action="${action}"><input name="find" value="${escape(find)}" aria-label="Find ${what}" placeholder="${what}"> <button>Find</button></form>`
+}
+
 export function form(action: string, fields: string, label: string): string {
   return `<form method="post" action="${escape(action)}">${fields} <button>${escape(label)}</button></form>`
 }

@@ -32,10 +32,10 @@ async function read(before: string | null): Promise<void> {
 watch([() => entity.value.id, wanted, version], () => void read(null), { immediate: true })
 
 const WORDS: Readonly<Record<string, string>> = {
-  imported: 'imported', connected: 'connected', linked: 'linked', unlinked: 'took the link off', posted: 'posted', withdrew: 'withdrew', mended: 'mended', 'sent-to-system': 'sent to', 'accepted-edit': 'accepted an edit of', member: 'changed the role of',
+  imported: 'imported', connected: 'connected', linked: 'linked', unlinked: 'took the link off', posted: 'posted', withdrew: 'withdrew', mended: 'mended', 'sent-to-system': 'sent to', 'accepted-edit': 'accepted an edit of', 'asked-to-mend': 'asked to mend', 'proved-in-full': 'proved from detail', member: 'changed the role of',
 }
 const word = (action: string): string => WORDS[action] ?? action.replaceAll('-', ' ')
-const told = (fields: TrailView['entries'][number]['fields']): string => fields.map(({ field, from, to }) => `${field} ${from === '' ? to : to === '' ? `${from}, taken off` : `${from} → ${to}`}`).join(', ')
+const told = (fields: TrailView['entries'][number]['fields']): string => fields.filter(({ field }) => field !== 'run').map(({ field, from, to }) => `${field} ${from === '' ? to : to === '' ? `${from}, taken off` : `${from} → ${to}`}`).join(', ')
 </script>
 
 <template>

@@ -86,9 +86,9 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
             <td class="strong" :title="row.agencyName">{{ row.agencyName }}</td>
             <td class="soft" :title="row.accountName">{{ row.account }} {{ row.accountName }}</td>
             <td class="n"><Amount :value="row.stated" :of="of(row, { of: 'tax', voice: 'stated' })" /></td>
-            <td class="gap"><Joint :gap="statedGap(row)" :of="of(row, { of: 'gap', voice: 'expected', against: 'stated' })" :silent="row.agency === null || row.stated === null || !isNil(row.unsplit) && isNil(statedGap(row))" words="no split" /></td>
+            <td class="gap"><Joint :gap="statedGap(row)" :of="of(row, { of: 'gap', voice: 'expected', against: 'stated' })" :silent="row.agency === null || row.stated === null || !isNil(row.unsplit) && isNil(statedGap(row))" :words="row.agency === null && isNil(row.stated ?? '0') ? '' : 'no split'" /></td>
             <td class="n"><Amount :value="row.expected" :of="of(row, { of: 'tax', voice: 'expected' })" /></td>
-            <td class="gap"><Joint :gap="row.booked === null ? '0' : subtract(row.booked, row.expected)" :of="of(row, { of: 'gap', voice: 'booked', against: 'expected' })" :silent="row.booked === null || row.agency === null" /></td>
+            <td class="gap"><Joint :gap="row.booked === null ? '0' : subtract(row.booked, row.expected)" :of="of(row, { of: 'gap', voice: 'booked', against: 'expected' })" :silent="row.booked === null || (row.agency === null && isNil(row.booked))" /></td>
             <td class="n"><Amount :value="row.booked" :of="of(row, { of: 'tax', voice: 'booked' })" silence="not pulled" /></td>
             <td class="gap"><Joint :gap="row.balanceGap" :of="{ of: 'gap', voice: 'booked', against: 'balance', account: row.account ?? '' }" :silent="row.balance === null" /></td>
             <td class="n">
@@ -116,6 +116,8 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
 
 <style scoped>
 .gap { width: 96px; padding: 0 2px !important; }
+/* The page's own padding below would hold the pinned totals up, over the last rows. */
+.sheet tfoot td { bottom: -24px; }
 .below { margin-top: 8px; font-size: 13px; }
 kbd { border: 1px solid var(--hair); border-radius: 2px; padding: 0 4px; font: inherit; }
 </style>

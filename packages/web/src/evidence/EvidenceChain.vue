@@ -30,6 +30,7 @@ const sentence = computed(() => {
       <p class="sentence">{{ sentence }}</p>
       <p v-if="evidence.causes.length > 1" class="soft">Equally: {{ evidence.causes.slice(1).map((c) => sayCause(c, format.longDay)).join(' ') }}</p>
       <p class="soft">{{ evidence.agency ?? 'All agencies' }}</p>
+      <p v-if="evidence.chainCurrency !== evidence.currency" class="soft">Links in {{ evidence.chainCurrency }}<template v-if="evidence.exchangeRate">, at {{ evidence.exchangeRate }} {{ evidence.currency }}</template></p>
       <slot />
     </aside>
     <div class="links">

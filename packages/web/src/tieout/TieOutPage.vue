@@ -104,7 +104,7 @@ useKeys(() => [
       <tbody>
         <tr v-for="c in causes" :key="c.key" :class="{ chosen: c.key === cause }" :data-cause="c.key" @click="set({ cause: c.key === cause ? undefined : c.key })">
           <td class="kind"><StateMark state="breaks" :word="c.headline" /></td>
-          <td class="sentence" :title="sayCause(c.facts, format.longDay)">{{ sayCause(c.facts, format.longDay) }}<template v-if="c.others.length > 0"> <span class="soft">Or equally: {{ c.others.map((o) => sayCause(o, format.longDay)).join(' ') }}</span></template></td>
+          <td class="sentence" :title="sayCause(c.facts, format.longDay)">{{ sayCause(c.facts, format.longDay) }}<template v-if="c.others.length > 0"> <span class="soft also">Or equally: {{ c.others.map((o) => sayCause(o, format.longDay)).join(' ') }}</span></template></td>
           <td class="n soft">{{ count(c.documents, 'document') }}</td>
           <td class="n money"><Amount :value="c.unproved" :of="{ of: 'unproved', cause: c.key }" breaks /></td>
           <td class="act">
@@ -165,6 +165,7 @@ useKeys(() => [
 .causes td { height: 34px; }
 .kind { width: 108px; }
 .sentence { max-width: 0; width: 100%; font-weight: 600; }
+.also { margin-left: 6px; font-weight: 400; }
 .money { font-size: 16px; }
 .act { width: 130px; text-align: right; max-width: none; }
 .small { min-height: 26px; padding: 0 10px; }
