@@ -122,7 +122,8 @@ function tally(month: readonly { planted: Planted; explanations: readonly { read
   }
 }
 
-function saleOf(number: string, draw: Draw): Sale {
+/** A sale of any kind, drawn. */
+export function saleOf(number: string, draw: Draw): Sale {
   const one = <T>(of: readonly T[]): T => of[draw(0, of.length - 1)] as T
   const currency = draw(0, 5) === 0 ? one(['EUR', 'JPY', 'KWD']) : BASE
   const goods = Array.from({ length: draw(1, 4) }, (_, at): Line => {

@@ -1,23 +1,18 @@
 import type { PostView } from '@axion/contract'
-import { spawn, type ChildProcess } from 'node:child_process'
-import { resolve } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
-import { ROOT } from '../../../scripts/lib/home.mjs'
 import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
+import { Workers } from './workers.ts'
 
 let world: World
-const workers: ChildProcess[] = []
-beforeAll(async () => void (world = await makeReadyWorld({ environment: { AXION_BRIDGE_TIMEOUT: '2', AXION_LEASE: '3' } })))
+let workers: Workers
+beforeAll(async () => {
+  world = await makeReadyWorld({ environment: { AXION_BRIDGE_TIMEOUT: '2', AXION_LEASE: '3' } })
+  workers = new Workers(world)
+})
 afterAll(async () => {
-  for (const worker of workers) worker.kill('SIGKILL')
+  await workers.killAll()
   await world.close()
 })
-
-function startWorker(): ChildProcess {
-  const worker = spawn(process.execPath, ['--import', resolve(ROOT, 'node_modules/tsx/dist/esm/index.mjs'), resolve(ROOT, 'packages/server/src/main/worker.ts')], { env: { ...process.env, ...world.environment }, stdio: 'inherit' })
-  workers.push(worker)
-  return worker
-}
 
 const booked = async (): Promise<number> => (await timesBooked(world)).size
 const untilBooked = (n: number): Promise<void> => vi.waitFor(async () => expect(await booked()).toBeGreaterThanOrEqual(n), { timeout: 60_000, interval: 20 })
@@ -26,10 +21,9 @@ const counts = async (): Promise<PostView['counts']> => (await world.ok<PostView
 /** Kills a worker in the middle of a run, again and again, as no signal handler can soften. */
 async function killAt(points: readonly number[]): Promise<void> {
   for (const point of points) {
-    const worker = startWorker()
+    const worker = workers.start()
     await untilBooked(point)
-    worker.kill('SIGKILL')
-    await new Promise((gone) => worker.once('exit', gone))
+    await workers.kill(worker)
   }
 }
 
@@ -40,7 +34,7 @@ describe('kill -9 of the worker in the middle of a posting run', () => {
     await world.desk('ledger', 'faults', { name: 'lost-after-commit', requests: '4' })
     await world.ok('POST', `${MONTH}/post/runs`, { units: documents.slice(0, 80).map((d) => d.unit) })
     await killAt([7, 23, 45])
-    startWorker()
+    workers.start()
     await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 80, rehearsed: 64 }), { timeout: 90_000, interval: 200 })
     const times = await timesBooked(world)
     expect(times.size).toBe(80)

@@ -41,13 +41,19 @@ export async function inOrder<T, R>(items: readonly T[], work: (item: T, at: num
 }
 
 /**
- * Inserts many rows in one statement, whatever their number: they travel as one JSON text.
+ * Inserts many rows, thousands to a statement: they travel as one JSON text.
  * Columns are those of the first row; amounts go as text, and PostgreSQL reads them by the table's own types.
  */
 export async function insertRows(trx: Transaction, table: string, rows: readonly object[], onConflict?: readonly string[]): Promise<void> {
   const [first] = rows
   if (!first) return
-  const columns = Object.keys(first)
+  for (let from = 0; from < rows.length; from += ROWS_AT_ONCE) await insertSome(trx, table, rows.slice(from, from + ROWS_AT_ONCE), Object.keys(first), onConflict)
+}
+
+/** One JSON text must stay well below what PostgreSQL takes as one value. */
+const ROWS_AT_ONCE = 20_000
+
+async function insertSome(trx: Transaction, table: string, rows: readonly object[], columns: readonly string[], onConflict?: readonly string[]): Promise<void> {
   const names = columns.map(() => '??').join(', ')
   const merged = columns.filter((column) => !onConflict?.includes(column))
   const merge = onConflict ? ` on conflict (${onConflict.map(() => '??').join(', ')}) do update set ${merged.map(() => '?? = excluded.??').join(', ')}` : ''

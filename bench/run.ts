@@ -1,0 +1,92 @@
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { Cluster } from '../scripts/lib/cluster.mjs'
+import { ROOT } from '../scripts/lib/home.mjs'
+import { migrate } from '../packages/server/src/database/migrate.ts'
+import { timeDetermination } from './determination.ts'
+import { score, totals, type Score } from './score/score.ts'
+import { fill, timeTieOut, type TieOutTimes } from './tieout.ts'
+
+/** Benchmarks beside their floors, in one run: figures differ from machine to machine, ratios hardly. Writes docs/benchmarks.md. */
+const FIXED_SEED = 20_260_901
+const UNITS = Number(process.env['AXION_BENCH_UNITS'] ?? 100_000)
+const CHANGED = 1000
+const say = (text: string): boolean => process.stdout.write(`${text}\n`)
+const times = (a: number, b: number): string => `${(a / b).toFixed(a / b < 10 ? 1 : 0)}×`
+const ms = (n: number): string => (n < 10 ? n.toFixed(1) : String(Math.round(n)))
+
+/** Resident memory of PostgreSQL's processes of a cluster and of this one, in MiB: largest seen of each. */
+function memory(data: string): { postgres: number; node: number } {
+  const pid = readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[0] ?? ''
+  const peak = (process_: string): number => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${process_}/status`, 'utf8'))?.[1] ?? 0) / 1024
+  const children = readdirSync('/proc').filter((name) => /^\d+$/.test(name)).filter((name) => {
+    try {
+      return readFileSync(`/proc/${name}/stat`, 'utf8').split(') ')[1]?.split(' ')[1] === pid
+    } catch {
+      return false
+    }
+  })
+  return { postgres: Math.max(...children.map((child) => { try { return peak(child) } catch { return 0 } }), peak(pid)), node: peak('self') }
+}
+
+function scoreTable({ singles }: Score): string {
+  const rows = [...singles].map(([kind, t]) => `| ${kind} | ${t.planted} | ${t.among} | ${t.first} | ${t.tellableFirst} of ${t.tellable} |`)
+  return ['| cause | planted | among the equals | first | first where the month tells them apart |', '|---|---:|---:|---:|---:|', ...rows].join('\n')
+}
+
+say('determination')
+const determination = timeDetermination(FIXED_SEED, 4000)
+
+const home = mkdtempSync(join(tmpdir(), 'axion-bench-'))
+const cluster = await new Cluster(home).start()
+const results: TieOutTimes[] = []
+let peak = { postgres: 0, node: 0 }
+try {
+  const databases = cluster.prepare('axion', [])
+  await migrate(databases.owner)
+  for (const astray of [1, 5, 30]) {
+    say(`tie-out of ${UNITS} units, ${astray} % astray`)
+    const database = await fill(databases.owner, databases.app, UNITS, astray)
+    results.push(await timeTieOut(database, UNITS, astray, CHANGED))
+    peak = memory(join(home, 'postgres'))
+    await database.destroy()
+  }
+} finally {
+  cluster.stop()
+  rmSync(home, { recursive: true, force: true })
+}
+
+const fresh = Math.floor(Math.random() * 1_000_000_000)
+const scores = [FIXED_SEED, fresh].map((seed) => {
+  say(`score, seed ${seed}`)
+  return score({ seed, singles: 2000, doubles: 200 })
+})
+
+const text = `# Benchmarks
+
+Written by \`npm run bench\`. Times are of one shared, noisy two-core machine; the ratios, taken in the same run, are what to compare.
+
+## Determination
+${determination.documents} documents of every kind, ${determination.components} rows: ${ms(determination.perDocument / 1000)} µs a document, ${ms(determination.perComponent / 1000)} µs a row. The same sums in bare integers, without reasons, sources and findings, take ${ms(determination.barePerDocument / 1000)} µs a document: ${times(determination.perDocument, determination.barePerDocument)}.
+
+## Tie-out
+${UNITS.toLocaleString('en-US')} documents of two agencies. *Prove* works out every unit from its source document, the baseline and the journal, writes facts and signatures, and weighs and diagnoses what differs. *Signatures* is the bare SQL comparison of what is stored; *full proof* sums every fact anew, beside a bare aggregate and join of expected and booked alone. *Re-proof* is after ${CHANGED.toLocaleString('en-US')} changed documents.
+
+| astray | prove, ms | µs a unit | signatures, ms | full proof, ms | bare join, ms | full ÷ bare | re-proof, ms | re-proof ÷ prove |
+|---:|---:|---:|---:|---:|---:|---:|---:|---:|
+${results.map((r) => `| ${r.astrayPercent} % | ${ms(r.prove)} | ${ms((r.prove * 1000) / r.units)} | ${ms(r.bareSignatures)} | ${ms(r.fullProof)} | ${ms(r.bareJoin)} | ${times(r.fullProof, r.bareJoin)} | ${ms(r.reproof)} | ${(r.reproof / r.prove).toFixed(3)} |`).join('\n')}
+
+Most memory: ${Math.round(peak.node)} MiB in the worker, ${Math.round(peak.postgres)} MiB in the largest of PostgreSQL's processes.
+
+## Score
+Faults planted in generated months by a calculator that shares no code with the core; each month's equals are ranked together, as the application ranks them.
+
+${scores.map((s) => {
+  const t = totals(s)
+  const { doubles } = s
+  return `Seed ${s.seed}${s.seed === fresh ? ', fresh' : ', fixed'}: of ${s.right} right documents ${s.calledDifferent} called different; of ${t.planted + doubles.planted} wrong ones ${s.wronglyProved} proved. Singles: ${t.among} of ${t.planted} have the planted cause among the equals (${((100 * t.among) / t.planted).toFixed(2)} %), ${t.first} first; where the month's other documents tell equals apart, ${t.tellableFirst} of ${t.tellable}. Doubles: ${doubles.found} of ${doubles.planted} found, ${doubles.sized} sized to the unit, ${doubles.explained} explained by two assumptions.\n\n${scoreTable(s)}`
+}).join('\n\n')}
+`
+writeFileSync(join(ROOT, 'docs/benchmarks.md'), text)
+say(text)

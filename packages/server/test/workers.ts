@@ -1,0 +1,29 @@
+import { spawn, type ChildProcess } from 'node:child_process'
+import { resolve } from 'node:path'
+import { ROOT } from '../../../scripts/lib/home.mjs'
+import type { World } from './world.ts'
+
+/** Real worker processes of a world, which can be killed as no signal handler can soften. */
+export class Workers {
+  private readonly running: ChildProcess[] = []
+
+  constructor(private readonly world: World) {}
+
+  start(): ChildProcess {
+    const worker = spawn(process.execPath, ['--import', resolve(ROOT, 'node_modules/tsx/dist/esm/index.mjs'), resolve(ROOT, 'packages/server/src/main/worker.ts')], { env: { ...process.env, ...this.world.environment }, stdio: 'inherit' })
+    this.running.push(worker)
+    return worker
+  }
+
+  /** kill -9, and waits until it is gone. */
+  async kill(worker: ChildProcess): Promise<void> {
+    if (worker.exitCode !== null || worker.signalCode !== null) return
+    const gone = new Promise((done) => worker.once('exit', done))
+    worker.kill('SIGKILL')
+    await gone
+  }
+
+  killAll(): Promise<unknown> {
+    return Promise.all(this.running.map((worker) => this.kill(worker)))
+  }
+}
