@@ -19,14 +19,18 @@ const set = (changes: Record<string, string | undefined>): void => void router.r
 const wanted = computed(() => new URLSearchParams(['person', 'action', 'search'].map((name) => [name, query(name)]).filter(([, value]) => value !== '') as [string, string][]).toString())
 const filtered = computed(() => wanted.value !== '')
 
+let asked = 0
+/** An answer counts only while no later question was asked. */
 async function read(before: string | null): Promise<void> {
+  const turn = ++asked
   try {
     const answer = await call<TrailView>('GET', `/api/entities/${entity.value.id}/trail?${wanted.value}${before ? `&before=${before}` : ''}`)
+    if (turn !== asked) return
     view.value = answer
     entries.value = before ? [...entries.value, ...answer.entries] : answer.entries
     refused.value = null
   } catch (error) {
-    refused.value = asRefused(error)
+    if (turn === asked) refused.value = asRefused(error)
   }
 }
 watch([() => entity.value.id, wanted, version], () => void read(null), { immediate: true })
