@@ -1,9 +1,9 @@
 import { determine } from '@axion/core'
 import { uniformInt } from 'pure-rand/distribution/uniformInt'
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus'
-import { reckon, rightWay, type Sale } from './score/calculator.ts'
-import { saleOf } from './score/score.ts'
-import { documentOf, truth } from './score/truth.ts'
+import { reckon, rightWay, type Sale } from '../packages/core/test/score/calculator.ts'
+import { saleOf } from '../packages/core/test/score/score.ts'
+import { documentOf, truth } from '../packages/core/test/score/truth.ts'
 
 export interface DeterminationTimes {
   readonly documents: number

@@ -5,7 +5,7 @@ import { Cluster } from '../scripts/lib/cluster.mjs'
 import { ROOT } from '../scripts/lib/home.mjs'
 import { migrate } from '../packages/server/src/database/migrate.ts'
 import { timeDetermination } from './determination.ts'
-import { score, totals, type Score } from './score/score.ts'
+import { score, totals, type Score } from '../packages/core/test/score/score.ts'
 import { fill, timeTieOut, type TieOutTimes } from './tieout.ts'
 
 /** Benchmarks beside their floors, in one run: figures differ from machine to machine, ratios hardly. Writes docs/benchmarks.md. */

@@ -1,3 +1,4 @@
+import type { MembersView, PracticeView, TrailView } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { loadBaseline } from '../src/baseline/load.ts'
@@ -89,5 +90,48 @@ describe('the edge', () => {
     const percentAt = (at: Date | null): Promise<bigint | undefined> =>
       inEntity(world.services.database, 'larkspur', async (trx) => (await loadBaseline(trx, 'larkspur', at)).rateOn('TK', '2026-09-30')?.percent)
     expect([await percentAt(null), await percentAt(rows[0]?.before ?? null)]).toEqual([6_250_000n, 6_000_000n])
+  })
+})
+
+describe('people and their roles', () => {
+  const members = '/api/entities/larkspur/members'
+  it('lists who belongs, to everybody who does', async () => {
+    const { members: people } = (await world.as('viewer', 'GET', members)).json<MembersView>()
+    expect(people.map((p) => [p.email, p.role])).toContainEqual(['reviewer@example.org', 'reviewer'])
+  })
+
+  it('lets those who run the practice add somebody, who then has just the role given, and it shows in the trail with its address', async () => {
+    const person = { email: 'New.One@example.org', name: 'New One', password: 'a long enough one' }
+    expect((await world.as('preparer', 'POST', '/api/people', person)).json().code).toBe('AXION_FORBIDDEN')
+    expect((await world.as('administrator', 'POST', '/api/people', { ...person, password: 'short' })).json().code).toBe('AXION_BAD_REQUEST')
+    expect((await world.as('administrator', 'POST', '/api/people', person)).statusCode).toBe(200)
+    expect((await world.as('administrator', 'POST', '/api/people', person)).json().code).toBe('AXION_ALREADY_EXISTS')
+    expect((await world.as('preparer', 'PUT', members, { email: 'new.one@example.org', role: 'viewer' })).json().code).toBe('AXION_FORBIDDEN')
+    expect((await world.as('administrator', 'PUT', members, { email: 'new.one@example.org', role: 'viewer' })).statusCode).toBe(200)
+    const trail = (await world.as('viewer', 'GET', '/api/entities/larkspur/trail?action=member&search=new.one')).json<TrailView>()
+    expect(trail.entries).toMatchObject([{ person: 'administrator', from: '127.0.0.1', object: 'new.one@example.org', fields: [{ field: 'role', from: '', to: 'viewer' }] }])
+  })
+
+  it('leaves no legal entity without an administrator', async () => {
+    expect((await world.as('administrator', 'PUT', members, { email: 'administrator@example.org', role: 'viewer' })).json().code).toBe('AXION_LAST_ADMINISTRATOR')
+    expect((await world.as('administrator', 'DELETE', `${members}/administrator@example.org`)).json().code).toBe('AXION_LAST_ADMINISTRATOR')
+    expect((await world.as('administrator', 'DELETE', `${members}/new.one@example.org`)).statusCode).toBe(200)
+  })
+
+  it('changes a password only for who knows the old one', async () => {
+    expect((await world.as('reviewer', 'PUT', '/api/session/password', { password: 'wrong', next: 'another long password' })).json().code).toBe('AXION_WRONG_SIGN_IN')
+    expect((await world.as('reviewer', 'PUT', '/api/session/password', { password: 'a long password', next: 'another long password' })).statusCode).toBe(200)
+    expect((await signIn({ email: 'reviewer@example.org', password: 'another long password' }, '10.0.1.9')).statusCode).toBe(200)
+  })
+})
+
+describe('the practice board', () => {
+  it('has a row for each legal entity that somebody belongs to, and none for others', async () => {
+    await world.as('administrator', 'POST', '/api/entities', { id: 'second', name: 'A second one', country: 'XA', currency: 'EUR', timeZone: 'UTC', locale: 'de-DE' })
+    const board = async (role: string): Promise<PracticeView> => (await world.as(role, 'GET', '/api/practice')).json<PracticeView>()
+    expect((await board('administrator')).entities.map((e) => [e.id, e.role, e.path.currency])).toEqual([['second', 'administrator', 'EUR'], ['larkspur', 'administrator', 'USD']])
+    expect((await board('viewer')).entities.map((e) => e.id)).toEqual(['larkspur'])
+    expect((await board('stranger')).entities).toEqual([])
+    expect((await world.as('nobody', 'GET', '/api/practice')).statusCode).toBe(401)
   })
 })

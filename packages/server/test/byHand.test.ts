@@ -1,23 +1,13 @@
 import type { PostRow, PostView, RemedyPreview, TieOutView, WithdrawPreview } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity } from '../src/database/connection.ts'
-import { makeReadyWorld, MONTH, plainBilling, plainLedger, type World } from './world.ts'
+import { makeWellWorld, MONTH, type World } from './world.ts'
 
 /** A month without a mistake in it, fully booked, and then whatever people do to it by hand. */
 let world: World
 let rows: readonly PostRow[]
 beforeAll(async () => {
-  const { settings, objects } = plainLedger()
-  const right = objects.map((o) => {
-    const value = o.value as { liabilityAccountId?: string; components?: { name: string; percent: string }[] }
-    if (o.id === 'agency_CPL') return { ...o, value: { ...value, liabilityAccountId: 'acct_2214' } }
-    if (o.id === 'agency_MCA') return { ...o, value: { ...value, liabilityAccountId: 'acct_2222' } }
-    return o.id === 'tax_WN-FEN' ? { ...o, value: { ...value, components: value.components?.map((c) => (c.name === 'Hollis County' ? { ...c, percent: '1.45' } : c)) } } : o
-  })
-  // A hand-typed rate rounds its total once, and can be a cent off its parts: here every rate is a proper one.
-  const { settings: ofBilling, objects: sold } = plainBilling(11)
-  const proper = sold.map((o) => JSON.parse(JSON.stringify(o).replaceAll('"taxRateId":"rate_typed"', '"taxRateId":"rate_WN-PLX"')) as (typeof sold)[number])
-  world = await makeReadyWorld({ ledger: { settings, objects: right }, billing: { settings: ofBilling, objects: proper } })
+  world = await makeWellWorld(11)
   await world.run('/post/runs', { states: ['rehearsed'] })
   await pull()
   rows = (await world.ok<PostView>('GET', `${MONTH}/post`)).rows

@@ -2,7 +2,7 @@ import type { PostView, TieOutView } from '@axion/contract'
 import { uniformInt } from 'pure-rand/distribution/uniformInt'
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus'
 import { describe, expect, test, vi } from 'vitest'
-import { makeReadyWorld, MONTH, plainBilling, plainLedger, timesBooked, type World } from './world.ts'
+import { makeWellWorld, MONTH, timesBooked, type World } from './world.ts'
 import { Workers } from './workers.ts'
 
 /**
@@ -56,25 +56,11 @@ async function quiet(world: World): Promise<void> {
   }, { timeout: 90_000, interval: 250 })
 }
 
-/** A ledger without a mistake of its own, and proper rates: whatever is not proved afterwards came of the chaos. */
-function wellWorld(seed: number): Promise<World> {
-  const { settings, objects } = plainLedger()
-  const ledger = objects.map((o) => {
-    const value = o.value as { liabilityAccountId?: string; components?: { name: string; percent: string }[] }
-    if (o.id === 'agency_CPL') return { ...o, value: { ...value, liabilityAccountId: 'acct_2214' } }
-    if (o.id === 'agency_MCA') return { ...o, value: { ...value, liabilityAccountId: 'acct_2222' } }
-    return o.id === 'tax_WN-FEN' ? { ...o, value: { ...value, components: value.components?.map((c) => (c.name === 'Hollis County' ? { ...c, percent: '1.45' } : c)) } } : o
-  })
-  const billing = plainBilling(seed)
-  const sold = JSON.parse(JSON.stringify(billing.objects).replaceAll('"taxRateId":"rate_typed"', '"taxRateId":"rate_WN-PLX"')) as typeof billing.objects
-  return makeReadyWorld({ ledger: { settings, objects: ledger }, billing: { settings: billing.settings, objects: sold }, environment: { AXION_BRIDGE_TIMEOUT: '2', AXION_LEASE: '3' } })
-}
-
 describe('chaos', () => {
   test.each(SEEDS)('seed %d', async (seed) => {
     const generator = xoroshiro128plus(seed)
     const draw: Draw = (from, to) => uniformInt(generator, from, to)
-    const world = await wellWorld(seed)
+    const world = await makeWellWorld(seed, { AXION_BRIDGE_TIMEOUT: '2', AXION_LEASE: '3' })
     const workers = new Workers(world)
     const alive = { worker: workers.start() }
     const story: string[] = []

@@ -1,10 +1,15 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { Cluster } from '../../../scripts/lib/cluster.mjs'
 import { connect, inEntity, type Database } from '../src/database/connection.ts'
 import { migrate } from '../src/database/migrate.ts'
+import { migrationSource } from '../src/database/migrations/index.ts'
 import { makeWorld, type World } from './world.ts'
 
 /** Tables that hold no legal entity's data. */
 const SHARED = ['person', 'session', 'worker_heartbeat', 'knex_migrations', 'knex_migrations_lock']
+
+/** The migrations up to one. */
+const onlyThe = (last: string): typeof migrationSource => ({ ...migrationSource, getMigrations: async (extensions) => (await migrationSource.getMigrations(extensions)).filter((name) => name <= last) })
 
 let world: World
 let owner: Database
@@ -59,6 +64,32 @@ describe('the catalogue', () => {
   it('is migrated again without harm, with data in it', async () => {
     await migrate(world.databases.owner)
     expect((await world.ok<{ systems: unknown[] }>('GET', '/api/entities/larkspur/months/2026-09/connect')).systems).toHaveLength(2)
+  })
+})
+
+describe('a schema of the version before, with data in it', () => {
+  it('comes up with everything that was there, in the base currency, and is worked out anew', async () => {
+    const cluster = await new Cluster(inject('clusterHome')).start()
+    const { owner: address } = cluster.prepare(`old_${process.pid}`, [])
+    const old = connect(address, 1)
+    try {
+      await old.migrate.latest({ migrationSource: onlyThe('001_foundation') })
+      const [entity, system] = [{ entity_id: 'old' }, { entity_id: 'old', system_id: 's' }]
+      await old('legal_entity').insert({ ...entity, name: 'Old', country: 'XA', base_currency: 'USD', time_zone: 'UTC', locale: 'en' })
+      await old('system').insert({ ...system, role: 'billing', name: 'S', address: 'http://127.0.0.1:1', token_sealed: Buffer.from('x'), about: '{}' })
+      await old('source_document').insert({ ...system, document_id: 'd', revision: '1', number: 'N-1', status: 'open', document_date: '2026-09-01', period: '2026-09', currency: 'USD', party: 'P', value: '{}' })
+      await old('booking').insert({ ...system, external_id: 'old/s/d/invoice', document_id: 'd', number: 'N-1', period: '2026-09', currency: 'USD', state: 'booked', source_revision: '1', tax: 7, total: 107 })
+      await old('tie_unit').insert({ ...system, unit_id: 'doc:s:d', period: '2026-09', document_id: 'd', number: 'N-1', party: 'P', document_date: '2026-09-01', currency: 'USD', expected_complete: true, bookings: 1, edited: false, voided: false })
+      await old('tax_fact').insert({ ...entity, unit_id: 'doc:s:d', voice: 'stated', place: 0, currency: 'USD', period: '2026-09', tax: 7 })
+      await old('audit_entry').insert({ ...entity, person: 'P', action: 'posted', object: 'N-1' })
+      await migrate(address)
+      expect(await old('booking').first('kind', 'action', 'state', 'tax')).toEqual({ kind: 'invoice', action: 'book', state: 'booked', tax: '7' })
+      expect(await old('source_document').first('kind', 'number')).toEqual({ kind: 'invoice', number: 'N-1' })
+      expect(await old('tax_fact').first('tax', 'in_base')).toEqual({ tax: '7', in_base: '7' })
+      expect(await old('audit_entry').first('object', 'from_address')).toEqual({ object: 'N-1', from_address: null })
+    } finally {
+      await old.destroy()
+    }
   })
 })
 

@@ -1,7 +1,7 @@
 import {
   agree, bookedVoice, causeKey, determine, diagnose, expectedVoice, explanationKey, judge, parsePercent, ranked, resolveAgencies, statedVoice,
   type Assumption, type BaselineIndex, type Determination, type EntryLine, type Explanation, type TaxDocument, type VoiceFacts,
-} from '@axion/core'
+} from '../../src/index.ts'
 import { uniformInt } from 'pure-rand/distribution/uniformInt'
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus'
 import { reckon, rightWay, type Line, type Outcome, type Sale, type Way } from './calculator.ts'

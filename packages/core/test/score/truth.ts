@@ -1,4 +1,4 @@
-import { indexBaseline, parsePercent, ratio, parseDecimal, type Baseline, type BaselineIndex, type Certificate, type CodeRule, type Party, type TaxDocument } from '@axion/core'
+import { indexBaseline, parsePercent, ratio, parseDecimal, type Baseline, type BaselineIndex, type Certificate, type CodeRule, type Party, type TaxDocument } from '../../src/index.ts'
 import type { Sale } from './calculator.ts'
 import { AGENCIES, accountOf, BASE, COMPONENTS, CURRENCIES, HOME, PLACES, placeOf, REGIONS } from './world.ts'
 
