@@ -64,3 +64,32 @@ describe('Post', () => {
     expect(asked.find((a) => a.method === 'POST')?.body).toEqual({ units: ['doc:billing:1'] })
   })
 })
+
+describe('Withdraw', () => {
+  const booked = row('1', 'booked')
+  const preview = {
+    currency: 'USD', ledger: 'Ledger', way: 'void', revision: 'seen', documents: [{ unit: booked.unit, number: '1', party: 'Blythe', date: '2026-09-01', entry: '48001', tax: '5.00', total: '105.00' }],
+    kept: [{ unit: 'doc:billing:2', number: '2', why: 'The ledger is locked through 2026-08-31: it can be corrected, not withdrawn.' }], journal: [{ account: '1100 Receivable', debit: null, credit: '105.00' }],
+  }
+  it('shows the entries and accounts first, says what stays and why, and goes by what was seen', async () => {
+    const asked = answers({ '/post': view([booked, row('2', 'booked')]), '/path': PATH, '/withdrawals/preview': preview, '/withdrawals': { run: 'r1' }, '/runs/r1': run })
+    const { page, press } = await mountIn(PostPage, at)
+    await press('j')
+    await press('x')
+    await page.findAll('button').find((b) => b.text() === 'Withdraw 1 selected')?.trigger('click')
+    await flushPromises()
+    const dialog = page.find('[data-withdraw]').text()
+    expect(dialog).toContain('The ledger voids these entries')
+    expect(dialog).toContain('2 stays. The ledger is locked through 2026-08-31')
+    await page.find('[data-withdraw] [data-confirm]').trigger('click')
+    await flushPromises()
+    expect(asked.find((a) => a.path.endsWith('/withdrawals'))?.body).toEqual({ units: [booked.unit], revision: 'seen' })
+  })
+
+  it('names each reason once, with how many wait for it and where it is mended', async () => {
+    const reasons = [{ code: 'AXION_LEDGER_REFUSED', says: 'The ledger refused it: The tax rate "X" is not known.', mend: 'Mend it.', documents: 12, tax: '99.00', state: 'failed' as const }]
+    answers({ '/post': view([row('1', 'failed')], { reasons }), '/path': PATH })
+    const { page } = await mountIn(PostPage, at)
+    expect(page.find('[data-reason]').text()).toMatch(/refused it.*12 documents.*99\.00.*Mend in Align/)
+  })
+})
