@@ -1,5 +1,5 @@
 import type { BookingRequest, RemedyPreview } from '@axion/contract'
-import { absolute, formatAmount, parseAmount, type Journal } from '@axion/core'
+import { absolute, formatAmount, groupBy, parseAmount, type Journal } from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -77,13 +77,16 @@ function openDate(date: string, lockedThrough: string | null): string {
   return lockedThrough === null || date > lockedThrough ? date : dayAfter(lockedThrough)
 }
 
-/** What corrections come to together, by account. */
-export function inTotal(corrections: readonly Correction[], currency: string, ledger: HeldSystem): RemedyPreview['journal'] {
-  const totals = new Map<string, bigint>()
-  for (const { lines } of corrections.filter((c) => c.currency === currency)) for (const line of lines) totals.set(line.account, (totals.get(line.account) ?? 0n) + line.amount)
-  return [...totals].filter(([, amount]) => amount !== 0n).sort(([a], [b]) => (a < b ? -1 : 1)).map(([account, amount]) => {
-    const text = formatAmount(absolute(amount), currency)
-    return { account: ledger.accountName(account), ...(amount < 0n ? { debit: text, credit: null } : { debit: null, credit: text }) }
+/** What corrections come to together, by account; amounts in another currency than the books' stand by themselves, and say so. */
+export function inTotal(corrections: readonly Correction[], baseCurrency: string, ledger: HeldSystem): RemedyPreview['journal'] {
+  return [...groupBy(corrections, (c) => c.currency)].sort(([a], [b]) => Number(b === baseCurrency) - Number(a === baseCurrency)).flatMap(([currency, own]) => {
+    const totals = new Map<string, bigint>()
+    for (const line of own.flatMap((c) => c.lines)) totals.set(line.account, (totals.get(line.account) ?? 0n) + line.amount)
+    return [...totals].filter(([, amount]) => amount !== 0n).sort(([a], [b]) => (a < b ? -1 : 1)).map(([account, amount]) => {
+      const text = formatAmount(absolute(amount), currency)
+      const named = `${ledger.accountName(account)}${currency === baseCurrency ? '' : `, in ${currency}`}`
+      return { account: named, ...(amount < 0n ? { debit: text, credit: null } : { debit: null, credit: text }) }
+    })
   })
 }
 
