@@ -48,7 +48,9 @@ try {
   for (const astray of [1, 5, 30]) {
     say(`tie-out of ${UNITS} units, ${astray} % astray`)
     const database = await fill(databases.owner, databases.app, UNITS, astray)
-    results.push(await timeTieOut(database, UNITS, astray, CHANGED))
+    const result = await timeTieOut(database, UNITS, astray, CHANGED)
+    say(JSON.stringify(result))
+    results.push(result)
     peak = memory(join(home, 'postgres'))
     await database.destroy()
   }

@@ -98,4 +98,17 @@ describe('a month of every kind of document', () => {
       expect(own.filter((r) => r.agency === null && ['4000', '4100'].includes(r.number)).reduce((sum, r) => sum + units(r.amount), 0n), answer.number).toBe(answer.net)
     }
   })
+
+  it('works a correction out anew, and replaces it, when its document changes', async () => {
+    const [id] = await idOf('Bracken Commons')
+    const corrected = (await world.billingSql<{ id: string }>(`select id from object where resource = 'documents' and value->'party'->>'name' = 'Bracken Commons' and value->>'supplyDate' = '2026-09-13' order by id limit 1`))[0]?.id ?? id ?? ''
+    await world.desk('billing', 'invoices', { id: corrected, amount: '300.00' })
+    await world.run('/pulls', { systemIds: null })
+    await world.run('/post/runs', { states: ['changed'] })
+    await world.run('/pulls', { systemIds: null })
+    const [cause] = (await tieOut()).causes
+    expect(cause?.documents).toBe(1)
+    await mend(kindOf(cause as CauseView), 'correct')
+    expect(await tieOut()).toMatchObject({ unproved: '0.00', documents: 0 })
+  })
 })

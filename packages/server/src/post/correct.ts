@@ -52,7 +52,8 @@ export async function correctionsOf(trx: Transaction, entityId: string, month: s
   const corrections: Correction[] = []
   for (const row of rows) {
     const stem = externalStem(entityId, row.system_id, row.document_id)
-    const entries = ((await trx('ledger_entry').where({ entity_id: entityId, voided: false }).whereRaw('starts_with(external_id, ?)', [stem])) as StoredEntry[]).filter((e) => !isCorrection(e.external_id))
+    const standing = (await trx('ledger_entry').where({ entity_id: entityId, voided: false }).whereRaw('starts_with(external_id, ?)', [stem])) as StoredEntry[]
+    const entries = standing.filter((e) => !isCorrection(e.external_id))
     if (!row.journal || entries.length !== 1) continue
     const sums = new Map<string, CorrectionLine>()
     const put = (account: string, agency: string | null, amount: bigint): void => {
@@ -67,7 +68,8 @@ export async function correctionsOf(trx: Transaction, entityId: string, month: s
       }
     }
     const lines = [...sums.values()].filter((line) => line.amount !== 0n)
-    if (lines.length > 0) corrections.push({ unitId: row.unit_id, systemId: row.system_id, documentId: row.document_id, number: row.number, period: row.period, date: openDate(row.document_date, lockedThrough), currency: row.currency, exchangeRate: row.exchange_rate, lines })
+    // A correction of before that is needed no more is corrected too: it goes.
+    if (lines.length > 0 || standing.length > entries.length) corrections.push({ unitId: row.unit_id, systemId: row.system_id, documentId: row.document_id, number: row.number, period: row.period, date: openDate(row.document_date, lockedThrough), currency: row.currency, exchangeRate: row.exchange_rate, lines })
   }
   return corrections
 }
@@ -102,6 +104,12 @@ export async function putCorrections(trx: Transaction, entityId: string, runId: 
   }
   for (const { systemId, documentId, number, period, date, currency, exchangeRate, lines } of corrections) {
     const externalId = externalIdOf(entityId, systemId, documentId, 'correction')
+    const queued = { state: 'waiting', run_id: runId, attempts: 0, uncertain_since: null, not_before: null, reason_code: null, reason_facts: null }
+    if (lines.length === 0) {
+      if (!ledger.row.about.voids) throw new Problem('AXION_NOTHING_TO_DO', { what: `take back: ${ledger.row.name} does not void, and the correction of ${number} has to go` })
+      await trx('booking').where({ entity_id: entityId, external_id: externalId }).whereNotNull('ledger_booking_id').update({ ...queued, action: 'void', revision: trx.raw('revision + 1'), updated_at: trx.fn.now() })
+      continue
+    }
     const request: BookingRequest = {
       externalId, number: `${number}-C`.slice(0, 100), kind: 'correction', postingDate: date, currency, exchangeRate, party: { id: 'correction', name: `Correction of ${number}` },
       receivableAccountId: idOf(lines[0]?.account ?? ''), reimbursed: null, memo: `Corrects ${number}`, pricesIncludeTax: false, lines: [], taxes: null,
@@ -110,7 +118,7 @@ export async function putCorrections(trx: Transaction, entityId: string, runId: 
         debit: formatAmount(amount < 0n ? -amount : 0n, currency), credit: formatAmount(amount > 0n ? amount : 0n, currency), base: null,
       })),
     }
-    const row = { state: 'waiting', action: 'book', request: json(request), run_id: runId, attempts: 0, uncertain_since: null, not_before: null, reason_code: null, reason_facts: null }
+    const row = { ...queued, action: 'book', request: json(request) }
     await trx('booking').insert({
       entity_id: entityId, external_id: externalId, system_id: systemId, document_id: documentId, number, period, currency, kind: 'correction', source_revision: '', tax: '0', total: '0', findings: '[]', ...row,
     }).onConflict(['entity_id', 'external_id']).merge({ ...row, revision: trx.raw('booking.revision + 1') })
