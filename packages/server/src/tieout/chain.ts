@@ -205,8 +205,8 @@ function ledgerLink(parts: Parts, thread: Thread): Open {
   if (foreign) return { ...base, detail: `${base.detail}, in ${foreign.value.currency}`, lines: foreign.value.lines.map((l) => twoSided(ledger?.accountNumber(l.accountId) ?? l.accountId, l.description, parseAmount(l.debit, foreign.value.currency), parseAmount(l.credit, foreign.value.currency), foreign.value.currency)), units: null, silence: 'not-booked' }
   const lines = entryLines(parts, thread)
   const total = thread.kind === 'whole' ? owed(lines.filter((l) => l.role === 'owing')) : sum(lines.map((l) => l.credit - l.debit))
-  const inBooks = currency === parts.baseCurrency ? '' : `, ${formatAmount(thread.kind === 'whole' ? -sum(lines.filter((l) => l.role === 'owing').map((l) => l.inBooks)) : sum(lines.map((l) => l.inBooks)), parts.baseCurrency)} ${parts.baseCurrency} in the books`
-  return { ...base, detail: base.detail + inBooks, silence: null, units: total, lines: lines.map((l) => twoSided(l.account, l.description, l.debit, l.credit, currency)) }
+  const inBooks = currency === parts.baseCurrency ? null : `${formatAmount(thread.kind === 'whole' ? -sum(lines.filter((l) => l.role === 'owing').map((l) => l.inBooks)) : sum(lines.map((l) => l.inBooks)), parts.baseCurrency)} ${parts.baseCurrency} in the books, by ${standing.at(-1)?.changed_by ?? ''}`
+  return { ...base, detail: inBooks ?? base.detail, silence: null, units: total, lines: lines.map((l) => twoSided(l.account, l.description, l.debit, l.credit, currency)) }
 }
 
 /** What of it reached the accounts where it belongs, by the posting rules of the document's date. */
