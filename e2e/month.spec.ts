@@ -1,15 +1,18 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Locator, type Page } from '@playwright/test'
 import { answers, SEED } from '@axion/demo'
 import { billingRows, checkEveryAmount, ENTITY, ledgerRows, openEveryAmount, runBy, runEnds, settled, signIn } from './axion.ts'
 
 test.describe.configure({ mode: 'serial', timeout: 360_000 })
 
 let page: Page
+/** The desk pages of the stand-ins, in a browser context of their own: other people work there. */
+let desk: Page
 test.beforeAll(async ({ browser }) => {
   page = await (await browser.newContext()).newPage()
+  desk = await (await browser.newContext()).newPage()
   await signIn(page)
 })
-test.afterAll(() => page.context().close())
+test.afterAll(() => Promise.all([page.context().close(), desk.context().close()]))
 
 const KEY = answers(SEED, '2026-09')
 const DOCUMENTS = KEY.length
@@ -35,10 +38,10 @@ test('Connect: one check fails, is mended on the ledger’s desk, and passes whe
   const check = page.locator('[data-check="keeps-numbers"]')
   await expect(check).toHaveAttribute('data-state', 'fails')
   await expect(verdict()).toContainText('No.')
-  const [desk] = await Promise.all([page.waitForEvent('popup'), check.getByRole('link', { name: 'Open Combwright Books' }).click()])
+  await expect(check.getByRole('link', { name: 'Open Combwright Books' })).toHaveAttribute('href', /\/ledger\/desk$/)
+  await openDesk('ledger')
   await desk.getByLabel('Document numbers').selectOption('yes')
-  await desk.getByRole('button', { name: 'Save settings' }).click()
-  await desk.close()
+  await press('Save settings')
   await page.getByRole('button', { name: /Check again/ }).click()
   await expect(check).toHaveAttribute('data-state', 'passes')
   expect(await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())).toContain('Ledger: nothing changed')
@@ -146,12 +149,11 @@ test('while every cause is open, every amount on every main view opens to its ev
   }
 })
 
-/** Works on a stand-in's desk page, as its own users would. */
-async function onDesk(system: 'ledger' | 'billing', work: (desk: Page) => Promise<void>): Promise<void> {
-  const desk = await page.context().newPage()
-  await desk.goto(`${process.env['AXION_E2E_STANDINS']}/${system}/desk`)
-  await work(desk)
-  await desk.close()
+const openDesk = (system: 'ledger' | 'billing') => desk.goto(`${process.env['AXION_E2E_STANDINS']}/${system}/desk`)
+
+/** Presses a button of a desk page, and waits until the page that answers is there. */
+async function press(name: string, within: Locator = desk.locator('body')): Promise<void> {
+  await Promise.all([desk.waitForEvent('load'), within.getByRole('button', { name, exact: true }).click()])
 }
 
 const numbersOf = async (customer: string): Promise<string[]> =>
@@ -164,39 +166,38 @@ test('the opening amount: sixteen causes, each found by recomputation, with its 
 })
 
 test('what is wrong at the source is mended on billing’s desk, follows into Post, and is booked again', async () => {
-  await onDesk('billing', async (desk) => {
-    const find = async (number: string): Promise<void> => {
-      await desk.getByLabel('Find number or customer').fill(number)
-      await desk.getByRole('button', { name: 'Find', exact: true }).click()
-    }
-    const charge = async (number: string, rate: string): Promise<void> => {
-      await find(number)
-      await desk.getByLabel(`Rate of ${number}`, { exact: true }).selectOption(rate)
-      await desk.getByRole('button', { name: `Charge ${number}`, exact: true }).click()
-    }
-    const setLine = async (number: string, line: string, rate: string): Promise<void> => {
-      await find(number)
-      await desk.getByLabel(`Line of ${number}`, { exact: true }).selectOption(line)
-      await desk.getByLabel(`Rate of the line of ${number}`, { exact: true }).selectOption(rate)
-      await desk.getByRole('button', { name: `Set line of ${number}`, exact: true }).click()
-    }
-    await charge((await numbersOf('Harbour Row Cooperative'))[0] ?? '', 'rate_WN-PLX')
-    await charge((await numbersOf('Gorse Hill Grange'))[0] ?? '', 'rate_WN-HOL')
-    await charge((await numbersOf('Old Mill Preserves'))[0] ?? '', 'rate_WN')
-    for (const number of await numbersOf('Larder & Loft')) await setLine(number, '1', '')
-    await setLine((await numbersOf('Ostler Nurseries'))[0] ?? '', '1', 'rate_WN')
-    await setLine((await numbersOf('Thistledown Farm'))[1] ?? '', '1', '')
-    await setLine((await numbersOf('Reedmace Farm Stores'))[0] ?? '', '3', '')
-  })
-  await onDesk('ledger', async (desk) => {
-    for (const [label, value] of [['Exchange rates', 'as-stated'], ['Credit notes', 'as-credits'], ['Prices with tax inside', 'taken-out']] as const) await desk.getByLabel(label, { exact: true }).selectOption(value)
-    await desk.getByRole('button', { name: 'Save settings' }).click()
-    await desk.getByLabel('Rounding of Tamarack, rest of state').selectOption('document')
-    await desk.locator('form', { has: desk.getByLabel('Rounding of Tamarack, rest of state') }).getByRole('button', { name: 'Set' }).click()
-    await desk.getByLabel('Find entry or memo').fill('Cheque 1187')
-    await desk.getByRole('button', { name: 'Find', exact: true }).click()
-    await desk.getByRole('button', { name: 'Void 47990', exact: true }).click()
-  })
+  const find = async (what: string, text: string): Promise<void> => {
+    await desk.getByLabel(`Find ${what}`).fill(text)
+    await press('Find')
+  }
+  const charge = async (number: string, rate: string): Promise<void> => {
+    await find('number or customer', number)
+    await desk.getByLabel(`Rate of ${number}`, { exact: true }).selectOption(rate)
+    await press(`Charge ${number}`)
+  }
+  const setLine = async (number: string, line: string, rate: string): Promise<void> => {
+    await find('number or customer', number)
+    await desk.getByLabel(`Line of ${number}`, { exact: true }).selectOption(line)
+    await desk.getByLabel(`Rate of the line of ${number}`, { exact: true }).selectOption(rate)
+    await press(`Set line of ${number}`)
+  }
+  await openDesk('billing')
+  await charge((await numbersOf('Harbour Row Cooperative'))[0] ?? '', 'rate_WN-PLX')
+  await charge((await numbersOf('Gorse Hill Grange'))[0] ?? '', 'rate_WN-HOL')
+  await charge((await numbersOf('Old Mill Preserves'))[0] ?? '', 'rate_WN')
+  for (const number of await numbersOf('Larder & Loft')) await setLine(number, '1', '')
+  await setLine((await numbersOf('Ostler Nurseries'))[0] ?? '', '1', 'rate_WN')
+  await setLine((await numbersOf('Thistledown Farm'))[1] ?? '', '1', '')
+  await setLine((await numbersOf('Reedmace Farm Stores'))[0] ?? '', '3', '')
+
+  await openDesk('ledger')
+  for (const [label, value] of [['Exchange rates', 'as-stated'], ['Credit notes', 'as-credits'], ['Prices with tax inside', 'taken-out']] as const) await desk.getByLabel(label, { exact: true }).selectOption(value)
+  await press('Save settings')
+  const rounding = desk.getByLabel('Rounding of Tamarack, rest of state')
+  await rounding.selectOption('document')
+  await press('Set', desk.locator('form', { has: rounding }))
+  await find('entry or memo', 'Cheque 1187')
+  await press('Void 47990')
   await runBy(page, () => page.getByRole('button', { name: 'Pull and prove again' }).click())
   await page.goto(`${ENTITY}/post`)
   await expect(page.locator('[data-filter="changed"]')).toContainText('8')
