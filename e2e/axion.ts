@@ -11,7 +11,8 @@ export async function signIn(page: Page, who = 'preparer'): Promise<void> {
   await page.getByRole('button', { name: 'Sign in' }).click()
   await page.waitForURL('**/practice')
   await page.goto(ENTITY)
-  await page.waitForURL('**/larkspur/**')
+  // The shell listens for keys once it stands.
+  await expect(page.locator('.stage').first()).toBeVisible()
 }
 
 /** Starts a run by a click, waits for it to end, and gives what the run bar says of it. */
