@@ -1,10 +1,11 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Cluster } from '../scripts/lib/cluster.mjs'
 import { ROOT } from '../scripts/lib/home.mjs'
 import { migrate } from '../packages/server/src/database/migrate.ts'
 import { timeDetermination } from './determination.ts'
+import { MemoryWatch } from './memory.ts'
 import { score, totals, type Score } from '../packages/core/test/score/score.ts'
 import { fill, timeTieOut, type TieOutTimes } from './tieout.ts'
 
@@ -15,20 +16,6 @@ const CHANGED = 1000
 const say = (text: string): boolean => process.stdout.write(`${text}\n`)
 const times = (a: number, b: number): string => `${(a / b).toFixed(a / b < 10 ? 1 : 0)}×`
 const ms = (n: number): string => (n < 10 ? n.toFixed(1) : String(Math.round(n)))
-
-/** Resident memory of PostgreSQL's processes of a cluster and of this one, in MiB: largest seen of each. */
-function memory(data: string): { postgres: number; node: number } {
-  const pid = readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[0] ?? ''
-  const peak = (process_: string): number => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${process_}/status`, 'utf8'))?.[1] ?? 0) / 1024
-  const children = readdirSync('/proc').filter((name) => /^\d+$/.test(name)).filter((name) => {
-    try {
-      return readFileSync(`/proc/${name}/stat`, 'utf8').split(') ')[1]?.split(' ')[1] === pid
-    } catch {
-      return false
-    }
-  })
-  return { postgres: Math.max(...children.map((child) => { try { return peak(child) } catch { return 0 } }), peak(pid)), node: peak('self') }
-}
 
 function scoreTable({ singles }: Score): string {
   const rows = [...singles].map(([kind, t]) => `| ${kind} | ${t.planted} | ${t.among} | ${t.first} | ${t.tellableFirst} of ${t.tellable} |`)
@@ -41,7 +28,7 @@ const determination = timeDetermination(FIXED_SEED, 4000)
 const home = mkdtempSync(join(tmpdir(), 'axion-bench-'))
 const cluster = await new Cluster(home).start()
 const results: TieOutTimes[] = []
-let peak = { postgres: 0, node: 0 }
+const memory = new MemoryWatch(join(home, 'postgres'))
 try {
   const databases = cluster.prepare('axion', [])
   await migrate(databases.owner)
@@ -51,10 +38,10 @@ try {
     const result = await timeTieOut(database, UNITS, astray, CHANGED)
     say(JSON.stringify(result))
     results.push(result)
-    peak = memory(join(home, 'postgres'))
     await database.destroy()
   }
 } finally {
+  memory.stop()
   cluster.stop()
   rmSync(home, { recursive: true, force: true })
 }
@@ -79,7 +66,11 @@ ${UNITS.toLocaleString('en-US')} documents of two agencies. *Prove* works out ev
 |---:|---:|---:|---:|---:|---:|---:|---:|---:|
 ${results.map((r) => `| ${r.astrayPercent} % | ${ms(r.prove)} | ${ms((r.prove * 1000) / r.units)} | ${ms(r.bareSignatures)} | ${ms(r.fullProof)} | ${ms(r.bareJoin)} | ${times(r.fullProof, r.bareJoin)} | ${ms(r.reproof)} | ${(r.reproof / r.prove).toFixed(3)} |`).join('\n')}
 
-Most memory: ${Math.round(peak.node)} MiB in the worker, ${Math.round(peak.postgres)} MiB in the largest of PostgreSQL's processes.
+The most memory that each process held at once, what it shares with others divided among them:
+
+| process | MiB |
+|---|---:|
+${memory.most().map(({ process, mebibytes }) => `| ${process} | ${mebibytes} |`).join('\n')}
 
 ## Score
 Faults planted in generated months by a calculator that shares no code with the core; each month's equals are ranked together, as the application ranks them.

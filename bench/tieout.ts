@@ -96,7 +96,6 @@ const BARE_JOIN = `select count(*) from (select unit_id, agency, account, sum(ta
 export async function timeTieOut(database: Database, units: number, astrayPercent: number, changed: number): Promise<TieOutTimes> {
   const inside = <T>(work: (trx: Transaction) => Promise<T>): Promise<T> => inEntity(database, ENTITY, work)
   const proving = await timed(() => inside((trx) => prove(trx, ENTITY, MONTH)), 1)
-  await inside((trx) => trx.raw('analyze tax_fact, tie_unit'))
   const bareSignatures = await timed(() => inside((trx) => trx.raw(BARE_SIGNATURES, [ENTITY, MONTH])))
   const full = await timed(() => inside((trx) => fullProof(trx, ENTITY, MONTH)))
   const bareJoin = await timed(() => inside((trx) => trx.raw(BARE_JOIN, { e: ENTITY })))

@@ -44,7 +44,7 @@ describe('a month of every kind of document', () => {
   it('finds each planted mistake, with all documents that it touches in one line', async () => {
     expect(Object.fromEntries(await causes())).toEqual({
       'exchange-at-one': 5, 'liability-account City of Port Lennox': 24, 'liability-account Merrow County Assessor': 16, sign: 3, 'component-percent': 22, 'exempted-without-certificate': 1, 'exemption-ignored': 1, orphan: 1,
-      'default-code': 2, 'component-lost': 1, 'rate-place': 1, 'rate-date': 2, discount: 1, prices: 2, shipping: 1, rounding: 2,
+      'default-code': 2, 'component-lost': 1, 'rate-place': 1, 'rate-date': 2, discount: 1, prices: 2, shipping: 1, rounding: 2, 'one-agency': 1, 'line-left-out': 1,
     })
   })
 
@@ -60,12 +60,12 @@ describe('a month of every kind of document', () => {
   })
 
   it('is mended cause by cause: in the ledger, at the source, by booking again, by a correcting entry', async () => {
-    await world.desk('ledger', 'settings', { keepsDocumentNumbers: 'yes', lockedThrough: '2026-06-30', taxComputation: 'by-rate', exchange: 'as-stated', credits: 'as-credits', inside: 'taken-out' })
+    await world.desk('ledger', 'settings', { keepsDocumentNumbers: 'yes', lockedThrough: '2026-06-30', taxComputation: 'by-rate', exchange: 'as-stated', credits: 'as-credits', inside: 'taken-out', mostLines: 'all' })
     await world.desk('ledger', 'rounding', { id: 'tax_TK', rounds: 'document' })
     await world.desk('ledger', 'entries', { id: '47990', action: 'void' })
     const [sandbox] = await idOf('Harbour Row Cooperative')
     await world.desk('billing', 'rate', { id: sandbox ?? '', rate: 'rate_WN-PLX' })
-    for (const [party, rate] of [['Gorse Hill Grange', 'rate_WN-HOL'], ['Old Mill Preserves', 'rate_WN']] as const) await world.desk('billing', 'rate', { id: (await idOf(party))[0] ?? '', rate })
+    for (const [party, rate] of [['Gorse Hill Grange', 'rate_WN-HOL'], ['Old Mill Preserves', 'rate_WN'], ['Whinfell Nursery', 'rate_WN-HOL']] as const) await world.desk('billing', 'rate', { id: (await idOf(party))[0] ?? '', rate })
     for (const id of await idOf('Larder & Loft')) await world.desk('billing', 'line', { id, line: '1', rate: '' })
     await world.desk('billing', 'line', { id: (await idOf('Ostler Nurseries'))[0] ?? '', line: '1', rate: 'rate_WN' })
     const exempted = await world.billingSql<{ id: string }>(`select id from object where resource = 'documents' and value->'party'->>'id' = 'cus_thistledown' and jsonb_array_length(value->'taxes') > 0`)
@@ -73,9 +73,9 @@ describe('a month of every kind of document', () => {
     const [shipped] = await world.billingSql<{ id: string }>(`select id from object where resource = 'documents' and value->'party'->>'name' = 'Reedmace Farm Stores' and jsonb_array_length(value->'lines') = 3`)
     await world.desk('billing', 'line', { id: shipped?.id ?? '', line: '3', rate: '' })
     await world.run('/pulls', { systemIds: null })
-    expect((await world.ok<PostView>('GET', `${MONTH}/post`)).counts).toMatchObject({ changed: 8 })
+    expect((await world.ok<PostView>('GET', `${MONTH}/post`)).counts).toMatchObject({ changed: 9 })
     await world.run('/post/runs', { states: ['changed'] })
-    for (const kind of ['exchange-at-one', 'sign', 'prices', 'rounding']) await mend(kind, 'book-again')
+    for (const kind of ['exchange-at-one', 'sign', 'prices', 'rounding', 'line-left-out']) await mend(kind, 'book-again')
     await mend('rate-date', 'correct')
     await mend('component-percent', 'component-percent')
     for (let left = 2; left > 0; left--) await mend('liability-account', 'liability-account')

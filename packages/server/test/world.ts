@@ -60,7 +60,7 @@ export function plainBilling(seed: number, webAddress = 'http://127.0.0.1:1/desk
 export function plainLedger(): SystemData {
   const { settings, objects } = ledgerData()
   return {
-    settings: { ...settings, exchange: 'as-stated', credits: 'as-credits', inside: 'taken-out' },
+    settings: { ...settings, exchange: 'as-stated', credits: 'as-credits', inside: 'taken-out', mostLines: null },
     objects: objects.filter((o) => o.resource !== 'journal-entries').map((o) => (o.resource === 'tax-rates' ? { ...o, value: { ...(o.value as object), rounds: undefined } } : o)),
   }
 }

@@ -34,6 +34,7 @@ export interface BaselineIndex {
   party(id: string): Party | undefined
   certificatesOf(partyId: string): readonly Certificate[]
   postingRuleOn(kind: PostingKind, agencyId: string | null, date: IsoDate): PostingRule | undefined
+  combinedRate(id: string | null): CombinedRate | undefined
   /** The combined rate made of exactly these jurisdictions on a date, for an item tax code where one has rates of its own. */
   combinedRateOf(jurisdictionIds: readonly string[], date: IsoDate, itemTaxCode?: string | null): CombinedRate | undefined
   componentsOn(rate: CombinedRate, date: IsoDate): readonly RateComponent[]
@@ -63,6 +64,7 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
   const registrations = groupBy(baseline.registrations, (r) => r.agencyId)
   const roundings = groupBy(baseline.roundings, (r) => r.jurisdictionId)
   const postings = groupBy(baseline.postingRules, (r) => key(r.kind, r.agencyId ?? ''))
+  const combinedRates = byId(baseline.combinedRates)
   const combined = groupBy(baseline.combinedRates, (r) => key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''))
   const regionRules = groupBy(baseline.regionRules, (r) => r.jurisdictionId)
   const parties = byId(baseline.parties)
@@ -101,6 +103,7 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
     party: (id) => parties.get(id),
     certificatesOf: (partyId) => certificates.get(partyId) ?? [],
     postingRuleOn: (kind, agencyId, date) => onDate(postings.get(key(kind, agencyId ?? '')), date),
+    combinedRate: (id) => (id === null ? undefined : combinedRates.get(id)),
     combinedRateOf: (ids, date, code = null) => (code === null ? undefined : onDate(combined.get(key(jurisdictionSet(ids), code)), date)) ?? onDate(combined.get(key(jurisdictionSet(ids), '')), date),
     componentsOn: (rate, date) =>
       rate.jurisdictionIds.map((jurisdictionId) => {

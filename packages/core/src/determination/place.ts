@@ -1,5 +1,6 @@
 import { LEVELS, type Address, type Cover, type Jurisdiction } from '../baseline/baseline.ts'
 import { fault, type Finding } from '../faults.ts'
+import { remembered } from '../remembered.ts'
 
 export interface Place {
   /** From country down to districts. */
@@ -15,7 +16,24 @@ const NEEDS_A_COVER: readonly string[] = ['country', 'region']
  * No cover at country or region level, two equally narrow ones, and a +4 that is needed and absent are findings.
  */
 export function placeOf(address: Address, jurisdictions: readonly Jurisdiction[]): Place {
-  const found: Jurisdiction[] = []
+  const places = PLACES.get(jurisdictions) ?? new WeakMap<Address, Place>()
+  PLACES.set(jurisdictions, places)
+  const known = places.get(address) ?? found(address, nearby(address, jurisdictions))
+  places.set(address, known)
+  return known
+}
+
+/** An address's place among the same jurisdictions is the same each time a document is determined. */
+const PLACES = new WeakMap<readonly Jurisdiction[], WeakMap<Address, Place>>()
+const NEARBY = new WeakMap<readonly Jurisdiction[], Map<string, readonly Jurisdiction[]>>()
+
+/** Those that could cover an address of its country and region, in their order. */
+function nearby({ country, region }: Address, jurisdictions: readonly Jurisdiction[]): readonly Jurisdiction[] {
+  return remembered(NEARBY, jurisdictions, `${country} ${region ?? ''}`, () => jurisdictions.filter((j) => j.covers.some((cover) => cover.country === country && (cover.region === undefined || cover.region === region))))
+}
+
+function found(address: Address, jurisdictions: readonly Jurisdiction[]): Place {
+  const covered: Jurisdiction[] = []
   const findings: Finding[] = []
   const remark = (code: Finding['code'], facts: Finding['facts']): void => void findings.push({ code, facts: { ...facts, address: describe(address) } })
 
@@ -27,16 +45,16 @@ export function placeOf(address: Address, jurisdictions: readonly Jurisdiction[]
       remark('AXION_PLUS4_NEEDED', { jurisdiction: uncertain.map((c) => c.jurisdiction.name).join(', ') })
     }
     if (level === 'district') {
-      found.push(...covering.map((c) => c.jurisdiction))
+      covered.push(...covering.map((c) => c.jurisdiction))
       continue
     }
     const narrowest = Math.max(-1, ...covering.map((c) => c.narrowness))
     const winners = covering.filter((c) => c.narrowness === narrowest).map((c) => c.jurisdiction)
     if (winners.length > 1) remark('AXION_TWO_JURISDICTIONS', { level, jurisdictions: winners.map((j) => j.name).join(', ') })
-    else if (winners[0]) found.push(winners[0])
+    else if (winners[0]) covered.push(winners[0])
     else if (NEEDS_A_COVER.includes(level)) remark('AXION_NO_JURISDICTION', { level })
   }
-  return { jurisdictions: found, findings }
+  return { jurisdictions: covered, findings }
 }
 
 /** The address as one line, for findings. */

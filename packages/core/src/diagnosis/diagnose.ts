@@ -19,20 +19,17 @@ export function diagnose(of: Recomputable, odd: VoiceFacts, departures: readonly
   if (!of.determination.complete) return []
   const candidates = [...departures.flatMap((departure) => onEachLine(departure, of.document)), ...candidatesOf(of.document, of.determination, of.index)]
   const start = UNCHANGED(of.document)
-  const reproduces = (voice: VoiceFacts | null): boolean => voice !== null && !agree(voice, of.expected) && agree(voice, odd)
+  const reproduces = (voice: VoiceFacts | null): boolean => voice !== null && agree(voice, odd) && !agree(voice, of.expected)
 
   const concerned = candidates.flatMap((assumption) => {
     const changed = assume(assumption, start, of)
-    return changed ? [{ assumption, changed }] : []
+    return changed ? [{ assumption, changed, voice: recompute(changed, of) }] : []
   })
-  const single = concerned.filter(({ changed }) => reproduces(recompute(changed, of))).map(({ assumption }): Explanation => [assumption])
+  const single = concerned.filter(({ voice }) => reproduces(voice)).map(({ assumption }): Explanation => [assumption])
   if (single.length > 0) return single
 
   // Only what changes something by itself can be half of an explanation.
-  const moving = concerned.filter(({ changed }) => {
-    const voice = recompute(changed, of)
-    return voice !== null && !agree(voice, of.expected)
-  })
+  const moving = concerned.filter(({ voice }) => voice !== null && !agree(voice, of.expected))
   const pairs: Explanation[] = []
   let tried = 0
   for (const [at, { assumption: first, changed }] of moving.entries()) {

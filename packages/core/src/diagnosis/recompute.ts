@@ -10,7 +10,9 @@ import { allocate } from '../money/allocation.ts'
 import { absolute, currencyDigits, sum } from '../money/currency.ts'
 import { ratio, type Percent } from '../money/decimal.ts'
 import { expectedVoice, type TaxFact, type VoiceFacts } from '../tieout/facts.ts'
+import { remembered } from '../remembered.ts'
 import type { Assumption, RatePlace } from './assumptions.ts'
+import { otherPlaces } from './candidates.ts'
 
 /** A unit as the baseline sees it, to be recomputed from. */
 export interface Recomputable {
@@ -39,7 +41,7 @@ export function assume(assumption: Assumption, on: Changed, of: Recomputable): C
   const voice = (change: Changed['voice'][number]): Changed => ({ ...on, voice: [...on.voice, change] })
   switch (assumption.kind) {
     case 'component-percent': {
-      const rate = index.baseline.combinedRates.find((r) => r.id === assumption.combinedRateId)
+      const rate = index.combinedRate(assumption.combinedRateId)
       if (!rate || !combinedRatesOf(of.document, of.determination, index).includes(rate.id)) return null
       return assumed({ percentOf: (id, code) => (id === assumption.jurisdictionId && code === rate.itemTaxCode ? assumption.percent : undefined) })
     }
@@ -69,8 +71,26 @@ export function assume(assumption: Assumption, on: Changed, of: Recomputable): C
   }
 }
 
+const AT_PLACES = new WeakMap<Determination, Map<string, VoiceFacts | null>>()
+
+/** The expected voice at another rounding place; asked for by the facet `rounding` and by the diagnosis, and worked out once. */
+function roundedAt(place: RoundingPlace, of: Recomputable): VoiceFacts | null {
+  return remembered(AT_PLACES, of.determination, `${place.level} ${place.unit} ${place.tie}`, () => {
+    const determination = determine(of.document, of.index, { rounding: place })
+    return determination.complete ? expectedVoice(of.document, determination, of.index) : null
+  })
+}
+
+/** The expected voice at every other place of K1, for the facet `rounding`. */
+export function otherRoundings(of: Recomputable): VoiceFacts[] {
+  const { rounding, complete } = of.determination
+  if (!rounding || !complete) return []
+  return otherPlaces(rounding).flatMap((place) => roundedAt(place, of) ?? [])
+}
+
 /** @returns null where the baseline cannot work the changed document out */
 export function recompute({ document, assumed, voice }: Changed, of: Recomputable): VoiceFacts | null {
+  if (document === of.document && voice.length === 0 && assumed.rounding && Object.keys(assumed).length === 1) return roundedAt(assumed.rounding, of)
   const untouched = document === of.document && Object.keys(assumed).length === 0
   const determination = untouched ? of.determination : determine(document, of.index, assumed)
   if (!determination.complete) return null
@@ -89,13 +109,18 @@ export function combinedRatesOf(document: TaxDocument, { rows }: Determination, 
   return [...new Set(found)]
 }
 
-function jurisdictionsAt(place: RatePlace, { document, index }: Recomputable): readonly Jurisdiction[] | null {
+function jurisdictionsAt(place: RatePlace, { document, determination, index }: Recomputable): readonly Jurisdiction[] | null {
   const party = document.partyId === null ? undefined : index.party(document.partyId)
   const rated = document.original?.document ?? document
   const address: Address | null = { origin: rated.shipFrom, destination: rated.shipTo, party: party?.address ?? null, entity: index.baseline.homeAddress }[place]
   if (!address) return null
   const { jurisdictions, findings } = placeOf(address, index.baseline.jurisdictions)
-  return findings.length > 0 ? null : jurisdictions
+  if (findings.length > 0 || sameJurisdictions(jurisdictions, determination.jurisdictions)) return null
+  return jurisdictions
+}
+
+function sameJurisdictions(a: readonly Jurisdiction[], b: readonly Jurisdiction[]): boolean {
+  return a.length === b.length && a.every(({ id }, at) => id === b[at]?.id)
 }
 
 function accountOf(agencyId: string, { document, index }: Recomputable): string | null {

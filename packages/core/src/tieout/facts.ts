@@ -4,6 +4,7 @@ import type { TaxDocument } from '../determination/document.ts'
 import type { Determination, RowSource } from '../determination/determination.ts'
 import { taxesInBase } from '../bookings/inBase.ts'
 import { sum, type MinorUnits } from '../money/currency.ts'
+import { remembered } from '../remembered.ts'
 
 export const VOICES = ['stated', 'expected', 'booked'] as const
 export type Voice = (typeof VOICES)[number]
@@ -164,22 +165,25 @@ export function grainOf({ facts }: VoiceFacts): Grain {
   }
 }
 
-/** Adds facts up at a grain; members whose tax and base are nil are left out. */
-export function membersOf({ facts }: VoiceFacts, grain: Grain): Member[] {
-  const at = facts.map((fact) => ({ ...fact, agency: grain.agency ? fact.agency : null, account: grain.account ? fact.account : null }))
-  const groups = groupBy(at, memberKey)
-  return [...groups.values()]
-    .map((group) => ({ ...pickKey(group[0] as TaxFact), base: grain.bases ? baseOf(group) : null, tax: group.reduce((t, f) => t + f.tax, 0n), inBase: grain.inBase ? inBaseOf(group) : null }))
-    .filter((member) => member.tax !== 0n)
-    .sort((a, b) => (memberKey(a) < memberKey(b) ? -1 : 1))
+/** Adds facts up at a grain; members whose tax is nil are left out. Voices never change, so what they add up to is kept with them. */
+export function membersOf(voice: VoiceFacts, grain: Grain): readonly Member[] {
+  return remembered(KEPT, voice, `${grain.agency}${grain.account}${grain.bases}${grain.inBase}`, () => addedUp(voice, grain))
+}
+
+const KEPT = new WeakMap<VoiceFacts, Map<string, readonly Member[]>>()
+
+function addedUp({ facts }: VoiceFacts, grain: Grain): Member[] {
+  const rowOf = ({ agency, account, currency, period }: TaxFact): Omit<Member, 'base' | 'tax' | 'inBase'> => ({ agency: grain.agency ? agency : null, account: grain.account ? account : null, currency, period })
+  const groups = groupBy(facts, (fact) => memberKey(rowOf(fact)))
+  return [...groups]
+    .map(([key, group]) => ({ key, member: { ...rowOf(group[0] as TaxFact), base: grain.bases ? baseOf(group, grain.agency) : null, tax: group.reduce((t, f) => t + f.tax, 0n), inBase: grain.inBase ? inBaseOf(group) : null } }))
+    .filter(({ member }) => member.tax !== 0n)
+    .sort((a, b) => (a.key < b.key ? -1 : 1))
+    .map(({ member }) => member)
 }
 
 export function memberKey(m: { readonly agency: string | null; readonly account: string | null; readonly currency: string; readonly period: string }): string {
-  return [m.agency ?? '', m.account ?? '', m.currency, m.period].join('|')
-}
-
-function pickKey({ agency, account, currency, period }: TaxFact): Omit<Member, 'base' | 'tax' | 'inBase'> {
-  return { agency, account, currency, period }
+  return `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}`
 }
 
 function inBaseOf(group: readonly TaxFact[]): Member['inBase'] {
@@ -187,9 +191,10 @@ function inBaseOf(group: readonly TaxFact[]): Member['inBase'] {
   return held[0] ? { currency: held[0].currency, tax: sum(held.map(({ tax }) => tax)) } : null
 }
 
-function baseOf(group: readonly TaxFact[]): MinorUnits | null {
+function baseOf(group: readonly TaxFact[], byAgency: boolean): MinorUnits | null {
   if (group.some((fact) => fact.base === null && fact.tax !== 0n)) return null
-  const perLineAndAgency = groupBy(group, (fact) => `${fact.lineId ?? ''}|${fact.agency ?? ''}`)
+  if (group.length === 1) return group[0]?.base ?? 0n
+  const perLineAndAgency = groupBy(group, (fact) => `${fact.lineId ?? ''}|${byAgency ? (fact.agency ?? '') : ''}`)
   let total = 0n
   for (const facts of perLineAndAgency.values()) {
     // Parts of one jurisdiction stand beside each other; jurisdictions of one agency stand on the same base.

@@ -26,6 +26,12 @@ export function commonGrain(a: VoiceFacts, b: VoiceFacts): Grain {
 }
 
 export function agree(a: VoiceFacts, b: VoiceFacts): boolean {
+  // What differs in all cannot agree part by part, at any grain.
+  if (taxIn(a) !== taxIn(b)) return false
   const grain = commonGrain(a, b)
   return signatureOf(a, grain) === signatureOf(b, grain)
+}
+
+function taxIn({ facts }: VoiceFacts): bigint {
+  return facts.reduce((total, { tax }) => total + tax, 0n)
 }

@@ -47,6 +47,12 @@ describe('verdict (K9)', () => {
     expect(verdict.proved).toBe(headline === null)
   })
 
+  it('takes a line’s base once where a source states no split', () => {
+    const onBase = (rows: readonly Row[]): VoiceFacts => ({ ...voice(rows), facts: voice(rows).facts.map((fact) => ({ ...fact, lineId: '1', base: 10000n })) })
+    const verdict = judge(unit({ stated: onBase([[null, null, 695n]]), expected: onBase(E), booked: [onBase(E)] }))
+    expect([verdict.proved, membersOf(onBase(E), { ...FINEST, agency: false, account: false }).map((m) => m.base)]).toEqual([true, [10000n]])
+  })
+
   it('counts nothing for what was not to be taken', () => {
     const verdict = judge(unit({ booked: [], missingWhy: 'draft' }))
     expect([verdict.notTaken, verdict.headline, verdict.unproved]).toEqual([true, 'missing', []])

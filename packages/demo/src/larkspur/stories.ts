@@ -36,6 +36,9 @@ export function stories(): Sale[] {
     ...[1, 21].map((frames): Sale => ({ ...sell({ date: september(11), place: OSIER, customer: buyer('Reedmace Farm Stores'), wanted: [of('FRAME-D', frames), of('SMOKER', 1)] }), mishap: 'rounding' })),
     sell({ date: september(10), place: BRACKENFORD, customer: buyer('Teasel Bank'), wanted: [of('HIVE-10', 1), of('HONEY-5', 14), of('INSPECT', 2), ship()] }),
     at(sell({ date: september(14), place: STONEMERE, customer: buyer('Old Mill Preserves'), discount: 5000n, wanted: [of('HIVE-8', 3), of('SMOKER', 2)] }), (_, right, amount) => ({ ...right, taxable: amount }), 'discount'),
+    // All tax put down to one agency; and a ninth line, where the ledger's form takes eight.
+    sell({ date: september(21), place: ALDER, customer: buyer('Whinfell Nursery'), taxTo: 'WRO', mishap: 'one-agency', wanted: [of('HIVE-8', 2), ship()] }),
+    sell({ date: september(23), place: STONEMERE, customer: buyer('Quarry Bank Growers'), mishap: 'line-left-out', wanted: [of('HIVE-10'), of('FRAME-D', 10), of('HONEY-5', 6), of('SUIT-V'), of('TOOL-J', 2), of('GLOVES'), of('HONEY-H', 2), of('SEED-C'), of('SMOKER')] }),
     // Discounts that are right, one of them paid by a third party.
     sell({ date: september(16), place: STONEMERE, customer: buyer('Saffron Close School'), discount: 2500n, wanted: [of('HIVE-8', 1, { discount: 1450n }), of('HONEY-H', 6), ship()] }),
     sell({ date: september(18), place: QUILLBY, customer: buyer('Young Keepers Club'), reimbursed: 10000n, wanted: [of('HIVE-10', 1), of('FRAME-D', 20)] }),

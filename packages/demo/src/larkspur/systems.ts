@@ -25,7 +25,7 @@ export function ledgerData(): SystemData {
     return { id, value: rate.code === 'TK' ? { ...value, rounds: 'line' } : value }
   })
   return {
-    settings: { ...BASE, keepsDocumentNumbers: false, lockedThrough: '2026-06-30', taxComputation: 'by-rate', exchange: 'at-one', credits: 'as-sales', inside: 'put-on-top' },
+    settings: { ...BASE, keepsDocumentNumbers: false, lockedThrough: '2026-06-30', taxComputation: 'by-rate', exchange: 'at-one', credits: 'as-sales', inside: 'put-on-top', mostLines: 8 },
     objects: [
       ...accounts.map((value) => ({ resource: 'accounts', id: `acct_${value.number}`, value })),
       ...agencies.map((agency) => ({ resource: 'agencies', ...agency })),
@@ -62,7 +62,7 @@ export function billingData(seed: number, webAddress: string): SystemData {
         return { resource: 'parties', id, value: { name, address: null, exemption: claims ? { reason: claims.claims, certificate: claims.certificate?.number ?? null, from: null, to: null } : null } }
       }),
       // Originals stand before their credit notes: billing charges a credit by what it credits.
-      ...sales.map(({ id, number, sale }) => ({ resource: 'documents', id, value: documentOf(number, sale, sale.credits ? (idOf.get(sale.credits) ?? null) : null, (code) => `rate_${code}`, webAddress) })),
+      ...sales.map(({ id, number, sale }) => ({ resource: 'documents', id, value: documentOf(number, sale, sale.credits ? (idOf.get(sale.credits) ?? null) : null, webAddress) })),
     ],
   }
 }

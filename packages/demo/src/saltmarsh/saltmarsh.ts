@@ -69,7 +69,7 @@ export function saltmarshBilling(seed: number, webAddress: string): SystemData {
       ...RATES.map((rate) => ({ resource: 'tax-rates', ...heldRate(`rate_${rate.code}`, rate, (code) => `auth_${code}`, { code: false }) })),
       ...ITEMS.map(({ code, name, kind, taxCode }) => ({ resource: 'items', id: `item_${code}`, value: { code, name, kind, taxable: true, itemTaxCode: taxCode } })),
       ...[...new Map(sales.map(({ customer }) => [customer.id, customer.name]))].map(([id, name]) => ({ resource: 'parties', id, value: { name, address: null, exemption: null } })),
-      ...sales.map((sale, at) => ({ resource: 'documents', id: `inv_${1001 + at}`, value: documentOf(`SC-${1001 + at}`, sale, null, (code) => `rate_${code}`, webAddress) })),
+      ...sales.map((sale, at) => ({ resource: 'documents', id: `inv_${1001 + at}`, value: documentOf(`SC-${1001 + at}`, sale, null, webAddress) })),
     ],
   }
 }

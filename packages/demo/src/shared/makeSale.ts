@@ -29,7 +29,7 @@ export function makeSale(rightly: Rightly, { wanted, exempt = false, ...options 
   }))
   const goods = lines.filter((line) => line.item.kind === 'goods')
   const followed = lines.map((line) => (line.item.kind === 'shipping' && place.region === 'XA-BK' && !exempt ? { ...line, right: following(line.amount, goods, place.rate) } : line))
-  return { supply: options.date, kind: 'invoice', status: 'open', currency: 'USD', exchangeRate: null, inside: false, discount: 0n, reimbursed: 0n, credits: null, mishap: null, ...options, lines: followed }
+  return { supply: options.date, kind: 'invoice', status: 'open', currency: 'USD', exchangeRate: null, inside: false, discount: 0n, reimbursed: 0n, credits: null, taxTo: null, mishap: null, ...options, lines: followed }
 }
 
 function following(amount: bigint, goods: readonly SoldLine[], rate: string | null): Charge {

@@ -60,6 +60,8 @@ export interface Sale {
   readonly reimbursed: bigint
   /** A credit note's original. */
   readonly credits: Sale | null
+  /** The agency that billing puts all of its tax down to, where that is not right. */
+  readonly taxTo: string | null
   /** What was planted here, in one word; null where nothing was. */
   readonly mishap: string | null
 }

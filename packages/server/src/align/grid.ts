@@ -88,7 +88,7 @@ function objectOf(ground: Ground, held: HeldSystem, walk: Crosswalk, standing: S
     return { ...base, agrees: compared?.agrees ?? false, words: compared ? (compared.agrees ? name : compared.words) : name, fields }
   }
   const held_ = held.rates.find((r) => r.id === objectId)?.value
-  const rate = ground.index.baseline.combinedRates.find((r) => r.id === baselineId)
+  const rate = ground.index.combinedRate(baselineId)
   if (!held_ || !rate) return { ...base, agrees: false, words: `${held_?.percent ?? ''} %`, fields: [] }
   const compared = compareRate(rate, held_, walk.agencyOf, ground.index, ground.date)
   const fields = compared.components.map((c) => ({
@@ -103,7 +103,7 @@ function remediesOf({ kind, index, date }: Ground, held: HeldSystem, walk: Cross
   return objects.filter((o) => !o.agrees).flatMap((object): Remedy[] => {
     if (kind === 'agency') return held.row.about.takes.includes('agencies') ? [{ kind: 'liability-account', systemId, objectId: object.id }] : []
     const theirs = held.rates.find((r) => r.id === object.id)?.value
-    const rate = index.baseline.combinedRates.find((r) => r.id === baselineId)
+    const rate = index.combinedRate(baselineId)
     if (!theirs || !rate || !held.row.about.takes.includes('tax-rates')) return []
     return compareRate(rate, theirs, walk.agencyOf, index, date).components.filter((c) => c.at !== null && c.theirs !== c.percent)
       .map((c) => ({ kind: 'component-percent', systemId, objectId: object.id, jurisdictionId: c.jurisdictionId }))

@@ -96,7 +96,7 @@ async function changeOf(trx: Transaction, entityId: string, month: string, remed
   }
   const held = system.rates.find((r) => r.id === remedy.objectId)
   const walk = crosswalk(system, index, date)
-  const rate = index.baseline.combinedRates.find((r) => r.id === walk.rateOf(remedy.objectId))
+  const rate = index.combinedRate(walk.rateOf(remedy.objectId))
   const compared = held && rate && compareRate(rate, held.value, walk.agencyOf, index, date)
   const component = compared?.components.find((c) => c.jurisdictionId === remedy.jurisdictionId)
   if (!held?.value.components || component?.at == null || component.percent === null) throw new Problem('AXION_NOT_FOUND', { what: 'such component, linked to the baseline' })

@@ -33,8 +33,8 @@ export function stakesOf(staked: StakedDocument, systems: readonly { readonly he
     const rates = held.rates.map(({ id, value }): Stake => {
       const key = findingKey(systemId, 'combined-rate', id)
       const touches = held.row.role === 'ledger' ? staked.rates.includes(walk.rateOf(id) ?? '') : systemId === staked.systemId && staked.rateIds.has(id)
-      const rate = index.baseline.combinedRates.find((r) => r.id === (walk.rateOf(id) ?? own ?? null))
-      if (!touches || !rate) return { findingKey: key, amount: 0n }
+      const rate = touches ? index.combinedRate(walk.rateOf(id) ?? own ?? null) : undefined
+      if (!rate) return { findingKey: key, amount: 0n }
       const compared = compareRate(rate, value, walk.agencyOf, index, date)
       if (compared.flat) return { findingKey: key, amount: stakeOfLostSplit(determination) }
       return { findingKey: key, amount: compared.agrees ? 0n : stakeOfPercents(document, determination, departingPercents(compared), rate.itemTaxCode, index) }

@@ -68,7 +68,7 @@ function factsOf(assumption: Assumption, system: string, month: string, systems:
   const agency = (id: string): string => index.agency(id)?.name ?? id
   switch (assumption.kind) {
     case 'component-percent': {
-      const rate = index.baseline.combinedRates.find((r) => r.id === assumption.combinedRateId)
+      const rate = index.combinedRate(assumption.combinedRateId)
       const ours = rate && index.componentsOn(rate, lastDayOf(month)).find((c) => c.jurisdictionId === assumption.jurisdictionId)
       return {
         kind: 'component-percent', system, rate: held?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,

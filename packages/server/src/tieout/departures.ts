@@ -9,7 +9,7 @@ import type { HeldSystem } from '../connect/held.ts'
 export function departuresOf(held: HeldSystem, index: BaselineIndex, date: string): Assumption[] {
   const systemId = held.row.system_id
   const percents = held.rates.flatMap(({ id, value }): Assumption[] => {
-    const rate = index.baseline.combinedRates.find((r) => r.id === held.combinedRateOf(id))
+    const rate = index.combinedRate(held.combinedRateOf(id))
     if (!rate || value.components === null) return []
     return compareRate(rate, value, held.agencyOf, index, date).components.flatMap(({ jurisdictionId, at, percent, theirs }) => {
       const component = at === null || theirs === percent ? undefined : value.components?.[at]

@@ -44,33 +44,46 @@ export function missingWhy(documentStatus: string, bookingState: string | undefi
   return documentStatus === 'draft' ? 'draft' : (WHY[bookingState ?? ''] ?? 'waiting')
 }
 
-/** The units of a month, or those of them that were touched. */
-export async function gatherUnits(trx: Transaction, grounds: Grounds, period: string, touched: Touched): Promise<Unit[]> {
+/** How many documents are worked out at a time: a month of any size takes the memory of one slice. */
+const SLICE = 5000
+
+/** The units of a month, or those of them that were touched, slice by slice; what no document stands behind comes last. */
+export async function* unitsOf(trx: Transaction, grounds: Grounds, period: string, touched: Touched): AsyncGenerator<Unit[]> {
+  const keys = await documentsOf(trx, grounds.entityId, period, touched)
+  for (let from = 0; from < keys.length; from += SLICE) yield await sourcedUnits(trx, grounds, period, keys.slice(from, from + SLICE))
+  yield await orphansIn(trx, grounds, period, touched)
+}
+
+/** The month's documents as system/document, in their order. */
+async function documentsOf(trx: Transaction, entityId: string, period: string, touched: Touched): Promise<string[]> {
+  const rows = (await trx('source_document').where({ entity_id: entityId, period }).modify((q) => void (touched === 'all' || q.whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])))
+    .orderBy(['document_date', 'number', 'document_id']).select(trx.raw(`system_id || '/' || document_id as key`))) as { key: string }[]
+  return rows.map(({ key }) => key)
+}
+
+async function sourcedUnits(trx: Transaction, grounds: Grounds, period: string, keys: readonly string[]): Promise<Unit[]> {
   const { entityId, systems } = grounds
-  const ledger = systems.find((s) => s.row.role === 'ledger')
-  const documents = (await trx('source_document').where({ entity_id: entityId, period })
-    .modify((q) => void (touched === 'all' || q.whereIn(trx.raw(`system_id || '/' || document_id`) as never, [...touched.documents]))).orderBy(['document_date', 'number'])) as StoredDocument[]
-  const entries = ledger ? await entriesOf(trx, entityId, ledger.row.system_id, period, documents, touched) : []
-  const byStem = groupBy(entries, (entry) => (entry.external_id === null ? '' : stemOf(entry.external_id)))
-  const bookings = groupBy((await trx('booking').where({ entity_id: entityId }).modify((q) => void (touched === 'all' || q.whereIn('document_id', documents.map((d) => d.document_id))))
+  const documents = (await trx('source_document').where({ entity_id: entityId, period }).whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
+    .orderBy(['document_date', 'number', 'document_id'])) as StoredDocument[]
+  const byStem = groupBy(await entriesBehind(trx, grounds, documents), (entry) => stemOf(entry.external_id ?? ''))
+  const bookings = groupBy((await trx('booking').where({ entity_id: entityId }).whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
     .select('external_id', 'state', 'ledger_booking_id', 'ledger_revision', 'accepted_revision')) as BookingState[], (b) => stemOf(b.external_id))
   const families = await familiesOf(trx, entityId, documents)
-
-  const sourced = documents.flatMap((stored): Unit[] => {
+  return documents.flatMap((stored): Unit[] => {
     const system = systems.find((s) => s.row.system_id === stored.system_id)
     if (!system) return []
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
     const source = sourceUnit(stored, system, grounds.index, grounds.baseCurrency, families(stored))
     return unitOf(grounds, period, stored, source, byStem.get(stem) ?? [], bookings.get(stem) ?? [])
   })
-  return [...sourced, ...(await orphansAmong(trx, grounds, entries.filter((e) => e.period === period && !e.voided), bookings))]
 }
 
-async function entriesOf(trx: Transaction, entityId: string, systemId: string, period: string, documents: readonly StoredDocument[], touched: Touched): Promise<StoredEntry[]> {
+/** The entries that stand behind documents, in whatever month they were posted. */
+async function entriesBehind(trx: Transaction, { entityId, systems }: Grounds, documents: readonly StoredDocument[]): Promise<StoredEntry[]> {
+  const ledger = systems.find((s) => s.row.role === 'ledger')
+  if (!ledger) return []
   const stems = documents.map((d) => externalStem(entityId, d.system_id, d.document_id))
-  return trx('ledger_entry').where({ entity_id: entityId, system_id: systemId })
-    .where((q) => void q.whereRaw(`regexp_replace(external_id, '[^/]*$', '') = any(?)`, [stems]).orWhere((own) => void own.where({ period }).modify((o) => void (touched === 'all' || o.whereIn('entry_id', [...touched.entries])))))
-    .orderBy('entry_id') as unknown as Promise<StoredEntry[]>
+  return (await trx('ledger_entry').where({ entity_id: entityId, system_id: ledger.row.system_id }).whereRaw(`regexp_replace(external_id, '[^/]*$', '') = any(?)`, [stems]).orderBy('entry_id')) as StoredEntry[]
 }
 
 function unitOf(grounds: Grounds, period: string, stored: StoredDocument, source: SourceUnit, own: readonly StoredEntry[], states: readonly BookingState[]): Unit[] {
@@ -105,15 +118,19 @@ function isEdited(entry: StoredEntry, states: readonly BookingState[]): boolean 
   return ours?.ledger_revision != null && entry.booking_revision !== ours.ledger_revision && entry.booking_revision !== ours.accepted_revision
 }
 
-/** Entries with tax, or on tax accounts, that no source document of any month stands behind. */
-async function orphansAmong(trx: Transaction, grounds: Grounds, entries: readonly StoredEntry[], bookings: ReadonlyMap<string, unknown>): Promise<Unit[]> {
-  const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
+/** Entries with tax, or on tax accounts, that no source document of any month and no booking of ours stands behind. */
+async function orphansIn(trx: Transaction, { entityId, index, systems }: Grounds, period: string, touched: Touched): Promise<Unit[]> {
+  const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) return []
-  const stems = [...new Set(entries.flatMap((e) => (e.external_id === null ? [] : [stemOf(e.external_id)])))]
-  const { rows } = (await trx.raw(`select entity_id || '/' || system_id || '/' || document_id || '/' as stem from source_document where entity_id = ? and entity_id || '/' || system_id || '/' || document_id || '/' = any(?)`, [grounds.entityId, stems])) as { rows: { stem: string }[] }
-  const known = new Set([...rows.map((r) => r.stem), ...bookings.keys()])
-  const accounts = bookedAccounts(grounds.index)
-  return entries.filter((e) => e.external_id === null || !known.has(stemOf(e.external_id))).flatMap((entry): Unit[] => {
+  const { rows: entries } = (await trx.raw(
+    `select e.* from ledger_entry e where e.entity_id = :entity and e.system_id = :ledger and e.period = :period and not e.voided and (:entries::text[] is null or e.entry_id = any(:entries))
+       and not exists (select from source_document d where d.entity_id = :entity and :entity::text || '/' || d.system_id || '/' || d.document_id || '/' = regexp_replace(e.external_id, '[^/]*$', ''))
+       and not exists (select from booking b where b.entity_id = :entity and regexp_replace(b.external_id, '[^/]*$', '') = regexp_replace(e.external_id, '[^/]*$', ''))
+     order by e.entry_id`,
+    { entity: entityId, ledger: ledger.row.system_id, period, entries: touched === 'all' ? null : [...touched.entries] },
+  )) as { rows: StoredEntry[] }
+  const accounts = bookedAccounts(index)
+  return entries.flatMap((entry): Unit[] => {
     const booked = bookedUnit([entry], ledger, accounts, NOTHING)
     if (booked.facts.length === 0) return []
     return [{ unitId: `entry:${entry.system_id}:${entry.entry_id}`, source: null, entries: [entry], period: entry.period, stated: null, expected: NOTHING, booked: [booked], voided: { source: false, ledger: false }, edited: false, why: 'waiting' }]

@@ -1,14 +1,17 @@
 import { combinedRatesOf } from '@axion/core'
-import { crosswalk } from '../align/crosswalk.ts'
+import { crosswalk, type Crosswalk } from '../align/crosswalk.ts'
 import { stakesOf } from '../align/stake.ts'
 import { loadBaseline } from '../baseline/load.ts'
-import { loadHeld } from '../connect/held.ts'
+import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import { insertRows, type Transaction } from '../database/connection.ts'
-import { gatherUnits, type Grounds, type Touched, type Unit } from './gather.ts'
+import { unitsOf, type Grounds, type Touched, type Unit } from './gather.ts'
 import { lastDayOf } from './periods.ts'
 import { writeUnits } from './unitRows.ts'
 import { inBaseCurrency } from './units.ts'
-import { rankCauses, weighUnits } from './weigh.ts'
+import { rankCauses, weighingOf, weighUnits } from './weigh.ts'
+
+/** A proof of so many units tells the planner of what it writes. */
+const MANY = 2000
 
 /**
  * Proves a month anew, or what was touched in it: works out the units' facts and signatures, then weighs and diagnoses those
@@ -17,11 +20,17 @@ import { rankCauses, weighUnits } from './weigh.ts'
 export async function prove(trx: Transaction, entityId: string, period: string, touched: Touched = 'all'): Promise<void> {
   await trx.raw(`select pg_advisory_xact_lock(hashtext('prove' || ?))`, [entityId])
   const grounds = await groundsOf(trx, entityId)
-  const units = await gatherUnits(trx, grounds, period, touched)
+  const walked = grounds.systems.map((held) => ({ held, walk: crosswalk(held, grounds.index, lastDayOf(period)) }))
+  const weighing = weighingOf(grounds, period)
   await forget(trx, entityId, period, touched)
-  await writeUnits(trx, grounds, units)
-  await writeStakes(trx, grounds, period, units)
-  await weighUnits(trx, grounds, period, units)
+  let done = 0
+  for await (const units of unitsOf(trx, grounds, period, touched)) {
+    await writeUnits(trx, grounds, units, done === 0 && units.length >= MANY)
+    done += units.length
+    await writeStakes(trx, grounds, period, units, walked)
+    await weighUnits(trx, grounds, weighing, units)
+  }
+  if (done >= MANY) await trx.raw('select learn_facts()')
   await followBookings(trx, entityId, period)
   await rankCauses(trx, entityId, period)
   await noteHistory(trx, grounds, period)
@@ -46,14 +55,13 @@ export async function monthsOf(trx: Transaction, entityId: string): Promise<stri
 async function forget(trx: Transaction, entityId: string, period: string, touched: Touched): Promise<void> {
   const here = trx('tie_unit').where({ entity_id: entityId, period })
   if (touched === 'all') return void (await here.delete())
-  await here.where((q) => void q.whereIn(trx.raw(`system_id || '/' || document_id`) as never, [...touched.documents]).orWhereRaw(`unit_id like 'entry:%' and regexp_replace(unit_id, '^entry:[^:]*:', '') = any(?)`, [[...touched.entries]])).delete()
+  await here.where((q) => void q.whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]]).orWhereRaw(`unit_id like 'entry:%' and regexp_replace(unit_id, '^entry:[^:]*:', '') = any(?)`, [[...touched.entries]])).delete()
   // A document that moved to another month leaves its old unit there.
-  await trx('tie_unit').where({ entity_id: entityId }).whereIn(trx.raw(`system_id || '/' || document_id`) as never, [...touched.documents])
+  await trx('tie_unit').where({ entity_id: entityId }).whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
     .whereExists(trx('source_document as d').whereRaw('d.entity_id = tie_unit.entity_id and d.system_id = tie_unit.system_id and d.document_id = tie_unit.document_id').where('d.period', period)).delete()
 }
 
-async function writeStakes(trx: Transaction, { entityId, index, systems }: Grounds, period: string, units: readonly Unit[]): Promise<void> {
-  const walked = systems.map((held) => ({ held, walk: crosswalk(held, index, lastDayOf(period)) }))
+async function writeStakes(trx: Transaction, { entityId, index }: Grounds, period: string, units: readonly Unit[], walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[]): Promise<void> {
   const rows = units.flatMap(({ unitId, source }) => {
     if (!source) return []
     const { document, determination, decoded, stored } = source

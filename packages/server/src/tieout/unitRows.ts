@@ -5,8 +5,11 @@ import { inBaseCurrency } from './units.ts'
 
 type InBase = ReturnType<typeof inBaseCurrency>
 
-/** Writes units with their tax facts and signatures; the same units as they were before are gone. */
-export async function writeUnits(trx: Transaction, { entityId, index }: Grounds, units: readonly Unit[]): Promise<void> {
+/**
+ * Writes units with their tax facts and signatures; the same units as they were before are gone.
+ * @param learn tells the planner of them before their facts are written
+ */
+export async function writeUnits(trx: Transaction, { entityId, index }: Grounds, units: readonly Unit[], learn: boolean): Promise<void> {
   const facts: object[] = []
   const nets: object[] = []
   const rows = units.map((unit) => {
@@ -38,6 +41,7 @@ export async function writeUnits(trx: Transaction, { entityId, index }: Grounds,
     }
   })
   await insertRows(trx, 'tie_unit', rows)
+  if (learn) await trx.raw('select learn_sizes()')
   await insertRows(trx, 'tax_fact', facts)
   await insertRows(trx, 'net_fact', nets)
 }

@@ -1,6 +1,6 @@
 import { decodeDocument, toTaxDocument, type DecodedDocument, type JournalEntry, type SourceDocument } from '@axion/contract'
 import {
-  bookedVoice, creditsInBase, determine, expectedVoice, leavesOpen, otherPlaces, parseAmount, priced, resolveAgencies, statedVoice,
+  bookedVoice, creditsInBase, determine, expectedVoice, leavesOpen, parseAmount, priced, resolveAgencies, statedVoice,
   type AccountType, type BaselineIndex, type BookedAccounts, type CreditedOriginal, type Determination, type Entry, type Exchange, type Finding, type TaxDocument, type VoiceFacts,
 } from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
@@ -141,10 +141,4 @@ export function inBaseCurrency(voice: VoiceFacts, exchange: Exchange | null): { 
   if (!exchange) return { facts: voice.facts.map((f) => f.inBase?.tax ?? f.tax), nets: own.nets }
   const converted = creditsInBase([...own.nets, ...own.facts], exchange)
   return { nets: converted.slice(0, own.nets.length), facts: voice.facts.map((f, at) => f.inBase?.tax ?? (f.currency === exchange.currency ? f.tax : (converted[own.nets.length + at] ?? 0n))) }
-}
-
-/** The expected voice at every other place of K1, for the facet `rounding`. */
-export function otherRoundings({ document, determination }: SourceUnit, index: BaselineIndex): VoiceFacts[] {
-  if (!determination.rounding || !determination.complete) return []
-  return otherPlaces(determination.rounding).map((rounding) => expectedVoice(document, determine(document, index, { rounding }), index))
 }

@@ -1,12 +1,11 @@
 import {
-  absolute, diagnose, explanationKey, judge, multiply, ranked, ratio, round, sum, together,
+  absolute, diagnose, explanationKey, judge, MOST_PAIRS, multiply, otherRoundings, ranked, ratio, round, sum, together,
   type Assumption, type Exchange, type Explanation, type UnprovedMember, type Verdict,
 } from '@axion/core'
 import { insertRows, json, type Transaction } from '../database/connection.ts'
 import { departuresOf } from './departures.ts'
 import type { Grounds, Unit } from './gather.ts'
 import { lastDayOf } from './periods.ts'
-import { otherRoundings } from './units.ts'
 
 /** An explanation of what one voice says; stated and booked are diagnosed apart. */
 export interface Reproduced {
@@ -23,30 +22,39 @@ interface Judged {
 /** How many recomputations all pairs of assumptions of one proof may take together. */
 const PAIRS_IN_ALL = 40_000
 
+/** What the weighing of one proof shares from slice to slice. */
+export interface Weighing {
+  readonly departures: ReadonlyMap<string, readonly Assumption[]>
+  /** Recomputations that pairs of assumptions may still take. */
+  pairs: number
+}
+
+export function weighingOf({ systems, index }: Grounds, period: string): Weighing {
+  return { departures: new Map(systems.map((held) => [held.row.system_id, departuresOf(held, index, lastDayOf(period))])), pairs: PAIRS_IN_ALL }
+}
+
 /** Weighs and diagnoses units whose signatures differ, and writes what came of it; causes are ranked over the whole month. */
-export async function weighUnits(trx: Transaction, grounds: Grounds, period: string, units: readonly Unit[]): Promise<void> {
+export async function weighUnits(trx: Transaction, grounds: Grounds, weighing: Weighing, units: readonly Unit[]): Promise<void> {
   const { entityId } = grounds
-  const differing = new Set(((await trx('tie_unit').where({ entity_id: entityId, period, differs: true }).select('unit_id')) as { unit_id: string }[]).map((r) => r.unit_id))
-  const departures = new Map(grounds.systems.map((held) => [held.row.system_id, departuresOf(held, grounds.index, lastDayOf(period))]))
-  let pairs = PAIRS_IN_ALL
+  const ids = units.map((unit) => unit.unitId)
+  const differing = new Set((await trx('tie_unit').where({ entity_id: entityId, differs: true }).whereRaw('unit_id = any(?)', [ids]).pluck('unit_id')) as string[])
   const judged = units.filter((unit) => differing.has(unit.unitId)).map((unit) => {
-    const weighed = weigh(unit, grounds, departures, Math.min(pairs, 1500))
-    if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing') pairs -= 1500
+    const weighed = weigh(unit, grounds, weighing.departures, Math.min(weighing.pairs, MOST_PAIRS))
+    if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing') weighing.pairs -= MOST_PAIRS
     return weighed
   })
   await writeVerdicts(trx, grounds, judged)
-  const gone = units.filter((unit) => !differing.has(unit.unitId)).map((unit) => unit.unitId)
-  await trx.raw('update tie_unit set proved = true where entity_id = ? and unit_id = any(?)', [entityId, gone])
+  await trx.raw('update tie_unit set proved = true where entity_id = ? and unit_id = any(?)', [entityId, ids.filter((id) => !differing.has(id))])
 }
 
 function weigh(unit: Unit, { index, systems }: Grounds, departures: ReadonlyMap<string, readonly Assumption[]>, mostPairs: number): Judged {
   const { source } = unit
+  const of = source && { document: source.document, determination: source.determination, expected: unit.expected, index }
   const verdict = judge({
     stated: unit.stated, expected: source ? unit.expected : null, expectedComplete: source?.determination.complete ?? true, booked: unit.booked,
-    missingWhy: unit.why, edited: unit.edited, voided: unit.voided, otherRoundings: () => (source ? otherRoundings(source, index) : []),
+    missingWhy: unit.why, edited: unit.edited, voided: unit.voided, otherRoundings: () => (of ? otherRoundings(of) : []),
   })
-  if (!source || unit.booked.length > 1 || unit.voided.source || unit.voided.ledger) return { unit, verdict, reproduced: [] }
-  const of = { document: source.document, determination: source.determination, expected: unit.expected, index }
+  if (!source || !of || unit.booked.length > 1 || unit.voided.source || unit.voided.ledger) return { unit, verdict, reproduced: [] }
   const ledgerId = systems.find((s) => s.row.role === 'ledger')?.row.system_id ?? ''
   const explain = (voice: 'stated' | 'booked'): Reproduced[] => {
     const odd = voice === 'stated' ? unit.stated : unit.booked.length === 0 ? null : together(unit.booked)

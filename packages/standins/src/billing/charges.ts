@@ -34,6 +34,8 @@ export interface Invoice {
   readonly discount: string
   readonly reimbursed: string
   readonly webAddress: string | null
+  /** This system's own: one office that all its tax is put down to, as it came in. */
+  readonly taxTo?: string
 }
 
 /** What a credit note credits, and how much of each of its lines went before. */
@@ -69,11 +71,12 @@ export function charged(invoice: Invoice, rates: ReadonlyMap<string, BillingRate
     const net = base - past.base - (dated.pricesIncludeTax ? total : 0n)
     return {
       taxRateId, base: toText(net, currency), tax: toText(total, currency),
-      components: of.components ? parts.map((part, at) => ({ agencyId: part.agencyId, percent: part.percent, tax: toText(each[at] ?? 0n, currency) })) : null,
+      components: of.components ? parts.map((part, at) => ({ agencyId: invoice.taxTo ?? part.agencyId, percent: part.percent, tax: toText(each[at] ?? 0n, currency) })) : null,
     }
   })
   const sold = invoice.lines.reduce((sum, line) => sum + toUnits(line.amount, currency), 0n) - toUnits(invoice.discount, currency)
-  return { ...invoice, lines: invoice.lines.map(({ taxable: _own, ...line }) => line), taxes, total: toText(sold + (dated.pricesIncludeTax ? 0n : tax), currency) }
+  const { taxTo: _own, ...document } = invoice
+  return { ...document, lines: invoice.lines.map(({ taxable: _own, ...line }) => line), taxes, total: toText(sold + (dated.pricesIncludeTax ? 0n : tax), currency) }
 }
 
 /** Each line's amount less its share of the document's discount, which goes over goods and services first. */

@@ -62,6 +62,8 @@ export interface LedgerSettings {
   readonly credits: 'as-credits' | 'as-sales'
   /** Likewise: prices that have tax inside get it on top. */
   readonly inside: 'taken-out' | 'put-on-top'
+  /** Likewise: how many lines of a document its form takes; null for all of them. */
+  readonly mostLines: number | null
 }
 
 /** A line before it gets its side: credits count up. */
@@ -72,7 +74,8 @@ const plain = { agencyId: null, taxRateId: null, base: null }
  * Writes the journal of a booking with this ledger's own rates, accounts and rounding:
  * tax by document and component, half up. By rate, or as given. A credit note stands on the other side.
  */
-export async function journalOf(writer: Writer, request: BookingRequest, settings: LedgerSettings): Promise<EntryLine[]> {
+export async function journalOf(writer: Writer, whole: BookingRequest, settings: LedgerSettings): Promise<EntryLine[]> {
+  const request = settings.mostLines === null ? whole : { ...whole, lines: whole.lines.slice(0, settings.mostLines) }
   const { currency } = request
   if (settings.lockedThrough !== null && request.postingDate <= settings.lockedThrough) {
     throw new Refusal(422, 'period-locked', `The books are locked through ${settings.lockedThrough}; ${request.number} is dated ${request.postingDate}.`)

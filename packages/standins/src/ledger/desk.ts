@@ -26,10 +26,10 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
   })
   const back = `${base}/desk`
 
-  app.post<{ Body: { keepsDocumentNumbers: string; lockedThrough: string; taxComputation: 'by-rate' | 'as-given'; exchange?: LedgerSettings['exchange']; credits?: LedgerSettings['credits']; inside?: LedgerSettings['inside'] } }>('/desk/settings', async (request, reply) => {
+  app.post<{ Body: { keepsDocumentNumbers: string; lockedThrough: string; taxComputation: 'by-rate' | 'as-given'; exchange?: LedgerSettings['exchange']; credits?: LedgerSettings['credits']; inside?: LedgerSettings['inside']; mostLines?: string } }>('/desk/settings', async (request, reply) => {
     const now = await settings()
-    const { keepsDocumentNumbers, lockedThrough, taxComputation, exchange = now.exchange, credits = now.credits, inside = now.inside } = request.body
-    await store.setSetting('settings', { ...now, keepsDocumentNumbers: keepsDocumentNumbers === 'yes', lockedThrough: lockedThrough || null, taxComputation, exchange, credits, inside })
+    const { keepsDocumentNumbers, lockedThrough, taxComputation, exchange = now.exchange, credits = now.credits, inside = now.inside, mostLines } = request.body
+    await store.setSetting('settings', { ...now, keepsDocumentNumbers: keepsDocumentNumbers === 'yes', lockedThrough: lockedThrough || null, taxComputation, exchange, credits, inside, mostLines: mostLines === undefined ? now.mostLines : mostLines === 'all' ? null : Number(mostLines) })
     return reply.redirect(`${back}#settings`, 303)
   })
 
@@ -133,6 +133,7 @@ function settingsSection(base: string, now: LedgerSettings): string {
     <p>Other currencies: ${select('exchange', 'Exchange rates', [['as-stated', 'Converted at the rate on the document'], ['at-one', 'Taken over unit for unit']], now.exchange)}</p>
     <p>Credit notes: ${select('credits', 'Credit notes', [['as-credits', 'On the other side'], ['as-sales', 'As one more sale']], now.credits)}</p>
     <p>Prices with tax inside: ${select('inside', 'Prices with tax inside', [['taken-out', 'The tax is taken out'], ['put-on-top', 'The tax is put on top']], now.inside)}</p>
+    <p>Lines of a document: ${select('mostLines', 'Lines of a document', [['all', 'All of them'], ['8', 'The first eight']], now.mostLines === null ? 'all' : String(now.mostLines))}</p>
     <p>Locked through: ${field('lockedThrough', now.lockedThrough ?? '', 'Locked through', 'placeholder="not locked"')}</p>`
   return `<section id="settings"><h2>Settings</h2>${form(`${base}/desk/settings`, fields, 'Save settings')}</section>`
 }

@@ -10,7 +10,7 @@ import { ledgerDesk } from './desk.ts'
 
 const DEFAULTS: LedgerSettings = {
   company: { id: 'none', name: 'Nobody yet' }, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'UTC', keepsDocumentNumbers: true,
-  lockedThrough: null, taxComputation: 'by-rate', keepsKeysSeconds: 86_400, longestLateCommitSeconds: 5, voids: true, exchange: 'as-stated', credits: 'as-credits', inside: 'taken-out',
+  lockedThrough: null, taxComputation: 'by-rate', keepsKeysSeconds: 86_400, longestLateCommitSeconds: 5, voids: true, exchange: 'as-stated', credits: 'as-credits', inside: 'taken-out', mostLines: null,
 }
 
 export interface StandinOptions {
