@@ -53,5 +53,5 @@ function read(pid: string, file: string): string {
 /** PostgreSQL's own name for a process, without the address and the state of a backend. */
 function titleOf(pid: string): string {
   const title = read(pid, 'cmdline').replaceAll('\0', ' ').trim()
-  return title.replace(/^(postgres: \S+ \S+) \S+\(\d+\).*$/, '$1').replace(/^(postgres: \S+ \S+) (\[local\]|\d+\.\d+\.\d+\.\d+).*$/, '$1')
+  return title.replace(/ for PID \d+/, '').replace(/^(postgres: \S+ \S+) \S+\(\d+\).*$/, '$1').replace(/^(postgres: \S+ \S+) (\[local\]|\d+\.\d+\.\d+\.\d+).*$/, '$1')
 }

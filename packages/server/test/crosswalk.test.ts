@@ -22,6 +22,7 @@ function held(rates: readonly TaxRate[], changes: { role?: string; links?: Reado
     agencies: agencies.map(([id, value]) => ({ id, revision: '1', value })),
     rates: rates.map((value, at) => ({ id: `r${at}`, revision: '1', value })),
     accounts: ['2210', '2212', '2214', '2216'].map((number) => ({ id: `a${number}`, revision: '1', value: { number, name: number, type: 'current-liability' } })),
+    items: [], parties: [], links: [], itemOf: (code) => code, partyOf: (id) => id, linkOf: (kind, id) => (kind === 'agency' ? (links[id] ?? null) : kind === 'combined-rate' ? (rateLinks[id] ?? null) : null),
     agencyOf: (id) => links[id] ?? null, combinedRateOf: (id) => rateLinks[id] ?? null, linkedTo: () => [], accountName: (number) => number, accountNumber: (id) => (id === null ? null : id.slice(1)),
   }
 }
@@ -65,12 +66,12 @@ describe('an agency beside the baseline’s', () => {
 describe('what a system’s objects stand for', () => {
   it('is a link before a proposal, and an ambiguous one is nothing', () => {
     const walk = crosswalk(held([rate('Hollow with rail', fenwick), rate('Elsewhere', null)], { rateLinks: { r1: 'state-only' } }), index, DATE)
-    expect(walk.rates.map(standsFor)).toEqual(['hollow-rail', 'state-only'])
-    expect(walk.rates.map(isClear)).toEqual([true, false])
+    expect(walk.of('combined-rate').map(standsFor)).toEqual(['hollow-rail', 'state-only'])
+    expect(walk.of('combined-rate').map(isClear)).toEqual([true, false])
   })
   it('is not clear by a near name alone', () => {
     const walk = crosswalk(held([rate('Hollow with rial', null)]), index, DATE)
-    expect([standsFor(walk.rates[0]), isClear(walk.rates[0] as never)]).toEqual(['hollow-rail', false])
+    expect([standsFor(walk.of('combined-rate')[0]), isClear(walk.of('combined-rate')[0] as never)]).toEqual(['hollow-rail', false])
   })
 })
 

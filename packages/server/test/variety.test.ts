@@ -9,7 +9,7 @@ beforeAll(async () => {
   world = await makeWorld({ ledger: ledgerData(), billing: billingData(SEED, 'http://127.0.0.1:1/desk') })
   await world.desk('ledger', 'settings', { keepsDocumentNumbers: 'yes', lockedThrough: '2026-06-30', taxComputation: 'by-rate' })
   await world.run('/pulls', { systemIds: null })
-  await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agency', 'combined-rate'] })
+  await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates'] })
   await world.ok('PUT', `${MONTH}/links`, { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT', baselineId: 'HCT' })
   await world.ok('PUT', `${MONTH}/links`, { systemId: 'billing', kind: 'combined-rate', objectId: 'rate_typed', baselineId: 'WN-PLX' })
   await world.run('/post/rehearsal')

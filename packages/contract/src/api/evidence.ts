@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { LINK_KINDS } from './align.ts'
 
 /** What an amount on a page is the sum of. An amount carries this, and opens with it. */
 export const Selector = z.object({
@@ -12,7 +13,7 @@ export const Selector = z.object({
   unit: z.string().max(300).optional(),
   cause: z.string().max(400).optional(),
   /** For what is at stake: by disagreements of one kind. */
-  kind: z.enum(['agency', 'combined-rate']).optional(),
+  kind: z.enum(LINK_KINDS).optional(),
   /** Keys of findings, comma separated. */
   finding: z.string().max(2000).optional(),
   state: z.string().max(200).optional(),

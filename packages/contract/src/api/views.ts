@@ -1,4 +1,4 @@
-import type { Evidence as CrosswalkEvidence, NamePiece } from '@axion/core'
+import type { AlignKind } from './align.ts'
 import type { CauseFacts } from './evidence.ts'
 import type { Remedy } from './remedy.ts'
 
@@ -7,7 +7,7 @@ import type { Remedy } from './remedy.ts'
 export interface PathView {
   readonly currency: string
   readonly connect: { readonly ready: number; readonly systems: number; readonly pulled: boolean; readonly failing: number }
-  readonly align: { readonly findings: number; readonly stake: string }
+  readonly align: { readonly findings: number; readonly byKind: Readonly<Record<AlignKind, number>>; readonly stake: string }
   readonly post: { readonly waiting: number; readonly failed: number; readonly tax: string }
   readonly tieout: { readonly unproved: string; readonly documents: number }
   readonly run: RunView | null
@@ -56,55 +56,6 @@ export interface ConnectView {
     readonly moreChanges: number
     readonly findings: readonly { readonly says: string; readonly mend: string }[]
   }[]
-}
-
-export interface GridCell {
-  readonly systemId: string
-  /** `linked` and agreeing, or differing; `proposed` and `question` are not linked yet. */
-  readonly state: 'agrees' | 'differs' | 'proposed' | 'question' | 'absent' | 'not-needed' | 'not-pulled'
-  readonly words: string
-  readonly objects: readonly GridObject[]
-  readonly remedies: readonly Remedy[]
-}
-
-export interface GridObject {
-  readonly id: string
-  readonly name: string
-  readonly linked: boolean
-  readonly agrees: boolean
-  readonly words: string
-  readonly evidence: readonly CrosswalkEvidence[]
-  readonly clear: boolean
-  readonly names: { readonly left: readonly NamePiece[]; readonly right: readonly NamePiece[] } | null
-  /** Component by component, or field by field, beside the baseline. */
-  readonly fields: readonly { readonly field: string; readonly ours: string; readonly theirs: string | null; readonly agrees: boolean }[]
-  readonly finding: string
-  readonly stake: string
-  readonly documents: number
-}
-
-export interface GridRow {
-  readonly id: string
-  readonly name: string
-  readonly group: string
-  readonly detail: string
-  readonly total: string
-  readonly cells: readonly GridCell[]
-  readonly findings: string
-  readonly documents: number
-  readonly stake: string
-}
-
-export interface GridView {
-  readonly kind: 'agencies' | 'rates'
-  readonly currency: string
-  readonly systems: readonly { readonly id: string; readonly name: string; readonly role: string; readonly pulledAt: string | null; readonly changes: number }[]
-  readonly rows: readonly GridRow[]
-  /** What a system holds and nothing in the baseline is linked to, with what it may be. */
-  readonly extras: readonly (GridObject & { readonly systemId: string; readonly system: string; readonly candidates: readonly { readonly id: string; readonly name: string; readonly evidence: readonly CrosswalkEvidence[] }[] })[]
-  readonly clearLinks: number
-  readonly findings: number
-  readonly stake: string
 }
 
 export type PostState = 'not-composed' | 'blocked' | 'rehearsed' | 'waiting' | 'sending' | 'sent' | 'booked' | 'failed' | 'in-doubt' | 'changed' | 'withdrawn' | 'void-at-source' | 'draft'

@@ -73,13 +73,15 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
 /** What a document's determination needs beyond the document itself. */
 export interface DocumentContext {
   readonly itemTaxCodeOf: (itemCode: string) => string | undefined
+  /** The baseline's party that a source's party stands for; itself where nothing says otherwise. */
+  readonly partyOf?: (partyId: string) => string
   readonly baseCurrency: string
   /** The original of a credit note, and what earlier credits took of it; null where nobody knows it. */
   readonly original: CreditedOriginal | null
 }
 
 /** The document as determination wants it; the item tax code of a line is the baseline's for its item. */
-export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCodeOf, baseCurrency, original }: DocumentContext): TaxDocument {
+export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCodeOf, partyOf = (id) => id, baseCurrency, original }: DocumentContext): TaxDocument {
   const { number, kind, documentDate, supplyDate, paymentDate, currency, party, shipTo, shipFrom, pricesIncludeTax, discount, reimbursed } = document
   const lines = document.lines.map((line) => ({
     id: line.id,
@@ -90,7 +92,7 @@ export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCo
     credits: line.creditsLineId,
   }))
   const exchange = original ? original.document.exchange : exchangeOf(document, baseCurrency)
-  return { id, number, kind, documentDate, supplyDate, paymentDate, currency, exchange, partyId: party.id, shipTo, shipFrom, pricesIncludeTax, discount, reimbursed, lines, original }
+  return { id, number, kind, documentDate, supplyDate, paymentDate, currency, exchange, partyId: partyOf(party.id), shipTo, shipFrom, pricesIncludeTax, discount, reimbursed, lines, original }
 }
 
 /** A stated rate, for one whole unit, as minor units for one minor unit. */

@@ -1,8 +1,10 @@
+import fc from 'fast-check'
 import { describe, expect, it, test } from 'vitest'
 import { baseline, invoice } from '../../test/baseline.ts'
 import { indexBaseline } from '../baseline/lookup.ts'
 import { determine } from '../determination/determine.ts'
 import { compareNames, foldName, nearName } from './folding.ts'
+import { NearIndex } from './nearIndex.ts'
 import { evidenceFor, propose, type Comparable } from './propose.ts'
 import { stakeOfAgency, stakeOfLostSplit, stakeOfPercents } from './stake.ts'
 
@@ -19,6 +21,17 @@ describe('names', () => {
 
   it('folds width, dashes, case and white space', () => {
     expect(foldName('  Ｐort \u2013  Lennox ')).toBe('port - lennox')
+  })
+
+  it('finds by pieces just the names that a comparison with each would find', () => {
+    const letters = fc.array(fc.constantFrom('a', 'b', 'c', ' ', 'é', '😀'), { maxLength: 14 }).map((all) => all.join(''))
+    const edited = letters.chain((name) => fc.array(fc.tuple(fc.nat({ max: 14 }), fc.constantFrom('', 'a', 'xb')), { maxLength: 2 })
+      .map((edits) => [name, edits.reduce((text, [at, by]) => [...text].toSpliced(at, 1, by).join(''), name)] as const))
+    fc.assert(fc.property(fc.array(edited, { minLength: 1, maxLength: 8 }), (pairs) => {
+      const names = pairs.map(([, other]) => other)
+      const index = new NearIndex(names.map((name, at) => [name, at] as const))
+      for (const [name] of pairs) expect(index.near(name).sort()).toEqual(names.flatMap((other, at) => (nearName(name, other) ? [at] : [])))
+    }), { numRuns: 300 })
   })
 
   it('shows two names character by character', () => {

@@ -1,4 +1,6 @@
+import { groupBy } from '../baseline/lookup.ts'
 import { foldName, nearName } from './folding.ts'
+import { NearIndex } from './nearIndex.ts'
 
 /** In the order of their weight (K15). */
 export const EVIDENCE = ['same-code', 'same-name', 'same-percent-and-components', 'same-jurisdictions', 'near-name'] as const
@@ -37,12 +39,33 @@ export function evidenceFor(baseline: Comparable, system: Comparable): Evidence[
   return EVIDENCE.filter((evidence) => tests[evidence])
 }
 
+/** The baseline's objects of one kind, to be asked again and again what a system's object may be. */
+export interface Catalogue {
+  /** Which of them a system's object should be linked to. */
+  propose(system: Comparable): Proposal
+}
+
+export function catalogueOf(baseline: readonly Comparable[]): Catalogue {
+  const by = (key: (object: Comparable) => string | null): ReadonlyMap<string, readonly Comparable[]> =>
+    groupBy(baseline.filter((object) => (key(object) ?? '') !== ''), (object) => key(object) ?? '')
+  const keys = [({ code }: Comparable) => code && foldName(code), ({ name }: Comparable) => foldName(name), ({ components }: Comparable) => components, ({ jurisdictions }: Comparable) => jurisdictions]
+  const maps = keys.map((key) => ({ key, found: by(key) }))
+  const near = new NearIndex(baseline.map((object) => [object.name, object] as const))
+  return {
+    propose: (system) => {
+      const known = new Set([...maps.flatMap(({ key, found }) => found.get(key(system) ?? '') ?? []), ...near.near(system.name)])
+      return weighed([...known].map((object) => ({ id: object.id, evidence: evidenceFor(object, system) })))
+    },
+  }
+}
+
 /** Which of a baseline's objects a system's object should be linked to. */
 export function propose(system: Comparable, baseline: readonly Comparable[]): Proposal {
-  const candidates = baseline
-    .map((object) => ({ id: object.id, evidence: evidenceFor(object, system) }))
-    .filter((candidate) => candidate.evidence.length > 0)
-    .sort((a, b) => weigh(b) - weigh(a))
+  return catalogueOf(baseline).propose(system)
+}
+
+function weighed(found: readonly Candidate[]): Proposal {
+  const candidates = found.filter((candidate) => candidate.evidence.length > 0).sort((a, b) => weigh(b) - weigh(a) || (a.id < b.id ? -1 : 1))
   const [first] = candidates
   if (!first) return { kind: 'none' }
   const equals = candidates.filter((candidate) => weigh(candidate) === weigh(first))

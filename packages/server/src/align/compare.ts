@@ -15,6 +15,8 @@ export interface ComparedRate {
   readonly agrees: boolean
   /** A flat rate: the right total, perhaps, and no components. */
   readonly flat: boolean
+  /** Of the system's components that hold on the date; of a flat rate its one percent. */
+  readonly theirTotal: Percent
   readonly components: readonly ComparedComponent[]
   readonly words: string
 }
@@ -27,7 +29,7 @@ export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (obje
   const ours = index.componentsOn(rate, date)
   const total = sum(ours.map((c) => c.percent ?? 0n))
   if (theirs.components === null) {
-    return { agrees: false, flat: true, components: ours.map((c) => ({ ...c, theirs: null, at: null, sameLevy: false })), words: `${formatPercent(parsePercent(theirs.percent))} by hand, no parts` }
+    return { agrees: false, flat: true, theirTotal: parsePercent(theirs.percent), components: ours.map((c) => ({ ...c, theirs: null, at: null, sameLevy: false })), words: `${formatPercent(parsePercent(theirs.percent))} by hand, no parts` }
   }
   const free = theirs.components.map((c, at) => ({ at, percent: parsePercent(c.percent), levy: levyOf(c.perUnit, c.onTopOf.length > 0), agency: agencyOf(c.agencyId), used: false, ...datesOf(c) }))
     .filter((c) => covers({ from: c.from, to: c.to }, date))
@@ -44,7 +46,7 @@ export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (obje
   const agrees = components.every((c) => c.theirs === c.percent && c.sameLevy) && free.every((f) => f.used)
   const theirTotal = sum(free.map((f) => f.percent))
   const words = agrees ? formatPercent(total) : theirTotal === total ? `${formatPercent(total)}, split otherwise` : `${formatPercent(theirTotal)}, not ${formatPercent(total)}`
-  return { agrees, flat: false, components, words }
+  return { agrees, flat: false, theirTotal, components, words }
 }
 
 /** An open beginning is the first day of all. */

@@ -1,51 +1,96 @@
-import { propose, type BaselineIndex, type Comparable, type Evidence, type Proposal } from '@axion/core'
-import { parsePercent } from '@axion/core'
-import type { HeldSystem, LinkKind } from '../connect/held.ts'
+import type { LinkKind } from '@axion/contract'
+import { catalogueOf, covers, parsePercent, remembered, type BaselineIndex, type Catalogue, type Comparable, type Evidence, type Proposal } from '@axion/core'
+import type { HeldSystem } from '../connect/held.ts'
 
-/** What a system's object stands for: by a link that somebody accepted, or by a proposal from evidence. */
+/** What a system's object stands for: by a link that somebody accepted, by bearing its code, or by a proposal from evidence. */
 export interface Standing {
   readonly objectId: string
   readonly name: string
+  /** Whether documents of the system may name it. */
   readonly linkedTo: string | null
   readonly proposal: Proposal
 }
 
-/** A system's agencies and rates beside the baseline's. A proposal may be shown; it is never a fact about money. */
+/** A system's objects beside the baseline's. A proposal may be shown; it is never a fact about money. */
 export interface Crosswalk {
-  readonly agencies: readonly Standing[]
-  readonly rates: readonly Standing[]
-  /** The baseline agency that an object stands for, by link or else by an unambiguous proposal. */
+  of(kind: LinkKind): readonly Standing[]
+  find(kind: LinkKind, objectId: string): Standing | undefined
+  /** The baseline object that an object stands for, by link or else by an unambiguous proposal. */
   readonly agencyOf: (objectId: string) => string | null
   readonly rateOf: (objectId: string) => string | null
 }
 
-export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string): Crosswalk {
-  const { baseline } = index
-  const ourAgencies = baseline.agencies.map((a): Comparable => ({ id: a.id, code: a.code, name: a.name, components: null, jurisdictions: null }))
-  const agencies = system.agencies.map(({ id, value }): Standing => ({
-    objectId: id, name: value.name, linkedTo: system.agencyOf(id),
-    proposal: propose({ id, code: value.code, name: value.name, components: null, jurisdictions: null }, ourAgencies),
-  }))
-  const agencyOf = (objectId: string): string | null => standsFor(agencies.find((a) => a.objectId === objectId))
+/** Items, parties and item tax codes meet by their codes; agencies and rates bear names of each system's own, and need links. */
+const MEET_BY_CODE: readonly LinkKind[] = ['item', 'party', 'item-tax-code']
+const NONE: Proposal = { kind: 'none' }
 
-  const ourRates = baseline.combinedRates.filter((rate) => rate.valid.from <= date && (rate.valid.to === null || date <= rate.valid.to)).map((rate): Comparable => {
-    const components = index.componentsOn(rate, date)
-    return { id: rate.id, code: rate.code, name: rate.name, components: componentText(components.map((c) => c.percent ?? 0n)), jurisdictions: agencyText(components.map((c) => c.agencyId)) }
-  })
-  const rates = system.rates.map(({ id, value }): Standing => {
-    const components = value.components?.map((c) => parsePercent(c.percent)) ?? null
-    const owners = value.components?.map((c) => agencyOf(c.agencyId)) ?? [null]
-    const theirs: Comparable = {
-      id, code: value.code, name: value.name, components: components && componentText(components),
-      jurisdictions: owners.every((owner) => owner !== null) ? agencyText(owners) : null,
-    }
-    return { objectId: id, name: value.name, linkedTo: system.combinedRateOf(id), proposal: propose(theirs, ourRates) }
-  })
-  return { agencies, rates, agencyOf, rateOf: (objectId) => standsFor(rates.find((r) => r.objectId === objectId)) }
+export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string): Crosswalk {
+  const known = new Map<LinkKind, readonly Standing[]>()
+  const maps = new Map<LinkKind, ReadonlyMap<string, Standing>>()
+  const of = (kind: LinkKind): readonly Standing[] => {
+    const found = known.get(kind) ?? theirsOf(kind, system, walk).map((theirs) => standing(kind, theirs, system, index, date))
+    known.set(kind, found)
+    return found
+  }
+  const find = (kind: LinkKind, objectId: string): Standing | undefined => {
+    const map = maps.get(kind) ?? new Map(of(kind).map((s) => [s.objectId, s]))
+    maps.set(kind, map)
+    return map.get(objectId)
+  }
+  const walk: Crosswalk = { of, find, agencyOf: (objectId) => standsFor(find('agency', objectId)), rateOf: (objectId) => standsFor(find('combined-rate', objectId)) }
+  return walk
 }
 
-export function standingsOf(walk: Crosswalk, kind: LinkKind): readonly Standing[] {
-  return kind === 'agency' ? walk.agencies : walk.rates
+function standing(kind: LinkKind, theirs: Comparable, system: HeldSystem, index: BaselineIndex, date: string): Standing {
+  const base = { objectId: theirs.id, name: theirs.name }
+  const linkedTo = system.linkOf(kind, theirs.id) ?? (MEET_BY_CODE.includes(kind) && theirs.code !== null && ours(kind, index, date).ids.has(theirs.code) ? theirs.code : null)
+  if (linkedTo !== null && MEET_BY_CODE.includes(kind)) return { ...base, linkedTo, proposal: NONE }
+  return { ...base, linkedTo, proposal: ours(kind, index, date).catalogue.propose(theirs) }
+}
+
+interface Ours {
+  readonly ids: ReadonlySet<string>
+  readonly catalogue: Catalogue
+}
+const OURS = new WeakMap<BaselineIndex, Map<string, Ours>>()
+
+/** The baseline's objects of a kind, made ready once for all systems. */
+function ours(kind: LinkKind, index: BaselineIndex, date: string): Ours {
+  return remembered(OURS, index, `${kind} ${date}`, () => {
+    const all = comparablesOf(kind, index, date)
+    return { ids: new Set(all.map(({ id }) => id)), catalogue: catalogueOf(all) }
+  })
+}
+
+function comparablesOf(kind: LinkKind, index: BaselineIndex, date: string): Comparable[] {
+  const { baseline } = index
+  const plain = ({ id, name }: { readonly id: string; readonly name: string }): Comparable => ({ id, code: id, name, components: null, jurisdictions: null })
+  switch (kind) {
+    case 'agency': return baseline.agencies.map((a) => ({ ...plain(a), code: a.code }))
+    case 'item-tax-code': return baseline.itemTaxCodes.map(plain)
+    case 'item': return baseline.items.map(plain)
+    case 'party': return baseline.parties.map(plain)
+    case 'combined-rate': return baseline.combinedRates.filter((rate) => covers(rate.valid, date)).map((rate) => {
+      const components = index.componentsOn(rate, date)
+      return { ...plain(rate), code: rate.code, components: componentText(components.map((c) => c.percent ?? 0n)), jurisdictions: agencyText(components.map((c) => c.agencyId)) }
+    })
+  }
+}
+
+function theirsOf(kind: LinkKind, system: HeldSystem, walk: Crosswalk): Comparable[] {
+  const bare = { components: null, jurisdictions: null }
+  switch (kind) {
+    case 'agency': return system.agencies.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
+    case 'item': return system.items.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
+    case 'party': return system.parties.map(({ id, value }) => ({ id, code: id, name: value.name, ...bare }))
+    // A system's codes are those on its items, and the one on which the others stand.
+    case 'item-tax-code': return [...new Set([...system.items.flatMap(({ value }) => value.itemTaxCode ?? []), ...(system.row.settings?.defaultItemTaxCode ? [system.row.settings.defaultItemTaxCode] : [])])].sort().map((code) => ({ id: code, code, name: code, ...bare }))
+    case 'combined-rate': return system.rates.map(({ id, value }) => {
+      const components = value.components?.map((c) => parsePercent(c.percent)) ?? null
+      const owners = value.components?.map((c) => walk.agencyOf(c.agencyId)) ?? [null]
+      return { id, code: value.code, name: value.name, components: components && componentText(components), jurisdictions: owners.every((owner) => owner !== null) ? agencyText(owners) : null }
+    })
+  }
 }
 
 export function standsFor(standing: Standing | undefined): string | null {

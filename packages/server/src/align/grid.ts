@@ -1,177 +1,132 @@
-import type { GridCell, GridObject, GridRow, GridView, Remedy } from '@axion/contract'
-import { compareNames, formatAmount, formatPercent, sum, type BaselineIndex } from '@axion/core'
-import { loadBaseline } from '../baseline/load.ts'
-import { loadHeld, type HeldSystem, type LinkKind } from '../connect/held.ts'
-import { inOrder, type Transaction } from '../database/connection.ts'
-import { lastDayOf } from '../tieout/periods.ts'
-import { compareAgency, compareRate } from './compare.ts'
-import { crosswalk, evidenceOf, isClear, standingsOf, standsFor, type Crosswalk, type Standing } from './crosswalk.ts'
-import { findingKey } from './stake.ts'
+import { ALIGN_KINDS, FINDINGS, LINK_KIND_OF, type AlignKind, type FindingCode, type GridCell, type GridNames, type GridQuery, type GridRow, type GridView } from '@axion/contract'
+import { foldName, formatAmount, type Facts } from '@axion/core'
+import { connectedSystems, type SystemRow } from '../connect/held.ts'
+import type { Transaction } from '../database/connection.ts'
+import { ensureAligned } from './build.ts'
+import { KINDS } from './kinds/index.ts'
 
-interface Ground {
-  readonly kind: LinkKind
-  readonly index: BaselineIndex
-  readonly date: string
-  readonly stakes: ReadonlyMap<string, { readonly amount: bigint; readonly documents: number }>
-  readonly currency: string
+interface StoredRow {
+  readonly row_id: string
+  readonly extra: GridRow['extra']
+  readonly name: string
+  readonly grp: string
+  readonly detail: string
+  readonly total: string
+  readonly cells: readonly GridCell[]
+  readonly keys: readonly string[]
+  readonly stake: string
+  readonly documents: number
 }
 
-/** The agreement grid: one row a baseline object, one column a system, the cell saying what that system holds. */
-export async function agreementGrid(trx: Transaction, entityId: string, month: string, currency: string, kind: LinkKind): Promise<GridView> {
-  const index = await loadBaseline(trx, entityId)
-  const systems = await loadHeld(trx, entityId)
-  const ground: Ground = { kind, index, date: lastDayOf(month), stakes: await stakesOf(trx, entityId, month), currency }
-  const walked = systems.map((held) => ({ held, walk: crosswalk(held, index, ground.date) }))
-  const objects = kind === 'agency' ? agencyRows(index) : rateRows(index, ground.date)
-  const all = await unionOf(trx, entityId, month, null, `%|${kind}|%`)
-  const touched = await touchedBy(trx, entityId, month, kind)
-  const rows = await inOrder(objects, async (object): Promise<GridRow> => {
-    const cells = walked.map(({ held, walk }) => cellOf(ground, object.id, object.name, held, walk))
-    const keys = cells.flatMap((cell) => cell.objects.filter((o) => !o.agrees).map((o) => o.finding))
-    const stake = await unionOf(trx, entityId, month, keys)
-    return { ...object, cells, findings: keys.join(','), documents: touched.get(object.id) ?? 0, stake: formatAmount(stake.amount, currency) }
-  })
-  const extras = walked.flatMap(({ held, walk }) =>
-    standingsOf(walk, kind).filter((s) => standsFor(s) === null || isSecond(s, standingsOf(walk, kind))).map((standing) => ({
-      ...objectOf(ground, held, walk, standing, standsFor(standing)), systemId: held.row.system_id, system: held.row.name,
-      candidates: candidatesOf(standing, objects),
-    })),
-  )
+const ORDER: Readonly<Record<GridQuery['sort'], string>> = {
+  name: 'place', stake: 'stake desc, worst desc, place', findings: 'findings desc, worst desc, place', documents: 'documents desc, place',
+}
+
+/** The agreement grid: one row a baseline object, one column a system, the cell saying what that system holds; so many rows of it as were asked for. */
+export async function agreementGrid(trx: Transaction, entityId: string, month: string, currency: string, kind: AlignKind, query: GridQuery): Promise<GridView> {
+  await ensureAligned(trx, entityId, month)
+  const here = { entity_id: entityId, period: month, kind }
+  const filtered = trx('align_row').where(here).modify((q) => void narrowed(q, query, here))
+  const rows = (await filtered.clone().orderByRaw(ORDER[query.sort]).offset(query.offset).limit(query.limit)
+    .select('row_id', 'extra', 'name', 'grp', 'detail', 'total', 'cells', 'keys', 'stake', 'documents')) as StoredRow[]
+  const total = (await filtered.clone().first(trx.raw('count(*)::int as n'))) as { n: number }
+  const all = (await trx('align_row').where(here).first(trx.raw('count(*) filter (where extra is null)::int as ours, coalesce(sum(findings), 0)::int as findings'))) as { ours: number; findings: number }
+  const systems = (await connectedSystems(trx, entityId)).filter((system) => system.about.resources.includes(KINDS[kind].resource))
+  const found = await findingsOf(trx, here, rows.map((row) => row.row_id), systems)
+  const link = LINK_KIND_OF[kind]
   return {
-    kind: kind === 'agency' ? 'agencies' : 'rates', currency, rows, extras, systems: await columnsOf(trx, entityId, systems),
-    clearLinks: walked.reduce((n, { walk }) => n + standingsOf(walk, kind).filter((s) => isClear(s) && !isSecond(s, standingsOf(walk, kind))).length, 0),
-    findings: rows.flatMap((row) => row.cells).filter((cell) => !['agrees', 'not-pulled', 'not-needed'].includes(cell.state)).length + extras.length,
-    stake: formatAmount(all.amount, currency),
+    kind, currency, offset: query.offset, total: total.n, inBaseline: all.ours, findings: all.findings,
+    rows: rows.map((row) => ({
+      id: row.row_id, extra: row.extra, name: row.name, group: row.grp, detail: row.detail, total: row.total, cells: row.cells, findings: found.get(row.row_id) ?? [],
+      keys: row.keys.join(','), documents: row.documents, stake: formatAmount(BigInt(row.stake), currency),
+    })),
+    systems: await columnsOf(trx, entityId, systems, kind),
+    clearLinks: await clearLinks(trx, here),
+    stake: formatAmount(link === null ? 0n : (await unionOf(trx, entityId, month, `%|${link}|%`)), currency),
+    byCode: await codesOf(trx, here, currency),
   }
 }
 
-/** A second object of one system that claims what another has: linked, or with stronger evidence. */
-function isSecond(standing: Standing, all: readonly Standing[]): boolean {
-  if (standing.linkedTo !== null) return false
-  const claim = standsFor(standing)
-  return claim !== null && all.some((other) => other !== standing && standsFor(other) === claim && (other.linkedTo !== null || strength(other) > strength(standing)))
+/** The names of a kind's rows in the baseline, for a choice of what an object is: those that a search finds. */
+export async function gridNames(trx: Transaction, entityId: string, month: string, kind: AlignKind, search: string): Promise<GridNames> {
+  await ensureAligned(trx, entityId, month)
+  const rows = await trx('align_row').where({ entity_id: entityId, period: month, kind }).whereNull('extra').modify((q) => void contains(q, search)).orderBy('place').limit(100).select('row_id as id', 'name')
+  return { names: rows as GridNames['names'] }
 }
 
-function strength(standing: Standing): number {
-  const order = ['near-name', 'same-jurisdictions', 'same-percent-and-components', 'same-name', 'same-code']
-  return Math.max(-1, ...evidenceOf(standing).map((e) => order.indexOf(e)))
+function narrowed(q: ReturnType<Transaction>, { search, only, system, code }: GridQuery, here: object): void {
+  contains(q, search)
+  if (only === 'differs') q.where('findings', '>', 0)
+  if (only === 'extra') q.whereNotNull('extra')
+  const severity = only === 'stops' || only === 'costs' || only === 'settle' ? only : undefined
+  if (severity === undefined && system === undefined && code === undefined) return
+  q.whereExists((f) => void f.from('align_finding as f').where(Object.fromEntries(Object.entries(here).map(([column, value]) => [`f.${column}`, value as string]))).whereRaw('f.row_id = align_row.row_id')
+    .modify((g) => {
+      if (severity) g.where('f.severity', severity)
+      if (system !== undefined) g.where('f.system_id', system)
+      if (code !== undefined) g.where('f.code', code)
+    }))
 }
 
-function cellOf(ground: Ground, baselineId: string, name: string, held: HeldSystem, walk: Crosswalk): GridCell {
-  const standings = standingsOf(walk, ground.kind)
-  const base = { systemId: held.row.system_id, objects: [] as GridObject[], remedies: [] as Remedy[] }
-  if (standings.length === 0) return { ...base, state: 'not-pulled', words: 'not pulled yet' }
-  const own = standings.filter((s) => standsFor(s) === baselineId && !isSecond(s, standings))
-  const objects = own.map((standing) => ({ ...objectOf(ground, held, walk, standing, baselineId), names: namesOf(name, standing.name) }))
-  const questions = standings.filter((s) => s.linkedTo === null && s.proposal.kind === 'question' && s.proposal.candidates.some((c) => c.id === baselineId))
-  if (objects.length === 0 && questions.length === 0 && ground.kind === 'agency' && !isRegistered(ground.index, baselineId)) return { ...base, state: 'not-needed', words: 'not registered' }
-  if (objects.length === 0) return questions.length > 0 ? { ...base, state: 'question', words: `${questions.length === 1 ? 'a candidate' : `${questions.length} candidates`}` } : { ...base, state: 'absent', words: 'absent' }
-  const linked = objects.every((o) => o.linked)
-  const differs = objects.find((o) => !o.agrees)
-  const words = objects.length > 1 ? `${objects.length} linked: ${objects.map((o) => o.words).join('; ')}` : (objects[0]?.words ?? '')
-  return { ...base, objects, words, state: differs ? 'differs' : linked ? 'agrees' : 'proposed', remedies: remediesOf(ground, held, walk, objects, baselineId) }
+/** Every word of the search, anywhere in what is known of a row. */
+function contains(q: ReturnType<Transaction>, search: string): void {
+  for (const word of foldName(search).split(' ').filter(Boolean)) q.whereRaw(`search like ?`, [`%${word.replace(/[\\%_]/g, '\\$&')}%`])
 }
 
-function objectOf(ground: Ground, held: HeldSystem, walk: Crosswalk, standing: Standing, baselineId: string | null): GridObject {
-  const { objectId, name } = standing
-  const key = findingKey(held.row.system_id, ground.kind, objectId)
-  const stake = ground.stakes.get(key)
-  const base = {
-    id: objectId, name, linked: standing.linkedTo !== null, evidence: evidenceOf(standing), clear: isClear(standing), names: null, finding: key,
-    stake: formatAmount(stake?.amount ?? 0n, ground.currency), documents: stake?.documents ?? 0,
+async function findingsOf(trx: Transaction, here: object, rowIds: readonly string[], systems: readonly SystemRow[]): Promise<ReadonlyMap<string, GridRow['findings']>> {
+  const rows = (await trx('align_finding').where(here).whereRaw('row_id = any(?)', [[...rowIds]]).orderBy(['row_id', 'place']).select('row_id', 'place', 'code', 'severity', 'system_id', 'facts')) as
+    { row_id: string; place: number; code: FindingCode; severity: GridRow['findings'][number]['severity']; system_id: string | null; facts: Facts }[]
+  const found = new Map<string, GridRow['findings'][number][]>()
+  for (const { row_id: id, place, code, severity, system_id: systemId, facts } of rows) {
+    const of = found.get(id) ?? []
+    of.push({ key: `${id} ${place}`, code, severity, says: FINDINGS[code].says(facts), mend: FINDINGS[code].mend, system: systems.find((s) => s.system_id === systemId)?.name ?? null })
+    found.set(id, of)
   }
-  if (ground.kind === 'agency') {
-    const agency = held.agencies.find((a) => a.id === objectId)?.value
-    const compared = agency && baselineId !== null ? compareAgency(baselineId, agency, held, ground.index, ground.date) : null
-    const account = compared?.account
-    const fields = account ? [{ field: 'Liability account', ours: account.ours ?? 'no rule', theirs: account.theirs, agrees: compared.agrees }] : []
-    return { ...base, agrees: compared?.agrees ?? false, words: compared ? (compared.agrees ? name : compared.words) : name, fields }
-  }
-  const held_ = held.rates.find((r) => r.id === objectId)?.value
-  const rate = ground.index.combinedRate(baselineId)
-  if (!held_ || !rate) return { ...base, agrees: false, words: `${held_?.percent ?? ''} %`, fields: [] }
-  const compared = compareRate(rate, held_, walk.agencyOf, ground.index, ground.date)
-  const fields = compared.components.map((c) => ({
-    field: `${ground.index.jurisdiction(c.jurisdictionId)?.name ?? c.jurisdictionId}, ${ground.index.agency(c.agencyId)?.name ?? ''}`,
-    ours: c.percent === null ? 'no rate' : `${formatPercent(c.percent)} %`, theirs: c.theirs === null ? null : `${formatPercent(c.theirs)} %`, agrees: c.theirs === c.percent,
-  }))
-  return { ...base, agrees: compared.agrees, words: compared.agrees ? `${compared.words} %` : compared.words, fields }
+  return found
 }
 
-function remediesOf({ kind, index, date }: Ground, held: HeldSystem, walk: Crosswalk, objects: readonly GridObject[], baselineId: string): Remedy[] {
-  const systemId = held.row.system_id
-  return objects.filter((o) => !o.agrees).flatMap((object): Remedy[] => {
-    if (kind === 'agency') return held.row.about.takes.includes('agencies') ? [{ kind: 'liability-account', systemId, objectId: object.id }] : []
-    const theirs = held.rates.find((r) => r.id === object.id)?.value
-    const rate = index.combinedRate(baselineId)
-    if (!theirs || !rate || !held.row.about.takes.includes('tax-rates')) return []
-    return compareRate(rate, theirs, walk.agencyOf, index, date).components.filter((c) => c.at !== null && c.theirs !== c.percent)
-      .map((c) => ({ kind: 'component-percent', systemId, objectId: object.id, jurisdictionId: c.jurisdictionId }))
-  })
+async function codesOf(trx: Transaction, here: { readonly entity_id: string; readonly period: string; readonly kind: string }, currency: string): Promise<GridView['byCode']> {
+  const counts = (await trx('align_finding').where(here).groupBy('code').select('code', trx.raw('count(*)::int as n'))) as { code: FindingCode; n: number }[]
+  const { rows: stakes } = (await trx.raw(
+    `select code, sum(amount)::text as stake from (select f.code, s.unit_id, max(s.amount) as amount from align_finding f join stake_share s on s.entity_id = f.entity_id and s.period = f.period and s.finding_key = f.finding_key
+       where f.entity_id = :entity_id and f.period = :period and f.kind = :kind group by 1, 2) x group by 1`, { ...here })) as { rows: { code: string; stake: string }[] }
+  const weight = { stops: 2, costs: 1, settle: 0 }
+  return counts.map(({ code, n }) => ({ code, title: FINDINGS[code].title, severity: FINDINGS[code].severity, findings: n, amount: BigInt(stakes.find((s) => s.code === code)?.stake ?? '0') }))
+    .sort((a, b) => (a.amount === b.amount ? weight[b.severity] - weight[a.severity] || b.findings - a.findings : a.amount < b.amount ? 1 : -1))
+    .map(({ amount, ...rest }) => ({ ...rest, stake: formatAmount(amount, currency) }))
 }
 
-function candidatesOf({ proposal }: Standing, objects: readonly { readonly id: string; readonly name: string }[]): GridView['extras'][number]['candidates'] {
-  const candidates = proposal.kind === 'proposal' ? [proposal.candidate] : proposal.kind === 'question' ? proposal.candidates : []
-  return candidates.map((c) => ({ ...c, name: objects.find((o) => o.id === c.id)?.name ?? c.id }))
+/** Proposals that can be accepted together: one candidate, with more than a near name, that no other object of the system claims as well. */
+async function clearLinks(trx: Transaction, here: object): Promise<number> {
+  const row = (await trx('align_row').where(here).whereNull('extra').first(trx.raw(
+    `count(*) filter (where exists (select from jsonb_array_elements(cells) cell where jsonb_array_length(cell->'objects') = 1 and cell->'objects'->0->'clear' = 'true'))::int as rows,
+     coalesce(sum((select count(*) from jsonb_array_elements(cells) cell where jsonb_array_length(cell->'objects') = 1 and cell->'objects'->0->'clear' = 'true')), 0)::int as n`))) as { n: number }
+  return row.n
 }
 
-function namesOf(ours: string, theirs: string): GridObject['names'] {
-  return ours === theirs ? null : compareNames(ours, theirs)
-}
-
-function agencyRows(index: BaselineIndex): Pick<GridRow, 'id' | 'name' | 'group' | 'detail' | 'total'>[] {
-  return index.baseline.agencies.map((agency) => {
-    const places = index.baseline.jurisdictions.filter((j) => j.agencyId === agency.id)
-    return { id: agency.id, name: agency.name, group: isRegistered(index, agency.id) ? 'Registered' : 'Not registered', detail: places.map((p) => p.name).join(', '), total: index.baseline.postingRules.find((r) => r.agencyId === agency.id)?.account ?? '' }
-  }).sort((a, b) => (a.group === b.group ? 0 : a.group === 'Registered' ? -1 : 1))
-}
-
-function isRegistered(index: BaselineIndex, agencyId: string): boolean {
-  return index.baseline.registrations.some((r) => r.agencyId === agencyId)
-}
-
-function rateRows(index: BaselineIndex, date: string): Pick<GridRow, 'id' | 'name' | 'group' | 'detail' | 'total'>[] {
-  return index.baseline.combinedRates.filter((rate) => rate.valid.from <= date && (rate.valid.to === null || date <= rate.valid.to)).map((rate) => {
-    const components = index.componentsOn(rate, date)
-    const region = rate.jurisdictionIds.map((id) => index.jurisdiction(id)).find((j) => j?.level === 'region')
-    return {
-      id: rate.id, name: rate.name, group: region?.name ?? 'No region', detail: components.map((c) => (c.percent === null ? '?' : formatPercent(c.percent))).join(' + '),
-      total: `${formatPercent(sum(components.map((c) => c.percent ?? 0n)))} %`,
-    }
-  })
-}
-
-async function stakesOf(trx: Transaction, entityId: string, month: string): Promise<Ground['stakes']> {
-  const rows = (await trx('stake_share').where({ entity_id: entityId, period: month }).groupBy('finding_key').select('finding_key', trx.raw('sum(amount) as amount, count(*) as documents'))) as { finding_key: string; amount: string; documents: string }[]
-  return new Map(rows.map((r) => [r.finding_key, { amount: BigInt(r.amount), documents: Number(r.documents) }]))
-}
-
-/** Several findings together: a document counts once, at its largest. All of them where no keys are given. */
-async function unionOf(trx: Transaction, entityId: string, month: string, keys: readonly string[] | null, like = '%'): Promise<{ amount: bigint; documents: number }> {
-  const largest = trx('stake_share').where({ entity_id: entityId, period: month }).whereLike('finding_key', like).modify((q) => void (keys && q.whereIn('finding_key', [...keys]))).groupBy('unit_id').select(trx.raw('max(amount) as amount')).as('x')
-  const row = (await trx.from(largest).first(trx.raw('coalesce(sum(amount), 0) as amount, count(*) as documents'))) as { amount: string; documents: string }
-  return { amount: BigInt(row.amount), documents: Number(row.documents) }
-}
-
-/** How many of the month's documents carry each rate, or owe each agency. */
-async function touchedBy(trx: Transaction, entityId: string, month: string, kind: LinkKind): Promise<ReadonlyMap<string, number>> {
-  const rows = (kind === 'agency'
-    ? await trx('tie_member').where({ entity_id: entityId, period: month }).whereNotNull('expected').groupBy('agency').select('agency as id', trx.raw('count(distinct unit_id) as n'))
-    : await trx('tie_unit').where({ entity_id: entityId, period: month }).groupBy('combined_rate').select('combined_rate as id', trx.raw('count(*) as n'))) as { id: string; n: string }[]
-  return new Map(rows.map((row) => [row.id, Number(row.n)]))
+/** What is at stake by findings together: a document counts once, at its largest. */
+async function unionOf(trx: Transaction, entityId: string, month: string, like: string): Promise<bigint> {
+  const largest = trx('stake_share').where({ entity_id: entityId, period: month }).whereLike('finding_key', like).groupBy('unit_id').select(trx.raw('max(amount) as amount')).as('x')
+  return BigInt(((await trx.from(largest).first(trx.raw('coalesce(sum(amount), 0)::text as amount'))) as { amount: string }).amount)
 }
 
 /** All that is at stake in a month, each document once at its largest. */
-export async function stakeOfMonth(trx: Transaction, entityId: string, month: string): Promise<bigint> {
-  return (await unionOf(trx, entityId, month, null)).amount
+export function stakeOfMonth(trx: Transaction, entityId: string, month: string): Promise<bigint> {
+  return unionOf(trx, entityId, month, '%')
 }
 
-async function columnsOf(trx: Transaction, entityId: string, systems: readonly HeldSystem[]): Promise<GridView['systems']> {
+/** How many findings each kind has. */
+export async function findingsOfMonth(trx: Transaction, entityId: string, month: string): Promise<Readonly<Record<AlignKind, number>>> {
+  await ensureAligned(trx, entityId, month)
+  const rows = (await trx('align_row').where({ entity_id: entityId, period: month }).groupBy('kind').select('kind', trx.raw('sum(findings)::int as n'))) as { kind: AlignKind; n: number }[]
+  return Object.fromEntries(ALIGN_KINDS.map((kind) => [kind, rows.find((r) => r.kind === kind)?.n ?? 0])) as Record<AlignKind, number>
+}
+
+async function columnsOf(trx: Transaction, entityId: string, systems: readonly SystemRow[], kind: AlignKind): Promise<GridView['systems']> {
   const pulls = (await trx('pull').where({ entity_id: entityId }).distinctOn('system_id').orderBy([{ column: 'system_id' }, { column: 'pull_id', order: 'desc' }])) as { system_id: string; finished_at: Date; pull_id: string }[]
-  const changes = (await trx('held_change').where({ entity_id: entityId }).whereIn('pull_id', pulls.map((p) => p.pull_id)).whereIn('resource', ['agencies', 'tax-rates']).where({ kind: 'changed' })
-    .groupBy('system_id').select('system_id', trx.raw('count(*) as n'))) as { system_id: string; n: string }[]
-  return systems.map(({ row }) => ({
-    id: row.system_id, name: row.name, role: row.role, pulledAt: pulls.find((p) => p.system_id === row.system_id)?.finished_at.toISOString() ?? null,
-    changes: Number(changes.find((c) => c.system_id === row.system_id)?.n ?? 0),
+  const changes = (await trx('held_change').where({ entity_id: entityId }).whereIn('pull_id', pulls.map((p) => p.pull_id)).where({ resource: KINDS[kind].resource, kind: 'changed' })
+    .groupBy('system_id').select('system_id', trx.raw('count(*)::int as n'))) as { system_id: string; n: number }[]
+  return systems.map(({ system_id: id, name, role }) => ({
+    id, name, role, pulledAt: pulls.find((p) => p.system_id === id)?.finished_at.toISOString() ?? null, changes: changes.find((c) => c.system_id === id)?.n ?? 0,
   }))
 }

@@ -1,4 +1,4 @@
-import { BaselineImport } from '@axion/contract'
+import { ALIGN_KINDS, BaselineImport, GridQuery, LINK_KINDS } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { importBaseline } from '../baseline/import.ts'
@@ -7,11 +7,12 @@ import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { proveAll } from '../tieout/prove.ts'
 import { monthParams } from '../tieout/routes.ts'
-import { agreementGrid } from './grid.ts'
+import { noteSetUp } from './build.ts'
+import { agreementGrid, gridNames } from './grid.ts'
 import { link, linkClear, unlink } from './links.ts'
 
-const kind = z.enum(['agency', 'combined-rate'])
-const Link = z.object({ systemId: z.string().max(60), kind, objectId: z.string().max(200), baselineId: z.string().max(60) })
+const kinds = z.enum(ALIGN_KINDS)
+const Link = z.object({ systemId: z.string().max(60), kind: z.enum(LINK_KINDS), objectId: z.string().max(200), baselineId: z.string().max(60) })
 
 /** The baseline, and the links between it and each system. After either changes, every month is proved anew. */
 export function alignRoutes(app: App, { database }: Services): void {
@@ -20,21 +21,27 @@ export function alignRoutes(app: App, { database }: Services): void {
     return inEntity(database, entity.id, async (trx) => {
       const report = await importBaseline(trx, entity.id, request.body)
       await audit(trx, entity.id, requirePerson(request).name, 'imported', 'baseline', null, report)
+      await noteSetUp(trx, entity.id)
       await proveAll(trx, entity.id, request.params.month)
       return report
     })
   })
 
-  app.get('/api/entities/:entity/months/:month/align/:kind', { schema: { params: monthParams.extend({ kind: z.enum(['agencies', 'rates']) }) } }, (request) => {
+  app.get('/api/entities/:entity/months/:month/align/:kind', { schema: { params: monthParams.extend({ kind: kinds }), querystring: GridQuery } }, (request) => {
     const entity = requireRole(request, 'viewer')
-    const of = request.params.kind === 'agencies' ? 'agency' : 'combined-rate'
-    return inEntity(database, entity.id, (trx) => agreementGrid(trx, entity.id, request.params.month, entity.currency, of))
+    return inEntity(database, entity.id, (trx) => agreementGrid(trx, entity.id, request.params.month, entity.currency, request.params.kind, request.query))
+  })
+
+  app.get('/api/entities/:entity/months/:month/align/:kind/names', { schema: { params: monthParams.extend({ kind: kinds }), querystring: z.object({ search: z.string().max(200).default('') }) } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    return inEntity(database, entity.id, (trx) => gridNames(trx, entity.id, request.params.month, request.params.kind, request.query.search))
   })
 
   app.put('/api/entities/:entity/months/:month/links', { schema: { params: monthParams, body: Link } }, (request) => {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
       await link(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
+      await noteSetUp(trx, entity.id)
       await proveAll(trx, entity.id, request.params.month)
       return { linked: 1 }
     })
@@ -44,15 +51,17 @@ export function alignRoutes(app: App, { database }: Services): void {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
       await unlink(trx, entity.id, requirePerson(request).name, request.body)
+      await noteSetUp(trx, entity.id)
       await proveAll(trx, entity.id, request.params.month)
       return { unlinked: 1 }
     })
   })
 
-  app.post('/api/entities/:entity/months/:month/links/clear', { schema: { params: monthParams, body: z.object({ kinds: z.array(kind).min(1) }) } }, (request) => {
+  app.post('/api/entities/:entity/months/:month/links/clear', { schema: { params: monthParams, body: z.object({ kinds: z.array(kinds).min(1) }) } }, (request) => {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
       const linked = await linkClear(trx, entity.id, request.params.month, requirePerson(request).name, request.body.kinds)
+      await noteSetUp(trx, entity.id)
       await proveAll(trx, entity.id, request.params.month)
       return { linked }
     })

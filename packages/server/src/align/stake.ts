@@ -1,5 +1,6 @@
 import { stakeOfAgency, stakeOfLostSplit, stakeOfPercents, type BaselineIndex, type Determination, type MinorUnits, type TaxDocument } from '@axion/core'
-import type { HeldSystem, LinkKind } from '../connect/held.ts'
+import type { LinkKind } from '@axion/contract'
+import type { HeldSystem } from '../connect/held.ts'
 import { compareAgency, compareRate, departingPercents } from './compare.ts'
 import type { Crosswalk } from './crosswalk.ts'
 

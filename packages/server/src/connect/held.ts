@@ -1,6 +1,7 @@
-import { RESOURCES, type Account, type Agency, type About, type Resource, type TaxRate } from '@axion/contract'
-import type { Transaction } from '../database/connection.ts'
+import { RESOURCES, type About, type Account, type Agency, type Item, type LinkKind, type Party, type Resource, type Settings, type TaxRate } from '@axion/contract'
+import { groupBy } from '@axion/core'
 import type { z } from 'zod'
+import type { Transaction } from '../database/connection.ts'
 
 export interface SystemRow {
   readonly system_id: string
@@ -9,7 +10,7 @@ export interface SystemRow {
   readonly address: string
   readonly token_sealed: Buffer
   readonly about: About
-  readonly settings: import('@axion/contract').Settings | null
+  readonly settings: Settings | null
 }
 
 /** One object as a system holds it, with the revision it was read at. */
@@ -19,7 +20,6 @@ export interface Held<T> {
   readonly value: T
 }
 
-export type LinkKind = 'agency' | 'combined-rate'
 export interface Link {
   readonly systemId: string
   readonly kind: LinkKind
@@ -33,9 +33,17 @@ export interface HeldSystem {
   readonly agencies: readonly Held<Agency>[]
   readonly rates: readonly Held<TaxRate>[]
   readonly accounts: readonly Held<Account>[]
-  /** The baseline agency that the system's is linked to. */
+  /** Empty where only what money is mapped through was loaded. */
+  readonly items: readonly Held<Item>[]
+  readonly parties: readonly Held<Party>[]
+  readonly links: readonly Link[]
+  /** The baseline object that the system's is linked to. */
+  linkOf(kind: LinkKind, objectId: string): string | null
   agencyOf(objectId: string): string | null
   combinedRateOf(objectId: string): string | null
+  /** The baseline's item, or party, by the code that documents name it with: what it is linked to, else what bears that code. */
+  itemOf(code: string): string
+  partyOf(id: string): string
   /** The system's objects linked to a baseline object. */
   linkedTo(kind: LinkKind, baselineId: string): readonly string[]
   accountNumber(accountId: string | null): string | null
@@ -43,32 +51,43 @@ export interface HeldSystem {
   accountName(number: string): string
 }
 
+/** Set-up that money is mapped through, and all of it. */
+const FOR_MONEY: readonly Resource[] = ['agencies', 'tax-rates', 'accounts']
+export const ALL_SET_UP: readonly Resource[] = [...FOR_MONEY, 'items', 'parties']
+
 export async function connectedSystems(trx: Transaction, entityId: string): Promise<SystemRow[]> {
   return trx('system').where({ entity_id: entityId }).whereNull('disconnected_at').orderByRaw(`role = 'ledger' desc, name`)
 }
 
-export async function loadHeld(trx: Transaction, entityId: string): Promise<HeldSystem[]> {
+export async function loadHeld(trx: Transaction, entityId: string, resources: readonly Resource[] = FOR_MONEY): Promise<HeldSystem[]> {
   const systems = await connectedSystems(trx, entityId)
-  const links = (await trx('link').where({ entity_id: entityId }).select('system_id as systemId', 'kind', 'object_id as objectId', 'baseline_id as baselineId')) as Link[]
-  const objects = (await trx('held_object').where({ entity_id: entityId, removed: false }).orderBy('object_id')
-    .select('system_id', 'resource', 'object_id as id', 'revision', 'value')) as (Held<unknown> & { system_id: string; resource: Resource })[]
+  const links = groupBy((await trx('link').where({ entity_id: entityId }).select('system_id as systemId', 'kind', 'object_id as objectId', 'baseline_id as baselineId')) as Link[], (link) => link.systemId)
+  const objects = groupBy((await trx('held_object').where({ entity_id: entityId, removed: false }).whereIn('resource', [...resources]).orderBy('object_id')
+    .select('system_id', 'resource', 'object_id as id', 'revision', 'value')) as (Held<unknown> & { system_id: string; resource: Resource })[], (o) => `${o.system_id}/${o.resource}`)
+  const renamed = (await trx('link as l').join('held_object as h', (on) => void on.on('h.entity_id', 'l.entity_id').on('h.system_id', 'l.system_id').on('h.object_id', 'l.object_id'))
+    .where({ 'l.entity_id': entityId, 'l.kind': 'item', 'h.resource': 'items' }).select('l.system_id', 'l.baseline_id', trx.raw(`h.value->>'code' as code`))) as { system_id: string; baseline_id: string; code: string }[]
+  const items = new Map(renamed.map((r) => [`${r.system_id}/${r.code}`, r.baseline_id]))
 
   return systems.map((row) => {
-    const own = links.filter((link) => link.systemId === row.system_id)
+    const own = links.get(row.system_id) ?? []
+    const byObject = new Map(own.map((link) => [`${link.kind}/${link.objectId}`, link.baselineId]))
+    const byBaseline = groupBy(own, (link) => `${link.kind}/${link.baselineId}`)
     const of = <R extends Resource>(resource: R): Held<z.infer<(typeof RESOURCES)[R]>>[] =>
-      objects.filter((o) => o.system_id === row.system_id && o.resource === resource).map(({ id, revision, value }) => ({ id, revision, value: value as z.infer<(typeof RESOURCES)[R]> }))
+      (objects.get(`${row.system_id}/${resource}`) ?? []).map(({ id, revision, value }) => ({ id, revision, value: value as z.infer<(typeof RESOURCES)[R]> }))
     const accounts = of('accounts')
-    const linked = (kind: LinkKind, objectId: string): string | null => own.find((l) => l.kind === kind && l.objectId === objectId)?.baselineId ?? null
+    const numbers = new Map(accounts.map((a) => [a.id, a.value.number]))
+    const names = new Map(accounts.map((a) => [a.value.number, a.value.name]))
+    const linkOf = (kind: LinkKind, objectId: string): string | null => byObject.get(`${kind}/${objectId}`) ?? null
     return {
-      row,
-      agencies: of('agencies'),
-      rates: of('tax-rates'),
-      accounts,
-      agencyOf: (objectId) => linked('agency', objectId),
-      combinedRateOf: (objectId) => linked('combined-rate', objectId),
-      linkedTo: (kind, baselineId) => own.filter((l) => l.kind === kind && l.baselineId === baselineId).map((l) => l.objectId),
-      accountName: (number) => `${number} ${accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim(),
-      accountNumber: (accountId) => accounts.find((a) => a.id === accountId)?.value.number ?? null,
+      row, accounts, links: own, linkOf,
+      agencies: of('agencies'), rates: of('tax-rates'), items: of('items'), parties: of('parties'),
+      agencyOf: (objectId) => linkOf('agency', objectId),
+      combinedRateOf: (objectId) => linkOf('combined-rate', objectId),
+      itemOf: (code) => items.get(`${row.system_id}/${code}`) ?? code,
+      partyOf: (id) => linkOf('party', id) ?? id,
+      linkedTo: (kind, baselineId) => (byBaseline.get(`${kind}/${baselineId}`) ?? []).map((l) => l.objectId),
+      accountName: (number) => `${number} ${names.get(number) ?? ''}`.trim(),
+      accountNumber: (accountId) => (accountId === null ? null : (numbers.get(accountId) ?? null)),
     }
   })
 }

@@ -1,6 +1,6 @@
 import type { PathView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
-import { agreementGrid, stakeOfMonth } from '../align/grid.ts'
+import { findingsOfMonth, stakeOfMonth } from '../align/grid.ts'
 import type { Transaction } from '../database/connection.ts'
 import { currentRun } from '../jobs/routes.ts'
 import { connectedSystems } from './held.ts'
@@ -12,7 +12,7 @@ export async function pathView(trx: Transaction, entityId: string, month: string
   const failing = (await trx('readiness').where({ entity_id: entityId, state: 'fails' }).select('system_id', 'check_code')) as { system_id: string; check_code: string }[]
   const blocked = failing.filter((f) => CHECKS.find((c) => c.code === f.check_code)?.blocks)
   const checked = ((await trx('readiness').where({ entity_id: entityId }).distinct('system_id')) as { system_id: string }[]).map((r) => r.system_id)
-  const [agencies, rates] = [await agreementGrid(trx, entityId, month, currency, 'agency'), await agreementGrid(trx, entityId, month, currency, 'combined-rate')]
+  const byKind = await findingsOfMonth(trx, entityId, month)
   const post = (await trx('source_document as d').leftJoin('booking as b', (on) => void on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id').on('b.kind', 'd.kind'))
     .leftJoin(trx('tax_fact').where({ entity_id: entityId, voice: 'stated' }).groupBy('unit_id').select('unit_id', trx.raw('sum(in_base) as tax')).as('f'), 'f.unit_id', trx.raw(`'doc:' || d.system_id || ':' || d.document_id`))
     .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void'])
@@ -22,7 +22,7 @@ export async function pathView(trx: Transaction, entityId: string, month: string
   return {
     currency,
     connect: { systems: systems.length, ready: systems.filter((s) => checked.includes(s.system_id) && !blocked.some((b) => b.system_id === s.system_id)).length, failing: blocked.length, pulled: Number(post.documents) > 0 },
-    align: { findings: agencies.findings + rates.findings, stake: formatAmount(await stakeOfMonth(trx, entityId, month), currency) },
+    align: { findings: Object.values(byKind).reduce((total, n) => total + n, 0), byKind, stake: formatAmount(await stakeOfMonth(trx, entityId, month), currency) },
     post: { waiting: Number(post.waiting), failed: Number(post.failed), tax: formatAmount(BigInt(post.tax), currency) },
     tieout: { unproved: formatAmount(BigInt(unit.unproved), currency), documents: Number(unit.documents) },
     run: await currentRun(trx, entityId),

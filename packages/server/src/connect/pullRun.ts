@@ -1,4 +1,5 @@
 import { inEntity, type Transaction } from '../database/connection.ts'
+import { ensureAligned, noteSetUp } from '../align/build.ts'
 import { noteRun } from '../jobs/runs.ts'
 import { Problem } from '../faults/problem.ts'
 import { recogniseBooked } from '../post/rehearse.ts'
@@ -47,9 +48,11 @@ export async function pullAndProve(services: Services, entityId: string, runId: 
   await noteRun(database, entityId, runId, { step: 'proving' })
   await inEntity(database, entityId, async (trx) => {
     await noteBooked(trx, entityId)
-    const { months, touched } = await touchedBy(trx, entityId)
+    const { months, touched, setUp } = await touchedBy(trx, entityId)
+    if (setUp) await noteSetUp(trx, entityId)
     for (const each of new Set([...months, month])) await prove(trx, entityId, each, touched)
     await trx('pull').where({ entity_id: entityId }).whereNull('proved_at').update({ proved_at: trx.fn.now() })
+    await ensureAligned(trx, entityId, month)
   })
   return reports
 }

@@ -20,13 +20,14 @@ const BYSTANDERS: readonly string[] = ['items', 'parties']
  * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: everything where
  * a set-up changed, else the documents and entries that did, with the credit notes of each document and the entries that stand behind it.
  */
-export async function touchedBy(trx: Transaction, entityId: string): Promise<{ readonly months: readonly string[]; readonly touched: Touched }> {
+export async function touchedBy(trx: Transaction, entityId: string): Promise<{ readonly months: readonly string[]; readonly touched: Touched; readonly setUp: boolean }> {
   const rows = (await trx('held_change as c').join('pull as p', (on) => void on.on('p.entity_id', 'c.entity_id').on('p.pull_id', 'c.pull_id'))
     .where({ 'c.entity_id': entityId }).whereNull('p.proved_at').select('c.system_id', 'c.resource', 'c.object_id', 'c.before', 'c.after')) as ChangeRow[]
   const of = groupBy(rows, (row) => row.resource)
   const documents = of.get('documents') ?? []
   const entries = of.get('journal-entries') ?? []
-  if ([...of.keys()].some((resource) => !['documents', 'journal-entries', ...BYSTANDERS].includes(resource))) return { months: await monthsOf(trx, entityId), touched: 'all' }
+  const setUp = [...of.keys()].some((resource) => !['documents', 'journal-entries'].includes(resource))
+  if ([...of.keys()].some((resource) => !['documents', 'journal-entries', ...BYSTANDERS].includes(resource))) return { months: await monthsOf(trx, entityId), touched: 'all', setUp }
 
   const versions = entries.flatMap(({ before, after }) => [before, after]).filter((value): value is JournalEntry => value !== null)
   const booked = versions.flatMap(({ externalId }) => (externalId === null ? [] : [documentOf(entityId, externalId)]))
@@ -38,7 +39,7 @@ export async function touchedBy(trx: Transaction, entityId: string): Promise<{ r
     { e: entityId, d: [...all] },
   )) as { rows: { period: string }[] }
   return {
-    months: [...new Set([...periods.map((r) => r.period), ...versions.map((v) => v.postingDate.slice(0, 7))])].sort(),
+    setUp, months: [...new Set([...periods.map((r) => r.period), ...versions.map((v) => v.postingDate.slice(0, 7))])].sort(),
     touched: { documents: all, entries: new Set([...entries.map((e) => e.object_id), ...behind]) },
   }
 }

@@ -1,4 +1,5 @@
 import { combinedRatesOf } from '@axion/core'
+import { noteFacts } from '../align/build.ts'
 import { crosswalk, type Crosswalk } from '../align/crosswalk.ts'
 import { stakesOf } from '../align/stake.ts'
 import { loadBaseline } from '../baseline/load.ts'
@@ -34,6 +35,7 @@ export async function prove(trx: Transaction, entityId: string, period: string, 
   await followBookings(trx, entityId, period)
   await rankCauses(trx, entityId, period)
   await noteHistory(trx, grounds, period)
+  await noteFacts(trx, entityId)
 }
 
 /** Proves every month of documents anew, and the month being worked in. */

@@ -61,20 +61,20 @@ export function isCorrection(externalId: string | null): boolean {
 }
 
 /** A document in exact amounts, with what a credit note credits. */
-export function taxDocumentOf(stored: StoredDocument, index: BaselineIndex, baseCurrency: string, family: Family | null): { decoded: DecodedDocument; document: TaxDocument } {
+export function taxDocumentOf(stored: StoredDocument, system: HeldSystem, index: BaselineIndex, baseCurrency: string, family: Family | null): { decoded: DecodedDocument; document: TaxDocument } {
   const decoded = decodeDocument(stored.value)
-  const original = family ? originalOf(family, stored, index, baseCurrency) : null
-  return { decoded, document: toTaxDocument(stored.document_id, decoded, { itemTaxCodeOf: index.itemTaxCodeOf, baseCurrency, original }) }
+  const original = family ? originalOf(family, stored, system, index, baseCurrency) : null
+  return { decoded, document: toTaxDocument(stored.document_id, decoded, { itemTaxCodeOf: (code) => index.itemTaxCodeOf(system.itemOf(code)), partyOf: system.partyOf, baseCurrency, original }) }
 }
 
 /** The original as it stands now, and how much of each of its lines earlier credit notes took. */
-function originalOf({ original, credits }: Family, credit: StoredDocument, index: BaselineIndex, baseCurrency: string): CreditedOriginal {
-  const { document } = taxDocumentOf(original, index, baseCurrency, null)
+function originalOf({ original, credits }: Family, credit: StoredDocument, system: HeldSystem, index: BaselineIndex, baseCurrency: string): CreditedOriginal {
+  const { document } = taxDocumentOf(original, system, index, baseCurrency, null)
   const before = new Map<string, bigint>()
   const isEarlier = ({ value }: StoredDocument): boolean => value.documentDate < credit.value.documentDate || (value.documentDate === credit.value.documentDate && value.number < credit.value.number)
   for (const earlier of credits.filter((c) => c.document_id !== credit.document_id && !['draft', 'void'].includes(c.status) && isEarlier(c))) {
     // What a credit takes of a line is its amount less its share of the credit's own discount.
-    for (const { line, amount } of priced(taxDocumentOf(earlier, index, baseCurrency, null).document, false)) {
+    for (const { line, amount } of priced(taxDocumentOf(earlier, system, index, baseCurrency, null).document, false)) {
       if (line.credits != null) before.set(line.credits, (before.get(line.credits) ?? 0n) - amount)
     }
   }
@@ -83,7 +83,7 @@ function originalOf({ original, credits }: Family, credit: StoredDocument, index
 
 /** What the source states and the baseline expects of a document. A void document states and expects nothing. */
 export function sourceUnit(stored: StoredDocument, system: HeldSystem, index: BaselineIndex, baseCurrency: string, family: Family | null): SourceUnit {
-  const { decoded, document } = taxDocumentOf(stored, index, baseCurrency, family)
+  const { decoded, document } = taxDocumentOf(stored, system, index, baseCurrency, family)
   const determination = withExchange(determine(document, index), document, baseCurrency)
   const taxes = decoded.taxes.flatMap((tax) =>
     tax.components?.map((c) => ({ rateId: tax.taxRateId, agency: system.agencyOf(c.agencyId), base: tax.base, tax: c.tax })) ?? [{ rateId: tax.taxRateId, agency: null, base: tax.base, tax: tax.tax }],

@@ -1,46 +1,69 @@
 <script setup lang="ts">
-import type { GridCell, GridRow, GridView, Remedy } from '@axion/contract'
-import { computed, ref } from 'vue'
+import { ALIGN_KINDS, LINK_KIND_OF, type AlignKind, type GridCell, type GridRow, type Remedy } from '@axion/contract'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
 import { count, isNil, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
-import { useRows } from '../grid/useRows.ts'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
-import { useView } from '../shell/useView.ts'
 import MendDialog from '../tieout/MendDialog.vue'
 import type { Mending } from '../tieout/mendWords.ts'
+import LinkChoice from './LinkChoice.vue'
 import RowDetail from './RowDetail.vue'
-import { EVIDENCE_WORDS } from './words.ts'
+import { useGrid } from './useGrid.ts'
+import { KIND_WORDS, SEVERITY_WORDS } from './words.ts'
 
 const route = useRoute()
 const router = useRouter()
-const kind = computed(() => route.params['kind'] as 'rates' | 'agencies')
-const { view, refused } = useView<GridView>(() => `/align/${kind.value}`)
+const kind = computed(() => route.params['kind'] as AlignKind)
+const words = computed(() => KIND_WORDS[kind.value])
+const linkKind = computed(() => LINK_KIND_OF[kind.value])
 const { api, changed, path } = useMonth()
 const evidence = useEvidence()
 const format = useFormat()
 const linkRefused = ref<Refused | null>(null)
 const mending = ref<Mending | null>(null)
-function mend(remedy: Remedy | undefined): void {
-  if (remedy) mending.value = { remedies: [remedy], asks: false }
-}
-const only = computed(() => route.query['only'] === 'differs')
-const linkKind = computed(() => (kind.value === 'rates' ? 'combined-rate' : 'agency'))
+const scroller = ref<HTMLElement | null>(null)
+const filter = ref<HTMLInputElement | null>(null)
+/** Heights of a row and of the table's head, in pixels. */
+const ROW = 29
+const HEAD = 46
 
-const rows = computed(() => (view.value?.rows ?? []).filter((row) => !only.value || row.cells.some((c) => !['agrees', 'not-needed'].includes(c.state))))
-const { chosen, row, choose } = useRows(() => rows.value, (r) => r.id, (r) => {
-  if (!isNil(r.stake)) evidence.show({ of: 'stake', finding: r.findings })
+const grid = useGrid(() => kind.value, (row) => {
+  if (!isNil(row.stake)) evidence.show({ of: 'stake', finding: row.keys })
+}, (at) => virtual.value.scrollToIndex(at, { align: 'auto' }))
+const { view, refused, chosen, row } = grid
+const virtual = useVirtualizer(computed(() => ({ count: view.value?.total ?? 0, getScrollElement: () => scroller.value, estimateSize: () => ROW, overscan: 12, initialRect: { width: 1000, height: 700 }, scrollPaddingStart: HEAD, scrollPaddingEnd: ROW })))
+const inSight = computed(() => virtual.value.getVirtualItems())
+const above = computed(() => inSight.value[0]?.start ?? 0)
+const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (inSight.value.at(-1)?.end ?? 0)))
+watch(inSight, (items) => {
+  const [first] = items
+  if (first) grid.want(first.index, (items.at(-1)?.index ?? first.index) + 1)
 })
-const STATE: Readonly<Record<GridCell['state'], 'holds' | 'breaks' | 'asks' | 'open'>> = { agrees: 'holds', differs: 'breaks', proposed: 'asks', question: 'asks', absent: 'breaks', 'not-needed': 'open', 'not-pulled': 'open' }
+watch(kind, () => scroller.value?.scrollTo?.({ top: 0 }))
+watch(row, async (now, before) => {
+  // The detail takes height from the table: what was chosen stays in sight.
+  if ((now === null) === (before === null)) return
+  await nextTick()
+  if (chosen.value >= 0) virtual.value.scrollToIndex(chosen.value, { align: 'auto' })
+})
 
-async function change(method: 'PUT' | 'DELETE' | 'POST', path: string, body: unknown): Promise<void> {
+const query = (key: string): string | undefined => (typeof route.query[key] === 'string' ? route.query[key] : undefined)
+function set(change: Readonly<Record<string, string | undefined>>): void {
+  void router.replace({ query: { ...route.query, row: undefined, ...change } })
+}
+const only = computed(() => query('only') === 'differs')
+const STATE: Readonly<Record<GridCell['state'], 'holds' | 'breaks' | 'asks' | 'open'>> = { agrees: 'holds', differs: 'breaks', proposed: 'asks', question: 'asks', absent: 'breaks', 'not-needed': 'open', 'not-pulled': 'open', none: 'open' }
+
+async function change(method: 'PUT' | 'DELETE' | 'POST', to: string, body: unknown): Promise<void> {
   linkRefused.value = null
   try {
-    await call(method, api.value + path, body)
+    await call(method, api.value + to, body)
     await changed()
   } catch (error) {
     linkRefused.value = asRefused(error)
@@ -48,31 +71,34 @@ async function change(method: 'PUT' | 'DELETE' | 'POST', path: string, body: unk
 }
 const link = (systemId: string, objectId: string, baselineId: string): Promise<void> => change('PUT', '/links', { systemId, kind: linkKind.value, objectId, baselineId })
 const unlink = (systemId: string, objectId: string): Promise<void> => change('DELETE', '/links', { systemId, kind: linkKind.value, objectId })
-const acceptClear = (): Promise<void> => change('POST', '/links/clear', { kinds: [linkKind.value] })
+const acceptClear = (): Promise<void> => change('POST', '/links/clear', { kinds: [kind.value] })
 async function acceptRow(target: GridRow | null): Promise<void> {
-  for (const cell of target?.cells ?? []) for (const object of cell.objects.filter((o) => !o.linked)) await link(cell.systemId, object.id, target?.id ?? '')
+  if (!target || target.extra) return
+  for (const cell of target.cells) for (const object of cell.objects.filter((o) => !o.linked)) await link(cell.systemId, object.id, target.id)
+}
+function mend(remedy: Remedy | undefined): void {
+  if (remedy) mending.value = { remedies: [remedy], asks: false }
 }
 useKeys(() => [
   { key: 'a', does: 'accept the row’s proposed links', act: () => void acceptRow(row.value) },
   { key: 'm', does: 'mend the row’s difference', act: () => mend(row.value?.cells.flatMap((c) => c.remedies)[0]) },
-  { key: 'f', does: 'only what differs', act: () => void router.replace({ query: { ...route.query, only: only.value ? undefined : 'differs' } }) },
+  { key: 'f', does: 'only what differs', act: () => set({ only: only.value ? undefined : 'differs' }) },
+  { key: '/', does: 'filter by name or code', act: () => filter.value?.focus() },
 ])
-const groups = computed(() => [...new Set(rows.value.map((r) => r.group))])
-const target = ref<Readonly<Record<string, string>>>({})
-function setTarget(id: string, event: Event): void {
-  target.value = { ...target.value, [id]: (event.target as HTMLSelectElement).value }
-}
+/** A group's name stands once, where it begins. */
+const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !== grid.rowAt(at)?.group
 </script>
 
 <template>
-  <main class="page">
+  <main class="page fit">
     <div class="head">
       <div>
-        <p class="question">Do the systems agree with the baseline on {{ kind === 'rates' ? 'combined rates' : 'agencies' }}?</p>
+        <p class="question">{{ words.question }}</p>
         <p v-if="view" class="verdict" data-verdict>
-          <template v-if="view.systems.every((s) => s.pulledAt === null)"><strong>Not known yet.</strong> Pull the systems in Connect</template>
-          <template v-else-if="view.findings === 0"><strong>Yes.</strong> {{ count(view.rows.length, kind === 'rates' ? 'rate' : 'agency', kind === 'rates' ? 'rates' : 'agencies') }} in {{ count(view.systems.length, 'system') }} agree</template>
-          <template v-else><strong>No: {{ count(view.findings, 'finding') }}</strong><template v-if="!isNil(view.stake)">{{ view.findings === 1 ? ' puts ' : ' put ' }}<Amount :value="view.stake" :of="{ of: 'stake', kind: linkKind }" breaks /> {{ view.currency }} of the month’s tax at stake</template></template>
+          <template v-if="view.inBaseline === 0"><strong>Not known yet.</strong> The baseline has no {{ words.many }}</template>
+          <template v-else-if="view.systems.every((s) => s.pulledAt === null)"><strong>Not known yet.</strong> Pull the systems in Connect</template>
+          <template v-else-if="view.findings === 0"><strong>Yes.</strong> {{ count(view.inBaseline, words.one, words.many) }} in {{ count(view.systems.length, 'system') }}: nothing is astray</template>
+          <template v-else><strong>No: {{ count(view.findings, 'finding') }}</strong><template v-if="!isNil(view.stake) && linkKind">{{ view.findings === 1 ? ' puts ' : ' put ' }}<Amount :value="view.stake" :of="{ of: 'stake', kind: linkKind }" breaks /> {{ view.currency }} of the month’s tax at stake</template></template>
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
@@ -80,71 +106,82 @@ function setTarget(id: string, event: Event): void {
         <button v-if="view && view.clearLinks > 0" class="do first" type="button" @click="acceptClear">Accept {{ count(view.clearLinks, 'clear link') }}</button>
       </div>
     </div>
-    <div class="tabs">
-      <RouterLink class="plain" :class="{ chosen: kind === 'rates' }" :to="{ params: { ...route.params, kind: 'rates' } }">Combined rates</RouterLink>
-      <RouterLink class="plain" :class="{ chosen: kind === 'agencies' }" :to="{ params: { ...route.params, kind: 'agencies' } }">Agencies</RouterLink>
-      <span class="soft push"><template v-if="path">{{ count(path.align.findings, 'finding') }} in both · </template><button type="button" class="plain" @click="router.replace({ query: { ...route.query, only: only ? undefined : 'differs' } })">{{ only ? 'show all' : 'only what differs' }}</button></span>
+    <nav class="tabs" aria-label="What is aligned">
+      <RouterLink v-for="each in ALIGN_KINDS" :key="each" class="plain" :class="{ chosen: kind === each }" :to="{ params: { ...route.params, kind: each } }">{{ KIND_WORDS[each].title }}<small v-if="path && path.align.byKind[each] > 0">{{ path.align.byKind[each] }}</small></RouterLink>
+    </nav>
+    <div class="bar">
+      <input ref="filter" type="search" :value="query('search') ?? ''" placeholder="Name or code" aria-label="Filter by name or code" @change="set({ search: ($event.target as HTMLInputElement).value || undefined })" />
+      <select v-if="view && (view.byCode.length > 0 || query('code'))" :value="query('code') ?? ''" aria-label="Filter by finding" @change="set({ code: ($event.target as HTMLSelectElement).value || undefined })">
+        <option value="">every finding</option>
+        <option v-for="each in view.byCode" :key="each.code" :value="each.code">{{ each.title }} ({{ each.findings }})</option>
+      </select>
+      <label class="soft">in order of <select :value="query('sort') ?? 'name'" aria-label="Order" @change="set({ sort: ($event.target as HTMLSelectElement).value === 'name' ? undefined : ($event.target as HTMLSelectElement).value })">
+        <option value="name">the baseline</option><option value="stake">what is at stake</option><option value="findings">findings</option><option value="documents">documents touched</option>
+      </select></label>
+      <button type="button" class="plain" @click="set({ only: only ? undefined : 'differs' })">{{ only ? 'show all' : 'only what differs' }} <kbd>f</kbd></button>
+      <span v-if="view" class="soft push">{{ count(view.total, 'row') }}<template v-if="view.total !== view.inBaseline">, {{ view.inBaseline }} in the baseline</template></span>
     </div>
     <p v-if="refused ?? linkRefused" class="note bad" role="alert">{{ (refused ?? linkRefused)?.says }} {{ (refused ?? linkRefused)?.mend }}</p>
 
-    <div v-if="view" class="wide">
-      <table class="sheet grid">
+    <div v-if="view && view.total === 0" class="empty"><strong>Nothing here</strong>{{ view.findings === 0 && only ? 'Everything agrees.' : 'No row fits the filter.' }}</div>
+    <div v-show="view && view.total > 0" ref="scroller" class="scroll rows" tabindex="0" role="region" :aria-label="words.title">
+      <table v-if="view" class="sheet grid" :aria-rowcount="view.total">
         <thead>
           <tr>
-            <th scope="col">Baseline</th><th scope="col">{{ kind === 'rates' ? 'Components, %' : 'Collects for' }}</th><th scope="col" :class="{ n: kind === 'rates' }">{{ kind === 'rates' ? 'Total' : 'Account' }}</th>
+            <th v-for="(head, at) in words.columns" :key="head" scope="col" :class="{ n: at === 3 && words.figure }">{{ head }}</th>
             <th v-for="system in view.systems" :key="system.id" scope="col" class="system">
               {{ system.name }}<small>{{ system.pulledAt ? `pulled ${format.instant(system.pulledAt)}` : 'not pulled' }}<template v-if="system.changes > 0">, {{ count(system.changes, 'change') }}</template></small>
             </th>
             <th scope="col" class="n">Touches</th><th scope="col" class="n">At stake, {{ view.currency }}</th>
           </tr>
         </thead>
-        <tbody v-for="group in groups" :key="group">
-          <tr class="group"><td :colspan="5 + view.systems.length">{{ group }}</td></tr>
-          <template v-for="(r, at) in rows" :key="r.id">
-            <tr v-if="r.group === group" :class="{ chosen: at === chosen }" :data-row="r.id" @click="choose(at)">
-              <td class="strong" :title="r.name">{{ r.name }}</td><td class="soft" :title="r.detail">{{ r.detail }}</td><td :class="kind === 'rates' ? 'n strong' : 'soft'">{{ r.total }}</td>
-              <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
-                <span class="cell"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="cell.objects.some((o) => !o.linked)" class="tolink">not linked</small></span>
-              </td>
-              <td class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
-              <td class="n"><Amount :value="r.stake" :of="{ of: 'stake', finding: r.findings }" breaks /></td>
+        <tbody>
+          <tr v-if="above > 0" aria-hidden="true"><td class="gap" :style="{ height: `${above}px` }" :colspan="6 + view.systems.length" /></tr>
+          <template v-for="{ index: at } in inSight" :key="grid.rowAt(at)?.id ?? at">
+            <tr v-if="!grid.rowAt(at)"><td class="soft" :colspan="6 + view.systems.length">reading</td></tr>
+            <tr v-else :class="{ chosen: at === chosen }" :data-row="grid.rowAt(at)?.extra ? undefined : grid.rowAt(at)?.id" :data-extra="grid.rowAt(at)?.extra?.objectId" :aria-rowindex="at + 1" @click="grid.choose(at)">
+              <template v-for="r in [grid.rowAt(at) as GridRow]" :key="r.id">
+                <td class="strong" :title="r.name">{{ r.name }}</td>
+                <template v-if="r.extra">
+                  <td class="soft" :title="`Held by ${r.extra.system}, linked to nothing`">only {{ r.detail }}</td>
+                  <td class="candidates" colspan="2"><LinkChoice :row="r" :kind="kind" @link="link(r.extra.systemId, r.extra.objectId, $event)" /></td>
+                </template>
+                <template v-else>
+                  <td class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td class="soft" :title="r.detail">{{ r.detail }}</td><td :class="words.figure ? 'n strong' : 'strong'" :title="r.total">{{ r.total }}</td>
+                </template>
+                <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
+                  <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small></span>
+                </td>
+                <td class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
+                <td class="n"><Amount :value="r.stake" :of="{ of: 'stake', finding: r.keys }" breaks /></td>
+              </template>
             </tr>
           </template>
-        </tbody>
-        <tbody v-if="view.extras.length > 0">
-          <tr class="group"><td :colspan="5 + view.systems.length">Held by a system, and linked to nothing</td></tr>
-          <tr v-for="extra in view.extras" :key="extra.systemId + extra.id" :data-extra="extra.id">
-            <td class="strong" :title="extra.name">{{ extra.name }}</td><td class="soft">in {{ extra.system }}</td><td class="n breaks" :title="extra.words">{{ extra.words }}</td>
-            <td :colspan="view.systems.length" class="candidates">
-              <select :value="target[extra.id] ?? extra.candidates[0]?.id ?? ''" :aria-label="`What ${extra.name} is`" @change="setTarget(extra.id, $event)">
-                <option value="" disabled>choose what it is</option>
-                <option v-for="r in view.rows" :key="r.id" :value="r.id">{{ r.name }}</option>
-              </select>
-              <button class="do small" type="button" :disabled="!(target[extra.id] ?? extra.candidates[0]?.id)" @click="link(extra.systemId, extra.id, target[extra.id] ?? extra.candidates[0]?.id ?? '')">Link</button>
-              <span v-if="extra.candidates[0]" class="soft">{{ extra.candidates.length > 1 ? `${extra.candidates.length} candidates` : extra.candidates[0].evidence.map((e) => EVIDENCE_WORDS[e]).join(', ') }}</span>
-            </td>
-            <td class="n soft">{{ extra.documents === 0 ? '–' : count(extra.documents, 'doc') }}</td>
-            <td class="n"><Amount :value="extra.stake" :of="{ of: 'stake', finding: extra.finding }" breaks /></td>
-          </tr>
+          <tr v-if="below > 0" aria-hidden="true"><td class="gap" :style="{ height: `${below}px` }" :colspan="6 + view.systems.length" /></tr>
         </tbody>
       </table>
     </div>
-    <RowDetail v-if="row && view" :row="row" :view="view" @link="link" @unlink="unlink" @mend="mend" />
+    <RowDetail v-if="row && view" :row="row" :view="view" :severity="SEVERITY_WORDS" @link="link" @unlink="unlink" @mend="mend" />
     <MendDialog v-model="mending" />
   </main>
 </template>
 
 <style scoped>
-.tabs { display: flex; gap: 20px; align-items: center; margin-bottom: 8px; }
-.tabs .plain.chosen { border-bottom: 2px solid var(--plum); padding-bottom: 2px; }
-.push { margin-left: auto; font-size: 14px; }
+.tabs { display: flex; gap: 22px; align-items: center; margin-bottom: 8px; flex-wrap: wrap; }
+.tabs .plain { text-decoration: none; font-size: 15px; padding-bottom: 2px; border-bottom: 2px solid transparent; }
+.tabs .plain.chosen { border-bottom-color: var(--plum); }
+.tabs small { margin-left: 6px; color: var(--rust); font-weight: 600; }
+.bar { display: flex; gap: 16px; align-items: center; margin-bottom: 8px; font-size: 14px; flex-wrap: wrap; }
+.bar input, .bar select { font: inherit; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; height: 26px; }
+.bar input { width: 190px; }
+.push { margin-left: auto; font-size: 13.5px; }
+.rows { flex: 1; min-height: 200px; }
 .system { border-left: 1px solid var(--rule); }
 th small { display: block; font-weight: 400; font-size: 12px; }
 .cell > :first-child { min-width: 0; }
 .cell > :first-child :deep(span) { overflow: hidden; text-overflow: ellipsis; }
 .cell { display: flex; justify-content: space-between; gap: 10px; align-items: baseline; }
 .tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; }
-.candidates { display: table-cell; max-width: none !important; }
-select { font: inherit; font-size: 14px; background: var(--sheet); color: var(--ink); border: 1px solid var(--hair); height: 25px; max-width: 210px; }
-.small { min-height: 25px; padding: 0 10px; margin: 0 8px; }
+.candidates { max-width: 340px !important; }
+.sheet td.gap { padding: 0; border: 0; }
 </style>

@@ -1,34 +1,37 @@
 <script setup lang="ts">
-import type { GridRow, GridView, Remedy } from '@axion/contract'
+import type { GridRow, GridView, Remedy, Severity } from '@axion/contract'
 import { computed } from 'vue'
 import StateMark from '../figures/StateMark.vue'
 import { EVIDENCE_WORDS } from './words.ts'
 
 /** A row opened into its fields side by side, with what can be done about each system's object. */
-const props = defineProps<{ row: GridRow; view: GridView }>()
+const props = defineProps<{ row: GridRow; view: GridView; severity: Readonly<Record<Severity, string>> }>()
 defineEmits<{ link: [systemId: string, objectId: string, baselineId: string]; unlink: [systemId: string, objectId: string]; mend: [remedy: Remedy] }>()
 const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.map((object) => ({ cell, object, system: props.view.systems.find((s) => s.id === cell.systemId)?.name ?? '' }))))
 </script>
 
 <template>
   <section class="detail" :aria-label="`${row.name}, field by field`">
+    <ul v-if="row.findings.length > 0" class="findings">
+      <li v-for="finding in row.findings" :key="finding.key" :data-finding="finding.code"><b :class="finding.severity">{{ severity[finding.severity] }}</b> <span>{{ finding.says }}</span> <span class="soft">{{ finding.mend }}</span></li>
+    </ul>
     <div v-for="{ cell, object, system } in objects" :key="cell.systemId + object.id" class="object" :data-object="object.id">
       <h3>{{ system }}: <template v-if="object.names"><span v-for="(piece, at) in object.names.right" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></template><template v-else>{{ object.name }}</template></h3>
       <p v-if="object.names" class="soft">The baseline: <span v-for="(piece, at) in object.names.left" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></p>
-      <p v-if="!object.linked" class="soft">Proposed for {{ object.evidence.map((e) => EVIDENCE_WORDS[e]).join(', ') }}</p>
+      <p v-if="!object.linked && object.evidence.length > 0" class="soft">Proposed for {{ object.evidence.map((e) => EVIDENCE_WORDS[e]).join(', ') }}</p>
       <p v-for="field in object.fields" :key="field.field" class="field"><span>{{ field.field }}</span><b>{{ field.ours }}</b><StateMark :state="field.agrees ? 'holds' : 'breaks'" :word="field.theirs ?? 'not held'" /></p>
       <div class="actions">
-        <button v-if="!object.linked" class="do small first" type="button" @click="$emit('link', cell.systemId, object.id, row.id)">Accept the link <kbd>a</kbd></button>
+        <button v-if="!object.linked && !row.extra" class="do small first" type="button" @click="$emit('link', cell.systemId, object.id, row.id)">Accept the link <kbd>a</kbd></button>
         <button v-for="remedy in cell.remedies" :key="JSON.stringify(remedy)" class="do small" type="button" @click="$emit('mend', remedy)">Send the baseline’s value to {{ system }} <kbd>m</kbd></button>
-        <button v-if="object.linked" class="plain" type="button" @click="$emit('unlink', cell.systemId, object.id)">Take the link back</button>
+        <button v-if="object.linked && object.finding !== ''" class="plain" type="button" @click="$emit('unlink', cell.systemId, object.id)">Take the link back</button>
       </div>
     </div>
-    <p v-if="objects.length === 0" class="soft">No system holds anything that looks like it.</p>
+    <p v-if="objects.length === 0 && row.findings.length === 0" class="soft">No system holds anything that looks like it.</p>
   </section>
 </template>
 
 <style scoped>
-.detail { display: grid; grid-template-columns: repeat(auto-fit, minmax(380px, 1fr)); gap: 14px; margin-top: 12px; }
+.detail { max-height: 46%; overflow-y: auto; display: grid; grid-template-columns: repeat(auto-fit, minmax(380px, 1fr)); gap: 14px; margin-top: 12px; }
 .object { background: var(--sheet); border: 1px solid var(--rule); border-left: 3px solid var(--plum); padding: 8px 14px; }
 h3 { font-weight: 600; }
 .odd { background: var(--rust-wash); color: var(--rust); font-weight: 700; outline: 1px solid var(--rust); }
@@ -36,4 +39,8 @@ h3 { font-weight: 600; }
 .field b { text-align: right; font-weight: 600; }
 .actions { display: flex; gap: 10px; margin-top: 8px; align-items: center; flex-wrap: wrap; }
 .small { min-height: 27px; padding: 0 10px; }
+.findings { grid-column: 1 / -1; list-style: none; margin: 0; padding: 0; }
+.findings li { padding: 2px 0; }
+.findings b { font-size: 13px; color: var(--plum); margin-right: 6px; }
+.findings b.stops, .findings b.costs { color: var(--rust); }
 </style>

@@ -2,7 +2,8 @@
 import type { TieOutView } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import { useRouter, type RouteLocationRaw } from 'vue-router'
-import { selectorText } from '@axion/contract'
+import { ALIGN_KINDS, selectorText } from '@axion/contract'
+import { KIND_WORDS } from '../align/words.ts'
 import { call } from './api.ts'
 import { useMonth } from './month.ts'
 
@@ -14,10 +15,10 @@ const text = ref('')
 const chosen = ref(0)
 const documents = ref<readonly { label: string; detail: string; to: RouteLocationRaw }[]>([])
 const params = computed(() => ({ entity: entity.value.id, month: month.value }))
-const pages = computed(() => [
-  { label: 'Close sheet', name: 'close' }, { label: 'Connect', name: 'connect' }, { label: 'Align: combined rates', name: 'align', more: { kind: 'rates' } },
-  { label: 'Align: agencies', name: 'align', more: { kind: 'agencies' } }, { label: 'Post', name: 'post' }, { label: 'Tie out', name: 'tie-out' }, { label: 'People', name: 'people' }, { label: 'Audit trail', name: 'trail' }, { label: 'Practice', name: 'practice' },
-].map((page) => ({ label: page.label, detail: 'page', to: { name: page.name, params: { ...params.value, ...page.more } } })))
+const pages = computed(() => ([
+  { label: 'Close sheet', name: 'close' }, { label: 'Connect', name: 'connect' }, ...ALIGN_KINDS.map((kind) => ({ label: `Align: ${KIND_WORDS[kind].title.toLowerCase()}`, name: 'align', more: { kind } })),
+  { label: 'Post', name: 'post' }, { label: 'Tie out', name: 'tie-out' }, { label: 'People', name: 'people' }, { label: 'Audit trail', name: 'trail' }, { label: 'Practice', name: 'practice' },
+] as readonly { readonly label: string; readonly name: string; readonly more?: object }[]).map((page) => ({ label: page.label, detail: 'page', to: { name: page.name, params: { ...params.value, ...page.more } } })))
 const hits = computed(() => [...pages.value.filter((page) => page.label.toLowerCase().includes(text.value.trim().toLowerCase())), ...documents.value].slice(0, 12))
 
 watch(text, async (typed) => {

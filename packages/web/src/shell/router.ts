@@ -16,7 +16,7 @@ export const router = createRouter({
       children: [
         { path: '', name: 'close', component: () => import('../close/CloseSheet.vue') },
         { path: 'connect', name: 'connect', component: () => import('../connect/ConnectPage.vue') },
-        { path: 'align/:kind(rates|agencies)', name: 'align', component: () => import('../align/AlignPage.vue') },
+        { path: 'align/:kind(rates|agencies|codes|items|parties|accounts)', name: 'align', component: () => import('../align/AlignPage.vue') },
         { path: 'align', redirect: (to) => ({ name: 'align', params: { ...to.params, kind: 'rates' } }) },
         { path: 'post', name: 'post', component: () => import('../post/PostPage.vue') },
         { path: 'tie-out', name: 'tie-out', component: () => import('../tieout/TieOutPage.vue') },

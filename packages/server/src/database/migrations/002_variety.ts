@@ -1,4 +1,5 @@
 import type { Knex } from 'knex'
+import { guarded } from './guarded.ts'
 
 /**
  * Documents of every kind and currency, rules and certificates in the baseline, explanations of several assumptions.
@@ -51,11 +52,7 @@ grant select on tie_member to axion_app;
       valid daterange not null, recorded tstzrange not null default tstzrange(now(), null),
       primary key (entity_id, version_id),
       exclude using gist (entity_id with =, object_id with =, valid with &&, recorded with &&));
-      alter table ${table} enable row level security;
-      alter table ${table} force row level security;
-      create policy one_entity on ${table} to axion_app using (entity_id = current_setting('axion.entity', true)) with check (entity_id = current_setting('axion.entity', true));
-      create policy owner on ${table} to axion_owner using (true) with check (true);
-      grant select, insert, update, delete on ${table} to axion_app`)
+      ${guarded(table)}`)
   }
   await knex.raw('grant usage on all sequences in schema public to axion_app')
 }

@@ -1,0 +1,100 @@
+import type { Evidence as CrosswalkEvidence, NamePiece } from '@axion/core'
+import { z } from 'zod'
+import type { FindingCode, Severity } from '../sentences/findings.ts'
+import type { Remedy } from './remedy.ts'
+
+/** What is aligned, in the order of the tabs: a grid each. */
+export const ALIGN_KINDS = ['rates', 'agencies', 'codes', 'items', 'parties', 'accounts'] as const
+export type AlignKind = (typeof ALIGN_KINDS)[number]
+
+/** What a link of a system's object to the baseline is kept under; accounts meet by their numbers and have none. */
+export const LINK_KINDS = ['agency', 'combined-rate', 'item-tax-code', 'item', 'party'] as const
+export type LinkKind = (typeof LINK_KINDS)[number]
+export const LINK_KIND_OF: Readonly<Record<AlignKind, LinkKind | null>> = { rates: 'combined-rate', agencies: 'agency', codes: 'item-tax-code', items: 'item', parties: 'party', accounts: null }
+
+/** `linked` and agreeing, or differing; `proposed` and `question` are not linked yet. */
+export const CELL_STATES = ['agrees', 'differs', 'proposed', 'question', 'absent', 'not-needed', 'not-pulled', 'none'] as const
+export type CellState = (typeof CELL_STATES)[number]
+
+export const GRID_SORTS = ['name', 'stake', 'findings', 'documents'] as const
+/** What of a grid is asked for: filters, the order, and which rows of it. */
+export const GridQuery = z.object({
+  search: z.string().max(200).default(''),
+  only: z.enum(['differs', 'extra', 'stops', 'costs', 'settle']).optional(),
+  system: z.string().max(60).optional().meta({ description: 'Only rows that have a finding in this system' }),
+  code: z.string().max(60).optional().meta({ description: 'Only rows with this finding' }),
+  sort: z.enum(GRID_SORTS).default('name'),
+  offset: z.coerce.number().int().min(0).max(10_000_000).default(0),
+  limit: z.coerce.number().int().min(1).max(500).default(200),
+})
+export type GridQuery = z.infer<typeof GridQuery>
+
+export interface FindingView {
+  readonly key: string
+  readonly code: FindingCode
+  readonly severity: Severity
+  readonly says: string
+  readonly mend: string
+  readonly system: string | null
+}
+
+export interface GridObject {
+  readonly id: string
+  readonly name: string
+  readonly linked: boolean
+  readonly agrees: boolean
+  readonly words: string
+  readonly evidence: readonly CrosswalkEvidence[]
+  readonly clear: boolean
+  readonly names: { readonly left: readonly NamePiece[]; readonly right: readonly NamePiece[] } | null
+  /** Component by component, or field by field, beside the baseline. */
+  readonly fields: readonly { readonly field: string; readonly ours: string; readonly theirs: string | null; readonly agrees: boolean }[]
+  /** Under which its tax at stake is kept. */
+  readonly finding: string
+}
+
+export interface GridCell {
+  readonly systemId: string
+  readonly state: CellState
+  readonly words: string
+  readonly objects: readonly GridObject[]
+  readonly remedies: readonly Remedy[]
+}
+
+/** One object of the baseline, or of a system where the baseline has nothing of it. */
+export interface GridRow {
+  readonly id: string
+  /** Null in the baseline's own rows. */
+  readonly extra: { readonly systemId: string; readonly system: string; readonly objectId: string; readonly candidates: readonly { readonly id: string; readonly name: string; readonly evidence: readonly CrosswalkEvidence[] }[] } | null
+  readonly name: string
+  readonly group: string
+  readonly detail: string
+  readonly total: string
+  readonly cells: readonly GridCell[]
+  readonly findings: readonly FindingView[]
+  /** Keys of what is at stake, for its evidence. */
+  readonly keys: string
+  readonly documents: number
+  readonly stake: string
+}
+
+export interface GridView {
+  readonly kind: AlignKind
+  readonly currency: string
+  readonly systems: readonly { readonly id: string; readonly name: string; readonly role: string; readonly pulledAt: string | null; readonly changes: number }[]
+  readonly offset: number
+  readonly rows: readonly GridRow[]
+  /** Rows that the filters leave, and rows of the baseline in all. */
+  readonly total: number
+  readonly inBaseline: number
+  readonly clearLinks: number
+  readonly findings: number
+  readonly stake: string
+  /** Findings of the kind by code, the heaviest first. */
+  readonly byCode: readonly { readonly code: FindingCode; readonly title: string; readonly severity: Severity; readonly findings: number; readonly stake: string }[]
+}
+
+/** What the baseline's objects of a kind are called, for a choice. */
+export interface GridNames {
+  readonly names: readonly { readonly id: string; readonly name: string }[]
+}

@@ -1,0 +1,81 @@
+import type { Facts } from '@axion/core'
+
+/** `stops`: documents fail, or lose their split. `costs`: puts tax at stake. `settle`: moves no tax, and should be settled before it does. */
+export const SEVERITIES = ['stops', 'costs', 'settle'] as const
+export type Severity = (typeof SEVERITIES)[number]
+
+export interface FindingWords {
+  readonly severity: Severity
+  readonly title: string
+  /** What was found, with the facts in it. */
+  readonly says: (facts: Facts) => string
+  /** What it means for the tax. */
+  readonly means: string
+  readonly mend: string
+}
+
+const words = (severity: Severity, title: string, says: FindingWords['says'], means: string, mend: string): FindingWords => ({ severity, title, says, means, mend })
+
+/** Every finding of Align by its code: the one source of the grid's words and of docs/findings.md. */
+export const FINDINGS = {
+  AXION_ALIGN_ABSENT: words('stops', 'Not held by a system', (f) => `${f['system']} holds nothing for ${f['name']}.`,
+    'A document that needs it cannot be charged or booked there.', 'Create it in the system, or link the object that stands for it under another name.'),
+  AXION_ALIGN_EXTRA: words('settle', 'Unknown to the baseline', (f) => `${f['system']} holds ${f['name']}, and nothing in the baseline is linked to it.`,
+    'Whatever uses it is judged by nothing.', 'Link it to what it stands for, take it into the baseline, or switch it off in the system.'),
+  AXION_ALIGN_NOT_LINKED: words('settle', 'Proposed, not linked', (f) => `${f['theirs']} in ${f['system']} looks like ${f['name']}.`,
+    'A proposal is no fact: tax is not mapped through it.', 'Accept the link, or link another object.'),
+  AXION_ALIGN_UNDECIDED: words('settle', 'Two candidates', (f) => `${f['theirs']} in ${f['system']} could be ${f['names']}.`,
+    'The evidence is equal; nobody but you can tell.', 'Choose what it is.'),
+  AXION_ALIGN_TWICE: words('costs', 'Two to one', (f) => `${f['system']} holds ${f['theirs']} for one ${f['name']}.`,
+    'Documents go to either, and a change of one leaves the other behind.', 'Keep one of them in use, and link or switch off the other.'),
+  AXION_ALIGN_STALE_LINK: words('stops', 'Link to nothing', (f) => `The link of ${f['object']} in ${f['system']} leads to ${f['name']}, which is not there any more.`,
+    'What was linked is gone on one side.', 'Take the link back, and link what has taken its place.'),
+  AXION_ALIGN_NAME: words('settle', 'Nearly the same name', (f) => `${f['system']} calls ${f['name']} “${f['theirs']}”.`,
+    'Whoever looks by name finds only one of them; a system that needs names to match exactly finds neither.', 'Give it the baseline’s name there, or take the system’s name into the baseline.'),
+  AXION_RATE_PERCENT: words('costs', 'Another percent', (f) => `${f['system']} has ${f['name']} at ${f['theirs']} %, not ${f['ours']} %.`,
+    'Every document at this rate comes to another tax.', 'Send the baseline’s percent to the system, or correct the baseline.'),
+  AXION_RATE_SPLIT: words('costs', 'Split otherwise', (f) => `${f['system']} splits ${f['name']} otherwise than the baseline, with the same total.`,
+    'The total is right and an agency gets what is another’s.', 'Send the baseline’s components to the system.'),
+  AXION_RATE_FLAT: words('stops', 'A rate typed by hand', (f) => `${f['name']} in ${f['system']} is ${f['theirs']} % in one piece, without components.`,
+    'The total may be right; who it is owed to is lost.', 'Charge the combined rate with its components instead, and switch the flat one off.'),
+  AXION_RATE_LEVY: words('costs', 'Computed otherwise', (f) => `${f['system']} computes a component of ${f['name']} otherwise: per unit, or on top of another tax.`,
+    'The percents agree and the tax does not.', 'Set the component there as the baseline has it.'),
+  AXION_RATE_COMING: words('costs', 'Not ready for a change', (f) => `${f['name']} changes to ${f['ours']} % on ${f['date']}; ${f['system']} will still have ${f['theirs']} %.`,
+    'From that day on documents are charged at the old rate.', 'Enter the coming version in the system, with its date.'),
+  AXION_RATE_OFF: words('stops', 'Switched off', (f) => `${f['name']} is switched off in ${f['system']}.`,
+    'New documents cannot be charged at it.', 'Switch it on there, or end the rate in the baseline.'),
+  AXION_AGENCY_ACCOUNT: words('costs', 'Another liability account', (f) => `${f['system']} posts ${f['name']} to ${f['theirs']}, not to ${f['ours']}.`,
+    'Its tax lands where nobody looks for it.', 'Send the right account to the ledger, or change the posting rule.'),
+  AXION_ITEM_TAX_CODE: words('costs', 'Another item tax code', (f) => `${f['system']} has ${f['name']} under ${f['theirs']}, not ${f['ours']}.`,
+    'It is taxed by the rules of another code.', 'Set the code in the system, or correct the baseline.'),
+  AXION_ITEM_ON_DEFAULT: words('costs', 'On the default code', (f) => `${f['name']} has no code in ${f['system']} and stands on its default, ${f['theirs']}; it should be ${f['ours']}.`,
+    'It is taxed as what most things are.', 'Give the item its own code there.'),
+  AXION_ITEM_FLAG: words('costs', 'Flag against code', (f) => `${f['name']} in ${f['system']} is flagged ${f['theirs']}, and its code says ${f['ours']}.`,
+    'Which of the two counts depends on who reads it.', 'Set the flag as the code has it.'),
+  AXION_PARTY_CLAIMS: words('costs', 'Exemption held otherwise', (f) => `${f['system']} has ${f['name']} ${f['theirs']}; the baseline has ${f['ours']}.`,
+    'Sales to them are taxed, or left untaxed, against what was agreed.', 'Set the exemption in the system, or correct the baseline.'),
+  AXION_PARTY_TWICE: words('settle', 'One party, two entries', (f) => `${f['system']} holds ${f['name']} twice: ${f['theirs']}.`,
+    'A certificate covers one of them and not the other.', 'Merge them there, or link both to the one party.'),
+  AXION_CATCH_ALL: words('stops', 'Exempt for everybody', (f) => `${f['name']} stands for many buyers, and ${f['system']} has it exempt.`,
+    'Whoever buys under it goes untaxed.', 'Take the exemption off it.'),
+  AXION_CERTIFICATE_MISSING: words('costs', 'No certificate', (f) => `${f['name']} claims to be exempt for ${f['reason']}, and no certificate is held.`,
+    'Their sales are taxed until one is there.', 'Ask for the certificate, or take the claim off.'),
+  AXION_CERTIFICATE_EXPIRED: words('costs', 'Certificate expired', (f) => `The certificate ${f['number']} of ${f['name']} expired on ${f['date']}.`,
+    'Sales since then are taxable.', 'Ask for a new certificate.'),
+  AXION_CERTIFICATE_EXPIRING: words('settle', 'Certificate about to expire', (f) => `The certificate ${f['number']} of ${f['name']} expires on ${f['date']}.`,
+    'From the day after, their sales are taxable.', 'Ask for a new certificate now.'),
+  AXION_ACCOUNT_ABSENT: words('stops', 'Account not in the ledger', (f) => `${f['name']} goes to ${f['ours']}, which ${f['system']} does not have.`,
+    'Nothing of this kind can be booked.', 'Create the account in the ledger, or change the posting rule.'),
+  AXION_ACCOUNT_TYPE: words('stops', 'Account of the wrong type', (f) => `${f['name']} goes to ${f['theirs']}, which is ${f['type']} and should be ${f['ours']}.`,
+    'Tax that is owed belongs in a current liability, and revenue in income: anything else misstates both.', 'Choose an account of the right type in the posting rule.'),
+  AXION_ACCOUNT_SHARED: words('settle', 'One account for several agencies', (f) => `${f['theirs']} takes the tax of ${f['names']}.`,
+    'Its balance tells apart what is owed to whom only where each line carries its agency.', 'Give each agency an account of its own, or see to it that the ledger’s lines carry the agency.'),
+  AXION_NO_RULE: words('stops', 'No posting rule', (f) => `Nothing says where ${f['name']} is posted.`,
+    'A document with it cannot be composed.', 'Add a posting rule to the baseline.'),
+} as const satisfies Readonly<Record<string, FindingWords>>
+export type FindingCode = keyof typeof FINDINGS
+export const FINDING_CODES = Object.keys(FINDINGS) as readonly FindingCode[]
+
+export function findingWords(code: FindingCode): FindingWords {
+  return FINDINGS[code]
+}

@@ -1,0 +1,103 @@
+import { ALIGN_KINDS, SEVERITIES, type AlignKind } from '@axion/contract'
+import { foldName } from '@axion/core'
+import { loadBaseline } from '../baseline/load.ts'
+import { ALL_SET_UP, loadHeld } from '../connect/held.ts'
+import { insertRows, inOrder, type Transaction } from '../database/connection.ts'
+import { lastDayOf } from '../tieout/periods.ts'
+import { buildRows, type BuiltRow } from './cells.ts'
+import { crosswalk } from './crosswalk.ts'
+import { KINDS, type Ground } from './kinds/index.ts'
+
+interface Clock {
+  readonly set_up: string
+  readonly facts: string
+}
+
+/** Set-up, links or baseline changed: the grids of every month are to be worked out anew before they are read. */
+export async function noteSetUp(trx: Transaction, entityId: string): Promise<void> {
+  await tick(trx, entityId, 'set_up')
+}
+
+/** Documents changed: what is at stake is to be summed anew. */
+export async function noteFacts(trx: Transaction, entityId: string): Promise<void> {
+  await tick(trx, entityId, 'facts')
+}
+
+async function tick(trx: Transaction, entityId: string, column: keyof Clock): Promise<void> {
+  await trx.raw('insert into align_clock (entity_id, ??) values (?, 1) on conflict (entity_id) do update set ?? = align_clock.?? + 1', [column, entityId, column, column])
+}
+
+/**
+ * Sees to it that a month's grids stand as they should: worked out from the set-up and the baseline, with what is at stake by the
+ * month's documents. Does nothing where neither moved since. Grids are kept as rows, so that opening one and filtering it is a query.
+ */
+export async function ensureAligned(trx: Transaction, entityId: string, month: string): Promise<void> {
+  const state = async (): Promise<{ clock: Clock; built: Clock | undefined }> => ({
+    clock: ((await trx('align_clock').where({ entity_id: entityId }).first('set_up', 'facts')) as Clock | undefined) ?? { set_up: '0', facts: '0' },
+    built: (await trx('align_built').where({ entity_id: entityId, period: month }).first('set_up', 'facts')) as Clock | undefined,
+  })
+  const before = await state()
+  if (isFresh(before)) return
+  await trx.raw(`select pg_advisory_xact_lock(hashtext('align ' || ? || ' ' || ?))`, [entityId, month])
+  const now = await state()
+  if (isFresh(now)) return
+  if (now.built?.set_up !== now.clock.set_up) await rebuild(trx, entityId, month)
+  await refreshStakes(trx, entityId, month)
+  await trx('align_built').insert({ entity_id: entityId, period: month, ...now.clock }).onConflict(['entity_id', 'period']).merge()
+}
+
+function isFresh({ clock, built }: { readonly clock: Clock; readonly built: Clock | undefined }): boolean {
+  return built?.set_up === clock.set_up && built.facts === clock.facts
+}
+
+async function rebuild(trx: Transaction, entityId: string, month: string): Promise<void> {
+  const index = await loadBaseline(trx, entityId)
+  const date = lastDayOf(month)
+  const ground: Ground = { index, date, systems: (await loadHeld(trx, entityId, ALL_SET_UP)).map((held) => ({ held, walk: crosswalk(held, index, date) })) }
+  await trx('align_row').where({ entity_id: entityId, period: month }).delete()
+  await inOrder(ALIGN_KINDS, (kind) => write(trx, entityId, month, kind, buildRows(ground, KINDS[kind])))
+}
+
+async function write(trx: Transaction, entityId: string, month: string, kind: AlignKind, rows: readonly BuiltRow[]): Promise<void> {
+  const here = { entity_id: entityId, period: month, kind }
+  await insertRows(trx, 'align_row', rows.map((row, place) => ({
+    ...here, row_id: row.id, place, extra: row.extra, name: row.name, grp: row.group, detail: row.detail, total: row.total, cells: row.cells, search: searchText(row),
+    findings: row.findings.length, worst: Math.max(-1, ...row.findings.map((f) => SEVERITIES.length - 1 - SEVERITIES.indexOf(f.severity))),
+    keys: [...new Set(row.findings.flatMap((f) => f.key ?? []))], stake: '0', documents: 0,
+  })))
+  await insertRows(trx, 'align_finding', rows.flatMap((row) => row.findings.map((f, place) => ({
+    ...here, row_id: row.id, place, code: f.code, severity: f.severity, system_id: f.systemId, finding_key: f.key, facts: f.facts,
+  }))))
+}
+
+/** What a search looks into: names, codes and what systems call a thing, folded. */
+function searchText({ id, name, group, detail, total, cells }: BuiltRow): string {
+  return foldName([id, name, group, detail, total, ...cells.flatMap((cell) => [cell.words, ...cell.objects.flatMap((o) => [o.id, o.name])])].join(' '))
+}
+
+/** What is at stake by each row's findings, a document counted once at its largest; and how many documents each row touches. */
+async function refreshStakes(trx: Transaction, entityId: string, month: string): Promise<void> {
+  const here = { e: entityId, p: month }
+  await trx.raw(
+    `with own as (select kind, row_id, unnest(keys) as finding_key from align_row where entity_id = :e and period = :p),
+       largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join stake_share s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3),
+       staked as (select kind, row_id, sum(amount) as stake from largest group by 1, 2)
+     update align_row r set stake = coalesce(s.stake, 0) from align_row x left join staked s on s.kind = x.kind and s.row_id = x.row_id
+     where r.entity_id = :e and r.period = :p and x.entity_id = r.entity_id and x.period = r.period and x.kind = r.kind and x.row_id = r.row_id and r.stake <> coalesce(s.stake, 0)`,
+    here,
+  )
+  await trx.raw(
+    `with touched as (
+       select 'agencies' as kind, agency as row_id, count(distinct unit_id) as n from tie_member where entity_id = :e and period = :p and expected is not null group by 2
+       union all select 'rates', combined_rate, count(*) from tie_unit where entity_id = :e and period = :p group by 2
+       union all select 'accounts', 'tax ' || agency, count(distinct unit_id) from tie_member where entity_id = :e and period = :p and expected is not null group by 2
+       union all select 'parties', coalesce(l.baseline_id, d.value->'party'->>'id'), count(*) from source_document d
+         left join link l on l.entity_id = d.entity_id and l.system_id = d.system_id and l.kind = 'party' and l.object_id = d.value->'party'->>'id' where d.entity_id = :e and d.period = :p group by 2
+       union all select 'items', line->>'itemCode', count(distinct d.system_id || '/' || d.document_id) from source_document d cross join jsonb_array_elements(d.value->'lines') line where d.entity_id = :e and d.period = :p group by 2
+       union all select 'codes', i.item_tax_code, count(distinct d.system_id || '/' || d.document_id) from source_document d cross join jsonb_array_elements(d.value->'lines') line
+         join item i on i.entity_id = d.entity_id and i.object_id = line->>'itemCode' and upper_inf(i.recorded) where d.entity_id = :e and d.period = :p group by 2)
+     update align_row r set documents = coalesce(t.n, 0) from align_row x left join touched t on t.kind = x.kind and t.row_id = x.row_id
+     where r.entity_id = :e and r.period = :p and x.entity_id = r.entity_id and x.period = r.period and x.kind = r.kind and x.row_id = r.row_id and r.documents <> coalesce(t.n, 0)`,
+    here,
+  )
+}

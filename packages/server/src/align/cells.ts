@@ -1,0 +1,154 @@
+import { FINDINGS, type FindingCode, type GridCell, type GridObject, type GridRow, type Severity } from '@axion/contract'
+import { compareNames, foldName, groupBy, nearName } from '@axion/core'
+import { evidenceOf, isClear, standsFor, type Standing } from './crosswalk.ts'
+import { findingKey } from './stake.ts'
+import type { Found, Ground, KindOfSetUp, Row, Walked } from './kinds/index.ts'
+
+/** A finding of one row, and the system that it is about; null where it is about the baseline alone. */
+export interface PlacedFinding extends Found {
+  readonly severity: Severity
+  readonly systemId: string | null
+  /** Under which the tax at stake by it is kept; null where none can be. */
+  readonly key: string | null
+}
+
+export interface BuiltRow extends Row {
+  readonly extra: GridRow['extra']
+  readonly cells: readonly GridCell[]
+  readonly findings: readonly PlacedFinding[]
+}
+
+/** All rows of one grid: the baseline's, then what systems hold beyond it. */
+export function buildRows(ground: Ground, kind: KindOfSetUp): BuiltRow[] {
+  const columns = ground.systems.filter(({ held }) => held.row.about.resources.includes(kind.resource)).map((walked) => columnOf(kind, walked))
+  const rows = kind.rows(ground)
+  const ours = rows.map((row): BuiltRow => {
+    const built = columns.map((column) => cellOf(ground, kind, row, column))
+    return { ...row, extra: null, cells: built.map(({ cell }) => cell), findings: [...kind.about(ground, row).map((found) => placed(found, null, null)), ...built.flatMap(({ findings }) => findings)] }
+  })
+  const names = new Map(rows.map((row) => [row.id, row.name]))
+  return [...ours, ...columns.flatMap((column) => extrasOf(kind, column, columns, names))]
+}
+
+interface Column {
+  readonly walked: Walked
+  readonly systemId: string
+  readonly standings: readonly Standing[]
+  readonly byRow: ReadonlyMap<string, readonly Standing[]>
+  readonly questions: ReadonlyMap<string, number>
+  isSecond(standing: Standing): boolean
+}
+
+function columnOf(kind: KindOfSetUp, walked: Walked): Column {
+  const standings = kind.link === null ? [] : walked.walk.of(kind.link)
+  const byRow = groupBy(standings.filter((s) => standsFor(s) !== null), (s) => standsFor(s) ?? '')
+  const questions = new Map<string, number>()
+  for (const { linkedTo, proposal } of standings) {
+    if (linkedTo === null && proposal.kind === 'question') for (const { id } of proposal.candidates) questions.set(id, (questions.get(id) ?? 0) + 1)
+  }
+  // A second object of one system that claims what another has: linked, or with stronger evidence.
+  const isSecond = (standing: Standing): boolean => standing.linkedTo === null && (byRow.get(standsFor(standing) ?? '') ?? []).some((other) => other !== standing && (other.linkedTo !== null || strength(other) > strength(standing)))
+  return { walked, systemId: walked.held.row.system_id, standings, byRow, questions, isSecond }
+}
+
+const STRENGTH = ['near-name', 'same-jurisdictions', 'same-percent-and-components', 'same-name', 'same-code'] as const
+
+function strength(standing: Standing): number {
+  return Math.max(-1, ...evidenceOf(standing).map((e) => STRENGTH.indexOf(e)))
+}
+
+function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { readonly cell: GridCell; readonly findings: readonly PlacedFinding[] } {
+  const { walked, systemId } = column
+  const { held } = walked
+  const facts = { system: held.row.name, name: row.name }
+  const nothing = { systemId, objects: [], remedies: [] }
+  const find = (code: FindingCode, more: Found['facts'], key: string | null = null): PlacedFinding => placed({ code, facts: { ...facts, ...more } }, systemId, key)
+  if (kind.link === null) return meeting(ground, kind, row, column, find)
+
+  const own = (column.byRow.get(row.id) ?? []).filter((s) => !column.isSecond(s))
+  const stale = held.links.filter((link) => link.kind === kind.link && link.baselineId === row.id && !walked.walk.find(link.kind, link.objectId)).map((link) => find('AXION_ALIGN_STALE_LINK', { object: row.name, name: link.objectId }))
+  if (own.length === 0) {
+    if (column.standings.length === 0) return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: stale }
+    const questions = column.questions.get(row.id) ?? 0
+    if (questions > 0) return { cell: { ...nothing, state: 'question', words: questions === 1 ? 'a candidate' : `${questions} candidates` }, findings: stale }
+    if (!kind.needs(ground, row.id, held)) return { cell: { ...nothing, state: kind.kind === 'agencies' ? 'not-needed' : 'none', words: kind.kind === 'agencies' ? 'not registered' : '' }, findings: stale }
+    return { cell: { ...nothing, state: 'absent', words: 'absent' }, findings: [...stale, find('AXION_ALIGN_ABSENT', { kind: kind.kind })] }
+  }
+  const compared = own.map((standing) => ({ standing, compared: kind.compare(ground, row, standing.objectId, walked) }))
+  const objects = compared.map(({ standing, compared: c }): GridObject => objectOf(kind, row.name, systemId, standing, c))
+  const findings = compared.flatMap(({ standing, compared: c }) => {
+    const key = findingKey(systemId, kind.link ?? 'item', standing.objectId)
+    return [
+      ...c.found.map((found) => placed(found, systemId, key)),
+      ...(standing.linkedTo === null ? [find('AXION_ALIGN_NOT_LINKED', { theirs: standing.name })] : []),
+      ...(isAlmost(row.name, standing.name) ? [find('AXION_ALIGN_NAME', { theirs: standing.name })] : []),
+    ]
+  })
+  const twice = own.length > 1 ? [find('AXION_ALIGN_TWICE', { theirs: own.map((s) => s.name).join(' and ') })] : []
+  const agrees = compared.every(({ compared: c }) => c.agrees)
+  return {
+    cell: {
+      systemId, objects, remedies: compared.flatMap(({ compared: c }) => c.remedies), state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
+      words: own.length > 1 ? `${own.length}: ${objects.map((o) => o.words).join('; ')}` : (objects[0]?.words ?? ''),
+    },
+    findings: [...stale, ...findings, ...twice],
+  }
+}
+
+/** Where objects meet without links: a posting rule and the account of its number. */
+function meeting(ground: Ground, kind: KindOfSetUp, row: Row, { walked, systemId }: Column, find: (code: FindingCode, more: Found['facts']) => PlacedFinding): { readonly cell: GridCell; readonly findings: readonly PlacedFinding[] } {
+  const nothing = { systemId, objects: [], remedies: [] }
+  if (walked.held.accounts.length === 0) return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: [] }
+  if (row.total === '') return { cell: { ...nothing, state: 'none', words: '' }, findings: [] }
+  const objectId = kind.meets?.(row, walked.held) ?? null
+  if (objectId === null) return { cell: { ...nothing, state: 'absent', words: 'absent' }, findings: [find('AXION_ACCOUNT_ABSENT', { ours: row.total })] }
+  const compared = kind.compare(ground, row, objectId, walked)
+  const object: GridObject = { id: objectId, name: compared.words, linked: true, agrees: compared.agrees, words: compared.words, evidence: [], clear: false, names: null, fields: compared.fields, finding: '' }
+  return { cell: { systemId, objects: [object], remedies: compared.remedies, state: compared.agrees ? 'agrees' : 'differs', words: compared.words }, findings: compared.found.map((found) => placed(found, systemId, null)) }
+}
+
+function objectOf(kind: KindOfSetUp, name: string, systemId: string, standing: Standing, { agrees, words, fields }: Pick<GridObject, 'agrees' | 'words' | 'fields'>): GridObject {
+  return {
+    id: standing.objectId, name: standing.name, linked: standing.linkedTo !== null, agrees, words, fields, evidence: evidenceOf(standing), clear: isClear(standing),
+    names: kind.link === 'item-tax-code' || name === standing.name ? null : compareNames(name, standing.name), finding: findingKey(systemId, kind.link ?? 'item', standing.objectId),
+  }
+}
+
+/** Names that are the same after folding and not as they stand, or that nearly match. */
+function isAlmost(ours: string, theirs: string): boolean {
+  return ours !== theirs && (foldName(ours) === foldName(theirs) || nearName(ours, theirs))
+}
+
+function extrasOf(kind: KindOfSetUp, column: Column, columns: readonly Column[], names: ReadonlyMap<string, string>): BuiltRow[] {
+  const { walked: { held }, systemId } = column
+  return column.standings.flatMap((standing): BuiltRow[] => {
+    const stands = standsFor(standing)
+    const gone = stands !== null && !names.has(stands)
+    if (stands !== null && !gone && !column.isSecond(standing)) return []
+    if (!kind.matters(held, standing.objectId)) return []
+    const candidates = (standing.proposal.kind === 'proposal' ? [standing.proposal.candidate] : standing.proposal.kind === 'question' ? standing.proposal.candidates : []).map((c) => ({ ...c, name: names.get(c.id) ?? c.id }))
+    const key = findingKey(systemId, kind.link ?? 'item', standing.objectId)
+    const facts = { system: held.row.name, name: standing.name, theirs: standing.name, object: standing.name }
+    const words = kind.kind === 'rates' ? rateWords(held, standing.objectId) : standing.name
+    const found: Found = gone && standing.linkedTo !== null ? { code: 'AXION_ALIGN_STALE_LINK', facts: { ...facts, name: stands } }
+      : stands !== null && !gone ? { code: 'AXION_ALIGN_TWICE', facts: { ...facts, name: names.get(stands) ?? stands } }
+        : candidates.length > 1 ? { code: 'AXION_ALIGN_UNDECIDED', facts: { ...facts, names: candidates.map((c) => c.name).join(' or ') } } : { code: 'AXION_ALIGN_EXTRA', facts }
+    const flat = kind.kind === 'rates' && held.rates.find((r) => r.id === standing.objectId)?.value.components === null
+    const object = objectOf(kind, standing.name, systemId, standing, { agrees: false, words, fields: [] })
+    return [{
+      id: `${systemId} ${standing.objectId}`, name: standing.name, group: 'Held by a system, and linked to nothing', detail: `in ${held.row.name}`, total: '',
+      extra: { systemId, system: held.row.name, objectId: standing.objectId, candidates },
+      cells: columns.map((other) => (other === column ? { systemId, state: 'differs', words, objects: [object], remedies: [] } : { systemId: other.systemId, state: 'none', words: '', objects: [], remedies: [] })),
+      findings: [placed(found, systemId, key), ...(flat ? [placed({ code: 'AXION_RATE_FLAT', facts: { ...facts, theirs: held.rates.find((r) => r.id === standing.objectId)?.value.percent ?? '' } }, systemId, key)] : [])],
+    }]
+  })
+}
+
+function rateWords(held: Walked['held'], objectId: string): string {
+  const rate = held.rates.find((r) => r.id === objectId)?.value
+  return rate ? (rate.components === null ? `${rate.percent} by hand, no parts` : `${rate.percent} %`) : ''
+}
+
+function placed(found: Found, systemId: string | null, key: string | null): PlacedFinding {
+  return { ...found, severity: FINDINGS[found.code].severity, systemId, key }
+}

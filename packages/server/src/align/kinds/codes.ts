@@ -1,0 +1,33 @@
+import { groupBy, type BaselineIndex } from '@axion/core'
+import type { HeldSystem } from '../../connect/held.ts'
+import type { KindOfSetUp } from './kind.ts'
+
+/** Item tax codes beside those that stand on a system's items. */
+export const CODES: KindOfSetUp = {
+  kind: 'codes', link: 'item-tax-code', resource: 'items',
+  rows: ({ index }) => {
+    const items = groupBy(index.baseline.items, (item) => item.itemTaxCode)
+    return index.baseline.itemTaxCodes.map((code) => ({ id: code.id, name: code.name, group: code.id, detail: treatmentsOf(index, code.id), total: `${items.get(code.id)?.length ?? 0} items` }))
+  },
+  needs: () => false,
+  matters: () => true,
+  about: () => [],
+  compare: (_, row, objectId, { held }) => {
+    const bearing = held.items.filter((item) => item.value.itemTaxCode === objectId).length
+    const standing = isDefault(held, objectId) ? held.items.filter((item) => item.value.itemTaxCode === null).length : 0
+    return {
+      agrees: true, words: `${bearing} ${bearing === 1 ? 'item' : 'items'}${standing > 0 ? `, ${standing} by default` : ''}`, found: [], remedies: [],
+      fields: [{ field: 'Code', ours: row.id, theirs: objectId, agrees: row.id === objectId }],
+    }
+  },
+}
+
+function isDefault({ row }: HeldSystem, code: string): boolean {
+  return row.settings?.defaultItemTaxCode === code
+}
+
+/** How the regions treat a code, each treatment once. */
+function treatmentsOf(index: BaselineIndex, code: string): string {
+  const of = groupBy(index.baseline.codeRules.filter((rule) => rule.itemTaxCode === code), (rule) => rule.treatment)
+  return [...of].map(([treatment, rules]) => `${treatment.replaceAll('-', ' ')} in ${[...new Set(rules.map((r) => r.jurisdictionId))].join(', ')}`).join('; ') || 'no rule'
+}

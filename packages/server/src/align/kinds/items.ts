@@ -1,0 +1,60 @@
+import { remembered, type BaselineIndex, type CodeTreatment } from '@axion/core'
+import type { Held, HeldSystem } from '../../connect/held.ts'
+import type { Item } from '@axion/contract'
+import { standsFor } from '../crosswalk.ts'
+import type { Found, KindOfSetUp, Walked } from './kind.ts'
+
+export const ITEMS: KindOfSetUp = {
+  kind: 'items', link: 'item', resource: 'items',
+  rows: ({ index }) => index.baseline.items.map((item) => ({ id: item.id, name: item.name, group: item.id, detail: codeName(index, item.itemTaxCode), total: item.itemTaxCode })),
+  needs: () => false,
+  matters: () => true,
+  about: () => [],
+  compare: ({ index }, row, objectId, walked) => {
+    const { held } = walked
+    const item = itemOf(held, objectId)
+    if (!item) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
+    const own = codeOf(item.value, walked)
+    const byDefault = item.value.itemTaxCode === null
+    const ours = row.total
+    const facts = { name: row.name, system: held.row.name, ours, theirs: own ?? 'no code' }
+    const taxed = taxedAnywhere(index, ours)
+    const found: Found[] = [
+      ...(own === ours && !byDefault ? [] : byDefault ? [{ code: 'AXION_ITEM_ON_DEFAULT', facts: { ...facts, theirs: own ?? 'none' } } as const].filter(() => own !== ours) : [{ code: 'AXION_ITEM_TAX_CODE', facts } as const]),
+      ...(item.value.taxable === taxed ? [] : [{ code: 'AXION_ITEM_FLAG', facts: { ...facts, theirs: item.value.taxable ? 'taxable' : 'not taxable', ours: taxed ? 'taxable' : 'not taxable' } } as const]),
+    ]
+    return {
+      agrees: found.length === 0, found, remedies: [],
+      words: found.some((f) => f.code !== 'AXION_ITEM_FLAG') ? `${byDefault ? 'default ' : ''}${own ?? 'none'}, not ${ours}` : found.length > 0 ? `flagged ${item.value.taxable ? 'taxable' : 'not taxable'}` : `${own ?? ours}${byDefault ? ' by default' : ''}`,
+      fields: [
+        { field: 'Item tax code', ours, theirs: byDefault ? `${own ?? 'none'} by default` : own, agrees: own === ours },
+        { field: 'Taxable', ours: taxed ? 'yes' : 'no', theirs: item.value.taxable ? 'yes' : 'no', agrees: item.value.taxable === taxed },
+        { field: 'Code', ours: row.id, theirs: item.value.code, agrees: row.id === item.value.code },
+      ],
+    }
+  },
+}
+
+const ITEMS_OF = new WeakMap<HeldSystem, Map<string, ReadonlyMap<string, Held<Item>>>>()
+
+function itemOf(held: HeldSystem, objectId: string): Held<Item> | undefined {
+  return remembered(ITEMS_OF, held, 'by id', () => new Map(held.items.map((item) => [item.id, item]))).get(objectId)
+}
+
+/** The baseline's code that an item of a system stands under there: its own, or the system's default. */
+export function codeOf({ itemTaxCode }: Item, { held, walk }: Walked): string | null {
+  const code = itemTaxCode ?? held.row.settings?.defaultItemTaxCode ?? null
+  return code === null ? null : (standsFor(walk.find('item-tax-code', code)) ?? code)
+}
+
+const UNTAXED: readonly CodeTreatment[] = ['exempt', 'zero-rated', 'out-of-scope']
+const TAXED = new WeakMap<BaselineIndex, Map<string, ReadonlySet<string>>>()
+
+/** Whether any jurisdiction taxes a code. */
+function taxedAnywhere(index: BaselineIndex, code: string): boolean {
+  return remembered(TAXED, index, 'codes', () => new Set(index.baseline.codeRules.filter((rule) => !UNTAXED.includes(rule.treatment)).map((rule) => rule.itemTaxCode))).has(code)
+}
+
+function codeName(index: BaselineIndex, code: string): string {
+  return index.baseline.itemTaxCodes.find((c) => c.id === code)?.name ?? code
+}

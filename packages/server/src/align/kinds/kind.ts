@@ -1,0 +1,59 @@
+import type { AlignKind, FindingCode, GridObject, LinkKind, Remedy, Resource } from '@axion/contract'
+import type { BaselineIndex, Facts } from '@axion/core'
+import type { HeldSystem } from '../../connect/held.ts'
+import type { Crosswalk } from '../crosswalk.ts'
+
+/** What a grid is worked out from. */
+export interface Ground {
+  readonly index: BaselineIndex
+  /** The last day of the month being worked. */
+  readonly date: string
+  readonly systems: readonly Walked[]
+}
+
+export interface Walked {
+  readonly held: HeldSystem
+  readonly walk: Crosswalk
+}
+
+/** A row of the baseline, as it is listed. */
+export interface Row {
+  readonly id: string
+  readonly name: string
+  readonly group: string
+  readonly detail: string
+  readonly total: string
+}
+
+export interface Found {
+  readonly code: FindingCode
+  readonly facts: Facts
+}
+
+/** A system's object beside the baseline's. */
+export interface Compared {
+  readonly agrees: boolean
+  readonly words: string
+  readonly fields: GridObject['fields']
+  readonly found: readonly Found[]
+  readonly remedies: readonly Remedy[]
+}
+
+/** One kind of set-up that is aligned: what the baseline's rows are, and how a system's object is held against one. */
+export interface KindOfSetUp {
+  readonly kind: AlignKind
+  /** Null where objects meet without links. */
+  readonly link: LinkKind | null
+  /** Of which resource the objects are; a system that does not offer it has no column. */
+  readonly resource: Resource
+  rows(ground: Ground): Row[]
+  /** Whether a system that holds nothing for a row lacks something. */
+  needs(ground: Ground, rowId: string, system: HeldSystem): boolean
+  /** Whether an object that the baseline does not know matters. */
+  matters(system: HeldSystem, objectId: string): boolean
+  compare(ground: Ground, row: Row, objectId: string, system: Walked): Compared
+  /** What is found about a row whatever the systems hold. */
+  about(ground: Ground, row: Row): readonly Found[]
+  /** Where objects meet without links: the one that a row meets; null where it is not there. */
+  meets?(row: Row, system: HeldSystem): string | null
+}

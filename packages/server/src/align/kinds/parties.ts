@@ -1,0 +1,73 @@
+import { foldName, groupBy, remembered, type Certificate } from '@axion/core'
+import type { Party } from '@axion/contract'
+import type { Held, HeldSystem } from '../../connect/held.ts'
+import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
+
+/** So many days before its end a certificate is about to expire. */
+const SOON_DAYS = 60
+
+export const PARTIES: KindOfSetUp = {
+  kind: 'parties', link: 'party', resource: 'parties',
+  rows: (ground) => ground.index.baseline.parties.map((party) => {
+    const held = ground.index.certificatesOf(party.id)
+    const standing = held.find((c) => holds(c, ground.date))
+    return {
+      id: party.id, name: party.name, group: party.catchAll ? 'Stands for many' : party.claims === null ? 'Claims nothing' : 'Claims to be exempt',
+      detail: party.claims?.replaceAll('-', ' ') ?? '', total: standing ? `${standing.number}${standing.valid.to ? ` to ${standing.valid.to}` : ''}` : held.length > 0 ? 'expired' : '',
+    }
+  }),
+  needs: () => false,
+  // Customers who claim nothing are known by their documents: only an exemption makes one worth agreeing on.
+  matters: (system, objectId) => partyOf(system, objectId)?.value.exemption !== null,
+  about: ({ index, date }, row) => {
+    const party = index.party(row.id)
+    if (!party || party.claims === null || party.catchAll) return []
+    return certificateFindings(row, party.claims, index.certificatesOf(party.id), date)
+  },
+  compare: ({ index }: Ground, row: Row, objectId, { held }) => {
+    const party = index.party(row.id)
+    const theirs = partyOf(held, objectId)?.value
+    if (!party || !theirs) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
+    const claims = theirs.exemption?.reason ?? null
+    const say = (reason: string | null): string => (reason === null ? 'taxable' : `exempt for ${reason.replaceAll('-', ' ')}`)
+    const facts = { name: row.name, system: held.row.name, ours: say(party.claims), theirs: say(claims) }
+    const twins = twinsOf(held, theirs.name).filter((other) => other.id !== objectId)
+    const found: Found[] = [
+      ...(party.catchAll && claims !== null ? [{ code: 'AXION_CATCH_ALL', facts } as const] : claims === party.claims ? [] : [{ code: 'AXION_PARTY_CLAIMS', facts } as const]),
+      ...(twins.length > 0 && party.claims !== null ? [{ code: 'AXION_PARTY_TWICE', facts: { ...facts, theirs: [objectId, ...twins.map((t) => t.id)].sort().join(', ') } } as const] : []),
+    ]
+    const certificate = index.certificatesOf(row.id)[0]?.number ?? null
+    return {
+      agrees: found.length === 0, found, remedies: [], words: found.some((f) => f.code !== 'AXION_PARTY_TWICE') ? `${say(claims)}, not ${say(party.claims)}` : found.length > 0 ? `${say(claims)}, twice` : say(claims),
+      fields: [
+        { field: 'Exempt for', ours: party.claims ?? 'nothing', theirs: claims ?? 'nothing', agrees: claims === party.claims },
+        { field: 'Certificate', ours: certificate ?? 'none', theirs: theirs.exemption?.certificate ?? 'none', agrees: (theirs.exemption?.certificate ?? null) === certificate },
+      ],
+    }
+  },
+}
+
+function certificateFindings(row: Row, reason: string, certificates: readonly Certificate[], date: string): Found[] {
+  const [latest] = [...certificates].sort((a, b) => ((b.valid.to ?? '9999-12-31') < (a.valid.to ?? '9999-12-31') ? -1 : 1))
+  if (!latest) return [{ code: 'AXION_CERTIFICATE_MISSING', facts: { name: row.name, reason: reason.replaceAll('-', ' ') } }]
+  const { to } = latest.valid
+  if (to === null) return []
+  const facts = { name: row.name, number: latest.number, date: to }
+  if (to < date) return [{ code: 'AXION_CERTIFICATE_EXPIRED', facts }]
+  return (Date.parse(to) - Date.parse(date)) / 86_400_000 <= SOON_DAYS ? [{ code: 'AXION_CERTIFICATE_EXPIRING', facts }] : []
+}
+
+function holds({ valid }: Certificate, date: string): boolean {
+  return valid.from <= date && (valid.to === null || date <= valid.to)
+}
+
+const PARTIES_OF = new WeakMap<HeldSystem, Map<string, ReadonlyMap<string, Held<Party>>>>()
+const TWINS = new WeakMap<HeldSystem, Map<string, ReadonlyMap<string, readonly Held<Party>[]>>>()
+
+function partyOf(held: HeldSystem, objectId: string): Held<Party> | undefined {
+  return remembered(PARTIES_OF, held, 'by id', () => new Map(held.parties.map((party) => [party.id, party]))).get(objectId)
+}
+
+function twinsOf(held: HeldSystem, name: string): readonly Held<Party>[] {
+  return remembered(TWINS, held, 'by name', () => groupBy(held.parties, (party) => foldName(party.value.name))).get(foldName(name)) ?? []
+}

@@ -1,0 +1,60 @@
+import type { TaxRate } from '@axion/contract'
+import { covers, formatPercent, parsePercent, sum, type CombinedRate } from '@axion/core'
+import { compareRate, type ComparedRate } from '../compare.ts'
+import type { Found, Ground, KindOfSetUp, Walked } from './kind.ts'
+
+export const RATES: KindOfSetUp = {
+  kind: 'rates', link: 'combined-rate', resource: 'tax-rates',
+  rows: ({ index, date }) => index.baseline.combinedRates.filter((rate) => covers(rate.valid, date)).map((rate) => {
+    const components = index.componentsOn(rate, date)
+    return {
+      id: rate.id, name: rate.name, group: rate.jurisdictionIds.map((id) => index.jurisdiction(id)).find((j) => j?.level === 'region')?.name ?? 'No region',
+      detail: components.map((c) => (c.percent === null ? '?' : formatPercent(c.percent))).join(' + '), total: `${formatPercent(sum(components.map((c) => c.percent ?? 0n)))} %`,
+    }
+  }),
+  needs: () => true,
+  matters: () => true,
+  about: () => [],
+  compare: (ground, row, objectId, walked) => {
+    const { index, date } = ground
+    const theirs = walked.held.rates.find((r) => r.id === objectId)?.value
+    const rate = index.combinedRate(row.id)
+    if (!theirs || !rate) return { agrees: false, words: theirs ? `${theirs.percent} %` : '', fields: [], found: [], remedies: [] }
+    const compared = compareRate(rate, theirs, walked.walk.agencyOf, index, date)
+    const coming = comingChange(ground, rate, theirs, walked)
+    const canTake = walked.held.row.about.takes.includes('tax-rates')
+    return {
+      agrees: compared.agrees && coming === null, words: compared.agrees ? (coming ? `${compared.words} %, not ready for ${coming.facts['date']}` : `${compared.words} %`) : compared.words,
+      fields: compared.components.map((c) => ({
+        field: `${index.jurisdiction(c.jurisdictionId)?.name ?? c.jurisdictionId}, ${index.agency(c.agencyId)?.name ?? ''}`,
+        ours: c.percent === null ? 'no rate' : `${formatPercent(c.percent)} %`, theirs: c.theirs === null ? null : `${formatPercent(c.theirs)} %`, agrees: c.theirs === c.percent,
+      })),
+      found: [...foundIn(compared, theirs, row.name, walked.held.row.name), ...(coming ? [coming] : [])],
+      remedies: canTake ? compared.components.filter((c) => c.at !== null && c.theirs !== c.percent).map((c) => ({ kind: 'component-percent', systemId: walked.held.row.system_id, objectId, jurisdictionId: c.jurisdictionId })) : [],
+    }
+  },
+}
+
+function foundIn(compared: ComparedRate, theirs: TaxRate, name: string, system: string): Found[] {
+  const total = formatPercent(sum(compared.components.map((c) => c.percent ?? 0n)))
+  const held = formatPercent(compared.flat ? parsePercent(theirs.percent) : compared.theirTotal)
+  const facts = { name, system, ours: total, theirs: held }
+  const off: Found[] = theirs.active ? [] : [{ code: 'AXION_RATE_OFF', facts }]
+  if (compared.flat) return [{ code: 'AXION_RATE_FLAT', facts }, ...off]
+  if (compared.agrees) return off
+  const percents = compared.components.every((c) => c.theirs === c.percent)
+  const levy = percents && compared.components.some((c) => !c.sameLevy)
+  return [{ code: levy ? 'AXION_RATE_LEVY' : held === total ? 'AXION_RATE_SPLIT' : 'AXION_RATE_PERCENT', facts }, ...off]
+}
+
+/** A change of the baseline's rate that is coming after the month, and that the system, agreeing now, does not have yet (B3). */
+function comingChange({ index, date }: Ground, rate: CombinedRate, theirs: TaxRate, { held, walk }: Walked): Found | null {
+  const days = rate.jurisdictionIds.flatMap((id) => index.ratesOf(id)).map((version) => version.valid.from).filter((from) => from > date).sort()
+  for (const day of new Set(days)) {
+    const compared = compareRate(rate, theirs, walk.agencyOf, index, day)
+    if (compared.agrees || compared.flat || !compareRate(rate, theirs, walk.agencyOf, index, date).agrees) continue
+    return { code: 'AXION_RATE_COMING', facts: { name: rate.name, system: held.row.name, date: day, ours: formatPercent(sum(compared.components.map((c) => c.percent ?? 0n))), theirs: formatPercent(compared.theirTotal) } }
+  }
+  return null
+}
+
