@@ -1,8 +1,9 @@
+import { readFileSync } from 'node:fs'
 import { EVIDENCE, FAULT_CODES, POSTING_KINDS, type Address, type LineKind, type PostingKind } from '@axion/core'
 import fc from 'fast-check'
 import { describe, expect, expectTypeOf, it, test } from 'vitest'
 import type { z } from 'zod'
-import { Address as WireAddress, APPLICATION_CODES, BaselineImport, CATALOGUE, decodeDocument, parseSelector, say, sayCause, selectorText, SourceDocument, SourceLine, TaxRate, toTaxDocument, type Selector } from './index.ts'
+import { Address as WireAddress, APPLICATION_CODES, BaselineImport, CATALOGUE, decodeDocument, FINDING_CODES, FINDINGS, findingsPage, parseSelector, say, sayCause, selectorText, SourceDocument, SourceLine, TaxRate, toTaxDocument, type Selector } from './index.ts'
 
 const document: SourceDocument = {
   number: 'LA-1', kind: 'invoice', status: 'open', documentDate: '2026-09-17', supplyDate: '2026-09-16', paymentDate: null, currency: 'USD', exchangeRate: null, pricesIncludeTax: false, creditsDocumentId: null, party: { id: 'p', name: 'Blythe' },
@@ -63,6 +64,17 @@ describe('selectors', () => {
     const text = fc.string({ unit: 'grapheme', maxLength: 30 })
     const selector = fc.record({ of: fc.constantFrom('tax', 'unproved', 'net') as fc.Arbitrary<Selector['of']>, agency: text, account: text, unit: text }, { requiredKeys: ['of'] }) as fc.Arbitrary<Selector>
     fc.assert(fc.property(selector, (s) => { expect(parseSelector(selectorText(s))).toEqual(s) }))
+  })
+})
+
+describe('findings of Align', () => {
+  it('stand in the docs as the grid says them, each with all its words', () => {
+    expect(readFileSync(new URL('../../../docs/findings.md', import.meta.url), 'utf8')).toBe(findingsPage())
+    for (const code of FINDING_CODES) {
+      const { title, says, means, mend } = FINDINGS[code]
+      const facts = new Proxy({}, { get: () => 'Hollis' }) as Readonly<Record<string, string>>
+      expect([title, says(facts), means, mend].every((text) => /^["“A-Z]/.test(text) && !/undefined|!/.test(text)), code).toBe(true)
+    }
   })
 })
 

@@ -4,6 +4,7 @@ import { describe, expect, it, test } from 'vitest'
 import { baseline, invoice } from '../../core/test/baseline.ts'
 import { compareAgency, compareRate, departingPercents } from '../src/align/compare.ts'
 import { crosswalk, isClear, standsFor } from '../src/align/crosswalk.ts'
+import { keyOf, type Departing } from '../src/align/departing.ts'
 import { stakesOf } from '../src/align/stake.ts'
 import type { HeldSystem } from '../src/connect/held.ts'
 import { departuresOf } from '../src/tieout/departures.ts'
@@ -79,8 +80,9 @@ describe('stakes and departures', () => {
   const document = invoice([[396000n, 'GOODS']])
   const determination = determine(document, index)
   const wrong = rate('Hollow with rail', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')])
-  const stakes = (system: HeldSystem, rateIds: readonly string[] = []): [string, bigint][] =>
-    stakesOf({ document, determination, systemId: 'billing', rateIds: new Set(rateIds), rates: combinedRatesOf(document, determination, index) }, [{ held: system, walk: crosswalk(system, index, DATE) }], index).map((s) => [s.findingKey, s.amount])
+  const NONE: Departing = { items: new Map(), parties: new Map() }
+  const stakes = (system: HeldSystem, rateIds: readonly string[] = [], departing = NONE): [string, bigint][] =>
+    stakesOf({ document, determination, systemId: 'billing', rateIds: new Set(rateIds), rates: combinedRatesOf(document, determination, index), party: 'p', itemCodes: new Map([['1', 'H1']]) }, [{ held: system, walk: crosswalk(system, index, DATE) }], index, departing).map((s) => [s.findingKey, s.amount])
 
   test.each<[string, HeldSystem, string[], [string, bigint][]]>([
     ['a wrong rate in the ledger', held([wrong]), [], [['ledger|combined-rate|r0', 792n]]],
@@ -89,6 +91,14 @@ describe('stakes and departures', () => {
     ['a flat rate that it does not', held([rate('By hand', null)], { role: 'billing' }), ['other'], []],
     ['an agency with another account', held([], { agencies: [['L-county', { code: null, name: 'county', liabilityAccountId: 'a2214' }]] }), [], [['ledger|agency|L-county', 5742n]]],
   ])('%s', (_, system, rateIds, expected) => expect(stakes(system, rateIds)).toEqual(expected))
+
+  test.each<[string, Departing, [string, bigint][]]>([
+    ['an item under an exempt code', { ...NONE, items: new Map([[keyOf('billing', 'H1'), { objectId: 'i7', code: 'FOOD' }]]) }, [['billing|item|i7', 29502n]]],
+    ['the same in another system', { ...NONE, items: new Map([[keyOf('shop', 'H1'), { objectId: 'i7', code: 'FOOD' }]]) }, []],
+    ['an item under a code without rules', { ...NONE, items: new Map([[keyOf('billing', 'H1'), { objectId: 'i7', code: 'NONE' }]]) }, []],
+    ['a party exempt there alone', { ...NONE, parties: new Map([[keyOf('billing', 'p'), { objectId: 'p', certificates: 'everyone' }]]) }, [['billing|party|p', 29502n]]],
+    ['a party taxed there, that claims nothing anyhow', { ...NONE, parties: new Map([[keyOf('billing', 'p'), { objectId: 'p', certificates: 'ignored' }]]) }, []],
+  ])('%s', (_, departing, expected) => expect(stakes(held([], { role: 'billing' }), [], departing)).toEqual(expected))
 
   it('gives rise to one assumption a component that differs and one an agency, from links alone', () => {
     const agencies = [['L-county', { code: null, name: 'x', liabilityAccountId: 'a2214' }]] as const

@@ -16,7 +16,24 @@ export function stakeOfPercents(
   itemTaxCode: string | null,
   index: BaselineIndex,
 ): MinorUnits {
-  const theirs = taxByJurisdiction(determine(document, index, { percentOf: (id, code) => (code === itemTaxCode ? percents.get(id) : undefined) }))
+  return between(determine(document, index, { percentOf: (id, code) => (code === itemTaxCode ? percents.get(id) : undefined) }), determination)
+}
+
+/** Tax at stake on one document when a system has some of its lines under other item tax codes; by line. */
+export function stakeOfCodes(document: TaxDocument, determination: Determination, codes: ReadonlyMap<string, string>, index: BaselineIndex): MinorUnits {
+  const lines = document.lines.map((line) => (codes.has(line.id) ? { ...line, itemTaxCode: codes.get(line.id) ?? line.itemTaxCode } : line))
+  return between(determine({ ...document, lines }, index), determination)
+}
+
+/** Tax at stake on one document when a system exempts its party, or taxes it, against the baseline. */
+export function stakeOfExemption(document: TaxDocument, determination: Determination, certificates: 'ignored' | 'everyone', index: BaselineIndex): MinorUnits {
+  return between(determine(document, index, { certificates }), determination)
+}
+
+/** Another determination's tax less the baseline's, by jurisdiction; nothing where the other cannot be worked out. */
+function between(other: Determination, determination: Determination): MinorUnits {
+  if (!other.complete) return 0n
+  const theirs = taxByJurisdiction(other)
   const ours = taxByJurisdiction(determination)
   const gaps = [...new Set([...theirs.keys(), ...ours.keys()])].map((id) => (theirs.get(id) ?? 0n) - (ours.get(id) ?? 0n))
   const over = sum(gaps.filter((gap) => gap > 0n))

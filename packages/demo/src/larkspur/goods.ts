@@ -61,5 +61,23 @@ export const RAVEL = claimant('ravel', 'Ravel Street Grocers', 'resale', { numbe
 export const KESTREL = claimant('kestrel', 'Kestrel Hill Estate', 'farm-use', { number: 'TK-F-00917', regions: ['TK'], from: '2026-01-01', to: null })
 export const CLAIMANTS: readonly Claimant[] = [THISTLEDOWN, OSTLER, RAVEL, KESTREL]
 
-/** Items that billing has no code for: they stand on its default. */
-export const STANDING_ON_DEFAULT: readonly string[] = ['COMB']
+/** How billing holds an item. */
+export interface BillingItem {
+  readonly name: string
+  readonly taxable: boolean
+  readonly itemTaxCode: string | null
+}
+const UNTAXED_CODES: readonly string[] = ['FOOD', 'SEED', 'GIFT']
+
+/** Billing's items: right but for one on the default code, one under another's, one flagged against its code, and a space too many in a name. */
+export function inBilling({ code, name, taxCode }: Item): BillingItem {
+  const right = { name, taxable: !UNTAXED_CODES.includes(taxCode), itemTaxCode: taxCode }
+  const wrong: Readonly<Record<string, Partial<BillingItem>>> = { COMB: { itemTaxCode: null }, GLOVES: { itemTaxCode: 'GOODS' }, 'HONEY-H': { taxable: true }, 'FRAME-D': { name: 'Deep  frame, waxed' } }
+  return { ...right, ...wrong[code] }
+}
+
+/** Parties that billing has, and no document names: one that stands for many and is exempt, and one that only billing knows to be exempt. */
+export const BILLING_PARTIES: readonly { readonly id: string; readonly name: string; readonly exemption: { readonly reason: string; readonly certificate: string | null; readonly from: null; readonly to: null } }[] = [
+  { id: 'cus_counter', name: 'Counter sale', exemption: { reason: 'resale', certificate: null, from: null, to: null } },
+  { id: 'cus_almshouse', name: 'Fernside Almshouse', exemption: { reason: 'charity', certificate: 'C-77', from: null, to: null } },
+]

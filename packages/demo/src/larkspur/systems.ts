@@ -2,7 +2,7 @@ import { documentOf } from '../shared/documents.ts'
 import { rightTax, type Answer } from '../shared/key.ts'
 import { heldRate } from '../shared/systems.ts'
 import type { Component, Rate, SystemData } from '../shared/sale.ts'
-import { CLAIMANTS, ITEMS, STANDING_ON_DEFAULT } from './goods.ts'
+import { BILLING_PARTIES, CLAIMANTS, inBilling, ITEMS } from './goods.ts'
 import { AGENCIES, RATES, rateOf } from './places.ts'
 import { quarter } from './sales.ts'
 
@@ -56,11 +56,12 @@ export function billingData(seed: number, webAddress: string): SystemData {
     objects: [
       ...AGENCIES.map(({ code, name }) => ({ resource: 'agencies', id: `auth_${code}`, value: { code, name, liabilityAccountId: null } })),
       ...[...rates, typed].map((rate) => ({ resource: 'tax-rates', ...rate })),
-      ...ITEMS.map(({ code, name, kind, taxCode }) => ({ resource: 'items', id: `item_${code}`, value: { code, name, kind, taxable: taxCode !== 'FOOD', itemTaxCode: STANDING_ON_DEFAULT.includes(code) ? null : taxCode } })),
+      ...ITEMS.map((item) => ({ resource: 'items', id: `item_${item.code}`, value: { code: item.code, kind: item.kind, ...inBilling(item) } })),
       ...[...parties].map(([id, name]) => {
         const claims = CLAIMANTS.find((c) => c.id === id)
         return { resource: 'parties', id, value: { name, address: null, exemption: claims ? { reason: claims.claims, certificate: claims.certificate?.number ?? null, from: null, to: null } : null } }
       }),
+      ...BILLING_PARTIES.map(({ id, ...party }) => ({ resource: 'parties', id, value: { ...party, address: null } })),
       // Originals stand before their credit notes: billing charges a credit by what it credits.
       ...sales.map(({ id, number, sale }) => ({ resource: 'documents', id, value: documentOf(number, sale, sale.credits ? (idOf.get(sale.credits) ?? null) : null, webAddress) })),
     ],

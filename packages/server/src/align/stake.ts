@@ -1,8 +1,9 @@
-import { stakeOfAgency, stakeOfLostSplit, stakeOfPercents, type BaselineIndex, type Determination, type MinorUnits, type TaxDocument } from '@axion/core'
+import { stakeOfAgency, stakeOfCodes, stakeOfExemption, stakeOfLostSplit, stakeOfPercents, groupBy, type BaselineIndex, type Determination, type MinorUnits, type TaxDocument } from '@axion/core'
 import type { LinkKind } from '@axion/contract'
 import type { HeldSystem } from '../connect/held.ts'
 import { compareAgency, compareRate, departingPercents } from './compare.ts'
 import type { Crosswalk } from './crosswalk.ts'
+import { keyOf, type Departing } from './departing.ts'
 
 export interface Stake {
   readonly findingKey: string
@@ -21,15 +22,19 @@ export interface StakedDocument {
   readonly rateIds: ReadonlySet<string>
   /** The baseline's combined rates that it carries. */
   readonly rates: readonly string[]
+  /** The party, and the items by line, as the source names them. */
+  readonly party: string
+  readonly itemCodes: ReadonlyMap<string, string>
 }
 
 /** What of a document's tax each system's departures from the baseline put at stake. */
-export function stakesOf(staked: StakedDocument, systems: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[], index: BaselineIndex): Stake[] {
+export function stakesOf(staked: StakedDocument, systems: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[], index: BaselineIndex, departing: Departing): Stake[] {
   const { document, determination } = staked
   if (!determination.complete) return []
   const date = document.supplyDate
   const [own] = staked.rates
-  return systems.flatMap(({ held, walk }) => {
+  const ofSource = ownStakes(staked, index, departing)
+  return [...ofSource, ...systems.flatMap(({ held, walk }) => {
     const systemId = held.row.system_id
     const rates = held.rates.map(({ id, value }): Stake => {
       const key = findingKey(systemId, 'combined-rate', id)
@@ -45,6 +50,19 @@ export function stakesOf(staked: StakedDocument, systems: readonly { readonly he
       const agrees = agencyId === null || compareAgency(agencyId, value, held, index, document.documentDate).agrees
       return { findingKey: findingKey(systemId, 'agency', id), amount: agrees ? 0n : stakeOfAgency(determination, agencyId) }
     })
-    return [...rates, ...agencies].filter((stake) => stake.amount !== 0n)
+    return [...rates, ...agencies]
+  })].filter((stake) => stake.amount !== 0n)
+}
+
+/** What its own source's items and parties put at stake. */
+function ownStakes({ document, determination, systemId, party, itemCodes }: StakedDocument, index: BaselineIndex, { items, parties }: Departing): Stake[] {
+  const lines = items.size === 0 ? [] : [...itemCodes].flatMap(([lineId, code]) => {
+    const found = items.get(keyOf(systemId, code))
+    return found ? [{ lineId, ...found }] : []
   })
+  const byItem = [...groupBy(lines, (line) => line.objectId)].map(([objectId, of]): Stake => ({
+    findingKey: findingKey(systemId, 'item', objectId), amount: stakeOfCodes(document, determination, new Map(of.map((line) => [line.lineId, line.code])), index),
+  }))
+  const exempted = parties.get(keyOf(systemId, party))
+  return exempted ? [...byItem, { findingKey: findingKey(systemId, 'party', exempted.objectId), amount: stakeOfExemption(document, determination, exempted.certificates, index) }] : byItem
 }

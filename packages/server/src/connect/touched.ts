@@ -1,5 +1,5 @@
 import { groupBy } from '@axion/core'
-import type { JournalEntry } from '@axion/contract'
+import type { Item, JournalEntry } from '@axion/contract'
 import type { Transaction } from '../database/connection.ts'
 import type { Touched } from '../tieout/gather.ts'
 import { monthsOf } from '../tieout/prove.ts'
@@ -13,8 +13,8 @@ interface ChangeRow {
   readonly after: unknown
 }
 
-/** Set-up that no amount is worked out from. */
-const BYSTANDERS: readonly string[] = ['items', 'parties']
+/** Set-up that only what is at stake is worked out from: it touches the documents that name it. */
+const NAMED_BY_DOCUMENTS: readonly string[] = ['items', 'parties']
 
 /**
  * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: everything where
@@ -27,11 +27,12 @@ export async function touchedBy(trx: Transaction, entityId: string): Promise<{ r
   const documents = of.get('documents') ?? []
   const entries = of.get('journal-entries') ?? []
   const setUp = [...of.keys()].some((resource) => !['documents', 'journal-entries'].includes(resource))
-  if ([...of.keys()].some((resource) => !['documents', 'journal-entries', ...BYSTANDERS].includes(resource))) return { months: await monthsOf(trx, entityId), touched: 'all', setUp }
+  if ([...of.keys()].some((resource) => !['documents', 'journal-entries', ...NAMED_BY_DOCUMENTS].includes(resource))) return { months: await monthsOf(trx, entityId), touched: 'all', setUp }
 
   const versions = entries.flatMap(({ before, after }) => [before, after]).filter((value): value is JournalEntry => value !== null)
   const booked = versions.flatMap(({ externalId }) => (externalId === null ? [] : [documentOf(entityId, externalId)]))
-  const named = new Set([...documents.map((d) => `${d.system_id}/${d.object_id}`), ...booked.filter((d) => d !== null)])
+  const naming = await documentsNaming(trx, entityId, of.get('items') ?? [], of.get('parties') ?? [])
+  const named = new Set([...documents.map((d) => `${d.system_id}/${d.object_id}`), ...booked.filter((d) => d !== null), ...naming])
   const all = new Set([...named, ...(await relatives(trx, entityId, [...named]))])
   const behind = await entriesOf(trx, entityId, [...all])
   const { rows: periods } = (await trx.raw(
@@ -42,6 +43,17 @@ export async function touchedBy(trx: Transaction, entityId: string): Promise<{ r
     setUp, months: [...new Set([...periods.map((r) => r.period), ...versions.map((v) => v.postingDate.slice(0, 7))])].sort(),
     touched: { documents: all, entries: new Set([...entries.map((e) => e.object_id), ...behind]) },
   }
+}
+
+/** Documents of a system that carry an item, or are a party's, that changed there. */
+async function documentsNaming(trx: Transaction, entityId: string, items: readonly ChangeRow[], parties: readonly ChangeRow[]): Promise<string[]> {
+  if (items.length + parties.length === 0) return []
+  const { rows } = (await trx.raw(
+    `select d.system_id || '/' || d.document_id as document from source_document d where d.entity_id = :e and (
+       d.system_id || ' ' || (d.value->'party'->>'id') = any(:parties) or exists (select from jsonb_array_elements(d.value->'lines') line where d.system_id || ' ' || (line->>'itemCode') = any(:items)))`,
+    { e: entityId, parties: parties.map((p) => `${p.system_id} ${p.object_id}`), items: items.flatMap(({ system_id: system, before, after }) => [before, after].filter((v) => v !== null).map((v) => `${system} ${(v as Item).code}`)) },
+  )) as { rows: { document: string }[] }
+  return rows.map((row) => row.document)
 }
 
 /** The document that an external id of ours names. */

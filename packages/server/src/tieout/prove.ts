@@ -1,6 +1,7 @@
 import { combinedRatesOf } from '@axion/core'
 import { noteFacts } from '../align/build.ts'
 import { crosswalk, type Crosswalk } from '../align/crosswalk.ts'
+import { departingFrom, type Departing } from '../align/departing.ts'
 import { stakesOf } from '../align/stake.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld, type HeldSystem } from '../connect/held.ts'
@@ -22,13 +23,14 @@ export async function prove(trx: Transaction, entityId: string, period: string, 
   await trx.raw(`select pg_advisory_xact_lock(hashtext('prove' || ?))`, [entityId])
   const grounds = await groundsOf(trx, entityId)
   const walked = grounds.systems.map((held) => ({ held, walk: crosswalk(held, grounds.index, lastDayOf(period)) }))
+  const departing = await departingFrom(trx, entityId)
   const weighing = weighingOf(grounds, period)
   await forget(trx, entityId, period, touched)
   let done = 0
   for await (const units of unitsOf(trx, grounds, period, touched)) {
     await writeUnits(trx, grounds, units, done === 0 && units.length >= MANY)
     done += units.length
-    await writeStakes(trx, grounds, period, units, walked)
+    await writeStakes(trx, grounds, period, units, walked, departing)
     await weighUnits(trx, grounds, weighing, units)
   }
   if (done >= MANY) await trx.raw('select learn_facts()')
@@ -63,14 +65,14 @@ async function forget(trx: Transaction, entityId: string, period: string, touche
     .whereExists(trx('source_document as d').whereRaw('d.entity_id = tie_unit.entity_id and d.system_id = tie_unit.system_id and d.document_id = tie_unit.document_id').where('d.period', period)).delete()
 }
 
-async function writeStakes(trx: Transaction, { entityId, index }: Grounds, period: string, units: readonly Unit[], walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[]): Promise<void> {
+async function writeStakes(trx: Transaction, { entityId, index }: Grounds, period: string, units: readonly Unit[], walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[], departing: Departing): Promise<void> {
   const rows = units.flatMap(({ unitId, source }) => {
     if (!source) return []
     const { document, determination, decoded, stored } = source
     const rateIds = new Set(decoded.taxes.map((tax) => tax.taxRateId))
-    const staked = { document, determination, systemId: stored.system_id, rateIds, rates: combinedRatesOf(document, determination, index) }
+    const staked = { document, determination, systemId: stored.system_id, rateIds, rates: combinedRatesOf(document, determination, index), party: decoded.party.id, itemCodes: new Map(decoded.lines.flatMap((line) => (line.itemCode === null ? [] : [[line.id, line.itemCode] as const]))) }
     const inBase = (amount: bigint): bigint => inBaseCurrency({ facts: [], nets: [{ currency: document.currency, period, net: amount }] }, document.exchange).nets[0] ?? 0n
-    return stakesOf(staked, walked, index).map(({ findingKey, amount }) => ({
+    return stakesOf(staked, walked, index, departing).map(({ findingKey, amount }) => ({
       entity_id: entityId, finding_key: findingKey, unit_id: unitId, period, currency: document.exchange?.currency ?? document.currency, amount: inBase(amount).toString(),
     }))
   })
