@@ -41,6 +41,9 @@ test('pictures of the main views', async ({ page }) => {
   await page.locator('[data-row="TK"] [data-cell="ledger"][data-state="agrees"]').waitFor()
   await take(page, 'align-rates', '/align/rates?row=WN-FEN')
 
+  await take(page, 'align-items', '/align/items?sort=findings&row=COMB')
+  await take(page, 'align-parties', '/align/parties')
+
   await page.goto(`${ENTITY}/post`)
   await runBy(page, () => page.getByRole('button', { name: /^Rehearse/ }).click())
   await page.getByRole('button', { name: 'Post a handful of 5' }).click()

@@ -65,7 +65,7 @@ describe('items', () => {
 
   it('says what a code is held by, and which items stand on the default', () => {
     const rows = build('codes', [{ items: [{}, { code: 'H2', itemTaxCode: null }, { code: 'H3', itemTaxCode: 'F00D' }] }])
-    expect(rows.map((r) => [r.id, r.cells[0]?.state, r.cells[0]?.words])).toEqual([['GOODS', 'agrees', '1 item, 1 by default'], ['FOOD', 'none', ''], ['billing F00D', 'differs', 'F00D']])
+    expect(rows.map((r) => [r.id, r.cells[0]?.state, r.cells[0]?.words])).toEqual([['GOODS', 'agrees', '1 item, 1 by default'], ['FOOD', 'none', ''], ['billing F00D', 'differs', '1 item']])
   })
 })
 

@@ -81,7 +81,7 @@ export interface GridRow {
 export interface GridView {
   readonly kind: AlignKind
   readonly currency: string
-  readonly systems: readonly { readonly id: string; readonly name: string; readonly role: string; readonly pulledAt: string | null; readonly changes: number }[]
+  readonly systems: readonly { readonly id: string; readonly name: string; readonly role: string; readonly webAddress: string | null; readonly pulledAt: string | null; readonly changes: number }[]
   readonly offset: number
   readonly rows: readonly GridRow[]
   /** Rows that the filters leave, and rows of the baseline in all. */

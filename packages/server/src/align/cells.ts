@@ -129,7 +129,7 @@ function extrasOf(kind: KindOfSetUp, column: Column, columns: readonly Column[],
     const candidates = (standing.proposal.kind === 'proposal' ? [standing.proposal.candidate] : standing.proposal.kind === 'question' ? standing.proposal.candidates : []).map((c) => ({ ...c, name: names.get(c.id) ?? c.id }))
     const key = findingKey(systemId, kind.link ?? 'item', standing.objectId)
     const facts = { system: held.row.name, name: standing.name, theirs: standing.name, object: standing.name }
-    const words = kind.kind === 'rates' ? rateWords(held, standing.objectId) : standing.name
+    const words = kind.says(held, standing.objectId)
     const found: Found = gone && standing.linkedTo !== null ? { code: 'AXION_ALIGN_STALE_LINK', facts: { ...facts, name: stands } }
       : stands !== null && !gone ? { code: 'AXION_ALIGN_TWICE', facts: { ...facts, name: names.get(stands) ?? stands } }
         : candidates.length > 1 ? { code: 'AXION_ALIGN_UNDECIDED', facts: { ...facts, names: candidates.map((c) => c.name).join(' or ') } } : { code: 'AXION_ALIGN_EXTRA', facts }
@@ -142,11 +142,6 @@ function extrasOf(kind: KindOfSetUp, column: Column, columns: readonly Column[],
       findings: [placed(found, systemId, key), ...(flat ? [placed({ code: 'AXION_RATE_FLAT', facts: { ...facts, theirs: held.rates.find((r) => r.id === standing.objectId)?.value.percent ?? '' } }, systemId, key)] : [])],
     }]
   })
-}
-
-function rateWords(held: Walked['held'], objectId: string): string {
-  const rate = held.rates.find((r) => r.id === objectId)?.value
-  return rate ? (rate.components === null ? `${rate.percent} by hand, no parts` : `${rate.percent} %`) : ''
 }
 
 function placed(found: Found, systemId: string | null, key: string | null): PlacedFinding {

@@ -126,7 +126,7 @@ async function columnsOf(trx: Transaction, entityId: string, systems: readonly S
   const pulls = (await trx('pull').where({ entity_id: entityId }).distinctOn('system_id').orderBy([{ column: 'system_id' }, { column: 'pull_id', order: 'desc' }])) as { system_id: string; finished_at: Date; pull_id: string }[]
   const changes = (await trx('held_change').where({ entity_id: entityId }).whereIn('pull_id', pulls.map((p) => p.pull_id)).where({ resource: KINDS[kind].resource, kind: 'changed' })
     .groupBy('system_id').select('system_id', trx.raw('count(*)::int as n'))) as { system_id: string; n: number }[]
-  return systems.map(({ system_id: id, name, role }) => ({
-    id, name, role, pulledAt: pulls.find((p) => p.system_id === id)?.finished_at.toISOString() ?? null, changes: changes.find((c) => c.system_id === id)?.n ?? 0,
+  return systems.map(({ system_id: id, name, role, about }) => ({
+    id, name, role, webAddress: about.webAddress, pulledAt: pulls.find((p) => p.system_id === id)?.finished_at.toISOString() ?? null, changes: changes.find((c) => c.system_id === id)?.n ?? 0,
   }))
 }

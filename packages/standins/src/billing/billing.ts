@@ -44,7 +44,8 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
     const invoices = foundAmong(await store.all<Invoice & { total: string }>('documents'), find, ({ value }) => `${value.number} ${value.party.name}`)
     const rates = await store.all<BillingRate>('tax-rates')
     const parties = await store.all<{ name: string; exemption: { reason: string; certificate: string | null } | null }>('parties')
-    const body = `${sale(base, rates)}${partiesSection(base, parties)}${faultsSection(base, await faults.switches())}<section id="invoices"><h2>Documents</h2>${finder(`${base}/desk`, find, 'number or customer')}${table(
+    const items = await store.all<BillingItem>('items')
+    const body = `${sale(base, rates)}${itemsSection(base, items)}${partiesSection(base, parties)}${faultsSection(base, await faults.switches())}<section id="invoices"><h2>Documents</h2>${finder(`${base}/desk`, find, 'number or customer')}${table(
       ['Number', 'Kind', 'State', 'Date', 'Customer', 'Total', 'Change the first line', 'Rate of all taxed lines', 'Rate of one line', 'Settle'],
       invoices.map(({ id, value }) => {
         const hidden = `<input type="hidden" name="id" value="${escape(id)}">`
@@ -84,6 +85,16 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
     else await changeDocument(store, id, (invoice) => ({ ...invoice, status: action === 'open' ? 'open' : 'void' }))
     return back(reply)
   })
+  app.post<{ Body: { id: string; name: string; code: string; taxable: string } }>('/desk/items', async (request, reply) => {
+    const { id, name, code, taxable } = request.body
+    if (name === '') throw new Refusal(400, 'no-name', 'An item has a name.')
+    await store.write(async (writer) => {
+      const item = (await writer.get<BillingItem>('items', id))?.value
+      if (!item) throw new Refusal(404, 'unknown-item', `There is no item ${id}.`)
+      await writer.put('items', id, { ...item, name, itemTaxCode: code || null, taxable: taxable === 'yes' })
+    })
+    return back(reply, 'items')
+  })
   app.post<{ Body: { id: string; reason: string; certificate: string } }>('/desk/parties', async (request, reply) => {
     const { id, reason, certificate } = request.body
     await store.write(async (writer) => {
@@ -110,6 +121,16 @@ function sale(base: string, rates: readonly { id: string; value: BillingRate }[]
     ${field('like', '', 'Ship to, item as on invoice', 'placeholder="as on invoice number" required')} ${field('quantity', '1', 'Quantity', 'size="4"')}
     ${field('unitPrice', '', 'Unit price', 'size="8" placeholder="Price" required')} ${select('rate', 'Rate', options)}`
   return `<section id="sale"><h2>New sale</h2>${form(`${base}/desk/sales`, fields, 'Invoice it')}</section>`
+}
+
+interface BillingItem { readonly code: string; readonly name: string; readonly taxable: boolean; readonly itemTaxCode: string | null }
+
+function itemsSection(base: string, items: readonly { id: string; value: BillingItem }[]): string {
+  const rows = items.map(({ id, value }) => [
+    escape(value.code),
+    form(`${base}/desk/items`, `<input type="hidden" name="id" value="${escape(id)}">${field('name', value.name, `Name of ${value.code}`, 'size="24"')} ${field('code', value.itemTaxCode ?? '', `Tax code of ${value.code}`, 'size="10" placeholder="the default"')} ${select('taxable', `Whether ${value.code} is taxable`, [['yes', 'taxable'], ['no', 'not taxable']], value.taxable ? 'yes' : 'no')}`, `Set ${value.code}`),
+  ])
+  return `<section id="items"><h2>Items</h2>${table(['Code', 'Name, tax code, flag'], rows)}</section>`
 }
 
 function partiesSection(base: string, parties: readonly { id: string; value: { name: string; exemption: { reason: string; certificate: string | null } | null } }[]): string {

@@ -56,10 +56,11 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
     return reply.redirect(`${back}#rounding`, 303)
   })
 
-  app.post<{ Body: { id: string; account: string } }>('/desk/agencies', async (request, reply) => {
+  app.post<{ Body: { id: string; account: string; name?: string } }>('/desk/agencies', async (request, reply) => {
+    const { id, account, name } = request.body
     await store.write(async (writer) => {
-      const agency = (await writer.get<LedgerAgency>('agencies', request.body.id))?.value
-      await writer.put('agencies', request.body.id, { ...agency, liabilityAccountId: request.body.account })
+      const agency = (await writer.get<LedgerAgency>('agencies', id))?.value
+      await writer.put('agencies', id, { ...agency, ...(name ? { name } : {}), liabilityAccountId: account })
     })
     return reply.redirect(`${back}#agencies`, 303)
   })
@@ -158,9 +159,9 @@ function agenciesSection(base: string, agencies: readonly { id: string; value: L
   const options = accounts.filter((a) => a.value.type === 'current-liability').map((a) => [a.id, `${a.value.number} ${a.value.name}`] as const)
   const rows = agencies.map(({ id, value }) => [
     escape(value.name),
-    form(`${base}/desk/agencies`, `<input type="hidden" name="id" value="${escape(id)}">${select('account', `Account of ${value.name}`, options, value.liabilityAccountId ?? '')}`, 'Set'),
+    form(`${base}/desk/agencies`, `<input type="hidden" name="id" value="${escape(id)}">${field('name', value.name, `Name of ${value.name}`, 'size="30"')} ${select('account', `Account of ${value.name}`, options, value.liabilityAccountId ?? '')}`, 'Set'),
   ])
-  return `<section id="agencies"><h2>Tax agencies</h2>${table(['Agency', 'Posts to'], rows)}</section>`
+  return `<section id="agencies"><h2>Tax agencies</h2>${table(['Agency', 'Name, and where it posts to'], rows)}</section>`
 }
 
 function journalSection(base: string, accounts: readonly { id: string; value: LedgerAccount }[]): string {

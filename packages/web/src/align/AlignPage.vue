@@ -85,6 +85,8 @@ useKeys(() => [
   { key: 'f', does: 'only what differs', act: () => set({ only: only.value ? undefined : 'differs' }) },
   { key: '/', does: 'filter by name or code', act: () => filter.value?.focus() },
 ])
+/** Whether a system calls a row by nearly the same name. */
+const isAlmost = (r: GridRow, cell: GridCell): boolean => r.findings.some((f) => f.code === 'AXION_ALIGN_NAME' && f.system === view.value?.systems.find((s) => s.id === cell.systemId)?.name)
 /** A group's name stands once, where it begins. */
 const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !== grid.rowAt(at)?.group
 </script>
@@ -147,10 +149,10 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
                   <td class="candidates" colspan="2"><LinkChoice :row="r" :kind="kind" @link="link(r.extra.systemId, r.extra.objectId, $event)" /></td>
                 </template>
                 <template v-else>
-                  <td class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td class="soft" :title="r.detail">{{ r.detail }}</td><td :class="words.figure ? 'n strong' : 'strong'" :title="r.total">{{ r.total }}</td>
+                  <td class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td class="soft" :title="r.detail">{{ r.detail }}</td><td :class="[words.figure ? 'n strong' : 'strong', { astray: r.findings.some((f) => f.system === null) }]" :title="r.total">{{ r.total || (r.findings.some((f) => f.system === null) ? 'none' : '') }}</td>
                 </template>
                 <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
-                  <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small></span>
+                  <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small><small v-else-if="isAlmost(r, cell)" class="tolink">another name</small></span>
                 </td>
                 <td class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
                 <td class="n"><Amount :value="r.stake" :of="{ of: 'stake', finding: r.keys }" breaks /></td>
@@ -175,7 +177,8 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
 .bar input, .bar select { font: inherit; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; height: 26px; }
 .bar input { width: 190px; }
 .push { margin-left: auto; font-size: 13.5px; }
-.rows { flex: 1; min-height: 200px; }
+.rows { flex: 0 1 auto; min-height: 180px; }
+.astray { color: var(--rust); font-weight: 600; }
 .system { border-left: 1px solid var(--rule); }
 th small { display: block; font-weight: 400; font-size: 12px; }
 .cell > :first-child { min-width: 0; }

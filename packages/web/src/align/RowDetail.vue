@@ -7,7 +7,11 @@ import { EVIDENCE_WORDS } from './words.ts'
 /** A row opened into its fields side by side, with what can be done about each system's object. */
 const props = defineProps<{ row: GridRow; view: GridView; severity: Readonly<Record<Severity, string>> }>()
 defineEmits<{ link: [systemId: string, objectId: string, baselineId: string]; unlink: [systemId: string, objectId: string]; mend: [remedy: Remedy] }>()
-const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.map((object) => ({ cell, object, system: props.view.systems.find((s) => s.id === cell.systemId)?.name ?? '' }))))
+function systemOf(id: string): { readonly system: string; readonly address: string | null } {
+  const found = props.view.systems.find((s) => s.id === id)
+  return { system: found?.name ?? '', address: found?.webAddress ?? null }
+}
+const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.map((object) => ({ cell, object, ...systemOf(cell.systemId) }))))
 </script>
 
 <template>
@@ -15,7 +19,7 @@ const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.ma
     <ul v-if="row.findings.length > 0" class="findings">
       <li v-for="finding in row.findings" :key="finding.key" :data-finding="finding.code"><b :class="finding.severity">{{ severity[finding.severity] }}</b> <span>{{ finding.says }}</span> <span class="soft">{{ finding.mend }}</span></li>
     </ul>
-    <div v-for="{ cell, object, system } in objects" :key="cell.systemId + object.id" class="object" :data-object="object.id">
+    <div v-for="{ cell, object, system, address } in objects" :key="cell.systemId + object.id" class="object" :data-object="object.id">
       <h3>{{ system }}: <template v-if="object.names"><span v-for="(piece, at) in object.names.right" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></template><template v-else>{{ object.name }}</template></h3>
       <p v-if="object.names" class="soft">The baseline: <span v-for="(piece, at) in object.names.left" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></p>
       <p v-if="!object.linked && object.evidence.length > 0" class="soft">Proposed for {{ object.evidence.map((e) => EVIDENCE_WORDS[e]).join(', ') }}</p>
@@ -23,6 +27,7 @@ const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.ma
       <div class="actions">
         <button v-if="!object.linked && !row.extra" class="do small first" type="button" @click="$emit('link', cell.systemId, object.id, row.id)">Accept the link <kbd>a</kbd></button>
         <button v-for="remedy in cell.remedies" :key="JSON.stringify(remedy)" class="do small" type="button" @click="$emit('mend', remedy)">Send the baseline’s value to {{ system }} <kbd>m</kbd></button>
+        <a v-if="address && !object.agrees" class="plain" :href="address" target="_blank" rel="noopener">Open {{ system }}</a>
         <button v-if="object.linked && object.finding !== ''" class="plain" type="button" @click="$emit('unlink', cell.systemId, object.id)">Take the link back</button>
       </div>
     </div>
@@ -31,11 +36,11 @@ const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.ma
 </template>
 
 <style scoped>
-.detail { max-height: 46%; overflow-y: auto; display: grid; grid-template-columns: repeat(auto-fit, minmax(380px, 1fr)); gap: 14px; margin-top: 12px; }
-.object { background: var(--sheet); border: 1px solid var(--rule); border-left: 3px solid var(--plum); padding: 8px 14px; }
+.detail { max-height: 46%; overflow-y: auto; display: grid; grid-template-columns: repeat(auto-fit, minmax(500px, 1fr)); gap: 14px; margin-top: 12px; }
+.object { max-width: 700px; background: var(--sheet); border: 1px solid var(--rule); border-left: 3px solid var(--plum); padding: 8px 14px; }
 h3 { font-weight: 600; }
 .odd { background: var(--rust-wash); color: var(--rust); font-weight: 700; outline: 1px solid var(--rust); }
-.field { display: grid; grid-template-columns: 1fr 76px 130px; gap: 10px; border-bottom: 1px solid var(--rule); font-size: 14px; padding: 2px 0; }
+.field { display: grid; grid-template-columns: 1fr minmax(76px, auto) 190px; gap: 10px; border-bottom: 1px solid var(--rule); font-size: 14px; padding: 2px 0; }
 .field b { text-align: right; font-weight: 600; }
 .actions { display: flex; gap: 10px; margin-top: 8px; align-items: center; flex-wrap: wrap; }
 .small { min-height: 27px; padding: 0 10px; }

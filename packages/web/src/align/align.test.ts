@@ -14,7 +14,7 @@ const remedy = { kind: 'component-percent', systemId: 'ledger', objectId: 't1', 
 const view: GridView = {
   kind: 'rates', currency: 'USD', clearLinks: 3, findings: 3, stake: '12.00', offset: 0, total: 3, inBaseline: 2,
   byCode: [{ code: 'AXION_RATE_PERCENT', title: 'Another percent', severity: 'costs', findings: 1, stake: '12.00' }],
-  systems: [{ id: 'ledger', name: 'Ledger', role: 'ledger', pulledAt: '2026-10-02T12:00:00Z', changes: 1 }, { id: 'billing', name: 'Billing', role: 'billing', pulledAt: '2026-10-02T12:00:00Z', changes: 0 }],
+  systems: [{ id: 'ledger', name: 'Ledger', role: 'ledger', webAddress: 'https://books.example', pulledAt: '2026-10-02T12:00:00Z', changes: 1 }, { id: 'billing', name: 'Billing', role: 'billing', webAddress: null, pulledAt: '2026-10-02T12:00:00Z', changes: 0 }],
   rows: [
     {
       id: 'FEN', name: 'Fenwick Falls', group: 'Wendover', detail: '5.50 + 1.45', total: '6.95 %', extra: null, keys: 'ledger|combined-rate|t1', documents: 4,
@@ -51,6 +51,7 @@ describe('the agreement grid', () => {
     expect(page.find('[data-object="b1"] .odd').text()).toBe('␣')
     expect(page.find('[data-object="b1"]').text()).toContain('a name that nearly matches')
     expect(page.find('[data-finding="AXION_RATE_PERCENT"]').text()).toContain('puts tax at stake Ledger has Fenwick Falls at 6.75 %')
+    expect(page.find('[data-object="t1"] a').attributes('href')).toBe('https://books.example')
   })
 
   it('accepts the row’s links with a, and all clear ones with the button', async () => {

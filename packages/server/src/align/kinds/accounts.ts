@@ -20,6 +20,7 @@ export const ACCOUNTS: KindOfSetUp = {
   ],
   needs: (_, rowId) => rowId !== '',
   matters: () => false,
+  says: () => '',
   meets: (row, { accounts }) => accounts.find((account) => account.value.number === row.total)?.id ?? null,
   about: (ground, row) => [
     ...(row.total === '' ? [{ code: 'AXION_NO_RULE', facts: { name: row.name } } as const] : []),

@@ -10,6 +10,7 @@ export const AGENCIES: KindOfSetUp = {
   })).sort((a, b) => (a.group === b.group ? 0 : a.group === 'Registered' ? -1 : 1)),
   needs: ({ index }, rowId) => isRegistered(index, rowId),
   matters: () => true,
+  says: (held, objectId) => held.agencies.find((a) => a.id === objectId)?.value.name ?? '',
   about: () => [],
   compare: ({ index, date }, row, objectId, { held }) => {
     const agency = held.agencies.find((a) => a.id === objectId)?.value

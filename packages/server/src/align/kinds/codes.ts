@@ -11,19 +11,21 @@ export const CODES: KindOfSetUp = {
   },
   needs: () => false,
   matters: () => true,
+  says: (held, code) => bearers(held, code),
   about: () => [],
   compare: (_, row, objectId, { held }) => {
-    const bearing = held.items.filter((item) => item.value.itemTaxCode === objectId).length
-    const standing = isDefault(held, objectId) ? held.items.filter((item) => item.value.itemTaxCode === null).length : 0
     return {
-      agrees: true, words: `${bearing} ${bearing === 1 ? 'item' : 'items'}${standing > 0 ? `, ${standing} by default` : ''}`, found: [], remedies: [],
+      agrees: true, words: bearers(held, objectId), found: [], remedies: [],
       fields: [{ field: 'Code', ours: row.id, theirs: objectId, agrees: row.id === objectId }],
     }
   },
 }
 
-function isDefault({ row }: HeldSystem, code: string): boolean {
-  return row.settings?.defaultItemTaxCode === code
+/** How many items of a system bear a code, or stand on it. */
+function bearers({ row, items }: HeldSystem, code: string): string {
+  const bearing = items.filter((item) => item.value.itemTaxCode === code).length
+  const standing = row.settings?.defaultItemTaxCode === code ? items.filter((item) => item.value.itemTaxCode === null).length : 0
+  return `${bearing} ${bearing === 1 ? 'item' : 'items'}${standing > 0 ? `, ${standing} by default` : ''}`
 }
 
 /** How the regions treat a code, each treatment once. */

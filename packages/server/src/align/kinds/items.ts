@@ -9,6 +9,10 @@ export const ITEMS: KindOfSetUp = {
   rows: ({ index }) => index.baseline.items.map((item) => ({ id: item.id, name: item.name, group: item.id, detail: codeName(index, item.itemTaxCode), total: item.itemTaxCode })),
   needs: () => false,
   matters: () => true,
+  says: (held, objectId) => {
+    const item = itemOf(held, objectId)?.value
+    return item ? `${item.code}, ${item.itemTaxCode ?? 'no code'}` : ''
+  },
   about: () => [],
   compare: ({ index }, row, objectId, walked) => {
     const { held } = walked

@@ -51,6 +51,8 @@ export interface KindOfSetUp {
   needs(ground: Ground, rowId: string, system: HeldSystem): boolean
   /** Whether an object that the baseline does not know matters. */
   matters(system: HeldSystem, objectId: string): boolean
+  /** What there is to say of an object that the baseline does not know. */
+  says(system: HeldSystem, objectId: string): string
   compare(ground: Ground, row: Row, objectId: string, system: Walked): Compared
   /** What is found about a row whatever the systems hold. */
   about(ground: Ground, row: Row): readonly Found[]

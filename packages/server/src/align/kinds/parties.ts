@@ -19,6 +19,7 @@ export const PARTIES: KindOfSetUp = {
   needs: () => false,
   // Customers who claim nothing are known by their documents: only an exemption makes one worth agreeing on.
   matters: (system, objectId) => partyOf(system, objectId)?.value.exemption !== null,
+  says: (held, objectId) => say(partyOf(held, objectId)?.value.exemption?.reason ?? null),
   about: ({ index, date }, row) => {
     const party = index.party(row.id)
     if (!party || party.claims === null || party.catchAll) return []
@@ -29,7 +30,6 @@ export const PARTIES: KindOfSetUp = {
     const theirs = partyOf(held, objectId)?.value
     if (!party || !theirs) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
     const claims = theirs.exemption?.reason ?? null
-    const say = (reason: string | null): string => (reason === null ? 'taxable' : `exempt for ${reason.replaceAll('-', ' ')}`)
     const facts = { name: row.name, system: held.row.name, ours: say(party.claims), theirs: say(claims) }
     const twins = twinsOf(held, theirs.name).filter((other) => other.id !== objectId)
     const found: Found[] = [
@@ -45,6 +45,10 @@ export const PARTIES: KindOfSetUp = {
       ],
     }
   },
+}
+
+function say(reason: string | null): string {
+  return reason === null ? 'taxable' : `exempt for ${reason.replaceAll('-', ' ')}`
 }
 
 function certificateFindings(row: Row, reason: string, certificates: readonly Certificate[], date: string): Found[] {

@@ -14,6 +14,10 @@ export const RATES: KindOfSetUp = {
   }),
   needs: () => true,
   matters: () => true,
+  says: (held, objectId) => {
+    const rate = held.rates.find((r) => r.id === objectId)?.value
+    return rate ? (rate.components === null ? `${rate.percent} by hand, no parts` : `${rate.percent} %`) : ''
+  },
   about: () => [],
   compare: (ground, row, objectId, walked) => {
     const { index, date } = ground
