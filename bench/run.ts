@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { Cluster } from '../scripts/lib/cluster.mjs'
 import { ROOT } from '../scripts/lib/home.mjs'
 import { migrate } from '../packages/server/src/database/migrate.ts'
+import { timeAlign, type AlignTimes } from './align.ts'
 import { timeDetermination } from './determination.ts'
 import { MemoryWatch } from './memory.ts'
 import { score, totals, type Score } from '../packages/core/test/score/score.ts'
@@ -13,6 +14,7 @@ import { fill, timeTieOut, type TieOutTimes } from './tieout.ts'
 const FIXED_SEED = 20_260_901
 const UNITS = Number(process.env['AXION_BENCH_UNITS'] ?? 100_000)
 const CHANGED = 1000
+const [ITEMS, PARTIES] = [20_000, 5_000]
 const say = (text: string): boolean => process.stdout.write(`${text}\n`)
 const times = (a: number, b: number): string => `${(a / b).toFixed(a / b < 10 ? 1 : 0)}×`
 const ms = (n: number): string => (n < 10 ? n.toFixed(1) : String(Math.round(n)))
@@ -28,10 +30,14 @@ const determination = timeDetermination(FIXED_SEED, 4000)
 const home = mkdtempSync(join(tmpdir(), 'axion-bench-'))
 const cluster = await new Cluster(home).start()
 const results: TieOutTimes[] = []
+let align: AlignTimes
 const memory = new MemoryWatch(join(home, 'postgres'))
 try {
   const databases = cluster.prepare('axion', [])
   await migrate(databases.owner)
+  say('align')
+  align = await timeAlign(databases.owner, databases.app, ITEMS, PARTIES)
+  say(JSON.stringify(align))
   for (const astray of [1, 5, 30]) {
     say(`tie-out of ${UNITS} units, ${astray} % astray`)
     const database = await fill(databases.owner, databases.app, UNITS, astray)
@@ -58,6 +64,13 @@ Written by \`npm run bench\`. Times are of one shared, noisy two-core machine; t
 
 ## Determination
 ${determination.documents} documents of every kind, ${determination.components} rows: ${ms(determination.perDocument / 1000)} µs a document, ${ms(determination.perComponent / 1000)} µs a row. The same sums in bare integers, without reasons, sources and findings, take ${ms(determination.barePerDocument / 1000)} µs a document: ${times(determination.perDocument, determination.barePerDocument)}.
+
+## Align
+${align.items.toLocaleString('en-US')} items and ${align.parties.toLocaleString('en-US')} parties over ${align.systems} systems, with ${align.findings.toLocaleString('en-US')} findings among the items. *Build* works the grids of a month out from set-up and baseline, once after either changed; *open* and *filter* are what a page asks for then (200 rows, counts, findings by code), beside the bare query of the same rows.
+
+| build, ms | open, ms | bare, ms | open ÷ bare | filter, ms | bare, ms | filter ÷ bare |
+|---:|---:|---:|---:|---:|---:|---:|
+| ${ms(align.build)} | ${ms(align.open)} | ${ms(align.bareOpen)} | ${times(align.open, align.bareOpen)} | ${ms(align.filter)} | ${ms(align.bareFilter)} | ${times(align.filter, align.bareFilter)} |
 
 ## Tie-out
 ${UNITS.toLocaleString('en-US')} documents of two agencies. *Prove* works out every unit from its source document, the baseline and the journal, writes facts and signatures, and weighs and diagnoses what differs. *Signatures* is the bare SQL comparison of what is stored; *full proof* sums every fact anew, beside a bare aggregate and join of expected and booked alone. *Re-proof* is after ${CHANGED.toLocaleString('en-US')} changed documents.

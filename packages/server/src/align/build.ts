@@ -2,7 +2,7 @@ import { ALIGN_KINDS, SEVERITIES, type AlignKind } from '@axion/contract'
 import { foldName } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { ALL_SET_UP, loadHeld } from '../connect/held.ts'
-import { insertRows, inOrder, type Transaction } from '../database/connection.ts'
+import { insertRows, inOrder, json, type Transaction } from '../database/connection.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import { buildRows, type BuiltRow } from './cells.ts'
 import { crosswalk } from './crosswalk.ts'
@@ -54,8 +54,9 @@ async function rebuild(trx: Transaction, entityId: string, month: string): Promi
   const index = await loadBaseline(trx, entityId)
   const date = lastDayOf(month)
   const ground: Ground = { index, date, systems: (await loadHeld(trx, entityId, ALL_SET_UP)).map((held) => ({ held, walk: crosswalk(held, index, date) })) }
-  await trx('align_row').where({ entity_id: entityId, period: month }).delete()
+  for (const table of ['align_row', 'align_finding']) await trx(table).where({ entity_id: entityId, period: month }).delete()
   await inOrder(ALIGN_KINDS, (kind) => write(trx, entityId, month, kind, buildRows(ground, KINDS[kind])))
+  await trx.raw('select learn_align()')
 }
 
 async function write(trx: Transaction, entityId: string, month: string, kind: AlignKind, rows: readonly BuiltRow[]): Promise<void> {
@@ -64,6 +65,7 @@ async function write(trx: Transaction, entityId: string, month: string, kind: Al
     ...here, row_id: row.id, place, extra: row.extra, name: row.name, grp: row.group, detail: row.detail, total: row.total, cells: row.cells, search: searchText(row),
     findings: row.findings.length, worst: Math.max(-1, ...row.findings.map((f) => SEVERITIES.length - 1 - SEVERITIES.indexOf(f.severity))),
     keys: [...new Set(row.findings.flatMap((f) => f.key ?? []))], stake: '0', documents: 0,
+    clear: row.extra ? 0 : row.cells.filter(({ objects }) => objects.length === 1 && objects[0]?.clear).length,
   })))
   await insertRows(trx, 'align_finding', rows.flatMap((row) => row.findings.map((f, place) => ({
     ...here, row_id: row.id, place, code: f.code, severity: f.severity, system_id: f.systemId, finding_key: f.key, facts: f.facts,
@@ -78,26 +80,33 @@ function searchText({ id, name, group, detail, total, cells }: BuiltRow): string
 /** What is at stake by each row's findings, a document counted once at its largest; and how many documents each row touches. */
 async function refreshStakes(trx: Transaction, entityId: string, month: string): Promise<void> {
   const here = { e: entityId, p: month }
-  await trx.raw(
+  const staked = (await trx.raw(
     `with own as (select kind, row_id, unnest(keys) as finding_key from align_row where entity_id = :e and period = :p),
-       largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join stake_share s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3),
-       staked as (select kind, row_id, sum(amount) as stake from largest group by 1, 2)
-     update align_row r set stake = coalesce(s.stake, 0) from align_row x left join staked s on s.kind = x.kind and s.row_id = x.row_id
-     where r.entity_id = :e and r.period = :p and x.entity_id = r.entity_id and x.period = r.period and x.kind = r.kind and x.row_id = r.row_id and r.stake <> coalesce(s.stake, 0)`,
-    here,
-  )
+       largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join stake_share s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3)
+     select kind, row_id, sum(amount)::text as n from largest group by 1, 2`, here)) as { rows: Sum[] }
+  const touched = (await trx.raw(
+    `select 'agencies' as kind, agency as row_id, count(distinct unit_id)::text as n from tie_member where entity_id = :e and period = :p and expected is not null group by 2
+     union all select 'rates', combined_rate, count(*)::text from tie_unit where entity_id = :e and period = :p group by 2
+     union all select 'accounts', 'tax ' || agency, count(distinct unit_id)::text from tie_member where entity_id = :e and period = :p and expected is not null group by 2
+     union all select 'parties', coalesce(l.baseline_id, d.value->'party'->>'id'), count(*)::text from source_document d
+       left join link l on l.entity_id = d.entity_id and l.system_id = d.system_id and l.kind = 'party' and l.object_id = d.value->'party'->>'id' where d.entity_id = :e and d.period = :p group by 2
+     union all select 'items', line->>'itemCode', count(distinct d.system_id || '/' || d.document_id)::text from source_document d cross join jsonb_array_elements(d.value->'lines') line where d.entity_id = :e and d.period = :p group by 2
+     union all select 'codes', i.item_tax_code, count(distinct d.system_id || '/' || d.document_id)::text from source_document d cross join jsonb_array_elements(d.value->'lines') line
+       join item i on i.entity_id = d.entity_id and i.object_id = line->>'itemCode' and upper_inf(i.recorded) where d.entity_id = :e and d.period = :p group by 2`, here)) as { rows: Sum[] }
+  await put(trx, entityId, month, 'stake', staked.rows)
+  await put(trx, entityId, month, 'documents', touched.rows)
+}
+
+interface Sum {
+  readonly kind: string
+  readonly row_id: string | null
+  readonly n: string
+}
+
+async function put(trx: Transaction, entityId: string, month: string, column: 'stake' | 'documents', sums: readonly Sum[]): Promise<void> {
+  await trx('align_row').where({ entity_id: entityId, period: month }).whereNot(column, 0).update({ [column]: 0 })
   await trx.raw(
-    `with touched as (
-       select 'agencies' as kind, agency as row_id, count(distinct unit_id) as n from tie_member where entity_id = :e and period = :p and expected is not null group by 2
-       union all select 'rates', combined_rate, count(*) from tie_unit where entity_id = :e and period = :p group by 2
-       union all select 'accounts', 'tax ' || agency, count(distinct unit_id) from tie_member where entity_id = :e and period = :p and expected is not null group by 2
-       union all select 'parties', coalesce(l.baseline_id, d.value->'party'->>'id'), count(*) from source_document d
-         left join link l on l.entity_id = d.entity_id and l.system_id = d.system_id and l.kind = 'party' and l.object_id = d.value->'party'->>'id' where d.entity_id = :e and d.period = :p group by 2
-       union all select 'items', line->>'itemCode', count(distinct d.system_id || '/' || d.document_id) from source_document d cross join jsonb_array_elements(d.value->'lines') line where d.entity_id = :e and d.period = :p group by 2
-       union all select 'codes', i.item_tax_code, count(distinct d.system_id || '/' || d.document_id) from source_document d cross join jsonb_array_elements(d.value->'lines') line
-         join item i on i.entity_id = d.entity_id and i.object_id = line->>'itemCode' and upper_inf(i.recorded) where d.entity_id = :e and d.period = :p group by 2)
-     update align_row r set documents = coalesce(t.n, 0) from align_row x left join touched t on t.kind = x.kind and t.row_id = x.row_id
-     where r.entity_id = :e and r.period = :p and x.entity_id = r.entity_id and x.period = r.period and x.kind = r.kind and x.row_id = r.row_id and r.documents <> coalesce(t.n, 0)`,
-    here,
+    `update align_row r set ?? = s.n from jsonb_to_recordset(?::jsonb) as s(kind text, row_id text, n bigint) where r.entity_id = ? and r.period = ? and r.kind = s.kind and r.row_id = s.row_id`,
+    [column, json(sums.filter((sum) => sum.row_id !== null)), entityId, month],
   )
 }

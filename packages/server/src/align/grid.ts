@@ -30,7 +30,7 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
   const rows = (await filtered.clone().orderByRaw(ORDER[query.sort]).offset(query.offset).limit(query.limit)
     .select('row_id', 'extra', 'name', 'grp', 'detail', 'total', 'cells', 'keys', 'stake', 'documents')) as StoredRow[]
   const total = (await filtered.clone().first(trx.raw('count(*)::int as n'))) as { n: number }
-  const all = (await trx('align_row').where(here).first(trx.raw('count(*) filter (where extra is null)::int as ours, coalesce(sum(findings), 0)::int as findings'))) as { ours: number; findings: number }
+  const all = (await trx('align_row').where(here).first(trx.raw('count(*) filter (where extra is null)::int as ours, coalesce(sum(findings), 0)::int as findings, coalesce(sum(clear), 0)::int as clear'))) as { ours: number; findings: number; clear: number }
   const systems = (await connectedSystems(trx, entityId)).filter((system) => system.about.resources.includes(KINDS[kind].resource))
   const found = await findingsOf(trx, here, rows.map((row) => row.row_id), systems)
   const link = LINK_KIND_OF[kind]
@@ -41,7 +41,7 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
       keys: row.keys.join(','), documents: row.documents, stake: formatAmount(BigInt(row.stake), currency),
     })),
     systems: await columnsOf(trx, entityId, systems, kind),
-    clearLinks: await clearLinks(trx, here),
+    clearLinks: all.clear,
     stake: formatAmount(link === null ? 0n : (await unionOf(trx, entityId, month, `%|${link}|%`)), currency),
     byCode: await codesOf(trx, here, currency),
   }
@@ -94,14 +94,6 @@ async function codesOf(trx: Transaction, here: { readonly entity_id: string; rea
   return counts.map(({ code, n }) => ({ code, title: FINDINGS[code].title, severity: FINDINGS[code].severity, findings: n, amount: BigInt(stakes.find((s) => s.code === code)?.stake ?? '0') }))
     .sort((a, b) => (a.amount === b.amount ? weight[b.severity] - weight[a.severity] || b.findings - a.findings : a.amount < b.amount ? 1 : -1))
     .map(({ amount, ...rest }) => ({ ...rest, stake: formatAmount(amount, currency) }))
-}
-
-/** Proposals that can be accepted together: one candidate, with more than a near name, that no other object of the system claims as well. */
-async function clearLinks(trx: Transaction, here: object): Promise<number> {
-  const row = (await trx('align_row').where(here).whereNull('extra').first(trx.raw(
-    `count(*) filter (where exists (select from jsonb_array_elements(cells) cell where jsonb_array_length(cell->'objects') = 1 and cell->'objects'->0->'clear' = 'true'))::int as rows,
-     coalesce(sum((select count(*) from jsonb_array_elements(cells) cell where jsonb_array_length(cell->'objects') = 1 and cell->'objects'->0->'clear' = 'true')), 0)::int as n`))) as { n: number }
-  return row.n
 }
 
 /** What is at stake by findings together: a document counts once, at its largest. */

@@ -8,17 +8,20 @@ create table align_clock (entity_id text primary key references legal_entity, se
 create table align_built (entity_id text not null references legal_entity, period text not null, set_up bigint not null, facts bigint not null, primary key (entity_id, period));
 create table align_row (
   entity_id text not null references legal_entity, period text not null, kind text not null, row_id text not null, place integer not null, extra jsonb, name text not null, grp text not null, detail text not null, total text not null,
-  cells jsonb not null, search text not null, findings integer not null, worst integer not null, keys text[] not null, stake bigint not null, documents integer not null,
+  cells jsonb not null, search text not null, findings integer not null, worst integer not null, keys text[] not null, clear integer not null, stake bigint not null, documents integer not null,
   primary key (entity_id, period, kind, row_id));
 create index align_row_place on align_row (entity_id, period, kind, place);
 create table align_finding (
-  entity_id text not null, period text not null, kind text not null, row_id text not null, place integer not null, code text not null, severity text not null, system_id text, finding_key text, facts jsonb not null,
-  primary key (entity_id, period, kind, row_id, place), foreign key (entity_id, period, kind, row_id) references align_row on delete cascade);
+  entity_id text not null references legal_entity, period text not null, kind text not null, row_id text not null, place integer not null, code text not null, severity text not null, system_id text, finding_key text, facts jsonb not null,
+  primary key (entity_id, period, kind, row_id, place));
 create index align_finding_code on align_finding (entity_id, period, kind, code);
+create function learn_align() returns void language plpgsql security definer set search_path = public as $$ begin analyze align_row, align_finding; end $$;
+revoke all on function learn_align from public;
+grant execute on function learn_align to axion_app;
 ${['align_clock', 'align_built', 'align_row', 'align_finding'].map(guarded).join('\n')}
 `)
 }
 
 export async function down(knex: Knex): Promise<void> {
-  await knex.raw('drop table align_finding, align_row, align_built, align_clock')
+  await knex.raw('drop function learn_align; drop table align_finding, align_row, align_built, align_clock')
 }
