@@ -1,10 +1,10 @@
-import type { About } from '@axion/contract'
+import { SET_UP_TAKEN, type About } from '@axion/contract'
 import { must, mustRefuse, type Report } from './check.ts'
 import type { Client } from './client.ts'
 
 /** Set-up that may be changed: under its revision alone, and by nothing but the fields that are given. */
-export async function setUpChecks(report: Report, client: Client, { takes }: About): Promise<void> {
-  for (const resource of ['tax-rates', 'agencies'] as const) {
+export async function setUpChecks(report: Report, client: Client, { resources, takes }: About): Promise<void> {
+  for (const resource of SET_UP_TAKEN.filter((one) => resources.includes(one))) {
     if (!takes.includes(resource)) {
       report.skip(`changes of ${resource}`, 'it takes none')
       continue

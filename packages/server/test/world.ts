@@ -36,6 +36,7 @@ export interface World {
   desk(system: 'ledger' | 'billing', action: string, fields: Record<string, string>): Promise<void>
   ledgerSql<R>(sql: string, values?: unknown[]): Promise<R[]>
   billingSql<R>(sql: string, values?: unknown[]): Promise<R[]>
+  ownerSql<R>(sql: string, values?: unknown[]): Promise<R[]>
   close(): Promise<void>
 }
 
@@ -137,6 +138,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     },
     ledgerSql: query(standinDatabase('ledger')),
     billingSql: query(standinDatabase('billing')),
+    ownerSql: query(databases.owner),
     close: async () => {
       await app.close()
       await app_.close()

@@ -1,6 +1,6 @@
 import type { Evidence as CrosswalkEvidence, NamePiece } from '@axion/core'
 import { z } from 'zod'
-import type { FindingCode, Severity } from '../sentences/findings.ts'
+import { FINDING_CODES, type FindingCode, type Severity } from '../sentences/findings.ts'
 import type { Remedy } from './remedy.ts'
 
 /** What is aligned, in the order of the tabs: a grid each. */
@@ -20,7 +20,7 @@ export const GRID_SORTS = ['name', 'stake', 'findings', 'documents'] as const
 /** What of a grid is asked for: filters, the order, and which rows of it. */
 export const GridQuery = z.object({
   search: z.string().max(200).default(''),
-  only: z.enum(['differs', 'extra', 'stops', 'costs', 'settle']).optional(),
+  only: z.enum(['differs', 'extra', 'left', 'stops', 'costs', 'settle']).optional(),
   system: z.string().max(60).optional().meta({ description: 'Only rows that have a finding in this system' }),
   code: z.string().max(60).optional().meta({ description: 'Only rows with this finding' }),
   sort: z.enum(GRID_SORTS).default('name'),
@@ -29,6 +29,13 @@ export const GridQuery = z.object({
 })
 export type GridQuery = z.infer<typeof GridQuery>
 
+/** A finding left as it is, with a reason; without one it is taken up again. */
+export const LeaveRequest = z.object({
+  kind: z.enum(ALIGN_KINDS), rowId: z.string().max(300), code: z.enum(FINDING_CODES), systemId: z.string().max(60).nullable(),
+  reason: z.string().trim().min(3, 'says too little').max(400).nullable(),
+})
+export type LeaveRequest = z.infer<typeof LeaveRequest>
+
 export interface FindingView {
   readonly key: string
   readonly code: FindingCode
@@ -36,6 +43,9 @@ export interface FindingView {
   readonly says: string
   readonly mend: string
   readonly system: string | null
+  readonly systemId: string | null
+  /** Why somebody left it as it is; null where it counts. */
+  readonly left: { readonly reason: string; readonly person: string; readonly at: string } | null
 }
 
 export interface GridObject {

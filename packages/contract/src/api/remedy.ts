@@ -2,12 +2,16 @@ import { z } from 'zod'
 
 /**
  * What mends a cause: a change of a system's set-up to what the baseline says, with everything it explains booked again; a
- * correcting entry where booking again cannot help; booking again what was mended by hand; taking bookings back out; or accepting an edit that moved nothing.
+ * correcting entry where booking again cannot help; a system's values taken into the baseline instead; booking again what was mended by hand; taking bookings back out; or accepting an edit that moved nothing.
  * What exactly is sent is worked out when it is previewed.
  */
 export const Remedy = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('component-percent'), systemId: z.string(), objectId: z.string(), jurisdictionId: z.string() }),
   z.object({ kind: z.literal('liability-account'), systemId: z.string(), objectId: z.string() }),
+  z.object({ kind: z.literal('item'), systemId: z.string(), objectId: z.string() }),
+  z.object({ kind: z.literal('party'), systemId: z.string(), objectId: z.string() }),
+  z.object({ kind: z.literal('name'), align: z.enum(['agencies', 'rates', 'items']), systemId: z.string(), objectId: z.string() }),
+  z.object({ kind: z.literal('adopt'), align: z.enum(['agencies', 'rates', 'items', 'parties']), systemId: z.string(), objectId: z.string() }),
   z.object({ kind: z.literal('book-again'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('correct'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('take-back'), cause: z.string().max(400) }),
@@ -15,7 +19,9 @@ export const Remedy = z.discriminatedUnion('kind', [
 ])
 export type Remedy = z.infer<typeof Remedy>
 /** A remedy that changes a system's set-up. */
-export type SetUpRemedy = Extract<Remedy, { readonly objectId: string }>
+export type SetUpRemedy = Exclude<Extract<Remedy, { readonly objectId: string }>, { readonly kind: 'adopt' }>
+/** The other way about: the system's values are taken into the baseline, and nothing is sent. */
+export type AdoptRemedy = Extract<Remedy, { readonly kind: 'adopt' }>
 
 export interface RemedyPreview {
   readonly remedy: Remedy

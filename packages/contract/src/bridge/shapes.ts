@@ -23,6 +23,10 @@ function isPercent(text: string): boolean {
   }
 }
 
+/** Set-up that a system may let others change, by resource. */
+export const SET_UP_TAKEN = ['tax-rates', 'agencies', 'items', 'parties'] as const
+export type SetUpTaken = (typeof SET_UP_TAKEN)[number]
+
 export const SYSTEM_ROLES = ['ledger', 'billing'] as const
 export const role = z.enum(SYSTEM_ROLES)
 
@@ -33,7 +37,7 @@ export const About = z.object({
   company: z.object({ id, name }).meta({ description: 'Which company on the other side this bridge is bound to' }),
   webAddress: z.url().nullable().meta({ description: 'Where people open the system' }),
   resources: z.array(z.string()),
-  takes: z.array(z.enum(['bookings', 'tax-rates', 'agencies'])).meta({ description: 'What may be written' }),
+  takes: z.array(z.enum(['bookings', ...SET_UP_TAKEN])).meta({ description: 'What may be written' }),
   taxComputation: z.enum(['by-rate', 'as-given']).nullable().meta({
     description: 'A ledger: computes tax itself from the rate of each line, or takes the amounts it is handed',
   }),

@@ -74,7 +74,7 @@ export const FINDINGS = {
     'A document with it cannot be composed.', 'Add a posting rule to the baseline.'),
 } as const satisfies Readonly<Record<string, FindingWords>>
 export type FindingCode = keyof typeof FINDINGS
-export const FINDING_CODES = Object.keys(FINDINGS) as readonly FindingCode[]
+export const FINDING_CODES = Object.keys(FINDINGS) as [FindingCode, ...FindingCode[]]
 
 export function findingWords(code: FindingCode): FindingWords {
   return FINDINGS[code]

@@ -63,13 +63,34 @@ async function write(trx: Transaction, entityId: string, month: string, kind: Al
   const here = { entity_id: entityId, period: month, kind }
   await insertRows(trx, 'align_row', rows.map((row, place) => ({
     ...here, row_id: row.id, place, extra: row.extra, name: row.name, grp: row.group, detail: row.detail, total: row.total, cells: row.cells, search: searchText(row),
-    findings: row.findings.length, worst: Math.max(-1, ...row.findings.map((f) => SEVERITIES.length - 1 - SEVERITIES.indexOf(f.severity))),
-    keys: [...new Set(row.findings.flatMap((f) => f.key ?? []))], stake: '0', documents: 0,
-    clear: row.extra ? 0 : row.cells.filter(({ objects }) => objects.length === 1 && objects[0]?.clear).length,
+    findings: 0, worst: -1, keys: [], stake: '0', documents: 0, clear: row.extra ? 0 : row.cells.filter(({ objects }) => objects.length === 1 && objects[0]?.clear).length,
   })))
+  const left = new Map(((await trx('align_left').where({ entity_id: entityId, kind })) as LeftRow[]).map((l) => [`${l.row_id}|${l.code}|${l.system_id}`, { reason: l.reason, person: l.person, at: l.at.toISOString() }]))
   await insertRows(trx, 'align_finding', rows.flatMap((row) => row.findings.map((f, place) => ({
-    ...here, row_id: row.id, place, code: f.code, severity: f.severity, system_id: f.systemId, finding_key: f.key, facts: f.facts,
+    ...here, row_id: row.id, place, code: f.code, severity: f.severity, system_id: f.systemId, finding_key: f.key, facts: f.facts, left_because: left.get(`${row.id}|${f.code}|${f.systemId ?? ''}`) ?? null,
   }))))
+  await countFindings(trx, entityId, month, kind, null)
+}
+
+interface LeftRow {
+  readonly row_id: string
+  readonly code: string
+  readonly system_id: string
+  readonly reason: string
+  readonly person: string
+  readonly at: Date
+}
+
+/** A row's findings, how bad they are, and by what keys they put tax at stake: those that nobody left with a reason. */
+export async function countFindings(trx: Transaction, entityId: string, month: string, kind: AlignKind, rowId: string | null): Promise<void> {
+  await trx.raw(
+    `update align_row r set findings = f.n, worst = f.worst, keys = f.keys
+     from (select row_id, count(*) filter (where left_because is null) as n, coalesce(max(array_position(:severities::text[], severity) - 1) filter (where left_because is null), -1) as worst,
+         coalesce(array_agg(distinct finding_key) filter (where left_because is null and finding_key is not null), '{}') as keys
+       from align_finding where entity_id = :entity and period = :month and kind = :kind and (:row::text is null or row_id = :row) group by row_id) f
+     where r.entity_id = :entity and r.period = :month and r.kind = :kind and r.row_id = f.row_id`,
+    { entity: entityId, month, kind, row: rowId, severities: [...SEVERITIES].reverse() },
+  )
 }
 
 /** What a search looks into: names, codes and what systems call a thing, folded. */

@@ -1,4 +1,4 @@
-import { FINDINGS, type FindingCode, type GridCell, type GridObject, type GridRow, type Severity } from '@axion/contract'
+import { FINDINGS, type FindingCode, type GridCell, type GridObject, type GridRow, type Remedy, type Severity } from '@axion/contract'
 import { compareNames, foldName, groupBy, nearName } from '@axion/core'
 import { evidenceOf, isClear, standsFor, type Standing } from './crosswalk.ts'
 import { findingKey } from './stake.ts'
@@ -81,14 +81,14 @@ function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { 
     return [
       ...c.found.map((found) => placed(found, systemId, key)),
       ...(standing.linkedTo === null ? [find('AXION_ALIGN_NOT_LINKED', { theirs: standing.name })] : []),
-      ...(isAlmost(row.name, standing.name) ? [find('AXION_ALIGN_NAME', { theirs: standing.name })] : []),
+      ...(kind.kind !== 'codes' && isAlmost(row.name, standing.name) ? [find('AXION_ALIGN_NAME', { theirs: standing.name })] : []),
     ]
   })
   const twice = own.length > 1 ? [find('AXION_ALIGN_TWICE', { theirs: own.map((s) => s.name).join(' and ') })] : []
   const agrees = compared.every(({ compared: c }) => c.agrees)
   return {
     cell: {
-      systemId, objects, remedies: compared.flatMap(({ compared: c }) => c.remedies), state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
+      systemId, objects, remedies: compared.flatMap(({ standing, compared: c }) => [...c.remedies, ...renaming(kind, row.name, standing, held)]), state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
       words: own.length > 1 ? `${own.length}: ${objects.map((o) => o.words).join('; ')}` : (objects[0]?.words ?? ''),
     },
     findings: [...stale, ...findings, ...twice],
@@ -112,6 +112,13 @@ function objectOf(kind: KindOfSetUp, name: string, systemId: string, standing: S
     id: standing.objectId, name: standing.name, linked: standing.linkedTo !== null, agrees, words, fields, evidence: evidenceOf(standing), clear: isClear(standing),
     names: kind.link === 'item-tax-code' || name === standing.name ? null : compareNames(name, standing.name), finding: findingKey(systemId, kind.link ?? 'item', standing.objectId),
   }
+}
+
+/** Where a system calls a thing by nearly the same name: the baseline's name to it, or its name into the baseline. */
+function renaming({ kind, resource }: KindOfSetUp, name: string, standing: Standing, { row }: Walked['held']): Remedy[] {
+  if (!isAlmost(name, standing.name) || (kind !== 'agencies' && kind !== 'rates' && kind !== 'items')) return []
+  const of = { align: kind, systemId: row.system_id, objectId: standing.objectId }
+  return [...((row.about.takes as readonly string[]).includes(resource) ? [{ kind: 'name', ...of } as const] : []), { kind: 'adopt', ...of } as const]
 }
 
 /** Names that are the same after folding and not as they stand, or that nearly match. */

@@ -1,4 +1,4 @@
-import { ALIGN_KINDS, FINDINGS, LINK_KIND_OF, type AlignKind, type FindingCode, type GridCell, type GridNames, type GridQuery, type GridRow, type GridView } from '@axion/contract'
+import { ALIGN_KINDS, FINDINGS, type AlignKind, type FindingCode, type GridCell, type GridNames, type GridQuery, type GridRow, type GridView } from '@axion/contract'
 import { foldName, formatAmount, type Facts } from '@axion/core'
 import { connectedSystems, type SystemRow } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
@@ -33,7 +33,6 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
   const all = (await trx('align_row').where(here).first(trx.raw('count(*) filter (where extra is null)::int as ours, coalesce(sum(findings), 0)::int as findings, coalesce(sum(clear), 0)::int as clear'))) as { ours: number; findings: number; clear: number }
   const systems = (await connectedSystems(trx, entityId)).filter((system) => system.about.resources.includes(KINDS[kind].resource))
   const found = await findingsOf(trx, here, rows.map((row) => row.row_id), systems)
-  const link = LINK_KIND_OF[kind]
   return {
     kind, currency, offset: query.offset, total: total.n, inBaseline: all.ours, findings: all.findings,
     rows: rows.map((row) => ({
@@ -42,7 +41,7 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
     })),
     systems: await columnsOf(trx, entityId, systems, kind),
     clearLinks: all.clear,
-    stake: formatAmount(link === null ? 0n : (await unionOf(trx, entityId, month, `%|${link}|%`)), currency),
+    stake: formatAmount(await unionOf(trx, entityId, month, kind), currency),
     byCode: await codesOf(trx, here, currency),
   }
 }
@@ -59,9 +58,11 @@ function narrowed(q: ReturnType<Transaction>, { search, only, system, code }: Gr
   if (only === 'differs') q.where('findings', '>', 0)
   if (only === 'extra') q.whereNotNull('extra')
   const severity = only === 'stops' || only === 'costs' || only === 'settle' ? only : undefined
-  if (severity === undefined && system === undefined && code === undefined) return
+  if (severity === undefined && system === undefined && code === undefined && only !== 'left') return
   q.whereExists((f) => void f.from('align_finding as f').where(Object.fromEntries(Object.entries(here).map(([column, value]) => [`f.${column}`, value as string]))).whereRaw('f.row_id = align_row.row_id')
     .modify((g) => {
+      if (only === 'left') g.whereNotNull('f.left_because')
+      else g.whereNull('f.left_because')
       if (severity) g.where('f.severity', severity)
       if (system !== undefined) g.where('f.system_id', system)
       if (code !== undefined) g.where('f.code', code)
@@ -74,37 +75,39 @@ function contains(q: ReturnType<Transaction>, search: string): void {
 }
 
 async function findingsOf(trx: Transaction, here: object, rowIds: readonly string[], systems: readonly SystemRow[]): Promise<ReadonlyMap<string, GridRow['findings']>> {
-  const rows = (await trx('align_finding').where(here).whereRaw('row_id = any(?)', [[...rowIds]]).orderBy(['row_id', 'place']).select('row_id', 'place', 'code', 'severity', 'system_id', 'facts')) as
-    { row_id: string; place: number; code: FindingCode; severity: GridRow['findings'][number]['severity']; system_id: string | null; facts: Facts }[]
+  const rows = (await trx('align_finding').where(here).whereRaw('row_id = any(?)', [[...rowIds]]).orderBy(['row_id', 'place']).select('row_id', 'place', 'code', 'severity', 'system_id', 'facts', 'left_because')) as
+    { row_id: string; place: number; code: FindingCode; severity: GridRow['findings'][number]['severity']; system_id: string | null; facts: Facts; left_because: GridRow['findings'][number]['left'] }[]
   const found = new Map<string, GridRow['findings'][number][]>()
-  for (const { row_id: id, place, code, severity, system_id: systemId, facts } of rows) {
+  for (const { row_id: id, place, code, severity, system_id: systemId, facts, left_because: left } of rows) {
     const of = found.get(id) ?? []
-    of.push({ key: `${id} ${place}`, code, severity, says: FINDINGS[code].says(facts), mend: FINDINGS[code].mend, system: systems.find((s) => s.system_id === systemId)?.name ?? null })
+    of.push({ key: `${id} ${place}`, code, severity, says: FINDINGS[code].says(facts), mend: FINDINGS[code].mend, system: systems.find((s) => s.system_id === systemId)?.name ?? null, systemId, left })
     found.set(id, of)
   }
   return found
 }
 
 async function codesOf(trx: Transaction, here: { readonly entity_id: string; readonly period: string; readonly kind: string }, currency: string): Promise<GridView['byCode']> {
-  const counts = (await trx('align_finding').where(here).groupBy('code').select('code', trx.raw('count(*)::int as n'))) as { code: FindingCode; n: number }[]
+  const counts = (await trx('align_finding').where(here).whereNull('left_because').groupBy('code').select('code', trx.raw('count(*)::int as n'))) as { code: FindingCode; n: number }[]
   const { rows: stakes } = (await trx.raw(
     `select code, sum(amount)::text as stake from (select f.code, s.unit_id, max(s.amount) as amount from align_finding f join stake_share s on s.entity_id = f.entity_id and s.period = f.period and s.finding_key = f.finding_key
-       where f.entity_id = :entity_id and f.period = :period and f.kind = :kind group by 1, 2) x group by 1`, { ...here })) as { rows: { code: string; stake: string }[] }
+       where f.entity_id = :entity_id and f.period = :period and f.kind = :kind and f.left_because is null group by 1, 2) x group by 1`, { ...here })) as { rows: { code: string; stake: string }[] }
   const weight = { stops: 2, costs: 1, settle: 0 }
   return counts.map(({ code, n }) => ({ code, title: FINDINGS[code].title, severity: FINDINGS[code].severity, findings: n, amount: BigInt(stakes.find((s) => s.code === code)?.stake ?? '0') }))
     .sort((a, b) => (a.amount === b.amount ? weight[b.severity] - weight[a.severity] || b.findings - a.findings : a.amount < b.amount ? 1 : -1))
     .map(({ amount, ...rest }) => ({ ...rest, stake: formatAmount(amount, currency) }))
 }
 
-/** What is at stake by findings together: a document counts once, at its largest. */
-async function unionOf(trx: Transaction, entityId: string, month: string, like: string): Promise<bigint> {
-  const largest = trx('stake_share').where({ entity_id: entityId, period: month }).whereLike('finding_key', like).groupBy('unit_id').select(trx.raw('max(amount) as amount')).as('x')
+/** What is at stake by the findings that count, of one kind or of all: a document counts once, at its largest. */
+async function unionOf(trx: Transaction, entityId: string, month: string, kind: AlignKind | null): Promise<bigint> {
+  const keys = trx('align_row').where({ entity_id: entityId, period: month }).modify((q) => void (kind && q.where({ kind }))).select(trx.raw('unnest(keys)'))
+  const largest = trx('stake_share').where({ entity_id: entityId, period: month }).whereIn('finding_key', keys).groupBy('unit_id').select(trx.raw('max(amount) as amount')).as('x')
   return BigInt(((await trx.from(largest).first(trx.raw('coalesce(sum(amount), 0)::text as amount'))) as { amount: string }).amount)
 }
 
 /** All that is at stake in a month, each document once at its largest. */
-export function stakeOfMonth(trx: Transaction, entityId: string, month: string): Promise<bigint> {
-  return unionOf(trx, entityId, month, '%')
+export async function stakeOfMonth(trx: Transaction, entityId: string, month: string): Promise<bigint> {
+  await ensureAligned(trx, entityId, month)
+  return unionOf(trx, entityId, month, null)
 }
 
 /** How many findings each kind has. */

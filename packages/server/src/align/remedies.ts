@@ -1,21 +1,22 @@
-import type { RemedyPreview, SetUpRemedy } from '@axion/contract'
-import { formatAmount, formatPercent, parsePercent, sum, type Explanation } from '@axion/core'
+import type { RemedyPreview, SetUpRemedy, SetUpTaken } from '@axion/contract'
+import { covers, formatAmount, formatPercent, parsePercent, sum, type BaselineIndex, type Explanation } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { unseal } from '../bridges/secrets.ts'
-import { loadHeld, type HeldSystem } from '../connect/held.ts'
-import { inEntity, type Transaction } from '../database/connection.ts'
+import { ALL_SET_UP, loadHeld, type HeldSystem } from '../connect/held.ts'
+import { canonical, inEntity, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import type { Reproduced } from '../tieout/weigh.ts'
 import { compareAgency, compareRate } from './compare.ts'
-import { crosswalk } from './crosswalk.ts'
+import { crosswalk, standsFor } from './crosswalk.ts'
+import { taxedAnywhere } from './kinds/items.ts'
 
 /** What a remedy sends: fields of one object, based on its revision. */
 interface Change {
   readonly system: HeldSystem
-  readonly resource: 'tax-rates' | 'agencies'
+  readonly resource: SetUpTaken
   readonly object: string
   readonly revision: string
   readonly fields: object
@@ -75,11 +76,12 @@ export async function unitsOf(trx: Transaction, entityId: string, month: string,
 
 async function changeOf(trx: Transaction, entityId: string, month: string, remedy: SetUpRemedy): Promise<Change> {
   const index = await loadBaseline(trx, entityId)
-  const system = (await loadHeld(trx, entityId)).find((s) => s.row.system_id === remedy.systemId)
+  const system = (await loadHeld(trx, entityId, ALL_SET_UP)).find((s) => s.row.system_id === remedy.systemId)
   const date = lastDayOf(month)
   if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-  if (!system.row.about.takes.includes(remedy.kind === 'component-percent' ? 'tax-rates' : 'agencies')) throw new Problem('AXION_NOTHING_TO_DO', { what: `send: ${system.row.name} takes no such change` })
+  if (!system.row.about.takes.includes(resourceOf(remedy))) throw new Problem('AXION_NOTHING_TO_DO', { what: `send: ${system.row.name} takes no such change` })
 
+  if (remedy.kind === 'item' || remedy.kind === 'party' || remedy.kind === 'name') return plainChange(system, index, date, remedy)
   if (remedy.kind === 'liability-account') {
     const agency = system.agencies.find((a) => a.id === remedy.objectId)
     const agencyId = agency && crosswalk(system, index, date).agencyOf(agency.id)
@@ -111,4 +113,54 @@ async function changeOf(trx: Transaction, entityId: string, month: string, remed
       { field: 'Total', from: `${formatPercent(parsePercent(held.value.percent))} %`, to: `${total} %` },
     ],
   }
+}
+
+function resourceOf(remedy: SetUpRemedy): SetUpTaken {
+  switch (remedy.kind) {
+    case 'component-percent': return 'tax-rates'
+    case 'liability-account': return 'agencies'
+    case 'item': return 'items'
+    case 'party': return 'parties'
+    case 'name': return remedy.align === 'rates' ? 'tax-rates' : remedy.align
+  }
+}
+
+/** An item's code, flag and name, a party's exemption, or a name, as the baseline has them. */
+function plainChange(system: HeldSystem, index: BaselineIndex, date: string, remedy: Extract<SetUpRemedy, { readonly kind: 'item' | 'party' | 'name' }>): Change {
+  const resource = resourceOf(remedy)
+  const walk = crosswalk(system, index, date)
+  const object = (resource === 'tax-rates' ? system.rates : system[resource]).find((o) => o.id === remedy.objectId)
+  const id = object && standsFor(walk.find(LINK_OF[resource], object.id))
+  const wanted = id == null ? null : wantedOf(index, date, resource, id, remedy.kind)
+  if (!object || !wanted) throw new Problem('AXION_NOT_FOUND', { what: 'such object, linked to the baseline' })
+  const held = object.value as Readonly<Record<string, unknown>>
+  const moved = Object.entries(wanted.fields).filter(([field, value]) => canonical(held[field] ?? null) !== canonical(value))
+  if (moved.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
+  return {
+    system, resource, object: object.value.name, revision: object.revision, fields: Object.fromEntries(moved),
+    changes: moved.map(([field, value]) => ({ field: FIELD_NAMES[field] ?? field, from: inWords(held[field]), to: inWords(value) })),
+  }
+}
+
+const LINK_OF = { 'tax-rates': 'combined-rate', agencies: 'agency', items: 'item', parties: 'party' } as const
+const FIELD_NAMES: Readonly<Record<string, string>> = { name: 'Name', itemTaxCode: 'Item tax code', taxable: 'Taxable', exemption: 'Exemption' }
+
+function wantedOf(index: BaselineIndex, date: string, resource: SetUpTaken, id: string, kind: 'item' | 'party' | 'name'): { readonly fields: object } | null {
+  if (resource === 'parties') {
+    const party = index.party(id)
+    if (!party) return null
+    const certificate = index.certificatesOf(id).find((c) => covers(c.valid, date)) ?? null
+    const claims = party.catchAll ? null : party.claims
+    return { fields: { exemption: claims === null ? null : { reason: claims, certificate: certificate?.number ?? null, from: certificate?.valid.from ?? null, to: certificate?.valid.to ?? null } } }
+  }
+  const named = resource === 'agencies' ? index.agency(id) : resource === 'tax-rates' ? index.combinedRate(id) : index.baseline.items.find((item) => item.id === id)
+  if (!named) return null
+  return { fields: kind === 'item' && 'itemTaxCode' in named ? { name: named.name, itemTaxCode: named.itemTaxCode, taxable: taxedAnywhere(index, named.itemTaxCode ?? '') } : { name: named.name } }
+}
+
+function inWords(value: unknown): string {
+  if (value === null || value === undefined) return 'none'
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (typeof value === 'object') return Object.values(value).filter((part) => part !== null).join(', ')
+  return String(value as string | number)
 }

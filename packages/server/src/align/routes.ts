@@ -1,4 +1,4 @@
-import { ALIGN_KINDS, BaselineImport, GridQuery, LINK_KINDS } from '@axion/contract'
+import { ALIGN_KINDS, BaselineImport, GridQuery, LeaveRequest, LINK_KINDS } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { importBaseline } from '../baseline/import.ts'
@@ -9,6 +9,7 @@ import { proveAll } from '../tieout/prove.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { noteSetUp } from './build.ts'
 import { agreementGrid, gridNames } from './grid.ts'
+import { leave } from './left.ts'
 import { link, linkClear, unlink } from './links.ts'
 
 const kinds = z.enum(ALIGN_KINDS)
@@ -35,6 +36,14 @@ export function alignRoutes(app: App, { database }: Services): void {
   app.get('/api/entities/:entity/months/:month/align/:kind/names', { schema: { params: monthParams.extend({ kind: kinds }), querystring: z.object({ search: z.string().max(200).default('') }) } }, (request) => {
     const entity = requireRole(request, 'viewer')
     return inEntity(database, entity.id, (trx) => gridNames(trx, entity.id, request.params.month, request.params.kind, request.query.search))
+  })
+
+  app.put('/api/entities/:entity/months/:month/align/left', { schema: { params: monthParams, body: LeaveRequest } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      await leave(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
+      return { left: request.body.reason !== null }
+    })
   })
 
   app.put('/api/entities/:entity/months/:month/links', { schema: { params: monthParams, body: Link } }, (request) => {

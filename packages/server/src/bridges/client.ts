@@ -1,4 +1,4 @@
-import { About, Balances, Booking, BRIDGE_CONTRACT, Page, Problem as ProblemDetails, Settings, type BookingRequest } from '@axion/contract'
+import { About, Balances, Booking, BRIDGE_CONTRACT, Page, Problem as ProblemDetails, Settings, type BookingRequest, type SetUpTaken } from '@axion/contract'
 import { z } from 'zod'
 import { Problem } from '../faults/problem.ts'
 import type { Settings as AxionSettings } from '../settings.ts'
@@ -89,7 +89,7 @@ export class Bridge {
   }
 
   /** Changes fields of a set-up object, based on the revision it was read at. */
-  async change(resource: 'tax-rates' | 'agencies', id: string, fields: object, revision: string): Promise<z.infer<typeof Changed>> {
+  async change(resource: SetUpTaken, id: string, fields: object, revision: string): Promise<z.infer<typeof Changed>> {
     const outcome = await this.write({ method: 'PATCH', path: `/${resource}/${encodeURIComponent(id)}`, body: fields, revision })
     if (outcome.kind === 'done') return this.check(Changed, outcome.body, `/${resource}`)
     if (outcome.kind === 'refused' && outcome.status === 412) throw new Problem('AXION_STALE', { what: `${id} in ${this.system}` })

@@ -1,5 +1,6 @@
-import type { Evidence, EvidenceMember, Selector } from '@axion/contract'
+import { ALIGN_KINDS, LINK_KIND_OF, type Evidence, type EvidenceMember, type Selector } from '@axion/contract'
 import { formatAmount, parseAmount, sum } from '@axion/core'
+import { ensureAligned } from '../align/build.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -46,10 +47,11 @@ export async function evidence(trx: Transaction, entityId: string, month: string
 }
 
 async function membersOf(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
+  if (selector.of === 'stake') await ensureAligned(trx, entityId, month)
   const { from, amount, perRow } = SOURCES[selector.of === 'balance' ? 'tax' : selector.of]
   const bindings = {
     entityId, month, unit: selector.unit ?? '', cause: selector.cause ?? '', agency: selector.agency ?? '', account: selector.account ?? '', search: likePattern(selector.search ?? ''),
-    states: (selector.state ?? '').split(','), findings: (selector.finding ?? '').split(','), noFindings: selector.finding === undefined, kind: selector.kind === undefined ? '%' : `%|${selector.kind}|%`,
+    states: (selector.state ?? '').split(','), findings: (selector.finding ?? '').split(','), noFindings: selector.finding === undefined, kind: ALIGN_KINDS.find((align) => selector.kind !== undefined && LINK_KIND_OF[align] === selector.kind) ?? null,
   }
   const where = [
     selector.unit === undefined ? 'u.entity_id = :entityId and u.period = :month' : 'u.entity_id = :entityId',
@@ -92,7 +94,7 @@ const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance'>, Source>> = {
   unproved: { from: 'join unproved_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: true, amount: () => 'coalesce(sum(m.tax), 0)::bigint' },
   'unproved-net': { from: '', perRow: false, amount: () => 'max(u.unproved_net)::bigint' },
   // A total counts a document once, at its largest.
-  stake: { from: 'join stake_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id and (:noFindings or m.finding_key = any(:findings)) and m.finding_key like :kind', perRow: false, amount: () => 'coalesce(max(m.amount), 0)::bigint' },
+  stake: { from: 'join stake_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id and (case when :noFindings then m.finding_key in (select unnest(keys) from align_row a where a.entity_id = :entityId and a.period = :month and (:kind::text is null or a.kind = :kind)) else m.finding_key = any(:findings) end)', perRow: false, amount: () => 'coalesce(max(m.amount), 0)::bigint' },
   net: { from: 'join net_fact m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: false, amount: ({ voice }) => `coalesce(sum(m.in_base) filter (where m.voice = '${voice ?? 'stated'}'), 0)::bigint` },
   total: {
     from: '', perRow: false,

@@ -1,5 +1,6 @@
 import type { Remedy } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
+import { adopt } from '../align/adopt.ts'
 import { sendSetUp, unitsOf } from '../align/remedies.ts'
 import { pullAndProve } from '../connect/pullRun.ts'
 import { inEntity, type Transaction } from '../database/connection.ts'
@@ -10,7 +11,7 @@ import { sendOutbox } from '../post/postRun.ts'
 import { compose } from '../post/rehearse.ts'
 import { takeBack } from '../post/takeBack.ts'
 import type { Services } from '../services.ts'
-import { prove } from './prove.ts'
+import { prove, proveAll } from './prove.ts'
 import { acceptEdits, previewRemedy, unitsOfCause } from './remedies.ts'
 import type { StoredDocument } from './units.ts'
 
@@ -37,6 +38,13 @@ async function begin(services: Services, entityId: string, run: MendRun): Promis
   const { month, remedy, revision } = run.payload
   const { database } = services
   if ('cause' in remedy) return inEntity(database, entityId, (trx) => putInOutbox(trx, entityId, run, remedy))
+  if (remedy.kind === 'adopt') {
+    return inEntity(database, entityId, async (trx) => {
+      await adopt(trx, entityId, month, remedy, revision, run.started_by)
+      await proveAll(trx, entityId, month)
+      await noteBegun(trx, entityId, run, 0)
+    })
+  }
   await noteRun(database, entityId, run.run_id, { step: 'sending the change' })
   await sendSetUp(services, entityId, month, remedy, revision, run.started_by)
   await inEntity(database, entityId, async (trx) => {

@@ -4,6 +4,7 @@ import { escape, faultsSection, field, finder, form, foundAmong, page, select, t
 import { divideRounded, millionths, toText, toUnits } from '../shared/exact.ts'
 import { FAULTS, Faults, type FaultName } from '../shared/faults.ts'
 import { Refusal } from '../shared/problems.ts'
+import { setUp } from '../shared/setUp.ts'
 import type { StandinOptions } from '../ledger/ledger.ts'
 import type { Store, Writer } from '../shared/store.ts'
 import { charged, discounted, type BillingRate, type Credited, type Invoice } from './charges.ts'
@@ -30,13 +31,14 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
       resources: ['agencies', 'tax-rates', 'items', 'parties', 'documents'],
       about: async () => ({
         contract: '1', role: 'billing', product: 'Foragebill', company: (await settings()).company, webAddress: `${address}/desk`,
-        resources: ['agencies', 'tax-rates', 'items', 'parties', 'documents'], takes: [], taxComputation: null, idempotency: null, findsByExternalId: false, longestLateCommitSeconds: null, voids: false,
+        resources: ['agencies', 'tax-rates', 'items', 'parties', 'documents'], takes: ['items', 'parties'], taxComputation: null, idempotency: null, findsByExternalId: false, longestLateCommitSeconds: null, voids: false,
       }),
       settings: async () => {
         const { baseCurrency, currencies, timeZone, defaultItemTaxCode } = await settings()
         return { baseCurrency, currencies, timeZone, taxEnabled: true, computesTax: true, keepsDocumentNumbers: true, pairsCreditsItself: false, usesAccountNumbers: false, lockedThrough: null, defaultItemTaxCode }
       },
     }, faults)
+    setUp(scope, store, ['items', 'parties'])
   }, { prefix: '/bridge' })
 
   app.get<{ Querystring: { find?: string } }>('/desk', async (request, reply) => {

@@ -2,7 +2,7 @@ import type { FastifyInstance } from 'fastify'
 import { bridge } from '../shared/bridge.ts'
 import { toText, toUnits } from '../shared/exact.ts'
 import { Faults } from '../shared/faults.ts'
-import { Refusal } from '../shared/problems.ts'
+import { setUp } from '../shared/setUp.ts'
 import type { Store } from '../shared/store.ts'
 import { bookings, type StoredEntry } from './bookings.ts'
 import type { LedgerSettings } from './books.ts'
@@ -45,31 +45,10 @@ export function ledger(app: FastifyInstance, { store, token, address }: StandinO
       },
     }, faults)
     bookings(scope, { store, faults, settings, webAddress: `${address}/desk` })
-    setUp(scope, store)
+    setUp(scope, store, ['tax-rates', 'agencies'])
     balances(scope, store)
   }, { prefix: '/bridge' })
   ledgerDesk(app, { store, faults, settings, base: new URL(address).pathname })
-}
-
-/** Set-up that others may change: a rate or an agency, under the revision it was read at. */
-function setUp(app: FastifyInstance, store: Store): void {
-  for (const resource of ['tax-rates', 'agencies']) {
-    app.patch<{ Params: { id: string }; Body: Record<string, unknown> }>(`/${resource}/:id`, async (request, reply) => {
-      // Answered after the commit: who reads on hearing of it finds it.
-      const changed = await store.write(async (writer) => {
-        const current = await writer.get<Record<string, unknown>>(resource, request.params.id)
-        if (!current) throw new Refusal(404, 'unknown-object', `There is no ${resource}/${request.params.id}.`)
-        if (request.headers['if-match'] === undefined) throw new Refusal(428, 'if-match-needed', 'A change states the revision it is based on in If-Match.')
-        if (request.headers['if-match'] !== `"${current.revision}"`) throw new Refusal(412, 'revision-moved', `It is at revision ${current.revision}.`)
-        const account = request.body['liabilityAccountId']
-        if (typeof account === 'string' && !(await writer.get('accounts', account))) throw new Refusal(422, 'unknown-account', `There is no account "${account}".`)
-        const value = { ...current.value, ...request.body }
-        const revision = await writer.put(resource, request.params.id, value)
-        return { id: request.params.id, revision, value }
-      })
-      return reply.header('etag', `"${changed.revision}"`).send(changed)
-    })
-  }
 }
 
 /** Balances of the books, so in their currency: an entry in another counts with what it came to here. */

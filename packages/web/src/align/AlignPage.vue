@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ALIGN_KINDS, LINK_KIND_OF, type AlignKind, type GridCell, type GridRow, type Remedy } from '@axion/contract'
+import { ALIGN_KINDS, LINK_KIND_OF, type AlignKind, type FindingView, type GridCell, type GridRow, type Remedy } from '@axion/contract'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -76,17 +76,18 @@ async function acceptRow(target: GridRow | null): Promise<void> {
   if (!target || target.extra) return
   for (const cell of target.cells) for (const object of cell.objects.filter((o) => !o.linked)) await link(cell.systemId, object.id, target.id)
 }
-function mend(remedy: Remedy | undefined): void {
-  if (remedy) mending.value = { remedies: [remedy], asks: false }
+function mend(remedies: readonly Remedy[]): void {
+  if (remedies.length > 0) mending.value = { remedies, asks: false }
 }
+const leave = (finding: FindingView, reason: string | null): Promise<void> => change('PUT', '/align/left', { kind: kind.value, rowId: row.value?.id ?? '', code: finding.code, systemId: finding.systemId, reason })
 useKeys(() => [
   { key: 'a', does: 'accept the row’s proposed links', act: () => void acceptRow(row.value) },
-  { key: 'm', does: 'mend the row’s difference', act: () => mend(row.value?.cells.flatMap((c) => c.remedies)[0]) },
+  { key: 'm', does: 'mend the row’s difference', act: () => mend(row.value?.cells.map((c) => c.remedies).find((r) => r.length > 0) ?? []) },
   { key: 'f', does: 'only what differs', act: () => set({ only: only.value ? undefined : 'differs' }) },
   { key: '/', does: 'filter by name or code', act: () => filter.value?.focus() },
 ])
 /** Whether a system calls a row by nearly the same name. */
-const isAlmost = (r: GridRow, cell: GridCell): boolean => r.findings.some((f) => f.code === 'AXION_ALIGN_NAME' && f.system === view.value?.systems.find((s) => s.id === cell.systemId)?.name)
+const isAlmost = (r: GridRow, cell: GridCell): boolean => r.findings.some((f) => f.code === 'AXION_ALIGN_NAME' && !f.left && f.system === view.value?.systems.find((s) => s.id === cell.systemId)?.name)
 /** A group's name stands once, where it begins. */
 const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !== grid.rowAt(at)?.group
 </script>
@@ -120,6 +121,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
       <label class="soft">in order of <select :value="query('sort') ?? 'name'" aria-label="Order" @change="set({ sort: ($event.target as HTMLSelectElement).value === 'name' ? undefined : ($event.target as HTMLSelectElement).value })">
         <option value="name">the baseline</option><option value="stake">what is at stake</option><option value="findings">findings</option><option value="documents">documents touched</option>
       </select></label>
+      <button type="button" class="plain" :class="{ chosen: query('only') === 'left' }" @click="set({ only: query('only') === 'left' ? undefined : 'left' })">left as they are</button>
       <button type="button" class="plain" @click="set({ only: only ? undefined : 'differs' })">{{ only ? 'show all' : 'only what differs' }} <kbd>f</kbd></button>
       <span v-if="view" class="soft push">{{ count(view.total, 'row') }}<template v-if="view.total !== view.inBaseline">, {{ view.inBaseline }} in the baseline</template></span>
     </div>
@@ -149,7 +151,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
                   <td class="candidates" colspan="2"><LinkChoice :row="r" :kind="kind" @link="link(r.extra.systemId, r.extra.objectId, $event)" /></td>
                 </template>
                 <template v-else>
-                  <td class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td class="soft" :title="r.detail">{{ r.detail }}</td><td :class="[words.figure ? 'n strong' : 'strong', { astray: r.findings.some((f) => f.system === null) }]" :title="r.total">{{ r.total || (r.findings.some((f) => f.system === null) ? 'none' : '') }}</td>
+                  <td class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td class="soft" :title="r.detail">{{ r.detail }}</td><td :class="[words.figure ? 'n strong' : 'strong', { astray: r.findings.some((f) => f.system === null && !f.left) }]" :title="r.total">{{ r.total || (r.findings.some((f) => f.system === null) ? 'none' : '') }}</td>
                 </template>
                 <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
                   <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small><small v-else-if="isAlmost(r, cell)" class="tolink">another name</small></span>
@@ -163,7 +165,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
         </tbody>
       </table>
     </div>
-    <RowDetail v-if="row && view" :row="row" :view="view" :severity="SEVERITY_WORDS" @link="link" @unlink="unlink" @mend="mend" />
+    <RowDetail v-if="row && view" :row="row" :view="view" :severity="SEVERITY_WORDS" @link="link" @unlink="unlink" @mend="mend" @leave="leave" />
     <MendDialog v-model="mending" />
   </main>
 </template>

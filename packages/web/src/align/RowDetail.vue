@@ -1,23 +1,34 @@
 <script setup lang="ts">
-import type { GridRow, GridView, Remedy, Severity } from '@axion/contract'
-import { computed } from 'vue'
+import type { FindingView, GridCell, GridObject, GridRow, GridView, Remedy, Severity } from '@axion/contract'
+import { computed, ref } from 'vue'
 import StateMark from '../figures/StateMark.vue'
 import { EVIDENCE_WORDS } from './words.ts'
 
 /** A row opened into its fields side by side, with what can be done about each system's object. */
 const props = defineProps<{ row: GridRow; view: GridView; severity: Readonly<Record<Severity, string>> }>()
-defineEmits<{ link: [systemId: string, objectId: string, baselineId: string]; unlink: [systemId: string, objectId: string]; mend: [remedy: Remedy] }>()
+const emit = defineEmits<{ link: [systemId: string, objectId: string, baselineId: string]; unlink: [systemId: string, objectId: string]; mend: [remedies: readonly Remedy[]]; leave: [finding: FindingView, reason: string | null] }>()
 function systemOf(id: string): { readonly system: string; readonly address: string | null } {
   const found = props.view.systems.find((s) => s.id === id)
   return { system: found?.name ?? '', address: found?.webAddress ?? null }
 }
+const leaving = ref<string | null>(null)
+const reason = ref('')
+function leave(finding: FindingView): void {
+  emit('leave', finding, reason.value)
+  leaving.value = null
+  reason.value = ''
+}
+const remediesOf = (cell: GridCell, object: GridObject): readonly Remedy[] => cell.remedies.filter((r) => 'objectId' in r && r.objectId === object.id)
 const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.map((object) => ({ cell, object, ...systemOf(cell.systemId) }))))
 </script>
 
 <template>
   <section class="detail" :aria-label="`${row.name}, field by field`">
     <ul v-if="row.findings.length > 0" class="findings">
-      <li v-for="finding in row.findings" :key="finding.key" :data-finding="finding.code"><b :class="finding.severity">{{ severity[finding.severity] }}</b> <span>{{ finding.says }}</span> <span class="soft">{{ finding.mend }}</span></li>
+      <li v-for="finding in row.findings" :key="finding.key" :data-finding="finding.code"><b :class="finding.left ? '' : finding.severity">{{ finding.left ? 'left' : severity[finding.severity] }}</b> <span>{{ finding.says }}</span>
+        <template v-if="finding.left"> <span class="soft">{{ finding.left.person }}: {{ finding.left.reason }}</span> <button class="plain" type="button" @click="$emit('leave', finding, null)">Take it up again</button></template>
+        <template v-else> <span class="soft">{{ finding.mend }}</span> <button v-if="leaving !== finding.key" class="plain" type="button" @click="leaving = finding.key">Leave it</button>
+          <form v-else class="leave" @submit.prevent="leave(finding)"><input v-model="reason" required minlength="3" maxlength="400" aria-label="Why it is left" placeholder="Why it stays as it is" autofocus /> <button class="do small" type="submit">Leave it</button> <button class="plain" type="button" @click="leaving = null">Not now</button></form></template></li>
     </ul>
     <div v-for="{ cell, object, system, address } in objects" :key="cell.systemId + object.id" class="object" :data-object="object.id">
       <h3>{{ system }}: <template v-if="object.names"><span v-for="(piece, at) in object.names.right" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></template><template v-else>{{ object.name }}</template></h3>
@@ -26,7 +37,7 @@ const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.ma
       <p v-for="field in object.fields" :key="field.field" class="field"><span>{{ field.field }}</span><b>{{ field.ours }}</b><StateMark :state="field.agrees ? 'holds' : 'breaks'" :word="field.theirs ?? 'not held'" /></p>
       <div class="actions">
         <button v-if="!object.linked && !row.extra" class="do small first" type="button" @click="$emit('link', cell.systemId, object.id, row.id)">Accept the link <kbd>a</kbd></button>
-        <button v-for="remedy in cell.remedies" :key="JSON.stringify(remedy)" class="do small" type="button" @click="$emit('mend', remedy)">Send the baseline’s value to {{ system }} <kbd>m</kbd></button>
+        <button v-if="remediesOf(cell, object).length > 0" class="do small" type="button" @click="$emit('mend', remediesOf(cell, object))">Mend it <kbd>m</kbd></button>
         <a v-if="address && !object.agrees" class="plain" :href="address" target="_blank" rel="noopener">Open {{ system }}</a>
         <button v-if="object.linked && object.finding !== ''" class="plain" type="button" @click="$emit('unlink', cell.systemId, object.id)">Take the link back</button>
       </div>
@@ -48,4 +59,6 @@ h3 { font-weight: 600; }
 .findings li { padding: 2px 0; }
 .findings b { font-size: 13px; color: var(--plum); margin-right: 6px; }
 .findings b.stops, .findings b.costs { color: var(--rust); }
+.leave { display: inline-flex; gap: 8px; align-items: center; }
+.leave input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 280px; }
 </style>

@@ -18,7 +18,7 @@ const view: GridView = {
   rows: [
     {
       id: 'FEN', name: 'Fenwick Falls', group: 'Wendover', detail: '5.50 + 1.45', total: '6.95 %', extra: null, keys: 'ledger|combined-rate|t1', documents: 4,
-      findings: [{ key: 'FEN 0', code: 'AXION_RATE_PERCENT', severity: 'costs', says: 'Ledger has Fenwick Falls at 6.75 %, not 6.95 %.', mend: 'Send it.', system: 'Ledger' }], stake: '12.00',
+      findings: [{ key: 'FEN 0', code: 'AXION_RATE_PERCENT', severity: 'costs', says: 'Ledger has Fenwick Falls at 6.75 %, not 6.95 %.', mend: 'Send it.', system: 'Ledger', systemId: 'ledger', left: null }], stake: '12.00',
       cells: [
         { systemId: 'ledger', state: 'differs', words: '6.75, not 6.95', remedies: [remedy], objects: [object({ agrees: false, words: '6.75, not 6.95', fields: [{ field: 'Hollis', ours: '1.45 %', theirs: '1.25 %', agrees: false }] })] },
         { systemId: 'billing', state: 'proposed', words: '6.95 %', remedies: [], objects: [object({ id: 'b1', linked: false, evidence: ['near-name'], names: { left: [{ text: 'Fenwick', same: true }], right: [{ text: 'Fenwick', same: true }, { text: ' ', same: false }] } })] },
@@ -74,6 +74,17 @@ describe('the agreement grid', () => {
     await page.find('[data-extra="x1"] button').trigger('click')
     await flushPromises()
     expect(asked.find((a) => a.method === 'PUT')?.body).toEqual({ systemId: 'billing', kind: 'combined-rate', objectId: 'x1', baselineId: 'RES' })
+  })
+
+  it('leaves a finding with a reason, and not without', async () => {
+    const asked = answers({ '/align/rates': view, '/path': PATH, '/align/left': { left: true } })
+    const { page, press } = await mountIn(AlignPage, at)
+    await press('j')
+    await page.find('[data-finding] button').trigger('click')
+    await page.find('[data-finding] input').setValue('Agreed with the county')
+    await page.find('[data-finding] form').trigger('submit')
+    await flushPromises()
+    expect(asked.find((a) => a.method === 'PUT')).toMatchObject({ path: expect.stringContaining('/align/left') as string, body: { kind: 'rates', rowId: 'FEN', code: 'AXION_RATE_PERCENT', systemId: 'ledger', reason: 'Agreed with the county' } })
   })
 
   it('previews what m would send, and sends nothing by itself', async () => {

@@ -42,12 +42,12 @@ async function send(): Promise<void> {
     <div class="dialog" data-mend>
       <fieldset v-if="mending && mending.remedies.length > 1" class="choices">
         <legend>{{ mending.asks ? 'More than one explanation fits equally. Which remedy is right?' : 'What to do' }}</legend>
-        <label v-for="choice in mending.remedies" :key="JSON.stringify(choice)"><input type="radio" name="remedy" :value="choice.kind" :checked="choice === remedy" @change="remedy = choice" /> {{ CHOICE[choice.kind] }}</label>
+        <label v-for="choice in mending.remedies" :key="JSON.stringify(choice)"><input type="radio" name="remedy" :value="JSON.stringify(choice)" :checked="choice === remedy" @change="remedy = choice" /> {{ CHOICE[choice.kind] }}</label>
       </fieldset>
       <template v-if="preview">
         <h2>{{ words?.title }}</h2>
         <template v-if="preview.changes.length > 0">
-          <p>“{{ preview.object }}” is changed there:</p>
+          <p>“{{ preview.object }}” is changed {{ preview.remedy.kind === 'adopt' ? 'in the baseline' : 'there' }}:</p>
           <table class="sheet">
             <thead><tr><th scope="col">Field</th><th scope="col">It holds</th><th scope="col">It gets</th></tr></thead>
             <tbody><tr v-for="change in preview.changes" :key="change.field"><td>{{ change.field }}</td><td class="breaks">{{ change.from }}</td><td class="strong">{{ change.to }}</td></tr></tbody>

@@ -20,6 +20,7 @@ const PULLED = 'then both systems are pulled. Only that pull can prove them.'
 export const CHOICE: Readonly<Record<RemedyPreview['remedy']['kind'], string>> = {
   'component-percent': 'Send the baseline’s percent, then book again',
   'liability-account': 'Send the right account, then book again',
+  item: 'Send the baseline’s code, flag and name', party: 'Send the baseline’s exemption', name: 'Send the baseline’s name', adopt: 'Take the system’s values into the baseline',
   'book-again': 'Book again as agreed now',
   correct: 'Write correcting entries',
   'take-back': 'Take them back out',
@@ -32,6 +33,8 @@ export function mendWords(preview: RemedyPreview, amount: (text: string) => stri
   const them = count(documents, 'document')
   const money = `${amount(unproved)} ${currency}`
   switch (remedy.kind) {
+    case 'adopt': return { title: `Take over from ${system}`, what: '', act: 'Take it into the baseline', after: 'Nothing is sent. What was agreed before stays readable in the trail; every month is proved anew.' }
+    case 'item': case 'party': case 'name': return { title: `Send to ${system}`, what: '', act: 'Send it', after: 'Then the systems are pulled. What their documents were charged with stays as it is, until they are charged again.' }
     case 'component-percent': case 'liability-account': {
       const books = documents > 0 && !isNil(unproved)
       return {

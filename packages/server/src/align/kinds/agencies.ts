@@ -21,7 +21,10 @@ export const AGENCIES: KindOfSetUp = {
       agrees, words: agrees ? agency.name : words,
       fields: account ? [{ field: 'Liability account', ours: account.ours ?? 'no rule', theirs: account.theirs, agrees }] : [],
       found: agrees ? [] : [{ code: 'AXION_AGENCY_ACCOUNT', facts }],
-      remedies: !agrees && held.row.about.takes.includes('agencies') ? [{ kind: 'liability-account', systemId: held.row.system_id, objectId }] : [],
+      remedies: agrees ? [] : [
+        ...(held.row.about.takes.includes('agencies') ? [{ kind: 'liability-account', systemId: held.row.system_id, objectId } as const] : []),
+        ...(account?.theirs != null ? [{ kind: 'adopt', align: 'agencies', systemId: held.row.system_id, objectId } as const] : []),
+      ],
     }
   },
 }

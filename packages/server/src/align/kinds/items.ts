@@ -1,6 +1,6 @@
 import { remembered, type BaselineIndex, type CodeTreatment } from '@axion/core'
 import type { Held, HeldSystem } from '../../connect/held.ts'
-import type { Item } from '@axion/contract'
+import type { Item, Remedy } from '@axion/contract'
 import { standsFor } from '../crosswalk.ts'
 import type { Found, KindOfSetUp, Walked } from './kind.ts'
 
@@ -28,7 +28,7 @@ export const ITEMS: KindOfSetUp = {
       ...(item.value.taxable === taxed ? [] : [{ code: 'AXION_ITEM_FLAG', facts: { ...facts, theirs: item.value.taxable ? 'taxable' : 'not taxable', ours: taxed ? 'taxable' : 'not taxable' } } as const]),
     ]
     return {
-      agrees: found.length === 0, found, remedies: [],
+      agrees: found.length === 0, found, remedies: remediesOf(held, objectId, found, ours, own),
       words: found.some((f) => f.code !== 'AXION_ITEM_FLAG') ? `${byDefault ? 'default ' : ''}${own ?? 'none'}, not ${ours}` : found.length > 0 ? `flagged ${item.value.taxable ? 'taxable' : 'not taxable'}` : `${own ?? ours}${byDefault ? ' by default' : ''}`,
       fields: [
         { field: 'Item tax code', ours, theirs: byDefault ? `${own ?? 'none'} by default` : own, agrees: own === ours },
@@ -37,6 +37,15 @@ export const ITEMS: KindOfSetUp = {
       ],
     }
   },
+}
+
+/** The baseline's values to the system where it takes them, or the system's code into the baseline. */
+function remediesOf({ row }: HeldSystem, objectId: string, found: readonly Found[], ours: string, own: string | null): Remedy[] {
+  if (found.length === 0) return []
+  return [
+    ...(row.about.takes.includes('items') ? [{ kind: 'item', systemId: row.system_id, objectId } as const] : []),
+    ...(own !== null && own !== ours ? [{ kind: 'adopt', align: 'items', systemId: row.system_id, objectId } as const] : []),
+  ]
 }
 
 const ITEMS_OF = new WeakMap<HeldSystem, Map<string, ReadonlyMap<string, Held<Item>>>>()
@@ -55,7 +64,7 @@ const UNTAXED: readonly CodeTreatment[] = ['exempt', 'zero-rated', 'out-of-scope
 const TAXED = new WeakMap<BaselineIndex, Map<string, ReadonlySet<string>>>()
 
 /** Whether any jurisdiction taxes a code. */
-function taxedAnywhere(index: BaselineIndex, code: string): boolean {
+export function taxedAnywhere(index: BaselineIndex, code: string): boolean {
   return remembered(TAXED, index, 'codes', () => new Set(index.baseline.codeRules.filter((rule) => !UNTAXED.includes(rule.treatment)).map((rule) => rule.itemTaxCode))).has(code)
 }
 

@@ -37,8 +37,13 @@ export const PARTIES: KindOfSetUp = {
       ...(twins.length > 0 && party.claims !== null ? [{ code: 'AXION_PARTY_TWICE', facts: { ...facts, theirs: [objectId, ...twins.map((t) => t.id)].sort().join(', ') } } as const] : []),
     ]
     const certificate = index.certificatesOf(row.id)[0]?.number ?? null
+    const differs = claims !== party.claims
     return {
-      agrees: found.length === 0, found, remedies: [], words: found.some((f) => f.code !== 'AXION_PARTY_TWICE') ? `${say(claims)}, not ${say(party.claims)}` : found.length > 0 ? `${say(claims)}, twice` : say(claims),
+      remedies: !differs ? [] : [
+        ...(held.row.about.takes.includes('parties') ? [{ kind: 'party', systemId: held.row.system_id, objectId } as const] : []),
+        ...(party.catchAll ? [] : [{ kind: 'adopt', align: 'parties', systemId: held.row.system_id, objectId } as const]),
+      ],
+      agrees: found.length === 0, found, words: found.some((f) => f.code !== 'AXION_PARTY_TWICE') ? `${say(claims)}, not ${say(party.claims)}` : found.length > 0 ? `${say(claims)}, twice` : say(claims),
       fields: [
         { field: 'Exempt for', ours: party.claims ?? 'nothing', theirs: claims ?? 'nothing', agrees: claims === party.claims },
         { field: 'Certificate', ours: certificate ?? 'none', theirs: theirs.exemption?.certificate ?? 'none', agrees: (theirs.exemption?.certificate ?? null) === certificate },

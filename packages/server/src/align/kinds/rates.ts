@@ -26,6 +26,7 @@ export const RATES: KindOfSetUp = {
     if (!theirs || !rate) return { agrees: false, words: theirs ? `${theirs.percent} %` : '', fields: [], found: [], remedies: [] }
     const compared = compareRate(rate, theirs, walked.walk.agencyOf, index, date)
     const coming = comingChange(ground, rate, theirs, walked)
+    const systemId = walked.held.row.system_id
     const canTake = walked.held.row.about.takes.includes('tax-rates')
     return {
       agrees: compared.agrees && coming === null, words: compared.agrees ? (coming ? `${compared.words} %, not ready for ${coming.facts['date']}` : `${compared.words} %`) : compared.words,
@@ -34,7 +35,10 @@ export const RATES: KindOfSetUp = {
         ours: c.percent === null ? 'no rate' : `${formatPercent(c.percent)} %`, theirs: c.theirs === null ? null : `${formatPercent(c.theirs)} %`, agrees: c.theirs === c.percent,
       })),
       found: [...foundIn(compared, theirs, row.name, walked.held.row.name), ...(coming ? [coming] : [])],
-      remedies: canTake ? compared.components.filter((c) => c.at !== null && c.theirs !== c.percent).map((c) => ({ kind: 'component-percent', systemId: walked.held.row.system_id, objectId, jurisdictionId: c.jurisdictionId })) : [],
+      remedies: [
+        ...(canTake ? compared.components.filter((c) => c.at !== null && c.theirs !== c.percent).map((c) => ({ kind: 'component-percent', systemId, objectId, jurisdictionId: c.jurisdictionId }) as const) : []),
+        ...(compared.components.some((c) => c.theirs !== null && c.percent !== null && c.theirs !== c.percent) ? [{ kind: 'adopt', align: 'rates', systemId, objectId } as const] : []),
+      ],
     }
   },
 }
