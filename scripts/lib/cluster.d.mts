@@ -1,6 +1,6 @@
 export interface StandinDatabase {
   readonly path: string
-  readonly kind: 'ledger' | 'billing'
+  readonly kind: 'ledger' | 'billing' | 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank'
   readonly database: string
 }
 export interface Databases {
@@ -11,7 +11,7 @@ export interface Databases {
 }
 export class Cluster {
   constructor(home: string)
-  readonly secrets: Readonly<Record<'admin' | 'owner' | 'app' | 'ledger' | 'billing' | 'standinsToken' | 'secretKey', string>>
+  readonly secrets: Readonly<Record<'admin' | 'owner' | 'app' | 'ledger' | 'billing' | 'sources' | 'standinsToken' | 'secretKey', string>>
   readonly port: number
   start(): Promise<this>
   stop(): void

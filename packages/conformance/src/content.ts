@@ -1,4 +1,4 @@
-import { Balances, decodeDocument, type About, type Account, type Agency, type JournalEntry, type Settings, type SourceDocument, type TaxRate } from '@axion/contract'
+import { Balances, decodeDocument, KINDS_OF, type About, type Account, type Agency, type JournalEntry, type Settings, type Settlement, type SourceDocument, type TaxRate } from '@axion/contract'
 import { parseAmount, sum } from '@axion/core'
 import { must, type Report } from './check.ts'
 import type { Client } from './client.ts'
@@ -8,20 +8,43 @@ async function valuesOf<T>(client: Client, resource: string): Promise<Map<string
 }
 
 /** What the objects say together: names that lead somewhere, amounts that add up. */
-export async function contentChecks(report: Report, client: Client, { role }: About, settings: Settings): Promise<void> {
-  if (role === 'billing') {
-    await report.rule('documents add up, and name rates that there are', async () => {
+export async function contentChecks(report: Report, client: Client, { role, resources }: About, settings: Settings): Promise<void> {
+  if (KINDS_OF[role].length > 0) {
+    await report.rule('documents add up, are of the kinds of the role, and name rates that there are', async () => {
       const rates = await valuesOf<TaxRate>(client, 'tax-rates')
       const documents = await valuesOf<SourceDocument>(client, 'documents')
       for (const [id, document] of documents) {
         decodeDocument(document)
+        must(KINDS_OF[role].includes(document.kind), `${id} is a ${document.kind}, which a ${role} system has not`)
         const unknown = [...document.lines.map((l) => l.taxRateId), ...document.taxes.map((t) => t.taxRateId)].find((rate) => rate !== null && !rates.has(rate))
         must(unknown === undefined, `${id} names the rate ${unknown}, which there is not`)
         must(document.creditsDocumentId === null || documents.has(document.creditsDocumentId), `${id} credits ${document.creditsDocumentId}, which there is not`)
       }
     })
+    await report.rule('documents name places and ways of payment that there are, and tenders come to the total', async () => {
+      const [methods, locations] = [resources.includes('payment-methods') ? await valuesOf(client, 'payment-methods') : null, resources.includes('locations') ? await valuesOf(client, 'locations') : null]
+      for (const [id, { tenders = [], locationId = null, total, currency }] of await valuesOf<Partial<SourceDocument> & Pick<SourceDocument, 'total' | 'currency'>>(client, 'documents')) {
+        must(locationId === null || locations?.has(locationId), `${id} names the location ${locationId}, which there is not`)
+        must(tenders.every((t) => methods?.has(t.paymentMethodId)), `${id} was paid in a way that there is not`)
+        must(tenders.length === 0 || sum(tenders.map((t) => parseAmount(t.amount, currency))) === parseAmount(total, currency), `${id} was paid more or less than its total`)
+      }
+    })
     return
   }
+  if (role === 'payments') {
+    await report.rule('settlements name payouts that there are, and a payout is what its charges come to', async () => {
+      const settlements = await valuesOf<Settlement>(client, 'settlements')
+      const moved = ({ amount, fee, currency }: Settlement): bigint => parseAmount(amount, currency) - parseAmount(fee, currency)
+      for (const [id, settlement] of settlements) must(settlement.payoutId === null || settlements.get(settlement.payoutId)?.kind === 'payout', `${id} names the payout ${settlement.payoutId}, which there is not`)
+      for (const [id, payout] of settlements) {
+        if (payout.kind !== 'payout') continue
+        const inside = sum([...settlements.values()].filter((s) => s.payoutId === id).map(moved))
+        must(inside === -moved(payout), `${id} pays out something else than its charges come to`)
+      }
+    })
+    return
+  }
+  if (role === 'bank') return
   await report.rule('agencies and rates name accounts and agencies that there are', async () => {
     const accounts = await valuesOf<Account>(client, 'accounts')
     const agencies = await valuesOf<Agency>(client, 'agencies')

@@ -1,17 +1,19 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { createInterface } from 'node:readline'
 import { resolve } from 'node:path'
+import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { ROOT } from '../../../scripts/lib/home.mjs'
 import { makeWorld, type World } from '../../server/test/world.ts'
 import { checkBridge, type Result } from '../src/index.ts'
 
+const OTHERS = otherSystems(SEED)
 const TOKEN = 'a token for the test'
 let world: World
 let python: ChildProcess
 let pythonAddress = ''
 beforeAll(async () => {
-  world = await makeWorld()
+  world = await makeWorld({ others: OTHERS })
   python = spawn('python3', [resolve(ROOT, 'packages/standins/python/ledger_bridge.py'), '--port', '0', '--token', TOKEN], { stdio: ['ignore', 'pipe', 'inherit'] })
   const [line] = await new Promise<string[]>((told) => createInterface({ input: python.stdout as NonNullable<typeof python.stdout> }).once('line', (text) => told(text.split(' ').slice(-1))))
   pythonAddress = `http://127.0.0.1:${line}`
@@ -32,6 +34,10 @@ describe('the bridges keep to docs/bridge.md', () => {
   })
 
   it('our billing stand-in', async () => expect(failing(await checkBridge(`${world.standins}/billing/bridge`, world.token, true))).toEqual([]))
+
+  test.each(OTHERS.map(({ id, name }) => [id, name]))('our stand-in of %s, %s', async (id) => {
+    expect(failing(await checkBridge(`${world.standins}/${id}/bridge`, world.token, true))).toEqual([])
+  })
 
   it('the ledger in Python, from the page alone', async () => {
     const results = await checkBridge(pythonAddress, TOKEN, true)

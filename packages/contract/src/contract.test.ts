@@ -11,7 +11,7 @@ const document: SourceDocument = {
   lines: [{ id: '1', kind: 'goods', itemCode: 'HIVE-10', description: 'Hive', quantity: '2.5', unitPrice: '100.00', discount: '0.00', amount: '250.00', taxRateId: 'r', creditsLineId: null }],
   discount: '0.00', reimbursed: '0.00',
   taxes: [{ taxRateId: 'r', base: '250.00', tax: '18.63', components: [{ agencyId: 'a', percent: '5.5', tax: '13.75' }, { agencyId: 'b', percent: '1.95', tax: '4.88' }] }],
-  total: '268.63', webAddress: null,
+  total: '268.63', webAddress: null, soldAt: null, locationId: null, channel: null, marketplace: null, tenders: [],
 }
 
 const context = (itemTaxCodeOf: (code: string) => string | undefined) => ({ itemTaxCodeOf, baseCurrency: 'USD', original: null })

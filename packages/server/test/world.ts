@@ -1,4 +1,4 @@
-import { baseline, billingData, ledgerData, type SystemData } from '@axion/demo'
+import { baseline, billingData, ledgerData, type SystemData, type OtherSystem } from '@axion/demo'
 import { startStandins } from '@axion/standins'
 import type { FastifyInstance, LightMyRequestResponse } from 'fastify'
 import pg from 'pg'
@@ -44,6 +44,8 @@ export interface WorldOptions {
   readonly ledger?: SystemData
   readonly billing?: SystemData
   readonly environment?: Record<string, string>
+  /** Systems beside ledger and billing. */
+  readonly others?: readonly OtherSystem[]
 }
 
 let made = 0
@@ -67,9 +69,10 @@ export function plainLedger(): SystemData {
 }
 
 export async function makeWorld(options: WorldOptions = {}): Promise<World> {
+  const { others = [] } = options
   const cluster = await new Cluster(inject('clusterHome')).start()
   const name = `t${process.pid}_${++made}`
-  const databases = cluster.prepare(name, (['ledger', 'billing'] as const).map((kind) => ({ path: kind, kind, database: `${name}_${kind}` })))
+  const databases = cluster.prepare(name, [...(['ledger', 'billing'] as const).map((kind) => ({ path: kind, kind, database: `${name}_${kind}` })), ...others.map(({ id, role }) => ({ path: id, kind: role, database: `${name}_${id.replace('-', '_')}` }))])
   const standinDatabase = (kind: string): string => databases.standins.find((s) => s.kind === kind)?.database ?? ''
   await migrate(databases.owner)
   const port = await freePort()
@@ -101,7 +104,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     if (answer.statusCode >= 300) throw new Error(`${method} ${path}: ${answer.statusCode} ${answer.body}`)
     return answer.json()
   }
-  for (const [system, data] of [['ledger', options.ledger ?? plainLedger()], ['billing', options.billing ?? plainBilling(11, `${standins}/billing/desk`)]] as const) {
+  for (const [system, data] of [['ledger', options.ledger ?? plainLedger()], ['billing', options.billing ?? plainBilling(11, `${standins}/billing/desk`)], ...others.map(({ id, data }) => [id, data] as const)] as const) {
     const loaded = await fetch(`${standins}/${system}/load`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${cluster.secrets.standinsToken}` }, body: JSON.stringify(data) })
     if (!loaded.ok) throw new Error(await loaded.text())
   }
@@ -111,6 +114,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   for (const system of ['ledger', 'billing']) {
     await must('administrator', 'PUT', `/api/entities/larkspur/systems/${system}`, { role: system, name: system === 'ledger' ? 'Ledger' : 'Billing', address: `${standins}/${system}/bridge`, token: cluster.secrets.standinsToken })
   }
+  for (const { id, role, name } of others) await must('administrator', 'PUT', `/api/entities/larkspur/systems/${id}`, { role, name, address: `${standins}/${id}/bridge`, token: cluster.secrets.standinsToken })
   const query = (connectionString: string) => async <R>(sql: string, values: unknown[] = []): Promise<R[]> => {
     const client = new pg.Client({ connectionString })
     await client.connect()

@@ -5,8 +5,9 @@ import { ledger } from './ledger/ledger.ts'
 import { load, type Loadable } from './load.ts'
 import { Refusal, sendProblem } from './shared/problems.ts'
 import { Store } from './shared/store.ts'
+import { source } from './sources/source.ts'
 
-const KINDS = { ledger, billing } as const
+const KINDS = { ledger, billing, pos: source('pos'), commerce: source('commerce'), purchasing: source('purchasing'), payments: source('payments'), bank: source('bank') } as const
 export type StandinKind = keyof typeof KINDS
 
 /** A simulated system: what it is, the path it answers under, and its own database. */
@@ -36,7 +37,7 @@ export async function startStandins({ port, token, systems }: StandinsOptions): 
       KINDS[kind](scope, { store, token, address: `http://127.0.0.1:${port}/${path}` })
       scope.post<{ Body: Loadable }>('/load', async (request) => {
         if (request.headers.authorization !== `Bearer ${token}`) throw new Refusal(401, 'unauthorized', 'The bearer token is missing or wrong.')
-        await load(store, path, request.body)
+        await load(store, path, request.body, kind === 'billing')
         return { loaded: request.body.objects.length }
       })
     }, { prefix: `/${path}` })

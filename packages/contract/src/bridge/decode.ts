@@ -2,7 +2,7 @@ import {
   currencyDigits, fault, multiply, parseAmount, parseDecimal, ratio, sum,
   type Address, type CreditedOriginal, type Exchange, type LineKind, type MinorUnits, type TaxDocument,
 } from '@axion/core'
-import type { SourceDocument } from './shapes.ts'
+import { RETURNING_KINDS, type SourceDocument } from './shapes.ts'
 
 /** A source's document in exact amounts, with what it charged. On a credit note every amount is negative. */
 export interface DecodedDocument {
@@ -45,7 +45,7 @@ export interface DecodedLine {
  *   or AXION_JOURNAL_OUT_OF_BALANCE where lines and taxes do not add up to the total
  */
 export function decodeDocument(wire: SourceDocument): DecodedDocument {
-  const sign = wire.kind === 'credit-note' ? -1n : 1n
+  const sign = RETURNING_KINDS.includes(wire.kind) ? -1n : 1n
   const units = (text: string): MinorUnits => sign * parseAmount(text, wire.currency)
   const lines = wire.lines.map((line) => ({ ...line, amount: units(line.amount) }))
   const taxes = wire.taxes.map((tax) => ({
@@ -92,7 +92,7 @@ export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCo
     credits: line.creditsLineId,
   }))
   const exchange = original ? original.document.exchange : exchangeOf(document, baseCurrency)
-  return { id, number, kind, documentDate, supplyDate, paymentDate, currency, exchange, partyId: partyOf(party.id), shipTo, shipFrom, pricesIncludeTax, discount, reimbursed, lines, original }
+  return { id, number, kind: RETURNING_KINDS.includes(kind) ? 'credit-note' : 'invoice', documentDate, supplyDate, paymentDate, currency, exchange, partyId: partyOf(party.id), shipTo, shipFrom, pricesIncludeTax, discount, reimbursed, lines, original }
 }
 
 /** A stated rate, for one whole unit, as minor units for one minor unit. */

@@ -27,7 +27,8 @@ function isPercent(text: string): boolean {
 export const SET_UP_TAKEN = ['tax-rates', 'agencies', 'items', 'parties'] as const
 export type SetUpTaken = (typeof SET_UP_TAKEN)[number]
 
-export const SYSTEM_ROLES = ['ledger', 'billing'] as const
+export const SYSTEM_ROLES = ['ledger', 'billing', 'pos', 'commerce', 'purchasing', 'payments', 'bank'] as const
+export type SystemRole = (typeof SYSTEM_ROLES)[number]
 export const role = z.enum(SYSTEM_ROLES)
 
 export const About = z.object({
@@ -61,6 +62,7 @@ export const Settings = z.object({
   usesAccountNumbers: z.boolean(),
   lockedThrough: date.nullable(),
   defaultItemTaxCode: z.string().max(60).nullable().meta({ description: 'The code that an item without one of its own stands on' }),
+  rounding: z.object({ level: z.enum(['unit', 'line', 'document']), unit: z.enum(['component', 'combined']), tie: z.enum(['half-away', 'half-even', 'truncate']) }).nullable().default(null).meta({ description: 'Where it says that it rounds tax; null where it does not say' }),
 })
 export type Settings = z.infer<typeof Settings>
 
@@ -125,10 +127,19 @@ export const SourceLine = z.object({
   creditsLineId: id.nullable().meta({ description: 'On a credit note: the line of the original' }),
 })
 
-export const DOCUMENT_KINDS = ['invoice', 'credit-note'] as const
+/** What goes into the ledger one to one, and what the other sources have. */
+export const POSTED_KINDS = ['invoice', 'credit-note'] as const
+export const DOCUMENT_KINDS = [...POSTED_KINDS, 'receipt', 'refund', 'order', 'return', 'bill', 'supplier-credit'] as const
+export type DocumentKind = (typeof DOCUMENT_KINDS)[number]
+/** Kinds that take back: their amounts are positive on the wire, and count the other way. */
+export const RETURNING_KINDS: readonly DocumentKind[] = ['credit-note', 'refund', 'return', 'supplier-credit']
+/** The kinds of document that a role has. */
+export const KINDS_OF: Readonly<Record<SystemRole, readonly DocumentKind[]>> = {
+  ledger: [], billing: POSTED_KINDS, pos: ['receipt', 'refund'], commerce: ['order', 'return'], purchasing: ['bill', 'supplier-credit'], payments: [], bank: [],
+}
 export const SourceDocument = z.object({
   number: z.string().min(1).max(100),
-  kind: z.enum(DOCUMENT_KINDS).meta({ description: 'All amounts of a credit note are positive' }),
+  kind: z.enum(DOCUMENT_KINDS).meta({ description: 'By the role of the system; all amounts of what takes back (a credit note, a refund) are positive' }),
   status: z.enum(['draft', 'open', 'paid', 'void']),
   documentDate: date,
   supplyDate: date,
@@ -150,6 +161,11 @@ export const SourceDocument = z.object({
     components: z.array(z.object({ agencyId: id, percent, tax: amount })).nullable().meta({ description: 'Null: the split is not stated' }),
   })),
   total: amount,
+  soldAt: instant.nullable().default(null).meta({ description: 'When it was sold, with the offset of the place; a till’s trading day follows from it' }),
+  locationId: id.nullable().default(null).meta({ description: 'The outlet or warehouse that sold it' }),
+  channel: name.nullable().default(null).meta({ description: 'Through what it was sold, where a system has several' }),
+  marketplace: name.nullable().default(null).meta({ description: 'Who collects and remits the tax in the entity’s place; null where nobody does' }),
+  tenders: z.array(z.object({ paymentMethodId: id, amount })).default([]).meta({ description: 'How it was paid; they add up to the total' }),
   webAddress: z.url().nullable(),
 })
 export type SourceDocument = z.infer<typeof SourceDocument>
@@ -206,7 +222,7 @@ export const CorrectionLine = z.object({ accountId: id, description: name, agenc
 export const BookingRequest = z.object({
   externalId: z.string().min(1).max(200),
   number: z.string().min(1).max(100),
-  kind: z.enum([...DOCUMENT_KINDS, 'correction']).meta({ description: 'All amounts of a credit note are positive, and stand on the other side' }),
+  kind: z.enum([...POSTED_KINDS, 'correction']).meta({ description: 'All amounts of a credit note are positive, and stand on the other side' }),
   postingDate: date,
   currency,
   exchangeRate: decimal.nullable(),
@@ -246,6 +262,63 @@ export const Change = z.object({
 export type Change = z.infer<typeof Change>
 export const Page = z.object({ items: z.array(Change), next: sequence, more: z.boolean() })
 
+export const ItemTaxCodeObject = z.object({ code: z.string().min(1).max(60), name })
+export type ItemTaxCodeObject = z.infer<typeof ItemTaxCodeObject>
+
+export const PAYMENT_METHOD_KINDS = ['cash', 'card', 'transfer', 'direct-debit', 'gift-card', 'store-credit', 'loyalty', 'other'] as const
+export const PaymentMethod = z.object({
+  code: z.string().max(60).nullable(),
+  name,
+  kind: z.enum(PAYMENT_METHOD_KINDS),
+  maskedNumber: z.string().regex(/^[*•]*\d{2,4}$/, 'shows more than its last four digits').nullable().meta({ description: 'Of a card: stars and its last digits, never more' }),
+  active: z.boolean(),
+})
+export type PaymentMethod = z.infer<typeof PaymentMethod>
+
+export const Location = z.object({
+  code: z.string().max(60).nullable(),
+  name,
+  timeZone: z.string().refine(isTimeZone, { error: 'is no IANA time zone' }),
+  cutOff: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'is no time of day').nullable().meta({ description: 'Before this time of day it is still the trading day before; null where the day ends at midnight' }),
+  address: Address,
+})
+export type Location = z.infer<typeof Location>
+
+export const Dimension = z.object({ dimension: name, code: z.string().min(1).max(60), name, active: z.boolean() })
+export type Dimension = z.infer<typeof Dimension>
+
+export const Settlement = z.object({
+  number: z.string().min(1).max(100),
+  kind: z.enum(['charge', 'refund', 'fee', 'chargeback', 'payout', 'adjustment']),
+  at: instant,
+  paymentMethodId: id.nullable(),
+  currency,
+  amount: amount.meta({ description: 'What it moves at the processor: a charge is positive, a payout negative' }),
+  fee: amount.meta({ description: 'What was kept of it, positive' }),
+  documentNumber: z.string().max(100).nullable(),
+  payoutId: id.nullable().meta({ description: 'The payout that it was settled in; null while it is held' }),
+})
+export type Settlement = z.infer<typeof Settlement>
+
+export const BankLine = z.object({
+  number: z.string().min(1).max(100),
+  account: z.string().min(1).max(60).meta({ description: 'The bank account, masked' }),
+  bookedOn: date,
+  currency,
+  amount: amount.meta({ description: 'Money in is positive' }),
+  text: name,
+  counterparty: name.nullable(),
+})
+export type BankLine = z.infer<typeof BankLine>
+
+function isTimeZone(text: string): boolean {
+  try {
+    return new Intl.DateTimeFormat('en', { timeZone: text }).resolvedOptions().timeZone !== ''
+  } catch {
+    return false
+  }
+}
+
 /** The resources that a bridge offers, each with the shape of its values. */
 export const RESOURCES = {
   agencies: Agency,
@@ -253,11 +326,28 @@ export const RESOURCES = {
   accounts: Account,
   items: Item,
   parties: Party,
+  'item-tax-codes': ItemTaxCodeObject,
+  'payment-methods': PaymentMethod,
+  locations: Location,
+  dimensions: Dimension,
   documents: SourceDocument,
   'journal-entries': JournalEntry,
+  settlements: Settlement,
+  'bank-lines': BankLine,
 } as const
 export type Resource = keyof typeof RESOURCES
-export const RESOURCES_OF: Readonly<Record<(typeof SYSTEM_ROLES)[number], readonly Resource[]>> = {
+/** What a bridge of a role offers at least. */
+export const RESOURCES_OF: Readonly<Record<SystemRole, readonly Resource[]>> = {
   ledger: ['accounts', 'agencies', 'tax-rates', 'journal-entries'],
   billing: ['agencies', 'tax-rates', 'items', 'parties', 'documents'],
+  pos: ['agencies', 'tax-rates', 'items', 'payment-methods', 'locations', 'documents'],
+  commerce: ['agencies', 'tax-rates', 'items', 'parties', 'payment-methods', 'locations', 'documents'],
+  purchasing: ['agencies', 'tax-rates', 'parties', 'payment-methods', 'documents'],
+  payments: ['payment-methods', 'settlements'],
+  bank: ['bank-lines'],
+}
+/** What a bridge of a role may offer beside. */
+export const ALSO_OF: Readonly<Record<SystemRole, readonly Resource[]>> = {
+  ledger: ['dimensions', 'payment-methods'], billing: ['item-tax-codes', 'payment-methods', 'locations', 'dimensions'], pos: ['item-tax-codes', 'parties', 'dimensions'],
+  commerce: ['item-tax-codes', 'dimensions'], purchasing: ['items', 'item-tax-codes', 'locations', 'dimensions'], payments: [], bank: [],
 }

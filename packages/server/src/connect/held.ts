@@ -1,11 +1,11 @@
-import { RESOURCES, type About, type Account, type Agency, type Item, type LinkKind, type Party, type Resource, type Settings, type TaxRate } from '@axion/contract'
+import { RESOURCES, type About, type Account, type Agency, type Item, type LinkKind, type Party, type Resource, type Settings, type SystemRole, type TaxRate } from '@axion/contract'
 import { groupBy } from '@axion/core'
 import type { z } from 'zod'
 import type { Transaction } from '../database/connection.ts'
 
 export interface SystemRow {
   readonly system_id: string
-  readonly role: 'ledger' | 'billing'
+  readonly role: SystemRole
   readonly name: string
   readonly address: string
   readonly token_sealed: Buffer

@@ -1,4 +1,4 @@
-import { decodeDocument, RESOURCES, RESOURCES_OF, type Change, type JournalEntry, type Resource, type SourceDocument } from '@axion/contract'
+import { ALSO_OF, decodeDocument, KINDS_OF, RESOURCES, RESOURCES_OF, type BankLine, type Change, type JournalEntry, type Resource, type Settlement, type SourceDocument, type SystemRole } from '@axion/contract'
 import { Fault, parseAmount, periodOf } from '@axion/core'
 import { canonical, inEntity, insertRows, json, type Transaction } from '../database/connection.ts'
 import { unseal } from '../bridges/secrets.ts'
@@ -35,7 +35,7 @@ export async function pullSystem(services: Services, entityId: string, runId: st
     return (row as { pull_id: string }).pull_id
   })
   const counts: PullCount[] = []
-  for (const resource of RESOURCES_OF[system.role]) {
+  for (const resource of [...RESOURCES_OF[system.role], ...ALSO_OF[system.role].filter((one) => about.resources.includes(one))]) {
     await step(resource)
     const changes = await changesOf(services, bridge, entityId, system.system_id, resource)
     counts.push(await inEntity(services.database, entityId, (trx) => takeResource(trx, entityId, pullId, system, resource, changes)))
@@ -67,12 +67,12 @@ async function takeResource(trx: Transaction, entityId: string, pullId: string, 
   const findings: object[] = []
   const accepted: Accepted[] = []
   for (const change of latest) {
-    const read = change.removed ? { value: null } : readValue(resource, change.value)
+    const read = change.removed ? { value: null } : readValue(system.role, resource, change.value)
     if ('value' in read) accepted.push({ change, value: read.value })
     else findings.push({ ...here, resource, object_id: change.id, code: 'AXION_BAD_OBJECT', facts: { system: system.name, object: `${resource.replace('-', ' ')} ${labelOf(change.value) || change.id}`, problem: read.problem }, found_at: new Date() })
   }
   count.unreadable = findings.length
-  const store = STORES[resource] ?? heldStore(resource)
+  const store = storeOf(system.role, resource)
   const before = await store.before(trx, here, ids)
   await store.put(trx, here, accepted.filter((a) => a.value !== null))
   await store.remove(trx, here, accepted.filter((a) => a.value === null).map((a) => a.change.id))
@@ -91,14 +91,20 @@ async function takeResource(trx: Transaction, entityId: string, pullId: string, 
 }
 
 /** Reads a value as the contract shapes it, in exact amounts; a bad one is told with where it is wrong. */
-function readValue(resource: Resource, value: unknown): { readonly value: unknown } | { readonly problem: string } {
+function readValue(role: SystemRole, resource: Resource, value: unknown): { readonly value: unknown } | { readonly problem: string } {
   const read = RESOURCES[resource].safeParse(value)
   if (!read.success) {
     const [issue] = read.error.issues
     return { problem: `${issue?.path.join('.') || 'it'} ${issue?.message ?? ''}` }
   }
   try {
-    if (resource === 'documents') decodeDocument(read.data as SourceDocument)
+    if (resource === 'documents') {
+      const document = read.data as SourceDocument
+      if (!KINDS_OF[role].includes(document.kind)) return { problem: `kind "${document.kind}" is none that a ${role} system has` }
+      decodeDocument(document)
+    }
+    if (resource === 'settlements') for (const text of [(read.data as Settlement).amount, (read.data as Settlement).fee]) parseAmount(text, (read.data as Settlement).currency)
+    if (resource === 'bank-lines') parseAmount((read.data as BankLine).amount, (read.data as BankLine).currency)
     if (resource === 'journal-entries') {
       const entry = read.data as JournalEntry
       for (const line of entry.lines) {
@@ -162,7 +168,38 @@ const ENTRIES: ObjectStore = {
   remove: async (trx, here, ids) => void (await trx('ledger_entry').where(here).whereIn('entry_id', ids as string[]).delete()),
 }
 
-const STORES: Partial<Record<Resource, ObjectStore>> = { documents: DOCUMENTS, 'journal-entries': ENTRIES }
+/** What is pulled and not posted one to one: receipts, orders, bills, settlements, bank lines. */
+function recordStore(resource: Resource): ObjectStore {
+  return {
+    before: (trx, here, ids) => valuesById(trx('held_record').where({ ...here, resource }).whereIn('record_id', ids as string[]).select('record_id as id', 'value')),
+    put: (trx, here, accepted) =>
+      insertRows(trx, 'held_record', accepted.map(({ change, value }) => {
+        const { number, kind, currency, day } = recordOf(resource, value)
+        return { ...here, resource, record_id: change.id, revision: change.revision, number, kind, day, period: periodOf(day), currency, removed: false, value }
+      }), ['entity_id', 'system_id', 'resource', 'record_id']),
+    remove: async (trx, here, ids) => void (await trx('held_record').where({ ...here, resource }).whereIn('record_id', ids as string[]).update({ removed: true })),
+  }
+}
+
+function recordOf(resource: Resource, value: unknown): { readonly number: string; readonly kind: string; readonly currency: string; readonly day: string } {
+  if (resource === 'bank-lines') {
+    const { number, currency, bookedOn: day } = value as BankLine
+    return { number, kind: 'bank-line', currency, day }
+  }
+  // A processor's instant carries its own offset: the day is the one that stood on its clock.
+  if (resource === 'settlements') {
+    const { number, kind, currency, at } = value as Settlement
+    return { number, kind, currency, day: at.slice(0, 10) }
+  }
+  const { number, kind, currency, documentDate: day } = value as SourceDocument
+  return { number, kind, currency, day }
+}
+
+function storeOf(role: SystemRole, resource: Resource): ObjectStore {
+  if (resource === 'journal-entries') return ENTRIES
+  if (resource === 'documents' && role === 'billing') return DOCUMENTS
+  return ['documents', 'settlements', 'bank-lines'].includes(resource) ? recordStore(resource) : heldStore(resource)
+}
 
 /** The ledger's balances at the end of each month. */
 export async function pullBalances(services: Services, entityId: string, { system_id: systemId, name, address, token_sealed: token }: SystemRow, months: readonly string[]): Promise<void> {

@@ -44,7 +44,7 @@ const pass = (holds: boolean, fact: string): readonly [CheckState, string] => [h
 
 const RULES: readonly Rule[] = [
   {
-    code: 'holds-tax', group: 'Tax', roles: ['ledger', 'billing'], blocks: true, question: 'Can it hold tax at all?',
+    code: 'holds-tax', group: 'Tax', roles: ['ledger', 'billing', 'pos', 'commerce', 'purchasing'], blocks: true, question: 'Can it hold tax at all?',
     why: 'A ledger without tax takes the documents and loses their tax.', mend: 'Switch sales tax on there, and set up at least one rate.',
     test: ({ settings, rates }) => (settings.taxEnabled && rates === 0 ? ['open', 'Tax is on; its rates have not been pulled yet'] : pass(settings.taxEnabled, settings.taxEnabled ? `Tax is on, with ${rates} rates` : 'Tax is off')),
   },
@@ -57,12 +57,12 @@ const RULES: readonly Rule[] = [
     code: 'one-computes', group: 'Tax', roles: ['billing'], blocks: true, question: 'Does exactly one thing compute tax on its sales?',
     why: 'Two would charge twice, none would charge nothing.', mend: 'Leave tax on in one of them, and switch it off in the others.',
     test: ({ system, settings, others }) => {
-      const computing = [{ name: system.name, settings }, ...others].filter((s) => s.settings?.computesTax).map((s) => s.name)
+      const computing = [{ name: system.name, settings }, ...others.filter((o) => ['ledger', 'billing'].includes(o.role))].filter((s) => s.settings?.computesTax).map((s) => s.name)
       return pass(computing.length === 1, computing.length === 0 ? 'Nothing does' : `${computing.join(' and ')} ${computing.length === 1 ? 'does' : 'do'}`)
     },
   },
   {
-    code: 'base-currency', group: 'Money', roles: ['ledger', 'billing'], blocks: true, question: 'Is its base currency the entity’s?',
+    code: 'base-currency', group: 'Money', roles: ['ledger', 'billing', 'pos', 'commerce', 'purchasing', 'payments', 'bank'], blocks: true, question: 'Is its base currency the entity’s?',
     why: 'Amounts in another base currency would be taken at face value.', mend: 'Connect the company that is kept in the entity’s currency.',
     test: ({ settings, entity }) => pass(settings.baseCurrency === entity.currency, `${settings.baseCurrency} here, ${entity.currency} for the legal entity`),
   },

@@ -15,6 +15,8 @@ interface ChangeRow {
 
 /** Set-up that only what is at stake is worked out from: it touches the documents that name it. */
 const NAMED_BY_DOCUMENTS: readonly string[] = ['items', 'parties']
+/** Kept beside what is proved: nothing that is posted one to one rests on them. */
+const BESIDE: readonly string[] = ['settlements', 'bank-lines', 'item-tax-codes', 'payment-methods', 'locations', 'dimensions']
 
 /**
  * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: everything where
@@ -26,8 +28,8 @@ export async function touchedBy(trx: Transaction, entityId: string): Promise<{ r
   const of = groupBy(rows, (row) => row.resource)
   const documents = of.get('documents') ?? []
   const entries = of.get('journal-entries') ?? []
-  const setUp = [...of.keys()].some((resource) => !['documents', 'journal-entries'].includes(resource))
-  if ([...of.keys()].some((resource) => !['documents', 'journal-entries', ...NAMED_BY_DOCUMENTS].includes(resource))) return { months: await monthsOf(trx, entityId), touched: 'all', setUp }
+  const setUp = [...of.keys()].some((resource) => !['documents', 'journal-entries', 'settlements', 'bank-lines'].includes(resource))
+  if ([...of.keys()].some((resource) => !['documents', 'journal-entries', ...NAMED_BY_DOCUMENTS, ...BESIDE].includes(resource))) return { months: await monthsOf(trx, entityId), touched: 'all', setUp }
 
   const versions = entries.flatMap(({ before, after }) => [before, after]).filter((value): value is JournalEntry => value !== null)
   const booked = versions.flatMap(({ externalId }) => (externalId === null ? [] : [documentOf(entityId, externalId)]))

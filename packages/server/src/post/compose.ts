@@ -73,7 +73,7 @@ function requestOf(entityId: string, source: SourceUnit, from: HeldSystem, ledge
   })
   const discount = journal.lines.find((line) => line.role === 'discount')
   const request: BookingRequest = {
-    externalId: externalIdOf(entityId, stored.system_id, stored.document_id, decoded.kind), number: decoded.number, kind: decoded.kind, postingDate: decoded.documentDate, currency: decoded.currency,
+    externalId: externalIdOf(entityId, stored.system_id, stored.document_id, decoded.kind), number: decoded.number, kind: source.document.kind, postingDate: decoded.documentDate, currency: decoded.currency,
     exchangeRate: source.exchangeRate, party: decoded.party, receivableAccountId: accountOf('receivable'), memo: `${from.row.name} ${decoded.number}`.slice(0, 400), pricesIncludeTax: decoded.pricesIncludeTax,
     reimbursed: decoded.reimbursed === 0n ? null : { accountId: accountOf('reimbursement'), amount: text(decoded.reimbursed) },
     lines: [

@@ -57,6 +57,7 @@ h3 { font-weight: 600; }
 .small { min-height: 27px; padding: 0 10px; }
 .findings { grid-column: 1 / -1; list-style: none; margin: 0; padding: 0; }
 .findings li { padding: 2px 0; }
+.findings .soft { margin-left: 6px; }
 .findings b { font-size: 13px; color: var(--plum); margin-right: 6px; }
 .findings b.stops, .findings b.costs { color: var(--rust); }
 .leave { display: inline-flex; gap: 8px; align-items: center; }

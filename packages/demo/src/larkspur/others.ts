@@ -1,0 +1,190 @@
+import { heldRate } from '../shared/systems.ts'
+import { drawing, type Draw } from '../shared/draw.ts'
+import { halfUp, millionths, money, spread } from '../shared/exact.ts'
+import type { Item, Place, Rate, SystemData } from '../shared/sale.ts'
+import { CLAIMANTS, ITEMS, itemOf, NAMES } from './goods.ts'
+import { AGENCIES, ALDER, FENWICK, LENNOX, MERROW, OSIER, QUILLBY, rateOf, rightly } from './places.ts'
+
+/** The systems of Larkspur beside ledger and billing. What is wrong in their set-up, Axion has to find. */
+export interface OtherSystem {
+  readonly id: string
+  readonly role: 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank'
+  readonly name: string
+  readonly data: SystemData
+}
+
+const COMPANY = { id: 'larkspur', name: 'Larkspur Apiary Supply' }
+const BASE = { company: COMPANY, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'America/Chicago', taxEnabled: true, computesTax: true, defaultItemTaxCode: null, rounding: null }
+const HOME = { country: 'XA', region: 'XA-WN', city: 'Quillby', postalCode: '41002' }
+const addressOf = ({ country, region, city, postalCode }: Place): object => ({ country, region, city, postalCode })
+type Objects = SystemData['objects'][number][]
+
+function agenciesOf(prefix: string, codes: readonly string[], renamed: Readonly<Record<string, string>> = {}): Objects {
+  return AGENCIES.filter((a) => codes.includes(a.code)).map(({ code, name }) => ({ resource: 'agencies', id: `${prefix}_agency_${code}`, value: { code: null, name: renamed[code] ?? name, liabilityAccountId: null } }))
+}
+
+function ratesOf(prefix: string, codes: readonly string[], change: (rate: Rate) => Rate = (rate) => rate): Objects {
+  return codes.map((code) => ({ resource: 'tax-rates', ...heldRate(`${prefix}_${code}`, change(rateOf(code)), (agency) => `${prefix}_agency_${agency}`, { code: true }) }))
+}
+
+function itemsOf(prefix: string, items: readonly Item[], wrong: Readonly<Record<string, object>> = {}): Objects {
+  return items.map(({ code, name, kind, taxCode }) => ({ resource: 'items', id: `${prefix}_${code}`, value: { code, name, kind, taxable: !['FOOD', 'SEED', 'GIFT'].includes(taxCode), itemTaxCode: taxCode, ...wrong[code] } }))
+}
+
+function methodsOf(rows: readonly (readonly [id: string, name: string, kind: string, masked?: string])[]): Objects {
+  return rows.map(([id, name, kind, maskedNumber = null]) => ({ resource: 'payment-methods', id, value: { code: null, name, kind, maskedNumber, active: true } }))
+}
+
+interface Sold {
+  readonly id: string
+  readonly number: string
+  readonly kind: string
+  readonly date: string
+  readonly at: string | null
+  readonly place: Place
+  readonly location: string | null
+  readonly party: { readonly id: string; readonly name: string }
+  readonly lines: readonly { readonly item: Item; readonly quantity: number }[]
+  readonly rateId: (code: string) => string
+  readonly agencyId: (code: string) => string
+  readonly rateOf: (code: string) => Rate
+  readonly method: string | null
+  readonly marketplace?: string
+}
+
+/** A document of one of these systems, charged line by line on the rate as that system has it, rounded half up once a line. */
+function documentOf(sold: Sold): object {
+  const lines = sold.lines.map(({ item, quantity }, at) => {
+    const amount = BigInt(item.price * quantity)
+    const { rate } = sold.marketplace === undefined ? rightly(sold.place, item, quantity) : { rate: null }
+    return { id: String(at + 1), item, quantity, amount, rate }
+  })
+  const taxes = [...new Set(lines.flatMap((l) => l.rate ?? []))].map((code) => {
+    const rate = sold.rateOf(code)
+    const parts = rate.components.filter((c) => (c.from === undefined || sold.date >= c.from) && (c.to === undefined || sold.date <= c.to))
+    const total = parts.reduce((sum, c) => sum + millionths(c.percent), 0n)
+    const own = lines.filter((l) => l.rate === code)
+    const tax = own.reduce((sum, l) => sum + halfUp(l.amount * total, 100_000_000n), 0n)
+    const each = spread(tax, parts.map((c) => millionths(c.percent)))
+    return { rate: code, tax, base: own.reduce((sum, l) => sum + l.amount, 0n), parts: parts.map((c, at) => ({ agencyId: sold.agencyId(c.agency), percent: c.percent, tax: money(each[at] ?? 0n) })) }
+  })
+  const total = lines.reduce((sum, l) => sum + l.amount, 0n) + taxes.reduce((sum, t) => sum + t.tax, 0n)
+  return {
+    number: sold.number, kind: sold.kind, status: 'paid', documentDate: sold.date, supplyDate: sold.date, paymentDate: sold.date, currency: 'USD', exchangeRate: null, pricesIncludeTax: false, creditsDocumentId: null,
+    party: sold.party, shipTo: addressOf(sold.place), shipFrom: HOME, discount: '0.00', reimbursed: '0.00', total: money(total), webAddress: null,
+    lines: lines.map((l) => ({ id: l.id, kind: l.item.kind, itemCode: l.item.code, description: l.item.name, quantity: String(l.quantity), unitPrice: money(BigInt(l.item.price)), discount: '0.00', amount: money(l.amount), taxRateId: l.rate === null ? null : sold.rateId(l.rate), creditsLineId: null })),
+    taxes: taxes.map((t) => ({ taxRateId: sold.rateId(t.rate), base: money(t.base), tax: money(t.tax), components: t.parts })),
+    soldAt: sold.at, locationId: sold.location, channel: null, marketplace: sold.marketplace ?? null, tenders: sold.method === null ? [] : [{ paymentMethodId: sold.method, amount: money(total) }],
+  }
+}
+
+const GOODS_SOLD = ['HIVE-8', 'FRAME-D', 'SMOKER', 'TOOL-J', 'SUIT-V', 'HONEY-5', 'HONEY-H', 'SEED-C']
+const goods = (draw: Draw, most: number): { item: Item; quantity: number }[] => Array.from({ length: draw(1, most) }, () => itemOf(GOODS_SOLD[draw(0, GOODS_SOLD.length - 1)] ?? 'SMOKER')).map((item) => ({ item, quantity: draw(1, Math.min(item.most, 4)) }))
+const september = (day: number): string => `2026-09-${String(day).padStart(2, '0')}`
+
+/** Three outlets in three jurisdictions; one of them is open past midnight. */
+function tills(draw: Draw): SystemData {
+  const outlets = [['loc_quillby', 'Quillby yard', QUILLBY, null], ['loc_quay', 'Port Lennox quay', LENNOX, '03:00'], ['loc_merrow', 'Merrow market', MERROW, null]] as const
+  // Nobody told the tills of the county's rise; and Merrow's rate was typed in.
+  const old = (rate: Rate): Rate => (rate.code === 'WN-PLX' ? { ...rate, components: rate.components.filter((c) => c.from === undefined).map(({ to: _to, ...c }) => c) } : rate)
+  const typed = { resource: 'tax-rates', id: 'till_TK-MER', value: { code: null, name: 'Merrow county', percent: '6.75', active: true, components: null } }
+  const receipts = Array.from({ length: 90 }, (_, at): Objects[number] => {
+    const [location, , place] = outlets[at % 3] as (typeof outlets)[number]
+    const day = 1 + Math.floor(at / 3)
+    const hour = String(draw(9, 21)).padStart(2, '0')
+    const number = `${location.slice(4, 5).toUpperCase()}-${5001 + at}`
+    return { resource: 'documents', id: `rec_${5001 + at}`, value: documentOf({
+      id: number, number, kind: 'receipt', date: september(day), at: `${september(day)}T${hour}:${String(draw(0, 59)).padStart(2, '0')}:00-05:00`, place, location, party: { id: 'walk-in', name: 'Walk-in' }, lines: goods(draw, 3),
+      rateId: (code) => `till_${code}`, agencyId: (code) => `till_agency_${code}`, rateOf: (code) => old(rateOf(code)), method: draw(0, 2) === 0 ? 'pm_cash' : 'pm_card',
+    }) }
+  })
+  return {
+    settings: { ...BASE, defaultItemTaxCode: 'GOODS', rounding: { level: 'line', unit: 'combined', tie: 'half-away' } },
+    objects: [
+      ...agenciesOf('till', ['WRO', 'HCT', 'CPL', 'TDT', 'MCA'], { MCA: 'Merrow County Assesor' }), ...ratesOf('till', ['WN', 'WN-PLX'], old), typed,
+      ...itemsOf('till', GOODS_SOLD.map(itemOf), { 'SUIT-V': { itemTaxCode: 'CLOTHES' }, 'HONEY-5': { itemTaxCode: null }, SMOKER: { code: 'smoker' } }),
+      ...methodsOf([['pm_cash', 'Cash', 'cash'], ['pm_card', 'Card', 'card'], ['pm_gift', 'Gift card', 'gift-card']]),
+      ...outlets.map(([id, name, place, cutOff]) => ({ resource: 'locations', id, value: { code: null, name, timeZone: 'America/Chicago', cutOff, address: addressOf(place) } })), ...receipts,
+    ],
+  }
+}
+
+/** A web shop of its own, and a marketplace that collects the tax itself. */
+function shop(draw: Draw): SystemData {
+  const places = [FENWICK, ALDER, QUILLBY, OSIER]
+  const buyers = NAMES.slice(0, 10).map((name, at) => ({ id: `web_${100 + at}`, name: name.trim() }))
+  const orders = Array.from({ length: 40 }, (_, at): Objects[number] => {
+    const place = places[at % places.length] as Place
+    const day = september(1 + (at * 3) % 30)
+    return { resource: 'documents', id: `ord_${7001 + at}`, value: documentOf({
+      id: `W-${7001 + at}`, number: `W-${7001 + at}`, kind: 'order', date: day, at: `${day}T${String(draw(0, 23)).padStart(2, '0')}:15:00-05:00`, place, location: null, party: buyers[at % buyers.length] ?? { id: 'web_100', name: '' }, lines: goods(draw, 2),
+      rateId: (code) => `web_${code}`, agencyId: (code) => `web_agency_${code}`, rateOf, method: 'pm_web_card', ...(at % 5 === 4 ? { marketplace: 'Commonfair' } : {}),
+    }) }
+  })
+  return {
+    settings: { ...BASE, defaultItemTaxCode: 'GOODS' },
+    objects: [
+      ...agenciesOf('web', ['WRO', 'HCT', 'BTD', 'TDT']), ...ratesOf('web', ['WN', 'WN-FEN', 'WN-HOL', 'TK']), ...itemsOf('web', ITEMS.filter((i) => i.kind === 'goods'), { 'TOOL-J': { name: 'Hive tool, J-hook' }, 'SEED-C': { itemTaxCode: 'FOOD' } }),
+      ...['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'FOOD', 'SEED', 'GIFT', 'SERVICE'].map((code) => ({ resource: 'item-tax-codes', id: code, value: { code, name: code.toLowerCase() } })),
+      ...buyers.map(({ id, name }) => ({ resource: 'parties', id, value: { name, address: null, exemption: null } })),
+      // Who is exempt in billing buys here as anybody.
+      ...CLAIMANTS.map(({ id, name, claims }) => ({ resource: 'parties', id, value: { name, address: null, exemption: id === 'cus_thistledown' ? null : { reason: claims, certificate: null, from: null, to: null } } })),
+      ...methodsOf([['pm_web_card', 'Card on the web', 'card'], ['pm_market', 'Commonfair balance', 'other']]),
+      { resource: 'locations', id: 'loc_warehouse', value: { code: 'WH', name: 'Quillby warehouse', timeZone: 'America/Chicago', cutOff: null, address: HOME } }, ...orders,
+    ],
+  }
+}
+
+/** Bills of suppliers with the tax they charge, paid by transfer or by a company card. */
+function buying(draw: Draw): SystemData {
+  const suppliers = ['Brindle Timber', 'Wax & Wick Supply', 'Northbank Glass', 'Ferrier Sheet Metal', 'Corran Paper']
+  const wrong = (rate: Rate): Rate => (rate.code === 'TK' ? { ...rate, components: rate.components.map((c) => ({ ...c, percent: '5.75' })) } : rate)
+  const bills = Array.from({ length: 12 }, (_, at): Objects[number] => {
+    const name = suppliers[at % suppliers.length] ?? ''
+    return { resource: 'documents', id: `bill_${at + 1}`, value: documentOf({
+      id: `B-${301 + at}`, number: `B-${301 + at}`, kind: 'bill', date: september(2 + at * 2), at: null, place: at % 3 === 2 ? OSIER : QUILLBY, location: null, party: { id: `sup_${at % suppliers.length}`, name }, lines: goods(draw, 2),
+      rateId: (code) => `buy_${code}`, agencyId: (code) => `buy_agency_${code}`, rateOf: (code) => wrong(rateOf(code)), method: null,
+    }) }
+  })
+  return {
+    settings: { ...BASE, computesTax: false },
+    objects: [
+      ...agenciesOf('buy', ['WRO', 'TDT']), ...ratesOf('buy', ['WN', 'TK'], wrong), ...suppliers.map((name, at) => ({ resource: 'parties', id: `sup_${at}`, value: { name, address: null, exemption: null } })),
+      ...methodsOf([['pm_transfer', 'Bank transfer', 'transfer'], ['pm_visa_1', 'Company card, yard', 'card', '****4417'], ['pm_visa_2', 'Company card, office', 'card', '****9023']]), ...bills,
+    ],
+  }
+}
+
+/** A processor's charges with its fee of so many hundredths of a percent and so much each, settled every week. */
+function processor(draw: Draw, prefix: string, name: string, hundredths: bigint, each: bigint): SystemData {
+  const charges = Array.from({ length: 48 }, (_, at): Objects[number] => {
+    const amount = BigInt(draw(1500, 48000))
+    const day = 1 + Math.floor((at * 30) / 48)
+    return { resource: 'settlements', id: `${prefix}_ch_${at + 1}`, value: { number: `${prefix.toUpperCase()}-${1001 + at}`, kind: 'charge', at: `${september(day)}T12:00:00-05:00`, paymentMethodId: `${prefix}_card`, currency: 'USD', amount: money(amount), fee: money(halfUp(amount * hundredths, 10_000n) + each), documentNumber: null, payoutId: day <= 28 ? `${prefix}_po_${Math.ceil(day / 7)}` : null } }
+  })
+  const payouts = [1, 2, 3, 4].map((week): Objects[number] => {
+    const own = charges.map((c) => c.value as { payoutId: string | null; amount: string; fee: string }).filter((c) => c.payoutId === `${prefix}_po_${week}`)
+    const units = (text: string): bigint => BigInt(text.replace('.', ''))
+    return { resource: 'settlements', id: `${prefix}_po_${week}`, value: { number: `${prefix.toUpperCase()}-P${week}`, kind: 'payout', at: `${september(week * 7)}T18:00:00-05:00`, paymentMethodId: null, currency: 'USD', amount: money(-own.reduce((sum, c) => sum + units(c.amount) - units(c.fee), 0n)), fee: '0.00', documentNumber: null, payoutId: null } }
+  })
+  return { settings: { ...BASE, taxEnabled: false, computesTax: false }, objects: [...methodsOf([[`${prefix}_card`, name, 'card']]), ...charges, ...payouts] }
+}
+
+/** The bank account's lines: what the processors paid out, a day later, and what else there was. */
+function bank(processors: readonly SystemData[]): SystemData {
+  const payouts = processors.flatMap(({ objects }) => objects.filter((o) => (o.value as { kind?: string }).kind === 'payout').map((o) => o.value as { number: string; at: string; amount: string }))
+  const lines = payouts.map(({ number, at, amount }, place): Objects[number] => ({ resource: 'bank-lines', id: `bl_${place + 1}`, value: { number: String(88001 + place), account: '****2210', bookedOn: september(Number(at.slice(8, 10)) + 1), currency: 'USD', amount: amount.replace('-', ''), text: `Payout ${number}`, counterparty: number.startsWith('BRK') ? 'Brook Settlements' : 'Tarn Pay' } }))
+  const rent: Objects[number] = { resource: 'bank-lines', id: 'bl_rent', value: { number: '88090', account: '****2210', bookedOn: september(1), currency: 'USD', amount: '-2400.00', text: 'Rent, Quillby yard', counterparty: 'Yardhold Estates' } }
+  return { settings: { ...BASE, taxEnabled: false, computesTax: false }, objects: [rent, ...lines] }
+}
+
+/** Point of sale, web shop, purchasing, two processors and the bank, from the seed. */
+export function otherSystems(seed: number): readonly OtherSystem[] {
+  const draw = drawing(seed + 1)
+  const [pos, commerce, purchasing] = [tills(draw), shop(draw), buying(draw)]
+  const [brook, tarn] = [processor(draw, 'brk', 'Cards at the till', 260n, 10n), processor(draw, 'trn', 'Cards on the web', 290n, 30n)]
+  return [
+    { id: 'pos', role: 'pos', name: 'Tills', data: pos }, { id: 'commerce', role: 'commerce', name: 'Web shop', data: commerce }, { id: 'purchasing', role: 'purchasing', name: 'Purchasing', data: purchasing },
+    { id: 'payments', role: 'payments', name: 'Brook', data: brook }, { id: 'payments-web', role: 'payments', name: 'Tarn Pay', data: tarn }, { id: 'bank', role: 'bank', name: 'Bank', data: bank([brook, tarn]) },
+  ]
+}
