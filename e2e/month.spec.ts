@@ -49,7 +49,7 @@ test('Connect: one check fails, is mended on the ledger’s desk, and passes whe
 
 test('Align: the wrong rate is shown with what it puts at stake, and links are accepted', async () => {
   await page.goto(`${ENTITY}/align/agencies`)
-  await page.getByRole('button', { name: 'Accept 17 clear links' }).click()
+  await page.getByRole('button', { name: 'Accept 27 clear links' }).click()
   await expect(page.locator('[data-row="WRO"] [data-cell="ledger"]')).toHaveAttribute('data-state', 'agrees')
   await page.locator('[data-row="HCT"]').click()
   await expect(page.locator('[data-object="agency_HCT"]')).toContainText('a name that nearly matches')
@@ -57,7 +57,7 @@ test('Align: the wrong rate is shown with what it puts at stake, and links are a
   await expect(page.locator('[data-row="HCT"] [data-cell="ledger"]')).toHaveAttribute('data-state', 'agrees')
 
   await page.getByRole('link', { name: 'Combined rates' }).click()
-  await page.getByRole('button', { name: 'Accept 20 clear links' }).click()
+  await page.getByRole('button', { name: 'Accept 28 clear links' }).click()
   const wrong = page.locator('[data-row="WN-FEN"]')
   await expect(wrong.locator('[data-cell="billing"]')).toHaveAttribute('data-state', 'agrees')
   await expect(wrong.locator('[data-cell="ledger"]')).toContainText('7.25, not 7.45')

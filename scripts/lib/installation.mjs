@@ -13,6 +13,7 @@ export const DEMO_PEOPLE = [
 /** The simulated systems of the demo's two entities. */
 const DEMO_SYSTEMS = [
   { path: 'ledger', kind: 'ledger', database: 'standin_ledger' }, { path: 'billing', kind: 'billing', database: 'standin_billing' },
+  ...[['pos', 'pos'], ['commerce', 'commerce'], ['purchasing', 'purchasing'], ['payments', 'payments'], ['payments-web', 'payments'], ['bank', 'bank']].map(([path, kind]) => ({ path, kind, database: `standin_${path.replace('-', '_')}` })),
   { path: 'saltmarsh-ledger', kind: 'ledger', database: 'standin_saltmarsh_ledger' }, { path: 'saltmarsh-billing', kind: 'billing', database: 'standin_saltmarsh_billing' },
 ]
 

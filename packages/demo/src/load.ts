@@ -1,4 +1,4 @@
-import { baseline, billingData, ledgerData, saltmarshBaseline, saltmarshBilling, saltmarshLedger, SEED } from './index.ts'
+import { baseline, billingData, ledgerData, otherSystems, saltmarshBaseline, saltmarshBilling, saltmarshLedger, SEED, type OtherSystem } from './index.ts'
 
 const MONTH = '2026-09'
 
@@ -29,10 +29,11 @@ interface DemoEntity {
   readonly baseline: object
   readonly ledger: object
   readonly billing: object
+  readonly others: readonly OtherSystem[]
 }
 const ENTITIES: readonly DemoEntity[] = [
-  { id: 'larkspur', name: 'Larkspur Apiary Supply', timeZone: 'America/Chicago', path: '', baseline: baseline(), ledger: ledgerData(), billing: billingData(SEED, `${standins}/billing/desk`) },
-  { id: 'saltmarsh', name: 'Saltmarsh Chandlery', timeZone: 'America/New_York', path: 'saltmarsh-', baseline: saltmarshBaseline(), ledger: saltmarshLedger(), billing: saltmarshBilling(SEED, `${standins}/saltmarsh-billing/desk`) },
+  { id: 'larkspur', name: 'Larkspur Apiary Supply', timeZone: 'America/Chicago', path: '', baseline: baseline(), ledger: ledgerData(), billing: billingData(SEED, `${standins}/billing/desk`), others: otherSystems(SEED) },
+  { id: 'saltmarsh', name: 'Saltmarsh Chandlery', timeZone: 'America/New_York', path: 'saltmarsh-', baseline: saltmarshBaseline(), ledger: saltmarshLedger(), billing: saltmarshBilling(SEED, `${standins}/saltmarsh-billing/desk`), others: [] },
 ]
 
 const signedIn = await call('POST', '/api/session', { email: need('AXION_DEMO_EMAIL'), password: need('AXION_DEMO_PASSWORD') })
@@ -40,6 +41,7 @@ session = signedIn.headers.getSetCookie().map((cookie) => cookie.split(';')[0]).
 for (const entity of ENTITIES) {
   await fill(`${entity.path}ledger`, entity.ledger)
   await fill(`${entity.path}billing`, entity.billing)
+  for (const { id, data } of entity.others) await fill(entity.path + id, data)
   const founded = await call('POST', '/api/entities', { id: entity.id, name: entity.name, country: 'XA', currency: 'USD', timeZone: entity.timeZone, locale: 'en-US' })
   if (founded.ok) {
     for (const [email, role] of JSON.parse(need('AXION_DEMO_MEMBERS')) as [string, string][]) await call('PUT', `/api/entities/${entity.id}/members`, { email, role })
@@ -49,4 +51,5 @@ for (const entity of ENTITIES) {
   for (const [role, name] of [['ledger', 'Ledger'], ['billing', 'Billing']] as const) {
     await call('PUT', `/api/entities/${entity.id}/systems/${role}`, { role, name, address: `${standins}/${entity.path}${role}/bridge`, token })
   }
+  for (const { id, role, name } of entity.others) await call('PUT', `/api/entities/${entity.id}/systems/${id}`, { role, name, address: `${standins}/${entity.path}${id}/bridge`, token })
 }

@@ -33,7 +33,7 @@ export interface World {
   ok<T = Record<string, never>>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<T>
   /** Starts a run and does it here, slice by slice, to its end. */
   run(path: string, body?: object): Promise<{ state: string; done: number; failed: number; pulled: { counts: { resource: string; added: number; changed: number; unreadable: number }[]; problem: { says: string } | null }[]; problem: { says: string } | null }>
-  desk(system: 'ledger' | 'billing', action: string, fields: Record<string, string>): Promise<void>
+  desk(system: string, action: string, fields: Record<string, string>): Promise<void>
   ledgerSql<R>(sql: string, values?: unknown[]): Promise<R[]>
   billingSql<R>(sql: string, values?: unknown[]): Promise<R[]>
   ownerSql<R>(sql: string, values?: unknown[]): Promise<R[]>

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { About, Balances, Booking, BookingRequest, BRIDGE_CONTRACT, Page, Problem, RESOURCES, Settings } from './shapes.ts'
+import { About, Balances, Booking, BookingRequest, BRIDGE_CONTRACT, Page, Problem, RESOURCES, SET_UP_TAKEN, Settings } from './shapes.ts'
 
 const json = (schema: z.ZodType): object => ({ content: { 'application/json': { schema: z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) } } })
 const answers = (schema: z.ZodType, status = '200'): object => ({
@@ -39,8 +39,7 @@ export function bridgeDocument(): object {
       },
       '/bookings/{id}': { put: write(BookingRequest, [ID, KEY, MATCH], Booking) },
       '/bookings/{id}/void': { post: { parameters: [ID, MATCH], responses: answers(Booking) } },
-      '/tax-rates/{id}': { patch: write(RESOURCES['tax-rates'].partial(), [ID, MATCH], Changed) },
-      '/agencies/{id}': { patch: write(RESOURCES.agencies.partial(), [ID, MATCH], Changed) },
+      ...Object.fromEntries(SET_UP_TAKEN.map((resource) => [`/${resource}/{id}`, { patch: write(RESOURCES[resource].partial(), [ID, MATCH], Changed) }])),
     },
   }
 }

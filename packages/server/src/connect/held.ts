@@ -1,4 +1,4 @@
-import { RESOURCES, type About, type Account, type Agency, type Item, type LinkKind, type Party, type Resource, type Settings, type SystemRole, type TaxRate } from '@axion/contract'
+import { RESOURCES, SYSTEM_ROLES, type About, type Account, type Agency, type Item, type LinkKind, type Party, type Resource, type Settings, type SystemRole, type TaxRate } from '@axion/contract'
 import { groupBy } from '@axion/core'
 import type { z } from 'zod'
 import type { Transaction } from '../database/connection.ts'
@@ -56,7 +56,7 @@ const FOR_MONEY: readonly Resource[] = ['agencies', 'tax-rates', 'accounts']
 export const ALL_SET_UP: readonly Resource[] = [...FOR_MONEY, 'items', 'parties']
 
 export async function connectedSystems(trx: Transaction, entityId: string): Promise<SystemRow[]> {
-  return trx('system').where({ entity_id: entityId }).whereNull('disconnected_at').orderByRaw(`role = 'ledger' desc, name`)
+  return trx('system').where({ entity_id: entityId }).whereNull('disconnected_at').orderByRaw('array_position(?::text[], role), name', [[...SYSTEM_ROLES]])
 }
 
 export async function loadHeld(trx: Transaction, entityId: string, resources: readonly Resource[] = FOR_MONEY): Promise<HeldSystem[]> {

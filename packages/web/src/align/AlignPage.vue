@@ -88,6 +88,8 @@ useKeys(() => [
 ])
 /** Whether a system calls a row by nearly the same name. */
 const isAlmost = (r: GridRow, cell: GridCell): boolean => r.findings.some((f) => f.code === 'AXION_ALIGN_NAME' && !f.left && f.system === view.value?.systems.find((s) => s.id === cell.systemId)?.name)
+/** With many systems the width belongs to them. */
+const many = computed(() => (view.value?.systems.length ?? 0) > 3)
 /** A group's name stands once, where it begins. */
 const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !== grid.rowAt(at)?.group
 </script>
@@ -129,14 +131,17 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
 
     <div v-if="view && view.total === 0" class="empty"><strong>Nothing here</strong>{{ view.findings === 0 && only ? 'Everything agrees.' : 'No row fits the filter.' }}</div>
     <div v-show="view && view.total > 0" ref="scroller" class="scroll rows" tabindex="0" role="region" :aria-label="words.title">
-      <table v-if="view" class="sheet grid" :aria-rowcount="view.total">
+      <table v-if="view" class="sheet grid" :class="{ many }" :aria-rowcount="view.total">
+        <colgroup>
+          <col class="name" /><col v-if="!many" class="group" /><col class="detail" /><col class="total" /><col v-for="system in view.systems" :key="system.id" /><col class="touches" /><col class="stake" />
+        </colgroup>
         <thead>
           <tr>
-            <th v-for="(head, at) in words.columns" :key="head" scope="col" :class="{ n: at === 3 && words.figure }">{{ head }}</th>
+            <template v-for="(head, at) in words.columns" :key="head"><th v-if="at !== 1 || !many" scope="col" :class="{ n: at === 3 && words.figure }">{{ head }}</th></template>
             <th v-for="system in view.systems" :key="system.id" scope="col" class="system">
               {{ system.name }}<small>{{ system.pulledAt ? `pulled ${format.instant(system.pulledAt)}` : 'not pulled' }}<template v-if="system.changes > 0">, {{ count(system.changes, 'change') }}</template></small>
             </th>
-            <th scope="col" class="n">Touches</th><th scope="col" class="n">At stake, {{ view.currency }}</th>
+            <th scope="col" class="n">Touches</th><th scope="col" class="n" :title="`Tax at stake, ${view.currency}`">At stake</th>
           </tr>
         </thead>
         <tbody>
@@ -147,11 +152,11 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
               <template v-for="r in [grid.rowAt(at) as GridRow]" :key="r.id">
                 <td class="strong" :title="r.name">{{ r.name }}</td>
                 <template v-if="r.extra">
-                  <td class="soft" :title="`Held by ${r.extra.system}, linked to nothing`">only {{ r.detail }}</td>
+                  <td v-if="!many" class="soft" :title="`Held by ${r.extra.system}, linked to nothing`">only {{ r.detail }}</td>
                   <td class="candidates" colspan="2"><LinkChoice :row="r" :kind="kind" @link="link(r.extra.systemId, r.extra.objectId, $event)" /></td>
                 </template>
                 <template v-else>
-                  <td class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td class="soft" :title="r.detail">{{ r.detail }}</td><td :class="[words.figure ? 'n strong' : 'strong', { astray: r.findings.some((f) => f.system === null && !f.left) }]" :title="r.total">{{ r.total || (r.findings.some((f) => f.system === null) ? 'none' : '') }}</td>
+                  <td v-if="!many" class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td class="soft" :title="r.detail">{{ r.detail }}</td><td :class="[words.figure ? 'n strong' : 'strong', { astray: r.findings.some((f) => f.system === null && !f.left) }]" :title="r.total">{{ r.total || (r.findings.some((f) => f.system === null) ? 'none' : '') }}</td>
                 </template>
                 <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
                   <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small><small v-else-if="isAlmost(r, cell)" class="tolink">another name</small></span>
@@ -186,7 +191,17 @@ th small { display: block; font-weight: 400; font-size: 12px; }
 .cell > :first-child { min-width: 0; }
 .cell > :first-child :deep(span) { overflow: hidden; text-overflow: ellipsis; }
 .cell { display: flex; justify-content: space-between; gap: 10px; align-items: baseline; }
+.grid { table-layout: fixed; min-width: 860px; }
+.grid td, .grid th { max-width: none; overflow: hidden; text-overflow: ellipsis; }
+col.name { width: 17%; }
+col.group { width: 11%; }
+col.detail { width: 13%; }
+col.total { width: 108px; }
+.many col.name { width: 172px; }
+.many col.detail { width: 122px; }
+.many col.total { width: 80px; }
+col.touches { width: 70px; }
+col.stake { width: 96px; }
 .tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; }
-.candidates { max-width: 340px !important; }
 .sheet td.gap { padding: 0; border: 0; }
 </style>

@@ -38,7 +38,7 @@ const others = computed(() => found.value.filter((name) => !candidates.value.som
 
 <style scoped>
 .choice { display: flex; gap: 8px; align-items: center; }
-select { font: inherit; font-size: 14px; background: var(--sheet); color: var(--ink); border: 1px solid var(--hair); height: 25px; max-width: 170px; }
+select { flex: 1 1 auto; min-width: 0; max-width: 190px; font: inherit; font-size: 14px; background: var(--sheet); color: var(--ink); border: 1px solid var(--hair); height: 25px; }
 .small { min-height: 25px; padding: 0 10px; }
-.why { overflow: hidden; text-overflow: ellipsis; }
+.why { flex: 0 2 auto; min-width: 0; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 </style>

@@ -20,6 +20,10 @@ function leave(finding: FindingView): void {
 }
 const remediesOf = (cell: GridCell, object: GridObject): readonly Remedy[] => cell.remedies.filter((r) => 'objectId' in r && r.objectId === object.id)
 const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.map((object) => ({ cell, object, ...systemOf(cell.systemId) }))))
+/** What agrees is said in one line: the room is for what does not. */
+const isSettled = ({ object }: { readonly object: GridObject }): boolean => object.agrees && object.linked && object.names === null
+const open = computed(() => objects.value.filter((o) => !isSettled(o)))
+const agreeing = computed(() => objects.value.filter(isSettled))
 </script>
 
 <template>
@@ -30,7 +34,7 @@ const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.ma
         <template v-else> <span class="soft">{{ finding.mend }}</span> <button v-if="leaving !== finding.key" class="plain" type="button" @click="leaving = finding.key">Leave it</button>
           <form v-else class="leave" @submit.prevent="leave(finding)"><input v-model="reason" required minlength="3" maxlength="400" aria-label="Why it is left" placeholder="Why it stays as it is" autofocus /> <button class="do small" type="submit">Leave it</button> <button class="plain" type="button" @click="leaving = null">Not now</button></form></template></li>
     </ul>
-    <div v-for="{ cell, object, system, address } in objects" :key="cell.systemId + object.id" class="object" :data-object="object.id">
+    <div v-for="{ cell, object, system, address } in open" :key="cell.systemId + object.id" class="object" :data-object="object.id">
       <h3>{{ system }}: <template v-if="object.names"><span v-for="(piece, at) in object.names.right" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></template><template v-else>{{ object.name }}</template></h3>
       <p v-if="object.names" class="soft">The baseline: <span v-for="(piece, at) in object.names.left" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></p>
       <p v-if="!object.linked && object.evidence.length > 0" class="soft">Proposed for {{ object.evidence.map((e) => EVIDENCE_WORDS[e]).join(', ') }}</p>
@@ -42,6 +46,7 @@ const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.ma
         <button v-if="object.linked && object.finding !== ''" class="plain" type="button" @click="$emit('unlink', cell.systemId, object.id)">Take the link back</button>
       </div>
     </div>
+    <p v-if="agreeing.length > 0" class="agreeing"><StateMark state="holds" :word="agreeing.length === 1 ? 'agrees' : 'agree'" /> <span v-for="{ cell, object, system } in agreeing" :key="cell.systemId + object.id" :data-object="object.id">{{ system }}: {{ object.name }}<button v-if="object.finding !== ''" class="plain" type="button" @click="$emit('unlink', cell.systemId, object.id)">take the link back</button></span></p>
     <p v-if="objects.length === 0 && row.findings.length === 0" class="soft">No system holds anything that looks like it.</p>
   </section>
 </template>
@@ -62,4 +67,6 @@ h3 { font-weight: 600; }
 .findings b.stops, .findings b.costs { color: var(--rust); }
 .leave { display: inline-flex; gap: 8px; align-items: center; }
 .leave input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 280px; }
+.agreeing { grid-column: 1 / -1; display: flex; gap: 18px; flex-wrap: wrap; font-size: 14px; }
+.agreeing .plain { margin-left: 6px; }
 </style>

@@ -101,7 +101,8 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
 </template>
 
 <style scoped>
-.systems { display: grid; grid-template-columns: repeat(auto-fit, minmax(480px, 1fr)); gap: 20px; align-items: start; }
+.systems { columns: 480px 2; column-gap: 20px; }
+.system { break-inside: avoid; margin-bottom: 22px; }
 .system > header { margin-bottom: 6px; }
 h2 { font-size: 18px; font-weight: 700; }
 .sheet td { white-space: normal; max-width: none; vertical-align: top; padding: 5px 8px; height: auto; }
@@ -112,5 +113,5 @@ h2 { font-size: 18px; font-weight: 700; }
 .changes h3 { font-weight: 600; color: var(--soft); font-size: 13px; }
 .field { display: block; padding-left: 14px; color: var(--soft); }
 .pad { padding: 12px 0; }
-@media (max-width: 760px) { .systems { grid-template-columns: 1fr; } }
+@media (max-width: 760px) { .systems { columns: 1; } }
 </style>

@@ -8,7 +8,7 @@ export const AGENCIES: KindOfSetUp = {
     detail: index.baseline.jurisdictions.filter((j) => j.agencyId === agency.id).map((p) => p.name).join(', '),
     total: index.baseline.postingRules.find((r) => r.agencyId === agency.id)?.account ?? '',
   })).sort((a, b) => (a.group === b.group ? 0 : a.group === 'Registered' ? -1 : 1)),
-  needs: ({ index }, rowId) => isRegistered(index, rowId),
+  needs: ({ index }, rowId, { row }) => isRegistered(index, rowId) && ['ledger', 'billing'].includes(row.role),
   matters: () => true,
   says: (held, objectId) => held.agencies.find((a) => a.id === objectId)?.value.name ?? '',
   about: () => [],

@@ -3,6 +3,8 @@ import { covers, formatPercent, parsePercent, sum, type CombinedRate } from '@ax
 import { compareRate, type ComparedRate } from '../compare.ts'
 import type { Found, Ground, KindOfSetUp, Walked } from './kind.ts'
 
+const SHIP_ANYWHERE: readonly string[] = ['ledger', 'billing']
+
 export const RATES: KindOfSetUp = {
   kind: 'rates', link: 'combined-rate', resource: 'tax-rates',
   rows: ({ index, date }) => index.baseline.combinedRates.filter((rate) => covers(rate.valid, date)).map((rate) => {
@@ -12,7 +14,8 @@ export const RATES: KindOfSetUp = {
       detail: components.map((c) => (c.percent === null ? '?' : formatPercent(c.percent))).join(' + '), total: `${formatPercent(sum(components.map((c) => c.percent ?? 0n)))} %`,
     }
   }),
-  needs: () => true,
+  // Where goods ship anywhere, every rate is needed; an outlet or a shop holds those of its own places.
+  needs: (_, __, { row }) => SHIP_ANYWHERE.includes(row.role),
   matters: () => true,
   says: (held, objectId) => {
     const rate = held.rates.find((r) => r.id === objectId)?.value
