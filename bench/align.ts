@@ -4,6 +4,7 @@ import { ensureAligned, noteSetUp } from '../packages/server/src/align/build.ts'
 import { agreementGrid } from '../packages/server/src/align/grid.ts'
 import { importBaseline } from '../packages/server/src/baseline/import.ts'
 import { connect, inEntity, json, type Database, type Transaction } from '../packages/server/src/database/connection.ts'
+import { timed } from './timed.ts'
 
 export interface AlignTimes {
   readonly items: number
@@ -21,16 +22,6 @@ export interface AlignTimes {
 const ENTITY = 'bench-align'
 const MONTH = '2026-09'
 const SYSTEMS = 6
-
-async function timed(work: () => Promise<unknown>, times: number): Promise<number> {
-  const each: number[] = []
-  for (let at = 0; at < times; at++) {
-    const began = performance.now()
-    await work()
-    each.push(performance.now() - began)
-  }
-  return each.sort((a, b) => a - b)[Math.floor(times / 2)] ?? 0
-}
 
 /** A baseline of many items and parties over six systems, of which each holds a few per cent otherwise. */
 export async function timeAlign(owner: string, app: string, items: number, parties: number): Promise<AlignTimes> {

@@ -6,6 +6,7 @@ import { RESOURCES, type JournalEntry, type SourceDocument } from '@axion/contra
 import { importBaseline } from '../packages/server/src/baseline/import.ts'
 import { BaselineImport } from '@axion/contract'
 import { json } from '../packages/server/src/database/connection.ts'
+import { timed } from './timed.ts'
 
 export interface TieOutTimes {
   readonly units: number
@@ -21,16 +22,6 @@ export interface TieOutTimes {
 
 const ENTITY = 'bench'
 const MONTH = '2026-09'
-
-async function timed(work: () => Promise<unknown>, times = 3): Promise<number> {
-  const each: number[] = []
-  for (let at = 0; at < times; at++) {
-    const began = performance.now()
-    await work()
-    each.push(performance.now() - began)
-  }
-  return each.sort((a, b) => a - b)[Math.floor(times / 2)] ?? 0
-}
 
 /** Fills an entity with a month of so many documents, each booked once, a share of them with another tax. */
 export async function fill(owner: string, app: string, units: number, astrayPercent: number): Promise<Database> {

@@ -7,6 +7,8 @@ const VIEWS = [
   ['Connect', '/connect'],
   ['Align, combined rates', '/align/rates?row=WN-PLX'],
   ['Align, agencies', '/align/agencies?row=HCT'],
+  ['Align, items', '/align/items?sort=findings&row=SUIT-V'],
+  ['Align, parties', '/align/parties?row=cus_ostler'],
   ['Post', '/post?search=LA-20887'],
   ['Tie out', '/tie-out?show=all&search=LA-20887'],
   ['an open chain', '/tie-out?show=all&search=LA-20887&open=of%3Dtax%26voice%3Dexpected%26unit%3Ddoc%253Abilling%253Ainv_20887%26agency%3DCPL'],

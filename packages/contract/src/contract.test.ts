@@ -3,7 +3,7 @@ import { EVIDENCE, FAULT_CODES, POSTING_KINDS, type Address, type LineKind, type
 import fc from 'fast-check'
 import { describe, expect, expectTypeOf, it, test } from 'vitest'
 import type { z } from 'zod'
-import { Address as WireAddress, APPLICATION_CODES, BaselineImport, CATALOGUE, decodeDocument, FINDING_CODES, FINDINGS, findingsPage, parseSelector, say, sayCause, selectorText, SourceDocument, SourceLine, TaxRate, toTaxDocument, type Selector } from './index.ts'
+import { Address as WireAddress, APPLICATION_CODES, BankLine, BaselineImport, CATALOGUE, decodeDocument, DOCUMENT_KINDS, GridQuery, KINDS_OF, LeaveRequest, Location, PaymentMethod, RETURNING_KINDS, Settlement, FINDING_CODES, FINDINGS, findingsPage, parseSelector, say, sayCause, selectorText, SourceDocument, SourceLine, TaxRate, toTaxDocument, type Selector } from './index.ts'
 
 const document: SourceDocument = {
   number: 'LA-1', kind: 'invoice', status: 'open', documentDate: '2026-09-17', supplyDate: '2026-09-16', paymentDate: null, currency: 'USD', exchangeRate: null, pricesIncludeTax: false, creditsDocumentId: null, party: { id: 'p', name: 'Blythe' },
@@ -48,6 +48,19 @@ describe('the wire and the core', () => {
     ['more digits than the currency has', { currency: 'JPY' }, 'AXION_NOT_AN_AMOUNT'],
   ])('refuses %s', (_, change, code) => expect(() => decodeDocument({ ...document, ...change })).toThrow(code))
 
+  const outlet = { code: null, name: 'Quay', timeZone: 'America/Chicago', cutOff: '03:00', address: document.shipTo }
+  const charge = { number: 'C-1', kind: 'charge', at: '2026-09-03T12:00:00-05:00', paymentMethodId: null, currency: 'USD', amount: '84.20', fee: '2.29', documentNumber: null, payoutId: null }
+  test.each<[string, z.ZodType, unknown]>([
+    ['an outlet', Location, outlet], ['a charge', Settlement, charge], ['a masked card', PaymentMethod, { code: null, name: 'Card', kind: 'card', maskedNumber: '****4417', active: true }],
+    ['a document without what only tills state', SourceDocument, Object.fromEntries(Object.entries(document).filter(([field]) => !['soldAt', 'locationId', 'channel', 'marketplace', 'tenders'].includes(field)))],
+  ])('takes %s', (_, shape, value) => expect(shape.safeParse(value).error).toBeUndefined())
+
+  test.each(DOCUMENT_KINDS.map((kind) => [kind, RETURNING_KINDS.includes(kind)] as const))('counts a %s the other way: %s', (kind, returning) => {
+    const { total, net } = decodeDocument({ ...document, kind })
+    expect([total < 0n, net < 0n]).toEqual([returning, returning])
+    expect(Object.values(KINDS_OF).flat().filter((of) => of === kind)).toHaveLength(1)
+  })
+
   test.each<[string, z.ZodType, unknown]>([
     ['a currency that is none', SourceDocument, { ...document, currency: 'XQQ' }],
     ['a date that is none', SourceDocument, { ...document, documentDate: '2026-02-29' }],
@@ -55,6 +68,15 @@ describe('the wire and the core', () => {
     ['a document without lines', SourceDocument, { ...document, lines: [] }],
     ['a country that is none', WireAddress, { ...document.shipTo, country: 'Aldermark' }],
     ['a rate over 100 %', TaxRate, { code: null, name: 'x', percent: '100.01', components: null, active: true }],
+    ['a card’s whole number', PaymentMethod, { code: null, name: 'Card', kind: 'card', maskedNumber: '4417123456789113', active: true }],
+    ['a way of payment that is none', PaymentMethod, { code: null, name: 'Shells', kind: 'shells', maskedNumber: null, active: true }],
+    ['a time of day that is none', Location, { ...outlet, cutOff: '24:00' }],
+    ['a time zone that is none', Location, { ...outlet, timeZone: 'America/Quillby' }],
+    ['an instant without its offset', Settlement, { ...charge, at: '2026-09-03T12:00:00' }],
+    ['a settlement of no kind', Settlement, { ...charge, kind: 'tip' }],
+    ['a bank line without a day', BankLine, { number: '1', account: '****1', bookedOn: 'yesterday', currency: 'USD', amount: '1.00', text: '', counterparty: null }],
+    ['a reason that says nothing', LeaveRequest, { kind: 'items', rowId: 'x', code: 'AXION_ITEM_FLAG', systemId: null, reason: ' x ' }],
+    ['more rows than a page has', GridQuery, { limit: '501' }],
     ['a rate with seven places', TaxRate, { code: null, name: 'x', percent: '1.0000001', components: null, active: true }],
   ])('refuses %s at the edge', (_, shape, value) => expect(shape.safeParse(value).success).toBe(false))
 })

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { answers, billingData, ledgerData, saltmarshBilling } from './index.ts'
+import { answers, billingData, ledgerData, otherSystems, saltmarshBilling } from './index.ts'
 
 const month = (seed: number): ReturnType<typeof billingData> => billingData(seed, 'http://127.0.0.1:4101/billing/desk')
 interface Drawn { readonly number: string; readonly kind: string; readonly status: string; readonly documentDate: string; readonly creditsDocumentId: string | null; readonly currency: string; readonly lines: readonly { readonly taxRateId: string | null }[] }
@@ -33,6 +33,48 @@ describe('Larkspur Apiary Supply', () => {
     const credits = key.filter((a) => a.number.startsWith('CN-'))
     // 198.00 of cedar hives at 5.5 %, then 165.00 and 49.50 of frames, each to the cent of what is credited so far.
     expect(credits.map((a) => [a.net, a.tax.get('WRO')])).toEqual([[-19800n, -1089n], [-23178n, -516n], [-21450n, -1180n]])
+  })
+})
+
+describe('the systems beside ledger and billing', () => {
+  const units = (text: string): bigint => BigInt(text.replace('.', ''))
+  const of = <T>(seed: number, id: string, resource: string): T[] => otherSystems(seed).find((s) => s.id === id)?.data.objects.filter((o) => o.resource === resource).map((o) => o.value as T) ?? []
+  interface Sold { readonly kind: string; readonly total: string; readonly marketplace: string | null; readonly locationId: string | null; readonly lines: readonly { readonly amount: string }[]; readonly taxes: readonly { readonly tax: string; readonly components: readonly { readonly tax: string }[] }[]; readonly tenders: readonly { readonly amount: string }[] }
+  interface Moved { readonly kind: string; readonly amount: string; readonly fee: string; readonly payoutId: string | null }
+
+  it('are the same for the same seed, and others for another', () => {
+    expect(JSON.stringify(otherSystems(7))).toBe(JSON.stringify(otherSystems(7)))
+    expect(JSON.stringify(otherSystems(7))).not.toBe(JSON.stringify(otherSystems(8)))
+  })
+
+  it('state documents whose lines, taxes, parts and tenders add up, whatever the seed', () => {
+    for (const seed of [1, 2026, 77]) {
+      for (const [id, many] of [['pos', 90], ['commerce', 40], ['purchasing', 12]] as const) {
+        const documents = of<Sold>(seed, id, 'documents')
+        expect(documents).toHaveLength(many)
+        for (const { lines, taxes, total, tenders } of documents) {
+          const sum = (texts: readonly string[]): bigint => texts.reduce((all, text) => all + units(text), 0n)
+          expect(sum(lines.map((l) => l.amount)) + sum(taxes.map((t) => t.tax))).toBe(units(total))
+          for (const { tax, components } of taxes) expect(sum(components.map((c) => c.tax))).toBe(units(tax))
+          if (tenders.length > 0) expect(sum(tenders.map((t) => t.amount))).toBe(units(total))
+        }
+      }
+      expect(new Set(of<Sold>(seed, 'pos', 'documents').map((d) => d.locationId)).size).toBe(3)
+      // What a marketplace collects, the shop does not charge.
+      const market = of<Sold>(seed, 'commerce', 'documents').filter((d) => d.marketplace !== null)
+      expect([market.length, market.every((d) => d.taxes.length === 0)]).toEqual([8, true])
+    }
+  })
+
+  it('pay out, and receive at the bank, just what the charges of a week come to', () => {
+    for (const id of ['payments', 'payments-web']) {
+      const moved = of<Moved>(5, id, 'settlements')
+      const payouts = moved.filter((m) => m.kind === 'payout')
+      const settled = moved.filter((m) => m.payoutId !== null)
+      expect(payouts).toHaveLength(4)
+      expect(-payouts.reduce((all, p) => all + units(p.amount), 0n)).toBe(settled.reduce((all, m) => all + units(m.amount) - units(m.fee), 0n))
+      expect(of<{ amount: string }>(5, 'bank', 'bank-lines').map((l) => l.amount)).toEqual(expect.arrayContaining(payouts.map((p) => p.amount.replace('-', ''))))
+    }
   })
 })
 

@@ -6,7 +6,7 @@ import { determine } from '../determination/determine.ts'
 import { compareNames, foldName, nearName } from './folding.ts'
 import { NearIndex } from './nearIndex.ts'
 import { evidenceFor, propose, type Comparable } from './propose.ts'
-import { stakeOfAgency, stakeOfLostSplit, stakeOfPercents } from './stake.ts'
+import { stakeOfAgency, stakeOfCodes, stakeOfExemption, stakeOfLostSplit, stakeOfPercents } from './stake.ts'
 
 const object = (id: string, changes: Partial<Comparable> = {}): Comparable => ({ id, code: null, name: id, components: null, jurisdictions: null, ...changes })
 
@@ -68,4 +68,16 @@ describe('at stake', () => {
     expect(stakeOfLostSplit(determination)).toBe(29502n)
     expect(stakeOfAgency(determination, 'county')).toBe(5742n)
   })
+
+  const shop = invoice([[396000n, 'GOODS'], [10000n, 'FOOD']], { partyId: 'shop' })
+  const exempted = determine(shop, index)
+  test.each<[string, bigint, bigint]>([
+    ['a line under a code that is exempt', stakeOfCodes(document, determination, new Map([['1', 'FOOD']]), index), 29502n],
+    ['a line under its own code', stakeOfCodes(document, determination, new Map([['1', 'GOODS']]), index), 0n],
+    ['a line that the document has not', stakeOfCodes(document, determination, new Map([['9', 'FOOD']]), index), 0n],
+    ['a code without any rule: nobody can say', stakeOfCodes(document, determination, new Map([['1', 'NONE']]), index), 0n],
+    ['an exemption that only a system has', stakeOfExemption(document, determination, 'everyone', index), 29502n],
+    ['a certificate that a system ignores', stakeOfExemption(shop, exempted, 'ignored', index), 29502n],
+    ['a certificate that a system honours too', stakeOfExemption(shop, exempted, 'everyone', index), 0n],
+  ])('%s', (_, stake, expected) => expect(stake).toBe(expected))
 })

@@ -5,7 +5,7 @@ import { indexBaseline } from '../baseline/lookup.ts'
 import { determine } from '../determination/determine.ts'
 import { sum } from '../money/currency.ts'
 import { bookedVoice, expectedVoice, membersOf, resolveAgencies, FINEST, statedVoice, type TaxFact, type VoiceFacts } from './facts.ts'
-import { signatureOf } from './signature.ts'
+import { agree, signatureOf } from './signature.ts'
 import { judge, type TieUnitVoices } from './verdict.ts'
 
 type Row = readonly [agency: string | null, account: string | null, tax: bigint]
@@ -45,6 +45,18 @@ describe('verdict (K9)', () => {
     const verdict = judge(unit(changes))
     expect([verdict.headline, verdict.odd, sum(verdict.unproved.map((u) => u.tax))]).toEqual([headline, odd, unproved])
     expect(verdict.proved).toBe(headline === null)
+  })
+
+  it('comes to the same in all at every grain, however its facts are cut and ordered', () => {
+    const row = fc.tuple(fc.constantFrom('a', 'b', null), fc.constantFrom('10', '20', null), fc.bigInt({ min: -999n, max: 999n }))
+    fc.assert(fc.property(fc.array(row, { maxLength: 12 }), fc.boolean(), fc.boolean(), (rows, agency, account) => {
+      const grain = { ...FINEST, agency, account }
+      const members = membersOf(voice(rows), grain)
+      expect(sum(members.map((m) => m.tax))).toBe(sum(rows.map(([, , tax]) => tax)))
+      expect(signatureOf(voice([...rows].reverse()), grain)).toBe(signatureOf(voice(rows), grain))
+      expect(agree(voice(rows), voice([...rows].reverse()))).toBe(true)
+      expect(agree(voice(rows), voice([...rows, ['a', '10', 1n]]))).toBe(false)
+    }))
   })
 
   it('takes a line’s base once where a source states no split', () => {
