@@ -71,7 +71,10 @@ function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { 
     if (column.standings.length === 0) return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: stale }
     const questions = column.questions.get(row.id) ?? 0
     if (questions > 0) return { cell: { ...nothing, state: 'question', words: questions === 1 ? 'a candidate' : `${questions} candidates` }, findings: stale }
-    if (!kind.needs(ground, row.id, held)) return { cell: { ...nothing, state: kind.kind === 'agencies' ? 'not-needed' : 'none', words: kind.kind === 'agencies' ? 'not registered' : '' }, findings: stale }
+    if (!kind.needs(ground, row.id, held)) {
+      const words = kind.unneeded?.(ground, row.id) ?? ''
+      return { cell: { ...nothing, state: words === '' ? 'none' : 'not-needed', words }, findings: stale }
+    }
     return { cell: { ...nothing, state: 'absent', words: 'absent' }, findings: [...stale, find('AXION_ALIGN_ABSENT', { kind: kind.kind })] }
   }
   const compared = own.map((standing) => ({ standing, compared: kind.compare(ground, row, standing.objectId, walked) }))

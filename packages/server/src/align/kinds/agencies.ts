@@ -9,6 +9,7 @@ export const AGENCIES: KindOfSetUp = {
     total: index.baseline.postingRules.find((r) => r.agencyId === agency.id)?.account ?? '',
   })).sort((a, b) => (a.group === b.group ? 0 : a.group === 'Registered' ? -1 : 1)),
   needs: ({ index }, rowId, { row }) => isRegistered(index, rowId) && ['ledger', 'billing'].includes(row.role),
+  unneeded: ({ index }, rowId) => (isRegistered(index, rowId) ? '' : 'not registered'),
   matters: () => true,
   says: (held, objectId) => held.agencies.find((a) => a.id === objectId)?.value.name ?? '',
   about: () => [],

@@ -49,6 +49,8 @@ export interface KindOfSetUp {
   rows(ground: Ground): Row[]
   /** Whether a system that holds nothing for a row lacks something. */
   needs(ground: Ground, rowId: string, system: HeldSystem): boolean
+  /** Why no system needs to hold a row, in words; absent where there is nothing to say. */
+  unneeded?(ground: Ground, rowId: string): string
   /** Whether an object that the baseline does not know matters. */
   matters(system: HeldSystem, objectId: string): boolean
   /** What there is to say of an object that the baseline does not know. */
