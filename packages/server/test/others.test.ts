@@ -1,6 +1,9 @@
 import type { AlignKind, ConnectView, GridView, TieOutView } from '@axion/contract'
 import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { inEntity, json } from '../src/database/connection.ts'
+import { unitsOf } from '../src/tieout/gather.ts'
+import { groundsOf } from '../src/tieout/prove.ts'
 import { makeWorld, MONTH, plainBilling, type World } from './world.ts'
 
 let world: World
@@ -41,6 +44,30 @@ describe('systems beside ledger and billing', () => {
     expect(await found('items')).toEqual(['TOOL-J commerce ALIGN_NAME', 'SUIT-V pos ITEM_TAX_CODE', 'HONEY-5 pos ITEM_ON_DEFAULT', 'SEED-C commerce ITEM_TAX_CODE'])
     expect(await found('codes')).toEqual(['pos CLOTHES pos ALIGN_EXTRA'])
     expect(await found('parties')).toEqual(['cus_thistledown commerce PARTY_CLAIMS'])
+  })
+
+  it('are changed on their desks field by field, and nothing is set that is no plain field', async () => {
+    const cutOffs = (): Promise<{ cutOff: string | null; name: string }[]> => world.ownerSql(`select value->>'cutOff' as "cutOff", value->>'name' as name from held_object where entity_id = 'larkspur' and resource = 'locations' and system_id = 'pos' order by object_id`)
+    await world.desk('pos', 'objects', { resource: 'locations', id: 'loc_quay', cutOff: '', name: 'The quay' })
+    await world.desk('pos', 'objects', { resource: 'payment-methods', id: 'pm_gift', active: 'no' })
+    await world.run('/pulls', { systemIds: ['pos'] })
+    expect(await cutOffs()).toContainEqual({ cutOff: null, name: 'The quay' })
+    const changed = (await world.ok<ConnectView>('GET', `${MONTH}/connect`)).systems.find((s) => s.id === 'pos')?.changes
+    expect(changed?.flatMap((c) => c.fields.map((f) => `${c.resource} ${f.field}: ${f.from} > ${f.to}`)).sort()).toEqual(['locations cutOff: 03:00 > ', 'locations name: Port Lennox quay > The quay', 'payment-methods active: true > false'])
+    for (const [fields, status] of [[{ resource: 'locations', id: 'loc_quay', address: 'x' }, 400], [{ resource: 'locations', id: 'nowhere', name: 'x' }, 404], [{ resource: 'accounts', id: '1', name: 'x' }, 404]] as const) {
+      await expect(world.desk('pos', 'objects', fields)).rejects.toThrow(String(status))
+    }
+  })
+
+  it('leave a month’s units the same, in whatever slices they are worked out', async () => {
+    const gathered = (slice: number): Promise<string[]> => inEntity(world.services.database, 'larkspur', async (trx) => {
+      const units: string[] = []
+      for await (const some of unitsOf(trx, await groundsOf(trx, 'larkspur'), '2026-09', 'all', slice)) units.push(...some.map((unit) => json([unit.unitId, unit.expected, unit.stated, unit.booked])))
+      return units
+    })
+    const whole = await gathered(5000)
+    expect(whole.length).toBeGreaterThan(140)
+    for (const slice of [1, 7, whole.length]) expect(await gathered(slice)).toEqual(whole)
   })
 
   it('keep what a bad record says wrong by name, and take the others', async () => {

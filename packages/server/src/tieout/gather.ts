@@ -48,9 +48,9 @@ export function missingWhy(documentStatus: string, bookingState: string | undefi
 const SLICE = 5000
 
 /** The units of a month, or those of them that were touched, slice by slice; what no document stands behind comes last. */
-export async function* unitsOf(trx: Transaction, grounds: Grounds, period: string, touched: Touched): AsyncGenerator<Unit[]> {
+export async function* unitsOf(trx: Transaction, grounds: Grounds, period: string, touched: Touched, slice = SLICE): AsyncGenerator<Unit[]> {
   const keys = await documentsOf(trx, grounds.entityId, period, touched)
-  for (let from = 0; from < keys.length; from += SLICE) yield await sourcedUnits(trx, grounds, period, keys.slice(from, from + SLICE))
+  for (let from = 0; from < keys.length; from += slice) yield await sourcedUnits(trx, grounds, period, keys.slice(from, from + slice))
   yield await orphansIn(trx, grounds, period, touched)
 }
 
