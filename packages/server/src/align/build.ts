@@ -57,6 +57,7 @@ async function rebuild(trx: Transaction, entityId: string, month: string): Promi
   for (const table of ['align_row', 'align_finding']) await trx(table).where({ entity_id: entityId, period: month }).delete()
   await inOrder(ALIGN_KINDS, (kind) => write(trx, entityId, month, kind, buildRows(ground, KINDS[kind])))
   await trx.raw('select learn_align()')
+  await countFindings(trx, entityId, month)
 }
 
 async function write(trx: Transaction, entityId: string, month: string, kind: AlignKind, rows: readonly BuiltRow[]): Promise<void> {
@@ -69,7 +70,6 @@ async function write(trx: Transaction, entityId: string, month: string, kind: Al
   await insertRows(trx, 'align_finding', rows.flatMap((row) => row.findings.map((f, place) => ({
     ...here, row_id: row.id, place, code: f.code, severity: f.severity, system_id: f.systemId, finding_key: f.key, facts: f.facts, left_because: left.get(`${row.id}|${f.code}|${f.systemId ?? ''}`) ?? null,
   }))))
-  await countFindings(trx, entityId, month, kind, null)
 }
 
 interface LeftRow {
@@ -82,14 +82,14 @@ interface LeftRow {
 }
 
 /** A row's findings, how bad they are, and by what keys they put tax at stake: those that nobody left with a reason. */
-export async function countFindings(trx: Transaction, entityId: string, month: string, kind: AlignKind, rowId: string | null): Promise<void> {
+export async function countFindings(trx: Transaction, entityId: string, month: string, only: { readonly kind: AlignKind; readonly rowId: string } | null = null): Promise<void> {
   await trx.raw(
     `update align_row r set findings = f.n, worst = f.worst, keys = f.keys
-     from (select row_id, count(*) filter (where left_because is null) as n, coalesce(max(array_position(:severities::text[], severity) - 1) filter (where left_because is null), -1) as worst,
+     from (select kind, row_id, count(*) filter (where left_because is null) as n, coalesce(max(array_position(:severities::text[], severity) - 1) filter (where left_because is null), -1) as worst,
          coalesce(array_agg(distinct finding_key) filter (where left_because is null and finding_key is not null), '{}') as keys
-       from align_finding where entity_id = :entity and period = :month and kind = :kind and (:row::text is null or row_id = :row) group by row_id) f
-     where r.entity_id = :entity and r.period = :month and r.kind = :kind and r.row_id = f.row_id`,
-    { entity: entityId, month, kind, row: rowId, severities: [...SEVERITIES].reverse() },
+       from align_finding where entity_id = :entity and period = :month and (:kind::text is null or kind = :kind and row_id = :row) group by kind, row_id) f
+     where r.entity_id = :entity and r.period = :month and r.kind = f.kind and r.row_id = f.row_id`,
+    { entity: entityId, month, kind: only?.kind ?? null, row: only?.rowId ?? null, severities: [...SEVERITIES].reverse() },
   )
 }
 

@@ -20,7 +20,7 @@ export async function leave(trx: Transaction, entityId: string, month: string, p
   else await trx('align_left').insert({ ...key, reason, person }).onConflict(Object.keys(key)).merge()
   await found.clone().update({ left_because: reason === null ? null : json({ reason, person, at: new Date().toISOString() }) })
   const months = (await trx('align_built').where({ entity_id: entityId }).pluck('period')) as string[]
-  for (const each of months) await countFindings(trx, entityId, each, kind, rowId)
+  for (const each of months) await countFindings(trx, entityId, each, { kind, rowId })
   await audit(trx, entityId, person, reason === null ? 'taken up' : 'left', FINDINGS[code].says(here.facts), null, { reason: reason ?? 'taken up again' })
   await noteFacts(trx, entityId)
 }
