@@ -110,6 +110,7 @@ describe('agencies and rates', () => {
     ['ready for it', rates({ components: [part('5.5', { to: '2026-12-31' }), part('5.75', { from: '2027-01-01' })] }, coming), []],
     ['under nearly the same name', rates({ name: 'Rest of stale', components: [part('5.5')] }), ['ALIGN_NAME']],
     ['linked, and gone from the system', codesOf(build('rates', [{ ...STATE, rates: [{ components: [part('5.5')] }], links: [...(STATE.links ?? []), ['combined-rate', 'gone', 'state-only']] }], { combinedRates: baseline.combinedRates.slice(1) })), ['ALIGN_STALE_LINK']],
+    ['linked to something that is gone, and nothing else there', codesOf(build('rates', [{ ...STATE, rates: [{ name: 'Another', components: [part('9', { agencyId: 'unknown' })] }], links: [['agency', 's', 'state'], ['combined-rate', 'gone', 'state-only']] }], { combinedRates: baseline.combinedRates.slice(1) })), ['ALIGN_STALE_LINK', 'ALIGN_EXTRA extra']],
     ['held by nobody, where the entity is registered', codesOf(build('agencies', [{ ...STATE }])), ['ALIGN_ABSENT', 'ALIGN_ABSENT', 'ALIGN_ABSENT']],
     ['two that could be one', codesOf(build('agencies', [{ agencies: [['x', 'twin']] }], { agencies: [{ id: 't1', code: 'T1', name: 'Twin' }, { id: 't2', code: 'T2', name: 'TWIN' }], registrations: [] })), ['ALIGN_UNDECIDED extra']],
   ])('%s', (_, found, expected) => expect(found).toEqual(expected))

@@ -66,16 +66,20 @@ function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { 
   if (kind.link === null) return meeting(ground, kind, row, column, find)
 
   const own = (column.byRow.get(row.id) ?? []).filter((s) => !column.isSecond(s))
-  const stale = held.links.filter((link) => link.kind === kind.link && link.baselineId === row.id && !walked.walk.find(link.kind, link.objectId)).map((link) => find('AXION_ALIGN_STALE_LINK', { object: row.name, name: link.objectId }))
+  const broken = held.links.filter((link) => link.kind === kind.link && link.baselineId === row.id && !walked.walk.find(link.kind, link.objectId))
+  const stale = broken.map((link) => find('AXION_ALIGN_STALE_LINK', { object: row.name, name: link.objectId }))
+  // What is gone is still shown, so that its link can be taken back.
+  const gone = broken.map(({ objectId }): GridObject => ({ id: objectId, name: objectId, linked: true, agrees: false, words: 'gone from the system', evidence: [], clear: false, names: null, fields: [], finding: findingKey(systemId, kind.link ?? 'item', objectId) }))
+  if (own.length === 0 && gone.length > 0) return { cell: { ...nothing, objects: gone, state: 'differs', words: 'linked to what is gone' }, findings: stale }
   if (own.length === 0) {
-    if (column.standings.length === 0) return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: stale }
+    if (column.standings.length === 0) return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: [] }
     const questions = column.questions.get(row.id) ?? 0
-    if (questions > 0) return { cell: { ...nothing, state: 'question', words: questions === 1 ? 'a candidate' : `${questions} candidates` }, findings: stale }
+    if (questions > 0) return { cell: { ...nothing, state: 'question', words: questions === 1 ? 'a candidate' : `${questions} candidates` }, findings: [] }
     if (!kind.needs(ground, row.id, held)) {
       const words = kind.unneeded?.(ground, row.id) ?? ''
-      return { cell: { ...nothing, state: words === '' ? 'none' : 'not-needed', words }, findings: stale }
+      return { cell: { ...nothing, state: words === '' ? 'none' : 'not-needed', words }, findings: [] }
     }
-    return { cell: { ...nothing, state: 'absent', words: 'absent' }, findings: [...stale, find('AXION_ALIGN_ABSENT', { kind: kind.kind })] }
+    return { cell: { ...nothing, state: 'absent', words: 'absent' }, findings: [find('AXION_ALIGN_ABSENT', {})] }
   }
   const compared = own.map((standing) => ({ standing, compared: kind.compare(ground, row, standing.objectId, walked) }))
   const objects = compared.map(({ standing, compared: c }): GridObject => objectOf(kind, row.name, systemId, standing, c))
@@ -91,7 +95,7 @@ function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { 
   const agrees = compared.every(({ compared: c }) => c.agrees)
   return {
     cell: {
-      systemId, objects, remedies: compared.flatMap(({ standing, compared: c }) => [...c.remedies, ...renaming(kind, row.name, standing, held)]), state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
+      systemId, objects: [...objects, ...gone], remedies: compared.flatMap(({ standing, compared: c }) => [...c.remedies, ...renaming(kind, row.name, standing, held)]), state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
       words: own.length > 1 ? `${own.length}: ${objects.map((o) => o.words).join('; ')}` : (objects[0]?.words ?? ''),
     },
     findings: [...stale, ...findings, ...twice],
