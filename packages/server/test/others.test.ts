@@ -22,6 +22,9 @@ describe('systems beside ledger and billing', () => {
       ['bank', 'bank-line', 9], ['commerce', 'order', 40], ['payments', 'charge', 48], ['payments', 'payout', 4], ['payments-web', 'charge', 48], ['payments-web', 'payout', 4], ['pos', 'receipt', 90], ['purchasing', 'bill', 12],
     ])
     expect(await world.ownerSql(`select 1 from finding where entity_id = 'larkspur'`)).toEqual([])
+    // What the quay sells before three in the night belongs to the day before; on the first that is another month.
+    const nights = await world.ownerSql<{ days: string; place: string; night: boolean }>(`select distinct (day - trading_day)::text as days, value->>'locationId' as place, (value->>'soldAt' like '%T01:%') as night from held_record where system_id = 'pos' order by 1, 2`)
+    expect(nights).toEqual([{ days: '0', place: 'loc_merrow', night: false }, { days: '0', place: 'loc_quay', night: false }, { days: '0', place: 'loc_quillby', night: false }, { days: '1', place: 'loc_quay', night: true }])
     expect((await world.ok<TieOutView>('GET', `${MONTH}/tie-out?show=all`)).total).toBeGreaterThan(140)
     expect(await world.ownerSql(`select 1 from tie_unit where entity_id = 'larkspur' and system_id not in ('billing', 'ledger')`)).toEqual([])
   })

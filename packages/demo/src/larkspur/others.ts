@@ -91,7 +91,8 @@ function tills(draw: Draw): SystemData {
   const receipts = Array.from({ length: 90 }, (_, at): Objects[number] => {
     const [location, , place] = outlets[at % 3] as (typeof outlets)[number]
     const day = 1 + Math.floor(at / 3)
-    const hour = String(draw(9, 21)).padStart(2, '0')
+    // The quay is open past midnight.
+    const hour = String(location === 'loc_quay' && day % 4 === 1 ? 1 : draw(9, 21)).padStart(2, '0')
     const number = `${location.slice(4, 5).toUpperCase()}-${5001 + at}`
     return { resource: 'documents', id: `rec_${5001 + at}`, value: documentOf({
       id: number, number, kind: 'receipt', date: september(day), at: `${september(day)}T${hour}:${String(draw(0, 59)).padStart(2, '0')}:00-05:00`, place, location, party: { id: 'walk-in', name: 'Walk-in' }, lines: goods(draw, 3),

@@ -1,5 +1,5 @@
-import { ALSO_OF, decodeDocument, KINDS_OF, RESOURCES, RESOURCES_OF, type BankLine, type Change, type JournalEntry, type Resource, type Settlement, type SourceDocument, type SystemRole } from '@axion/contract'
-import { Fault, parseAmount, periodOf } from '@axion/core'
+import { ALSO_OF, decodeDocument, KINDS_OF, RESOURCES, RESOURCES_OF, type BankLine, type Change, type JournalEntry, type Location, type Resource, type Settlement, type SourceDocument, type SystemRole } from '@axion/contract'
+import { Fault, parseAmount, periodOf, tradingDayOf } from '@axion/core'
 import { canonical, inEntity, insertRows, json, type Transaction } from '../database/connection.ts'
 import { unseal } from '../bridges/secrets.ts'
 import type { Bridge } from '../bridges/client.ts'
@@ -172,13 +172,22 @@ const ENTRIES: ObjectStore = {
 function recordStore(resource: Resource): ObjectStore {
   return {
     before: (trx, here, ids) => valuesById(trx('held_record').where({ ...here, resource }).whereIn('record_id', ids as string[]).select('record_id as id', 'value')),
-    put: (trx, here, accepted) =>
-      insertRows(trx, 'held_record', accepted.map(({ change, value }) => {
+    put: async (trx, here, accepted) => {
+      const places = new Map(((await trx('held_object').where({ ...here, resource: 'locations', removed: false }).select('object_id', 'value')) as { object_id: string; value: Location }[]).map((row) => [row.object_id, row.value]))
+      await insertRows(trx, 'held_record', accepted.map(({ change, value }) => {
         const { number, kind, currency, day } = recordOf(resource, value)
-        return { ...here, resource, record_id: change.id, revision: change.revision, number, kind, day, period: periodOf(day), currency, removed: false, value }
-      }), ['entity_id', 'system_id', 'resource', 'record_id']),
+        const tradingDay = resource === 'documents' ? tradedOn(value as SourceDocument, places) : day
+        return { ...here, resource, record_id: change.id, revision: change.revision, number, kind, day, trading_day: tradingDay, period: periodOf(day), currency, removed: false, value }
+      }), ['entity_id', 'system_id', 'resource', 'record_id'])
+    },
     remove: async (trx, here, ids) => void (await trx('held_record').where({ ...here, resource }).whereIn('record_id', ids as string[]).update({ removed: true })),
   }
+}
+
+/** The trading day of a sale, worked out once, when it is taken: by its outlet's clock and cut-off where it names one. */
+function tradedOn({ soldAt, locationId, documentDate }: SourceDocument, places: ReadonlyMap<string, Location>): string {
+  const place = locationId === null ? undefined : places.get(locationId)
+  return soldAt === null || !place ? documentDate : tradingDayOf(soldAt, place.timeZone, place.cutOff).tradingDay
 }
 
 function recordOf(resource: Resource, value: unknown): { readonly number: string; readonly kind: string; readonly currency: string; readonly day: string } {
