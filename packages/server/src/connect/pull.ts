@@ -69,7 +69,7 @@ async function takeResource(trx: Transaction, entityId: string, pullId: string, 
   for (const change of latest) {
     const read = change.removed ? { value: null } : readValue(system.role, resource, change.value)
     if ('value' in read) accepted.push({ change, value: read.value })
-    else findings.push({ ...here, resource, object_id: change.id, code: 'AXION_BAD_OBJECT', facts: { system: system.name, object: `${resource.replace('-', ' ')} ${labelOf(change.value) || change.id}`, problem: read.problem }, found_at: new Date() })
+    else findings.push({ ...here, resource, object_id: change.id, code: 'AXION_BAD_OBJECT', facts: { system: system.name, object: `${resource.replaceAll('-', ' ')} ${labelOf(change.value) || change.id}`, problem: read.problem }, found_at: new Date() })
   }
   count.unreadable = findings.length
   const store = storeOf(system.role, resource)

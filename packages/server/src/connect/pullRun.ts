@@ -33,7 +33,7 @@ export async function pullAndProve(services: Services, entityId: string, runId: 
     }
   }
   for (const system of systems) {
-    await spared(system.name, () => pullSystem(services, entityId, runId, system, (resource) => noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replace('-', ' ')}` })))
+    await spared(system.name, () => pullSystem(services, entityId, runId, system, (resource) => noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` })))
   }
   const ledger = systems.find((s) => s.role === 'ledger')
   if (ledger && reports.some((r) => r.system === ledger.name && r.problem === null)) {

@@ -193,9 +193,9 @@ th small { display: block; font-weight: 400; font-size: 12px; }
 .cell { display: flex; justify-content: space-between; gap: 10px; align-items: baseline; }
 .grid { table-layout: fixed; min-width: 860px; }
 .grid td, .grid th { max-width: none; overflow: hidden; text-overflow: ellipsis; }
-col.name { width: 17%; }
-col.group { width: 11%; }
-col.detail { width: 13%; }
+col.name { width: 16%; }
+col.group { width: 8.5%; }
+col.detail { width: 11%; }
 col.total { width: 108px; }
 .many col.name { width: 172px; }
 .many col.detail { width: 122px; }

@@ -41,7 +41,7 @@ useKeys(() => [{ key: 'p', does: 'pull all systems', act: pull }, { key: 'r', do
 function came(counts: ConnectView['systems'][number]['lastPull']): string {
   const parts = counts.filter((c) => c.added + c.changed + c.removed + c.unreadable > 0).map((c) => {
     const words = [c.added && `${c.added} new`, c.changed && `${c.changed} changed`, c.removed && `${c.removed} removed`, c.unreadable && `${c.unreadable} unreadable`].filter(Boolean)
-    return `${c.resource.replace('-', ' ')}: ${words.join(', ')}`
+    return `${c.resource.replaceAll('-', ' ')}: ${words.join(', ')}`
   })
   return parts.join(' · ') || 'nothing changed since the pull before'
 }
@@ -89,7 +89,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
         <div v-if="system.changes.length > 0" class="changes">
           <h3>What changed there with this pull</h3>
           <p v-for="(change, at) in system.changes" :key="at">
-            <b>{{ change.label }}</b> <span class="soft">{{ change.resource.replace('-', ' ') }} {{ change.kind }}</span>
+            <b>{{ change.label }}</b> <span class="soft">{{ change.resource.replaceAll('-', ' ') }} {{ change.kind }}</span>
             <span v-for="field in change.fields" :key="field.field" class="field">{{ field.field }}: {{ field.from || 'empty' }} → {{ field.to || 'empty' }}</span>
           </p>
           <p v-if="system.moreChanges > 0" class="soft">and {{ system.moreChanges }} more</p>

@@ -20,6 +20,7 @@ const label = computed(() => props.word ?? { holds: 'holds', breaks: 'breaks', o
 
 <style scoped>
 .state { display: inline-flex; align-items: center; gap: 7px; }
+.state svg { flex: none; }
 .breaks { color: var(--rust); font-weight: 600; }
 .asks { color: var(--plum); font-weight: 600; }
 .open { color: var(--faint); }

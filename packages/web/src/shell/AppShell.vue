@@ -43,7 +43,7 @@ watch(month.api, async () => {
     runs.refused.value = asRefused(error)
   }
 }, { immediate: true })
-watch(() => [month.entity.value?.name ?? '', String(route.name ?? '')] as const, ([name, view]) => (document.title = `${view.replace('-', ' ')} · ${name} · Axion`), { immediate: true })
+watch(() => [month.entity.value?.name ?? '', String(route.name ?? '')] as const, ([name, view]) => (document.title = `${view.replaceAll('-', ' ')} · ${name} · Axion`), { immediate: true })
 </script>
 
 <template>
