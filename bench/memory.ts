@@ -30,7 +30,9 @@ export class MemoryWatch {
     this.note('this process: server code and benchmark', 'self')
     this.note('postgres: postmaster', postmaster)
     for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
-      if (read(pid, 'stat').split(') ')[1]?.split(' ')[1] === postmaster) this.note(titleOf(pid), pid)
+      // A process that has just been forked bears its parent's command line.
+      const title = titleOf(pid)
+      if (title.startsWith('postgres:') && read(pid, 'stat').split(') ')[1]?.split(' ')[1] === postmaster) this.note(title, pid)
     }
   }
 

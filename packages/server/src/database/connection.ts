@@ -47,18 +47,31 @@ export async function inOrder<T, R>(items: readonly T[], work: (item: T, at: num
 export async function insertRows(trx: Transaction, table: string, rows: readonly object[], onConflict?: readonly string[]): Promise<void> {
   const [first] = rows
   if (!first) return
-  for (let from = 0; from < rows.length; from += ROWS_AT_ONCE) await insertSome(trx, table, rows.slice(from, from + ROWS_AT_ONCE), Object.keys(first), onConflict)
+  let texts: string[] = []
+  let letters = 0
+  for (const row of rows) {
+    const text = json(row)
+    if (texts.length === ROWS_AT_ONCE || letters + text.length > LETTERS_AT_ONCE) {
+      await insertSome(trx, table, texts, Object.keys(first), onConflict)
+      texts = []
+      letters = 0
+    }
+    texts.push(text)
+    letters += text.length
+  }
+  await insertSome(trx, table, texts, Object.keys(first), onConflict)
 }
 
-/** One JSON text must stay well below what PostgreSQL takes as one value. */
+/** One statement's rows and their text: neither side should hold much more than that at once. */
 const ROWS_AT_ONCE = 20_000
+const LETTERS_AT_ONCE = 8_000_000
 
-async function insertSome(trx: Transaction, table: string, rows: readonly object[], columns: readonly string[], onConflict?: readonly string[]): Promise<void> {
+async function insertSome(trx: Transaction, table: string, texts: readonly string[], columns: readonly string[], onConflict?: readonly string[]): Promise<void> {
   const names = columns.map(() => '??').join(', ')
   const merged = columns.filter((column) => !onConflict?.includes(column))
   const merge = onConflict ? ` on conflict (${onConflict.map(() => '??').join(', ')}) do update set ${merged.map(() => '?? = excluded.??').join(', ')}` : ''
   await trx.raw(`insert into ?? (${names}) select ${names} from jsonb_populate_recordset(null::??, ?::jsonb)${merge}`, [
-    table, ...columns, ...columns, table, json(rows), ...(onConflict ? [...onConflict, ...merged.flatMap((column) => [column, column])] : []),
+    table, ...columns, ...columns, table, `[${texts.join(',')}]`, ...(onConflict ? [...onConflict, ...merged.flatMap((column) => [column, column])] : []),
   ])
 }
 
