@@ -25,7 +25,8 @@ test('pictures of the main views', async ({ page }) => {
   await take(page, 'connect', '/connect')
   const [desk] = await Promise.all([page.waitForEvent('popup'), page.locator('[data-check="keeps-numbers"]').getByRole('link').click()])
   await desk.getByLabel('Document numbers').selectOption('yes')
-  await desk.getByRole('button', { name: 'Save settings' }).click()
+  // A tab that is closed on its way to another page can hold the browser up.
+  await Promise.all([desk.waitForEvent('load'), desk.getByRole('button', { name: 'Save settings' }).click()])
   await desk.close()
   await page.getByRole('button', { name: /Check again/ }).click()
   await page.locator('[data-check="keeps-numbers"][data-state="passes"]').waitFor()
