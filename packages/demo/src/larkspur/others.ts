@@ -151,7 +151,7 @@ function buying(draw: Draw): SystemData {
     settings: { ...BASE, computesTax: false },
     objects: [
       ...agenciesOf('buy', ['WRO', 'TDT']), ...ratesOf('buy', ['WN', 'TK'], wrong), ...suppliers.map((name, at) => ({ resource: 'parties', id: `sup_${at}`, value: { name, address: null, exemption: null } })),
-      ...methodsOf([['pm_transfer', 'Bank transfer', 'transfer'], ['pm_visa_1', 'Company card, yard', 'card', '****4417'], ['pm_visa_2', 'Company card, office', 'card', '****9023']]), ...bills,
+      ...methodsOf([['pm_transfer', 'Bank transfer', 'transfer'], ['pm_card_yard', 'Company card, yard', 'card', '****4417'], ['pm_card_office', 'Company card, office', 'card', '****9023']]), ...bills,
     ],
   }
 }

@@ -30,16 +30,16 @@ export async function revise(trx: Transaction, entityId: string, { table, object
   if (current.length === 0) throw new Problem('AXION_NOT_FOUND', { what: `such ${table.replaceAll('_', ' ')} in the baseline${from === null ? '' : ` on ${from}`}` })
   await trx(table).where({ entity_id: entityId }).whereIn('version_id', current.map((row) => row.version_id)).update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
   for (const { row } of current) {
-    if (from !== null) await record(trx, table, row, `daterange(lower(r.valid), '${from}', '[)')`)
-    await record(trx, table, { ...row, ...values }, from === null ? 'r.valid' : `daterange('${from}', upper(r.valid), '[)')`)
+    if (from !== null) await record(trx, table, row, 'daterange(lower(r.valid), :from::date)', from)
+    await record(trx, table, { ...row, ...values }, from === null ? 'r.valid' : 'daterange(:from::date, upper(r.valid))', from)
   }
 }
 
-/** @param valid an expression over the row `r`; an empty range records nothing. */
-async function record(trx: Transaction, table: Revisable, row: object, valid: string): Promise<void> {
+/** @param valid an expression over the row `r` and the day `:from`; an empty range records nothing. */
+async function record(trx: Transaction, table: Revisable, row: object, valid: string, from: string | null): Promise<void> {
   const columns = COLUMNS[table].join(', ')
   await trx.raw(
-    `insert into ?? (entity_id, object_id, ${columns}, valid) select r.entity_id, r.object_id, ${COLUMNS[table].map((c) => `r.${c}`).join(', ')}, ${valid} from jsonb_populate_record(null::??, ?::jsonb) r where not isempty(${valid})`,
-    [table, table, json(row)],
+    `insert into :table: (entity_id, object_id, ${columns}, valid) select r.entity_id, r.object_id, ${COLUMNS[table].map((c) => `r.${c}`).join(', ')}, ${valid} from jsonb_populate_record(null:::table:, :row::jsonb) r where not isempty(${valid})`,
+    { table, row: json(row), from },
   )
 }
