@@ -1,3 +1,4 @@
+import { ALIGN_KINDS, type GridView } from '@axion/contract'
 import { expect, type Page } from '@playwright/test'
 import pg from 'pg'
 
@@ -28,6 +29,24 @@ export async function runBy(page: Page, start: () => Promise<void>): Promise<str
 export async function runEnds(page: Page): Promise<string> {
   await expect(page.locator('[data-run="done"]')).toBeVisible({ timeout: 120_000 })
   return page.locator('[data-run]').innerText()
+}
+
+export interface FindingSeen {
+  readonly align: string
+  readonly row: string
+  readonly system: string | null
+  readonly finding: string
+}
+
+/** Every finding that counts, in every grid, as the application's API gives them. */
+export async function findingsSeen(page: Page): Promise<FindingSeen[]> {
+  const seen: FindingSeen[] = []
+  for (const kind of ALIGN_KINDS) {
+    const answer = await page.request.get(`/api/entities/larkspur/months/2026-09/align/${kind}?limit=500&only=differs`)
+    const view = (await answer.json()) as GridView
+    for (const row of view.rows) for (const finding of row.findings.filter((f) => f.left === null)) seen.push({ align: kind, row: row.id, system: finding.systemId, finding: finding.code })
+  }
+  return seen
 }
 
 /** A question to a stand-in's own database, past Axion and its screens. */

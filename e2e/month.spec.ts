@@ -1,6 +1,6 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
-import { answers, SEED } from '@axion/demo'
-import { billingRows, checkEveryAmount, ENTITY, ledgerRows, openEveryAmount, runBy, runEnds, settled, signIn } from './axion.ts'
+import { answers, disagreements, SEED } from '@axion/demo'
+import { billingRows, checkEveryAmount, ENTITY, findingsSeen, ledgerRows, openEveryAmount, runBy, runEnds, settled, signIn } from './axion.ts'
 
 test.describe.configure({ mode: 'serial', timeout: 360_000 })
 
@@ -21,7 +21,7 @@ const causes = () => page.locator('[data-cause]')
 
 test('the practice board shows both legal entities, and leads to the one to begin with', async () => {
   await page.goto('/practice')
-  await expect(page.locator('[data-entity]')).toHaveCount(2)
+  await expect(page.locator('[data-entity]')).toHaveCount(4)
   await expect(verdict()).toContainText('Not known yet')
   await page.locator('[data-entity="larkspur"]').getByRole('link', { name: 'Larkspur Apiary Supply' }).click()
   await page.waitForURL(`**${ENTITY}`)
@@ -47,9 +47,21 @@ test('Connect: one check fails, is mended on the ledger’s desk, and passes whe
   expect(await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())).toContain('Ledger: nothing changed')
 })
 
-test('Align: the wrong rate is shown with what it puts at stake, and links are accepted', async () => {
+test('Align: once what is clear is linked, what is found is just what was planted', async () => {
+  for (const [kind, links] of [['agencies', 28], ['rates', 29], ['items', 1], ['methods', 6], ['locations', 3]] as const) {
+    await page.goto(`${ENTITY}/align/${kind}`)
+    await expect.soft(page.getByRole('button', { name: /^Accept \d+ clear/ })).toHaveText(`Accept ${links} clear ${links === 1 ? 'link' : 'links'}`)
+    await page.getByRole('button', { name: /^Accept \d+ clear/ }).click()
+    await expect(page.getByRole('button', { name: /^Accept/ })).toHaveCount(0)
+  }
+  const inOrder = (list: readonly object[]): string[] => list.map((one) => JSON.stringify(one)).sort()
+  const planted = disagreements()
+  expect(planted.length).toBeGreaterThan(40)
+  expect(inOrder(await findingsSeen(page))).toEqual(inOrder(planted))
+})
+
+test('Align: the wrong rate is shown with what it puts at stake, and what nearly matches is looked at', async () => {
   await page.goto(`${ENTITY}/align/agencies`)
-  await page.getByRole('button', { name: 'Accept 27 clear links' }).click()
   await expect(page.locator('[data-row="WRO"] [data-cell="ledger"]')).toHaveAttribute('data-state', 'agrees')
   await page.locator('[data-row="HCT"]').click()
   await expect(page.locator('[data-object="agency_HCT"]')).toContainText('a name that nearly matches')
@@ -57,7 +69,6 @@ test('Align: the wrong rate is shown with what it puts at stake, and links are a
   await expect(page.locator('[data-row="HCT"] [data-cell="ledger"]')).toHaveAttribute('data-state', 'agrees')
 
   await page.getByRole('link', { name: 'Combined rates' }).click()
-  await page.getByRole('button', { name: 'Accept 28 clear links' }).click()
   const wrong = page.locator('[data-row="WN-FEN"]')
   await expect(wrong.locator('[data-cell="billing"]')).toHaveAttribute('data-state', 'agrees')
   await expect(wrong.locator('[data-cell="ledger"]')).toContainText('7.25, not 7.45')

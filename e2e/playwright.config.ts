@@ -11,6 +11,7 @@ export default defineConfig({
   use: {
     baseURL: process.env['AXION_E2E_URL'] ?? 'http://127.0.0.1:4100',
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 60_000,
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
@@ -20,5 +21,6 @@ export default defineConfig({
   projects: [
     { name: 'month', testMatch: 'month.spec.ts' },
     { name: 'views', testMatch: 'views.spec.ts', dependencies: ['month'] },
+    { name: 'align', testMatch: 'align.spec.ts', dependencies: ['views'] },
   ],
 })

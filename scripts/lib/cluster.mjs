@@ -68,7 +68,7 @@ export class Cluster {
     if (this.user) for (const path of [this.data, passwordFile, this.log]) chownSync(path, this.user.uid, this.user.gid)
     this.run('initdb', ['-D', this.data, '-U', 'axion_admin', '-A', 'scram-sha-256', '--pwfile', passwordFile, '-E', 'UTF8', '--locale=C.UTF-8', '--no-instructions'])
     rmSync(passwordFile)
-    const config = ["listen_addresses = '127.0.0.1'", "unix_socket_directories = ''", 'max_connections = 80', 'shared_buffers = 256MB', "timezone = 'UTC'"]
+    const config = ["listen_addresses = '127.0.0.1'", "unix_socket_directories = ''", 'max_connections = 120', 'shared_buffers = 256MB', "timezone = 'UTC'"]
     writeFileSync(join(this.data, 'postgresql.auto.conf'), `${config.join('\n')}\n`)
     if (this.user) chownSync(join(this.data, 'postgresql.auto.conf'), this.user.uid, this.user.gid)
   }

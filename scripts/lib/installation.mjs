@@ -14,7 +14,7 @@ export const DEMO_PEOPLE = [
 const DEMO_SYSTEMS = [
   { path: 'ledger', kind: 'ledger', database: 'standin_ledger' }, { path: 'billing', kind: 'billing', database: 'standin_billing' },
   ...[['pos', 'pos'], ['commerce', 'commerce'], ['purchasing', 'purchasing'], ['payments', 'payments'], ['payments-web', 'payments'], ['bank', 'bank']].map(([path, kind]) => ({ path, kind, database: `standin_${path.replace('-', '_')}` })),
-  { path: 'saltmarsh-ledger', kind: 'ledger', database: 'standin_saltmarsh_ledger' }, { path: 'saltmarsh-billing', kind: 'billing', database: 'standin_saltmarsh_billing' },
+  ...['saltmarsh', 'fernhollow', 'quillon'].flatMap((entity) => ['ledger', 'billing'].map((kind) => ({ path: `${entity}-${kind}`, kind, database: `standin_${entity}_${kind}` }))),
 ]
 
 /** Starts database, stand-ins, server and worker, with the demo's data loaded once. */

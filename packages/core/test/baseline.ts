@@ -39,7 +39,7 @@ export const baseline: Baseline = {
     rule('r1', 'north', 'GOODS', 'standard'), rule('r2', 'north', 'FOOD', 'exempt'), rule('r3', 'south', 'GOODS', 'standard'), rule('r4', 'port', 'FOOD', 'standard'),
     rule('r5', 'north', 'SHIP', 'follows-goods'),
   ],
-  registrations: ['state', 'county', 'city', 'transit'].map((agencyId) => ({ id: `reg-${agencyId}`, agencyId, number: '1', valid: SINCE })),
+  registrations: ['state', 'county', 'city', 'transit'].map((agencyId) => ({ id: `reg-${agencyId}`, agencyId, number: '1', basis: null, frequency: null, valid: SINCE })),
   roundings: [
     { id: 'round-north', jurisdictionId: 'north', place: { level: 'document', unit: 'component', tie: 'half-away' }, valid: SINCE },
     { id: 'round-south', jurisdictionId: 'south', place: { level: 'line', unit: 'combined', tie: 'half-away' }, valid: SINCE },
@@ -60,8 +60,9 @@ export const baseline: Baseline = {
     ['receivable', null, '1100'], ['revenue', null, '4000'], ['shipping', null, '4100'],
     ['tax', 'state', '2210'], ['tax', 'county', '2212'], ['tax', 'city', '2214'], ['tax', 'transit', '2216'],
   ].map(([kind, agencyId, account], at) => ({
-    id: `p${at}`, kind: kind as 'tax', agencyId: agencyId as string | null, account: account as string, valid: SINCE,
+    id: `p${at}`, kind: kind as 'tax', agencyId: agencyId as string | null, only: null, account: account as string, valid: SINCE,
   })),
+  thresholds: [], paymentMethods: [], locations: [], dimensions: [], lineRules: [],
 }
 
 /** An invoice of 17 September 2026 to a postal code of the first region, changed as asked. */

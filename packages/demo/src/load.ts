@@ -1,4 +1,4 @@
-import { baseline, billingData, ledgerData, otherSystems, saltmarshBaseline, saltmarshBilling, saltmarshLedger, SEED, type OtherSystem } from './index.ts'
+import { baseline, baselineOf, billingData, billingOf, FERNHOLLOW, ledgerData, ledgerOf, otherSystems, QUILLON, SALTMARSH, SEED, type OtherSystem, type SmallEntity } from './index.ts'
 
 const MONTH = '2026-09'
 
@@ -25,15 +25,21 @@ interface DemoEntity {
   readonly id: string
   readonly name: string
   readonly timeZone: string
+  readonly country: string
+  readonly currency: string
+  readonly locale: string
   readonly path: string
   readonly baseline: object
   readonly ledger: object
   readonly billing: object
   readonly others: readonly OtherSystem[]
 }
+const small = (entity: SmallEntity, country: string, locale: string): DemoEntity => ({
+  id: entity.id, name: entity.name, timeZone: entity.timeZone, country, currency: entity.currency, locale, path: `${entity.id}-`, baseline: baselineOf(entity), ledger: ledgerOf(entity), billing: billingOf(entity, SEED, `${standins}/${entity.id}-billing/desk`), others: [],
+})
 const ENTITIES: readonly DemoEntity[] = [
-  { id: 'larkspur', name: 'Larkspur Apiary Supply', timeZone: 'America/Chicago', path: '', baseline: baseline(), ledger: ledgerData(), billing: billingData(SEED, `${standins}/billing/desk`), others: otherSystems(SEED) },
-  { id: 'saltmarsh', name: 'Saltmarsh Chandlery', timeZone: 'America/New_York', path: 'saltmarsh-', baseline: saltmarshBaseline(), ledger: saltmarshLedger(), billing: saltmarshBilling(SEED, `${standins}/saltmarsh-billing/desk`), others: [] },
+  { id: 'larkspur', name: 'Larkspur Apiary Supply', timeZone: 'America/Chicago', country: 'XA', currency: 'USD', locale: 'en-US', path: '', baseline: baseline(), ledger: ledgerData(), billing: billingData(SEED, `${standins}/billing/desk`), others: otherSystems(SEED) },
+  small(SALTMARSH, 'XA', 'en-US'), small(FERNHOLLOW, 'XC', 'en-GB'), small(QUILLON, 'XB', 'en-GB'),
 ]
 
 const signedIn = await call('POST', '/api/session', { email: need('AXION_DEMO_EMAIL'), password: need('AXION_DEMO_PASSWORD') })
@@ -42,7 +48,7 @@ for (const entity of ENTITIES) {
   await fill(`${entity.path}ledger`, entity.ledger)
   await fill(`${entity.path}billing`, entity.billing)
   for (const { id, data } of entity.others) await fill(entity.path + id, data)
-  const founded = await call('POST', '/api/entities', { id: entity.id, name: entity.name, country: 'XA', currency: 'USD', timeZone: entity.timeZone, locale: 'en-US' })
+  const founded = await call('POST', '/api/entities', { id: entity.id, name: entity.name, country: entity.country, currency: entity.currency, timeZone: entity.timeZone, locale: entity.locale })
   if (founded.ok) {
     for (const [email, role] of JSON.parse(need('AXION_DEMO_MEMBERS')) as [string, string][]) await call('PUT', `/api/entities/${entity.id}/members`, { email, role })
     await call('PUT', `/api/entities/${entity.id}/months/${MONTH}/baseline`, entity.baseline)

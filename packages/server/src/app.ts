@@ -8,8 +8,12 @@ import swaggerUi from '@fastify/swagger-ui'
 import Fastify, { type FastifyInstance } from 'fastify'
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod'
 import { existsSync } from 'node:fs'
+import { certificateRoutes } from './align/certificates/routes.ts'
 import { alignRoutes } from './align/routes.ts'
+import { historyRoutes } from './connect/history.ts'
+import { invitationRoutes } from './connect/invitations.ts'
 import { connectRoutes } from './connect/routes.ts'
+import { fileRoutes } from './files/routes.ts'
 import { answerWithProblems } from './faults/problem.ts'
 import { runRoutes } from './jobs/routes.ts'
 import { healthRoutes } from './main/health.ts'
@@ -40,7 +44,7 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
   recogniseSessions(app, services.database)
   await app.register(async (routes) => {
     const typed = routes.withTypeProvider<ZodTypeProvider>()
-    for (const stage of [healthRoutes, peopleRoutes, practiceRoutes, trailRoutes, runRoutes, connectRoutes, alignRoutes, postRoutes, tieOutRoutes]) stage(typed, services)
+    for (const stage of [healthRoutes, peopleRoutes, practiceRoutes, trailRoutes, runRoutes, connectRoutes, historyRoutes, invitationRoutes, fileRoutes, alignRoutes, certificateRoutes, postRoutes, tieOutRoutes]) stage(typed, services)
   })
   await serveInterface(app, services.settings.AXION_WEB)
   return app

@@ -30,10 +30,11 @@ async function offered<K extends Remedy['kind']>(kind: AlignKind, id: string, of
 describe('the grids of a month', () => {
   it('find what the systems hold otherwise, and nothing else', async () => {
     expect(await codes('items')).toEqual([['FRAME-D', ['ALIGN_NAME']], ['GLOVES', ['ITEM_TAX_CODE']], ['HONEY-H', ['ITEM_FLAG']], ['COMB', ['ITEM_ON_DEFAULT']]])
-    expect(await codes('parties')).toEqual([['cus_ostler', ['CERTIFICATE_EXPIRED']], ['cus_counter', ['CATCH_ALL']], ['billing cus_almshouse', ['ALIGN_EXTRA']]])
+    expect(await codes('parties')).toEqual([['cus_thistledown', ['SALES_TAXED_IN_SPITE']], ['cus_ostler', ['CERTIFICATE_EXPIRED', 'SALES_WITHOUT_CERTIFICATE']], ['cus_kestrel', ['CERTIFICATE_EXPIRING']], ['cus_counter', ['CATCH_ALL']], ['billing cus_almshouse', ['ALIGN_EXTRA']]])
     expect(await codes('agencies')).toEqual([['HCT', ['ALIGN_NOT_LINKED', 'ALIGN_NAME']], ['CPL', ['AGENCY_ACCOUNT']], ['MCA', ['AGENCY_ACCOUNT']]])
-    expect(await codes('rates')).toEqual([['WN-FEN', ['RATE_PERCENT']], ['billing rate_typed', ['ALIGN_TWICE', 'RATE_FLAT']]])
-    expect([await codes('codes'), await codes('accounts')]).toEqual([[], []])
+    expect(await codes('rates')).toEqual([['WN-FEN', ['RATE_PERCENT']], ['TK-MER', ['RATE_COMING']], ['TK', ['RATE_COMING']], ['billing rate_typed', ['ALIGN_TWICE', 'RATE_FLAT']]])
+    expect([await codes('codes'), await codes('accounts')]).toEqual([[], [['clearing method CASH', ['ACCOUNT_ABSENT']], ['clearing method MARKET', ['ACCOUNT_TYPE']]]])
+    expect(await codes('dimensions')).toEqual([['Department: YARD', ['ALIGN_NAME']], ['Department: WEB', ['DIMENSION_OFF']], ['Department: INSP', ['ALIGN_ABSENT']], ['ledger dept_MAIL', ['ALIGN_EXTRA']]])
   })
 
   it('are filtered, ordered and cut where they are kept', async () => {
@@ -60,13 +61,13 @@ describe('the grids of a month', () => {
 
 describe('what can be done about it', () => {
   it('sends the baseline’s values to a system that takes them', async () => {
-    const preview = await mend(await offered('items', 'COMB', 'item'))
+    const preview = await mend(await offered('items', 'COMB', 'send'))
     expect([preview.system, preview.changes]).toEqual(['Billing', [{ field: 'Item tax code', from: 'none', to: 'FOOD' }]])
     expect(await world.billingSql(`select value->>'itemTaxCode' as code from object where resource = 'items' and id = 'item_COMB'`)).toEqual([{ code: 'FOOD' }])
-    await mend(await offered('parties', 'cus_counter', 'party'))
-    await mend(await offered('agencies', 'HCT', 'name'))
+    await mend(await offered('parties', 'cus_counter', 'send'))
+    await mend(await offered('agencies', 'HCT', 'send'))
     expect(await world.ledgerSql(`select value->>'name' as name from object where id = 'agency_HCT'`)).toEqual([{ name: 'Hollis County Treasurer' }])
-    expect([await codes('items'), (await codes('parties')).length, (await grid('items')).stake]).toEqual([[['FRAME-D', ['ALIGN_NAME']], ['GLOVES', ['ITEM_TAX_CODE']], ['HONEY-H', ['ITEM_FLAG']]], 2, '4.24'])
+    expect([await codes('items'), (await codes('parties')).length, (await grid('items')).stake]).toEqual([[['FRAME-D', ['ALIGN_NAME']], ['GLOVES', ['ITEM_TAX_CODE']], ['HONEY-H', ['ITEM_FLAG']]], 4, '4.24'])
   })
 
   it('takes a system’s values into the baseline, from the month on where they are dated, and keeps what was agreed before', async () => {
@@ -83,13 +84,13 @@ describe('what can be done about it', () => {
   })
 
   it('refuses what is stale, what agrees, and what nobody holds', async () => {
-    const remedy = await offered('items', 'HONEY-H', 'item')
+    const remedy = await offered('items', 'HONEY-H', 'send')
     expect((await world.as('preparer', 'POST', `${MONTH}/mend`, { remedy, revision: 'another' })).json<{ code: string }>().code).toBe('AXION_STALE')
     const codeOf = async (body: object): Promise<string> => ((await world.as('preparer', 'POST', `${MONTH}/mend/preview`, { remedy: body })).json<{ code: string }>()).code
-    expect(await codeOf({ kind: 'item', systemId: 'billing', objectId: 'item_HIVE-8' })).toBe('AXION_NOTHING_TO_DO')
+    expect(await codeOf({ kind: 'send', align: 'items', systemId: 'billing', objectId: 'item_HIVE-8' })).toBe('AXION_NOTHING_TO_DO')
     expect(await codeOf({ kind: 'adopt', align: 'items', systemId: 'billing', objectId: 'item_HIVE-8' })).toBe('AXION_NOTHING_TO_DO')
-    expect(await codeOf({ kind: 'name', align: 'rates', systemId: 'billing', objectId: 'rate_TK' })).toBe('AXION_NOTHING_TO_DO')
-    expect(await codeOf({ kind: 'party', systemId: 'billing', objectId: 'nobody' })).toBe('AXION_NOT_FOUND')
+    expect(await codeOf({ kind: 'send', align: 'rates', systemId: 'billing', objectId: 'rate_TK' })).toBe('AXION_NOTHING_TO_DO')
+    expect(await codeOf({ kind: 'send', align: 'parties', systemId: 'billing', objectId: 'nobody' })).toBe('AXION_NOT_FOUND')
   })
 
   it('leaves a finding with a reason, in every month, and takes it up again', async () => {

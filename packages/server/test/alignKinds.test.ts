@@ -25,13 +25,13 @@ function system({ role = 'billing', rates = [], items = [], parties = [], accoun
   const own = links.map(([kind, objectId, baselineId]): Link => ({ systemId: role, kind, objectId, baselineId }))
   const linkOf: HeldSystem['linkOf'] = (kind, objectId) => own.find((l) => l.kind === kind && l.objectId === objectId)?.baselineId ?? null
   return {
-    row: { system_id: role, role, name: role === 'ledger' ? 'Ledger' : 'Billing', settings: { defaultItemTaxCode: defaultCode }, about: { resources: ['agencies', 'tax-rates', ...(role === 'ledger' ? ['accounts'] : ['items', 'parties'])], takes: [] } } as unknown as HeldSystem['row'],
+    row: { system_id: role, role, name: role === 'ledger' ? 'Ledger' : 'Billing', settings: { defaultItemTaxCode: defaultCode }, about: { resources: ['agencies', 'tax-rates', ...(role === 'ledger' ? ['accounts'] : ['items', 'parties'])], takes: [], creates: [] } } as unknown as HeldSystem['row'],
     rates: hold(rates.map((value, at) => [`r${at}`, { code: null, name: 'Rest of state', percent: '5.5', active: true, components: null, ...value }])),
     items: hold(items.map((value, at) => [`i${at}`, { code: 'H1', name: 'Hive', kind: 'goods', taxable: true, itemTaxCode: 'GOODS', ...value }])),
     parties: hold(parties.map(([id, value]) => [id, { name: 'A shop', exemption: null, address: null, ...value }])),
     accounts: hold(accounts.map(([number, type]) => [`a${number}`, { number, name: number, type }])),
     agencies: hold(agencies.map(([id, name]) => [id, { code: null, name, liabilityAccountId: null }])),
-    links: own, linkOf, agencyOf: (id) => linkOf('agency', id), combinedRateOf: (id) => linkOf('combined-rate', id), itemOf: (code) => code, partyOf: (id) => id,
+    links: own, linkOf, agencyOf: (id) => linkOf('agency', id), combinedRateOf: (id) => linkOf('combined-rate', id), itemOf: (code) => code, partyOf: (id) => id, outletOf: () => null, codes: [], methods: [], locations: [], dimensions: [],
     linkedTo: (kind, id) => own.filter((l) => l.kind === kind && l.baselineId === id).map((l) => l.objectId), accountNumber: (id) => id?.slice(1) ?? null, accountName: (number) => number,
   }
 }

@@ -23,7 +23,7 @@ function held(rates: readonly TaxRate[], changes: { role?: string; links?: Reado
     agencies: agencies.map(([id, value]) => ({ id, revision: '1', value })),
     rates: rates.map((value, at) => ({ id: `r${at}`, revision: '1', value })),
     accounts: ['2210', '2212', '2214', '2216'].map((number) => ({ id: `a${number}`, revision: '1', value: { number, name: number, type: 'current-liability' } })),
-    items: [], parties: [], links: [], itemOf: (code) => code, partyOf: (id) => id, linkOf: (kind, id) => (kind === 'agency' ? (links[id] ?? null) : kind === 'combined-rate' ? (rateLinks[id] ?? null) : null),
+    items: [], parties: [], links: [], itemOf: (code) => code, partyOf: (id) => id, outletOf: () => null, codes: [], methods: [], locations: [], dimensions: [], linkOf: (kind, id) => (kind === 'agency' ? (links[id] ?? null) : kind === 'combined-rate' ? (rateLinks[id] ?? null) : null),
     agencyOf: (id) => links[id] ?? null, combinedRateOf: (id) => rateLinks[id] ?? null, linkedTo: () => [], accountName: (number) => number, accountNumber: (id) => (id === null ? null : id.slice(1)),
   }
 }
@@ -82,7 +82,7 @@ describe('stakes and departures', () => {
   const wrong = rate('Hollow with rail', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')])
   const NONE: Departing = { items: new Map(), parties: new Map() }
   const stakes = (system: HeldSystem, rateIds: readonly string[] = [], departing = NONE): [string, bigint][] =>
-    stakesOf({ document, determination, systemId: 'billing', rateIds: new Set(rateIds), rates: combinedRatesOf(document, determination, index), party: 'p', itemCodes: new Map([['1', 'H1']]) }, [{ held: system, walk: crosswalk(system, index, DATE) }], index, departing).map((s) => [s.findingKey, s.amount])
+    stakesOf({ document, determination, systemId: 'billing', stated: 0n, rateIds: new Set(rateIds), rates: combinedRatesOf(document, determination, index), party: 'p', itemCodes: new Map([['1', 'H1']]) }, [{ held: system, walk: crosswalk(system, index, DATE) }], index, departing).map((s) => [s.findingKey, s.amount])
 
   test.each<[string, HeldSystem, string[], [string, bigint][]]>([
     ['a wrong rate in the ledger', held([wrong]), [], [['ledger|combined-rate|r0', 792n]]],

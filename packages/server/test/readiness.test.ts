@@ -5,18 +5,18 @@ import { baseline as sample } from '../../core/test/baseline.ts'
 import { CHECKS, checkReadiness, type ReadinessFacts } from '../src/connect/readiness.ts'
 
 const settings = { baseCurrency: 'USD', currencies: ['USD'], timeZone: 'UTC', taxEnabled: true, computesTax: false, keepsDocumentNumbers: true, pairsCreditsItself: false, usesAccountNumbers: true, lockedThrough: null }
-const about = { taxComputation: 'by-rate', findsByExternalId: true, longestLateCommitSeconds: 5 }
+const about = { takes: ['bookings'], taxComputation: 'by-rate', findsByExternalId: true, longestLateCommitSeconds: 5 }
 const facts = (changes: Partial<Record<keyof ReadinessFacts, unknown>> = {}): ReadinessFacts =>
   ({
-    system: { role: 'ledger', name: 'Ledger' }, about, settings, others: [{ name: 'Billing', role: 'billing', settings: { ...settings, computesTax: true } }], entity: { currency: 'USD', name: 'L' },
-    baseline: indexBaseline(sample), rates: 6, accountNumbers: new Set(sample.postingRules.map((r: PostingRule) => r.account)), entriesOfOthers: 0, month: '2026-09', ...changes,
+    system: { role: 'ledger', name: 'Ledger', goesOut: true }, about, settings, others: [{ name: 'Billing', role: 'billing', settings: { ...settings, computesTax: true } }], entity: { currency: 'USD', name: 'L' },
+    baseline: indexBaseline(sample), rates: 6, accountNumbers: new Set(sample.postingRules.map((r: PostingRule) => r.account)), entriesOfOthers: 0, dimensions: new Set(), places: [], month: '2026-09', ...changes,
   }) as unknown as ReadinessFacts
 const billing = { role: 'billing', name: 'Billing' }
 
 describe('readiness', () => {
   it('passes where every fact is as it should be', () => {
     expect(checkReadiness(facts()).filter((r) => r.state !== 'passes')).toEqual([])
-    expect(checkReadiness(facts({ system: billing, settings: { ...settings, computesTax: true }, others: [] })).map((r) => [r.code, r.state])).toEqual([['holds-tax', 'passes'], ['one-computes', 'passes'], ['base-currency', 'passes']])
+    expect(checkReadiness(facts({ system: billing, settings: { ...settings, computesTax: true }, others: [] })).map((r) => [r.code, r.state])).toEqual([['holds-tax', 'passes'], ['one-computes', 'passes'], ['base-currency', 'passes'], ['places-resolve', 'passes']])
   })
 
   test.each<[string, Partial<Record<keyof ReadinessFacts, unknown>>, string, RegExp]>([
@@ -34,6 +34,13 @@ describe('readiness', () => {
     ['pairs-credits', { settings: { ...settings, pairsCreditsItself: true } }, 'fails', /pairs them itself/],
     ['accounts-there', { accountNumbers: new Set(['1100']) }, 'fails', /lacks .*2210/],
     ['accounts-there', { accountNumbers: new Set() }, 'open', /not been pulled/],
+    ['takes-bookings', { about: { ...about, takes: ['accounts'] } }, 'fails', /takes none/],
+    ['takes-bookings', { system: { role: 'ledger', name: 'Ledger', goesOut: false }, about: { ...about, takes: [] } }, 'fails', /scope sends nothing/],
+    ['account-numbers', { settings: { ...settings, usesAccountNumbers: false } }, 'fails', /by name alone/],
+    ['dimensions-there', { baseline: indexBaseline({ ...sample, dimensions: [{ id: 'Department: Y', dimension: 'Department', code: 'Y', name: 'Yard' }] }) }, 'fails', /lacks Yard/],
+    ['dimensions-there', { baseline: indexBaseline({ ...sample, dimensions: [{ id: 'Department: Y', dimension: 'Department', code: 'Y', name: 'Yard' }] }), dimensions: new Set(['Department: Y']) }, 'passes', /All 1/],
+    ['places-resolve', { system: billing, places: [{ name: 'Yard', address: { country: 'ZZ', region: null, city: 'Nowhere', postalCode: null } }] }, 'fails', /Yard \(Nowhere, ZZ\) does not/],
+    ['places-resolve', { system: billing, places: [{ name: 'Port', address: { country: 'XA', region: 'XA-NO', city: 'Port', postalCode: '20000' } }] }, 'passes', /All 1 do/],
     ['period-open', { settings: { ...settings, lockedThrough: '2026-09-15' } }, 'fails', /Locked through 2026-09-15/],
     ['period-open', { settings: { ...settings, lockedThrough: '2026-08-31' } }, 'passes', /2026-08-31/],
     ['already-there', { entriesOfOthers: 2 }, 'fails', /2 in 2026-09/],

@@ -33,7 +33,7 @@ async function mend(kind: string, remedy: string): Promise<void> {
 describe('a month of every kind of document', () => {
   it('holds rates with dates, reduced, per unit and on top of others, and sees that all agree but the planted ones', async () => {
     const rates = await world.ok<GridView>('GET', `${MONTH}/align/rates`)
-    expect(rates.rows.filter((r) => r.cells.some((c) => c.state !== 'agrees')).map((r) => r.id)).toEqual(['WN-FEN', 'WN-PLX'])
+    expect(rates.rows.filter((r) => r.cells.some((c) => c.state !== 'agrees')).map((r) => r.id)).toEqual(['WN-FEN', 'WN-PLX', 'TK-MER', 'TK'])
   })
 
   it('books every document, leaves drafts and the void one alone', async () => {

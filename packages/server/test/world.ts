@@ -1,3 +1,4 @@
+import type { BaselineInput } from '@axion/contract'
 import { baseline, billingData, ledgerData, type SystemData, type OtherSystem } from '@axion/demo'
 import { startStandins } from '@axion/standins'
 import type { FastifyInstance, LightMyRequestResponse } from 'fastify'
@@ -19,6 +20,8 @@ export const MONTH = '/api/entities/larkspur/months/2026-09'
 const PASSWORD = 'a long password'
 
 /** An installation of its own: databases, stand-ins on real ports, and the application, driven without a browser. */
+export type RunSeen = { state: string; done: number; failed: number; pulled: { counts: { resource: string; added: number; changed: number; unreadable: number }[]; problem: { says: string } | null }[]; problem: { says: string } | null; problems: readonly { what: string }[] }
+
 export interface World {
   readonly app: FastifyInstance
   readonly services: Services
@@ -31,16 +34,29 @@ export interface World {
   as(role: string, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<LightMyRequestResponse>
   /** A preparer's call that has to succeed. */
   ok<T = Record<string, never>>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<T>
+  /** Brings a file. */
+  upload(role: string, url: string, content: Buffer): ReturnType<World['as']>
   /** Starts a run and does it here, slice by slice, to its end. */
-  run(path: string, body?: object): Promise<{ state: string; done: number; failed: number; pulled: { counts: { resource: string; added: number; changed: number; unreadable: number }[]; problem: { says: string } | null }[]; problem: { says: string } | null }>
+  run(path: string, body?: object): Promise<RunSeen>
+  /** Starts a run, and leaves it. */
+  begin(path: string, body?: object): Promise<string>
+  /** Does a run that was started, to its end. */
+  finish(run: string): Promise<RunSeen>
+  /** Does a run, and cancels it as soon as it has come so far. */
+  whileRunning(run: string, isFar: (run: RunSeen) => boolean, then: 'cancel'): Promise<RunSeen>
   desk(system: string, action: string, fields: Record<string, string>): Promise<void>
   ledgerSql<R>(sql: string, values?: unknown[]): Promise<R[]>
+  /** A question to any stand-in's own database, by the system's id. */
+  standinSql<R>(system: string, sql: string): Promise<R[]>
   billingSql<R>(sql: string, values?: unknown[]): Promise<R[]>
   ownerSql<R>(sql: string, values?: unknown[]): Promise<R[]>
   close(): Promise<void>
 }
 
 export interface WorldOptions {
+  /** Larkspur's where nothing is said. */
+  readonly baseline?: BaselineInput
+  readonly currency?: string
   readonly ledger?: SystemData
   readonly billing?: SystemData
   readonly environment?: Record<string, string>
@@ -108,9 +124,9 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     const loaded = await fetch(`${standins}/${system}/load`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${cluster.secrets.standinsToken}` }, body: JSON.stringify(data) })
     if (!loaded.ok) throw new Error(await loaded.text())
   }
-  await must('administrator', 'POST', '/api/entities', { id: 'larkspur', name: 'Larkspur Apiary Supply', country: 'XA', currency: 'USD', timeZone: 'America/Chicago', locale: 'en-US' })
+  await must('administrator', 'POST', '/api/entities', { id: 'larkspur', name: 'Larkspur Apiary Supply', country: 'XA', currency: options.currency ?? 'USD', timeZone: 'America/Chicago', locale: 'en-US' })
   for (const role of ['preparer', 'reviewer', 'viewer']) await must('administrator', 'PUT', '/api/entities/larkspur/members', { email: `${role}@example.org`, role })
-  await must('preparer', 'PUT', `${MONTH}/baseline`, baseline())
+  await must('preparer', 'PUT', `${MONTH}/baseline`, options.baseline ?? baseline())
   for (const system of ['ledger', 'billing']) {
     await must('administrator', 'PUT', `/api/entities/larkspur/systems/${system}`, { role: system, name: system === 'ledger' ? 'Ledger' : 'Billing', address: `${standins}/${system}/bridge`, token: cluster.secrets.standinsToken })
   }
@@ -125,22 +141,38 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     }
   }
   const ok: World['ok'] = (method, path, body) => must('preparer', method, path, body)
+  const seen = (run: string): Promise<RunSeen> => ok<RunSeen>('GET', `/api/entities/larkspur/runs/${run}`)
+  const begin = async (path: string, body: object = {}): Promise<string> => (await ok<{ run: string }>('POST', MONTH + path, body)).run
+  const finish = async (run: string): Promise<RunSeen> => {
+    for (let slices = 0; slices < 20; slices++) {
+      await perform(services, { entityId: 'larkspur', runId: run })
+      const view = await seen(run)
+      if (!['queued', 'running'].includes(view.state)) return view
+    }
+    throw new Error('the run does not end')
+  }
   return {
     app, services, databases, environment, standins, token: cluster.secrets.standinsToken, as, ok,
-    run: async (path, body = {}) => {
-      const { run } = await ok<{ run: string }>('POST', MONTH + path, body)
-      for (let slices = 0; slices < 20; slices++) {
-        await perform(services, { entityId: 'larkspur', runId: run })
-        const view = await ok<Awaited<ReturnType<World['run']>>>('GET', `/api/entities/larkspur/runs/${run}`)
-        if (!['queued', 'running'].includes(view.state)) return view
+    upload: (role, url, content) => app.inject({ method: 'POST', url, headers: { 'x-axion-request': 't', cookie: cookies.get(role) ?? '', 'content-type': 'application/octet-stream' }, payload: content }),
+    run: async (path, body = {}) => finish(await begin(path, body)),
+    begin, finish,
+    whileRunning: async (run, isFar) => {
+      const ended = finish(run)
+      let over = false
+      void ended.finally(() => (over = true))
+      while (!over) {
+        if (!isFar(await seen(run))) continue
+        await as('preparer', 'POST', `/api/entities/larkspur/runs/${run}/cancel`, {})
+        break
       }
-      throw new Error('the run does not end')
+      return ended
     },
     desk: async (system, action, fields) => {
       const answer = await fetch(`${standins}/${system}/desk/${action}`, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual' })
       if (answer.status !== 303) throw new Error(`${action}: ${answer.status} ${await answer.text()}`)
     },
     ledgerSql: query(standinDatabase('ledger')),
+    standinSql: (system, sql) => query(databases.standins.find((s) => s.path === system)?.database ?? '')(sql),
     billingSql: query(standinDatabase('billing')),
     ownerSql: query(databases.owner),
     close: async () => {

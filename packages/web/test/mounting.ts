@@ -15,7 +15,7 @@ export function answers(byPath: Readonly<Record<string, unknown>>): { readonly m
   const asked: { method: string; path: string; body: unknown }[] = []
   vi.stubGlobal('fetch', (url: string, init: RequestInit = {}) => {
     const path = url.split('?')[0] ?? url
-    asked.push({ method: init.method ?? 'GET', path: url, body: init.body === undefined ? null : JSON.parse(init.body as string) })
+    asked.push({ method: init.method ?? 'GET', path: url, body: typeof init.body === 'string' ? JSON.parse(init.body) : null })
     const found = Object.entries(byPath).find(([end]) => path.endsWith(end))?.[1] ?? { status: 404, title: `no answer for ${path}` }
     const status = (found as { status?: unknown }).status
     return Promise.resolve(new Response(JSON.stringify(found), { status: typeof status === 'number' ? status : 200 }))
@@ -25,7 +25,7 @@ export function answers(byPath: Readonly<Record<string, unknown>>): { readonly m
 
 /** A path on which nothing waits. */
 export const PATH = {
-  currency: 'USD', connect: { ready: 2, systems: 2, pulled: true, failing: 0 }, align: { findings: 0, byKind: { rates: 0, agencies: 0, codes: 0, items: 0, parties: 0, accounts: 0 }, stake: '0.00' }, post: { waiting: 0, failed: 0, tax: '0.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null,
+  currency: 'USD', connect: { ready: 2, systems: 2, pulled: true, failing: 0 }, align: { findings: 0, byKind: { rates: 0, agencies: 0, codes: 0, items: 0, parties: 0, accounts: 0, methods: 0, locations: 0, dimensions: 0 }, stake: '0.00' }, post: { waiting: 0, failed: 0, tax: '0.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null,
 }
 
 export interface Mounted {
@@ -55,13 +55,13 @@ const VDialog = defineComponent({
 const VMenu = defineComponent({ inheritAttrs: false, setup: (_, { slots }) => () => slots['activator']?.({ props: {} }) })
 
 /** Mounts a component inside a month of an entity, with router, keys and runs as the shell gives them. */
-export async function mountIn(component: Component, options: { readonly props?: object; readonly query?: Record<string, string>; readonly params?: Record<string, string>; readonly path?: string } = {}): Promise<Mounted> {
+export async function mountIn(component: Component, options: { readonly props?: object; readonly query?: Record<string, string>; readonly params?: Record<string, string>; readonly path?: string; readonly role?: 'viewer' | 'preparer' | 'reviewer' | 'administrator' } = {}): Promise<Mounted> {
   vi.stubGlobal('ResizeObserver', Observer)
   Element.prototype.scrollIntoView = () => undefined
   vi.stubGlobal('matchMedia', () => ({ matches: false, addEventListener: () => undefined, removeEventListener: () => undefined }))
   setActivePinia(createPinia())
   const session = useSession()
-  session.view = { person: { name: 'Kofi Imre', email: 'k@example.org' }, entities: [{ id: 'larkspur', name: 'Larkspur', role: 'preparer', currency: 'USD', locale: 'en-US', timeZone: 'America/Chicago', today: '2026-10-02' }] }
+  session.view = { person: { name: 'Kofi Imre', email: 'k@example.org' }, entities: [{ id: 'larkspur', name: 'Larkspur', role: options.role ?? 'preparer', currency: 'USD', locale: 'en-US', timeZone: 'America/Chicago', today: '2026-10-02' }] }
   let month: Month | undefined
   const Shell = defineComponent({
     setup() {
@@ -73,7 +73,7 @@ export async function mountIn(component: Component, options: { readonly props?: 
       return () => h(component, options.props ?? {})
     },
   })
-  const named = ['close', 'connect', 'post', 'tie-out', 'evidence'].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
+  const named = ['close', 'connect', 'changes', 'spreadsheets', 'post', 'tie-out', 'evidence'].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
   const router = createRouter({ history: createMemoryHistory(), routes: [...named, { name: 'align', path: '/:entity/:month/align/:kind', component: Shell }, { name: 'sign-in', path: '/sign-in', component: Shell }] })
   await router.push({ path: options.path ?? '/larkspur/2026-09/close', query: options.query ?? {} })
   const page = mount(RouterView, { global: { plugins: [router, vuetify], components: { VDialog, VMenu, VTextField } }, attachTo: document.body }) as unknown as VueWrapper

@@ -4,13 +4,13 @@ import { FINDING_CODES, type FindingCode, type Severity } from '../sentences/fin
 import type { Remedy } from './remedy.ts'
 
 /** What is aligned, in the order of the tabs: a grid each. */
-export const ALIGN_KINDS = ['rates', 'agencies', 'codes', 'items', 'parties', 'accounts'] as const
+export const ALIGN_KINDS = ['rates', 'agencies', 'codes', 'items', 'parties', 'accounts', 'methods', 'locations', 'dimensions'] as const
 export type AlignKind = (typeof ALIGN_KINDS)[number]
 
 /** What a link of a system's object to the baseline is kept under; accounts meet by their numbers and have none. */
-export const LINK_KINDS = ['agency', 'combined-rate', 'item-tax-code', 'item', 'party'] as const
+export const LINK_KINDS = ['agency', 'combined-rate', 'item-tax-code', 'item', 'party', 'payment-method', 'location', 'dimension'] as const
 export type LinkKind = (typeof LINK_KINDS)[number]
-export const LINK_KIND_OF: Readonly<Record<AlignKind, LinkKind | null>> = { rates: 'combined-rate', agencies: 'agency', codes: 'item-tax-code', items: 'item', parties: 'party', accounts: null }
+export const LINK_KIND_OF: Readonly<Record<AlignKind, LinkKind | null>> = { rates: 'combined-rate', agencies: 'agency', codes: 'item-tax-code', items: 'item', parties: 'party', accounts: null, methods: 'payment-method', locations: 'location', dimensions: 'dimension' }
 
 /** `linked` and agreeing, or differing; `proposed` and `question` are not linked yet. */
 export const CELL_STATES = ['agrees', 'differs', 'proposed', 'question', 'absent', 'not-needed', 'not-pulled', 'none'] as const
@@ -102,6 +102,18 @@ export interface GridView {
   readonly stake: string
   /** Findings of the kind by code, the heaviest first. */
   readonly byCode: readonly { readonly code: FindingCode; readonly title: string; readonly severity: Severity; readonly findings: number; readonly stake: string }[]
+}
+
+/** A combined rate through time: spans between the days on which it changes anywhere, open at the end. */
+export interface TimelineView {
+  readonly name: string
+  readonly spans: readonly {
+    readonly from: string
+    readonly to: string | null
+    /** Null where the baseline has no rate for some component then. */
+    readonly ours: string | null
+    readonly systems: readonly { readonly system: string; readonly name: string; readonly percent: string; readonly agrees: boolean; readonly flat: boolean }[]
+  }[]
 }
 
 /** What the baseline's objects of a kind are called, for a choice. */

@@ -1,6 +1,6 @@
-import { CODE_TREATMENTS, LEVELS, POSTING_KINDS } from '@axion/core'
+import { CODE_TREATMENTS, LEVELS, METHOD_KINDS, POSTING_KINDS, POSTING_SCOPES } from '@axion/core'
 import { z } from 'zod'
-import { Address, amount, currency, date, decimal, percent } from '../bridge/shapes.ts'
+import { Address, amount, currency, date, decimal, percent, timeOfDay, timeZone } from '../bridge/shapes.ts'
 
 const code = z.string().min(1).max(60).regex(/^\S+$/, 'has spaces')
 const name = z.string().min(1).max(200)
@@ -26,6 +26,17 @@ const CodeRule = z.object({
   .refine((r) => (r.treatment === 'per-unit') === (r.perUnit !== null), { error: 'a treatment per unit, and only that, has an amount per unit' })
   .refine((r) => (r.threshold === null && r.cap === null && r.perUnit === null) === (r.currency === null), { error: 'limits and a tax per unit have a currency, and nothing else does' })
 
+const PostingRule = z.object({
+  kind: z.enum(POSTING_KINDS), agency: code.nullable(), account: z.string().min(1).max(40),
+  only: z.object({ by: z.enum(POSTING_SCOPES), id: z.string().min(1).max(200) }).nullable().default(null).meta({ description: 'What alone it is for; null for all' }), ...valid,
+}).refine((r) => (r.kind === 'tax') === (r.agency !== null), { error: 'tax, and only tax, is posted by agency' })
+  .refine((r) => r.only === null || r.kind !== 'tax', { error: 'tax is posted by its agency alone' })
+  .refine((r) => r.kind !== 'clearing' || r.only === null || r.only.by === 'method', { error: 'clearing is posted by payment method' })
+
+const Threshold = z.object({ jurisdiction: code, sales: amount.nullable().default(null), transactions: z.int().positive().nullable().default(null), currency: currency.nullable().default(null), ...valid })
+  .refine((t) => t.sales !== null || t.transactions !== null, { error: 'says neither how much nor how many' })
+  .refine((t) => (t.sales === null) === (t.currency === null), { error: 'an amount of sales, and only that, has a currency' })
+
 /** A whole baseline, by codes. Importing it again changes only what differs; what may be left out is as if it were not there. */
 export const BaselineImport = z.object({
   homeAddress: Address.nullable().default(null),
@@ -36,7 +47,7 @@ export const BaselineImport = z.object({
   itemTaxCodes: z.array(z.object({ code, name })),
   items: z.array(z.object({ code, name, itemTaxCode: code })),
   codeRules: z.array(CodeRule),
-  registrations: z.array(z.object({ agency: code, number: z.string().max(60), ...valid })),
+  registrations: z.array(z.object({ agency: code, number: z.string().max(60), basis: z.enum(['accrual', 'cash']).nullable().default(null), frequency: z.enum(['month', 'quarter', 'half-year', 'year']).nullable().default(null), ...valid })),
   roundings: z.array(z.object({
     jurisdiction: code, level: z.enum(['unit', 'line', 'document']), unit: z.enum(['component', 'combined']), tie: z.enum(['half-away', 'half-even', 'truncate']), ...valid,
   })),
@@ -46,7 +57,11 @@ export const BaselineImport = z.object({
   })).default([]),
   parties: z.array(z.object({ code, name, claims: z.string().min(1).max(60).nullable(), catchAll: z.boolean(), address: Address.nullable() })).default([]),
   certificates: z.array(z.object({ code, number: z.string().min(1).max(100), party: code, reason: z.string().min(1).max(60), regions: z.array(code).min(1), ...valid })).default([]),
-  postingRules: z.array(z.object({ kind: z.enum(POSTING_KINDS), agency: code.nullable(), account: z.string().min(1).max(40), ...valid })),
+  postingRules: z.array(PostingRule),
+  thresholds: z.array(Threshold).default([]).meta({ description: 'From how much, or how many, in twelve months a region wants registration' }),
+  paymentMethods: z.array(z.object({ code, name, kind: z.enum(METHOD_KINDS) })).default([]),
+  locations: z.array(z.object({ code, name, timeZone, cutOff: timeOfDay.nullable().default(null), address: Address })).default([]),
+  dimensions: z.array(z.object({ dimension: name, code, name })).default([]),
 })
 export type BaselineImport = z.infer<typeof BaselineImport>
 /** As it is sent: what is not there may be left out. */

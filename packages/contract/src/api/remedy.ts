@@ -1,17 +1,27 @@
 import { z } from 'zod'
 
+/** What of the set-up is sent field by field, made anew in a system, and taken in from one. */
+export const SENT_KINDS = ['rates', 'agencies', 'items', 'parties', 'accounts', 'methods', 'locations', 'dimensions'] as const
+/** What a system's values can be taken over of. */
+export const ADOPTED_KINDS = ['rates', 'agencies', 'items', 'parties', 'methods', 'locations', 'dimensions'] as const
+export const CREATED_KINDS = ['rates', 'agencies', 'accounts', 'dimensions'] as const
+export const TAKEN_IN_KINDS = ['rates', 'agencies', 'codes', 'items', 'parties', 'methods', 'locations', 'dimensions'] as const
+
 /**
- * What mends a cause: a change of a system's set-up to what the baseline says, with everything it explains booked again; a
- * correcting entry where booking again cannot help; a system's values taken into the baseline instead; booking again what was mended by hand; taking bookings back out; or accepting an edit that moved nothing.
+ * What mends a cause: a change of a system's set-up to what the baseline says, with everything it explains booked again; what the
+ * baseline has and a system lacks, created there; a system's values taken into the baseline, or an object that only a system has;
+ * a posting rule that sends a kind of amount to another account;
+ * a correcting entry where booking again cannot help; booking again what was mended by hand; taking bookings back out; or accepting an edit that moved nothing.
  * What exactly is sent is worked out when it is previewed.
  */
 export const Remedy = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('component-percent'), systemId: z.string(), objectId: z.string(), jurisdictionId: z.string() }),
   z.object({ kind: z.literal('liability-account'), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('item'), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('party'), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('name'), align: z.enum(['agencies', 'rates', 'items']), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('adopt'), align: z.enum(['agencies', 'rates', 'items', 'parties']), systemId: z.string(), objectId: z.string() }),
+  z.object({ kind: z.literal('send'), align: z.enum(SENT_KINDS), systemId: z.string(), objectId: z.string() }),
+  z.object({ kind: z.literal('create'), align: z.enum(CREATED_KINDS), systemId: z.string(), baselineId: z.string() }),
+  z.object({ kind: z.literal('adopt'), align: z.enum(ADOPTED_KINDS), systemId: z.string(), objectId: z.string() }),
+  z.object({ kind: z.literal('take-in'), align: z.enum(TAKEN_IN_KINDS), systemId: z.string(), objectId: z.string() }),
+  z.object({ kind: z.literal('post-to'), systemId: z.string(), ruleId: z.string().max(300), account: z.string().min(1).max(40) }),
   z.object({ kind: z.literal('book-again'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('correct'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('take-back'), cause: z.string().max(400) }),
@@ -19,9 +29,11 @@ export const Remedy = z.discriminatedUnion('kind', [
 ])
 export type Remedy = z.infer<typeof Remedy>
 /** A remedy that changes a system's set-up. */
-export type SetUpRemedy = Exclude<Extract<Remedy, { readonly objectId: string }>, { readonly kind: 'adopt' }>
+export type SetUpRemedy = Extract<Remedy, { readonly kind: 'component-percent' | 'liability-account' | 'send' | 'create' }>
 /** The other way about: the system's values are taken into the baseline, and nothing is sent. */
-export type AdoptRemedy = Extract<Remedy, { readonly kind: 'adopt' }>
+export type BaselineRemedy = Extract<Remedy, { readonly kind: 'adopt' | 'take-in' | 'post-to' }>
+/** What an alignment is mended by, rather than a cause of the tie-out. */
+export type AlignRemedy = SetUpRemedy | BaselineRemedy
 
 export interface RemedyPreview {
   readonly remedy: Remedy
@@ -33,6 +45,8 @@ export interface RemedyPreview {
   /** Of correcting entries: what they come to together, by account. */
   readonly journal: readonly { readonly account: string; readonly debit: string | null; readonly credit: string | null }[]
   readonly documents: number
+  /** The numbers of some of them, where they are not those of a cause. */
+  readonly numbers: readonly string[]
   readonly unproved: string
   readonly currency: string
 }

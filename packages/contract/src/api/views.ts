@@ -1,6 +1,7 @@
 import type { AlignKind } from './align.ts'
 import type { CauseFacts } from './evidence.ts'
 import type { Remedy } from './remedy.ts'
+import type { Scope, ScopeAmount } from './scope.ts'
 
 /** What each page reads. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
 
@@ -23,6 +24,8 @@ export interface RunView {
   readonly failed: number
   readonly startedBy: string
   readonly problem: { readonly says: string; readonly mend: string } | null
+  /** Of a run over many things: what could not be done of it. */
+  readonly problems: readonly { readonly what: string; readonly says: string; readonly mend: string }[]
   readonly pulled: readonly PulledView[]
 }
 
@@ -33,6 +36,7 @@ export interface PulledView {
 }
 
 export interface ConnectView {
+  readonly currency: string
   readonly systems: readonly {
     readonly id: string
     readonly role: string
@@ -55,10 +59,67 @@ export interface ConnectView {
     readonly changes: readonly { readonly resource: string; readonly label: string; readonly kind: string; readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[] }[]
     readonly moreChanges: number
     readonly findings: readonly { readonly says: string; readonly mend: string }[]
+    /** What it sent in the month by outlet or channel, and since when that is silent. */
+    readonly streams: readonly { readonly name: string; readonly documents: number; readonly silence: { readonly since: string; readonly days: number; readonly least: number; readonly most: number } | null }[]
+    /** Whether its set-up comes as spreadsheets. */
+    readonly byFiles: boolean
+    /** What its scope leaves out of the month, though nothing is wrong with it; when it is pulled by itself. */
+    readonly leftOut: ScopeAmount
+    readonly schedule: Scope['schedule']
+    readonly goesOut: boolean
   }[]
+  /** Systems that were taken off, with all that is known of them kept. */
+  readonly disconnected: readonly { readonly id: string; readonly name: string; readonly role: string; readonly at: string }[]
 }
 
-export type PostState = 'not-composed' | 'blocked' | 'rehearsed' | 'waiting' | 'sending' | 'sent' | 'booked' | 'failed' | 'in-doubt' | 'changed' | 'withdrawn' | 'void-at-source' | 'draft'
+interface RoundingSaid {
+  readonly level: 'unit' | 'line' | 'document'
+  readonly unit: 'component' | 'combined'
+  readonly tie: 'half-away' | 'half-even' | 'truncate'
+}
+
+/** What a system's own documents show of its ways (K17), beside what its settings claim and what is agreed. */
+export interface WaysView {
+  readonly system: string
+  /** Looked at, and in the month in all. */
+  readonly documents: number
+  readonly total: number
+  readonly claims: RoundingSaid | null
+  readonly regions: readonly {
+    readonly name: string
+    readonly documents: number
+    /** Every place that reproduces all of them, as equals. */
+    readonly places: readonly RoundingSaid[]
+    readonly agreed: RoundingSaid | null
+    readonly claimHolds: boolean | null
+    /** Rates that it takes otherwise than agreed. */
+    readonly rates: readonly { readonly rate: string; readonly as: readonly string[] }[]
+    readonly nearest: RoundingSaid | null
+    readonly unpredicted: readonly string[]
+    readonly more: number
+    readonly changedOn: string | null
+  }[]
+  readonly onDefault: { readonly code: string; readonly items: readonly string[]; readonly documents: number } | null
+}
+
+/** What somebody is told who was invited to complete a connection. */
+export interface InvitationView {
+  readonly entity: string
+  readonly system: string
+  readonly role: string
+  readonly by: string
+  readonly until: string
+}
+
+/** What pulls and files found otherwise than before, newest first; `next` continues it. */
+export interface ChangesView {
+  readonly changes: readonly { readonly id: string; readonly at: string; readonly system: string; readonly resource: string; readonly kind: 'added' | 'changed' | 'removed'; readonly label: string; readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[] }[]
+  readonly systems: readonly { readonly id: string; readonly name: string }[]
+  readonly resources: readonly string[]
+  readonly next: string | null
+}
+
+export type PostState = 'not-composed' | 'blocked' | 'rehearsed' | 'waiting' | 'sending' | 'sent' | 'booked' | 'failed' | 'in-doubt' | 'changed' | 'withdrawn' | 'void-at-source' | 'draft' | 'out-of-range' | 'kind-off'
 
 export interface PostRow {
   readonly unit: string

@@ -2,7 +2,7 @@ import {
   currencyDigits, fault, multiply, parseAmount, parseDecimal, ratio, sum,
   type Address, type CreditedOriginal, type Exchange, type LineKind, type MinorUnits, type TaxDocument,
 } from '@axion/core'
-import { RETURNING_KINDS, type SourceDocument } from './shapes.ts'
+import { COUNTER_KINDS, PURCHASE_KINDS, RETURNING_KINDS, type SourceDocument } from './shapes.ts'
 
 /** A source's document in exact amounts, with what it charged. On a credit note every amount is negative. */
 export interface DecodedDocument {
@@ -19,6 +19,10 @@ export interface DecodedDocument {
   readonly party: { readonly id: string; readonly name: string }
   readonly shipTo: Address
   readonly shipFrom: Address | null
+  readonly locationId: string | null
+  readonly channel: string | null
+  readonly marketplace: string | null
+  readonly methodIds: readonly string[]
   readonly lines: readonly DecodedLine[]
   readonly discount: MinorUnits
   readonly reimbursed: MinorUnits
@@ -63,9 +67,10 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
       throw fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit: of.tax.toString(), credit: 'its components', document: wire.number })
     }
   }
-  const { number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom } = wire
+  const { number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom, locationId, channel, marketplace } = wire
   return {
-    number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom,
+    number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom, locationId, channel, marketplace,
+    methodIds: [...new Set(wire.tenders.map((tender) => tender.paymentMethodId))],
     lines, discount, reimbursed, taxes, total, net: total - tax,
   }
 }
@@ -73,15 +78,21 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
 /** What a document's determination needs beyond the document itself. */
 export interface DocumentContext {
   readonly itemTaxCodeOf: (itemCode: string) => string | undefined
+  /** The baseline's item that a source's code stands for; undefined where it has none. */
+  readonly itemOf?: (itemCode: string) => string | undefined
   /** The baseline's party that a source's party stands for; itself where nothing says otherwise. */
   readonly partyOf?: (partyId: string) => string
+  /** The baseline's payment method that a source's stands for; null where it stands for none. */
+  readonly methodOf?: (methodId: string) => string | null
   readonly baseCurrency: string
+  /** The address of an outlet, by the id that its system knows it under. */
+  readonly outletOf?: (locationId: string) => Address | null
   /** The original of a credit note, and what earlier credits took of it; null where nobody knows it. */
   readonly original: CreditedOriginal | null
 }
 
 /** The document as determination wants it; the item tax code of a line is the baseline's for its item. */
-export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCodeOf, partyOf = (id) => id, baseCurrency, original }: DocumentContext): TaxDocument {
+export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCodeOf, itemOf = (code) => code, partyOf = (id) => id, methodOf = () => null, baseCurrency, original, outletOf = () => null }: DocumentContext): TaxDocument {
   const { number, kind, documentDate, supplyDate, paymentDate, currency, party, shipTo, shipFrom, pricesIncludeTax, discount, reimbursed } = document
   const lines = document.lines.map((line) => ({
     id: line.id,
@@ -90,9 +101,16 @@ export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCo
     quantity: parseDecimal(line.quantity),
     amount: line.amount,
     credits: line.creditsLineId,
+    itemId: line.itemCode === null ? null : (itemOf(line.itemCode) ?? null),
+    text: line.description,
   }))
   const exchange = original ? original.document.exchange : exchangeOf(document, baseCurrency)
-  return { id, number, kind: RETURNING_KINDS.includes(kind) ? 'credit-note' : 'invoice', documentDate, supplyDate, paymentDate, currency, exchange, partyId: partyOf(party.id), shipTo, shipFrom, pricesIncludeTax, discount, reimbursed, lines, original }
+  return {
+    id, number, kind: RETURNING_KINDS.includes(kind) ? 'credit-note' : 'invoice', documentDate, supplyDate, paymentDate, currency, exchange, partyId: partyOf(party.id), shipTo, shipFrom, pricesIncludeTax, discount, reimbursed, lines, original,
+    // Goods handed over the counter are taxed at the outlet; what an outlet ships goes by the rules of shipping.
+    outlet: COUNTER_KINDS.includes(kind) && document.locationId !== null ? outletOf(document.locationId) : null,
+    marketplace: document.marketplace, channel: document.channel, methods: document.methodIds.flatMap((id) => methodOf(id) ?? []), purchase: PURCHASE_KINDS.includes(kind),
+  }
 }
 
 /** A stated rate, for one whole unit, as minor units for one minor unit. */

@@ -36,8 +36,8 @@ describe('the OpenAPI document of the bridge', () => {
   const { paths } = bridgeDocument() as { paths: Record<string, Record<string, { responses: object; parameters?: { name: string; required: boolean }[] }>> }
   it('has every path of the contract, each with its refusals', () => {
     expect(Object.keys(paths).sort()).toEqual([
-      '/about', '/accounts', '/agencies', '/agencies/{id}', '/balances', '/bank-lines', '/bookings', '/bookings/{id}', '/bookings/{id}/void', '/dimensions', '/documents', '/item-tax-codes', '/items', '/items/{id}',
-      '/journal-entries', '/locations', '/parties', '/parties/{id}', '/payment-methods', '/settings', '/settlements', '/tax-rates', '/tax-rates/{id}',
+      '/about', '/accounts', '/accounts/{id}', '/agencies', '/agencies/{id}', '/balances', '/bank-lines', '/bookings', '/bookings/{id}', '/bookings/{id}/void', '/dimensions', '/dimensions/{id}', '/documents', '/item-tax-codes', '/items', '/items/{id}',
+      '/journal-entries', '/locations', '/locations/{id}', '/parties', '/parties/{id}', '/payment-methods', '/payment-methods/{id}', '/settings', '/settlements', '/tax-rates', '/tax-rates/{id}',
     ])
     for (const methods of Object.values(paths)) for (const operation of Object.values(methods)) expect(Object.keys(operation.responses)).toContain('default')
   })
@@ -45,6 +45,7 @@ describe('the OpenAPI document of the bridge', () => {
     const needed = (path: string, method: string): string[] => (paths[path]?.[method]?.parameters ?? []).filter((p) => p.required).map((p) => p.name)
     expect(needed('/bookings', 'post')).toEqual(['Idempotency-Key'])
     expect(needed('/bookings/{id}', 'put')).toEqual(['id', 'Idempotency-Key', 'If-Match'])
+    expect(needed('/agencies', 'post')).toEqual(['Idempotency-Key'])
     expect(needed('/agencies/{id}', 'patch')).toEqual(['id', 'If-Match'])
   })
   it('is plain JSON', () => expect(JSON.parse(JSON.stringify(bridgeDocument()))).toMatchObject({ openapi: '3.1.0', info: { version: '1' } }))

@@ -15,7 +15,7 @@ const Changed = z.object({ id: z.string(), revision: z.string(), value: z.unknow
 
 /** The bridge contract as an OpenAPI 3.1 document, made from the shapes that validate it. docs/bridge.md says the same in words. */
 export function bridgeDocument(): object {
-  const resources = Object.entries(RESOURCES).map(([resource, value]) => [`/${resource}`, {
+  const resources = Object.entries(RESOURCES).map(([resource, value]): [string, object] => [`/${resource}`, {
     get: {
       summary: `Changes of ${resource} past a sequence; each value is a ${resource} value as described`,
       parameters: [parameter('after', 'query', false, 'A sequence; 0 at first'), parameter('limit', 'query', false, '1 to 1000')],
@@ -39,6 +39,7 @@ export function bridgeDocument(): object {
       },
       '/bookings/{id}': { put: write(BookingRequest, [ID, KEY, MATCH], Booking) },
       '/bookings/{id}/void': { post: { parameters: [ID, MATCH], responses: answers(Booking) } },
+      ...Object.fromEntries(SET_UP_TAKEN.map((resource) => [`/${resource}`, { ...Object.fromEntries(resources)[`/${resource}`], post: write(RESOURCES[resource], [KEY], Changed, '201') }])),
       ...Object.fromEntries(SET_UP_TAKEN.map((resource) => [`/${resource}/{id}`, { patch: write(RESOURCES[resource].partial(), [ID, MATCH], Changed) }])),
     },
   }

@@ -1,4 +1,4 @@
-import { isCurrency, isDate, parsePercent } from '@axion/core'
+import { isCurrency, isDate, METHOD_KINDS, parsePercent } from '@axion/core'
 import { z } from 'zod'
 
 /** Version of the published contract that this build speaks; bridges state theirs in `about.contract`. */
@@ -12,6 +12,9 @@ export const currency = z.string().refine(isCurrency, { error: 'is no ISO 4217 c
 export const amount = z.string().regex(/^-?\d{1,18}(\.\d{1,4})?$/, 'is no decimal amount').meta({ description: 'Decimal in the currency beside it' })
 export const decimal = z.string().regex(/^-?\d{1,18}(\.\d{1,12})?$/, 'is no plain decimal')
 export const percent = z.string().refine(isPercent, { error: 'is no percent from 0 to 100 with at most six places' }).meta({ pattern: '^\\d{1,3}(\\.\\d{1,6})?$' })
+/** An IANA time zone, and a wall-clock time of day. */
+export const timeZone = z.string().refine(isTimeZone, { error: 'is no IANA time zone' })
+export const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'is no time of day')
 const sequence = z.string().regex(/^\d{1,19}$/)
 
 function isPercent(text: string): boolean {
@@ -24,7 +27,7 @@ function isPercent(text: string): boolean {
 }
 
 /** Set-up that a system may let others change, by resource. */
-export const SET_UP_TAKEN = ['tax-rates', 'agencies', 'items', 'parties'] as const
+export const SET_UP_TAKEN = ['tax-rates', 'agencies', 'items', 'parties', 'accounts', 'payment-methods', 'locations', 'dimensions'] as const
 export type SetUpTaken = (typeof SET_UP_TAKEN)[number]
 
 export const SYSTEM_ROLES = ['ledger', 'billing', 'pos', 'commerce', 'purchasing', 'payments', 'bank'] as const
@@ -39,6 +42,7 @@ export const About = z.object({
   webAddress: z.url().nullable().meta({ description: 'Where people open the system' }),
   resources: z.array(z.string()),
   takes: z.array(z.enum(['bookings', ...SET_UP_TAKEN])).meta({ description: 'What may be written' }),
+  creates: z.array(z.enum(SET_UP_TAKEN)).default([]).meta({ description: 'Set-up of which new objects may be made' }),
   taxComputation: z.enum(['by-rate', 'as-given']).nullable().meta({
     description: 'A ledger: computes tax itself from the rate of each line, or takes the amounts it is handed',
   }),
@@ -133,6 +137,9 @@ export const DOCUMENT_KINDS = [...POSTED_KINDS, 'receipt', 'refund', 'order', 'r
 export type DocumentKind = (typeof DOCUMENT_KINDS)[number]
 /** Kinds that take back: their amounts are positive on the wire, and count the other way. */
 export const RETURNING_KINDS: readonly DocumentKind[] = ['credit-note', 'refund', 'return', 'supplier-credit']
+/** Sales over a counter, and purchases. */
+export const COUNTER_KINDS: readonly DocumentKind[] = ['receipt', 'refund']
+export const PURCHASE_KINDS: readonly DocumentKind[] = ['bill', 'supplier-credit']
 /** The kinds of document that a role has. */
 export const KINDS_OF: Readonly<Record<SystemRole, readonly DocumentKind[]>> = {
   ledger: [], billing: POSTED_KINDS, pos: ['receipt', 'refund'], commerce: ['order', 'return'], purchasing: ['bill', 'supplier-credit'], payments: [], bank: [],
@@ -265,11 +272,10 @@ export const Page = z.object({ items: z.array(Change), next: sequence, more: z.b
 export const ItemTaxCodeObject = z.object({ code: z.string().min(1).max(60), name })
 export type ItemTaxCodeObject = z.infer<typeof ItemTaxCodeObject>
 
-export const PAYMENT_METHOD_KINDS = ['cash', 'card', 'transfer', 'direct-debit', 'gift-card', 'store-credit', 'loyalty', 'other'] as const
 export const PaymentMethod = z.object({
   code: z.string().max(60).nullable(),
   name,
-  kind: z.enum(PAYMENT_METHOD_KINDS),
+  kind: z.enum(METHOD_KINDS),
   maskedNumber: z.string().regex(/^[*•]*\d{2,4}$/, 'shows more than its last four digits').nullable().meta({ description: 'Of a card: stars and its last digits, never more' }),
   active: z.boolean(),
 })
@@ -278,8 +284,8 @@ export type PaymentMethod = z.infer<typeof PaymentMethod>
 export const Location = z.object({
   code: z.string().max(60).nullable(),
   name,
-  timeZone: z.string().refine(isTimeZone, { error: 'is no IANA time zone' }),
-  cutOff: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'is no time of day').nullable().meta({ description: 'Before this time of day it is still the trading day before; null where the day ends at midnight' }),
+  timeZone,
+  cutOff: timeOfDay.nullable().meta({ description: 'Before this time of day it is still the trading day before; null where the day ends at midnight' }),
   address: Address,
 })
 export type Location = z.infer<typeof Location>

@@ -145,7 +145,49 @@ export interface Registration {
   readonly id: string
   readonly agencyId: string
   readonly number: string
+  /** Accrual or cash; null where nobody said. */
+  readonly basis: 'accrual' | 'cash' | null
+  readonly frequency: 'month' | 'quarter' | 'half-year' | 'year' | null
   readonly valid: DateRange
+}
+
+/** From how much, or how many, a region wants registration (K16): either alone suffices. */
+export interface RegistrationThreshold {
+  readonly id: string
+  readonly jurisdictionId: string
+  /** Sales in twelve months, in minor units; null where only their number counts. */
+  readonly sales: MinorUnits | null
+  readonly transactions: number | null
+  readonly currency: string | null
+  readonly valid: DateRange
+}
+
+export const METHOD_KINDS = ['cash', 'card', 'transfer', 'direct-debit', 'gift-card', 'store-credit', 'loyalty', 'other'] as const
+export type MethodKind = (typeof METHOD_KINDS)[number]
+
+/** How somebody pays. */
+export interface PaymentMethod {
+  readonly id: string
+  readonly name: string
+  readonly kind: MethodKind
+}
+
+/** An outlet or a warehouse of the entity's own. */
+export interface Location {
+  readonly id: string
+  readonly name: string
+  readonly timeZone: string
+  /** Before this time of day it is still the trading day before; null where the day ends at midnight. */
+  readonly cutOff: string | null
+  readonly address: Address
+}
+
+/** A value of a tracking dimension: a department, a project. */
+export interface DimensionValue {
+  readonly id: string
+  readonly dimension: string
+  readonly code: string
+  readonly name: string
 }
 
 /** Where tax is rounded (K1): `unit` is a single unit of quantity times the quantity. */
@@ -162,15 +204,44 @@ export interface RegionRounding {
   readonly valid: DateRange
 }
 
-export const POSTING_KINDS = ['receivable', 'revenue', 'shipping', 'tax', 'discount', 'reimbursement'] as const
+export const POSTING_KINDS = ['receivable', 'revenue', 'shipping', 'tax', 'discount', 'reimbursement', 'clearing'] as const
 export type PostingKind = (typeof POSTING_KINDS)[number]
 
-/** Sends a kind of amount to a ledger account, by its number; tax is by agency. */
+/** What a posting rule is narrowed to, the strongest first; one that is narrowed to nothing is the default. */
+export const POSTING_SCOPES = ['party', 'item', 'item-tax-code', 'channel', 'method'] as const
+export type PostingScope = (typeof POSTING_SCOPES)[number]
+
+/** Sends a kind of amount to a ledger account, by its number; tax is by agency, clearing by payment method. */
 export interface PostingRule {
   readonly id: string
   readonly kind: PostingKind
   readonly agencyId: string | null
+  /** The party, item, item tax code, channel or method that it is for; null for all. */
+  readonly only: { readonly by: PostingScope; readonly id: string } | null
   readonly account: string
+  readonly valid: DateRange
+}
+
+/**
+ * Decides lines that meet all of its conditions (C4): which item tax code they stand on, which account and dimension they go to.
+ * A condition that is null is none; so is an outcome. At least one of each is there.
+ */
+export interface LineRule {
+  readonly id: string
+  readonly name: string
+  readonly when: {
+    /** The baseline's item. */
+    readonly item: string | null
+    /** What the line's text contains. */
+    readonly text: string | null
+    /** ISO 3166-2, or a whole country by ISO 3166-1. */
+    readonly region: string | null
+    readonly party: string | null
+    /** A payment method that the document was paid by. */
+    readonly method: string | null
+    readonly channel: string | null
+  }
+  readonly then: { readonly itemTaxCode: string | null; readonly account: string | null; readonly dimension: string | null }
   readonly valid: DateRange
 }
 
@@ -191,4 +262,10 @@ export interface Baseline {
   readonly parties: readonly Party[]
   readonly certificates: readonly Certificate[]
   readonly postingRules: readonly PostingRule[]
+  readonly thresholds: readonly RegistrationThreshold[]
+  readonly paymentMethods: readonly PaymentMethod[]
+  readonly locations: readonly Location[]
+  readonly dimensions: readonly DimensionValue[]
+  /** In their order: the first that decides something counts. */
+  readonly lineRules: readonly LineRule[]
 }

@@ -1,18 +1,20 @@
 import type { Percent, Ratio } from '../money/decimal.ts'
-import type {
-  Agency,
-  Baseline,
-  Certificate,
-  CodeRule,
-  CombinedRate,
-  Jurisdiction,
-  Party,
-  PostingKind,
-  PostingRule,
-  RateVersion,
-  Registration,
-  RegionRounding,
-  RegionRule,
+import {
+  POSTING_SCOPES,
+  type Agency,
+  type Baseline,
+  type Certificate,
+  type CodeRule,
+  type CombinedRate,
+  type Jurisdiction,
+  type Party,
+  type PostingKind,
+  type PostingRule,
+  type PostingScope,
+  type RateVersion,
+  type Registration,
+  type RegionRounding,
+  type RegionRule,
 } from './baseline.ts'
 import { covers, type DateRange, type IsoDate } from './dates.ts'
 
@@ -33,12 +35,18 @@ export interface BaselineIndex {
   regionRuleOn(jurisdictionId: string, date: IsoDate): RegionRule | undefined
   party(id: string): Party | undefined
   certificatesOf(partyId: string): readonly Certificate[]
+  /** The default rule of a kind of amount, or an agency's. */
   postingRuleOn(kind: PostingKind, agencyId: string | null, date: IsoDate): PostingRule | undefined
+  /** The strongest rule that is for one of these, else the default: by party, then item, then item tax code, then channel, then method. */
+  postingRuleFor(kind: PostingKind, of: PostingCircumstances, date: IsoDate): PostingRule | undefined
   combinedRate(id: string | null): CombinedRate | undefined
   /** The combined rate made of exactly these jurisdictions on a date, for an item tax code where one has rates of its own. */
   combinedRateOf(jurisdictionIds: readonly string[], date: IsoDate, itemTaxCode?: string | null): CombinedRate | undefined
   componentsOn(rate: CombinedRate, date: IsoDate): readonly RateComponent[]
 }
+
+/** What an amount is of, as posting rules may be narrowed to it. */
+export type PostingCircumstances = Readonly<Partial<Record<PostingScope, string | null>>>
 
 /** One component of a combined rate on a date; the percent is null where no version covers the date. */
 export interface RateComponent {
@@ -47,6 +55,8 @@ export interface RateComponent {
   readonly percent: Percent | null
   /** Minor units of tax for one unit of quantity; null where the tax is a percent. */
   readonly perUnit: Ratio | null
+  /** Of a tax per unit. */
+  readonly currency: string | null
   readonly onTopOf: readonly string[]
 }
 
@@ -63,7 +73,8 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
   const rules = groupBy(baseline.codeRules, (r) => key(r.jurisdictionId, r.itemTaxCode))
   const registrations = groupBy(baseline.registrations, (r) => r.agencyId)
   const roundings = groupBy(baseline.roundings, (r) => r.jurisdictionId)
-  const postings = groupBy(baseline.postingRules, (r) => key(r.kind, r.agencyId ?? ''))
+  const postings = groupBy(baseline.postingRules, (r) => key(r.kind, r.agencyId ?? '', ...(r.only === null ? [] : [r.only.by, r.only.id])))
+  const narrowed = new Set(baseline.postingRules.flatMap((r) => (r.only === null ? [] : [key(r.kind, r.only.by)])))
   const combinedRates = byId(baseline.combinedRates)
   const combined = groupBy(baseline.combinedRates, (r) => key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''))
   const regionRules = groupBy(baseline.regionRules, (r) => r.jurisdictionId)
@@ -103,6 +114,14 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
     party: (id) => parties.get(id),
     certificatesOf: (partyId) => certificates.get(partyId) ?? [],
     postingRuleOn: (kind, agencyId, date) => onDate(postings.get(key(kind, agencyId ?? '')), date),
+    postingRuleFor: (kind, of, date) => {
+      for (const by of POSTING_SCOPES) {
+        const id = of[by]
+        const rule = id == null || !narrowed.has(key(kind, by)) ? undefined : onDate(postings.get(key(kind, '', by, id)), date)
+        if (rule) return rule
+      }
+      return onDate(postings.get(key(kind, '')), date)
+    },
     combinedRate: (id) => (id === null ? undefined : combinedRates.get(id)),
     combinedRateOf: (ids, date, code = null) => (code === null ? undefined : onDate(combined.get(key(jurisdictionSet(ids), code)), date)) ?? onDate(combined.get(key(jurisdictionSet(ids), '')), date),
     componentsOn: (rate, date) =>
@@ -114,6 +133,7 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
           agencyId: jurisdictions.get(jurisdictionId)?.agencyId ?? '',
           percent: own?.treatment === 'reduced' ? own.percent : own?.treatment === 'per-unit' ? 0n : (version?.percent ?? null),
           perUnit: own?.treatment === 'per-unit' ? own.perUnit : null,
+          currency: own?.treatment === 'per-unit' ? own.currency : null,
           onTopOf: version?.onTopOf ?? [],
         }
       }),

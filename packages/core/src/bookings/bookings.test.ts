@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it, test } from 'vitest'
 import { baseline, invoice } from '../../test/baseline.ts'
+import type { PostingRule } from '../baseline/baseline.ts'
 import { indexBaseline } from '../baseline/lookup.ts'
+import type { TaxDocument } from '../determination/document.ts'
 import { determine } from '../determination/determine.ts'
 import { parseDecimal, ratio } from '../money/decimal.ts'
 import { sum } from '../money/currency.ts'
@@ -24,6 +26,26 @@ describe('an invoice (K7)', () => {
     expect(accounts(journal)).toEqual([
       ['1100', 11945n, 0n], ['4000', 0n, 10000n], ['4000', 0n, 500n], ['4100', 0n, 700n], ['2210', 0n, 550n], ['2212', 0n, 145n], ['2216', 0n, 50n],
     ])
+  })
+
+  test.each<[string, PostingRule['only'], Partial<TaxDocument>, string]>([
+    ['its party', { by: 'party', id: 'farm' }, {}, '4900'],
+    ['another party', { by: 'party', id: 'shop' }, {}, '4000'],
+    ['the item of its first line', { by: 'item', id: 'HIVE' }, {}, '4900'],
+    ['the item tax code of its first line', { by: 'item-tax-code', id: 'GOODS' }, {}, '4900'],
+    ['its channel', { by: 'channel', id: 'web' }, { channel: 'web' }, '4900'],
+    ['a channel that it has not', { by: 'channel', id: 'web' }, {}, '4000'],
+  ])('goes by the narrowest posting rule: one for %s', (_, only, changes, account) => {
+    const rule: PostingRule = { id: 'n', kind: 'revenue', agencyId: null, only, account: '4900', valid: { from: '2020-01-01', to: null } }
+    const narrowed = indexBaseline({ ...baseline, parties: [], postingRules: [...baseline.postingRules, rule] })
+    const sale = { ...document, partyId: 'farm', lines: document.lines.map((line, at) => ({ ...line, itemId: at === 0 ? 'HIVE' : 'JAM' })), ...changes }
+    expect(composeJournal(sale, charged(), determine(sale, narrowed), narrowed).journal?.lines.find((l) => l.role === 'revenue')?.account).toBe(account)
+  })
+
+  it('lets a rule for a party win over one for an item, and that over one for its code', () => {
+    const rules = (['item-tax-code', 'item', 'party'] as const).map((by): PostingRule => ({ id: by, kind: 'revenue', agencyId: null, only: { by, id: { 'item-tax-code': 'GOODS', item: 'HIVE', party: 'farm' }[by] }, account: by, valid: { from: '2020-01-01', to: null } }))
+    const won = rules.map((_, many) => indexBaseline({ ...baseline, postingRules: rules.slice(0, many + 1) }).postingRuleFor('revenue', { party: 'farm', item: 'HIVE', 'item-tax-code': 'GOODS' }, '2026-09-17')?.account)
+    expect(won).toEqual(['item-tax-code', 'item', 'party'])
   })
 
   it('spreads a split that the source does not state over the expected components', () => {

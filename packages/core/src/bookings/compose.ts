@@ -31,7 +31,7 @@ export interface ComposedBooking {
 
 /**
  * The expected journal of an invoice or a credit note (K7): receivable against revenue per line, shipping revenue, and each
- * agency's tax in its liability account; a discount less revenue, or in an account of its own where a posting rule says so.
+ * agency's tax in its liability account; each by what the rules decided of its line, else by the narrowest posting rule that fits; a discount less revenue, or in an account of its own where a posting rule says so.
  * The booking carries the tax that the source charged; a split that the source does not state is allocated over the
  * expected components. On a credit note all amounts are negative, and so stand on the other side.
  */
@@ -47,7 +47,7 @@ export function composeJournal(
     const tax = sum(taxes.values())
     const parts = partsAsCharged(document, determination, tax)
     const line = (role: PostingKind, agencyId: string | null, more: Partial<JournalLine> = {}): Omit<JournalLine, 'debit' | 'credit'> => ({
-      role, account: accountFor(role, agencyId, document, index), agencyId, lineId: null, components: [], ...more,
+      role, account: accountFor(role, agencyId, document, more.lineId ?? null, index), agencyId, lineId: null, components: [], ...dimensionsOf(document, more.lineId ?? null), ...more,
     })
     const discounts = discountsApart(document, determination, index)
     const lines = [
@@ -75,14 +75,22 @@ function partsAsCharged(document: TaxDocument, determination: Determination, tax
 
 /** Each line's discount where a posting rule keeps discounts in an account of their own; none where they lower revenue. */
 function discountsApart(document: TaxDocument, { lines }: Determination, index: BaselineIndex): Map<string, MinorUnits> {
-  if (document.pricesIncludeTax || !index.postingRuleOn('discount', null, document.documentDate)) return new Map()
+  if (document.pricesIncludeTax || !index.postingRuleFor('discount', { party: document.partyId, channel: document.channel ?? null }, document.documentDate)) return new Map()
   return new Map(lines.filter((line) => line.discount !== 0n).map((line) => [line.lineId, line.discount]))
 }
 
-function accountFor(kind: PostingKind, agencyId: string | null, document: TaxDocument, index: BaselineIndex): string {
-  const rule = index.postingRuleOn(kind, agencyId, document.documentDate)
+function accountFor(kind: PostingKind, agencyId: string | null, document: TaxDocument, lineId: string | null, index: BaselineIndex): string {
+  const line = document.lines.find((l) => l.id === lineId)
+  if (line?.decision?.account != null) return line.decision.account
+  const of = { party: document.partyId, item: line?.itemId ?? null, 'item-tax-code': line?.itemTaxCode ?? null, channel: document.channel ?? null }
+  const rule = agencyId === null ? index.postingRuleFor(kind, of, document.documentDate) : index.postingRuleOn(kind, agencyId, document.documentDate)
   if (!rule) throw fault('AXION_NO_POSTING_RULE', { kind, agency: index.agency(agencyId ?? '')?.name ?? '', document: document.number })
   return rule.account
+}
+
+function dimensionsOf(document: TaxDocument, lineId: string | null): Pick<JournalLine, 'dimensions'> {
+  const dimensions = document.lines.find((line) => line.id === lineId)?.decision?.dimensions ?? []
+  return dimensions.length === 0 ? {} : { dimensions }
 }
 
 function taxByAgency(document: TaxDocument, charged: readonly ChargedTax[], { rows }: Determination): Map<string, MinorUnits> {

@@ -17,6 +17,8 @@ export interface JournalLine {
   readonly lineId: string | null
   readonly account: string
   readonly agencyId: string | null
+  /** Values of tracking dimensions that rules put on it. */
+  readonly dimensions?: readonly string[]
   readonly debit: MinorUnits
   readonly credit: MinorUnits
   readonly components: readonly TaxPart[]

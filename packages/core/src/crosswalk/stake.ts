@@ -1,3 +1,4 @@
+import type { Address } from '../baseline/baseline.ts'
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import type { TaxDocument } from '../determination/document.ts'
 import type { Determination } from '../determination/determination.ts'
@@ -28,6 +29,11 @@ export function stakeOfCodes(document: TaxDocument, determination: Determination
 /** Tax at stake on one document when a system exempts its party, or taxes it, against the baseline. */
 export function stakeOfExemption(document: TaxDocument, determination: Determination, certificates: 'ignored' | 'everyone', index: BaselineIndex): MinorUnits {
   return between(determine(document, index, { certificates }), determination)
+}
+
+/** Tax at stake on a counter sale when its system has the outlet at another address than the baseline. */
+export function stakeOfPlace(document: TaxDocument, determination: Determination, outlet: Address, index: BaselineIndex): MinorUnits {
+  return between(determine({ ...document, outlet }, index), determination)
 }
 
 /** Another determination's tax less the baseline's, by jurisdiction; nothing where the other cannot be worked out. */

@@ -139,3 +139,23 @@ describe('determination (K3)', () => {
     expect(ratio(1n, -2n)).toEqual({ numerator: -1n, denominator: 2n })
   })
 })
+
+describe('sales that are no invoice (K3)', () => {
+  const port = { country: 'XA', region: 'XA-NO', city: 'Port', postalCode: '20000' }
+  const rowsOf = (changes: Parameters<typeof invoice>[1]): unknown => determine(invoice([[10000n, 'GOODS']], changes), index).rows.map((row) => [row.jurisdictionId, row.reason, row.tax])
+  it('taxes a counter sale where its outlet is, wherever the buyer lives', () => {
+    expect(rowsOf({ outlet: port })).toEqual(rowsOf({ shipTo: port }))
+    expect(rowsOf({ outlet: port })).not.toEqual(rowsOf({}))
+  })
+  it('leaves a marketplace sale untaxed to the entity, registered or not, after rule and certificate', () => {
+    expect(determine(invoice([[10000n, 'GOODS'], [500n, 'FOOD']], { marketplace: 'Fair' }), index).rows.map((row) => [row.lineId, row.reason, row.tax])).toEqual(
+      determine(invoice([[10000n, 'GOODS'], [500n, 'FOOD']]), index).rows.map((row) => [row.lineId, row.tax === 0n ? row.reason : 'marketplace', 0n]))
+    const unregistered = indexBaseline({ ...baseline, registrations: [] })
+    expect(determine(invoice([[10000n, 'GOODS']], { marketplace: 'Fair' }), unregistered).rows.every((row) => row.reason === 'marketplace')).toBe(true)
+  })
+  it('taxes a purchase by the supplier’s duty: no registration and no certificate of one’s own counts', () => {
+    const unregistered = indexBaseline({ ...baseline, registrations: [] })
+    const bill = invoice([[10000n, 'GOODS']], { purchase: true, partyId: 'shop' })
+    expect(determine(bill, unregistered).rows.map((row) => row.tax)).toEqual(determine(invoice([[10000n, 'GOODS']]), index).rows.map((row) => row.tax))
+  })
+})

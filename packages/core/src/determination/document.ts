@@ -1,5 +1,6 @@
 import type { Address } from '../baseline/baseline.ts'
 import type { IsoDate } from '../baseline/dates.ts'
+import type { LineDecision } from '../baseline/lineRules.ts'
 import type { MinorUnits } from '../money/currency.ts'
 import type { Ratio } from '../money/decimal.ts'
 
@@ -16,6 +17,12 @@ export interface DocumentLine {
   readonly discountShare?: MinorUnits
   /** On a credit note: the line of the original that it credits; null where the original has none such. */
   readonly credits?: string | null
+  /** The baseline's item; absent where it is no item of the catalogue. */
+  readonly itemId?: string | null
+  /** As the source words it: what rules may look at. */
+  readonly text?: string
+  /** What rules decided of it; absent where none did. */
+  readonly decision?: LineDecision
 }
 
 /** Minor units of another currency for one minor unit of the document's, exactly. */
@@ -47,6 +54,15 @@ export interface TaxDocument {
   readonly partyId: string | null
   readonly shipTo: Address
   readonly shipFrom: Address | null
+  /** The outlet's own address, of a counter sale: its jurisdictions tax it, wherever the buyer lives. */
+  readonly outlet?: Address | null
+  /** Who collects and remits the tax in the entity's place (K3, step 5). */
+  readonly marketplace?: string | null
+  readonly channel?: string | null
+  /** The baseline's payment methods that it was paid by. */
+  readonly methods?: readonly string[]
+  /** A purchase: the supplier's tax, which no registration and no certificate of the entity's own decides. */
+  readonly purchase?: boolean
   readonly pricesIncludeTax: boolean
   /** A seller's discount on the whole document, of the same sign as its lines. */
   readonly discount: MinorUnits

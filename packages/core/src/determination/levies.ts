@@ -64,8 +64,8 @@ function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstance
 
   const treatment = line.kind !== 'shipping' || !assumed.shipping ? rule.treatment : assumed.shipping === 'taxed' ? 'standard' : 'exempt'
   const registration = index.registrationOn(jurisdiction.agencyId, date)
-  const exempted = assumed.certificates === 'everyone' || (certificate !== null && assumed.certificates !== 'ignored')
-  const waived: Reason | null = exempted ? 'certificate' : registration ? null : 'not-registered'
+  const exempted = document.purchase !== true && (assumed.certificates === 'everyone' || (certificate !== null && assumed.certificates !== 'ignored'))
+  const waived: Reason | null = exempted ? 'certificate' : document.marketplace != null ? 'marketplace' : registration || document.purchase === true ? null : 'not-registered'
   const source: RowSource = { rateVersion: null, codeRule: rule.id, certificate: exempted ? (certificate?.id ?? null) : null, registration: registration?.id ?? null, rounding: roundingId }
   const levy = { jurisdictionId: jurisdiction.id, agencyId: jurisdiction.agencyId, percent: 0n, perUnit: null, onTopOf: [], slice: WHOLE, waived, followsGoods: false, source }
   if (treatment === 'exempt' || treatment === 'zero-rated' || treatment === 'out-of-scope') {
@@ -89,7 +89,7 @@ function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstance
 /** The certificate that frees a party in a region on a date (K3, step 4), and what is to be remarked where a claim has none. */
 export function certificateFor(document: TaxDocument, index: BaselineIndex, { region, rule }: Sourced, date: IsoDate): { certificate: Certificate | null; remarks: Finding[] } {
   const party = document.partyId === null ? undefined : index.party(document.partyId)
-  if (!party || !region) return { certificate: null, remarks: [] }
+  if (!party || !region || document.purchase === true) return { certificate: null, remarks: [] }
   const facts = { document: document.number, party: party.name, region: region.name, date }
   const remark = (code: Finding['code'], more = {}): { certificate: null; remarks: Finding[] } => ({ certificate: null, remarks: [{ code, facts: { ...facts, ...more } }] })
   if (party.catchAll) return party.claims === null ? { certificate: null, remarks: [] } : remark('AXION_CATCH_ALL_CLAIMS')

@@ -14,14 +14,14 @@ export interface Sourced {
 
 /**
  * The jurisdictions that may tax a document (K3, step 1): the destination's region gives the sourcing rule. Levels that go by
- * the origin do so for sales within the region; without a ship-from, destination applies.
+ * the origin do so for sales within the region; without a ship-from, destination applies. A counter sale is taxed where its outlet is.
  */
 export function sourcedTo(document: TaxDocument, index: BaselineIndex): Sourced {
   const { jurisdictions: all } = index.baseline
-  const destination = placeOf(document.shipTo, all)
+  const destination = placeOf(document.outlet ?? document.shipTo, all)
   const region = regionOf(destination.jurisdictions)
   const rule = region && index.regionRuleOn(region.id, document.supplyDate)
-  if (!rule || rule.originLevels.length === 0 || document.shipFrom === null) return { ...destination, region, rule }
+  if (!rule || rule.originLevels.length === 0 || document.shipFrom === null || document.outlet != null) return { ...destination, region, rule }
   const origin = placeOf(document.shipFrom, all)
   if (regionOf(origin.jurisdictions)?.id !== region?.id) return { ...destination, region, rule }
   const byOrigin = (j: Jurisdiction): boolean => rule.originLevels.includes(j.level)

@@ -25,13 +25,14 @@ export function truth(): BaselineIndex {
     combinedRates: PLACES.map((p) => ({ id: p.id, code: p.id, name: p.id, jurisdictionIds: p.components.map((c) => c.jurisdiction), itemTaxCode: null, valid: SINCE })),
     itemTaxCodes: ['GOODS', 'FOOD', 'SHIP'].map((id) => ({ id, name: id })), items: [],
     codeRules: REGIONS.flatMap((r) => [rule(r.id, 'GOODS', 'standard'), rule(r.id, 'FOOD', 'exempt'), rule(r.id, 'SHIP', r.shipping === 'follows' ? 'follows-goods' : r.shipping)]),
-    registrations: AGENCIES.map((agencyId) => ({ id: agencyId, agencyId, number: agencyId, valid: SINCE })),
+    registrations: AGENCIES.map((agencyId) => ({ id: agencyId, agencyId, number: agencyId, basis: null, frequency: null, valid: SINCE })),
     roundings: REGIONS.map((r) => ({ id: r.id, jurisdictionId: r.id, place: { level: 'document', unit: 'component', tie: 'half-away' }, valid: SINCE })),
     regionRules: REGIONS.map((r) => ({ id: r.id, jurisdictionId: r.id, originLevels: [], taxedBy: 'supply-date', taxedBeforeDiscount: r.taxedBeforeDiscount, exemptionReasons: ['farm'], valid: SINCE })),
     parties: [party('plain', null), party('farm', 'farm'), party('lapsed', 'farm')], certificates: [certificate('farm', null), certificate('lapsed', '2026-03-31')],
+    thresholds: [], paymentMethods: [], locations: [], dimensions: [], lineRules: [],
     postingRules: [
-      ...([['receivable', '1100'], ['revenue', '4000'], ['shipping', '4100']] as const).map(([kind, account]) => ({ id: kind, kind, agencyId: null, account, valid: SINCE })),
-      ...AGENCIES.map((agencyId) => ({ id: agencyId, kind: 'tax' as const, agencyId, account: accountOf(agencyId), valid: SINCE })),
+      ...([['receivable', '1100'], ['revenue', '4000'], ['shipping', '4100']] as const).map(([kind, account]) => ({ id: kind, kind, agencyId: null, only: null, account, valid: SINCE })),
+      ...AGENCIES.map((agencyId) => ({ id: agencyId, kind: 'tax' as const, agencyId, only: null, account: accountOf(agencyId), valid: SINCE })),
     ],
   })
 }

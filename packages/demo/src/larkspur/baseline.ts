@@ -1,6 +1,7 @@
 import type { BaselineInput } from '@axion/contract'
 import { CLAIMANTS, CODES, ITEMS } from './goods.ts'
 import { AGENCIES, CLOTHING_FROM, MACHINE_CAP, RATES, STANDARD } from './places.ts'
+import { DEPARTMENTS, METHODS, OUTLETS } from './house.ts'
 import { money } from '../shared/exact.ts'
 
 const FROM = { from: '2024-01-01', to: null }
@@ -49,7 +50,11 @@ export function baseline(): BaselineInput {
     itemTaxCodes: CODES.map(([code, name]) => ({ code, name })),
     items: ITEMS.map(({ code, name, taxCode }) => ({ code, name, itemTaxCode: taxCode })),
     codeRules: ['WN', 'TK', 'PL', 'BK', 'XB'].flatMap(rulesOf),
-    registrations: AGENCIES.map(({ code }, at) => ({ agency: code, number: `${code}-${40117 + at * 311}`, ...FROM })),
+    registrations: AGENCIES.map(({ code }, at) => ({ agency: code, number: `${code}-${40117 + at * 311}`, basis: 'accrual', frequency: at < 6 ? 'month' : 'quarter', ...FROM })),
+    thresholds: [{ jurisdiction: 'PL', sales: '100000.00', transactions: 200, currency: 'USD', ...FROM }, { jurisdiction: 'BK', sales: '50000.00', transactions: null, currency: 'USD', ...FROM }],
+    paymentMethods: METHODS.map(([code, name, kind]) => ({ code, name, kind })),
+    locations: OUTLETS.map(({ code, name, place: { country, region, city, postalCode }, cutOff }) => ({ code, name, timeZone: 'America/Chicago', cutOff, address: { country, region, city, postalCode } })),
+    dimensions: DEPARTMENTS.map(([code, name]) => ({ dimension: 'Department', code, name })),
     roundings: ['WN', 'TK', 'PL', 'BK', 'XB-SO'].map((jurisdiction) => ({ jurisdiction, level: 'document', unit: 'component', tie: 'half-away', ...FROM })),
     regionRules: ['WN', 'TK', 'BK'].map((jurisdiction) => ({ jurisdiction, originLevels: [], taxedBy: 'supply-date', taxedBeforeDiscount: false, exemptionReasons: ['farm-use', 'resale'], ...FROM })),
     parties: [...CLAIMANTS.map(({ id, name, claims }) => ({ code: id, name, claims, catchAll: false, address: null })), { code: 'cus_counter', name: 'Counter sale', claims: null, catchAll: true, address: null }],
@@ -57,6 +62,7 @@ export function baseline(): BaselineInput {
     postingRules: [
       ...(Object.entries({ receivable: '1100', reimbursement: '1150', revenue: '4000', shipping: '4100' }) as ['receivable', string][]).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
       ...AGENCIES.map(({ code, account }) => ({ kind: 'tax' as const, agency: code, account, ...FROM })),
+      ...METHODS.map(([id, , , account]) => ({ kind: 'clearing' as const, agency: null, account, only: { by: 'method' as const, id }, ...FROM })),
     ],
   }
 }

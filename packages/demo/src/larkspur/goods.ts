@@ -58,7 +58,7 @@ const claimant = (id: string, name: string, claims: string, certificate: Claiman
 export const THISTLEDOWN = claimant('thistledown', 'Thistledown Farm', 'farm-use', { number: 'WN-F-20411', regions: ['WN'], from: '2025-01-01', to: '2027-12-31' })
 export const OSTLER = claimant('ostler', 'Ostler Nurseries', 'resale', { number: 'WN-R-11873', regions: ['WN'], from: '2023-07-01', to: '2026-06-30' })
 export const RAVEL = claimant('ravel', 'Ravel Street Grocers', 'resale', { number: 'WN-R-30562', regions: ['WN'], from: '2026-09-01', to: null })
-export const KESTREL = claimant('kestrel', 'Kestrel Hill Estate', 'farm-use', { number: 'TK-F-00917', regions: ['TK'], from: '2026-01-01', to: null })
+export const KESTREL = claimant('kestrel', 'Kestrel Hill Estate', 'farm-use', { number: 'TK-F-00917', regions: ['TK'], from: '2026-01-01', to: '2026-11-15' })
 export const CLAIMANTS: readonly Claimant[] = [THISTLEDOWN, OSTLER, RAVEL, KESTREL]
 
 /** How billing holds an item. */

@@ -20,7 +20,8 @@ const WENDOVER = part('WN', 'WRO', 'Wendover', '5.50')
 const HOLLIS = [part('WN-HOLLIS', 'HCT', 'Hollis County', '1.25', { to: '2026-08-31' }), part('WN-HOLLIS', 'HCT', 'Hollis County', '1.45', { from: '2026-09-01' })]
 const BRANDT = part('WN-BRANDT', 'BTD', 'Brandt Transit', '0.50')
 const CITY = part('WN-LENNOX', 'CPL', 'Port Lennox city', '2.00')
-const TAMARACK = part('TK', 'TDT', 'Tamarack', '6.00')
+/** Tamarack rises in November: whoever has no second version is not ready for it. */
+const TAMARACK = [part('TK', 'TDT', 'Tamarack', '6.00', { to: '2026-10-31' }), part('TK', 'TDT', 'Tamarack', '6.25', { from: '2026-11-01' })]
 const COUNTY = part('TK-MERROW', 'MCA', 'Merrow County', '0.75')
 const BRACKEN = [part('BK', 'BRD', 'Brackenshire', '4.25', { to: '2026-09-15' }), part('BK', 'BRD', 'Brackenshire', '4.50', { from: '2026-09-16' })]
 
@@ -29,8 +30,8 @@ export const RATES: readonly Rate[] = [
   { code: 'WN-PLX', name: 'Port Lennox, Wendover', components: [WENDOVER, ...HOLLIS, CITY] },
   { code: 'WN-HOL', name: 'Hollis County, rest', components: [WENDOVER, ...HOLLIS] },
   { code: 'WN', name: 'Wendover, rest of state', components: [WENDOVER] },
-  { code: 'TK-MER', name: 'Merrow County, Tamarack', components: [TAMARACK, COUNTY] },
-  { code: 'TK', name: 'Tamarack, rest of state', components: [TAMARACK] },
+  { code: 'TK-MER', name: 'Merrow County, Tamarack', components: [...TAMARACK, COUNTY] },
+  { code: 'TK', name: 'Tamarack, rest of state', components: TAMARACK },
   { code: 'BK', name: 'Brackenshire', components: BRACKEN },
   { code: 'BK-TOOLS', name: 'Brackenshire, hand tools', components: [part('BK', 'BRD', 'Brackenshire', '2.00')], itemTaxCode: 'TOOLS' },
   { code: 'BK-FUEL', name: 'Brackenshire, smoker fuel', components: [part('BK', 'BRD', 'Brackenshire', '0', { perUnit: '0.12' })], itemTaxCode: 'FUEL' },
@@ -54,6 +55,11 @@ export function rightly({ region, country, rate }: Place, { taxCode, price }: It
   if (state === 'BK' && taxCode === 'CLOTHING' && price < CLOTHING_FROM) return { rate: null }
   if (state === 'BK' && taxCode === 'MACHINE' && price > MACHINE_CAP) return { rate, taxable: BigInt(MACHINE_CAP * quantity) }
   return STANDARD[state]?.includes(taxCode) ? { rate } : { rate: null }
+}
+
+/** A rate as somebody has it who was not told of November. */
+export function asOfOctober(rate: Rate): Rate {
+  return { ...rate, components: rate.components.filter((c) => c.from !== '2026-11-01').map(({ to, ...c }) => (to === '2026-10-31' || to === undefined ? c : { ...c, to })) }
 }
 
 export interface AgencyRow {

@@ -3,7 +3,8 @@ import { rightTax, type Answer } from '../shared/key.ts'
 import { heldRate } from '../shared/systems.ts'
 import type { Component, Rate, SystemData } from '../shared/sale.ts'
 import { BILLING_PARTIES, CLAIMANTS, inBilling, ITEMS } from './goods.ts'
-import { AGENCIES, RATES, rateOf } from './places.ts'
+import { DEPARTMENTS } from './house.ts'
+import { AGENCIES, asOfOctober, RATES, rateOf } from './places.ts'
 import { quarter } from './sales.ts'
 
 const COMPANY = { id: 'larkspur', name: 'Larkspur Apiary Supply' }
@@ -11,6 +12,7 @@ const BASE = { company: COMPANY, baseCurrency: 'USD', currencies: ['USD', 'EUR',
 
 const OTHER_ACCOUNTS = [
   ['1000', 'Operating bank', 'bank'], ['1100', 'Accounts receivable', 'receivable'], ['1150', 'Due from sponsors', 'receivable'], ['3000', 'Retained earnings', 'equity'],
+  ['1071', 'Cards at the till, in clearing', 'bank'], ['1072', 'Cards on the web, in clearing', 'bank'], ['1073', 'Commonfair, in clearing', 'income'], ['2400', 'Gift cards', 'liability'], ['2450', 'Company cards', 'liability'],
   ['4000', 'Sales', 'income'], ['4100', 'Shipping income', 'income'], ['5000', 'Cost of sales', 'expense'],
 ] as const
 
@@ -19,7 +21,7 @@ export function ledgerData(): SystemData {
   const swapped: Readonly<Record<string, string>> = { CPL: '2222', MCA: '2214' }
   const accounts = [...OTHER_ACCOUNTS.map(([number, name, type]) => ({ number, name, type })), ...AGENCIES.map((a) => ({ number: a.account, name: a.accountName, type: 'current-liability' }))]
   const agencies = AGENCIES.map(({ code, name, account }) => ({ id: `agency_${code}`, value: { code: null, name: name.replace('Treasurer', 'Tresurer'), liabilityAccountId: `acct_${swapped[code] ?? account}` } }))
-  const here = (rate: Rate): readonly Component[] => (rate.code === 'WN-FEN' ? rate.components.filter((c) => c.from === undefined).map(({ to: _to, ...c }) => c) : rate.components)
+  const here = (rate: Rate): readonly Component[] => (rate.code.startsWith('TK') ? asOfOctober(rate).components : rate.code === 'WN-FEN' ? rate.components.filter((c) => c.from === undefined).map(({ to: _to, ...c }) => c) : rate.components)
   const rates = RATES.map((rate) => {
     const { id, value } = heldRate(`tax_${rate.code}`, { ...rate, components: here(rate) }, (code) => `agency_${code}`, { code: true })
     return { id, value: rate.code === 'TK' ? { ...value, rounds: 'line' } : value }
@@ -30,9 +32,16 @@ export function ledgerData(): SystemData {
       ...accounts.map((value) => ({ resource: 'accounts', id: `acct_${value.number}`, value })),
       ...agencies.map((agency) => ({ resource: 'agencies', ...agency })),
       ...rates.map((rate) => ({ resource: 'tax-rates', ...rate })),
+      ...departments(),
       { resource: 'journal-entries', id: '47990', value: entryByHand() },
     ],
   }
+}
+
+/** The ledger's departments: a letter short in one name, one switched off, one lacking, and one that nobody agreed on. */
+function departments(): SystemData['objects'] {
+  const held = DEPARTMENTS.filter(([code]) => code !== 'INSP').map(([code, name]) => ({ code, name: code === 'YARD' ? name.slice(0, -1) : name, active: code !== 'WEB' }))
+  return [...held, { code: 'MAIL', name: 'Mail order', active: true }].map((value) => ({ resource: 'dimensions', id: `dept_${value.code}`, value: { dimension: 'Department', ...value } }))
 }
 
 /** Somebody paid an agency by cheque, and took it off the liability account without a word to anyone. */

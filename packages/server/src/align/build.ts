@@ -1,4 +1,4 @@
-import { ALIGN_KINDS, SEVERITIES, type AlignKind } from '@axion/contract'
+import { ALIGN_KINDS, SEVERITIES, type AlignKind, type FindingCode } from '@axion/contract'
 import { foldName } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { ALL_SET_UP, loadHeld } from '../connect/held.ts'
@@ -50,10 +50,15 @@ function isFresh({ clock, built }: { readonly clock: Clock; readonly built: Cloc
   return built?.set_up === clock.set_up && built.facts === clock.facts
 }
 
-async function rebuild(trx: Transaction, entityId: string, month: string): Promise<void> {
+/** The baseline and what every system holds, side by side, as they stand now. */
+export async function groundOf(trx: Transaction, entityId: string, month: string): Promise<Ground> {
   const index = await loadBaseline(trx, entityId)
   const date = lastDayOf(month)
-  const ground: Ground = { index, date, systems: (await loadHeld(trx, entityId, ALL_SET_UP)).map((held) => ({ held, walk: crosswalk(held, index, date) })) }
+  return { index, date, systems: (await loadHeld(trx, entityId, ALL_SET_UP)).map((held) => ({ held, walk: crosswalk(held, index, date) })) }
+}
+
+async function rebuild(trx: Transaction, entityId: string, month: string): Promise<void> {
+  const ground = await groundOf(trx, entityId, month)
   for (const table of ['align_row', 'align_finding']) await trx(table).where({ entity_id: entityId, period: month }).delete()
   await inOrder(ALIGN_KINDS, (kind) => write(trx, entityId, month, kind, buildRows(ground, KINDS[kind])))
   await trx.raw('select learn_align()')
@@ -83,6 +88,7 @@ interface LeftRow {
 
 /** A row's findings, how bad they are, and by what keys they put tax at stake: those that nobody left with a reason. */
 export async function countFindings(trx: Transaction, entityId: string, month: string, only: { readonly kind: AlignKind; readonly rowId: string } | null = null): Promise<void> {
+  if (only) await trx('align_row').where({ entity_id: entityId, period: month, kind: only.kind, row_id: only.rowId }).update({ findings: 0, worst: -1, keys: [] })
   await trx.raw(
     `update align_row r set findings = f.n, worst = f.worst, keys = f.keys
      from (select kind, row_id, count(*) filter (where left_because is null) as n, coalesce(max(array_position(:severities::text[], severity) - 1) filter (where left_because is null), -1) as worst,
@@ -100,10 +106,11 @@ function searchText({ id, name, group, detail, total, cells }: BuiltRow): string
 
 /** What is at stake by each row's findings, a document counted once at its largest; and how many documents each row touches. */
 async function refreshStakes(trx: Transaction, entityId: string, month: string): Promise<void> {
+  await noteSales(trx, entityId, month)
   const here = { e: entityId, p: month }
   const staked = (await trx.raw(
     `with own as (select kind, row_id, unnest(keys) as finding_key from align_row where entity_id = :e and period = :p),
-       largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join stake_share s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3)
+       largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join at_stake s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3)
      select kind, row_id, sum(amount)::text as n from largest group by 1, 2`, here)) as { rows: Sum[] }
   const touched = (await trx.raw(
     `select 'agencies' as kind, agency as row_id, count(distinct unit_id)::text as n from tie_member where entity_id = :e and period = :p and expected is not null group by 2
@@ -112,16 +119,51 @@ async function refreshStakes(trx: Transaction, entityId: string, month: string):
      union all select 'parties', coalesce(l.baseline_id, d.value->'party'->>'id'), count(*)::text from source_document d
        left join link l on l.entity_id = d.entity_id and l.system_id = d.system_id and l.kind = 'party' and l.object_id = d.value->'party'->>'id' where d.entity_id = :e and d.period = :p group by 2
      union all select 'items', line->>'itemCode', count(distinct d.system_id || '/' || d.document_id)::text from source_document d cross join jsonb_array_elements(d.value->'lines') line where d.entity_id = :e and d.period = :p group by 2
+     union all select 'rates', unnest(combined_rates), count(*)::text from record_unit where entity_id = :e and period = :p group by 2
+     union all select 'locations', l.baseline_id, count(*)::text from record_unit u join held_record r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.resource = 'documents' and r.record_id = u.record_id
+       join link l on l.entity_id = u.entity_id and l.system_id = u.system_id and l.kind = 'location' and l.object_id = r.value->>'locationId' where u.entity_id = :e and u.period = :p group by 2
+     union all select 'methods', l.baseline_id, count(distinct u.unit_id)::text from record_unit u join held_record r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.resource = 'documents' and r.record_id = u.record_id
+       cross join jsonb_array_elements(r.value->'tenders') tender join link l on l.entity_id = u.entity_id and l.system_id = u.system_id and l.kind = 'payment-method' and l.object_id = tender->>'paymentMethodId' where u.entity_id = :e and u.period = :p group by 2
+     union all select 'items', coalesce(i.baseline_id, line->>'itemCode'), count(distinct u.unit_id)::text from record_unit u join held_record r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.resource = 'documents' and r.record_id = u.record_id
+       cross join jsonb_array_elements(r.value->'lines') line left join held_object h on h.entity_id = u.entity_id and h.system_id = u.system_id and h.resource = 'items' and h.value->>'code' = line->>'itemCode'
+       left join link i on i.entity_id = u.entity_id and i.system_id = u.system_id and i.kind = 'item' and i.object_id = h.object_id where u.entity_id = :e and u.period = :p group by 2
      union all select 'codes', i.item_tax_code, count(distinct d.system_id || '/' || d.document_id)::text from source_document d cross join jsonb_array_elements(d.value->'lines') line
        join item i on i.entity_id = d.entity_id and i.object_id = line->>'itemCode' and upper_inf(i.recorded) where d.entity_id = :e and d.period = :p group by 2`, here)) as { rows: Sum[] }
   await put(trx, entityId, month, 'stake', staked.rows)
-  await put(trx, entityId, month, 'documents', touched.rows)
+  await put(trx, entityId, month, 'documents', inTotal(touched.rows))
 }
 
 interface Sum {
   readonly kind: string
   readonly row_id: string | null
   readonly n: string
+}
+
+/** Findings that documents give rise to, and not the set-up: sales to a party without a certificate, or taxed in spite of one. */
+async function noteSales(trx: Transaction, entityId: string, month: string): Promise<void> {
+  const here = { e: entityId, p: month, codes: SALES_CODES }
+  const { rows: before } = (await trx.raw('delete from align_finding where entity_id = :e and period = :p and code = any(:codes) returning row_id', here)) as { rows: { row_id: string }[] }
+  const { rows: after } = (await trx.raw(
+    `insert into align_finding (entity_id, period, kind, row_id, place, code, severity, system_id, finding_key, facts, left_because)
+     select r.entity_id, r.period, r.kind, r.row_id, 900 + (s.code = :second)::int, s.code, 'costs', null, s.finding_key, jsonb_build_object('name', r.name),
+       (select jsonb_build_object('reason', l.reason, 'person', l.person, 'at', l.at) from align_left l where l.entity_id = r.entity_id and l.kind = r.kind and l.row_id = r.row_id and l.code = s.code and l.system_id = '')
+     from (select distinct finding_key, split_part(finding_key, '|', 3) as party, case split_part(finding_key, '|', 4) when 'without' then :first else :second end as code from at_stake where entity_id = :e and period = :p and starts_with(finding_key, 'sales|party|')) s
+       join align_row r on r.entity_id = :e and r.period = :p and r.kind = 'parties' and r.row_id = s.party returning row_id`,
+    { ...here, first: SALES_CODES[0], second: SALES_CODES[1] },
+  )) as { rows: { row_id: string }[] }
+  for (const rowId of new Set([...before, ...after].map((row) => row.row_id))) await countFindings(trx, entityId, month, { kind: 'parties', rowId })
+}
+
+const SALES_CODES: readonly [FindingCode, FindingCode] = ['AXION_SALES_WITHOUT_CERTIFICATE', 'AXION_SALES_TAXED_IN_SPITE']
+
+/** Documents of every kind together. */
+function inTotal(sums: readonly Sum[]): Sum[] {
+  const totals = new Map<string, Sum>()
+  for (const sum of sums) {
+    const key = `${sum.kind} ${sum.row_id ?? ''}`
+    totals.set(key, { ...sum, n: (BigInt(totals.get(key)?.n ?? '0') + BigInt(sum.n)).toString() })
+  }
+  return [...totals.values()]
 }
 
 async function put(trx: Transaction, entityId: string, month: string, column: 'stake' | 'documents', sums: readonly Sum[]): Promise<void> {

@@ -1,4 +1,4 @@
-import { FINDINGS, type FindingCode, type GridCell, type GridObject, type GridRow, type Remedy, type Severity } from '@axion/contract'
+import { ADOPTED_KINDS, CREATED_KINDS, FINDINGS, SENT_KINDS, TAKEN_IN_KINDS, type AlignKind, type FindingCode, type GridCell, type GridObject, type GridRow, type Remedy, type Severity } from '@axion/contract'
 import { compareNames, foldName, groupBy, nearName } from '@axion/core'
 import { evidenceOf, isClear, standsFor, type Standing } from './crosswalk.ts'
 import { findingKey } from './stake.ts'
@@ -79,7 +79,7 @@ function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { 
       const words = kind.unneeded?.(ground, row.id) ?? ''
       return { cell: { ...nothing, state: words === '' ? 'none' : 'not-needed', words }, findings: [] }
     }
-    return { cell: { ...nothing, state: 'absent', words: 'absent' }, findings: [find('AXION_ALIGN_ABSENT', {})] }
+    return { cell: { ...nothing, remedies: creating(kind, row.id, held), state: 'absent', words: 'absent' }, findings: [find('AXION_ALIGN_ABSENT', {})] }
   }
   const compared = own.map((standing) => ({ standing, compared: kind.compare(ground, row, standing.objectId, walked) }))
   const objects = compared.map(({ standing, compared: c }): GridObject => objectOf(kind, row.name, systemId, standing, c))
@@ -95,7 +95,7 @@ function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { 
   const agrees = compared.every(({ compared: c }) => c.agrees)
   return {
     cell: {
-      systemId, objects: [...objects, ...gone], remedies: compared.flatMap(({ standing, compared: c }) => [...c.remedies, ...renaming(kind, row.name, standing, held)]), state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
+      systemId, objects: [...objects, ...gone], remedies: compared.flatMap(({ standing, compared: c }) => eachOnce([...c.remedies, ...renaming(kind, row.name, standing, held)])), state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
       words: own.length > 1 ? `${own.length}: ${objects.map((o) => o.words).join('; ')}` : (objects[0]?.words ?? ''),
     },
     findings: [...stale, ...findings, ...twice],
@@ -108,7 +108,7 @@ function meeting(ground: Ground, kind: KindOfSetUp, row: Row, { walked, systemId
   if (walked.held.accounts.length === 0) return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: [] }
   if (row.total === '') return { cell: { ...nothing, state: 'none', words: '' }, findings: [] }
   const objectId = kind.meets?.(row, walked.held) ?? null
-  if (objectId === null) return { cell: { ...nothing, state: 'absent', words: 'absent' }, findings: [find('AXION_ACCOUNT_ABSENT', { ours: row.total })] }
+  if (objectId === null) return { cell: { ...nothing, remedies: creating(kind, row.id, walked.held), state: 'absent', words: 'absent' }, findings: [find('AXION_ACCOUNT_ABSENT', { ours: row.total })] }
   const compared = kind.compare(ground, row, objectId, walked)
   const object: GridObject = { id: objectId, name: compared.words, linked: true, agrees: compared.agrees, words: compared.words, evidence: [], clear: false, names: null, fields: compared.fields, finding: '' }
   return { cell: { systemId, objects: [object], remedies: compared.remedies, state: compared.agrees ? 'agrees' : 'differs', words: compared.words }, findings: compared.found.map((found) => placed(found, systemId, null)) }
@@ -121,11 +121,26 @@ function objectOf(kind: KindOfSetUp, name: string, systemId: string, standing: S
   }
 }
 
+/** What a system lacks, made there, where it lets others make one. */
+function creating({ kind, resource }: KindOfSetUp, baselineId: string, { row }: Walked['held']): Remedy[] {
+  const align = CREATED_KINDS.find((one) => one === kind)
+  return align && (row.about.creates as readonly string[]).includes(resource) ? [{ kind: 'create', align, systemId: row.system_id, baselineId }] : []
+}
+
+function eachOnce(remedies: readonly Remedy[]): Remedy[] {
+  return [...new Map(remedies.map((remedy) => [JSON.stringify(remedy), remedy])).values()]
+}
+
 /** Where a system calls a thing by nearly the same name: the baseline's name to it, or its name into the baseline. */
 function renaming({ kind, resource }: KindOfSetUp, name: string, standing: Standing, { row }: Walked['held']): Remedy[] {
-  if (!isAlmost(name, standing.name) || (kind !== 'agencies' && kind !== 'rates' && kind !== 'items')) return []
+  if (!isAlmost(name, standing.name) || !isSent(kind)) return []
   const of = { align: kind, systemId: row.system_id, objectId: standing.objectId }
-  return [...((row.about.takes as readonly string[]).includes(resource) ? [{ kind: 'name', ...of } as const] : []), { kind: 'adopt', ...of } as const]
+  const adopted = ADOPTED_KINDS.find((one) => one === kind)
+  return [...((row.about.takes as readonly string[]).includes(resource) ? [{ kind: 'send', ...of } as const] : []), ...(adopted ? [{ kind: 'adopt', ...of, align: adopted } as const] : [])]
+}
+
+function isSent(kind: AlignKind): kind is (typeof SENT_KINDS)[number] {
+  return (SENT_KINDS as readonly AlignKind[]).includes(kind)
 }
 
 /** Names that are the same after folding and not as they stand, or that nearly match. */
@@ -149,10 +164,13 @@ function extrasOf(kind: KindOfSetUp, column: Column, columns: readonly Column[],
         : candidates.length > 1 ? { code: 'AXION_ALIGN_UNDECIDED', facts: { ...facts, names: candidates.map((c) => c.name).join(' or ') } } : { code: 'AXION_ALIGN_EXTRA', facts }
     const flat = kind.kind === 'rates' && held.rates.find((r) => r.id === standing.objectId)?.value.components === null
     const object = objectOf(kind, standing.name, systemId, standing, { agrees: false, words, fields: [] })
+    const align = TAKEN_IN_KINDS.find((one) => one === kind.kind)
+    // What has candidates is a question of linking; what is typed by hand has no components to take in.
+    const takingIn: Remedy[] = align && found.code === 'AXION_ALIGN_EXTRA' && candidates.length === 0 && !flat ? [{ kind: 'take-in', align, systemId, objectId: standing.objectId }] : []
     return [{
       id: `${systemId} ${standing.objectId}`, name: standing.name, group: 'Held by a system, and linked to nothing', detail: `in ${held.row.name}`, total: '',
       extra: { systemId, system: held.row.name, objectId: standing.objectId, candidates },
-      cells: columns.map((other) => (other === column ? { systemId, state: 'differs', words, objects: [object], remedies: [] } : { systemId: other.systemId, state: 'none', words: '', objects: [], remedies: [] })),
+      cells: columns.map((other) => (other === column ? { systemId, state: 'differs', words, objects: [object], remedies: takingIn } : { systemId: other.systemId, state: 'none', words: '', objects: [], remedies: [] })),
       findings: [placed(found, systemId, key), ...(flat ? [placed({ code: 'AXION_RATE_FLAT', facts: { ...facts, theirs: held.rates.find((r) => r.id === standing.objectId)?.value.percent ?? '' } }, systemId, key)] : [])],
     }]
   })

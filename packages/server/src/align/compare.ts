@@ -1,4 +1,4 @@
-import { covers, formatPercent, parsePercent, sum, type BaselineIndex, type CombinedRate, type Percent, type RateComponent, type Ratio } from '@axion/core'
+import { covers, currencyDigits, formatPercent, parsePercent, sum, type BaselineIndex, type CombinedRate, type Percent, type RateComponent, type Ratio } from '@axion/core'
 import type { Agency, TaxRate } from '@axion/contract'
 import type { HeldSystem } from '../connect/held.ts'
 
@@ -41,7 +41,7 @@ export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (obje
   const met = ours.map((c) => ({ ours: c, theirs: take((f) => f.agency === c.agencyId) }))
   const components = met.map(({ ours: c, theirs: found }) => {
     const match = found ?? take((f) => f.agency === null)
-    return { ...c, theirs: match?.percent ?? null, at: match?.at ?? null, sameLevy: match !== null && match.levy === levyOf(c.perUnit && perUnitText(c.perUnit), c.onTopOf.length > 0) }
+    return { ...c, theirs: match?.percent ?? null, at: match?.at ?? null, sameLevy: match !== null && match.levy === levyOf(c.perUnit && perUnitText(c.perUnit, c.currency), c.onTopOf.length > 0) }
   })
   const agrees = components.every((c) => c.theirs === c.percent && c.sameLevy) && free.every((f) => f.used)
   const theirTotal = sum(free.map((f) => f.percent))
@@ -58,9 +58,9 @@ function levyOf(perUnit: string | null, onTop: boolean): string {
   return `${perUnit === null ? '' : formatPlain(perUnit)}${onTop ? '+' : ''}`
 }
 
-/** A tax per unit in whole units of a currency of two digits, as systems state it. */
-function perUnitText({ numerator, denominator }: Ratio): string {
-  const millionths = (numerator * 10_000n) / denominator
+/** A tax per unit in whole units of its currency, as systems state it, to six places. */
+export function perUnitText({ numerator, denominator }: Ratio, currency: string | null): string {
+  const millionths = (numerator * 10n ** BigInt(6 - (currency === null ? 2 : currencyDigits(currency)))) / denominator
   return `${millionths / 1_000_000n}.${(millionths % 1_000_000n).toString().padStart(6, '0')}`
 }
 

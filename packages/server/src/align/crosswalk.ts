@@ -1,5 +1,6 @@
 import type { LinkKind } from '@axion/contract'
 import { catalogueOf, covers, parsePercent, remembered, type BaselineIndex, type Catalogue, type Comparable, type Evidence, type Proposal } from '@axion/core'
+import { dimensionId } from '../baseline/tables.ts'
 import type { HeldSystem } from '../connect/held.ts'
 
 /** What a system's object stands for: by a link that somebody accepted, by bearing its code, or by a proposal from evidence. */
@@ -20,8 +21,8 @@ export interface Crosswalk {
   readonly rateOf: (objectId: string) => string | null
 }
 
-/** Items, parties and item tax codes meet by their codes; agencies and rates bear names of each system's own, and need links. */
-const MEET_BY_CODE: readonly LinkKind[] = ['item', 'party', 'item-tax-code']
+/** Items, parties, item tax codes, payment methods, places and dimensions meet by their codes where they have any; agencies and rates bear names of each system's own, and need links. */
+const MEET_BY_CODE: readonly LinkKind[] = ['item', 'party', 'item-tax-code', 'payment-method', 'location', 'dimension']
 const NONE: Proposal = { kind: 'none' }
 
 export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string): Crosswalk {
@@ -70,6 +71,9 @@ function comparablesOf(kind: LinkKind, index: BaselineIndex, date: string): Comp
     case 'item-tax-code': return baseline.itemTaxCodes.map(plain)
     case 'item': return baseline.items.map(plain)
     case 'party': return baseline.parties.map(plain)
+    case 'payment-method': return baseline.paymentMethods.map(plain)
+    case 'location': return baseline.locations.map(plain)
+    case 'dimension': return baseline.dimensions.map(plain)
     case 'combined-rate': return baseline.combinedRates.filter((rate) => covers(rate.valid, date)).map((rate) => {
       const components = index.componentsOn(rate, date)
       return { ...plain(rate), code: rate.code, components: componentText(components.map((c) => c.percent ?? 0n)), jurisdictions: agencyText(components.map((c) => c.agencyId)) }
@@ -82,9 +86,16 @@ function theirsOf(kind: LinkKind, system: HeldSystem, walk: Crosswalk): Comparab
   switch (kind) {
     case 'agency': return system.agencies.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
     case 'item': return system.items.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
+    case 'payment-method': return system.methods.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
+    case 'location': return system.locations.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
+    case 'dimension': return system.dimensions.map(({ id, value }) => ({ id, code: dimensionId(value.dimension, value.code), name: value.name, ...bare }))
     case 'party': return system.parties.map(({ id, value }) => ({ id, code: id, name: value.name, ...bare }))
-    // A system's codes are those on its items, and the one on which the others stand.
-    case 'item-tax-code': return [...new Set([...system.items.flatMap(({ value }) => value.itemTaxCode ?? []), ...(system.row.settings?.defaultItemTaxCode ? [system.row.settings.defaultItemTaxCode] : [])])].sort().map((code) => ({ id: code, code, name: code, ...bare }))
+    // A system's codes are those on its items, the one on which the others stand, and those that it lists.
+    case 'item-tax-code': {
+      const names = new Map(system.codes.map(({ value }) => [value.code, value.name]))
+      const codes = new Set([...system.items.flatMap(({ value }) => value.itemTaxCode ?? []), ...(system.row.settings?.defaultItemTaxCode ? [system.row.settings.defaultItemTaxCode] : []), ...names.keys()])
+      return [...codes].sort().map((code) => ({ id: code, code, name: names.get(code) ?? code, ...bare }))
+    }
     case 'combined-rate': return system.rates.map(({ id, value }) => {
       const components = value.components?.map((c) => parsePercent(c.percent)) ?? null
       const owners = value.components?.map((c) => walk.agencyOf(c.agencyId)) ?? [null]

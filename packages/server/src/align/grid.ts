@@ -53,7 +53,8 @@ export async function gridNames(trx: Transaction, entityId: string, month: strin
   return { names: rows as GridNames['names'] }
 }
 
-function narrowed(q: ReturnType<Transaction>, { search, only, system, code }: GridQuery, here: object): void {
+/** Only the rows that a filter leaves. */
+export function narrowed(q: ReturnType<Transaction>, { search, only, system, code }: GridQuery, here: object): void {
   contains(q, search)
   if (only === 'differs') q.where('findings', '>', 0)
   if (only === 'extra') q.whereNotNull('extra')
@@ -89,7 +90,7 @@ async function findingsOf(trx: Transaction, here: object, rowIds: readonly strin
 async function codesOf(trx: Transaction, here: { readonly entity_id: string; readonly period: string; readonly kind: string }, currency: string): Promise<GridView['byCode']> {
   const counts = (await trx('align_finding').where(here).whereNull('left_because').groupBy('code').select('code', trx.raw('count(*)::int as n'))) as { code: FindingCode; n: number }[]
   const { rows: stakes } = (await trx.raw(
-    `select code, sum(amount)::text as stake from (select f.code, s.unit_id, max(s.amount) as amount from align_finding f join stake_share s on s.entity_id = f.entity_id and s.period = f.period and s.finding_key = f.finding_key
+    `select code, sum(amount)::text as stake from (select f.code, s.unit_id, max(s.amount) as amount from align_finding f join at_stake s on s.entity_id = f.entity_id and s.period = f.period and s.finding_key = f.finding_key
        where f.entity_id = :entity_id and f.period = :period and f.kind = :kind and f.left_because is null group by 1, 2) x group by 1`, { ...here })) as { rows: { code: string; stake: string }[] }
   const weight = { stops: 2, costs: 1, settle: 0 }
   return counts.map(({ code, n }) => ({ code, title: FINDINGS[code].title, severity: FINDINGS[code].severity, findings: n, amount: BigInt(stakes.find((s) => s.code === code)?.stake ?? '0') }))
@@ -100,7 +101,7 @@ async function codesOf(trx: Transaction, here: { readonly entity_id: string; rea
 /** What is at stake by the findings that count, of one kind or of all: a document counts once, at its largest. */
 async function unionOf(trx: Transaction, entityId: string, month: string, kind: AlignKind | null): Promise<bigint> {
   const keys = trx('align_row').where({ entity_id: entityId, period: month }).modify((q) => void (kind && q.where({ kind }))).select(trx.raw('unnest(keys)'))
-  const largest = trx('stake_share').where({ entity_id: entityId, period: month }).whereIn('finding_key', keys).groupBy('unit_id').select(trx.raw('max(amount) as amount')).as('x')
+  const largest = trx('at_stake').where({ entity_id: entityId, period: month }).whereIn('finding_key', keys).groupBy('unit_id').select(trx.raw('max(amount) as amount')).as('x')
   return BigInt(((await trx.from(largest).first(trx.raw('coalesce(sum(amount), 0)::text as amount'))) as { amount: string }).amount)
 }
 

@@ -1,27 +1,22 @@
-import type { RemedyPreview, SetUpRemedy, SetUpTaken } from '@axion/contract'
-import { covers, formatAmount, formatPercent, parsePercent, sum, type BaselineIndex, type Explanation } from '@axion/core'
+import type { AlignRemedy, RemedyPreview, SetUpRemedy } from '@axion/contract'
+import { covers, formatAmount, sum, type BaselineIndex, type Explanation, type PostingRule, type PostingScope } from '@axion/core'
 import { audit } from '../audit/audit.ts'
-import { loadBaseline } from '../baseline/load.ts'
 import { unseal } from '../bridges/secrets.ts'
-import { ALL_SET_UP, loadHeld, type HeldSystem } from '../connect/held.ts'
-import { canonical, inEntity, type Transaction } from '../database/connection.ts'
+import { loadBaseline } from '../baseline/load.ts'
+import { introduce, revise } from '../baseline/revise.ts'
+import { postingRuleId } from '../baseline/tables.ts'
+import { canonical, inEntity, inOrder, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { differingBookings, markDiffering } from '../post/differing.ts'
 import type { Services } from '../services.ts'
-import { lastDayOf } from '../tieout/periods.ts'
 import type { Reproduced } from '../tieout/weigh.ts'
-import { compareAgency, compareRate } from './compare.ts'
-import { crosswalk, standsFor } from './crosswalk.ts'
-import { taxedAnywhere } from './kinds/items.ts'
-
-/** What a remedy sends: fields of one object, based on its revision. */
-interface Change {
-  readonly system: HeldSystem
-  readonly resource: SetUpTaken
-  readonly object: string
-  readonly revision: string
-  readonly fields: object
-  readonly changes: RemedyPreview['changes']
-}
+import { recordBatch, type Step } from './batches.ts'
+import { groundOf, noteSetUp } from './build.ts'
+import type { Ground } from './kinds/index.ts'
+import { putLink } from './links.ts'
+import type { Plan } from './plans/plan.ts'
+import { sendingOf } from './plans/send.ts'
+import { takingOf } from './plans/take.ts'
 
 /** The change of a set-up that undoes an explanation, where it is one that a system's snapshot gave rise to. */
 export function setUpRemedyOf(explanation: Explanation): SetUpRemedy | null {
@@ -32,29 +27,90 @@ export function setUpRemedyOf(explanation: Explanation): SetUpRemedy | null {
 }
 
 export function sameRemedy(a: SetUpRemedy, b: SetUpRemedy): boolean {
-  return a.kind === b.kind && a.systemId === b.systemId && a.objectId === b.objectId && (a.kind !== 'component-percent' || b.kind !== 'component-percent' || a.jurisdictionId === b.jurisdictionId)
+  return canonical(a) === canonical(b)
 }
 
-/** What would be sent, and which bookings would be made again for it. Nothing leaves. */
-export async function previewSetUp(trx: Transaction, entityId: string, month: string, currency: string, remedy: SetUpRemedy): Promise<RemedyPreview> {
-  const change = await changeOf(trx, entityId, month, remedy)
-  const units = await unitsOf(trx, entityId, month, remedy)
+/** What a remedy would change, in a system or in the baseline. */
+export function planOf(ground: Ground, month: string, remedy: AlignRemedy): Plan {
+  return isSetUp(remedy) ? sendingOf(ground, remedy) : takingOf(ground, month, remedy)
+}
+
+/** What would be changed, and which bookings would be made again for it. Nothing leaves. */
+export async function previewAlignment(trx: Transaction, entityId: string, month: string, currency: string, remedy: AlignRemedy): Promise<RemedyPreview> {
+  const plan = planOf(await groundOf(trx, entityId, month), month, remedy)
+  const units = isSetUp(remedy) ? await unitsOf(trx, entityId, month, remedy) : []
+  const differing = remedy.kind === 'post-to' ? await differingBookings(trx, entityId, month, rulesUnder(await loadBaseline(trx, entityId), plan, month)) : []
   return {
-    remedy, system: change.system.row.name, object: change.object, revision: change.revision, changes: change.changes, journal: [], currency,
-    documents: units.length, unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
+    remedy, system: plan.system.row.name, object: plan.object, revision: plan.revision, changes: plan.changes, journal: [], currency,
+    documents: units.length + differing.length, numbers: differing.slice(0, NAMED).map((one) => one.number), unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
   }
 }
 
-/** Sends the change under the revision that was previewed, and records before and after. */
-export async function sendSetUp(services: Services, entityId: string, month: string, remedy: SetUpRemedy, revision: string, person: string): Promise<void> {
-  const change = await inEntity(services.database, entityId, (trx) => changeOf(trx, entityId, month, remedy))
-  const { row } = change.system
-  if (change.revision !== revision) throw new Problem('AXION_STALE', { what: `${change.object} in ${row.name}` })
+const NAMED = 12
+
+/** The posting rules as they would stand under a plan that changes one of them. */
+function rulesUnder({ baseline }: BaselineIndex, { act: what }: Plan, month: string): PostingRule[] {
+  const [revision] = what.to === 'baseline' ? what.revisions : []
+  const wanted = revision?.values as { kind: PostingRule['kind']; agency: string | null; only_by: PostingScope | null; only_id: string | null; account: string } | undefined
+  if (!revision || !wanted) return [...baseline.postingRules]
+  const first = `${month}-01`
+  const rule: PostingRule = { id: 'under', kind: wanted.kind, agencyId: wanted.agency, only: wanted.only_by === null ? null : { by: wanted.only_by, id: wanted.only_id ?? '' }, account: wanted.account, valid: { from: first, to: null } }
+  const isSame = (other: PostingRule): boolean => postingRuleId(other.kind, other.agencyId, other.only) === revision.objectId && covers(other.valid, first)
+  return [rule, ...baseline.postingRules.filter((other) => !isSame(other))]
+}
+
+export function isSetUp(remedy: AlignRemedy): remedy is SetUpRemedy {
+  return remedy.kind !== 'adopt' && remedy.kind !== 'take-in' && remedy.kind !== 'post-to'
+}
+
+/**
+ * Carries out one remedy as it was previewed, records before and after, and keeps what takes it back.
+ * @throws AXION_STALE where what was previewed is not what would be done now
+ */
+export async function carryOut(services: Services, entityId: string, month: string, remedy: AlignRemedy, revision: string, person: string): Promise<void> {
+  const { database } = services
+  const plan = await inEntity(database, entityId, async (trx) => planOf(await groundOf(trx, entityId, month), month, remedy))
+  if (plan.revision !== revision) throw new Problem('AXION_STALE', { what: `${plan.object} in ${plan.system.row.name}` })
+  const steps = await act(services, entityId, plan, remedy, person)
+  await inEntity(database, entityId, (trx) => recordBatch(trx, entityId, person, remedy.kind, `${plan.object}, ${plan.system.row.name}`, steps))
+}
+
+/** Does what a plan says: what goes to a system in a call of its own, what goes into the baseline in one transaction. */
+export async function act(services: Services, entityId: string, plan: Plan, remedy: AlignRemedy, person: string): Promise<Step[]> {
+  const { database } = services
+  const { act: what, system: { row } } = plan
+  if (what.to === 'baseline') return inEntity(database, entityId, (trx) => changeBaseline(trx, entityId, plan, remedy.kind, person))
   const bridge = services.bridges.open(row.name, row.address, unseal(row.token_sealed, services.settings.AXION_SECRET_KEY))
-  await bridge.change(change.resource, remedy.objectId, change.fields, revision)
-  await inEntity(services.database, entityId, (trx) =>
-    audit(trx, entityId, person, 'sent-to-system', `${row.name}: ${change.object}`, Object.fromEntries(change.changes.map((c) => [c.field, c.from])), Object.fromEntries(change.changes.map((c) => [c.field, c.to]))),
-  )
+  if (what.to === 'object') {
+    const changed = await bridge.change(what.resource, what.objectId, what.fields, what.revision)
+    return inEntity(database, entityId, async (trx) => {
+      await auditPlan(trx, entityId, person, 'sent-to-system', plan)
+      return [{ did: 'sent', systemId: row.system_id, resource: what.resource, objectId: what.objectId, object: plan.object, before: what.before, revision: changed.revision }]
+    })
+  }
+  const made = await bridge.create(what.resource, what.value, what.key, plan.object)
+  return inEntity(database, entityId, async (trx) => {
+    await auditPlan(trx, entityId, person, 'created-in-system', plan)
+    if (what.link) await putLink(trx, entityId, person, { ...what.link, objectId: made.id })
+    return [{ did: 'created', systemId: row.system_id, object: plan.object }]
+  })
+}
+
+/** A plan that changes the baseline alone, within a transaction of the caller's. */
+export async function changeBaseline(trx: Transaction, entityId: string, plan: Plan, action: string, person: string): Promise<Step[]> {
+  const { act: what } = plan
+  if (what.to !== 'baseline') return []
+  const steps = await inOrder(what.revisions, async (revision): Promise<Step> => ({ did: 'revised', ...(await (what.introduces ? introduce : revise)(trx, entityId, revision)) }))
+  const link = what.link && (await putLink(trx, entityId, person, what.link))
+  await auditPlan(trx, entityId, person, action === 'adopt' ? 'adopted' : action === 'post-to' ? 'posting-rule' : 'taken-in', plan)
+  await noteSetUp(trx, entityId)
+  if (action === 'post-to') await markDiffering(trx, entityId, what.revisions[0]?.from?.slice(0, 7) ?? '')
+  return [...steps, ...(link ? [link] : [])]
+}
+
+async function auditPlan(trx: Transaction, entityId: string, person: string, action: string, { system, object, changes }: Plan): Promise<void> {
+  const side = (of: 'from' | 'to'): object => Object.fromEntries(changes.map((change) => [change.field, change[of]]))
+  await audit(trx, entityId, person, action, `${system.row.name}: ${object}`, side('from'), side('to'))
 }
 
 interface RemediedUnit {
@@ -66,101 +122,11 @@ interface RemediedUnit {
 
 /** The booked documents of the month that a remedy's cause explains. */
 export async function unitsOf(trx: Transaction, entityId: string, month: string, remedy: SetUpRemedy): Promise<RemediedUnit[]> {
+  if (remedy.kind === 'send' || remedy.kind === 'create') return []
   const rows = (await trx('tie_unit').where({ entity_id: entityId, period: month, proved: false }).whereNot('bookings', 0).whereNotNull('document_id')
     .select('document_id', 'system_id', 'unproved', 'assumptions')) as RemediedUnit[]
   return rows.filter((row) => row.assumptions.some(({ assumptions }) => assumptions.some((one) => {
     const own = setUpRemedyOf([one])
     return own !== null && sameRemedy(own, remedy)
   })))
-}
-
-async function changeOf(trx: Transaction, entityId: string, month: string, remedy: SetUpRemedy): Promise<Change> {
-  const index = await loadBaseline(trx, entityId)
-  const system = (await loadHeld(trx, entityId, ALL_SET_UP)).find((s) => s.row.system_id === remedy.systemId)
-  const date = lastDayOf(month)
-  if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-  if (!system.row.about.takes.includes(resourceOf(remedy))) throw new Problem('AXION_NOTHING_TO_DO', { what: `send: ${system.row.name} takes no such change` })
-
-  if (remedy.kind === 'item' || remedy.kind === 'party' || remedy.kind === 'name') return plainChange(system, index, date, remedy)
-  if (remedy.kind === 'liability-account') {
-    const agency = system.agencies.find((a) => a.id === remedy.objectId)
-    const agencyId = agency && crosswalk(system, index, date).agencyOf(agency.id)
-    if (!agency || !agencyId) throw new Problem('AXION_NOT_FOUND', { what: 'such agency, linked to the baseline' })
-    const compared = compareAgency(agencyId, agency.value, system, index, date)
-    const account = system.accounts.find((a) => a.value.number === compared.account?.ours)
-    if (compared.agrees) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
-    if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: compared.account?.ours ?? '' })
-    const named = (number: string | null): string => `${number ?? 'none'} ${system.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
-    return {
-      system, resource: 'agencies', object: agency.value.name, revision: agency.revision, fields: { liabilityAccountId: account.id },
-      changes: [{ field: 'Liability account', from: named(compared.account?.theirs ?? null), to: named(account.value.number) }],
-    }
-  }
-  const held = system.rates.find((r) => r.id === remedy.objectId)
-  const walk = crosswalk(system, index, date)
-  const rate = index.combinedRate(walk.rateOf(remedy.objectId))
-  const compared = held && rate && compareRate(rate, held.value, walk.agencyOf, index, date)
-  const component = compared?.components.find((c) => c.jurisdictionId === remedy.jurisdictionId)
-  if (!held?.value.components || component?.at == null || component.percent === null) throw new Problem('AXION_NOT_FOUND', { what: 'such component, linked to the baseline' })
-  if (component.theirs === component.percent) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
-  const to = formatPercent(component.percent)
-  const components = held.value.components.map((c, at) => (at === component.at ? { ...c, percent: to } : c))
-  const total = formatPercent(sum(components.map((c) => parsePercent(c.percent))))
-  return {
-    system, resource: 'tax-rates', object: held.value.name, revision: held.revision, fields: { components, percent: total },
-    changes: [
-      { field: held.value.components[component.at]?.name ?? 'Component', from: `${formatPercent(component.theirs ?? 0n)} %`, to: `${to} %` },
-      { field: 'Total', from: `${formatPercent(parsePercent(held.value.percent))} %`, to: `${total} %` },
-    ],
-  }
-}
-
-function resourceOf(remedy: SetUpRemedy): SetUpTaken {
-  switch (remedy.kind) {
-    case 'component-percent': return 'tax-rates'
-    case 'liability-account': return 'agencies'
-    case 'item': return 'items'
-    case 'party': return 'parties'
-    case 'name': return remedy.align === 'rates' ? 'tax-rates' : remedy.align
-  }
-}
-
-/** An item's code, flag and name, a party's exemption, or a name, as the baseline has them. */
-function plainChange(system: HeldSystem, index: BaselineIndex, date: string, remedy: Extract<SetUpRemedy, { readonly kind: 'item' | 'party' | 'name' }>): Change {
-  const resource = resourceOf(remedy)
-  const walk = crosswalk(system, index, date)
-  const object = (resource === 'tax-rates' ? system.rates : system[resource]).find((o) => o.id === remedy.objectId)
-  const id = object && standsFor(walk.find(LINK_OF[resource], object.id))
-  const wanted = id == null ? null : wantedOf(index, date, resource, id, remedy.kind)
-  if (!object || !wanted) throw new Problem('AXION_NOT_FOUND', { what: 'such object, linked to the baseline' })
-  const held = object.value as Readonly<Record<string, unknown>>
-  const moved = Object.entries(wanted.fields).filter(([field, value]) => canonical(held[field] ?? null) !== canonical(value))
-  if (moved.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
-  return {
-    system, resource, object: object.value.name, revision: object.revision, fields: Object.fromEntries(moved),
-    changes: moved.map(([field, value]) => ({ field: FIELD_NAMES[field] ?? field, from: inWords(held[field]), to: inWords(value) })),
-  }
-}
-
-const LINK_OF = { 'tax-rates': 'combined-rate', agencies: 'agency', items: 'item', parties: 'party' } as const
-const FIELD_NAMES: Readonly<Record<string, string>> = { name: 'Name', itemTaxCode: 'Item tax code', taxable: 'Taxable', exemption: 'Exemption' }
-
-function wantedOf(index: BaselineIndex, date: string, resource: SetUpTaken, id: string, kind: 'item' | 'party' | 'name'): { readonly fields: object } | null {
-  if (resource === 'parties') {
-    const party = index.party(id)
-    if (!party) return null
-    const certificate = index.certificatesOf(id).find((c) => covers(c.valid, date)) ?? null
-    const claims = party.catchAll ? null : party.claims
-    return { fields: { exemption: claims === null ? null : { reason: claims, certificate: certificate?.number ?? null, from: certificate?.valid.from ?? null, to: certificate?.valid.to ?? null } } }
-  }
-  const named = resource === 'agencies' ? index.agency(id) : resource === 'tax-rates' ? index.combinedRate(id) : index.baseline.items.find((item) => item.id === id)
-  if (!named) return null
-  return { fields: kind === 'item' && 'itemTaxCode' in named ? { name: named.name, itemTaxCode: named.itemTaxCode, taxable: taxedAnywhere(index, named.itemTaxCode ?? '') } : { name: named.name } }
-}
-
-function inWords(value: unknown): string {
-  if (value === null || value === undefined) return 'none'
-  if (typeof value === 'boolean') return value ? 'yes' : 'no'
-  if (typeof value === 'object') return Object.values(value).filter((part) => part !== null).join(', ')
-  return String(value as string | number)
 }

@@ -1,22 +1,31 @@
-import { ALIGN_KINDS, BaselineImport, GridQuery, LeaveRequest, LINK_KINDS } from '@axion/contract'
+import { ALIGN_KINDS, BaselineImport, BulkRequest, GridQuery, LeaveRequest, LINK_KINDS } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { importBaseline } from '../baseline/import.ts'
+import { loadHeld } from '../connect/held.ts'
 import { inEntity } from '../database/connection.ts'
+import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { proveAll } from '../tieout/prove.ts'
 import { monthParams } from '../tieout/routes.ts'
+import { latestBatches } from './batches.ts'
 import { noteSetUp } from './build.ts'
+import { csvOf } from '../files/csv.ts'
+import { workbookOf, XLSX } from '../files/workbook.ts'
+import { previewBulk } from './bulk.ts'
+import { shouldHold } from './exported.ts'
 import { agreementGrid, gridNames } from './grid.ts'
+import { fits, ruleOf } from './kinds/accounts.ts'
 import { leave } from './left.ts'
 import { link, linkClear, unlink } from './links.ts'
+import { timelineOf } from './timeline.ts'
 
 const kinds = z.enum(ALIGN_KINDS)
 const Link = z.object({ systemId: z.string().max(60), kind: z.enum(LINK_KINDS), objectId: z.string().max(200), baselineId: z.string().max(60) })
 
 /** The baseline, and the links between it and each system. After either changes, every month is proved anew. */
-export function alignRoutes(app: App, { database }: Services): void {
+export function alignRoutes(app: App, { database, queue }: Services): void {
   app.put('/api/entities/:entity/months/:month/baseline', { schema: { params: monthParams, body: BaselineImport }, bodyLimit: 32 * 1024 * 1024 }, (request) => {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
@@ -38,12 +47,60 @@ export function alignRoutes(app: App, { database }: Services): void {
     return inEntity(database, entity.id, (trx) => gridNames(trx, entity.id, request.params.month, request.params.kind, request.query.search))
   })
 
+  app.get('/api/entities/:entity/months/:month/align/rates/:rate/timeline', { schema: { params: monthParams.extend({ rate: z.string().max(300) }) } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    return inEntity(database, entity.id, (trx) => timelineOf(trx, entity.id, request.params.month, request.params.rate))
+  })
+
+  app.get('/api/entities/:entity/months/:month/align/:kind/should-hold', { schema: { params: monthParams.extend({ kind: kinds }), querystring: z.object({ system: z.string().max(60), format: z.enum(['csv', 'xlsx']).default('csv') }) } }, async (request, reply) => {
+    const entity = requireRole(request, 'viewer')
+    const { kind, month } = request.params
+    const table = await inEntity(database, entity.id, (trx) => shouldHold(trx, entity.id, month, kind, request.query.system))
+    const name = `${entity.id}-${request.query.system}-${kind}-should-hold`
+    if (request.query.format === 'csv') return reply.type('text/csv; charset=utf-8').header('content-disposition', `attachment; filename="${name}.csv"`).send(csvOf(table.header, table.rows))
+    return reply.type(XLSX).header('content-disposition', `attachment; filename="${name}.xlsx"`).send(await workbookOf([table]))
+  })
+
+  app.get('/api/entities/:entity/months/:month/align/accounts/choices', { schema: { params: monthParams, querystring: z.object({ rule: z.string().max(300) }) } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    return inEntity(database, entity.id, async (trx) => {
+      const ledger = (await loadHeld(trx, entity.id)).find(({ row }) => row.role === 'ledger')
+      const rule = ruleOf(request.query.rule)
+      const accounts = rule ? (ledger?.accounts ?? []).map(({ value }) => value).filter(({ type }) => fits(rule.kind, type).fits) : []
+      return { systemId: ledger?.row.system_id ?? null, accounts: accounts.map(({ number, name }) => ({ number, name })).sort((a, b) => (a.number < b.number ? -1 : 1)) }
+    })
+  })
+
   app.put('/api/entities/:entity/months/:month/align/left', { schema: { params: monthParams, body: LeaveRequest } }, (request) => {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
       await leave(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
       return { left: request.body.reason !== null }
     })
+  })
+
+  app.post('/api/entities/:entity/months/:month/align/bulk/preview', { schema: { params: monthParams, body: BulkRequest } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, (trx) => previewBulk(trx, entity.id, request.params.month, request.body))
+  })
+
+  app.post('/api/entities/:entity/months/:month/align/bulk', { schema: { params: monthParams, body: z.object({ request: BulkRequest, revision: z.string().max(200) }) } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => ({
+      run: await startRun(trx, queue, entity.id, 'bulk', { month: request.params.month, ...request.body }, requirePerson(request).name),
+    }))
+  })
+
+  app.get('/api/entities/:entity/months/:month/align/batches', { schema: { params: monthParams } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    return inEntity(database, entity.id, async (trx) => ({ batches: await latestBatches(trx, entity.id) }))
+  })
+
+  app.post('/api/entities/:entity/months/:month/align/undo', { schema: { params: monthParams, body: z.object({ batchId: z.string().regex(/^\d{1,18}$/) }) } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => ({
+      run: await startRun(trx, queue, entity.id, 'undo', { month: request.params.month, batchId: request.body.batchId }, requirePerson(request).name),
+    }))
   })
 
   app.put('/api/entities/:entity/months/:month/links', { schema: { params: monthParams, body: Link } }, (request) => {

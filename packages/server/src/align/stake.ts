@@ -1,4 +1,4 @@
-import { stakeOfAgency, stakeOfCodes, stakeOfExemption, stakeOfLostSplit, stakeOfPercents, groupBy, type BaselineIndex, type Determination, type MinorUnits, type TaxDocument } from '@axion/core'
+import { absolute, sum, stakeOfAgency, stakeOfCodes, stakeOfExemption, stakeOfLostSplit, stakeOfPercents, stakeOfPlace, groupBy, type BaselineIndex, type Determination, type MinorUnits, type TaxDocument } from '@axion/core'
 import type { LinkKind } from '@axion/contract'
 import type { HeldSystem } from '../connect/held.ts'
 import { compareAgency, compareRate, departingPercents } from './compare.ts'
@@ -20,11 +20,15 @@ export interface StakedDocument {
   readonly determination: Determination
   readonly systemId: string
   readonly rateIds: ReadonlySet<string>
+  /** The tax that the source charged. */
+  readonly stated: MinorUnits
   /** The baseline's combined rates that it carries. */
   readonly rates: readonly string[]
   /** The party, and the items by line, as the source names them. */
   readonly party: string
   readonly itemCodes: ReadonlyMap<string, string>
+  /** The outlet of a counter sale, as the source names it. */
+  readonly locationId?: string | null
 }
 
 /** What of a document's tax each system's departures from the baseline put at stake. */
@@ -33,7 +37,7 @@ export function stakesOf(staked: StakedDocument, systems: readonly { readonly he
   if (!determination.complete) return []
   const date = document.supplyDate
   const [own] = staked.rates
-  const ofSource = ownStakes(staked, index, departing)
+  const ofSource = [...ownStakes(staked, index, departing), ...saleStakes(staked)]
   return [...ofSource, ...systems.flatMap(({ held, walk }) => {
     const systemId = held.row.system_id
     const rates = held.rates.map(({ id, value }): Stake => {
@@ -50,8 +54,34 @@ export function stakesOf(staked: StakedDocument, systems: readonly { readonly he
       const agrees = agencyId === null || compareAgency(agencyId, value, held, index, document.documentDate).agrees
       return { findingKey: findingKey(systemId, 'agency', id), amount: agrees ? 0n : stakeOfAgency(determination, agencyId) }
     })
-    return [...rates, ...agencies]
+    return [...rates, ...agencies, ...placeStake(staked, held, index)]
   })].filter((stake) => stake.amount !== 0n)
+}
+
+/** The key of what sales to a party put at stake by its certificates: sold without tax and without one, or taxed in spite of one. */
+export function salesKey(partyId: string, of: 'without' | 'in-spite'): string {
+  return `sales|party|${partyId}|${of}`
+}
+
+/** Sales to a party that claims or proves an exemption, charged against what its certificates say. */
+function saleStakes({ document, determination, stated }: StakedDocument): Stake[] {
+  const party = document.partyId
+  if (party === null || document.purchase === true) return []
+  const expected = absolute(sum(determination.rows.map((row) => row.tax)))
+  const charged = absolute(stated)
+  const unproved = determination.findings.some((finding) => finding.code === 'AXION_EXEMPTION_WITHOUT_CERTIFICATE')
+  const freed = determination.rows.some((row) => row.reason === 'certificate')
+  return [
+    ...(unproved && charged < expected ? [{ findingKey: salesKey(party, 'without'), amount: expected - charged }] : []),
+    ...(freed && charged > expected ? [{ findingKey: salesKey(party, 'in-spite'), amount: charged - expected }] : []),
+  ]
+}
+
+/** A counter sale taxed where its system has the outlet, and not where the baseline has it. */
+function placeStake({ document, determination, systemId, locationId }: StakedDocument, held: HeldSystem, index: BaselineIndex): Stake[] {
+  if (locationId == null || held.row.system_id !== systemId || document.outlet == null) return []
+  const address = held.outletOf(locationId)
+  return address ? [{ findingKey: findingKey(systemId, 'location', locationId), amount: stakeOfPlace(document, determination, address, index) }] : []
 }
 
 /** What its own source's items and parties put at stake. */

@@ -1,5 +1,5 @@
 import type { BaselineImport } from '@axion/contract'
-import { canonical, isOverlap, type Transaction } from '../database/connection.ts'
+import { canonical, insertRows, isOverlap, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { rowsOf, type BaselineRow } from './tables.ts'
 
@@ -7,6 +7,9 @@ export interface ImportReport {
   readonly added: number
   readonly ended: number
 }
+
+/** So many rows are written between two looks at whether somebody wants it to end. */
+const SLICE = 2000
 
 interface StoredRow {
   readonly version_id: string
@@ -19,9 +22,10 @@ interface StoredRow {
 /**
  * Makes the baseline what the import says, from now on: versions that differ are ended and new ones recorded.
  * What was believed before stays readable by its recorded time.
+ * @param written told how many rows are written so far; what it throws ends the import
  * @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP; then nothing is changed
  */
-export async function importBaseline(trx: Transaction, entityId: string, baseline: BaselineImport): Promise<ImportReport> {
+export async function importBaseline(trx: Transaction, entityId: string, baseline: BaselineImport, written: (rows: number) => Promise<void> = () => Promise.resolve()): Promise<ImportReport> {
   requireReferences(baseline)
   let added = 0
   let ended = 0
@@ -31,13 +35,15 @@ export async function importBaseline(trx: Transaction, entityId: string, baselin
     const wanted = new Map(rows.map((row) => [wantedKey(row), row]))
     const obsolete = current.filter((row) => !wanted.delete(storedKey(row, rows[0])))
     if (obsolete.length > 0) {
-      await trx(table).where({ entity_id: entityId }).whereIn('version_id', obsolete.map((row) => row.version_id))
+      await trx(table).where({ entity_id: entityId }).whereRaw('version_id = any(?)', [obsolete.map((row) => row.version_id)])
         .update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
     }
     try {
-      await trx.batchInsert(table, [...wanted.values()].map(({ objectId, from, to, values }) => ({
-        entity_id: entityId, object_id: objectId, ...values, valid: trx.raw(`daterange(?, ?, '[]')`, [from, to]),
-      })))
+      const fresh = [...wanted.values()].map(({ objectId, from, to, values }) => ({ entity_id: entityId, object_id: objectId, ...values, valid: `[${from ?? ''},${to ?? ''}]` }))
+      for (let at = 0; at < fresh.length; at += SLICE) {
+        await insertRows(trx, table, fresh.slice(at, at + SLICE))
+        await written(added + Math.min(fresh.length, at + SLICE))
+      }
     } catch (error) {
       throw isOverlap(error) ? new Problem('AXION_BASELINE_OVERLAP', { what: `a ${table.replace('_', ' ')}` }) : error
     }
@@ -57,7 +63,6 @@ function storedKey(row: StoredRow, like: BaselineRow | undefined): string {
 
 /** Covers as canonical text; a percent without idle zeros. */
 function comparable(value: unknown): unknown {
-  if (typeof value === 'string' && /^[[{]/.test(value)) return canonical(JSON.parse(value))
   if (typeof value === 'string' && /^\d+\.\d+$/.test(value)) return value.replace(/\.?0+$/, '')
   return typeof value === 'object' && value !== null ? canonical(value) : value
 }
@@ -90,5 +95,13 @@ function requireReferences(baseline: BaselineImport): void {
     for (const region of certificate.regions) check(jurisdictions, region, `The certificate ${certificate.code}`)
   }
   for (const rounding of baseline.roundings) check(jurisdictions, rounding.jurisdiction, 'A rounding place')
-  for (const rule of baseline.postingRules) check(agencies, rule.agency, 'A posting rule')
+  const methods = codes(baseline.paymentMethods)
+  const items = codes(baseline.items)
+  for (const { agency, only } of baseline.postingRules) {
+    check(agencies, agency, 'A posting rule')
+    // Parties and channels are known by documents too: a rule may come before them.
+    const known = only?.by === 'item' ? items : only?.by === 'item-tax-code' ? itemTaxCodes : only?.by === 'method' ? methods : null
+    if (known && only) check(known, only.id, 'A posting rule')
+  }
+  for (const threshold of baseline.thresholds) check(jurisdictions, threshold.jurisdiction, 'A registration threshold')
 }

@@ -1,6 +1,6 @@
 import {
   currencyDigits, indexBaseline, multiply, parseDecimal, parsePercent, ratio,
-  type Address, type BaselineIndex, type CodeTreatment, type Cover, type DateRange, type Level, type PostingKind, type Ratio, type RegionRule, type RoundingPlace,
+  type Address, type BaselineIndex, type CodeTreatment, type Cover, type DateRange, type Level, type MethodKind, type PostingKind, type PostingScope, type Ratio, type Registration, type RegionRule, type RoundingPlace,
 } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 
@@ -48,13 +48,20 @@ export async function loadBaseline(trx: Transaction, entityId: string, recordedA
       id: r.object_id, number: r.number, partyId: r.party, reason: r.reason, regionIds: r.regions, valid: valid(r),
     })),
     homeAddress: (await rows<{ address: Address }>('home_address'))[0]?.address ?? null,
-    registrations: (await rows<{ agency: string; number: string }>('registration')).map((r) => ({ id: versionId(r), agencyId: r.agency, number: r.number, valid: valid(r) })),
+    registrations: (await rows<{ agency: string; number: string; basis: Registration['basis']; frequency: Registration['frequency'] }>('registration')).map((r) => ({ id: versionId(r), agencyId: r.agency, number: r.number, basis: r.basis, frequency: r.frequency, valid: valid(r) })),
     roundings: (await rows<{ jurisdiction: string } & RoundingPlace>('rounding_place')).map((r) => ({
       id: versionId(r), jurisdictionId: r.jurisdiction, place: { level: r.level, unit: r.unit, tie: r.tie }, valid: valid(r),
     })),
-    postingRules: (await rows<{ kind: PostingKind; agency: string | null; account: string }>('posting_rule')).map((r) => ({
-      id: versionId(r), kind: r.kind, agencyId: r.agency, account: r.account, valid: valid(r),
+    postingRules: (await rows<{ kind: PostingKind; agency: string | null; only_by: PostingScope | null; only_id: string | null; account: string }>('posting_rule')).map((r) => ({
+      id: versionId(r), kind: r.kind, agencyId: r.agency, only: r.only_by === null ? null : { by: r.only_by, id: r.only_id ?? '' }, account: r.account, valid: valid(r),
     })),
+    thresholds: (await rows<{ jurisdiction: string; sales: string | null; transactions: number | null; currency: string | null }>('registration_threshold')).map((r) => ({
+      id: versionId(r), jurisdictionId: r.jurisdiction, sales: r.sales === null ? null : BigInt(r.sales), transactions: r.transactions, currency: r.currency, valid: valid(r),
+    })),
+    paymentMethods: (await rows<{ name: string; kind: MethodKind }>('payment_method')).map((r) => ({ id: r.object_id, name: r.name, kind: r.kind })),
+    locations: (await rows<{ name: string; time_zone: string; cut_off: string | null; address: Address }>('location')).map((r) => ({ id: r.object_id, name: r.name, timeZone: r.time_zone, cutOff: r.cut_off, address: r.address })),
+    dimensions: (await rows<{ dimension: string; code: string; name: string }>('dimension_value')).map((r) => ({ id: r.object_id, dimension: r.dimension, code: r.code, name: r.name })),
+    lineRules: [],
   })
 }
 

@@ -96,6 +96,14 @@ export class Bridge {
     throw new Problem('AXION_BRIDGE_REFUSED', { system: this.system, detail: outcome.detail })
   }
 
+  /** Makes a set-up object. The same key makes no second one. @throws AXION_CREATED_UNSURE where nobody can say whether it was made */
+  async create(resource: SetUpTaken, value: object, key: string, what: string): Promise<z.infer<typeof Changed>> {
+    const outcome = await this.write({ method: 'POST', path: `/${resource}`, body: value, key })
+    if (outcome.kind === 'done') return this.check(Changed, outcome.body, `/${resource}`)
+    if (outcome.kind === 'unknown') throw new Problem('AXION_CREATED_UNSURE', { what, system: this.system })
+    throw new Problem('AXION_BRIDGE_REFUSED', { system: this.system, detail: outcome.detail })
+  }
+
   private async read<S extends z.ZodType>(path: string, shape: S): Promise<z.infer<S>> {
     const answer = await this.fetch(path, { method: 'GET' }).catch((error: unknown) => {
       if (error instanceof Problem) throw error

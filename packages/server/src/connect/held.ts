@@ -1,5 +1,5 @@
-import { RESOURCES, SYSTEM_ROLES, type About, type Account, type Agency, type Item, type LinkKind, type Party, type Resource, type Settings, type SystemRole, type TaxRate } from '@axion/contract'
-import { groupBy } from '@axion/core'
+import { RESOURCES, SYSTEM_ROLES, type About, type Account, type Agency, type Dimension, type Item, type ItemTaxCodeObject, type LinkKind, type Location, type Party, type PaymentMethod, type Resource, type Settings, type SystemRole, type TaxRate } from '@axion/contract'
+import { groupBy, type Address } from '@axion/core'
 import type { z } from 'zod'
 import type { Transaction } from '../database/connection.ts'
 
@@ -11,6 +11,15 @@ export interface SystemRow {
   readonly token_sealed: Buffer
   readonly about: About
   readonly settings: Settings | null
+  /** Whether anything of ours is sent to it: its scope says so. Where not, it takes and makes nothing. */
+  readonly goesOut: boolean
+}
+
+/** The address of a system that has no bridge: its set-up is brought as spreadsheets. */
+export const FILES = 'files:'
+
+export function isFiles({ address }: Pick<SystemRow, 'address'>): boolean {
+  return address === FILES
 }
 
 /** One object as a system holds it, with the revision it was read at. */
@@ -36,6 +45,10 @@ export interface HeldSystem {
   /** Empty where only what money is mapped through was loaded. */
   readonly items: readonly Held<Item>[]
   readonly parties: readonly Held<Party>[]
+  readonly codes: readonly Held<ItemTaxCodeObject>[]
+  readonly methods: readonly Held<PaymentMethod>[]
+  readonly locations: readonly Held<Location>[]
+  readonly dimensions: readonly Held<Dimension>[]
   readonly links: readonly Link[]
   /** The baseline object that the system's is linked to. */
   linkOf(kind: LinkKind, objectId: string): string | null
@@ -44,6 +57,8 @@ export interface HeldSystem {
   /** The baseline's item, or party, by the code that documents name it with: what it is linked to, else what bears that code. */
   itemOf(code: string): string
   partyOf(id: string): string
+  /** The address of an outlet, by the system's own id of it; null where it holds none such. */
+  outletOf(locationId: string): Address | null
   /** The system's objects linked to a baseline object. */
   linkedTo(kind: LinkKind, baselineId: string): readonly string[]
   accountNumber(accountId: string | null): string | null
@@ -52,11 +67,14 @@ export interface HeldSystem {
 }
 
 /** Set-up that money is mapped through, and all of it. */
-const FOR_MONEY: readonly Resource[] = ['agencies', 'tax-rates', 'accounts']
-export const ALL_SET_UP: readonly Resource[] = [...FOR_MONEY, 'items', 'parties']
+const FOR_MONEY: readonly Resource[] = ['agencies', 'tax-rates', 'accounts', 'locations']
+export const ALL_SET_UP: readonly Resource[] = [...FOR_MONEY, 'items', 'parties', 'item-tax-codes', 'payment-methods', 'dimensions']
 
 export async function connectedSystems(trx: Transaction, entityId: string): Promise<SystemRow[]> {
-  return trx('system').where({ entity_id: entityId }).whereNull('disconnected_at').orderByRaw('array_position(?::text[], role), name', [[...SYSTEM_ROLES]])
+  const rows = (await trx('system as s').leftJoin('system_scope as c', (on) => void on.on('c.entity_id', 's.entity_id').on('c.system_id', 's.system_id')).where({ 's.entity_id': entityId }).whereNull('s.disconnected_at')
+    .orderByRaw('array_position(?::text[], s.role), s.name', [[...SYSTEM_ROLES]]).select('s.*', trx.raw(`coalesce((c.scope->>'goesOut')::boolean, true) as "goesOut"`))) as SystemRow[]
+  // What was read from a bridge before it could say so makes nothing.
+  return rows.map((row) => ({ ...row, about: { ...row.about, ...(row.goesOut ? { creates: (row.about as Partial<About>).creates ?? [] } : { takes: [], creates: [] }) } }))
 }
 
 export async function loadHeld(trx: Transaction, entityId: string, resources: readonly Resource[] = FOR_MONEY): Promise<HeldSystem[]> {
@@ -75,16 +93,19 @@ export async function loadHeld(trx: Transaction, entityId: string, resources: re
     const of = <R extends Resource>(resource: R): Held<z.infer<(typeof RESOURCES)[R]>>[] =>
       (objects.get(`${row.system_id}/${resource}`) ?? []).map(({ id, revision, value }) => ({ id, revision, value: value as z.infer<(typeof RESOURCES)[R]> }))
     const accounts = of('accounts')
+    const locations = of('locations')
+    const outlets = new Map(locations.map((l) => [l.id, l.value.address]))
     const numbers = new Map(accounts.map((a) => [a.id, a.value.number]))
     const names = new Map(accounts.map((a) => [a.value.number, a.value.name]))
     const linkOf = (kind: LinkKind, objectId: string): string | null => byObject.get(`${kind}/${objectId}`) ?? null
     return {
-      row, accounts, links: own, linkOf,
-      agencies: of('agencies'), rates: of('tax-rates'), items: of('items'), parties: of('parties'),
+      row, accounts, locations, links: own, linkOf,
+      agencies: of('agencies'), rates: of('tax-rates'), items: of('items'), parties: of('parties'), codes: of('item-tax-codes'), methods: of('payment-methods'), dimensions: of('dimensions'),
       agencyOf: (objectId) => linkOf('agency', objectId),
       combinedRateOf: (objectId) => linkOf('combined-rate', objectId),
       itemOf: (code) => items.get(`${row.system_id}/${code}`) ?? code,
       partyOf: (id) => linkOf('party', id) ?? id,
+      outletOf: (id) => outlets.get(id) ?? null,
       linkedTo: (kind, baselineId) => (byBaseline.get(`${kind}/${baselineId}`) ?? []).map((l) => l.objectId),
       accountName: (number) => `${number} ${names.get(number) ?? ''}`.trim(),
       accountNumber: (accountId) => (accountId === null ? null : (numbers.get(accountId) ?? null)),

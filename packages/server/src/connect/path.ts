@@ -2,6 +2,7 @@ import type { PathView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { findingsOfMonth, stakeOfMonth } from '../align/grid.ts'
 import type { Transaction } from '../database/connection.ts'
+import { LEFT_OUT } from '../post/state.ts'
 import { currentRun } from '../jobs/routes.ts'
 import { connectedSystems } from './held.ts'
 import { CHECKS } from './readiness.ts'
@@ -15,7 +16,7 @@ export async function pathView(trx: Transaction, entityId: string, month: string
   const byKind = await findingsOfMonth(trx, entityId, month)
   const post = (await trx('source_document as d').leftJoin('booking as b', (on) => void on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id').on('b.kind', 'd.kind'))
     .leftJoin(trx('tax_fact').where({ entity_id: entityId, voice: 'stated' }).groupBy('unit_id').select('unit_id', trx.raw('sum(in_base) as tax')).as('f'), 'f.unit_id', trx.raw(`'doc:' || d.system_id || ':' || d.document_id`))
-    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void'])
+    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void']).whereRaw(`not ${LEFT_OUT}`)
     .first(trx.raw(`count(*) as documents, count(*) filter (where b.state is null or b.state not in ('sent', 'booked')) as waiting, count(*) filter (where b.state in ('failed', 'in-doubt', 'blocked')) as failed,
       coalesce(sum(f.tax) filter (where b.state is null or b.state not in ('sent', 'booked')), 0)::bigint as tax`))) as unknown as Record<'documents' | 'waiting' | 'failed' | 'tax', string>
   const unit = (await trx('tie_unit').where({ entity_id: entityId, period: month }).first(trx.raw('coalesce(sum(unproved), 0) as unproved, count(*) filter (where not proved and cause is not null) as documents'))) as { unproved: string; documents: string }

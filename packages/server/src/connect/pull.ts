@@ -6,6 +6,7 @@ import type { Bridge } from '../bridges/client.ts'
 import type { Services } from '../services.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import type { SystemRow } from './held.ts'
+import { applyScope } from './scope.ts'
 
 /** What came in one resource: how many objects, and what differs from the pull before. */
 export interface PullCount {
@@ -44,25 +45,35 @@ export async function pullSystem(services: Services, entityId: string, runId: st
   return counts
 }
 
-async function changesOf(services: Services, bridge: Bridge, entityId: string, systemId: string, resource: Resource): Promise<{ items: Change[]; next: string }> {
-  const cursor = await inEntity(services.database, entityId, (trx) => trx('pull_cursor').where({ entity_id: entityId, system_id: systemId, resource }).first('sequence'))
+async function changesOf(services: Services, bridge: Bridge, entityId: string, systemId: string, resource: Resource): Promise<Pulled> {
+  const cursor = (await inEntity(services.database, entityId, (trx) => trx('pull_cursor').where({ entity_id: entityId, system_id: systemId, resource }).first('sequence', 'whole'))) as { sequence: string; whole: boolean } | undefined
   const items: Change[] = []
-  let next = (cursor as { sequence: string } | undefined)?.sequence ?? '0'
+  let next = cursor?.sequence ?? '0'
   for (let more = true; more; ) {
     const page = await bridge.page(resource, next)
     items.push(...page.items)
     ;({ next, more } = page)
   }
-  return { items, next }
+  return { items, next, whole: cursor?.whole === true }
 }
 
-async function takeResource(trx: Transaction, entityId: string, pullId: string, system: SystemRow, resource: Resource, { items, next }: { items: Change[]; next: string }): Promise<PullCount> {
+/** The changes of one resource; where they are the whole of it, what is not among them is gone. */
+export interface Pulled {
+  readonly items: readonly Change[]
+  readonly next: string
+  readonly whole?: boolean
+}
+
+/** Takes changes of one resource, and notes what differs from what was held; what is in a bad shape is left out and said. */
+export async function takeResource(trx: Transaction, entityId: string, pullId: string, system: SystemRow, resource: Resource, { items, next, whole = false }: Pulled): Promise<PullCount> {
   const count: PullCount = { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
   const here = { entity_id: entityId, system_id: system.system_id }
   // Of an object that changed twice since the last pull only its last state counts.
-  const latest = [...new Map(items.map((change) => [change.id, change])).values()]
+  const named = new Map(items.map((change) => [change.id, change]))
+  const gone = whole ? ((await trx('held_object').where({ ...here, resource, removed: false }).pluck('object_id')) as string[]).filter((id) => !named.has(id)) : []
+  const latest = [...named.values(), ...gone.map((id): Change => ({ id, sequence: next, revision: '', removed: true, value: null }))]
   const ids = latest.map((change) => change.id)
-  await trx('finding').where({ ...here, resource }).whereIn('object_id', ids).delete()
+  await trx('finding').where({ ...here, resource }).whereRaw('object_id = any(?)', [ids]).delete()
 
   const findings: object[] = []
   const accepted: Accepted[] = []
@@ -76,6 +87,7 @@ async function takeResource(trx: Transaction, entityId: string, pullId: string, 
   const before = await store.before(trx, here, ids)
   await store.put(trx, here, accepted.filter((a) => a.value !== null))
   await store.remove(trx, here, accepted.filter((a) => a.value === null).map((a) => a.change.id))
+  if (['documents', 'settlements', 'bank-lines'].includes(resource)) await applyScope(trx, entityId, system.system_id, ids)
 
   const changes = accepted.flatMap(({ change, value }) => {
     const was = before.get(change.id)
@@ -86,7 +98,7 @@ async function takeResource(trx: Transaction, entityId: string, pullId: string, 
   })
   await insertRows(trx, 'finding', findings)
   await insertRows(trx, 'held_change', changes)
-  await trx('pull_cursor').insert({ ...here, resource, sequence: next }).onConflict(['entity_id', 'system_id', 'resource']).merge()
+  await trx('pull_cursor').insert({ ...here, resource, sequence: next, whole: false }).onConflict(['entity_id', 'system_id', 'resource']).merge()
   return count
 }
 
@@ -137,26 +149,26 @@ async function valuesById(query: PromiseLike<unknown>): Promise<Map<string, unkn
 
 function heldStore(resource: Resource): ObjectStore {
   return {
-    before: (trx, here, ids) => valuesById(trx('held_object').where({ ...here, resource, removed: false }).whereIn('object_id', ids as string[]).select('object_id as id', 'value')),
+    before: (trx, here, ids) => valuesById(trx('held_object').where({ ...here, resource, removed: false }).whereRaw('object_id = any(?)', [[...ids]]).select('object_id as id', 'value')),
     put: (trx, here, accepted) =>
       insertRows(trx, 'held_object', accepted.map(({ change, value }) => ({ ...here, resource, object_id: change.id, revision: change.revision, value, removed: false })), ['entity_id', 'system_id', 'resource', 'object_id']),
-    remove: async (trx, here, ids) => void (await trx('held_object').where({ ...here, resource }).whereIn('object_id', ids as string[]).update({ removed: true, value: null })),
+    remove: async (trx, here, ids) => void (await trx('held_object').where({ ...here, resource }).whereRaw('object_id = any(?)', [[...ids]]).update({ removed: true, value: null })),
   }
 }
 
 const DOCUMENTS: ObjectStore = {
-  before: (trx, here, ids) => valuesById(trx('source_document').where(here).whereIn('document_id', ids as string[]).select('document_id as id', 'value')),
+  before: (trx, here, ids) => valuesById(trx('source_document').where(here).whereRaw('document_id = any(?)', [[...ids]]).select('document_id as id', 'value')),
   put: (trx, here, accepted) =>
     insertRows(trx, 'source_document', accepted.map(({ change, value }) => {
       const { number, kind, status, documentDate, currency, party, creditsDocumentId } = value as SourceDocument
       return { ...here, document_id: change.id, revision: change.revision, number, kind, status, credits_document: creditsDocumentId, document_date: documentDate, period: periodOf(documentDate), currency, party: party.name, value }
     }), ['entity_id', 'system_id', 'document_id']),
   // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
-  remove: async (trx, here, ids) => void (await trx('source_document').where(here).whereIn('document_id', ids as string[]).update({ status: 'void' })),
+  remove: async (trx, here, ids) => void (await trx('source_document').where(here).whereRaw('document_id = any(?)', [[...ids]]).update({ status: 'void' })),
 }
 
 const ENTRIES: ObjectStore = {
-  before: (trx, here, ids) => valuesById(trx('ledger_entry').where(here).whereIn('entry_id', ids as string[]).select('entry_id as id', 'value')),
+  before: (trx, here, ids) => valuesById(trx('ledger_entry').where(here).whereRaw('entry_id = any(?)', [[...ids]]).select('entry_id as id', 'value')),
   put: (trx, here, accepted) =>
     insertRows(trx, 'ledger_entry', accepted.map(({ change, value }) => {
       const e = value as JournalEntry
@@ -165,13 +177,13 @@ const ENTRIES: ObjectStore = {
         period: periodOf(e.postingDate), currency: e.currency, voided: e.voided, changed_by: e.changedBy, changed_at: e.changedAt, value: e,
       }
     }), ['entity_id', 'system_id', 'entry_id']),
-  remove: async (trx, here, ids) => void (await trx('ledger_entry').where(here).whereIn('entry_id', ids as string[]).delete()),
+  remove: async (trx, here, ids) => void (await trx('ledger_entry').where(here).whereRaw('entry_id = any(?)', [[...ids]]).delete()),
 }
 
 /** What is pulled and not posted one to one: receipts, orders, bills, settlements, bank lines. */
 function recordStore(resource: Resource): ObjectStore {
   return {
-    before: (trx, here, ids) => valuesById(trx('held_record').where({ ...here, resource }).whereIn('record_id', ids as string[]).select('record_id as id', 'value')),
+    before: (trx, here, ids) => valuesById(trx('held_record').where({ ...here, resource }).whereRaw('record_id = any(?)', [[...ids]]).select('record_id as id', 'value')),
     put: async (trx, here, accepted) => {
       const places = new Map(((await trx('held_object').where({ ...here, resource: 'locations', removed: false }).select('object_id', 'value')) as { object_id: string; value: Location }[]).map((row) => [row.object_id, row.value]))
       await insertRows(trx, 'held_record', accepted.map(({ change, value }) => {
@@ -180,7 +192,7 @@ function recordStore(resource: Resource): ObjectStore {
         return { ...here, resource, record_id: change.id, revision: change.revision, number, kind, day, trading_day: tradingDay, period: periodOf(day), currency, removed: false, value }
       }), ['entity_id', 'system_id', 'resource', 'record_id'])
     },
-    remove: async (trx, here, ids) => void (await trx('held_record').where({ ...here, resource }).whereIn('record_id', ids as string[]).update({ removed: true })),
+    remove: async (trx, here, ids) => void (await trx('held_record').where({ ...here, resource }).whereRaw('record_id = any(?)', [[...ids]]).update({ removed: true })),
   }
 }
 

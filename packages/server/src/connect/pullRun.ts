@@ -5,7 +5,8 @@ import { Problem } from '../faults/problem.ts'
 import { recogniseBooked } from '../post/rehearse.ts'
 import type { Services } from '../services.ts'
 import { monthsOf, prove } from '../tieout/prove.ts'
-import { connectedSystems } from './held.ts'
+import { monthsToAnalyse } from '../tieout/records.ts'
+import { connectedSystems, isFiles } from './held.ts'
 import { pullBalances, pullSystem, type PullCount } from './pull.ts'
 import { touchedBy } from './touched.ts'
 
@@ -32,10 +33,10 @@ export async function pullAndProve(services: Services, entityId: string, runId: 
       reports.push({ system, counts: [], problem: { code: error.code, facts: error.facts } })
     }
   }
-  for (const system of systems) {
+  for (const system of systems.filter((one) => !isFiles(one))) {
     await spared(system.name, () => pullSystem(services, entityId, runId, system, (resource) => noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` })))
   }
-  const ledger = systems.find((s) => s.role === 'ledger')
+  const ledger = systems.find((s) => s.role === 'ledger' && !isFiles(s))
   if (ledger && reports.some((r) => r.system === ledger.name && r.problem === null)) {
     const months = new Set([...(await inEntity(database, entityId, (trx) => monthsOf(trx, entityId))), month])
     const before = reports.length
@@ -48,13 +49,18 @@ export async function pullAndProve(services: Services, entityId: string, runId: 
   await noteRun(database, entityId, runId, { step: 'proving' })
   await inEntity(database, entityId, async (trx) => {
     await noteBooked(trx, entityId)
-    const { months, touched, setUp } = await touchedBy(trx, entityId)
-    if (setUp) await noteSetUp(trx, entityId)
-    for (const each of new Set([...months, month])) await prove(trx, entityId, each, touched)
-    await trx('pull').where({ entity_id: entityId }).whereNull('proved_at').update({ proved_at: trx.fn.now() })
-    await ensureAligned(trx, entityId, month)
+    await proveTouched(trx, entityId, month)
   })
   return reports
+}
+
+/** Proves what pulls brought that nobody has proved yet, in whatever month it stands. */
+export async function proveTouched(trx: Transaction, entityId: string, month: string): Promise<void> {
+  const { months, touched, setUp } = await touchedBy(trx, entityId)
+  if (setUp) await noteSetUp(trx, entityId)
+  for (const each of new Set([...months, ...(await monthsToAnalyse(trx, entityId)), month])) await prove(trx, entityId, each, touched)
+  await trx('pull').where({ entity_id: entityId }).whereNull('proved_at').update({ proved_at: trx.fn.now() })
+  await ensureAligned(trx, entityId, month)
 }
 
 /**

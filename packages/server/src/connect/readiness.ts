@@ -1,5 +1,5 @@
 import type { About, Settings } from '@axion/contract'
-import type { BaselineIndex } from '@axion/core'
+import { describe, placeOf, type Address, type BaselineIndex } from '@axion/core'
 import type { SystemRow } from './held.ts'
 
 /** `open`: not to be told before the next pull. Only a failing check that `blocks` holds posting up. */
@@ -7,7 +7,7 @@ export type CheckState = 'passes' | 'fails' | 'open'
 
 export interface Check {
   readonly code: string
-  readonly group: 'Tax' | 'Money' | 'Identity' | 'Structure' | 'History'
+  readonly group: 'Tax' | 'Money' | 'Identity' | 'Structure' | 'Places' | 'History'
   readonly question: string
   readonly why: string
   readonly mend: string
@@ -32,6 +32,10 @@ export interface ReadinessFacts {
   readonly rates: number
   readonly accountNumbers: ReadonlySet<string>
   readonly entriesOfOthers: number
+  /** The values of tracking dimensions that it has in use, as the baseline names them. */
+  readonly dimensions: ReadonlySet<string>
+  /** Its own addresses, and those its documents ship from, by what they are called. */
+  readonly places: readonly { readonly name: string; readonly address: Address }[]
   readonly month: string
 }
 
@@ -95,8 +99,35 @@ const RULES: readonly Rule[] = [
     why: 'A posting rule to an account that is not there books nothing.', mend: 'Create the account there, or change the posting rule.',
     test: ({ baseline, accountNumbers }) => {
       if (accountNumbers.size === 0) return ['open', 'Its accounts have not been pulled yet']
-      const lacking = [...new Set(baseline.baseline.postingRules.map((r) => r.account))].filter((a) => !accountNumbers.has(a))
+      // Clearing accounts take no booking yet: what they lack is a finding of Align.
+      const lacking = [...new Set(baseline.baseline.postingRules.filter((r) => r.kind !== 'clearing').map((r) => r.account))].filter((a) => !accountNumbers.has(a))
       return pass(lacking.length === 0, lacking.length === 0 ? `All ${baseline.baseline.postingRules.length} posting rules find theirs` : `It lacks ${lacking.join(', ')}`)
+    },
+  },
+  {
+    code: 'takes-bookings', group: 'Structure', roles: ['ledger'], blocks: true, question: 'Does its edition take bookings from others?',
+    why: 'An edition that only hands out its data can be read and never posted to.', mend: 'Change to an edition that takes bookings, connect the ledger that does, or have its scope send to it.',
+    test: ({ about, system }) => pass(about.takes.includes('bookings'), !system.goesOut ? 'Its scope sends nothing to it' : about.takes.includes('bookings') ? `It takes ${about.takes.map((one) => one.replaceAll('-', ' ')).join(', ')}` : 'It takes none'),
+  },
+  {
+    code: 'account-numbers', group: 'Structure', roles: ['ledger'], blocks: false, question: 'Do its accounts have numbers?',
+    why: 'Posting rules name accounts by number: without them a renamed account is another one.', mend: 'Switch account numbers on there.',
+    test: ({ settings }) => pass(settings.usesAccountNumbers, settings.usesAccountNumbers ? 'They have' : 'They go by name alone'),
+  },
+  {
+    code: 'dimensions-there', group: 'Structure', roles: ['ledger'], blocks: false, question: 'Does it have every agreed dimension value?',
+    why: 'A booking that carries a value which is not there, or switched off, is refused.', mend: 'Make them there from Align, or switch them on.',
+    test: ({ baseline: { baseline: { dimensions: agreed } }, dimensions }) => {
+      const lacking = agreed.filter((value) => !dimensions.has(value.id)).map((value) => value.name)
+      return pass(lacking.length === 0, agreed.length === 0 ? 'None is agreed' : lacking.length === 0 ? `All ${agreed.length}` : `It lacks ${lacking.join(', ')}`)
+    },
+  },
+  {
+    code: 'places-resolve', group: 'Places', roles: ['billing', 'pos', 'commerce'], blocks: false, question: 'Do its own and its ship-from addresses lie in known jurisdictions?',
+    why: 'An address in no jurisdiction, or in two alike, leaves open who taxes a sale.', mend: 'Complete the address there, or the jurisdictions’ covers in the baseline.',
+    test: ({ baseline, places }) => {
+      const lost = places.filter(({ address }) => placeOf(address, baseline.baseline.jurisdictions).findings.length > 0)
+      return pass(lost.length === 0, places.length === 0 ? 'It states none' : lost.length === 0 ? `All ${places.length} do` : `${lost.map(({ name, address }) => `${name} (${describe(address)})`).join(', ')} ${lost.length === 1 ? 'does' : 'do'} not`)
     },
   },
   {

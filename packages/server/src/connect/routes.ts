@@ -1,8 +1,7 @@
-import { About, role, say, type Code, type ConnectView } from '@axion/contract'
+import { role, say, Scope, type Code, type ConnectView } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
-import { seal } from '../bridges/secrets.ts'
-import { inEntity, inOrder, json, type Transaction } from '../database/connection.ts'
+import { inEntity, inOrder, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
@@ -10,15 +9,20 @@ import type { App, Services } from '../services.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { recheck } from './checks.ts'
 import { fieldsOf } from './fields.ts'
-import { connectedSystems } from './held.ts'
+import { noteSetUp } from '../align/build.ts'
+import { ask, keepSystem } from './connecting.ts'
+import { connectedSystems, isFiles } from './held.ts'
 import { pathView } from './path.ts'
 import { CHECKS } from './readiness.ts'
+import { changeScope, leftOutOf, previewScope, scopeView } from './scope.ts'
+import { streamsOf } from './silence.ts'
+import { waysOf } from './ways.ts'
 
 const MOST_CHANGES = 12
 
 /** Connecting systems, whether they are ready, and what each pull brought. */
 export function connectRoutes(app: App, services: Services): void {
-  const { database, queue, bridges, settings } = services
+  const { database, queue, today } = services
 
   app.put('/api/entities/:entity/systems/:system', {
     schema: {
@@ -28,19 +32,51 @@ export function connectRoutes(app: App, services: Services): void {
   }, async (request) => {
     const entity = requireRole(request, 'administrator')
     const { name, address, token } = request.body
-    const about: About = await bridges.open(name, address, token).about()
-    if (about.role !== request.body.role) throw new Problem('AXION_BRIDGE_ROLE', { system: name, theirs: about.role, ours: request.body.role })
-    await inEntity(database, entity.id, async (trx) => {
-      const fields = { role: about.role, name, address, token_sealed: seal(token, settings.AXION_SECRET_KEY), about: json(about), disconnected_at: null }
-      await trx('system').insert({ entity_id: entity.id, system_id: request.params.system, ...fields }).onConflict(['entity_id', 'system_id']).merge()
-      await audit(trx, entity.id, requirePerson(request).name, 'connected', name, null, { role: about.role, address, company: about.company })
-    })
+    const connection = { systemId: request.params.system, role: request.body.role, name, address, token }
+    const about = await ask(services, connection)
+    await inEntity(database, entity.id, (trx) => keepSystem(trx, services, entity.id, connection, about, requirePerson(request).name))
     return { system: request.params.system, company: about.company }
   })
 
   app.get('/api/entities/:entity/months/:month/connect', { schema: { params: monthParams } }, (request) => {
     const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => connectView(trx, entity.id))
+    return inEntity(database, entity.id, (trx) => connectView(trx, entity.id, request.params.month, entity.currency, today(entity.timeZone)))
+  })
+
+  app.delete('/api/entities/:entity/systems/:system', { schema: { params: z.object({ entity: z.string(), system: z.string().max(60) }) } }, (request) => {
+    const entity = requireRole(request, 'administrator')
+    return inEntity(database, entity.id, async (trx) => {
+      const taken = (await trx('system').where({ entity_id: entity.id, system_id: request.params.system }).whereNull('disconnected_at').update({ disconnected_at: trx.fn.now() }, ['name'])) as { name: string }[]
+      if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
+      await audit(trx, entity.id, requirePerson(request).name, 'disconnected', taken[0].name, null, null)
+      await noteSetUp(trx, entity.id)
+      return { disconnected: request.params.system }
+    })
+  })
+
+  app.get('/api/entities/:entity/months/:month/systems/:system/ways', { schema: { params: monthParams.extend({ system: z.string().max(60) }) } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    return inEntity(database, entity.id, (trx) => waysOf(trx, entity.id, request.params.month, request.params.system))
+  })
+
+  const ofSystem = monthParams.extend({ system: z.string().max(60) })
+
+  app.get('/api/entities/:entity/months/:month/systems/:system/scope', { schema: { params: ofSystem } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    return inEntity(database, entity.id, (trx) => scopeView(trx, entity.id, request.params.month, request.params.system, entity.currency))
+  })
+
+  app.post('/api/entities/:entity/months/:month/systems/:system/scope/preview', { schema: { params: ofSystem, body: Scope } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    return inEntity(database, entity.id, (trx) => previewScope(trx, entity.id, request.params.system, entity.currency, request.body))
+  })
+
+  app.put('/api/entities/:entity/months/:month/systems/:system/scope', { schema: { params: ofSystem, body: z.object({ scope: Scope, revision: z.string().max(200) }) } }, (request) => {
+    const entity = requireRole(request, 'administrator')
+    return inEntity(database, entity.id, async (trx) => {
+      await changeScope(trx, entity.id, request.params.system, entity.currency, request.body, requirePerson(request).name)
+      return { changed: request.params.system }
+    })
   })
 
   app.post('/api/entities/:entity/months/:month/checks', { schema: { params: monthParams } }, async (request) => {
@@ -62,11 +98,17 @@ export function connectRoutes(app: App, services: Services): void {
   })
 }
 
-async function connectView(trx: Transaction, entityId: string): Promise<ConnectView> {
+async function connectView(trx: Transaction, entityId: string, month: string, currency: string, today: string): Promise<ConnectView> {
   const systems = await connectedSystems(trx, entityId)
   const results = (await trx('readiness').where({ entity_id: entityId })) as { system_id: string; check_code: string; state: 'passes' | 'fails' | 'open'; facts: { fact: string } }[]
   const findings = (await trx('finding').where({ entity_id: entityId })) as { system_id: string; code: Code; facts: Record<string, string> }[]
+  const streams = await streamsOf(trx, entityId, month, today)
+  const leftOut = await leftOutOf(trx, entityId, month, systems, currency)
+  const scopes = new Map(((await trx('system_scope').where({ entity_id: entityId }).select('system_id', 'scope')) as { system_id: string; scope: Scope }[]).map((row) => [row.system_id, row.scope]))
+  const off = (await trx('system').where({ entity_id: entityId }).whereNotNull('disconnected_at').orderBy('name').select('system_id', 'name', 'role', 'disconnected_at')) as { system_id: string; name: string; role: string; disconnected_at: Date }[]
   return {
+    currency,
+    disconnected: off.map((row) => ({ id: row.system_id, name: row.name, role: row.role, at: row.disconnected_at.toISOString() })),
     systems: await inOrder(systems, async (system) => {
       const pull = (await trx('pull').where({ entity_id: entityId, system_id: system.system_id }).orderBy('pull_id', 'desc').first()) as { pull_id: string; finished_at: Date; counts: ConnectView['systems'][number]['lastPull'] } | undefined
       const { changes, more } = pull ? await changesOf(trx, entityId, pull.pull_id) : { changes: [], more: 0 }
@@ -79,6 +121,8 @@ async function connectView(trx: Transaction, entityId: string): Promise<ConnectV
           const result = own.find((r) => r.check_code === check.code)
           return { ...check, state: result?.state ?? ('not-checked' as const), fact: result?.facts.fact ?? '' }
         }),
+        byFiles: isFiles(system), goesOut: system.goesOut, schedule: scopes.get(system.system_id)?.schedule ?? null, leftOut: leftOut.get(system.system_id) ?? { documents: 0, tax: null, total: null },
+        streams: streams.filter((stream) => stream.systemId === system.system_id).map(({ name, documents, silence }) => ({ name, documents, silence: silence && { since: silence.since, days: silence.days, ...silence.usual } })),
         findings: findings.filter((f) => f.system_id === system.system_id).map((f) => say(f.code, f.facts)),
       }
     }),

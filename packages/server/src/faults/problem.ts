@@ -25,6 +25,7 @@ export function answerWithProblems(app: FastifyInstance): void {
       const [first] = error.validation
       return send(reply, 'AXION_BAD_REQUEST', { path: first?.instancePath.replaceAll('/', '.').slice(1) ?? '', problem: first?.message ?? '' })
     }
+    if (error.statusCode === 413) return send(reply, 'AXION_TOO_LARGE', {})
     if (error.statusCode === 429) return send(reply, 'AXION_TOO_MANY_REQUESTS', {})
     if (error.statusCode !== undefined && error.statusCode < 500) return send(reply, 'AXION_BAD_REQUEST', { path: '', problem: `cannot be read: ${error.message}` })
     const reference = randomUUID().slice(0, 8)

@@ -1,4 +1,8 @@
+import { undo } from '../align/batches.ts'
+import { bulk } from '../align/bulk.ts'
+import { importFile } from '../files/importRun.ts'
 import { mend } from '../tieout/mendRun.ts'
+import { proveAll } from '../tieout/prove.ts'
 import { recheck } from '../connect/checks.ts'
 import { pullAndProve } from '../connect/pullRun.ts'
 import { inEntity } from '../database/connection.ts'
@@ -13,8 +17,30 @@ import { noteRun, readRun, type RunRow } from './runs.ts'
 
 type Ending = 'finished' | 'waiting' | 'cancelled'
 
-/** Does one slice of a run. What is still waiting is queued again; what cannot go on fails with its reason, and is not tried blindly. */
-export async function perform(services: Services, { entityId, runId }: RunJob): Promise<void> {
+/** So long a worker waits before it asks again whether another still works at a run. */
+const ANOTHER_WORKS_SECONDS = 20
+
+/**
+ * Does one slice of a run. What is still waiting is queued again; what cannot go on fails with its reason, and is not tried blindly.
+ * A slice that takes longer than the queue thinks is given out again: whoever gets it then leaves it to the worker that holds the run's lock, which ends with that worker's connection.
+ */
+export async function perform(services: Services, job: RunJob): Promise<void> {
+  const { database } = services
+  const connection: unknown = await (database.client as { acquireConnection(): Promise<unknown> }).acquireConnection()
+  const lock = async (call: string): Promise<boolean> => ((await database.raw(`select ${call}(hashtextextended(?, 0)) as got`, [job.runId]).connection(connection as never)) as { rows: { got: boolean }[] }).rows[0]?.got === true
+  try {
+    if (!(await lock('pg_try_advisory_lock'))) return await services.queue.send(job, { afterSeconds: ANOTHER_WORKS_SECONDS })
+    try {
+      await performSlice(services, job)
+    } finally {
+      await lock('pg_advisory_unlock')
+    }
+  } finally {
+    await (database.client as { releaseConnection(held: unknown): Promise<void> }).releaseConnection(connection)
+  }
+}
+
+async function performSlice(services: Services, { entityId, runId }: RunJob): Promise<void> {
   const run = await readRun(services.database, entityId, runId)
   if (!run || ['done', 'failed', 'cancelled'].includes(run.state)) return
   await noteRun(services.database, entityId, runId, { state: 'running' })
@@ -47,6 +73,18 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     return 'finished'
   }
   if (is('mend', run)) return mend(services, entityId, run)
+  if (is('bulk', run)) return bulk(services, entityId, run)
+  if (is('import', run)) return importFile(services, entityId, run)
+  if (is('undo', run)) {
+    const { month, batchId } = run.payload
+    // A worker that takes over after it was taken back goes on with the pull.
+    if (run.report['undone'] !== true) await undo(services, entityId, batchId, run.started_by)
+    await noteRun(database, entityId, run.run_id, { step: 'pulling', report: { undone: true } })
+    const pulled = await pullAndProve(services, entityId, run.run_id, month, null)
+    await inEntity(database, entityId, (trx) => proveAll(trx, entityId, month))
+    await noteRun(database, entityId, run.run_id, { report: { undone: true, pulled } })
+    return 'finished'
+  }
   if (!is('post', run)) throw new Problem('AXION_RUN_FAILED', { detail: `the kind ${run.kind} is not known` })
   await noteRun(database, entityId, run.run_id, { step: 'sending' })
   const ending = await sendOutbox(services, entityId, run.run_id)

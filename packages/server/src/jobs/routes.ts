@@ -34,9 +34,9 @@ export async function currentRun(trx: Transaction, entityId: string): Promise<Ru
 }
 
 export function viewOfRun(run: RunRow): RunView {
-  const report = run.report as { problem?: { says: string; mend: string }; pulled?: { system: string; counts: PulledView['counts']; problem: { code: Code; facts: Record<string, string> } | null }[] }
+  const report = run.report as { problem?: { says: string; mend: string }; problems?: RunView['problems']; pulled?: { system: string; counts: PulledView['counts']; problem: { code: Code; facts: Record<string, string> } | null }[] }
   return {
-    id: run.run_id, kind: run.kind, state: run.state, step: run.step, total: run.total, done: run.done, failed: run.failed, startedBy: run.started_by, problem: report.problem ?? null,
+    id: run.run_id, kind: run.kind, state: run.state, step: run.step, total: run.total, done: run.done, failed: run.failed, startedBy: run.started_by, problem: report.problem ?? null, problems: report.problems ?? [],
     pulled: (report.pulled ?? []).map(({ system, counts, problem }) => ({ system, counts, problem: problem && say(problem.code, problem.facts) })),
   }
 }

@@ -6,6 +6,16 @@ export interface RunPayloads {
   readonly pull: { readonly month: string; readonly systemIds: readonly string[] | null }
   readonly rehearse: { readonly month: string }
   readonly post: { readonly month: string; readonly thenPull: boolean }
+  readonly bulk: { readonly month: string; readonly request: import('@axion/contract').BulkRequest; readonly revision: string }
+  readonly undo: { readonly month: string; readonly batchId: string }
+  readonly import: {
+    readonly month: string
+    readonly importId: string
+    readonly phase: 'open' | 'read' | 'apply'
+    readonly mappings?: Readonly<Record<string, import('@axion/contract').Mapping>>
+    readonly mode?: 'whole' | 'part'
+    readonly goodOnly?: boolean
+  }
   readonly mend: { readonly month: string; readonly remedy: import('@axion/contract').Remedy; readonly revision: string }
 }
 export type RunKind = keyof RunPayloads

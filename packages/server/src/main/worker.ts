@@ -1,8 +1,11 @@
 import { randomUUID } from 'node:crypto'
+import { startDuePulls } from '../connect/schedule.ts'
 import { perform } from '../jobs/perform.ts'
 import { onEnd, openServices, settingsOrExit } from './services.ts'
 
 const HEARTBEAT_MS = 3000
+/** A schedule counts minutes: looking twice in one is enough. */
+const SCHEDULE_MS = 30_000
 
 const settings = settingsOrExit()
 const services = await openServices(settings)
@@ -20,8 +23,11 @@ const { rows } = (await services.database.raw('select entity_id, run_id from unf
 for (const row of rows) await services.queue.send({ entityId: row.entity_id, runId: row.run_id })
 await services.queue.work((job) => perform(services, job))
 
+const clock = setInterval(() => void startDuePulls(services).catch((error: unknown) => process.stderr.write(`axion: worker: ${(error as Error).message}\n`)), SCHEDULE_MS)
+
 onEnd(async () => {
   clearInterval(heart)
+  clearInterval(clock)
   await services.queue.stop()
   await services.database.destroy()
 })

@@ -1,7 +1,7 @@
 import type { BookingRequest, Code } from '@axion/contract'
 import {
   absolute, allocate, composeJournal, formatAmount, sum,
-  type BaselineIndex, type BookingPart, type ChargedTax, type Facts, type Finding, type Journal, type MinorUnits,
+  type BaselineIndex, type BookingPart, type ChargedTax, type Facts, type Finding, type Journal, type MinorUnits, type PostingKind,
 } from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
 import { externalIdOf, type SourceUnit } from '../tieout/units.ts'
@@ -60,7 +60,8 @@ function requestOf(entityId: string, source: SourceUnit, from: HeldSystem, ledge
     if (!account && !blocked.some((b) => b.facts['account'] === number)) blocked.push({ code: 'AXION_ACCOUNT_NOT_IN_LEDGER', facts: { account: number } })
     return account?.id ?? ''
   }
-  const accountOf = (kind: 'receivable' | 'revenue' | 'shipping' | 'discount' | 'reimbursement'): string => accountId(index.postingRuleOn(kind, null, document.documentDate)?.account ?? '')
+  // Each amount goes where the journal has it; a line of nothing, where one like it would go.
+  const accountOf = (kind: PostingKind): string => accountId(journal.lines.find((line) => line.role === kind)?.account ?? index.postingRuleFor(kind, { party: document.partyId, channel: document.channel ?? null }, document.documentDate)?.account ?? '')
   const sign = decoded.kind === 'credit-note' ? -1n : 1n
   const text = (units: bigint): string => formatAmount(units * sign, decoded.currency)
   const asGiven = ledger.row.about.taxComputation === 'as-given'
@@ -77,8 +78,8 @@ function requestOf(entityId: string, source: SourceUnit, from: HeldSystem, ledge
     exchangeRate: source.exchangeRate, party: decoded.party, receivableAccountId: accountOf('receivable'), memo: `${from.row.name} ${decoded.number}`.slice(0, 400), pricesIncludeTax: decoded.pricesIncludeTax,
     reimbursed: decoded.reimbursed === 0n ? null : { accountId: accountOf('reimbursement'), amount: text(decoded.reimbursed) },
     lines: [
-      ...linesOf(source, parts, journal).map(({ part, id, rateId, description, quantity, net, taxable, gross }) => ({
-        id, kind: part.kind, description, accountId: accountOf(part.kind === 'shipping' ? 'shipping' : 'revenue'), quantity, net: text(net), taxable: text(taxable),
+      ...linesOf(source, parts, journal).map(({ part, id, rateId, description, quantity, net, taxable, gross, account }) => ({
+        id, kind: part.kind, description, accountId: account === null ? accountOf(part.kind === 'shipping' ? 'shipping' : 'revenue') : accountId(account), quantity, net: text(net), taxable: text(taxable),
         gross: gross === null ? null : text(gross), taxRate: rateId === null ? null : ledgerRate(rateId, from, ledger),
       })),
       ...(discount ? [{ id: 'discount', kind: 'discount' as const, description: 'Discount', accountId: accountOf('discount'), quantity: '1', net: text(discount.credit - discount.debit), taxable: text(0n), gross: null, taxRate: null }] : []),
@@ -97,6 +98,8 @@ interface RequestLine {
   readonly net: MinorUnits
   readonly taxable: MinorUnits
   readonly gross: MinorUnits | null
+  /** Of its revenue; null where it has none. */
+  readonly account: string | null
 }
 
 /** The document's lines with the rate that the source put on each, on the base that the source took it of. */
@@ -112,7 +115,7 @@ function linesOf({ decoded, determination }: SourceUnit, parts: readonly Booking
     const net = booked ? booked.credit - booked.debit : part.net
     const taxes = sum(determination.rows.filter((row) => row.lineId === part.lineId).map((row) => row.tax))
     return {
-      part, rateId, id: second ? `${part.lineId}-untaxed` : part.lineId, description: line?.description ?? '', quantity: line?.quantity ?? '1', net,
+      part, rateId, account: booked?.account ?? null, id: second ? `${part.lineId}-untaxed` : part.lineId, description: line?.description ?? '', quantity: line?.quantity ?? '1', net,
       taxable: rateId === null ? 0n : part.taxable !== 0n ? part.taxable : net, gross: decoded.pricesIncludeTax ? part.net + (second ? 0n : taxes) : null,
     }
   })

@@ -5,6 +5,7 @@ import { familiesOf } from '../tieout/families.ts'
 import { groundsOf } from '../tieout/prove.ts'
 import { sourceUnit, type StoredDocument } from '../tieout/units.ts'
 import { composeBooking } from './compose.ts'
+import { LEFT_OUT } from './state.ts'
 
 /** Bookings that may be composed anew: nothing of them is under way. */
 export const OPEN_STATES = ['rehearsed', 'blocked', 'failed', 'changed', 'withdrawn'] as const
@@ -64,7 +65,7 @@ export async function recogniseBooked(trx: Transaction, entityId: string): Promi
 export async function documentsToCompose(trx: Transaction, entityId: string, month: string): Promise<StoredDocument[]> {
   return trx('source_document as d')
     .leftJoin('booking as b', (on) => on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id').on('b.kind', 'd.kind'))
-    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void'])
+    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void']).whereRaw(`not ${LEFT_OUT}`)
     .where((open) => open.whereNull('b.state').orWhereIn('b.state', WAITING_STATES as unknown as string[]))
     .orderBy(['d.document_date', 'd.number']).select('d.*')
 }

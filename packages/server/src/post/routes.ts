@@ -14,8 +14,8 @@ import { compose } from './rehearse.ts'
 import { takeBack } from './takeBack.ts'
 import { previewWithdrawal, withdrawn } from './withdraw.ts'
 import type { Remark } from './compose.ts'
+import { LEFT_OUT, POST_STATE } from './state.ts'
 
-const STATE = `case when d.status = 'void' and b.state = 'booked' then 'void-at-source' else coalesce(b.state, case when d.status = 'draft' then 'draft' else 'not-composed' end) end`
 const SENDABLE = ['rehearsed', 'failed', 'changed', 'withdrawn']
 
 interface Row {
@@ -87,7 +87,7 @@ export function postRoutes(app: App, services: Services): void {
         .where((q) => void q.whereIn('b.state', SENDABLE).orWhereNull('b.state').orWhere((again) => void again.where('b.state', 'booked').whereExists(
           trx('tie_unit as u').whereRaw('u.entity_id = b.entity_id and u.system_id = b.system_id and u.document_id = b.document_id and not u.proved'))).orWhere((left) => void left.whereIn('b.state', ['waiting', 'sending']).whereNotExists(
           trx('run as r').whereRaw('r.entity_id = b.entity_id and r.run_id = b.run_id').whereIn('r.state', ['queued', 'running']))))
-        .whereNotIn('d.status', ['draft', 'void']).select('d.*', 'b.state')) as (StoredDocument & { state: string | null })[]
+        .whereNotIn('d.status', ['draft', 'void']).whereRaw(`not ${LEFT_OUT}`).select('d.*', 'b.state')) as (StoredDocument & { state: string | null })[]
       // What stands in the outbox goes on as it is; anything else is composed anew, so that what was mended since counts.
       await compose(trx, entity.id, chosen.filter((d) => !['waiting', 'sending'].includes(d.state ?? '')))
       const run = await startRun(trx, queue, entity.id, 'post', { month: request.params.month, thenPull: false }, requirePerson(request).name, chosen.length)
@@ -169,7 +169,7 @@ async function rowsOf(trx: Transaction, entityId: string, month: string): Promis
     trx.raw(`coalesce((select sum(f.in_base) from ${table} f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated'), 0)::text as ${amount}`)
   return (await documentsOf(trx, entityId, month).select(
     'd.system_id', 'd.document_id', 'd.number', 'd.kind', 'd.party', 'd.document_date', 'd.currency', 'b.external_id', 'b.findings', 'b.reason_code', 'b.reason_facts',
-    trx.raw(`d.value->>'total' as stated_total`), trx.raw(`${STATE} as state`), stated('tax_fact', 'tax') as never, stated('net_fact', 'net') as never,
+    trx.raw(`d.value->>'total' as stated_total`), trx.raw(`${POST_STATE} as state`), stated('tax_fact', 'tax') as never, stated('net_fact', 'net') as never,
   )) as Row[]
 }
 

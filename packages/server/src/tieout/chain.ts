@@ -5,6 +5,7 @@ import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { reproducedFacts } from './causes.ts'
 import { familiesOf } from './families.ts'
+import { recordOf } from './records.ts'
 import { groundsOf } from './prove.ts'
 import { bookedAccounts, externalStem, sourceUnit, stemOf, type SourceUnit, type StoredDocument, type StoredEntry } from './units.ts'
 import type { Reproduced } from './weigh.ts'
@@ -63,29 +64,37 @@ export async function chainOf(trx: Transaction, entityId: string, month: string,
 }
 
 async function partsOf(trx: Transaction, entityId: string, month: string, unitId: string): Promise<Parts> {
-  const unit = (await trx('tie_unit').where({ entity_id: entityId, unit_id: unitId }).first()) as UnitRow | undefined
+  const unit = await unitRow(trx, entityId, unitId)
   if (!unit) throw new Problem('AXION_NOT_FOUND', { what: 'such document in this month' })
   const { index, systems, baseCurrency } = await groundsOf(trx, entityId)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const from = systems.find((s) => s.row.system_id === unit.system_id)
   const own = { entity_id: entityId, system_id: unit.system_id, document_id: unit.document_id }
-  const stored = unit.document_id === null ? undefined : ((await trx('source_document').where(own).first()) as StoredDocument | undefined)
+  const record = unitId.startsWith('rec:') ? await recordOf(trx, entityId, unit.system_id, unit.document_id ?? '') : null
+  const stored = record?.stored ?? (unit.document_id === null ? undefined : ((await trx('source_document').where(own).first()) as StoredDocument | undefined))
   const booking = unit.document_id === null ? undefined : await trx('booking').where({ ...own, kind: unit.kind }).first()
   const stem = externalStem(entityId, unit.system_id, unit.document_id ?? '')
   const entries = ((await trx('ledger_entry').where({ entity_id: entityId })
     .modify((q) => void (unit.document_id === null ? q.where({ entry_id: unitId.split(':').slice(2).join(':') }) : q.whereRaw('starts_with(external_id, ?)', [stem])))
     .orderBy('entry_id')) as StoredEntry[]).filter((entry) => unit.document_id === null || stemOf(entry.external_id ?? '') === stem)
   const balances = (await trx('ledger_balance').where({ entity_id: entityId, period: month })) as { account: string; closing: string }[]
-  const families = stored ? await familiesOf(trx, entityId, [stored]) : () => null
+  const families = record ? () => record.family : stored ? await familiesOf(trx, entityId, [stored]) : () => null
   return {
     unit, source: stored && from ? sourceUnit(stored, from, index, baseCurrency, families(stored)) : null, from, ledger, booking, entries, index, currency: unit.currency, baseCurrency,
     closing: new Map(balances.map((b) => [b.account, BigInt(b.closing)])),
   }
 }
 
+/** A unit as it is tied out, or a document that is analysed and not booked yet. */
+async function unitRow(trx: Transaction, entityId: string, unitId: string): Promise<UnitRow | undefined> {
+  if (!unitId.startsWith('rec:')) return (await trx('tie_unit').where({ entity_id: entityId, unit_id: unitId }).first()) as UnitRow | undefined
+  const row = (await trx('record_unit').where({ entity_id: entityId, unit_id: unitId }).first('*', 'record_id as document_id')) as Omit<UnitRow, 'headline' | 'proved' | 'assumptions'> | undefined
+  return row && { ...row, headline: null, proved: false, assumptions: [] }
+}
+
 type Open = Omit<ChainLink, 'gap' | 'amount'> & { readonly units: bigint | null }
 
-const KIND_WORDS: Readonly<Record<string, string>> = { invoice: 'Invoice', 'credit-note': 'Credit note' }
+const KIND_WORDS: Readonly<Record<string, string>> = { invoice: 'Invoice', 'credit-note': 'Credit note', receipt: 'Receipt', refund: 'Refund', order: 'Order', return: 'Return', bill: 'Bill', 'supplier-credit': 'Supplier credit' }
 
 function sourceLink(parts: Parts, thread: Thread): Open {
   const { source, from, currency, unit } = parts
@@ -121,7 +130,7 @@ function sourceLink(parts: Parts, thread: Thread): Open {
 }
 
 const UNTAXED: Readonly<Partial<Record<TaxRow['reason'], string>>> = {
-  exempt: 'exempt', 'zero-rated': 'zero-rated', 'out-of-scope': 'outside the scope', 'below-threshold': 'below the threshold', certificate: 'certificate', 'not-registered': 'not registered',
+  exempt: 'exempt', 'zero-rated': 'zero-rated', 'out-of-scope': 'outside the scope', 'below-threshold': 'below the threshold', certificate: 'certificate', marketplace: 'collected by the marketplace', 'not-registered': 'not registered',
 }
 
 function determinationLink({ source, index, currency, unit }: Parts, thread: Thread): Open {

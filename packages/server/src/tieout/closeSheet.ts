@@ -25,7 +25,7 @@ export async function closeSheet(trx: Transaction, entityId: string, month: stri
   const { rows } = (await trx.raw(
     `select agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unsplit) as unsplit, sum(unproved) as unproved from (
        select m.agency, m.account, m.stated, m.expected, m.booked, case when m.stated is null and not u.split_stated then m.expected end as unsplit, null::numeric as unproved
-         from tie_member m join tie_unit u using (entity_id, unit_id) where m.entity_id = :entityId and m.period = :month
+         from tie_member m join tie_unit u using (entity_id, unit_id) where m.entity_id = :entityId and m.period = :month and u.taken
        union all
        select s.agency, s.account, null, null, null, null, s.tax from unproved_share s join tie_unit u using (entity_id, unit_id) where s.entity_id = :entityId and u.period = :month
      ) x group by agency, account order by account nulls last, agency nulls last`,

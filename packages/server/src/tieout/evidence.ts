@@ -4,6 +4,7 @@ import { ensureAligned } from '../align/build.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { POST_STATE } from '../post/state.ts'
 import { chainOf } from './chain.ts'
 import { likePattern } from './periods.ts'
 
@@ -24,7 +25,7 @@ export async function evidence(trx: Transaction, entityId: string, month: string
   if (selector.of === 'balance') return balanceMembers(trx, entityId, month, currency, selector)
   if (selector.of === 'gap' && selector.voice === undefined) throw new Problem('AXION_BAD_REQUEST', { path: 'voice', problem: 'is needed for a gap' })
   if (selector.of === 'gap' && selector.against === 'balance') return balanceGap(trx, entityId, month, currency, selector)
-  const rows = await membersOf(trx, entityId, month, selector)
+  const rows = selector.of === 'stake' ? await stakeMembers(trx, entityId, month, selector) : await membersOf(trx, entityId, month, selector)
 
   const single = selector.unit !== undefined
   const wholeDocument = ['net', 'unproved-net', 'stake', 'total'].includes(selector.of)
@@ -47,17 +48,18 @@ export async function evidence(trx: Transaction, entityId: string, month: string
 }
 
 async function membersOf(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
-  if (selector.of === 'stake') await ensureAligned(trx, entityId, month)
-  const { from, amount, perRow } = SOURCES[selector.of === 'balance' ? 'tax' : selector.of]
+  const { from, amount, perRow } = SOURCES[selector.of === 'balance' || selector.of === 'stake' ? 'tax' : selector.of]
   const bindings = {
     entityId, month, unit: selector.unit ?? '', cause: selector.cause ?? '', agency: selector.agency ?? '', account: selector.account ?? '', search: likePattern(selector.search ?? ''),
-    states: (selector.state ?? '').split(','), findings: (selector.finding ?? '').split(','), noFindings: selector.finding === undefined, kind: ALIGN_KINDS.find((align) => selector.kind !== undefined && LINK_KIND_OF[align] === selector.kind) ?? null,
+    states: (selector.state ?? '').split(','),
   }
   const where = [
     selector.unit === undefined ? 'u.entity_id = :entityId and u.period = :month' : 'u.entity_id = :entityId',
     selector.unit === undefined ? '' : 'u.unit_id = :unit',
     selector.cause === undefined ? '' : 'u.cause = :cause',
-    selector.state === undefined ? '' : `coalesce(b.state, case when d.status = 'draft' then 'draft' else 'not-composed' end) = any(:states)`,
+    selector.state === undefined ? '' : `${POST_STATE} = any(:states)`,
+    // What is not taken counts nowhere but by itself, and where Post shows it as such.
+    selector.unit === undefined && selector.state === undefined ? 'u.taken' : '',
     selector.only === undefined ? '' : 'not u.proved and u.cause is not null',
     selector.search === undefined ? '' : '(u.number ilike :search or u.party ilike :search)',
     selector.agency === undefined || !perRow ? '' : `coalesce(m.agency, '') = :agency`,
@@ -75,6 +77,20 @@ async function membersOf(trx: Transaction, entityId: string, month: string, sele
   return rows
 }
 
+/** Documents with something at stake, booked one to one or not: each once, at its largest. */
+async function stakeMembers(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
+  await ensureAligned(trx, entityId, month)
+  const { rows } = (await trx.raw(
+    `select s.unit_id, coalesce(u.number, r.number) as number, coalesce(u.party, r.party) as party, null as agency, null as account, max(s.amount)::bigint as amount
+     from at_stake s left join tie_unit u on u.entity_id = s.entity_id and u.unit_id = s.unit_id left join record_unit r on r.entity_id = s.entity_id and r.unit_id = s.unit_id
+     where s.entity_id = :entityId and (:unit::text is not null and s.unit_id = :unit or :unit::text is null and s.period = :month)
+       and (case when :findings::text[] is null then s.finding_key in (select unnest(keys) from align_row a where a.entity_id = :entityId and a.period = :month and (:kind::text is null or a.kind = :kind)) else s.finding_key = any(:findings) end)
+     group by 1, 2, 3 order by max(s.amount) desc, 2`,
+    { entityId, month, unit: selector.unit ?? null, findings: selector.finding?.split(',') ?? null, kind: ALIGN_KINDS.find((align) => selector.kind !== undefined && LINK_KIND_OF[align] === selector.kind) ?? null },
+  )) as { rows: MemberRow[] }
+  return rows
+}
+
 interface Source {
   readonly from: string
   readonly perRow: boolean
@@ -84,7 +100,7 @@ const VOICE_COLUMN = { stated: 'm.stated', expected: 'm.expected', booked: 'm.bo
 const column = (voice: Selector['voice']): string => VOICE_COLUMN[voice ?? 'expected']
 const MEMBER = 'join tie_member m on m.entity_id = u.entity_id and m.unit_id = u.unit_id'
 const UNSPLIT = `case when m.stated is null and not u.split_stated then m.expected else m.stated end`
-const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance'>, Source>> = {
+const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance' | 'stake'>, Source>> = {
   tax: { from: MEMBER, perRow: true, amount: ({ voice }) => `coalesce(sum(${column(voice)}), 0)::bigint` },
   gap: {
     from: MEMBER, perRow: true,
@@ -93,8 +109,6 @@ const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance'>, Source>> = {
   },
   unproved: { from: 'join unproved_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: true, amount: () => 'coalesce(sum(m.tax), 0)::bigint' },
   'unproved-net': { from: '', perRow: false, amount: () => 'max(u.unproved_net)::bigint' },
-  // A total counts a document once, at its largest.
-  stake: { from: 'join stake_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id and (case when :noFindings then m.finding_key in (select unnest(keys) from align_row a where a.entity_id = :entityId and a.period = :month and (:kind::text is null or a.kind = :kind)) else m.finding_key = any(:findings) end)', perRow: false, amount: () => 'coalesce(max(m.amount), 0)::bigint' },
   net: { from: 'join net_fact m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: false, amount: ({ voice }) => `coalesce(sum(m.in_base) filter (where m.voice = '${voice ?? 'stated'}'), 0)::bigint` },
   total: {
     from: '', perRow: false,

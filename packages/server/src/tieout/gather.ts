@@ -40,8 +40,11 @@ export type Touched = 'all' | { readonly documents: ReadonlySet<string>; readonl
 
 const WHY: Readonly<Record<string, MissingWhy>> = { waiting: 'waiting', sending: 'sending', sent: 'sent', booked: 'sent', failed: 'failed', 'in-doubt': 'in-doubt', withdrawn: 'withdrawn' }
 
-export function missingWhy(documentStatus: string, bookingState: string | undefined): MissingWhy {
-  return documentStatus === 'draft' ? 'draft' : (WHY[bookingState ?? ''] ?? 'waiting')
+export function missingWhy({ status, not_taken: notTaken }: Pick<StoredDocument, 'status' | 'not_taken'>, bookingState: string | undefined): MissingWhy {
+  const why = WHY[bookingState ?? ''] ?? 'waiting'
+  if (status === 'draft') return 'draft'
+  // What is on its way there goes on; what only waits is left out with its scope.
+  return notTaken !== null && ['waiting', 'failed', 'withdrawn'].includes(why) && bookingState !== 'waiting' ? notTaken : why
 }
 
 /** How many documents are worked out at a time: a month of any size takes the memory of one slice. */
@@ -99,7 +102,7 @@ function unitOf(grounds: Grounds, period: string, stored: StoredDocument, source
     booked: !ledger || own.length === 0 || withdrawn ? [] : bookingsOf(standing, reversed, ledger, grounds, source.expected),
     voided: { source: isVoid, ledger: reversed || (own.length > 0 && standing.length === 0) },
     edited: standing.some((entry) => isEdited(entry, states)),
-    why: missingWhy(stored.status, main?.state),
+    why: missingWhy(stored, main?.state),
   }]
 }
 

@@ -1,7 +1,6 @@
 import type { Remedy } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
-import { adopt } from '../align/adopt.ts'
-import { sendSetUp, unitsOf } from '../align/remedies.ts'
+import { carryOut, isSetUp, unitsOf } from '../align/remedies.ts'
 import { pullAndProve } from '../connect/pullRun.ts'
 import { inEntity, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -38,15 +37,14 @@ async function begin(services: Services, entityId: string, run: MendRun): Promis
   const { month, remedy, revision } = run.payload
   const { database } = services
   if ('cause' in remedy) return inEntity(database, entityId, (trx) => putInOutbox(trx, entityId, run, remedy))
-  if (remedy.kind === 'adopt') {
+  await noteRun(database, entityId, run.run_id, { step: isSetUp(remedy) ? 'sending the change' : 'changing the baseline' })
+  await carryOut(services, entityId, month, remedy, revision, run.started_by)
+  if (!isSetUp(remedy)) {
     return inEntity(database, entityId, async (trx) => {
-      await adopt(trx, entityId, month, remedy, revision, run.started_by)
       await proveAll(trx, entityId, month)
       await noteBegun(trx, entityId, run, 0)
     })
   }
-  await noteRun(database, entityId, run.run_id, { step: 'sending the change' })
-  await sendSetUp(services, entityId, month, remedy, revision, run.started_by)
   await inEntity(database, entityId, async (trx) => {
     const units = await unitsOf(trx, entityId, month, remedy)
     await noteBegun(trx, entityId, run, await bookAgain(trx, entityId, run, units))

@@ -1,4 +1,4 @@
-import { combinedRatesOf } from '@axion/core'
+import { combinedRatesOf, sum } from '@axion/core'
 import { noteFacts } from '../align/build.ts'
 import { crosswalk, type Crosswalk } from '../align/crosswalk.ts'
 import { departingFrom, type Departing } from '../align/departing.ts'
@@ -6,6 +6,7 @@ import { stakesOf } from '../align/stake.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import { insertRows, type Transaction } from '../database/connection.ts'
+import { analyseRecords } from './records.ts'
 import { unitsOf, type Grounds, type Touched, type Unit } from './gather.ts'
 import { lastDayOf } from './periods.ts'
 import { writeUnits } from './unitRows.ts'
@@ -33,6 +34,7 @@ export async function prove(trx: Transaction, entityId: string, period: string, 
     await writeStakes(trx, grounds, period, units, walked, departing)
     await weighUnits(trx, grounds, weighing, units)
   }
+  await analyseRecords(trx, grounds, period, touched, walked, departing)
   if (done >= MANY) await trx.raw('select learn_facts()')
   await followBookings(trx, entityId, period)
   await rankCauses(trx, entityId, period)
@@ -52,7 +54,7 @@ export async function groundsOf(trx: Transaction, entityId: string): Promise<Gro
 
 /** Every month that documents stand in, or that was proved before. */
 export async function monthsOf(trx: Transaction, entityId: string): Promise<string[]> {
-  const { rows } = (await trx.raw('select period from source_document where entity_id = :e union select period from tie_unit where entity_id = :e order by 1', { e: entityId })) as { rows: { period: string }[] }
+  const { rows } = (await trx.raw('select period from source_document where entity_id = :e union select period from tie_unit where entity_id = :e union select period from record_unit where entity_id = :e order by 1', { e: entityId })) as { rows: { period: string }[] }
   return rows.map((row) => row.period)
 }
 
@@ -66,11 +68,12 @@ async function forget(trx: Transaction, entityId: string, period: string, touche
 }
 
 async function writeStakes(trx: Transaction, { entityId, index }: Grounds, period: string, units: readonly Unit[], walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[], departing: Departing): Promise<void> {
-  const rows = units.flatMap(({ unitId, source }) => {
-    if (!source) return []
+  const rows = units.flatMap(({ unitId, source, booked }) => {
+    // What its scope leaves out, and nobody booked, is nobody's to get right.
+    if (!source || (source.stored.not_taken !== null && booked.length === 0)) return []
     const { document, determination, decoded, stored } = source
     const rateIds = new Set(decoded.taxes.map((tax) => tax.taxRateId))
-    const staked = { document, determination, systemId: stored.system_id, rateIds, rates: combinedRatesOf(document, determination, index), party: decoded.party.id, itemCodes: new Map(decoded.lines.flatMap((line) => (line.itemCode === null ? [] : [[line.id, line.itemCode] as const]))) }
+    const staked = { document, determination, systemId: stored.system_id, rateIds, stated: sum(decoded.taxes.map((tax) => tax.tax)), rates: combinedRatesOf(document, determination, index), party: decoded.party.id, itemCodes: new Map(decoded.lines.flatMap((line) => (line.itemCode === null ? [] : [[line.id, line.itemCode] as const]))) }
     const inBase = (amount: bigint): bigint => inBaseCurrency({ facts: [], nets: [{ currency: document.currency, period, net: amount }] }, document.exchange).nets[0] ?? 0n
     return stakesOf(staked, walked, index, departing).map(({ findingKey, amount }) => ({
       entity_id: entityId, finding_key: findingKey, unit_id: unitId, period, currency: document.exchange?.currency ?? document.currency, amount: inBase(amount).toString(),
@@ -83,7 +86,7 @@ async function writeStakes(trx: Transaction, { entityId, index }: Grounds, perio
 async function followBookings(trx: Transaction, entityId: string, period: string): Promise<void> {
   await trx.raw(
     `update tie_unit u set missing_why = case when b.state in ('sending', 'failed', 'in-doubt', 'withdrawn') then b.state when b.state in ('sent', 'booked') then 'sent' else 'waiting' end
-     from booking b where u.entity_id = ? and u.period = ? and u.headline = 'missing' and u.missing_why <> 'draft'
+     from booking b where u.entity_id = ? and u.period = ? and u.headline = 'missing' and u.taken
        and b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind`,
     [entityId, period],
   )
@@ -93,7 +96,7 @@ async function followBookings(trx: Transaction, entityId: string, period: string
 async function noteHistory(trx: Transaction, { entityId, baseCurrency }: Grounds, period: string): Promise<void> {
   const { rows } = (await trx.raw(
     `select (select coalesce(sum(unproved), 0) from tie_unit where entity_id = :e and period = :p)::text as unproved,
-       (select coalesce(sum(f.in_base), 0) from tax_fact f join tie_unit u using (entity_id, unit_id) where u.entity_id = :e and u.period = :p and f.voice = 'expected')::text as expected,
+       (select coalesce(sum(f.in_base), 0) from tax_fact f join tie_unit u using (entity_id, unit_id) where u.entity_id = :e and u.period = :p and u.taken and f.voice = 'expected')::text as expected,
        exists (select from tie_unit where entity_id = :e and period = :p) as any`,
     { e: entityId, p: period },
   )) as { rows: { unproved: string; expected: string; any: boolean }[] }

@@ -2,8 +2,7 @@ import { createHash } from 'node:crypto'
 import type { Remedy, RemedyPreview } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
 import { audit } from '../audit/audit.ts'
-import { previewAdoption } from '../align/adopt.ts'
-import { previewSetUp } from '../align/remedies.ts'
+import { previewAlignment } from '../align/remedies.ts'
 import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -19,8 +18,7 @@ interface UnitOfCause extends TakenBack {
 
 /** What a remedy would do, and to how much. Nothing leaves, and nothing is written. */
 export async function previewRemedy(trx: Transaction, entityId: string, month: string, currency: string, remedy: Remedy): Promise<RemedyPreview> {
-  if (remedy.kind === 'adopt') return previewAdoption(trx, entityId, month, currency, remedy)
-  if ('objectId' in remedy) return previewSetUp(trx, entityId, month, currency, remedy)
+  if (!('cause' in remedy)) return previewAlignment(trx, entityId, month, currency, remedy)
   const units = await unitsOfCause(trx, entityId, month, remedy.cause)
   if (units.length === 0) throw new Problem('AXION_STALE', { what: 'This cause' })
   const ledger = (await loadHeld(trx, entityId)).find((s) => s.row.role === 'ledger')
@@ -29,7 +27,7 @@ export async function previewRemedy(trx: Transaction, entityId: string, month: s
   return {
     remedy, system: ledger.row.name, object: '', revision: revisionOf(units), changes: [], currency,
     journal: inTotal(corrections, currency, ledger),
-    documents: remedy.kind === 'correct' ? corrections.length : units.length,
+    numbers: [], documents: remedy.kind === 'correct' ? corrections.length : units.length,
     unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
   }
 }

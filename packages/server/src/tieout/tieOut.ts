@@ -59,12 +59,12 @@ export async function tieOut(trx: Transaction, entityId: string, month: string, 
     bindings,
   )) as { rows: Row[] }
   const { rows: sums } = (await trx.raw(
-    `${members} select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked, coalesce(sum(m.unproved), 0) as unproved from chosen c join member m using (unit_id)`,
+    `${members} select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked, coalesce(sum(m.unproved), 0) as unproved from chosen c join member m using (unit_id) where c.taken`,
     bindings,
   )) as { rows: Record<'stated' | 'expected' | 'booked' | 'unproved', string>[] }
   const head = (await trx('tie_unit').where({ entity_id: entityId, period: month }).first(
     trx.raw(`count(*) as units, count(*) filter (where proved) as proved, count(*) filter (where not proved and cause is not null) as open, coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net,
-      (select coalesce(sum(expected), 0) from tie_member m where m.entity_id = ? and m.period = ?) as expected`, [entityId, month]),
+      (select coalesce(sum(m.expected), 0) from tie_member m join tie_unit t using (entity_id, unit_id) where m.entity_id = ? and m.period = ? and t.taken) as expected`, [entityId, month]),
   )) as Record<'units' | 'proved' | 'open' | 'unproved' | 'net' | 'expected', string>
   const text = (units: string | null | undefined): string => formatAmount(BigInt(units ?? '0'), currency)
   const total = sums[0]

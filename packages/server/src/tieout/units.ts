@@ -13,6 +13,8 @@ export interface StoredDocument {
   readonly status: string
   readonly kind: SourceDocument['kind']
   readonly value: SourceDocument
+  /** Why its system's scope leaves it out; null where it is taken. */
+  readonly not_taken: 'out-of-range' | 'kind-off' | null
 }
 
 export interface StoredEntry {
@@ -64,7 +66,11 @@ export function isCorrection(externalId: string | null): boolean {
 export function taxDocumentOf(stored: StoredDocument, system: HeldSystem, index: BaselineIndex, baseCurrency: string, family: Family | null): { decoded: DecodedDocument; document: TaxDocument } {
   const decoded = decodeDocument(stored.value)
   const original = family ? originalOf(family, stored, system, index, baseCurrency) : null
-  return { decoded, document: toTaxDocument(stored.document_id, decoded, { itemTaxCodeOf: (code) => index.itemTaxCodeOf(system.itemOf(code)), partyOf: system.partyOf, baseCurrency, original }) }
+  return { decoded, document: toTaxDocument(stored.document_id, decoded, {
+    itemTaxCodeOf: (code) => index.itemTaxCodeOf(system.itemOf(code)), itemOf: system.itemOf, partyOf: system.partyOf, baseCurrency, original,
+    // Where an outlet is agreed upon, its agreed address counts.
+    outletOf: (id) => index.baseline.locations.find((place) => place.id === system.linkOf('location', id))?.address ?? system.outletOf(id),
+  }) }
 }
 
 /** The original as it stands now, and how much of each of its lines earlier credit notes took. */

@@ -20,6 +20,9 @@ export interface StandinOptions {
   readonly address: string
 }
 
+const RESOURCES = ['accounts', 'agencies', 'tax-rates', 'dimensions', 'journal-entries']
+const TAKES = ['accounts', 'agencies', 'tax-rates', 'dimensions']
+
 /** The ledger stand-in: its bridge under /bridge, its desk page under /desk. */
 export function ledger(app: FastifyInstance, { store, token, address }: StandinOptions): void {
   const faults = new Faults(store)
@@ -29,12 +32,12 @@ export function ledger(app: FastifyInstance, { store, token, address }: StandinO
     bridge(scope, {
       store,
       token,
-      resources: ['accounts', 'agencies', 'tax-rates', 'journal-entries'],
+      resources: RESOURCES,
       about: async () => {
         const { company, taxComputation, keepsKeysSeconds, longestLateCommitSeconds, voids } = await settings()
         return {
           contract: '1', role: 'ledger', product: 'Combwright Books', company, webAddress: `${address}/desk`,
-          resources: ['accounts', 'agencies', 'tax-rates', 'journal-entries'], takes: ['bookings', 'tax-rates', 'agencies'], taxComputation,
+          resources: RESOURCES, takes: ['bookings', ...TAKES], creates: TAKES, taxComputation,
           idempotency: { keepsKeysSeconds }, findsByExternalId: !(await faults.isOn('no-external-id')), longestLateCommitSeconds, voids,
         }
       },
@@ -45,7 +48,7 @@ export function ledger(app: FastifyInstance, { store, token, address }: StandinO
       },
     }, faults)
     bookings(scope, { store, faults, settings, webAddress: `${address}/desk` })
-    setUp(scope, store, ['tax-rates', 'agencies'])
+    setUp(scope, store, TAKES, TAKES)
     balances(scope, store)
   }, { prefix: '/bridge' })
   ledgerDesk(app, { store, faults, settings, base: new URL(address).pathname })

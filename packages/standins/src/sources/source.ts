@@ -17,8 +17,8 @@ interface Kind {
 
 /** The systems beside ledger and billing: each keeps its own set-up and records, and computes nothing for anybody else. */
 const KINDS: Readonly<Record<SourceRole, Kind>> = {
-  pos: { product: 'Gatepost Till', resources: ['agencies', 'tax-rates', 'items', 'payment-methods', 'locations', 'documents'], takes: ['items'] },
-  commerce: { product: 'Meadow Storefront', resources: ['agencies', 'tax-rates', 'items', 'item-tax-codes', 'parties', 'payment-methods', 'locations', 'documents'], takes: ['items', 'parties'] },
+  pos: { product: 'Gatepost Till', resources: ['agencies', 'tax-rates', 'items', 'payment-methods', 'locations', 'documents'], takes: ['items', 'locations', 'payment-methods'] },
+  commerce: { product: 'Meadow Storefront', resources: ['agencies', 'tax-rates', 'items', 'item-tax-codes', 'parties', 'payment-methods', 'locations', 'documents'], takes: ['tax-rates', 'items', 'parties', 'payment-methods', 'locations'] },
   purchasing: { product: 'Hedgerow Buying', resources: ['agencies', 'tax-rates', 'parties', 'payment-methods', 'documents'], takes: [] },
   payments: { product: 'Brook Settlements', resources: ['payment-methods', 'settlements'], takes: [] },
   bank: { product: 'Fallow Bank', resources: ['bank-lines'], takes: [] },
@@ -97,18 +97,33 @@ async function setFields(store: Store, resources: readonly string[], { resource,
     const value = (await writer.get<Held>(resource, id))?.value
     if (!value) throw new Refusal(404, 'unknown-object', `There is no ${resource}/${id}.`)
     const fields = Object.entries(typed).map(([name, text]): [string, Plain] => {
-      const was = value[name]
+      const was = name.split('.').reduce<unknown>((at, step) => (at as Held | null | undefined)?.[step], value)
       if (!isPlain(was)) throw new Refusal(400, 'no-plain-field', `"${name}" cannot be set on this page.`)
       return [name, typeof was === 'boolean' ? text === 'yes' : text === '' && name !== 'name' ? null : text]
     })
-    await writer.put(resource, id, { ...value, ...Object.fromEntries(fields) })
+    await writer.put(resource, id, fields.reduce<unknown>((whole, [name, to]) => withField(whole, name.split('.'), to), value))
   })
 }
 
+/** The plain fields of a value by their paths: of set-up all of them, of documents those of the whole. */
+function plainFields(value: unknown, deep: boolean, path = ''): [string, Plain][] {
+  if (isPlain(value)) return [[path, value]]
+  if (typeof value !== 'object' || value === null || (path !== '' && !deep)) return []
+  return Object.entries(value).flatMap(([key, part]) => plainFields(part, deep, path === '' ? key : `${path}.${key}`))
+}
+
+/** A value with one field set, by its path. */
+function withField(value: unknown, [head = '', ...rest]: readonly string[], to: Plain): unknown {
+  const set = (was: unknown): unknown => (rest.length === 0 ? to : withField(was, rest, to))
+  if (Array.isArray(value)) return value.map((part: unknown, at) => (String(at) === head ? set(part) : part))
+  return { ...(value as Held), [head]: set((value as Held)[head]) }
+}
+
 function objectsSection(base: string, resource: string, objects: readonly { id: string; value: Held }[]): string {
+  const deep = !['documents', 'settlements', 'bank-lines'].includes(resource)
   const rows = objects.map(({ id, value }) => {
     const hidden = `<input type="hidden" name="resource" value="${escape(resource)}"><input type="hidden" name="id" value="${escape(id)}">`
-    const fields = Object.entries(value).filter(([, v]) => isPlain(v)).map(([name, v]) => {
+    const fields = plainFields(value, deep).map(([name, v]) => {
       const label = `${name} of ${id}`
       return `${escape(name)} ${typeof v === 'boolean' ? select(name, label, [['yes', 'yes'], ['no', 'no']], v ? 'yes' : 'no') : field(name, String(v ?? ''), label, 'size="12"')}`
     })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ALIGN_KINDS, LINK_KIND_OF, type AlignKind, type FindingView, type GridCell, type GridRow, type Remedy } from '@axion/contract'
+import { ALIGN_KINDS, BULK_ACTIONS, LINK_KIND_OF, type AlignKind, type BulkAction, type BulkInput, type FindingView, type GridCell, type GridRow, type Remedy } from '@axion/contract'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -12,10 +12,14 @@ import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
 import MendDialog from '../tieout/MendDialog.vue'
 import type { Mending } from '../tieout/mendWords.ts'
+import BulkDialog from './BulkDialog.vue'
+import LatestChanges from './LatestChanges.vue'
 import LinkChoice from './LinkChoice.vue'
 import RowDetail from './RowDetail.vue'
+import RuleForm from './RuleForm.vue'
 import { useGrid } from './useGrid.ts'
-import { KIND_WORDS, SEVERITY_WORDS } from './words.ts'
+import { useSelection } from './useSelection.ts'
+import { BULK_WORDS, KIND_WORDS, SEVERITY_WORDS } from './words.ts'
 
 const route = useRoute()
 const router = useRouter()
@@ -53,6 +57,17 @@ watch(row, async (now, before) => {
   if (chosen.value >= 0) virtual.value.scrollToIndex(chosen.value, { align: 'auto' })
 })
 
+const selection = useSelection(() => kind.value)
+const asking = ref<BulkInput | null>(null)
+const reason = ref<string | null>(null)
+function askBulk(action: BulkAction): void {
+  if (action === 'leave' && reason.value === null) reason.value = ''
+  else asking.value = selection.request(action, action === 'leave' ? (reason.value ?? '') : undefined)
+}
+function begun(): void {
+  selection.clear()
+  reason.value = null
+}
 const query = (key: string): string | undefined => (typeof route.query[key] === 'string' ? route.query[key] : undefined)
 function set(change: Readonly<Record<string, string | undefined>>): void {
   void router.replace({ query: { ...route.query, row: undefined, ...change } })
@@ -83,6 +98,7 @@ const leave = (finding: FindingView, reason: string | null): Promise<void> => ch
 useKeys(() => [
   { key: 'a', does: 'accept the row’s proposed links', act: () => void acceptRow(row.value) },
   { key: 'm', does: 'mend the row’s difference', act: () => mend(row.value?.cells.map((c) => c.remedies).find((r) => r.length > 0) ?? []) },
+  { key: 'x', does: 'select the row', act: () => selection.toggle(row.value) },
   { key: 'f', does: 'only what differs', act: () => set({ only: only.value ? undefined : 'differs' }) },
   { key: '/', does: 'filter by name or code', act: () => filter.value?.focus() },
 ])
@@ -108,13 +124,20 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
       <div class="head-actions">
+        <LatestChanges />
         <button v-if="view && view.clearLinks > 0" class="do first" type="button" @click="acceptClear">Accept {{ count(view.clearLinks, 'clear link') }}</button>
       </div>
     </div>
     <nav class="tabs" aria-label="What is aligned">
       <RouterLink v-for="each in ALIGN_KINDS" :key="each" class="plain" :class="{ chosen: kind === each }" :to="{ params: { ...route.params, kind: each } }">{{ KIND_WORDS[each].title }}<small v-if="path && path.align.byKind[each] > 0">{{ path.align.byKind[each] }}</small></RouterLink>
     </nav>
-    <div class="bar">
+    <div v-if="selection.some.value && view" class="bar chosenbar" data-selected>
+      <b>{{ selection.all.value ? `all ${view.total}` : selection.ids.value.size }} selected</b>
+      <form v-if="reason !== null" class="why" @submit.prevent="askBulk('leave')"><input v-model="reason" required minlength="3" maxlength="400" aria-label="Why they are left" placeholder="Why they stay as they are" autofocus /> <button class="do small" type="submit">Leave their findings</button> <button class="plain" type="button" @click="reason = null">Not now</button></form>
+      <template v-else><button v-for="action in BULK_ACTIONS" :key="action" class="plain" type="button" @click="askBulk(action)">{{ BULK_WORDS[action].label }}</button></template>
+      <span class="push"><button v-if="!selection.all.value && view.total > selection.ids.value.size" class="plain" type="button" @click="selection.all.value = true">select all {{ view.total }}</button> <button class="plain" type="button" @click="selection.clear">select none</button></span>
+    </div>
+    <div v-else class="bar">
       <input ref="filter" type="search" :value="query('search') ?? ''" placeholder="Name or code" aria-label="Filter by name or code" @change="set({ search: ($event.target as HTMLInputElement).value || undefined })" />
       <select v-if="view && (view.byCode.length > 0 || query('code'))" :value="query('code') ?? ''" aria-label="Filter by finding" @change="set({ code: ($event.target as HTMLSelectElement).value || undefined })">
         <option value="">every finding</option>
@@ -133,11 +156,11 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
     <div v-show="view && view.total > 0" ref="scroller" class="scroll rows" tabindex="0" role="region" :aria-label="words.title">
       <table v-if="view" class="sheet grid" :class="{ many }" :aria-rowcount="view.total">
         <colgroup>
-          <col class="name" /><col v-if="!many" class="group" /><col class="detail" /><col class="total" /><col v-for="system in view.systems" :key="system.id" /><col class="touches" /><col class="stake" />
+          <col class="select" /><col class="name" /><col v-if="!many" class="group" /><col class="detail" /><col class="total" /><col v-for="system in view.systems" :key="system.id" /><col class="touches" /><col class="stake" />
         </colgroup>
         <thead>
           <tr>
-            <template v-for="(head, at) in words.columns" :key="head"><th v-if="at !== 1 || !many" scope="col" :class="{ n: at === 3 && words.figure }">{{ head }}</th></template>
+            <th scope="col" aria-label="Selected" /><template v-for="(head, at) in words.columns" :key="head"><th v-if="at !== 1 || !many" scope="col" :class="{ n: at === 3 && words.figure }">{{ head }}</th></template>
             <th v-for="system in view.systems" :key="system.id" scope="col" class="system">
               {{ system.name }}<small>{{ system.pulledAt ? `pulled ${format.instant(system.pulledAt)}` : 'not pulled' }}<template v-if="system.changes > 0">, {{ count(system.changes, 'change') }}</template></small>
             </th>
@@ -145,11 +168,12 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
           </tr>
         </thead>
         <tbody>
-          <tr v-if="above > 0" aria-hidden="true"><td class="gap" :style="{ height: `${above}px` }" :colspan="6 + view.systems.length" /></tr>
+          <tr v-if="above > 0" aria-hidden="true"><td class="gap" :style="{ height: `${above}px` }" :colspan="7 + view.systems.length" /></tr>
           <template v-for="{ index: at } in inSight" :key="grid.rowAt(at)?.id ?? at">
-            <tr v-if="!grid.rowAt(at)"><td class="soft" :colspan="6 + view.systems.length">reading</td></tr>
+            <tr v-if="!grid.rowAt(at)"><td class="soft" :colspan="7 + view.systems.length">reading</td></tr>
             <tr v-else :class="{ chosen: at === chosen }" :data-row="grid.rowAt(at)?.extra ? undefined : grid.rowAt(at)?.id" :data-extra="grid.rowAt(at)?.extra?.objectId" :aria-rowindex="at + 1" @click="grid.choose(at)">
               <template v-for="r in [grid.rowAt(at) as GridRow]" :key="r.id">
+                <td class="select" @click.stop><input type="checkbox" :checked="selection.has(r.id)" :aria-label="`Select ${r.name}`" @change="selection.toggle(r)" /></td>
                 <td class="strong" :title="r.name">{{ r.name }}</td>
                 <template v-if="r.extra">
                   <td v-if="!many" class="soft" :title="`Held by ${r.extra.system}, linked to nothing`">only {{ r.detail }}</td>
@@ -166,10 +190,12 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
               </template>
             </tr>
           </template>
-          <tr v-if="below > 0" aria-hidden="true"><td class="gap" :style="{ height: `${below}px` }" :colspan="6 + view.systems.length" /></tr>
+          <tr v-if="below > 0" aria-hidden="true"><td class="gap" :style="{ height: `${below}px` }" :colspan="7 + view.systems.length" /></tr>
         </tbody>
       </table>
     </div>
+    <RuleForm v-if="kind === 'accounts'" @mend="mend" />
+    <BulkDialog v-model="asking" @begun="begun" />
     <RowDetail v-if="row && view" :row="row" :view="view" :severity="SEVERITY_WORDS" @link="link" @unlink="unlink" @mend="mend" @leave="leave" />
     <MendDialog v-model="mending" />
   </main>
@@ -193,6 +219,12 @@ th small { display: block; font-weight: 400; font-size: 12px; }
 .cell { display: flex; justify-content: space-between; gap: 10px; align-items: baseline; }
 .grid { table-layout: fixed; min-width: 860px; }
 .grid td, .grid th { max-width: none; overflow: hidden; text-overflow: ellipsis; }
+col.select { width: 30px; }
+td.select { padding: 0 6px; }
+.chosenbar { background: var(--plum-wash, var(--slate-wash)); padding: 3px 10px; margin-left: -10px; margin-right: -10px; }
+.why { display: inline-flex; gap: 8px; align-items: center; }
+.why input { width: 280px; }
+.small { min-height: 26px; padding: 0 10px; }
 col.name { width: 16%; }
 col.group { width: 8.5%; }
 col.detail { width: 11%; }

@@ -2,6 +2,10 @@
 import type { FindingView, GridCell, GridObject, GridRow, GridView, Remedy, Severity } from '@axion/contract'
 import { computed, ref } from 'vue'
 import StateMark from '../figures/StateMark.vue'
+import { useMonth } from '../shell/month.ts'
+import AccountChoice from './AccountChoice.vue'
+import CertificatePanel from './CertificatePanel.vue'
+import RateTimeline from './RateTimeline.vue'
 import { EVIDENCE_WORDS } from './words.ts'
 
 /** A row opened into its fields side by side, with what can be done about each system's object. */
@@ -11,6 +15,7 @@ function systemOf(id: string): { readonly system: string; readonly address: stri
   const found = props.view.systems.find((s) => s.id === id)
   return { system: found?.name ?? '', address: found?.webAddress ?? null }
 }
+const { api } = useMonth()
 const leaving = ref<string | null>(null)
 const reason = ref('')
 function leave(finding: FindingView): void {
@@ -19,6 +24,8 @@ function leave(finding: FindingView): void {
   reason.value = ''
 }
 const remediesOf = (cell: GridCell, object: GridObject): readonly Remedy[] => cell.remedies.filter((r) => 'objectId' in r && r.objectId === object.id)
+/** What systems lack and would take. */
+const lacking = computed(() => props.row.cells.map((cell) => ({ cell, remedies: cell.remedies.filter((r) => r.kind === 'create'), ...systemOf(cell.systemId) })).filter((one) => one.remedies.length > 0))
 const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.map((object) => ({ cell, object, ...systemOf(cell.systemId) }))))
 /** What agrees is said in one line: the room is for what does not. */
 const isSettled = ({ object }: { readonly object: GridObject }): boolean => object.agrees && object.linked && object.names === null
@@ -42,12 +49,20 @@ const agreeing = computed(() => objects.value.filter(isSettled))
       <div class="actions">
         <button v-if="!object.linked && !row.extra" class="do small first" type="button" @click="$emit('link', cell.systemId, object.id, row.id)">Accept the link <kbd>a</kbd></button>
         <button v-if="remediesOf(cell, object).length > 0" class="do small" type="button" @click="$emit('mend', remediesOf(cell, object))">Mend it <kbd>m</kbd></button>
+        <a v-if="!object.agrees && object.linked && view.kind !== 'codes' && remediesOf(cell, object).every((r) => r.kind === 'adopt')" class="plain" :href="`${api}/align/${view.kind}/should-hold?system=${cell.systemId}`" download>What {{ system }} should hold, as CSV</a>
         <a v-if="address && !object.agrees" class="plain" :href="address" target="_blank" rel="noopener">Open {{ system }}</a>
         <button v-if="object.linked && object.finding !== ''" class="plain" type="button" @click="$emit('unlink', cell.systemId, object.id)">Take the link back</button>
       </div>
     </div>
+    <div v-for="{ cell, remedies, system } in lacking" :key="cell.systemId" class="object" :data-lacking="cell.systemId">
+      <h3>{{ system }} holds nothing for it</h3>
+      <div class="actions"><button class="do small" type="button" @click="$emit('mend', remedies)">Make it there <kbd>m</kbd></button></div>
+    </div>
+    <AccountChoice v-if="view.kind === 'accounts' && !row.extra" :key="row.id" :rule-id="row.id" :account="row.total" class="agreeing" @mend="$emit('mend', $event)" />
+    <CertificatePanel v-if="view.kind === 'parties' && !row.extra" :key="row.id" :party="row.id" :name="row.name" />
+    <RateTimeline v-if="view.kind === 'rates' && !row.extra" :key="row.id" :rate="row.id" />
     <p v-if="agreeing.length > 0" class="agreeing"><StateMark state="holds" :word="agreeing.length === 1 ? 'agrees' : 'agree'" /> <span v-for="{ cell, object, system } in agreeing" :key="cell.systemId + object.id" :data-object="object.id">{{ system }}: {{ object.name }}<button v-if="object.finding !== ''" class="plain" type="button" @click="$emit('unlink', cell.systemId, object.id)">take the link back</button></span></p>
-    <p v-if="objects.length === 0 && row.findings.length === 0" class="soft">No system holds anything that looks like it.</p>
+    <p v-if="objects.length === 0 && row.findings.length === 0 && lacking.length === 0" class="soft">No system holds anything that looks like it.</p>
   </section>
 </template>
 

@@ -88,7 +88,7 @@ describe('the agreement grid', () => {
   })
 
   it('previews what m would send, and sends nothing by itself', async () => {
-    const asked = answers({ '/align/rates': view, '/path': PATH, '/mend/preview': { remedy, system: 'Ledger', object: 'Fenwick', revision: '1', changes: [{ field: 'Hollis', from: '1.25 %', to: '1.45 %' }], journal: [], documents: 0, unproved: '0.00', currency: 'USD' } })
+    const asked = answers({ '/align/rates': view, '/path': PATH, '/mend/preview': { remedy, system: 'Ledger', object: 'Fenwick', revision: '1', changes: [{ field: 'Hollis', from: '1.25 %', to: '1.45 %' }], journal: [], documents: 0, numbers: [], unproved: '0.00', currency: 'USD' } })
     const { press } = await mountIn(AlignPage, at)
     await press('j')
     await press('m')
@@ -106,5 +106,106 @@ describe('the agreement grid', () => {
     expect(asked.map((a) => a.path.split('?')[1]).filter((q) => q?.includes('offset'))).toEqual(['offset=0&limit=200', 'only=differs&offset=0&limit=200', 'only=differs&search=fen&offset=0&limit=200'])
     expect(page.find('.push').text()).toBe('900 rows, 2 in the baseline')
     expect(page.findAll('tbody tr').length).toBeLessThan(60)
+  })
+
+  it('selects rows with x, previews what would be done to all of them, and does it under the revision that was shown', async () => {
+    const preview = { action: 'send', revision: 'r7', does: [{ row: 'Fenwick Falls', system: 'Ledger', changes: [{ field: 'Name', from: 'Fenwik', to: 'Fenwick' }] }], skips: [{ row: 'Rest of state', system: 'Billing', why: 'nothing of it can be sent there' }], total: 1, skipped: 1 }
+    const asked = answers({ '/align/rates': view, '/path': PATH, '/align/bulk/preview': preview, '/align/bulk': { run: 'r1' }, '/align/batches': { batches: [] }, '/runs/r1': { id: 'r1', kind: 'bulk', state: 'done', step: '', total: 1, done: 1, failed: 0, startedBy: '', problem: null, problems: [], pulled: [] } })
+    const { page, press } = await mountIn(AlignPage, at)
+    for (const key of ['j', 'x', 'j', 'x']) await press(key)
+    expect(page.find('[data-selected]').text()).toContain('2 selected')
+    await page.findAll('[data-selected] button').find((b) => b.text() === 'Send the baseline’s values')?.trigger('click')
+    await flushPromises()
+    const dialog = document.querySelector('[data-bulk]')
+    expect([dialog?.textContent?.includes('Fenwick FallsLedgerName: Fenwik → Fenwick'), dialog?.textContent?.includes('nothing of it can be sent there')]).toEqual([true, true])
+    dialog?.querySelector<HTMLButtonElement>('[data-begin]')?.click()
+    await flushPromises()
+    const rows = { ids: ['FEN', 'RES'] }
+    expect(asked.filter((a) => a.method === 'POST').map((a) => a.body)).toEqual([{ kind: 'rates', action: 'send', systemId: null, reason: null, rows }, { request: { kind: 'rates', action: 'send', systemId: null, reason: null, rows }, revision: 'r7' }])
+    expect(page.find('[data-selected]').exists()).toBe(false)
+  })
+
+  it('takes all that the filter leaves, and leaves findings only with a reason', async () => {
+    const asked = answers({ '/align/rates': { ...view, total: 900 }, '/path': PATH, '/align/batches': { batches: [] }, '/align/bulk/preview': { action: 'leave', revision: 'r', does: [], skips: [], total: 0, skipped: 0 } })
+    const { page, press } = await mountIn(AlignPage, { ...at, query: { only: 'differs' } })
+    await press('j')
+    await press('x')
+    await page.findAll('[data-selected] button').find((b) => b.text() === 'select all 900')?.trigger('click')
+    await page.findAll('[data-selected] button').find((b) => b.text() === 'Leave their findings')?.trigger('click')
+    await page.find('[data-selected] input').setValue('Agreed with the county')
+    await page.find('[data-selected] form').trigger('submit')
+    await flushPromises()
+    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({ kind: 'rates', action: 'leave', systemId: null, reason: 'Agreed with the county', rows: { filter: { only: 'differs' } } })
+  })
+
+  it('takes back what was done last, where it can be', async () => {
+    const batch = { id: '4', action: 'send', says: '7 rows', person: 'Kofi Imre', at: '2026-10-02T12:00:00Z', size: 7, undoneBy: null, canUndo: true }
+    const asked = answers({ '/align/rates': view, '/path': PATH, '/align/batches': { batches: [batch, { ...batch, id: '3', action: 'create', canUndo: false }] }, '/align/undo': { run: 'r1' } })
+    const { page } = await mountIn(AlignPage, at)
+    expect(page.findAll('[data-latest] li').map((li) => li.text())).toEqual([expect.stringMatching(/^Sent 7 rows.*Take back$/s), expect.stringMatching(/^Made 7 rows.*removed in its system$/s)])
+    await page.find('[data-latest] button').trigger('click')
+    await flushPromises()
+    expect(asked.find((a) => a.method === 'POST')).toMatchObject({ path: expect.stringContaining('/align/undo') as string, body: { batchId: '4' } })
+  })
+
+  it('makes what a system lacks, and posts a kind of amount to an account of the right type', async () => {
+    const create = { kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'FEN' } as const
+    const [first] = view.rows as [(typeof view.rows)[number]]
+    const lacking: GridView = { ...view, kind: 'accounts', rows: [{ ...first, total: '1060', cells: [{ systemId: 'ledger', state: 'absent', words: 'absent', objects: [], remedies: [create] }] }], systems: view.systems.slice(0, 1), total: 1 }
+    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', accounts: [{ number: '1060', name: 'Cash' }, { number: '1071', name: 'Cards' }] }, '/mend/preview': { status: 422, title: 'No.' } })
+    const { page, press } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
+    await press('j')
+    await flushPromises()
+    await page.find('[data-lacking="ledger"] button').trigger('click')
+    await flushPromises()
+    expect(page.findAll('[aria-label="Account it is posted to"] option').map((o) => o.text())).toEqual(['choose an account', '1071 Cards'])
+    await page.find('[aria-label="Account it is posted to"]').setValue('1071')
+    await page.find('form.choice').trigger('submit')
+    await flushPromises()
+    expect(asked.filter((a) => a.method === 'POST').map((a) => a.body)).toEqual([{ remedy: create }, { remedy: { kind: 'post-to', systemId: 'ledger', ruleId: 'FEN', account: '1071' } }])
+  })
+
+  it('records a certificate and attaches its file', async () => {
+    const [first] = view.rows as [(typeof view.rows)[number]]
+    const parties: GridView = { ...view, kind: 'parties', rows: [{ ...first, id: 'ostler', name: 'Ostler', cells: [] }], systems: [], total: 1 }
+    const own = { code: 'c1', number: 'R-1', reason: 'resale', regions: ['WN'], from: '2023-07-01', to: '2026-06-30', files: [{ id: 'f1', name: 'scan.pdf', size: 2048, person: 'Kofi Imre', at: '2026-10-02T12:00:00Z' }] }
+    const asked = answers({ '/align/parties': parties, '/path': PATH, '/align/batches': { batches: [] }, '/certificates/ostler': { claims: 'resale', certificates: [own], regions: [{ id: 'WN', name: 'Wendover', reasons: ['resale'] }] }, '/certificates/ostler/files': { file: 'f2' } })
+    const { page, press } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/parties' })
+    await press('j')
+    await flushPromises()
+    expect(page.find('[data-certificate="c1"]').text()).toContain('R-1resaleWendover2023-07-012026-06-30scan.pdf 2 kB')
+    await page.findAll('button').find((b) => b.text().startsWith('Record a certificate'))?.trigger('click')
+    for (const [at, value] of [[0, 'R-2'], [2, '2026-10-01']] as const) await page.findAll('.new input')[at]?.setValue(value)
+    await page.find('.new').trigger('submit')
+    await flushPromises()
+    expect(asked.find((a) => a.method === 'PUT')?.body).toEqual({ code: null, number: 'R-2', reason: 'resale', regions: ['WN'], from: '2026-10-01', to: null })
+    const input = page.find('[aria-label="Attach a file to R-1"]')
+    Object.defineProperty(input.element, 'files', { value: [new File(['%PDF-'], 'new.pdf')] })
+    await input.trigger('change')
+    await flushPromises()
+    expect(asked.find((a) => a.path.includes('/files?'))?.path).toContain('certificate=c1&name=new.pdf')
+  })
+
+  it('sets a posting rule for one item alone', async () => {
+    const asked = answers({ '/align/accounts': { ...view, kind: 'accounts' }, '/path': PATH, '/align/batches': { batches: [] }, '/align/items/names': { names: [{ id: 'SMOKER', name: 'Smoker' }] }, '/accounts/choices': { systemId: 'ledger', accounts: [{ number: '4100', name: 'Other sales' }] }, '/mend/preview': { status: 422, title: 'No.' } })
+    const { page } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
+    await page.find('.rule button').trigger('click')
+    await flushPromises()
+    await page.find('[aria-label="Which one"]').setValue('SMOKER')
+    await flushPromises()
+    await page.find('.rule [aria-label="Account it is posted to"]').setValue('4100')
+    await page.find('.rule form.choice').trigger('submit')
+    await flushPromises()
+    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({ remedy: { kind: 'post-to', systemId: 'ledger', ruleId: 'revenue item SMOKER', account: '4100' } })
+  })
+
+  it('shows a rate through time, across the systems', async () => {
+    const span = (from: string, to: string | null, ours: string, theirs: string): object => ({ from, to, ours, systems: [{ system: 'Ledger', name: 'Fenwick', percent: theirs, agrees: ours === theirs, flat: false }] })
+    answers({ '/align/rates': view, '/path': PATH, '/align/batches': { batches: [] }, '/align/rates/FEN/timeline': { name: 'Fenwick Falls', spans: [span('2024-01-01', '2026-08-31', '6.75', '6.75'), span('2026-09-01', null, '6.95', '6.75')] } })
+    const { page, press } = await mountIn(AlignPage, at)
+    await press('j')
+    await flushPromises()
+    expect(page.findAll('.timeline tr').map((row) => row.text().replace(/\s+/g, ' '))).toEqual(['Through time, %from 2024-01-01to 2026-08-31from 2026-09-01and on', 'Baseline6.756.95', expect.stringMatching(/^Ledger.*6\.75.*6\.75/)])
+    expect(page.findAll('.timeline .breaks')).toHaveLength(1)
   })
 })

@@ -8,9 +8,12 @@ import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
+import InviteForm from './InviteForm.vue'
+import ScopePanel from './ScopePanel.vue'
+import WaysPanel from './WaysPanel.vue'
 
 const { view, refused } = useView<ConnectView>(() => '/connect')
-const { api, changed } = useMonth()
+const { api, changed, entity } = useMonth()
 const runs = useRuns()
 const format = useFormat()
 const checking = ref(false)
@@ -19,6 +22,7 @@ const checkRefused = ref<Refused | null>(null)
 const systems = computed(() => view.value?.systems ?? [])
 const checks = computed(() => systems.value.flatMap((s) => s.checks))
 const failing = computed(() => checks.value.filter((c) => c.state === 'fails'))
+const silent = computed(() => systems.value.flatMap((s) => s.streams.filter((stream) => stream.silence).map((stream) => stream.name || s.name)))
 const never = computed(() => systems.value.length > 0 && systems.value.every((s) => s.pulledAt === null))
 const STATE = { passes: 'holds', fails: 'breaks', open: 'open', 'not-checked': 'open' } as const
 const WORD = { passes: 'passes', fails: 'fails', open: 'after a pull', 'not-checked': 'not checked' } as const
@@ -55,11 +59,14 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
         <p class="verdict" data-verdict>
           <template v-if="!view"><strong>Reading</strong></template>
           <template v-else-if="checks.length === 0"><strong>Not known yet.</strong> Nothing was pulled or checked</template>
-          <template v-else-if="failing.length === 0"><strong>Yes.</strong> {{ count(checks.length, 'check') }} of {{ count(systems.length, 'system') }} pass</template>
-          <template v-else><strong>No.</strong> {{ count(failing.length, 'check fails', 'checks fail') }} of {{ checks.length }}<template v-if="failing.some((c) => c.blocks)">; nothing is posted until mended</template></template>
+          <template v-else-if="failing.length === 0 && silent.length === 0"><strong>Yes.</strong> {{ count(checks.length, 'check') }} of {{ count(systems.length, 'system') }} pass</template>
+          <template v-else-if="failing.length === 0"><strong>Not quite.</strong> Every check passes; {{ silent.join(' and ') }} {{ silent.length === 1 ? 'is' : 'are' }} silent</template>
+          <template v-else><strong>No.</strong> {{ count(failing.length, 'check fails', 'checks fail') }} of {{ checks.length }}<template v-if="failing.some((c) => c.blocks)">; nothing is posted until mended</template><template v-if="silent.length > 0">; {{ silent.join(' and ') }} {{ silent.length === 1 ? 'is' : 'are' }} silent</template></template>
         </p>
       </div>
       <div class="head-actions">
+        <RouterLink class="plain" :to="{ name: 'changes', params: $route.params }">What changed there</RouterLink>
+        <RouterLink class="plain" :to="{ name: 'spreadsheets', params: $route.params }">Spreadsheets</RouterLink>
         <button class="do" type="button" :disabled="checking" @click="recheck">{{ checking ? 'Checking' : 'Check again' }} <kbd>r</kbd></button>
         <button class="do" :class="{ first: never || failing.length === 0 }" type="button" :disabled="isUnderWay(runs.current.value)" @click="pull">Pull all systems <kbd>p</kbd></button>
       </div>
@@ -67,12 +74,14 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
     <p v-if="refused ?? checkRefused" class="note bad" role="alert">{{ (refused ?? checkRefused)?.says }} {{ (refused ?? checkRefused)?.mend }}</p>
     <div v-if="view && systems.length === 0" class="empty"><strong>No system is connected</strong>An administrator connects a ledger and a billing system through the API (see /api/docs).</div>
 
+    <InviteForm v-if="entity.role === 'administrator'" />
+    <p v-if="view && view.disconnected.length > 0" class="off soft">Taken off, with all that is known of them kept: <template v-for="(one, at) in view.disconnected" :key="one.id">{{ at > 0 ? ', ' : '' }}{{ one.name }} ({{ format.instant(one.at) }})</template>. Connect one again under its name to go on.</p>
     <div class="systems">
       <section v-for="system in systems" :key="system.id" class="system" :data-system="system.id">
         <header>
           <h2>{{ system.name }}</h2>
-          <p class="soft">{{ system.product }}, bound to <b>{{ system.company }}</b> · <a v-if="system.webAddress" :href="system.webAddress" target="_blank" rel="noreferrer">open it</a></p>
-          <p class="soft"><template v-if="system.pulledAt">Pulled {{ format.instant(system.pulledAt) }}: {{ came(system.lastPull) }}</template><template v-else>Not pulled yet</template></p>
+          <p class="soft">{{ system.product }}, bound to <b>{{ system.company }}</b><template v-if="!system.goesOut"> · <b class="closed">nothing is sent to it</b></template> · <a v-if="system.webAddress" :href="system.webAddress" target="_blank" rel="noreferrer">open it</a></p>
+          <p class="soft"><template v-if="system.byFiles">Its set-up comes as <RouterLink :to="{ name: 'spreadsheets', params: $route.params, query: { target: system.id } }">spreadsheets</RouterLink>. </template><template v-if="system.pulledAt">Pulled {{ format.instant(system.pulledAt) }}: {{ came(system.lastPull) }}</template><template v-else>Not pulled yet</template></p>
         </header>
         <table v-if="system.checks.length > 0" class="sheet">
           <tbody>
@@ -92,8 +101,19 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
             <b>{{ change.label }}</b> <span class="soft">{{ change.resource.replaceAll('-', ' ') }} {{ change.kind }}</span>
             <span v-for="field in change.fields" :key="field.field" class="field">{{ field.field }}: {{ field.from || 'empty' }} → {{ field.to || 'empty' }}</span>
           </p>
-          <p v-if="system.moreChanges > 0" class="soft">and {{ system.moreChanges }} more</p>
+          <p v-if="system.moreChanges > 0" class="soft">and <RouterLink :to="{ name: 'changes', params: $route.params, query: { system: system.id } }">{{ system.moreChanges }} more</RouterLink></p>
         </div>
+        <table v-if="system.streams.length > 1 || system.streams.some((s) => s.silence)" class="sheet streams" :aria-label="`What ${system.name} sent`">
+          <tbody>
+            <tr v-for="stream in system.streams" :key="stream.name" :data-stream="stream.name" :class="{ failing: stream.silence }">
+              <td class="state"><StateMark :state="stream.silence ? 'breaks' : 'holds'" :word="stream.silence ? 'silent' : 'sends'" /></td>
+              <td class="check"><span :class="{ strong: stream.silence }">{{ stream.name || system.name }}</span> <span class="soft">{{ count(stream.documents, 'document') }} in the month</span>
+                <p v-if="stream.silence" class="why">Nothing since {{ format.day(stream.silence.since) }}, for {{ count(stream.silence.days, 'day') }}; on such days it usually has {{ stream.silence.least === stream.silence.most ? stream.silence.least : `${stream.silence.least} to ${stream.silence.most}` }}. <b>See whether it sold nothing, or whether its sales do not come through.</b></p></td>
+            </tr>
+          </tbody>
+        </table>
+        <ScopePanel v-if="!system.byFiles" :system="system.id" :name="system.name" :role="system.role" :left-out="system.leftOut" :schedule="system.schedule" />
+        <WaysPanel v-if="system.pulledAt && !system.byFiles && ['ledger', 'billing', 'pos', 'commerce', 'purchasing'].includes(system.role)" :system="system.id" :name="system.name" />
         <p v-for="(finding, at) in system.findings" :key="at" class="note bad">{{ finding.says }} {{ finding.mend }}</p>
       </section>
     </div>
@@ -113,5 +133,8 @@ h2 { font-size: 18px; font-weight: 700; }
 .changes h3 { font-weight: 600; color: var(--soft); font-size: 13px; }
 .field { display: block; padding-left: 14px; color: var(--soft); }
 .pad { padding: 12px 0; }
+.streams { margin-top: 8px; }
+.closed { color: var(--rust); }
+.off { margin-top: 10px; font-size: 14px; }
 @media (max-width: 760px) { .systems { columns: 1; } }
 </style>

@@ -11,16 +11,17 @@ afterEach(() => vi.unstubAllGlobals())
 
 type System = ConnectView['systems'][number]
 const check = (changes: Partial<System['checks'][number]>): System['checks'][number] => ({ code: 'c', group: 'Tax', question: 'Can it?', why: 'It matters.', mend: 'Mend it there.', blocks: true, state: 'passes', fact: 'It can', ...changes })
-const system = (changes: Partial<System>): System => ({ id: 'ledger', role: 'ledger', name: 'Ledger', product: 'Books', company: 'Larkspur', webAddress: 'http://books.example/', pulledAt: '2026-10-02T12:00:00Z', lastPull: [], checks: [check({})], changes: [], moreChanges: 0, findings: [], ...changes })
+const system = (changes: Partial<System>): System => ({ id: 'ledger', role: 'ledger', name: 'Ledger', product: 'Books', company: 'Larkspur', webAddress: 'http://books.example/', pulledAt: '2026-10-02T12:00:00Z', lastPull: [], checks: [check({})], changes: [], moreChanges: 0, findings: [], leftOut: { documents: 0, tax: null, total: null }, schedule: null, goesOut: true, streams: [], byFiles: false, ...changes })
 
 describe('Connect', () => {
   test.each<[string, System[], RegExp]>([
     ['is ready', [system({})], /^Yes\. 1 check of 1 system pass/],
     ['is not', [system({ checks: [check({ state: 'fails' })] })], /^No\. 1 check fails of 1; nothing is posted until mended/],
     ['has only a remark', [system({ checks: [check({ state: 'fails', blocks: false })] })], /^No\. 1 check fails of 1$/],
+    ['sends nothing any more', [system({ streams: [{ name: 'Merrow market', documents: 24, silence: { since: '2026-09-24', days: 6, least: 1, most: 3 } }] })], /^Not quite\. Every check passes; Merrow market is silent/],
     ['was never asked', [system({ checks: [], pulledAt: null })], /^Not known yet/],
   ])('says when a system %s', async (_, systems, verdict) => {
-    answers({ '/connect': { systems }, '/path': PATH })
+    answers({ '/connect': { systems, disconnected: [] }, '/path': PATH })
     const { page } = await mountIn(ConnectPage, { path: '/larkspur/2026-09/connect' })
     expect(page.find('[data-verdict]').text()).toMatch(verdict)
   })
@@ -29,7 +30,7 @@ describe('Connect', () => {
     answers({ '/connect': { systems: [system({
       checks: [check({ state: 'fails', fact: 'It cannot' })], lastPull: [{ resource: 'tax-rates', added: 1, changed: 2, removed: 0, unreadable: 1 }, { resource: 'accounts', added: 0, changed: 0, removed: 0, unreadable: 0 }],
       changes: [{ resource: 'tax-rates', label: 'Fenwick', kind: 'changed', fields: [{ field: 'percent', from: '7.25', to: '7.45' }] }], moreChanges: 3, findings: [{ says: 'Ledger holds a bad rate.', mend: 'Correct it.' }],
-    })] }, '/path': PATH })
+    })], disconnected: [] }, '/path': PATH })
     const { page } = await mountIn(ConnectPage, { path: '/larkspur/2026-09/connect' })
     const text = page.text()
     for (const part of ['It matters. Mend it there.', 'tax rates: 1 new, 2 changed, 1 unreadable', 'percent: 7.25 → 7.45', 'and 3 more', 'Ledger holds a bad rate. Correct it.']) expect(text).toContain(part)
@@ -38,7 +39,7 @@ describe('Connect', () => {
 })
 
 describe('the run bar', () => {
-  const run = (changes: Partial<RunView>): RunView => ({ id: 'r', kind: 'post', state: 'done', step: '', total: 5, done: 4, failed: 1, startedBy: '', problem: null, pulled: [], ...changes })
+  const run = (changes: Partial<RunView>): RunView => ({ id: 'r', kind: 'post', state: 'done', step: '', total: 5, done: 4, failed: 1, startedBy: '', problem: null, problems: [], pulled: [], ...changes })
   const counts = { added: 1, changed: 0, removed: 2, unreadable: 0 }
   test.each<[string, RunView, string]>([
     ['how far it is', run({ state: 'running', step: 'sending', done: 2, failed: 0 }), 'Posting sending: 2 of 5'],

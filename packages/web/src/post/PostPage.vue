@@ -33,18 +33,19 @@ const { chosen, row, choose } = useRows(() => rows.value, (r) => r.unit, (r) => 
 
 const n = (...states: PostState[]): number => states.reduce((sum, s) => sum + (view.value?.counts[s] ?? 0), 0)
 const total = computed(() => Object.values(view.value?.counts ?? {}).reduce((sum, c) => sum + c, 0))
-/** What there is to post: drafts wait at their source. */
-const taken = computed(() => total.value - n('draft'))
+/** What there is to post: drafts wait at their source, and scopes leave documents out. */
+const leftOut = computed(() => n('out-of-range', 'kind-off'))
+const taken = computed(() => total.value - n('draft') - leftOut.value)
 const composable = computed(() => n('not-composed', 'blocked'))
 const ready = computed(() => n('rehearsed', 'changed'))
 const bad = computed(() => n('failed', 'in-doubt', 'blocked'))
 const done = computed(() => n('sent', 'booked'))
 const busy = computed(() => isUnderWay(runs.current.value))
 const WORD: Readonly<Record<PostState, string>> = {
-  'not-composed': 'not rehearsed', blocked: 'blocked', rehearsed: 'rehearsed', waiting: 'waiting', sending: 'sending', sent: 'sent', booked: 'booked', failed: 'failed', 'in-doubt': 'in doubt', changed: 'changed since', withdrawn: 'withdrawn', 'void-at-source': 'void at source', draft: 'draft, not taken',
+  'not-composed': 'not rehearsed', blocked: 'blocked', rehearsed: 'rehearsed', waiting: 'waiting', sending: 'sending', sent: 'sent', booked: 'booked', failed: 'failed', 'in-doubt': 'in doubt', changed: 'changed since', withdrawn: 'withdrawn', 'void-at-source': 'void at source', draft: 'draft, not taken', 'out-of-range': 'too early', 'kind-off': 'switched off',
 }
 const MARK: Readonly<Record<PostState, 'holds' | 'breaks' | 'open' | 'asks'>> = {
-  'not-composed': 'open', blocked: 'breaks', rehearsed: 'open', waiting: 'open', sending: 'open', sent: 'open', booked: 'holds', failed: 'breaks', 'in-doubt': 'breaks', changed: 'asks', withdrawn: 'open', 'void-at-source': 'asks', draft: 'open',
+  'not-composed': 'open', blocked: 'breaks', rehearsed: 'open', waiting: 'open', sending: 'open', sent: 'open', booked: 'holds', failed: 'breaks', 'in-doubt': 'breaks', changed: 'asks', withdrawn: 'open', 'void-at-source': 'asks', draft: 'open', 'out-of-range': 'open', 'kind-off': 'open',
 }
 const sendable = (r: PostRow): boolean => ['rehearsed', 'failed', 'changed', 'withdrawn'].includes(r.state)
 const takenBack = (r: PostRow): boolean => ['booked', 'sent', 'void-at-source'].includes(r.state)
@@ -71,7 +72,7 @@ useKeys(() => [
   { key: 'x', does: 'select the document', act: () => pick(row.value) },
   { key: '/', does: 'filter by number or party', act: () => filter.value?.focus() },
 ])
-const STATES: readonly PostState[] = ['failed', 'in-doubt', 'blocked', 'not-composed', 'rehearsed', 'changed', 'void-at-source', 'waiting', 'sending', 'sent', 'booked', 'withdrawn', 'draft']
+const STATES: readonly PostState[] = ['failed', 'in-doubt', 'blocked', 'not-composed', 'rehearsed', 'changed', 'void-at-source', 'waiting', 'sending', 'sent', 'booked', 'withdrawn', 'draft', 'out-of-range', 'kind-off']
 const shown = computed(() => STATES.filter((s) => (view.value?.counts[s] ?? 0) > 0))
 /** The ledger names a rate that it does not have: it is linked in Align. */
 const refusedRate = (says: string): boolean => /\brate\b/i.test(says)
@@ -90,6 +91,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
           <template v-else-if="n('sent') > 0"><strong>Sent.</strong> {{ n('sent') }} are booked once a pull shows them in the ledger’s journal</template>
           <template v-else><strong>Yes.</strong> The ledger’s journal shows all {{ count(taken, 'document') }}</template>
           <template v-if="n('draft') > 0">; {{ count(n('draft'), 'draft') }} not taken</template>
+          <template v-if="leftOut > 0">; {{ leftOut }} left out by scope</template>
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>

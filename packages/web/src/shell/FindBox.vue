@@ -16,7 +16,7 @@ const chosen = ref(0)
 const documents = ref<readonly { label: string; detail: string; to: RouteLocationRaw }[]>([])
 const params = computed(() => ({ entity: entity.value.id, month: month.value }))
 const pages = computed(() => ([
-  { label: 'Close sheet', name: 'close' }, { label: 'Connect', name: 'connect' }, ...ALIGN_KINDS.map((kind) => ({ label: `Align: ${KIND_WORDS[kind].title.toLowerCase()}`, name: 'align', more: { kind } })),
+  { label: 'Close sheet', name: 'close' }, { label: 'Connect', name: 'connect' }, { label: 'What changed in the systems', name: 'changes' }, { label: 'Spreadsheets', name: 'spreadsheets' }, ...ALIGN_KINDS.map((kind) => ({ label: `Align: ${KIND_WORDS[kind].title.toLowerCase()}`, name: 'align', more: { kind } })),
   { label: 'Post', name: 'post' }, { label: 'Tie out', name: 'tie-out' }, { label: 'People', name: 'people' }, { label: 'Audit trail', name: 'trail' }, { label: 'Practice', name: 'practice' },
 ] as readonly { readonly label: string; readonly name: string; readonly more?: object }[]).map((page) => ({ label: page.label, detail: 'page', to: { name: page.name, params: { ...params.value, ...page.more } } })))
 const hits = computed(() => [...pages.value.filter((page) => page.label.toLowerCase().includes(text.value.trim().toLowerCase())), ...documents.value].slice(0, 12))

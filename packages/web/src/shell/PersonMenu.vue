@@ -23,6 +23,7 @@ async function signOut(): Promise<void> {
     <div class="menu">
       <RouterLink :to="{ name: 'practice' }">Practice</RouterLink>
       <template v-if="role">
+        <RouterLink :to="{ name: 'spreadsheets', params: { entity: route.params['entity'], month: route.params['month'] } }">Spreadsheets</RouterLink>
         <RouterLink :to="{ name: 'people', params: { entity: route.params['entity'], month: route.params['month'] } }">People</RouterLink>
         <RouterLink :to="{ name: 'trail', params: { entity: route.params['entity'], month: route.params['month'] } }">Audit trail</RouterLink>
       </template>

@@ -5,7 +5,8 @@ import { isUnderWay, useRuns } from './runs.ts'
 
 /** The run under way with its progress, or how it ended, until it is dismissed. */
 const { current, refused, cancel, dismiss } = useRuns()
-const NAMES: Readonly<Record<string, string>> = { pull: 'Pull', rehearse: 'Rehearsal', post: 'Posting', mend: 'Mending', '': 'Run' }
+const NAMES: Readonly<Record<string, string>> = { pull: 'Pull', rehearse: 'Rehearsal', post: 'Posting', mend: 'Mending', bulk: 'Alignment', undo: 'Taking back', import: 'Import', '': 'Run' }
+const CANCELLABLE: readonly string[] = ['post', 'bulk', 'import']
 const share = computed(() => {
   const run = current.value
   return run && run.total > 0 ? (100 * (run.done + run.failed)) / run.total : null
@@ -24,6 +25,9 @@ const ended = computed(() => {
     return `${parts.join('. ')}.`
   }
   if (run.kind === 'rehearse') return `${count(run.done, 'booking')} composed${run.failed > 0 ? `, ${run.failed} blocked` : ''}. Nothing was sent.`
+  if (run.kind === 'bulk') return `${count(run.done, 'change')} made${run.failed > 0 ? `, ${run.failed} not: ${run.problems.map((p) => `${p.what}: ${p.says}`).join(' ')}` : ''}.`
+  if (run.kind === 'import') return `${count(run.done, 'row')} gone through.`
+  if (run.kind === 'undo') return 'It stands as it did before.'
   return `${count(run.done, 'document')} sent${run.failed > 0 ? `, ${run.failed} failed` : ''}${run.kind === 'mend' ? ', and the ledger pulled again' : ''}.`
 })
 </script>
@@ -40,7 +44,7 @@ const ended = computed(() => {
       <template v-else>{{ current.state === 'cancelled' ? 'cancelled' : current.problem ? 'stopped' : 'done' }}. {{ ended }}</template>
     </p>
     <span v-if="isUnderWay(current)" class="track" aria-hidden="true"><i :class="{ unknown: share === null }" :style="{ width: `${share ?? 30}%` }" /></span>
-    <button v-if="isUnderWay(current) && current.kind === 'post'" type="button" class="plain" @click="cancel">Cancel the rest</button>
+    <button v-if="isUnderWay(current) && CANCELLABLE.includes(current.kind)" type="button" class="plain" @click="cancel">Cancel the rest</button>
     <button v-if="!isUnderWay(current)" type="button" class="plain" @click="dismiss">Dismiss</button>
   </div>
 </template>

@@ -9,6 +9,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'home', redirect: { name: 'practice' } },
     { path: '/practice', name: 'practice', component: () => import('../practice/PracticePage.vue') },
+    { path: '/invitation/:link', name: 'invitation', component: () => import('../connect/InvitationPage.vue') },
     { path: '/sign-in', name: 'sign-in', component: () => import('../people/SignIn.vue') },
     {
       path: `/:entity/:month${MONTH}`,
@@ -16,8 +17,10 @@ export const router = createRouter({
       children: [
         { path: '', name: 'close', component: () => import('../close/CloseSheet.vue') },
         { path: 'connect', name: 'connect', component: () => import('../connect/ConnectPage.vue') },
-        { path: 'align/:kind(rates|agencies|codes|items|parties|accounts)', name: 'align', component: () => import('../align/AlignPage.vue') },
+        { path: 'align/:kind(rates|agencies|codes|items|parties|accounts|methods|locations|dimensions)', name: 'align', component: () => import('../align/AlignPage.vue') },
         { path: 'align', redirect: (to) => ({ name: 'align', params: { ...to.params, kind: 'rates' } }) },
+        { path: 'spreadsheets', name: 'spreadsheets', component: () => import('../files/FilesPage.vue') },
+        { path: 'changes', name: 'changes', component: () => import('../connect/ChangesPage.vue') },
         { path: 'post', name: 'post', component: () => import('../post/PostPage.vue') },
         { path: 'tie-out', name: 'tie-out', component: () => import('../tieout/TieOutPage.vue') },
         { path: 'people', name: 'people', component: () => import('../people/PeoplePage.vue') },
@@ -30,6 +33,8 @@ export const router = createRouter({
 })
 
 router.beforeEach(async (to) => {
+  // Whoever is invited has no account.
+  if (to.name === 'invitation') return true
   const session = useSession()
   if (session.view === null && !(await session.load())) return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
   const [entity] = session.entities

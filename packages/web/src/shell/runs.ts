@@ -49,7 +49,7 @@ export function provideRuns(month: Month): Runs {
     refused.value = null
     try {
       const { run } = await call<{ run: string }>('POST', month.api.value + path, body)
-      follow({ id: run, kind: '', state: 'queued', step: '', total: 0, done: 0, failed: 0, startedBy: '', problem: null, pulled: [] })
+      follow({ id: run, kind: '', state: 'queued', step: '', total: 0, done: 0, failed: 0, startedBy: '', problem: null, problems: [], pulled: [] })
       return true
     } catch (error) {
       refused.value = asRefused(error)

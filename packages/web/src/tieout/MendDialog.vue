@@ -6,6 +6,7 @@ import { useFormat } from '../figures/format.ts'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
+import { withSpaces } from '../align/words.ts'
 import { CHOICE, mendWords, type Mending } from './mendWords.ts'
 
 /** Before anything leaves for another system: exactly what will be sent, and what follows from it. */
@@ -47,15 +48,15 @@ async function send(): Promise<void> {
       <template v-if="preview">
         <h2>{{ words?.title }}</h2>
         <template v-if="preview.changes.length > 0">
-          <p>“{{ preview.object }}” is changed {{ preview.remedy.kind === 'adopt' ? 'in the baseline' : 'there' }}:</p>
+          <p>“{{ preview.object }}” is {{ preview.remedy.kind === 'create' || preview.remedy.kind === 'take-in' ? 'made' : 'changed' }} {{ ['adopt', 'take-in', 'post-to'].includes(preview.remedy.kind) ? 'in the baseline' : 'there' }}:</p>
           <table class="sheet">
             <thead><tr><th scope="col">Field</th><th scope="col">It holds</th><th scope="col">It gets</th></tr></thead>
-            <tbody><tr v-for="change in preview.changes" :key="change.field"><td>{{ change.field }}</td><td class="breaks">{{ change.from }}</td><td class="strong">{{ change.to }}</td></tr></tbody>
+            <tbody><tr v-for="change in preview.changes" :key="change.field"><td>{{ change.field }}</td><td class="breaks">{{ withSpaces(change.from) || 'nothing' }}</td><td class="strong">{{ withSpaces(change.to) }}</td></tr></tbody>
           </table>
         </template>
         <p v-else>{{ words?.what }}</p>
         <AccountsMoved v-if="preview.journal.length > 0" :lines="preview.journal" :currency="preview.currency" />
-        <p class="after">{{ words?.after }}</p>
+        <p class="after">{{ words?.after }}<template v-if="preview.numbers.length > 0"> {{ preview.numbers.join(', ') }}<template v-if="preview.documents > preview.numbers.length"> and {{ preview.documents - preview.numbers.length }} more</template>.</template></p>
         <div class="actions">
           <button type="button" class="do first" autofocus @click="send">{{ words?.act }}</button>
           <button type="button" class="do" @click="mending = null">Leave it as it is</button>

@@ -7,7 +7,7 @@ import TieOutPage from './TieOutPage.vue'
 
 afterEach(() => vi.unstubAllGlobals())
 
-const preview = (remedy: Remedy, changes: Partial<RemedyPreview> = {}): RemedyPreview => ({ remedy, system: 'Ledger', object: '', revision: 'r', changes: [], journal: [], documents: 3, unproved: '1284.16', currency: 'USD', ...changes })
+const preview = (remedy: Remedy, changes: Partial<RemedyPreview> = {}): RemedyPreview => ({ remedy, system: 'Ledger', object: '', revision: 'r', changes: [], journal: [], documents: 3, numbers: [], unproved: '1284.16', currency: 'USD', ...changes })
 const setUp: Remedy = { kind: 'liability-account', systemId: 'ledger', objectId: 'a1' }
 const of = (kind: 'book-again' | 'correct' | 'take-back' | 'accept', cause = 'c'): Remedy => ({ kind, cause })
 

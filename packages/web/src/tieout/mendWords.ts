@@ -20,7 +20,7 @@ const PULLED = 'then both systems are pulled. Only that pull can prove them.'
 export const CHOICE: Readonly<Record<RemedyPreview['remedy']['kind'], string>> = {
   'component-percent': 'Send the baseline’s percent, then book again',
   'liability-account': 'Send the right account, then book again',
-  item: 'Send the baseline’s code, flag and name', party: 'Send the baseline’s exemption', name: 'Send the baseline’s name', adopt: 'Take the system’s values into the baseline',
+  send: 'Send the baseline’s values', create: 'Make it there', adopt: 'Take the system’s values into the baseline', 'take-in': 'Take it into the baseline', 'post-to': 'Post it to another account',
   'book-again': 'Book again as agreed now',
   correct: 'Write correcting entries',
   'take-back': 'Take them back out',
@@ -34,7 +34,10 @@ export function mendWords(preview: RemedyPreview, amount: (text: string) => stri
   const money = `${amount(unproved)} ${currency}`
   switch (remedy.kind) {
     case 'adopt': return { title: `Take over from ${system}`, what: '', act: 'Take it into the baseline', after: 'Nothing is sent. What was agreed before stays readable in the trail; every month is proved anew.' }
-    case 'item': case 'party': case 'name': return { title: `Send to ${system}`, what: '', act: 'Send it', after: 'Then the systems are pulled. What their documents were charged with stays as it is, until they are charged again.' }
+    case 'take-in': return { title: `Take in from ${system}`, what: '', act: 'Take it into the baseline', after: 'Nothing is sent. It is linked to where it came from, and every month is proved anew.' }
+    case 'post-to': return { title: 'Post it to another account', what: '', act: 'Change the posting rule', after: `Nothing is sent. ${documents === 0 ? 'No booked document would differ now.' : `${them} booked in ${system} would differ now: Post offers to book ${documents === 1 ? 'it' : 'them'} again.`}` }
+    case 'create': return { title: `Make it in ${system}`, what: '', act: `Make it in ${system}`, after: 'Then the systems are pulled. What is made there is removed there, if it is to go again.' }
+    case 'send': return { title: `Send to ${system}`, what: '', act: 'Send it', after: 'Then the systems are pulled. What their documents were charged with stays as it is, until they are charged again.' }
     case 'component-percent': case 'liability-account': {
       const books = documents > 0 && !isNil(unproved)
       return {

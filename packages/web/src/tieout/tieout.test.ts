@@ -20,7 +20,7 @@ const view: TieOutView = {
   ],
   totals: { stated: '12.00', expected: '12.00', booked: '9.00', unproved: '12.00' },
 }
-const preview = { remedy, system: 'Ledger', object: 'City', revision: '7', changes: [{ field: 'Liability account', from: '2222', to: '2214' }], journal: [], documents: 1, unproved: '9.00', currency: 'USD' }
+const preview = { remedy, system: 'Ledger', object: 'City', revision: '7', changes: [{ field: 'Liability account', from: '2222', to: '2214' }], journal: [], numbers: [], documents: 1, unproved: '9.00', currency: 'USD' }
 
 describe('Tie out', () => {
   it('says the verdict, the causes in words, and names a document once', async () => {

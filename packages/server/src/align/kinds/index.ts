@@ -3,10 +3,13 @@ import type { AlignKind } from '@axion/contract'
 import { ACCOUNTS } from './accounts.ts'
 import { AGENCIES } from './agencies.ts'
 import { CODES } from './codes.ts'
+import { DIMENSIONS } from './dimensions.ts'
 import { ITEMS } from './items.ts'
 import type { KindOfSetUp } from './kind.ts'
+import { LOCATIONS } from './locations.ts'
+import { METHODS } from './methods.ts'
 import { PARTIES } from './parties.ts'
 import { RATES } from './rates.ts'
 
-export const KINDS: Readonly<Record<AlignKind, KindOfSetUp>> = { rates: RATES, agencies: AGENCIES, codes: CODES, items: ITEMS, parties: PARTIES, accounts: ACCOUNTS }
+export const KINDS: Readonly<Record<AlignKind, KindOfSetUp>> = { rates: RATES, agencies: AGENCIES, codes: CODES, items: ITEMS, parties: PARTIES, accounts: ACCOUNTS, methods: METHODS, locations: LOCATIONS, dimensions: DIMENSIONS }
 export type { Compared, Found, Ground, KindOfSetUp, Row, Walked } from './kind.ts'

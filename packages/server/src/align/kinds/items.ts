@@ -43,7 +43,7 @@ export const ITEMS: KindOfSetUp = {
 function remediesOf({ row }: HeldSystem, objectId: string, found: readonly Found[], ours: string, own: string | null): Remedy[] {
   if (found.length === 0) return []
   return [
-    ...(row.about.takes.includes('items') ? [{ kind: 'item', systemId: row.system_id, objectId } as const] : []),
+    ...(row.about.takes.includes('items') ? [{ kind: 'send', align: 'items', systemId: row.system_id, objectId } as const] : []),
     ...(own !== null && own !== ours ? [{ kind: 'adopt', align: 'items', systemId: row.system_id, objectId } as const] : []),
   ]
 }

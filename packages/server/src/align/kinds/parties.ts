@@ -40,7 +40,7 @@ export const PARTIES: KindOfSetUp = {
     const differs = claims !== party.claims
     return {
       remedies: !differs ? [] : [
-        ...(held.row.about.takes.includes('parties') ? [{ kind: 'party', systemId: held.row.system_id, objectId } as const] : []),
+        ...(held.row.about.takes.includes('parties') ? [{ kind: 'send', align: 'parties', systemId: held.row.system_id, objectId } as const] : []),
         ...(party.catchAll ? [] : [{ kind: 'adopt', align: 'parties', systemId: held.row.system_id, objectId } as const]),
       ],
       agrees: found.length === 0, found, words: found.some((f) => f.code !== 'AXION_PARTY_TWICE') ? `${say(claims)}, not ${say(party.claims)}` : found.length > 0 ? `${say(claims)}, twice` : say(claims),

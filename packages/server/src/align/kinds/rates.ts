@@ -16,7 +16,8 @@ export const RATES: KindOfSetUp = {
   }),
   // Where goods ship anywhere, every rate is needed; an outlet or a shop holds those of its own places.
   needs: (_, __, { row }) => SHIP_ANYWHERE.includes(row.role),
-  matters: () => true,
+  // What is switched off charges nothing any more.
+  matters: (held, objectId) => held.rates.find((r) => r.id === objectId)?.value.active === true,
   says: (held, objectId) => {
     const rate = held.rates.find((r) => r.id === objectId)?.value
     return rate ? (rate.components === null ? `${rate.percent} by hand, no parts` : `${rate.percent} %`) : ''
@@ -40,6 +41,7 @@ export const RATES: KindOfSetUp = {
       found: [...foundIn(compared, theirs, row.name, walked.held.row.name), ...(coming ? [coming] : [])],
       remedies: [
         ...(canTake ? compared.components.filter((c) => c.at !== null && c.theirs !== c.percent).map((c) => ({ kind: 'component-percent', systemId, objectId, jurisdictionId: c.jurisdictionId }) as const) : []),
+        ...(canTake && !compared.flat && (coming || !theirs.active || compared.components.some((c) => c.at !== null && !c.sameLevy)) ? [{ kind: 'send', align: 'rates', systemId, objectId } as const] : []),
         ...(compared.components.some((c) => c.theirs !== null && c.percent !== null && c.theirs !== c.percent) ? [{ kind: 'adopt', align: 'rates', systemId, objectId } as const] : []),
       ],
     }

@@ -6,3 +6,13 @@ export function guarded(table: string): string {
     create policy owner on ${table} to axion_owner using (true) with check (true);
     grant select, insert, update, delete on ${table} to axion_app;`
 }
+
+/** A baseline table has two times: valid from and to, and recorded when. Two versions never hold at once. */
+export function bitemporal(table: string, columns: string): string {
+  return `create table ${table} (
+    entity_id text not null references legal_entity, version_id bigint generated always as identity, object_id text not null, ${columns},
+    valid daterange not null, recorded tstzrange not null default tstzrange(now(), null),
+    primary key (entity_id, version_id),
+    exclude using gist (entity_id with =, object_id with =, valid with &&, recorded with &&));
+    ${guarded(table)}`
+}

@@ -1,0 +1,39 @@
+import { z } from 'zod'
+import { ALIGN_KINDS, GridQuery } from './align.ts'
+
+/** What may be done to many rows at once: accept their clear links, send the baseline's values or take the systems', make what a system lacks, take in what only a system has, or leave findings with a reason. */
+export const BULK_ACTIONS = ['link', 'send', 'create', 'adopt', 'take-in', 'leave'] as const
+export type BulkAction = (typeof BULK_ACTIONS)[number]
+
+/** Rows by their ids, or all that a filter leaves. */
+export const BulkRequest = z.object({
+  kind: z.enum(ALIGN_KINDS),
+  action: z.enum(BULK_ACTIONS),
+  rows: z.union([z.object({ ids: z.array(z.string().max(300)).min(1).max(5000) }), z.object({ filter: GridQuery.omit({ offset: true, limit: true, sort: true }) })]),
+  systemId: z.string().max(60).nullable().default(null).meta({ description: 'Only what concerns this system' }),
+  reason: z.string().trim().min(3, 'says too little').max(400).nullable().default(null).meta({ description: 'Of leaving' }),
+}).refine((r) => (r.action === 'leave') === (r.reason !== null), { error: 'leaving, and only that, has a reason' })
+export type BulkRequest = z.infer<typeof BulkRequest>
+export type BulkInput = z.input<typeof BulkRequest>
+
+/** What would be done, row by row, and what would not and why; the first so many of each. */
+export interface BulkPreview {
+  readonly action: BulkAction
+  readonly revision: string
+  readonly does: readonly { readonly row: string; readonly system: string; readonly changes: readonly { readonly field: string; readonly from: string; readonly to: string }[] }[]
+  readonly skips: readonly { readonly row: string; readonly system: string; readonly why: string }[]
+  readonly total: number
+  readonly skipped: number
+}
+
+/** What was done at once, and whether it can be taken back at once. */
+export interface BatchView {
+  readonly id: string
+  readonly action: string
+  readonly says: string
+  readonly person: string
+  readonly at: string
+  readonly size: number
+  readonly undoneBy: string | null
+  readonly canUndo: boolean
+}

@@ -1,0 +1,103 @@
+import type { BaselineInput } from '@axion/contract'
+import { documentOf } from '../shared/documents.ts'
+import { drawing } from '../shared/draw.ts'
+import { rightTax, type Answer } from '../shared/key.ts'
+import { makeSale } from '../shared/makeSale.ts'
+import { heldRate } from '../shared/systems.ts'
+import type { Item, Place, Rate, Sale, SystemData } from '../shared/sale.ts'
+
+const FROM = { from: '2024-01-01', to: null }
+
+/** A small legal entity: one ledger, one billing system, one month of invoices, and what is wrong in its ledger. */
+export interface SmallEntity {
+  readonly id: string
+  readonly name: string
+  readonly currency: string
+  readonly timeZone: string
+  readonly agencies: readonly (readonly [code: string, name: string, account: string, accountName: string])[]
+  readonly jurisdictions: BaselineInput['jurisdictions']
+  readonly rates: readonly Rate[]
+  readonly codes: readonly (readonly [code: string, name: string])[]
+  readonly codeRules: readonly Omit<BaselineInput['codeRules'][number], 'from' | 'to'>[]
+  /** Regions, each rounding by document and component. */
+  readonly regions: readonly string[]
+  readonly items: readonly Item[]
+  readonly places: readonly Place[]
+  readonly names: readonly string[]
+  /** The combined rate of an item at a place; null where it is not taxed. */
+  readonly rateFor: (place: Place, item: Item) => string | null
+  /** Whether a place's prices have tax inside. */
+  readonly inside?: (place: Place) => boolean
+  readonly prefix: string
+  /** What its ledger has otherwise: an agency's account, a rate. */
+  readonly wrongAccount?: Readonly<Record<string, string>>
+  readonly wrongRate?: (rate: Rate) => Rate
+}
+
+const base = ({ id, name, currency, timeZone }: SmallEntity): object => ({ company: { id, name }, baseCurrency: currency, currencies: [currency], timeZone })
+
+export function baselineOf(entity: SmallEntity): BaselineInput {
+  const parts = [...new Map(entity.rates.filter((rate) => rate.itemTaxCode === undefined).flatMap((rate) => rate.components.map((c) => [c.jurisdiction, { c, rate }] as const))).values()]
+  return {
+    agencies: entity.agencies.map(([code, name]) => ({ code, name })),
+    jurisdictions: entity.jurisdictions,
+    rateVersions: parts.map(({ c, rate }) => ({ jurisdiction: c.jurisdiction, percent: c.percent, onTopOf: (c.onTopOf ?? []).map((place) => rate.components[place]?.jurisdiction ?? ''), ...FROM })),
+    combinedRates: entity.rates.map(({ code, name, components, itemTaxCode = null }) => ({ code, name, itemTaxCode, jurisdictions: components.map((c) => c.jurisdiction), ...FROM })),
+    itemTaxCodes: entity.codes.map(([code, name]) => ({ code, name })),
+    items: entity.items.map(({ code, name, taxCode }) => ({ code, name, itemTaxCode: taxCode })),
+    codeRules: entity.codeRules.map((rule) => ({ ...rule, ...FROM })),
+    registrations: entity.agencies.map(([agency], at) => ({ agency, number: `${agency}-${7001 + at}`, ...FROM })),
+    roundings: entity.regions.map((jurisdiction) => ({ jurisdiction, level: 'document', unit: 'component', tie: 'half-away', ...FROM })),
+    postingRules: [
+      ...(Object.entries({ receivable: '1200', revenue: '4000', shipping: '4000' }) as ['receivable', string][]).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
+      ...entity.agencies.map(([agency, , account]) => ({ kind: 'tax' as const, agency, account, ...FROM })),
+    ],
+  }
+}
+
+export function ledgerOf(entity: SmallEntity): SystemData {
+  const { wrongAccount = {}, wrongRate = (rate: Rate) => rate } = entity
+  const accounts = [['1200', 'Trade debtors', 'receivable'], ['4000', 'Sales', 'income'], ['2390', 'Accruals', 'current-liability'], ...entity.agencies.map(([, , number, name]) => [number, name, 'current-liability'])]
+  return {
+    settings: { ...base(entity), keepsDocumentNumbers: true, lockedThrough: '2026-08-31', taxComputation: 'by-rate' },
+    objects: [
+      ...accounts.map(([number, name, type]) => ({ resource: 'accounts', id: `acct_${number}`, value: { number, name, type } })),
+      ...entity.agencies.map(([code, name, account]) => ({ resource: 'agencies', id: `agency_${code}`, value: { code, name, liabilityAccountId: `acct_${wrongAccount[code] ?? account}` } })),
+      ...entity.rates.map((rate) => ({ resource: 'tax-rates', ...heldRate(`tax_${rate.code}`, wrongRate(rate), (code) => `agency_${code}`, { code: true }) })),
+    ],
+  }
+}
+
+export function billingOf(entity: SmallEntity, seed: number, webAddress: string): SystemData {
+  const { agencies, rates, items, codeRules, prefix } = entity
+  const taxed = (taxCode: string): boolean => codeRules.some((rule) => rule.itemTaxCode === taxCode && ['standard', 'reduced', 'per-unit'].includes(rule.treatment))
+  const sales = salesOf(entity, seed)
+  return {
+    settings: { ...base(entity), defaultItemTaxCode: entity.codes[0]?.[0] ?? null },
+    objects: [
+      ...agencies.map(([code, name]) => ({ resource: 'agencies', id: `auth_${code}`, value: { code, name, liabilityAccountId: null } })),
+      ...rates.map((rate) => ({ resource: 'tax-rates', ...heldRate(`rate_${rate.code}`, rate, (code) => `auth_${code}`, { code: false }) })),
+      ...items.map(({ code, name, kind, taxCode }) => ({ resource: 'items', id: `item_${code}`, value: { code, name, kind, taxable: taxed(taxCode), itemTaxCode: taxCode } })),
+      ...[...new Map(sales.map(({ customer }) => [customer.id, customer.name]))].map(([id, name]) => ({ resource: 'parties', id, value: { name, address: null, exemption: null } })),
+      ...sales.map((sale, at) => ({ resource: 'documents', id: `inv_${1001 + at}`, value: documentOf(`${prefix}-${1001 + at}`, sale, null, webAddress) })),
+    ],
+  }
+}
+
+/** The answer key: what the ledger should hold of each invoice in the end. The application never reads it. */
+export function answersOf(entity: SmallEntity, seed: number): Answer[] {
+  const rateOf = (code: string): Rate => entity.rates.find((rate) => rate.code === code) ?? (() => { throw new Error(`no rate ${code}`) })()
+  return salesOf(entity, seed).map((sale, at) => ({ number: `${entity.prefix}-${1001 + at}`, currency: sale.currency, ...rightTax(sale, rateOf) }))
+}
+
+function salesOf({ places, items, names, rateFor, currency, inside = () => false }: SmallEntity, seed: number): Sale[] {
+  const draw = drawing(seed)
+  return places.flatMap((place) => Array.from({ length: place.invoices }, () => {
+    const name = names[draw(0, names.length - 1)] ?? ''
+    const wanted = Array.from({ length: draw(1, 3) }, () => items[draw(0, items.length - 1)] as Item).map((sold) => ({ item: sold, quantity: draw(1, sold.most) }))
+    return makeSale((at, item) => ({ rate: rateFor(at, item) }), { date: `2026-09-${String(draw(1, 30)).padStart(2, '0')}`, place, customer: { id: `cus_${name.replace(/[^A-Za-z]/g, '').toLowerCase()}`, name }, wanted, currency, inside: inside(place) })
+  })).sort((a, b) => (a.date < b.date ? -1 : a.date > b.date ? 1 : 0))
+}
+
+export const item = (code: string, name: string, taxCode: string, price: number, most: number): Item => ({ code, name, price, most, kind: 'goods', taxCode })
+export const place = (country: string, region: string, city: string, postalCode: string, rate: string, invoices: number): Place => ({ country, region, city, postalCode, rate, invoices })

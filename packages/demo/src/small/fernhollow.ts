@@ -1,0 +1,41 @@
+import { item, place, type SmallEntity } from './entity.ts'
+
+const HOME = place('XC', 'XC-VE', 'Fernhollow', '8010', 'XC-STD', 22)
+const CAFE = place('XC', 'XC-VE', 'Fernhollow', '8011', 'XC-STD', 30)
+const NORTH = place('XD', 'XD-NO', 'Norrby', 'D1200', 'XD', 8)
+const EAST = place('XE', 'XE-EA', 'Estmark', 'E4400', 'XE', 6)
+
+/**
+ * A tea wholesaler and café under value added tax: standard, reduced and zero rates at home, prices with tax inside in the café, and
+ * one agency that takes the tax of customers abroad at the rate of each country. Its ledger still has last year's reduced rate.
+ */
+export const FERNHOLLOW: SmallEntity = {
+  id: 'fernhollow', name: 'Fernhollow Tea Rooms', currency: 'EUR', timeZone: 'Europe/Vienna', prefix: 'FH',
+  agencies: [['VTO', 'Vellmark Tax Office', '2500', 'Value added tax'], ['JSO', 'Joint Scheme Office', '2510', 'Value added tax abroad']],
+  jurisdictions: [
+    { code: 'XC', name: 'Vellmark', level: 'country', parent: null, agency: 'VTO', covers: [{ country: 'XC' }] },
+    { code: 'XC-ALL', name: 'All of Vellmark', level: 'region', parent: 'XC', agency: null, covers: [{ country: 'XC' }] },
+    { code: 'XD', name: 'Norrland', level: 'country', parent: null, agency: 'JSO', covers: [{ country: 'XD' }] },
+    { code: 'XD-ALL', name: 'All of Norrland', level: 'region', parent: 'XD', agency: null, covers: [{ country: 'XD' }] },
+    { code: 'XE', name: 'Estmark', level: 'country', parent: null, agency: 'JSO', covers: [{ country: 'XE' }] },
+    { code: 'XE-ALL', name: 'All of Estmark', level: 'region', parent: 'XE', agency: null, covers: [{ country: 'XE' }] },
+  ],
+  rates: [
+    { code: 'XC-STD', name: 'Vellmark, standard', components: [{ jurisdiction: 'XC', agency: 'VTO', name: 'Vellmark', percent: '20.00' }] },
+    { code: 'XC-RED', name: 'Vellmark, reduced', itemTaxCode: 'FOOD', components: [{ jurisdiction: 'XC', agency: 'VTO', name: 'Vellmark', percent: '5.00' }] },
+    { code: 'XD', name: 'Norrland, joint scheme', components: [{ jurisdiction: 'XD', agency: 'JSO', name: 'Norrland', percent: '25.00' }] },
+    { code: 'XE', name: 'Estmark, joint scheme', components: [{ jurisdiction: 'XE', agency: 'JSO', name: 'Estmark', percent: '22.00' }] },
+  ],
+  codes: [['WARE', 'Ware for the table'], ['FOOD', 'Food served or packed'], ['LEAF', 'Tea in the leaf']],
+  codeRules: [
+    { jurisdiction: 'XC', itemTaxCode: 'WARE', treatment: 'standard' }, { jurisdiction: 'XC', itemTaxCode: 'FOOD', treatment: 'reduced', percent: '5.00' }, { jurisdiction: 'XC', itemTaxCode: 'LEAF', treatment: 'zero-rated' },
+    ...['XD', 'XE'].flatMap((jurisdiction) => ['WARE', 'FOOD', 'LEAF'].map((itemTaxCode) => ({ jurisdiction, itemTaxCode, treatment: 'standard' as const }))),
+  ],
+  regions: ['XC-ALL', 'XD-ALL', 'XE-ALL'],
+  items: [item('POT-6', 'Stoneware pot, six cups', 'WARE', 4890, 4), item('CUP-2', 'Pair of cups', 'WARE', 1950, 8), item('SCONE-12', 'Scones, a dozen', 'FOOD', 1440, 10), item('CAKE', 'Seed cake', 'FOOD', 1260, 6), item('LEAF-KE', 'Keemun, 250 g', 'LEAF', 1175, 20), item('LEAF-GR', 'Smoked green, 100 g', 'LEAF', 890, 20)],
+  places: [HOME, CAFE, NORTH, EAST],
+  names: ['Hotel Zur Linde', 'The Lending Library', 'Kupferberg Delicatessen', 'Atelier am Kai', 'Marta’s Kiosk', 'Brukshandel Norrby'],
+  rateFor: ({ rate }, { taxCode }) => (rate !== 'XC-STD' ? rate : taxCode === 'LEAF' ? null : taxCode === 'FOOD' ? 'XC-RED' : rate),
+  inside: (where) => where === CAFE,
+  wrongRate: (rate) => (rate.code === 'XC-RED' ? { ...rate, components: rate.components.map((c) => ({ ...c, percent: '8.00' })) } : rate),
+}

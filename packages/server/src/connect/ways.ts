@@ -1,0 +1,101 @@
+import type { WaysView } from '@axion/contract'
+import { agree, assume, formatPercent, groupBy, learnWays, recompute, UNCHANGED, type Learned, type Observed, type RateWay, type RoundingPlace } from '@axion/core'
+import { loadHeld, type HeldSystem } from '../connect/held.ts'
+import type { Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { departuresOf } from '../tieout/departures.ts'
+import { unitsOf, type Grounds } from '../tieout/gather.ts'
+import { lastDayOf } from '../tieout/periods.ts'
+import { groundsOf } from '../tieout/prove.ts'
+import { documentsOfRecords } from '../tieout/records.ts'
+import { sourceUnit, type SourceUnit } from '../tieout/units.ts'
+
+/** So many documents of a month are enough to tell places apart, and are searched in a second or two. */
+const MOST = 300
+
+/**
+ * What a system's own documents of a month show of it (K17), beside what its settings claim: by region, every rounding place that
+ * reproduces all of them, how it takes its rates, and what nothing predicts, with the day from which it began.
+ */
+export async function waysOf(trx: Transaction, entityId: string, month: string, systemId: string): Promise<WaysView> {
+  const grounds = await groundsOf(trx, entityId)
+  const system = (await loadHeld(trx, entityId, ['agencies', 'tax-rates', 'accounts', 'items'])).find((one) => one.row.system_id === systemId)
+  if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
+  const { observed, total } = await observedOf(trx, grounds, month, system)
+  const departures = departuresOf(system, grounds.index, lastDayOf(month))
+  const claims = system.row.settings?.rounding ?? null
+  const regions = groupBy(observed, ({ determination }) => determination.jurisdictions.find((j) => j.level === 'region')?.id ?? '')
+  return {
+    system: system.row.name, documents: observed.length, total, claims,
+    regions: [...regions].filter(([id]) => id !== '').map(([id, own]) => {
+      const learned = learnWays(own, departures)
+      const agreed = grounds.index.roundingOn(id, lastDayOf(month))?.place ?? null
+      return {
+        name: grounds.index.jurisdiction(id)?.name ?? id, documents: own.length, places: learned.fitting.map(({ place }) => place), agreed,
+        claimHolds: claims === null || learned.fitting.length === 0 ? null : learned.fitting.some(({ place }) => same(place, claims)), rates: ratesOf(learned, grounds, system),
+        unpredicted: (learned.nearest?.unpredicted ?? []).slice(0, 12), more: Math.max(0, (learned.nearest?.unpredicted.length ?? 0) - 12), changedOn: learned.nearest?.changedOn ?? null, nearest: learned.nearest?.place ?? null,
+      }
+    }),
+    onDefault: onDefault(observed, system, grounds),
+  }
+}
+
+interface Seen {
+  readonly observed: readonly Observed[]
+  readonly total: number
+}
+
+/** A source's documents as it charged them, or the ledger's as it booked them. */
+async function observedOf(trx: Transaction, grounds: Grounds, month: string, system: HeldSystem): Promise<Seen> {
+  const { role, system_id: systemId } = system.row
+  const of = (source: SourceUnit, voice: Observed['voice']): Observed => ({ document: source.document, determination: source.determination, expected: source.expected, index: grounds.index, voice })
+  if (role === 'ledger' || role === 'billing') {
+    const observed: Observed[] = []
+    for await (const units of unitsOf(trx, grounds, month, 'all', MOST)) {
+      for (const { source, stated, booked } of units) {
+        if (!source || source.stored.status === 'void' || source.stored.status === 'draft') continue
+        const voice = role === 'ledger' ? (booked.length === 1 ? booked[0] : undefined) : source.stored.system_id === systemId ? stated : undefined
+        if (voice) observed.push(of(source, voice))
+      }
+      if (observed.length >= MOST) break
+    }
+    const { n } = (await trx('source_document').where({ entity_id: grounds.entityId, period: month }).first(trx.raw('count(*)::int as n'))) as { n: number }
+    return { observed: observed.slice(0, MOST), total: n }
+  }
+  const { documents, total } = await documentsOfRecords(trx, grounds.entityId, systemId, month, MOST)
+  return { total, observed: documents.map(({ stored, family }) => sourceUnit(stored, system, grounds.index, grounds.baseCurrency, family)).map((source) => of(source, source.stated)) }
+}
+
+function same(a: RoundingPlace, b: RoundingPlace): boolean {
+  return a.level === b.level && a.unit === b.unit && a.tie === b.tie
+}
+
+/** Rates that it takes otherwise than agreed, in all places that fit. */
+function ratesOf({ fitting }: Learned, { index }: Grounds, system: HeldSystem): WaysView['regions'][number]['rates'] {
+  const [first] = fitting
+  return [...(first?.rates ?? [])].filter(([, ways]) => !ways.includes(null)).map(([rate, ways]) => ({
+    rate: rate.split(' + ').map((id) => index.combinedRate(id)?.name ?? id).join(' and '), as: ways.map((way) => sayWay(way, index, system)),
+  }))
+}
+
+function sayWay(way: RateWay, index: Grounds['index'], system: HeldSystem): string {
+  if (way === null) return 'as agreed'
+  if (way.kind === 'rate-date') return `as on ${way.date}`
+  return `${index.jurisdiction(way.jurisdictionId)?.name ?? way.jurisdictionId} at ${formatPercent(way.percent)} %, as it holds it${system.rates.some((rate) => rate.id === way.systemRateId) ? '' : ' no more'}`
+}
+
+/** Items without a code of their own that documents were charged for under the default code: recomputed under it, they come to just what was charged, and under their own to something else. */
+function onDefault(observed: readonly Observed[], system: HeldSystem, { index }: Grounds): WaysView['onDefault'] {
+  const code = system.row.settings?.defaultItemTaxCode ?? null
+  if (code === null) return null
+  const bare = new Set(system.items.filter(({ value }) => value.itemTaxCode === null).map(({ value }) => system.itemOf(value.code)))
+  const charged = observed.flatMap((of) => of.document.lines.flatMap((line) => {
+    if (line.itemId == null || !bare.has(line.itemId)) return []
+    const changed = assume({ kind: 'default-code', systemId: system.row.system_id, itemTaxCode: code, lineId: line.id }, UNCHANGED(of.document), of)
+    const voice = changed && recompute(changed, of)
+    return voice && agree(voice, of.voice) && !agree(voice, of.expected) ? [{ itemId: line.itemId, document: of.document.id }] : []
+  }))
+  const names = [...new Set(charged.map((one) => one.itemId))]
+  return { code, items: names.map((id) => index.baseline.items.find((item) => item.id === id)?.name ?? id), documents: new Set(charged.map((one) => one.document)).size }
+}
+
