@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { Booking, type About, type Account, type Agency, type BookingRequest, type JournalEntry, type Settings, type TaxRate } from '@axion/contract'
+import { Booking, type About, type Account, type Agency, type BookingRequest, type Dimension, type JournalEntry, type Settings, type TaxRate } from '@axion/contract'
 import { formatAmount, parseAmount } from '@axion/core'
 import { z } from 'zod'
 import { must, mustRefuse, type Report } from './check.ts'
@@ -27,7 +27,7 @@ export async function bookingChecks(report: Report, client: Client, about: About
     return {
       externalId: id, number: `TEST-${count}-${run.slice(0, 8)}`, kind: 'invoice', postingDate: openDate(settings), currency: settings.baseCurrency, exchangeRate: null, party: { id: 'conformance', name: 'Conformance test' },
       receivableAccountId: receivable.id, reimbursed: null, memo: 'Conformance test, may be deleted', pricesIncludeTax: false, journal: null, taxes: about.taxComputation === 'as-given' ? [] : null,
-      lines: [{ id: '1', kind: 'goods', description: 'Test', accountId: income.id, quantity: '1', net: inCurrency(net, settings.baseCurrency), taxable: inCurrency('0', settings.baseCurrency), gross: null, taxRate: null }], ...changes,
+      lines: [{ id: '1', kind: 'goods', description: 'Test', accountId: income.id, quantity: '1', net: inCurrency(net, settings.baseCurrency), taxable: inCurrency('0', settings.baseCurrency), gross: null, taxRate: null, dimensionIds: [] }], ...changes,
     }
   }
   const post = async (body: BookingRequest, key: string = randomUUID()): Promise<Made> => {
@@ -94,6 +94,18 @@ export async function bookingChecks(report: Report, client: Client, about: About
     if (about.taxComputation === 'by-rate') mustRefuse(await client.ask('POST', '/bookings', { body: { ...unknown, lines: unknown.lines.map((l) => ({ ...l, taxRate: { name: 'no such rate' } })) }, headers: { 'idempotency-key': randomUUID() } }), 422, 'an unknown rate')
     must((await entriesOf(unknown.externalId)).length === 0, 'something was written all the same')
   })
+  const [dimension] = about.resources.includes('dimensions') ? (await client.all('dimensions')).filter((i) => !i.removed && (i.value as Dimension).active) : []
+  if (!dimension) report.skip('tracking dimensions on a line', about.resources.includes('dimensions') ? 'it has no value in use' : 'it has none')
+  else {
+    await report.rule('a value of a tracking dimension stands on the line that was given it, and one that there is not is refused with 422', async () => {
+      const body = request()
+      const under = (id: string): BookingRequest => ({ ...body, lines: body.lines.map((l) => ({ ...l, dimensionIds: [id] })) })
+      mustRefuse(await client.ask('POST', '/bookings', { body: under('no-such-value'), headers: { 'idempotency-key': randomUUID() } }), 422, 'a value that there is not')
+      await made(under(dimension.id))
+      const [entry] = await entriesOf(body.externalId)
+      must(entry?.value.lines.find((l) => l.accountId === income.id)?.dimensionIds.includes(dimension.id) === true, 'the line in the journal does not have it')
+    })
+  }
   await report.rule('a credit note stands on the other side', async () => {
     const body = request({ kind: 'credit-note' })
     await made(body)

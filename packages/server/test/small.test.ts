@@ -3,6 +3,10 @@ import { answersOf, baselineOf, billingOf, FERNHOLLOW, ledgerOf, QUILLON, SALTMA
 import { describe, expect, test } from 'vitest'
 import { makeWorld, MONTH, type World } from './world.ts'
 
+/** What is typed on invoices by hand stands under these. */
+const rule = (code: string, text: string, itemTaxCode: string, account: string) => ({ code, name: code, when: { text }, then: { itemTaxCode, account }, from: '2024-01-01', to: null })
+const RULES = [rule('WRAP', 'gift wrapping', 'WARE', '4090'), rule('CRATE', 'deposit', 'DEPOSIT', '2600')]
+
 /** What a tie-out's booked amounts come to, by document and agency. */
 async function booked(world: World): Promise<Map<string, string>> {
   const rows = await world.ownerSql<{ number: string; agency: string; tax: string }>(`select u.number, f.agency, sum(f.tax)::text as tax from tax_fact f join tie_unit u using (entity_id, unit_id) where f.voice = 'booked' and u.entity_id = 'larkspur' group by 1, 2 having sum(f.tax) <> 0 order by 1, 2`)
@@ -15,7 +19,7 @@ describe('small entities, each with one thing wrong in its ledger', () => {
     ['value added tax: reduced, zero, inside prices, one agency for several countries', FERNHOLLOW, 5, 'component-percent', 'EUR'],
     ['a regional tax on top of a federal one, in a currency without digits', QUILLON, 6, 'component-percent', 'JPY'],
   ])('%s', async (_, entity, seed, cause, currency) => {
-    const world = await makeWorld({ baseline: baselineOf(entity), ledger: ledgerOf(entity), billing: billingOf(entity, seed, 'http://127.0.0.1:1'), currency })
+    const world = await makeWorld({ baseline: { ...baselineOf(entity), rules: entity.typed ? RULES : [] }, ledger: ledgerOf(entity), billing: billingOf(entity, seed, 'http://127.0.0.1:1'), currency })
     await world.run('/pulls', { systemIds: null })
     await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates'] })
     const findings = (await world.ok<GridView>('GET', `${MONTH}/align/rates`)).byCode.map((c) => c.code)

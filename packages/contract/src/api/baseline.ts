@@ -37,6 +37,18 @@ const Threshold = z.object({ jurisdiction: code, sales: amount.nullable().defaul
   .refine((t) => t.sales !== null || t.transactions !== null, { error: 'says neither how much nor how many' })
   .refine((t) => (t.sales === null) === (t.currency === null), { error: 'an amount of sales, and only that, has a currency' })
 
+const none = <T extends z.ZodType>(shape: T) => shape.nullable().default(null)
+const isAny = (part: Readonly<Record<string, unknown>>): boolean => Object.values(part).some((value) => value !== null)
+const RULE = {
+  when: z.object({
+    item: none(code), text: none(z.string().trim().min(1).max(200)), region: none(z.string().regex(/^[A-Z]{2}(-[A-Z0-9]{1,3})?$/, 'is neither a country nor a region of one')), party: none(z.string().min(1).max(200)), method: none(code), channel: none(z.string().min(1).max(200)),
+  }).refine(isAny, { error: 'a rule has at least one condition' }),
+  then: z.object({ itemTaxCode: none(code), account: none(z.string().min(1).max(40)), dimension: none(z.string().min(3).max(300)).meta({ description: 'As “dimension: code”' }) }).refine(isAny, { error: 'a rule has at least one outcome' }),
+}
+/** A rule over lines (C4): every condition that it states is met, then its outcomes stand; the first that decides something counts. */
+export const LineRule = z.object({ code, name, ...RULE, ...valid })
+export type LineRuleImport = z.infer<typeof LineRule>
+
 /** A whole baseline, by codes. Importing it again changes only what differs; what may be left out is as if it were not there. */
 export const BaselineImport = z.object({
   homeAddress: Address.nullable().default(null),
@@ -62,6 +74,7 @@ export const BaselineImport = z.object({
   paymentMethods: z.array(z.object({ code, name, kind: z.enum(METHOD_KINDS) })).default([]),
   locations: z.array(z.object({ code, name, timeZone, cutOff: timeOfDay.nullable().default(null), address: Address })).default([]),
   dimensions: z.array(z.object({ dimension: name, code, name })).default([]),
+  rules: z.array(LineRule).default([]).meta({ description: 'In their order' }),
 })
 export type BaselineImport = z.infer<typeof BaselineImport>
 /** As it is sent: what is not there may be left out. */

@@ -3,7 +3,7 @@ import { LINK_KINDS } from './align.ts'
 
 /** What an amount on a page is the sum of. An amount carries this, and opens with it. */
 export const Selector = z.object({
-  of: z.enum(['tax', 'gap', 'unproved', 'unproved-net', 'stake', 'net', 'total', 'balance']),
+  of: z.enum(['tax', 'gap', 'unproved', 'unproved-net', 'stake', 'net', 'total', 'balance', 'lines']),
   voice: z.enum(['stated', 'expected', 'booked']).optional(),
   /** For a gap: the amount of `voice` less that of `against`. */
   against: z.enum(['stated', 'expected', 'booked', 'balance']).optional(),
@@ -18,6 +18,9 @@ export const Selector = z.object({
   finding: z.string().max(2000).optional(),
   state: z.string().max(200).optional(),
   only: z.enum(['unproved']).optional(),
+  /** For lines: a group of lines alike, or the rule that decided them. */
+  group: z.string().max(600).optional(),
+  rule: z.string().max(60).optional(),
   search: z.string().max(100).optional(),
 })
 export type Selector = z.infer<typeof Selector>

@@ -70,7 +70,7 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
   const { number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom, locationId, channel, marketplace } = wire
   return {
     number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom, locationId, channel, marketplace,
-    methodIds: [...new Set(wire.tenders.map((tender) => tender.paymentMethodId))],
+    methodIds: [...new Set(((wire as Partial<Pick<SourceDocument, 'tenders'>>).tenders ?? []).map((tender) => tender.paymentMethodId))],
     lines, discount, reimbursed, taxes, total, net: total - tax,
   }
 }

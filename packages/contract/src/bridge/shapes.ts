@@ -187,6 +187,7 @@ export const JournalLine = z.object({
   base: amount.nullable(),
   baseDebit: amount.nullable().meta({ description: "In the books' currency; null where the entry is in it" }),
   baseCredit: amount.nullable(),
+  dimensionIds: z.array(id).default([]).meta({ description: 'Values of tracking dimensions on the line' }),
 })
 export const JournalEntry = z.object({
   number: z.string(),
@@ -222,6 +223,7 @@ export const BookingLine = z.object({
   taxRate: z.union([z.object({ id }), z.object({ name })]).nullable().meta({
     description: 'The ledger’s own rate; by name only where the sender knows no id. Null: an untaxed line',
   }),
+  dimensionIds: z.array(id).default([]).meta({ description: 'Values of tracking dimensions, at most one of each: the ledger’s own objects, in use' }),
 })
 export const BookingTax = z.object({ agencyId: id, accountId: id, base: amount, tax: amount })
 /** A line of a correction: the journal itself is handed over. */

@@ -7,7 +7,7 @@ export const APPLICATION_CODES = [
   'AXION_BRIDGE_TIMEOUT', 'AXION_BRIDGE_REFUSED', 'AXION_BRIDGE_MALFORMED', 'AXION_BRIDGE_VERSION', 'AXION_BRIDGE_ROLE', 'AXION_BRIDGE_TOKEN',
   'AXION_BAD_OBJECT', 'AXION_NOT_READY', 'AXION_NOTHING_TO_DO', 'AXION_LEDGER_REFUSED', 'AXION_LEDGER_BUSY', 'AXION_EDITED_IN_LEDGER',
   'AXION_IN_DOUBT', 'AXION_RUN_FAILED', 'AXION_ACCOUNT_NOT_IN_LEDGER', 'AXION_NO_LEDGER', 'AXION_ALREADY_EXISTS', 'AXION_LAST_ADMINISTRATOR',
-  'AXION_CREATED_UNSURE', 'AXION_CANNOT_TAKE_IN', 'AXION_LACKS_LINK', 'AXION_NOT_UNDONE', 'AXION_ACCOUNT_UNFIT', 'AXION_FILE_UNREADABLE', 'AXION_FILE_MAPPING', 'AXION_FILE_BAD_ROWS', 'AXION_TOO_LARGE', 'AXION_OTHER_COMPANY',
+  'AXION_CREATED_UNSURE', 'AXION_CANNOT_TAKE_IN', 'AXION_LACKS_LINK', 'AXION_NOT_UNDONE', 'AXION_ACCOUNT_UNFIT', 'AXION_DIMENSION_NOT_IN_LEDGER', 'AXION_FILE_UNREADABLE', 'AXION_FILE_MAPPING', 'AXION_FILE_BAD_ROWS', 'AXION_TOO_LARGE', 'AXION_OTHER_COMPANY',
 ] as const
 export type ApplicationCode = (typeof APPLICATION_CODES)[number]
 export type Code = FaultCode | ApplicationCode
@@ -93,6 +93,7 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
   AXION_CREATED_UNSURE: sentence(502, (f) => `The connection was lost while ${f['what']} was being created in ${f['system']}: it may be there, or not.`, 'Pull: what was created shows itself. Sending it once more makes no second one.'),
   AXION_CANNOT_TAKE_IN: sentence(422, (f) => `${f['what']} cannot be taken into the baseline: ${f['why']}.`, 'Link it to what it stands for, or mend it in its system first.'),
   AXION_LACKS_LINK: sentence(422, (f) => `${f['system']} holds nothing that is linked to ${f['what']}, which it needs for this.`, 'Link or create that first.'),
+  AXION_DIMENSION_NOT_IN_LEDGER: sentence(422, (f) => `The ledger has no ${f['dimension']} in use, which a rule puts on ${f['document'] ?? 'it'}.`, 'Make it there or switch it on, from Align, dimensions; or change the rule.'),
   AXION_ACCOUNT_UNFIT: sentence(422, (f) => `${f['name']} cannot go to ${f['account']}: it is ${f['type']}, and should be ${f['wanted']}.`, 'Choose an account of the right type.'),
   AXION_FILE_UNREADABLE: sentence(422, (f) => `${f['file']} cannot be read: ${f['problem']}.`, 'Nothing was taken. Correct the file, or save it as CSV in UTF-8 or as XLSX.'),
   AXION_FILE_MAPPING: sentence(422, (f) => `${f['file']}: ${f['problem']}.`, 'Choose the column that holds it.'),

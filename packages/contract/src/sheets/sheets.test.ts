@@ -27,6 +27,7 @@ const BASELINE: Readonly<Partial<Record<BaselineSheet, readonly object[]>>> = {
   regionRules: [{ jurisdiction: 'F', originLevels: [], taxedBy: 'supply-date', taxedBeforeDiscount: false, exemptionReasons: ['resale', 'farm-use'], ...dated }],
   postingRules: [{ kind: 'clearing', agency: null, account: '1060', only: { by: 'method', id: 'CASH' }, ...dated }, { kind: 'tax', agency: 'W', account: '2210', only: null, ...dated }],
   parties: [{ code: 'c', name: 'C', claims: null, catchAll: true, address: null }],
+  rules: [{ code: 'R1', name: 'Wrap; all', when: { item: null, text: 'gift wrap', region: 'XA-WN', party: null, method: 'CARD', channel: null }, then: { itemTaxCode: 'G', account: null, dimension: 'Department: Y' }, ...dated }],
 }
 
 describe('a sheet', () => {

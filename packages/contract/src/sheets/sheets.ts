@@ -62,6 +62,10 @@ export const BASELINE_SHEETS = {
   paymentMethods: sheet('Payment methods', [column('code', 'Code'), column('name', 'Name'), column('kind', 'Kind')], rowOf('paymentMethods'), by('code')),
   locations: sheet('Places', [column('code', 'Code'), column('name', 'Name'), column('timeZone', 'Time zone'), may('cutOff', 'Day ends'), ...address()], rowOf('locations'), by('code')),
   dimensions: sheet('Dimensions', [column('dimension', 'Dimension'), column('code', 'Code'), column('name', 'Name')], rowOf('dimensions'), by('dimension', 'code')),
+  rules: sheet('Rules', [
+    column('code', 'Code'), column('name', 'Name'), may('when.item', 'When item'), may('when.text', 'When text has'), may('when.region', 'When region'), may('when.party', 'When party'), may('when.method', 'When paid by'), may('when.channel', 'When channel'),
+    may('then.itemTaxCode', 'Then item tax code'), may('then.account', 'Then account'), may('then.dimension', 'Then dimension'), ...dates,
+  ], rowOf('rules'), by('code', 'from')),
 } as const satisfies Readonly<Record<Exclude<keyof BaselineImport, 'homeAddress'>, Sheet>>
 export type BaselineSheet = keyof typeof BASELINE_SHEETS
 export const BASELINE_SHEET_KEYS = Object.keys(BASELINE_SHEETS) as [BaselineSheet, ...BaselineSheet[]]

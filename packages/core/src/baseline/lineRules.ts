@@ -1,6 +1,6 @@
 import { foldName } from '../crosswalk/folding.ts'
 import type { TaxDocument, DocumentLine } from '../determination/document.ts'
-import type { DimensionValue, LineRule } from './baseline.ts'
+import type { LineRule } from './baseline.ts'
 import { covers, type IsoDate } from './dates.ts'
 import type { BaselineIndex } from './lookup.ts'
 
@@ -62,19 +62,14 @@ function meets({ when }: LineRule, facts: LineFacts): boolean {
  * A document with its lines decided: a rule's item tax code stands in place of the item's own. The supply date says which rules hold.
  * The region is the outlet's of a counter sale, else the destination's.
  */
-export function decided(document: TaxDocument, { baseline }: BaselineIndex): TaxDocument {
+export function decided(document: TaxDocument, { baseline, dimension }: BaselineIndex): TaxDocument {
   if (baseline.lineRules.length === 0) return document
   const where = document.outlet ?? document.shipTo
-  const dimensionOf = dimensionNames(baseline.dimensions)
+  const dimensionOf = (id: string): string => dimension(id)?.dimension ?? id
   const lines = document.lines.map((line): DocumentLine => {
     const facts = { item: line.itemId ?? null, text: line.text ?? '', country: where.country, region: where.region, party: document.partyId, methods: document.methods ?? [], channel: document.channel ?? null }
     const decision = decideLine(baseline.lineRules, facts, document.supplyDate, dimensionOf)
     return decision.rules.length === 0 ? line : { ...line, itemTaxCode: decision.itemTaxCode ?? line.itemTaxCode, decision }
   })
   return { ...document, lines }
-}
-
-function dimensionNames(values: readonly DimensionValue[]): (id: string) => string {
-  const names = new Map(values.map((value) => [value.id, value.dimension]))
-  return (id) => names.get(id) ?? id
 }

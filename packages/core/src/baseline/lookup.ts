@@ -6,6 +6,7 @@ import {
   type Certificate,
   type CodeRule,
   type CombinedRate,
+  type DimensionValue,
   type Jurisdiction,
   type Party,
   type PostingKind,
@@ -34,6 +35,7 @@ export interface BaselineIndex {
   roundingOn(jurisdictionId: string, date: IsoDate): RegionRounding | undefined
   regionRuleOn(jurisdictionId: string, date: IsoDate): RegionRule | undefined
   party(id: string): Party | undefined
+  dimension(id: string): DimensionValue | undefined
   certificatesOf(partyId: string): readonly Certificate[]
   /** The default rule of a kind of amount, or an agency's. */
   postingRuleOn(kind: PostingKind, agencyId: string | null, date: IsoDate): PostingRule | undefined
@@ -79,6 +81,7 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
   const combined = groupBy(baseline.combinedRates, (r) => key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''))
   const regionRules = groupBy(baseline.regionRules, (r) => r.jurisdictionId)
   const parties = byId(baseline.parties)
+  const dimensions = byId(baseline.dimensions)
   const certificates = groupBy(baseline.certificates, (c) => c.partyId)
 
   const upwards = <T>(from: string, find: (jurisdictionId: string) => T | undefined): T | undefined => {
@@ -112,6 +115,7 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
     roundingOn: (id, date) => upwards(id, (at) => onDate(roundings.get(at), date)),
     regionRuleOn: (id, date) => upwards(id, (at) => onDate(regionRules.get(at), date)),
     party: (id) => parties.get(id),
+    dimension: (id) => dimensions.get(id),
     certificatesOf: (partyId) => certificates.get(partyId) ?? [],
     postingRuleOn: (kind, agencyId, date) => onDate(postings.get(key(kind, agencyId ?? '')), date),
     postingRuleFor: (kind, of, date) => {

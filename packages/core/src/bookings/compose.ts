@@ -1,6 +1,6 @@
 import type { PostingKind } from '../baseline/baseline.ts'
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
-import type { TaxDocument } from '../determination/document.ts'
+import type { DocumentLine, TaxDocument } from '../determination/document.ts'
 import type { Determination, TaxRow } from '../determination/determination.ts'
 import { Fault, fault, type Finding } from '../faults.ts'
 import { allocate } from '../money/allocation.ts'
@@ -80,12 +80,15 @@ function discountsApart(document: TaxDocument, { lines }: Determination, index: 
 }
 
 function accountFor(kind: PostingKind, agencyId: string | null, document: TaxDocument, lineId: string | null, index: BaselineIndex): string {
-  const line = document.lines.find((l) => l.id === lineId)
-  if (line?.decision?.account != null) return line.decision.account
+  const account = agencyId === null ? accountOf(kind, document, document.lines.find((l) => l.id === lineId), index) : index.postingRuleOn(kind, agencyId, document.documentDate)?.account
+  if (account == null) throw fault('AXION_NO_POSTING_RULE', { kind, agency: index.agency(agencyId ?? '')?.name ?? '', document: document.number })
+  return account
+}
+
+/** Where a kind of amount of a document, or of one of its lines, goes: where the rules decided, else by the narrowest posting rule; null where neither says. */
+export function accountOf(kind: PostingKind, document: TaxDocument, line: DocumentLine | undefined, index: BaselineIndex): string | null {
   const of = { party: document.partyId, item: line?.itemId ?? null, 'item-tax-code': line?.itemTaxCode ?? null, channel: document.channel ?? null }
-  const rule = agencyId === null ? index.postingRuleFor(kind, of, document.documentDate) : index.postingRuleOn(kind, agencyId, document.documentDate)
-  if (!rule) throw fault('AXION_NO_POSTING_RULE', { kind, agency: index.agency(agencyId ?? '')?.name ?? '', document: document.number })
-  return rule.account
+  return line?.decision?.account ?? index.postingRuleFor(kind, of, document.documentDate)?.account ?? null
 }
 
 function dimensionsOf(document: TaxDocument, lineId: string | null): Pick<JournalLine, 'dimensions'> {

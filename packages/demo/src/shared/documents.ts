@@ -13,7 +13,7 @@ export function documentOf(number: string, sale: Sale, creditsId: string | null,
     lines: sale.lines.map((line, at) => {
       const { rate, taxable }: Charge = line.charged ?? line.right
       return {
-        id: String(at + 1), kind: line.item.kind, itemCode: line.item.code, description: line.item.name, quantity: String(line.quantity), unitPrice: text(line.unitPrice), discount: text(line.discount), amount: text(line.amount),
+        id: String(at + 1), kind: line.item.kind, itemCode: line.item.typed ? null : line.item.code, description: line.item.name, quantity: String(line.quantity), unitPrice: text(line.unitPrice), discount: text(line.discount), amount: text(line.amount),
         taxRateId: rate === null ? null : `rate_${rate}`, creditsLineId: line.credits === undefined ? null : String(line.credits), ...(taxable === undefined || rate === null ? {} : { taxable: text(taxable) }),
       }
     }),

@@ -8,6 +8,8 @@ export interface Item {
   /** Minor units of the base currency. */
   readonly price: number
   readonly most: number
+  /** Typed on the document by hand: no item of the catalogue. */
+  readonly typed?: true
 }
 
 export interface Place {

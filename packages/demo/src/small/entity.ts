@@ -22,6 +22,10 @@ export interface SmallEntity {
   /** Regions, each rounding by document and component. */
   readonly regions: readonly string[]
   readonly items: readonly Item[]
+  /** What is typed on every fourth invoice by hand; rules are to decide it. */
+  readonly typed?: readonly Item[]
+  /** Accounts of its ledger beside those that every entity has. */
+  readonly accounts?: readonly (readonly [number: string, name: string, type: string])[]
   readonly places: readonly Place[]
   readonly names: readonly string[]
   /** The combined rate of an item at a place; null where it is not taxed. */
@@ -57,7 +61,7 @@ export function baselineOf(entity: SmallEntity): BaselineInput {
 
 export function ledgerOf(entity: SmallEntity): SystemData {
   const { wrongAccount = {}, wrongRate = (rate: Rate) => rate } = entity
-  const accounts = [['1200', 'Trade debtors', 'receivable'], ['4000', 'Sales', 'income'], ['2390', 'Accruals', 'current-liability'], ...entity.agencies.map(([, , number, name]) => [number, name, 'current-liability'])]
+  const accounts = [['1200', 'Trade debtors', 'receivable'], ['4000', 'Sales', 'income'], ['2390', 'Accruals', 'current-liability'], ...(entity.accounts ?? []), ...entity.agencies.map(([, , number, name]) => [number, name, 'current-liability'])]
   return {
     settings: { ...base(entity), keepsDocumentNumbers: true, lockedThrough: '2026-08-31', taxComputation: 'by-rate' },
     objects: [
@@ -90,11 +94,13 @@ export function answersOf(entity: SmallEntity, seed: number): Answer[] {
   return salesOf(entity, seed).map((sale, at) => ({ number: `${entity.prefix}-${1001 + at}`, currency: sale.currency, ...rightTax(sale, rateOf) }))
 }
 
-function salesOf({ places, items, names, rateFor, currency, inside = () => false }: SmallEntity, seed: number): Sale[] {
+function salesOf({ places, items, typed = [], names, rateFor, currency, inside = () => false }: SmallEntity, seed: number): Sale[] {
   const draw = drawing(seed)
+  let made = 0
   return places.flatMap((place) => Array.from({ length: place.invoices }, () => {
     const name = names[draw(0, names.length - 1)] ?? ''
-    const wanted = Array.from({ length: draw(1, 3) }, () => items[draw(0, items.length - 1)] as Item).map((sold) => ({ item: sold, quantity: draw(1, sold.most) }))
+    const by = typed.length > 0 && ++made % 4 === 0 ? [typed[(made / 4) % typed.length] as Item] : []
+    const wanted = [...Array.from({ length: draw(1, 3) }, () => items[draw(0, items.length - 1)] as Item), ...by].map((sold) => ({ item: sold, quantity: draw(1, sold.most) }))
     return makeSale((at, item) => ({ rate: rateFor(at, item) }), { date: `2026-09-${String(draw(1, 30)).padStart(2, '0')}`, place, customer: { id: `cus_${name.replace(/[^A-Za-z]/g, '').toLowerCase()}`, name }, wanted, currency, inside: inside(place) })
   })).sort((a, b) => (a.date < b.date ? -1 : a.date > b.date ? 1 : 0))
 }

@@ -7,7 +7,8 @@ const EAST = place('XE', 'XE-EA', 'Estmark', 'E4400', 'XE', 6)
 
 /**
  * A tea wholesaler and café under value added tax: standard, reduced and zero rates at home, prices with tax inside in the café, and
- * one agency that takes the tax of customers abroad at the rate of each country. Its ledger still has last year's reduced rate.
+ * one agency that takes the tax of customers abroad at the rate of each country. Its ledger still has last year's reduced rate. Wrapping
+ * and deposits are typed on its invoices by hand: no item of the catalogue says what they are.
  */
 export const FERNHOLLOW: SmallEntity = {
   id: 'fernhollow', name: 'Fernhollow Tea Rooms', currency: 'EUR', timeZone: 'Europe/Vienna', prefix: 'FH',
@@ -26,16 +27,19 @@ export const FERNHOLLOW: SmallEntity = {
     { code: 'XD', name: 'Norrland, joint scheme', components: [{ jurisdiction: 'XD', agency: 'JSO', name: 'Norrland', percent: '25.00' }] },
     { code: 'XE', name: 'Estmark, joint scheme', components: [{ jurisdiction: 'XE', agency: 'JSO', name: 'Estmark', percent: '22.00' }] },
   ],
-  codes: [['WARE', 'Ware for the table'], ['FOOD', 'Food served or packed'], ['LEAF', 'Tea in the leaf']],
+  codes: [['WARE', 'Ware for the table'], ['FOOD', 'Food served or packed'], ['LEAF', 'Tea in the leaf'], ['DEPOSIT', 'Deposits that are given back']],
   codeRules: [
     { jurisdiction: 'XC', itemTaxCode: 'WARE', treatment: 'standard' }, { jurisdiction: 'XC', itemTaxCode: 'FOOD', treatment: 'reduced', percent: '5.00' }, { jurisdiction: 'XC', itemTaxCode: 'LEAF', treatment: 'zero-rated' },
     ...['XD', 'XE'].flatMap((jurisdiction) => ['WARE', 'FOOD', 'LEAF'].map((itemTaxCode) => ({ jurisdiction, itemTaxCode, treatment: 'standard' as const }))),
+    ...['XC', 'XD', 'XE'].map((jurisdiction) => ({ jurisdiction, itemTaxCode: 'DEPOSIT', treatment: 'out-of-scope' as const })),
   ],
+  typed: [{ ...item('', 'Gift wrapping', 'WARE', 350, 3), typed: true }, { ...item('', 'Deposit, returnable crate', 'DEPOSIT', 450, 6), typed: true }],
+  accounts: [['4090', 'Wrapping and extras', 'income'], ['2600', 'Deposits held', 'current-liability']],
   regions: ['XC-ALL', 'XD-ALL', 'XE-ALL'],
   items: [item('POT-6', 'Stoneware pot, six cups', 'WARE', 4890, 4), item('CUP-2', 'Pair of cups', 'WARE', 1950, 8), item('SCONE-12', 'Scones, a dozen', 'FOOD', 1440, 10), item('CAKE', 'Seed cake', 'FOOD', 1260, 6), item('LEAF-KE', 'Keemun, 250 g', 'LEAF', 1175, 20), item('LEAF-GR', 'Smoked green, 100 g', 'LEAF', 890, 20)],
   places: [HOME, CAFE, NORTH, EAST],
   names: ['Hotel Zur Linde', 'The Lending Library', 'Kupferberg Delicatessen', 'Atelier am Kai', 'Marta’s Kiosk', 'Brukshandel Norrby'],
-  rateFor: ({ rate }, { taxCode }) => (rate !== 'XC-STD' ? rate : taxCode === 'LEAF' ? null : taxCode === 'FOOD' ? 'XC-RED' : rate),
+  rateFor: ({ rate }, { taxCode }) => (taxCode === 'DEPOSIT' ? null : rate !== 'XC-STD' ? rate : taxCode === 'LEAF' ? null : taxCode === 'FOOD' ? 'XC-RED' : rate),
   inside: (where) => where === CAFE,
   wrongRate: (rate) => (rate.code === 'XC-RED' ? { ...rate, components: rate.components.map((c) => ({ ...c, percent: '8.00' })) } : rate),
 }

@@ -1,5 +1,5 @@
 import type { AlignRemedy, RemedyPreview, SetUpRemedy } from '@axion/contract'
-import { covers, formatAmount, sum, type BaselineIndex, type Explanation, type PostingRule, type PostingScope } from '@axion/core'
+import { covers, formatAmount, indexBaseline, sum, type BaselineIndex, type Explanation, type PostingRule, type PostingScope } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { unseal } from '../bridges/secrets.ts'
 import { loadBaseline } from '../baseline/load.ts'
@@ -48,15 +48,16 @@ export async function previewAlignment(trx: Transaction, entityId: string, month
 
 const NAMED = 12
 
-/** The posting rules as they would stand under a plan that changes one of them. */
-function rulesUnder({ baseline }: BaselineIndex, { act: what }: Plan, month: string): PostingRule[] {
+/** The baseline as it would stand under a plan that changes one of its posting rules. */
+function rulesUnder(index: BaselineIndex, { act: what }: Plan, month: string): BaselineIndex {
+  const { baseline } = index
   const [revision] = what.to === 'baseline' ? what.revisions : []
   const wanted = revision?.values as { kind: PostingRule['kind']; agency: string | null; only_by: PostingScope | null; only_id: string | null; account: string } | undefined
-  if (!revision || !wanted) return [...baseline.postingRules]
+  if (!revision || !wanted) return index
   const first = `${month}-01`
   const rule: PostingRule = { id: 'under', kind: wanted.kind, agencyId: wanted.agency, only: wanted.only_by === null ? null : { by: wanted.only_by, id: wanted.only_id ?? '' }, account: wanted.account, valid: { from: first, to: null } }
   const isSame = (other: PostingRule): boolean => postingRuleId(other.kind, other.agencyId, other.only) === revision.objectId && covers(other.valid, first)
-  return [rule, ...baseline.postingRules.filter((other) => !isSame(other))]
+  return indexBaseline({ ...baseline, postingRules: [rule, ...baseline.postingRules.filter((other) => !isSame(other))] })
 }
 
 export function isSetUp(remedy: AlignRemedy): remedy is SetUpRemedy {

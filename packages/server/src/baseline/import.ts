@@ -1,7 +1,7 @@
 import type { BaselineImport } from '@axion/contract'
 import { canonical, insertRows, isOverlap, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { rowsOf, type BaselineRow } from './tables.ts'
+import { dimensionId, rowsOf, type BaselineRow } from './tables.ts'
 
 export interface ImportReport {
   readonly added: number
@@ -30,27 +30,33 @@ export async function importBaseline(trx: Transaction, entityId: string, baselin
   let added = 0
   let ended = 0
   for (const [table, rows] of Object.entries(rowsOf(baseline))) {
-    const current = (await trx(table).where({ entity_id: entityId }).whereRaw('upper_inf(recorded)')
-      .select('*', trx.raw('lower(valid)::text as "from"'), trx.raw('(upper(valid) - 1)::text as "to"'))) as StoredRow[]
-    const wanted = new Map(rows.map((row) => [wantedKey(row), row]))
-    const obsolete = current.filter((row) => !wanted.delete(storedKey(row, rows[0])))
-    if (obsolete.length > 0) {
-      await trx(table).where({ entity_id: entityId }).whereRaw('version_id = any(?)', [obsolete.map((row) => row.version_id)])
-        .update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
-    }
-    try {
-      const fresh = [...wanted.values()].map(({ objectId, from, to, values }) => ({ entity_id: entityId, object_id: objectId, ...values, valid: `[${from ?? ''},${to ?? ''}]` }))
-      for (let at = 0; at < fresh.length; at += SLICE) {
-        await insertRows(trx, table, fresh.slice(at, at + SLICE))
-        await written(added + Math.min(fresh.length, at + SLICE))
-      }
-    } catch (error) {
-      throw isOverlap(error) ? new Problem('AXION_BASELINE_OVERLAP', { what: `a ${table.replace('_', ' ')}` }) : error
-    }
-    added += wanted.size
-    ended += obsolete.length
+    const report = await importTable(trx, entityId, table, rows, (fresh) => written(added + fresh))
+    added += report.added
+    ended += report.ended
   }
   return { added, ended }
+}
+
+/** The same of one table alone. References are the caller's to check. */
+export async function importTable(trx: Transaction, entityId: string, table: string, rows: readonly BaselineRow[], written: (rows: number) => Promise<void> = () => Promise.resolve()): Promise<ImportReport> {
+  const current = (await trx(table).where({ entity_id: entityId }).whereRaw('upper_inf(recorded)')
+    .select('*', trx.raw('lower(valid)::text as "from"'), trx.raw('(upper(valid) - 1)::text as "to"'))) as StoredRow[]
+  const wanted = new Map(rows.map((row) => [wantedKey(row), row]))
+  const obsolete = current.filter((row) => !wanted.delete(storedKey(row, rows[0])))
+  if (obsolete.length > 0) {
+    await trx(table).where({ entity_id: entityId }).whereRaw('version_id = any(?)', [obsolete.map((row) => row.version_id)])
+      .update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
+  }
+  try {
+    const fresh = [...wanted.values()].map(({ objectId, from, to, values }) => ({ entity_id: entityId, object_id: objectId, ...values, valid: `[${from ?? ''},${to ?? ''}]` }))
+    for (let at = 0; at < fresh.length; at += SLICE) {
+      await insertRows(trx, table, fresh.slice(at, at + SLICE))
+      await written(Math.min(fresh.length, at + SLICE))
+    }
+  } catch (error) {
+    throw isOverlap(error) ? new Problem('AXION_BASELINE_OVERLAP', { what: `a ${table.replace('_', ' ')}` }) : error
+  }
+  return { added: wanted.size, ended: obsolete.length }
 }
 
 function wantedKey({ objectId, from, to, values }: BaselineRow): string {
@@ -67,7 +73,8 @@ function comparable(value: unknown): unknown {
   return typeof value === 'object' && value !== null ? canonical(value) : value
 }
 
-function requireReferences(baseline: BaselineImport): void {
+/** @throws AXION_BASELINE_INCONSISTENT where something names what is not there */
+export function requireReferences(baseline: BaselineImport): void {
   const codes = (rows: readonly { readonly code: string }[]): ReadonlySet<string> => new Set(rows.map((row) => row.code))
   const agencies = codes(baseline.agencies)
   const jurisdictions = codes(baseline.jurisdictions)
@@ -102,6 +109,16 @@ function requireReferences(baseline: BaselineImport): void {
     // Parties and channels are known by documents too: a rule may come before them.
     const known = only?.by === 'item' ? items : only?.by === 'item-tax-code' ? itemTaxCodes : only?.by === 'method' ? methods : null
     if (known && only) check(known, only.id, 'A posting rule')
+  }
+  const dimensions = new Set(baseline.dimensions.map(({ dimension, code }) => dimensionId(dimension, code)))
+  const regions = new Set(baseline.jurisdictions.flatMap((j) => j.covers.flatMap(({ country, region }) => (region === undefined ? [country] : [country, region]))))
+  for (const { code, when, then } of baseline.rules) {
+    const where = `The rule ${code}`
+    check(items, when.item, where)
+    check(regions, when.region, where)
+    check(methods, when.method, where)
+    check(itemTaxCodes, then.itemTaxCode, where)
+    check(dimensions, then.dimension, where)
   }
   for (const threshold of baseline.thresholds) check(jurisdictions, threshold.jurisdiction, 'A registration threshold')
 }

@@ -61,8 +61,24 @@ export async function loadBaseline(trx: Transaction, entityId: string, recordedA
     paymentMethods: (await rows<{ name: string; kind: MethodKind }>('payment_method')).map((r) => ({ id: r.object_id, name: r.name, kind: r.kind })),
     locations: (await rows<{ name: string; time_zone: string; cut_off: string | null; address: Address }>('location')).map((r) => ({ id: r.object_id, name: r.name, timeZone: r.time_zone, cutOff: r.cut_off, address: r.address })),
     dimensions: (await rows<{ dimension: string; code: string; name: string }>('dimension_value')).map((r) => ({ id: r.object_id, dimension: r.dimension, code: r.code, name: r.name })),
-    lineRules: [],
+    lineRules: (await rows<RuleRow>('line_rule')).sort((a, b) => a.place - b.place).map((r) => ({
+      id: r.object_id, name: r.name, valid: valid(r), when: { item: r.item, text: r.text, region: r.region, party: r.party, method: r.method, channel: r.channel }, then: { itemTaxCode: r.item_tax_code, account: r.account, dimension: r.dimension },
+    })),
   })
+}
+
+interface RuleRow {
+  readonly name: string
+  readonly place: number
+  readonly item: string | null
+  readonly text: string | null
+  readonly region: string | null
+  readonly party: string | null
+  readonly method: string | null
+  readonly channel: string | null
+  readonly item_tax_code: string | null
+  readonly account: string | null
+  readonly dimension: string | null
 }
 
 interface CodeRuleRow {

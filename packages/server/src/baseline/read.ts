@@ -37,6 +37,10 @@ export async function readBaseline(trx: Transaction, entityId: string): Promise<
     postingRules: (await rows('posting_rule')).map((r) => ({ kind: r['kind'], agency: r['agency'], account: r['account'], only: r['only_by'] === null ? null : { by: r['only_by'], id: r['only_id'] }, ...valid(r) })),
     paymentMethods: (await rows('payment_method')).map((r) => ({ code: r.object_id, name: r['name'], kind: r['kind'] })),
     locations: (await rows('location')).map((r) => ({ code: r.object_id, name: r['name'], timeZone: r['time_zone'], cutOff: r['cut_off'], address: r['address'] })),
+    rules: (await rows('line_rule')).sort((a, b) => (a['place'] as number) - (b['place'] as number)).map((r) => ({
+      code: r.object_id, name: r['name'], when: { item: r['item'], text: r['text'], region: r['region'], party: r['party'], method: r['method'], channel: r['channel'] },
+      then: { itemTaxCode: r['item_tax_code'], account: r['account'], dimension: r['dimension'] }, ...valid(r),
+    })),
     dimensions: (await rows('dimension_value')).map((r) => ({ dimension: r['dimension'], code: r['code'], name: r['name'] })),
   })
 }

@@ -42,6 +42,9 @@ export function rowsOf(baseline: BaselineImport): Readonly<Record<string, Baseli
     })),
     payment_method: baseline.paymentMethods.map(({ code, name, kind }) => ({ objectId: code, ...always, values: { name, kind } })),
     location: baseline.locations.map(({ code, name, timeZone, cutOff, address }) => ({ objectId: code, ...always, values: { name, time_zone: timeZone, cut_off: cutOff, address } })),
+    line_rule: baseline.rules.map(({ code, name, when, then, from, to }, at) => ({
+      objectId: code, from, to, values: { name, place: at, item: when.item, text: when.text, region: when.region, party: when.party, method: when.method, channel: when.channel, item_tax_code: then.itemTaxCode, account: then.account, dimension: then.dimension },
+    })),
     dimension_value: baseline.dimensions.map(({ dimension, code, name }) => ({ objectId: dimensionId(dimension, code), ...always, values: { dimension, code, name } })),
   }
 }

@@ -67,8 +67,8 @@ export interface HeldSystem {
 }
 
 /** Set-up that money is mapped through, and all of it. */
-const FOR_MONEY: readonly Resource[] = ['agencies', 'tax-rates', 'accounts', 'locations']
-export const ALL_SET_UP: readonly Resource[] = [...FOR_MONEY, 'items', 'parties', 'item-tax-codes', 'payment-methods', 'dimensions']
+const FOR_MONEY: readonly Resource[] = ['agencies', 'tax-rates', 'accounts', 'locations', 'dimensions']
+export const ALL_SET_UP: readonly Resource[] = [...FOR_MONEY, 'items', 'parties', 'item-tax-codes', 'payment-methods']
 
 export async function connectedSystems(trx: Transaction, entityId: string): Promise<SystemRow[]> {
   const rows = (await trx('system as s').leftJoin('system_scope as c', (on) => void on.on('c.entity_id', 's.entity_id').on('c.system_id', 's.system_id')).where({ 's.entity_id': entityId }).whereNull('s.disconnected_at')

@@ -100,8 +100,10 @@ const RULES: readonly Rule[] = [
     test: ({ baseline, accountNumbers }) => {
       if (accountNumbers.size === 0) return ['open', 'Its accounts have not been pulled yet']
       // Clearing accounts take no booking yet: what they lack is a finding of Align.
-      const lacking = [...new Set(baseline.baseline.postingRules.filter((r) => r.kind !== 'clearing').map((r) => r.account))].filter((a) => !accountNumbers.has(a))
-      return pass(lacking.length === 0, lacking.length === 0 ? `All ${baseline.baseline.postingRules.length} posting rules find theirs` : `It lacks ${lacking.join(', ')}`)
+      const { postingRules, lineRules } = baseline.baseline
+      const wanted = [...postingRules.filter((r) => r.kind !== 'clearing').map((r) => r.account), ...lineRules.flatMap((r) => r.then.account ?? [])]
+      const lacking = [...new Set(wanted)].filter((a) => !accountNumbers.has(a))
+      return pass(lacking.length === 0, lacking.length === 0 ? `All ${postingRules.length} posting rules find theirs` : `It lacks ${lacking.join(', ')}`)
     },
   },
   {

@@ -3,6 +3,7 @@ import {
   absolute, allocate, composeJournal, formatAmount, sum,
   type BaselineIndex, type BookingPart, type ChargedTax, type Facts, type Finding, type Journal, type MinorUnits, type PostingKind,
 } from '@axion/core'
+import { dimensionId } from '../baseline/tables.ts'
 import type { HeldSystem } from '../connect/held.ts'
 import { externalIdOf, type SourceUnit } from '../tieout/units.ts'
 
@@ -60,6 +61,11 @@ function requestOf(entityId: string, source: SourceUnit, from: HeldSystem, ledge
     if (!account && !blocked.some((b) => b.facts['account'] === number)) blocked.push({ code: 'AXION_ACCOUNT_NOT_IN_LEDGER', facts: { account: number } })
     return account?.id ?? ''
   }
+  const dimensionsOf = (lineId: string): string[] => (document.lines.find((line) => line.id === lineId)?.decision?.dimensions ?? []).map((wanted) => {
+    const held = ledger.dimensions.find(({ value }) => value.active && dimensionId(value.dimension, value.code) === wanted)
+    if (!held && !blocked.some((b) => b.facts['dimension'] === wanted)) blocked.push({ code: 'AXION_DIMENSION_NOT_IN_LEDGER', facts: { dimension: wanted, document: decoded.number } })
+    return held?.id ?? ''
+  })
   // Each amount goes where the journal has it; a line of nothing, where one like it would go.
   const accountOf = (kind: PostingKind): string => accountId(journal.lines.find((line) => line.role === kind)?.account ?? index.postingRuleFor(kind, { party: document.partyId, channel: document.channel ?? null }, document.documentDate)?.account ?? '')
   const sign = decoded.kind === 'credit-note' ? -1n : 1n
@@ -80,9 +86,9 @@ function requestOf(entityId: string, source: SourceUnit, from: HeldSystem, ledge
     lines: [
       ...linesOf(source, parts, journal).map(({ part, id, rateId, description, quantity, net, taxable, gross, account }) => ({
         id, kind: part.kind, description, accountId: account === null ? accountOf(part.kind === 'shipping' ? 'shipping' : 'revenue') : accountId(account), quantity, net: text(net), taxable: text(taxable),
-        gross: gross === null ? null : text(gross), taxRate: rateId === null ? null : ledgerRate(rateId, from, ledger),
+        gross: gross === null ? null : text(gross), taxRate: rateId === null ? null : ledgerRate(rateId, from, ledger), dimensionIds: dimensionsOf(part.lineId),
       })),
-      ...(discount ? [{ id: 'discount', kind: 'discount' as const, description: 'Discount', accountId: accountOf('discount'), quantity: '1', net: text(discount.credit - discount.debit), taxable: text(0n), gross: null, taxRate: null }] : []),
+      ...(discount ? [{ id: 'discount', kind: 'discount' as const, description: 'Discount', accountId: accountOf('discount'), quantity: '1', net: text(discount.credit - discount.debit), taxable: text(0n), gross: null, taxRate: null, dimensionIds: [] }] : []),
     ],
     taxes: asGiven ? taxes : null, journal: null,
   }

@@ -1,4 +1,4 @@
-import { indexBaseline, type BaselineIndex, type Journal, type PostingRule } from '@axion/core'
+import type { BaselineIndex, Journal } from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { familiesOf } from '../tieout/families.ts'
@@ -12,15 +12,16 @@ const SLICE = 2000
 export interface Differing {
   readonly externalId: string
   readonly number: string
+  readonly unit: string
 }
 
 /**
  * Booked documents from a month on whose journal would go to other accounts now (E4), or under other posting rules.
- * @param rules what would stand in place of the baseline's posting rules; the baseline's own where null
+ * @param under what would stand in place of the baseline; the baseline itself where null
  */
-export async function differingBookings(trx: Transaction, entityId: string, month: string, rules: readonly PostingRule[] | null): Promise<Differing[]> {
+export async function differingBookings(trx: Transaction, entityId: string, month: string, under: BaselineIndex | null): Promise<Differing[]> {
   const grounds = await groundsOf(trx, entityId)
-  const index = rules === null ? grounds.index : indexBaseline({ ...grounds.index.baseline, postingRules: rules })
+  const index = under ?? grounds.index
   const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
   if (!ledger) return []
   const found: Differing[] = []
@@ -31,7 +32,7 @@ export async function differingBookings(trx: Transaction, entityId: string, mont
     const families = await familiesOf(trx, entityId, booked)
     for (const stored of booked) {
       const now = journalNow(stored, grounds.systems, ledger, index, grounds.baseCurrency, entityId, families)
-      if (stored.journal && now && byAccount(now) !== byAccount(stored.journal)) found.push({ externalId: stored.external_id, number: stored.value.number })
+      if (stored.journal && now && byAccount(now) !== byAccount(stored.journal)) found.push({ externalId: stored.external_id, number: stored.value.number, unit: `doc:${stored.system_id}:${stored.document_id}` })
     }
     if (booked.length < SLICE) return found
     after = booked.at(-1)?.external_id ?? ''
@@ -45,7 +46,7 @@ export async function markDiffering(trx: Transaction, entityId: string, month: s
 }
 
 interface Stored {
-  readonly lines: readonly { readonly account: string; readonly debit: string; readonly credit: string }[]
+  readonly lines: readonly { readonly account: string; readonly dimensions?: readonly string[]; readonly debit: string; readonly credit: string }[]
 }
 
 function journalNow(stored: StoredDocument, systems: readonly HeldSystem[], ledger: HeldSystem, index: BaselineIndex, baseCurrency: string, entityId: string, families: Awaited<ReturnType<typeof familiesOf>>): Journal | null {
@@ -53,9 +54,12 @@ function journalNow(stored: StoredDocument, systems: readonly HeldSystem[], ledg
   return from ? composeBooking(entityId, sourceUnit(stored, from, index, baseCurrency, families(stored)), from, ledger, index).journal : null
 }
 
-/** What a journal moves on each account, in one text. */
-function byAccount({ lines }: { readonly lines: readonly { readonly account: string; readonly debit: string | bigint; readonly credit: string | bigint }[] }): string {
+/** What a journal moves on each account, under which dimensions, in one text. */
+function byAccount({ lines }: { readonly lines: readonly { readonly account: string; readonly dimensions?: readonly string[]; readonly debit: string | bigint; readonly credit: string | bigint }[] }): string {
   const sums = new Map<string, bigint>()
-  for (const { account, debit, credit } of lines) sums.set(account, (sums.get(account) ?? 0n) + BigInt(debit) - BigInt(credit))
+  for (const { account, dimensions = [], debit, credit } of lines) {
+    const key = [account, ...[...dimensions].sort()].join(', ')
+    sums.set(key, (sums.get(key) ?? 0n) + BigInt(debit) - BigInt(credit))
+  }
   return [...sums].filter(([, moved]) => moved !== 0n).sort(([a], [b]) => (a < b ? -1 : 1)).map(([account, moved]) => `${account} ${moved}`).join('\n')
 }

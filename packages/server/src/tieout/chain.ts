@@ -46,7 +46,7 @@ type Thread = { readonly kind: 'tax'; readonly agency: string | null } | { reado
 /** The chain behind a document's amount, link by link, in the document's currency; a gap stands where a link does not equal the one before it. */
 export async function chainOf(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector, amount: bigint): Promise<Evidence> {
   const parts = await partsOf(trx, entityId, month, selector.unit ?? '')
-  const thread: Thread = selector.of === 'total' ? { kind: 'whole' } : selector.of === 'net' || selector.of === 'unproved-net' ? { kind: 'net' } : { kind: 'tax', agency: selector.agency || null }
+  const thread: Thread = selector.of === 'total' ? { kind: 'whole' } : ['net', 'unproved-net', 'lines'].includes(selector.of) ? { kind: 'net' } : { kind: 'tax', agency: selector.agency || null }
   const links = [sourceLink(parts, thread), determinationLink(parts, thread), bookingLink(parts, thread), ledgerLink(parts, thread), accountLink(parts, thread)]
   const chain = withGaps(links, parts.currency)
   const broken = chain.findIndex((link) => link.gap !== null && parseAmount(link.gap, parts.currency) !== 0n)
@@ -133,8 +133,15 @@ const UNTAXED: Readonly<Partial<Record<TaxRow['reason'], string>>> = {
   exempt: 'exempt', 'zero-rated': 'zero-rated', 'out-of-scope': 'outside the scope', 'below-threshold': 'below the threshold', certificate: 'certificate', marketplace: 'collected by the marketplace', 'not-registered': 'not registered',
 }
 
+/** The rules that decided a line of it, by name. */
+function rulesOf({ document }: SourceUnit, { baseline }: BaselineIndex): string[] {
+  const ids = new Set(document.lines.flatMap((line) => line.decision?.rules ?? []))
+  const names = [...new Set(baseline.lineRules.filter((rule) => ids.has(rule.id)).map((rule) => rule.name))]
+  return names.length === 0 ? [] : [`by the ${names.length === 1 ? 'rule' : 'rules'} ${names.join(', ')}`]
+}
+
 function determinationLink({ source, index, currency, unit }: Parts, thread: Thread): Open {
-  const base = { role: 'determination' as const, title: 'Determination', detail: source ? source.determination.jurisdictions.slice(1).map((j) => j.name).join(', ') : 'nothing is expected', address: null, balance: null, silence: null }
+  const base = { role: 'determination' as const, title: 'Determination', detail: source ? [source.determination.jurisdictions.slice(1).map((j) => j.name).join(', '), ...rulesOf(source, index)].join('; ') : 'nothing is expected', address: null, balance: null, silence: null }
   if (!source) return { ...base, lines: [], units: 0n }
   if (source.stored.status === 'void') return { ...base, detail: 'void: nothing is expected', lines: [], units: 0n }
   const text = (units: bigint): string => formatAmount(units, currency)
@@ -226,7 +233,8 @@ function accountLink(parts: Parts, thread: Thread): Open {
   const agencies = new Set(source?.determination.rows.filter((row) => row.tax !== 0n).map((row) => row.agencyId) ?? [])
   const wanted = rules.filter((rule) => isIncome(rule.kind) || (thread.kind === 'tax' && thread.agency !== null ? rule.agencyId === thread.agency : agencies.has(rule.agencyId ?? '')))
     .map((rule) => index.postingRuleOn(rule.kind, rule.agencyId, unit.document_date)?.account ?? rule.account)
-  const accounts = [...new Set(wanted)]
+  const byRule = thread.kind === 'tax' ? [] : (source?.document.lines.flatMap((line) => line.decision?.account ?? []) ?? [])
+  const accounts = [...new Set([...wanted, ...byRule])]
   const named = (number: string): string => `${number} ${ledger?.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
   const base = {
     role: 'account' as const, title: accounts.length === 1 ? named(accounts[0] ?? '') : accounts.length === 0 ? 'No liability account' : thread.kind === 'tax' ? 'Liability accounts' : thread.kind === 'net' ? 'Income accounts' : 'Income and liability accounts',

@@ -7,6 +7,7 @@ import { Problem } from '../faults/problem.ts'
 import { POST_STATE } from '../post/state.ts'
 import { chainOf } from './chain.ts'
 import { likePattern } from './periods.ts'
+import { SPECIAL_GROUP } from './specialLines.ts'
 
 interface MemberRow {
   readonly unit_id: string
@@ -25,10 +26,10 @@ export async function evidence(trx: Transaction, entityId: string, month: string
   if (selector.of === 'balance') return balanceMembers(trx, entityId, month, currency, selector)
   if (selector.of === 'gap' && selector.voice === undefined) throw new Problem('AXION_BAD_REQUEST', { path: 'voice', problem: 'is needed for a gap' })
   if (selector.of === 'gap' && selector.against === 'balance') return balanceGap(trx, entityId, month, currency, selector)
-  const rows = selector.of === 'stake' ? await stakeMembers(trx, entityId, month, selector) : await membersOf(trx, entityId, month, selector)
+  const rows = selector.of === 'stake' ? await stakeMembers(trx, entityId, month, selector) : selector.of === 'lines' ? await specialMembers(trx, entityId, month, selector) : await membersOf(trx, entityId, month, selector)
 
   const single = selector.unit !== undefined
-  const wholeDocument = ['net', 'unproved-net', 'stake', 'total'].includes(selector.of)
+  const wholeDocument = ['net', 'unproved-net', 'stake', 'total', 'lines'].includes(selector.of)
   const oneAgency = wholeDocument || new Set(rows.map((row) => row.agency ?? '')).size <= 1
   if (single && (oneAgency || selector.agency !== undefined)) {
     const amount = sum(rows.map((row) => BigInt(row.amount)))
@@ -48,7 +49,7 @@ export async function evidence(trx: Transaction, entityId: string, month: string
 }
 
 async function membersOf(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
-  const { from, amount, perRow } = SOURCES[selector.of === 'balance' || selector.of === 'stake' ? 'tax' : selector.of]
+  const { from, amount, perRow } = SOURCES[selector.of === 'balance' || selector.of === 'stake' || selector.of === 'lines' ? 'tax' : selector.of]
   const bindings = {
     entityId, month, unit: selector.unit ?? '', cause: selector.cause ?? '', agency: selector.agency ?? '', account: selector.account ?? '', search: likePattern(selector.search ?? ''),
     states: (selector.state ?? '').split(','),
@@ -91,6 +92,18 @@ async function stakeMembers(trx: Transaction, entityId: string, month: string, s
   return rows
 }
 
+/** Documents with lines of a group, or that a rule decided. */
+async function specialMembers(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
+  const { rows } = (await trx.raw(
+    `select s.unit_id, coalesce(u.number, r.number) as number, coalesce(u.party, r.party) as party, null as agency, null as account, sum(s.amount)::bigint as amount
+     from special_line s left join tie_unit u on u.entity_id = s.entity_id and u.unit_id = s.tie_unit left join record_unit r on r.entity_id = s.entity_id and r.unit_id = s.record_unit
+     where s.entity_id = :entityId and s.period = :month and (:unit::text is null or s.unit_id = :unit) and (:group::text is null or ${SPECIAL_GROUP} = :group and s.what <> 'item') and (:rule::text is null or :rule = any(s.rules))
+     group by 1, 2, 3 order by abs(sum(s.amount)) desc, 2`,
+    { entityId, month, unit: selector.unit ?? null, group: selector.group ?? null, rule: selector.rule ?? null },
+  )) as { rows: MemberRow[] }
+  return rows
+}
+
 interface Source {
   readonly from: string
   readonly perRow: boolean
@@ -100,7 +113,7 @@ const VOICE_COLUMN = { stated: 'm.stated', expected: 'm.expected', booked: 'm.bo
 const column = (voice: Selector['voice']): string => VOICE_COLUMN[voice ?? 'expected']
 const MEMBER = 'join tie_member m on m.entity_id = u.entity_id and m.unit_id = u.unit_id'
 const UNSPLIT = `case when m.stated is null and not u.split_stated then m.expected else m.stated end`
-const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance' | 'stake'>, Source>> = {
+const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance' | 'stake' | 'lines'>, Source>> = {
   tax: { from: MEMBER, perRow: true, amount: ({ voice }) => `coalesce(sum(${column(voice)}), 0)::bigint` },
   gap: {
     from: MEMBER, perRow: true,

@@ -7,11 +7,12 @@ import type { HeldSystem } from '../connect/held.ts'
 import { insertRows, type Transaction } from '../database/connection.ts'
 import type { Family } from './families.ts'
 import type { Grounds, Touched } from './gather.ts'
+import { specialLinesOf } from './specialLines.ts'
 import { inBaseCurrency, sourceUnit, type SourceUnit, type StoredDocument } from './units.ts'
 
 const SLICE = 5000
 
-interface RecordRow {
+export interface RecordRow {
   readonly system_id: string
   readonly record_id: string
   readonly revision: string
@@ -55,7 +56,9 @@ async function analyse(trx: Transaction, grounds: Grounds, period: string, keys:
     return system && !['draft', 'void'].includes(stored.status) ? [{ row, source: sourceUnit(stored, system, index, baseCurrency, families(row)) }] : []
   })
   await insertRows(trx, 'record_unit', worked.map(({ row, source }) => unitRow(entityId, period, row, source, index)))
-  await insertRows(trx, 'record_stake', worked.filter(({ row }) => row.not_taken === null).flatMap(({ row, source }) => {
+  const taken = worked.filter(({ row }) => row.not_taken === null)
+  await insertRows(trx, 'special_line', taken.flatMap(({ row, source }) => specialLinesOf(source, index).map((line) => ({ entity_id: entityId, record_unit: recordUnitId(row.system_id, row.record_id), period, system_id: row.system_id, ...line }))))
+  await insertRows(trx, 'record_stake', taken.flatMap(({ row, source }) => {
     const { document, determination, decoded } = source
     const staked = {
       document, determination, systemId: row.system_id, rateIds: new Set(decoded.taxes.map((tax) => tax.taxRateId)), stated: sum(decoded.taxes.map((tax) => tax.tax)), rates: combinedRatesOf(document, determination, index), party: decoded.party.id,
@@ -80,7 +83,7 @@ function unitRow(entityId: string, period: string, row: RecordRow, source: Sourc
 }
 
 /** What refunds, returns and supplier credits take back, in whatever month it stands. */
-async function recordFamilies(trx: Transaction, entityId: string, records: readonly RecordRow[]): Promise<(row: RecordRow) => Family | null> {
+export async function recordFamilies(trx: Transaction, entityId: string, records: readonly RecordRow[]): Promise<(row: RecordRow) => Family | null> {
   const wanted = [...new Set(records.flatMap((row) => row.value.creditsDocumentId ?? []))]
   if (wanted.length === 0) return () => null
   const originals = (await trx('held_record').where({ entity_id: entityId, resource: 'documents' }).whereRaw('record_id = any(?)', [wanted])) as RecordRow[]

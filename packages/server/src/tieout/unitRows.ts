@@ -1,7 +1,8 @@
 import { absolute, agree, allocate, combinedRatesOf, commonGrain, FINEST, grainOf, membersOf, signatureOf, sum, together, type VoiceFacts } from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
 import type { Grounds, Unit } from './gather.ts'
-import { inBaseCurrency } from './units.ts'
+import { specialLinesOf } from './specialLines.ts'
+import { inBaseCurrency, type SourceUnit } from './units.ts'
 
 type InBase = ReturnType<typeof inBaseCurrency>
 
@@ -44,6 +45,12 @@ export async function writeUnits(trx: Transaction, { entityId, index }: Grounds,
   if (learn) await trx.raw('select learn_sizes()')
   await insertRows(trx, 'tax_fact', facts)
   await insertRows(trx, 'net_fact', nets)
+  await insertRows(trx, 'special_line', units.flatMap(({ unitId, period, source, booked }) => (source && isTaken(source, booked.length) ? specialLinesOf(source, index).map((line) => ({ entity_id: entityId, tie_unit: unitId, period, system_id: source.stored.system_id, ...line })) : [])))
+}
+
+/** What its scope leaves out counts only once it is booked. */
+function isTaken({ stored }: SourceUnit, booked: number): boolean {
+  return !['draft', 'void'].includes(stored.status) && (stored.not_taken === null || booked > 0)
 }
 
 /** A stated voice that agrees with the expected one comes to the same in the base currency, to the unit. */

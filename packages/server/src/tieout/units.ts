@@ -1,6 +1,6 @@
 import { decodeDocument, toTaxDocument, type DecodedDocument, type JournalEntry, type SourceDocument } from '@axion/contract'
 import {
-  bookedVoice, creditsInBase, determine, expectedVoice, leavesOpen, parseAmount, priced, resolveAgencies, statedVoice,
+  bookedVoice, creditsInBase, decided, determine, expectedVoice, leavesOpen, parseAmount, priced, resolveAgencies, statedVoice,
   type AccountType, type BaselineIndex, type BookedAccounts, type CreditedOriginal, type Determination, type Entry, type Exchange, type Finding, type TaxDocument, type VoiceFacts,
 } from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
@@ -66,11 +66,11 @@ export function isCorrection(externalId: string | null): boolean {
 export function taxDocumentOf(stored: StoredDocument, system: HeldSystem, index: BaselineIndex, baseCurrency: string, family: Family | null): { decoded: DecodedDocument; document: TaxDocument } {
   const decoded = decodeDocument(stored.value)
   const original = family ? originalOf(family, stored, system, index, baseCurrency) : null
-  return { decoded, document: toTaxDocument(stored.document_id, decoded, {
-    itemTaxCodeOf: (code) => index.itemTaxCodeOf(system.itemOf(code)), itemOf: system.itemOf, partyOf: system.partyOf, baseCurrency, original,
+  return { decoded, document: decided(toTaxDocument(stored.document_id, decoded, {
+    itemTaxCodeOf: (code) => index.itemTaxCodeOf(system.itemOf(code)), itemOf: system.itemOf, partyOf: system.partyOf, methodOf: (id) => system.linkOf('payment-method', id), baseCurrency, original,
     // Where an outlet is agreed upon, its agreed address counts.
     outletOf: (id) => index.baseline.locations.find((place) => place.id === system.linkOf('location', id))?.address ?? system.outletOf(id),
-  }) }
+  }), index) }
 }
 
 /** The original as it stands now, and how much of each of its lines earlier credit notes took. */
@@ -111,10 +111,10 @@ function withExchange(determination: Determination, document: TaxDocument, baseC
 
 const ACCOUNT_TYPES: Readonly<Record<string, AccountType>> = { receivable: 'receivable', income: 'income', 'current-liability': 'liability', liability: 'liability' }
 
-/** The accounts that posting rules send tax to, and those for what is net of it. */
-export function bookedAccounts(index: BaselineIndex): BookedAccounts {
-  const of = (...kinds: readonly string[]): Set<string> => new Set(index.baseline.postingRules.filter((rule) => kinds.includes(rule.kind)).map((rule) => rule.account))
-  return { taxAccounts: of('tax'), netAccounts: of('revenue', 'shipping', 'discount') }
+/** The accounts that posting rules send tax to, and those that they or rules over lines send what is net of it to. */
+export function bookedAccounts({ baseline: { postingRules, lineRules } }: BaselineIndex): BookedAccounts {
+  const of = (...kinds: readonly string[]): string[] => postingRules.filter((rule) => kinds.includes(rule.kind)).map((rule) => rule.account)
+  return { taxAccounts: new Set(of('tax')), netAccounts: new Set([...of('revenue', 'shipping', 'discount'), ...lineRules.flatMap(({ then }) => then.account ?? [])]) }
 }
 
 /** What the ledger's journal says of these entries together. A voided entry says nothing. */

@@ -17,6 +17,8 @@ export interface RequestLine {
   readonly taxable: string
   readonly gross: string | null
   readonly taxRate: { readonly id?: string; readonly name?: string } | null
+  /** Values of tracking dimensions; a sender of before may leave them out. */
+  readonly dimensionIds?: readonly string[]
 }
 export interface BookingRequest {
   readonly externalId: string
@@ -44,6 +46,7 @@ export interface EntryLine {
   readonly base: string | null
   readonly baseDebit: string | null
   readonly baseCredit: string | null
+  readonly dimensionIds: readonly string[]
 }
 export interface LedgerSettings {
   readonly company: { readonly id: string; readonly name: string }
@@ -67,7 +70,7 @@ export interface LedgerSettings {
 }
 
 /** A line before it gets its side: credits count up. */
-interface Line { readonly accountId: string; readonly description: string; readonly agencyId: string | null; readonly taxRateId: string | null; readonly base: bigint | null; readonly credit: bigint }
+interface Line { readonly accountId: string; readonly description: string; readonly agencyId: string | null; readonly taxRateId: string | null; readonly base: bigint | null; readonly credit: bigint; readonly dimensionIds?: readonly string[] }
 const plain = { agencyId: null, taxRateId: null, base: null }
 
 /**
@@ -87,10 +90,12 @@ export async function journalOf(writer: Writer, whole: BookingRequest, settings:
   const sales: Line[] = []
   for (const line of request.lines) {
     await requireAccount(writer, line.accountId)
+    const dimensionIds = line.dimensionIds ?? []
+    await requireDimensions(writer, dimensionIds, request.number)
     const within = taxes.within.get(line.id)
     const onTopOfIt = request.pricesIncludeTax && settings.inside === 'put-on-top'
     const net = line.gross === null || (within === undefined && !onTopOfIt) ? toUnits(line.net, currency) : toUnits(line.gross, currency) - (within ?? 0n)
-    sales.push({ ...plain, accountId: line.accountId, description: line.description, credit: net })
+    sales.push({ ...plain, accountId: line.accountId, description: line.description, credit: net, dimensionIds })
   }
   const total = [...sales, ...taxes.lines].reduce((sum, line) => sum + line.credit, 0n)
   const reimbursed = request.reimbursed ? toUnits(request.reimbursed.amount, currency) : 0n
@@ -187,15 +192,26 @@ async function requireAccount(writer: Writer, id: string): Promise<void> {
   if (!(await writer.get('accounts', id))) throw new Refusal(422, 'unknown-account', `There is no account "${id}" in this ledger.`)
 }
 
+/** Only values that are there and in use, and one of each dimension. */
+async function requireDimensions(writer: Writer, ids: readonly string[], number: string): Promise<void> {
+  const seen = new Set<string>()
+  for (const id of ids) {
+    const value = (await writer.get<{ readonly dimension: string; readonly active: boolean }>('dimensions', id))?.value
+    if (!value?.active) throw new Refusal(422, 'unknown-dimension', `The dimension value "${id}" on ${number} is not in use in this ledger.`)
+    if (seen.has(value.dimension)) throw new Refusal(422, 'two-of-a-dimension', `${number} has a line with two values of ${value.dimension}.`)
+    seen.add(value.dimension)
+  }
+}
+
 /** Debits and credits, in the entry's currency and, where it is another, in the books'. */
 function sided(lines: readonly Line[], request: BookingRequest, settings: LedgerSettings): EntryLine[] {
   const { currency } = request
   const standing = lines.filter((line) => line.credit !== 0n)
   const converted = currency === settings.baseCurrency ? null : inBooks(standing.map((line) => line.credit), request, settings)
-  return standing.map(({ credit, base, ...line }, at) => {
+  return standing.map(({ credit, base, dimensionIds = [], ...line }, at) => {
     const inBase = converted?.[at]
     return {
-      ...line, ...sides(credit, currency), base: base === null ? null : toText(base, currency),
+      ...line, dimensionIds, ...sides(credit, currency), base: base === null ? null : toText(base, currency),
       baseDebit: inBase === undefined ? null : sides(inBase, settings.baseCurrency).debit, baseCredit: inBase === undefined ? null : sides(inBase, settings.baseCurrency).credit,
     }
   })

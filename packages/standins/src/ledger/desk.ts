@@ -89,7 +89,7 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
       const id = String(await writer.nextNumber('entry-number', 48001))
       const units = toUnits(amount, baseCurrency)
       const [nil, text] = [toText(0n, baseCurrency), toText(units, baseCurrency)]
-      const line = { description: memo, agencyId: null, taxRateId: null, base: null, baseDebit: null, baseCredit: null }
+      const line = { description: memo, agencyId: null, taxRateId: null, base: null, baseDebit: null, baseCredit: null, dimensionIds: [] }
       await writer.put('journal-entries', id, {
         number: id, bookingId: null, externalId: null, bookingRevision: null, postingDate: requireDate(date), currency: baseCurrency, baseCurrency, memo, voided: false,
         changedBy: 'the desk', changedAt: new Date().toISOString(), webAddress: null,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ALIGN_KINDS, BULK_ACTIONS, LINK_KIND_OF, type AlignKind, type BulkAction, type BulkInput, type FindingView, type GridCell, type GridRow, type Remedy } from '@axion/contract'
+import { BULK_ACTIONS, LINK_KIND_OF, type AlignKind, type BulkAction, type BulkInput, type FindingView, type GridCell, type GridRow, type Remedy } from '@axion/contract'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -12,6 +12,7 @@ import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
 import MendDialog from '../tieout/MendDialog.vue'
 import type { Mending } from '../tieout/mendWords.ts'
+import AlignTabs from './AlignTabs.vue'
 import BulkDialog from './BulkDialog.vue'
 import LatestChanges from './LatestChanges.vue'
 import LinkChoice from './LinkChoice.vue'
@@ -26,7 +27,7 @@ const router = useRouter()
 const kind = computed(() => route.params['kind'] as AlignKind)
 const words = computed(() => KIND_WORDS[kind.value])
 const linkKind = computed(() => LINK_KIND_OF[kind.value])
-const { api, changed, path } = useMonth()
+const { api, changed } = useMonth()
 const evidence = useEvidence()
 const format = useFormat()
 const linkRefused = ref<Refused | null>(null)
@@ -128,9 +129,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
         <button v-if="view && view.clearLinks > 0" class="do first" type="button" @click="acceptClear">Accept {{ count(view.clearLinks, 'clear link') }}</button>
       </div>
     </div>
-    <nav class="tabs" aria-label="What is aligned">
-      <RouterLink v-for="each in ALIGN_KINDS" :key="each" class="plain" :class="{ chosen: kind === each }" :to="{ params: { ...route.params, kind: each } }">{{ KIND_WORDS[each].title }}<small v-if="path && path.align.byKind[each] > 0">{{ path.align.byKind[each] }}</small></RouterLink>
-    </nav>
+    <AlignTabs :chosen="kind" />
     <div v-if="selection.some.value && view" class="bar chosenbar" data-selected>
       <b>{{ selection.all.value ? `all ${view.total}` : selection.ids.value.size }} selected</b>
       <form v-if="reason !== null" class="why" @submit.prevent="askBulk('leave')"><input v-model="reason" required minlength="3" maxlength="400" aria-label="Why they are left" placeholder="Why they stay as they are" autofocus /> <button class="do small" type="submit">Leave their findings</button> <button class="plain" type="button" @click="reason = null">Not now</button></form>
@@ -202,10 +201,6 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
 </template>
 
 <style scoped>
-.tabs { display: flex; gap: 22px; align-items: center; margin-bottom: 8px; flex-wrap: wrap; }
-.tabs .plain { text-decoration: none; font-size: 15px; padding-bottom: 2px; border-bottom: 2px solid transparent; }
-.tabs .plain.chosen { border-bottom-color: var(--plum); }
-.tabs small { margin-left: 6px; color: var(--rust); font-weight: 600; }
 .bar { display: flex; gap: 16px; align-items: center; margin-bottom: 8px; font-size: 14px; flex-wrap: wrap; }
 .bar input, .bar select { font: inherit; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; height: 26px; }
 .bar input { width: 190px; }

@@ -1,7 +1,7 @@
 import type { Selector } from '@axion/contract'
 
 const NOUNS: Readonly<Record<Selector['of'], string>> = {
-  tax: 'tax', gap: 'difference', unproved: 'tax not proved', 'unproved-net': 'untaxed sales not proved', stake: 'tax at stake', net: 'net', total: 'total', balance: 'account balance',
+  tax: 'tax', gap: 'difference', unproved: 'tax not proved', 'unproved-net': 'untaxed sales not proved', stake: 'tax at stake', net: 'net', total: 'total', balance: 'account balance', lines: 'lines',
 }
 
 /** What an amount is, in words: "Expected tax, account 2212". */

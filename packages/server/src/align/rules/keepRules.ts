@@ -1,0 +1,58 @@
+import type { BaselineImport, RuleDraft, RulesTried } from '@axion/contract'
+import { audit } from '../../audit/audit.ts'
+import { importTable } from '../../baseline/import.ts'
+import { readBaseline } from '../../baseline/read.ts'
+import { rowsOf } from '../../baseline/tables.ts'
+import { loadHeld } from '../../connect/held.ts'
+import type { Transaction } from '../../database/connection.ts'
+import { Problem } from '../../faults/problem.ts'
+import { markDiffering } from '../../post/differing.ts'
+import { proveAll } from '../../tieout/prove.ts'
+import { noteSetUp } from '../build.ts'
+import { checkRules } from './check.ts'
+import { tryRules } from './tryRules.ts'
+
+/** A first month that is before every booking. */
+const EVER = '0001-01'
+
+/** Rules as they would stand: checked, and each with a code. @throws what `checkRules` throws */
+async function asWanted(trx: Transaction, entityId: string, drafts: readonly RuleDraft[]): Promise<{ readonly wanted: BaselineImport; readonly now: BaselineImport }> {
+  const now = await readBaseline(trx, entityId)
+  const used = new Set(((await trx('line_rule').where({ entity_id: entityId }).distinct('object_id')) as { object_id: string }[]).map((row) => row.object_id))
+  const named = drafts.flatMap((draft) => draft.code ?? [])
+  const fresh = freeCodes(new Set([...used, ...named]))
+  const rules = drafts.map((draft) => ({ ...draft, code: draft.code ?? fresh() }))
+  const wanted = { ...now, rules }
+  checkRules(wanted, (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger'))
+  return { wanted, now }
+}
+
+/** Codes that no rule has, or ever had. */
+function freeCodes(taken: ReadonlySet<string>): () => string {
+  let at = 0
+  return () => {
+    do at += 1
+    while (taken.has(`R${at}`))
+    return `R${at}`
+  }
+}
+
+/** What the list of rules would have changed; the list that stands is not touched. */
+export async function previewRules(trx: Transaction, entityId: string, currency: string, drafts: readonly RuleDraft[]): Promise<RulesTried> {
+  const { wanted } = await asWanted(trx, entityId, drafts)
+  return tryRules(trx, entityId, EVER, currency, wanted.rules)
+}
+
+/**
+ * Keeps the list of rules as it was tried; every month is proved anew, and what is booked elsewhere than it would be now is put up again.
+ * @throws AXION_STALE where what it does is not what was tried; AXION_BASELINE_OVERLAP where two of one code hold at once
+ */
+export async function keepRules(trx: Transaction, entityId: string, month: string, currency: string, drafts: readonly RuleDraft[], revision: string, person: string): Promise<void> {
+  const { wanted, now } = await asWanted(trx, entityId, drafts)
+  if ((await tryRules(trx, entityId, EVER, currency, wanted.rules)).revision !== revision) throw new Problem('AXION_STALE', { what: 'What these rules would do' })
+  await importTable(trx, entityId, 'line_rule', rowsOf(wanted)['line_rule'] ?? [])
+  await audit(trx, entityId, person, 'changed the rules', 'rules', now.rules, wanted.rules)
+  await noteSetUp(trx, entityId)
+  await proveAll(trx, entityId, month)
+  await markDiffering(trx, entityId, EVER)
+}

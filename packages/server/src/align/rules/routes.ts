@@ -1,0 +1,29 @@
+import { RulesRequest } from '@axion/contract'
+import { z } from 'zod'
+import { inEntity } from '../../database/connection.ts'
+import { requirePerson, requireRole } from '../../people/sessions.ts'
+import type { App, Services } from '../../services.ts'
+import { monthParams } from '../../tieout/routes.ts'
+import { keepRules, previewRules } from './keepRules.ts'
+import { rulesView } from './view.ts'
+
+/** Rules over lines (C4), and the amounts that are no item of the catalogue (C3). */
+export function ruleRoutes(app: App, { database }: Services): void {
+  app.get('/api/entities/:entity/months/:month/rules', { schema: { params: monthParams } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    return inEntity(database, entity.id, (trx) => rulesView(trx, entity.id, request.params.month, entity.currency))
+  })
+
+  app.post('/api/entities/:entity/months/:month/rules/try', { schema: { params: monthParams, body: RulesRequest } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, (trx) => previewRules(trx, entity.id, entity.currency, request.body.rules))
+  })
+
+  app.put('/api/entities/:entity/months/:month/rules', { schema: { params: monthParams, body: RulesRequest.extend({ revision: z.string().max(200) }) } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      await keepRules(trx, entity.id, request.params.month, entity.currency, request.body.rules, request.body.revision, requirePerson(request).name)
+      return { rules: request.body.rules.length }
+    })
+  })
+}

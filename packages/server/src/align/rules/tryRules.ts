@@ -1,0 +1,124 @@
+import { createHash } from 'node:crypto'
+import { MOST_TRIED, type BaselineImport, type DocumentTried, type RulesTried } from '@axion/contract'
+import { accountOf, decided, formatAmount, indexBaseline, sum, type BaselineIndex, type DocumentLine, type LineRule, type TaxDocument } from '@axion/core'
+import { differingBookings } from '../../post/differing.ts'
+import type { HeldSystem } from '../../connect/held.ts'
+import { json, type Transaction } from '../../database/connection.ts'
+import { documentOfRecord, recordFamilies, recordUnitId, type RecordRow } from '../../tieout/records.ts'
+import { familiesOf, type Families } from '../../tieout/families.ts'
+import { groundsOf } from '../../tieout/prove.ts'
+import { inBaseCurrency, sourceUnit, taxDocumentOf, type SourceUnit, type StoredDocument } from '../../tieout/units.ts'
+
+const SLICE = 2000
+const NAMED = 50
+
+interface Newest {
+  readonly records: boolean
+  readonly system_id: string
+  readonly id: string
+}
+
+/** What other rules would have changed of the newest documents: by decision, and in the tax that is expected. Nothing is written. */
+export async function tryRules(trx: Transaction, entityId: string, month: string, currency: string, wanted: BaselineImport['rules']): Promise<RulesTried> {
+  const { index, systems, baseCurrency } = await groundsOf(trx, entityId)
+  const under = (lineRules: readonly LineRule[]): BaselineIndex => indexBaseline({ ...index.baseline, lineRules })
+  const ground: Ground = { systems, baseCurrency, bare: under([]), before: index, after: under(wanted.map(asLineRule)) }
+  const { rows } = (await trx.raw(
+    `select records, system_id, id, count(*) over ()::int as of from (
+       select false as records, system_id, document_id as id, document_date as day from source_document where entity_id = :e and status not in ('draft', 'void') and not_taken is null
+       union all select true, system_id, record_id, day from held_record where entity_id = :e and resource = 'documents' and not removed and value->>'status' not in ('draft', 'void') and not_taken is null) d
+     order by day desc, system_id, id limit :most`, { e: entityId, most: MOST_TRIED })) as { rows: (Newest & { of: number })[] }
+
+  const changed: Changed[] = []
+  for (let at = 0; at < rows.length; at += SLICE) {
+    const slice = rows.slice(at, at + SLICE)
+    for (const { stored, families, unit } of await documentsOf(trx, entityId, slice)) changed.push(...changeOf(stored, families, unit, ground))
+  }
+  const booked = new Set((await differingBookings(trx, entityId, month, ground.after)).map((one) => one.unit))
+  const known = changed.filter(({ before, after }) => before !== null && after !== null)
+  const told = {
+    currency, tried: rows.length, of: rows[0]?.of ?? 0, changed: changed.length, booked: booked.size, unknown: changed.length - known.length,
+    taxBefore: formatAmount(sum(known.map(({ before }) => before ?? 0n)), currency), taxAfter: formatAmount(sum(known.map(({ after }) => after ?? 0n)), currency),
+    documents: changed.slice(0, NAMED).map(({ told: document }): DocumentTried => ({ ...document, booked: booked.has(document.unit) })),
+  }
+  const fingerprint = json([index.baseline.lineRules, wanted, { ...told, documents: changed.map(({ told: document }) => document) }])
+  return { ...told, revision: createHash('sha256').update(fingerprint).digest('base64url') }
+}
+
+export function asLineRule({ code, name, when, then, from, to }: BaselineImport['rules'][number]): LineRule {
+  return { id: code, name, when, then, valid: { from, to } }
+}
+
+interface Ground {
+  readonly systems: readonly HeldSystem[]
+  readonly baseCurrency: string
+  readonly bare: BaselineIndex
+  readonly before: BaselineIndex
+  readonly after: BaselineIndex
+}
+
+interface Changed {
+  /** The tax that is expected, in the base currency; null where it is not known. */
+  readonly before: bigint | null
+  readonly after: bigint | null
+  readonly told: Omit<DocumentTried, 'booked'>
+}
+
+interface Tried {
+  readonly stored: StoredDocument
+  readonly families: Families
+  readonly unit: string
+}
+
+async function documentsOf(trx: Transaction, entityId: string, slice: readonly Newest[]): Promise<Tried[]> {
+  const pairs = (records: boolean): string[] => slice.filter((one) => one.records === records).map((one) => `${one.system_id}/${one.id}`)
+  const documents = (await trx('source_document').where({ entity_id: entityId }).whereRaw(`system_id || '/' || document_id = any(?)`, [pairs(false)])) as StoredDocument[]
+  const records = (await trx('held_record').where({ entity_id: entityId, resource: 'documents' }).whereRaw(`system_id || '/' || record_id = any(?)`, [pairs(true)])) as RecordRow[]
+  const families = await familiesOf(trx, entityId, documents)
+  const ofRecords = await recordFamilies(trx, entityId, records)
+  const byUnit = new Map<string, Tried>([
+    ...documents.map((stored) => [`${stored.system_id}/${stored.document_id}`, { stored, families, unit: `doc:${stored.system_id}:${stored.document_id}` }] as const),
+    ...records.map((row) => [`${row.system_id}/${row.record_id}`, { stored: documentOfRecord(row), families: () => ofRecords(row), unit: recordUnitId(row.system_id, row.record_id) }] as const),
+  ])
+  return slice.flatMap((one) => byUnit.get(`${one.system_id}/${one.id}`) ?? [])
+}
+
+function changeOf(stored: StoredDocument, families: Families, unit: string, { systems, baseCurrency, bare, before, after }: Ground): Changed[] {
+  const system = systems.find((one) => one.row.system_id === stored.system_id)
+  if (!system) return []
+  const family = families(stored)
+  const { decoded, document } = taxDocumentOf(stored, system, bare, baseCurrency, family)
+  const was = decided(document, before)
+  const will = decided(document, after)
+  const lines = was.lines.flatMap((line, at) => {
+    const changes = changesBetween(line, was, will.lines[at] ?? line, will, before)
+    return changes.length === 0 ? [] : [{ text: line.text ?? '', changes }]
+  })
+  // A credit note goes by its original: what changes there changes here.
+  const original = document.original?.document
+  const follows = original !== undefined && decided(original, before).lines.some((line, at) => changesBetween(line, original, decided(original, after).lines[at] ?? line, original, before).length > 0)
+  if (lines.length === 0 && !follows) return []
+  const [first, second] = [before, after].map((index) => taxOf(sourceUnit(stored, system, index, baseCurrency, family), decoded.currency))
+  return [{
+    before: first?.inBase ?? null, after: second?.inBase ?? null,
+    told: { unit, number: decoded.number, system: system.row.name, party: decoded.party.name, date: decoded.documentDate, currency: decoded.currency, taxBefore: first?.text ?? null, taxAfter: second?.text ?? null, lines },
+  }]
+}
+
+type LineChange = DocumentTried['lines'][number]['changes'][number]
+
+/** How a line is decided otherwise: what comes out of it, not which rule did it. */
+function changesBetween(was: DocumentLine, before: TaxDocument, will: DocumentLine, after: TaxDocument, index: BaselineIndex): LineChange[] {
+  const kind = was.kind === 'shipping' ? 'shipping' : 'revenue'
+  const codeName = (code: string | null): string => index.baseline.itemTaxCodes.find((one) => one.id === code)?.name ?? code ?? ''
+  const values = (line: DocumentLine, document: TaxDocument): readonly string[] => [
+    codeName(line.itemTaxCode), accountOf(kind, document, line, index) ?? '', (line.decision?.dimensions ?? []).map((id) => index.dimension(id)?.name ?? id).sort().join(', '),
+  ]
+  const [old, fresh] = [values(was, before), values(will, after)]
+  return (['Item tax code', 'Account', 'Dimensions'] as const).flatMap((field, at) => (old[at] === fresh[at] ? [] : [{ field, before: old[at] ?? '', after: fresh[at] ?? '' }]))
+}
+
+function taxOf({ determination, expected, document }: SourceUnit, currency: string): { readonly text: string; readonly inBase: bigint } | null {
+  if (!determination.complete) return null
+  return { text: formatAmount(sum(expected.facts.map((fact) => fact.tax)), currency), inBase: sum(inBaseCurrency(expected, document.exchange).facts) }
+}

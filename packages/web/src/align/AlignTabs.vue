@@ -1,0 +1,25 @@
+<script setup lang="ts">
+import { ALIGN_KINDS, type AlignKind } from '@axion/contract'
+import { useRoute } from 'vue-router'
+import { useMonth } from '../shell/month.ts'
+import { KIND_WORDS } from './words.ts'
+
+/** What is aligned, each with how many findings it has, and the rules over lines. */
+defineProps<{ chosen: AlignKind | 'rules' }>()
+const route = useRoute()
+const { path } = useMonth()
+</script>
+
+<template>
+  <nav class="tabs" aria-label="What is aligned">
+    <RouterLink v-for="each in ALIGN_KINDS" :key="each" class="plain" :class="{ chosen: chosen === each }" :to="{ name: 'align', params: { ...route.params, kind: each } }">{{ KIND_WORDS[each].title }}<small v-if="path && path.align.byKind[each] > 0">{{ path.align.byKind[each] }}</small></RouterLink>
+    <RouterLink class="plain" :class="{ chosen: chosen === 'rules' }" :to="{ name: 'rules', params: { entity: route.params['entity'], month: route.params['month'] } }">Line rules</RouterLink>
+  </nav>
+</template>
+
+<style scoped>
+.tabs { display: flex; gap: 22px; align-items: center; margin-bottom: 8px; flex-wrap: wrap; }
+.tabs .plain { text-decoration: none; font-size: 15px; padding-bottom: 2px; border-bottom: 2px solid transparent; }
+.tabs .plain.chosen { border-bottom-color: var(--plum); }
+.tabs small { margin-left: 6px; color: var(--rust); font-weight: 600; }
+</style>

@@ -1,0 +1,90 @@
+import type { RuleDraft, RulesTried, RulesView, SpecialGroup } from '@axion/contract'
+import { flushPromises, type VueWrapper } from '@vue/test-utils'
+import { afterEach, describe, expect, it, test, vi } from 'vitest'
+import { answers, mountIn, PATH } from '../../../test/mounting.ts'
+import RulesPage from './RulesPage.vue'
+import { isWhole, sayThen, sayWhen } from './words.ts'
+
+afterEach(() => vi.unstubAllGlobals())
+
+const NO_WHEN: RuleDraft['when'] = { item: null, text: null, region: null, party: null, method: null, channel: null }
+const NO_THEN: RuleDraft['then'] = { itemTaxCode: null, account: null, dimension: null }
+const kept = (code: string, name: string, text: string, account: string): RulesView['rules'][number] => ({ code, name, when: { ...NO_WHEN, text }, then: { ...NO_THEN, account }, from: '2026-09-01', to: null, documents: 8, amount: '24.50' })
+const group = (wording: string, changes: Partial<SpecialGroup> = {}): SpecialGroup => ({ key: `billing|no-item|${wording}`, what: 'no-item', system: 'Billing', wording, documents: 8, amount: '56.00', treatments: ['Ware'], accounts: ['4000 Sales'], rules: [], open: false, mixed: false, costTaxed: false, ...changes })
+const VIEW: RulesView = {
+  currency: 'EUR', names: { H1: 'Hive' }, total: 1, open: 1, rules: [kept('R1', 'Wrapping', 'gift wrap', '4090'), kept('R2', 'Deposits', 'deposit', '2600')],
+  choices: { codes: [{ id: 'WARE', name: 'Ware' }], methods: [{ id: 'CARD', name: 'Card' }], dimensions: [{ id: 'Counter: CAFE', name: 'Counter: Café' }], regions: [{ id: 'XC', name: 'Vellmark' }], accounts: [{ id: '4090', name: 'Wrapping' }, { id: '2600', name: 'Deposits held' }], channels: ['Own shop'] },
+  groups: [group('Table fee', { open: true, treatments: [] })],
+}
+const TRIED: RulesTried = {
+  currency: 'EUR', tried: 20000, of: 48000, changed: 31, booked: 2, taxBefore: '10.00', taxAfter: '12.50', unknown: 3, revision: 'v1',
+  documents: [{ unit: 'doc:billing:1', number: 'FH-1', system: 'Billing', party: 'Hotel', date: '2026-09-04', currency: 'EUR', taxBefore: null, taxAfter: '2.50', booked: true, lines: [{ text: 'Table fee', changes: [{ field: 'Item tax code', before: '', after: 'Ware' }] }] }],
+}
+
+async function opened(view: RulesView = VIEW, role: 'preparer' | 'viewer' = 'preparer'): Promise<{ page: VueWrapper; asked: ReturnType<typeof answers>; press: (key: string) => Promise<void> }> {
+  const asked = answers({ '/rules/try': TRIED, '/rules': view, '/names': { names: [] }, '/path': PATH })
+  const { page, press } = await mountIn(RulesPage, { path: '/larkspur/2026-09/rules', role })
+  return { page, asked, press }
+}
+const words = (page: VueWrapper): string => page.text().replace(/\s+/g, ' ')
+const click = async (page: VueWrapper, name: string): Promise<void> => {
+  await page.findAll('button').find((button) => (button.attributes('aria-label') ?? button.text()).startsWith(name))?.trigger('click')
+  await flushPromises()
+}
+const order = (page: VueWrapper): string[] => page.findAll('[data-rule]').map((row) => row.attributes('data-rule') ?? '')
+
+describe('line rules', () => {
+  test.each<[string, Partial<RulesView>, RegExp]>([
+    ['something is open', {}, /^No: 1 kind of amount has no treatment or no account/], ['all is decided', { open: 0, groups: [group('Fee')] }, /^Yes\. 1 kind of amount, each with a treatment and an account/],
+    ['a cost is taxed', { open: 0, groups: [group('Fee', { costTaxed: true })] }, /^Nearly\. 1 kind of amount is taxed as it should not be/], ['nothing is there', { open: 0, total: 0, groups: [] }, /^Yes\. Every line of the month is an item/],
+  ])('says at once that %s', async (_, changes, says) => {
+    const { page } = await opened({ ...VIEW, ...changes })
+    expect(page.find('[data-verdict]').text().replace(/\s+/g, ' ')).toMatch(says)
+  })
+
+  it('are moved, tried on the past, and kept only as they were tried', async () => {
+    const { page, asked } = await opened()
+    expect(page.find('[data-keep]').exists()).toBe(false)
+    await click(page, 'Move Deposits up')
+    expect(order(page)).toEqual(['R2', 'R1'])
+    await click(page, 'Try on the past')
+    expect(page.find('[data-tried]').text().replace(/\s+/g, ' ')).toContain('It would have changed 31 documents of the 20000 newest of 48000; the tax expected of them goes from 10.00 to 12.50 EUR, without 3 documents whose tax was not known before, or is not after. 2 bookings would go elsewhere, and are offered in Post again.')
+    expect(words(page)).toContain('Table fee: nothing → Ware')
+    await page.find('[data-keep]').trigger('click')
+    await flushPromises()
+    const put = asked.find((call) => call.method === 'PUT')?.body as { rules: RuleDraft[]; revision: string }
+    expect([put.revision, put.rules.map((rule) => rule.code)]).toEqual(['v1', ['R2', 'R1']])
+    expect(asked.filter((call) => call.path.endsWith('/rules/try')).map((call) => (call.body as { rules: RuleDraft[] }).rules.map((rule) => Object.keys(rule).sort().join()))).toEqual([Array(2).fill('code,from,name,then,to,when')])
+  })
+
+  it('are written for an amount that is open, and another change makes them be tried again', async () => {
+    const { page, press } = await opened()
+    await click(page, 'A rule for Table fee')
+    const form = page.find('form.editor')
+    expect((form.find('.name input').element as HTMLInputElement).value).toBe('Table fee')
+    expect(form.find('button[type="submit"]').attributes('disabled')).toBeDefined()
+    await form.find('[data-then="itemTaxCode"]').setValue('WARE')
+    await form.trigger('submit')
+    expect(words(page)).toContain('Table feenot kept yettext has “Table fee”under Ware')
+    await press('t')
+    expect(page.find('[data-tried]').exists()).toBe(true)
+    await click(page, 'Remove Wrapping')
+    expect([page.find('[data-tried]').exists(), order(page)]).toEqual([false, ['R2', '']])
+    await click(page, 'Put back as it was')
+    expect(order(page)).toEqual(['R1', 'R2'])
+  })
+
+  it('are only read by who may not change them', async () => {
+    const { page } = await opened(VIEW, 'viewer')
+    expect(page.findAll('button').filter((button) => /up|down|change|remove|a rule for it|Write/.test(button.text()))).toEqual([])
+  })
+
+  test.each<[Partial<RuleDraft['when']>, string]>([[{ text: 'a', region: 'XC' }, 'text has “a”, in Vellmark'], [{ item: 'H1', party: 'p', method: 'CARD', channel: 'Own shop' }, 'item is Hive, party is p, paid by Card, sold through Own shop']])('say when: %j', (when, says) => {
+    expect(sayWhen({ ...VIEW.rules[0] as RuleDraft, when: { ...NO_WHEN, ...when } }, VIEW)).toBe(says)
+  })
+  it('say what comes out, and whether they are whole', () => {
+    const rule = { ...(VIEW.rules[0] as RuleDraft), then: { itemTaxCode: 'WARE', account: '4090', dimension: 'Counter: CAFE' } }
+    expect(sayThen(rule, VIEW)).toBe('under Ware, to 4090 Wrapping, Counter: Café')
+    expect([rule, { ...rule, name: ' ' }, { ...rule, when: NO_WHEN }, { ...rule, then: NO_THEN }].map(isWhole)).toEqual([true, false, false, false])
+  })
+})
