@@ -22,5 +22,6 @@ export default defineConfig({
     { name: 'month', testMatch: 'month.spec.ts' },
     { name: 'views', testMatch: 'views.spec.ts', dependencies: ['month'] },
     { name: 'align', testMatch: 'align.spec.ts', dependencies: ['views'] },
+    { name: 'rules', testMatch: 'rules.spec.ts' },
   ],
 })

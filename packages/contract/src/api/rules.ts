@@ -84,10 +84,12 @@ export interface RulesTried {
   readonly changed: number
   /** Of these, bookings that would go elsewhere: Post offers them again. */
   readonly booked: number
-  /** The tax that the baseline expects of the changed documents, in the base currency. */
-  readonly taxBefore: string
-  readonly taxAfter: string
-  /** Changed documents whose tax nobody can work out, before or after: they are in neither sum. */
+  /** The tax that the baseline expects of the changed documents whose tax is known before and after, in the base currency; null where there are none. */
+  readonly taxBefore: string | null
+  readonly taxAfter: string | null
+  /** Changed documents whose tax is known only under these rules, and what it comes to. */
+  readonly known: { readonly documents: number; readonly tax: string }
+  /** Changed documents whose tax nobody can work out under these rules. */
   readonly unknown: number
   readonly documents: readonly DocumentTried[]
   readonly revision: string

@@ -35,10 +35,12 @@ export async function tryRules(trx: Transaction, entityId: string, month: string
     for (const { stored, families, unit } of await documentsOf(trx, entityId, slice)) changed.push(...changeOf(stored, families, unit, ground))
   }
   const booked = new Set((await differingBookings(trx, entityId, month, ground.after)).map((one) => one.unit))
-  const known = changed.filter(({ before, after }) => before !== null && after !== null)
+  const both = changed.filter(({ before, after }) => before !== null && after !== null)
+  const fresh = changed.filter(({ before, after }) => before === null && after !== null)
+  const total = (of: readonly (bigint | null)[]): string => formatAmount(sum(of.map((tax) => tax ?? 0n)), currency)
   const told = {
-    currency, tried: rows.length, of: rows[0]?.of ?? 0, changed: changed.length, booked: booked.size, unknown: changed.length - known.length,
-    taxBefore: formatAmount(sum(known.map(({ before }) => before ?? 0n)), currency), taxAfter: formatAmount(sum(known.map(({ after }) => after ?? 0n)), currency),
+    currency, tried: rows.length, of: rows[0]?.of ?? 0, changed: changed.length, booked: booked.size, unknown: changed.length - both.length - fresh.length, known: { documents: fresh.length, tax: total(fresh.map(({ after }) => after)) },
+    taxBefore: both.length === 0 ? null : total(both.map(({ before }) => before)), taxAfter: both.length === 0 ? null : total(both.map(({ after }) => after)),
     documents: changed.slice(0, NAMED).map(({ told: document }): DocumentTried => ({ ...document, booked: booked.has(document.unit) })),
   }
   const fingerprint = json([index.baseline.lineRules, wanted, { ...told, documents: changed.map(({ told: document }) => document) }])

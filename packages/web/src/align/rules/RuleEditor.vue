@@ -44,8 +44,11 @@ const outcomes = computed(() => [
     <fieldset>
       <legend>Then it stands under</legend>
       <label v-for="each in outcomes" :key="each.key">{{ each.label }} <select :value="draft.then[each.key] ?? ''" :data-then="each.key" @change="then(each.key, text($event))"><option value="">{{ each.any }}</option><option v-for="one in each.of" :key="one.id" :value="one.id">{{ one.name }}</option></select></label>
+    </fieldset>
+    <fieldset>
+      <legend>On what days</legend>
       <label>from <input v-model="draft.from" type="date" required /></label>
-      <label>to <input type="date" :value="draft.to ?? ''" :min="draft.from" @change="draft.to = orNone(text($event))" /></label>
+      <label>until <input type="date" :value="draft.to ?? ''" :min="draft.from" @change="draft.to = orNone(text($event))" /></label>
     </fieldset>
     <p class="actions"><button class="do" type="submit" :disabled="!isWhole(draft)">Put it in the list</button> <button class="plain" type="button" @click="emit('cancel')">Not now</button> <span v-if="!isWhole(draft)" class="soft">It needs a name, one condition and one outcome.</span></p>
     <datalist id="rule-items"><option v-for="one in found.items" :key="one.id" :value="one.id">{{ one.name }}</option></datalist>

@@ -117,7 +117,7 @@ useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(f
           <thead><tr><th scope="col" class="n">Place</th><th scope="col">Rule</th><th scope="col">When</th><th scope="col">Then</th><th scope="col">Holds</th><th scope="col" class="n">Decided</th><th scope="col" class="n">{{ view.currency }}</th><th scope="col" aria-label="Change" /></tr></thead>
           <tbody>
             <tr v-for="(rule, at) in drafts" :key="`${rule.code} ${rule.from} ${at}`" :data-rule="rule.code ?? ''">
-              <td class="n soft">{{ at + 1 }}</td><td class="strong" :title="rule.name">{{ rule.name }}<small v-if="!isKept(rule)" class="unkept">not kept yet</small></td><td :title="sayWhen(rule, view)">{{ sayWhen(rule, view) }}</td><td :title="sayThen(rule, view)">{{ sayThen(rule, view) }}</td><td class="soft">{{ dates(rule) }}</td>
+              <td class="n soft">{{ at + 1 }}</td><td class="strong" :title="rule.name">{{ rule.name }}<small v-if="!isKept(rule)" class="unkept">not kept yet</small></td><td :title="sayWhen(rule, view)">{{ sayWhen(rule, view) }}</td><td class="then" :title="sayThen(rule, view)">{{ sayThen(rule, view) }}</td><td class="soft">{{ dates(rule) }}</td>
               <td class="n soft">{{ held(rule) ? count(held(rule)?.documents ?? 0, 'doc') : '–' }}</td><td class="n"><Amount v-if="held(rule) && rule.code" :value="held(rule)?.amount ?? null" :of="{ of: 'lines', rule: rule.code }" /></td>
               <td class="acts"><template v-if="may"><button class="plain" type="button" :disabled="at === 0" :aria-label="`Move ${rule.name} up`" @click="shift(at, -1)">up</button> <button class="plain" type="button" :disabled="at === drafts.length - 1" :aria-label="`Move ${rule.name} down`" @click="shift(at, 1)">down</button> <button class="plain" type="button" :aria-label="`Change ${rule.name}`" @click="begin(rule, at)">change</button> <button class="plain" type="button" :aria-label="`Remove ${rule.name}`" @click="set(without(at))">remove</button></template></td>
             </tr>
@@ -136,7 +136,7 @@ useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(f
               <td :title="group.accounts.join(', ')"><span v-if="group.accounts.length === 0" class="soft">{{ group.what === 'discount' ? 'less revenue' : 'nothing says' }}</span><template v-else>{{ group.accounts.join(', ') }}</template></td>
               <td><StateMark :state="stateOf(group)[0]" :word="stateOf(group)[1]" :title="group.rules.join(', ')" /></td>
               <td class="n soft">{{ group.documents }}</td><td class="n"><Amount :value="group.amount" :of="{ of: 'lines', group: group.key }" /></td>
-              <td class="acts"><button v-if="may && group.what !== 'discount' && group.what !== 'reimbursement'" class="plain" type="button" :aria-label="`A rule for ${group.wording}`" @click="begin(ruleFor(group), drafts.length)">a rule for it</button></td>
+              <td class="acts"><button v-if="may && group.rules.length === 0 && group.what !== 'discount' && group.what !== 'reimbursement'" class="plain" type="button" :aria-label="`A rule for ${group.wording}`" @click="begin(ruleFor(group), drafts.length)">a rule for it</button></td>
             </tr>
           </tbody>
         </table>
@@ -151,6 +151,7 @@ h2 { font-size: 17px; font-weight: 700; margin: 14px 0 6px; }
 h2 small { font-size: 13.5px; font-weight: 400; margin-left: 8px; }
 .none { margin-bottom: 8px; font-size: 14.5px; }
 .unkept { display: block; font-weight: 400; font-size: 12px; color: var(--plum); }
+.sheet td.then { max-width: 330px; }
 .acts { text-align: right; }
 .acts .plain { font-size: 13px; }
 .acts .plain:disabled { opacity: 0.4; cursor: default; }

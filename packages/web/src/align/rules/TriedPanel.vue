@@ -14,7 +14,8 @@ const says = computed(() => (props.tried.changed === 0 ? 'It would have changed 
 
 <template>
   <section class="tried" data-tried aria-label="Tried on the past">
-    <p><b>{{ says }}</b> of the {{ tried.tried }} {{ tried.of > tried.tried ? `newest of ${tried.of}` : 'there are' }}<template v-if="tried.changed > 0">; the tax expected of them {{ tried.taxBefore === tried.taxAfter ? `stays ${figure(tried.taxAfter)}` : `goes from ${figure(tried.taxBefore)} to ${figure(tried.taxAfter)}` }} {{ tried.currency }}</template><template v-if="tried.unknown > 0">, without {{ count(tried.unknown, 'document') }} whose tax was not known before, or is not after</template>.
+    <p><b>{{ says }}</b> of the {{ tried.tried }} {{ tried.of > tried.tried ? `newest of ${tried.of}` : 'there are' }}<template v-if="tried.taxAfter !== null">; the tax expected of them {{ tried.taxBefore === tried.taxAfter ? `stays ${figure(tried.taxAfter)}` : `goes from ${figure(tried.taxBefore)} to ${figure(tried.taxAfter)}` }} {{ tried.currency }}</template>.
+      <template v-if="tried.known.documents > 0">Of {{ tried.known.documents }} the tax is known only then: {{ figure(tried.known.tax) }} {{ tried.currency }}. </template><template v-if="tried.unknown > 0">Of {{ tried.unknown }} it is not known then. </template>
       <template v-if="tried.booked > 0">{{ count(tried.booked, 'booking') }} would go elsewhere, and {{ tried.booked === 1 ? 'is' : 'are' }} offered in Post again.</template></p>
     <div v-if="tried.documents.length > 0" class="scroll" tabindex="0" role="region" aria-label="Documents it would have changed">
       <table class="sheet">

@@ -17,7 +17,7 @@ const VIEW: RulesView = {
   groups: [group('Table fee', { open: true, treatments: [] })],
 }
 const TRIED: RulesTried = {
-  currency: 'EUR', tried: 20000, of: 48000, changed: 31, booked: 2, taxBefore: '10.00', taxAfter: '12.50', unknown: 3, revision: 'v1',
+  currency: 'EUR', tried: 20000, of: 48000, changed: 31, booked: 2, taxBefore: '10.00', taxAfter: '12.50', known: { documents: 4, tax: '7.00' }, unknown: 3, revision: 'v1',
   documents: [{ unit: 'doc:billing:1', number: 'FH-1', system: 'Billing', party: 'Hotel', date: '2026-09-04', currency: 'EUR', taxBefore: null, taxAfter: '2.50', booked: true, lines: [{ text: 'Table fee', changes: [{ field: 'Item tax code', before: '', after: 'Ware' }] }] }],
 }
 
@@ -48,7 +48,7 @@ describe('line rules', () => {
     await click(page, 'Move Deposits up')
     expect(order(page)).toEqual(['R2', 'R1'])
     await click(page, 'Try on the past')
-    expect(page.find('[data-tried]').text().replace(/\s+/g, ' ')).toContain('It would have changed 31 documents of the 20000 newest of 48000; the tax expected of them goes from 10.00 to 12.50 EUR, without 3 documents whose tax was not known before, or is not after. 2 bookings would go elsewhere, and are offered in Post again.')
+    expect(page.find('[data-tried]').text().replace(/\s+/g, ' ')).toContain('It would have changed 31 documents of the 20000 newest of 48000; the tax expected of them goes from 10.00 to 12.50 EUR. Of 4 the tax is known only then: 7.00 EUR. Of 3 it is not known then. 2 bookings would go elsewhere, and are offered in Post again.')
     expect(words(page)).toContain('Table fee: nothing → Ware')
     await page.find('[data-keep]').trigger('click')
     await flushPromises()
