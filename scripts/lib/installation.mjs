@@ -10,11 +10,11 @@ export const DEMO_PEOPLE = [
   { email: 'viewer@larkspur.example', name: 'Pia Wren', password: 'hive-and-honey', mayCreateEntities: false },
 ]
 
-/** The simulated systems of the demo's two entities. */
+/** The simulated systems of the demo's entities. */
 const DEMO_SYSTEMS = [
   { path: 'ledger', kind: 'ledger', database: 'standin_ledger' }, { path: 'billing', kind: 'billing', database: 'standin_billing' },
   ...[['pos', 'pos'], ['commerce', 'commerce'], ['purchasing', 'purchasing'], ['payments', 'payments'], ['payments-web', 'payments'], ['bank', 'bank']].map(([path, kind]) => ({ path, kind, database: `standin_${path.replace('-', '_')}` })),
-  ...['saltmarsh', 'fernhollow', 'quillon'].flatMap((entity) => ['ledger', 'billing'].map((kind) => ({ path: `${entity}-${kind}`, kind, database: `standin_${entity}_${kind}` }))),
+  ...[['saltmarsh'], ['fernhollow', 'purchasing'], ['quillon']].flatMap(([entity, ...more]) => ['ledger', 'billing', ...more].map((kind) => ({ path: `${entity}-${kind}`, kind, database: `standin_${entity}_${kind}` }))),
 ]
 
 /** Starts database, stand-ins, server and worker, with the demo's data loaded once. */

@@ -21,7 +21,7 @@ describe('the wire and the core', () => {
     expectTypeOf<z.infer<typeof WireAddress>>().toEqualTypeOf<{ -readonly [K in keyof Address]: Address[K] }>()
     expectTypeOf<z.infer<typeof SourceLine>['kind']>().toEqualTypeOf<LineKind>()
     expectTypeOf<BaselineImport['postingRules'][number]['kind']>().toEqualTypeOf<PostingKind>()
-    expect(POSTING_KINDS.length).toBe(7)
+    expect(POSTING_KINDS.length).toBe(18)
   })
 
   it('reads a document exactly, with the item’s code from the baseline', () => {

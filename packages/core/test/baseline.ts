@@ -8,7 +8,7 @@ const jurisdiction = (id: string, level: Level, parentId: string | null, agencyI
 
 /** A code's rule with nothing special about it, changed as asked. */
 export const rule = (id: string, jurisdictionId: string, itemTaxCode: string, treatment: CodeRule['treatment'], changes: Partial<CodeRule> = {}): CodeRule => ({
-  id, jurisdictionId, itemTaxCode, treatment, percent: null, perUnit: null, threshold: null, cap: null, currency: null, valid: SINCE, ...changes,
+  id, jurisdictionId, itemTaxCode, treatment, percent: null, perUnit: null, threshold: null, cap: null, currency: null, recoverable: null, valid: SINCE, ...changes,
 })
 
 /** A small made-up country: one region with county, city and transit district; a second region where nobody is registered. */

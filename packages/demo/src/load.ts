@@ -1,4 +1,4 @@
-import { baseline, baselineOf, billingData, billingOf, FERNHOLLOW, ledgerData, ledgerOf, otherSystems, QUILLON, SALTMARSH, SEED, type OtherSystem, type SmallEntity } from './index.ts'
+import { baseline, baselineOf, billingData, billingOf, FERNHOLLOW, ledgerData, ledgerOf, otherSystems, purchasingOf, QUILLON, SALTMARSH, SEED, type OtherSystem, type SmallEntity } from './index.ts'
 
 const MONTH = '2026-09'
 
@@ -35,7 +35,7 @@ interface DemoEntity {
   readonly others: readonly OtherSystem[]
 }
 const small = (entity: SmallEntity, country: string, locale: string): DemoEntity => ({
-  id: entity.id, name: entity.name, timeZone: entity.timeZone, country, currency: entity.currency, locale, path: `${entity.id}-`, baseline: baselineOf(entity), ledger: ledgerOf(entity), billing: billingOf(entity, SEED, `${standins}/${entity.id}-billing/desk`), others: [],
+  id: entity.id, name: entity.name, timeZone: entity.timeZone, country, currency: entity.currency, locale, path: `${entity.id}-`, baseline: baselineOf(entity), ledger: ledgerOf(entity), billing: billingOf(entity, SEED, `${standins}/${entity.id}-billing/desk`), others: purchasingOf(entity, SEED),
 })
 const ENTITIES: readonly DemoEntity[] = [
   { id: 'larkspur', name: 'Larkspur Apiary Supply', timeZone: 'America/Chicago', country: 'XA', currency: 'USD', locale: 'en-US', path: '', baseline: baseline(), ledger: ledgerData(), billing: billingData(SEED, `${standins}/billing/desk`), others: otherSystems(SEED) },

@@ -1,5 +1,5 @@
-import type { GridView, TieOutView } from '@axion/contract'
-import { answersOf, baselineOf, billingOf, FERNHOLLOW, ledgerOf, QUILLON, SALTMARSH, type SmallEntity } from '@axion/demo'
+import { selectorText, type Evidence, type GridView, type TieOutView } from '@axion/contract'
+import { answersOf, baselineOf, billingOf, FERNHOLLOW, ledgerOf, purchasingOf, QUILLON, recoveredOf, SALTMARSH, type SmallEntity } from '@axion/demo'
 import { describe, expect, test } from 'vitest'
 import { makeWorld, MONTH, type World } from './world.ts'
 
@@ -36,6 +36,32 @@ describe('small entities, each with one thing wrong in its ledger', () => {
     expect(await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)).toMatchObject({ causes: [], proved: answersOf(entity, seed).length })
     const key = answersOf(entity, seed).flatMap(({ number, tax }) => [...tax].filter(([, amount]) => amount !== 0n).map(([agency, amount]) => [`${number} ${agency}`, amount.toString()] as const))
     expect([...(await booked(world))].sort()).toEqual([...key].sort())
+    await world.close()
+  })
+})
+
+describe('tax on what Fernhollow buys', () => {
+  test('is analysed against the agreed rates, with what can be had back of it, as its own key says; its account is an asset, or that of the tax owed', async () => {
+    const world = await makeWorld({ baseline: { ...baselineOf(FERNHOLLOW), postingRules: baselineOf(FERNHOLLOW).postingRules.filter((one) => one.kind !== 'input-tax') }, ledger: ledgerOf(FERNHOLLOW), billing: billingOf(FERNHOLLOW, 5, 'http://127.0.0.1:1'), others: purchasingOf(FERNHOLLOW, 5), currency: 'EUR' })
+    await world.run('/pulls', { systemIds: null })
+    await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates', 'items'] })
+    const units = await world.ownerSql<{ number: string; agrees: boolean; back: string | null }>(`select number, agrees, recoverable->>'VTO' as back from record_unit order by number`)
+    expect(units.map((unit) => [unit.number, unit.back ?? '0'])).toEqual([...recoveredOf(FERNHOLLOW, 5)].map(([number, back]) => [number, back.toString()]))
+    // A supplier rounds line by line: a cent may lie between, and no more of them than that.
+    expect(units.filter((unit) => !unit.agrees).length).toBeLessThan(4)
+    expect(units.some((unit) => unit.back !== null)).toBe(true)
+    const bill = units.find((unit) => unit.back !== null)
+    const { kind, chain } = await world.ok<Extract<Evidence, { kind: 'chain' }>>('GET', `${MONTH}/evidence?open=${encodeURIComponent(selectorText({ of: 'tax', voice: 'expected', agency: 'VTO', unit: `rec:purchasing:bill_${bill?.number.slice(4)}` }))}`)
+    expect([kind, chain.find((link) => link.role === 'determination')?.lines.find((line) => line.detail === 'of it recoverable')?.credit]).toEqual(['chain', `${(Number(bill?.back) / 100).toFixed(2)}`])
+
+    // No rule says yet where it goes: that comes first, and only an account that fits is taken.
+    const { rows } = await world.ok<GridView>('GET', `${MONTH}/align/accounts`)
+    expect([rows[0]?.id, rows[0]?.findings.map((f) => f.code)]).toEqual(['input-tax VTO', ['AXION_NO_RULE']])
+    expect(rows.find((row) => row.id === 'revenue')?.moved).toBe('0.00')
+    const { accounts } = await world.ok<{ accounts: { number: string }[] }>('GET', `${MONTH}/align/accounts/choices?rule=input-tax%20VTO`)
+    expect(accounts.map((account) => account.number)).toEqual(['1450', '2500', '2510'])
+    const refused = await world.as('preparer', 'POST', `${MONTH}/mend/preview`, { remedy: { kind: 'post-to', systemId: 'ledger', ruleId: 'input-tax VTO', account: '2390' } })
+    expect([refused.statusCode, refused.json<{ code: string }>().code]).toEqual([422, 'AXION_ACCOUNT_UNFIT'])
     await world.close()
   })
 })

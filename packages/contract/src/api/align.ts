@@ -86,6 +86,8 @@ export interface GridRow {
   readonly keys: string
   readonly documents: number
   readonly stake: string
+  /** Of a posting rule: what its account moved in the month, as the ledger has it, credits counting up; null of anything else, or where nobody knows. */
+  readonly moved: string | null
 }
 
 export interface GridView {

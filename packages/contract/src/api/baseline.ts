@@ -1,4 +1,4 @@
-import { CODE_TREATMENTS, LEVELS, METHOD_KINDS, POSTING_KINDS, POSTING_SCOPES } from '@axion/core'
+import { CODE_TREATMENTS, LEVELS, METHOD_KINDS, POSTED_BY_AGENCY, POSTING_KINDS, POSTING_SCOPES } from '@axion/core'
 import { z } from 'zod'
 import { Address, amount, currency, date, decimal, percent, timeOfDay, timeZone } from '../bridge/shapes.ts'
 
@@ -21,6 +21,7 @@ const CodeRule = z.object({
   threshold: z.object({ limit: amount, taxes: z.enum(['whole', 'excess']) }).nullable().default(null),
   cap: amount.nullable().default(null),
   currency: currency.nullable().default(null).meta({ description: 'Of limits and of a tax per unit' }),
+  recoverable: percent.nullable().default(null).meta({ description: 'How much of the tax on a purchase can be had back; null where nothing can' }),
   ...valid,
 }).refine((r) => (r.treatment === 'reduced') === (r.percent !== null), { error: 'a reduced treatment, and only that, has a percent' })
   .refine((r) => (r.treatment === 'per-unit') === (r.perUnit !== null), { error: 'a treatment per unit, and only that, has an amount per unit' })
@@ -29,8 +30,8 @@ const CodeRule = z.object({
 const PostingRule = z.object({
   kind: z.enum(POSTING_KINDS), agency: code.nullable(), account: z.string().min(1).max(40),
   only: z.object({ by: z.enum(POSTING_SCOPES), id: z.string().min(1).max(200) }).nullable().default(null).meta({ description: 'What alone it is for; null for all' }), ...valid,
-}).refine((r) => (r.kind === 'tax') === (r.agency !== null), { error: 'tax, and only tax, is posted by agency' })
-  .refine((r) => r.only === null || r.kind !== 'tax', { error: 'tax is posted by its agency alone' })
+}).refine((r) => POSTED_BY_AGENCY.includes(r.kind) === (r.agency !== null), { error: 'tax, recoverable tax and use tax, and only these, are posted by agency' })
+  .refine((r) => r.only === null || !POSTED_BY_AGENCY.includes(r.kind), { error: 'tax is posted by its agency alone' })
   .refine((r) => r.kind !== 'clearing' || r.only === null || r.only.by === 'method', { error: 'clearing is posted by payment method' })
 
 const Threshold = z.object({ jurisdiction: code, sales: amount.nullable().default(null), transactions: z.int().positive().nullable().default(null), currency: currency.nullable().default(null), ...valid })

@@ -22,7 +22,7 @@ const SYSTEM: Readonly<Record<SheetResource, readonly object[]>> = {
 const BASELINE: Readonly<Partial<Record<BaselineSheet, readonly object[]>>> = {
   jurisdictions: [{ code: 'F', name: 'Fen', level: 'district', parent: 'W', agency: null, covers: [{ country: 'XA', region: 'XA-WN', postalCode: '40217', plus4: { from: '0001', to: '0999' } }, { country: 'XA', region: 'XA-WN', city: 'Port Lennox' }] }],
   rateVersions: [{ jurisdiction: 'F', percent: '1.45', onTopOf: ['W', 'H'], ...dated }],
-  codeRules: [{ jurisdiction: 'F', itemTaxCode: 'G', treatment: 'standard', percent: null, perUnit: null, threshold: { limit: '120.00', taxes: 'excess' }, cap: '5000.00', currency: 'USD', ...dated }],
+  codeRules: [{ jurisdiction: 'F', itemTaxCode: 'G', treatment: 'standard', percent: null, perUnit: null, threshold: { limit: '120.00', taxes: 'excess' }, cap: '5000.00', currency: 'USD', recoverable: '50', ...dated }],
   thresholds: [{ jurisdiction: 'F', sales: null, transactions: 200, currency: null, ...dated }],
   regionRules: [{ jurisdiction: 'F', originLevels: [], taxedBy: 'supply-date', taxedBeforeDiscount: false, exemptionReasons: ['resale', 'farm-use'], ...dated }],
   postingRules: [{ kind: 'clearing', agency: null, account: '1060', only: { by: 'method', id: 'CASH' }, ...dated }, { kind: 'tax', agency: 'W', account: '2210', only: null, ...dated }],

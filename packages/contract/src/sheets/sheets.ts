@@ -48,7 +48,7 @@ export const BASELINE_SHEETS = {
   itemTaxCodes: sheet('Item tax codes', [column('code', 'Code'), column('name', 'Name')], rowOf('itemTaxCodes'), by('code')),
   items: sheet('Items', [column('code', 'Code'), column('name', 'Name'), column('itemTaxCode', 'Item tax code')], rowOf('items'), by('code')),
   codeRules: sheet('Code rules', [
-    column('jurisdiction', 'Jurisdiction'), column('itemTaxCode', 'Item tax code'), column('treatment', 'Treatment'), may('percent', 'Percent'), may('perUnit', 'Per unit'), may('threshold.limit', 'Threshold'), may('threshold.taxes', 'From there taxes'), may('cap', 'Cap'), may('currency', 'Currency'), ...dates,
+    column('jurisdiction', 'Jurisdiction'), column('itemTaxCode', 'Item tax code'), column('treatment', 'Treatment'), may('percent', 'Percent'), may('perUnit', 'Per unit'), may('threshold.limit', 'Threshold'), may('threshold.taxes', 'From there taxes'), may('cap', 'Cap'), may('currency', 'Currency'), may('recoverable', 'Recoverable percent'), ...dates,
   ], rowOf('codeRules'), by('jurisdiction', 'itemTaxCode', 'currency', 'from')),
   registrations: sheet('Registrations', [column('agency', 'Agency'), column('number', 'Number'), may('basis', 'Basis'), may('frequency', 'Frequency'), ...dates], rowOf('registrations'), by('agency', 'from')),
   thresholds: sheet('Thresholds', [column('jurisdiction', 'Region'), may('sales', 'Sales'), may('transactions', 'Transactions', 'whole'), may('currency', 'Currency'), ...dates], rowOf('thresholds'), by('jurisdiction', 'from')),

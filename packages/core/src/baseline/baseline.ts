@@ -103,6 +103,8 @@ export interface CodeRule {
   readonly cap: MinorUnits | null
   /** The currency of limits and of a tax per unit; null where there are none. */
   readonly currency: string | null
+  /** How much of the tax on a purchase can be had back; null where nothing can. */
+  readonly recoverable: Percent | null
   readonly valid: DateRange
 }
 
@@ -204,14 +206,21 @@ export interface RegionRounding {
   readonly valid: DateRange
 }
 
-export const POSTING_KINDS = ['receivable', 'revenue', 'shipping', 'tax', 'discount', 'reimbursement', 'clearing'] as const
+export const POSTING_KINDS = [
+  'receivable', 'revenue', 'shipping', 'tax', 'discount', 'reimbursement', 'clearing',
+  'payout', 'fee', 'marketplace-tax', 'cash-difference', 'rounding', 'payable', 'expense', 'input-tax', 'use-tax', 'cost-of-sales', 'inventory',
+] as const
 export type PostingKind = (typeof POSTING_KINDS)[number]
+/** Kinds of amount that belong to an agency, and are posted by it alone. */
+export const POSTED_BY_AGENCY: readonly PostingKind[] = ['tax', 'input-tax', 'use-tax']
+/** Kinds of amount of documents that are booked one to one. */
+export const POSTED_ONE_TO_ONE: readonly PostingKind[] = ['receivable', 'revenue', 'shipping', 'tax', 'discount', 'reimbursement']
 
 /** What a posting rule is narrowed to, the strongest first; one that is narrowed to nothing is the default. */
 export const POSTING_SCOPES = ['party', 'item', 'item-tax-code', 'channel', 'method'] as const
 export type PostingScope = (typeof POSTING_SCOPES)[number]
 
-/** Sends a kind of amount to a ledger account, by its number; tax is by agency, clearing by payment method. */
+/** Sends a kind of amount to a ledger account, by its number; tax, recoverable tax and use tax are by agency, clearing by payment method. */
 export interface PostingRule {
   readonly id: string
   readonly kind: PostingKind

@@ -30,6 +30,7 @@ export interface BaselineIndex {
   /** The percent's versions of a jurisdiction, in any order. */
   ratesOf(jurisdictionId: string): readonly RateVersion[]
   /** The rule of the jurisdiction, or of the nearest one around it that may be inherited. */
+  codeRule(id: string): CodeRule | undefined
   codeRuleOn(jurisdictionId: string, itemTaxCode: string, date: IsoDate, currency?: string): CodeRule | undefined
   registrationOn(agencyId: string, date: IsoDate): Registration | undefined
   roundingOn(jurisdictionId: string, date: IsoDate): RegionRounding | undefined
@@ -71,6 +72,7 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
   const agencies = byId(baseline.agencies)
   const jurisdictions = byId(baseline.jurisdictions)
   const items = byId(baseline.items)
+  const codeRules = byId(baseline.codeRules)
   const rates = groupBy(baseline.rateVersions, (v) => v.jurisdictionId)
   const rules = groupBy(baseline.codeRules, (r) => key(r.jurisdictionId, r.itemTaxCode))
   const registrations = groupBy(baseline.registrations, (r) => r.agencyId)
@@ -110,6 +112,7 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
     rateOn,
     levies: (id) => rates.has(id) || ownTaxes.has(id),
     ratesOf: (id) => rates.get(id) ?? [],
+    codeRule: (id) => codeRules.get(id),
     codeRuleOn,
     registrationOn: (agencyId, date) => onDate(registrations.get(agencyId), date),
     roundingOn: (id, date) => upwards(id, (at) => onDate(roundings.get(at), date)),

@@ -6,6 +6,7 @@ import { indexBaseline } from '../baseline/lookup.ts'
 import { sum } from '../money/currency.ts'
 import { parseDecimal, parsePercent, ratio } from '../money/decimal.ts'
 import { determine } from './determine.ts'
+import { recoverableTax } from './recoverable.ts'
 import type { DocumentLine, TaxDocument } from './document.ts'
 
 /** A region with one percent, line by line, and whatever else a case needs. */
@@ -217,5 +218,26 @@ describe('credit notes', () => {
     expect([codesOf(stranger), rowsOf(stranger).find(([, j]) => j === 'hollow')?.[4]]).toEqual([['AXION_LINE_NOT_ON_ORIGINAL'], -13n])
     expect(codesOf(credit(prices.map((p) => p + 1n)))).toEqual(['AXION_CREDITED_BEYOND'])
     expect(codesOf({ ...credit(prices), original: null })).toEqual(['AXION_ORIGINAL_UNKNOWN'])
+  })
+})
+
+describe('tax on purchases (K7)', () => {
+  const on = indexBaseline(simple('20', { codeRules: [
+    rule('a', 'north', 'ALL', 'standard', { recoverable: parsePercent('100') }), rule('b', 'north', 'HALF', 'standard', { recoverable: parsePercent('50') }), rule('c', 'north', 'NONE', 'standard'), rule('d', 'north', 'ZERO', 'zero-rated', { recoverable: parsePercent('100') }),
+  ] }))
+  const backOf = (document: TaxDocument) => recoverableTax(document, determine(document, on), on).map((one) => [one.agencyId, one.tax, one.recoverable])
+
+  test.each<[string, [bigint, string][], [bigint, bigint] | null]>([
+    ['wholly', [[1003n, 'ALL'], [998n, 'ALL']], [401n, 401n]], ['by half, rounded once', [[1003n, 'HALF'], [1003n, 'HALF']], [402n, 201n]], ['not at all', [[1000n, 'NONE']], [200n, 0n]],
+    ['each by its own share', [[1000n, 'ALL'], [999n, 'HALF'], [500n, 'NONE']], [500n, 300n]], ['nothing of nothing', [[1000n, 'ZERO']], null],
+  ])('can be had back %s', (_, lines, back) => {
+    expect(backOf(invoice(lines, { purchase: true }))).toEqual(back === null ? [] : [['state', ...back]])
+    expect(backOf(invoice(lines))).toEqual([])
+  })
+
+  it('never comes to more than the tax, nor less than nothing', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.bigInt({ min: 1n, max: 10n ** 9n }), fc.constantFrom('ALL', 'HALF', 'NONE')), { minLength: 1, maxLength: 6 }), (lines) => {
+      for (const [, tax, back] of backOf(invoice(lines, { purchase: true }))) expect((back as bigint) >= 0n && (back as bigint) <= (tax as bigint)).toBe(true)
+    }))
   })
 })

@@ -4,7 +4,7 @@ import { AGENCIES, accountOf, BASE, COMPONENTS, CURRENCIES, HOME, PLACES, placeO
 
 const SINCE = { from: '2020-01-01', to: null }
 const addressOf = (id: string): TaxDocument['shipTo'] => ({ country: 'XA', region: `XA-${placeOf(id).region}`, city: null, postalCode: placeOf(id).postalCode })
-const rule = (jurisdictionId: string, itemTaxCode: string, treatment: CodeRule['treatment']): CodeRule => ({ id: `${jurisdictionId}-${itemTaxCode}`, jurisdictionId, itemTaxCode, treatment, percent: null, perUnit: null, threshold: null, cap: null, currency: null, valid: SINCE })
+const rule = (jurisdictionId: string, itemTaxCode: string, treatment: CodeRule['treatment']): CodeRule => ({ id: `${jurisdictionId}-${itemTaxCode}`, jurisdictionId, itemTaxCode, treatment, percent: null, perUnit: null, threshold: null, cap: null, currency: null, recoverable: null, valid: SINCE })
 const party = (id: string, claims: string | null): Party => ({ id, name: id, claims, catchAll: false, address: null })
 const certificate = (partyId: string, to: string | null): Certificate => ({ id: `c-${partyId}`, number: partyId, partyId, reason: 'farm', regionIds: REGIONS.map((r) => r.id), valid: { from: '2020-01-01', to } })
 

@@ -1,6 +1,7 @@
 import { heldRate } from '../shared/systems.ts'
 import { drawing, type Draw } from '../shared/draw.ts'
-import { halfUp, millionths, money, spread } from '../shared/exact.ts'
+import { halfUp, money } from '../shared/exact.ts'
+import { addressOf, taken, type Taken } from '../shared/taken.ts'
 import type { Item, Place, Rate, SystemData } from '../shared/sale.ts'
 import { CLAIMANTS, ITEMS, itemOf, NAMES } from './goods.ts'
 import { OUTLETS } from './house.ts'
@@ -17,7 +18,8 @@ export interface OtherSystem {
 const COMPANY = { id: 'larkspur', name: 'Larkspur Apiary Supply' }
 const BASE = { company: COMPANY, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'America/Chicago', taxEnabled: true, computesTax: true, defaultItemTaxCode: null, rounding: null }
 const HOME = { country: 'XA', region: 'XA-WN', city: 'Quillby', postalCode: '41002' }
-const addressOf = ({ country, region, city, postalCode }: Place): object => ({ country, region, city, postalCode })
+/** A document as Larkspur's systems have it: charged by the demo's own rule of what is taxed where. */
+const documentOf = (sold: Omit<Taken, 'rightly' | 'currency' | 'shipFrom'>): object => taken({ ...sold, rightly: (place, item, quantity) => rightly(place, item, quantity).rate, currency: 'USD', shipFrom: HOME })
 type Objects = SystemData['objects'][number][]
 
 function agenciesOf(prefix: string, codes: readonly string[], renamed: Readonly<Record<string, string>> = {}): Objects {
@@ -34,51 +36,6 @@ function itemsOf(prefix: string, items: readonly Item[], wrong: Readonly<Record<
 
 function methodsOf(rows: readonly (readonly [id: string, name: string, kind: string, masked?: string])[]): Objects {
   return rows.map(([id, name, kind, maskedNumber = null]) => ({ resource: 'payment-methods', id, value: { code: null, name, kind, maskedNumber, active: true } }))
-}
-
-interface Sold {
-  readonly id: string
-  readonly number: string
-  readonly kind: string
-  readonly date: string
-  readonly at: string | null
-  readonly place: Place
-  readonly location: string | null
-  readonly party: { readonly id: string; readonly name: string }
-  readonly lines: readonly { readonly item: Item; readonly quantity: number }[]
-  readonly rateId: (code: string) => string
-  readonly agencyId: (code: string) => string
-  readonly rateOf: (code: string) => Rate
-  readonly method: string | null
-  readonly marketplace?: string
-}
-
-/** A document of one of these systems, charged line by line on the rate as that system has it, rounded half up once a line. */
-function documentOf(sold: Sold): object {
-  const lines = sold.lines.map(({ item, quantity }, at) => {
-    const amount = BigInt(item.price * quantity)
-    const { rate } = sold.marketplace === undefined ? rightly(sold.place, item, quantity) : { rate: null }
-    return { id: String(at + 1), item, quantity, amount, rate }
-  })
-  const taxes = [...new Set(lines.flatMap((l) => l.rate ?? []))].map((code) => {
-    const rate = sold.rateOf(code)
-    const parts = rate.components.filter((c) => (c.from === undefined || sold.date >= c.from) && (c.to === undefined || sold.date <= c.to))
-    const total = parts.reduce((sum, c) => sum + millionths(c.percent), 0n)
-    const own = lines.filter((l) => l.rate === code)
-    // A line's tax is rounded once, and goes over its components: so the parts of a document are those of its lines.
-    const byLine = own.map((l) => spread(halfUp(l.amount * total, 100_000_000n), parts.map((c) => millionths(c.percent))))
-    const each = parts.map((_, at) => byLine.reduce((sum, of) => sum + (of[at] ?? 0n), 0n))
-    const tax = each.reduce((sum, of) => sum + of, 0n)
-    return { rate: code, tax, base: own.reduce((sum, l) => sum + l.amount, 0n), parts: parts.map((c, at) => ({ agencyId: sold.agencyId(c.agency), percent: c.percent, tax: money(each[at] ?? 0n) })) }
-  })
-  const total = lines.reduce((sum, l) => sum + l.amount, 0n) + taxes.reduce((sum, t) => sum + t.tax, 0n)
-  return {
-    number: sold.number, kind: sold.kind, status: 'paid', documentDate: sold.date, supplyDate: sold.date, paymentDate: sold.date, currency: 'USD', exchangeRate: null, pricesIncludeTax: false, creditsDocumentId: null,
-    party: sold.party, shipTo: addressOf(sold.place), shipFrom: HOME, discount: '0.00', reimbursed: '0.00', total: money(total), webAddress: null,
-    lines: lines.map((l) => ({ id: l.id, kind: l.item.kind, itemCode: l.item.code, description: l.item.name, quantity: String(l.quantity), unitPrice: money(BigInt(l.item.price)), discount: '0.00', amount: money(l.amount), taxRateId: l.rate === null ? null : sold.rateId(l.rate), creditsLineId: null })),
-    taxes: taxes.map((t) => ({ taxRateId: sold.rateId(t.rate), base: money(t.base), tax: money(t.tax), components: t.parts })),
-    soldAt: sold.at, locationId: sold.location, channel: sold.kind === 'order' ? (sold.marketplace ?? 'Own shop') : null, marketplace: sold.marketplace ?? null, tenders: sold.method === null ? [] : [{ paymentMethodId: sold.method, amount: money(total) }],
-  }
 }
 
 /** The shop's rates: not ready for November, Hollis County's split typed wrong with the right total, and the fuel levy at last year's amount. */

@@ -1,9 +1,12 @@
 import type { BaselineInput } from '@axion/contract'
+import type { OtherSystem } from '../larkspur/others.ts'
 import { documentOf } from '../shared/documents.ts'
 import { drawing } from '../shared/draw.ts'
 import { rightTax, type Answer } from '../shared/key.ts'
 import { makeSale } from '../shared/makeSale.ts'
+import { halfUp, millionths, spread } from '../shared/exact.ts'
 import { heldRate } from '../shared/systems.ts'
+import { addressOf, taken } from '../shared/taken.ts'
 import type { Item, Place, Rate, Sale, SystemData } from '../shared/sale.ts'
 
 const FROM = { from: '2024-01-01', to: null }
@@ -19,6 +22,8 @@ export interface SmallEntity {
   readonly rates: readonly Rate[]
   readonly codes: readonly (readonly [code: string, name: string])[]
   readonly codeRules: readonly Omit<BaselineInput['codeRules'][number], 'from' | 'to'>[]
+  /** What it buys, of whom and at which rate; its purchasing system has a month of bills of it. */
+  readonly bought?: { readonly items: readonly Item[]; readonly suppliers: readonly string[]; readonly place: Place; readonly rateFor: (item: Item) => string | null; readonly accounts: Readonly<Record<'payable' | 'expense', string>>; readonly recovered: Readonly<Record<string, string>> }
   /** Regions, each rounding by document and component. */
   readonly regions: readonly string[]
   readonly items: readonly Item[]
@@ -48,13 +53,15 @@ export function baselineOf(entity: SmallEntity): BaselineInput {
     rateVersions: parts.map(({ c, rate }) => ({ jurisdiction: c.jurisdiction, percent: c.percent, onTopOf: (c.onTopOf ?? []).map((place) => rate.components[place]?.jurisdiction ?? ''), ...FROM })),
     combinedRates: entity.rates.map(({ code, name, components, itemTaxCode = null }) => ({ code, name, itemTaxCode, jurisdictions: components.map((c) => c.jurisdiction), ...FROM })),
     itemTaxCodes: entity.codes.map(([code, name]) => ({ code, name })),
-    items: entity.items.map(({ code, name, taxCode }) => ({ code, name, itemTaxCode: taxCode })),
+    items: [...entity.items, ...(entity.bought?.items ?? [])].map(({ code, name, taxCode }) => ({ code, name, itemTaxCode: taxCode })),
     codeRules: entity.codeRules.map((rule) => ({ ...rule, ...FROM })),
     registrations: entity.agencies.map(([agency], at) => ({ agency, number: `${agency}-${7001 + at}`, ...FROM })),
     roundings: entity.regions.map((jurisdiction) => ({ jurisdiction, level: 'document', unit: 'component', tie: 'half-away', ...FROM })),
     postingRules: [
       ...(Object.entries({ receivable: '1200', revenue: '4000', shipping: '4000' }) as ['receivable', string][]).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
       ...entity.agencies.map(([agency, , account]) => ({ kind: 'tax' as const, agency, account, ...FROM })),
+      ...Object.entries(entity.bought?.recovered ?? {}).map(([agency, account]) => ({ kind: 'input-tax' as const, agency, account, ...FROM })),
+      ...(Object.entries(entity.bought?.accounts ?? {}) as ['payable', string][]).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
     ],
   }
 }
@@ -86,6 +93,56 @@ export function billingOf(entity: SmallEntity, seed: number, webAddress: string)
       ...sales.map((sale, at) => ({ resource: 'documents', id: `inv_${1001 + at}`, value: documentOf(`${prefix}-${1001 + at}`, sale, null, webAddress) })),
     ],
   }
+}
+
+/** Its purchasing system, where it buys anything: a bill every other day, with the tax that the supplier charged. */
+export function purchasingOf(entity: SmallEntity, seed: number): OtherSystem[] {
+  const { bought, agencies, rates, currency } = entity
+  if (!bought) return []
+  const draw = drawing(seed + 2)
+  const bills = Array.from({ length: 14 }, (_, at) => {
+    const supplier = at % bought.suppliers.length
+    const lines = Array.from({ length: draw(1, 3) }, () => bought.items[draw(0, bought.items.length - 1)] as Item).map((sold) => ({ item: sold, quantity: draw(1, sold.most) }))
+    return { resource: 'documents', id: `bill_${201 + at}`, value: taken({
+      id: `bill_${201 + at}`, number: `${entity.prefix}B-${201 + at}`, kind: 'bill', date: `2026-09-${String(1 + at * 2).padStart(2, '0')}`, at: null, place: bought.place, location: null, party: { id: `sup_${supplier}`, name: bought.suppliers[supplier] ?? '' }, lines,
+      rateId: (code) => `buy_${code}`, agencyId: (code) => `buy_${code}`, rateOf: (code) => rates.find((rate) => rate.code === code) as Rate, method: null, currency, shipFrom: addressOf(bought.place), rightly: (_place, item) => bought.rateFor(item),
+    }) }
+  })
+  const used = [...new Set(bought.items.flatMap((item) => bought.rateFor(item) ?? []))]
+  return [{ id: 'purchasing', role: 'purchasing', name: 'Purchasing', data: {
+    settings: { ...base(entity), taxEnabled: true, computesTax: false, defaultItemTaxCode: null, rounding: null },
+    objects: [
+      ...agencies.filter(([code]) => rates.some((rate) => used.includes(rate.code) && rate.components.some((c) => c.agency === code))).map(([code, name]) => ({ resource: 'agencies', id: `buy_${code}`, value: { code: null, name, liabilityAccountId: null } })),
+      ...rates.filter((rate) => used.includes(rate.code)).map((rate) => ({ resource: 'tax-rates', ...heldRate(`buy_${rate.code}`, rate, (code) => `buy_${code}`, { code: true }) })),
+      ...bought.items.map(({ code, name, kind, taxCode }) => ({ resource: 'items', id: `buy_${code}`, value: { code, name, kind, taxable: bought.rateFor({ code, name, kind, taxCode, price: 0, most: 0 }) !== null, itemTaxCode: taxCode } })),
+      ...bought.suppliers.map((name, at) => ({ resource: 'parties', id: `sup_${at}`, value: { name, address: null, exemption: null } })), ...bills,
+    ],
+  } }]
+}
+
+/** What of a month's purchases can be had back, by number and agency, as the generator knows it: shares in whole percents. */
+export function recoveredOf(entity: SmallEntity, seed: number): Map<string, bigint> {
+  const [system] = purchasingOf(entity, seed)
+  const { bought } = entity
+  const share = new Map(entity.codeRules.filter((rule) => rule.jurisdiction === bought?.place.country).map((rule) => [rule.itemTaxCode, BigInt(rule.recoverable ?? '0')]))
+  const all = new Map<string, bigint>()
+  for (const { resource, value } of system?.data.objects ?? []) {
+    if (resource !== 'documents') continue
+    const { number, lines } = value as { number: string; lines: { itemCode: string; amount: string; taxRateId: string | null }[] }
+    // A rate's tax is rounded once on the document, and goes over its lines; shares are taken of what falls on each.
+    const shares = new Map<bigint, bigint>()
+    for (const rate of new Set(lines.flatMap((line) => line.taxRateId ?? []))) {
+      const own = lines.filter((line) => line.taxRateId === rate)
+      const bases = own.map((line) => BigInt(line.amount.replace('.', '')))
+      const percent = millionths(entity.rates.find((one) => `buy_${one.code}` === rate)?.components[0]?.percent ?? '0')
+      spread(halfUp(bases.reduce((sum, base) => sum + base, 0n) * percent, 100_000_000n), bases).forEach((tax, at) => {
+        const of = share.get(bought?.items.find((one) => one.code === own[at]?.itemCode)?.taxCode ?? '') ?? 0n
+        shares.set(of, (shares.get(of) ?? 0n) + tax)
+      })
+    }
+    all.set(number, [...shares].reduce((sum, [of, tax]) => sum + halfUp(tax * of, 100n), 0n))
+  }
+  return all
 }
 
 /** The answer key: what the ledger should hold of each invoice in the end. The application never reads it. */

@@ -8,7 +8,8 @@ const EAST = place('XE', 'XE-EA', 'Estmark', 'E4400', 'XE', 6)
 /**
  * A tea wholesaler and café under value added tax: standard, reduced and zero rates at home, prices with tax inside in the café, and
  * one agency that takes the tax of customers abroad at the rate of each country. Its ledger still has last year's reduced rate. Wrapping
- * and deposits are typed on its invoices by hand: no item of the catalogue says what they are.
+ * and deposits are typed on its invoices by hand: no item of the catalogue says what they are. The tax on what it buys can be had back,
+ * but for half of what vehicles cost, and all of meals with guests.
  */
 export const FERNHOLLOW: SmallEntity = {
   id: 'fernhollow', name: 'Fernhollow Tea Rooms', currency: 'EUR', timeZone: 'Europe/Vienna', prefix: 'FH',
@@ -27,14 +28,19 @@ export const FERNHOLLOW: SmallEntity = {
     { code: 'XD', name: 'Norrland, joint scheme', components: [{ jurisdiction: 'XD', agency: 'JSO', name: 'Norrland', percent: '25.00' }] },
     { code: 'XE', name: 'Estmark, joint scheme', components: [{ jurisdiction: 'XE', agency: 'JSO', name: 'Estmark', percent: '22.00' }] },
   ],
-  codes: [['WARE', 'Ware for the table'], ['FOOD', 'Food served or packed'], ['LEAF', 'Tea in the leaf'], ['DEPOSIT', 'Deposits that are given back']],
+  codes: [['WARE', 'Ware for the table'], ['FOOD', 'Food served or packed'], ['LEAF', 'Tea in the leaf'], ['DEPOSIT', 'Deposits that are given back'], ['VEHICLE', 'Vehicles and their fuel'], ['GUESTS', 'Meals with guests']],
   codeRules: [
-    { jurisdiction: 'XC', itemTaxCode: 'WARE', treatment: 'standard' }, { jurisdiction: 'XC', itemTaxCode: 'FOOD', treatment: 'reduced', percent: '5.00' }, { jurisdiction: 'XC', itemTaxCode: 'LEAF', treatment: 'zero-rated' },
+    { jurisdiction: 'XC', itemTaxCode: 'WARE', treatment: 'standard', recoverable: '100' }, { jurisdiction: 'XC', itemTaxCode: 'FOOD', treatment: 'reduced', percent: '5.00', recoverable: '100' }, { jurisdiction: 'XC', itemTaxCode: 'LEAF', treatment: 'zero-rated' },
+    { jurisdiction: 'XC', itemTaxCode: 'VEHICLE', treatment: 'standard', recoverable: '50' }, { jurisdiction: 'XC', itemTaxCode: 'GUESTS', treatment: 'standard' },
     ...['XD', 'XE'].flatMap((jurisdiction) => ['WARE', 'FOOD', 'LEAF'].map((itemTaxCode) => ({ jurisdiction, itemTaxCode, treatment: 'standard' as const }))),
     ...['XC', 'XD', 'XE'].map((jurisdiction) => ({ jurisdiction, itemTaxCode: 'DEPOSIT', treatment: 'out-of-scope' as const })),
   ],
   typed: [{ ...item('', 'Gift wrapping', 'WARE', 350, 3), typed: true }, { ...item('', 'Deposit, returnable crate', 'DEPOSIT', 450, 6), typed: true }],
-  accounts: [['4090', 'Wrapping and extras', 'income'], ['2600', 'Deposits held', 'current-liability']],
+  accounts: [['4090', 'Wrapping and extras', 'income'], ['2600', 'Deposits held', 'current-liability'], ['1450', 'Value added tax to be had back', 'asset'], ['2100', 'Trade creditors', 'current-liability'], ['5000', 'Purchases', 'expense']],
+  bought: {
+    items: [item('BUY-POT', 'Pots from the kiln', 'WARE', 2210, 30), item('BUY-FLOUR', 'Flour, 25 kg', 'FOOD', 1895, 12), item('BUY-LEAF', 'Leaf by the chest', 'LEAF', 8740, 5), item('BUY-VAN', 'Van, a week’s hire', 'VEHICLE', 19933, 1), item('BUY-DINNER', 'Dinner with guests', 'GUESTS', 6317, 2)],
+    suppliers: ['Kiln at Harrow', 'Molinar Flour', 'Tarrow & Sons, importers'], place: HOME, rateFor: ({ taxCode }) => (taxCode === 'LEAF' ? null : taxCode === 'FOOD' ? 'XC-RED' : 'XC-STD'), accounts: { payable: '2100', expense: '5000' }, recovered: { VTO: '1450' },
+  },
   regions: ['XC-ALL', 'XD-ALL', 'XE-ALL'],
   items: [item('POT-6', 'Stoneware pot, six cups', 'WARE', 4890, 4), item('CUP-2', 'Pair of cups', 'WARE', 1950, 8), item('SCONE-12', 'Scones, a dozen', 'FOOD', 1440, 10), item('CAKE', 'Seed cake', 'FOOD', 1260, 6), item('LEAF-KE', 'Keemun, 250 g', 'LEAF', 1175, 20), item('LEAF-GR', 'Smoked green, 100 g', 'LEAF', 890, 20)],
   places: [HOME, CAFE, NORTH, EAST],

@@ -33,17 +33,28 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
   const all = (await trx('align_row').where(here).first(trx.raw('count(*) filter (where extra is null)::int as ours, coalesce(sum(findings), 0)::int as findings, coalesce(sum(clear), 0)::int as clear'))) as { ours: number; findings: number; clear: number }
   const systems = (await connectedSystems(trx, entityId)).filter((system) => system.about.resources.includes(KINDS[kind].resource))
   const found = await findingsOf(trx, here, rows.map((row) => row.row_id), systems)
+  const moved = kind === 'accounts' ? await movements(trx, entityId, month, currency) : new Map<string, string>()
   return {
     kind, currency, offset: query.offset, total: total.n, inBaseline: all.ours, findings: all.findings,
     rows: rows.map((row) => ({
       id: row.row_id, extra: row.extra, name: row.name, group: row.grp, detail: row.detail, total: row.total, cells: row.cells, findings: found.get(row.row_id) ?? [],
-      keys: row.keys.join(','), documents: row.documents, stake: formatAmount(BigInt(row.stake), currency),
+      keys: row.keys.join(','), documents: row.documents, stake: formatAmount(BigInt(row.stake), currency), moved: moved.get(row.total) ?? null,
     })),
     systems: await columnsOf(trx, entityId, systems, kind),
     clearLinks: all.clear,
     stake: formatAmount(await unionOf(trx, entityId, month, kind), currency),
     byCode: await codesOf(trx, here, currency),
   }
+}
+
+/** What each account of the ledger moved in a month, credits counting up. */
+async function movements(trx: Transaction, entityId: string, month: string, currency: string): Promise<ReadonlyMap<string, string>> {
+  // What the ledger has and says no balance of moved nothing.
+  const { rows } = (await trx.raw(
+    `select distinct h.value->>'number' as account, coalesce(b.closing - b.opening, 0)::text as moved from held_object h join system s using (entity_id, system_id)
+     left join ledger_balance b on b.entity_id = h.entity_id and b.system_id = h.system_id and b.account = h.value->>'number' and b.period = :month
+     where h.entity_id = :entityId and h.resource = 'accounts' and not h.removed and s.role = 'ledger' and s.disconnected_at is null`, { entityId, month })) as { rows: { account: string; moved: string }[] }
+  return new Map(rows.map((row) => [row.account, formatAmount(BigInt(row.moved), currency)]))
 }
 
 /** The names of a kind's rows in the baseline, for a choice of what an object is: those that a search finds. */

@@ -2,12 +2,14 @@ import { ALIGN_KINDS, BaselineImport, BulkRequest, GridQuery, LeaveRequest, LINK
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { importBaseline } from '../baseline/import.ts'
+import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld } from '../connect/held.ts'
 import { inEntity } from '../database/connection.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { proveAll } from '../tieout/prove.ts'
+import { lastDayOf } from '../tieout/periods.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { latestBatches } from './batches.ts'
 import { noteSetUp } from './build.ts'
@@ -66,7 +68,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     return inEntity(database, entity.id, async (trx) => {
       const ledger = (await loadHeld(trx, entity.id)).find(({ row }) => row.role === 'ledger')
       const rule = ruleOf(request.query.rule)
-      const accounts = rule ? (ledger?.accounts ?? []).map(({ value }) => value).filter(({ type }) => fits(rule.kind, type).fits) : []
+      const ground = { index: await loadBaseline(trx, entity.id), date: lastDayOf(request.params.month) }
+      const accounts = rule ? (ledger?.accounts ?? []).map(({ value }) => value).filter((account) => fits(rule.kind, account, ground).fits) : []
       return { systemId: ledger?.row.system_id ?? null, accounts: accounts.map(({ number, name }) => ({ number, name })).sort((a, b) => (a.number < b.number ? -1 : 1)) }
     })
   })

@@ -37,7 +37,7 @@ export async function loadBaseline(trx: Transaction, entityId: string, recordedA
     items: (await rows<{ name: string; item_tax_code: string }>('item')).map((r) => ({ id: r.object_id, name: r.name, itemTaxCode: r.item_tax_code })),
     codeRules: (await rows<CodeRuleRow>('code_rule')).map((r) => ({
       id: versionId(r), jurisdictionId: r.jurisdiction, itemTaxCode: r.item_tax_code, treatment: r.treatment, currency: r.currency, valid: valid(r),
-      percent: r.percent === null ? null : parsePercent(r.percent), perUnit: r.per_unit === null || r.currency === null ? null : minorPerUnit(r.per_unit, r.currency),
+      percent: r.percent === null ? null : parsePercent(r.percent), recoverable: r.recoverable === null ? null : parsePercent(r.recoverable), perUnit: r.per_unit === null || r.currency === null ? null : minorPerUnit(r.per_unit, r.currency),
       threshold: r.threshold === null ? null : { limit: BigInt(r.threshold), taxes: r.threshold_taxes ?? 'whole' }, cap: r.cap === null ? null : BigInt(r.cap),
     })),
     regionRules: (await rows<{ jurisdiction: string; origin_levels: Level[]; taxed_by: RegionRule['taxedBy']; taxed_before_discount: boolean; exemption_reasons: string[] }>('region_rule')).map((r) => ({
@@ -87,6 +87,7 @@ interface CodeRuleRow {
   readonly treatment: CodeTreatment
   readonly percent: string | null
   readonly per_unit: string | null
+  readonly recoverable: string | null
   readonly threshold: string | null
   readonly threshold_taxes: 'whole' | 'excess' | null
   readonly cap: string | null

@@ -26,7 +26,7 @@ export async function readBaseline(trx: Transaction, entityId: string): Promise<
     items: (await rows('item')).map((r) => ({ code: r.object_id, name: r['name'], itemTaxCode: r['item_tax_code'] })),
     codeRules: (await rows('code_rule')).map((r) => ({
       jurisdiction: r['jurisdiction'], itemTaxCode: r['item_tax_code'], treatment: r['treatment'], percent: r['percent'] === null ? null : plain(r['percent']), perUnit: r['per_unit'] === null ? null : plain(r['per_unit']),
-      threshold: r['threshold'] === null ? null : { limit: amount(r['threshold'], r['currency']) ?? '', taxes: r['threshold_taxes'] }, cap: amount(r['cap'], r['currency']), currency: r['currency'], ...valid(r),
+      threshold: r['threshold'] === null ? null : { limit: amount(r['threshold'], r['currency']) ?? '', taxes: r['threshold_taxes'] }, cap: amount(r['cap'], r['currency']), currency: r['currency'], recoverable: r['recoverable'] === null ? null : plain(r['recoverable']), ...valid(r),
     })),
     registrations: (await rows('registration')).map((r) => ({ agency: r['agency'], number: r['number'], basis: r['basis'], frequency: r['frequency'], ...valid(r) })),
     thresholds: (await rows('registration_threshold')).map((r) => ({ jurisdiction: r['jurisdiction'], sales: amount(r['sales'], r['currency']), transactions: r['transactions'], currency: r['currency'], ...valid(r) })),

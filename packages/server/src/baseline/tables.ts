@@ -21,10 +21,10 @@ export function rowsOf(baseline: BaselineImport): Readonly<Record<string, Baseli
     combined_rate: baseline.combinedRates.map(({ code, name, jurisdictions, itemTaxCode, from, to }) => ({ objectId: code, from, to, values: { name, jurisdictions, item_tax_code: itemTaxCode } })),
     item_tax_code: baseline.itemTaxCodes.map(({ code, name }) => ({ objectId: code, ...always, values: { name } })),
     item: baseline.items.map(({ code, name, itemTaxCode }) => ({ objectId: code, ...always, values: { name, item_tax_code: itemTaxCode } })),
-    code_rule: baseline.codeRules.map(({ jurisdiction, itemTaxCode, treatment, percent, perUnit, threshold, cap, currency, from, to }) => ({
+    code_rule: baseline.codeRules.map(({ jurisdiction, itemTaxCode, treatment, percent, perUnit, threshold, cap, currency, recoverable, from, to }) => ({
       objectId: `${jurisdiction} ${itemTaxCode}${currency === null ? '' : ` ${currency}`}`, from, to,
       values: {
-        jurisdiction, item_tax_code: itemTaxCode, treatment, percent, per_unit: perUnit, currency, threshold_taxes: threshold?.taxes ?? null,
+        jurisdiction, item_tax_code: itemTaxCode, treatment, percent, per_unit: perUnit, currency, recoverable, threshold_taxes: threshold?.taxes ?? null,
         threshold: threshold && parseAmount(threshold.limit, currency ?? '').toString(), cap: cap && parseAmount(cap, currency ?? '').toString(),
       },
     })),

@@ -1,5 +1,5 @@
 import type { About, Settings } from '@axion/contract'
-import { describe, placeOf, type Address, type BaselineIndex } from '@axion/core'
+import { describe, placeOf, POSTED_ONE_TO_ONE, type Address, type BaselineIndex } from '@axion/core'
 import type { SystemRow } from './held.ts'
 
 /** `open`: not to be told before the next pull. Only a failing check that `blocks` holds posting up. */
@@ -99,11 +99,12 @@ const RULES: readonly Rule[] = [
     why: 'A posting rule to an account that is not there books nothing.', mend: 'Create the account there, or change the posting rule.',
     test: ({ baseline, accountNumbers }) => {
       if (accountNumbers.size === 0) return ['open', 'Its accounts have not been pulled yet']
-      // Clearing accounts take no booking yet: what they lack is a finding of Align.
       const { postingRules, lineRules } = baseline.baseline
-      const wanted = [...postingRules.filter((r) => r.kind !== 'clearing').map((r) => r.account), ...lineRules.flatMap((r) => r.then.account ?? [])]
+      // Other kinds of amount take no booking yet: what they lack is a finding of Align.
+      const booked = postingRules.filter((r) => POSTED_ONE_TO_ONE.includes(r.kind))
+      const wanted = [...booked.map((r) => r.account), ...lineRules.flatMap((r) => r.then.account ?? [])]
       const lacking = [...new Set(wanted)].filter((a) => !accountNumbers.has(a))
-      return pass(lacking.length === 0, lacking.length === 0 ? `All ${postingRules.length} posting rules find theirs` : `It lacks ${lacking.join(', ')}`)
+      return pass(lacking.length === 0, lacking.length === 0 ? `All ${booked.length} posting rules find theirs` : `It lacks ${lacking.join(', ')}`)
     },
   },
   {

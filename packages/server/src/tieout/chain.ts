@@ -1,5 +1,5 @@
 import type { ChainLine, ChainLink, Evidence, Selector } from '@axion/contract'
-import { formatAmount, formatPercent, isTaxed, parseAmount, sum, type BaselineIndex, type Journal, type TaxRow } from '@axion/core'
+import { formatAmount, formatPercent, isTaxed, parseAmount, recoverableTax, sum, type BaselineIndex, type Journal, type TaxRow } from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -162,6 +162,8 @@ function determinationLink({ source, index, currency, unit }: Parts, thread: Thr
       : [oneSided(name, text(sum(group.map((r) => r.net))), UNTAXED[row.reason] ?? row.reason, 0n, currency)]
   })
   const tax = sum(own.map((r) => r.tax))
+  const back = recoverableTax(source.document, source.determination, index).filter((one) => one.recoverable !== 0n && (agency === null || one.agencyId === agency))
+  lines.push(...back.map((one) => oneSided(index.agency(one.agencyId)?.name ?? one.agencyId, text(one.tax), 'of it recoverable', one.recoverable, currency)))
   return thread.kind === 'whole' ? { ...base, lines: [netLine, ...lines], units: net + tax } : { ...base, lines, units: tax }
 }
 

@@ -1,5 +1,5 @@
 import type { SourceDocument } from '@axion/contract'
-import { absolute, combinedRatesOf, groupBy, sum } from '@axion/core'
+import { absolute, combinedRatesOf, groupBy, recoverableTax, sum } from '@axion/core'
 import type { Crosswalk } from '../align/crosswalk.ts'
 import type { Departing } from '../align/departing.ts'
 import { stakesOf } from '../align/stake.ts'
@@ -78,8 +78,15 @@ function unitRow(entityId: string, period: string, row: RecordRow, source: Sourc
   const [stated, expected] = [tax(source.stated), tax(source.expected)]
   return {
     entity_id: entityId, unit_id: recordUnitId(row.system_id, row.record_id), system_id: row.system_id, record_id: row.record_id, revision: row.revision, period, number: decoded.number, party: decoded.party.name, document_date: decoded.documentDate,
-    kind: row.kind, currency: decoded.currency, exchange_rate: source.exchangeRate, combined_rates: combinedRatesOf(document, determination, index), stated: stated.toString(), expected: expected.toString(), complete: determination.complete, agrees: determination.complete && absolute(stated - expected) === 0n,
+    kind: row.kind, currency: decoded.currency, exchange_rate: source.exchangeRate, combined_rates: combinedRatesOf(document, determination, index), stated: stated.toString(), expected: expected.toString(), recoverable: recoverableOf(source, index), complete: determination.complete, agrees: determination.complete && absolute(stated - expected) === 0n,
   }
+}
+
+/** What of a purchase's tax can be had back, by agency, in minor units of the base currency. */
+function recoverableOf({ document, determination }: SourceUnit, index: Grounds['index']): Readonly<Record<string, string>> {
+  const each = recoverableTax(document, determination, index).filter((one) => one.recoverable !== 0n)
+  const inBase = inBaseCurrency({ facts: [], nets: each.map((one) => ({ currency: document.currency, period: '', net: one.recoverable })) }, document.exchange).nets
+  return Object.fromEntries(each.map(({ agencyId }, at) => [agencyId, (inBase[at] ?? 0n).toString()]))
 }
 
 /** What refunds, returns and supplier credits take back, in whatever month it stands. */

@@ -155,7 +155,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
     <div v-show="view && view.total > 0" ref="scroller" class="scroll rows" tabindex="0" role="region" :aria-label="words.title">
       <table v-if="view" class="sheet grid" :class="{ many }" :aria-rowcount="view.total">
         <colgroup>
-          <col class="select" /><col class="name" /><col v-if="!many" class="group" /><col class="detail" /><col class="total" /><col v-for="system in view.systems" :key="system.id" /><col class="touches" /><col class="stake" />
+          <col class="select" /><col class="name" /><col v-if="!many" class="group" /><col class="detail" /><col class="total" /><col v-for="system in view.systems" :key="system.id" /><col :class="kind === 'accounts' ? 'moved' : 'touches'" /><col class="stake" />
         </colgroup>
         <thead>
           <tr>
@@ -163,7 +163,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
             <th v-for="system in view.systems" :key="system.id" scope="col" class="system">
               {{ system.name }}<small>{{ system.pulledAt ? `pulled ${format.instant(system.pulledAt)}` : 'not pulled' }}<template v-if="system.changes > 0">, {{ count(system.changes, 'change') }}</template></small>
             </th>
-            <th scope="col" class="n">Touches</th><th scope="col" class="n" :title="`Tax at stake, ${view.currency}`">At stake</th>
+            <th v-if="kind === 'accounts'" scope="col" class="n" :title="`What the ledger moved on it in the month, ${view.currency}; credits count up`">Moved, {{ view.currency }}</th><th v-else scope="col" class="n">Touches</th><th scope="col" class="n" :title="`Tax at stake, ${view.currency}`">At stake</th>
           </tr>
         </thead>
         <tbody>
@@ -184,7 +184,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
                 <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
                   <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small><small v-else-if="isAlmost(r, cell)" class="tolink">another name</small></span>
                 </td>
-                <td class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
+                <td v-if="kind === 'accounts'" class="n">{{ r.moved === null ? '–' : format.signed(r.moved) }}</td><td v-else class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
                 <td class="n"><Amount :value="r.stake" :of="{ of: 'stake', finding: r.keys }" breaks /></td>
               </template>
             </tr>
@@ -228,6 +228,7 @@ col.total { width: 108px; }
 .many col.detail { width: 122px; }
 .many col.total { width: 80px; }
 col.touches { width: 70px; }
+col.moved { width: 118px; }
 col.stake { width: 96px; }
 .tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; }
 .sheet td.gap { padding: 0; border: 0; }

@@ -18,15 +18,15 @@ const view: GridView = {
   rows: [
     {
       id: 'FEN', name: 'Fenwick Falls', group: 'Wendover', detail: '5.50 + 1.45', total: '6.95 %', extra: null, keys: 'ledger|combined-rate|t1', documents: 4,
-      findings: [{ key: 'FEN 0', code: 'AXION_RATE_PERCENT', severity: 'costs', says: 'Ledger has Fenwick Falls at 6.75 %, not 6.95 %.', mend: 'Send it.', system: 'Ledger', systemId: 'ledger', left: null }], stake: '12.00',
+      findings: [{ key: 'FEN 0', code: 'AXION_RATE_PERCENT', severity: 'costs', says: 'Ledger has Fenwick Falls at 6.75 %, not 6.95 %.', mend: 'Send it.', system: 'Ledger', systemId: 'ledger', left: null }], stake: '12.00', moved: null,
       cells: [
         { systemId: 'ledger', state: 'differs', words: '6.75, not 6.95', remedies: [remedy], objects: [object({ agrees: false, words: '6.75, not 6.95', fields: [{ field: 'Hollis', ours: '1.45 %', theirs: '1.25 %', agrees: false }] })] },
         { systemId: 'billing', state: 'proposed', words: '6.95 %', remedies: [], objects: [object({ id: 'b1', linked: false, evidence: ['near-name'], names: { left: [{ text: 'Fenwick', same: true }], right: [{ text: 'Fenwick', same: true }, { text: ' ', same: false }] } })] },
       ],
     },
-    { id: 'RES', name: 'Rest of state', group: 'Wendover', detail: '5.50', total: '5.50 %', extra: null, keys: '', findings: [], documents: 9, stake: '0.00', cells: [{ systemId: 'ledger', state: 'agrees', words: '5.50 %', objects: [object({})], remedies: [] }, { systemId: 'billing', state: 'agrees', words: '5.50 %', objects: [object({})], remedies: [] }] },
+    { id: 'RES', name: 'Rest of state', group: 'Wendover', detail: '5.50', total: '5.50 %', extra: null, keys: '', findings: [], documents: 9, stake: '0.00', moved: null, cells: [{ systemId: 'ledger', state: 'agrees', words: '5.50 %', objects: [object({})], remedies: [] }, { systemId: 'billing', state: 'agrees', words: '5.50 %', objects: [object({})], remedies: [] }] },
     {
-      id: 'billing x1', name: 'By hand', group: 'Held by a system, and linked to nothing', detail: 'in Billing', total: '', keys: 'billing|combined-rate|x1', findings: [], documents: 0, stake: '0.00',
+      id: 'billing x1', name: 'By hand', group: 'Held by a system, and linked to nothing', detail: 'in Billing', total: '', keys: 'billing|combined-rate|x1', findings: [], documents: 0, stake: '0.00', moved: null,
       extra: { systemId: 'billing', system: 'Billing', objectId: 'x1', candidates: [{ id: 'FEN', name: 'Fenwick Falls', evidence: ['near-name'] }] },
       cells: [{ systemId: 'ledger', state: 'none', words: '', objects: [], remedies: [] }, { systemId: 'billing', state: 'differs', words: '8.95 by hand, no parts', remedies: [], objects: [object({ id: 'x1', name: 'By hand', linked: false, agrees: false, words: '8.95 by hand, no parts' })] }],
     },

@@ -8,7 +8,7 @@ import LinkChoice from './LinkChoice.vue'
 afterEach(() => vi.unstubAllGlobals())
 
 type Candidates = NonNullable<GridRow['extra']>['candidates']
-const row = (candidates: Candidates): GridRow => ({ id: 'pos t1', extra: { systemId: 'pos', system: 'Tills', objectId: 't1', candidates }, name: 'Merrow county', group: '', detail: '', total: '', cells: [], findings: [], keys: '', documents: 0, stake: '0.00' })
+const row = (candidates: Candidates): GridRow => ({ id: 'pos t1', extra: { systemId: 'pos', system: 'Tills', objectId: 't1', candidates }, name: 'Merrow county', group: '', detail: '', total: '', cells: [], findings: [], keys: '', documents: 0, stake: '0.00', moved: null })
 const NAMES = { names: [{ id: 'A', name: 'Alder Cross' }, { id: 'B', name: 'Bracken' }] }
 
 async function mounted(candidates: Candidates): Promise<{ readonly page: Awaited<ReturnType<typeof mountIn>>['page']; readonly linked: string[]; readonly asked: ReturnType<typeof answers> }> {

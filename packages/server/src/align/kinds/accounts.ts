@@ -1,26 +1,34 @@
-import { covers, POSTING_KINDS, POSTING_SCOPES, type PostingKind, type PostingRule, type PostingScope } from '@axion/core'
-import type { Account } from '@axion/contract'
+import { covers, POSTED_BY_AGENCY, POSTING_KINDS, POSTING_SCOPES, type PostingKind, type PostingRule, type PostingScope } from '@axion/core'
+import type { Account, SystemRole } from '@axion/contract'
 import { postingRuleId } from '../../baseline/tables.ts'
 import { Problem } from '../../faults/problem.ts'
 import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
 
 const KIND_NAMES: Readonly<Record<PostingKind, string>> = {
   receivable: 'What customers owe', revenue: 'Revenue', shipping: 'Shipping revenue', tax: 'Tax owed', discount: 'Discounts', reimbursement: 'What third parties reimburse', clearing: 'Clearing',
+  payout: 'Payouts', fee: 'Processors’ fees', 'marketplace-tax': 'Tax a marketplace collects', 'cash-difference': 'Cash over and short', rounding: 'Rounding', payable: 'What suppliers are owed', expense: 'Purchases', 'input-tax': 'Recoverable tax',
+  'use-tax': 'Use tax', 'cost-of-sales': 'Cost of sales', inventory: 'Inventory',
 }
 const SCOPE_NAMES: Readonly<Record<PostingScope, string>> = { party: 'of', item: 'of', 'item-tax-code': 'under', channel: 'through', method: 'paid by' }
 /** Which types of account a kind of amount may go to (E2). */
 const TYPES: Readonly<Record<PostingKind, readonly Account['type'][]>> = {
   receivable: ['receivable'], revenue: ['income'], shipping: ['income'], tax: ['current-liability'], discount: ['income', 'expense'], reimbursement: ['receivable', 'asset'], clearing: ['bank', 'asset', 'liability', 'current-liability'],
+  payout: ['bank'], fee: ['expense'], 'marketplace-tax': ['current-liability', 'liability'], 'cash-difference': ['expense', 'income'], rounding: ['expense', 'income'], payable: ['current-liability', 'liability'], expense: ['expense', 'asset'],
+  'input-tax': ['asset', 'current-liability'], 'use-tax': ['current-liability'], 'cost-of-sales': ['expense'], inventory: ['asset'],
 }
+/** Kinds that every document has, and those that come with a system of a role. */
 const NEEDED: readonly PostingKind[] = ['receivable', 'revenue', 'shipping']
+const COMES_WITH: Readonly<Partial<Record<SystemRole, readonly PostingKind[]>>> = { pos: ['cash-difference', 'rounding'], payments: ['payout', 'fee'], purchasing: ['payable', 'expense'] }
 
 /** Posting rules beside the accounts of the ledger that they name. */
 export const ACCOUNTS: KindOfSetUp = {
   kind: 'accounts', link: null, resource: 'accounts',
-  rows: ({ index, date }) => [
-    ...index.baseline.postingRules.filter((rule) => covers(rule.valid, date)).map((rule) => ({ id: postingRuleId(rule.kind, rule.agencyId, rule.only), name: nameOf(index, rule), group: KIND_NAMES[rule.kind], detail: TYPES[rule.kind].map(typeName).join(' or '), total: rule.account })),
-    ...lacking({ index, date }).map((rule) => ({ id: postingRuleId(rule.kind, rule.agencyId, rule.only), name: nameOf(index, rule), group: KIND_NAMES[rule.kind], detail: TYPES[rule.kind].map(typeName).join(' or '), total: '' })),
-  ],
+  rows: (ground) => {
+    const { index, date } = ground
+    const rowOf = (rule: Named, total: string): Row => ({ id: postingRuleId(rule.kind, rule.agencyId, rule.only), name: nameOf(index, rule), group: KIND_NAMES[rule.kind], detail: wantedOf(rule.kind), total })
+    // What has no rule comes first (E3).
+    return [...lacking(ground).map((rule) => rowOf(rule, '')), ...index.baseline.postingRules.filter((rule) => covers(rule.valid, date)).map((rule) => rowOf(rule, rule.account))]
+  },
   needs: (_, rowId) => rowId !== '',
   matters: () => false,
   says: () => '',
@@ -29,16 +37,15 @@ export const ACCOUNTS: KindOfSetUp = {
     ...(row.total === '' ? [{ code: 'AXION_NO_RULE', facts: { name: row.name } } as const] : []),
     ...sharing(ground, row),
   ],
-  compare: (_, row, objectId, { held }) => {
+  compare: ({ index, date }, row, objectId, { held }) => {
     const account = held.accounts.find((a) => a.id === objectId)?.value
     if (!account) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
-    const wanted = TYPES[row.id.split(' ')[0] as PostingKind]
-    const fits = wanted.includes(account.type)
-    const facts = { name: row.name, system: held.row.name, ours: wanted.map(typeName).join(' or '), theirs: `${account.number} ${account.name}`, type: typeName(account.type) }
+    const { fits: isFit, wanted } = fits(row.id.split(' ')[0] as PostingKind, account, { index, date })
+    const facts = { name: row.name, system: held.row.name, ours: wanted, theirs: `${account.number} ${account.name}`, type: typeName(account.type) }
     return {
-      agrees: fits, words: fits ? account.name : `${typeName(account.type)}: ${account.name}`, found: fits ? [] : [{ code: 'AXION_ACCOUNT_TYPE', facts }],
-      remedies: fits || !held.row.about.takes.includes('accounts') ? [] : [{ kind: 'send', align: 'accounts', systemId: held.row.system_id, objectId }],
-      fields: [{ field: 'Type', ours: facts.ours, theirs: facts.type, agrees: fits }],
+      agrees: isFit, words: isFit ? account.name : `${typeName(account.type)}: ${account.name}`, found: isFit ? [] : [{ code: 'AXION_ACCOUNT_TYPE', facts }],
+      remedies: isFit || !held.row.about.takes.includes('accounts') ? [] : [{ kind: 'send', align: 'accounts', systemId: held.row.system_id, objectId }],
+      fields: [{ field: 'Type', ours: facts.ours, theirs: facts.type, agrees: isFit }],
     }
   },
 }
@@ -52,17 +59,22 @@ function sharing({ index, date }: Pick<Ground, 'index' | 'date'>, row: Row): Fou
   return [{ code: 'AXION_ACCOUNT_SHARED', facts: { name: row.name, theirs: row.total, names: others.map((rule) => index.agency(rule.agencyId ?? '')?.name ?? '').join(', ') } }]
 }
 
-/** Kinds of amount that every document has, agencies the entity is registered with, and payment methods, that no rule sends anywhere. */
-function lacking({ index, date }: Pick<Ground, 'index' | 'date'>): Pick<PostingRule, 'kind' | 'agencyId' | 'only'>[] {
-  const kinds = NEEDED.filter((kind) => !index.postingRuleOn(kind, null, date)).map((kind) => ({ kind, agencyId: null, only: null }))
+type Named = Pick<PostingRule, 'kind' | 'agencyId' | 'only'>
+
+/** Kinds of amount that documents have, agencies the entity is registered with or has tax back from, and payment methods, that no rule sends anywhere. */
+function lacking({ index, date, systems }: Ground): Named[] {
+  const roles = new Set(systems.map(({ held }) => held.row.role))
+  const kinds = [...NEEDED, ...[...roles].flatMap((role) => COMES_WITH[role] ?? [])].filter((kind) => !index.postingRuleOn(kind, null, date)).map((kind) => ({ kind, agencyId: null, only: null }))
   const registered = [...new Set(index.baseline.registrations.filter((r) => covers(r.valid, date)).map((r) => r.agencyId))]
   const agencies = registered.filter((id) => !index.postingRuleOn('tax', id, date)).map((agencyId) => ({ kind: 'tax' as const, agencyId, only: null }))
+  const recovering = new Set(!roles.has('purchasing') ? [] : index.baseline.codeRules.filter((rule) => rule.recoverable !== null && covers(rule.valid, date)).flatMap((rule) => index.jurisdiction(rule.jurisdictionId)?.agencyId ?? []))
+  const recovered = [...recovering].filter((id) => !index.postingRuleOn('input-tax', id, date)).map((agencyId) => ({ kind: 'input-tax' as const, agencyId, only: null }))
   const methods = index.baseline.paymentMethods.filter(({ id }) => !index.postingRuleFor('clearing', { method: id }, date)).map(({ id }) => ({ kind: 'clearing' as const, agencyId: null, only: { by: 'method' as const, id } }))
-  return [...kinds, ...agencies, ...methods]
+  return [...kinds, ...agencies, ...recovered, ...methods]
 }
 
 export function nameOf(index: Ground['index'], { kind, agencyId, only }: Pick<PostingRule, 'kind' | 'agencyId' | 'only'>): string {
-  if (agencyId !== null) return index.agency(agencyId)?.name ?? agencyId
+  if (agencyId !== null) return [...(kind === 'tax' ? [] : [KIND_NAMES[kind]]), index.agency(agencyId)?.name ?? agencyId].join(', ')
   if (kind === 'clearing' && only) return `Clearing, ${scopeName(index, only).toLowerCase()}`
   return only === null ? KIND_NAMES[kind] : `${KIND_NAMES[kind]} ${SCOPE_NAMES[only.by]} ${scopeName(index, only)}`
 }
@@ -77,15 +89,20 @@ export function ruleOf(ruleId: string): Pick<PostingRule, 'kind' | 'agencyId' | 
   const [first = '', by, ...rest] = ruleId.split(' ')
   const kind = POSTING_KINDS.find((one) => one === first)
   if (!kind) return null
-  if (kind === 'tax') return by === undefined || rest.length > 0 ? null : { kind, agencyId: by, only: null }
+  if (POSTED_BY_AGENCY.includes(kind)) return by === undefined || rest.length > 0 ? null : { kind, agencyId: by, only: null }
   const scope = POSTING_SCOPES.find((one) => one === by)
   if (by === undefined) return { kind, agencyId: null, only: null }
   return scope && rest.length > 0 ? { kind, agencyId: null, only: { by: scope, id: rest.join(' ') } } : null
 }
 
-/** Whether a kind of amount may go to an account of this type, and what it should be (E2). */
-export function fits(kind: PostingKind, type: Account['type']): { readonly fits: boolean; readonly wanted: string } {
-  return { fits: TYPES[kind].includes(type), wanted: TYPES[kind].map(typeName).join(' or ') }
+/** Whether a kind of amount may go to an account, and what it should be (E2). Recoverable tax may share a liability account with the tax that is owed. */
+export function fits(kind: PostingKind, { number, type }: Pick<Account, 'number' | 'type'>, { index, date }: Pick<Ground, 'index' | 'date'>): { readonly fits: boolean; readonly wanted: string } {
+  const shared = (): boolean => index.baseline.postingRules.some((rule) => rule.kind === 'tax' && rule.account === number && covers(rule.valid, date))
+  return { fits: TYPES[kind].includes(type) && (kind !== 'input-tax' || type === 'asset' || shared()), wanted: wantedOf(kind) }
+}
+
+function wantedOf(kind: PostingKind): string {
+  return kind === 'input-tax' ? 'asset, or the account of the tax owed' : TYPES[kind].map(typeName).join(' or ')
 }
 
 /** The account of a posting rule as it would be opened in the ledger: with the rule's number, of the type that its kind of amount wants. */

@@ -33,7 +33,7 @@ function postingOf({ index, date }: Ground, { held }: Walked, month: string, { r
   const account = held.accounts.find((a) => a.value.number === number)?.value
   if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number })
   const name = nameOf(index, rule)
-  const { fits: may, wanted } = fits(rule.kind, account.type)
+  const { fits: may, wanted } = fits(rule.kind, account, { index, date })
   if (!may) throw new Problem('AXION_ACCOUNT_UNFIT', { name, account: held.accountName(number), type: account.type.replaceAll('-', ' '), wanted })
   const now = index.baseline.postingRules.find((one) => covers(one.valid, date) && postingRuleId(one.kind, one.agencyId, one.only) === ruleId)
   if (now?.account === number) throw new Problem('AXION_NOTHING_TO_DO', { what: 'change: it goes there already' })
