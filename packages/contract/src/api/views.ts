@@ -100,6 +100,8 @@ export interface WaysView {
     readonly changedOn: string | null
   }[]
   readonly onDefault: { readonly code: string; readonly items: readonly string[]; readonly documents: number } | null
+  /** When each outlet's day ends, as its sales are dated: after `after`, and at `until` at the latest. */
+  readonly cutOffs: readonly { readonly outlet: string; readonly documents: number; readonly after: string | null; readonly until: string | null; readonly claims: string | null; readonly claimHolds: boolean; readonly odd: readonly string[] }[]
 }
 
 /** What somebody is told who was invited to complete a connection. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
-import { expect, it, test } from 'vitest'
-import { tradingDayOf } from './tradingDay.ts'
+import { describe, expect, it, test } from 'vitest'
+import { fitsCutOff, learnCutOff, tradingDayOf, type DatedSale, type LearntCutOff } from './tradingDay.ts'
 
 const CHICAGO = 'America/Chicago'
 
@@ -34,4 +34,26 @@ it('is the calendar day or the day before it, and the same wherever the instant 
     expect([0, 1]).toContain(gap)
     expect(day.acrossMonths).toBe(gap === 1 && day.calendarDay.endsWith('-01'))
   }))
+})
+
+describe('the end of a day, learnt from sales (K17)', () => {
+  const sale = (time: string, date: string, number = time): DatedSale => ({ number, soldAt: `2026-09-02T${time}:00-05:00`, timeZone: 'America/Chicago', date })
+  const own = '2026-09-02'
+  const before = '2026-09-01'
+  test.each<[string, DatedSale[], LearntCutOff]>([
+    ['lies between the last sale of the day before and the first of its own', [sale('01:40', before), sale('02:59', before), sale('03:05', own), sale('18:00', own)], { after: '02:59', until: '03:05', odd: [] }],
+    ['is at the first sale at the latest, where all are dated to their own day', [sale('01:05', own), sale('09:00', own)], { after: null, until: '01:05', odd: [] }],
+    ['is after the last, where all are dated to the day before', [sale('01:05', before)], { after: '01:05', until: null, odd: [] }],
+    ['leaves the fewest out, where none fits all', [sale('01:40', before), sale('02:00', own, 'odd'), sale('02:20', before), sale('02:30', before), sale('09:00', own)], { after: '02:30', until: '09:00', odd: ['odd'] }],
+    ['is not to be told from a sale of another day, or from none', [sale('10:00', '2026-08-20')], { after: null, until: null, odd: ['10:00'] }],
+    ['is not to be told from none', [], { after: null, until: null, odd: [] }],
+  ])('%s', (_, sales, learnt) => expect(learnCutOff(sales)).toEqual(learnt))
+
+  it('finds the cut-off that sales were dated by, whatever it was', () => {
+    const time = fc.integer({ min: 0, max: 24 * 60 - 1 }).map((minute) => `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`)
+    fc.assert(fc.property(fc.array(time, { minLength: 1, maxLength: 20 }), time, (times, cutOff) => {
+      const learnt = learnCutOff(times.map((at) => sale(at, tradingDayOf(`2026-09-02T${at}:00-05:00`, 'America/Chicago', cutOff).tradingDay)))
+      expect([learnt.odd, fitsCutOff(cutOff, learnt)]).toEqual([[], true])
+    }))
+  })
 })

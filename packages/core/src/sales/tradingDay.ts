@@ -33,3 +33,43 @@ function dayBefore(day: IsoDate): IsoDate {
   date.setUTCDate(date.getUTCDate() - 1)
   return date.toISOString().slice(0, 10)
 }
+
+/** A sale as a source dated it. */
+export interface DatedSale {
+  readonly number: string
+  readonly soldAt: string
+  readonly timeZone: string
+  readonly date: IsoDate
+}
+
+/** When the day of a source ends, as its own sales show (K17): after `after`, and at `until` at the latest; null where no sale tells. */
+export interface LearntCutOff {
+  readonly after: string | null
+  readonly until: string | null
+  /** Sales that no cut-off dates so, by number. */
+  readonly odd: readonly string[]
+}
+
+/**
+ * Every cut-off that dates all sales as their source did, as one span of times. A sale dated to the day before is before the cut-off, one
+ * dated to its own day is not. Where no cut-off fits all, the span is that of the fewest exceptions, and these are named.
+ */
+export function learnCutOff(sales: readonly DatedSale[]): LearntCutOff {
+  const read = sales.map((sale) => {
+    const { day, time } = wallClock(sale.soldAt, sale.timeZone)
+    return { number: sale.number, time, side: sale.date === day ? ('own' as const) : sale.date === dayBefore(day) ? ('before' as const) : ('neither' as const) }
+  })
+  const times = [...new Set(read.filter((sale) => sale.side !== 'neither').map((sale) => sale.time))].sort()
+  const oddAt = (cutOff: string): string[] => read.filter(({ time, side }) => side === 'neither' || (side === 'own') !== time >= cutOff).map((sale) => sale.number)
+  // Between two readings every cut-off does the same: the start of the day, and just after each reading.
+  const candidates = [null, ...times].map((after, at) => ({ after, until: times[at] ?? null }))
+  const tried = candidates.map((span) => ({ ...span, odd: oddAt(span.until ?? '24:00') }))
+  const best = tried.reduce((least, one) => (one.odd.length < least.odd.length ? one : least), tried[0] as LearntCutOff)
+  return times.length === 0 ? { after: null, until: null, odd: best.odd } : best
+}
+
+/** Whether a cut-off, or midnight where it is null, lies within a span. */
+export function fitsCutOff(cutOff: string | null, { after, until }: Pick<LearntCutOff, 'after' | 'until'>): boolean {
+  const at = cutOff ?? '00:00'
+  return (after === null || at > after) && (until === null || at <= until)
+}

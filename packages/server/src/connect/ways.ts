@@ -1,5 +1,5 @@
-import type { WaysView } from '@axion/contract'
-import { agree, assume, formatPercent, groupBy, learnWays, recompute, UNCHANGED, type Learned, type Observed, type RateWay, type RoundingPlace } from '@axion/core'
+import type { SourceDocument, WaysView } from '@axion/contract'
+import { agree, assume, fitsCutOff, formatPercent, groupBy, learnCutOff, learnWays, recompute, UNCHANGED, type Learned, type Observed, type RateWay, type RoundingPlace } from '@axion/core'
 import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -19,9 +19,9 @@ const MOST = 300
  */
 export async function waysOf(trx: Transaction, entityId: string, month: string, systemId: string): Promise<WaysView> {
   const grounds = await groundsOf(trx, entityId)
-  const system = (await loadHeld(trx, entityId, ['agencies', 'tax-rates', 'accounts', 'items'])).find((one) => one.row.system_id === systemId)
+  const system = (await loadHeld(trx, entityId, ['agencies', 'tax-rates', 'accounts', 'locations', 'items'])).find((one) => one.row.system_id === systemId)
   if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-  const { observed, total } = await observedOf(trx, grounds, month, system)
+  const { observed, total, sold } = await observedOf(trx, grounds, month, system)
   const departures = departuresOf(system, grounds.index, lastDayOf(month))
   const claims = system.row.settings?.rounding ?? null
   const regions = groupBy(observed, ({ determination }) => determination.jurisdictions.find((j) => j.level === 'region')?.id ?? '')
@@ -36,13 +36,14 @@ export async function waysOf(trx: Transaction, entityId: string, month: string, 
         unpredicted: (learned.nearest?.unpredicted ?? []).slice(0, 12), more: Math.max(0, (learned.nearest?.unpredicted.length ?? 0) - 12), changedOn: learned.nearest?.changedOn ?? null, nearest: learned.nearest?.place ?? null,
       }
     }),
-    onDefault: onDefault(observed, system, grounds),
+    onDefault: onDefault(observed, system, grounds), cutOffs: cutOffsOf(sold, system),
   }
 }
 
 interface Seen {
   readonly observed: readonly Observed[]
   readonly total: number
+  readonly sold: readonly SourceDocument[]
 }
 
 /** A source's documents as it charged them, or the ledger's as it booked them. */
@@ -60,10 +61,20 @@ async function observedOf(trx: Transaction, grounds: Grounds, month: string, sys
       if (observed.length >= MOST) break
     }
     const { n } = (await trx('source_document').where({ entity_id: grounds.entityId, period: month }).first(trx.raw('count(*)::int as n'))) as { n: number }
-    return { observed: observed.slice(0, MOST), total: n }
+    return { observed: observed.slice(0, MOST), total: n, sold: [] }
   }
   const { documents, total } = await documentsOfRecords(trx, grounds.entityId, systemId, month, MOST)
-  return { total, observed: documents.map(({ stored, family }) => sourceUnit(stored, system, grounds.index, grounds.baseCurrency, family)).map((source) => of(source, source.stated)) }
+  return { total, sold: documents.map(({ stored }) => stored.value), observed: documents.map(({ stored, family }) => sourceUnit(stored, system, grounds.index, grounds.baseCurrency, family)).map((source) => of(source, source.stated)) }
+}
+
+/** When each outlet's day ends by its sales, beside what it says of itself. */
+function cutOffsOf(sold: readonly SourceDocument[], { locations }: HeldSystem): WaysView['cutOffs'] {
+  return locations.flatMap(({ id, value }) => {
+    const own = sold.flatMap(({ soldAt, locationId, number, documentDate }) => (soldAt !== null && locationId === id ? [{ number, soldAt, date: documentDate, timeZone: value.timeZone }] : []))
+    if (own.length === 0) return []
+    const learnt = learnCutOff(own)
+    return [{ outlet: value.name, documents: own.length, after: learnt.after, until: learnt.until, odd: learnt.odd.slice(0, 12), claims: value.cutOff, claimHolds: learnt.odd.length === 0 && fitsCutOff(value.cutOff, learnt) }]
+  })
 }
 
 function same(a: RoundingPlace, b: RoundingPlace): boolean {

@@ -15,6 +15,11 @@ type Place = NonNullable<WaysView['claims']>
 const TIES: Readonly<Record<Place['tie'], string>> = { 'half-away': 'halves away from nil', 'half-even': 'halves to even', truncate: 'cut off' }
 const say = ({ level, unit, tie }: Place): string => `by ${level}, ${unit === 'combined' ? 'all components together' : 'each component by itself'}, ${TIES[tie]}`
 
+function ends({ after, until }: WaysView['cutOffs'][number]): string {
+  if (after === null) return until === null ? 'no sale tells when its day ends' : `its day ends by ${until} at the latest, or at midnight`
+  return until === null ? `its day ends after ${after}` : `its day ends after ${after}, and by ${until} at the latest`
+}
+
 async function look(event: Event): Promise<void> {
   if (!(event.target as HTMLDetailsElement).open || view.value || busy.value) return
   busy.value = true
@@ -44,6 +49,7 @@ async function look(event: Event): Promise<void> {
           <b v-if="region.changedOn" class="breaks">Something changed there on {{ region.changedOn }}.</b></p>
         <p v-for="rate in region.rates" :key="rate.rate"><b class="breaks">{{ rate.rate }}</b> {{ rate.as.join(', or ') }}</p>
       </div>
+      <p v-for="each in view.cutOffs" :key="each.outlet" :data-cut-off="each.outlet">{{ each.outlet }} <small class="soft">{{ count(each.documents, 'sale') }}</small>: {{ ends(each) }}; its settings say {{ each.claims ?? 'midnight' }}. <b v-if="!each.claimHolds" class="breaks">Not as its settings say.</b><template v-if="each.odd.length > 0"> No end of the day fits {{ each.odd.join(', ') }}.</template></p>
       <p v-if="view.onDefault && view.onDefault.items.length > 0">On the default code {{ view.onDefault.code }}, and charged so in {{ count(view.onDefault.documents, 'document') }}: <b class="breaks">{{ view.onDefault.items.join(', ') }}</b></p>
     </template>
   </details>
