@@ -1,4 +1,4 @@
-import type { AlignKind, Evidence, GridRow, GridView, Remedy, RemedyPreview } from '@axion/contract'
+import { NEW_ROW, type AlignKind, type DefaultsView, type Evidence, type GridRow, type GridView, type Remedy, type RemedyPreview } from '@axion/contract'
 import { billingData, ledgerData, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { makeWorld, MONTH, type World } from './world.ts'
@@ -47,7 +47,20 @@ describe('the grids of a month', () => {
     expect(await ids('?only=settle')).toEqual(['FRAME-D'])
     const whole = await grid('items')
     expect([...(await ids('?limit=5')), ...(await ids('?limit=500&offset=5'))]).toEqual(whole.rows.map((r) => r.id))
-    expect([whole.total, whole.byCode.map((c) => [c.title, c.stake])]).toEqual([whole.inBaseline, [['On the default code', '22.18'], ['Another item tax code', '4.24'], ['Flag against code', '0.00'], ['Nearly the same name', '0.00']]])
+    expect([whole.total, whole.byCode.map((c) => [c.title, c.stake])]).toEqual([whole.inBaseline + 1, [['On the default code', '22.18'], ['Another item tax code', '4.24'], ['Flag against code', '0.00'], ['Nearly the same name', '0.00']]])
+  })
+
+  it('begin with what is new, as agreed: another default is agreed in its own right, and changes nothing that is there', async () => {
+    const before = await world.ok<DefaultsView>('GET', `${MONTH}/align/defaults`)
+    expect(before).toMatchObject({ itemTaxCode: 'GOODS', partiesTaxable: true, systems: [{ name: 'Billing', code: 'GOODS', onDefault: 1 }] })
+    const items = async (): Promise<string[][]> => (await grid('items')).rows.map((r) => [r.id, r.total, ...r.findings.map((f) => f.code)])
+    const rows = await items()
+    await world.ok('PUT', `${MONTH}/align/defaults`, { itemTaxCode: 'TOOLS', partiesTaxable: null })
+    expect(await items()).toEqual(rows.map((row) => (row[0] === NEW_ROW ? [NEW_ROW, 'TOOLS', 'AXION_DEFAULT_CODE'] : row)))
+    expect((await world.as('preparer', 'PUT', `${MONTH}/align/defaults`, { itemTaxCode: 'NONE', partiesTaxable: null })).json()).toMatchObject({ code: 'AXION_BASELINE_INCONSISTENT' })
+    expect((await world.as('viewer', 'PUT', `${MONTH}/align/defaults`, { itemTaxCode: 'GOODS', partiesTaxable: true })).statusCode).toBe(403)
+    await world.ok('PUT', `${MONTH}/align/defaults`, { itemTaxCode: 'GOODS', partiesTaxable: true })
+    expect(await items()).toEqual(rows)
   })
 
   it('open what is at stake into just the documents that sum to it', async () => {

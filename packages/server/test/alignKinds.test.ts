@@ -1,4 +1,4 @@
-import type { Account, AlignKind, Item, Party, TaxRate } from '@axion/contract'
+import { NEW_ROW, type Account, type AlignKind, type Item, type Party, type TaxRate } from '@axion/contract'
 import { indexBaseline, parsePercent, type Baseline } from '@axion/core'
 import { describe, expect, it, test } from 'vitest'
 import { baseline, rule } from '../../core/test/baseline.ts'
@@ -18,14 +18,15 @@ interface Holds {
   readonly agencies?: readonly (readonly [id: string, name: string])[]
   readonly links?: readonly (readonly [kind: Link['kind'], objectId: string, baselineId: string])[]
   readonly defaultCode?: string | null
+  readonly newTaxable?: boolean | null
 }
 
-function system({ role = 'billing', rates = [], items = [], parties = [], accounts = [], agencies = [], links = [], defaultCode = 'GOODS' }: Holds): HeldSystem {
+function system({ role = 'billing', rates = [], items = [], parties = [], accounts = [], agencies = [], links = [], defaultCode = 'GOODS', newTaxable = null }: Holds): HeldSystem {
   const hold = <T>(values: readonly (readonly [string, T])[]): Held<T>[] => values.map(([id, value]) => ({ id, revision: '1', value }))
   const own = links.map(([kind, objectId, baselineId]): Link => ({ systemId: role, kind, objectId, baselineId }))
   const linkOf: HeldSystem['linkOf'] = (kind, objectId) => own.find((l) => l.kind === kind && l.objectId === objectId)?.baselineId ?? null
   return {
-    row: { system_id: role, role, name: role === 'ledger' ? 'Ledger' : 'Billing', settings: { defaultItemTaxCode: defaultCode }, about: { resources: ['agencies', 'tax-rates', ...(role === 'ledger' ? ['accounts'] : ['items', 'parties'])], takes: [], creates: [] } } as unknown as HeldSystem['row'],
+    row: { system_id: role, role, name: role === 'ledger' ? 'Ledger' : 'Billing', settings: { defaultItemTaxCode: defaultCode, newPartiesTaxable: newTaxable }, about: { resources: ['agencies', 'tax-rates', ...(role === 'ledger' ? ['accounts'] : ['items', 'parties'])], takes: [], creates: [] } } as unknown as HeldSystem['row'],
     rates: hold(rates.map((value, at) => [`r${at}`, { code: null, name: 'Rest of state', percent: '5.5', active: true, components: null, ...value }])),
     items: hold(items.map((value, at) => [`i${at}`, { code: 'H1', name: 'Hive', kind: 'goods', taxable: true, itemTaxCode: 'GOODS', ...value }])),
     parties: hold(parties.map(([id, value]) => [id, { name: 'A shop', exemption: null, address: null, ...value }])),
@@ -46,6 +47,20 @@ const exempt = (reason: string): Party['exemption'] => ({ reason, certificate: n
 const part = (percent: string, changes: Partial<NonNullable<TaxRate['components']>[number]> = {}): NonNullable<TaxRate['components']>[number] => ({ agencyId: 's', name: 's', percent, perUnit: null, onTopOf: [], from: null, to: null, ...changes })
 const STATE: Holds = { agencies: [['s', 'state']], links: [['agency', 's', 'state'], ['combined-rate', 'r0', 'state-only']] }
 const NO_CLAIMS = { certificates: [], parties: baseline.parties.map((p) => ({ ...p, claims: null })) }
+
+describe('what is new', () => {
+  const agreed = { defaults: { itemTaxCode: 'GOODS', partiesTaxable: true } }
+  test.each<[string, AlignKind, Holds, Partial<Baseline>, [string, string[]] | null]>([
+    ['items under the agreed code', 'items', { items: [{}] }, agreed, ['agrees GOODS', []]], ['items under another code', 'items', { defaultCode: 'FOOD' }, agreed, ['differs FOOD, not GOODS', ['DEFAULT_CODE']]],
+    ['items under a code that is linked to the agreed one', 'items', { defaultCode: 'STD', items: [{ itemTaxCode: 'STD' }], links: [['item-tax-code', 'STD', 'GOODS']] }, agreed, ['agrees GOODS', []]],
+    ['items in a system that does not say', 'items', { defaultCode: null }, agreed, ['none ', []]], ['items where nothing is agreed', 'items', { defaultCode: 'FOOD' }, {}, null],
+    ['customers as agreed', 'parties', { newTaxable: true }, agreed, ['agrees taxable', []]], ['customers otherwise', 'parties', { newTaxable: false }, agreed, ['differs exempt, not taxable', ['DEFAULT_PARTY']]],
+    ['customers in a system that does not say', 'parties', {}, agreed, ['none ', []]],
+  ])('%s', (_, kind, holds, changes, expected) => {
+    const row = build(kind, [holds], changes).find((one) => one.id === NEW_ROW)
+    expect(row ? [row.cells.map((cell) => `${cell.state} ${cell.words}`).join(), codesOf([row])] : null).toEqual(expected)
+  })
+})
 
 describe('items', () => {
   test.each<[string, readonly Partial<Item>[], string[], Partial<Holds>?]>([

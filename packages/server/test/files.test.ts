@@ -76,7 +76,7 @@ describe('a system of spreadsheets', () => {
     const it = await takes('market', 'items', ITEMS)
     expect([it.sheets[0]?.remembered, it.changes.whole]).toMatchObject([false, { added: 3, changed: 0, removed: 0 }])
     const cells = (await grid('items')).rows.flatMap((row) => row.cells.filter((c) => c.systemId === 'market' && c.state !== 'none').map((c) => [row.id, c.state]))
-    expect(cells).toEqual([['SMOKER', 'agrees'], ['HONEY-5', 'differs'], ['market BALM', 'differs']])
+    expect(cells).toEqual([['SMOKER', 'agrees'], ['HONEY-5', 'differs'], ['(new)', 'agrees'], ['market BALM', 'differs']])
   })
 
   it('remembers its mapping by the header, keeps what changed as history, and takes away only where the file is the whole', async () => {

@@ -118,6 +118,19 @@ export interface TimelineView {
   }[]
 }
 
+/** The row of a grid that stands for whatever is new. */
+export const NEW_ROW = '(new)'
+
+/** What new items and parties start with, as agreed and in each system, and how many there are that keep their own. */
+export interface DefaultsView {
+  readonly itemTaxCode: string | null
+  readonly partiesTaxable: boolean | null
+  readonly codes: readonly { readonly id: string; readonly name: string }[]
+  readonly items: number
+  readonly parties: number
+  readonly systems: readonly { readonly name: string; readonly code: string | null; readonly newPartiesTaxable: boolean | null; readonly onDefault: number; readonly items: number; readonly parties: number }[]
+}
+
 /** What the baseline's objects of a kind are called, for a choice. */
 export interface GridNames {
   readonly names: readonly { readonly id: string; readonly name: string }[]

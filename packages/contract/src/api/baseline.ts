@@ -50,9 +50,14 @@ const RULE = {
 export const LineRule = z.object({ code, name, ...RULE, ...valid })
 export type LineRuleImport = z.infer<typeof LineRule>
 
+/** What new items and new parties start with (D1); null where nobody agreed on it. */
+export const AgreedDefaults = z.object({ itemTaxCode: none(code), partiesTaxable: none(z.boolean()) })
+export type AgreedDefaults = z.infer<typeof AgreedDefaults>
+
 /** A whole baseline, by codes. Importing it again changes only what differs; what may be left out is as if it were not there. */
 export const BaselineImport = z.object({
   homeAddress: Address.nullable().default(null),
+  defaults: AgreedDefaults.nullable().default(null).meta({ description: 'What new items and parties start with' }),
   agencies: z.array(z.object({ code, name })),
   jurisdictions: z.array(z.object({ code, name, level: z.enum(LEVELS), parent: code.nullable(), agency: code.nullable(), covers: z.array(Cover).min(1) })),
   rateVersions: z.array(z.object({ jurisdiction: code, percent, onTopOf: z.array(code).default([]), ...valid })),

@@ -88,6 +88,10 @@ export const FINDINGS = {
     'Sales of a late evening fall into another trading day, and at a month’s end into another period.', 'Set the hour in the system, or correct the baseline.'),
   AXION_DIMENSION_OFF: words('settle', 'Dimension value switched off', (f) => `${f['name']} is switched off in ${f['system']}.`,
     'A booking that carries it is refused.', 'Switch it on there, or take it out of the baseline.'),
+  AXION_DEFAULT_CODE: words('settle', 'New items start otherwise', (f) => `A new item in ${f['system']} starts under ${f['theirs']}, not ${f['ours']}.`,
+    'The next item that somebody makes there is taxed by another code; those that are there keep theirs.', 'Set the default there, or agree on another.'),
+  AXION_DEFAULT_PARTY: words('settle', 'New customers start otherwise', (f) => `A new customer in ${f['system']} starts as ${f['theirs']}, not ${f['ours']}.`,
+    'Whoever is entered next is taxed, or left untaxed, against what was agreed; those that are there keep theirs.', 'Set the default there, or agree on another.'),
   AXION_NO_RULE: words('stops', 'No posting rule', (f) => `Nothing says where ${f['name']} is posted.`,
     'A document with it cannot be composed.', 'Choose an account for it.'),
 } as const satisfies Readonly<Record<string, FindingWords>>

@@ -34,7 +34,7 @@ export function fileResourcesOf(role: SystemRole, offered: readonly string[]): S
 }
 
 const { shape } = BaselineImport
-const rowOf = (key: Exclude<keyof typeof shape, 'homeAddress'>): Sheet['shape'] => {
+const rowOf = (key: Exclude<keyof typeof shape, 'homeAddress' | 'defaults'>): Sheet['shape'] => {
   const field = shape[key] as { readonly element?: Sheet['shape']; readonly def?: { readonly innerType?: { readonly element: Sheet['shape'] } } }
   return field.element ?? (field.def?.innerType?.element as Sheet['shape'])
 }
@@ -66,6 +66,6 @@ export const BASELINE_SHEETS = {
     column('code', 'Code'), column('name', 'Name'), may('when.item', 'When item'), may('when.text', 'When text has'), may('when.region', 'When region'), may('when.party', 'When party'), may('when.method', 'When paid by'), may('when.channel', 'When channel'),
     may('then.itemTaxCode', 'Then item tax code'), may('then.account', 'Then account'), may('then.dimension', 'Then dimension'), ...dates,
   ], rowOf('rules'), by('code', 'from')),
-} as const satisfies Readonly<Record<Exclude<keyof BaselineImport, 'homeAddress'>, Sheet>>
+} as const satisfies Readonly<Record<Exclude<keyof BaselineImport, 'homeAddress' | 'defaults'>, Sheet>>
 export type BaselineSheet = keyof typeof BASELINE_SHEETS
 export const BASELINE_SHEET_KEYS = Object.keys(BASELINE_SHEETS) as [BaselineSheet, ...BaselineSheet[]]

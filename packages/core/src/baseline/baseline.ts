@@ -275,6 +275,8 @@ export interface Baseline {
   readonly paymentMethods: readonly PaymentMethod[]
   readonly locations: readonly Location[]
   readonly dimensions: readonly DimensionValue[]
+  /** What new items and new parties start with; null where nobody agreed on it. Whatever is there keeps its own. */
+  readonly defaults: { readonly itemTaxCode: string | null; readonly partiesTaxable: boolean | null }
   /** In their order: the first that decides something counts. */
   readonly lineRules: readonly LineRule[]
 }

@@ -40,6 +40,7 @@ export function baseline(): BaselineInput {
   const versions = new Map(parts.map((c) => [`${c.jurisdiction}@${c.from ?? ''}`, c]))
   return {
     homeAddress: { country: 'XA', region: 'XA-WN', city: 'Quillby', postalCode: '41002' },
+    defaults: { itemTaxCode: 'GOODS', partiesTaxable: true },
     agencies: [...AGENCIES.map(({ code, name }) => ({ code, name })), { code: 'PTC', name: 'Palisade Tax Commission' }],
     jurisdictions: JURISDICTIONS,
     rateVersions: [

@@ -27,7 +27,18 @@ export function buildRows(ground: Ground, kind: KindOfSetUp): BuiltRow[] {
     return { ...row, extra: null, cells: built.map(({ cell }) => cell), findings: [...kind.about(ground, row).map((found) => placed(found, null, null)), ...built.flatMap(({ findings }) => findings)] }
   })
   const names = new Map(rows.map((row) => [row.id, row.name]))
-  return [...ours, ...columns.flatMap((column) => extrasOf(kind, column, columns, names))]
+  return [...ours, ...newRow(ground, kind, columns), ...columns.flatMap((column) => extrasOf(kind, column, columns, names))]
+}
+
+/** What is new, beside what each system does with it. */
+function newRow(ground: Ground, kind: KindOfSetUp, columns: readonly Column[]): BuiltRow[] {
+  const fresh = kind.ofNew?.(ground)
+  if (!fresh) return []
+  const built = columns.map(({ walked, systemId }) => ({ systemId, compared: fresh.of(walked) }))
+  return [{
+    ...fresh.row, extra: null, findings: built.flatMap(({ systemId, compared }) => (compared?.found ?? []).map((found) => placed(found, systemId, null))),
+    cells: built.map(({ systemId, compared }): GridCell => ({ systemId, objects: [], remedies: [], state: compared === null ? 'none' : compared.agrees ? 'agrees' : 'differs', words: compared?.words ?? '' })),
+  }]
 }
 
 interface Column {

@@ -1,4 +1,4 @@
-import { ALIGN_KINDS, FINDINGS, type AlignKind, type FindingCode, type GridCell, type GridNames, type GridQuery, type GridRow, type GridView } from '@axion/contract'
+import { ALIGN_KINDS, FINDINGS, NEW_ROW, type AlignKind, type FindingCode, type GridCell, type GridNames, type GridQuery, type GridRow, type GridView } from '@axion/contract'
 import { foldName, formatAmount, type Facts } from '@axion/core'
 import { connectedSystems, type SystemRow } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
@@ -30,7 +30,7 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
   const rows = (await filtered.clone().orderByRaw(ORDER[query.sort]).offset(query.offset).limit(query.limit)
     .select('row_id', 'extra', 'name', 'grp', 'detail', 'total', 'cells', 'keys', 'stake', 'documents')) as StoredRow[]
   const total = (await filtered.clone().first(trx.raw('count(*)::int as n'))) as { n: number }
-  const all = (await trx('align_row').where(here).first(trx.raw('count(*) filter (where extra is null)::int as ours, coalesce(sum(findings), 0)::int as findings, coalesce(sum(clear), 0)::int as clear'))) as { ours: number; findings: number; clear: number }
+  const all = (await trx('align_row').where(here).first(trx.raw('count(*) filter (where extra is null and row_id <> ?)::int as ours, coalesce(sum(findings), 0)::int as findings, coalesce(sum(clear), 0)::int as clear', [NEW_ROW]))) as { ours: number; findings: number; clear: number }
   const systems = (await connectedSystems(trx, entityId)).filter((system) => system.about.resources.includes(KINDS[kind].resource))
   const found = await findingsOf(trx, here, rows.map((row) => row.row_id), systems)
   const moved = kind === 'accounts' ? await movements(trx, entityId, month, currency) : new Map<string, string>()
@@ -60,7 +60,7 @@ async function movements(trx: Transaction, entityId: string, month: string, curr
 /** The names of a kind's rows in the baseline, for a choice of what an object is: those that a search finds. */
 export async function gridNames(trx: Transaction, entityId: string, month: string, kind: AlignKind, search: string): Promise<GridNames> {
   await ensureAligned(trx, entityId, month)
-  const rows = await trx('align_row').where({ entity_id: entityId, period: month, kind }).whereNull('extra').modify((q) => void contains(q, search)).orderBy('place').limit(100).select('row_id as id', 'name')
+  const rows = await trx('align_row').where({ entity_id: entityId, period: month, kind }).whereNull('extra').whereNot('row_id', NEW_ROW).modify((q) => void contains(q, search)).orderBy('place').limit(100).select('row_id as id', 'name')
   return { names: rows as GridNames['names'] }
 }
 

@@ -1,4 +1,4 @@
-import { ALIGN_KINDS, BaselineImport, BulkRequest, GridQuery, LeaveRequest, LINK_KINDS } from '@axion/contract'
+import { AgreedDefaults, ALIGN_KINDS, BaselineImport, BulkRequest, GridQuery, LeaveRequest, LINK_KINDS } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { importBaseline } from '../baseline/import.ts'
@@ -13,6 +13,7 @@ import { lastDayOf } from '../tieout/periods.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { latestBatches } from './batches.ts'
 import { noteSetUp } from './build.ts'
+import { agreeDefaults, defaultsView } from './defaults/defaults.ts'
 import { csvOf } from '../files/csv.ts'
 import { workbookOf, XLSX } from '../files/workbook.ts'
 import { previewBulk } from './bulk.ts'
@@ -71,6 +72,19 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
       const ground = { index: await loadBaseline(trx, entity.id), date: lastDayOf(request.params.month) }
       const accounts = rule ? (ledger?.accounts ?? []).map(({ value }) => value).filter((account) => fits(rule.kind, account, ground).fits) : []
       return { systemId: ledger?.row.system_id ?? null, accounts: accounts.map(({ number, name }) => ({ number, name })).sort((a, b) => (a.number < b.number ? -1 : 1)) }
+    })
+  })
+
+  app.get('/api/entities/:entity/months/:month/align/defaults', { schema: { params: monthParams } }, (request) => {
+    const entity = requireRole(request, 'viewer')
+    return inEntity(database, entity.id, (trx) => defaultsView(trx, entity.id))
+  })
+
+  app.put('/api/entities/:entity/months/:month/align/defaults', { schema: { params: monthParams, body: AgreedDefaults } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      await agreeDefaults(trx, entity.id, requirePerson(request).name, request.body)
+      return { agreed: true }
     })
   })
 

@@ -96,6 +96,7 @@ export function requireReferences(baseline: BaselineImport): void {
   for (const registration of baseline.registrations) check(agencies, registration.agency, 'A registration')
   for (const rate of baseline.combinedRates) check(itemTaxCodes, rate.itemTaxCode, `The combined rate ${rate.code}`)
   for (const rule of baseline.regionRules) check(jurisdictions, rule.jurisdiction, 'A region rule')
+  check(itemTaxCodes, baseline.defaults?.itemTaxCode ?? null, 'The default of new items')
   const parties = codes(baseline.parties)
   for (const certificate of baseline.certificates) {
     check(parties, certificate.party, `The certificate ${certificate.code}`)

@@ -36,6 +36,7 @@ export function rowsOf(baseline: BaselineImport): Readonly<Record<string, Baseli
     party: baseline.parties.map(({ code, name, claims, catchAll, address }) => ({ objectId: code, ...always, values: { name, claims, catch_all: catchAll, address } })),
     certificate: baseline.certificates.map(({ code, number, party, reason, regions, from, to }) => ({ objectId: code, from, to, values: { number, party, reason, regions } })),
     home_address: baseline.homeAddress ? [{ objectId: 'home', ...always, values: { address: baseline.homeAddress } }] : [],
+    agreed_default: baseline.defaults ? [{ objectId: DEFAULTS_ID, ...always, values: { item_tax_code: baseline.defaults.itemTaxCode, parties_taxable: baseline.defaults.partiesTaxable } }] : [],
     posting_rule: baseline.postingRules.map(({ kind, agency, only, account, from, to }) => ({ objectId: postingRuleId(kind, agency, only), from, to, values: { kind, agency, only_by: only?.by ?? null, only_id: only?.id ?? null, account } })),
     registration_threshold: baseline.thresholds.map(({ jurisdiction, sales, transactions, currency, from, to }) => ({
       objectId: jurisdiction, from, to, values: { jurisdiction, sales: sales && parseAmount(sales, currency ?? '').toString(), transactions, currency },
@@ -48,6 +49,9 @@ export function rowsOf(baseline: BaselineImport): Readonly<Record<string, Baseli
     dimension_value: baseline.dimensions.map(({ dimension, code, name }) => ({ objectId: dimensionId(dimension, code), ...always, values: { dimension, code, name } })),
   }
 }
+
+/** There is one set of defaults. */
+export const DEFAULTS_ID = 'defaults'
 
 /** What a posting rule is about: a kind of amount, an agency's tax, or a kind of amount of one party, item, code, channel or method. */
 export function postingRuleId(kind: string, agency: string | null, only: { readonly by: string; readonly id: string } | null): string {

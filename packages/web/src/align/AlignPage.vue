@@ -14,6 +14,7 @@ import MendDialog from '../tieout/MendDialog.vue'
 import type { Mending } from '../tieout/mendWords.ts'
 import AlignTabs from './AlignTabs.vue'
 import BulkDialog from './BulkDialog.vue'
+import DefaultsForm from './DefaultsForm.vue'
 import LatestChanges from './LatestChanges.vue'
 import LinkChoice from './LinkChoice.vue'
 import RowDetail from './RowDetail.vue'
@@ -194,6 +195,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
       </table>
     </div>
     <RuleForm v-if="kind === 'accounts'" @mend="mend" />
+    <DefaultsForm v-if="kind === 'items' || kind === 'parties'" :key="kind" :kind="kind" />
     <BulkDialog v-model="asking" @begun="begun" />
     <RowDetail v-if="row && view" :row="row" :view="view" :severity="SEVERITY_WORDS" @link="link" @unlink="unlink" @mend="mend" @leave="leave" />
     <MendDialog v-model="mending" />

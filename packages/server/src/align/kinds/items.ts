@@ -1,6 +1,6 @@
 import { remembered, type BaselineIndex, type CodeTreatment } from '@axion/core'
 import type { Held, HeldSystem } from '../../connect/held.ts'
-import type { Item, Remedy } from '@axion/contract'
+import { NEW_ROW, type Item, type Remedy } from '@axion/contract'
 import { standsFor } from '../crosswalk.ts'
 import type { Found, KindOfSetUp, Walked } from './kind.ts'
 
@@ -12,6 +12,20 @@ export const ITEMS: KindOfSetUp = {
   says: (held, objectId) => {
     const item = itemOf(held, objectId)?.value
     return item ? `${item.code}, ${item.itemTaxCode ?? 'no code'}` : ''
+  },
+  ofNew: ({ index }) => {
+    const ours = index.baseline.defaults.itemTaxCode
+    return ours === null ? null : {
+      row: { id: NEW_ROW, name: 'New items', group: 'By default', detail: codeName(index, ours), total: ours },
+      of: ({ held, walk }) => {
+        const named = held.row.settings?.defaultItemTaxCode ?? null
+        if (named === null) return null
+        const standing = walk.find('item-tax-code', named)
+        const theirs = (standing && standsFor(standing)) ?? named
+        const facts = { system: held.row.name, ours, theirs }
+        return { agrees: theirs === ours, words: theirs === ours ? ours : `${theirs}, not ${ours}`, found: theirs === ours ? [] : [{ code: 'AXION_DEFAULT_CODE', facts }] }
+      },
+    }
   },
   about: () => [],
   compare: ({ index }, row, objectId, walked) => {

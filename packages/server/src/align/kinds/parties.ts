@@ -1,5 +1,5 @@
 import { foldName, groupBy, remembered, type Certificate } from '@axion/core'
-import type { Party } from '@axion/contract'
+import { NEW_ROW, type Party } from '@axion/contract'
 import type { Held, HeldSystem } from '../../connect/held.ts'
 import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
 
@@ -20,6 +20,19 @@ export const PARTIES: KindOfSetUp = {
   // Customers who claim nothing are known by their documents: only an exemption makes one worth agreeing on.
   matters: (system, objectId) => partyOf(system, objectId)?.value.exemption !== null,
   says: (held, objectId) => say(partyOf(held, objectId)?.value.exemption?.reason ?? null),
+  ofNew: ({ index }) => {
+    const ours = index.baseline.defaults.partiesTaxable
+    const word = (taxable: boolean): string => (taxable ? 'taxable' : 'exempt')
+    return ours === null ? null : {
+      row: { id: NEW_ROW, name: 'New customers', group: 'By default', detail: word(ours), total: '' },
+      of: ({ held }) => {
+        const theirs = held.row.settings?.newPartiesTaxable ?? null
+        if (theirs === null) return null
+        const facts = { system: held.row.name, ours: word(ours), theirs: word(theirs) }
+        return { agrees: theirs === ours, words: theirs === ours ? word(ours) : `${word(theirs)}, not ${word(ours)}`, found: theirs === ours ? [] : [{ code: 'AXION_DEFAULT_PARTY', facts }] }
+      },
+    }
+  },
   about: ({ index, date }, row) => {
     const party = index.party(row.id)
     if (!party || party.claims === null || party.catchAll) return []

@@ -1,0 +1,32 @@
+import type { AgreedDefaults, DefaultsView } from '@axion/contract'
+import { audit } from '../../audit/audit.ts'
+import { importTable } from '../../baseline/import.ts'
+import { loadBaseline } from '../../baseline/load.ts'
+import { DEFAULTS_ID } from '../../baseline/tables.ts'
+import { loadHeld } from '../../connect/held.ts'
+import type { Transaction } from '../../database/connection.ts'
+import { Problem } from '../../faults/problem.ts'
+import { noteSetUp } from '../build.ts'
+
+/** What new items and customers start with, and what a change of that leaves as it is (D1). */
+export async function defaultsView(trx: Transaction, entityId: string): Promise<DefaultsView> {
+  const { baseline } = await loadBaseline(trx, entityId)
+  const systems = await loadHeld(trx, entityId, ['items', 'parties'])
+  return {
+    ...baseline.defaults, codes: baseline.itemTaxCodes.map(({ id, name }) => ({ id, name })), items: baseline.items.length, parties: baseline.parties.length,
+    systems: systems.flatMap(({ row, items, parties }) => {
+      const code = row.settings?.defaultItemTaxCode ?? null
+      const onDefault = items.filter(({ value }) => value.itemTaxCode === null).length
+      return items.length + parties.length === 0 ? [] : [{ name: row.name, code, newPartiesTaxable: row.settings?.newPartiesTaxable ?? null, onDefault, items: items.length, parties: parties.length }]
+    }),
+  }
+}
+
+/** Agrees what new ones start with. Nothing that is there changes by it. @throws AXION_BASELINE_INCONSISTENT */
+export async function agreeDefaults(trx: Transaction, entityId: string, person: string, { itemTaxCode, partiesTaxable }: AgreedDefaults): Promise<void> {
+  const { baseline } = await loadBaseline(trx, entityId)
+  if (itemTaxCode !== null && !baseline.itemTaxCodes.some(({ id }) => id === itemTaxCode)) throw new Problem('AXION_BASELINE_INCONSISTENT', { where: 'The default of new items', what: itemTaxCode })
+  await importTable(trx, entityId, 'agreed_default', [{ objectId: DEFAULTS_ID, from: null, to: null, values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable } }])
+  await audit(trx, entityId, person, 'agreed', 'what new items and customers start with', baseline.defaults, { itemTaxCode, partiesTaxable })
+  await noteSetUp(trx, entityId)
+}

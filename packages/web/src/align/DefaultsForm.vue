@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import type { AlignKind, DefaultsView } from '@axion/contract'
+import { computed, ref, watch } from 'vue'
+import { count } from '../figures/format.ts'
+import { asRefused, call, type Refused } from '../shell/api.ts'
+import { useMonth } from '../shell/month.ts'
+import { useView } from '../shell/useView.ts'
+
+/** What new items or customers start with, agreed here; and what a change of it leaves as it is. */
+const props = defineProps<{ kind: Extract<AlignKind, 'items' | 'parties'> }>()
+const { api, changed, entity } = useMonth()
+const { view } = useView<DefaultsView>(() => '/align/defaults')
+const refused = ref<Refused | null>(null)
+const code = ref('')
+const taxable = ref('')
+watch(view, (now) => {
+  code.value = now?.itemTaxCode ?? ''
+  taxable.value = now?.partiesTaxable == null ? '' : now.partiesTaxable ? 'yes' : 'no'
+})
+const partiesTaxable = computed(() => (taxable.value === '' ? null : taxable.value === 'yes'))
+const moved = computed(() => view.value !== null && ((code.value || null) !== view.value.itemTaxCode || partiesTaxable.value !== view.value.partiesTaxable))
+/** In words, what keeps its own. */
+const kept = computed(() => {
+  if (!view.value) return ''
+  if (props.kind === 'parties') return `The ${count(view.value.parties, 'party', 'parties')} agreed upon, and whoever a system holds by now, stay as they are.`
+  const standing = view.value.systems.filter((system) => system.onDefault > 0).map((system) => `${system.onDefault} in ${system.name}, on ${system.code ?? 'no code'}`)
+  return `The ${count(view.value.items, 'item')} agreed upon keep their codes${standing.length > 0 ? `; what stands on a system’s own default stays there until it is changed in it: ${standing.join('; ')}` : ''}.`
+})
+async function agree(): Promise<void> {
+  refused.value = null
+  try {
+    await call('PUT', `${api.value}/align/defaults`, { itemTaxCode: code.value || null, partiesTaxable: partiesTaxable.value })
+    await changed()
+  } catch (error) {
+    refused.value = asRefused(error)
+  }
+}
+</script>
+
+<template>
+  <form v-if="view" class="defaults" data-defaults @submit.prevent="agree">
+    <label v-if="kind === 'items'">New items start under <select v-model="code" aria-label="New items start under" :disabled="entity.role === 'viewer'"><option value="">nothing agreed</option><option v-for="each in view.codes" :key="each.id" :value="each.id">{{ each.name }}</option></select></label>
+    <label v-else>New customers start as <select v-model="taxable" aria-label="New customers start as" :disabled="entity.role === 'viewer'"><option value="">nothing agreed</option><option value="yes">taxable</option><option value="no">exempt</option></select></label>
+    <template v-if="moved"><button class="do small" type="submit">Agree on it</button> <span class="soft">{{ kept }}</span></template>
+    <span v-if="refused" class="breaks" role="alert">{{ refused.says }} {{ refused.mend }}</span>
+  </form>
+</template>
+
+<style scoped>
+.defaults { margin: 8px 0 0; font-size: 14px; display: flex; gap: 10px; align-items: center; flex-wrap: wrap; }
+select { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); height: 26px; max-width: 260px; }
+.small { min-height: 26px; padding: 0 10px; }
+</style>
