@@ -10,6 +10,7 @@ import { jsonSchemaTransform, serializerCompiler, validatorCompiler, type ZodTyp
 import { existsSync } from 'node:fs'
 import { certificateRoutes } from './align/certificates/routes.ts'
 import { alignRoutes } from './align/routes.ts'
+import { registrationRoutes } from './align/registrations/routes.ts'
 import { ruleRoutes } from './align/rules/routes.ts'
 import { historyRoutes } from './connect/history.ts'
 import { invitationRoutes } from './connect/invitations.ts'
@@ -45,7 +46,7 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
   recogniseSessions(app, services.database)
   await app.register(async (routes) => {
     const typed = routes.withTypeProvider<ZodTypeProvider>()
-    for (const stage of [healthRoutes, peopleRoutes, practiceRoutes, trailRoutes, runRoutes, connectRoutes, historyRoutes, invitationRoutes, fileRoutes, alignRoutes, ruleRoutes, certificateRoutes, postRoutes, tieOutRoutes]) stage(typed, services)
+    for (const stage of [healthRoutes, peopleRoutes, practiceRoutes, trailRoutes, runRoutes, connectRoutes, historyRoutes, invitationRoutes, fileRoutes, alignRoutes, ruleRoutes, registrationRoutes, certificateRoutes, postRoutes, tieOutRoutes]) stage(typed, services)
   })
   await serveInterface(app, services.settings.AXION_WEB)
   return app

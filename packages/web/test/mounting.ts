@@ -73,7 +73,7 @@ export async function mountIn(component: Component, options: { readonly props?: 
       return () => h(component, options.props ?? {})
     },
   })
-  const named = ['close', 'connect', 'changes', 'spreadsheets', 'post', 'tie-out', 'evidence', 'rules'].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
+  const named = ['close', 'connect', 'changes', 'spreadsheets', 'post', 'tie-out', 'evidence', 'rules', 'registrations'].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
   const router = createRouter({ history: createMemoryHistory(), routes: [...named, { name: 'align', path: '/:entity/:month/align/:kind', component: Shell }, { name: 'sign-in', path: '/sign-in', component: Shell }] })
   await router.push({ path: options.path ?? '/larkspur/2026-09/close', query: options.query ?? {} })
   const page = mount(RouterView, { global: { plugins: [router, vuetify], components: { VDialog, VMenu, VTextField } }, attachTo: document.body }) as unknown as VueWrapper

@@ -34,9 +34,16 @@ const PostingRule = z.object({
   .refine((r) => r.only === null || !POSTED_BY_AGENCY.includes(r.kind), { error: 'tax is posted by its agency alone' })
   .refine((r) => r.kind !== 'clearing' || r.only === null || r.only.by === 'method', { error: 'clearing is posted by payment method' })
 
-const Threshold = z.object({ jurisdiction: code, sales: amount.nullable().default(null), transactions: z.int().positive().nullable().default(null), currency: currency.nullable().default(null), ...valid })
-  .refine((t) => t.sales !== null || t.transactions !== null, { error: 'says neither how much nor how many' })
-  .refine((t) => (t.sales === null) === (t.currency === null), { error: 'an amount of sales, and only that, has a currency' })
+/** From how much, or how many, in twelve months a region wants registration; either alone suffices. */
+const threshold = { sales: amount.nullable().default(null), transactions: z.int().positive().nullable().default(null), currency: currency.nullable().default(null), ...valid }
+const saysSomething = (t: { readonly sales: string | null; readonly transactions: number | null }): boolean => t.sales !== null || t.transactions !== null
+const hasCurrency = (t: { readonly sales: string | null; readonly currency: string | null }): boolean => (t.sales === null) === (t.currency === null)
+export const ThresholdSpan = z.strictObject(threshold).refine(saysSomething, { error: 'says neither how much nor how many' }).refine(hasCurrency, { error: 'an amount of sales, and only that, has a currency' })
+const Threshold = z.object({ jurisdiction: code, ...threshold }).refine(saysSomething, { error: 'says neither how much nor how many' }).refine(hasCurrency, { error: 'an amount of sales, and only that, has a currency' })
+
+/** A registration with an agency, with its dates. */
+const registration = { number: z.string().min(1).max(60), basis: z.enum(['accrual', 'cash']).nullable().default(null), frequency: z.enum(['month', 'quarter', 'half-year', 'year']).nullable().default(null), ...valid }
+export const RegistrationSpan = z.strictObject(registration)
 
 const none = <T extends z.ZodType>(shape: T) => shape.nullable().default(null)
 const isAny = (part: Readonly<Record<string, unknown>>): boolean => Object.values(part).some((value) => value !== null)
@@ -65,7 +72,7 @@ export const BaselineImport = z.object({
   itemTaxCodes: z.array(z.object({ code, name })),
   items: z.array(z.object({ code, name, itemTaxCode: code })),
   codeRules: z.array(CodeRule),
-  registrations: z.array(z.object({ agency: code, number: z.string().max(60), basis: z.enum(['accrual', 'cash']).nullable().default(null), frequency: z.enum(['month', 'quarter', 'half-year', 'year']).nullable().default(null), ...valid })),
+  registrations: z.array(z.object({ agency: code, ...registration })),
   roundings: z.array(z.object({
     jurisdiction: code, level: z.enum(['unit', 'line', 'document']), unit: z.enum(['component', 'combined']), tie: z.enum(['half-away', 'half-even', 'truncate']), ...valid,
   })),

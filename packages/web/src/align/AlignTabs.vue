@@ -5,7 +5,8 @@ import { useMonth } from '../shell/month.ts'
 import { KIND_WORDS } from './words.ts'
 
 /** What is aligned, each with how many findings it has, and the rules over lines. */
-defineProps<{ chosen: AlignKind | 'rules' }>()
+defineProps<{ chosen: AlignKind | 'rules' | 'registrations' }>()
+const PAGES = { registrations: 'Registrations', rules: 'Line rules' } as const
 const route = useRoute()
 const { path } = useMonth()
 </script>
@@ -13,7 +14,7 @@ const { path } = useMonth()
 <template>
   <nav class="tabs" aria-label="What is aligned">
     <RouterLink v-for="each in ALIGN_KINDS" :key="each" class="plain" :class="{ chosen: chosen === each }" :to="{ name: 'align', params: { ...route.params, kind: each } }">{{ KIND_WORDS[each].title }}<small v-if="path && path.align.byKind[each] > 0">{{ path.align.byKind[each] }}</small></RouterLink>
-    <RouterLink class="plain" :class="{ chosen: chosen === 'rules' }" :to="{ name: 'rules', params: { entity: route.params['entity'], month: route.params['month'] } }">Line rules</RouterLink>
+    <RouterLink v-for="(title, name) in PAGES" :key="name" class="plain" :class="{ chosen: chosen === name }" :to="{ name, params: { entity: route.params['entity'], month: route.params['month'] } }">{{ title }}</RouterLink>
   </nav>
 </template>
 

@@ -18,6 +18,7 @@ export const router = createRouter({
         { path: '', name: 'close', component: () => import('../close/CloseSheet.vue') },
         { path: 'connect', name: 'connect', component: () => import('../connect/ConnectPage.vue') },
         { path: 'align/:kind(rates|agencies|codes|items|parties|accounts|methods|locations|dimensions)', name: 'align', component: () => import('../align/AlignPage.vue') },
+        { path: 'align/registrations', name: 'registrations', component: () => import('../align/registrations/RegistrationsPage.vue') },
         { path: 'align/rules', name: 'rules', component: () => import('../align/rules/RulesPage.vue') },
         { path: 'align', redirect: (to) => ({ name: 'align', params: { ...to.params, kind: 'rates' } }) },
         { path: 'spreadsheets', name: 'spreadsheets', component: () => import('../files/FilesPage.vue') },
