@@ -96,8 +96,11 @@ describe('many rows at once', () => {
 
 describe('what only one side has', () => {
   it('is made in a ledger that allows it, once, and linked', async () => {
-    const account = await mend({ kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'clearing method CASH' })
-    expect(account.changes.map((c) => [c.field, c.to])).toEqual([['Number', '1060'], ['Name', 'Clearing, cash'], ['Type', 'bank']])
+    const proposed = await world.ok<RemedyPreview>('POST', `${MONTH}/mend/preview`, { remedy: { kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'clearing method CASH' } })
+    expect(proposed.changes.map((c) => [c.field, c.to])).toEqual([['Number', '1060'], ['Name', 'Clearing, cash'], ['Type', 'bank']])
+    const account = await mend({ kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'clearing method CASH', name: ' Cash drawer ' })
+    expect(account.changes[1]).toEqual({ field: 'Name', from: '', to: 'Cash drawer' })
+    expect((await rowOf('accounts', 'clearing method CASH')).cells[0]?.words).toBe('Cash drawer')
     expect((await rowOf('accounts', 'clearing method CASH')).cells[0]?.state).toBe('agrees')
     await mend({ kind: 'create', align: 'dimensions', systemId: 'ledger', baselineId: 'Department: INSP' })
     expect((await rowOf('dimensions', 'Department: INSP')).cells[0]?.state).toBe('agrees')

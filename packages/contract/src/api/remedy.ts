@@ -18,7 +18,7 @@ export const Remedy = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('component-percent'), systemId: z.string(), objectId: z.string(), jurisdictionId: z.string() }),
   z.object({ kind: z.literal('liability-account'), systemId: z.string(), objectId: z.string() }),
   z.object({ kind: z.literal('send'), align: z.enum(SENT_KINDS), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('create'), align: z.enum(CREATED_KINDS), systemId: z.string(), baselineId: z.string() }),
+  z.object({ kind: z.literal('create'), align: z.enum(CREATED_KINDS), systemId: z.string(), baselineId: z.string(), name: z.string().trim().min(1).max(200).optional().meta({ description: 'Of an account: another name than the one that is proposed' }) }),
   z.object({ kind: z.literal('adopt'), align: z.enum(ADOPTED_KINDS), systemId: z.string(), objectId: z.string() }),
   z.object({ kind: z.literal('take-in'), align: z.enum(TAKEN_IN_KINDS), systemId: z.string(), objectId: z.string() }),
   z.object({ kind: z.literal('post-to'), systemId: z.string(), ruleId: z.string().max(300), account: z.string().min(1).max(40) }),

@@ -185,7 +185,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
                 <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
                   <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small><small v-else-if="isAlmost(r, cell)" class="tolink">another name</small></span>
                 </td>
-                <td v-if="kind === 'accounts'" class="n">{{ r.moved === null ? '–' : format.signed(r.moved) }}</td><td v-else class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
+                <td v-if="kind === 'accounts'" class="n">{{ r.moved === null || isNil(r.moved) ? '–' : format.signed(r.moved) }}</td><td v-else class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
                 <td class="n"><Amount :value="r.stake" :of="{ of: 'stake', finding: r.keys }" breaks /></td>
               </template>
             </tr>

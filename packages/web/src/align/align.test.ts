@@ -165,6 +165,23 @@ describe('the agreement grid', () => {
     expect(asked.filter((a) => a.method === 'POST').map((a) => a.body)).toEqual([{ remedy: create }, { remedy: { kind: 'post-to', systemId: 'ledger', ruleId: 'FEN', account: '1071' } }])
   })
 
+  it('lets an account be named before it is made', async () => {
+    const create = { kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'FEN' } as const
+    const [first] = view.rows as [(typeof view.rows)[number]]
+    const lacking: GridView = { ...view, kind: 'accounts', rows: [{ ...first, total: '1060', cells: [{ systemId: 'ledger', state: 'absent', words: 'absent', objects: [], remedies: [create] }] }], systems: view.systems.slice(0, 1), total: 1 }
+    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', accounts: [] }, '/mend/preview': { remedy: create, system: 'Ledger', object: 'Cash', revision: '1', changes: [{ field: 'Name', from: '', to: 'Clearing, cash' }], journal: [], documents: 0, numbers: [], unproved: '0.00', currency: 'USD' } })
+    const { page, press } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
+    await press('j')
+    await flushPromises()
+    await page.find('[data-lacking="ledger"] button').trigger('click')
+    await flushPromises()
+    const name = page.find('[data-mend] .after input')
+    expect((name.element as HTMLInputElement).value).toBe('Clearing, cash')
+    await name.setValue('Cash drawer')
+    await flushPromises()
+    expect(asked.filter((a) => a.path.endsWith('/mend/preview')).map((a) => a.body)).toEqual([{ remedy: create }, { remedy: { ...create, name: 'Cash drawer' } }])
+  })
+
   it('records a certificate and attaches its file', async () => {
     const [first] = view.rows as [(typeof view.rows)[number]]
     const parties: GridView = { ...view, kind: 'parties', rows: [{ ...first, id: 'ostler', name: 'Ostler', cells: [] }], systems: [], total: 1 }

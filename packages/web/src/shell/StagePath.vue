@@ -12,6 +12,9 @@ const { entity, month, path } = useMonth()
 const route = useRoute()
 const format = useFormat()
 
+/** Pages that belong to a stage under a name of their own. */
+const WITHIN: Readonly<Record<string, string>> = { rules: 'align', registrations: 'align', changes: 'connect' }
+const here = computed(() => WITHIN[String(route.name)] ?? route.name)
 const stages = computed(() => {
   const p = path.value
   return [
@@ -30,8 +33,8 @@ const stages = computed(() => {
       <span>{{ format.month(month) }}, close sheet</span>
     </RouterLink>
     <nav aria-label="Stages">
-      <div v-for="(stage, at) in stages" :key="stage.name" class="stage" :class="{ here: route.name === stage.name }">
-        <RouterLink :to="{ name: stage.name, params: { entity: entity.id, month, ...stage.params } }" :aria-current="route.name === stage.name ? 'page' : undefined">
+      <div v-for="(stage, at) in stages" :key="stage.name" class="stage" :class="{ here: here === stage.name }">
+        <RouterLink :to="{ name: stage.name, params: { entity: entity.id, month, ...stage.params } }" :aria-current="here === stage.name ? 'page' : undefined">
           <small>{{ at + 1 }}</small>{{ stage.label }}
         </RouterLink>
         <p :class="{ bad: stage.bad }">

@@ -30,6 +30,11 @@ watch(remedy, async (asked) => {
   }
 })
 const words = computed(() => preview.value && mendWords(preview.value, format.value.amount))
+/** An account may be given another name than the one that is proposed; then that is what is previewed. */
+const proposed = computed(() => preview.value?.changes.find((change) => change.field === 'Name')?.to ?? '')
+function rename(name: string): void {
+  if (remedy.value?.kind === 'create' && name.trim() !== '') remedy.value = { ...remedy.value, name: name.trim() }
+}
 async function send(): Promise<void> {
   if (!preview.value) return
   const { remedy: what, revision } = preview.value
@@ -55,6 +60,7 @@ async function send(): Promise<void> {
           </table>
         </template>
         <p v-else>{{ words?.what }}</p>
+        <p v-if="preview.remedy.kind === 'create' && preview.remedy.align === 'accounts'" class="after"><label>Under the name <input :value="proposed" maxlength="200" @change="rename(($event.target as HTMLInputElement).value)" /></label></p>
         <AccountsMoved v-if="preview.journal.length > 0" :lines="preview.journal" :currency="preview.currency" />
         <p class="after">{{ words?.after }}<template v-if="preview.numbers.length > 0"> {{ preview.numbers.join(', ') }}<template v-if="preview.documents > preview.numbers.length"> and {{ preview.documents - preview.numbers.length }} more</template>.</template></p>
         <div class="actions">
@@ -78,4 +84,5 @@ async function send(): Promise<void> {
 .choices { border: 0; padding: 0 0 10px; margin: 0 0 10px; border-bottom: 1px solid var(--rule); display: grid; gap: 4px; font-size: 14.5px; }
 .choices legend { color: var(--soft); padding: 0 0 4px; }
 .after { font-size: 14.5px; }
+.after input { font: inherit; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 320px; margin-left: 6px; }
 </style>

@@ -25,7 +25,7 @@ export const ACCOUNTS: KindOfSetUp = {
   kind: 'accounts', link: null, resource: 'accounts',
   rows: (ground) => {
     const { index, date } = ground
-    const rowOf = (rule: Named, total: string): Row => ({ id: postingRuleId(rule.kind, rule.agencyId, rule.only), name: nameOf(index, rule), group: KIND_NAMES[rule.kind], detail: wantedOf(rule.kind), total })
+    const rowOf = (rule: Named, total: string): Row => ({ id: postingRuleId(rule.kind, rule.agencyId, rule.only), name: nameOf(index, rule), group: nameOf(index, rule) === KIND_NAMES[rule.kind] ? '' : KIND_NAMES[rule.kind], detail: wantedOf(rule.kind), total })
     // What has no rule comes first (E3).
     return [...lacking(ground).map((rule) => rowOf(rule, '')), ...index.baseline.postingRules.filter((rule) => covers(rule.valid, date)).map((rule) => rowOf(rule, rule.account))]
   },

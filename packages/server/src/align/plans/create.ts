@@ -10,7 +10,7 @@ import { inWords, planned, type Plan } from './plan.ts'
 type Creation = Extract<SetUpRemedy, { readonly kind: 'create' }>
 
 /** What the baseline has and a system lacks, as it would be made there. */
-export function creationOf(ground: Ground, walked: Walked, { align, systemId, baselineId }: Creation): Plan {
+export function creationOf(ground: Ground, walked: Walked, { align, systemId, baselineId, name }: Creation): Plan {
   const { row } = walked.held
   const resource = KINDS[align].resource as SetUpTaken
   if (!row.about.creates.includes(resource)) throw new Problem('AXION_NOTHING_TO_DO', { what: `create: ${row.name} lets nobody else make one` })
@@ -19,7 +19,8 @@ export function creationOf(ground: Ground, walked: Walked, { align, systemId, ba
   const { link } = KINDS[align]
   if (link !== null && walked.walk.of(link).some((standing) => standsFor(standing) === baselineId)) throw new Problem('AXION_NOTHING_TO_DO', { what: `create: ${row.name} has it by now` })
   if (align === 'accounts' && walked.held.accounts.some((a) => a.value.number === listed.total)) throw new Problem('AXION_NOTHING_TO_DO', { what: `create: ${row.name} has it by now` })
-  const value = createdValue(ground, walked, align, baselineId) ?? {}
+  // An account is named as people like it; everything else by its name in the baseline.
+  const value = { ...createdValue(ground, walked, align, baselineId), ...(align === 'accounts' && name !== undefined ? { name } : {}) }
   return planned(walked.held, String(listed.name), fieldsOf(value), {
     to: 'system', resource, value, key: `create/${systemId}/${resource}/${baselineId}`, link: link === null || align === 'dimensions' ? null : { systemId, kind: link, baselineId },
   })
