@@ -32,13 +32,13 @@ const linked = (id: string): string | null => LINKS[id] ?? null
 
 describe('a rate beside the baseline’s', () => {
   test.each<[string, TaxRate, (id: string) => string | null, boolean, string]>([
-    ['agrees in any order', rate('x', [...fenwick].reverse()), linked, true, '7.45'],
+    ['agrees in any order', rate('x', [...fenwick].reverse()), linked, true, '7.45 %'],
     ['differs in a component', rate('x', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')]), linked, false, '7.25, not 7.45'],
     ['has the right total, split otherwise', rate('x', [component('L-state', '5.45'), component('L-county', '1.5'), component('L-transit', '0.5')]), linked, false, '7.45, split otherwise'],
     ['lacks a component', rate('x', fenwick.slice(0, 2)), linked, false, '6.95, not 7.45'],
     ['has one too many', rate('x', [...fenwick, component('L-city', '2')]), linked, false, '9.45, not 7.45'],
     ['has no parts', rate('x', null), linked, false, '7.45 by hand, no parts'],
-    ['meets in order where agencies are not known', rate('x', fenwick), () => null, true, '7.45'],
+    ['meets in order where agencies are not known', rate('x', fenwick), () => null, true, '7.45 %'],
   ])('%s', (_, theirs, agencyOf, agrees, words) => {
     const compared = compareRate(hollow, theirs, agencyOf, index, DATE)
     expect([compared.agrees, compared.words]).toEqual([agrees, words])

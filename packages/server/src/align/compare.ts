@@ -5,6 +5,8 @@ import type { HeldSystem } from '../connect/held.ts'
 /** One component of a combined rate beside what the system holds; null where it holds none. */
 export interface ComparedComponent extends RateComponent {
   readonly theirs: Percent | null
+  /** As the system states it; null where it is a percent there. */
+  readonly theirPerUnit: string | null
   /** The component's place in the system's rate. */
   readonly at: number | null
   /** Whether it is per unit, or tax on tax, in both or in neither. */
@@ -29,9 +31,9 @@ export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (obje
   const ours = index.componentsOn(rate, date)
   const total = sum(ours.map((c) => c.percent ?? 0n))
   if (theirs.components === null) {
-    return { agrees: false, flat: true, theirTotal: parsePercent(theirs.percent), components: ours.map((c) => ({ ...c, theirs: null, at: null, sameLevy: false })), words: `${formatPercent(parsePercent(theirs.percent))} by hand, no parts` }
+    return { agrees: false, flat: true, theirTotal: parsePercent(theirs.percent), components: ours.map((c) => ({ ...c, theirs: null, theirPerUnit: null, at: null, sameLevy: false })), words: `${formatPercent(parsePercent(theirs.percent))} by hand, no parts` }
   }
-  const free = theirs.components.map((c, at) => ({ at, percent: parsePercent(c.percent), levy: levyOf(c.perUnit, c.onTopOf.length > 0), agency: agencyOf(c.agencyId), used: false, ...datesOf(c) }))
+  const free = theirs.components.map((c, at) => ({ at, percent: parsePercent(c.percent), perUnit: c.perUnit, levy: levyOf(c.perUnit, c.onTopOf.length > 0), agency: agencyOf(c.agencyId), used: false, ...datesOf(c) }))
     .filter((c) => covers({ from: c.from, to: c.to }, date))
   const take = (fits: (c: (typeof free)[number]) => boolean): (typeof free)[number] | null => {
     const found = free.find((c) => !c.used && fits(c)) ?? null
@@ -41,12 +43,25 @@ export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (obje
   const met = ours.map((c) => ({ ours: c, theirs: take((f) => f.agency === c.agencyId) }))
   const components = met.map(({ ours: c, theirs: found }) => {
     const match = found ?? take((f) => f.agency === null)
-    return { ...c, theirs: match?.percent ?? null, at: match?.at ?? null, sameLevy: match !== null && match.levy === levyOf(c.perUnit && perUnitText(c.perUnit, c.currency), c.onTopOf.length > 0) }
+    return { ...c, theirs: match?.percent ?? null, theirPerUnit: match?.perUnit ?? null, at: match?.at ?? null, sameLevy: match !== null && match.levy === levyOf(c.perUnit && perUnitText(c.perUnit, c.currency), c.onTopOf.length > 0) }
   })
   const agrees = components.every((c) => c.theirs === c.percent && c.sameLevy) && free.every((f) => f.used)
   const theirTotal = sum(free.map((f) => f.percent))
-  const words = agrees ? formatPercent(total) : theirTotal === total ? `${formatPercent(total)}, split otherwise` : `${formatPercent(theirTotal)}, not ${formatPercent(total)}`
+  const said = { ours: sayTotal(total, ours.map(ownPerUnit)), theirs: sayTotal(theirTotal, free.map((f) => f.perUnit)) }
+  const bare = (text: string): string => text.replace(/ %$/, '')
+  const words = agrees ? said.ours : said.theirs === said.ours ? `${bare(said.ours)}, split otherwise` : `${bare(said.theirs)}, not ${bare(said.ours)}`
   return { agrees, flat: false, theirTotal, components, words }
+}
+
+/** What a rate comes to, in words: "7.45 %", "0.12 a unit", or both. */
+export function sayTotal(percent: Percent, perUnits: readonly (string | null)[]): string {
+  const each = perUnits.flatMap((text) => (text === null ? [] : [`${formatPlain(text)} a unit`]))
+  return [...(percent !== 0n || each.length === 0 ? [`${formatPercent(percent)} %`] : []), ...each].join(' + ')
+}
+
+/** A component's own tax per unit as text; null where it is a percent. */
+export function ownPerUnit({ perUnit, currency }: Pick<RateComponent, 'perUnit' | 'currency'>): string | null {
+  return perUnit && perUnitText(perUnit, currency)
 }
 
 /** An open beginning is the first day of all. */

@@ -1,6 +1,6 @@
 import type { TaxRate } from '@axion/contract'
 import { covers, formatPercent, parsePercent, sum, type CombinedRate } from '@axion/core'
-import { compareRate, type ComparedRate } from '../compare.ts'
+import { compareRate, ownPerUnit, sayTotal, type ComparedRate } from '../compare.ts'
 import type { Found, Ground, KindOfSetUp, Walked } from './kind.ts'
 
 const SHIP_ANYWHERE: readonly string[] = ['ledger', 'billing']
@@ -11,7 +11,7 @@ export const RATES: KindOfSetUp = {
     const components = index.componentsOn(rate, date)
     return {
       id: rate.id, name: rate.name, group: rate.jurisdictionIds.map((id) => index.jurisdiction(id)).find((j) => j?.level === 'region')?.name ?? 'No region',
-      detail: components.map((c) => (c.percent === null ? '?' : formatPercent(c.percent))).join(' + '), total: `${formatPercent(sum(components.map((c) => c.percent ?? 0n)))} %`,
+      detail: components.map((c) => (c.percent === null ? '?' : c.perUnit ? sayTotal(c.percent, [ownPerUnit(c)]) : formatPercent(c.percent))).join(' + '), total: sayTotal(sum(components.map((c) => c.percent ?? 0n)), components.map(ownPerUnit)),
     }
   }),
   // Where goods ship anywhere, every rate is needed; an outlet or a shop holds those of its own places.
@@ -20,7 +20,7 @@ export const RATES: KindOfSetUp = {
   matters: (held, objectId) => held.rates.find((r) => r.id === objectId)?.value.active === true,
   says: (held, objectId) => {
     const rate = held.rates.find((r) => r.id === objectId)?.value
-    return rate ? (rate.components === null ? `${rate.percent} by hand, no parts` : `${rate.percent} %`) : ''
+    return rate ? (rate.components === null ? `${rate.percent} by hand, no parts` : sayTotal(parsePercent(rate.percent), rate.components.map((c) => c.perUnit))) : ''
   },
   about: () => [],
   compare: (ground, row, objectId, walked) => {
@@ -33,10 +33,10 @@ export const RATES: KindOfSetUp = {
     const systemId = walked.held.row.system_id
     const canTake = walked.held.row.about.takes.includes('tax-rates')
     return {
-      agrees: compared.agrees && coming === null, words: compared.agrees ? (coming ? `${compared.words} %, not ready for ${coming.facts['date']}` : `${compared.words} %`) : compared.words,
+      agrees: compared.agrees && coming === null, words: compared.agrees && coming ? `${compared.words}, not ready for ${coming.facts['date']}` : compared.words,
       fields: compared.components.map((c) => ({
         field: `${index.jurisdiction(c.jurisdictionId)?.name ?? c.jurisdictionId}, ${index.agency(c.agencyId)?.name ?? ''}`,
-        ours: c.percent === null ? 'no rate' : `${formatPercent(c.percent)} %`, theirs: c.theirs === null ? null : `${formatPercent(c.theirs)} %`, agrees: c.theirs === c.percent,
+        ours: c.percent === null ? 'no rate' : sayTotal(c.percent, [ownPerUnit(c)]), theirs: c.theirs === null ? null : sayTotal(c.theirs, [c.theirPerUnit]), agrees: c.theirs === c.percent && (c.perUnit === null || c.sameLevy),
       })),
       found: [...foundIn(compared, theirs, row.name, walked.held.row.name), ...(coming ? [coming] : [])],
       remedies: [
