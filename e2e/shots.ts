@@ -16,8 +16,29 @@ async function snap(page: Page, name: string): Promise<void> {
   await page.screenshot({ path: `${FOLDER}/${name}.png`, animations: 'disabled' })
 }
 
+/** Rules on their way: what is typed by hand on Fernhollow's invoices, and what the rules for it would have changed. */
+async function takeRules(page: Page): Promise<void> {
+  const there = '/fernhollow/2026-09'
+  await page.goto(`${there}/connect`)
+  await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())
+  await page.goto(`${there}/align/rates`)
+  await page.getByRole('button', { name: /^Accept/ }).click()
+  await page.goto(`${there}/align/rules`)
+  await settled(page)
+  for (const [wording, code, account] of [['Gift wrapping', 'WARE', '4090'], ['Deposit, returnable crate', 'DEPOSIT', '2600']] as const) {
+    await page.getByRole('button', { name: `A rule for ${wording}` }).click()
+    await page.locator('[data-then="itemTaxCode"]').selectOption(code)
+    await page.locator('[data-then="account"]').selectOption(account)
+    await page.getByRole('button', { name: 'Put it in the list' }).click()
+  }
+  await page.getByRole('button', { name: 'Try on the past' }).click()
+  await page.locator('[data-tried]').waitFor()
+  await snap(page, 'align-rules')
+}
+
 test('pictures of the main views', async ({ page }) => {
   await signIn(page)
+  await takeRules(page)
   await page.goto('/saltmarsh/2026-09/connect')
   await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())
   await page.goto(`${ENTITY}/connect`)
@@ -34,7 +55,9 @@ test('pictures of the main views', async ({ page }) => {
   await page.goto(`${ENTITY}/align/agencies`)
   await page.getByRole('button', { name: /^Accept/ }).click()
   await page.locator('[data-row="WRO"] [data-cell="ledger"][data-state="agrees"]').waitFor()
-  await take(page, 'align-agencies', '/align/agencies?row=HCT')
+  await page.goto(`${ENTITY}/align/agencies?row=HCT`)
+  await settled(page)
+  await page.locator('[data-object]').first().waitFor()
   await page.keyboard.press('a')
   await page.locator('[data-row="HCT"] [data-cell="ledger"][data-state="agrees"]').waitFor()
   await page.goto(`${ENTITY}/align/rates`)
@@ -42,6 +65,7 @@ test('pictures of the main views', async ({ page }) => {
   await page.locator('[data-row="WN"] [data-cell="ledger"][data-state="agrees"]').waitFor()
   await take(page, 'align-rates', '/align/rates?row=WN-FEN')
 
+  await take(page, 'align-registrations', '/align/registrations')
   await take(page, 'align-items', '/align/items?sort=findings&row=COMB')
   await take(page, 'align-parties', '/align/parties')
   await take(page, 'align-places', '/align/locations?row=MARKET')
