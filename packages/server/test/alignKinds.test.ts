@@ -39,7 +39,7 @@ function system({ role = 'billing', rates = [], items = [], parties = [], accoun
 
 function build(kind: AlignKind, systems: readonly Holds[], changes: Partial<Baseline> = {}): BuiltRow[] {
   const index = indexBaseline({ ...baseline, ...changes })
-  const ground: Ground = { index, date: DATE, systems: systems.map(system).map((held) => ({ held, walk: crosswalk(held, index, DATE) })) }
+  const ground: Ground = { index, date: DATE, purposes: new Map(), systems: systems.map(system).map((held) => ({ held, walk: crosswalk(held, index, DATE) })) }
   return buildRows(ground, KINDS[kind])
 }
 const codesOf = (rows: readonly BuiltRow[]): string[] => rows.flatMap((row) => row.findings.map((f) => `${f.code.replace('AXION_', '')}${row.extra ? ' extra' : ''}`))

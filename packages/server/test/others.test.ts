@@ -35,6 +35,8 @@ describe('systems beside ledger and billing', () => {
     expect(systems.find((s) => s.id === 'bank')?.checks.map((c) => [c.code, c.state])).toEqual([['base-currency', 'passes']])
     const silent = systems.flatMap((s) => s.streams.filter((stream) => stream.silence).map((stream) => [s.id, stream.name, stream.silence?.since, stream.documents]))
     expect(silent).toEqual([['pos', 'Merrow market', '2026-09-24', 24]])
+    const sent = (id: string): [string, number][] => systems.find((s) => s.id === id)?.streams.map((stream) => [stream.name, stream.documents]) ?? []
+    expect([sent('payments'), sent('bank')]).toEqual([[['charges', 48], ['payouts', 4]], [['****2210', 9]]])
     expect(systems.flatMap((s) => s.checks).filter((c) => c.state !== 'passes').map((c) => c.code)).toEqual(['keeps-numbers', 'dimensions-there'])
   })
 

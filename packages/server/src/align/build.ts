@@ -7,6 +7,7 @@ import { lastDayOf } from '../tieout/periods.ts'
 import { buildRows, type BuiltRow } from './cells.ts'
 import { crosswalk } from './crosswalk.ts'
 import { KINDS, type Ground } from './kinds/index.ts'
+import { purposesOf } from './purposes.ts'
 
 interface Clock {
   readonly set_up: string
@@ -54,7 +55,7 @@ function isFresh({ clock, built }: { readonly clock: Clock; readonly built: Cloc
 export async function groundOf(trx: Transaction, entityId: string, month: string): Promise<Ground> {
   const index = await loadBaseline(trx, entityId)
   const date = lastDayOf(month)
-  return { index, date, systems: (await loadHeld(trx, entityId, ALL_SET_UP)).map((held) => ({ held, walk: crosswalk(held, index, date) })) }
+  return { index, date, purposes: await purposesOf(trx, entityId), systems: (await loadHeld(trx, entityId, ALL_SET_UP)).map((held) => ({ held, walk: crosswalk(held, index, date) })) }
 }
 
 async function rebuild(trx: Transaction, entityId: string, month: string): Promise<void> {
@@ -124,6 +125,8 @@ async function refreshStakes(trx: Transaction, entityId: string, month: string):
        join link l on l.entity_id = u.entity_id and l.system_id = u.system_id and l.kind = 'location' and l.object_id = r.value->>'locationId' where u.entity_id = :e and u.period = :p group by 2
      union all select 'methods', l.baseline_id, count(distinct u.unit_id)::text from record_unit u join held_record r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.resource = 'documents' and r.record_id = u.record_id
        cross join jsonb_array_elements(r.value->'tenders') tender join link l on l.entity_id = u.entity_id and l.system_id = u.system_id and l.kind = 'payment-method' and l.object_id = tender->>'paymentMethodId' where u.entity_id = :e and u.period = :p group by 2
+     union all select 'methods', l.baseline_id, count(*)::text from held_record r join link l on l.entity_id = r.entity_id and l.system_id = r.system_id and l.kind = 'payment-method' and l.object_id = r.value->>'paymentMethodId'
+       where r.entity_id = :e and r.period = :p and r.resource = 'settlements' and not r.removed group by 2
      union all select 'items', coalesce(i.baseline_id, line->>'itemCode'), count(distinct u.unit_id)::text from record_unit u join held_record r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.resource = 'documents' and r.record_id = u.record_id
        cross join jsonb_array_elements(r.value->'lines') line left join held_object h on h.entity_id = u.entity_id and h.system_id = u.system_id and h.resource = 'items' and h.value->>'code' = line->>'itemCode'
        left join link i on i.entity_id = u.entity_id and i.system_id = u.system_id and i.kind = 'item' and i.object_id = h.object_id where u.entity_id = :e and u.period = :p group by 2

@@ -1,8 +1,10 @@
 import { AgreedDefaults, ALIGN_KINDS, BaselineImport, BulkRequest, GridQuery, LeaveRequest, LINK_KINDS } from '@axion/contract'
+import { covers, POSTING_KINDS } from '@axion/core'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { importBaseline } from '../baseline/import.ts'
 import { loadBaseline } from '../baseline/load.ts'
+import { postingRuleId } from '../baseline/tables.ts'
 import { loadHeld } from '../connect/held.ts'
 import { inEntity } from '../database/connection.ts'
 import { startRun } from '../jobs/runs.ts'
@@ -22,6 +24,7 @@ import { agreementGrid, gridNames } from './grid.ts'
 import { fits, ruleOf } from './kinds/accounts.ts'
 import { leave } from './left.ts'
 import { link, linkClear, unlink } from './links.ts'
+import { keepAccountFor, purposesOf } from './purposes.ts'
 import { timelineOf } from './timeline.ts'
 
 const kinds = z.enum(ALIGN_KINDS)
@@ -69,9 +72,10 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     return inEntity(database, entity.id, async (trx) => {
       const ledger = (await loadHeld(trx, entity.id)).find(({ row }) => row.role === 'ledger')
       const rule = ruleOf(request.query.rule)
-      const ground = { index: await loadBaseline(trx, entity.id), date: lastDayOf(request.params.month) }
+      const ground = { index: await loadBaseline(trx, entity.id), date: lastDayOf(request.params.month), purposes: await purposesOf(trx, entity.id) }
+      const now = rule && ground.index.baseline.postingRules.find((one) => covers(one.valid, ground.date) && postingRuleId(one.kind, one.agencyId, one.only) === request.query.rule)?.account
       const accounts = rule ? (ledger?.accounts ?? []).map(({ value }) => value).filter((account) => fits(rule.kind, account, ground).fits) : []
-      return { systemId: ledger?.row.system_id ?? null, accounts: accounts.map(({ number, name }) => ({ number, name })).sort((a, b) => (a.number < b.number ? -1 : 1)) }
+      return { systemId: ledger?.row.system_id ?? null, kind: rule?.kind ?? null, keptFor: (now && ground.purposes.get(now)) || null, accounts: accounts.map(({ number, name }) => ({ number, name })).sort((a, b) => (a.number < b.number ? -1 : 1)) }
     })
   })
 
@@ -85,6 +89,14 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     return inEntity(database, entity.id, async (trx) => {
       await agreeDefaults(trx, entity.id, requirePerson(request).name, request.body)
       return { agreed: true }
+    })
+  })
+
+  app.put('/api/entities/:entity/months/:month/align/accounts/:account/purpose', { schema: { params: monthParams.extend({ account: z.string().min(1).max(40) }), body: z.strictObject({ kinds: z.array(z.enum(POSTING_KINDS)).max(POSTING_KINDS.length) }) } }, (request) => {
+    const entity = requireRole(request, 'preparer')
+    return inEntity(database, entity.id, async (trx) => {
+      await keepAccountFor(trx, entity.id, requirePerson(request).name, request.params.account, request.body.kinds)
+      return { kinds: request.body.kinds.length }
     })
   })
 

@@ -152,7 +152,7 @@ describe('the agreement grid', () => {
     const create = { kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'FEN' } as const
     const [first] = view.rows as [(typeof view.rows)[number]]
     const lacking: GridView = { ...view, kind: 'accounts', rows: [{ ...first, total: '1060', cells: [{ systemId: 'ledger', state: 'absent', words: 'absent', objects: [], remedies: [create] }] }], systems: view.systems.slice(0, 1), total: 1 }
-    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', accounts: [{ number: '1060', name: 'Cash' }, { number: '1071', name: 'Cards' }] }, '/mend/preview': { status: 422, title: 'No.' } })
+    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: null, accounts: [{ number: '1060', name: 'Cash' }, { number: '1071', name: 'Cards' }] }, '/accounts/1060/purpose': { kinds: 1 }, '/mend/preview': { status: 422, title: 'No.' } })
     const { page, press } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
     await press('j')
     await flushPromises()
@@ -163,13 +163,16 @@ describe('the agreement grid', () => {
     await page.find('form.choice').trigger('submit')
     await flushPromises()
     expect(asked.filter((a) => a.method === 'POST').map((a) => a.body)).toEqual([{ remedy: create }, { remedy: { kind: 'post-to', systemId: 'ledger', ruleId: 'FEN', account: '1071' } }])
+    await page.find('[data-purpose] button').trigger('click')
+    await flushPromises()
+    expect(asked.find((a) => a.method === 'PUT')).toMatchObject({ path: expect.stringContaining('/align/accounts/1060/purpose') as string, body: { kinds: ['clearing'] } })
   })
 
   it('lets an account be named before it is made', async () => {
     const create = { kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'FEN' } as const
     const [first] = view.rows as [(typeof view.rows)[number]]
     const lacking: GridView = { ...view, kind: 'accounts', rows: [{ ...first, total: '1060', cells: [{ systemId: 'ledger', state: 'absent', words: 'absent', objects: [], remedies: [create] }] }], systems: view.systems.slice(0, 1), total: 1 }
-    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', accounts: [] }, '/mend/preview': { remedy: create, system: 'Ledger', object: 'Cash', revision: '1', changes: [{ field: 'Name', from: '', to: 'Clearing, cash' }], journal: [], documents: 0, numbers: [], unproved: '0.00', currency: 'USD' } })
+    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: ['clearing'], accounts: [] }, '/mend/preview': { remedy: create, system: 'Ledger', object: 'Cash', revision: '1', changes: [{ field: 'Name', from: '', to: 'Clearing, cash' }], journal: [], documents: 0, numbers: [], unproved: '0.00', currency: 'USD' } })
     const { page, press } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
     await press('j')
     await flushPromises()

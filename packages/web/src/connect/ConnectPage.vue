@@ -107,7 +107,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
           <tbody>
             <tr v-for="stream in system.streams" :key="stream.name" :data-stream="stream.name" :class="{ failing: stream.silence }">
               <td class="state"><StateMark :state="stream.silence ? 'breaks' : 'holds'" :word="stream.silence ? 'silent' : 'sends'" /></td>
-              <td class="check"><span :class="{ strong: stream.silence }">{{ stream.name || system.name }}</span> <span class="soft">{{ count(stream.documents, 'document') }} in the month</span>
+              <td class="check"><span :class="{ strong: stream.silence }">{{ stream.name || system.name }}</span> <span class="soft">{{ count(stream.documents, system.role === 'payments' ? 'settlement' : system.role === 'bank' ? 'line' : 'document') }} in the month</span>
                 <p v-if="stream.silence" class="why">Nothing since {{ format.day(stream.silence.since) }}, for {{ count(stream.silence.days, 'day') }}; on such days it usually has {{ stream.silence.least === stream.silence.most ? stream.silence.least : `${stream.silence.least} to ${stream.silence.most}` }}. <b>See whether it sold nothing, or whether its sales do not come through.</b></p></td>
             </tr>
           </tbody>

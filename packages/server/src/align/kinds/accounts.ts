@@ -37,10 +37,10 @@ export const ACCOUNTS: KindOfSetUp = {
     ...(row.total === '' ? [{ code: 'AXION_NO_RULE', facts: { name: row.name } } as const] : []),
     ...sharing(ground, row),
   ],
-  compare: ({ index, date }, row, objectId, { held }) => {
+  compare: ({ index, date, purposes }, row, objectId, { held }) => {
     const account = held.accounts.find((a) => a.id === objectId)?.value
     if (!account) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
-    const { fits: isFit, wanted } = fits(row.id.split(' ')[0] as PostingKind, account, { index, date })
+    const { fits: isFit, wanted } = fits(row.id.split(' ')[0] as PostingKind, account, { index, date, purposes })
     const facts = { name: row.name, system: held.row.name, ours: wanted, theirs: `${account.number} ${account.name}`, type: typeName(account.type) }
     return {
       agrees: isFit, words: isFit ? account.name : `${typeName(account.type)}: ${account.name}`, found: isFit ? [] : [{ code: 'AXION_ACCOUNT_TYPE', facts }],
@@ -96,7 +96,9 @@ export function ruleOf(ruleId: string): Pick<PostingRule, 'kind' | 'agencyId' | 
 }
 
 /** Whether a kind of amount may go to an account, and what it should be (E2). Recoverable tax may share a liability account with the tax that is owed. */
-export function fits(kind: PostingKind, { number, type }: Pick<Account, 'number' | 'type'>, { index, date }: Pick<Ground, 'index' | 'date'>): { readonly fits: boolean; readonly wanted: string } {
+export function fits(kind: PostingKind, { number, type }: Pick<Account, 'number' | 'type'>, { index, date, purposes }: Pick<Ground, 'index' | 'date' | 'purposes'>): { readonly fits: boolean; readonly wanted: string } {
+  const keptFor = purposes.get(number)
+  if (keptFor && !keptFor.includes(kind)) return { fits: false, wanted: `another account: this one is kept for ${keptFor.map((one) => KIND_NAMES[one].toLowerCase()).join(' and ')}` }
   const shared = (): boolean => index.baseline.postingRules.some((rule) => rule.kind === 'tax' && rule.account === number && covers(rule.valid, date))
   return { fits: TYPES[kind].includes(type) && (kind !== 'input-tax' || type === 'asset' || shared()), wanted: wantedOf(kind) }
 }

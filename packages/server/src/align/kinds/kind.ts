@@ -2,6 +2,7 @@ import type { AlignKind, FindingCode, GridObject, LinkKind, Remedy, Resource } f
 import type { BaselineIndex, Facts } from '@axion/core'
 import type { HeldSystem } from '../../connect/held.ts'
 import type { Crosswalk } from '../crosswalk.ts'
+import type { Purposes } from '../purposes.ts'
 
 /** What a grid is worked out from. */
 export interface Ground {
@@ -9,6 +10,8 @@ export interface Ground {
   /** The last day of the month being worked. */
   readonly date: string
   readonly systems: readonly Walked[]
+  /** Accounts that are kept for kinds of amount alone. */
+  readonly purposes: Purposes
 }
 
 export interface Walked {

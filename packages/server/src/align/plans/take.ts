@@ -27,13 +27,13 @@ export function takingOf(ground: Ground, month: string, remedy: BaselineRemedy):
 }
 
 /** A posting rule that sends its amounts to another account of the ledger from the month on; one that is not of the right type is refused (E2). */
-function postingOf({ index, date }: Ground, { held }: Walked, month: string, { ruleId, account: number }: Extract<BaselineRemedy, { readonly kind: 'post-to' }>): Plan {
+function postingOf({ index, date, purposes }: Ground, { held }: Walked, month: string, { ruleId, account: number }: Extract<BaselineRemedy, { readonly kind: 'post-to' }>): Plan {
   const rule = ruleOf(ruleId)
   if (!rule || !isKnown(index, rule)) throw new Problem('AXION_NOT_FOUND', { what: 'such kind of amount to post' })
   const account = held.accounts.find((a) => a.value.number === number)?.value
   if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number })
   const name = nameOf(index, rule)
-  const { fits: may, wanted } = fits(rule.kind, account, { index, date })
+  const { fits: may, wanted } = fits(rule.kind, account, { index, date, purposes })
   if (!may) throw new Problem('AXION_ACCOUNT_UNFIT', { name, account: held.accountName(number), type: account.type.replaceAll('-', ' '), wanted })
   const now = index.baseline.postingRules.find((one) => covers(one.valid, date) && postingRuleId(one.kind, one.agencyId, one.only) === ruleId)
   if (now?.account === number) throw new Problem('AXION_NOTHING_TO_DO', { what: 'change: it goes there already' })

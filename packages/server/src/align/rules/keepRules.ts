@@ -9,6 +9,7 @@ import { Problem } from '../../faults/problem.ts'
 import { markDiffering } from '../../post/differing.ts'
 import { proveAll } from '../../tieout/prove.ts'
 import { noteSetUp } from '../build.ts'
+import { purposesOf } from '../purposes.ts'
 import { checkRules } from './check.ts'
 import { tryRules } from './tryRules.ts'
 
@@ -23,7 +24,7 @@ async function asWanted(trx: Transaction, entityId: string, drafts: readonly Rul
   const fresh = freeCodes(new Set([...used, ...named]))
   const rules = drafts.map((draft) => ({ ...draft, code: draft.code ?? fresh() }))
   const wanted = { ...now, rules }
-  checkRules(wanted, (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger'))
+  checkRules(wanted, (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger'), await purposesOf(trx, entityId))
   return { wanted, now }
 }
 

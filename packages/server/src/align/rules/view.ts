@@ -5,6 +5,7 @@ import { dimensionId } from '../../baseline/tables.ts'
 import { loadHeld } from '../../connect/held.ts'
 import type { Transaction } from '../../database/connection.ts'
 import { SPECIAL_GROUP } from '../../tieout/specialLines.ts'
+import { purposesOf } from '../purposes.ts'
 import { accountsForRules } from './check.ts'
 
 const MOST_GROUPS = 300
@@ -53,7 +54,7 @@ export async function rulesView(trx: Transaction, entityId: string, month: strin
     names: Object.fromEntries([...baseline.items, ...baseline.parties].filter(({ code }) => used.has(code)).map(({ code, name }) => [code, name])),
     choices: {
       codes: named(baseline.itemTaxCodes), methods: named(baseline.paymentMethods), dimensions: baseline.dimensions.map(({ dimension, code, name }) => ({ id: dimensionId(dimension, code), name: `${dimension}: ${name}` })),
-      regions: regionsOf(baseline.jurisdictions), accounts: accountsForRules(baseline, ledger).map(({ number, name }) => ({ id: number, name })), channels: channels.map(({ channel }) => channel),
+      regions: regionsOf(baseline.jurisdictions), accounts: accountsForRules(baseline, ledger, await purposesOf(trx, entityId)).map(({ number, name }) => ({ id: number, name })), channels: channels.map(({ channel }) => channel),
     },
     groups: groups.slice(0, MOST_GROUPS).map((group): SpecialGroup => ({
       key: group.key, what: (SPECIAL_LINES.find((one) => one === group.what) ?? 'no-item') as SpecialGroup['what'], system: group.system, wording: group.wording, documents: group.documents, amount: formatAmount(BigInt(group.amount), currency),
