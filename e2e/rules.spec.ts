@@ -38,7 +38,7 @@ test('rules are tried on the past, then kept, and decide what is posted', async 
     await page.getByRole('button', { name: 'Put it in the list' }).click()
   }
   await page.getByRole('button', { name: 'Try on the past' }).click()
-  await expect(page.locator('[data-tried]')).toContainText('It would have changed 16 documents of the 66 there are')
+  await expect(page.locator('[data-tried]')).toContainText('It would have changed 16 documents of the 80 there are')
   await expect(page.locator('[data-verdict]')).toContainText('No: 2 kinds')
   await page.locator('[data-keep]').click()
   await expect(page.locator('[data-verdict]')).toContainText('Yes. 2 kinds')
