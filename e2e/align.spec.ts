@@ -95,10 +95,12 @@ test('what nearly matches is looked at, linked and mended; what only one side ha
   await many('parties', ['cus_almshouse'], 'Take them into the baseline')
   await mend('accounts', 'clearing method CASH', '[data-lacking="ledger"]', /^Make it there/)
   await mend('accounts', 'clearing method MARKET', '[data-object="acct_1073"]', /^Send/)
-  await open('accounts', 'clearing method COMPANY-CARD-OFFICE')
-  await page.getByLabel('Account it is posted to').selectOption('2450')
-  await page.getByRole('button', { name: 'Look at it' }).click()
-  await runBy(page, () => page.locator('[data-mend] .do.first').click())
+  for (const [rule, account] of [['clearing method COMPANY-CARD-OFFICE', '2450'], ['rounding', '6910']] as const) {
+    await open('accounts', rule)
+    await page.getByLabel('Account it is posted to').selectOption(account)
+    await page.getByRole('button', { name: 'Look at it' }).click()
+    await runBy(page, () => page.locator('[data-mend] .do.first').click())
+  }
   for (const component of ['HCT', 'WRO']) {
     await open('rates', 'WN-HOL')
     await page.locator('[data-object="web_WN-HOL"]').getByRole('button', { name: /^Mend it/ }).click()
@@ -110,7 +112,7 @@ test('what nearly matches is looked at, linked and mended; what only one side ha
 })
 
 test('certificates are recorded with the files that prove them', async () => {
-  for (const [party, number, region, reason, from] of [['cus_ostler', 'WN-R-44071', 'State of Wendover', 'resale', '2026-10-01'], ['cus_kestrel', 'TK-F-01204', 'State of Tamarack', 'farm-use', '2026-11-16'], ['cus_almshouse', 'C-77', 'State of Wendover', 'charity', '2026-01-01']] as const) {
+  for (const [party, number, region, reason, from] of [['cus_ostler', 'WN-R-44071', 'State of Wendover', 'resale', '2026-10-01'], ['cus_kestrel', 'TK-F-01204', 'State of Tamarack', 'farm-use', '2026-11-16'], ['cus_tollgate', 'WN-R-50220', 'State of Wendover', 'resale', '2026-01-01'], ['cus_almshouse', 'C-77', 'State of Wendover', 'charity', '2026-01-01']] as const) {
     await open('parties', party)
     await page.getByRole('button', { name: /^Record a certificate/ }).click()
     await page.getByLabel('Number', { exact: true }).fill(number)
@@ -133,6 +135,10 @@ test('what systems do not take from others is corrected on their own desks', asy
   await set('purchasing', 'payment-methods', 'pm_transfer', { active: 'yes' })
   await set('payments-web', 'payment-methods', 'trn_card', { name: 'Card on the web' })
   await remove('commerce', 'parties', 'web_kestrel')
+  await desk.goto(`${process.env['AXION_E2E_STANDINS']}/commerce/desk`)
+  await desk.getByLabel('New items start under').fill('GOODS')
+  await desk.getByLabel('New parties are taxable').selectOption('yes')
+  await Promise.all([desk.waitForEvent('load'), desk.getByRole('button', { name: 'Save settings' }).click()])
   await page.goto(`${ENTITY}/connect`)
   await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())
   await page.getByRole('link', { name: 'What changed there' }).click()

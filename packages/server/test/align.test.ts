@@ -30,7 +30,7 @@ async function offered<K extends Remedy['kind']>(kind: AlignKind, id: string, of
 describe('the grids of a month', () => {
   it('find what the systems hold otherwise, and nothing else', async () => {
     expect(await codes('items')).toEqual([['FRAME-D', ['ALIGN_NAME']], ['GLOVES', ['ITEM_TAX_CODE']], ['HONEY-H', ['ITEM_FLAG']], ['COMB', ['ITEM_ON_DEFAULT']]])
-    expect(await codes('parties')).toEqual([['cus_thistledown', ['SALES_TAXED_IN_SPITE']], ['cus_ostler', ['CERTIFICATE_EXPIRED', 'SALES_WITHOUT_CERTIFICATE']], ['cus_kestrel', ['CERTIFICATE_EXPIRING']], ['cus_counter', ['CATCH_ALL']], ['billing cus_almshouse', ['ALIGN_EXTRA']]])
+    expect(await codes('parties')).toEqual([['cus_thistledown', ['SALES_TAXED_IN_SPITE']], ['cus_ostler', ['CERTIFICATE_EXPIRED', 'SALES_WITHOUT_CERTIFICATE']], ['cus_kestrel', ['CERTIFICATE_EXPIRING']], ['cus_counter', ['CATCH_ALL']], ['cus_tollgate', ['CERTIFICATE_MISSING']], ['billing cus_almshouse', ['ALIGN_EXTRA']]])
     expect(await codes('agencies')).toEqual([['HCT', ['ALIGN_NOT_LINKED', 'ALIGN_NAME']], ['CPL', ['AGENCY_ACCOUNT']], ['MCA', ['AGENCY_ACCOUNT']]])
     expect(await codes('rates')).toEqual([['WN-FEN', ['RATE_PERCENT']], ['TK-MER', ['RATE_COMING']], ['TK', ['RATE_COMING']], ['billing rate_typed', ['ALIGN_TWICE', 'RATE_FLAT']]])
     expect([await codes('codes'), await codes('accounts')]).toEqual([[], [['clearing method CASH', ['ACCOUNT_ABSENT']], ['clearing method MARKET', ['ACCOUNT_TYPE']]]])
@@ -80,7 +80,7 @@ describe('what can be done about it', () => {
     await mend(await offered('parties', 'cus_counter', 'send'))
     await mend(await offered('agencies', 'HCT', 'send'))
     expect(await world.ledgerSql(`select value->>'name' as name from object where id = 'agency_HCT'`)).toEqual([{ name: 'Hollis County Treasurer' }])
-    expect([await codes('items'), (await codes('parties')).length, (await grid('items')).stake]).toEqual([[['FRAME-D', ['ALIGN_NAME']], ['GLOVES', ['ITEM_TAX_CODE']], ['HONEY-H', ['ITEM_FLAG']]], 4, '4.24'])
+    expect([await codes('items'), (await codes('parties')).length, (await grid('items')).stake]).toEqual([[['FRAME-D', ['ALIGN_NAME']], ['GLOVES', ['ITEM_TAX_CODE']], ['HONEY-H', ['ITEM_FLAG']]], 5, '4.24'])
   })
 
   it('takes a system’s values into the baseline, from the month on where they are dated, and keeps what was agreed before', async () => {

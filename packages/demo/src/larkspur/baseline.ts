@@ -58,10 +58,10 @@ export function baseline(): BaselineInput {
     dimensions: DEPARTMENTS.map(([code, name]) => ({ dimension: 'Department', code, name })),
     roundings: ['WN', 'TK', 'PL', 'BK', 'XB-SO'].map((jurisdiction) => ({ jurisdiction, level: 'document', unit: 'component', tie: 'half-away', ...FROM })),
     regionRules: ['WN', 'TK', 'BK'].map((jurisdiction) => ({ jurisdiction, originLevels: [], taxedBy: 'supply-date', taxedBeforeDiscount: false, exemptionReasons: ['farm-use', 'resale'], ...FROM })),
-    parties: [...CLAIMANTS.map(({ id, name, claims }) => ({ code: id, name, claims, catchAll: false, address: null })), { code: 'cus_counter', name: 'Counter sale', claims: null, catchAll: true, address: null }],
+    parties: [...CLAIMANTS.map(({ id, name, claims }) => ({ code: id, name, claims, catchAll: false, address: null })), { code: 'cus_counter', name: 'Counter sale', claims: null, catchAll: true, address: null }, { code: 'cus_tollgate', name: 'Tollgate Provisions', claims: 'resale', catchAll: false, address: null }],
     certificates: CLAIMANTS.flatMap(({ id, claims, certificate }) => (certificate ? [{ code: `crt_${id.slice(4)}`, number: certificate.number, party: id, reason: claims, regions: [...certificate.regions], from: certificate.from, to: certificate.to }] : [])),
     postingRules: [
-      ...(Object.entries({ receivable: '1100', reimbursement: '1150', revenue: '4000', shipping: '4100', payout: '1000', fee: '6100', 'marketplace-tax': '2300', 'cash-difference': '6900', rounding: '6910', payable: '2100', expense: '5100' }) as ['receivable', string][]).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
+      ...(Object.entries({ receivable: '1100', reimbursement: '1150', revenue: '4000', shipping: '4100', payout: '1000', fee: '6100', 'marketplace-tax': '2300', 'cash-difference': '6900', payable: '2100', expense: '5100' }) as ['receivable', string][]).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
       ...AGENCIES.map(({ code, account }) => ({ kind: 'tax' as const, agency: code, account, ...FROM })),
       ...METHODS.map(([id, , , account]) => ({ kind: 'clearing' as const, agency: null, account, only: { by: 'method' as const, id }, ...FROM })),
     ],

@@ -23,14 +23,15 @@ export function disagreements(): Disagreement[] {
     ...of('codes', [['pos CLOTHES', 'pos', 'ALIGN_EXTRA']]),
     ...of('items', [
       ['FRAME-D', 'billing', 'ALIGN_NAME'], ['GLOVES', 'billing', 'ITEM_TAX_CODE'], ['HONEY-H', 'billing', 'ITEM_FLAG'], ['COMB', 'billing', 'ITEM_ON_DEFAULT'], ['SUIT-V', 'pos', 'ITEM_TAX_CODE'], ['HONEY-5', 'pos', 'ITEM_ON_DEFAULT'],
-      ['TOOL-J', 'commerce', 'ALIGN_NAME'], ['SEED-C', 'commerce', 'ITEM_TAX_CODE'], ['commerce web_BALM-60', 'commerce', 'ALIGN_EXTRA'],
+      ['TOOL-J', 'commerce', 'ALIGN_NAME'], ['SEED-C', 'commerce', 'ITEM_TAX_CODE'], ['commerce web_BALM-60', 'commerce', 'ALIGN_EXTRA'], ['(new)', 'commerce', 'DEFAULT_CODE'],
     ]),
     ...of('parties', [
       // What September's sales show: one sold to without tax after its certificate ended, and one taxed in spite of a good one.
       ['cus_ostler', null, 'SALES_WITHOUT_CERTIFICATE'], ['cus_thistledown', null, 'SALES_TAXED_IN_SPITE'],
       ['cus_ostler', null, 'CERTIFICATE_EXPIRED'], ['cus_kestrel', null, 'CERTIFICATE_EXPIRING'], ['cus_kestrel', 'commerce', 'PARTY_TWICE'], ['cus_counter', 'billing', 'CATCH_ALL'], ['billing cus_almshouse', 'billing', 'ALIGN_EXTRA'], ['cus_thistledown', 'commerce', 'PARTY_CLAIMS'],
+      ['cus_tollgate', null, 'CERTIFICATE_MISSING'], ['(new)', 'commerce', 'DEFAULT_PARTY'],
     ]),
-    ...of('accounts', [['clearing method CASH', 'ledger', 'ACCOUNT_ABSENT'], ['clearing method MARKET', 'ledger', 'ACCOUNT_TYPE']]),
+    ...of('accounts', [['rounding', null, 'NO_RULE'], ['clearing method CASH', 'ledger', 'ACCOUNT_ABSENT'], ['clearing method MARKET', 'ledger', 'ACCOUNT_TYPE']]),
     ...of('methods', [
       ['GIFT', 'pos', 'METHOD_KIND'], ['TRANSFER', 'purchasing', 'METHOD_OFF'], ['WEB-CARD', 'payments-web', 'ALIGN_NOT_LINKED', 'ALIGN_NAME'], ['MARKET', 'commerce', 'ALIGN_NOT_LINKED', 'ALIGN_NAME'],
       ['purchasing pm_card_office', 'purchasing', 'ALIGN_EXTRA'], ['payments brk_card', 'payments', 'ALIGN_EXTRA'],

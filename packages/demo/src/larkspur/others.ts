@@ -95,7 +95,8 @@ function shop(draw: Draw): SystemData {
     }) }
   })
   return {
-    settings: { ...BASE, defaultItemTaxCode: 'GOODS' },
+    // Whoever set the shop up had new articles start as tools, and new buyers as exempt.
+    settings: { ...BASE, defaultItemTaxCode: 'TOOLS', newPartiesTaxable: false },
     objects: [
       ...agenciesOf('web', ['WRO', 'HCT', 'BTD', 'TDT', 'BRD']), ...ratesOf('web', ['WN', 'WN-FEN', 'WN-HOL', 'TK', 'BK-FUEL'], webRate).map((o) => (o.id === 'web_WN' ? { ...o, value: { ...(o.value as object), active: false } } : o)), ...itemsOf('web', [...ITEMS.filter((i) => i.kind === 'goods'), BALM], { 'TOOL-J': { name: 'Hive tool, J-hook' }, 'SEED-C': { itemTaxCode: 'FOOD' } }),
       ...['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'FOOD', 'SEED', 'GIFT', 'SERVICE'].map((code) => ({ resource: 'item-tax-codes', id: code, value: { code, name: code.toLowerCase() } })),

@@ -1,7 +1,8 @@
 import type { Resource } from '@axion/contract'
 import type { Address } from '@axion/core'
+import { noteSetUp } from '../align/build.ts'
 import { dimensionId } from '../baseline/tables.ts'
-import { inEntity, json, type Transaction } from '../database/connection.ts'
+import { canonical, inEntity, json, type Transaction } from '../database/connection.ts'
 import { unseal } from '../bridges/secrets.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import type { EntityOfPerson } from '../people/sessions.ts'
@@ -16,9 +17,11 @@ export async function recheck(services: Services, entity: Pick<EntityOfPerson, '
     const bridge = services.bridges.open(system.name, system.address, unseal(system.token_sealed, services.settings.AXION_SECRET_KEY))
     const about = await bridge.about()
     const settings = await bridge.settings()
-    await inEntity(services.database, entity.id, (trx) =>
-      trx('system').where({ entity_id: entity.id, system_id: system.system_id }).update({ about: json(about), settings: json(settings) }),
-    )
+    await inEntity(services.database, entity.id, async (trx) => {
+      await trx('system').where({ entity_id: entity.id, system_id: system.system_id }).update({ about: json(about), settings: json(settings) })
+      // What new items start with, and what others stand on by default, is read by the grids.
+      if (system.settings === null || canonical(system.settings) !== canonical(settings)) await noteSetUp(trx, entity.id)
+    })
   }
   await inEntity(services.database, entity.id, async (trx) => {
     const held = await loadHeld(trx, entity.id, ALL_PLACED)

@@ -32,9 +32,10 @@ interface SourceSettings {
   readonly taxEnabled: boolean
   readonly computesTax: boolean
   readonly defaultItemTaxCode: string | null
+  readonly newPartiesTaxable: boolean | null
   readonly rounding: object | null
 }
-const DEFAULTS: SourceSettings = { company: { id: 'none', name: 'Nobody yet' }, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'UTC', taxEnabled: true, computesTax: true, defaultItemTaxCode: null, rounding: null }
+const DEFAULTS: SourceSettings = { company: { id: 'none', name: 'Nobody yet' }, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'UTC', taxEnabled: true, computesTax: true, defaultItemTaxCode: null, newPartiesTaxable: null, rounding: null }
 
 /** A stand-in of a role: its bridge under /bridge, its desk page, on which every plain field of what it holds can be set, under /desk. */
 export function source(role: SourceRole): (app: FastifyInstance, options: StandinOptions) => void {
@@ -62,11 +63,16 @@ export function source(role: SourceRole): (app: FastifyInstance, options: Standi
     app.get<{ Querystring: { find?: string } }>('/desk', async (request, reply) => {
       const { find = '' } = request.query
       const sections = await Promise.all(resources.map(async (resource) => objectsSection(base, resource, foundAmong(await store.all<Held>(resource), find, ({ id, value }) => `${id} ${JSON.stringify(value)}`))))
-      return reply.type('text/html').send(page(product, (await settings()).company.name, [finder(`${base}/desk`, find, 'anything'), ...sections, faultsSection(base, await faults.switches())].join('')))
+      return reply.type('text/html').send(page(product, (await settings()).company.name, [finder(`${base}/desk`, find, 'anything'), settingsSection(base, await settings()), ...sections, faultsSection(base, await faults.switches())].join('')))
     })
     app.post<{ Body: Readonly<Record<string, string>> & { readonly resource: string; readonly id: string } }>('/desk/objects', async (request, reply) => {
       await setFields(store, resources, request.body)
       return back(reply, base, request.body.resource)
+    })
+    app.post<{ Body: { defaultItemTaxCode: string; newPartiesTaxable: string } }>('/desk/settings', async (request, reply) => {
+      const { defaultItemTaxCode, newPartiesTaxable } = request.body
+      await store.setSetting('settings', { ...(await settings()), defaultItemTaxCode: defaultItemTaxCode.trim() || null, newPartiesTaxable: newPartiesTaxable === '' ? null : newPartiesTaxable === 'yes' })
+      return back(reply, base, 'settings')
     })
     app.post<{ Body: { resource: string; id: string } }>('/desk/remove', async (request, reply) => {
       const { resource, id } = request.body
@@ -117,6 +123,12 @@ function withField(value: unknown, [head = '', ...rest]: readonly string[], to: 
   const set = (was: unknown): unknown => (rest.length === 0 ? to : withField(was, rest, to))
   if (Array.isArray(value)) return value.map((part: unknown, at) => (String(at) === head ? set(part) : part))
   return { ...(value as Held), [head]: set((value as Held)[head]) }
+}
+
+/** What new items and parties start with here. */
+function settingsSection(base: string, { defaultItemTaxCode, newPartiesTaxable }: SourceSettings): string {
+  const taxable = newPartiesTaxable === null ? '' : newPartiesTaxable ? 'yes' : 'no'
+  return `<section id="settings"><h2>Settings</h2>${form(`${base}/desk/settings`, `New items start under ${field('defaultItemTaxCode', defaultItemTaxCode ?? '', 'New items start under', 'size="12"')} new parties are taxable ${select('newPartiesTaxable', 'New parties are taxable', [['', 'not said'], ['yes', 'yes'], ['no', 'no']], taxable)}`, 'Save settings')}</section>`
 }
 
 function objectsSection(base: string, resource: string, objects: readonly { id: string; value: Held }[]): string {
