@@ -14,7 +14,7 @@ export const SALTMARSH: SmallEntity = {
     { code: 'EY', name: 'Estuary, rest', components: [{ jurisdiction: 'EY', agency: 'EYR', name: 'Estuary', percent: '5.75' }] },
   ],
   codes: [['GOODS', 'Goods']], codeRules: [{ jurisdiction: 'EY', itemTaxCode: 'GOODS', treatment: 'standard' }], regions: ['EY'],
-  items: [item('ROPE-12', 'Mooring rope, 12 mm', 'GOODS', 340, 60), item('PAINT-B', 'Bottom paint, 2.5 l', 'GOODS', 7890, 6), item('SHACKLE', 'Galvanised shackle', 'GOODS', 565, 40), item('LAMP', 'Anchor lamp', 'GOODS', 12450, 3)],
+  items: [item('ROPE-12', 'Mooring rope, 12 mm', 'GOODS', 340, 60), item('PAINT-B', 'Bottom paint, 2.5 l', 'GOODS', 7890, 6), item('CLEVIS', 'Galvanised shackle', 'GOODS', 565, 40), item('LAMP', 'Anchor lamp', 'GOODS', 12450, 3)],
   places: [place('XA', 'XA-EY', 'Gullbay', '71003', 'GB', 18), place('XA', 'XA-EY', 'Marram', '71200', 'EY', 8)],
   names: ['Gullbay Ferry Company', 'Dunlin & Sons', 'Pilot House', 'Marram Sailing School', 'The Oyster Sheds'],
   rateFor: ({ rate }) => rate, wrongAccount: { GBH: '2390' },

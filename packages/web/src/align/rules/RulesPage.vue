@@ -26,16 +26,24 @@ const may = computed(() => entity.value.role !== 'viewer')
 const asDraft = ({ code, name, when, then, from, to }: RuleDraft): RuleDraft => ({ code, name, when, then, from, to })
 const kept = computed(() => (view.value?.rules ?? []).map(asDraft))
 const moved = computed(() => JSON.stringify(drafts.value) !== JSON.stringify(kept.value))
-watch(kept, (now, before) => {
-  // Somebody else's change does not take away what is being written here.
-  if (JSON.stringify(now) !== JSON.stringify(before) || drafts.value.length === 0) putBack()
+/** The list that the drafts began from, and whether another stands by now. */
+const base = ref('[]')
+const overtaken = computed(() => JSON.stringify(kept.value) !== base.value)
+let keptHere = false
+watch(kept, () => {
+  // Nothing that somebody else does takes away what is being written here.
+  const untouched = JSON.stringify(drafts.value) === base.value && editing.value === null
+  if (overtaken.value && (keptHere || untouched)) putBack()
 })
 function putBack(): void {
+  keptHere = false
   drafts.value = kept.value
+  base.value = JSON.stringify(kept.value)
   tried.value = null
   editing.value = null
 }
 function set(rules: readonly RuleDraft[]): void {
+  keptHere = false
   drafts.value = rules
   tried.value = null
   failed.value = null
@@ -70,6 +78,7 @@ const tryIt = (): Promise<void> => guarded(async () => void (tried.value = await
 const keep = (): Promise<void> => guarded(async () => {
   await call('PUT', `${api.value}/rules`, { rules: drafts.value, revision: tried.value?.revision })
   tried.value = null
+  keptHere = true
   await changed()
 })
 /** What the month had of a rule that is kept. */
@@ -83,7 +92,7 @@ function stateOf(group: SpecialGroup): readonly ['holds' | 'breaks' | 'asks', st
   return ['holds', group.rules.length > 0 ? 'by a rule' : 'decided']
 }
 const astray = computed(() => (view.value?.groups ?? []).filter((group) => group.costTaxed || group.mixed).length)
-useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(fresh(), drafts.value.length) }, { key: 't', does: 'try the rules on the past', act: () => void (moved.value && tryIt()) }] : []))
+useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(fresh(), drafts.value.length) }, { key: 't', does: 'try the rules on the past', act: () => void (moved.value && !overtaken.value && tryIt()) }] : []))
 </script>
 
 <template>
@@ -100,13 +109,14 @@ useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(f
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
       <div class="head-actions">
-        <template v-if="moved"><button class="plain" type="button" :disabled="busy" @click="putBack">Put back as it was</button> <button class="do" :class="{ first: !tried }" type="button" :disabled="busy" @click="tryIt">{{ busy && !tried ? 'Trying' : 'Try on the past' }} <kbd>t</kbd></button></template>
+        <template v-if="moved"><button class="plain" type="button" :disabled="busy" @click="putBack">Put back as it was</button> <button class="do" :class="{ first: !tried }" type="button" :disabled="busy || overtaken" @click="tryIt">{{ busy && !tried ? 'Trying' : 'Try on the past' }} <kbd>t</kbd></button></template>
         <button v-if="moved && tried" class="do first" type="button" :disabled="busy" data-keep @click="keep">Keep these rules</button>
         <button v-if="may && !editing && !moved" class="do" type="button" @click="begin(fresh(), drafts.length)">Write a rule <kbd>n</kbd></button>
       </div>
     </div>
     <AlignTabs chosen="rules" />
     <p v-if="refused ?? failed" class="note bad" role="alert">{{ (failed ?? refused)?.says }} {{ (failed ?? refused)?.mend }}</p>
+    <p v-if="overtaken && view" class="note" data-overtaken>Other rules were kept meanwhile. What you wrote is still here; <button class="plain" type="button" @click="putBack">put it back</button> to go on from those that stand now.</p>
     <template v-if="view">
       <h2>Rules <small class="soft">in their order: for each outcome the first that is met counts</small></h2>
       <RuleEditor v-if="editing" :key="`${editing.at} ${editing.rule.code ?? 'new'}`" :rule="editing.rule" :choices="view.choices" @done="done" @cancel="editing = null" />

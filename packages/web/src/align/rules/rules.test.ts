@@ -74,6 +74,24 @@ describe('line rules', () => {
     expect(order(page)).toEqual(['R1', 'R2'])
   })
 
+  it('keep what is being written when the month moves, and are tried only from the list that stands', async () => {
+    const standing = { ...VIEW }
+    answers({ '/rules/try': TRIED, '/rules': standing, '/names': { names: [] }, '/path': PATH })
+    const { page, month } = await mountIn(RulesPage, { path: '/larkspur/2026-09/rules' })
+    await click(page, 'A rule for Table fee')
+    await month.changed()
+    await flushPromises()
+    expect([page.find('form.editor').exists(), page.find('[data-overtaken]').exists()]).toEqual([true, false])
+    await page.find('[data-then="itemTaxCode"]').setValue('WARE')
+    await page.find('form.editor').trigger('submit')
+    Object.assign(standing, { rules: VIEW.rules.slice(0, 1) })
+    await month.changed()
+    await flushPromises()
+    expect([order(page), page.find('[data-overtaken]').exists(), page.findAll('button').find((button) => button.text().startsWith('Try'))?.attributes('disabled')]).toEqual([['R1', 'R2', ''], true, ''])
+    await click(page, 'Put back as it was')
+    expect([order(page), page.find('[data-overtaken]').exists()]).toEqual([['R1'], false])
+  })
+
   it('are only read by who may not change them', async () => {
     const { page } = await opened(VIEW, 'viewer')
     expect(page.findAll('button').filter((button) => /up|down|change|remove|a rule for it|Write/.test(button.text()))).toEqual([])
