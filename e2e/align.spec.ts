@@ -80,14 +80,17 @@ test('what nearly matches is looked at, linked and mended; what only one side ha
   }
   await many('methods', ['MARKET', 'GIFT'], 'Send the baseline’s values')
   await many('agencies', ['HCT'], 'Send the baseline’s values')
-  for (const [kind, id, what] of [['methods', 'brk_card', 'Card'], ['codes', 'CLOTHES', 'Protective clothing']] as const) {
+  for (const [kind, id, what] of [['methods', 'brk_card', 'Card'], ['codes', 'CLOTHES', 'Protective clothing'], ['parties', 'web_foldgate', 'Foldgate Dairy (FOLD-HILL)']] as const) {
     await open(kind)
-    // What there is to choose from is read when somebody reaches for it.
-    await row(id).getByRole('combobox').focus()
-    await row(id).getByRole('combobox').selectOption({ label: what })
+    // What there is to choose from is read as somebody types.
+    await row(id).getByRole('combobox').fill(what)
     await row(id).getByRole('button', { name: 'Link' }).click()
     await expect(row(id)).toHaveCount(0)
   }
+  await open('methods', 'YARD-CARD')
+  await page.locator('[data-object="pm_card_old"]').getByRole('button', { name: 'Take the link back' }).click()
+  await expect(page.locator('[data-object="pm_card_old"]')).toHaveCount(0)
+  await mend('locations', 'FAIR', '[data-object="loc_fair"]', /^Take the system/)
 
   await many('items', ['web_BALM-60'], 'Take them into the baseline')
   await many('methods', ['pm_card_office'], 'Take them into the baseline')
@@ -101,6 +104,13 @@ test('what nearly matches is looked at, linked and mended; what only one side ha
     await page.getByRole('button', { name: 'Look at it' }).click()
     await runBy(page, () => page.locator('[data-mend] .do.first').click())
   }
+  // Two agencies in one account: the second gets one of its own, which the ledger does not have yet.
+  await open('accounts', 'tax PTC')
+  await page.getByLabel('Account it is posted to').selectOption('a new account')
+  await page.getByRole('button', { name: 'Look at it' }).click()
+  await expect(page.locator('[data-mend]')).toContainText('2211, to be made in Ledger')
+  await runBy(page, () => page.locator('[data-mend] .do.first').click())
+  await mend('accounts', 'tax PTC', '[data-lacking="ledger"]', /^Make it there/)
   for (const component of ['HCT', 'WRO']) {
     await open('rates', 'WN-HOL')
     await page.locator('[data-object="web_WN-HOL"]').getByRole('button', { name: /^Mend it/ }).click()

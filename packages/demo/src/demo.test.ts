@@ -1,5 +1,6 @@
+import { FINDING_CODES } from '@axion/contract'
 import { describe, expect, it } from 'vitest'
-import { answers, billingData, ledgerData, billingOf, FERNHOLLOW, otherSystems, QUILLON, SALTMARSH } from './index.ts'
+import { answers, billingData, disagreements, ledgerData, billingOf, FERNHOLLOW, otherSystems, QUILLON, SALTMARSH } from './index.ts'
 
 const month = (seed: number): ReturnType<typeof billingData> => billingData(seed, 'http://127.0.0.1:4101/billing/desk')
 interface Drawn { readonly number: string; readonly kind: string; readonly status: string; readonly documentDate: string; readonly creditsDocumentId: string | null; readonly currency: string; readonly lines: readonly { readonly taxRateId: string | null }[] }
@@ -75,6 +76,14 @@ describe('the systems beside ledger and billing', () => {
       expect(-payouts.reduce((all, p) => all + units(p.amount), 0n)).toBe(settled.reduce((all, m) => all + units(m.amount) - units(m.fee), 0n))
       expect(of<{ amount: string }>(5, 'bank', 'bank-lines').map((l) => l.amount)).toEqual(expect.arrayContaining(payouts.map((p) => p.amount.replace('-', ''))))
     }
+  })
+})
+
+describe('what is set up otherwise than agreed', () => {
+  it('is of every kind that there is, and told once', () => {
+    const key = disagreements()
+    expect([...new Set(key.map((one) => one.finding))].sort()).toEqual([...FINDING_CODES].sort())
+    expect(new Set(key.map((one) => JSON.stringify(one))).size).toBe(key.length)
   })
 })
 

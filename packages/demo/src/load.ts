@@ -1,4 +1,5 @@
-import { baseline, baselineOf, billingData, billingOf, FERNHOLLOW, ledgerData, ledgerOf, otherSystems, purchasingOf, QUILLON, SALTMARSH, SEED, type OtherSystem, type SmallEntity } from './index.ts'
+import { setTimeout as pause } from 'node:timers/promises'
+import { baseline, baselineOf, billingData, billingOf, FERNHOLLOW, ledgerData, ledgerOf, OLD_CARD, otherSystems, purchasingOf, QUILLON, SALTMARSH, SEED, type OtherSystem, type SmallEntity, type SystemData } from './index.ts'
 
 const MONTH = '2026-09'
 
@@ -9,8 +10,8 @@ const token = need('AXION_DEMO_TOKEN')
 let session = ''
 
 /** One call of Axion's API, as a script would make it. 409: it is there already, and stays as it is. */
-async function call(method: string, path: string, body: unknown): Promise<Response> {
-  const answer = await fetch(server + path, { method, headers: { 'content-type': 'application/json', 'x-axion-request': 'demo', cookie: session }, body: JSON.stringify(body) })
+async function call(method: string, path: string, body?: unknown): Promise<Response> {
+  const answer = await fetch(server + path, { method, headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), 'x-axion-request': 'demo', cookie: session }, ...(body === undefined ? {} : { body: JSON.stringify(body) }) })
   if (!answer.ok && answer.status !== 409) throw new Error(`${method} ${path}: ${answer.status} ${await answer.text()}`)
   return answer
 }
@@ -19,6 +20,28 @@ async function fill(system: string, data: object): Promise<boolean> {
   const answer = await fetch(`${standins}/${system}/load`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${token}` }, body: JSON.stringify(data) })
   if (!answer.ok && answer.status !== 409) throw new Error(`loading ${system}: ${answer.status} ${await answer.text()}`)
   return answer.ok
+}
+
+/** Asks until the run has ended: a pull of so little takes a second or two. */
+async function ended(entity: string, run: string): Promise<void> {
+  for (let asked = 0; asked < 300; asked++) {
+    const { state } = (await (await call('GET', `/api/entities/${entity}/runs/${run}`)).json()) as { state: string }
+    if (state === 'done') return
+    if (!['queued', 'running'].includes(state)) throw new Error(`run ${run} of ${entity}: ${state}`)
+    await pause(200)
+  }
+  throw new Error(`run ${run} of ${entity} did not end within a minute`)
+}
+
+/** Larkspur's purchasing was pulled before, and a card linked that has been taken out there since: the next pull finds the link stale. */
+async function linkOldCard(): Promise<void> {
+  const { id, stoodFor } = OLD_CARD
+  const month = `/api/entities/larkspur/months/${MONTH}`
+  const { run } = (await (await call('POST', `${month}/pulls`, { systemIds: ['purchasing'] })).json()) as { run: string }
+  await ended('larkspur', run)
+  await call('PUT', `${month}/links`, { systemId: 'purchasing', kind: 'payment-method', objectId: id, baselineId: stoodFor })
+  const removed = await fetch(`${standins}/purchasing/desk/remove`, { method: 'POST', body: new URLSearchParams({ resource: 'payment-methods', id }), redirect: 'manual' })
+  if (removed.status !== 303) throw new Error(`removing ${id}: ${removed.status}`)
 }
 
 interface DemoEntity {
@@ -34,6 +57,8 @@ interface DemoEntity {
   readonly billing: object
   readonly others: readonly OtherSystem[]
 }
+const { id: oldId, stoodFor: _, ...oldCard } = OLD_CARD
+const withOldCard = ({ settings, objects }: SystemData): SystemData => ({ settings, objects: [...objects, { resource: 'payment-methods', id: oldId, value: { code: null, ...oldCard, active: true } }] })
 const small = (entity: SmallEntity, country: string, locale: string): DemoEntity => ({
   id: entity.id, name: entity.name, timeZone: entity.timeZone, country, currency: entity.currency, locale, path: `${entity.id}-`, baseline: baselineOf(entity), ledger: ledgerOf(entity), billing: billingOf(entity, SEED, `${standins}/${entity.id}-billing/desk`), others: purchasingOf(entity, SEED),
 })
@@ -47,7 +72,7 @@ session = signedIn.headers.getSetCookie().map((cookie) => cookie.split(';')[0]).
 for (const entity of ENTITIES) {
   await fill(`${entity.path}ledger`, entity.ledger)
   await fill(`${entity.path}billing`, entity.billing)
-  for (const { id, data } of entity.others) await fill(entity.path + id, data)
+  for (const { id, data } of entity.others) await fill(entity.path + id, entity.id === 'larkspur' && id === 'purchasing' ? withOldCard(data) : data)
   const founded = await call('POST', '/api/entities', { id: entity.id, name: entity.name, country: entity.country, currency: entity.currency, timeZone: entity.timeZone, locale: entity.locale })
   if (founded.ok) {
     for (const [email, role] of JSON.parse(need('AXION_DEMO_MEMBERS')) as [string, string][]) await call('PUT', `/api/entities/${entity.id}/members`, { email, role })
@@ -58,4 +83,5 @@ for (const entity of ENTITIES) {
     await call('PUT', `/api/entities/${entity.id}/systems/${role}`, { role, name, address: `${standins}/${entity.path}${role}/bridge`, token })
   }
   for (const { id, role, name } of entity.others) await call('PUT', `/api/entities/${entity.id}/systems/${id}`, { role, name, address: `${standins}/${entity.path}${id}/bridge`, token })
+  if (founded.ok && entity.id === 'larkspur') await linkOldCard()
 }

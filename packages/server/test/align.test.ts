@@ -33,7 +33,7 @@ describe('the grids of a month', () => {
     expect(await codes('parties')).toEqual([['cus_thistledown', ['SALES_TAXED_IN_SPITE']], ['cus_ostler', ['CERTIFICATE_EXPIRED', 'SALES_WITHOUT_CERTIFICATE']], ['cus_kestrel', ['CERTIFICATE_EXPIRING']], ['cus_counter', ['CATCH_ALL']], ['cus_tollgate', ['CERTIFICATE_MISSING']], ['billing cus_almshouse', ['ALIGN_EXTRA']]])
     expect(await codes('agencies')).toEqual([['HCT', ['ALIGN_NOT_LINKED', 'ALIGN_NAME']], ['CPL', ['AGENCY_ACCOUNT']], ['MCA', ['AGENCY_ACCOUNT']]])
     expect(await codes('rates')).toEqual([['WN-FEN', ['RATE_PERCENT']], ['TK-MER', ['RATE_COMING']], ['TK', ['RATE_COMING']], ['billing rate_typed', ['ALIGN_TWICE', 'RATE_FLAT']]])
-    expect([await codes('codes'), await codes('accounts')]).toEqual([[], [['clearing method CASH', ['ACCOUNT_ABSENT']], ['clearing method MARKET', ['ACCOUNT_TYPE']]]])
+    expect([await codes('codes'), await codes('accounts')]).toEqual([[], [['tax WRO', ['ACCOUNT_SHARED']], ['clearing method CASH', ['ACCOUNT_ABSENT']], ['clearing method MARKET', ['ACCOUNT_TYPE']]]])
     expect(await codes('dimensions')).toEqual([['Department: YARD', ['ALIGN_NAME']], ['Department: WEB', ['DIMENSION_OFF']], ['Department: INSP', ['ALIGN_ABSENT']], ['ledger dept_MAIL', ['ALIGN_EXTRA']]])
   })
 

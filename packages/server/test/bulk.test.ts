@@ -1,4 +1,4 @@
-import type { AlignKind, BatchView, BulkInput, BulkPreview, GridRow, GridView, Remedy, RemedyPreview } from '@axion/contract'
+import type { AccountChoices, AlignKind, BatchView, BulkInput, BulkPreview, GridRow, GridView, Remedy, RemedyPreview } from '@axion/contract'
 import { billingData, ledgerData, otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
@@ -157,14 +157,27 @@ describe('posting rules', () => {
     await world.run('/pulls', { systemIds: null })
     expect(await refusal({ kind: 'post-to', systemId: 'ledger', ruleId: 'tax WRO', account: '4000' })).toBe('AXION_ACCOUNT_UNFIT')
     expect(await refusal({ kind: 'post-to', systemId: 'ledger', ruleId: 'revenue', account: '9999' })).toBe('AXION_ACCOUNT_NOT_IN_LEDGER')
+    expect(await refusal({ kind: 'post-to', systemId: 'ledger', ruleId: 'tax WRO', account: '4000', opens: true })).toBe('AXION_ACCOUNT_UNFIT')
     expect(await refusal({ kind: 'post-to', systemId: 'ledger', ruleId: 'revenue item NONE', account: '4000' })).toBe('AXION_NOT_FOUND')
     const { accounts } = await world.ok<{ accounts: { number: string }[] }>('GET', `${MONTH}/align/accounts/choices?rule=revenue`)
     expect(accounts.map((a) => a.number)).toEqual(['1073', '4000', '4100'])
+    expect((await world.ok<AccountChoices>('GET', `${MONTH}/align/accounts/choices?rule=tax%20PTC`)).opens).toBe('2211')
     const sold = await world.ownerSql<{ n: number }>(`select count(distinct b.external_id)::int as n from booking b join source_document d using (entity_id, system_id, document_id) cross join jsonb_array_elements(d.value->'lines') line where b.state = 'booked' and b.period = '2026-09' and line->>'itemCode' = 'SMOKER'`)
     const shown = await mend({ kind: 'post-to', systemId: 'ledger', ruleId: 'revenue item SMOKER', account: '4100' })
     expect([shown.documents, shown.numbers.length]).toEqual([sold[0]?.n, Math.min(12, sold[0]?.n ?? 0)])
     const changed = await world.ownerSql<{ n: number }>(`select count(*)::int as n from booking where state = 'changed'`)
     expect(changed).toEqual(sold)
+  })
+
+  it('may name an account that the ledger is yet to open, which is then made there with the type that it needs', async () => {
+    const shared = async (): Promise<string[]> => (await rowOf('accounts', 'tax WRO')).findings.map((f) => f.code)
+    expect(await shared()).toEqual(['AXION_ACCOUNT_SHARED'])
+    const shown = await mend({ kind: 'post-to', systemId: 'ledger', ruleId: 'tax PTC', account: '2211', opens: true })
+    expect(shown.changes).toEqual([{ field: 'Account, from 2026-09-01', from: '2210 Sales tax, Wendover', to: '2211, to be made in Ledger' }])
+    expect([await shared(), (await rowOf('accounts', 'tax PTC')).findings.map((f) => f.code)]).toEqual([[], ['AXION_ACCOUNT_ABSENT']])
+    await mend({ kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'tax PTC' })
+    expect((await rowOf('accounts', 'tax PTC')).findings).toEqual([])
+    expect(await world.ledgerSql(`select value->>'name' as name, value->>'type' as type from object where resource = 'accounts' and value->>'number' = '2211'`)).toEqual([{ name: 'Palisade Tax Commission, tax owed', type: 'current-liability' }])
   })
 
   it('then book them again in place, to the account that was chosen', async () => {

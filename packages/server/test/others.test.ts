@@ -49,10 +49,10 @@ describe('systems beside ledger and billing', () => {
     expect(await found('rates')).toEqual(['WN-PLX pos RATE_PERCENT', 'WN-HOL commerce RATE_SPLIT', 'WN commerce RATE_OFF', 'TK commerce RATE_COMING', 'TK purchasing RATE_PERCENT', 'BK-FUEL commerce RATE_LEVY', 'pos till_TK-MER pos ALIGN_EXTRA', 'pos till_TK-MER pos RATE_FLAT'])
     expect(await found('agencies')).toEqual(['MCA pos ALIGN_NOT_LINKED', 'MCA pos ALIGN_NAME'])
     expect(await found('methods')).toEqual(['GIFT pos METHOD_KIND', 'WEB-CARD payments-web ALIGN_NOT_LINKED', 'WEB-CARD payments-web ALIGN_NAME', 'MARKET commerce ALIGN_NOT_LINKED', 'MARKET commerce ALIGN_NAME', 'TRANSFER purchasing METHOD_OFF', 'purchasing pm_card_office purchasing ALIGN_EXTRA', 'payments brk_card payments ALIGN_EXTRA'])
-    expect(await found('locations')).toEqual(['QUAY pos LOCATION_CUT_OFF', 'MARKET pos LOCATION_JURISDICTION', 'WH commerce LOCATION_ADDRESS'])
+    expect(await found('locations')).toEqual(['QUAY pos LOCATION_CUT_OFF', 'MARKET pos LOCATION_JURISDICTION', 'WH commerce LOCATION_ADDRESS', 'FAIR pos LOCATION_JURISDICTION'])
     expect(await found('items')).toEqual(['TOOL-J commerce ALIGN_NAME', 'SUIT-V pos ITEM_TAX_CODE', 'HONEY-5 pos ITEM_ON_DEFAULT', 'SEED-C commerce ITEM_TAX_CODE', '(new) commerce DEFAULT_CODE', 'commerce web_BALM-60 commerce ALIGN_EXTRA'])
     expect(await found('codes')).toEqual(['pos CLOTHES pos ALIGN_EXTRA'])
-    expect(await found('parties')).toEqual(['cus_thistledown commerce PARTY_CLAIMS', 'cus_kestrel commerce PARTY_TWICE', '(new) commerce DEFAULT_PARTY'])
+    expect(await found('parties')).toEqual(['cus_thistledown commerce PARTY_CLAIMS', 'cus_kestrel commerce PARTY_TWICE', '(new) commerce DEFAULT_PARTY', 'commerce web_foldgate commerce ALIGN_UNDECIDED'])
   })
 
   it('are changed on their desks field by field, and nothing is set that is no plain field', async () => {

@@ -23,9 +23,11 @@ const draft = (name: string, when: Partial<RuleDraft['when']>, then: Partial<Rul
 const WRAPPING = draft('Wrapping', { text: 'gift wrapping' }, { itemTaxCode: 'WARE', account: '4090', dimension: 'Counter: CAFE' })
 const DEPOSIT = draft('Deposits', { text: 'deposit' }, { itemTaxCode: 'DEPOSIT', account: '2600' })
 const view = (): Promise<RulesView> => world.ok('GET', `${MONTH}/rules`)
-const trying = (rules: readonly RuleDraft[]): Promise<RulesTried> => world.ok('POST', `${MONTH}/rules/try`, { rules })
+/** The list, as written from the one that stands. */
+const asked = async (rules: readonly RuleDraft[]): Promise<{ readonly rules: readonly RuleDraft[]; readonly standing: string }> => ({ rules, standing: (await view()).standing })
+const trying = async (rules: readonly RuleDraft[]): Promise<RulesTried> => world.ok('POST', `${MONTH}/rules/try`, await asked(rules))
 async function keep(rules: readonly RuleDraft[]): Promise<void> {
-  await world.ok('PUT', `${MONTH}/rules`, { rules, revision: (await trying(rules)).revision })
+  await world.ok('PUT', `${MONTH}/rules`, { ...(await asked(rules)), revision: (await trying(rules)).revision })
 }
 const kept = async (): Promise<RuleDraft[]> => (await view()).rules.map(({ code, name, when, then, from, to }) => ({ code, name, when, then, from, to }))
 
@@ -63,17 +65,20 @@ describe('rules over lines', () => {
     ['an account of tax', draft('x', { text: 'a' }, { account: '2500' }), 422, 'AXION_ACCOUNT_UNFIT', /2500/],
     ['an account of receivables', draft('x', { text: 'a' }, { account: '1200' }), 422, 'AXION_ACCOUNT_UNFIT', /1200/],
   ])('are refused with %s, by a sentence that names it', async (_, rule, status, code, says) => {
-    const answer = await world.as('preparer', 'POST', `${MONTH}/rules/try`, { rules: [rule] })
+    const answer = await world.as('preparer', 'POST', `${MONTH}/rules/try`, await asked([rule]))
     expect([answer.statusCode, answer.json<{ code: string }>().code]).toEqual([status, code])
     expect(answer.body).toMatch(says)
   })
 
   it('are kept only as they were tried, by whoever may, and the trail says what was before', async () => {
     const { revision } = await trying([WRAPPING])
-    expect((await world.as('viewer', 'POST', `${MONTH}/rules/try`, { rules: [WRAPPING] })).statusCode).toBe(403)
-    expect((await world.as('viewer', 'PUT', `${MONTH}/rules`, { rules: [WRAPPING], revision })).statusCode).toBe(403)
-    expect((await world.as('preparer', 'PUT', `${MONTH}/rules`, { rules: [WRAPPING, DEPOSIT], revision })).json<{ code: string }>().code).toBe('AXION_STALE')
+    expect((await world.as('viewer', 'POST', `${MONTH}/rules/try`, await asked([WRAPPING]))).statusCode).toBe(403)
+    expect((await world.as('viewer', 'PUT', `${MONTH}/rules`, { ...(await asked([WRAPPING])), revision })).statusCode).toBe(403)
+    expect((await world.as('preparer', 'PUT', `${MONTH}/rules`, { ...(await asked([WRAPPING, DEPOSIT])), revision })).json<{ code: string }>().code).toBe('AXION_STALE')
+    const before = await asked([DEPOSIT])
     await keep([WRAPPING, DEPOSIT])
+    // Whoever wrote from the list before is told so, and nothing of the new one is lost.
+    for (const [method, path] of [['POST', '/rules/try'], ['PUT', '/rules']] as const) expect((await world.as('preparer', method, MONTH + path, { ...before, ...(method === 'PUT' ? { revision } : {}) })).json<{ code: string; title: string }>()).toMatchObject({ code: 'AXION_STALE', title: expect.stringContaining('The list of rules') as string })
     const { rules, open, groups } = await view()
     expect(rules.map((rule) => [rule.code, rule.name])).toEqual([['R1', 'Wrapping'], ['R2', 'Deposits']])
     expect(rules.every((rule) => rule.documents > 0)).toBe(true)
@@ -117,9 +122,9 @@ describe('rules over lines', () => {
     await keep([deposits])
     await keep([...(await kept()), draft('Later', { text: 'gift wrapping' }, { itemTaxCode: 'WARE' })])
     expect((await view()).rules.map((rule) => rule.code)).toEqual(['R2', 'R4'])
-    const answer = await world.as('preparer', 'POST', `${MONTH}/rules/try`, { rules: [{ ...deposits, from: '2025-01-01' }, deposits] })
+    const answer = await world.as('preparer', 'POST', `${MONTH}/rules/try`, await asked([{ ...deposits, from: '2025-01-01' }, deposits]))
     expect(answer.statusCode).toBe(200)
-    const overlap = await world.as('preparer', 'PUT', `${MONTH}/rules`, { rules: [{ ...deposits, from: '2025-01-01' }, deposits], revision: answer.json<RulesTried>().revision })
+    const overlap = await world.as('preparer', 'PUT', `${MONTH}/rules`, { ...(await asked([{ ...deposits, from: '2025-01-01' }, deposits])), revision: answer.json<RulesTried>().revision })
     expect(overlap.json<{ code: string }>().code).toBe('AXION_BASELINE_OVERLAP')
   })
 

@@ -57,7 +57,7 @@ describe('the scope of a system', () => {
   it('leaves out outlets, channels, kinds and whole systems, and puts nothing at stake on them', async () => {
     const before = await staked()
     const { parts } = await view('pos')
-    expect(parts.places.map((place) => place.name)).toEqual(['Merrow market', 'Port Lennox quay', 'Quillby yard'])
+    expect(parts.places.map((place) => place.name)).toEqual(['Cairnmouth autumn fair', 'Merrow market', 'Port Lennox quay', 'Quillby yard'])
     const quay = parts.places.find((place) => place.key === 'loc_quay')
     const seen = await keep('pos', { off: { ...WHOLE_SCOPE.off, places: ['loc_quay'] } })
     expect(seen.leaves).toEqual({ documents: quay?.documents, tax: quay?.tax, total: quay?.total })

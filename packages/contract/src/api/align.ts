@@ -1,4 +1,4 @@
-import type { Evidence as CrosswalkEvidence, NamePiece } from '@axion/core'
+import type { Evidence as CrosswalkEvidence, NamePiece, PostingKind } from '@axion/core'
 import { z } from 'zod'
 import { FINDING_CODES, type FindingCode, type Severity } from '../sentences/findings.ts'
 import type { Remedy } from './remedy.ts'
@@ -48,6 +48,9 @@ export interface FindingView {
   readonly left: { readonly reason: string; readonly person: string; readonly at: string } | null
 }
 
+/** What is said of an object that is linked and that its system does not have any more. */
+export const GONE = 'gone from the system'
+
 export interface GridObject {
   readonly id: string
   readonly name: string
@@ -77,6 +80,8 @@ export interface GridRow {
   /** Null in the baseline's own rows. */
   readonly extra: { readonly systemId: string; readonly system: string; readonly objectId: string; readonly candidates: readonly { readonly id: string; readonly name: string; readonly evidence: readonly CrosswalkEvidence[] }[] } | null
   readonly name: string
+  /** Another of the baseline bears the name too: the code tells them apart. */
+  readonly shared: boolean
   readonly group: string
   readonly detail: string
   readonly total: string
@@ -134,4 +139,16 @@ export interface DefaultsView {
 /** What the baseline's objects of a kind are called, for a choice. */
 export interface GridNames {
   readonly names: readonly { readonly id: string; readonly name: string }[]
+}
+
+/** The ledger's accounts that a posting rule may go to. */
+export interface AccountChoices {
+  /** The ledger; null where none is connected. */
+  readonly systemId: string | null
+  readonly kind: PostingKind | null
+  /** What the rule's account is kept for, alone. */
+  readonly keptFor: readonly PostingKind[] | null
+  readonly accounts: readonly { readonly number: string; readonly name: string }[]
+  /** What a new account for it would be numbered, empty where nothing can be proposed; null where the ledger lets nobody make one. */
+  readonly opens: string | null
 }

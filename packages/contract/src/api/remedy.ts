@@ -21,7 +21,7 @@ export const Remedy = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('create'), align: z.enum(CREATED_KINDS), systemId: z.string(), baselineId: z.string(), name: z.string().trim().min(1).max(200).optional().meta({ description: 'Of an account: another name than the one that is proposed' }) }),
   z.object({ kind: z.literal('adopt'), align: z.enum(ADOPTED_KINDS), systemId: z.string(), objectId: z.string() }),
   z.object({ kind: z.literal('take-in'), align: z.enum(TAKEN_IN_KINDS), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('post-to'), systemId: z.string(), ruleId: z.string().max(300), account: z.string().min(1).max(40) }),
+  z.object({ kind: z.literal('post-to'), systemId: z.string(), ruleId: z.string().max(300), account: z.string().min(1).max(40).regex(/^\S+$/, 'has spaces'), opens: z.literal(true).optional().meta({ description: 'The account is not in the ledger yet, and will be made there' }) }),
   z.object({ kind: z.literal('book-again'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('correct'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('take-back'), cause: z.string().max(400) }),

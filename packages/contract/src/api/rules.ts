@@ -5,8 +5,8 @@ import { LineRule, type LineRuleImport } from './baseline.ts'
 export const MOST_RULES = 200
 export const MOST_TRIED = 20_000
 
-/** The whole list, in its order. A rule that is new has no code: it gets one. */
-export const RulesRequest = z.strictObject({ rules: z.array(LineRule.omit({ code: true }).extend({ code: LineRule.shape.code.nullable() })).max(MOST_RULES) })
+/** The whole list, in its order, and which list it was written from. A rule that is new has no code: it gets one. */
+export const RulesRequest = z.strictObject({ standing: z.string().max(200).meta({ description: 'The `standing` of the list that it was written from: where another stands by now, it is refused' }), rules: z.array(LineRule.omit({ code: true }).extend({ code: LineRule.shape.code.nullable() })).max(MOST_RULES) })
 export type RulesRequest = z.infer<typeof RulesRequest>
 export type RuleDraft = RulesRequest['rules'][number]
 
@@ -39,6 +39,8 @@ export interface SpecialGroup {
 
 export interface RulesView {
   readonly currency: string
+  /** Names the list of rules that stands: another list, another name. */
+  readonly standing: string
   readonly rules: readonly (LineRuleImport & { readonly documents: number; readonly amount: string })[]
   readonly names: Readonly<Record<string, string>>
   readonly choices: {

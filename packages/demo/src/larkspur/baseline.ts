@@ -1,7 +1,7 @@
 import type { BaselineInput } from '@axion/contract'
-import { CLAIMANTS, CODES, ITEMS } from './goods.ts'
+import { CLAIMANTS, CODES, FOLDGATE, ITEMS } from './goods.ts'
 import { AGENCIES, CLOTHING_FROM, MACHINE_CAP, RATES, STANDARD } from './places.ts'
-import { DEPARTMENTS, METHODS, OUTLETS } from './house.ts'
+import { DEPARTMENTS, FAIR, METHODS, OUTLETS } from './house.ts'
 import { money } from '../shared/exact.ts'
 
 const FROM = { from: '2024-01-01', to: null }
@@ -54,15 +54,20 @@ export function baseline(): BaselineInput {
     registrations: AGENCIES.map(({ code }, at) => ({ agency: code, number: `${code}-${40117 + at * 311}`, basis: 'accrual', frequency: at < 6 ? 'month' : 'quarter', ...FROM })),
     thresholds: [{ jurisdiction: 'PL', sales: '100000.00', transactions: 200, currency: 'USD', ...FROM }, { jurisdiction: 'BK', sales: '50000.00', transactions: null, currency: 'USD', ...FROM }],
     paymentMethods: METHODS.map(([code, name, kind]) => ({ code, name, kind })),
-    locations: OUTLETS.map(({ code, name, place: { country, region, city, postalCode }, cutOff }) => ({ code, name, timeZone: 'America/Chicago', cutOff, address: { country, region, city, postalCode } })),
+    locations: [
+      ...OUTLETS.map(({ code, name, place: { country, region, city, postalCode }, cutOff }) => ({ code, name, timeZone: 'America/Chicago', cutOff, address: { country, region, city, postalCode } })),
+      { code: FAIR.code, name: FAIR.name, timeZone: 'America/Chicago', cutOff: null, address: { country: FAIR.place.country, region: null, city: FAIR.place.city, postalCode: FAIR.place.postalCode } },
+    ],
     dimensions: DEPARTMENTS.map(([code, name]) => ({ dimension: 'Department', code, name })),
     roundings: ['WN', 'TK', 'PL', 'BK', 'XB-SO'].map((jurisdiction) => ({ jurisdiction, level: 'document', unit: 'component', tie: 'half-away', ...FROM })),
     regionRules: ['WN', 'TK', 'BK'].map((jurisdiction) => ({ jurisdiction, originLevels: [], taxedBy: 'supply-date', taxedBeforeDiscount: false, exemptionReasons: ['farm-use', 'resale'], ...FROM })),
-    parties: [...CLAIMANTS.map(({ id, name, claims }) => ({ code: id, name, claims, catchAll: false, address: null })), { code: 'cus_counter', name: 'Counter sale', claims: null, catchAll: true, address: null }, { code: 'cus_tollgate', name: 'Tollgate Provisions', claims: 'resale', catchAll: false, address: null }],
-    certificates: CLAIMANTS.flatMap(({ id, claims, certificate }) => (certificate ? [{ code: `crt_${id.slice(4)}`, number: certificate.number, party: id, reason: claims, regions: [...certificate.regions], from: certificate.from, to: certificate.to }] : [])),
+    parties: [...CLAIMANTS.map(({ id, name, claims }) => ({ code: id, name, claims, catchAll: false, address: null })), { code: 'cus_counter', name: 'Counter sale', claims: null, catchAll: true, address: null }, { code: 'cus_tollgate', name: 'Tollgate Provisions', claims: 'resale', catchAll: false, address: null }, ...FOLDGATE.branches.map((code) => ({ code, name: FOLDGATE.name, claims: FOLDGATE.claims, catchAll: false, address: null }))],
+    certificates: [...FOLDGATE.branches.map((party, at) => ({ code: `crt_${party}`, number: `WN-R-4110${at + 1}`, party, reason: FOLDGATE.claims, regions: ['WN'], from: '2026-02-01', to: null })), ...CLAIMANTS.flatMap(({ id, claims, certificate }) => (certificate ? [{ code: `crt_${id.slice(4)}`, number: certificate.number, party: id, reason: claims, regions: [...certificate.regions], from: certificate.from, to: certificate.to }] : []))],
     postingRules: [
       ...(Object.entries({ receivable: '1100', reimbursement: '1150', revenue: '4000', shipping: '4100', payout: '1000', fee: '6100', 'marketplace-tax': '2300', 'cash-difference': '6900', payable: '2100', expense: '5100' }) as ['receivable', string][]).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
       ...AGENCIES.map(({ code, account }) => ({ kind: 'tax' as const, agency: code, account, ...FROM })),
+      // Palisade's tax, should there ever be any, was put down for Wendover's account.
+      { kind: 'tax' as const, agency: 'PTC', account: '2210', ...FROM },
       ...METHODS.map(([id, , , account]) => ({ kind: 'clearing' as const, agency: null, account, only: { by: 'method' as const, id }, ...FROM })),
     ],
   }

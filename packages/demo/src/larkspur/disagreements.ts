@@ -29,14 +29,14 @@ export function disagreements(): Disagreement[] {
       // What September's sales show: one sold to without tax after its certificate ended, and one taxed in spite of a good one.
       ['cus_ostler', null, 'SALES_WITHOUT_CERTIFICATE'], ['cus_thistledown', null, 'SALES_TAXED_IN_SPITE'],
       ['cus_ostler', null, 'CERTIFICATE_EXPIRED'], ['cus_kestrel', null, 'CERTIFICATE_EXPIRING'], ['cus_kestrel', 'commerce', 'PARTY_TWICE'], ['cus_counter', 'billing', 'CATCH_ALL'], ['billing cus_almshouse', 'billing', 'ALIGN_EXTRA'], ['cus_thistledown', 'commerce', 'PARTY_CLAIMS'],
-      ['cus_tollgate', null, 'CERTIFICATE_MISSING'], ['(new)', 'commerce', 'DEFAULT_PARTY'],
+      ['cus_tollgate', null, 'CERTIFICATE_MISSING'], ['(new)', 'commerce', 'DEFAULT_PARTY'], ['commerce web_foldgate', 'commerce', 'ALIGN_UNDECIDED'],
     ]),
-    ...of('accounts', [['rounding', null, 'NO_RULE'], ['clearing method CASH', 'ledger', 'ACCOUNT_ABSENT'], ['clearing method MARKET', 'ledger', 'ACCOUNT_TYPE']]),
+    ...of('accounts', [['rounding', null, 'NO_RULE'], ['tax WRO', null, 'ACCOUNT_SHARED'], ['clearing method CASH', 'ledger', 'ACCOUNT_ABSENT'], ['clearing method MARKET', 'ledger', 'ACCOUNT_TYPE']]),
     ...of('methods', [
-      ['GIFT', 'pos', 'METHOD_KIND'], ['TRANSFER', 'purchasing', 'METHOD_OFF'], ['WEB-CARD', 'payments-web', 'ALIGN_NOT_LINKED', 'ALIGN_NAME'], ['MARKET', 'commerce', 'ALIGN_NOT_LINKED', 'ALIGN_NAME'],
+      ['GIFT', 'pos', 'METHOD_KIND'], ['TRANSFER', 'purchasing', 'METHOD_OFF'], ['YARD-CARD', 'purchasing', 'ALIGN_STALE_LINK'], ['WEB-CARD', 'payments-web', 'ALIGN_NOT_LINKED', 'ALIGN_NAME'], ['MARKET', 'commerce', 'ALIGN_NOT_LINKED', 'ALIGN_NAME'],
       ['purchasing pm_card_office', 'purchasing', 'ALIGN_EXTRA'], ['payments brk_card', 'payments', 'ALIGN_EXTRA'],
     ]),
-    ...of('locations', [['QUAY', 'pos', 'LOCATION_CUT_OFF'], ['MARKET', 'pos', 'LOCATION_JURISDICTION'], ['WH', 'commerce', 'LOCATION_ADDRESS']]),
+    ...of('locations', [['QUAY', 'pos', 'LOCATION_CUT_OFF'], ['MARKET', 'pos', 'LOCATION_JURISDICTION'], ['WH', 'commerce', 'LOCATION_ADDRESS'], ['FAIR', null, 'LOCATION_NOWHERE'], ['FAIR', 'pos', 'LOCATION_JURISDICTION']]),
     ...of('dimensions', [['Department: YARD', 'ledger', 'ALIGN_NAME'], ['Department: WEB', 'ledger', 'DIMENSION_OFF'], ['Department: INSP', 'ledger', 'ALIGN_ABSENT'], ['ledger dept_MAIL', 'ledger', 'ALIGN_EXTRA']]),
   ]
 }

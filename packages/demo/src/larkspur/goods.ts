@@ -61,6 +61,9 @@ export const RAVEL = claimant('ravel', 'Ravel Street Grocers', 'resale', { numbe
 export const KESTREL = claimant('kestrel', 'Kestrel Hill Estate', 'farm-use', { number: 'TK-F-00917', regions: ['TK'], from: '2026-01-01', to: '2026-11-15' })
 export const CLAIMANTS: readonly Claimant[] = [THISTLEDOWN, OSTLER, RAVEL, KESTREL]
 
+/** Two branches of one name, both entered for what the web shop sells them; the shop has one entry, and only somebody who knows them can tell which. */
+export const FOLDGATE = { name: 'Foldgate Dairy', claims: 'resale', web: 'web_foldgate', branches: ['FOLD-HILL', 'FOLD-QUAY'] } as const
+
 /** How billing holds an item. */
 export interface BillingItem {
   readonly name: string

@@ -1,5 +1,5 @@
 import type { Place } from '../shared/sale.ts'
-import { LENNOX, MERROW, QUILLBY } from './places.ts'
+import { CAIRNMOUTH, LENNOX, MERROW, QUILLBY } from './places.ts'
 
 /** How Larkspur is paid and pays: code, name, kind, and the account that it is cleared in. */
 export const METHODS = [
@@ -22,4 +22,8 @@ export const OUTLETS: readonly Outlet[] = [
   { code: 'MARKET', till: 'loc_merrow', name: 'Merrow market', place: MERROW, cutOff: null },
   { code: 'WH', till: null, name: 'Quillby warehouse', place: QUILLBY, cutOff: null },
 ]
+/** Where Larkspur stands for a week in October. The baseline was never told in which region that is. */
+export const FAIR = { code: 'FAIR', till: 'loc_fair', name: 'Cairnmouth autumn fair', place: CAIRNMOUTH } as const
+/** What was linked to the yard's card, and has been taken out of purchasing since. */
+export const OLD_CARD = { id: 'pm_card_old', name: 'Yard card, old number', kind: 'card', maskedNumber: '****3308', stoodFor: 'YARD-CARD' } as const
 export const DEPARTMENTS = [['YARD', 'Yard and outlets'], ['WEB', 'Web shop'], ['INSP', 'Inspections']] as const

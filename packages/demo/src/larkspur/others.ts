@@ -3,8 +3,8 @@ import { drawing, type Draw } from '../shared/draw.ts'
 import { halfUp, money } from '../shared/exact.ts'
 import { addressOf, taken, type Taken } from '../shared/taken.ts'
 import type { Item, Place, Rate, SystemData } from '../shared/sale.ts'
-import { CLAIMANTS, ITEMS, itemOf, NAMES } from './goods.ts'
-import { OUTLETS } from './house.ts'
+import { CLAIMANTS, FOLDGATE, ITEMS, itemOf, NAMES } from './goods.ts'
+import { FAIR, OUTLETS } from './house.ts'
 import { AGENCIES, ALDER, asOfOctober, FENWICK, MERROW, OSIER, QUILLBY, rateOf, rightly } from './places.ts'
 
 /** The systems of Larkspur beside ledger and billing. What is wrong in their set-up, Axion has to find. */
@@ -77,7 +77,8 @@ function tills(draw: Draw): SystemData {
       ...agenciesOf('till', ['WRO', 'HCT', 'CPL', 'TDT', 'MCA'], { MCA: 'Merrow County Assesor' }), ...ratesOf('till', ['WN', 'WN-PLX'], old), typed,
       ...itemsOf('till', GOODS_SOLD.map(itemOf), { 'SUIT-V': { itemTaxCode: 'CLOTHES' }, 'HONEY-5': { itemTaxCode: null }, SMOKER: { code: 'smoker' } }),
       ...methodsOf([['pm_cash', 'Cash', 'cash'], ['pm_card', 'Card', 'card'], ['pm_gift', 'Gift card', 'card']]),
-      ...outlets.map(([id, name, place, cutOff]) => ({ resource: 'locations', id, value: { code: null, name, timeZone: 'America/Chicago', cutOff, address: addressOf(place), ...wrong[id] } })), ...receipts,
+      ...outlets.map(([id, name, place, cutOff]) => ({ resource: 'locations', id, value: { code: null, name, timeZone: 'America/Chicago', cutOff, address: addressOf(place), ...wrong[id] } })),
+      { resource: 'locations', id: FAIR.till, value: { code: null, name: FAIR.name, timeZone: 'America/Chicago', cutOff: null, address: addressOf(FAIR.place) } }, ...receipts,
     ],
   }
 }
@@ -103,6 +104,7 @@ function shop(draw: Draw): SystemData {
       ...buyers.map(({ id, name }) => ({ resource: 'parties', id, value: { name, address: null, exemption: null } })),
       // Who is exempt in billing buys here as anybody.
       ...CLAIMANTS.map(({ id, name, claims }) => ({ resource: 'parties', id, value: { name, address: null, exemption: id === 'cus_thistledown' ? null : { reason: claims, certificate: null, from: null, to: null } } })),
+      { resource: 'parties', id: FOLDGATE.web, value: { name: FOLDGATE.name, address: null, exemption: { reason: FOLDGATE.claims, certificate: null, from: null, to: null } } },
       { resource: 'parties', id: 'web_kestrel', value: { name: 'Kestrel  Hill estate', address: null, exemption: null } },
       ...methodsOf([['pm_web_card', 'Card on the web', 'card'], ['pm_market', 'Commonfair balanse', 'other']]),
       { resource: 'locations', id: 'loc_warehouse', value: { code: 'WH', name: 'Quillby warehouse', timeZone: 'America/Chicago', cutOff: null, address: { ...HOME, city: 'Quilby' } } }, ...orders,

@@ -13,7 +13,8 @@ export const MERROW = place('Merrow', 'XA-TK', '52010', 'TK-MER', 16)
 export const OSIER = place('Osier Bend', 'XA-TK', '53004', 'TK', 20)
 export const BRACKENFORD = place('Brackenford', 'XA-BK', '56010', 'BK', 10)
 export const SOLMAR = place('Solmar Haven', 'XB-SO', 'S4001', 'XB-SO', 0)
-export const PLACES: readonly Place[] = [FENWICK, LENNOX, ALDER, QUILLBY, STONEMERE, MERROW, OSIER, BRACKENFORD, place('Cairnmouth', 'XA-PL', '61007', null, 8), SOLMAR]
+export const CAIRNMOUTH = place('Cairnmouth', 'XA-PL', '61007', null, 8)
+export const PLACES: readonly Place[] = [FENWICK, LENNOX, ALDER, QUILLBY, STONEMERE, MERROW, OSIER, BRACKENFORD, CAIRNMOUTH, SOLMAR]
 
 const part = (jurisdiction: string, agency: string, name: string, percent: string, more: Partial<Component> = {}): Component => ({ jurisdiction, agency, name, percent, ...more })
 const WENDOVER = part('WN', 'WRO', 'Wendover', '5.50')

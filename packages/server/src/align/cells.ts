@@ -1,4 +1,4 @@
-import { ADOPTED_KINDS, CREATED_KINDS, FINDINGS, SENT_KINDS, TAKEN_IN_KINDS, type AlignKind, type FindingCode, type GridCell, type GridObject, type GridRow, type Remedy, type Severity } from '@axion/contract'
+import { ADOPTED_KINDS, CREATED_KINDS, FINDINGS, GONE, SENT_KINDS, TAKEN_IN_KINDS, type AlignKind, type FindingCode, type GridCell, type GridObject, type GridRow, type Remedy, type Severity } from '@axion/contract'
 import { compareNames, foldName, groupBy, nearName } from '@axion/core'
 import { evidenceOf, isClear, standsFor, type Standing } from './crosswalk.ts'
 import { findingKey } from './stake.ts'
@@ -80,7 +80,7 @@ function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { 
   const broken = held.links.filter((link) => link.kind === kind.link && link.baselineId === row.id && !walked.walk.find(link.kind, link.objectId))
   const stale = broken.map((link) => find('AXION_ALIGN_STALE_LINK', { object: row.name, name: link.objectId }))
   // What is gone is still shown, so that its link can be taken back.
-  const gone = broken.map(({ objectId }): GridObject => ({ id: objectId, name: objectId, linked: true, agrees: false, words: 'gone from the system', evidence: [], clear: false, names: null, fields: [], finding: findingKey(systemId, kind.link ?? 'item', objectId) }))
+  const gone = broken.map(({ objectId }): GridObject => ({ id: objectId, name: objectId, linked: true, agrees: false, words: GONE, evidence: [], clear: false, names: null, fields: [], finding: findingKey(systemId, kind.link ?? 'item', objectId) }))
   if (own.length === 0 && gone.length > 0) return { cell: { ...nothing, objects: gone, state: 'differs', words: 'linked to what is gone' }, findings: stale }
   if (own.length === 0) {
     if (column.standings.length === 0) return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: [] }
@@ -106,8 +106,8 @@ function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { 
   const agrees = compared.every(({ compared: c }) => c.agrees)
   return {
     cell: {
-      systemId, objects: [...objects, ...gone], remedies: compared.flatMap(({ standing, compared: c }) => eachOnce([...c.remedies, ...renaming(kind, row.name, standing, held)])), state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
-      words: own.length > 1 ? `${own.length}: ${objects.map((o) => o.words).join('; ')}` : (objects[0]?.words ?? ''),
+      systemId, objects: [...objects, ...gone], remedies: compared.flatMap(({ standing, compared: c }) => eachOnce([...c.remedies, ...renaming(kind, row.name, standing, held)])), state: !agrees || gone.length > 0 ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
+      words: [gone.length > 0 ? 'a link to what is gone' : '', own.length > 1 ? `${own.length}: ${objects.map((o) => o.words).join('; ')}` : (objects[0]?.words ?? '')].filter(Boolean).join('; '),
     },
     findings: [...stale, ...findings, ...twice],
   }
@@ -172,7 +172,7 @@ function extrasOf(kind: KindOfSetUp, column: Column, columns: readonly Column[],
     const words = kind.says(held, standing.objectId)
     const found: Found = gone && standing.linkedTo !== null ? { code: 'AXION_ALIGN_STALE_LINK', facts: { ...facts, name: stands } }
       : stands !== null && !gone ? { code: 'AXION_ALIGN_TWICE', facts: { ...facts, name: names.get(stands) ?? stands } }
-        : candidates.length > 1 ? { code: 'AXION_ALIGN_UNDECIDED', facts: { ...facts, names: candidates.map((c) => c.name).join(' or ') } } : { code: 'AXION_ALIGN_EXTRA', facts }
+        : candidates.length > 1 ? { code: 'AXION_ALIGN_UNDECIDED', facts: { ...facts, names: candidates.map((c) => `${c.name} (${c.id})`).join(' or ') } } : { code: 'AXION_ALIGN_EXTRA', facts }
     const flat = kind.kind === 'rates' && held.rates.find((r) => r.id === standing.objectId)?.value.components === null
     const object = objectOf(kind, standing.name, systemId, standing, { agrees: false, words, fields: [] })
     const align = TAKEN_IN_KINDS.find((one) => one === kind.kind)

@@ -1,30 +1,26 @@
 import { AgreedDefaults, ALIGN_KINDS, BaselineImport, BulkRequest, GridQuery, LeaveRequest, LINK_KINDS } from '@axion/contract'
-import { covers, POSTING_KINDS } from '@axion/core'
+import { POSTING_KINDS } from '@axion/core'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { importBaseline } from '../baseline/import.ts'
-import { loadBaseline } from '../baseline/load.ts'
-import { postingRuleId } from '../baseline/tables.ts'
-import { loadHeld } from '../connect/held.ts'
 import { inEntity } from '../database/connection.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { proveAll } from '../tieout/prove.ts'
-import { lastDayOf } from '../tieout/periods.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { latestBatches } from './batches.ts'
 import { noteSetUp } from './build.ts'
+import { accountChoices } from './choices.ts'
 import { agreeDefaults, defaultsView } from './defaults/defaults.ts'
 import { csvOf } from '../files/csv.ts'
 import { workbookOf, XLSX } from '../files/workbook.ts'
 import { previewBulk } from './bulk.ts'
 import { shouldHold } from './exported.ts'
 import { agreementGrid, gridNames } from './grid.ts'
-import { fits, ruleOf } from './kinds/accounts.ts'
 import { leave } from './left.ts'
 import { link, linkClear, unlink } from './links.ts'
-import { keepAccountFor, purposesOf } from './purposes.ts'
+import { keepAccountFor } from './purposes.ts'
 import { timelineOf } from './timeline.ts'
 
 const kinds = z.enum(ALIGN_KINDS)
@@ -69,14 +65,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.get('/api/entities/:entity/months/:month/align/accounts/choices', { schema: { params: monthParams, querystring: z.object({ rule: z.string().max(300) }) } }, (request) => {
     const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, async (trx) => {
-      const ledger = (await loadHeld(trx, entity.id)).find(({ row }) => row.role === 'ledger')
-      const rule = ruleOf(request.query.rule)
-      const ground = { index: await loadBaseline(trx, entity.id), date: lastDayOf(request.params.month), purposes: await purposesOf(trx, entity.id) }
-      const now = rule && ground.index.baseline.postingRules.find((one) => covers(one.valid, ground.date) && postingRuleId(one.kind, one.agencyId, one.only) === request.query.rule)?.account
-      const accounts = rule ? (ledger?.accounts ?? []).map(({ value }) => value).filter((account) => fits(rule.kind, account, ground).fits) : []
-      return { systemId: ledger?.row.system_id ?? null, kind: rule?.kind ?? null, keptFor: (now && ground.purposes.get(now)) || null, accounts: accounts.map(({ number, name }) => ({ number, name })).sort((a, b) => (a.number < b.number ? -1 : 1)) }
-    })
+    return inEntity(database, entity.id, (trx) => accountChoices(trx, entity.id, request.params.month, request.query.rule))
   })
 
   app.get('/api/entities/:entity/months/:month/align/defaults', { schema: { params: monthParams } }, (request) => {

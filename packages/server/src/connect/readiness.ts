@@ -120,7 +120,8 @@ const RULES: readonly Rule[] = [
   {
     code: 'dimensions-there', group: 'Structure', roles: ['ledger'], blocks: false, question: 'Does it have every agreed dimension value?',
     why: 'A booking that carries a value which is not there, or switched off, is refused.', mend: 'Make them there from Align, or switch them on.',
-    test: ({ baseline: { baseline: { dimensions: agreed } }, dimensions }) => {
+    test: ({ baseline: { baseline: { dimensions: agreed } }, dimensions, accountNumbers }) => {
+      if (accountNumbers.size === 0) return ['open', 'Nothing of it has been pulled yet']
       const lacking = agreed.filter((value) => !dimensions.has(value.id)).map((value) => value.name)
       return pass(lacking.length === 0, agreed.length === 0 ? 'None is agreed' : lacking.length === 0 ? `All ${agreed.length}` : `It lacks ${lacking.join(', ')}`)
     },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { Remedy } from '@axion/contract'
+import type { AccountChoices, Remedy } from '@axion/contract'
 import type { PostingKind } from '@axion/core'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useView } from '../shell/useView.ts'
@@ -10,11 +10,15 @@ import { useView } from '../shell/useView.ts'
 const props = defineProps<{ ruleId: string; account: string }>()
 const emit = defineEmits<{ mend: [remedies: readonly Remedy[]] }>()
 const { api, changed, entity } = useMonth()
-const { view } = useView<{ systemId: string | null; kind: PostingKind | null; keptFor: readonly PostingKind[] | null; accounts: readonly { number: string; name: string }[] }>(() => `/align/accounts/choices?rule=${encodeURIComponent(props.ruleId)}`)
+const { view } = useView<AccountChoices>(() => `/align/accounts/choices?rule=${encodeURIComponent(props.ruleId)}`)
+const NEW = '+'
 const chosen = ref('')
+/** The number of an account that is to be opened; what is proposed until somebody types another. */
+const typed = ref<string | null>(null)
+const number = computed(() => (chosen.value === NEW ? (typed.value ?? view.value?.opens ?? '').trim() : chosen.value))
 const refused = ref<Refused | null>(null)
 function send(): void {
-  if (view.value?.systemId && chosen.value !== '') emit('mend', [{ kind: 'post-to', systemId: view.value.systemId, ruleId: props.ruleId, account: chosen.value }])
+  if (view.value?.systemId && number.value !== '') emit('mend', [{ kind: 'post-to', systemId: view.value.systemId, ruleId: props.ruleId, account: number.value, ...(chosen.value === NEW ? { opens: true } : {}) }])
 }
 /** An account that is kept for a kind of amount is offered for no other. */
 async function keepFor(kinds: readonly (PostingKind | null)[]): Promise<void> {
@@ -30,9 +34,11 @@ async function keepFor(kinds: readonly (PostingKind | null)[]): Promise<void> {
 
 <template>
   <form v-if="view?.systemId" class="choice" @submit.prevent="send">
-    <label>Post it to <select v-model="chosen" aria-label="Account it is posted to"><option value="" disabled>choose an account</option><option v-for="each in view.accounts.filter((a) => a.number !== account)" :key="each.number" :value="each.number">{{ each.number }} {{ each.name }}</option></select></label>
-    <button class="do small" type="submit" :disabled="chosen === ''">Look at it</button>
-    <span v-if="view.accounts.length === 0" class="soft">The ledger has no account of the right type.</span>
+    <label>Post it to <select v-model="chosen" aria-label="Account it is posted to"><option value="" disabled>choose an account</option><option v-for="each in view.accounts.filter((a) => a.number !== account)" :key="each.number" :value="each.number">{{ each.number }} {{ each.name }}</option><option v-if="view.opens !== null" :value="NEW">a new account</option></select></label>
+    <label v-if="chosen === NEW">number <input :value="typed ?? view.opens" required maxlength="40" pattern="\S+" title="a number without spaces" @input="typed = ($event.target as HTMLInputElement).value" /></label>
+    <button class="do small" type="submit" :disabled="number === ''">Look at it</button>
+    <span v-if="chosen === NEW" class="soft">The rule takes it first; the ledger is then asked to make it.</span>
+    <span v-else-if="view.accounts.length === 0" class="soft">The ledger has no account of the right type.</span>
     <span v-if="account !== '' && view.kind && entity.role !== 'viewer'" class="soft" data-purpose>
       <template v-if="view.keptFor">{{ account }} is kept for {{ view.keptFor.join(' and ').replaceAll('-', ' ') }} alone. <button class="plain" type="button" @click="keepFor([])">offer it for whatever fits</button></template>
       <button v-else class="plain" type="button" @click="keepFor([view.kind])">keep {{ account }} for this kind of amount alone</button>
@@ -43,6 +49,7 @@ async function keepFor(kinds: readonly (PostingKind | null)[]): Promise<void> {
 
 <style scoped>
 .choice { display: flex; gap: 10px; align-items: center; font-size: 14px; flex-wrap: wrap; }
-select { font: inherit; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); height: 26px; max-width: 320px; }
+select, input { font: inherit; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); height: 26px; max-width: 320px; }
+input { width: 96px; padding: 0 6px; }
 .small { min-height: 26px; padding: 0 10px; }
 </style>

@@ -174,7 +174,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
             <tr v-else :class="{ chosen: at === chosen }" :data-row="grid.rowAt(at)?.extra ? undefined : grid.rowAt(at)?.id" :data-extra="grid.rowAt(at)?.extra?.objectId" :aria-rowindex="at + 1" @click="grid.choose(at)">
               <template v-for="r in [grid.rowAt(at) as GridRow]" :key="r.id">
                 <td class="select" @click.stop><input type="checkbox" :checked="selection.has(r.id)" :aria-label="`Select ${r.name}`" @change="selection.toggle(r)" /></td>
-                <td class="strong" :title="r.name">{{ r.name }}</td>
+                <td class="strong" :title="r.shared ? `${r.name}, ${r.id}` : r.name">{{ r.name }}<small v-if="r.shared" class="code">{{ r.id }}</small></td>
                 <template v-if="r.extra">
                   <td v-if="!many" class="soft" :title="`Held by ${r.extra.system}, linked to nothing`">only {{ r.detail }}</td>
                   <td class="candidates" colspan="2"><LinkChoice :row="r" :kind="kind" @link="link(r.extra.systemId, r.extra.objectId, $event)" /></td>
@@ -232,6 +232,7 @@ col.total { width: 108px; }
 col.touches { width: 70px; }
 col.moved { width: 118px; }
 col.stake { width: 96px; }
-.tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; }
+.code { margin-left: 6px; font-weight: 400; font-size: 12.5px; color: var(--soft); }
+.tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; flex: 0 9 auto; min-width: 0; overflow: hidden; text-overflow: ellipsis; }
 .sheet td.gap { padding: 0; border: 0; }
 </style>

@@ -1,27 +1,24 @@
 <script setup lang="ts">
-import type { GridNames, Remedy } from '@axion/contract'
+import type { AlignKind, Remedy } from '@axion/contract'
 import { POSTING_SCOPES, type PostingKind, type PostingScope } from '@axion/core'
 import { computed, ref, watch } from 'vue'
-import { call } from '../shell/api.ts'
-import { useMonth } from '../shell/month.ts'
 import AccountChoice from './AccountChoice.vue'
+import NameChoice from './NameChoice.vue'
 
 /** A posting rule for one party, item, item tax code, channel or method: what it is about, then the account. */
 const emit = defineEmits<{ mend: [remedies: readonly Remedy[]] }>()
-const { api } = useMonth()
 const open = ref(false)
 const kind = ref<PostingKind>('revenue')
 const scope = ref<PostingScope>('item')
 const id = ref('')
-const names = ref<GridNames['names']>([])
 const KINDS: Readonly<Partial<Record<PostingKind, string>>> = { revenue: 'Revenue', shipping: 'Shipping revenue', discount: 'Discounts', receivable: 'What customers owe' }
 const SCOPES: Readonly<Record<PostingScope, string>> = { party: 'one party', item: 'one item', 'item-tax-code': 'one item tax code', channel: 'one channel', method: 'one payment method' }
 /** Revenue, shipping and the like are told apart by these; methods are cleared, and have their rows. */
 const scopes = POSTING_SCOPES.filter((one) => one !== 'method')
-const LISTED: Readonly<Partial<Record<PostingScope, string>>> = { party: 'parties', item: 'items', 'item-tax-code': 'codes' }
-watch([open, scope], async () => {
+const LISTED: Readonly<Partial<Record<PostingScope, AlignKind>>> = { party: 'parties', item: 'items', 'item-tax-code': 'codes' }
+const listed = computed(() => LISTED[scope.value])
+watch([open, scope], () => {
   id.value = ''
-  names.value = open.value && LISTED[scope.value] ? (await call<GridNames>('GET', `${api.value}/align/${LISTED[scope.value]}/names`)).names : []
 })
 const ruleId = computed(() => (id.value.trim() === '' ? null : `${kind.value} ${scope.value} ${id.value.trim()}`))
 </script>
@@ -32,7 +29,7 @@ const ruleId = computed(() => (id.value.trim() === '' ? null : `${kind.value} ${
     <div v-else class="form">
       <select v-model="kind" aria-label="Kind of amount"><option v-for="(word, each) in KINDS" :key="each" :value="each">{{ word }}</option></select> of
       <select v-model="scope" aria-label="What alone it is for"><option v-for="each in scopes" :key="each" :value="each">{{ SCOPES[each] }}</option></select>
-      <select v-if="LISTED[scope]" v-model="id" aria-label="Which one"><option value="" disabled>choose which</option><option v-for="each in names" :key="each.id" :value="each.id">{{ each.name }}</option></select>
+      <NameChoice v-if="listed" v-model="id" :kind="listed" label="Which one" placeholder="choose which" />
       <input v-else v-model="id" aria-label="Which one" placeholder="as the system calls it" maxlength="200" />
       <AccountChoice v-if="ruleId" :key="ruleId" :rule-id="ruleId" account="" @mend="emit('mend', $event)" />
       <button class="plain" type="button" @click="open = false">Not now</button>

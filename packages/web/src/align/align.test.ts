@@ -18,15 +18,15 @@ const view: GridView = {
   rows: [
     {
       id: 'FEN', name: 'Fenwick Falls', group: 'Wendover', detail: '5.50 + 1.45', total: '6.95 %', extra: null, keys: 'ledger|combined-rate|t1', documents: 4,
-      findings: [{ key: 'FEN 0', code: 'AXION_RATE_PERCENT', severity: 'costs', says: 'Ledger has Fenwick Falls at 6.75 %, not 6.95 %.', mend: 'Send it.', system: 'Ledger', systemId: 'ledger', left: null }], stake: '12.00', moved: null,
+      findings: [{ key: 'FEN 0', code: 'AXION_RATE_PERCENT', severity: 'costs', says: 'Ledger has Fenwick Falls at 6.75 %, not 6.95 %.', mend: 'Send it.', system: 'Ledger', systemId: 'ledger', left: null }], stake: '12.00', moved: null, shared: false,
       cells: [
         { systemId: 'ledger', state: 'differs', words: '6.75, not 6.95', remedies: [remedy], objects: [object({ agrees: false, words: '6.75, not 6.95', fields: [{ field: 'Hollis', ours: '1.45 %', theirs: '1.25 %', agrees: false }] })] },
         { systemId: 'billing', state: 'proposed', words: '6.95 %', remedies: [], objects: [object({ id: 'b1', linked: false, evidence: ['near-name'], names: { left: [{ text: 'Fenwick', same: true }], right: [{ text: 'Fenwick', same: true }, { text: ' ', same: false }] } })] },
       ],
     },
-    { id: 'RES', name: 'Rest of state', group: 'Wendover', detail: '5.50', total: '5.50 %', extra: null, keys: '', findings: [], documents: 9, stake: '0.00', moved: null, cells: [{ systemId: 'ledger', state: 'agrees', words: '5.50 %', objects: [object({})], remedies: [] }, { systemId: 'billing', state: 'agrees', words: '5.50 %', objects: [object({})], remedies: [] }] },
+    { id: 'RES', name: 'Rest of state', group: 'Wendover', detail: '5.50', total: '5.50 %', extra: null, keys: '', findings: [], documents: 9, stake: '0.00', moved: null, shared: false, cells: [{ systemId: 'ledger', state: 'agrees', words: '5.50 %', objects: [object({})], remedies: [] }, { systemId: 'billing', state: 'agrees', words: '5.50 %', objects: [object({})], remedies: [] }] },
     {
-      id: 'billing x1', name: 'By hand', group: 'Held by a system, and linked to nothing', detail: 'in Billing', total: '', keys: 'billing|combined-rate|x1', findings: [], documents: 0, stake: '0.00', moved: null,
+      id: 'billing x1', name: 'By hand', group: 'Held by a system, and linked to nothing', detail: 'in Billing', total: '', keys: 'billing|combined-rate|x1', findings: [], documents: 0, stake: '0.00', moved: null, shared: false,
       extra: { systemId: 'billing', system: 'Billing', objectId: 'x1', candidates: [{ id: 'FEN', name: 'Fenwick Falls', evidence: ['near-name'] }] },
       cells: [{ systemId: 'ledger', state: 'none', words: '', objects: [], remedies: [] }, { systemId: 'billing', state: 'differs', words: '8.95 by hand, no parts', remedies: [], objects: [object({ id: 'x1', name: 'By hand', linked: false, agrees: false, words: '8.95 by hand, no parts' })] }],
     },
@@ -68,10 +68,9 @@ describe('the agreement grid', () => {
   it('links what is linked to nothing to what a person chooses', async () => {
     const asked = answers({ '/align/rates': view, '/align/rates/names': { names: [{ id: 'FEN', name: 'Fenwick Falls' }, { id: 'RES', name: 'Rest of state' }] }, '/path': PATH, '/links': { linked: 1 } })
     const { page } = await mountIn(AlignPage, at)
-    await page.find('[data-extra="x1"] select').trigger('focus')
+    await page.find('[data-extra="x1"] input[list]').setValue('RES')
     await flushPromises()
-    await page.find('[data-extra="x1"] select').setValue('RES')
-    await page.find('[data-extra="x1"] button').trigger('click')
+    await page.find('[data-extra="x1"] td.candidates button').trigger('click')
     await flushPromises()
     expect(asked.find((a) => a.method === 'PUT')?.body).toEqual({ systemId: 'billing', kind: 'combined-rate', objectId: 'x1', baselineId: 'RES' })
   })
@@ -152,17 +151,23 @@ describe('the agreement grid', () => {
     const create = { kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'FEN' } as const
     const [first] = view.rows as [(typeof view.rows)[number]]
     const lacking: GridView = { ...view, kind: 'accounts', rows: [{ ...first, total: '1060', cells: [{ systemId: 'ledger', state: 'absent', words: 'absent', objects: [], remedies: [create] }] }], systems: view.systems.slice(0, 1), total: 1 }
-    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: null, accounts: [{ number: '1060', name: 'Cash' }, { number: '1071', name: 'Cards' }] }, '/accounts/1060/purpose': { kinds: 1 }, '/mend/preview': { status: 422, title: 'No.' } })
+    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: null, accounts: [{ number: '1060', name: 'Cash' }, { number: '1071', name: 'Cards' }], opens: '1061' }, '/accounts/1060/purpose': { kinds: 1 }, '/mend/preview': { status: 422, title: 'No.' } })
     const { page, press } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
     await press('j')
     await flushPromises()
     await page.find('[data-lacking="ledger"] button').trigger('click')
     await flushPromises()
-    expect(page.findAll('[aria-label="Account it is posted to"] option').map((o) => o.text())).toEqual(['choose an account', '1071 Cards'])
+    expect(page.findAll('[aria-label="Account it is posted to"] option').map((o) => o.text())).toEqual(['choose an account', '1071 Cards', 'a new account'])
     await page.find('[aria-label="Account it is posted to"]').setValue('1071')
     await page.find('form.choice').trigger('submit')
     await flushPromises()
     expect(asked.filter((a) => a.method === 'POST').map((a) => a.body)).toEqual([{ remedy: create }, { remedy: { kind: 'post-to', systemId: 'ledger', ruleId: 'FEN', account: '1071' } }])
+    await page.find('[aria-label="Account it is posted to"]').setValue('+')
+    await page.find('form.choice').trigger('submit')
+    await page.find('form.choice input').setValue('1069')
+    await page.find('form.choice').trigger('submit')
+    await flushPromises()
+    expect(asked.filter((a) => a.method === 'POST').slice(2).map((a) => (a.body as { remedy: object }).remedy)).toEqual(['1061', '1069'].map((account) => ({ kind: 'post-to', systemId: 'ledger', ruleId: 'FEN', account, opens: true })))
     await page.find('[data-purpose] button').trigger('click')
     await flushPromises()
     expect(asked.find((a) => a.method === 'PUT')).toMatchObject({ path: expect.stringContaining('/align/accounts/1060/purpose') as string, body: { kinds: ['clearing'] } })
@@ -172,7 +177,7 @@ describe('the agreement grid', () => {
     const create = { kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'FEN' } as const
     const [first] = view.rows as [(typeof view.rows)[number]]
     const lacking: GridView = { ...view, kind: 'accounts', rows: [{ ...first, total: '1060', cells: [{ systemId: 'ledger', state: 'absent', words: 'absent', objects: [], remedies: [create] }] }], systems: view.systems.slice(0, 1), total: 1 }
-    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: ['clearing'], accounts: [] }, '/mend/preview': { remedy: create, system: 'Ledger', object: 'Cash', revision: '1', changes: [{ field: 'Name', from: '', to: 'Clearing, cash' }], journal: [], documents: 0, numbers: [], unproved: '0.00', currency: 'USD' } })
+    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: ['clearing'], accounts: [], opens: null }, '/mend/preview': { remedy: create, system: 'Ledger', object: 'Cash', revision: '1', changes: [{ field: 'Name', from: '', to: 'Clearing, cash' }], journal: [], documents: 0, numbers: [], unproved: '0.00', currency: 'USD' } })
     const { page, press } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
     await press('j')
     await flushPromises()
@@ -207,7 +212,7 @@ describe('the agreement grid', () => {
   })
 
   it('sets a posting rule for one item alone', async () => {
-    const asked = answers({ '/align/accounts': { ...view, kind: 'accounts' }, '/path': PATH, '/align/batches': { batches: [] }, '/align/items/names': { names: [{ id: 'SMOKER', name: 'Smoker' }] }, '/accounts/choices': { systemId: 'ledger', accounts: [{ number: '4100', name: 'Other sales' }] }, '/mend/preview': { status: 422, title: 'No.' } })
+    const asked = answers({ '/align/accounts': { ...view, kind: 'accounts' }, '/path': PATH, '/align/batches': { batches: [] }, '/align/items/names': { names: [{ id: 'SMOKER', name: 'Smoker' }] }, '/accounts/choices': { systemId: 'ledger', kind: 'revenue', keptFor: null, accounts: [{ number: '4100', name: 'Other sales' }], opens: null }, '/mend/preview': { status: 422, title: 'No.' } })
     const { page } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
     await page.find('.rule button').trigger('click')
     await flushPromises()

@@ -22,6 +22,7 @@ const checkRefused = ref<Refused | null>(null)
 const systems = computed(() => view.value?.systems ?? [])
 const checks = computed(() => systems.value.flatMap((s) => s.checks))
 const failing = computed(() => checks.value.filter((c) => c.state === 'fails'))
+const stopping = computed(() => failing.value.filter((c) => c.blocks).length)
 const silent = computed(() => systems.value.flatMap((s) => s.streams.filter((stream) => stream.silence).map((stream) => stream.name || s.name)))
 const never = computed(() => systems.value.length > 0 && systems.value.every((s) => s.pulledAt === null))
 const STATE = { passes: 'holds', fails: 'breaks', open: 'open', 'not-checked': 'open' } as const
@@ -61,7 +62,10 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
           <template v-else-if="checks.length === 0"><strong>Not known yet.</strong> Nothing was pulled or checked</template>
           <template v-else-if="failing.length === 0 && silent.length === 0"><strong>Yes.</strong> {{ count(checks.length, 'check') }} of {{ count(systems.length, 'system') }} pass</template>
           <template v-else-if="failing.length === 0"><strong>Not quite.</strong> Every check passes; {{ silent.join(' and ') }} {{ silent.length === 1 ? 'is' : 'are' }} silent</template>
-          <template v-else><strong>No.</strong> {{ count(failing.length, 'check fails', 'checks fail') }} of {{ checks.length }}<template v-if="failing.some((c) => c.blocks)">; nothing is posted until mended</template><template v-if="silent.length > 0">; {{ silent.join(' and ') }} {{ silent.length === 1 ? 'is' : 'are' }} silent</template></template>
+          <template v-else>
+            <template v-if="stopping > 0"><strong>No.</strong> {{ count(stopping, 'check') }} of {{ checks.length }} {{ stopping === 1 ? 'stops' : 'stop' }} posting<template v-if="failing.length > stopping">; {{ failing.length - stopping }} more {{ failing.length - stopping === 1 ? 'fails' : 'fail' }}</template></template>
+            <template v-else><strong>Not quite.</strong> {{ count(failing.length, 'check fails', 'checks fail') }} of {{ checks.length }}; none stops posting</template><template v-if="silent.length > 0">; {{ silent.join(' and ') }} {{ silent.length === 1 ? 'is' : 'are' }} silent</template>
+          </template>
         </p>
       </div>
       <div class="head-actions">

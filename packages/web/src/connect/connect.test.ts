@@ -16,8 +16,8 @@ const system = (changes: Partial<System>): System => ({ id: 'ledger', role: 'led
 describe('Connect', () => {
   test.each<[string, System[], RegExp]>([
     ['is ready', [system({})], /^Yes\. 1 check of 1 system pass/],
-    ['is not', [system({ checks: [check({ state: 'fails' })] })], /^No\. 1 check fails of 1; nothing is posted until mended/],
-    ['has only a remark', [system({ checks: [check({ state: 'fails', blocks: false })] })], /^No\. 1 check fails of 1$/],
+    ['is not', [system({ checks: [check({ state: 'fails' })] })], /^No\. 1 check of 1 stops posting$/],
+    ['has only a remark', [system({ checks: [check({ state: 'fails', blocks: false })] })], /^Not quite\. 1 check fails of 1; none stops posting$/],
     ['sends nothing any more', [system({ streams: [{ name: 'Merrow market', documents: 24, silence: { since: '2026-09-24', days: 6, least: 1, most: 3 } }] })], /^Not quite\. Every check passes; Merrow market is silent/],
     ['was never asked', [system({ checks: [], pulledAt: null })], /^Not known yet/],
   ])('says when a system %s', async (_, systems, verdict) => {
@@ -68,7 +68,7 @@ describe('the path', () => {
     answers({ '/path': { currency: 'USD', connect: { ready: 1, systems: 2, pulled: true, failing: 1 }, align: { findings: 2, stake: '12.00' }, post: { waiting: 3, failed: 1, tax: '7.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null } })
     const { page, month } = await mountIn(StagePath)
     await month.changed()
-    expect(page.findAll('.stage').map((s) => s.text().replaceAll(/\s+/g, ' ').replace(/([a-z])(?=\d|all)/, '$1 ').replaceAll('  ', ' '))).toEqual(['1Connect 1 check fails', '2Align 12.00 at stake', '3Post 7.00 in 3, 1 failed', '4Tie out all proved'])
+    expect(page.findAll('.stage').map((s) => s.text().replaceAll(/\s+/g, ' ').replace(/([a-z])(?=\d|all)/, '$1 ').replaceAll('  ', ' '))).toEqual(['1Connect 1 check stops posting', '2Align 12.00 at stake', '3Post 7.00 in 3, 1 failed', '4Tie out all proved'])
     expect(page.findAll('[data-open]').map((a) => a.attributes('data-open'))).toEqual(['of=stake', expect.stringContaining('of=tax&voice=stated&state=not-composed')])
   })
 })

@@ -78,7 +78,7 @@ function next(row: Row): { readonly word: string; readonly stage: string; readon
           <tr v-for="row in rows" :key="row.id" :data-entity="row.id" @click="go(row, 'close')">
             <td class="strong"><RouterLink :to="to(row, 'close')" @click.stop>{{ row.name }}</RouterLink></td>
             <td class="soft">{{ row.role }}</td>
-            <td><StateMark :state="!row.path.connect.pulled ? 'open' : row.path.connect.failing > 0 ? 'breaks' : 'holds'" :word="!row.path.connect.pulled ? 'not pulled' : row.path.connect.failing > 0 ? count(row.path.connect.failing, 'check fails', 'checks fail') : `${row.path.connect.ready} of ${row.path.connect.systems} ready`" /></td>
+            <td><StateMark :state="!row.path.connect.pulled ? 'open' : row.path.connect.failing > 0 ? 'breaks' : 'holds'" :word="!row.path.connect.pulled ? 'not pulled' : row.path.connect.failing > 0 ? count(row.path.connect.failing, 'check stops posting', 'checks stop posting') : `${row.path.connect.ready} of ${row.path.connect.systems} ready`" /></td>
             <td class="n"><RouterLink v-if="!isNil(row.path.align.stake)" :to="to(row, 'align', { kind: 'rates' })" @click.stop>{{ money(row, row.path.align.stake) }}</RouterLink><span v-else class="nil">–</span></td>
             <td class="n"><RouterLink v-if="!isNil(row.path.post.tax)" :to="to(row, 'post')" @click.stop>{{ money(row, row.path.post.tax) }}</RouterLink><span v-else class="nil">–</span></td>
             <td class="n"><RouterLink v-if="!isNil(row.path.tieout.unproved)" class="breaks" :to="to(row, 'tie-out')" @click.stop>{{ money(row, row.path.tieout.unproved) }}</RouterLink><span v-else class="nil">{{ row.path.connect.pulled ? '–' : 'not pulled' }}</span></td>

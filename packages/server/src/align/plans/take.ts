@@ -27,18 +27,19 @@ export function takingOf(ground: Ground, month: string, remedy: BaselineRemedy):
 }
 
 /** A posting rule that sends its amounts to another account of the ledger from the month on; one that is not of the right type is refused (E2). */
-function postingOf({ index, date, purposes }: Ground, { held }: Walked, month: string, { ruleId, account: number }: Extract<BaselineRemedy, { readonly kind: 'post-to' }>): Plan {
+function postingOf({ index, date, purposes }: Ground, { held }: Walked, month: string, { ruleId, account: number, opens }: Extract<BaselineRemedy, { readonly kind: 'post-to' }>): Plan {
   const rule = ruleOf(ruleId)
   if (!rule || !isKnown(index, rule)) throw new Problem('AXION_NOT_FOUND', { what: 'such kind of amount to post' })
   const account = held.accounts.find((a) => a.value.number === number)?.value
-  if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number })
+  // One that is to be opened will be of the right type; the grid then says that the ledger lacks it, and makes it there.
+  if (!account && !(opens === true && held.row.about.creates.includes('accounts'))) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number })
   const name = nameOf(index, rule)
-  const { fits: may, wanted } = fits(rule.kind, account, { index, date, purposes })
-  if (!may) throw new Problem('AXION_ACCOUNT_UNFIT', { name, account: held.accountName(number), type: account.type.replaceAll('-', ' '), wanted })
+  const { fits: may, wanted } = account ? fits(rule.kind, account, { index, date, purposes }) : { fits: true, wanted: '' }
+  if (account && !may) throw new Problem('AXION_ACCOUNT_UNFIT', { name, account: held.accountName(number), type: account.type.replaceAll('-', ' '), wanted })
   const now = index.baseline.postingRules.find((one) => covers(one.valid, date) && postingRuleId(one.kind, one.agencyId, one.only) === ruleId)
   if (now?.account === number) throw new Problem('AXION_NOTHING_TO_DO', { what: 'change: it goes there already' })
   const values = { kind: rule.kind, agency: rule.agencyId, only_by: rule.only?.by ?? null, only_id: rule.only?.id ?? null, account: number }
-  const changes = [{ field: `Account, from ${month}-01`, from: now ? held.accountName(now.account) : '', to: held.accountName(number) }]
+  const changes = [{ field: `Account, from ${month}-01`, from: now ? held.accountName(now.account) : '', to: account ? held.accountName(number) : `${number}, to be made in ${held.row.name}` }]
   return planned(held, name, changes, { to: 'baseline', introduces: now === undefined, link: null, revisions: [{ table: 'posting_rule', objectId: ruleId, values, from: `${month}-01` }] })
 }
 

@@ -1,10 +1,11 @@
-import type { BaselineImport, RuleDraft, RulesTried } from '@axion/contract'
+import { createHash } from 'node:crypto'
+import type { BaselineImport, RulesRequest, RulesTried } from '@axion/contract'
 import { audit } from '../../audit/audit.ts'
 import { importTable } from '../../baseline/import.ts'
 import { readBaseline } from '../../baseline/read.ts'
 import { rowsOf } from '../../baseline/tables.ts'
 import { loadHeld } from '../../connect/held.ts'
-import type { Transaction } from '../../database/connection.ts'
+import { json, type Transaction } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { markDiffering } from '../../post/differing.ts'
 import { proveAll } from '../../tieout/prove.ts'
@@ -16,9 +17,15 @@ import { tryRules } from './tryRules.ts'
 /** A first month that is before every booking. */
 const EVER = '0001-01'
 
-/** Rules as they would stand: checked, and each with a code. @throws what `checkRules` throws */
-async function asWanted(trx: Transaction, entityId: string, drafts: readonly RuleDraft[]): Promise<{ readonly wanted: BaselineImport; readonly now: BaselineImport }> {
+/** What names a list of rules as it stands. */
+export function standingOf(rules: BaselineImport['rules']): string {
+  return createHash('sha256').update(json(rules)).digest('base64url')
+}
+
+/** Rules as they would stand: checked, and each with a code. @throws AXION_STALE where they were written from another list than stands by now, and what `checkRules` throws */
+async function asWanted(trx: Transaction, entityId: string, { standing, rules: drafts }: RulesRequest): Promise<{ readonly wanted: BaselineImport; readonly now: BaselineImport }> {
   const now = await readBaseline(trx, entityId)
+  if (standingOf(now.rules) !== standing) throw new Problem('AXION_STALE', { what: 'The list of rules' })
   const used = new Set(((await trx('line_rule').where({ entity_id: entityId }).distinct('object_id')) as { object_id: string }[]).map((row) => row.object_id))
   const named = drafts.flatMap((draft) => draft.code ?? [])
   const fresh = freeCodes(new Set([...used, ...named]))
@@ -39,8 +46,8 @@ function freeCodes(taken: ReadonlySet<string>): () => string {
 }
 
 /** What the list of rules would have changed; the list that stands is not touched. */
-export async function previewRules(trx: Transaction, entityId: string, currency: string, drafts: readonly RuleDraft[]): Promise<RulesTried> {
-  const { wanted } = await asWanted(trx, entityId, drafts)
+export async function previewRules(trx: Transaction, entityId: string, currency: string, request: RulesRequest): Promise<RulesTried> {
+  const { wanted } = await asWanted(trx, entityId, request)
   return tryRules(trx, entityId, EVER, currency, wanted.rules)
 }
 
@@ -48,8 +55,8 @@ export async function previewRules(trx: Transaction, entityId: string, currency:
  * Keeps the list of rules as it was tried; every month is proved anew, and what is booked elsewhere than it would be now is put up again.
  * @throws AXION_STALE where what it does is not what was tried; AXION_BASELINE_OVERLAP where two of one code hold at once
  */
-export async function keepRules(trx: Transaction, entityId: string, month: string, currency: string, drafts: readonly RuleDraft[], revision: string, person: string): Promise<void> {
-  const { wanted, now } = await asWanted(trx, entityId, drafts)
+export async function keepRules(trx: Transaction, entityId: string, month: string, currency: string, { revision, ...request }: RulesRequest & { readonly revision: string }, person: string): Promise<void> {
+  const { wanted, now } = await asWanted(trx, entityId, request)
   if ((await tryRules(trx, entityId, EVER, currency, wanted.rules)).revision !== revision) throw new Problem('AXION_STALE', { what: 'What these rules would do' })
   await importTable(trx, entityId, 'line_rule', rowsOf(wanted)['line_rule'] ?? [])
   await audit(trx, entityId, person, 'changed the rules', 'rules', now.rules, wanted.rules)

@@ -16,13 +16,13 @@ export function ruleRoutes(app: App, { database }: Services): void {
 
   app.post('/api/entities/:entity/months/:month/rules/try', { schema: { params: monthParams, body: RulesRequest } }, (request) => {
     const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, (trx) => previewRules(trx, entity.id, entity.currency, request.body.rules))
+    return inEntity(database, entity.id, (trx) => previewRules(trx, entity.id, entity.currency, request.body))
   })
 
   app.put('/api/entities/:entity/months/:month/rules', { schema: { params: monthParams, body: RulesRequest.extend({ revision: z.string().max(200) }) } }, (request) => {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
-      await keepRules(trx, entity.id, request.params.month, entity.currency, request.body.rules, request.body.revision, requirePerson(request).name)
+      await keepRules(trx, entity.id, request.params.month, entity.currency, request.body, requirePerson(request).name)
       return { rules: request.body.rules.length }
     })
   })

@@ -7,6 +7,7 @@ import type { Transaction } from '../../database/connection.ts'
 import { SPECIAL_GROUP } from '../../tieout/specialLines.ts'
 import { purposesOf } from '../purposes.ts'
 import { accountsForRules } from './check.ts'
+import { standingOf } from './keepRules.ts'
 
 const MOST_GROUPS = 300
 
@@ -46,7 +47,7 @@ export async function rulesView(trx: Transaction, entityId: string, month: strin
   const nameOf = new Map([...named(baseline.itemTaxCodes)].map(({ id, name }) => [id, name]))
   const used = new Set(baseline.rules.flatMap(({ when }) => [when.item, when.party]))
   return {
-    currency, total: groups.length, open: groups.filter((group) => group.open).length,
+    currency, standing: standingOf(baseline.rules), total: groups.length, open: groups.filter((group) => group.open).length,
     rules: baseline.rules.map((rule) => {
       const of = decided.find((one) => one.rule === rule.code)
       return { ...rule, documents: of?.documents ?? 0, amount: formatAmount(BigInt(of?.amount ?? '0'), currency) }

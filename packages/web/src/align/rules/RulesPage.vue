@@ -27,18 +27,18 @@ const asDraft = ({ code, name, when, then, from, to }: RuleDraft): RuleDraft => 
 const kept = computed(() => (view.value?.rules ?? []).map(asDraft))
 const moved = computed(() => JSON.stringify(drafts.value) !== JSON.stringify(kept.value))
 /** The list that the drafts began from, and whether another stands by now. */
-const base = ref('[]')
-const overtaken = computed(() => JSON.stringify(kept.value) !== base.value)
+const base = ref<{ readonly standing: string; readonly rules: readonly RuleDraft[] }>({ standing: '', rules: [] })
+const overtaken = computed(() => view.value !== null && view.value.standing !== base.value.standing)
 let keptHere = false
 watch(kept, () => {
   // Nothing that somebody else does takes away what is being written here.
-  const untouched = JSON.stringify(drafts.value) === base.value && editing.value === null
+  const untouched = JSON.stringify(drafts.value) === JSON.stringify(base.value.rules) && editing.value === null
   if (overtaken.value && (keptHere || untouched)) putBack()
 })
 function putBack(): void {
   keptHere = false
   drafts.value = kept.value
-  base.value = JSON.stringify(kept.value)
+  base.value = { standing: view.value?.standing ?? '', rules: kept.value }
   tried.value = null
   editing.value = null
 }
@@ -74,9 +74,9 @@ async function guarded(work: () => Promise<void>): Promise<void> {
     busy.value = false
   }
 }
-const tryIt = (): Promise<void> => guarded(async () => void (tried.value = await call<RulesTried>('POST', `${api.value}/rules/try`, { rules: drafts.value })))
+const tryIt = (): Promise<void> => guarded(async () => void (tried.value = await call<RulesTried>('POST', `${api.value}/rules/try`, { standing: base.value.standing, rules: drafts.value })))
 const keep = (): Promise<void> => guarded(async () => {
-  await call('PUT', `${api.value}/rules`, { rules: drafts.value, revision: tried.value?.revision })
+  await call('PUT', `${api.value}/rules`, { standing: base.value.standing, rules: drafts.value, revision: tried.value?.revision })
   tried.value = null
   keptHere = true
   await changed()

@@ -12,7 +12,7 @@ const NO_THEN: RuleDraft['then'] = { itemTaxCode: null, account: null, dimension
 const kept = (code: string, name: string, text: string, account: string): RulesView['rules'][number] => ({ code, name, when: { ...NO_WHEN, text }, then: { ...NO_THEN, account }, from: '2026-09-01', to: null, documents: 8, amount: '24.50' })
 const group = (wording: string, changes: Partial<SpecialGroup> = {}): SpecialGroup => ({ key: `billing|no-item|${wording}`, what: 'no-item', system: 'Billing', wording, documents: 8, amount: '56.00', treatments: ['Ware'], accounts: ['4000 Sales'], rules: [], open: false, mixed: false, costTaxed: false, ...changes })
 const VIEW: RulesView = {
-  currency: 'EUR', names: { H1: 'Hive' }, total: 1, open: 1, rules: [kept('R1', 'Wrapping', 'gift wrap', '4090'), kept('R2', 'Deposits', 'deposit', '2600')],
+  currency: 'EUR', standing: 's1', names: { H1: 'Hive' }, total: 1, open: 1, rules: [kept('R1', 'Wrapping', 'gift wrap', '4090'), kept('R2', 'Deposits', 'deposit', '2600')],
   choices: { codes: [{ id: 'WARE', name: 'Ware' }], methods: [{ id: 'CARD', name: 'Card' }], dimensions: [{ id: 'Counter: CAFE', name: 'Counter: Café' }], regions: [{ id: 'XC', name: 'Vellmark' }], accounts: [{ id: '4090', name: 'Wrapping' }, { id: '2600', name: 'Deposits held' }], channels: ['Own shop'] },
   groups: [group('Table fee', { open: true, treatments: [] })],
 }
@@ -52,8 +52,8 @@ describe('line rules', () => {
     expect(words(page)).toContain('Table fee: nothing → Ware')
     await page.find('[data-keep]').trigger('click')
     await flushPromises()
-    const put = asked.find((call) => call.method === 'PUT')?.body as { rules: RuleDraft[]; revision: string }
-    expect([put.revision, put.rules.map((rule) => rule.code)]).toEqual(['v1', ['R2', 'R1']])
+    const put = asked.find((call) => call.method === 'PUT')?.body as { rules: RuleDraft[]; revision: string; standing: string }
+    expect([put.standing, put.revision, put.rules.map((rule) => rule.code)]).toEqual(['s1', 'v1', ['R2', 'R1']])
     expect(asked.filter((call) => call.path.endsWith('/rules/try')).map((call) => (call.body as { rules: RuleDraft[] }).rules.map((rule) => Object.keys(rule).sort().join()))).toEqual([Array(2).fill('code,from,name,then,to,when')])
   })
 
@@ -84,7 +84,7 @@ describe('line rules', () => {
     expect([page.find('form.editor').exists(), page.find('[data-overtaken]').exists()]).toEqual([true, false])
     await page.find('[data-then="itemTaxCode"]').setValue('WARE')
     await page.find('form.editor').trigger('submit')
-    Object.assign(standing, { rules: VIEW.rules.slice(0, 1) })
+    Object.assign(standing, { standing: 's2', rules: VIEW.rules.slice(0, 1) })
     await month.changed()
     await flushPromises()
     expect([order(page), page.find('[data-overtaken]').exists(), page.findAll('button').find((button) => button.text().startsWith('Try'))?.attributes('disabled')]).toEqual([['R1', 'R2', ''], true, ''])
