@@ -62,7 +62,7 @@ export const baseline: Baseline = {
   ].map(([kind, agencyId, account], at) => ({
     id: `p${at}`, kind: kind as 'tax', agencyId: agencyId as string | null, only: null, account: account as string, valid: SINCE,
   })),
-  thresholds: [], paymentMethods: [], locations: [], dimensions: [], lineRules: [], defaults: { itemTaxCode: null, partiesTaxable: null },
+  thresholds: [], paymentMethods: [], locations: [], dimensions: [], lineRules: [], defaults: { itemTaxCode: null, partiesTaxable: null, newItems: 'left-open' },
 }
 
 /** An invoice of 17 September 2026 to a postal code of the first region, changed as asked. */

@@ -19,14 +19,15 @@ interface Holds {
   readonly links?: readonly (readonly [kind: Link['kind'], objectId: string, baselineId: string])[]
   readonly defaultCode?: string | null
   readonly newTaxable?: boolean | null
+  readonly stock?: boolean
 }
 
-function system({ role = 'billing', rates = [], items = [], parties = [], accounts = [], agencies = [], links = [], defaultCode = 'GOODS', newTaxable = null }: Holds): HeldSystem {
+function system({ role = 'billing', rates = [], items = [], parties = [], accounts = [], agencies = [], links = [], defaultCode = 'GOODS', newTaxable = null, stock = false }: Holds): HeldSystem {
   const hold = <T>(values: readonly (readonly [string, T])[]): Held<T>[] => values.map(([id, value]) => ({ id, revision: '1', value }))
   const own = links.map(([kind, objectId, baselineId]): Link => ({ systemId: role, kind, objectId, baselineId }))
   const linkOf: HeldSystem['linkOf'] = (kind, objectId) => own.find((l) => l.kind === kind && l.objectId === objectId)?.baselineId ?? null
   return {
-    row: { system_id: role, role, name: role === 'ledger' ? 'Ledger' : 'Billing', settings: { defaultItemTaxCode: defaultCode, newPartiesTaxable: newTaxable }, about: { resources: ['agencies', 'tax-rates', ...(role === 'ledger' ? ['accounts'] : ['items', 'parties'])], takes: [], creates: [] } } as unknown as HeldSystem['row'],
+    row: { system_id: role, role, name: role === 'ledger' ? 'Ledger' : 'Billing', settings: { defaultItemTaxCode: defaultCode, newPartiesTaxable: newTaxable, keepsInventory: stock }, about: { resources: ['agencies', 'tax-rates', ...(role === 'ledger' ? ['accounts'] : ['items', 'parties'])], takes: [], creates: [] } } as unknown as HeldSystem['row'],
     rates: hold(rates.map((value, at) => [`r${at}`, { code: null, name: 'Rest of state', percent: '5.5', active: true, components: null, ...value }])),
     items: hold(items.map((value, at) => [`i${at}`, { code: 'H1', name: 'Hive', kind: 'goods', taxable: true, itemTaxCode: 'GOODS', ...value }])),
     parties: hold(parties.map(([id, value]) => [id, { name: 'A shop', exemption: null, address: null, ...value }])),
@@ -49,7 +50,7 @@ const STATE: Holds = { agencies: [['s', 'state']], links: [['agency', 's', 'stat
 const NO_CLAIMS = { certificates: [], parties: baseline.parties.map((p) => ({ ...p, claims: null })) }
 
 describe('what is new', () => {
-  const agreed = { defaults: { itemTaxCode: 'GOODS', partiesTaxable: true } }
+  const agreed = { defaults: { itemTaxCode: 'GOODS', partiesTaxable: true, newItems: 'left-open' as const } }
   test.each<[string, AlignKind, Holds, Partial<Baseline>, [string, string[]] | null]>([
     ['items under the agreed code', 'items', { items: [{}] }, agreed, ['agrees GOODS', []]], ['items under another code', 'items', { defaultCode: 'FOOD' }, agreed, ['differs FOOD, not GOODS', ['DEFAULT_CODE']]],
     ['items under a code that is linked to the agreed one', 'items', { defaultCode: 'STD', items: [{ itemTaxCode: 'STD' }], links: [['item-tax-code', 'STD', 'GOODS']] }, agreed, ['agrees GOODS', []]],
@@ -102,13 +103,21 @@ describe('parties', () => {
 
 describe('accounts', () => {
   const right = baseline.postingRules.map((r): readonly [string, Account['type']] => [r.account, r.kind === 'receivable' ? 'receivable' : r.kind === 'tax' ? 'current-liability' : 'income'])
+  const owedOn = (account: string): Partial<Baseline> => ({ postingRules: [...baseline.postingRules, { id: 'owed', kind: 'revenue', agencyId: null, only: { by: 'item-tax-code', id: 'FOOD' }, account, valid: { from: '2020-01-01', to: null } }] })
   test.each<[string, Holds['accounts'], string[], Partial<Baseline>?]>([
     ['all there and of the right type', right, []],
     ['one not in the ledger', right.filter(([number]) => number !== '2212'), ['ACCOUNT_ABSENT']],
     ['tax in income', right.map(([number, type]) => (number === '2212' ? [number, 'income'] : [number, type])), ['ACCOUNT_TYPE']],
     ['two agencies in one', right, ['ACCOUNT_SHARED'], { postingRules: baseline.postingRules.map((r) => (r.agencyId === 'city' ? { ...r, account: '2212' } : r)) }],
     ['an agency, and revenue, without a rule', right, ['NO_RULE', 'NO_RULE'], { postingRules: baseline.postingRules.filter((r) => r.agencyId !== 'city' && r.kind !== 'revenue') }],
+    ['what is owed on for one code, in a liability', [...right, ['2400', 'liability']], [], owedOn('2400')],
+    ['the same in an account of tax', right, ['ACCOUNT_TYPE'], owedOn('2212')],
+    ['revenue of everything in a liability', right.map(([number, type]) => (number === '4000' ? [number, 'liability'] : [number, type])), ['ACCOUNT_TYPE']],
   ])('%s', (_, accounts, expected, changes) => expect(codesOf(build('accounts', [{ role: 'ledger', accounts: accounts ?? [] }, {}], changes))).toEqual(expected))
+
+  it('are wanted for stock where somebody keeps it', () => {
+    expect(build('accounts', [{ role: 'ledger', accounts: right }, { stock: true }]).filter((row) => row.findings.length > 0).map((row) => [row.id, row.findings.map((f) => f.code)])).toEqual([['cost-of-sales', ['AXION_NO_RULE']], ['inventory', ['AXION_NO_RULE']]])
+  })
 })
 
 describe('agencies and rates', () => {

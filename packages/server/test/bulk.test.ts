@@ -177,6 +177,11 @@ describe('posting rules', () => {
     expect([await shared(), (await rowOf('accounts', 'tax PTC')).findings.map((f) => f.code)]).toEqual([[], ['AXION_ACCOUNT_ABSENT']])
     await mend({ kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'tax PTC' })
     expect((await rowOf('accounts', 'tax PTC')).findings).toEqual([])
+    const { spans, changes } = await world.ok<AccountChoices>('GET', `${MONTH}/align/accounts/choices?rule=tax%20PTC`)
+    expect([spans, changes.map(({ at: _, ...change }) => change)]).toEqual([
+      [{ account: '2210', name: 'Sales tax, Wendover', from: '2024-01-01', to: '2026-08-31' }, { account: '2211', name: 'Palisade Tax Commission, tax owed', from: '2026-09-01', to: null }],
+      [{ person: 'preparer', before: '2210 Sales tax, Wendover', after: '2211, to be made in Ledger', from: '2026-09-01' }],
+    ])
     expect(await world.ledgerSql(`select value->>'name' as name, value->>'type' as type from object where resource = 'accounts' and value->>'number' = '2211'`)).toEqual([{ name: 'Palisade Tax Commission, tax owed', type: 'current-liability' }])
   })
 

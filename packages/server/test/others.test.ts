@@ -1,4 +1,4 @@
-import type { AlignKind, ConnectView, GridView, TieOutView, TimelineView, WaysView } from '@axion/contract'
+import type { AlignKind, CloseView, ConnectView, GridView, PathView, TieOutView, TimelineView, WaysView } from '@axion/contract'
 import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity, json } from '../src/database/connection.ts'
@@ -7,8 +7,13 @@ import { groundsOf } from '../src/tieout/prove.ts'
 import { makeWorld, MONTH, plainBilling, type World } from './world.ts'
 
 let world: World
+/** What was said when purchasing alone had been pulled. */
+let early: unknown[]
 beforeAll(async () => {
   world = await makeWorld({ billing: plainBilling(4711), others: otherSystems(SEED) })
+  await world.run('/pulls', { systemIds: ['purchasing'] })
+  const [close, path] = [await world.ok<CloseView>('GET', `${MONTH}/close`), await world.ok<PathView>('GET', `${MONTH}/path`)]
+  early = [close.awaits, (await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)).awaits, path.connect.pulled]
   await world.run('/pulls', { systemIds: null })
 })
 afterAll(() => world.close())
@@ -27,6 +32,11 @@ describe('systems beside ledger and billing', () => {
     expect(nights).toEqual([{ days: '0', place: 'loc_merrow', night: false }, { days: '0', place: 'loc_quay', night: false }, { days: '0', place: 'loc_quillby', night: false }, { days: '1', place: 'loc_quay', night: true }])
     expect((await world.ok<TieOutView>('GET', `${MONTH}/tie-out?show=all`)).total).toBeGreaterThan(140)
     expect(await world.ownerSql(`select 1 from tie_unit where entity_id = 'larkspur' and system_id not in ('billing', 'ledger')`)).toEqual([])
+  })
+
+  it('prove nothing by themselves: what was charged and what was booked has to be pulled first', async () => {
+    expect(early).toEqual([['Ledger', 'Billing'], ['Ledger', 'Billing'], false])
+    expect((await world.ok<CloseView>('GET', `${MONTH}/close`)).awaits).toEqual([])
   })
 
   it('are each bound to a company by name, and ready or not by what they say', async () => {

@@ -12,6 +12,7 @@ const facts = (changes: Partial<Record<keyof ReadinessFacts, unknown>> = {}): Re
     baseline: indexBaseline(sample), rates: 6, accountNumbers: new Set(sample.postingRules.map((r: PostingRule) => r.account)), entriesOfOthers: 0, dimensions: new Set(), places: [], month: '2026-09', ...changes,
   }) as unknown as ReadinessFacts
 const billing = { role: 'billing', name: 'Billing' }
+const stocked = [...sample.postingRules, ...(['cost-of-sales', 'inventory'] as const).map((kind): PostingRule => ({ id: kind, kind, agencyId: null, only: null, account: '5000', valid: { from: '2024-01-01', to: null } }))]
 
 describe('readiness', () => {
   it('passes where every fact is as it should be', () => {
@@ -26,6 +27,12 @@ describe('readiness', () => {
     ['tax-computation', { about: { ...about, taxComputation: 'as-given' } }, 'passes', /handed/],
     ['one-computes', { system: billing, others: [] }, 'fails', /Nothing does/],
     ['one-computes', { system: billing, settings: { ...settings, computesTax: true }, others: [{ name: 'Ledger', role: 'ledger', settings: { ...settings, computesTax: true } }] }, 'fails', /Billing and Ledger do/],
+    ['one-computes', { system: billing, settings: { ...settings, computesTax: true }, others: [{ name: 'Billing abroad', role: 'billing', settings: { ...settings, computesTax: true } }] }, 'passes', /^Billing does/],
+    ['one-computes', { system: { role: 'pos', name: 'Tills' }, others: [] }, 'fails', /Nothing does/],
+    ['inventory', {}, 'passes', /Nobody says/],
+    ['inventory', { others: [{ name: 'Tills', role: 'pos', settings: { ...settings, keepsInventory: true } }] }, 'fails', /^Tills keeps it; no posting rule for cost of sales and inventory/],
+    ['inventory', { settings: { ...settings, keepsInventory: true }, baseline: indexBaseline({ ...sample, postingRules: stocked }) }, 'passes', /^Ledger keeps it, and both/],
+    ['inventory', { settings: { ...settings, keepsInventory: true }, others: [{ name: 'Tills', role: 'pos', settings: { ...settings, keepsInventory: true } }], baseline: indexBaseline({ ...sample, postingRules: stocked }) }, 'fails', /Ledger and Tills keep it/],
     ['base-currency', { settings: { ...settings, baseCurrency: 'EUR' } }, 'fails', /EUR here, USD/],
     ['currencies', { others: [{ name: 'Billing', role: 'billing', settings: { ...settings, currencies: ['USD', 'KWD'] } }] }, 'fails', /lacks KWD/],
     ['keeps-numbers', { settings: { ...settings, keepsDocumentNumbers: false } }, 'fails', /number of its own/],

@@ -1,4 +1,4 @@
-import type { Evidence as CrosswalkEvidence, NamePiece, PostingKind } from '@axion/core'
+import type { Evidence as CrosswalkEvidence, NamePiece, NewItems, PostingKind } from '@axion/core'
 import { z } from 'zod'
 import { FINDING_CODES, type FindingCode, type Severity } from '../sentences/findings.ts'
 import type { Remedy } from './remedy.ts'
@@ -130,6 +130,7 @@ export const NEW_ROW = '(new)'
 export interface DefaultsView {
   readonly itemTaxCode: string | null
   readonly partiesTaxable: boolean | null
+  readonly newItems: NewItems
   readonly codes: readonly { readonly id: string; readonly name: string }[]
   readonly items: number
   readonly parties: number
@@ -141,7 +142,7 @@ export interface GridNames {
   readonly names: readonly { readonly id: string; readonly name: string }[]
 }
 
-/** The ledger's accounts that a posting rule may go to. */
+/** The ledger's accounts that a posting rule may go to, and how the rule came to what it is (E4). */
 export interface AccountChoices {
   /** The ledger; null where none is connected. */
   readonly systemId: string | null
@@ -151,4 +152,8 @@ export interface AccountChoices {
   readonly accounts: readonly { readonly number: string; readonly name: string }[]
   /** What a new account for it would be numbered, empty where nothing can be proposed; null where the ledger lets nobody make one. */
   readonly opens: string | null
+  /** Where its amounts go, from when and until when; the first day is null where nobody said one. */
+  readonly spans: readonly { readonly account: string; readonly name: string; readonly from: string | null; readonly to: string | null }[]
+  /** Who changed it, the latest first. */
+  readonly changes: readonly { readonly at: string; readonly person: string; readonly before: string; readonly after: string; readonly from: string }[]
 }

@@ -1,4 +1,4 @@
-import { CODE_TREATMENTS, LEVELS, METHOD_KINDS, POSTED_BY_AGENCY, POSTING_KINDS, POSTING_SCOPES } from '@axion/core'
+import { CODE_TREATMENTS, LEVELS, METHOD_KINDS, NEW_ITEMS, POSTED_BY_AGENCY, POSTING_KINDS, POSTING_SCOPES } from '@axion/core'
 import { z } from 'zod'
 import { Address, amount, currency, date, decimal, percent, timeOfDay, timeZone } from '../bridge/shapes.ts'
 
@@ -57,8 +57,8 @@ const RULE = {
 export const LineRule = z.object({ code, name, ...RULE, ...valid })
 export type LineRuleImport = z.infer<typeof LineRule>
 
-/** What new items and new parties start with (D1); null where nobody agreed on it. */
-export const AgreedDefaults = z.object({ itemTaxCode: none(code), partiesTaxable: none(z.boolean()) })
+/** What new items and new parties start with (D1); null where nobody agreed on it. And whether a posting takes in items that only its documents name (C5): not unless somebody chose so. */
+export const AgreedDefaults = z.object({ itemTaxCode: none(code), partiesTaxable: none(z.boolean()), newItems: z.enum(NEW_ITEMS).default('left-open') })
 export type AgreedDefaults = z.infer<typeof AgreedDefaults>
 
 /** A whole baseline, by codes. Importing it again changes only what differs; what may be left out is as if it were not there. */

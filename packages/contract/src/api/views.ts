@@ -232,6 +232,8 @@ export interface TieOutView {
   readonly documents: number
   readonly proved: number
   readonly pulled: boolean
+  /** Systems that were never pulled and without which nothing can be said to be proved. */
+  readonly awaits: readonly string[]
   readonly causes: readonly CauseView[]
   readonly rows: readonly TieOutRow[]
   readonly totals: { readonly stated: string; readonly expected: string; readonly booked: string; readonly unproved: string }
@@ -258,6 +260,8 @@ export interface CloseRow {
 export interface CloseView {
   readonly currency: string
   readonly pulledAt: string | null
+  /** Systems that were never pulled and without which nothing can be said to be proved. */
+  readonly awaits: readonly string[]
   readonly unproved: string
   readonly unprovedNet: string
   readonly expected: string

@@ -67,6 +67,7 @@ export const Settings = z.object({
   lockedThrough: date.nullable(),
   defaultItemTaxCode: z.string().max(60).nullable().meta({ description: 'The code that an item without one of its own stands on' }),
   newPartiesTaxable: z.boolean().nullable().default(null).meta({ description: 'Whether a new customer or supplier is taxable there; null where it does not say' }),
+  keepsInventory: z.boolean().nullable().default(null).meta({ description: 'Whether it keeps stock, and with it the cost of what is sold; null where it does not say' }),
   rounding: z.object({ level: z.enum(['unit', 'line', 'document']), unit: z.enum(['component', 'combined']), tie: z.enum(['half-away', 'half-even', 'truncate']) }).nullable().default(null).meta({ description: 'Where it says that it rounds tax; null where it does not say' }),
 })
 export type Settings = z.infer<typeof Settings>

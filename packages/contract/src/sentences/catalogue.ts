@@ -8,6 +8,7 @@ export const APPLICATION_CODES = [
   'AXION_BAD_OBJECT', 'AXION_NOT_READY', 'AXION_NOTHING_TO_DO', 'AXION_LEDGER_REFUSED', 'AXION_LEDGER_BUSY', 'AXION_EDITED_IN_LEDGER',
   'AXION_IN_DOUBT', 'AXION_RUN_FAILED', 'AXION_ACCOUNT_NOT_IN_LEDGER', 'AXION_NO_LEDGER', 'AXION_ALREADY_EXISTS', 'AXION_LAST_ADMINISTRATOR',
   'AXION_CREATED_UNSURE', 'AXION_CANNOT_TAKE_IN', 'AXION_LACKS_LINK', 'AXION_NOT_UNDONE', 'AXION_ACCOUNT_UNFIT', 'AXION_DIMENSION_NOT_IN_LEDGER', 'AXION_FILE_UNREADABLE', 'AXION_FILE_MAPPING', 'AXION_FILE_BAD_ROWS', 'AXION_TOO_LARGE', 'AXION_OTHER_COMPANY',
+  'AXION_ITEM_TO_TAKE_IN', 'AXION_ITEM_TAKEN_IN',
 ] as const
 export type ApplicationCode = (typeof APPLICATION_CODES)[number]
 export type Code = FaultCode | ApplicationCode
@@ -43,6 +44,8 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
   AXION_NO_RATE_ON_DATE: sentence(422, (f) => `${f['jurisdiction']} has no rate on ${f['date']}.`, 'Add the rate version to the baseline.'),
   AXION_NO_CODE_RULE: sentence(422, (f) => `${f['jurisdiction']} has no rule for item tax code ${f['itemTaxCode']} on ${f['date']}.`, 'Add the rule to the baseline.'),
   AXION_NO_ITEM_TAX_CODE: sentence(422, (f) => `Line ${f['line']}${on(f)} has no item tax code.`, 'Give the item a code in the baseline.'),
+  AXION_ITEM_TO_TAKE_IN: sentence(422, (f) => `The item “${f['item']}”${on(f)} is not in the baseline: posting takes it in, under ${f['under']}.`, 'Take it in from Align under another code first, if that is not what it is.'),
+  AXION_ITEM_TAKEN_IN: sentence(422, (f) => `The item “${f['item']}”${on(f)} was not in the baseline: the posting took it in, under ${f['under']}.`, 'See that it is right; the latest changes of Align take it back.'),
   AXION_NO_ROUNDING_PLACE: sentence(422, (f) => `No rounding place is agreed for ${f['region']}.`, 'Add it to the baseline.'),
   AXION_TAX_WITHOUT_REGISTRATION: sentence(422, (f) => `Tax was charged${on(f)} for ${f['agency']}, where there is no registration.`, 'Register, or refund the tax.'),
   AXION_RATE_NOT_LINKED: sentence(422, (f) => `The rate "${f['rate']}"${on(f)} is linked to nothing in the baseline.`, 'Link it in Align.'),

@@ -254,6 +254,10 @@ export interface LineRule {
   readonly valid: DateRange
 }
 
+/** What a posting does with items that only its documents name: it leaves them open, or takes them into the baseline (C5). */
+export const NEW_ITEMS = ['left-open', 'taken-in'] as const
+export type NewItems = (typeof NEW_ITEMS)[number]
+
 /** What the accountant has agreed to be true, as recorded at one time. */
 export interface Baseline {
   /** Where the entity is at home; null where nobody said. */
@@ -276,7 +280,7 @@ export interface Baseline {
   readonly locations: readonly Location[]
   readonly dimensions: readonly DimensionValue[]
   /** What new items and new parties start with; null where nobody agreed on it. Whatever is there keeps its own. */
-  readonly defaults: { readonly itemTaxCode: string | null; readonly partiesTaxable: boolean | null }
+  readonly defaults: { readonly itemTaxCode: string | null; readonly partiesTaxable: boolean | null; readonly newItems: NewItems }
   /** In their order: the first that decides something counts. */
   readonly lineRules: readonly LineRule[]
 }

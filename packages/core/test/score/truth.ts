@@ -29,7 +29,7 @@ export function truth(): BaselineIndex {
     roundings: REGIONS.map((r) => ({ id: r.id, jurisdictionId: r.id, place: { level: 'document', unit: 'component', tie: 'half-away' }, valid: SINCE })),
     regionRules: REGIONS.map((r) => ({ id: r.id, jurisdictionId: r.id, originLevels: [], taxedBy: 'supply-date', taxedBeforeDiscount: r.taxedBeforeDiscount, exemptionReasons: ['farm'], valid: SINCE })),
     parties: [party('plain', null), party('farm', 'farm'), party('lapsed', 'farm')], certificates: [certificate('farm', null), certificate('lapsed', '2026-03-31')],
-    thresholds: [], paymentMethods: [], locations: [], dimensions: [], lineRules: [], defaults: { itemTaxCode: null, partiesTaxable: null },
+    thresholds: [], paymentMethods: [], locations: [], dimensions: [], lineRules: [], defaults: { itemTaxCode: null, partiesTaxable: null, newItems: 'left-open' },
     postingRules: [
       ...([['receivable', '1100'], ['revenue', '4000'], ['shipping', '4100']] as const).map(([kind, account]) => ({ id: kind, kind, agencyId: null, only: null, account, valid: SINCE })),
       ...AGENCIES.map((agencyId) => ({ id: agencyId, kind: 'tax' as const, agencyId, only: null, account: accountOf(agencyId), valid: SINCE })),

@@ -72,7 +72,7 @@ function tills(draw: Draw): SystemData {
     }) }
   })
   return {
-    settings: { ...BASE, defaultItemTaxCode: 'GOODS', rounding: { level: 'line', unit: 'combined', tie: 'half-away' } },
+    settings: { ...BASE, defaultItemTaxCode: 'GOODS', keepsInventory: true, rounding: { level: 'line', unit: 'combined', tie: 'half-away' } },
     objects: [
       ...agenciesOf('till', ['WRO', 'HCT', 'CPL', 'TDT', 'MCA'], { MCA: 'Merrow County Assesor' }), ...ratesOf('till', ['WN', 'WN-PLX'], old), typed,
       ...itemsOf('till', GOODS_SOLD.map(itemOf), { 'SUIT-V': { itemTaxCode: 'CLOTHES' }, 'HONEY-5': { itemTaxCode: null }, SMOKER: { code: 'smoker' } }),

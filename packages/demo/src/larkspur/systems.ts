@@ -11,7 +11,7 @@ const COMPANY = { id: 'larkspur', name: 'Larkspur Apiary Supply' }
 const BASE = { company: COMPANY, baseCurrency: 'USD', currencies: ['USD', 'EUR', 'JPY', 'KWD'], timeZone: 'America/Chicago' }
 
 const OTHER_ACCOUNTS = [
-  ['1000', 'Operating bank', 'bank'], ['1100', 'Accounts receivable', 'receivable'], ['1150', 'Due from sponsors', 'receivable'], ['3000', 'Retained earnings', 'equity'],
+  ['1000', 'Operating bank', 'bank'], ['1100', 'Accounts receivable', 'receivable'], ['1150', 'Due from sponsors', 'receivable'], ['1300', 'Stock of goods', 'asset'], ['3000', 'Retained earnings', 'equity'],
   ['1071', 'Cards at the till, in clearing', 'bank'], ['1072', 'Cards on the web, in clearing', 'bank'], ['1073', 'Commonfair, in clearing', 'income'], ['2400', 'Gift cards', 'liability'], ['2450', 'Company cards', 'liability'],
   ['4000', 'Sales', 'income'], ['4100', 'Shipping income', 'income'], ['5000', 'Cost of sales', 'expense'], ['5100', 'Purchases', 'expense'], ['6100', 'Card fees', 'expense'], ['6900', 'Cash over and short', 'expense'], ['6910', 'Rounding', 'expense'], ['2100', 'Trade creditors', 'current-liability'], ['2300', 'Tax that marketplaces remit', 'current-liability'],
 ] as const

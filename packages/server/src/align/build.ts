@@ -1,4 +1,4 @@
-import { ALIGN_KINDS, SEVERITIES, type AlignKind, type FindingCode } from '@axion/contract'
+import { ALIGN_KINDS, GONE, SEVERITIES, type AlignKind, type FindingCode, type GridObject } from '@axion/contract'
 import { foldName } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { ALL_SET_UP, loadHeld } from '../connect/held.ts'
@@ -70,7 +70,7 @@ async function write(trx: Transaction, entityId: string, month: string, kind: Al
   const here = { entity_id: entityId, period: month, kind }
   await insertRows(trx, 'align_row', rows.map((row, place) => ({
     ...here, row_id: row.id, place, extra: row.extra, name: row.name, grp: row.group, detail: row.detail, total: row.total, cells: row.cells, search: searchText(row),
-    findings: 0, worst: -1, keys: [], stake: '0', documents: 0, clear: row.extra ? 0 : row.cells.filter(({ objects }) => objects.length === 1 && objects[0]?.clear).length,
+    findings: 0, worst: -1, keys: [], stake: '0', documents: 0, clear: row.extra ? 0 : row.cells.filter(({ objects }) => isOneClear(objects.filter(({ words }) => words !== GONE))).length,
   })))
   const left = new Map(((await trx('align_left').where({ entity_id: entityId, kind })) as LeftRow[]).map((l) => [`${l.row_id}|${l.code}|${l.system_id}`, { reason: l.reason, person: l.person, at: l.at.toISOString() }]))
   await insertRows(trx, 'align_finding', rows.flatMap((row) => row.findings.map((f, place) => ({
@@ -175,4 +175,9 @@ async function put(trx: Transaction, entityId: string, month: string, column: 's
     `update align_row r set ?? = s.n from jsonb_to_recordset(?::jsonb) as s(kind text, row_id text, n bigint) where r.entity_id = ? and r.period = ? and r.kind = s.kind and r.row_id = s.row_id`,
     [column, json(sums.filter((sum) => sum.row_id !== null)), entityId, month],
   )
+}
+
+/** One object stands for the row, and clearly so. */
+function isOneClear(objects: readonly GridObject[]): boolean {
+  return objects.length === 1 && objects[0]?.clear === true
 }

@@ -1,6 +1,6 @@
 import {
   currencyDigits, indexBaseline, multiply, parseDecimal, parsePercent, ratio,
-  type Address, type BaselineIndex, type CodeTreatment, type Cover, type DateRange, type Level, type MethodKind, type PostingKind, type PostingScope, type Ratio, type Registration, type RegionRule, type RoundingPlace,
+  type Address, type BaselineIndex, type CodeTreatment, type Cover, type DateRange, type Level, type MethodKind, type NewItems, type PostingKind, type PostingScope, type Ratio, type Registration, type RegionRule, type RoundingPlace,
 } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 
@@ -48,7 +48,7 @@ export async function loadBaseline(trx: Transaction, entityId: string, recordedA
       id: r.object_id, number: r.number, partyId: r.party, reason: r.reason, regionIds: r.regions, valid: valid(r),
     })),
     homeAddress: (await rows<{ address: Address }>('home_address'))[0]?.address ?? null,
-    defaults: (await rows<{ item_tax_code: string | null; parties_taxable: boolean | null }>('agreed_default')).map((r) => ({ itemTaxCode: r.item_tax_code, partiesTaxable: r.parties_taxable }))[0] ?? { itemTaxCode: null, partiesTaxable: null },
+    defaults: (await rows<{ item_tax_code: string | null; parties_taxable: boolean | null; new_items: NewItems }>('agreed_default')).map((r) => ({ itemTaxCode: r.item_tax_code, partiesTaxable: r.parties_taxable, newItems: r.new_items }))[0] ?? { itemTaxCode: null, partiesTaxable: null, newItems: 'left-open' },
     registrations: (await rows<{ agency: string; number: string; basis: Registration['basis']; frequency: Registration['frequency'] }>('registration')).map((r) => ({ id: versionId(r), agencyId: r.agency, number: r.number, basis: r.basis, frequency: r.frequency, valid: valid(r) })),
     roundings: (await rows<{ jurisdiction: string } & RoundingPlace>('rounding_place')).map((r) => ({
       id: versionId(r), jurisdictionId: r.jurisdiction, place: { level: r.level, unit: r.unit, tie: r.tie }, valid: valid(r),

@@ -18,7 +18,7 @@ export async function readBaseline(trx: Transaction, entityId: string): Promise<
   const amount = (units: unknown, currency: unknown): string | null => (units === null || currency === null ? null : formatAmount(BigInt(units as string), currency as string))
   return BaselineImport.parse({
     homeAddress: (await rows('home_address'))[0]?.['address'] ?? null,
-    defaults: (await rows('agreed_default')).map((r) => ({ itemTaxCode: r['item_tax_code'], partiesTaxable: r['parties_taxable'] }))[0] ?? null,
+    defaults: (await rows('agreed_default')).map((r) => ({ itemTaxCode: r['item_tax_code'], partiesTaxable: r['parties_taxable'], newItems: r['new_items'] }))[0] ?? null,
     agencies: (await rows('agency')).map((r) => ({ code: r.object_id, name: r['name'] })),
     jurisdictions: (await rows('jurisdiction')).map((r) => ({ code: r.object_id, name: r['name'], level: r['level'], parent: r['parent'], agency: r['agency'], covers: r['covers'] })),
     rateVersions: (await rows('rate_version')).map((r) => ({ jurisdiction: r['jurisdiction'], percent: plain(r['percent']), onTopOf: r['on_top_of'], ...valid(r) })),

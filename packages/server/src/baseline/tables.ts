@@ -36,7 +36,7 @@ export function rowsOf(baseline: BaselineImport): Readonly<Record<string, Baseli
     party: baseline.parties.map(({ code, name, claims, catchAll, address }) => ({ objectId: code, ...always, values: { name, claims, catch_all: catchAll, address } })),
     certificate: baseline.certificates.map(({ code, number, party, reason, regions, from, to }) => ({ objectId: code, from, to, values: { number, party, reason, regions } })),
     home_address: baseline.homeAddress ? [{ objectId: 'home', ...always, values: { address: baseline.homeAddress } }] : [],
-    agreed_default: baseline.defaults ? [{ objectId: DEFAULTS_ID, ...always, values: { item_tax_code: baseline.defaults.itemTaxCode, parties_taxable: baseline.defaults.partiesTaxable } }] : [],
+    agreed_default: baseline.defaults ? [{ objectId: DEFAULTS_ID, ...always, values: { item_tax_code: baseline.defaults.itemTaxCode, parties_taxable: baseline.defaults.partiesTaxable, new_items: baseline.defaults.newItems } }] : [],
     posting_rule: baseline.postingRules.map(({ kind, agency, only, account, from, to }) => ({ objectId: postingRuleId(kind, agency, only), from, to, values: { kind, agency, only_by: only?.by ?? null, only_id: only?.id ?? null, account } })),
     registration_threshold: baseline.thresholds.map(({ jurisdiction, sales, transactions, currency, from, to }) => ({
       objectId: jurisdiction, from, to, values: { jurisdiction, sales: sales && parseAmount(sales, currency ?? '').toString(), transactions, currency },

@@ -46,6 +46,9 @@ interface Rule extends Check {
 
 const pass = (holds: boolean, fact: string): readonly [CheckState, string] => [holds ? 'passes' : 'fails', fact]
 
+/** What a sale out of stock moves. */
+export const STOCK_KINDS = ['cost-of-sales', 'inventory'] as const
+
 const RULES: readonly Rule[] = [
   {
     code: 'holds-tax', group: 'Tax', roles: ['ledger', 'billing', 'pos', 'commerce', 'purchasing'], blocks: true, question: 'Can it hold tax at all?',
@@ -58,10 +61,11 @@ const RULES: readonly Rule[] = [
     test: ({ about }) => pass(about.taxComputation !== null, about.taxComputation === 'by-rate' ? 'It computes tax itself, from the rate of each line' : about.taxComputation === 'as-given' ? 'It takes the amounts it is handed' : 'It does not say'),
   },
   {
-    code: 'one-computes', group: 'Tax', roles: ['billing'], blocks: true, question: 'Does exactly one thing compute tax on its sales?',
+    code: 'one-computes', group: 'Tax', roles: ['billing', 'pos', 'commerce'], blocks: true, question: 'Does exactly one thing compute tax on its sales?',
     why: 'Two would charge twice, none would charge nothing.', mend: 'Leave tax on in one of them, and switch it off in the others.',
     test: ({ system, settings, others }) => {
-      const computing = [{ name: system.name, settings }, ...others.filter((o) => ['ledger', 'billing'].includes(o.role))].filter((s) => s.settings?.computesTax).map((s) => s.name)
+      // Each source charges its own sales: another one beside it charges others.
+      const computing = [{ name: system.name, settings }, ...others.filter((o) => o.role === 'ledger')].filter((s) => s.settings?.computesTax).map((s) => s.name)
       return pass(computing.length === 1, computing.length === 0 ? 'Nothing does' : `${computing.join(' and ')} ${computing.length === 1 ? 'does' : 'do'}`)
     },
   },
@@ -124,6 +128,16 @@ const RULES: readonly Rule[] = [
       if (accountNumbers.size === 0) return ['open', 'Nothing of it has been pulled yet']
       const lacking = agreed.filter((value) => !dimensions.has(value.id)).map((value) => value.name)
       return pass(lacking.length === 0, agreed.length === 0 ? 'None is agreed' : lacking.length === 0 ? `All ${agreed.length}` : `It lacks ${lacking.join(', ')}`)
+    },
+  },
+  {
+    code: 'inventory', group: 'Structure', roles: ['ledger'], blocks: false, question: 'Is stock kept in one place, with accounts for it?',
+    why: 'Where two keep it, the cost of what is sold is booked twice; without accounts it is booked nowhere.', mend: 'Leave it to one of them, and give cost of sales and inventory a posting rule each.',
+    test: ({ system, settings, others, baseline: { baseline: { postingRules } } }) => {
+      const keeping = [{ name: system.name, settings }, ...others].filter((one) => one.settings?.keepsInventory === true).map((one) => one.name)
+      if (keeping.length !== 1) return pass(keeping.length === 0, keeping.length === 0 ? 'Nobody says that they keep any' : `${keeping.join(' and ')} keep it`)
+      const lacking = STOCK_KINDS.filter((kind) => !postingRules.some((rule) => rule.kind === kind)).map((kind) => kind.replaceAll('-', ' '))
+      return pass(lacking.length === 0, lacking.length === 0 ? `${keeping[0] ?? ''} keeps it, and both posting rules are there` : `${keeping[0] ?? ''} keeps it; no posting rule for ${lacking.join(' and ')}`)
     },
   },
   {

@@ -41,7 +41,7 @@ export function fileRoutes(app: App, services: Services): void {
       contract: '1', role: request.body.role, product: 'Spreadsheets', company: { id: system, name: company }, webAddress: null, resources: fileResourcesOf(request.body.role, offered), takes: [], creates: [],
       taxComputation: request.body.role === 'ledger' ? 'as-given' : null, idempotency: null, findsByExternalId: false, voids: false, longestLateCommitSeconds: null,
     }
-    const held: Settings = { baseCurrency, currencies: [baseCurrency], timeZone: request.body.timeZone, taxEnabled: true, computesTax: false, keepsDocumentNumbers: true, pairsCreditsItself: false, usesAccountNumbers: true, lockedThrough: null, defaultItemTaxCode, newPartiesTaxable: null, rounding: null }
+    const held: Settings = { baseCurrency, currencies: [baseCurrency], timeZone: request.body.timeZone, taxEnabled: true, computesTax: false, keepsDocumentNumbers: true, pairsCreditsItself: false, usesAccountNumbers: true, lockedThrough: null, defaultItemTaxCode, newPartiesTaxable: null, keepsInventory: null, rounding: null }
     return inEntity(database, entity.id, async (trx) => {
       const there = (await trx('system').where({ entity_id: entity.id, system_id: system }).first('address')) as { address: string } | undefined
       if (there && there.address !== FILES) throw new Problem('AXION_ALREADY_EXISTS', { what: `A system ${system} with a bridge` })

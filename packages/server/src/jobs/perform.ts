@@ -67,7 +67,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
   if (is('rehearse', run)) {
     await inEntity(database, entityId, async (trx) => {
       const documents = await documentsToCompose(trx, entityId, run.payload.month)
-      const report = await compose(trx, entityId, documents)
+      const report = await compose(trx, entityId, documents, null)
       await trx('run').where({ entity_id: entityId, run_id: run.run_id }).update({ total: documents.length, done: report.composed, failed: report.blocked, report: JSON.stringify(report) })
     })
     return 'finished'

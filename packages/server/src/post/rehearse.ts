@@ -2,9 +2,11 @@ import type { HeldSystem } from '../connect/held.ts'
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { familiesOf } from '../tieout/families.ts'
-import { groundsOf } from '../tieout/prove.ts'
+import type { Grounds } from '../tieout/gather.ts'
+import { groundsOf, proveAll } from '../tieout/prove.ts'
 import { sourceUnit, type StoredDocument } from '../tieout/units.ts'
 import { composeBooking } from './compose.ts'
+import { newItemsOf, remarksOf, takeInItems, type NewItems } from './newItems.ts'
 import { LEFT_OUT } from './state.ts'
 
 /** Bookings that may be composed anew: nothing of them is under way. */
@@ -15,10 +17,11 @@ const WAITING_STATES = OPEN_STATES.filter((state) => state !== 'withdrawn')
 /**
  * Composes the bookings of documents, new or again, and keeps them; nothing is sent.
  * What was tried or booked before gets a higher revision, and with it another idempotency key.
+ * A person who posts is named: then items that only the documents name are taken in first, where that was chosen; a rehearsal says what would be.
  * @returns how many could be composed, with how many remarks, and how many are blocked
  */
-export async function compose(trx: Transaction, entityId: string, documents: readonly StoredDocument[]): Promise<{ composed: number; warned: number; blocked: number }> {
-  const { index, systems, baseCurrency } = await groundsOf(trx, entityId)
+export async function compose(trx: Transaction, entityId: string, documents: readonly StoredDocument[], poster: string | null): Promise<{ composed: number; warned: number; blocked: number }> {
+  const { grounds: { index, systems, baseCurrency }, items } = await groundsWithItems(trx, entityId, documents, poster)
   const families = await familiesOf(trx, entityId, documents)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
@@ -27,12 +30,13 @@ export async function compose(trx: Transaction, entityId: string, documents: rea
     const from = systems.find((s) => s.row.system_id === stored.system_id) as HeldSystem
     const source = sourceUnit(stored, from, index, baseCurrency, families(stored))
     const booking = composeBooking(entityId, source, from, ledger, index)
+    const remarks = [...booking.remarks, ...remarksOf(items.get(`${stored.system_id}/${stored.document_id}`) ?? [], index, source.decoded.number, poster !== null)]
     const blocked = booking.request === null
     report[blocked ? 'blocked' : 'composed']++
-    if (!blocked && booking.remarks.length > 0) report.warned++
+    if (!blocked && remarks.length > 0) report.warned++
     const fields = {
       state: blocked ? 'blocked' : 'rehearsed', action: 'book', source_revision: stored.revision, tax: booking.tax.toString(), total: booking.total.toString(),
-      journal: booking.journal && json(booking.journal), request: booking.request && json(booking.request), findings: json(booking.remarks),
+      journal: booking.journal && json(booking.journal), request: booking.request && json(booking.request), findings: json(remarks),
       number: source.decoded.number, period: source.decoded.documentDate.slice(0, 7), currency: source.decoded.currency, reason_code: null, reason_facts: null,
       uncertain_since: null, not_before: null, updated_at: trx.fn.now(),
     }
@@ -49,6 +53,20 @@ export async function compose(trx: Transaction, entityId: string, documents: rea
   }
   await recogniseBooked(trx, entityId)
   return report
+}
+
+/** What documents are composed from: where a person posts them, the items taken in that only they name, if that was chosen. */
+async function groundsWithItems(trx: Transaction, entityId: string, documents: readonly StoredDocument[], poster: string | null): Promise<{ readonly grounds: Grounds; readonly items: NewItems }> {
+  const grounds = await groundsOf(trx, entityId)
+  if (grounds.index.baseline.defaults.newItems === 'left-open' || poster === null) return { grounds, items: await newItemsOf(trx, grounds, documents) }
+  // Another posting may be taking in the same ones.
+  await trx.raw('select pg_advisory_xact_lock(hashtext(?), hashtext(?))', ['new items', entityId])
+  const items = await newItemsOf(trx, await groundsOf(trx, entityId), documents)
+  if (items.size === 0) return { grounds, items }
+  await takeInItems(trx, entityId, items, poster)
+  const months = [...new Set(documents.map(({ value }) => value.documentDate.slice(0, 7)))].sort()
+  await proveAll(trx, entityId, months[0] ?? '')
+  return { grounds: await groundsOf(trx, entityId), items }
 }
 
 /** What the ledger holds already under a document's external id is not sent again, whoever sent it, and whatever was lost here since. */

@@ -89,7 +89,7 @@ export function postRoutes(app: App, services: Services): void {
           trx('run as r').whereRaw('r.entity_id = b.entity_id and r.run_id = b.run_id').whereIn('r.state', ['queued', 'running']))))
         .whereNotIn('d.status', ['draft', 'void']).whereRaw(`not ${LEFT_OUT}`).select('d.*', 'b.state')) as (StoredDocument & { state: string | null })[]
       // What stands in the outbox goes on as it is; anything else is composed anew, so that what was mended since counts.
-      await compose(trx, entity.id, chosen.filter((d) => !['waiting', 'sending'].includes(d.state ?? '')))
+      await compose(trx, entity.id, chosen.filter((d) => !['waiting', 'sending'].includes(d.state ?? '')), requirePerson(request).name)
       const run = await startRun(trx, queue, entity.id, 'post', { month: request.params.month, thenPull: false }, requirePerson(request).name, chosen.length)
       const own = (): ReturnType<Transaction> => trx('booking').where({ entity_id: entity.id }).whereIn('kind', ['invoice', 'credit-note']).whereIn(trx.raw(`system_id || '/' || document_id`) as never, chosen.map((d) => `${d.system_id}/${d.document_id}`))
       const queued = await own().where({ state: 'rehearsed' }).update({ state: 'waiting', run_id: run, updated_at: trx.fn.now() })

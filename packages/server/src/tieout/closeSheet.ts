@@ -1,6 +1,7 @@
 import type { CloseRow, CloseView } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
+import { awaitedSystems } from '../connect/awaited.ts'
 import { loadHeld } from '../connect/held.ts'
 import { inOrder, type Transaction } from '../database/connection.ts'
 import { causesOf } from './causes.ts'
@@ -33,6 +34,7 @@ export async function closeSheet(trx: Transaction, entityId: string, month: stri
   )) as { rows: Row[] }
   const balances = new Map(((await trx('ledger_balance').where({ entity_id: entityId, period: month })) as { account: string; opening: string; closing: string }[]).map((b) => [b.account, b]))
   const pulledAt = (await trx('pull').where({ entity_id: entityId }).max('finished_at as at').first()) as { at: Date | null } | undefined
+  const awaits = await awaitedSystems(trx, entityId, systems.map((s) => s.row))
   const ledgerPulled = ledger !== undefined && ledger.accounts.length > 0
 
   const text = (units: bigint): string => formatAmount(units, currency)
@@ -57,7 +59,7 @@ export async function closeSheet(trx: Transaction, entityId: string, month: stri
     trx.raw('coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net, count(*) filter (where not proved and cause is not null) as documents'),
   )) as { unproved: string; net: string; documents: string }
   return {
-    currency, pulledAt: pulledAt?.at?.toISOString() ?? null, unproved: text(big(head.unproved)), unprovedNet: text(big(head.net)), documents: Number(head.documents),
+    currency, awaits, pulledAt: pulledAt?.at?.toISOString() ?? null, unproved: text(big(head.unproved)), unprovedNet: text(big(head.net)), documents: Number(head.documents),
     expected: total((r) => r.expected), rows: view, causes: await firstUnits(trx, entityId, month, currency, systems, index),
     totals: {
       stated: total((r) => r.stated), expected: total((r) => r.expected), booked: total((r) => r.booked), unproved: total((r) => r.unproved),

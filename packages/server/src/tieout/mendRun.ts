@@ -65,7 +65,7 @@ async function putInOutbox(trx: Transaction, entityId: string, run: MendRun, rem
 async function bookAgain(trx: Transaction, entityId: string, run: MendRun, units: readonly { readonly system_id: string; readonly document_id: string }[]): Promise<number> {
   const keys = units.map((u) => `${u.system_id}/${u.document_id}`)
   const documents = (await trx('source_document').where({ entity_id: entityId }).whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys)) as StoredDocument[]
-  await compose(trx, entityId, documents)
+  await compose(trx, entityId, documents, run.started_by)
   await trx('booking').where({ entity_id: entityId, state: 'rehearsed' }).whereIn('kind', ['invoice', 'credit-note']).whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys).update({ state: 'waiting', run_id: run.run_id })
   return documents.length
 }

@@ -1,6 +1,7 @@
 import type { TieOutRow, TieOutView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
+import { awaitedSystems } from '../connect/awaited.ts'
 import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { causesOf } from './causes.ts'
@@ -69,7 +70,7 @@ export async function tieOut(trx: Transaction, entityId: string, month: string, 
   const text = (units: string | null | undefined): string => formatAmount(BigInt(units ?? '0'), currency)
   const total = sums[0]
   return {
-    currency, unproved: text(head.unproved), unprovedNet: text(head.net), expected: text(head.expected), documents: Number(head.open), proved: Number(head.proved), pulled: Number(head.units) > 0,
+    currency, unproved: text(head.unproved), unprovedNet: text(head.net), expected: text(head.expected), documents: Number(head.open), proved: Number(head.proved), pulled: Number(head.units) > 0, awaits: await awaitedSystems(trx, entityId, systems.map((s) => s.row)),
     causes: await causesOf(trx, entityId, month, currency, systems, index),
     rows: rows.map((row, at): TieOutRow => ({
       unit: row.unit_id, number: row.number, party: row.party, date: row.document_date, agency: row.agency, agencyName: row.agency === null ? null : (index.agency(row.agency)?.name ?? row.agency),

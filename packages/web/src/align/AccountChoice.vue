@@ -2,6 +2,7 @@
 import type { AccountChoices, Remedy } from '@axion/contract'
 import type { PostingKind } from '@axion/core'
 import { computed, ref } from 'vue'
+import { useFormat } from '../figures/format.ts'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useView } from '../shell/useView.ts'
@@ -10,6 +11,7 @@ import { useView } from '../shell/useView.ts'
 const props = defineProps<{ ruleId: string; account: string }>()
 const emit = defineEmits<{ mend: [remedies: readonly Remedy[]] }>()
 const { api, changed, entity } = useMonth()
+const format = useFormat()
 const { view } = useView<AccountChoices>(() => `/align/accounts/choices?rule=${encodeURIComponent(props.ruleId)}`)
 const NEW = '+'
 const chosen = ref('')
@@ -43,11 +45,16 @@ async function keepFor(kinds: readonly (PostingKind | null)[]): Promise<void> {
       <template v-if="view.keptFor">{{ account }} is kept for {{ view.keptFor.join(' and ').replaceAll('-', ' ') }} alone. <button class="plain" type="button" @click="keepFor([])">offer it for whatever fits</button></template>
       <button v-else class="plain" type="button" @click="keepFor([view.kind])">keep {{ account }} for this kind of amount alone</button>
     </span>
+    <ul v-if="view.spans.length > 1 || view.changes.length > 0" class="versions" aria-label="How the rule changed">
+      <li v-for="span in view.spans" :key="`${span.from} ${span.account}`">{{ span.account }} {{ span.name }} <span class="soft">{{ span.from === null ? 'from the beginning' : `from ${format.longDay(span.from)}` }}{{ span.to === null ? ' on' : ` to ${format.longDay(span.to)}` }}</span></li>
+      <li v-for="change in view.changes" :key="change.at" class="soft">{{ format.instant(change.at) }}, {{ change.person }}: {{ change.before || 'no rule' }} → {{ change.after }}, from {{ format.longDay(change.from) }}</li>
+    </ul>
     <span v-if="refused" class="breaks" role="alert">{{ refused.says }} {{ refused.mend }}</span>
   </form>
 </template>
 
 <style scoped>
+.versions { flex: 1 0 100%; list-style: none; margin: 0; padding: 0; }
 .choice { display: flex; gap: 10px; align-items: center; font-size: 14px; flex-wrap: wrap; }
 select, input { font: inherit; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); height: 26px; max-width: 320px; }
 input { width: 96px; padding: 0 6px; }

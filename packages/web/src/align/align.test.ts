@@ -151,13 +151,14 @@ describe('the agreement grid', () => {
     const create = { kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'FEN' } as const
     const [first] = view.rows as [(typeof view.rows)[number]]
     const lacking: GridView = { ...view, kind: 'accounts', rows: [{ ...first, total: '1060', cells: [{ systemId: 'ledger', state: 'absent', words: 'absent', objects: [], remedies: [create] }] }], systems: view.systems.slice(0, 1), total: 1 }
-    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: null, accounts: [{ number: '1060', name: 'Cash' }, { number: '1071', name: 'Cards' }], opens: '1061' }, '/accounts/1060/purpose': { kinds: 1 }, '/mend/preview': { status: 422, title: 'No.' } })
+    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: null, accounts: [{ number: '1060', name: 'Cash' }, { number: '1071', name: 'Cards' }], opens: '1061', spans: [{ account: '1050', name: 'Till', from: null, to: '2026-08-31' }, { account: '1060', name: 'Cash', from: '2026-09-01', to: null }], changes: [{ at: '2026-10-02T12:00:00Z', person: 'Kofi Imre', before: '1050 Till', after: '1060 Cash', from: '2026-09-01' }] }, '/accounts/1060/purpose': { kinds: 1 }, '/mend/preview': { status: 422, title: 'No.' } })
     const { page, press } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
     await press('j')
     await flushPromises()
     await page.find('[data-lacking="ledger"] button').trigger('click')
     await flushPromises()
     expect(page.findAll('[aria-label="Account it is posted to"] option').map((o) => o.text())).toEqual(['choose an account', '1071 Cards', 'a new account'])
+    expect(page.findAll('.versions li').map((li) => li.text().replace(/\s+/g, ' '))).toEqual(['1050 Till from the beginning to August 31, 2026', '1060 Cash from September 1, 2026 on', expect.stringMatching(/Kofi Imre: 1050 Till → 1060 Cash, from September 1, 2026$/)])
     await page.find('[aria-label="Account it is posted to"]').setValue('1071')
     await page.find('form.choice').trigger('submit')
     await flushPromises()
@@ -177,7 +178,7 @@ describe('the agreement grid', () => {
     const create = { kind: 'create', align: 'accounts', systemId: 'ledger', baselineId: 'FEN' } as const
     const [first] = view.rows as [(typeof view.rows)[number]]
     const lacking: GridView = { ...view, kind: 'accounts', rows: [{ ...first, total: '1060', cells: [{ systemId: 'ledger', state: 'absent', words: 'absent', objects: [], remedies: [create] }] }], systems: view.systems.slice(0, 1), total: 1 }
-    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: ['clearing'], accounts: [], opens: null }, '/mend/preview': { remedy: create, system: 'Ledger', object: 'Cash', revision: '1', changes: [{ field: 'Name', from: '', to: 'Clearing, cash' }], journal: [], documents: 0, numbers: [], unproved: '0.00', currency: 'USD' } })
+    const asked = answers({ '/align/accounts': lacking, '/path': PATH, '/align/batches': { batches: [] }, '/accounts/choices': { systemId: 'ledger', kind: 'clearing', keptFor: ['clearing'], accounts: [], opens: null, spans: [], changes: [] }, '/mend/preview': { remedy: create, system: 'Ledger', object: 'Cash', revision: '1', changes: [{ field: 'Name', from: '', to: 'Clearing, cash' }], journal: [], documents: 0, numbers: [], unproved: '0.00', currency: 'USD' } })
     const { page, press } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
     await press('j')
     await flushPromises()
@@ -212,7 +213,7 @@ describe('the agreement grid', () => {
   })
 
   it('sets a posting rule for one item alone', async () => {
-    const asked = answers({ '/align/accounts': { ...view, kind: 'accounts' }, '/path': PATH, '/align/batches': { batches: [] }, '/align/items/names': { names: [{ id: 'SMOKER', name: 'Smoker' }] }, '/accounts/choices': { systemId: 'ledger', kind: 'revenue', keptFor: null, accounts: [{ number: '4100', name: 'Other sales' }], opens: null }, '/mend/preview': { status: 422, title: 'No.' } })
+    const asked = answers({ '/align/accounts': { ...view, kind: 'accounts' }, '/path': PATH, '/align/batches': { batches: [] }, '/align/items/names': { names: [{ id: 'SMOKER', name: 'Smoker' }] }, '/accounts/choices': { systemId: 'ledger', kind: 'revenue', keptFor: null, accounts: [{ number: '4100', name: 'Other sales' }], opens: null, spans: [], changes: [] }, '/mend/preview': { status: 422, title: 'No.' } })
     const { page } = await mountIn(AlignPage, { path: '/larkspur/2026-09/align/accounts' })
     await page.find('.rule button').trigger('click')
     await flushPromises()
@@ -236,11 +237,12 @@ describe('the agreement grid', () => {
 })
 
 describe('what new items and customers start with', () => {
-  const DEFAULTS: DefaultsView = { itemTaxCode: 'GOODS', partiesTaxable: null, codes: [{ id: 'GOODS', name: 'Goods' }, { id: 'FOOD', name: 'Food' }], items: 212, parties: 9, systems: [{ name: 'Billing', code: 'GOODS', newPartiesTaxable: null, onDefault: 3, items: 40, parties: 12 }, { name: 'Tills', code: 'GOODS', newPartiesTaxable: null, onDefault: 0, items: 8, parties: 0 }] }
+  const DEFAULTS: DefaultsView = { itemTaxCode: 'GOODS', partiesTaxable: null, newItems: 'left-open', codes: [{ id: 'GOODS', name: 'Goods' }, { id: 'FOOD', name: 'Food' }], items: 212, parties: 9, systems: [{ name: 'Billing', code: 'GOODS', newPartiesTaxable: null, onDefault: 3, items: 40, parties: 12 }, { name: 'Tills', code: 'GOODS', newPartiesTaxable: null, onDefault: 0, items: 8, parties: 0 }] }
 
   test.each<[string, string, string, RegExp, object]>([
-    ['items', 'New items start under', 'FOOD', /The 212 items agreed upon keep their codes; what stands on a system’s own default stays there until it is changed in it: 3 in Billing, on GOODS\./, { itemTaxCode: 'FOOD', partiesTaxable: null }],
-    ['parties', 'New customers start as', 'yes', /The 9 parties agreed upon, and whoever a system holds by now, stay as they are\./, { itemTaxCode: 'GOODS', partiesTaxable: true }],
+    ['items', 'New items start under', 'FOOD', /The 212 items agreed upon keep their codes; what stands on a system’s own default stays there until it is changed in it: 3 in Billing, on GOODS\./, { itemTaxCode: 'FOOD', partiesTaxable: null, newItems: 'left-open' }],
+    ['items', 'An item that only documents name is', 'taken-in', /Each is taken in under its system’s code, or else under Goods; Post says so beside the document/, { itemTaxCode: 'GOODS', partiesTaxable: null, newItems: 'taken-in' }],
+    ['parties', 'New customers start as', 'yes', /The 9 parties agreed upon, and whoever a system holds by now, stay as they are\./, { itemTaxCode: 'GOODS', partiesTaxable: true, newItems: 'left-open' }],
   ])('says of %s what a change leaves as it is, before anybody agrees on it', async (kind, label, value, says, body) => {
     const asked = answers({ [`/align/${kind}`]: { ...view, kind }, '/align/defaults': DEFAULTS, '/path': PATH })
     const { page } = await mountIn(AlignPage, { path: `/larkspur/2026-09/align/${kind}` })

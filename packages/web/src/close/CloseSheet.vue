@@ -43,6 +43,9 @@ useKeys(() => [
   { key: 'm', does: 'mend the cause, in Tie out', act: () => void router.push({ name: 'tie-out', params: route.params, query: { cause: view.value?.causes[Math.max(cause.value, 0)]?.key } }) },
 ])
 const statedGap = (row: CloseRow): string => (row.stated === null ? '0' : subtract(subtract(row.expected, row.unsplit), row.stated))
+/** Nobody can say that tax is proved before what was charged and what was booked have both been pulled. */
+const known = computed(() => view.value !== null && view.value.pulledAt !== null && view.value.awaits.length === 0)
+const nothing = computed(() => view.value !== null && [view.value.unproved, view.value.unprovedNet, view.value.totals.stated, view.value.totals.expected, view.value.totals.booked].every(isNil))
 const currency = computed(() => view.value?.currency ?? entity.value.currency)
 </script>
 
@@ -51,21 +54,22 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
     <div class="head">
       <div>
         <p class="question">Does every document’s tax sit in the right liability account?</p>
-        <p v-if="view && view.pulledAt" class="verdict" data-verdict>
-          <template v-if="isNil(view.unproved)"><strong>Yes.</strong> All of <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ currency }} is proved</template>
+        <p v-if="view && known" class="verdict" data-verdict>
+          <template v-if="nothing"><strong>Nothing to prove.</strong> No tax was stated, expected or booked in {{ format.month(month) }}</template>
+          <template v-else-if="isNil(view.unproved)"><strong>Yes.</strong> All of <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ currency }} is proved</template>
           <template v-else>
             <strong><Amount :value="view.unproved" :of="{ of: 'unproved' }" /></strong> of <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ currency }} not proved:
             {{ count(view.documents, 'document') }}, {{ count(view.causes.length, 'cause') }}
           </template>
           <template v-if="!isNil(view.unprovedNet)">, and <Amount :value="view.unprovedNet" :of="{ of: 'unproved-net' }" breaks /> of untaxed sales</template>
         </p>
-        <p v-else-if="view" class="verdict"><strong>Not known yet.</strong> Nothing was pulled for {{ format.month(month) }}</p>
+        <p v-else-if="view" class="verdict"><strong>Not known yet.</strong> {{ view.pulledAt === null ? `Nothing was pulled for ${format.month(month)}` : `${view.awaits.join(' and ')} ${view.awaits.length === 1 ? 'has' : 'have'} not been pulled` }}</p>
         <p v-else class="verdict"><strong>{{ loading ? 'Reading' : 'Not known' }}</strong></p>
       </div>
       <FallingNumber v-if="view" :history="view.history" />
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
-    <div v-if="view && !view.pulledAt" class="empty">
+    <div v-if="view && !known" class="empty">
       <strong>Pull the systems first</strong>
       <p>Then stated, expected and booked stand side by side here, one row an agency and liability account.</p>
       <p style="margin-top: 14px"><button class="do first" type="button" @click="runs.start('/pulls', { systemIds: null })">Pull all systems</button></p>

@@ -1,6 +1,6 @@
 import type { CloseRow, CloseView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
-import { afterEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { answers, mountIn, PATH } from '../../test/mounting.ts'
 import CloseSheet from './CloseSheet.vue'
 
@@ -10,7 +10,7 @@ const row = (changes: Partial<CloseRow>): CloseRow => ({
   agency: 'HCT', agencyName: 'Hollis County Treasurer', account: '2212', accountName: 'Hollis County tax', stated: '100.00', unsplit: '0.00', expected: '100.00', booked: '100.00', balance: '100.00', balanceGap: '0.00', sharesAccount: false, unproved: '0.00', ...changes,
 })
 const view = (rows: CloseRow[], changes: Partial<CloseView> = {}): CloseView => ({
-  currency: 'USD', pulledAt: '2026-10-02T12:00:00Z', unproved: '0.00', unprovedNet: '0.00', expected: '100.00', documents: 0, causes: [], rows, history: [],
+  currency: 'USD', pulledAt: '2026-10-02T12:00:00Z', awaits: [], unproved: '0.00', unprovedNet: '0.00', expected: '100.00', documents: 0, causes: [], rows, history: [],
   totals: { stated: '100.00', expected: '100.00', booked: '100.00', balance: '100.00', unproved: '0.00' }, ...changes,
 })
 
@@ -62,6 +62,15 @@ describe('the close sheet', () => {
     await page.find('button.do').trigger('click')
     await flushPromises()
     expect(asked.find((a) => a.method === 'POST')).toMatchObject({ path: '/api/entities/larkspur/months/2026-09/pulls', body: { systemIds: null } })
+  })
+
+  test.each<[string, Partial<CloseView>, RegExp]>([
+    ['billing was never pulled', { awaits: ['Billing', 'Ledger'] }, /^Not known yet\. Billing and Ledger have not been pulled$/],
+    ['the month had nothing', { expected: '0.00', totals: { stated: '0.00', expected: '0.00', booked: '0.00', balance: '7.00', unproved: '0.00' } }, /^Nothing to prove\. No tax was stated, expected or booked in September 2026$/],
+  ])('claims no proof where %s', async (_, changes, says) => {
+    answers({ '/close': view([], changes), '/path': PATH })
+    const { page } = await mountIn(CloseSheet)
+    expect(page.find('.verdict').text().replace(/\s+/g, ' ')).toMatch(says)
   })
 
   it('says what the server refused', async () => {

@@ -80,12 +80,12 @@ useKeys(() => [
     <div class="head">
       <div>
         <p class="question">Do stated, expected and booked agree for every document?</p>
-        <p v-if="view && view.pulled" class="verdict" data-verdict>
+        <p v-if="view && view.pulled && view.awaits.length === 0" class="verdict" data-verdict>
           <template v-if="view.documents === 0"><strong>Yes.</strong> {{ count(view.proved, 'document') }} with <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ view.currency }} are proved</template>
           <template v-else><strong><Amount :value="view.unproved" :of="{ of: 'unproved' }" /></strong> of <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ view.currency }} not proved: {{ count(view.documents, 'document') }}, {{ count(causes.length, 'cause') }}; {{ view.proved }} proved</template>
           <template v-if="!isNil(view.unprovedNet)">; <Amount :value="view.unprovedNet" :of="{ of: 'unproved-net' }" breaks /> of untaxed sales not proved</template>
         </p>
-        <p v-else-if="view" class="verdict"><strong>Not known yet.</strong> Nothing was pulled</p>
+        <p v-else-if="view" class="verdict"><strong>Not known yet.</strong> {{ view.awaits.length === 0 ? 'Nothing was pulled' : `${view.awaits.join(' and ')} ${view.awaits.length === 1 ? 'has' : 'have'} not been pulled` }}</p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
       <div class="head-actions">

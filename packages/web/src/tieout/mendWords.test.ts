@@ -29,7 +29,7 @@ describe('what a remedy says before it is carried out', () => {
 
 describe('a cause with more than one explanation', () => {
   const cause = { key: 'k', facts: { kind: 'sign', system: 'Ledger' }, others: [], headline: 'amount', documents: 3, unproved: '9.00', unprovedNet: '0.00', remedies: [setUp, of('correct')], asks: true } as const
-  const view: TieOutView = { currency: 'USD', unproved: '9.00', unprovedNet: '0.00', expected: '90.00', documents: 3, proved: 1, pulled: true, causes: [cause], rows: [], totals: { stated: '0.00', expected: '0.00', booked: '0.00', unproved: '9.00' }, total: 0 }
+  const view: TieOutView = { currency: 'USD', unproved: '9.00', unprovedNet: '0.00', expected: '90.00', documents: 3, proved: 1, pulled: true, awaits: [], causes: [cause], rows: [], totals: { stated: '0.00', expected: '0.00', booked: '0.00', unproved: '9.00' }, total: 0 }
   it('asks, and chooses nothing by itself; what is chosen is previewed, and sent under what was seen', async () => {
     const corrected = preview(of('correct'), { journal: [{ account: '2210 Sales tax', debit: null, credit: '9.00' }, { account: '1100 Receivable', debit: '9.00', credit: null }] })
     const asked = answers({ '/tie-out': view, '/path': PATH, '/mend/preview': corrected, '/mend': { run: 'r1' }, '/runs/r1': { id: 'r1', kind: 'mend', state: 'done', step: '', total: 3, done: 3, failed: 0, startedBy: '', problem: null, pulled: [] } })

@@ -8,7 +8,7 @@ afterEach(() => vi.unstubAllGlobals())
 
 const remedy = { kind: 'liability-account', systemId: 'ledger', objectId: 'a1' } as const
 const view: TieOutView = {
-  currency: 'USD', unproved: '12.00', unprovedNet: '0.00', expected: '100.00', documents: 2, proved: 5, pulled: true, total: 2,
+  currency: 'USD', unproved: '12.00', unprovedNet: '0.00', expected: '100.00', documents: 2, proved: 5, pulled: true, awaits: [], total: 2,
   causes: [
     { key: 'k1', facts: { kind: 'liability-account', system: 'Ledger', agency: 'City', theirs: '2222', ours: '2214' }, others: [], headline: 'account', documents: 1, unproved: '9.00', unprovedNet: '0.00', remedies: [remedy], asks: false },
     { key: 'k2', facts: { kind: 'missing', why: 'failed' }, others: [], headline: 'missing', documents: 1, unproved: '3.00', unprovedNet: '0.00', remedies: [], asks: false },

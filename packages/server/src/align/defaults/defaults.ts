@@ -23,10 +23,10 @@ export async function defaultsView(trx: Transaction, entityId: string): Promise<
 }
 
 /** Agrees what new ones start with. Nothing that is there changes by it. @throws AXION_BASELINE_INCONSISTENT */
-export async function agreeDefaults(trx: Transaction, entityId: string, person: string, { itemTaxCode, partiesTaxable }: AgreedDefaults): Promise<void> {
+export async function agreeDefaults(trx: Transaction, entityId: string, person: string, { itemTaxCode, partiesTaxable, newItems }: AgreedDefaults): Promise<void> {
   const { baseline } = await loadBaseline(trx, entityId)
   if (itemTaxCode !== null && !baseline.itemTaxCodes.some(({ id }) => id === itemTaxCode)) throw new Problem('AXION_BASELINE_INCONSISTENT', { where: 'The default of new items', what: itemTaxCode })
-  await importTable(trx, entityId, 'agreed_default', [{ objectId: DEFAULTS_ID, from: null, to: null, values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable } }])
-  await audit(trx, entityId, person, 'agreed', 'what new items and customers start with', baseline.defaults, { itemTaxCode, partiesTaxable })
+  await importTable(trx, entityId, 'agreed_default', [{ objectId: DEFAULTS_ID, from: null, to: null, values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable, new_items: newItems } }])
+  await audit(trx, entityId, person, 'agreed', 'what new items and customers start with', baseline.defaults, { itemTaxCode, partiesTaxable, newItems })
   await noteSetUp(trx, entityId)
 }

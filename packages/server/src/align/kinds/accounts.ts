@@ -1,6 +1,7 @@
 import { covers, POSTED_BY_AGENCY, POSTING_KINDS, POSTING_SCOPES, type PostingKind, type PostingRule, type PostingScope } from '@axion/core'
 import type { Account, SystemRole } from '@axion/contract'
 import { postingRuleId } from '../../baseline/tables.ts'
+import { STOCK_KINDS } from '../../connect/readiness.ts'
 import { Problem } from '../../faults/problem.ts'
 import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
 
@@ -25,7 +26,7 @@ export const ACCOUNTS: KindOfSetUp = {
   kind: 'accounts', link: null, resource: 'accounts',
   rows: (ground) => {
     const { index, date } = ground
-    const rowOf = (rule: Named, total: string): Row => ({ id: postingRuleId(rule.kind, rule.agencyId, rule.only), name: nameOf(index, rule), group: nameOf(index, rule) === KIND_NAMES[rule.kind] ? '' : KIND_NAMES[rule.kind], detail: wantedOf(rule.kind), total })
+    const rowOf = (rule: Named, total: string): Row => ({ id: postingRuleId(rule.kind, rule.agencyId, rule.only), name: nameOf(index, rule), group: nameOf(index, rule) === KIND_NAMES[rule.kind] ? '' : KIND_NAMES[rule.kind], detail: wantedOf(rule), total })
     // What has no rule comes first (E3).
     return [...lacking(ground).map((rule) => rowOf(rule, '')), ...index.baseline.postingRules.filter((rule) => covers(rule.valid, date)).map((rule) => rowOf(rule, rule.account))]
   },
@@ -40,7 +41,7 @@ export const ACCOUNTS: KindOfSetUp = {
   compare: ({ index, date, purposes }, row, objectId, { held }) => {
     const account = held.accounts.find((a) => a.id === objectId)?.value
     if (!account) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
-    const { fits: isFit, wanted } = fits(row.id.split(' ')[0] as PostingKind, account, { index, date, purposes })
+    const { fits: isFit, wanted } = fits(ruleOf(row.id) ?? { kind: row.id.split(' ')[0] as PostingKind, only: null }, account, { index, date, purposes })
     const facts = { name: row.name, system: held.row.name, ours: wanted, theirs: `${account.number} ${account.name}`, type: typeName(account.type) }
     return {
       agrees: isFit, words: isFit ? account.name : `${typeName(account.type)}: ${account.name}`, found: isFit ? [] : [{ code: 'AXION_ACCOUNT_TYPE', facts }],
@@ -64,7 +65,8 @@ type Named = Pick<PostingRule, 'kind' | 'agencyId' | 'only'>
 /** Kinds of amount that documents have, agencies the entity is registered with or has tax back from, and payment methods, that no rule sends anywhere. */
 function lacking({ index, date, systems }: Ground): Named[] {
   const roles = new Set(systems.map(({ held }) => held.row.role))
-  const kinds = [...NEEDED, ...[...roles].flatMap((role) => COMES_WITH[role] ?? [])].filter((kind) => !index.postingRuleOn(kind, null, date)).map((kind) => ({ kind, agencyId: null, only: null }))
+  const stock = systems.some(({ held }) => held.row.settings?.keepsInventory === true) ? STOCK_KINDS : []
+  const kinds = [...NEEDED, ...[...roles].flatMap((role) => COMES_WITH[role] ?? []), ...stock].filter((kind) => !index.postingRuleOn(kind, null, date)).map((kind) => ({ kind, agencyId: null, only: null }))
   const registered = [...new Set(index.baseline.registrations.filter((r) => covers(r.valid, date)).map((r) => r.agencyId))]
   const agencies = registered.filter((id) => !index.postingRuleOn('tax', id, date)).map((agencyId) => ({ kind: 'tax' as const, agencyId, only: null }))
   const recovering = new Set(!roles.has('purchasing') ? [] : index.baseline.codeRules.filter((rule) => rule.recoverable !== null && covers(rule.valid, date)).flatMap((rule) => index.jurisdiction(rule.jurisdictionId)?.agencyId ?? []))
@@ -96,14 +98,20 @@ export function ruleOf(ruleId: string): Pick<PostingRule, 'kind' | 'agencyId' | 
 }
 
 /** Whether a kind of amount may go to an account, and what it should be (E2). Recoverable tax may share a liability account with the tax that is owed. */
-export function fits(kind: PostingKind, { number, type }: Pick<Account, 'number' | 'type'>, { index, date, purposes }: Pick<Ground, 'index' | 'date' | 'purposes'>): { readonly fits: boolean; readonly wanted: string } {
+export function fits({ kind, only }: Pick<PostingRule, 'kind' | 'only'>, { number, type }: Pick<Account, 'number' | 'type'>, { index, date, purposes }: Pick<Ground, 'index' | 'date' | 'purposes'>): { readonly fits: boolean; readonly wanted: string } {
   const keptFor = purposes.get(number)
   if (keptFor && !keptFor.includes(kind)) return { fits: false, wanted: `another account: this one is kept for ${keptFor.map((one) => KIND_NAMES[one].toLowerCase()).join(' and ')}` }
-  const shared = (): boolean => index.baseline.postingRules.some((rule) => rule.kind === 'tax' && rule.account === number && covers(rule.valid, date))
-  return { fits: TYPES[kind].includes(type) && (kind !== 'input-tax' || type === 'asset' || shared()), wanted: wantedOf(kind) }
+  const forTax = (): boolean => index.baseline.postingRules.some((rule) => rule.kind === 'tax' && rule.account === number && covers(rule.valid, date))
+  const isFit = isOwedOn({ kind, only }) && OWED.includes(type) ? !forTax() : TYPES[kind].includes(type) && (kind !== 'input-tax' || type === 'asset' || forTax())
+  return { fits: isFit, wanted: wantedOf({ kind, only }) }
 }
 
-function wantedOf(kind: PostingKind): string {
+/** What some items bring in is no revenue yet: gift cards, store credit, lay-away, what consignors are due. It is owed on, and kept apart from tax. */
+const OWED: readonly Account['type'][] = ['liability', 'current-liability']
+const isOwedOn = ({ kind, only }: Pick<PostingRule, 'kind' | 'only'>): boolean => kind === 'revenue' && (only?.by === 'item' || only?.by === 'item-tax-code')
+
+function wantedOf({ kind, only }: Pick<PostingRule, 'kind' | 'only'>): string {
+  if (isOwedOn({ kind, only })) return 'income, or a liability without tax'
   return kind === 'input-tax' ? 'asset, or the account of the tax owed' : TYPES[kind].map(typeName).join(' or ')
 }
 

@@ -34,7 +34,7 @@ function postingOf({ index, date, purposes }: Ground, { held }: Walked, month: s
   // One that is to be opened will be of the right type; the grid then says that the ledger lacks it, and makes it there.
   if (!account && !(opens === true && held.row.about.creates.includes('accounts'))) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number })
   const name = nameOf(index, rule)
-  const { fits: may, wanted } = account ? fits(rule.kind, account, { index, date, purposes }) : { fits: true, wanted: '' }
+  const { fits: may, wanted } = account ? fits(rule, account, { index, date, purposes }) : { fits: true, wanted: '' }
   if (account && !may) throw new Problem('AXION_ACCOUNT_UNFIT', { name, account: held.accountName(number), type: account.type.replaceAll('-', ' '), wanted })
   const now = index.baseline.postingRules.find((one) => covers(one.valid, date) && postingRuleId(one.kind, one.agencyId, one.only) === ruleId)
   if (now?.account === number) throw new Problem('AXION_NOTHING_TO_DO', { what: 'change: it goes there already' })

@@ -1,0 +1,67 @@
+import { decodeDocument } from '@axion/contract'
+import { groupBy, type BaselineIndex } from '@axion/core'
+import { recordBatch, type Step } from '../align/batches.ts'
+import { noteSetUp } from '../align/build.ts'
+import { audit } from '../audit/audit.ts'
+import { introduce } from '../baseline/revise.ts'
+import { loadHeld, type HeldSystem } from '../connect/held.ts'
+import type { Transaction } from '../database/connection.ts'
+import type { Grounds } from '../tieout/gather.ts'
+import type { StoredDocument } from '../tieout/units.ts'
+import type { Remark } from './compose.ts'
+
+/** An item that a document names and the baseline lacks, as a posting takes it in. */
+interface NewItem {
+  readonly id: string
+  readonly name: string
+  readonly itemTaxCode: string
+  readonly system: string
+}
+
+/** By document, as `system/document`. */
+export type NewItems = ReadonlyMap<string, readonly NewItem[]>
+
+/**
+ * What a posting of documents would take into the baseline, where it was chosen that it does (C5): each item under the code that its system
+ * gives it, else under the agreed default. What stands under a code that nobody agreed upon, or under none, is left open.
+ */
+export async function newItemsOf(trx: Transaction, { entityId, index }: Pick<Grounds, 'entityId' | 'index'>, documents: readonly StoredDocument[]): Promise<NewItems> {
+  if (index.baseline.defaults.newItems === 'left-open') return new Map()
+  const systems = await loadHeld(trx, entityId, ['items'])
+  const bySystem = new Map(systems.map((system) => [system.row.system_id, { system, held: new Map(system.items.map(({ value }) => [value.code, value])) }]))
+  return new Map(documents.flatMap((stored) => {
+    const of = bySystem.get(stored.system_id)
+    const items = new Map(!of ? [] : decodeDocument(stored.value).lines.flatMap(({ itemCode, description }) => {
+      if (itemCode === null || !/^\S{1,60}$/.test(itemCode) || of.system.itemOf(itemCode) !== itemCode || index.itemTaxCodeOf(itemCode) !== undefined) return []
+      const held = of.held.get(itemCode)
+      const itemTaxCode = codeFor(held?.itemTaxCode ?? null, of.system, index)
+      return itemTaxCode === null ? [] : [[itemCode, { id: itemCode, name: (held?.name ?? description).slice(0, 200) || itemCode, itemTaxCode, system: of.system.row.name }] as const]
+    }))
+    return items.size === 0 ? [] : [[`${stored.system_id}/${stored.document_id}`, [...items.values()]] as const]
+  }))
+}
+
+function codeFor(own: string | null, system: HeldSystem, { baseline }: BaselineIndex): string | null {
+  const wanted = own === null ? baseline.defaults.itemTaxCode : (system.linkOf('item-tax-code', own) ?? own)
+  return baseline.itemTaxCodes.some(({ id }) => id === wanted) ? wanted : null
+}
+
+/** Takes them in: each stands in the trail, and all of them can be taken back at once. */
+export async function takeInItems(trx: Transaction, entityId: string, items: NewItems, person: string): Promise<void> {
+  const each = [...groupBy([...items.values()].flat(), ({ id }) => id).values()].flatMap((same) => same.slice(0, 1))
+  const steps: Step[] = []
+  for (const { id, name, itemTaxCode, system } of each) {
+    steps.push({ did: 'revised', ...(await introduce(trx, entityId, { table: 'item', objectId: id, values: { name, item_tax_code: itemTaxCode }, from: null })) })
+    await audit(trx, entityId, person, 'taken-in', `${system}: ${name}`, null, { Code: id, Name: name, 'Item tax code': itemTaxCode, by: 'a posting' })
+  }
+  await recordBatch(trx, entityId, person, 'take-in', `${each.length === 1 ? (each[0]?.name ?? '') : `${each.length} items`}, by a posting`, steps)
+  if (steps.length > 0) await noteSetUp(trx, entityId)
+}
+
+/** What is said of it beside each document. */
+export function remarksOf(items: readonly NewItem[], { baseline }: BaselineIndex, number: string, taken: boolean): Remark[] {
+  return items.map(({ name, itemTaxCode }): Remark => ({
+    code: taken ? 'AXION_ITEM_TAKEN_IN' : 'AXION_ITEM_TO_TAKE_IN', blocks: false,
+    facts: { item: name, document: number, under: baseline.itemTaxCodes.find(({ id }) => id === itemTaxCode)?.name ?? itemTaxCode },
+  }))
+}
