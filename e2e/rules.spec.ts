@@ -1,3 +1,5 @@
+import type { RulesView } from '@axion/contract'
+import { FERNHOLLOW_AMOUNTS } from '@axion/demo'
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { runBy, settled, signIn } from './axion.ts'
 
@@ -11,7 +13,7 @@ test.beforeAll(async ({ browser }) => {
 })
 test.afterAll(() => page.context().close())
 
-const typed = (wording: string): Locator => page.getByRole('row', { name: wording }).filter({ hasText: 'Billing' })
+const typed = (wording: string): Locator => page.locator(`[data-group$="${wording}"]`)
 async function open(path: string): Promise<void> {
   await page.goto(FERNHOLLOW + path)
   await settled(page)
@@ -26,22 +28,32 @@ test('what is typed on invoices by hand is open until somebody decides it', asyn
     await expect(page.getByRole('button', { name: /^Accept/ })).toHaveCount(0)
   }
   await page.getByRole('link', { name: 'Line rules' }).click()
-  await expect(page.locator('[data-verdict]')).toContainText('No: 2 kinds')
-  for (const wording of ['Gift wrapping', 'Deposit, returnable crate']) await expect(typed(wording)).toContainText('no treatment')
+  await expect(page.locator('[data-verdict]')).toContainText('No: 3 kinds')
+  for (const wording of ['Gift wrapping', 'Deposit, returnable crate', 'Sundries from the market']) await expect(typed(wording)).toContainText('no treatment')
+  const { groups } = (await (await page.request.get(`/api/entities/fernhollow/months/2026-09/rules`)).json()) as RulesView
+  expect(groups.flatMap((group) => group.findings.map((finding) => [group.system, group.wording, finding.code].join(' | '))).sort()).toEqual(FERNHOLLOW_AMOUNTS.map((one) => one.join(' | ')).sort())
 })
 
 test('rules are tried on the past, then kept, and decide what is posted', async () => {
-  for (const [wording, code, account] of [['Gift wrapping', 'WARE', '4090'], ['Deposit, returnable crate', 'DEPOSIT', '2600']] as const) {
-    await typed(wording).getByRole('button', { name: `A rule for ${wording}` }).click()
+  for (const [wording, code, account] of [['Gift wrapping', 'WARE', '4090'], ['Deposit, returnable crate', 'DEPOSIT', '2600'], ['Sundries from the market', 'WARE', '5000']] as const) {
+    // The wrapping has a rule, which books it as a cost.
+    await (wording === 'Gift wrapping' ? page.getByRole('button', { name: 'Change Wrapping handed on' }) : typed(wording).getByRole('button', { name: `A rule for ${wording}` })).click()
     await page.locator('[data-then="itemTaxCode"]').selectOption(code)
     await page.locator('[data-then="account"]').selectOption(account)
     await page.getByRole('button', { name: 'Put it in the list' }).click()
   }
   await page.getByRole('button', { name: 'Try on the past' }).click()
-  await expect(page.locator('[data-tried]')).toContainText('It would have changed 16 documents of the 80 there are')
-  await expect(page.locator('[data-verdict]')).toContainText('No: 2 kinds')
+  await expect(page.locator('[data-tried]')).toContainText('It would have changed 18 documents of the 82 there are')
+  await expect(page.locator('[data-verdict]')).toContainText('No: 3 kinds')
   await page.locator('[data-keep]').click()
-  await expect(page.locator('[data-verdict]')).toContainText('Yes. 2 kinds')
+  // What two suppliers tax otherwise is theirs to say.
+  await expect(page.locator('[data-verdict]')).toContainText('Nearly. 1 finding')
+  await typed('Sundries from the market').click()
+  const found = page.locator('[data-finding="AXION_AMOUNT_MIXED"]')
+  await found.getByRole('button', { name: 'Leave it' }).click()
+  await page.getByLabel('Why it is left').fill('One of the two suppliers is not registered')
+  await found.locator('form').getByRole('button', { name: 'Leave it' }).click()
+  await expect(page.locator('[data-verdict]')).toContainText('Yes. 3 kinds')
   await page.locator('[data-rule="R1"] .amount').click()
   await expect(page.locator('[data-evidence="members"]')).toContainText('8 parts that sum to')
   await page.keyboard.press('Escape')

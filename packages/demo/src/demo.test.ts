@@ -1,6 +1,6 @@
 import { FINDING_CODES } from '@axion/contract'
 import { describe, expect, it } from 'vitest'
-import { answers, billingData, disagreements, ledgerData, billingOf, FERNHOLLOW, otherSystems, QUILLON, SALTMARSH } from './index.ts'
+import { answers, billingData, disagreements, ledgerData, billingOf, FERNHOLLOW, FERNHOLLOW_AMOUNTS, otherSystems, QUILLON, SALTMARSH } from './index.ts'
 
 const month = (seed: number): ReturnType<typeof billingData> => billingData(seed, 'http://127.0.0.1:4101/billing/desk')
 interface Drawn { readonly number: string; readonly kind: string; readonly status: string; readonly documentDate: string; readonly creditsDocumentId: string | null; readonly currency: string; readonly lines: readonly { readonly taxRateId: string | null }[] }
@@ -82,7 +82,7 @@ describe('the systems beside ledger and billing', () => {
 describe('what is set up otherwise than agreed', () => {
   it('is of every kind that there is, and told once', () => {
     const key = disagreements()
-    expect([...new Set(key.map((one) => one.finding))].sort()).toEqual([...FINDING_CODES].sort())
+    expect([...new Set([...key.map((one) => one.finding), ...FERNHOLLOW_AMOUNTS.map(([, , finding]) => finding)])].sort()).toEqual([...FINDING_CODES].sort())
     expect(new Set(key.map((one) => JSON.stringify(one))).size).toBe(key.length)
   })
 })

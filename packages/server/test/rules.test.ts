@@ -1,4 +1,4 @@
-import type { ConnectView, Evidence, PostView, RuleDraft, RulesTried, RulesView } from '@axion/contract'
+import type { ConnectView, Evidence, PathView, PostView, RuleDraft, RulesTried, RulesView } from '@axion/contract'
 import { selectorText } from '@axion/contract'
 import { FERNHOLLOW, baselineOf, billingOf, ledgerOf } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
@@ -10,7 +10,7 @@ beforeAll(async () => {
   const ledger = ledgerOf(FERNHOLLOW)
   const dimension = (code: string, name: string, active: boolean) => ({ resource: 'dimensions', id: `dim_${code}`, value: { dimension: 'Counter', code, name, active } })
   const objects = [...ledger.objects, { resource: 'accounts', id: 'acct_5100', value: { number: '5100', name: 'Freight paid', type: 'expense' } }, dimension('CAFE', 'Café', true), dimension('SHOP', 'Shop', false)]
-  world = await makeWorld({ baseline: { ...baselineOf(FERNHOLLOW), dimensions: ['CAFE', 'SHOP'].map((code) => ({ dimension: 'Counter', code, name: code })) }, ledger: { ...ledger, objects }, billing: billingOf(FERNHOLLOW, 5, 'http://127.0.0.1:1'), currency: 'EUR' })
+  world = await makeWorld({ baseline: { ...baselineOf(FERNHOLLOW), rules: [], dimensions: ['CAFE', 'SHOP'].map((code) => ({ dimension: 'Counter', code, name: code })) }, ledger: { ...ledger, objects }, billing: billingOf(FERNHOLLOW, 5, 'http://127.0.0.1:1'), currency: 'EUR' })
   await world.run('/pulls', { systemIds: null })
   await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates'] })
 })
@@ -35,7 +35,7 @@ describe('rules over lines', () => {
   it('begin with amounts that nothing decides, each with its documents', async () => {
     const { groups, open, rules, currency } = await view()
     expect([currency, open, rules.length]).toEqual(['EUR', 2, 0])
-    expect(groups.map((g) => [g.what, g.wording, g.treatments, g.accounts, g.open])).toEqual(expect.arrayContaining([['no-item', 'Gift wrapping', [], ['4000 Sales'], true], ['no-item', 'Deposit, returnable crate', [], ['4000 Sales'], true]]))
+    expect(groups.map((g) => [g.what, g.wording, g.treatments, g.accounts, g.findings.map((f) => f.code)])).toEqual(expect.arrayContaining([['no-item', 'Gift wrapping', [], ['4000 Sales'], ['AXION_AMOUNT_OPEN']], ['no-item', 'Deposit, returnable crate', [], ['4000 Sales'], ['AXION_AMOUNT_OPEN']]]))
     for (const group of groups) {
       const evidence = await world.ok<Extract<Evidence, { kind: 'members' }>>('GET', `${MONTH}/evidence?open=${encodeURIComponent(selectorText({ of: 'lines', group: group.key }))}`)
       expect([evidence.amount, evidence.members.length]).toEqual([group.amount, group.documents])
@@ -134,7 +134,17 @@ describe('rules over lines', () => {
     await world.billingSql(`update object set value = jsonb_set(value, '{lines}', $2::jsonb), revision = revision + 1, sequence = nextval('change_sequence') where resource = 'documents' and id = $1`, [invoice?.id, JSON.stringify(invoice?.lines.map((line) => ('description' in line && line.description === 'Gift wrapping' ? { ...line, taxRateId: null } : line)))])
     await world.run('/pulls', { systemIds: ['billing'] })
     await keep([deposits, { ...later, then: { ...later.then, account: '5100' } }])
-    expect((await view()).groups.map((g) => [g.wording, g.mixed, g.costTaxed])).toEqual(expect.arrayContaining([['Gift wrapping', true, true], ['Deposit, returnable crate', false, false]]))
+    const found = async (): Promise<[string, string[]][]> => (await view()).groups.map((g) => [g.wording, g.findings.filter((f) => f.left === null).map((f) => f.code)])
+    expect(await found()).toEqual(expect.arrayContaining([['Gift wrapping', ['AXION_AMOUNT_MIXED', 'AXION_COST_TAXED']], ['Deposit, returnable crate', []]]))
+    const count = async (): Promise<number> => (await world.ok<PathView>('GET', `${MONTH}/path`)).align.byKind.amounts
+    expect([await count(), (await view()).findings]).toEqual([2, 2])
+    // Left with a reason it counts no more, and stays in sight; the undo of it takes it up again.
+    const rowId = (await view()).groups.find((g) => g.wording === 'Gift wrapping')?.rowId
+    await world.ok('PUT', `${MONTH}/align/left`, { kind: 'amounts', rowId, code: 'AXION_AMOUNT_MIXED', systemId: null, reason: 'one of them was wrapped for free' })
+    expect([await count(), (await view()).findings, await found()]).toEqual([1, 1, expect.arrayContaining([['Gift wrapping', ['AXION_COST_TAXED']]])])
+    await world.run('/pulls', { systemIds: ['billing'] })
+    expect([await count(), (await view()).groups.find((g) => g.rowId === rowId)?.findings.map((f) => f.left?.reason ?? null)]).toEqual([1, ['one of them was wrapped for free', null]])
+    expect((await world.as('preparer', 'PUT', `${MONTH}/align/left`, { kind: 'amounts', rowId, code: 'AXION_AMOUNT_OPEN', systemId: null, reason: 'none such' })).statusCode).toBe(404)
   })
 
   it('come and go with the baseline as a spreadsheet', async () => {

@@ -25,7 +25,7 @@ export function answers(byPath: Readonly<Record<string, unknown>>): { readonly m
 
 /** A path on which nothing waits. */
 export const PATH = {
-  currency: 'USD', connect: { ready: 2, systems: 2, pulled: true, failing: 0 }, align: { findings: 0, byKind: { rates: 0, agencies: 0, codes: 0, items: 0, parties: 0, accounts: 0, methods: 0, locations: 0, dimensions: 0 }, stake: '0.00' }, post: { waiting: 0, failed: 0, tax: '0.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null,
+  currency: 'USD', connect: { ready: 2, systems: 2, pulled: true, failing: 0 }, align: { findings: 0, byKind: { rates: 0, agencies: 0, codes: 0, items: 0, parties: 0, accounts: 0, methods: 0, locations: 0, dimensions: 0, amounts: 0 }, stake: '0.00' }, post: { waiting: 0, failed: 0, tax: '0.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null,
 }
 
 export interface Mounted {

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { FindingView } from './align.ts'
 import { LineRule, type LineRuleImport } from './baseline.ts'
 
 /** So many rules at most, and so many documents at most are tried. */
@@ -29,12 +30,9 @@ export interface SpecialGroup {
   readonly treatments: readonly string[]
   readonly accounts: readonly string[]
   readonly rules: readonly string[]
-  /** Some of its lines have no treatment, or no account. */
-  readonly open: boolean
-  /** Taxed on some and untaxed on others of one region. */
-  readonly mixed: boolean
-  /** A cost that tax was charged on. */
-  readonly costTaxed: boolean
+  /** What it is left under, and taken up again. */
+  readonly rowId: string
+  readonly findings: readonly FindingView[]
 }
 
 export interface RulesView {
@@ -52,9 +50,11 @@ export interface RulesView {
     readonly channels: readonly string[]
   }
   readonly groups: readonly SpecialGroup[]
-  /** Of all groups, shown or not. */
+  /** Of all groups, shown or not; open is what has no treatment or no account, and nobody left so. */
   readonly total: number
   readonly open: number
+  /** Findings that count, among all of them. */
+  readonly findings: number
 }
 
 interface Choice {

@@ -1,4 +1,4 @@
-import type { AlignKind } from './align.ts'
+import type { FindingKind } from './align.ts'
 import type { CauseFacts } from './evidence.ts'
 import type { Remedy } from './remedy.ts'
 import type { Scope, ScopeAmount } from './scope.ts'
@@ -8,7 +8,7 @@ import type { Scope, ScopeAmount } from './scope.ts'
 export interface PathView {
   readonly currency: string
   readonly connect: { readonly ready: number; readonly systems: number; readonly pulled: boolean; readonly failing: number }
-  readonly align: { readonly findings: number; readonly byKind: Readonly<Record<AlignKind, number>>; readonly stake: string }
+  readonly align: { readonly findings: number; readonly byKind: Readonly<Record<FindingKind, number>>; readonly stake: string }
   readonly post: { readonly waiting: number; readonly failed: number; readonly tax: string }
   readonly tieout: { readonly unproved: string; readonly documents: number }
   readonly run: RunView | null

@@ -20,6 +20,12 @@ const words = (severity: Severity, title: string, says: FindingWords['says'], me
 export const FINDINGS = {
   AXION_ALIGN_ABSENT: words('stops', 'Not held by a system', (f) => `${f['system']} holds nothing for ${f['name']}.`,
     'A document that needs it cannot be charged or booked there.', 'Create it in the system, or link the object that stands for it under another name.'),
+  AXION_AMOUNT_OPEN: words('stops', 'An amount without treatment or account', (f) => `“${f['name']}” in ${f['system']} has no ${f['lacks']}.`,
+    'What tax it bears, or where it is booked, nobody has said.', 'Write a line rule for it, or sell it as an item of the catalogue.'),
+  AXION_AMOUNT_MIXED: words('costs', 'Taxed on some, not on others', (f) => `“${f['name']}” in ${f['system']} is taxed on some documents of one region, and untaxed on others.`,
+    'What stands for many things is taxed always or never: else nobody can say what it is.', 'Give the two different wordings there, or correct the documents that are wrong.'),
+  AXION_COST_TAXED: words('costs', 'A cost that is taxed', (f) => `“${f['name']}” in ${f['system']} is booked as a cost, and tax was charged on it.`,
+    'Nobody owes tax on a cost that is handed on as one.', 'Send it to an account of income, or take the tax off at its source.'),
   AXION_ALIGN_EXTRA: words('settle', 'Unknown to the baseline', (f) => `${f['system']} holds ${f['name']}, and nothing in the baseline is linked to it.`,
     'Whatever uses it is judged by nothing.', 'Link it to what it stands for, take it into the baseline, or switch it off in the system.'),
   AXION_ALIGN_NOT_LINKED: words('settle', 'Proposed, not linked', (f) => `${f['theirs']} in ${f['system']} looks like ${f['name']}.`,

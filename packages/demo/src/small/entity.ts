@@ -22,13 +22,15 @@ export interface SmallEntity {
   readonly rates: readonly Rate[]
   readonly codes: readonly (readonly [code: string, name: string])[]
   readonly codeRules: readonly Omit<BaselineInput['codeRules'][number], 'from' | 'to'>[]
-  /** What it buys, of whom and at which rate; its purchasing system has a month of bills of it. */
-  readonly bought?: { readonly items: readonly Item[]; readonly suppliers: readonly string[]; readonly place: Place; readonly rateFor: (item: Item) => string | null; readonly accounts: Readonly<Record<'payable' | 'expense', string>>; readonly recovered: Readonly<Record<string, string>> }
+  /** What it buys, of whom and at which rate; its purchasing system has a month of bills of it, and one more for each thing that is typed by hand. */
+  readonly bought?: { readonly items: readonly Item[]; readonly typed?: readonly Item[]; readonly suppliers: readonly string[]; readonly place: Place; readonly rateFor: (item: Item) => string | null; readonly accounts: Readonly<Record<'payable' | 'expense', string>>; readonly recovered: Readonly<Record<string, string>> }
   /** Regions, each rounding by document and component. */
   readonly regions: readonly string[]
   readonly items: readonly Item[]
   /** What is typed on every fourth invoice by hand; rules are to decide it. */
   readonly typed?: readonly Item[]
+  /** Rules over lines that somebody wrote before. */
+  readonly rules?: BaselineInput['rules']
   /** Accounts of its ledger beside those that every entity has. */
   readonly accounts?: readonly (readonly [number: string, name: string, type: string])[]
   readonly places: readonly Place[]
@@ -53,6 +55,7 @@ export function baselineOf(entity: SmallEntity): BaselineInput {
     rateVersions: parts.map(({ c, rate }) => ({ jurisdiction: c.jurisdiction, percent: c.percent, onTopOf: (c.onTopOf ?? []).map((place) => rate.components[place]?.jurisdiction ?? ''), ...FROM })),
     combinedRates: entity.rates.map(({ code, name, components, itemTaxCode = null }) => ({ code, name, itemTaxCode, jurisdictions: components.map((c) => c.jurisdiction), ...FROM })),
     itemTaxCodes: entity.codes.map(([code, name]) => ({ code, name })),
+    rules: entity.rules ?? [],
     items: [...entity.items, ...(entity.bought?.items ?? [])].map(({ code, name, taxCode }) => ({ code, name, itemTaxCode: taxCode })),
     codeRules: entity.codeRules.map((rule) => ({ ...rule, ...FROM })),
     registrations: entity.agencies.map(([agency], at) => ({ agency, number: `${agency}-${7001 + at}`, ...FROM })),
@@ -100,11 +103,13 @@ export function purchasingOf(entity: SmallEntity, seed: number): OtherSystem[] {
   const { bought, agencies, rates, currency } = entity
   if (!bought) return []
   const draw = drawing(seed + 2)
-  const bills = Array.from({ length: 14 }, (_, at) => {
+  const { typed = [] } = bought
+  const bills = Array.from({ length: 14 + typed.length }, (_, at) => {
     const supplier = at % bought.suppliers.length
-    const lines = Array.from({ length: draw(1, 3) }, () => bought.items[draw(0, bought.items.length - 1)] as Item).map((sold) => ({ item: sold, quantity: draw(1, sold.most) }))
+    const byHand = typed[at - 14]
+    const lines = (byHand ? [byHand] : Array.from({ length: draw(1, 3) }, () => bought.items[draw(0, bought.items.length - 1)] as Item)).map((sold) => ({ item: sold, quantity: draw(1, sold.most) }))
     return { resource: 'documents', id: `bill_${201 + at}`, value: taken({
-      id: `bill_${201 + at}`, number: `${entity.prefix}B-${201 + at}`, kind: 'bill', date: `2026-09-${String(1 + at * 2).padStart(2, '0')}`, at: null, place: bought.place, location: null, party: { id: `sup_${supplier}`, name: bought.suppliers[supplier] ?? '' }, lines,
+      id: `bill_${201 + at}`, number: `${entity.prefix}B-${201 + at}`, kind: 'bill', date: `2026-09-${String(Math.min(28, 1 + at * 2)).padStart(2, '0')}`, at: null, place: bought.place, location: null, party: { id: `sup_${supplier}`, name: bought.suppliers[supplier] ?? '' }, lines,
       rateId: (code) => `buy_${code}`, agencyId: (code) => `buy_${code}`, rateOf: (code) => rates.find((rate) => rate.code === code) as Rate, method: null, currency, shipFrom: addressOf(bought.place), rightly: (_place, item) => bought.rateFor(item),
     }) }
   })

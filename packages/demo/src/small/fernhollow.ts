@@ -8,8 +8,9 @@ const EAST = place('XE', 'XE-EA', 'Estmark', 'E4400', 'XE', 6)
 /**
  * A tea wholesaler and café under value added tax: standard, reduced and zero rates at home, prices with tax inside in the café, and
  * one agency that takes the tax of customers abroad at the rate of each country. Its ledger still has last year's reduced rate. Wrapping
- * and deposits are typed on its invoices by hand: no item of the catalogue says what they are. The tax on what it buys can be had back,
- * but for half of what vehicles cost, and all of meals with guests.
+ * and deposits are typed on its invoices by hand: no item of the catalogue says what they are, and a rule books the wrapping as a cost.
+ * The tax on what it buys can be had back, but for half of what vehicles cost, and all of meals with guests; what it buys at the market
+ * is taxed by one supplier and not by another.
  */
 export const FERNHOLLOW: SmallEntity = {
   id: 'fernhollow', name: 'Fernhollow Tea Rooms', currency: 'EUR', timeZone: 'Europe/Vienna', prefix: 'FH',
@@ -36,9 +37,11 @@ export const FERNHOLLOW: SmallEntity = {
     ...['XC', 'XD', 'XE'].map((jurisdiction) => ({ jurisdiction, itemTaxCode: 'DEPOSIT', treatment: 'out-of-scope' as const })),
   ],
   typed: [{ ...item('', 'Gift wrapping', 'WARE', 350, 3), typed: true }, { ...item('', 'Deposit, returnable crate', 'DEPOSIT', 450, 6), typed: true }],
+  rules: [{ code: 'WRAP', name: 'Wrapping handed on', when: { item: null, text: 'gift wrapping', region: null, party: null, method: null, channel: null }, then: { itemTaxCode: null, account: '5000', dimension: null }, from: '2024-01-01', to: null }],
   accounts: [['4090', 'Wrapping and extras', 'income'], ['2600', 'Deposits held', 'current-liability'], ['1450', 'Value added tax to be had back', 'asset'], ['2100', 'Trade creditors', 'current-liability'], ['5000', 'Purchases', 'expense']],
   bought: {
     items: [item('BUY-POT', 'Pots from the kiln', 'WARE', 2210, 30), item('BUY-FLOUR', 'Flour, 25 kg', 'FOOD', 1895, 12), item('BUY-LEAF', 'Leaf by the chest', 'LEAF', 8740, 5), item('BUY-VAN', 'Van, a week’s hire', 'VEHICLE', 19933, 1), item('BUY-DINNER', 'Dinner with guests', 'GUESTS', 6317, 2)],
+    typed: ['WARE', 'LEAF'].map((code) => ({ ...item('', 'Sundries from the market', code, 1290, 3), typed: true as const })),
     suppliers: ['Kiln at Harrow', 'Molinar Flour', 'Tarrow & Sons, importers'], place: HOME, rateFor: ({ taxCode }) => (taxCode === 'LEAF' ? null : taxCode === 'FOOD' ? 'XC-RED' : 'XC-STD'), accounts: { payable: '2100', expense: '5000' }, recovered: { VTO: '1450' },
   },
   regions: ['XC-ALL', 'XD-ALL', 'XE-ALL'],
@@ -49,3 +52,9 @@ export const FERNHOLLOW: SmallEntity = {
   inside: (where) => where === CAFE,
   wrongRate: (rate) => (rate.code === 'XC-RED' ? { ...rate, components: rate.components.map((c) => ({ ...c, percent: '8.00' })) } : rate),
 }
+
+/** The answer key of its amounts that are no item: in which system, how they are worded, and as which finding they stand. The application never reads it. */
+export const FERNHOLLOW_AMOUNTS = [
+  ['Billing', 'Gift wrapping', 'AXION_AMOUNT_OPEN'], ['Billing', 'Gift wrapping', 'AXION_COST_TAXED'], ['Billing', 'Deposit, returnable crate', 'AXION_AMOUNT_OPEN'],
+  ['Purchasing', 'Sundries from the market', 'AXION_AMOUNT_OPEN'], ['Purchasing', 'Sundries from the market', 'AXION_AMOUNT_MIXED'],
+] as const

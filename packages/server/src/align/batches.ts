@@ -1,4 +1,4 @@
-import type { AlignKind, BatchView, FindingCode, LinkKind, SetUpTaken } from '@axion/contract'
+import type { BatchView, FindingCode, FindingKind, LinkKind, SetUpTaken } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import { unseal } from '../bridges/secrets.ts'
 import { unrevise, type Revised } from '../baseline/revise.ts'
@@ -12,7 +12,7 @@ import { reinstate } from './left.ts'
 /** One thing that was done, with what takes it back. */
 export type Step =
   | { readonly did: 'linked'; readonly systemId: string; readonly kind: LinkKind; readonly objectId: string; readonly before: string | null; readonly after: string | null }
-  | { readonly did: 'left'; readonly kind: AlignKind; readonly rowId: string; readonly code: FindingCode; readonly systemId: string; readonly before: string | null; readonly after: string | null }
+  | { readonly did: 'left'; readonly kind: FindingKind; readonly rowId: string; readonly code: FindingCode; readonly systemId: string; readonly before: string | null; readonly after: string | null }
   | ({ readonly did: 'revised' } & Revised)
   | { readonly did: 'sent'; readonly systemId: string; readonly resource: SetUpTaken; readonly objectId: string; readonly object: string; readonly before: object; readonly revision: string; readonly back?: true }
   | { readonly did: 'created'; readonly systemId: string; readonly object: string }

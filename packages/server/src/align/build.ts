@@ -1,4 +1,4 @@
-import { ALIGN_KINDS, GONE, SEVERITIES, type AlignKind, type FindingCode, type GridObject } from '@axion/contract'
+import { ALIGN_KINDS, GONE, SEVERITIES, type AlignKind, type FindingCode, type FindingKind, type GridObject } from '@axion/contract'
 import { foldName } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { ALL_SET_UP, loadHeld } from '../connect/held.ts'
@@ -8,6 +8,7 @@ import { buildRows, type BuiltRow } from './cells.ts'
 import { crosswalk } from './crosswalk.ts'
 import { KINDS, type Ground } from './kinds/index.ts'
 import { purposesOf } from './purposes.ts'
+import { noteAmounts } from './rules/amounts.ts'
 
 interface Clock {
   readonly set_up: string
@@ -88,7 +89,7 @@ interface LeftRow {
 }
 
 /** A row's findings, how bad they are, and by what keys they put tax at stake: those that nobody left with a reason. */
-export async function countFindings(trx: Transaction, entityId: string, month: string, only: { readonly kind: AlignKind; readonly rowId: string } | null = null): Promise<void> {
+export async function countFindings(trx: Transaction, entityId: string, month: string, only: { readonly kind: FindingKind; readonly rowId: string } | null = null): Promise<void> {
   if (only) await trx('align_row').where({ entity_id: entityId, period: month, kind: only.kind, row_id: only.rowId }).update({ findings: 0, worst: -1, keys: [] })
   await trx.raw(
     `update align_row r set findings = f.n, worst = f.worst, keys = f.keys
@@ -108,6 +109,7 @@ function searchText({ id, name, group, detail, total, cells }: BuiltRow): string
 /** What is at stake by each row's findings, a document counted once at its largest; and how many documents each row touches. */
 async function refreshStakes(trx: Transaction, entityId: string, month: string): Promise<void> {
   await noteSales(trx, entityId, month)
+  await noteAmounts(trx, entityId, month)
   const here = { e: entityId, p: month }
   const staked = (await trx.raw(
     `with own as (select kind, row_id, unnest(keys) as finding_key from align_row where entity_id = :e and period = :p),

@@ -1,4 +1,4 @@
-import { ALIGN_KINDS, FINDINGS, NEW_ROW, type AlignKind, type FindingCode, type GridCell, type GridNames, type GridQuery, type GridRow, type GridView } from '@axion/contract'
+import { FINDING_KINDS, FINDINGS, NEW_ROW, type AlignKind, type FindingCode, type FindingKind, type GridCell, type GridNames, type GridQuery, type GridRow, type GridView } from '@axion/contract'
 import { foldName, formatAmount, type Facts } from '@axion/core'
 import { connectedSystems, type SystemRow } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
@@ -105,6 +105,12 @@ async function findingsOf(trx: Transaction, here: object, rowIds: readonly strin
   return found
 }
 
+/** The findings among the amounts that are no item, by what they are kept under. */
+export async function amountFindings(trx: Transaction, entityId: string, month: string): Promise<ReadonlyMap<string, GridRow['findings']>> {
+  const here = { entity_id: entityId, period: month, kind: 'amounts' }
+  return findingsOf(trx, here, (await trx('align_row').where(here).pluck('row_id')) as string[], [])
+}
+
 async function codesOf(trx: Transaction, here: { readonly entity_id: string; readonly period: string; readonly kind: string }, currency: string): Promise<GridView['byCode']> {
   const counts = (await trx('align_finding').where(here).whereNull('left_because').groupBy('code').select('code', trx.raw('count(*)::int as n'))) as { code: FindingCode; n: number }[]
   const { rows: stakes } = (await trx.raw(
@@ -130,10 +136,10 @@ export async function stakeOfMonth(trx: Transaction, entityId: string, month: st
 }
 
 /** How many findings each kind has. */
-export async function findingsOfMonth(trx: Transaction, entityId: string, month: string): Promise<Readonly<Record<AlignKind, number>>> {
+export async function findingsOfMonth(trx: Transaction, entityId: string, month: string): Promise<Readonly<Record<FindingKind, number>>> {
   await ensureAligned(trx, entityId, month)
-  const rows = (await trx('align_row').where({ entity_id: entityId, period: month }).groupBy('kind').select('kind', trx.raw('sum(findings)::int as n'))) as { kind: AlignKind; n: number }[]
-  return Object.fromEntries(ALIGN_KINDS.map((kind) => [kind, rows.find((r) => r.kind === kind)?.n ?? 0])) as Record<AlignKind, number>
+  const rows = (await trx('align_row').where({ entity_id: entityId, period: month }).groupBy('kind').select('kind', trx.raw('sum(findings)::int as n'))) as { kind: FindingKind; n: number }[]
+  return Object.fromEntries(FINDING_KINDS.map((kind) => [kind, rows.find((r) => r.kind === kind)?.n ?? 0])) as Record<FindingKind, number>
 }
 
 async function columnsOf(trx: Transaction, entityId: string, systems: readonly SystemRow[], kind: AlignKind): Promise<GridView['systems']> {

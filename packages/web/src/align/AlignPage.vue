@@ -21,7 +21,7 @@ import RowDetail from './RowDetail.vue'
 import RuleForm from './RuleForm.vue'
 import { useGrid } from './useGrid.ts'
 import { useSelection } from './useSelection.ts'
-import { BULK_WORDS, KIND_WORDS, SEVERITY_WORDS } from './words.ts'
+import { BULK_WORDS, KIND_WORDS } from './words.ts'
 
 const route = useRoute()
 const router = useRouter()
@@ -197,7 +197,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
     <RuleForm v-if="kind === 'accounts'" @mend="mend" />
     <DefaultsForm v-if="kind === 'items' || kind === 'parties'" :key="kind" :kind="kind" />
     <BulkDialog v-model="asking" @begun="begun" />
-    <RowDetail v-if="row && view" :row="row" :view="view" :severity="SEVERITY_WORDS" @link="link" @unlink="unlink" @mend="mend" @leave="leave" />
+    <RowDetail v-if="row && view" :row="row" :view="view" @link="link" @unlink="unlink" @mend="mend" @leave="leave" />
     <MendDialog v-model="mending" />
   </main>
 </template>

@@ -14,7 +14,7 @@ const { path } = useMonth()
 <template>
   <nav class="tabs" aria-label="What is aligned">
     <RouterLink v-for="each in ALIGN_KINDS" :key="each" class="plain" :class="{ chosen: chosen === each }" :to="{ name: 'align', params: { ...route.params, kind: each } }">{{ KIND_WORDS[each].title }}<small v-if="path && path.align.byKind[each] > 0">{{ path.align.byKind[each] }}</small></RouterLink>
-    <RouterLink v-for="(title, name) in PAGES" :key="name" class="plain" :class="{ chosen: chosen === name }" :to="{ name, params: { entity: route.params['entity'], month: route.params['month'] } }">{{ title }}</RouterLink>
+    <RouterLink v-for="(title, name) in PAGES" :key="name" class="plain" :class="{ chosen: chosen === name }" :to="{ name, params: { entity: route.params['entity'], month: route.params['month'] } }">{{ title }}<small v-if="name === 'rules' && path && path.align.byKind.amounts > 0">{{ path.align.byKind.amounts }}</small></RouterLink>
   </nav>
 </template>
 

@@ -1,28 +1,22 @@
 <script setup lang="ts">
-import { GONE, type FindingView, type GridCell, type GridObject, type GridRow, type GridView, type Remedy, type Severity } from '@axion/contract'
-import { computed, ref } from 'vue'
+import { GONE, type FindingView, type GridCell, type GridObject, type GridRow, type GridView, type Remedy } from '@axion/contract'
+import { computed } from 'vue'
 import StateMark from '../figures/StateMark.vue'
 import { useMonth } from '../shell/month.ts'
 import AccountChoice from './AccountChoice.vue'
 import CertificatePanel from './CertificatePanel.vue'
+import FindingList from './FindingList.vue'
 import RateTimeline from './RateTimeline.vue'
 import { EVIDENCE_WORDS } from './words.ts'
 
 /** A row opened into its fields side by side, with what can be done about each system's object. */
-const props = defineProps<{ row: GridRow; view: GridView; severity: Readonly<Record<Severity, string>> }>()
-const emit = defineEmits<{ link: [systemId: string, objectId: string, baselineId: string]; unlink: [systemId: string, objectId: string]; mend: [remedies: readonly Remedy[]]; leave: [finding: FindingView, reason: string | null] }>()
+const props = defineProps<{ row: GridRow; view: GridView }>()
+defineEmits<{ link: [systemId: string, objectId: string, baselineId: string]; unlink: [systemId: string, objectId: string]; mend: [remedies: readonly Remedy[]]; leave: [finding: FindingView, reason: string | null] }>()
 function systemOf(id: string): { readonly system: string; readonly address: string | null } {
   const found = props.view.systems.find((s) => s.id === id)
   return { system: found?.name ?? '', address: found?.webAddress ?? null }
 }
 const { api } = useMonth()
-const leaving = ref<string | null>(null)
-const reason = ref('')
-function leave(finding: FindingView): void {
-  emit('leave', finding, reason.value)
-  leaving.value = null
-  reason.value = ''
-}
 const remediesOf = (cell: GridCell, object: GridObject): readonly Remedy[] => cell.remedies.filter((r) => 'objectId' in r && r.objectId === object.id)
 /** What systems lack and would take. */
 const lacking = computed(() => props.row.cells.map((cell) => ({ cell, remedies: cell.remedies.filter((r) => r.kind === 'create'), ...systemOf(cell.systemId) })).filter((one) => one.remedies.length > 0))
@@ -36,12 +30,7 @@ const agreeing = computed(() => objects.value.filter(isSettled))
 
 <template>
   <section class="detail" :aria-label="`${row.name}, field by field`">
-    <ul v-if="row.findings.length > 0" class="findings">
-      <li v-for="finding in row.findings" :key="finding.key" :data-finding="finding.code"><b :class="finding.left ? '' : finding.severity">{{ finding.left ? 'left' : severity[finding.severity] }}</b> <span>{{ finding.says }}</span>
-        <template v-if="finding.left"> <span class="soft">{{ finding.left.person }}: {{ finding.left.reason }}</span> <button class="plain" type="button" @click="$emit('leave', finding, null)">Take it up again</button></template>
-        <template v-else> <span class="soft">{{ finding.mend }}</span> <button v-if="leaving !== finding.key" class="plain" type="button" @click="leaving = finding.key">Leave it</button>
-          <form v-else class="leave" @submit.prevent="leave(finding)"><input v-model="reason" required minlength="3" maxlength="400" aria-label="Why it is left" placeholder="Why it stays as it is" autofocus /> <button class="do small" type="submit">Leave it</button> <button class="plain" type="button" @click="leaving = null">Not now</button></form></template></li>
-    </ul>
+    <FindingList :findings="row.findings" @leave="(finding, reason) => $emit('leave', finding, reason)" />
     <div v-for="{ cell, object, system, address } in open" :key="cell.systemId + object.id" class="object" :data-object="object.id">
       <h3>{{ system }}: <template v-if="object.names"><span v-for="(piece, at) in object.names.right" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></template><template v-else>{{ object.name }}</template></h3>
       <p v-if="object.names" class="soft">The baseline: <span v-for="(piece, at) in object.names.left" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></p>
@@ -77,13 +66,6 @@ h3 { font-weight: 600; }
 .field b { text-align: right; font-weight: 600; }
 .actions { display: flex; gap: 10px; margin-top: 8px; align-items: center; flex-wrap: wrap; }
 .small { min-height: 27px; padding: 0 10px; }
-.findings { grid-column: 1 / -1; list-style: none; margin: 0; padding: 0; }
-.findings li { padding: 2px 0; }
-.findings .soft { margin-left: 6px; }
-.findings b { font-size: 13px; color: var(--plum); margin-right: 6px; }
-.findings b.stops, .findings b.costs { color: var(--rust); }
-.leave { display: inline-flex; gap: 8px; align-items: center; }
-.leave input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 280px; }
 .agreeing { grid-column: 1 / -1; display: flex; gap: 18px; flex-wrap: wrap; font-size: 14px; }
 .agreeing .plain { margin-left: 6px; }
 </style>

@@ -231,8 +231,13 @@ describe('the agreement grid', () => {
     const { page, press } = await mountIn(AlignPage, at)
     await press('j')
     await flushPromises()
-    expect(page.findAll('.timeline tr').map((row) => row.text().replace(/\s+/g, ' '))).toEqual(['Through time, %from 2024-01-01to 2026-08-31from 2026-09-01and on', 'Baseline6.756.95', expect.stringMatching(/^Ledger.*6\.75.*6\.75/)])
-    expect(page.findAll('.timeline .breaks')).toHaveLength(1)
+    const bars = (place: number): string[] => (page.findAll('.timeline .lane')[place]?.findAll('.bar') ?? []).map((bar) => `${bar.text()}${bar.classes('differs') ? ' differs' : ''}`)
+    expect([bars(0), bars(1)]).toEqual([['6.75', '6.95'], ['6.75', '6.75, not 6.95 differs']])
+    expect(page.findAll('.timeline tr').map((row) => row.text().replace(/\s+/g, ' '))).toEqual(['Baseline6.75, from January 1, 2024 to August 31, 20266.95, from September 1, 2026 on', expect.stringMatching(/^Ledger6\.75, from January.*6\.75, not 6\.95, from September 1, 2026 on$/)])
+    // Each version begins where the one before it ends.
+    const styles = page.findAll('.timeline .lane .bar').slice(0, 2).map((bar) => bar.attributes('style') ?? '')
+    const [left, width] = [/left: ([\d.]+)%/, /calc\(([\d.]+)%/].map((of) => (at: number) => Number(of.exec(styles[at] ?? '')?.[1]))
+    expect((left?.(0) ?? NaN) + (width?.(0) ?? NaN)).toBeCloseTo(left?.(1) ?? NaN, 3)
   })
 })
 

@@ -1,53 +1,36 @@
-import { SPECIAL_LINES, type RulesView, type SpecialGroup, type SpecialLine } from '@axion/contract'
+import { SPECIAL_LINES, type FindingView, type RulesView, type SpecialGroup } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { readBaseline } from '../../baseline/read.ts'
 import { dimensionId } from '../../baseline/tables.ts'
 import { loadHeld } from '../../connect/held.ts'
 import type { Transaction } from '../../database/connection.ts'
-import { SPECIAL_GROUP } from '../../tieout/specialLines.ts'
+import { ensureAligned } from '../build.ts'
+import { amountFindings } from '../grid.ts'
 import { purposesOf } from '../purposes.ts'
+import { amountGroups, amountRowId, type AmountGroup } from './amounts.ts'
 import { accountsForRules } from './check.ts'
 import { standingOf } from './keepRules.ts'
 
 const MOST_GROUPS = 300
 
-interface GroupRow {
-  readonly key: string
-  readonly what: SpecialLine
-  readonly system: string
-  readonly wording: string
-  readonly documents: number
-  readonly amount: string
-  readonly codes: readonly (string | null)[]
-  readonly accounts: readonly (string | null)[]
-  readonly rules: readonly string[]
-  readonly open: boolean
-  readonly mixed: boolean
-  readonly cost: boolean
-}
-
 /** The rules in their order with what each decided in the month, and the month's amounts that are no item of the catalogue. */
 export async function rulesView(trx: Transaction, entityId: string, month: string, currency: string): Promise<RulesView> {
+  await ensureAligned(trx, entityId, month)
   const baseline = await readBaseline(trx, entityId)
   const ledger = (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger')
-  const costs = (ledger?.accounts ?? []).filter(({ value }) => value.type === 'expense').map(({ value }) => value.number)
   const { rows: decided } = (await trx.raw(
     `select rule, count(distinct unit_id)::int as documents, sum(amount)::bigint::text as amount from special_line, unnest(rules) rule where entity_id = :e and period = :p group by rule`, { e: entityId, p: month })) as { rows: { rule: string; documents: number; amount: string }[] }
-  const { rows: groups } = (await trx.raw(
-    `with lines as (select s.*, ${SPECIAL_GROUP} as key from special_line s where s.entity_id = :e and s.period = :p and s.what <> 'item'),
-       mixed as (select distinct key from (select key from lines where what in ('no-item', 'unknown-item') group by key, region having bool_or(taxed = 'taxed') and bool_or(taxed = 'untaxed')) m),
-       ruled as (select key, array_agg(distinct rule) as rules from lines, unnest(rules) rule group by key)
-     select key, l.what, y.name as system, l.wording, count(distinct l.unit_id)::int as documents, sum(l.amount)::bigint::text as amount, array_agg(distinct l.item_tax_code) as codes, array_agg(distinct l.account) as accounts, coalesce(r.rules, '{}') as rules,
-       bool_or(l.open) as open, m.key is not null as mixed, coalesce(bool_or(l.taxed = 'taxed' and l.account = any(:costs)), false) as cost
-     from lines l join system y on y.entity_id = l.entity_id and y.system_id = l.system_id left join mixed m using (key) left join ruled r using (key)
-     group by key, l.what, y.name, l.wording, r.rules, m.key order by bool_or(l.open) desc, abs(sum(l.amount)) desc, key`, { e: entityId, p: month, costs })) as { rows: GroupRow[] }
+  const groups = await amountGroups(trx, entityId, month)
+  const found = await amountFindings(trx, entityId, month)
+  const findingsOf = (group: AmountGroup): readonly FindingView[] => found.get(amountRowId(group.key)) ?? []
+  const counting = groups.map((group) => findingsOf(group).filter((finding) => finding.left === null))
   const named = (of: readonly { readonly code: string; readonly name: string }[]): { id: string; name: string }[] => of.map(({ code, name }) => ({ id: code, name }))
   const { rows: channels } = (await trx.raw(
     `select distinct channel from (select value->>'channel' as channel from source_document where entity_id = :e union all select value->>'channel' from held_record where entity_id = :e and resource = 'documents') c where channel is not null order by 1 limit 100`, { e: entityId })) as { rows: { channel: string }[] }
   const nameOf = new Map([...named(baseline.itemTaxCodes)].map(({ id, name }) => [id, name]))
   const used = new Set(baseline.rules.flatMap(({ when }) => [when.item, when.party]))
   return {
-    currency, standing: standingOf(baseline.rules), total: groups.length, open: groups.filter((group) => group.open).length,
+    currency, standing: standingOf(baseline.rules), total: groups.length, open: counting.filter((of) => of.some(({ code }) => code === 'AXION_AMOUNT_OPEN')).length, findings: counting.flat().length,
     rules: baseline.rules.map((rule) => {
       const of = decided.find((one) => one.rule === rule.code)
       return { ...rule, documents: of?.documents ?? 0, amount: formatAmount(BigInt(of?.amount ?? '0'), currency) }
@@ -60,7 +43,7 @@ export async function rulesView(trx: Transaction, entityId: string, month: strin
     groups: groups.slice(0, MOST_GROUPS).map((group): SpecialGroup => ({
       key: group.key, what: (SPECIAL_LINES.find((one) => one === group.what) ?? 'no-item') as SpecialGroup['what'], system: group.system, wording: group.wording, documents: group.documents, amount: formatAmount(BigInt(group.amount), currency),
       treatments: group.codes.flatMap((code) => (code === null ? [] : [nameOf.get(code) ?? code])), accounts: group.accounts.flatMap((account) => (account === null ? [] : [ledger?.accountName(account) ?? account])),
-      rules: group.rules.map((code) => baseline.rules.find((rule) => rule.code === code)?.name ?? code), open: group.open, mixed: group.mixed, costTaxed: group.cost,
+      rules: group.rules.map((code) => baseline.rules.find((rule) => rule.code === code)?.name ?? code), rowId: amountRowId(group.key), findings: findingsOf(group),
     })),
   }
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { RuleDraft, RulesTried, RulesView, SpecialGroup } from '@axion/contract'
+import type { FindingCode, FindingView, RuleDraft, RulesTried, RulesView, SpecialGroup } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import Amount from '../../figures/Amount.vue'
 import { count, useFormat } from '../../figures/format.ts'
@@ -9,6 +9,7 @@ import { useKeys } from '../../shell/keyboard.ts'
 import { useMonth } from '../../shell/month.ts'
 import { useView } from '../../shell/useView.ts'
 import AlignTabs from '../AlignTabs.vue'
+import FindingList from '../FindingList.vue'
 import RuleEditor from './RuleEditor.vue'
 import TriedPanel from './TriedPanel.vue'
 import { EMPTY_RULE, sayThen, sayWhen, SPECIAL_WORDS } from './words.ts'
@@ -85,13 +86,19 @@ const keep = (): Promise<void> => guarded(async () => {
 const held = (rule: RuleDraft): RulesView['rules'][number] | undefined => view.value?.rules.find((one) => one.code === rule.code && one.from === rule.from)
 const isKept = (rule: RuleDraft): boolean => kept.value.some((one) => JSON.stringify(one) === JSON.stringify(rule))
 const dates = ({ from, to }: RuleDraft): string => (to === null ? `from ${format.value.longDay(from)}` : `${format.value.longDay(from)} to ${format.value.longDay(to)}`)
-function stateOf(group: SpecialGroup): readonly ['holds' | 'breaks' | 'asks', string] {
-  if (group.open) return ['breaks', group.treatments.length === 0 ? 'no treatment' : group.accounts.length === 0 ? 'no account' : 'open on some']
-  if (group.costTaxed) return ['breaks', 'a cost is taxed']
-  if (group.mixed) return ['asks', 'taxed on some, not on others']
-  return ['holds', group.rules.length > 0 ? 'by a rule' : 'decided']
+const ASTRAY: Readonly<Partial<Record<FindingCode, readonly ['breaks' | 'asks', string]>>> = { AXION_COST_TAXED: ['breaks', 'a cost is taxed'], AXION_AMOUNT_MIXED: ['asks', 'taxed on some, not on others'] }
+function stateOf(group: SpecialGroup): readonly ['holds' | 'breaks' | 'asks' | 'open', string] {
+  const [first] = group.findings.filter((finding) => finding.left === null)
+  if (!first) return group.findings.length > 0 ? ['open', 'left as it is'] : ['holds', group.rules.length > 0 ? 'by a rule' : 'decided']
+  return ASTRAY[first.code] ?? ['breaks', group.treatments.length === 0 ? 'no treatment' : group.accounts.length === 0 ? 'no account' : 'open on some']
 }
-const astray = computed(() => (view.value?.groups ?? []).filter((group) => group.costTaxed || group.mixed).length)
+const astray = computed(() => (view.value === null ? 0 : view.value.findings - view.value.open))
+const chosen = ref<string | null>(null)
+const looked = computed(() => view.value?.groups.find((group) => group.key === chosen.value && group.findings.length > 0) ?? null)
+const leave = (finding: FindingView, reason: string | null): Promise<void> => guarded(async () => {
+  await call('PUT', `${api.value}/align/left`, { kind: 'amounts', rowId: looked.value?.rowId ?? '', code: finding.code, systemId: null, reason })
+  await changed()
+})
 useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(fresh(), drafts.value.length) }, { key: 't', does: 'try the rules on the past', act: () => void (moved.value && !overtaken.value && tryIt()) }] : []))
 </script>
 
@@ -103,7 +110,7 @@ useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(f
         <p v-if="view" class="verdict" data-verdict>
           <template v-if="view.total === 0"><strong>Yes.</strong> Every line of the month is an item of the catalogue</template>
           <template v-else-if="view.open > 0"><strong>No: {{ count(view.open, 'kind') }}</strong> of amount {{ view.open === 1 ? 'has' : 'have' }} no treatment or no account</template>
-          <template v-else-if="astray > 0"><strong>Nearly.</strong> {{ count(astray, 'kind') }} of amount {{ astray === 1 ? 'is' : 'are' }} taxed as {{ astray === 1 ? 'it' : 'they' }} should not be</template>
+          <template v-else-if="astray > 0"><strong>Nearly.</strong> {{ count(astray, 'finding') }}: amounts that are taxed as they should not be</template>
           <template v-else><strong>Yes.</strong> {{ count(view.total, 'kind') }} of amount, each with a treatment and an account</template>
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
@@ -140,23 +147,25 @@ useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(f
         <table class="sheet" aria-label="Amounts that are no item">
           <thead><tr><th scope="col">What it says</th><th scope="col">Kind</th><th scope="col">System</th><th scope="col">Treated as</th><th scope="col">Account</th><th scope="col">State</th><th scope="col" class="n">Documents</th><th scope="col" class="n">{{ view.currency }}</th><th scope="col" aria-label="Decide" /></tr></thead>
           <tbody>
-            <tr v-for="group in view.groups" :key="group.key" :data-group="group.key">
+            <tr v-for="group in view.groups" :key="group.key" :data-group="group.key" :class="{ chosen: group.key === chosen }" @click="chosen = group.key">
               <td class="strong" :title="group.wording">{{ group.wording }}</td><td class="soft">{{ SPECIAL_WORDS[group.what] }}</td><td class="soft">{{ group.system }}</td>
               <td :title="group.treatments.join(', ')"><template v-if="group.what === 'discount' || group.what === 'reimbursement'"><span class="soft">{{ group.what === 'discount' ? 'as its lines are' : 'not taxed by itself' }}</span></template><template v-else>{{ group.treatments.join(', ') || 'nothing says' }}</template></td>
               <td :title="group.accounts.join(', ')"><span v-if="group.accounts.length === 0" class="soft">{{ group.what === 'discount' ? 'less revenue' : 'nothing says' }}</span><template v-else>{{ group.accounts.join(', ') }}</template></td>
-              <td><StateMark :state="stateOf(group)[0]" :word="stateOf(group)[1]" :title="group.rules.join(', ')" /></td>
+              <td><StateMark :state="stateOf(group)[0]" :word="stateOf(group)[1]" :title="group.findings.map((finding) => finding.says).join(' ') || group.rules.join(', ')" /></td>
               <td class="n soft">{{ group.documents }}</td><td class="n"><Amount :value="group.amount" :of="{ of: 'lines', group: group.key }" /></td>
-              <td class="acts"><button v-if="may && group.rules.length === 0 && group.what !== 'discount' && group.what !== 'reimbursement'" class="plain" type="button" :aria-label="`A rule for ${group.wording}`" @click="begin(ruleFor(group), drafts.length)">a rule for it</button></td>
+              <td class="acts"><button v-if="may && group.rules.length === 0 && group.what !== 'discount' && group.what !== 'reimbursement'" class="plain" type="button" :aria-label="`A rule for ${group.wording}`" @click.stop="begin(ruleFor(group), drafts.length)">a rule for it</button></td>
             </tr>
           </tbody>
         </table>
       </div>
+      <section v-if="looked" class="looked" :aria-label="`${looked.wording}: what was found`"><FindingList :findings="looked.findings" @leave="leave" /></section>
       <p v-if="view.total > view.groups.length" class="soft">The first {{ view.groups.length }} of {{ view.total }} are shown: what is open first, then the largest.</p>
     </template>
   </main>
 </template>
 
 <style scoped>
+.looked { margin: 10px 0; }
 h2 { font-size: 17px; font-weight: 700; margin: 14px 0 6px; }
 h2 small { font-size: 13.5px; font-weight: 400; margin-left: 8px; }
 .none { margin-bottom: 8px; font-size: 14.5px; }

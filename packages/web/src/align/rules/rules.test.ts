@@ -1,4 +1,4 @@
-import type { RuleDraft, RulesTried, RulesView, SpecialGroup } from '@axion/contract'
+import type { FindingView, RuleDraft, RulesTried, RulesView, SpecialGroup } from '@axion/contract'
 import { flushPromises, type VueWrapper } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { answers, mountIn, PATH } from '../../../test/mounting.ts'
@@ -10,11 +10,12 @@ afterEach(() => vi.unstubAllGlobals())
 const NO_WHEN: RuleDraft['when'] = { item: null, text: null, region: null, party: null, method: null, channel: null }
 const NO_THEN: RuleDraft['then'] = { itemTaxCode: null, account: null, dimension: null }
 const kept = (code: string, name: string, text: string, account: string): RulesView['rules'][number] => ({ code, name, when: { ...NO_WHEN, text }, then: { ...NO_THEN, account }, from: '2026-09-01', to: null, documents: 8, amount: '24.50' })
-const group = (wording: string, changes: Partial<SpecialGroup> = {}): SpecialGroup => ({ key: `billing|no-item|${wording}`, what: 'no-item', system: 'Billing', wording, documents: 8, amount: '56.00', treatments: ['Ware'], accounts: ['4000 Sales'], rules: [], open: false, mixed: false, costTaxed: false, ...changes })
+const group = (wording: string, changes: Partial<SpecialGroup> = {}): SpecialGroup => ({ key: `billing|no-item|${wording}`, what: 'no-item', system: 'Billing', wording, documents: 8, amount: '56.00', treatments: ['Ware'], accounts: ['4000 Sales'], rules: [], rowId: `billing|no-item|${wording}`, findings: [], ...changes })
+const finding = (code: FindingView['code'], left: FindingView['left'] = null): FindingView => ({ key: code, code, severity: code === 'AXION_AMOUNT_OPEN' ? 'stops' : 'costs', says: `${code} it is.`, mend: 'Mend it.', system: null, systemId: null, left })
 const VIEW: RulesView = {
-  currency: 'EUR', standing: 's1', names: { H1: 'Hive' }, total: 1, open: 1, rules: [kept('R1', 'Wrapping', 'gift wrap', '4090'), kept('R2', 'Deposits', 'deposit', '2600')],
+  currency: 'EUR', standing: 's1', names: { H1: 'Hive' }, total: 1, open: 1, findings: 1, rules: [kept('R1', 'Wrapping', 'gift wrap', '4090'), kept('R2', 'Deposits', 'deposit', '2600')],
   choices: { codes: [{ id: 'WARE', name: 'Ware' }], methods: [{ id: 'CARD', name: 'Card' }], dimensions: [{ id: 'Counter: CAFE', name: 'Counter: Café' }], regions: [{ id: 'XC', name: 'Vellmark' }], accounts: [{ id: '4090', name: 'Wrapping' }, { id: '2600', name: 'Deposits held' }], channels: ['Own shop'] },
-  groups: [group('Table fee', { open: true, treatments: [] })],
+  groups: [group('Table fee', { findings: [finding('AXION_AMOUNT_OPEN')], treatments: [] })],
 }
 const TRIED: RulesTried = {
   currency: 'EUR', tried: 20000, of: 48000, changed: 31, booked: 2, taxBefore: '10.00', taxAfter: '12.50', known: { documents: 4, tax: '7.00' }, unknown: 3, revision: 'v1',
@@ -35,8 +36,8 @@ const order = (page: VueWrapper): string[] => page.findAll('[data-rule]').map((r
 
 describe('line rules', () => {
   test.each<[string, Partial<RulesView>, RegExp]>([
-    ['something is open', {}, /^No: 1 kind of amount has no treatment or no account/], ['all is decided', { open: 0, groups: [group('Fee')] }, /^Yes\. 1 kind of amount, each with a treatment and an account/],
-    ['a cost is taxed', { open: 0, groups: [group('Fee', { costTaxed: true })] }, /^Nearly\. 1 kind of amount is taxed as it should not be/], ['nothing is there', { open: 0, total: 0, groups: [] }, /^Yes\. Every line of the month is an item/],
+    ['something is open', {}, /^No: 1 kind of amount has no treatment or no account/], ['all is decided', { open: 0, findings: 0, groups: [group('Fee')] }, /^Yes\. 1 kind of amount, each with a treatment and an account/],
+    ['a cost is taxed', { open: 0, findings: 1, groups: [group('Fee', { findings: [finding('AXION_COST_TAXED')] })] }, /^Nearly\. 1 finding: amounts that are taxed as they should not be/], ['nothing is there', { open: 0, findings: 0, total: 0, groups: [] }, /^Yes\. Every line of the month is an item/],
   ])('says at once that %s', async (_, changes, says) => {
     const { page } = await opened({ ...VIEW, ...changes })
     expect(page.find('[data-verdict]').text().replace(/\s+/g, ' ')).toMatch(says)
@@ -90,6 +91,19 @@ describe('line rules', () => {
     expect([order(page), page.find('[data-overtaken]').exists(), page.findAll('button').find((button) => button.text().startsWith('Try'))?.attributes('disabled')]).toEqual([['R1', 'R2', ''], true, ''])
     await click(page, 'Put back as it was')
     expect([order(page), page.find('[data-overtaken]').exists()]).toEqual([['R1'], false])
+  })
+
+  it('tell of each amount what was found, and leave it with a reason', async () => {
+    const left = { reason: 'two suppliers', person: 'Kofi Imre', at: '2026-10-02T12:00:00Z' }
+    const { page, asked } = await opened({ ...VIEW, groups: [group('Table fee', { findings: [finding('AXION_AMOUNT_MIXED'), finding('AXION_AMOUNT_OPEN', left)] }), group('Fee', { findings: [finding('AXION_COST_TAXED', left)] }), group('Extras', { rules: ['Extras'] })] })
+    expect(page.findAll('[data-group] .state').map((state) => state.text())).toEqual(['taxed on some, not on others', 'left as it is', 'by a rule'])
+    await page.find('[data-group$="Table fee"]').trigger('click')
+    expect(page.findAll('.looked li').map((li) => li.text().replace(/\s+/g, ' '))).toEqual(['puts tax at stake AXION_AMOUNT_MIXED it is.Mend it. Leave it', 'left AXION_AMOUNT_OPEN it is.Kofi Imre: two suppliers Take it up again'])
+    await click(page, 'Leave it')
+    await page.find('[aria-label="Why it is left"]').setValue('a tenant pays it')
+    await page.find('form.leave').trigger('submit')
+    await click(page, 'Take it up again')
+    expect(asked.filter((call) => call.path.endsWith('/align/left')).map((call) => call.body)).toEqual([['AXION_AMOUNT_MIXED', 'a tenant pays it'], ['AXION_AMOUNT_OPEN', null]].map(([code, reason]) => ({ kind: 'amounts', rowId: 'billing|no-item|Table fee', code, systemId: null, reason })))
   })
 
   it('are only read by who may not change them', async () => {
