@@ -62,6 +62,7 @@ describe('systems beside ledger and billing', () => {
     expect(await found('locations')).toEqual(['QUAY pos LOCATION_CUT_OFF', 'MARKET pos LOCATION_JURISDICTION', 'WH commerce LOCATION_ADDRESS', 'FAIR pos LOCATION_JURISDICTION'])
     expect(await found('items')).toEqual(['TOOL-J commerce ALIGN_NAME', 'SUIT-V pos ITEM_TAX_CODE', 'HONEY-5 pos ITEM_ON_DEFAULT', 'SEED-C commerce ITEM_TAX_CODE', '(new) commerce DEFAULT_CODE', 'commerce web_BALM-60 commerce ALIGN_EXTRA'])
     expect(await found('codes')).toEqual(['pos CLOTHES pos ALIGN_EXTRA'])
+    expect((await grid('parties')).rows.filter((row) => row.shared).map((row) => row.id)).toEqual(['FOLD-HILL', 'FOLD-QUAY'])
     expect(await found('parties')).toEqual(['cus_thistledown commerce PARTY_CLAIMS', 'cus_kestrel commerce PARTY_TWICE', '(new) commerce DEFAULT_PARTY', 'commerce web_foldgate commerce ALIGN_UNDECIDED'])
   })
 

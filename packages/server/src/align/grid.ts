@@ -16,6 +16,7 @@ interface StoredRow {
   readonly keys: readonly string[]
   readonly stake: string
   readonly documents: number
+  readonly shared: boolean
 }
 
 const ORDER: Readonly<Record<GridQuery['sort'], string>> = {
@@ -28,17 +29,16 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
   const here = { entity_id: entityId, period: month, kind }
   const filtered = trx('align_row').where(here).modify((q) => void narrowed(q, query, here))
   const rows = (await filtered.clone().orderByRaw(ORDER[query.sort]).offset(query.offset).limit(query.limit)
-    .select('row_id', 'extra', 'name', 'grp', 'detail', 'total', 'cells', 'keys', 'stake', 'documents')) as StoredRow[]
+    .select('row_id', 'extra', 'name', 'grp', 'detail', 'total', 'cells', 'keys', 'stake', 'documents', 'shared')) as StoredRow[]
   const total = (await filtered.clone().first(trx.raw('count(*)::int as n'))) as { n: number }
   const all = (await trx('align_row').where(here).first(trx.raw('count(*) filter (where extra is null and row_id <> ?)::int as ours, coalesce(sum(findings), 0)::int as findings, coalesce(sum(clear), 0)::int as clear', [NEW_ROW]))) as { ours: number; findings: number; clear: number }
   const systems = (await connectedSystems(trx, entityId)).filter((system) => system.about.resources.includes(KINDS[kind].resource))
   const found = await findingsOf(trx, here, rows.map((row) => row.row_id), systems)
-  const shared = await sharedNames(trx, here, rows)
   const moved = kind === 'accounts' ? await movements(trx, entityId, month, currency) : new Map<string, string>()
   return {
     kind, currency, offset: query.offset, total: total.n, inBaseline: all.ours, findings: all.findings,
     rows: rows.map((row) => ({
-      id: row.row_id, extra: row.extra, name: row.name, shared: row.extra === null && shared.has(row.name), group: row.grp, detail: row.detail, total: row.total, cells: row.cells, findings: found.get(row.row_id) ?? [],
+      id: row.row_id, extra: row.extra, name: row.name, shared: row.shared, group: row.grp, detail: row.detail, total: row.total, cells: row.cells, findings: found.get(row.row_id) ?? [],
       keys: row.keys.join(','), documents: row.documents, stake: formatAmount(BigInt(row.stake), currency), moved: moved.get(row.total) ?? null,
     })),
     systems: await columnsOf(trx, entityId, systems, kind),
@@ -46,12 +46,6 @@ export async function agreementGrid(trx: Transaction, entityId: string, month: s
     stake: formatAmount(await unionOf(trx, entityId, month, kind), currency),
     byCode: await codesOf(trx, here, currency),
   }
-}
-
-/** Names of the rows that more than one object of the baseline bears. */
-async function sharedNames(trx: Transaction, here: object, rows: readonly StoredRow[]): Promise<ReadonlySet<string>> {
-  const borne = (await trx('align_row').where(here).whereNull('extra').whereRaw('name = any(?)', [[...new Set(rows.map((row) => row.name))]]).groupBy('name').havingRaw('count(*) > 1').select('name')) as { name: string }[]
-  return new Set(borne.map(({ name }) => name))
 }
 
 /** What each account of the ledger moved in a month, credits counting up. */

@@ -233,6 +233,6 @@ col.touches { width: 70px; }
 col.moved { width: 118px; }
 col.stake { width: 96px; }
 .code { margin-left: 6px; font-weight: 400; font-size: 12.5px; color: var(--soft); }
-.tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; flex: 0 9 auto; min-width: 0; overflow: hidden; text-overflow: ellipsis; }
+.tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; flex: 0 999 auto; min-width: 0; overflow: hidden; text-overflow: ellipsis; }
 .sheet td.gap { padding: 0; border: 0; }
 </style>

@@ -61,7 +61,7 @@ export async function noteAmounts(trx: Transaction, entityId: string, month: str
   })
   await insertRows(trx, 'align_row', found.map(({ row_id, group: { wording, system, documents }, findings }, place) => {
     const counting = findings.filter(({ left_because }) => left_because === null)
-    return { ...here, row_id, place, extra: null, name: wording, grp: system, detail: '', total: '', cells: [], search: '', findings: counting.length, worst: Math.max(-1, ...counting.map(({ severity }) => SEVERITIES.length - 1 - SEVERITIES.indexOf(severity))), keys: [], stake: '0', documents, clear: 0 }
+    return { ...here, row_id, place, shared: false, extra: null, name: wording, grp: system, detail: '', total: '', cells: [], search: '', findings: counting.length, worst: Math.max(-1, ...counting.map(({ severity }) => SEVERITIES.length - 1 - SEVERITIES.indexOf(severity))), keys: [], stake: '0', documents, clear: 0 }
   }))
   await insertRows(trx, 'align_finding', found.flatMap(({ row_id, findings }) => findings.map((finding, place) => ({ ...here, row_id, place, ...finding, system_id: null, finding_key: null }))))
 }

@@ -151,7 +151,7 @@ useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(f
               <td class="strong" :title="group.wording">{{ group.wording }}</td><td class="soft">{{ SPECIAL_WORDS[group.what] }}</td><td class="soft">{{ group.system }}</td>
               <td :title="group.treatments.join(', ')"><template v-if="group.what === 'discount' || group.what === 'reimbursement'"><span class="soft">{{ group.what === 'discount' ? 'as its lines are' : 'not taxed by itself' }}</span></template><template v-else>{{ group.treatments.join(', ') || 'nothing says' }}</template></td>
               <td :title="group.accounts.join(', ')"><span v-if="group.accounts.length === 0" class="soft">{{ group.what === 'discount' ? 'less revenue' : 'nothing says' }}</span><template v-else>{{ group.accounts.join(', ') }}</template></td>
-              <td><StateMark :state="stateOf(group)[0]" :word="stateOf(group)[1]" :title="group.findings.map((finding) => finding.says).join(' ') || group.rules.join(', ')" /></td>
+              <td><button v-if="group.findings.length > 0" class="found" type="button" :aria-label="`What was found of ${group.wording}: ${stateOf(group)[1]}`" @click.stop="chosen = group.key"><StateMark :state="stateOf(group)[0]" :word="stateOf(group)[1]" :title="group.findings.map((finding) => finding.says).join(' ')" /></button><StateMark v-else :state="stateOf(group)[0]" :word="stateOf(group)[1]" :title="group.rules.join(', ')" /></td>
               <td class="n soft">{{ group.documents }}</td><td class="n"><Amount :value="group.amount" :of="{ of: 'lines', group: group.key }" /></td>
               <td class="acts"><button v-if="may && group.rules.length === 0 && group.what !== 'discount' && group.what !== 'reimbursement'" class="plain" type="button" :aria-label="`A rule for ${group.wording}`" @click.stop="begin(ruleFor(group), drafts.length)">a rule for it</button></td>
             </tr>
@@ -165,6 +165,7 @@ useKeys(() => (may.value ? [{ key: 'n', does: 'write a rule', act: () => begin(f
 </template>
 
 <style scoped>
+.found { border: 0; background: none; padding: 0; text-align: left; cursor: pointer; }
 .looked { margin: 10px 0; }
 h2 { font-size: 17px; font-weight: 700; margin: 14px 0 6px; }
 h2 small { font-size: 13.5px; font-weight: 400; margin-left: 8px; }
