@@ -25,8 +25,8 @@ async function takeRules(page: Page): Promise<void> {
   await page.getByRole('button', { name: /^Accept/ }).click()
   await page.goto(`${there}/align/rules`)
   await settled(page)
-  for (const [wording, code, account] of [['Gift wrapping', 'WARE', '4090'], ['Deposit, returnable crate', 'DEPOSIT', '2600']] as const) {
-    await page.getByRole('button', { name: `A rule for ${wording}` }).click()
+  for (const [button, code, account] of [['Change Wrapping handed on', 'WARE', '4090'], ['A rule for Deposit, returnable crate', 'DEPOSIT', '2600']] as const) {
+    await page.getByRole('button', { name: button }).click()
     await page.locator('[data-then="itemTaxCode"]').selectOption(code)
     await page.locator('[data-then="account"]').selectOption(account)
     await page.getByRole('button', { name: 'Put it in the list' }).click()
