@@ -3,8 +3,9 @@ import type { AccountChoices, Remedy } from '@axion/contract'
 import type { PostingKind } from '@axion/core'
 import { computed, ref } from 'vue'
 import { useFormat } from '../figures/format.ts'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 import { useView } from '../shell/useView.ts'
 
 /** The ledger's accounts that a posting rule may go to: those of the right type alone, and that are kept for nothing else. */
@@ -18,20 +19,15 @@ const chosen = ref('')
 /** The number of an account that is to be opened; what is proposed until somebody types another. */
 const typed = ref<string | null>(null)
 const number = computed(() => (chosen.value === NEW ? (typed.value ?? view.value?.opens ?? '').trim() : chosen.value))
-const refused = ref<Refused | null>(null)
+const { refused, attempt } = useAttempt()
 function send(): void {
   if (view.value?.systemId && number.value !== '') emit('mend', [{ kind: 'post-to', systemId: view.value.systemId, ruleId: props.ruleId, account: number.value, ...(chosen.value === NEW ? { opens: true } : {}) }])
 }
 /** An account that is kept for a kind of amount is offered for no other. */
-async function keepFor(kinds: readonly (PostingKind | null)[]): Promise<void> {
-  refused.value = null
-  try {
-    await call('PUT', `${api.value}/align/accounts/${encodeURIComponent(props.account)}/purpose`, { kinds })
-    await changed()
-  } catch (error) {
-    refused.value = asRefused(error)
-  }
-}
+const keepFor = (kinds: readonly (PostingKind | null)[]): Promise<void> => attempt(async () => {
+  await call('PUT', `${api.value}/align/accounts/${encodeURIComponent(props.account)}/purpose`, { kinds })
+  await changed()
+})
 </script>
 
 <template>

@@ -74,6 +74,8 @@ const query = (key: string): string | undefined => (typeof route.query[key] === 
 function set(change: Readonly<Record<string, string | undefined>>): void {
   void router.replace({ query: { ...route.query, row: undefined, ...change } })
 }
+/** Whether something is wrong with what the baseline itself says of a row: the value it is said of stands out. */
+const ownFault = (r: GridRow): boolean => r.findings.some((f) => f.system === null && !f.left)
 const only = computed(() => query('only') === 'differs')
 const STATE: Readonly<Record<GridCell['state'], 'holds' | 'breaks' | 'asks' | 'open'>> = { agrees: 'holds', differs: 'breaks', proposed: 'asks', question: 'asks', absent: 'breaks', 'not-needed': 'open', 'not-pulled': 'open', none: 'open' }
 
@@ -180,7 +182,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
                   <td class="candidates" colspan="2"><LinkChoice :row="r" :kind="kind" @link="link(r.extra.systemId, r.extra.objectId, $event)" /></td>
                 </template>
                 <template v-else>
-                  <td v-if="!many" class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td class="soft" :title="r.detail">{{ r.detail }}</td><td :class="[words.figure ? 'n strong' : 'strong', { astray: r.findings.some((f) => f.system === null && !f.left) }]" :title="r.total">{{ r.total || (r.findings.some((f) => f.system === null) ? 'none' : '') }}</td>
+                  <td v-if="!many" class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td :class="kind === 'locations' && ownFault(r) ? 'astray' : 'soft'" :title="r.detail">{{ r.detail }}</td><td :class="[words.figure ? 'n strong' : 'strong', { astray: kind !== 'locations' && ownFault(r) }]" :title="r.total">{{ r.total || (r.findings.some((f) => f.system === null) ? 'none' : '') }}</td>
                 </template>
                 <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
                   <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small><small v-else-if="isAlmost(r, cell)" class="tolink">another name</small></span>
@@ -211,9 +213,10 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
 .astray { color: var(--rust); font-weight: 600; }
 .system { border-left: 1px solid var(--rule); }
 th small { display: block; font-weight: 400; font-size: 12px; }
-.cell > :first-child { min-width: 0; }
+.cell > :first-child { min-width: 0; max-width: 100%; }
 .cell > :first-child :deep(span) { overflow: hidden; text-overflow: ellipsis; }
-.cell { display: flex; justify-content: space-between; gap: 10px; align-items: baseline; }
+/* What does not fit beside the state wraps out of sight: it stands in the row's findings too. */
+.cell { display: flex; flex-wrap: wrap; justify-content: space-between; gap: 0 10px; align-items: baseline; height: 21px; overflow: hidden; }
 .grid { table-layout: fixed; min-width: 860px; }
 .grid td, .grid th { max-width: none; overflow: hidden; text-overflow: ellipsis; }
 col.select { width: 30px; }
@@ -233,6 +236,6 @@ col.touches { width: 70px; }
 col.moved { width: 118px; }
 col.stake { width: 96px; }
 .code { margin-left: 6px; font-weight: 400; font-size: 12.5px; color: var(--soft); }
-.tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; flex: 0 999 auto; min-width: 0; overflow: hidden; text-overflow: ellipsis; }
+.tolink { color: var(--plum); font-size: 12.5px; white-space: nowrap; }
 .sheet td.gap { padding: 0; border: 0; }
 </style>

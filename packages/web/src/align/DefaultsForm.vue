@@ -3,15 +3,16 @@ import type { AlignKind, DefaultsView } from '@axion/contract'
 import type { NewItems } from '@axion/core'
 import { computed, ref, watch } from 'vue'
 import { count } from '../figures/format.ts'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 import { useView } from '../shell/useView.ts'
 
 /** What new items or customers start with, agreed here; and what a change of it leaves as it is. */
 const props = defineProps<{ kind: Extract<AlignKind, 'items' | 'parties'> }>()
 const { api, changed, entity } = useMonth()
 const { view } = useView<DefaultsView>(() => '/align/defaults')
-const refused = ref<Refused | null>(null)
+const { refused, attempt } = useAttempt()
 const code = ref('')
 const taxable = ref('')
 const newItems = ref<NewItems>('left-open')
@@ -30,15 +31,10 @@ const kept = computed(() => {
   const standing = view.value.systems.filter((system) => system.onDefault > 0).map((system) => `${system.onDefault} in ${system.name}, on ${system.code ?? 'no code'}`)
   return `The ${count(view.value.items, 'item')} agreed upon keep their codes${standing.length > 0 ? `; what stands on a system’s own default stays there until it is changed in it: ${standing.join('; ')}` : ''}.`
 })
-async function agree(): Promise<void> {
-  refused.value = null
-  try {
-    await call('PUT', `${api.value}/align/defaults`, { itemTaxCode: code.value || null, partiesTaxable: partiesTaxable.value, newItems: newItems.value })
-    await changed()
-  } catch (error) {
-    refused.value = asRefused(error)
-  }
-}
+const agree = (): Promise<void> => attempt(async () => {
+  await call('PUT', `${api.value}/align/defaults`, { itemTaxCode: code.value || null, partiesTaxable: partiesTaxable.value, newItems: newItems.value })
+  await changed()
+})
 </script>
 
 <template>

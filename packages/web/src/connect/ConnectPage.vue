@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import type { ConnectView } from '@axion/contract'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { count, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { call } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 import { useView } from '../shell/useView.ts'
 import InviteForm from './InviteForm.vue'
 import ScopePanel from './ScopePanel.vue'
@@ -16,8 +17,7 @@ const { view, refused } = useView<ConnectView>(() => '/connect')
 const { api, changed, entity } = useMonth()
 const runs = useRuns()
 const format = useFormat()
-const checking = ref(false)
-const checkRefused = ref<Refused | null>(null)
+const { busy: checking, refused: checkRefused, attempt } = useAttempt()
 
 const systems = computed(() => view.value?.systems ?? [])
 const checks = computed(() => systems.value.flatMap((s) => s.checks))
@@ -28,18 +28,10 @@ const never = computed(() => systems.value.length > 0 && systems.value.every((s)
 const STATE = { passes: 'holds', fails: 'breaks', open: 'open', 'not-checked': 'open' } as const
 const WORD = { passes: 'passes', fails: 'fails', open: 'after a pull', 'not-checked': 'not checked' } as const
 
-async function recheck(): Promise<void> {
-  checking.value = true
-  checkRefused.value = null
-  try {
-    await call('POST', `${api.value}/checks`)
-    await changed()
-  } catch (error) {
-    checkRefused.value = asRefused(error)
-  } finally {
-    checking.value = false
-  }
-}
+const recheck = (): Promise<void> => attempt(async () => {
+  await call('POST', `${api.value}/checks`)
+  await changed()
+})
 const pull = (): void => void runs.start('/pulls', { systemIds: null })
 useKeys(() => [{ key: 'p', does: 'pull all systems', act: pull }, { key: 'r', does: 'check again', act: () => void recheck() }])
 

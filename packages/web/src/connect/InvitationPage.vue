@@ -2,29 +2,17 @@
 import type { InvitationView } from '@axion/contract'
 import { onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { call } from '../shell/api.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 
 /** Where somebody without an account here completes a connection that they were invited to. */
 const route = useRoute()
 const path = `/api/invitations/${String(route.params['link'])}`
 const invited = ref<InvitationView | null>(null)
-const refused = ref<Refused | null>(null)
 const done = ref<{ system: string; company: string } | null>(null)
 const address = ref('')
 const token = ref('')
-const busy = ref(false)
-
-async function attempt(work: () => Promise<void>): Promise<void> {
-  busy.value = true
-  refused.value = null
-  try {
-    await work()
-  } catch (error) {
-    refused.value = asRefused(error)
-  } finally {
-    busy.value = false
-  }
-}
+const { busy, refused, attempt } = useAttempt()
 onMounted(() => attempt(async () => void (invited.value = await call<InvitationView>('GET', path))))
 const connect = (): Promise<void> => attempt(async () => {
   done.value = await call('POST', path, { address: address.value, token: token.value })

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { SYSTEM_ROLES } from '@axion/contract'
 import { ref } from 'vue'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 
 /** Inviting whoever has the rights on the other side: the link is shown once, to be sent to them. */
 const { entity } = useMonth()
@@ -10,18 +11,13 @@ const shown = ref(false)
 const role = ref('')
 const name = ref('')
 const link = ref<string | null>(null)
-const refused = ref<Refused | null>(null)
+const { refused, attempt } = useAttempt()
 
-async function invite(): Promise<void> {
-  refused.value = null
-  try {
-    const systemId = name.value.trim().toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '').slice(0, 40)
-    const answer = await call<{ link: string }>('POST', `/api/entities/${entity.value.id}/invitations`, { systemId, role: role.value, name: name.value.trim() })
-    link.value = window.location.origin + answer.link
-  } catch (error) {
-    refused.value = asRefused(error)
-  }
-}
+const invite = (): Promise<void> => attempt(async () => {
+  const systemId = name.value.trim().toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '').slice(0, 40)
+  const answer = await call<{ link: string }>('POST', `/api/entities/${entity.value.id}/invitations`, { systemId, role: role.value, name: name.value.trim() })
+  link.value = window.location.origin + answer.link
+})
 </script>
 
 <template>

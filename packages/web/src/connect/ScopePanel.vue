@@ -2,8 +2,9 @@
 import { SCOPE_PARTS, type Scope, type ScopeAmount, type ScopePart, type ScopePreview, type ScopeView } from '@axion/contract'
 import { computed, ref } from 'vue'
 import { count, useFormat } from '../figures/format.ts'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 import { saySchedule } from './words.ts'
 
 /** What of a system is taken, which way, from when and how often, with the amounts of what is left out. */
@@ -13,8 +14,7 @@ const format = useFormat()
 const view = ref<ScopeView | null>(null)
 const draft = ref<Scope | null>(null)
 const preview = ref<ScopePreview | null>(null)
-const refused = ref<Refused | null>(null)
-const busy = ref(false)
+const { busy, refused, attempt } = useAttempt()
 const times = ref('')
 const may = computed(() => entity.value.role === 'administrator')
 const moved = computed(() => view.value !== null && JSON.stringify(wanted()) !== JSON.stringify(view.value.scope))
@@ -26,24 +26,13 @@ const parts = computed(() => SCOPE_PARTS.flatMap((part) => (view.value?.parts[pa
 const figure = (text: string | null): string => (text === null ? '–' : format.value.amount(text))
 const say = ({ documents, tax, total }: ScopeAmount): string => `${count(documents, props.role === 'bank' ? 'line' : 'document')}${total === null ? '' : ` over ${figure(total)}`}${tax === null ? '' : `, ${figure(tax)} of it tax`}`
 
-async function guarded(work: () => Promise<void>): Promise<void> {
-  busy.value = true
-  refused.value = null
-  try {
-    await work()
-  } catch (error) {
-    refused.value = asRefused(error)
-  } finally {
-    busy.value = false
-  }
-}
 async function read(): Promise<void> {
   view.value = await call<ScopeView>('GET', address.value)
   draft.value = JSON.parse(JSON.stringify(view.value.scope)) as Scope
   times.value = view.value.scope.schedule && 'at' in view.value.scope.schedule ? view.value.scope.schedule.at.join(', ') : ''
   preview.value = null
 }
-const open = (event: Event): void => void ((event.target as HTMLDetailsElement).open && view.value === null && guarded(read))
+const open = (event: Event): void => void ((event.target as HTMLDetailsElement).open && view.value === null && attempt(read))
 
 const isOff = (part: ScopePart, key: string): boolean => (draft.value?.off[part] as readonly string[] | undefined)?.includes(key) === true
 function change(fields: Partial<Scope>): void {
@@ -64,8 +53,8 @@ function wanted(): Scope | null {
   if (!draft.value) return null
   return how.value === 'at' ? { ...draft.value, schedule: { at: times.value.split(/[,\s]+/).filter(Boolean) } } : draft.value
 }
-const look = (): Promise<void> => guarded(async () => void (preview.value = await call<ScopePreview>('POST', `${address.value}/preview`, wanted())))
-const keep = (): Promise<void> => guarded(async () => {
+const look = (): Promise<void> => attempt(async () => void (preview.value = await call<ScopePreview>('POST', `${address.value}/preview`, wanted())))
+const keep = (): Promise<void> => attempt(async () => {
   await call('PUT', address.value, { scope: wanted(), revision: preview.value?.revision })
   await read()
   await changed()
@@ -113,7 +102,7 @@ const keep = (): Promise<void> => guarded(async () => {
         <template v-if="may && moved">
           <button v-if="!preview" type="submit" class="do small">See what this does</button>
           <button v-else type="button" class="do first small" @click="keep">Keep this scope</button>
-          <button type="button" class="plain" @click="guarded(read)">Take it back</button>
+          <button type="button" class="plain" @click="attempt(read)">Take it back</button>
         </template>
       </fieldset>
       <p v-if="!may" class="soft">An administrator changes it.</p>

@@ -2,15 +2,15 @@
 import type { WaysView } from '@axion/contract'
 import { ref } from 'vue'
 import { count } from '../figures/format.ts'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 
 /** What a system's own documents show of its ways, beside what its settings claim: worked out when somebody asks. */
 const props = defineProps<{ system: string; name: string }>()
 const { api } = useMonth()
 const view = ref<WaysView | null>(null)
-const refused = ref<Refused | null>(null)
-const busy = ref(false)
+const { busy, refused, attempt } = useAttempt()
 type Place = NonNullable<WaysView['claims']>
 const TIES: Readonly<Record<Place['tie'], string>> = { 'half-away': 'halves away from nil', 'half-even': 'halves to even', truncate: 'cut off' }
 const say = ({ level, unit, tie }: Place): string => `by ${level}, ${unit === 'combined' ? 'all components together' : 'each component by itself'}, ${TIES[tie]}`
@@ -22,14 +22,7 @@ function ends({ after, until }: WaysView['cutOffs'][number]): string {
 
 async function look(event: Event): Promise<void> {
   if (!(event.target as HTMLDetailsElement).open || view.value || busy.value) return
-  busy.value = true
-  try {
-    view.value = await call<WaysView>('GET', `${api.value}/systems/${props.system}/ways`)
-  } catch (error) {
-    refused.value = asRefused(error)
-  } finally {
-    busy.value = false
-  }
+  await attempt(async () => void (view.value = await call<WaysView>('GET', `${api.value}/systems/${props.system}/ways`)))
 }
 </script>
 

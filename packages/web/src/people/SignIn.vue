@@ -1,33 +1,24 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { asRefused, type Refused } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 
 const session = useSession()
 const router = useRouter()
 const route = useRoute()
 const email = ref('')
 const password = ref('')
-const refused = ref<Refused | null>(null)
-const busy = ref(false)
+const { busy, refused, attempt } = useAttempt()
 const first = ref<{ focus(): void } | null>(null)
 // At once, not when the field is seen: a late focus would take the keyboard from somebody who already types the password.
 onMounted(() => first.value?.focus())
 
-async function signIn(): Promise<void> {
-  busy.value = true
-  refused.value = null
-  try {
-    await session.signIn(email.value, password.value)
-    const next = String(route.query['next'] ?? '/')
-    await router.push(next.startsWith('/') && !next.startsWith('//') ? next : '/')
-  } catch (error) {
-    refused.value = asRefused(error)
-  } finally {
-    busy.value = false
-  }
-}
+const signIn = (): Promise<void> => attempt(async () => {
+  await session.signIn(email.value, password.value)
+  const next = String(route.query['next'] ?? '/')
+  await router.push(next.startsWith('/') && !next.startsWith('//') ? next : '/')
+})
 </script>
 
 <template>

@@ -20,7 +20,7 @@ const stages = computed(() => {
   return [
     { name: 'connect', params: {}, label: 'Connect', money: null, of: null, words: p ? (p.connect.failing > 0 ? count(p.connect.failing, 'check stops posting', 'checks stop posting') : `${p.connect.ready} of ${p.connect.systems} ready`) : '', bad: (p?.connect.failing ?? 0) > 0 },
     { name: 'align', params: { kind: 'rates' }, label: 'Align', money: p?.align.stake ?? null, of: { of: 'stake' } as const, words: !p ? '' : !isNil(p.align.stake) ? 'at stake' : p.connect.pulled ? count(p.align.findings, 'finding') : 'not pulled', bad: p !== null && p.align.findings > 0 },
-    { name: 'post', params: {}, label: 'Post', money: p?.post.tax ?? null, of: { of: 'tax', voice: 'stated', state: 'not-composed,blocked,rehearsed,waiting,sending,failed,in-doubt,changed,withdrawn' } as const, words: !p ? '' : !p.connect.pulled ? 'not pulled' : (p.post.failed > 0 ? `in ${p.post.waiting}, ${p.post.failed} failed` : p.post.waiting > 0 ? 'not posted' : 'all posted'), bad: (p?.post.failed ?? 0) > 0 },
+    { name: 'post', params: {}, label: 'Post', money: p?.post.tax ?? null, of: { of: 'tax', voice: 'stated', state: 'not-composed,blocked,rehearsed,waiting,sending,failed,in-doubt,changed,withdrawn' } as const, words: !p ? '' : p.post.failed > 0 ? `in ${p.post.waiting}, ${p.post.failed} failed` : p.post.waiting > 0 ? 'not posted' : p.connect.pulled ? 'all posted' : 'not pulled', bad: (p?.post.failed ?? 0) > 0 },
     { name: 'tie-out', params: {}, label: 'Tie out', money: p?.tieout.unproved ?? null, of: { of: 'unproved' } as const, words: p ? (isNil(p.tieout.unproved) ? (p.connect.pulled ? 'all proved' : 'not pulled') : 'not proved') : '', bad: p !== null && !isNil(p.tieout.unproved) },
   ]
 })

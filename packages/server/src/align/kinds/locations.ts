@@ -7,7 +7,7 @@ import type { Found, KindOfSetUp } from './kind.ts'
 /** Outlets and warehouses: where they are, by which clock their day ends, and which jurisdictions that puts their sales in. */
 export const LOCATIONS: KindOfSetUp = {
   kind: 'locations', link: 'location', resource: 'locations',
-  rows: ({ index }) => index.baseline.locations.map(({ id, name, address, cutOff }) => ({ id, name, group: id, detail: placesOf(index, address).join(', '), total: dayOf(cutOff) })),
+  rows: ({ index }) => index.baseline.locations.map(({ id, name, address, cutOff }) => ({ id, name, group: id, detail: placesOf(index, address).join(', ') || 'nowhere', total: dayOf(cutOff) })),
   needs: () => false,
   matters: () => true,
   says: (held, objectId) => (locationOf(held, objectId) ? describe(locationOf(held, objectId)?.value.address as Address) : ''),

@@ -4,8 +4,9 @@ import { computed, ref } from 'vue'
 import Amount from '../../figures/Amount.vue'
 import { count, isNil, useFormat } from '../../figures/format.ts'
 import StateMark from '../../figures/StateMark.vue'
-import { asRefused, call, type Refused } from '../../shell/api.ts'
+import { call } from '../../shell/api.ts'
 import { useMonth } from '../../shell/month.ts'
+import { useAttempt } from '../../shell/useAttempt.ts'
 import { useView } from '../../shell/useView.ts'
 import AlignTabs from '../AlignTabs.vue'
 import SpansForm, { type Span } from './SpansForm.vue'
@@ -15,8 +16,7 @@ const { api, changed, entity, month } = useMonth()
 const format = useFormat()
 const { view, refused } = useView<RegistrationsView>(() => '/registrations')
 const editing = ref<string | null>(null)
-const failed = ref<Refused | null>(null)
-const busy = ref(false)
+const { busy, refused: failed, attempt } = useAttempt()
 const may = computed(() => entity.value.role !== 'viewer')
 const charging = computed(() => (view.value?.agencies ?? []).filter((agency) => !agency.holds && !isNil(agency.charged)))
 const first = computed(() => `${month.value}-01`)
@@ -27,20 +27,12 @@ const sayRegistration = ({ number, basis, frequency, from, to }: RegistrationDra
 const sayThreshold = ({ sales, currency, transactions, from, to }: ThresholdDraft): string => [[sales && `${format.value.amount(sales)} ${currency ?? ''} of sales`, transactions && count(transactions, 'transaction')].filter(Boolean).join(' or '), span(from, to)].filter(Boolean).join(', ')
 const asSpans = (versions: readonly object[]): readonly Span[] => versions as readonly Span[]
 
-async function keep(path: string, spans: readonly Span[]): Promise<void> {
-  busy.value = true
-  failed.value = null
-  try {
-    // Where only the number of sales counts, no currency does.
-    await call('PUT', `${api.value}/${path}`, { versions: spans.map((one) => ('sales' in one && one['sales'] === null ? { ...one, currency: null } : one)) })
-    editing.value = null
-    await changed()
-  } catch (error) {
-    failed.value = asRefused(error)
-  } finally {
-    busy.value = false
-  }
-}
+const keep = (path: string, spans: readonly Span[]): Promise<void> => attempt(async () => {
+  // Where only the number of sales counts, no currency does.
+  await call('PUT', `${api.value}/${path}`, { versions: spans.map((one) => ('sales' in one && one['sales'] === null ? { ...one, currency: null } : one)) })
+  editing.value = null
+  await changed()
+})
 </script>
 
 <template>

@@ -4,9 +4,10 @@ import { computed, ref, watch } from 'vue'
 import Amount from '../../figures/Amount.vue'
 import { count, useFormat } from '../../figures/format.ts'
 import StateMark from '../../figures/StateMark.vue'
-import { asRefused, call, type Refused } from '../../shell/api.ts'
+import { call } from '../../shell/api.ts'
 import { useKeys } from '../../shell/keyboard.ts'
 import { useMonth } from '../../shell/month.ts'
+import { useAttempt } from '../../shell/useAttempt.ts'
 import { useView } from '../../shell/useView.ts'
 import AlignTabs from '../AlignTabs.vue'
 import FindingList from '../FindingList.vue'
@@ -21,8 +22,7 @@ const { view, refused } = useView<RulesView>(() => '/rules')
 const drafts = ref<readonly RuleDraft[]>([])
 const editing = ref<{ readonly at: number; readonly rule: RuleDraft } | null>(null)
 const tried = ref<RulesTried | null>(null)
-const failed = ref<Refused | null>(null)
-const busy = ref(false)
+const { busy, refused: failed, attempt } = useAttempt()
 const may = computed(() => entity.value.role !== 'viewer')
 const asDraft = ({ code, name, when, then, from, to }: RuleDraft): RuleDraft => ({ code, name, when, then, from, to })
 const kept = computed(() => (view.value?.rules ?? []).map(asDraft))
@@ -64,19 +64,8 @@ function done(rule: RuleDraft): void {
   set([...drafts.value.slice(0, at), rule, ...drafts.value.slice(at + 1)])
   editing.value = null
 }
-async function guarded(work: () => Promise<void>): Promise<void> {
-  busy.value = true
-  failed.value = null
-  try {
-    await work()
-  } catch (error) {
-    failed.value = asRefused(error)
-  } finally {
-    busy.value = false
-  }
-}
-const tryIt = (): Promise<void> => guarded(async () => void (tried.value = await call<RulesTried>('POST', `${api.value}/rules/try`, { standing: base.value.standing, rules: drafts.value })))
-const keep = (): Promise<void> => guarded(async () => {
+const tryIt = (): Promise<void> => attempt(async () => void (tried.value = await call<RulesTried>('POST', `${api.value}/rules/try`, { standing: base.value.standing, rules: drafts.value })))
+const keep = (): Promise<void> => attempt(async () => {
   await call('PUT', `${api.value}/rules`, { standing: base.value.standing, rules: drafts.value, revision: tried.value?.revision })
   tried.value = null
   keptHere = true
@@ -95,7 +84,7 @@ function stateOf(group: SpecialGroup): readonly ['holds' | 'breaks' | 'asks' | '
 const astray = computed(() => (view.value === null ? 0 : view.value.findings - view.value.open))
 const chosen = ref<string | null>(null)
 const looked = computed(() => view.value?.groups.find((group) => group.key === chosen.value && group.findings.length > 0) ?? null)
-const leave = (finding: FindingView, reason: string | null): Promise<void> => guarded(async () => {
+const leave = (finding: FindingView, reason: string | null): Promise<void> => attempt(async () => {
   await call('PUT', `${api.value}/align/left`, { kind: 'amounts', rowId: looked.value?.rowId ?? '', code: finding.code, systemId: null, reason })
   await changed()
 })
