@@ -2,7 +2,7 @@
 export function fieldsOf(before: unknown, after: unknown): { readonly field: string; readonly from: string; readonly to: string }[] {
   const left = flatten(before)
   const right = flatten(after)
-  return [...new Set([...left.keys(), ...right.keys()])].filter((field) => left.get(field) !== right.get(field)).map((field) => ({ field, from: left.get(field) ?? '', to: right.get(field) ?? '' }))
+  return [...new Set([...left.keys(), ...right.keys()])].filter((field) => (left.get(field) ?? '') !== (right.get(field) ?? '')).map((field) => ({ field, from: left.get(field) ?? '', to: right.get(field) ?? '' }))
 }
 
 function flatten(value: unknown, path = ''): Map<string, string> {

@@ -185,7 +185,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
                   <td v-if="!many" class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td :class="kind === 'locations' && ownFault(r) ? 'astray' : 'soft'" :title="r.detail">{{ r.detail }}</td><td :class="[words.figure ? 'n strong' : 'strong', { astray: kind !== 'locations' && ownFault(r) }]" :title="r.total">{{ r.total || (r.findings.some((f) => f.system === null) ? 'none' : '') }}</td>
                 </template>
                 <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
-                  <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small><small v-else-if="isAlmost(r, cell)" class="tolink">another name</small></span>
+                  <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small><small v-else-if="isAlmost(r, cell)" class="tolink">other name</small></span>
                 </td>
                 <td v-if="kind === 'accounts'" class="n">{{ r.moved === null || isNil(r.moved) ? '–' : format.signed(r.moved) }}</td><td v-else class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
                 <td class="n"><Amount :value="r.stake" :of="{ of: 'stake', finding: r.keys }" breaks /></td>
@@ -216,7 +216,7 @@ th small { display: block; font-weight: 400; font-size: 12px; }
 .cell > :first-child { min-width: 0; max-width: 100%; }
 .cell > :first-child :deep(span) { overflow: hidden; text-overflow: ellipsis; }
 /* What does not fit beside the state wraps out of sight: it stands in the row's findings too. */
-.cell { display: flex; flex-wrap: wrap; justify-content: space-between; gap: 0 10px; align-items: baseline; height: 21px; overflow: hidden; }
+.cell { display: flex; flex-wrap: wrap; justify-content: space-between; gap: 0 6px; align-items: center; height: 21px; overflow: hidden; }
 .grid { table-layout: fixed; min-width: 860px; }
 .grid td, .grid th { max-width: none; overflow: hidden; text-overflow: ellipsis; }
 col.select { width: 30px; }

@@ -22,7 +22,7 @@ const scale = computed(() => {
   const [first, last] = [Math.min(...days), Math.max(...days)]
   return scaleUtc().domain([first, last + Math.max((last - first) / 6, 90 * DAY)]).range([0, 100])
 })
-const ticks = computed(() => scale.value.ticks(5).map((at) => ({ left: scale.value(at), label: format.value.month(at.toISOString().slice(0, 7)) })).filter(({ left }) => left < 92))
+const ticks = computed(() => scale.value.ticks(5).map((at) => ({ left: scale.value(at), label: format.value.month(at.toISOString().slice(0, 7)) })).filter(({ left }) => left < 89))
 const here = computed(() => scale.value(millis(`${month.value}-15`)))
 
 interface Bar {

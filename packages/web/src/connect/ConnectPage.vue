@@ -95,7 +95,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
           <h3>What changed there with this pull</h3>
           <p v-for="(change, at) in system.changes" :key="at">
             <b>{{ change.label }}</b> <span class="soft">{{ change.resource.replaceAll('-', ' ') }} {{ change.kind }}</span>
-            <span v-for="field in change.fields" :key="field.field" class="field">{{ field.field }}: {{ field.from || 'empty' }} → {{ field.to || 'empty' }}</span>
+            <span v-for="field in change.kind === 'changed' ? change.fields : []" :key="field.field" class="field">{{ field.field }}: {{ field.from || 'empty' }} → {{ field.to || 'empty' }}</span>
           </p>
           <p v-if="system.moreChanges > 0" class="soft">and <RouterLink :to="{ name: 'changes', params: $route.params, query: { system: system.id } }">{{ system.moreChanges }} more</RouterLink></p>
         </div>
