@@ -29,11 +29,11 @@ export const GridQuery = z.object({
 })
 export type GridQuery = z.infer<typeof GridQuery>
 
-/** A finding left as it is, with a reason; without one it is taken up again. */
 /** Where there are findings: in the grids, and among the amounts that are no item of the catalogue. */
 export const FINDING_KINDS = [...ALIGN_KINDS, 'amounts'] as const
 export type FindingKind = (typeof FINDING_KINDS)[number]
 
+/** A finding left as it is, with a reason; without one it is taken up again. */
 export const LeaveRequest = z.object({
   kind: z.enum(FINDING_KINDS), rowId: z.string().max(300), code: z.enum(FINDING_CODES), systemId: z.string().max(60).nullable(),
   reason: z.string().trim().min(3, 'says too little').max(400).nullable(),

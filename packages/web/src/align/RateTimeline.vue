@@ -23,7 +23,11 @@ const scale = computed(() => {
   return scaleUtc().domain([first, last + Math.max((last - first) / 6, 90 * DAY)]).range([0, 100])
 })
 const ticks = computed(() => scale.value.ticks(5).map((at) => ({ left: scale.value(at), label: format.value.month(at.toISOString().slice(0, 7)) })).filter(({ left }) => left < 89))
-const here = computed(() => scale.value(millis(`${month.value}-15`)))
+/** Where the month lies that is worked in. */
+const here = computed(() => {
+  const [first, last] = [scale.value(millis(`${month.value}-01`)), scale.value(millis(`${month.value}-28`) + 3 * DAY)]
+  return { left: `${first}%`, width: `${last - first}%` }
+})
 
 interface Bar {
   readonly left: number
@@ -56,11 +60,10 @@ const dates = ({ from, to }: { readonly from: string; readonly to: string | null
 
 <template>
   <figure v-if="view && spans.length > 0" class="timeline" :aria-label="`${view.name} through time`">
-    <div class="axis" aria-hidden="true"><span class="who">Through time, %</span><div class="track"><span v-for="tick in ticks" :key="tick.label" class="tick" :style="{ left: `${tick.left}%` }">{{ tick.label }}</span></div></div>
+    <div class="axis" aria-hidden="true"><span class="who">Through time, %</span><div class="track"><span v-for="tick in ticks" :key="tick.label" class="tick" :style="{ left: `${tick.left}%` }">{{ tick.label }}</span><span class="here" :style="here" :title="format.month(month)" /></div></div>
     <div v-for="(lane, place) in lanes" :key="`${place} ${lane.name}`" class="lane" aria-hidden="true">
       <span class="who" :class="{ strong: place === 0 }">{{ lane.name }}</span>
       <div class="track">
-        <span class="here" :style="{ left: `${here}%` }" :title="format.month(month)" />
         <span v-for="bar in lane.bars" :key="bar.from" class="bar" :class="{ differs: bar.differs, ours: place === 0 }" :style="{ left: `${bar.left}%`, width: `calc(${bar.width}% - 2px)` }" :title="`${says(bar)}, ${dates(bar)}`">{{ says(bar) }}</span>
       </div>
     </div>
@@ -82,6 +85,6 @@ const dates = ({ from, to }: { readonly from: string; readonly to: string | null
 .bar { position: absolute; top: 3px; height: 18px; line-height: 17px; padding: 0 6px; border-top: 2px solid var(--slate); background: var(--slate-wash); overflow: hidden; white-space: nowrap; text-overflow: ellipsis; }
 .bar.ours { font-weight: 700; }
 .bar.differs { border-top: 2px dashed var(--rust); background: var(--rust-wash); color: var(--rust); font-weight: 600; }
-.here { position: absolute; top: 0; bottom: 0; width: 0; border-left: 1.5px dotted var(--plum); z-index: 1; }
+.here { position: absolute; bottom: -2px; height: 4px; background: var(--plum); }
 .visually-hidden { position: absolute; clip-path: inset(50%); width: 1px; overflow: hidden; }
 </style>
