@@ -63,7 +63,10 @@ test('pictures of the main views', async ({ page }) => {
   await page.goto(`${ENTITY}/align/rates`)
   await page.getByRole('button', { name: /^Accept/ }).click()
   await page.locator('[data-row="WN"] [data-cell="ledger"][data-state="agrees"]').waitFor()
-  await take(page, 'align-rates', '/align/rates?row=WN-FEN')
+  await page.goto(`${ENTITY}/align/rates?row=WN-FEN`)
+  await settled(page)
+  await page.locator('.timeline .bar').first().waitFor()
+  await snap(page, 'align-rates')
 
   await take(page, 'align-registrations', '/align/registrations')
   await take(page, 'align-items', '/align/items?sort=findings&row=COMB')
