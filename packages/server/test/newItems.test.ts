@@ -1,6 +1,7 @@
 import type { BatchView, PostView } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { agreedOn } from '../src/post/newItems.ts'
 import { makeReadyWorld, MONTH, plainBilling, type World } from './world.ts'
 
 const LACKING = ['SMOKER', 'HONEY-5', 'INSPECT']
@@ -24,6 +25,12 @@ async function postOne(item: string): Promise<string> {
 }
 
 describe('items that only documents name', () => {
+  it('are left open where two systems have them under different codes', () => {
+    const item = (id: string, itemTaxCode: string, system: string) => ({ id, name: id, itemTaxCode, system })
+    const taken = agreedOn(new Map([['a/1', [item('WAX', 'GOODS', 'A'), item('JAR', 'GOODS', 'A')]], ['b/1', [item('WAX', 'FOOD', 'B')]], ['b/2', [item('JAR', 'GOODS', 'B')]]]))
+    expect([...taken].map(([document, own]) => [document, own.map(({ id }) => id)])).toEqual([['a/1', ['JAR']], ['b/2', ['JAR']]])
+  })
+
   it('are left open by a posting unless somebody chose otherwise, whatever the baseline is imported without', async () => {
     await postOne('SMOKER')
     expect([await remarks(), await agreed()]).toEqual([[], []])

@@ -52,13 +52,12 @@ export interface FindingView {
   readonly left: { readonly reason: string; readonly person: string; readonly at: string } | null
 }
 
-/** What is said of an object that is linked and that its system does not have any more. */
-export const GONE = 'gone from the system'
-
 export interface GridObject {
   readonly id: string
   readonly name: string
   readonly linked: boolean
+  /** Linked, and its system does not have it any more. */
+  readonly gone: boolean
   readonly agrees: boolean
   readonly words: string
   readonly evidence: readonly CrosswalkEvidence[]

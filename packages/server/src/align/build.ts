@@ -1,4 +1,4 @@
-import { ALIGN_KINDS, GONE, SEVERITIES, type AlignKind, type FindingCode, type FindingKind, type GridObject } from '@axion/contract'
+import { ALIGN_KINDS, SEVERITIES, type AlignKind, type FindingCode, type FindingKind, type GridObject } from '@axion/contract'
 import { foldName, groupBy } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { ALL_SET_UP, loadHeld } from '../connect/held.ts'
@@ -72,7 +72,7 @@ async function write(trx: Transaction, entityId: string, month: string, kind: Al
   const borne = groupBy(rows.filter((row) => !row.extra), (row) => row.name)
   await insertRows(trx, 'align_row', rows.map((row, place) => ({
     ...here, row_id: row.id, place, shared: !row.extra && (borne.get(row.name) ?? []).length > 1, extra: row.extra, name: row.name, grp: row.group, detail: row.detail, total: row.total, cells: row.cells, search: searchText(row),
-    findings: 0, worst: -1, keys: [], stake: '0', documents: 0, clear: row.extra ? 0 : row.cells.filter(({ objects }) => isOneClear(objects.filter(({ words }) => words !== GONE))).length,
+    findings: 0, worst: -1, keys: [], stake: '0', documents: 0, clear: row.extra ? 0 : row.cells.filter(({ objects }) => isOneClear(objects.filter(({ gone }) => !gone))).length,
   })))
   const left = new Map(((await trx('align_left').where({ entity_id: entityId, kind })) as LeftRow[]).map((l) => [`${l.row_id}|${l.code}|${l.system_id}`, { reason: l.reason, person: l.person, at: l.at.toISOString() }]))
   await insertRows(trx, 'align_finding', rows.flatMap((row) => row.findings.map((f, place) => ({

@@ -1,4 +1,4 @@
-import { ADOPTED_KINDS, CREATED_KINDS, FINDINGS, GONE, SENT_KINDS, TAKEN_IN_KINDS, type AlignKind, type FindingCode, type GridCell, type GridObject, type GridRow, type Remedy, type Severity } from '@axion/contract'
+import { ADOPTED_KINDS, CREATED_KINDS, FINDINGS, SENT_KINDS, TAKEN_IN_KINDS, type AlignKind, type FindingCode, type GridCell, type GridObject, type GridRow, type Remedy, type Severity } from '@axion/contract'
 import { compareNames, foldName, groupBy, nearName } from '@axion/core'
 import { evidenceOf, isClear, standsFor, type Standing } from './crosswalk.ts'
 import { findingKey } from './stake.ts'
@@ -80,7 +80,7 @@ function cellOf(ground: Ground, kind: KindOfSetUp, row: Row, column: Column): { 
   const broken = held.links.filter((link) => link.kind === kind.link && link.baselineId === row.id && !walked.walk.find(link.kind, link.objectId))
   const stale = broken.map((link) => find('AXION_ALIGN_STALE_LINK', { object: row.name, name: link.objectId }))
   // What is gone is still shown, so that its link can be taken back.
-  const gone = broken.map(({ objectId }): GridObject => ({ id: objectId, name: objectId, linked: true, agrees: false, words: GONE, evidence: [], clear: false, names: null, fields: [], finding: findingKey(systemId, kind.link ?? 'item', objectId) }))
+  const gone = broken.map(({ objectId }): GridObject => ({ id: objectId, name: objectId, linked: true, gone: true, agrees: false, words: 'gone from the system', evidence: [], clear: false, names: null, fields: [], finding: findingKey(systemId, kind.link ?? 'item', objectId) }))
   if (own.length === 0 && gone.length > 0) return { cell: { ...nothing, objects: gone, state: 'differs', words: 'linked to what is gone' }, findings: stale }
   if (own.length === 0) {
     if (column.standings.length === 0) return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: [] }
@@ -121,13 +121,13 @@ function meeting(ground: Ground, kind: KindOfSetUp, row: Row, { walked, systemId
   const objectId = kind.meets?.(row, walked.held) ?? null
   if (objectId === null) return { cell: { ...nothing, remedies: creating(kind, row.id, walked.held), state: 'absent', words: 'absent' }, findings: [find('AXION_ACCOUNT_ABSENT', { ours: row.total })] }
   const compared = kind.compare(ground, row, objectId, walked)
-  const object: GridObject = { id: objectId, name: compared.words, linked: true, agrees: compared.agrees, words: compared.words, evidence: [], clear: false, names: null, fields: compared.fields, finding: '' }
+  const object: GridObject = { id: objectId, name: compared.words, linked: true, gone: false, agrees: compared.agrees, words: compared.words, evidence: [], clear: false, names: null, fields: compared.fields, finding: '' }
   return { cell: { systemId, objects: [object], remedies: compared.remedies, state: compared.agrees ? 'agrees' : 'differs', words: compared.words }, findings: compared.found.map((found) => placed(found, systemId, null)) }
 }
 
 function objectOf(kind: KindOfSetUp, name: string, systemId: string, standing: Standing, { agrees, words, fields }: Pick<GridObject, 'agrees' | 'words' | 'fields'>): GridObject {
   return {
-    id: standing.objectId, name: standing.name, linked: standing.linkedTo !== null, agrees, words, fields, evidence: evidenceOf(standing), clear: isClear(standing),
+    id: standing.objectId, name: standing.name, linked: standing.linkedTo !== null, gone: false, agrees, words, fields, evidence: evidenceOf(standing), clear: isClear(standing),
     names: kind.link === 'item-tax-code' || name === standing.name ? null : compareNames(name, standing.name), finding: findingKey(systemId, kind.link ?? 'item', standing.objectId),
   }
 }

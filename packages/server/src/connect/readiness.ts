@@ -49,6 +49,16 @@ const pass = (holds: boolean, fact: string): readonly [CheckState, string] => [h
 /** What a sale out of stock moves. */
 export const STOCK_KINDS = ['cost-of-sales', 'inventory'] as const
 
+/** Each source charges its own sales: another one beside it charges others. */
+const ONE_COMPUTES: Omit<Rule, 'code' | 'roles' | 'blocks'> = {
+  group: 'Tax', question: 'Does exactly one thing compute tax on its sales?',
+  why: 'Two would charge twice, none would charge nothing.', mend: 'Leave tax on in one of them, and switch it off in the others.',
+  test: ({ system, settings, others }) => {
+    const computing = [{ name: system.name, settings }, ...others.filter((o) => o.role === 'ledger')].filter((s) => s.settings?.computesTax).map((s) => s.name)
+    return pass(computing.length === 1, computing.length === 0 ? 'Nothing does' : `${computing.join(' and ')} ${computing.length === 1 ? 'does' : 'do'}`)
+  },
+}
+
 const RULES: readonly Rule[] = [
   {
     code: 'holds-tax', group: 'Tax', roles: ['ledger', 'billing', 'pos', 'commerce', 'purchasing'], blocks: true, question: 'Can it hold tax at all?',
@@ -60,15 +70,9 @@ const RULES: readonly Rule[] = [
     why: 'A ledger that computes by its own rate can book another amount than was charged.', mend: 'Have the bridge state how tax is computed.',
     test: ({ about }) => pass(about.taxComputation !== null, about.taxComputation === 'by-rate' ? 'It computes tax itself, from the rate of each line' : about.taxComputation === 'as-given' ? 'It takes the amounts it is handed' : 'It does not say'),
   },
-  {
-    code: 'one-computes', group: 'Tax', roles: ['billing', 'pos', 'commerce'], blocks: true, question: 'Does exactly one thing compute tax on its sales?',
-    why: 'Two would charge twice, none would charge nothing.', mend: 'Leave tax on in one of them, and switch it off in the others.',
-    test: ({ system, settings, others }) => {
-      // Each source charges its own sales: another one beside it charges others.
-      const computing = [{ name: system.name, settings }, ...others.filter((o) => o.role === 'ledger')].filter((s) => s.settings?.computesTax).map((s) => s.name)
-      return pass(computing.length === 1, computing.length === 0 ? 'Nothing does' : `${computing.join(' and ')} ${computing.length === 1 ? 'does' : 'do'}`)
-    },
-  },
+  { ...ONE_COMPUTES, code: 'one-computes', roles: ['billing'], blocks: true },
+  // What they sell takes no booking one to one: it holds nothing up.
+  { ...ONE_COMPUTES, code: 'one-computes-sales', roles: ['pos', 'commerce'], blocks: false },
   {
     code: 'base-currency', group: 'Money', roles: ['ledger', 'billing', 'pos', 'commerce', 'purchasing', 'payments', 'bank'], blocks: true, question: 'Is its base currency the entity’s?',
     why: 'Amounts in another base currency would be taken at face value.', mend: 'Connect the company that is kept in the entity’s currency.',

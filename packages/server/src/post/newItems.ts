@@ -29,7 +29,7 @@ export async function newItemsOf(trx: Transaction, { entityId, index }: Pick<Gro
   if (index.baseline.defaults.newItems === 'left-open') return new Map()
   const systems = await loadHeld(trx, entityId, ['items'])
   const bySystem = new Map(systems.map((system) => [system.row.system_id, { system, held: new Map(system.items.map(({ value }) => [value.code, value])) }]))
-  return new Map(documents.flatMap((stored) => {
+  return agreedOn(new Map(documents.flatMap((stored) => {
     const of = bySystem.get(stored.system_id)
     const items = new Map(!of ? [] : decodeDocument(stored.value).lines.flatMap(({ itemCode, description }) => {
       if (itemCode === null || !/^\S{1,60}$/.test(itemCode) || of.system.itemOf(itemCode) !== itemCode || index.itemTaxCodeOf(itemCode) !== undefined) return []
@@ -38,7 +38,13 @@ export async function newItemsOf(trx: Transaction, { entityId, index }: Pick<Gro
       return itemTaxCode === null ? [] : [[itemCode, { id: itemCode, name: (held?.name ?? description).slice(0, 200) || itemCode, itemTaxCode, system: of.system.row.name }] as const]
     }))
     return items.size === 0 ? [] : [[`${stored.system_id}/${stored.document_id}`, [...items.values()]] as const]
-  }))
+  })))
+}
+
+/** Those that every system has under the same code: where two disagree, nobody can tell which is right, and the item is left open. */
+export function agreedOn(items: NewItems): NewItems {
+  const codes = new Map([...groupBy([...items.values()].flat(), ({ id }) => id)].map(([id, same]) => [id, new Set(same.map(({ itemTaxCode }) => itemTaxCode)).size]))
+  return new Map([...items].map(([document, own]) => [document, own.filter(({ id }) => codes.get(id) === 1)] as const).filter(([, own]) => own.length > 0))
 }
 
 function codeFor(own: string | null, system: HeldSystem, { baseline }: BaselineIndex): string | null {

@@ -74,6 +74,8 @@ const query = (key: string): string | undefined => (typeof route.query[key] === 
 function set(change: Readonly<Record<string, string | undefined>>): void {
   void router.replace({ query: { ...route.query, row: undefined, ...change } })
 }
+/** What is to be said of a cell beside its state. */
+const besides = (r: GridRow, cell: GridCell): string => (!r.extra && cell.objects.some((o) => !o.linked) ? 'not linked' : isAlmost(r, cell) ? 'other name' : '')
 /** Whether something is wrong with what the baseline itself says of a row: the value it is said of stands out. */
 const ownFault = (r: GridRow): boolean => r.findings.some((f) => f.system === null && !f.left)
 const only = computed(() => query('only') === 'differs')
@@ -185,7 +187,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
                   <td v-if="!many" class="soft" :title="r.group">{{ begins(at) || r.group === r.id ? r.group : '' }}</td><td :class="kind === 'locations' && ownFault(r) ? 'astray' : 'soft'" :title="r.detail">{{ r.detail }}</td><td :class="[words.figure ? 'n strong' : 'strong', { astray: kind !== 'locations' && ownFault(r) }]" :title="r.total">{{ r.total || (r.findings.some((f) => f.system === null) ? 'none' : '') }}</td>
                 </template>
                 <td v-for="cell in r.cells" :key="cell.systemId" class="system" :data-cell="cell.systemId" :data-state="cell.state">
-                  <span v-if="cell.state !== 'none'" class="cell" :title="cell.words"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="!r.extra && cell.objects.some((o) => !o.linked)" class="tolink">not linked</small><small v-else-if="isAlmost(r, cell)" class="tolink">other name</small></span>
+                  <span v-if="cell.state !== 'none'" class="cell" :title="[cell.words, besides(r, cell)].filter(Boolean).join(', ')"><StateMark :state="STATE[cell.state]" :word="cell.words" /><small v-if="besides(r, cell)" class="tolink">{{ besides(r, cell) }}</small></span>
                 </td>
                 <td v-if="kind === 'accounts'" class="n">{{ r.moved === null || isNil(r.moved) ? '–' : format.signed(r.moved) }}</td><td v-else class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
                 <td class="n"><Amount :value="r.stake" :of="{ of: 'stake', finding: r.keys }" breaks /></td>

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import type { AlignKind, GridNames } from '@axion/contract'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useId, watch } from 'vue'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 
 type Named = GridNames['names'][number]
 /** One of the baseline's objects, found by typing: those given come first, then what the words typed find. Nothing is chosen until they name just one. */
 const props = defineProps<{ kind: AlignKind; label: string; first?: readonly Named[]; placeholder?: string }>()
 const chosen = defineModel<string>({ required: true })
 const { api } = useMonth()
-const listId = `names-${Math.random().toString(36).slice(2)}`
+const listId = useId()
+const { refused, attempt } = useAttempt()
 const found = ref<readonly Named[]>([])
 const options = computed(() => [...new Map([...(props.first ?? []), ...found.value].map((one) => [one.id, one])).values()])
 /** Two may bear one name: the code tells them apart. */
@@ -20,29 +22,30 @@ watch(() => `${props.kind} ${props.first?.map((one) => one.id).join() ?? ''}`, (
   found.value = []
   typed.value = labelled(chosen.value)
 })
-watch(chosen, (id) => {
-  if (id !== '') typed.value = labelled(id)
-})
 
-/** Reads what the words find; an answer that comes after further words is let go. */
-async function look(words: string): Promise<void> {
+let asked = 0
+/** Reads what the words find; only the answer to the last that were typed counts. What somebody is still typing is never rewritten. */
+const look = (words: string): Promise<void> => attempt(async () => {
+  const turn = ++asked
   const { names } = await call<GridNames>('GET', `${api.value}/align/${props.kind}/names?search=${encodeURIComponent(words)}`)
-  if (words !== '' && words !== typed.value) return
+  if (turn !== asked) return
   found.value = names
   const named = names.filter((one) => one.name === words || one.id === words)
   if (words !== '' && named.length === 1 && named[0]) chosen.value = named[0].id
-}
+})
 function take(text: string): void {
   typed.value = text
   const one = options.value.find((each) => labelOf(each) === text)
   chosen.value = one?.id ?? ''
-  if (!one) void look(text)
+  if (one) asked += 1
+  else void look(text)
 }
 </script>
 
 <template>
   <span class="name-choice">
     <input :value="typed" :list="listId" :aria-label="label" :placeholder="placeholder ?? 'choose what it is'" autocomplete="off" maxlength="300" @focus="found.length > 0 || look('')" @input="take(($event.target as HTMLInputElement).value)" />
+    <small v-if="refused" class="breaks" role="alert">{{ refused.says }}</small>
     <datalist :id="listId"><option v-for="one in options" :key="one.id" :value="labelOf(one)" /></datalist>
   </span>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { GONE, type FindingView, type GridCell, type GridObject, type GridRow, type GridView, type Remedy } from '@axion/contract'
+import type { FindingView, GridCell, GridObject, GridRow, GridView, Remedy } from '@axion/contract'
 import { computed } from 'vue'
 import StateMark from '../figures/StateMark.vue'
 import { useMonth } from '../shell/month.ts'
@@ -23,7 +23,6 @@ const lacking = computed(() => props.row.cells.map((cell) => ({ cell, remedies: 
 const objects = computed(() => props.row.cells.flatMap((cell) => cell.objects.map((object) => ({ cell, object, ...systemOf(cell.systemId) }))))
 /** What agrees is said in one line: the room is for what does not. */
 const isSettled = ({ object }: { readonly object: GridObject }): boolean => object.agrees && object.linked && object.names === null
-const isGone = ({ linked, words }: GridObject): boolean => linked && words === GONE
 const open = computed(() => objects.value.filter((o) => !isSettled(o)))
 const agreeing = computed(() => objects.value.filter(isSettled))
 </script>
@@ -35,14 +34,14 @@ const agreeing = computed(() => objects.value.filter(isSettled))
       <h3>{{ system }}: <template v-if="object.names"><span v-for="(piece, at) in object.names.right" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></template><template v-else>{{ object.name }}</template></h3>
       <p v-if="object.names" class="soft">The baseline: <span v-for="(piece, at) in object.names.left" :key="at" :class="{ odd: !piece.same }">{{ piece.text.replaceAll(' ', piece.same ? ' ' : '␣') }}</span></p>
       <p v-if="!object.linked && object.evidence.length > 0" class="soft">Proposed for {{ object.evidence.map((e) => EVIDENCE_WORDS[e]).join(', ') }}</p>
-      <p v-if="isGone(object)" class="soft">Linked, and gone from the system</p>
+      <p v-if="object.gone" class="soft">Linked, and gone from the system</p>
       <p v-for="field in object.fields" :key="field.field" class="field"><span>{{ field.field }}</span><b>{{ field.ours }}</b><StateMark :state="field.agrees ? 'holds' : 'breaks'" :word="field.theirs ?? 'not held'" /></p>
       <div class="actions">
         <button v-if="!object.linked && !row.extra" class="do small first" type="button" @click="$emit('link', cell.systemId, object.id, row.id)">Accept the link <kbd>a</kbd></button>
         <button v-if="remediesOf(cell, object).length > 0" class="do small" type="button" @click="$emit('mend', remediesOf(cell, object))">Mend it <kbd>m</kbd></button>
-        <a v-if="!object.agrees && object.linked && !isGone(object) && view.kind !== 'codes' && remediesOf(cell, object).every((r) => r.kind === 'adopt')" class="plain" :href="`${api}/align/${view.kind}/should-hold?system=${cell.systemId}`" download>What {{ system }} should hold, as CSV</a>
+        <a v-if="!object.agrees && object.linked && !object.gone && view.kind !== 'codes' && remediesOf(cell, object).every((r) => r.kind === 'adopt')" class="plain" :href="`${api}/align/${view.kind}/should-hold?system=${cell.systemId}`" download>What {{ system }} should hold, as CSV</a>
         <a v-if="address && !object.agrees" class="plain" :href="address" target="_blank" rel="noopener">Open {{ system }}</a>
-        <button v-if="object.linked && object.finding !== ''" :class="isGone(object) ? 'do small' : 'plain'" type="button" @click="$emit('unlink', cell.systemId, object.id)">Take the link back</button>
+        <button v-if="object.linked && object.finding !== ''" :class="object.gone ? 'do small' : 'plain'" type="button" @click="$emit('unlink', cell.systemId, object.id)">Take the link back</button>
       </div>
     </div>
     <div v-for="{ cell, remedies, system } in lacking" :key="cell.systemId" class="object" :data-lacking="cell.systemId">

@@ -9,7 +9,7 @@ beforeEach(() => vi.spyOn(Element.prototype, 'clientHeight', 'get').mockReturnVa
 afterEach(() => vi.unstubAllGlobals())
 afterEach(() => vi.restoreAllMocks())
 
-const object = (changes: Partial<GridObject>): GridObject => ({ id: 't1', name: 'Fenwick', linked: true, agrees: true, words: '7.45 %', evidence: ['same-code'], clear: false, names: null, fields: [], finding: 'ledger|combined-rate|t1', ...changes })
+const object = (changes: Partial<GridObject>): GridObject => ({ id: 't1', name: 'Fenwick', linked: true, gone: false, agrees: true, words: '7.45 %', evidence: ['same-code'], clear: false, names: null, fields: [], finding: 'ledger|combined-rate|t1', ...changes })
 const remedy = { kind: 'component-percent', systemId: 'ledger', objectId: 't1', jurisdictionId: 'HOLLIS' } as const
 const view: GridView = {
   kind: 'rates', currency: 'USD', clearLinks: 3, findings: 3, stake: '12.00', offset: 0, total: 3, inBaseline: 2,

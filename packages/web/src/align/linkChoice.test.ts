@@ -54,6 +54,19 @@ describe('what a system’s object is linked to', () => {
     expect(linked).toEqual(expected)
   })
 
+  it('never rewrites what somebody is still typing, and counts the last answer alone', async () => {
+    const { page, linked } = await mounted([], { names: [{ id: 'CARD', name: 'Card' }, { id: 'WEB', name: 'Card on the web' }] })
+    const input = page.find('input')
+    await input.setValue('Card')
+    await flushPromises()
+    expect([input.element.value, page.find('button').attributes('disabled')]).toEqual(['Card', undefined])
+    await input.setValue('Card on')
+    await input.setValue('Card on the web')
+    await flushPromises()
+    await page.find('button').trigger('click')
+    expect([input.element.value, linked]).toEqual(['Card on the web', ['WEB']])
+  })
+
   it('takes nothing where two bear the name, and nothing is chosen any more once the words change', async () => {
     const { page } = await mounted([], { names: [{ id: 'A', name: 'Foldgate Dairy' }, { id: 'B', name: 'Foldgate Dairy' }] })
     const closed = async (typed: string): Promise<boolean> => {
