@@ -1,4 +1,5 @@
 import js from '@eslint/js'
+import layout from 'eslint-config-prettier'
 import vue from 'eslint-plugin-vue'
 import globals from 'globals'
 import typescript from 'typescript-eslint'
@@ -8,12 +9,18 @@ const wall = (files, allowed, message) => ({
   files: [`packages/${files}/src/**/*.{ts,vue}`],
   ignores: ['**/*.test.ts'],
   rules: {
-    'no-restricted-imports': ['error', {
-      patterns: [
-        { regex: allowed, message },
-        { regex: '(core|contract|server|web|standins|demo)/(src|test)', message: 'Packages meet through their names, not their folders.' },
-      ],
-    }],
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          { regex: allowed, message },
+          {
+            regex: '(core|contract|server|web|standins|demo)/(src|test)',
+            message: 'Packages meet through their names, not their folders.',
+          },
+        ],
+      },
+    ],
   },
 })
 
@@ -43,25 +50,43 @@ export default typescript.config(
       'no-console': 'error',
       'no-undef': 'off',
       eqeqeq: ['error', 'always', { null: 'ignore' }],
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true }],
-      'vue/max-attributes-per-line': 'off',
-      'vue/singleline-html-element-content-newline': 'off',
-      'vue/multiline-html-element-content-newline': 'off',
-      'vue/html-self-closing': ['error', { html: { void: 'always', normal: 'always' } }],
-      'vue/html-closing-bracket-newline': 'off',
-      'vue/first-attribute-linebreak': 'off',
-      'vue/html-indent': 'off',
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true },
+      ],
       'vue/multi-word-component-names': 'off',
       'vue/require-default-prop': 'off',
       'vue/one-component-per-file': 'off',
       'vue/valid-v-slot': ['error', { allowModifiers: true }],
     },
   },
+  // Layout is Prettier's alone.
+  layout,
   wall('core', '^(?!\\.{1,2}/)', 'The core imports nothing but itself: no I/O, no clock, no interface.'),
-  wall('contract', '^(@axion/(?!core$)|node:|(?!zod$|@axion/|\\.))', 'The contract imports zod and the core’s types.'),
-  wall('server', '^@axion/(?!core$|contract$)', 'The server imports core and contract; stand-ins and demo reach it over HTTP alone.'),
-  wall('web', '^(@axion/(?!core$|contract$)|node:|knex|fastify|pg$)', 'The interface imports core and contract, never the server.'),
-  wall('standins', '^@axion/', 'A stand-in has arithmetic of its own, or a shared mistake would prove itself.'),
-  wall('conformance', '^@axion/(?!core$|contract$)', 'The conformance suite knows a bridge by its contract alone.'),
+  wall(
+    'contract',
+    '^(@axion/(?!core$)|node:|(?!zod$|@axion/|\\.))',
+    'The contract imports zod and the core’s types.',
+  ),
+  wall(
+    'server',
+    '^@axion/(?!core$|contract$)',
+    'The server imports core and contract; stand-ins and demo reach it over HTTP alone.',
+  ),
+  wall(
+    'web',
+    '^(@axion/(?!core$|contract$)|node:|knex|fastify|pg$)',
+    'The interface imports core and contract, never the server.',
+  ),
+  wall(
+    'standins',
+    '^@axion/',
+    'A stand-in has arithmetic of its own, or a shared mistake would prove itself.',
+  ),
+  wall(
+    'conformance',
+    '^@axion/(?!core$|contract$)',
+    'The conformance suite knows a bridge by its contract alone.',
+  ),
   wall('demo', '^(@axion/(?!contract$))', 'The demo knows the contract’s shapes, and none of the answers.'),
 )

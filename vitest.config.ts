@@ -5,10 +5,23 @@ export default defineConfig({
   test: {
     maxWorkers: 2,
     projects: [
-      { test: { name: 'unit', include: ['packages/{core,contract,standins,demo}/{src,test}/**/*.test.ts'], environment: 'node', testTimeout: 60_000 } },
+      {
+        test: {
+          name: 'unit',
+          include: ['packages/{core,contract,standins,demo}/{src,test}/**/*.test.ts'],
+          environment: 'node',
+          testTimeout: 60_000,
+        },
+      },
       {
         plugins: [vue()],
-        test: { name: 'web', include: ['packages/web/src/**/*.test.ts'], environment: 'jsdom', testTimeout: 60_000, server: { deps: { inline: ['vuetify'] } } },
+        test: {
+          name: 'web',
+          include: ['packages/web/src/**/*.test.ts'],
+          environment: 'jsdom',
+          testTimeout: 60_000,
+          server: { deps: { inline: ['vuetify'] } },
+        },
       },
       {
         test: {

@@ -19,7 +19,9 @@ export interface DeterminationTimes {
 export function timeDetermination(seed: number, many: number): DeterminationTimes {
   const generator = xoroshiro128plus(seed)
   const index = truth()
-  const sales: Sale[] = Array.from({ length: many }, (_, at) => saleOf(`S-${at}`, (from, to) => uniformInt(generator, from, to)))
+  const sales: Sale[] = Array.from({ length: many }, (_, at) =>
+    saleOf(`S-${at}`, (from, to) => uniformInt(generator, from, to)),
+  )
   const documents = sales.map(documentOf)
   let components = 0
   const core = (): void => {
@@ -38,5 +40,11 @@ export function timeDetermination(seed: number, many: number): DeterminationTime
     return times.sort((a, b) => a - b)[2] ?? 0
   }
   const [ours, theirs] = [timed(core), timed(bare)]
-  return { documents: many, components, perDocument: ours / many, perComponent: ours / components, barePerDocument: theirs / many }
+  return {
+    documents: many,
+    components,
+    perDocument: ours / many,
+    perComponent: ours / components,
+    barePerDocument: theirs / many,
+  }
 }

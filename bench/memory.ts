@@ -22,7 +22,9 @@ export class MemoryWatch {
 
   /** By process, largest first; PostgreSQL's are named as it names them, backends of one kind together by their largest. */
   most(): { readonly process: string; readonly mebibytes: number }[] {
-    return [...this.peaks].sort((a, b) => b[1] - a[1]).map(([process, kibibytes]) => ({ process, mebibytes: Math.round(kibibytes / 1024) }))
+    return [...this.peaks]
+      .sort((a, b) => b[1] - a[1])
+      .map(([process, kibibytes]) => ({ process, mebibytes: Math.round(kibibytes / 1024) }))
   }
 
   private look(): void {
@@ -32,7 +34,8 @@ export class MemoryWatch {
     for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
       // A process that has just been forked bears its parent's command line.
       const title = titleOf(pid)
-      if (title.startsWith('postgres:') && read(pid, 'stat').split(') ')[1]?.split(' ')[1] === postmaster) this.note(title, pid)
+      if (title.startsWith('postgres:') && read(pid, 'stat').split(') ')[1]?.split(' ')[1] === postmaster)
+        this.note(title, pid)
     }
   }
 
@@ -55,5 +58,8 @@ function read(pid: string, file: string): string {
 /** PostgreSQL's own name for a process, without the address and the state of a backend. */
 function titleOf(pid: string): string {
   const title = read(pid, 'cmdline').replaceAll('\0', ' ').trim()
-  return title.replace(/ for PID \d+/, '').replace(/^(postgres: \S+ \S+) \S+\(\d+\).*$/, '$1').replace(/^(postgres: \S+ \S+) (\[local\]|\d+\.\d+\.\d+\.\d+).*$/, '$1')
+  return title
+    .replace(/ for PID \d+/, '')
+    .replace(/^(postgres: \S+ \S+) \S+\(\d+\).*$/, '$1')
+    .replace(/^(postgres: \S+ \S+) (\[local\]|\d+\.\d+\.\d+\.\d+).*$/, '$1')
 }

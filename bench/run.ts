@@ -20,8 +20,15 @@ const times = (a: number, b: number): string => `${(a / b).toFixed(a / b < 10 ? 
 const ms = (n: number): string => (n < 10 ? n.toFixed(1) : String(Math.round(n)))
 
 function scoreTable({ singles }: Score): string {
-  const rows = [...singles].map(([kind, t]) => `| ${kind} | ${t.planted} | ${t.among} | ${t.first} | ${t.tellableFirst} of ${t.tellable} |`)
-  return ['| cause | planted | among the equals | first | first where the month tells them apart |', '|---|---:|---:|---:|---:|', ...rows].join('\n')
+  const rows = [...singles].map(
+    ([kind, t]) =>
+      `| ${kind} | ${t.planted} | ${t.among} | ${t.first} | ${t.tellableFirst} of ${t.tellable} |`,
+  )
+  return [
+    '| cause | planted | among the equals | first | first where the month tells them apart |',
+    '|---|---:|---:|---:|---:|',
+    ...rows,
+  ].join('\n')
 }
 
 say('determination')
@@ -83,16 +90,21 @@ The most memory that each process held at once, what it shares with others divid
 
 | process | MiB |
 |---|---:|
-${memory.most().map(({ process, mebibytes }) => `| ${process} | ${mebibytes} |`).join('\n')}
+${memory
+  .most()
+  .map(({ process, mebibytes }) => `| ${process} | ${mebibytes} |`)
+  .join('\n')}
 
 ## Score
 Faults planted in generated months by a calculator that shares no code with the core; each month's equals are ranked together, as the application ranks them.
 
-${scores.map((s) => {
-  const t = totals(s)
-  const { doubles } = s
-  return `Seed ${s.seed}${s.seed === fresh ? ', fresh' : ', fixed'}: of ${s.right} right documents ${s.calledDifferent} called different; of ${t.planted + doubles.planted} wrong ones ${s.wronglyProved} proved. Singles: ${t.among} of ${t.planted} have the planted cause among the equals (${((100 * t.among) / t.planted).toFixed(2)} %), ${t.first} first; where the month's other documents tell equals apart, ${t.tellableFirst} of ${t.tellable}. Doubles: ${doubles.found} of ${doubles.planted} found, ${doubles.sized} sized to the unit, ${doubles.explained} explained by two assumptions.\n\n${scoreTable(s)}`
-}).join('\n\n')}
+${scores
+  .map((s) => {
+    const t = totals(s)
+    const { doubles } = s
+    return `Seed ${s.seed}${s.seed === fresh ? ', fresh' : ', fixed'}: of ${s.right} right documents ${s.calledDifferent} called different; of ${t.planted + doubles.planted} wrong ones ${s.wronglyProved} proved. Singles: ${t.among} of ${t.planted} have the planted cause among the equals (${((100 * t.among) / t.planted).toFixed(2)} %), ${t.first} first; where the month's other documents tell equals apart, ${t.tellableFirst} of ${t.tellable}. Doubles: ${doubles.found} of ${doubles.planted} found, ${doubles.sized} sized to the unit, ${doubles.explained} explained by two assumptions.\n\n${scoreTable(s)}`
+  })
+  .join('\n\n')}
 `
 writeFileSync(join(ROOT, 'docs/benchmarks.md'), text)
 say(text)

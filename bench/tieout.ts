@@ -1,4 +1,9 @@
-import { connect, inEntity, type Database, type Transaction } from '../packages/server/src/database/connection.ts'
+import {
+  connect,
+  inEntity,
+  type Database,
+  type Transaction,
+} from '../packages/server/src/database/connection.ts'
 import { FROM_DETAIL, fullProof } from '../packages/server/src/tieout/fullProof.ts'
 import { prove } from '../packages/server/src/tieout/prove.ts'
 import { baseline, ledgerData, billingData, SEED } from '@axion/demo'
@@ -24,12 +29,38 @@ const ENTITY = 'bench'
 const MONTH = '2026-09'
 
 /** Fills an entity with a month of so many documents, each booked once, a share of them with another tax. */
-export async function fill(owner: string, app: string, units: number, astrayPercent: number): Promise<Database> {
+export async function fill(
+  owner: string,
+  app: string,
+  units: number,
+  astrayPercent: number,
+): Promise<Database> {
   const database = connect(owner, 2)
-  await database('legal_entity').insert({ entity_id: ENTITY, name: 'Bench', country: 'XA', base_currency: 'USD', time_zone: 'UTC', locale: 'en-US' }).onConflict('entity_id').ignore()
+  await database('legal_entity')
+    .insert({
+      entity_id: ENTITY,
+      name: 'Bench',
+      country: 'XA',
+      base_currency: 'USD',
+      time_zone: 'UTC',
+      locale: 'en-US',
+    })
+    .onConflict('entity_id')
+    .ignore()
   const runs = connect(app, 2)
   await inEntity(runs, ENTITY, async (trx) => {
-    for (const table of ['tie_unit', 'unproved_history', 'booking', 'source_document', 'ledger_entry', 'held_object', 'link', 'system', 'stake_share']) await trx(table).where({ entity_id: ENTITY }).delete()
+    for (const table of [
+      'tie_unit',
+      'unproved_history',
+      'booking',
+      'source_document',
+      'ledger_entry',
+      'held_object',
+      'link',
+      'system',
+      'stake_share',
+    ])
+      await trx(table).where({ entity_id: ENTITY }).delete()
     await importBaseline(trx, ENTITY, BaselineImport.parse(baseline()))
     await systems(trx)
     await documents(trx, units, astrayPercent)
@@ -40,13 +71,44 @@ export async function fill(owner: string, app: string, units: number, astrayPerc
 }
 
 async function systems(trx: Transaction): Promise<void> {
-  for (const [role, data] of [['ledger', ledgerData()], ['billing', billingData(SEED, 'http://127.0.0.1:1/desk')]] as const) {
-    await trx('system').insert({ entity_id: ENTITY, system_id: role, role, name: role, address: 'http://127.0.0.1:1', token_sealed: Buffer.from('none'), about: json({ voids: true, taxComputation: 'by-rate' }), settings: json({ lockedThrough: null, defaultItemTaxCode: null }) })
-    for (const { resource, id, value } of data.objects.filter((o) => o.resource in RESOURCES && !['documents', 'journal-entries'].includes(o.resource))) {
-      await trx('held_object').insert({ entity_id: ENTITY, system_id: role, resource, object_id: id, revision: '1', value: json(value), removed: false })
+  for (const [role, data] of [
+    ['ledger', ledgerData()],
+    ['billing', billingData(SEED, 'http://127.0.0.1:1/desk')],
+  ] as const) {
+    await trx('system').insert({
+      entity_id: ENTITY,
+      system_id: role,
+      role,
+      name: role,
+      address: 'http://127.0.0.1:1',
+      token_sealed: Buffer.from('none'),
+      about: json({ voids: true, taxComputation: 'by-rate' }),
+      settings: json({ lockedThrough: null, defaultItemTaxCode: null }),
+    })
+    for (const { resource, id, value } of data.objects.filter(
+      (o) => o.resource in RESOURCES && !['documents', 'journal-entries'].includes(o.resource),
+    )) {
+      await trx('held_object').insert({
+        entity_id: ENTITY,
+        system_id: role,
+        resource,
+        object_id: id,
+        revision: '1',
+        value: json(value),
+        removed: false,
+      })
     }
-    for (const { resource, id } of data.objects.filter((o) => ['agencies', 'tax-rates'].includes(o.resource) && o.id !== 'rate_typed')) {
-      await trx('link').insert({ entity_id: ENTITY, system_id: role, kind: resource === 'agencies' ? 'agency' : 'combined-rate', object_id: id, baseline_id: id.replace(/^(agency|auth|tax|rate)_/, ''), linked_by: 'bench' })
+    for (const { resource, id } of data.objects.filter(
+      (o) => ['agencies', 'tax-rates'].includes(o.resource) && o.id !== 'rate_typed',
+    )) {
+      await trx('link').insert({
+        entity_id: ENTITY,
+        system_id: role,
+        kind: resource === 'agencies' ? 'agency' : 'combined-rate',
+        object_id: id,
+        baseline_id: id.replace(/^(agency|auth|tax|rate)_/, ''),
+        linked_by: 'bench',
+      })
     }
   }
 }
@@ -54,10 +116,32 @@ async function systems(trx: Transaction): Promise<void> {
 /** Invoices for Hollis County's rest, two components each, and their entries, made in the database: only their proving is measured. */
 async function documents(trx: Transaction, units: number, astrayPercent: number): Promise<void> {
   const document: Partial<SourceDocument> = {
-    kind: 'invoice', status: 'open', supplyDate: `${MONTH}-10`, paymentDate: null, currency: 'USD', exchangeRate: null, pricesIncludeTax: false, creditsDocumentId: null, party: { id: 'p', name: 'Bench' },
-    shipTo: { country: 'XA', region: 'XA-WN', city: 'Alder Cross', postalCode: '40231' }, shipFrom: null, discount: '0.00', reimbursed: '0.00', webAddress: null, documentDate: `${MONTH}-10`,
+    kind: 'invoice',
+    status: 'open',
+    supplyDate: `${MONTH}-10`,
+    paymentDate: null,
+    currency: 'USD',
+    exchangeRate: null,
+    pricesIncludeTax: false,
+    creditsDocumentId: null,
+    party: { id: 'p', name: 'Bench' },
+    shipTo: { country: 'XA', region: 'XA-WN', city: 'Alder Cross', postalCode: '40231' },
+    shipFrom: null,
+    discount: '0.00',
+    reimbursed: '0.00',
+    webAddress: null,
+    documentDate: `${MONTH}-10`,
   }
-  const entry: Partial<JournalEntry> = { currency: 'USD', baseCurrency: 'USD', voided: false, changedBy: 'bridge', changedAt: '2026-09-10T00:00:00Z', webAddress: null, postingDate: `${MONTH}-10`, bookingRevision: '1' }
+  const entry: Partial<JournalEntry> = {
+    currency: 'USD',
+    baseCurrency: 'USD',
+    voided: false,
+    changedBy: 'bridge',
+    changedAt: '2026-09-10T00:00:00Z',
+    webAddress: null,
+    postingDate: `${MONTH}-10`,
+    bookingRevision: '1',
+  }
   await trx.raw(
     `insert into source_document (entity_id, system_id, document_id, revision, number, kind, status, document_date, period, currency, party, value)
      select :e, 'billing', 'd' || i, '1', 'B-' || i, 'invoice', 'open', :day, :month, 'USD', 'Bench', :document::jsonb || jsonb_build_object('number', 'B-' || i, 'total', (net + wn + hc)::text,
@@ -75,7 +159,24 @@ async function documents(trx: Transaction, units: number, astrayPercent: number)
          :line::jsonb || jsonb_build_object('accountId', 'acct_2210', 'credit', wn::text, 'agencyId', 'agency_WRO', 'taxRateId', 'tax_WN-HOL', 'base', net::text),
          :line::jsonb || jsonb_build_object('accountId', 'acct_2212', 'credit', hc::text, 'agencyId', 'agency_HCT', 'taxRateId', 'tax_WN-HOL', 'base', net::text)))
      from (select i, net, round(net * 0.055, 2) as wn, round(net * case when i % 100 < :astray::int then 0.0125 else 0.0145 end, 2) as hc from (select i, round((10 + i % 9973)::numeric, 2) as net from generate_series(1, :units::int) i) x) y`,
-    { e: ENTITY, units, astray: astrayPercent, day: `${MONTH}-10`, month: MONTH, entry: json(entry), line: json({ description: '', debit: '0.00', credit: '0.00', agencyId: null, taxRateId: null, base: null, baseDebit: null, baseCredit: null }) },
+    {
+      e: ENTITY,
+      units,
+      astray: astrayPercent,
+      day: `${MONTH}-10`,
+      month: MONTH,
+      entry: json(entry),
+      line: json({
+        description: '',
+        debit: '0.00',
+        credit: '0.00',
+        agencyId: null,
+        taxRateId: null,
+        base: null,
+        baseDebit: null,
+        baseCredit: null,
+      }),
+    },
   )
 }
 
@@ -84,14 +185,21 @@ const BARE_JOIN = `select count(*) from (select unit_id, agency, account, sum(ta
   full join (select unit_id, agency, account, sum(tax) as tax from tax_fact where entity_id = :e and voice = 'booked' group by 1, 2, 3) y using (unit_id, agency, account) where x.tax is distinct from y.tax`
 
 /** Proves the month, then compares with what the database alone takes for the same question. */
-export async function timeTieOut(database: Database, units: number, astrayPercent: number, changed: number): Promise<TieOutTimes> {
+export async function timeTieOut(
+  database: Database,
+  units: number,
+  astrayPercent: number,
+  changed: number,
+): Promise<TieOutTimes> {
   const inside = <T>(work: (trx: Transaction) => Promise<T>): Promise<T> => inEntity(database, ENTITY, work)
   const proving = await timed(() => inside((trx) => prove(trx, ENTITY, MONTH)), 1)
   const bareSignatures = await timed(() => inside((trx) => trx.raw(BARE_SIGNATURES, [ENTITY, MONTH])))
   const full = await timed(() => inside((trx) => fullProof(trx, ENTITY, MONTH)))
   const bareJoin = await timed(() => inside((trx) => trx.raw(BARE_JOIN, { e: ENTITY })))
   const documents = new Set(Array.from({ length: changed }, (_, at) => `billing/d${at * 7 + 1}`))
-  const reproof = await timed(() => inside((trx) => prove(trx, ENTITY, MONTH, { documents, entries: new Set() })))
+  const reproof = await timed(() =>
+    inside((trx) => prove(trx, ENTITY, MONTH, { documents, entries: new Set() })),
+  )
   return { units, astrayPercent, prove: proving, bareSignatures, fullProof: full, bareJoin, reproof, changed }
 }
 

@@ -24,7 +24,10 @@ async function open(kind: string, id?: string): Promise<void> {
 /** Mends the chosen row's object as the preview says, by the remedy that is named. */
 async function mend(kind: string, id: string, within: string, remedy: RegExp): Promise<void> {
   await open(kind, id)
-  await page.locator(within).getByRole('button', { name: /^(Mend it|Make it there)/ }).click()
+  await page
+    .locator(within)
+    .getByRole('button', { name: /^(Mend it|Make it there)/ })
+    .click()
   const dialog = page.locator('[data-mend]')
   const choice = dialog.getByRole('radio', { name: remedy })
   if ((await choice.count()) > 0) await choice.first().check()
@@ -41,9 +44,16 @@ async function many(kind: string, ids: readonly string[], action: string): Promi
   await runBy(page, () => page.locator('[data-begin]').click())
 }
 
-async function set(system: string, resource: string, id: string, fields: Readonly<Record<string, string>>): Promise<void> {
+async function set(
+  system: string,
+  resource: string,
+  id: string,
+  fields: Readonly<Record<string, string>>,
+): Promise<void> {
   await desk.goto(`${process.env['AXION_E2E_STANDINS']}/${system}/desk?find=${encodeURIComponent(id)}`)
-  const form = desk.locator(`section#${resource} form`, { has: desk.getByRole('button', { name: `Set ${id}`, exact: true }) })
+  const form = desk.locator(`section#${resource} form`, {
+    has: desk.getByRole('button', { name: `Set ${id}`, exact: true }),
+  })
   for (const [name, value] of Object.entries(fields)) {
     const field = form.getByLabel(`${name} of ${id}`, { exact: true })
     if (await field.evaluate((element) => element.tagName === 'SELECT')) await field.selectOption(value)
@@ -54,16 +64,32 @@ async function set(system: string, resource: string, id: string, fields: Readonl
 
 async function remove(system: string, resource: string, id: string): Promise<void> {
   await desk.goto(`${process.env['AXION_E2E_STANDINS']}/${system}/desk?find=${encodeURIComponent(id)}`)
-  await Promise.all([desk.waitForEvent('load'), desk.locator(`section#${resource}`).getByRole('button', { name: `Remove ${id}`, exact: true }).click()])
+  await Promise.all([
+    desk.waitForEvent('load'),
+    desk
+      .locator(`section#${resource}`)
+      .getByRole('button', { name: `Remove ${id}`, exact: true })
+      .click(),
+  ])
 }
 
 test('many rows are sent the baseline’s values at once, and one lot is taken back and sent again', async () => {
-  await many('items', ['FRAME-D', 'GLOVES', 'HONEY-H', 'COMB', 'HONEY-5', 'TOOL-J', 'SEED-C'], 'Send the baseline’s values')
+  await many(
+    'items',
+    ['FRAME-D', 'GLOVES', 'HONEY-H', 'COMB', 'HONEY-5', 'TOOL-J', 'SEED-C'],
+    'Send the baseline’s values',
+  )
   await expect(row('COMB').locator('[data-state="differs"]')).toHaveCount(0)
   await page.locator('[data-latest] summary').click()
-  await runBy(page, () => page.locator('[data-batch="send"]').first().getByRole('button', { name: 'Take back' }).click())
+  await runBy(page, () =>
+    page.locator('[data-batch="send"]').first().getByRole('button', { name: 'Take back' }).click(),
+  )
   await expect(row('COMB').locator('[data-state="differs"]')).toHaveCount(1)
-  await many('items', ['FRAME-D', 'GLOVES', 'HONEY-H', 'COMB', 'HONEY-5', 'TOOL-J', 'SEED-C'], 'Send the baseline’s values')
+  await many(
+    'items',
+    ['FRAME-D', 'GLOVES', 'HONEY-H', 'COMB', 'HONEY-5', 'TOOL-J', 'SEED-C'],
+    'Send the baseline’s values',
+  )
   await many('rates', ['TK', 'TK-MER', 'WN', 'BK-FUEL'], 'Send the baseline’s values')
   await many('dimensions', ['Department: YARD', 'Department: WEB'], 'Send the baseline’s values')
   await many('dimensions', ['Department: INSP'], 'Make them there')
@@ -72,15 +98,28 @@ test('many rows are sent the baseline’s values at once, and one lot is taken b
 })
 
 test('what nearly matches is looked at, linked and mended; what only one side has is made or taken in', async () => {
-  for (const [kind, id, object] of [['agencies', 'MCA', 'till_agency_MCA'], ['methods', 'MARKET', 'pm_market'], ['methods', 'WEB-CARD', 'trn_card']] as const) {
+  for (const [kind, id, object] of [
+    ['agencies', 'MCA', 'till_agency_MCA'],
+    ['methods', 'MARKET', 'pm_market'],
+    ['methods', 'WEB-CARD', 'trn_card'],
+  ] as const) {
     await open(kind, id)
     await expect(page.locator(`[data-object="${object}"] .odd`).first()).toBeVisible()
-    await page.locator(`[data-object="${object}"]`).getByRole('button', { name: /^Accept the link/ }).click()
-    await expect(page.locator(`[data-object="${object}"]`).getByRole('button', { name: /^Accept the link/ })).toHaveCount(0)
+    await page
+      .locator(`[data-object="${object}"]`)
+      .getByRole('button', { name: /^Accept the link/ })
+      .click()
+    await expect(
+      page.locator(`[data-object="${object}"]`).getByRole('button', { name: /^Accept the link/ }),
+    ).toHaveCount(0)
   }
   await many('methods', ['MARKET', 'GIFT'], 'Send the baseline’s values')
   await many('agencies', ['HCT'], 'Send the baseline’s values')
-  for (const [kind, id, what] of [['methods', 'brk_card', 'Card'], ['codes', 'CLOTHES', 'Protective clothing'], ['parties', 'web_foldgate', 'Foldgate Dairy (FOLD-HILL)']] as const) {
+  for (const [kind, id, what] of [
+    ['methods', 'brk_card', 'Card'],
+    ['codes', 'CLOTHES', 'Protective clothing'],
+    ['parties', 'web_foldgate', 'Foldgate Dairy (FOLD-HILL)'],
+  ] as const) {
     await open(kind)
     // What there is to choose from is read as somebody types.
     await row(id).getByRole('combobox').fill(what)
@@ -88,7 +127,10 @@ test('what nearly matches is looked at, linked and mended; what only one side ha
     await expect(row(id)).toHaveCount(0)
   }
   await open('methods', 'YARD-CARD')
-  await page.locator('[data-object="pm_card_old"]').getByRole('button', { name: 'Take the link back' }).click()
+  await page
+    .locator('[data-object="pm_card_old"]')
+    .getByRole('button', { name: 'Take the link back' })
+    .click()
   await expect(page.locator('[data-object="pm_card_old"]')).toHaveCount(0)
   await mend('locations', 'FAIR', '[data-object="loc_fair"]', /^Take the system/)
 
@@ -98,7 +140,10 @@ test('what nearly matches is looked at, linked and mended; what only one side ha
   await many('parties', ['cus_almshouse'], 'Take them into the baseline')
   await mend('accounts', 'clearing method CASH', '[data-lacking="ledger"]', /^Make it there/)
   await mend('accounts', 'clearing method MARKET', '[data-object="acct_1073"]', /^Send/)
-  for (const [rule, account] of [['clearing method COMPANY-CARD-OFFICE', '2450'], ['rounding', '6910']] as const) {
+  for (const [rule, account] of [
+    ['clearing method COMPANY-CARD-OFFICE', '2450'],
+    ['rounding', '6910'],
+  ] as const) {
     await open('accounts', rule)
     await page.getByLabel('Account it is posted to').selectOption(account)
     await page.getByRole('button', { name: 'Look at it' }).click()
@@ -113,16 +158,27 @@ test('what nearly matches is looked at, linked and mended; what only one side ha
   await mend('accounts', 'tax PTC', '[data-lacking="ledger"]', /^Make it there/)
   for (const component of ['HCT', 'WRO']) {
     await open('rates', 'WN-HOL')
-    await page.locator('[data-object="web_WN-HOL"]').getByRole('button', { name: /^Mend it/ }).click()
+    await page
+      .locator('[data-object="web_WN-HOL"]')
+      .getByRole('button', { name: /^Mend it/ })
+      .click()
     const dialog = page.locator('[data-mend]')
-    await dialog.getByRole('radio', { name: /percent/ }).first().check()
+    await dialog
+      .getByRole('radio', { name: /percent/ })
+      .first()
+      .check()
     await expect(dialog.locator('.do.first'), component).toBeVisible()
     await runBy(page, () => dialog.locator('.do.first').click())
   }
 })
 
 test('certificates are recorded with the files that prove them', async () => {
-  for (const [party, number, region, reason, from] of [['cus_ostler', 'WN-R-44071', 'State of Wendover', 'resale', '2026-10-01'], ['cus_kestrel', 'TK-F-01204', 'State of Tamarack', 'farm-use', '2026-11-16'], ['cus_tollgate', 'WN-R-50220', 'State of Wendover', 'resale', '2026-01-01'], ['cus_almshouse', 'C-77', 'State of Wendover', 'charity', '2026-01-01']] as const) {
+  for (const [party, number, region, reason, from] of [
+    ['cus_ostler', 'WN-R-44071', 'State of Wendover', 'resale', '2026-10-01'],
+    ['cus_kestrel', 'TK-F-01204', 'State of Tamarack', 'farm-use', '2026-11-16'],
+    ['cus_tollgate', 'WN-R-50220', 'State of Wendover', 'resale', '2026-01-01'],
+    ['cus_almshouse', 'C-77', 'State of Wendover', 'charity', '2026-01-01'],
+  ] as const) {
     await open('parties', party)
     await page.getByRole('button', { name: /^Record a certificate/ }).click()
     await page.getByLabel('Number', { exact: true }).fill(number)
@@ -130,10 +186,22 @@ test('certificates are recorded with the files that prove them', async () => {
     await page.getByLabel('For', { exact: true }).fill(reason)
     await page.getByLabel('From', { exact: true }).fill(from)
     await page.getByRole('button', { name: 'Record the certificate' }).click()
-    await page.getByLabel(`Attach a file to ${number}`).setInputFiles({ name: `${number}.pdf`, mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.4\n1 0 obj<<>>endobj\ntrailer<<>>\n%%EOF\n') })
+    await page
+      .getByLabel(`Attach a file to ${number}`)
+      .setInputFiles({
+        name: `${number}.pdf`,
+        mimeType: 'application/pdf',
+        buffer: Buffer.from('%PDF-1.4\n1 0 obj<<>>endobj\ntrailer<<>>\n%%EOF\n'),
+      })
     await expect(page.getByRole('link', { name: `${number}.pdf` })).toBeVisible()
   }
-  await page.getByLabel('Attach a file to C-77').setInputFiles({ name: 'letter.pdf', mimeType: 'application/pdf', buffer: Buffer.from('<script>alert(1)</script>') })
+  await page
+    .getByLabel('Attach a file to C-77')
+    .setInputFiles({
+      name: 'letter.pdf',
+      mimeType: 'application/pdf',
+      buffer: Buffer.from('<script>alert(1)</script>'),
+    })
   await expect(page.getByRole('alert')).toContainText('it is no PDF, PNG or JPEG')
 })
 
@@ -157,7 +225,9 @@ test('what systems do not take from others is corrected on their own desks', asy
 
 test('what is left is left with a reason, and then nothing is astray', async () => {
   await open('rates', 'WN-PLX')
-  const counting = page.locator('[data-finding]').filter({ hasNot: page.getByRole('button', { name: 'Take it up again' }) })
+  const counting = page
+    .locator('[data-finding]')
+    .filter({ hasNot: page.getByRole('button', { name: 'Take it up again' }) })
   for (let left = await counting.count(); left > 0; left--) {
     await counting.first().getByRole('button', { name: 'Leave it' }).click()
     await page.getByLabel('Why it is left').fill('Typed once in September; billing has no way to take it out')
@@ -165,7 +235,17 @@ test('what is left is left with a reason, and then nothing is astray', async () 
     await expect(counting).toHaveCount(left - 1)
   }
   expect(await findingsSeen(page)).toEqual([])
-  for (const kind of ['rates', 'agencies', 'codes', 'items', 'parties', 'accounts', 'methods', 'locations', 'dimensions']) {
+  for (const kind of [
+    'rates',
+    'agencies',
+    'codes',
+    'items',
+    'parties',
+    'accounts',
+    'methods',
+    'locations',
+    'dimensions',
+  ]) {
     await open(kind)
     await expect(page.locator('.verdict')).toContainText('Yes.')
   }

@@ -42,9 +42,13 @@ export interface FindingSeen {
 export async function findingsSeen(page: Page): Promise<FindingSeen[]> {
   const seen: FindingSeen[] = []
   for (const kind of ALIGN_KINDS) {
-    const answer = await page.request.get(`/api/entities/larkspur/months/2026-09/align/${kind}?limit=500&only=differs`)
+    const answer = await page.request.get(
+      `/api/entities/larkspur/months/2026-09/align/${kind}?limit=500&only=differs`,
+    )
     const view = (await answer.json()) as GridView
-    for (const row of view.rows) for (const finding of row.findings.filter((f) => f.left === null)) seen.push({ align: kind, row: row.id, system: finding.systemId, finding: finding.code })
+    for (const row of view.rows)
+      for (const finding of row.findings.filter((f) => f.left === null))
+        seen.push({ align: kind, row: row.id, system: finding.systemId, finding: finding.code })
   }
   return seen
 }
@@ -69,29 +73,54 @@ interface Evidence {
   readonly kind: string
   readonly amount: string
   readonly members?: readonly { readonly amount: string }[]
-  readonly chain?: readonly { readonly role: string; readonly amount: string | null; readonly silence: string | null }[]
+  readonly chain?: readonly {
+    readonly role: string
+    readonly amount: string | null
+    readonly silence: string | null
+  }[]
 }
 
 /** A total's members sum to it exactly; a chain has all five links, each with an amount or a word for why it has none. */
 function expectComplete(evidence: Evidence, open: string, amount: string): void {
   expect(evidence.amount, `the evidence of ${open}`).toBe(amount)
   if (evidence.kind === 'members') {
-    expect((evidence.members ?? []).reduce((sum, m) => sum + cents(m.amount), 0n), `the parts of ${open}`).toBe(cents(amount))
+    expect(
+      (evidence.members ?? []).reduce((sum, m) => sum + cents(m.amount), 0n),
+      `the parts of ${open}`,
+    ).toBe(cents(amount))
     expect(evidence.members?.length, `the parts of ${open}`).toBeGreaterThan(0)
     return
   }
-  expect(evidence.chain?.map((link) => link.role)).toEqual(['source', 'determination', 'booking', 'ledger', 'account'])
+  expect(evidence.chain?.map((link) => link.role)).toEqual([
+    'source',
+    'determination',
+    'booking',
+    'ledger',
+    'account',
+  ])
   expect(evidence.chain?.every((link) => link.amount !== null || link.silence !== null)).toBe(true)
 }
 
 const amountsOf = (page: Page): Promise<[string, string][]> =>
-  page.locator('[data-open]').evaluateAll((elements) => [...new Map(elements.map((e) => [e.getAttribute('data-open') ?? '', e.getAttribute('data-amount') ?? ''] as const)).entries()])
+  page
+    .locator('[data-open]')
+    .evaluateAll((elements) => [
+      ...new Map(
+        elements.map(
+          (e) => [e.getAttribute('data-open') ?? '', e.getAttribute('data-amount') ?? ''] as const,
+        ),
+      ).entries(),
+    ])
 
 /** Opens every amount that the page shows, by clicking it. */
 export async function openEveryAmount(page: Page): Promise<number> {
   const amounts = await amountsOf(page)
   for (const [open, amount] of amounts) {
-    const answer = page.waitForResponse((response) => response.url().includes('/evidence?open=') && new URL(response.url()).searchParams.get('open') === open)
+    const answer = page.waitForResponse(
+      (response) =>
+        response.url().includes('/evidence?open=') &&
+        new URL(response.url()).searchParams.get('open') === open,
+    )
     await page.locator(`[data-open="${open}"][data-amount="${amount}"]`).first().dispatchEvent('click')
     expectComplete((await (await answer).json()) as Evidence, open, amount)
   }
@@ -109,10 +138,14 @@ const AT_ONCE = 8
 export async function checkEveryAmount(page: Page): Promise<number> {
   const amounts = await amountsOf(page)
   for (let from = 0; from < amounts.length; from += AT_ONCE) {
-    await Promise.all(amounts.slice(from, from + AT_ONCE).map(async ([open, amount]) => {
-      const answer = await page.request.get(`/api/entities/larkspur/months/2026-09/evidence?open=${encodeURIComponent(open)}`)
-      expectComplete((await answer.json()) as Evidence, open, amount)
-    }))
+    await Promise.all(
+      amounts.slice(from, from + AT_ONCE).map(async ([open, amount]) => {
+        const answer = await page.request.get(
+          `/api/entities/larkspur/months/2026-09/evidence?open=${encodeURIComponent(open)}`,
+        )
+        expectComplete((await answer.json()) as Evidence, open, amount)
+      }),
+    )
   }
   return amounts.length
 }

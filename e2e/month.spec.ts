@@ -1,6 +1,17 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { answers, disagreements, SEED } from '@axion/demo'
-import { billingRows, checkEveryAmount, ENTITY, findingsSeen, ledgerRows, openEveryAmount, runBy, runEnds, settled, signIn } from './axion.ts'
+import {
+  billingRows,
+  checkEveryAmount,
+  ENTITY,
+  findingsSeen,
+  ledgerRows,
+  openEveryAmount,
+  runBy,
+  runEnds,
+  settled,
+  signIn,
+} from './axion.ts'
 
 test.describe.configure({ mode: 'serial', timeout: 360_000 })
 
@@ -29,7 +40,9 @@ test('the practice board shows both legal entities, and leads to the one to begi
 
 test('the close sheet knows nothing yet, and says what to do', async () => {
   await expect(verdict()).toContainText('Not known yet')
-  expect(await runBy(page, () => page.getByRole('button', { name: 'Pull all systems' }).click())).toMatch(/Billing: \d+ new/)
+  expect(await runBy(page, () => page.getByRole('button', { name: 'Pull all systems' }).click())).toMatch(
+    /Billing: \d+ new/,
+  )
 })
 
 test('Connect: one check fails, is mended on the ledger’s desk, and passes when checked again', async () => {
@@ -38,19 +51,32 @@ test('Connect: one check fails, is mended on the ledger’s desk, and passes whe
   const check = page.locator('[data-check="keeps-numbers"]')
   await expect(check).toHaveAttribute('data-state', 'fails')
   await expect(verdict()).toContainText('No.')
-  await expect(check.getByRole('link', { name: 'Open Combwright Books' })).toHaveAttribute('href', /\/ledger\/desk$/)
+  await expect(check.getByRole('link', { name: 'Open Combwright Books' })).toHaveAttribute(
+    'href',
+    /\/ledger\/desk$/,
+  )
   await openDesk('ledger')
   await desk.getByLabel('Document numbers').selectOption('yes')
   await press('Save settings')
   await page.getByRole('button', { name: /Check again/ }).click()
   await expect(check).toHaveAttribute('data-state', 'passes')
-  expect(await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())).toContain('Ledger: nothing changed')
+  expect(await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())).toContain(
+    'Ledger: nothing changed',
+  )
 })
 
 test('Align: once what is clear is linked, what is found is just what was planted', async () => {
-  for (const [kind, links] of [['agencies', 28], ['rates', 29], ['items', 1], ['methods', 6], ['locations', 4]] as const) {
+  for (const [kind, links] of [
+    ['agencies', 28],
+    ['rates', 29],
+    ['items', 1],
+    ['methods', 6],
+    ['locations', 4],
+  ] as const) {
     await page.goto(`${ENTITY}/align/${kind}`)
-    await expect.soft(page.getByRole('button', { name: /^Accept \d+ clear/ })).toHaveText(`Accept ${links} clear ${links === 1 ? 'link' : 'links'}`)
+    await expect
+      .soft(page.getByRole('button', { name: /^Accept \d+ clear/ }))
+      .toHaveText(`Accept ${links} clear ${links === 1 ? 'link' : 'links'}`)
     await page.getByRole('button', { name: /^Accept \d+ clear/ }).click()
     await expect(page.getByRole('button', { name: /^Accept/ })).toHaveCount(0)
   }
@@ -78,10 +104,14 @@ test('Align: the wrong rate is shown with what it puts at stake, and what nearly
 
 test('Post: a rehearsal warns and sends nothing; a handful goes, then the rest, and progress survives a reload', async () => {
   await page.goto(`${ENTITY}/post`)
-  expect(await runBy(page, () => page.getByRole('button', { name: `Rehearse ${DOCUMENTS} documents` }).click())).toContain('Nothing was sent')
+  expect(
+    await runBy(page, () => page.getByRole('button', { name: `Rehearse ${DOCUMENTS} documents` }).click()),
+  ).toContain('Nothing was sent')
   expect(await ledgerRows(`select 1 from object where resource = 'bookings'`)).toHaveLength(0)
   await page.getByRole('button', { name: 'with a remark' }).click()
-  await expect(page.locator('tbody tr').filter({ hasText: 'linked to nothing in the baseline' })).toHaveCount(1)
+  await expect(page.locator('tbody tr').filter({ hasText: 'linked to nothing in the baseline' })).toHaveCount(
+    1,
+  )
   await page.getByRole('button', { name: /^All/ }).click()
 
   await page.getByRole('button', { name: 'Post a handful of 5' }).click()
@@ -118,7 +148,9 @@ test('Post: one document is withdrawn with a preview, and posted again', async (
   const dialog = page.locator('[data-withdraw]')
   await expect(dialog).toContainText(String(number))
   await expect(dialog.getByRole('table', { name: 'Accounts moved' })).toBeVisible()
-  expect(await runBy(page, () => dialog.getByRole('button', { name: 'Withdraw 1 document' }).click())).not.toContain('failed')
+  expect(
+    await runBy(page, () => dialog.getByRole('button', { name: 'Withdraw 1 document' }).click()),
+  ).not.toContain('failed')
   const own = page.locator(`tr[data-number="${number}"]`)
   await expect(own).toHaveAttribute('data-state', 'withdrawn')
   await own.getByRole('checkbox').check()
@@ -136,7 +168,14 @@ test('from the close sheet, the wrong rate’s evidence is three keys away at mo
   for (; keys < 3; keys++) {
     await page.keyboard.press('n')
     await expect(page.locator('[data-evidence="chain"]')).toBeVisible()
-    const found = await page.locator('[data-evidence="chain"]').filter({ hasText: /Hollis County at 1\.25\s%/ }).waitFor({ timeout: 2500 }).then(() => true, () => false)
+    const found = await page
+      .locator('[data-evidence="chain"]')
+      .filter({ hasText: /Hollis County at 1\.25\s%/ })
+      .waitFor({ timeout: 2500 })
+      .then(
+        () => true,
+        () => false,
+      )
     if (found) break
   }
   await expect(page.locator('[data-evidence="chain"]')).toContainText(/Hollis County at 1\.25\s%/)
@@ -160,7 +199,8 @@ test('while every cause is open, every amount on every main view opens to its ev
   }
 })
 
-const openDesk = (system: 'ledger' | 'billing') => desk.goto(`${process.env['AXION_E2E_STANDINS']}/${system}/desk`)
+const openDesk = (system: 'ledger' | 'billing') =>
+  desk.goto(`${process.env['AXION_E2E_STANDINS']}/${system}/desk`)
 
 /** Presses a button of a desk page, and waits until the page that answers is there. */
 async function press(name: string, within: Locator = desk.locator('body')): Promise<void> {
@@ -168,7 +208,11 @@ async function press(name: string, within: Locator = desk.locator('body')): Prom
 }
 
 const numbersOf = async (customer: string): Promise<string[]> =>
-  (await billingRows<{ number: string }>(`select value->>'number' as number from object where resource = 'documents' and value->'party'->>'name' = '${customer}' and value->>'documentDate' like '2026-09-%' order by 1`)).map((r) => r.number)
+  (
+    await billingRows<{ number: string }>(
+      `select value->>'number' as number from object where resource = 'documents' and value->'party'->>'name' = '${customer}' and value->>'documentDate' like '2026-09-%' order by 1`,
+    )
+  ).map((r) => r.number)
 
 test('the opening amount: eighteen causes, each found by recomputation, with its documents', async () => {
   await page.goto(`${ENTITY}/tie-out`)
@@ -203,7 +247,13 @@ test('what is wrong at the source is mended on billing’s desk, follows into Po
   await setLine((await numbersOf('Reedmace Farm Stores'))[0] ?? '', '3', '')
 
   await openDesk('ledger')
-  for (const [label, value] of [['Exchange rates', 'as-stated'], ['Credit notes', 'as-credits'], ['Prices with tax inside', 'taken-out'], ['Lines of a document', 'all']] as const) await desk.getByLabel(label, { exact: true }).selectOption(value)
+  for (const [label, value] of [
+    ['Exchange rates', 'as-stated'],
+    ['Credit notes', 'as-credits'],
+    ['Prices with tax inside', 'taken-out'],
+    ['Lines of a document', 'all'],
+  ] as const)
+    await desk.getByLabel(label, { exact: true }).selectOption(value)
   await press('Save settings')
   const rounding = desk.getByLabel('Rounding of Tamarack, rest of state')
   await rounding.selectOption('document')
@@ -223,7 +273,11 @@ test('what is wrong at the source is mended on billing’s desk, follows into Po
 test('Tie out: each cause that is left is mended with a preview, and the month falls to nil', async () => {
   await page.goto(`${ENTITY}/tie-out`)
   await expect(causes()).toHaveCount(9)
-  const REMEDY: Readonly<Record<string, RegExp>> = { 'rate-date': /^Write correcting/, 'component-percent': /^Send the baseline/, 'liability-account': /^Send the right/ }
+  const REMEDY: Readonly<Record<string, RegExp>> = {
+    'rate-date': /^Write correcting/,
+    'component-percent': /^Send the baseline/,
+    'liability-account': /^Send the right/,
+  }
   for (let left = 9; left > 0; left--) {
     await page.keyboard.press('n')
     const chosen = page.locator('tr.chosen[data-cause]')
@@ -257,9 +311,25 @@ test('the stand-ins’ own databases hold just what the generator’s answer key
      from object e cross join jsonb_array_elements(e.value->'lines') l join object a on a.resource = 'accounts' and a.id = l->>'accountId'
      where e.resource = 'journal-entries' and not e.removed and e.value->>'voided' = 'false' and e.value->>'externalId' is not null group by 1, 2, 3`,
   )
-  const numbers = new Map((await billingRows<{ id: string; number: string }>(`select id, value->>'number' as number from object where resource = 'documents'`)).map((r) => [r.id, r.number]))
+  const numbers = new Map(
+    (
+      await billingRows<{ id: string; number: string }>(
+        `select id, value->>'number' as number from object where resource = 'documents'`,
+      )
+    ).map((r) => [r.id, r.number]),
+  )
   const units = (text: string): bigint => BigInt(text.replace('.', ''))
-  const homes = new Map([['WRO', '2210'], ['HCT', '2212'], ['CPL', '2214'], ['BTD', '2216'], ['TDT', '2220'], ['MCA', '2222'], ['BRD', '2230'], ['NFT', '2240'], ['STO', '2242']])
+  const homes = new Map([
+    ['WRO', '2210'],
+    ['HCT', '2212'],
+    ['CPL', '2214'],
+    ['BTD', '2216'],
+    ['TDT', '2220'],
+    ['MCA', '2222'],
+    ['BRD', '2230'],
+    ['NFT', '2240'],
+    ['STO', '2242'],
+  ])
   for (const { number, tax, net } of KEY) {
     const own = rows.filter((r) => numbers.get(r.document) === number)
     const booked = new Map<string, bigint>()
@@ -269,8 +339,13 @@ test('the stand-ins’ own databases hold just what the generator’s answer key
       booked.set(agency, (booked.get(agency) ?? 0n) + units(row.amount))
     }
     expect([...booked].sort(), number).toEqual([...tax].filter(([, amount]) => amount !== 0n).sort())
-    expect(own.filter((r) => ['4000', '4100'].includes(r.account)).reduce((sum, r) => sum + units(r.amount), 0n), number).toBe(net)
+    expect(
+      own.filter((r) => ['4000', '4100'].includes(r.account)).reduce((sum, r) => sum + units(r.amount), 0n),
+      number,
+    ).toBe(net)
   }
-  const doubles = await ledgerRows(`select 1 from object where resource = 'journal-entries' and value->>'voided' = 'false' and value->>'externalId' like '%/invoice' group by value->>'externalId' having count(*) > 1`)
+  const doubles = await ledgerRows(
+    `select 1 from object where resource = 'journal-entries' and value->>'voided' = 'false' and value->>'externalId' like '%/invoice' group by value->>'externalId' having count(*) > 1`,
+  )
   expect(doubles).toEqual([])
 })

@@ -29,21 +29,40 @@ test('what is typed on invoices by hand is open until somebody decides it', asyn
   }
   await page.getByRole('link', { name: 'Line rules' }).click()
   await expect(page.locator('[data-verdict]')).toContainText('No: 3 kinds')
-  for (const wording of ['Gift wrapping', 'Deposit, returnable crate', 'Sundries from the market']) await expect(typed(wording)).toContainText('no treatment')
-  const { groups } = (await (await page.request.get(`/api/entities/fernhollow/months/2026-09/rules`)).json()) as RulesView
-  expect(groups.flatMap((group) => group.findings.map((finding) => [group.system, group.wording, finding.code].join(' | '))).sort()).toEqual(FERNHOLLOW_AMOUNTS.map((one) => one.join(' | ')).sort())
+  for (const wording of ['Gift wrapping', 'Deposit, returnable crate', 'Sundries from the market'])
+    await expect(typed(wording)).toContainText('no treatment')
+  const { groups } = (await (
+    await page.request.get(`/api/entities/fernhollow/months/2026-09/rules`)
+  ).json()) as RulesView
+  expect(
+    groups
+      .flatMap((group) =>
+        group.findings.map((finding) => [group.system, group.wording, finding.code].join(' | ')),
+      )
+      .sort(),
+  ).toEqual(FERNHOLLOW_AMOUNTS.map((one) => one.join(' | ')).sort())
 })
 
 test('rules are tried on the past, then kept, and decide what is posted', async () => {
-  for (const [wording, code, account] of [['Gift wrapping', 'WARE', '4090'], ['Deposit, returnable crate', 'DEPOSIT', '2600'], ['Sundries from the market', 'WARE', '5000']] as const) {
+  for (const [wording, code, account] of [
+    ['Gift wrapping', 'WARE', '4090'],
+    ['Deposit, returnable crate', 'DEPOSIT', '2600'],
+    ['Sundries from the market', 'WARE', '5000'],
+  ] as const) {
     // The wrapping has a rule, which books it as a cost.
-    await (wording === 'Gift wrapping' ? page.getByRole('button', { name: 'Change Wrapping handed on' }) : typed(wording).getByRole('button', { name: `A rule for ${wording}` })).click()
+    await (
+      wording === 'Gift wrapping'
+        ? page.getByRole('button', { name: 'Change Wrapping handed on' })
+        : typed(wording).getByRole('button', { name: `A rule for ${wording}` })
+    ).click()
     await page.locator('[data-then="itemTaxCode"]').selectOption(code)
     await page.locator('[data-then="account"]').selectOption(account)
     await page.getByRole('button', { name: 'Put it in the list' }).click()
   }
   await page.getByRole('button', { name: 'Try on the past' }).click()
-  await expect(page.locator('[data-tried]')).toContainText('It would have changed 18 documents of the 82 there are')
+  await expect(page.locator('[data-tried]')).toContainText(
+    'It would have changed 18 documents of the 82 there are',
+  )
   await expect(page.locator('[data-verdict]')).toContainText('No: 3 kinds')
   await page.locator('[data-keep]').click()
   // What two suppliers tax otherwise is theirs to say.
@@ -69,7 +88,9 @@ test('a scope leaves documents out only as it was seen, and takes them back in',
   await panel.locator('[data-from]').fill('2026-09-16')
   await panel.locator('[data-from]').dispatchEvent('change')
   await panel.getByRole('button', { name: 'See what this does' }).click()
-  await expect(panel.locator('[data-preview]')).toContainText(/Over all months \d+ documents over [\d.,]+, [\d.,]+ of it tax would be left out/)
+  await expect(panel.locator('[data-preview]')).toContainText(
+    /Over all months \d+ documents over [\d.,]+, [\d.,]+ of it tax would be left out/,
+  )
   await panel.getByRole('button', { name: 'Keep this scope' }).click()
   await expect(panel.locator('[data-left-out]')).toContainText('left out of the month')
   await open('/post')

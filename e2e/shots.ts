@@ -25,7 +25,10 @@ async function takeRules(page: Page): Promise<void> {
   await page.getByRole('button', { name: /^Accept/ }).click()
   await page.goto(`${there}/align/rules`)
   await settled(page)
-  for (const [button, code, account] of [['Change Wrapping handed on', 'WARE', '4090'], ['A rule for Deposit, returnable crate', 'DEPOSIT', '2600']] as const) {
+  for (const [button, code, account] of [
+    ['Change Wrapping handed on', 'WARE', '4090'],
+    ['A rule for Deposit, returnable crate', 'DEPOSIT', '2600'],
+  ] as const) {
     await page.getByRole('button', { name: button }).click()
     await page.locator('[data-then="itemTaxCode"]').selectOption(code)
     await page.locator('[data-then="account"]').selectOption(account)
@@ -44,7 +47,10 @@ test('pictures of the main views', async ({ page }) => {
   await page.goto(`${ENTITY}/connect`)
   await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())
   await take(page, 'connect', '/connect')
-  const [desk] = await Promise.all([page.waitForEvent('popup'), page.locator('[data-check="keeps-numbers"]').getByRole('link').click()])
+  const [desk] = await Promise.all([
+    page.waitForEvent('popup'),
+    page.locator('[data-check="keeps-numbers"]').getByRole('link').click(),
+  ])
   await desk.getByLabel('Document numbers').selectOption('yes')
   // A tab that is closed on its way to another page can hold the browser up.
   await Promise.all([desk.waitForEvent('load'), desk.getByRole('button', { name: 'Save settings' }).click()])
@@ -81,11 +87,19 @@ test('pictures of the main views', async ({ page }) => {
   await page.getByRole('button', { name: 'Leave them as they are' }).click()
   await page.goto(`${ENTITY}/spreadsheets`)
   await settled(page)
-  const rows = 'Article;Description;Tax class\r\nHIVE-12;Cedar hive, twelve frames;GOODS\r\nHIVE-8;Pine hive, 8 frames;GOODS\r\n;Nameless;GOODS\r\nWAX-1;Beeswax, 1 kg block;GOODS\r\n'
+  const rows =
+    'Article;Description;Tax class\r\nHIVE-12;Cedar hive, twelve frames;GOODS\r\nHIVE-8;Pine hive, 8 frames;GOODS\r\n;Nameless;GOODS\r\nWAX-1;Beeswax, 1 kg block;GOODS\r\n'
   await page.locator('[data-sheet="items"]').getByRole('button', { name: 'Bring a file in' }).click()
-  await page.getByLabel('File to bring in').setInputFiles({ name: 'autumn-items.csv', mimeType: 'text/csv', buffer: Buffer.from(rows) })
+  await page
+    .getByLabel('File to bring in')
+    .setInputFiles({ name: 'autumn-items.csv', mimeType: 'text/csv', buffer: Buffer.from(rows) })
   await page.locator('[data-import="mapping"]').waitFor()
-  for (const [column, from] of [['Code', 'Article'], ['Name', 'Description'], ['Item tax code', 'Tax class']] as const) await page.getByLabel(`${column} is taken from`, { exact: true }).selectOption({ label: from })
+  for (const [column, from] of [
+    ['Code', 'Article'],
+    ['Name', 'Description'],
+    ['Item tax code', 'Tax class'],
+  ] as const)
+    await page.getByLabel(`${column} is taken from`, { exact: true }).selectOption({ label: from })
   await runBy(page, () => page.locator('[data-check]').click())
   await page.locator('[data-import="read"]').waitFor()
   await snap(page, 'spreadsheets')
@@ -125,10 +139,24 @@ test('pictures of the main views', async ({ page }) => {
   for (let causes = 0; causes < 3; causes++) {
     await page.keyboard.press('n')
     await page.locator('[data-evidence="chain"]').waitFor()
-    if (await page.locator('[data-evidence="chain"]').filter({ hasText: /Hollis County at 1\.25\s%/ }).waitFor({ timeout: 2000 }).then(() => true, () => false)) break
+    if (
+      await page
+        .locator('[data-evidence="chain"]')
+        .filter({ hasText: /Hollis County at 1\.25\s%/ })
+        .waitFor({ timeout: 2000 })
+        .then(
+          () => true,
+          () => false,
+        )
+    )
+      break
   }
   await snap(page, 'close-sheet')
-  await take(page, 'evidence-currency', '/tie-out?search=LA-20893&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20893')
+  await take(
+    page,
+    'evidence-currency',
+    '/tie-out?search=LA-20893&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20893',
+  )
   await take(page, 'people', '/people')
   await take(page, 'trail', '/trail')
   await page.goto('/practice')

@@ -15,7 +15,10 @@ const VIEWS = [
   ['What changed there', '/changes'],
   ['Post', '/post?search=LA-20887'],
   ['Tie out', '/tie-out?show=all&search=LA-20887'],
-  ['an open chain', '/tie-out?show=all&search=LA-20887&open=of%3Dtax%26voice%3Dexpected%26unit%3Ddoc%253Abilling%253Ainv_20887%26agency%3DCPL'],
+  [
+    'an open chain',
+    '/tie-out?show=all&search=LA-20887&open=of%3Dtax%26voice%3Dexpected%26unit%3Ddoc%253Abilling%253Ainv_20887%26agency%3DCPL',
+  ],
   ['an open total', '/?open=of%3Dtax%26voice%3Dexpected'],
   ['People', '/people'],
   ['the audit trail', '/trail'],
@@ -30,7 +33,17 @@ for (const theme of ['light', 'dark'] as const) {
     const faults: string[] = []
     const look = async (name: string): Promise<void> => {
       const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ['violations'] }).analyze()
-      faults.push(...violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${name}: ${v.id} at ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(', ')}`))
+      faults.push(
+        ...violations
+          .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+          .map(
+            (v) =>
+              `${name}: ${v.id} at ${v.nodes
+                .map((n) => n.target.join(' '))
+                .slice(0, 3)
+                .join(', ')}`,
+          ),
+      )
     }
     await look('sign-in')
     await signIn(page)
@@ -44,7 +57,10 @@ for (const theme of ['light', 'dark'] as const) {
     await look('the practice board')
     await page.goto(ENTITY)
     await settled(page)
-    for (const [key, name] of [['?', 'Keys on this page'], ['Control+k', 'Find anything']] as const) {
+    for (const [key, name] of [
+      ['?', 'Keys on this page'],
+      ['Control+k', 'Find anything'],
+    ] as const) {
       await page.keyboard.press(key)
       await expect(page.getByRole('dialog', { name })).toBeVisible()
       await look(name)
@@ -63,13 +79,25 @@ test('nothing scrolls sideways from 1024 wide, and a main table shows fifteen ro
     for (const [name, path] of VIEWS) {
       await page.goto(ENTITY + path)
       await settled(page)
-      expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth), `${name} at ${width}`).toBeLessThanOrEqual(0)
+      expect(
+        await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
+        `${name} at ${width}`,
+      ).toBeLessThanOrEqual(0)
     }
   }
   for (const path of ['/post', '/tie-out?show=all']) {
     await page.goto(ENTITY + path)
     await expect(page.locator('tbody tr').nth(20)).toBeAttached()
-    const seen = await page.locator('.scroll tbody tr').evaluateAll((rows) => rows.filter((row) => row.getBoundingClientRect().bottom <= (row.closest('.scroll')?.getBoundingClientRect().bottom ?? 0)).length)
+    const seen = await page
+      .locator('.scroll tbody tr')
+      .evaluateAll(
+        (rows) =>
+          rows.filter(
+            (row) =>
+              row.getBoundingClientRect().bottom <=
+              (row.closest('.scroll')?.getBoundingClientRect().bottom ?? 0),
+          ).length,
+      )
     expect(seen, path).toBeGreaterThanOrEqual(15)
   }
 })
@@ -89,7 +117,9 @@ test('every amount on every main view of the proved month opens to its evidence'
 })
 
 test('a view and what is open in it are one link; whoever may not see it is told so', async ({ page }) => {
-  await page.goto(`${ENTITY}/tie-out?show=all&search=LA-20887&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20887`)
+  await page.goto(
+    `${ENTITY}/tie-out?show=all&search=LA-20887&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20887`,
+  )
   await expect(page).toHaveURL(/sign-in/)
   await page.getByLabel('E-mail address').fill('viewer@larkspur.example')
   await page.getByLabel('Password').fill('hive-and-honey')

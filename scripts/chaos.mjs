@@ -7,5 +7,15 @@ import { nodePackages, postgresPrograms } from './lib/packages.mjs'
 nodePackages()
 postgresPrograms()
 const seeds = process.argv[2] ?? '20'
-const { status } = spawnSync(process.execPath, [join(ROOT, 'node_modules/vitest/vitest.mjs'), 'run', '--project', 'integration', 'packages/server/test/chaos.test.ts'], { cwd: ROOT, stdio: 'inherit', env: { ...process.env, AXION_CHAOS_SEEDS: seeds } })
+const { status } = spawnSync(
+  process.execPath,
+  [
+    join(ROOT, 'node_modules/vitest/vitest.mjs'),
+    'run',
+    '--project',
+    'integration',
+    'packages/server/test/chaos.test.ts',
+  ],
+  { cwd: ROOT, stdio: 'inherit', env: { ...process.env, AXION_CHAOS_SEEDS: seeds } },
+)
 process.exit(status ?? 1)

@@ -7,7 +7,9 @@ if (!existsSync(HOME)) fail(`There is no data at ${HOME}.`)
 const yes = process.argv.includes('--yes')
 if (!yes) {
   const ask = createInterface({ input: process.stdin, output: process.stdout })
-  const answer = await ask.question(`This removes everything under ${HOME}: database, keys and logs. Type "remove" to go on: `)
+  const answer = await ask.question(
+    `This removes everything under ${HOME}: database, keys and logs. Type "remove" to go on: `,
+  )
   ask.close()
   if (answer.trim() !== 'remove') fail('Nothing was removed.')
 }

@@ -8,7 +8,16 @@ nodePackages()
 chromium()
 buildInterface()
 const { withInstallation } = await import('./lib/forTests.mjs')
-const status = await withInstallation((_installation, env) =>
-  spawnSync(process.execPath, [join(ROOT, 'node_modules/@playwright/test/cli.js'), 'test', '-c', 'e2e/shots.config.ts'], { cwd: ROOT, stdio: 'inherit', env: { ...process.env, ...env, AXION_SHOTS: join(ROOT, 'docs/screenshots') } }).status,
+const status = await withInstallation(
+  (_installation, env) =>
+    spawnSync(
+      process.execPath,
+      [join(ROOT, 'node_modules/@playwright/test/cli.js'), 'test', '-c', 'e2e/shots.config.ts'],
+      {
+        cwd: ROOT,
+        stdio: 'inherit',
+        env: { ...process.env, ...env, AXION_SHOTS: join(ROOT, 'docs/screenshots') },
+      },
+    ).status,
 )
 process.exit(status ?? 1)

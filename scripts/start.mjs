@@ -4,7 +4,8 @@ import { fail, ROOT } from './lib/home.mjs'
 import { buildInterface, nodePackages } from './lib/packages.mjs'
 
 const [major = 0, minor = 0] = process.versions.node.split('.').map(Number)
-if (major < 20 || (major === 20 && minor < 19)) fail(`Node ${process.versions.node} is too old; 20.19 or newer is needed.`)
+if (major < 20 || (major === 20 && minor < 19))
+  fail(`Node ${process.versions.node} is too old; 20.19 or newer is needed.`)
 
 const dev = process.argv.includes('--dev')
 nodePackages()
@@ -13,7 +14,13 @@ const { DEMO_PEOPLE, startInstallation } = await import('./lib/installation.mjs'
 const installation = await startInstallation()
 
 const [, preparer] = DEMO_PEOPLE
-const vite = dev ? spawn(process.execPath, [join(ROOT, 'node_modules/vite/bin/vite.js')], { cwd: join(ROOT, 'packages/web'), stdio: 'inherit', env: { ...process.env, AXION_API: installation.address } }) : null
+const vite = dev
+  ? spawn(process.execPath, [join(ROOT, 'node_modules/vite/bin/vite.js')], {
+      cwd: join(ROOT, 'packages/web'),
+      stdio: 'inherit',
+      env: { ...process.env, AXION_API: installation.address },
+    })
+  : null
 process.stdout.write(`
 Axion is at ${installation.address}
 Sign in as ${preparer.email} with the password ${preparer.password}

@@ -13,7 +13,11 @@ const reports = mkdtempSync(join(tmpdir(), 'axion-reports-'))
 function run(title, script, args, env = {}) {
   process.stdout.write(`\n— ${title}\n`)
   return new Promise((done) => {
-    const child = spawn(process.execPath, [script, ...args], { cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...env } })
+    const child = spawn(process.execPath, [script, ...args], {
+      cwd: ROOT,
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, ...env },
+    })
     child.once('exit', (code) => done(code === 0))
   })
 }
@@ -25,7 +29,9 @@ function count(passed, failed) {
 
 /** Counts of a report; a run that ended badly without one failed test has failed itself. */
 function countReport(file, ok, read) {
-  const { passed, failed } = existsSync(file) ? read(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: 0 }
+  const { passed, failed } = existsSync(file)
+    ? read(JSON.parse(readFileSync(file, 'utf8')))
+    : { passed: 0, failed: 0 }
   count(passed, failed === 0 && !ok ? 1 : failed)
 }
 
@@ -35,6 +41,7 @@ chromium()
 python()
 
 for (const [title, script, args] of [
+  ['layout', bin('prettier/bin/prettier.cjs'), ['--check', '.']],
   ['lint', bin('eslint/bin/eslint.js'), ['.']],
   ['types', bin('vue-tsc/bin/vue-tsc.js'), ['-p', 'tsconfig.json']],
 ]) {
@@ -43,14 +50,32 @@ for (const [title, script, args] of [
 }
 
 const vitestReport = join(reports, 'vitest.json')
-const vitestOk = await run('unit and integration', bin('vitest/vitest.mjs'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${vitestReport}`])
-countReport(vitestReport, vitestOk, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.testResults.filter((f) => f.status === 'failed' && f.assertionResults.length === 0).length }))
+const vitestOk = await run('unit and integration', bin('vitest/vitest.mjs'), [
+  'run',
+  '--reporter=default',
+  '--reporter=json',
+  `--outputFile.json=${vitestReport}`,
+])
+countReport(vitestReport, vitestOk, (r) => ({
+  passed: r.numPassedTests,
+  failed:
+    r.numFailedTests +
+    r.testResults.filter((f) => f.status === 'failed' && f.assertionResults.length === 0).length,
+}))
 
 buildInterface()
 const { withInstallation } = await import('./lib/forTests.mjs')
 await withInstallation(async (_installation, env) => {
-  const ok = await run('end to end', bin('@playwright/test/cli.js'), ['test', '-c', 'e2e/playwright.config.ts'], env)
-  countReport(env.AXION_E2E_REPORT, ok, (r) => ({ passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected + r.stats.skipped }))
+  const ok = await run(
+    'end to end',
+    bin('@playwright/test/cli.js'),
+    ['test', '-c', 'e2e/playwright.config.ts'],
+    env,
+  )
+  countReport(env.AXION_E2E_REPORT, ok, (r) => ({
+    passed: r.stats.expected + r.stats.flaky,
+    failed: r.stats.unexpected + r.stats.skipped,
+  }))
 })
 
 rmSync(reports, { recursive: true, force: true })

@@ -11,7 +11,12 @@ export interface Databases {
 }
 export class Cluster {
   constructor(home: string)
-  readonly secrets: Readonly<Record<'admin' | 'owner' | 'app' | 'ledger' | 'billing' | 'sources' | 'standinsToken' | 'secretKey', string>>
+  readonly secrets: Readonly<
+    Record<
+      'admin' | 'owner' | 'app' | 'ledger' | 'billing' | 'sources' | 'standinsToken' | 'secretKey',
+      string
+    >
+  >
   readonly port: number
   start(): Promise<this>
   stop(): void

@@ -9,11 +9,19 @@ const isRoot = process.getuid?.() === 0
 /** PostgreSQL does not run as root: its programs then run as the user that Debian's package made. */
 function postgresUser() {
   if (!isRoot) return null
-  const [, , uid, gid] = readFileSync('/etc/passwd', 'utf8').split('\n').map((line) => line.split(':')).find(([name]) => name === 'postgres') ?? []
+  const [, , uid, gid] =
+    readFileSync('/etc/passwd', 'utf8')
+      .split('\n')
+      .map((line) => line.split(':'))
+      .find(([name]) => name === 'postgres') ?? []
   if (!uid || !gid) fail('The user postgres does not exist, and PostgreSQL refuses to run as root.')
   const plain = [`--reuid=${uid}`, `--regid=${gid}`, '--clear-groups']
   // A folder that only root may enter is still reached: the user gets root's right to search folders, where root has it, and no other.
-  const searching = [...plain, ...['inh', 'ambient'].map((set) => `--${set}-caps=-all,+dac_read_search`), '--bounding-set=-all,+dac_read_search']
+  const searching = [
+    ...plain,
+    ...['inh', 'ambient'].map((set) => `--${set}-caps=-all,+dac_read_search`),
+    '--bounding-set=-all,+dac_read_search',
+  ]
   const allowed = spawnSync('setpriv', [...searching, 'true']).status === 0
   return { uid: Number(uid), gid: Number(gid), as: allowed ? searching : plain }
 }
@@ -32,10 +40,19 @@ export class Cluster {
 
   run(program, args, { input, quiet, detached } = {}) {
     const command = join(this.programs, program)
-    const options = { input, encoding: 'utf8', cwd: '/', env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8', PGPASSWORD: this.secrets.admin }, stdio: detached ? 'ignore' : [input === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'] }
+    const options = {
+      input,
+      encoding: 'utf8',
+      cwd: '/',
+      env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8', PGPASSWORD: this.secrets.admin },
+      stdio: detached ? 'ignore' : [input === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'],
+    }
     const [bin, argv] = this.user ? ['setpriv', [...this.user.as, command, ...args]] : [command, args]
     const result = spawnSync(bin, argv, options)
-    if (result.status !== 0 && !quiet) fail(`${program} failed: ${(result.stderr || result.error?.message || `status ${result.status}`).trim()} (log: ${this.log})`)
+    if (result.status !== 0 && !quiet)
+      fail(
+        `${program} failed: ${(result.stderr || result.error?.message || `status ${result.status}`).trim()} (log: ${this.log})`,
+      )
     return result
   }
 
@@ -44,19 +61,27 @@ export class Cluster {
     if (!existsSync(join(this.data, 'PG_VERSION'))) this.initialise()
     const theirs = readFileSync(join(this.data, 'PG_VERSION'), 'utf8').trim()
     const [, ours] = /(\d+)/.exec(this.run('postgres', ['--version']).stdout) ?? []
-    if (theirs !== ours) fail(`The data in ${this.data} is of PostgreSQL ${theirs}, and ${ours} is installed. Install postgresql-${theirs}, or take another AXION_HOME; nothing was changed.`)
+    if (theirs !== ours)
+      fail(
+        `The data in ${this.data} is of PostgreSQL ${theirs}, and ${ours} is installed. Install postgresql-${theirs}, or take another AXION_HOME; nothing was changed.`,
+      )
     const running = this.run('pg_ctl', ['-D', this.data, 'status'], { quiet: true }).status === 0
     if (!running) {
       this.port = await freePort()
       writeFileSync(this.portFile, String(this.port))
-      this.run('pg_ctl', ['-D', this.data, '-l', this.log, '-w', '-t', '120', '-o', `-p ${this.port}`, 'start'], { detached: true })
+      this.run(
+        'pg_ctl',
+        ['-D', this.data, '-l', this.log, '-w', '-t', '120', '-o', `-p ${this.port}`, 'start'],
+        { detached: true },
+      )
     }
     this.port = Number(readFileSync(this.portFile, 'utf8'))
     return this
   }
 
   stop() {
-    if (existsSync(this.data)) this.run('pg_ctl', ['-D', this.data, '-m', 'fast', '-w', 'stop'], { quiet: true })
+    if (existsSync(this.data))
+      this.run('pg_ctl', ['-D', this.data, '-m', 'fast', '-w', 'stop'], { quiet: true })
   }
 
   initialise() {
@@ -65,16 +90,54 @@ export class Cluster {
     const passwordFile = join(this.home, 'initdb-password')
     writeFileSync(passwordFile, this.secrets.admin, { mode: 0o600 })
     writeFileSync(this.log, '')
-    if (this.user) for (const path of [this.data, passwordFile, this.log]) chownSync(path, this.user.uid, this.user.gid)
-    this.run('initdb', ['-D', this.data, '-U', 'axion_admin', '-A', 'scram-sha-256', '--pwfile', passwordFile, '-E', 'UTF8', '--locale=C.UTF-8', '--no-instructions'])
+    if (this.user)
+      for (const path of [this.data, passwordFile, this.log]) chownSync(path, this.user.uid, this.user.gid)
+    this.run('initdb', [
+      '-D',
+      this.data,
+      '-U',
+      'axion_admin',
+      '-A',
+      'scram-sha-256',
+      '--pwfile',
+      passwordFile,
+      '-E',
+      'UTF8',
+      '--locale=C.UTF-8',
+      '--no-instructions',
+    ])
     rmSync(passwordFile)
-    const config = ["listen_addresses = '127.0.0.1'", "unix_socket_directories = ''", 'max_connections = 120', 'shared_buffers = 256MB', "timezone = 'UTC'"]
+    const config = [
+      "listen_addresses = '127.0.0.1'",
+      "unix_socket_directories = ''",
+      'max_connections = 120',
+      'shared_buffers = 256MB',
+      "timezone = 'UTC'",
+    ]
     writeFileSync(join(this.data, 'postgresql.auto.conf'), `${config.join('\n')}\n`)
     if (this.user) chownSync(join(this.data, 'postgresql.auto.conf'), this.user.uid, this.user.gid)
   }
 
   sql(statements, database = 'postgres') {
-    return this.run('psql', ['-h', '127.0.0.1', '-p', String(this.port), '-U', 'axion_admin', '-d', database, '-v', 'ON_ERROR_STOP=1', '-qAt', '-f', '-'], { input: statements }).stdout.trim()
+    return this.run(
+      'psql',
+      [
+        '-h',
+        '127.0.0.1',
+        '-p',
+        String(this.port),
+        '-U',
+        'axion_admin',
+        '-d',
+        database,
+        '-v',
+        'ON_ERROR_STOP=1',
+        '-qAt',
+        '-f',
+        '-',
+      ],
+      { input: statements },
+    ).stdout.trim()
   }
 
   address(role, database) {
@@ -85,16 +148,31 @@ export class Cluster {
   prepare(axion, standins) {
     const roles = ['axion_owner', 'axion_app', 'standin_ledger', 'standin_billing', 'standin_sources']
     const ownerOf = (kind) => (['ledger', 'billing'].includes(kind) ? `standin_${kind}` : 'standin_sources')
-    const role = (name) => `do $$ begin if not exists (select from pg_roles where rolname = '${name}') then create role ${name} login; end if; end $$; alter role ${name} password '${this.secrets[name.replace(/^(axion|standin)_/, '')]}';`
+    const role = (name) =>
+      `do $$ begin if not exists (select from pg_roles where rolname = '${name}') then create role ${name} login; end if; end $$; alter role ${name} password '${this.secrets[name.replace(/^(axion|standin)_/, '')]}';`
     this.sql(`select pg_advisory_lock(4100);\n${roles.map(role).join('\n')}`)
-    for (const [database, owner] of [[axion, 'axion_owner'], ...standins.map(({ kind, database }) => [database, ownerOf(kind)])]) {
-      if (this.sql(`select 1 from pg_database where datname = '${database}'`) !== '1') this.sql(`create database ${database} owner ${owner}`)
-      this.sql(`revoke all on database ${database} from public; grant connect on database ${database} to ${owner}${owner === 'axion_owner' ? ', axion_app' : ''}`)
+    for (const [database, owner] of [
+      [axion, 'axion_owner'],
+      ...standins.map(({ kind, database }) => [database, ownerOf(kind)]),
+    ]) {
+      if (this.sql(`select 1 from pg_database where datname = '${database}'`) !== '1')
+        this.sql(`create database ${database} owner ${owner}`)
+      this.sql(
+        `revoke all on database ${database} from public; grant connect on database ${database} to ${owner}${owner === 'axion_owner' ? ', axion_app' : ''}`,
+      )
     }
-    this.sql('revoke create on schema public from public; grant usage on schema public to axion_app; grant all on schema public to axion_owner', axion)
+    this.sql(
+      'revoke create on schema public from public; grant usage on schema public to axion_app; grant all on schema public to axion_owner',
+      axion,
+    )
     return {
-      owner: this.address('axion_owner', axion), app: this.address('axion_app', axion),
-      standins: standins.map(({ path, kind, database }) => ({ path, kind, database: this.address(ownerOf(kind), database) })),
+      owner: this.address('axion_owner', axion),
+      app: this.address('axion_app', axion),
+      standins: standins.map(({ path, kind, database }) => ({
+        path,
+        kind,
+        database: this.address(ownerOf(kind), database),
+      })),
     }
   }
 }

@@ -12,7 +12,11 @@ export async function withInstallation(work) {
   const installation = await startInstallation({ home, port })
   try {
     return await work(installation, {
-      AXION_E2E_URL: installation.address, AXION_E2E_STANDINS: `http://127.0.0.1:${port + 1}`, AXION_E2E_LEDGER_DB: installation.databases.standins[0].database, AXION_E2E_BILLING_DB: installation.databases.standins[1].database, AXION_E2E_REPORT: join(home, 'e2e.json'),
+      AXION_E2E_URL: installation.address,
+      AXION_E2E_STANDINS: `http://127.0.0.1:${port + 1}`,
+      AXION_E2E_LEDGER_DB: installation.databases.standins[0].database,
+      AXION_E2E_BILLING_DB: installation.databases.standins[1].database,
+      AXION_E2E_REPORT: join(home, 'e2e.json'),
     })
   } finally {
     await installation.stop()

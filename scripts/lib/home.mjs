@@ -17,7 +17,8 @@ export function fail(line) {
 export function portSetting() {
   const text = process.env.AXION_PORT ?? '4100'
   const port = Number(text)
-  if (!/^\d+$/.test(text) || port < 1 || port > 65534) fail(`AXION_PORT is "${text}"; it must be a whole number from 1 to 65534 (the next one up is taken too).`)
+  if (!/^\d+$/.test(text) || port < 1 || port > 65534)
+    fail(`AXION_PORT is "${text}"; it must be a whole number from 1 to 65534 (the next one up is taken too).`)
   return port
 }
 

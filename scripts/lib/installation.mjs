@@ -4,32 +4,83 @@ import { DEMO_TODAY, fail, HOME, isFree, portSetting, ROOT } from './home.mjs'
 import { Processes, runOnce, untilAnswers } from './processes.mjs'
 
 export const DEMO_PEOPLE = [
-  { email: 'admin@larkspur.example', name: 'Ines Aldous', password: 'hive-and-honey', mayCreateEntities: true },
-  { email: 'preparer@larkspur.example', name: 'Kofi Imre', password: 'hive-and-honey', mayCreateEntities: false },
-  { email: 'reviewer@larkspur.example', name: 'Marit Soll', password: 'hive-and-honey', mayCreateEntities: false },
-  { email: 'viewer@larkspur.example', name: 'Pia Wren', password: 'hive-and-honey', mayCreateEntities: false },
+  {
+    email: 'admin@larkspur.example',
+    name: 'Ines Aldous',
+    password: 'hive-and-honey',
+    mayCreateEntities: true,
+  },
+  {
+    email: 'preparer@larkspur.example',
+    name: 'Kofi Imre',
+    password: 'hive-and-honey',
+    mayCreateEntities: false,
+  },
+  {
+    email: 'reviewer@larkspur.example',
+    name: 'Marit Soll',
+    password: 'hive-and-honey',
+    mayCreateEntities: false,
+  },
+  {
+    email: 'viewer@larkspur.example',
+    name: 'Pia Wren',
+    password: 'hive-and-honey',
+    mayCreateEntities: false,
+  },
 ]
 
 /** The simulated systems of the demo's entities. */
 const DEMO_SYSTEMS = [
-  { path: 'ledger', kind: 'ledger', database: 'standin_ledger' }, { path: 'billing', kind: 'billing', database: 'standin_billing' },
-  ...[['pos', 'pos'], ['commerce', 'commerce'], ['purchasing', 'purchasing'], ['payments', 'payments'], ['payments-web', 'payments'], ['bank', 'bank']].map(([path, kind]) => ({ path, kind, database: `standin_${path.replace('-', '_')}` })),
-  ...[['saltmarsh'], ['fernhollow', 'purchasing'], ['quillon']].flatMap(([entity, ...more]) => ['ledger', 'billing', ...more].map((kind) => ({ path: `${entity}-${kind}`, kind, database: `standin_${entity}_${kind}` }))),
+  { path: 'ledger', kind: 'ledger', database: 'standin_ledger' },
+  { path: 'billing', kind: 'billing', database: 'standin_billing' },
+  ...[
+    ['pos', 'pos'],
+    ['commerce', 'commerce'],
+    ['purchasing', 'purchasing'],
+    ['payments', 'payments'],
+    ['payments-web', 'payments'],
+    ['bank', 'bank'],
+  ].map(([path, kind]) => ({ path, kind, database: `standin_${path.replace('-', '_')}` })),
+  ...[['saltmarsh'], ['fernhollow', 'purchasing'], ['quillon']].flatMap(([entity, ...more]) =>
+    ['ledger', 'billing', ...more].map((kind) => ({
+      path: `${entity}-${kind}`,
+      kind,
+      database: `standin_${entity}_${kind}`,
+    })),
+  ),
 ]
 
 /** Starts database, stand-ins, server and worker, with the demo's data loaded once. */
-export async function startInstallation({ home = HOME, port = portSetting(), web = join(ROOT, 'packages/web/dist') } = {}) {
+export async function startInstallation({
+  home = HOME,
+  port = portSetting(),
+  web = join(ROOT, 'packages/web/dist'),
+} = {}) {
   for (const wanted of [port, port + 1]) {
-    if (!(await isFree(wanted))) fail(`Port ${wanted} is taken. Stop what uses it, or set AXION_PORT to another (it and the next one up are used).`)
+    if (!(await isFree(wanted)))
+      fail(
+        `Port ${wanted} is taken. Stop what uses it, or set AXION_PORT to another (it and the next one up are used).`,
+      )
   }
   const cluster = await new Cluster(home).start()
   const databases = cluster.prepare('axion', DEMO_SYSTEMS)
   const env = {
-    AXION_PORT: String(port), AXION_DATABASE: databases.app, AXION_SECRET_KEY: cluster.secrets.secretKey, AXION_TODAY: process.env.AXION_TODAY ?? DEMO_TODAY,
-    AXION_BRIDGES: [process.env.AXION_BRIDGES, `http://127.0.0.1:${port + 1}/`].filter(Boolean).join(','), AXION_WEB: web,
-    AXION_STANDINS_PORT: String(port + 1), AXION_STANDINS_TOKEN: cluster.secrets.standinsToken, AXION_STANDINS_SYSTEMS: JSON.stringify(databases.standins),
+    AXION_PORT: String(port),
+    AXION_DATABASE: databases.app,
+    AXION_SECRET_KEY: cluster.secrets.secretKey,
+    AXION_TODAY: process.env.AXION_TODAY ?? DEMO_TODAY,
+    AXION_BRIDGES: [process.env.AXION_BRIDGES, `http://127.0.0.1:${port + 1}/`].filter(Boolean).join(','),
+    AXION_WEB: web,
+    AXION_STANDINS_PORT: String(port + 1),
+    AXION_STANDINS_TOKEN: cluster.secrets.standinsToken,
+    AXION_STANDINS_SYSTEMS: JSON.stringify(databases.standins),
   }
-  runOnce('packages/server/src/main/setUp.ts', { AXION_OWNER_DATABASE: databases.owner }, JSON.stringify(DEMO_PEOPLE))
+  runOnce(
+    'packages/server/src/main/setUp.ts',
+    { AXION_OWNER_DATABASE: databases.owner },
+    JSON.stringify(DEMO_PEOPLE),
+  )
   const processes = new Processes(home, env)
   processes.start('standins', 'packages/standins/src/main.ts')
   processes.start('server', 'packages/server/src/main/server.ts')
@@ -38,8 +89,14 @@ export async function startInstallation({ home = HOME, port = portSetting(), web
   await untilAnswers(`http://127.0.0.1:${port}/api/health`)
   const [admin] = DEMO_PEOPLE
   runOnce('packages/demo/src/load.ts', {
-    AXION_DEMO_SERVER: `http://127.0.0.1:${port}`, AXION_DEMO_STANDINS: `http://127.0.0.1:${port + 1}`, AXION_DEMO_TOKEN: cluster.secrets.standinsToken,
-    AXION_DEMO_EMAIL: admin.email, AXION_DEMO_PASSWORD: admin.password, AXION_DEMO_MEMBERS: JSON.stringify(DEMO_PEOPLE.map(({ email }) => [email, email.split('@')[0].replace('admin', 'administrator')])),
+    AXION_DEMO_SERVER: `http://127.0.0.1:${port}`,
+    AXION_DEMO_STANDINS: `http://127.0.0.1:${port + 1}`,
+    AXION_DEMO_TOKEN: cluster.secrets.standinsToken,
+    AXION_DEMO_EMAIL: admin.email,
+    AXION_DEMO_PASSWORD: admin.password,
+    AXION_DEMO_MEMBERS: JSON.stringify(
+      DEMO_PEOPLE.map(({ email }) => [email, email.split('@')[0].replace('admin', 'administrator')]),
+    ),
   })
   const stop = async () => {
     await processes.stop()

@@ -8,13 +8,17 @@ const isRoot = process.getuid?.() === 0
 
 function run(command, args, options = {}) {
   const result = spawnSync(command, args, { stdio: ['ignore', 'inherit', 'inherit'], ...options })
-  if (result.error || result.status !== 0) fail(`"${command} ${args.join(' ')}" failed${result.error ? `: ${result.error.message}` : ''}. Nothing of yours was changed; run it by hand to see why.`)
+  if (result.error || result.status !== 0)
+    fail(
+      `"${command} ${args.join(' ')}" failed${result.error ? `: ${result.error.message}` : ''}. Nothing of yours was changed; run it by hand to see why.`,
+    )
 }
 
 /** Debian's packages that are missing. Without root it says which command to run. */
 function debian(packages, why) {
   process.stdout.write(`axion: installing Debian's ${packages.join(' ')} (${why})\n`)
-  if (!isRoot) fail(`${packages.join(' and ')} is missing (${why}). As root: apt-get install -y ${packages.join(' ')}`)
+  if (!isRoot)
+    fail(`${packages.join(' and ')} is missing (${why}). As root: apt-get install -y ${packages.join(' ')}`)
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
   run('apt-get', ['update', '-q'], { env })
   run('apt-get', ['install', '-y', '-q', '--no-install-recommends', ...packages], { env })
@@ -24,7 +28,11 @@ function debian(packages, why) {
 export function postgresPrograms() {
   const find = () => {
     const base = '/usr/lib/postgresql'
-    const versions = existsSync(base) ? readdirSync(base).filter((v) => existsSync(join(base, v, 'bin/postgres')) && existsSync(join(base, v, 'bin/initdb'))) : []
+    const versions = existsSync(base)
+      ? readdirSync(base).filter(
+          (v) => existsSync(join(base, v, 'bin/postgres')) && existsSync(join(base, v, 'bin/initdb')),
+        )
+      : []
     return versions.sort((a, b) => Number(b) - Number(a)).map((v) => join(base, v, 'bin'))[0]
   }
   if (!find()) {
@@ -46,12 +54,16 @@ export function chromium() {
 
 /** For the bridge that shows that docs/bridge.md stands by itself. */
 export function python() {
-  if (spawnSync('python3', ['--version']).status !== 0) debian(['python3'], 'the small ledger bridge that the tests check')
+  if (spawnSync('python3', ['--version']).status !== 0)
+    debian(['python3'], 'the small ledger bridge that the tests check')
 }
 
 /** Installs the locked packages, when the lock file is not the one that was installed last. */
 export function nodePackages() {
-  const lock = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).update(process.version).digest('hex')
+  const lock = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .update(process.version)
+    .digest('hex')
   const mark = join(ROOT, 'node_modules/.axion-installed')
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return
   process.stdout.write('axion: installing packages\n')
@@ -62,15 +74,24 @@ export function nodePackages() {
 /** Builds the interface, when a source of it is newer than what was built. */
 export function buildInterface() {
   const dist = join(ROOT, 'packages/web/dist/index.html')
-  const newest = Math.max(...['packages/web', 'packages/core', 'packages/contract'].map((folder) => newestIn(join(ROOT, folder))))
+  const newest = Math.max(
+    ...['packages/web', 'packages/core', 'packages/contract'].map((folder) => newestIn(join(ROOT, folder))),
+  )
   if (existsSync(dist) && statSync(dist).mtimeMs > newest) return
   process.stdout.write('axion: building the interface\n')
-  run(process.execPath, [join(ROOT, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], { cwd: join(ROOT, 'packages/web') })
+  run(process.execPath, [join(ROOT, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], {
+    cwd: join(ROOT, 'packages/web'),
+  })
 }
 
 function newestIn(folder) {
-  return Math.max(0, ...readdirSync(folder, { withFileTypes: true }).filter((e) => !['dist', 'node_modules'].includes(e.name)).map((e) => {
-    const path = join(folder, e.name)
-    return e.isDirectory() ? newestIn(path) : statSync(path).mtimeMs
-  }))
+  return Math.max(
+    0,
+    ...readdirSync(folder, { withFileTypes: true })
+      .filter((e) => !['dist', 'node_modules'].includes(e.name))
+      .map((e) => {
+        const path = join(folder, e.name)
+        return e.isDirectory() ? newestIn(path) : statSync(path).mtimeMs
+      }),
+  )
 }

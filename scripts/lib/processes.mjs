@@ -10,7 +10,12 @@ const MOST_RESTARTS = 5
 
 /** Runs one of our TypeScript programs to its end. */
 export function runOnce(file, env, input = '') {
-  const result = spawnSync(process.execPath, [TSX, join(ROOT, file)], { env: { ...process.env, ...env }, input, encoding: 'utf8', stdio: ['pipe', 'inherit', 'pipe'] })
+  const result = spawnSync(process.execPath, [TSX, join(ROOT, file)], {
+    env: { ...process.env, ...env },
+    input,
+    encoding: 'utf8',
+    stdio: ['pipe', 'inherit', 'pipe'],
+  })
   if (result.status !== 0) fail(`${file} failed: ${result.stderr.trim()}`)
 }
 
@@ -26,14 +31,19 @@ export class Processes {
 
   start(name, file, restarts = 0) {
     const log = openSync(join(this.logs, `${name}.log`), 'a')
-    const child = spawn(process.execPath, [...LOADER, join(ROOT, file)], { env: { ...process.env, ...this.env }, stdio: ['ignore', log, log] })
+    const child = spawn(process.execPath, [...LOADER, join(ROOT, file)], {
+      env: { ...process.env, ...this.env },
+      stdio: ['ignore', log, log],
+    })
     closeSync(log)
     this.running.set(name, child)
     child.once('exit', (code) => {
       this.running.delete(name)
       if (this.ending) return
       if (restarts >= MOST_RESTARTS || code === 2) {
-        process.stderr.write(`axion: the ${name} ended (${code}) and is not started again. Its log: ${join(this.logs, `${name}.log`)}\n`)
+        process.stderr.write(
+          `axion: the ${name} ended (${code}) and is not started again. Its log: ${join(this.logs, `${name}.log`)}\n`,
+        )
         process.emit('SIGTERM')
         return
       }
@@ -46,7 +56,10 @@ export class Processes {
     this.ending = true
     const children = [...this.running.values()]
     for (const child of children) child.kill('SIGTERM')
-    await Promise.race([Promise.all(children.map((child) => new Promise((done) => child.once('exit', done)))), pause(10_000)])
+    await Promise.race([
+      Promise.all(children.map((child) => new Promise((done) => child.once('exit', done)))),
+      pause(10_000),
+    ])
     for (const child of children) child.kill('SIGKILL')
   }
 }

@@ -36,7 +36,10 @@ export function must(holds: unknown, otherwise: string): asserts holds {
 export function mustRefuse(answer: Answer, status: number, what: string): void {
   must(answer.status === status, `${what} answers ${answer.status}, not ${status}`)
   const problem = Problem.safeParse(answer.body)
-  must(problem.success && problem.data.status === status, `${what}: ${status} without problem details (RFC 9457)`)
+  must(
+    problem.success && problem.data.status === status,
+    `${what}: ${status} without problem details (RFC 9457)`,
+  )
 }
 
 /**
@@ -59,7 +62,10 @@ export async function checkBridge(url: string, token: string, write: boolean): P
   })
   await report.rule('GET /settings has the shape of the page', async () => {
     settings = Settings.parse((await client.ask('GET', '/settings')).body)
-    must(settings.currencies.includes(settings.baseCurrency), 'the base currency is not among the currencies in use')
+    must(
+      settings.currencies.includes(settings.baseCurrency),
+      'the base currency is not among the currencies in use',
+    )
   })
   if (about === null || settings === null) return report.results
   const { role, resources, takes } = about as About
@@ -68,10 +74,13 @@ export async function checkBridge(url: string, token: string, write: boolean): P
     must(lacking.length === 0, `it lacks ${lacking.join(', ')}`)
   })
   for (const resource of RESOURCES_OF[role]) await pagingChecks(report, client, resource)
-  await report.rule('a cursor that is no number is refused with 400, an unknown resource with 404', async () => {
-    mustRefuse(await client.ask('GET', `/${RESOURCES_OF[role][0]}?after=yesterday`), 400, 'after=yesterday')
-    mustRefuse(await client.ask('GET', '/no-such-resource'), 404, 'an unknown resource')
-  })
+  await report.rule(
+    'a cursor that is no number is refused with 400, an unknown resource with 404',
+    async () => {
+      mustRefuse(await client.ask('GET', `/${RESOURCES_OF[role][0]}?after=yesterday`), 400, 'after=yesterday')
+      mustRefuse(await client.ask('GET', '/no-such-resource'), 404, 'an unknown resource')
+    },
+  )
   await contentChecks(report, client, about, settings)
   if (takes.length === 0) return report.results
   if (!write) report.skip('bookings and set-up', 'nothing is written without --write')
@@ -83,17 +92,33 @@ export async function checkBridge(url: string, token: string, write: boolean): P
 }
 
 async function pagingChecks(report: Report, client: Client, resource: keyof typeof RESOURCES): Promise<void> {
-  await report.rule(`${resource}: pages in the order of the sequence, each object once, the same however it is cut`, async () => {
-    const whole = await client.all(resource, '0', 1000)
-    const cut = await client.all(resource, '0', Math.max(2, Math.ceil(whole.length / 7)))
-    const order = whole.map((item) => BigInt(item.sequence))
-    must(order.every((sequence, at) => at === 0 || sequence > (order[at - 1] ?? 0n)), 'the sequence does not rise')
-    must(new Set(whole.map((item) => item.id)).size === whole.length, 'an object has two places')
-    must(JSON.stringify(cut.map((i) => i.id)) === JSON.stringify(whole.map((i) => i.id)), 'small pages give other objects than a large one')
-    const last = whole.at(-1)
-    if (last) must((await client.all(resource, last.sequence)).length === 0, 'something stands past the last sequence')
-    must(whole.every((item) => item.removed === (item.value === null)), 'a tombstone has a value, or a value is missing')
-  })
+  await report.rule(
+    `${resource}: pages in the order of the sequence, each object once, the same however it is cut`,
+    async () => {
+      const whole = await client.all(resource, '0', 1000)
+      const cut = await client.all(resource, '0', Math.max(2, Math.ceil(whole.length / 7)))
+      const order = whole.map((item) => BigInt(item.sequence))
+      must(
+        order.every((sequence, at) => at === 0 || sequence > (order[at - 1] ?? 0n)),
+        'the sequence does not rise',
+      )
+      must(new Set(whole.map((item) => item.id)).size === whole.length, 'an object has two places')
+      must(
+        JSON.stringify(cut.map((i) => i.id)) === JSON.stringify(whole.map((i) => i.id)),
+        'small pages give other objects than a large one',
+      )
+      const last = whole.at(-1)
+      if (last)
+        must(
+          (await client.all(resource, last.sequence)).length === 0,
+          'something stands past the last sequence',
+        )
+      must(
+        whole.every((item) => item.removed === (item.value === null)),
+        'a tombstone has a value, or a value is missing',
+      )
+    },
+  )
   await report.rule(`${resource}: every value has the shape of the page`, async () => {
     for (const item of await client.all(resource)) {
       if (item.removed) continue

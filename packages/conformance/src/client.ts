@@ -9,13 +9,31 @@ export interface Answer {
 
 /** Speaks to the bridge under test as docs/bridge.md says, and believes nothing. */
 export class Client {
-  constructor(private readonly url: string, private readonly token: string) {}
+  constructor(
+    private readonly url: string,
+    private readonly token: string,
+  ) {}
 
-  async ask(method: string, path: string, options: { readonly body?: unknown; readonly headers?: Readonly<Record<string, string>>; readonly token?: string | null } = {}): Promise<Answer> {
+  async ask(
+    method: string,
+    path: string,
+    options: {
+      readonly body?: unknown
+      readonly headers?: Readonly<Record<string, string>>
+      readonly token?: string | null
+    } = {},
+  ): Promise<Answer> {
     const token = options.token === undefined ? this.token : options.token
     const answer = await fetch(this.url.replace(/\/$/, '') + path, {
-      method, redirect: 'error', signal: AbortSignal.timeout(30_000), body: options.body === undefined ? null : JSON.stringify(options.body),
-      headers: { ...(options.body === undefined ? {} : { 'content-type': 'application/json' }), ...(token === null ? {} : { authorization: `Bearer ${token}` }), ...options.headers },
+      method,
+      redirect: 'error',
+      signal: AbortSignal.timeout(30_000),
+      body: options.body === undefined ? null : JSON.stringify(options.body),
+      headers: {
+        ...(options.body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...(token === null ? {} : { authorization: `Bearer ${token}` }),
+        ...options.headers,
+      },
     })
     const text = await answer.text()
     let body: unknown = text
@@ -30,10 +48,11 @@ export class Client {
   /** All of a resource past a sequence, page by page. */
   async all(resource: string, after = '0', limit = 200): Promise<z.infer<typeof Change>[]> {
     const items: z.infer<typeof Change>[] = []
-    for (let more = true, next = after; more; ) {
+    for (let more = true, next = after; more;) {
       const page = Page.parse((await this.ask('GET', `/${resource}?after=${next}&limit=${limit}`)).body)
       items.push(...page.items)
-      if (page.more && BigInt(page.next) <= BigInt(next)) throw new Error(`${resource}: more is promised past ${next}, and the sequence does not move`)
+      if (page.more && BigInt(page.next) <= BigInt(next))
+        throw new Error(`${resource}: more is promised past ${next}, and the sequence does not move`)
       ;({ next, more } = page)
     }
     return items

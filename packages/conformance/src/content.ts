@@ -1,67 +1,150 @@
-import { Balances, decodeDocument, KINDS_OF, type About, type Account, type Agency, type JournalEntry, type Settings, type Settlement, type SourceDocument, type TaxRate } from '@axion/contract'
+import {
+  Balances,
+  decodeDocument,
+  KINDS_OF,
+  type About,
+  type Account,
+  type Agency,
+  type JournalEntry,
+  type Settings,
+  type Settlement,
+  type SourceDocument,
+  type TaxRate,
+} from '@axion/contract'
 import { parseAmount, sum } from '@axion/core'
 import { must, type Report } from './check.ts'
 import type { Client } from './client.ts'
 
 async function valuesOf<T>(client: Client, resource: string): Promise<Map<string, T>> {
-  return new Map((await client.all(resource)).filter((item) => !item.removed).map((item) => [item.id, item.value as T]))
+  return new Map(
+    (await client.all(resource)).filter((item) => !item.removed).map((item) => [item.id, item.value as T]),
+  )
 }
 
 /** What the objects say together: names that lead somewhere, amounts that add up. */
-export async function contentChecks(report: Report, client: Client, { role, resources }: About, settings: Settings): Promise<void> {
+export async function contentChecks(
+  report: Report,
+  client: Client,
+  { role, resources }: About,
+  settings: Settings,
+): Promise<void> {
   if (KINDS_OF[role].length > 0) {
-    await report.rule('documents add up, are of the kinds of the role, and name rates that there are', async () => {
-      const rates = await valuesOf<TaxRate>(client, 'tax-rates')
-      const documents = await valuesOf<SourceDocument>(client, 'documents')
-      for (const [id, document] of documents) {
-        decodeDocument(document)
-        must(KINDS_OF[role].includes(document.kind), `${id} is a ${document.kind}, which a ${role} system has not`)
-        const unknown = [...document.lines.map((l) => l.taxRateId), ...document.taxes.map((t) => t.taxRateId)].find((rate) => rate !== null && !rates.has(rate))
-        must(unknown === undefined, `${id} names the rate ${unknown}, which there is not`)
-        must(document.creditsDocumentId === null || documents.has(document.creditsDocumentId), `${id} credits ${document.creditsDocumentId}, which there is not`)
-      }
-    })
-    await report.rule('documents name places and ways of payment that there are, and tenders come to the total', async () => {
-      const [methods, locations] = [resources.includes('payment-methods') ? await valuesOf(client, 'payment-methods') : null, resources.includes('locations') ? await valuesOf(client, 'locations') : null]
-      for (const [id, { tenders = [], locationId = null, total, currency }] of await valuesOf<Partial<SourceDocument> & Pick<SourceDocument, 'total' | 'currency'>>(client, 'documents')) {
-        must(locationId === null || locations?.has(locationId), `${id} names the location ${locationId}, which there is not`)
-        must(tenders.every((t) => methods?.has(t.paymentMethodId)), `${id} was paid in a way that there is not`)
-        must(tenders.length === 0 || sum(tenders.map((t) => parseAmount(t.amount, currency))) === parseAmount(total, currency), `${id} was paid more or less than its total`)
-      }
-    })
+    await report.rule(
+      'documents add up, are of the kinds of the role, and name rates that there are',
+      async () => {
+        const rates = await valuesOf<TaxRate>(client, 'tax-rates')
+        const documents = await valuesOf<SourceDocument>(client, 'documents')
+        for (const [id, document] of documents) {
+          decodeDocument(document)
+          must(
+            KINDS_OF[role].includes(document.kind),
+            `${id} is a ${document.kind}, which a ${role} system has not`,
+          )
+          const unknown = [
+            ...document.lines.map((l) => l.taxRateId),
+            ...document.taxes.map((t) => t.taxRateId),
+          ].find((rate) => rate !== null && !rates.has(rate))
+          must(unknown === undefined, `${id} names the rate ${unknown}, which there is not`)
+          must(
+            document.creditsDocumentId === null || documents.has(document.creditsDocumentId),
+            `${id} credits ${document.creditsDocumentId}, which there is not`,
+          )
+        }
+      },
+    )
+    await report.rule(
+      'documents name places and ways of payment that there are, and tenders come to the total',
+      async () => {
+        const [methods, locations] = [
+          resources.includes('payment-methods') ? await valuesOf(client, 'payment-methods') : null,
+          resources.includes('locations') ? await valuesOf(client, 'locations') : null,
+        ]
+        for (const [id, { tenders = [], locationId = null, total, currency }] of await valuesOf<
+          Partial<SourceDocument> & Pick<SourceDocument, 'total' | 'currency'>
+        >(client, 'documents')) {
+          must(
+            locationId === null || locations?.has(locationId),
+            `${id} names the location ${locationId}, which there is not`,
+          )
+          must(
+            tenders.every((t) => methods?.has(t.paymentMethodId)),
+            `${id} was paid in a way that there is not`,
+          )
+          must(
+            tenders.length === 0 ||
+              sum(tenders.map((t) => parseAmount(t.amount, currency))) === parseAmount(total, currency),
+            `${id} was paid more or less than its total`,
+          )
+        }
+      },
+    )
     return
   }
   if (role === 'payments') {
-    await report.rule('settlements name payouts that there are, and a payout is what its charges come to', async () => {
-      const settlements = await valuesOf<Settlement>(client, 'settlements')
-      const moved = ({ amount, fee, currency }: Settlement): bigint => parseAmount(amount, currency) - parseAmount(fee, currency)
-      for (const [id, settlement] of settlements) must(settlement.payoutId === null || settlements.get(settlement.payoutId)?.kind === 'payout', `${id} names the payout ${settlement.payoutId}, which there is not`)
-      for (const [id, payout] of settlements) {
-        if (payout.kind !== 'payout') continue
-        const inside = sum([...settlements.values()].filter((s) => s.payoutId === id).map(moved))
-        must(inside === -moved(payout), `${id} pays out something else than its charges come to`)
-      }
-    })
+    await report.rule(
+      'settlements name payouts that there are, and a payout is what its charges come to',
+      async () => {
+        const settlements = await valuesOf<Settlement>(client, 'settlements')
+        const moved = ({ amount, fee, currency }: Settlement): bigint =>
+          parseAmount(amount, currency) - parseAmount(fee, currency)
+        for (const [id, settlement] of settlements)
+          must(
+            settlement.payoutId === null || settlements.get(settlement.payoutId)?.kind === 'payout',
+            `${id} names the payout ${settlement.payoutId}, which there is not`,
+          )
+        for (const [id, payout] of settlements) {
+          if (payout.kind !== 'payout') continue
+          const inside = sum([...settlements.values()].filter((s) => s.payoutId === id).map(moved))
+          must(inside === -moved(payout), `${id} pays out something else than its charges come to`)
+        }
+      },
+    )
     return
   }
   if (role === 'bank') return
   await report.rule('agencies and rates name accounts and agencies that there are', async () => {
     const accounts = await valuesOf<Account>(client, 'accounts')
     const agencies = await valuesOf<Agency>(client, 'agencies')
-    for (const [id, agency] of agencies) must(agency.liabilityAccountId === null || accounts.has(agency.liabilityAccountId), `${id} posts to ${agency.liabilityAccountId}, which there is not`)
+    for (const [id, agency] of agencies)
+      must(
+        agency.liabilityAccountId === null || accounts.has(agency.liabilityAccountId),
+        `${id} posts to ${agency.liabilityAccountId}, which there is not`,
+      )
     for (const [id, rate] of await valuesOf<TaxRate>(client, 'tax-rates')) {
-      for (const component of rate.components ?? []) must(agencies.has(component.agencyId), `${id} names the agency ${component.agencyId}, which there is not`)
+      for (const component of rate.components ?? [])
+        must(
+          agencies.has(component.agencyId),
+          `${id} names the agency ${component.agencyId}, which there is not`,
+        )
     }
   })
   await report.rule('journal entries balance, in their own currency and in the books’', async () => {
     const accounts = await valuesOf<Account>(client, 'accounts')
     for (const [id, entry] of await valuesOf<JournalEntry>(client, 'journal-entries')) {
-      const own = sum(entry.lines.map((l) => parseAmount(l.debit, entry.currency) - parseAmount(l.credit, entry.currency)))
+      const own = sum(
+        entry.lines.map((l) => parseAmount(l.debit, entry.currency) - parseAmount(l.credit, entry.currency)),
+      )
       must(own === 0n, `${id} is out by ${own} minor units of ${entry.currency}`)
-      must(entry.lines.every((l) => accounts.has(l.accountId)), `${id} names an account that there is not`)
-      must(entry.currency === entry.baseCurrency || entry.lines.every((l) => l.baseDebit !== null && l.baseCredit !== null), `${id} is in another currency and does not say what it comes to in the books'`)
-      const inBooks = sum(entry.lines.map((l) => parseAmount(l.baseDebit ?? l.debit, entry.baseCurrency) - parseAmount(l.baseCredit ?? l.credit, entry.baseCurrency)))
-      must(entry.currency === entry.baseCurrency || inBooks === 0n, `${id} is out by ${inBooks} in the books' currency`)
+      must(
+        entry.lines.every((l) => accounts.has(l.accountId)),
+        `${id} names an account that there is not`,
+      )
+      must(
+        entry.currency === entry.baseCurrency ||
+          entry.lines.every((l) => l.baseDebit !== null && l.baseCredit !== null),
+        `${id} is in another currency and does not say what it comes to in the books'`,
+      )
+      const inBooks = sum(
+        entry.lines.map(
+          (l) =>
+            parseAmount(l.baseDebit ?? l.debit, entry.baseCurrency) -
+            parseAmount(l.baseCredit ?? l.credit, entry.baseCurrency),
+        ),
+      )
+      must(
+        entry.currency === entry.baseCurrency || inBooks === 0n,
+        `${id} is out by ${inBooks} in the books' currency`,
+      )
     }
   })
   await report.rule('balances are the sums of the standing entries', () => balancesHold(client, settings))
@@ -74,12 +157,26 @@ export async function balancesHold(client: Client, { baseCurrency }: Settings): 
   const sums = new Map<string, bigint>()
   for (const entry of (await valuesOf<JournalEntry>(client, 'journal-entries')).values()) {
     if (entry.voided) continue
-    for (const l of entry.lines) sums.set(l.accountId, (sums.get(l.accountId) ?? 0n) + parseAmount(l.baseCredit ?? l.credit, baseCurrency) - parseAmount(l.baseDebit ?? l.debit, baseCurrency))
+    for (const l of entry.lines)
+      sums.set(
+        l.accountId,
+        (sums.get(l.accountId) ?? 0n) +
+          parseAmount(l.baseCredit ?? l.credit, baseCurrency) -
+          parseAmount(l.baseDebit ?? l.debit, baseCurrency),
+      )
   }
   for (const { accountId, currency, opening, debit, credit, closing } of items) {
-    const [o, d, c, end] = [opening, debit, credit, closing].map((text) => parseAmount(text, currency)) as [bigint, bigint, bigint, bigint]
+    const [o, d, c, end] = [opening, debit, credit, closing].map((text) => parseAmount(text, currency)) as [
+      bigint,
+      bigint,
+      bigint,
+      bigint,
+    ]
     must(o + c - d === end, `${accountId}: opening, debits and credits do not come to the closing balance`)
-    must(end === (sums.get(accountId) ?? 0n), `${accountId} closes at ${closing}, and its entries come to something else`)
+    must(
+      end === (sums.get(accountId) ?? 0n),
+      `${accountId} closes at ${closing}, and its entries come to something else`,
+    )
     sums.delete(accountId)
   }
   const missing = [...sums].find(([, amount]) => amount !== 0n)

@@ -14,8 +14,16 @@ let python: ChildProcess
 let pythonAddress = ''
 beforeAll(async () => {
   world = await makeWorld({ others: OTHERS })
-  python = spawn('python3', [resolve(ROOT, 'packages/standins/python/ledger_bridge.py'), '--port', '0', '--token', TOKEN], { stdio: ['ignore', 'pipe', 'inherit'] })
-  const [line] = await new Promise<string[]>((told) => createInterface({ input: python.stdout as NonNullable<typeof python.stdout> }).once('line', (text) => told(text.split(' ').slice(-1))))
+  python = spawn(
+    'python3',
+    [resolve(ROOT, 'packages/standins/python/ledger_bridge.py'), '--port', '0', '--token', TOKEN],
+    { stdio: ['ignore', 'pipe', 'inherit'] },
+  )
+  const [line] = await new Promise<string[]>((told) =>
+    createInterface({ input: python.stdout as NonNullable<typeof python.stdout> }).once('line', (text) =>
+      told(text.split(' ').slice(-1)),
+    ),
+  )
   pythonAddress = `http://127.0.0.1:${line}`
 })
 afterAll(async () => {
@@ -27,13 +35,18 @@ const failing = (results: readonly Result[]): Result[] => results.filter((r) => 
 
 describe('the bridges keep to docs/bridge.md', () => {
   test.each(['by-rate', 'as-given'])('our ledger stand-in, tax %s', async (taxComputation) => {
-    await world.desk('ledger', 'settings', { keepsDocumentNumbers: 'yes', lockedThrough: '2026-08-31', taxComputation })
+    await world.desk('ledger', 'settings', {
+      keepsDocumentNumbers: 'yes',
+      lockedThrough: '2026-08-31',
+      taxComputation,
+    })
     const results = await checkBridge(`${world.standins}/ledger/bridge`, world.token, true)
     expect(failing(results)).toEqual([])
     expect(results.length).toBeGreaterThan(25)
   })
 
-  it('our billing stand-in', async () => expect(failing(await checkBridge(`${world.standins}/billing/bridge`, world.token, true))).toEqual([]))
+  it('our billing stand-in', async () =>
+    expect(failing(await checkBridge(`${world.standins}/billing/bridge`, world.token, true))).toEqual([]))
 
   test.each(OTHERS.map(({ id, name }) => [id, name]))('our stand-in of %s, %s', async (id) => {
     expect(failing(await checkBridge(`${world.standins}/${id}/bridge`, world.token, true))).toEqual([])
@@ -47,7 +60,9 @@ describe('the bridges keep to docs/bridge.md', () => {
 
   it('writes nothing without being told to', async () => {
     const results = await checkBridge(pythonAddress, TOKEN, false)
-    expect(results.filter((r) => r.state === 'not-checked').map((r) => r.rule)).toEqual(['bookings and set-up'])
+    expect(results.filter((r) => r.state === 'not-checked').map((r) => r.rule)).toEqual([
+      'bookings and set-up',
+    ])
   })
 })
 
@@ -63,5 +78,8 @@ describe('what does not keep to it is told', () => {
     else expect(failed).toEqual([])
   })
 
-  it('a wrong token', async () => expect(failing(await checkBridge(`${world.standins}/billing/bridge`, 'wrong', false)).map((r) => r.rule)).toContain('GET /about has the shape of the page, and speaks this version'))
+  it('a wrong token', async () =>
+    expect(
+      failing(await checkBridge(`${world.standins}/billing/bridge`, 'wrong', false)).map((r) => r.rule),
+    ).toContain('GET /about has the shape of the page, and speaks this version'))
 })

@@ -50,8 +50,13 @@ export interface Finding {
 
 /** Remarks that leave the tax known: everything else that is found leaves the document open. */
 const REMARKS: ReadonlySet<FaultCode> = new Set([
-  'AXION_SHIPPING_WITHOUT_GOODS', 'AXION_EXEMPTION_WITHOUT_CERTIFICATE', 'AXION_CATCH_ALL_CLAIMS', 'AXION_REASON_NOT_ACCEPTED',
-  'AXION_ORIGINAL_UNKNOWN', 'AXION_LINE_NOT_ON_ORIGINAL', 'AXION_CREDITED_BEYOND',
+  'AXION_SHIPPING_WITHOUT_GOODS',
+  'AXION_EXEMPTION_WITHOUT_CERTIFICATE',
+  'AXION_CATCH_ALL_CLAIMS',
+  'AXION_REASON_NOT_ACCEPTED',
+  'AXION_ORIGINAL_UNKNOWN',
+  'AXION_LINE_NOT_ON_ORIGINAL',
+  'AXION_CREDITED_BEYOND',
 ])
 
 export function leavesOpen({ code }: Finding): boolean {

@@ -5,7 +5,15 @@ export { otherSystems, type OtherSystem } from './larkspur/others.ts'
 export { disagreements, type Disagreement } from './larkspur/disagreements.ts'
 export { DEPARTMENTS, METHODS, OLD_CARD, OUTLETS } from './larkspur/house.ts'
 export { RATES, AGENCIES, PLACES } from './larkspur/places.ts'
-export { answersOf, baselineOf, billingOf, ledgerOf, purchasingOf, recoveredOf, type SmallEntity } from './small/entity.ts'
+export {
+  answersOf,
+  baselineOf,
+  billingOf,
+  ledgerOf,
+  purchasingOf,
+  recoveredOf,
+  type SmallEntity,
+} from './small/entity.ts'
 export { FERNHOLLOW, FERNHOLLOW_AMOUNTS } from './small/fernhollow.ts'
 export { QUILLON } from './small/quillon.ts'
 export { SALTMARSH } from './small/saltmarsh.ts'

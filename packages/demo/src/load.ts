@@ -1,9 +1,30 @@
 import { setTimeout as pause } from 'node:timers/promises'
-import { baseline, baselineOf, billingData, billingOf, FERNHOLLOW, ledgerData, ledgerOf, OLD_CARD, otherSystems, purchasingOf, QUILLON, SALTMARSH, SEED, type OtherSystem, type SmallEntity, type SystemData } from './index.ts'
+import {
+  baseline,
+  baselineOf,
+  billingData,
+  billingOf,
+  FERNHOLLOW,
+  ledgerData,
+  ledgerOf,
+  OLD_CARD,
+  otherSystems,
+  purchasingOf,
+  QUILLON,
+  SALTMARSH,
+  SEED,
+  type OtherSystem,
+  type SmallEntity,
+  type SystemData,
+} from './index.ts'
 
 const MONTH = '2026-09'
 
-const need = (name: string): string => process.env[name] ?? (() => { throw new Error(`${name} is not set`) })()
+const need = (name: string): string =>
+  process.env[name] ??
+  (() => {
+    throw new Error(`${name} is not set`)
+  })()
 const server = need('AXION_DEMO_SERVER')
 const standins = need('AXION_DEMO_STANDINS')
 const token = need('AXION_DEMO_TOKEN')
@@ -11,21 +32,37 @@ let session = ''
 
 /** One call of Axion's API, as a script would make it. 409: it is there already, and stays as it is. */
 async function call(method: string, path: string, body?: unknown): Promise<Response> {
-  const answer = await fetch(server + path, { method, headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), 'x-axion-request': 'demo', cookie: session }, ...(body === undefined ? {} : { body: JSON.stringify(body) }) })
-  if (!answer.ok && answer.status !== 409) throw new Error(`${method} ${path}: ${answer.status} ${await answer.text()}`)
+  const answer = await fetch(server + path, {
+    method,
+    headers: {
+      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+      'x-axion-request': 'demo',
+      cookie: session,
+    },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  })
+  if (!answer.ok && answer.status !== 409)
+    throw new Error(`${method} ${path}: ${answer.status} ${await answer.text()}`)
   return answer
 }
 
 async function fill(system: string, data: object): Promise<boolean> {
-  const answer = await fetch(`${standins}/${system}/load`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${token}` }, body: JSON.stringify(data) })
-  if (!answer.ok && answer.status !== 409) throw new Error(`loading ${system}: ${answer.status} ${await answer.text()}`)
+  const answer = await fetch(`${standins}/${system}/load`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', authorization: `Bearer ${token}` },
+    body: JSON.stringify(data),
+  })
+  if (!answer.ok && answer.status !== 409)
+    throw new Error(`loading ${system}: ${answer.status} ${await answer.text()}`)
   return answer.ok
 }
 
 /** Asks until the run has ended: a pull of so little takes a second or two. */
 async function ended(entity: string, run: string): Promise<void> {
   for (let asked = 0; asked < 300; asked++) {
-    const { state } = (await (await call('GET', `/api/entities/${entity}/runs/${run}`)).json()) as { state: string }
+    const { state } = (await (await call('GET', `/api/entities/${entity}/runs/${run}`)).json()) as {
+      state: string
+    }
     if (state === 'done') return
     if (!['queued', 'running'].includes(state)) throw new Error(`run ${run} of ${entity}: ${state}`)
     await pause(200)
@@ -37,10 +74,21 @@ async function ended(entity: string, run: string): Promise<void> {
 async function linkOldCard(): Promise<void> {
   const { id, stoodFor } = OLD_CARD
   const month = `/api/entities/larkspur/months/${MONTH}`
-  const { run } = (await (await call('POST', `${month}/pulls`, { systemIds: ['purchasing'] })).json()) as { run: string }
+  const { run } = (await (await call('POST', `${month}/pulls`, { systemIds: ['purchasing'] })).json()) as {
+    run: string
+  }
   await ended('larkspur', run)
-  await call('PUT', `${month}/links`, { systemId: 'purchasing', kind: 'payment-method', objectId: id, baselineId: stoodFor })
-  const removed = await fetch(`${standins}/purchasing/desk/remove`, { method: 'POST', body: new URLSearchParams({ resource: 'payment-methods', id }), redirect: 'manual' })
+  await call('PUT', `${month}/links`, {
+    systemId: 'purchasing',
+    kind: 'payment-method',
+    objectId: id,
+    baselineId: stoodFor,
+  })
+  const removed = await fetch(`${standins}/purchasing/desk/remove`, {
+    method: 'POST',
+    body: new URLSearchParams({ resource: 'payment-methods', id }),
+    redirect: 'manual',
+  })
   if (removed.status !== 303) throw new Error(`removing ${id}: ${removed.status}`)
 }
 
@@ -58,30 +106,89 @@ interface DemoEntity {
   readonly others: readonly OtherSystem[]
 }
 const { id: oldId, stoodFor: _, ...oldCard } = OLD_CARD
-const withOldCard = ({ settings, objects }: SystemData): SystemData => ({ settings, objects: [...objects, { resource: 'payment-methods', id: oldId, value: { code: null, ...oldCard, active: true } }] })
+const withOldCard = ({ settings, objects }: SystemData): SystemData => ({
+  settings,
+  objects: [
+    ...objects,
+    { resource: 'payment-methods', id: oldId, value: { code: null, ...oldCard, active: true } },
+  ],
+})
 const small = (entity: SmallEntity, country: string, locale: string): DemoEntity => ({
-  id: entity.id, name: entity.name, timeZone: entity.timeZone, country, currency: entity.currency, locale, path: `${entity.id}-`, baseline: baselineOf(entity), ledger: ledgerOf(entity), billing: billingOf(entity, SEED, `${standins}/${entity.id}-billing/desk`), others: purchasingOf(entity, SEED),
+  id: entity.id,
+  name: entity.name,
+  timeZone: entity.timeZone,
+  country,
+  currency: entity.currency,
+  locale,
+  path: `${entity.id}-`,
+  baseline: baselineOf(entity),
+  ledger: ledgerOf(entity),
+  billing: billingOf(entity, SEED, `${standins}/${entity.id}-billing/desk`),
+  others: purchasingOf(entity, SEED),
 })
 const ENTITIES: readonly DemoEntity[] = [
-  { id: 'larkspur', name: 'Larkspur Apiary Supply', timeZone: 'America/Chicago', country: 'XA', currency: 'USD', locale: 'en-US', path: '', baseline: baseline(), ledger: ledgerData(), billing: billingData(SEED, `${standins}/billing/desk`), others: otherSystems(SEED) },
-  small(SALTMARSH, 'XA', 'en-US'), small(FERNHOLLOW, 'XC', 'en-GB'), small(QUILLON, 'XB', 'en-GB'),
+  {
+    id: 'larkspur',
+    name: 'Larkspur Apiary Supply',
+    timeZone: 'America/Chicago',
+    country: 'XA',
+    currency: 'USD',
+    locale: 'en-US',
+    path: '',
+    baseline: baseline(),
+    ledger: ledgerData(),
+    billing: billingData(SEED, `${standins}/billing/desk`),
+    others: otherSystems(SEED),
+  },
+  small(SALTMARSH, 'XA', 'en-US'),
+  small(FERNHOLLOW, 'XC', 'en-GB'),
+  small(QUILLON, 'XB', 'en-GB'),
 ]
 
-const signedIn = await call('POST', '/api/session', { email: need('AXION_DEMO_EMAIL'), password: need('AXION_DEMO_PASSWORD') })
-session = signedIn.headers.getSetCookie().map((cookie) => cookie.split(';')[0]).join('; ')
+const signedIn = await call('POST', '/api/session', {
+  email: need('AXION_DEMO_EMAIL'),
+  password: need('AXION_DEMO_PASSWORD'),
+})
+session = signedIn.headers
+  .getSetCookie()
+  .map((cookie) => cookie.split(';')[0])
+  .join('; ')
 for (const entity of ENTITIES) {
   await fill(`${entity.path}ledger`, entity.ledger)
   await fill(`${entity.path}billing`, entity.billing)
-  for (const { id, data } of entity.others) await fill(entity.path + id, entity.id === 'larkspur' && id === 'purchasing' ? withOldCard(data) : data)
-  const founded = await call('POST', '/api/entities', { id: entity.id, name: entity.name, country: entity.country, currency: entity.currency, timeZone: entity.timeZone, locale: entity.locale })
+  for (const { id, data } of entity.others)
+    await fill(entity.path + id, entity.id === 'larkspur' && id === 'purchasing' ? withOldCard(data) : data)
+  const founded = await call('POST', '/api/entities', {
+    id: entity.id,
+    name: entity.name,
+    country: entity.country,
+    currency: entity.currency,
+    timeZone: entity.timeZone,
+    locale: entity.locale,
+  })
   if (founded.ok) {
-    for (const [email, role] of JSON.parse(need('AXION_DEMO_MEMBERS')) as [string, string][]) await call('PUT', `/api/entities/${entity.id}/members`, { email, role })
+    for (const [email, role] of JSON.parse(need('AXION_DEMO_MEMBERS')) as [string, string][])
+      await call('PUT', `/api/entities/${entity.id}/members`, { email, role })
     await call('PUT', `/api/entities/${entity.id}/months/${MONTH}/baseline`, entity.baseline)
   }
   // Connected anew at every start: the stand-ins listen wherever this installation does.
-  for (const [role, name] of [['ledger', 'Ledger'], ['billing', 'Billing']] as const) {
-    await call('PUT', `/api/entities/${entity.id}/systems/${role}`, { role, name, address: `${standins}/${entity.path}${role}/bridge`, token })
+  for (const [role, name] of [
+    ['ledger', 'Ledger'],
+    ['billing', 'Billing'],
+  ] as const) {
+    await call('PUT', `/api/entities/${entity.id}/systems/${role}`, {
+      role,
+      name,
+      address: `${standins}/${entity.path}${role}/bridge`,
+      token,
+    })
   }
-  for (const { id, role, name } of entity.others) await call('PUT', `/api/entities/${entity.id}/systems/${id}`, { role, name, address: `${standins}/${entity.path}${id}/bridge`, token })
+  for (const { id, role, name } of entity.others)
+    await call('PUT', `/api/entities/${entity.id}/systems/${id}`, {
+      role,
+      name,
+      address: `${standins}/${entity.path}${id}/bridge`,
+      token,
+    })
   if (founded.ok && entity.id === 'larkspur') await linkOldCard()
 }

@@ -6,7 +6,12 @@ import staticFiles from '@fastify/static'
 import swagger from '@fastify/swagger'
 import swaggerUi from '@fastify/swagger-ui'
 import Fastify, { type FastifyInstance } from 'fastify'
-import { jsonSchemaTransform, serializerCompiler, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod'
+import {
+  jsonSchemaTransform,
+  serializerCompiler,
+  validatorCompiler,
+  type ZodTypeProvider,
+} from 'fastify-type-provider-zod'
 import { existsSync } from 'node:fs'
 import { certificateRoutes } from './align/certificates/routes.ts'
 import { alignRoutes } from './align/routes.ts'
@@ -30,23 +35,63 @@ import { tieOutRoutes } from './tieout/routes.ts'
 /** Puts the application together: the edge first, then a folder of routes for each stage, then the built interface. */
 export async function buildApp(services: Services): Promise<FastifyInstance> {
   const app = Fastify({
-    logger: services.settings.AXION_LOG === 'silent' ? false : { level: services.settings.AXION_LOG, redact: ['req.headers.authorization', 'req.headers.cookie'] },
+    logger:
+      services.settings.AXION_LOG === 'silent'
+        ? false
+        : { level: services.settings.AXION_LOG, redact: ['req.headers.authorization', 'req.headers.cookie'] },
     forceCloseConnections: true,
     routerOptions: { maxParamLength: 300 },
   }).withTypeProvider<ZodTypeProvider>()
   app.setValidatorCompiler(validatorCompiler)
   app.setSerializerCompiler(serializerCompiler)
   answerWithProblems(app)
-  await app.register(helmet, { contentSecurityPolicy: { directives: { 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:'], 'upgrade-insecure-requests': null } }, hsts: false })
+  await app.register(helmet, {
+    contentSecurityPolicy: {
+      directives: {
+        'script-src': ["'self'"],
+        'style-src': ["'self'", "'unsafe-inline'"],
+        'img-src': ["'self'", 'data:'],
+        'upgrade-insecure-requests': null,
+      },
+    },
+    hsts: false,
+  })
   await app.register(cookie)
   await app.register(rateLimit, { global: false })
-  await app.register(swagger, { openapi: { info: { title: 'Axion', version: '1', description: 'What the screens do, scripts can do. Sign in with POST /api/session; send X-Axion-Request with every change.' } }, transform: jsonSchemaTransform })
+  await app.register(swagger, {
+    openapi: {
+      info: {
+        title: 'Axion',
+        version: '1',
+        description:
+          'What the screens do, scripts can do. Sign in with POST /api/session; send X-Axion-Request with every change.',
+      },
+    },
+    transform: jsonSchemaTransform,
+  })
   await app.register(swaggerUi, { routePrefix: '/api/docs' })
   app.get('/api/docs/bridge.json', { schema: { hide: true } }, () => bridgeDocument())
   recogniseSessions(app, services.database)
   await app.register(async (routes) => {
     const typed = routes.withTypeProvider<ZodTypeProvider>()
-    for (const stage of [healthRoutes, peopleRoutes, practiceRoutes, trailRoutes, runRoutes, connectRoutes, historyRoutes, invitationRoutes, fileRoutes, alignRoutes, ruleRoutes, registrationRoutes, certificateRoutes, postRoutes, tieOutRoutes]) stage(typed, services)
+    for (const stage of [
+      healthRoutes,
+      peopleRoutes,
+      practiceRoutes,
+      trailRoutes,
+      runRoutes,
+      connectRoutes,
+      historyRoutes,
+      invitationRoutes,
+      fileRoutes,
+      alignRoutes,
+      ruleRoutes,
+      registrationRoutes,
+      certificateRoutes,
+      postRoutes,
+      tieOutRoutes,
+    ])
+      stage(typed, services)
   })
   await serveInterface(app, services.settings.AXION_WEB)
   return app
@@ -56,5 +101,7 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
 async function serveInterface(app: FastifyInstance, folder: string | undefined): Promise<void> {
   if (!folder || !existsSync(folder)) return
   await app.register(staticFiles, { root: folder, wildcard: false, index: false })
-  app.get('/*', (request, reply) => (request.url.startsWith('/api/') ? reply.callNotFound() : reply.sendFile('index.html')))
+  app.get('/*', (request, reply) =>
+    request.url.startsWith('/api/') ? reply.callNotFound() : reply.sendFile('index.html'),
+  )
 }

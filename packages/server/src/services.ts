@@ -1,4 +1,10 @@
-import type { FastifyBaseLogger, FastifyInstance, RawReplyDefaultExpression, RawRequestDefaultExpression, RawServerDefault } from 'fastify'
+import type {
+  FastifyBaseLogger,
+  FastifyInstance,
+  RawReplyDefaultExpression,
+  RawRequestDefaultExpression,
+  RawServerDefault,
+} from 'fastify'
 import type { ZodTypeProvider } from 'fastify-type-provider-zod'
 import type { Bridges } from './bridges/client.ts'
 import type { Database } from './database/connection.ts'
@@ -15,8 +21,15 @@ export interface Services {
   today(timeZone: string): string
 }
 
-export type App = FastifyInstance<RawServerDefault, RawRequestDefaultExpression, RawReplyDefaultExpression, FastifyBaseLogger, ZodTypeProvider>
+export type App = FastifyInstance<
+  RawServerDefault,
+  RawRequestDefaultExpression,
+  RawReplyDefaultExpression,
+  FastifyBaseLogger,
+  ZodTypeProvider
+>
 
 export function businessDate(settings: Settings): Services['today'] {
-  return (timeZone) => settings.AXION_TODAY ?? new Intl.DateTimeFormat('en-CA', { timeZone }).format(new Date())
+  return (timeZone) =>
+    settings.AXION_TODAY ?? new Intl.DateTimeFormat('en-CA', { timeZone }).format(new Date())
 }

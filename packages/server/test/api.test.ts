@@ -9,7 +9,14 @@ let world: World
 beforeAll(async () => void (world = await makeWorld()))
 afterAll(() => world.close())
 
-const signIn = (payload: object, remoteAddress: string) => world.app.inject({ method: 'POST', url: '/api/session', payload, remoteAddress, headers: { 'x-axion-request': 't' } })
+const signIn = (payload: object, remoteAddress: string) =>
+  world.app.inject({
+    method: 'POST',
+    url: '/api/session',
+    payload,
+    remoteAddress,
+    headers: { 'x-axion-request': 't' },
+  })
 
 describe('signing in', () => {
   it('gives a cookie that scripts cannot read and other sites cannot send', async () => {
@@ -17,13 +24,18 @@ describe('signing in', () => {
     expect(String(answer.headers['set-cookie'])).toMatch(/HttpOnly.*SameSite=Strict/)
   })
 
-  test.each([['viewer@example.org', 'wrong'], ['nobody@example.org', 'a long password']])('refuses %s with the same words', async (email, password) => {
+  test.each([
+    ['viewer@example.org', 'wrong'],
+    ['nobody@example.org', 'a long password'],
+  ])('refuses %s with the same words', async (email, password) => {
     const answer = await signIn({ email, password }, '10.0.1.2')
     expect([answer.statusCode, answer.json().code]).toEqual([401, 'AXION_WRONG_SIGN_IN'])
   })
 
   it('slows down who tries too often', async () => {
-    const answers = await Promise.all(Array.from({ length: 12 }, () => signIn({ email: 'x@example.org', password: 'y' }, '10.0.1.3')))
+    const answers = await Promise.all(
+      Array.from({ length: 12 }, () => signIn({ email: 'x@example.org', password: 'y' }, '10.0.1.3')),
+    )
     expect(answers.filter((a) => a.statusCode === 429).length).toBeGreaterThan(0)
   })
 })
@@ -34,20 +46,141 @@ describe('the edge', () => {
     ['nobody', 'nobody', 'GET', `${MONTH}/close`, undefined, 401, 'AXION_SIGN_IN'],
     ['a stranger to the entity', 'stranger', 'GET', `${MONTH}/close`, undefined, 404, 'AXION_NOT_FOUND'],
     ['a viewer who pulls', 'viewer', 'POST', `${MONTH}/pulls`, { systemIds: null }, 403, 'AXION_FORBIDDEN'],
-    ['a preparer who connects', 'preparer', 'PUT', '/api/entities/larkspur/systems/x', { role: 'ledger', name: 'X', address: `http://127.0.0.1:1/`, token: '12345678' }, 403, 'AXION_FORBIDDEN'],
-    ['somebody who may not found entities', 'preparer', 'POST', '/api/entities', admin, 403, 'AXION_FORBIDDEN'],
-    ['an unknown currency', 'administrator', 'POST', '/api/entities', { ...admin, currency: 'XQQ' }, 400, 'AXION_BAD_REQUEST'],
-    ['an entity that is there', 'administrator', 'POST', '/api/entities', { ...admin, id: 'larkspur' }, 409, 'AXION_ALREADY_EXISTS'],
-    ['a month that is none', 'viewer', 'GET', '/api/entities/larkspur/months/2026-13/close', undefined, 400, 'AXION_BAD_REQUEST'],
-    ['a selector that is none', 'viewer', 'GET', `${MONTH}/evidence?open=of%3Dwishes`, undefined, 400, 'AXION_BAD_REQUEST'],
-    ['a document that is none', 'viewer', 'GET', `${MONTH}/evidence?open=of%3Dnet%26unit%3Dnone`, undefined, 404, 'AXION_NOT_FOUND'],
-    ['an address off the list', 'administrator', 'PUT', '/api/entities/larkspur/systems/x', { role: 'ledger', name: 'X', address: 'http://169.254.169.254/latest', token: '12345678' }, 422, 'AXION_ADDRESS_NOT_ALLOWED'],
-    ['a run that is none', 'viewer', 'GET', '/api/entities/larkspur/runs/7', undefined, 400, 'AXION_BAD_REQUEST'],
-    ['posting before checks pass', 'preparer', 'POST', `${MONTH}/post/runs`, { states: ['rehearsed'] }, 409, 'AXION_NOTHING_TO_DO'],
-    ['a baseline with a rate over 100 %', 'preparer', 'PUT', `${MONTH}/baseline`, { ...baseline(), rateVersions: [{ jurisdiction: 'WN', percent: '100.5', from: '2026-01-01', to: null }] }, 400, 'AXION_BAD_REQUEST'],
-    ['a baseline with a date that is none', 'preparer', 'PUT', `${MONTH}/baseline`, { ...baseline(), registrations: [{ agency: 'WRO', number: '1', from: '2026-02-30', to: null }] }, 400, 'AXION_BAD_REQUEST'],
-    ['a baseline that names what it lacks', 'preparer', 'PUT', `${MONTH}/baseline`, { ...baseline(), items: [{ code: 'A', name: 'A', itemTaxCode: 'NONE' }] }, 422, 'AXION_BASELINE_INCONSISTENT'],
-    ['a baseline with two rates on one day', 'preparer', 'PUT', `${MONTH}/baseline`, { ...baseline(), rateVersions: [...baseline().rateVersions, { jurisdiction: 'WN', percent: '5', from: '2025-01-01', to: null }] }, 422, 'AXION_BASELINE_OVERLAP'],
+    [
+      'a preparer who connects',
+      'preparer',
+      'PUT',
+      '/api/entities/larkspur/systems/x',
+      { role: 'ledger', name: 'X', address: `http://127.0.0.1:1/`, token: '12345678' },
+      403,
+      'AXION_FORBIDDEN',
+    ],
+    [
+      'somebody who may not found entities',
+      'preparer',
+      'POST',
+      '/api/entities',
+      admin,
+      403,
+      'AXION_FORBIDDEN',
+    ],
+    [
+      'an unknown currency',
+      'administrator',
+      'POST',
+      '/api/entities',
+      { ...admin, currency: 'XQQ' },
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    [
+      'an entity that is there',
+      'administrator',
+      'POST',
+      '/api/entities',
+      { ...admin, id: 'larkspur' },
+      409,
+      'AXION_ALREADY_EXISTS',
+    ],
+    [
+      'a month that is none',
+      'viewer',
+      'GET',
+      '/api/entities/larkspur/months/2026-13/close',
+      undefined,
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    [
+      'a selector that is none',
+      'viewer',
+      'GET',
+      `${MONTH}/evidence?open=of%3Dwishes`,
+      undefined,
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    [
+      'a document that is none',
+      'viewer',
+      'GET',
+      `${MONTH}/evidence?open=of%3Dnet%26unit%3Dnone`,
+      undefined,
+      404,
+      'AXION_NOT_FOUND',
+    ],
+    [
+      'an address off the list',
+      'administrator',
+      'PUT',
+      '/api/entities/larkspur/systems/x',
+      { role: 'ledger', name: 'X', address: 'http://169.254.169.254/latest', token: '12345678' },
+      422,
+      'AXION_ADDRESS_NOT_ALLOWED',
+    ],
+    [
+      'a run that is none',
+      'viewer',
+      'GET',
+      '/api/entities/larkspur/runs/7',
+      undefined,
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    [
+      'posting before checks pass',
+      'preparer',
+      'POST',
+      `${MONTH}/post/runs`,
+      { states: ['rehearsed'] },
+      409,
+      'AXION_NOTHING_TO_DO',
+    ],
+    [
+      'a baseline with a rate over 100 %',
+      'preparer',
+      'PUT',
+      `${MONTH}/baseline`,
+      {
+        ...baseline(),
+        rateVersions: [{ jurisdiction: 'WN', percent: '100.5', from: '2026-01-01', to: null }],
+      },
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    [
+      'a baseline with a date that is none',
+      'preparer',
+      'PUT',
+      `${MONTH}/baseline`,
+      { ...baseline(), registrations: [{ agency: 'WRO', number: '1', from: '2026-02-30', to: null }] },
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    [
+      'a baseline that names what it lacks',
+      'preparer',
+      'PUT',
+      `${MONTH}/baseline`,
+      { ...baseline(), items: [{ code: 'A', name: 'A', itemTaxCode: 'NONE' }] },
+      422,
+      'AXION_BASELINE_INCONSISTENT',
+    ],
+    [
+      'a baseline with two rates on one day',
+      'preparer',
+      'PUT',
+      `${MONTH}/baseline`,
+      {
+        ...baseline(),
+        rateVersions: [
+          ...baseline().rateVersions,
+          { jurisdiction: 'WN', percent: '5', from: '2025-01-01', to: null },
+        ],
+      },
+      422,
+      'AXION_BASELINE_OVERLAP',
+    ],
   ])('refuses %s', async (_, role, method, path, body, status, code) => {
     const answer = await world.as(role, method, path, body)
     expect([answer.statusCode, answer.json().code]).toEqual([status, code])
@@ -55,7 +188,11 @@ describe('the edge', () => {
   })
 
   it('refuses a change that another site could have sent', async () => {
-    const answer = await world.app.inject({ method: 'POST', url: '/api/session', payload: { email: 'a', password: 'b' } })
+    const answer = await world.app.inject({
+      method: 'POST',
+      url: '/api/session',
+      payload: { email: 'a', password: 'b' },
+    })
     expect([answer.statusCode, answer.json().code]).toEqual([403, 'AXION_CROSS_SITE'])
   })
 
@@ -67,7 +204,11 @@ describe('the edge', () => {
   it('is healthy only while a worker is heard of', async () => {
     expect((await world.app.inject('/api/health')).statusCode).toBe(503)
     await world.services.database('worker_heartbeat').insert({ worker_id: 'w' })
-    expect((await world.app.inject('/api/health')).json()).toEqual({ status: 'ok', database: true, worker: true })
+    expect((await world.app.inject('/api/health')).json()).toEqual({
+      status: 'ok',
+      database: true,
+      worker: true,
+    })
   })
 
   it('keeps tokens sealed at rest, and out of every answer', async () => {
@@ -84,12 +225,26 @@ describe('the edge', () => {
 
   it('imports a baseline twice as no change, and keeps what was believed before', async () => {
     expect(await world.ok('PUT', `${MONTH}/baseline`, baseline())).toEqual({ added: 0, ended: 0 })
-    const { rows } = (await world.services.database.raw('select clock_timestamp() as before')) as { rows: { before: Date }[] }
-    const dearer = baseline().rateVersions.map((v) => (v.jurisdiction === 'TK' ? { ...v, percent: '6.25' } : v))
-    expect(await world.ok('PUT', `${MONTH}/baseline`, { ...baseline(), rateVersions: dearer })).toEqual({ added: 1, ended: 1 })
+    const { rows } = (await world.services.database.raw('select clock_timestamp() as before')) as {
+      rows: { before: Date }[]
+    }
+    const dearer = baseline().rateVersions.map((v) =>
+      v.jurisdiction === 'TK' ? { ...v, percent: '6.25' } : v,
+    )
+    expect(await world.ok('PUT', `${MONTH}/baseline`, { ...baseline(), rateVersions: dearer })).toEqual({
+      added: 1,
+      ended: 1,
+    })
     const percentAt = (at: Date | null): Promise<bigint | undefined> =>
-      inEntity(world.services.database, 'larkspur', async (trx) => (await loadBaseline(trx, 'larkspur', at)).rateOn('TK', '2026-09-30')?.percent)
-    expect([await percentAt(null), await percentAt(rows[0]?.before ?? null)]).toEqual([6_250_000n, 6_000_000n])
+      inEntity(
+        world.services.database,
+        'larkspur',
+        async (trx) => (await loadBaseline(trx, 'larkspur', at)).rateOn('TK', '2026-09-30')?.percent,
+      )
+    expect([await percentAt(null), await percentAt(rows[0]?.before ?? null)]).toEqual([
+      6_250_000n,
+      6_000_000n,
+    ])
   })
 })
 
@@ -103,33 +258,89 @@ describe('people and their roles', () => {
   it('lets those who run the practice add somebody, who then has just the role given, and it shows in the trail with its address', async () => {
     const person = { email: 'New.One@example.org', name: 'New One', password: 'a long enough one' }
     expect((await world.as('preparer', 'POST', '/api/people', person)).json().code).toBe('AXION_FORBIDDEN')
-    expect((await world.as('administrator', 'POST', '/api/people', { ...person, password: 'short' })).json().code).toBe('AXION_BAD_REQUEST')
+    expect(
+      (await world.as('administrator', 'POST', '/api/people', { ...person, password: 'short' })).json().code,
+    ).toBe('AXION_BAD_REQUEST')
     expect((await world.as('administrator', 'POST', '/api/people', person)).statusCode).toBe(200)
-    expect((await world.as('administrator', 'POST', '/api/people', person)).json().code).toBe('AXION_ALREADY_EXISTS')
-    expect((await world.as('preparer', 'PUT', members, { email: 'new.one@example.org', role: 'viewer' })).json().code).toBe('AXION_FORBIDDEN')
-    expect((await world.as('administrator', 'PUT', members, { email: 'new.one@example.org', role: 'viewer' })).statusCode).toBe(200)
-    const trail = (await world.as('viewer', 'GET', '/api/entities/larkspur/trail?action=member&search=new.one')).json<TrailView>()
-    expect(trail.entries).toMatchObject([{ person: 'administrator', from: '127.0.0.1', object: 'new.one@example.org', fields: [{ field: 'role', from: '', to: 'viewer' }] }])
+    expect((await world.as('administrator', 'POST', '/api/people', person)).json().code).toBe(
+      'AXION_ALREADY_EXISTS',
+    )
+    expect(
+      (await world.as('preparer', 'PUT', members, { email: 'new.one@example.org', role: 'viewer' })).json()
+        .code,
+    ).toBe('AXION_FORBIDDEN')
+    expect(
+      (await world.as('administrator', 'PUT', members, { email: 'new.one@example.org', role: 'viewer' }))
+        .statusCode,
+    ).toBe(200)
+    const trail = (
+      await world.as('viewer', 'GET', '/api/entities/larkspur/trail?action=member&search=new.one')
+    ).json<TrailView>()
+    expect(trail.entries).toMatchObject([
+      {
+        person: 'administrator',
+        from: '127.0.0.1',
+        object: 'new.one@example.org',
+        fields: [{ field: 'role', from: '', to: 'viewer' }],
+      },
+    ])
   })
 
   it('leaves no legal entity without an administrator', async () => {
-    expect((await world.as('administrator', 'PUT', members, { email: 'administrator@example.org', role: 'viewer' })).json().code).toBe('AXION_LAST_ADMINISTRATOR')
-    expect((await world.as('administrator', 'DELETE', `${members}/administrator@example.org`)).json().code).toBe('AXION_LAST_ADMINISTRATOR')
+    expect(
+      (
+        await world.as('administrator', 'PUT', members, {
+          email: 'administrator@example.org',
+          role: 'viewer',
+        })
+      ).json().code,
+    ).toBe('AXION_LAST_ADMINISTRATOR')
+    expect(
+      (await world.as('administrator', 'DELETE', `${members}/administrator@example.org`)).json().code,
+    ).toBe('AXION_LAST_ADMINISTRATOR')
     expect((await world.as('administrator', 'DELETE', `${members}/new.one@example.org`)).statusCode).toBe(200)
   })
 
   it('changes a password only for who knows the old one', async () => {
-    expect((await world.as('reviewer', 'PUT', '/api/session/password', { password: 'wrong', next: 'another long password' })).json().code).toBe('AXION_WRONG_SIGN_IN')
-    expect((await world.as('reviewer', 'PUT', '/api/session/password', { password: 'a long password', next: 'another long password' })).statusCode).toBe(200)
-    expect((await signIn({ email: 'reviewer@example.org', password: 'another long password' }, '10.0.1.9')).statusCode).toBe(200)
+    expect(
+      (
+        await world.as('reviewer', 'PUT', '/api/session/password', {
+          password: 'wrong',
+          next: 'another long password',
+        })
+      ).json().code,
+    ).toBe('AXION_WRONG_SIGN_IN')
+    expect(
+      (
+        await world.as('reviewer', 'PUT', '/api/session/password', {
+          password: 'a long password',
+          next: 'another long password',
+        })
+      ).statusCode,
+    ).toBe(200)
+    expect(
+      (await signIn({ email: 'reviewer@example.org', password: 'another long password' }, '10.0.1.9'))
+        .statusCode,
+    ).toBe(200)
   })
 })
 
 describe('the practice board', () => {
   it('has a row for each legal entity that somebody belongs to, and none for others', async () => {
-    await world.as('administrator', 'POST', '/api/entities', { id: 'second', name: 'A second one', country: 'XA', currency: 'EUR', timeZone: 'UTC', locale: 'de-DE' })
-    const board = async (role: string): Promise<PracticeView> => (await world.as(role, 'GET', '/api/practice')).json<PracticeView>()
-    expect((await board('administrator')).entities.map((e) => [e.id, e.role, e.path.currency])).toEqual([['second', 'administrator', 'EUR'], ['larkspur', 'administrator', 'USD']])
+    await world.as('administrator', 'POST', '/api/entities', {
+      id: 'second',
+      name: 'A second one',
+      country: 'XA',
+      currency: 'EUR',
+      timeZone: 'UTC',
+      locale: 'de-DE',
+    })
+    const board = async (role: string): Promise<PracticeView> =>
+      (await world.as(role, 'GET', '/api/practice')).json<PracticeView>()
+    expect((await board('administrator')).entities.map((e) => [e.id, e.role, e.path.currency])).toEqual([
+      ['second', 'administrator', 'EUR'],
+      ['larkspur', 'administrator', 'USD'],
+    ])
     expect((await board('viewer')).entities.map((e) => e.id)).toEqual(['larkspur'])
     expect((await board('stranger')).entities).toEqual([])
     expect((await world.as('nobody', 'GET', '/api/practice')).statusCode).toBe(401)

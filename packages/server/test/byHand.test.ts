@@ -16,12 +16,23 @@ afterAll(() => world.close())
 
 const pull = async (): Promise<void> => void (await world.run('/pulls', { systemIds: null }))
 const tieOut = (): Promise<TieOutView> => world.ok('GET', `${MONTH}/tie-out`)
-const stateOf = async (unit: string | undefined): Promise<string | undefined> => (await world.ok<PostView>('GET', `${MONTH}/post`)).rows.find((r) => r.unit === unit)?.state
+const stateOf = async (unit: string | undefined): Promise<string | undefined> =>
+  (await world.ok<PostView>('GET', `${MONTH}/post`)).rows.find((r) => r.unit === unit)?.state
 const documentId = (row: PostRow | undefined): string => row?.unit.split(':')[2] ?? ''
 const entryOf = async (row: PostRow | undefined): Promise<string> =>
-  (await world.ledgerSql<{ id: string }>(`select id from object where resource = 'journal-entries' and value->>'externalId' = $1 and value->>'voided' = 'false' order by id limit 1`, [row?.externalId]))[0]?.id ?? ''
+  (
+    await world.ledgerSql<{ id: string }>(
+      `select id from object where resource = 'journal-entries' and value->>'externalId' = $1 and value->>'voided' = 'false' order by id limit 1`,
+      [row?.externalId],
+    )
+  )[0]?.id ?? ''
 const standing = async (row: PostRow | undefined): Promise<number> =>
-  (await world.ledgerSql(`select 1 from object where resource = 'journal-entries' and value->>'externalId' like $1 and value->>'voided' = 'false'`, [`${row?.externalId?.replace(/[^/]*$/, '') ?? ''}%`])).length
+  (
+    await world.ledgerSql(
+      `select 1 from object where resource = 'journal-entries' and value->>'externalId' like $1 and value->>'voided' = 'false'`,
+      [`${row?.externalId?.replace(/[^/]*$/, '') ?? ''}%`],
+    )
+  ).length
 
 async function mendOnly(kind: string): Promise<void> {
   const { causes } = await tieOut()
@@ -33,7 +44,8 @@ async function mendOnly(kind: string): Promise<void> {
 }
 
 describe('what people do by hand', () => {
-  it('begins proved', async () => expect(await tieOut()).toMatchObject({ unproved: '0.00', documents: 0, proved: 144 }))
+  it('begins proved', async () =>
+    expect(await tieOut()).toMatchObject({ unproved: '0.00', documents: 0, proved: 144 }))
 
   it('a double in the ledger is found, and one booking stays', async () => {
     await world.desk('ledger', 'entries', { id: await entryOf(rows[0]), action: 'copy' })
@@ -46,7 +58,10 @@ describe('what people do by hand', () => {
   it('a document voided in the ledger is booked anew', async () => {
     await world.desk('ledger', 'entries', { id: await entryOf(rows[1]), action: 'void' })
     await pull()
-    expect([(await tieOut()).causes[0]?.key, await stateOf(rows[1]?.unit)]).toEqual(['voided|ledger', 'changed'])
+    expect([(await tieOut()).causes[0]?.key, await stateOf(rows[1]?.unit)]).toEqual([
+      'voided|ledger',
+      'changed',
+    ])
     await mendOnly('book-again')
     expect(await standing(rows[1])).toBe(1)
   })
@@ -54,7 +69,10 @@ describe('what people do by hand', () => {
   it('a document voided at its source is voided in the ledger too', async () => {
     await world.desk('billing', 'state', { id: documentId(rows[2]), action: 'void' })
     await pull()
-    expect([(await tieOut()).causes[0]?.key, await stateOf(rows[2]?.unit)]).toEqual(['voided|source', 'void-at-source'])
+    expect([(await tieOut()).causes[0]?.key, await stateOf(rows[2]?.unit)]).toEqual([
+      'voided|source',
+      'void-at-source',
+    ])
     await mendOnly('take-back')
     expect([await standing(rows[2]), await stateOf(rows[2]?.unit)]).toEqual([0, 'withdrawn'])
   })
@@ -68,7 +86,10 @@ describe('what people do by hand', () => {
 
   it('an edit that moved nothing is not proved until somebody accepts it', async () => {
     const id = await entryOf(rows[4])
-    const [entry] = await world.ledgerSql<{ value: { postingDate: string } }>(`select value from object where resource = 'journal-entries' and id = $1`, [id])
+    const [entry] = await world.ledgerSql<{ value: { postingDate: string } }>(
+      `select value from object where resource = 'journal-entries' and id = $1`,
+      [id],
+    )
     await world.desk('ledger', 'entries', { id, action: 'date', date: entry?.value.postingDate ?? '' })
     await pull()
     expect((await tieOut()).causes.map((c) => [c.headline, c.unproved])).toEqual([['edited', '0.00']])
@@ -78,7 +99,9 @@ describe('what people do by hand', () => {
   it('a credit note of all that is left mirrors its original, and a later edit of that original moves both', async () => {
     await world.desk('billing', 'state', { id: documentId(rows[5]), action: 'credit' })
     await pull()
-    const credit = (await world.ok<PostView>('GET', `${MONTH}/post`)).rows.find((r) => r.kind === 'credit-note')
+    const credit = (await world.ok<PostView>('GET', `${MONTH}/post`)).rows.find(
+      (r) => r.kind === 'credit-note',
+    )
     expect([credit?.state, credit?.tax]).toEqual(['not-composed', `-${rows[5]?.tax}`])
     await world.run('/post/rehearsal')
     await world.run('/post/runs', { states: ['rehearsed'] })
@@ -88,28 +111,55 @@ describe('what people do by hand', () => {
 
   it('withdraws with a preview, under what was previewed, and books again when asked', async () => {
     const units = [rows[6]?.unit, rows[7]?.unit]
-    const preview = await world.ok<WithdrawPreview>('POST', `${MONTH}/post/withdrawals/preview`, { units: [...units, rows[2]?.unit] })
-    expect([preview.way, preview.documents.map((d) => d.unit), preview.kept.map((k) => k.unit)]).toEqual(['void', units, [rows[2]?.unit]])
-    expect((await world.as('preparer', 'POST', `${MONTH}/post/withdrawals`, { units, revision: 'older' })).json().code).toBe('AXION_STALE')
-    expect((await world.as('viewer', 'POST', `${MONTH}/post/withdrawals`, { units, revision: preview.revision })).statusCode).toBe(403)
-    const { revision } = await world.ok<WithdrawPreview>('POST', `${MONTH}/post/withdrawals/preview`, { units })
-    expect(await world.run('/post/withdrawals', { units, revision })).toMatchObject({ state: 'done', done: 2, failed: 0 })
-    expect([await stateOf(units[0]), (await tieOut()).causes.map((c) => c.key)]).toEqual(['withdrawn', ['missing|withdrawn']])
+    const preview = await world.ok<WithdrawPreview>('POST', `${MONTH}/post/withdrawals/preview`, {
+      units: [...units, rows[2]?.unit],
+    })
+    expect([preview.way, preview.documents.map((d) => d.unit), preview.kept.map((k) => k.unit)]).toEqual([
+      'void',
+      units,
+      [rows[2]?.unit],
+    ])
+    expect(
+      (await world.as('preparer', 'POST', `${MONTH}/post/withdrawals`, { units, revision: 'older' })).json()
+        .code,
+    ).toBe('AXION_STALE')
+    expect(
+      (await world.as('viewer', 'POST', `${MONTH}/post/withdrawals`, { units, revision: preview.revision }))
+        .statusCode,
+    ).toBe(403)
+    const { revision } = await world.ok<WithdrawPreview>('POST', `${MONTH}/post/withdrawals/preview`, {
+      units,
+    })
+    expect(await world.run('/post/withdrawals', { units, revision })).toMatchObject({
+      state: 'done',
+      done: 2,
+      failed: 0,
+    })
+    expect([await stateOf(units[0]), (await tieOut()).causes.map((c) => c.key)]).toEqual([
+      'withdrawn',
+      ['missing|withdrawn'],
+    ])
     await world.run('/post/runs', { units })
     await pull()
     expect(await tieOut()).toMatchObject({ unproved: '0.00', documents: 0 })
   })
 
   it('recognises what the ledger holds already, though nothing of it is known here', async () => {
-    await inEntity(world.services.database, 'larkspur', (trx) => trx('booking').where({ external_id: rows[9]?.externalId }).delete())
+    await inEntity(world.services.database, 'larkspur', (trx) =>
+      trx('booking').where({ external_id: rows[9]?.externalId }).delete(),
+    )
     await world.run('/post/rehearsal')
     expect(await stateOf(rows[9]?.unit)).toBe('booked')
     expect(await standing(rows[9])).toBe(1)
   })
 
   it('in a ledger without voids takes a booking back by one for the same amounts', async () => {
-    const [row] = await world.ledgerSql<{ value: object }>(`select value from setting where name = 'settings'`)
-    await world.ledgerSql(`update setting set value = $1 where name = 'settings'`, [JSON.stringify({ ...row?.value, voids: false })])
+    const [row] = await world.ledgerSql<{ value: object }>(
+      `select value from setting where name = 'settings'`,
+    )
+    await world.ledgerSql(`update setting set value = $1 where name = 'settings'`, [
+      JSON.stringify({ ...row?.value, voids: false }),
+    ])
     await world.desk('billing', 'state', { id: documentId(rows[8]), action: 'void' })
     await pull()
     await mendOnly('take-back')

@@ -5,40 +5,83 @@ import { makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World
 beforeAll(async () => {
-  world = await makeReadyWorld({ ledger: ledgerData(), billing: billingData(SEED, 'http://127.0.0.1:1/desk'), others: otherSystems(SEED) })
+  world = await makeReadyWorld({
+    ledger: ledgerData(),
+    billing: billingData(SEED, 'http://127.0.0.1:1/desk'),
+    others: otherSystems(SEED),
+  })
   await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates', 'locations', 'methods'] })
 })
 afterAll(() => world.close())
 
-const rowOf = async (kind: AlignKind, id: string): Promise<GridRow> => (await world.ok<GridView>('GET', `${MONTH}/align/${kind}?limit=500`)).rows.find((row) => row.id === id) as GridRow
-const codesOf = async (id: string): Promise<string[]> => (await rowOf('parties', id)).findings.map((f) => f.code.replace('AXION_', ''))
-const certificates = (party: string): Promise<CertificatesView> => world.ok<CertificatesView>('GET', `${MONTH}/certificates/${party}`)
-const record = (party: string, body: object, who = 'preparer'): ReturnType<World['as']> => world.as(who, 'PUT', `${MONTH}/certificates/${party}`, body)
-const attach = (party: string, certificate: string, name: string, content: Buffer, who = 'preparer'): ReturnType<World['upload']> => world.upload(who, `${MONTH}/certificates/${party}/files?${new URLSearchParams({ certificate, name }).toString()}`, content)
+const rowOf = async (kind: AlignKind, id: string): Promise<GridRow> =>
+  (await world.ok<GridView>('GET', `${MONTH}/align/${kind}?limit=500`)).rows.find(
+    (row) => row.id === id,
+  ) as GridRow
+const codesOf = async (id: string): Promise<string[]> =>
+  (await rowOf('parties', id)).findings.map((f) => f.code.replace('AXION_', ''))
+const certificates = (party: string): Promise<CertificatesView> =>
+  world.ok<CertificatesView>('GET', `${MONTH}/certificates/${party}`)
+const record = (party: string, body: object, who = 'preparer'): ReturnType<World['as']> =>
+  world.as(who, 'PUT', `${MONTH}/certificates/${party}`, body)
+const attach = (
+  party: string,
+  certificate: string,
+  name: string,
+  content: Buffer,
+  who = 'preparer',
+): ReturnType<World['upload']> =>
+  world.upload(
+    who,
+    `${MONTH}/certificates/${party}/files?${new URLSearchParams({ certificate, name }).toString()}`,
+    content,
+  )
 const PDF = Buffer.from('%PDF-1.4\n1 0 obj<<>>endobj\ntrailer<<>>\n%%EOF\n')
-const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64')
-const RENEWED = { number: 'WN-R-44071', reason: 'resale', regions: ['WN'], from: '2026-07-01', to: '2028-06-30' }
+const PNG = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+)
+const RENEWED = {
+  number: 'WN-R-44071',
+  reason: 'resale',
+  regions: ['WN'],
+  from: '2026-07-01',
+  to: '2028-06-30',
+}
 
 describe('certificates', () => {
   it('show what was sold without one, and taxed in spite of one, with the documents', async () => {
-    expect([await codesOf('cus_ostler'), await codesOf('cus_thistledown')]).toEqual([['CERTIFICATE_EXPIRED', 'SALES_WITHOUT_CERTIFICATE'], ['PARTY_CLAIMS', 'SALES_TAXED_IN_SPITE']])
+    expect([await codesOf('cus_ostler'), await codesOf('cus_thistledown')]).toEqual([
+      ['CERTIFICATE_EXPIRED', 'SALES_WITHOUT_CERTIFICATE'],
+      ['PARTY_CLAIMS', 'SALES_TAXED_IN_SPITE'],
+    ])
     const row = await rowOf('parties', 'cus_ostler')
     // Three hives of 330.00 at 5.5 %.
     expect(row.stake).toBe('54.45')
-    expect(await world.ok<Evidence>('GET', `${MONTH}/evidence?open=${encodeURIComponent(`of=stake&finding=${row.keys}`)}`)).toMatchObject({ amount: '54.45', members: [{ detail: 'Ostler Nurseries' }] })
+    expect(
+      await world.ok<Evidence>(
+        'GET',
+        `${MONTH}/evidence?open=${encodeURIComponent(`of=stake&finding=${row.keys}`)}`,
+      ),
+    ).toMatchObject({ amount: '54.45', members: [{ detail: 'Ostler Nurseries' }] })
   })
 
   it('are recorded, cure what they cover, and are taken back', async () => {
     expect((await record('cus_ostler', RENEWED)).statusCode).toBe(200)
     expect(await codesOf('cus_ostler')).toEqual([])
-    const [latest] = await world.ok<{ batches: { id: string; action: string }[] }>('GET', `${MONTH}/align/batches`).then((a) => a.batches)
+    const [latest] = await world
+      .ok<{ batches: { id: string; action: string }[] }>('GET', `${MONTH}/align/batches`)
+      .then((a) => a.batches)
     expect(latest?.action).toBe('certificate')
     await world.run('/align/undo', { batchId: latest?.id })
     expect(await codesOf('cus_ostler')).toEqual(['CERTIFICATE_EXPIRED', 'SALES_WITHOUT_CERTIFICATE'])
     await record('cus_ostler', RENEWED)
     const [own] = (await certificates('cus_ostler')).certificates
     await record('cus_ostler', { ...RENEWED, code: own?.code, to: '2027-06-30' })
-    expect((await certificates('cus_ostler')).certificates.map((c) => [c.number, c.from, c.to])).toEqual([['WN-R-44071', '2026-07-01', '2027-06-30'], ['WN-R-11873', '2023-07-01', '2026-06-30']])
+    expect((await certificates('cus_ostler')).certificates.map((c) => [c.number, c.from, c.to])).toEqual([
+      ['WN-R-44071', '2026-07-01', '2027-06-30'],
+      ['WN-R-11873', '2023-07-01', '2026-06-30'],
+    ])
   })
 
   test.each<[string, string, object, number, string?]>([
@@ -49,7 +92,9 @@ describe('certificates', () => {
     ['for a region that the baseline lacks', 'cus_ostler', { ...RENEWED, regions: ['ZZ'] }, 422],
     ['under a code that is not theirs', 'cus_ostler', { ...RENEWED, code: 'crt_kestrel' }, 404],
     ['by a viewer', 'cus_ostler', RENEWED, 403, 'viewer'],
-  ])('%s are refused', async (_, party, body, status, who) => expect((await record(party, body, who)).statusCode).toBe(status))
+  ])('%s are refused', async (_, party, body, status, who) =>
+    expect((await record(party, body, who)).statusCode).toBe(status),
+  )
 
   it('have files, told by their content, handed out to be saved and never run', async () => {
     const code = (await certificates('cus_ostler')).certificates[0]?.code ?? ''
@@ -58,14 +103,31 @@ describe('certificates', () => {
     const [pdf, png] = (await certificates('cus_ostler')).certificates[0]?.files ?? []
     expect([pdf?.name, png?.name]).toEqual(['scan _1_.pdf', 'stamp.png'])
     const answer = await world.as('viewer', 'GET', `${MONTH}/certificate-files/${pdf?.id}`)
-    expect([answer.headers['content-type'], answer.headers['content-disposition'], answer.headers['x-content-type-options'], answer.headers['content-security-policy']]).toEqual(['application/pdf', `attachment; filename*=UTF-8''scan%20_1_.pdf`, 'nosniff', `default-src 'none'; sandbox`])
+    expect([
+      answer.headers['content-type'],
+      answer.headers['content-disposition'],
+      answer.headers['x-content-type-options'],
+      answer.headers['content-security-policy'],
+    ]).toEqual([
+      'application/pdf',
+      `attachment; filename*=UTF-8''scan%20_1_.pdf`,
+      'nosniff',
+      `default-src 'none'; sandbox`,
+    ])
     expect(answer.rawPayload.equals(PDF)).toBe(true)
-    expect((await world.as('preparer', 'DELETE', `${MONTH}/certificate-files/${pdf?.id}`)).statusCode).toBe(200)
+    expect((await world.as('preparer', 'DELETE', `${MONTH}/certificate-files/${pdf?.id}`)).statusCode).toBe(
+      200,
+    )
     expect((await world.as('viewer', 'GET', `${MONTH}/certificate-files/${pdf?.id}`)).statusCode).toBe(404)
     expect((await world.as('stranger', 'GET', `${MONTH}/certificate-files/${png?.id}`)).statusCode).toBe(404)
   })
 
-  test.each<[string, Buffer, number]>([['a script named as a PDF', Buffer.from('<script>alert(1)</script>'), 422], ['nothing', Buffer.alloc(0), 422], ['an archive', Buffer.from([0x50, 0x4b, 3, 4, 20, 0, 0, 0, 8, 0]), 422], ['more than ten megabytes', Buffer.concat([PDF, Buffer.alloc(11 * 1024 * 1024)]), 413]])('refuse %s', async (_, content, status) => {
+  test.each<[string, Buffer, number]>([
+    ['a script named as a PDF', Buffer.from('<script>alert(1)</script>'), 422],
+    ['nothing', Buffer.alloc(0), 422],
+    ['an archive', Buffer.from([0x50, 0x4b, 3, 4, 20, 0, 0, 0, 8, 0]), 422],
+    ['more than ten megabytes', Buffer.concat([PDF, Buffer.alloc(11 * 1024 * 1024)]), 413],
+  ])('refuse %s', async (_, content, status) => {
     const code = (await certificates('cus_ostler')).certificates[0]?.code ?? ''
     expect((await attach('cus_ostler', code, 'letter.pdf', content)).statusCode).toBe(status)
   })
@@ -76,23 +138,43 @@ describe('documents that are not booked one to one', () => {
     const wrong = await rowOf('rates', 'WN-PLX')
     const keys = wrong.findings.filter((f) => f.systemId === 'pos')
     expect([keys.map((f) => f.code), wrong.documents > 25]).toEqual([['AXION_RATE_PERCENT'], true])
-    const open = await world.ok<Evidence & { members: { label: string; amount: string; open: { unit: string } }[] }>('GET', `${MONTH}/evidence?open=${encodeURIComponent('of=stake&finding=pos|combined-rate|till_WN-PLX')}`)
+    const open = await world.ok<
+      Evidence & { members: { label: string; amount: string; open: { unit: string } }[] }
+    >('GET', `${MONTH}/evidence?open=${encodeURIComponent('of=stake&finding=pos|combined-rate|till_WN-PLX')}`)
     expect(open.members.length).toBeGreaterThan(10)
     const [member] = open.members
-    const chain = await world.ok<Evidence & { chain: { role: string; title: string; silence: string | null }[] }>('GET', `${MONTH}/evidence?open=${encodeURIComponent(`of=stake&finding=pos|combined-rate|till_WN-PLX&unit=${member?.open.unit}`)}`)
-    expect([chain.amount, chain.chain.map((link) => link.role), chain.chain[0]?.title]).toEqual([member?.amount, ['source', 'determination', 'booking', 'ledger', 'account'], `Receipt ${member?.label}`])
+    const chain = await world.ok<
+      Evidence & { chain: { role: string; title: string; silence: string | null }[] }
+    >(
+      'GET',
+      `${MONTH}/evidence?open=${encodeURIComponent(`of=stake&finding=pos|combined-rate|till_WN-PLX&unit=${member?.open.unit}`)}`,
+    )
+    expect([chain.amount, chain.chain.map((link) => link.role), chain.chain[0]?.title]).toEqual([
+      member?.amount,
+      ['source', 'determination', 'booking', 'ledger', 'account'],
+      `Receipt ${member?.label}`,
+    ])
   })
 
   it('are taxed where their outlet is agreed to be, whatever their system says of it', async () => {
-    expect((await rowOf('locations', 'MARKET')).findings.map((f) => f.code)).toEqual(['AXION_LOCATION_JURISDICTION'])
+    expect((await rowOf('locations', 'MARKET')).findings.map((f) => f.code)).toEqual([
+      'AXION_LOCATION_JURISDICTION',
+    ])
     const { stake, documents } = await rowOf('locations', 'MARKET')
     expect([Number(stake) > 0, documents]).toEqual([true, 24])
   })
 
   it('leave a marketplace’s sales untaxed to the entity, and follow what is taken back at their source', async () => {
-    const market = await world.ownerSql<{ expected: string; stated: string }>(`select u.expected::text, u.stated::text from record_unit u join held_record r using (entity_id, system_id, record_id) where u.system_id = 'commerce' and r.value->>'marketplace' is not null`)
+    const market = await world.ownerSql<{ expected: string; stated: string }>(
+      `select u.expected::text, u.stated::text from record_unit u join held_record r using (entity_id, system_id, record_id) where u.system_id = 'commerce' and r.value->>'marketplace' is not null`,
+    )
     expect([market.length, market.every((m) => m.expected === '0' && m.stated === '0')]).toEqual([8, true])
-    const count = async (): Promise<number> => (await world.ownerSql<{ n: number }>(`select count(*)::int as n from record_unit where system_id = 'pos'`))[0]?.n ?? 0
+    const count = async (): Promise<number> =>
+      (
+        await world.ownerSql<{ n: number }>(
+          `select count(*)::int as n from record_unit where system_id = 'pos'`,
+        )
+      )[0]?.n ?? 0
     const before = await count()
     await world.desk('pos', 'remove', { resource: 'documents', id: 'rec_5001' })
     await world.run('/pulls', { systemIds: ['pos'] })

@@ -13,7 +13,7 @@ it('never lets a reader skip a row, however writers commit', async () => {
   let after = '0'
   let writing = true
   const reader = (async () => {
-    for (let last = false; !last; ) {
+    for (let last = false; !last;) {
       last = !writing
       const page = await store.page('notes', after, 7)
       seen.push(...page.items.map((item) => item.id))
@@ -38,7 +38,9 @@ it('never lets a reader skip a row, however writers commit', async () => {
   expect(new Set(seen).size).toBe(200)
   const client = new pg.Client({ connectionString: standinDatabase(world) })
   await client.connect()
-  const { rows } = await client.query<{ id: string }>(`select id from object where resource = 'notes' order by sequence`)
+  const { rows } = await client.query<{ id: string }>(
+    `select id from object where resource = 'notes' order by sequence`,
+  )
   await client.end()
   expect(seen).toEqual(rows.map((row) => row.id))
 })

@@ -6,7 +6,13 @@ import { seal, unseal } from '../src/bridges/secrets.ts'
 import { readSettings } from '../src/settings.ts'
 
 const REQUIRED = { AXION_DATABASE: 'postgres://x', AXION_SECRET_KEY: 'a'.repeat(64) }
-interface Canned { readonly status?: number; readonly headers?: Record<string, string>; readonly body?: string; readonly drop?: boolean; readonly hang?: boolean }
+interface Canned {
+  readonly status?: number
+  readonly headers?: Record<string, string>
+  readonly body?: string
+  readonly drop?: boolean
+  readonly hang?: boolean
+}
 let server: Server
 let bridge: Bridge
 let port: number
@@ -19,22 +25,46 @@ beforeAll(async () => {
     seen = { headers: request.headers, method: request.method }
     if (canned.drop) return void request.socket.destroy()
     if (canned.hang) return
-    response.writeHead(canned.status ?? 200, { 'content-type': 'application/json', ...canned.headers }).end(canned.body ?? '{}')
+    response
+      .writeHead(canned.status ?? 200, { 'content-type': 'application/json', ...canned.headers })
+      .end(canned.body ?? '{}')
   })
   await new Promise<void>((listening) => void server.listen(port, '127.0.0.1', listening))
-  bridge = new Bridges(readSettings({ ...REQUIRED, AXION_BRIDGES: `http://127.0.0.1:${port}/a`, AXION_BRIDGE_TIMEOUT: '0.3' })).open('Ledger', `http://127.0.0.1:${port}/a/bridge/`, 'secret token')
+  bridge = new Bridges(
+    readSettings({ ...REQUIRED, AXION_BRIDGES: `http://127.0.0.1:${port}/a`, AXION_BRIDGE_TIMEOUT: '0.3' }),
+  ).open('Ledger', `http://127.0.0.1:${port}/a/bridge/`, 'secret token')
 })
 afterAll(() => void server.close())
 
-const problem = (status: number, headers = {}): Canned => ({ status, headers, body: JSON.stringify({ type: 'about:blank', title: 'no', status, code: 'c', detail: 'Because.' }) })
+const problem = (status: number, headers = {}): Canned => ({
+  status,
+  headers,
+  body: JSON.stringify({ type: 'about:blank', title: 'no', status, code: 'c', detail: 'Because.' }),
+})
 
 describe('writing to a bridge', () => {
   test.each<[string, Canned, object]>([
-    ['a success carries its revision', { status: 201, headers: { etag: '"7"' }, body: '{"id":"1"}' }, { kind: 'done', revision: '7', body: { id: '1' } }],
-    ['a problem is a refusal: nothing was written', problem(422), { kind: 'refused', status: 422, code: 'c', detail: 'Because.' }],
+    [
+      'a success carries its revision',
+      { status: 201, headers: { etag: '"7"' }, body: '{"id":"1"}' },
+      { kind: 'done', revision: '7', body: { id: '1' } },
+    ],
+    [
+      'a problem is a refusal: nothing was written',
+      problem(422),
+      { kind: 'refused', status: 422, code: 'c', detail: 'Because.' },
+    ],
     ['429 waits as it is asked to', problem(429, { 'retry-after': '9' }), { kind: 'later', afterSeconds: 9 }],
-    ['an absurd Retry-After is bounded', problem(503, { 'retry-after': '99999' }), { kind: 'later', afterSeconds: 300 }],
-    ['a Retry-After that is none has a default', problem(503, { 'retry-after': 'soon' }), { kind: 'later', afterSeconds: 2 }],
+    [
+      'an absurd Retry-After is bounded',
+      problem(503, { 'retry-after': '99999' }),
+      { kind: 'later', afterSeconds: 300 },
+    ],
+    [
+      'a Retry-After that is none has a default',
+      problem(503, { 'retry-after': 'soon' }),
+      { kind: 'later', afterSeconds: 2 },
+    ],
     ['an error without a reason tells nothing', { status: 500, body: 'oops' }, { kind: 'unknown' }],
     ['a 503 without a reason tells nothing either', { status: 503, body: '<html>' }, { kind: 'unknown' }],
     ['a lost connection', { drop: true }, { kind: 'unknown' }],
@@ -47,7 +77,9 @@ describe('writing to a bridge', () => {
 
   it('knows that nothing was sent where nobody listens', async () => {
     const free = await freePort()
-    const nobody = new Bridges(readSettings({ ...REQUIRED, AXION_BRIDGES: `http://127.0.0.1:${free}/` })).open('Ledger', `http://127.0.0.1:${free}/`, 't')
+    const nobody = new Bridges(
+      readSettings({ ...REQUIRED, AXION_BRIDGES: `http://127.0.0.1:${free}/` }),
+    ).open('Ledger', `http://127.0.0.1:${free}/`, 't')
     expect(await nobody.postBooking({} as never, 'k')).toMatchObject({ kind: 'later' })
   })
 
@@ -59,7 +91,19 @@ describe('writing to a bridge', () => {
 })
 
 describe('reading from a bridge', () => {
-  const about = { contract: '1', role: 'ledger', product: 'P', company: { id: 'c', name: 'C' }, webAddress: null, resources: [], takes: [], taxComputation: null, idempotency: null, findsByExternalId: false, longestLateCommitSeconds: null }
+  const about = {
+    contract: '1',
+    role: 'ledger',
+    product: 'P',
+    company: { id: 'c', name: 'C' },
+    webAddress: null,
+    resources: [],
+    takes: [],
+    taxComputation: null,
+    idempotency: null,
+    findsByExternalId: false,
+    longestLateCommitSeconds: null,
+  }
   test.each<[string, Canned, string]>([
     ['another version', { body: JSON.stringify({ ...about, contract: '2' }) }, 'AXION_BRIDGE_VERSION'],
     ['another shape', { body: JSON.stringify({ ...about, company: null }) }, 'AXION_BRIDGE_MALFORMED'],
@@ -68,7 +112,11 @@ describe('reading from a bridge', () => {
     ['a refusal', problem(400), 'AXION_BRIDGE_REFUSED'],
     ['a lost connection', { drop: true }, 'AXION_BRIDGE_DOWN'],
     ['no answer in time', { hang: true }, 'AXION_BRIDGE_TIMEOUT'],
-    ['a redirect elsewhere', { status: 302, headers: { location: 'http://169.254.169.254/' } }, 'AXION_BRIDGE_DOWN'],
+    [
+      'a redirect elsewhere',
+      { status: 302, headers: { location: 'http://169.254.169.254/' } },
+      'AXION_BRIDGE_DOWN',
+    ],
   ])('%s is an error that names it', async (_, answer, code) => {
     canned = answer
     await expect(bridge.about()).rejects.toMatchObject({ code })
@@ -84,8 +132,15 @@ describe('reading from a bridge', () => {
 
 describe('addresses', () => {
   test.each([
-    ['http://127.0.0.1:1/a/bridge', true], ['http://127.0.0.1:1/a', true], ['http://127.0.0.1:1/ab', false], ['http://127.0.0.1:2/a', false],
-    ['http://127.0.0.1.evil.example:1/a', false], ['http://127.0.0.1:1@evil.example/a', false], ['https://127.0.0.1:1/a', false], ['http://127.0.0.1:1/a/../b', false], ['no address', false],
+    ['http://127.0.0.1:1/a/bridge', true],
+    ['http://127.0.0.1:1/a', true],
+    ['http://127.0.0.1:1/ab', false],
+    ['http://127.0.0.1:2/a', false],
+    ['http://127.0.0.1.evil.example:1/a', false],
+    ['http://127.0.0.1:1@evil.example/a', false],
+    ['https://127.0.0.1:1/a', false],
+    ['http://127.0.0.1:1/a/../b', false],
+    ['no address', false],
   ])('%s: allowed %s', (address, allowed) => {
     const bridges = new Bridges(readSettings({ ...REQUIRED, AXION_BRIDGES: 'http://127.0.0.1:1/a' }))
     const open = (): Bridge => bridges.open('X', address, 't')
@@ -108,10 +163,27 @@ describe('tokens at rest', () => {
 
 describe('settings', () => {
   it('have defaults, and need what has none', () => {
-    expect(readSettings(REQUIRED)).toMatchObject({ AXION_PORT: 4100, AXION_BRIDGE_TIMEOUT: 10, AXION_LEASE: 15, AXION_ATTEMPTS: 8, AXION_BRIDGES: [], AXION_LOG: 'warn' })
+    expect(readSettings(REQUIRED)).toMatchObject({
+      AXION_PORT: 4100,
+      AXION_BRIDGE_TIMEOUT: 10,
+      AXION_LEASE: 15,
+      AXION_ATTEMPTS: 8,
+      AXION_BRIDGES: [],
+      AXION_LOG: 'warn',
+    })
     expect(() => readSettings({})).toThrow(/AXION_DATABASE[\s\S]*AXION_SECRET_KEY/)
   })
   test.each([
-    ['AXION_PORT', '70000'], ['AXION_PORT', 'none'], ['AXION_TODAY', '2026-02-30'], ['AXION_SECRET_KEY', 'short'], ['AXION_LEASE', '5'], ['AXION_BRIDGE_TIMEOUT', '0'], ['AXION_LOG', 'loud'], ['AXION_DATABASE', 'mysql://x'], ['AXION_ATTEMPTS', '0'],
-  ])('%s=%s is refused by name', (name, value) => expect(() => readSettings({ ...REQUIRED, [name]: value })).toThrow(name))
+    ['AXION_PORT', '70000'],
+    ['AXION_PORT', 'none'],
+    ['AXION_TODAY', '2026-02-30'],
+    ['AXION_SECRET_KEY', 'short'],
+    ['AXION_LEASE', '5'],
+    ['AXION_BRIDGE_TIMEOUT', '0'],
+    ['AXION_LOG', 'loud'],
+    ['AXION_DATABASE', 'mysql://x'],
+    ['AXION_ATTEMPTS', '0'],
+  ])('%s=%s is refused by name', (name, value) =>
+    expect(() => readSettings({ ...REQUIRED, [name]: value })).toThrow(name),
+  )
 })

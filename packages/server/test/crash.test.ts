@@ -15,8 +15,10 @@ afterAll(async () => {
 })
 
 const booked = async (): Promise<number> => (await timesBooked(world)).size
-const untilBooked = (n: number): Promise<void> => vi.waitFor(async () => expect(await booked()).toBeGreaterThanOrEqual(n), { timeout: 60_000, interval: 20 })
-const counts = async (): Promise<PostView['counts']> => (await world.ok<PostView>('GET', `${MONTH}/post`)).counts
+const untilBooked = (n: number): Promise<void> =>
+  vi.waitFor(async () => expect(await booked()).toBeGreaterThanOrEqual(n), { timeout: 60_000, interval: 20 })
+const counts = async (): Promise<PostView['counts']> =>
+  (await world.ok<PostView>('GET', `${MONTH}/post`)).counts
 
 /** Kills a worker in the middle of a run, again and again, as no signal handler can soften. */
 async function killAt(points: readonly number[]): Promise<void> {
@@ -35,7 +37,10 @@ describe('kill -9 of the worker in the middle of a posting run', () => {
     await world.ok('POST', `${MONTH}/post/runs`, { units: documents.slice(0, 80).map((d) => d.unit) })
     await killAt([7, 23, 45])
     workers.start()
-    await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 80, rehearsed: 64 }), { timeout: 90_000, interval: 200 })
+    await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 80, rehearsed: 64 }), {
+      timeout: 90_000,
+      interval: 200,
+    })
     const times = await timesBooked(world)
     expect(times.size).toBe(80)
     expect([...times.values()].every((n) => n === 1)).toBe(true)
@@ -44,7 +49,10 @@ describe('kill -9 of the worker in the middle of a posting run', () => {
   it('goes on with the rest, and every document is there once', async () => {
     await world.desk('ledger', 'faults', { name: 'keys-ignored', requests: '0' })
     await world.ok('POST', `${MONTH}/post/runs`, { states: ['rehearsed'] })
-    await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 144 }), { timeout: 90_000, interval: 200 })
+    await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 144 }), {
+      timeout: 90_000,
+      interval: 200,
+    })
     expect([...(await timesBooked(world)).values()]).toEqual(Array.from({ length: 144 }, () => 1))
   })
 })

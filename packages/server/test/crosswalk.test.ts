@@ -11,20 +11,71 @@ import { departuresOf } from '../src/tieout/departures.ts'
 
 const index = indexBaseline(baseline)
 const DATE = '2026-09-30'
-const component = (agencyId: string, percent: string, name = agencyId): NonNullable<TaxRate['components']>[number] => ({ agencyId, name, percent, perUnit: null, onTopOf: [], from: null, to: null })
-const rate = (name: string, components: TaxRate['components'], changes: Partial<TaxRate> = {}): TaxRate => ({ code: null, name, percent: '7.45', active: true, components, ...changes })
+const component = (
+  agencyId: string,
+  percent: string,
+  name = agencyId,
+): NonNullable<TaxRate['components']>[number] => ({
+  agencyId,
+  name,
+  percent,
+  perUnit: null,
+  onTopOf: [],
+  from: null,
+  to: null,
+})
+const rate = (name: string, components: TaxRate['components'], changes: Partial<TaxRate> = {}): TaxRate => ({
+  code: null,
+  name,
+  percent: '7.45',
+  active: true,
+  components,
+  ...changes,
+})
 const fenwick = [component('L-state', '5.5'), component('L-county', '1.45'), component('L-transit', '0.5')]
-const LINKS: Readonly<Record<string, string>> = { 'L-state': 'state', 'L-county': 'county', 'L-transit': 'transit', 'L-city': 'city' }
+const LINKS: Readonly<Record<string, string>> = {
+  'L-state': 'state',
+  'L-county': 'county',
+  'L-transit': 'transit',
+  'L-city': 'city',
+}
 
-function held(rates: readonly TaxRate[], changes: { role?: string; links?: Readonly<Record<string, string>>; rateLinks?: Readonly<Record<string, string>>; agencies?: readonly (readonly [string, Agency])[] } = {}): HeldSystem {
+function held(
+  rates: readonly TaxRate[],
+  changes: {
+    role?: string
+    links?: Readonly<Record<string, string>>
+    rateLinks?: Readonly<Record<string, string>>
+    agencies?: readonly (readonly [string, Agency])[]
+  } = {},
+): HeldSystem {
   const { role = 'ledger', links = LINKS, rateLinks = {}, agencies = [] } = changes
   return {
     row: { system_id: role, role, name: role } as HeldSystem['row'],
     agencies: agencies.map(([id, value]) => ({ id, revision: '1', value })),
     rates: rates.map((value, at) => ({ id: `r${at}`, revision: '1', value })),
-    accounts: ['2210', '2212', '2214', '2216'].map((number) => ({ id: `a${number}`, revision: '1', value: { number, name: number, type: 'current-liability' } })),
-    items: [], parties: [], links: [], itemOf: (code) => code, partyOf: (id) => id, outletOf: () => null, codes: [], methods: [], locations: [], dimensions: [], linkOf: (kind, id) => (kind === 'agency' ? (links[id] ?? null) : kind === 'combined-rate' ? (rateLinks[id] ?? null) : null),
-    agencyOf: (id) => links[id] ?? null, combinedRateOf: (id) => rateLinks[id] ?? null, linkedTo: () => [], accountName: (number) => number, accountNumber: (id) => (id === null ? null : id.slice(1)),
+    accounts: ['2210', '2212', '2214', '2216'].map((number) => ({
+      id: `a${number}`,
+      revision: '1',
+      value: { number, name: number, type: 'current-liability' },
+    })),
+    items: [],
+    parties: [],
+    links: [],
+    itemOf: (code) => code,
+    partyOf: (id) => id,
+    outletOf: () => null,
+    codes: [],
+    methods: [],
+    locations: [],
+    dimensions: [],
+    linkOf: (kind, id) =>
+      kind === 'agency' ? (links[id] ?? null) : kind === 'combined-rate' ? (rateLinks[id] ?? null) : null,
+    agencyOf: (id) => links[id] ?? null,
+    combinedRateOf: (id) => rateLinks[id] ?? null,
+    linkedTo: () => [],
+    accountName: (number) => number,
+    accountNumber: (id) => (id === null ? null : id.slice(1)),
   }
 }
 const hollow = baseline.combinedRates[0] as (typeof baseline.combinedRates)[number]
@@ -33,8 +84,20 @@ const linked = (id: string): string | null => LINKS[id] ?? null
 describe('a rate beside the baseline’s', () => {
   test.each<[string, TaxRate, (id: string) => string | null, boolean, string]>([
     ['agrees in any order', rate('x', [...fenwick].reverse()), linked, true, '7.45 %'],
-    ['differs in a component', rate('x', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')]), linked, false, '7.25, not 7.45'],
-    ['has the right total, split otherwise', rate('x', [component('L-state', '5.45'), component('L-county', '1.5'), component('L-transit', '0.5')]), linked, false, '7.45, split otherwise'],
+    [
+      'differs in a component',
+      rate('x', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')]),
+      linked,
+      false,
+      '7.25, not 7.45',
+    ],
+    [
+      'has the right total, split otherwise',
+      rate('x', [component('L-state', '5.45'), component('L-county', '1.5'), component('L-transit', '0.5')]),
+      linked,
+      false,
+      '7.45, split otherwise',
+    ],
     ['lacks a component', rate('x', fenwick.slice(0, 2)), linked, false, '6.95, not 7.45'],
     ['has one too many', rate('x', [...fenwick, component('L-city', '2')]), linked, false, '9.45, not 7.45'],
     ['has no parts', rate('x', null), linked, false, '7.45 by hand, no parts'],
@@ -46,13 +109,24 @@ describe('a rate beside the baseline’s', () => {
   })
 
   it('is compared on the date: what agreed in August differs in September', () => {
-    const old = rate('x', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')])
-    expect([compareRate(hollow, old, linked, index, '2026-08-31').agrees, compareRate(hollow, old, linked, index, '2026-09-01').agrees]).toEqual([true, false])
+    const old = rate('x', [
+      component('L-state', '5.5'),
+      component('L-county', '1.25'),
+      component('L-transit', '0.5'),
+    ])
+    expect([
+      compareRate(hollow, old, linked, index, '2026-08-31').agrees,
+      compareRate(hollow, old, linked, index, '2026-09-01').agrees,
+    ]).toEqual([true, false])
   })
 })
 
 describe('an agency beside the baseline’s', () => {
-  const agency = (account: string | null): Agency => ({ code: null, name: 'County', liabilityAccountId: account })
+  const agency = (account: string | null): Agency => ({
+    code: null,
+    name: 'County',
+    liabilityAccountId: account,
+  })
   test.each<[string, string, Agency, boolean, string]>([
     ['ledger', 'the right account', agency('a2212'), true, '2212'],
     ['ledger', 'another account', agency('a2214'), false, 'posts to 2214, not 2212'],
@@ -66,45 +140,111 @@ describe('an agency beside the baseline’s', () => {
 
 describe('what a system’s objects stand for', () => {
   it('is a link before a proposal, and an ambiguous one is nothing', () => {
-    const walk = crosswalk(held([rate('Hollow with rail', fenwick), rate('Elsewhere', null)], { rateLinks: { r1: 'state-only' } }), index, DATE)
+    const walk = crosswalk(
+      held([rate('Hollow with rail', fenwick), rate('Elsewhere', null)], { rateLinks: { r1: 'state-only' } }),
+      index,
+      DATE,
+    )
     expect(walk.of('combined-rate').map(standsFor)).toEqual(['hollow-rail', 'state-only'])
     expect(walk.of('combined-rate').map(isClear)).toEqual([true, false])
   })
   it('is not clear by a near name alone', () => {
     const walk = crosswalk(held([rate('Hollow with rial', null)]), index, DATE)
-    expect([standsFor(walk.of('combined-rate')[0]), isClear(walk.of('combined-rate')[0] as never)]).toEqual(['hollow-rail', false])
+    expect([standsFor(walk.of('combined-rate')[0]), isClear(walk.of('combined-rate')[0] as never)]).toEqual([
+      'hollow-rail',
+      false,
+    ])
   })
 })
 
 describe('stakes and departures', () => {
   const document = invoice([[396000n, 'GOODS']])
   const determination = determine(document, index)
-  const wrong = rate('Hollow with rail', [component('L-state', '5.5'), component('L-county', '1.25'), component('L-transit', '0.5')])
+  const wrong = rate('Hollow with rail', [
+    component('L-state', '5.5'),
+    component('L-county', '1.25'),
+    component('L-transit', '0.5'),
+  ])
   const NONE: Departing = { items: new Map(), parties: new Map() }
-  const stakes = (system: HeldSystem, rateIds: readonly string[] = [], departing = NONE): [string, bigint][] =>
-    stakesOf({ document, determination, systemId: 'billing', stated: 0n, rateIds: new Set(rateIds), rates: combinedRatesOf(document, determination, index), party: 'p', itemCodes: new Map([['1', 'H1']]) }, [{ held: system, walk: crosswalk(system, index, DATE) }], index, departing).map((s) => [s.findingKey, s.amount])
+  const stakes = (
+    system: HeldSystem,
+    rateIds: readonly string[] = [],
+    departing = NONE,
+  ): [string, bigint][] =>
+    stakesOf(
+      {
+        document,
+        determination,
+        systemId: 'billing',
+        stated: 0n,
+        rateIds: new Set(rateIds),
+        rates: combinedRatesOf(document, determination, index),
+        party: 'p',
+        itemCodes: new Map([['1', 'H1']]),
+      },
+      [{ held: system, walk: crosswalk(system, index, DATE) }],
+      index,
+      departing,
+    ).map((s) => [s.findingKey, s.amount])
 
   test.each<[string, HeldSystem, string[], [string, bigint][]]>([
     ['a wrong rate in the ledger', held([wrong]), [], [['ledger|combined-rate|r0', 792n]]],
     ['the same rate in order', held([rate('Hollow with rail', fenwick)]), [], []],
-    ['a flat rate that the document carries', held([rate('By hand', null)], { role: 'billing' }), ['r0'], [['billing|combined-rate|r0', 29502n]]],
+    [
+      'a flat rate that the document carries',
+      held([rate('By hand', null)], { role: 'billing' }),
+      ['r0'],
+      [['billing|combined-rate|r0', 29502n]],
+    ],
     ['a flat rate that it does not', held([rate('By hand', null)], { role: 'billing' }), ['other'], []],
-    ['an agency with another account', held([], { agencies: [['L-county', { code: null, name: 'county', liabilityAccountId: 'a2214' }]] }), [], [['ledger|agency|L-county', 5742n]]],
+    [
+      'an agency with another account',
+      held([], { agencies: [['L-county', { code: null, name: 'county', liabilityAccountId: 'a2214' }]] }),
+      [],
+      [['ledger|agency|L-county', 5742n]],
+    ],
   ])('%s', (_, system, rateIds, expected) => expect(stakes(system, rateIds)).toEqual(expected))
 
   test.each<[string, Departing, [string, bigint][]]>([
-    ['an item under an exempt code', { ...NONE, items: new Map([[keyOf('billing', 'H1'), { objectId: 'i7', code: 'FOOD' }]]) }, [['billing|item|i7', 29502n]]],
-    ['the same in another system', { ...NONE, items: new Map([[keyOf('shop', 'H1'), { objectId: 'i7', code: 'FOOD' }]]) }, []],
-    ['an item under a code without rules', { ...NONE, items: new Map([[keyOf('billing', 'H1'), { objectId: 'i7', code: 'NONE' }]]) }, []],
-    ['a party exempt there alone', { ...NONE, parties: new Map([[keyOf('billing', 'p'), { objectId: 'p', certificates: 'everyone' }]]) }, [['billing|party|p', 29502n]]],
-    ['a party taxed there, that claims nothing anyhow', { ...NONE, parties: new Map([[keyOf('billing', 'p'), { objectId: 'p', certificates: 'ignored' }]]) }, []],
-  ])('%s', (_, departing, expected) => expect(stakes(held([], { role: 'billing' }), [], departing)).toEqual(expected))
+    [
+      'an item under an exempt code',
+      { ...NONE, items: new Map([[keyOf('billing', 'H1'), { objectId: 'i7', code: 'FOOD' }]]) },
+      [['billing|item|i7', 29502n]],
+    ],
+    [
+      'the same in another system',
+      { ...NONE, items: new Map([[keyOf('shop', 'H1'), { objectId: 'i7', code: 'FOOD' }]]) },
+      [],
+    ],
+    [
+      'an item under a code without rules',
+      { ...NONE, items: new Map([[keyOf('billing', 'H1'), { objectId: 'i7', code: 'NONE' }]]) },
+      [],
+    ],
+    [
+      'a party exempt there alone',
+      { ...NONE, parties: new Map([[keyOf('billing', 'p'), { objectId: 'p', certificates: 'everyone' }]]) },
+      [['billing|party|p', 29502n]],
+    ],
+    [
+      'a party taxed there, that claims nothing anyhow',
+      { ...NONE, parties: new Map([[keyOf('billing', 'p'), { objectId: 'p', certificates: 'ignored' }]]) },
+      [],
+    ],
+  ])('%s', (_, departing, expected) =>
+    expect(stakes(held([], { role: 'billing' }), [], departing)).toEqual(expected),
+  )
 
   it('gives rise to one assumption a component that differs and one an agency, from links alone', () => {
     const agencies = [['L-county', { code: null, name: 'x', liabilityAccountId: 'a2214' }]] as const
     expect(departuresOf(held([wrong], { agencies }), index, DATE)).toHaveLength(1)
     const all = departuresOf(held([wrong], { agencies, rateLinks: { r0: 'hollow-rail' } }), index, DATE)
-    const told = (a: Assumption): string => (a.kind === 'component-percent' ? `${a.jurisdictionId} ${a.percent}` : a.kind === 'liability-account' ? `${a.agencyId} ${a.account}` : a.kind)
+    const told = (a: Assumption): string =>
+      a.kind === 'component-percent'
+        ? `${a.jurisdictionId} ${a.percent}`
+        : a.kind === 'liability-account'
+          ? `${a.agencyId} ${a.account}`
+          : a.kind
     expect(all.map(told)).toEqual(['hollow 1250000', 'county 2214'])
   })
 })

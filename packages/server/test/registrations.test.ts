@@ -11,17 +11,44 @@ beforeAll(async () => {
 afterAll(() => world.close())
 
 const view = (): Promise<RegistrationsView> => world.ok('GET', `${MONTH}/registrations`)
-const span = (changes: object = {}) => ({ number: 'TDT-9', basis: 'cash', frequency: 'quarter', from: '2024-01-01', to: null, ...changes })
-const expected = async (): Promise<string> => (await world.ownerSql<{ tax: string }>(`select coalesce(sum(tax), 0)::text as tax from tax_fact where voice = 'expected' and agency = 'TDT'`))[0]?.tax ?? ''
+const span = (changes: object = {}) => ({
+  number: 'TDT-9',
+  basis: 'cash',
+  frequency: 'quarter',
+  from: '2024-01-01',
+  to: null,
+  ...changes,
+})
+const expected = async (): Promise<string> =>
+  (
+    await world.ownerSql<{ tax: string }>(
+      `select coalesce(sum(tax), 0)::text as tax from tax_fact where voice = 'expected' and agency = 'TDT'`,
+    )
+  )[0]?.tax ?? ''
 
 describe('registrations and thresholds', () => {
   it('stand beside the tax that was charged for each agency', async () => {
     const { agencies, regions, currency } = await view()
     const tamarack = agencies.find((one) => one.id === 'TDT')
-    expect([currency, tamarack?.holds, tamarack?.regions, tamarack?.versions]).toEqual(['USD', true, ['State of Tamarack'], [{ number: expect.stringContaining('TDT-'), basis: 'accrual', frequency: 'month', from: '2024-01-01', to: null }]])
+    expect([currency, tamarack?.holds, tamarack?.regions, tamarack?.versions]).toEqual([
+      'USD',
+      true,
+      ['State of Tamarack'],
+      [
+        {
+          number: expect.stringContaining('TDT-'),
+          basis: 'accrual',
+          frequency: 'month',
+          from: '2024-01-01',
+          to: null,
+        },
+      ],
+    ])
     expect(Number(tamarack?.charged)).toBeGreaterThan(0)
     expect(agencies.find((one) => one.id === 'PTC')).toMatchObject({ holds: false, versions: [] })
-    expect(regions.find((one) => one.id === 'PL')?.versions).toEqual([{ sales: '100000.00', transactions: 200, currency: 'USD', from: '2024-01-01', to: null }])
+    expect(regions.find((one) => one.id === 'PL')?.versions).toEqual([
+      { sales: '100000.00', transactions: 200, currency: 'USD', from: '2024-01-01', to: null },
+    ])
   })
 
   it('decide from their days on whether tax is expected, and what was agreed before stays in the trail', async () => {
@@ -31,10 +58,18 @@ describe('registrations and thresholds', () => {
     const { agencies } = await view()
     expect(agencies.find((one) => one.id === 'TDT')).toMatchObject({ holds: false })
     expect(Number(agencies.find((one) => one.id === 'TDT')?.charged)).toBeGreaterThan(0)
-    await world.ok('PUT', `${MONTH}/registrations/TDT`, { versions: [span({ to: '2026-08-31' }), span({ number: 'TDT-10', from: '2026-09-01' })] })
+    await world.ok('PUT', `${MONTH}/registrations/TDT`, {
+      versions: [span({ to: '2026-08-31' }), span({ number: 'TDT-10', from: '2026-09-01' })],
+    })
     expect(await expected()).toBe(before)
     expect((await view()).agencies.find((one) => one.id === 'HCT')?.versions).toHaveLength(1)
-    expect((await world.ownerSql<{ object: string }>(`select object from audit_entry where action = 'changed the registration with'`)).map((row) => row.object)).toEqual(['Tamarack Department of Taxation', 'Tamarack Department of Taxation'])
+    expect(
+      (
+        await world.ownerSql<{ object: string }>(
+          `select object from audit_entry where action = 'changed the registration with'`,
+        )
+      ).map((row) => row.object),
+    ).toEqual(['Tamarack Department of Taxation', 'Tamarack Department of Taxation'])
     expect((await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)).currency).toBe('USD')
   })
 
@@ -43,20 +78,62 @@ describe('registrations and thresholds', () => {
     await world.ok('PUT', `${MONTH}/thresholds/TK`, { versions: [number] })
     expect((await view()).regions.find((one) => one.id === 'TK')?.versions).toEqual([number])
     await world.ok('PUT', `${MONTH}/thresholds/TK`, { versions: [] })
-    expect((await view()).regions.map((one) => [one.id, one.versions.length])).toEqual(expect.arrayContaining([['TK', 0], ['PL', 1], ['BK', 1]]))
+    expect((await view()).regions.map((one) => [one.id, one.versions.length])).toEqual(
+      expect.arrayContaining([
+        ['TK', 0],
+        ['PL', 1],
+        ['BK', 1],
+      ]),
+    )
   })
 
   test.each<[string, string, object, number, string]>([
-    ['an agency that there is not', 'registrations/NONE', span(), 422, 'AXION_BASELINE_INCONSISTENT'], ['no number', 'registrations/TDT', span({ number: '' }), 400, 'AXION_BAD_REQUEST'], ['an end before its beginning', 'registrations/TDT', span({ to: '2020-01-01' }), 400, 'AXION_BAD_REQUEST'],
-    ['a day that there is not', 'registrations/TDT', span({ from: '2026-02-30' }), 400, 'AXION_BAD_REQUEST'], ['neither sales nor number', 'thresholds/TK', { sales: null, transactions: null, currency: null, from: '2026-01-01', to: null }, 400, 'AXION_BAD_REQUEST'],
-    ['sales without a currency', 'thresholds/TK', { sales: '5.00', transactions: null, currency: null, from: '2026-01-01', to: null }, 400, 'AXION_BAD_REQUEST'], ['a region that there is not', 'thresholds/NONE', { sales: '5.00', transactions: null, currency: 'USD', from: '2026-01-01', to: null }, 422, 'AXION_BASELINE_INCONSISTENT'],
+    ['an agency that there is not', 'registrations/NONE', span(), 422, 'AXION_BASELINE_INCONSISTENT'],
+    ['no number', 'registrations/TDT', span({ number: '' }), 400, 'AXION_BAD_REQUEST'],
+    [
+      'an end before its beginning',
+      'registrations/TDT',
+      span({ to: '2020-01-01' }),
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    ['a day that there is not', 'registrations/TDT', span({ from: '2026-02-30' }), 400, 'AXION_BAD_REQUEST'],
+    [
+      'neither sales nor number',
+      'thresholds/TK',
+      { sales: null, transactions: null, currency: null, from: '2026-01-01', to: null },
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    [
+      'sales without a currency',
+      'thresholds/TK',
+      { sales: '5.00', transactions: null, currency: null, from: '2026-01-01', to: null },
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    [
+      'a region that there is not',
+      'thresholds/NONE',
+      { sales: '5.00', transactions: null, currency: 'USD', from: '2026-01-01', to: null },
+      422,
+      'AXION_BASELINE_INCONSISTENT',
+    ],
   ])('refuses %s', async (_, path, version, status, code) => {
     const answer = await world.as('preparer', 'PUT', `${MONTH}/${path}`, { versions: [version] })
     expect([answer.statusCode, answer.json<{ code: string }>().code]).toEqual([status, code])
   })
 
   it('refuses two that hold at once, and who may only look', async () => {
-    expect((await world.as('preparer', 'PUT', `${MONTH}/registrations/TDT`, { versions: [span(), span({ number: 'B' })] })).json()).toMatchObject({ code: 'AXION_BASELINE_OVERLAP' })
-    expect((await world.as('viewer', 'PUT', `${MONTH}/registrations/TDT`, { versions: [] })).statusCode).toBe(403)
+    expect(
+      (
+        await world.as('preparer', 'PUT', `${MONTH}/registrations/TDT`, {
+          versions: [span(), span({ number: 'B' })],
+        })
+      ).json(),
+    ).toMatchObject({ code: 'AXION_BASELINE_OVERLAP' })
+    expect((await world.as('viewer', 'PUT', `${MONTH}/registrations/TDT`, { versions: [] })).statusCode).toBe(
+      403,
+    )
   })
 })

@@ -9,7 +9,11 @@ import { makeWorld, type World } from './world.ts'
 const SHARED = ['person', 'session', 'worker_heartbeat', 'knex_migrations', 'knex_migrations_lock']
 
 /** The migrations up to one. */
-const onlyThe = (last: string): typeof migrationSource => ({ ...migrationSource, getMigrations: async (extensions) => (await migrationSource.getMigrations(extensions)).filter((name) => name <= last) })
+const onlyThe = (last: string): typeof migrationSource => ({
+  ...migrationSource,
+  getMigrations: async (extensions) =>
+    (await migrationSource.getMigrations(extensions)).filter((name) => name <= last),
+})
 
 let world: World
 let owner: Database
@@ -25,7 +29,13 @@ const rows = async <T>(sql: string): Promise<T[]> => ((await owner.raw(sql)) as 
 
 describe('the catalogue', () => {
   it('guards every table of an entity’s data by row-level security, forced, with a policy for the application', async () => {
-    const tables = await rows<{ name: string; enabled: boolean; forced: boolean; policies: string; owner: string }>(
+    const tables = await rows<{
+      name: string
+      enabled: boolean
+      forced: boolean
+      policies: string
+      owner: string
+    }>(
       `select c.relname as name, relrowsecurity as enabled, relforcerowsecurity as forced, pg_get_userbyid(relowner) as owner,
          (select count(*) from pg_policy p where p.polrelid = c.oid and 'axion_app'::regrole = any(p.polroles) and p.polcmd = '*') as policies
        from pg_class c join pg_namespace n on n.oid = relnamespace where nspname = 'public' and relkind = 'r'`,
@@ -57,13 +67,18 @@ describe('the catalogue', () => {
   })
 
   it('lets the audit trail only grow', async () => {
-    const grants = await rows<{ privilege_type: string }>(`select privilege_type from information_schema.role_table_grants where grantee = 'axion_app' and table_name = 'audit_entry'`)
+    const grants = await rows<{ privilege_type: string }>(
+      `select privilege_type from information_schema.role_table_grants where grantee = 'axion_app' and table_name = 'audit_entry'`,
+    )
     expect(grants.map((g) => g.privilege_type).sort()).toEqual(['INSERT', 'SELECT'])
   })
 
   it('is migrated again without harm, with data in it', async () => {
     await migrate(world.databases.owner)
-    expect((await world.ok<{ systems: unknown[] }>('GET', '/api/entities/larkspur/months/2026-09/connect')).systems).toHaveLength(2)
+    expect(
+      (await world.ok<{ systems: unknown[] }>('GET', '/api/entities/larkspur/months/2026-09/connect'))
+        .systems,
+    ).toHaveLength(2)
   })
 })
 
@@ -75,18 +90,83 @@ describe('a schema of the version before, with data in it', () => {
     try {
       await old.migrate.latest({ migrationSource: onlyThe('001_foundation') })
       const [entity, system] = [{ entity_id: 'old' }, { entity_id: 'old', system_id: 's' }]
-      await old('legal_entity').insert({ ...entity, name: 'Old', country: 'XA', base_currency: 'USD', time_zone: 'UTC', locale: 'en' })
-      await old('system').insert({ ...system, role: 'billing', name: 'S', address: 'http://127.0.0.1:1', token_sealed: Buffer.from('x'), about: '{}' })
-      await old('source_document').insert({ ...system, document_id: 'd', revision: '1', number: 'N-1', status: 'open', document_date: '2026-09-01', period: '2026-09', currency: 'USD', party: 'P', value: '{}' })
-      await old('booking').insert({ ...system, external_id: 'old/s/d/invoice', document_id: 'd', number: 'N-1', period: '2026-09', currency: 'USD', state: 'booked', source_revision: '1', tax: 7, total: 107 })
-      await old('tie_unit').insert({ ...system, unit_id: 'doc:s:d', period: '2026-09', document_id: 'd', number: 'N-1', party: 'P', document_date: '2026-09-01', currency: 'USD', expected_complete: true, bookings: 1, edited: false, voided: false })
-      await old('tax_fact').insert({ ...entity, unit_id: 'doc:s:d', voice: 'stated', place: 0, currency: 'USD', period: '2026-09', tax: 7 })
+      await old('legal_entity').insert({
+        ...entity,
+        name: 'Old',
+        country: 'XA',
+        base_currency: 'USD',
+        time_zone: 'UTC',
+        locale: 'en',
+      })
+      await old('system').insert({
+        ...system,
+        role: 'billing',
+        name: 'S',
+        address: 'http://127.0.0.1:1',
+        token_sealed: Buffer.from('x'),
+        about: '{}',
+      })
+      await old('source_document').insert({
+        ...system,
+        document_id: 'd',
+        revision: '1',
+        number: 'N-1',
+        status: 'open',
+        document_date: '2026-09-01',
+        period: '2026-09',
+        currency: 'USD',
+        party: 'P',
+        value: '{}',
+      })
+      await old('booking').insert({
+        ...system,
+        external_id: 'old/s/d/invoice',
+        document_id: 'd',
+        number: 'N-1',
+        period: '2026-09',
+        currency: 'USD',
+        state: 'booked',
+        source_revision: '1',
+        tax: 7,
+        total: 107,
+      })
+      await old('tie_unit').insert({
+        ...system,
+        unit_id: 'doc:s:d',
+        period: '2026-09',
+        document_id: 'd',
+        number: 'N-1',
+        party: 'P',
+        document_date: '2026-09-01',
+        currency: 'USD',
+        expected_complete: true,
+        bookings: 1,
+        edited: false,
+        voided: false,
+      })
+      await old('tax_fact').insert({
+        ...entity,
+        unit_id: 'doc:s:d',
+        voice: 'stated',
+        place: 0,
+        currency: 'USD',
+        period: '2026-09',
+        tax: 7,
+      })
       await old('audit_entry').insert({ ...entity, person: 'P', action: 'posted', object: 'N-1' })
       await migrate(address)
-      expect(await old('booking').first('kind', 'action', 'state', 'tax')).toEqual({ kind: 'invoice', action: 'book', state: 'booked', tax: '7' })
+      expect(await old('booking').first('kind', 'action', 'state', 'tax')).toEqual({
+        kind: 'invoice',
+        action: 'book',
+        state: 'booked',
+        tax: '7',
+      })
       expect(await old('source_document').first('kind', 'number')).toEqual({ kind: 'invoice', number: 'N-1' })
       expect(await old('tax_fact').first('tax', 'in_base')).toEqual({ tax: '7', in_base: '7' })
-      expect(await old('audit_entry').first('object', 'from_address')).toEqual({ object: 'N-1', from_address: null })
+      expect(await old('audit_entry').first('object', 'from_address')).toEqual({
+        object: 'N-1',
+        from_address: null,
+      })
     } finally {
       await old.destroy()
     }
@@ -98,13 +178,27 @@ describe('one entity at a time', () => {
     const { database } = world.services
     expect(await inEntity(database, 'other', (trx) => trx('system').select())).toEqual([])
     expect(await database('system').select()).toEqual([])
-    const write = inEntity(database, 'other', (trx) => trx('unproved_history').insert({ entity_id: 'larkspur', period: '2026-09', currency: 'USD', unproved: 0, expected: 0 }))
+    const write = inEntity(database, 'other', (trx) =>
+      trx('unproved_history').insert({
+        entity_id: 'larkspur',
+        period: '2026-09',
+        currency: 'USD',
+        unproved: 0,
+        expected: 0,
+      }),
+    )
     await expect(write).rejects.toMatchObject({ code: '42501' })
   })
 
   it('refuses two versions of one rate on one day', async () => {
     const overlap = inEntity(world.services.database, 'larkspur', (trx) =>
-      trx('rate_version').insert({ entity_id: 'larkspur', object_id: 'WN', jurisdiction: 'WN', percent: '5', valid: trx.raw(`daterange('2026-01-01', null)`) }),
+      trx('rate_version').insert({
+        entity_id: 'larkspur',
+        object_id: 'WN',
+        jurisdiction: 'WN',
+        percent: '5',
+        valid: trx.raw(`daterange('2026-01-01', null)`),
+      }),
     )
     await expect(overlap).rejects.toMatchObject({ code: '23P01' })
   })

@@ -7,11 +7,25 @@ import { makeWorld, MONTH, type World } from './world.ts'
 let world: World
 beforeAll(async () => {
   world = await makeWorld({ ledger: ledgerData(), billing: billingData(SEED, 'http://127.0.0.1:1/desk') })
-  await world.desk('ledger', 'settings', { keepsDocumentNumbers: 'yes', lockedThrough: '2026-06-30', taxComputation: 'by-rate' })
+  await world.desk('ledger', 'settings', {
+    keepsDocumentNumbers: 'yes',
+    lockedThrough: '2026-06-30',
+    taxComputation: 'by-rate',
+  })
   await world.run('/pulls', { systemIds: null })
   await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates'] })
-  await world.ok('PUT', `${MONTH}/links`, { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT', baselineId: 'HCT' })
-  await world.ok('PUT', `${MONTH}/links`, { systemId: 'billing', kind: 'combined-rate', objectId: 'rate_typed', baselineId: 'WN-PLX' })
+  await world.ok('PUT', `${MONTH}/links`, {
+    systemId: 'ledger',
+    kind: 'agency',
+    objectId: 'agency_HCT',
+    baselineId: 'HCT',
+  })
+  await world.ok('PUT', `${MONTH}/links`, {
+    systemId: 'billing',
+    kind: 'combined-rate',
+    objectId: 'rate_typed',
+    baselineId: 'WN-PLX',
+  })
   await world.run('/post/rehearsal')
   await world.run('/post/runs', { states: ['rehearsed'] })
   await world.run('/pulls', { systemIds: null })
@@ -19,21 +33,42 @@ beforeAll(async () => {
 afterAll(() => world.close())
 
 const tieOut = (query = ''): Promise<TieOutView> => world.ok('GET', `${MONTH}/tie-out${query}`)
-const kindOf = ({ facts, headline }: CauseView): string => (facts.kind === 'unexplained' ? headline : facts.kind)
-const causes = async (): Promise<Map<string, number>> => new Map((await tieOut()).causes.map((c) => [`${kindOf(c)}${c.facts.kind === 'liability-account' ? ` ${c.facts.agency}` : ''}`, c.documents]))
-const idOf = async (party: string): Promise<string[]> => (await world.billingSql<{ id: string }>(`select id from object where resource = 'documents' and value->'party'->>'name' = $1 and value->>'documentDate' like '2026-09-%' order by id`, [party])).map((r) => r.id)
+const kindOf = ({ facts, headline }: CauseView): string =>
+  facts.kind === 'unexplained' ? headline : facts.kind
+const causes = async (): Promise<Map<string, number>> =>
+  new Map(
+    (await tieOut()).causes.map((c) => [
+      `${kindOf(c)}${c.facts.kind === 'liability-account' ? ` ${c.facts.agency}` : ''}`,
+      c.documents,
+    ]),
+  )
+const idOf = async (party: string): Promise<string[]> =>
+  (
+    await world.billingSql<{ id: string }>(
+      `select id from object where resource = 'documents' and value->'party'->>'name' = $1 and value->>'documentDate' like '2026-09-%' order by id`,
+      [party],
+    )
+  ).map((r) => r.id)
 
 async function mend(kind: string, remedy: string): Promise<void> {
   const cause = (await tieOut()).causes.find((c) => kindOf(c) === kind)
   const chosen = cause?.remedies.find((r) => r.kind === remedy)
   const { revision } = await world.ok<RemedyPreview>('POST', `${MONTH}/mend/preview`, { remedy: chosen })
-  expect(await world.run('/mend', { remedy: chosen, revision }), kind).toMatchObject({ state: 'done', failed: 0 })
+  expect(await world.run('/mend', { remedy: chosen, revision }), kind).toMatchObject({
+    state: 'done',
+    failed: 0,
+  })
 }
 
 describe('a month of every kind of document', () => {
   it('holds rates with dates, reduced, per unit and on top of others, and sees that all agree but the planted ones', async () => {
     const rates = await world.ok<GridView>('GET', `${MONTH}/align/rates`)
-    expect(rates.rows.filter((r) => r.cells.some((c) => c.state !== 'agrees')).map((r) => r.id)).toEqual(['WN-FEN', 'WN-PLX', 'TK-MER', 'TK'])
+    expect(rates.rows.filter((r) => r.cells.some((c) => c.state !== 'agrees')).map((r) => r.id)).toEqual([
+      'WN-FEN',
+      'WN-PLX',
+      'TK-MER',
+      'TK',
+    ])
   })
 
   it('books every document, leaves drafts and the void one alone', async () => {
@@ -43,39 +78,86 @@ describe('a month of every kind of document', () => {
 
   it('finds each planted mistake, with all documents that it touches in one line', async () => {
     expect(Object.fromEntries(await causes())).toEqual({
-      'exchange-at-one': 5, 'liability-account City of Port Lennox': 24, 'liability-account Merrow County Assessor': 16, sign: 3, 'component-percent': 22, 'exempted-without-certificate': 1, 'exemption-ignored': 1, orphan: 1,
-      'default-code': 2, 'component-lost': 1, 'rate-place': 1, 'rate-date': 2, discount: 1, prices: 2, shipping: 1, rounding: 2, 'one-agency': 1, 'line-left-out': 1,
+      'exchange-at-one': 5,
+      'liability-account City of Port Lennox': 24,
+      'liability-account Merrow County Assessor': 16,
+      sign: 3,
+      'component-percent': 22,
+      'exempted-without-certificate': 1,
+      'exemption-ignored': 1,
+      orphan: 1,
+      'default-code': 2,
+      'component-lost': 1,
+      'rate-place': 1,
+      'rate-date': 2,
+      discount: 1,
+      prices: 2,
+      shipping: 1,
+      rounding: 2,
+      'one-agency': 1,
+      'line-left-out': 1,
     })
   })
 
   it('agrees with the full proof from detail, which sees a stored signature that does not', async () => {
     const full = (): Promise<FullProofView> => world.ok('POST', `${MONTH}/full-proof`)
     expect(await full()).toMatchObject({ documents: answers(SEED, '2026-09').length + 3, disagreeing: 0 })
-    const spoil = (signature: string): Promise<unknown> => inEntity(world.services.database, 'larkspur', (trx) => trx.raw(`update tie_unit set booked_signature = ${signature} where number = 'LA-20887'`))
+    const spoil = (signature: string): Promise<unknown> =>
+      inEntity(world.services.database, 'larkspur', (trx) =>
+        trx.raw(`update tie_unit set booked_signature = ${signature} where number = 'LA-20887'`),
+      )
     await spoil(`expected_signature`)
     expect(await full()).toMatchObject({ disagreeing: 1, named: [{ number: 'LA-20887', quick: 'agrees' }] })
     await world.run('/pulls', { systemIds: null })
-    await world.ok('PUT', `${MONTH}/links`, { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT', baselineId: 'HCT' })
+    await world.ok('PUT', `${MONTH}/links`, {
+      systemId: 'ledger',
+      kind: 'agency',
+      objectId: 'agency_HCT',
+      baselineId: 'HCT',
+    })
     expect(await full()).toMatchObject({ disagreeing: 0 })
   })
 
   it('is mended cause by cause: in the ledger, at the source, by booking again, by a correcting entry', async () => {
-    await world.desk('ledger', 'settings', { keepsDocumentNumbers: 'yes', lockedThrough: '2026-06-30', taxComputation: 'by-rate', exchange: 'as-stated', credits: 'as-credits', inside: 'taken-out', mostLines: 'all' })
+    await world.desk('ledger', 'settings', {
+      keepsDocumentNumbers: 'yes',
+      lockedThrough: '2026-06-30',
+      taxComputation: 'by-rate',
+      exchange: 'as-stated',
+      credits: 'as-credits',
+      inside: 'taken-out',
+      mostLines: 'all',
+    })
     await world.desk('ledger', 'rounding', { id: 'tax_TK', rounds: 'document' })
     await world.desk('ledger', 'entries', { id: '47990', action: 'void' })
     const [sandbox] = await idOf('Harbour Row Cooperative')
     await world.desk('billing', 'rate', { id: sandbox ?? '', rate: 'rate_WN-PLX' })
-    for (const [party, rate] of [['Gorse Hill Grange', 'rate_WN-HOL'], ['Old Mill Preserves', 'rate_WN'], ['Whinfell Nursery', 'rate_WN-HOL']] as const) await world.desk('billing', 'rate', { id: (await idOf(party))[0] ?? '', rate })
-    for (const id of await idOf('Larder & Loft')) await world.desk('billing', 'line', { id, line: '1', rate: '' })
-    await world.desk('billing', 'line', { id: (await idOf('Ostler Nurseries'))[0] ?? '', line: '1', rate: 'rate_WN' })
-    const exempted = await world.billingSql<{ id: string }>(`select id from object where resource = 'documents' and value->'party'->>'id' = 'cus_thistledown' and jsonb_array_length(value->'taxes') > 0`)
+    for (const [party, rate] of [
+      ['Gorse Hill Grange', 'rate_WN-HOL'],
+      ['Old Mill Preserves', 'rate_WN'],
+      ['Whinfell Nursery', 'rate_WN-HOL'],
+    ] as const)
+      await world.desk('billing', 'rate', { id: (await idOf(party))[0] ?? '', rate })
+    for (const id of await idOf('Larder & Loft'))
+      await world.desk('billing', 'line', { id, line: '1', rate: '' })
+    await world.desk('billing', 'line', {
+      id: (await idOf('Ostler Nurseries'))[0] ?? '',
+      line: '1',
+      rate: 'rate_WN',
+    })
+    const exempted = await world.billingSql<{ id: string }>(
+      `select id from object where resource = 'documents' and value->'party'->>'id' = 'cus_thistledown' and jsonb_array_length(value->'taxes') > 0`,
+    )
     await world.desk('billing', 'line', { id: exempted[0]?.id ?? '', line: '1', rate: '' })
-    const [shipped] = await world.billingSql<{ id: string }>(`select id from object where resource = 'documents' and value->'party'->>'name' = 'Reedmace Farm Stores' and jsonb_array_length(value->'lines') = 3`)
+    const [shipped] = await world.billingSql<{ id: string }>(
+      `select id from object where resource = 'documents' and value->'party'->>'name' = 'Reedmace Farm Stores' and jsonb_array_length(value->'lines') = 3`,
+    )
     await world.desk('billing', 'line', { id: shipped?.id ?? '', line: '3', rate: '' })
     await world.run('/pulls', { systemIds: null })
     expect((await world.ok<PostView>('GET', `${MONTH}/post`)).counts).toMatchObject({ changed: 9 })
     await world.run('/post/runs', { states: ['changed'] })
-    for (const kind of ['exchange-at-one', 'sign', 'prices', 'rounding', 'line-left-out']) await mend(kind, 'book-again')
+    for (const kind of ['exchange-at-one', 'sign', 'prices', 'rounding', 'line-left-out'])
+      await mend(kind, 'book-again')
     await mend('rate-date', 'correct')
     await mend('component-percent', 'component-percent')
     for (let left = 2; left > 0; left--) await mend('liability-account', 'liability-account')
@@ -83,25 +165,52 @@ describe('a month of every kind of document', () => {
   })
 
   it('then holds in the ledger’s own database just what the generator’s key says', async () => {
-    const rows = await world.ledgerSql<{ external_id: string; agency: string | null; number: string; amount: string; currency: string }>(
+    const rows = await world.ledgerSql<{
+      external_id: string
+      agency: string | null
+      number: string
+      amount: string
+      currency: string
+    }>(
       `select e.value->>'externalId' as external_id, l->>'agencyId' as agency, a.value->>'number' as number, sum((l->>'credit')::numeric - (l->>'debit')::numeric)::text as amount, e.value->>'currency' as currency
        from object e cross join jsonb_array_elements(e.value->'lines') l join object a on a.resource = 'accounts' and a.id = l->>'accountId'
        where e.resource = 'journal-entries' and not e.removed and e.value->>'voided' = 'false' group by 1, 2, 3, 5`,
     )
-    const numbers = new Map((await world.billingSql<{ id: string; number: string }>(`select id, value->>'number' as number from object where resource = 'documents'`)).map((r) => [r.id, r.number]))
+    const numbers = new Map(
+      (
+        await world.billingSql<{ id: string; number: string }>(
+          `select id, value->>'number' as number from object where resource = 'documents'`,
+        )
+      ).map((r) => [r.id, r.number]),
+    )
     const units = (text: string): bigint => BigInt(text.replace('.', ''))
     for (const answer of answers(SEED, '2026-09')) {
       const own = rows.filter((r) => numbers.get(r.external_id.split('/')[2] ?? '') === answer.number)
       const tax = new Map<string, bigint>()
-      for (const row of own.filter((r) => r.agency !== null)) tax.set((row.agency ?? '').slice(7), (tax.get((row.agency ?? '').slice(7)) ?? 0n) + units(row.amount))
-      expect(new Map([...tax].filter(([, amount]) => amount !== 0n).sort()), answer.number).toEqual(new Map([...answer.tax].filter(([, amount]) => amount !== 0n).sort()))
-      expect(own.filter((r) => r.agency === null && ['4000', '4100'].includes(r.number)).reduce((sum, r) => sum + units(r.amount), 0n), answer.number).toBe(answer.net)
+      for (const row of own.filter((r) => r.agency !== null))
+        tax.set((row.agency ?? '').slice(7), (tax.get((row.agency ?? '').slice(7)) ?? 0n) + units(row.amount))
+      expect(new Map([...tax].filter(([, amount]) => amount !== 0n).sort()), answer.number).toEqual(
+        new Map([...answer.tax].filter(([, amount]) => amount !== 0n).sort()),
+      )
+      expect(
+        own
+          .filter((r) => r.agency === null && ['4000', '4100'].includes(r.number))
+          .reduce((sum, r) => sum + units(r.amount), 0n),
+        answer.number,
+      ).toBe(answer.net)
     }
   })
 
   it('works a correction out anew, and replaces it, when its document changes', async () => {
     const [id] = await idOf('Bracken Commons')
-    const corrected = (await world.billingSql<{ id: string }>(`select id from object where resource = 'documents' and value->'party'->>'name' = 'Bracken Commons' and value->>'supplyDate' = '2026-09-13' order by id limit 1`))[0]?.id ?? id ?? ''
+    const corrected =
+      (
+        await world.billingSql<{ id: string }>(
+          `select id from object where resource = 'documents' and value->'party'->>'name' = 'Bracken Commons' and value->>'supplyDate' = '2026-09-13' order by id limit 1`,
+        )
+      )[0]?.id ??
+      id ??
+      ''
     await world.desk('billing', 'invoices', { id: corrected, amount: '300.00' })
     await world.run('/pulls', { systemIds: null })
     await world.run('/post/runs', { states: ['changed'] })

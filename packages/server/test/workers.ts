@@ -10,7 +10,15 @@ export class Workers {
   constructor(private readonly world: World) {}
 
   start(): ChildProcess {
-    const worker = spawn(process.execPath, ['--import', resolve(ROOT, 'node_modules/tsx/dist/esm/index.mjs'), resolve(ROOT, 'packages/server/src/main/worker.ts')], { env: { ...process.env, ...this.world.environment }, stdio: 'inherit' })
+    const worker = spawn(
+      process.execPath,
+      [
+        '--import',
+        resolve(ROOT, 'node_modules/tsx/dist/esm/index.mjs'),
+        resolve(ROOT, 'packages/server/src/main/worker.ts'),
+      ],
+      { env: { ...process.env, ...this.world.environment }, stdio: 'inherit' },
+    )
     this.running.push(worker)
     return worker
   }

@@ -20,7 +20,17 @@ export const MONTH = '/api/entities/larkspur/months/2026-09'
 const PASSWORD = 'a long password'
 
 /** An installation of its own: databases, stand-ins on real ports, and the application, driven without a browser. */
-export type RunSeen = { state: string; done: number; failed: number; pulled: { counts: { resource: string; added: number; changed: number; unreadable: number }[]; problem: { says: string } | null }[]; problem: { says: string } | null; problems: readonly { what: string }[] }
+export type RunSeen = {
+  state: string
+  done: number
+  failed: number
+  pulled: {
+    counts: { resource: string; added: number; changed: number; unreadable: number }[]
+    problem: { says: string } | null
+  }[]
+  problem: { says: string } | null
+  problems: readonly { what: string }[]
+}
 
 export interface World {
   readonly app: FastifyInstance
@@ -31,9 +41,18 @@ export interface World {
   /** The token of every stand-in's bridge. */
   readonly token: string
   /** A call of the API as somebody with a role; refusals are returned, not thrown. */
-  as(role: string, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<LightMyRequestResponse>
+  as(
+    role: string,
+    method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+    path: string,
+    body?: object,
+  ): Promise<LightMyRequestResponse>
   /** A preparer's call that has to succeed. */
-  ok<T = Record<string, never>>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<T>
+  ok<T = Record<string, never>>(
+    method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+    path: string,
+    body?: object,
+  ): Promise<T>
   /** Brings a file. */
   upload(role: string, url: string, content: Buffer): ReturnType<World['as']>
   /** Starts a run and does it here, slice by slice, to its end. */
@@ -79,8 +98,18 @@ export function plainBilling(seed: number, webAddress = 'http://127.0.0.1:1/desk
 export function plainLedger(): SystemData {
   const { settings, objects } = ledgerData()
   return {
-    settings: { ...settings, exchange: 'as-stated', credits: 'as-credits', inside: 'taken-out', mostLines: null },
-    objects: objects.filter((o) => o.resource !== 'journal-entries').map((o) => (o.resource === 'tax-rates' ? { ...o, value: { ...(o.value as object), rounds: undefined } } : o)),
+    settings: {
+      ...settings,
+      exchange: 'as-stated',
+      credits: 'as-credits',
+      inside: 'taken-out',
+      mostLines: null,
+    },
+    objects: objects
+      .filter((o) => o.resource !== 'journal-entries')
+      .map((o) =>
+        o.resource === 'tax-rates' ? { ...o, value: { ...(o.value as object), rounds: undefined } } : o,
+      ),
   }
 }
 
@@ -88,61 +117,139 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const { others = [] } = options
   const cluster = await new Cluster(inject('clusterHome')).start()
   const name = `t${process.pid}_${++made}`
-  const databases = cluster.prepare(name, [...(['ledger', 'billing'] as const).map((kind) => ({ path: kind, kind, database: `${name}_${kind}` })), ...others.map(({ id, role }) => ({ path: id, kind: role, database: `${name}_${id.replace('-', '_')}` }))])
-  const standinDatabase = (kind: string): string => databases.standins.find((s) => s.kind === kind)?.database ?? ''
+  const databases = cluster.prepare(name, [
+    ...(['ledger', 'billing'] as const).map((kind) => ({ path: kind, kind, database: `${name}_${kind}` })),
+    ...others.map(({ id, role }) => ({ path: id, kind: role, database: `${name}_${id.replace('-', '_')}` })),
+  ])
+  const standinDatabase = (kind: string): string =>
+    databases.standins.find((s) => s.kind === kind)?.database ?? ''
   await migrate(databases.owner)
   const port = await freePort()
   const standins = `http://127.0.0.1:${port}`
-  const app_ = await startStandins({ port, token: cluster.secrets.standinsToken, systems: databases.standins })
+  const app_ = await startStandins({
+    port,
+    token: cluster.secrets.standinsToken,
+    systems: databases.standins,
+  })
   const environment = {
-    AXION_DATABASE: databases.app, AXION_SECRET_KEY: cluster.secrets.secretKey, AXION_TODAY: '2026-10-02', AXION_BRIDGES: `${standins}/`, AXION_LOG: 'silent', ...options.environment,
+    AXION_DATABASE: databases.app,
+    AXION_SECRET_KEY: cluster.secrets.secretKey,
+    AXION_TODAY: '2026-10-02',
+    AXION_BRIDGES: `${standins}/`,
+    AXION_LOG: 'silent',
+    ...options.environment,
   }
   const settings = readSettings(environment)
   const queue = new Queue(databases.app)
   await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
-  const services: Services = { settings, queue, database: connect(databases.app), bridges: new Bridges(settings), today: businessDate(settings) }
+  const services: Services = {
+    settings,
+    queue,
+    database: connect(databases.app),
+    bridges: new Bridges(settings),
+    today: businessDate(settings),
+  }
   const app = await buildApp(services)
   const owner = connect(databases.owner, 1)
   const roles = ['administrator', 'preparer', 'reviewer', 'viewer', 'stranger']
   const hash = await hashPassword(PASSWORD)
-  await owner('person').insert(roles.map((role) => ({ email: `${role}@example.org`, name: role, password_hash: hash, may_create_entities: role === 'administrator' })))
+  await owner('person').insert(
+    roles.map((role) => ({
+      email: `${role}@example.org`,
+      name: role,
+      password_hash: hash,
+      may_create_entities: role === 'administrator',
+    })),
+  )
   await owner.destroy()
 
   const cookies = new Map<string, string>()
   for (const role of roles) {
-    const answer = await app.inject({ method: 'POST', url: '/api/session', payload: { email: `${role}@example.org`, password: PASSWORD }, headers: { 'x-axion-request': 't' }, remoteAddress: `10.0.0.${roles.indexOf(role) + 1}` })
+    const answer = await app.inject({
+      method: 'POST',
+      url: '/api/session',
+      payload: { email: `${role}@example.org`, password: PASSWORD },
+      headers: { 'x-axion-request': 't' },
+      remoteAddress: `10.0.0.${roles.indexOf(role) + 1}`,
+    })
     cookies.set(role, String(answer.headers['set-cookie']).split(';')[0] ?? '')
   }
   const as: World['as'] = (role, method, url, payload) =>
-    app.inject({ method, url, headers: { 'x-axion-request': 't', cookie: cookies.get(role) ?? '' }, ...(payload ? { payload } : {}) })
-  const must = async <T>(role: string, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<T> => {
+    app.inject({
+      method,
+      url,
+      headers: { 'x-axion-request': 't', cookie: cookies.get(role) ?? '' },
+      ...(payload ? { payload } : {}),
+    })
+  const must = async <T>(
+    role: string,
+    method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+    path: string,
+    body?: object,
+  ): Promise<T> => {
     const answer = await as(role, method, path, body)
     if (answer.statusCode >= 300) throw new Error(`${method} ${path}: ${answer.statusCode} ${answer.body}`)
     return answer.json()
   }
-  for (const [system, data] of [['ledger', options.ledger ?? plainLedger()], ['billing', options.billing ?? plainBilling(11, `${standins}/billing/desk`)], ...others.map(({ id, data }) => [id, data] as const)] as const) {
-    const loaded = await fetch(`${standins}/${system}/load`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${cluster.secrets.standinsToken}` }, body: JSON.stringify(data) })
+  for (const [system, data] of [
+    ['ledger', options.ledger ?? plainLedger()],
+    ['billing', options.billing ?? plainBilling(11, `${standins}/billing/desk`)],
+    ...others.map(({ id, data }) => [id, data] as const),
+  ] as const) {
+    const loaded = await fetch(`${standins}/${system}/load`, {
+      method: 'POST',
+      headers: {
+        'content-type': 'application/json',
+        authorization: `Bearer ${cluster.secrets.standinsToken}`,
+      },
+      body: JSON.stringify(data),
+    })
     if (!loaded.ok) throw new Error(await loaded.text())
   }
-  await must('administrator', 'POST', '/api/entities', { id: 'larkspur', name: 'Larkspur Apiary Supply', country: 'XA', currency: options.currency ?? 'USD', timeZone: 'America/Chicago', locale: 'en-US' })
-  for (const role of ['preparer', 'reviewer', 'viewer']) await must('administrator', 'PUT', '/api/entities/larkspur/members', { email: `${role}@example.org`, role })
+  await must('administrator', 'POST', '/api/entities', {
+    id: 'larkspur',
+    name: 'Larkspur Apiary Supply',
+    country: 'XA',
+    currency: options.currency ?? 'USD',
+    timeZone: 'America/Chicago',
+    locale: 'en-US',
+  })
+  for (const role of ['preparer', 'reviewer', 'viewer'])
+    await must('administrator', 'PUT', '/api/entities/larkspur/members', {
+      email: `${role}@example.org`,
+      role,
+    })
   await must('preparer', 'PUT', `${MONTH}/baseline`, options.baseline ?? baseline())
   for (const system of ['ledger', 'billing']) {
-    await must('administrator', 'PUT', `/api/entities/larkspur/systems/${system}`, { role: system, name: system === 'ledger' ? 'Ledger' : 'Billing', address: `${standins}/${system}/bridge`, token: cluster.secrets.standinsToken })
+    await must('administrator', 'PUT', `/api/entities/larkspur/systems/${system}`, {
+      role: system,
+      name: system === 'ledger' ? 'Ledger' : 'Billing',
+      address: `${standins}/${system}/bridge`,
+      token: cluster.secrets.standinsToken,
+    })
   }
-  for (const { id, role, name } of others) await must('administrator', 'PUT', `/api/entities/larkspur/systems/${id}`, { role, name, address: `${standins}/${id}/bridge`, token: cluster.secrets.standinsToken })
-  const query = (connectionString: string) => async <R>(sql: string, values: unknown[] = []): Promise<R[]> => {
-    const client = new pg.Client({ connectionString })
-    await client.connect()
-    try {
-      return (await client.query(sql, values)).rows as R[]
-    } finally {
-      await client.end()
+  for (const { id, role, name } of others)
+    await must('administrator', 'PUT', `/api/entities/larkspur/systems/${id}`, {
+      role,
+      name,
+      address: `${standins}/${id}/bridge`,
+      token: cluster.secrets.standinsToken,
+    })
+  const query =
+    (connectionString: string) =>
+    async <R>(sql: string, values: unknown[] = []): Promise<R[]> => {
+      const client = new pg.Client({ connectionString })
+      await client.connect()
+      try {
+        return (await client.query(sql, values)).rows as R[]
+      } finally {
+        await client.end()
+      }
     }
-  }
   const ok: World['ok'] = (method, path, body) => must('preparer', method, path, body)
   const seen = (run: string): Promise<RunSeen> => ok<RunSeen>('GET', `/api/entities/larkspur/runs/${run}`)
-  const begin = async (path: string, body: object = {}): Promise<string> => (await ok<{ run: string }>('POST', MONTH + path, body)).run
+  const begin = async (path: string, body: object = {}): Promise<string> =>
+    (await ok<{ run: string }>('POST', MONTH + path, body)).run
   const finish = async (run: string): Promise<RunSeen> => {
     for (let slices = 0; slices < 20; slices++) {
       await perform(services, { entityId: 'larkspur', runId: run })
@@ -152,10 +259,28 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     throw new Error('the run does not end')
   }
   return {
-    app, services, databases, environment, standins, token: cluster.secrets.standinsToken, as, ok,
-    upload: (role, url, content) => app.inject({ method: 'POST', url, headers: { 'x-axion-request': 't', cookie: cookies.get(role) ?? '', 'content-type': 'application/octet-stream' }, payload: content }),
+    app,
+    services,
+    databases,
+    environment,
+    standins,
+    token: cluster.secrets.standinsToken,
+    as,
+    ok,
+    upload: (role, url, content) =>
+      app.inject({
+        method: 'POST',
+        url,
+        headers: {
+          'x-axion-request': 't',
+          cookie: cookies.get(role) ?? '',
+          'content-type': 'application/octet-stream',
+        },
+        payload: content,
+      }),
     run: async (path, body = {}) => finish(await begin(path, body)),
-    begin, finish,
+    begin,
+    finish,
     whileRunning: async (run, isFar) => {
       const ended = finish(run)
       let over = false
@@ -168,11 +293,16 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
       return ended
     },
     desk: async (system, action, fields) => {
-      const answer = await fetch(`${standins}/${system}/desk/${action}`, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual' })
+      const answer = await fetch(`${standins}/${system}/desk/${action}`, {
+        method: 'POST',
+        body: new URLSearchParams(fields),
+        redirect: 'manual',
+      })
       if (answer.status !== 303) throw new Error(`${action}: ${answer.status} ${await answer.text()}`)
     },
     ledgerSql: query(standinDatabase('ledger')),
-    standinSql: (system, sql) => query(databases.standins.find((s) => s.path === system)?.database ?? '')(sql),
+    standinSql: (system, sql) =>
+      query(databases.standins.find((s) => s.path === system)?.database ?? '')(sql),
     billingSql: query(standinDatabase('billing')),
     ownerSql: query(databases.owner),
     close: async () => {
@@ -187,11 +317,25 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
 /** A world whose month is pulled, linked and rehearsed, with its ledger ready to take bookings. */
 export async function makeReadyWorld(options: WorldOptions = {}): Promise<World> {
   const world = await makeWorld(options)
-  await world.desk('ledger', 'settings', { keepsDocumentNumbers: 'yes', lockedThrough: '2026-08-31', taxComputation: 'by-rate' })
+  await world.desk('ledger', 'settings', {
+    keepsDocumentNumbers: 'yes',
+    lockedThrough: '2026-08-31',
+    taxComputation: 'by-rate',
+  })
   await world.run('/pulls', { systemIds: null })
   await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates'] })
-  await world.ok('PUT', `${MONTH}/links`, { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT', baselineId: 'HCT' })
-  await world.ok('PUT', `${MONTH}/links`, { systemId: 'billing', kind: 'combined-rate', objectId: 'rate_typed', baselineId: 'WN-PLX' })
+  await world.ok('PUT', `${MONTH}/links`, {
+    systemId: 'ledger',
+    kind: 'agency',
+    objectId: 'agency_HCT',
+    baselineId: 'HCT',
+  })
+  await world.ok('PUT', `${MONTH}/links`, {
+    systemId: 'billing',
+    kind: 'combined-rate',
+    objectId: 'rate_typed',
+    baselineId: 'WN-PLX',
+  })
   await world.run('/post/rehearsal')
   return world
 }
@@ -203,12 +347,28 @@ export function makeWellWorld(seed: number, environment: Record<string, string> 
     const value = o.value as { liabilityAccountId?: string; components?: { name: string; percent: string }[] }
     if (o.id === 'agency_CPL') return { ...o, value: { ...value, liabilityAccountId: 'acct_2214' } }
     if (o.id === 'agency_MCA') return { ...o, value: { ...value, liabilityAccountId: 'acct_2222' } }
-    return o.id === 'tax_WN-FEN' ? { ...o, value: { ...value, components: value.components?.map((c) => (c.name === 'Hollis County' ? { ...c, percent: '1.45' } : c)) } } : o
+    return o.id === 'tax_WN-FEN'
+      ? {
+          ...o,
+          value: {
+            ...value,
+            components: value.components?.map((c) =>
+              c.name === 'Hollis County' ? { ...c, percent: '1.45' } : c,
+            ),
+          },
+        }
+      : o
   })
   // A hand-typed rate rounds its total once, and can be a cent off its parts.
   const billing = plainBilling(seed)
-  const proper = JSON.parse(JSON.stringify(billing.objects).replaceAll('"taxRateId":"rate_typed"', '"taxRateId":"rate_WN-PLX"')) as typeof billing.objects
-  return makeReadyWorld({ ledger: { settings, objects: right }, billing: { settings: billing.settings, objects: proper }, environment })
+  const proper = JSON.parse(
+    JSON.stringify(billing.objects).replaceAll('"taxRateId":"rate_typed"', '"taxRateId":"rate_WN-PLX"'),
+  ) as typeof billing.objects
+  return makeReadyWorld({
+    ledger: { settings, objects: right },
+    billing: { settings: billing.settings, objects: proper },
+    environment,
+  })
 }
 
 /** How often each document stands in the ledger's own database. */

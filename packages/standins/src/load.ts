@@ -9,12 +9,26 @@ export interface Loadable {
 }
 
 /** Fills an empty stand-in. Where it charges, as billing does, invoices come without tax and are charged by its own arithmetic. */
-export async function load(store: Store, system: string, { settings, objects }: Loadable, charges: boolean): Promise<void> {
+export async function load(
+  store: Store,
+  system: string,
+  { settings, objects }: Loadable,
+  charges: boolean,
+): Promise<void> {
   await store.write(async (writer) => {
-    if (objects[0] && (await writer.all(objects[0].resource)).length > 0) throw new Refusal(409, 'not-empty', `The ${system} stand-in holds data already.`)
-    const rates = new Map(objects.filter((o) => o.resource === 'tax-rates').map((o) => [o.id, o.value as BillingRate]))
+    if (objects[0] && (await writer.all(objects[0].resource)).length > 0)
+      throw new Refusal(409, 'not-empty', `The ${system} stand-in holds data already.`)
+    const rates = new Map(
+      objects.filter((o) => o.resource === 'tax-rates').map((o) => [o.id, o.value as BillingRate]),
+    )
     for (const { resource, id, value } of objects) {
-      await writer.put(resource, id, charges && resource === 'documents' ? charged(value as Invoice, rates, await creditedBy(writer, value as Invoice, id)) : value)
+      await writer.put(
+        resource,
+        id,
+        charges && resource === 'documents'
+          ? charged(value as Invoice, rates, await creditedBy(writer, value as Invoice, id))
+          : value,
+      )
     }
   })
   await store.setSetting('settings', settings)

@@ -6,5 +6,10 @@ const required = (name: string): string => {
   return value
 }
 
-const app = await startStandins({ port: Number(required('AXION_STANDINS_PORT')), token: required('AXION_STANDINS_TOKEN'), systems: JSON.parse(required('AXION_STANDINS_SYSTEMS')) as Standin[] })
-for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => void app.close().then(() => process.exit(0)))
+const app = await startStandins({
+  port: Number(required('AXION_STANDINS_PORT')),
+  token: required('AXION_STANDINS_TOKEN'),
+  systems: JSON.parse(required('AXION_STANDINS_SYSTEMS')) as Standin[],
+})
+for (const signal of ['SIGTERM', 'SIGINT'] as const)
+  process.once(signal, () => void app.close().then(() => process.exit(0)))

@@ -11,21 +11,52 @@ import { VTextField } from 'vuetify/components'
 import { vuetify } from '../src/shell/theme.ts'
 
 /** Answers for a component's calls of the API, by the end of their path; an answer with a `status` is a refusal. Notes what was asked. */
-export function answers(byPath: Readonly<Record<string, unknown>>): { readonly method: string; readonly path: string; readonly body: unknown }[] {
+export function answers(
+  byPath: Readonly<Record<string, unknown>>,
+): { readonly method: string; readonly path: string; readonly body: unknown }[] {
   const asked: { method: string; path: string; body: unknown }[] = []
   vi.stubGlobal('fetch', (url: string, init: RequestInit = {}) => {
     const path = url.split('?')[0] ?? url
-    asked.push({ method: init.method ?? 'GET', path: url, body: typeof init.body === 'string' ? JSON.parse(init.body) : null })
-    const found = Object.entries(byPath).find(([end]) => path.endsWith(end))?.[1] ?? { status: 404, title: `no answer for ${path}` }
+    asked.push({
+      method: init.method ?? 'GET',
+      path: url,
+      body: typeof init.body === 'string' ? JSON.parse(init.body) : null,
+    })
+    const found = Object.entries(byPath).find(([end]) => path.endsWith(end))?.[1] ?? {
+      status: 404,
+      title: `no answer for ${path}`,
+    }
     const status = (found as { status?: unknown }).status
-    return Promise.resolve(new Response(JSON.stringify(found), { status: typeof status === 'number' ? status : 200 }))
+    return Promise.resolve(
+      new Response(JSON.stringify(found), { status: typeof status === 'number' ? status : 200 }),
+    )
   })
   return asked
 }
 
 /** A path on which nothing waits. */
 export const PATH = {
-  currency: 'USD', connect: { ready: 2, systems: 2, pulled: true, failing: 0 }, align: { findings: 0, byKind: { rates: 0, agencies: 0, codes: 0, items: 0, parties: 0, accounts: 0, methods: 0, locations: 0, dimensions: 0, amounts: 0 }, stake: '0.00' }, post: { waiting: 0, failed: 0, tax: '0.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null,
+  currency: 'USD',
+  connect: { ready: 2, systems: 2, pulled: true, failing: 0 },
+  align: {
+    findings: 0,
+    byKind: {
+      rates: 0,
+      agencies: 0,
+      codes: 0,
+      items: 0,
+      parties: 0,
+      accounts: 0,
+      methods: 0,
+      locations: 0,
+      dimensions: 0,
+      amounts: 0,
+    },
+    stake: '0.00',
+  },
+  post: { waiting: 0, failed: 0, tax: '0.00' },
+  tieout: { unproved: '0.00', documents: 0 },
+  run: null,
 }
 
 export interface Mounted {
@@ -42,26 +73,67 @@ afterEach(() => {
 })
 
 class Observer {
-  observe(): void { /* jsdom lays nothing out */ }
-  unobserve(): void { /* nor stops */ }
-  disconnect(): void { /* nor ends */ }
+  observe(): void {
+    /* jsdom lays nothing out */
+  }
+  unobserve(): void {
+    /* nor stops */
+  }
+  disconnect(): void {
+    /* nor ends */
+  }
 }
 
 /** In place of Vuetify's dialog, which jsdom cannot lay out: its content while it is open. */
 const VDialog = defineComponent({
   props: { modelValue: Boolean },
-  setup: (props, { slots }) => () => (props.modelValue ? h('div', { role: 'dialog' }, slots['default']?.()) : null),
+  setup:
+    (props, { slots }) =>
+    () =>
+      props.modelValue ? h('div', { role: 'dialog' }, slots['default']?.()) : null,
 })
-const VMenu = defineComponent({ inheritAttrs: false, setup: (_, { slots }) => () => slots['activator']?.({ props: {} }) })
+const VMenu = defineComponent({
+  inheritAttrs: false,
+  setup:
+    (_, { slots }) =>
+    () =>
+      slots['activator']?.({ props: {} }),
+})
 
 /** Mounts a component inside a month of an entity, with router, keys and runs as the shell gives them. */
-export async function mountIn(component: Component, options: { readonly props?: object; readonly query?: Record<string, string>; readonly params?: Record<string, string>; readonly path?: string; readonly role?: 'viewer' | 'preparer' | 'reviewer' | 'administrator' } = {}): Promise<Mounted> {
+export async function mountIn(
+  component: Component,
+  options: {
+    readonly props?: object
+    readonly query?: Record<string, string>
+    readonly params?: Record<string, string>
+    readonly path?: string
+    readonly role?: 'viewer' | 'preparer' | 'reviewer' | 'administrator'
+  } = {},
+): Promise<Mounted> {
   vi.stubGlobal('ResizeObserver', Observer)
   Element.prototype.scrollIntoView = () => undefined
-  vi.stubGlobal('matchMedia', () => ({ matches: false, addEventListener: () => undefined, removeEventListener: () => undefined }))
+  vi.stubGlobal('matchMedia', () => ({
+    matches: false,
+    addEventListener: () => undefined,
+    removeEventListener: () => undefined,
+  }))
   setActivePinia(createPinia())
   const session = useSession()
-  session.view = { person: { name: 'Kofi Imre', email: 'k@example.org' }, entities: [{ id: 'larkspur', name: 'Larkspur', role: options.role ?? 'preparer', currency: 'USD', locale: 'en-US', timeZone: 'America/Chicago', today: '2026-10-02' }] }
+  session.view = {
+    person: { name: 'Kofi Imre', email: 'k@example.org' },
+    entities: [
+      {
+        id: 'larkspur',
+        name: 'Larkspur',
+        role: options.role ?? 'preparer',
+        currency: 'USD',
+        locale: 'en-US',
+        timeZone: 'America/Chicago',
+        today: '2026-10-02',
+      },
+    ],
+  }
   let month: Month | undefined
   const Shell = defineComponent({
     setup() {
@@ -73,14 +145,36 @@ export async function mountIn(component: Component, options: { readonly props?: 
       return () => h(component, options.props ?? {})
     },
   })
-  const named = ['close', 'connect', 'changes', 'spreadsheets', 'post', 'tie-out', 'evidence', 'rules', 'registrations'].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
-  const router = createRouter({ history: createMemoryHistory(), routes: [...named, { name: 'align', path: '/:entity/:month/align/:kind', component: Shell }, { name: 'sign-in', path: '/sign-in', component: Shell }] })
+  const named = [
+    'close',
+    'connect',
+    'changes',
+    'spreadsheets',
+    'post',
+    'tie-out',
+    'evidence',
+    'rules',
+    'registrations',
+  ].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      ...named,
+      { name: 'align', path: '/:entity/:month/align/:kind', component: Shell },
+      { name: 'sign-in', path: '/sign-in', component: Shell },
+    ],
+  })
   await router.push({ path: options.path ?? '/larkspur/2026-09/close', query: options.query ?? {} })
-  const page = mount(RouterView, { global: { plugins: [router, vuetify], components: { VDialog, VMenu, VTextField } }, attachTo: document.body }) as unknown as VueWrapper
+  const page = mount(RouterView, {
+    global: { plugins: [router, vuetify], components: { VDialog, VMenu, VTextField } },
+    attachTo: document.body,
+  }) as unknown as VueWrapper
   mounted.push(page)
   await flushPromises()
   return {
-    page, router, month: month as Month,
+    page,
+    router,
+    month: month as Month,
     press: async (key) => {
       document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
       await flushPromises()

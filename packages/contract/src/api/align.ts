@@ -4,16 +4,54 @@ import { FINDING_CODES, type FindingCode, type Severity } from '../sentences/fin
 import type { Remedy } from './remedy.ts'
 
 /** What is aligned, in the order of the tabs: a grid each. */
-export const ALIGN_KINDS = ['rates', 'agencies', 'codes', 'items', 'parties', 'accounts', 'methods', 'locations', 'dimensions'] as const
+export const ALIGN_KINDS = [
+  'rates',
+  'agencies',
+  'codes',
+  'items',
+  'parties',
+  'accounts',
+  'methods',
+  'locations',
+  'dimensions',
+] as const
 export type AlignKind = (typeof ALIGN_KINDS)[number]
 
 /** What a link of a system's object to the baseline is kept under; accounts meet by their numbers and have none. */
-export const LINK_KINDS = ['agency', 'combined-rate', 'item-tax-code', 'item', 'party', 'payment-method', 'location', 'dimension'] as const
+export const LINK_KINDS = [
+  'agency',
+  'combined-rate',
+  'item-tax-code',
+  'item',
+  'party',
+  'payment-method',
+  'location',
+  'dimension',
+] as const
 export type LinkKind = (typeof LINK_KINDS)[number]
-export const LINK_KIND_OF: Readonly<Record<AlignKind, LinkKind | null>> = { rates: 'combined-rate', agencies: 'agency', codes: 'item-tax-code', items: 'item', parties: 'party', accounts: null, methods: 'payment-method', locations: 'location', dimensions: 'dimension' }
+export const LINK_KIND_OF: Readonly<Record<AlignKind, LinkKind | null>> = {
+  rates: 'combined-rate',
+  agencies: 'agency',
+  codes: 'item-tax-code',
+  items: 'item',
+  parties: 'party',
+  accounts: null,
+  methods: 'payment-method',
+  locations: 'location',
+  dimensions: 'dimension',
+}
 
 /** `linked` and agreeing, or differing; `proposed` and `question` are not linked yet. */
-export const CELL_STATES = ['agrees', 'differs', 'proposed', 'question', 'absent', 'not-needed', 'not-pulled', 'none'] as const
+export const CELL_STATES = [
+  'agrees',
+  'differs',
+  'proposed',
+  'question',
+  'absent',
+  'not-needed',
+  'not-pulled',
+  'none',
+] as const
 export type CellState = (typeof CELL_STATES)[number]
 
 export const GRID_SORTS = ['name', 'stake', 'findings', 'documents'] as const
@@ -35,7 +73,10 @@ export type FindingKind = (typeof FINDING_KINDS)[number]
 
 /** A finding left as it is, with a reason; without one it is taken up again. */
 export const LeaveRequest = z.object({
-  kind: z.enum(FINDING_KINDS), rowId: z.string().max(300), code: z.enum(FINDING_CODES), systemId: z.string().max(60).nullable(),
+  kind: z.enum(FINDING_KINDS),
+  rowId: z.string().max(300),
+  code: z.enum(FINDING_CODES),
+  systemId: z.string().max(60).nullable(),
   reason: z.string().trim().min(3, 'says too little').max(400).nullable(),
 })
 export type LeaveRequest = z.infer<typeof LeaveRequest>
@@ -64,7 +105,12 @@ export interface GridObject {
   readonly clear: boolean
   readonly names: { readonly left: readonly NamePiece[]; readonly right: readonly NamePiece[] } | null
   /** Component by component, or field by field, beside the baseline. */
-  readonly fields: readonly { readonly field: string; readonly ours: string; readonly theirs: string | null; readonly agrees: boolean }[]
+  readonly fields: readonly {
+    readonly field: string
+    readonly ours: string
+    readonly theirs: string | null
+    readonly agrees: boolean
+  }[]
   /** Under which its tax at stake is kept. */
   readonly finding: string
 }
@@ -81,7 +127,16 @@ export interface GridCell {
 export interface GridRow {
   readonly id: string
   /** Null in the baseline's own rows. */
-  readonly extra: { readonly systemId: string; readonly system: string; readonly objectId: string; readonly candidates: readonly { readonly id: string; readonly name: string; readonly evidence: readonly CrosswalkEvidence[] }[] } | null
+  readonly extra: {
+    readonly systemId: string
+    readonly system: string
+    readonly objectId: string
+    readonly candidates: readonly {
+      readonly id: string
+      readonly name: string
+      readonly evidence: readonly CrosswalkEvidence[]
+    }[]
+  } | null
   readonly name: string
   /** Another of the baseline bears the name too: the code tells them apart. */
   readonly shared: boolean
@@ -101,7 +156,14 @@ export interface GridRow {
 export interface GridView {
   readonly kind: AlignKind
   readonly currency: string
-  readonly systems: readonly { readonly id: string; readonly name: string; readonly role: string; readonly webAddress: string | null; readonly pulledAt: string | null; readonly changes: number }[]
+  readonly systems: readonly {
+    readonly id: string
+    readonly name: string
+    readonly role: string
+    readonly webAddress: string | null
+    readonly pulledAt: string | null
+    readonly changes: number
+  }[]
   readonly offset: number
   readonly rows: readonly GridRow[]
   /** Rows that the filters leave, and rows of the baseline in all. */
@@ -111,7 +173,13 @@ export interface GridView {
   readonly findings: number
   readonly stake: string
   /** Findings of the kind by code, the heaviest first. */
-  readonly byCode: readonly { readonly code: FindingCode; readonly title: string; readonly severity: Severity; readonly findings: number; readonly stake: string }[]
+  readonly byCode: readonly {
+    readonly code: FindingCode
+    readonly title: string
+    readonly severity: Severity
+    readonly findings: number
+    readonly stake: string
+  }[]
 }
 
 /** A combined rate through time: spans between the days on which it changes anywhere, open at the end. */
@@ -122,7 +190,13 @@ export interface TimelineView {
     readonly to: string | null
     /** Null where the baseline has no rate for some component then. */
     readonly ours: string | null
-    readonly systems: readonly { readonly system: string; readonly name: string; readonly percent: string; readonly agrees: boolean; readonly flat: boolean }[]
+    readonly systems: readonly {
+      readonly system: string
+      readonly name: string
+      readonly percent: string
+      readonly agrees: boolean
+      readonly flat: boolean
+    }[]
   }[]
 }
 
@@ -137,7 +211,14 @@ export interface DefaultsView {
   readonly codes: readonly { readonly id: string; readonly name: string }[]
   readonly items: number
   readonly parties: number
-  readonly systems: readonly { readonly name: string; readonly code: string | null; readonly newPartiesTaxable: boolean | null; readonly onDefault: number; readonly items: number; readonly parties: number }[]
+  readonly systems: readonly {
+    readonly name: string
+    readonly code: string | null
+    readonly newPartiesTaxable: boolean | null
+    readonly onDefault: number
+    readonly items: number
+    readonly parties: number
+  }[]
 }
 
 /** What the baseline's objects of a kind are called, for a choice. */
@@ -156,7 +237,18 @@ export interface AccountChoices {
   /** What a new account for it would be numbered, empty where nothing can be proposed; null where the ledger lets nobody make one. */
   readonly opens: string | null
   /** Where its amounts go, from when and until when; the first day is null where nobody said one. */
-  readonly spans: readonly { readonly account: string; readonly name: string; readonly from: string | null; readonly to: string | null }[]
+  readonly spans: readonly {
+    readonly account: string
+    readonly name: string
+    readonly from: string | null
+    readonly to: string | null
+  }[]
   /** Who changed it, the latest first. */
-  readonly changes: readonly { readonly at: string; readonly person: string; readonly before: string; readonly after: string; readonly from: string }[]
+  readonly changes: readonly {
+    readonly at: string
+    readonly person: string
+    readonly before: string
+    readonly after: string
+    readonly from: string
+  }[]
 }

@@ -6,13 +6,32 @@ export const BULK_ACTIONS = ['link', 'send', 'create', 'adopt', 'take-in', 'leav
 export type BulkAction = (typeof BULK_ACTIONS)[number]
 
 /** Rows by their ids, or all that a filter leaves. */
-export const BulkRequest = z.object({
-  kind: z.enum(ALIGN_KINDS),
-  action: z.enum(BULK_ACTIONS),
-  rows: z.union([z.object({ ids: z.array(z.string().max(300)).min(1).max(5000) }), z.object({ filter: GridQuery.omit({ offset: true, limit: true, sort: true }) })]),
-  systemId: z.string().max(60).nullable().default(null).meta({ description: 'Only what concerns this system' }),
-  reason: z.string().trim().min(3, 'says too little').max(400).nullable().default(null).meta({ description: 'Of leaving' }),
-}).refine((r) => (r.action === 'leave') === (r.reason !== null), { error: 'leaving, and only that, has a reason' })
+export const BulkRequest = z
+  .object({
+    kind: z.enum(ALIGN_KINDS),
+    action: z.enum(BULK_ACTIONS),
+    rows: z.union([
+      z.object({ ids: z.array(z.string().max(300)).min(1).max(5000) }),
+      z.object({ filter: GridQuery.omit({ offset: true, limit: true, sort: true }) }),
+    ]),
+    systemId: z
+      .string()
+      .max(60)
+      .nullable()
+      .default(null)
+      .meta({ description: 'Only what concerns this system' }),
+    reason: z
+      .string()
+      .trim()
+      .min(3, 'says too little')
+      .max(400)
+      .nullable()
+      .default(null)
+      .meta({ description: 'Of leaving' }),
+  })
+  .refine((r) => (r.action === 'leave') === (r.reason !== null), {
+    error: 'leaving, and only that, has a reason',
+  })
 export type BulkRequest = z.infer<typeof BulkRequest>
 export type BulkInput = z.input<typeof BulkRequest>
 
@@ -20,7 +39,11 @@ export type BulkInput = z.input<typeof BulkRequest>
 export interface BulkPreview {
   readonly action: BulkAction
   readonly revision: string
-  readonly does: readonly { readonly row: string; readonly system: string; readonly changes: readonly { readonly field: string; readonly from: string; readonly to: string }[] }[]
+  readonly does: readonly {
+    readonly row: string
+    readonly system: string
+    readonly changes: readonly { readonly field: string; readonly from: string; readonly to: string }[]
+  }[]
   readonly skips: readonly { readonly row: string; readonly system: string; readonly why: string }[]
   readonly total: number
   readonly skipped: number

@@ -27,7 +27,9 @@ export type Selector = z.infer<typeof Selector>
 
 /** A selector as the text that stands in an address. */
 export function selectorText(selector: Selector): string {
-  return new URLSearchParams(Object.entries(selector).filter(([, value]) => value !== undefined) as [string, string][]).toString()
+  return new URLSearchParams(
+    Object.entries(selector).filter(([, value]) => value !== undefined) as [string, string][],
+  ).toString()
 }
 
 export function parseSelector(text: string): Selector {
@@ -70,19 +72,47 @@ export interface ChainLink {
 
 /** Why a document is not proved, as facts; the sentence is made where it is read. `system` is whose voice is explained. */
 export type CauseFacts =
-  | { readonly kind: 'component-percent'; readonly system: string; readonly rate: string; readonly jurisdiction: string; readonly theirs: string; readonly ours: string; readonly since: string | null }
-  | { readonly kind: 'liability-account'; readonly system: string; readonly agency: string; readonly theirs: string; readonly ours: string }
+  | {
+      readonly kind: 'component-percent'
+      readonly system: string
+      readonly rate: string
+      readonly jurisdiction: string
+      readonly theirs: string
+      readonly ours: string
+      readonly since: string | null
+    }
+  | {
+      readonly kind: 'liability-account'
+      readonly system: string
+      readonly agency: string
+      readonly theirs: string
+      readonly ours: string
+    }
   | { readonly kind: 'flat-rate'; readonly system: string; readonly rate: string; readonly percent: string }
   | { readonly kind: 'default-code'; readonly system: string; readonly code: string }
-  | { readonly kind: 'rounding'; readonly system: string; readonly level: 'unit' | 'line' | 'document'; readonly unit: 'component' | 'combined'; readonly tie: string }
+  | {
+      readonly kind: 'rounding'
+      readonly system: string
+      readonly level: 'unit' | 'line' | 'document'
+      readonly unit: 'component' | 'combined'
+      readonly tie: string
+    }
   | { readonly kind: 'rate-date'; readonly system: string; readonly date: string }
-  | { readonly kind: 'rate-place'; readonly system: string; readonly place: 'origin' | 'destination' | 'party' | 'entity' }
+  | {
+      readonly kind: 'rate-place'
+      readonly system: string
+      readonly place: 'origin' | 'destination' | 'party' | 'entity'
+    }
   | { readonly kind: 'component-lost'; readonly system: string; readonly jurisdiction: string }
   | { readonly kind: 'one-agency'; readonly system: string; readonly agency: string }
   | { readonly kind: 'shipping'; readonly system: string; readonly taxed: boolean }
   | { readonly kind: 'discount'; readonly system: string; readonly beforeTax: boolean }
   | { readonly kind: 'prices'; readonly system: string; readonly includeTax: boolean }
-  | { readonly kind: 'exemption-ignored' | 'exempted-without-certificate' | 'sign' | 'line-left-out' | 'exchange-at-one'; readonly system: string }
+  | {
+      readonly kind:
+        'exemption-ignored' | 'exempted-without-certificate' | 'sign' | 'line-left-out' | 'exchange-at-one'
+      readonly system: string
+    }
   | { readonly kind: 'both'; readonly parts: readonly CauseFacts[] }
   | { readonly kind: 'missing'; readonly why: string }
   | { readonly kind: 'unexplained'; readonly headline: string; readonly odd: readonly string[] }
@@ -96,7 +126,13 @@ export type Evidence =
   | (EvidenceHead & { readonly kind: 'members'; readonly members: readonly EvidenceMember[] })
   | (EvidenceHead & {
       readonly kind: 'chain'
-      readonly document: { readonly number: string; readonly party: string; readonly date: string; readonly unit: string; readonly kind: string }
+      readonly document: {
+        readonly number: string
+        readonly party: string
+        readonly date: string
+        readonly unit: string
+        readonly kind: string
+      }
       /** What the chain's amounts are in: the document's own currency, which `amount` need not be. */
       readonly chainCurrency: string
       /** Units of the base currency for one of the document's; null in the base currency. */

@@ -21,5 +21,10 @@ export interface RegistrationsView {
     /** Tax that sources charged for it in the month, in the base currency. */
     readonly charged: string
   }[]
-  readonly regions: readonly { readonly id: string; readonly name: string; readonly agency: string | null; readonly versions: readonly ThresholdDraft[] }[]
+  readonly regions: readonly {
+    readonly id: string
+    readonly name: string
+    readonly agency: string | null
+    readonly versions: readonly ThresholdDraft[]
+  }[]
 }

@@ -1,11 +1,37 @@
 import { z } from 'zod'
 
 /** What of the set-up is sent field by field, made anew in a system, and taken in from one. */
-export const SENT_KINDS = ['rates', 'agencies', 'items', 'parties', 'accounts', 'methods', 'locations', 'dimensions'] as const
+export const SENT_KINDS = [
+  'rates',
+  'agencies',
+  'items',
+  'parties',
+  'accounts',
+  'methods',
+  'locations',
+  'dimensions',
+] as const
 /** What a system's values can be taken over of. */
-export const ADOPTED_KINDS = ['rates', 'agencies', 'items', 'parties', 'methods', 'locations', 'dimensions'] as const
+export const ADOPTED_KINDS = [
+  'rates',
+  'agencies',
+  'items',
+  'parties',
+  'methods',
+  'locations',
+  'dimensions',
+] as const
 export const CREATED_KINDS = ['rates', 'agencies', 'accounts', 'dimensions'] as const
-export const TAKEN_IN_KINDS = ['rates', 'agencies', 'codes', 'items', 'parties', 'methods', 'locations', 'dimensions'] as const
+export const TAKEN_IN_KINDS = [
+  'rates',
+  'agencies',
+  'codes',
+  'items',
+  'parties',
+  'methods',
+  'locations',
+  'dimensions',
+] as const
 
 /**
  * What mends a cause: a change of a system's set-up to what the baseline says, with everything it explains booked again; what the
@@ -15,13 +41,54 @@ export const TAKEN_IN_KINDS = ['rates', 'agencies', 'codes', 'items', 'parties',
  * What exactly is sent is worked out when it is previewed.
  */
 export const Remedy = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('component-percent'), systemId: z.string(), objectId: z.string(), jurisdictionId: z.string() }),
+  z.object({
+    kind: z.literal('component-percent'),
+    systemId: z.string(),
+    objectId: z.string(),
+    jurisdictionId: z.string(),
+  }),
   z.object({ kind: z.literal('liability-account'), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('send'), align: z.enum(SENT_KINDS), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('create'), align: z.enum(CREATED_KINDS), systemId: z.string(), baselineId: z.string(), name: z.string().trim().min(1).max(200).optional().meta({ description: 'Of an account: another name than the one that is proposed' }) }),
-  z.object({ kind: z.literal('adopt'), align: z.enum(ADOPTED_KINDS), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('take-in'), align: z.enum(TAKEN_IN_KINDS), systemId: z.string(), objectId: z.string() }),
-  z.object({ kind: z.literal('post-to'), systemId: z.string(), ruleId: z.string().max(300), account: z.string().min(1).max(40).regex(/^\S+$/, 'has spaces'), opens: z.literal(true).optional().meta({ description: 'The account is not in the ledger yet, and will be made there' }) }),
+  z.object({
+    kind: z.literal('send'),
+    align: z.enum(SENT_KINDS),
+    systemId: z.string(),
+    objectId: z.string(),
+  }),
+  z.object({
+    kind: z.literal('create'),
+    align: z.enum(CREATED_KINDS),
+    systemId: z.string(),
+    baselineId: z.string(),
+    name: z
+      .string()
+      .trim()
+      .min(1)
+      .max(200)
+      .optional()
+      .meta({ description: 'Of an account: another name than the one that is proposed' }),
+  }),
+  z.object({
+    kind: z.literal('adopt'),
+    align: z.enum(ADOPTED_KINDS),
+    systemId: z.string(),
+    objectId: z.string(),
+  }),
+  z.object({
+    kind: z.literal('take-in'),
+    align: z.enum(TAKEN_IN_KINDS),
+    systemId: z.string(),
+    objectId: z.string(),
+  }),
+  z.object({
+    kind: z.literal('post-to'),
+    systemId: z.string(),
+    ruleId: z.string().max(300),
+    account: z.string().min(1).max(40).regex(/^\S+$/, 'has spaces'),
+    opens: z
+      .literal(true)
+      .optional()
+      .meta({ description: 'The account is not in the ledger yet, and will be made there' }),
+  }),
   z.object({ kind: z.literal('book-again'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('correct'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('take-back'), cause: z.string().max(400) }),
@@ -29,7 +96,10 @@ export const Remedy = z.discriminatedUnion('kind', [
 ])
 export type Remedy = z.infer<typeof Remedy>
 /** A remedy that changes a system's set-up. */
-export type SetUpRemedy = Extract<Remedy, { readonly kind: 'component-percent' | 'liability-account' | 'send' | 'create' }>
+export type SetUpRemedy = Extract<
+  Remedy,
+  { readonly kind: 'component-percent' | 'liability-account' | 'send' | 'create' }
+>
 /** The other way about: the system's values are taken into the baseline, and nothing is sent. */
 export type BaselineRemedy = Extract<Remedy, { readonly kind: 'adopt' | 'take-in' | 'post-to' }>
 /** What an alignment is mended by, rather than a cause of the tie-out. */
@@ -43,7 +113,11 @@ export interface RemedyPreview {
   readonly revision: string
   readonly changes: readonly { readonly field: string; readonly from: string; readonly to: string }[]
   /** Of correcting entries: what they come to together, by account. */
-  readonly journal: readonly { readonly account: string; readonly debit: string | null; readonly credit: string | null }[]
+  readonly journal: readonly {
+    readonly account: string
+    readonly debit: string | null
+    readonly credit: string | null
+  }[]
   readonly documents: number
   /** The numbers of some of them, where they are not those of a cause. */
   readonly numbers: readonly string[]

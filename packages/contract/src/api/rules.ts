@@ -7,7 +7,18 @@ export const MOST_RULES = 200
 export const MOST_TRIED = 20_000
 
 /** The whole list, in its order, and which list it was written from. A rule that is new has no code: it gets one. */
-export const RulesRequest = z.strictObject({ standing: z.string().max(200).meta({ description: 'The `standing` of the list that it was written from: where another stands by now, it is refused' }), rules: z.array(LineRule.omit({ code: true }).extend({ code: LineRule.shape.code.nullable() })).max(MOST_RULES) })
+export const RulesRequest = z.strictObject({
+  standing: z
+    .string()
+    .max(200)
+    .meta({
+      description:
+        'The `standing` of the list that it was written from: where another stands by now, it is refused',
+    }),
+  rules: z
+    .array(LineRule.omit({ code: true }).extend({ code: LineRule.shape.code.nullable() }))
+    .max(MOST_RULES),
+})
 export type RulesRequest = z.infer<typeof RulesRequest>
 export type RuleDraft = RulesRequest['rules'][number]
 
@@ -15,7 +26,14 @@ export type RuleDraft = RulesRequest['rules'][number]
  * Amounts that are no item of the catalogue: a line that names none, one whose item nobody agreed upon, shipping without a code of its own,
  * a discount on the whole document, what a third party reimburses. `item` is a catalogue item's line that a rule decided.
  */
-export const SPECIAL_LINES = ['no-item', 'unknown-item', 'shipping', 'discount', 'reimbursement', 'item'] as const
+export const SPECIAL_LINES = [
+  'no-item',
+  'unknown-item',
+  'shipping',
+  'discount',
+  'reimbursement',
+  'item',
+] as const
 export type SpecialLine = (typeof SPECIAL_LINES)[number]
 
 /** Lines alike of the month: of one system, with one wording. Amounts are in the entity's base currency. */
@@ -73,7 +91,14 @@ export interface DocumentTried {
   /** The tax that the baseline expects, before and after; null where it is not known. */
   readonly taxBefore: string | null
   readonly taxAfter: string | null
-  readonly lines: readonly { readonly text: string; readonly changes: readonly { readonly field: 'Item tax code' | 'Account' | 'Dimensions'; readonly before: string; readonly after: string }[] }[]
+  readonly lines: readonly {
+    readonly text: string
+    readonly changes: readonly {
+      readonly field: 'Item tax code' | 'Account' | 'Dimensions'
+      readonly before: string
+      readonly after: string
+    }[]
+  }[]
   readonly booked: boolean
 }
 

@@ -21,20 +21,38 @@ export const Scope = z.strictObject({
   /** Whether its documents are taken at all, and whether anything of ours is sent to it. */
   comesIn: z.boolean(),
   goesOut: z.boolean(),
-  off: z.strictObject({ channels: names, places: names, kinds: names, statuses: z.array(z.enum(['open', 'paid'])) }),
+  off: z.strictObject({
+    channels: names,
+    places: names,
+    kinds: names,
+    statuses: z.array(z.enum(['open', 'paid'])),
+  }),
   schedule: PullSchedule.nullable(),
 })
 export type Scope = z.infer<typeof Scope>
 
 /** Everything flows, and nothing is pulled before somebody asks. */
-export const WHOLE_SCOPE: Scope = { from: null, comesIn: true, goesOut: true, off: { channels: [], places: [], kinds: [], statuses: [] }, schedule: null }
+export const WHOLE_SCOPE: Scope = {
+  from: null,
+  comesIn: true,
+  goesOut: true,
+  off: { channels: [], places: [], kinds: [], statuses: [] },
+  schedule: null,
+}
 
 /** What can be switched off; a list of a scope's `off`. */
 export const SCOPE_PARTS = ['channels', 'places', 'kinds', 'statuses'] as const
 export type ScopePart = (typeof SCOPE_PARTS)[number]
 
 /** Roles whose documents come in; a ledger's journal always does, or nothing could be proved. */
-export const COMING_IN: readonly SystemRole[] = ['billing', 'pos', 'commerce', 'purchasing', 'payments', 'bank']
+export const COMING_IN: readonly SystemRole[] = [
+  'billing',
+  'pos',
+  'commerce',
+  'purchasing',
+  'payments',
+  'bank',
+]
 
 /** Documents with what they come to and their tax, in the entity's base currency; null where what comes in carries no tax, as bank lines do, or no exchange rate says. */
 export interface ScopeAmount {
@@ -51,12 +69,22 @@ export interface ScopeView {
   readonly nextPullAt: string | null
   readonly comesIn: boolean
   /** What its documents name, with what the month has of it, whether it flows or not. */
-  readonly parts: Readonly<Record<ScopePart, readonly (ScopeAmount & { readonly key: string; readonly name: string })[]>>
+  readonly parts: Readonly<
+    Record<ScopePart, readonly (ScopeAmount & { readonly key: string; readonly name: string })[]>
+  >
   readonly taken: ScopeAmount
   readonly tooOld: ScopeAmount
   readonly off: ScopeAmount
   /** The first documents of the month that are not taken, by date, though nothing is wrong with them. */
-  readonly left: readonly { readonly number: string; readonly party: string; readonly date: string; readonly why: 'out-of-range' | 'kind-off'; readonly tax: string | null; readonly total: string | null; readonly booked: boolean }[]
+  readonly left: readonly {
+    readonly number: string
+    readonly party: string
+    readonly date: string
+    readonly why: 'out-of-range' | 'kind-off'
+    readonly tax: string | null
+    readonly total: string | null
+    readonly booked: boolean
+  }[]
 }
 
 /** What a change of scope would do, over all months. */

@@ -7,8 +7,17 @@ import type { Scope, ScopeAmount } from './scope.ts'
 
 export interface PathView {
   readonly currency: string
-  readonly connect: { readonly ready: number; readonly systems: number; readonly pulled: boolean; readonly failing: number }
-  readonly align: { readonly findings: number; readonly byKind: Readonly<Record<FindingKind, number>>; readonly stake: string }
+  readonly connect: {
+    readonly ready: number
+    readonly systems: number
+    readonly pulled: boolean
+    readonly failing: number
+  }
+  readonly align: {
+    readonly findings: number
+    readonly byKind: Readonly<Record<FindingKind, number>>
+    readonly stake: string
+  }
   readonly post: { readonly waiting: number; readonly failed: number; readonly tax: string }
   readonly tieout: { readonly unproved: string; readonly documents: number }
   readonly run: RunView | null
@@ -31,7 +40,13 @@ export interface RunView {
 
 export interface PulledView {
   readonly system: string
-  readonly counts: readonly { readonly resource: string; readonly added: number; readonly changed: number; readonly removed: number; readonly unreadable: number }[]
+  readonly counts: readonly {
+    readonly resource: string
+    readonly added: number
+    readonly changed: number
+    readonly removed: number
+    readonly unreadable: number
+  }[]
   readonly problem: { readonly says: string; readonly mend: string } | null
 }
 
@@ -56,11 +71,25 @@ export interface ConnectView {
       readonly state: 'passes' | 'fails' | 'open' | 'not-checked'
       readonly fact: string
     }[]
-    readonly changes: readonly { readonly resource: string; readonly label: string; readonly kind: string; readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[] }[]
+    readonly changes: readonly {
+      readonly resource: string
+      readonly label: string
+      readonly kind: string
+      readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[]
+    }[]
     readonly moreChanges: number
     readonly findings: readonly { readonly says: string; readonly mend: string }[]
     /** What it sent in the month by outlet or channel, and since when that is silent. */
-    readonly streams: readonly { readonly name: string; readonly documents: number; readonly silence: { readonly since: string; readonly days: number; readonly least: number; readonly most: number } | null }[]
+    readonly streams: readonly {
+      readonly name: string
+      readonly documents: number
+      readonly silence: {
+        readonly since: string
+        readonly days: number
+        readonly least: number
+        readonly most: number
+      } | null
+    }[]
     /** Whether its set-up comes as spreadsheets. */
     readonly byFiles: boolean
     /** What its scope leaves out of the month, though nothing is wrong with it; when it is pulled by itself. */
@@ -69,7 +98,12 @@ export interface ConnectView {
     readonly goesOut: boolean
   }[]
   /** Systems that were taken off, with all that is known of them kept. */
-  readonly disconnected: readonly { readonly id: string; readonly name: string; readonly role: string; readonly at: string }[]
+  readonly disconnected: readonly {
+    readonly id: string
+    readonly name: string
+    readonly role: string
+    readonly at: string
+  }[]
 }
 
 interface RoundingSaid {
@@ -99,9 +133,21 @@ export interface WaysView {
     readonly more: number
     readonly changedOn: string | null
   }[]
-  readonly onDefault: { readonly code: string; readonly items: readonly string[]; readonly documents: number } | null
+  readonly onDefault: {
+    readonly code: string
+    readonly items: readonly string[]
+    readonly documents: number
+  } | null
   /** When each outlet's day ends, as its sales are dated: after `after`, and at `until` at the latest. */
-  readonly cutOffs: readonly { readonly outlet: string; readonly documents: number; readonly after: string | null; readonly until: string | null; readonly claims: string | null; readonly claimHolds: boolean; readonly odd: readonly string[] }[]
+  readonly cutOffs: readonly {
+    readonly outlet: string
+    readonly documents: number
+    readonly after: string | null
+    readonly until: string | null
+    readonly claims: string | null
+    readonly claimHolds: boolean
+    readonly odd: readonly string[]
+  }[]
 }
 
 /** What somebody is told who was invited to complete a connection. */
@@ -115,13 +161,36 @@ export interface InvitationView {
 
 /** What pulls and files found otherwise than before, newest first; `next` continues it. */
 export interface ChangesView {
-  readonly changes: readonly { readonly id: string; readonly at: string; readonly system: string; readonly resource: string; readonly kind: 'added' | 'changed' | 'removed'; readonly label: string; readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[] }[]
+  readonly changes: readonly {
+    readonly id: string
+    readonly at: string
+    readonly system: string
+    readonly resource: string
+    readonly kind: 'added' | 'changed' | 'removed'
+    readonly label: string
+    readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[]
+  }[]
   readonly systems: readonly { readonly id: string; readonly name: string }[]
   readonly resources: readonly string[]
   readonly next: string | null
 }
 
-export type PostState = 'not-composed' | 'blocked' | 'rehearsed' | 'waiting' | 'sending' | 'sent' | 'booked' | 'failed' | 'in-doubt' | 'changed' | 'withdrawn' | 'void-at-source' | 'draft' | 'out-of-range' | 'kind-off'
+export type PostState =
+  | 'not-composed'
+  | 'blocked'
+  | 'rehearsed'
+  | 'waiting'
+  | 'sending'
+  | 'sent'
+  | 'booked'
+  | 'failed'
+  | 'in-doubt'
+  | 'changed'
+  | 'withdrawn'
+  | 'void-at-source'
+  | 'draft'
+  | 'out-of-range'
+  | 'kind-off'
 
 export interface PostRow {
   readonly unit: string
@@ -135,7 +204,12 @@ export interface PostRow {
   readonly total: string
   /** The total in the document's own currency, where that is another. */
   readonly foreign: { readonly currency: string; readonly total: string } | null
-  readonly remarks: readonly { readonly code: string; readonly says: string; readonly mend: string; readonly blocks: boolean }[]
+  readonly remarks: readonly {
+    readonly code: string
+    readonly says: string
+    readonly mend: string
+    readonly blocks: boolean
+  }[]
   readonly reason: { readonly says: string; readonly mend: string } | null
 }
 
@@ -145,7 +219,14 @@ export interface PostView {
   readonly tax: Readonly<Partial<Record<PostState, string>>>
   readonly blocking: readonly string[]
   /** Why documents failed, each reason once: where to mend it, and how many it holds up. */
-  readonly reasons: readonly { readonly code: string; readonly says: string; readonly mend: string; readonly documents: number; readonly tax: string; readonly state: PostState }[]
+  readonly reasons: readonly {
+    readonly code: string
+    readonly says: string
+    readonly mend: string
+    readonly documents: number
+    readonly tax: string
+    readonly state: PostState
+  }[]
   readonly rows: readonly PostRow[]
   readonly total: number
 }
@@ -157,16 +238,32 @@ export interface FullProofView {
   readonly astray: number
   /** Documents on which the two proofs do not agree: a fault of Axion's own. */
   readonly disagreeing: number
-  readonly named: readonly { readonly unit: string; readonly number: string; readonly quick: 'differs' | 'agrees' }[]
+  readonly named: readonly {
+    readonly unit: string
+    readonly number: string
+    readonly quick: 'differs' | 'agrees'
+  }[]
 }
 
 export interface MembersView {
-  readonly members: readonly { readonly name: string; readonly email: string; readonly role: 'viewer' | 'preparer' | 'reviewer' | 'administrator' }[]
+  readonly members: readonly {
+    readonly name: string
+    readonly email: string
+    readonly role: 'viewer' | 'preparer' | 'reviewer' | 'administrator'
+  }[]
 }
 
 /** The trail, newest first; `next` continues it. */
 export interface TrailView {
-  readonly entries: readonly { readonly id: string; readonly at: string; readonly person: string; readonly from: string | null; readonly action: string; readonly object: string; readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[] }[]
+  readonly entries: readonly {
+    readonly id: string
+    readonly at: string
+    readonly person: string
+    readonly from: string | null
+    readonly action: string
+    readonly object: string
+    readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[]
+  }[]
   readonly people: readonly string[]
   readonly actions: readonly string[]
   readonly next: string | null
@@ -175,7 +272,15 @@ export interface TrailView {
 /** One row a legal entity that the person belongs to: what waits at each stage of a month. */
 export interface PracticeView {
   readonly month: string
-  readonly entities: readonly { readonly id: string; readonly name: string; readonly role: string; readonly month: string; readonly path: PathView; readonly causes: number; readonly findings: number }[]
+  readonly entities: readonly {
+    readonly id: string
+    readonly name: string
+    readonly role: string
+    readonly month: string
+    readonly path: PathView
+    readonly causes: number
+    readonly findings: number
+  }[]
 }
 
 /** What withdrawing would take out of the ledger. */
@@ -184,10 +289,22 @@ export interface WithdrawPreview {
   readonly ledger: string
   /** By the ledger's own void, or by a booking for the same amounts on the other side. */
   readonly way: 'void' | 'reversal'
-  readonly documents: readonly { readonly unit: string; readonly number: string; readonly party: string; readonly date: string; readonly entry: string; readonly tax: string; readonly total: string }[]
+  readonly documents: readonly {
+    readonly unit: string
+    readonly number: string
+    readonly party: string
+    readonly date: string
+    readonly entry: string
+    readonly tax: string
+    readonly total: string
+  }[]
   /** Chosen ones that stay, and why. */
   readonly kept: readonly { readonly unit: string; readonly number: string; readonly why: string }[]
-  readonly journal: readonly { readonly account: string; readonly debit: string | null; readonly credit: string | null }[]
+  readonly journal: readonly {
+    readonly account: string
+    readonly debit: string | null
+    readonly credit: string | null
+  }[]
   readonly revision: string
 }
 
@@ -236,7 +353,12 @@ export interface TieOutView {
   readonly awaits: readonly string[]
   readonly causes: readonly CauseView[]
   readonly rows: readonly TieOutRow[]
-  readonly totals: { readonly stated: string; readonly expected: string; readonly booked: string; readonly unproved: string }
+  readonly totals: {
+    readonly stated: string
+    readonly expected: string
+    readonly booked: string
+    readonly unproved: string
+  }
   readonly total: number
 }
 
@@ -266,8 +388,19 @@ export interface CloseView {
   readonly unprovedNet: string
   readonly expected: string
   readonly documents: number
-  readonly causes: readonly { readonly key: string; readonly unit: string; readonly agency: string | null; readonly unproved: string }[]
+  readonly causes: readonly {
+    readonly key: string
+    readonly unit: string
+    readonly agency: string | null
+    readonly unproved: string
+  }[]
   readonly rows: readonly CloseRow[]
-  readonly totals: { readonly stated: string; readonly expected: string; readonly booked: string; readonly balance: string; readonly unproved: string }
+  readonly totals: {
+    readonly stated: string
+    readonly expected: string
+    readonly booked: string
+    readonly balance: string
+    readonly unproved: string
+  }
   readonly history: readonly { readonly at: string; readonly unproved: string; readonly share: number }[]
 }

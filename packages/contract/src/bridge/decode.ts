@@ -1,6 +1,17 @@
 import {
-  currencyDigits, fault, multiply, parseAmount, parseDecimal, ratio, sum,
-  type Address, type CreditedOriginal, type Exchange, type LineKind, type MinorUnits, type TaxDocument,
+  currencyDigits,
+  fault,
+  multiply,
+  parseAmount,
+  parseDecimal,
+  ratio,
+  sum,
+  type Address,
+  type CreditedOriginal,
+  type Exchange,
+  type LineKind,
+  type MinorUnits,
+  type TaxDocument,
 } from '@axion/core'
 import { COUNTER_KINDS, PURCHASE_KINDS, RETURNING_KINDS, type SourceDocument } from './shapes.ts'
 
@@ -26,7 +37,12 @@ export interface DecodedDocument {
   readonly lines: readonly DecodedLine[]
   readonly discount: MinorUnits
   readonly reimbursed: MinorUnits
-  readonly taxes: readonly { readonly taxRateId: string; readonly base: MinorUnits; readonly tax: MinorUnits; readonly components: readonly { readonly agencyId: string; readonly tax: MinorUnits }[] | null }[]
+  readonly taxes: readonly {
+    readonly taxRateId: string
+    readonly base: MinorUnits
+    readonly tax: MinorUnits
+    readonly components: readonly { readonly agencyId: string; readonly tax: MinorUnits }[] | null
+  }[]
   readonly total: MinorUnits
   /** The total less its tax. */
   readonly net: MinorUnits
@@ -61,17 +77,69 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
   const [total, discount, reimbursed] = [units(wire.total), units(wire.discount), units(wire.reimbursed)]
   const tax = sum(taxes.map((t) => t.tax))
   const parts = sum(lines.map((l) => l.amount)) - discount + (wire.pricesIncludeTax ? 0n : tax)
-  if (parts !== total) throw fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit: wire.total, credit: parts.toString(), document: wire.number })
+  if (parts !== total)
+    throw fault('AXION_JOURNAL_OUT_OF_BALANCE', {
+      debit: wire.total,
+      credit: parts.toString(),
+      document: wire.number,
+    })
   for (const of of taxes) {
     if (of.components && sum(of.components.map((c) => c.tax)) !== of.tax) {
-      throw fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit: of.tax.toString(), credit: 'its components', document: wire.number })
+      throw fault('AXION_JOURNAL_OUT_OF_BALANCE', {
+        debit: of.tax.toString(),
+        credit: 'its components',
+        document: wire.number,
+      })
     }
   }
-  const { number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom, locationId, channel, marketplace } = wire
+  const {
+    number,
+    kind,
+    status,
+    documentDate,
+    supplyDate,
+    paymentDate,
+    currency,
+    exchangeRate,
+    pricesIncludeTax,
+    creditsDocumentId,
+    party,
+    shipTo,
+    shipFrom,
+    locationId,
+    channel,
+    marketplace,
+  } = wire
   return {
-    number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate, pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom, locationId, channel, marketplace,
-    methodIds: [...new Set(((wire as Partial<Pick<SourceDocument, 'tenders'>>).tenders ?? []).map((tender) => tender.paymentMethodId))],
-    lines, discount, reimbursed, taxes, total, net: total - tax,
+    number,
+    kind,
+    status,
+    documentDate,
+    supplyDate,
+    paymentDate,
+    currency,
+    exchangeRate,
+    pricesIncludeTax,
+    creditsDocumentId,
+    party,
+    shipTo,
+    shipFrom,
+    locationId,
+    channel,
+    marketplace,
+    methodIds: [
+      ...new Set(
+        ((wire as Partial<Pick<SourceDocument, 'tenders'>>).tenders ?? []).map(
+          (tender) => tender.paymentMethodId,
+        ),
+      ),
+    ],
+    lines,
+    discount,
+    reimbursed,
+    taxes,
+    total,
+    net: total - tax,
   }
 }
 
@@ -92,8 +160,33 @@ export interface DocumentContext {
 }
 
 /** The document as determination wants it; the item tax code of a line is the baseline's for its item. */
-export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCodeOf, itemOf = (code) => code, partyOf = (id) => id, methodOf = () => null, baseCurrency, original, outletOf = () => null }: DocumentContext): TaxDocument {
-  const { number, kind, documentDate, supplyDate, paymentDate, currency, party, shipTo, shipFrom, pricesIncludeTax, discount, reimbursed } = document
+export function toTaxDocument(
+  id: string,
+  document: DecodedDocument,
+  {
+    itemTaxCodeOf,
+    itemOf = (code) => code,
+    partyOf = (id) => id,
+    methodOf = () => null,
+    baseCurrency,
+    original,
+    outletOf = () => null,
+  }: DocumentContext,
+): TaxDocument {
+  const {
+    number,
+    kind,
+    documentDate,
+    supplyDate,
+    paymentDate,
+    currency,
+    party,
+    shipTo,
+    shipFrom,
+    pricesIncludeTax,
+    discount,
+    reimbursed,
+  } = document
   const lines = document.lines.map((line) => ({
     id: line.id,
     kind: line.kind,
@@ -106,10 +199,29 @@ export function toTaxDocument(id: string, document: DecodedDocument, { itemTaxCo
   }))
   const exchange = original ? original.document.exchange : exchangeOf(document, baseCurrency)
   return {
-    id, number, kind: RETURNING_KINDS.includes(kind) ? 'credit-note' : 'invoice', documentDate, supplyDate, paymentDate, currency, exchange, partyId: partyOf(party.id), shipTo, shipFrom, pricesIncludeTax, discount, reimbursed, lines, original,
+    id,
+    number,
+    kind: RETURNING_KINDS.includes(kind) ? 'credit-note' : 'invoice',
+    documentDate,
+    supplyDate,
+    paymentDate,
+    currency,
+    exchange,
+    partyId: partyOf(party.id),
+    shipTo,
+    shipFrom,
+    pricesIncludeTax,
+    discount,
+    reimbursed,
+    lines,
+    original,
     // Goods handed over the counter are taxed at the outlet; what an outlet ships goes by the rules of shipping.
-    outlet: COUNTER_KINDS.includes(kind) && document.locationId !== null ? outletOf(document.locationId) : null,
-    marketplace: document.marketplace, channel: document.channel, methods: document.methodIds.flatMap((id) => methodOf(id) ?? []), purchase: PURCHASE_KINDS.includes(kind),
+    outlet:
+      COUNTER_KINDS.includes(kind) && document.locationId !== null ? outletOf(document.locationId) : null,
+    marketplace: document.marketplace,
+    channel: document.channel,
+    methods: document.methodIds.flatMap((id) => methodOf(id) ?? []),
+    purchase: PURCHASE_KINDS.includes(kind),
   }
 }
 

@@ -6,12 +6,24 @@ export const BRIDGE_CONTRACT = '1'
 
 const id = z.string().min(1).max(200).meta({ description: "The system's own id, opaque to readers" })
 const name = z.string().max(400)
-export const date = z.string().refine(isDate, { error: 'is no calendar date (ISO 8601, 2026-09-17)' }).meta({ format: 'date' })
+export const date = z
+  .string()
+  .refine(isDate, { error: 'is no calendar date (ISO 8601, 2026-09-17)' })
+  .meta({ format: 'date' })
 export const instant = z.iso.datetime({ offset: true })
-export const currency = z.string().refine(isCurrency, { error: 'is no ISO 4217 currency' }).meta({ pattern: '^[A-Z]{3}$' })
-export const amount = z.string().regex(/^-?\d{1,18}(\.\d{1,4})?$/, 'is no decimal amount').meta({ description: 'Decimal in the currency beside it' })
+export const currency = z
+  .string()
+  .refine(isCurrency, { error: 'is no ISO 4217 currency' })
+  .meta({ pattern: '^[A-Z]{3}$' })
+export const amount = z
+  .string()
+  .regex(/^-?\d{1,18}(\.\d{1,4})?$/, 'is no decimal amount')
+  .meta({ description: 'Decimal in the currency beside it' })
 export const decimal = z.string().regex(/^-?\d{1,18}(\.\d{1,12})?$/, 'is no plain decimal')
-export const percent = z.string().refine(isPercent, { error: 'is no percent from 0 to 100 with at most six places' }).meta({ pattern: '^\\d{1,3}(\\.\\d{1,6})?$' })
+export const percent = z
+  .string()
+  .refine(isPercent, { error: 'is no percent from 0 to 100 with at most six places' })
+  .meta({ pattern: '^\\d{1,3}(\\.\\d{1,6})?$' })
 /** An IANA time zone, and a wall-clock time of day. */
 export const timeZone = z.string().refine(isTimeZone, { error: 'is no IANA time zone' })
 export const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'is no time of day')
@@ -27,10 +39,27 @@ function isPercent(text: string): boolean {
 }
 
 /** Set-up that a system may let others change, by resource. */
-export const SET_UP_TAKEN = ['tax-rates', 'agencies', 'items', 'parties', 'accounts', 'payment-methods', 'locations', 'dimensions'] as const
+export const SET_UP_TAKEN = [
+  'tax-rates',
+  'agencies',
+  'items',
+  'parties',
+  'accounts',
+  'payment-methods',
+  'locations',
+  'dimensions',
+] as const
 export type SetUpTaken = (typeof SET_UP_TAKEN)[number]
 
-export const SYSTEM_ROLES = ['ledger', 'billing', 'pos', 'commerce', 'purchasing', 'payments', 'bank'] as const
+export const SYSTEM_ROLES = [
+  'ledger',
+  'billing',
+  'pos',
+  'commerce',
+  'purchasing',
+  'payments',
+  'bank',
+] as const
 export type SystemRole = (typeof SYSTEM_ROLES)[number]
 export const role = z.enum(SYSTEM_ROLES)
 
@@ -38,19 +67,31 @@ export const About = z.object({
   contract: z.string(),
   role,
   product: name.meta({ description: 'What the system calls itself' }),
-  company: z.object({ id, name }).meta({ description: 'Which company on the other side this bridge is bound to' }),
+  company: z
+    .object({ id, name })
+    .meta({ description: 'Which company on the other side this bridge is bound to' }),
   webAddress: z.url().nullable().meta({ description: 'Where people open the system' }),
   resources: z.array(z.string()),
   takes: z.array(z.enum(['bookings', ...SET_UP_TAKEN])).meta({ description: 'What may be written' }),
-  creates: z.array(z.enum(SET_UP_TAKEN)).default([]).meta({ description: 'Set-up of which new objects may be made' }),
+  creates: z
+    .array(z.enum(SET_UP_TAKEN))
+    .default([])
+    .meta({ description: 'Set-up of which new objects may be made' }),
   taxComputation: z.enum(['by-rate', 'as-given']).nullable().meta({
-    description: 'A ledger: computes tax itself from the rate of each line, or takes the amounts it is handed',
+    description:
+      'A ledger: computes tax itself from the rate of each line, or takes the amounts it is handed',
   }),
   idempotency: z.object({ keepsKeysSeconds: z.int().nonnegative() }).nullable(),
   findsByExternalId: z.boolean(),
-  voids: z.boolean().meta({ description: 'A ledger: whether a booking can be voided; where not, it is taken back by a booking for the same amounts' }),
+  voids: z
+    .boolean()
+    .meta({
+      description:
+        'A ledger: whether a booking can be voided; where not, it is taken back by a booking for the same amounts',
+    }),
   longestLateCommitSeconds: z.int().nonnegative().nullable().meta({
-    description: 'The longest time in which a write may still appear after its connection was lost; null where none is known',
+    description:
+      'The longest time in which a write may still appear after its connection was lost; null where none is known',
   }),
 })
 export type About = z.infer<typeof About>
@@ -65,10 +106,32 @@ export const Settings = z.object({
   pairsCreditsItself: z.boolean(),
   usesAccountNumbers: z.boolean(),
   lockedThrough: date.nullable(),
-  defaultItemTaxCode: z.string().max(60).nullable().meta({ description: 'The code that an item without one of its own stands on' }),
-  newPartiesTaxable: z.boolean().nullable().default(null).meta({ description: 'Whether a new customer or supplier is taxable there; null where it does not say' }),
-  keepsInventory: z.boolean().nullable().default(null).meta({ description: 'Whether it keeps stock, and with it the cost of what is sold; null where it does not say' }),
-  rounding: z.object({ level: z.enum(['unit', 'line', 'document']), unit: z.enum(['component', 'combined']), tie: z.enum(['half-away', 'half-even', 'truncate']) }).nullable().default(null).meta({ description: 'Where it says that it rounds tax; null where it does not say' }),
+  defaultItemTaxCode: z
+    .string()
+    .max(60)
+    .nullable()
+    .meta({ description: 'The code that an item without one of its own stands on' }),
+  newPartiesTaxable: z
+    .boolean()
+    .nullable()
+    .default(null)
+    .meta({ description: 'Whether a new customer or supplier is taxable there; null where it does not say' }),
+  keepsInventory: z
+    .boolean()
+    .nullable()
+    .default(null)
+    .meta({
+      description: 'Whether it keeps stock, and with it the cost of what is sold; null where it does not say',
+    }),
+  rounding: z
+    .object({
+      level: z.enum(['unit', 'line', 'document']),
+      unit: z.enum(['component', 'combined']),
+      tie: z.enum(['half-away', 'half-even', 'truncate']),
+    })
+    .nullable()
+    .default(null)
+    .meta({ description: 'Where it says that it rounds tax; null where it does not say' }),
 })
 export type Settings = z.infer<typeof Settings>
 
@@ -79,8 +142,12 @@ export const RateComponent = z.object({
   agencyId: id,
   name,
   percent: percent.meta({ description: '"0" where the tax is an amount per unit' }),
-  perUnit: decimal.nullable().meta({ description: 'Tax for one unit of quantity, in the base currency; null where it is a percent' }),
-  onTopOf: z.array(z.int().nonnegative()).meta({ description: 'Places, from 0, of earlier components whose tax is taxed too' }),
+  perUnit: decimal
+    .nullable()
+    .meta({ description: 'Tax for one unit of quantity, in the base currency; null where it is a percent' }),
+  onTopOf: z
+    .array(z.int().nonnegative())
+    .meta({ description: 'Places, from 0, of earlier components whose tax is taxed too' }),
   from: date.nullable(),
   to: date.nullable(),
 })
@@ -88,18 +155,34 @@ export const TaxRate = z.object({
   code: z.string().nullable(),
   name,
   percent,
-  components: z.array(RateComponent).min(1).nullable().meta({ description: 'Null: a flat rate that states no components' }),
+  components: z
+    .array(RateComponent)
+    .min(1)
+    .nullable()
+    .meta({ description: 'Null: a flat rate that states no components' }),
   active: z.boolean(),
 })
 export type TaxRate = z.infer<typeof TaxRate>
 
-export const ACCOUNT_TYPES = ['receivable', 'current-liability', 'income', 'bank', 'asset', 'liability', 'equity', 'expense'] as const
+export const ACCOUNT_TYPES = [
+  'receivable',
+  'current-liability',
+  'income',
+  'bank',
+  'asset',
+  'liability',
+  'equity',
+  'expense',
+] as const
 export const Account = z.object({ number: z.string(), name, type: z.enum(ACCOUNT_TYPES) })
 export type Account = z.infer<typeof Account>
 
 export const Address = z.object({
   country: z.string().regex(/^[A-Z]{2}$/, 'is no ISO 3166-1 country'),
-  region: z.string().regex(/^[A-Z]{2}-[A-Z0-9]{1,3}$/, 'is no ISO 3166-2 region').nullable(),
+  region: z
+    .string()
+    .regex(/^[A-Z]{2}-[A-Z0-9]{1,3}$/, 'is no ISO 3166-2 region')
+    .nullable(),
   city: name.nullable(),
   postalCode: z.string().max(20).nullable(),
 })
@@ -109,13 +192,24 @@ export const Item = z.object({
   name,
   kind: z.enum(['goods', 'service', 'shipping']),
   taxable: z.boolean(),
-  itemTaxCode: z.string().max(60).nullable().meta({ description: "The item's own code; null where it stands on the default" }),
+  itemTaxCode: z
+    .string()
+    .max(60)
+    .nullable()
+    .meta({ description: "The item's own code; null where it stands on the default" }),
 })
 export type Item = z.infer<typeof Item>
 
 export const Party = z.object({
   name,
-  exemption: z.object({ reason: z.string().max(100), certificate: z.string().max(100).nullable(), from: date.nullable(), to: date.nullable() }).nullable(),
+  exemption: z
+    .object({
+      reason: z.string().max(100),
+      certificate: z.string().max(100).nullable(),
+      from: date.nullable(),
+      to: date.nullable(),
+    })
+    .nullable(),
   address: Address.nullable(),
 })
 export type Party = z.infer<typeof Party>
@@ -135,7 +229,15 @@ export const SourceLine = z.object({
 
 /** What goes into the ledger one to one, and what the other sources have. */
 export const POSTED_KINDS = ['invoice', 'credit-note'] as const
-export const DOCUMENT_KINDS = [...POSTED_KINDS, 'receipt', 'refund', 'order', 'return', 'bill', 'supplier-credit'] as const
+export const DOCUMENT_KINDS = [
+  ...POSTED_KINDS,
+  'receipt',
+  'refund',
+  'order',
+  'return',
+  'bill',
+  'supplier-credit',
+] as const
 export type DocumentKind = (typeof DOCUMENT_KINDS)[number]
 /** Kinds that take back: their amounts are positive on the wire, and count the other way. */
 export const RETURNING_KINDS: readonly DocumentKind[] = ['credit-note', 'refund', 'return', 'supplier-credit']
@@ -144,17 +246,30 @@ export const COUNTER_KINDS: readonly DocumentKind[] = ['receipt', 'refund']
 export const PURCHASE_KINDS: readonly DocumentKind[] = ['bill', 'supplier-credit']
 /** The kinds of document that a role has. */
 export const KINDS_OF: Readonly<Record<SystemRole, readonly DocumentKind[]>> = {
-  ledger: [], billing: POSTED_KINDS, pos: ['receipt', 'refund'], commerce: ['order', 'return'], purchasing: ['bill', 'supplier-credit'], payments: [], bank: [],
+  ledger: [],
+  billing: POSTED_KINDS,
+  pos: ['receipt', 'refund'],
+  commerce: ['order', 'return'],
+  purchasing: ['bill', 'supplier-credit'],
+  payments: [],
+  bank: [],
 }
 export const SourceDocument = z.object({
   number: z.string().min(1).max(100),
-  kind: z.enum(DOCUMENT_KINDS).meta({ description: 'By the role of the system; all amounts of what takes back (a credit note, a refund) are positive' }),
+  kind: z
+    .enum(DOCUMENT_KINDS)
+    .meta({
+      description:
+        'By the role of the system; all amounts of what takes back (a credit note, a refund) are positive',
+    }),
   status: z.enum(['draft', 'open', 'paid', 'void']),
   documentDate: date,
   supplyDate: date,
   paymentDate: date.nullable(),
   currency,
-  exchangeRate: decimal.nullable().meta({ description: 'Units of the base currency for one of this; null in the base currency' }),
+  exchangeRate: decimal
+    .nullable()
+    .meta({ description: 'Units of the base currency for one of this; null in the base currency' }),
   pricesIncludeTax: z.boolean(),
   creditsDocumentId: id.nullable().meta({ description: 'On a credit note: the original' }),
   party: z.object({ id, name }),
@@ -163,18 +278,37 @@ export const SourceDocument = z.object({
   lines: z.array(SourceLine).min(1),
   discount: amount.meta({ description: "The seller's discount on the whole document" }),
   reimbursed: amount.meta({ description: 'What a third party pays of the total' }),
-  taxes: z.array(z.object({
-    taxRateId: id,
-    base: amount,
-    tax: amount,
-    components: z.array(z.object({ agencyId: id, percent, tax: amount })).nullable().meta({ description: 'Null: the split is not stated' }),
-  })),
+  taxes: z.array(
+    z.object({
+      taxRateId: id,
+      base: amount,
+      tax: amount,
+      components: z
+        .array(z.object({ agencyId: id, percent, tax: amount }))
+        .nullable()
+        .meta({ description: 'Null: the split is not stated' }),
+    }),
+  ),
   total: amount,
-  soldAt: instant.nullable().default(null).meta({ description: 'When it was sold, with the offset of the place; a till’s trading day follows from it' }),
+  soldAt: instant
+    .nullable()
+    .default(null)
+    .meta({
+      description: 'When it was sold, with the offset of the place; a till’s trading day follows from it',
+    }),
   locationId: id.nullable().default(null).meta({ description: 'The outlet or warehouse that sold it' }),
-  channel: name.nullable().default(null).meta({ description: 'Through what it was sold, where a system has several' }),
-  marketplace: name.nullable().default(null).meta({ description: 'Who collects and remits the tax in the entity’s place; null where nobody does' }),
-  tenders: z.array(z.object({ paymentMethodId: id, amount })).default([]).meta({ description: 'How it was paid; they add up to the total' }),
+  channel: name
+    .nullable()
+    .default(null)
+    .meta({ description: 'Through what it was sold, where a system has several' }),
+  marketplace: name
+    .nullable()
+    .default(null)
+    .meta({ description: 'Who collects and remits the tax in the entity’s place; null where nobody does' }),
+  tenders: z
+    .array(z.object({ paymentMethodId: id, amount }))
+    .default([])
+    .meta({ description: 'How it was paid; they add up to the total' }),
   webAddress: z.url().nullable(),
 })
 export type SourceDocument = z.infer<typeof SourceDocument>
@@ -193,7 +327,9 @@ export const JournalLine = z.object({
 })
 export const JournalEntry = z.object({
   number: z.string(),
-  bookingId: id.nullable().meta({ description: 'Of which booking this is the journal; null for an entry made by hand' }),
+  bookingId: id
+    .nullable()
+    .meta({ description: 'Of which booking this is the journal; null for an entry made by hand' }),
   externalId: z.string().nullable(),
   bookingRevision: z.string().nullable(),
   postingDate: date,
@@ -210,7 +346,9 @@ export type JournalEntry = z.infer<typeof JournalEntry>
 
 export const Balances = z.object({
   sequence,
-  items: z.array(z.object({ accountId: id, currency, opening: amount, debit: amount, credit: amount, closing: amount })),
+  items: z.array(
+    z.object({ accountId: id, currency, opening: amount, debit: amount, credit: amount, closing: amount }),
+  ),
 })
 
 export const BookingLine = z.object({
@@ -219,38 +357,76 @@ export const BookingLine = z.object({
   description: name,
   accountId: id,
   quantity: decimal,
-  net: amount.meta({ description: 'Revenue before tax; negative on a discount that has an account of its own' }),
-  taxable: amount.meta({ description: 'What the rate is taken of: net, or the part of it that is taxed, or the price before discount' }),
-  gross: amount.nullable().meta({ description: 'With tax inside, where prices include it: a ledger that computes takes the tax out of it' }),
-  taxRate: z.union([z.object({ id }), z.object({ name })]).nullable().meta({
-    description: 'The ledger’s own rate; by name only where the sender knows no id. Null: an untaxed line',
+  net: amount.meta({
+    description: 'Revenue before tax; negative on a discount that has an account of its own',
   }),
-  dimensionIds: z.array(id).default([]).meta({ description: 'Values of tracking dimensions, at most one of each: the ledger’s own objects, in use' }),
+  taxable: amount.meta({
+    description:
+      'What the rate is taken of: net, or the part of it that is taxed, or the price before discount',
+  }),
+  gross: amount
+    .nullable()
+    .meta({
+      description: 'With tax inside, where prices include it: a ledger that computes takes the tax out of it',
+    }),
+  taxRate: z
+    .union([z.object({ id }), z.object({ name })])
+    .nullable()
+    .meta({
+      description: 'The ledger’s own rate; by name only where the sender knows no id. Null: an untaxed line',
+    }),
+  dimensionIds: z
+    .array(id)
+    .default([])
+    .meta({
+      description: 'Values of tracking dimensions, at most one of each: the ledger’s own objects, in use',
+    }),
 })
 export const BookingTax = z.object({ agencyId: id, accountId: id, base: amount, tax: amount })
 /** A line of a correction: the journal itself is handed over. */
-export const CorrectionLine = z.object({ accountId: id, description: name, agencyId: id.nullable(), debit: amount, credit: amount, base: amount.nullable() })
+export const CorrectionLine = z.object({
+  accountId: id,
+  description: name,
+  agencyId: id.nullable(),
+  debit: amount,
+  credit: amount,
+  base: amount.nullable(),
+})
 export const BookingRequest = z.object({
   externalId: z.string().min(1).max(200),
   number: z.string().min(1).max(100),
-  kind: z.enum([...POSTED_KINDS, 'correction']).meta({ description: 'All amounts of a credit note are positive, and stand on the other side' }),
+  kind: z
+    .enum([...POSTED_KINDS, 'correction'])
+    .meta({ description: 'All amounts of a credit note are positive, and stand on the other side' }),
   postingDate: date,
   currency,
   exchangeRate: decimal.nullable(),
   party: z.object({ id, name }),
   receivableAccountId: id,
-  reimbursed: z.object({ accountId: id, amount }).nullable().meta({ description: 'What of the total a third party owes' }),
+  reimbursed: z
+    .object({ accountId: id, amount })
+    .nullable()
+    .meta({ description: 'What of the total a third party owes' }),
   memo: z.string().max(400),
   pricesIncludeTax: z.boolean(),
   lines: z.array(BookingLine),
   taxes: z.array(BookingTax).nullable().meta({
     description: 'Given to a ledger that takes amounts as given, null to one that computes by rate',
   }),
-  journal: z.array(CorrectionLine).nullable().meta({ description: 'Of a correction: written as it is. Null otherwise' }),
+  journal: z
+    .array(CorrectionLine)
+    .nullable()
+    .meta({ description: 'Of a correction: written as it is. Null otherwise' }),
 })
 export type BookingRequest = z.infer<typeof BookingRequest>
 
-export const Booking = z.object({ id, externalId: z.string(), number: z.string(), revision: z.string(), state: z.enum(['posted', 'voided']) })
+export const Booking = z.object({
+  id,
+  externalId: z.string(),
+  number: z.string(),
+  revision: z.string(),
+  state: z.enum(['posted', 'voided']),
+})
 export type Booking = z.infer<typeof Booking>
 
 export const Problem = z.object({
@@ -280,7 +456,11 @@ export const PaymentMethod = z.object({
   code: z.string().max(60).nullable(),
   name,
   kind: z.enum(METHOD_KINDS),
-  maskedNumber: z.string().regex(/^[*•]*\d{2,4}$/, 'shows more than its last four digits').nullable().meta({ description: 'Of a card: stars and its last digits, never more' }),
+  maskedNumber: z
+    .string()
+    .regex(/^[*•]*\d{2,4}$/, 'shows more than its last four digits')
+    .nullable()
+    .meta({ description: 'Of a card: stars and its last digits, never more' }),
   active: z.boolean(),
 })
 export type PaymentMethod = z.infer<typeof PaymentMethod>
@@ -289,12 +469,22 @@ export const Location = z.object({
   code: z.string().max(60).nullable(),
   name,
   timeZone,
-  cutOff: timeOfDay.nullable().meta({ description: 'Before this time of day it is still the trading day before; null where the day ends at midnight' }),
+  cutOff: timeOfDay
+    .nullable()
+    .meta({
+      description:
+        'Before this time of day it is still the trading day before; null where the day ends at midnight',
+    }),
   address: Address,
 })
 export type Location = z.infer<typeof Location>
 
-export const Dimension = z.object({ dimension: name, code: z.string().min(1).max(60), name, active: z.boolean() })
+export const Dimension = z.object({
+  dimension: name,
+  code: z.string().min(1).max(60),
+  name,
+  active: z.boolean(),
+})
 export type Dimension = z.infer<typeof Dimension>
 
 export const Settlement = z.object({
@@ -303,7 +493,9 @@ export const Settlement = z.object({
   at: instant,
   paymentMethodId: id.nullable(),
   currency,
-  amount: amount.meta({ description: 'What it moves at the processor: a charge is positive, a payout negative' }),
+  amount: amount.meta({
+    description: 'What it moves at the processor: a charge is positive, a payout negative',
+  }),
   fee: amount.meta({ description: 'What was kept of it, positive' }),
   documentNumber: z.string().max(100).nullable(),
   payoutId: id.nullable().meta({ description: 'The payout that it was settled in; null while it is held' }),
@@ -358,6 +550,11 @@ export const RESOURCES_OF: Readonly<Record<SystemRole, readonly Resource[]>> = {
 }
 /** What a bridge of a role may offer beside. */
 export const ALSO_OF: Readonly<Record<SystemRole, readonly Resource[]>> = {
-  ledger: ['dimensions', 'payment-methods'], billing: ['item-tax-codes', 'payment-methods', 'locations', 'dimensions'], pos: ['item-tax-codes', 'parties', 'dimensions'],
-  commerce: ['item-tax-codes', 'dimensions'], purchasing: ['items', 'item-tax-codes', 'locations', 'dimensions'], payments: [], bank: [],
+  ledger: ['dimensions', 'payment-methods'],
+  billing: ['item-tax-codes', 'payment-methods', 'locations', 'dimensions'],
+  pos: ['item-tax-codes', 'parties', 'dimensions'],
+  commerce: ['item-tax-codes', 'dimensions'],
+  purchasing: ['items', 'item-tax-codes', 'locations', 'dimensions'],
+  payments: [],
+  bank: [],
 }

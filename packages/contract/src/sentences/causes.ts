@@ -24,8 +24,17 @@ const HEADLINES: Readonly<Record<string, string>> = {
 
 const LEVEL = { unit: 'single unit', line: 'line', document: 'document' } as const
 const UNIT = { component: 'each component', combined: 'the combined rate' } as const
-const TIE: Readonly<Record<string, string>> = { 'half-away': 'ties away from nil', 'half-even': 'ties to even', truncate: 'what is over is cut off' }
-const PLACE = { origin: 'where it was shipped from', destination: 'where it was shipped to', party: 'the customer’s own address', entity: 'where the entity is at home' } as const
+const TIE: Readonly<Record<string, string>> = {
+  'half-away': 'ties away from nil',
+  'half-even': 'ties to even',
+  truncate: 'what is over is cut off',
+}
+const PLACE = {
+  origin: 'where it was shipped from',
+  destination: 'where it was shipped to',
+  party: 'the customer’s own address',
+  entity: 'where the entity is at home',
+} as const
 /** Headlines that say all there is to say: nothing is recomputed for them. */
 const PLAIN: readonly string[] = ['orphan', 'duplicate', 'voided', 'period', 'edited']
 
@@ -51,11 +60,17 @@ export function sayCause(facts: CauseFacts, date: (iso: string) => string): stri
     case 'one-agency':
       return `${facts.system} put every component to ${facts.agency}.`
     case 'shipping':
-      return facts.taxed ? `${facts.system} taxed all of the shipping.` : `${facts.system} taxed none of the shipping.`
+      return facts.taxed
+        ? `${facts.system} taxed all of the shipping.`
+        : `${facts.system} taxed none of the shipping.`
     case 'discount':
-      return facts.beforeTax ? `${facts.system} took the discount off before tax.` : `${facts.system} took the discount off after tax.`
+      return facts.beforeTax
+        ? `${facts.system} took the discount off before tax.`
+        : `${facts.system} took the discount off after tax.`
     case 'prices':
-      return facts.includeTax ? `${facts.system} read prices before tax as if tax were inside.` : `${facts.system} put tax on prices that have it inside.`
+      return facts.includeTax
+        ? `${facts.system} read prices before tax as if tax were inside.`
+        : `${facts.system} put tax on prices that have it inside.`
     case 'exemption-ignored':
       return `${facts.system} taxed a customer whose certificate holds.`
     case 'exempted-without-certificate':

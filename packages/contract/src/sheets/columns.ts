@@ -22,11 +22,24 @@ export interface Sheet {
   readonly identity: { readonly paths: readonly string[]; readonly all: boolean }
 }
 
-export const column = (path: string, title: string, more: Partial<SheetColumn> = {}): SheetColumn => ({ path, title, type: 'text', needed: true, ...more })
-export const may = (path: string, title: string, type: CellType = 'text'): SheetColumn => ({ path, title, type, needed: false })
+export const column = (path: string, title: string, more: Partial<SheetColumn> = {}): SheetColumn => ({
+  path,
+  title,
+  type: 'text',
+  needed: true,
+  ...more,
+})
+export const may = (path: string, title: string, type: CellType = 'text'): SheetColumn => ({
+  path,
+  title,
+  type,
+  needed: false,
+})
 
 /** What a row of a file comes to. */
-export type ReadRow = { readonly line: number; readonly id: string; readonly value: unknown } | { readonly line: number; readonly problem: string }
+export type ReadRow =
+  | { readonly line: number; readonly id: string; readonly value: unknown }
+  | { readonly line: number; readonly problem: string }
 
 /** A row of a file: its line there, and its cells by the path of their column. */
 export interface FileRow {
@@ -43,11 +56,24 @@ export function readRows(sheet: Sheet, rows: readonly FileRow[]): ReadRow[] {
   const read = groups.map((group) => ({ group, object: readObject(sheet, group) }))
   const seen = new Map<string, number>()
   for (const { object } of read) if ('id' in object) seen.set(object.id, (seen.get(object.id) ?? 0) + 1)
-  return read.flatMap(({ group, object }): ReadRow[] => {
-    const problem = 'problem' in object ? object.problem : (seen.get(object.id) ?? 0) > 1 ? `${object.id} is there more than once` : null
-    if (problem !== null) return group.map((row) => ({ line: row.line, problem }))
-    return [{ line: (group[0] as FileRow).line, id: (object as { id: string }).id, value: (object as { value: unknown }).value }]
-  }).sort((a, b) => a.line - b.line)
+  return read
+    .flatMap(({ group, object }): ReadRow[] => {
+      const problem =
+        'problem' in object
+          ? object.problem
+          : (seen.get(object.id) ?? 0) > 1
+            ? `${object.id} is there more than once`
+            : null
+      if (problem !== null) return group.map((row) => ({ line: row.line, problem }))
+      return [
+        {
+          line: (group[0] as FileRow).line,
+          id: (object as { id: string }).id,
+          value: (object as { value: unknown }).value,
+        },
+      ]
+    })
+    .sort((a, b) => a.line - b.line)
 }
 
 function together(sheet: Sheet, rows: readonly FileRow[]): Map<string, FileRow[]> {
@@ -60,15 +86,38 @@ function together(sheet: Sheet, rows: readonly FileRow[]): Map<string, FileRow[]
   return groups
 }
 
-function readObject(sheet: Sheet, group: readonly FileRow[]): { readonly id: string; readonly value: unknown } | { readonly problem: string } {
+function readObject(
+  sheet: Sheet,
+  group: readonly FileRow[],
+): { readonly id: string; readonly value: unknown } | { readonly problem: string } {
   const [first] = group as [FileRow]
   try {
     const { parts } = sheet
-    const own = objectOf(first, sheet.columns.filter(({ path }) => parts === null || !path.startsWith(`${parts}.`)))
+    const own = objectOf(
+      first,
+      sheet.columns.filter(({ path }) => parts === null || !path.startsWith(`${parts}.`)),
+    )
     if (parts !== null) {
-      const columns = sheet.columns.filter(({ path }) => path.startsWith(`${parts}.`)).map((c) => ({ ...c, path: c.path.slice(parts.length + 1) }))
-      const filled = group.filter((row) => columns.some((c) => (row.cells[`${parts}.${c.path}`] ?? '') !== ''))
-      own[parts] = filled.length === 0 ? null : filled.map((row) => objectOf({ line: row.line, cells: Object.fromEntries(columns.map((c) => [c.path, row.cells[`${parts}.${c.path}`] ?? ''])) }, columns))
+      const columns = sheet.columns
+        .filter(({ path }) => path.startsWith(`${parts}.`))
+        .map((c) => ({ ...c, path: c.path.slice(parts.length + 1) }))
+      const filled = group.filter((row) =>
+        columns.some((c) => (row.cells[`${parts}.${c.path}`] ?? '') !== ''),
+      )
+      own[parts] =
+        filled.length === 0
+          ? null
+          : filled.map((row) =>
+              objectOf(
+                {
+                  line: row.line,
+                  cells: Object.fromEntries(
+                    columns.map((c) => [c.path, row.cells[`${parts}.${c.path}`] ?? '']),
+                  ),
+                },
+                columns,
+              ),
+            )
     }
     const { id: given, ...value } = own
     const checked = sheet.shape.safeParse(value)
@@ -89,7 +138,9 @@ function complaint({ columns }: Sheet, error: z.ZodError): string {
 
 /** What an object is known by among its like. */
 export function identityOf(sheet: Sheet, value: unknown): string {
-  const parts = sheet.identity.paths.map((path) => cellOf(value, { path, title: path, type: 'text', needed: false }))
+  const parts = sheet.identity.paths.map((path) =>
+    cellOf(value, { path, title: path, type: 'text', needed: false }),
+  )
   return sheet.identity.all ? parts.filter(Boolean).join(' ') : (parts.find(Boolean) ?? '')
 }
 
@@ -122,8 +173,15 @@ const NO: readonly string[] = ['no', 'n', 'false', '0']
 
 function valueOf(text: string, { type, title }: SheetColumn): unknown {
   const plain = text.trim()
-  if (type === 'list') return plain === '' ? [] : plain.split(';').map((part) => part.trim()).filter(Boolean)
-  if (type === 'numbers') return plain === '' ? [] : plain.split(';').map((part) => wholeOf(part.trim(), title))
+  if (type === 'list')
+    return plain === ''
+      ? []
+      : plain
+          .split(';')
+          .map((part) => part.trim())
+          .filter(Boolean)
+  if (type === 'numbers')
+    return plain === '' ? [] : plain.split(';').map((part) => wholeOf(part.trim(), title))
   if (plain === '') return null
   if (type === 'flag') {
     if (YES.includes(plain.toLowerCase())) return true
@@ -142,10 +200,19 @@ function wholeOf(text: string, title: string): number {
 
 /** A place as country/region/city/postal code/+4 range; what is left empty does not narrow it. */
 function coverOf(text: string, title: string): object {
-  const [country = '', region = '', city = '', postalCode = '', plus4 = '', ...more] = text.split('/').map((part) => part.trim())
+  const [country = '', region = '', city = '', postalCode = '', plus4 = '', ...more] = text
+    .split('/')
+    .map((part) => part.trim())
   const range = /^(\d{4})-(\d{4})$/.exec(plus4)
-  if (more.length > 0 || country === '' || (plus4 !== '' && !range)) throw new BadCell(`${title}: “${text}” is no place (country/region/city/postal code/0000-9999)`)
-  return { country, ...(region ? { region } : {}), ...(city ? { city } : {}), ...(postalCode ? { postalCode } : {}), ...(range ? { plus4: { from: range[1], to: range[2] } } : {}) }
+  if (more.length > 0 || country === '' || (plus4 !== '' && !range))
+    throw new BadCell(`${title}: “${text}” is no place (country/region/city/postal code/0000-9999)`)
+  return {
+    country,
+    ...(region ? { region } : {}),
+    ...(city ? { city } : {}),
+    ...(postalCode ? { postalCode } : {}),
+    ...(range ? { plus4: { from: range[1], to: range[2] } } : {}),
+  }
 }
 
 /** An object as rows of cells, in the order of the columns: one row, or one for each of its parts. */
@@ -154,11 +221,23 @@ export function writeRows(sheet: Sheet, id: string | null, value: unknown): stri
   const own = { ...(value as object), ...(id === null ? {} : { id }) }
   const list = parts === null ? [null] : ((value as Record<string, unknown>)[parts] as unknown[] | null)
   return (list === null || list.length === 0 ? [null] : list).map((part) =>
-    sheet.columns.map((each) => (parts !== null && each.path.startsWith(`${parts}.`) ? (part === null ? '' : cellOf(part, { ...each, path: each.path.slice(parts.length + 1) })) : cellOf(own, each))))
+    sheet.columns.map((each) =>
+      parts !== null && each.path.startsWith(`${parts}.`)
+        ? part === null
+          ? ''
+          : cellOf(part, { ...each, path: each.path.slice(parts.length + 1) })
+        : cellOf(own, each),
+    ),
+  )
 }
 
 function cellOf(value: unknown, { path, type }: SheetColumn): string {
-  const found = path.split('.').reduce<unknown>((at, step) => (at as Readonly<Record<string, unknown>> | null | undefined)?.[step], value)
+  const found = path
+    .split('.')
+    .reduce<unknown>(
+      (at, step) => (at as Readonly<Record<string, unknown>> | null | undefined)?.[step],
+      value,
+    )
   if (found === null || found === undefined) return ''
   if (type === 'flag') return found === true ? 'yes' : 'no'
   if (type === 'covers') return (found as Readonly<Record<string, unknown>>[]).map(coverText).join('; ')
@@ -167,5 +246,14 @@ function cellOf(value: unknown, { path, type }: SheetColumn): string {
 
 function coverText(cover: Readonly<Record<string, unknown>>): string {
   const plus4 = cover['plus4'] as { from: string; to: string } | undefined
-  return [cover['country'], cover['region'], cover['city'], cover['postalCode'], plus4 && `${plus4.from}-${plus4.to}`].map((part) => String(part ?? '')).join('/').replace(/\/+$/, '')
+  return [
+    cover['country'],
+    cover['region'],
+    cover['city'],
+    cover['postalCode'],
+    plus4 && `${plus4.from}-${plus4.to}`,
+  ]
+    .map((part) => String(part ?? ''))
+    .join('/')
+    .replace(/\/+$/, '')
 }

@@ -14,8 +14,17 @@ export function guessMapping(sheet: Sheet, header: readonly string[]): Mapping {
     taken.add(at)
     return at
   }
-  const exact = new Map(sheet.columns.map(({ path, title }) => [path, find((t) => t === foldName(title) || t === foldName(path) || t === foldName(path.split('.').at(-1) ?? ''))]))
-  return Object.fromEntries(sheet.columns.map(({ path, title }) => [path, exact.get(path) ?? find((t) => nearName(t, title))]))
+  const exact = new Map(
+    sheet.columns.map(({ path, title }) => [
+      path,
+      find(
+        (t) => t === foldName(title) || t === foldName(path) || t === foldName(path.split('.').at(-1) ?? ''),
+      ),
+    ]),
+  )
+  return Object.fromEntries(
+    sheet.columns.map(({ path, title }) => [path, exact.get(path) ?? find((t) => nearName(t, title))]),
+  )
 }
 
 /** What is wrong with a mapping: a needed column without a source, or a source that the file does not have. */
@@ -23,12 +32,15 @@ export function mappingProblem(sheet: Sheet, mapping: Mapping, header: readonly 
   for (const { path, title, needed } of sheet.columns) {
     const at = mapping[path] ?? null
     if (at === null && needed) return `${title} has no column of the file`
-    if (at !== null && (at < 0 || at >= header.length)) return `${title} is taken from a column that the file does not have`
+    if (at !== null && (at < 0 || at >= header.length))
+      return `${title} is taken from a column that the file does not have`
   }
   return null
 }
 
 /** A file's row as the sheet's cells. */
 export function mapped(sheet: Sheet, mapping: Mapping, cells: readonly string[]): Record<string, string> {
-  return Object.fromEntries(sheet.columns.map(({ path }) => [path, mapping[path] == null ? '' : (cells[mapping[path]] ?? '')]))
+  return Object.fromEntries(
+    sheet.columns.map(({ path }) => [path, mapping[path] == null ? '' : (cells[mapping[path]] ?? '')]),
+  )
 }

@@ -76,7 +76,15 @@ export interface Item {
   readonly itemTaxCode: string
 }
 
-export const CODE_TREATMENTS = ['standard', 'reduced', 'per-unit', 'exempt', 'zero-rated', 'out-of-scope', 'follows-goods'] as const
+export const CODE_TREATMENTS = [
+  'standard',
+  'reduced',
+  'per-unit',
+  'exempt',
+  'zero-rated',
+  'out-of-scope',
+  'follows-goods',
+] as const
 export type CodeTreatment = (typeof CODE_TREATMENTS)[number]
 
 /** Below the limit exempt; from there the whole price, or only the excess. Per article: the limit counts times the quantity. */
@@ -164,7 +172,16 @@ export interface RegistrationThreshold {
   readonly valid: DateRange
 }
 
-export const METHOD_KINDS = ['cash', 'card', 'transfer', 'direct-debit', 'gift-card', 'store-credit', 'loyalty', 'other'] as const
+export const METHOD_KINDS = [
+  'cash',
+  'card',
+  'transfer',
+  'direct-debit',
+  'gift-card',
+  'store-credit',
+  'loyalty',
+  'other',
+] as const
 export type MethodKind = (typeof METHOD_KINDS)[number]
 
 /** How somebody pays. */
@@ -207,14 +224,37 @@ export interface RegionRounding {
 }
 
 export const POSTING_KINDS = [
-  'receivable', 'revenue', 'shipping', 'tax', 'discount', 'reimbursement', 'clearing',
-  'payout', 'fee', 'marketplace-tax', 'cash-difference', 'rounding', 'payable', 'expense', 'input-tax', 'use-tax', 'cost-of-sales', 'inventory',
+  'receivable',
+  'revenue',
+  'shipping',
+  'tax',
+  'discount',
+  'reimbursement',
+  'clearing',
+  'payout',
+  'fee',
+  'marketplace-tax',
+  'cash-difference',
+  'rounding',
+  'payable',
+  'expense',
+  'input-tax',
+  'use-tax',
+  'cost-of-sales',
+  'inventory',
 ] as const
 export type PostingKind = (typeof POSTING_KINDS)[number]
 /** Kinds of amount that belong to an agency, and are posted by it alone. */
 export const POSTED_BY_AGENCY: readonly PostingKind[] = ['tax', 'input-tax', 'use-tax']
 /** Kinds of amount of documents that are booked one to one. */
-export const POSTED_ONE_TO_ONE: readonly PostingKind[] = ['receivable', 'revenue', 'shipping', 'tax', 'discount', 'reimbursement']
+export const POSTED_ONE_TO_ONE: readonly PostingKind[] = [
+  'receivable',
+  'revenue',
+  'shipping',
+  'tax',
+  'discount',
+  'reimbursement',
+]
 
 /** What a posting rule is narrowed to, the strongest first; one that is narrowed to nothing is the default. */
 export const POSTING_SCOPES = ['party', 'item', 'item-tax-code', 'channel', 'method'] as const
@@ -250,7 +290,11 @@ export interface LineRule {
     readonly method: string | null
     readonly channel: string | null
   }
-  readonly then: { readonly itemTaxCode: string | null; readonly account: string | null; readonly dimension: string | null }
+  readonly then: {
+    readonly itemTaxCode: string | null
+    readonly account: string | null
+    readonly dimension: string | null
+  }
   readonly valid: DateRange
 }
 
@@ -280,7 +324,11 @@ export interface Baseline {
   readonly locations: readonly Location[]
   readonly dimensions: readonly DimensionValue[]
   /** What new items and new parties start with; null where nobody agreed on it. Whatever is there keeps its own. */
-  readonly defaults: { readonly itemTaxCode: string | null; readonly partiesTaxable: boolean | null; readonly newItems: NewItems }
+  readonly defaults: {
+    readonly itemTaxCode: string | null
+    readonly partiesTaxable: boolean | null
+    readonly newItems: NewItems
+  }
   /** In their order: the first that decides something counts. */
   readonly lineRules: readonly LineRule[]
 }

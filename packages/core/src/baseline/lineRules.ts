@@ -31,31 +31,43 @@ const UNDECIDED: LineDecision = { itemTaxCode: null, account: null, dimensions: 
  * Decides a line by rules in their order: for each outcome, the first that holds on the day, and whose every condition is met.
  * A text is met where the line's contains it, whatever its case, spaces and dashes; a region by a country too.
  */
-export function decideLine(rules: readonly LineRule[], facts: LineFacts, date: IsoDate, dimensionOf: (id: string) => string): LineDecision {
+export function decideLine(
+  rules: readonly LineRule[],
+  facts: LineFacts,
+  date: IsoDate,
+  dimensionOf: (id: string) => string,
+): LineDecision {
   let decision = UNDECIDED
   for (const rule of rules) {
     if (!covers(rule.valid, date) || !meets(rule, facts)) continue
     const { itemTaxCode, account, dimension } = rule.then
     const takes = {
-      itemTaxCode: decision.itemTaxCode === null && itemTaxCode !== null, account: decision.account === null && account !== null,
-      dimension: dimension !== null && !decision.dimensions.some((id) => dimensionOf(id) === dimensionOf(dimension)),
+      itemTaxCode: decision.itemTaxCode === null && itemTaxCode !== null,
+      account: decision.account === null && account !== null,
+      dimension:
+        dimension !== null && !decision.dimensions.some((id) => dimensionOf(id) === dimensionOf(dimension)),
     }
     if (!takes.itemTaxCode && !takes.account && !takes.dimension) continue
     decision = {
-      itemTaxCode: takes.itemTaxCode ? itemTaxCode : decision.itemTaxCode, account: takes.account ? account : decision.account,
-      dimensions: takes.dimension && dimension !== null ? [...decision.dimensions, dimension] : decision.dimensions, rules: [...decision.rules, rule.id],
+      itemTaxCode: takes.itemTaxCode ? itemTaxCode : decision.itemTaxCode,
+      account: takes.account ? account : decision.account,
+      dimensions:
+        takes.dimension && dimension !== null ? [...decision.dimensions, dimension] : decision.dimensions,
+      rules: [...decision.rules, rule.id],
     }
   }
   return decision
 }
 
 function meets({ when }: LineRule, facts: LineFacts): boolean {
-  return (when.item === null || when.item === facts.item)
-    && (when.text === null || foldName(facts.text).includes(foldName(when.text)))
-    && (when.region === null || when.region === facts.region || when.region === facts.country)
-    && (when.party === null || when.party === facts.party)
-    && (when.method === null || facts.methods.includes(when.method))
-    && (when.channel === null || when.channel === facts.channel)
+  return (
+    (when.item === null || when.item === facts.item) &&
+    (when.text === null || foldName(facts.text).includes(foldName(when.text))) &&
+    (when.region === null || when.region === facts.region || when.region === facts.country) &&
+    (when.party === null || when.party === facts.party) &&
+    (when.method === null || facts.methods.includes(when.method)) &&
+    (when.channel === null || when.channel === facts.channel)
+  )
 }
 
 /**
@@ -67,9 +79,19 @@ export function decided(document: TaxDocument, { baseline, dimension }: Baseline
   const where = document.outlet ?? document.shipTo
   const dimensionOf = (id: string): string => dimension(id)?.dimension ?? id
   const lines = document.lines.map((line): DocumentLine => {
-    const facts = { item: line.itemId ?? null, text: line.text ?? '', country: where.country, region: where.region, party: document.partyId, methods: document.methods ?? [], channel: document.channel ?? null }
+    const facts = {
+      item: line.itemId ?? null,
+      text: line.text ?? '',
+      country: where.country,
+      region: where.region,
+      party: document.partyId,
+      methods: document.methods ?? [],
+      channel: document.channel ?? null,
+    }
     const decision = decideLine(baseline.lineRules, facts, document.supplyDate, dimensionOf)
-    return decision.rules.length === 0 ? line : { ...line, itemTaxCode: decision.itemTaxCode ?? line.itemTaxCode, decision }
+    return decision.rules.length === 0
+      ? line
+      : { ...line, itemTaxCode: decision.itemTaxCode ?? line.itemTaxCode, decision }
   })
   return { ...document, lines }
 }

@@ -31,7 +31,12 @@ export interface BaselineIndex {
   ratesOf(jurisdictionId: string): readonly RateVersion[]
   /** The rule of the jurisdiction, or of the nearest one around it that may be inherited. */
   codeRule(id: string): CodeRule | undefined
-  codeRuleOn(jurisdictionId: string, itemTaxCode: string, date: IsoDate, currency?: string): CodeRule | undefined
+  codeRuleOn(
+    jurisdictionId: string,
+    itemTaxCode: string,
+    date: IsoDate,
+    currency?: string,
+  ): CodeRule | undefined
   registrationOn(agencyId: string, date: IsoDate): Registration | undefined
   roundingOn(jurisdictionId: string, date: IsoDate): RegionRounding | undefined
   regionRuleOn(jurisdictionId: string, date: IsoDate): RegionRule | undefined
@@ -44,7 +49,11 @@ export interface BaselineIndex {
   postingRuleFor(kind: PostingKind, of: PostingCircumstances, date: IsoDate): PostingRule | undefined
   combinedRate(id: string | null): CombinedRate | undefined
   /** The combined rate made of exactly these jurisdictions on a date, for an item tax code where one has rates of its own. */
-  combinedRateOf(jurisdictionIds: readonly string[], date: IsoDate, itemTaxCode?: string | null): CombinedRate | undefined
+  combinedRateOf(
+    jurisdictionIds: readonly string[],
+    date: IsoDate,
+    itemTaxCode?: string | null,
+  ): CombinedRate | undefined
   componentsOn(rate: CombinedRate, date: IsoDate): readonly RateComponent[]
 }
 
@@ -77,17 +86,27 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
   const rules = groupBy(baseline.codeRules, (r) => key(r.jurisdictionId, r.itemTaxCode))
   const registrations = groupBy(baseline.registrations, (r) => r.agencyId)
   const roundings = groupBy(baseline.roundings, (r) => r.jurisdictionId)
-  const postings = groupBy(baseline.postingRules, (r) => key(r.kind, r.agencyId ?? '', ...(r.only === null ? [] : [r.only.by, r.only.id])))
-  const narrowed = new Set(baseline.postingRules.flatMap((r) => (r.only === null ? [] : [key(r.kind, r.only.by)])))
+  const postings = groupBy(baseline.postingRules, (r) =>
+    key(r.kind, r.agencyId ?? '', ...(r.only === null ? [] : [r.only.by, r.only.id])),
+  )
+  const narrowed = new Set(
+    baseline.postingRules.flatMap((r) => (r.only === null ? [] : [key(r.kind, r.only.by)])),
+  )
   const combinedRates = byId(baseline.combinedRates)
-  const combined = groupBy(baseline.combinedRates, (r) => key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''))
+  const combined = groupBy(baseline.combinedRates, (r) =>
+    key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''),
+  )
   const regionRules = groupBy(baseline.regionRules, (r) => r.jurisdictionId)
   const parties = byId(baseline.parties)
   const dimensions = byId(baseline.dimensions)
   const certificates = groupBy(baseline.certificates, (c) => c.partyId)
 
   const upwards = <T>(from: string, find: (jurisdictionId: string) => T | undefined): T | undefined => {
-    for (let at = jurisdictions.get(from); at; at = at.parentId === null ? undefined : jurisdictions.get(at.parentId)) {
+    for (
+      let at = jurisdictions.get(from);
+      at;
+      at = at.parentId === null ? undefined : jurisdictions.get(at.parentId)
+    ) {
       const found = find(at.id)
       if (found) return found
     }
@@ -124,13 +143,18 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
     postingRuleFor: (kind, of, date) => {
       for (const by of POSTING_SCOPES) {
         const id = of[by]
-        const rule = id == null || !narrowed.has(key(kind, by)) ? undefined : onDate(postings.get(key(kind, '', by, id)), date)
+        const rule =
+          id == null || !narrowed.has(key(kind, by))
+            ? undefined
+            : onDate(postings.get(key(kind, '', by, id)), date)
         if (rule) return rule
       }
       return onDate(postings.get(key(kind, '')), date)
     },
     combinedRate: (id) => (id === null ? undefined : combinedRates.get(id)),
-    combinedRateOf: (ids, date, code = null) => (code === null ? undefined : onDate(combined.get(key(jurisdictionSet(ids), code)), date)) ?? onDate(combined.get(key(jurisdictionSet(ids), '')), date),
+    combinedRateOf: (ids, date, code = null) =>
+      (code === null ? undefined : onDate(combined.get(key(jurisdictionSet(ids), code)), date)) ??
+      onDate(combined.get(key(jurisdictionSet(ids), '')), date),
     componentsOn: (rate, date) =>
       rate.jurisdictionIds.map((jurisdictionId) => {
         const own = rate.itemTaxCode === null ? undefined : codeRuleOn(jurisdictionId, rate.itemTaxCode, date)
@@ -138,7 +162,12 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
         return {
           jurisdictionId,
           agencyId: jurisdictions.get(jurisdictionId)?.agencyId ?? '',
-          percent: own?.treatment === 'reduced' ? own.percent : own?.treatment === 'per-unit' ? 0n : (version?.percent ?? null),
+          percent:
+            own?.treatment === 'reduced'
+              ? own.percent
+              : own?.treatment === 'per-unit'
+                ? 0n
+                : (version?.percent ?? null),
           perUnit: own?.treatment === 'per-unit' ? own.perUnit : null,
           currency: own?.treatment === 'per-unit' ? own.currency : null,
           onTopOf: version?.onTopOf ?? [],
@@ -170,6 +199,9 @@ export function groupBy<T>(rows: Iterable<T>, keyOf: (row: T) => string): Map<st
   return groups
 }
 
-function onDate<T extends { readonly valid: DateRange }>(versions: readonly T[] | undefined, date: IsoDate): T | undefined {
+function onDate<T extends { readonly valid: DateRange }>(
+  versions: readonly T[] | undefined,
+  date: IsoDate,
+): T | undefined {
   return versions?.find((version) => covers(version.valid, date))
 }

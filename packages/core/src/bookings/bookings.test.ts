@@ -11,20 +11,51 @@ import { composeJournal, type ChargedTax } from './compose.ts'
 import { convert, requireBalance, type Journal } from './journal.ts'
 
 const index = indexBaseline(baseline)
-const document = { ...invoice([[10000n, 'GOODS'], [500n, 'FOOD']]) }
-const shipped = { ...document, lines: [...document.lines, { id: '3', kind: 'shipping' as const, itemTaxCode: 'FOOD', quantity: ratio(1n), amount: 700n }] }
+const document = {
+  ...invoice([
+    [10000n, 'GOODS'],
+    [500n, 'FOOD'],
+  ]),
+}
+const shipped = {
+  ...document,
+  lines: [
+    ...document.lines,
+    { id: '3', kind: 'shipping' as const, itemTaxCode: 'FOOD', quantity: ratio(1n), amount: 700n },
+  ],
+}
 const charged = (changes: Partial<ChargedTax> = {}): ChargedTax[] => [
-  { rateName: 'Hollow', combinedRateId: 'hollow-rail', tax: 745n, components: [['state', 550n], ['county', 145n], ['transit', 50n]].map(([agencyId, tax]) => ({
-    agencyId: agencyId as string, agencyName: agencyId as string, tax: tax as bigint })), ...changes },
+  {
+    rateName: 'Hollow',
+    combinedRateId: 'hollow-rail',
+    tax: 745n,
+    components: [
+      ['state', 550n],
+      ['county', 145n],
+      ['transit', 50n],
+    ].map(([agencyId, tax]) => ({
+      agencyId: agencyId as string,
+      agencyName: agencyId as string,
+      tax: tax as bigint,
+    })),
+    ...changes,
+  },
 ]
-const accounts = (journal: Journal | null): unknown => journal?.lines.map((l) => [l.account, l.debit, l.credit])
+const accounts = (journal: Journal | null): unknown =>
+  journal?.lines.map((l) => [l.account, l.debit, l.credit])
 
 describe('an invoice (K7)', () => {
   it('books receivable against revenue, shipping and each agency', () => {
     const { journal, warnings } = composeJournal(shipped, charged(), determine(shipped, index), index)
     expect(warnings).toEqual([])
     expect(accounts(journal)).toEqual([
-      ['1100', 11945n, 0n], ['4000', 0n, 10000n], ['4000', 0n, 500n], ['4100', 0n, 700n], ['2210', 0n, 550n], ['2212', 0n, 145n], ['2216', 0n, 50n],
+      ['1100', 11945n, 0n],
+      ['4000', 0n, 10000n],
+      ['4000', 0n, 500n],
+      ['4100', 0n, 700n],
+      ['2210', 0n, 550n],
+      ['2212', 0n, 145n],
+      ['2216', 0n, 50n],
     ])
   })
 
@@ -36,27 +67,80 @@ describe('an invoice (K7)', () => {
     ['its channel', { by: 'channel', id: 'web' }, { channel: 'web' }, '4900'],
     ['a channel that it has not', { by: 'channel', id: 'web' }, {}, '4000'],
   ])('goes by the narrowest posting rule: one for %s', (_, only, changes, account) => {
-    const rule: PostingRule = { id: 'n', kind: 'revenue', agencyId: null, only, account: '4900', valid: { from: '2020-01-01', to: null } }
-    const narrowed = indexBaseline({ ...baseline, parties: [], postingRules: [...baseline.postingRules, rule] })
-    const sale = { ...document, partyId: 'farm', lines: document.lines.map((line, at) => ({ ...line, itemId: at === 0 ? 'HIVE' : 'JAM' })), ...changes }
-    expect(composeJournal(sale, charged(), determine(sale, narrowed), narrowed).journal?.lines.find((l) => l.role === 'revenue')?.account).toBe(account)
+    const rule: PostingRule = {
+      id: 'n',
+      kind: 'revenue',
+      agencyId: null,
+      only,
+      account: '4900',
+      valid: { from: '2020-01-01', to: null },
+    }
+    const narrowed = indexBaseline({
+      ...baseline,
+      parties: [],
+      postingRules: [...baseline.postingRules, rule],
+    })
+    const sale = {
+      ...document,
+      partyId: 'farm',
+      lines: document.lines.map((line, at) => ({ ...line, itemId: at === 0 ? 'HIVE' : 'JAM' })),
+      ...changes,
+    }
+    expect(
+      composeJournal(sale, charged(), determine(sale, narrowed), narrowed).journal?.lines.find(
+        (l) => l.role === 'revenue',
+      )?.account,
+    ).toBe(account)
   })
 
   it('lets a rule for a party win over one for an item, and that over one for its code', () => {
-    const rules = (['item-tax-code', 'item', 'party'] as const).map((by): PostingRule => ({ id: by, kind: 'revenue', agencyId: null, only: { by, id: { 'item-tax-code': 'GOODS', item: 'HIVE', party: 'farm' }[by] }, account: by, valid: { from: '2020-01-01', to: null } }))
-    const won = rules.map((_, many) => indexBaseline({ ...baseline, postingRules: rules.slice(0, many + 1) }).postingRuleFor('revenue', { party: 'farm', item: 'HIVE', 'item-tax-code': 'GOODS' }, '2026-09-17')?.account)
+    const rules = (['item-tax-code', 'item', 'party'] as const).map((by): PostingRule => ({
+      id: by,
+      kind: 'revenue',
+      agencyId: null,
+      only: { by, id: { 'item-tax-code': 'GOODS', item: 'HIVE', party: 'farm' }[by] },
+      account: by,
+      valid: { from: '2020-01-01', to: null },
+    }))
+    const won = rules.map(
+      (_, many) =>
+        indexBaseline({ ...baseline, postingRules: rules.slice(0, many + 1) }).postingRuleFor(
+          'revenue',
+          { party: 'farm', item: 'HIVE', 'item-tax-code': 'GOODS' },
+          '2026-09-17',
+        )?.account,
+    )
     expect(won).toEqual(['item-tax-code', 'item', 'party'])
   })
 
   it('spreads a split that the source does not state over the expected components', () => {
-    const { journal, warnings } = composeJournal(document, charged({ combinedRateId: null, components: null, tax: 746n }), determine(document, index), index)
+    const { journal, warnings } = composeJournal(
+      document,
+      charged({ combinedRateId: null, components: null, tax: 746n }),
+      determine(document, index),
+      index,
+    )
     expect(journal?.lines.filter((l) => l.role === 'tax').map((l) => l.credit)).toEqual([551n, 145n, 50n])
-    expect(warnings.map((w) => w.code)).toEqual(['AXION_RATE_NOT_LINKED', 'AXION_SPLIT_NOT_STATED', 'AXION_STATED_NOT_EXPECTED'])
+    expect(warnings.map((w) => w.code)).toEqual([
+      'AXION_RATE_NOT_LINKED',
+      'AXION_SPLIT_NOT_STATED',
+      'AXION_STATED_NOT_EXPECTED',
+    ])
   })
 
   test.each([
-    ['an agency that is not linked', charged({ components: [{ agencyId: null, agencyName: 'Somebody', tax: 745n }] }), index, 'AXION_AGENCY_NOT_LINKED'],
-    ['an agency without a posting rule', charged(), indexBaseline({ ...baseline, postingRules: baseline.postingRules.slice(0, 4) }), 'AXION_NO_POSTING_RULE'],
+    [
+      'an agency that is not linked',
+      charged({ components: [{ agencyId: null, agencyName: 'Somebody', tax: 745n }] }),
+      index,
+      'AXION_AGENCY_NOT_LINKED',
+    ],
+    [
+      'an agency without a posting rule',
+      charged(),
+      indexBaseline({ ...baseline, postingRules: baseline.postingRules.slice(0, 4) }),
+      'AXION_NO_POSTING_RULE',
+    ],
   ])('is blocked by %s', (_, taxes, at, code) => {
     const composed = composeJournal(document, taxes, determine(document, at), at)
     expect([composed.journal, composed.blocked[0]?.code]).toEqual([null, code])
@@ -65,19 +149,38 @@ describe('an invoice (K7)', () => {
   it('balances whatever is charged, in its own currency and in another', () => {
     const amount = fc.bigInt({ min: 1n, max: 10n ** 10n })
     fc.assert(
-      fc.property(amount, amount, fc.bigInt({ min: 0n, max: 10n ** 6n }), fc.integer({ min: 1, max: 10 ** 6 }), (goods, food, tax, rate) => {
-        const sale = invoice([[goods, 'GOODS'], [food, 'FOOD']])
-        const { journal } = composeJournal(sale, charged({ components: null, tax }), determine(sale, index), index)
-        expect(journal === null).toBe(tax > 0n && determine(sale, index).rows.every((row) => row.tax === 0n))
-        if (journal) for (const at of [journal, convert(journal, 'EUR', parseDecimal(`0.${rate}`))]) {
-          expect(sum(at.lines.map((l) => l.debit))).toBe(sum(at.lines.map((l) => l.credit)))
-        }
-      }),
+      fc.property(
+        amount,
+        amount,
+        fc.bigInt({ min: 0n, max: 10n ** 6n }),
+        fc.integer({ min: 1, max: 10 ** 6 }),
+        (goods, food, tax, rate) => {
+          const sale = invoice([
+            [goods, 'GOODS'],
+            [food, 'FOOD'],
+          ])
+          const { journal } = composeJournal(
+            sale,
+            charged({ components: null, tax }),
+            determine(sale, index),
+            index,
+          )
+          expect(journal === null).toBe(
+            tax > 0n && determine(sale, index).rows.every((row) => row.tax === 0n),
+          )
+          if (journal)
+            for (const at of [journal, convert(journal, 'EUR', parseDecimal(`0.${rate}`))]) {
+              expect(sum(at.lines.map((l) => l.debit))).toBe(sum(at.lines.map((l) => l.credit)))
+            }
+        },
+      ),
     )
   })
 
   it('refuses a journal that does not balance', () => {
     const line = { role: 'revenue' as const, account: '1', agencyId: null, lineId: null, components: [] }
-    expect(() => requireBalance({ currency: 'USD', lines: [{ ...line, debit: 1n, credit: 0n }] })).toThrow('AXION_JOURNAL_OUT_OF_BALANCE')
+    expect(() => requireBalance({ currency: 'USD', lines: [{ ...line, debit: 1n, credit: 0n }] })).toThrow(
+      'AXION_JOURNAL_OUT_OF_BALANCE',
+    )
   })
 })

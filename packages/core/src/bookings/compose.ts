@@ -6,7 +6,14 @@ import { Fault, fault, type Finding } from '../faults.ts'
 import { allocate } from '../money/allocation.ts'
 import { absolute, sum, type MinorUnits } from '../money/currency.ts'
 import { bookingParts, type BookingPart } from './parts.ts'
-import { creditLine, debitLine, requireBalance, type Journal, type JournalLine, type TaxPart } from './journal.ts'
+import {
+  creditLine,
+  debitLine,
+  requireBalance,
+  type Journal,
+  type JournalLine,
+  type TaxPart,
+} from './journal.ts'
 
 /** The tax that a source charged at one of its rates. */
 export interface ChargedTax {
@@ -16,7 +23,9 @@ export interface ChargedTax {
   readonly combinedRateId: string | null
   readonly tax: MinorUnits
   /** Null where the source states no split. An agency that is not linked is null too. */
-  readonly components: readonly { readonly agencyId: string | null; readonly agencyName: string; readonly tax: MinorUnits }[] | null
+  readonly components:
+    | readonly { readonly agencyId: string | null; readonly agencyName: string; readonly tax: MinorUnits }[]
+    | null
 }
 
 export interface ComposedBooking {
@@ -46,18 +55,43 @@ export function composeJournal(
     const taxes = taxByAgency(document, charged, determination)
     const tax = sum(taxes.values())
     const parts = partsAsCharged(document, determination, tax)
-    const line = (role: PostingKind, agencyId: string | null, more: Partial<JournalLine> = {}): Omit<JournalLine, 'debit' | 'credit'> => ({
-      role, account: accountFor(role, agencyId, document, more.lineId ?? null, index), agencyId, lineId: null, components: [], ...dimensionsOf(document, more.lineId ?? null), ...more,
+    const line = (
+      role: PostingKind,
+      agencyId: string | null,
+      more: Partial<JournalLine> = {},
+    ): Omit<JournalLine, 'debit' | 'credit'> => ({
+      role,
+      account: accountFor(role, agencyId, document, more.lineId ?? null, index),
+      agencyId,
+      lineId: null,
+      components: [],
+      ...dimensionsOf(document, more.lineId ?? null),
+      ...more,
     })
     const discounts = discountsApart(document, determination, index)
     const lines = [
       debitLine(line('receivable', null), sum(parts.map((part) => part.net)) + tax - document.reimbursed),
       ...(document.reimbursed === 0n ? [] : [debitLine(line('reimbursement', null), document.reimbursed)]),
-      ...parts.map((part) => creditLine(line(part.kind === 'shipping' ? 'shipping' : 'revenue', null, { lineId: part.lineId }), part.net + (discounts.get(part.lineId) ?? 0n))),
+      ...parts.map((part) =>
+        creditLine(
+          line(part.kind === 'shipping' ? 'shipping' : 'revenue', null, { lineId: part.lineId }),
+          part.net + (discounts.get(part.lineId) ?? 0n),
+        ),
+      ),
       ...(discounts.size === 0 ? [] : [debitLine(line('discount', null), sum(discounts.values()))]),
-      ...[...taxes].map(([agencyId, amount]) => creditLine(line('tax', agencyId, { components: partsOf(agencyId, amount, determination) }), amount)),
+      ...[...taxes].map(([agencyId, amount]) =>
+        creditLine(line('tax', agencyId, { components: partsOf(agencyId, amount, determination) }), amount),
+      ),
     ]
-    return { journal: requireBalance({ currency: document.currency, lines: lines.filter((l) => l.debit !== l.credit) }), parts, blocked: [], warnings }
+    return {
+      journal: requireBalance({
+        currency: document.currency,
+        lines: lines.filter((l) => l.debit !== l.credit),
+      }),
+      parts,
+      blocked: [],
+      warnings,
+    }
   } catch (error) {
     if (!(error instanceof Fault)) throw error
     return { journal: null, parts: [], blocked: [error], warnings }
@@ -65,29 +99,84 @@ export function composeJournal(
 }
 
 /** The lines before tax; where prices have tax inside, before the tax that was charged. */
-function partsAsCharged(document: TaxDocument, determination: Determination, tax: MinorUnits): readonly BookingPart[] {
+function partsAsCharged(
+  document: TaxDocument,
+  determination: Determination,
+  tax: MinorUnits,
+): readonly BookingPart[] {
   const parts = bookingParts(document, determination)
   if (!document.pricesIncludeTax) return parts
-  const off = sum(document.lines.map((line) => line.amount)) - document.discount - tax - sum(parts.map((part) => part.net))
-  const shares = off === 0n ? [] : allocate(off, parts.map((part) => absolute(part.net)))
+  const off =
+    sum(document.lines.map((line) => line.amount)) -
+    document.discount -
+    tax -
+    sum(parts.map((part) => part.net))
+  const shares =
+    off === 0n
+      ? []
+      : allocate(
+          off,
+          parts.map((part) => absolute(part.net)),
+        )
   return parts.map((part, at) => ({ ...part, net: part.net + (shares[at] ?? 0n) }))
 }
 
 /** Each line's discount where a posting rule keeps discounts in an account of their own; none where they lower revenue. */
-function discountsApart(document: TaxDocument, { lines }: Determination, index: BaselineIndex): Map<string, MinorUnits> {
-  if (document.pricesIncludeTax || !index.postingRuleFor('discount', { party: document.partyId, channel: document.channel ?? null }, document.documentDate)) return new Map()
+function discountsApart(
+  document: TaxDocument,
+  { lines }: Determination,
+  index: BaselineIndex,
+): Map<string, MinorUnits> {
+  if (
+    document.pricesIncludeTax ||
+    !index.postingRuleFor(
+      'discount',
+      { party: document.partyId, channel: document.channel ?? null },
+      document.documentDate,
+    )
+  )
+    return new Map()
   return new Map(lines.filter((line) => line.discount !== 0n).map((line) => [line.lineId, line.discount]))
 }
 
-function accountFor(kind: PostingKind, agencyId: string | null, document: TaxDocument, lineId: string | null, index: BaselineIndex): string {
-  const account = agencyId === null ? accountOf(kind, document, document.lines.find((l) => l.id === lineId), index) : index.postingRuleOn(kind, agencyId, document.documentDate)?.account
-  if (account == null) throw fault('AXION_NO_POSTING_RULE', { kind, agency: index.agency(agencyId ?? '')?.name ?? '', document: document.number })
+function accountFor(
+  kind: PostingKind,
+  agencyId: string | null,
+  document: TaxDocument,
+  lineId: string | null,
+  index: BaselineIndex,
+): string {
+  const account =
+    agencyId === null
+      ? accountOf(
+          kind,
+          document,
+          document.lines.find((l) => l.id === lineId),
+          index,
+        )
+      : index.postingRuleOn(kind, agencyId, document.documentDate)?.account
+  if (account == null)
+    throw fault('AXION_NO_POSTING_RULE', {
+      kind,
+      agency: index.agency(agencyId ?? '')?.name ?? '',
+      document: document.number,
+    })
   return account
 }
 
 /** Where a kind of amount of a document, or of one of its lines, goes: where the rules decided, else by the narrowest posting rule; null where neither says. */
-export function accountOf(kind: PostingKind, document: TaxDocument, line: DocumentLine | undefined, index: BaselineIndex): string | null {
-  const of = { party: document.partyId, item: line?.itemId ?? null, 'item-tax-code': line?.itemTaxCode ?? null, channel: document.channel ?? null }
+export function accountOf(
+  kind: PostingKind,
+  document: TaxDocument,
+  line: DocumentLine | undefined,
+  index: BaselineIndex,
+): string | null {
+  const of = {
+    party: document.partyId,
+    item: line?.itemId ?? null,
+    'item-tax-code': line?.itemTaxCode ?? null,
+    channel: document.channel ?? null,
+  }
   return line?.decision?.account ?? index.postingRuleFor(kind, of, document.documentDate)?.account ?? null
 }
 
@@ -96,20 +185,35 @@ function dimensionsOf(document: TaxDocument, lineId: string | null): Pick<Journa
   return dimensions.length === 0 ? {} : { dimensions }
 }
 
-function taxByAgency(document: TaxDocument, charged: readonly ChargedTax[], { rows }: Determination): Map<string, MinorUnits> {
+function taxByAgency(
+  document: TaxDocument,
+  charged: readonly ChargedTax[],
+  { rows }: Determination,
+): Map<string, MinorUnits> {
   const taxes = new Map<string, MinorUnits>()
-  const put = (agencyId: string, tax: MinorUnits): void => void taxes.set(agencyId, (taxes.get(agencyId) ?? 0n) + tax)
+  const put = (agencyId: string, tax: MinorUnits): void =>
+    void taxes.set(agencyId, (taxes.get(agencyId) ?? 0n) + tax)
   for (const charge of charged) {
     if (charge.components) {
       for (const { agencyId, agencyName, tax } of charge.components) {
         if (agencyId !== null) put(agencyId, tax)
-        else if (tax !== 0n) throw fault('AXION_AGENCY_NOT_LINKED', { agency: agencyName, document: document.number })
+        else if (tax !== 0n)
+          throw fault('AXION_AGENCY_NOT_LINKED', { agency: agencyName, document: document.number })
       }
       continue
     }
-    const expected = [...groupBy(rows.filter((row) => row.tax !== 0n), (row) => row.agencyId)]
-    if (expected.length === 0 && charge.tax !== 0n) throw fault('AXION_SPLIT_NOT_STATED', { rate: charge.rateName, document: document.number })
-    const parts = allocate(charge.tax, expected.map(([, of]) => sum(of.map((row) => row.tax))))
+    const expected = [
+      ...groupBy(
+        rows.filter((row) => row.tax !== 0n),
+        (row) => row.agencyId,
+      ),
+    ]
+    if (expected.length === 0 && charge.tax !== 0n)
+      throw fault('AXION_SPLIT_NOT_STATED', { rate: charge.rateName, document: document.number })
+    const parts = allocate(
+      charge.tax,
+      expected.map(([, of]) => sum(of.map((row) => row.tax))),
+    )
     expected.forEach(([agencyId], at) => put(agencyId, parts[at] ?? 0n))
   }
   return taxes
@@ -117,13 +221,25 @@ function taxByAgency(document: TaxDocument, charged: readonly ChargedTax[], { ro
 
 /** An agency's amount beside its jurisdictions, in proportion to what was expected of each. */
 function partsOf(agencyId: string, amount: MinorUnits, { rows }: Determination): TaxPart[] {
-  const own: [string, TaxRow[]][] = [...groupBy(rows.filter((row) => row.agencyId === agencyId && row.tax !== 0n), (row) => row.jurisdictionId)]
+  const own: [string, TaxRow[]][] = [
+    ...groupBy(
+      rows.filter((row) => row.agencyId === agencyId && row.tax !== 0n),
+      (row) => row.jurisdictionId,
+    ),
+  ]
   if (own.length === 0) return []
-  const parts = allocate(amount, own.map(([, of]) => sum(of.map((row) => row.tax))))
+  const parts = allocate(
+    amount,
+    own.map(([, of]) => sum(of.map((row) => row.tax))),
+  )
   return own.map(([jurisdictionId], at) => ({ jurisdictionId, tax: parts[at] ?? 0n }))
 }
 
-function warningsOf(document: TaxDocument, charged: readonly ChargedTax[], determination: Determination): Finding[] {
+function warningsOf(
+  document: TaxDocument,
+  charged: readonly ChargedTax[],
+  determination: Determination,
+): Finding[] {
   const facts = { document: document.number }
   const unlinked = charged.filter((c) => c.combinedRateId === null && c.tax !== 0n)
   const unsplit = charged.filter((c) => c.components === null && c.tax !== 0n)
@@ -131,10 +247,26 @@ function warningsOf(document: TaxDocument, charged: readonly ChargedTax[], deter
   const expected = sum(determination.rows.map((row) => row.tax))
   return [
     ...determination.findings,
-    ...unlinked.map((c): Finding => ({ code: 'AXION_RATE_NOT_LINKED', facts: { ...facts, rate: c.rateName } })),
-    ...unsplit.map((c): Finding => ({ code: 'AXION_SPLIT_NOT_STATED', facts: { ...facts, rate: c.rateName } })),
+    ...unlinked.map((c): Finding => ({
+      code: 'AXION_RATE_NOT_LINKED',
+      facts: { ...facts, rate: c.rateName },
+    })),
+    ...unsplit.map((c): Finding => ({
+      code: 'AXION_SPLIT_NOT_STATED',
+      facts: { ...facts, rate: c.rateName },
+    })),
     ...(determination.complete && stated !== expected
-      ? [{ code: 'AXION_STATED_NOT_EXPECTED', facts: { ...facts, stated: stated.toString(), expected: expected.toString(), currency: document.currency } } as const]
+      ? [
+          {
+            code: 'AXION_STATED_NOT_EXPECTED',
+            facts: {
+              ...facts,
+              stated: stated.toString(),
+              expected: expected.toString(),
+              currency: document.currency,
+            },
+          } as const,
+        ]
       : []),
   ]
 }

@@ -15,7 +15,8 @@ import { bookingParts } from './parts.ts'
 export function creditsInBase(credits: readonly MinorUnits[], { rate }: Exchange): MinorUnits[] {
   const receivable = -sum(credits)
   const all = [...credits, receivable]
-  const side = (sign: 1n | -1n): MinorUnits[] => all.map((amount) => (amount * sign > 0n ? absolute(amount) : 0n))
+  const side = (sign: 1n | -1n): MinorUnits[] =>
+    all.map((amount) => (amount * sign > 0n ? absolute(amount) : 0n))
   const [positive, negative] = [side(1n), side(-1n)]
   const total = sum(positive)
   if (total === 0n) return credits.map(() => 0n)
@@ -29,13 +30,26 @@ export function taxesInBase(document: TaxDocument, determination: Determination)
   const { exchange } = document
   if (!exchange) return null
   const nets = bookingParts(document, determination).map((part) => part.net)
-  const agencies = [...groupBy(determination.rows.map((row, at) => ({ row, at })).filter(({ row }) => row.tax !== 0n), ({ row }) => row.agencyId).values()]
-  const converted = creditsInBase([...nets, ...agencies.map((of) => sum(of.map(({ row }) => row.tax)))], exchange)
+  const agencies = [
+    ...groupBy(
+      determination.rows.map((row, at) => ({ row, at })).filter(({ row }) => row.tax !== 0n),
+      ({ row }) => row.agencyId,
+    ).values(),
+  ]
+  const converted = creditsInBase(
+    [...nets, ...agencies.map((of) => sum(of.map(({ row }) => row.tax)))],
+    exchange,
+  )
   const taxes = determination.rows.map(() => 0n)
   agencies.forEach((of, place) => {
     const whole = converted[nets.length + place] ?? 0n
     const oneSided = of.every(({ row }) => row.tax > 0n) || of.every(({ row }) => row.tax < 0n)
-    const parts = oneSided ? allocate(whole, of.map(({ row }) => absolute(row.tax))) : of.map((_, at) => (at === 0 ? whole : 0n))
+    const parts = oneSided
+      ? allocate(
+          whole,
+          of.map(({ row }) => absolute(row.tax)),
+        )
+      : of.map((_, at) => (at === 0 ? whole : 0n))
     of.forEach(({ at }, index) => (taxes[at] = parts[index] ?? 0n))
   })
   return taxes

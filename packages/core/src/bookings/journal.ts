@@ -42,7 +42,8 @@ export function debitLine(line: Omit<JournalLine, 'debit' | 'credit'>, amount: M
 export function requireBalance(journal: Journal): Journal {
   const debit = sum(journal.lines.map((line) => line.debit))
   const credit = sum(journal.lines.map((line) => line.credit))
-  if (debit !== credit) throw fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit: debit.toString(), credit: credit.toString() })
+  if (debit !== credit)
+    throw fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit: debit.toString(), credit: credit.toString() })
   return journal
 }
 
@@ -54,8 +55,25 @@ export function requireBalance(journal: Journal): Journal {
 export function convert(journal: Journal, currency: string, rate: Ratio): Journal {
   const total = sum(journal.lines.map((line) => line.debit))
   const converted = round(multiply(ratio(total), rate))
-  const debits = total === 0n ? journal.lines.map(() => 0n) : allocate(converted, journal.lines.map((line) => line.debit))
-  const credits = total === 0n ? journal.lines.map(() => 0n) : allocate(converted, journal.lines.map((line) => line.credit))
-  const lines = journal.lines.map((line, at) => ({ ...line, components: [], debit: debits[at] ?? 0n, credit: credits[at] ?? 0n }))
+  const debits =
+    total === 0n
+      ? journal.lines.map(() => 0n)
+      : allocate(
+          converted,
+          journal.lines.map((line) => line.debit),
+        )
+  const credits =
+    total === 0n
+      ? journal.lines.map(() => 0n)
+      : allocate(
+          converted,
+          journal.lines.map((line) => line.credit),
+        )
+  const lines = journal.lines.map((line, at) => ({
+    ...line,
+    components: [],
+    debit: debits[at] ?? 0n,
+    credit: credits[at] ?? 0n,
+  }))
   return requireBalance({ currency, lines })
 }

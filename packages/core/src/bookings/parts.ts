@@ -22,9 +22,15 @@ export function bookingParts(document: TaxDocument, { rows, lines, complete }: D
     const part = { lineId, kind: line.kind }
     if (!complete) return [{ ...part, net, taxable: net }]
     const own = rows.filter((row) => row.lineId === lineId && isTaxed(row))
-    const bases = [...groupBy(own, (row) => row.jurisdictionId).values()].map((of) => sum(of.map((row) => row.base)))
+    const bases = [...groupBy(own, (row) => row.jurisdictionId).values()].map((of) =>
+      sum(of.map((row) => row.base)),
+    )
     const taxable = bases.reduce((most, base) => (absolute(base) > absolute(most) ? base : most), 0n)
-    if (line.kind !== 'shipping' || taxable === 0n || absolute(taxable) >= absolute(net)) return [{ ...part, net, taxable }]
-    return [{ ...part, net: taxable, taxable }, { ...part, net: net - taxable, taxable: 0n }]
+    if (line.kind !== 'shipping' || taxable === 0n || absolute(taxable) >= absolute(net))
+      return [{ ...part, net, taxable }]
+    return [
+      { ...part, net: taxable, taxable },
+      { ...part, net: net - taxable, taxable: 0n },
+    ]
   })
 }

@@ -8,7 +8,14 @@ import { NearIndex } from './nearIndex.ts'
 import { evidenceFor, propose, type Comparable } from './propose.ts'
 import { stakeOfAgency, stakeOfCodes, stakeOfExemption, stakeOfLostSplit, stakeOfPercents } from './stake.ts'
 
-const object = (id: string, changes: Partial<Comparable> = {}): Comparable => ({ id, code: null, name: id, components: null, jurisdictions: null, ...changes })
+const object = (id: string, changes: Partial<Comparable> = {}): Comparable => ({
+  id,
+  code: null,
+  name: id,
+  components: null,
+  jurisdictions: null,
+  ...changes,
+})
 
 describe('names', () => {
   test.each([
@@ -24,36 +31,77 @@ describe('names', () => {
   })
 
   it('finds by pieces just the names that a comparison with each would find', () => {
-    const letters = fc.array(fc.constantFrom('a', 'b', 'c', ' ', 'é', '😀'), { maxLength: 14 }).map((all) => all.join(''))
-    const edited = letters.chain((name) => fc.array(fc.tuple(fc.nat({ max: 14 }), fc.constantFrom('', 'a', 'xb')), { maxLength: 2 })
-      .map((edits) => [name, edits.reduce((text, [at, by]) => [...text].toSpliced(at, 1, by).join(''), name)] as const))
-    fc.assert(fc.property(fc.array(edited, { minLength: 1, maxLength: 8 }), (pairs) => {
-      const names = pairs.map(([, other]) => other)
-      const index = new NearIndex(names.map((name, at) => [name, at] as const))
-      for (const [name] of pairs) expect(index.near(name).sort()).toEqual(names.flatMap((other, at) => (nearName(name, other) ? [at] : [])))
-    }), { numRuns: 300 })
+    const letters = fc
+      .array(fc.constantFrom('a', 'b', 'c', ' ', 'é', '😀'), { maxLength: 14 })
+      .map((all) => all.join(''))
+    const edited = letters.chain((name) =>
+      fc
+        .array(fc.tuple(fc.nat({ max: 14 }), fc.constantFrom('', 'a', 'xb')), { maxLength: 2 })
+        .map(
+          (edits) =>
+            [name, edits.reduce((text, [at, by]) => [...text].toSpliced(at, 1, by).join(''), name)] as const,
+        ),
+    )
+    fc.assert(
+      fc.property(fc.array(edited, { minLength: 1, maxLength: 8 }), (pairs) => {
+        const names = pairs.map(([, other]) => other)
+        const index = new NearIndex(names.map((name, at) => [name, at] as const))
+        for (const [name] of pairs)
+          expect(index.near(name).sort()).toEqual(
+            names.flatMap((other, at) => (nearName(name, other) ? [at] : [])),
+          )
+      }),
+      { numRuns: 300 },
+    )
   })
 
   it('shows two names character by character', () => {
     expect(compareNames('Treasurer', 'Tresurer').left).toEqual([
-      { text: 'Tre', same: true }, { text: 'a', same: false }, { text: 'surer', same: true },
+      { text: 'Tre', same: true },
+      { text: 'a', same: false },
+      { text: 'surer', same: true },
     ])
     expect(compareNames('A ', 'A').left.at(-1)).toEqual({ text: ' ', same: false })
   })
 })
 
 describe('proposals (K15)', () => {
-  const theirs = object('7', { code: 'WN-1', name: 'Fenwick', components: 'state:5.5', jurisdictions: 'state' })
+  const theirs = object('7', {
+    code: 'WN-1',
+    name: 'Fenwick',
+    components: 'state:5.5',
+    jurisdictions: 'state',
+  })
 
   it('lists all evidence in its order', () => {
-    const ours = object('r', { code: 'wn-1', name: 'FENWICK', components: 'state:5.5', jurisdictions: 'state' })
-    expect(evidenceFor(ours, theirs)).toEqual(['same-code', 'same-name', 'same-percent-and-components', 'same-jurisdictions'])
-    expect(evidenceFor(object('r', { name: 'Fenwick' }), object('7', { name: 'Fenwik' }))).toEqual(['near-name'])
+    const ours = object('r', {
+      code: 'wn-1',
+      name: 'FENWICK',
+      components: 'state:5.5',
+      jurisdictions: 'state',
+    })
+    expect(evidenceFor(ours, theirs)).toEqual([
+      'same-code',
+      'same-name',
+      'same-percent-and-components',
+      'same-jurisdictions',
+    ])
+    expect(evidenceFor(object('r', { name: 'Fenwick' }), object('7', { name: 'Fenwik' }))).toEqual([
+      'near-name',
+    ])
   })
 
   test.each([
-    ['stronger evidence wins over more of the weaker', [object('a', { code: 'WN-1' }), object('b', { name: 'Fenwick', jurisdictions: 'state' })], 'proposal'],
-    ['two with equal evidence are a question', [object('a', { name: 'Fenwick' }), object('b', { name: 'fenwick ' })], 'question'],
+    [
+      'stronger evidence wins over more of the weaker',
+      [object('a', { code: 'WN-1' }), object('b', { name: 'Fenwick', jurisdictions: 'state' })],
+      'proposal',
+    ],
+    [
+      'two with equal evidence are a question',
+      [object('a', { name: 'Fenwick' }), object('b', { name: 'fenwick ' })],
+      'question',
+    ],
     ['no evidence is no proposal', [object('a'), object('b', { code: '' })], 'none'],
   ])('%s', (_, candidates, kind) => expect(propose(theirs, candidates).kind).toBe(kind))
 })
@@ -63,20 +111,48 @@ describe('at stake', () => {
   const document = invoice([[396000n, 'GOODS']])
   const determination = determine(document, index)
   it('is tax by the system’s value less tax by the baseline’s', () => {
-    expect(stakeOfPercents(document, determination, new Map([['hollow', 1_250_000n]]), null, index)).toBe(792n)
+    expect(stakeOfPercents(document, determination, new Map([['hollow', 1_250_000n]]), null, index)).toBe(
+      792n,
+    )
     expect(stakeOfPercents(document, determination, new Map(), null, index)).toBe(0n)
     expect(stakeOfLostSplit(determination)).toBe(29502n)
     expect(stakeOfAgency(determination, 'county')).toBe(5742n)
   })
 
-  const shop = invoice([[396000n, 'GOODS'], [10000n, 'FOOD']], { partyId: 'shop' })
+  const shop = invoice(
+    [
+      [396000n, 'GOODS'],
+      [10000n, 'FOOD'],
+    ],
+    { partyId: 'shop' },
+  )
   const exempted = determine(shop, index)
   test.each<[string, bigint, bigint]>([
-    ['a line under a code that is exempt', stakeOfCodes(document, determination, new Map([['1', 'FOOD']]), index), 29502n],
-    ['a line under its own code', stakeOfCodes(document, determination, new Map([['1', 'GOODS']]), index), 0n],
-    ['a line that the document has not', stakeOfCodes(document, determination, new Map([['9', 'FOOD']]), index), 0n],
-    ['a code without any rule: nobody can say', stakeOfCodes(document, determination, new Map([['1', 'NONE']]), index), 0n],
-    ['an exemption that only a system has', stakeOfExemption(document, determination, 'everyone', index), 29502n],
+    [
+      'a line under a code that is exempt',
+      stakeOfCodes(document, determination, new Map([['1', 'FOOD']]), index),
+      29502n,
+    ],
+    [
+      'a line under its own code',
+      stakeOfCodes(document, determination, new Map([['1', 'GOODS']]), index),
+      0n,
+    ],
+    [
+      'a line that the document has not',
+      stakeOfCodes(document, determination, new Map([['9', 'FOOD']]), index),
+      0n,
+    ],
+    [
+      'a code without any rule: nobody can say',
+      stakeOfCodes(document, determination, new Map([['1', 'NONE']]), index),
+      0n,
+    ],
+    [
+      'an exemption that only a system has',
+      stakeOfExemption(document, determination, 'everyone', index),
+      29502n,
+    ],
     ['a certificate that a system ignores', stakeOfExemption(shop, exempted, 'ignored', index), 29502n],
     ['a certificate that a system honours too', stakeOfExemption(shop, exempted, 'everyone', index), 0n],
   ])('%s', (_, stake, expected) => expect(stake).toBe(expected))

@@ -1,6 +1,11 @@
 /** A name after Unicode, case and white-space folding: what two names that "are the same" share. */
 export function foldName(name: string): string {
-  return name.normalize('NFKC').replace(/[\u2010-\u2015\u2212]/g, '-').trim().replace(/\s+/g, ' ').toLowerCase()
+  return name
+    .normalize('NFKC')
+    .replace(/[\u2010-\u2015\u2212]/g, '-')
+    .trim()
+    .replace(/\s+/g, ' ')
+    .toLowerCase()
 }
 
 /**
@@ -20,7 +25,9 @@ function editDistance(a: readonly string[], b: readonly string[]): number {
   a.forEach((letter, i) => {
     const next = [i + 1]
     b.forEach((other, j) => {
-      next.push(Math.min((next[j] ?? 0) + 1, (row[j + 1] ?? 0) + 1, (row[j] ?? 0) + (letter === other ? 0 : 1)))
+      next.push(
+        Math.min((next[j] ?? 0) + 1, (row[j + 1] ?? 0) + 1, (row[j] ?? 0) + (letter === other ? 0 : 1)),
+      )
     })
     row = next
   })
@@ -37,7 +44,10 @@ export interface NamePiece {
  * Two names character by character: the longest common subsequence is `same`, what stands beside it is not.
  * Works on the names as they are, so that spaces, dashes and case show.
  */
-export function compareNames(a: string, b: string): { readonly left: readonly NamePiece[]; readonly right: readonly NamePiece[] } {
+export function compareNames(
+  a: string,
+  b: string,
+): { readonly left: readonly NamePiece[]; readonly right: readonly NamePiece[] } {
   const left = [...a]
   const right = [...b]
   const lengths = left.map(() => new Array<number>(right.length + 1).fill(0))
@@ -51,7 +61,7 @@ export function compareNames(a: string, b: string): { readonly left: readonly Na
   }
   const sameLeft = new Set<number>()
   const sameRight = new Set<number>()
-  for (let i = 0, j = 0; i < left.length && j < right.length; ) {
+  for (let i = 0, j = 0; i < left.length && j < right.length;) {
     if (left[i] === right[j]) {
       sameLeft.add(i++)
       sameRight.add(j++)

@@ -29,8 +29,15 @@ export class NearIndex<T> {
     const found = new Map<T, string>()
     for (let length = Math.max(PIECES, letters.length - EDITS); length <= letters.length + EDITS; length++) {
       for (const [at, { start, size }] of bounds(length).entries()) {
-        for (let from = Math.max(0, start - EDITS); from <= Math.min(letters.length - size, start + EDITS); from++) {
-          for (const { name: other, of } of this.byPiece.get(keyOf(length, at, letters.slice(from, from + size))) ?? []) found.set(of, other)
+        for (
+          let from = Math.max(0, start - EDITS);
+          from <= Math.min(letters.length - size, start + EDITS);
+          from++
+        ) {
+          for (const { name: other, of } of this.byPiece.get(
+            keyOf(length, at, letters.slice(from, from + size)),
+          ) ?? [])
+            found.set(of, other)
         }
       }
     }
@@ -41,7 +48,10 @@ export class NearIndex<T> {
 function piecesOf(letters: readonly string[]): { readonly at: number; readonly piece: readonly string[] }[] {
   // Shorter names have no near ones: an edit in four letters is more than a fifth.
   if (letters.length < PIECES) return []
-  return bounds(letters.length).map(({ start, size }, at) => ({ at, piece: letters.slice(start, start + size) }))
+  return bounds(letters.length).map(({ start, size }, at) => ({
+    at,
+    piece: letters.slice(start, start + size),
+  }))
 }
 
 function bounds(length: number): { readonly start: number; readonly size: number }[] {

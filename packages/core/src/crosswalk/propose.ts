@@ -3,7 +3,13 @@ import { foldName, nearName } from './folding.ts'
 import { NearIndex } from './nearIndex.ts'
 
 /** In the order of their weight (K15). */
-export const EVIDENCE = ['same-code', 'same-name', 'same-percent-and-components', 'same-jurisdictions', 'near-name'] as const
+export const EVIDENCE = [
+  'same-code',
+  'same-name',
+  'same-percent-and-components',
+  'same-jurisdictions',
+  'near-name',
+] as const
 export type Evidence = (typeof EVIDENCE)[number]
 
 /** What of an object can be held against another's. An absent field is no evidence. */
@@ -47,13 +53,24 @@ export interface Catalogue {
 
 export function catalogueOf(baseline: readonly Comparable[]): Catalogue {
   const by = (key: (object: Comparable) => string | null): ReadonlyMap<string, readonly Comparable[]> =>
-    groupBy(baseline.filter((object) => (key(object) ?? '') !== ''), (object) => key(object) ?? '')
-  const keys = [({ code }: Comparable) => code && foldName(code), ({ name }: Comparable) => foldName(name), ({ components }: Comparable) => components, ({ jurisdictions }: Comparable) => jurisdictions]
+    groupBy(
+      baseline.filter((object) => (key(object) ?? '') !== ''),
+      (object) => key(object) ?? '',
+    )
+  const keys = [
+    ({ code }: Comparable) => code && foldName(code),
+    ({ name }: Comparable) => foldName(name),
+    ({ components }: Comparable) => components,
+    ({ jurisdictions }: Comparable) => jurisdictions,
+  ]
   const maps = keys.map((key) => ({ key, found: by(key) }))
   const near = new NearIndex(baseline.map((object) => [object.name, object] as const))
   return {
     propose: (system) => {
-      const known = new Set([...maps.flatMap(({ key, found }) => found.get(key(system) ?? '') ?? []), ...near.near(system.name)])
+      const known = new Set([
+        ...maps.flatMap(({ key, found }) => found.get(key(system) ?? '') ?? []),
+        ...near.near(system.name),
+      ])
       return weighed([...known].map((object) => ({ id: object.id, evidence: evidenceFor(object, system) })))
     },
   }
@@ -65,11 +82,15 @@ export function propose(system: Comparable, baseline: readonly Comparable[]): Pr
 }
 
 function weighed(found: readonly Candidate[]): Proposal {
-  const candidates = found.filter((candidate) => candidate.evidence.length > 0).sort((a, b) => weigh(b) - weigh(a) || (a.id < b.id ? -1 : 1))
+  const candidates = found
+    .filter((candidate) => candidate.evidence.length > 0)
+    .sort((a, b) => weigh(b) - weigh(a) || (a.id < b.id ? -1 : 1))
   const [first] = candidates
   if (!first) return { kind: 'none' }
   const equals = candidates.filter((candidate) => weigh(candidate) === weigh(first))
-  return equals.length === 1 ? { kind: 'proposal', candidate: first } : { kind: 'question', candidates: equals }
+  return equals.length === 1
+    ? { kind: 'proposal', candidate: first }
+    : { kind: 'question', candidates: equals }
 }
 
 /** Lexicographic: no number of weaker proofs outweighs a stronger one. */

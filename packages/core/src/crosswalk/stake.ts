@@ -17,22 +17,44 @@ export function stakeOfPercents(
   itemTaxCode: string | null,
   index: BaselineIndex,
 ): MinorUnits {
-  return between(determine(document, index, { percentOf: (id, code) => (code === itemTaxCode ? percents.get(id) : undefined) }), determination)
+  return between(
+    determine(document, index, {
+      percentOf: (id, code) => (code === itemTaxCode ? percents.get(id) : undefined),
+    }),
+    determination,
+  )
 }
 
 /** Tax at stake on one document when a system has some of its lines under other item tax codes; by line. */
-export function stakeOfCodes(document: TaxDocument, determination: Determination, codes: ReadonlyMap<string, string>, index: BaselineIndex): MinorUnits {
-  const lines = document.lines.map((line) => (codes.has(line.id) ? { ...line, itemTaxCode: codes.get(line.id) ?? line.itemTaxCode } : line))
+export function stakeOfCodes(
+  document: TaxDocument,
+  determination: Determination,
+  codes: ReadonlyMap<string, string>,
+  index: BaselineIndex,
+): MinorUnits {
+  const lines = document.lines.map((line) =>
+    codes.has(line.id) ? { ...line, itemTaxCode: codes.get(line.id) ?? line.itemTaxCode } : line,
+  )
   return between(determine({ ...document, lines }, index), determination)
 }
 
 /** Tax at stake on one document when a system exempts its party, or taxes it, against the baseline. */
-export function stakeOfExemption(document: TaxDocument, determination: Determination, certificates: 'ignored' | 'everyone', index: BaselineIndex): MinorUnits {
+export function stakeOfExemption(
+  document: TaxDocument,
+  determination: Determination,
+  certificates: 'ignored' | 'everyone',
+  index: BaselineIndex,
+): MinorUnits {
   return between(determine(document, index, { certificates }), determination)
 }
 
 /** Tax at stake on a counter sale when its system has the outlet at another address than the baseline. */
-export function stakeOfPlace(document: TaxDocument, determination: Determination, outlet: Address, index: BaselineIndex): MinorUnits {
+export function stakeOfPlace(
+  document: TaxDocument,
+  determination: Determination,
+  outlet: Address,
+  index: BaselineIndex,
+): MinorUnits {
   return between(determine({ ...document, outlet }, index), determination)
 }
 
@@ -41,7 +63,9 @@ function between(other: Determination, determination: Determination): MinorUnits
   if (!other.complete) return 0n
   const theirs = taxByJurisdiction(other)
   const ours = taxByJurisdiction(determination)
-  const gaps = [...new Set([...theirs.keys(), ...ours.keys()])].map((id) => (theirs.get(id) ?? 0n) - (ours.get(id) ?? 0n))
+  const gaps = [...new Set([...theirs.keys(), ...ours.keys()])].map(
+    (id) => (theirs.get(id) ?? 0n) - (ours.get(id) ?? 0n),
+  )
   const over = sum(gaps.filter((gap) => gap > 0n))
   const short = absolute(sum(gaps.filter((gap) => gap < 0n)))
   return over > short ? over : short
@@ -58,5 +82,7 @@ export function stakeOfAgency(determination: Determination, agencyId: string): M
 }
 
 function taxByJurisdiction({ rows }: Determination): Map<string, MinorUnits> {
-  return new Map([...groupBy(rows, (row) => row.jurisdictionId)].map(([id, of]) => [id, sum(of.map((row) => row.tax))]))
+  return new Map(
+    [...groupBy(rows, (row) => row.jurisdictionId)].map(([id, of]) => [id, sum(of.map((row) => row.tax))]),
+  )
 }

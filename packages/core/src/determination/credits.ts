@@ -5,7 +5,13 @@ import { absolute, sum, type MinorUnits } from '../money/currency.ts'
 import { divide, multiply, ratio, type Ratio } from '../money/decimal.ts'
 import { round } from '../money/rounding.ts'
 import { determineAlone } from './alone.ts'
-import { isTaxed, type Assumed, type Determination, type DeterminedLine, type TaxRow } from './determination.ts'
+import {
+  isTaxed,
+  type Assumed,
+  type Determination,
+  type DeterminedLine,
+  type TaxRow,
+} from './determination.ts'
 import type { CreditedOriginal, DocumentLine, TaxDocument } from './document.ts'
 import { solve } from './inclusive.ts'
 import { priced } from './prices.ts'
@@ -17,7 +23,12 @@ import { extractAt, taxAt } from './taxRounding.ts'
  * amount credited so far, rated as the original, less the same before this credit. So the credit that completes its original
  * takes what is left of every row.
  */
-export function determineCredit(credit: TaxDocument, { document: original, before }: CreditedOriginal, index: BaselineIndex, assumed: Assumed): Determination {
+export function determineCredit(
+  credit: TaxDocument,
+  { document: original, before }: CreditedOriginal,
+  index: BaselineIndex,
+  assumed: Assumed,
+): Determination {
   const rated = determineAlone(original, index, assumed)
   const inclusive = assumed.pricesIncludeTax ?? original.pricesIncludeTax
   const prices = new Map(priced(original, false).map(({ line, amount }) => [line.id, amount]))
@@ -26,27 +37,51 @@ export function determineCredit(credit: TaxDocument, { document: original, befor
   const strangers = credited.filter((line) => !known.includes(line))
 
   const now = new Map(before)
-  for (const { line, amount } of known) now.set(line.credits as string, (now.get(line.credits as string) ?? 0n) - amount)
-  const scale = (so: ReadonlyMap<string, MinorUnits>): readonly TaxRow[] => scaled(rated, original, prices, so, inclusive)
+  for (const { line, amount } of known)
+    now.set(line.credits as string, (now.get(line.credits as string) ?? 0n) - amount)
+  const scale = (so: ReadonlyMap<string, MinorUnits>): readonly TaxRow[] =>
+    scaled(rated, original, prices, so, inclusive)
   const [until, upTo] = [scale(before), scale(now)]
 
   const byOriginalLine = groupBy(known, ({ line }) => line.credits as string)
   const taken = rated.rows.map((row, at): TaxRow => {
     const [past, present] = [until[at] as TaxRow, upTo[at] as TaxRow]
-    return { ...row, net: past.net - present.net, base: past.base - present.base, tax: past.tax - present.tax }
+    return {
+      ...row,
+      net: past.net - present.net,
+      base: past.base - present.base,
+      tax: past.tax - present.tax,
+    }
   })
   const rows = onCreditedLines(taken, (lineId) => byOriginalLine.get(lineId)?.[0]?.line.id)
   const lines = [...byOriginalLine.values()].flatMap((of): DeterminedLine[] => {
-    const tax = inclusive ? sum(rows.filter((row) => row.lineId === of[0]?.line.id).map((row) => row.tax)) : 0n
-    const nets = allocate(sum(of.map(({ amount }) => amount)) - tax, of.map(({ amount }) => absolute(amount) + (of.every((l) => l.amount === 0n) ? 1n : 0n)))
+    const tax = inclusive
+      ? sum(rows.filter((row) => row.lineId === of[0]?.line.id).map((row) => row.tax))
+      : 0n
+    const nets = allocate(
+      sum(of.map(({ amount }) => amount)) - tax,
+      of.map(({ amount }) => absolute(amount) + (of.every((l) => l.amount === 0n) ? 1n : 0n)),
+    )
     return of.map(({ line, discount }, at) => ({ lineId: line.id, net: nets[at] ?? 0n, discount }))
   })
   const alone = strangers.map(({ line, amount }) => ratedAlone(line, amount, original, index, assumed))
   const findings: Finding[] = [...rated.findings, ...alone.flatMap((a) => a.findings)]
-  for (const { line } of strangers) findings.push({ code: 'AXION_LINE_NOT_ON_ORIGINAL', facts: { document: credit.number, line: line.id, original: original.number } })
-  if ([...now].some(([id, amount]) => absolute(amount) > absolute(prices.get(id) ?? 0n))) findings.push({ code: 'AXION_CREDITED_BEYOND', facts: { document: credit.number, original: original.number } })
+  for (const { line } of strangers)
+    findings.push({
+      code: 'AXION_LINE_NOT_ON_ORIGINAL',
+      facts: { document: credit.number, line: line.id, original: original.number },
+    })
+  if ([...now].some(([id, amount]) => absolute(amount) > absolute(prices.get(id) ?? 0n)))
+    findings.push({
+      code: 'AXION_CREDITED_BEYOND',
+      facts: { document: credit.number, original: original.number },
+    })
   return {
-    ...rated, findings, rows: [...rows, ...alone.flatMap((a) => a.rows)], lines: inOrder(credit, [...lines, ...alone.flatMap((a) => a.lines)]), complete: !findings.some(leavesOpen),
+    ...rated,
+    findings,
+    rows: [...rows, ...alone.flatMap((a) => a.rows)],
+    lines: inOrder(credit, [...lines, ...alone.flatMap((a) => a.lines)]),
+    complete: !findings.some(leavesOpen),
   }
 }
 
@@ -54,21 +89,36 @@ export function determineCredit(credit: TaxDocument, { document: original, befor
  * The rows of the lines that this credit names. At document level a unit of tax may have moved between lines that were credited
  * before and those credited now: it stands on a line of now, so that the document takes back what it should.
  */
-function onCreditedLines(taken: readonly TaxRow[], ownerOf: (lineId: string) => string | undefined): TaxRow[] {
+function onCreditedLines(
+  taken: readonly TaxRow[],
+  ownerOf: (lineId: string) => string | undefined,
+): TaxRow[] {
   const rows = taken.flatMap((row) => {
     const lineId = ownerOf(row.lineId)
     return lineId === undefined ? [] : [{ ...row, lineId }]
   })
   for (const moved of taken.filter((row) => ownerOf(row.lineId) === undefined && row.tax !== 0n)) {
-    const at = rows.findIndex((row) => row.jurisdictionId === moved.jurisdictionId && row.percent === moved.percent && isTaxed(row))
+    const at = rows.findIndex(
+      (row) => row.jurisdictionId === moved.jurisdictionId && row.percent === moved.percent && isTaxed(row),
+    )
     const row = rows[at]
     if (row) rows[at] = { ...row, tax: row.tax + moved.tax }
   }
   return rows
 }
 
-function ratedAlone(line: DocumentLine, amount: MinorUnits, original: TaxDocument, index: BaselineIndex, assumed: Assumed): Determination {
-  return determineAlone({ ...original, discount: 0n, lines: [{ ...line, amount, discountShare: 0n }] }, index, assumed)
+function ratedAlone(
+  line: DocumentLine,
+  amount: MinorUnits,
+  original: TaxDocument,
+  index: BaselineIndex,
+  assumed: Assumed,
+): Determination {
+  return determineAlone(
+    { ...original, discount: 0n, lines: [{ ...line, amount, discountShare: 0n }] },
+    index,
+    assumed,
+  )
 }
 
 function inOrder({ lines }: TaxDocument, determined: readonly DeterminedLine[]): DeterminedLine[] {
@@ -76,26 +126,63 @@ function inOrder({ lines }: TaxDocument, determined: readonly DeterminedLine[]):
 }
 
 /** The original's rows, each line scaled to what is credited of it, with tax at the original's place. */
-function scaled(rated: Determination, original: TaxDocument, prices: ReadonlyMap<string, MinorUnits>, so: ReadonlyMap<string, MinorUnits>, inclusive: boolean): readonly TaxRow[] {
+function scaled(
+  rated: Determination,
+  original: TaxDocument,
+  prices: ReadonlyMap<string, MinorUnits>,
+  so: ReadonlyMap<string, MinorUnits>,
+  inclusive: boolean,
+): readonly TaxRow[] {
   const shareOf = (lineId: string): Ratio => {
     const price = prices.get(lineId) ?? 0n
     return price === 0n ? ratio(0n) : ratio(so.get(lineId) ?? 0n, price)
   }
-  const rows = rated.rows.map((row) => ({ ...row, net: round(multiply(ratio(row.net), shareOf(row.lineId))), base: round(multiply(ratio(row.base), shareOf(row.lineId))), tax: 0n }))
+  const rows = rated.rows.map((row) => ({
+    ...row,
+    net: round(multiply(ratio(row.net), shareOf(row.lineId))),
+    base: round(multiply(ratio(row.base), shareOf(row.lineId))),
+    tax: 0n,
+  }))
   const { rounding } = rated
   if (!rounding || !rated.complete) return rows
-  const taxedRows = original.lines.map((line) => rows.map((row, at) => ({ row, at })).filter(({ row }) => row.lineId === line.id && isTaxed(row)))
+  const taxedRows = original.lines.map((line) =>
+    rows.map((row, at) => ({ row, at })).filter(({ row }) => row.lineId === line.id && isTaxed(row)),
+  )
   const quantities = original.lines.map((line) => multiply(line.quantity, shareOf(line.id)))
   const tax = new Map<number, MinorUnits>()
   const taxes = inclusive
-    ? extractAt(rounding, original.lines.map((line, at) => {
-        const whole = rated.lines.find((l) => l.lineId === line.id)?.net ?? 0n
-        const levies = (taxedRows[at] ?? []).map(({ row, at: index }) => ({ ...row, slice: { ...WHOLE, share: whole === 0n ? ratio(0n) : divide(ratio(rated.rows[index]?.base ?? 0n), ratio(whole)) } }))
-        const gross = so.get(line.id) ?? 0n
-        const solved = solve(ratio(gross), quantities[at] as Ratio, levies)
-        return { gross, exactNet: solved?.net ?? ratio(gross), components: levies.map((levy, place) => ({ key: `${levy.jurisdictionId}@${levy.percent}`, exact: solved?.taxes[place] ?? ratio(0n) })) }
-      }))
-    : taxAt(rounding, original.lines.map((line, at) => ({ lineId: line.id, quantity: quantities[at] as Ratio, isReturn: (prices.get(line.id) ?? 0n) < 0n, components: (taxedRows[at] ?? []).map(({ row }) => row) })))
+    ? extractAt(
+        rounding,
+        original.lines.map((line, at) => {
+          const whole = rated.lines.find((l) => l.lineId === line.id)?.net ?? 0n
+          const levies = (taxedRows[at] ?? []).map(({ row, at: index }) => ({
+            ...row,
+            slice: {
+              ...WHOLE,
+              share: whole === 0n ? ratio(0n) : divide(ratio(rated.rows[index]?.base ?? 0n), ratio(whole)),
+            },
+          }))
+          const gross = so.get(line.id) ?? 0n
+          const solved = solve(ratio(gross), quantities[at] as Ratio, levies)
+          return {
+            gross,
+            exactNet: solved?.net ?? ratio(gross),
+            components: levies.map((levy, place) => ({
+              key: `${levy.jurisdictionId}@${levy.percent}`,
+              exact: solved?.taxes[place] ?? ratio(0n),
+            })),
+          }
+        }),
+      )
+    : taxAt(
+        rounding,
+        original.lines.map((line, at) => ({
+          lineId: line.id,
+          quantity: quantities[at] as Ratio,
+          isReturn: (prices.get(line.id) ?? 0n) < 0n,
+          components: (taxedRows[at] ?? []).map(({ row }) => row),
+        })),
+      )
   taxedRows.forEach((of, line) => of.forEach(({ at }, place) => tax.set(at, taxes[line]?.[place] ?? 0n)))
   return rows.map((row, at) => ({ ...row, tax: tax.get(at) ?? 0n }))
 }

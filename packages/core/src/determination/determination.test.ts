@@ -10,12 +10,19 @@ import { placeOf } from './place.ts'
 import { taxAt, type TaxedLine } from './taxRounding.ts'
 
 const index = indexBaseline(baseline)
-const components = [['state', '5.5'], ['county', '1.25'], ['city', '0.5']].map(([jurisdictionId, p]) => ({
+const components = [
+  ['state', '5.5'],
+  ['county', '1.25'],
+  ['city', '0.5'],
+].map(([jurisdictionId, p]) => ({
   jurisdictionId: jurisdictionId as string,
   percent: parsePercent(p as string),
 }))
 const line = (lineId: string, base: bigint, quantity = '1'): TaxedLine => ({
-  lineId, quantity: parseDecimal(quantity), isReturn: base < 0n, components: components.map((c) => ({ ...c, base, perUnit: null, onTopOf: [] })),
+  lineId,
+  quantity: parseDecimal(quantity),
+  isReturn: base < 0n,
+  components: components.map((c) => ({ ...c, base, perUnit: null, onTopOf: [] })),
 })
 const three = [line('1', 1015n), line('2', 1015n), line('3', 1015n)]
 
@@ -49,7 +56,12 @@ describe('rounding places (K1)', () => {
     const unit = fc.constantFrom<RoundingPlace['unit']>('component', 'combined')
     fc.assert(
       fc.property(bases, level, unit, (all, l, u) => {
-        const tax = sum(taxAt({ level: l, unit: u, tie: 'half-away' }, all.map((b, at) => line(String(at), b))).flat())
+        const tax = sum(
+          taxAt(
+            { level: l, unit: u, tie: 'half-away' },
+            all.map((b, at) => line(String(at), b)),
+          ).flat(),
+        )
         const exact = sum(all) * 7_250_000n
         const slack = 50_000_000n * BigInt(l === 'line' ? all.length * 3 : 6)
         expect(tax * 100_000_000n - exact <= slack && exact - tax * 100_000_000n <= slack).toBe(true)
@@ -59,8 +71,12 @@ describe('rounding places (K1)', () => {
 })
 
 describe('place (K3, step 1)', () => {
-  const at = (postalCode: string | null, city: string | null, region: string | null = 'XA-NO', country = 'XA') =>
-    placeOf({ country, region, city, postalCode }, baseline.jurisdictions)
+  const at = (
+    postalCode: string | null,
+    city: string | null,
+    region: string | null = 'XA-NO',
+    country = 'XA',
+  ) => placeOf({ country, region, city, postalCode }, baseline.jurisdictions)
 
   test.each([
     ['inside a +4 range', at('10001-0042', 'Hollow'), ['XA', 'north', 'hollow', 'rail']],
@@ -76,10 +92,14 @@ describe('place (K3, step 1)', () => {
     ['an absent +4 that is needed', at('10001', 'Hollow'), 'AXION_PLUS4_NEEDED'],
     ['a region nobody covers', at('10001', null, 'XA-ZZ'), 'AXION_NO_JURISDICTION'],
     ['a country nobody covers', at('10001', null, null, 'XB'), 'AXION_NO_JURISDICTION'],
-  ])('%s is a finding, not a guess', (_, place, code) => expect(place.findings.map((f) => f.code)).toContain(code))
+  ])('%s is a finding, not a guess', (_, place, code) =>
+    expect(place.findings.map((f) => f.code)).toContain(code),
+  )
 
   it('two equally narrow covers are a finding', () => {
-    const twin = baseline.jurisdictions.map((j) => (j.id === 'port' ? { ...j, id: 'port-2' } : j)).concat(baseline.jurisdictions.filter((j) => j.id === 'port'))
+    const twin = baseline.jurisdictions
+      .map((j) => (j.id === 'port' ? { ...j, id: 'port-2' } : j))
+      .concat(baseline.jurisdictions.filter((j) => j.id === 'port'))
     const place = placeOf({ country: 'XA', region: 'XA-NO', city: 'Port', postalCode: null }, twin)
     expect(place.findings[0]?.code).toBe('AXION_TWO_JURISDICTIONS')
     expect(place.jurisdictions.map((j) => j.level)).not.toContain('city')
@@ -90,7 +110,9 @@ describe('determination (K3)', () => {
   it('taxes goods by the version of the supply date, and gives every row its source', () => {
     const { rows, findings } = determine(invoice([[3045n, 'GOODS']]), index)
     expect(findings).toEqual([])
-    expect(rows.map((r) => [r.jurisdictionId, r.percent, r.base, r.tax, r.reason, r.source.rateVersion])).toEqual([
+    expect(
+      rows.map((r) => [r.jurisdictionId, r.percent, r.base, r.tax, r.reason, r.source.rateVersion]),
+    ).toEqual([
       ['north', 5_500_000n, 3045n, 167n, 'standard', 'v0'],
       ['hollow', 1_450_000n, 3045n, 44n, 'standard', 'v2'],
       ['rail', 500_000n, 3045n, 15n, 'standard', 'v4'],
@@ -98,7 +120,10 @@ describe('determination (K3)', () => {
   })
 
   it('takes both ends of a range of dates', () => {
-    const county = (supplyDate: string) => determine(invoice([[10000n, 'GOODS']], { supplyDate }), index).rows.find((r) => r.jurisdictionId === 'hollow')?.tax
+    const county = (supplyDate: string) =>
+      determine(invoice([[10000n, 'GOODS']], { supplyDate }), index).rows.find(
+        (r) => r.jurisdictionId === 'hollow',
+      )?.tax
     expect([county('2026-08-31'), county('2026-09-01')]).toEqual([125n, 145n])
   })
 
@@ -113,13 +138,20 @@ describe('determination (K3)', () => {
   it('lets a city have a rule of its own', () => {
     const port = { shipTo: { country: 'XA', region: 'XA-NO', city: 'Port', postalCode: '20000' } }
     const { rows } = determine(invoice([[1000n, 'FOOD']], port), index)
-    expect(rows.map((r) => [r.jurisdictionId, r.reason, r.tax])).toEqual([['north', 'exempt', 0n], ['port', 'standard', 20n]])
+    expect(rows.map((r) => [r.jurisdictionId, r.reason, r.tax])).toEqual([
+      ['north', 'exempt', 0n],
+      ['port', 'standard', 20n],
+    ])
   })
 
   test.each([
     ['no item tax code', invoice([[1n, null]]), 'AXION_NO_ITEM_TAX_CODE'],
     ['a code without a rule', invoice([[1n, 'ODD']]), 'AXION_NO_CODE_RULE'],
-    ['a date before any rate', invoice([[1n, 'GOODS']], { supplyDate: '2020-01-01', documentDate: '2020-01-01' }), null],
+    [
+      'a date before any rate',
+      invoice([[1n, 'GOODS']], { supplyDate: '2020-01-01', documentDate: '2020-01-01' }),
+      null,
+    ],
   ])('%s', (_, document, code) => {
     const result = determine(document, index)
     expect(result.findings[0]?.code ?? null).toBe(code)
@@ -134,7 +166,9 @@ describe('determination (K3)', () => {
   })
 
   it('assumes another percent only where asked', () => {
-    const assumed = determine(invoice([[10000n, 'GOODS']]), index, { percentOf: (id) => (id === 'hollow' ? 1_250_000n : undefined) })
+    const assumed = determine(invoice([[10000n, 'GOODS']]), index, {
+      percentOf: (id) => (id === 'hollow' ? 1_250_000n : undefined),
+    })
     expect(assumed.rows.map((r) => r.tax)).toEqual([550n, 125n, 50n])
     expect(ratio(1n, -2n)).toEqual({ numerator: -1n, denominator: 2n })
   })
@@ -142,20 +176,49 @@ describe('determination (K3)', () => {
 
 describe('sales that are no invoice (K3)', () => {
   const port = { country: 'XA', region: 'XA-NO', city: 'Port', postalCode: '20000' }
-  const rowsOf = (changes: Parameters<typeof invoice>[1]): unknown => determine(invoice([[10000n, 'GOODS']], changes), index).rows.map((row) => [row.jurisdictionId, row.reason, row.tax])
+  const rowsOf = (changes: Parameters<typeof invoice>[1]): unknown =>
+    determine(invoice([[10000n, 'GOODS']], changes), index).rows.map((row) => [
+      row.jurisdictionId,
+      row.reason,
+      row.tax,
+    ])
   it('taxes a counter sale where its outlet is, wherever the buyer lives', () => {
     expect(rowsOf({ outlet: port })).toEqual(rowsOf({ shipTo: port }))
     expect(rowsOf({ outlet: port })).not.toEqual(rowsOf({}))
   })
   it('leaves a marketplace sale untaxed to the entity, registered or not, after rule and certificate', () => {
-    expect(determine(invoice([[10000n, 'GOODS'], [500n, 'FOOD']], { marketplace: 'Fair' }), index).rows.map((row) => [row.lineId, row.reason, row.tax])).toEqual(
-      determine(invoice([[10000n, 'GOODS'], [500n, 'FOOD']]), index).rows.map((row) => [row.lineId, row.tax === 0n ? row.reason : 'marketplace', 0n]))
+    expect(
+      determine(
+        invoice(
+          [
+            [10000n, 'GOODS'],
+            [500n, 'FOOD'],
+          ],
+          { marketplace: 'Fair' },
+        ),
+        index,
+      ).rows.map((row) => [row.lineId, row.reason, row.tax]),
+    ).toEqual(
+      determine(
+        invoice([
+          [10000n, 'GOODS'],
+          [500n, 'FOOD'],
+        ]),
+        index,
+      ).rows.map((row) => [row.lineId, row.tax === 0n ? row.reason : 'marketplace', 0n]),
+    )
     const unregistered = indexBaseline({ ...baseline, registrations: [] })
-    expect(determine(invoice([[10000n, 'GOODS']], { marketplace: 'Fair' }), unregistered).rows.every((row) => row.reason === 'marketplace')).toBe(true)
+    expect(
+      determine(invoice([[10000n, 'GOODS']], { marketplace: 'Fair' }), unregistered).rows.every(
+        (row) => row.reason === 'marketplace',
+      ),
+    ).toBe(true)
   })
   it('taxes a purchase by the supplier’s duty: no registration and no certificate of one’s own counts', () => {
     const unregistered = indexBaseline({ ...baseline, registrations: [] })
     const bill = invoice([[10000n, 'GOODS']], { purchase: true, partyId: 'shop' })
-    expect(determine(bill, unregistered).rows.map((row) => row.tax)).toEqual(determine(invoice([[10000n, 'GOODS']]), index).rows.map((row) => row.tax))
+    expect(determine(bill, unregistered).rows.map((row) => row.tax)).toEqual(
+      determine(invoice([[10000n, 'GOODS']]), index).rows.map((row) => row.tax),
+    )
   })
 })

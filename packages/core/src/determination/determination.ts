@@ -5,7 +5,12 @@ import type { MinorUnits } from '../money/currency.ts'
 import type { Percent, Ratio } from '../money/decimal.ts'
 
 /** Why a row is taxed as it is, or is not; the first that holds in the order of K3's steps. */
-export type Reason = Exclude<CodeTreatment, 'follows-goods'> | 'below-threshold' | 'certificate' | 'marketplace' | 'not-registered'
+export type Reason =
+  | Exclude<CodeTreatment, 'follows-goods'>
+  | 'below-threshold'
+  | 'certificate'
+  | 'marketplace'
+  | 'not-registered'
 
 const TAXED: readonly Reason[] = ['standard', 'reduced', 'per-unit']
 

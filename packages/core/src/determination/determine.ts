@@ -10,5 +10,7 @@ import type { TaxDocument } from './document.ts'
  * Bad or missing baseline facts are findings in the result, never guesses.
  */
 export function determine(document: TaxDocument, index: BaselineIndex, assumed: Assumed = {}): Determination {
-  return document.original ? determineCredit(document, document.original, index, assumed) : determineAlone(document, index, assumed)
+  return document.original
+    ? determineCredit(document, document.original, index, assumed)
+    : determineAlone(document, index, assumed)
 }

@@ -21,7 +21,10 @@ export function rowsBeforeTax(lines: readonly PartedLine[], place: RoundingPlace
     let left = line.amount
     const rows = line.parts.map((part, at) => {
       const taxable = part.taxable ?? line.taxable
-      const base = isTaxed(part) && part.waived === null ? round(taxedPart(part.slice, ratio(taxable), line.line.quantity)) : 0n
+      const base =
+        isTaxed(part) && part.waived === null
+          ? round(taxedPart(part.slice, ratio(taxable), line.line.quantity))
+          : 0n
       const siblings = line.parts.filter((other) => other.jurisdictionId === part.jurisdictionId)
       const first = siblings[0] === line.parts[at]
       if (first) left = line.amount
@@ -34,7 +37,10 @@ export function rowsBeforeTax(lines: readonly PartedLine[], place: RoundingPlace
     return { line, rows }
   })
   const taxed = based.map(({ line, rows }) => ({
-    lineId: line.line.id, quantity: signed(line), isReturn: line.taxable < 0n, components: rows.filter(isTaxed),
+    lineId: line.line.id,
+    quantity: signed(line),
+    isReturn: line.taxable < 0n,
+    components: rows.filter(isTaxed),
   }))
   const taxes = place ? taxAt(place, taxed) : []
   return {
@@ -48,7 +54,10 @@ export function rowsBeforeTax(lines: readonly PartedLine[], place: RoundingPlace
 }
 
 /** The quantity with the sign of what is sold, for taxes per unit. */
-export function signed({ line, taxable }: Pick<PartedLine, 'line' | 'taxable'>): PartedLine['line']['quantity'] {
+export function signed({
+  line,
+  taxable,
+}: Pick<PartedLine, 'line' | 'taxable'>): PartedLine['line']['quantity'] {
   const { numerator, denominator } = line.quantity
   return taxable < 0n === numerator < 0n ? line.quantity : { numerator: -numerator, denominator }
 }
@@ -59,7 +68,8 @@ export function rowOf(lineId: string, levy: Levy, net: MinorUnits, base: MinorUn
   const row = { lineId, jurisdictionId, agencyId, net, tax: 0n, source }
   const idle = { percent: 0n, perUnit: null, onTopOf: [], base: 0n }
   if (!isTaxed(levy)) return { ...row, ...idle, reason: levy.reason }
-  if (base === 0n && levy.slice.threshold !== null && levy.waived === null) return { ...row, ...idle, reason: 'below-threshold' }
+  if (base === 0n && levy.slice.threshold !== null && levy.waived === null)
+    return { ...row, ...idle, reason: 'below-threshold' }
   if (levy.waived !== null) return { ...row, ...idle, reason: levy.waived }
   return { ...row, percent, perUnit, onTopOf, base, reason: levy.reason }
 }

@@ -57,45 +57,114 @@ function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstance
   const rule = index.codeRuleOn(jurisdiction.id, code, date, document.currency)
   if (!rule) return { code: 'AXION_NO_CODE_RULE', facts: { ...facts, itemTaxCode: code } }
   // A jurisdiction that taxes only by rules of its own says nothing of codes that it has no such rule for.
-  if (index.ratesOf(jurisdiction.id).length === 0 && rule.percent === null && rule.perUnit === null) return null
+  if (index.ratesOf(jurisdiction.id).length === 0 && rule.percent === null && rule.perUnit === null)
+    return null
   if (jurisdiction.agencyId === null) return { code: 'AXION_JURISDICTION_WITHOUT_AGENCY', facts }
   const limited = rule.threshold !== null || rule.cap !== null || rule.perUnit !== null
-  if (limited && rule.currency !== document.currency) return { code: 'AXION_LIMIT_IN_OTHER_CURRENCY', facts: { ...facts, currency: document.currency, limitCurrency: rule.currency ?? '' } }
+  if (limited && rule.currency !== document.currency)
+    return {
+      code: 'AXION_LIMIT_IN_OTHER_CURRENCY',
+      facts: { ...facts, currency: document.currency, limitCurrency: rule.currency ?? '' },
+    }
 
-  const treatment = line.kind !== 'shipping' || !assumed.shipping ? rule.treatment : assumed.shipping === 'taxed' ? 'standard' : 'exempt'
+  const treatment =
+    line.kind !== 'shipping' || !assumed.shipping
+      ? rule.treatment
+      : assumed.shipping === 'taxed'
+        ? 'standard'
+        : 'exempt'
   const registration = index.registrationOn(jurisdiction.agencyId, date)
-  const exempted = document.purchase !== true && (assumed.certificates === 'everyone' || (certificate !== null && assumed.certificates !== 'ignored'))
-  const waived: Reason | null = exempted ? 'certificate' : document.marketplace != null ? 'marketplace' : registration || document.purchase === true ? null : 'not-registered'
-  const source: RowSource = { rateVersion: null, codeRule: rule.id, certificate: exempted ? (certificate?.id ?? null) : null, registration: registration?.id ?? null, rounding: roundingId }
-  const levy = { jurisdictionId: jurisdiction.id, agencyId: jurisdiction.agencyId, percent: 0n, perUnit: null, onTopOf: [], slice: WHOLE, waived, followsGoods: false, source }
+  const exempted =
+    document.purchase !== true &&
+    (assumed.certificates === 'everyone' || (certificate !== null && assumed.certificates !== 'ignored'))
+  const waived: Reason | null = exempted
+    ? 'certificate'
+    : document.marketplace != null
+      ? 'marketplace'
+      : registration || document.purchase === true
+        ? null
+        : 'not-registered'
+  const source: RowSource = {
+    rateVersion: null,
+    codeRule: rule.id,
+    certificate: exempted ? (certificate?.id ?? null) : null,
+    registration: registration?.id ?? null,
+    rounding: roundingId,
+  }
+  const levy = {
+    jurisdictionId: jurisdiction.id,
+    agencyId: jurisdiction.agencyId,
+    percent: 0n,
+    perUnit: null,
+    onTopOf: [],
+    slice: WHOLE,
+    waived,
+    followsGoods: false,
+    source,
+  }
   if (treatment === 'exempt' || treatment === 'zero-rated' || treatment === 'out-of-scope') {
-    return { ...levy, reason: treatment, waived: null, source: { ...source, certificate: null, registration: null } }
+    return {
+      ...levy,
+      reason: treatment,
+      waived: null,
+      source: { ...source, certificate: null, registration: null },
+    }
   }
   const slice: Slice = { threshold: rule.threshold, cap: rule.cap, share: ratio(1n) }
   if (treatment === 'per-unit') return { ...levy, reason: 'per-unit', perUnit: rule.perUnit, slice }
   const version = index.ratesOf(jurisdiction.id).find((v) => covers(v.valid, assumed.ratesOn ?? date))
   const followsGoods = treatment === 'follows-goods'
   if (treatment === 'reduced') {
-    const dated = assumed.ratesOn === undefined ? rule : index.codeRuleOn(jurisdiction.id, code, assumed.ratesOn, document.currency)
-    return { ...levy, reason: 'reduced', percent: assumed.percentOf?.(jurisdiction.id, code) ?? (dated?.treatment === 'reduced' ? dated.percent : rule.percent) ?? 0n, onTopOf: version?.onTopOf ?? [], slice }
+    const dated =
+      assumed.ratesOn === undefined
+        ? rule
+        : index.codeRuleOn(jurisdiction.id, code, assumed.ratesOn, document.currency)
+    return {
+      ...levy,
+      reason: 'reduced',
+      percent:
+        assumed.percentOf?.(jurisdiction.id, code) ??
+        (dated?.treatment === 'reduced' ? dated.percent : rule.percent) ??
+        0n,
+      onTopOf: version?.onTopOf ?? [],
+      slice,
+    }
   }
   if (!version && waived === null) return { code: 'AXION_NO_RATE_ON_DATE', facts }
   return {
-    ...levy, reason: 'standard', slice, followsGoods, onTopOf: version?.onTopOf ?? [],
-    percent: assumed.percentOf?.(jurisdiction.id, null) ?? version?.percent ?? 0n, source: { ...source, rateVersion: version?.id ?? null },
+    ...levy,
+    reason: 'standard',
+    slice,
+    followsGoods,
+    onTopOf: version?.onTopOf ?? [],
+    percent: assumed.percentOf?.(jurisdiction.id, null) ?? version?.percent ?? 0n,
+    source: { ...source, rateVersion: version?.id ?? null },
   }
 }
 
 /** The certificate that frees a party in a region on a date (K3, step 4), and what is to be remarked where a claim has none. */
-export function certificateFor(document: TaxDocument, index: BaselineIndex, { region, rule }: Sourced, date: IsoDate): { certificate: Certificate | null; remarks: Finding[] } {
+export function certificateFor(
+  document: TaxDocument,
+  index: BaselineIndex,
+  { region, rule }: Sourced,
+  date: IsoDate,
+): { certificate: Certificate | null; remarks: Finding[] } {
   const party = document.partyId === null ? undefined : index.party(document.partyId)
   if (!party || !region || document.purchase === true) return { certificate: null, remarks: [] }
   const facts = { document: document.number, party: party.name, region: region.name, date }
-  const remark = (code: Finding['code'], more = {}): { certificate: null; remarks: Finding[] } => ({ certificate: null, remarks: [{ code, facts: { ...facts, ...more } }] })
-  if (party.catchAll) return party.claims === null ? { certificate: null, remarks: [] } : remark('AXION_CATCH_ALL_CLAIMS')
-  const covering = index.certificatesOf(party.id).filter((c) => c.regionIds.includes(region.id) && covers(c.valid, date))
+  const remark = (code: Finding['code'], more = {}): { certificate: null; remarks: Finding[] } => ({
+    certificate: null,
+    remarks: [{ code, facts: { ...facts, ...more } }],
+  })
+  if (party.catchAll)
+    return party.claims === null ? { certificate: null, remarks: [] } : remark('AXION_CATCH_ALL_CLAIMS')
+  const covering = index
+    .certificatesOf(party.id)
+    .filter((c) => c.regionIds.includes(region.id) && covers(c.valid, date))
   const accepted = covering.find((c) => rule?.exemptionReasons.includes(c.reason))
   if (accepted) return { certificate: accepted, remarks: [] }
   if (covering[0]) return remark('AXION_REASON_NOT_ACCEPTED', { reason: covering[0].reason })
-  return party.claims === null ? { certificate: null, remarks: [] } : remark('AXION_EXEMPTION_WITHOUT_CERTIFICATE', { reason: party.claims })
+  return party.claims === null
+    ? { certificate: null, remarks: [] }
+    : remark('AXION_EXEMPTION_WITHOUT_CERTIFICATE', { reason: party.claims })
 }

@@ -28,17 +28,29 @@ const PLACES = new WeakMap<readonly Jurisdiction[], WeakMap<Address, Place>>()
 const NEARBY = new WeakMap<readonly Jurisdiction[], Map<string, readonly Jurisdiction[]>>()
 
 /** Those that could cover an address of its country and region, in their order. */
-function nearby({ country, region }: Address, jurisdictions: readonly Jurisdiction[]): readonly Jurisdiction[] {
-  return remembered(NEARBY, jurisdictions, `${country} ${region ?? ''}`, () => jurisdictions.filter((j) => j.covers.some((cover) => cover.country === country && (cover.region === undefined || cover.region === region))))
+function nearby(
+  { country, region }: Address,
+  jurisdictions: readonly Jurisdiction[],
+): readonly Jurisdiction[] {
+  return remembered(NEARBY, jurisdictions, `${country} ${region ?? ''}`, () =>
+    jurisdictions.filter((j) =>
+      j.covers.some(
+        (cover) => cover.country === country && (cover.region === undefined || cover.region === region),
+      ),
+    ),
+  )
 }
 
 function found(address: Address, jurisdictions: readonly Jurisdiction[]): Place {
   const covered: Jurisdiction[] = []
   const findings: Finding[] = []
-  const remark = (code: Finding['code'], facts: Finding['facts']): void => void findings.push({ code, facts: { ...facts, address: describe(address) } })
+  const remark = (code: Finding['code'], facts: Finding['facts']): void =>
+    void findings.push({ code, facts: { ...facts, address: describe(address) } })
 
   for (const level of LEVELS) {
-    const candidates = jurisdictions.filter((j) => j.level === level).map((j) => ({ jurisdiction: j, ...match(address, j.covers) }))
+    const candidates = jurisdictions
+      .filter((j) => j.level === level)
+      .map((j) => ({ jurisdiction: j, ...match(address, j.covers) }))
     const uncertain = candidates.filter((c) => c.needsPlus4)
     const covering = candidates.filter((c) => c.narrowness >= 0)
     if (uncertain.length > 0) {
@@ -50,7 +62,8 @@ function found(address: Address, jurisdictions: readonly Jurisdiction[]): Place 
     }
     const narrowest = Math.max(-1, ...covering.map((c) => c.narrowness))
     const winners = covering.filter((c) => c.narrowness === narrowest).map((c) => c.jurisdiction)
-    if (winners.length > 1) remark('AXION_TWO_JURISDICTIONS', { level, jurisdictions: winners.map((j) => j.name).join(', ') })
+    if (winners.length > 1)
+      remark('AXION_TWO_JURISDICTIONS', { level, jurisdictions: winners.map((j) => j.name).join(', ') })
     else if (winners[0]) covered.push(winners[0])
     else if (NEEDS_A_COVER.includes(level)) remark('AXION_NO_JURISDICTION', { level })
   }
@@ -64,7 +77,10 @@ export function describe(address: Address): string {
 
 function match(address: Address, covers: readonly Cover[]): { narrowness: number; needsPlus4: boolean } {
   const verdicts = covers.map((cover) => matchOne(address, cover))
-  return { narrowness: Math.max(-1, ...verdicts.map((v) => (typeof v === 'number' ? v : -1))), needsPlus4: verdicts.includes('needs-plus4') }
+  return {
+    narrowness: Math.max(-1, ...verdicts.map((v) => (typeof v === 'number' ? v : -1))),
+    needsPlus4: verdicts.includes('needs-plus4'),
+  }
 }
 
 function matchOne(address: Address, cover: Cover): number | 'needs-plus4' {
@@ -74,7 +90,8 @@ function matchOne(address: Address, cover: Cover): number | 'needs-plus4' {
   if (cover.city !== undefined && fold(cover.city) !== fold(address.city ?? '')) return -1
   if (cover.postalCode !== undefined && cover.postalCode !== postalCode) return -1
   if (cover.plus4 !== undefined) {
-    if (cover.postalCode === undefined) throw fault('AXION_NO_JURISDICTION', { reason: 'a +4 range without a postal code' })
+    if (cover.postalCode === undefined)
+      throw fault('AXION_NO_JURISDICTION', { reason: 'a +4 range without a postal code' })
     if (!plus4) return 'needs-plus4'
     return plus4 >= cover.plus4.from && plus4 <= cover.plus4.to ? NARROWNESS.plus4 : -1
   }

@@ -31,5 +31,10 @@ function sharesOf({ lines, discount }: TaxDocument): MinorUnits[] {
   if (discount === 0n) return lines.map(() => 0n)
   const alongside = (line: DocumentLine): boolean => (discount > 0n ? line.amount > 0n : line.amount < 0n)
   const sold = lines.some((line) => line.kind !== 'shipping' && alongside(line))
-  return allocate(discount, lines.map((line) => (alongside(line) && (line.kind === 'shipping') !== sold ? absolute(line.amount) : 0n)))
+  return allocate(
+    discount,
+    lines.map((line) =>
+      alongside(line) && (line.kind === 'shipping') !== sold ? absolute(line.amount) : 0n,
+    ),
+  )
 }

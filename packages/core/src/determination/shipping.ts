@@ -28,14 +28,21 @@ export interface PartedLine extends PricedLine {
  * Splits shipping that follows the goods, jurisdiction by jurisdiction, over their taxed bases per percent and their untaxed
  * rest (K3, step 7). Without goods it is taxable at the standard percent, with a remark.
  */
-export function withFollowedShipping(document: TaxDocument, lines: readonly LeviedLine[], inclusive: boolean): { lines: PartedLine[]; findings: Finding[] } {
+export function withFollowedShipping(
+  document: TaxDocument,
+  lines: readonly LeviedLine[],
+  inclusive: boolean,
+): { lines: PartedLine[]; findings: Finding[] } {
   const findings: Finding[] = []
   const parted = lines.map((line): PartedLine => {
     const parts = line.levies.flatMap((levy): Part[] => {
       if (!levy.followsGoods) return [{ ...levy, taxable: line.taxable }]
       const goods = goodsBeside(line, lines)
       if (goods.every(({ taxable }) => taxable === 0n)) {
-        findings.push({ code: 'AXION_SHIPPING_WITHOUT_GOODS', facts: { document: document.number, line: line.line.id } })
+        findings.push({
+          code: 'AXION_SHIPPING_WITHOUT_GOODS',
+          facts: { document: document.number, line: line.line.id },
+        })
         return [{ ...levy, taxable: line.taxable }]
       }
       return inclusive ? exactParts(levy, goods) : wholeParts(levy, line.taxable, goods)
@@ -47,7 +54,9 @@ export function withFollowedShipping(document: TaxDocument, lines: readonly Levi
 
 /** Goods that go the shipping's way: returned lines are none, and a service is not shipped. */
 function goodsBeside({ taxable }: LeviedLine, lines: readonly LeviedLine[]): LeviedLine[] {
-  return lines.filter(({ line, taxable: price }) => line.kind === 'goods' && price !== 0n && price < 0n === taxable < 0n)
+  return lines.filter(
+    ({ line, taxable: price }) => line.kind === 'goods' && price !== 0n && price < 0n === taxable < 0n,
+  )
 }
 
 interface Share {
@@ -56,7 +65,11 @@ interface Share {
 }
 
 /** What a jurisdiction's levies tax of the goods, per percent; goods taxed per unit count as untaxed. */
-function sharesOf(levy: Levy, goods: readonly LeviedLine[], priceOf: (line: LeviedLine) => Ratio): { taxed: Share[]; rest: Ratio; restReason: Reason } {
+function sharesOf(
+  levy: Levy,
+  goods: readonly LeviedLine[],
+  priceOf: (line: LeviedLine) => Ratio,
+): { taxed: Share[]; rest: Ratio; restReason: Reason } {
   const taxed = new Map<string, Share>()
   let all = ratio(0n)
   let restReason: Reason | null = null
@@ -75,11 +88,27 @@ function sharesOf(levy: Levy, goods: readonly LeviedLine[], priceOf: (line: Levi
 }
 
 function followed(levy: Levy, share: Share): Levy {
-  return { ...levy, percent: share.levy.percent, reason: share.levy.reason, onTopOf: share.levy.onTopOf, waived: share.levy.waived, source: { ...share.levy.source, codeRule: levy.source.codeRule }, followsGoods: false }
+  return {
+    ...levy,
+    percent: share.levy.percent,
+    reason: share.levy.reason,
+    onTopOf: share.levy.onTopOf,
+    waived: share.levy.waived,
+    source: { ...share.levy.source, codeRule: levy.source.codeRule },
+    followsGoods: false,
+  }
 }
 
 function untaxed(levy: Levy, reason: Reason): Levy {
-  return { ...levy, percent: 0n, onTopOf: [], reason, waived: null, followsGoods: false, source: { ...levy.source, rateVersion: null, certificate: null, registration: null } }
+  return {
+    ...levy,
+    percent: 0n,
+    onTopOf: [],
+    reason,
+    waived: null,
+    followsGoods: false,
+    source: { ...levy.source, rateVersion: null, certificate: null, registration: null },
+  }
 }
 
 function wholeParts(levy: Levy, taxable: MinorUnits, goods: readonly LeviedLine[]): Part[] {
@@ -95,6 +124,15 @@ function wholeParts(levy: Levy, taxable: MinorUnits, goods: readonly LeviedLine[
 function exactParts(levy: Levy, goods: readonly LeviedLine[]): Part[] {
   const { taxed, rest, restReason } = sharesOf(levy, goods, exactNetOf)
   const all = taxed.reduce((sum, share) => add(sum, share.base), rest)
-  const parts = taxed.map((share): Part => ({ ...followed(levy, share), slice: { ...WHOLE, share: divide(share.base, all) }, taxable: null }))
-  return rest.numerator === 0n ? parts : [...parts, { ...untaxed(levy, restReason), slice: { ...WHOLE, share: divide(rest, all) }, taxable: null }]
+  const parts = taxed.map((share): Part => ({
+    ...followed(levy, share),
+    slice: { ...WHOLE, share: divide(share.base, all) },
+    taxable: null,
+  }))
+  return rest.numerator === 0n
+    ? parts
+    : [
+        ...parts,
+        { ...untaxed(levy, restReason), slice: { ...WHOLE, share: divide(rest, all) }, taxable: null },
+      ]
 }

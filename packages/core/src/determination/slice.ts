@@ -14,7 +14,9 @@ export const WHOLE: Slice = { threshold: null, cap: null, share: ratio(1n) }
 
 /** Where a slice begins or ends for this quantity, ascending from nil. */
 export function breaksOf({ threshold, cap }: Slice, quantity: Ratio): Ratio[] {
-  return [threshold?.limit, cap].flatMap((limit) => (limit == null ? [] : [multiply(ratio(limit), size(quantity))]))
+  return [threshold?.limit, cap].flatMap((limit) =>
+    limit == null ? [] : [multiply(ratio(limit), size(quantity))],
+  )
 }
 
 /**

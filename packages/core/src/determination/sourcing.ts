@@ -21,12 +21,15 @@ export function sourcedTo(document: TaxDocument, index: BaselineIndex): Sourced 
   const destination = placeOf(document.outlet ?? document.shipTo, all)
   const region = regionOf(destination.jurisdictions)
   const rule = region && index.regionRuleOn(region.id, document.supplyDate)
-  if (!rule || rule.originLevels.length === 0 || document.shipFrom === null || document.outlet != null) return { ...destination, region, rule }
+  if (!rule || rule.originLevels.length === 0 || document.shipFrom === null || document.outlet != null)
+    return { ...destination, region, rule }
   const origin = placeOf(document.shipFrom, all)
   if (regionOf(origin.jurisdictions)?.id !== region?.id) return { ...destination, region, rule }
   const byOrigin = (j: Jurisdiction): boolean => rule.originLevels.includes(j.level)
-  const jurisdictions = [...destination.jurisdictions.filter((j) => !byOrigin(j)), ...origin.jurisdictions.filter(byOrigin)]
-    .sort((a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level))
+  const jurisdictions = [
+    ...destination.jurisdictions.filter((j) => !byOrigin(j)),
+    ...origin.jurisdictions.filter(byOrigin),
+  ].sort((a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level))
   return { jurisdictions, region, rule, findings: [...destination.findings, ...origin.findings] }
 }
 

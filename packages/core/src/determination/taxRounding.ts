@@ -38,7 +38,8 @@ export function taxAt(place: RoundingPlace, lines: readonly TaxedLine[]): MinorU
   const cells = lines.map(cellsOf)
   for (const returns of [false, true]) {
     const side = cells.filter((_, at) => lines[at]?.isReturn === returns)
-    if (place.unit === 'combined') for (const group of combinedGroups(place, side)) settleCombined(place, group)
+    if (place.unit === 'combined')
+      for (const group of combinedGroups(place, side)) settleCombined(place, group)
     else settleByComponent(place, side.flat())
   }
   return cells.map((of) => of.map((cell) => cell.tax))
@@ -47,9 +48,13 @@ export function taxAt(place: RoundingPlace, lines: readonly TaxedLine[]): MinorU
 /** A line's cells; where bases differ, only the part of an earlier tax that stands on the shared base counts. */
 function cellsOf(line: TaxedLine): Cell[] {
   const cells: Cell[] = line.components.map((component) => ({ line, component, earlier: [], tax: 0n }))
-  return cells.map((cell) => Object.assign(cell, {
-    earlier: cells.filter((other) => cell.component.onTopOf.includes(other.component.jurisdictionId)).map((other) => ({ cell: other, part: shared(cell.component.base, other.component.base) })),
-  }))
+  return cells.map((cell) =>
+    Object.assign(cell, {
+      earlier: cells
+        .filter((other) => cell.component.onTopOf.includes(other.component.jurisdictionId))
+        .map((other) => ({ cell: other, part: shared(cell.component.base, other.component.base) })),
+    }),
+  )
 }
 
 function shared(own: MinorUnits, its: MinorUnits): Ratio {
@@ -61,17 +66,25 @@ function shared(own: MinorUnits, its: MinorUnits): Ratio {
 function exactTax({ line, component, earlier }: Cell, taxOf: (cell: Cell) => Ratio): Ratio {
   if (component.perUnit !== null) return multiply(line.quantity, component.perUnit)
   if (earlier.length === 0) return unroundedTax(component.base, component.percent)
-  const base = earlier.reduce((sum, { cell, part }) => add(sum, multiply(taxOf(cell), part)), ratio(component.base))
+  const base = earlier.reduce(
+    (sum, { cell, part }) => add(sum, multiply(taxOf(cell), part)),
+    ratio(component.base),
+  )
   return multiply(base, unroundedTax(1n, component.percent))
 }
 
-const keyOf = ({ component: c }: Cell): string => `${c.jurisdictionId}@${c.perUnit ? `${c.perUnit.numerator}/${c.perUnit.denominator}` : c.percent}`
+const keyOf = ({ component: c }: Cell): string =>
+  `${c.jurisdictionId}@${c.perUnit ? `${c.perUnit.numerator}/${c.perUnit.denominator}` : c.percent}`
 
 /** By component: earlier taxes first, as rounded at the same place; then what stands on them. */
 function settleByComponent(place: RoundingPlace, cells: readonly Cell[]): void {
-  const depthOf = (cell: Cell): number => cell.earlier.reduce((most, { cell: other }) => Math.max(most, 1 + depthOf(other)), 0)
-  for (const [, layer] of [...groupBy(cells, (cell) => String(depthOf(cell)))].sort(([a], [b]) => Number(a) - Number(b))) {
-    const groups = place.level === 'document' ? [...groupBy(layer, keyOf).values()] : layer.map((cell) => [cell])
+  const depthOf = (cell: Cell): number =>
+    cell.earlier.reduce((most, { cell: other }) => Math.max(most, 1 + depthOf(other)), 0)
+  for (const [, layer] of [...groupBy(cells, (cell) => String(depthOf(cell)))].sort(
+    ([a], [b]) => Number(a) - Number(b),
+  )) {
+    const groups =
+      place.level === 'document' ? [...groupBy(layer, keyOf).values()] : layer.map((cell) => [cell])
     for (const group of groups) {
       const exact = group.map((cell) => exactTax(cell, ({ tax }) => ratio(tax)))
       const parts = allocateByRatio(roundedTax(place, group, total(exact)), exact)
@@ -83,7 +96,9 @@ function settleByComponent(place: RoundingPlace, cells: readonly Cell[]): void {
 /** Lines that carry the same set of (jurisdiction, rate), or each line by itself. */
 function combinedGroups(place: RoundingPlace, lines: readonly (readonly Cell[])[]): Cell[][] {
   if (place.level !== 'document') return lines.map((cells) => [...cells])
-  return [...groupBy(lines, (cells) => cells.map(keyOf).sort().join(' ')).values()].map((group) => group.flat())
+  return [...groupBy(lines, (cells) => cells.map(keyOf).sort().join(' ')).values()].map((group) =>
+    group.flat(),
+  )
 }
 
 function settleCombined(place: RoundingPlace, cells: readonly Cell[]): void {
@@ -94,10 +109,21 @@ function settleCombined(place: RoundingPlace, cells: readonly Cell[]): void {
 
 /** A group's tax over its components, then each component's over its lines (K2). */
 function spread(whole: MinorUnits, cells: readonly Cell[], exact: readonly Ratio[]): void {
-  const byComponent = [...groupBy(cells.map((_, at) => at), (at) => keyOf(cells[at] as Cell)).values()]
-  const parts = allocateByRatio(whole, byComponent.map((of) => total(of.map((at) => exact[at] as Ratio))))
+  const byComponent = [
+    ...groupBy(
+      cells.map((_, at) => at),
+      (at) => keyOf(cells[at] as Cell),
+    ).values(),
+  ]
+  const parts = allocateByRatio(
+    whole,
+    byComponent.map((of) => total(of.map((at) => exact[at] as Ratio))),
+  )
   byComponent.forEach((of, index) => {
-    const overLines = allocateByRatio(parts[index] ?? 0n, of.map((at) => exact[at] as Ratio))
+    const overLines = allocateByRatio(
+      parts[index] ?? 0n,
+      of.map((at) => exact[at] as Ratio),
+    )
     of.forEach((at, place) => ((cells[at] as Cell).tax = overLines[place] ?? 0n))
   })
 }
@@ -124,21 +150,35 @@ export interface InclusiveLine {
 export function extractAt(place: RoundingPlace, lines: readonly InclusiveLine[]): MinorUnits[][] {
   const taxes: MinorUnits[][] = lines.map(() => [])
   const indexes = lines.map((_, at) => at)
-  const setOf = (at: number): string => `${(lines[at] as InclusiveLine).gross < 0n ? '-' : ''}${(lines[at] as InclusiveLine).components.map((c) => c.key).sort().join(' ')}`
-  const groups = place.level === 'document' ? [...groupBy(indexes, setOf).values()] : indexes.map((at) => [at])
+  const setOf = (at: number): string =>
+    `${(lines[at] as InclusiveLine).gross < 0n ? '-' : ''}${(lines[at] as InclusiveLine).components
+      .map((c) => c.key)
+      .sort()
+      .join(' ')}`
+  const groups =
+    place.level === 'document' ? [...groupBy(indexes, setOf).values()] : indexes.map((at) => [at])
   for (const group of groups) {
     const of = group.map((at) => lines[at] as InclusiveLine)
     const gross = of.reduce((sum, line) => sum + line.gross, 0n)
     const tax = gross - round(total(of.map((line) => line.exactNet)), place.tie)
     const keys = [...new Set(of.flatMap((line) => line.components.map((c) => c.key)))]
     if (keys.length === 0) continue
-    const exactOf = (line: InclusiveLine, key: string): Ratio => total(line.components.filter((c) => c.key === key).map((c) => c.exact))
-    const parts = allocateByRatio(tax, keys.map((key) => total(of.map((line) => exactOf(line, key)))))
+    const exactOf = (line: InclusiveLine, key: string): Ratio =>
+      total(line.components.filter((c) => c.key === key).map((c) => c.exact))
+    const parts = allocateByRatio(
+      tax,
+      keys.map((key) => total(of.map((line) => exactOf(line, key)))),
+    )
     keys.forEach((key, index) => {
-      const overLines = allocateByRatio(parts[index] ?? 0n, of.map((line) => exactOf(line, key)))
-      group.forEach((at, place) => (lines[at] as InclusiveLine).components.forEach((c, component) => {
-        if (c.key === key) (taxes[at] as MinorUnits[])[component] = overLines[place] ?? 0n
-      }))
+      const overLines = allocateByRatio(
+        parts[index] ?? 0n,
+        of.map((line) => exactOf(line, key)),
+      )
+      group.forEach((at, place) =>
+        (lines[at] as InclusiveLine).components.forEach((c, component) => {
+          if (c.key === key) (taxes[at] as MinorUnits[])[component] = overLines[place] ?? 0n
+        }),
+      )
     })
   }
   return taxes

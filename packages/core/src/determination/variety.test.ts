@@ -13,16 +13,53 @@ import type { DocumentLine, TaxDocument } from './document.ts'
 const simple = (percent: string, changes: Partial<Baseline> = {}): Baseline => ({
   ...baseline,
   jurisdictions: baseline.jurisdictions.filter((j) => ['XA', 'north'].includes(j.id)),
-  rateVersions: [{ id: 'v', jurisdictionId: 'north', percent: parsePercent(percent), onTopOf: [], valid: { from: '2020-01-01', to: null } }],
-  roundings: [{ id: 'round', jurisdictionId: 'north', place: { level: 'line', unit: 'combined', tie: 'half-away' }, valid: { from: '2020-01-01', to: null } }],
+  rateVersions: [
+    {
+      id: 'v',
+      jurisdictionId: 'north',
+      percent: parsePercent(percent),
+      onTopOf: [],
+      valid: { from: '2020-01-01', to: null },
+    },
+  ],
+  roundings: [
+    {
+      id: 'round',
+      jurisdictionId: 'north',
+      place: { level: 'line', unit: 'combined', tie: 'half-away' },
+      valid: { from: '2020-01-01', to: null },
+    },
+  ],
   ...changes,
 })
-const regionRule = (changes: Partial<RegionRule>): Partial<Baseline> => ({ regionRules: baseline.regionRules.map((r) => ({ ...r, ...changes })) })
-const taxOf = (document: TaxDocument, on: Baseline): bigint => sum(determine(document, indexBaseline(on)).rows.map((row) => row.tax))
-const rowsOf = (document: TaxDocument, on: Baseline = baseline) => determine(document, indexBaseline(on)).rows.map((r) => [r.lineId, r.jurisdictionId, r.net, r.base, r.tax, r.reason])
-const codesOf = (document: TaxDocument, on: Baseline = baseline) => determine(document, indexBaseline(on)).findings.map((f) => f.code)
-const limit = (threshold: bigint | null, taxes: 'whole' | 'excess', cap: bigint | null): Partial<Baseline> => ({
-  codeRules: [rule('r', 'north', 'GOODS', 'standard', { threshold: threshold === null ? null : { limit: threshold, taxes }, cap, currency: 'USD' })],
+const regionRule = (changes: Partial<RegionRule>): Partial<Baseline> => ({
+  regionRules: baseline.regionRules.map((r) => ({ ...r, ...changes })),
+})
+const taxOf = (document: TaxDocument, on: Baseline): bigint =>
+  sum(determine(document, indexBaseline(on)).rows.map((row) => row.tax))
+const rowsOf = (document: TaxDocument, on: Baseline = baseline) =>
+  determine(document, indexBaseline(on)).rows.map((r) => [
+    r.lineId,
+    r.jurisdictionId,
+    r.net,
+    r.base,
+    r.tax,
+    r.reason,
+  ])
+const codesOf = (document: TaxDocument, on: Baseline = baseline) =>
+  determine(document, indexBaseline(on)).findings.map((f) => f.code)
+const limit = (
+  threshold: bigint | null,
+  taxes: 'whole' | 'excess',
+  cap: bigint | null,
+): Partial<Baseline> => ({
+  codeRules: [
+    rule('r', 'north', 'GOODS', 'standard', {
+      threshold: threshold === null ? null : { limit: threshold, taxes },
+      cap,
+      currency: 'USD',
+    }),
+  ],
 })
 
 describe('rules of item tax codes (K3, step 3)', () => {
@@ -34,33 +71,61 @@ describe('rules of item tax codes (K3, step 3)', () => {
     ['a broken quantity, exactly', limit(12000n, 'whole', null), 17999n, '1.5', 0n, 'below-threshold'],
     ['a cap', limit(null, 'whole', 500000n), 620000n, '1', 500000n, 'standard'],
     ['the slice between both', limit(12000n, 'excess', 500000n), 620000n, '1', 488000n, 'standard'],
-    ['a whole-price threshold with a cap', limit(12000n, 'whole', 500000n), 620000n, '1', 500000n, 'standard'],
+    [
+      'a whole-price threshold with a cap',
+      limit(12000n, 'whole', 500000n),
+      620000n,
+      '1',
+      500000n,
+      'standard',
+    ],
     ['a returned article, the mirror', limit(12000n, 'excess', null), -15000n, '1', -3000n, 'standard'],
   ])('%s', (_, changes, net, quantity, base, reason) => {
     const document = invoice([[net, 'GOODS']])
     const line = { ...(document.lines[0] as DocumentLine), quantity: parseDecimal(quantity) }
-    expect(rowsOf({ ...document, lines: [line] }, simple('7.25', changes)).map(([, , n, b, , r]) => [n, b, r])).toEqual([[net, base, reason]])
+    expect(
+      rowsOf({ ...document, lines: [line] }, simple('7.25', changes)).map(([, , n, b, , r]) => [n, b, r]),
+    ).toEqual([[net, base, reason]])
   })
 
   it('takes a reduced percent, zero, out of scope, and a tax per unit of quantity', () => {
-    const on = simple('20', { codeRules: [
-      rule('a', 'north', 'RED', 'reduced', { percent: parsePercent('5') }), rule('b', 'north', 'ZERO', 'zero-rated'), rule('c', 'north', 'OUT', 'out-of-scope'),
-      rule('d', 'north', 'FUEL', 'per-unit', { perUnit: ratio(525n, 100n), currency: 'USD' }),
-    ] })
-    const document = invoice([[10000n, 'RED'], [700n, 'ZERO'], [100n, 'OUT'], [4000n, 'FUEL']])
-    const lines = document.lines.map((line) => (line.itemTaxCode === 'FUEL' ? { ...line, quantity: ratio(33n) } : line))
+    const on = simple('20', {
+      codeRules: [
+        rule('a', 'north', 'RED', 'reduced', { percent: parsePercent('5') }),
+        rule('b', 'north', 'ZERO', 'zero-rated'),
+        rule('c', 'north', 'OUT', 'out-of-scope'),
+        rule('d', 'north', 'FUEL', 'per-unit', { perUnit: ratio(525n, 100n), currency: 'USD' }),
+      ],
+    })
+    const document = invoice([
+      [10000n, 'RED'],
+      [700n, 'ZERO'],
+      [100n, 'OUT'],
+      [4000n, 'FUEL'],
+    ])
+    const lines = document.lines.map((line) =>
+      line.itemTaxCode === 'FUEL' ? { ...line, quantity: ratio(33n) } : line,
+    )
     expect(rowsOf({ ...document, lines }, on)).toEqual([
-      ['1', 'north', 10000n, 10000n, 500n, 'reduced'], ['2', 'north', 700n, 0n, 0n, 'zero-rated'], ['3', 'north', 100n, 0n, 0n, 'out-of-scope'], ['4', 'north', 4000n, 4000n, 173n, 'per-unit'],
+      ['1', 'north', 10000n, 10000n, 500n, 'reduced'],
+      ['2', 'north', 700n, 0n, 0n, 'zero-rated'],
+      ['3', 'north', 100n, 0n, 0n, 'out-of-scope'],
+      ['4', 'north', 4000n, 4000n, 173n, 'per-unit'],
     ])
   })
 
   it('does not hand a reduced percent down to the places within', () => {
-    const on = { ...baseline, codeRules: [rule('a', 'north', 'RED', 'reduced', { percent: parsePercent('2') })] }
+    const on = {
+      ...baseline,
+      codeRules: [rule('a', 'north', 'RED', 'reduced', { percent: parsePercent('2') })],
+    }
     expect(codesOf(invoice([[1000n, 'RED']]), on)).toEqual(['AXION_NO_CODE_RULE', 'AXION_NO_CODE_RULE'])
   })
 
   it('asks for limits in the document’s currency', () => {
-    expect(codesOf(invoice([[1000n, 'GOODS']], { currency: 'EUR' }), simple('5', limit(1n, 'whole', null)))).toEqual(['AXION_LIMIT_IN_OTHER_CURRENCY'])
+    expect(
+      codesOf(invoice([[1000n, 'GOODS']], { currency: 'EUR' }), simple('5', limit(1n, 'whole', null))),
+    ).toEqual(['AXION_LIMIT_IN_OTHER_CURRENCY'])
   })
 })
 
@@ -68,7 +133,11 @@ describe('place, dates and discounts (K3, steps 1 and 2)', () => {
   const port = { country: 'XA', region: 'XA-NO', city: 'Port', postalCode: '20000' }
   const away = { country: 'XA', region: 'XA-SO', city: null, postalCode: null }
   test.each<[string, Partial<TaxDocument>, string[]]>([
-    ['within the region, by the origin where the level says so', { shipFrom: port }, ['north', 'port', 'rail']],
+    [
+      'within the region, by the origin where the level says so',
+      { shipFrom: port },
+      ['north', 'port', 'rail'],
+    ],
     ['without a ship-from, by the destination', {}, ['north', 'hollow', 'rail']],
     ['from outside the region, by the destination', { shipFrom: away }, ['north', 'hollow', 'rail']],
   ])('%s', (_, changes, ids) => {
@@ -76,23 +145,48 @@ describe('place, dates and discounts (K3, steps 1 and 2)', () => {
     expect(rowsOf(invoice([[1000n, 'GOODS']], changes), on).map(([, id]) => id)).toEqual(ids)
   })
 
-  test.each<[RegionRule['taxedBy'], bigint[]]>([['supply-date', [1250n, 1450n]], ['document-date', [1450n, 1450n]], ['payment-date', [1250n, 1250n]]])('rates go by the %s', (taxedBy, county) => {
+  test.each<[RegionRule['taxedBy'], bigint[]]>([
+    ['supply-date', [1250n, 1450n]],
+    ['document-date', [1450n, 1450n]],
+    ['payment-date', [1250n, 1250n]],
+  ])('rates go by the %s', (taxedBy, county) => {
     const on = { ...baseline, ...regionRule({ taxedBy }) }
-    const tax = (supplyDate: string) => rowsOf(invoice([[100000n, 'GOODS']], { supplyDate, paymentDate: '2026-08-31' }), on)[1]?.[4]
+    const tax = (supplyDate: string) =>
+      rowsOf(invoice([[100000n, 'GOODS']], { supplyDate, paymentDate: '2026-08-31' }), on)[1]?.[4]
     expect([tax('2026-08-31'), tax('2026-09-01')]).toEqual(county)
-    expect(codesOf(invoice([[1n, 'GOODS']]), { ...baseline, ...regionRule({ taxedBy: 'payment-date' }) })).toEqual(['AXION_NO_PAYMENT_DATE'])
+    expect(
+      codesOf(invoice([[1n, 'GOODS']]), { ...baseline, ...regionRule({ taxedBy: 'payment-date' }) }),
+    ).toEqual(['AXION_NO_PAYMENT_DATE'])
   })
 
   it('spreads a document discount over goods and services, over shipping only if there is nothing else', () => {
-    const goods = invoice([[6000n, 'GOODS'], [3000n, 'FOOD'], [1000n, 'SHIP']], { discount: 900n })
-    expect(determine(goods, indexBaseline(baseline)).lines).toEqual([{ lineId: '1', net: 5400n, discount: 600n }, { lineId: '2', net: 2700n, discount: 300n }, { lineId: '3', net: 1000n, discount: 0n }])
-    expect(determine(invoice([[1000n, 'SHIP']], { discount: 100n }), indexBaseline(baseline)).lines[0]?.net).toBe(900n)
+    const goods = invoice(
+      [
+        [6000n, 'GOODS'],
+        [3000n, 'FOOD'],
+        [1000n, 'SHIP'],
+      ],
+      { discount: 900n },
+    )
+    expect(determine(goods, indexBaseline(baseline)).lines).toEqual([
+      { lineId: '1', net: 5400n, discount: 600n },
+      { lineId: '2', net: 2700n, discount: 300n },
+      { lineId: '3', net: 1000n, discount: 0n },
+    ])
+    expect(
+      determine(invoice([[1000n, 'SHIP']], { discount: 100n }), indexBaseline(baseline)).lines[0]?.net,
+    ).toBe(900n)
   })
 
   it('taxes the undiscounted price where the region does', () => {
     const document = invoice([[10000n, 'GOODS']], { discount: 1000n })
-    expect([taxOf(document, simple('10')), taxOf(document, simple('10', regionRule({ taxedBeforeDiscount: true })))]).toEqual([900n, 1000n])
-    expect(rowsOf(document, simple('10', regionRule({ taxedBeforeDiscount: true })))[0]?.slice(2, 4)).toEqual([9000n, 10000n])
+    expect([
+      taxOf(document, simple('10')),
+      taxOf(document, simple('10', regionRule({ taxedBeforeDiscount: true }))),
+    ]).toEqual([900n, 1000n])
+    expect(rowsOf(document, simple('10', regionRule({ taxedBeforeDiscount: true })))[0]?.slice(2, 4)).toEqual(
+      [9000n, 10000n],
+    )
   })
 })
 
@@ -101,8 +195,18 @@ describe('certificates (K3, step 4)', () => {
     ['valid', { partyId: 'shop' }, 'certificate', []],
     ['expired', { partyId: 'farm' }, 'standard', ['AXION_EXEMPTION_WITHOUT_CERTIFICATE']],
     ['late, but covering the date', { partyId: 'farm', supplyDate: '2026-08-31' }, 'certificate', []],
-    ['for another region', { partyId: 'shop', shipTo: { country: 'XA', region: 'XA-SO', city: null, postalCode: null } }, 'not-registered', ['AXION_EXEMPTION_WITHOUT_CERTIFICATE']],
-    ['a reason that the region does not accept', { partyId: 'abbey' }, 'standard', ['AXION_REASON_NOT_ACCEPTED']],
+    [
+      'for another region',
+      { partyId: 'shop', shipTo: { country: 'XA', region: 'XA-SO', city: null, postalCode: null } },
+      'not-registered',
+      ['AXION_EXEMPTION_WITHOUT_CERTIFICATE'],
+    ],
+    [
+      'a reason that the region does not accept',
+      { partyId: 'abbey' },
+      'standard',
+      ['AXION_REASON_NOT_ACCEPTED'],
+    ],
     ['a catch-all customer', { partyId: 'anybody' }, 'standard', ['AXION_CATCH_ALL_CLAIMS']],
     ['nobody known', { partyId: 'new' }, 'standard', []],
   ])('%s', (_, changes, reason, codes) => {
@@ -111,7 +215,8 @@ describe('certificates (K3, step 4)', () => {
     expect([rows[0]?.reason, findings.map((f) => f.code), complete]).toEqual([reason, codes, true])
   })
 
-  it('is not needed for a line that nothing taxes', () => expect(codesOf(invoice([[1000n, 'FOOD']], { partyId: 'farm' }))).toEqual([]))
+  it('is not needed for a line that nothing taxes', () =>
+    expect(codesOf(invoice([[1000n, 'FOOD']], { partyId: 'farm' }))).toEqual([]))
   it('is named by the row that it frees', () => {
     const [row] = determine(invoice([[1000n, 'GOODS']], { partyId: 'shop' }), indexBaseline(baseline)).rows
     expect([row?.source.certificate, row?.base, row?.net]).toEqual(['c2', 0n, 1000n])
@@ -119,20 +224,59 @@ describe('certificates (K3, step 4)', () => {
 })
 
 describe('shipping (K3, step 7)', () => {
-  const on = simple('8', { codeRules: [rule('a', 'north', 'GOODS', 'standard'), rule('b', 'north', 'FOOD', 'exempt'), rule('c', 'north', 'SHIP', 'follows-goods'), rule('d', 'north', 'RED', 'reduced', { percent: parsePercent('2') })] })
+  const on = simple('8', {
+    codeRules: [
+      rule('a', 'north', 'GOODS', 'standard'),
+      rule('b', 'north', 'FOOD', 'exempt'),
+      rule('c', 'north', 'SHIP', 'follows-goods'),
+      rule('d', 'north', 'RED', 'reduced', { percent: parsePercent('2') }),
+    ],
+  })
   it('follows the goods: 340.00 of 500.00 taxable give 17.00 of 25.00', () => {
-    expect(rowsOf(invoice([[34000n, 'GOODS'], [16000n, 'FOOD'], [2500n, 'SHIP']]), on).slice(2)).toEqual([
-      ['3', 'north', 1700n, 1700n, 136n, 'standard'], ['3', 'north', 800n, 0n, 0n, 'exempt'],
+    expect(
+      rowsOf(
+        invoice([
+          [34000n, 'GOODS'],
+          [16000n, 'FOOD'],
+          [2500n, 'SHIP'],
+        ]),
+        on,
+      ).slice(2),
+    ).toEqual([
+      ['3', 'north', 1700n, 1700n, 136n, 'standard'],
+      ['3', 'north', 800n, 0n, 0n, 'exempt'],
     ])
   })
   it('goes by each percent of the goods', () => {
-    expect(rowsOf(invoice([[30000n, 'GOODS'], [10000n, 'RED'], [4000n, 'SHIP']]), on).slice(2)).toEqual([
-      ['3', 'north', 3000n, 3000n, 240n, 'standard'], ['3', 'north', 1000n, 1000n, 20n, 'reduced'],
+    expect(
+      rowsOf(
+        invoice([
+          [30000n, 'GOODS'],
+          [10000n, 'RED'],
+          [4000n, 'SHIP'],
+        ]),
+        on,
+      ).slice(2),
+    ).toEqual([
+      ['3', 'north', 3000n, 3000n, 240n, 'standard'],
+      ['3', 'north', 1000n, 1000n, 20n, 'reduced'],
     ])
   })
-  test.each<[string, [bigint, string][]]>([['without goods', [[2500n, 'SHIP']]], ['with returned goods alone', [[-1000n, 'GOODS'], [2500n, 'SHIP']]]])('is taxable %s, with a remark', (_, lines) => {
+  test.each<[string, [bigint, string][]]>([
+    ['without goods', [[2500n, 'SHIP']]],
+    [
+      'with returned goods alone',
+      [
+        [-1000n, 'GOODS'],
+        [2500n, 'SHIP'],
+      ],
+    ],
+  ])('is taxable %s, with a remark', (_, lines) => {
     const document = invoice(lines)
-    expect([rowsOf(document, on).at(-1)?.slice(3), codesOf(document, on)]).toEqual([[2500n, 200n, 'standard'], ['AXION_SHIPPING_WITHOUT_GOODS']])
+    expect([rowsOf(document, on).at(-1)?.slice(3), codesOf(document, on)]).toEqual([
+      [2500n, 200n, 'standard'],
+      ['AXION_SHIPPING_WITHOUT_GOODS'],
+    ])
   })
 })
 
@@ -141,103 +285,282 @@ describe('tax on tax (K3, step 8)', () => {
     ...baseline,
     jurisdictions: baseline.jurisdictions.filter((j) => ['XA', 'north'].includes(j.id)),
     rateVersions: [
-      { id: 'f', jurisdictionId: 'XA', percent: parsePercent('5'), onTopOf: [], valid: { from: '2020-01-01', to: null } },
-      { id: 'r', jurisdictionId: 'north', percent: parsePercent('8'), onTopOf: ['XA'], valid: { from: '2020-01-01', to: null } },
+      {
+        id: 'f',
+        jurisdictionId: 'XA',
+        percent: parsePercent('5'),
+        onTopOf: [],
+        valid: { from: '2020-01-01', to: null },
+      },
+      {
+        id: 'r',
+        jurisdictionId: 'north',
+        percent: parsePercent('8'),
+        onTopOf: ['XA'],
+        valid: { from: '2020-01-01', to: null },
+      },
     ],
     codeRules: [rule('x', 'XA', 'GOODS', 'standard')],
     roundings: baseline.roundings.map((r) => ({ ...r, place: { level, unit, tie: 'half-away' } })),
   })
   it('puts 8 % on 210.00: 10.00 and 16.80, on a base of 200.00', () => {
-    expect(rowsOf(invoice([[20000n, 'GOODS']]), on('component')).map((r) => r.slice(3, 5))).toEqual([[20000n, 1000n], [20000n, 1680n]])
+    expect(rowsOf(invoice([[20000n, 'GOODS']]), on('component')).map((r) => r.slice(3, 5))).toEqual([
+      [20000n, 1000n],
+      [20000n, 1680n],
+    ])
   })
   it('goes by the earlier tax as rounded, unrounded in the combined unit', () => {
-    const document = invoice([[130n, 'GOODS'], [130n, 'GOODS'], [130n, 'GOODS']])
-    expect([taxOf(document, on('component')), taxOf(document, on('component', 'document')), taxOf(document, on('combined'))]).toEqual([54n, 53n, 51n])
+    const document = invoice([
+      [130n, 'GOODS'],
+      [130n, 'GOODS'],
+      [130n, 'GOODS'],
+    ])
+    expect([
+      taxOf(document, on('component')),
+      taxOf(document, on('component', 'document')),
+      taxOf(document, on('combined')),
+    ]).toEqual([54n, 53n, 51n])
   })
 })
 
 describe('prices that include tax (K4)', () => {
-  const three = { ...baseline, rateVersions: [['north', '5.5'], ['hollow', '1.25'], ['rail', '0.5']].map(([jurisdictionId, percent], at) => ({
-    id: `i${at}`, jurisdictionId: jurisdictionId as string, percent: parsePercent(percent as string), onTopOf: [], valid: { from: '2020-01-01', to: null } })) }
-  const gross = (amount: bigint, changes: Partial<TaxDocument> = {}) => invoice([[amount, 'GOODS']], { pricesIncludeTax: true, ...changes })
+  const three = {
+    ...baseline,
+    rateVersions: [
+      ['north', '5.5'],
+      ['hollow', '1.25'],
+      ['rail', '0.5'],
+    ].map(([jurisdictionId, percent], at) => ({
+      id: `i${at}`,
+      jurisdictionId: jurisdictionId as string,
+      percent: parsePercent(percent as string),
+      onTopOf: [],
+      valid: { from: '2020-01-01', to: null },
+    })),
+  }
+  const gross = (amount: bigint, changes: Partial<TaxDocument> = {}) =>
+    invoice([[amount, 'GOODS']], { pricesIncludeTax: true, ...changes })
   it('takes 21.50 out of 129.00 at 20 %, and 2.57 + 0.58 + 0.23 out of 49.95 at 7.25 %', () => {
     expect(rowsOf(gross(12900n), simple('20'))).toEqual([['1', 'north', 10750n, 10750n, 2150n, 'standard']])
-    expect(rowsOf(gross(4995n), three).map(([, , net, , tax]) => [net, tax])).toEqual([[4657n, 257n], [4657n, 58n], [4657n, 23n]])
+    expect(rowsOf(gross(4995n), three).map(([, , net, , tax]) => [net, tax])).toEqual([
+      [4657n, 257n],
+      [4657n, 58n],
+      [4657n, 23n],
+    ])
   })
-  test.each<[bigint, bigint]>([[12869n, 0n], [12870n, 870n], [11999n, 0n], [15000n, 1014n]])('with a whole-price threshold of 120.00 at 7.25 %%, %d has %d in it', (amount, tax) => {
+  test.each<[bigint, bigint]>([
+    [12869n, 0n],
+    [12870n, 870n],
+    [11999n, 0n],
+    [15000n, 1014n],
+  ])('with a whole-price threshold of 120.00 at 7.25 %%, %d has %d in it', (amount, tax) => {
     expect(taxOf(gross(amount), simple('7.25', limit(12000n, 'whole', null)))).toBe(tax)
   })
   it('spreads a discount before the extraction, and frees the whole price by a certificate', () => {
     expect(taxOf(gross(13900n, { discount: 1000n }), simple('20'))).toBe(2150n)
-    expect(determine(gross(12900n, { partyId: 'shop' }), indexBaseline(simple('20'))).lines[0]?.net).toBe(12900n)
+    expect(determine(gross(12900n, { partyId: 'shop' }), indexBaseline(simple('20'))).lines[0]?.net).toBe(
+      12900n,
+    )
   })
   it('always adds up to the gross, whatever the limits, and to the base again', () => {
     const money = fc.bigInt({ min: 1n, max: 10_000_000n })
-    fc.assert(fc.property(money, money, fc.bigInt({ min: 1n, max: 900_000n }), fc.constantFrom<'whole' | 'excess'>('whole', 'excess'), fc.boolean(), (amount, ship, threshold, taxes, capped) => {
-      const on = simple('7.25', { codeRules: [...(limit(threshold, taxes, capped ? threshold * 3n : null).codeRules ?? []), rule('c', 'north', 'SHIP', 'follows-goods')] })
-      const { lines, rows, complete } = determine(invoice([[amount, 'GOODS'], [ship, 'SHIP']], { pricesIncludeTax: true }), indexBaseline(on))
-      expect(complete).toBe(true)
-      expect(sum(lines.map((l) => l.net)) + sum(rows.map((r) => r.tax))).toBe(amount + ship)
-    }))
+    fc.assert(
+      fc.property(
+        money,
+        money,
+        fc.bigInt({ min: 1n, max: 900_000n }),
+        fc.constantFrom<'whole' | 'excess'>('whole', 'excess'),
+        fc.boolean(),
+        (amount, ship, threshold, taxes, capped) => {
+          const on = simple('7.25', {
+            codeRules: [
+              ...(limit(threshold, taxes, capped ? threshold * 3n : null).codeRules ?? []),
+              rule('c', 'north', 'SHIP', 'follows-goods'),
+            ],
+          })
+          const { lines, rows, complete } = determine(
+            invoice(
+              [
+                [amount, 'GOODS'],
+                [ship, 'SHIP'],
+              ],
+              { pricesIncludeTax: true },
+            ),
+            indexBaseline(on),
+          )
+          expect(complete).toBe(true)
+          expect(sum(lines.map((l) => l.net)) + sum(rows.map((r) => r.tax))).toBe(amount + ship)
+        },
+      ),
+    )
   })
 })
 
 describe('credit notes', () => {
-  const original = invoice([[3333n, 'GOODS'], [5000n, 'FOOD'], [1250n, 'SHIP']], { id: 'd0', number: 'LA-0', supplyDate: '2026-08-20', documentDate: '2026-08-20', discount: 333n })
-  const credit = (amounts: readonly bigint[], before: readonly bigint[] = [0n, 0n, 0n], changes: Partial<TaxDocument> = {}): TaxDocument => ({
-    ...original, id: 'c1', number: 'CR-1', kind: 'credit-note', documentDate: '2026-09-05', supplyDate: '2026-09-05', discount: 0n,
-    lines: original.lines.map((line, at) => ({ ...line, amount: -(amounts[at] ?? 0n), credits: line.id })).filter((line) => line.amount !== 0n),
-    original: { document: original, before: new Map(before.map((b, at) => [String(at + 1), b])) }, ...changes,
+  const original = invoice(
+    [
+      [3333n, 'GOODS'],
+      [5000n, 'FOOD'],
+      [1250n, 'SHIP'],
+    ],
+    { id: 'd0', number: 'LA-0', supplyDate: '2026-08-20', documentDate: '2026-08-20', discount: 333n },
+  )
+  const credit = (
+    amounts: readonly bigint[],
+    before: readonly bigint[] = [0n, 0n, 0n],
+    changes: Partial<TaxDocument> = {},
+  ): TaxDocument => ({
+    ...original,
+    id: 'c1',
+    number: 'CR-1',
+    kind: 'credit-note',
+    documentDate: '2026-09-05',
+    supplyDate: '2026-09-05',
+    discount: 0n,
+    lines: original.lines
+      .map((line, at) => ({ ...line, amount: -(amounts[at] ?? 0n), credits: line.id }))
+      .filter((line) => line.amount !== 0n),
+    original: { document: original, before: new Map(before.map((b, at) => [String(at + 1), b])) },
+    ...changes,
   })
   const prices = determine(original, indexBaseline(baseline)).lines.map((l) => l.net)
   const whole = rowsOf(original)
 
   it('takes the original’s rates and dates, as its mirror', () => {
-    expect(rowsOf(credit(prices))).toEqual(whole.map(([id, j, net, base, tax, reason]) => [id, j, -(net as bigint), -(base as bigint), -(tax as bigint), reason]))
-    expect(rowsOf(credit(prices)).find(([, j]) => j === 'hollow')?.[4]).toBe(-(whole.find(([, j]) => j === 'hollow')?.[4] as bigint))
+    expect(rowsOf(credit(prices))).toEqual(
+      whole.map(([id, j, net, base, tax, reason]) => [
+        id,
+        j,
+        -(net as bigint),
+        -(base as bigint),
+        -(tax as bigint),
+        reason,
+      ]),
+    )
+    expect(rowsOf(credit(prices)).find(([, j]) => j === 'hollow')?.[4]).toBe(
+      -(whole.find(([, j]) => j === 'hollow')?.[4] as bigint),
+    )
   })
 
   it('credited in parts adds up to the original, row by row, in every way of cutting it', () => {
     const cut = fc.tuple(...prices.map((price) => fc.bigInt({ min: 0n, max: price })))
     const place = fc.constantFrom<'line' | 'document'>('line', 'document')
-    fc.assert(fc.property(cut, fc.boolean(), place, fc.constantFrom<'component' | 'combined'>('component', 'combined'), (first, pricesIncludeTax, level, unit) => {
-      const on = indexBaseline({ ...baseline, roundings: baseline.roundings.map((r) => ({ ...r, place: { level, unit, tie: 'half-away' } })) })
-      const basis = { ...original, pricesIncludeTax }
-      const part = (amounts: readonly bigint[], before: readonly bigint[]) => determine(credit(amounts, before, { pricesIncludeTax, original: { document: basis, before: new Map(before.map((b, at) => [String(at + 1), b])) } }), on)
-      const parts = [part(first, [0n, 0n, 0n]), part(prices.map((p, at) => p - (first[at] ?? 0n)), first)]
-      const all = determine(basis, on)
-      for (const jurisdiction of ['north', 'hollow', 'rail']) {
-        const taxOn = (d: typeof all): bigint => sum(d.rows.filter((r) => r.jurisdictionId === jurisdiction).map((r) => r.tax))
-        expect(sum(parts.map(taxOn))).toBe(-taxOn(all))
-      }
-    }), { numRuns: 300 })
+    fc.assert(
+      fc.property(
+        cut,
+        fc.boolean(),
+        place,
+        fc.constantFrom<'component' | 'combined'>('component', 'combined'),
+        (first, pricesIncludeTax, level, unit) => {
+          const on = indexBaseline({
+            ...baseline,
+            roundings: baseline.roundings.map((r) => ({ ...r, place: { level, unit, tie: 'half-away' } })),
+          })
+          const basis = { ...original, pricesIncludeTax }
+          const part = (amounts: readonly bigint[], before: readonly bigint[]) =>
+            determine(
+              credit(amounts, before, {
+                pricesIncludeTax,
+                original: { document: basis, before: new Map(before.map((b, at) => [String(at + 1), b])) },
+              }),
+              on,
+            )
+          const parts = [
+            part(first, [0n, 0n, 0n]),
+            part(
+              prices.map((p, at) => p - (first[at] ?? 0n)),
+              first,
+            ),
+          ]
+          const all = determine(basis, on)
+          for (const jurisdiction of ['north', 'hollow', 'rail']) {
+            const taxOn = (d: typeof all): bigint =>
+              sum(d.rows.filter((r) => r.jurisdictionId === jurisdiction).map((r) => r.tax))
+            expect(sum(parts.map(taxOn))).toBe(-taxOn(all))
+          }
+        },
+      ),
+      { numRuns: 300 },
+    )
   })
 
   it('remarks on a line that the original lacks, on more than the original, and on an original nobody knows', () => {
-    const stranger = { ...credit(prices), lines: [{ ...(original.lines[0] as DocumentLine), id: '9', amount: -1000n, credits: null }] }
-    expect([codesOf(stranger), rowsOf(stranger).find(([, j]) => j === 'hollow')?.[4]]).toEqual([['AXION_LINE_NOT_ON_ORIGINAL'], -13n])
+    const stranger = {
+      ...credit(prices),
+      lines: [{ ...(original.lines[0] as DocumentLine), id: '9', amount: -1000n, credits: null }],
+    }
+    expect([codesOf(stranger), rowsOf(stranger).find(([, j]) => j === 'hollow')?.[4]]).toEqual([
+      ['AXION_LINE_NOT_ON_ORIGINAL'],
+      -13n,
+    ])
     expect(codesOf(credit(prices.map((p) => p + 1n)))).toEqual(['AXION_CREDITED_BEYOND'])
     expect(codesOf({ ...credit(prices), original: null })).toEqual(['AXION_ORIGINAL_UNKNOWN'])
   })
 })
 
 describe('tax on purchases (K7)', () => {
-  const on = indexBaseline(simple('20', { codeRules: [
-    rule('a', 'north', 'ALL', 'standard', { recoverable: parsePercent('100') }), rule('b', 'north', 'HALF', 'standard', { recoverable: parsePercent('50') }), rule('c', 'north', 'NONE', 'standard'), rule('d', 'north', 'ZERO', 'zero-rated', { recoverable: parsePercent('100') }),
-  ] }))
-  const backOf = (document: TaxDocument) => recoverableTax(document, determine(document, on), on).map((one) => [one.agencyId, one.tax, one.recoverable])
+  const on = indexBaseline(
+    simple('20', {
+      codeRules: [
+        rule('a', 'north', 'ALL', 'standard', { recoverable: parsePercent('100') }),
+        rule('b', 'north', 'HALF', 'standard', { recoverable: parsePercent('50') }),
+        rule('c', 'north', 'NONE', 'standard'),
+        rule('d', 'north', 'ZERO', 'zero-rated', { recoverable: parsePercent('100') }),
+      ],
+    }),
+  )
+  const backOf = (document: TaxDocument) =>
+    recoverableTax(document, determine(document, on), on).map((one) => [
+      one.agencyId,
+      one.tax,
+      one.recoverable,
+    ])
 
   test.each<[string, [bigint, string][], [bigint, bigint] | null]>([
-    ['wholly', [[1003n, 'ALL'], [998n, 'ALL']], [401n, 401n]], ['by half, rounded once', [[1003n, 'HALF'], [1003n, 'HALF']], [402n, 201n]], ['not at all', [[1000n, 'NONE']], [200n, 0n]],
-    ['each by its own share', [[1000n, 'ALL'], [999n, 'HALF'], [500n, 'NONE']], [500n, 300n]], ['nothing of nothing', [[1000n, 'ZERO']], null],
+    [
+      'wholly',
+      [
+        [1003n, 'ALL'],
+        [998n, 'ALL'],
+      ],
+      [401n, 401n],
+    ],
+    [
+      'by half, rounded once',
+      [
+        [1003n, 'HALF'],
+        [1003n, 'HALF'],
+      ],
+      [402n, 201n],
+    ],
+    ['not at all', [[1000n, 'NONE']], [200n, 0n]],
+    [
+      'each by its own share',
+      [
+        [1000n, 'ALL'],
+        [999n, 'HALF'],
+        [500n, 'NONE'],
+      ],
+      [500n, 300n],
+    ],
+    ['nothing of nothing', [[1000n, 'ZERO']], null],
   ])('can be had back %s', (_, lines, back) => {
     expect(backOf(invoice(lines, { purchase: true }))).toEqual(back === null ? [] : [['state', ...back]])
     expect(backOf(invoice(lines))).toEqual([])
   })
 
   it('never comes to more than the tax, nor less than nothing', () => {
-    fc.assert(fc.property(fc.array(fc.tuple(fc.bigInt({ min: 1n, max: 10n ** 9n }), fc.constantFrom('ALL', 'HALF', 'NONE')), { minLength: 1, maxLength: 6 }), (lines) => {
-      for (const [, tax, back] of backOf(invoice(lines, { purchase: true }))) expect((back as bigint) >= 0n && (back as bigint) <= (tax as bigint)).toBe(true)
-    }))
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.bigInt({ min: 1n, max: 10n ** 9n }), fc.constantFrom('ALL', 'HALF', 'NONE')), {
+          minLength: 1,
+          maxLength: 6,
+        }),
+        (lines) => {
+          for (const [, tax, back] of backOf(invoice(lines, { purchase: true })))
+            expect((back as bigint) >= 0n && (back as bigint) <= (tax as bigint)).toBe(true)
+        },
+      ),
+    )
   })
 })

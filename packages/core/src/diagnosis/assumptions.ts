@@ -8,10 +8,33 @@ import type { Percent } from '../money/decimal.ts'
  * line, of all.
  */
 export type Assumption =
-  | { readonly kind: 'component-percent'; readonly systemId: string; readonly systemRateId: string; readonly combinedRateId: string; readonly jurisdictionId: string; readonly percent: Percent }
-  | { readonly kind: 'liability-account'; readonly systemId: string; readonly systemAgencyId: string; readonly agencyId: string; readonly account: string }
-  | { readonly kind: 'flat-rate'; readonly systemId: string; readonly systemRateId: string; readonly percent: Percent }
-  | { readonly kind: 'default-code'; readonly systemId: string; readonly itemTaxCode: string; readonly lineId: string | null }
+  | {
+      readonly kind: 'component-percent'
+      readonly systemId: string
+      readonly systemRateId: string
+      readonly combinedRateId: string
+      readonly jurisdictionId: string
+      readonly percent: Percent
+    }
+  | {
+      readonly kind: 'liability-account'
+      readonly systemId: string
+      readonly systemAgencyId: string
+      readonly agencyId: string
+      readonly account: string
+    }
+  | {
+      readonly kind: 'flat-rate'
+      readonly systemId: string
+      readonly systemRateId: string
+      readonly percent: Percent
+    }
+  | {
+      readonly kind: 'default-code'
+      readonly systemId: string
+      readonly itemTaxCode: string
+      readonly lineId: string | null
+    }
   | { readonly kind: 'rounding'; readonly place: RoundingPlace }
   | { readonly kind: 'rate-date'; readonly date: IsoDate }
   | { readonly kind: 'rate-place'; readonly place: RatePlace }
@@ -33,19 +56,42 @@ export type RatePlace = (typeof RATE_PLACES)[number]
 /** The same assumption on another document has the same key: it makes one cause. */
 export function causeKey(assumption: Assumption): string {
   switch (assumption.kind) {
-    case 'component-percent': return [assumption.kind, assumption.systemId, assumption.systemRateId, assumption.jurisdictionId, assumption.percent].join('|')
-    case 'liability-account': return [assumption.kind, assumption.systemId, assumption.systemAgencyId, assumption.account].join('|')
-    case 'flat-rate': return [assumption.kind, assumption.systemId, assumption.systemRateId].join('|')
-    case 'default-code': return [assumption.kind, assumption.systemId, assumption.itemTaxCode].join('|')
-    case 'rounding': return [assumption.kind, assumption.place.level, assumption.place.unit, assumption.place.tie].join('|')
-    case 'rate-date': return [assumption.kind, assumption.date].join('|')
-    case 'rate-place': return [assumption.kind, assumption.place].join('|')
-    case 'component-lost': return [assumption.kind, assumption.jurisdictionId].join('|')
-    case 'one-agency': return [assumption.kind, assumption.agencyId].join('|')
-    case 'shipping': return [assumption.kind, assumption.taxed].join('|')
-    case 'discount': return [assumption.kind, assumption.beforeTax].join('|')
-    case 'prices': return [assumption.kind, assumption.includeTax].join('|')
+    case 'component-percent':
+      return [
+        assumption.kind,
+        assumption.systemId,
+        assumption.systemRateId,
+        assumption.jurisdictionId,
+        assumption.percent,
+      ].join('|')
+    case 'liability-account':
+      return [assumption.kind, assumption.systemId, assumption.systemAgencyId, assumption.account].join('|')
+    case 'flat-rate':
+      return [assumption.kind, assumption.systemId, assumption.systemRateId].join('|')
+    case 'default-code':
+      return [assumption.kind, assumption.systemId, assumption.itemTaxCode].join('|')
+    case 'rounding':
+      return [assumption.kind, assumption.place.level, assumption.place.unit, assumption.place.tie].join('|')
+    case 'rate-date':
+      return [assumption.kind, assumption.date].join('|')
+    case 'rate-place':
+      return [assumption.kind, assumption.place].join('|')
+    case 'component-lost':
+      return [assumption.kind, assumption.jurisdictionId].join('|')
+    case 'one-agency':
+      return [assumption.kind, assumption.agencyId].join('|')
+    case 'shipping':
+      return [assumption.kind, assumption.taxed].join('|')
+    case 'discount':
+      return [assumption.kind, assumption.beforeTax].join('|')
+    case 'prices':
+      return [assumption.kind, assumption.includeTax].join('|')
     // Which line is the document's own matter: the mistake is the same.
-    case 'line-left-out': case 'exemption-ignored': case 'exempted-without-certificate': case 'sign': case 'exchange-at-one': return assumption.kind
+    case 'line-left-out':
+    case 'exemption-ignored':
+    case 'exempted-without-certificate':
+    case 'sign':
+    case 'exchange-at-one':
+      return assumption.kind
   }
 }

@@ -12,34 +12,63 @@ const TIES = ['half-away', 'half-even', 'truncate'] as const
 /** Every other place of K1: another level or unit, or another tie mode with both as they are. */
 export function otherPlaces(own: RoundingPlace): RoundingPlace[] {
   const places = LEVELS.flatMap((level) => UNITS.map((unit) => ({ level, unit, tie: own.tie })))
-  return [...places, ...TIES.map((tie) => ({ ...own, tie }))].filter((place) => place.level !== own.level || place.unit !== own.unit || place.tie !== own.tie)
+  return [...places, ...TIES.map((tie) => ({ ...own, tie }))].filter(
+    (place) => place.level !== own.level || place.unit !== own.unit || place.tie !== own.tie,
+  )
 }
 
 /** The mistakes that could have been made with this document, its systems' snapshots aside; those that change nothing sort themselves out. */
-export function candidatesOf(document: TaxDocument, determination: Determination, index: BaselineIndex): Assumption[] {
+export function candidatesOf(
+  document: TaxDocument,
+  determination: Determination,
+  index: BaselineIndex,
+): Assumption[] {
   const taxed = determination.rows.filter(isTaxed)
   const jurisdictions = [...new Set(taxed.map((row) => row.jurisdictionId))]
   const agencies = [...new Set(taxed.map((row) => row.agencyId))]
   const rated = document.original?.document ?? document
   const shipping = rated.lines.some((line) => line.kind === 'shipping')
   return [
-    ...(determination.rounding ? otherPlaces(determination.rounding).map((place): Assumption => ({ kind: 'rounding', place })) : []),
-    ...otherDates(rated.supplyDate, determination, index).map((date): Assumption => ({ kind: 'rate-date', date })),
+    ...(determination.rounding
+      ? otherPlaces(determination.rounding).map((place): Assumption => ({ kind: 'rounding', place }))
+      : []),
+    ...otherDates(rated.supplyDate, determination, index).map((date): Assumption => ({
+      kind: 'rate-date',
+      date,
+    })),
     ...RATE_PLACES.map((place): Assumption => ({ kind: 'rate-place', place })),
     ...jurisdictions.map((jurisdictionId): Assumption => ({ kind: 'component-lost', jurisdictionId })),
-    ...(agencies.length > 1 ? agencies.map((agencyId): Assumption => ({ kind: 'one-agency', agencyId })) : []),
-    ...(determination.rows.some((row) => row.reason === 'certificate') ? [{ kind: 'exemption-ignored' } as const] : taxed.length > 0 ? [{ kind: 'exempted-without-certificate' } as const] : []),
-    ...(shipping ? [{ kind: 'shipping', taxed: true } as const, { kind: 'shipping', taxed: false } as const] : []),
-    ...(rated.discount !== 0n ? [{ kind: 'discount', beforeTax: true } as const, { kind: 'discount', beforeTax: false } as const] : []),
+    ...(agencies.length > 1
+      ? agencies.map((agencyId): Assumption => ({ kind: 'one-agency', agencyId }))
+      : []),
+    ...(determination.rows.some((row) => row.reason === 'certificate')
+      ? [{ kind: 'exemption-ignored' } as const]
+      : taxed.length > 0
+        ? [{ kind: 'exempted-without-certificate' } as const]
+        : []),
+    ...(shipping
+      ? [{ kind: 'shipping', taxed: true } as const, { kind: 'shipping', taxed: false } as const]
+      : []),
+    ...(rated.discount !== 0n
+      ? [{ kind: 'discount', beforeTax: true } as const, { kind: 'discount', beforeTax: false } as const]
+      : []),
     { kind: 'prices', includeTax: !rated.pricesIncludeTax },
     { kind: 'sign' },
-    ...(document.lines.length > 1 ? document.lines.map((line): Assumption => ({ kind: 'line-left-out', lineId: line.id })) : []),
+    ...(document.lines.length > 1
+      ? document.lines.map((line): Assumption => ({ kind: 'line-left-out', lineId: line.id }))
+      : []),
     ...(document.exchange ? [{ kind: 'exchange-at-one' } as const] : []),
   ]
 }
 
 /** One date per other version of the rates concerned. */
 function otherDates(date: IsoDate, { jurisdictions }: Determination, index: BaselineIndex): IsoDate[] {
-  const versions = jurisdictions.flatMap((j) => index.ratesOf(j.id)).filter((version) => !covers(version.valid, date))
-  return [...new Set(versions.map(({ valid }) => (valid.from <= date && valid.to !== null ? valid.to : valid.from)))].sort()
+  const versions = jurisdictions
+    .flatMap((j) => index.ratesOf(j.id))
+    .filter((version) => !covers(version.valid, date))
+  return [
+    ...new Set(
+      versions.map(({ valid }) => (valid.from <= date && valid.to !== null ? valid.to : valid.from)),
+    ),
+  ].sort()
 }

@@ -15,17 +15,28 @@ export const MOST_PAIRS = 1500
  * One assumption at a time first; then, where none does, two at a time by a bounded search.
  * @param departures assumptions that the system's snapshot gives rise to
  */
-export function diagnose(of: Recomputable, odd: VoiceFacts, departures: readonly Assumption[], mostPairs = MOST_PAIRS): Explanation[] {
+export function diagnose(
+  of: Recomputable,
+  odd: VoiceFacts,
+  departures: readonly Assumption[],
+  mostPairs = MOST_PAIRS,
+): Explanation[] {
   if (!of.determination.complete) return []
-  const candidates = [...departures.flatMap((departure) => onEachLine(departure, of.document)), ...candidatesOf(of.document, of.determination, of.index)]
+  const candidates = [
+    ...departures.flatMap((departure) => onEachLine(departure, of.document)),
+    ...candidatesOf(of.document, of.determination, of.index),
+  ]
   const start = UNCHANGED(of.document)
-  const reproduces = (voice: VoiceFacts | null): boolean => voice !== null && agree(voice, odd) && !agree(voice, of.expected)
+  const reproduces = (voice: VoiceFacts | null): boolean =>
+    voice !== null && agree(voice, odd) && !agree(voice, of.expected)
 
   const concerned = candidates.flatMap((assumption) => {
     const changed = assume(assumption, start, of)
     return changed ? [{ assumption, changed, voice: recompute(changed, of) }] : []
   })
-  const single = concerned.filter(({ voice }) => reproduces(voice)).map(({ assumption }): Explanation => [assumption])
+  const single = concerned
+    .filter(({ voice }) => reproduces(voice))
+    .map(({ assumption }): Explanation => [assumption])
   if (single.length > 0) return single
 
   // Only what changes something by itself can be half of an explanation.
@@ -45,7 +56,12 @@ export function diagnose(of: Recomputable, odd: VoiceFacts, departures: readonly
 /** An item may stand on the default code by itself, among others that have their own. */
 function onEachLine(departure: Assumption, { lines }: Recomputable['document']): Assumption[] {
   if (departure.kind !== 'default-code' || lines.length < 2) return [departure]
-  return [departure, ...lines.filter((line) => line.kind !== 'shipping' && line.itemTaxCode !== departure.itemTaxCode).map((line) => ({ ...departure, lineId: line.id }))]
+  return [
+    departure,
+    ...lines
+      .filter((line) => line.kind !== 'shipping' && line.itemTaxCode !== departure.itemTaxCode)
+      .map((line) => ({ ...departure, lineId: line.id })),
+  ]
 }
 
 export function explanationKey(explanation: Explanation): string {
@@ -57,12 +73,32 @@ export function explanationKey(explanation: Explanation): string {
  * (a certificate, a credit, another currency), and that before mistakes that could have been made anywhere.
  */
 const PLAUSIBLE: readonly AssumptionKind[] = [
-  'component-percent', 'liability-account', 'flat-rate', 'default-code', 'exemption-ignored', 'exempted-without-certificate', 'exchange-at-one', 'sign', 'prices', 'discount', 'shipping',
-  'rate-date', 'rate-place', 'rounding', 'component-lost', 'one-agency', 'line-left-out',
+  'component-percent',
+  'liability-account',
+  'flat-rate',
+  'default-code',
+  'exemption-ignored',
+  'exempted-without-certificate',
+  'exchange-at-one',
+  'sign',
+  'prices',
+  'discount',
+  'shipping',
+  'rate-date',
+  'rate-place',
+  'rounding',
+  'component-lost',
+  'one-agency',
+  'line-left-out',
 ]
 
 /** Equals in the order of how many of the entity's other differences the same explanation accounts for. */
-export function ranked<E extends { readonly assumptions: Explanation }>(explanations: readonly E[], explains: (explanation: E) => number): E[] {
+export function ranked<E extends { readonly assumptions: Explanation }>(
+  explanations: readonly E[],
+  explains: (explanation: E) => number,
+): E[] {
   const place = ({ assumptions }: E): number => Math.max(...assumptions.map((a) => PLAUSIBLE.indexOf(a.kind)))
-  return [...explanations].sort((a, b) => explains(b) - explains(a) || a.assumptions.length - b.assumptions.length || place(a) - place(b))
+  return [...explanations].sort(
+    (a, b) => explains(b) - explains(a) || a.assumptions.length - b.assumptions.length || place(a) - place(b),
+  )
 }

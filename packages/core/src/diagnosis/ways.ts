@@ -25,7 +25,11 @@ export interface Learned {
   /** Every configuration that reproduces all documents, as equals. */
   readonly fitting: readonly Way[]
   /** Where none does: the nearest, what it does not predict, and the day from which it stops, if it held until then. */
-  readonly nearest: { readonly place: RoundingPlace; readonly unpredicted: readonly string[]; readonly changedOn: IsoDate | null } | null
+  readonly nearest: {
+    readonly place: RoundingPlace
+    readonly unpredicted: readonly string[]
+    readonly changedOn: IsoDate | null
+  } | null
 }
 
 /**
@@ -41,23 +45,42 @@ export function learnWays(observed: readonly Observed[], departures: readonly As
   const places = [first.determination.rounding, ...otherPlaces(first.determination.rounding)]
   const ways = places.map((place) => wayAt(place, documents, departures))
   const fitting = ways.filter((way) => way.unpredicted.length === 0)
-  if (fitting.length > 0) return { fitting: fitting.map(({ place, rates }) => ({ place, rates })), nearest: null }
+  if (fitting.length > 0)
+    return { fitting: fitting.map(({ place, rates }) => ({ place, rates })), nearest: null }
   const nearest = [...ways].sort((a, b) => a.unpredicted.length - b.unpredicted.length)[0]
-  return { fitting: [], nearest: nearest ? { place: nearest.place, unpredicted: nearest.unpredicted.map((o) => o.document.number), changedOn: changeOf(documents, nearest.unpredicted) } : null }
+  return {
+    fitting: [],
+    nearest: nearest
+      ? {
+          place: nearest.place,
+          unpredicted: nearest.unpredicted.map((o) => o.document.number),
+          changedOn: changeOf(documents, nearest.unpredicted),
+        }
+      : null,
+  }
 }
 
 interface Tried extends Way {
   readonly unpredicted: readonly Observed[]
 }
 
-function wayAt(place: RoundingPlace, documents: readonly Observed[], departures: readonly Assumption[]): Tried {
+function wayAt(
+  place: RoundingPlace,
+  documents: readonly Observed[],
+  departures: readonly Assumption[],
+): Tried {
   const rates = new Map<string, readonly RateWay[]>()
   const unpredicted: Observed[] = []
-  for (const [rate, own] of groupBy(documents, (o) => combinedRatesOf(o.document, o.determination, o.index).join(' + '))) {
+  for (const [rate, own] of groupBy(documents, (o) =>
+    combinedRatesOf(o.document, o.determination, o.index).join(' + '),
+  )) {
     const settings = rateWaysOf(own, departures)
     const reproduced = settings.map((setting) => own.filter((o) => reproduces(place, setting, o)))
     const most = Math.max(...reproduced.map((of) => of.length))
-    rates.set(rate, settings.filter((_, at) => reproduced[at]?.length === most))
+    rates.set(
+      rate,
+      settings.filter((_, at) => reproduced[at]?.length === most),
+    )
     const best = reproduced.find((of) => of.length === most) ?? []
     unpredicted.push(...own.filter((o) => !best.includes(o)))
   }
@@ -66,7 +89,11 @@ function wayAt(place: RoundingPlace, documents: readonly Observed[], departures:
 
 function rateWaysOf(documents: readonly Observed[], departures: readonly Assumption[]): RateWay[] {
   const percents = departures.filter((d): d is Exclude<RateWay, null> => d.kind === 'component-percent')
-  const dates = new Set(documents.flatMap(({ determination, index }) => determination.jurisdictions.flatMap((j) => index.ratesOf(j.id)).map((v) => v.valid.from)))
+  const dates = new Set(
+    documents.flatMap(({ determination, index }) =>
+      determination.jurisdictions.flatMap((j) => index.ratesOf(j.id)).map((v) => v.valid.from),
+    ),
+  )
   return [null, ...percents, ...[...dates].sort().map((date): RateWay => ({ kind: 'rate-date', date }))]
 }
 

@@ -26,8 +26,14 @@ export function allocate(whole: bigint, weights: readonly bigint[]): bigint[] {
 
 /** The same over exact ratios, brought to one denominator first. */
 export function allocateByRatio(whole: bigint, weights: readonly Ratio[]): bigint[] {
-  const common = weights.reduce((product, w) => (product % w.denominator === 0n ? product : product * w.denominator), 1n)
-  return allocate(whole, weights.map((w) => w.numerator * (common / w.denominator)))
+  const common = weights.reduce(
+    (product, w) => (product % w.denominator === 0n ? product : product * w.denominator),
+    1n,
+  )
+  return allocate(
+    whole,
+    weights.map((w) => w.numerator * (common / w.denominator)),
+  )
 }
 
 function allocateUnits(whole: bigint, sizes: readonly bigint[], total: bigint): bigint[] {

@@ -46,7 +46,10 @@ export function parsePercent(text: string): Percent {
 /** Writes a percent with at least two places and no idle zeros beyond: 7_450_000n is "7.45", 125_000n is "0.125". */
 export function formatPercent(percent: Percent): string {
   const whole = percent / 1_000_000n
-  const fraction = (percent % 1_000_000n).toString().padStart(6, '0').replace(/0{1,4}$/, '')
+  const fraction = (percent % 1_000_000n)
+    .toString()
+    .padStart(6, '0')
+    .replace(/0{1,4}$/, '')
   return `${whole}.${fraction}`
 }
 
@@ -63,7 +66,10 @@ export function multiply(a: Ratio, b: Ratio): Ratio {
 export function add(a: Ratio, b: Ratio): Ratio {
   return a.denominator === b.denominator
     ? { numerator: a.numerator + b.numerator, denominator: a.denominator }
-    : { numerator: a.numerator * b.denominator + b.numerator * a.denominator, denominator: a.denominator * b.denominator }
+    : {
+        numerator: a.numerator * b.denominator + b.numerator * a.denominator,
+        denominator: a.denominator * b.denominator,
+      }
 }
 
 /** base × percent as an unrounded ratio of minor units. */

@@ -18,9 +18,14 @@ describe('rounding (K1)', () => {
 
   it('makes a credit the mirror of its sale, in every mode', () => {
     fc.assert(
-      fc.property(fc.bigInt(), fc.bigInt({ min: 1n }), fc.constantFrom<TieMode>('half-away', 'half-even', 'truncate'), (n, d, mode) => {
-        expect(round(ratio(-n, d), mode)).toBe(-round(ratio(n, d), mode))
-      }),
+      fc.property(
+        fc.bigInt(),
+        fc.bigInt({ min: 1n }),
+        fc.constantFrom<TieMode>('half-away', 'half-even', 'truncate'),
+        (n, d, mode) => {
+          expect(round(ratio(-n, d), mode)).toBe(-round(ratio(n, d), mode))
+        },
+      ),
     )
   })
 })
@@ -41,7 +46,9 @@ describe('allocation (K2)', () => {
   ])('refuses %s', (_, whole, weights, code) => expect(() => allocate(whole, weights)).toThrow(code))
 
   it('always adds up, and no part is a unit or more from its share', () => {
-    const weights = fc.array(fc.bigInt({ min: 0n, max: 10n ** 12n }), { minLength: 1, maxLength: 12 }).filter((w) => sum(w) > 0n)
+    const weights = fc
+      .array(fc.bigInt({ min: 0n, max: 10n ** 12n }), { minLength: 1, maxLength: 12 })
+      .filter((w) => sum(w) > 0n)
     fc.assert(
       fc.property(fc.bigInt({ min: -(10n ** 15n), max: 10n ** 15n }), weights, (whole, w) => {
         const parts = allocate(whole, w)
@@ -55,7 +62,9 @@ describe('allocation (K2)', () => {
   })
 
   it('brings ratios to one denominator', () => {
-    expect(allocateByRatio(221n, [ratio(167475n, 1000n), ratio(380625n, 10000n), ratio(15225n, 1000n)])).toEqual([168n, 38n, 15n])
+    expect(
+      allocateByRatio(221n, [ratio(167475n, 1000n), ratio(380625n, 10000n), ratio(15225n, 1000n)]),
+    ).toEqual([168n, 38n, 15n])
   })
 })
 
@@ -89,7 +98,9 @@ describe('amounts and decimals', () => {
     expect(formatPercent(percent)).toBe(written)
   })
 
-  test.each([['100.01'], ['-1'], ['1.0000001']])('refuses %s percent', (text) => expect(() => parsePercent(text)).toThrow('AXION_RATE_OUT_OF_RANGE'))
+  test.each([['100.01'], ['-1'], ['1.0000001']])('refuses %s percent', (text) =>
+    expect(() => parsePercent(text)).toThrow('AXION_RATE_OUT_OF_RANGE'),
+  )
 
   it('reads decimals exactly', () => {
     expect(parseDecimal('-12.50')).toEqual({ numerator: -1250n, denominator: 100n })

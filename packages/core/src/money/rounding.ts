@@ -12,7 +12,9 @@ export function round({ numerator, denominator }: Ratio, mode: TieMode = 'half-a
   const size = numerator < 0n ? -numerator : numerator
   const floor = size / denominator
   const twice = (size % denominator) * 2n
-  const up = mode !== 'truncate' && (twice > denominator || (twice === denominator && (mode === 'half-away' || floor % 2n === 1n)))
+  const up =
+    mode !== 'truncate' &&
+    (twice > denominator || (twice === denominator && (mode === 'half-away' || floor % 2n === 1n)))
   const rounded = up ? floor + 1n : floor
   return numerator < 0n ? -rounded : rounded
 }

@@ -3,16 +3,28 @@ import { describe, expect, it, test } from 'vitest'
 import { silenceOf } from './silence.ts'
 
 const day = (at: number): string => new Date(Date.UTC(2026, 7, 10 + at)).toISOString().slice(0, 10)
-const on = (days: readonly number[], many = 3): Map<string, number> => new Map(days.map((at) => [day(at), many]))
-const range = (from: number, to: number, step = 1): number[] => Array.from({ length: Math.floor((to - from) / step) + 1 }, (_, at) => from + at * step)
+const on = (days: readonly number[], many = 3): Map<string, number> =>
+  new Map(days.map((at) => [day(at), many]))
+const range = (from: number, to: number, step = 1): number[] =>
+  Array.from({ length: Math.floor((to - from) / step) + 1 }, (_, at) => from + at * step)
 
 describe('a stream of documents (A5)', () => {
   test.each<[string, Map<string, number>, number, string | null]>([
     ['every day, up to the last', on(range(0, 40)), 40, null],
     ['every day, and none on the last', on(range(0, 39)), 40, day(39)],
     ['every day, stopped a week ago', on(range(0, 33)), 40, day(33)],
-    ['closed on two days a week, after those', on(range(0, 40).filter((at) => ![5, 6].includes(at % 7))), 41, null],
-    ['closed on two days a week, a day longer', on(range(0, 38).filter((at) => ![5, 6].includes(at % 7))), 42, day(38)],
+    [
+      'closed on two days a week, after those',
+      on(range(0, 40).filter((at) => ![5, 6].includes(at % 7))),
+      41,
+      null,
+    ],
+    [
+      'closed on two days a week, a day longer',
+      on(range(0, 38).filter((at) => ![5, 6].includes(at % 7))),
+      42,
+      day(38),
+    ],
     ['once a week, six days after', on(range(0, 35, 7)), 41, null],
     ['once a week, and the seventh day went by', on(range(0, 35, 7)), 42, day(35)],
     ['too few to know', on([0, 1, 2, 3]), 40, null],
@@ -26,11 +38,18 @@ describe('a stream of documents (A5)', () => {
   })
 
   it('is never silent on a day with documents, and stays silent until the next', () => {
-    fc.assert(fc.property(fc.uniqueArray(fc.integer({ min: 0, max: 50 }), { minLength: 5 }), fc.integer({ min: 0, max: 6 }), (days, more) => {
-      const received = on(days)
-      const last = Math.max(...days)
-      expect(silenceOf(received, day(last))).toBeNull()
-      if (silenceOf(received, day(last + more))) expect(silenceOf(received, day(last + more + 1))?.since ?? day(last)).toBe(day(last))
-    }))
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.integer({ min: 0, max: 50 }), { minLength: 5 }),
+        fc.integer({ min: 0, max: 6 }),
+        (days, more) => {
+          const received = on(days)
+          const last = Math.max(...days)
+          expect(silenceOf(received, day(last))).toBeNull()
+          if (silenceOf(received, day(last + more)))
+            expect(silenceOf(received, day(last + more + 1))?.since ?? day(last)).toBe(day(last))
+        },
+      ),
+    )
   })
 })

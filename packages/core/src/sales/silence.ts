@@ -22,14 +22,22 @@ const DAY = 86_400_000
  */
 export function silenceOf(received: ReadonlyMap<IsoDate, number>, last: IsoDate): Silence | null {
   const end = Date.parse(last)
-  const active = [...received].filter(([day, many]) => many > 0 && Date.parse(day) <= end && Date.parse(day) > end - WATCHED_DAYS * DAY).sort(([a], [b]) => (a < b ? -1 : 1))
+  const active = [...received]
+    .filter(([day, many]) => many > 0 && Date.parse(day) <= end && Date.parse(day) > end - WATCHED_DAYS * DAY)
+    .sort(([a], [b]) => (a < b ? -1 : 1))
   if (active.length < KNOWN_AFTER) return null
   const days = active.map(([day]) => Date.parse(day))
   const pauses = days.slice(1).map((day, at) => (day - (days[at] as number)) / DAY)
   const quiet = (end - (days.at(-1) as number)) / DAY
   if (quiet < Math.max(1, ...pauses)) return null
-  const weekdays = new Set(Array.from({ length: Math.min(7, quiet) }, (_, at) => new Date(end - at * DAY).getUTCDay()))
+  const weekdays = new Set(
+    Array.from({ length: Math.min(7, quiet) }, (_, at) => new Date(end - at * DAY).getUTCDay()),
+  )
   const alike = active.filter(([day]) => weekdays.has(new Date(day).getUTCDay())).map(([, many]) => many)
   const usual = alike.length > 0 ? alike : active.map(([, many]) => many)
-  return { since: active.at(-1)?.[0] ?? last, days: quiet, usual: { least: Math.min(...usual), most: Math.max(...usual) } }
+  return {
+    since: active.at(-1)?.[0] ?? last,
+    days: quiet,
+    usual: { least: Math.min(...usual), most: Math.max(...usual) },
+  }
 }

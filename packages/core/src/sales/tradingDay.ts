@@ -22,8 +22,19 @@ export function tradingDayOf(soldAt: string, timeZone: string, cutOff: string | 
 }
 
 function wallClock(instant: string, timeZone: string): { readonly day: IsoDate; readonly time: string } {
-  const parts = new Map(new Intl.DateTimeFormat('en-GB', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })
-    .formatToParts(new Date(instant)).map(({ type, value }) => [type, value]))
+  const parts = new Map(
+    new Intl.DateTimeFormat('en-GB', {
+      timeZone,
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      minute: '2-digit',
+      hourCycle: 'h23',
+    })
+      .formatToParts(new Date(instant))
+      .map(({ type, value }) => [type, value]),
+  )
   const of = (type: Intl.DateTimeFormatPartTypes): string => parts.get(type) ?? ''
   return { day: `${of('year')}-${of('month')}-${of('day')}`, time: `${of('hour')}:${of('minute')}` }
 }
@@ -57,19 +68,37 @@ export interface LearntCutOff {
 export function learnCutOff(sales: readonly DatedSale[]): LearntCutOff {
   const read = sales.map((sale) => {
     const { day, time } = wallClock(sale.soldAt, sale.timeZone)
-    return { number: sale.number, time, side: sale.date === day ? ('own' as const) : sale.date === dayBefore(day) ? ('before' as const) : ('neither' as const) }
+    return {
+      number: sale.number,
+      time,
+      side:
+        sale.date === day
+          ? ('own' as const)
+          : sale.date === dayBefore(day)
+            ? ('before' as const)
+            : ('neither' as const),
+    }
   })
   const times = [...new Set(read.filter((sale) => sale.side !== 'neither').map((sale) => sale.time))].sort()
-  const oddAt = (cutOff: string): string[] => read.filter(({ time, side }) => side === 'neither' || (side === 'own') !== time >= cutOff).map((sale) => sale.number)
+  const oddAt = (cutOff: string): string[] =>
+    read
+      .filter(({ time, side }) => side === 'neither' || (side === 'own') !== time >= cutOff)
+      .map((sale) => sale.number)
   // Between two readings every cut-off does the same: the start of the day, and just after each reading.
   const candidates = [null, ...times].map((after, at) => ({ after, until: times[at] ?? null }))
   const tried = candidates.map((span) => ({ ...span, odd: oddAt(span.until ?? '24:00') }))
-  const best = tried.reduce((least, one) => (one.odd.length < least.odd.length ? one : least), tried[0] as LearntCutOff)
+  const best = tried.reduce(
+    (least, one) => (one.odd.length < least.odd.length ? one : least),
+    tried[0] as LearntCutOff,
+  )
   return times.length === 0 ? { after: null, until: null, odd: best.odd } : best
 }
 
 /** Whether a cut-off, or midnight where it is null, lies within a span. */
-export function fitsCutOff(cutOff: string | null, { after, until }: Pick<LearntCutOff, 'after' | 'until'>): boolean {
+export function fitsCutOff(
+  cutOff: string | null,
+  { after, until }: Pick<LearntCutOff, 'after' | 'until'>,
+): boolean {
   const at = cutOff ?? '00:00'
   return (after === null || at > after) && (until === null || at <= until)
 }

@@ -47,7 +47,16 @@ export function statedVoice(document: TaxDocument, taxes: readonly StatedTax[], 
   const { currency } = document
   const period = periodOf(document.documentDate)
   return {
-    facts: taxes.map(({ rateId, ...tax }) => ({ lineId: rateId, jurisdictionId: null, account: null, currency, period, source: null, inBase: null, ...tax })),
+    facts: taxes.map(({ rateId, ...tax }) => ({
+      lineId: rateId,
+      jurisdictionId: null,
+      account: null,
+      currency,
+      period,
+      source: null,
+      inBase: null,
+      ...tax,
+    })),
     nets: [{ currency, period, net }],
   }
 }
@@ -56,7 +65,11 @@ export function statedVoice(document: TaxDocument, taxes: readonly StatedTax[], 
  * The baseline's claim: each taxed row, in its agency's liability account by the posting rule of the document's date.
  * An account is null where no posting rule sends the agency's tax anywhere.
  */
-export function expectedVoice(document: TaxDocument, determination: Determination, index: BaselineIndex): VoiceFacts {
+export function expectedVoice(
+  document: TaxDocument,
+  determination: Determination,
+  index: BaselineIndex,
+): VoiceFacts {
   const { currency, documentDate } = document
   const period = periodOf(documentDate)
   const inBase = taxesInBase(document, determination)
@@ -70,7 +83,8 @@ export function expectedVoice(document: TaxDocument, determination: Determinatio
       period,
       base: row.base,
       tax: row.tax,
-      inBase: inBase && document.exchange ? { currency: document.exchange.currency, tax: inBase[at] ?? 0n } : null,
+      inBase:
+        inBase && document.exchange ? { currency: document.exchange.currency, tax: inBase[at] ?? 0n } : null,
       source: row.source,
     })),
     nets: [{ currency, period, net: sum(determination.lines.map((line) => line.net)) }],
@@ -109,7 +123,10 @@ export interface BookedAccounts {
 }
 
 /** What the ledger's journal says: its tax lines, and whatever else stands on tax accounts, are tax; income lines are net; credits count up. */
-export function bookedVoice(entries: readonly Entry[], { taxAccounts, netAccounts }: BookedAccounts): VoiceFacts {
+export function bookedVoice(
+  entries: readonly Entry[],
+  { taxAccounts, netAccounts }: BookedAccounts,
+): VoiceFacts {
   const isTax = (line: EntryLine): boolean => line.isTax || taxAccounts.has(line.account)
   return {
     facts: entries.flatMap(({ postingDate, currency, baseCurrency, lines }) =>
@@ -129,7 +146,9 @@ export function bookedVoice(entries: readonly Entry[], { taxAccounts, netAccount
     nets: entries.map(({ postingDate, currency, lines }) => ({
       currency,
       period: periodOf(postingDate),
-      net: lines.filter((line) => (line.accountType === 'income' || netAccounts.has(line.account)) && !isTax(line)).reduce((t, line) => t + line.credit - line.debit, 0n),
+      net: lines
+        .filter((line) => (line.accountType === 'income' || netAccounts.has(line.account)) && !isTax(line))
+        .reduce((t, line) => t + line.credit - line.debit, 0n),
     })),
   }
 }
@@ -160,29 +179,56 @@ export const FINEST: Grain = { agency: true, account: true, bases: true, inBase:
 export function grainOf({ facts }: VoiceFacts): Grain {
   const telling = facts.filter((fact) => fact.tax !== 0n)
   return {
-    agency: telling.every((f) => f.agency !== null), account: telling.every((f) => f.account !== null),
-    bases: telling.every((f) => f.base !== null), inBase: telling.every((f) => f.inBase !== null),
+    agency: telling.every((f) => f.agency !== null),
+    account: telling.every((f) => f.account !== null),
+    bases: telling.every((f) => f.base !== null),
+    inBase: telling.every((f) => f.inBase !== null),
   }
 }
 
 /** Adds facts up at a grain; members whose tax is nil are left out. Voices never change, so what they add up to is kept with them. */
 export function membersOf(voice: VoiceFacts, grain: Grain): readonly Member[] {
-  return remembered(KEPT, voice, `${grain.agency}${grain.account}${grain.bases}${grain.inBase}`, () => addedUp(voice, grain))
+  return remembered(KEPT, voice, `${grain.agency}${grain.account}${grain.bases}${grain.inBase}`, () =>
+    addedUp(voice, grain),
+  )
 }
 
 const KEPT = new WeakMap<VoiceFacts, Map<string, readonly Member[]>>()
 
 function addedUp({ facts }: VoiceFacts, grain: Grain): Member[] {
-  const rowOf = ({ agency, account, currency, period }: TaxFact): Omit<Member, 'base' | 'tax' | 'inBase'> => ({ agency: grain.agency ? agency : null, account: grain.account ? account : null, currency, period })
+  const rowOf = ({
+    agency,
+    account,
+    currency,
+    period,
+  }: TaxFact): Omit<Member, 'base' | 'tax' | 'inBase'> => ({
+    agency: grain.agency ? agency : null,
+    account: grain.account ? account : null,
+    currency,
+    period,
+  })
   const groups = groupBy(facts, (fact) => memberKey(rowOf(fact)))
   return [...groups]
-    .map(([key, group]) => ({ key, member: { ...rowOf(group[0] as TaxFact), base: grain.bases ? baseOf(group, grain.agency) : null, tax: group.reduce((t, f) => t + f.tax, 0n), inBase: grain.inBase ? inBaseOf(group) : null } }))
+    .map(([key, group]) => ({
+      key,
+      member: {
+        ...rowOf(group[0] as TaxFact),
+        base: grain.bases ? baseOf(group, grain.agency) : null,
+        tax: group.reduce((t, f) => t + f.tax, 0n),
+        inBase: grain.inBase ? inBaseOf(group) : null,
+      },
+    }))
     .filter(({ member }) => member.tax !== 0n)
     .sort((a, b) => (a.key < b.key ? -1 : 1))
     .map(({ member }) => member)
 }
 
-export function memberKey(m: { readonly agency: string | null; readonly account: string | null; readonly currency: string; readonly period: string }): string {
+export function memberKey(m: {
+  readonly agency: string | null
+  readonly account: string | null
+  readonly currency: string
+  readonly period: string
+}): string {
   return `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}`
 }
 
@@ -194,11 +240,19 @@ function inBaseOf(group: readonly TaxFact[]): Member['inBase'] {
 function baseOf(group: readonly TaxFact[], byAgency: boolean): MinorUnits | null {
   if (group.some((fact) => fact.base === null && fact.tax !== 0n)) return null
   if (group.length === 1) return group[0]?.base ?? 0n
-  const perLineAndAgency = groupBy(group, (fact) => `${fact.lineId ?? ''}|${byAgency ? (fact.agency ?? '') : ''}`)
+  const perLineAndAgency = groupBy(
+    group,
+    (fact) => `${fact.lineId ?? ''}|${byAgency ? (fact.agency ?? '') : ''}`,
+  )
   let total = 0n
   for (const facts of perLineAndAgency.values()) {
     // Parts of one jurisdiction stand beside each other; jurisdictions of one agency stand on the same base.
-    const perJurisdiction = [...groupBy(facts.map((fact, at) => ({ ...fact, at })), (f) => f.jurisdictionId ?? `#${f.at}`).values()].map((of) => sum(of.map((f) => f.base ?? 0n)))
+    const perJurisdiction = [
+      ...groupBy(
+        facts.map((fact, at) => ({ ...fact, at })),
+        (f) => f.jurisdictionId ?? `#${f.at}`,
+      ).values(),
+    ].map((of) => sum(of.map((f) => f.base ?? 0n)))
     total += perJurisdiction.reduce((largest, base) => (size(base) > size(largest) ? base : largest), 0n)
   }
   return total
@@ -216,7 +270,12 @@ export function resolveAgencies(voice: VoiceFacts, expected: VoiceFacts): VoiceF
   const open = membersOf(expected, FINEST).filter((m) => !voice.facts.some((f) => f.agency === m.agency))
   const facts = voice.facts.map((fact) => {
     if (fact.agency !== null || fact.tax === 0n) return fact
-    const at = open.findIndex((m) => m.tax === fact.tax && m.period === fact.period && (fact.account === null || fact.account === m.account))
+    const at = open.findIndex(
+      (m) =>
+        m.tax === fact.tax &&
+        m.period === fact.period &&
+        (fact.account === null || fact.account === m.account),
+    )
     return at < 0 ? fact : { ...fact, agency: open.splice(at, 1)[0]?.agency ?? null }
   })
   return { ...voice, facts }

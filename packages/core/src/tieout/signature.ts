@@ -9,12 +9,18 @@ export const SIGNATURE_VERSION = 2
  * Bases and base-currency amounts are in it only at a grain where both voices hold them: what is not held is not compared.
  */
 export function signatureOf(voice: VoiceFacts, grain: Grain): string {
-  const members = membersOf(voice, grain).map((m) => `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}=${m.tax}${m.base === null ? '' : `/${m.base}`}${m.inBase === null ? '' : `~${m.inBase.tax} ${m.inBase.currency}`}`)
+  const members = membersOf(voice, grain).map(
+    (m) =>
+      `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}=${m.tax}${m.base === null ? '' : `/${m.base}`}${m.inBase === null ? '' : `~${m.inBase.tax} ${m.inBase.currency}`}`,
+  )
   const nets = new Map<string, bigint>()
   for (const { currency, period, net } of voice.nets) {
     nets.set(`${currency}|${period}`, (nets.get(`${currency}|${period}`) ?? 0n) + net)
   }
-  const netLines = [...nets].filter(([, net]) => net !== 0n).map(([key, net]) => `net|${key}=${net}`).sort()
+  const netLines = [...nets]
+    .filter(([, net]) => net !== 0n)
+    .map(([key, net]) => `net|${key}=${net}`)
+    .sort()
   return [`v${SIGNATURE_VERSION}`, ...members, ...netLines].join('\n')
 }
 
@@ -22,7 +28,12 @@ export function signatureOf(voice: VoiceFacts, grain: Grain): string {
 export function commonGrain(a: VoiceFacts, b: VoiceFacts): Grain {
   const left = grainOf(a)
   const right = grainOf(b)
-  return { agency: left.agency && right.agency, account: left.account && right.account, bases: left.bases && right.bases, inBase: left.inBase && right.inBase }
+  return {
+    agency: left.agency && right.agency,
+    account: left.account && right.account,
+    bases: left.bases && right.bases,
+    inBase: left.inBase && right.inBase,
+  }
 }
 
 export function agree(a: VoiceFacts, b: VoiceFacts): boolean {

@@ -4,65 +4,212 @@ import { baseline, invoice } from '../../test/baseline.ts'
 import { indexBaseline } from '../baseline/lookup.ts'
 import { determine } from '../determination/determine.ts'
 import { sum } from '../money/currency.ts'
-import { bookedVoice, expectedVoice, membersOf, resolveAgencies, FINEST, statedVoice, type TaxFact, type VoiceFacts } from './facts.ts'
+import {
+  bookedVoice,
+  expectedVoice,
+  membersOf,
+  resolveAgencies,
+  FINEST,
+  statedVoice,
+  type TaxFact,
+  type VoiceFacts,
+} from './facts.ts'
 import { agree, signatureOf } from './signature.ts'
 import { judge, type TieUnitVoices } from './verdict.ts'
 
 type Row = readonly [agency: string | null, account: string | null, tax: bigint]
-const voice = (rows: readonly Row[], more: { net?: bigint; period?: string; currency?: string } = {}): VoiceFacts => {
+const voice = (
+  rows: readonly Row[],
+  more: { net?: bigint; period?: string; currency?: string } = {},
+): VoiceFacts => {
   const { net = 10000n, period = '2026-09', currency = 'USD' } = more
   return {
-    facts: rows.map(([agency, account, tax]): TaxFact => ({ lineId: null, jurisdictionId: null, agency, account, currency, period, base: null, tax, inBase: null, source: null })),
+    facts: rows.map(([agency, account, tax]): TaxFact => ({
+      lineId: null,
+      jurisdictionId: null,
+      agency,
+      account,
+      currency,
+      period,
+      base: null,
+      tax,
+      inBase: null,
+      source: null,
+    })),
     nets: [{ currency, period, net }],
   }
 }
-const S: Row[] = [['a', null, 550n], ['b', null, 145n]]
-const E: Row[] = [['a', '10', 550n], ['b', '20', 145n]]
+const S: Row[] = [
+  ['a', null, 550n],
+  ['b', null, 145n],
+]
+const E: Row[] = [
+  ['a', '10', 550n],
+  ['b', '20', 145n],
+]
 const unit = (changes: Partial<TieUnitVoices>): TieUnitVoices => ({
-  stated: voice(S), expected: voice(E), expectedComplete: true, booked: [voice(E)], missingWhy: 'waiting',
-  voided: { source: false, ledger: false }, edited: false, otherRoundings: () => [], ...changes,
+  stated: voice(S),
+  expected: voice(E),
+  expectedComplete: true,
+  booked: [voice(E)],
+  missingWhy: 'waiting',
+  voided: { source: false, ledger: false },
+  edited: false,
+  otherRoundings: () => [],
+  ...changes,
 })
 
 describe('verdict (K9)', () => {
   test.each<[string, Partial<TieUnitVoices>, string | null, string[], bigint]>([
     ['all agree', {}, null, [], 0n],
     ['a stated total that agrees', { stated: voice([[null, null, 695n]]) }, null, [], 0n],
-    ['the ledger has another rate', { booked: [voice([['a', '10', 550n], ['b', '20', 125n]])] }, 'amount', ['booked'], 20n],
-    ['the wrong account', { booked: [voice([['a', '10', 550n], ['b', '30', 145n]])] }, 'account', ['booked'], 145n],
-    ['a wrong account and a wrong amount', { booked: [voice([['a', '11', 550n], ['b', '20', 125n]])] }, 'account', ['booked'], 570n],
-    ['the right total, split otherwise', { booked: [voice([['a', '10', 545n], ['b', '20', 150n]])] }, 'agency', ['booked'], 5n],
-    ['another place of rounding', { booked: [voice([['a', '10', 551n], ['b', '20', 145n]])], otherRoundings: () => [voice([['a', '10', 551n], ['b', '20', 145n]])] }, 'rounding', ['booked'], 1n],
+    [
+      'the ledger has another rate',
+      {
+        booked: [
+          voice([
+            ['a', '10', 550n],
+            ['b', '20', 125n],
+          ]),
+        ],
+      },
+      'amount',
+      ['booked'],
+      20n,
+    ],
+    [
+      'the wrong account',
+      {
+        booked: [
+          voice([
+            ['a', '10', 550n],
+            ['b', '30', 145n],
+          ]),
+        ],
+      },
+      'account',
+      ['booked'],
+      145n,
+    ],
+    [
+      'a wrong account and a wrong amount',
+      {
+        booked: [
+          voice([
+            ['a', '11', 550n],
+            ['b', '20', 125n],
+          ]),
+        ],
+      },
+      'account',
+      ['booked'],
+      570n,
+    ],
+    [
+      'the right total, split otherwise',
+      {
+        booked: [
+          voice([
+            ['a', '10', 545n],
+            ['b', '20', 150n],
+          ]),
+        ],
+      },
+      'agency',
+      ['booked'],
+      5n,
+    ],
+    [
+      'another place of rounding',
+      {
+        booked: [
+          voice([
+            ['a', '10', 551n],
+            ['b', '20', 145n],
+          ]),
+        ],
+        otherRoundings: () => [
+          voice([
+            ['a', '10', 551n],
+            ['b', '20', 145n],
+          ]),
+        ],
+      },
+      'rounding',
+      ['booked'],
+      1n,
+    ],
     ['another month', { booked: [voice(E, { period: '2026-10' })] }, 'period', ['booked'], 695n],
     ['another currency', { booked: [voice(E, { currency: 'EUR' })] }, 'currency', ['booked'], 1390n],
     ['not booked', { booked: [] }, 'missing', ['booked'], 695n],
     ['booked twice', { booked: [voice(E), voice(E)] }, 'duplicate', ['booked'], 695n],
     ['no source', { stated: null, expected: null }, 'orphan', ['booked'], 695n],
-    ['the source is wrong', { stated: voice([['a', null, 550n], ['b', null, 125n]]) }, 'amount', ['stated'], 20n],
-    ['the baseline stands alone', { expected: voice([['a', '10', 550n], ['b', '20', 125n]]) }, 'amount', ['expected'], 20n],
+    [
+      'the source is wrong',
+      {
+        stated: voice([
+          ['a', null, 550n],
+          ['b', null, 125n],
+        ]),
+      },
+      'amount',
+      ['stated'],
+      20n,
+    ],
+    [
+      'the baseline stands alone',
+      {
+        expected: voice([
+          ['a', '10', 550n],
+          ['b', '20', 125n],
+        ]),
+      },
+      'amount',
+      ['expected'],
+      20n,
+    ],
     ['voided on one side', { voided: { source: true, ledger: false } }, 'voided', [], 0n],
     ['edited with nothing moved', { edited: true }, 'edited', [], 0n],
   ])('%s', (_, changes, headline, odd, unproved) => {
     const verdict = judge(unit(changes))
-    expect([verdict.headline, verdict.odd, sum(verdict.unproved.map((u) => u.tax))]).toEqual([headline, odd, unproved])
+    expect([verdict.headline, verdict.odd, sum(verdict.unproved.map((u) => u.tax))]).toEqual([
+      headline,
+      odd,
+      unproved,
+    ])
     expect(verdict.proved).toBe(headline === null)
   })
 
   it('comes to the same in all at every grain, however its facts are cut and ordered', () => {
-    const row = fc.tuple(fc.constantFrom('a', 'b', null), fc.constantFrom('10', '20', null), fc.bigInt({ min: -999n, max: 999n }))
-    fc.assert(fc.property(fc.array(row, { maxLength: 12 }), fc.boolean(), fc.boolean(), (rows, agency, account) => {
-      const grain = { ...FINEST, agency, account }
-      const members = membersOf(voice(rows), grain)
-      expect(sum(members.map((m) => m.tax))).toBe(sum(rows.map(([, , tax]) => tax)))
-      expect(signatureOf(voice([...rows].reverse()), grain)).toBe(signatureOf(voice(rows), grain))
-      expect(agree(voice(rows), voice([...rows].reverse()))).toBe(true)
-      expect(agree(voice(rows), voice([...rows, ['a', '10', 1n]]))).toBe(false)
-    }))
+    const row = fc.tuple(
+      fc.constantFrom('a', 'b', null),
+      fc.constantFrom('10', '20', null),
+      fc.bigInt({ min: -999n, max: 999n }),
+    )
+    fc.assert(
+      fc.property(fc.array(row, { maxLength: 12 }), fc.boolean(), fc.boolean(), (rows, agency, account) => {
+        const grain = { ...FINEST, agency, account }
+        const members = membersOf(voice(rows), grain)
+        expect(sum(members.map((m) => m.tax))).toBe(sum(rows.map(([, , tax]) => tax)))
+        expect(signatureOf(voice([...rows].reverse()), grain)).toBe(signatureOf(voice(rows), grain))
+        expect(agree(voice(rows), voice([...rows].reverse()))).toBe(true)
+        expect(agree(voice(rows), voice([...rows, ['a', '10', 1n]]))).toBe(false)
+      }),
+    )
   })
 
   it('takes a line’s base once where a source states no split', () => {
-    const onBase = (rows: readonly Row[]): VoiceFacts => ({ ...voice(rows), facts: voice(rows).facts.map((fact) => ({ ...fact, lineId: '1', base: 10000n })) })
-    const verdict = judge(unit({ stated: onBase([[null, null, 695n]]), expected: onBase(E), booked: [onBase(E)] }))
-    expect([verdict.proved, membersOf(onBase(E), { ...FINEST, agency: false, account: false }).map((m) => m.base)]).toEqual([true, [10000n]])
+    const onBase = (rows: readonly Row[]): VoiceFacts => ({
+      ...voice(rows),
+      facts: voice(rows).facts.map((fact) => ({ ...fact, lineId: '1', base: 10000n })),
+    })
+    const verdict = judge(
+      unit({ stated: onBase([[null, null, 695n]]), expected: onBase(E), booked: [onBase(E)] }),
+    )
+    expect([
+      verdict.proved,
+      membersOf(onBase(E), { ...FINEST, agency: false, account: false }).map((m) => m.base),
+    ]).toEqual([true, [10000n]])
   })
 
   it('counts nothing for what was not to be taken', () => {
@@ -71,9 +218,18 @@ describe('verdict (K9)', () => {
   })
 
   it('puts a wrong account in the row where it was expected', () => {
-    expect(judge(unit({ booked: [voice([['a', '10', 550n], ['b', '30', 145n]])] })).unproved).toEqual([
-      { agency: 'b', account: '20', currency: 'USD', period: '2026-09', tax: 145n },
-    ])
+    expect(
+      judge(
+        unit({
+          booked: [
+            voice([
+              ['a', '10', 550n],
+              ['b', '30', 145n],
+            ]),
+          ],
+        }),
+      ).unproved,
+    ).toEqual([{ agency: 'b', account: '20', currency: 'USD', period: '2026-09', tax: 145n }])
   })
 
   it('sees an untaxed line that was left out', () => {
@@ -82,13 +238,26 @@ describe('verdict (K9)', () => {
   })
 
   it('does not count one difference of the stated voice twice', () => {
-    const verdict = judge(unit({ stated: voice([[null, null, 600n]]), booked: [voice([['a', '10', 550n], ['b', '20', 125n]])] }))
+    const verdict = judge(
+      unit({
+        stated: voice([[null, null, 600n]]),
+        booked: [
+          voice([
+            ['a', '10', 550n],
+            ['b', '20', 125n],
+          ]),
+        ],
+      }),
+    )
     expect(sum(verdict.unproved.map((u) => u.tax))).toBe(95n)
     expect(verdict.odd).toEqual(['stated', 'expected', 'booked'])
   })
 
   it('gives a line without an agency to the agency whose amount it has, and compares the rest at the grain there is', () => {
-    const booked = voice([['a', '10', 550n], [null, '20', 145n]])
+    const booked = voice([
+      ['a', '10', 550n],
+      [null, '20', 145n],
+    ])
     expect(resolveAgencies(booked, voice(E)).facts.map((f) => f.agency)).toEqual(['a', 'b'])
     expect(resolveAgencies(voice([[null, '20', 146n]]), voice(E)).facts[0]?.agency).toBeNull()
     expect(judge(unit({ booked: [booked] })).proved).toBe(true)
@@ -96,7 +265,10 @@ describe('verdict (K9)', () => {
   })
 
   it('proves exactly when signatures agree, whatever the order and split of facts', () => {
-    const rows = fc.array(fc.tuple(fc.constantFrom('a', 'b'), fc.constantFrom('10', '20'), fc.bigInt({ min: -500n, max: 500n })), { maxLength: 8 })
+    const rows = fc.array(
+      fc.tuple(fc.constantFrom('a', 'b'), fc.constantFrom('10', '20'), fc.bigInt({ min: -500n, max: 500n })),
+      { maxLength: 8 },
+    )
     fc.assert(
       fc.property(rows, rows, (left, right) => {
         const expected = voice(left)
@@ -114,27 +286,60 @@ describe('verdict (K9)', () => {
 
 describe('voices', () => {
   const index = indexBaseline(baseline)
-  const document = invoice([[10000n, 'GOODS'], [500n, 'FOOD']])
+  const document = invoice([
+    [10000n, 'GOODS'],
+    [500n, 'FOOD'],
+  ])
   const determination = determine(document, index)
   const expected = expectedVoice(document, determination, index)
 
   it('counts a base once per agency and line', () => {
     expect(membersOf(expected, FINEST).map((m) => [m.agency, m.account, m.base, m.tax])).toEqual([
-      ['county', '2212', 10000n, 145n], ['state', '2210', 10000n, 550n], ['transit', '2216', 10000n, 50n],
+      ['county', '2212', 10000n, 145n],
+      ['state', '2210', 10000n, 550n],
+      ['transit', '2216', 10000n, 50n],
     ])
   })
 
   it('reads a journal: liability lines are tax, income lines are net', () => {
     const line = { agency: null, isTax: false, debit: 0n, credit: 0n, base: null, rateId: null, inBase: null }
-    const booked = bookedVoice([{ postingDate: '2026-09-18', currency: 'USD', baseCurrency: 'USD', lines: [
-      { ...line, account: '1100', accountType: 'receivable', debit: 11245n },
-      { ...line, account: '4000', accountType: 'income', credit: 10500n },
-      { ...line, account: '2210', accountType: 'liability', isTax: true, agency: 'state', credit: 550n },
-      { ...line, account: '2212', accountType: 'liability', agency: null, credit: 145n },
-      { ...line, account: '2216', accountType: 'liability', isTax: true, agency: 'transit', credit: 50n },
-    ] }], { taxAccounts: new Set(['2212']), netAccounts: new Set() })
+    const booked = bookedVoice(
+      [
+        {
+          postingDate: '2026-09-18',
+          currency: 'USD',
+          baseCurrency: 'USD',
+          lines: [
+            { ...line, account: '1100', accountType: 'receivable', debit: 11245n },
+            { ...line, account: '4000', accountType: 'income', credit: 10500n },
+            {
+              ...line,
+              account: '2210',
+              accountType: 'liability',
+              isTax: true,
+              agency: 'state',
+              credit: 550n,
+            },
+            { ...line, account: '2212', accountType: 'liability', agency: null, credit: 145n },
+            {
+              ...line,
+              account: '2216',
+              accountType: 'liability',
+              isTax: true,
+              agency: 'transit',
+              credit: 50n,
+            },
+          ],
+        },
+      ],
+      { taxAccounts: new Set(['2212']), netAccounts: new Set() },
+    )
     const stated = statedVoice(document, [{ rateId: null, agency: null, base: null, tax: 745n }], 10500n)
-    expect(booked.facts.map((f) => [f.account, f.tax])).toEqual([['2210', 550n], ['2212', 145n], ['2216', 50n]])
+    expect(booked.facts.map((f) => [f.account, f.tax])).toEqual([
+      ['2210', 550n],
+      ['2212', 145n],
+      ['2216', 50n],
+    ])
     expect(judge(unit({ stated, expected, booked: [resolveAgencies(booked, expected)] })).proved).toBe(true)
   })
 })

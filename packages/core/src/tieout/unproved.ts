@@ -20,7 +20,11 @@ interface Cell extends Omit<UnprovedMember, 'tax'> {
  * Unproved tax of a unit (K9): the largest pairwise difference of each member, too much and too little summed apart and
  * the larger counted, in the row where it was expected. Voices are weighed at the finest grain that both have.
  */
-export function unprovedOf(stated: VoiceFacts | null, expected: VoiceFacts, booked: VoiceFacts): UnprovedMember[] {
+export function unprovedOf(
+  stated: VoiceFacts | null,
+  expected: VoiceFacts,
+  booked: VoiceFacts,
+): UnprovedMember[] {
   const cells = cellsOf(expected, booked)
   const rows = new Map<string, UnprovedMember>()
   const put = (cell: Omit<UnprovedMember, 'tax'>, tax: MinorUnits): void => {
@@ -31,14 +35,26 @@ export function unprovedOf(stated: VoiceFacts | null, expected: VoiceFacts, book
   }
 
   for (const { cell, tax } of astrayInBase(expected, booked)) put(cell, tax)
-  for (const currency of new Set(cells.map((c) => c.currency))) spread(cells.filter((c) => c.currency === currency), put)
+  for (const currency of new Set(cells.map((c) => c.currency)))
+    spread(
+      cells.filter((c) => c.currency === currency),
+      put,
+    )
   if (stated) addStated(stated, expected, booked, rows, put)
   return [...rows.values()].sort((a, b) => (memberKey(a) < memberKey(b) ? -1 : 1))
 }
 
 function cellsOf(expected: VoiceFacts, booked: VoiceFacts): Cell[] {
   const cells = new Map<string, Cell>()
-  const at = (m: Member): Cell => cells.get(memberKey(m)) ?? { agency: m.agency, account: m.account, currency: m.currency, period: m.period, expected: 0n, booked: 0n }
+  const at = (m: Member): Cell =>
+    cells.get(memberKey(m)) ?? {
+      agency: m.agency,
+      account: m.account,
+      currency: m.currency,
+      period: m.period,
+      expected: 0n,
+      booked: 0n,
+    }
   const grain = commonGrain(expected, booked)
   for (const m of membersOf(expected, grain)) cells.set(memberKey(m), { ...at(m), expected: m.tax })
   for (const m of membersOf(booked, grain)) cells.set(memberKey(m), { ...at(m), booked: m.tax })
@@ -46,7 +62,10 @@ function cellsOf(expected: VoiceFacts, booked: VoiceFacts): Cell[] {
 }
 
 /** Amounts that agree in the document's currency and not in the base currency: the difference, in the latter. */
-function astrayInBase(expected: VoiceFacts, booked: VoiceFacts): { cell: Omit<UnprovedMember, 'tax'>; tax: MinorUnits }[] {
+function astrayInBase(
+  expected: VoiceFacts,
+  booked: VoiceFacts,
+): { cell: Omit<UnprovedMember, 'tax'>; tax: MinorUnits }[] {
   const grain = commonGrain(expected, booked)
   if (!grain.inBase) return []
   const others = new Map(membersOf(booked, grain).map((m) => [memberKey(m), m]))
@@ -82,20 +101,32 @@ function addStated(
 ): void {
   const grain: Grain = { agency: grainOf(stated).agency, account: false, bases: false, inBase: false }
   const bookedAnswers = !grain.agency || grainOf(booked).agency
-  const bucketOf = (m: Omit<UnprovedMember, 'tax'>): string => memberKey({ ...m, agency: grain.agency ? m.agency : null, account: null })
+  const bucketOf = (m: Omit<UnprovedMember, 'tax'>): string =>
+    memberKey({ ...m, agency: grain.agency ? m.agency : null, account: null })
   const says = sums(membersOf(stated, grain))
   const expects = sums(membersOf(expected, grain))
   const books = bookedAnswers ? sums(membersOf(booked, grain)) : expects
-  const homes = [...membersOf(expected, FINEST)].sort((a, b) => (absolute(a.tax) > absolute(b.tax) ? -1 : 1)).concat(membersOf(stated, grain))
+  const homes = [...membersOf(expected, FINEST)]
+    .sort((a, b) => (absolute(a.tax) > absolute(b.tax) ? -1 : 1))
+    .concat(membersOf(stated, grain))
 
   const gaps = [...new Set([...says.keys(), ...expects.keys(), ...books.keys()])].flatMap((bucket) => {
-    const [claim, expectedTax, bookedTax] = [says, expects, books].map((of) => of.get(bucket) ?? 0n) as [bigint, bigint, bigint]
+    const [claim, expectedTax, bookedTax] = [says, expects, books].map((of) => of.get(bucket) ?? 0n) as [
+      bigint,
+      bigint,
+      bigint,
+    ]
     const gap = [absolute(claim - expectedTax), absolute(claim - bookedTax)].reduce((a, b) => (a > b ? a : b))
-    const counted = [...rows.values()].filter((row) => bucketOf(row) === bucket).reduce((total, row) => total + row.tax, 0n)
+    const counted = [...rows.values()]
+      .filter((row) => bucketOf(row) === bucket)
+      .reduce((total, row) => total + row.tax, 0n)
     const home = homes.find((m) => bucketOf(m) === bucket)
-    return home && claim !== expectedTax && gap > counted ? [{ over: claim > expectedTax, extra: gap - counted, home }] : []
+    return home && claim !== expectedTax && gap > counted
+      ? [{ over: claim > expectedTax, extra: gap - counted, home }]
+      : []
   })
-  const sumOf = (over: boolean): MinorUnits => gaps.filter((g) => g.over === over).reduce((total, g) => total + g.extra, 0n)
+  const sumOf = (over: boolean): MinorUnits =>
+    gaps.filter((g) => g.over === over).reduce((total, g) => total + g.extra, 0n)
   const overIsLarger = sumOf(true) > sumOf(false)
   for (const gap of gaps) if (gap.over === overIsLarger) put(gap.home, gap.extra)
 }

@@ -1,17 +1,35 @@
 import { absolute, type MinorUnits } from '../money/currency.ts'
-import { grainOf, memberKey, membersOf, type Grain, type Member, type Voice, type VoiceFacts } from './facts.ts'
+import {
+  grainOf,
+  memberKey,
+  membersOf,
+  type Grain,
+  type Member,
+  type Voice,
+  type VoiceFacts,
+} from './facts.ts'
 import { agree, commonGrain } from './signature.ts'
 import { unprovedOf, type UnprovedMember } from './unproved.ts'
 
 /** In the order in which the headline is chosen (K9). */
 export const FACETS = [
-  'orphan', 'missing', 'duplicate', 'voided', 'currency', 'period', 'account', 'rounding', 'agency', 'amount', 'edited',
+  'orphan',
+  'missing',
+  'duplicate',
+  'voided',
+  'currency',
+  'period',
+  'account',
+  'rounding',
+  'agency',
+  'amount',
+  'edited',
 ] as const
 export type Facet = (typeof FACETS)[number]
 
 /** Why a unit is not in the ledger. The last three are no fault: they were not to be taken. */
 export type MissingWhy =
-  | 'waiting' | 'sending' | 'sent' | 'failed' | 'in-doubt' | 'withdrawn' | 'out-of-range' | 'kind-off' | 'draft'
+  'waiting' | 'sending' | 'sent' | 'failed' | 'in-doubt' | 'withdrawn' | 'out-of-range' | 'kind-off' | 'draft'
 const NOT_TAKEN: readonly string[] = ['out-of-range', 'kind-off', 'draft']
 
 export interface TieUnitVoices {
@@ -63,7 +81,8 @@ export function judge(unit: TieUnitVoices): Verdict {
   if (isBooked && unit.voided.source !== unit.voided.ledger) facets.add('voided')
   if (unit.edited) facets.add('edited')
   if (unit.stated !== null) {
-    for (const one of unit.booked) for (const facet of facetsBetween(expected, one, unit.otherRoundings)) facets.add(facet)
+    for (const one of unit.booked)
+      for (const facet of facetsBetween(expected, one, unit.otherRoundings)) facets.add(facet)
     for (const facet of facetsBetween(expected, stated, unit.otherRoundings)) facets.add(facet)
     if (!unit.expectedComplete) facets.add('amount')
   }
@@ -97,19 +116,32 @@ function oddOf(stated: VoiceFacts, expected: VoiceFacts, booked: VoiceFacts): Vo
 }
 
 /** Every way in which a voice differs from the expected one, at the finest grain that both have. */
-function facetsBetween(expected: VoiceFacts, other: VoiceFacts, otherRoundings: () => readonly VoiceFacts[]): Facet[] {
+function facetsBetween(
+  expected: VoiceFacts,
+  other: VoiceFacts,
+  otherRoundings: () => readonly VoiceFacts[],
+): Facet[] {
   if (agree(expected, other)) return []
   const grain = commonGrain(expected, other)
   const facets: Facet[] = []
   const baseMoved = !sameInBase(membersOf(expected, grain), membersOf(other, grain))
   if (baseMoved || !sameSet(currenciesOf(expected), currenciesOf(other))) facets.push('currency')
   if (!sameSet(periodsOf(expected), periodsOf(other))) facets.push('period')
-  const differs = (project: (m: Member) => string, at: Grain): boolean => !sameSums(membersOf(expected, at), membersOf(other, at), project)
+  const differs = (project: (m: Member) => string, at: Grain): boolean =>
+    !sameSums(membersOf(expected, at), membersOf(other, at), project)
 
   const byAgency = (m: Member): string => `${m.agency ?? ''}|${m.currency}`
-  if (grain.account && differs((m) => `${byAgency(m)}|${m.account ?? ''}`, grain) && accountAstray(expected, other, grain)) facets.push('account')
+  if (
+    grain.account &&
+    differs((m) => `${byAgency(m)}|${m.account ?? ''}`, grain) &&
+    accountAstray(expected, other, grain)
+  )
+    facets.push('account')
   if (differs(byAgency, grain)) {
-    if (otherRoundings().some((voice) => sameSums(membersOf(voice, grain), membersOf(other, grain), byAgency))) facets.push('rounding')
+    if (
+      otherRoundings().some((voice) => sameSums(membersOf(voice, grain), membersOf(other, grain), byAgency))
+    )
+      facets.push('rounding')
     else facets.push(differs((m) => m.currency, grain) ? 'amount' : 'agency')
   }
   if (facets.length === 0) facets.push('amount')
@@ -121,14 +153,19 @@ function accountAstray(expected: VoiceFacts, other: VoiceFacts, grain: Grain): b
   const left = membersOf(expected, grain)
   const right = membersOf(other, grain)
   return [...new Set(left.map((m) => `${m.agency ?? ''}|${m.currency}`))].some((key) => {
-    const of = (members: readonly Member[]): Member[] => members.filter((m) => `${m.agency ?? ''}|${m.currency}` === key)
+    const of = (members: readonly Member[]): Member[] =>
+      members.filter((m) => `${m.agency ?? ''}|${m.currency}` === key)
     return sameSums(of(left), of(right), () => '') && !sameSums(of(left), of(right), (m) => m.account ?? '')
   })
 }
 
 function netDifference(stated: VoiceFacts, expected: VoiceFacts, booked: VoiceFacts): MinorUnits {
-  const nets = [stated, expected, booked].map((voice) => voice.nets.reduce((total, { net }) => total + net, 0n))
-  return nets.flatMap((a) => nets.map((b) => absolute(a - b))).reduce((most, gap) => (gap > most ? gap : most), 0n)
+  const nets = [stated, expected, booked].map((voice) =>
+    voice.nets.reduce((total, { net }) => total + net, 0n),
+  )
+  return nets
+    .flatMap((a) => nets.map((b) => absolute(a - b)))
+    .reduce((most, gap) => (gap > most ? gap : most), 0n)
 }
 
 function sameSums(a: readonly Member[], b: readonly Member[], project: (m: Member) => string): boolean {

@@ -5,7 +5,10 @@ import { score, totals, type Score } from './score.ts'
 const FIXED = 20_260_901
 const fresh = Math.floor(Math.random() * 1_000_000_000)
 
-describe.each([['fixed', FIXED], ['fresh', fresh]])('planted faults, %s seed %d', (_, seed) => {
+describe.each([
+  ['fixed', FIXED],
+  ['fresh', fresh],
+])('planted faults, %s seed %d', (_, seed) => {
   let result: Score
   it('calls no right document different, and proves no different one', () => {
     result = score({ seed, singles: 170, doubles: 20 })
@@ -16,5 +19,6 @@ describe.each([['fixed', FIXED], ['fresh', fresh]])('planted faults, %s seed %d'
     expect(among / planted, result.missed.join('\n')).toBeGreaterThanOrEqual(0.98)
     expect(tellableFirst).toBe(tellable)
   })
-  it('finds and sizes every double', () => expect(result.doubles).toMatchObject({ planted: 20, found: 20, sized: 20 }))
+  it('finds and sizes every double', () =>
+    expect(result.doubles).toMatchObject({ planted: 20, found: 20, sized: 20 }))
 })

@@ -1,12 +1,25 @@
 import type { Customer, Item } from '../shared/sale.ts'
 
 const item = (code: string, name: string, taxCode: string, price: number, most: number): Item => ({
-  code, name, taxCode, price, most, kind: taxCode === 'SERVICE' ? 'service' : taxCode === 'SHIPPING' ? 'shipping' : 'goods',
+  code,
+  name,
+  taxCode,
+  price,
+  most,
+  kind: taxCode === 'SERVICE' ? 'service' : taxCode === 'SHIPPING' ? 'shipping' : 'goods',
 })
 
 export const CODES = [
-  ['GOODS', 'Hives and equipment'], ['TOOLS', 'Hand tools'], ['CLOTHING', 'Protective clothing'], ['MACHINE', 'Machines'], ['FUEL', 'Smoker fuel'], ['FOOD', 'Food for people'],
-  ['SEED', 'Seed for forage'], ['GIFT', 'Gift cards'], ['SERVICE', 'Inspections and other services'], ['SHIPPING', 'Shipping'],
+  ['GOODS', 'Hives and equipment'],
+  ['TOOLS', 'Hand tools'],
+  ['CLOTHING', 'Protective clothing'],
+  ['MACHINE', 'Machines'],
+  ['FUEL', 'Smoker fuel'],
+  ['FOOD', 'Food for people'],
+  ['SEED', 'Seed for forage'],
+  ['GIFT', 'Gift cards'],
+  ['SERVICE', 'Inspections and other services'],
+  ['SHIPPING', 'Shipping'],
 ] as const
 
 export const SHIPPING = item('SHIP', 'Shipping', 'SHIPPING', 1850, 1)
@@ -44,25 +57,74 @@ export function itemOf(code: string): Item {
 
 /** Buyers that nothing is special about. */
 export const NAMES: readonly string[] = [
-  'Harrowgate Orchards', 'Blythe & Daughters', 'Penhallow Market Garden', 'The Candle Loft', 'Northbank Allotments', 'Marchbank Preserves', 'Sable Creek Honey',
-  'Wexcombe College of Agriculture and Rural Crafts', 'Dovecote Kitchens', 'Little Acre', 'Tolliver Brothers', 'Greywater Farm Shop', 'Juniper Row Bakery ', 'Fallowfield Trust', 'Amberley Apiaries', 'Hobb’s End Nursery',
+  'Harrowgate Orchards',
+  'Blythe & Daughters',
+  'Penhallow Market Garden',
+  'The Candle Loft',
+  'Northbank Allotments',
+  'Marchbank Preserves',
+  'Sable Creek Honey',
+  'Wexcombe College of Agriculture and Rural Crafts',
+  'Dovecote Kitchens',
+  'Little Acre',
+  'Tolliver Brothers',
+  'Greywater Farm Shop',
+  'Juniper Row Bakery ',
+  'Fallowfield Trust',
+  'Amberley Apiaries',
+  'Hobb’s End Nursery',
 ]
 
 /** Buyers who claim to be exempt, with what the accountant holds of them. */
 export interface Claimant extends Customer {
   readonly claims: string
-  readonly certificate: { readonly number: string; readonly regions: readonly string[]; readonly from: string; readonly to: string | null } | null
+  readonly certificate: {
+    readonly number: string
+    readonly regions: readonly string[]
+    readonly from: string
+    readonly to: string | null
+  } | null
 }
-const claimant = (id: string, name: string, claims: string, certificate: Claimant['certificate']): Claimant => ({ id: `cus_${id}`, name, claims, certificate })
+const claimant = (
+  id: string,
+  name: string,
+  claims: string,
+  certificate: Claimant['certificate'],
+): Claimant => ({ id: `cus_${id}`, name, claims, certificate })
 
-export const THISTLEDOWN = claimant('thistledown', 'Thistledown Farm', 'farm-use', { number: 'WN-F-20411', regions: ['WN'], from: '2025-01-01', to: '2027-12-31' })
-export const OSTLER = claimant('ostler', 'Ostler Nurseries', 'resale', { number: 'WN-R-11873', regions: ['WN'], from: '2023-07-01', to: '2026-06-30' })
-export const RAVEL = claimant('ravel', 'Ravel Street Grocers', 'resale', { number: 'WN-R-30562', regions: ['WN'], from: '2026-09-01', to: null })
-export const KESTREL = claimant('kestrel', 'Kestrel Hill Estate', 'farm-use', { number: 'TK-F-00917', regions: ['TK'], from: '2026-01-01', to: '2026-11-15' })
+export const THISTLEDOWN = claimant('thistledown', 'Thistledown Farm', 'farm-use', {
+  number: 'WN-F-20411',
+  regions: ['WN'],
+  from: '2025-01-01',
+  to: '2027-12-31',
+})
+export const OSTLER = claimant('ostler', 'Ostler Nurseries', 'resale', {
+  number: 'WN-R-11873',
+  regions: ['WN'],
+  from: '2023-07-01',
+  to: '2026-06-30',
+})
+export const RAVEL = claimant('ravel', 'Ravel Street Grocers', 'resale', {
+  number: 'WN-R-30562',
+  regions: ['WN'],
+  from: '2026-09-01',
+  to: null,
+})
+export const KESTREL = claimant('kestrel', 'Kestrel Hill Estate', 'farm-use', {
+  number: 'TK-F-00917',
+  regions: ['TK'],
+  from: '2026-01-01',
+  to: '2026-11-15',
+})
 export const CLAIMANTS: readonly Claimant[] = [THISTLEDOWN, OSTLER, RAVEL, KESTREL]
 
 /** Two branches of one name, both entered for what the web shop sells them; the shop has one entry, and only somebody who knows them can tell which. */
-export const FOLDGATE = { name: 'Foldgate Dairy', claims: 'resale', web: 'web_foldgate', branches: ['FOLD-HILL', 'FOLD-QUAY'] } as const
+export const FOLDGATE = {
+  name: 'Foldgate Dairy',
+  claims: 'resale',
+  web: 'web_foldgate',
+  branches: ['FOLD-HILL', 'FOLD-QUAY'],
+} as const
 
 /** How billing holds an item. */
 export interface BillingItem {
@@ -75,12 +137,34 @@ const UNTAXED_CODES: readonly string[] = ['FOOD', 'SEED', 'GIFT']
 /** Billing's items: right but for one on the default code, one under another's, one flagged against its code, and a space too many in a name. */
 export function inBilling({ code, name, taxCode }: Item): BillingItem {
   const right = { name, taxable: !UNTAXED_CODES.includes(taxCode), itemTaxCode: taxCode }
-  const wrong: Readonly<Record<string, Partial<BillingItem>>> = { COMB: { itemTaxCode: null }, GLOVES: { itemTaxCode: 'GOODS' }, 'HONEY-H': { taxable: true }, 'FRAME-D': { name: 'Deep  frame, waxed' } }
+  const wrong: Readonly<Record<string, Partial<BillingItem>>> = {
+    COMB: { itemTaxCode: null },
+    GLOVES: { itemTaxCode: 'GOODS' },
+    'HONEY-H': { taxable: true },
+    'FRAME-D': { name: 'Deep  frame, waxed' },
+  }
   return { ...right, ...wrong[code] }
 }
 
 /** Parties that billing has, and no document names: one that stands for many and is exempt, and one that only billing knows to be exempt. */
-export const BILLING_PARTIES: readonly { readonly id: string; readonly name: string; readonly exemption: { readonly reason: string; readonly certificate: string | null; readonly from: null; readonly to: null } }[] = [
-  { id: 'cus_counter', name: 'Counter sale', exemption: { reason: 'resale', certificate: null, from: null, to: null } },
-  { id: 'cus_almshouse', name: 'Fernside Almshouse', exemption: { reason: 'charity', certificate: 'C-77', from: null, to: null } },
+export const BILLING_PARTIES: readonly {
+  readonly id: string
+  readonly name: string
+  readonly exemption: {
+    readonly reason: string
+    readonly certificate: string | null
+    readonly from: null
+    readonly to: null
+  }
+}[] = [
+  {
+    id: 'cus_counter',
+    name: 'Counter sale',
+    exemption: { reason: 'resale', certificate: null, from: null, to: null },
+  },
+  {
+    id: 'cus_almshouse',
+    name: 'Fernside Almshouse',
+    exemption: { reason: 'charity', certificate: 'C-77', from: null, to: null },
+  },
 ]

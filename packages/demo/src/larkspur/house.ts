@@ -3,8 +3,13 @@ import { CAIRNMOUTH, LENNOX, MERROW, QUILLBY } from './places.ts'
 
 /** How Larkspur is paid and pays: code, name, kind, and the account that it is cleared in. */
 export const METHODS = [
-  ['CASH', 'Cash', 'cash', '1060'], ['CARD', 'Card', 'card', '1071'], ['GIFT', 'Gift card', 'gift-card', '2400'], ['WEB-CARD', 'Card on the web', 'card', '1072'], ['MARKET', 'Commonfair balance', 'other', '1073'],
-  ['TRANSFER', 'Bank transfer', 'transfer', '1000'], ['YARD-CARD', 'Company card, yard', 'card', '2450'],
+  ['CASH', 'Cash', 'cash', '1060'],
+  ['CARD', 'Card', 'card', '1071'],
+  ['GIFT', 'Gift card', 'gift-card', '2400'],
+  ['WEB-CARD', 'Card on the web', 'card', '1072'],
+  ['MARKET', 'Commonfair balance', 'other', '1073'],
+  ['TRANSFER', 'Bank transfer', 'transfer', '1000'],
+  ['YARD-CARD', 'Company card, yard', 'card', '2450'],
 ] as const
 
 export interface Outlet {
@@ -23,7 +28,22 @@ export const OUTLETS: readonly Outlet[] = [
   { code: 'WH', till: null, name: 'Quillby warehouse', place: QUILLBY, cutOff: null },
 ]
 /** Where Larkspur stands for a week in October. The baseline was never told in which region that is. */
-export const FAIR = { code: 'FAIR', till: 'loc_fair', name: 'Cairnmouth autumn fair', place: CAIRNMOUTH } as const
+export const FAIR = {
+  code: 'FAIR',
+  till: 'loc_fair',
+  name: 'Cairnmouth autumn fair',
+  place: CAIRNMOUTH,
+} as const
 /** What was linked to the yard's card, and has been taken out of purchasing since. */
-export const OLD_CARD = { id: 'pm_card_old', name: 'Yard card, old number', kind: 'card', maskedNumber: '****3308', stoodFor: 'YARD-CARD' } as const
-export const DEPARTMENTS = [['YARD', 'Yard and outlets'], ['WEB', 'Web shop'], ['INSP', 'Inspections']] as const
+export const OLD_CARD = {
+  id: 'pm_card_old',
+  name: 'Yard card, old number',
+  kind: 'card',
+  maskedNumber: '****3308',
+  stoodFor: 'YARD-CARD',
+} as const
+export const DEPARTMENTS = [
+  ['YARD', 'Yard and outlets'],
+  ['WEB', 'Web shop'],
+  ['INSP', 'Inspections'],
+] as const

@@ -16,69 +16,213 @@ export interface OtherSystem {
 }
 
 const COMPANY = { id: 'larkspur', name: 'Larkspur Apiary Supply' }
-const BASE = { company: COMPANY, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'America/Chicago', taxEnabled: true, computesTax: true, defaultItemTaxCode: null, rounding: null }
+const BASE = {
+  company: COMPANY,
+  baseCurrency: 'USD',
+  currencies: ['USD'],
+  timeZone: 'America/Chicago',
+  taxEnabled: true,
+  computesTax: true,
+  defaultItemTaxCode: null,
+  rounding: null,
+}
 const HOME = { country: 'XA', region: 'XA-WN', city: 'Quillby', postalCode: '41002' }
 /** A document as Larkspur's systems have it: charged by the demo's own rule of what is taxed where. */
-const documentOf = (sold: Omit<Taken, 'rightly' | 'currency' | 'shipFrom'>): object => taken({ ...sold, rightly: (place, item, quantity) => rightly(place, item, quantity).rate, currency: 'USD', shipFrom: HOME })
+const documentOf = (sold: Omit<Taken, 'rightly' | 'currency' | 'shipFrom'>): object =>
+  taken({
+    ...sold,
+    rightly: (place, item, quantity) => rightly(place, item, quantity).rate,
+    currency: 'USD',
+    shipFrom: HOME,
+  })
 type Objects = SystemData['objects'][number][]
 
-function agenciesOf(prefix: string, codes: readonly string[], renamed: Readonly<Record<string, string>> = {}): Objects {
-  return AGENCIES.filter((a) => codes.includes(a.code)).map(({ code, name }) => ({ resource: 'agencies', id: `${prefix}_agency_${code}`, value: { code: null, name: renamed[code] ?? name, liabilityAccountId: null } }))
+function agenciesOf(
+  prefix: string,
+  codes: readonly string[],
+  renamed: Readonly<Record<string, string>> = {},
+): Objects {
+  return AGENCIES.filter((a) => codes.includes(a.code)).map(({ code, name }) => ({
+    resource: 'agencies',
+    id: `${prefix}_agency_${code}`,
+    value: { code: null, name: renamed[code] ?? name, liabilityAccountId: null },
+  }))
 }
 
-function ratesOf(prefix: string, codes: readonly string[], change: (rate: Rate) => Rate = (rate) => rate): Objects {
-  return codes.map((code) => ({ resource: 'tax-rates', ...heldRate(`${prefix}_${code}`, change(rateOf(code)), (agency) => `${prefix}_agency_${agency}`, { code: true }) }))
+function ratesOf(
+  prefix: string,
+  codes: readonly string[],
+  change: (rate: Rate) => Rate = (rate) => rate,
+): Objects {
+  return codes.map((code) => ({
+    resource: 'tax-rates',
+    ...heldRate(`${prefix}_${code}`, change(rateOf(code)), (agency) => `${prefix}_agency_${agency}`, {
+      code: true,
+    }),
+  }))
 }
 
-function itemsOf(prefix: string, items: readonly Item[], wrong: Readonly<Record<string, object>> = {}): Objects {
-  return items.map(({ code, name, kind, taxCode }) => ({ resource: 'items', id: `${prefix}_${code}`, value: { code, name, kind, taxable: !['FOOD', 'SEED', 'GIFT'].includes(taxCode), itemTaxCode: taxCode, ...wrong[code] } }))
+function itemsOf(
+  prefix: string,
+  items: readonly Item[],
+  wrong: Readonly<Record<string, object>> = {},
+): Objects {
+  return items.map(({ code, name, kind, taxCode }) => ({
+    resource: 'items',
+    id: `${prefix}_${code}`,
+    value: {
+      code,
+      name,
+      kind,
+      taxable: !['FOOD', 'SEED', 'GIFT'].includes(taxCode),
+      itemTaxCode: taxCode,
+      ...wrong[code],
+    },
+  }))
 }
 
-function methodsOf(rows: readonly (readonly [id: string, name: string, kind: string, masked?: string])[]): Objects {
-  return rows.map(([id, name, kind, maskedNumber = null]) => ({ resource: 'payment-methods', id, value: { code: null, name, kind, maskedNumber, active: true } }))
+function methodsOf(
+  rows: readonly (readonly [id: string, name: string, kind: string, masked?: string])[],
+): Objects {
+  return rows.map(([id, name, kind, maskedNumber = null]) => ({
+    resource: 'payment-methods',
+    id,
+    value: { code: null, name, kind, maskedNumber, active: true },
+  }))
 }
 
 /** The shop's rates: not ready for November, Hollis County's split typed wrong with the right total, and the fuel levy at last year's amount. */
 function webRate(rate: Rate): Rate {
   if (rate.code === 'TK') return asOfOctober(rate)
-  if (rate.code === 'WN-HOL') return { ...rate, components: rate.components.map((c) => (c.agency === 'WRO' ? { ...c, percent: '5.45' } : c.from === '2026-09-01' ? { ...c, percent: '1.50' } : c)) }
-  return rate.code === 'BK-FUEL' ? { ...rate, components: rate.components.map((c) => ({ ...c, perUnit: '0.10' })) } : rate
+  if (rate.code === 'WN-HOL')
+    return {
+      ...rate,
+      components: rate.components.map((c) =>
+        c.agency === 'WRO'
+          ? { ...c, percent: '5.45' }
+          : c.from === '2026-09-01'
+            ? { ...c, percent: '1.50' }
+            : c,
+      ),
+    }
+  return rate.code === 'BK-FUEL'
+    ? { ...rate, components: rate.components.map((c) => ({ ...c, perUnit: '0.10' })) }
+    : rate
 }
 
 /** Only the web shop has it. */
-const BALM: Item = { code: 'BALM-60', name: 'Beeswax balm, 60 ml', kind: 'goods', taxCode: 'GOODS', price: 1490, most: 4 }
+const BALM: Item = {
+  code: 'BALM-60',
+  name: 'Beeswax balm, 60 ml',
+  kind: 'goods',
+  taxCode: 'GOODS',
+  price: 1490,
+  most: 4,
+}
 const GOODS_SOLD = ['HIVE-8', 'FRAME-D', 'SMOKER', 'TOOL-J', 'SUIT-V', 'HONEY-5', 'HONEY-H', 'SEED-C']
-const goods = (draw: Draw, most: number): { item: Item; quantity: number }[] => Array.from({ length: draw(1, most) }, () => itemOf(GOODS_SOLD[draw(0, GOODS_SOLD.length - 1)] ?? 'SMOKER')).map((item) => ({ item, quantity: draw(1, Math.min(item.most, 4)) }))
+const goods = (draw: Draw, most: number): { item: Item; quantity: number }[] =>
+  Array.from({ length: draw(1, most) }, () =>
+    itemOf(GOODS_SOLD[draw(0, GOODS_SOLD.length - 1)] ?? 'SMOKER'),
+  ).map((item) => ({ item, quantity: draw(1, Math.min(item.most, 4)) }))
 const september = (day: number): string => `2026-09-${String(day).padStart(2, '0')}`
 
 /** Three outlets in three jurisdictions; one of them is open past midnight. */
 function tills(draw: Draw): SystemData {
-  const outlets = OUTLETS.flatMap((outlet) => (outlet.till === null ? [] : [[outlet.till, outlet.name, outlet.place, outlet.cutOff] as const]))
+  const outlets = OUTLETS.flatMap((outlet) =>
+    outlet.till === null ? [] : [[outlet.till, outlet.name, outlet.place, outlet.cutOff] as const],
+  )
   // Somebody set the quay's day to end an hour early, and typed the market's postal code wrong.
-  const wrong: Readonly<Record<string, object>> = { loc_quay: { cutOff: '02:00' }, loc_merrow: { address: { ...addressOf(MERROW), postalCode: '52090' } } }
+  const wrong: Readonly<Record<string, object>> = {
+    loc_quay: { cutOff: '02:00' },
+    loc_merrow: { address: { ...addressOf(MERROW), postalCode: '52090' } },
+  }
   // Nobody told the tills of the county's rise; and Merrow's rate was typed in.
-  const old = (rate: Rate): Rate => (rate.code === 'WN-PLX' ? { ...rate, components: rate.components.filter((c) => c.from === undefined).map(({ to: _to, ...c }) => c) } : rate)
-  const typed = { resource: 'tax-rates', id: 'till_TK-MER', value: { code: null, name: 'Merrow county', percent: '6.75', active: true, components: null } }
+  const old = (rate: Rate): Rate =>
+    rate.code === 'WN-PLX'
+      ? {
+          ...rate,
+          components: rate.components.filter((c) => c.from === undefined).map(({ to: _to, ...c }) => c),
+        }
+      : rate
+  const typed = {
+    resource: 'tax-rates',
+    id: 'till_TK-MER',
+    value: { code: null, name: 'Merrow county', percent: '6.75', active: true, components: null },
+  }
   // Merrow market's till sends nothing after the 24th, and nobody has noticed.
-  const receipts = Array.from({ length: 90 }, (_, at) => at).filter((at) => at % 3 !== 2 || at < 72).map((at): Objects[number] => {
-    const [location, , place] = outlets[at % 3] as (typeof outlets)[number]
-    const day = 1 + Math.floor(at / 3)
-    // The quay is open past midnight.
-    const hour = String(location === 'loc_quay' && day % 4 === 1 ? 1 : draw(9, 21)).padStart(2, '0')
-    const number = `${location.slice(4, 5).toUpperCase()}-${5001 + at}`
-    return { resource: 'documents', id: `rec_${5001 + at}`, value: documentOf({
-      id: number, number, kind: 'receipt', date: september(day), at: `${september(day)}T${hour}:${String(draw(0, 59)).padStart(2, '0')}:00-05:00`, place, location, party: { id: 'walk-in', name: 'Walk-in' }, lines: goods(draw, 3),
-      rateId: (code) => `till_${code}`, agencyId: (code) => `till_agency_${code}`, rateOf: (code) => old(rateOf(code)), method: draw(0, 2) === 0 ? 'pm_cash' : 'pm_card',
-    }) }
-  })
+  const receipts = Array.from({ length: 90 }, (_, at) => at)
+    .filter((at) => at % 3 !== 2 || at < 72)
+    .map((at): Objects[number] => {
+      const [location, , place] = outlets[at % 3] as (typeof outlets)[number]
+      const day = 1 + Math.floor(at / 3)
+      // The quay is open past midnight.
+      const hour = String(location === 'loc_quay' && day % 4 === 1 ? 1 : draw(9, 21)).padStart(2, '0')
+      const number = `${location.slice(4, 5).toUpperCase()}-${5001 + at}`
+      return {
+        resource: 'documents',
+        id: `rec_${5001 + at}`,
+        value: documentOf({
+          id: number,
+          number,
+          kind: 'receipt',
+          date: september(day),
+          at: `${september(day)}T${hour}:${String(draw(0, 59)).padStart(2, '0')}:00-05:00`,
+          place,
+          location,
+          party: { id: 'walk-in', name: 'Walk-in' },
+          lines: goods(draw, 3),
+          rateId: (code) => `till_${code}`,
+          agencyId: (code) => `till_agency_${code}`,
+          rateOf: (code) => old(rateOf(code)),
+          method: draw(0, 2) === 0 ? 'pm_cash' : 'pm_card',
+        }),
+      }
+    })
   return {
-    settings: { ...BASE, defaultItemTaxCode: 'GOODS', keepsInventory: true, rounding: { level: 'line', unit: 'combined', tie: 'half-away' } },
+    settings: {
+      ...BASE,
+      defaultItemTaxCode: 'GOODS',
+      keepsInventory: true,
+      rounding: { level: 'line', unit: 'combined', tie: 'half-away' },
+    },
     objects: [
-      ...agenciesOf('till', ['WRO', 'HCT', 'CPL', 'TDT', 'MCA'], { MCA: 'Merrow County Assesor' }), ...ratesOf('till', ['WN', 'WN-PLX'], old), typed,
-      ...itemsOf('till', GOODS_SOLD.map(itemOf), { 'SUIT-V': { itemTaxCode: 'CLOTHES' }, 'HONEY-5': { itemTaxCode: null }, SMOKER: { code: 'smoker' } }),
-      ...methodsOf([['pm_cash', 'Cash', 'cash'], ['pm_card', 'Card', 'card'], ['pm_gift', 'Gift card', 'card']]),
-      ...outlets.map(([id, name, place, cutOff]) => ({ resource: 'locations', id, value: { code: null, name, timeZone: 'America/Chicago', cutOff, address: addressOf(place), ...wrong[id] } })),
-      { resource: 'locations', id: FAIR.till, value: { code: null, name: FAIR.name, timeZone: 'America/Chicago', cutOff: null, address: addressOf(FAIR.place) } }, ...receipts,
+      ...agenciesOf('till', ['WRO', 'HCT', 'CPL', 'TDT', 'MCA'], { MCA: 'Merrow County Assesor' }),
+      ...ratesOf('till', ['WN', 'WN-PLX'], old),
+      typed,
+      ...itemsOf('till', GOODS_SOLD.map(itemOf), {
+        'SUIT-V': { itemTaxCode: 'CLOTHES' },
+        'HONEY-5': { itemTaxCode: null },
+        SMOKER: { code: 'smoker' },
+      }),
+      ...methodsOf([
+        ['pm_cash', 'Cash', 'cash'],
+        ['pm_card', 'Card', 'card'],
+        ['pm_gift', 'Gift card', 'card'],
+      ]),
+      ...outlets.map(([id, name, place, cutOff]) => ({
+        resource: 'locations',
+        id,
+        value: {
+          code: null,
+          name,
+          timeZone: 'America/Chicago',
+          cutOff,
+          address: addressOf(place),
+          ...wrong[id],
+        },
+      })),
+      {
+        resource: 'locations',
+        id: FAIR.till,
+        value: {
+          code: null,
+          name: FAIR.name,
+          timeZone: 'America/Chicago',
+          cutOff: null,
+          address: addressOf(FAIR.place),
+        },
+      },
+      ...receipts,
     ],
   }
 }
@@ -89,45 +233,151 @@ function shop(draw: Draw): SystemData {
   const buyers = NAMES.slice(0, 10).map((name, at) => ({ id: `web_${100 + at}`, name: name.trim() }))
   const orders = Array.from({ length: 40 }, (_, at): Objects[number] => {
     const place = places[at % places.length] as Place
-    const day = september(1 + (at * 3) % 30)
-    return { resource: 'documents', id: `ord_${7001 + at}`, value: documentOf({
-      id: `W-${7001 + at}`, number: `W-${7001 + at}`, kind: 'order', date: day, at: `${day}T${String(draw(0, 23)).padStart(2, '0')}:15:00-05:00`, place, location: null, party: buyers[at % buyers.length] ?? { id: 'web_100', name: '' }, lines: goods(draw, 2),
-      rateId: (code) => `web_${code}`, agencyId: (code) => `web_agency_${code}`, rateOf, method: 'pm_web_card', ...(at % 5 === 4 ? { marketplace: 'Commonfair' } : {}),
-    }) }
+    const day = september(1 + ((at * 3) % 30))
+    return {
+      resource: 'documents',
+      id: `ord_${7001 + at}`,
+      value: documentOf({
+        id: `W-${7001 + at}`,
+        number: `W-${7001 + at}`,
+        kind: 'order',
+        date: day,
+        at: `${day}T${String(draw(0, 23)).padStart(2, '0')}:15:00-05:00`,
+        place,
+        location: null,
+        party: buyers[at % buyers.length] ?? { id: 'web_100', name: '' },
+        lines: goods(draw, 2),
+        rateId: (code) => `web_${code}`,
+        agencyId: (code) => `web_agency_${code}`,
+        rateOf,
+        method: 'pm_web_card',
+        ...(at % 5 === 4 ? { marketplace: 'Commonfair' } : {}),
+      }),
+    }
   })
   return {
     // Whoever set the shop up had new articles start as tools, and new buyers as exempt.
     settings: { ...BASE, defaultItemTaxCode: 'TOOLS', newPartiesTaxable: false },
     objects: [
-      ...agenciesOf('web', ['WRO', 'HCT', 'BTD', 'TDT', 'BRD']), ...ratesOf('web', ['WN', 'WN-FEN', 'WN-HOL', 'TK', 'BK-FUEL'], webRate).map((o) => (o.id === 'web_WN' ? { ...o, value: { ...(o.value as object), active: false } } : o)), ...itemsOf('web', [...ITEMS.filter((i) => i.kind === 'goods'), BALM], { 'TOOL-J': { name: 'Hive tool, J-hook' }, 'SEED-C': { itemTaxCode: 'FOOD' } }),
-      ...['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'FOOD', 'SEED', 'GIFT', 'SERVICE'].map((code) => ({ resource: 'item-tax-codes', id: code, value: { code, name: code.toLowerCase() } })),
-      ...buyers.map(({ id, name }) => ({ resource: 'parties', id, value: { name, address: null, exemption: null } })),
+      ...agenciesOf('web', ['WRO', 'HCT', 'BTD', 'TDT', 'BRD']),
+      ...ratesOf('web', ['WN', 'WN-FEN', 'WN-HOL', 'TK', 'BK-FUEL'], webRate).map((o) =>
+        o.id === 'web_WN' ? { ...o, value: { ...(o.value as object), active: false } } : o,
+      ),
+      ...itemsOf('web', [...ITEMS.filter((i) => i.kind === 'goods'), BALM], {
+        'TOOL-J': { name: 'Hive tool, J-hook' },
+        'SEED-C': { itemTaxCode: 'FOOD' },
+      }),
+      ...['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'FOOD', 'SEED', 'GIFT', 'SERVICE'].map((code) => ({
+        resource: 'item-tax-codes',
+        id: code,
+        value: { code, name: code.toLowerCase() },
+      })),
+      ...buyers.map(({ id, name }) => ({
+        resource: 'parties',
+        id,
+        value: { name, address: null, exemption: null },
+      })),
       // Who is exempt in billing buys here as anybody.
-      ...CLAIMANTS.map(({ id, name, claims }) => ({ resource: 'parties', id, value: { name, address: null, exemption: id === 'cus_thistledown' ? null : { reason: claims, certificate: null, from: null, to: null } } })),
-      { resource: 'parties', id: FOLDGATE.web, value: { name: FOLDGATE.name, address: null, exemption: { reason: FOLDGATE.claims, certificate: null, from: null, to: null } } },
-      { resource: 'parties', id: 'web_kestrel', value: { name: 'Kestrel  Hill estate', address: null, exemption: null } },
-      ...methodsOf([['pm_web_card', 'Card on the web', 'card'], ['pm_market', 'Commonfair balanse', 'other']]),
-      { resource: 'locations', id: 'loc_warehouse', value: { code: 'WH', name: 'Quillby warehouse', timeZone: 'America/Chicago', cutOff: null, address: { ...HOME, city: 'Quilby' } } }, ...orders,
+      ...CLAIMANTS.map(({ id, name, claims }) => ({
+        resource: 'parties',
+        id,
+        value: {
+          name,
+          address: null,
+          exemption:
+            id === 'cus_thistledown' ? null : { reason: claims, certificate: null, from: null, to: null },
+        },
+      })),
+      {
+        resource: 'parties',
+        id: FOLDGATE.web,
+        value: {
+          name: FOLDGATE.name,
+          address: null,
+          exemption: { reason: FOLDGATE.claims, certificate: null, from: null, to: null },
+        },
+      },
+      {
+        resource: 'parties',
+        id: 'web_kestrel',
+        value: { name: 'Kestrel  Hill estate', address: null, exemption: null },
+      },
+      ...methodsOf([
+        ['pm_web_card', 'Card on the web', 'card'],
+        ['pm_market', 'Commonfair balanse', 'other'],
+      ]),
+      {
+        resource: 'locations',
+        id: 'loc_warehouse',
+        value: {
+          code: 'WH',
+          name: 'Quillby warehouse',
+          timeZone: 'America/Chicago',
+          cutOff: null,
+          address: { ...HOME, city: 'Quilby' },
+        },
+      },
+      ...orders,
     ],
   }
 }
 
 /** Bills of suppliers with the tax they charge, paid by transfer or by a company card. */
 function buying(draw: Draw): SystemData {
-  const suppliers = ['Brindle Timber', 'Wax & Wick Supply', 'Northbank Glass', 'Ferrier Sheet Metal', 'Corran Paper']
-  const wrong = (rate: Rate): Rate => (rate.code === 'TK' ? { ...rate, components: rate.components.map((c) => (c.to === '2026-10-31' ? { ...c, percent: '5.75' } : c)) } : rate)
+  const suppliers = [
+    'Brindle Timber',
+    'Wax & Wick Supply',
+    'Northbank Glass',
+    'Ferrier Sheet Metal',
+    'Corran Paper',
+  ]
+  const wrong = (rate: Rate): Rate =>
+    rate.code === 'TK'
+      ? {
+          ...rate,
+          components: rate.components.map((c) => (c.to === '2026-10-31' ? { ...c, percent: '5.75' } : c)),
+        }
+      : rate
   const bills = Array.from({ length: 12 }, (_, at): Objects[number] => {
     const name = suppliers[at % suppliers.length] ?? ''
-    return { resource: 'documents', id: `bill_${at + 1}`, value: documentOf({
-      id: `B-${301 + at}`, number: `B-${301 + at}`, kind: 'bill', date: september(2 + Math.floor((at * 28) / 11)), at: null, place: at % 3 === 2 ? OSIER : QUILLBY, location: null, party: { id: `sup_${at % suppliers.length}`, name }, lines: goods(draw, 2),
-      rateId: (code) => `buy_${code}`, agencyId: (code) => `buy_agency_${code}`, rateOf: (code) => wrong(rateOf(code)), method: null,
-    }) }
+    return {
+      resource: 'documents',
+      id: `bill_${at + 1}`,
+      value: documentOf({
+        id: `B-${301 + at}`,
+        number: `B-${301 + at}`,
+        kind: 'bill',
+        date: september(2 + Math.floor((at * 28) / 11)),
+        at: null,
+        place: at % 3 === 2 ? OSIER : QUILLBY,
+        location: null,
+        party: { id: `sup_${at % suppliers.length}`, name },
+        lines: goods(draw, 2),
+        rateId: (code) => `buy_${code}`,
+        agencyId: (code) => `buy_agency_${code}`,
+        rateOf: (code) => wrong(rateOf(code)),
+        method: null,
+      }),
+    }
   })
   return {
     settings: { ...BASE, computesTax: false },
     objects: [
-      ...agenciesOf('buy', ['WRO', 'TDT']), ...ratesOf('buy', ['WN', 'TK'], wrong), ...suppliers.map((name, at) => ({ resource: 'parties', id: `sup_${at}`, value: { name, address: null, exemption: null } })),
-      ...methodsOf([['pm_transfer', 'Bank transfer', 'transfer'], ['pm_card_yard', 'Company card, yard', 'card', '****4417'], ['pm_card_office', 'Company card, office', 'card', '****9023']]).map((o) => (o.id === 'pm_transfer' ? { ...o, value: { ...(o.value as object), active: false } } : o)), ...bills,
+      ...agenciesOf('buy', ['WRO', 'TDT']),
+      ...ratesOf('buy', ['WN', 'TK'], wrong),
+      ...suppliers.map((name, at) => ({
+        resource: 'parties',
+        id: `sup_${at}`,
+        value: { name, address: null, exemption: null },
+      })),
+      ...methodsOf([
+        ['pm_transfer', 'Bank transfer', 'transfer'],
+        ['pm_card_yard', 'Company card, yard', 'card', '****4417'],
+        ['pm_card_office', 'Company card, office', 'card', '****9023'],
+      ]).map((o) =>
+        o.id === 'pm_transfer' ? { ...o, value: { ...(o.value as object), active: false } } : o,
+      ),
+      ...bills,
     ],
   }
 }
@@ -137,21 +387,82 @@ function processor(draw: Draw, prefix: string, name: string, hundredths: bigint,
   const charges = Array.from({ length: 48 }, (_, at): Objects[number] => {
     const amount = BigInt(draw(1500, 48000))
     const day = 1 + Math.floor((at * 30) / 48)
-    return { resource: 'settlements', id: `${prefix}_ch_${at + 1}`, value: { number: `${prefix.toUpperCase()}-${1001 + at}`, kind: 'charge', at: `${september(day)}T12:00:00-05:00`, paymentMethodId: `${prefix}_card`, currency: 'USD', amount: money(amount), fee: money(halfUp(amount * hundredths, 10_000n) + each), documentNumber: null, payoutId: day <= 28 ? `${prefix}_po_${Math.ceil(day / 7)}` : null } }
+    return {
+      resource: 'settlements',
+      id: `${prefix}_ch_${at + 1}`,
+      value: {
+        number: `${prefix.toUpperCase()}-${1001 + at}`,
+        kind: 'charge',
+        at: `${september(day)}T12:00:00-05:00`,
+        paymentMethodId: `${prefix}_card`,
+        currency: 'USD',
+        amount: money(amount),
+        fee: money(halfUp(amount * hundredths, 10_000n) + each),
+        documentNumber: null,
+        payoutId: day <= 28 ? `${prefix}_po_${Math.ceil(day / 7)}` : null,
+      },
+    }
   })
   const payouts = [1, 2, 3, 4].map((week): Objects[number] => {
-    const own = charges.map((c) => c.value as { payoutId: string | null; amount: string; fee: string }).filter((c) => c.payoutId === `${prefix}_po_${week}`)
+    const own = charges
+      .map((c) => c.value as { payoutId: string | null; amount: string; fee: string })
+      .filter((c) => c.payoutId === `${prefix}_po_${week}`)
     const units = (text: string): bigint => BigInt(text.replace('.', ''))
-    return { resource: 'settlements', id: `${prefix}_po_${week}`, value: { number: `${prefix.toUpperCase()}-P${week}`, kind: 'payout', at: `${september(week * 7)}T18:00:00-05:00`, paymentMethodId: null, currency: 'USD', amount: money(-own.reduce((sum, c) => sum + units(c.amount) - units(c.fee), 0n)), fee: '0.00', documentNumber: null, payoutId: null } }
+    return {
+      resource: 'settlements',
+      id: `${prefix}_po_${week}`,
+      value: {
+        number: `${prefix.toUpperCase()}-P${week}`,
+        kind: 'payout',
+        at: `${september(week * 7)}T18:00:00-05:00`,
+        paymentMethodId: null,
+        currency: 'USD',
+        amount: money(-own.reduce((sum, c) => sum + units(c.amount) - units(c.fee), 0n)),
+        fee: '0.00',
+        documentNumber: null,
+        payoutId: null,
+      },
+    }
   })
-  return { settings: { ...BASE, taxEnabled: false, computesTax: false }, objects: [...methodsOf([[`${prefix}_card`, name, 'card']]), ...charges, ...payouts] }
+  return {
+    settings: { ...BASE, taxEnabled: false, computesTax: false },
+    objects: [...methodsOf([[`${prefix}_card`, name, 'card']]), ...charges, ...payouts],
+  }
 }
 
 /** The bank account's lines: what the processors paid out, a day later, and what else there was. */
 function bank(processors: readonly SystemData[]): SystemData {
-  const payouts = processors.flatMap(({ objects }) => objects.filter((o) => (o.value as { kind?: string }).kind === 'payout').map((o) => o.value as { number: string; at: string; amount: string }))
-  const lines = payouts.map(({ number, at, amount }, place): Objects[number] => ({ resource: 'bank-lines', id: `bl_${place + 1}`, value: { number: String(88001 + place), account: '****2210', bookedOn: september(Number(at.slice(8, 10)) + 1), currency: 'USD', amount: amount.replace('-', ''), text: `Payout ${number}`, counterparty: number.startsWith('BRK') ? 'Brook Settlements' : 'Tarn Pay' } }))
-  const rent: Objects[number] = { resource: 'bank-lines', id: 'bl_rent', value: { number: '88090', account: '****2210', bookedOn: september(1), currency: 'USD', amount: '-2400.00', text: 'Rent, Quillby yard', counterparty: 'Yardhold Estates' } }
+  const payouts = processors.flatMap(({ objects }) =>
+    objects
+      .filter((o) => (o.value as { kind?: string }).kind === 'payout')
+      .map((o) => o.value as { number: string; at: string; amount: string }),
+  )
+  const lines = payouts.map(({ number, at, amount }, place): Objects[number] => ({
+    resource: 'bank-lines',
+    id: `bl_${place + 1}`,
+    value: {
+      number: String(88001 + place),
+      account: '****2210',
+      bookedOn: september(Number(at.slice(8, 10)) + 1),
+      currency: 'USD',
+      amount: amount.replace('-', ''),
+      text: `Payout ${number}`,
+      counterparty: number.startsWith('BRK') ? 'Brook Settlements' : 'Tarn Pay',
+    },
+  }))
+  const rent: Objects[number] = {
+    resource: 'bank-lines',
+    id: 'bl_rent',
+    value: {
+      number: '88090',
+      account: '****2210',
+      bookedOn: september(1),
+      currency: 'USD',
+      amount: '-2400.00',
+      text: 'Rent, Quillby yard',
+      counterparty: 'Yardhold Estates',
+    },
+  }
   return { settings: { ...BASE, taxEnabled: false, computesTax: false }, objects: [rent, ...lines] }
 }
 
@@ -159,9 +470,16 @@ function bank(processors: readonly SystemData[]): SystemData {
 export function otherSystems(seed: number): readonly OtherSystem[] {
   const draw = drawing(seed + 1)
   const [pos, commerce, purchasing] = [tills(draw), shop(draw), buying(draw)]
-  const [brook, tarn] = [processor(draw, 'brk', 'Cards at the till', 260n, 10n), processor(draw, 'trn', 'Cards on the web', 290n, 30n)]
+  const [brook, tarn] = [
+    processor(draw, 'brk', 'Cards at the till', 260n, 10n),
+    processor(draw, 'trn', 'Cards on the web', 290n, 30n),
+  ]
   return [
-    { id: 'pos', role: 'pos', name: 'Tills', data: pos }, { id: 'commerce', role: 'commerce', name: 'Web shop', data: commerce }, { id: 'purchasing', role: 'purchasing', name: 'Purchasing', data: purchasing },
-    { id: 'payments', role: 'payments', name: 'Brook', data: brook }, { id: 'payments-web', role: 'payments', name: 'Tarn Pay', data: tarn }, { id: 'bank', role: 'bank', name: 'Bank', data: bank([brook, tarn]) },
+    { id: 'pos', role: 'pos', name: 'Tills', data: pos },
+    { id: 'commerce', role: 'commerce', name: 'Web shop', data: commerce },
+    { id: 'purchasing', role: 'purchasing', name: 'Purchasing', data: purchasing },
+    { id: 'payments', role: 'payments', name: 'Brook', data: brook },
+    { id: 'payments-web', role: 'payments', name: 'Tarn Pay', data: tarn },
+    { id: 'bank', role: 'bank', name: 'Bank', data: bank([brook, tarn]) },
   ]
 }

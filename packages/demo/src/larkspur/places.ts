@@ -2,7 +2,13 @@ import { millionths } from '../shared/exact.ts'
 import type { Charge, Component, Item, Place, Rate } from '../shared/sale.ts'
 
 /** The made-up countries XA and XB: regions where Larkspur is registered, and one where it is not. */
-const place = (city: string, region: string, postalCode: string, rate: string | null, invoices: number): Place => ({ country: region.slice(0, 2), city, region, postalCode, rate, invoices })
+const place = (
+  city: string,
+  region: string,
+  postalCode: string,
+  rate: string | null,
+  invoices: number,
+): Place => ({ country: region.slice(0, 2), city, region, postalCode, rate, invoices })
 
 export const FENWICK = place('Fenwick Falls', 'XA-WN', '40217', 'WN-FEN', 22)
 export const LENNOX = place('Port Lennox', 'XA-WN', '40240', 'WN-PLX', 24)
@@ -14,17 +20,43 @@ export const OSIER = place('Osier Bend', 'XA-TK', '53004', 'TK', 20)
 export const BRACKENFORD = place('Brackenford', 'XA-BK', '56010', 'BK', 10)
 export const SOLMAR = place('Solmar Haven', 'XB-SO', 'S4001', 'XB-SO', 0)
 export const CAIRNMOUTH = place('Cairnmouth', 'XA-PL', '61007', null, 8)
-export const PLACES: readonly Place[] = [FENWICK, LENNOX, ALDER, QUILLBY, STONEMERE, MERROW, OSIER, BRACKENFORD, CAIRNMOUTH, SOLMAR]
+export const PLACES: readonly Place[] = [
+  FENWICK,
+  LENNOX,
+  ALDER,
+  QUILLBY,
+  STONEMERE,
+  MERROW,
+  OSIER,
+  BRACKENFORD,
+  CAIRNMOUTH,
+  SOLMAR,
+]
 
-const part = (jurisdiction: string, agency: string, name: string, percent: string, more: Partial<Component> = {}): Component => ({ jurisdiction, agency, name, percent, ...more })
+const part = (
+  jurisdiction: string,
+  agency: string,
+  name: string,
+  percent: string,
+  more: Partial<Component> = {},
+): Component => ({ jurisdiction, agency, name, percent, ...more })
 const WENDOVER = part('WN', 'WRO', 'Wendover', '5.50')
-const HOLLIS = [part('WN-HOLLIS', 'HCT', 'Hollis County', '1.25', { to: '2026-08-31' }), part('WN-HOLLIS', 'HCT', 'Hollis County', '1.45', { from: '2026-09-01' })]
+const HOLLIS = [
+  part('WN-HOLLIS', 'HCT', 'Hollis County', '1.25', { to: '2026-08-31' }),
+  part('WN-HOLLIS', 'HCT', 'Hollis County', '1.45', { from: '2026-09-01' }),
+]
 const BRANDT = part('WN-BRANDT', 'BTD', 'Brandt Transit', '0.50')
 const CITY = part('WN-LENNOX', 'CPL', 'Port Lennox city', '2.00')
 /** Tamarack rises in November: whoever has no second version is not ready for it. */
-const TAMARACK = [part('TK', 'TDT', 'Tamarack', '6.00', { to: '2026-10-31' }), part('TK', 'TDT', 'Tamarack', '6.25', { from: '2026-11-01' })]
+const TAMARACK = [
+  part('TK', 'TDT', 'Tamarack', '6.00', { to: '2026-10-31' }),
+  part('TK', 'TDT', 'Tamarack', '6.25', { from: '2026-11-01' }),
+]
 const COUNTY = part('TK-MERROW', 'MCA', 'Merrow County', '0.75')
-const BRACKEN = [part('BK', 'BRD', 'Brackenshire', '4.25', { to: '2026-09-15' }), part('BK', 'BRD', 'Brackenshire', '4.50', { from: '2026-09-16' })]
+const BRACKEN = [
+  part('BK', 'BRD', 'Brackenshire', '4.25', { to: '2026-09-15' }),
+  part('BK', 'BRD', 'Brackenshire', '4.50', { from: '2026-09-16' }),
+]
 
 export const RATES: readonly Rate[] = [
   { code: 'WN-FEN', name: 'Fenwick Falls, Wendover', components: [WENDOVER, ...HOLLIS, BRANDT] },
@@ -34,33 +66,63 @@ export const RATES: readonly Rate[] = [
   { code: 'TK-MER', name: 'Merrow County, Tamarack', components: [...TAMARACK, COUNTY] },
   { code: 'TK', name: 'Tamarack, rest of state', components: TAMARACK },
   { code: 'BK', name: 'Brackenshire', components: BRACKEN },
-  { code: 'BK-TOOLS', name: 'Brackenshire, hand tools', components: [part('BK', 'BRD', 'Brackenshire', '2.00')], itemTaxCode: 'TOOLS' },
-  { code: 'BK-FUEL', name: 'Brackenshire, smoker fuel', components: [part('BK', 'BRD', 'Brackenshire', '0', { perUnit: '0.12' })], itemTaxCode: 'FUEL' },
-  { code: 'XB-SO', name: 'Norwick with Solmar', components: [part('XB', 'NFT', 'Norwick federal', '5.00'), part('XB-SO', 'STO', 'Solmar', '8.00', { onTopOf: [0] })] },
+  {
+    code: 'BK-TOOLS',
+    name: 'Brackenshire, hand tools',
+    components: [part('BK', 'BRD', 'Brackenshire', '2.00')],
+    itemTaxCode: 'TOOLS',
+  },
+  {
+    code: 'BK-FUEL',
+    name: 'Brackenshire, smoker fuel',
+    components: [part('BK', 'BRD', 'Brackenshire', '0', { perUnit: '0.12' })],
+    itemTaxCode: 'FUEL',
+  },
+  {
+    code: 'XB-SO',
+    name: 'Norwick with Solmar',
+    components: [
+      part('XB', 'NFT', 'Norwick federal', '5.00'),
+      part('XB-SO', 'STO', 'Solmar', '8.00', { onTopOf: [0] }),
+    ],
+  },
 ]
 
 /** Item tax codes that a region taxes at its standard rate; the rest it does not tax. Brackenshire has rules of its own. */
 export const STANDARD: Readonly<Record<string, readonly string[]>> = {
-  WN: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SHIPPING'], TK: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SERVICE'],
-  PL: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SHIPPING'], BK: ['GOODS', 'CLOTHING', 'MACHINE'], XB: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SHIPPING', 'SERVICE'],
+  WN: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SHIPPING'],
+  TK: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SERVICE'],
+  PL: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SHIPPING'],
+  BK: ['GOODS', 'CLOTHING', 'MACHINE'],
+  XB: ['GOODS', 'TOOLS', 'CLOTHING', 'MACHINE', 'FUEL', 'SHIPPING', 'SERVICE'],
 }
 export const CLOTHING_FROM = 11000
 export const MACHINE_CAP = 40000
 
 /** How a line is rightly charged at a place. Shipping that follows its goods is worked out with the whole document. */
-export function rightly({ region, country, rate }: Place, { taxCode, price }: Item, quantity: number): Charge {
+export function rightly(
+  { region, country, rate }: Place,
+  { taxCode, price }: Item,
+  quantity: number,
+): Charge {
   const state = country === 'XB' ? 'XB' : region.slice(3)
   if (rate === null) return { rate: null }
   if (state === 'BK' && taxCode === 'TOOLS') return { rate: 'BK-TOOLS' }
   if (state === 'BK' && taxCode === 'FUEL') return { rate: 'BK-FUEL' }
   if (state === 'BK' && taxCode === 'CLOTHING' && price < CLOTHING_FROM) return { rate: null }
-  if (state === 'BK' && taxCode === 'MACHINE' && price > MACHINE_CAP) return { rate, taxable: BigInt(MACHINE_CAP * quantity) }
+  if (state === 'BK' && taxCode === 'MACHINE' && price > MACHINE_CAP)
+    return { rate, taxable: BigInt(MACHINE_CAP * quantity) }
   return STANDARD[state]?.includes(taxCode) ? { rate } : { rate: null }
 }
 
 /** A rate as somebody has it who was not told of November. */
 export function asOfOctober(rate: Rate): Rate {
-  return { ...rate, components: rate.components.filter((c) => c.from !== '2026-11-01').map(({ to, ...c }) => (to === '2026-10-31' || to === undefined ? c : { ...c, to })) }
+  return {
+    ...rate,
+    components: rate.components
+      .filter((c) => c.from !== '2026-11-01')
+      .map(({ to, ...c }) => (to === '2026-10-31' || to === undefined ? c : { ...c, to })),
+  }
 }
 
 export interface AgencyRow {
@@ -74,9 +136,19 @@ export const AGENCIES: readonly AgencyRow[] = [
   { code: 'HCT', name: 'Hollis County Treasurer', account: '2212', accountName: 'Hollis County tax' },
   { code: 'CPL', name: 'City of Port Lennox', account: '2214', accountName: 'Port Lennox city tax' },
   { code: 'BTD', name: 'Brandt Transit District', account: '2216', accountName: 'Brandt transit tax' },
-  { code: 'TDT', name: 'Tamarack Department of Taxation', account: '2220', accountName: 'Sales tax, Tamarack' },
+  {
+    code: 'TDT',
+    name: 'Tamarack Department of Taxation',
+    account: '2220',
+    accountName: 'Sales tax, Tamarack',
+  },
   { code: 'MCA', name: 'Merrow County Assessor', account: '2222', accountName: 'Merrow County tax' },
-  { code: 'BRD', name: 'Brackenshire Revenue Department', account: '2230', accountName: 'Sales tax, Brackenshire' },
+  {
+    code: 'BRD',
+    name: 'Brackenshire Revenue Department',
+    account: '2230',
+    accountName: 'Sales tax, Brackenshire',
+  },
   { code: 'NFT', name: 'Norwick Federal Treasury', account: '2240', accountName: 'Norwick federal tax' },
   { code: 'STO', name: 'Solmar Tax Office', account: '2242', accountName: 'Solmar tax' },
 ]

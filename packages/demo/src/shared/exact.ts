@@ -33,7 +33,11 @@ export function spread(whole: bigint, weights: readonly bigint[]): bigint[] {
   if (total === 0n) return weights.map(() => 0n)
   const shares = weights.map((w) => (whole * w) / total)
   let left = whole - shares.reduce((sum, s) => sum + s, 0n)
-  const order = weights.map((w, at) => ({ at, w, rest: (whole * w) % total })).sort((a, b) => (a.rest !== b.rest ? (b.rest > a.rest ? 1 : -1) : a.w !== b.w ? (b.w > a.w ? 1 : -1) : a.at - b.at))
+  const order = weights
+    .map((w, at) => ({ at, w, rest: (whole * w) % total }))
+    .sort((a, b) =>
+      a.rest !== b.rest ? (b.rest > a.rest ? 1 : -1) : a.w !== b.w ? (b.w > a.w ? 1 : -1) : a.at - b.at,
+    )
   for (const { at } of order) {
     if (left <= 0n) break
     shares[at] = (shares[at] ?? 0n) + 1n

@@ -24,12 +24,38 @@ export interface SaleOptions extends Partial<Omit<Sale, 'lines' | 'place' | 'cus
 /** An invoice with the right charge of every line; shipping that follows its goods takes its share of them. */
 export function makeSale(rightly: Rightly, { wanted, exempt = false, ...options }: SaleOptions): Sale {
   const { place } = options
-  const lines = wanted.map(({ item, quantity = 1, discount = 0n, unitPrice = BigInt(item.price), charged }): SoldLine => ({
-    item, quantity, unitPrice, discount, amount: unitPrice * BigInt(quantity) - discount, right: exempt ? { rate: null } : rightly(place, item, quantity), ...(charged ? { charged } : {}),
-  }))
+  const lines = wanted.map(
+    ({ item, quantity = 1, discount = 0n, unitPrice = BigInt(item.price), charged }): SoldLine => ({
+      item,
+      quantity,
+      unitPrice,
+      discount,
+      amount: unitPrice * BigInt(quantity) - discount,
+      right: exempt ? { rate: null } : rightly(place, item, quantity),
+      ...(charged ? { charged } : {}),
+    }),
+  )
   const goods = lines.filter((line) => line.item.kind === 'goods')
-  const followed = lines.map((line) => (line.item.kind === 'shipping' && place.region === 'XA-BK' && !exempt ? { ...line, right: following(line.amount, goods, place.rate) } : line))
-  return { supply: options.date, kind: 'invoice', status: 'open', currency: 'USD', exchangeRate: null, inside: false, discount: 0n, reimbursed: 0n, credits: null, taxTo: null, mishap: null, ...options, lines: followed }
+  const followed = lines.map((line) =>
+    line.item.kind === 'shipping' && place.region === 'XA-BK' && !exempt
+      ? { ...line, right: following(line.amount, goods, place.rate) }
+      : line,
+  )
+  return {
+    supply: options.date,
+    kind: 'invoice',
+    status: 'open',
+    currency: 'USD',
+    exchangeRate: null,
+    inside: false,
+    discount: 0n,
+    reimbursed: 0n,
+    credits: null,
+    taxTo: null,
+    mishap: null,
+    ...options,
+    lines: followed,
+  }
 }
 
 function following(amount: bigint, goods: readonly SoldLine[], rate: string | null): Charge {
@@ -40,11 +66,26 @@ function following(amount: bigint, goods: readonly SoldLine[], rate: string | nu
 }
 
 /** A credit note for some of an invoice's lines: place, from 1, and how much of each. */
-export function credit(original: Sale, date: string, of: readonly (readonly [number, bigint])[], mishap: string | null = null): Sale {
+export function credit(
+  original: Sale,
+  date: string,
+  of: readonly (readonly [number, bigint])[],
+  mishap: string | null = null,
+): Sale {
   const lines = of.map(([place, amount]): SoldLine => {
     const line = original.lines[place - 1]
     if (!line) throw new Error(`no line ${place}`)
     return { ...line, quantity: 1, unitPrice: amount, discount: 0n, amount, credits: place }
   })
-  return { ...original, date, supply: date, kind: 'credit-note', lines, discount: 0n, reimbursed: 0n, credits: original, mishap }
+  return {
+    ...original,
+    date,
+    supply: date,
+    kind: 'credit-note',
+    lines,
+    discount: 0n,
+    reimbursed: 0n,
+    credits: original,
+    mishap,
+  }
 }

@@ -13,48 +13,194 @@ const EAST = place('XE', 'XE-EA', 'Estmark', 'E4400', 'XE', 6)
  * is taxed by one supplier and not by another.
  */
 export const FERNHOLLOW: SmallEntity = {
-  id: 'fernhollow', name: 'Fernhollow Tea Rooms', currency: 'EUR', timeZone: 'Europe/Vienna', prefix: 'FH',
-  agencies: [['VTO', 'Vellmark Tax Office', '2500', 'Value added tax'], ['JSO', 'Joint Scheme Office', '2510', 'Value added tax abroad']],
+  id: 'fernhollow',
+  name: 'Fernhollow Tea Rooms',
+  currency: 'EUR',
+  timeZone: 'Europe/Vienna',
+  prefix: 'FH',
+  agencies: [
+    ['VTO', 'Vellmark Tax Office', '2500', 'Value added tax'],
+    ['JSO', 'Joint Scheme Office', '2510', 'Value added tax abroad'],
+  ],
   jurisdictions: [
-    { code: 'XC', name: 'Vellmark', level: 'country', parent: null, agency: 'VTO', covers: [{ country: 'XC' }] },
-    { code: 'XC-ALL', name: 'All of Vellmark', level: 'region', parent: 'XC', agency: null, covers: [{ country: 'XC' }] },
-    { code: 'XD', name: 'Norrland', level: 'country', parent: null, agency: 'JSO', covers: [{ country: 'XD' }] },
-    { code: 'XD-ALL', name: 'All of Norrland', level: 'region', parent: 'XD', agency: null, covers: [{ country: 'XD' }] },
-    { code: 'XE', name: 'Estmark', level: 'country', parent: null, agency: 'JSO', covers: [{ country: 'XE' }] },
-    { code: 'XE-ALL', name: 'All of Estmark', level: 'region', parent: 'XE', agency: null, covers: [{ country: 'XE' }] },
+    {
+      code: 'XC',
+      name: 'Vellmark',
+      level: 'country',
+      parent: null,
+      agency: 'VTO',
+      covers: [{ country: 'XC' }],
+    },
+    {
+      code: 'XC-ALL',
+      name: 'All of Vellmark',
+      level: 'region',
+      parent: 'XC',
+      agency: null,
+      covers: [{ country: 'XC' }],
+    },
+    {
+      code: 'XD',
+      name: 'Norrland',
+      level: 'country',
+      parent: null,
+      agency: 'JSO',
+      covers: [{ country: 'XD' }],
+    },
+    {
+      code: 'XD-ALL',
+      name: 'All of Norrland',
+      level: 'region',
+      parent: 'XD',
+      agency: null,
+      covers: [{ country: 'XD' }],
+    },
+    {
+      code: 'XE',
+      name: 'Estmark',
+      level: 'country',
+      parent: null,
+      agency: 'JSO',
+      covers: [{ country: 'XE' }],
+    },
+    {
+      code: 'XE-ALL',
+      name: 'All of Estmark',
+      level: 'region',
+      parent: 'XE',
+      agency: null,
+      covers: [{ country: 'XE' }],
+    },
   ],
   rates: [
-    { code: 'XC-STD', name: 'Vellmark, standard', components: [{ jurisdiction: 'XC', agency: 'VTO', name: 'Vellmark', percent: '20.00' }] },
-    { code: 'XC-RED', name: 'Vellmark, reduced', itemTaxCode: 'FOOD', components: [{ jurisdiction: 'XC', agency: 'VTO', name: 'Vellmark', percent: '5.00' }] },
-    { code: 'XD', name: 'Norrland, joint scheme', components: [{ jurisdiction: 'XD', agency: 'JSO', name: 'Norrland', percent: '25.00' }] },
-    { code: 'XE', name: 'Estmark, joint scheme', components: [{ jurisdiction: 'XE', agency: 'JSO', name: 'Estmark', percent: '22.00' }] },
+    {
+      code: 'XC-STD',
+      name: 'Vellmark, standard',
+      components: [{ jurisdiction: 'XC', agency: 'VTO', name: 'Vellmark', percent: '20.00' }],
+    },
+    {
+      code: 'XC-RED',
+      name: 'Vellmark, reduced',
+      itemTaxCode: 'FOOD',
+      components: [{ jurisdiction: 'XC', agency: 'VTO', name: 'Vellmark', percent: '5.00' }],
+    },
+    {
+      code: 'XD',
+      name: 'Norrland, joint scheme',
+      components: [{ jurisdiction: 'XD', agency: 'JSO', name: 'Norrland', percent: '25.00' }],
+    },
+    {
+      code: 'XE',
+      name: 'Estmark, joint scheme',
+      components: [{ jurisdiction: 'XE', agency: 'JSO', name: 'Estmark', percent: '22.00' }],
+    },
   ],
-  codes: [['WARE', 'Ware for the table'], ['FOOD', 'Food served or packed'], ['LEAF', 'Tea in the leaf'], ['DEPOSIT', 'Deposits that are given back'], ['VEHICLE', 'Vehicles and their fuel'], ['GUESTS', 'Meals with guests']],
+  codes: [
+    ['WARE', 'Ware for the table'],
+    ['FOOD', 'Food served or packed'],
+    ['LEAF', 'Tea in the leaf'],
+    ['DEPOSIT', 'Deposits that are given back'],
+    ['VEHICLE', 'Vehicles and their fuel'],
+    ['GUESTS', 'Meals with guests'],
+  ],
   codeRules: [
-    { jurisdiction: 'XC', itemTaxCode: 'WARE', treatment: 'standard', recoverable: '100' }, { jurisdiction: 'XC', itemTaxCode: 'FOOD', treatment: 'reduced', percent: '5.00', recoverable: '100' }, { jurisdiction: 'XC', itemTaxCode: 'LEAF', treatment: 'zero-rated' },
-    { jurisdiction: 'XC', itemTaxCode: 'VEHICLE', treatment: 'standard', recoverable: '50' }, { jurisdiction: 'XC', itemTaxCode: 'GUESTS', treatment: 'standard' },
-    ...['XD', 'XE'].flatMap((jurisdiction) => ['WARE', 'FOOD', 'LEAF'].map((itemTaxCode) => ({ jurisdiction, itemTaxCode, treatment: 'standard' as const }))),
-    ...['XC', 'XD', 'XE'].map((jurisdiction) => ({ jurisdiction, itemTaxCode: 'DEPOSIT', treatment: 'out-of-scope' as const })),
+    { jurisdiction: 'XC', itemTaxCode: 'WARE', treatment: 'standard', recoverable: '100' },
+    { jurisdiction: 'XC', itemTaxCode: 'FOOD', treatment: 'reduced', percent: '5.00', recoverable: '100' },
+    { jurisdiction: 'XC', itemTaxCode: 'LEAF', treatment: 'zero-rated' },
+    { jurisdiction: 'XC', itemTaxCode: 'VEHICLE', treatment: 'standard', recoverable: '50' },
+    { jurisdiction: 'XC', itemTaxCode: 'GUESTS', treatment: 'standard' },
+    ...['XD', 'XE'].flatMap((jurisdiction) =>
+      ['WARE', 'FOOD', 'LEAF'].map((itemTaxCode) => ({
+        jurisdiction,
+        itemTaxCode,
+        treatment: 'standard' as const,
+      })),
+    ),
+    ...['XC', 'XD', 'XE'].map((jurisdiction) => ({
+      jurisdiction,
+      itemTaxCode: 'DEPOSIT',
+      treatment: 'out-of-scope' as const,
+    })),
   ],
-  typed: [{ ...item('', 'Gift wrapping', 'WARE', 350, 3), typed: true }, { ...item('', 'Deposit, returnable crate', 'DEPOSIT', 450, 6), typed: true }],
-  rules: [{ code: 'WRAP', name: 'Wrapping handed on', when: { item: null, text: 'gift wrapping', region: null, party: null, method: null, channel: null }, then: { itemTaxCode: null, account: '5000', dimension: null }, from: '2024-01-01', to: null }],
-  accounts: [['4090', 'Wrapping and extras', 'income'], ['2600', 'Deposits held', 'current-liability'], ['1450', 'Value added tax to be had back', 'asset'], ['2100', 'Trade creditors', 'current-liability'], ['5000', 'Purchases', 'expense']],
+  typed: [
+    { ...item('', 'Gift wrapping', 'WARE', 350, 3), typed: true },
+    { ...item('', 'Deposit, returnable crate', 'DEPOSIT', 450, 6), typed: true },
+  ],
+  rules: [
+    {
+      code: 'WRAP',
+      name: 'Wrapping handed on',
+      when: { item: null, text: 'gift wrapping', region: null, party: null, method: null, channel: null },
+      then: { itemTaxCode: null, account: '5000', dimension: null },
+      from: '2024-01-01',
+      to: null,
+    },
+  ],
+  accounts: [
+    ['4090', 'Wrapping and extras', 'income'],
+    ['2600', 'Deposits held', 'current-liability'],
+    ['1450', 'Value added tax to be had back', 'asset'],
+    ['2100', 'Trade creditors', 'current-liability'],
+    ['5000', 'Purchases', 'expense'],
+  ],
   bought: {
-    items: [item('BUY-POT', 'Pots from the kiln', 'WARE', 2210, 30), item('BUY-FLOUR', 'Flour, 25 kg', 'FOOD', 1895, 12), item('BUY-LEAF', 'Leaf by the chest', 'LEAF', 8740, 5), item('BUY-VAN', 'Van, a week’s hire', 'VEHICLE', 19933, 1), item('BUY-DINNER', 'Dinner with guests', 'GUESTS', 6317, 2)],
-    typed: ['WARE', 'LEAF'].map((code) => ({ ...item('', 'Sundries from the market', code, 1290, 3), typed: true as const })),
-    suppliers: ['Kiln at Harrow', 'Molinar Flour', 'Tarrow & Sons, importers'], place: HOME, rateFor: ({ taxCode }) => (taxCode === 'LEAF' ? null : taxCode === 'FOOD' ? 'XC-RED' : 'XC-STD'), accounts: { payable: '2100', expense: '5000' }, recovered: { VTO: '1450' },
+    items: [
+      item('BUY-POT', 'Pots from the kiln', 'WARE', 2210, 30),
+      item('BUY-FLOUR', 'Flour, 25 kg', 'FOOD', 1895, 12),
+      item('BUY-LEAF', 'Leaf by the chest', 'LEAF', 8740, 5),
+      item('BUY-VAN', 'Van, a week’s hire', 'VEHICLE', 19933, 1),
+      item('BUY-DINNER', 'Dinner with guests', 'GUESTS', 6317, 2),
+    ],
+    typed: ['WARE', 'LEAF'].map((code) => ({
+      ...item('', 'Sundries from the market', code, 1290, 3),
+      typed: true as const,
+    })),
+    suppliers: ['Kiln at Harrow', 'Molinar Flour', 'Tarrow & Sons, importers'],
+    place: HOME,
+    rateFor: ({ taxCode }) => (taxCode === 'LEAF' ? null : taxCode === 'FOOD' ? 'XC-RED' : 'XC-STD'),
+    accounts: { payable: '2100', expense: '5000' },
+    recovered: { VTO: '1450' },
   },
   regions: ['XC-ALL', 'XD-ALL', 'XE-ALL'],
-  items: [item('POT-6', 'Stoneware pot, six cups', 'WARE', 4890, 4), item('CUP-2', 'Pair of cups', 'WARE', 1950, 8), item('SCONE-12', 'Scones, a dozen', 'FOOD', 1440, 10), item('CAKE', 'Seed cake', 'FOOD', 1260, 6), item('LEAF-KE', 'Keemun, 250 g', 'LEAF', 1175, 20), item('LEAF-GR', 'Smoked green, 100 g', 'LEAF', 890, 20)],
+  items: [
+    item('POT-6', 'Stoneware pot, six cups', 'WARE', 4890, 4),
+    item('CUP-2', 'Pair of cups', 'WARE', 1950, 8),
+    item('SCONE-12', 'Scones, a dozen', 'FOOD', 1440, 10),
+    item('CAKE', 'Seed cake', 'FOOD', 1260, 6),
+    item('LEAF-KE', 'Keemun, 250 g', 'LEAF', 1175, 20),
+    item('LEAF-GR', 'Smoked green, 100 g', 'LEAF', 890, 20),
+  ],
   places: [HOME, CAFE, NORTH, EAST],
-  names: ['Hotel Zur Linde', 'The Lending Library', 'Kupferberg Delicatessen', 'Atelier am Kai', 'Marta’s Kiosk', 'Brukshandel Norrby'],
-  rateFor: ({ rate }, { taxCode }) => (taxCode === 'DEPOSIT' ? null : rate !== 'XC-STD' ? rate : taxCode === 'LEAF' ? null : taxCode === 'FOOD' ? 'XC-RED' : rate),
+  names: [
+    'Hotel Zur Linde',
+    'The Lending Library',
+    'Kupferberg Delicatessen',
+    'Atelier am Kai',
+    'Marta’s Kiosk',
+    'Brukshandel Norrby',
+  ],
+  rateFor: ({ rate }, { taxCode }) =>
+    taxCode === 'DEPOSIT'
+      ? null
+      : rate !== 'XC-STD'
+        ? rate
+        : taxCode === 'LEAF'
+          ? null
+          : taxCode === 'FOOD'
+            ? 'XC-RED'
+            : rate,
   inside: (where) => where === CAFE,
-  wrongRate: (rate) => (rate.code === 'XC-RED' ? { ...rate, components: rate.components.map((c) => ({ ...c, percent: '8.00' })) } : rate),
+  wrongRate: (rate) =>
+    rate.code === 'XC-RED'
+      ? { ...rate, components: rate.components.map((c) => ({ ...c, percent: '8.00' })) }
+      : rate,
 }
 
 /** The answer key of its amounts that are no item: in which system, how they are worded, and as which finding they stand. The application never reads it. */
 export const FERNHOLLOW_AMOUNTS = [
-  ['Billing', 'Gift wrapping', 'AXION_AMOUNT_OPEN'], ['Billing', 'Gift wrapping', 'AXION_COST_TAXED'], ['Billing', 'Deposit, returnable crate', 'AXION_AMOUNT_OPEN'],
-  ['Purchasing', 'Sundries from the market', 'AXION_AMOUNT_OPEN'], ['Purchasing', 'Sundries from the market', 'AXION_AMOUNT_MIXED'],
+  ['Billing', 'Gift wrapping', 'AXION_AMOUNT_OPEN'],
+  ['Billing', 'Gift wrapping', 'AXION_COST_TAXED'],
+  ['Billing', 'Deposit, returnable crate', 'AXION_AMOUNT_OPEN'],
+  ['Purchasing', 'Sundries from the market', 'AXION_AMOUNT_OPEN'],
+  ['Purchasing', 'Sundries from the market', 'AXION_AMOUNT_MIXED'],
 ] as const

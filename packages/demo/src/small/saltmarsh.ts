@@ -2,20 +2,76 @@ import { item, place, type SmallEntity } from './entity.ts'
 
 /** A small seller of rope and paint in one region, whose ledger sends the harbour levy to accruals. */
 export const SALTMARSH: SmallEntity = {
-  id: 'saltmarsh', name: 'Saltmarsh Chandlery', currency: 'USD', timeZone: 'America/New_York', prefix: 'SC',
-  agencies: [['EYR', 'Estuary Revenue', '2310', 'Estuary sales tax'], ['GBH', 'Gullbay Harbour Board', '2312', 'Harbour levy']],
+  id: 'saltmarsh',
+  name: 'Saltmarsh Chandlery',
+  currency: 'USD',
+  timeZone: 'America/New_York',
+  prefix: 'SC',
+  agencies: [
+    ['EYR', 'Estuary Revenue', '2310', 'Estuary sales tax'],
+    ['GBH', 'Gullbay Harbour Board', '2312', 'Harbour levy'],
+  ],
   jurisdictions: [
-    { code: 'XA', name: 'Aldermark', level: 'country', parent: null, agency: null, covers: [{ country: 'XA' }] },
-    { code: 'EY', name: 'State of Estuary', level: 'region', parent: 'XA', agency: 'EYR', covers: [{ country: 'XA', region: 'XA-EY' }] },
-    { code: 'EY-GB', name: 'Gullbay Harbour', level: 'district', parent: 'EY', agency: 'GBH', covers: [{ country: 'XA', region: 'XA-EY', postalCode: '71003' }] },
+    {
+      code: 'XA',
+      name: 'Aldermark',
+      level: 'country',
+      parent: null,
+      agency: null,
+      covers: [{ country: 'XA' }],
+    },
+    {
+      code: 'EY',
+      name: 'State of Estuary',
+      level: 'region',
+      parent: 'XA',
+      agency: 'EYR',
+      covers: [{ country: 'XA', region: 'XA-EY' }],
+    },
+    {
+      code: 'EY-GB',
+      name: 'Gullbay Harbour',
+      level: 'district',
+      parent: 'EY',
+      agency: 'GBH',
+      covers: [{ country: 'XA', region: 'XA-EY', postalCode: '71003' }],
+    },
   ],
   rates: [
-    { code: 'GB', name: 'Gullbay, Estuary', components: [{ jurisdiction: 'EY', agency: 'EYR', name: 'Estuary', percent: '5.75' }, { jurisdiction: 'EY-GB', agency: 'GBH', name: 'Gullbay Harbour', percent: '0.40' }] },
-    { code: 'EY', name: 'Estuary, rest', components: [{ jurisdiction: 'EY', agency: 'EYR', name: 'Estuary', percent: '5.75' }] },
+    {
+      code: 'GB',
+      name: 'Gullbay, Estuary',
+      components: [
+        { jurisdiction: 'EY', agency: 'EYR', name: 'Estuary', percent: '5.75' },
+        { jurisdiction: 'EY-GB', agency: 'GBH', name: 'Gullbay Harbour', percent: '0.40' },
+      ],
+    },
+    {
+      code: 'EY',
+      name: 'Estuary, rest',
+      components: [{ jurisdiction: 'EY', agency: 'EYR', name: 'Estuary', percent: '5.75' }],
+    },
   ],
-  codes: [['GOODS', 'Goods']], codeRules: [{ jurisdiction: 'EY', itemTaxCode: 'GOODS', treatment: 'standard' }], regions: ['EY'],
-  items: [item('ROPE-12', 'Mooring rope, 12 mm', 'GOODS', 340, 60), item('PAINT-B', 'Bottom paint, 2.5 l', 'GOODS', 7890, 6), item('CLEVIS', 'Galvanised shackle', 'GOODS', 565, 40), item('LAMP', 'Anchor lamp', 'GOODS', 12450, 3)],
-  places: [place('XA', 'XA-EY', 'Gullbay', '71003', 'GB', 18), place('XA', 'XA-EY', 'Marram', '71200', 'EY', 8)],
-  names: ['Gullbay Ferry Company', 'Dunlin & Sons', 'Pilot House', 'Marram Sailing School', 'The Oyster Sheds'],
-  rateFor: ({ rate }) => rate, wrongAccount: { GBH: '2390' },
+  codes: [['GOODS', 'Goods']],
+  codeRules: [{ jurisdiction: 'EY', itemTaxCode: 'GOODS', treatment: 'standard' }],
+  regions: ['EY'],
+  items: [
+    item('ROPE-12', 'Mooring rope, 12 mm', 'GOODS', 340, 60),
+    item('PAINT-B', 'Bottom paint, 2.5 l', 'GOODS', 7890, 6),
+    item('CLEVIS', 'Galvanised shackle', 'GOODS', 565, 40),
+    item('LAMP', 'Anchor lamp', 'GOODS', 12450, 3),
+  ],
+  places: [
+    place('XA', 'XA-EY', 'Gullbay', '71003', 'GB', 18),
+    place('XA', 'XA-EY', 'Marram', '71200', 'EY', 8),
+  ],
+  names: [
+    'Gullbay Ferry Company',
+    'Dunlin & Sons',
+    'Pilot House',
+    'Marram Sailing School',
+    'The Oyster Sheds',
+  ],
+  rateFor: ({ rate }) => rate,
+  wrongAccount: { GBH: '2390' },
 }

@@ -11,20 +11,64 @@ import { reinstate } from './left.ts'
 
 /** One thing that was done, with what takes it back. */
 export type Step =
-  | { readonly did: 'linked'; readonly systemId: string; readonly kind: LinkKind; readonly objectId: string; readonly before: string | null; readonly after: string | null }
-  | { readonly did: 'left'; readonly kind: FindingKind; readonly rowId: string; readonly code: FindingCode; readonly systemId: string; readonly before: string | null; readonly after: string | null }
+  | {
+      readonly did: 'linked'
+      readonly systemId: string
+      readonly kind: LinkKind
+      readonly objectId: string
+      readonly before: string | null
+      readonly after: string | null
+    }
+  | {
+      readonly did: 'left'
+      readonly kind: FindingKind
+      readonly rowId: string
+      readonly code: FindingCode
+      readonly systemId: string
+      readonly before: string | null
+      readonly after: string | null
+    }
   | ({ readonly did: 'revised' } & Revised)
-  | { readonly did: 'sent'; readonly systemId: string; readonly resource: SetUpTaken; readonly objectId: string; readonly object: string; readonly before: object; readonly revision: string; readonly back?: true }
+  | {
+      readonly did: 'sent'
+      readonly systemId: string
+      readonly resource: SetUpTaken
+      readonly objectId: string
+      readonly object: string
+      readonly before: object
+      readonly revision: string
+      readonly back?: true
+    }
   | { readonly did: 'created'; readonly systemId: string; readonly object: string }
 
 /** Keeps together what was done at once, so that it can be taken back at once. */
-export async function recordBatch(trx: Transaction, entityId: string, person: string, action: string, says: string, steps: readonly Step[]): Promise<void> {
+export async function recordBatch(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  action: string,
+  says: string,
+  steps: readonly Step[],
+): Promise<void> {
   if (steps.length === 0) return
-  await trx('align_batch').insert({ entity_id: entityId, action, says, person, steps: json(steps), size: steps.length })
+  await trx('align_batch').insert({
+    entity_id: entityId,
+    action,
+    says,
+    person,
+    steps: json(steps),
+    size: steps.length,
+  })
 }
 
 /** The same for what a run does one by one: each step is kept as soon as it is done. */
-export async function addToBatch(trx: Transaction, entityId: string, runId: string, { person, action, says }: { readonly person: string; readonly action: string; readonly says: string }, steps: readonly Step[]): Promise<void> {
+export async function addToBatch(
+  trx: Transaction,
+  entityId: string,
+  runId: string,
+  { person, action, says }: { readonly person: string; readonly action: string; readonly says: string },
+  steps: readonly Step[],
+): Promise<void> {
   await trx.raw(
     `insert into align_batch (entity_id, run_id, action, says, person, steps, size) values (:entity, :run, :action, :says, :person, :steps::jsonb, :size)
      on conflict (entity_id, run_id) do update set steps = align_batch.steps || excluded.steps, size = align_batch.size + excluded.size`,
@@ -33,8 +77,17 @@ export async function addToBatch(trx: Transaction, entityId: string, runId: stri
 }
 
 /** What a run has done so far; nothing where it has not begun. */
-export async function stepsOfRun(trx: Transaction, entityId: string, runId: string): Promise<readonly Step[] | null> {
-  return ((await trx('align_batch').where({ entity_id: entityId, run_id: runId }).first('steps')) as { steps: Step[] } | undefined)?.steps ?? null
+export async function stepsOfRun(
+  trx: Transaction,
+  entityId: string,
+  runId: string,
+): Promise<readonly Step[] | null> {
+  return (
+    (
+      (await trx('align_batch').where({ entity_id: entityId, run_id: runId }).first('steps')) as
+        { steps: Step[] } | undefined
+    )?.steps ?? null
+  )
 }
 
 interface BatchRow {
@@ -53,46 +106,105 @@ const SHOWN = 8
 
 /** What was done last, the newest first, and whether it can be taken back. */
 export async function latestBatches(trx: Transaction, entityId: string): Promise<BatchView[]> {
-  const rows = (await trx('align_batch').where({ entity_id: entityId }).orderBy('batch_id', 'desc').limit(SHOWN)
-    .select('batch_id', 'action', 'says', 'person', 'at', 'size', 'undone_at', 'undone_by', trx.raw('not jsonb_path_exists(steps, ?::jsonpath) as back', ['$[*] ? (@.did == "created")']))) as (Omit<BatchRow, 'steps'> & { back: boolean })[]
-  return rows.map((row) => ({ id: row.batch_id, action: row.action, says: row.says, person: row.person, at: row.at.toISOString(), size: row.size, undoneBy: row.undone_by, canUndo: row.back && row.undone_at === null }))
+  const rows = (await trx('align_batch')
+    .where({ entity_id: entityId })
+    .orderBy('batch_id', 'desc')
+    .limit(SHOWN)
+    .select(
+      'batch_id',
+      'action',
+      'says',
+      'person',
+      'at',
+      'size',
+      'undone_at',
+      'undone_by',
+      trx.raw('not jsonb_path_exists(steps, ?::jsonpath) as back', ['$[*] ? (@.did == "created")']),
+    )) as (Omit<BatchRow, 'steps'> & { back: boolean })[]
+  return rows.map((row) => ({
+    id: row.batch_id,
+    action: row.action,
+    says: row.says,
+    person: row.person,
+    at: row.at.toISOString(),
+    size: row.size,
+    undoneBy: row.undone_by,
+    canUndo: row.back && row.undone_at === null,
+  }))
 }
 
 /**
  * Takes back what was done: the last step first, what lies here in one transaction, what was sent to systems by sending what they held.
  * @throws AXION_NOT_UNDONE where something was changed again since; then nothing here is changed
  */
-export async function undo(services: Services, entityId: string, batchId: string, person: string): Promise<void> {
+export async function undo(
+  services: Services,
+  entityId: string,
+  batchId: string,
+  person: string,
+): Promise<void> {
   const { database } = services
   const batch = await inEntity(database, entityId, (trx) => readBatch(trx, entityId, batchId))
   for (const [at, step] of [...batch.steps.entries()].reverse()) {
     if (step.did !== 'sent' || step.back) continue
     await sendBack(services, entityId, step)
     // Noted one by one: whatever fails after it, it is not sent back twice.
-    await inEntity(database, entityId, (trx) => trx('align_batch').where({ entity_id: entityId, batch_id: batchId }).update({ steps: trx.raw('jsonb_set(steps, ?::text[], ?::jsonb)', [[String(at), 'back'], 'true']) }))
+    await inEntity(database, entityId, (trx) =>
+      trx('align_batch')
+        .where({ entity_id: entityId, batch_id: batchId })
+        .update({ steps: trx.raw('jsonb_set(steps, ?::text[], ?::jsonb)', [[String(at), 'back'], 'true']) }),
+    )
   }
   await inEntity(database, entityId, async (trx) => {
     await readBatch(trx, entityId, batchId)
     for (const step of [...batch.steps].reverse()) await takeBackHere(trx, entityId, step)
-    await trx('align_batch').where({ entity_id: entityId, batch_id: batchId }).update({ undone_at: trx.fn.now(), undone_by: person })
-    await audit(trx, entityId, person, 'undone', batch.says, null, { action: batch.action, steps: batch.size })
+    await trx('align_batch')
+      .where({ entity_id: entityId, batch_id: batchId })
+      .update({ undone_at: trx.fn.now(), undone_by: person })
+    await audit(trx, entityId, person, 'undone', batch.says, null, {
+      action: batch.action,
+      steps: batch.size,
+    })
     await noteSetUp(trx, entityId)
   })
 }
 
 async function readBatch(trx: Transaction, entityId: string, batchId: string): Promise<BatchRow> {
-  const batch = (await trx('align_batch').where({ entity_id: entityId, batch_id: batchId }).forUpdate().first()) as BatchRow | undefined
+  const batch = (await trx('align_batch')
+    .where({ entity_id: entityId, batch_id: batchId })
+    .forUpdate()
+    .first()) as BatchRow | undefined
   if (!batch) throw new Problem('AXION_NOT_FOUND', { what: 'such change to take back' })
-  if (batch.undone_at) throw new Problem('AXION_NOTHING_TO_DO', { what: 'take back: it was taken back already' })
-  if (batch.steps.some((step) => step.did === 'created')) throw new Problem('AXION_NOT_UNDONE', { what: batch.says, why: 'what was created in a system is removed there' })
+  if (batch.undone_at)
+    throw new Problem('AXION_NOTHING_TO_DO', { what: 'take back: it was taken back already' })
+  if (batch.steps.some((step) => step.did === 'created'))
+    throw new Problem('AXION_NOT_UNDONE', {
+      what: batch.says,
+      why: 'what was created in a system is removed there',
+    })
   return batch
 }
 
-async function sendBack(services: Services, entityId: string, step: Extract<Step, { readonly did: 'sent' }>): Promise<void> {
-  const row = (await inEntity(services.database, entityId, (trx) => connectedSystems(trx, entityId))).find((s) => s.system_id === step.systemId)
-  if (!row) throw new Problem('AXION_NOT_UNDONE', { what: step.object, why: 'its system is not connected any more' })
-  if (!row.goesOut) throw new Problem('AXION_NOT_UNDONE', { what: step.object, why: `its scope sends nothing to ${row.name}` })
-  const bridge = services.bridges.open(row.name, row.address, unseal(row.token_sealed, services.settings.AXION_SECRET_KEY))
+async function sendBack(
+  services: Services,
+  entityId: string,
+  step: Extract<Step, { readonly did: 'sent' }>,
+): Promise<void> {
+  const row = (await inEntity(services.database, entityId, (trx) => connectedSystems(trx, entityId))).find(
+    (s) => s.system_id === step.systemId,
+  )
+  if (!row)
+    throw new Problem('AXION_NOT_UNDONE', { what: step.object, why: 'its system is not connected any more' })
+  if (!row.goesOut)
+    throw new Problem('AXION_NOT_UNDONE', {
+      what: step.object,
+      why: `its scope sends nothing to ${row.name}`,
+    })
+  const bridge = services.bridges.open(
+    row.name,
+    row.address,
+    unseal(row.token_sealed, services.settings.AXION_SECRET_KEY),
+  )
   await bridge.change(step.resource, step.objectId, step.before, step.revision)
 }
 
@@ -102,7 +214,12 @@ async function takeBackHere(trx: Transaction, entityId: string, step: Step): Pro
   if (step.did !== 'linked') return
   const key = { entity_id: entityId, system_id: step.systemId, kind: step.kind, object_id: step.objectId }
   const now = (await trx('link').where(key).first('baseline_id')) as { baseline_id: string } | undefined
-  if ((now?.baseline_id ?? null) !== step.after) throw new Problem('AXION_NOT_UNDONE', { what: step.objectId, why: 'it was linked otherwise since' })
+  if ((now?.baseline_id ?? null) !== step.after)
+    throw new Problem('AXION_NOT_UNDONE', { what: step.objectId, why: 'it was linked otherwise since' })
   if (step.before === null) await trx('link').where(key).delete()
-  else await trx('link').insert({ ...key, baseline_id: step.before, linked_by: 'undo', evidence: json([]) }).onConflict(['entity_id', 'system_id', 'kind', 'object_id']).merge()
+  else
+    await trx('link')
+      .insert({ ...key, baseline_id: step.before, linked_by: 'undo', evidence: json([]) })
+      .onConflict(['entity_id', 'system_id', 'kind', 'object_id'])
+      .merge()
 }

@@ -1,4 +1,11 @@
-import { ALIGN_KINDS, SEVERITIES, type AlignKind, type FindingCode, type FindingKind, type GridObject } from '@axion/contract'
+import {
+  ALIGN_KINDS,
+  SEVERITIES,
+  type AlignKind,
+  type FindingCode,
+  type FindingKind,
+  type GridObject,
+} from '@axion/contract'
 import { foldName, groupBy } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { ALL_SET_UP, loadHeld } from '../connect/held.ts'
@@ -26,7 +33,10 @@ export async function noteFacts(trx: Transaction, entityId: string): Promise<voi
 }
 
 async function tick(trx: Transaction, entityId: string, column: keyof Clock): Promise<void> {
-  await trx.raw('insert into align_clock (entity_id, ??) values (?, 1) on conflict (entity_id) do update set ?? = align_clock.?? + 1', [column, entityId, column, column])
+  await trx.raw(
+    'insert into align_clock (entity_id, ??) values (?, 1) on conflict (entity_id) do update set ?? = align_clock.?? + 1',
+    [column, entityId, column, column],
+  )
 }
 
 /**
@@ -35,8 +45,11 @@ async function tick(trx: Transaction, entityId: string, column: keyof Clock): Pr
  */
 export async function ensureAligned(trx: Transaction, entityId: string, month: string): Promise<void> {
   const state = async (): Promise<{ clock: Clock; built: Clock | undefined }> => ({
-    clock: ((await trx('align_clock').where({ entity_id: entityId }).first('set_up', 'facts')) as Clock | undefined) ?? { set_up: '0', facts: '0' },
-    built: (await trx('align_built').where({ entity_id: entityId, period: month }).first('set_up', 'facts')) as Clock | undefined,
+    clock: ((await trx('align_clock').where({ entity_id: entityId }).first('set_up', 'facts')) as
+      Clock | undefined) ?? { set_up: '0', facts: '0' },
+    built: (await trx('align_built')
+      .where({ entity_id: entityId, period: month })
+      .first('set_up', 'facts')) as Clock | undefined,
   })
   const before = await state()
   if (isFresh(before)) return
@@ -45,7 +58,10 @@ export async function ensureAligned(trx: Transaction, entityId: string, month: s
   if (isFresh(now)) return
   if (now.built?.set_up !== now.clock.set_up) await rebuild(trx, entityId, month)
   await refreshStakes(trx, entityId, month)
-  await trx('align_built').insert({ entity_id: entityId, period: month, ...now.clock }).onConflict(['entity_id', 'period']).merge()
+  await trx('align_built')
+    .insert({ entity_id: entityId, period: month, ...now.clock })
+    .onConflict(['entity_id', 'period'])
+    .merge()
 }
 
 function isFresh({ clock, built }: { readonly clock: Clock; readonly built: Clock | undefined }): boolean {
@@ -56,28 +72,86 @@ function isFresh({ clock, built }: { readonly clock: Clock; readonly built: Cloc
 export async function groundOf(trx: Transaction, entityId: string, month: string): Promise<Ground> {
   const index = await loadBaseline(trx, entityId)
   const date = lastDayOf(month)
-  return { index, date, purposes: await purposesOf(trx, entityId), systems: (await loadHeld(trx, entityId, ALL_SET_UP)).map((held) => ({ held, walk: crosswalk(held, index, date) })) }
+  return {
+    index,
+    date,
+    purposes: await purposesOf(trx, entityId),
+    systems: (await loadHeld(trx, entityId, ALL_SET_UP)).map((held) => ({
+      held,
+      walk: crosswalk(held, index, date),
+    })),
+  }
 }
 
 async function rebuild(trx: Transaction, entityId: string, month: string): Promise<void> {
   const ground = await groundOf(trx, entityId, month)
-  for (const table of ['align_row', 'align_finding']) await trx(table).where({ entity_id: entityId, period: month }).delete()
+  for (const table of ['align_row', 'align_finding'])
+    await trx(table).where({ entity_id: entityId, period: month }).delete()
   await inOrder(ALIGN_KINDS, (kind) => write(trx, entityId, month, kind, buildRows(ground, KINDS[kind])))
   await trx.raw('select learn_align()')
   await countFindings(trx, entityId, month)
 }
 
-async function write(trx: Transaction, entityId: string, month: string, kind: AlignKind, rows: readonly BuiltRow[]): Promise<void> {
+async function write(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  kind: AlignKind,
+  rows: readonly BuiltRow[],
+): Promise<void> {
   const here = { entity_id: entityId, period: month, kind }
-  const borne = groupBy(rows.filter((row) => !row.extra), (row) => row.name)
-  await insertRows(trx, 'align_row', rows.map((row, place) => ({
-    ...here, row_id: row.id, place, shared: !row.extra && (borne.get(row.name) ?? []).length > 1, extra: row.extra, name: row.name, grp: row.group, detail: row.detail, total: row.total, cells: row.cells, search: searchText(row),
-    findings: 0, worst: -1, keys: [], stake: '0', documents: 0, clear: row.extra ? 0 : row.cells.filter(({ objects }) => isOneClear(objects.filter(({ gone }) => !gone))).length,
-  })))
-  const left = new Map(((await trx('align_left').where({ entity_id: entityId, kind })) as LeftRow[]).map((l) => [`${l.row_id}|${l.code}|${l.system_id}`, { reason: l.reason, person: l.person, at: l.at.toISOString() }]))
-  await insertRows(trx, 'align_finding', rows.flatMap((row) => row.findings.map((f, place) => ({
-    ...here, row_id: row.id, place, code: f.code, severity: f.severity, system_id: f.systemId, finding_key: f.key, facts: f.facts, left_because: left.get(`${row.id}|${f.code}|${f.systemId ?? ''}`) ?? null,
-  }))))
+  const borne = groupBy(
+    rows.filter((row) => !row.extra),
+    (row) => row.name,
+  )
+  await insertRows(
+    trx,
+    'align_row',
+    rows.map((row, place) => ({
+      ...here,
+      row_id: row.id,
+      place,
+      shared: !row.extra && (borne.get(row.name) ?? []).length > 1,
+      extra: row.extra,
+      name: row.name,
+      grp: row.group,
+      detail: row.detail,
+      total: row.total,
+      cells: row.cells,
+      search: searchText(row),
+      findings: 0,
+      worst: -1,
+      keys: [],
+      stake: '0',
+      documents: 0,
+      clear: row.extra
+        ? 0
+        : row.cells.filter(({ objects }) => isOneClear(objects.filter(({ gone }) => !gone))).length,
+    })),
+  )
+  const left = new Map(
+    ((await trx('align_left').where({ entity_id: entityId, kind })) as LeftRow[]).map((l) => [
+      `${l.row_id}|${l.code}|${l.system_id}`,
+      { reason: l.reason, person: l.person, at: l.at.toISOString() },
+    ]),
+  )
+  await insertRows(
+    trx,
+    'align_finding',
+    rows.flatMap((row) =>
+      row.findings.map((f, place) => ({
+        ...here,
+        row_id: row.id,
+        place,
+        code: f.code,
+        severity: f.severity,
+        system_id: f.systemId,
+        finding_key: f.key,
+        facts: f.facts,
+        left_because: left.get(`${row.id}|${f.code}|${f.systemId ?? ''}`) ?? null,
+      })),
+    ),
+  )
 }
 
 interface LeftRow {
@@ -90,21 +164,44 @@ interface LeftRow {
 }
 
 /** A row's findings, how bad they are, and by what keys they put tax at stake: those that nobody left with a reason. */
-export async function countFindings(trx: Transaction, entityId: string, month: string, only: { readonly kind: FindingKind; readonly rowId: string } | null = null): Promise<void> {
-  if (only) await trx('align_row').where({ entity_id: entityId, period: month, kind: only.kind, row_id: only.rowId }).update({ findings: 0, worst: -1, keys: [] })
+export async function countFindings(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  only: { readonly kind: FindingKind; readonly rowId: string } | null = null,
+): Promise<void> {
+  if (only)
+    await trx('align_row')
+      .where({ entity_id: entityId, period: month, kind: only.kind, row_id: only.rowId })
+      .update({ findings: 0, worst: -1, keys: [] })
   await trx.raw(
     `update align_row r set findings = f.n, worst = f.worst, keys = f.keys
      from (select kind, row_id, count(*) filter (where left_because is null) as n, coalesce(max(array_position(:severities::text[], severity) - 1) filter (where left_because is null), -1) as worst,
          coalesce(array_agg(distinct finding_key) filter (where left_because is null and finding_key is not null), '{}') as keys
        from align_finding where entity_id = :entity and period = :month and (:kind::text is null or kind = :kind and row_id = :row) group by kind, row_id) f
      where r.entity_id = :entity and r.period = :month and r.kind = f.kind and r.row_id = f.row_id`,
-    { entity: entityId, month, kind: only?.kind ?? null, row: only?.rowId ?? null, severities: [...SEVERITIES].reverse() },
+    {
+      entity: entityId,
+      month,
+      kind: only?.kind ?? null,
+      row: only?.rowId ?? null,
+      severities: [...SEVERITIES].reverse(),
+    },
   )
 }
 
 /** What a search looks into: names, codes and what systems call a thing, folded. */
 function searchText({ id, name, group, detail, total, cells }: BuiltRow): string {
-  return foldName([id, name, group, detail, total, ...cells.flatMap((cell) => [cell.words, ...cell.objects.flatMap((o) => [o.id, o.name])])].join(' '))
+  return foldName(
+    [
+      id,
+      name,
+      group,
+      detail,
+      total,
+      ...cells.flatMap((cell) => [cell.words, ...cell.objects.flatMap((o) => [o.id, o.name])]),
+    ].join(' '),
+  )
 }
 
 /** What is at stake by each row's findings, a document counted once at its largest; and how many documents each row touches. */
@@ -115,7 +212,9 @@ async function refreshStakes(trx: Transaction, entityId: string, month: string):
   const staked = (await trx.raw(
     `with own as (select kind, row_id, unnest(keys) as finding_key from align_row where entity_id = :e and period = :p),
        largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join at_stake s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3)
-     select kind, row_id, sum(amount)::text as n from largest group by 1, 2`, here)) as { rows: Sum[] }
+     select kind, row_id, sum(amount)::text as n from largest group by 1, 2`,
+    here,
+  )) as { rows: Sum[] }
   const touched = (await trx.raw(
     `select 'agencies' as kind, agency as row_id, count(distinct unit_id)::text as n from tie_member where entity_id = :e and period = :p and expected is not null group by 2
      union all select 'rates', combined_rate, count(*)::text from tie_unit where entity_id = :e and period = :p group by 2
@@ -134,7 +233,9 @@ async function refreshStakes(trx: Transaction, entityId: string, month: string):
        cross join jsonb_array_elements(r.value->'lines') line left join held_object h on h.entity_id = u.entity_id and h.system_id = u.system_id and h.resource = 'items' and h.value->>'code' = line->>'itemCode'
        left join link i on i.entity_id = u.entity_id and i.system_id = u.system_id and i.kind = 'item' and i.object_id = h.object_id where u.entity_id = :e and u.period = :p group by 2
      union all select 'codes', i.item_tax_code, count(distinct d.system_id || '/' || d.document_id)::text from source_document d cross join jsonb_array_elements(d.value->'lines') line
-       join item i on i.entity_id = d.entity_id and i.object_id = line->>'itemCode' and upper_inf(i.recorded) where d.entity_id = :e and d.period = :p group by 2`, here)) as { rows: Sum[] }
+       join item i on i.entity_id = d.entity_id and i.object_id = line->>'itemCode' and upper_inf(i.recorded) where d.entity_id = :e and d.period = :p group by 2`,
+    here,
+  )) as { rows: Sum[] }
   await put(trx, entityId, month, 'stake', staked.rows)
   await put(trx, entityId, month, 'documents', inTotal(touched.rows))
 }
@@ -148,7 +249,10 @@ interface Sum {
 /** Findings that documents give rise to, and not the set-up: sales to a party without a certificate, or taxed in spite of one. */
 async function noteSales(trx: Transaction, entityId: string, month: string): Promise<void> {
   const here = { e: entityId, p: month, codes: SALES_CODES }
-  const { rows: before } = (await trx.raw('delete from align_finding where entity_id = :e and period = :p and code = any(:codes) returning row_id', here)) as { rows: { row_id: string }[] }
+  const { rows: before } = (await trx.raw(
+    'delete from align_finding where entity_id = :e and period = :p and code = any(:codes) returning row_id',
+    here,
+  )) as { rows: { row_id: string }[] }
   const { rows: after } = (await trx.raw(
     `insert into align_finding (entity_id, period, kind, row_id, place, code, severity, system_id, finding_key, facts, left_because)
      select r.entity_id, r.period, r.kind, r.row_id, 900 + (s.code = :second)::int, s.code, 'costs', null, s.finding_key, jsonb_build_object('name', r.name),
@@ -157,10 +261,14 @@ async function noteSales(trx: Transaction, entityId: string, month: string): Pro
        join align_row r on r.entity_id = :e and r.period = :p and r.kind = 'parties' and r.row_id = s.party returning row_id`,
     { ...here, first: SALES_CODES[0], second: SALES_CODES[1] },
   )) as { rows: { row_id: string }[] }
-  for (const rowId of new Set([...before, ...after].map((row) => row.row_id))) await countFindings(trx, entityId, month, { kind: 'parties', rowId })
+  for (const rowId of new Set([...before, ...after].map((row) => row.row_id)))
+    await countFindings(trx, entityId, month, { kind: 'parties', rowId })
 }
 
-const SALES_CODES: readonly [FindingCode, FindingCode] = ['AXION_SALES_WITHOUT_CERTIFICATE', 'AXION_SALES_TAXED_IN_SPITE']
+const SALES_CODES: readonly [FindingCode, FindingCode] = [
+  'AXION_SALES_WITHOUT_CERTIFICATE',
+  'AXION_SALES_TAXED_IN_SPITE',
+]
 
 /** Documents of every kind together. */
 function inTotal(sums: readonly Sum[]): Sum[] {
@@ -172,8 +280,17 @@ function inTotal(sums: readonly Sum[]): Sum[] {
   return [...totals.values()]
 }
 
-async function put(trx: Transaction, entityId: string, month: string, column: 'stake' | 'documents', sums: readonly Sum[]): Promise<void> {
-  await trx('align_row').where({ entity_id: entityId, period: month }).whereNot(column, 0).update({ [column]: 0 })
+async function put(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  column: 'stake' | 'documents',
+  sums: readonly Sum[],
+): Promise<void> {
+  await trx('align_row')
+    .where({ entity_id: entityId, period: month })
+    .whereNot(column, 0)
+    .update({ [column]: 0 })
   await trx.raw(
     `update align_row r set ?? = s.n from jsonb_to_recordset(?::jsonb) as s(kind text, row_id text, n bigint) where r.entity_id = ? and r.period = ? and r.kind = s.kind and r.row_id = s.row_id`,
     [column, json(sums.filter((sum) => sum.row_id !== null)), entityId, month],

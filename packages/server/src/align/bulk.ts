@@ -1,5 +1,16 @@
 import { createHash } from 'node:crypto'
-import { LINK_KIND_OF, say, type AlignRemedy, type BulkAction, type BulkPreview, type BulkRequest, type Code, type GridCell, type GridRow, type LinkKind } from '@axion/contract'
+import {
+  LINK_KIND_OF,
+  say,
+  type AlignRemedy,
+  type BulkAction,
+  type BulkPreview,
+  type BulkRequest,
+  type Code,
+  type GridCell,
+  type GridRow,
+  type LinkKind,
+} from '@axion/contract'
 import { Fault, groupBy } from '@axion/core'
 import { pullAndProve } from '../connect/pullRun.ts'
 import { inEntity, json, type Transaction } from '../database/connection.ts'
@@ -23,7 +34,10 @@ interface Piece {
   readonly system: string
   readonly systemId: string
   readonly changes: Plan['changes']
-  readonly todo: { readonly link: Standing; readonly kind: LinkKind } | { readonly remedy: AlignRemedy; readonly plan: Plan } | { readonly leave: { readonly rowId: string; readonly code: string } }
+  readonly todo:
+    | { readonly link: Standing; readonly kind: LinkKind }
+    | { readonly remedy: AlignRemedy; readonly plan: Plan }
+    | { readonly leave: { readonly rowId: string; readonly code: string } }
 }
 interface Skipped {
   readonly row: string
@@ -39,13 +53,27 @@ type BulkRun = RunRow<'bulk'>
 
 const MOST_ROWS = 5000
 const SHOWN = 200
-const REMEDY_OF: Readonly<Partial<Record<BulkAction, AlignRemedy['kind']>>> = { send: 'send', create: 'create', adopt: 'adopt', 'take-in': 'take-in' }
+const REMEDY_OF: Readonly<Partial<Record<BulkAction, AlignRemedy['kind']>>> = {
+  send: 'send',
+  create: 'create',
+  adopt: 'adopt',
+  'take-in': 'take-in',
+}
 
 /** What would be done to the rows, and what would not, and why. Nothing is changed. */
-export async function previewBulk(trx: Transaction, entityId: string, month: string, request: BulkRequest): Promise<BulkPreview> {
+export async function previewBulk(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  request: BulkRequest,
+): Promise<BulkPreview> {
   const { does, skips } = await gather(trx, entityId, month, request)
   return {
-    action: request.action, revision: revisionOf(does), total: does.length, skipped: skips.length, skips: skips.slice(0, SHOWN),
+    action: request.action,
+    revision: revisionOf(does),
+    total: does.length,
+    skipped: skips.length,
+    skips: skips.slice(0, SHOWN),
     does: does.slice(0, SHOWN).map(({ row, system, changes }) => ({ row, system, changes })),
   }
 }
@@ -54,42 +82,85 @@ export async function previewBulk(trx: Transaction, entityId: string, month: str
  * Does what was previewed. What lies here is done in one transaction, all or nothing; what goes to systems one by one, each kept as it
  * is done, so that a worker that takes over sends nothing twice and all of it can be taken back.
  */
-export async function bulk(services: Services, entityId: string, run: BulkRun): Promise<'finished' | 'cancelled'> {
+export async function bulk(
+  services: Services,
+  entityId: string,
+  run: BulkRun,
+): Promise<'finished' | 'cancelled'> {
   const { database } = services
   const { month, request, revision } = run.payload
   const begun = await inEntity(database, entityId, (trx) => stepsOfRun(trx, entityId, run.run_id))
   const gathered = await inEntity(database, entityId, (trx) => gather(trx, entityId, month, request))
-  if (begun === null && revisionOf(gathered.does) !== revision) throw new Problem('AXION_STALE', { what: 'What was previewed' })
-  if (request.action === 'send' || request.action === 'create') return sendAll(services, entityId, run, gathered, begun ?? [])
+  if (begun === null && revisionOf(gathered.does) !== revision)
+    throw new Problem('AXION_STALE', { what: 'What was previewed' })
+  if (request.action === 'send' || request.action === 'create')
+    return sendAll(services, entityId, run, gathered, begun ?? [])
   if (begun === null) await inEntity(database, entityId, (trx) => doHere(trx, entityId, run, gathered))
   return 'finished'
 }
 
-async function doHere(trx: Transaction, entityId: string, run: BulkRun, { ground, does }: Gathered): Promise<void> {
+async function doHere(
+  trx: Transaction,
+  entityId: string,
+  run: BulkRun,
+  { ground, does }: Gathered,
+): Promise<void> {
   const { month, request } = run.payload
   const person = run.started_by
   const steps: Step[] = []
-  const links = does.flatMap((piece) => ('link' in piece.todo ? [{ systemId: piece.systemId, ...piece.todo }] : []))
+  const links = does.flatMap((piece) =>
+    'link' in piece.todo ? [{ systemId: piece.systemId, ...piece.todo }] : [],
+  )
   for (const [systemId, of] of groupBy(links, (one) => one.systemId)) {
     const walked = ground.systems.find(({ held }) => held.row.system_id === systemId) as Walked
-    steps.push(...(await linkAll(trx, entityId, person, walked, (of[0] as (typeof of)[number]).kind, of.map(({ link }) => link))))
+    steps.push(
+      ...(await linkAll(
+        trx,
+        entityId,
+        person,
+        walked,
+        (of[0] as (typeof of)[number]).kind,
+        of.map(({ link }) => link),
+      )),
+    )
   }
   for (const piece of does) {
-    if ('leave' in piece.todo) steps.push((await putLeft(trx, entityId, month, person, { kind: request.kind, ...piece.todo.leave, systemId: piece.systemId || null, reason: request.reason } as Parameters<typeof putLeft>[4])).step)
-    if ('plan' in piece.todo) steps.push(...(await changeBaseline(trx, entityId, piece.todo.plan, piece.todo.remedy.kind, person)))
+    if ('leave' in piece.todo)
+      steps.push(
+        (
+          await putLeft(trx, entityId, month, person, {
+            kind: request.kind,
+            ...piece.todo.leave,
+            systemId: piece.systemId || null,
+            reason: request.reason,
+          } as Parameters<typeof putLeft>[4])
+        ).step,
+      )
+    if ('plan' in piece.todo)
+      steps.push(...(await changeBaseline(trx, entityId, piece.todo.plan, piece.todo.remedy.kind, person)))
   }
   await addToBatch(trx, entityId, run.run_id, { person, action: request.action, says: saysOf(does) }, steps)
-  await trx('run').where({ entity_id: entityId, run_id: run.run_id }).update({ total: does.length, done: does.length })
+  await trx('run')
+    .where({ entity_id: entityId, run_id: run.run_id })
+    .update({ total: does.length, done: does.length })
   if (request.action === 'leave') return noteFacts(trx, entityId)
   await noteSetUp(trx, entityId)
   await proveAll(trx, entityId, month)
 }
 
-async function sendAll(services: Services, entityId: string, run: BulkRun, { does }: Gathered, begun: readonly Step[]): Promise<'finished' | 'cancelled'> {
+async function sendAll(
+  services: Services,
+  entityId: string,
+  run: BulkRun,
+  { does }: Gathered,
+  begun: readonly Step[],
+): Promise<'finished' | 'cancelled'> {
   const { database } = services
   const problems: { what: string; says: string; mend: string }[] = []
   const batch = { person: run.started_by, action: run.payload.request.action, says: saysOf(does) }
-  const sent = new Set(begun.flatMap((step) => (step.did === 'sent' ? [`${step.systemId} ${step.objectId}`] : [])))
+  const sent = new Set(
+    begun.flatMap((step) => (step.did === 'sent' ? [`${step.systemId} ${step.objectId}`] : [])),
+  )
   let done = 0
   let cancelled = false
   await noteRun(database, entityId, run.run_id, { step: 'sending', total: does.length })
@@ -99,7 +170,10 @@ async function sendAll(services: Services, entityId: string, run: BulkRun, { doe
       break
     }
     const { todo } = piece
-    if ('plan' in todo && !('objectId' in todo.remedy && sent.has(`${piece.systemId} ${todo.remedy.objectId}`))) {
+    if (
+      'plan' in todo &&
+      !('objectId' in todo.remedy && sent.has(`${piece.systemId} ${todo.remedy.objectId}`))
+    ) {
       try {
         const steps = await act(services, entityId, todo.plan, todo.remedy, run.started_by)
         await inEntity(database, entityId, (trx) => addToBatch(trx, entityId, run.run_id, batch, steps))
@@ -110,17 +184,35 @@ async function sendAll(services: Services, entityId: string, run: BulkRun, { doe
     done++
     await noteRun(database, entityId, run.run_id, { done: done - problems.length, failed: problems.length })
   }
-  const pulled = await pullAndProve(services, entityId, run.run_id, run.payload.month, [...new Set(does.map((piece) => piece.systemId))])
+  const pulled = await pullAndProve(services, entityId, run.run_id, run.payload.month, [
+    ...new Set(does.map((piece) => piece.systemId)),
+  ])
   await noteRun(database, entityId, run.run_id, { report: { pulled, problems: problems.slice(0, SHOWN) } })
   return cancelled ? 'cancelled' : 'finished'
 }
 
 function saysOf(does: readonly Piece[]): string {
-  return does.length === 1 ? `${does[0]?.row ?? ''}${does[0]?.system ? `, ${does[0].system}` : ''}` : `${does.length} rows`
+  return does.length === 1
+    ? `${does[0]?.row ?? ''}${does[0]?.system ? `, ${does[0].system}` : ''}`
+    : `${does.length} rows`
 }
 
 function revisionOf(does: readonly Piece[]): string {
-  return createHash('sha256').update(json(does.map(({ systemId, row, todo }) => [row, systemId, 'plan' in todo ? todo.plan.revision : 'link' in todo ? [todo.link.objectId, todo.link.proposal] : todo.leave]))).digest('base64url')
+  return createHash('sha256')
+    .update(
+      json(
+        does.map(({ systemId, row, todo }) => [
+          row,
+          systemId,
+          'plan' in todo
+            ? todo.plan.revision
+            : 'link' in todo
+              ? [todo.link.objectId, todo.link.proposal]
+              : todo.leave,
+        ]),
+      ),
+    )
+    .digest('base64url')
 }
 
 interface StoredRow {
@@ -130,51 +222,134 @@ interface StoredRow {
   readonly cells: readonly GridCell[]
 }
 
-async function gather(trx: Transaction, entityId: string, month: string, request: BulkRequest): Promise<Gathered> {
+async function gather(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  request: BulkRequest,
+): Promise<Gathered> {
   await ensureAligned(trx, entityId, month)
   const here = { entity_id: entityId, period: month, kind: request.kind }
   const { rows: wanted } = request
-  const query = trx('align_row').where(here).orderBy('place').limit(MOST_ROWS + 1).select('row_id', 'name', 'extra', 'cells')
-  const rows = (await ('ids' in wanted ? query.whereRaw('row_id = any(?)', [[...wanted.ids]]) : query.modify((q) => void narrowed(q, { ...wanted.filter, sort: 'name', offset: 0, limit: 1 }, here)))) as StoredRow[]
-  if (rows.length > MOST_ROWS) throw new Problem('AXION_BAD_REQUEST', { path: 'rows', problem: `are more than ${MOST_ROWS}: filter them first` })
+  const query = trx('align_row')
+    .where(here)
+    .orderBy('place')
+    .limit(MOST_ROWS + 1)
+    .select('row_id', 'name', 'extra', 'cells')
+  const rows = (await ('ids' in wanted
+    ? query.whereRaw('row_id = any(?)', [[...wanted.ids]])
+    : query.modify(
+        (q) => void narrowed(q, { ...wanted.filter, sort: 'name', offset: 0, limit: 1 }, here),
+      ))) as StoredRow[]
+  if (rows.length > MOST_ROWS)
+    throw new Problem('AXION_BAD_REQUEST', {
+      path: 'rows',
+      problem: `are more than ${MOST_ROWS}: filter them first`,
+    })
   const ground = await groundOf(trx, entityId, month)
   const names = new Map(ground.systems.map(({ held }) => [held.row.system_id, held.row.name]))
   const does: Piece[] = []
   const skips: Skipped[] = []
   const concerns = (systemId: string): boolean => request.systemId === null || request.systemId === systemId
   if (request.action === 'leave') does.push(...(await leaving(trx, here, rows, names, concerns)))
-  else for (const row of rows) {
-    for (const cell of row.cells.filter((one) => concerns(one.systemId))) {
-      const of = { row: row.name, system: names.get(cell.systemId) ?? cell.systemId, systemId: cell.systemId }
-      if (request.action === 'link') linking(ground, request, row, cell, of, does, skips)
-      else remedying(ground, month, request.action, cell, of, does, skips)
+  else
+    for (const row of rows) {
+      for (const cell of row.cells.filter((one) => concerns(one.systemId))) {
+        const of = {
+          row: row.name,
+          system: names.get(cell.systemId) ?? cell.systemId,
+          systemId: cell.systemId,
+        }
+        if (request.action === 'link') linking(ground, request, row, cell, of, does, skips)
+        else remedying(ground, month, request.action, cell, of, does, skips)
+      }
     }
-  }
   return { ground, ...withoutConflicts(does, skips) }
 }
 
-async function leaving(trx: Transaction, here: object, rows: readonly StoredRow[], names: ReadonlyMap<string, string>, concerns: (systemId: string) => boolean): Promise<Piece[]> {
-  const found = (await trx('align_finding').where(here).whereNull('left_because').whereRaw('row_id = any(?)', [rows.map((row) => row.row_id)]).orderBy(['row_id', 'place']).select('row_id', 'code', 'system_id')) as { row_id: string; code: string; system_id: string | null }[]
+async function leaving(
+  trx: Transaction,
+  here: object,
+  rows: readonly StoredRow[],
+  names: ReadonlyMap<string, string>,
+  concerns: (systemId: string) => boolean,
+): Promise<Piece[]> {
+  const found = (await trx('align_finding')
+    .where(here)
+    .whereNull('left_because')
+    .whereRaw('row_id = any(?)', [rows.map((row) => row.row_id)])
+    .orderBy(['row_id', 'place'])
+    .select('row_id', 'code', 'system_id')) as { row_id: string; code: string; system_id: string | null }[]
   const byId = new Map(rows.map((row) => [row.row_id, row.name]))
-  return found.filter((f) => concerns(f.system_id ?? '')).map((f) => ({ row: byId.get(f.row_id) ?? f.row_id, system: names.get(f.system_id ?? '') ?? '', systemId: f.system_id ?? '', changes: [], todo: { leave: { rowId: f.row_id, code: f.code } } }))
+  return found
+    .filter((f) => concerns(f.system_id ?? ''))
+    .map((f) => ({
+      row: byId.get(f.row_id) ?? f.row_id,
+      system: names.get(f.system_id ?? '') ?? '',
+      systemId: f.system_id ?? '',
+      changes: [],
+      todo: { leave: { rowId: f.row_id, code: f.code } },
+    }))
 }
 
 /** Only what is clear is accepted in bulk: one candidate, by more than a near name, that nothing else of the system claims. */
-function linking(ground: Ground, { kind: align }: BulkRequest, row: StoredRow, cell: GridCell, of: Omit<Piece, 'changes' | 'todo'>, does: Piece[], skips: Skipped[]): void {
+function linking(
+  ground: Ground,
+  { kind: align }: BulkRequest,
+  row: StoredRow,
+  cell: GridCell,
+  of: Omit<Piece, 'changes' | 'todo'>,
+  does: Piece[],
+  skips: Skipped[],
+): void {
   const kind = LINK_KIND_OF[align]
   const walked = ground.systems.find(({ held }) => held.row.system_id === cell.systemId)
   if (kind === null || !walked) return
   const clear = new Map(clearOf(walked, kind).map((standing) => [standing.objectId, standing]))
   for (const object of cell.objects.filter((one) => !one.linked)) {
     const standing = row.extra ? undefined : clear.get(object.id)
-    if (standing) does.push({ ...of, changes: [{ field: 'Link', from: '', to: object.name }], todo: { link: standing, kind } })
-    else skips.push({ row: of.row, system: of.system, why: row.extra ? (row.extra.candidates.length > 1 ? 'several candidates are equal: choose one' : 'nothing in the baseline looks like it') : object.evidence.includes('near-name') && object.evidence.length === 1 ? 'its name nearly matches, and nothing more: look at it' : 'something else there claims the same' })
+    if (standing)
+      does.push({
+        ...of,
+        changes: [{ field: 'Link', from: '', to: object.name }],
+        todo: { link: standing, kind },
+      })
+    else
+      skips.push({
+        row: of.row,
+        system: of.system,
+        why: row.extra
+          ? row.extra.candidates.length > 1
+            ? 'several candidates are equal: choose one'
+            : 'nothing in the baseline looks like it'
+          : object.evidence.includes('near-name') && object.evidence.length === 1
+            ? 'its name nearly matches, and nothing more: look at it'
+            : 'something else there claims the same',
+      })
   }
 }
 
-function remedying(ground: Ground, month: string, action: Exclude<BulkAction, 'link' | 'leave'>, cell: GridCell, of: Omit<Piece, 'changes' | 'todo'>, does: Piece[], skips: Skipped[]): void {
+function remedying(
+  ground: Ground,
+  month: string,
+  action: Exclude<BulkAction, 'link' | 'leave'>,
+  cell: GridCell,
+  of: Omit<Piece, 'changes' | 'todo'>,
+  does: Piece[],
+  skips: Skipped[],
+): void {
   const remedies = cell.remedies.filter((remedy): remedy is AlignRemedy => remedy.kind === REMEDY_OF[action])
-  if (remedies.length === 0 && (cell.state === 'differs' || cell.state === 'absent')) skips.push({ row: of.row, system: of.system, why: action === 'send' ? 'nothing of it can be sent there' : action === 'create' ? 'it cannot be made there' : 'there is nothing to take from it' })
+  if (remedies.length === 0 && (cell.state === 'differs' || cell.state === 'absent'))
+    skips.push({
+      row: of.row,
+      system: of.system,
+      why:
+        action === 'send'
+          ? 'nothing of it can be sent there'
+          : action === 'create'
+            ? 'it cannot be made there'
+            : 'there is nothing to take from it',
+    })
   for (const remedy of remedies) {
     try {
       const plan = planOf(ground, month, remedy)
@@ -186,8 +361,22 @@ function remedying(ground: Ground, month: string, action: Exclude<BulkAction, 'l
 }
 
 /** Two systems that would have the baseline differently cannot both be right: neither is taken. Where they agree, the first is enough. */
-function withoutConflicts(does: readonly Piece[], skips: readonly Skipped[]): { does: Piece[]; skips: Skipped[] } {
-  const claims = groupBy(does.flatMap((piece) => ('plan' in piece.todo && piece.todo.plan.act.to === 'baseline' ? piece.todo.plan.act.revisions.map((revision) => ({ piece, key: `${revision.table} ${revision.objectId}`, value: json([revision.values, revision.from]) })) : [])), (claim) => claim.key)
+function withoutConflicts(
+  does: readonly Piece[],
+  skips: readonly Skipped[],
+): { does: Piece[]; skips: Skipped[] } {
+  const claims = groupBy(
+    does.flatMap((piece) =>
+      'plan' in piece.todo && piece.todo.plan.act.to === 'baseline'
+        ? piece.todo.plan.act.revisions.map((revision) => ({
+            piece,
+            key: `${revision.table} ${revision.objectId}`,
+            value: json([revision.values, revision.from]),
+          }))
+        : [],
+    ),
+    (claim) => claim.key,
+  )
   const against = new Set<Piece>()
   const again = new Set<Piece>()
   for (const [, of] of claims) {
@@ -197,7 +386,13 @@ function withoutConflicts(does: readonly Piece[], skips: readonly Skipped[]): { 
   const skip = (piece: Piece, why: string): Skipped => ({ row: piece.row, system: piece.system, why })
   return {
     does: does.filter((piece) => !against.has(piece) && !again.has(piece)),
-    skips: [...skips, ...[...against].map((piece) => skip(piece, 'systems would have it differently: choose one')), ...[...again].filter((piece) => !against.has(piece)).map((piece) => skip(piece, 'another row takes the same over'))],
+    skips: [
+      ...skips,
+      ...[...against].map((piece) => skip(piece, 'systems would have it differently: choose one')),
+      ...[...again]
+        .filter((piece) => !against.has(piece))
+        .map((piece) => skip(piece, 'another row takes the same over')),
+    ],
   }
 }
 

@@ -1,4 +1,15 @@
-import { covers, currencyDigits, formatPercent, parsePercent, sum, type BaselineIndex, type CombinedRate, type Percent, type RateComponent, type Ratio } from '@axion/core'
+import {
+  covers,
+  currencyDigits,
+  formatPercent,
+  parsePercent,
+  sum,
+  type BaselineIndex,
+  type CombinedRate,
+  type Percent,
+  type RateComponent,
+  type Ratio,
+} from '@axion/core'
 import type { Agency, TaxRate } from '@axion/contract'
 import type { HeldSystem } from '../connect/held.ts'
 
@@ -27,13 +38,34 @@ export interface ComparedRate {
  * A system's rate beside the baseline's on a date, component by component through the agencies they belong to.
  * Components of one agency meet in their order; where an agency is not known, in the order of what is left.
  */
-export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (objectId: string) => string | null, index: BaselineIndex, date: string): ComparedRate {
+export function compareRate(
+  rate: CombinedRate,
+  theirs: TaxRate,
+  agencyOf: (objectId: string) => string | null,
+  index: BaselineIndex,
+  date: string,
+): ComparedRate {
   const ours = index.componentsOn(rate, date)
   const total = sum(ours.map((c) => c.percent ?? 0n))
   if (theirs.components === null) {
-    return { agrees: false, flat: true, theirTotal: parsePercent(theirs.percent), components: ours.map((c) => ({ ...c, theirs: null, theirPerUnit: null, at: null, sameLevy: false })), words: `${formatPercent(parsePercent(theirs.percent))} by hand, no parts` }
+    return {
+      agrees: false,
+      flat: true,
+      theirTotal: parsePercent(theirs.percent),
+      components: ours.map((c) => ({ ...c, theirs: null, theirPerUnit: null, at: null, sameLevy: false })),
+      words: `${formatPercent(parsePercent(theirs.percent))} by hand, no parts`,
+    }
   }
-  const free = theirs.components.map((c, at) => ({ at, percent: parsePercent(c.percent), perUnit: c.perUnit, levy: levyOf(c.perUnit, c.onTopOf.length > 0), agency: agencyOf(c.agencyId), used: false, ...datesOf(c) }))
+  const free = theirs.components
+    .map((c, at) => ({
+      at,
+      percent: parsePercent(c.percent),
+      perUnit: c.perUnit,
+      levy: levyOf(c.perUnit, c.onTopOf.length > 0),
+      agency: agencyOf(c.agencyId),
+      used: false,
+      ...datesOf(c),
+    }))
     .filter((c) => covers({ from: c.from, to: c.to }, date))
   const take = (fits: (c: (typeof free)[number]) => boolean): (typeof free)[number] | null => {
     const found = free.find((c) => !c.used && fits(c)) ?? null
@@ -43,29 +75,55 @@ export function compareRate(rate: CombinedRate, theirs: TaxRate, agencyOf: (obje
   const met = ours.map((c) => ({ ours: c, theirs: take((f) => f.agency === c.agencyId) }))
   const components = met.map(({ ours: c, theirs: found }) => {
     const match = found ?? take((f) => f.agency === null)
-    return { ...c, theirs: match?.percent ?? null, theirPerUnit: match?.perUnit ?? null, at: match?.at ?? null, sameLevy: match !== null && match.levy === levyOf(c.perUnit && perUnitText(c.perUnit, c.currency), c.onTopOf.length > 0) }
+    return {
+      ...c,
+      theirs: match?.percent ?? null,
+      theirPerUnit: match?.perUnit ?? null,
+      at: match?.at ?? null,
+      sameLevy:
+        match !== null &&
+        match.levy === levyOf(c.perUnit && perUnitText(c.perUnit, c.currency), c.onTopOf.length > 0),
+    }
   })
   const agrees = components.every((c) => c.theirs === c.percent && c.sameLevy) && free.every((f) => f.used)
   const theirTotal = sum(free.map((f) => f.percent))
-  const said = { ours: sayTotal(total, ours.map(ownPerUnit)), theirs: sayTotal(theirTotal, free.map((f) => f.perUnit)) }
+  const said = {
+    ours: sayTotal(total, ours.map(ownPerUnit)),
+    theirs: sayTotal(
+      theirTotal,
+      free.map((f) => f.perUnit),
+    ),
+  }
   const bare = (text: string): string => text.replace(/ %$/, '')
-  const words = agrees ? said.ours : said.theirs === said.ours ? `${bare(said.ours)}, split otherwise` : `${bare(said.theirs)}, not ${bare(said.ours)}`
+  const words = agrees
+    ? said.ours
+    : said.theirs === said.ours
+      ? `${bare(said.ours)}, split otherwise`
+      : `${bare(said.theirs)}, not ${bare(said.ours)}`
   return { agrees, flat: false, theirTotal, components, words }
 }
 
 /** What a rate comes to, in words: "7.45 %", "0.12 a unit", or both. */
 export function sayTotal(percent: Percent, perUnits: readonly (string | null)[]): string {
   const each = perUnits.flatMap((text) => (text === null ? [] : [`${formatPlain(text)} a unit`]))
-  return [...(percent !== 0n || each.length === 0 ? [`${formatPercent(percent)} %`] : []), ...each].join(' + ')
+  return [...(percent !== 0n || each.length === 0 ? [`${formatPercent(percent)} %`] : []), ...each].join(
+    ' + ',
+  )
 }
 
 /** A component's own tax per unit as text; null where it is a percent. */
-export function ownPerUnit({ perUnit, currency }: Pick<RateComponent, 'perUnit' | 'currency'>): string | null {
+export function ownPerUnit({
+  perUnit,
+  currency,
+}: Pick<RateComponent, 'perUnit' | 'currency'>): string | null {
   return perUnit && perUnitText(perUnit, currency)
 }
 
 /** An open beginning is the first day of all. */
-function datesOf({ from, to }: { readonly from: string | null; readonly to: string | null }): { readonly from: string; readonly to: string | null } {
+function datesOf({ from, to }: { readonly from: string | null; readonly to: string | null }): {
+  readonly from: string
+  readonly to: string | null
+} {
   return { from: from ?? '0001-01-01', to }
 }
 
@@ -75,7 +133,8 @@ function levyOf(perUnit: string | null, onTop: boolean): string {
 
 /** A tax per unit in whole units of its currency, as systems state it, to six places. */
 export function perUnitText({ numerator, denominator }: Ratio, currency: string | null): string {
-  const millionths = (numerator * 10n ** BigInt(6 - (currency === null ? 2 : currencyDigits(currency)))) / denominator
+  const millionths =
+    (numerator * 10n ** BigInt(6 - (currency === null ? 2 : currencyDigits(currency)))) / denominator
   return `${millionths / 1_000_000n}.${(millionths % 1_000_000n).toString().padStart(6, '0')}`
 }
 
@@ -85,7 +144,11 @@ function formatPlain(text: string): string {
 
 /** The percents that a system holds otherwise than the baseline, by jurisdiction. */
 export function departingPercents({ components }: ComparedRate): Map<string, Percent> {
-  return new Map(components.flatMap((c) => (c.theirs === null || c.theirs === c.percent ? [] : [[c.jurisdictionId, c.theirs] as const])))
+  return new Map(
+    components.flatMap((c) =>
+      c.theirs === null || c.theirs === c.percent ? [] : [[c.jurisdictionId, c.theirs] as const],
+    ),
+  )
 }
 
 export interface ComparedAgency {
@@ -95,10 +158,21 @@ export interface ComparedAgency {
 }
 
 /** An agency beside the baseline's: in a ledger, the account that it posts to. */
-export function compareAgency(agencyId: string, theirs: Agency, system: HeldSystem, index: BaselineIndex, date: string): ComparedAgency {
+export function compareAgency(
+  agencyId: string,
+  theirs: Agency,
+  system: HeldSystem,
+  index: BaselineIndex,
+  date: string,
+): ComparedAgency {
   if (system.row.role !== 'ledger') return { agrees: true, account: null, words: theirs.name }
   const ours = index.postingRuleOn('tax', agencyId, date)?.account ?? null
   const account = { ours, theirs: system.accountNumber(theirs.liabilityAccountId) }
-  if (ours === null || account.theirs === ours) return { agrees: true, account, words: account.theirs ?? 'no account' }
-  return { agrees: false, account, words: account.theirs === null ? `no account, not ${ours}` : `posts to ${account.theirs}, not ${ours}` }
+  if (ours === null || account.theirs === ours)
+    return { agrees: true, account, words: account.theirs ?? 'no account' }
+  return {
+    agrees: false,
+    account,
+    words: account.theirs === null ? `no account, not ${ours}` : `posts to ${account.theirs}, not ${ours}`,
+  }
 }

@@ -1,5 +1,15 @@
 import type { LinkKind } from '@axion/contract'
-import { catalogueOf, covers, parsePercent, remembered, type BaselineIndex, type Catalogue, type Comparable, type Evidence, type Proposal } from '@axion/core'
+import {
+  catalogueOf,
+  covers,
+  parsePercent,
+  remembered,
+  type BaselineIndex,
+  type Catalogue,
+  type Comparable,
+  type Evidence,
+  type Proposal,
+} from '@axion/core'
 import { dimensionId } from '../baseline/tables.ts'
 import type { HeldSystem } from '../connect/held.ts'
 
@@ -22,14 +32,23 @@ export interface Crosswalk {
 }
 
 /** Items, parties, item tax codes, payment methods, places and dimensions meet by their codes where they have any; agencies and rates bear names of each system's own, and need links. */
-const MEET_BY_CODE: readonly LinkKind[] = ['item', 'party', 'item-tax-code', 'payment-method', 'location', 'dimension']
+const MEET_BY_CODE: readonly LinkKind[] = [
+  'item',
+  'party',
+  'item-tax-code',
+  'payment-method',
+  'location',
+  'dimension',
+]
 const NONE: Proposal = { kind: 'none' }
 
 export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string): Crosswalk {
   const known = new Map<LinkKind, readonly Standing[]>()
   const maps = new Map<LinkKind, ReadonlyMap<string, Standing>>()
   const of = (kind: LinkKind): readonly Standing[] => {
-    const found = known.get(kind) ?? theirsOf(kind, system, walk).map((theirs) => standing(kind, theirs, system, index, date))
+    const found =
+      known.get(kind) ??
+      theirsOf(kind, system, walk).map((theirs) => standing(kind, theirs, system, index, date))
     known.set(kind, found)
     return found
   }
@@ -38,13 +57,28 @@ export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string
     maps.set(kind, map)
     return map.get(objectId)
   }
-  const walk: Crosswalk = { of, find, agencyOf: (objectId) => standsFor(find('agency', objectId)), rateOf: (objectId) => standsFor(find('combined-rate', objectId)) }
+  const walk: Crosswalk = {
+    of,
+    find,
+    agencyOf: (objectId) => standsFor(find('agency', objectId)),
+    rateOf: (objectId) => standsFor(find('combined-rate', objectId)),
+  }
   return walk
 }
 
-function standing(kind: LinkKind, theirs: Comparable, system: HeldSystem, index: BaselineIndex, date: string): Standing {
+function standing(
+  kind: LinkKind,
+  theirs: Comparable,
+  system: HeldSystem,
+  index: BaselineIndex,
+  date: string,
+): Standing {
   const base = { objectId: theirs.id, name: theirs.name }
-  const linkedTo = system.linkOf(kind, theirs.id) ?? (MEET_BY_CODE.includes(kind) && theirs.code !== null && ours(kind, index, date).ids.has(theirs.code) ? theirs.code : null)
+  const linkedTo =
+    system.linkOf(kind, theirs.id) ??
+    (MEET_BY_CODE.includes(kind) && theirs.code !== null && ours(kind, index, date).ids.has(theirs.code)
+      ? theirs.code
+      : null)
   if (linkedTo !== null && MEET_BY_CODE.includes(kind)) return { ...base, linkedTo, proposal: NONE }
   return { ...base, linkedTo, proposal: ours(kind, index, date).catalogue.propose(theirs) }
 }
@@ -65,42 +99,85 @@ function ours(kind: LinkKind, index: BaselineIndex, date: string): Ours {
 
 function comparablesOf(kind: LinkKind, index: BaselineIndex, date: string): Comparable[] {
   const { baseline } = index
-  const plain = ({ id, name }: { readonly id: string; readonly name: string }): Comparable => ({ id, code: id, name, components: null, jurisdictions: null })
+  const plain = ({ id, name }: { readonly id: string; readonly name: string }): Comparable => ({
+    id,
+    code: id,
+    name,
+    components: null,
+    jurisdictions: null,
+  })
   switch (kind) {
-    case 'agency': return baseline.agencies.map((a) => ({ ...plain(a), code: a.code }))
-    case 'item-tax-code': return baseline.itemTaxCodes.map(plain)
-    case 'item': return baseline.items.map(plain)
-    case 'party': return baseline.parties.map(plain)
-    case 'payment-method': return baseline.paymentMethods.map(plain)
-    case 'location': return baseline.locations.map(plain)
-    case 'dimension': return baseline.dimensions.map(plain)
-    case 'combined-rate': return baseline.combinedRates.filter((rate) => covers(rate.valid, date)).map((rate) => {
-      const components = index.componentsOn(rate, date)
-      return { ...plain(rate), code: rate.code, components: componentText(components.map((c) => c.percent ?? 0n)), jurisdictions: agencyText(components.map((c) => c.agencyId)) }
-    })
+    case 'agency':
+      return baseline.agencies.map((a) => ({ ...plain(a), code: a.code }))
+    case 'item-tax-code':
+      return baseline.itemTaxCodes.map(plain)
+    case 'item':
+      return baseline.items.map(plain)
+    case 'party':
+      return baseline.parties.map(plain)
+    case 'payment-method':
+      return baseline.paymentMethods.map(plain)
+    case 'location':
+      return baseline.locations.map(plain)
+    case 'dimension':
+      return baseline.dimensions.map(plain)
+    case 'combined-rate':
+      return baseline.combinedRates
+        .filter((rate) => covers(rate.valid, date))
+        .map((rate) => {
+          const components = index.componentsOn(rate, date)
+          return {
+            ...plain(rate),
+            code: rate.code,
+            components: componentText(components.map((c) => c.percent ?? 0n)),
+            jurisdictions: agencyText(components.map((c) => c.agencyId)),
+          }
+        })
   }
 }
 
 function theirsOf(kind: LinkKind, system: HeldSystem, walk: Crosswalk): Comparable[] {
   const bare = { components: null, jurisdictions: null }
   switch (kind) {
-    case 'agency': return system.agencies.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
-    case 'item': return system.items.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
-    case 'payment-method': return system.methods.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
-    case 'location': return system.locations.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
-    case 'dimension': return system.dimensions.map(({ id, value }) => ({ id, code: dimensionId(value.dimension, value.code), name: value.name, ...bare }))
-    case 'party': return system.parties.map(({ id, value }) => ({ id, code: id, name: value.name, ...bare }))
+    case 'agency':
+      return system.agencies.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
+    case 'item':
+      return system.items.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
+    case 'payment-method':
+      return system.methods.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
+    case 'location':
+      return system.locations.map(({ id, value }) => ({ id, code: value.code, name: value.name, ...bare }))
+    case 'dimension':
+      return system.dimensions.map(({ id, value }) => ({
+        id,
+        code: dimensionId(value.dimension, value.code),
+        name: value.name,
+        ...bare,
+      }))
+    case 'party':
+      return system.parties.map(({ id, value }) => ({ id, code: id, name: value.name, ...bare }))
     // A system's codes are those on its items, the one on which the others stand, and those that it lists.
     case 'item-tax-code': {
       const names = new Map(system.codes.map(({ value }) => [value.code, value.name]))
-      const codes = new Set([...system.items.flatMap(({ value }) => value.itemTaxCode ?? []), ...(system.row.settings?.defaultItemTaxCode ? [system.row.settings.defaultItemTaxCode] : []), ...names.keys()])
+      const codes = new Set([
+        ...system.items.flatMap(({ value }) => value.itemTaxCode ?? []),
+        ...(system.row.settings?.defaultItemTaxCode ? [system.row.settings.defaultItemTaxCode] : []),
+        ...names.keys(),
+      ])
       return [...codes].sort().map((code) => ({ id: code, code, name: names.get(code) ?? code, ...bare }))
     }
-    case 'combined-rate': return system.rates.map(({ id, value }) => {
-      const components = value.components?.map((c) => parsePercent(c.percent)) ?? null
-      const owners = value.components?.map((c) => walk.agencyOf(c.agencyId)) ?? [null]
-      return { id, code: value.code, name: value.name, components: components && componentText(components), jurisdictions: owners.every((owner) => owner !== null) ? agencyText(owners) : null }
-    })
+    case 'combined-rate':
+      return system.rates.map(({ id, value }) => {
+        const components = value.components?.map((c) => parsePercent(c.percent)) ?? null
+        const owners = value.components?.map((c) => walk.agencyOf(c.agencyId)) ?? [null]
+        return {
+          id,
+          code: value.code,
+          name: value.name,
+          components: components && componentText(components),
+          jurisdictions: owners.every((owner) => owner !== null) ? agencyText(owners) : null,
+        }
+      })
   }
 }
 

@@ -5,7 +5,10 @@ export interface Departing {
   /** By system and item code: the object, and the baseline's code that it stands under there. */
   readonly items: ReadonlyMap<string, { readonly objectId: string; readonly code: string }>
   /** By system and party: whether the system exempts whom the baseline does not, or the other way about. */
-  readonly parties: ReadonlyMap<string, { readonly objectId: string; readonly certificates: 'ignored' | 'everyone' }>
+  readonly parties: ReadonlyMap<
+    string,
+    { readonly objectId: string; readonly certificates: 'ignored' | 'everyone' }
+  >
 }
 
 export const keyOf = (systemId: string, code: string): string => `${systemId} ${code}`
@@ -30,7 +33,21 @@ export async function departingFrom(trx: Transaction, entityId: string): Promise
     [entityId],
   )) as { rows: { system_id: string; object_id: string; theirs: string | null }[] }
   return {
-    items: new Map(items.rows.flatMap((r) => (r.theirs === null ? [] : [[keyOf(r.system_id, r.code), { objectId: r.object_id, code: r.theirs }] as const]))),
-    parties: new Map(parties.rows.map((r) => [keyOf(r.system_id, r.object_id), { objectId: r.object_id, certificates: r.theirs === null ? 'ignored' : 'everyone' }] as const)),
+    items: new Map(
+      items.rows.flatMap((r) =>
+        r.theirs === null
+          ? []
+          : [[keyOf(r.system_id, r.code), { objectId: r.object_id, code: r.theirs }] as const],
+      ),
+    ),
+    parties: new Map(
+      parties.rows.map(
+        (r) =>
+          [
+            keyOf(r.system_id, r.object_id),
+            { objectId: r.object_id, certificates: r.theirs === null ? 'ignored' : 'everyone' },
+          ] as const,
+      ),
+    ),
   }
 }

@@ -7,13 +7,31 @@ import { createdValue } from './plans/create.ts'
 import { correctedObject } from './plans/send.ts'
 
 /** A sheet of what a system should hold, for whoever keeps a system that takes nothing from others: only what it holds otherwise, or not at all. */
-export async function shouldHold(trx: Transaction, entityId: string, month: string, kind: AlignKind, systemId: string): Promise<{ readonly name: string; readonly header: readonly string[]; readonly rows: readonly (readonly string[])[] }> {
+export async function shouldHold(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  kind: AlignKind,
+  systemId: string,
+): Promise<{
+  readonly name: string
+  readonly header: readonly string[]
+  readonly rows: readonly (readonly string[])[]
+}> {
   await ensureAligned(trx, entityId, month)
   const ground = await groundOf(trx, entityId, month)
   const walked = ground.systems.find(({ held }) => held.row.system_id === systemId)
-  const sheet = (SYSTEM_SHEETS as Readonly<Record<string, (typeof SYSTEM_SHEETS)[SheetResource]>>)[KINDS[kind].resource]
-  if (!walked || !sheet || kind === 'codes') throw new Problem('AXION_NOT_FOUND', { what: 'such a sheet of that system' })
-  const rows = (await trx('align_row').where({ entity_id: entityId, period: month, kind }).whereNull('extra').where('findings', '>', 0).orderBy('place').select('row_id', 'cells')) as { row_id: string; cells: readonly GridCell[] }[]
+  const sheet = (SYSTEM_SHEETS as Readonly<Record<string, (typeof SYSTEM_SHEETS)[SheetResource]>>)[
+    KINDS[kind].resource
+  ]
+  if (!walked || !sheet || kind === 'codes')
+    throw new Problem('AXION_NOT_FOUND', { what: 'such a sheet of that system' })
+  const rows = (await trx('align_row')
+    .where({ entity_id: entityId, period: month, kind })
+    .whereNull('extra')
+    .where('findings', '>', 0)
+    .orderBy('place')
+    .select('row_id', 'cells')) as { row_id: string; cells: readonly GridCell[] }[]
   const values = rows.flatMap(({ row_id: rowId, cells }): { id: string | null; value: object }[] => {
     const cell = cells.find((one) => one.systemId === systemId)
     if (cell?.state === 'absent') {
@@ -25,5 +43,9 @@ export async function shouldHold(trx: Transaction, entityId: string, month: stri
       return value ? [{ id: object.id, value }] : []
     })
   })
-  return { name: sheet.title, header: sheet.columns.map((c) => c.title), rows: values.flatMap(({ id, value }) => writeRows(sheet, id, value)) }
+  return {
+    name: sheet.title,
+    header: sheet.columns.map((c) => c.title),
+    rows: values.flatMap(({ id, value }) => writeRows(sheet, id, value)),
+  }
 }

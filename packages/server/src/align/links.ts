@@ -16,55 +16,113 @@ export interface LinkRequest {
 }
 
 /** Links a system's object to the baseline's. Nothing in either is changed by it. */
-export async function link(trx: Transaction, entityId: string, month: string, person: string, request: LinkRequest): Promise<void> {
+export async function link(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  person: string,
+  request: LinkRequest,
+): Promise<void> {
   const { systemId, kind, objectId, baselineId } = request
   const ground = await groundOf(trx, entityId, month)
   const walked = ground.systems.find(({ held }) => held.row.system_id === systemId)
   const standing = walked?.walk.find(kind, objectId)
-  if (!walked || !standing || !isKnown(ground.index, kind, baselineId)) throw new Problem('AXION_NOT_FOUND', { what: 'such object to link' })
+  if (!walked || !standing || !isKnown(ground.index, kind, baselineId))
+    throw new Problem('AXION_NOT_FOUND', { what: 'such object to link' })
   const step = await putLink(trx, entityId, person, request, standing, walked.held.row.name)
   await recordBatch(trx, entityId, person, 'linked', `${standing.name}, ${walked.held.row.name}`, [step])
 }
 
 /** Keeps a link, whatever it was before. */
-export async function putLink(trx: Transaction, entityId: string, person: string, { systemId, kind, objectId, baselineId }: LinkRequest, standing: Standing | null = null, system = systemId): Promise<Step> {
+export async function putLink(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  { systemId, kind, objectId, baselineId }: LinkRequest,
+  standing: Standing | null = null,
+  system = systemId,
+): Promise<Step> {
   const key = { entity_id: entityId, system_id: systemId, kind, object_id: objectId }
-  const before = ((await trx('link').where(key).first('baseline_id')) as { baseline_id: string } | undefined)?.baseline_id ?? null
-  await trx('link').insert({ ...key, baseline_id: baselineId, linked_by: person, evidence: json(standing ? evidenceOf(standing) : []) }).onConflict(['entity_id', 'system_id', 'kind', 'object_id']).merge()
-  await audit(trx, entityId, person, 'linked', `${system}: ${standing?.name ?? objectId}`, { baseline: before }, { baseline: baselineId })
+  const before =
+    ((await trx('link').where(key).first('baseline_id')) as { baseline_id: string } | undefined)
+      ?.baseline_id ?? null
+  await trx('link')
+    .insert({
+      ...key,
+      baseline_id: baselineId,
+      linked_by: person,
+      evidence: json(standing ? evidenceOf(standing) : []),
+    })
+    .onConflict(['entity_id', 'system_id', 'kind', 'object_id'])
+    .merge()
+  await audit(
+    trx,
+    entityId,
+    person,
+    'linked',
+    `${system}: ${standing?.name ?? objectId}`,
+    { baseline: before },
+    { baseline: baselineId },
+  )
   return { did: 'linked', systemId, kind, objectId, before, after: baselineId }
 }
 
 function isKnown(index: BaselineIndex, kind: LinkKind, id: string): boolean {
   switch (kind) {
-    case 'agency': return index.agency(id) !== undefined
-    case 'combined-rate': return index.combinedRate(id) !== undefined
-    case 'item-tax-code': return index.baseline.itemTaxCodes.some((code) => code.id === id)
-    case 'item': return index.itemTaxCodeOf(id) !== undefined
-    case 'party': return index.party(id) !== undefined
-    case 'payment-method': return index.baseline.paymentMethods.some((method) => method.id === id)
-    case 'location': return index.baseline.locations.some((location) => location.id === id)
-    case 'dimension': return index.baseline.dimensions.some((value) => value.id === id)
+    case 'agency':
+      return index.agency(id) !== undefined
+    case 'combined-rate':
+      return index.combinedRate(id) !== undefined
+    case 'item-tax-code':
+      return index.baseline.itemTaxCodes.some((code) => code.id === id)
+    case 'item':
+      return index.itemTaxCodeOf(id) !== undefined
+    case 'party':
+      return index.party(id) !== undefined
+    case 'payment-method':
+      return index.baseline.paymentMethods.some((method) => method.id === id)
+    case 'location':
+      return index.baseline.locations.some((location) => location.id === id)
+    case 'dimension':
+      return index.baseline.dimensions.some((value) => value.id === id)
   }
 }
 
-export async function unlink(trx: Transaction, entityId: string, person: string, { systemId, kind, objectId }: Omit<LinkRequest, 'baselineId'>): Promise<void> {
-  const removed = (await trx('link').where({ entity_id: entityId, system_id: systemId, kind, object_id: objectId }).delete('baseline_id')) as unknown as { baseline_id: string }[]
+export async function unlink(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  { systemId, kind, objectId }: Omit<LinkRequest, 'baselineId'>,
+): Promise<void> {
+  const removed = (await trx('link')
+    .where({ entity_id: entityId, system_id: systemId, kind, object_id: objectId })
+    .delete('baseline_id')) as unknown as { baseline_id: string }[]
   const before = removed[0]?.baseline_id
   if (before === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such link' })
   await audit(trx, entityId, person, 'unlinked', `${systemId}: ${objectId}`, { baseline: before }, null)
-  await recordBatch(trx, entityId, person, 'unlinked', `${objectId}, ${systemId}`, [{ did: 'linked', systemId, kind, objectId, before, after: null }])
+  await recordBatch(trx, entityId, person, 'unlinked', `${objectId}, ${systemId}`, [
+    { did: 'linked', systemId, kind, objectId, before, after: null },
+  ])
 }
 
 /** The clear proposals of one system: one candidate, with more than a near name, that no other object of the system claims as well. */
 export function clearOf({ walk }: Walked, kind: LinkKind): Standing[] {
   const standings = walk.of(kind)
-  const claims = groupBy(standings.filter((s) => s.linkedTo !== null || isClear(s)), (s) => standsFor(s) ?? '')
+  const claims = groupBy(
+    standings.filter((s) => s.linkedTo !== null || isClear(s)),
+    (s) => standsFor(s) ?? '',
+  )
   return standings.filter((s) => isClear(s) && claims.get(standsFor(s) ?? '')?.length === 1)
 }
 
 /** Accepts every clear proposal. */
-export async function linkClear(trx: Transaction, entityId: string, month: string, person: string, kinds: readonly AlignKind[]): Promise<number> {
+export async function linkClear(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  person: string,
+  kinds: readonly AlignKind[],
+): Promise<number> {
   let linked = 0
   for (const align of kinds) {
     const kind = LINK_KIND_OF[align]
@@ -72,17 +130,65 @@ export async function linkClear(trx: Transaction, entityId: string, month: strin
     // Agencies that were just linked give rates their evidence: the ground is read anew for each kind.
     const ground = await groundOf(trx, entityId, month)
     const steps: Step[] = []
-    for (const walked of ground.systems) steps.push(...(await linkAll(trx, entityId, person, walked, kind, clearOf(walked, kind))))
-    await recordBatch(trx, entityId, person, 'linked', `${steps.length} clear ${steps.length === 1 ? 'link' : 'links'}`, steps)
+    for (const walked of ground.systems)
+      steps.push(...(await linkAll(trx, entityId, person, walked, kind, clearOf(walked, kind))))
+    await recordBatch(
+      trx,
+      entityId,
+      person,
+      'linked',
+      `${steps.length} clear ${steps.length === 1 ? 'link' : 'links'}`,
+      steps,
+    )
     linked += steps.length
   }
   return linked
 }
 
 /** Many links of one system that has none of these yet, in one statement. */
-export async function linkAll(trx: Transaction, entityId: string, person: string, { held }: Walked, kind: LinkKind, standings: readonly Standing[]): Promise<Step[]> {
-  const { row: { system_id: systemId, name } } = held
-  await insertRows(trx, 'link', standings.map((s) => ({ entity_id: entityId, system_id: systemId, kind, object_id: s.objectId, baseline_id: standsFor(s), linked_by: person, linked_at: new Date(), evidence: evidenceOf(s) })))
-  await insertRows(trx, 'audit_entry', standings.map((s) => ({ entity_id: entityId, at: new Date(), person, action: 'linked', object: `${name}: ${s.name}`, after: { baseline: standsFor(s) } })))
-  return standings.map((s): Step => ({ did: 'linked', systemId, kind, objectId: s.objectId, before: null, after: standsFor(s) }))
+export async function linkAll(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  { held }: Walked,
+  kind: LinkKind,
+  standings: readonly Standing[],
+): Promise<Step[]> {
+  const {
+    row: { system_id: systemId, name },
+  } = held
+  await insertRows(
+    trx,
+    'link',
+    standings.map((s) => ({
+      entity_id: entityId,
+      system_id: systemId,
+      kind,
+      object_id: s.objectId,
+      baseline_id: standsFor(s),
+      linked_by: person,
+      linked_at: new Date(),
+      evidence: evidenceOf(s),
+    })),
+  )
+  await insertRows(
+    trx,
+    'audit_entry',
+    standings.map((s) => ({
+      entity_id: entityId,
+      at: new Date(),
+      person,
+      action: 'linked',
+      object: `${name}: ${s.name}`,
+      after: { baseline: standsFor(s) },
+    })),
+  )
+  return standings.map((s): Step => ({
+    did: 'linked',
+    systemId,
+    kind,
+    objectId: s.objectId,
+    before: null,
+    after: standsFor(s),
+  }))
 }

@@ -9,17 +9,41 @@ import { noteSetUp } from './build.ts'
 export type Purposes = ReadonlyMap<string, readonly PostingKind[]>
 
 export async function purposesOf(trx: Transaction, entityId: string): Promise<Purposes> {
-  const rows = (await trx('account_purpose').where({ entity_id: entityId }).select('account', 'kinds')) as { account: string; kinds: PostingKind[] }[]
+  const rows = (await trx('account_purpose').where({ entity_id: entityId }).select('account', 'kinds')) as {
+    account: string
+    kinds: PostingKind[]
+  }[]
   return new Map(rows.map((row) => [row.account, row.kinds]))
 }
 
 /** Keeps an account for kinds of amount alone; for whatever its type fits where there are none. What is posted there by now stays. @throws AXION_ACCOUNT_NOT_IN_LEDGER */
-export async function keepAccountFor(trx: Transaction, entityId: string, person: string, account: string, kinds: readonly PostingKind[]): Promise<void> {
+export async function keepAccountFor(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  account: string,
+  kinds: readonly PostingKind[],
+): Promise<void> {
   const ledger = (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger')
-  if (!ledger?.accounts.some(({ value }) => value.number === account)) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account })
+  if (!ledger?.accounts.some(({ value }) => value.number === account))
+    throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account })
   const before = (await purposesOf(trx, entityId)).get(account) ?? []
   await trx('account_purpose').where({ entity_id: entityId, account }).delete()
-  if (kinds.length > 0) await trx('account_purpose').insert({ entity_id: entityId, account, kinds: [...new Set(kinds)], changed_by: person })
-  await audit(trx, entityId, person, 'kept for a purpose', ledger.accountName(account), { for: before.join(', ') }, { for: kinds.join(', ') })
+  if (kinds.length > 0)
+    await trx('account_purpose').insert({
+      entity_id: entityId,
+      account,
+      kinds: [...new Set(kinds)],
+      changed_by: person,
+    })
+  await audit(
+    trx,
+    entityId,
+    person,
+    'kept for a purpose',
+    ledger.accountName(account),
+    { for: before.join(', ') },
+    { for: kinds.join(', ') },
+  )
   await noteSetUp(trx, entityId)
 }

@@ -1,5 +1,14 @@
 import type { AlignRemedy, RemedyPreview, SetUpRemedy } from '@axion/contract'
-import { covers, formatAmount, indexBaseline, sum, type BaselineIndex, type Explanation, type PostingRule, type PostingScope } from '@axion/core'
+import {
+  covers,
+  formatAmount,
+  indexBaseline,
+  sum,
+  type BaselineIndex,
+  type Explanation,
+  type PostingRule,
+  type PostingScope,
+} from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { unseal } from '../bridges/secrets.ts'
 import { loadBaseline } from '../baseline/load.ts'
@@ -22,8 +31,16 @@ import { takingOf } from './plans/take.ts'
 export function setUpRemedyOf(explanation: Explanation): SetUpRemedy | null {
   const [assumption] = explanation
   if (explanation.length !== 1 || !assumption) return null
-  if (assumption.kind === 'component-percent') return { kind: 'component-percent', systemId: assumption.systemId, objectId: assumption.systemRateId, jurisdictionId: assumption.jurisdictionId }
-  return assumption.kind === 'liability-account' ? { kind: 'liability-account', systemId: assumption.systemId, objectId: assumption.systemAgencyId } : null
+  if (assumption.kind === 'component-percent')
+    return {
+      kind: 'component-percent',
+      systemId: assumption.systemId,
+      objectId: assumption.systemRateId,
+      jurisdictionId: assumption.jurisdictionId,
+    }
+  return assumption.kind === 'liability-account'
+    ? { kind: 'liability-account', systemId: assumption.systemId, objectId: assumption.systemAgencyId }
+    : null
 }
 
 export function sameRemedy(a: SetUpRemedy, b: SetUpRemedy): boolean {
@@ -36,13 +53,35 @@ export function planOf(ground: Ground, month: string, remedy: AlignRemedy): Plan
 }
 
 /** What would be changed, and which bookings would be made again for it. Nothing leaves. */
-export async function previewAlignment(trx: Transaction, entityId: string, month: string, currency: string, remedy: AlignRemedy): Promise<RemedyPreview> {
+export async function previewAlignment(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  remedy: AlignRemedy,
+): Promise<RemedyPreview> {
   const plan = planOf(await groundOf(trx, entityId, month), month, remedy)
   const units = isSetUp(remedy) ? await unitsOf(trx, entityId, month, remedy) : []
-  const differing = remedy.kind === 'post-to' ? await differingBookings(trx, entityId, month, rulesUnder(await loadBaseline(trx, entityId), plan, month)) : []
+  const differing =
+    remedy.kind === 'post-to'
+      ? await differingBookings(
+          trx,
+          entityId,
+          month,
+          rulesUnder(await loadBaseline(trx, entityId), plan, month),
+        )
+      : []
   return {
-    remedy, system: plan.system.row.name, object: plan.object, revision: plan.revision, changes: plan.changes, journal: [], currency,
-    documents: units.length + differing.length, numbers: differing.slice(0, NAMED).map((one) => one.number), unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
+    remedy,
+    system: plan.system.row.name,
+    object: plan.object,
+    revision: plan.revision,
+    changes: plan.changes,
+    journal: [],
+    currency,
+    documents: units.length + differing.length,
+    numbers: differing.slice(0, NAMED).map((one) => one.number),
+    unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
   }
 }
 
@@ -52,12 +91,31 @@ const NAMED = 12
 function rulesUnder(index: BaselineIndex, { act: what }: Plan, month: string): BaselineIndex {
   const { baseline } = index
   const [revision] = what.to === 'baseline' ? what.revisions : []
-  const wanted = revision?.values as { kind: PostingRule['kind']; agency: string | null; only_by: PostingScope | null; only_id: string | null; account: string } | undefined
+  const wanted = revision?.values as
+    | {
+        kind: PostingRule['kind']
+        agency: string | null
+        only_by: PostingScope | null
+        only_id: string | null
+        account: string
+      }
+    | undefined
   if (!revision || !wanted) return index
   const first = `${month}-01`
-  const rule: PostingRule = { id: 'under', kind: wanted.kind, agencyId: wanted.agency, only: wanted.only_by === null ? null : { by: wanted.only_by, id: wanted.only_id ?? '' }, account: wanted.account, valid: { from: first, to: null } }
-  const isSame = (other: PostingRule): boolean => postingRuleId(other.kind, other.agencyId, other.only) === revision.objectId && covers(other.valid, first)
-  return indexBaseline({ ...baseline, postingRules: [rule, ...baseline.postingRules.filter((other) => !isSame(other))] })
+  const rule: PostingRule = {
+    id: 'under',
+    kind: wanted.kind,
+    agencyId: wanted.agency,
+    only: wanted.only_by === null ? null : { by: wanted.only_by, id: wanted.only_id ?? '' },
+    account: wanted.account,
+    valid: { from: first, to: null },
+  }
+  const isSame = (other: PostingRule): boolean =>
+    postingRuleId(other.kind, other.agencyId, other.only) === revision.objectId && covers(other.valid, first)
+  return indexBaseline({
+    ...baseline,
+    postingRules: [rule, ...baseline.postingRules.filter((other) => !isSame(other))],
+  })
 }
 
 export function isSetUp(remedy: AlignRemedy): remedy is SetUpRemedy {
@@ -68,25 +126,61 @@ export function isSetUp(remedy: AlignRemedy): remedy is SetUpRemedy {
  * Carries out one remedy as it was previewed, records before and after, and keeps what takes it back.
  * @throws AXION_STALE where what was previewed is not what would be done now
  */
-export async function carryOut(services: Services, entityId: string, month: string, remedy: AlignRemedy, revision: string, person: string): Promise<void> {
+export async function carryOut(
+  services: Services,
+  entityId: string,
+  month: string,
+  remedy: AlignRemedy,
+  revision: string,
+  person: string,
+): Promise<void> {
   const { database } = services
-  const plan = await inEntity(database, entityId, async (trx) => planOf(await groundOf(trx, entityId, month), month, remedy))
-  if (plan.revision !== revision) throw new Problem('AXION_STALE', { what: `${plan.object} in ${plan.system.row.name}` })
+  const plan = await inEntity(database, entityId, async (trx) =>
+    planOf(await groundOf(trx, entityId, month), month, remedy),
+  )
+  if (plan.revision !== revision)
+    throw new Problem('AXION_STALE', { what: `${plan.object} in ${plan.system.row.name}` })
   const steps = await act(services, entityId, plan, remedy, person)
-  await inEntity(database, entityId, (trx) => recordBatch(trx, entityId, person, remedy.kind, `${plan.object}, ${plan.system.row.name}`, steps))
+  await inEntity(database, entityId, (trx) =>
+    recordBatch(trx, entityId, person, remedy.kind, `${plan.object}, ${plan.system.row.name}`, steps),
+  )
 }
 
 /** Does what a plan says: what goes to a system in a call of its own, what goes into the baseline in one transaction. */
-export async function act(services: Services, entityId: string, plan: Plan, remedy: AlignRemedy, person: string): Promise<Step[]> {
+export async function act(
+  services: Services,
+  entityId: string,
+  plan: Plan,
+  remedy: AlignRemedy,
+  person: string,
+): Promise<Step[]> {
   const { database } = services
-  const { act: what, system: { row } } = plan
-  if (what.to === 'baseline') return inEntity(database, entityId, (trx) => changeBaseline(trx, entityId, plan, remedy.kind, person))
-  const bridge = services.bridges.open(row.name, row.address, unseal(row.token_sealed, services.settings.AXION_SECRET_KEY))
+  const {
+    act: what,
+    system: { row },
+  } = plan
+  if (what.to === 'baseline')
+    return inEntity(database, entityId, (trx) => changeBaseline(trx, entityId, plan, remedy.kind, person))
+  const bridge = services.bridges.open(
+    row.name,
+    row.address,
+    unseal(row.token_sealed, services.settings.AXION_SECRET_KEY),
+  )
   if (what.to === 'object') {
     const changed = await bridge.change(what.resource, what.objectId, what.fields, what.revision)
     return inEntity(database, entityId, async (trx) => {
       await auditPlan(trx, entityId, person, 'sent-to-system', plan)
-      return [{ did: 'sent', systemId: row.system_id, resource: what.resource, objectId: what.objectId, object: plan.object, before: what.before, revision: changed.revision }]
+      return [
+        {
+          did: 'sent',
+          systemId: row.system_id,
+          resource: what.resource,
+          objectId: what.objectId,
+          object: plan.object,
+          before: what.before,
+          revision: changed.revision,
+        },
+      ]
     })
   }
   const made = await bridge.create(what.resource, what.value, what.key, plan.object)
@@ -98,19 +192,41 @@ export async function act(services: Services, entityId: string, plan: Plan, reme
 }
 
 /** A plan that changes the baseline alone, within a transaction of the caller's. */
-export async function changeBaseline(trx: Transaction, entityId: string, plan: Plan, action: string, person: string): Promise<Step[]> {
+export async function changeBaseline(
+  trx: Transaction,
+  entityId: string,
+  plan: Plan,
+  action: string,
+  person: string,
+): Promise<Step[]> {
   const { act: what } = plan
   if (what.to !== 'baseline') return []
-  const steps = await inOrder(what.revisions, async (revision): Promise<Step> => ({ did: 'revised', ...(await (what.introduces ? introduce : revise)(trx, entityId, revision)) }))
+  const steps = await inOrder(what.revisions, async (revision): Promise<Step> => ({
+    did: 'revised',
+    ...(await (what.introduces ? introduce : revise)(trx, entityId, revision)),
+  }))
   const link = what.link && (await putLink(trx, entityId, person, what.link))
-  await auditPlan(trx, entityId, person, action === 'adopt' ? 'adopted' : action === 'post-to' ? 'posting-rule' : 'taken-in', plan)
+  await auditPlan(
+    trx,
+    entityId,
+    person,
+    action === 'adopt' ? 'adopted' : action === 'post-to' ? 'posting-rule' : 'taken-in',
+    plan,
+  )
   await noteSetUp(trx, entityId)
   if (action === 'post-to') await markDiffering(trx, entityId, what.revisions[0]?.from?.slice(0, 7) ?? '')
   return [...steps, ...(link ? [link] : [])]
 }
 
-async function auditPlan(trx: Transaction, entityId: string, person: string, action: string, { system, object, changes }: Plan): Promise<void> {
-  const side = (of: 'from' | 'to'): object => Object.fromEntries(changes.map((change) => [change.field, change[of]]))
+async function auditPlan(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  action: string,
+  { system, object, changes }: Plan,
+): Promise<void> {
+  const side = (of: 'from' | 'to'): object =>
+    Object.fromEntries(changes.map((change) => [change.field, change[of]]))
   await audit(trx, entityId, person, action, `${system.row.name}: ${object}`, side('from'), side('to'))
 }
 
@@ -122,12 +238,24 @@ interface RemediedUnit {
 }
 
 /** The booked documents of the month that a remedy's cause explains. */
-export async function unitsOf(trx: Transaction, entityId: string, month: string, remedy: SetUpRemedy): Promise<RemediedUnit[]> {
+export async function unitsOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  remedy: SetUpRemedy,
+): Promise<RemediedUnit[]> {
   if (remedy.kind === 'send' || remedy.kind === 'create') return []
-  const rows = (await trx('tie_unit').where({ entity_id: entityId, period: month, proved: false }).whereNot('bookings', 0).whereNotNull('document_id')
+  const rows = (await trx('tie_unit')
+    .where({ entity_id: entityId, period: month, proved: false })
+    .whereNot('bookings', 0)
+    .whereNotNull('document_id')
     .select('document_id', 'system_id', 'unproved', 'assumptions')) as RemediedUnit[]
-  return rows.filter((row) => row.assumptions.some(({ assumptions }) => assumptions.some((one) => {
-    const own = setUpRemedyOf([one])
-    return own !== null && sameRemedy(own, remedy)
-  })))
+  return rows.filter((row) =>
+    row.assumptions.some(({ assumptions }) =>
+      assumptions.some((one) => {
+        const own = setUpRemedyOf([one])
+        return own !== null && sameRemedy(own, remedy)
+      }),
+    ),
+  )
 }

@@ -1,4 +1,12 @@
-import { AgreedDefaults, ALIGN_KINDS, BaselineImport, BulkRequest, GridQuery, LeaveRequest, LINK_KINDS } from '@axion/contract'
+import {
+  AgreedDefaults,
+  ALIGN_KINDS,
+  BaselineImport,
+  BulkRequest,
+  GridQuery,
+  LeaveRequest,
+  LINK_KINDS,
+} from '@axion/contract'
 import { POSTING_KINDS } from '@axion/core'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
@@ -24,130 +32,275 @@ import { keepAccountFor } from './purposes.ts'
 import { timelineOf } from './timeline.ts'
 
 const kinds = z.enum(ALIGN_KINDS)
-const Link = z.object({ systemId: z.string().max(60), kind: z.enum(LINK_KINDS), objectId: z.string().max(200), baselineId: z.string().max(60) })
+const Link = z.object({
+  systemId: z.string().max(60),
+  kind: z.enum(LINK_KINDS),
+  objectId: z.string().max(200),
+  baselineId: z.string().max(60),
+})
 
 /** The baseline, and the links between it and each system. After either changes, every month is proved anew. */
 export function alignRoutes(app: App, { database, queue }: Services): void {
-  app.put('/api/entities/:entity/months/:month/baseline', { schema: { params: monthParams, body: BaselineImport }, bodyLimit: 32 * 1024 * 1024 }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      const report = await importBaseline(trx, entity.id, request.body)
-      await audit(trx, entity.id, requirePerson(request).name, 'imported', 'baseline', null, report)
-      await noteSetUp(trx, entity.id)
-      await proveAll(trx, entity.id, request.params.month)
-      return report
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/baseline',
+    { schema: { params: monthParams, body: BaselineImport }, bodyLimit: 32 * 1024 * 1024 },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        const report = await importBaseline(trx, entity.id, request.body)
+        await audit(trx, entity.id, requirePerson(request).name, 'imported', 'baseline', null, report)
+        await noteSetUp(trx, entity.id)
+        await proveAll(trx, entity.id, request.params.month)
+        return report
+      })
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/align/:kind', { schema: { params: monthParams.extend({ kind: kinds }), querystring: GridQuery } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => agreementGrid(trx, entity.id, request.params.month, entity.currency, request.params.kind, request.query))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/align/:kind',
+    { schema: { params: monthParams.extend({ kind: kinds }), querystring: GridQuery } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        agreementGrid(
+          trx,
+          entity.id,
+          request.params.month,
+          entity.currency,
+          request.params.kind,
+          request.query,
+        ),
+      )
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/align/:kind/names', { schema: { params: monthParams.extend({ kind: kinds }), querystring: z.object({ search: z.string().max(200).default('') }) } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => gridNames(trx, entity.id, request.params.month, request.params.kind, request.query.search))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/align/:kind/names',
+    {
+      schema: {
+        params: monthParams.extend({ kind: kinds }),
+        querystring: z.object({ search: z.string().max(200).default('') }),
+      },
+    },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        gridNames(trx, entity.id, request.params.month, request.params.kind, request.query.search),
+      )
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/align/rates/:rate/timeline', { schema: { params: monthParams.extend({ rate: z.string().max(300) }) } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => timelineOf(trx, entity.id, request.params.month, request.params.rate))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/align/rates/:rate/timeline',
+    { schema: { params: monthParams.extend({ rate: z.string().max(300) }) } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        timelineOf(trx, entity.id, request.params.month, request.params.rate),
+      )
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/align/:kind/should-hold', { schema: { params: monthParams.extend({ kind: kinds }), querystring: z.object({ system: z.string().max(60), format: z.enum(['csv', 'xlsx']).default('csv') }) } }, async (request, reply) => {
-    const entity = requireRole(request, 'viewer')
-    const { kind, month } = request.params
-    const table = await inEntity(database, entity.id, (trx) => shouldHold(trx, entity.id, month, kind, request.query.system))
-    const name = `${entity.id}-${request.query.system}-${kind}-should-hold`
-    if (request.query.format === 'csv') return reply.type('text/csv; charset=utf-8').header('content-disposition', `attachment; filename="${name}.csv"`).send(csvOf(table.header, table.rows))
-    return reply.type(XLSX).header('content-disposition', `attachment; filename="${name}.xlsx"`).send(await workbookOf([table]))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/align/:kind/should-hold',
+    {
+      schema: {
+        params: monthParams.extend({ kind: kinds }),
+        querystring: z.object({ system: z.string().max(60), format: z.enum(['csv', 'xlsx']).default('csv') }),
+      },
+    },
+    async (request, reply) => {
+      const entity = requireRole(request, 'viewer')
+      const { kind, month } = request.params
+      const table = await inEntity(database, entity.id, (trx) =>
+        shouldHold(trx, entity.id, month, kind, request.query.system),
+      )
+      const name = `${entity.id}-${request.query.system}-${kind}-should-hold`
+      if (request.query.format === 'csv')
+        return reply
+          .type('text/csv; charset=utf-8')
+          .header('content-disposition', `attachment; filename="${name}.csv"`)
+          .send(csvOf(table.header, table.rows))
+      return reply
+        .type(XLSX)
+        .header('content-disposition', `attachment; filename="${name}.xlsx"`)
+        .send(await workbookOf([table]))
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/align/accounts/choices', { schema: { params: monthParams, querystring: z.object({ rule: z.string().max(300) }) } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => accountChoices(trx, entity.id, request.params.month, request.query.rule))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/align/accounts/choices',
+    { schema: { params: monthParams, querystring: z.object({ rule: z.string().max(300) }) } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        accountChoices(trx, entity.id, request.params.month, request.query.rule),
+      )
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/align/defaults', { schema: { params: monthParams } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => defaultsView(trx, entity.id))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/align/defaults',
+    { schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) => defaultsView(trx, entity.id))
+    },
+  )
 
-  app.put('/api/entities/:entity/months/:month/align/defaults', { schema: { params: monthParams, body: AgreedDefaults } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      await agreeDefaults(trx, entity.id, requirePerson(request).name, request.body)
-      return { agreed: true }
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/align/defaults',
+    { schema: { params: monthParams, body: AgreedDefaults } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        await agreeDefaults(trx, entity.id, requirePerson(request).name, request.body)
+        return { agreed: true }
+      })
+    },
+  )
 
-  app.put('/api/entities/:entity/months/:month/align/accounts/:account/purpose', { schema: { params: monthParams.extend({ account: z.string().min(1).max(40) }), body: z.strictObject({ kinds: z.array(z.enum(POSTING_KINDS)).max(POSTING_KINDS.length) }) } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      await keepAccountFor(trx, entity.id, requirePerson(request).name, request.params.account, request.body.kinds)
-      return { kinds: request.body.kinds.length }
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/align/accounts/:account/purpose',
+    {
+      schema: {
+        params: monthParams.extend({ account: z.string().min(1).max(40) }),
+        body: z.strictObject({ kinds: z.array(z.enum(POSTING_KINDS)).max(POSTING_KINDS.length) }),
+      },
+    },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        await keepAccountFor(
+          trx,
+          entity.id,
+          requirePerson(request).name,
+          request.params.account,
+          request.body.kinds,
+        )
+        return { kinds: request.body.kinds.length }
+      })
+    },
+  )
 
-  app.put('/api/entities/:entity/months/:month/align/left', { schema: { params: monthParams, body: LeaveRequest } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      await leave(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
-      return { left: request.body.reason !== null }
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/align/left',
+    { schema: { params: monthParams, body: LeaveRequest } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        await leave(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
+        return { left: request.body.reason !== null }
+      })
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/align/bulk/preview', { schema: { params: monthParams, body: BulkRequest } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, (trx) => previewBulk(trx, entity.id, request.params.month, request.body))
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/align/bulk/preview',
+    { schema: { params: monthParams, body: BulkRequest } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, (trx) =>
+        previewBulk(trx, entity.id, request.params.month, request.body),
+      )
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/align/bulk', { schema: { params: monthParams, body: z.object({ request: BulkRequest, revision: z.string().max(200) }) } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => ({
-      run: await startRun(trx, queue, entity.id, 'bulk', { month: request.params.month, ...request.body }, requirePerson(request).name),
-    }))
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/align/bulk',
+    {
+      schema: {
+        params: monthParams,
+        body: z.object({ request: BulkRequest, revision: z.string().max(200) }),
+      },
+    },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => ({
+        run: await startRun(
+          trx,
+          queue,
+          entity.id,
+          'bulk',
+          { month: request.params.month, ...request.body },
+          requirePerson(request).name,
+        ),
+      }))
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/align/batches', { schema: { params: monthParams } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, async (trx) => ({ batches: await latestBatches(trx, entity.id) }))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/align/batches',
+    { schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, async (trx) => ({ batches: await latestBatches(trx, entity.id) }))
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/align/undo', { schema: { params: monthParams, body: z.object({ batchId: z.string().regex(/^\d{1,18}$/) }) } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => ({
-      run: await startRun(trx, queue, entity.id, 'undo', { month: request.params.month, batchId: request.body.batchId }, requirePerson(request).name),
-    }))
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/align/undo',
+    { schema: { params: monthParams, body: z.object({ batchId: z.string().regex(/^\d{1,18}$/) }) } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => ({
+        run: await startRun(
+          trx,
+          queue,
+          entity.id,
+          'undo',
+          { month: request.params.month, batchId: request.body.batchId },
+          requirePerson(request).name,
+        ),
+      }))
+    },
+  )
 
-  app.put('/api/entities/:entity/months/:month/links', { schema: { params: monthParams, body: Link } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      await link(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
-      await noteSetUp(trx, entity.id)
-      await proveAll(trx, entity.id, request.params.month)
-      return { linked: 1 }
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/links',
+    { schema: { params: monthParams, body: Link } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        await link(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
+        await noteSetUp(trx, entity.id)
+        await proveAll(trx, entity.id, request.params.month)
+        return { linked: 1 }
+      })
+    },
+  )
 
-  app.delete('/api/entities/:entity/months/:month/links', { schema: { params: monthParams, body: Link.omit({ baselineId: true }) } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      await unlink(trx, entity.id, requirePerson(request).name, request.body)
-      await noteSetUp(trx, entity.id)
-      await proveAll(trx, entity.id, request.params.month)
-      return { unlinked: 1 }
-    })
-  })
+  app.delete(
+    '/api/entities/:entity/months/:month/links',
+    { schema: { params: monthParams, body: Link.omit({ baselineId: true }) } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        await unlink(trx, entity.id, requirePerson(request).name, request.body)
+        await noteSetUp(trx, entity.id)
+        await proveAll(trx, entity.id, request.params.month)
+        return { unlinked: 1 }
+      })
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/links/clear', { schema: { params: monthParams, body: z.object({ kinds: z.array(kinds).min(1) }) } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      const linked = await linkClear(trx, entity.id, request.params.month, requirePerson(request).name, request.body.kinds)
-      await noteSetUp(trx, entity.id)
-      await proveAll(trx, entity.id, request.params.month)
-      return { linked }
-    })
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/links/clear',
+    { schema: { params: monthParams, body: z.object({ kinds: z.array(kinds).min(1) }) } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        const linked = await linkClear(
+          trx,
+          entity.id,
+          request.params.month,
+          requirePerson(request).name,
+          request.body.kinds,
+        )
+        await noteSetUp(trx, entity.id)
+        await proveAll(trx, entity.id, request.params.month)
+        return { linked }
+      })
+    },
+  )
 }

@@ -1,4 +1,18 @@
-import { absolute, sum, stakeOfAgency, stakeOfCodes, stakeOfExemption, stakeOfLostSplit, stakeOfPercents, stakeOfPlace, groupBy, type BaselineIndex, type Determination, type MinorUnits, type TaxDocument } from '@axion/core'
+import {
+  absolute,
+  sum,
+  stakeOfAgency,
+  stakeOfCodes,
+  stakeOfExemption,
+  stakeOfLostSplit,
+  stakeOfPercents,
+  stakeOfPlace,
+  groupBy,
+  type BaselineIndex,
+  type Determination,
+  type MinorUnits,
+  type TaxDocument,
+} from '@axion/core'
 import type { LinkKind } from '@axion/contract'
 import type { HeldSystem } from '../connect/held.ts'
 import { compareAgency, compareRate, departingPercents } from './compare.ts'
@@ -32,30 +46,50 @@ export interface StakedDocument {
 }
 
 /** What of a document's tax each system's departures from the baseline put at stake. */
-export function stakesOf(staked: StakedDocument, systems: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[], index: BaselineIndex, departing: Departing): Stake[] {
+export function stakesOf(
+  staked: StakedDocument,
+  systems: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[],
+  index: BaselineIndex,
+  departing: Departing,
+): Stake[] {
   const { document, determination } = staked
   if (!determination.complete) return []
   const date = document.supplyDate
   const [own] = staked.rates
   const ofSource = [...ownStakes(staked, index, departing), ...saleStakes(staked)]
-  return [...ofSource, ...systems.flatMap(({ held, walk }) => {
-    const systemId = held.row.system_id
-    const rates = held.rates.map(({ id, value }): Stake => {
-      const key = findingKey(systemId, 'combined-rate', id)
-      const touches = held.row.role === 'ledger' ? staked.rates.includes(walk.rateOf(id) ?? '') : systemId === staked.systemId && staked.rateIds.has(id)
-      const rate = touches ? index.combinedRate(walk.rateOf(id) ?? own ?? null) : undefined
-      if (!rate) return { findingKey: key, amount: 0n }
-      const compared = compareRate(rate, value, walk.agencyOf, index, date)
-      if (compared.flat) return { findingKey: key, amount: stakeOfLostSplit(determination) }
-      return { findingKey: key, amount: compared.agrees ? 0n : stakeOfPercents(document, determination, departingPercents(compared), rate.itemTaxCode, index) }
-    })
-    const agencies = held.agencies.map(({ id, value }): Stake => {
-      const agencyId = walk.agencyOf(id)
-      const agrees = agencyId === null || compareAgency(agencyId, value, held, index, document.documentDate).agrees
-      return { findingKey: findingKey(systemId, 'agency', id), amount: agrees ? 0n : stakeOfAgency(determination, agencyId) }
-    })
-    return [...rates, ...agencies, ...placeStake(staked, held, index)]
-  })].filter((stake) => stake.amount !== 0n)
+  return [
+    ...ofSource,
+    ...systems.flatMap(({ held, walk }) => {
+      const systemId = held.row.system_id
+      const rates = held.rates.map(({ id, value }): Stake => {
+        const key = findingKey(systemId, 'combined-rate', id)
+        const touches =
+          held.row.role === 'ledger'
+            ? staked.rates.includes(walk.rateOf(id) ?? '')
+            : systemId === staked.systemId && staked.rateIds.has(id)
+        const rate = touches ? index.combinedRate(walk.rateOf(id) ?? own ?? null) : undefined
+        if (!rate) return { findingKey: key, amount: 0n }
+        const compared = compareRate(rate, value, walk.agencyOf, index, date)
+        if (compared.flat) return { findingKey: key, amount: stakeOfLostSplit(determination) }
+        return {
+          findingKey: key,
+          amount: compared.agrees
+            ? 0n
+            : stakeOfPercents(document, determination, departingPercents(compared), rate.itemTaxCode, index),
+        }
+      })
+      const agencies = held.agencies.map(({ id, value }): Stake => {
+        const agencyId = walk.agencyOf(id)
+        const agrees =
+          agencyId === null || compareAgency(agencyId, value, held, index, document.documentDate).agrees
+        return {
+          findingKey: findingKey(systemId, 'agency', id),
+          amount: agrees ? 0n : stakeOfAgency(determination, agencyId),
+        }
+      })
+      return [...rates, ...agencies, ...placeStake(staked, held, index)]
+    }),
+  ].filter((stake) => stake.amount !== 0n)
 }
 
 /** The key of what sales to a party put at stake by its certificates: sold without tax and without one, or taxed in spite of one. */
@@ -69,30 +103,63 @@ function saleStakes({ document, determination, stated }: StakedDocument): Stake[
   if (party === null || document.purchase === true) return []
   const expected = absolute(sum(determination.rows.map((row) => row.tax)))
   const charged = absolute(stated)
-  const unproved = determination.findings.some((finding) => finding.code === 'AXION_EXEMPTION_WITHOUT_CERTIFICATE')
+  const unproved = determination.findings.some(
+    (finding) => finding.code === 'AXION_EXEMPTION_WITHOUT_CERTIFICATE',
+  )
   const freed = determination.rows.some((row) => row.reason === 'certificate')
   return [
-    ...(unproved && charged < expected ? [{ findingKey: salesKey(party, 'without'), amount: expected - charged }] : []),
-    ...(freed && charged > expected ? [{ findingKey: salesKey(party, 'in-spite'), amount: charged - expected }] : []),
+    ...(unproved && charged < expected
+      ? [{ findingKey: salesKey(party, 'without'), amount: expected - charged }]
+      : []),
+    ...(freed && charged > expected
+      ? [{ findingKey: salesKey(party, 'in-spite'), amount: charged - expected }]
+      : []),
   ]
 }
 
 /** A counter sale taxed where its system has the outlet, and not where the baseline has it. */
-function placeStake({ document, determination, systemId, locationId }: StakedDocument, held: HeldSystem, index: BaselineIndex): Stake[] {
+function placeStake(
+  { document, determination, systemId, locationId }: StakedDocument,
+  held: HeldSystem,
+  index: BaselineIndex,
+): Stake[] {
   if (locationId == null || held.row.system_id !== systemId || document.outlet == null) return []
   const address = held.outletOf(locationId)
-  return address ? [{ findingKey: findingKey(systemId, 'location', locationId), amount: stakeOfPlace(document, determination, address, index) }] : []
+  return address
+    ? [
+        {
+          findingKey: findingKey(systemId, 'location', locationId),
+          amount: stakeOfPlace(document, determination, address, index),
+        },
+      ]
+    : []
 }
 
 /** What its own source's items and parties put at stake. */
-function ownStakes({ document, determination, systemId, party, itemCodes }: StakedDocument, index: BaselineIndex, { items, parties }: Departing): Stake[] {
-  const lines = items.size === 0 ? [] : [...itemCodes].flatMap(([lineId, code]) => {
-    const found = items.get(keyOf(systemId, code))
-    return found ? [{ lineId, ...found }] : []
-  })
+function ownStakes(
+  { document, determination, systemId, party, itemCodes }: StakedDocument,
+  index: BaselineIndex,
+  { items, parties }: Departing,
+): Stake[] {
+  const lines =
+    items.size === 0
+      ? []
+      : [...itemCodes].flatMap(([lineId, code]) => {
+          const found = items.get(keyOf(systemId, code))
+          return found ? [{ lineId, ...found }] : []
+        })
   const byItem = [...groupBy(lines, (line) => line.objectId)].map(([objectId, of]): Stake => ({
-    findingKey: findingKey(systemId, 'item', objectId), amount: stakeOfCodes(document, determination, new Map(of.map((line) => [line.lineId, line.code])), index),
+    findingKey: findingKey(systemId, 'item', objectId),
+    amount: stakeOfCodes(document, determination, new Map(of.map((line) => [line.lineId, line.code])), index),
   }))
   const exempted = parties.get(keyOf(systemId, party))
-  return exempted ? [...byItem, { findingKey: findingKey(systemId, 'party', exempted.objectId), amount: stakeOfExemption(document, determination, exempted.certificates, index) }] : byItem
+  return exempted
+    ? [
+        ...byItem,
+        {
+          findingKey: findingKey(systemId, 'party', exempted.objectId),
+          amount: stakeOfExemption(document, determination, exempted.certificates, index),
+        },
+      ]
+    : byItem
 }

@@ -8,24 +8,53 @@ import { compareRate } from './compare.ts'
 const BEGINNING = '0001-01-01'
 
 /** A combined rate through time: between any two days on which it changes anywhere, what the baseline has and what each system holds. */
-export async function timelineOf(trx: Transaction, entityId: string, month: string, rateId: string): Promise<TimelineView> {
+export async function timelineOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  rateId: string,
+): Promise<TimelineView> {
   const { index, systems } = await groundOf(trx, entityId, month)
   const rate = index.combinedRate(rateId)
   if (!rate) throw new Problem('AXION_NOT_FOUND', { what: 'such rate in the baseline' })
-  const holding = systems.flatMap(({ held, walk }) => held.rates.filter(({ id }) => walk.rateOf(id) === rateId).map(({ value }) => ({ held, walk, value })))
-  const ours = rate.itemTaxCode === null ? rate.jurisdictionIds.flatMap((id) => index.ratesOf(id)).flatMap(({ valid }) => [valid.from, after(valid.to)]) : index.baseline.codeRules.filter((rule) => rule.itemTaxCode === rate.itemTaxCode && rate.jurisdictionIds.includes(rule.jurisdictionId)).flatMap(({ valid }) => [valid.from, after(valid.to)])
-  const theirs = holding.flatMap(({ value }) => (value.components ?? []).flatMap((c) => [c.from, after(c.to)]))
-  const days = [...new Set([...ours, ...theirs].filter((day): day is string => day !== null && day > BEGINNING))].sort()
+  const holding = systems.flatMap(({ held, walk }) =>
+    held.rates.filter(({ id }) => walk.rateOf(id) === rateId).map(({ value }) => ({ held, walk, value })),
+  )
+  const ours =
+    rate.itemTaxCode === null
+      ? rate.jurisdictionIds
+          .flatMap((id) => index.ratesOf(id))
+          .flatMap(({ valid }) => [valid.from, after(valid.to)])
+      : index.baseline.codeRules
+          .filter(
+            (rule) =>
+              rule.itemTaxCode === rate.itemTaxCode && rate.jurisdictionIds.includes(rule.jurisdictionId),
+          )
+          .flatMap(({ valid }) => [valid.from, after(valid.to)])
+  const theirs = holding.flatMap(({ value }) =>
+    (value.components ?? []).flatMap((c) => [c.from, after(c.to)]),
+  )
+  const days = [
+    ...new Set([...ours, ...theirs].filter((day): day is string => day !== null && day > BEGINNING)),
+  ].sort()
   return {
     name: rate.name,
     spans: days.map((from, at) => {
       const components = index.componentsOn(rate, from)
       const known = components.every((c) => c.percent !== null)
       return {
-        from, to: before(days[at + 1] ?? null), ours: known ? formatPercent(sum(components.map((c) => c.percent ?? 0n))) : null,
+        from,
+        to: before(days[at + 1] ?? null),
+        ours: known ? formatPercent(sum(components.map((c) => c.percent ?? 0n))) : null,
         systems: holding.map(({ held, walk, value }) => {
           const compared = compareRate(rate, value, walk.agencyOf, index, from)
-          return { system: held.row.name, name: value.name, percent: formatPercent(compared.theirTotal), agrees: compared.agrees, flat: compared.flat }
+          return {
+            system: held.row.name,
+            name: value.name,
+            percent: formatPercent(compared.theirTotal),
+            agrees: compared.agrees,
+            flat: compared.flat,
+          }
         }),
       }
     }),
@@ -33,9 +62,13 @@ export async function timelineOf(trx: Transaction, entityId: string, month: stri
 }
 
 function after(day: string | null): string | null {
-  return day === null ? null : new Date(Date.parse(`${day}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10)
+  return day === null
+    ? null
+    : new Date(Date.parse(`${day}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10)
 }
 
 function before(day: string | null): string | null {
-  return day === null ? null : new Date(Date.parse(`${day}T00:00:00Z`) - 86_400_000).toISOString().slice(0, 10)
+  return day === null
+    ? null
+    : new Date(Date.parse(`${day}T00:00:00Z`) - 86_400_000).toISOString().slice(0, 10)
 }

@@ -19,33 +19,63 @@ interface Row {
 
 /** Reading the audit trail. Nothing here, and no right of the application's, can change it. */
 export function trailRoutes(app: App, { database }: Services): void {
-  app.get('/api/entities/:entity/trail', {
-    schema: {
-      params: z.object({ entity: z.string() }),
-      querystring: z.object({
-        person: z.string().max(200).optional(), action: z.string().max(60).optional(), search: z.string().max(100).optional(), before: z.string().regex(/^\d{1,18}$/).optional(),
-        limit: z.coerce.number().int().min(1).max(500).default(200),
-      }),
+  app.get(
+    '/api/entities/:entity/trail',
+    {
+      schema: {
+        params: z.object({ entity: z.string() }),
+        querystring: z.object({
+          person: z.string().max(200).optional(),
+          action: z.string().max(60).optional(),
+          search: z.string().max(100).optional(),
+          before: z
+            .string()
+            .regex(/^\d{1,18}$/)
+            .optional(),
+          limit: z.coerce.number().int().min(1).max(500).default(200),
+        }),
+      },
     },
-  }, (request): Promise<TrailView> => {
-    const entity = requireRole(request, 'viewer')
-    const { person, action, search, before, limit } = request.query
-    return inEntity(database, entity.id, async (trx) => {
-      const rows = (await trx('audit_entry').where({ entity_id: entity.id })
-        .modify((q) => {
-          if (person) void q.where({ person })
-          if (action) void q.where({ action })
-          if (search) void q.whereRaw('(object ilike ? or before::text ilike ? or after::text ilike ?)', Array.from({ length: 3 }, () => likePattern(search)))
-          if (before) void q.where('audit_id', '<', before)
-        }).orderBy('audit_id', 'desc').limit(limit + 1)) as Row[]
-      const distinct = async (column: 'person' | 'action'): Promise<string[]> =>
-        ((await trx('audit_entry').where({ entity_id: entity.id }).distinct(`${column} as value`).orderBy('value')) as { value: string }[]).map((r) => r.value)
-      return {
-        people: await distinct('person'), actions: await distinct('action'), next: rows.length > limit ? (rows[limit - 1]?.audit_id ?? null) : null,
-        entries: rows.slice(0, limit).map((row) => ({
-          id: row.audit_id, at: row.at.toISOString(), person: row.person, from: row.from_address, action: row.action, object: row.object, fields: fieldsOf(row.before, row.after).slice(0, 8),
-        })),
-      }
-    })
-  })
+    (request): Promise<TrailView> => {
+      const entity = requireRole(request, 'viewer')
+      const { person, action, search, before, limit } = request.query
+      return inEntity(database, entity.id, async (trx) => {
+        const rows = (await trx('audit_entry')
+          .where({ entity_id: entity.id })
+          .modify((q) => {
+            if (person) void q.where({ person })
+            if (action) void q.where({ action })
+            if (search)
+              void q.whereRaw(
+                '(object ilike ? or before::text ilike ? or after::text ilike ?)',
+                Array.from({ length: 3 }, () => likePattern(search)),
+              )
+            if (before) void q.where('audit_id', '<', before)
+          })
+          .orderBy('audit_id', 'desc')
+          .limit(limit + 1)) as Row[]
+        const distinct = async (column: 'person' | 'action'): Promise<string[]> =>
+          (
+            (await trx('audit_entry')
+              .where({ entity_id: entity.id })
+              .distinct(`${column} as value`)
+              .orderBy('value')) as { value: string }[]
+          ).map((r) => r.value)
+        return {
+          people: await distinct('person'),
+          actions: await distinct('action'),
+          next: rows.length > limit ? (rows[limit - 1]?.audit_id ?? null) : null,
+          entries: rows.slice(0, limit).map((row) => ({
+            id: row.audit_id,
+            at: row.at.toISOString(),
+            person: row.person,
+            from: row.from_address,
+            action: row.action,
+            object: row.object,
+            fields: fieldsOf(row.before, row.after).slice(0, 8),
+          })),
+        }
+      })
+    },
+  )
 }

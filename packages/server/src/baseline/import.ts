@@ -25,7 +25,12 @@ interface StoredRow {
  * @param written told how many rows are written so far; what it throws ends the import
  * @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP; then nothing is changed
  */
-export async function importBaseline(trx: Transaction, entityId: string, baseline: BaselineImport, written: (rows: number) => Promise<void> = () => Promise.resolve()): Promise<ImportReport> {
+export async function importBaseline(
+  trx: Transaction,
+  entityId: string,
+  baseline: BaselineImport,
+  written: (rows: number) => Promise<void> = () => Promise.resolve(),
+): Promise<ImportReport> {
   requireReferences(baseline)
   let added = 0
   let ended = 0
@@ -38,23 +43,44 @@ export async function importBaseline(trx: Transaction, entityId: string, baselin
 }
 
 /** The same of one table alone. References are the caller's to check. */
-export async function importTable(trx: Transaction, entityId: string, table: string, rows: readonly BaselineRow[], written: (rows: number) => Promise<void> = () => Promise.resolve()): Promise<ImportReport> {
-  const current = (await trx(table).where({ entity_id: entityId }).whereRaw('upper_inf(recorded)')
-    .select('*', trx.raw('lower(valid)::text as "from"'), trx.raw('(upper(valid) - 1)::text as "to"'))) as StoredRow[]
+export async function importTable(
+  trx: Transaction,
+  entityId: string,
+  table: string,
+  rows: readonly BaselineRow[],
+  written: (rows: number) => Promise<void> = () => Promise.resolve(),
+): Promise<ImportReport> {
+  const current = (await trx(table)
+    .where({ entity_id: entityId })
+    .whereRaw('upper_inf(recorded)')
+    .select(
+      '*',
+      trx.raw('lower(valid)::text as "from"'),
+      trx.raw('(upper(valid) - 1)::text as "to"'),
+    )) as StoredRow[]
   const wanted = new Map(rows.map((row) => [wantedKey(row), row]))
   const obsolete = current.filter((row) => !wanted.delete(storedKey(row, rows[0])))
   if (obsolete.length > 0) {
-    await trx(table).where({ entity_id: entityId }).whereRaw('version_id = any(?)', [obsolete.map((row) => row.version_id)])
+    await trx(table)
+      .where({ entity_id: entityId })
+      .whereRaw('version_id = any(?)', [obsolete.map((row) => row.version_id)])
       .update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
   }
   try {
-    const fresh = [...wanted.values()].map(({ objectId, from, to, values }) => ({ entity_id: entityId, object_id: objectId, ...values, valid: `[${from ?? ''},${to ?? ''}]` }))
+    const fresh = [...wanted.values()].map(({ objectId, from, to, values }) => ({
+      entity_id: entityId,
+      object_id: objectId,
+      ...values,
+      valid: `[${from ?? ''},${to ?? ''}]`,
+    }))
     for (let at = 0; at < fresh.length; at += SLICE) {
       await insertRows(trx, table, fresh.slice(at, at + SLICE))
       await written(Math.min(fresh.length, at + SLICE))
     }
   } catch (error) {
-    throw isOverlap(error) ? new Problem('AXION_BASELINE_OVERLAP', { what: `a ${table.replace('_', ' ')}` }) : error
+    throw isOverlap(error)
+      ? new Problem('AXION_BASELINE_OVERLAP', { what: `a ${table.replace('_', ' ')}` })
+      : error
   }
   return { added: wanted.size, ended: obsolete.length }
 }
@@ -64,7 +90,12 @@ function wantedKey({ objectId, from, to, values }: BaselineRow): string {
 }
 
 function storedKey(row: StoredRow, like: BaselineRow | undefined): string {
-  return JSON.stringify([row.object_id, row.from, row.to, ...Object.keys(like?.values ?? {}).map((column) => comparable(row[column]))])
+  return JSON.stringify([
+    row.object_id,
+    row.from,
+    row.to,
+    ...Object.keys(like?.values ?? {}).map((column) => comparable(row[column])),
+  ])
 }
 
 /** Covers as canonical text; a percent without idle zeros. */
@@ -75,7 +106,8 @@ function comparable(value: unknown): unknown {
 
 /** @throws AXION_BASELINE_INCONSISTENT where something names what is not there */
 export function requireReferences(baseline: BaselineImport): void {
-  const codes = (rows: readonly { readonly code: string }[]): ReadonlySet<string> => new Set(rows.map((row) => row.code))
+  const codes = (rows: readonly { readonly code: string }[]): ReadonlySet<string> =>
+    new Set(rows.map((row) => row.code))
   const agencies = codes(baseline.agencies)
   const jurisdictions = codes(baseline.jurisdictions)
   const itemTaxCodes = codes(baseline.itemTaxCodes)
@@ -86,21 +118,25 @@ export function requireReferences(baseline: BaselineImport): void {
     check(jurisdictions, j.parent, `The jurisdiction ${j.code}`)
     check(agencies, j.agency, `The jurisdiction ${j.code}`)
   }
-  for (const rate of baseline.rateVersions) for (const j of [rate.jurisdiction, ...rate.onTopOf]) check(jurisdictions, j, 'A rate version')
-  for (const rate of baseline.combinedRates) for (const j of rate.jurisdictions) check(jurisdictions, j, `The combined rate ${rate.code}`)
+  for (const rate of baseline.rateVersions)
+    for (const j of [rate.jurisdiction, ...rate.onTopOf]) check(jurisdictions, j, 'A rate version')
+  for (const rate of baseline.combinedRates)
+    for (const j of rate.jurisdictions) check(jurisdictions, j, `The combined rate ${rate.code}`)
   for (const item of baseline.items) check(itemTaxCodes, item.itemTaxCode, `The item ${item.code}`)
   for (const rule of baseline.codeRules) {
     check(jurisdictions, rule.jurisdiction, 'A code rule')
     check(itemTaxCodes, rule.itemTaxCode, 'A code rule')
   }
   for (const registration of baseline.registrations) check(agencies, registration.agency, 'A registration')
-  for (const rate of baseline.combinedRates) check(itemTaxCodes, rate.itemTaxCode, `The combined rate ${rate.code}`)
+  for (const rate of baseline.combinedRates)
+    check(itemTaxCodes, rate.itemTaxCode, `The combined rate ${rate.code}`)
   for (const rule of baseline.regionRules) check(jurisdictions, rule.jurisdiction, 'A region rule')
   check(itemTaxCodes, baseline.defaults?.itemTaxCode ?? null, 'The default of new items')
   const parties = codes(baseline.parties)
   for (const certificate of baseline.certificates) {
     check(parties, certificate.party, `The certificate ${certificate.code}`)
-    for (const region of certificate.regions) check(jurisdictions, region, `The certificate ${certificate.code}`)
+    for (const region of certificate.regions)
+      check(jurisdictions, region, `The certificate ${certificate.code}`)
   }
   for (const rounding of baseline.roundings) check(jurisdictions, rounding.jurisdiction, 'A rounding place')
   const methods = codes(baseline.paymentMethods)
@@ -108,11 +144,22 @@ export function requireReferences(baseline: BaselineImport): void {
   for (const { agency, only } of baseline.postingRules) {
     check(agencies, agency, 'A posting rule')
     // Parties and channels are known by documents too: a rule may come before them.
-    const known = only?.by === 'item' ? items : only?.by === 'item-tax-code' ? itemTaxCodes : only?.by === 'method' ? methods : null
+    const known =
+      only?.by === 'item'
+        ? items
+        : only?.by === 'item-tax-code'
+          ? itemTaxCodes
+          : only?.by === 'method'
+            ? methods
+            : null
     if (known && only) check(known, only.id, 'A posting rule')
   }
   const dimensions = new Set(baseline.dimensions.map(({ dimension, code }) => dimensionId(dimension, code)))
-  const regions = new Set(baseline.jurisdictions.flatMap((j) => j.covers.flatMap(({ country, region }) => (region === undefined ? [country] : [country, region]))))
+  const regions = new Set(
+    baseline.jurisdictions.flatMap((j) =>
+      j.covers.flatMap(({ country, region }) => (region === undefined ? [country] : [country, region])),
+    ),
+  )
   for (const { code, when, then } of baseline.rules) {
     const where = `The rule ${code}`
     check(items, when.item, where)
@@ -121,5 +168,6 @@ export function requireReferences(baseline: BaselineImport): void {
     check(itemTaxCodes, then.itemTaxCode, where)
     check(dimensions, then.dimension, where)
   }
-  for (const threshold of baseline.thresholds) check(jurisdictions, threshold.jurisdiction, 'A registration threshold')
+  for (const threshold of baseline.thresholds)
+    check(jurisdictions, threshold.jurisdiction, 'A registration threshold')
 }

@@ -39,29 +39,67 @@ export interface Revised {
  * Changes values of one object of the baseline: what was believed before is ended in recorded time, and stays readable by it.
  * @throws AXION_NOT_FOUND where nothing holds on that day
  */
-export async function revise(trx: Transaction, entityId: string, { table, objectId, values, from }: Revision): Promise<Revised> {
-  const current = (await standing(trx, entityId, table, objectId)).filter(({ holds }) => from === null || holds(from))
-  if (current.length === 0) throw new Problem('AXION_NOT_FOUND', { what: `such ${table.replaceAll('_', ' ')} in the baseline${from === null ? '' : ` on ${from}`}` })
+export async function revise(
+  trx: Transaction,
+  entityId: string,
+  { table, objectId, values, from }: Revision,
+): Promise<Revised> {
+  const current = (await standing(trx, entityId, table, objectId)).filter(
+    ({ holds }) => from === null || holds(from),
+  )
+  if (current.length === 0)
+    throw new Problem('AXION_NOT_FOUND', {
+      what: `such ${table.replaceAll('_', ' ')} in the baseline${from === null ? '' : ` on ${from}`}`,
+    })
   const before = (await standing(trx, entityId, table, objectId)).map(({ row }) => row)
-  const at = await end(trx, entityId, table, current.map((version) => version.id))
+  const at = await end(
+    trx,
+    entityId,
+    table,
+    current.map((version) => version.id),
+  )
   for (const { row } of current) {
     if (from !== null) await record(trx, table, row, 'daterange(lower(r.valid), :from::date)', from, at)
-    await record(trx, table, { ...row, ...values }, from === null ? 'r.valid' : 'daterange(:from::date, upper(r.valid))', from, at)
+    await record(
+      trx,
+      table,
+      { ...row, ...values },
+      from === null ? 'r.valid' : 'daterange(:from::date, upper(r.valid))',
+      from,
+      at,
+    )
   }
   return { table, objectId, before, after: await idsOf(trx, entityId, table, objectId) }
 }
 
 /** Adds an object that the baseline does not have. @throws AXION_ALREADY_EXISTS where it does */
-export async function introduce(trx: Transaction, entityId: string, { table, objectId, values, from, to = null }: Revision): Promise<Revised> {
-  if ((await idsOf(trx, entityId, table, objectId)).length > 0) throw new Problem('AXION_ALREADY_EXISTS', { what: objectId })
-  await record(trx, table, { ...values, entity_id: entityId, object_id: objectId, valid: `[${from ?? ''},${to ?? ''}]` }, 'r.valid', null, await end(trx, entityId, table, []))
+export async function introduce(
+  trx: Transaction,
+  entityId: string,
+  { table, objectId, values, from, to = null }: Revision,
+): Promise<Revised> {
+  if ((await idsOf(trx, entityId, table, objectId)).length > 0)
+    throw new Problem('AXION_ALREADY_EXISTS', { what: objectId })
+  await record(
+    trx,
+    table,
+    { ...values, entity_id: entityId, object_id: objectId, valid: `[${from ?? ''},${to ?? ''}]` },
+    'r.valid',
+    null,
+    await end(trx, entityId, table, []),
+  )
   return { table, objectId, before: [], after: await idsOf(trx, entityId, table, objectId) }
 }
 
 /** Makes an object what it was before a change. @throws AXION_NOT_UNDONE where it was changed again since */
-export async function unrevise(trx: Transaction, entityId: string, { table, objectId, before, after }: Revised): Promise<void> {
+export async function unrevise(
+  trx: Transaction,
+  entityId: string,
+  { table, objectId, before, after }: Revised,
+): Promise<void> {
   const now = await idsOf(trx, entityId, table, objectId)
-  if (now.length !== after.length || now.some((id) => !after.includes(id))) throw new Problem('AXION_NOT_UNDONE', { what: objectId, why: 'it was changed again since' })
+  if (now.length !== after.length || now.some((id) => !after.includes(id)))
+    throw new Problem('AXION_NOT_UNDONE', { what: objectId, why: 'it was changed again since' })
   const at = await end(trx, entityId, table, now)
   for (const row of before) await record(trx, table, row, 'r.valid', null, at)
 }
@@ -72,26 +110,68 @@ interface Version {
   readonly holds: (day: string) => boolean
 }
 
-async function standing(trx: Transaction, entityId: string, table: Revisable, objectId: string): Promise<Version[]> {
-  const rows = (await trx(table).where({ entity_id: entityId, object_id: objectId }).whereRaw('upper_inf(recorded)').orderBy('version_id')
-    .select(trx.raw('version_id::text as id'), trx.raw('to_jsonb(??.*) as row', [table]), trx.raw('lower(valid)::text as "from"'), trx.raw('(upper(valid) - 1)::text as "to"'))) as unknown as { id: string; row: Readonly<Record<string, unknown>>; from: string | null; to: string | null }[]
-  return rows.map(({ id, row, from, to }) => ({ id, row, holds: (day) => (from === null || from <= day) && (to === null || day <= to) }))
+async function standing(
+  trx: Transaction,
+  entityId: string,
+  table: Revisable,
+  objectId: string,
+): Promise<Version[]> {
+  const rows = (await trx(table)
+    .where({ entity_id: entityId, object_id: objectId })
+    .whereRaw('upper_inf(recorded)')
+    .orderBy('version_id')
+    .select(
+      trx.raw('version_id::text as id'),
+      trx.raw('to_jsonb(??.*) as row', [table]),
+      trx.raw('lower(valid)::text as "from"'),
+      trx.raw('(upper(valid) - 1)::text as "to"'),
+    )) as unknown as {
+    id: string
+    row: Readonly<Record<string, unknown>>
+    from: string | null
+    to: string | null
+  }[]
+  return rows.map(({ id, row, from, to }) => ({
+    id,
+    row,
+    holds: (day) => (from === null || from <= day) && (to === null || day <= to),
+  }))
 }
 
-async function idsOf(trx: Transaction, entityId: string, table: Revisable, objectId: string): Promise<string[]> {
+async function idsOf(
+  trx: Transaction,
+  entityId: string,
+  table: Revisable,
+  objectId: string,
+): Promise<string[]> {
   return (await standing(trx, entityId, table, objectId)).map(({ id }) => id)
 }
 
 /** Ends versions, and says at which instant: what takes their place is recorded from it, without a gap. */
-async function end(trx: Transaction, entityId: string, table: Revisable, ids: readonly string[]): Promise<string> {
+async function end(
+  trx: Transaction,
+  entityId: string,
+  table: Revisable,
+  ids: readonly string[],
+): Promise<string> {
   const { rows } = (await trx.raw('select clock_timestamp()::text as at')) as { rows: { at: string }[] }
   const at = rows[0]?.at ?? ''
-  await trx(table).where({ entity_id: entityId }).whereIn('version_id', [...ids]).update({ recorded: trx.raw('tstzrange(lower(recorded), ?::timestamptz)', [at]) })
+  await trx(table)
+    .where({ entity_id: entityId })
+    .whereIn('version_id', [...ids])
+    .update({ recorded: trx.raw('tstzrange(lower(recorded), ?::timestamptz)', [at]) })
   return at
 }
 
 /** @param valid an expression over the row `r` and the day `:from`; an empty range records nothing. */
-async function record(trx: Transaction, table: Revisable, row: object, valid: string, from: string | null, at: string): Promise<void> {
+async function record(
+  trx: Transaction,
+  table: Revisable,
+  row: object,
+  valid: string,
+  from: string | null,
+  at: string,
+): Promise<void> {
   const columns = COLUMNS[table].join(', ')
   await trx.raw(
     `insert into :table: (entity_id, object_id, ${columns}, valid, recorded) select r.entity_id, r.object_id, ${COLUMNS[table].map((c) => `r.${c}`).join(', ')}, ${valid}, tstzrange(:at::timestamptz, null)

@@ -13,7 +13,14 @@ export function seal(text: string, keyHex: string): Buffer {
 
 /** @throws where the key is another one, or the bytes were tampered with */
 export function unseal(sealed: Buffer, keyHex: string): string {
-  const decipher = createDecipheriv('aes-256-gcm', Buffer.from(keyHex, 'hex'), sealed.subarray(0, NONCE_BYTES))
+  const decipher = createDecipheriv(
+    'aes-256-gcm',
+    Buffer.from(keyHex, 'hex'),
+    sealed.subarray(0, NONCE_BYTES),
+  )
   decipher.setAuthTag(sealed.subarray(NONCE_BYTES, NONCE_BYTES + TAG_BYTES))
-  return Buffer.concat([decipher.update(sealed.subarray(NONCE_BYTES + TAG_BYTES)), decipher.final()]).toString('utf8')
+  return Buffer.concat([
+    decipher.update(sealed.subarray(NONCE_BYTES + TAG_BYTES)),
+    decipher.final(),
+  ]).toString('utf8')
 }

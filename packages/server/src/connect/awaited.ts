@@ -5,8 +5,20 @@ import type { SystemRow } from './held.ts'
 const NEEDED = ['ledger', 'billing'] as const
 
 /** Systems without which nothing can be said to be proved: those of the roles that were never pulled to the end, and a ledger where none is connected. */
-export async function awaitedSystems(trx: Transaction, entityId: string, systems: readonly SystemRow[]): Promise<string[]> {
-  const pulled = new Set(((await trx('pull').where({ entity_id: entityId }).whereRaw(`counts <> '[]'`).distinct('system_id')) as { system_id: string }[]).map((row) => row.system_id))
-  const awaited = systems.filter((system) => (NEEDED as readonly string[]).includes(system.role) && !pulled.has(system.system_id)).map((system) => system.name)
+export async function awaitedSystems(
+  trx: Transaction,
+  entityId: string,
+  systems: readonly SystemRow[],
+): Promise<string[]> {
+  const pulled = new Set(
+    (
+      (await trx('pull').where({ entity_id: entityId }).whereRaw(`counts <> '[]'`).distinct('system_id')) as {
+        system_id: string
+      }[]
+    ).map((row) => row.system_id),
+  )
+  const awaited = systems
+    .filter((system) => (NEEDED as readonly string[]).includes(system.role) && !pulled.has(system.system_id))
+    .map((system) => system.name)
   return systems.some((system) => system.role === 'ledger') ? awaited : ['A ledger', ...awaited]
 }

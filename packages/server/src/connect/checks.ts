@@ -11,35 +11,72 @@ import { connectedSystems, isFiles, loadHeld, type SystemRow } from './held.ts'
 import { CHECKS, checkReadiness, type CheckResult } from './readiness.ts'
 
 /** Reads the facts of every connected system anew and keeps what the checks say. A bridge that is down says so in its facts. */
-export async function recheck(services: Services, entity: Pick<EntityOfPerson, 'id' | 'name' | 'currency'>, month: string): Promise<void> {
+export async function recheck(
+  services: Services,
+  entity: Pick<EntityOfPerson, 'id' | 'name' | 'currency'>,
+  month: string,
+): Promise<void> {
   const systems = await inEntity(services.database, entity.id, (trx) => connectedSystems(trx, entity.id))
   for (const system of systems.filter((one) => !isFiles(one))) {
-    const bridge = services.bridges.open(system.name, system.address, unseal(system.token_sealed, services.settings.AXION_SECRET_KEY))
+    const bridge = services.bridges.open(
+      system.name,
+      system.address,
+      unseal(system.token_sealed, services.settings.AXION_SECRET_KEY),
+    )
     const about = await bridge.about()
     const settings = await bridge.settings()
     await inEntity(services.database, entity.id, async (trx) => {
-      await trx('system').where({ entity_id: entity.id, system_id: system.system_id }).update({ about: json(about), settings: json(settings) })
+      await trx('system')
+        .where({ entity_id: entity.id, system_id: system.system_id })
+        .update({ about: json(about), settings: json(settings) })
       // What new items start with, and what others stand on by default, is read by the grids.
-      if (system.settings === null || canonical(system.settings) !== canonical(settings)) await noteSetUp(trx, entity.id)
+      if (system.settings === null || canonical(system.settings) !== canonical(settings))
+        await noteSetUp(trx, entity.id)
     })
   }
   await inEntity(services.database, entity.id, async (trx) => {
     const held = await loadHeld(trx, entity.id, ALL_PLACED)
     const baseline = await loadBaseline(trx, entity.id)
-    const taxAccounts = baseline.baseline.postingRules.filter((rule) => rule.kind === 'tax').map((rule) => rule.account)
+    const taxAccounts = baseline.baseline.postingRules
+      .filter((rule) => rule.kind === 'tax')
+      .map((rule) => rule.account)
     for (const { row, rates, accounts, dimensions, locations } of held) {
-      const [others] = (await trx('tie_unit').where({ entity_id: entity.id, period: month, headline: 'orphan', system_id: row.system_id }).count('* as n')) as [{ n: string }]
+      const [others] = (await trx('tie_unit')
+        .where({ entity_id: entity.id, period: month, headline: 'orphan', system_id: row.system_id })
+        .count('* as n')) as [{ n: string }]
       const results = checkReadiness({
-        system: row, about: row.about, settings: row.settings as NonNullable<SystemRow['settings']>, entity, baseline, rates: rates.length,
+        system: row,
+        about: row.about,
+        settings: row.settings as NonNullable<SystemRow['settings']>,
+        entity,
+        baseline,
+        rates: rates.length,
         accountNumbers: new Set(accounts.map((a) => a.value.number)),
-        dimensions: new Set(dimensions.filter((d) => d.value.active).map((d) => dimensionId(d.value.dimension, d.value.code))),
-        places: [...locations.map((l) => ({ name: l.value.name, address: l.value.address })), ...(await shipFromOf(trx, entity.id, row.system_id))],
-        entriesOfOthers: taxAccounts.length === 0 ? 0 : Number(others.n), month,
-        others: held.filter((h) => h.row.system_id !== row.system_id).map((h) => ({ name: h.row.name, role: h.row.role, settings: h.row.settings })),
+        dimensions: new Set(
+          dimensions.filter((d) => d.value.active).map((d) => dimensionId(d.value.dimension, d.value.code)),
+        ),
+        places: [
+          ...locations.map((l) => ({ name: l.value.name, address: l.value.address })),
+          ...(await shipFromOf(trx, entity.id, row.system_id)),
+        ],
+        entriesOfOthers: taxAccounts.length === 0 ? 0 : Number(others.n),
+        month,
+        others: held
+          .filter((h) => h.row.system_id !== row.system_id)
+          .map((h) => ({ name: h.row.name, role: h.row.role, settings: h.row.settings })),
       })
       for (const { code, state, fact } of results) {
-        await trx('readiness').insert({ entity_id: entity.id, system_id: row.system_id, check_code: code, state, facts: json({ fact }), checked_at: trx.fn.now() })
-          .onConflict(['entity_id', 'system_id', 'check_code']).merge()
+        await trx('readiness')
+          .insert({
+            entity_id: entity.id,
+            system_id: row.system_id,
+            check_code: code,
+            state,
+            facts: json({ fact }),
+            checked_at: trx.fn.now(),
+          })
+          .onConflict(['entity_id', 'system_id', 'check_code'])
+          .merge()
       }
     }
   })
@@ -49,7 +86,11 @@ const ALL_PLACED: readonly Resource[] = ['agencies', 'tax-rates', 'accounts', 'l
 const MOST_PLACES = 200
 
 /** The addresses that a system's documents were sent from, each once. */
-async function shipFromOf(trx: Transaction, entityId: string, systemId: string): Promise<{ readonly name: string; readonly address: Address }[]> {
+async function shipFromOf(
+  trx: Transaction,
+  entityId: string,
+  systemId: string,
+): Promise<{ readonly name: string; readonly address: Address }[]> {
   const { rows } = (await trx.raw(
     `select distinct address from (select value->'shipFrom' as address from source_document where entity_id = :e and system_id = :s union all select value->'shipFrom' from held_record where entity_id = :e and system_id = :s and resource = 'documents' and not removed) a
      where jsonb_typeof(address) = 'object' limit :most`,
@@ -61,10 +102,19 @@ async function shipFromOf(trx: Transaction, entityId: string, systemId: string):
 /** The failing checks that hold posting up, as their questions. */
 export async function blockingChecks(services: Services, entityId: string): Promise<string[]> {
   const { rows, closed } = await inEntity(services.database, entityId, async (trx) => ({
-    rows: (await trx('readiness').where({ entity_id: entityId, state: 'fails' }).select('check_code')) as { check_code: string }[],
-    closed: (await connectedSystems(trx, entityId)).filter((system) => system.role === 'ledger' && !system.goesOut).map((system) => `Its scope sends nothing to ${system.name}.`),
+    rows: (await trx('readiness').where({ entity_id: entityId, state: 'fails' }).select('check_code')) as {
+      check_code: string
+    }[],
+    closed: (await connectedSystems(trx, entityId))
+      .filter((system) => system.role === 'ledger' && !system.goesOut)
+      .map((system) => `Its scope sends nothing to ${system.name}.`),
   }))
-  return [...closed, ...CHECKS.filter((check) => check.blocks && rows.some((row) => row.check_code === check.code)).map((check) => check.question)]
+  return [
+    ...closed,
+    ...CHECKS.filter((check) => check.blocks && rows.some((row) => row.check_code === check.code)).map(
+      (check) => check.question,
+    ),
+  ]
 }
 
 export type { CheckResult }

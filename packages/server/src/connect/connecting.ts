@@ -17,25 +17,57 @@ export interface Connection {
 /** Asks a bridge who it is. @throws AXION_BRIDGE_ROLE where it is of another role, and all that a bridge may refuse with */
 export async function ask({ bridges }: Services, { name, address, token, role }: Connection): Promise<About> {
   const about = await bridges.open(name, address, token).about()
-  if (about.role !== role) throw new Problem('AXION_BRIDGE_ROLE', { system: name, theirs: about.role, ours: role })
+  if (about.role !== role)
+    throw new Problem('AXION_BRIDGE_ROLE', { system: name, theirs: about.role, ours: role })
   return about
 }
 
 /** Keeps a system with its bridge, new or anew. @throws AXION_OTHER_COMPANY where it was bound to another */
-export async function keepSystem(trx: Transaction, { settings }: Services, entityId: string, { systemId, name, address, token }: Connection, about: About, person: string): Promise<void> {
+export async function keepSystem(
+  trx: Transaction,
+  { settings }: Services,
+  entityId: string,
+  { systemId, name, address, token }: Connection,
+  about: About,
+  person: string,
+): Promise<void> {
   const key = { entity_id: entityId, system_id: systemId }
-  const there = (await trx('system').where(key).first('about', 'role', 'address', 'disconnected_at')) as { about: About; role: string; address: string; disconnected_at: Date | null } | undefined
-  if (there && there.role !== about.role) throw new Problem('AXION_BRIDGE_ROLE', { system: name, theirs: about.role, ours: there.role })
-  if (there && there.about.company.id !== about.company.id && there.address !== FILES) throw new Problem('AXION_OTHER_COMPANY', { system: name, before: there.about.company.name, now: about.company.name })
+  const there = (await trx('system').where(key).first('about', 'role', 'address', 'disconnected_at')) as
+    { about: About; role: string; address: string; disconnected_at: Date | null } | undefined
+  if (there && there.role !== about.role)
+    throw new Problem('AXION_BRIDGE_ROLE', { system: name, theirs: about.role, ours: there.role })
+  if (there && there.about.company.id !== about.company.id && there.address !== FILES)
+    throw new Problem('AXION_OTHER_COMPANY', {
+      system: name,
+      before: there.about.company.name,
+      now: about.company.name,
+    })
   // What comes back is read from its beginning: what went meanwhile shows as gone, and links to it as stale.
   if (there?.disconnected_at || (there && there.address !== address)) await readAnew(trx, entityId, systemId)
-  const fields = { role: about.role, name, address, token_sealed: seal(token, settings.AXION_SECRET_KEY), about: json(about), disconnected_at: null }
-  await trx('system').insert({ ...key, ...fields }).onConflict(['entity_id', 'system_id']).merge()
-  await audit(trx, entityId, person, 'connected', name, null, { role: about.role, address, company: about.company })
+  const fields = {
+    role: about.role,
+    name,
+    address,
+    token_sealed: seal(token, settings.AXION_SECRET_KEY),
+    about: json(about),
+    disconnected_at: null,
+  }
+  await trx('system')
+    .insert({ ...key, ...fields })
+    .onConflict(['entity_id', 'system_id'])
+    .merge()
+  await audit(trx, entityId, person, 'connected', name, null, {
+    role: about.role,
+    address,
+    company: about.company,
+  })
 }
 
 /** The next pull reads all of a system's set-up, and marks what is not there any more as gone. Documents and entries go on where they were. */
 async function readAnew(trx: Transaction, entityId: string, systemId: string): Promise<void> {
   const kept = ['documents', 'journal-entries', 'settlements', 'bank-lines']
-  await trx('pull_cursor').where({ entity_id: entityId, system_id: systemId }).whereNotIn('resource', kept).update({ sequence: 0, whole: true })
+  await trx('pull_cursor')
+    .where({ entity_id: entityId, system_id: systemId })
+    .whereNotIn('resource', kept)
+    .update({ sequence: 0, whole: true })
 }

@@ -1,4 +1,21 @@
-import { RESOURCES, SYSTEM_ROLES, type About, type Account, type Agency, type Dimension, type Item, type ItemTaxCodeObject, type LinkKind, type Location, type Party, type PaymentMethod, type Resource, type Settings, type SystemRole, type TaxRate } from '@axion/contract'
+import {
+  RESOURCES,
+  SYSTEM_ROLES,
+  type About,
+  type Account,
+  type Agency,
+  type Dimension,
+  type Item,
+  type ItemTaxCodeObject,
+  type LinkKind,
+  type Location,
+  type Party,
+  type PaymentMethod,
+  type Resource,
+  type Settings,
+  type SystemRole,
+  type TaxRate,
+} from '@axion/contract'
 import { groupBy, type Address } from '@axion/core'
 import type { z } from 'zod'
 import type { Transaction } from '../database/connection.ts'
@@ -68,22 +85,79 @@ export interface HeldSystem {
 
 /** Set-up that money is mapped through, and all of it. */
 const FOR_MONEY: readonly Resource[] = ['agencies', 'tax-rates', 'accounts', 'locations', 'dimensions']
-export const ALL_SET_UP: readonly Resource[] = [...FOR_MONEY, 'items', 'parties', 'item-tax-codes', 'payment-methods']
+export const ALL_SET_UP: readonly Resource[] = [
+  ...FOR_MONEY,
+  'items',
+  'parties',
+  'item-tax-codes',
+  'payment-methods',
+]
 
 export async function connectedSystems(trx: Transaction, entityId: string): Promise<SystemRow[]> {
-  const rows = (await trx('system as s').leftJoin('system_scope as c', (on) => void on.on('c.entity_id', 's.entity_id').on('c.system_id', 's.system_id')).where({ 's.entity_id': entityId }).whereNull('s.disconnected_at')
-    .orderByRaw('array_position(?::text[], s.role), s.name', [[...SYSTEM_ROLES]]).select('s.*', trx.raw(`coalesce((c.scope->>'goesOut')::boolean, true) as "goesOut"`))) as SystemRow[]
+  const rows = (await trx('system as s')
+    .leftJoin(
+      'system_scope as c',
+      (on) => void on.on('c.entity_id', 's.entity_id').on('c.system_id', 's.system_id'),
+    )
+    .where({ 's.entity_id': entityId })
+    .whereNull('s.disconnected_at')
+    .orderByRaw('array_position(?::text[], s.role), s.name', [[...SYSTEM_ROLES]])
+    .select('s.*', trx.raw(`coalesce((c.scope->>'goesOut')::boolean, true) as "goesOut"`))) as SystemRow[]
   // What was read from a bridge before it could say so makes nothing.
-  return rows.map((row) => ({ ...row, about: { ...row.about, ...(row.goesOut ? { creates: (row.about as Partial<About>).creates ?? [] } : { takes: [], creates: [] }) } }))
+  return rows.map((row) => ({
+    ...row,
+    about: {
+      ...row.about,
+      ...(row.goesOut
+        ? { creates: (row.about as Partial<About>).creates ?? [] }
+        : { takes: [], creates: [] }),
+    },
+  }))
 }
 
-export async function loadHeld(trx: Transaction, entityId: string, resources: readonly Resource[] = FOR_MONEY): Promise<HeldSystem[]> {
+export async function loadHeld(
+  trx: Transaction,
+  entityId: string,
+  resources: readonly Resource[] = FOR_MONEY,
+): Promise<HeldSystem[]> {
   const systems = await connectedSystems(trx, entityId)
-  const links = groupBy((await trx('link').where({ entity_id: entityId }).select('system_id as systemId', 'kind', 'object_id as objectId', 'baseline_id as baselineId')) as Link[], (link) => link.systemId)
-  const objects = groupBy((await trx('held_object').where({ entity_id: entityId, removed: false }).whereIn('resource', [...resources]).orderBy('object_id')
-    .select('system_id', 'resource', 'object_id as id', 'revision', 'value')) as (Held<unknown> & { system_id: string; resource: Resource })[], (o) => `${o.system_id}/${o.resource}`)
-  const renamed = (await trx('link as l').join('held_object as h', (on) => void on.on('h.entity_id', 'l.entity_id').on('h.system_id', 'l.system_id').on('h.object_id', 'l.object_id'))
-    .where({ 'l.entity_id': entityId, 'l.kind': 'item', 'h.resource': 'items' }).select('l.system_id', 'l.baseline_id', trx.raw(`h.value->>'code' as code`))) as { system_id: string; baseline_id: string; code: string }[]
+  const links = groupBy(
+    (await trx('link')
+      .where({ entity_id: entityId })
+      .select(
+        'system_id as systemId',
+        'kind',
+        'object_id as objectId',
+        'baseline_id as baselineId',
+      )) as Link[],
+    (link) => link.systemId,
+  )
+  const objects = groupBy(
+    (await trx('held_object')
+      .where({ entity_id: entityId, removed: false })
+      .whereIn('resource', [...resources])
+      .orderBy('object_id')
+      .select('system_id', 'resource', 'object_id as id', 'revision', 'value')) as (Held<unknown> & {
+      system_id: string
+      resource: Resource
+    })[],
+    (o) => `${o.system_id}/${o.resource}`,
+  )
+  const renamed = (await trx('link as l')
+    .join(
+      'held_object as h',
+      (on) =>
+        void on
+          .on('h.entity_id', 'l.entity_id')
+          .on('h.system_id', 'l.system_id')
+          .on('h.object_id', 'l.object_id'),
+    )
+    .where({ 'l.entity_id': entityId, 'l.kind': 'item', 'h.resource': 'items' })
+    .select('l.system_id', 'l.baseline_id', trx.raw(`h.value->>'code' as code`))) as {
+    system_id: string
+    baseline_id: string
+    code: string
+  }[]
   const items = new Map(renamed.map((r) => [`${r.system_id}/${r.code}`, r.baseline_id]))
 
   return systems.map((row) => {
@@ -91,16 +165,31 @@ export async function loadHeld(trx: Transaction, entityId: string, resources: re
     const byObject = new Map(own.map((link) => [`${link.kind}/${link.objectId}`, link.baselineId]))
     const byBaseline = groupBy(own, (link) => `${link.kind}/${link.baselineId}`)
     const of = <R extends Resource>(resource: R): Held<z.infer<(typeof RESOURCES)[R]>>[] =>
-      (objects.get(`${row.system_id}/${resource}`) ?? []).map(({ id, revision, value }) => ({ id, revision, value: value as z.infer<(typeof RESOURCES)[R]> }))
+      (objects.get(`${row.system_id}/${resource}`) ?? []).map(({ id, revision, value }) => ({
+        id,
+        revision,
+        value: value as z.infer<(typeof RESOURCES)[R]>,
+      }))
     const accounts = of('accounts')
     const locations = of('locations')
     const outlets = new Map(locations.map((l) => [l.id, l.value.address]))
     const numbers = new Map(accounts.map((a) => [a.id, a.value.number]))
     const names = new Map(accounts.map((a) => [a.value.number, a.value.name]))
-    const linkOf = (kind: LinkKind, objectId: string): string | null => byObject.get(`${kind}/${objectId}`) ?? null
+    const linkOf = (kind: LinkKind, objectId: string): string | null =>
+      byObject.get(`${kind}/${objectId}`) ?? null
     return {
-      row, accounts, locations, links: own, linkOf,
-      agencies: of('agencies'), rates: of('tax-rates'), items: of('items'), parties: of('parties'), codes: of('item-tax-codes'), methods: of('payment-methods'), dimensions: of('dimensions'),
+      row,
+      accounts,
+      locations,
+      links: own,
+      linkOf,
+      agencies: of('agencies'),
+      rates: of('tax-rates'),
+      items: of('items'),
+      parties: of('parties'),
+      codes: of('item-tax-codes'),
+      methods: of('payment-methods'),
+      dimensions: of('dimensions'),
       agencyOf: (objectId) => linkOf('agency', objectId),
       combinedRateOf: (objectId) => linkOf('combined-rate', objectId),
       itemOf: (code) => items.get(`${row.system_id}/${code}`) ?? code,

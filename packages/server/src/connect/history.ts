@@ -9,36 +9,91 @@ import { fieldsOf } from './fields.ts'
 import { connectedSystems } from './held.ts'
 
 /** Documents and entries change every day: what is kept here is of the set-up. */
-const SET_UP = (Object.keys(RESOURCES) as Resource[]).filter((resource) => !['documents', 'journal-entries', 'settlements', 'bank-lines'].includes(resource))
+const SET_UP = (Object.keys(RESOURCES) as Resource[]).filter(
+  (resource) => !['documents', 'journal-entries', 'settlements', 'bank-lines'].includes(resource),
+)
 const PAGE = 200
 
 const Filter = z.object({
-  system: z.string().max(60).optional(), resource: z.enum(SET_UP as [Resource, ...Resource[]]).optional(), kind: z.enum(['added', 'changed', 'removed']).optional(),
-  search: z.string().max(100).optional(), before: z.string().regex(/^\d{1,18}$/).optional(),
+  system: z.string().max(60).optional(),
+  resource: z.enum(SET_UP as [Resource, ...Resource[]]).optional(),
+  kind: z.enum(['added', 'changed', 'removed']).optional(),
+  search: z.string().max(100).optional(),
+  before: z
+    .string()
+    .regex(/^\d{1,18}$/)
+    .optional(),
 })
 
 /** What pulls found otherwise than those before: kept for good, read newest first. */
 export function historyRoutes(app: App, { database }: Services): void {
-  app.get('/api/entities/:entity/months/:month/changes', { schema: { params: monthParams, querystring: Filter } }, (request): Promise<ChangesView> => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => changesView(trx, entity.id, request.query))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/changes',
+    { schema: { params: monthParams, querystring: Filter } },
+    (request): Promise<ChangesView> => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) => changesView(trx, entity.id, request.query))
+    },
+  )
 }
 
-async function changesView(trx: Transaction, entityId: string, { system, resource, kind, search, before }: z.infer<typeof Filter>): Promise<ChangesView> {
-  const rows = (await trx('held_change as c').join('pull as p', (on) => void on.on('p.entity_id', 'c.entity_id').on('p.pull_id', 'c.pull_id')).where({ 'c.entity_id': entityId }).whereIn('c.resource', resource ? [resource] : SET_UP)
+async function changesView(
+  trx: Transaction,
+  entityId: string,
+  { system, resource, kind, search, before }: z.infer<typeof Filter>,
+): Promise<ChangesView> {
+  const rows = (await trx('held_change as c')
+    .join('pull as p', (on) => void on.on('p.entity_id', 'c.entity_id').on('p.pull_id', 'c.pull_id'))
+    .where({ 'c.entity_id': entityId })
+    .whereIn('c.resource', resource ? [resource] : SET_UP)
     .modify((q) => {
       if (system) void q.where({ 'c.system_id': system })
       // What a first pull brings is no change: what is new is listed where it is asked for.
       void (kind ? q.where({ 'c.kind': kind }) : q.whereNot({ 'c.kind': 'added' }))
-      if (search) void q.whereRaw('(c.label ilike ? or c.before::text ilike ? or c.after::text ilike ?)', Array.from({ length: 3 }, () => likePattern(search)))
+      if (search)
+        void q.whereRaw(
+          '(c.label ilike ? or c.before::text ilike ? or c.after::text ilike ?)',
+          Array.from({ length: 3 }, () => likePattern(search)),
+        )
       if (before) void q.where('c.change_id', '<', before)
-    }).orderBy('c.change_id', 'desc').limit(PAGE + 1).select('c.change_id', 'c.system_id', 'c.resource', 'c.kind', 'c.label', 'c.before', 'c.after', 'p.finished_at as at')) as
-    { change_id: string; system_id: string; resource: Resource; kind: 'added' | 'changed' | 'removed'; label: string; before: unknown; after: unknown; at: Date }[]
+    })
+    .orderBy('c.change_id', 'desc')
+    .limit(PAGE + 1)
+    .select(
+      'c.change_id',
+      'c.system_id',
+      'c.resource',
+      'c.kind',
+      'c.label',
+      'c.before',
+      'c.after',
+      'p.finished_at as at',
+    )) as {
+    change_id: string
+    system_id: string
+    resource: Resource
+    kind: 'added' | 'changed' | 'removed'
+    label: string
+    before: unknown
+    after: unknown
+    at: Date
+  }[]
   const systems = await connectedSystems(trx, entityId)
   const names = new Map(systems.map((one) => [one.system_id, one.name]))
   return {
-    systems: systems.map((one) => ({ id: one.system_id, name: one.name })), resources: SET_UP, next: rows.length > PAGE ? (rows[PAGE - 1]?.change_id ?? null) : null,
-    changes: rows.slice(0, PAGE).map((row) => ({ id: row.change_id, at: row.at.toISOString(), system: names.get(row.system_id) ?? row.system_id, resource: row.resource, kind: row.kind, label: row.label, fields: fieldsOf(row.before, row.after).slice(0, 8) })),
+    systems: systems.map((one) => ({ id: one.system_id, name: one.name })),
+    resources: SET_UP,
+    next: rows.length > PAGE ? (rows[PAGE - 1]?.change_id ?? null) : null,
+    changes: rows
+      .slice(0, PAGE)
+      .map((row) => ({
+        id: row.change_id,
+        at: row.at.toISOString(),
+        system: names.get(row.system_id) ?? row.system_id,
+        resource: row.resource,
+        kind: row.kind,
+        label: row.label,
+        fields: fieldsOf(row.before, row.after).slice(0, 8),
+      })),
   }
 }

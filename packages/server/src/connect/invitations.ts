@@ -28,42 +28,106 @@ interface Invited {
 export function invitationRoutes(app: App, services: Services): void {
   const { database } = services
 
-  app.post('/api/entities/:entity/invitations', {
-    schema: { params: z.object({ entity: z.string() }), body: z.object({ systemId: z.string().regex(/^[a-z0-9-]{1,40}$/), role, name: z.string().min(1).max(100) }) },
-  }, (request) => {
-    const entity = requireRole(request, 'administrator')
-    const { systemId, role: of, name } = request.body
-    const link = newToken()
-    return inEntity(database, entity.id, async (trx) => {
-      await trx('invitation').insert({ entity_id: entity.id, digest: tokenHash(link), system_id: systemId, role: of, name, created_by: requirePerson(request).name, expires_at: trx.raw(`now() + make_interval(days => ${LASTS_DAYS})`) })
-      await audit(trx, entity.id, requirePerson(request).name, 'invited', name, null, { role: of, days: LASTS_DAYS })
-      // It is told once, and kept nowhere.
-      return { link: `/invitation/${entity.id}.${link}`, days: LASTS_DAYS }
-    })
-  })
+  app.post(
+    '/api/entities/:entity/invitations',
+    {
+      schema: {
+        params: z.object({ entity: z.string() }),
+        body: z.object({
+          systemId: z.string().regex(/^[a-z0-9-]{1,40}$/),
+          role,
+          name: z.string().min(1).max(100),
+        }),
+      },
+    },
+    (request) => {
+      const entity = requireRole(request, 'administrator')
+      const { systemId, role: of, name } = request.body
+      const link = newToken()
+      return inEntity(database, entity.id, async (trx) => {
+        await trx('invitation').insert({
+          entity_id: entity.id,
+          digest: tokenHash(link),
+          system_id: systemId,
+          role: of,
+          name,
+          created_by: requirePerson(request).name,
+          expires_at: trx.raw(`now() + make_interval(days => ${LASTS_DAYS})`),
+        })
+        await audit(trx, entity.id, requirePerson(request).name, 'invited', name, null, {
+          role: of,
+          days: LASTS_DAYS,
+        })
+        // It is told once, and kept nowhere.
+        return { link: `/invitation/${entity.id}.${link}`, days: LASTS_DAYS }
+      })
+    },
+  )
 
-  app.get('/api/invitations/:link', { config: SELDOM, schema: { params: linkParams } }, async (request): Promise<InvitationView> => {
-    const invited = await find(database, request.params.link)
-    return { entity: invited.entity_name, system: invited.name, role: invited.role, by: invited.created_by, until: invited.expires_at.toISOString() }
-  })
+  app.get(
+    '/api/invitations/:link',
+    { config: SELDOM, schema: { params: linkParams } },
+    async (request): Promise<InvitationView> => {
+      const invited = await find(database, request.params.link)
+      return {
+        entity: invited.entity_name,
+        system: invited.name,
+        role: invited.role,
+        by: invited.created_by,
+        until: invited.expires_at.toISOString(),
+      }
+    },
+  )
 
-  app.post('/api/invitations/:link', { config: SELDOM, schema: { params: linkParams, body: z.object({ address: z.url().max(500), token: z.string().min(8).max(500) }) } }, async (request) => {
-    const invited = await find(database, request.params.link)
-    const connection = { systemId: invited.system_id, role: invited.role, name: invited.name, ...request.body }
-    const about = await ask(services, connection)
-    await inEntity(database, invited.entity_id, async (trx) => {
-      // Used in the same breath as the system is kept: of two who follow the link at once, one is too late.
-      const used = await trx('invitation').where({ entity_id: invited.entity_id, invitation_id: invited.invitation_id }).whereNull('used_at').update({ used_at: trx.fn.now() })
-      if (used === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such invitation any more' })
-      await keepSystem(trx, services, invited.entity_id, connection, about, `invited by ${invited.created_by}`)
-    })
-    return { system: invited.name, company: about.company.name }
-  })
+  app.post(
+    '/api/invitations/:link',
+    {
+      config: SELDOM,
+      schema: {
+        params: linkParams,
+        body: z.object({ address: z.url().max(500), token: z.string().min(8).max(500) }),
+      },
+    },
+    async (request) => {
+      const invited = await find(database, request.params.link)
+      const connection = {
+        systemId: invited.system_id,
+        role: invited.role,
+        name: invited.name,
+        ...request.body,
+      }
+      const about = await ask(services, connection)
+      await inEntity(database, invited.entity_id, async (trx) => {
+        // Used in the same breath as the system is kept: of two who follow the link at once, one is too late.
+        const used = await trx('invitation')
+          .where({ entity_id: invited.entity_id, invitation_id: invited.invitation_id })
+          .whereNull('used_at')
+          .update({ used_at: trx.fn.now() })
+        if (used === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such invitation any more' })
+        await keepSystem(
+          trx,
+          services,
+          invited.entity_id,
+          connection,
+          about,
+          `invited by ${invited.created_by}`,
+        )
+      })
+      return { system: invited.name, company: about.company.name }
+    },
+  )
 }
 
 async function find(database: Database, link: string): Promise<Invited> {
   const [entityId = '', secret = ''] = link.split('.')
-  const invited = (await inEntity(database, entityId, (trx) => trx('invitation as i').join('legal_entity as e', 'e.entity_id', 'i.entity_id').where({ 'i.entity_id': entityId, 'i.digest': tokenHash(secret) }).whereNull('i.used_at').whereRaw('i.expires_at > now()').first('i.*', 'e.name as entity_name'))) as Invited | undefined
+  const invited = (await inEntity(database, entityId, (trx) =>
+    trx('invitation as i')
+      .join('legal_entity as e', 'e.entity_id', 'i.entity_id')
+      .where({ 'i.entity_id': entityId, 'i.digest': tokenHash(secret) })
+      .whereNull('i.used_at')
+      .whereRaw('i.expires_at > now()')
+      .first('i.*', 'e.name as entity_name'),
+  )) as Invited | undefined
   if (!invited) throw new Problem('AXION_NOT_FOUND', { what: 'such invitation any more' })
   return invited
 }

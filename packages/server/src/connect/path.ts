@@ -9,24 +9,75 @@ import { connectedSystems } from './held.ts'
 import { CHECKS } from './readiness.ts'
 
 /** What waits at each stage of a month: the path across the top, and a row of the practice board. */
-export async function pathView(trx: Transaction, entityId: string, month: string, currency: string): Promise<PathView> {
+export async function pathView(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+): Promise<PathView> {
   const systems = await connectedSystems(trx, entityId)
-  const failing = (await trx('readiness').where({ entity_id: entityId, state: 'fails' }).select('system_id', 'check_code')) as { system_id: string; check_code: string }[]
+  const failing = (await trx('readiness')
+    .where({ entity_id: entityId, state: 'fails' })
+    .select('system_id', 'check_code')) as { system_id: string; check_code: string }[]
   const blocked = failing.filter((f) => CHECKS.find((c) => c.code === f.check_code)?.blocks)
-  const checked = ((await trx('readiness').where({ entity_id: entityId }).distinct('system_id')) as { system_id: string }[]).map((r) => r.system_id)
+  const checked = (
+    (await trx('readiness').where({ entity_id: entityId }).distinct('system_id')) as { system_id: string }[]
+  ).map((r) => r.system_id)
   const awaited = await awaitedSystems(trx, entityId, systems)
   const byKind = await findingsOfMonth(trx, entityId, month)
-  const post = (await trx('source_document as d').leftJoin('booking as b', (on) => void on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id').on('b.kind', 'd.kind'))
-    .leftJoin(trx('tax_fact').where({ entity_id: entityId, voice: 'stated' }).groupBy('unit_id').select('unit_id', trx.raw('sum(in_base) as tax')).as('f'), 'f.unit_id', trx.raw(`'doc:' || d.system_id || ':' || d.document_id`))
-    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void']).whereRaw(`not ${LEFT_OUT}`)
-    .first(trx.raw(`count(*) as documents, count(*) filter (where b.state is null or b.state not in ('sent', 'booked')) as waiting, count(*) filter (where b.state in ('failed', 'in-doubt', 'blocked')) as failed,
-      coalesce(sum(f.tax) filter (where b.state is null or b.state not in ('sent', 'booked')), 0)::bigint as tax`))) as unknown as Record<'documents' | 'waiting' | 'failed' | 'tax', string>
-  const unit = (await trx('tie_unit').where({ entity_id: entityId, period: month }).first(trx.raw('coalesce(sum(unproved), 0) as unproved, count(*) filter (where not proved and cause is not null) as documents'))) as { unproved: string; documents: string }
+  const post = (await trx('source_document as d')
+    .leftJoin(
+      'booking as b',
+      (on) =>
+        void on
+          .on('b.entity_id', 'd.entity_id')
+          .on('b.system_id', 'd.system_id')
+          .on('b.document_id', 'd.document_id')
+          .on('b.kind', 'd.kind'),
+    )
+    .leftJoin(
+      trx('tax_fact')
+        .where({ entity_id: entityId, voice: 'stated' })
+        .groupBy('unit_id')
+        .select('unit_id', trx.raw('sum(in_base) as tax'))
+        .as('f'),
+      'f.unit_id',
+      trx.raw(`'doc:' || d.system_id || ':' || d.document_id`),
+    )
+    .where({ 'd.entity_id': entityId, 'd.period': month })
+    .whereNotIn('d.status', ['draft', 'void'])
+    .whereRaw(`not ${LEFT_OUT}`)
+    .first(
+      trx.raw(`count(*) as documents, count(*) filter (where b.state is null or b.state not in ('sent', 'booked')) as waiting, count(*) filter (where b.state in ('failed', 'in-doubt', 'blocked')) as failed,
+      coalesce(sum(f.tax) filter (where b.state is null or b.state not in ('sent', 'booked')), 0)::bigint as tax`),
+    )) as unknown as Record<'documents' | 'waiting' | 'failed' | 'tax', string>
+  const unit = (await trx('tie_unit')
+    .where({ entity_id: entityId, period: month })
+    .first(
+      trx.raw(
+        'coalesce(sum(unproved), 0) as unproved, count(*) filter (where not proved and cause is not null) as documents',
+      ),
+    )) as { unproved: string; documents: string }
   return {
     currency,
-    connect: { systems: systems.length, ready: systems.filter((s) => checked.includes(s.system_id) && !blocked.some((b) => b.system_id === s.system_id)).length, failing: blocked.length, pulled: Number(post.documents) > 0 && awaited.length === 0 },
-    align: { findings: Object.values(byKind).reduce((total, n) => total + n, 0), byKind, stake: formatAmount(await stakeOfMonth(trx, entityId, month), currency) },
-    post: { waiting: Number(post.waiting), failed: Number(post.failed), tax: formatAmount(BigInt(post.tax), currency) },
+    connect: {
+      systems: systems.length,
+      ready: systems.filter(
+        (s) => checked.includes(s.system_id) && !blocked.some((b) => b.system_id === s.system_id),
+      ).length,
+      failing: blocked.length,
+      pulled: Number(post.documents) > 0 && awaited.length === 0,
+    },
+    align: {
+      findings: Object.values(byKind).reduce((total, n) => total + n, 0),
+      byKind,
+      stake: formatAmount(await stakeOfMonth(trx, entityId, month), currency),
+    },
+    post: {
+      waiting: Number(post.waiting),
+      failed: Number(post.failed),
+      tax: formatAmount(BigInt(post.tax), currency),
+    },
     tieout: { unproved: formatAmount(BigInt(unit.unproved), currency), documents: Number(unit.documents) },
     run: await currentRun(trx, entityId),
   }

@@ -1,4 +1,18 @@
-import { ALSO_OF, decodeDocument, KINDS_OF, RESOURCES, RESOURCES_OF, type BankLine, type Change, type JournalEntry, type Location, type Resource, type Settlement, type SourceDocument, type SystemRole } from '@axion/contract'
+import {
+  ALSO_OF,
+  decodeDocument,
+  KINDS_OF,
+  RESOURCES,
+  RESOURCES_OF,
+  type BankLine,
+  type Change,
+  type JournalEntry,
+  type Location,
+  type Resource,
+  type Settlement,
+  type SourceDocument,
+  type SystemRole,
+} from '@axion/contract'
 import { Fault, parseAmount, periodOf, tradingDayOf } from '@axion/core'
 import { canonical, inEntity, insertRows, json, type Transaction } from '../database/connection.ts'
 import { unseal } from '../bridges/secrets.ts'
@@ -26,30 +40,65 @@ interface Accepted {
  * Pulls one system: each resource from where the last pull ended, atomically.
  * An object in a bad shape becomes a finding that names it; the rest is taken. Nothing is sent.
  */
-export async function pullSystem(services: Services, entityId: string, runId: string, system: SystemRow, step: (resource: string) => Promise<void>): Promise<PullCount[]> {
-  const bridge = services.bridges.open(system.name, system.address, unseal(system.token_sealed, services.settings.AXION_SECRET_KEY))
+export async function pullSystem(
+  services: Services,
+  entityId: string,
+  runId: string,
+  system: SystemRow,
+  step: (resource: string) => Promise<void>,
+): Promise<PullCount[]> {
+  const bridge = services.bridges.open(
+    system.name,
+    system.address,
+    unseal(system.token_sealed, services.settings.AXION_SECRET_KEY),
+  )
   const about = await bridge.about()
   const settings = await bridge.settings()
   const pullId = await inEntity(services.database, entityId, async (trx) => {
-    await trx('system').where({ entity_id: entityId, system_id: system.system_id }).update({ about: json(about), settings: json(settings) })
-    const [row] = await trx('pull').insert({ entity_id: entityId, system_id: system.system_id, run_id: runId, counts: '[]' }).returning('pull_id')
+    await trx('system')
+      .where({ entity_id: entityId, system_id: system.system_id })
+      .update({ about: json(about), settings: json(settings) })
+    const [row] = await trx('pull')
+      .insert({ entity_id: entityId, system_id: system.system_id, run_id: runId, counts: '[]' })
+      .returning('pull_id')
     return (row as { pull_id: string }).pull_id
   })
   const counts: PullCount[] = []
-  for (const resource of [...RESOURCES_OF[system.role], ...ALSO_OF[system.role].filter((one) => about.resources.includes(one))]) {
+  for (const resource of [
+    ...RESOURCES_OF[system.role],
+    ...ALSO_OF[system.role].filter((one) => about.resources.includes(one)),
+  ]) {
     await step(resource)
     const changes = await changesOf(services, bridge, entityId, system.system_id, resource)
-    counts.push(await inEntity(services.database, entityId, (trx) => takeResource(trx, entityId, pullId, system, resource, changes)))
+    counts.push(
+      await inEntity(services.database, entityId, (trx) =>
+        takeResource(trx, entityId, pullId, system, resource, changes),
+      ),
+    )
   }
-  await inEntity(services.database, entityId, (trx) => trx('pull').where({ entity_id: entityId, pull_id: pullId }).update({ counts: json(counts), finished_at: trx.fn.now() }))
+  await inEntity(services.database, entityId, (trx) =>
+    trx('pull')
+      .where({ entity_id: entityId, pull_id: pullId })
+      .update({ counts: json(counts), finished_at: trx.fn.now() }),
+  )
   return counts
 }
 
-async function changesOf(services: Services, bridge: Bridge, entityId: string, systemId: string, resource: Resource): Promise<Pulled> {
-  const cursor = (await inEntity(services.database, entityId, (trx) => trx('pull_cursor').where({ entity_id: entityId, system_id: systemId, resource }).first('sequence', 'whole'))) as { sequence: string; whole: boolean } | undefined
+async function changesOf(
+  services: Services,
+  bridge: Bridge,
+  entityId: string,
+  systemId: string,
+  resource: Resource,
+): Promise<Pulled> {
+  const cursor = (await inEntity(services.database, entityId, (trx) =>
+    trx('pull_cursor')
+      .where({ entity_id: entityId, system_id: systemId, resource })
+      .first('sequence', 'whole'),
+  )) as { sequence: string; whole: boolean } | undefined
   const items: Change[] = []
   let next = cursor?.sequence ?? '0'
-  for (let more = true; more; ) {
+  for (let more = true; more;) {
     const page = await bridge.page(resource, next)
     items.push(...page.items)
     ;({ next, more } = page)
@@ -65,45 +114,104 @@ export interface Pulled {
 }
 
 /** Takes changes of one resource, and notes what differs from what was held; what is in a bad shape is left out and said. */
-export async function takeResource(trx: Transaction, entityId: string, pullId: string, system: SystemRow, resource: Resource, { items, next, whole = false }: Pulled): Promise<PullCount> {
+export async function takeResource(
+  trx: Transaction,
+  entityId: string,
+  pullId: string,
+  system: SystemRow,
+  resource: Resource,
+  { items, next, whole = false }: Pulled,
+): Promise<PullCount> {
   const count: PullCount = { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
   const here = { entity_id: entityId, system_id: system.system_id }
   // Of an object that changed twice since the last pull only its last state counts.
   const named = new Map(items.map((change) => [change.id, change]))
-  const gone = whole ? ((await trx('held_object').where({ ...here, resource, removed: false }).pluck('object_id')) as string[]).filter((id) => !named.has(id)) : []
-  const latest = [...named.values(), ...gone.map((id): Change => ({ id, sequence: next, revision: '', removed: true, value: null }))]
+  const gone = whole
+    ? (
+        (await trx('held_object')
+          .where({ ...here, resource, removed: false })
+          .pluck('object_id')) as string[]
+      ).filter((id) => !named.has(id))
+    : []
+  const latest = [
+    ...named.values(),
+    ...gone.map((id): Change => ({ id, sequence: next, revision: '', removed: true, value: null })),
+  ]
   const ids = latest.map((change) => change.id)
-  await trx('finding').where({ ...here, resource }).whereRaw('object_id = any(?)', [ids]).delete()
+  await trx('finding')
+    .where({ ...here, resource })
+    .whereRaw('object_id = any(?)', [ids])
+    .delete()
 
   const findings: object[] = []
   const accepted: Accepted[] = []
   for (const change of latest) {
     const read = change.removed ? { value: null } : readValue(system.role, resource, change.value)
     if ('value' in read) accepted.push({ change, value: read.value })
-    else findings.push({ ...here, resource, object_id: change.id, code: 'AXION_BAD_OBJECT', facts: { system: system.name, object: `${resource.replaceAll('-', ' ')} ${labelOf(change.value) || change.id}`, problem: read.problem }, found_at: new Date() })
+    else
+      findings.push({
+        ...here,
+        resource,
+        object_id: change.id,
+        code: 'AXION_BAD_OBJECT',
+        facts: {
+          system: system.name,
+          object: `${resource.replaceAll('-', ' ')} ${labelOf(change.value) || change.id}`,
+          problem: read.problem,
+        },
+        found_at: new Date(),
+      })
   }
   count.unreadable = findings.length
   const store = storeOf(system.role, resource)
   const before = await store.before(trx, here, ids)
-  await store.put(trx, here, accepted.filter((a) => a.value !== null))
-  await store.remove(trx, here, accepted.filter((a) => a.value === null).map((a) => a.change.id))
-  if (['documents', 'settlements', 'bank-lines'].includes(resource)) await applyScope(trx, entityId, system.system_id, ids)
+  await store.put(
+    trx,
+    here,
+    accepted.filter((a) => a.value !== null),
+  )
+  await store.remove(
+    trx,
+    here,
+    accepted.filter((a) => a.value === null).map((a) => a.change.id),
+  )
+  if (['documents', 'settlements', 'bank-lines'].includes(resource))
+    await applyScope(trx, entityId, system.system_id, ids)
 
   const changes = accepted.flatMap(({ change, value }) => {
     const was = before.get(change.id)
-    if (value === null ? was === undefined : was !== undefined && canonical(was) === canonical(value)) return []
+    if (value === null ? was === undefined : was !== undefined && canonical(was) === canonical(value))
+      return []
     const kind = value === null ? 'removed' : was === undefined ? 'added' : 'changed'
     count[kind]++
-    return [{ ...here, pull_id: pullId, resource, object_id: change.id, kind, label: labelOf(value ?? was), before: was ?? null, after: value }]
+    return [
+      {
+        ...here,
+        pull_id: pullId,
+        resource,
+        object_id: change.id,
+        kind,
+        label: labelOf(value ?? was),
+        before: was ?? null,
+        after: value,
+      },
+    ]
   })
   await insertRows(trx, 'finding', findings)
   await insertRows(trx, 'held_change', changes)
-  await trx('pull_cursor').insert({ ...here, resource, sequence: next, whole: false }).onConflict(['entity_id', 'system_id', 'resource']).merge()
+  await trx('pull_cursor')
+    .insert({ ...here, resource, sequence: next, whole: false })
+    .onConflict(['entity_id', 'system_id', 'resource'])
+    .merge()
   return count
 }
 
 /** Reads a value as the contract shapes it, in exact amounts; a bad one is told with where it is wrong. */
-function readValue(role: SystemRole, resource: Resource, value: unknown): { readonly value: unknown } | { readonly problem: string } {
+function readValue(
+  role: SystemRole,
+  resource: Resource,
+  value: unknown,
+): { readonly value: unknown } | { readonly problem: string } {
   const read = RESOURCES[resource].safeParse(value)
   if (!read.success) {
     const [issue] = read.error.issues
@@ -112,16 +220,21 @@ function readValue(role: SystemRole, resource: Resource, value: unknown): { read
   try {
     if (resource === 'documents') {
       const document = read.data as SourceDocument
-      if (!KINDS_OF[role].includes(document.kind)) return { problem: `kind "${document.kind}" is none that a ${role} system has` }
+      if (!KINDS_OF[role].includes(document.kind))
+        return { problem: `kind "${document.kind}" is none that a ${role} system has` }
       decodeDocument(document)
     }
-    if (resource === 'settlements') for (const text of [(read.data as Settlement).amount, (read.data as Settlement).fee]) parseAmount(text, (read.data as Settlement).currency)
-    if (resource === 'bank-lines') parseAmount((read.data as BankLine).amount, (read.data as BankLine).currency)
+    if (resource === 'settlements')
+      for (const text of [(read.data as Settlement).amount, (read.data as Settlement).fee])
+        parseAmount(text, (read.data as Settlement).currency)
+    if (resource === 'bank-lines')
+      parseAmount((read.data as BankLine).amount, (read.data as BankLine).currency)
     if (resource === 'journal-entries') {
       const entry = read.data as JournalEntry
       for (const line of entry.lines) {
         for (const text of [line.debit, line.credit, line.base ?? '0']) parseAmount(text, entry.currency)
-        for (const text of [line.baseDebit, line.baseCredit]) if (text !== null) parseAmount(text, entry.baseCurrency)
+        for (const text of [line.baseDebit, line.baseCredit])
+          if (text !== null) parseAmount(text, entry.baseCurrency)
       }
     }
     return { value: read.data }
@@ -149,60 +262,179 @@ async function valuesById(query: PromiseLike<unknown>): Promise<Map<string, unkn
 
 function heldStore(resource: Resource): ObjectStore {
   return {
-    before: (trx, here, ids) => valuesById(trx('held_object').where({ ...here, resource, removed: false }).whereRaw('object_id = any(?)', [[...ids]]).select('object_id as id', 'value')),
+    before: (trx, here, ids) =>
+      valuesById(
+        trx('held_object')
+          .where({ ...here, resource, removed: false })
+          .whereRaw('object_id = any(?)', [[...ids]])
+          .select('object_id as id', 'value'),
+      ),
     put: (trx, here, accepted) =>
-      insertRows(trx, 'held_object', accepted.map(({ change, value }) => ({ ...here, resource, object_id: change.id, revision: change.revision, value, removed: false })), ['entity_id', 'system_id', 'resource', 'object_id']),
-    remove: async (trx, here, ids) => void (await trx('held_object').where({ ...here, resource }).whereRaw('object_id = any(?)', [[...ids]]).update({ removed: true, value: null })),
+      insertRows(
+        trx,
+        'held_object',
+        accepted.map(({ change, value }) => ({
+          ...here,
+          resource,
+          object_id: change.id,
+          revision: change.revision,
+          value,
+          removed: false,
+        })),
+        ['entity_id', 'system_id', 'resource', 'object_id'],
+      ),
+    remove: async (trx, here, ids) =>
+      void (await trx('held_object')
+        .where({ ...here, resource })
+        .whereRaw('object_id = any(?)', [[...ids]])
+        .update({ removed: true, value: null })),
   }
 }
 
 const DOCUMENTS: ObjectStore = {
-  before: (trx, here, ids) => valuesById(trx('source_document').where(here).whereRaw('document_id = any(?)', [[...ids]]).select('document_id as id', 'value')),
+  before: (trx, here, ids) =>
+    valuesById(
+      trx('source_document')
+        .where(here)
+        .whereRaw('document_id = any(?)', [[...ids]])
+        .select('document_id as id', 'value'),
+    ),
   put: (trx, here, accepted) =>
-    insertRows(trx, 'source_document', accepted.map(({ change, value }) => {
-      const { number, kind, status, documentDate, currency, party, creditsDocumentId } = value as SourceDocument
-      return { ...here, document_id: change.id, revision: change.revision, number, kind, status, credits_document: creditsDocumentId, document_date: documentDate, period: periodOf(documentDate), currency, party: party.name, value }
-    }), ['entity_id', 'system_id', 'document_id']),
+    insertRows(
+      trx,
+      'source_document',
+      accepted.map(({ change, value }) => {
+        const { number, kind, status, documentDate, currency, party, creditsDocumentId } =
+          value as SourceDocument
+        return {
+          ...here,
+          document_id: change.id,
+          revision: change.revision,
+          number,
+          kind,
+          status,
+          credits_document: creditsDocumentId,
+          document_date: documentDate,
+          period: periodOf(documentDate),
+          currency,
+          party: party.name,
+          value,
+        }
+      }),
+      ['entity_id', 'system_id', 'document_id'],
+    ),
   // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
-  remove: async (trx, here, ids) => void (await trx('source_document').where(here).whereRaw('document_id = any(?)', [[...ids]]).update({ status: 'void' })),
+  remove: async (trx, here, ids) =>
+    void (await trx('source_document')
+      .where(here)
+      .whereRaw('document_id = any(?)', [[...ids]])
+      .update({ status: 'void' })),
 }
 
 const ENTRIES: ObjectStore = {
-  before: (trx, here, ids) => valuesById(trx('ledger_entry').where(here).whereRaw('entry_id = any(?)', [[...ids]]).select('entry_id as id', 'value')),
+  before: (trx, here, ids) =>
+    valuesById(
+      trx('ledger_entry')
+        .where(here)
+        .whereRaw('entry_id = any(?)', [[...ids]])
+        .select('entry_id as id', 'value'),
+    ),
   put: (trx, here, accepted) =>
-    insertRows(trx, 'ledger_entry', accepted.map(({ change, value }) => {
-      const e = value as JournalEntry
-      return {
-        ...here, entry_id: change.id, revision: change.revision, external_id: e.externalId, booking_id: e.bookingId, booking_revision: e.bookingRevision, posting_date: e.postingDate,
-        period: periodOf(e.postingDate), currency: e.currency, voided: e.voided, changed_by: e.changedBy, changed_at: e.changedAt, value: e,
-      }
-    }), ['entity_id', 'system_id', 'entry_id']),
-  remove: async (trx, here, ids) => void (await trx('ledger_entry').where(here).whereRaw('entry_id = any(?)', [[...ids]]).delete()),
+    insertRows(
+      trx,
+      'ledger_entry',
+      accepted.map(({ change, value }) => {
+        const e = value as JournalEntry
+        return {
+          ...here,
+          entry_id: change.id,
+          revision: change.revision,
+          external_id: e.externalId,
+          booking_id: e.bookingId,
+          booking_revision: e.bookingRevision,
+          posting_date: e.postingDate,
+          period: periodOf(e.postingDate),
+          currency: e.currency,
+          voided: e.voided,
+          changed_by: e.changedBy,
+          changed_at: e.changedAt,
+          value: e,
+        }
+      }),
+      ['entity_id', 'system_id', 'entry_id'],
+    ),
+  remove: async (trx, here, ids) =>
+    void (await trx('ledger_entry')
+      .where(here)
+      .whereRaw('entry_id = any(?)', [[...ids]])
+      .delete()),
 }
 
 /** What is pulled and not posted one to one: receipts, orders, bills, settlements, bank lines. */
 function recordStore(resource: Resource): ObjectStore {
   return {
-    before: (trx, here, ids) => valuesById(trx('held_record').where({ ...here, resource }).whereRaw('record_id = any(?)', [[...ids]]).select('record_id as id', 'value')),
+    before: (trx, here, ids) =>
+      valuesById(
+        trx('held_record')
+          .where({ ...here, resource })
+          .whereRaw('record_id = any(?)', [[...ids]])
+          .select('record_id as id', 'value'),
+      ),
     put: async (trx, here, accepted) => {
-      const places = new Map(((await trx('held_object').where({ ...here, resource: 'locations', removed: false }).select('object_id', 'value')) as { object_id: string; value: Location }[]).map((row) => [row.object_id, row.value]))
-      await insertRows(trx, 'held_record', accepted.map(({ change, value }) => {
-        const { number, kind, currency, day } = recordOf(resource, value)
-        const tradingDay = resource === 'documents' ? tradedOn(value as SourceDocument, places) : day
-        return { ...here, resource, record_id: change.id, revision: change.revision, number, kind, day, trading_day: tradingDay, period: periodOf(day), currency, removed: false, value }
-      }), ['entity_id', 'system_id', 'resource', 'record_id'])
+      const places = new Map(
+        (
+          (await trx('held_object')
+            .where({ ...here, resource: 'locations', removed: false })
+            .select('object_id', 'value')) as { object_id: string; value: Location }[]
+        ).map((row) => [row.object_id, row.value]),
+      )
+      await insertRows(
+        trx,
+        'held_record',
+        accepted.map(({ change, value }) => {
+          const { number, kind, currency, day } = recordOf(resource, value)
+          const tradingDay = resource === 'documents' ? tradedOn(value as SourceDocument, places) : day
+          return {
+            ...here,
+            resource,
+            record_id: change.id,
+            revision: change.revision,
+            number,
+            kind,
+            day,
+            trading_day: tradingDay,
+            period: periodOf(day),
+            currency,
+            removed: false,
+            value,
+          }
+        }),
+        ['entity_id', 'system_id', 'resource', 'record_id'],
+      )
     },
-    remove: async (trx, here, ids) => void (await trx('held_record').where({ ...here, resource }).whereRaw('record_id = any(?)', [[...ids]]).update({ removed: true })),
+    remove: async (trx, here, ids) =>
+      void (await trx('held_record')
+        .where({ ...here, resource })
+        .whereRaw('record_id = any(?)', [[...ids]])
+        .update({ removed: true })),
   }
 }
 
 /** The trading day of a sale, worked out once, when it is taken: by its outlet's clock and cut-off where it names one. */
-function tradedOn({ soldAt, locationId, documentDate }: SourceDocument, places: ReadonlyMap<string, Location>): string {
+function tradedOn(
+  { soldAt, locationId, documentDate }: SourceDocument,
+  places: ReadonlyMap<string, Location>,
+): string {
   const place = locationId === null ? undefined : places.get(locationId)
-  return soldAt === null || !place ? documentDate : tradingDayOf(soldAt, place.timeZone, place.cutOff).tradingDay
+  return soldAt === null || !place
+    ? documentDate
+    : tradingDayOf(soldAt, place.timeZone, place.cutOff).tradingDay
 }
 
-function recordOf(resource: Resource, value: unknown): { readonly number: string; readonly kind: string; readonly currency: string; readonly day: string } {
+function recordOf(
+  resource: Resource,
+  value: unknown,
+): { readonly number: string; readonly kind: string; readonly currency: string; readonly day: string } {
   if (resource === 'bank-lines') {
     const { number, currency, bookedOn: day } = value as BankLine
     return { number, kind: 'bank-line', currency, day }
@@ -219,21 +451,49 @@ function recordOf(resource: Resource, value: unknown): { readonly number: string
 function storeOf(role: SystemRole, resource: Resource): ObjectStore {
   if (resource === 'journal-entries') return ENTRIES
   if (resource === 'documents' && role === 'billing') return DOCUMENTS
-  return ['documents', 'settlements', 'bank-lines'].includes(resource) ? recordStore(resource) : heldStore(resource)
+  return ['documents', 'settlements', 'bank-lines'].includes(resource)
+    ? recordStore(resource)
+    : heldStore(resource)
 }
 
 /** The ledger's balances at the end of each month. */
-export async function pullBalances(services: Services, entityId: string, { system_id: systemId, name, address, token_sealed: token }: SystemRow, months: readonly string[]): Promise<void> {
+export async function pullBalances(
+  services: Services,
+  entityId: string,
+  { system_id: systemId, name, address, token_sealed: token }: SystemRow,
+  months: readonly string[],
+): Promise<void> {
   const bridge = services.bridges.open(name, address, unseal(token, services.settings.AXION_SECRET_KEY))
   for (const period of months) {
     const { items } = await bridge.balances(`${period}-01`, lastDayOf(period))
     await inEntity(services.database, entityId, async (trx) => {
-      const accounts = (await trx('held_object').where({ entity_id: entityId, system_id: systemId, resource: 'accounts', removed: false }).select('object_id', trx.raw(`value->>'number' as number`))) as { object_id: string; number: string }[]
+      const accounts = (await trx('held_object')
+        .where({ entity_id: entityId, system_id: systemId, resource: 'accounts', removed: false })
+        .select('object_id', trx.raw(`value->>'number' as number`))) as {
+        object_id: string
+        number: string
+      }[]
       await trx('ledger_balance').where({ entity_id: entityId, system_id: systemId, period }).delete()
-      await insertRows(trx, 'ledger_balance', items.flatMap(({ accountId, currency, opening, closing }) => {
-        const account = accounts.find((a) => a.object_id === accountId)?.number
-        return account === undefined ? [] : [{ entity_id: entityId, system_id: systemId, period, account, currency, opening: parseAmount(opening, currency).toString(), closing: parseAmount(closing, currency).toString() }]
-      }))
+      await insertRows(
+        trx,
+        'ledger_balance',
+        items.flatMap(({ accountId, currency, opening, closing }) => {
+          const account = accounts.find((a) => a.object_id === accountId)?.number
+          return account === undefined
+            ? []
+            : [
+                {
+                  entity_id: entityId,
+                  system_id: systemId,
+                  period,
+                  account,
+                  currency,
+                  opening: parseAmount(opening, currency).toString(),
+                  closing: parseAmount(closing, currency).toString(),
+                },
+              ]
+        }),
+      )
     })
   }
 }

@@ -21,9 +21,17 @@ export interface PullReport {
  * Pulls systems, takes note of what is booked by now, and proves what changed, in whatever month it stands.
  * A system that is down spoils only its own part.
  */
-export async function pullAndProve(services: Services, entityId: string, runId: string, month: string, systemIds: readonly string[] | null): Promise<PullReport[]> {
+export async function pullAndProve(
+  services: Services,
+  entityId: string,
+  runId: string,
+  month: string,
+  systemIds: readonly string[] | null,
+): Promise<PullReport[]> {
   const { database } = services
-  const systems = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).filter((s) => systemIds === null || systemIds.includes(s.system_id))
+  const systems = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).filter(
+    (s) => systemIds === null || systemIds.includes(s.system_id),
+  )
   const reports: PullReport[] = []
   const spared = async (system: string, work: () => Promise<readonly PullCount[]>): Promise<void> => {
     try {
@@ -34,7 +42,11 @@ export async function pullAndProve(services: Services, entityId: string, runId: 
     }
   }
   for (const system of systems.filter((one) => !isFiles(one))) {
-    await spared(system.name, () => pullSystem(services, entityId, runId, system, (resource) => noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` })))
+    await spared(system.name, () =>
+      pullSystem(services, entityId, runId, system, (resource) =>
+        noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` }),
+      ),
+    )
   }
   const ledger = systems.find((s) => s.role === 'ledger' && !isFiles(s))
   if (ledger && reports.some((r) => r.system === ledger.name && r.problem === null)) {
@@ -58,7 +70,8 @@ export async function pullAndProve(services: Services, entityId: string, runId: 
 export async function proveTouched(trx: Transaction, entityId: string, month: string): Promise<void> {
   const { months, touched, setUp } = await touchedBy(trx, entityId)
   if (setUp) await noteSetUp(trx, entityId)
-  for (const each of new Set([...months, ...(await monthsToAnalyse(trx, entityId)), month])) await prove(trx, entityId, each, touched)
+  for (const each of new Set([...months, ...(await monthsToAnalyse(trx, entityId)), month]))
+    await prove(trx, entityId, each, touched)
   await trx('pull').where({ entity_id: entityId }).whereNull('proved_at').update({ proved_at: trx.fn.now() })
   await ensureAligned(trx, entityId, month)
 }

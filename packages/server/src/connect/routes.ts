@@ -24,105 +24,237 @@ const MOST_CHANGES = 12
 export function connectRoutes(app: App, services: Services): void {
   const { database, queue, today } = services
 
-  app.put('/api/entities/:entity/systems/:system', {
-    schema: {
-      params: z.object({ entity: z.string(), system: z.string().regex(/^[a-z0-9-]{1,40}$/) }),
-      body: z.object({ role, name: z.string().min(1).max(100), address: z.url().max(500), token: z.string().min(8).max(500) }),
+  app.put(
+    '/api/entities/:entity/systems/:system',
+    {
+      schema: {
+        params: z.object({ entity: z.string(), system: z.string().regex(/^[a-z0-9-]{1,40}$/) }),
+        body: z.object({
+          role,
+          name: z.string().min(1).max(100),
+          address: z.url().max(500),
+          token: z.string().min(8).max(500),
+        }),
+      },
     },
-  }, async (request) => {
-    const entity = requireRole(request, 'administrator')
-    const { name, address, token } = request.body
-    const connection = { systemId: request.params.system, role: request.body.role, name, address, token }
-    const about = await ask(services, connection)
-    await inEntity(database, entity.id, (trx) => keepSystem(trx, services, entity.id, connection, about, requirePerson(request).name))
-    return { system: request.params.system, company: about.company }
-  })
+    async (request) => {
+      const entity = requireRole(request, 'administrator')
+      const { name, address, token } = request.body
+      const connection = { systemId: request.params.system, role: request.body.role, name, address, token }
+      const about = await ask(services, connection)
+      await inEntity(database, entity.id, (trx) =>
+        keepSystem(trx, services, entity.id, connection, about, requirePerson(request).name),
+      )
+      return { system: request.params.system, company: about.company }
+    },
+  )
 
   app.get('/api/entities/:entity/months/:month/connect', { schema: { params: monthParams } }, (request) => {
     const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => connectView(trx, entity.id, request.params.month, entity.currency, today(entity.timeZone)))
+    return inEntity(database, entity.id, (trx) =>
+      connectView(trx, entity.id, request.params.month, entity.currency, today(entity.timeZone)),
+    )
   })
 
-  app.delete('/api/entities/:entity/systems/:system', { schema: { params: z.object({ entity: z.string(), system: z.string().max(60) }) } }, (request) => {
-    const entity = requireRole(request, 'administrator')
-    return inEntity(database, entity.id, async (trx) => {
-      const taken = (await trx('system').where({ entity_id: entity.id, system_id: request.params.system }).whereNull('disconnected_at').update({ disconnected_at: trx.fn.now() }, ['name'])) as { name: string }[]
-      if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-      await audit(trx, entity.id, requirePerson(request).name, 'disconnected', taken[0].name, null, null)
-      await noteSetUp(trx, entity.id)
-      return { disconnected: request.params.system }
-    })
-  })
+  app.delete(
+    '/api/entities/:entity/systems/:system',
+    { schema: { params: z.object({ entity: z.string(), system: z.string().max(60) }) } },
+    (request) => {
+      const entity = requireRole(request, 'administrator')
+      return inEntity(database, entity.id, async (trx) => {
+        const taken = (await trx('system')
+          .where({ entity_id: entity.id, system_id: request.params.system })
+          .whereNull('disconnected_at')
+          .update({ disconnected_at: trx.fn.now() }, ['name'])) as { name: string }[]
+        if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
+        await audit(trx, entity.id, requirePerson(request).name, 'disconnected', taken[0].name, null, null)
+        await noteSetUp(trx, entity.id)
+        return { disconnected: request.params.system }
+      })
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/systems/:system/ways', { schema: { params: monthParams.extend({ system: z.string().max(60) }) } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => waysOf(trx, entity.id, request.params.month, request.params.system))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/systems/:system/ways',
+    { schema: { params: monthParams.extend({ system: z.string().max(60) }) } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        waysOf(trx, entity.id, request.params.month, request.params.system),
+      )
+    },
+  )
 
   const ofSystem = monthParams.extend({ system: z.string().max(60) })
 
-  app.get('/api/entities/:entity/months/:month/systems/:system/scope', { schema: { params: ofSystem } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => scopeView(trx, entity.id, request.params.month, request.params.system, entity.currency))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/systems/:system/scope',
+    { schema: { params: ofSystem } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        scopeView(trx, entity.id, request.params.month, request.params.system, entity.currency),
+      )
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/systems/:system/scope/preview', { schema: { params: ofSystem, body: Scope } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => previewScope(trx, entity.id, request.params.system, entity.currency, request.body))
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/systems/:system/scope/preview',
+    { schema: { params: ofSystem, body: Scope } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        previewScope(trx, entity.id, request.params.system, entity.currency, request.body),
+      )
+    },
+  )
 
-  app.put('/api/entities/:entity/months/:month/systems/:system/scope', { schema: { params: ofSystem, body: z.object({ scope: Scope, revision: z.string().max(200) }) } }, (request) => {
-    const entity = requireRole(request, 'administrator')
-    return inEntity(database, entity.id, async (trx) => {
-      await changeScope(trx, entity.id, request.params.system, entity.currency, request.body, requirePerson(request).name)
-      return { changed: request.params.system }
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/systems/:system/scope',
+    { schema: { params: ofSystem, body: z.object({ scope: Scope, revision: z.string().max(200) }) } },
+    (request) => {
+      const entity = requireRole(request, 'administrator')
+      return inEntity(database, entity.id, async (trx) => {
+        await changeScope(
+          trx,
+          entity.id,
+          request.params.system,
+          entity.currency,
+          request.body,
+          requirePerson(request).name,
+        )
+        return { changed: request.params.system }
+      })
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/checks', { schema: { params: monthParams } }, async (request) => {
-    const entity = requireRole(request, 'preparer')
-    await recheck(services, entity, request.params.month)
-    return { checked: true }
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/checks',
+    { schema: { params: monthParams } },
+    async (request) => {
+      const entity = requireRole(request, 'preparer')
+      await recheck(services, entity, request.params.month)
+      return { checked: true }
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/pulls', { schema: { params: monthParams, body: z.object({ systemIds: z.array(z.string()).min(1).nullable() }) } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => ({
-      run: await startRun(trx, queue, entity.id, 'pull', { month: request.params.month, systemIds: request.body.systemIds }, requirePerson(request).name),
-    }))
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/pulls',
+    { schema: { params: monthParams, body: z.object({ systemIds: z.array(z.string()).min(1).nullable() }) } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => ({
+        run: await startRun(
+          trx,
+          queue,
+          entity.id,
+          'pull',
+          { month: request.params.month, systemIds: request.body.systemIds },
+          requirePerson(request).name,
+        ),
+      }))
+    },
+  )
 
   app.get('/api/entities/:entity/months/:month/path', { schema: { params: monthParams } }, (request) => {
     const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => pathView(trx, entity.id, request.params.month, entity.currency))
+    return inEntity(database, entity.id, (trx) =>
+      pathView(trx, entity.id, request.params.month, entity.currency),
+    )
   })
 }
 
-async function connectView(trx: Transaction, entityId: string, month: string, currency: string, today: string): Promise<ConnectView> {
+async function connectView(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  today: string,
+): Promise<ConnectView> {
   const systems = await connectedSystems(trx, entityId)
-  const results = (await trx('readiness').where({ entity_id: entityId })) as { system_id: string; check_code: string; state: 'passes' | 'fails' | 'open'; facts: { fact: string } }[]
-  const findings = (await trx('finding').where({ entity_id: entityId })) as { system_id: string; code: Code; facts: Record<string, string> }[]
+  const results = (await trx('readiness').where({ entity_id: entityId })) as {
+    system_id: string
+    check_code: string
+    state: 'passes' | 'fails' | 'open'
+    facts: { fact: string }
+  }[]
+  const findings = (await trx('finding').where({ entity_id: entityId })) as {
+    system_id: string
+    code: Code
+    facts: Record<string, string>
+  }[]
   const streams = await streamsOf(trx, entityId, month, today)
   const leftOut = await leftOutOf(trx, entityId, month, systems, currency)
-  const scopes = new Map(((await trx('system_scope').where({ entity_id: entityId }).select('system_id', 'scope')) as { system_id: string; scope: Scope }[]).map((row) => [row.system_id, row.scope]))
-  const off = (await trx('system').where({ entity_id: entityId }).whereNotNull('disconnected_at').orderBy('name').select('system_id', 'name', 'role', 'disconnected_at')) as { system_id: string; name: string; role: string; disconnected_at: Date }[]
+  const scopes = new Map(
+    (
+      (await trx('system_scope').where({ entity_id: entityId }).select('system_id', 'scope')) as {
+        system_id: string
+        scope: Scope
+      }[]
+    ).map((row) => [row.system_id, row.scope]),
+  )
+  const off = (await trx('system')
+    .where({ entity_id: entityId })
+    .whereNotNull('disconnected_at')
+    .orderBy('name')
+    .select('system_id', 'name', 'role', 'disconnected_at')) as {
+    system_id: string
+    name: string
+    role: string
+    disconnected_at: Date
+  }[]
   return {
     currency,
-    disconnected: off.map((row) => ({ id: row.system_id, name: row.name, role: row.role, at: row.disconnected_at.toISOString() })),
+    disconnected: off.map((row) => ({
+      id: row.system_id,
+      name: row.name,
+      role: row.role,
+      at: row.disconnected_at.toISOString(),
+    })),
     systems: await inOrder(systems, async (system) => {
-      const pull = (await trx('pull').where({ entity_id: entityId, system_id: system.system_id }).orderBy('pull_id', 'desc').first()) as { pull_id: string; finished_at: Date; counts: ConnectView['systems'][number]['lastPull'] } | undefined
+      const pull = (await trx('pull')
+        .where({ entity_id: entityId, system_id: system.system_id })
+        .orderBy('pull_id', 'desc')
+        .first()) as
+        { pull_id: string; finished_at: Date; counts: ConnectView['systems'][number]['lastPull'] } | undefined
       const { changes, more } = pull ? await changesOf(trx, entityId, pull.pull_id) : { changes: [], more: 0 }
       const own = results.filter((r) => r.system_id === system.system_id)
-      const applicable = CHECKS.filter((check) => own.length === 0 || own.some((r) => r.check_code === check.code))
+      const applicable = CHECKS.filter(
+        (check) => own.length === 0 || own.some((r) => r.check_code === check.code),
+      )
       return {
-        id: system.system_id, role: system.role, name: system.name, product: system.about.product, company: system.about.company.name, webAddress: system.about.webAddress,
-        pulledAt: pull?.finished_at.toISOString() ?? null, lastPull: pull?.counts ?? [], changes, moreChanges: more,
-        checks: own.length === 0 ? [] : applicable.map((check) => {
-          const result = own.find((r) => r.check_code === check.code)
-          return { ...check, state: result?.state ?? ('not-checked' as const), fact: result?.facts.fact ?? '' }
-        }),
-        byFiles: isFiles(system), goesOut: system.goesOut, schedule: scopes.get(system.system_id)?.schedule ?? null, leftOut: leftOut.get(system.system_id) ?? { documents: 0, tax: null, total: null },
-        streams: streams.filter((stream) => stream.systemId === system.system_id).map(({ name, documents, silence }) => ({ name, documents, silence: silence && { since: silence.since, days: silence.days, ...silence.usual } })),
+        id: system.system_id,
+        role: system.role,
+        name: system.name,
+        product: system.about.product,
+        company: system.about.company.name,
+        webAddress: system.about.webAddress,
+        pulledAt: pull?.finished_at.toISOString() ?? null,
+        lastPull: pull?.counts ?? [],
+        changes,
+        moreChanges: more,
+        checks:
+          own.length === 0
+            ? []
+            : applicable.map((check) => {
+                const result = own.find((r) => r.check_code === check.code)
+                return {
+                  ...check,
+                  state: result?.state ?? ('not-checked' as const),
+                  fact: result?.facts.fact ?? '',
+                }
+              }),
+        byFiles: isFiles(system),
+        goesOut: system.goesOut,
+        schedule: scopes.get(system.system_id)?.schedule ?? null,
+        leftOut: leftOut.get(system.system_id) ?? { documents: 0, tax: null, total: null },
+        streams: streams
+          .filter((stream) => stream.systemId === system.system_id)
+          .map(({ name, documents, silence }) => ({
+            name,
+            documents,
+            silence: silence && { since: silence.since, days: silence.days, ...silence.usual },
+          })),
         findings: findings.filter((f) => f.system_id === system.system_id).map((f) => say(f.code, f.facts)),
       }
     }),
@@ -130,8 +262,21 @@ async function connectView(trx: Transaction, entityId: string, month: string, cu
 }
 
 /** What a pull changed, field by field; what is new altogether is only counted. */
-async function changesOf(trx: Transaction, entityId: string, pullId: string): Promise<{ changes: ConnectView['systems'][number]['changes']; more: number }> {
-  const rows = (await trx('held_change').where({ entity_id: entityId, pull_id: pullId }).whereNot({ kind: 'added' }).orderBy('change_id')) as { resource: string; label: string; kind: string; before: unknown; after: unknown }[]
+async function changesOf(
+  trx: Transaction,
+  entityId: string,
+  pullId: string,
+): Promise<{ changes: ConnectView['systems'][number]['changes']; more: number }> {
+  const rows = (await trx('held_change')
+    .where({ entity_id: entityId, pull_id: pullId })
+    .whereNot({ kind: 'added' })
+    .orderBy('change_id')) as {
+    resource: string
+    label: string
+    kind: string
+    before: unknown
+    after: unknown
+  }[]
   const changes = rows.slice(0, MOST_CHANGES).map(({ resource, label, kind, before, after }) => {
     return { resource, label, kind, fields: fieldsOf(before, after).slice(0, 6) }
   })

@@ -20,19 +20,56 @@ export async function setNextPull(trx: Transaction, entityId: string, systemId: 
 }
 
 /** Starts a pull of every system whose time has come, once for each legal entity; one that is being worked at waits until that is done. */
-export async function startDuePulls({ database, queue, today }: Pick<Services, 'database' | 'queue' | 'today'>): Promise<void> {
-  const { rows } = (await database.raw('select entity_id, system_id from due_pulls()')) as { rows: { entity_id: string; system_id: string }[] }
-  for (const [entityId, due] of groupBy(rows, (row) => row.entity_id)) await startFor(database, queue, entityId, due.map((row) => row.system_id), today)
+export async function startDuePulls({
+  database,
+  queue,
+  today,
+}: Pick<Services, 'database' | 'queue' | 'today'>): Promise<void> {
+  const { rows } = (await database.raw('select entity_id, system_id from due_pulls()')) as {
+    rows: { entity_id: string; system_id: string }[]
+  }
+  for (const [entityId, due] of groupBy(rows, (row) => row.entity_id))
+    await startFor(
+      database,
+      queue,
+      entityId,
+      due.map((row) => row.system_id),
+      today,
+    )
 }
 
-async function startFor(database: Database, queue: Queue, entityId: string, due: readonly string[], today: Services['today']): Promise<void> {
+async function startFor(
+  database: Database,
+  queue: Queue,
+  entityId: string,
+  due: readonly string[],
+  today: Services['today'],
+): Promise<void> {
   await inEntity(database, entityId, async (trx) => {
     // Of several workers one starts it: the others find nothing due.
-    const own = (await trx('system_scope').where({ entity_id: entityId }).whereIn('system_id', [...due]).where('next_pull_at', '<=', trx.fn.now()).forUpdate().skipLocked().pluck('system_id')) as string[]
-    const [busy] = (await trx('run').where({ entity_id: entityId }).whereIn('state', ['queued', 'running']).count('* as n')) as [{ n: string }]
+    const own = (await trx('system_scope')
+      .where({ entity_id: entityId })
+      .whereIn('system_id', [...due])
+      .where('next_pull_at', '<=', trx.fn.now())
+      .forUpdate()
+      .skipLocked()
+      .pluck('system_id')) as string[]
+    const [busy] = (await trx('run')
+      .where({ entity_id: entityId })
+      .whereIn('state', ['queued', 'running'])
+      .count('* as n')) as [{ n: string }]
     if (own.length === 0 || Number(busy.n) > 0) return
-    const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('time_zone')) as { time_zone: string }
-    await startRun(trx, queue, entityId, 'pull', { month: today(entity.time_zone).slice(0, 7), systemIds: own }, BY_SCHEDULE)
+    const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('time_zone')) as {
+      time_zone: string
+    }
+    await startRun(
+      trx,
+      queue,
+      entityId,
+      'pull',
+      { month: today(entity.time_zone).slice(0, 7), systemIds: own },
+      BY_SCHEDULE,
+    )
     for (const systemId of own) await setNextPull(trx, entityId, systemId)
   })
 }

@@ -1,5 +1,15 @@
 import { createHash } from 'node:crypto'
-import { COMING_IN, KINDS_OF, RETURNING_KINDS, WHOLE_SCOPE, type Scope, type ScopeAmount, type ScopePart, type ScopePreview, type ScopeView } from '@axion/contract'
+import {
+  COMING_IN,
+  KINDS_OF,
+  RETURNING_KINDS,
+  WHOLE_SCOPE,
+  type Scope,
+  type ScopeAmount,
+  type ScopePart,
+  type ScopePreview,
+  type ScopeView,
+} from '@axion/contract'
 import { currencyDigits, formatAmount, sum } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { json, type Transaction } from '../database/connection.ts'
@@ -10,12 +20,17 @@ import { connectedSystems, type SystemRow } from './held.ts'
 
 /** A system's scope as it is kept: nothing kept means that all of it flows. */
 export async function scopeOf(trx: Transaction, entityId: string, systemId: string): Promise<Scope> {
-  const row = (await trx('system_scope').where({ entity_id: entityId, system_id: systemId }).first('scope')) as { scope: Scope } | undefined
+  const row = (await trx('system_scope')
+    .where({ entity_id: entityId, system_id: systemId })
+    .first('scope')) as { scope: Scope } | undefined
   return row?.scope ?? WHOLE_SCOPE
 }
 
 /** SQL: what a document, settlement or bank line comes to in minor units of the base currency; null where no exchange rate says. What takes back counts the other way. */
-const total = (value: string, kind: string): string => `round(coalesce(${value}->>'total', ${value}->>'amount')::numeric * case when ${value}->>'currency' = :currency then 1 else (${value}->>'exchangeRate')::numeric end * 10::numeric ^ :digits)::bigint
+const total = (
+  value: string,
+  kind: string,
+): string => `round(coalesce(${value}->>'total', ${value}->>'amount')::numeric * case when ${value}->>'currency' = :currency then 1 else (${value}->>'exchangeRate')::numeric end * 10::numeric ^ :digits)::bigint
     * case when ${kind} in (${RETURNING_KINDS.map((one) => `'${one}'`).join(', ')}) and ${value}->>'total' is not null then -1 else 1 end as total`
 
 /** Documents of one system, of whatever kind, with why each is not taken, what it comes to, and the tax it states in the base currency; drafts and voids left out. */
@@ -45,71 +60,147 @@ interface Group extends Sums {
 
 /** What a group of documents comes to; nothing is said of a total that some lack. */
 const SUMS = `count(*)::int as documents, sum(tax)::text as tax, case when count(*) = count(total) then sum(total) end::text as total`
-const bound = (entityId: string, systemId: string, currency: string): Record<string, string | number> => ({ e: entityId, s: systemId, currency, digits: currencyDigits(currency) })
+const bound = (entityId: string, systemId: string, currency: string): Record<string, string | number> => ({
+  e: entityId,
+  s: systemId,
+  currency,
+  digits: currencyDigits(currency),
+})
 
 const MOST_LEFT = 50
 
 /** What of a system is taken, and what that leaves out in the month, with its amounts. */
-export async function scopeView(trx: Transaction, entityId: string, month: string, systemId: string, currency: string): Promise<ScopeView> {
+export async function scopeView(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  systemId: string,
+  currency: string,
+): Promise<ScopeView> {
   const system = await systemNamed(trx, entityId, systemId)
-  const kept = (await trx('system_scope').where({ entity_id: entityId, system_id: systemId }).first()) as { scope: Scope; changed_by: string; next_pull_at: Date | null } | undefined
+  const kept = (await trx('system_scope').where({ entity_id: entityId, system_id: systemId }).first()) as
+    { scope: Scope; changed_by: string; next_pull_at: Date | null } | undefined
   const scope = kept?.scope ?? WHOLE_SCOPE
   const here = { ...bound(entityId, systemId, currency), month }
   const { rows: groups } = (await trx.raw(
     `select coalesce(value->>'channel', '') as channels, coalesce(value->>'locationId', '') as places, kind as kinds, coalesce(value->>'status', '') as statuses, not_taken, ${SUMS}
-     from (${DOCUMENTS}) d where period = :month group by 1, 2, 3, 4, 5`, here)) as { rows: Group[] }
-  const { rows: left } = (await trx.raw(`select number, party, day::text as date, not_taken as why, tax::text as tax, total::text as total, booked from (${DOCUMENTS}) d where period = :month and not_taken is not null order by day, number limit ${MOST_LEFT}`, here)) as
-    { rows: { number: string; party: string; date: string; why: 'out-of-range' | 'kind-off'; tax: string | null; total: string | null; booked: boolean }[] }
-  const places = (await trx('held_object').where({ entity_id: entityId, system_id: systemId, resource: 'locations', removed: false }).orderByRaw(`value->>'name'`).select('object_id', trx.raw(`value->>'name' as name`))) as { object_id: string; name: string }[]
+     from (${DOCUMENTS}) d where period = :month group by 1, 2, 3, 4, 5`,
+    here,
+  )) as { rows: Group[] }
+  const { rows: left } = (await trx.raw(
+    `select number, party, day::text as date, not_taken as why, tax::text as tax, total::text as total, booked from (${DOCUMENTS}) d where period = :month and not_taken is not null order by day, number limit ${MOST_LEFT}`,
+    here,
+  )) as {
+    rows: {
+      number: string
+      party: string
+      date: string
+      why: 'out-of-range' | 'kind-off'
+      tax: string | null
+      total: string | null
+      booked: boolean
+    }[]
+  }
+  const places = (await trx('held_object')
+    .where({ entity_id: entityId, system_id: systemId, resource: 'locations', removed: false })
+    .orderByRaw(`value->>'name'`)
+    .select('object_id', trx.raw(`value->>'name' as name`))) as { object_id: string; name: string }[]
   const amount = (of: readonly Group[]): ScopeAmount => amountOf(of, currency)
   const partOf = (part: ScopePart, known: readonly string[]): ScopeView['parts'][ScopePart] => {
     const keys = [...new Set([...known, ...groups.map((group) => group[part]), ...scope.off[part]])]
     const named = keys.filter((key) => key !== '' || groups.some((group) => group[part] !== ''))
-    return named.map((key) => ({ key, name: part === 'places' ? (places.find((place) => place.object_id === key)?.name ?? key) : key, ...amount(groups.filter((group) => group[part] === key)) }))
+    return named.map((key) => ({
+      key,
+      name: part === 'places' ? (places.find((place) => place.object_id === key)?.name ?? key) : key,
+      ...amount(groups.filter((group) => group[part] === key)),
+    }))
   }
   return {
-    currency, scope, changedBy: kept?.changed_by ?? null, nextPullAt: kept?.next_pull_at?.toISOString() ?? null, comesIn: COMING_IN.includes(system.role),
+    currency,
+    scope,
+    changedBy: kept?.changed_by ?? null,
+    nextPullAt: kept?.next_pull_at?.toISOString() ?? null,
+    comesIn: COMING_IN.includes(system.role),
     parts: {
-      channels: partOf('channels', []), places: partOf('places', system.role === 'pos' ? places.map((place) => place.object_id) : []), kinds: partOf('kinds', KINDS_OF[system.role]),
+      channels: partOf('channels', []),
+      places: partOf('places', system.role === 'pos' ? places.map((place) => place.object_id) : []),
+      kinds: partOf('kinds', KINDS_OF[system.role]),
       statuses: partOf('statuses', []).filter(({ key }) => key !== ''),
     },
-    taken: amount(groups.filter((group) => group.not_taken === null)), tooOld: amount(groups.filter((group) => group.not_taken === 'out-of-range')), off: amount(groups.filter((group) => group.not_taken === 'kind-off')),
-    left: left.map(({ tax, total: all, ...one }) => ({ ...one, tax: said(tax, currency), total: said(all, currency) })),
+    taken: amount(groups.filter((group) => group.not_taken === null)),
+    tooOld: amount(groups.filter((group) => group.not_taken === 'out-of-range')),
+    off: amount(groups.filter((group) => group.not_taken === 'kind-off')),
+    left: left.map(({ tax, total: all, ...one }) => ({
+      ...one,
+      tax: said(tax, currency),
+      total: said(all, currency),
+    })),
   }
 }
 
-const said = (units: string | null, currency: string): string | null => (units === null ? null : formatAmount(BigInt(units), currency))
+const said = (units: string | null, currency: string): string | null =>
+  units === null ? null : formatAmount(BigInt(units), currency)
 
 /** Of bank lines and settlements nobody states a tax: null, and never nil. */
 function amountOf(groups: readonly Sums[], currency: string): ScopeAmount {
-  const [taxes, totals] = (['tax', 'total'] as const).map((of) => groups.flatMap((group) => (group[of] === null ? [] : [BigInt(group[of])])))
+  const [taxes, totals] = (['tax', 'total'] as const).map((of) =>
+    groups.flatMap((group) => (group[of] === null ? [] : [BigInt(group[of])])),
+  )
   return {
-    documents: groups.reduce((n, group) => n + group.documents, 0), tax: groups.length > 0 && taxes?.length === 0 ? null : formatAmount(sum(taxes ?? []), currency),
+    documents: groups.reduce((n, group) => n + group.documents, 0),
+    tax: groups.length > 0 && taxes?.length === 0 ? null : formatAmount(sum(taxes ?? []), currency),
     total: totals?.length === groups.length ? formatAmount(sum(totals), currency) : null,
   }
 }
 
 /** What another scope would do, over all months. */
-export async function previewScope(trx: Transaction, entityId: string, systemId: string, currency: string, scope: Scope): Promise<ScopePreview> {
+export async function previewScope(
+  trx: Transaction,
+  entityId: string,
+  systemId: string,
+  currency: string,
+  scope: Scope,
+): Promise<ScopePreview> {
   await systemNamed(trx, entityId, systemId)
   const { rows } = (await trx.raw(
     `select case when booked then case when after is not null then 'staysBooked' end when before is null and after is not null then 'leaves' when before is not null and after is null then 'comes' end as what, ${SUMS}
-     from (select not_taken as before, why_not_taken(:scope::jsonb, day, kind, value) as after, tax, total, booked from (${DOCUMENTS}) d) x group by 1`, { ...bound(entityId, systemId, currency), scope: json(scope) })) as
-    { rows: (Sums & { what: 'leaves' | 'comes' | 'staysBooked' | null })[] }
-  const of = (what: string): ScopeAmount => amountOf(rows.filter((row) => row.what === what), currency)
+     from (select not_taken as before, why_not_taken(:scope::jsonb, day, kind, value) as after, tax, total, booked from (${DOCUMENTS}) d) x group by 1`,
+    { ...bound(entityId, systemId, currency), scope: json(scope) },
+  )) as { rows: (Sums & { what: 'leaves' | 'comes' | 'staysBooked' | null })[] }
+  const of = (what: string): ScopeAmount =>
+    amountOf(
+      rows.filter((row) => row.what === what),
+      currency,
+    )
   const told = { currency, leaves: of('leaves'), comes: of('comes'), staysBooked: of('staysBooked') }
-  return { ...told, revision: createHash('sha256').update(json([await scopeOf(trx, entityId, systemId), scope, told])).digest('base64url') }
+  return {
+    ...told,
+    revision: createHash('sha256')
+      .update(json([await scopeOf(trx, entityId, systemId), scope, told]))
+      .digest('base64url'),
+  }
 }
 
 /**
  * Keeps a system's scope and proves what it moves. What is booked already stays booked.
  * @throws AXION_STALE where what it does is not what the preview said
  */
-export async function changeScope(trx: Transaction, entityId: string, systemId: string, currency: string, { scope, revision }: { readonly scope: Scope; readonly revision: string }, person: string): Promise<void> {
+export async function changeScope(
+  trx: Transaction,
+  entityId: string,
+  systemId: string,
+  currency: string,
+  { scope, revision }: { readonly scope: Scope; readonly revision: string },
+  person: string,
+): Promise<void> {
   const system = await systemNamed(trx, entityId, systemId)
-  if ((await previewScope(trx, entityId, systemId, currency, scope)).revision !== revision) throw new Problem('AXION_STALE', { what: 'What this scope would do' })
+  if ((await previewScope(trx, entityId, systemId, currency, scope)).revision !== revision)
+    throw new Problem('AXION_STALE', { what: 'What this scope would do' })
   const before = await scopeOf(trx, entityId, systemId)
-  await trx('system_scope').insert({ entity_id: entityId, system_id: systemId, scope: json(scope), changed_by: person }).onConflict(['entity_id', 'system_id']).merge({ scope: json(scope), changed_by: person, changed_at: trx.fn.now() })
+  await trx('system_scope')
+    .insert({ entity_id: entityId, system_id: systemId, scope: json(scope), changed_by: person })
+    .onConflict(['entity_id', 'system_id'])
+    .merge({ scope: json(scope), changed_by: person, changed_at: trx.fn.now() })
   await setNextPull(trx, entityId, systemId)
   await audit(trx, entityId, person, 'changed the scope of', system.name, before, scope)
   await proveMoved(trx, entityId, await applyScope(trx, entityId, systemId, null))
@@ -122,31 +213,62 @@ interface Moved {
 }
 
 /** Notes beside documents, those named or all of a system, why they are not taken. @returns those of which that changed */
-export async function applyScope(trx: Transaction, entityId: string, systemId: string, ids: readonly string[] | null): Promise<Moved[]> {
+export async function applyScope(
+  trx: Transaction,
+  entityId: string,
+  systemId: string,
+  ids: readonly string[] | null,
+): Promise<Moved[]> {
   const update = (table: string, id: string, day: string, posted: boolean): string => `
     update ${table} d set not_taken = why_not_taken(c.scope, d.${day}, d.kind, d.value) from (select (select scope from system_scope where entity_id = :e and system_id = :s) as scope) c
     where d.entity_id = :e and d.system_id = :s and (:ids::text[] is null or d.${id} = any(:ids)) and d.not_taken is distinct from why_not_taken(c.scope, d.${day}, d.kind, d.value)
     returning d.period, d.system_id || '/' || d.${id} as key, ${String(posted)} as posted`
   const bindings = { e: entityId, s: systemId, ids: ids === null ? null : [...ids] }
-  const documents = (await trx.raw(update('source_document', 'document_id', 'document_date', true), bindings)) as { rows: Moved[] }
-  const records = (await trx.raw(update('held_record', 'record_id', 'day', false), bindings)) as { rows: Moved[] }
+  const documents = (await trx.raw(
+    update('source_document', 'document_id', 'document_date', true),
+    bindings,
+  )) as { rows: Moved[] }
+  const records = (await trx.raw(update('held_record', 'record_id', 'day', false), bindings)) as {
+    rows: Moved[]
+  }
   return [...documents.rows, ...records.rows]
 }
 
 async function proveMoved(trx: Transaction, entityId: string, moved: readonly Moved[]): Promise<void> {
   const posted = moved.filter((one) => one.posted)
   // What is not posted one to one is analysed anew where its unit is gone.
-  await trx('record_unit').where({ entity_id: entityId }).whereRaw(`system_id || '/' || record_id = any(?)`, [moved.filter((one) => !one.posted).map((one) => one.key)]).delete()
+  await trx('record_unit')
+    .where({ entity_id: entityId })
+    .whereRaw(`system_id || '/' || record_id = any(?)`, [
+      moved.filter((one) => !one.posted).map((one) => one.key),
+    ])
+    .delete()
   const touched = { documents: new Set(posted.map((one) => one.key)), entries: new Set<string>() }
-  for (const period of [...new Set(moved.map((one) => one.period))].sort()) await prove(trx, entityId, period, touched)
+  for (const period of [...new Set(moved.map((one) => one.period))].sort())
+    await prove(trx, entityId, period, touched)
 }
 
 /** What every system leaves out of a month, by system. */
-export async function leftOutOf(trx: Transaction, entityId: string, month: string, systems: readonly SystemRow[], currency: string): Promise<Map<string, ScopeAmount>> {
+export async function leftOutOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  systems: readonly SystemRow[],
+  currency: string,
+): Promise<Map<string, ScopeAmount>> {
   const left = new Map<string, ScopeAmount>()
   for (const { system_id: systemId } of systems) {
-    const { rows } = (await trx.raw(`select ${SUMS} from (${DOCUMENTS}) d where period = :month and not_taken is not null and not booked`, { ...bound(entityId, systemId, currency), month })) as { rows: Sums[] }
-    left.set(systemId, amountOf(rows.filter((row) => row.documents > 0), currency))
+    const { rows } = (await trx.raw(
+      `select ${SUMS} from (${DOCUMENTS}) d where period = :month and not_taken is not null and not booked`,
+      { ...bound(entityId, systemId, currency), month },
+    )) as { rows: Sums[] }
+    left.set(
+      systemId,
+      amountOf(
+        rows.filter((row) => row.documents > 0),
+        currency,
+      ),
+    )
   }
   return left
 }

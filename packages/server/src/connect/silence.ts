@@ -20,7 +20,12 @@ interface Received {
 }
 
 /** What each system sent by outlet and channel, and which of it has stopped by the end of the month, or by yesterday where the month goes on. */
-export async function streamsOf(trx: Transaction, entityId: string, month: string, today: string): Promise<Stream[]> {
+export async function streamsOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  today: string,
+): Promise<Stream[]> {
   const last = before(today) < lastDayOf(month) ? before(today) : lastDayOf(month)
   const from = new Date(Date.parse(last) - (WATCHED_DAYS - 1) * 86_400_000).toISOString().slice(0, 10)
   const { rows } = (await trx.raw(
@@ -40,7 +45,12 @@ export async function streamsOf(trx: Transaction, entityId: string, month: strin
   }
   return [...streams].map(([key, received]) => {
     const [systemId = '', name = ''] = key.split('\n')
-    return { systemId, name, documents: [...received].filter(([day]) => day.startsWith(month)).reduce((sum, [, n]) => sum + n, 0), silence: silenceOf(received, last) }
+    return {
+      systemId,
+      name,
+      documents: [...received].filter(([day]) => day.startsWith(month)).reduce((sum, [, n]) => sum + n, 0),
+      silence: silenceOf(received, last),
+    }
   })
 }
 

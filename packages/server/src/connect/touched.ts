@@ -16,25 +16,53 @@ interface ChangeRow {
 /** Set-up that only what is at stake is worked out from: it touches the documents that name it. */
 const NAMED_BY_DOCUMENTS: readonly string[] = ['items', 'parties']
 /** Kept beside what is proved: nothing that is posted one to one rests on them. */
-const BESIDE: readonly string[] = ['settlements', 'bank-lines', 'item-tax-codes', 'payment-methods', 'locations', 'dimensions']
+const BESIDE: readonly string[] = [
+  'settlements',
+  'bank-lines',
+  'item-tax-codes',
+  'payment-methods',
+  'locations',
+  'dimensions',
+]
 
 /**
  * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: everything where
  * a set-up changed, else the documents and entries that did, with the credit notes of each document and the entries that stand behind it.
  */
-export async function touchedBy(trx: Transaction, entityId: string): Promise<{ readonly months: readonly string[]; readonly touched: Touched; readonly setUp: boolean }> {
-  const rows = (await trx('held_change as c').join('pull as p', (on) => void on.on('p.entity_id', 'c.entity_id').on('p.pull_id', 'c.pull_id'))
-    .where({ 'c.entity_id': entityId }).whereNull('p.proved_at').select('c.system_id', 'c.resource', 'c.object_id', 'c.before', 'c.after')) as ChangeRow[]
+export async function touchedBy(
+  trx: Transaction,
+  entityId: string,
+): Promise<{ readonly months: readonly string[]; readonly touched: Touched; readonly setUp: boolean }> {
+  const rows = (await trx('held_change as c')
+    .join('pull as p', (on) => void on.on('p.entity_id', 'c.entity_id').on('p.pull_id', 'c.pull_id'))
+    .where({ 'c.entity_id': entityId })
+    .whereNull('p.proved_at')
+    .select('c.system_id', 'c.resource', 'c.object_id', 'c.before', 'c.after')) as ChangeRow[]
   const of = groupBy(rows, (row) => row.resource)
   const documents = of.get('documents') ?? []
   const entries = of.get('journal-entries') ?? []
-  const setUp = [...of.keys()].some((resource) => !['documents', 'journal-entries', 'settlements', 'bank-lines'].includes(resource))
-  if ([...of.keys()].some((resource) => !['documents', 'journal-entries', ...NAMED_BY_DOCUMENTS, ...BESIDE].includes(resource))) return { months: await monthsOf(trx, entityId), touched: 'all', setUp }
+  const setUp = [...of.keys()].some(
+    (resource) => !['documents', 'journal-entries', 'settlements', 'bank-lines'].includes(resource),
+  )
+  if (
+    [...of.keys()].some(
+      (resource) => !['documents', 'journal-entries', ...NAMED_BY_DOCUMENTS, ...BESIDE].includes(resource),
+    )
+  )
+    return { months: await monthsOf(trx, entityId), touched: 'all', setUp }
 
-  const versions = entries.flatMap(({ before, after }) => [before, after]).filter((value): value is JournalEntry => value !== null)
-  const booked = versions.flatMap(({ externalId }) => (externalId === null ? [] : [documentOf(entityId, externalId)]))
+  const versions = entries
+    .flatMap(({ before, after }) => [before, after])
+    .filter((value): value is JournalEntry => value !== null)
+  const booked = versions.flatMap(({ externalId }) =>
+    externalId === null ? [] : [documentOf(entityId, externalId)],
+  )
   const naming = await documentsNaming(trx, entityId, of.get('items') ?? [], of.get('parties') ?? [])
-  const named = new Set([...documents.map((d) => `${d.system_id}/${d.object_id}`), ...booked.filter((d) => d !== null), ...naming])
+  const named = new Set([
+    ...documents.map((d) => `${d.system_id}/${d.object_id}`),
+    ...booked.filter((d) => d !== null),
+    ...naming,
+  ])
   const all = new Set([...named, ...(await relatives(trx, entityId, [...named]))])
   const behind = await entriesOf(trx, entityId, [...all])
   const { rows: periods } = (await trx.raw(
@@ -42,18 +70,32 @@ export async function touchedBy(trx: Transaction, entityId: string): Promise<{ r
     { e: entityId, d: [...all] },
   )) as { rows: { period: string }[] }
   return {
-    setUp, months: [...new Set([...periods.map((r) => r.period), ...versions.map((v) => v.postingDate.slice(0, 7))])].sort(),
+    setUp,
+    months: [
+      ...new Set([...periods.map((r) => r.period), ...versions.map((v) => v.postingDate.slice(0, 7))]),
+    ].sort(),
     touched: { documents: all, entries: new Set([...entries.map((e) => e.object_id), ...behind]) },
   }
 }
 
 /** Documents of a system that carry an item, or are a party's, that changed there. */
-async function documentsNaming(trx: Transaction, entityId: string, items: readonly ChangeRow[], parties: readonly ChangeRow[]): Promise<string[]> {
+async function documentsNaming(
+  trx: Transaction,
+  entityId: string,
+  items: readonly ChangeRow[],
+  parties: readonly ChangeRow[],
+): Promise<string[]> {
   if (items.length + parties.length === 0) return []
   const { rows } = (await trx.raw(
     `select d.system_id || '/' || d.document_id as document from source_document d where d.entity_id = :e and (
        d.system_id || ' ' || (d.value->'party'->>'id') = any(:parties) or exists (select from jsonb_array_elements(d.value->'lines') line where d.system_id || ' ' || (line->>'itemCode') = any(:items)))`,
-    { e: entityId, parties: parties.map((p) => `${p.system_id} ${p.object_id}`), items: items.flatMap(({ system_id: system, before, after }) => [before, after].filter((v) => v !== null).map((v) => `${system} ${(v as Item).code}`)) },
+    {
+      e: entityId,
+      parties: parties.map((p) => `${p.system_id} ${p.object_id}`),
+      items: items.flatMap(({ system_id: system, before, after }) =>
+        [before, after].filter((v) => v !== null).map((v) => `${system} ${(v as Item).code}`),
+      ),
+    },
   )) as { rows: { document: string }[] }
   return rows.map((row) => row.document)
 }
@@ -65,7 +107,11 @@ function documentOf(entityId: string, externalId: string): string | null {
 }
 
 /** Credit notes hang on what they credit, and on the credit notes before them. */
-async function relatives(trx: Transaction, entityId: string, documents: readonly string[]): Promise<string[]> {
+async function relatives(
+  trx: Transaction,
+  entityId: string,
+  documents: readonly string[],
+): Promise<string[]> {
   const { rows } = (await trx.raw(
     `with named as (select system_id, document_id, coalesce(credits_document, document_id) as head from source_document where entity_id = :e and system_id || '/' || document_id = any(:d))
      select d.system_id || '/' || d.document_id as document from source_document d join named n on d.system_id = n.system_id and d.credits_document = n.head where d.entity_id = :e`,
@@ -74,11 +120,18 @@ async function relatives(trx: Transaction, entityId: string, documents: readonly
   return rows.map((row) => row.document)
 }
 
-async function entriesOf(trx: Transaction, entityId: string, documents: readonly string[]): Promise<string[]> {
+async function entriesOf(
+  trx: Transaction,
+  entityId: string,
+  documents: readonly string[],
+): Promise<string[]> {
   const stems = documents.map((document) => {
     const at = document.indexOf('/')
     return externalStem(entityId, document.slice(0, at), document.slice(at + 1))
   })
-  const { rows } = (await trx.raw(`select entry_id from ledger_entry where entity_id = ? and regexp_replace(external_id, '[^/]*$', '') = any(?)`, [entityId, stems])) as { rows: { entry_id: string }[] }
+  const { rows } = (await trx.raw(
+    `select entry_id from ledger_entry where entity_id = ? and regexp_replace(external_id, '[^/]*$', '') = any(?)`,
+    [entityId, stems],
+  )) as { rows: { entry_id: string }[] }
   return rows.map((row) => row.entry_id)
 }

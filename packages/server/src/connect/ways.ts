@@ -1,5 +1,19 @@
 import type { SourceDocument, WaysView } from '@axion/contract'
-import { agree, assume, fitsCutOff, formatPercent, groupBy, learnCutOff, learnWays, recompute, UNCHANGED, type Learned, type Observed, type RateWay, type RoundingPlace } from '@axion/core'
+import {
+  agree,
+  assume,
+  fitsCutOff,
+  formatPercent,
+  groupBy,
+  learnCutOff,
+  learnWays,
+  recompute,
+  UNCHANGED,
+  type Learned,
+  type Observed,
+  type RateWay,
+  type RoundingPlace,
+} from '@axion/core'
 import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -17,26 +31,52 @@ const MOST = 300
  * What a system's own documents of a month show of it (K17), beside what its settings claim: by region, every rounding place that
  * reproduces all of them, how it takes its rates, and what nothing predicts, with the day from which it began.
  */
-export async function waysOf(trx: Transaction, entityId: string, month: string, systemId: string): Promise<WaysView> {
+export async function waysOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  systemId: string,
+): Promise<WaysView> {
   const grounds = await groundsOf(trx, entityId)
-  const system = (await loadHeld(trx, entityId, ['agencies', 'tax-rates', 'accounts', 'locations', 'items'])).find((one) => one.row.system_id === systemId)
+  const system = (
+    await loadHeld(trx, entityId, ['agencies', 'tax-rates', 'accounts', 'locations', 'items'])
+  ).find((one) => one.row.system_id === systemId)
   if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
   const { observed, total, sold } = await observedOf(trx, grounds, month, system)
   const departures = departuresOf(system, grounds.index, lastDayOf(month))
   const claims = system.row.settings?.rounding ?? null
-  const regions = groupBy(observed, ({ determination }) => determination.jurisdictions.find((j) => j.level === 'region')?.id ?? '')
+  const regions = groupBy(
+    observed,
+    ({ determination }) => determination.jurisdictions.find((j) => j.level === 'region')?.id ?? '',
+  )
   return {
-    system: system.row.name, documents: observed.length, total, claims,
-    regions: [...regions].filter(([id]) => id !== '').map(([id, own]) => {
-      const learned = learnWays(own, departures)
-      const agreed = grounds.index.roundingOn(id, lastDayOf(month))?.place ?? null
-      return {
-        name: grounds.index.jurisdiction(id)?.name ?? id, documents: own.length, places: learned.fitting.map(({ place }) => place), agreed,
-        claimHolds: claims === null || learned.fitting.length === 0 ? null : learned.fitting.some(({ place }) => same(place, claims)), rates: ratesOf(learned, grounds, system),
-        unpredicted: (learned.nearest?.unpredicted ?? []).slice(0, 12), more: Math.max(0, (learned.nearest?.unpredicted.length ?? 0) - 12), changedOn: learned.nearest?.changedOn ?? null, nearest: learned.nearest?.place ?? null,
-      }
-    }),
-    onDefault: onDefault(observed, system, grounds), cutOffs: cutOffsOf(sold, system),
+    system: system.row.name,
+    documents: observed.length,
+    total,
+    claims,
+    regions: [...regions]
+      .filter(([id]) => id !== '')
+      .map(([id, own]) => {
+        const learned = learnWays(own, departures)
+        const agreed = grounds.index.roundingOn(id, lastDayOf(month))?.place ?? null
+        return {
+          name: grounds.index.jurisdiction(id)?.name ?? id,
+          documents: own.length,
+          places: learned.fitting.map(({ place }) => place),
+          agreed,
+          claimHolds:
+            claims === null || learned.fitting.length === 0
+              ? null
+              : learned.fitting.some(({ place }) => same(place, claims)),
+          rates: ratesOf(learned, grounds, system),
+          unpredicted: (learned.nearest?.unpredicted ?? []).slice(0, 12),
+          more: Math.max(0, (learned.nearest?.unpredicted.length ?? 0) - 12),
+          changedOn: learned.nearest?.changedOn ?? null,
+          nearest: learned.nearest?.place ?? null,
+        }
+      }),
+    onDefault: onDefault(observed, system, grounds),
+    cutOffs: cutOffsOf(sold, system),
   }
 }
 
@@ -47,33 +87,73 @@ interface Seen {
 }
 
 /** A source's documents as it charged them, or the ledger's as it booked them. */
-async function observedOf(trx: Transaction, grounds: Grounds, month: string, system: HeldSystem): Promise<Seen> {
+async function observedOf(
+  trx: Transaction,
+  grounds: Grounds,
+  month: string,
+  system: HeldSystem,
+): Promise<Seen> {
   const { role, system_id: systemId } = system.row
-  const of = (source: SourceUnit, voice: Observed['voice']): Observed => ({ document: source.document, determination: source.determination, expected: source.expected, index: grounds.index, voice })
+  const of = (source: SourceUnit, voice: Observed['voice']): Observed => ({
+    document: source.document,
+    determination: source.determination,
+    expected: source.expected,
+    index: grounds.index,
+    voice,
+  })
   if (role === 'ledger' || role === 'billing') {
     const observed: Observed[] = []
     for await (const units of unitsOf(trx, grounds, month, 'all', MOST)) {
       for (const { source, stated, booked } of units) {
         if (!source || source.stored.status === 'void' || source.stored.status === 'draft') continue
-        const voice = role === 'ledger' ? (booked.length === 1 ? booked[0] : undefined) : source.stored.system_id === systemId ? stated : undefined
+        const voice =
+          role === 'ledger'
+            ? booked.length === 1
+              ? booked[0]
+              : undefined
+            : source.stored.system_id === systemId
+              ? stated
+              : undefined
         if (voice) observed.push(of(source, voice))
       }
       if (observed.length >= MOST) break
     }
-    const { n } = (await trx('source_document').where({ entity_id: grounds.entityId, period: month }).first(trx.raw('count(*)::int as n'))) as { n: number }
+    const { n } = (await trx('source_document')
+      .where({ entity_id: grounds.entityId, period: month })
+      .first(trx.raw('count(*)::int as n'))) as { n: number }
     return { observed: observed.slice(0, MOST), total: n, sold: [] }
   }
   const { documents, total } = await documentsOfRecords(trx, grounds.entityId, systemId, month, MOST)
-  return { total, sold: documents.map(({ stored }) => stored.value), observed: documents.map(({ stored, family }) => sourceUnit(stored, system, grounds.index, grounds.baseCurrency, family)).map((source) => of(source, source.stated)) }
+  return {
+    total,
+    sold: documents.map(({ stored }) => stored.value),
+    observed: documents
+      .map(({ stored, family }) => sourceUnit(stored, system, grounds.index, grounds.baseCurrency, family))
+      .map((source) => of(source, source.stated)),
+  }
 }
 
 /** When each outlet's day ends by its sales, beside what it says of itself. */
 function cutOffsOf(sold: readonly SourceDocument[], { locations }: HeldSystem): WaysView['cutOffs'] {
   return locations.flatMap(({ id, value }) => {
-    const own = sold.flatMap(({ soldAt, locationId, number, documentDate }) => (soldAt !== null && locationId === id ? [{ number, soldAt, date: documentDate, timeZone: value.timeZone }] : []))
+    const own = sold.flatMap(({ soldAt, locationId, number, documentDate }) =>
+      soldAt !== null && locationId === id
+        ? [{ number, soldAt, date: documentDate, timeZone: value.timeZone }]
+        : [],
+    )
     if (own.length === 0) return []
     const learnt = learnCutOff(own)
-    return [{ outlet: value.name, documents: own.length, after: learnt.after, until: learnt.until, odd: learnt.odd.slice(0, 12), claims: value.cutOff, claimHolds: learnt.odd.length === 0 && fitsCutOff(value.cutOff, learnt) }]
+    return [
+      {
+        outlet: value.name,
+        documents: own.length,
+        after: learnt.after,
+        until: learnt.until,
+        odd: learnt.odd.slice(0, 12),
+        claims: value.cutOff,
+        claimHolds: learnt.odd.length === 0 && fitsCutOff(value.cutOff, learnt),
+      },
+    ]
   })
 }
 
@@ -82,11 +162,21 @@ function same(a: RoundingPlace, b: RoundingPlace): boolean {
 }
 
 /** Rates that it takes otherwise than agreed, in all places that fit. */
-function ratesOf({ fitting }: Learned, { index }: Grounds, system: HeldSystem): WaysView['regions'][number]['rates'] {
+function ratesOf(
+  { fitting }: Learned,
+  { index }: Grounds,
+  system: HeldSystem,
+): WaysView['regions'][number]['rates'] {
   const [first] = fitting
-  return [...(first?.rates ?? [])].filter(([, ways]) => !ways.includes(null)).map(([rate, ways]) => ({
-    rate: rate.split(' + ').map((id) => index.combinedRate(id)?.name ?? id).join(' and '), as: ways.map((way) => sayWay(way, index, system)),
-  }))
+  return [...(first?.rates ?? [])]
+    .filter(([, ways]) => !ways.includes(null))
+    .map(([rate, ways]) => ({
+      rate: rate
+        .split(' + ')
+        .map((id) => index.combinedRate(id)?.name ?? id)
+        .join(' and '),
+      as: ways.map((way) => sayWay(way, index, system)),
+    }))
 }
 
 function sayWay(way: RateWay, index: Grounds['index'], system: HeldSystem): string {
@@ -96,17 +186,36 @@ function sayWay(way: RateWay, index: Grounds['index'], system: HeldSystem): stri
 }
 
 /** Items without a code of their own that documents were charged for under the default code: recomputed under it, they come to just what was charged, and under their own to something else. */
-function onDefault(observed: readonly Observed[], system: HeldSystem, { index }: Grounds): WaysView['onDefault'] {
+function onDefault(
+  observed: readonly Observed[],
+  system: HeldSystem,
+  { index }: Grounds,
+): WaysView['onDefault'] {
   const code = system.row.settings?.defaultItemTaxCode ?? null
   if (code === null) return null
-  const bare = new Set(system.items.filter(({ value }) => value.itemTaxCode === null).map(({ value }) => system.itemOf(value.code)))
-  const charged = observed.flatMap((of) => of.document.lines.flatMap((line) => {
-    if (line.itemId == null || !bare.has(line.itemId)) return []
-    const changed = assume({ kind: 'default-code', systemId: system.row.system_id, itemTaxCode: code, lineId: line.id }, UNCHANGED(of.document), of)
-    const voice = changed && recompute(changed, of)
-    return voice && agree(voice, of.voice) && !agree(voice, of.expected) ? [{ itemId: line.itemId, document: of.document.id }] : []
-  }))
+  const bare = new Set(
+    system.items
+      .filter(({ value }) => value.itemTaxCode === null)
+      .map(({ value }) => system.itemOf(value.code)),
+  )
+  const charged = observed.flatMap((of) =>
+    of.document.lines.flatMap((line) => {
+      if (line.itemId == null || !bare.has(line.itemId)) return []
+      const changed = assume(
+        { kind: 'default-code', systemId: system.row.system_id, itemTaxCode: code, lineId: line.id },
+        UNCHANGED(of.document),
+        of,
+      )
+      const voice = changed && recompute(changed, of)
+      return voice && agree(voice, of.voice) && !agree(voice, of.expected)
+        ? [{ itemId: line.itemId, document: of.document.id }]
+        : []
+    }),
+  )
   const names = [...new Set(charged.map((one) => one.itemId))]
-  return { code, items: names.map((id) => index.baseline.items.find((item) => item.id === id)?.name ?? id), documents: new Set(charged.map((one) => one.document)).size }
+  return {
+    code,
+    items: names.map((id) => index.baseline.items.find((item) => item.id === id)?.name ?? id),
+    documents: new Set(charged.map((one) => one.document)).size,
+  }
 }
-

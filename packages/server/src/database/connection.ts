@@ -18,15 +18,26 @@ export function connect(connectionString: string, max = 10): Database {
 export const requestAddress = new AsyncLocalStorage<string>()
 
 /** One transaction that sees and writes a single legal entity's rows, and no others: row-level security holds it there. */
-export function inEntity<T>(database: Database, entityId: string, work: (trx: Transaction) => Promise<T>): Promise<T> {
+export function inEntity<T>(
+  database: Database,
+  entityId: string,
+  work: (trx: Transaction) => Promise<T>,
+): Promise<T> {
   return database.transaction(async (trx) => {
-    await trx.raw(`select set_config('axion.entity', ?, true), set_config('axion.from', ?, true)`, [entityId, requestAddress.getStore() ?? ''])
+    await trx.raw(`select set_config('axion.entity', ?, true), set_config('axion.from', ?, true)`, [
+      entityId,
+      requestAddress.getStore() ?? '',
+    ])
     return work(trx)
   })
 }
 
 /** One transaction that sees what belongs to a person: their memberships, and the entities they name. */
-export function asPerson<T>(database: Database, personId: string, work: (trx: Transaction) => Promise<T>): Promise<T> {
+export function asPerson<T>(
+  database: Database,
+  personId: string,
+  work: (trx: Transaction) => Promise<T>,
+): Promise<T> {
   return database.transaction(async (trx) => {
     await trx.raw(`select set_config('axion.person', ?, true)`, [personId])
     return work(trx)
@@ -34,7 +45,10 @@ export function asPerson<T>(database: Database, personId: string, work: (trx: Tr
 }
 
 /** One after another: a transaction has one connection, which answers one query at a time. */
-export async function inOrder<T, R>(items: readonly T[], work: (item: T, at: number) => Promise<R>): Promise<R[]> {
+export async function inOrder<T, R>(
+  items: readonly T[],
+  work: (item: T, at: number) => Promise<R>,
+): Promise<R[]> {
   const results: R[] = []
   for (const [at, item] of items.entries()) results.push(await work(item, at))
   return results
@@ -44,7 +58,12 @@ export async function inOrder<T, R>(items: readonly T[], work: (item: T, at: num
  * Inserts many rows, thousands to a statement: they travel as one JSON text.
  * Columns are those of the first row; amounts go as text, and PostgreSQL reads them by the table's own types.
  */
-export async function insertRows(trx: Transaction, table: string, rows: readonly object[], onConflict?: readonly string[]): Promise<void> {
+export async function insertRows(
+  trx: Transaction,
+  table: string,
+  rows: readonly object[],
+  onConflict?: readonly string[],
+): Promise<void> {
   const [first] = rows
   if (!first) return
   let texts: string[] = []
@@ -66,13 +85,29 @@ export async function insertRows(trx: Transaction, table: string, rows: readonly
 const ROWS_AT_ONCE = 20_000
 const LETTERS_AT_ONCE = 8_000_000
 
-async function insertSome(trx: Transaction, table: string, texts: readonly string[], columns: readonly string[], onConflict?: readonly string[]): Promise<void> {
+async function insertSome(
+  trx: Transaction,
+  table: string,
+  texts: readonly string[],
+  columns: readonly string[],
+  onConflict?: readonly string[],
+): Promise<void> {
   const names = columns.map(() => '??').join(', ')
   const merged = columns.filter((column) => !onConflict?.includes(column))
-  const merge = onConflict ? ` on conflict (${onConflict.map(() => '??').join(', ')}) do update set ${merged.map(() => '?? = excluded.??').join(', ')}` : ''
-  await trx.raw(`insert into ?? (${names}) select ${names} from jsonb_populate_recordset(null::??, ?::jsonb)${merge}`, [
-    table, ...columns, ...columns, table, `[${texts.join(',')}]`, ...(onConflict ? [...onConflict, ...merged.flatMap((column) => [column, column])] : []),
-  ])
+  const merge = onConflict
+    ? ` on conflict (${onConflict.map(() => '??').join(', ')}) do update set ${merged.map(() => '?? = excluded.??').join(', ')}`
+    : ''
+  await trx.raw(
+    `insert into ?? (${names}) select ${names} from jsonb_populate_recordset(null::??, ?::jsonb)${merge}`,
+    [
+      table,
+      ...columns,
+      ...columns,
+      table,
+      `[${texts.join(',')}]`,
+      ...(onConflict ? [...onConflict, ...merged.flatMap((column) => [column, column])] : []),
+    ],
+  )
 }
 
 const UNIQUE_VIOLATION = '23505'
@@ -99,6 +134,8 @@ export function json(value: unknown): string {
 /** JSON with its fields in one order: PostgreSQL's jsonb keeps another than the wire's. */
 export function canonical(value: unknown): string {
   return JSON.stringify(value, (_key, part: unknown) =>
-    part !== null && typeof part === 'object' && !Array.isArray(part) ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1))) : part,
+    part !== null && typeof part === 'object' && !Array.isArray(part)
+      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : part,
   )
 }

@@ -8,7 +8,12 @@ export async function migrate(ownerDatabase: string): Promise<void> {
   const database = connect(ownerDatabase, 2)
   try {
     await database.migrate.latest({ migrationSource })
-    const boss = new PgBoss({ connectionString: ownerDatabase, schema: 'pgboss', supervise: false, schedule: false })
+    const boss = new PgBoss({
+      connectionString: ownerDatabase,
+      schema: 'pgboss',
+      supervise: false,
+      schedule: false,
+    })
     await boss.start()
     await boss.createQueue(RUN_QUEUE, QUEUE_OPTIONS)
     await boss.stop({ graceful: false })

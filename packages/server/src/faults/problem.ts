@@ -23,11 +23,15 @@ export function answerWithProblems(app: FastifyInstance): void {
     if (error instanceof Problem || error instanceof Fault) return send(reply, error.code, error.facts)
     if (hasZodFastifySchemaValidationErrors(error)) {
       const [first] = error.validation
-      return send(reply, 'AXION_BAD_REQUEST', { path: first?.instancePath.replaceAll('/', '.').slice(1) ?? '', problem: first?.message ?? '' })
+      return send(reply, 'AXION_BAD_REQUEST', {
+        path: first?.instancePath.replaceAll('/', '.').slice(1) ?? '',
+        problem: first?.message ?? '',
+      })
     }
     if (error.statusCode === 413) return send(reply, 'AXION_TOO_LARGE', {})
     if (error.statusCode === 429) return send(reply, 'AXION_TOO_MANY_REQUESTS', {})
-    if (error.statusCode !== undefined && error.statusCode < 500) return send(reply, 'AXION_BAD_REQUEST', { path: '', problem: `cannot be read: ${error.message}` })
+    if (error.statusCode !== undefined && error.statusCode < 500)
+      return send(reply, 'AXION_BAD_REQUEST', { path: '', problem: `cannot be read: ${error.message}` })
     const reference = randomUUID().slice(0, 8)
     request.log.error({ err: error, reference }, 'unforeseen')
     return send(reply, 'AXION_INTERNAL', { reference })
@@ -36,5 +40,8 @@ export function answerWithProblems(app: FastifyInstance): void {
 
 function send(reply: FastifyReply, code: Code, facts: Facts): FastifyReply {
   const { status, says, mend } = CATALOGUE[code]
-  return reply.code(status).type('application/problem+json').send({ type: `urn:axion:${code}`, title: says(facts), status, code, detail: mend, facts })
+  return reply
+    .code(status)
+    .type('application/problem+json')
+    .send({ type: `urn:axion:${code}`, title: says(facts), status, code, detail: mend, facts })
 }

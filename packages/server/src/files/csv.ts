@@ -9,13 +9,21 @@ export function csvTable(content: Buffer, fileName: string): FileTable {
 }
 
 function textOf(content: Buffer, fileName: string): string {
-  const utf16 = content[0] === 0xff && content[1] === 0xfe ? 'utf-16le' : content[0] === 0xfe && content[1] === 0xff ? 'utf-16be' : null
+  const utf16 =
+    content[0] === 0xff && content[1] === 0xfe
+      ? 'utf-16le'
+      : content[0] === 0xfe && content[1] === 0xff
+        ? 'utf-16be'
+        : null
   try {
     const text = new TextDecoder(utf16 ?? 'utf-8', { fatal: true }).decode(content)
     if (text.includes('\0')) throw new TypeError('it is no text')
     return text
   } catch {
-    throw new Problem('AXION_FILE_UNREADABLE', { file: fileName, problem: 'it is neither a workbook (XLSX) nor text in UTF-8 or UTF-16' })
+    throw new Problem('AXION_FILE_UNREADABLE', {
+      file: fileName,
+      problem: 'it is neither a workbook (XLSX) nor text in UTF-8 or UTF-16',
+    })
   }
 }
 
@@ -26,9 +34,18 @@ interface CsvRecord {
 
 function csvRows(text: string, fileName: string): { line: number; cells: string[] }[] {
   const [firstLine = ''] = text.split(/\r?\n/, 1)
-  const delimiter = [',', ';', '\t'].map((sign) => ({ sign, many: firstLine.replace(/"[^"]*"/g, '').split(sign).length })).sort((a, b) => b.many - a.many)[0]?.sign ?? ','
+  const delimiter =
+    [',', ';', '\t']
+      .map((sign) => ({ sign, many: firstLine.replace(/"[^"]*"/g, '').split(sign).length }))
+      .sort((a, b) => b.many - a.many)[0]?.sign ?? ','
   try {
-    const records = parse(text, { bom: true, delimiter, relax_column_count: true, info: true, skip_empty_lines: true }) as unknown as CsvRecord[]
+    const records = parse(text, {
+      bom: true,
+      delimiter,
+      relax_column_count: true,
+      info: true,
+      skip_empty_lines: true,
+    }) as unknown as CsvRecord[]
     return records.map(({ record, info }) => ({ line: info.lines, cells: record.map(unguarded) }))
   } catch (error) {
     throw new Problem('AXION_FILE_UNREADABLE', { file: fileName, problem: (error as Error).message })
@@ -37,10 +54,14 @@ function csvRows(text: string, fileName: string): { line: number; cells: string[
 
 const STARTS_A_FORMULA = /^[=+\-@\t\r]/
 /** What would start a formula in a spreadsheet goes out behind an apostrophe, and comes in without it. */
-const guarded = (cell: string): string => (STARTS_A_FORMULA.test(cell) || /^'[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell)
+const guarded = (cell: string): string =>
+  STARTS_A_FORMULA.test(cell) || /^'[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell
 const unguarded = (cell: string): string => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell)
 
 /** Rows as CSV (RFC 4180) in UTF-8 with a byte-order mark, which spreadsheets need to see that it is UTF-8. */
 export function csvOf(header: readonly string[], rows: readonly (readonly string[])[]): string {
-  return stringify([header, ...rows.map((cells) => cells.map(guarded))] as string[][], { bom: true, record_delimiter: 'windows' })
+  return stringify([header, ...rows.map((cells) => cells.map(guarded))] as string[][], {
+    bom: true,
+    record_delimiter: 'windows',
+  })
 }

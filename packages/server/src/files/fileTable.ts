@@ -9,9 +9,17 @@ export interface FileTable {
 }
 
 /** A table whose first row that is not empty is its header. @throws AXION_FILE_UNREADABLE where there is none */
-export function tableOf(name: string | null, rows: readonly { readonly line: number; readonly cells: readonly string[] }[], fileName: string): FileTable {
+export function tableOf(
+  name: string | null,
+  rows: readonly { readonly line: number; readonly cells: readonly string[] }[],
+  fileName: string,
+): FileTable {
   const filled = rows.filter(({ cells }) => cells.some((cell) => cell.trim() !== ''))
   const [header, ...rest] = filled
-  if (!header) throw new Problem('AXION_FILE_UNREADABLE', { file: name === null ? fileName : `${fileName}, sheet ${name}`, problem: 'it is empty' })
+  if (!header)
+    throw new Problem('AXION_FILE_UNREADABLE', {
+      file: name === null ? fileName : `${fileName}, sheet ${name}`,
+      problem: 'it is empty',
+    })
   return { name, header: header.cells.map((cell) => cell.trim()), rows: rest }
 }

@@ -1,4 +1,13 @@
-import { BASELINE_SHEETS, guessMapping, mappingProblem, SYSTEM_SHEETS, type BaselineSheet, type ImportChanges, type Mapping, type SheetResource } from '@axion/contract'
+import {
+  BASELINE_SHEETS,
+  guessMapping,
+  mappingProblem,
+  SYSTEM_SHEETS,
+  type BaselineSheet,
+  type ImportChanges,
+  type Mapping,
+  type SheetResource,
+} from '@axion/contract'
 import { Fault } from '@axion/core'
 import { noteSetUp } from '../align/build.ts'
 import { audit } from '../audit/audit.ts'
@@ -28,7 +37,11 @@ export interface ImportRow {
   readonly sheets: readonly StagedSheet[]
   readonly total: number
   readonly bad: number
-  readonly report: { readonly whole?: ImportChanges; readonly part?: ImportChanges; readonly problem?: { readonly says: string; readonly mend: string } }
+  readonly report: {
+    readonly whole?: ImportChanges
+    readonly part?: ImportChanges
+    readonly problem?: { readonly says: string; readonly mend: string }
+  }
   readonly mode: ImportMode | null
   readonly person: string
   readonly at: Date
@@ -40,7 +53,11 @@ class Cancelled extends Error {}
  * One phase of an import: opening the file, reading its rows by the mapping, or taking them. Each is one transaction; a cancel in
  * the middle undoes the phase and leaves nothing of it.
  */
-export async function importFile(services: Services, entityId: string, run: ImportRun): Promise<'finished' | 'cancelled'> {
+export async function importFile(
+  services: Services,
+  entityId: string,
+  run: ImportRun,
+): Promise<'finished' | 'cancelled'> {
   const { database } = services
   const { importId, phase } = run.payload
   const key = { entity_id: entityId, import_id: importId }
@@ -61,7 +78,13 @@ export async function importFile(services: Services, entityId: string, run: Impo
     if (!cancelled && !(error instanceof Problem) && !(error instanceof Fault)) throw error
     // What failed or was cancelled while it was opened is of no use; later phases can be begun again.
     await inEntity(database, entityId, async (trx) => {
-      await trx('file_import').where(key).update(phase === 'open' ? { state: cancelled ? 'cancelled' : 'failed', content: null } : { state: phase === 'read' ? 'mapping' : 'read' })
+      await trx('file_import')
+        .where(key)
+        .update(
+          phase === 'open'
+            ? { state: cancelled ? 'cancelled' : 'failed', content: null }
+            : { state: phase === 'read' ? 'mapping' : 'read' },
+        )
     })
     if (cancelled) return 'cancelled'
     throw error
@@ -79,7 +102,11 @@ interface Phase {
   readonly checkpoint: (done: number, total?: number) => Promise<void>
 }
 
-const PHASES: Readonly<Record<ImportRun['payload']['phase'], (phase: Phase) => Promise<void>>> = { open, read, apply }
+const PHASES: Readonly<Record<ImportRun['payload']['phase'], (phase: Phase) => Promise<void>>> = {
+  open,
+  read,
+  apply,
+}
 
 /** Keeps every row of the file as it stands there, and finds its columns: as they were mapped last time under this header, else by their titles. */
 async function open({ trx, entityId, row, checkpoint }: Phase): Promise<void> {
@@ -99,56 +126,127 @@ async function open({ trx, entityId, row, checkpoint }: Phase): Promise<void> {
     }
     const key = row.sheet ?? keyByTitle(row.target, name)
     const sheet = sheetOf(row.target, key)
-    const remembered = sheet && ((await trx('file_mapping').where({ entity_id: entityId, sheet: mappingKey(row.target, key ?? ''), header: headerKey(table.header) }).first('mapping')) as { mapping: Mapping } | undefined)
-    sheets.push({ name, sheet: key, header: table.header, rows: table.rows.length, mapping: remembered ? remembered.mapping : sheet ? guessMapping(sheet, table.header) : {}, remembered: Boolean(remembered) })
+    const remembered =
+      sheet &&
+      ((await trx('file_mapping')
+        .where({
+          entity_id: entityId,
+          sheet: mappingKey(row.target, key ?? ''),
+          header: headerKey(table.header),
+        })
+        .first('mapping')) as { mapping: Mapping } | undefined)
+    sheets.push({
+      name,
+      sheet: key,
+      header: table.header,
+      rows: table.rows.length,
+      mapping: remembered ? remembered.mapping : sheet ? guessMapping(sheet, table.header) : {},
+      remembered: Boolean(remembered),
+    })
   }
   // Of a workbook asked for as one kind of thing, the sheet of that name counts, else the first.
-  const wanted = row.sheet === null ? sheets.filter((one) => one.sheet !== null) : [sheets.find((one) => keyByTitle(row.target, one.name) === row.sheet) ?? (sheets[0] as StagedSheet)]
-  if (wanted.length === 0) throw new Problem('AXION_FILE_UNREADABLE', { file: row.file_name, problem: 'none of its sheets is named as one of the baseline’s' })
-  await trx('file_import').where(here).update({ state: 'mapping', sheets: json(wanted), total: wanted.reduce((sum, one) => sum + one.rows, 0), content: null })
+  const wanted =
+    row.sheet === null
+      ? sheets.filter((one) => one.sheet !== null)
+      : [sheets.find((one) => keyByTitle(row.target, one.name) === row.sheet) ?? (sheets[0] as StagedSheet)]
+  if (wanted.length === 0)
+    throw new Problem('AXION_FILE_UNREADABLE', {
+      file: row.file_name,
+      problem: 'none of its sheets is named as one of the baseline’s',
+    })
+  await trx('file_import')
+    .where(here)
+    .update({
+      state: 'mapping',
+      sheets: json(wanted),
+      total: wanted.reduce((sum, one) => sum + one.rows, 0),
+      content: null,
+    })
 }
 
 function keyByTitle(target: string, name: string): string | null {
-  return sheetTitles(target).find(({ title }) => title.toLowerCase() === name.trim().toLowerCase())?.key ?? null
+  return (
+    sheetTitles(target).find(({ title }) => title.toLowerCase() === name.trim().toLowerCase())?.key ?? null
+  )
 }
 
 /** The sheets that a target may have, with their titles. */
 export function sheetTitles(target: string): readonly { readonly key: string; readonly title: string }[] {
-  return Object.entries(target === BASELINE ? BASELINE_SHEETS : SYSTEM_SHEETS).map(([key, { title }]) => ({ key, title }))
+  return Object.entries(target === BASELINE ? BASELINE_SHEETS : SYSTEM_SHEETS).map(([key, { title }]) => ({
+    key,
+    title,
+  }))
 }
 
-export const mappingKey = (target: string, sheet: string): string => `${target === BASELINE ? BASELINE : 'system'}/${sheet}`
+export const mappingKey = (target: string, sheet: string): string =>
+  `${target === BASELINE ? BASELINE : 'system'}/${sheet}`
 export const headerKey = (header: readonly string[]): string => header.join('\t').slice(0, 2000)
 
 /** Checks every row, and works out what taking them would change. The mapping is remembered by the file's header. */
 async function read({ trx, entityId, run, row, checkpoint }: Phase): Promise<void> {
   const here = { entity_id: entityId, import_id: row.import_id }
   const { mappings = {} } = run.payload
-  const staged = row.sheets.map((one): StagedSheet => ({ ...one, mapping: mappings[one.name] ?? one.mapping }))
+  const staged = row.sheets.map((one): StagedSheet => ({
+    ...one,
+    mapping: mappings[one.name] ?? one.mapping,
+  }))
   let [bad, done] = [0, 0]
   await checkpoint(0, row.total)
   for (const one of staged) {
     const sheet = sheetOf(row.target, one.sheet)
-    const problem = sheet ? mappingProblem(sheet, one.mapping, one.header) : 'nobody said what this sheet holds'
-    if (!sheet || problem !== null) throw new Problem('AXION_FILE_MAPPING', { file: one.name || row.file_name, problem: problem ?? '' })
+    const problem = sheet
+      ? mappingProblem(sheet, one.mapping, one.header)
+      : 'nobody said what this sheet holds'
+    if (!sheet || problem !== null)
+      throw new Problem('AXION_FILE_MAPPING', { file: one.name || row.file_name, problem: problem ?? '' })
     bad += await judgeRows(trx, here, one, sheet, (rows) => checkpoint(done + rows))
     done += one.rows
-    await trx('file_mapping').insert({ entity_id: entityId, sheet: mappingKey(row.target, one.sheet ?? ''), header: headerKey(one.header), mapping: json(one.mapping), person: run.started_by }).onConflict(['entity_id', 'sheet', 'header']).merge()
+    await trx('file_mapping')
+      .insert({
+        entity_id: entityId,
+        sheet: mappingKey(row.target, one.sheet ?? ''),
+        header: headerKey(one.header),
+        mapping: json(one.mapping),
+        person: run.started_by,
+      })
+      .onConflict(['entity_id', 'sheet', 'header'])
+      .merge()
   }
-  const report = { whole: await changesOf(trx, entityId, row.target, row.import_id, staged, 'whole'), part: await changesOf(trx, entityId, row.target, row.import_id, staged, 'part') }
-  await trx('file_import').where(here).update({ state: 'read', sheets: json(staged), bad, report: json(report) })
+  const report = {
+    whole: await changesOf(trx, entityId, row.target, row.import_id, staged, 'whole'),
+    part: await changesOf(trx, entityId, row.target, row.import_id, staged, 'part'),
+  }
+  await trx('file_import')
+    .where(here)
+    .update({ state: 'read', sheets: json(staged), bad, report: json(report) })
 }
 
-async function changesOf(trx: Transaction, entityId: string, target: string, importId: string, staged: readonly StagedSheet[], mode: ImportMode): Promise<ImportChanges> {
+async function changesOf(
+  trx: Transaction,
+  entityId: string,
+  target: string,
+  importId: string,
+  staged: readonly StagedSheet[],
+  mode: ImportMode,
+): Promise<ImportChanges> {
   const here = { entity_id: entityId, import_id: importId }
   const baseline = target === BASELINE ? await readBaseline(trx, entityId) : null
   const all: ImportChanges[] = []
   for (const one of staged) {
-    const before = baseline ? baselineRows(baseline, one.sheet as BaselineSheet) : await heldOf(trx, entityId, target, one.sheet as SheetResource)
+    const before = baseline
+      ? baselineRows(baseline, one.sheet as BaselineSheet)
+      : await heldOf(trx, entityId, target, one.sheet as SheetResource)
     all.push(changesBetween(before, await goodRows(trx, here, one.name), mode))
   }
-  const sum = (of: 'added' | 'changed' | 'removed' | 'same'): number => all.reduce((total, one) => total + one[of], 0)
-  return { added: sum('added'), changed: sum('changed'), removed: sum('removed'), same: sum('same'), samples: all.flatMap((one) => one.samples).slice(0, 100) }
+  const sum = (of: 'added' | 'changed' | 'removed' | 'same'): number =>
+    all.reduce((total, one) => total + one[of], 0)
+  return {
+    added: sum('added'),
+    changed: sum('changed'),
+    removed: sum('removed'),
+    same: sum('same'),
+    samples: all.flatMap((one) => one.samples).slice(0, 100),
+  }
 }
 
 /** Takes the good rows: into the baseline, or as what a system holds, with what differs kept as history. */
@@ -158,8 +256,19 @@ async function apply({ services, trx, entityId, run, row, checkpoint }: Phase): 
   if (row.state !== 'applying' || !mode) return
   if (row.bad > 0 && goodOnly !== true) throw new Problem('AXION_FILE_BAD_ROWS', { rows: String(row.bad) })
   await checkpoint(0, row.total)
-  const changes = row.target === BASELINE ? await intoBaseline(trx, entityId, row, mode, checkpoint) : await intoSystem(trx, entityId, run, row, mode, checkpoint)
-  await audit(trx, entityId, run.started_by, 'imported', row.target === BASELINE ? `baseline: ${row.file_name}` : `${row.target}: ${row.file_name}`, null, { ...changes, mode, left: row.bad })
+  const changes =
+    row.target === BASELINE
+      ? await intoBaseline(trx, entityId, row, mode, checkpoint)
+      : await intoSystem(trx, entityId, run, row, mode, checkpoint)
+  await audit(
+    trx,
+    entityId,
+    run.started_by,
+    'imported',
+    row.target === BASELINE ? `baseline: ${row.file_name}` : `${row.target}: ${row.file_name}`,
+    null,
+    { ...changes, mode, left: row.bad },
+  )
   await noteSetUp(trx, entityId)
   await noteRun(services.database, entityId, run.run_id, { step: 'proving' })
   if (row.target === BASELINE) await proveAll(trx, entityId, month)
@@ -169,32 +278,74 @@ async function apply({ services, trx, entityId, run, row, checkpoint }: Phase): 
   await trx('file_import_row').where(here).delete()
 }
 
-async function intoBaseline(trx: Transaction, entityId: string, row: ImportRow, mode: ImportMode, checkpoint: Phase['checkpoint']): Promise<object> {
+async function intoBaseline(
+  trx: Transaction,
+  entityId: string,
+  row: ImportRow,
+  mode: ImportMode,
+  checkpoint: Phase['checkpoint'],
+): Promise<object> {
   const sheets = []
-  for (const one of row.sheets) sheets.push({ key: one.sheet as BaselineSheet, rows: await goodRows(trx, { entity_id: entityId, import_id: row.import_id }, one.name) })
-  return importBaseline(trx, entityId, withRows(await readBaseline(trx, entityId), sheets, mode), (rows) => checkpoint(Math.min(rows, row.total)))
+  for (const one of row.sheets)
+    sheets.push({
+      key: one.sheet as BaselineSheet,
+      rows: await goodRows(trx, { entity_id: entityId, import_id: row.import_id }, one.name),
+    })
+  return importBaseline(trx, entityId, withRows(await readBaseline(trx, entityId), sheets, mode), (rows) =>
+    checkpoint(Math.min(rows, row.total)),
+  )
 }
 
-async function intoSystem(trx: Transaction, entityId: string, run: ImportRun, row: ImportRow, mode: ImportMode, checkpoint: Phase['checkpoint']): Promise<object> {
+async function intoSystem(
+  trx: Transaction,
+  entityId: string,
+  run: ImportRun,
+  row: ImportRow,
+  mode: ImportMode,
+  checkpoint: Phase['checkpoint'],
+): Promise<object> {
   const system = (await connectedSystems(trx, entityId)).find((one) => one.system_id === row.target)
   if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-  const [pull] = (await trx('pull').insert({ entity_id: entityId, system_id: system.system_id, run_id: run.run_id, counts: '[]' }).returning('pull_id')) as { pull_id: string }[]
+  const [pull] = (await trx('pull')
+    .insert({ entity_id: entityId, system_id: system.system_id, run_id: run.run_id, counts: '[]' })
+    .returning('pull_id')) as { pull_id: string }[]
   const counts: PullCount[] = []
   for (const one of row.sheets) {
     const resource = one.sheet as SheetResource
     const before = await heldOf(trx, entityId, system.system_id, resource)
     const rows = await goodRows(trx, { entity_id: entityId, import_id: row.import_id }, one.name)
     const ids = new Set(rows.map((each) => each.id))
-    const change = (id: string, value: unknown): Parameters<typeof takeResource>[5]['items'][number] => ({ id, sequence: '0', revision: row.import_id, removed: value === null, value })
-    const gone = mode === 'whole' ? before.filter((each) => !ids.has(each.id)).map((each) => change(each.id, null)) : []
+    const change = (id: string, value: unknown): Parameters<typeof takeResource>[5]['items'][number] => ({
+      id,
+      sequence: '0',
+      revision: row.import_id,
+      removed: value === null,
+      value,
+    })
+    const gone =
+      mode === 'whole' ? before.filter((each) => !ids.has(each.id)).map((each) => change(each.id, null)) : []
     for (let at = 0; at < rows.length; at += SLICE) {
-      counts.push(await takeResource(trx, entityId, pull?.pull_id ?? '', system, resource, { items: rows.slice(at, at + SLICE).map((each) => change(each.id, each.value)), next: '0' }))
+      counts.push(
+        await takeResource(trx, entityId, pull?.pull_id ?? '', system, resource, {
+          items: rows.slice(at, at + SLICE).map((each) => change(each.id, each.value)),
+          next: '0',
+        }),
+      )
       await checkpoint(Math.min(rows.length, at + SLICE))
     }
-    if (gone.length > 0) counts.push(await takeResource(trx, entityId, pull?.pull_id ?? '', system, resource, { items: gone, next: '0' }))
+    if (gone.length > 0)
+      counts.push(
+        await takeResource(trx, entityId, pull?.pull_id ?? '', system, resource, { items: gone, next: '0' }),
+      )
   }
-  const sum = (of: 'added' | 'changed' | 'removed'): number => counts.reduce((total, one) => total + one[of], 0)
+  const sum = (of: 'added' | 'changed' | 'removed'): number =>
+    counts.reduce((total, one) => total + one[of], 0)
   const total = { added: sum('added'), changed: sum('changed'), removed: sum('removed') }
-  await trx('pull').where({ entity_id: entityId, pull_id: pull?.pull_id ?? '' }).update({ counts: json([{ resource: row.sheets[0]?.sheet ?? '', ...total, unreadable: 0 }]), finished_at: trx.fn.now() })
+  await trx('pull')
+    .where({ entity_id: entityId, pull_id: pull?.pull_id ?? '' })
+    .update({
+      counts: json([{ resource: row.sheets[0]?.sheet ?? '', ...total, unreadable: 0 }]),
+      finished_at: trx.fn.now(),
+    })
   return total
 }

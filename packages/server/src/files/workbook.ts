@@ -10,12 +10,22 @@ export const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml
 export async function readSheets(content: Buffer, fileName: string): Promise<FileTable[]> {
   try {
     const sheets = await readWorkbook<string>(content, { trim: false, parseNumber: decimalText })
-    const filled = sheets.map(({ sheet, data }) => ({ sheet, rows: data.map((cells, at) => ({ line: at + 1, cells: cells.map(cellText) })) })).filter(({ rows }) => rows.some(({ cells }) => cells.some((cell) => cell !== '')))
-    if (filled.length === 0) throw new Problem('AXION_FILE_UNREADABLE', { file: fileName, problem: 'it is empty' })
+    const filled = sheets
+      .map(({ sheet, data }) => ({
+        sheet,
+        rows: data.map((cells, at) => ({ line: at + 1, cells: cells.map(cellText) })),
+      }))
+      .filter(({ rows }) => rows.some(({ cells }) => cells.some((cell) => cell !== '')))
+    if (filled.length === 0)
+      throw new Problem('AXION_FILE_UNREADABLE', { file: fileName, problem: 'it is empty' })
     return filled.map(({ sheet, rows }) => tableOf(sheet, rows, fileName))
   } catch (error) {
     if (error instanceof Problem) throw error
-    throw new Problem('AXION_FILE_UNREADABLE', { file: fileName, problem: error instanceof InvalidInputError ? 'it is no workbook of the XLSX kind' : 'the workbook is damaged' })
+    throw new Problem('AXION_FILE_UNREADABLE', {
+      file: fileName,
+      problem:
+        error instanceof InvalidInputError ? 'it is no workbook of the XLSX kind' : 'the workbook is damaged',
+    })
   }
 }
 
@@ -46,15 +56,44 @@ export function decimalText(text: string): string {
     scale -= over
   }
   if (digits === 0n) return '0'
-  const plain = scale <= 0 ? `${digits}${'0'.repeat(-scale)}` : digits.toString().padStart(scale + 1, '0').replace(new RegExp(`(\\d{${scale}})$`), '.$1').replace(/\.?0+$/, '')
+  const plain =
+    scale <= 0
+      ? `${digits}${'0'.repeat(-scale)}`
+      : digits
+          .toString()
+          .padStart(scale + 1, '0')
+          .replace(new RegExp(`(\\d{${scale}})$`), '.$1')
+          .replace(/\.?0+$/, '')
   return sign + plain
 }
 
 /** Sheets of text as a workbook; every cell is text, so that no code loses its leading zeros and nothing is a formula. */
-export async function workbookOf(sheets: readonly { readonly name: string; readonly header: readonly string[]; readonly rows: readonly (readonly string[])[] }[]): Promise<Buffer> {
-  const text = (value: string, bold = false): object => ({ value, type: String, ...(bold ? { fontWeight: 'bold' as const } : {}) })
-  return writeWorkbook(sheets.map(({ name, header, rows }) => ({
-    sheet: name, stickyRowsCount: 1, columns: header.map((title, at) => ({ width: Math.min(44, Math.max(title.length, ...rows.slice(0, 200).map((row) => row[at]?.length ?? 0)) + 2) })),
-    data: [header.map((title) => text(title, true)), ...rows.map((row) => row.map((cell) => (cell === '' ? null : text(cell))))],
-  })) as never).toBuffer()
+export async function workbookOf(
+  sheets: readonly {
+    readonly name: string
+    readonly header: readonly string[]
+    readonly rows: readonly (readonly string[])[]
+  }[],
+): Promise<Buffer> {
+  const text = (value: string, bold = false): object => ({
+    value,
+    type: String,
+    ...(bold ? { fontWeight: 'bold' as const } : {}),
+  })
+  return writeWorkbook(
+    sheets.map(({ name, header, rows }) => ({
+      sheet: name,
+      stickyRowsCount: 1,
+      columns: header.map((title, at) => ({
+        width: Math.min(
+          44,
+          Math.max(title.length, ...rows.slice(0, 200).map((row) => row[at]?.length ?? 0)) + 2,
+        ),
+      })),
+      data: [
+        header.map((title) => text(title, true)),
+        ...rows.map((row) => row.map((cell) => (cell === '' ? null : text(cell)))),
+      ],
+    })) as never,
+  ).toBuffer()
 }

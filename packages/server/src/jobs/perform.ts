@@ -26,17 +26,27 @@ const ANOTHER_WORKS_SECONDS = 20
  */
 export async function perform(services: Services, job: RunJob): Promise<void> {
   const { database } = services
-  const connection: unknown = await (database.client as { acquireConnection(): Promise<unknown> }).acquireConnection()
-  const lock = async (call: string): Promise<boolean> => ((await database.raw(`select ${call}(hashtextextended(?, 0)) as got`, [job.runId]).connection(connection as never)) as { rows: { got: boolean }[] }).rows[0]?.got === true
+  const connection: unknown = await (
+    database.client as { acquireConnection(): Promise<unknown> }
+  ).acquireConnection()
+  const lock = async (call: string): Promise<boolean> =>
+    (
+      (await database
+        .raw(`select ${call}(hashtextextended(?, 0)) as got`, [job.runId])
+        .connection(connection as never)) as { rows: { got: boolean }[] }
+    ).rows[0]?.got === true
   try {
-    if (!(await lock('pg_try_advisory_lock'))) return await services.queue.send(job, { afterSeconds: ANOTHER_WORKS_SECONDS })
+    if (!(await lock('pg_try_advisory_lock')))
+      return await services.queue.send(job, { afterSeconds: ANOTHER_WORKS_SECONDS })
     try {
       await performSlice(services, job)
     } finally {
       await lock('pg_advisory_unlock')
     }
   } finally {
-    await (database.client as { releaseConnection(held: unknown): Promise<void> }).releaseConnection(connection)
+    await (database.client as { releaseConnection(held: unknown): Promise<void> }).releaseConnection(
+      connection,
+    )
   }
 }
 
@@ -47,11 +57,19 @@ async function performSlice(services: Services, { entityId, runId }: RunJob): Pr
   try {
     const ending = await slice(services, entityId, run)
     if (ending === 'waiting') await services.queue.send({ entityId, runId })
-    else await noteRun(services.database, entityId, runId, { state: ending === 'cancelled' ? 'cancelled' : 'done', step: '' })
+    else
+      await noteRun(services.database, entityId, runId, {
+        state: ending === 'cancelled' ? 'cancelled' : 'done',
+        step: '',
+      })
   } catch (error) {
     if (!(error instanceof Problem) && !(error instanceof Fault)) throw error
     const { says, mend: how } = say(error.code as Code, error.facts)
-    await noteRun(services.database, entityId, runId, { state: 'failed', step: '', report: { ...run.report, problem: { code: error.code, says, mend: how } } })
+    await noteRun(services.database, entityId, runId, {
+      state: 'failed',
+      step: '',
+      report: { ...run.report, problem: { code: error.code, says, mend: how } },
+    })
   }
 }
 
@@ -59,16 +77,30 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
   const { database } = services
   const is = <K extends RunRow['kind']>(kind: K, row: RunRow): row is RunRow<K> => row.kind === kind
   if (is('pull', run)) {
-    const reports = await pullAndProve(services, entityId, run.run_id, run.payload.month, run.payload.systemIds)
+    const reports = await pullAndProve(
+      services,
+      entityId,
+      run.run_id,
+      run.payload.month,
+      run.payload.systemIds,
+    )
     await noteRun(database, entityId, run.run_id, { report: { pulled: reports } })
-    if (reports.every((r) => r.problem === null)) await recheck(services, await entityOf(services, entityId), run.payload.month)
+    if (reports.every((r) => r.problem === null))
+      await recheck(services, await entityOf(services, entityId), run.payload.month)
     return 'finished'
   }
   if (is('rehearse', run)) {
     await inEntity(database, entityId, async (trx) => {
       const documents = await documentsToCompose(trx, entityId, run.payload.month)
       const report = await compose(trx, entityId, documents, null)
-      await trx('run').where({ entity_id: entityId, run_id: run.run_id }).update({ total: documents.length, done: report.composed, failed: report.blocked, report: JSON.stringify(report) })
+      await trx('run')
+        .where({ entity_id: entityId, run_id: run.run_id })
+        .update({
+          total: documents.length,
+          done: report.composed,
+          failed: report.blocked,
+          report: JSON.stringify(report),
+        })
     })
     return 'finished'
   }
@@ -95,7 +127,12 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
   return ending
 }
 
-async function entityOf(services: Services, entityId: string): Promise<{ id: string; name: string; currency: string }> {
-  const row = (await inEntity(services.database, entityId, (trx) => trx('legal_entity').where({ entity_id: entityId }).first())) as { name: string; base_currency: string }
+async function entityOf(
+  services: Services,
+  entityId: string,
+): Promise<{ id: string; name: string; currency: string }> {
+  const row = (await inEntity(services.database, entityId, (trx) =>
+    trx('legal_entity').where({ entity_id: entityId }).first(),
+  )) as { name: string; base_currency: string }
   return { id: entityId, name: row.name, currency: row.base_currency }
 }

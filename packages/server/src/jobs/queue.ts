@@ -3,7 +3,13 @@ import type { Transaction } from '../database/connection.ts'
 
 export const RUN_QUEUE = 'run'
 /** A job is one slice of a run. A worker that dies is noticed when the slice expires, and the slice is given out again. */
-export const QUEUE_OPTIONS: PgBoss.Queue = { name: RUN_QUEUE, policy: 'standard', retryLimit: 20, retryDelay: 1, expireInSeconds: 120 }
+export const QUEUE_OPTIONS: PgBoss.Queue = {
+  name: RUN_QUEUE,
+  policy: 'standard',
+  retryLimit: 20,
+  retryDelay: 1,
+  expireInSeconds: 120,
+}
 
 export interface RunJob {
   readonly entityId: string
@@ -14,7 +20,15 @@ export class Queue {
   private readonly boss: PgBoss
 
   constructor(connectionString: string) {
-    this.boss = new PgBoss({ connectionString, schema: 'pgboss', migrate: false, schedule: false, maintenanceIntervalSeconds: 60, monitorStateIntervalSeconds: 30, max: 3 })
+    this.boss = new PgBoss({
+      connectionString,
+      schema: 'pgboss',
+      migrate: false,
+      schedule: false,
+      maintenanceIntervalSeconds: 60,
+      monitorStateIntervalSeconds: 30,
+      max: 3,
+    })
   }
 
   async start(onError: (error: Error) => void): Promise<void> {
@@ -27,12 +41,21 @@ export class Queue {
   }
 
   /** Hands a slice to the workers, in the caller's transaction where there is one: rolled back, it was never queued. */
-  async send(job: RunJob, options: { readonly afterSeconds?: number; readonly trx?: Transaction } = {}): Promise<void> {
+  async send(
+    job: RunJob,
+    options: { readonly afterSeconds?: number; readonly trx?: Transaction } = {},
+  ): Promise<void> {
     const { trx } = options
     const db = trx && {
-      executeSql: async (text: string, values: unknown[]) => ({ rows: ((await trx.raw(positional(text), bound(text, values))) as { rows: unknown[] }).rows }),
+      executeSql: async (text: string, values: unknown[]) => ({
+        rows: ((await trx.raw(positional(text), bound(text, values))) as { rows: unknown[] }).rows,
+      }),
     }
-    await this.boss.send(RUN_QUEUE, job, { ...QUEUE_OPTIONS, ...(options.afterSeconds ? { startAfter: options.afterSeconds } : {}), ...(db ? { db: db as never } : {}) })
+    await this.boss.send(RUN_QUEUE, job, {
+      ...QUEUE_OPTIONS,
+      ...(options.afterSeconds ? { startAfter: options.afterSeconds } : {}),
+      ...(db ? { db: db as never } : {}),
+    })
   }
 
   async work(handle: (job: RunJob) => Promise<void>): Promise<void> {

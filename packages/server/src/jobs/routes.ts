@@ -12,7 +12,14 @@ const runParams = z.object({ entity: z.string(), run: z.uuid() })
 export function runRoutes(app: App, { database }: Services): void {
   app.get('/api/entities/:entity/runs/:run', { schema: { params: runParams } }, async (request) => {
     const entity = requireRole(request, 'viewer')
-    const run = await inEntity(database, entity.id, (trx) => trx('run').where({ entity_id: entity.id, run_id: request.params.run }).first() as Promise<RunRow | undefined>)
+    const run = await inEntity(
+      database,
+      entity.id,
+      (trx) =>
+        trx('run').where({ entity_id: entity.id, run_id: request.params.run }).first() as Promise<
+          RunRow | undefined
+        >,
+    )
     if (!run) throw new Problem('AXION_NOT_FOUND', { what: 'such run' })
     return viewOfRun(run)
   })
@@ -20,7 +27,10 @@ export function runRoutes(app: App, { database }: Services): void {
   app.post('/api/entities/:entity/runs/:run/cancel', { schema: { params: runParams } }, (request) => {
     const entity = requireRole(request, 'preparer')
     return inEntity(database, entity.id, async (trx) => {
-      const asked = await trx('run').where({ entity_id: entity.id, run_id: request.params.run }).whereIn('state', ['queued', 'running']).update({ cancel_requested: true })
+      const asked = await trx('run')
+        .where({ entity_id: entity.id, run_id: request.params.run })
+        .whereIn('state', ['queued', 'running'])
+        .update({ cancel_requested: true })
       if (asked === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'cancel' })
       return { cancelling: true }
     })
@@ -29,14 +39,39 @@ export function runRoutes(app: App, { database }: Services): void {
 
 /** The entity's newest run, for as long as it matters: under way, or just ended. */
 export async function currentRun(trx: Transaction, entityId: string): Promise<RunView | null> {
-  const run = (await trx('run').where({ entity_id: entityId }).whereIn('state', ['queued', 'running']).orderBy('created_at', 'desc').first()) as RunRow | undefined
+  const run = (await trx('run')
+    .where({ entity_id: entityId })
+    .whereIn('state', ['queued', 'running'])
+    .orderBy('created_at', 'desc')
+    .first()) as RunRow | undefined
   return run ? viewOfRun(run) : null
 }
 
 export function viewOfRun(run: RunRow): RunView {
-  const report = run.report as { problem?: { says: string; mend: string }; problems?: RunView['problems']; pulled?: { system: string; counts: PulledView['counts']; problem: { code: Code; facts: Record<string, string> } | null }[] }
+  const report = run.report as {
+    problem?: { says: string; mend: string }
+    problems?: RunView['problems']
+    pulled?: {
+      system: string
+      counts: PulledView['counts']
+      problem: { code: Code; facts: Record<string, string> } | null
+    }[]
+  }
   return {
-    id: run.run_id, kind: run.kind, state: run.state, step: run.step, total: run.total, done: run.done, failed: run.failed, startedBy: run.started_by, problem: report.problem ?? null, problems: report.problems ?? [],
-    pulled: (report.pulled ?? []).map(({ system, counts, problem }) => ({ system, counts, problem: problem && say(problem.code, problem.facts) })),
+    id: run.run_id,
+    kind: run.kind,
+    state: run.state,
+    step: run.step,
+    total: run.total,
+    done: run.done,
+    failed: run.failed,
+    startedBy: run.started_by,
+    problem: report.problem ?? null,
+    problems: report.problems ?? [],
+    pulled: (report.pulled ?? []).map(({ system, counts, problem }) => ({
+      system,
+      counts,
+      problem: problem && say(problem.code, problem.facts),
+    })),
   }
 }

@@ -6,7 +6,11 @@ export interface RunPayloads {
   readonly pull: { readonly month: string; readonly systemIds: readonly string[] | null }
   readonly rehearse: { readonly month: string }
   readonly post: { readonly month: string; readonly thenPull: boolean }
-  readonly bulk: { readonly month: string; readonly request: import('@axion/contract').BulkRequest; readonly revision: string }
+  readonly bulk: {
+    readonly month: string
+    readonly request: import('@axion/contract').BulkRequest
+    readonly revision: string
+  }
   readonly undo: { readonly month: string; readonly batchId: string }
   readonly import: {
     readonly month: string
@@ -16,7 +20,11 @@ export interface RunPayloads {
     readonly mode?: 'whole' | 'part'
     readonly goodOnly?: boolean
   }
-  readonly mend: { readonly month: string; readonly remedy: import('@axion/contract').Remedy; readonly revision: string }
+  readonly mend: {
+    readonly month: string
+    readonly remedy: import('@axion/contract').Remedy
+    readonly revision: string
+  }
 }
 export type RunKind = keyof RunPayloads
 
@@ -35,20 +43,47 @@ export interface RunRow<K extends RunKind = RunKind> {
 }
 
 /** Records a run and hands it to the workers, both or neither. */
-export async function startRun<K extends RunKind>(trx: Transaction, queue: Queue, entityId: string, kind: K, payload: RunPayloads[K], startedBy: string, total = 0): Promise<string> {
-  const [row] = (await trx('run').insert({ entity_id: entityId, kind, payload: json(payload), started_by: startedBy, total }).returning('run_id')) as { run_id: string }[]
+export async function startRun<K extends RunKind>(
+  trx: Transaction,
+  queue: Queue,
+  entityId: string,
+  kind: K,
+  payload: RunPayloads[K],
+  startedBy: string,
+  total = 0,
+): Promise<string> {
+  const [row] = (await trx('run')
+    .insert({ entity_id: entityId, kind, payload: json(payload), started_by: startedBy, total })
+    .returning('run_id')) as { run_id: string }[]
   const runId = row?.run_id ?? ''
   await queue.send({ entityId, runId }, { trx })
   return runId
 }
 
 export function readRun(database: Database, entityId: string, runId: string): Promise<RunRow | undefined> {
-  return inEntity(database, entityId, (trx) => trx('run').where({ entity_id: entityId, run_id: runId }).first() as Promise<RunRow | undefined>)
+  return inEntity(
+    database,
+    entityId,
+    (trx) => trx('run').where({ entity_id: entityId, run_id: runId }).first() as Promise<RunRow | undefined>,
+  )
 }
 
-export async function noteRun(database: Database, entityId: string, runId: string, fields: Partial<Pick<RunRow, 'state' | 'step' | 'done' | 'failed' | 'total'>> & { readonly report?: unknown }): Promise<void> {
+export async function noteRun(
+  database: Database,
+  entityId: string,
+  runId: string,
+  fields: Partial<Pick<RunRow, 'state' | 'step' | 'done' | 'failed' | 'total'>> & {
+    readonly report?: unknown
+  },
+): Promise<void> {
   const { report, ...rest } = fields
   await inEntity(database, entityId, (trx) =>
-    trx('run').where({ entity_id: entityId, run_id: runId }).update({ ...rest, ...(report === undefined ? {} : { report: json(report) }), updated_at: trx.fn.now() }),
+    trx('run')
+      .where({ entity_id: entityId, run_id: runId })
+      .update({
+        ...rest,
+        ...(report === undefined ? {} : { report: json(report) }),
+        updated_at: trx.fn.now(),
+      }),
   )
 }

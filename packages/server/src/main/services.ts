@@ -17,15 +17,28 @@ export function settingsOrExit(): Settings {
 export async function openServices(settings: Settings): Promise<Services> {
   const queue = new Queue(settings.AXION_DATABASE)
   await queue.start((error) => process.stderr.write(`axion: job queue: ${error.message}\n`))
-  return { settings, queue, database: connect(settings.AXION_DATABASE), bridges: new Bridges(settings), today: businessDate(settings) }
+  return {
+    settings,
+    queue,
+    database: connect(settings.AXION_DATABASE),
+    bridges: new Bridges(settings),
+    today: businessDate(settings),
+  }
 }
 
 /** Ends in order on a signal: what is under way is finished, then connections are closed. */
 export function onEnd(close: () => Promise<void>): void {
   for (const signal of ['SIGTERM', 'SIGINT'] as const) {
-    process.once(signal, () => void close().then(() => process.exit(0), (error: unknown) => {
-      process.stderr.write(`axion: ${(error as Error).message}\n`)
-      process.exit(1)
-    }))
+    process.once(
+      signal,
+      () =>
+        void close().then(
+          () => process.exit(0),
+          (error: unknown) => {
+            process.stderr.write(`axion: ${(error as Error).message}\n`)
+            process.exit(1)
+          },
+        ),
+    )
   }
 }

@@ -3,7 +3,14 @@ import { connect } from '../database/connection.ts'
 import { migrate } from '../database/migrate.ts'
 import { hashPassword } from '../people/passwords.ts'
 
-const People = z.array(z.object({ email: z.email(), name: z.string(), password: z.string().min(8), mayCreateEntities: z.boolean() }))
+const People = z.array(
+  z.object({
+    email: z.email(),
+    name: z.string(),
+    password: z.string().min(8),
+    mayCreateEntities: z.boolean(),
+  }),
+)
 
 /**
  * Brings the schema up to date, and adds people that are named on standard input as JSON. Runs as the owner of the schema.
@@ -18,7 +25,15 @@ for await (const chunk of process.stdin) input += String(chunk)
 if (input.trim()) {
   const database = connect(owner, 1)
   for (const { email, name, password, mayCreateEntities } of People.parse(JSON.parse(input))) {
-    await database('person').insert({ email, name, password_hash: await hashPassword(password), may_create_entities: mayCreateEntities }).onConflict('email').ignore()
+    await database('person')
+      .insert({
+        email,
+        name,
+        password_hash: await hashPassword(password),
+        may_create_entities: mayCreateEntities,
+      })
+      .onConflict('email')
+      .ignore()
   }
   await database.destroy()
 }

@@ -12,18 +12,36 @@ const services = await openServices(settings)
 const workerId = randomUUID()
 
 async function beat(): Promise<void> {
-  await services.database('worker_heartbeat').insert({ worker_id: workerId }).onConflict('worker_id').merge({ at: services.database.fn.now() })
+  await services
+    .database('worker_heartbeat')
+    .insert({ worker_id: workerId })
+    .onConflict('worker_id')
+    .merge({ at: services.database.fn.now() })
 }
 
 await beat()
-const heart = setInterval(() => void beat().catch((error: unknown) => process.stderr.write(`axion: worker: ${(error as Error).message}\n`)), HEARTBEAT_MS)
+const heart = setInterval(
+  () =>
+    void beat().catch((error: unknown) =>
+      process.stderr.write(`axion: worker: ${(error as Error).message}\n`),
+    ),
+  HEARTBEAT_MS,
+)
 
 // What a worker left unfinished when it died is queued again: a second slice of one run finds nothing to claim, and does no harm.
-const { rows } = (await services.database.raw('select entity_id, run_id from unfinished_runs()')) as { rows: { entity_id: string; run_id: string }[] }
+const { rows } = (await services.database.raw('select entity_id, run_id from unfinished_runs()')) as {
+  rows: { entity_id: string; run_id: string }[]
+}
 for (const row of rows) await services.queue.send({ entityId: row.entity_id, runId: row.run_id })
 await services.queue.work((job) => perform(services, job))
 
-const clock = setInterval(() => void startDuePulls(services).catch((error: unknown) => process.stderr.write(`axion: worker: ${(error as Error).message}\n`)), SCHEDULE_MS)
+const clock = setInterval(
+  () =>
+    void startDuePulls(services).catch((error: unknown) =>
+      process.stderr.write(`axion: worker: ${(error as Error).message}\n`),
+    ),
+  SCHEDULE_MS,
+)
 
 onEnd(async () => {
   clearInterval(heart)

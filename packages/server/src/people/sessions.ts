@@ -35,7 +35,12 @@ export function recogniseSessions(app: FastifyInstance, database: Database): voi
   app.decorateRequest('entity', null)
   app.addHook('onRequest', (request, _reply, done) => requestAddress.run(request.ip, done))
   app.addHook('onRequest', async (request) => {
-    if (request.method !== 'GET' && request.method !== 'HEAD' && request.headers['x-axion-request'] === undefined) throw new Problem('AXION_CROSS_SITE')
+    if (
+      request.method !== 'GET' &&
+      request.method !== 'HEAD' &&
+      request.headers['x-axion-request'] === undefined
+    )
+      throw new Problem('AXION_CROSS_SITE')
     const token = request.cookies[SESSION_COOKIE]
     if (token) request.person = await personOf(database, token)
   })
@@ -50,16 +55,28 @@ export function recogniseSessions(app: FastifyInstance, database: Database): voi
 }
 
 async function personOf(database: Database, token: string): Promise<Person | null> {
-  const row = (await database('session').join('person', 'person.person_id', 'session.person_id')
-    .where({ token_hash: tokenHash(token) }).whereRaw('expires_at > now()')
+  const row = (await database('session')
+    .join('person', 'person.person_id', 'session.person_id')
+    .where({ token_hash: tokenHash(token) })
+    .whereRaw('expires_at > now()')
     .first('person.person_id as id', 'person.name', 'person.email')) as Person | undefined
   return row ?? null
 }
 
 export function entitiesOf(database: Database, personId: string): Promise<EntityOfPerson[]> {
   return asPerson(database, personId, async (trx) =>
-    trx('legal_entity').join('membership', 'membership.entity_id', 'legal_entity.entity_id').where('membership.person_id', personId).orderBy('legal_entity.name')
-      .select('legal_entity.entity_id as id', 'legal_entity.name', 'membership.role', 'base_currency as currency', 'locale', 'time_zone as timeZone'),
+    trx('legal_entity')
+      .join('membership', 'membership.entity_id', 'legal_entity.entity_id')
+      .where('membership.person_id', personId)
+      .orderBy('legal_entity.name')
+      .select(
+        'legal_entity.entity_id as id',
+        'legal_entity.name',
+        'membership.role',
+        'base_currency as currency',
+        'locale',
+        'time_zone as timeZone',
+      ),
   )
 }
 

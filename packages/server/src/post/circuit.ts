@@ -21,19 +21,35 @@ interface Row {
 
 export async function circuitOf(database: Database, entityId: string, systemId: string): Promise<Circuit> {
   const row = (await inEntity(database, entityId, (trx) =>
-    trx('system').where({ entity_id: entityId, system_id: systemId }).first('circuit_failures', trx.raw('extract(epoch from circuit_until - now())::float8 as left')))) as unknown as Row | undefined
-  if (!row || row.circuit_failures < FAILURES_TO_OPEN || row.left === null) return { state: 'closed', secondsLeft: 0 }
+    trx('system')
+      .where({ entity_id: entityId, system_id: systemId })
+      .first('circuit_failures', trx.raw('extract(epoch from circuit_until - now())::float8 as left')),
+  )) as unknown as Row | undefined
+  if (!row || row.circuit_failures < FAILURES_TO_OPEN || row.left === null)
+    return { state: 'closed', secondsLeft: 0 }
   return row.left > 0 ? { state: 'open', secondsLeft: row.left } : { state: 'half-open', secondsLeft: 0 }
 }
 
 /** Notes whether the ledger answered. One answer closes the circuit; each failure past the limit keeps it open for longer, with jitter. */
-export async function noteAnswer(database: Database, entityId: string, systemId: string, answered: boolean, random: () => number = Math.random): Promise<void> {
+export async function noteAnswer(
+  database: Database,
+  entityId: string,
+  systemId: string,
+  answered: boolean,
+  random: () => number = Math.random,
+): Promise<void> {
   await inEntity(database, entityId, async (trx) => {
     const system = trx('system').where({ entity_id: entityId, system_id: systemId })
-    if (answered) return void (await system.where('circuit_failures', '>', 0).update({ circuit_failures: 0, circuit_until: null }))
+    if (answered)
+      return void (await system
+        .where('circuit_failures', '>', 0)
+        .update({ circuit_failures: 0, circuit_until: null }))
     await system.update({
       circuit_failures: trx.raw('circuit_failures + 1'),
-      circuit_until: trx.raw(`case when circuit_failures + 1 >= ? then now() + make_interval(secs => least(?, power(2, circuit_failures + 1 - ?)) * ?) end`, [FAILURES_TO_OPEN, LONGEST_OPEN_SECONDS, FAILURES_TO_OPEN, 0.5 + random() / 2]),
+      circuit_until: trx.raw(
+        `case when circuit_failures + 1 >= ? then now() + make_interval(secs => least(?, power(2, circuit_failures + 1 - ?)) * ?) end`,
+        [FAILURES_TO_OPEN, LONGEST_OPEN_SECONDS, FAILURES_TO_OPEN, 0.5 + random() / 2],
+      ),
     })
   })
 }

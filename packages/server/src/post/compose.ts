@@ -1,7 +1,18 @@
 import type { BookingRequest, Code } from '@axion/contract'
 import {
-  absolute, allocate, composeJournal, formatAmount, sum,
-  type BaselineIndex, type BookingPart, type ChargedTax, type Facts, type Finding, type Journal, type MinorUnits, type PostingKind,
+  absolute,
+  allocate,
+  composeJournal,
+  formatAmount,
+  sum,
+  type BaselineIndex,
+  type BookingPart,
+  type ChargedTax,
+  type Facts,
+  type Finding,
+  type Journal,
+  type MinorUnits,
+  type PostingKind,
 } from '@axion/core'
 import { dimensionId } from '../baseline/tables.ts'
 import type { HeldSystem } from '../connect/held.ts'
@@ -31,16 +42,29 @@ interface Blocked {
  * The booking of a source document: its expected journal, and the request that the ledger gets.
  * A rate that is not linked goes by the name it has at the source: the ledger then decides whether it knows it.
  */
-export function composeBooking(entityId: string, source: SourceUnit, from: HeldSystem, ledger: HeldSystem, index: BaselineIndex): Composed {
+export function composeBooking(
+  entityId: string,
+  source: SourceUnit,
+  from: HeldSystem,
+  ledger: HeldSystem,
+  index: BaselineIndex,
+): Composed {
   const { decoded, document, determination, stored } = source
   const charged = decoded.taxes.map((tax): ChargedTax => ({
     rateName: rateName(from, tax.taxRateId),
     combinedRateId: from.combinedRateOf(tax.taxRateId),
     tax: tax.tax,
-    components: tax.components?.map((c) => ({ agencyId: from.agencyOf(c.agencyId), agencyName: from.agencies.find((a) => a.id === c.agencyId)?.value.name ?? c.agencyId, tax: c.tax })) ?? null,
+    components:
+      tax.components?.map((c) => ({
+        agencyId: from.agencyOf(c.agencyId),
+        agencyName: from.agencies.find((a) => a.id === c.agencyId)?.value.name ?? c.agencyId,
+        tax: c.tax,
+      })) ?? null,
   }))
   const composed = composeJournal(document, charged, determination, index)
-  const requested = composed.journal ? requestOf(entityId, source, from, ledger, composed.journal, composed.parts, index) : { blocked: [], request: null }
+  const requested = composed.journal
+    ? requestOf(entityId, source, from, ledger, composed.journal, composed.parts, index)
+    : { blocked: [], request: null }
   const remarks = [
     ...[...composed.blocked, ...requested.blocked].map(({ code, facts }) => ({ code, facts, blocks: true })),
     ...composed.warnings.map(({ code, facts }) => ({ code, facts: inWords(code, facts), blocks: false })),
@@ -49,48 +73,130 @@ export function composeBooking(entityId: string, source: SourceUnit, from: HeldS
     externalId: externalIdOf(entityId, stored.system_id, stored.document_id, decoded.kind),
     journal: requested.blocked.length === 0 ? composed.journal : null,
     request: requested.blocked.length === 0 ? requested.request : null,
-    remarks, tax: sum(decoded.taxes.map((t) => t.tax)), total: decoded.total,
+    remarks,
+    tax: sum(decoded.taxes.map((t) => t.tax)),
+    total: decoded.total,
   }
 }
 
-function requestOf(entityId: string, source: SourceUnit, from: HeldSystem, ledger: HeldSystem, journal: Journal, parts: readonly BookingPart[], index: BaselineIndex): { blocked: Blocked[]; request: BookingRequest | null } {
+function requestOf(
+  entityId: string,
+  source: SourceUnit,
+  from: HeldSystem,
+  ledger: HeldSystem,
+  journal: Journal,
+  parts: readonly BookingPart[],
+  index: BaselineIndex,
+): { blocked: Blocked[]; request: BookingRequest | null } {
   const { decoded, document, stored, determination } = source
   const blocked: Blocked[] = []
   const accountId = (number: string): string => {
     const account = ledger.accounts.find((a) => a.value.number === number)
-    if (!account && !blocked.some((b) => b.facts['account'] === number)) blocked.push({ code: 'AXION_ACCOUNT_NOT_IN_LEDGER', facts: { account: number } })
+    if (!account && !blocked.some((b) => b.facts['account'] === number))
+      blocked.push({ code: 'AXION_ACCOUNT_NOT_IN_LEDGER', facts: { account: number } })
     return account?.id ?? ''
   }
-  const dimensionsOf = (lineId: string): string[] => (document.lines.find((line) => line.id === lineId)?.decision?.dimensions ?? []).map((wanted) => {
-    const held = ledger.dimensions.find(({ value }) => value.active && dimensionId(value.dimension, value.code) === wanted)
-    if (!held && !blocked.some((b) => b.facts['dimension'] === wanted)) blocked.push({ code: 'AXION_DIMENSION_NOT_IN_LEDGER', facts: { dimension: wanted, document: decoded.number } })
-    return held?.id ?? ''
-  })
+  const dimensionsOf = (lineId: string): string[] =>
+    (document.lines.find((line) => line.id === lineId)?.decision?.dimensions ?? []).map((wanted) => {
+      const held = ledger.dimensions.find(
+        ({ value }) => value.active && dimensionId(value.dimension, value.code) === wanted,
+      )
+      if (!held && !blocked.some((b) => b.facts['dimension'] === wanted))
+        blocked.push({
+          code: 'AXION_DIMENSION_NOT_IN_LEDGER',
+          facts: { dimension: wanted, document: decoded.number },
+        })
+      return held?.id ?? ''
+    })
   // Each amount goes where the journal has it; a line of nothing, where one like it would go.
-  const accountOf = (kind: PostingKind): string => accountId(journal.lines.find((line) => line.role === kind)?.account ?? index.postingRuleFor(kind, { party: document.partyId, channel: document.channel ?? null }, document.documentDate)?.account ?? '')
+  const accountOf = (kind: PostingKind): string =>
+    accountId(
+      journal.lines.find((line) => line.role === kind)?.account ??
+        index.postingRuleFor(
+          kind,
+          { party: document.partyId, channel: document.channel ?? null },
+          document.documentDate,
+        )?.account ??
+        '',
+    )
   const sign = decoded.kind === 'credit-note' ? -1n : 1n
   const text = (units: bigint): string => formatAmount(units * sign, decoded.currency)
   const asGiven = ledger.row.about.taxComputation === 'as-given'
 
-  const taxes = journal.lines.filter((line) => line.role === 'tax').map((line) => {
-    const agency = ledger.linkedTo('agency', line.agencyId ?? '')[0]
-    if (asGiven && agency === undefined) blocked.push({ code: 'AXION_AGENCY_NOT_LINKED', facts: { agency: index.agency(line.agencyId ?? '')?.name ?? '', document: decoded.number } })
-    const bases = new Map(determination.rows.filter((row) => row.agencyId === line.agencyId && row.base !== 0n).map((row) => [row.lineId, row.base]))
-    return { agencyId: agency ?? '', accountId: accountId(line.account), base: text(sum(bases.values())), tax: text(line.credit - line.debit) }
-  })
+  const taxes = journal.lines
+    .filter((line) => line.role === 'tax')
+    .map((line) => {
+      const agency = ledger.linkedTo('agency', line.agencyId ?? '')[0]
+      if (asGiven && agency === undefined)
+        blocked.push({
+          code: 'AXION_AGENCY_NOT_LINKED',
+          facts: { agency: index.agency(line.agencyId ?? '')?.name ?? '', document: decoded.number },
+        })
+      const bases = new Map(
+        determination.rows
+          .filter((row) => row.agencyId === line.agencyId && row.base !== 0n)
+          .map((row) => [row.lineId, row.base]),
+      )
+      return {
+        agencyId: agency ?? '',
+        accountId: accountId(line.account),
+        base: text(sum(bases.values())),
+        tax: text(line.credit - line.debit),
+      }
+    })
   const discount = journal.lines.find((line) => line.role === 'discount')
   const request: BookingRequest = {
-    externalId: externalIdOf(entityId, stored.system_id, stored.document_id, decoded.kind), number: decoded.number, kind: source.document.kind, postingDate: decoded.documentDate, currency: decoded.currency,
-    exchangeRate: source.exchangeRate, party: decoded.party, receivableAccountId: accountOf('receivable'), memo: `${from.row.name} ${decoded.number}`.slice(0, 400), pricesIncludeTax: decoded.pricesIncludeTax,
-    reimbursed: decoded.reimbursed === 0n ? null : { accountId: accountOf('reimbursement'), amount: text(decoded.reimbursed) },
+    externalId: externalIdOf(entityId, stored.system_id, stored.document_id, decoded.kind),
+    number: decoded.number,
+    kind: source.document.kind,
+    postingDate: decoded.documentDate,
+    currency: decoded.currency,
+    exchangeRate: source.exchangeRate,
+    party: decoded.party,
+    receivableAccountId: accountOf('receivable'),
+    memo: `${from.row.name} ${decoded.number}`.slice(0, 400),
+    pricesIncludeTax: decoded.pricesIncludeTax,
+    reimbursed:
+      decoded.reimbursed === 0n
+        ? null
+        : { accountId: accountOf('reimbursement'), amount: text(decoded.reimbursed) },
     lines: [
-      ...linesOf(source, parts, journal).map(({ part, id, rateId, description, quantity, net, taxable, gross, account }) => ({
-        id, kind: part.kind, description, accountId: account === null ? accountOf(part.kind === 'shipping' ? 'shipping' : 'revenue') : accountId(account), quantity, net: text(net), taxable: text(taxable),
-        gross: gross === null ? null : text(gross), taxRate: rateId === null ? null : ledgerRate(rateId, from, ledger), dimensionIds: dimensionsOf(part.lineId),
-      })),
-      ...(discount ? [{ id: 'discount', kind: 'discount' as const, description: 'Discount', accountId: accountOf('discount'), quantity: '1', net: text(discount.credit - discount.debit), taxable: text(0n), gross: null, taxRate: null, dimensionIds: [] }] : []),
+      ...linesOf(source, parts, journal).map(
+        ({ part, id, rateId, description, quantity, net, taxable, gross, account }) => ({
+          id,
+          kind: part.kind,
+          description,
+          accountId:
+            account === null
+              ? accountOf(part.kind === 'shipping' ? 'shipping' : 'revenue')
+              : accountId(account),
+          quantity,
+          net: text(net),
+          taxable: text(taxable),
+          gross: gross === null ? null : text(gross),
+          taxRate: rateId === null ? null : ledgerRate(rateId, from, ledger),
+          dimensionIds: dimensionsOf(part.lineId),
+        }),
+      ),
+      ...(discount
+        ? [
+            {
+              id: 'discount',
+              kind: 'discount' as const,
+              description: 'Discount',
+              accountId: accountOf('discount'),
+              quantity: '1',
+              net: text(discount.credit - discount.debit),
+              taxable: text(0n),
+              gross: null,
+              taxRate: null,
+              dimensionIds: [],
+            },
+          ]
+        : []),
     ],
-    taxes: asGiven ? taxes : null, journal: null,
+    taxes: asGiven ? taxes : null,
+    journal: null,
   }
   return { blocked, request: blocked.length === 0 ? request : null }
 }
@@ -109,7 +215,11 @@ interface RequestLine {
 }
 
 /** The document's lines with the rate that the source put on each, on the base that the source took it of. */
-function linesOf({ decoded, determination }: SourceUnit, parts: readonly BookingPart[], journal: Journal): RequestLine[] {
+function linesOf(
+  { decoded, determination }: SourceUnit,
+  parts: readonly BookingPart[],
+  journal: Journal,
+): RequestLine[] {
   const revenue = journal.lines.filter((line) => line.role === 'revenue' || line.role === 'shipping')
   let next = 0
   const lines = parts.map((part, at): RequestLine => {
@@ -121,11 +231,20 @@ function linesOf({ decoded, determination }: SourceUnit, parts: readonly Booking
     const net = booked ? booked.credit - booked.debit : part.net
     const taxes = sum(determination.rows.filter((row) => row.lineId === part.lineId).map((row) => row.tax))
     return {
-      part, rateId, account: booked?.account ?? null, id: second ? `${part.lineId}-untaxed` : part.lineId, description: line?.description ?? '', quantity: line?.quantity ?? '1', net,
-      taxable: rateId === null ? 0n : part.taxable !== 0n ? part.taxable : net, gross: decoded.pricesIncludeTax ? part.net + (second ? 0n : taxes) : null,
+      part,
+      rateId,
+      account: booked?.account ?? null,
+      id: second ? `${part.lineId}-untaxed` : part.lineId,
+      description: line?.description ?? '',
+      quantity: line?.quantity ?? '1',
+      net,
+      taxable: rateId === null ? 0n : part.taxable !== 0n ? part.taxable : net,
+      gross: decoded.pricesIncludeTax ? part.net + (second ? 0n : taxes) : null,
     }
   })
-  return decoded.pricesIncludeTax ? lines : decoded.taxes.reduce((all, tax) => onStatedBase(all, tax.taxRateId, tax.base), lines)
+  return decoded.pricesIncludeTax
+    ? lines
+    : decoded.taxes.reduce((all, tax) => onStatedBase(all, tax.taxRateId, tax.base), lines)
 }
 
 /** Where the source took a rate of another base than the baseline would, the ledger is given the source's. */
@@ -135,10 +254,16 @@ function onStatedBase(lines: readonly RequestLine[], rateId: string, base: Minor
   const weights = own.map((line) => absolute(line.net))
   if (weights.every((weight) => weight === 0n)) return [...lines]
   const shares = allocate(base, weights)
-  return lines.map((line) => (line.rateId === rateId ? { ...line, taxable: shares[own.indexOf(line)] ?? 0n } : line))
+  return lines.map((line) =>
+    line.rateId === rateId ? { ...line, taxable: shares[own.indexOf(line)] ?? 0n } : line,
+  )
 }
 
-function ledgerRate(sourceRateId: string, from: HeldSystem, ledger: HeldSystem): { id: string } | { name: string } {
+function ledgerRate(
+  sourceRateId: string,
+  from: HeldSystem,
+  ledger: HeldSystem,
+): { id: string } | { name: string } {
   const combined = from.combinedRateOf(sourceRateId)
   const id = combined === null ? undefined : ledger.linkedTo('combined-rate', combined)[0]
   return id === undefined ? { name: rateName(from, sourceRateId) } : { id }
@@ -151,5 +276,9 @@ function rateName(from: HeldSystem, rateId: string): string {
 function inWords(code: Finding['code'], facts: Facts): Facts {
   const { currency = 'USD', stated, expected } = facts
   if (code !== 'AXION_STATED_NOT_EXPECTED' || stated === undefined || expected === undefined) return facts
-  return { ...facts, stated: formatAmount(BigInt(stated), currency), expected: formatAmount(BigInt(expected), currency) }
+  return {
+    ...facts,
+    stated: formatAmount(BigInt(stated), currency),
+    expected: formatAmount(BigInt(expected), currency),
+  }
 }

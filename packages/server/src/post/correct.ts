@@ -42,17 +42,34 @@ interface Row {
  * What brings each document of a cause from what is booked to what should be: the composed journal less the ledger's own entry,
  * account by account. Both balance, and so does the difference. An earlier correction is worked out anew, and replaced.
  */
-export async function correctionsOf(trx: Transaction, entityId: string, month: string, cause: string): Promise<Correction[]> {
+export async function correctionsOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  cause: string,
+): Promise<Correction[]> {
   const { systems } = await groundsOf(trx, entityId)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
-  const rows = (await trx('tie_unit as u').join('booking as b', (on) => void on.on('b.entity_id', 'u.entity_id').on('b.system_id', 'u.system_id').on('b.document_id', 'u.document_id').on('b.kind', 'u.kind'))
-    .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': cause, 'u.proved': false }).select('u.*', 'b.journal')) as Row[]
+  const rows = (await trx('tie_unit as u')
+    .join(
+      'booking as b',
+      (on) =>
+        void on
+          .on('b.entity_id', 'u.entity_id')
+          .on('b.system_id', 'u.system_id')
+          .on('b.document_id', 'u.document_id')
+          .on('b.kind', 'u.kind'),
+    )
+    .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': cause, 'u.proved': false })
+    .select('u.*', 'b.journal')) as Row[]
   const lockedThrough = ledger.row.settings?.lockedThrough ?? null
   const corrections: Correction[] = []
   for (const row of rows) {
     const stem = externalStem(entityId, row.system_id, row.document_id)
-    const standing = (await trx('ledger_entry').where({ entity_id: entityId, voided: false }).whereRaw('starts_with(external_id, ?)', [stem])) as StoredEntry[]
+    const standing = (await trx('ledger_entry')
+      .where({ entity_id: entityId, voided: false })
+      .whereRaw('starts_with(external_id, ?)', [stem])) as StoredEntry[]
     const entries = standing.filter((e) => !isCorrection(e.external_id))
     if (!row.journal || entries.length !== 1) continue
     const sums = new Map<string, CorrectionLine>()
@@ -60,16 +77,32 @@ export async function correctionsOf(trx: Transaction, entityId: string, month: s
       const key = `${account}|${agency ?? ''}`
       sums.set(key, { account, agency, amount: (sums.get(key)?.amount ?? 0n) + amount })
     }
-    for (const line of row.journal.lines) put(line.account, line.agencyId, BigInt(line.credit) - BigInt(line.debit))
+    for (const line of row.journal.lines)
+      put(line.account, line.agencyId, BigInt(line.credit) - BigInt(line.debit))
     for (const { value } of entries) {
       for (const line of value.lines) {
         const amount = parseAmount(line.credit, value.currency) - parseAmount(line.debit, value.currency)
-        put(ledger.accountNumber(line.accountId) ?? line.accountId, line.agencyId === null ? null : ledger.agencyOf(line.agencyId), -amount)
+        put(
+          ledger.accountNumber(line.accountId) ?? line.accountId,
+          line.agencyId === null ? null : ledger.agencyOf(line.agencyId),
+          -amount,
+        )
       }
     }
     const lines = [...sums.values()].filter((line) => line.amount !== 0n)
     // A correction of before that is needed no more is corrected too: it goes.
-    if (lines.length > 0 || standing.length > entries.length) corrections.push({ unitId: row.unit_id, systemId: row.system_id, documentId: row.document_id, number: row.number, period: row.period, date: openDate(row.document_date, lockedThrough), currency: row.currency, exchangeRate: row.exchange_rate, lines })
+    if (lines.length > 0 || standing.length > entries.length)
+      corrections.push({
+        unitId: row.unit_id,
+        systemId: row.system_id,
+        documentId: row.document_id,
+        number: row.number,
+        period: row.period,
+        date: openDate(row.document_date, lockedThrough),
+        currency: row.currency,
+        exchangeRate: row.exchange_rate,
+        lines,
+      })
   }
   return corrections
 }
@@ -80,20 +113,38 @@ function openDate(date: string, lockedThrough: string | null): string {
 }
 
 /** What corrections come to together, by account; amounts in another currency than the books' stand by themselves, and say so. */
-export function inTotal(corrections: readonly Correction[], baseCurrency: string, ledger: HeldSystem): RemedyPreview['journal'] {
-  return [...groupBy(corrections, (c) => c.currency)].sort(([a], [b]) => Number(b === baseCurrency) - Number(a === baseCurrency)).flatMap(([currency, own]) => {
-    const totals = new Map<string, bigint>()
-    for (const line of own.flatMap((c) => c.lines)) totals.set(line.account, (totals.get(line.account) ?? 0n) + line.amount)
-    return [...totals].filter(([, amount]) => amount !== 0n).sort(([a], [b]) => (a < b ? -1 : 1)).map(([account, amount]) => {
-      const text = formatAmount(absolute(amount), currency)
-      const named = `${ledger.accountName(account)}${currency === baseCurrency ? '' : `, in ${currency}`}`
-      return { account: named, ...(amount < 0n ? { debit: text, credit: null } : { debit: null, credit: text }) }
+export function inTotal(
+  corrections: readonly Correction[],
+  baseCurrency: string,
+  ledger: HeldSystem,
+): RemedyPreview['journal'] {
+  return [...groupBy(corrections, (c) => c.currency)]
+    .sort(([a], [b]) => Number(b === baseCurrency) - Number(a === baseCurrency))
+    .flatMap(([currency, own]) => {
+      const totals = new Map<string, bigint>()
+      for (const line of own.flatMap((c) => c.lines))
+        totals.set(line.account, (totals.get(line.account) ?? 0n) + line.amount)
+      return [...totals]
+        .filter(([, amount]) => amount !== 0n)
+        .sort(([a], [b]) => (a < b ? -1 : 1))
+        .map(([account, amount]) => {
+          const text = formatAmount(absolute(amount), currency)
+          const named = `${ledger.accountName(account)}${currency === baseCurrency ? '' : `, in ${currency}`}`
+          return {
+            account: named,
+            ...(amount < 0n ? { debit: text, credit: null } : { debit: null, credit: text }),
+          }
+        })
     })
-  })
 }
 
 /** Puts correcting entries into the outbox. */
-export async function putCorrections(trx: Transaction, entityId: string, runId: string, corrections: readonly Correction[]): Promise<void> {
+export async function putCorrections(
+  trx: Transaction,
+  entityId: string,
+  runId: string,
+  corrections: readonly Correction[],
+): Promise<void> {
   const { systems } = await groundsOf(trx, entityId)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
@@ -104,23 +155,67 @@ export async function putCorrections(trx: Transaction, entityId: string, runId: 
   }
   for (const { systemId, documentId, number, period, date, currency, exchangeRate, lines } of corrections) {
     const externalId = externalIdOf(entityId, systemId, documentId, 'correction')
-    const queued = { state: 'waiting', run_id: runId, attempts: 0, uncertain_since: null, not_before: null, reason_code: null, reason_facts: null }
+    const queued = {
+      state: 'waiting',
+      run_id: runId,
+      attempts: 0,
+      uncertain_since: null,
+      not_before: null,
+      reason_code: null,
+      reason_facts: null,
+    }
     if (lines.length === 0) {
-      if (!ledger.row.about.voids) throw new Problem('AXION_NOTHING_TO_DO', { what: `take back: ${ledger.row.name} does not void, and the correction of ${number} has to go` })
-      await trx('booking').where({ entity_id: entityId, external_id: externalId }).whereNotNull('ledger_booking_id').update({ ...queued, action: 'void', revision: trx.raw('revision + 1'), updated_at: trx.fn.now() })
+      if (!ledger.row.about.voids)
+        throw new Problem('AXION_NOTHING_TO_DO', {
+          what: `take back: ${ledger.row.name} does not void, and the correction of ${number} has to go`,
+        })
+      await trx('booking')
+        .where({ entity_id: entityId, external_id: externalId })
+        .whereNotNull('ledger_booking_id')
+        .update({ ...queued, action: 'void', revision: trx.raw('revision + 1'), updated_at: trx.fn.now() })
       continue
     }
     const request: BookingRequest = {
-      externalId, number: `${number}-C`.slice(0, 100), kind: 'correction', postingDate: date, currency, exchangeRate, party: { id: 'correction', name: `Correction of ${number}` },
-      receivableAccountId: idOf(lines[0]?.account ?? ''), reimbursed: null, memo: `Corrects ${number}`, pricesIncludeTax: false, lines: [], taxes: null,
+      externalId,
+      number: `${number}-C`.slice(0, 100),
+      kind: 'correction',
+      postingDate: date,
+      currency,
+      exchangeRate,
+      party: { id: 'correction', name: `Correction of ${number}` },
+      receivableAccountId: idOf(lines[0]?.account ?? ''),
+      reimbursed: null,
+      memo: `Corrects ${number}`,
+      pricesIncludeTax: false,
+      lines: [],
+      taxes: null,
       journal: lines.map(({ account, agency, amount }) => ({
-        accountId: idOf(account), description: `Corrects ${number}`, agencyId: agency === null ? null : (ledger.linkedTo('agency', agency)[0] ?? null),
-        debit: formatAmount(amount < 0n ? -amount : 0n, currency), credit: formatAmount(amount > 0n ? amount : 0n, currency), base: null,
+        accountId: idOf(account),
+        description: `Corrects ${number}`,
+        agencyId: agency === null ? null : (ledger.linkedTo('agency', agency)[0] ?? null),
+        debit: formatAmount(amount < 0n ? -amount : 0n, currency),
+        credit: formatAmount(amount > 0n ? amount : 0n, currency),
+        base: null,
       })),
     }
     const row = { ...queued, action: 'book', request: json(request) }
-    await trx('booking').insert({
-      entity_id: entityId, external_id: externalId, system_id: systemId, document_id: documentId, number, period, currency, kind: 'correction', source_revision: '', tax: '0', total: '0', findings: '[]', ...row,
-    }).onConflict(['entity_id', 'external_id']).merge({ ...row, revision: trx.raw('booking.revision + 1') })
+    await trx('booking')
+      .insert({
+        entity_id: entityId,
+        external_id: externalId,
+        system_id: systemId,
+        document_id: documentId,
+        number,
+        period,
+        currency,
+        kind: 'correction',
+        source_revision: '',
+        tax: '0',
+        total: '0',
+        findings: '[]',
+        ...row,
+      })
+      .onConflict(['entity_id', 'external_id'])
+      .merge({ ...row, revision: trx.raw('booking.revision + 1') })
   }
 }

@@ -19,20 +19,47 @@ export interface Differing {
  * Booked documents from a month on whose journal would go to other accounts now (E4), or under other posting rules.
  * @param under what would stand in place of the baseline; the baseline itself where null
  */
-export async function differingBookings(trx: Transaction, entityId: string, month: string, under: BaselineIndex | null): Promise<Differing[]> {
+export async function differingBookings(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  under: BaselineIndex | null,
+): Promise<Differing[]> {
   const grounds = await groundsOf(trx, entityId)
   const index = under ?? grounds.index
   const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
   if (!ledger) return []
   const found: Differing[] = []
-  for (let after = ''; ; ) {
-    const booked = (await trx('booking as b').join('source_document as d', (on) => void on.on('d.entity_id', 'b.entity_id').on('d.system_id', 'b.system_id').on('d.document_id', 'b.document_id').on('d.kind', 'b.kind'))
-      .where({ 'b.entity_id': entityId }).where('b.period', '>=', month).whereIn('b.state', ['booked', 'sent']).where('b.external_id', '>', after).orderBy('b.external_id').limit(SLICE)
-      .select('b.external_id', 'b.journal', 'd.*')) as (StoredDocument & { external_id: string; journal: Stored | null })[]
+  for (let after = ''; ;) {
+    const booked = (await trx('booking as b')
+      .join(
+        'source_document as d',
+        (on) =>
+          void on
+            .on('d.entity_id', 'b.entity_id')
+            .on('d.system_id', 'b.system_id')
+            .on('d.document_id', 'b.document_id')
+            .on('d.kind', 'b.kind'),
+      )
+      .where({ 'b.entity_id': entityId })
+      .where('b.period', '>=', month)
+      .whereIn('b.state', ['booked', 'sent'])
+      .where('b.external_id', '>', after)
+      .orderBy('b.external_id')
+      .limit(SLICE)
+      .select('b.external_id', 'b.journal', 'd.*')) as (StoredDocument & {
+      external_id: string
+      journal: Stored | null
+    })[]
     const families = await familiesOf(trx, entityId, booked)
     for (const stored of booked) {
       const now = journalNow(stored, grounds.systems, ledger, index, grounds.baseCurrency, entityId, families)
-      if (stored.journal && now && byAccount(now) !== byAccount(stored.journal)) found.push({ externalId: stored.external_id, number: stored.value.number, unit: `doc:${stored.system_id}:${stored.document_id}` })
+      if (stored.journal && now && byAccount(now) !== byAccount(stored.journal))
+        found.push({
+          externalId: stored.external_id,
+          number: stored.value.number,
+          unit: `doc:${stored.system_id}:${stored.document_id}`,
+        })
     }
     if (booked.length < SLICE) return found
     after = booked.at(-1)?.external_id ?? ''
@@ -42,24 +69,62 @@ export async function differingBookings(trx: Transaction, entityId: string, mont
 /** Puts them up to be booked again: Post lists them as changed. */
 export async function markDiffering(trx: Transaction, entityId: string, month: string): Promise<number> {
   const ids = (await differingBookings(trx, entityId, month, null)).map((one) => one.externalId)
-  return trx('booking').where({ entity_id: entityId }).whereRaw('external_id = any(?)', [ids]).whereIn('state', ['booked', 'sent']).update({ state: 'changed', updated_at: trx.fn.now() })
+  return trx('booking')
+    .where({ entity_id: entityId })
+    .whereRaw('external_id = any(?)', [ids])
+    .whereIn('state', ['booked', 'sent'])
+    .update({ state: 'changed', updated_at: trx.fn.now() })
 }
 
 interface Stored {
-  readonly lines: readonly { readonly account: string; readonly dimensions?: readonly string[]; readonly debit: string; readonly credit: string }[]
+  readonly lines: readonly {
+    readonly account: string
+    readonly dimensions?: readonly string[]
+    readonly debit: string
+    readonly credit: string
+  }[]
 }
 
-function journalNow(stored: StoredDocument, systems: readonly HeldSystem[], ledger: HeldSystem, index: BaselineIndex, baseCurrency: string, entityId: string, families: Awaited<ReturnType<typeof familiesOf>>): Journal | null {
+function journalNow(
+  stored: StoredDocument,
+  systems: readonly HeldSystem[],
+  ledger: HeldSystem,
+  index: BaselineIndex,
+  baseCurrency: string,
+  entityId: string,
+  families: Awaited<ReturnType<typeof familiesOf>>,
+): Journal | null {
   const from = systems.find((s) => s.row.system_id === stored.system_id)
-  return from ? composeBooking(entityId, sourceUnit(stored, from, index, baseCurrency, families(stored)), from, ledger, index).journal : null
+  return from
+    ? composeBooking(
+        entityId,
+        sourceUnit(stored, from, index, baseCurrency, families(stored)),
+        from,
+        ledger,
+        index,
+      ).journal
+    : null
 }
 
 /** What a journal moves on each account, under which dimensions, in one text. */
-function byAccount({ lines }: { readonly lines: readonly { readonly account: string; readonly dimensions?: readonly string[]; readonly debit: string | bigint; readonly credit: string | bigint }[] }): string {
+function byAccount({
+  lines,
+}: {
+  readonly lines: readonly {
+    readonly account: string
+    readonly dimensions?: readonly string[]
+    readonly debit: string | bigint
+    readonly credit: string | bigint
+  }[]
+}): string {
   const sums = new Map<string, bigint>()
   for (const { account, dimensions = [], debit, credit } of lines) {
     const key = [account, ...[...dimensions].sort()].join(', ')
     sums.set(key, (sums.get(key) ?? 0n) + BigInt(debit) - BigInt(credit))
   }
-  return [...sums].filter(([, moved]) => moved !== 0n).sort(([a], [b]) => (a < b ? -1 : 1)).map(([account, moved]) => `${account} ${moved}`).join('\n')
+  return [...sums]
+    .filter(([, moved]) => moved !== 0n)
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([account, moved]) => `${account} ${moved}`)
+    .join('\n')
 }

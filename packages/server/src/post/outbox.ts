@@ -31,7 +31,13 @@ export const BATCH = 10
  * Takes the next bookings of a run, those of a dead worker included: where its lease ran out, whether the ledger
  * has the booking is uncertain since the lease began.
  */
-export function claim(database: Database, entityId: string, runId: string, leaseSeconds: number, most = BATCH): Promise<Leased[]> {
+export function claim(
+  database: Database,
+  entityId: string,
+  runId: string,
+  leaseSeconds: number,
+  most = BATCH,
+): Promise<Leased[]> {
   return inEntity(database, entityId, async (trx) => {
     const { rows } = (await trx.raw(
       `update booking set
@@ -52,20 +58,63 @@ export function claim(database: Database, entityId: string, runId: string, lease
 export type Settled =
   | { readonly state: 'sent'; readonly ledgerBookingId: string; readonly ledgerRevision: string }
   | { readonly state: 'withdrawn' }
-  | { readonly state: 'failed' | 'in-doubt'; readonly code: Code; readonly facts: Readonly<Record<string, string>> }
-  | { readonly state: 'waiting'; readonly afterSeconds: number; readonly uncertain: boolean; readonly detail: string }
+  | {
+      readonly state: 'failed' | 'in-doubt'
+      readonly code: Code
+      readonly facts: Readonly<Record<string, string>>
+    }
+  | {
+      readonly state: 'waiting'
+      readonly afterSeconds: number
+      readonly uncertain: boolean
+      readonly detail: string
+    }
 
 /** Writes the outcome, if the lease is still ours: a worker that was thought dead and wakes up changes nothing. */
-export async function settle(database: Database, entityId: string, booking: Leased, settled: Settled): Promise<void> {
+export async function settle(
+  database: Database,
+  entityId: string,
+  booking: Leased,
+  settled: Settled,
+): Promise<void> {
   await inEntity(database, entityId, async (trx) => {
-    await trx('booking').where({ entity_id: entityId, external_id: booking.external_id, lease_token: booking.lease_token, state: 'sending' })
-      .update({ ...fieldsOf(trx, settled), state: settled.state, lease_token: null, lease_until: null, updated_at: trx.fn.now() })
+    await trx('booking')
+      .where({
+        entity_id: entityId,
+        external_id: booking.external_id,
+        lease_token: booking.lease_token,
+        state: 'sending',
+      })
+      .update({
+        ...fieldsOf(trx, settled),
+        state: settled.state,
+        lease_token: null,
+        lease_until: null,
+        updated_at: trx.fn.now(),
+      })
   })
 }
 
 function fieldsOf(trx: Transaction, settled: Settled): object {
-  if (settled.state === 'sent') return { ledger_booking_id: settled.ledgerBookingId, ledger_revision: settled.ledgerRevision, uncertain_since: null, not_before: null, reason_code: null, reason_facts: null }
-  if (settled.state === 'withdrawn') return { ledger_booking_id: null, ledger_revision: null, accepted_revision: null, uncertain_since: null, not_before: null, reason_code: null, reason_facts: null }
+  if (settled.state === 'sent')
+    return {
+      ledger_booking_id: settled.ledgerBookingId,
+      ledger_revision: settled.ledgerRevision,
+      uncertain_since: null,
+      not_before: null,
+      reason_code: null,
+      reason_facts: null,
+    }
+  if (settled.state === 'withdrawn')
+    return {
+      ledger_booking_id: null,
+      ledger_revision: null,
+      accepted_revision: null,
+      uncertain_since: null,
+      not_before: null,
+      reason_code: null,
+      reason_facts: null,
+    }
   if (settled.state !== 'waiting') return { reason_code: settled.code, reason_facts: json(settled.facts) }
   return {
     not_before: trx.raw('now() + make_interval(secs => ?)', [settled.afterSeconds]),
@@ -91,5 +140,10 @@ export async function backlog(trx: Transaction, entityId: string, runId: string)
     [entityId, runId],
   )) as { rows: { waiting: number; done: number; failed: number; next: number | null }[] }
   const row = rows[0]
-  return { waiting: row?.waiting ?? 0, done: row?.done ?? 0, failed: row?.failed ?? 0, nextInSeconds: row?.next ?? null }
+  return {
+    waiting: row?.waiting ?? 0,
+    done: row?.done ?? 0,
+    failed: row?.failed ?? 0,
+    nextInSeconds: row?.next ?? null,
+  }
 }

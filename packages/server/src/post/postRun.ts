@@ -17,30 +17,65 @@ const LONGEST_PAUSE_MS = 500
  * another goes on with.
  * @returns whether anything of the run still waits
  */
-export async function sendOutbox(services: Services, entityId: string, runId: string): Promise<'finished' | 'waiting' | 'cancelled'> {
+export async function sendOutbox(
+  services: Services,
+  entityId: string,
+  runId: string,
+): Promise<'finished' | 'waiting' | 'cancelled'> {
   const { database, settings } = services
-  const system = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).find((s) => s.role === 'ledger')
+  const system = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).find(
+    (s) => s.role === 'ledger',
+  )
   if (!system) throw new Problem('AXION_NO_LEDGER')
-  const bridge = services.bridges.open(system.name, system.address, unseal(system.token_sealed, settings.AXION_SECRET_KEY))
+  const bridge = services.bridges.open(
+    system.name,
+    system.address,
+    unseal(system.token_sealed, settings.AXION_SECRET_KEY),
+  )
   const about = await bridge.about()
   const endOfSlice = Date.now() + SLICE_MS
 
   while (Date.now() < endOfSlice) {
     const run = await readRun(database, entityId, runId)
     if (run?.cancel_requested) {
-      await inEntity(database, entityId, (trx) => trx('booking').where({ entity_id: entityId, run_id: runId, state: 'waiting' }).whereNull('uncertain_since').update({ state: 'rehearsed', run_id: null }))
+      await inEntity(database, entityId, (trx) =>
+        trx('booking')
+          .where({ entity_id: entityId, run_id: runId, state: 'waiting' })
+          .whereNull('uncertain_since')
+          .update({ state: 'rehearsed', run_id: null }),
+      )
     }
     const circuit = await circuitOf(database, entityId, system.system_id)
-    const leased = circuit.state === 'open' ? [] : await claim(database, entityId, runId, settings.AXION_LEASE, circuit.state === 'half-open' ? 1 : BATCH)
+    const leased =
+      circuit.state === 'open'
+        ? []
+        : await claim(
+            database,
+            entityId,
+            runId,
+            settings.AXION_LEASE,
+            circuit.state === 'half-open' ? 1 : BATCH,
+          )
     for (const booking of leased) {
       const settled = await attempt(bridge, about, booking, new Date(), settings.AXION_ATTEMPTS)
       await settle(database, entityId, booking, settled)
       await noteAnswer(database, entityId, system.system_id, isAnswer(settled))
     }
     const left = await inEntity(database, entityId, (trx) => backlog(trx, entityId, runId))
-    await noteRun(database, entityId, runId, { done: left.done, failed: left.failed, total: left.done + left.failed + left.waiting, step: circuit.state === 'open' ? `${system.name} does not answer; next try in ${Math.ceil(circuit.secondsLeft)} s` : 'sending' })
+    await noteRun(database, entityId, runId, {
+      done: left.done,
+      failed: left.failed,
+      total: left.done + left.failed + left.waiting,
+      step:
+        circuit.state === 'open'
+          ? `${system.name} does not answer; next try in ${Math.ceil(circuit.secondsLeft)} s`
+          : 'sending',
+    })
     if (left.waiting === 0) return run?.cancel_requested ? 'cancelled' : 'finished'
-    if (leased.length === 0) await pause(Math.min(Math.max(left.nextInSeconds ?? 0, circuit.secondsLeft) * 1000 + 20, LONGEST_PAUSE_MS))
+    if (leased.length === 0)
+      await pause(
+        Math.min(Math.max(left.nextInSeconds ?? 0, circuit.secondsLeft) * 1000 + 20, LONGEST_PAUSE_MS),
+      )
   }
   return 'waiting'
 }

@@ -20,8 +20,16 @@ const WAITING_STATES = OPEN_STATES.filter((state) => state !== 'withdrawn')
  * A person who posts is named: then items that only the documents name are taken in first, where that was chosen; a rehearsal says what would be.
  * @returns how many could be composed, with how many remarks, and how many are blocked
  */
-export async function compose(trx: Transaction, entityId: string, documents: readonly StoredDocument[], poster: string | null): Promise<{ composed: number; warned: number; blocked: number }> {
-  const { grounds: { index, systems, baseCurrency }, items } = await groundsWithItems(trx, entityId, documents, poster)
+export async function compose(
+  trx: Transaction,
+  entityId: string,
+  documents: readonly StoredDocument[],
+  poster: string | null,
+): Promise<{ composed: number; warned: number; blocked: number }> {
+  const {
+    grounds: { index, systems, baseCurrency },
+    items,
+  } = await groundsWithItems(trx, entityId, documents, poster)
   const families = await familiesOf(trx, entityId, documents)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
@@ -30,23 +38,56 @@ export async function compose(trx: Transaction, entityId: string, documents: rea
     const from = systems.find((s) => s.row.system_id === stored.system_id) as HeldSystem
     const source = sourceUnit(stored, from, index, baseCurrency, families(stored))
     const booking = composeBooking(entityId, source, from, ledger, index)
-    const remarks = [...booking.remarks, ...remarksOf(items.get(`${stored.system_id}/${stored.document_id}`) ?? [], index, source.decoded.number, poster !== null)]
+    const remarks = [
+      ...booking.remarks,
+      ...remarksOf(
+        items.get(`${stored.system_id}/${stored.document_id}`) ?? [],
+        index,
+        source.decoded.number,
+        poster !== null,
+      ),
+    ]
     const blocked = booking.request === null
     report[blocked ? 'blocked' : 'composed']++
     if (!blocked && remarks.length > 0) report.warned++
     const fields = {
-      state: blocked ? 'blocked' : 'rehearsed', action: 'book', source_revision: stored.revision, tax: booking.tax.toString(), total: booking.total.toString(),
-      journal: booking.journal && json(booking.journal), request: booking.request && json(booking.request), findings: json(remarks),
-      number: source.decoded.number, period: source.decoded.documentDate.slice(0, 7), currency: source.decoded.currency, reason_code: null, reason_facts: null,
-      uncertain_since: null, not_before: null, updated_at: trx.fn.now(),
+      state: blocked ? 'blocked' : 'rehearsed',
+      action: 'book',
+      source_revision: stored.revision,
+      tax: booking.tax.toString(),
+      total: booking.total.toString(),
+      journal: booking.journal && json(booking.journal),
+      request: booking.request && json(booking.request),
+      findings: json(remarks),
+      number: source.decoded.number,
+      period: source.decoded.documentDate.slice(0, 7),
+      currency: source.decoded.currency,
+      reason_code: null,
+      reason_facts: null,
+      uncertain_since: null,
+      not_before: null,
+      updated_at: trx.fn.now(),
     }
-    await trx('booking').insert({ entity_id: entityId, external_id: booking.externalId, system_id: stored.system_id, document_id: stored.document_id, kind: stored.kind, ...fields })
+    await trx('booking')
+      .insert({
+        entity_id: entityId,
+        external_id: booking.externalId,
+        system_id: stored.system_id,
+        document_id: stored.document_id,
+        kind: stored.kind,
+        ...fields,
+      })
       .onConflict(['entity_id', 'external_id'])
       .merge({
-        ...fields, revision: trx.raw('booking.revision + case when booking.attempts > 0 then 1 else 0 end'), attempts: 0,
+        ...fields,
+        revision: trx.raw('booking.revision + case when booking.attempts > 0 then 1 else 0 end'),
+        attempts: 0,
         // What was voided there is not replaced: it is booked anew. An edit by hand that a pull has shown is replaced knowingly.
-        ledger_booking_id: trx.raw(`case when booking.state = 'withdrawn' then null else booking.ledger_booking_id end`),
-        ledger_revision: trx.raw(`case when booking.state = 'withdrawn' then null else coalesce((select e.booking_revision from ledger_entry e
+        ledger_booking_id: trx.raw(
+          `case when booking.state = 'withdrawn' then null else booking.ledger_booking_id end`,
+        ),
+        ledger_revision:
+          trx.raw(`case when booking.state = 'withdrawn' then null else coalesce((select e.booking_revision from ledger_entry e
           where e.entity_id = booking.entity_id and e.external_id = booking.external_id and e.booking_id = booking.ledger_booking_id and not e.voided), booking.ledger_revision) end`),
       })
       .whereIn('booking.state', [...OPEN_STATES, 'booked', 'sent'])
@@ -56,9 +97,15 @@ export async function compose(trx: Transaction, entityId: string, documents: rea
 }
 
 /** What documents are composed from: where a person posts them, the items taken in that only they name, if that was chosen. */
-async function groundsWithItems(trx: Transaction, entityId: string, documents: readonly StoredDocument[], poster: string | null): Promise<{ readonly grounds: Grounds; readonly items: NewItems }> {
+async function groundsWithItems(
+  trx: Transaction,
+  entityId: string,
+  documents: readonly StoredDocument[],
+  poster: string | null,
+): Promise<{ readonly grounds: Grounds; readonly items: NewItems }> {
   const grounds = await groundsOf(trx, entityId)
-  if (grounds.index.baseline.defaults.newItems === 'left-open' || poster === null) return { grounds, items: await newItemsOf(trx, grounds, documents) }
+  if (grounds.index.baseline.defaults.newItems === 'left-open' || poster === null)
+    return { grounds, items: await newItemsOf(trx, grounds, documents) }
   // Another posting may be taking in the same ones.
   await trx.raw('select pg_advisory_xact_lock(hashtext(?), hashtext(?))', ['new items', entityId])
   const items = await newItemsOf(trx, await groundsOf(trx, entityId), documents)
@@ -80,10 +127,23 @@ export async function recogniseBooked(trx: Transaction, entityId: string): Promi
 }
 
 /** The month's documents that wait to be booked: never composed, or open to be composed again. */
-export async function documentsToCompose(trx: Transaction, entityId: string, month: string): Promise<StoredDocument[]> {
+export async function documentsToCompose(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+): Promise<StoredDocument[]> {
   return trx('source_document as d')
-    .leftJoin('booking as b', (on) => on.on('b.entity_id', 'd.entity_id').on('b.system_id', 'd.system_id').on('b.document_id', 'd.document_id').on('b.kind', 'd.kind'))
-    .where({ 'd.entity_id': entityId, 'd.period': month }).whereNotIn('d.status', ['draft', 'void']).whereRaw(`not ${LEFT_OUT}`)
+    .leftJoin('booking as b', (on) =>
+      on
+        .on('b.entity_id', 'd.entity_id')
+        .on('b.system_id', 'd.system_id')
+        .on('b.document_id', 'd.document_id')
+        .on('b.kind', 'd.kind'),
+    )
+    .where({ 'd.entity_id': entityId, 'd.period': month })
+    .whereNotIn('d.status', ['draft', 'void'])
+    .whereRaw(`not ${LEFT_OUT}`)
     .where((open) => open.whereNull('b.state').orWhereIn('b.state', WAITING_STATES as unknown as string[]))
-    .orderBy(['d.document_date', 'd.number']).select('d.*')
+    .orderBy(['d.document_date', 'd.number'])
+    .select('d.*')
 }

@@ -11,22 +11,38 @@ const PRECONDITION_FAILED = 412
  * Sends one booking, or finds out what became of it. After a lost acknowledgement it is looked up by key, then by external id;
  * "not found" counts only past the ledger's longest late commit; where the ledger gives no way to know, it stays in doubt.
  */
-export async function attempt(bridge: Bridge, about: About, booking: Leased, now: Date, mostAttempts: number): Promise<Settled> {
+export async function attempt(
+  bridge: Bridge,
+  about: About,
+  booking: Leased,
+  now: Date,
+  mostAttempts: number,
+): Promise<Settled> {
   if (booking.uncertain_since) {
-    const known = booking.action === 'void' ? await lookUpVoid(bridge, about, booking, mostAttempts) : await lookUp(bridge, about, booking, booking.uncertain_since, now, mostAttempts)
+    const known =
+      booking.action === 'void'
+        ? await lookUpVoid(bridge, about, booking, mostAttempts)
+        : await lookUp(bridge, about, booking, booking.uncertain_since, now, mostAttempts)
     if (known) return known
   }
   return settledBy(await write(bridge, booking), booking, mostAttempts)
 }
 
-function write(bridge: Bridge, { action, request, ledger_booking_id: id, ledger_revision: revision, ...booking }: Leased): Promise<WriteOutcome> {
+function write(
+  bridge: Bridge,
+  { action, request, ledger_booking_id: id, ledger_revision: revision, ...booking }: Leased,
+): Promise<WriteOutcome> {
   const key = idempotencyKey(booking)
   if (action === 'void') {
-    if (id === null || revision === null) throw new Problem('AXION_RUN_FAILED', { detail: `${booking.number} has nothing in the ledger to void` })
+    if (id === null || revision === null)
+      throw new Problem('AXION_RUN_FAILED', { detail: `${booking.number} has nothing in the ledger to void` })
     return bridge.voidBooking(id, key, revision)
   }
-  if (request === null) throw new Problem('AXION_RUN_FAILED', { detail: `${booking.number} was never composed` })
-  return id !== null && revision !== null ? bridge.replaceBooking(id, request, key, revision) : bridge.postBooking(request, key)
+  if (request === null)
+    throw new Problem('AXION_RUN_FAILED', { detail: `${booking.number} was never composed` })
+  return id !== null && revision !== null
+    ? bridge.replaceBooking(id, request, key, revision)
+    : bridge.postBooking(request, key)
 }
 
 function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number): Settled {
@@ -39,11 +55,26 @@ function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number)
       return settledAs(booking, read.data)
     }
     case 'refused':
-      if (outcome.status === PRECONDITION_FAILED) return { state: 'failed', code: 'AXION_EDITED_IN_LEDGER', facts: {} }
-      return { state: 'failed', code: 'AXION_LEDGER_REFUSED', facts: { detail: outcome.detail, reason: outcome.code } }
+      if (outcome.status === PRECONDITION_FAILED)
+        return { state: 'failed', code: 'AXION_EDITED_IN_LEDGER', facts: {} }
+      return {
+        state: 'failed',
+        code: 'AXION_LEDGER_REFUSED',
+        facts: { detail: outcome.detail, reason: outcome.code },
+      }
     case 'later':
-      if (booking.attempts >= mostAttempts) return { state: 'failed', code: 'AXION_LEDGER_BUSY', facts: { attempts: String(booking.attempts), detail: outcome.detail } }
-      return { state: 'waiting', afterSeconds: Math.max(outcome.afterSeconds, backoff), uncertain: false, detail: outcome.detail }
+      if (booking.attempts >= mostAttempts)
+        return {
+          state: 'failed',
+          code: 'AXION_LEDGER_BUSY',
+          facts: { attempts: String(booking.attempts), detail: outcome.detail },
+        }
+      return {
+        state: 'waiting',
+        afterSeconds: Math.max(outcome.afterSeconds, backoff),
+        uncertain: false,
+        detail: outcome.detail,
+      }
     case 'unknown':
       return waitForLookUp(booking, outcome.detail, mostAttempts)
   }
@@ -51,13 +82,25 @@ function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number)
 
 /** What the ledger shows of a booking after its write was made. */
 function settledAs({ action }: Leased, { id, revision, state }: Booking): Settled {
-  if (action === 'void') return state === 'voided' ? { state: 'withdrawn' } : { state: 'failed', code: 'AXION_LEDGER_REFUSED', facts: { detail: 'it still stands', reason: 'not-voided' } }
+  if (action === 'void')
+    return state === 'voided'
+      ? { state: 'withdrawn' }
+      : {
+          state: 'failed',
+          code: 'AXION_LEDGER_REFUSED',
+          facts: { detail: 'it still stands', reason: 'not-voided' },
+        }
   return { state: 'sent', ledgerBookingId: id, ledgerRevision: revision }
 }
 
 /** An attempt without an answer waits to be looked up; a bounded number of times, then it is for a person. */
 function waitForLookUp(booking: Leased, detail: string, mostAttempts: number): Settled {
-  if (booking.attempts >= mostAttempts + LOOK_UPS_BEYOND) return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why: `After ${booking.attempts} attempts: ${detail}.` } }
+  if (booking.attempts >= mostAttempts + LOOK_UPS_BEYOND)
+    return {
+      state: 'in-doubt',
+      code: 'AXION_IN_DOUBT',
+      facts: { why: `After ${booking.attempts} attempts: ${detail}.` },
+    }
   return { state: 'waiting', afterSeconds: backoffSeconds(booking), uncertain: true, detail }
 }
 
@@ -67,11 +110,18 @@ function backoffSeconds({ attempts }: Leased): number {
 }
 
 /** A void that had no answer shows by itself in the ledger; until it does it may be asked for again, since it goes by the revision. */
-async function lookUpVoid(bridge: Bridge, about: About, booking: Leased, mostAttempts: number): Promise<Settled | null> {
+async function lookUpVoid(
+  bridge: Bridge,
+  about: About,
+  booking: Leased,
+  mostAttempts: number,
+): Promise<Settled | null> {
   if (!about.findsByExternalId) return null
   try {
     const found = await bridge.findBookings({ externalId: booking.external_id.replace(/-double-[^/]*$/, '') })
-    return found.some((b) => b.id === booking.ledger_booking_id && b.state === 'voided') ? { state: 'withdrawn' } : null
+    return found.some((b) => b.id === booking.ledger_booking_id && b.state === 'voided')
+      ? { state: 'withdrawn' }
+      : null
   } catch (error) {
     if (!(error instanceof Problem)) throw error
     return waitForLookUp(booking, 'it could not be looked up', mostAttempts)
@@ -84,29 +134,58 @@ function theBooking(found: readonly Booking[], { ledger_booking_id: id }: Leased
 }
 
 /** What the ledger says of an attempt that had no answer; null: it was not made, and may be sent again. */
-async function lookUp(bridge: Bridge, about: About, booking: Leased, since: Date, now: Date, mostAttempts: number): Promise<Settled | null> {
+async function lookUp(
+  bridge: Bridge,
+  about: About,
+  booking: Leased,
+  since: Date,
+  now: Date,
+  mostAttempts: number,
+): Promise<Settled | null> {
   const byKey = about.idempotency !== null
   if (about.longestLateCommitSeconds === null || (!byKey && !about.findsByExternalId)) {
-    const why = about.longestLateCommitSeconds === null ? 'It states no longest time for a late commit.' : 'It finds bookings neither by key nor by external id.'
+    const why =
+      about.longestLateCommitSeconds === null
+        ? 'It states no longest time for a late commit.'
+        : 'It finds bookings neither by key nor by external id.'
     return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why } }
   }
   let found: readonly Booking[]
   let ours: Booking | undefined
   try {
     found = byKey ? await bridge.findBookings({ idempotencyKey: idempotencyKey(booking) }) : []
-    ours = found[0] ?? (about.findsByExternalId ? theBooking(await bridge.findBookings({ externalId: booking.external_id }), booking) : undefined)
+    ours =
+      found[0] ??
+      (about.findsByExternalId
+        ? theBooking(await bridge.findBookings({ externalId: booking.external_id }), booking)
+        : undefined)
   } catch (error) {
     if (!(error instanceof Problem)) throw error
     return waitForLookUp(booking, 'it could not be looked up', mostAttempts)
   }
-  if (ours && (found.length > 0 || booking.ledger_booking_id === null)) return { state: 'sent', ledgerBookingId: ours.id, ledgerRevision: ours.revision }
+  if (ours && (found.length > 0 || booking.ledger_booking_id === null))
+    return { state: 'sent', ledgerBookingId: ours.id, ledgerRevision: ours.revision }
   if (ours && ours.revision !== booking.ledger_revision) {
-    return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why: 'It was changed there meanwhile, by us or by somebody else.' } }
+    return {
+      state: 'in-doubt',
+      code: 'AXION_IN_DOUBT',
+      facts: { why: 'It was changed there meanwhile, by us or by somebody else.' },
+    }
   }
   const settledAfter = since.getTime() + about.longestLateCommitSeconds * 1000
-  if (now.getTime() < settledAfter) return { state: 'waiting', afterSeconds: (settledAfter - now.getTime()) / 1000, uncertain: true, detail: 'waits for a late commit' }
+  if (now.getTime() < settledAfter)
+    return {
+      state: 'waiting',
+      afterSeconds: (settledAfter - now.getTime()) / 1000,
+      uncertain: true,
+      detail: 'waits for a late commit',
+    }
   if (!about.findsByExternalId) {
-    return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why: 'It does not find bookings by external id, and may have ignored the key.' } }
+    return {
+      state: 'in-doubt',
+      code: 'AXION_IN_DOUBT',
+      facts: { why: 'It does not find bookings by external id, and may have ignored the key.' },
+    }
   }
   return null
 }

@@ -20,15 +20,26 @@ export interface TakenBack {
  * @param keep how many bookings of a document stay: one where the others are doubles
  * @returns how many bookings are taken back
  */
-export async function takeBack(trx: Transaction, entityId: string, runId: string, documents: readonly TakenBack[], keep: 0 | 1): Promise<number> {
+export async function takeBack(
+  trx: Transaction,
+  entityId: string,
+  runId: string,
+  documents: readonly TakenBack[],
+  keep: 0 | 1,
+): Promise<number> {
   const { systems } = await groundsOf(trx, entityId)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   let count = 0
   for (const document of documents) {
     const entries = await standingEntries(trx, entityId, document)
-    const own = (await trx('booking').where({ entity_id: entityId, system_id: document.system_id, document_id: document.document_id })) as { external_id: string; ledger_booking_id: string | null }[]
-    const isOurs = (entry: StoredEntry): boolean => own.some((b) => b.external_id === entry.external_id && b.ledger_booking_id === entry.booking_id)
+    const own = (await trx('booking').where({
+      entity_id: entityId,
+      system_id: document.system_id,
+      document_id: document.document_id,
+    })) as { external_id: string; ledger_booking_id: string | null }[]
+    const isOurs = (entry: StoredEntry): boolean =>
+      own.some((b) => b.external_id === entry.external_id && b.ledger_booking_id === entry.booking_id)
     const main = entries.filter((entry) => !isCorrection(entry.external_id))
     const kept = keep === 0 ? undefined : (main.find(isOurs) ?? main[0])
     const out = keep === 0 ? entries : main.filter((entry) => entry !== kept)
@@ -42,27 +53,78 @@ export async function takeBack(trx: Transaction, entityId: string, runId: string
 }
 
 /** What the ledger holds of a document and has not voided. */
-export async function standingEntries(trx: Transaction, entityId: string, { system_id, document_id }: TakenBack): Promise<StoredEntry[]> {
+export async function standingEntries(
+  trx: Transaction,
+  entityId: string,
+  { system_id, document_id }: TakenBack,
+): Promise<StoredEntry[]> {
   const stem = externalStem(entityId, system_id, document_id)
-  const entries = (await trx('ledger_entry').where({ entity_id: entityId, voided: false }).whereRaw('starts_with(external_id, ?)', [stem]).orderBy('entry_id')) as StoredEntry[]
+  const entries = (await trx('ledger_entry')
+    .where({ entity_id: entityId, voided: false })
+    .whereRaw('starts_with(external_id, ?)', [stem])
+    .orderBy('entry_id')) as StoredEntry[]
   return entries.filter((entry) => stemOf(entry.external_id ?? '') === stem)
 }
 
-async function put(trx: Transaction, entityId: string, runId: string, document: TakenBack, entry: StoredEntry, ours: boolean, voids: boolean): Promise<void> {
+async function put(
+  trx: Transaction,
+  entityId: string,
+  runId: string,
+  document: TakenBack,
+  entry: StoredEntry,
+  ours: boolean,
+  voids: boolean,
+): Promise<void> {
   const stem = externalStem(entityId, document.system_id, document.document_id)
-  const under = voids ? { state: 'waiting', action: 'void', run_id: runId, attempts: 0, uncertain_since: null, not_before: null, reason_code: null, reason_facts: null, ledger_booking_id: entry.booking_id, ledger_revision: entry.booking_revision } : {}
+  const under = voids
+    ? {
+        state: 'waiting',
+        action: 'void',
+        run_id: runId,
+        attempts: 0,
+        uncertain_since: null,
+        not_before: null,
+        reason_code: null,
+        reason_facts: null,
+        ledger_booking_id: entry.booking_id,
+        ledger_revision: entry.booking_revision,
+      }
+    : {}
   if (voids && ours) {
-    await trx('booking').where({ entity_id: entityId, external_id: entry.external_id }).whereIn('state', ['booked', 'sent', 'changed', 'failed', 'rehearsed']).update({ ...under, revision: trx.raw('revision + 1'), updated_at: trx.fn.now() })
+    await trx('booking')
+      .where({ entity_id: entityId, external_id: entry.external_id })
+      .whereIn('state', ['booked', 'sent', 'changed', 'failed', 'rehearsed'])
+      .update({ ...under, revision: trx.raw('revision + 1'), updated_at: trx.fn.now() })
     return
   }
   const base = {
-    entity_id: entityId, system_id: document.system_id, document_id: document.document_id, number: document.number, period: document.period, currency: document.currency,
-    kind: voids ? 'double' : 'reversal', source_revision: '', tax: '0', total: '0', findings: '[]',
+    entity_id: entityId,
+    system_id: document.system_id,
+    document_id: document.document_id,
+    number: document.number,
+    period: document.period,
+    currency: document.currency,
+    kind: voids ? 'double' : 'reversal',
+    source_revision: '',
+    tax: '0',
+    total: '0',
+    findings: '[]',
   }
   const row = voids
     ? { ...base, ...under, external_id: `${entry.external_id}-double-${entry.booking_id}` }
-    : { ...base, external_id: `${stem}void`, state: 'waiting', action: 'book', run_id: runId, request: json(reversal(entry, `${stem}void`, document.number)) }
-  await trx('booking').insert(row).onConflict(['entity_id', 'external_id']).merge({ ...row, revision: trx.raw('booking.revision + 1') }).whereIn('booking.state', ['waiting', 'failed', 'withdrawn'])
+    : {
+        ...base,
+        external_id: `${stem}void`,
+        state: 'waiting',
+        action: 'book',
+        run_id: runId,
+        request: json(reversal(entry, `${stem}void`, document.number)),
+      }
+  await trx('booking')
+    .insert(row)
+    .onConflict(['entity_id', 'external_id'])
+    .merge({ ...row, revision: trx.raw('booking.revision + 1') })
+    .whereIn('booking.state', ['waiting', 'failed', 'withdrawn'])
 }
 
 /** An entry's lines on the other side. */
@@ -70,8 +132,26 @@ function reversal({ value }: StoredEntry, externalId: string, number: string): B
   const { currency } = value
   const text = (amount: string): string => formatAmount(parseAmount(amount, currency), currency)
   return {
-    externalId, number, kind: 'correction', postingDate: value.postingDate, currency, exchangeRate: null, party: { id: 'reversal', name: value.memo.slice(0, 400) },
-    receivableAccountId: value.lines[0]?.accountId ?? '', reimbursed: null, memo: `Takes back ${number}`.slice(0, 400), pricesIncludeTax: false, lines: [], taxes: null,
-    journal: value.lines.map((line) => ({ accountId: line.accountId, description: line.description, agencyId: line.agencyId, debit: text(line.credit), credit: text(line.debit), base: line.base === null ? null : formatAmount(-parseAmount(line.base, currency), currency) })),
+    externalId,
+    number,
+    kind: 'correction',
+    postingDate: value.postingDate,
+    currency,
+    exchangeRate: null,
+    party: { id: 'reversal', name: value.memo.slice(0, 400) },
+    receivableAccountId: value.lines[0]?.accountId ?? '',
+    reimbursed: null,
+    memo: `Takes back ${number}`.slice(0, 400),
+    pricesIncludeTax: false,
+    lines: [],
+    taxes: null,
+    journal: value.lines.map((line) => ({
+      accountId: line.accountId,
+      description: line.description,
+      agencyId: line.agencyId,
+      debit: text(line.credit),
+      credit: text(line.debit),
+      base: line.base === null ? null : formatAmount(-parseAmount(line.base, currency), currency),
+    })),
   }
 }

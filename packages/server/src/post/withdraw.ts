@@ -16,46 +16,93 @@ interface Chosen extends TakenBack {
 }
 
 /** What withdrawing these documents would take out of the ledger, entry by entry; nothing leaves. What cannot be withdrawn is named with the reason. */
-export async function previewWithdrawal(trx: Transaction, entityId: string, currency: string, units: readonly string[]): Promise<WithdrawPreview> {
+export async function previewWithdrawal(
+  trx: Transaction,
+  entityId: string,
+  currency: string,
+  units: readonly string[],
+): Promise<WithdrawPreview> {
   const { systems } = await groundsOf(trx, entityId)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   const chosen = await documentsOf(trx, entityId, units)
   const lockedThrough = ledger.row.settings?.lockedThrough ?? null
-  const weighed = await inOrder(chosen, async (document) => ({ document, entries: await standingEntries(trx, entityId, document) }))
+  const weighed = await inOrder(chosen, async (document) => ({
+    document,
+    entries: await standingEntries(trx, entityId, document),
+  }))
   const why = (entries: readonly StoredEntry[]): string | null => {
-    if (entries.every((entry) => isCorrection(entry.external_id) || entry.booking_id === null)) return 'The ledger holds no booking of it.'
+    if (entries.every((entry) => isCorrection(entry.external_id) || entry.booking_id === null))
+      return 'The ledger holds no booking of it.'
     const locked = entries.find((entry) => lockedThrough !== null && entry.posting_date <= lockedThrough)
-    return locked ? `The ledger is locked through ${lockedThrough}: it can be corrected, not withdrawn.` : null
+    return locked
+      ? `The ledger is locked through ${lockedThrough}: it can be corrected, not withdrawn.`
+      : null
   }
   const out = weighed.filter(({ entries }) => why(entries) === null)
   const totals = new Map<string, bigint>()
-  for (const line of out.flatMap(({ entries }) => entries.flatMap((entry) => entry.value.lines.map((l) => ({ l, value: entry.value }))))) {
+  for (const line of out.flatMap(({ entries }) =>
+    entries.flatMap((entry) => entry.value.lines.map((l) => ({ l, value: entry.value }))),
+  )) {
     const { l, value } = line
-    const [debit, credit] = [parseAmount(l.baseDebit ?? l.debit, value.baseCurrency), parseAmount(l.baseCredit ?? l.credit, value.baseCurrency)]
+    const [debit, credit] = [
+      parseAmount(l.baseDebit ?? l.debit, value.baseCurrency),
+      parseAmount(l.baseCredit ?? l.credit, value.baseCurrency),
+    ]
     const account = ledger.accountNumber(l.accountId) ?? l.accountId
     totals.set(account, (totals.get(account) ?? 0n) + debit - credit)
   }
   const text = (units_: bigint): string => formatAmount(units_, currency)
   return {
-    currency, ledger: ledger.row.name, way: ledger.row.about.voids ? 'void' : 'reversal',
+    currency,
+    ledger: ledger.row.name,
+    way: ledger.row.about.voids ? 'void' : 'reversal',
     documents: out.map(({ document, entries }) => ({
-      unit: document.unit_id, number: document.number, party: document.party, date: document.document_date, entry: entries.map((e) => e.value.number).join(', '),
-      tax: text(BigInt(document.tax)), total: text(BigInt(document.total)),
+      unit: document.unit_id,
+      number: document.number,
+      party: document.party,
+      date: document.document_date,
+      entry: entries.map((e) => e.value.number).join(', '),
+      tax: text(BigInt(document.tax)),
+      total: text(BigInt(document.total)),
     })),
     kept: weighed.flatMap(({ document, entries }) => {
       const reason = why(entries)
       return reason === null ? [] : [{ unit: document.unit_id, number: document.number, why: reason }]
     }),
-    journal: [...totals].filter(([, amount]) => amount !== 0n).sort(([a], [b]) => (a < b ? -1 : 1)).map(([account, amount]) =>
-      ({ account: ledger.accountName(account), ...(amount < 0n ? { debit: text(absolute(amount)), credit: null } : { debit: null, credit: text(amount) }) })),
-    revision: createHash('sha256').update(JSON.stringify(out.map(({ document, entries }) => [document.unit_id, entries.map((e) => [e.entry_id, e.booking_revision])]))).digest('base64url'),
+    journal: [...totals]
+      .filter(([, amount]) => amount !== 0n)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([account, amount]) => ({
+        account: ledger.accountName(account),
+        ...(amount < 0n
+          ? { debit: text(absolute(amount)), credit: null }
+          : { debit: null, credit: text(amount) }),
+      })),
+    revision: createHash('sha256')
+      .update(
+        JSON.stringify(
+          out.map(({ document, entries }) => [
+            document.unit_id,
+            entries.map((e) => [e.entry_id, e.booking_revision]),
+          ]),
+        ),
+      )
+      .digest('base64url'),
   }
 }
 
 /** The documents of a preview, as what takes them back wants them. */
-export async function withdrawn(trx: Transaction, entityId: string, { documents }: WithdrawPreview): Promise<TakenBack[]> {
-  return documentsOf(trx, entityId, documents.map((d) => d.unit))
+export async function withdrawn(
+  trx: Transaction,
+  entityId: string,
+  { documents }: WithdrawPreview,
+): Promise<TakenBack[]> {
+  return documentsOf(
+    trx,
+    entityId,
+    documents.map((d) => d.unit),
+  )
 }
 
 async function documentsOf(trx: Transaction, entityId: string, units: readonly string[]): Promise<Chosen[]> {

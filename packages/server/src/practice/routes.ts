@@ -8,17 +8,26 @@ import { monthBefore, PERIOD } from '../tieout/periods.ts'
 
 /** The practice board: every legal entity that somebody belongs to, each read in a transaction of its own. */
 export function practiceRoutes(app: App, { database, today }: Services): void {
-  app.get('/api/practice', { schema: { querystring: z.object({ month: z.string().regex(PERIOD, 'is no month').optional() }) } }, async (request): Promise<PracticeView> => {
-    const person = requirePerson(request)
-    const entities = await entitiesOf(database, person.id)
-    const month = request.query.month ?? monthBefore(today(entities[0]?.timeZone ?? 'UTC'))
-    return {
-      month,
-      entities: await inOrder(entities, ({ id, name, role, currency }) => inEntity(database, id, async (trx) => {
-        const path = await pathView(trx, id, month, currency)
-        const open = (await trx('tie_unit').where({ entity_id: id, period: month, proved: false }).whereNotNull('cause').first(trx.raw('count(distinct cause)::int as causes'))) as unknown as { causes: number }
-        return { id, name, role, month, path, causes: open.causes, findings: path.align.findings }
-      })),
-    }
-  })
+  app.get(
+    '/api/practice',
+    { schema: { querystring: z.object({ month: z.string().regex(PERIOD, 'is no month').optional() }) } },
+    async (request): Promise<PracticeView> => {
+      const person = requirePerson(request)
+      const entities = await entitiesOf(database, person.id)
+      const month = request.query.month ?? monthBefore(today(entities[0]?.timeZone ?? 'UTC'))
+      return {
+        month,
+        entities: await inOrder(entities, ({ id, name, role, currency }) =>
+          inEntity(database, id, async (trx) => {
+            const path = await pathView(trx, id, month, currency)
+            const open = (await trx('tie_unit')
+              .where({ entity_id: id, period: month, proved: false })
+              .whereNotNull('cause')
+              .first(trx.raw('count(distinct cause)::int as causes'))) as unknown as { causes: number }
+            return { id, name, role, month, path, causes: open.causes, findings: path.align.findings }
+          }),
+        ),
+      }
+    },
+  )
 }

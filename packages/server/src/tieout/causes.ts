@@ -19,7 +19,14 @@ interface CauseRow {
 }
 
 /** The month's causes, largest money first: one line each, however many documents it explains. */
-export async function causesOf(trx: Transaction, entityId: string, month: string, currency: string, systems: readonly HeldSystem[], index: BaselineIndex): Promise<CauseView[]> {
+export async function causesOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  systems: readonly HeldSystem[],
+  index: BaselineIndex,
+): Promise<CauseView[]> {
   const { rows } = (await trx.raw(
     `select cause, min(headline) as headline, min(missing_why) as missing_why, (array_agg(to_jsonb(odd)))[1] as odd, min(system_id) as system_id,
        (array_agg(assumptions order by jsonb_array_length(assumptions)))[1] as assumptions, count(*) as documents, sum(unproved) as unproved, sum(unproved_net) as unproved_net
@@ -28,12 +35,23 @@ export async function causesOf(trx: Transaction, entityId: string, month: string
   )) as { rows: CauseRow[] }
   return rows.map((row) => {
     const explained = row.cause.includes(': ')
-    const facts = explained ? row.assumptions.map((reproduced) => reproducedFacts(reproduced, row.system_id, month, systems, index)) : []
-    const plain: CauseFacts = row.headline === 'missing' ? { kind: 'missing', why: row.missing_why ?? '' } : { kind: 'unexplained', headline: row.headline, odd: row.odd }
+    const facts = explained
+      ? row.assumptions.map((reproduced) => reproducedFacts(reproduced, row.system_id, month, systems, index))
+      : []
+    const plain: CauseFacts =
+      row.headline === 'missing'
+        ? { kind: 'missing', why: row.missing_why ?? '' }
+        : { kind: 'unexplained', headline: row.headline, odd: row.odd }
     return {
-      key: row.cause, facts: facts[0] ?? plain, others: facts.slice(1), headline: row.headline, documents: Number(row.documents),
-      unproved: formatAmount(BigInt(row.unproved), currency), unprovedNet: formatAmount(BigInt(row.unproved_net), currency),
-      remedies: remediesFor(row, explained), asks: kindsOf(row.assumptions).size > 1,
+      key: row.cause,
+      facts: facts[0] ?? plain,
+      others: facts.slice(1),
+      headline: row.headline,
+      documents: Number(row.documents),
+      unproved: formatAmount(BigInt(row.unproved), currency),
+      unprovedNet: formatAmount(BigInt(row.unproved_net), currency),
+      remedies: remediesFor(row, explained),
+      asks: kindsOf(row.assumptions).size > 1,
     }
   })
 }
@@ -56,40 +74,102 @@ function remediesFor({ cause, headline, odd, assumptions }: CauseRow, explained:
 }
 
 /** An explanation with the names that people know its objects by. */
-export function reproducedFacts({ voice, assumptions }: Reproduced, sourceId: string, month: string, systems: readonly HeldSystem[], index: BaselineIndex): CauseFacts {
-  const speaker = voice === 'booked' ? systems.find((s) => s.row.role === 'ledger') : systems.find((s) => s.row.system_id === sourceId)
-  const parts = assumptions.map((assumption) => factsOf(assumption, speaker?.row.name ?? (voice === 'booked' ? 'The ledger' : 'The source'), month, systems, index))
+export function reproducedFacts(
+  { voice, assumptions }: Reproduced,
+  sourceId: string,
+  month: string,
+  systems: readonly HeldSystem[],
+  index: BaselineIndex,
+): CauseFacts {
+  const speaker =
+    voice === 'booked'
+      ? systems.find((s) => s.row.role === 'ledger')
+      : systems.find((s) => s.row.system_id === sourceId)
+  const parts = assumptions.map((assumption) =>
+    factsOf(
+      assumption,
+      speaker?.row.name ?? (voice === 'booked' ? 'The ledger' : 'The source'),
+      month,
+      systems,
+      index,
+    ),
+  )
   return parts.length === 1 && parts[0] ? parts[0] : { kind: 'both', parts }
 }
 
-function factsOf(assumption: Assumption, system: string, month: string, systems: readonly HeldSystem[], index: BaselineIndex): CauseFacts {
-  const held = 'systemId' in assumption ? systems.find((s) => s.row.system_id === assumption.systemId) : undefined
+function factsOf(
+  assumption: Assumption,
+  system: string,
+  month: string,
+  systems: readonly HeldSystem[],
+  index: BaselineIndex,
+): CauseFacts {
+  const held =
+    'systemId' in assumption ? systems.find((s) => s.row.system_id === assumption.systemId) : undefined
   const place = (id: string): string => index.jurisdiction(id)?.name ?? id
   const agency = (id: string): string => index.agency(id)?.name ?? id
   switch (assumption.kind) {
     case 'component-percent': {
       const rate = index.combinedRate(assumption.combinedRateId)
-      const ours = rate && index.componentsOn(rate, lastDayOf(month)).find((c) => c.jurisdictionId === assumption.jurisdictionId)
+      const ours =
+        rate &&
+        index.componentsOn(rate, lastDayOf(month)).find((c) => c.jurisdictionId === assumption.jurisdictionId)
       return {
-        kind: 'component-percent', system, rate: held?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,
-        jurisdiction: place(assumption.jurisdictionId), theirs: formatPercent(BigInt(assumption.percent)), ours: formatPercent(ours?.percent ?? 0n),
-        since: rate?.itemTaxCode === null ? (index.rateOn(assumption.jurisdictionId, lastDayOf(month))?.valid.from ?? null) : null,
+        kind: 'component-percent',
+        system,
+        rate:
+          held?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,
+        jurisdiction: place(assumption.jurisdictionId),
+        theirs: formatPercent(BigInt(assumption.percent)),
+        ours: formatPercent(ours?.percent ?? 0n),
+        since:
+          rate?.itemTaxCode === null
+            ? (index.rateOn(assumption.jurisdictionId, lastDayOf(month))?.valid.from ?? null)
+            : null,
       }
     }
     case 'liability-account': {
-      const named = (number: string): string => `${number} ${held?.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
-      return { kind: 'liability-account', system, agency: agency(assumption.agencyId), theirs: named(assumption.account), ours: named(index.postingRuleOn('tax', assumption.agencyId, lastDayOf(month))?.account ?? '') }
+      const named = (number: string): string =>
+        `${number} ${held?.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
+      return {
+        kind: 'liability-account',
+        system,
+        agency: agency(assumption.agencyId),
+        theirs: named(assumption.account),
+        ours: named(index.postingRuleOn('tax', assumption.agencyId, lastDayOf(month))?.account ?? ''),
+      }
     }
-    case 'flat-rate': return { kind: 'flat-rate', system, rate: held?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId, percent: formatPercent(BigInt(assumption.percent)) }
-    case 'default-code': return { kind: 'default-code', system, code: assumption.itemTaxCode }
-    case 'rounding': return { kind: 'rounding', system, ...assumption.place }
-    case 'rate-date': return { kind: 'rate-date', system, date: assumption.date }
-    case 'rate-place': return { kind: 'rate-place', system, place: assumption.place }
-    case 'component-lost': return { kind: 'component-lost', system, jurisdiction: place(assumption.jurisdictionId) }
-    case 'one-agency': return { kind: 'one-agency', system, agency: agency(assumption.agencyId) }
-    case 'shipping': return { kind: 'shipping', system, taxed: assumption.taxed }
-    case 'discount': return { kind: 'discount', system, beforeTax: assumption.beforeTax }
-    case 'prices': return { kind: 'prices', system, includeTax: assumption.includeTax }
-    case 'exemption-ignored': case 'exempted-without-certificate': case 'sign': case 'line-left-out': case 'exchange-at-one': return { kind: assumption.kind, system }
+    case 'flat-rate':
+      return {
+        kind: 'flat-rate',
+        system,
+        rate:
+          held?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,
+        percent: formatPercent(BigInt(assumption.percent)),
+      }
+    case 'default-code':
+      return { kind: 'default-code', system, code: assumption.itemTaxCode }
+    case 'rounding':
+      return { kind: 'rounding', system, ...assumption.place }
+    case 'rate-date':
+      return { kind: 'rate-date', system, date: assumption.date }
+    case 'rate-place':
+      return { kind: 'rate-place', system, place: assumption.place }
+    case 'component-lost':
+      return { kind: 'component-lost', system, jurisdiction: place(assumption.jurisdictionId) }
+    case 'one-agency':
+      return { kind: 'one-agency', system, agency: agency(assumption.agencyId) }
+    case 'shipping':
+      return { kind: 'shipping', system, taxed: assumption.taxed }
+    case 'discount':
+      return { kind: 'discount', system, beforeTax: assumption.beforeTax }
+    case 'prices':
+      return { kind: 'prices', system, includeTax: assumption.includeTax }
+    case 'exemption-ignored':
+    case 'exempted-without-certificate':
+    case 'sign':
+    case 'line-left-out':
+    case 'exchange-at-one':
+      return { kind: assumption.kind, system }
   }
 }

@@ -19,7 +19,12 @@ interface Row {
 const POINTS = 12
 
 /** The close sheet: one row an agency and liability account, each amount the sum of the same rows as the tie-out's. */
-export async function closeSheet(trx: Transaction, entityId: string, month: string, currency: string): Promise<CloseView> {
+export async function closeSheet(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+): Promise<CloseView> {
   const index = await loadBaseline(trx, entityId)
   const systems = await loadHeld(trx, entityId)
   const ledger = systems.find((s) => s.row.role === 'ledger')
@@ -32,9 +37,22 @@ export async function closeSheet(trx: Transaction, entityId: string, month: stri
      ) x group by agency, account order by account nulls last, agency nulls last`,
     { entityId, month },
   )) as { rows: Row[] }
-  const balances = new Map(((await trx('ledger_balance').where({ entity_id: entityId, period: month })) as { account: string; opening: string; closing: string }[]).map((b) => [b.account, b]))
-  const pulledAt = (await trx('pull').where({ entity_id: entityId }).max('finished_at as at').first()) as { at: Date | null } | undefined
-  const awaits = await awaitedSystems(trx, entityId, systems.map((s) => s.row))
+  const balances = new Map(
+    (
+      (await trx('ledger_balance').where({ entity_id: entityId, period: month })) as {
+        account: string
+        opening: string
+        closing: string
+      }[]
+    ).map((b) => [b.account, b]),
+  )
+  const pulledAt = (await trx('pull').where({ entity_id: entityId }).max('finished_at as at').first()) as
+    { at: Date | null } | undefined
+  const awaits = await awaitedSystems(
+    trx,
+    entityId,
+    systems.map((s) => s.row),
+  )
   const ledgerPulled = ledger !== undefined && ledger.accounts.length > 0
 
   const text = (units: bigint): string => formatAmount(units, currency)
@@ -46,50 +64,108 @@ export async function closeSheet(trx: Transaction, entityId: string, month: stri
     const balance = balances.get(row.account ?? '')
     const closing = big(balance?.closing ?? null)
     return {
-      agency: row.agency, agencyName: row.agency === null ? 'No agency named' : (index.agency(row.agency)?.name ?? row.agency), account: row.account,
+      agency: row.agency,
+      agencyName: row.agency === null ? 'No agency named' : (index.agency(row.agency)?.name ?? row.agency),
+      account: row.account,
       accountName: ledger?.accounts.find((a) => a.value.number === row.account)?.value.name ?? '',
-      stated: row.stated === null && row.unsplit !== null ? null : text(big(row.stated)), unsplit: text(big(row.unsplit)), expected: text(big(row.expected)),
-      booked: ledgerPulled ? text(big(row.booked)) : null, balance: ledgerPulled && first ? text(closing) : null,
-      balanceGap: first ? text(closing - big(balance?.opening ?? null) - sum(sharing.map((r) => big(r.booked)))) : text(0n),
-      sharesAccount: sharing.length > 1, unproved: text(big(row.unproved)),
+      stated: row.stated === null && row.unsplit !== null ? null : text(big(row.stated)),
+      unsplit: text(big(row.unsplit)),
+      expected: text(big(row.expected)),
+      booked: ledgerPulled ? text(big(row.booked)) : null,
+      balance: ledgerPulled && first ? text(closing) : null,
+      balanceGap: first
+        ? text(closing - big(balance?.opening ?? null) - sum(sharing.map((r) => big(r.booked))))
+        : text(0n),
+      sharesAccount: sharing.length > 1,
+      unproved: text(big(row.unproved)),
     }
   })
   const total = (of: (row: Row) => string | null): string => text(sum(complete.map((row) => big(of(row)))))
-  const head = (await trx('tie_unit').where({ entity_id: entityId, period: month }).first(
-    trx.raw('coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net, count(*) filter (where not proved and cause is not null) as documents'),
-  )) as { unproved: string; net: string; documents: string }
+  const head = (await trx('tie_unit')
+    .where({ entity_id: entityId, period: month })
+    .first(
+      trx.raw(
+        'coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net, count(*) filter (where not proved and cause is not null) as documents',
+      ),
+    )) as { unproved: string; net: string; documents: string }
   return {
-    currency, awaits, pulledAt: pulledAt?.at?.toISOString() ?? null, unproved: text(big(head.unproved)), unprovedNet: text(big(head.net)), documents: Number(head.documents),
-    expected: total((r) => r.expected), rows: view, causes: await firstUnits(trx, entityId, month, currency, systems, index),
+    currency,
+    awaits,
+    pulledAt: pulledAt?.at?.toISOString() ?? null,
+    unproved: text(big(head.unproved)),
+    unprovedNet: text(big(head.net)),
+    documents: Number(head.documents),
+    expected: total((r) => r.expected),
+    rows: view,
+    causes: await firstUnits(trx, entityId, month, currency, systems, index),
     totals: {
-      stated: total((r) => r.stated), expected: total((r) => r.expected), booked: total((r) => r.booked), unproved: total((r) => r.unproved),
-      balance: text(sum([...new Set(complete.map((r) => r.account ?? ''))].map((account) => big(balances.get(account)?.closing ?? null)))),
+      stated: total((r) => r.stated),
+      expected: total((r) => r.expected),
+      booked: total((r) => r.booked),
+      unproved: total((r) => r.unproved),
+      balance: text(
+        sum(
+          [...new Set(complete.map((r) => r.account ?? ''))].map((account) =>
+            big(balances.get(account)?.closing ?? null),
+          ),
+        ),
+      ),
     },
     history: await historyOf(trx, entityId, month, currency),
   }
 }
 
 /** Every agency with a posting rule has its row, though nothing was sold there. */
-function withRules(rows: readonly Row[], rules: readonly { readonly kind: string; readonly agencyId: string | null; readonly account: string }[]): Row[] {
-  const lacking = rules.filter((rule) => rule.kind === 'tax' && !rows.some((row) => row.agency === rule.agencyId && row.account === rule.account))
+function withRules(
+  rows: readonly Row[],
+  rules: readonly { readonly kind: string; readonly agencyId: string | null; readonly account: string }[],
+): Row[] {
+  const lacking = rules.filter(
+    (rule) =>
+      rule.kind === 'tax' &&
+      !rows.some((row) => row.agency === rule.agencyId && row.account === rule.account),
+  )
   const nil = { stated: null, expected: null, booked: null, unsplit: null, unproved: null }
-  return [...rows, ...lacking.map((rule) => ({ agency: rule.agencyId, account: rule.account, ...nil }))].sort((a, b) => ((a.account ?? '~') < (b.account ?? '~') ? -1 : 1))
+  return [...rows, ...lacking.map((rule) => ({ agency: rule.agencyId, account: rule.account, ...nil }))].sort(
+    (a, b) => ((a.account ?? '~') < (b.account ?? '~') ? -1 : 1),
+  )
 }
 
 /** For each cause the document that shows it best: the one with the most money. */
-async function firstUnits(trx: Transaction, entityId: string, month: string, currency: string, systems: Parameters<typeof causesOf>[4], index: Parameters<typeof causesOf>[5]): Promise<CloseView['causes']> {
+async function firstUnits(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  systems: Parameters<typeof causesOf>[4],
+  index: Parameters<typeof causesOf>[5],
+): Promise<CloseView['causes']> {
   const causes = await causesOf(trx, entityId, month, currency, systems, index)
   return inOrder(causes, async ({ key, unproved }) => {
-    const unit = (await trx('tie_unit as u').leftJoin('unproved_share as s', (on) => on.on('s.entity_id', 'u.entity_id').on('s.unit_id', 'u.unit_id'))
-      .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': key }).orderByRaw('s.tax desc nulls last, u.number').first('u.unit_id', 's.agency')) as { unit_id: string; agency: string | null }
+    const unit = (await trx('tie_unit as u')
+      .leftJoin('unproved_share as s', (on) =>
+        on.on('s.entity_id', 'u.entity_id').on('s.unit_id', 'u.unit_id'),
+      )
+      .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': key })
+      .orderByRaw('s.tax desc nulls last, u.number')
+      .first('u.unit_id', 's.agency')) as { unit_id: string; agency: string | null }
     return { key, unit: unit.unit_id, agency: unit.agency, unproved }
   })
 }
 
-async function historyOf(trx: Transaction, entityId: string, month: string, currency: string): Promise<CloseView['history']> {
-  const rows = (await trx('unproved_history').where({ entity_id: entityId, period: month }).orderBy('at', 'desc').limit(POINTS)) as { at: Date; unproved: string; expected: string }[]
+async function historyOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+): Promise<CloseView['history']> {
+  const rows = (await trx('unproved_history')
+    .where({ entity_id: entityId, period: month })
+    .orderBy('at', 'desc')
+    .limit(POINTS)) as { at: Date; unproved: string; expected: string }[]
   return rows.reverse().map(({ at, unproved, expected }) => ({
-    at: at.toISOString(), unproved: formatAmount(BigInt(unproved), currency),
+    at: at.toISOString(),
+    unproved: formatAmount(BigInt(unproved), currency),
     // A bar's height, in thousandths of the expected tax: a length to draw, not money.
     share: Number(BigInt(expected) === 0n ? 0n : (BigInt(unproved) * 1000n) / BigInt(expected)) / 1000,
   }))

@@ -22,11 +22,24 @@ interface MemberRow {
  * What stands behind an amount: the members that sum to it exactly, or, for one document and agency, its chain from
  * source line to liability account. Read from the same rows as the amount itself.
  */
-export async function evidence(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
+export async function evidence(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  selector: Selector,
+): Promise<Evidence> {
   if (selector.of === 'balance') return balanceMembers(trx, entityId, month, currency, selector)
-  if (selector.of === 'gap' && selector.voice === undefined) throw new Problem('AXION_BAD_REQUEST', { path: 'voice', problem: 'is needed for a gap' })
-  if (selector.of === 'gap' && selector.against === 'balance') return balanceGap(trx, entityId, month, currency, selector)
-  const rows = selector.of === 'stake' ? await stakeMembers(trx, entityId, month, selector) : selector.of === 'lines' ? await specialMembers(trx, entityId, month, selector) : await membersOf(trx, entityId, month, selector)
+  if (selector.of === 'gap' && selector.voice === undefined)
+    throw new Problem('AXION_BAD_REQUEST', { path: 'voice', problem: 'is needed for a gap' })
+  if (selector.of === 'gap' && selector.against === 'balance')
+    return balanceGap(trx, entityId, month, currency, selector)
+  const rows =
+    selector.of === 'stake'
+      ? await stakeMembers(trx, entityId, month, selector)
+      : selector.of === 'lines'
+        ? await specialMembers(trx, entityId, month, selector)
+        : await membersOf(trx, entityId, month, selector)
 
   const single = selector.unit !== undefined
   const wholeDocument = ['net', 'unproved-net', 'stake', 'total', 'lines'].includes(selector.of)
@@ -34,24 +47,56 @@ export async function evidence(trx: Transaction, entityId: string, month: string
   if (single && (oneAgency || selector.agency !== undefined)) {
     const amount = sum(rows.map((row) => BigInt(row.amount)))
     const agency = selector.agency ?? (wholeDocument ? undefined : (rows[0]?.agency ?? undefined))
-    return chainOf(trx, entityId, month, currency, { ...selector, ...(agency === undefined ? {} : { agency }) }, amount)
+    return chainOf(
+      trx,
+      entityId,
+      month,
+      currency,
+      { ...selector, ...(agency === undefined ? {} : { agency }) },
+      amount,
+    )
   }
   const index = await loadBaseline(trx, entityId)
   const groups = single ? rows : byUnit(rows)
-  const members = groups.filter((row) => BigInt(row.amount) !== 0n).map((row): EvidenceMember => {
-    const agencyName = row.agency === null ? 'No agency named' : (index.agency(row.agency)?.name ?? row.agency)
-    return {
-      label: single ? agencyName : row.number, detail: single ? (row.account ?? '') : row.party, amount: formatAmount(BigInt(row.amount), currency),
-      open: { ...selector, unit: row.unit_id, ...(single ? { agency: row.agency ?? '' } : {}) },
-    }
-  })
-  return { kind: 'members', selector, currency, amount: formatAmount(sum(groups.map((row) => BigInt(row.amount))), currency), members }
+  const members = groups
+    .filter((row) => BigInt(row.amount) !== 0n)
+    .map((row): EvidenceMember => {
+      const agencyName =
+        row.agency === null ? 'No agency named' : (index.agency(row.agency)?.name ?? row.agency)
+      return {
+        label: single ? agencyName : row.number,
+        detail: single ? (row.account ?? '') : row.party,
+        amount: formatAmount(BigInt(row.amount), currency),
+        open: { ...selector, unit: row.unit_id, ...(single ? { agency: row.agency ?? '' } : {}) },
+      }
+    })
+  return {
+    kind: 'members',
+    selector,
+    currency,
+    amount: formatAmount(sum(groups.map((row) => BigInt(row.amount))), currency),
+    members,
+  }
 }
 
-async function membersOf(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
-  const { from, amount, perRow } = SOURCES[selector.of === 'balance' || selector.of === 'stake' || selector.of === 'lines' ? 'tax' : selector.of]
+async function membersOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  selector: Selector,
+): Promise<MemberRow[]> {
+  const { from, amount, perRow } =
+    SOURCES[
+      selector.of === 'balance' || selector.of === 'stake' || selector.of === 'lines' ? 'tax' : selector.of
+    ]
   const bindings = {
-    entityId, month, unit: selector.unit ?? '', cause: selector.cause ?? '', agency: selector.agency ?? '', account: selector.account ?? '', search: likePattern(selector.search ?? ''),
+    entityId,
+    month,
+    unit: selector.unit ?? '',
+    cause: selector.cause ?? '',
+    agency: selector.agency ?? '',
+    account: selector.account ?? '',
+    search: likePattern(selector.search ?? ''),
     states: (selector.state ?? '').split(','),
   }
   const where = [
@@ -65,7 +110,9 @@ async function membersOf(trx: Transaction, entityId: string, month: string, sele
     selector.search === undefined ? '' : '(u.number ilike :search or u.party ilike :search)',
     selector.agency === undefined || !perRow ? '' : `coalesce(m.agency, '') = :agency`,
     selector.account === undefined || !perRow ? '' : `coalesce(m.account, '') = :account`,
-  ].filter(Boolean).join(' and ')
+  ]
+    .filter(Boolean)
+    .join(' and ')
   const { rows } = (await trx.raw(
     `select u.unit_id, u.number, u.party, ${perRow ? 'm.agency, m.account' : 'null as agency, null as account'}, ${amount(selector)} as amount
      from tie_unit u ${from}
@@ -79,7 +126,12 @@ async function membersOf(trx: Transaction, entityId: string, month: string, sele
 }
 
 /** Documents with something at stake, booked one to one or not: each once, at its largest. */
-async function stakeMembers(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
+async function stakeMembers(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  selector: Selector,
+): Promise<MemberRow[]> {
   await ensureAligned(trx, entityId, month)
   const { rows } = (await trx.raw(
     `select s.unit_id, coalesce(u.number, r.number) as number, coalesce(u.party, r.party) as party, null as agency, null as account, max(s.amount)::bigint as amount
@@ -87,19 +139,38 @@ async function stakeMembers(trx: Transaction, entityId: string, month: string, s
      where s.entity_id = :entityId and (:unit::text is not null and s.unit_id = :unit or :unit::text is null and s.period = :month)
        and (case when :findings::text[] is null then s.finding_key in (select unnest(keys) from align_row a where a.entity_id = :entityId and a.period = :month and (:kind::text is null or a.kind = :kind)) else s.finding_key = any(:findings) end)
      group by 1, 2, 3 order by max(s.amount) desc, 2`,
-    { entityId, month, unit: selector.unit ?? null, findings: selector.finding?.split(',') ?? null, kind: ALIGN_KINDS.find((align) => selector.kind !== undefined && LINK_KIND_OF[align] === selector.kind) ?? null },
+    {
+      entityId,
+      month,
+      unit: selector.unit ?? null,
+      findings: selector.finding?.split(',') ?? null,
+      kind:
+        ALIGN_KINDS.find((align) => selector.kind !== undefined && LINK_KIND_OF[align] === selector.kind) ??
+        null,
+    },
   )) as { rows: MemberRow[] }
   return rows
 }
 
 /** Documents with lines of a group, or that a rule decided. */
-async function specialMembers(trx: Transaction, entityId: string, month: string, selector: Selector): Promise<MemberRow[]> {
+async function specialMembers(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  selector: Selector,
+): Promise<MemberRow[]> {
   const { rows } = (await trx.raw(
     `select s.unit_id, coalesce(u.number, r.number) as number, coalesce(u.party, r.party) as party, null as agency, null as account, sum(s.amount)::bigint as amount
      from special_line s left join tie_unit u on u.entity_id = s.entity_id and u.unit_id = s.tie_unit left join record_unit r on r.entity_id = s.entity_id and r.unit_id = s.record_unit
      where s.entity_id = :entityId and s.period = :month and (:unit::text is null or s.unit_id = :unit) and (:group::text is null or ${SPECIAL_GROUP} = :group and s.what <> 'item') and (:rule::text is null or :rule = any(s.rules))
      group by 1, 2, 3 order by abs(sum(s.amount)) desc, 2`,
-    { entityId, month, unit: selector.unit ?? null, group: selector.group ?? null, rule: selector.rule ?? null },
+    {
+      entityId,
+      month,
+      unit: selector.unit ?? null,
+      group: selector.group ?? null,
+      rule: selector.rule ?? null,
+    },
   )) as { rows: MemberRow[] }
   return rows
 }
@@ -116,16 +187,29 @@ const UNSPLIT = `case when m.stated is null and not u.split_stated then m.expect
 const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance' | 'stake' | 'lines'>, Source>> = {
   tax: { from: MEMBER, perRow: true, amount: ({ voice }) => `coalesce(sum(${column(voice)}), 0)::bigint` },
   gap: {
-    from: MEMBER, perRow: true,
+    from: MEMBER,
+    perRow: true,
     // What a source does not split is not held against it.
-    amount: ({ voice, against }) => `(coalesce(sum(${column(voice)}), 0) - coalesce(sum(${against === 'stated' ? UNSPLIT : column(against as Selector['voice'])}), 0))::bigint`,
+    amount: ({ voice, against }) =>
+      `(coalesce(sum(${column(voice)}), 0) - coalesce(sum(${against === 'stated' ? UNSPLIT : column(against as Selector['voice'])}), 0))::bigint`,
   },
-  unproved: { from: 'join unproved_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: true, amount: () => 'coalesce(sum(m.tax), 0)::bigint' },
+  unproved: {
+    from: 'join unproved_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id',
+    perRow: true,
+    amount: () => 'coalesce(sum(m.tax), 0)::bigint',
+  },
   'unproved-net': { from: '', perRow: false, amount: () => 'max(u.unproved_net)::bigint' },
-  net: { from: 'join net_fact m on m.entity_id = u.entity_id and m.unit_id = u.unit_id', perRow: false, amount: ({ voice }) => `coalesce(sum(m.in_base) filter (where m.voice = '${voice ?? 'stated'}'), 0)::bigint` },
+  net: {
+    from: 'join net_fact m on m.entity_id = u.entity_id and m.unit_id = u.unit_id',
+    perRow: false,
+    amount: ({ voice }) =>
+      `coalesce(sum(m.in_base) filter (where m.voice = '${voice ?? 'stated'}'), 0)::bigint`,
+  },
   total: {
-    from: '', perRow: false,
-    amount: () => `((select coalesce(sum(in_base), 0) from net_fact n where n.entity_id = :entityId and n.unit_id = u.unit_id and n.voice = 'stated')
+    from: '',
+    perRow: false,
+    amount:
+      () => `((select coalesce(sum(in_base), 0) from net_fact n where n.entity_id = :entityId and n.unit_id = u.unit_id and n.voice = 'stated')
       + (select coalesce(sum(in_base), 0) from tax_fact t where t.entity_id = :entityId and t.unit_id = u.unit_id and t.voice = 'stated'))::bigint`,
   },
 }
@@ -134,29 +218,74 @@ function byUnit(rows: readonly MemberRow[]): MemberRow[] {
   const units = new Map<string, MemberRow>()
   for (const row of rows) {
     const known = units.get(row.unit_id)
-    units.set(row.unit_id, known ? { ...known, amount: (BigInt(known.amount) + BigInt(row.amount)).toString() } : row)
+    units.set(
+      row.unit_id,
+      known ? { ...known, amount: (BigInt(known.amount) + BigInt(row.amount)).toString() } : row,
+    )
   }
   return [...units.values()]
 }
 
-async function balanceMembers(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
+async function balanceMembers(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  selector: Selector,
+): Promise<Evidence> {
   const accounts = selector.account === undefined ? null : [selector.account]
-  const balances = (await trx('ledger_balance').where({ entity_id: entityId, period: month }).modify((q) => void (accounts ? q.whereIn('account', accounts) : q.whereRaw(
-    `account in (select distinct account from posting_rule where entity_id = ? and kind = 'tax' and upper_inf(recorded)) or account in (select distinct account from tie_member where entity_id = ? and period = ?)`, [entityId, entityId, month])))
+  const balances = (await trx('ledger_balance')
+    .where({ entity_id: entityId, period: month })
+    .modify(
+      (q) =>
+        void (accounts
+          ? q.whereIn('account', accounts)
+          : q.whereRaw(
+              `account in (select distinct account from posting_rule where entity_id = ? and kind = 'tax' and upper_inf(recorded)) or account in (select distinct account from tie_member where entity_id = ? and period = ?)`,
+              [entityId, entityId, month],
+            )),
+    )
     .orderBy('account')) as { account: string; opening: string; closing: string }[]
   const text = (amount: bigint): string => formatAmount(amount, currency)
   if (!accounts) {
-    const members = balances.map((b): EvidenceMember => ({ label: b.account, detail: 'balance at the end of the month', amount: text(BigInt(b.closing)), open: { of: 'balance', account: b.account } }))
-    return { kind: 'members', selector, currency, amount: text(sum(balances.map((b) => BigInt(b.closing)))), members }
+    const members = balances.map((b): EvidenceMember => ({
+      label: b.account,
+      detail: 'balance at the end of the month',
+      amount: text(BigInt(b.closing)),
+      open: { of: 'balance', account: b.account },
+    }))
+    return {
+      kind: 'members',
+      selector,
+      currency,
+      amount: text(sum(balances.map((b) => BigInt(b.closing)))),
+      members,
+    }
   }
   const booked = await postedTo(trx, entityId, month, selector.account ?? '')
   const opening = sum(balances.map((b) => BigInt(b.opening)))
   const closing = sum(balances.map((b) => BigInt(b.closing)))
-  const unread = closing - opening - sum(booked.filter((row) => row.posted === month).map((row) => BigInt(row.amount)))
+  const unread =
+    closing - opening - sum(booked.filter((row) => row.posted === month).map((row) => BigInt(row.amount)))
   const members: EvidenceMember[] = [
-    ...(opening === 0n ? [] : [{ label: 'Opening balance', detail: `on the first of ${month}`, amount: text(opening), open: null }]),
-    ...booked.filter((row) => row.posted === month && row.amount !== '0').map((row) => memberOf(row, text, selector.account ?? '')),
-    ...(unread === 0n ? [] : [{ label: 'Entries not read', detail: 'moved the account and are in no journal that was pulled', amount: text(unread), open: null }]),
+    ...(opening === 0n
+      ? []
+      : [
+          { label: 'Opening balance', detail: `on the first of ${month}`, amount: text(opening), open: null },
+        ]),
+    ...booked
+      .filter((row) => row.posted === month && row.amount !== '0')
+      .map((row) => memberOf(row, text, selector.account ?? '')),
+    ...(unread === 0n
+      ? []
+      : [
+          {
+            label: 'Entries not read',
+            detail: 'moved the account and are in no journal that was pulled',
+            amount: text(unread),
+            open: null,
+          },
+        ]),
   ]
   return { kind: 'members', selector, currency, amount: text(closing), members }
 }
@@ -171,7 +300,12 @@ interface PostedRow {
 }
 
 /** What is booked to an account in a month, or for a month's documents: the two differ where the ledger has a document in another month. */
-async function postedTo(trx: Transaction, entityId: string, month: string, account: string): Promise<PostedRow[]> {
+async function postedTo(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  account: string,
+): Promise<PostedRow[]> {
   const { rows } = (await trx.raw(
     `select u.unit_id, u.number, u.party, u.period, f.period as posted, sum(f.in_base)::bigint as amount from tax_fact f join tie_unit u using (entity_id, unit_id)
      where f.entity_id = :e and f.voice = 'booked' and f.account = :account and (f.period = :month or u.period = :month) group by u.unit_id, u.number, u.party, u.period, f.period, u.document_date
@@ -182,11 +316,22 @@ async function postedTo(trx: Transaction, entityId: string, month: string, accou
 }
 
 function memberOf(row: PostedRow, text: (amount: bigint) => string, account: string): EvidenceMember {
-  return { label: row.number, detail: row.party, amount: text(BigInt(row.amount)), open: { of: 'tax', voice: 'booked', unit: row.unit_id, account } }
+  return {
+    label: row.number,
+    detail: row.party,
+    amount: text(BigInt(row.amount)),
+    open: { of: 'tax', voice: 'booked', unit: row.unit_id, account },
+  }
 }
 
 /** The account's balance less its opening and what is booked there of the month's documents: what other months sent here or took, and what nobody read. */
-async function balanceGap(trx: Transaction, entityId: string, month: string, currency: string, selector: Selector): Promise<Evidence> {
+async function balanceGap(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  selector: Selector,
+): Promise<Evidence> {
   const account = selector.account ?? ''
   const text = (amount: bigint): string => formatAmount(amount, currency)
   const whole = await balanceMembers(trx, entityId, month, currency, { of: 'balance', account })
@@ -195,9 +340,19 @@ async function balanceGap(trx: Transaction, entityId: string, month: string, cur
   const members = [
     ...moved.map((row) => {
       const here = row.posted === month
-      return { ...memberOf(row, text, account), amount: text(here ? BigInt(row.amount) : -BigInt(row.amount)), detail: here ? `of ${row.period}, posted here` : `posted in ${row.posted}` }
+      return {
+        ...memberOf(row, text, account),
+        amount: text(here ? BigInt(row.amount) : -BigInt(row.amount)),
+        detail: here ? `of ${row.period}, posted here` : `posted in ${row.posted}`,
+      }
     }),
     ...unread,
   ]
-  return { kind: 'members', selector, currency, amount: text(sum(members.map((m) => parseAmount(m.amount, currency)))), members }
+  return {
+    kind: 'members',
+    selector,
+    currency,
+    amount: text(sum(members.map((m) => parseAmount(m.amount, currency)))),
+    members,
+  }
 }

@@ -8,16 +8,32 @@ const MOST_NAMED = 50
  * signatures say the same. What it finds is a fault of Axion's own, not of the books.
  */
 export async function fullProof(trx: Transaction, entityId: string, period: string): Promise<FullProofView> {
-  const { rows: [counted] } = (await trx.raw(
+  const {
+    rows: [counted],
+  } = (await trx.raw(
     `select count(*)::int as units, (select count(*)::int from tax_fact f join tie_unit u using (entity_id, unit_id) where u.entity_id = :e and u.period = :p) as facts from tie_unit where entity_id = :e and period = :p`,
     { e: entityId, p: period },
   )) as { rows: { units: number; facts: number }[] }
   // The planner knows nothing of how many rows a common table expression gives, and would join them in a loop: 450 times as long.
   await trx.raw(`set local enable_nestloop = off`)
-  const { rows } = (await trx.raw(FROM_DETAIL, { e: entityId, p: period })) as { rows: { unit_id: string; number: string; quick: boolean; full: boolean }[] }
+  const { rows } = (await trx.raw(FROM_DETAIL, { e: entityId, p: period })) as {
+    rows: { unit_id: string; number: string; quick: boolean; full: boolean }[]
+  }
   return {
-    documents: counted?.units ?? 0, facts: counted?.facts ?? 0, astray: Number(((await trx('tie_unit').where({ entity_id: entityId, period, differs: true }).count('* as n').first()) as { n: string }).n),
-    disagreeing: rows.length, named: rows.slice(0, MOST_NAMED).map(({ unit_id, number, quick }) => ({ unit: unit_id, number, quick: quick ? 'differs' : 'agrees' })),
+    documents: counted?.units ?? 0,
+    facts: counted?.facts ?? 0,
+    astray: Number(
+      (
+        (await trx('tie_unit')
+          .where({ entity_id: entityId, period, differs: true })
+          .count('* as n')
+          .first()) as { n: string }
+      ).n,
+    ),
+    disagreeing: rows.length,
+    named: rows
+      .slice(0, MOST_NAMED)
+      .map(({ unit_id, number, quick }) => ({ unit: unit_id, number, quick: quick ? 'differs' : 'agrees' })),
   }
 }
 

@@ -2,7 +2,18 @@ import { groupBy, together, type BaselineIndex, type MissingWhy, type VoiceFacts
 import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { familiesOf } from './families.ts'
-import { bookedAccounts, bookedUnit, externalStem, isCorrection, NOTHING, sourceUnit, stemOf, type SourceUnit, type StoredDocument, type StoredEntry } from './units.ts'
+import {
+  bookedAccounts,
+  bookedUnit,
+  externalStem,
+  isCorrection,
+  NOTHING,
+  sourceUnit,
+  stemOf,
+  type SourceUnit,
+  type StoredDocument,
+  type StoredEntry,
+} from './units.ts'
 
 /** A tie unit as it stands: a source document with its bookings, or a booking that no source has. */
 export interface Unit {
@@ -36,41 +47,96 @@ export interface Grounds {
 }
 
 /** Which documents and entries changed since they were last worked out; all of them where the baseline, a link or a set-up did. */
-export type Touched = 'all' | { readonly documents: ReadonlySet<string>; readonly entries: ReadonlySet<string> }
+export type Touched =
+  'all' | { readonly documents: ReadonlySet<string>; readonly entries: ReadonlySet<string> }
 
-const WHY: Readonly<Record<string, MissingWhy>> = { waiting: 'waiting', sending: 'sending', sent: 'sent', booked: 'sent', failed: 'failed', 'in-doubt': 'in-doubt', withdrawn: 'withdrawn' }
+const WHY: Readonly<Record<string, MissingWhy>> = {
+  waiting: 'waiting',
+  sending: 'sending',
+  sent: 'sent',
+  booked: 'sent',
+  failed: 'failed',
+  'in-doubt': 'in-doubt',
+  withdrawn: 'withdrawn',
+}
 
-export function missingWhy({ status, not_taken: notTaken }: Pick<StoredDocument, 'status' | 'not_taken'>, bookingState: string | undefined): MissingWhy {
+export function missingWhy(
+  { status, not_taken: notTaken }: Pick<StoredDocument, 'status' | 'not_taken'>,
+  bookingState: string | undefined,
+): MissingWhy {
   const why = WHY[bookingState ?? ''] ?? 'waiting'
   if (status === 'draft') return 'draft'
   // What is on its way there goes on; what only waits is left out with its scope.
-  return notTaken !== null && ['waiting', 'failed', 'withdrawn'].includes(why) && bookingState !== 'waiting' ? notTaken : why
+  return notTaken !== null && ['waiting', 'failed', 'withdrawn'].includes(why) && bookingState !== 'waiting'
+    ? notTaken
+    : why
 }
 
 /** How many documents are worked out at a time: a month of any size takes the memory of one slice. */
 const SLICE = 5000
 
 /** The units of a month, or those of them that were touched, slice by slice; what no document stands behind comes last. */
-export async function* unitsOf(trx: Transaction, grounds: Grounds, period: string, touched: Touched, slice = SLICE): AsyncGenerator<Unit[]> {
+export async function* unitsOf(
+  trx: Transaction,
+  grounds: Grounds,
+  period: string,
+  touched: Touched,
+  slice = SLICE,
+): AsyncGenerator<Unit[]> {
   const keys = await documentsOf(trx, grounds.entityId, period, touched)
-  for (let from = 0; from < keys.length; from += slice) yield await sourcedUnits(trx, grounds, period, keys.slice(from, from + slice))
+  for (let from = 0; from < keys.length; from += slice)
+    yield await sourcedUnits(trx, grounds, period, keys.slice(from, from + slice))
   yield await orphansIn(trx, grounds, period, touched)
 }
 
 /** The month's documents as system/document, in their order. */
-async function documentsOf(trx: Transaction, entityId: string, period: string, touched: Touched): Promise<string[]> {
-  const rows = (await trx('source_document').where({ entity_id: entityId, period }).modify((q) => void (touched === 'all' || q.whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])))
-    .orderBy(['document_date', 'number', 'document_id']).select(trx.raw(`system_id || '/' || document_id as key`))) as { key: string }[]
+async function documentsOf(
+  trx: Transaction,
+  entityId: string,
+  period: string,
+  touched: Touched,
+): Promise<string[]> {
+  const rows = (await trx('source_document')
+    .where({ entity_id: entityId, period })
+    .modify(
+      (q) =>
+        void (
+          touched === 'all' ||
+          q.whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
+        ),
+    )
+    .orderBy(['document_date', 'number', 'document_id'])
+    .select(trx.raw(`system_id || '/' || document_id as key`))) as { key: string }[]
   return rows.map(({ key }) => key)
 }
 
-async function sourcedUnits(trx: Transaction, grounds: Grounds, period: string, keys: readonly string[]): Promise<Unit[]> {
+async function sourcedUnits(
+  trx: Transaction,
+  grounds: Grounds,
+  period: string,
+  keys: readonly string[],
+): Promise<Unit[]> {
   const { entityId, systems } = grounds
-  const documents = (await trx('source_document').where({ entity_id: entityId, period }).whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
+  const documents = (await trx('source_document')
+    .where({ entity_id: entityId, period })
+    .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
     .orderBy(['document_date', 'number', 'document_id'])) as StoredDocument[]
-  const byStem = groupBy(await entriesBehind(trx, grounds, documents), (entry) => stemOf(entry.external_id ?? ''))
-  const bookings = groupBy((await trx('booking').where({ entity_id: entityId }).whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
-    .select('external_id', 'state', 'ledger_booking_id', 'ledger_revision', 'accepted_revision')) as BookingState[], (b) => stemOf(b.external_id))
+  const byStem = groupBy(await entriesBehind(trx, grounds, documents), (entry) =>
+    stemOf(entry.external_id ?? ''),
+  )
+  const bookings = groupBy(
+    (await trx('booking')
+      .where({ entity_id: entityId })
+      .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
+      .select(
+        'external_id',
+        'state',
+        'ledger_booking_id',
+        'ledger_revision',
+        'accepted_revision',
+      )) as BookingState[],
+    (b) => stemOf(b.external_id),
+  )
   const families = await familiesOf(trx, entityId, documents)
   return documents.flatMap((stored): Unit[] => {
     const system = systems.find((s) => s.row.system_id === stored.system_id)
@@ -82,14 +148,28 @@ async function sourcedUnits(trx: Transaction, grounds: Grounds, period: string, 
 }
 
 /** The entries that stand behind documents, in whatever month they were posted. */
-async function entriesBehind(trx: Transaction, { entityId, systems }: Grounds, documents: readonly StoredDocument[]): Promise<StoredEntry[]> {
+async function entriesBehind(
+  trx: Transaction,
+  { entityId, systems }: Grounds,
+  documents: readonly StoredDocument[],
+): Promise<StoredEntry[]> {
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) return []
   const stems = documents.map((d) => externalStem(entityId, d.system_id, d.document_id))
-  return (await trx('ledger_entry').where({ entity_id: entityId, system_id: ledger.row.system_id }).whereRaw(`regexp_replace(external_id, '[^/]*$', '') = any(?)`, [stems]).orderBy('entry_id')) as StoredEntry[]
+  return (await trx('ledger_entry')
+    .where({ entity_id: entityId, system_id: ledger.row.system_id })
+    .whereRaw(`regexp_replace(external_id, '[^/]*$', '') = any(?)`, [stems])
+    .orderBy('entry_id')) as StoredEntry[]
 }
 
-function unitOf(grounds: Grounds, period: string, stored: StoredDocument, source: SourceUnit, own: readonly StoredEntry[], states: readonly BookingState[]): Unit[] {
+function unitOf(
+  grounds: Grounds,
+  period: string,
+  stored: StoredDocument,
+  source: SourceUnit,
+  own: readonly StoredEntry[],
+  states: readonly BookingState[],
+): Unit[] {
   const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
   const main = states.find((b) => !isCorrection(b.external_id) && !b.external_id.endsWith('/void'))
   const standing = own.filter((entry) => !entry.voided)
@@ -97,32 +177,62 @@ function unitOf(grounds: Grounds, period: string, stored: StoredDocument, source
   const isVoid = stored.status === 'void'
   if (isVoid && (standing.length === 0 || reversed)) return []
   const withdrawn = main?.state === 'withdrawn' && (standing.length === 0 || reversed)
-  return [{
-    unitId: `doc:${stored.system_id}:${stored.document_id}`, source, entries: own, period, stated: source.stated, expected: source.expected,
-    booked: !ledger || own.length === 0 || withdrawn ? [] : bookingsOf(standing, reversed, ledger, grounds, source.expected),
-    voided: { source: isVoid, ledger: reversed || (own.length > 0 && standing.length === 0) },
-    edited: standing.some((entry) => isEdited(entry, states)),
-    why: missingWhy(stored, main?.state),
-  }]
+  return [
+    {
+      unitId: `doc:${stored.system_id}:${stored.document_id}`,
+      source,
+      entries: own,
+      period,
+      stated: source.stated,
+      expected: source.expected,
+      booked:
+        !ledger || own.length === 0 || withdrawn
+          ? []
+          : bookingsOf(standing, reversed, ledger, grounds, source.expected),
+      voided: { source: isVoid, ledger: reversed || (own.length > 0 && standing.length === 0) },
+      edited: standing.some((entry) => isEdited(entry, states)),
+      why: missingWhy(stored, main?.state),
+    },
+  ]
 }
 
-function bookingsOf(standing: readonly StoredEntry[], reversed: boolean, ledger: HeldSystem, { index }: Grounds, expected: VoiceFacts): VoiceFacts[] {
+function bookingsOf(
+  standing: readonly StoredEntry[],
+  reversed: boolean,
+  ledger: HeldSystem,
+  { index }: Grounds,
+  expected: VoiceFacts,
+): VoiceFacts[] {
   const accounts = bookedAccounts(index)
-  const read = (entries: readonly StoredEntry[]): VoiceFacts => bookedUnit(entries, ledger, accounts, expected)
+  const read = (entries: readonly StoredEntry[]): VoiceFacts =>
+    bookedUnit(entries, ledger, accounts, expected)
   if (reversed) return [read(standing)]
   const corrections = standing.filter((entry) => isCorrection(entry.external_id))
   const main = standing.filter((entry) => !isCorrection(entry.external_id))
-  return main.length <= 1 ? [read(standing)] : main.map((entry, at) => (at === 0 ? together([read([entry]), read(corrections)]) : read([entry])))
+  return main.length <= 1
+    ? [read(standing)]
+    : main.map((entry, at) => (at === 0 ? together([read([entry]), read(corrections)]) : read([entry])))
 }
 
 /** The ledger's revision of our own booking moved after we booked, and nobody has accepted it; a double is not our booking. */
 function isEdited(entry: StoredEntry, states: readonly BookingState[]): boolean {
-  const ours = states.find((b) => b.external_id === entry.external_id && b.ledger_booking_id === entry.booking_id)
-  return ours?.ledger_revision != null && entry.booking_revision !== ours.ledger_revision && entry.booking_revision !== ours.accepted_revision
+  const ours = states.find(
+    (b) => b.external_id === entry.external_id && b.ledger_booking_id === entry.booking_id,
+  )
+  return (
+    ours?.ledger_revision != null &&
+    entry.booking_revision !== ours.ledger_revision &&
+    entry.booking_revision !== ours.accepted_revision
+  )
 }
 
 /** Entries with tax, or on tax accounts, that no source document of any month and no booking of ours stands behind. */
-async function orphansIn(trx: Transaction, { entityId, index, systems }: Grounds, period: string, touched: Touched): Promise<Unit[]> {
+async function orphansIn(
+  trx: Transaction,
+  { entityId, index, systems }: Grounds,
+  period: string,
+  touched: Touched,
+): Promise<Unit[]> {
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) return []
   const { rows: entries } = (await trx.raw(
@@ -130,12 +240,30 @@ async function orphansIn(trx: Transaction, { entityId, index, systems }: Grounds
        and not exists (select from source_document d where d.entity_id = :entity and :entity::text || '/' || d.system_id || '/' || d.document_id || '/' = regexp_replace(e.external_id, '[^/]*$', ''))
        and not exists (select from booking b where b.entity_id = :entity and regexp_replace(b.external_id, '[^/]*$', '') = regexp_replace(e.external_id, '[^/]*$', ''))
      order by e.entry_id`,
-    { entity: entityId, ledger: ledger.row.system_id, period, entries: touched === 'all' ? null : [...touched.entries] },
+    {
+      entity: entityId,
+      ledger: ledger.row.system_id,
+      period,
+      entries: touched === 'all' ? null : [...touched.entries],
+    },
   )) as { rows: StoredEntry[] }
   const accounts = bookedAccounts(index)
   return entries.flatMap((entry): Unit[] => {
     const booked = bookedUnit([entry], ledger, accounts, NOTHING)
     if (booked.facts.length === 0) return []
-    return [{ unitId: `entry:${entry.system_id}:${entry.entry_id}`, source: null, entries: [entry], period: entry.period, stated: null, expected: NOTHING, booked: [booked], voided: { source: false, ledger: false }, edited: false, why: 'waiting' }]
+    return [
+      {
+        unitId: `entry:${entry.system_id}:${entry.entry_id}`,
+        source: null,
+        entries: [entry],
+        period: entry.period,
+        stated: null,
+        expected: NOTHING,
+        booked: [booked],
+        voided: { source: false, ledger: false },
+        edited: false,
+        why: 'waiting',
+      },
+    ]
   })
 }

@@ -21,7 +21,11 @@ type CauseRemedy = Extract<Remedy, { readonly cause: string }>
  * One cause mended: what was previewed goes to the ledger, and the ledger is pulled, which alone can prove it. Each step is
  * recorded, so that a worker that takes over does none of them twice.
  */
-export async function mend(services: Services, entityId: string, run: MendRun): Promise<'finished' | 'waiting' | 'cancelled'> {
+export async function mend(
+  services: Services,
+  entityId: string,
+  run: MendRun,
+): Promise<'finished' | 'waiting' | 'cancelled'> {
   const { month } = run.payload
   const { database } = services
   if (run.report['changed'] !== true) await begin(services, entityId, run)
@@ -37,7 +41,9 @@ async function begin(services: Services, entityId: string, run: MendRun): Promis
   const { month, remedy, revision } = run.payload
   const { database } = services
   if ('cause' in remedy) return inEntity(database, entityId, (trx) => putInOutbox(trx, entityId, run, remedy))
-  await noteRun(database, entityId, run.run_id, { step: isSetUp(remedy) ? 'sending the change' : 'changing the baseline' })
+  await noteRun(database, entityId, run.run_id, {
+    step: isSetUp(remedy) ? 'sending the change' : 'changing the baseline',
+  })
   await carryOut(services, entityId, month, remedy, revision, run.started_by)
   if (!isSetUp(remedy)) {
     return inEntity(database, entityId, async (trx) => {
@@ -51,43 +57,83 @@ async function begin(services: Services, entityId: string, run: MendRun): Promis
   })
 }
 
-async function putInOutbox(trx: Transaction, entityId: string, run: MendRun, remedy: CauseRemedy): Promise<void> {
+async function putInOutbox(
+  trx: Transaction,
+  entityId: string,
+  run: MendRun,
+  remedy: CauseRemedy,
+): Promise<void> {
   const { month, revision } = run.payload
-  const { base_currency: currency } = (await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')) as { base_currency: string }
+  const { base_currency: currency } = (await trx('legal_entity')
+    .where({ entity_id: entityId })
+    .first('base_currency')) as { base_currency: string }
   const preview = await previewRemedy(trx, entityId, month, currency, remedy)
   if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: 'This cause' })
   const count = await ACTIONS[remedy.kind](trx, entityId, run, remedy.cause)
-  await audit(trx, entityId, run.started_by, 'mended', remedy.cause, null, { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved })
+  await audit(trx, entityId, run.started_by, 'mended', remedy.cause, null, {
+    remedy: remedy.kind,
+    documents: preview.documents,
+    unproved: preview.unproved,
+  })
   await noteBegun(trx, entityId, run, count)
 }
 
 /** Composes documents anew and puts them into the outbox. */
-async function bookAgain(trx: Transaction, entityId: string, run: MendRun, units: readonly { readonly system_id: string; readonly document_id: string }[]): Promise<number> {
+async function bookAgain(
+  trx: Transaction,
+  entityId: string,
+  run: MendRun,
+  units: readonly { readonly system_id: string; readonly document_id: string }[],
+): Promise<number> {
   const keys = units.map((u) => `${u.system_id}/${u.document_id}`)
-  const documents = (await trx('source_document').where({ entity_id: entityId }).whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys)) as StoredDocument[]
+  const documents = (await trx('source_document')
+    .where({ entity_id: entityId })
+    .whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys)) as StoredDocument[]
   await compose(trx, entityId, documents, run.started_by)
-  await trx('booking').where({ entity_id: entityId, state: 'rehearsed' }).whereIn('kind', ['invoice', 'credit-note']).whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys).update({ state: 'waiting', run_id: run.run_id })
+  await trx('booking')
+    .where({ entity_id: entityId, state: 'rehearsed' })
+    .whereIn('kind', ['invoice', 'credit-note'])
+    .whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys)
+    .update({ state: 'waiting', run_id: run.run_id })
   return documents.length
 }
 
-const ACTIONS: Readonly<Record<CauseRemedy['kind'], (trx: Transaction, entityId: string, run: MendRun, cause: string) => Promise<number>>> = {
-  'book-again': async (trx, entityId, run, cause) => bookAgain(trx, entityId, run, await unitsOfCause(trx, entityId, run.payload.month, cause)),
+const ACTIONS: Readonly<
+  Record<
+    CauseRemedy['kind'],
+    (trx: Transaction, entityId: string, run: MendRun, cause: string) => Promise<number>
+  >
+> = {
+  'book-again': async (trx, entityId, run, cause) =>
+    bookAgain(trx, entityId, run, await unitsOfCause(trx, entityId, run.payload.month, cause)),
   correct: async (trx, entityId, run, cause) => {
     const corrections = await correctionsOf(trx, entityId, run.payload.month, cause)
     await putCorrections(trx, entityId, run.run_id, corrections)
     return corrections.length
   },
   // Of doubles one stays; of what is void at its source nothing does.
-  'take-back': async (trx, entityId, run, cause) => takeBack(trx, entityId, run.run_id, await unitsOfCause(trx, entityId, run.payload.month, cause), cause === 'duplicate' ? 1 : 0),
+  'take-back': async (trx, entityId, run, cause) =>
+    takeBack(
+      trx,
+      entityId,
+      run.run_id,
+      await unitsOfCause(trx, entityId, run.payload.month, cause),
+      cause === 'duplicate' ? 1 : 0,
+    ),
   accept: async (trx, entityId, run, cause) => {
     const { month } = run.payload
     const units = await unitsOfCause(trx, entityId, month, cause)
     await acceptEdits(trx, entityId, units, run.started_by)
-    await prove(trx, entityId, month, { documents: new Set(units.map((u) => `${u.system_id}/${u.document_id}`)), entries: new Set() })
+    await prove(trx, entityId, month, {
+      documents: new Set(units.map((u) => `${u.system_id}/${u.document_id}`)),
+      entries: new Set(),
+    })
     return units.length
   },
 }
 
 function noteBegun(trx: Transaction, entityId: string, run: MendRun, total: number): Promise<unknown> {
-  return trx('run').where({ entity_id: entityId, run_id: run.run_id }).update({ report: JSON.stringify({ changed: true }), total })
+  return trx('run')
+    .where({ entity_id: entityId, run_id: run.run_id })
+    .update({ report: JSON.stringify({ changed: true }), total })
 }

@@ -20,10 +20,18 @@ const MANY = 2000
  * Proves a month anew, or what was touched in it: works out the units' facts and signatures, then weighs and diagnoses those
  * whose signatures differ. Verdicts, totals and evidence are read from the rows that this writes.
  */
-export async function prove(trx: Transaction, entityId: string, period: string, touched: Touched = 'all'): Promise<void> {
+export async function prove(
+  trx: Transaction,
+  entityId: string,
+  period: string,
+  touched: Touched = 'all',
+): Promise<void> {
   await trx.raw(`select pg_advisory_xact_lock(hashtext('prove' || ?))`, [entityId])
   const grounds = await groundsOf(trx, entityId)
-  const walked = grounds.systems.map((held) => ({ held, walk: crosswalk(held, grounds.index, lastDayOf(period)) }))
+  const walked = grounds.systems.map((held) => ({
+    held,
+    walk: crosswalk(held, grounds.index, lastDayOf(period)),
+  }))
   const departing = await departingFrom(trx, entityId)
   const weighing = weighingOf(grounds, period)
   await forget(trx, entityId, period, touched)
@@ -48,35 +56,90 @@ export async function proveAll(trx: Transaction, entityId: string, month: string
 }
 
 export async function groundsOf(trx: Transaction, entityId: string): Promise<Grounds> {
-  const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')) as { base_currency: string }
-  return { entityId, baseCurrency: entity.base_currency, index: await loadBaseline(trx, entityId), systems: await loadHeld(trx, entityId) }
+  const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')) as {
+    base_currency: string
+  }
+  return {
+    entityId,
+    baseCurrency: entity.base_currency,
+    index: await loadBaseline(trx, entityId),
+    systems: await loadHeld(trx, entityId),
+  }
 }
 
 /** Every month that documents stand in, or that was proved before. */
 export async function monthsOf(trx: Transaction, entityId: string): Promise<string[]> {
-  const { rows } = (await trx.raw('select period from source_document where entity_id = :e union select period from tie_unit where entity_id = :e union select period from record_unit where entity_id = :e order by 1', { e: entityId })) as { rows: { period: string }[] }
+  const { rows } = (await trx.raw(
+    'select period from source_document where entity_id = :e union select period from tie_unit where entity_id = :e union select period from record_unit where entity_id = :e order by 1',
+    { e: entityId },
+  )) as { rows: { period: string }[] }
   return rows.map((row) => row.period)
 }
 
 async function forget(trx: Transaction, entityId: string, period: string, touched: Touched): Promise<void> {
   const here = trx('tie_unit').where({ entity_id: entityId, period })
   if (touched === 'all') return void (await here.delete())
-  await here.where((q) => void q.whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]]).orWhereRaw(`unit_id like 'entry:%' and regexp_replace(unit_id, '^entry:[^:]*:', '') = any(?)`, [[...touched.entries]])).delete()
+  await here
+    .where(
+      (q) =>
+        void q
+          .whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
+          .orWhereRaw(`unit_id like 'entry:%' and regexp_replace(unit_id, '^entry:[^:]*:', '') = any(?)`, [
+            [...touched.entries],
+          ]),
+    )
+    .delete()
   // A document that moved to another month leaves its old unit there.
-  await trx('tie_unit').where({ entity_id: entityId }).whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
-    .whereExists(trx('source_document as d').whereRaw('d.entity_id = tie_unit.entity_id and d.system_id = tie_unit.system_id and d.document_id = tie_unit.document_id').where('d.period', period)).delete()
+  await trx('tie_unit')
+    .where({ entity_id: entityId })
+    .whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
+    .whereExists(
+      trx('source_document as d')
+        .whereRaw(
+          'd.entity_id = tie_unit.entity_id and d.system_id = tie_unit.system_id and d.document_id = tie_unit.document_id',
+        )
+        .where('d.period', period),
+    )
+    .delete()
 }
 
-async function writeStakes(trx: Transaction, { entityId, index }: Grounds, period: string, units: readonly Unit[], walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[], departing: Departing): Promise<void> {
+async function writeStakes(
+  trx: Transaction,
+  { entityId, index }: Grounds,
+  period: string,
+  units: readonly Unit[],
+  walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[],
+  departing: Departing,
+): Promise<void> {
   const rows = units.flatMap(({ unitId, source, booked }) => {
     // What its scope leaves out, and nobody booked, is nobody's to get right.
     if (!source || (source.stored.not_taken !== null && booked.length === 0)) return []
     const { document, determination, decoded, stored } = source
     const rateIds = new Set(decoded.taxes.map((tax) => tax.taxRateId))
-    const staked = { document, determination, systemId: stored.system_id, rateIds, stated: sum(decoded.taxes.map((tax) => tax.tax)), rates: combinedRatesOf(document, determination, index), party: decoded.party.id, itemCodes: new Map(decoded.lines.flatMap((line) => (line.itemCode === null ? [] : [[line.id, line.itemCode] as const]))) }
-    const inBase = (amount: bigint): bigint => inBaseCurrency({ facts: [], nets: [{ currency: document.currency, period, net: amount }] }, document.exchange).nets[0] ?? 0n
+    const staked = {
+      document,
+      determination,
+      systemId: stored.system_id,
+      rateIds,
+      stated: sum(decoded.taxes.map((tax) => tax.tax)),
+      rates: combinedRatesOf(document, determination, index),
+      party: decoded.party.id,
+      itemCodes: new Map(
+        decoded.lines.flatMap((line) => (line.itemCode === null ? [] : [[line.id, line.itemCode] as const])),
+      ),
+    }
+    const inBase = (amount: bigint): bigint =>
+      inBaseCurrency(
+        { facts: [], nets: [{ currency: document.currency, period, net: amount }] },
+        document.exchange,
+      ).nets[0] ?? 0n
     return stakesOf(staked, walked, index, departing).map(({ findingKey, amount }) => ({
-      entity_id: entityId, finding_key: findingKey, unit_id: unitId, period, currency: document.exchange?.currency ?? document.currency, amount: inBase(amount).toString(),
+      entity_id: entityId,
+      finding_key: findingKey,
+      unit_id: unitId,
+      period,
+      currency: document.exchange?.currency ?? document.currency,
+      amount: inBase(amount).toString(),
     }))
   })
   await insertRows(trx, 'stake_share', rows)
@@ -93,7 +156,11 @@ async function followBookings(trx: Transaction, entityId: string, period: string
 }
 
 /** One point of the month's falling number, where it moved. */
-async function noteHistory(trx: Transaction, { entityId, baseCurrency }: Grounds, period: string): Promise<void> {
+async function noteHistory(
+  trx: Transaction,
+  { entityId, baseCurrency }: Grounds,
+  period: string,
+): Promise<void> {
   const { rows } = (await trx.raw(
     `select (select coalesce(sum(unproved), 0) from tie_unit where entity_id = :e and period = :p)::text as unproved,
        (select coalesce(sum(f.in_base), 0) from tax_fact f join tie_unit u using (entity_id, unit_id) where u.entity_id = :e and u.period = :p and u.taken and f.voice = 'expected')::text as expected,
@@ -102,6 +169,16 @@ async function noteHistory(trx: Transaction, { entityId, baseCurrency }: Grounds
   )) as { rows: { unproved: string; expected: string; any: boolean }[] }
   const now = rows[0]
   if (!now?.any) return
-  const last = (await trx('unproved_history').where({ entity_id: entityId, period }).orderBy('at', 'desc').first()) as { unproved: string; expected: string } | undefined
-  if (last?.unproved !== now.unproved || last.expected !== now.expected) await trx('unproved_history').insert({ entity_id: entityId, period, currency: baseCurrency, unproved: now.unproved, expected: now.expected })
+  const last = (await trx('unproved_history')
+    .where({ entity_id: entityId, period })
+    .orderBy('at', 'desc')
+    .first()) as { unproved: string; expected: string } | undefined
+  if (last?.unproved !== now.unproved || last.expected !== now.expected)
+    await trx('unproved_history').insert({
+      entity_id: entityId,
+      period,
+      currency: baseCurrency,
+      unproved: now.unproved,
+      expected: now.expected,
+    })
 }

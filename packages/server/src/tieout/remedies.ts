@@ -17,7 +17,13 @@ interface UnitOfCause extends TakenBack {
 }
 
 /** What a remedy would do, and to how much. Nothing leaves, and nothing is written. */
-export async function previewRemedy(trx: Transaction, entityId: string, month: string, currency: string, remedy: Remedy): Promise<RemedyPreview> {
+export async function previewRemedy(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  remedy: Remedy,
+): Promise<RemedyPreview> {
   if (!('cause' in remedy)) return previewAlignment(trx, entityId, month, currency, remedy)
   const units = await unitsOfCause(trx, entityId, month, remedy.cause)
   if (units.length === 0) throw new Problem('AXION_STALE', { what: 'This cause' })
@@ -25,15 +31,26 @@ export async function previewRemedy(trx: Transaction, entityId: string, month: s
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   const corrections = remedy.kind === 'correct' ? await correctionsOf(trx, entityId, month, remedy.cause) : []
   return {
-    remedy, system: ledger.row.name, object: '', revision: revisionOf(units), changes: [], currency,
+    remedy,
+    system: ledger.row.name,
+    object: '',
+    revision: revisionOf(units),
+    changes: [],
+    currency,
     journal: inTotal(corrections, currency, ledger),
-    numbers: [], documents: remedy.kind === 'correct' ? corrections.length : units.length,
+    numbers: [],
+    documents: remedy.kind === 'correct' ? corrections.length : units.length,
     unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
   }
 }
 
 /** The open documents of a cause, with the revisions of what the ledger holds of each. */
-export async function unitsOfCause(trx: Transaction, entityId: string, month: string, cause: string): Promise<UnitOfCause[]> {
+export async function unitsOfCause(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  cause: string,
+): Promise<UnitOfCause[]> {
   const { rows } = (await trx.raw(
     `select u.unit_id, u.system_id, u.document_id, u.number, u.period, u.currency, u.unproved::text as unproved,
        (select string_agg(e.entry_id || '@' || e.revision, ',' order by e.entry_id) from ledger_entry e
@@ -46,11 +63,18 @@ export async function unitsOfCause(trx: Transaction, entityId: string, month: st
 
 /** Another document, another amount or another entry in the ledger makes another revision: what was previewed is then stale. */
 function revisionOf(units: readonly UnitOfCause[]): string {
-  return createHash('sha256').update(JSON.stringify(units.map((u) => [u.unit_id, u.unproved, u.revisions]))).digest('base64url')
+  return createHash('sha256')
+    .update(JSON.stringify(units.map((u) => [u.unit_id, u.unproved, u.revisions])))
+    .digest('base64url')
 }
 
 /** Takes an edit by hand that moved nothing as it is: the revision it stands at is the one that is known. */
-export async function acceptEdits(trx: Transaction, entityId: string, units: readonly UnitOfCause[], person: string): Promise<void> {
+export async function acceptEdits(
+  trx: Transaction,
+  entityId: string,
+  units: readonly UnitOfCause[],
+  person: string,
+): Promise<void> {
   for (const unit of units) {
     await trx.raw(
       `update booking b set accepted_revision = e.booking_revision, updated_at = now() from ledger_entry e

@@ -19,59 +19,122 @@ export const monthParams = z.object({ entity: z.string(), month: z.string().rege
 export function tieOutRoutes(app: App, { database, queue }: Services): void {
   app.get('/api/entities/:entity/months/:month/close', { schema: { params: monthParams } }, (request) => {
     const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => closeSheet(trx, entity.id, request.params.month, entity.currency))
+    return inEntity(database, entity.id, (trx) =>
+      closeSheet(trx, entity.id, request.params.month, entity.currency),
+    )
   })
 
-  app.get('/api/entities/:entity/months/:month/tie-out', {
-    schema: {
-      params: monthParams,
-      querystring: z.object({
-        cause: z.string().max(400).optional(), show: z.enum(['unproved', 'all']).optional(), search: z.string().max(100).optional(), agency: z.string().max(60).optional(),
-        offset: z.coerce.number().int().min(0).default(0), limit: z.coerce.number().int().min(1).max(1000).default(400),
-      }),
+  app.get(
+    '/api/entities/:entity/months/:month/tie-out',
+    {
+      schema: {
+        params: monthParams,
+        querystring: z.object({
+          cause: z.string().max(400).optional(),
+          show: z.enum(['unproved', 'all']).optional(),
+          search: z.string().max(100).optional(),
+          agency: z.string().max(60).optional(),
+          offset: z.coerce.number().int().min(0).default(0),
+          limit: z.coerce.number().int().min(1).max(1000).default(400),
+        }),
+      },
     },
-  }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => tieOut(trx, entity.id, request.params.month, entity.currency, request.query))
-  })
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        tieOut(trx, entity.id, request.params.month, entity.currency, request.query),
+      )
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/evidence', { schema: { params: monthParams, querystring: z.object({ open: z.string().max(3000) }) } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    const read = z.string().transform((text, context) => {
-      try {
-        return parseSelector(text)
-      } catch {
-        context.addIssue({ code: 'custom', message: 'selects no amount' })
-        return z.NEVER
-      }
-    }).safeParse(request.query.open)
-    if (!read.success) throw new Problem('AXION_BAD_REQUEST', { path: 'open', problem: 'selects no amount' })
-    return inEntity(database, entity.id, (trx) => evidence(trx, entity.id, request.params.month, entity.currency, read.data))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/evidence',
+    { schema: { params: monthParams, querystring: z.object({ open: z.string().max(3000) }) } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      const read = z
+        .string()
+        .transform((text, context) => {
+          try {
+            return parseSelector(text)
+          } catch {
+            context.addIssue({ code: 'custom', message: 'selects no amount' })
+            return z.NEVER
+          }
+        })
+        .safeParse(request.query.open)
+      if (!read.success)
+        throw new Problem('AXION_BAD_REQUEST', { path: 'open', problem: 'selects no amount' })
+      return inEntity(database, entity.id, (trx) =>
+        evidence(trx, entity.id, request.params.month, entity.currency, read.data),
+      )
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/full-proof', { schema: { params: monthParams } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      const proof = await fullProof(trx, entity.id, request.params.month)
-      await audit(trx, entity.id, requirePerson(request).name, 'proved-in-full', request.params.month, null, { documents: proof.documents, facts: proof.facts, disagreeing: proof.disagreeing })
-      return proof
-    })
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/full-proof',
+    { schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        const proof = await fullProof(trx, entity.id, request.params.month)
+        await audit(
+          trx,
+          entity.id,
+          requirePerson(request).name,
+          'proved-in-full',
+          request.params.month,
+          null,
+          { documents: proof.documents, facts: proof.facts, disagreeing: proof.disagreeing },
+        )
+        return proof
+      })
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/mend/preview', { schema: { params: monthParams, body: z.object({ remedy: Remedy }) } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => previewRemedy(trx, entity.id, request.params.month, entity.currency, request.body.remedy))
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/mend/preview',
+    { schema: { params: monthParams, body: z.object({ remedy: Remedy }) } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        previewRemedy(trx, entity.id, request.params.month, entity.currency, request.body.remedy),
+      )
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/mend', { schema: { params: monthParams, body: z.object({ remedy: Remedy, revision: z.string().max(200) }) } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    const { remedy, revision } = request.body
-    return inEntity(database, entity.id, async (trx) => {
-      const preview = await previewRemedy(trx, entity.id, request.params.month, entity.currency, remedy)
-      if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: preview.object === '' ? 'This cause' : `${preview.object} in ${preview.system}` })
-      await audit(trx, entity.id, requirePerson(request).name, 'asked-to-mend', preview.object || ('cause' in remedy ? remedy.cause : ''), null, { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved })
-      const run = await startRun(trx, queue, entity.id, 'mend', { month: request.params.month, remedy, revision }, requirePerson(request).name, preview.documents)
-      return { run }
-    })
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/mend',
+    { schema: { params: monthParams, body: z.object({ remedy: Remedy, revision: z.string().max(200) }) } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      const { remedy, revision } = request.body
+      return inEntity(database, entity.id, async (trx) => {
+        const preview = await previewRemedy(trx, entity.id, request.params.month, entity.currency, remedy)
+        if (preview.revision !== revision)
+          throw new Problem('AXION_STALE', {
+            what: preview.object === '' ? 'This cause' : `${preview.object} in ${preview.system}`,
+          })
+        await audit(
+          trx,
+          entity.id,
+          requirePerson(request).name,
+          'asked-to-mend',
+          preview.object || ('cause' in remedy ? remedy.cause : ''),
+          null,
+          { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved },
+        )
+        const run = await startRun(
+          trx,
+          queue,
+          entity.id,
+          'mend',
+          { month: request.params.month, remedy, revision },
+          requirePerson(request).name,
+          preview.documents,
+        )
+        return { run }
+      })
+    },
+  )
 }

@@ -24,7 +24,10 @@ export interface SpecialRow {
 const WAIVED: readonly TaxRow['reason'][] = ['certificate', 'marketplace', 'not-registered']
 
 /** The lines of a document that are no item, or that a rule decided; its discount and what a third party reimburses of it. */
-export function specialLinesOf({ decoded, document, determination }: SourceUnit, index: BaselineIndex): SpecialRow[] {
+export function specialLinesOf(
+  { decoded, document, determination }: SourceUnit,
+  index: BaselineIndex,
+): SpecialRow[] {
   const where = document.outlet ?? document.shipTo
   const region = where.region ?? where.country
   const purchase = PURCHASE_KINDS.includes(decoded.kind)
@@ -34,24 +37,59 @@ export function specialLinesOf({ decoded, document, determination }: SourceUnit,
     const wire = decoded.lines.find((one) => one.id === line.id)
     if (!wire) return
     const known = line.itemId != null && index.itemTaxCodeOf(line.itemId) !== undefined
-    const what: SpecialLine = known ? 'item' : line.kind === 'shipping' ? 'shipping' : wire.itemCode === null ? 'no-item' : 'unknown-item'
+    const what: SpecialLine = known
+      ? 'item'
+      : line.kind === 'shipping'
+        ? 'shipping'
+        : wire.itemCode === null
+          ? 'no-item'
+          : 'unknown-item'
     const rules = line.decision?.rules ?? []
     if (what === 'item' && rules.length === 0) return
     const account = accountOf(line.kind === 'shipping' ? 'shipping' : 'revenue', document, line, index)
     const rows = determination.rows.filter((row) => row.lineId === line.id)
     const waived = rows.length > 0 && !rows.some(isTaxed) && rows.some((row) => WAIVED.includes(row.reason))
     found.push({
-      place, what, wording: wire.description, units: line.amount, taxed: waived ? 'waived' : wire.taxRateId !== null && (taxes.get(wire.taxRateId) ?? 0n) !== 0n ? 'taxed' : 'untaxed',
-      item_tax_code: line.itemTaxCode, account: purchase ? (line.decision?.account ?? null) : account, open: line.itemTaxCode === null || (!purchase && account === null), rules,
+      place,
+      what,
+      wording: wire.description,
+      units: line.amount,
+      taxed: waived
+        ? 'waived'
+        : wire.taxRateId !== null && (taxes.get(wire.taxRateId) ?? 0n) !== 0n
+          ? 'taxed'
+          : 'untaxed',
+      item_tax_code: line.itemTaxCode,
+      account: purchase ? (line.decision?.account ?? null) : account,
+      open: line.itemTaxCode === null || (!purchase && account === null),
+      rules,
     })
   })
   const whole = (what: 'discount' | 'reimbursement', wording: string, units: bigint): void => {
     const account = accountOf(what, document, undefined, index)
     // A discount without an account of its own lowers the revenue of its lines.
-    if (units !== 0n) found.push({ place: found.length + document.lines.length, what, wording, units, taxed: 'none', item_tax_code: null, account, open: what === 'reimbursement' && account === null, rules: [] })
+    if (units !== 0n)
+      found.push({
+        place: found.length + document.lines.length,
+        what,
+        wording,
+        units,
+        taxed: 'none',
+        item_tax_code: null,
+        account,
+        open: what === 'reimbursement' && account === null,
+        rules: [],
+      })
   }
   whole('discount', 'Discount on the whole document', -document.discount)
   whole('reimbursement', 'Reimbursed by a third party', document.reimbursed)
-  const inBase = inBaseCurrency({ facts: [], nets: found.map(({ units }) => ({ currency: document.currency, period: '', net: units })) }, document.exchange).nets
-  return found.map(({ units, ...line }, at) => ({ ...line, region, amount: (inBase[at] ?? units).toString() }))
+  const inBase = inBaseCurrency(
+    { facts: [], nets: found.map(({ units }) => ({ currency: document.currency, period: '', net: units })) },
+    document.exchange,
+  ).nets
+  return found.map(({ units, ...line }, at) => ({
+    ...line,
+    region,
+    amount: (inBase[at] ?? units).toString(),
+  }))
 }

@@ -36,17 +36,35 @@ interface Row {
 }
 
 /** The tie-out of a month: every document by agency and liability account, in three voices, beside what is not proved. */
-export async function tieOut(trx: Transaction, entityId: string, month: string, currency: string, query: TieOutQuery): Promise<TieOutView> {
+export async function tieOut(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  query: TieOutQuery,
+): Promise<TieOutView> {
   const index = await loadBaseline(trx, entityId)
   const systems = await loadHeld(trx, entityId)
   const where = [
-    'u.entity_id = :entityId', 'u.period = :month',
-    query.cause ? 'u.cause = :cause' : '', query.show === 'all' || query.cause ? '' : 'not u.proved and u.cause is not null',
-    query.agency ? 'exists (select from tie_member x where x.entity_id = u.entity_id and x.unit_id = u.unit_id and x.agency = :agency)' : '',
+    'u.entity_id = :entityId',
+    'u.period = :month',
+    query.cause ? 'u.cause = :cause' : '',
+    query.show === 'all' || query.cause ? '' : 'not u.proved and u.cause is not null',
+    query.agency
+      ? 'exists (select from tie_member x where x.entity_id = u.entity_id and x.unit_id = u.unit_id and x.agency = :agency)'
+      : '',
     query.search ? `(u.number ilike :search or u.party ilike :search)` : '',
-  ].filter(Boolean).join(' and ')
+  ]
+    .filter(Boolean)
+    .join(' and ')
   const bindings = {
-    entityId, month, cause: query.cause ?? '', agency: query.agency ?? '', search: likePattern(query.search ?? ''), offset: query.offset, limit: query.limit,
+    entityId,
+    month,
+    cause: query.cause ?? '',
+    agency: query.agency ?? '',
+    search: likePattern(query.search ?? ''),
+    offset: query.offset,
+    limit: query.limit,
   }
   const members = `with chosen as (select u.* from tie_unit u where ${where}),
     member as (
@@ -63,22 +81,55 @@ export async function tieOut(trx: Transaction, entityId: string, month: string, 
     `${members} select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked, coalesce(sum(m.unproved), 0) as unproved from chosen c join member m using (unit_id) where c.taken`,
     bindings,
   )) as { rows: Record<'stated' | 'expected' | 'booked' | 'unproved', string>[] }
-  const head = (await trx('tie_unit').where({ entity_id: entityId, period: month }).first(
-    trx.raw(`count(*) as units, count(*) filter (where proved) as proved, count(*) filter (where not proved and cause is not null) as open, coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net,
-      (select coalesce(sum(m.expected), 0) from tie_member m join tie_unit t using (entity_id, unit_id) where m.entity_id = ? and m.period = ? and t.taken) as expected`, [entityId, month]),
-  )) as Record<'units' | 'proved' | 'open' | 'unproved' | 'net' | 'expected', string>
+  const head = (await trx('tie_unit')
+    .where({ entity_id: entityId, period: month })
+    .first(
+      trx.raw(
+        `count(*) as units, count(*) filter (where proved) as proved, count(*) filter (where not proved and cause is not null) as open, coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net,
+      (select coalesce(sum(m.expected), 0) from tie_member m join tie_unit t using (entity_id, unit_id) where m.entity_id = ? and m.period = ? and t.taken) as expected`,
+        [entityId, month],
+      ),
+    )) as Record<'units' | 'proved' | 'open' | 'unproved' | 'net' | 'expected', string>
   const text = (units: string | null | undefined): string => formatAmount(BigInt(units ?? '0'), currency)
   const total = sums[0]
   return {
-    currency, unproved: text(head.unproved), unprovedNet: text(head.net), expected: text(head.expected), documents: Number(head.open), proved: Number(head.proved), pulled: Number(head.units) > 0, awaits: await awaitedSystems(trx, entityId, systems.map((s) => s.row)),
+    currency,
+    unproved: text(head.unproved),
+    unprovedNet: text(head.net),
+    expected: text(head.expected),
+    documents: Number(head.open),
+    proved: Number(head.proved),
+    pulled: Number(head.units) > 0,
+    awaits: await awaitedSystems(
+      trx,
+      entityId,
+      systems.map((s) => s.row),
+    ),
     causes: await causesOf(trx, entityId, month, currency, systems, index),
     rows: rows.map((row, at): TieOutRow => ({
-      unit: row.unit_id, number: row.number, party: row.party, date: row.document_date, agency: row.agency, agencyName: row.agency === null ? null : (index.agency(row.agency)?.name ?? row.agency),
-      account: row.account, stated: row.stated === null ? null : text(row.stated), expected: row.expected === null ? null : text(row.expected),
-      booked: row.booked === null ? (row.bookings > 0 ? text('0') : null) : text(row.booked), unproved: text(row.unproved), headline: row.headline, facets: row.facets, cause: row.cause, proved: row.proved,
+      unit: row.unit_id,
+      number: row.number,
+      party: row.party,
+      date: row.document_date,
+      agency: row.agency,
+      agencyName: row.agency === null ? null : (index.agency(row.agency)?.name ?? row.agency),
+      account: row.account,
+      stated: row.stated === null ? null : text(row.stated),
+      expected: row.expected === null ? null : text(row.expected),
+      booked: row.booked === null ? (row.bookings > 0 ? text('0') : null) : text(row.booked),
+      unproved: text(row.unproved),
+      headline: row.headline,
+      facets: row.facets,
+      cause: row.cause,
+      proved: row.proved,
       first: rows[at - 1]?.unit_id !== row.unit_id,
     })),
-    totals: { stated: text(total?.stated), expected: text(total?.expected), booked: text(total?.booked), unproved: text(total?.unproved) },
+    totals: {
+      stated: text(total?.stated),
+      expected: text(total?.expected),
+      booked: text(total?.booked),
+      unproved: text(total?.unproved),
+    },
     total: Number(rows[0]?.total ?? 0),
   }
 }

@@ -1,4 +1,17 @@
-import { absolute, agree, allocate, combinedRatesOf, commonGrain, FINEST, grainOf, membersOf, signatureOf, sum, together, type VoiceFacts } from '@axion/core'
+import {
+  absolute,
+  agree,
+  allocate,
+  combinedRatesOf,
+  commonGrain,
+  FINEST,
+  grainOf,
+  membersOf,
+  signatureOf,
+  sum,
+  together,
+  type VoiceFacts,
+} from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
 import type { Grounds, Unit } from './gather.ts'
 import { specialLinesOf } from './specialLines.ts'
@@ -10,42 +23,113 @@ type InBase = ReturnType<typeof inBaseCurrency>
  * Writes units with their tax facts and signatures; the same units as they were before are gone.
  * @param learn tells the planner of them before their facts are written
  */
-export async function writeUnits(trx: Transaction, { entityId, index }: Grounds, units: readonly Unit[], learn: boolean): Promise<void> {
+export async function writeUnits(
+  trx: Transaction,
+  { entityId, index }: Grounds,
+  units: readonly Unit[],
+  learn: boolean,
+): Promise<void> {
   const facts: object[] = []
   const nets: object[] = []
   const rows = units.map((unit) => {
-    const { source, entries: [entry], stated, expected } = unit
+    const {
+      source,
+      entries: [entry],
+      stated,
+      expected,
+    } = unit
     const booked = unit.booked.length === 0 ? null : together(unit.booked)
     const exchange = source?.document.exchange ?? null
     const claimed = inBaseCurrency(expected, exchange)
-    for (const [voice, of] of [['stated', stated], ['expected', expected], ['booked', booked]] as const) {
+    for (const [voice, of] of [
+      ['stated', stated],
+      ['expected', expected],
+      ['booked', booked],
+    ] as const) {
       if (!of) continue
-      const inBase = voice === 'expected' ? claimed : voice === 'stated' && exchange && agree(of, expected) ? asExpected(of, expected, claimed) : inBaseCurrency(of, exchange)
-      of.facts.forEach((f, place) => facts.push({
-        entity_id: entityId, unit_id: unit.unitId, voice, place, line_id: f.lineId, jurisdiction: f.jurisdictionId, agency: f.agency, account: f.account,
-        currency: f.currency, period: f.period, base: f.base?.toString() ?? null, tax: f.tax.toString(), in_base: (inBase.facts[place] ?? 0n).toString(), origin: f.source,
-      }))
-      of.nets.forEach((n, place) => nets.push({ entity_id: entityId, unit_id: unit.unitId, voice, place, currency: n.currency, period: n.period, net: n.net.toString(), in_base: (inBase.nets[place] ?? 0n).toString() }))
+      const inBase =
+        voice === 'expected'
+          ? claimed
+          : voice === 'stated' && exchange && agree(of, expected)
+            ? asExpected(of, expected, claimed)
+            : inBaseCurrency(of, exchange)
+      of.facts.forEach((f, place) =>
+        facts.push({
+          entity_id: entityId,
+          unit_id: unit.unitId,
+          voice,
+          place,
+          line_id: f.lineId,
+          jurisdiction: f.jurisdictionId,
+          agency: f.agency,
+          account: f.account,
+          currency: f.currency,
+          period: f.period,
+          base: f.base?.toString() ?? null,
+          tax: f.tax.toString(),
+          in_base: (inBase.facts[place] ?? 0n).toString(),
+          origin: f.source,
+        }),
+      )
+      of.nets.forEach((n, place) =>
+        nets.push({
+          entity_id: entityId,
+          unit_id: unit.unitId,
+          voice,
+          place,
+          currency: n.currency,
+          period: n.period,
+          net: n.net.toString(),
+          in_base: (inBase.nets[place] ?? 0n).toString(),
+        }),
+      )
     }
     const grain = stated ? commonGrain(stated, expected) : FINEST
     const bookedGrain = booked ? commonGrain(expected, booked) : FINEST
     return {
-      entity_id: entityId, unit_id: unit.unitId, period: unit.period, system_id: source?.stored.system_id ?? entry?.system_id,
-      document_id: source?.stored.document_id ?? null, kind: source?.decoded.kind ?? 'entry', number: source?.decoded.number ?? entry?.value.number ?? '', party: source?.decoded.party.name ?? entry?.value.memo ?? '',
-      document_date: source?.decoded.documentDate ?? entry?.posting_date, currency: source?.decoded.currency ?? entry?.value.currency, exchange_rate: source?.decoded.exchangeRate ?? null,
+      entity_id: entityId,
+      unit_id: unit.unitId,
+      period: unit.period,
+      system_id: source?.stored.system_id ?? entry?.system_id,
+      document_id: source?.stored.document_id ?? null,
+      kind: source?.decoded.kind ?? 'entry',
+      number: source?.decoded.number ?? entry?.value.number ?? '',
+      party: source?.decoded.party.name ?? entry?.value.memo ?? '',
+      document_date: source?.decoded.documentDate ?? entry?.posting_date,
+      currency: source?.decoded.currency ?? entry?.value.currency,
+      exchange_rate: source?.decoded.exchangeRate ?? null,
       combined_rate: (source && combinedRatesOf(source.document, source.determination, index)[0]) ?? null,
-      findings: source?.determination.findings ?? [], expected_complete: source?.determination.complete ?? true,
-      stated_signature: stated && signatureOf(stated, grain), expected_at_stated: stated && signatureOf(expected, grain),
-      expected_signature: source && signatureOf(expected, bookedGrain), booked_signature: booked && signatureOf(booked, bookedGrain),
+      findings: source?.determination.findings ?? [],
+      expected_complete: source?.determination.complete ?? true,
+      stated_signature: stated && signatureOf(stated, grain),
+      expected_at_stated: stated && signatureOf(expected, grain),
+      expected_signature: source && signatureOf(expected, bookedGrain),
+      booked_signature: booked && signatureOf(booked, bookedGrain),
       split_stated: stated === null || grainOf(stated).agency,
-      bookings: unit.voided.ledger ? 0 : unit.booked.length, edited: unit.edited, voided: unit.voided.source || unit.voided.ledger,
+      bookings: unit.voided.ledger ? 0 : unit.booked.length,
+      edited: unit.edited,
+      voided: unit.voided.source || unit.voided.ledger,
     }
   })
   await insertRows(trx, 'tie_unit', rows)
   if (learn) await trx.raw('select learn_sizes()')
   await insertRows(trx, 'tax_fact', facts)
   await insertRows(trx, 'net_fact', nets)
-  await insertRows(trx, 'special_line', units.flatMap(({ unitId, period, source, booked }) => (source && isTaken(source, booked.length) ? specialLinesOf(source, index).map((line) => ({ entity_id: entityId, tie_unit: unitId, period, system_id: source.stored.system_id, ...line })) : [])))
+  await insertRows(
+    trx,
+    'special_line',
+    units.flatMap(({ unitId, period, source, booked }) =>
+      source && isTaken(source, booked.length)
+        ? specialLinesOf(source, index).map((line) => ({
+            entity_id: entityId,
+            tie_unit: unitId,
+            period,
+            system_id: source.stored.system_id,
+            ...line,
+          }))
+        : [],
+    ),
+  )
 }
 
 /** What its scope leaves out counts only once it is booked. */
@@ -58,11 +142,18 @@ function asExpected(stated: VoiceFacts, expected: VoiceFacts, claimed: InBase): 
   const grain = { ...commonGrain(stated, expected), account: false, bases: false, inBase: false }
   const keyOf = (agency: string | null): string => (grain.agency ? (agency ?? '') : '')
   const totals = new Map<string, bigint>()
-  expected.facts.forEach((f, at) => totals.set(keyOf(f.agency), (totals.get(keyOf(f.agency)) ?? 0n) + (claimed.facts[at] ?? 0n)))
+  expected.facts.forEach((f, at) =>
+    totals.set(keyOf(f.agency), (totals.get(keyOf(f.agency)) ?? 0n) + (claimed.facts[at] ?? 0n)),
+  )
   const facts = stated.facts.map(() => 0n)
   for (const { agency } of membersOf(stated, grain)) {
-    const own = stated.facts.map((f, at) => ({ f, at })).filter(({ f }) => keyOf(f.agency) === keyOf(agency) && f.tax !== 0n)
-    const parts = allocate(totals.get(keyOf(agency)) ?? 0n, own.map(({ f }) => absolute(f.tax)))
+    const own = stated.facts
+      .map((f, at) => ({ f, at }))
+      .filter(({ f }) => keyOf(f.agency) === keyOf(agency) && f.tax !== 0n)
+    const parts = allocate(
+      totals.get(keyOf(agency)) ?? 0n,
+      own.map(({ f }) => absolute(f.tax)),
+    )
     own.forEach(({ at }, place) => (facts[at] = parts[place] ?? 0n))
   }
   return { facts, nets: [sum(claimed.nets)] }

@@ -1,7 +1,31 @@
-import { decodeDocument, toTaxDocument, type DecodedDocument, type JournalEntry, type SourceDocument } from '@axion/contract'
 import {
-  bookedVoice, creditsInBase, decided, determine, expectedVoice, leavesOpen, parseAmount, priced, resolveAgencies, statedVoice,
-  type AccountType, type BaselineIndex, type BookedAccounts, type CreditedOriginal, type Determination, type Entry, type Exchange, type Finding, type TaxDocument, type VoiceFacts,
+  decodeDocument,
+  toTaxDocument,
+  type DecodedDocument,
+  type JournalEntry,
+  type SourceDocument,
+} from '@axion/contract'
+import {
+  bookedVoice,
+  creditsInBase,
+  decided,
+  determine,
+  expectedVoice,
+  leavesOpen,
+  parseAmount,
+  priced,
+  resolveAgencies,
+  statedVoice,
+  type AccountType,
+  type BaselineIndex,
+  type BookedAccounts,
+  type CreditedOriginal,
+  type Determination,
+  type Entry,
+  type Exchange,
+  type Finding,
+  type TaxDocument,
+  type VoiceFacts,
 } from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
 import type { Family } from './families.ts'
@@ -63,24 +87,56 @@ export function isCorrection(externalId: string | null): boolean {
 }
 
 /** A document in exact amounts, with what a credit note credits. */
-export function taxDocumentOf(stored: StoredDocument, system: HeldSystem, index: BaselineIndex, baseCurrency: string, family: Family | null): { decoded: DecodedDocument; document: TaxDocument } {
+export function taxDocumentOf(
+  stored: StoredDocument,
+  system: HeldSystem,
+  index: BaselineIndex,
+  baseCurrency: string,
+  family: Family | null,
+): { decoded: DecodedDocument; document: TaxDocument } {
   const decoded = decodeDocument(stored.value)
   const original = family ? originalOf(family, stored, system, index, baseCurrency) : null
-  return { decoded, document: decided(toTaxDocument(stored.document_id, decoded, {
-    itemTaxCodeOf: (code) => index.itemTaxCodeOf(system.itemOf(code)), itemOf: system.itemOf, partyOf: system.partyOf, methodOf: (id) => system.linkOf('payment-method', id), baseCurrency, original,
-    // Where an outlet is agreed upon, its agreed address counts.
-    outletOf: (id) => index.baseline.locations.find((place) => place.id === system.linkOf('location', id))?.address ?? system.outletOf(id),
-  }), index) }
+  return {
+    decoded,
+    document: decided(
+      toTaxDocument(stored.document_id, decoded, {
+        itemTaxCodeOf: (code) => index.itemTaxCodeOf(system.itemOf(code)),
+        itemOf: system.itemOf,
+        partyOf: system.partyOf,
+        methodOf: (id) => system.linkOf('payment-method', id),
+        baseCurrency,
+        original,
+        // Where an outlet is agreed upon, its agreed address counts.
+        outletOf: (id) =>
+          index.baseline.locations.find((place) => place.id === system.linkOf('location', id))?.address ??
+          system.outletOf(id),
+      }),
+      index,
+    ),
+  }
 }
 
 /** The original as it stands now, and how much of each of its lines earlier credit notes took. */
-function originalOf({ original, credits }: Family, credit: StoredDocument, system: HeldSystem, index: BaselineIndex, baseCurrency: string): CreditedOriginal {
+function originalOf(
+  { original, credits }: Family,
+  credit: StoredDocument,
+  system: HeldSystem,
+  index: BaselineIndex,
+  baseCurrency: string,
+): CreditedOriginal {
   const { document } = taxDocumentOf(original, system, index, baseCurrency, null)
   const before = new Map<string, bigint>()
-  const isEarlier = ({ value }: StoredDocument): boolean => value.documentDate < credit.value.documentDate || (value.documentDate === credit.value.documentDate && value.number < credit.value.number)
-  for (const earlier of credits.filter((c) => c.document_id !== credit.document_id && !['draft', 'void'].includes(c.status) && isEarlier(c))) {
+  const isEarlier = ({ value }: StoredDocument): boolean =>
+    value.documentDate < credit.value.documentDate ||
+    (value.documentDate === credit.value.documentDate && value.number < credit.value.number)
+  for (const earlier of credits.filter(
+    (c) => c.document_id !== credit.document_id && !['draft', 'void'].includes(c.status) && isEarlier(c),
+  )) {
     // What a credit takes of a line is its amount less its share of the credit's own discount.
-    for (const { line, amount } of priced(taxDocumentOf(earlier, system, index, baseCurrency, null).document, false)) {
+    for (const { line, amount } of priced(
+      taxDocumentOf(earlier, system, index, baseCurrency, null).document,
+      false,
+    )) {
       if (line.credits != null) before.set(line.credits, (before.get(line.credits) ?? 0n) - amount)
     }
   }
@@ -88,63 +144,118 @@ function originalOf({ original, credits }: Family, credit: StoredDocument, syste
 }
 
 /** What the source states and the baseline expects of a document. A void document states and expects nothing. */
-export function sourceUnit(stored: StoredDocument, system: HeldSystem, index: BaselineIndex, baseCurrency: string, family: Family | null): SourceUnit {
+export function sourceUnit(
+  stored: StoredDocument,
+  system: HeldSystem,
+  index: BaselineIndex,
+  baseCurrency: string,
+  family: Family | null,
+): SourceUnit {
   const { decoded, document } = taxDocumentOf(stored, system, index, baseCurrency, family)
   const determination = withExchange(determine(document, index), document, baseCurrency)
-  const taxes = decoded.taxes.flatMap((tax) =>
-    tax.components?.map((c) => ({ rateId: tax.taxRateId, agency: system.agencyOf(c.agencyId), base: tax.base, tax: c.tax })) ?? [{ rateId: tax.taxRateId, agency: null, base: tax.base, tax: tax.tax }],
+  const taxes = decoded.taxes.flatMap(
+    (tax) =>
+      tax.components?.map((c) => ({
+        rateId: tax.taxRateId,
+        agency: system.agencyOf(c.agencyId),
+        base: tax.base,
+        tax: c.tax,
+      })) ?? [{ rateId: tax.taxRateId, agency: null, base: tax.base, tax: tax.tax }],
   )
   const isVoid = stored.status === 'void'
   return {
-    stored, decoded, document, determination, exchangeRate: family ? family.original.value.exchangeRate : decoded.exchangeRate,
+    stored,
+    decoded,
+    document,
+    determination,
+    exchangeRate: family ? family.original.value.exchangeRate : decoded.exchangeRate,
     stated: isVoid ? NOTHING : statedVoice(document, taxes, decoded.net),
     expected: isVoid ? NOTHING : expectedVoice(document, determination, index),
   }
 }
 
 /** Without an exchange rate, nobody can say what a document comes to in the base currency. */
-function withExchange(determination: Determination, document: TaxDocument, baseCurrency: string): Determination {
+function withExchange(
+  determination: Determination,
+  document: TaxDocument,
+  baseCurrency: string,
+): Determination {
   if (document.currency === baseCurrency || document.exchange) return determination
-  const finding: Finding = { code: 'AXION_NO_EXCHANGE_RATE', facts: { document: document.number, currency: document.currency } }
+  const finding: Finding = {
+    code: 'AXION_NO_EXCHANGE_RATE',
+    facts: { document: document.number, currency: document.currency },
+  }
   return { ...determination, findings: [...determination.findings, finding], complete: !leavesOpen(finding) }
 }
 
-const ACCOUNT_TYPES: Readonly<Record<string, AccountType>> = { receivable: 'receivable', income: 'income', 'current-liability': 'liability', liability: 'liability' }
+const ACCOUNT_TYPES: Readonly<Record<string, AccountType>> = {
+  receivable: 'receivable',
+  income: 'income',
+  'current-liability': 'liability',
+  liability: 'liability',
+}
 
 /** The accounts that posting rules send tax to, and those that they or rules over lines send what is net of it to. */
 export function bookedAccounts({ baseline: { postingRules, lineRules } }: BaselineIndex): BookedAccounts {
-  const of = (...kinds: readonly string[]): string[] => postingRules.filter((rule) => kinds.includes(rule.kind)).map((rule) => rule.account)
-  return { taxAccounts: new Set(of('tax')), netAccounts: new Set([...of('revenue', 'shipping', 'discount'), ...lineRules.flatMap(({ then }) => then.account ?? [])]) }
+  const of = (...kinds: readonly string[]): string[] =>
+    postingRules.filter((rule) => kinds.includes(rule.kind)).map((rule) => rule.account)
+  return {
+    taxAccounts: new Set(of('tax')),
+    netAccounts: new Set([
+      ...of('revenue', 'shipping', 'discount'),
+      ...lineRules.flatMap(({ then }) => then.account ?? []),
+    ]),
+  }
 }
 
 /** What the ledger's journal says of these entries together. A voided entry says nothing. */
-export function bookedUnit(entries: readonly StoredEntry[], ledger: HeldSystem, accounts: BookedAccounts, expected: VoiceFacts): VoiceFacts {
-  const standing = entries.filter((entry) => !entry.voided).map(({ value }): Entry => ({
-    postingDate: value.postingDate,
-    currency: value.currency,
-    baseCurrency: value.baseCurrency,
-    lines: value.lines.map((line) => {
-      const account = ledger.accounts.find((a) => a.id === line.accountId)?.value
-      return {
-        account: account?.number ?? line.accountId,
-        accountType: ACCOUNT_TYPES[account?.type ?? ''] ?? 'other',
-        isTax: line.agencyId !== null,
-        agency: line.agencyId === null ? null : (ledger.agencyOf(line.agencyId) ?? null),
-        debit: parseAmount(line.debit, value.currency),
-        credit: parseAmount(line.credit, value.currency),
-        base: line.base === null ? null : parseAmount(line.base, value.currency),
-        rateId: line.taxRateId,
-        inBase: line.baseDebit === null || line.baseCredit === null ? null : parseAmount(line.baseCredit, value.baseCurrency) - parseAmount(line.baseDebit, value.baseCurrency),
-      }
-    }),
-  }))
+export function bookedUnit(
+  entries: readonly StoredEntry[],
+  ledger: HeldSystem,
+  accounts: BookedAccounts,
+  expected: VoiceFacts,
+): VoiceFacts {
+  const standing = entries
+    .filter((entry) => !entry.voided)
+    .map(({ value }): Entry => ({
+      postingDate: value.postingDate,
+      currency: value.currency,
+      baseCurrency: value.baseCurrency,
+      lines: value.lines.map((line) => {
+        const account = ledger.accounts.find((a) => a.id === line.accountId)?.value
+        return {
+          account: account?.number ?? line.accountId,
+          accountType: ACCOUNT_TYPES[account?.type ?? ''] ?? 'other',
+          isTax: line.agencyId !== null,
+          agency: line.agencyId === null ? null : (ledger.agencyOf(line.agencyId) ?? null),
+          debit: parseAmount(line.debit, value.currency),
+          credit: parseAmount(line.credit, value.currency),
+          base: line.base === null ? null : parseAmount(line.base, value.currency),
+          rateId: line.taxRateId,
+          inBase:
+            line.baseDebit === null || line.baseCredit === null
+              ? null
+              : parseAmount(line.baseCredit, value.baseCurrency) -
+                parseAmount(line.baseDebit, value.baseCurrency),
+        }
+      }),
+    }))
   return resolveAgencies(bookedVoice(standing, accounts), expected)
 }
 
 /** A voice's amounts in the base currency: as it holds them, or converted at the document's rate as a whole (K7). */
-export function inBaseCurrency(voice: VoiceFacts, exchange: Exchange | null): { readonly facts: bigint[]; readonly nets: bigint[] } {
+export function inBaseCurrency(
+  voice: VoiceFacts,
+  exchange: Exchange | null,
+): { readonly facts: bigint[]; readonly nets: bigint[] } {
   const own = { facts: voice.facts.map((f) => f.tax), nets: voice.nets.map((n) => n.net) }
   if (!exchange) return { facts: voice.facts.map((f) => f.inBase?.tax ?? f.tax), nets: own.nets }
   const converted = creditsInBase([...own.nets, ...own.facts], exchange)
-  return { nets: converted.slice(0, own.nets.length), facts: voice.facts.map((f, at) => f.inBase?.tax ?? (f.currency === exchange.currency ? f.tax : (converted[own.nets.length + at] ?? 0n))) }
+  return {
+    nets: converted.slice(0, own.nets.length),
+    facts: voice.facts.map(
+      (f, at) =>
+        f.inBase?.tax ?? (f.currency === exchange.currency ? f.tax : (converted[own.nets.length + at] ?? 0n)),
+    ),
+  }
 }

@@ -1,6 +1,21 @@
 import {
-  absolute, diagnose, explanationKey, judge, MOST_PAIRS, multiply, otherRoundings, ranked, ratio, round, sum, together,
-  type Assumption, type Exchange, type Explanation, type UnprovedMember, type Verdict,
+  absolute,
+  diagnose,
+  explanationKey,
+  judge,
+  MOST_PAIRS,
+  multiply,
+  otherRoundings,
+  ranked,
+  ratio,
+  round,
+  sum,
+  together,
+  type Assumption,
+  type Exchange,
+  type Explanation,
+  type UnprovedMember,
+  type Verdict,
 } from '@axion/core'
 import { insertRows, json, type Transaction } from '../database/connection.ts'
 import { departuresOf } from './departures.ts'
@@ -30,39 +45,82 @@ export interface Weighing {
 }
 
 export function weighingOf({ systems, index }: Grounds, period: string): Weighing {
-  return { departures: new Map(systems.map((held) => [held.row.system_id, departuresOf(held, index, lastDayOf(period))])), pairs: PAIRS_IN_ALL }
+  return {
+    departures: new Map(
+      systems.map((held) => [held.row.system_id, departuresOf(held, index, lastDayOf(period))]),
+    ),
+    pairs: PAIRS_IN_ALL,
+  }
 }
 
 /** Weighs and diagnoses units whose signatures differ, and writes what came of it; causes are ranked over the whole month. */
-export async function weighUnits(trx: Transaction, grounds: Grounds, weighing: Weighing, units: readonly Unit[]): Promise<void> {
+export async function weighUnits(
+  trx: Transaction,
+  grounds: Grounds,
+  weighing: Weighing,
+  units: readonly Unit[],
+): Promise<void> {
   const { entityId } = grounds
   const ids = units.map((unit) => unit.unitId)
-  const differing = new Set((await trx('tie_unit').where({ entity_id: entityId, differs: true }).whereRaw('unit_id = any(?)', [ids]).pluck('unit_id')) as string[])
-  const judged = units.filter((unit) => differing.has(unit.unitId)).map((unit) => {
-    const weighed = weigh(unit, grounds, weighing.departures, Math.min(weighing.pairs, MOST_PAIRS))
-    if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing') weighing.pairs -= MOST_PAIRS
-    return weighed
-  })
+  const differing = new Set(
+    (await trx('tie_unit')
+      .where({ entity_id: entityId, differs: true })
+      .whereRaw('unit_id = any(?)', [ids])
+      .pluck('unit_id')) as string[],
+  )
+  const judged = units
+    .filter((unit) => differing.has(unit.unitId))
+    .map((unit) => {
+      const weighed = weigh(unit, grounds, weighing.departures, Math.min(weighing.pairs, MOST_PAIRS))
+      if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing')
+        weighing.pairs -= MOST_PAIRS
+      return weighed
+    })
   await writeVerdicts(trx, grounds, judged)
-  await trx.raw('update tie_unit set proved = true where entity_id = ? and unit_id = any(?)', [entityId, ids.filter((id) => !differing.has(id))])
+  await trx.raw('update tie_unit set proved = true where entity_id = ? and unit_id = any(?)', [
+    entityId,
+    ids.filter((id) => !differing.has(id)),
+  ])
 }
 
-function weigh(unit: Unit, { index, systems }: Grounds, departures: ReadonlyMap<string, readonly Assumption[]>, mostPairs: number): Judged {
+function weigh(
+  unit: Unit,
+  { index, systems }: Grounds,
+  departures: ReadonlyMap<string, readonly Assumption[]>,
+  mostPairs: number,
+): Judged {
   const { source } = unit
-  const of = source && { document: source.document, determination: source.determination, expected: unit.expected, index }
+  const of = source && {
+    document: source.document,
+    determination: source.determination,
+    expected: unit.expected,
+    index,
+  }
   const verdict = judge({
-    stated: unit.stated, expected: source ? unit.expected : null, expectedComplete: source?.determination.complete ?? true, booked: unit.booked,
-    missingWhy: unit.why, edited: unit.edited, voided: unit.voided, otherRoundings: () => (of ? otherRoundings(of) : []),
+    stated: unit.stated,
+    expected: source ? unit.expected : null,
+    expectedComplete: source?.determination.complete ?? true,
+    booked: unit.booked,
+    missingWhy: unit.why,
+    edited: unit.edited,
+    voided: unit.voided,
+    otherRoundings: () => (of ? otherRoundings(of) : []),
   })
-  if (!source || !of || unit.booked.length > 1 || unit.voided.source || unit.voided.ledger) return { unit, verdict, reproduced: [] }
+  if (!source || !of || unit.booked.length > 1 || unit.voided.source || unit.voided.ledger)
+    return { unit, verdict, reproduced: [] }
   const ledgerId = systems.find((s) => s.row.role === 'ledger')?.row.system_id ?? ''
   const explain = (voice: 'stated' | 'booked'): Reproduced[] => {
     const odd = voice === 'stated' ? unit.stated : unit.booked.length === 0 ? null : together(unit.booked)
     const from = departures.get(voice === 'stated' ? source.stored.system_id : ledgerId) ?? []
-    return odd === null ? [] : diagnose(of, odd, from, Math.max(mostPairs, 0)).map((assumptions) => ({ voice, assumptions }))
+    return odd === null
+      ? []
+      : diagnose(of, odd, from, Math.max(mostPairs, 0)).map((assumptions) => ({ voice, assumptions }))
   }
   // Where the baseline stands alone, the source's mistake went through: it is the stated voice that is explained.
-  const reproduced = [...(verdict.odd.includes('booked') ? explain('booked') : []), ...(verdict.odd.includes('stated') || verdict.odd.includes('expected') ? explain('stated') : [])]
+  const reproduced = [
+    ...(verdict.odd.includes('booked') ? explain('booked') : []),
+    ...(verdict.odd.includes('stated') || verdict.odd.includes('expected') ? explain('stated') : []),
+  ]
   return { unit, verdict, reproduced }
 }
 
@@ -70,16 +128,38 @@ export function reproducedKey({ voice, assumptions }: Reproduced): string {
   return `${voice}: ${explanationKey(assumptions)}`
 }
 
-async function writeVerdicts(trx: Transaction, { entityId, baseCurrency }: Grounds, judged: readonly Judged[]): Promise<void> {
+async function writeVerdicts(
+  trx: Transaction,
+  { entityId, baseCurrency }: Grounds,
+  judged: readonly Judged[],
+): Promise<void> {
   const shares: object[] = []
   const rows = judged.map(({ unit, verdict, reproduced }) => {
     const exchange = unit.source?.document.exchange ?? null
     const own = verdict.unproved.map((member) => ({ ...member, tax: inBase(member, baseCurrency, exchange) }))
-    own.forEach(({ agency, account, period, tax }, place) => shares.push({ entity_id: entityId, unit_id: unit.unitId, place, agency, account, currency: baseCurrency, period, tax }))
+    own.forEach(({ agency, account, period, tax }, place) =>
+      shares.push({
+        entity_id: entityId,
+        unit_id: unit.unitId,
+        place,
+        agency,
+        account,
+        currency: baseCurrency,
+        period,
+        tax,
+      }),
+    )
     const net = exchange ? round(multiply(ratio(verdict.unprovedNet), exchange.rate)) : verdict.unprovedNet
     return {
-      unit_id: unit.unitId, proved: verdict.proved, headline: verdict.headline, facets: verdict.facets, odd: verdict.odd, missing_why: verdict.missingWhy,
-      unproved: sum(own.map((u) => u.tax)), unproved_net: absolute(net), assumptions: reproduced,
+      unit_id: unit.unitId,
+      proved: verdict.proved,
+      headline: verdict.headline,
+      facets: verdict.facets,
+      odd: verdict.odd,
+      missing_why: verdict.missingWhy,
+      unproved: sum(own.map((u) => u.tax)),
+      unproved_net: absolute(net),
+      assumptions: reproduced,
     }
   })
   await trx.raw(
@@ -113,11 +193,29 @@ const NOT_TAKEN: readonly (string | null)[] = ['draft', 'out-of-range', 'kind-of
  * differences comes first. Documents with the same cause share its key; null where nothing is at fault.
  */
 export async function rankCauses(trx: Transaction, entityId: string, period: string): Promise<void> {
-  const open = (await trx('tie_unit as u').leftJoin('source_document as d', (on) => void on.on('d.entity_id', 'u.entity_id').on('d.system_id', 'u.system_id').on('d.document_id', 'u.document_id'))
+  const open = (await trx('tie_unit as u')
+    .leftJoin(
+      'source_document as d',
+      (on) =>
+        void on
+          .on('d.entity_id', 'u.entity_id')
+          .on('d.system_id', 'u.system_id')
+          .on('d.document_id', 'u.document_id'),
+    )
     .where({ 'u.entity_id': entityId, 'u.period': period, 'u.differs': true })
-    .select('u.unit_id', 'u.headline', 'u.missing_why', 'u.odd', 'u.proved', 'u.assumptions', 'u.cause', 'd.status')) as OpenUnit[]
+    .select(
+      'u.unit_id',
+      'u.headline',
+      'u.missing_why',
+      'u.odd',
+      'u.proved',
+      'u.assumptions',
+      'u.cause',
+      'd.status',
+    )) as OpenUnit[]
   const explains = new Map<string, number>()
-  for (const key of open.flatMap((u) => u.assumptions.map(reproducedKey))) explains.set(key, (explains.get(key) ?? 0) + 1)
+  for (const key of open.flatMap((u) => u.assumptions.map(reproducedKey)))
+    explains.set(key, (explains.get(key) ?? 0) + 1)
   const weight = (r: Reproduced): number => explains.get(reproducedKey(r)) ?? 0
   const rows = open.map((u) => {
     const equals = ranked(u.assumptions, weight)
@@ -130,10 +228,14 @@ export async function rankCauses(trx: Transaction, entityId: string, period: str
   )
 }
 
-function causeOf({ proved, headline, missing_why: why, odd, status }: OpenUnit, first: Reproduced | undefined): string | null {
+function causeOf(
+  { proved, headline, missing_why: why, odd, status }: OpenUnit,
+  first: Reproduced | undefined,
+): string | null {
   if (proved || (headline === 'missing' && NOT_TAKEN.includes(why))) return null
   if (headline === 'missing') return `missing|${why}`
   if (headline === 'voided') return `voided|${status === 'void' ? 'source' : 'ledger'}`
-  if (headline === 'orphan' || headline === 'duplicate' || headline === 'edited' || headline === 'period') return headline
+  if (headline === 'orphan' || headline === 'duplicate' || headline === 'edited' || headline === 'period')
+    return headline
   return first ? reproducedKey(first) : `unexplained|${headline}|${odd.join('+')}`
 }

@@ -1,6 +1,16 @@
 import type { FastifyInstance, FastifyReply } from 'fastify'
 import { bridge } from '../shared/bridge.ts'
-import { escape, faultsSection, field, finder, form, foundAmong, page, select, table } from '../shared/desk.ts'
+import {
+  escape,
+  faultsSection,
+  field,
+  finder,
+  form,
+  foundAmong,
+  page,
+  select,
+  table,
+} from '../shared/desk.ts'
 import { divideRounded, millionths, toText, toUnits } from '../shared/exact.ts'
 import { FAULTS, Faults, type FaultName } from '../shared/faults.ts'
 import { Refusal } from '../shared/problems.ts'
@@ -16,100 +26,214 @@ interface BillingSettings {
   readonly timeZone: string
   readonly defaultItemTaxCode: string | null
 }
-const DEFAULTS: BillingSettings = { company: { id: 'none', name: 'Nobody yet' }, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'UTC', defaultItemTaxCode: null }
+const DEFAULTS: BillingSettings = {
+  company: { id: 'none', name: 'Nobody yet' },
+  baseCurrency: 'USD',
+  currencies: ['USD'],
+  timeZone: 'UTC',
+  defaultItemTaxCode: null,
+}
 
 /** The billing stand-in: its bridge under /bridge, its desk page under /desk. */
 export function billing(app: FastifyInstance, { store, token, address }: StandinOptions): void {
   const faults = new Faults(store)
   const base = new URL(address).pathname
-  const settings = async (): Promise<BillingSettings> => ({ ...DEFAULTS, ...(await store.setting<Partial<BillingSettings>>('settings', {})) })
+  const settings = async (): Promise<BillingSettings> => ({
+    ...DEFAULTS,
+    ...(await store.setting<Partial<BillingSettings>>('settings', {})),
+  })
 
-  void app.register(async (scope) => {
-    bridge(scope, {
-      store,
-      token,
-      resources: ['agencies', 'tax-rates', 'items', 'parties', 'documents'],
-      about: async () => ({
-        contract: '1', role: 'billing', product: 'Foragebill', company: (await settings()).company, webAddress: `${address}/desk`,
-        resources: ['agencies', 'tax-rates', 'items', 'parties', 'documents'], takes: ['items', 'parties'], taxComputation: null, idempotency: null, findsByExternalId: false, longestLateCommitSeconds: null, voids: false,
-      }),
-      settings: async () => {
-        const { baseCurrency, currencies, timeZone, defaultItemTaxCode } = await settings()
-        return { baseCurrency, currencies, timeZone, taxEnabled: true, computesTax: true, keepsDocumentNumbers: true, pairsCreditsItself: false, usesAccountNumbers: false, lockedThrough: null, defaultItemTaxCode }
-      },
-    }, faults)
-    setUp(scope, store, ['items', 'parties'])
-  }, { prefix: '/bridge' })
+  void app.register(
+    async (scope) => {
+      bridge(
+        scope,
+        {
+          store,
+          token,
+          resources: ['agencies', 'tax-rates', 'items', 'parties', 'documents'],
+          about: async () => ({
+            contract: '1',
+            role: 'billing',
+            product: 'Foragebill',
+            company: (await settings()).company,
+            webAddress: `${address}/desk`,
+            resources: ['agencies', 'tax-rates', 'items', 'parties', 'documents'],
+            takes: ['items', 'parties'],
+            taxComputation: null,
+            idempotency: null,
+            findsByExternalId: false,
+            longestLateCommitSeconds: null,
+            voids: false,
+          }),
+          settings: async () => {
+            const { baseCurrency, currencies, timeZone, defaultItemTaxCode } = await settings()
+            return {
+              baseCurrency,
+              currencies,
+              timeZone,
+              taxEnabled: true,
+              computesTax: true,
+              keepsDocumentNumbers: true,
+              pairsCreditsItself: false,
+              usesAccountNumbers: false,
+              lockedThrough: null,
+              defaultItemTaxCode,
+            }
+          },
+        },
+        faults,
+      )
+      setUp(scope, store, ['items', 'parties'])
+    },
+    { prefix: '/bridge' },
+  )
 
   app.get<{ Querystring: { find?: string } }>('/desk', async (request, reply) => {
     const { find = '' } = request.query
-    const invoices = foundAmong(await store.all<Invoice & { total: string }>('documents'), find, ({ value }) => `${value.number} ${value.party.name}`)
+    const invoices = foundAmong(
+      await store.all<Invoice & { total: string }>('documents'),
+      find,
+      ({ value }) => `${value.number} ${value.party.name}`,
+    )
     const rates = await store.all<BillingRate>('tax-rates')
-    const parties = await store.all<{ name: string; exemption: { reason: string; certificate: string | null } | null }>('parties')
+    const parties = await store.all<{
+      name: string
+      exemption: { reason: string; certificate: string | null } | null
+    }>('parties')
     const items = await store.all<BillingItem>('items')
     const body = `${sale(base, rates)}${itemsSection(base, items)}${partiesSection(base, parties)}${faultsSection(base, await faults.switches())}<section id="invoices"><h2>Documents</h2>${finder(`${base}/desk`, find, 'number or customer')}${table(
-      ['Number', 'Kind', 'State', 'Date', 'Customer', 'Total', 'Change the first line', 'Rate of all taxed lines', 'Rate of one line', 'Settle'],
+      [
+        'Number',
+        'Kind',
+        'State',
+        'Date',
+        'Customer',
+        'Total',
+        'Change the first line',
+        'Rate of all taxed lines',
+        'Rate of one line',
+        'Settle',
+      ],
       invoices.map(({ id, value }) => {
         const hidden = `<input type="hidden" name="id" value="${escape(id)}">`
-        const act = (action: string, label: string): string => form(`${base}/desk/state`, `${hidden}<input type="hidden" name="action" value="${action}">`, label)
-        const rate = select('rate', `Rate of ${value.number}`, rates.map((r) => [r.id, r.value.name] as const), value.lines.find((l) => l.taxRateId !== null)?.taxRateId ?? '')
+        const act = (action: string, label: string): string =>
+          form(`${base}/desk/state`, `${hidden}<input type="hidden" name="action" value="${action}">`, label)
+        const rate = select(
+          'rate',
+          `Rate of ${value.number}`,
+          rates.map((r) => [r.id, r.value.name] as const),
+          value.lines.find((l) => l.taxRateId !== null)?.taxRateId ?? '',
+        )
         return [
-          `<span id="${escape(value.number)}">${escape(value.number)}</span>`, escape(value.kind), escape(value.status), escape(value.documentDate), escape(value.party.name), `${escape(value.total)} ${escape(value.currency)}`,
-          form(`${base}/desk/invoices`, `${hidden}${field('amount', value.lines[0]?.amount ?? '', `Amount of ${value.number}`, 'size="9"')}`, 'Save'),
+          `<span id="${escape(value.number)}">${escape(value.number)}</span>`,
+          escape(value.kind),
+          escape(value.status),
+          escape(value.documentDate),
+          escape(value.party.name),
+          `${escape(value.total)} ${escape(value.currency)}`,
+          form(
+            `${base}/desk/invoices`,
+            `${hidden}${field('amount', value.lines[0]?.amount ?? '', `Amount of ${value.number}`, 'size="9"')}`,
+            'Save',
+          ),
           form(`${base}/desk/rate`, `${hidden}${rate}`, `Charge ${value.number}`),
-          form(`${base}/desk/line`, `${hidden}${select('line', `Line of ${value.number}`, value.lines.map((l) => [l.id, `${l.id} ${l.description}`] as const))} ${select('rate', `Rate of the line of ${value.number}`, [['', 'no tax'] as const, ...rates.map((r) => [r.id, r.value.name] as const)])}`, `Set line of ${value.number}`),
-          value.status === 'void' ? 'void' : `${value.status === 'draft' ? act('open', `Issue ${value.number}`) : act('void', `Void ${value.number}`)}${value.kind === 'invoice' && value.status === 'open' ? ` ${act('credit', `Credit ${value.number}`)}` : ''}`,
+          form(
+            `${base}/desk/line`,
+            `${hidden}${select(
+              'line',
+              `Line of ${value.number}`,
+              value.lines.map((l) => [l.id, `${l.id} ${l.description}`] as const),
+            )} ${select('rate', `Rate of the line of ${value.number}`, [['', 'no tax'] as const, ...rates.map((r) => [r.id, r.value.name] as const)])}`,
+            `Set line of ${value.number}`,
+          ),
+          value.status === 'void'
+            ? 'void'
+            : `${value.status === 'draft' ? act('open', `Issue ${value.number}`) : act('void', `Void ${value.number}`)}${value.kind === 'invoice' && value.status === 'open' ? ` ${act('credit', `Credit ${value.number}`)}` : ''}`,
         ]
       }),
     )}</section>`
     return reply.type('text/html').send(page('Foragebill', (await settings()).company.name, body))
   })
-  const back = (reply: FastifyReply, at = 'invoices', find = ''): FastifyReply => reply.redirect(`${base}/desk${find === '' ? '' : `?find=${encodeURIComponent(find)}`}#${at}`, 303)
+  const back = (reply: FastifyReply, at = 'invoices', find = ''): FastifyReply =>
+    reply.redirect(`${base}/desk${find === '' ? '' : `?find=${encodeURIComponent(find)}`}#${at}`, 303)
   app.post<{ Body: { id: string; amount: string } }>('/desk/invoices', async (request, reply) => {
     await changeFirstLine(store, request.body.id, request.body.amount)
     return back(reply)
   })
   app.post<{ Body: { id: string; rate: string } }>('/desk/rate', async (request, reply) => {
-    await changeDocument(store, request.body.id, (invoice) => ({ ...invoice, lines: invoice.lines.map((line) => (line.taxRateId === null ? line : { ...line, taxRateId: request.body.rate })) }))
+    await changeDocument(store, request.body.id, (invoice) => ({
+      ...invoice,
+      lines: invoice.lines.map((line) =>
+        line.taxRateId === null ? line : { ...line, taxRateId: request.body.rate },
+      ),
+    }))
     return back(reply)
   })
   app.post<{ Body: { id: string; line: string; rate: string } }>('/desk/line', async (request, reply) => {
     const { id, line: wanted, rate } = request.body
     await changeDocument(store, id, (invoice) => {
-      if (!invoice.lines.some((line) => line.id === wanted)) throw new Refusal(404, 'unknown-line', `There is no line ${wanted} on ${invoice.number}.`)
-      return { ...invoice, lines: invoice.lines.map((line) => (line.id === wanted ? { ...line, taxRateId: rate || null } : line)) }
+      if (!invoice.lines.some((line) => line.id === wanted))
+        throw new Refusal(404, 'unknown-line', `There is no line ${wanted} on ${invoice.number}.`)
+      return {
+        ...invoice,
+        lines: invoice.lines.map((line) =>
+          line.id === wanted ? { ...line, taxRateId: rate || null } : line,
+        ),
+      }
     })
     return back(reply)
   })
   app.post<{ Body: { id: string; action: string } }>('/desk/state', async (request, reply) => {
     const { id, action } = request.body
     if (action === 'credit') await creditInvoice(store, id)
-    else await changeDocument(store, id, (invoice) => ({ ...invoice, status: action === 'open' ? 'open' : 'void' }))
+    else
+      await changeDocument(store, id, (invoice) => ({
+        ...invoice,
+        status: action === 'open' ? 'open' : 'void',
+      }))
     return back(reply)
   })
-  app.post<{ Body: { id: string; name: string; code: string; taxable: string } }>('/desk/items', async (request, reply) => {
-    const { id, name, code, taxable } = request.body
-    if (name === '') throw new Refusal(400, 'no-name', 'An item has a name.')
-    await store.write(async (writer) => {
-      const item = (await writer.get<BillingItem>('items', id))?.value
-      if (!item) throw new Refusal(404, 'unknown-item', `There is no item ${id}.`)
-      await writer.put('items', id, { ...item, name, itemTaxCode: code || null, taxable: taxable === 'yes' })
-    })
-    return back(reply, 'items')
-  })
-  app.post<{ Body: { id: string; reason: string; certificate: string } }>('/desk/parties', async (request, reply) => {
-    const { id, reason, certificate } = request.body
-    await store.write(async (writer) => {
-      const party = (await writer.get<object>('parties', id))?.value
-      if (!party) throw new Refusal(404, 'unknown-party', `There is no party ${id}.`)
-      await writer.put('parties', id, { ...party, exemption: reason === '' ? null : { reason, certificate: certificate || null, from: null, to: null } })
-    })
-    return back(reply, 'parties')
-  })
-  app.post<{ Body: Record<'customer' | 'date' | 'quantity' | 'unitPrice' | 'rate' | 'like', string> }>('/desk/sales', async (request, reply) => {
-    await makeSale(store, request.body, `${address}/desk`)
-    return back(reply)
-  })
+  app.post<{ Body: { id: string; name: string; code: string; taxable: string } }>(
+    '/desk/items',
+    async (request, reply) => {
+      const { id, name, code, taxable } = request.body
+      if (name === '') throw new Refusal(400, 'no-name', 'An item has a name.')
+      await store.write(async (writer) => {
+        const item = (await writer.get<BillingItem>('items', id))?.value
+        if (!item) throw new Refusal(404, 'unknown-item', `There is no item ${id}.`)
+        await writer.put('items', id, {
+          ...item,
+          name,
+          itemTaxCode: code || null,
+          taxable: taxable === 'yes',
+        })
+      })
+      return back(reply, 'items')
+    },
+  )
+  app.post<{ Body: { id: string; reason: string; certificate: string } }>(
+    '/desk/parties',
+    async (request, reply) => {
+      const { id, reason, certificate } = request.body
+      await store.write(async (writer) => {
+        const party = (await writer.get<object>('parties', id))?.value
+        if (!party) throw new Refusal(404, 'unknown-party', `There is no party ${id}.`)
+        await writer.put('parties', id, {
+          ...party,
+          exemption:
+            reason === '' ? null : { reason, certificate: certificate || null, from: null, to: null },
+        })
+      })
+      return back(reply, 'parties')
+    },
+  )
+  app.post<{ Body: Record<'customer' | 'date' | 'quantity' | 'unitPrice' | 'rate' | 'like', string> }>(
+    '/desk/sales',
+    async (request, reply) => {
+      await makeSale(store, request.body, `${address}/desk`)
+      return back(reply)
+    },
+  )
   app.post<{ Body: { name: string; requests: string } }>('/desk/faults', async (request, reply) => {
     if (!(request.body.name in FAULTS)) throw new Refusal(400, 'bad-fault', 'No such fault.')
     await faults.set(request.body.name as FaultName, Number(request.body.requests))
@@ -118,45 +242,97 @@ export function billing(app: FastifyInstance, { store, token, address }: Standin
 }
 
 function sale(base: string, rates: readonly { id: string; value: BillingRate }[]): string {
-  const options = [['', 'no tax'] as const, ...rates.map((r) => [r.id, `${r.value.name}, ${r.value.percent} %`] as const)]
+  const options = [
+    ['', 'no tax'] as const,
+    ...rates.map((r) => [r.id, `${r.value.name}, ${r.value.percent} %`] as const),
+  ]
   const fields = `${field('customer', '', 'Customer', 'placeholder="Customer" required')} ${field('date', '', 'Date', 'type="date" required')}
     ${field('like', '', 'Ship to, item as on invoice', 'placeholder="as on invoice number" required')} ${field('quantity', '1', 'Quantity', 'size="4"')}
     ${field('unitPrice', '', 'Unit price', 'size="8" placeholder="Price" required')} ${select('rate', 'Rate', options)}`
   return `<section id="sale"><h2>New sale</h2>${form(`${base}/desk/sales`, fields, 'Invoice it')}</section>`
 }
 
-interface BillingItem { readonly code: string; readonly name: string; readonly taxable: boolean; readonly itemTaxCode: string | null }
+interface BillingItem {
+  readonly code: string
+  readonly name: string
+  readonly taxable: boolean
+  readonly itemTaxCode: string | null
+}
 
 function itemsSection(base: string, items: readonly { id: string; value: BillingItem }[]): string {
   const rows = items.map(({ id, value }) => [
     escape(value.code),
-    form(`${base}/desk/items`, `<input type="hidden" name="id" value="${escape(id)}">${field('name', value.name, `Name of ${value.code}`, 'size="24"')} ${field('code', value.itemTaxCode ?? '', `Tax code of ${value.code}`, 'size="10" placeholder="the default"')} ${select('taxable', `Whether ${value.code} is taxable`, [['yes', 'taxable'], ['no', 'not taxable']], value.taxable ? 'yes' : 'no')}`, `Set ${value.code}`),
+    form(
+      `${base}/desk/items`,
+      `<input type="hidden" name="id" value="${escape(id)}">${field('name', value.name, `Name of ${value.code}`, 'size="24"')} ${field('code', value.itemTaxCode ?? '', `Tax code of ${value.code}`, 'size="10" placeholder="the default"')} ${select(
+        'taxable',
+        `Whether ${value.code} is taxable`,
+        [
+          ['yes', 'taxable'],
+          ['no', 'not taxable'],
+        ],
+        value.taxable ? 'yes' : 'no',
+      )}`,
+      `Set ${value.code}`,
+    ),
   ])
   return `<section id="items"><h2>Items</h2>${table(['Code', 'Name, tax code, flag'], rows)}</section>`
 }
 
-function partiesSection(base: string, parties: readonly { id: string; value: { name: string; exemption: { reason: string; certificate: string | null } | null } }[]): string {
+function partiesSection(
+  base: string,
+  parties: readonly {
+    id: string
+    value: { name: string; exemption: { reason: string; certificate: string | null } | null }
+  }[],
+): string {
   const rows = parties.map(({ id, value }) => [
     escape(value.name),
-    form(`${base}/desk/parties`, `<input type="hidden" name="id" value="${escape(id)}">${field('reason', value.exemption?.reason ?? '', `Exemption of ${value.name}`, 'size="8" placeholder="taxable"')} ${field('certificate', value.exemption?.certificate ?? '', `Certificate of ${value.name}`, 'size="10" placeholder="no certificate"')}`, 'Set'),
+    form(
+      `${base}/desk/parties`,
+      `<input type="hidden" name="id" value="${escape(id)}">${field('reason', value.exemption?.reason ?? '', `Exemption of ${value.name}`, 'size="8" placeholder="taxable"')} ${field('certificate', value.exemption?.certificate ?? '', `Certificate of ${value.name}`, 'size="10" placeholder="no certificate"')}`,
+      'Set',
+    ),
   ])
   return `<section id="parties"><h2>Customers</h2>${table(['Name', 'Exempt for, under certificate'], rows)}</section>`
 }
 
 /** A document changed as asked, and charged again as this system charges. */
-async function changeDocument(store: Store, id: string, change: (invoice: Invoice) => Invoice): Promise<void> {
+async function changeDocument(
+  store: Store,
+  id: string,
+  change: (invoice: Invoice) => Invoice,
+): Promise<void> {
   await store.write(async (writer) => {
     const invoice = (await writer.get<Invoice>('documents', id))?.value
     if (!invoice) throw new Refusal(404, 'unknown-invoice', `There is no document ${id}.`)
-    await writer.put('documents', id, charged(change(invoice), await ratesIn(writer), await creditedBy(writer, invoice, id)))
+    await writer.put(
+      'documents',
+      id,
+      charged(change(invoice), await ratesIn(writer), await creditedBy(writer, invoice, id)),
+    )
   })
 }
 
 async function changeFirstLine(store: Store, id: string, amount: string): Promise<void> {
-  if (!/^\d{1,12}(\.\d{1,3})?$/.test(amount)) throw new Refusal(400, 'bad-amount', `"${amount}" is no amount.`)
+  if (!/^\d{1,12}(\.\d{1,3})?$/.test(amount))
+    throw new Refusal(400, 'bad-amount', `"${amount}" is no amount.`)
   await changeDocument(store, id, (invoice) => {
     const exact = toText(toUnits(amount, invoice.currency), invoice.currency)
-    return { ...invoice, lines: invoice.lines.map((line, at) => (at === 0 ? { ...line, quantity: '1', unitPrice: exact, discount: toText(0n, invoice.currency), amount: exact } : line)) }
+    return {
+      ...invoice,
+      lines: invoice.lines.map((line, at) =>
+        at === 0
+          ? {
+              ...line,
+              quantity: '1',
+              unitPrice: exact,
+              discount: toText(0n, invoice.currency),
+              amount: exact,
+            }
+          : line,
+      ),
+    }
   })
 }
 
@@ -168,9 +344,26 @@ async function creditInvoice(store: Store, id: string): Promise<void> {
     const number = `CN-${await writer.nextNumber('credit-number', 3901)}`
     const nil = toText(0n, invoice.currency)
     const prices = discounted(invoice)
-    const lines = invoice.lines.map((line, at) => ({ ...line, discount: nil, amount: toText(prices[at] ?? 0n, invoice.currency), creditsLineId: line.id }))
-    const credit = { ...invoice, number, kind: 'credit-note', creditsDocumentId: id, discount: nil, reimbursed: nil, lines }
-    await writer.put('documents', number, charged(credit, await ratesIn(writer), await creditedBy(writer, credit, number)))
+    const lines = invoice.lines.map((line, at) => ({
+      ...line,
+      discount: nil,
+      amount: toText(prices[at] ?? 0n, invoice.currency),
+      creditsLineId: line.id,
+    }))
+    const credit = {
+      ...invoice,
+      number,
+      kind: 'credit-note',
+      creditsDocumentId: id,
+      discount: nil,
+      reimbursed: nil,
+      lines,
+    }
+    await writer.put(
+      'documents',
+      number,
+      charged(credit, await ratesIn(writer), await creditedBy(writer, credit, number)),
+    )
   })
 }
 
@@ -183,7 +376,13 @@ export async function creditedBy(writer: Writer, credit: Invoice, ownId: string)
   if (credit.creditsDocumentId === null) return null
   const original = (await writer.get<Invoice>('documents', credit.creditsDocumentId))?.value
   if (!original) return null
-  const others = (await writer.all<Invoice>('documents')).filter((d) => d.id !== ownId && d.value.creditsDocumentId === credit.creditsDocumentId && !['draft', 'void'].includes(d.value.status) && isBefore(d.value, credit))
+  const others = (await writer.all<Invoice>('documents')).filter(
+    (d) =>
+      d.id !== ownId &&
+      d.value.creditsDocumentId === credit.creditsDocumentId &&
+      !['draft', 'void'].includes(d.value.status) &&
+      isBefore(d.value, credit),
+  )
   const before = new Map<string, bigint>()
   for (const { value } of others) {
     discounted(value).forEach((amount, at) => {
@@ -198,14 +397,46 @@ function isBefore(a: Invoice, b: Invoice): boolean {
   return a.documentDate < b.documentDate || (a.documentDate === b.documentDate && a.number < b.number)
 }
 
-async function makeSale(store: Store, body: Record<'customer' | 'date' | 'quantity' | 'unitPrice' | 'rate' | 'like', string>, webAddress: string): Promise<void> {
+async function makeSale(
+  store: Store,
+  body: Record<'customer' | 'date' | 'quantity' | 'unitPrice' | 'rate' | 'like', string>,
+  webAddress: string,
+): Promise<void> {
   await store.write(async (writer) => {
-    const like = (await writer.all<Invoice>('documents')).find(({ value }) => value.number === body.like)?.value
+    const like = (await writer.all<Invoice>('documents')).find(
+      ({ value }) => value.number === body.like,
+    )?.value
     if (!like) throw new Refusal(404, 'unknown-invoice', `There is no invoice ${body.like}.`)
     const number = `LA-${await writer.nextNumber('sale-number', 29001)}`
     const net = divideRounded(toUnits(body.unitPrice, like.currency) * millionths(body.quantity), 1_000_000n)
-    const line = { ...like.lines[0], id: '1', quantity: body.quantity, unitPrice: body.unitPrice, discount: toText(0n, like.currency), amount: toText(net, like.currency), taxRateId: body.rate || null, creditsLineId: null }
+    const line = {
+      ...like.lines[0],
+      id: '1',
+      quantity: body.quantity,
+      unitPrice: body.unitPrice,
+      discount: toText(0n, like.currency),
+      amount: toText(net, like.currency),
+      taxRateId: body.rate || null,
+      creditsLineId: null,
+    }
     const party = { id: body.customer, name: body.customer }
-    await writer.put('documents', number, charged({ ...like, number, documentDate: body.date, supplyDate: body.date, party, discount: toText(0n, like.currency), reimbursed: toText(0n, like.currency), lines: [line as Invoice['lines'][number]], webAddress }, await ratesIn(writer)))
+    await writer.put(
+      'documents',
+      number,
+      charged(
+        {
+          ...like,
+          number,
+          documentDate: body.date,
+          supplyDate: body.date,
+          party,
+          discount: toText(0n, like.currency),
+          reimbursed: toText(0n, like.currency),
+          lines: [line as Invoice['lines'][number]],
+          webAddress,
+        },
+        await ratesIn(writer),
+      ),
+    )
   })
 }

@@ -51,10 +51,18 @@ type Bases = Map<string, { base: bigint; quantity: bigint }>
  * Adds what this billing system charges: by document and component, a rate without components by its flat percent. A credit
  * note is charged as what its original would have had so far, less what went before.
  */
-export function charged(invoice: Invoice, rates: ReadonlyMap<string, BillingRate>, credited: Credited | null = null): object {
+export function charged(
+  invoice: Invoice,
+  rates: ReadonlyMap<string, BillingRate>,
+  credited: Credited | null = null,
+): object {
   const { currency } = invoice
   const dated = credited?.original ?? invoice
-  const rate = (id: string): BillingRate => rates.get(id) ?? (() => { throw new Error(`invoice ${invoice.number} has the unknown rate ${id}`) })()
+  const rate = (id: string): BillingRate =>
+    rates.get(id) ??
+    (() => {
+      throw new Error(`invoice ${invoice.number} has the unknown rate ${id}`)
+    })()
   const now = credited ? creditedBases(credited, afterwards(invoice, credited)) : basesOf(invoice)
   const before: Bases = credited ? creditedBases(credited, credited.before) : new Map()
 
@@ -62,7 +70,10 @@ export function charged(invoice: Invoice, rates: ReadonlyMap<string, BillingRate
   const taxes = [...now].map(([taxRateId, { base, quantity }]) => {
     const of = rate(taxRateId)
     const parts = partsOn(of, dated.supplyDate)
-    const on = (b: bigint, q: bigint): bigint[] => (dated.pricesIncludeTax ? taxesWithin(parts, b) : taxesOn(parts, of.components ?? [], b, q, 10n ** BigInt(digitsOf(currency))))
+    const on = (b: bigint, q: bigint): bigint[] =>
+      dated.pricesIncludeTax
+        ? taxesWithin(parts, b)
+        : taxesOn(parts, of.components ?? [], b, q, 10n ** BigInt(digitsOf(currency)))
     const past = before.get(taxRateId) ?? { base: 0n, quantity: 0n }
     const [upTo, until] = [on(base, quantity), on(past.base, past.quantity)]
     const each = upTo.map((part, at) => part - (until[at] ?? 0n))
@@ -70,20 +81,38 @@ export function charged(invoice: Invoice, rates: ReadonlyMap<string, BillingRate
     tax += total
     const net = base - past.base - (dated.pricesIncludeTax ? total : 0n)
     return {
-      taxRateId, base: toText(net, currency), tax: toText(total, currency),
-      components: of.components ? parts.map((part, at) => ({ agencyId: invoice.taxTo ?? part.agencyId, percent: part.percent, tax: toText(each[at] ?? 0n, currency) })) : null,
+      taxRateId,
+      base: toText(net, currency),
+      tax: toText(total, currency),
+      components: of.components
+        ? parts.map((part, at) => ({
+            agencyId: invoice.taxTo ?? part.agencyId,
+            percent: part.percent,
+            tax: toText(each[at] ?? 0n, currency),
+          }))
+        : null,
     }
   })
-  const sold = invoice.lines.reduce((sum, line) => sum + toUnits(line.amount, currency), 0n) - toUnits(invoice.discount, currency)
+  const sold =
+    invoice.lines.reduce((sum, line) => sum + toUnits(line.amount, currency), 0n) -
+    toUnits(invoice.discount, currency)
   const { taxTo: _own, ...document } = invoice
-  return { ...document, lines: invoice.lines.map(({ taxable: _own, ...line }) => line), taxes, total: toText(sold + (dated.pricesIncludeTax ? 0n : tax), currency) }
+  return {
+    ...document,
+    lines: invoice.lines.map(({ taxable: _own, ...line }) => line),
+    taxes,
+    total: toText(sold + (dated.pricesIncludeTax ? 0n : tax), currency),
+  }
 }
 
 /** Each line's amount less its share of the document's discount, which goes over goods and services first. */
 export function discounted({ lines, discount, currency }: Invoice): bigint[] {
   const amounts = lines.map((line) => toUnits(line.amount, currency))
   const goods = lines.some((line) => line.kind !== 'shipping')
-  const shares = largestRemainder(toUnits(discount, currency), amounts.map((amount, at) => ((lines[at]?.kind === 'shipping') === goods || amount < 0n ? 0n : amount)))
+  const shares = largestRemainder(
+    toUnits(discount, currency),
+    amounts.map((amount, at) => ((lines[at]?.kind === 'shipping') === goods || amount < 0n ? 0n : amount)),
+  )
   return amounts.map((amount, at) => amount - (shares[at] ?? 0n))
 }
 
@@ -92,7 +121,12 @@ function basesOf(invoice: Invoice): Bases {
   discounted(invoice).forEach((amount, at) => {
     const line = invoice.lines[at]
     if (line?.taxRateId == null) return
-    put(bases, line.taxRateId, line.taxable === undefined ? amount : toUnits(line.taxable, invoice.currency), millionths(line.quantity))
+    put(
+      bases,
+      line.taxRateId,
+      line.taxable === undefined ? amount : toUnits(line.taxable, invoice.currency),
+      millionths(line.quantity),
+    )
   })
   return bases
 }
@@ -119,7 +153,12 @@ function creditedBases({ original }: Credited, so: ReadonlyMap<string, bigint>):
     const part = so.get(line?.id ?? '') ?? 0n
     if (line?.taxRateId == null || amount === 0n || part === 0n) return
     const taxable = line.taxable === undefined ? amount : toUnits(line.taxable, original.currency)
-    put(bases, line.taxRateId, divideRounded(taxable * part, amount), divideRounded(millionths(line.quantity) * part, amount))
+    put(
+      bases,
+      line.taxRateId,
+      divideRounded(taxable * part, amount),
+      divideRounded(millionths(line.quantity) * part, amount),
+    )
   })
   return bases
 }

@@ -37,8 +37,16 @@ export function field(name: string, value: string, label: string, more = ''): st
   return `<input name="${escape(name)}" value="${escape(value)}" aria-label="${escape(label)}" ${more}>`
 }
 
-export function select(name: string, label: string, options: readonly (readonly [value: string, text: string])[], chosen = ''): string {
-  const rows = options.map(([value, text]) => `<option value="${escape(value)}"${value === chosen ? ' selected' : ''}>${escape(text)}</option>`)
+export function select(
+  name: string,
+  label: string,
+  options: readonly (readonly [value: string, text: string])[],
+  chosen = '',
+): string {
+  const rows = options.map(
+    ([value, text]) =>
+      `<option value="${escape(value)}"${value === chosen ? ' selected' : ''}>${escape(text)}</option>`,
+  )
   return `<select name="${escape(name)}" aria-label="${escape(label)}">${rows.join('')}</select>`
 }
 
@@ -52,7 +60,11 @@ export function faultsSection(base: string, switches: FaultSwitches): string {
     const left = switches[name as FaultName] ?? 0
     const state = left === 0 ? 'off' : left < 0 ? 'on' : `on for ${left} requests`
     const input = `<input type="hidden" name="name" value="${name}">`
-    const on = form(`${base}/desk/faults`, `${input}${field('requests', '-1', `${name} requests`, 'size="4"')}`, 'On')
+    const on = form(
+      `${base}/desk/faults`,
+      `${input}${field('requests', '-1', `${name} requests`, 'size="4"')}`,
+      'On',
+    )
     const off = form(`${base}/desk/faults`, `${input}<input type="hidden" name="requests" value="0">`, 'Off')
     return [escape(name), escape(meaning), state, `${on} ${off}`]
   })

@@ -41,7 +41,14 @@ export function largestRemainder(whole: bigint, sizes: readonly bigint[]): bigin
   if (total === 0n) return sizes.map(() => 0n)
   const [sign, amount] = whole < 0n ? [-1n, -whole] : [1n, whole]
   const parts = sizes.map((size) => (amount * size) / total)
-  const order = sizes.map((size, at) => ({ at, size, left: (amount * size) % total })).sort((a, b) => Number(b.left > a.left) - Number(b.left < a.left) || Number(b.size > a.size) - Number(b.size < a.size) || a.at - b.at)
+  const order = sizes
+    .map((size, at) => ({ at, size, left: (amount * size) % total }))
+    .sort(
+      (a, b) =>
+        Number(b.left > a.left) - Number(b.left < a.left) ||
+        Number(b.size > a.size) - Number(b.size < a.size) ||
+        a.at - b.at,
+    )
   let left = amount - parts.reduce((sum, part) => sum + part, 0n)
   for (const { at } of order) {
     if (left === 0n) break

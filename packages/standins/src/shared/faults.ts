@@ -44,7 +44,9 @@ export class Faults {
   async beforeRequest(request: FastifyRequest): Promise<void> {
     if (request.method === 'GET') return
     if (await this.strikes('slow')) await delay(SLOW_MS)
-    if (await this.strikes('too-many')) throw new Refusal(429, 'too-many-requests', 'More requests than this system takes at once.', 1)
-    if (await this.strikes('unavailable')) throw new Refusal(503, 'unavailable', 'The system is being maintained.')
+    if (await this.strikes('too-many'))
+      throw new Refusal(429, 'too-many-requests', 'More requests than this system takes at once.', 1)
+    if (await this.strikes('unavailable'))
+      throw new Refusal(503, 'unavailable', 'The system is being maintained.')
   }
 }

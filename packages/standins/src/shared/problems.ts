@@ -17,5 +17,11 @@ export function sendProblem(reply: FastifyReply, refusal: Refusal): FastifyReply
   return reply
     .code(refusal.status)
     .type('application/problem+json')
-    .send({ type: 'about:blank', title: refusal.code.replaceAll('-', ' '), status: refusal.status, code: refusal.code, detail: refusal.detail })
+    .send({
+      type: 'about:blank',
+      title: refusal.code.replaceAll('-', ' '),
+      status: refusal.status,
+      code: refusal.code,
+      detail: refusal.detail,
+    })
 }

@@ -21,17 +21,40 @@ const HUNDRED = 100n * 1_000_000n
 
 /** A rate's parts on a date, in their order; a flat rate is one part without an agency. */
 export function partsOn(rate: Rate, date: string): RatePart[] {
-  const flat: RatePart = { agencyId: '', name: rate.name, percent: rate.percent, perUnit: null, onTopOf: [], from: null, to: null }
-  return (rate.components ?? [flat]).filter((part) => (part.from === null || date >= part.from) && (part.to === null || date <= part.to))
+  const flat: RatePart = {
+    agencyId: '',
+    name: rate.name,
+    percent: rate.percent,
+    perUnit: null,
+    onTopOf: [],
+    from: null,
+    to: null,
+  }
+  return (rate.components ?? [flat]).filter(
+    (part) => (part.from === null || date >= part.from) && (part.to === null || date <= part.to),
+  )
 }
 
 /** Taxes on a base before tax, part by part, each rounded half up; a part on top of others takes them as rounded. */
-export function taxesOn(parts: readonly RatePart[], all: readonly RatePart[], base: bigint, quantity: bigint, unit: bigint): bigint[] {
+export function taxesOn(
+  parts: readonly RatePart[],
+  all: readonly RatePart[],
+  base: bigint,
+  quantity: bigint,
+  unit: bigint,
+): bigint[] {
   const taxes: bigint[] = []
   for (const part of parts) {
-    const below = part.onTopOf.reduce((sum, place) => sum + (taxes[parts.indexOf(all[place] as RatePart)] ?? 0n), 0n)
+    const below = part.onTopOf.reduce(
+      (sum, place) => sum + (taxes[parts.indexOf(all[place] as RatePart)] ?? 0n),
+      0n,
+    )
     // A quantity and an amount per unit are both in millionths; `unit` is how many minor units one whole unit of currency has.
-    taxes.push(part.perUnit === null ? divideRounded((base + below) * millionths(part.percent), HUNDRED) : divideRounded(quantity * millionths(part.perUnit) * unit, 1_000_000n * 1_000_000n))
+    taxes.push(
+      part.perUnit === null
+        ? divideRounded((base + below) * millionths(part.percent), HUNDRED)
+        : divideRounded(quantity * millionths(part.perUnit) * unit, 1_000_000n * 1_000_000n),
+    )
   }
   return taxes
 }

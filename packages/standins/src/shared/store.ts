@@ -50,7 +50,11 @@ export class Store {
     }
   }
 
-  async page(resource: string, after: string, limit: number): Promise<{ items: Stored[]; next: string; more: boolean }> {
+  async page(
+    resource: string,
+    after: string,
+    limit: number,
+  ): Promise<{ items: Stored[]; next: string; more: boolean }> {
     const { rows } = await this.pool.query<Stored>(
       `select id, sequence, revision::text, removed, value from object where resource = $1 and sequence > $2 order by sequence limit $3`,
       [resource, after, limit + 1],
@@ -73,7 +77,10 @@ export class Store {
   }
 
   async setSetting(name: string, value: unknown): Promise<void> {
-    await this.pool.query('insert into setting values ($1, $2) on conflict (name) do update set value = excluded.value', [name, JSON.stringify(value)])
+    await this.pool.query(
+      'insert into setting values ($1, $2) on conflict (name) do update set value = excluded.value',
+      [name, JSON.stringify(value)],
+    )
   }
 }
 
@@ -125,11 +132,18 @@ export class Writer extends Reader {
   }
 
   async keptAnswer(key: string): Promise<{ request: string; answer: unknown } | undefined> {
-    const { rows } = await this.db.query<{ request: string; answer: unknown }>('select request, answer from idempotency_key where key = $1', [key])
+    const { rows } = await this.db.query<{ request: string; answer: unknown }>(
+      'select request, answer from idempotency_key where key = $1',
+      [key],
+    )
     return rows[0]
   }
 
   async keepAnswer(key: string, request: string, answer: unknown): Promise<void> {
-    await this.db.query('insert into idempotency_key (key, request, answer) values ($1, $2, $3)', [key, request, JSON.stringify(answer)])
+    await this.db.query('insert into idempotency_key (key, request, answer) values ($1, $2, $3)', [
+      key,
+      request,
+      JSON.stringify(answer),
+    ])
   }
 }

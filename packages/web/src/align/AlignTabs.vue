@@ -13,14 +13,49 @@ const { path } = useMonth()
 
 <template>
   <nav class="tabs" aria-label="What is aligned">
-    <RouterLink v-for="each in ALIGN_KINDS" :key="each" class="plain" :class="{ chosen: chosen === each }" :to="{ name: 'align', params: { ...route.params, kind: each } }">{{ KIND_WORDS[each].title }}<small v-if="path && path.align.byKind[each] > 0">{{ path.align.byKind[each] }}</small></RouterLink>
-    <RouterLink v-for="(title, name) in PAGES" :key="name" class="plain" :class="{ chosen: chosen === name }" :to="{ name, params: { entity: route.params['entity'], month: route.params['month'] } }">{{ title }}<small v-if="name === 'rules' && path && path.align.byKind.amounts > 0">{{ path.align.byKind.amounts }}</small></RouterLink>
+    <RouterLink
+      v-for="each in ALIGN_KINDS"
+      :key="each"
+      class="plain"
+      :class="{ chosen: chosen === each }"
+      :to="{ name: 'align', params: { ...route.params, kind: each } }"
+      >{{ KIND_WORDS[each].title
+      }}<small v-if="path && path.align.byKind[each] > 0">{{ path.align.byKind[each] }}</small></RouterLink
+    >
+    <RouterLink
+      v-for="(title, name) in PAGES"
+      :key="name"
+      class="plain"
+      :class="{ chosen: chosen === name }"
+      :to="{ name, params: { entity: route.params['entity'], month: route.params['month'] } }"
+      >{{ title
+      }}<small v-if="name === 'rules' && path && path.align.byKind.amounts > 0">{{
+        path.align.byKind.amounts
+      }}</small></RouterLink
+    >
   </nav>
 </template>
 
 <style scoped>
-.tabs { display: flex; gap: 22px; align-items: center; margin-bottom: 8px; flex-wrap: wrap; }
-.tabs .plain { text-decoration: none; font-size: 15px; padding-bottom: 2px; border-bottom: 2px solid transparent; }
-.tabs .plain.chosen { border-bottom-color: var(--plum); }
-.tabs small { margin-left: 6px; color: var(--rust); font-weight: 600; }
+.tabs {
+  display: flex;
+  gap: 22px;
+  align-items: center;
+  margin-bottom: 8px;
+  flex-wrap: wrap;
+}
+.tabs .plain {
+  text-decoration: none;
+  font-size: 15px;
+  padding-bottom: 2px;
+  border-bottom: 2px solid transparent;
+}
+.tabs .plain.chosen {
+  border-bottom-color: var(--plum);
+}
+.tabs small {
+  margin-left: 6px;
+  color: var(--rust);
+  font-weight: 600;
+}
 </style>

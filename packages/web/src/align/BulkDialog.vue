@@ -34,28 +34,62 @@ async function begin(): Promise<void> {
 </script>
 
 <template>
-  <v-dialog :model-value="asking !== null" max-width="860" aria-label="Do to many rows" @update:model-value="asking = null">
+  <v-dialog
+    :model-value="asking !== null"
+    max-width="860"
+    aria-label="Do to many rows"
+    @update:model-value="asking = null"
+  >
     <div class="dialog" data-bulk>
       <template v-if="preview && asking">
         <h2>{{ BULK_WORDS[asking.action].title }}</h2>
         <p v-if="preview.total === 0">Of what is selected, nothing can be done.</p>
         <div v-else class="list">
           <table class="sheet">
-            <thead><tr><th scope="col">Row</th><th scope="col">System</th><th scope="col">What changes</th></tr></thead>
+            <thead>
+              <tr>
+                <th scope="col">Row</th>
+                <th scope="col">System</th>
+                <th scope="col">What changes</th>
+              </tr>
+            </thead>
             <tbody>
-              <tr v-for="(each, at) in preview.does" :key="at"><td class="strong">{{ each.row }}</td><td class="soft">{{ each.system || 'the baseline' }}</td><td><span v-for="change in each.changes" :key="change.field" class="change">{{ change.field }}: <template v-if="change.from"><s>{{ withSpaces(change.from) }}</s> → </template><b>{{ withSpaces(change.to) }}</b></span></td></tr>
+              <tr v-for="(each, at) in preview.does" :key="at">
+                <td class="strong">{{ each.row }}</td>
+                <td class="soft">{{ each.system || 'the baseline' }}</td>
+                <td>
+                  <span v-for="change in each.changes" :key="change.field" class="change"
+                    >{{ change.field }}:
+                    <template v-if="change.from"
+                      ><s>{{ withSpaces(change.from) }}</s> → </template
+                    ><b>{{ withSpaces(change.to) }}</b></span
+                  >
+                </td>
+              </tr>
             </tbody>
           </table>
-          <p v-if="preview.total > preview.does.length" class="soft">and {{ preview.total - preview.does.length }} more</p>
+          <p v-if="preview.total > preview.does.length" class="soft">
+            and {{ preview.total - preview.does.length }} more
+          </p>
         </div>
         <details v-if="preview.skipped > 0" :open="preview.total === 0">
           <summary>{{ count(preview.skipped, 'is', 'are') }} left out</summary>
-          <ul><li v-for="(skip, at) in preview.skips" :key="at"><b>{{ skip.row }}</b><template v-if="skip.system">, {{ skip.system }}</template>: {{ skip.why }}</li></ul>
+          <ul>
+            <li v-for="(skip, at) in preview.skips" :key="at">
+              <b>{{ skip.row }}</b
+              ><template v-if="skip.system">, {{ skip.system }}</template
+              >: {{ skip.why }}
+            </li>
+          </ul>
         </details>
         <p class="after">{{ BULK_WORDS[asking.action].after }}</p>
         <div class="actions">
-          <button v-if="preview.total > 0" type="button" class="do first" autofocus data-begin @click="begin">{{ BULK_WORDS[asking.action].act(preview.total) }}</button>
-          <button type="button" class="do" @click="asking = null">{{ preview.total > 0 ? 'Leave them as they are' : 'Close' }}</button>
+          <button v-if="preview.total > 0" type="button" class="do first" autofocus data-begin @click="begin">
+            {{ BULK_WORDS[asking.action].act(preview.total) }}
+          </button>
+          <button type="button" class="do" @click="asking = null">
+            {{ preview.total > 0 ? 'Leave them as they are' : 'Close' }}
+          </button>
         </div>
       </template>
       <template v-else-if="refused">
@@ -69,12 +103,37 @@ async function begin(): Promise<void> {
 </template>
 
 <style scoped>
-.list { max-height: 46vh; overflow-y: auto; margin: 8px 0; }
-.sheet td { white-space: normal; max-width: none; height: auto; vertical-align: top; padding: 4px 8px; }
-.change { display: block; }
-.change s { color: var(--soft); }
-details { margin: 8px 0; font-size: 14.5px; }
-summary { cursor: pointer; }
-ul { margin: 4px 0 0 18px; max-height: 24vh; overflow-y: auto; }
-.after { font-size: 14.5px; }
+.list {
+  max-height: 46vh;
+  overflow-y: auto;
+  margin: 8px 0;
+}
+.sheet td {
+  white-space: normal;
+  max-width: none;
+  height: auto;
+  vertical-align: top;
+  padding: 4px 8px;
+}
+.change {
+  display: block;
+}
+.change s {
+  color: var(--soft);
+}
+details {
+  margin: 8px 0;
+  font-size: 14.5px;
+}
+summary {
+  cursor: pointer;
+}
+ul {
+  margin: 4px 0 0 18px;
+  max-height: 24vh;
+  overflow-y: auto;
+}
+.after {
+  font-size: 14.5px;
+}
 </style>

@@ -13,7 +13,13 @@ const { api, changed } = useMonth()
 const adding = ref(false)
 const refused = ref<Refused | null>(null)
 const form = reactive({ number: '', reason: '', regions: [] as string[], from: '', to: '' })
-const reasons = computed(() => [...new Set((view.value?.regions ?? []).filter((r) => form.regions.length === 0 || form.regions.includes(r.id)).flatMap((r) => r.reasons))])
+const reasons = computed(() => [
+  ...new Set(
+    (view.value?.regions ?? [])
+      .filter((r) => form.regions.length === 0 || form.regions.includes(r.id))
+      .flatMap((r) => r.reasons),
+  ),
+])
 
 async function attempt(work: () => Promise<unknown>): Promise<void> {
   refused.value = null
@@ -26,20 +32,40 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
 }
 function begin(): void {
   const [latest] = view.value?.certificates ?? []
-  Object.assign(form, { number: '', reason: view.value?.claims ?? latest?.reason ?? '', regions: [...(latest?.regions ?? [])], from: '', to: '' })
+  Object.assign(form, {
+    number: '',
+    reason: view.value?.claims ?? latest?.reason ?? '',
+    regions: [...(latest?.regions ?? [])],
+    from: '',
+    to: '',
+  })
   adding.value = true
 }
-const record = (): Promise<void> => attempt(async () => {
-  await call('PUT', api.value + path.value, { code: null, number: form.number, reason: form.reason, regions: form.regions, from: form.from, to: form.to || null })
-  adding.value = false
-})
-const attach = (code: string, event: Event): Promise<void> => attempt(async () => {
-  const input = event.target as HTMLInputElement
-  const [file] = input.files ?? []
-  if (file) await sendFile(`${api.value}${path.value}/files?${new URLSearchParams({ certificate: code, name: file.name }).toString()}`, file)
-  input.value = ''
-})
-const detach = (id: string): Promise<void> => attempt(() => call('DELETE', `${api.value}/certificate-files/${id}`))
+const record = (): Promise<void> =>
+  attempt(async () => {
+    await call('PUT', api.value + path.value, {
+      code: null,
+      number: form.number,
+      reason: form.reason,
+      regions: form.regions,
+      from: form.from,
+      to: form.to || null,
+    })
+    adding.value = false
+  })
+const attach = (code: string, event: Event): Promise<void> =>
+  attempt(async () => {
+    const input = event.target as HTMLInputElement
+    const [file] = input.files ?? []
+    if (file)
+      await sendFile(
+        `${api.value}${path.value}/files?${new URLSearchParams({ certificate: code, name: file.name }).toString()}`,
+        file,
+      )
+    input.value = ''
+  })
+const detach = (id: string): Promise<void> =>
+  attempt(() => call('DELETE', `${api.value}/certificate-files/${id}`))
 const kilobytes = (size: number): string => `${Math.max(1, Math.round(size / 1024)).toLocaleString()} kB`
 const nameOf = (region: string): string => view.value?.regions.find((r) => r.id === region)?.name ?? region
 </script>
@@ -48,37 +74,125 @@ const nameOf = (region: string): string => view.value?.regions.find((r) => r.id 
   <section v-if="view" class="certificates" aria-label="Certificates">
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     <table v-if="view.certificates.length > 0" class="sheet">
-      <thead><tr><th scope="col">Certificate</th><th scope="col">For</th><th scope="col">In</th><th scope="col">From</th><th scope="col">To</th><th scope="col">Files</th></tr></thead>
+      <thead>
+        <tr>
+          <th scope="col">Certificate</th>
+          <th scope="col">For</th>
+          <th scope="col">In</th>
+          <th scope="col">From</th>
+          <th scope="col">To</th>
+          <th scope="col">Files</th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="each in view.certificates" :key="each.code" :data-certificate="each.code">
-          <td class="strong">{{ each.number }}</td><td>{{ each.reason.replaceAll('-', ' ') }}</td><td>{{ each.regions.map(nameOf).join(', ') }}</td><td>{{ each.from }}</td><td>{{ each.to ?? 'no end' }}</td>
-          <td class="files"><span v-for="file in each.files" :key="file.id"><a :href="`${api}/certificate-files/${file.id}`" download>{{ file.name }}</a> <small class="soft">{{ kilobytes(file.size) }}</small> <button class="plain" type="button" :aria-label="`Take ${file.name} away`" @click="detach(file.id)">take away</button></span>
-            <label class="attach">attach a file<input type="file" accept=".pdf,.png,.jpg,.jpeg" :aria-label="`Attach a file to ${each.number}`" @change="attach(each.code, $event)" /></label></td>
+          <td class="strong">{{ each.number }}</td>
+          <td>{{ each.reason.replaceAll('-', ' ') }}</td>
+          <td>{{ each.regions.map(nameOf).join(', ') }}</td>
+          <td>{{ each.from }}</td>
+          <td>{{ each.to ?? 'no end' }}</td>
+          <td class="files">
+            <span v-for="file in each.files" :key="file.id"
+              ><a :href="`${api}/certificate-files/${file.id}`" download>{{ file.name }}</a>
+              <small class="soft">{{ kilobytes(file.size) }}</small>
+              <button
+                class="plain"
+                type="button"
+                :aria-label="`Take ${file.name} away`"
+                @click="detach(file.id)"
+              >
+                take away
+              </button></span
+            >
+            <label class="attach"
+              >attach a file<input
+                type="file"
+                accept=".pdf,.png,.jpg,.jpeg"
+                :aria-label="`Attach a file to ${each.number}`"
+                @change="attach(each.code, $event)"
+            /></label>
+          </td>
         </tr>
       </tbody>
     </table>
     <form v-if="adding" class="new" @submit.prevent="record">
       <label>Number <input v-model="form.number" required maxlength="100" autofocus /></label>
-      <label>In <select v-model="form.regions" multiple required size="3" aria-label="In which regions"><option v-for="region in view.regions" :key="region.id" :value="region.id">{{ region.name }}</option></select></label>
-      <label>For <input v-model="form.reason" list="reasons" required maxlength="60" /><datalist id="reasons"><option v-for="reason in reasons" :key="reason" :value="reason" /></datalist></label>
+      <label
+        >In
+        <select v-model="form.regions" multiple required size="3" aria-label="In which regions">
+          <option v-for="region in view.regions" :key="region.id" :value="region.id">
+            {{ region.name }}
+          </option>
+        </select></label
+      >
+      <label
+        >For <input v-model="form.reason" list="reasons" required maxlength="60" /><datalist id="reasons">
+          <option v-for="reason in reasons" :key="reason" :value="reason" /></datalist
+      ></label>
       <label>From <input v-model="form.from" type="date" required /></label>
       <label>To <input v-model="form.to" type="date" :min="form.from" /></label>
-      <button class="do small first" type="submit">Record the certificate</button> <button class="plain" type="button" @click="adding = false">Not now</button>
+      <button class="do small first" type="submit">Record the certificate</button>
+      <button class="plain" type="button" @click="adding = false">Not now</button>
     </form>
     <button v-else class="do small" type="button" @click="begin">Record a certificate of {{ name }}</button>
   </section>
 </template>
 
 <style scoped>
-.certificates { grid-column: 1 / -1; }
-.sheet { margin-bottom: 8px; max-width: 1000px; }
-.files { white-space: normal; }
-.files > span { margin-right: 14px; }
-.attach { text-decoration: underline; text-underline-offset: 3px; color: var(--soft); cursor: pointer; position: relative; }
-.attach input { position: absolute; inset: 0; width: 100%; opacity: 0; cursor: pointer; }
-.attach:focus-within { outline: 2px solid var(--plum); }
-.new { display: flex; gap: 14px; align-items: end; flex-wrap: wrap; font-size: 14px; }
-.new label { display: grid; gap: 2px; color: var(--soft); }
-.new input, .new select { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 6px; min-height: 27px; }
-.small { min-height: 27px; padding: 0 10px; }
+.certificates {
+  grid-column: 1 / -1;
+}
+.sheet {
+  margin-bottom: 8px;
+  max-width: 1000px;
+}
+.files {
+  white-space: normal;
+}
+.files > span {
+  margin-right: 14px;
+}
+.attach {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  color: var(--soft);
+  cursor: pointer;
+  position: relative;
+}
+.attach input {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  opacity: 0;
+  cursor: pointer;
+}
+.attach:focus-within {
+  outline: 2px solid var(--plum);
+}
+.new {
+  display: flex;
+  gap: 14px;
+  align-items: end;
+  flex-wrap: wrap;
+  font-size: 14px;
+}
+.new label {
+  display: grid;
+  gap: 2px;
+  color: var(--soft);
+}
+.new input,
+.new select {
+  font: inherit;
+  font-size: 14px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 1px 6px;
+  min-height: 27px;
+}
+.small {
+  min-height: 27px;
+  padding: 0 10px;
+}
 </style>

@@ -17,20 +17,78 @@ function leave(finding: FindingView): void {
 
 <template>
   <ul v-if="findings.length > 0" class="findings">
-    <li v-for="finding in findings" :key="finding.key" :data-finding="finding.code"><b :class="finding.left ? '' : finding.severity">{{ finding.left ? 'left' : SEVERITY_WORDS[finding.severity] }}</b> <span>{{ finding.says }}</span>
-      <template v-if="finding.left"> <span class="soft">{{ finding.left.person }}: {{ finding.left.reason }}</span> <button class="plain" type="button" @click="$emit('leave', finding, null)">Take it up again</button></template>
-      <template v-else> <span class="soft">{{ finding.mend }}</span> <button v-if="leaving !== finding.key" class="plain" type="button" @click="leaving = finding.key">Leave it</button>
-        <form v-else class="leave" @submit.prevent="leave(finding)"><input v-model="reason" required minlength="3" maxlength="400" aria-label="Why it is left" placeholder="Why it stays as it is" autofocus /> <button class="do small" type="submit">Leave it</button> <button class="plain" type="button" @click="leaving = null">Not now</button></form></template></li>
+    <li v-for="finding in findings" :key="finding.key" :data-finding="finding.code">
+      <b :class="finding.left ? '' : finding.severity">{{
+        finding.left ? 'left' : SEVERITY_WORDS[finding.severity]
+      }}</b>
+      <span>{{ finding.says }}</span>
+      <template v-if="finding.left">
+        <span class="soft">{{ finding.left.person }}: {{ finding.left.reason }}</span>
+        <button class="plain" type="button" @click="$emit('leave', finding, null)">
+          Take it up again
+        </button></template
+      >
+      <template v-else>
+        <span class="soft">{{ finding.mend }}</span>
+        <button v-if="leaving !== finding.key" class="plain" type="button" @click="leaving = finding.key">
+          Leave it
+        </button>
+        <form v-else class="leave" @submit.prevent="leave(finding)">
+          <input
+            v-model="reason"
+            required
+            minlength="3"
+            maxlength="400"
+            aria-label="Why it is left"
+            placeholder="Why it stays as it is"
+            autofocus
+          />
+          <button class="do small" type="submit">Leave it</button>
+          <button class="plain" type="button" @click="leaving = null">Not now</button>
+        </form></template
+      >
+    </li>
   </ul>
 </template>
 
 <style scoped>
-.findings { grid-column: 1 / -1; list-style: none; margin: 0; padding: 0; }
-.findings li { padding: 2px 0; }
-.findings .soft { margin-left: 6px; }
-.findings b { font-size: 13px; color: var(--plum); margin-right: 6px; }
-.findings b.stops, .findings b.costs { color: var(--rust); }
-.leave { display: inline-flex; gap: 8px; align-items: center; }
-.leave input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 280px; }
-.small { min-height: 27px; padding: 0 10px; }
+.findings {
+  grid-column: 1 / -1;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.findings li {
+  padding: 2px 0;
+}
+.findings .soft {
+  margin-left: 6px;
+}
+.findings b {
+  font-size: 13px;
+  color: var(--plum);
+  margin-right: 6px;
+}
+.findings b.stops,
+.findings b.costs {
+  color: var(--rust);
+}
+.leave {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+}
+.leave input {
+  font: inherit;
+  font-size: 14px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 1px 8px;
+  width: 280px;
+}
+.small {
+  min-height: 27px;
+  padding: 0 10px;
+}
 </style>

@@ -14,14 +14,35 @@ const evidence = computed(() => candidates.value[0]?.evidence.map((e) => EVIDENC
 
 <template>
   <span class="choice" @click.stop>
-    <NameChoice v-model="chosen" :kind="kind" :first="candidates" :label="`What ${row.name} is`" :placeholder="candidates.length > 1 ? `one of ${candidates.length} candidates` : 'choose what it is'" />
-    <button class="do small" type="button" :disabled="chosen === ''" @click="emit('link', chosen)">Link</button>
+    <NameChoice
+      v-model="chosen"
+      :kind="kind"
+      :first="candidates"
+      :label="`What ${row.name} is`"
+      :placeholder="candidates.length > 1 ? `one of ${candidates.length} candidates` : 'choose what it is'"
+    />
+    <button class="do small" type="button" :disabled="chosen === ''" @click="emit('link', chosen)">
+      Link
+    </button>
     <span v-if="candidates.length === 1" class="soft why" :title="evidence">{{ evidence }}</span>
   </span>
 </template>
 
 <style scoped>
-.choice { display: flex; gap: 8px; align-items: center; }
-.small { min-height: 25px; padding: 0 10px; }
-.why { flex: 0 2 auto; min-width: 0; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.choice {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.small {
+  min-height: 25px;
+  padding: 0 10px;
+}
+.why {
+  flex: 0 2 auto;
+  min-width: 0;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
 </style>

@@ -22,12 +22,23 @@ export interface Grid {
 }
 
 /** A grid of any length: its filters and its chosen row are kept in the address, its rows are read page by page as they come into sight. */
-export function useGrid(kind: () => AlignKind, open: (row: GridRow) => void, reveal: (at: number) => void): Grid {
+export function useGrid(
+  kind: () => AlignKind,
+  open: (row: GridRow) => void,
+  reveal: (at: number) => void,
+): Grid {
   const route = useRoute()
   const router = useRouter()
   const { api } = useMonth()
-  const filters = computed(() => new URLSearchParams(Object.entries(route.query).filter(([key]) => ['search', 'only', 'code', 'sort', 'system'].includes(key)) as [string, string][]).toString())
-  const path = (offset: number): string => `/align/${kind()}?${filters.value}${filters.value ? '&' : ''}offset=${offset}&limit=${PAGE}`
+  const filters = computed(() =>
+    new URLSearchParams(
+      Object.entries(route.query).filter(([key]) =>
+        ['search', 'only', 'code', 'sort', 'system'].includes(key),
+      ) as [string, string][],
+    ).toString(),
+  )
+  const path = (offset: number): string =>
+    `/align/${kind()}?${filters.value}${filters.value ? '&' : ''}offset=${offset}&limit=${PAGE}`
   const { view, refused: first } = useView<GridView>(() => path(0))
   const pages: ShallowRef<ReadonlyMap<number, readonly GridRow[]>> = shallowRef(new Map())
   const asked = new Set<number>()
@@ -52,7 +63,8 @@ export function useGrid(kind: () => AlignKind, open: (row: GridRow) => void, rev
   }
   const rowAt = (at: number): GridRow | null => pages.value.get(Math.floor(at / PAGE))?.[at % PAGE] ?? null
   const want = (from: number, to: number): void => {
-    for (let page = Math.floor(from / PAGE); page <= Math.floor(Math.max(from, to - 1) / PAGE); page++) void read(page)
+    for (let page = Math.floor(from / PAGE); page <= Math.floor(Math.max(from, to - 1) / PAGE); page++)
+      void read(page)
   }
   const chosen = computed(() => {
     for (const [page, rows] of pages.value) {

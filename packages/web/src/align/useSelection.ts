@@ -18,14 +18,22 @@ export function useSelection(kind: () => AlignKind): Selection {
   const route = useRoute()
   const ids = shallowRef<ReadonlySet<string>>(new Set())
   const all = ref(false)
-  const filter = computed(() => Object.fromEntries(Object.entries(route.query).filter(([key]) => ['search', 'only', 'code', 'system'].includes(key))) as Record<string, string>)
+  const filter = computed(
+    () =>
+      Object.fromEntries(
+        Object.entries(route.query).filter(([key]) => ['search', 'only', 'code', 'system'].includes(key)),
+      ) as Record<string, string>,
+  )
   const clear = (): void => {
     ids.value = new Set()
     all.value = false
   }
   watch(() => `${kind()} ${JSON.stringify(filter.value)}`, clear)
   return {
-    ids, all, clear, some: computed(() => all.value || ids.value.size > 0),
+    ids,
+    all,
+    clear,
+    some: computed(() => all.value || ids.value.size > 0),
     has: (id) => all.value || ids.value.has(id),
     toggle: (row) => {
       if (!row) return
@@ -34,6 +42,12 @@ export function useSelection(kind: () => AlignKind): Selection {
       if (!next.delete(row.id)) next.add(row.id)
       ids.value = next
     },
-    request: (action, reason) => ({ kind: kind(), action, systemId: null, reason: reason ?? null, rows: all.value ? { filter: filter.value as never } : { ids: [...ids.value] } }),
+    request: (action, reason) => ({
+      kind: kind(),
+      action,
+      systemId: null,
+      reason: reason ?? null,
+      rows: all.value ? { filter: filter.value as never } : { ids: [...ids.value] },
+    }),
   }
 }

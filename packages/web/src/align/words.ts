@@ -4,7 +4,11 @@ import { count } from '../figures/format.ts'
 
 /** What a proposal rests on, in words. */
 export const EVIDENCE_WORDS: Readonly<Record<Evidence, string>> = {
-  'same-code': 'same code', 'same-name': 'same name', 'same-percent-and-components': 'same percent and components', 'same-jurisdictions': 'same agencies', 'near-name': 'a name that nearly matches',
+  'same-code': 'same code',
+  'same-name': 'same name',
+  'same-percent-and-components': 'same percent and components',
+  'same-jurisdictions': 'same agencies',
+  'near-name': 'a name that nearly matches',
 }
 
 export interface KindWords {
@@ -18,18 +22,78 @@ export interface KindWords {
   readonly figure: boolean
 }
 
-const words = (title: string, question: string, one: string, many: string, columns: KindWords['columns'], figure = false): KindWords => ({ title, question, one, many, columns, figure })
+const words = (
+  title: string,
+  question: string,
+  one: string,
+  many: string,
+  columns: KindWords['columns'],
+  figure = false,
+): KindWords => ({ title, question, one, many, columns, figure })
 
 export const KIND_WORDS: Readonly<Record<AlignKind, KindWords>> = {
-  rates: words('Combined rates', 'Do the systems agree with the baseline on combined rates?', 'rate', 'rates', ['Baseline', 'Region', 'Components, %', 'Total'], true),
-  agencies: words('Agencies', 'Do the systems agree with the baseline on agencies?', 'agency', 'agencies', ['Baseline', 'Registration', 'Collects for', 'Account']),
-  codes: words('Item tax codes', 'Do the systems use the baseline’s item tax codes?', 'code', 'codes', ['Baseline', 'Code', 'Treated as', 'Holds'], true),
-  items: words('Items', 'Does every item stand under its tax code in every system?', 'item', 'items', ['Baseline', 'Code', 'Category', 'Tax code']),
-  parties: words('Parties', 'Is everybody exempt who should be, and nobody else?', 'party', 'parties', ['Baseline', 'Standing', 'For', 'Certificate']),
-  accounts: words('Accounts', 'Does every kind of amount go to an account of the right type?', 'posting rule', 'posting rules', ['Posting rule', 'Kind of amount', 'Account type', 'Account']),
-  methods: words('Payment methods', 'Do the systems know the same payment methods?', 'method', 'methods', ['Baseline', 'Code', 'Kind', 'Clearing']),
-  locations: words('Places', 'Is every outlet where the baseline has it, and does its day end then?', 'place', 'places', ['Baseline', 'Code', 'Taxed by', 'Day ends'], true),
-  dimensions: words('Dimensions', 'Do the systems have every value of the tracking dimensions?', 'value', 'values', ['Baseline', 'Dimension', 'Dimension', 'Code']),
+  rates: words(
+    'Combined rates',
+    'Do the systems agree with the baseline on combined rates?',
+    'rate',
+    'rates',
+    ['Baseline', 'Region', 'Components, %', 'Total'],
+    true,
+  ),
+  agencies: words('Agencies', 'Do the systems agree with the baseline on agencies?', 'agency', 'agencies', [
+    'Baseline',
+    'Registration',
+    'Collects for',
+    'Account',
+  ]),
+  codes: words(
+    'Item tax codes',
+    'Do the systems use the baseline’s item tax codes?',
+    'code',
+    'codes',
+    ['Baseline', 'Code', 'Treated as', 'Holds'],
+    true,
+  ),
+  items: words('Items', 'Does every item stand under its tax code in every system?', 'item', 'items', [
+    'Baseline',
+    'Code',
+    'Category',
+    'Tax code',
+  ]),
+  parties: words('Parties', 'Is everybody exempt who should be, and nobody else?', 'party', 'parties', [
+    'Baseline',
+    'Standing',
+    'For',
+    'Certificate',
+  ]),
+  accounts: words(
+    'Accounts',
+    'Does every kind of amount go to an account of the right type?',
+    'posting rule',
+    'posting rules',
+    ['Posting rule', 'Kind of amount', 'Account type', 'Account'],
+  ),
+  methods: words('Payment methods', 'Do the systems know the same payment methods?', 'method', 'methods', [
+    'Baseline',
+    'Code',
+    'Kind',
+    'Clearing',
+  ]),
+  locations: words(
+    'Places',
+    'Is every outlet where the baseline has it, and does its day end then?',
+    'place',
+    'places',
+    ['Baseline', 'Code', 'Taxed by', 'Day ends'],
+    true,
+  ),
+  dimensions: words(
+    'Dimensions',
+    'Do the systems have every value of the tracking dimensions?',
+    'value',
+    'values',
+    ['Baseline', 'Dimension', 'Dimension', 'Code'],
+  ),
 }
 
 /** A text with the spaces that nobody sees: before, after, and doubled. */
@@ -38,19 +102,77 @@ export function withSpaces(text: string): string {
 }
 
 /** What can be done to many rows at once. */
-export const BULK_WORDS: Readonly<Record<BulkAction, { readonly label: string; readonly title: string; readonly act: (many: number) => string; readonly after: string }>> = {
-  link: { label: 'Accept their links', title: 'Accept clear links', act: (n) => `Accept ${count(n, 'link')}`, after: 'Only what is clear is accepted: one candidate, by more than a name that nearly matches. Every month is proved anew.' },
-  send: { label: 'Send the baseline’s values', title: 'Send the baseline’s values to the systems', act: (n) => `Send ${count(n, 'change')}`, after: 'They are sent one by one, and the systems are pulled afterwards. What documents were charged with stays as it is.' },
-  create: { label: 'Make them there', title: 'Make what the systems lack', act: (n) => `Make ${count(n, 'object')}`, after: 'What is made in a system is removed there, if it is to go again.' },
-  adopt: { label: 'Take the systems’ values', title: 'Take the systems’ values into the baseline', act: (n) => `Take over ${count(n, 'value')}`, after: 'Nothing is sent. What was agreed before stays readable; every month is proved anew.' },
-  'take-in': { label: 'Take them into the baseline', title: 'Take what only systems have into the baseline', act: (n) => `Take in ${count(n, 'object')}`, after: 'Each is linked to where it came from. Nothing is sent.' },
-  leave: { label: 'Leave their findings', title: 'Leave findings as they are', act: (n) => `Leave ${count(n, 'finding')}`, after: 'They count no more, in any month, and stay in sight under “left as they are”.' },
+export const BULK_WORDS: Readonly<
+  Record<
+    BulkAction,
+    {
+      readonly label: string
+      readonly title: string
+      readonly act: (many: number) => string
+      readonly after: string
+    }
+  >
+> = {
+  link: {
+    label: 'Accept their links',
+    title: 'Accept clear links',
+    act: (n) => `Accept ${count(n, 'link')}`,
+    after:
+      'Only what is clear is accepted: one candidate, by more than a name that nearly matches. Every month is proved anew.',
+  },
+  send: {
+    label: 'Send the baseline’s values',
+    title: 'Send the baseline’s values to the systems',
+    act: (n) => `Send ${count(n, 'change')}`,
+    after:
+      'They are sent one by one, and the systems are pulled afterwards. What documents were charged with stays as it is.',
+  },
+  create: {
+    label: 'Make them there',
+    title: 'Make what the systems lack',
+    act: (n) => `Make ${count(n, 'object')}`,
+    after: 'What is made in a system is removed there, if it is to go again.',
+  },
+  adopt: {
+    label: 'Take the systems’ values',
+    title: 'Take the systems’ values into the baseline',
+    act: (n) => `Take over ${count(n, 'value')}`,
+    after: 'Nothing is sent. What was agreed before stays readable; every month is proved anew.',
+  },
+  'take-in': {
+    label: 'Take them into the baseline',
+    title: 'Take what only systems have into the baseline',
+    act: (n) => `Take in ${count(n, 'object')}`,
+    after: 'Each is linked to where it came from. Nothing is sent.',
+  },
+  leave: {
+    label: 'Leave their findings',
+    title: 'Leave findings as they are',
+    act: (n) => `Leave ${count(n, 'finding')}`,
+    after: 'They count no more, in any month, and stay in sight under “left as they are”.',
+  },
 }
 
 /** What a batch of changes did. */
 export const BATCH_WORDS: Readonly<Record<string, string>> = {
-  link: 'Linked', linked: 'Linked', unlinked: 'Took back the link of', left: 'Left:', 'taken-up': 'Took up again:', leave: 'Left the findings of', send: 'Sent', create: 'Made', adopt: 'Took over', 'take-in': 'Took in',
-  'post-to': 'Posted elsewhere:', certificate: 'Recorded the certificate', 'component-percent': 'Sent the percent of', 'liability-account': 'Sent the account of',
+  link: 'Linked',
+  linked: 'Linked',
+  unlinked: 'Took back the link of',
+  left: 'Left:',
+  'taken-up': 'Took up again:',
+  leave: 'Left the findings of',
+  send: 'Sent',
+  create: 'Made',
+  adopt: 'Took over',
+  'take-in': 'Took in',
+  'post-to': 'Posted elsewhere:',
+  certificate: 'Recorded the certificate',
+  'component-percent': 'Sent the percent of',
+  'liability-account': 'Sent the account of',
 }
 
-export const SEVERITY_WORDS: Readonly<Record<Severity, string>> = { stops: 'stops documents', costs: 'puts tax at stake', settle: 'to settle' }
+export const SEVERITY_WORDS: Readonly<Record<Severity, string>> = {
+  stops: 'stops documents',
+  costs: 'puts tax at stake',
+  settle: 'to settle',
+}

@@ -26,26 +26,62 @@ const cause = ref(-1)
 
 const rows = computed(() => view.value?.rows ?? [])
 const keyOf = (row: CloseRow): string => `${row.agency ?? ''}|${row.account ?? ''}`
-const at = (row: CloseRow): { agency: string; account: string } => ({ agency: row.agency ?? '', account: row.account ?? '' })
-const of = (row: CloseRow, selector: Selector): Selector => ({ ...selector, ...at(row) })
-const { chosen, choose } = useRows(() => rows.value, keyOf, (row) => {
-  evidence.show(isNil(row.unproved) ? of(row, { of: 'tax', voice: 'expected' }) : of(row, { of: 'unproved' }))
+const at = (row: CloseRow): { agency: string; account: string } => ({
+  agency: row.agency ?? '',
+  account: row.account ?? '',
 })
+const of = (row: CloseRow, selector: Selector): Selector => ({ ...selector, ...at(row) })
+const { chosen, choose } = useRows(
+  () => rows.value,
+  keyOf,
+  (row) => {
+    evidence.show(
+      isNil(row.unproved) ? of(row, { of: 'tax', voice: 'expected' }) : of(row, { of: 'unproved' }),
+    )
+  },
+)
 function nextCause(): void {
   const causes = view.value?.causes ?? []
   if (causes.length === 0) return
   cause.value = (cause.value + 1) % causes.length
   const next = causes[cause.value]
-  if (next) evidence.show({ of: 'unproved', unit: next.unit, ...(next.agency === null ? {} : { agency: next.agency }) })
+  if (next)
+    evidence.show({
+      of: 'unproved',
+      unit: next.unit,
+      ...(next.agency === null ? {} : { agency: next.agency }),
+    })
 }
 useKeys(() => [
   { key: 'n', does: 'next cause, largest money first', act: nextCause },
-  { key: 'm', does: 'mend the cause, in Tie out', act: () => void router.push({ name: 'tie-out', params: route.params, query: { cause: view.value?.causes[Math.max(cause.value, 0)]?.key } }) },
+  {
+    key: 'm',
+    does: 'mend the cause, in Tie out',
+    act: () =>
+      void router.push({
+        name: 'tie-out',
+        params: route.params,
+        query: { cause: view.value?.causes[Math.max(cause.value, 0)]?.key },
+      }),
+  },
 ])
-const statedGap = (row: CloseRow): string => (row.stated === null ? '0' : subtract(subtract(row.expected, row.unsplit), row.stated))
+const statedGap = (row: CloseRow): string =>
+  row.stated === null ? '0' : subtract(subtract(row.expected, row.unsplit), row.stated)
 /** Nobody can say that tax is proved before what was charged and what was booked have both been pulled. */
-const known = computed(() => view.value !== null && view.value.pulledAt !== null && view.value.awaits.length === 0)
-const nothing = computed(() => view.value !== null && [view.value.unproved, view.value.unprovedNet, view.value.totals.stated, view.value.totals.expected, view.value.totals.booked].every(isNil))
+const known = computed(
+  () => view.value !== null && view.value.pulledAt !== null && view.value.awaits.length === 0,
+)
+const nothing = computed(
+  () =>
+    view.value !== null &&
+    [
+      view.value.unproved,
+      view.value.unprovedNet,
+      view.value.totals.stated,
+      view.value.totals.expected,
+      view.value.totals.booked,
+    ].every(isNil),
+)
 const currency = computed(() => view.value?.currency ?? entity.value.currency)
 </script>
 
@@ -55,73 +91,167 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
       <div>
         <p class="question">Does every document’s tax sit in the right liability account?</p>
         <p v-if="view && known" class="verdict" data-verdict>
-          <template v-if="nothing"><strong>Nothing to prove.</strong> No tax was stated, expected or booked in {{ format.month(month) }}</template>
-          <template v-else-if="isNil(view.unproved)"><strong>Yes.</strong> All of <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ currency }} is proved</template>
+          <template v-if="nothing"
+            ><strong>Nothing to prove.</strong> No tax was stated, expected or booked in
+            {{ format.month(month) }}</template
+          >
+          <template v-else-if="isNil(view.unproved)"
+            ><strong>Yes.</strong> All of
+            <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ currency }} is
+            proved</template
+          >
           <template v-else>
-            <strong><Amount :value="view.unproved" :of="{ of: 'unproved' }" /></strong> of <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ currency }} not proved:
-            {{ count(view.documents, 'document') }}, {{ count(view.causes.length, 'cause') }}
+            <strong><Amount :value="view.unproved" :of="{ of: 'unproved' }" /></strong> of
+            <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ currency }} not
+            proved: {{ count(view.documents, 'document') }}, {{ count(view.causes.length, 'cause') }}
           </template>
-          <template v-if="!isNil(view.unprovedNet)">, and <Amount :value="view.unprovedNet" :of="{ of: 'unproved-net' }" breaks /> of untaxed sales</template>
+          <template v-if="!isNil(view.unprovedNet)"
+            >, and <Amount :value="view.unprovedNet" :of="{ of: 'unproved-net' }" breaks /> of untaxed
+            sales</template
+          >
         </p>
-        <p v-else-if="view" class="verdict"><strong>Not known yet.</strong> {{ view.pulledAt === null ? `Nothing was pulled for ${format.month(month)}` : `${view.awaits.join(' and ')} ${view.awaits.length === 1 ? 'has' : 'have'} not been pulled` }}</p>
-        <p v-else class="verdict"><strong>{{ loading ? 'Reading' : 'Not known' }}</strong></p>
+        <p v-else-if="view" class="verdict">
+          <strong>Not known yet.</strong>
+          {{
+            view.pulledAt === null
+              ? `Nothing was pulled for ${format.month(month)}`
+              : `${view.awaits.join(' and ')} ${view.awaits.length === 1 ? 'has' : 'have'} not been pulled`
+          }}
+        </p>
+        <p v-else class="verdict">
+          <strong>{{ loading ? 'Reading' : 'Not known' }}</strong>
+        </p>
       </div>
       <FallingNumber v-if="view" :history="view.history" />
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     <div v-if="view && !known" class="empty">
       <strong>Pull the systems first</strong>
-      <p>Then stated, expected and booked stand side by side here, one row an agency and liability account.</p>
-      <p style="margin-top: 14px"><button class="do first" type="button" @click="runs.start('/pulls', { systemIds: null })">Pull all systems</button></p>
+      <p>
+        Then stated, expected and booked stand side by side here, one row an agency and liability account.
+      </p>
+      <p style="margin-top: 14px">
+        <button class="do first" type="button" @click="runs.start('/pulls', { systemIds: null })">
+          Pull all systems
+        </button>
+      </p>
     </div>
     <div v-else-if="view" class="wide">
       <table class="sheet" aria-label="Close sheet">
         <thead>
           <tr>
-            <th scope="col">Agency</th><th scope="col">Liability account</th>
-            <th scope="col" class="n"><VoiceMark voice="stated" />Stated, {{ currency }}</th><td class="gap" />
-            <th scope="col" class="n"><VoiceMark voice="expected" />Expected</th><td class="gap" />
-            <th scope="col" class="n"><VoiceMark voice="booked" />Booked</th><td class="gap" />
-            <th scope="col" class="n">Account balance</th><th scope="col" class="n">Not proved</th>
+            <th scope="col">Agency</th>
+            <th scope="col">Liability account</th>
+            <th scope="col" class="n"><VoiceMark voice="stated" />Stated, {{ currency }}</th>
+            <td class="gap" />
+            <th scope="col" class="n"><VoiceMark voice="expected" />Expected</th>
+            <td class="gap" />
+            <th scope="col" class="n"><VoiceMark voice="booked" />Booked</th>
+            <td class="gap" />
+            <th scope="col" class="n">Account balance</th>
+            <th scope="col" class="n">Not proved</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(row, index) in rows" :key="keyOf(row)" :class="{ chosen: index === chosen }" @click="choose(index)">
+          <tr
+            v-for="(row, index) in rows"
+            :key="keyOf(row)"
+            :class="{ chosen: index === chosen }"
+            @click="choose(index)"
+          >
             <td class="strong" :title="row.agencyName">{{ row.agencyName }}</td>
             <td class="soft" :title="row.accountName">{{ row.account }} {{ row.accountName }}</td>
             <td class="n"><Amount :value="row.stated" :of="of(row, { of: 'tax', voice: 'stated' })" /></td>
-            <td class="gap"><Joint :gap="statedGap(row)" :of="of(row, { of: 'gap', voice: 'expected', against: 'stated' })" :silent="row.agency === null || row.stated === null || !isNil(row.unsplit) && isNil(statedGap(row))" :words="row.agency === null && isNil(row.stated ?? '0') ? '' : 'no split'" /></td>
-            <td class="n"><Amount :value="row.expected" :of="of(row, { of: 'tax', voice: 'expected' })" /></td>
-            <td class="gap"><Joint :gap="row.booked === null ? '0' : subtract(row.booked, row.expected)" :of="of(row, { of: 'gap', voice: 'booked', against: 'expected' })" :silent="row.booked === null || (row.agency === null && isNil(row.booked))" /></td>
-            <td class="n"><Amount :value="row.booked" :of="of(row, { of: 'tax', voice: 'booked' })" silence="not pulled" /></td>
-            <td class="gap"><Joint :gap="row.balanceGap" :of="{ of: 'gap', voice: 'booked', against: 'balance', account: row.account ?? '' }" :silent="row.balance === null" /></td>
+            <td class="gap">
+              <Joint
+                :gap="statedGap(row)"
+                :of="of(row, { of: 'gap', voice: 'expected', against: 'stated' })"
+                :silent="
+                  row.agency === null || row.stated === null || (!isNil(row.unsplit) && isNil(statedGap(row)))
+                "
+                :words="row.agency === null && isNil(row.stated ?? '0') ? '' : 'no split'"
+              />
+            </td>
             <td class="n">
-              <span v-if="row.balance === null && row.booked !== null" class="faint">{{ row.account === null ? '' : 'as above' }}</span>
-              <Amount v-else :value="row.balance" :of="{ of: 'balance', account: row.account ?? '' }" silence="not pulled" />
+              <Amount :value="row.expected" :of="of(row, { of: 'tax', voice: 'expected' })" />
+            </td>
+            <td class="gap">
+              <Joint
+                :gap="row.booked === null ? '0' : subtract(row.booked, row.expected)"
+                :of="of(row, { of: 'gap', voice: 'booked', against: 'expected' })"
+                :silent="row.booked === null || (row.agency === null && isNil(row.booked))"
+              />
+            </td>
+            <td class="n">
+              <Amount
+                :value="row.booked"
+                :of="of(row, { of: 'tax', voice: 'booked' })"
+                silence="not pulled"
+              />
+            </td>
+            <td class="gap">
+              <Joint
+                :gap="row.balanceGap"
+                :of="{ of: 'gap', voice: 'booked', against: 'balance', account: row.account ?? '' }"
+                :silent="row.balance === null"
+              />
+            </td>
+            <td class="n">
+              <span v-if="row.balance === null && row.booked !== null" class="faint">{{
+                row.account === null ? '' : 'as above'
+              }}</span>
+              <Amount
+                v-else
+                :value="row.balance"
+                :of="{ of: 'balance', account: row.account ?? '' }"
+                silence="not pulled"
+              />
             </td>
             <td class="n"><Amount :value="row.unproved" :of="of(row, { of: 'unproved' })" breaks /></td>
           </tr>
         </tbody>
         <tfoot>
           <tr>
-            <td>{{ count(new Set(rows.map((r) => r.agency).filter(Boolean)).size, 'agency', 'agencies') }}</td><td>{{ count(new Set(rows.map((r) => r.account).filter(Boolean)).size, 'account') }}</td>
-            <td class="n"><Amount :value="view.totals.stated" :of="{ of: 'tax', voice: 'stated' }" /></td><td />
-            <td class="n"><Amount :value="view.totals.expected" :of="{ of: 'tax', voice: 'expected' }" /></td><td />
-            <td class="n"><Amount :value="view.totals.booked" :of="{ of: 'tax', voice: 'booked' }" /></td><td />
+            <td>
+              {{ count(new Set(rows.map((r) => r.agency).filter(Boolean)).size, 'agency', 'agencies') }}
+            </td>
+            <td>{{ count(new Set(rows.map((r) => r.account).filter(Boolean)).size, 'account') }}</td>
+            <td class="n"><Amount :value="view.totals.stated" :of="{ of: 'tax', voice: 'stated' }" /></td>
+            <td />
+            <td class="n"><Amount :value="view.totals.expected" :of="{ of: 'tax', voice: 'expected' }" /></td>
+            <td />
+            <td class="n"><Amount :value="view.totals.booked" :of="{ of: 'tax', voice: 'booked' }" /></td>
+            <td />
             <td class="n"><Amount :value="view.totals.balance" :of="{ of: 'balance' }" /></td>
             <td class="n"><Amount :value="view.totals.unproved" :of="{ of: 'unproved' }" breaks /></td>
           </tr>
         </tfoot>
       </table>
-      <p v-if="view.causes.length > 0" class="keys soft below"><kbd>n</kbd> opens the next cause · <kbd>m</kbd> mends it · <kbd>j</kbd> <kbd>k</kbd> move · <kbd>Enter</kbd> opens a row · <kbd>?</kbd> all keys</p>
+      <p v-if="view.causes.length > 0" class="keys soft below">
+        <kbd>n</kbd> opens the next cause · <kbd>m</kbd> mends it · <kbd>j</kbd> <kbd>k</kbd> move ·
+        <kbd>Enter</kbd> opens a row · <kbd>?</kbd> all keys
+      </p>
     </div>
   </main>
 </template>
 
 <style scoped>
-.gap { width: 96px; padding: 0 2px !important; }
+.gap {
+  width: 96px;
+  padding: 0 2px !important;
+}
 /* The page's own padding below would hold the pinned totals up, over the last rows. */
-.sheet tfoot td { bottom: -24px; }
-.below { margin-top: 8px; font-size: 13px; }
-kbd { border: 1px solid var(--hair); border-radius: 2px; padding: 0 4px; font: inherit; }
+.sheet tfoot td {
+  bottom: -24px;
+}
+.below {
+  margin-top: 8px;
+  font-size: 13px;
+}
+kbd {
+  border: 1px solid var(--hair);
+  border-radius: 2px;
+  padding: 0 4px;
+  font: inherit;
+}
 </style>

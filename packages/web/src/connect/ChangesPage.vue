@@ -15,13 +15,23 @@ const view = ref<ChangesView | null>(null)
 const changes = ref<ChangesView['changes']>([])
 const refused = ref<Refused | null>(null)
 const query = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '')
-const set = (to: Record<string, string | undefined>): void => void router.replace({ query: { ...route.query, ...to } })
-const wanted = computed(() => new URLSearchParams(['system', 'resource', 'kind', 'search'].map((name) => [name, query(name)]).filter(([, value]) => value !== '') as [string, string][]).toString())
+const set = (to: Record<string, string | undefined>): void =>
+  void router.replace({ query: { ...route.query, ...to } })
+const wanted = computed(() =>
+  new URLSearchParams(
+    ['system', 'resource', 'kind', 'search']
+      .map((name) => [name, query(name)])
+      .filter(([, value]) => value !== '') as [string, string][],
+  ).toString(),
+)
 let asked = 0
 async function read(before: string | null): Promise<void> {
   const turn = ++asked
   try {
-    const answer = await call<ChangesView>('GET', `${api.value}/changes?${wanted.value}${before ? `&before=${before}` : ''}`)
+    const answer = await call<ChangesView>(
+      'GET',
+      `${api.value}/changes?${wanted.value}${before ? `&before=${before}` : ''}`,
+    )
     if (turn !== asked) return
     view.value = answer
     changes.value = before ? [...changes.value, ...answer.changes] : answer.changes
@@ -39,38 +49,129 @@ const plain = (resource: string): string => resource.replaceAll('-', ' ')
     <div class="head">
       <div>
         <p class="question">What changed in the systems, and when did we see it?</p>
-        <p v-if="view" class="verdict" data-verdict><strong>{{ changes.length }}{{ view.next ? ' newest' : '' }}</strong> {{ changes.length === 1 ? 'change' : 'changes' }} of their set-up<template v-if="wanted">, as filtered</template></p>
+        <p v-if="view" class="verdict" data-verdict>
+          <strong>{{ changes.length }}{{ view.next ? ' newest' : '' }}</strong>
+          {{ changes.length === 1 ? 'change' : 'changes' }} of their set-up<template v-if="wanted"
+            >, as filtered</template
+          >
+        </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
       <div class="filters">
-        <select :value="query('system')" aria-label="In which system" @change="set({ system: ($event.target as HTMLSelectElement).value || undefined })"><option value="">every system</option><option v-for="system in view?.systems" :key="system.id" :value="system.id">{{ system.name }}</option></select>
-        <select :value="query('resource')" aria-label="Of what" @change="set({ resource: ($event.target as HTMLSelectElement).value || undefined })"><option value="">all set-up</option><option v-for="resource in view?.resources" :key="resource" :value="resource">{{ plain(resource) }}</option></select>
-        <select :value="query('kind')" aria-label="How" @change="set({ kind: ($event.target as HTMLSelectElement).value || undefined })"><option value="">changed or taken away</option><option value="changed">changed</option><option value="removed">taken away</option><option value="added">new</option></select>
-        <input type="search" :value="query('search')" placeholder="Name or value" aria-label="Filter by name or value" @change="set({ search: ($event.target as HTMLInputElement).value || undefined })" />
+        <select
+          :value="query('system')"
+          aria-label="In which system"
+          @change="set({ system: ($event.target as HTMLSelectElement).value || undefined })"
+        >
+          <option value="">every system</option>
+          <option v-for="system in view?.systems" :key="system.id" :value="system.id">
+            {{ system.name }}
+          </option>
+        </select>
+        <select
+          :value="query('resource')"
+          aria-label="Of what"
+          @change="set({ resource: ($event.target as HTMLSelectElement).value || undefined })"
+        >
+          <option value="">all set-up</option>
+          <option v-for="resource in view?.resources" :key="resource" :value="resource">
+            {{ plain(resource) }}
+          </option>
+        </select>
+        <select
+          :value="query('kind')"
+          aria-label="How"
+          @change="set({ kind: ($event.target as HTMLSelectElement).value || undefined })"
+        >
+          <option value="">changed or taken away</option>
+          <option value="changed">changed</option>
+          <option value="removed">taken away</option>
+          <option value="added">new</option>
+        </select>
+        <input
+          type="search"
+          :value="query('search')"
+          placeholder="Name or value"
+          aria-label="Filter by name or value"
+          @change="set({ search: ($event.target as HTMLInputElement).value || undefined })"
+        />
       </div>
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
-    <div v-if="view && changes.length === 0" class="empty"><strong>{{ wanted ? 'Nothing matches' : 'Nothing changed yet' }}</strong>{{ wanted ? 'Take a filter back to see the rest.' : 'Every pull is compared with the one before; what differs is kept here.' }}</div>
+    <div v-if="view && changes.length === 0" class="empty">
+      <strong>{{ wanted ? 'Nothing matches' : 'Nothing changed yet' }}</strong
+      >{{
+        wanted
+          ? 'Take a filter back to see the rest.'
+          : 'Every pull is compared with the one before; what differs is kept here.'
+      }}
+    </div>
     <div v-else class="scroll" tabindex="0" role="region" aria-label="What changed">
       <table class="sheet">
-        <thead><tr><th scope="col">Seen</th><th scope="col">System</th><th scope="col">Of</th><th scope="col">What</th><th scope="col">Before and after</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">Seen</th>
+            <th scope="col">System</th>
+            <th scope="col">Of</th>
+            <th scope="col">What</th>
+            <th scope="col">Before and after</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="change in changes" :key="change.id">
-            <td class="soft">{{ format.instant(change.at) }}</td><td>{{ change.system }}</td><td class="soft">{{ plain(change.resource) }}</td><td class="strong">{{ change.label }}</td>
-            <td><template v-if="change.kind === 'changed'"><span v-for="field in change.fields" :key="field.field" class="field"><span class="soft">{{ field.field }}</span> {{ field.from || 'empty' }} → <b>{{ field.to || 'empty' }}</b></span></template><span v-else class="soft">{{ change.kind === 'removed' ? 'taken away there' : 'new there' }}</span></td>
+            <td class="soft">{{ format.instant(change.at) }}</td>
+            <td>{{ change.system }}</td>
+            <td class="soft">{{ plain(change.resource) }}</td>
+            <td class="strong">{{ change.label }}</td>
+            <td>
+              <template v-if="change.kind === 'changed'"
+                ><span v-for="field in change.fields" :key="field.field" class="field"
+                  ><span class="soft">{{ field.field }}</span> {{ field.from || 'empty' }} →
+                  <b>{{ field.to || 'empty' }}</b></span
+                ></template
+              ><span v-else class="soft">{{
+                change.kind === 'removed' ? 'taken away there' : 'new there'
+              }}</span>
+            </td>
           </tr>
         </tbody>
       </table>
     </div>
-    <p v-if="view?.next" class="more"><button type="button" class="do" @click="read(view.next)">Older changes</button></p>
+    <p v-if="view?.next" class="more">
+      <button type="button" class="do" @click="read(view.next)">Older changes</button>
+    </p>
   </main>
 </template>
 
 <style scoped>
-.filters { display: flex; gap: 10px; align-items: center; flex-wrap: wrap; }
-select, input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 2px 8px; }
-.scroll { flex: 1; min-height: 180px; }
-.field { margin-right: 18px; }
-.sheet td:last-child { white-space: normal; max-width: 640px; height: auto; }
-.more { margin-top: 8px; }
+.filters {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  flex-wrap: wrap;
+}
+select,
+input {
+  font: inherit;
+  font-size: 14px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 2px 8px;
+}
+.scroll {
+  flex: 1;
+  min-height: 180px;
+}
+.field {
+  margin-right: 18px;
+}
+.sheet td:last-child {
+  white-space: normal;
+  max-width: 640px;
+  height: auto;
+}
+.more {
+  margin-top: 8px;
+}
 </style>

@@ -23,23 +23,38 @@ const systems = computed(() => view.value?.systems ?? [])
 const checks = computed(() => systems.value.flatMap((s) => s.checks))
 const failing = computed(() => checks.value.filter((c) => c.state === 'fails'))
 const stopping = computed(() => failing.value.filter((c) => c.blocks).length)
-const silent = computed(() => systems.value.flatMap((s) => s.streams.filter((stream) => stream.silence).map((stream) => stream.name || s.name)))
+const silent = computed(() =>
+  systems.value.flatMap((s) =>
+    s.streams.filter((stream) => stream.silence).map((stream) => stream.name || s.name),
+  ),
+)
 const never = computed(() => systems.value.length > 0 && systems.value.every((s) => s.pulledAt === null))
 const STATE = { passes: 'holds', fails: 'breaks', open: 'open', 'not-checked': 'open' } as const
 const WORD = { passes: 'passes', fails: 'fails', open: 'after a pull', 'not-checked': 'not checked' } as const
 
-const recheck = (): Promise<void> => attempt(async () => {
-  await call('POST', `${api.value}/checks`)
-  await changed()
-})
+const recheck = (): Promise<void> =>
+  attempt(async () => {
+    await call('POST', `${api.value}/checks`)
+    await changed()
+  })
 const pull = (): void => void runs.start('/pulls', { systemIds: null })
-useKeys(() => [{ key: 'p', does: 'pull all systems', act: pull }, { key: 'r', does: 'check again', act: () => void recheck() }])
+useKeys(() => [
+  { key: 'p', does: 'pull all systems', act: pull },
+  { key: 'r', does: 'check again', act: () => void recheck() },
+])
 
 function came(counts: ConnectView['systems'][number]['lastPull']): string {
-  const parts = counts.filter((c) => c.added + c.changed + c.removed + c.unreadable > 0).map((c) => {
-    const words = [c.added && `${c.added} new`, c.changed && `${c.changed} changed`, c.removed && `${c.removed} removed`, c.unreadable && `${c.unreadable} unreadable`].filter(Boolean)
-    return `${c.resource.replaceAll('-', ' ')}: ${words.join(', ')}`
-  })
+  const parts = counts
+    .filter((c) => c.added + c.changed + c.removed + c.unreadable > 0)
+    .map((c) => {
+      const words = [
+        c.added && `${c.added} new`,
+        c.changed && `${c.changed} changed`,
+        c.removed && `${c.removed} removed`,
+        c.unreadable && `${c.unreadable} unreadable`,
+      ].filter(Boolean)
+      return `${c.resource.replaceAll('-', ' ')}: ${words.join(', ')}`
+    })
   return parts.join(' · ') || 'nothing changed since the pull before'
 }
 </script>
@@ -51,41 +66,113 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
         <p class="question">Is each system ready?</p>
         <p class="verdict" data-verdict>
           <template v-if="!view"><strong>Reading</strong></template>
-          <template v-else-if="checks.length === 0"><strong>Not known yet.</strong> Nothing was pulled or checked</template>
-          <template v-else-if="failing.length === 0 && silent.length === 0"><strong>Yes.</strong> {{ count(checks.length, 'check') }} of {{ count(systems.length, 'system') }} pass</template>
-          <template v-else-if="failing.length === 0"><strong>Not quite.</strong> Every check passes; {{ silent.join(' and ') }} {{ silent.length === 1 ? 'is' : 'are' }} silent</template>
+          <template v-else-if="checks.length === 0"
+            ><strong>Not known yet.</strong> Nothing was pulled or checked</template
+          >
+          <template v-else-if="failing.length === 0 && silent.length === 0"
+            ><strong>Yes.</strong> {{ count(checks.length, 'check') }} of
+            {{ count(systems.length, 'system') }} pass</template
+          >
+          <template v-else-if="failing.length === 0"
+            ><strong>Not quite.</strong> Every check passes; {{ silent.join(' and ') }}
+            {{ silent.length === 1 ? 'is' : 'are' }} silent</template
+          >
           <template v-else>
-            <template v-if="stopping > 0"><strong>No.</strong> {{ count(stopping, 'check') }} of {{ checks.length }} {{ stopping === 1 ? 'stops' : 'stop' }} posting<template v-if="failing.length > stopping">; {{ failing.length - stopping }} more {{ failing.length - stopping === 1 ? 'fails' : 'fail' }}</template></template>
-            <template v-else><strong>Not quite.</strong> {{ count(failing.length, 'check fails', 'checks fail') }} of {{ checks.length }}; none stops posting</template><template v-if="silent.length > 0">; {{ silent.join(' and ') }} {{ silent.length === 1 ? 'is' : 'are' }} silent</template>
+            <template v-if="stopping > 0"
+              ><strong>No.</strong> {{ count(stopping, 'check') }} of {{ checks.length }}
+              {{ stopping === 1 ? 'stops' : 'stop' }} posting<template v-if="failing.length > stopping"
+                >; {{ failing.length - stopping }} more
+                {{ failing.length - stopping === 1 ? 'fails' : 'fail' }}</template
+              ></template
+            >
+            <template v-else
+              ><strong>Not quite.</strong> {{ count(failing.length, 'check fails', 'checks fail') }} of
+              {{ checks.length }}; none stops posting</template
+            ><template v-if="silent.length > 0"
+              >; {{ silent.join(' and ') }} {{ silent.length === 1 ? 'is' : 'are' }} silent</template
+            >
           </template>
         </p>
       </div>
       <div class="head-actions">
-        <RouterLink class="plain" :to="{ name: 'changes', params: $route.params }">What changed there</RouterLink>
-        <RouterLink class="plain" :to="{ name: 'spreadsheets', params: $route.params }">Spreadsheets</RouterLink>
-        <button class="do" type="button" :disabled="checking" @click="recheck">{{ checking ? 'Checking' : 'Check again' }} <kbd>r</kbd></button>
-        <button class="do" :class="{ first: never || failing.length === 0 }" type="button" :disabled="isUnderWay(runs.current.value)" @click="pull">Pull all systems <kbd>p</kbd></button>
+        <RouterLink class="plain" :to="{ name: 'changes', params: $route.params }"
+          >What changed there</RouterLink
+        >
+        <RouterLink class="plain" :to="{ name: 'spreadsheets', params: $route.params }"
+          >Spreadsheets</RouterLink
+        >
+        <button class="do" type="button" :disabled="checking" @click="recheck">
+          {{ checking ? 'Checking' : 'Check again' }} <kbd>r</kbd>
+        </button>
+        <button
+          class="do"
+          :class="{ first: never || failing.length === 0 }"
+          type="button"
+          :disabled="isUnderWay(runs.current.value)"
+          @click="pull"
+        >
+          Pull all systems <kbd>p</kbd>
+        </button>
       </div>
     </div>
-    <p v-if="refused ?? checkRefused" class="note bad" role="alert">{{ (refused ?? checkRefused)?.says }} {{ (refused ?? checkRefused)?.mend }}</p>
-    <div v-if="view && systems.length === 0" class="empty"><strong>No system is connected</strong>An administrator connects a ledger and a billing system through the API (see /api/docs).</div>
+    <p v-if="refused ?? checkRefused" class="note bad" role="alert">
+      {{ (refused ?? checkRefused)?.says }} {{ (refused ?? checkRefused)?.mend }}
+    </p>
+    <div v-if="view && systems.length === 0" class="empty">
+      <strong>No system is connected</strong>An administrator connects a ledger and a billing system through
+      the API (see /api/docs).
+    </div>
 
     <InviteForm v-if="entity.role === 'administrator'" />
-    <p v-if="view && view.disconnected.length > 0" class="off soft">Taken off, with all that is known of them kept: <template v-for="(one, at) in view.disconnected" :key="one.id">{{ at > 0 ? ', ' : '' }}{{ one.name }} ({{ format.instant(one.at) }})</template>. Connect one again under its name to go on.</p>
+    <p v-if="view && view.disconnected.length > 0" class="off soft">
+      Taken off, with all that is known of them kept:
+      <template v-for="(one, at) in view.disconnected" :key="one.id"
+        >{{ at > 0 ? ', ' : '' }}{{ one.name }} ({{ format.instant(one.at) }})</template
+      >. Connect one again under its name to go on.
+    </p>
     <div class="systems">
       <section v-for="system in systems" :key="system.id" class="system" :data-system="system.id">
         <header>
           <h2>{{ system.name }}</h2>
-          <p class="soft">{{ system.product }}, bound to <b>{{ system.company }}</b><template v-if="!system.goesOut"> · <b class="closed">nothing is sent to it</b></template> · <a v-if="system.webAddress" :href="system.webAddress" target="_blank" rel="noreferrer">open it</a></p>
-          <p class="soft"><template v-if="system.byFiles">Its set-up comes as <RouterLink :to="{ name: 'spreadsheets', params: $route.params, query: { target: system.id } }">spreadsheets</RouterLink>. </template><template v-if="system.pulledAt">Pulled {{ format.instant(system.pulledAt) }}: {{ came(system.lastPull) }}</template><template v-else>Not pulled yet</template></p>
+          <p class="soft">
+            {{ system.product }}, bound to <b>{{ system.company }}</b><template v-if="!system.goesOut">
+              · <b class="closed">nothing is sent to it</b></template
+            >
+            ·
+            <a v-if="system.webAddress" :href="system.webAddress" target="_blank" rel="noreferrer">open it</a>
+          </p>
+          <p class="soft">
+            <template v-if="system.byFiles"
+              >Its set-up comes as
+              <RouterLink :to="{ name: 'spreadsheets', params: $route.params, query: { target: system.id } }"
+                >spreadsheets</RouterLink
+              >. </template
+            ><template v-if="system.pulledAt"
+              >Pulled {{ format.instant(system.pulledAt) }}: {{ came(system.lastPull) }}</template
+            ><template v-else>Not pulled yet</template>
+          </p>
         </header>
         <table v-if="system.checks.length > 0" class="sheet">
           <tbody>
-            <tr v-for="check in system.checks" :key="check.code" :class="{ failing: check.state === 'fails' }" :data-check="check.code" :data-state="check.state">
+            <tr
+              v-for="check in system.checks"
+              :key="check.code"
+              :class="{ failing: check.state === 'fails' }"
+              :data-check="check.code"
+              :data-state="check.state"
+            >
               <td class="state"><StateMark :state="STATE[check.state]" :word="WORD[check.state]" /></td>
               <td class="check">
-                <p><span :class="{ strong: check.state === 'fails' }">{{ check.question }}</span> <span class="soft">{{ check.fact }}</span></p>
-                <p v-if="check.state === 'fails'" class="why">{{ check.why }} <b>{{ check.mend }}</b> <a v-if="system.webAddress" :href="system.webAddress" target="_blank" rel="noreferrer">Open {{ system.product }}</a></p>
+                <p>
+                  <span :class="{ strong: check.state === 'fails' }">{{ check.question }}</span>
+                  <span class="soft">{{ check.fact }}</span>
+                </p>
+                <p v-if="check.state === 'fails'" class="why">
+                  {{ check.why }} <b>{{ check.mend }}</b>
+                  <a v-if="system.webAddress" :href="system.webAddress" target="_blank" rel="noreferrer"
+                    >Open {{ system.product }}</a
+                  >
+                </p>
               </td>
             </tr>
           </tbody>
@@ -94,43 +181,157 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
         <div v-if="system.changes.length > 0" class="changes">
           <h3>What changed there with this pull</h3>
           <p v-for="(change, at) in system.changes" :key="at">
-            <b>{{ change.label }}</b> <span class="soft">{{ change.resource.replaceAll('-', ' ') }} {{ change.kind }}</span>
-            <span v-for="field in change.kind === 'changed' ? change.fields : []" :key="field.field" class="field">{{ field.field }}: {{ field.from || 'empty' }} → {{ field.to || 'empty' }}</span>
+            <b>{{ change.label }}</b>
+            <span class="soft">{{ change.resource.replaceAll('-', ' ') }} {{ change.kind }}</span>
+            <span
+              v-for="field in change.kind === 'changed' ? change.fields : []"
+              :key="field.field"
+              class="field"
+              >{{ field.field }}: {{ field.from || 'empty' }} → {{ field.to || 'empty' }}</span
+            >
           </p>
-          <p v-if="system.moreChanges > 0" class="soft">and <RouterLink :to="{ name: 'changes', params: $route.params, query: { system: system.id } }">{{ system.moreChanges }} more</RouterLink></p>
+          <p v-if="system.moreChanges > 0" class="soft">
+            and
+            <RouterLink :to="{ name: 'changes', params: $route.params, query: { system: system.id } }"
+              >{{ system.moreChanges }} more</RouterLink
+            >
+          </p>
         </div>
-        <table v-if="system.streams.length > 1 || system.streams.some((s) => s.silence)" class="sheet streams" :aria-label="`What ${system.name} sent`">
+        <table
+          v-if="system.streams.length > 1 || system.streams.some((s) => s.silence)"
+          class="sheet streams"
+          :aria-label="`What ${system.name} sent`"
+        >
           <tbody>
-            <tr v-for="stream in system.streams" :key="stream.name" :data-stream="stream.name" :class="{ failing: stream.silence }">
-              <td class="state"><StateMark :state="stream.silence ? 'breaks' : 'holds'" :word="stream.silence ? 'silent' : 'sends'" /></td>
-              <td class="check"><span :class="{ strong: stream.silence }">{{ stream.name || system.name }}</span> <span class="soft">{{ count(stream.documents, system.role === 'payments' ? 'settlement' : system.role === 'bank' ? 'line' : 'document') }} in the month</span>
-                <p v-if="stream.silence" class="why">Nothing since {{ format.day(stream.silence.since) }}, for {{ count(stream.silence.days, 'day') }}; on such days it usually has {{ stream.silence.least === stream.silence.most ? stream.silence.least : `${stream.silence.least} to ${stream.silence.most}` }}. <b>See whether it sold nothing, or whether its sales do not come through.</b></p></td>
+            <tr
+              v-for="stream in system.streams"
+              :key="stream.name"
+              :data-stream="stream.name"
+              :class="{ failing: stream.silence }"
+            >
+              <td class="state">
+                <StateMark
+                  :state="stream.silence ? 'breaks' : 'holds'"
+                  :word="stream.silence ? 'silent' : 'sends'"
+                />
+              </td>
+              <td class="check">
+                <span :class="{ strong: stream.silence }">{{ stream.name || system.name }}</span>
+                <span class="soft"
+                  >{{
+                    count(
+                      stream.documents,
+                      system.role === 'payments'
+                        ? 'settlement'
+                        : system.role === 'bank'
+                          ? 'line'
+                          : 'document',
+                    )
+                  }}
+                  in the month</span
+                >
+                <p v-if="stream.silence" class="why">
+                  Nothing since {{ format.day(stream.silence.since) }}, for
+                  {{ count(stream.silence.days, 'day') }}; on such days it usually has
+                  {{
+                    stream.silence.least === stream.silence.most
+                      ? stream.silence.least
+                      : `${stream.silence.least} to ${stream.silence.most}`
+                  }}. <b>See whether it sold nothing, or whether its sales do not come through.</b>
+                </p>
+              </td>
             </tr>
           </tbody>
         </table>
-        <ScopePanel v-if="!system.byFiles" :system="system.id" :name="system.name" :role="system.role" :left-out="system.leftOut" :schedule="system.schedule" />
-        <WaysPanel v-if="system.pulledAt && !system.byFiles && ['ledger', 'billing', 'pos', 'commerce', 'purchasing'].includes(system.role)" :system="system.id" :name="system.name" />
-        <p v-for="(finding, at) in system.findings" :key="at" class="note bad">{{ finding.says }} {{ finding.mend }}</p>
+        <ScopePanel
+          v-if="!system.byFiles"
+          :system="system.id"
+          :name="system.name"
+          :role="system.role"
+          :left-out="system.leftOut"
+          :schedule="system.schedule"
+        />
+        <WaysPanel
+          v-if="
+            system.pulledAt &&
+            !system.byFiles &&
+            ['ledger', 'billing', 'pos', 'commerce', 'purchasing'].includes(system.role)
+          "
+          :system="system.id"
+          :name="system.name"
+        />
+        <p v-for="(finding, at) in system.findings" :key="at" class="note bad">
+          {{ finding.says }} {{ finding.mend }}
+        </p>
       </section>
     </div>
   </main>
 </template>
 
 <style scoped>
-.systems { columns: 480px 2; column-gap: 20px; }
-.system { break-inside: avoid; margin-bottom: 22px; }
-.system > header { margin-bottom: 6px; }
-h2 { font-size: 18px; font-weight: 700; }
-.sheet td { white-space: normal; max-width: none; vertical-align: top; padding: 5px 8px; height: auto; }
-.state { width: 118px; white-space: nowrap !important; }
-.failing td { background: var(--rust-wash); }
-.why { font-size: 14px; margin-top: 2px; }
-.changes { margin-top: 12px; font-size: 14px; }
-.changes h3 { font-weight: 600; color: var(--soft); font-size: 13px; }
-.field { display: block; padding-left: 14px; color: var(--soft); }
-.pad { padding: 12px 0; }
-.streams { margin-top: 8px; }
-.closed { color: var(--rust); }
-.off { margin-top: 10px; font-size: 14px; }
-@media (max-width: 760px) { .systems { columns: 1; } }
+.systems {
+  columns: 480px 2;
+  column-gap: 20px;
+}
+.system {
+  break-inside: avoid;
+  margin-bottom: 22px;
+}
+.system > header {
+  margin-bottom: 6px;
+}
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+}
+.sheet td {
+  white-space: normal;
+  max-width: none;
+  vertical-align: top;
+  padding: 5px 8px;
+  height: auto;
+}
+.state {
+  width: 118px;
+  white-space: nowrap !important;
+}
+.failing td {
+  background: var(--rust-wash);
+}
+.why {
+  font-size: 14px;
+  margin-top: 2px;
+}
+.changes {
+  margin-top: 12px;
+  font-size: 14px;
+}
+.changes h3 {
+  font-weight: 600;
+  color: var(--soft);
+  font-size: 13px;
+}
+.field {
+  display: block;
+  padding-left: 14px;
+  color: var(--soft);
+}
+.pad {
+  padding: 12px 0;
+}
+.streams {
+  margin-top: 8px;
+}
+.closed {
+  color: var(--rust);
+}
+.off {
+  margin-top: 10px;
+  font-size: 14px;
+}
+@media (max-width: 760px) {
+  .systems {
+    columns: 1;
+  }
+}
 </style>

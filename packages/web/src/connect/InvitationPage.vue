@@ -14,22 +14,31 @@ const address = ref('')
 const token = ref('')
 const { busy, refused, attempt } = useAttempt()
 onMounted(() => attempt(async () => void (invited.value = await call<InvitationView>('GET', path))))
-const connect = (): Promise<void> => attempt(async () => {
-  done.value = await call('POST', path, { address: address.value, token: token.value })
-  token.value = ''
-})
+const connect = (): Promise<void> =>
+  attempt(async () => {
+    done.value = await call('POST', path, { address: address.value, token: token.value })
+    token.value = ''
+  })
 </script>
 
 <template>
   <main class="invitation">
     <form @submit.prevent="connect">
       <h1>Axion</h1>
-      <p v-if="done" data-done>{{ done.system }} is connected. It is bound to <b>{{ done.company }}</b>; if that is not the company you meant, tell {{ invited?.by }}.</p>
+      <p v-if="done" data-done>
+        {{ done.system }} is connected. It is bound to <b>{{ done.company }}</b>; if that is not the company
+        you meant, tell {{ invited?.by }}.
+      </p>
       <template v-else-if="invited">
-        <p>{{ invited.by }} of <b>{{ invited.entity }}</b> asks you to connect the {{ invited.role }} system “{{ invited.system }}”. What you enter goes to Axion’s server, sealed, and is shown to nobody.</p>
+        <p>
+          {{ invited.by }} of <b>{{ invited.entity }}</b> asks you to connect the {{ invited.role }} system
+          “{{ invited.system }}”. What you enter goes to Axion’s server, sealed, and is shown to nobody.
+        </p>
         <v-text-field v-model="address" label="Address of its bridge" type="url" required autofocus />
         <v-text-field v-model="token" label="Token" type="password" autocomplete="off" required />
-        <button class="do first" type="submit" :disabled="busy">{{ busy ? 'Asking it who it is' : 'Connect it' }}</button>
+        <button class="do first" type="submit" :disabled="busy">
+          {{ busy ? 'Asking it who it is' : 'Connect it' }}
+        </button>
       </template>
       <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     </form>
@@ -37,8 +46,26 @@ const connect = (): Promise<void> => attempt(async () => {
 </template>
 
 <style scoped>
-.invitation { min-height: 100vh; display: grid; place-items: center; }
-form { width: 440px; display: grid; gap: 14px; background: var(--sheet); border: 1px solid var(--rule); border-top: 3px solid var(--plum); padding: 28px; }
-h1 { font-size: 30px; font-weight: 700; line-height: 1; }
-.do { justify-content: center; }
+.invitation {
+  min-height: 100vh;
+  display: grid;
+  place-items: center;
+}
+form {
+  width: 440px;
+  display: grid;
+  gap: 14px;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-top: 3px solid var(--plum);
+  padding: 28px;
+}
+h1 {
+  font-size: 30px;
+  font-weight: 700;
+  line-height: 1;
+}
+.do {
+  justify-content: center;
+}
 </style>

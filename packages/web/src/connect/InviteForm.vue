@@ -13,30 +13,75 @@ const name = ref('')
 const link = ref<string | null>(null)
 const { refused, attempt } = useAttempt()
 
-const invite = (): Promise<void> => attempt(async () => {
-  const systemId = name.value.trim().toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '').slice(0, 40)
-  const answer = await call<{ link: string }>('POST', `/api/entities/${entity.value.id}/invitations`, { systemId, role: role.value, name: name.value.trim() })
-  link.value = window.location.origin + answer.link
-})
+const invite = (): Promise<void> =>
+  attempt(async () => {
+    const systemId = name.value
+      .trim()
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '')
+      .slice(0, 40)
+    const answer = await call<{ link: string }>('POST', `/api/entities/${entity.value.id}/invitations`, {
+      systemId,
+      role: role.value,
+      name: name.value.trim(),
+    })
+    link.value = window.location.origin + answer.link
+  })
 </script>
 
 <template>
   <div class="invite">
-    <button v-if="!shown" class="do" type="button" @click="shown = true">Invite somebody to connect a system</button>
+    <button v-if="!shown" class="do" type="button" @click="shown = true">
+      Invite somebody to connect a system
+    </button>
     <form v-else @submit.prevent="invite">
-      <label>What it is <select v-model="role" required aria-label="What kind of system"><option value="" disabled>choose</option><option v-for="each in SYSTEM_ROLES" :key="each" :value="each">{{ each }}</option></select></label>
+      <label
+        >What it is
+        <select v-model="role" required aria-label="What kind of system">
+          <option value="" disabled>choose</option>
+          <option v-for="each in SYSTEM_ROLES" :key="each" :value="each">{{ each }}</option>
+        </select></label
+      >
       <label>What it is called here <input v-model="name" required maxlength="100" /></label>
-      <button class="do first" type="submit">Make the link</button> <button class="plain" type="button" @click="shown = false">Not now</button>
-      <p v-if="link" class="link" data-link>Send this to whoever can connect it. It works once, for a week, and is shown only now: <code>{{ link }}</code></p>
+      <button class="do first" type="submit">Make the link</button>
+      <button class="plain" type="button" @click="shown = false">Not now</button>
+      <p v-if="link" class="link" data-link>
+        Send this to whoever can connect it. It works once, for a week, and is shown only now:
+        <code>{{ link }}</code>
+      </p>
       <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     </form>
   </div>
 </template>
 
 <style scoped>
-.invite { margin: 16px 0 8px; }
-form { display: flex; gap: 14px; align-items: center; flex-wrap: wrap; font-size: 14px; }
-input, select { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; min-height: 28px; margin-left: 6px; }
-.link { flex-basis: 100%; }
-code { user-select: all; overflow-wrap: anywhere; }
+.invite {
+  margin: 16px 0 8px;
+}
+form {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  flex-wrap: wrap;
+  font-size: 14px;
+}
+input,
+select {
+  font: inherit;
+  font-size: 14px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 1px 8px;
+  min-height: 28px;
+  margin-left: 6px;
+}
+.link {
+  flex-basis: 100%;
+}
+code {
+  user-select: all;
+  overflow-wrap: anywhere;
+}
 </style>

@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { SCOPE_PARTS, type Scope, type ScopeAmount, type ScopePart, type ScopePreview, type ScopeView } from '@axion/contract'
+import {
+  SCOPE_PARTS,
+  type Scope,
+  type ScopeAmount,
+  type ScopePart,
+  type ScopePreview,
+  type ScopeView,
+} from '@axion/contract'
 import { computed, ref } from 'vue'
 import { count, useFormat } from '../figures/format.ts'
 import { call } from '../shell/api.ts'
@@ -8,7 +15,13 @@ import { useAttempt } from '../shell/useAttempt.ts'
 import { saySchedule } from './words.ts'
 
 /** What of a system is taken, which way, from when and how often, with the amounts of what is left out. */
-const props = defineProps<{ system: string; name: string; role: string; leftOut: ScopeAmount; schedule: Scope['schedule'] }>()
+const props = defineProps<{
+  system: string
+  name: string
+  role: string
+  leftOut: ScopeAmount
+  schedule: Scope['schedule']
+}>()
 const { api, changed, entity } = useMonth()
 const format = useFormat()
 const view = ref<ScopeView | null>(null)
@@ -17,33 +30,68 @@ const preview = ref<ScopePreview | null>(null)
 const { busy, refused, attempt } = useAttempt()
 const times = ref('')
 const may = computed(() => entity.value.role === 'administrator')
-const moved = computed(() => view.value !== null && JSON.stringify(wanted()) !== JSON.stringify(view.value.scope))
+const moved = computed(
+  () => view.value !== null && JSON.stringify(wanted()) !== JSON.stringify(view.value.scope),
+)
 const address = computed(() => `${api.value}/systems/${props.system}/scope`)
-const PART: Readonly<Record<ScopePart, string>> = { channels: 'Channel', places: 'Outlet', kinds: 'Kind', statuses: 'Status' }
-const EMPTY: Readonly<Record<ScopePart, string>> = { channels: 'no channel stated', places: 'no outlet stated', kinds: '', statuses: '' }
+const PART: Readonly<Record<ScopePart, string>> = {
+  channels: 'Channel',
+  places: 'Outlet',
+  kinds: 'Kind',
+  statuses: 'Status',
+}
+const EMPTY: Readonly<Record<ScopePart, string>> = {
+  channels: 'no channel stated',
+  places: 'no outlet stated',
+  kinds: '',
+  statuses: '',
+}
 const WHY = { 'out-of-range': 'too early', 'kind-off': 'switched off' } as const
-const parts = computed(() => SCOPE_PARTS.flatMap((part) => (view.value?.parts[part] ?? []).map((one, at) => ({ part, ...one, label: one.name.replaceAll('-', ' ') || EMPTY[part], first: at === 0 }))))
+const parts = computed(() =>
+  SCOPE_PARTS.flatMap((part) =>
+    (view.value?.parts[part] ?? []).map((one, at) => ({
+      part,
+      ...one,
+      label: one.name.replaceAll('-', ' ') || EMPTY[part],
+      first: at === 0,
+    })),
+  ),
+)
 const figure = (text: string | null): string => (text === null ? '–' : format.value.amount(text))
-const say = ({ documents, tax, total }: ScopeAmount): string => `${count(documents, props.role === 'bank' ? 'line' : 'document')}${total === null ? '' : ` over ${figure(total)}`}${tax === null ? '' : `, ${figure(tax)} of it tax`}`
+const say = ({ documents, tax, total }: ScopeAmount): string =>
+  `${count(documents, props.role === 'bank' ? 'line' : 'document')}${total === null ? '' : ` over ${figure(total)}`}${tax === null ? '' : `, ${figure(tax)} of it tax`}`
 
 async function read(): Promise<void> {
   view.value = await call<ScopeView>('GET', address.value)
   draft.value = JSON.parse(JSON.stringify(view.value.scope)) as Scope
-  times.value = view.value.scope.schedule && 'at' in view.value.scope.schedule ? view.value.scope.schedule.at.join(', ') : ''
+  times.value =
+    view.value.scope.schedule && 'at' in view.value.scope.schedule
+      ? view.value.scope.schedule.at.join(', ')
+      : ''
   preview.value = null
 }
-const open = (event: Event): void => void ((event.target as HTMLDetailsElement).open && view.value === null && attempt(read))
+const open = (event: Event): void =>
+  void ((event.target as HTMLDetailsElement).open && view.value === null && attempt(read))
 
-const isOff = (part: ScopePart, key: string): boolean => (draft.value?.off[part] as readonly string[] | undefined)?.includes(key) === true
+const isOff = (part: ScopePart, key: string): boolean =>
+  (draft.value?.off[part] as readonly string[] | undefined)?.includes(key) === true
 function change(fields: Partial<Scope>): void {
   if (draft.value) draft.value = { ...draft.value, ...fields }
   preview.value = null
 }
 function flip(part: ScopePart, key: string): void {
   const before = (draft.value?.off[part] ?? []) as string[]
-  if (draft.value) change({ off: { ...draft.value.off, [part]: before.includes(key) ? before.filter((one) => one !== key) : [...before, key].sort() } })
+  if (draft.value)
+    change({
+      off: {
+        ...draft.value.off,
+        [part]: before.includes(key) ? before.filter((one) => one !== key) : [...before, key].sort(),
+      },
+    })
 }
-const how = computed(() => (draft.value?.schedule == null ? 'asked' : 'at' in draft.value.schedule ? 'at' : 'every'))
+const how = computed(() =>
+  draft.value?.schedule == null ? 'asked' : 'at' in draft.value.schedule ? 'at' : 'every',
+)
 function pulled(way: string): void {
   change({ schedule: way === 'asked' ? null : way === 'every' ? { everyMinutes: 60 } : { at: ['06:00'] } })
   if (way === 'at') times.value = '06:00'
@@ -51,53 +99,146 @@ function pulled(way: string): void {
 /** The draft as it would be kept: times as they are typed. */
 function wanted(): Scope | null {
   if (!draft.value) return null
-  return how.value === 'at' ? { ...draft.value, schedule: { at: times.value.split(/[,\s]+/).filter(Boolean) } } : draft.value
+  return how.value === 'at'
+    ? { ...draft.value, schedule: { at: times.value.split(/[,\s]+/).filter(Boolean) } }
+    : draft.value
 }
-const look = (): Promise<void> => attempt(async () => void (preview.value = await call<ScopePreview>('POST', `${address.value}/preview`, wanted())))
-const keep = (): Promise<void> => attempt(async () => {
-  await call('PUT', address.value, { scope: wanted(), revision: preview.value?.revision })
-  await read()
-  await changed()
-})
+const look = (): Promise<void> =>
+  attempt(
+    async () => void (preview.value = await call<ScopePreview>('POST', `${address.value}/preview`, wanted())),
+  )
+const keep = (): Promise<void> =>
+  attempt(async () => {
+    await call('PUT', address.value, { scope: wanted(), revision: preview.value?.revision })
+    await read()
+    await changed()
+  })
 </script>
 
 <template>
   <details class="scope" :data-scope="system" @toggle="open">
-    <summary>What of it is taken: <b v-if="leftOut.documents > 0" class="hole" data-left-out>{{ say(leftOut) }} left out of the month</b><template v-else>all of the month</template>; pulled {{ saySchedule(schedule) }}</summary>
+    <summary>
+      What of it is taken:
+      <b v-if="leftOut.documents > 0" class="hole" data-left-out>{{ say(leftOut) }} left out of the month</b
+      ><template v-else>all of the month</template>; pulled {{ saySchedule(schedule) }}
+    </summary>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     <p v-if="!view && !refused" class="soft">Asking what of {{ name }} is taken</p>
     <form v-if="view && draft" @submit.prevent="look">
       <fieldset :disabled="!may || busy">
         <p class="ways">
-          <label v-if="view.comesIn"><input type="checkbox" :checked="draft.comesIn" @change="change({ comesIn: !draft.comesIn })" /> Its documents are taken</label>
-          <label><input type="checkbox" :checked="draft.goesOut" data-goes-out @change="change({ goesOut: !draft.goesOut })" /> {{ role === 'ledger' ? 'Bookings and set-up are sent to it' : 'Set-up is sent to it' }}</label>
+          <label v-if="view.comesIn"
+            ><input type="checkbox" :checked="draft.comesIn" @change="change({ comesIn: !draft.comesIn })" />
+            Its documents are taken</label
+          >
+          <label
+            ><input
+              type="checkbox"
+              :checked="draft.goesOut"
+              data-goes-out
+              @change="change({ goesOut: !draft.goesOut })"
+            />
+            {{ role === 'ledger' ? 'Bookings and set-up are sent to it' : 'Set-up is sent to it' }}</label
+          >
         </p>
         <p v-if="view.comesIn" class="ways">
-          <label>Taken from <input type="date" :value="draft.from ?? ''" data-from @change="change({ from: ($event.target as HTMLInputElement).value || null })" /></label>
-          <span class="soft">{{ draft.from === null ? 'No day is set: all that it has is taken' : `What is dated before is left out: ${say(view.tooOld)} of the month` }}</span>
+          <label
+            >Taken from
+            <input
+              type="date"
+              :value="draft.from ?? ''"
+              data-from
+              @change="change({ from: ($event.target as HTMLInputElement).value || null })"
+          /></label>
+          <span class="soft">{{
+            draft.from === null
+              ? 'No day is set: all that it has is taken'
+              : `What is dated before is left out: ${say(view.tooOld)} of the month`
+          }}</span>
         </p>
         <table v-if="parts.length > 0" class="sheet" :aria-label="`What of ${name} is taken`">
-          <thead><tr><th scope="col" colspan="2">Taken</th><th scope="col" class="n">Documents</th><th scope="col" class="n">Total, {{ view.currency }}</th><th scope="col" class="n">Tax</th></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col" colspan="2">Taken</th>
+              <th scope="col" class="n">Documents</th>
+              <th scope="col" class="n">Total, {{ view.currency }}</th>
+              <th scope="col" class="n">Tax</th>
+            </tr>
+          </thead>
           <tbody>
-            <tr v-for="each in parts" :key="each.part + each.key" :class="{ off: isOff(each.part, each.key) }" :data-part="`${each.part}:${each.key}`">
+            <tr
+              v-for="each in parts"
+              :key="each.part + each.key"
+              :class="{ off: isOff(each.part, each.key) }"
+              :data-part="`${each.part}:${each.key}`"
+            >
               <td class="part soft">{{ each.first ? PART[each.part] : '' }}</td>
-              <td><label><input type="checkbox" :checked="!isOff(each.part, each.key)" @change="flip(each.part, each.key)" /> {{ each.label }}</label> <b v-if="isOff(each.part, each.key)" class="hole">off</b></td>
-              <td class="n">{{ each.documents || '–' }}</td><td class="n">{{ figure(each.documents === 0 ? null : each.total) }}</td><td class="n">{{ figure(each.documents === 0 ? null : each.tax) }}</td>
+              <td>
+                <label
+                  ><input
+                    type="checkbox"
+                    :checked="!isOff(each.part, each.key)"
+                    @change="flip(each.part, each.key)"
+                  />
+                  {{ each.label }}</label
+                >
+                <b v-if="isOff(each.part, each.key)" class="hole">off</b>
+              </td>
+              <td class="n">{{ each.documents || '–' }}</td>
+              <td class="n">{{ figure(each.documents === 0 ? null : each.total) }}</td>
+              <td class="n">{{ figure(each.documents === 0 ? null : each.tax) }}</td>
             </tr>
           </tbody>
         </table>
         <p class="ways">
-          <label>Pulled <select :value="how" aria-label="When it is pulled" data-how @change="pulled(($event.target as HTMLSelectElement).value)"><option value="asked">when somebody asks</option><option value="every">every so often</option><option value="at">at set times</option></select></label>
-          <label v-if="draft.schedule && 'everyMinutes' in draft.schedule">every <input type="number" min="5" max="1440" :value="draft.schedule.everyMinutes" @change="change({ schedule: { everyMinutes: Math.trunc(Number(($event.target as HTMLInputElement).value)) } })" /> minutes</label>
-          <label v-else-if="draft.schedule">at <input v-model="times" placeholder="06:00, 18:00" @input="preview = null" /></label>
+          <label
+            >Pulled
+            <select
+              :value="how"
+              aria-label="When it is pulled"
+              data-how
+              @change="pulled(($event.target as HTMLSelectElement).value)"
+            >
+              <option value="asked">when somebody asks</option>
+              <option value="every">every so often</option>
+              <option value="at">at set times</option>
+            </select></label
+          >
+          <label v-if="draft.schedule && 'everyMinutes' in draft.schedule"
+            >every
+            <input
+              type="number"
+              min="5"
+              max="1440"
+              :value="draft.schedule.everyMinutes"
+              @change="
+                change({
+                  schedule: { everyMinutes: Math.trunc(Number(($event.target as HTMLInputElement).value)) },
+                })
+              "
+            />
+            minutes</label
+          >
+          <label v-else-if="draft.schedule"
+            >at <input v-model="times" placeholder="06:00, 18:00" @input="preview = null"
+          /></label>
           <span v-if="view.nextPullAt" class="soft">next {{ format.instant(view.nextPullAt) }}</span>
           <span class="soft">A pull sends nothing.</span>
         </p>
         <p v-if="preview" class="note" data-preview>
-          <template v-if="preview.leaves.documents + preview.comes.documents === 0">No document moves.</template>
-          <template v-if="preview.leaves.documents > 0">Over all months {{ say(preview.leaves) }} would be left out. </template>
-          <template v-if="preview.comes.documents > 0">Over all months {{ say(preview.comes) }} would come in. </template>
-          <template v-if="preview.staysBooked.documents > 0">{{ say(preview.staysBooked) }} stay booked, and follow their source: withdraw them in Post where they should not.</template>
+          <template v-if="preview.leaves.documents + preview.comes.documents === 0"
+            >No document moves.</template
+          >
+          <template v-if="preview.leaves.documents > 0"
+            >Over all months {{ say(preview.leaves) }} would be left out.
+          </template>
+          <template v-if="preview.comes.documents > 0"
+            >Over all months {{ say(preview.comes) }} would come in.
+          </template>
+          <template v-if="preview.staysBooked.documents > 0"
+            >{{ say(preview.staysBooked) }} stay booked, and follow their source: withdraw them in Post where
+            they should not.</template
+          >
         </p>
         <template v-if="may && moved">
           <button v-if="!preview" type="submit" class="do small">See what this does</button>
@@ -107,25 +248,89 @@ const keep = (): Promise<void> => attempt(async () => {
       </fieldset>
       <p v-if="!may" class="soft">An administrator changes it.</p>
       <table v-if="view.left.length > 0" class="sheet" :aria-label="`Left out of ${name}`">
-        <thead><tr><th scope="col">Left out</th><th scope="col">Date</th><th scope="col">Party</th><th scope="col">Why</th><th scope="col" class="n">Total</th><th scope="col" class="n">Tax</th></tr></thead>
-        <tbody><tr v-for="one in view.left" :key="one.number"><td>{{ one.number }}</td><td class="soft">{{ format.day(one.date) }}</td><td class="party" :title="one.party">{{ one.party }}</td><td>{{ WHY[one.why] }}{{ one.booked ? ', booked already' : '' }}</td><td class="n">{{ figure(one.total) }}</td><td class="n">{{ figure(one.tax) }}</td></tr></tbody>
+        <thead>
+          <tr>
+            <th scope="col">Left out</th>
+            <th scope="col">Date</th>
+            <th scope="col">Party</th>
+            <th scope="col">Why</th>
+            <th scope="col" class="n">Total</th>
+            <th scope="col" class="n">Tax</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in view.left" :key="one.number">
+            <td>{{ one.number }}</td>
+            <td class="soft">{{ format.day(one.date) }}</td>
+            <td class="party" :title="one.party">{{ one.party }}</td>
+            <td>{{ WHY[one.why] }}{{ one.booked ? ', booked already' : '' }}</td>
+            <td class="n">{{ figure(one.total) }}</td>
+            <td class="n">{{ figure(one.tax) }}</td>
+          </tr>
+        </tbody>
       </table>
     </form>
   </details>
 </template>
 
 <style scoped>
-.scope { margin-top: 8px; font-size: 14px; }
-summary { cursor: pointer; color: var(--soft); }
-.hole { color: var(--rust); font-weight: 600; }
-fieldset { border: 0; padding: 6px 0; display: grid; gap: 6px; justify-items: start; }
-.ways { display: flex; gap: 4px 16px; flex-wrap: wrap; align-items: center; margin: 0; }
-.sheet { width: 100%; }
-.sheet td { height: 28px; }
-.part { width: 76px; }
-.off td { background: var(--rust-wash); }
-.party { max-width: 180px; }
-input:not([type='checkbox']), select { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; min-height: 28px; margin: 0 4px; }
-input[type='number'] { width: 76px; }
-.small { min-height: 27px; padding: 0 10px; }
+.scope {
+  margin-top: 8px;
+  font-size: 14px;
+}
+summary {
+  cursor: pointer;
+  color: var(--soft);
+}
+.hole {
+  color: var(--rust);
+  font-weight: 600;
+}
+fieldset {
+  border: 0;
+  padding: 6px 0;
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+}
+.ways {
+  display: flex;
+  gap: 4px 16px;
+  flex-wrap: wrap;
+  align-items: center;
+  margin: 0;
+}
+.sheet {
+  width: 100%;
+}
+.sheet td {
+  height: 28px;
+}
+.part {
+  width: 76px;
+}
+.off td {
+  background: var(--rust-wash);
+}
+.party {
+  max-width: 180px;
+}
+input:not([type='checkbox']),
+select {
+  font: inherit;
+  font-size: 14px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 1px 8px;
+  min-height: 28px;
+  margin: 0 4px;
+}
+input[type='number'] {
+  width: 76px;
+}
+.small {
+  min-height: 27px;
+  padding: 0 10px;
+}
 </style>

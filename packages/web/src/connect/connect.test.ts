@@ -10,15 +10,62 @@ import { defineComponent, h } from 'vue'
 afterEach(() => vi.unstubAllGlobals())
 
 type System = ConnectView['systems'][number]
-const check = (changes: Partial<System['checks'][number]>): System['checks'][number] => ({ code: 'c', group: 'Tax', question: 'Can it?', why: 'It matters.', mend: 'Mend it there.', blocks: true, state: 'passes', fact: 'It can', ...changes })
-const system = (changes: Partial<System>): System => ({ id: 'ledger', role: 'ledger', name: 'Ledger', product: 'Books', company: 'Larkspur', webAddress: 'http://books.example/', pulledAt: '2026-10-02T12:00:00Z', lastPull: [], checks: [check({})], changes: [], moreChanges: 0, findings: [], leftOut: { documents: 0, tax: null, total: null }, schedule: null, goesOut: true, streams: [], byFiles: false, ...changes })
+const check = (changes: Partial<System['checks'][number]>): System['checks'][number] => ({
+  code: 'c',
+  group: 'Tax',
+  question: 'Can it?',
+  why: 'It matters.',
+  mend: 'Mend it there.',
+  blocks: true,
+  state: 'passes',
+  fact: 'It can',
+  ...changes,
+})
+const system = (changes: Partial<System>): System => ({
+  id: 'ledger',
+  role: 'ledger',
+  name: 'Ledger',
+  product: 'Books',
+  company: 'Larkspur',
+  webAddress: 'http://books.example/',
+  pulledAt: '2026-10-02T12:00:00Z',
+  lastPull: [],
+  checks: [check({})],
+  changes: [],
+  moreChanges: 0,
+  findings: [],
+  leftOut: { documents: 0, tax: null, total: null },
+  schedule: null,
+  goesOut: true,
+  streams: [],
+  byFiles: false,
+  ...changes,
+})
 
 describe('Connect', () => {
   test.each<[string, System[], RegExp]>([
     ['is ready', [system({})], /^Yes\. 1 check of 1 system pass/],
     ['is not', [system({ checks: [check({ state: 'fails' })] })], /^No\. 1 check of 1 stops posting$/],
-    ['has only a remark', [system({ checks: [check({ state: 'fails', blocks: false })] })], /^Not quite\. 1 check fails of 1; none stops posting$/],
-    ['sends nothing any more', [system({ streams: [{ name: 'Merrow market', documents: 24, silence: { since: '2026-09-24', days: 6, least: 1, most: 3 } }] })], /^Not quite\. Every check passes; Merrow market is silent/],
+    [
+      'has only a remark',
+      [system({ checks: [check({ state: 'fails', blocks: false })] })],
+      /^Not quite\. 1 check fails of 1; none stops posting$/,
+    ],
+    [
+      'sends nothing any more',
+      [
+        system({
+          streams: [
+            {
+              name: 'Merrow market',
+              documents: 24,
+              silence: { since: '2026-09-24', days: 6, least: 1, most: 3 },
+            },
+          ],
+        }),
+      ],
+      /^Not quite\. Every check passes; Merrow market is silent/,
+    ],
     ['was never asked', [system({ checks: [], pulledAt: null })], /^Not known yet/],
   ])('says when a system %s', async (_, systems, verdict) => {
     answers({ '/connect': { systems, disconnected: [] }, '/path': PATH })
@@ -27,26 +74,93 @@ describe('Connect', () => {
   })
 
   it('says of a failing check why it matters and how to mend it, and of a pull what it brought', async () => {
-    answers({ '/connect': { systems: [system({
-      checks: [check({ state: 'fails', fact: 'It cannot' })], lastPull: [{ resource: 'tax-rates', added: 1, changed: 2, removed: 0, unreadable: 1 }, { resource: 'accounts', added: 0, changed: 0, removed: 0, unreadable: 0 }],
-      changes: [{ resource: 'tax-rates', label: 'Fenwick', kind: 'changed', fields: [{ field: 'percent', from: '7.25', to: '7.45' }] }], moreChanges: 3, findings: [{ says: 'Ledger holds a bad rate.', mend: 'Correct it.' }],
-    })], disconnected: [] }, '/path': PATH })
+    answers({
+      '/connect': {
+        systems: [
+          system({
+            checks: [check({ state: 'fails', fact: 'It cannot' })],
+            lastPull: [
+              { resource: 'tax-rates', added: 1, changed: 2, removed: 0, unreadable: 1 },
+              { resource: 'accounts', added: 0, changed: 0, removed: 0, unreadable: 0 },
+            ],
+            changes: [
+              {
+                resource: 'tax-rates',
+                label: 'Fenwick',
+                kind: 'changed',
+                fields: [{ field: 'percent', from: '7.25', to: '7.45' }],
+              },
+            ],
+            moreChanges: 3,
+            findings: [{ says: 'Ledger holds a bad rate.', mend: 'Correct it.' }],
+          }),
+        ],
+        disconnected: [],
+      },
+      '/path': PATH,
+    })
     const { page } = await mountIn(ConnectPage, { path: '/larkspur/2026-09/connect' })
     const text = page.text()
-    for (const part of ['It matters. Mend it there.', 'tax rates: 1 new, 2 changed, 1 unreadable', 'percent: 7.25 → 7.45', 'and 3 more', 'Ledger holds a bad rate. Correct it.']) expect(text).toContain(part)
+    for (const part of [
+      'It matters. Mend it there.',
+      'tax rates: 1 new, 2 changed, 1 unreadable',
+      'percent: 7.25 → 7.45',
+      'and 3 more',
+      'Ledger holds a bad rate. Correct it.',
+    ])
+      expect(text).toContain(part)
     expect(text).not.toContain('accounts:')
   })
 })
 
 describe('the run bar', () => {
-  const run = (changes: Partial<RunView>): RunView => ({ id: 'r', kind: 'post', state: 'done', step: '', total: 5, done: 4, failed: 1, startedBy: '', problem: null, problems: [], pulled: [], ...changes })
+  const run = (changes: Partial<RunView>): RunView => ({
+    id: 'r',
+    kind: 'post',
+    state: 'done',
+    step: '',
+    total: 5,
+    done: 4,
+    failed: 1,
+    startedBy: '',
+    problem: null,
+    problems: [],
+    pulled: [],
+    ...changes,
+  })
   const counts = { added: 1, changed: 0, removed: 2, unreadable: 0 }
   test.each<[string, RunView, string]>([
-    ['how far it is', run({ state: 'running', step: 'sending', done: 2, failed: 0 }), 'Posting sending: 2 of 5'],
+    [
+      'how far it is',
+      run({ state: 'running', step: 'sending', done: 2, failed: 0 }),
+      'Posting sending: 2 of 5',
+    ],
     ['how it ended', run({}), 'Posting done. 4 documents sent, 1 failed.'],
-    ['what a pull brought', run({ kind: 'pull', pulled: [{ system: 'Ledger', counts: [{ resource: 'agencies', ...counts }], problem: null }, { system: 'Billing', counts: [], problem: { says: 'Billing does not answer.', mend: 'See that it runs.' } }] }), 'Pull done. Ledger: 1 new, 2 removed. Billing does not answer. See that it runs..'],
-    ['why it stopped', run({ state: 'failed', problem: { says: 'No ledger is connected.', mend: 'Connect one.' } }), 'Posting stopped. No ledger is connected. Connect one.'],
-    ['that a rehearsal sent nothing', run({ kind: 'rehearse', failed: 0 }), 'Rehearsal done. 4 bookings composed. Nothing was sent.'],
+    [
+      'what a pull brought',
+      run({
+        kind: 'pull',
+        pulled: [
+          { system: 'Ledger', counts: [{ resource: 'agencies', ...counts }], problem: null },
+          {
+            system: 'Billing',
+            counts: [],
+            problem: { says: 'Billing does not answer.', mend: 'See that it runs.' },
+          },
+        ],
+      }),
+      'Pull done. Ledger: 1 new, 2 removed. Billing does not answer. See that it runs..',
+    ],
+    [
+      'why it stopped',
+      run({ state: 'failed', problem: { says: 'No ledger is connected.', mend: 'Connect one.' } }),
+      'Posting stopped. No ledger is connected. Connect one.',
+    ],
+    [
+      'that a rehearsal sent nothing',
+      run({ kind: 'rehearse', failed: 0 }),
+      'Rehearsal done. 4 bookings composed. Nothing was sent.',
+    ],
   ])('says %s', async (_, shown, words) => {
     answers({ '/runs/r': shown, '/path': PATH })
     const Follower = defineComponent({ setup: () => (useRuns().follow(shown), () => h(RunBar)) })
@@ -60,15 +174,44 @@ describe('the path', () => {
     answers({ '/path': { ...PATH, connect: { ready: 0, systems: 2, pulled: false, failing: 0 } } })
     const { page, month } = await mountIn(StagePath)
     await month.changed()
-    expect(page.findAll('.stage p').map((p) => p.text())).toEqual(['0 of 2 ready', 'not pulled', 'not pulled', 'not pulled'])
+    expect(page.findAll('.stage p').map((p) => p.text())).toEqual([
+      '0 of 2 ready',
+      'not pulled',
+      'not pulled',
+      'not pulled',
+    ])
   })
 
-
   it('shows each stage with what waits there, and opens its money', async () => {
-    answers({ '/path': { currency: 'USD', connect: { ready: 1, systems: 2, pulled: true, failing: 1 }, align: { findings: 2, stake: '12.00' }, post: { waiting: 3, failed: 1, tax: '7.00' }, tieout: { unproved: '0.00', documents: 0 }, run: null } })
+    answers({
+      '/path': {
+        currency: 'USD',
+        connect: { ready: 1, systems: 2, pulled: true, failing: 1 },
+        align: { findings: 2, stake: '12.00' },
+        post: { waiting: 3, failed: 1, tax: '7.00' },
+        tieout: { unproved: '0.00', documents: 0 },
+        run: null,
+      },
+    })
     const { page, month } = await mountIn(StagePath)
     await month.changed()
-    expect(page.findAll('.stage').map((s) => s.text().replaceAll(/\s+/g, ' ').replace(/([a-z])(?=\d|all)/, '$1 ').replaceAll('  ', ' '))).toEqual(['1Connect 1 check stops posting', '2Align 12.00 at stake', '3Post 7.00 in 3, 1 failed', '4Tie out all proved'])
-    expect(page.findAll('[data-open]').map((a) => a.attributes('data-open'))).toEqual(['of=stake', expect.stringContaining('of=tax&voice=stated&state=not-composed')])
+    expect(
+      page.findAll('.stage').map((s) =>
+        s
+          .text()
+          .replaceAll(/\s+/g, ' ')
+          .replace(/([a-z])(?=\d|all)/, '$1 ')
+          .replaceAll('  ', ' '),
+      ),
+    ).toEqual([
+      '1Connect 1 check stops posting',
+      '2Align 12.00 at stake',
+      '3Post 7.00 in 3, 1 failed',
+      '4Tie out all proved',
+    ])
+    expect(page.findAll('[data-open]').map((a) => a.attributes('data-open'))).toEqual([
+      'of=stake',
+      expect.stringContaining('of=tax&voice=stated&state=not-composed'),
+    ])
   })
 })

@@ -18,18 +18,38 @@ describe('an invitation', () => {
     await page.find('input').setValue(' Quay till, second ')
     await page.find('form').trigger('submit')
     await flushPromises()
-    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({ systemId: 'quay-till-second', role: 'pos', name: 'Quay till, second' })
+    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({
+      systemId: 'quay-till-second',
+      role: 'pos',
+      name: 'Quay till, second',
+    })
     expect(page.find('[data-link] code').text()).toMatch(/\/invitation\/larkspur\.abc$/)
   })
 
   it('says who invites to what, and to which company the system turned out to be bound', async () => {
-    const asked = answers({ '/api/invitations/undefined': { entity: 'Larkspur', system: 'Quay till', role: 'pos', by: 'Marit Soll', until: '2026-10-09T00:00:00Z' }, '/path': PATH })
+    const asked = answers({
+      '/api/invitations/undefined': {
+        entity: 'Larkspur',
+        system: 'Quay till',
+        role: 'pos',
+        by: 'Marit Soll',
+        until: '2026-10-09T00:00:00Z',
+      },
+      '/path': PATH,
+    })
     const { page } = await mountIn(InvitationPage, at)
     expect(page.text()).toContain('Marit Soll of Larkspur asks you to connect the pos system “Quay till”')
-    for (const [place, value] of [[0, 'https://till.example/bridge'], [1, 'a long token']] as const) await page.findAll('input')[place]?.setValue(value)
+    for (const [place, value] of [
+      [0, 'https://till.example/bridge'],
+      [1, 'a long token'],
+    ] as const)
+      await page.findAll('input')[place]?.setValue(value)
     await page.find('form').trigger('submit')
     await flushPromises()
-    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({ address: 'https://till.example/bridge', token: 'a long token' })
+    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({
+      address: 'https://till.example/bridge',
+      token: 'a long token',
+    })
     expect(page.find('[data-done]').exists()).toBe(true)
   })
 
@@ -41,16 +61,43 @@ describe('an invitation', () => {
 })
 
 describe('what changed in the systems', () => {
-  const change = (changes: object): object => ({ id: '9', at: '2026-10-02T12:00:00Z', system: 'Ledger', resource: 'tax-rates', kind: 'changed', label: 'Fenwick', fields: [{ field: 'percent', from: '7.25', to: '7.45' }], ...changes })
+  const change = (changes: object): object => ({
+    id: '9',
+    at: '2026-10-02T12:00:00Z',
+    system: 'Ledger',
+    resource: 'tax-rates',
+    kind: 'changed',
+    label: 'Fenwick',
+    fields: [{ field: 'percent', from: '7.25', to: '7.45' }],
+    ...changes,
+  })
   it('is told field by field, filtered in the address, and goes on into the past', async () => {
-    const asked = answers({ '/changes': { changes: [change({}), change({ id: '8', kind: 'removed', fields: [] })], systems: [{ id: 'ledger', name: 'Ledger' }], resources: ['tax-rates', 'agencies'], next: '8' }, '/path': PATH })
+    const asked = answers({
+      '/changes': {
+        changes: [change({}), change({ id: '8', kind: 'removed', fields: [] })],
+        systems: [{ id: 'ledger', name: 'Ledger' }],
+        resources: ['tax-rates', 'agencies'],
+        next: '8',
+      },
+      '/path': PATH,
+    })
     const { page } = await mountIn(ChangesPage, { path: '/larkspur/2026-09/changes' })
-    expect(page.findAll('tbody tr').map((row) => row.text())).toEqual([expect.stringContaining('percent 7.25 → 7.45'), expect.stringContaining('taken away there')])
+    expect(page.findAll('tbody tr').map((row) => row.text())).toEqual([
+      expect.stringContaining('percent 7.25 → 7.45'),
+      expect.stringContaining('taken away there'),
+    ])
     await page.find('select[aria-label="Of what"]').setValue('agencies')
     await flushPromises()
-    await page.findAll('button').find((b) => b.text() === 'Older changes')?.trigger('click')
+    await page
+      .findAll('button')
+      .find((b) => b.text() === 'Older changes')
+      ?.trigger('click')
     await flushPromises()
-    expect(asked.map((a) => a.path.split('?')[1]).filter((q) => q !== undefined)).toEqual(['', 'resource=agencies', 'resource=agencies&before=8'])
+    expect(asked.map((a) => a.path.split('?')[1]).filter((q) => q !== undefined)).toEqual([
+      '',
+      'resource=agencies',
+      'resource=agencies&before=8',
+    ])
   })
 
   it('says when nothing did', async () => {

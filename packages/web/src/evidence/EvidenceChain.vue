@@ -18,24 +18,54 @@ const sentence = computed(() => {
   const { causes, proved, headline, chain } = props.evidence
   if (proved) return 'Stated, expected and booked agree, in the right account.'
   if (causes[0]) return sayCause(causes[0], format.value.longDay)
-  if (headline === 'missing') return MISSING[chain[2]?.silence ? 'not composed' : (chain[2]?.detail ?? '')] ?? 'It waits to be posted; nothing of it is in the ledger.'
-  return props.evidence.breaksAt === null ? 'This part of the document agrees.' : 'No single assumption reproduces the difference.'
+  if (headline === 'missing')
+    return (
+      MISSING[chain[2]?.silence ? 'not composed' : (chain[2]?.detail ?? '')] ??
+      'It waits to be posted; nothing of it is in the ledger.'
+    )
+  return props.evidence.breaksAt === null
+    ? 'This part of the document agrees.'
+    : 'No single assumption reproduces the difference.'
 })
 </script>
 
 <template>
   <div class="chain" data-evidence="chain">
     <aside>
-      <p class="soft">{{ evidence.document.number }} · {{ evidence.document.party }} · {{ format.day(evidence.document.date) }}</p>
+      <p class="soft">
+        {{ evidence.document.number }} · {{ evidence.document.party }} ·
+        {{ format.day(evidence.document.date) }}
+      </p>
       <p class="sentence">{{ sentence }}</p>
-      <p v-if="evidence.causes.length > 1" class="soft">Equally: {{ evidence.causes.slice(1).map((c) => sayCause(c, format.longDay)).join(' ') }}</p>
+      <p v-if="evidence.causes.length > 1" class="soft">
+        Equally:
+        {{
+          evidence.causes
+            .slice(1)
+            .map((c) => sayCause(c, format.longDay))
+            .join(' ')
+        }}
+      </p>
       <p class="soft">{{ evidence.agency ?? 'All agencies' }}</p>
-      <p v-if="evidence.chainCurrency !== evidence.currency" class="soft">Links in {{ evidence.chainCurrency }}<template v-if="evidence.exchangeRate">, at {{ evidence.exchangeRate }} {{ evidence.currency }}</template></p>
+      <p v-if="evidence.chainCurrency !== evidence.currency" class="soft">
+        Links in {{ evidence.chainCurrency
+        }}<template v-if="evidence.exchangeRate"
+          >, at {{ evidence.exchangeRate }} {{ evidence.currency }}</template
+        >
+      </p>
       <slot />
     </aside>
     <div class="links">
       <template v-for="(link, at) in evidence.chain" :key="link.role">
-        <div v-if="at > 0" class="between" :class="{ broken: link.gap !== null && !isNil(link.gap), first: evidence.breaksAt === at, silent: link.gap === null }">
+        <div
+          v-if="at > 0"
+          class="between"
+          :class="{
+            broken: link.gap !== null && !isNil(link.gap),
+            first: evidence.breaksAt === at,
+            silent: link.gap === null,
+          }"
+        >
           <span v-if="link.gap !== null && !isNil(link.gap)">{{ format.signed(link.gap) }}</span>
           <i />
           <small v-if="evidence.breaksAt === at">breaks here</small>
@@ -47,15 +77,75 @@ const sentence = computed(() => {
 </template>
 
 <style scoped>
-.chain { display: grid; grid-template-columns: 250px 1fr; grid-template-rows: minmax(0, 1fr); min-height: 0; }
-aside { padding: 4px 18px 8px 0; border-right: 1px solid var(--rule); display: flex; flex-direction: column; gap: 6px; font-size: 14px; }
-.sentence { font-weight: 600; font-size: 16px; line-height: 1.3; }
-.links { display: grid; grid-template-columns: minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr); padding-left: 16px; min-height: 0; grid-template-rows: minmax(0, 1fr); }
-.between { width: 44px; padding: 52px 4px 0; display: flex; flex-direction: column; align-items: center; position: relative; font-size: 12.5px; }
-.between i { width: 100%; border-top: 2px solid var(--slate); }
-.between.broken i { border-top: 2px dashed var(--rust); }
-.between.silent i { border-top: 2px dotted var(--hair); }
-.between span { color: var(--rust); font-weight: 700; white-space: nowrap; position: absolute; top: 33px; }
-.between small { color: var(--rust); font-size: 11px; text-align: center; line-height: 1.1; margin-top: 3px; }
-@media (max-width: 760px) { .chain { grid-template-columns: 1fr; } .links { overflow-x: auto; grid-auto-columns: 180px; } }
+.chain {
+  display: grid;
+  grid-template-columns: 250px 1fr;
+  grid-template-rows: minmax(0, 1fr);
+  min-height: 0;
+}
+aside {
+  padding: 4px 18px 8px 0;
+  border-right: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  font-size: 14px;
+}
+.sentence {
+  font-weight: 600;
+  font-size: 16px;
+  line-height: 1.3;
+}
+.links {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(
+      0,
+      1fr
+    ) auto minmax(0, 1fr);
+  padding-left: 16px;
+  min-height: 0;
+  grid-template-rows: minmax(0, 1fr);
+}
+.between {
+  width: 44px;
+  padding: 52px 4px 0;
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  position: relative;
+  font-size: 12.5px;
+}
+.between i {
+  width: 100%;
+  border-top: 2px solid var(--slate);
+}
+.between.broken i {
+  border-top: 2px dashed var(--rust);
+}
+.between.silent i {
+  border-top: 2px dotted var(--hair);
+}
+.between span {
+  color: var(--rust);
+  font-weight: 700;
+  white-space: nowrap;
+  position: absolute;
+  top: 33px;
+}
+.between small {
+  color: var(--rust);
+  font-size: 11px;
+  text-align: center;
+  line-height: 1.1;
+  margin-top: 3px;
+}
+@media (max-width: 760px) {
+  .chain {
+    grid-template-columns: 1fr;
+  }
+  .links {
+    overflow-x: auto;
+    grid-auto-columns: 180px;
+  }
+}
 </style>

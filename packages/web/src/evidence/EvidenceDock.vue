@@ -23,23 +23,27 @@ const refused = ref<Refused | null>(null)
 const chosen = ref(0)
 const large = ref(false)
 
-watch([evidenceState.open, version], async ([open]) => {
-  if (open === null) {
-    evidence.value = null
-    refused.value = null
-    return
-  }
-  try {
-    const answer = await call<Evidence>('GET', `${api.value}/evidence?open=${encodeURIComponent(open)}`)
-    if (evidenceState.open.value !== open) return
-    evidence.value = answer
-    refused.value = null
-    chosen.value = 0
-  } catch (error) {
-    evidence.value = null
-    refused.value = asRefused(error)
-  }
-}, { immediate: true })
+watch(
+  [evidenceState.open, version],
+  async ([open]) => {
+    if (open === null) {
+      evidence.value = null
+      refused.value = null
+      return
+    }
+    try {
+      const answer = await call<Evidence>('GET', `${api.value}/evidence?open=${encodeURIComponent(open)}`)
+      if (evidenceState.open.value !== open) return
+      evidence.value = answer
+      refused.value = null
+      chosen.value = 0
+    } catch (error) {
+      evidence.value = null
+      refused.value = asRefused(error)
+    }
+  },
+  { immediate: true },
+)
 
 const members = computed(() => (evidence.value?.kind === 'members' ? evidence.value.members : []))
 function openMember(): void {
@@ -49,19 +53,38 @@ function openMember(): void {
 const move = (by: number) => () => {
   chosen.value = Math.min(Math.max(chosen.value + by, 0), members.value.length - 1)
 }
-useKeys(() => (evidenceState.open.value === null ? [] : [
-  { key: 'Escape', does: 'close the evidence', act: evidenceState.close },
-  ...(members.value.length > 0 ? [
-    { key: 'Enter', does: 'open the chosen part', act: openMember },
-    { key: 'j', does: 'next part', act: move(1) }, { key: 'ArrowDown', does: 'next part', act: move(1) },
-    { key: 'k', does: 'part before', act: move(-1) }, { key: 'ArrowUp', does: 'part before', act: move(-1) },
-  ] : []),
-]), { above: true })
-const ownWindow = computed(() => router.resolve({ name: 'evidence', params: route.params, query: { open: evidenceState.open.value } }).href)
+useKeys(
+  () =>
+    evidenceState.open.value === null
+      ? []
+      : [
+          { key: 'Escape', does: 'close the evidence', act: evidenceState.close },
+          ...(members.value.length > 0
+            ? [
+                { key: 'Enter', does: 'open the chosen part', act: openMember },
+                { key: 'j', does: 'next part', act: move(1) },
+                { key: 'ArrowDown', does: 'next part', act: move(1) },
+                { key: 'k', does: 'part before', act: move(-1) },
+                { key: 'ArrowUp', does: 'part before', act: move(-1) },
+              ]
+            : []),
+        ],
+  { above: true },
+)
+const ownWindow = computed(
+  () =>
+    router.resolve({ name: 'evidence', params: route.params, query: { open: evidenceState.open.value } })
+      .href,
+)
 </script>
 
 <template>
-  <section v-if="evidenceState.open.value !== null" class="dock" :class="{ large, alone: props.alone }" aria-label="Evidence">
+  <section
+    v-if="evidenceState.open.value !== null"
+    class="dock"
+    :class="{ large, alone: props.alone }"
+    aria-label="Evidence"
+  >
     <header>
       <h2 v-if="evidence">
         <b>{{ nameOf(evidence.selector) }}</b> {{ format.amount(evidence.amount) }} {{ evidence.currency }}
@@ -69,23 +92,66 @@ const ownWindow = computed(() => router.resolve({ name: 'evidence', params: rout
       <h2 v-else>{{ refused ? 'No evidence' : 'Reading the evidence' }}</h2>
       <span class="keys soft"><kbd>Esc</kbd> closes</span>
       <template v-if="!props.alone">
-        <button type="button" class="plain" @click="large = !large">{{ large ? 'Smaller' : 'Larger' }}</button>
+        <button type="button" class="plain" @click="large = !large">
+          {{ large ? 'Smaller' : 'Larger' }}
+        </button>
         <a class="plain" :href="ownWindow" target="_blank">Own window</a>
         <button type="button" class="plain" @click="evidenceState.close()">Close</button>
       </template>
     </header>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
-    <EvidenceChain v-if="evidence?.kind === 'chain'" :evidence="evidence"><slot :evidence="evidence" /></EvidenceChain>
+    <EvidenceChain v-if="evidence?.kind === 'chain'" :evidence="evidence"
+      ><slot :evidence="evidence"
+    /></EvidenceChain>
     <EvidenceMembers v-else-if="evidence?.kind === 'members'" :evidence="evidence" :chosen="chosen" />
   </section>
 </template>
 
 <style scoped>
-.dock { position: fixed; left: 0; right: 0; bottom: 0; height: 290px; background: var(--sheet); border-top: 2px solid var(--plum); padding: 8px 20px 10px; display: flex; flex-direction: column; gap: 6px; z-index: 20; overflow: hidden; }
-.dock.large { height: min(72vh, 620px); }
-.dock.alone { position: static; height: auto; min-height: 290px; border-top: 0; background: none; padding: 0; }
-header { display: flex; gap: 14px; align-items: baseline; }
-h2 { flex: 1; font-size: 15px; color: var(--soft); }
-h2 b { font-weight: 600; color: var(--ink); }
-.dock > :deep(.chain), .dock > :deep(.members) { flex: 1; min-height: 0; overflow: auto; }
+.dock {
+  position: fixed;
+  left: 0;
+  right: 0;
+  bottom: 0;
+  height: 290px;
+  background: var(--sheet);
+  border-top: 2px solid var(--plum);
+  padding: 8px 20px 10px;
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  z-index: 20;
+  overflow: hidden;
+}
+.dock.large {
+  height: min(72vh, 620px);
+}
+.dock.alone {
+  position: static;
+  height: auto;
+  min-height: 290px;
+  border-top: 0;
+  background: none;
+  padding: 0;
+}
+header {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+}
+h2 {
+  flex: 1;
+  font-size: 15px;
+  color: var(--soft);
+}
+h2 b {
+  font-weight: 600;
+  color: var(--ink);
+}
+.dock > :deep(.chain),
+.dock > :deep(.members) {
+  flex: 1;
+  min-height: 0;
+  overflow: auto;
+}
 </style>

@@ -9,6 +9,8 @@ const evidence = useEvidence()
   <main class="page">
     <p class="question">What stands behind this amount?</p>
     <EvidenceDock alone />
-    <div v-if="evidence.open.value === null" class="empty"><strong>No amount is open</strong>Open one from the close sheet.</div>
+    <div v-if="evidence.open.value === null" class="empty">
+      <strong>No amount is open</strong>Open one from the close sheet.
+    </div>
   </main>
 </template>

@@ -10,30 +10,84 @@ import { nameOf } from './words.ts'
 
 afterEach(() => vi.unstubAllGlobals())
 
-const link = (role: 'source' | 'determination' | 'booking' | 'ledger' | 'account', amount: string | null, gap: string | null) =>
-  ({ role, title: role, detail: '', lines: [{ label: 'Hollis', base: '3960.00', detail: 'at 1.45 %', since: null, debit: null, credit: '57.42' }], amount, silence: amount === null ? ('not-booked' as const) : null, gap, balance: null, address: null })
+const link = (
+  role: 'source' | 'determination' | 'booking' | 'ledger' | 'account',
+  amount: string | null,
+  gap: string | null,
+) => ({
+  role,
+  title: role,
+  detail: '',
+  lines: [
+    { label: 'Hollis', base: '3960.00', detail: 'at 1.45 %', since: null, debit: null, credit: '57.42' },
+  ],
+  amount,
+  silence: amount === null ? ('not-booked' as const) : null,
+  gap,
+  balance: null,
+  address: null,
+})
 const chain = (changes: object = {}): Extract<Evidence, { kind: 'chain' }> => ({
-  kind: 'chain', selector: { of: 'unproved' }, amount: '7.92', currency: 'USD', document: { number: 'LA-1', party: 'Blythe', date: '2026-09-17', unit: 'u', kind: 'invoice' }, chainCurrency: 'USD', exchangeRate: null, agency: 'Hollis County Treasurer', headline: 'amount', proved: false,
-  causes: [{ kind: 'component-percent', system: 'Ledger', rate: 'Fenwick', jurisdiction: 'Hollis', theirs: '1.25', ours: '1.45', since: '2026-09-01' }],
-  chain: [link('source', '57.42', null), link('determination', '57.42', '0.00'), link('booking', '57.42', '0.00'), link('ledger', '49.50', '-7.92'), link('account', '49.50', '0.00')], breaksAt: 3, ...changes,
+  kind: 'chain',
+  selector: { of: 'unproved' },
+  amount: '7.92',
+  currency: 'USD',
+  document: { number: 'LA-1', party: 'Blythe', date: '2026-09-17', unit: 'u', kind: 'invoice' },
+  chainCurrency: 'USD',
+  exchangeRate: null,
+  agency: 'Hollis County Treasurer',
+  headline: 'amount',
+  proved: false,
+  causes: [
+    {
+      kind: 'component-percent',
+      system: 'Ledger',
+      rate: 'Fenwick',
+      jurisdiction: 'Hollis',
+      theirs: '1.25',
+      ours: '1.45',
+      since: '2026-09-01',
+    },
+  ],
+  chain: [
+    link('source', '57.42', null),
+    link('determination', '57.42', '0.00'),
+    link('booking', '57.42', '0.00'),
+    link('ledger', '49.50', '-7.92'),
+    link('account', '49.50', '0.00'),
+  ],
+  breaksAt: 3,
+  ...changes,
 })
 
 describe('an amount', () => {
   test.each<[string, object, string, string]>([
     ['opens', { value: '1284.16', of: { of: 'tax' } }, 'button.amount', '1,284.16'],
     ['has one minus style', { value: '-0.50', of: { of: 'gap' } }, 'button.amount', '−0.50'],
-    ['shows its sign where it is a difference', { value: '0.50', of: { of: 'gap' }, signed: true }, 'button.amount', '+0.50'],
+    [
+      'shows its sign where it is a difference',
+      { value: '0.50', of: { of: 'gap' }, signed: true },
+      'button.amount',
+      '+0.50',
+    ],
     ['is a dash where it is nil', { value: '0.00', of: { of: 'tax' } }, '.nil', '–'],
     ['says that it is not stated', { value: null }, '.silence', 'not stated'],
     ['says that it was not pulled', { value: null, silence: 'not pulled' }, '.silence', 'not pulled'],
-    ['is exact past what floats can hold', { value: '9007199254740993.01', of: { of: 'tax' } }, 'button.amount', '9,007,199,254,740,993.01'],
+    [
+      'is exact past what floats can hold',
+      { value: '9007199254740993.01', of: { of: 'tax' } },
+      'button.amount',
+      '9,007,199,254,740,993.01',
+    ],
   ])('%s', async (_, props, selector, text) => {
     const { page } = await mountIn(Amount, { props })
     expect(page.find(selector).text()).toBe(text)
   })
 
   it('puts what it opens into the address', async () => {
-    const { page, router } = await mountIn(Amount, { props: { value: '5.00', of: { of: 'tax', voice: 'booked', agency: 'HCT' } satisfies Selector } })
+    const { page, router } = await mountIn(Amount, {
+      props: { value: '5.00', of: { of: 'tax', voice: 'booked', agency: 'HCT' } satisfies Selector },
+    })
     await page.find('button').trigger('click')
     await flushPromises()
     expect(router.currentRoute.value.query['open']).toBe('of=tax&voice=booked&agency=HCT')
@@ -54,17 +108,35 @@ describe('what stands between two neighbours', () => {
 describe('a chain', () => {
   it('says the cause, marks the first broken link and no other', async () => {
     const { page } = await mountIn(EvidenceChain, { props: { evidence: chain() } })
-    expect(page.find('.sentence').text()).toBe('Ledger holds Hollis at 1.25\u00a0% in “Fenwick”. The baseline has 1.45\u00a0% since September 1, 2026.')
+    expect(page.find('.sentence').text()).toBe(
+      'Ledger holds Hollis at 1.25\u00a0% in “Fenwick”. The baseline has 1.45\u00a0% since September 1, 2026.',
+    )
     expect(page.findAll('.link.broken').map((l) => l.attributes('data-link'))).toEqual(['ledger'])
     expect(page.find('.between.first').text()).toContain('−7.92')
     expect(page.findAll('.between.broken')).toHaveLength(1)
   })
 
   test.each<[string, object, string]>([
-    ['a proved document', { proved: true, causes: [], headline: null, breaksAt: null }, 'Stated, expected and booked agree, in the right account.'],
+    [
+      'a proved document',
+      { proved: true, causes: [], headline: null, breaksAt: null },
+      'Stated, expected and booked agree, in the right account.',
+    ],
     ['a difference that nothing explains', { causes: [] }, 'No single assumption reproduces the difference.'],
     ['a part that agrees', { causes: [], breaksAt: null }, 'This part of the document agrees.'],
-    ['what is not composed', { causes: [], headline: 'missing', chain: [link('source', '1.00', null), link('determination', '1.00', '0.00'), link('booking', null, null)] }, 'Nothing of it is composed yet.'],
+    [
+      'what is not composed',
+      {
+        causes: [],
+        headline: 'missing',
+        chain: [
+          link('source', '1.00', null),
+          link('determination', '1.00', '0.00'),
+          link('booking', null, null),
+        ],
+      },
+      'Nothing of it is composed yet.',
+    ],
   ])('of %s says so', async (_, changes, sentence) => {
     const { page } = await mountIn(EvidenceChain, { props: { evidence: chain(changes) } })
     expect(page.find('.sentence').text()).toBe(sentence)
@@ -72,11 +144,22 @@ describe('a chain', () => {
 })
 
 describe('the dock', () => {
-  const members: Evidence = { kind: 'members', selector: { of: 'unproved', account: '2212' }, amount: '12.00', currency: 'USD', members: [{ label: 'LA-1', detail: 'Blythe', amount: '7.00', open: { of: 'unproved', unit: 'u1' } }, { label: 'LA-2', detail: 'Ravel', amount: '5.00', open: { of: 'unproved', unit: 'u2' } }] }
+  const members: Evidence = {
+    kind: 'members',
+    selector: { of: 'unproved', account: '2212' },
+    amount: '12.00',
+    currency: 'USD',
+    members: [
+      { label: 'LA-1', detail: 'Blythe', amount: '7.00', open: { of: 'unproved', unit: 'u1' } },
+      { label: 'LA-2', detail: 'Ravel', amount: '5.00', open: { of: 'unproved', unit: 'u2' } },
+    ],
+  }
 
   it('opens a total into its parts, walked and opened by keyboard, and closes', async () => {
     const asked = answers({ '/evidence': members })
-    const { page, router, press } = await mountIn(EvidenceDock, { query: { open: 'of=unproved&account=2212' } })
+    const { page, router, press } = await mountIn(EvidenceDock, {
+      query: { open: 'of=unproved&account=2212' },
+    })
     await flushPromises()
     expect(page.find('[data-evidence="members"]').text()).toContain('2 parts that sum to 12.00 USD exactly')
     await press('j')
@@ -89,7 +172,9 @@ describe('the dock', () => {
   })
 
   it('says what is wrong where there is no evidence', async () => {
-    answers({ '/evidence': { status: 404, title: 'There is no such document here.', detail: 'Check the address.' } })
+    answers({
+      '/evidence': { status: 404, title: 'There is no such document here.', detail: 'Check the address.' },
+    })
     const { page } = await mountIn(EvidenceDock, { query: { open: 'of=net&unit=none' } })
     await flushPromises()
     expect(page.find('[role="alert"]').text()).toContain('There is no such document here.')

@@ -14,7 +14,9 @@ export interface EvidenceState {
 export function useEvidence(): EvidenceState {
   const route = useRoute()
   const router = useRouter()
-  const open = computed(() => (typeof route.query['open'] === 'string' && route.query['open'] !== '' ? route.query['open'] : null))
+  const open = computed(() =>
+    typeof route.query['open'] === 'string' && route.query['open'] !== '' ? route.query['open'] : null,
+  )
   return {
     open,
     selector: computed(() => {

@@ -8,28 +8,59 @@ import StateMark from './StateMark.vue'
 import VoiceMark from './VoiceMark.vue'
 
 describe('figures', () => {
-  test.each([['10.00', '0.05', '9.95'], ['0', '0.01', '-0.01'], ['-5.10', '-5.10', '0.00'], ['980', '1000', '-20'], ['9007199254740993.01', '0.02', '9007199254740992.99']])('%s less %s is %s', (a, b, result) =>
-    expect(subtract(a, b)).toBe(result))
+  test.each([
+    ['10.00', '0.05', '9.95'],
+    ['0', '0.01', '-0.01'],
+    ['-5.10', '-5.10', '0.00'],
+    ['980', '1000', '-20'],
+    ['9007199254740993.01', '0.02', '9007199254740992.99'],
+  ])('%s less %s is %s', (a, b, result) => expect(subtract(a, b)).toBe(result))
 
   it('subtract undoes itself, exactly', () => {
-    const amount = fc.bigInt({ min: -(10n ** 20n), max: 10n ** 20n }).map((n) => subtract(`${n < 0n ? '-' : ''}${String(n < 0n ? -n : n).padStart(3, '0').replace(/(\d\d)$/, '.$1')}`, '0.00'))
-    fc.assert(fc.property(amount, amount, (a, b) => { expect(subtract(a, subtract(a, b))).toBe(b) }))
+    const amount = fc.bigInt({ min: -(10n ** 20n), max: 10n ** 20n }).map((n) =>
+      subtract(
+        `${n < 0n ? '-' : ''}${String(n < 0n ? -n : n)
+          .padStart(3, '0')
+          .replace(/(\d\d)$/, '.$1')}`,
+        '0.00',
+      ),
+    )
+    fc.assert(
+      fc.property(amount, amount, (a, b) => {
+        expect(subtract(a, subtract(a, b))).toBe(b)
+      }),
+    )
   })
 
-  test.each([['0.00', true], ['-0.00', true], ['0', true], ['0.01', false], ['-0.10', false]])('%s is nil: %s', (text, nil) => expect(isNil(text)).toBe(nil))
+  test.each([
+    ['0.00', true],
+    ['-0.00', true],
+    ['0', true],
+    ['0.01', false],
+    ['-0.10', false],
+  ])('%s is nil: %s', (text, nil) => expect(isNil(text)).toBe(nil))
 
   it('counts in words', () => {
-    expect([count(1, 'agency', 'agencies'), count(2, 'agency', 'agencies'), count(1200, 'document')]).toEqual(['1 agency', '2 agencies', '1,200 documents'])
+    expect([count(1, 'agency', 'agencies'), count(2, 'agency', 'agencies'), count(1200, 'document')]).toEqual(
+      ['1 agency', '2 agencies', '1,200 documents'],
+    )
   })
 
   it('gives each voice a shape of its own, and each state a word', () => {
-    const shapes = (['stated', 'expected', 'booked'] as const).map((voice) => mount(VoiceMark, { props: { voice } }).find('svg > *').element.tagName)
+    const shapes = (['stated', 'expected', 'booked'] as const).map(
+      (voice) => mount(VoiceMark, { props: { voice } }).find('svg > *').element.tagName,
+    )
     expect(new Set(shapes.map((s) => s.toLowerCase()))).toEqual(new Set(['circle', 'path', 'rect']))
-    for (const state of ['holds', 'breaks', 'open', 'asks'] as const) expect(mount(StateMark, { props: { state } }).text()).not.toBe('')
+    for (const state of ['holds', 'breaks', 'open', 'asks'] as const)
+      expect(mount(StateMark, { props: { state } }).text()).not.toBe('')
   })
 
   it('draws the falling number, the newest bar standing out', () => {
-    const history = [{ at: 'a', share: 1 }, { at: 'b', share: 0.5 }, { at: 'c', share: 0 }]
+    const history = [
+      { at: 'a', share: 1 },
+      { at: 'b', share: 0.5 },
+      { at: 'c', share: 0 },
+    ]
     const bars = mount(FallingNumber, { props: { history } }).findAll('rect')
     expect(bars).toHaveLength(3)
     expect(Number(bars[0]?.attributes('height'))).toBeGreaterThan(Number(bars[1]?.attributes('height')))

@@ -10,18 +10,38 @@ export function useFormat() {
     const { locale, timeZone } = entity.value
     const amounts = new Map<number, Intl.NumberFormat>()
     const formatOf = (digits: number): Intl.NumberFormat => {
-      const known = amounts.get(digits) ?? new Intl.NumberFormat(locale, { minimumFractionDigits: digits, maximumFractionDigits: digits })
+      const known =
+        amounts.get(digits) ??
+        new Intl.NumberFormat(locale, { minimumFractionDigits: digits, maximumFractionDigits: digits })
       amounts.set(digits, known)
       return known
     }
     const day = new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short', timeZone: 'UTC' })
-    const longDay = new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' })
+    const longDay = new Intl.DateTimeFormat(locale, {
+      day: 'numeric',
+      month: 'long',
+      year: 'numeric',
+      timeZone: 'UTC',
+    })
     const month = new Intl.DateTimeFormat(locale, { month: 'long', year: 'numeric', timeZone: 'UTC' })
-    const instant = new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short', hour: 'numeric', minute: '2-digit', timeZone })
+    const instant = new Intl.DateTimeFormat(locale, {
+      day: 'numeric',
+      month: 'short',
+      hour: 'numeric',
+      minute: '2-digit',
+      timeZone,
+    })
     return {
       /** "1284.16" as the locale writes it, with one minus style. */
-      amount: (text: string): string => formatOf(text.split('.')[1]?.length ?? 0).format(text as Intl.StringNumericLiteral).replace('-', '−'),
-      signed: (text: string): string => `${text.startsWith('-') ? '' : '+'}${formatOf(text.split('.')[1]?.length ?? 0).format(text as Intl.StringNumericLiteral)}`.replace('-', '−'),
+      amount: (text: string): string =>
+        formatOf(text.split('.')[1]?.length ?? 0)
+          .format(text as Intl.StringNumericLiteral)
+          .replace('-', '−'),
+      signed: (text: string): string =>
+        `${text.startsWith('-') ? '' : '+'}${formatOf(text.split('.')[1]?.length ?? 0).format(text as Intl.StringNumericLiteral)}`.replace(
+          '-',
+          '−',
+        ),
       day: (iso: string): string => day.format(new Date(`${iso}T00:00:00Z`)),
       longDay: (iso: string): string => longDay.format(new Date(`${iso}T00:00:00Z`)),
       month: (iso: string): string => month.format(new Date(`${iso}-01T00:00:00Z`)),

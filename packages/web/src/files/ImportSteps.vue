@@ -24,13 +24,24 @@ watch(view, (now) => {
   for (const sheet of now?.sheets ?? []) mappings[sheet.name] ??= { ...sheet.mapping }
 })
 const changes = computed(() => view.value?.changes[mode.value] ?? null)
-const lacking = computed(() => (view.value?.sheets ?? []).flatMap((sheet) => sheet.columns.filter((c) => c.needed && mappings[sheet.name]?.[c.path] == null).map((c) => c.title)))
+const lacking = computed(() =>
+  (view.value?.sheets ?? []).flatMap((sheet) =>
+    sheet.columns.filter((c) => c.needed && mappings[sheet.name]?.[c.path] == null).map((c) => c.title),
+  ),
+)
 const values = (sheet: ImportView['sheets'][number], path: string): string => {
   const at = mappings[sheet.name]?.[path]
-  return at == null ? '' : sheet.sample.map((row) => row.cells[at] ?? '').filter(Boolean).slice(0, 3).join(' · ')
+  return at == null
+    ? ''
+    : sheet.sample
+        .map((row) => row.cells[at] ?? '')
+        .filter(Boolean)
+        .slice(0, 3)
+        .join(' · ')
 }
 const check = (): void => void runs.start(`/files/imports/${props.id}/read`, { mappings })
-const take = (): void => void runs.start(`/files/imports/${props.id}/apply`, { mode: mode.value, goodOnly: goodOnly.value })
+const take = (): void =>
+  void runs.start(`/files/imports/${props.id}/apply`, { mode: mode.value, goodOnly: goodOnly.value })
 async function discard(): Promise<void> {
   try {
     await call('DELETE', `${api.value}/files/imports/${props.id}`)
@@ -45,20 +56,57 @@ async function discard(): Promise<void> {
 <template>
   <section v-if="view" class="import" :data-import="view.state">
     <header>
-      <h2>{{ view.fileName }} <small>{{ STATE_WORDS[view.state] }}<template v-if="view.total > 0">, {{ count(view.total, 'row') }}</template></small></h2>
+      <h2>
+        {{ view.fileName }}
+        <small
+          >{{ STATE_WORDS[view.state]
+          }}<template v-if="view.total > 0">, {{ count(view.total, 'row') }}</template></small
+        >
+      </h2>
       <button type="button" class="plain" @click="emit('close')">Close</button>
     </header>
-    <p v-if="refused ?? failed" class="note bad" role="alert">{{ (refused ?? failed)?.says }} {{ (refused ?? failed)?.mend }}</p>
+    <p v-if="refused ?? failed" class="note bad" role="alert">
+      {{ (refused ?? failed)?.says }} {{ (refused ?? failed)?.mend }}
+    </p>
 
     <template v-if="view.state === 'mapping' || view.state === 'read'">
-      <details v-for="sheet in view.sheets" :key="sheet.name" :open="view.state === 'mapping' && view.sheets.length === 1" class="mapper" :data-mapper="sheet.sheet">
-        <summary><b>{{ sheet.title }}</b> from {{ sheet.name ? `sheet “${sheet.name}”` : 'the file' }}, {{ count(sheet.rows, 'row') }} <span v-if="view.state === 'mapping'" class="soft">{{ sheet.remembered ? 'mapped as last time under this header' : 'mapped by its titles' }}</span></summary>
+      <details
+        v-for="sheet in view.sheets"
+        :key="sheet.name"
+        :open="view.state === 'mapping' && view.sheets.length === 1"
+        class="mapper"
+        :data-mapper="sheet.sheet"
+      >
+        <summary>
+          <b>{{ sheet.title }}</b> from {{ sheet.name ? `sheet “${sheet.name}”` : 'the file' }},
+          {{ count(sheet.rows, 'row') }}
+          <span v-if="view.state === 'mapping'" class="soft">{{
+            sheet.remembered ? 'mapped as last time under this header' : 'mapped by its titles'
+          }}</span>
+        </summary>
         <table class="sheet">
-          <thead><tr><th scope="col">Column</th><th scope="col">Taken from</th><th scope="col">First values</th></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col">Column</th>
+              <th scope="col">Taken from</th>
+              <th scope="col">First values</th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="column in sheet.columns" :key="column.path">
               <td>{{ column.title }}<small v-if="column.needed" class="soft"> needed</small></td>
-              <td><select v-model="(mappings[sheet.name] ??= {})[column.path]" :aria-label="`${column.title} is taken from`" :class="{ lacks: column.needed && mappings[sheet.name]?.[column.path] == null }"><option :value="null">nothing</option><option v-for="(title, at) in sheet.header" :key="at" :value="at">{{ title || `column ${at + 1}` }}</option></select></td>
+              <td>
+                <select
+                  v-model="(mappings[sheet.name] ??= {})[column.path]"
+                  :aria-label="`${column.title} is taken from`"
+                  :class="{ lacks: column.needed && mappings[sheet.name]?.[column.path] == null }"
+                >
+                  <option :value="null">nothing</option>
+                  <option v-for="(title, at) in sheet.header" :key="at" :value="at">
+                    {{ title || `column ${at + 1}` }}
+                  </option>
+                </select>
+              </td>
               <td class="soft values">{{ values(sheet, column.path) }}</td>
             </tr>
           </tbody>
@@ -67,51 +115,195 @@ async function discard(): Promise<void> {
     </template>
 
     <div v-if="view.state === 'read'" class="outcome">
-      <p v-if="view.bad > 0" class="note bad"><b>{{ count(view.bad, 'row') }} cannot be taken.</b> <label><input v-model="goodOnly" type="checkbox" /> take the {{ view.total - view.bad }} good ones, and leave these out</label></p>
+      <p v-if="view.bad > 0" class="note bad">
+        <b>{{ count(view.bad, 'row') }} cannot be taken.</b>
+        <label
+          ><input v-model="goodOnly" type="checkbox" /> take the {{ view.total - view.bad }} good ones, and
+          leave these out</label
+        >
+      </p>
       <table v-if="view.bad > 0" class="sheet bad-rows" aria-label="Bad rows">
-        <thead><tr><th scope="col" class="n">Line</th><th scope="col">Reason</th><th scope="col">The row</th></tr></thead>
-        <tbody><tr v-for="row in view.badRows" :key="row.sheet + row.line"><td class="n">{{ row.line }}</td><td class="strong">{{ row.problem }}</td><td class="soft values">{{ row.cells.join(' · ') }}</td></tr></tbody>
+        <thead>
+          <tr>
+            <th scope="col" class="n">Line</th>
+            <th scope="col">Reason</th>
+            <th scope="col">The row</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in view.badRows" :key="row.sheet + row.line">
+            <td class="n">{{ row.line }}</td>
+            <td class="strong">{{ row.problem }}</td>
+            <td class="soft values">{{ row.cells.join(' · ') }}</td>
+          </tr>
+        </tbody>
       </table>
       <fieldset>
         <legend>What the file holds</legend>
-        <label><input v-model="mode" type="radio" value="part" /> some of them: what it does not name stays</label>
-        <label><input v-model="mode" type="radio" value="whole" /> all of them: what it does not name is taken away</label>
+        <label
+          ><input v-model="mode" type="radio" value="part" /> some of them: what it does not name stays</label
+        >
+        <label
+          ><input v-model="mode" type="radio" value="whole" /> all of them: what it does not name is taken
+          away</label
+        >
       </fieldset>
       <template v-if="changes">
-        <p class="sums" data-changes><b>{{ changes.added }}</b> new, <b>{{ changes.changed }}</b> changed, <b>{{ changes.removed }}</b> taken away, {{ changes.same }} as they are</p>
+        <p class="sums" data-changes>
+          <b>{{ changes.added }}</b> new, <b>{{ changes.changed }}</b> changed,
+          <b>{{ changes.removed }}</b> taken away, {{ changes.same }} as they are
+        </p>
         <table v-if="changes.samples.length > 0" class="sheet" aria-label="What would change">
-          <tbody><tr v-for="(each, at) in changes.samples" :key="at"><td class="soft kind">{{ each.kind === 'added' ? 'new' : each.kind === 'removed' ? 'taken away' : 'changed' }}</td><td class="strong">{{ each.label }}</td><td><span v-for="field in each.fields" :key="field.field" class="field">{{ field.field }}: {{ field.from || 'empty' }} → <b>{{ field.to || 'empty' }}</b></span></td></tr></tbody>
+          <tbody>
+            <tr v-for="(each, at) in changes.samples" :key="at">
+              <td class="soft kind">
+                {{ each.kind === 'added' ? 'new' : each.kind === 'removed' ? 'taken away' : 'changed' }}
+              </td>
+              <td class="strong">{{ each.label }}</td>
+              <td>
+                <span v-for="field in each.fields" :key="field.field" class="field"
+                  >{{ field.field }}: {{ field.from || 'empty' }} → <b>{{ field.to || 'empty' }}</b></span
+                >
+              </td>
+            </tr>
+          </tbody>
         </table>
       </template>
     </div>
 
     <div class="actions">
-      <button v-if="view.state === 'mapping' || view.state === 'read'" type="button" class="do" :class="{ first: view.state === 'mapping' }" :disabled="busy || lacking.length > 0" data-check @click="check">{{ view.state === 'mapping' ? `Check ${count(view.total, 'row')}` : 'Check again' }}</button>
-      <button v-if="view.state === 'read' && changes" type="button" class="do first" :disabled="busy || (view.bad > 0 && !goodOnly)" data-take @click="take">{{ changes.added + changes.changed + changes.removed === 0 ? 'Nothing would change' : `Take ${count(changes.added + changes.changed + changes.removed, 'change')}` }}</button>
-      <button v-if="view.state === 'mapping' || view.state === 'read'" type="button" class="plain" :disabled="busy" @click="discard">Discard the file</button>
-      <span v-if="lacking.length > 0 && view.state === 'mapping'" class="soft">{{ lacking.join(', ') }} {{ lacking.length === 1 ? 'has' : 'have' }} no column yet</span>
+      <button
+        v-if="view.state === 'mapping' || view.state === 'read'"
+        type="button"
+        class="do"
+        :class="{ first: view.state === 'mapping' }"
+        :disabled="busy || lacking.length > 0"
+        data-check
+        @click="check"
+      >
+        {{ view.state === 'mapping' ? `Check ${count(view.total, 'row')}` : 'Check again' }}
+      </button>
+      <button
+        v-if="view.state === 'read' && changes"
+        type="button"
+        class="do first"
+        :disabled="busy || (view.bad > 0 && !goodOnly)"
+        data-take
+        @click="take"
+      >
+        {{
+          changes.added + changes.changed + changes.removed === 0
+            ? 'Nothing would change'
+            : `Take ${count(changes.added + changes.changed + changes.removed, 'change')}`
+        }}
+      </button>
+      <button
+        v-if="view.state === 'mapping' || view.state === 'read'"
+        type="button"
+        class="plain"
+        :disabled="busy"
+        @click="discard"
+      >
+        Discard the file
+      </button>
+      <span v-if="lacking.length > 0 && view.state === 'mapping'" class="soft"
+        >{{ lacking.join(', ') }} {{ lacking.length === 1 ? 'has' : 'have' }} no column yet</span
+      >
     </div>
   </section>
 </template>
 
 <style scoped>
-.import { background: var(--sheet); border: 1px solid var(--rule); border-top: 3px solid var(--plum); padding: 12px 18px 14px; margin-bottom: 18px; }
-header { display: flex; justify-content: space-between; align-items: baseline; }
-h2 { font-size: 18px; font-weight: 700; }
-h2 small { font-weight: 400; font-size: 14px; color: var(--soft); margin-left: 8px; }
-.mapper { margin-top: 8px; }
-summary { cursor: pointer; }
-.mapper .sheet { margin: 6px 0 2px; max-width: 900px; }
-select { font: inherit; font-size: 14px; min-width: 200px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); height: 25px; }
-select.lacks { border-color: var(--rust); }
-.values { max-width: 420px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.bad-rows { max-width: 900px; margin-bottom: 8px; }
-.outcome { margin-top: 10px; max-height: 46vh; overflow-y: auto; }
-fieldset { border: 0; padding: 0; display: flex; gap: 22px; font-size: 14.5px; flex-wrap: wrap; }
-legend { float: left; margin-right: 14px; color: var(--soft); }
-.sums { margin: 8px 0; }
-.kind { width: 96px; }
-.field { display: block; }
-.outcome .sheet td { white-space: normal; height: auto; vertical-align: top; }
-.actions { display: flex; gap: 12px; margin-top: 12px; align-items: center; }
+.import {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-top: 3px solid var(--plum);
+  padding: 12px 18px 14px;
+  margin-bottom: 18px;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+}
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+}
+h2 small {
+  font-weight: 400;
+  font-size: 14px;
+  color: var(--soft);
+  margin-left: 8px;
+}
+.mapper {
+  margin-top: 8px;
+}
+summary {
+  cursor: pointer;
+}
+.mapper .sheet {
+  margin: 6px 0 2px;
+  max-width: 900px;
+}
+select {
+  font: inherit;
+  font-size: 14px;
+  min-width: 200px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  height: 25px;
+}
+select.lacks {
+  border-color: var(--rust);
+}
+.values {
+  max-width: 420px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.bad-rows {
+  max-width: 900px;
+  margin-bottom: 8px;
+}
+.outcome {
+  margin-top: 10px;
+  max-height: 46vh;
+  overflow-y: auto;
+}
+fieldset {
+  border: 0;
+  padding: 0;
+  display: flex;
+  gap: 22px;
+  font-size: 14.5px;
+  flex-wrap: wrap;
+}
+legend {
+  float: left;
+  margin-right: 14px;
+  color: var(--soft);
+}
+.sums {
+  margin: 8px 0;
+}
+.kind {
+  width: 96px;
+}
+.field {
+  display: block;
+}
+.outcome .sheet td {
+  white-space: normal;
+  height: auto;
+  vertical-align: top;
+}
+.actions {
+  display: flex;
+  gap: 12px;
+  margin-top: 12px;
+  align-items: center;
+}
 </style>

@@ -9,7 +9,11 @@ export interface Rows<T> {
 }
 
 /** A list's chosen row: kept in the address, moved with j and k or the arrows, opened with Enter. */
-export function useRows<T>(rows: () => readonly T[], keyOf: (row: T) => string, open: (row: T) => void): Rows<T> {
+export function useRows<T>(
+  rows: () => readonly T[],
+  keyOf: (row: T) => string,
+  open: (row: T) => void,
+): Rows<T> {
   const route = useRoute()
   const router = useRouter()
   const chosen = computed(() => rows().findIndex((row) => keyOf(row) === route.query['row']))
@@ -17,7 +21,10 @@ export function useRows<T>(rows: () => readonly T[], keyOf: (row: T) => string, 
   function choose(at: number): void {
     const target = rows()[Math.min(Math.max(at, 0), rows().length - 1)]
     if (!target) return
-    void router.replace({ query: { ...route.query, row: keyOf(target) } }).then(() => nextTick()).then(() => document.querySelector('tr.chosen')?.scrollIntoView({ block: 'nearest' }))
+    void router
+      .replace({ query: { ...route.query, row: keyOf(target) } })
+      .then(() => nextTick())
+      .then(() => document.querySelector('tr.chosen')?.scrollIntoView({ block: 'nearest' }))
   }
   const openChosen = (): void => {
     if (row.value) open(row.value)

@@ -30,8 +30,10 @@ async function doing(work: () => Promise<unknown>): Promise<boolean> {
   }
 }
 watch(api, () => void doing(() => Promise.resolve()), { immediate: true })
-const setRole = (email: string, role: string): void => void doing(() => call('PUT', api.value, { email, role }))
-const remove = (email: string): void => void doing(() => call('DELETE', `${api.value}/${encodeURIComponent(email)}`))
+const setRole = (email: string, role: string): void =>
+  void doing(() => call('PUT', api.value, { email, role }))
+const remove = (email: string): void =>
+  void doing(() => call('DELETE', `${api.value}/${encodeURIComponent(email)}`))
 async function add(): Promise<void> {
   const { email, name, password, role } = adding.value
   const added = await doing(async () => {
@@ -42,7 +44,10 @@ async function add(): Promise<void> {
 }
 
 const ROLES = [
-  ['viewer', 'reads'], ['preparer', 'pulls, aligns, posts, signs first'], ['reviewer', 'also signs second, never on own work'], ['administrator', 'manages people, systems and settings'],
+  ['viewer', 'reads'],
+  ['preparer', 'pulls, aligns, posts, signs first'],
+  ['reviewer', 'also signs second, never on own work'],
+  ['administrator', 'manages people, systems and settings'],
 ] as const
 </script>
 
@@ -51,34 +56,83 @@ const ROLES = [
     <div class="head">
       <div>
         <p class="question">Who may do what in {{ entity.name }}?</p>
-        <p v-if="loaded" class="verdict" data-verdict><strong>{{ count(members.length, 'person', 'people') }}.</strong> {{ administers ? 'A role holds in this legal entity alone' : 'An administrator of this legal entity changes roles' }}</p>
+        <p v-if="loaded" class="verdict" data-verdict>
+          <strong>{{ count(members.length, 'person', 'people') }}.</strong>
+          {{
+            administers
+              ? 'A role holds in this legal entity alone'
+              : 'An administrator of this legal entity changes roles'
+          }}
+        </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     <div class="columns">
       <table class="sheet" aria-label="People">
-        <thead><tr><th scope="col">Name</th><th scope="col">E-mail address</th><th scope="col">Role</th><th v-if="administers" scope="col"><span class="visually-hidden">Remove</span></th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">Name</th>
+            <th scope="col">E-mail address</th>
+            <th scope="col">Role</th>
+            <th v-if="administers" scope="col"><span class="visually-hidden">Remove</span></th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="member in members" :key="member.email" :data-member="member.email">
-            <td class="strong">{{ member.name }}</td><td>{{ member.email }}<span v-if="member.email === session.view?.person.email" class="soft">, you</span></td>
+            <td class="strong">{{ member.name }}</td>
             <td>
-              <select v-if="administers" :value="member.role" :aria-label="`Role of ${member.name}`" @change="setRole(member.email, ($event.target as HTMLSelectElement).value)"><option v-for="[role] in ROLES" :key="role" :value="role">{{ role }}</option></select>
+              {{ member.email
+              }}<span v-if="member.email === session.view?.person.email" class="soft">, you</span>
+            </td>
+            <td>
+              <select
+                v-if="administers"
+                :value="member.role"
+                :aria-label="`Role of ${member.name}`"
+                @change="setRole(member.email, ($event.target as HTMLSelectElement).value)"
+              >
+                <option v-for="[role] in ROLES" :key="role" :value="role">{{ role }}</option>
+              </select>
               <template v-else>{{ member.role }}</template>
             </td>
-            <td v-if="administers" class="act"><button type="button" class="plain" :aria-label="`Remove ${member.name} from ${entity.name}`" @click="remove(member.email)">Remove</button></td>
+            <td v-if="administers" class="act">
+              <button
+                type="button"
+                class="plain"
+                :aria-label="`Remove ${member.name} from ${entity.name}`"
+                @click="remove(member.email)"
+              >
+                Remove
+              </button>
+            </td>
           </tr>
         </tbody>
       </table>
       <div>
-        <dl class="roles"><template v-for="[role, does] in ROLES" :key="role"><dt>{{ role }}</dt><dd>{{ does }}</dd></template></dl>
+        <dl class="roles">
+          <template v-for="[role, does] in ROLES" :key="role"
+            ><dt>{{ role }}</dt>
+            <dd>{{ does }}</dd></template
+          >
+        </dl>
         <form v-if="administers" class="add" @submit.prevent="add">
           <h2>Add somebody</h2>
-          <label>E-mail address <input v-model="adding.email" type="email" required autocomplete="off" /></label>
-          <label>Role <select v-model="adding.role"><option v-for="[role] in ROLES" :key="role" :value="role">{{ role }}</option></select></label>
+          <label
+            >E-mail address <input v-model="adding.email" type="email" required autocomplete="off"
+          /></label>
+          <label
+            >Role
+            <select v-model="adding.role">
+              <option v-for="[role] in ROLES" :key="role" :value="role">{{ role }}</option>
+            </select></label
+          >
           <p class="soft">Somebody new to the practice also needs:</p>
           <label>Name <input v-model="adding.name" autocomplete="off" /></label>
-          <label>First password <input v-model="adding.password" type="password" minlength="10" autocomplete="new-password" /></label>
+          <label
+            >First password
+            <input v-model="adding.password" type="password" minlength="10" autocomplete="new-password"
+          /></label>
           <button class="do first" type="submit">Add to {{ entity.name }}</button>
         </form>
       </div>
@@ -87,17 +141,71 @@ const ROLES = [
 </template>
 
 <style scoped>
-.columns { display: grid; grid-template-columns: minmax(0, 1fr) 360px; gap: 24px; align-items: start; }
-.sheet td { height: 36px; }
-select, input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 2px 6px; min-width: 0; }
-.act { text-align: right; }
-.roles { display: grid; grid-template-columns: 110px 1fr; gap: 3px 10px; margin: 0 0 18px; font-size: 14px; }
-dt { font-weight: 600; }
-dd { margin: 0; color: var(--soft); }
-.add { background: var(--sheet); border: 1px solid var(--rule); border-top: 3px solid var(--plum); padding: 14px 16px; display: grid; gap: 8px; font-size: 14px; justify-items: stretch; }
-.add h2 { font-weight: 600; font-size: 16px; }
-.add label { display: grid; grid-template-columns: 120px 1fr; align-items: center; }
-.add .do { justify-self: start; }
-.visually-hidden { position: absolute; clip-path: inset(50%); }
-@media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 360px;
+  gap: 24px;
+  align-items: start;
+}
+.sheet td {
+  height: 36px;
+}
+select,
+input {
+  font: inherit;
+  font-size: 14px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 2px 6px;
+  min-width: 0;
+}
+.act {
+  text-align: right;
+}
+.roles {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  gap: 3px 10px;
+  margin: 0 0 18px;
+  font-size: 14px;
+}
+dt {
+  font-weight: 600;
+}
+dd {
+  margin: 0;
+  color: var(--soft);
+}
+.add {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-top: 3px solid var(--plum);
+  padding: 14px 16px;
+  display: grid;
+  gap: 8px;
+  font-size: 14px;
+  justify-items: stretch;
+}
+.add h2 {
+  font-weight: 600;
+  font-size: 16px;
+}
+.add label {
+  display: grid;
+  grid-template-columns: 120px 1fr;
+  align-items: center;
+}
+.add .do {
+  justify-self: start;
+}
+.visually-hidden {
+  position: absolute;
+  clip-path: inset(50%);
+}
+@media (max-width: 900px) {
+  .columns {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

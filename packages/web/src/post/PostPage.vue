@@ -22,14 +22,24 @@ const evidence = useEvidence()
 const filter = ref<HTMLInputElement | null>(null)
 const confirming = ref<{ readonly body: object; readonly documents: number } | null>(null)
 const picked = ref<ReadonlySet<string>>(new Set())
-const query = (name: string): string | undefined => (typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined)
+const query = (name: string): string | undefined =>
+  typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined
 const { view, refused } = useView<PostView>(() => {
-  const wanted = Object.entries({ state: query('state'), search: query('search'), warned: query('warned') }).filter(([, v]) => v !== undefined) as [string, string][]
+  const wanted = Object.entries({
+    state: query('state'),
+    search: query('search'),
+    warned: query('warned'),
+  }).filter(([, v]) => v !== undefined) as [string, string][]
   return `/post?${new URLSearchParams(wanted).toString()}`
 })
-const set = (changes: Record<string, string | undefined>): void => void router.replace({ query: { ...route.query, row: undefined, ...changes } })
+const set = (changes: Record<string, string | undefined>): void =>
+  void router.replace({ query: { ...route.query, row: undefined, ...changes } })
 const rows = computed(() => view.value?.rows ?? [])
-const { chosen, row, choose } = useRows(() => rows.value, (r) => r.unit, (r) => evidence.show({ of: 'total', unit: r.unit }))
+const { chosen, row, choose } = useRows(
+  () => rows.value,
+  (r) => r.unit,
+  (r) => evidence.show({ of: 'total', unit: r.unit }),
+)
 
 const n = (...states: PostState[]): number => states.reduce((sum, s) => sum + (view.value?.counts[s] ?? 0), 0)
 const total = computed(() => Object.values(view.value?.counts ?? {}).reduce((sum, c) => sum + c, 0))
@@ -42,10 +52,38 @@ const bad = computed(() => n('failed', 'in-doubt', 'blocked'))
 const done = computed(() => n('sent', 'booked'))
 const busy = computed(() => isUnderWay(runs.current.value))
 const WORD: Readonly<Record<PostState, string>> = {
-  'not-composed': 'not rehearsed', blocked: 'blocked', rehearsed: 'rehearsed', waiting: 'waiting', sending: 'sending', sent: 'sent', booked: 'booked', failed: 'failed', 'in-doubt': 'in doubt', changed: 'changed since', withdrawn: 'withdrawn', 'void-at-source': 'void at source', draft: 'draft, not taken', 'out-of-range': 'too early', 'kind-off': 'switched off',
+  'not-composed': 'not rehearsed',
+  blocked: 'blocked',
+  rehearsed: 'rehearsed',
+  waiting: 'waiting',
+  sending: 'sending',
+  sent: 'sent',
+  booked: 'booked',
+  failed: 'failed',
+  'in-doubt': 'in doubt',
+  changed: 'changed since',
+  withdrawn: 'withdrawn',
+  'void-at-source': 'void at source',
+  draft: 'draft, not taken',
+  'out-of-range': 'too early',
+  'kind-off': 'switched off',
 }
 const MARK: Readonly<Record<PostState, 'holds' | 'breaks' | 'open' | 'asks'>> = {
-  'not-composed': 'open', blocked: 'breaks', rehearsed: 'open', waiting: 'open', sending: 'open', sent: 'open', booked: 'holds', failed: 'breaks', 'in-doubt': 'breaks', changed: 'asks', withdrawn: 'open', 'void-at-source': 'asks', draft: 'open', 'out-of-range': 'open', 'kind-off': 'open',
+  'not-composed': 'open',
+  blocked: 'breaks',
+  rehearsed: 'open',
+  waiting: 'open',
+  sending: 'open',
+  sent: 'open',
+  booked: 'holds',
+  failed: 'breaks',
+  'in-doubt': 'breaks',
+  changed: 'asks',
+  withdrawn: 'open',
+  'void-at-source': 'asks',
+  draft: 'open',
+  'out-of-range': 'open',
+  'kind-off': 'open',
 }
 const sendable = (r: PostRow): boolean => ['rehearsed', 'failed', 'changed', 'withdrawn'].includes(r.state)
 const takenBack = (r: PostRow): boolean => ['booked', 'sent', 'void-at-source'].includes(r.state)
@@ -60,7 +98,10 @@ const pickedRows = computed(() => rows.value.filter((r) => picked.value.has(r.un
 const toPost = computed(() => pickedRows.value.filter(sendable))
 const toWithdraw = computed(() => pickedRows.value.filter(takenBack))
 const withdrawing = ref<readonly string[] | null>(null)
-watch(() => runs.current.value?.id, () => (picked.value = new Set()))
+watch(
+  () => runs.current.value?.id,
+  () => (picked.value = new Set()),
+)
 const rehearse = (): void => void runs.start('/post/rehearsal')
 const ask = (body: object, documents: number): void => void (confirming.value = { body, documents })
 async function post(): Promise<void> {
@@ -72,7 +113,23 @@ useKeys(() => [
   { key: 'x', does: 'select the document', act: () => pick(row.value) },
   { key: '/', does: 'filter by number or party', act: () => filter.value?.focus() },
 ])
-const STATES: readonly PostState[] = ['failed', 'in-doubt', 'blocked', 'not-composed', 'rehearsed', 'changed', 'void-at-source', 'waiting', 'sending', 'sent', 'booked', 'withdrawn', 'draft', 'out-of-range', 'kind-off']
+const STATES: readonly PostState[] = [
+  'failed',
+  'in-doubt',
+  'blocked',
+  'not-composed',
+  'rehearsed',
+  'changed',
+  'void-at-source',
+  'waiting',
+  'sending',
+  'sent',
+  'booked',
+  'withdrawn',
+  'draft',
+  'out-of-range',
+  'kind-off',
+]
 const shown = computed(() => STATES.filter((s) => (view.value?.counts[s] ?? 0) > 0))
 /** The ledger names a rate that it does not have: it is linked in Align. */
 const refusedRate = (says: string): boolean => /\brate\b/i.test(says)
@@ -86,99 +143,357 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         <p class="question">Is every document in the ledger?</p>
         <p v-if="view" class="verdict" data-verdict>
           <template v-if="total === 0"><strong>Not known yet.</strong> Pull the systems in Connect</template>
-          <template v-else-if="bad > 0"><strong>No: {{ bad }} failed.</strong> {{ done }} of {{ count(taken, 'document') }} sent</template>
-          <template v-else-if="done < taken"><strong>Not yet:</strong> {{ done }} of {{ count(taken, 'document') }} sent<template v-if="composable > 0">, {{ composable }} not rehearsed</template></template>
-          <template v-else-if="n('sent') > 0"><strong>Sent.</strong> {{ n('sent') }} are booked once a pull shows them in the ledger’s journal</template>
-          <template v-else><strong>Yes.</strong> The ledger’s journal shows all {{ count(taken, 'document') }}</template>
+          <template v-else-if="bad > 0"
+            ><strong>No: {{ bad }} failed.</strong> {{ done }} of
+            {{ count(taken, 'document') }} sent</template
+          >
+          <template v-else-if="done < taken"
+            ><strong>Not yet:</strong> {{ done }} of {{ count(taken, 'document') }} sent<template
+              v-if="composable > 0"
+              >, {{ composable }} not rehearsed</template
+            ></template
+          >
+          <template v-else-if="n('sent') > 0"
+            ><strong>Sent.</strong> {{ n('sent') }} are booked once a pull shows them in the ledger’s
+            journal</template
+          >
+          <template v-else
+            ><strong>Yes.</strong> The ledger’s journal shows all {{ count(taken, 'document') }}</template
+          >
           <template v-if="n('draft') > 0">; {{ count(n('draft'), 'draft') }} not taken</template>
           <template v-if="leftOut > 0">; {{ leftOut }} left out by scope</template>
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
       <div v-if="view" class="head-actions">
-        <button v-if="composable > 0 || ready > 0" class="do" :class="{ first: composable > 0 && ready === 0 }" type="button" :disabled="busy" @click="rehearse">Rehearse {{ count(composable || ready, 'document') }}</button>
-        <button v-if="toPost.length > 0" class="do first" type="button" :disabled="busy" @click="ask({ units: toPost.map((r) => r.unit) }, toPost.length)">Post {{ toPost.length }} selected</button>
-        <button v-if="toWithdraw.length > 0" class="do" type="button" :disabled="busy" @click="withdrawing = toWithdraw.map((r) => r.unit)">Withdraw {{ toWithdraw.length }} selected</button>
+        <button
+          v-if="composable > 0 || ready > 0"
+          class="do"
+          :class="{ first: composable > 0 && ready === 0 }"
+          type="button"
+          :disabled="busy"
+          @click="rehearse"
+        >
+          Rehearse {{ count(composable || ready, 'document') }}
+        </button>
+        <button
+          v-if="toPost.length > 0"
+          class="do first"
+          type="button"
+          :disabled="busy"
+          @click="ask({ units: toPost.map((r) => r.unit) }, toPost.length)"
+        >
+          Post {{ toPost.length }} selected
+        </button>
+        <button
+          v-if="toWithdraw.length > 0"
+          class="do"
+          type="button"
+          :disabled="busy"
+          @click="withdrawing = toWithdraw.map((r) => r.unit)"
+        >
+          Withdraw {{ toWithdraw.length }} selected
+        </button>
         <template v-if="picked.size === 0">
-          <button v-if="n('rehearsed') > HANDFUL" class="do" type="button" :disabled="busy" @click="ask({ handful: HANDFUL }, HANDFUL)">Post a handful of {{ HANDFUL }}</button>
-          <button v-if="n('failed') > 0" class="do first" type="button" :disabled="busy" @click="ask({ states: ['failed'] }, n('failed'))">Retry {{ n('failed') }} failed</button>
-          <button v-if="ready > 0" class="do" :class="{ first: n('failed') === 0 }" type="button" :disabled="busy" @click="ask({ states: ['rehearsed', 'changed'] }, ready)">Post {{ count(ready, 'document') }}</button>
+          <button
+            v-if="n('rehearsed') > HANDFUL"
+            class="do"
+            type="button"
+            :disabled="busy"
+            @click="ask({ handful: HANDFUL }, HANDFUL)"
+          >
+            Post a handful of {{ HANDFUL }}
+          </button>
+          <button
+            v-if="n('failed') > 0"
+            class="do first"
+            type="button"
+            :disabled="busy"
+            @click="ask({ states: ['failed'] }, n('failed'))"
+          >
+            Retry {{ n('failed') }} failed
+          </button>
+          <button
+            v-if="ready > 0"
+            class="do"
+            :class="{ first: n('failed') === 0 }"
+            type="button"
+            :disabled="busy"
+            @click="ask({ states: ['rehearsed', 'changed'] }, ready)"
+          >
+            Post {{ count(ready, 'document') }}
+          </button>
         </template>
-        <button v-if="n('sent') > 0 && ready === 0" class="do" :class="{ first: n('failed') === 0 }" type="button" :disabled="busy" @click="runs.start('/pulls', { systemIds: null })">Pull, to see what is booked</button>
+        <button
+          v-if="n('sent') > 0 && ready === 0"
+          class="do"
+          :class="{ first: n('failed') === 0 }"
+          type="button"
+          :disabled="busy"
+          @click="runs.start('/pulls', { systemIds: null })"
+        >
+          Pull, to see what is booked
+        </button>
       </div>
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
-    <p v-if="view && view.blocking.length > 0" class="note bad"><b>Nothing is posted while a check fails:</b> {{ view.blocking.join(' ') }} <RouterLink :to="{ name: 'connect', params: route.params }">Mend it in Connect</RouterLink></p>
-    <table v-if="view && view.reasons.length > 0" class="sheet reasons" aria-label="Why documents are not posted">
+    <p v-if="view && view.blocking.length > 0" class="note bad">
+      <b>Nothing is posted while a check fails:</b> {{ view.blocking.join(' ') }}
+      <RouterLink :to="{ name: 'connect', params: route.params }">Mend it in Connect</RouterLink>
+    </p>
+    <table
+      v-if="view && view.reasons.length > 0"
+      class="sheet reasons"
+      aria-label="Why documents are not posted"
+    >
       <tbody>
         <tr v-for="reason in view.reasons" :key="reason.state + reason.says" :data-reason="reason.code">
           <td class="kind"><StateMark state="breaks" :word="WORD[reason.state]" /></td>
-          <td class="sentence" :title="`${reason.says} ${reason.mend}`">{{ reason.says }} <span class="soft">{{ reason.mend }}</span></td>
+          <td class="sentence" :title="`${reason.says} ${reason.mend}`">
+            {{ reason.says }} <span class="soft">{{ reason.mend }}</span>
+          </td>
           <td class="n soft">{{ count(reason.documents, 'document') }}</td>
           <td class="n strong">{{ format.amount(reason.tax) }}</td>
           <td class="act">
-            <RouterLink v-if="/LINKED|SPLIT/.test(reason.code) || refusedRate(reason.says)" class="do small" :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }">Mend in Align</RouterLink>
-            <button v-else type="button" class="do small" @click="set({ state: reason.state, warned: undefined })">Show</button>
+            <RouterLink
+              v-if="/LINKED|SPLIT/.test(reason.code) || refusedRate(reason.says)"
+              class="do small"
+              :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }"
+              >Mend in Align</RouterLink
+            >
+            <button
+              v-else
+              type="button"
+              class="do small"
+              @click="set({ state: reason.state, warned: undefined })"
+            >
+              Show
+            </button>
           </td>
         </tr>
       </tbody>
     </table>
     <div class="bar">
-      <button type="button" class="plain" :class="{ chosen: !query('state') && !query('warned') }" @click="set({ state: undefined, warned: undefined })">All {{ total }}</button>
+      <button
+        type="button"
+        class="plain"
+        :class="{ chosen: !query('state') && !query('warned') }"
+        @click="set({ state: undefined, warned: undefined })"
+      >
+        All {{ total }}
+      </button>
       <span v-for="state in shown" :key="state" class="state-filter">
-        <button type="button" class="plain" :class="{ chosen: query('state') === state }" :data-filter="state" @click="set({ state, warned: undefined })">{{ WORD[state] }} {{ view?.counts[state] }}</button>
+        <button
+          type="button"
+          class="plain"
+          :class="{ chosen: query('state') === state }"
+          :data-filter="state"
+          @click="set({ state, warned: undefined })"
+        >
+          {{ WORD[state] }} {{ view?.counts[state] }}
+        </button>
         <Amount :value="view?.tax[state] ?? '0'" :of="of(state)" :breaks="MARK[state] === 'breaks'" />
       </span>
-      <button type="button" class="plain" :class="{ chosen: query('warned') }" @click="set({ warned: query('warned') ? undefined : 'yes', state: undefined })">with a remark</button>
-      <span v-if="view && rows.length < view.total" class="soft">the first {{ rows.length }} of {{ view.total }}</span>
-      <input ref="filter" type="search" :value="query('search') ?? ''" placeholder="Number or party" aria-label="Filter by number or party" @change="set({ search: ($event.target as HTMLInputElement).value || undefined })" />
+      <button
+        type="button"
+        class="plain"
+        :class="{ chosen: query('warned') }"
+        @click="set({ warned: query('warned') ? undefined : 'yes', state: undefined })"
+      >
+        with a remark
+      </button>
+      <span v-if="view && rows.length < view.total" class="soft"
+        >the first {{ rows.length }} of {{ view.total }}</span
+      >
+      <input
+        ref="filter"
+        type="search"
+        :value="query('search') ?? ''"
+        placeholder="Number or party"
+        aria-label="Filter by number or party"
+        @change="set({ search: ($event.target as HTMLInputElement).value || undefined })"
+      />
     </div>
-    <div v-if="view && rows.length === 0" class="empty"><strong>{{ total === 0 ? 'No document was pulled yet' : 'Nothing matches' }}</strong>{{ total === 0 ? 'Pull the billing system in Connect.' : 'Take the filter back to see the rest.' }}</div>
+    <div v-if="view && rows.length === 0" class="empty">
+      <strong>{{ total === 0 ? 'No document was pulled yet' : 'Nothing matches' }}</strong
+      >{{ total === 0 ? 'Pull the billing system in Connect.' : 'Take the filter back to see the rest.' }}
+    </div>
     <div v-else-if="view" class="scroll" tabindex="0" role="region" aria-label="Documents">
       <table class="sheet" aria-label="Documents to post">
         <thead>
-          <tr><th scope="col"><span class="visually-hidden">Select</span></th><th scope="col">Document</th><th scope="col">Date</th><th scope="col">Party</th><th scope="col" class="n">Tax, {{ view.currency }}</th><th scope="col" class="n">Total</th><th scope="col">State</th><th scope="col">What to know</th></tr>
+          <tr>
+            <th scope="col"><span class="visually-hidden">Select</span></th>
+            <th scope="col">Document</th>
+            <th scope="col">Date</th>
+            <th scope="col">Party</th>
+            <th scope="col" class="n">Tax, {{ view.currency }}</th>
+            <th scope="col" class="n">Total</th>
+            <th scope="col">State</th>
+            <th scope="col">What to know</th>
+          </tr>
         </thead>
         <tbody>
-          <tr v-for="(r, at) in rows" :key="r.unit" :class="{ chosen: at === chosen }" :data-number="r.number" :data-state="r.state" @click="choose(at)">
-            <td class="pick"><input v-if="selectable(r)" type="checkbox" :checked="picked.has(r.unit)" :aria-label="`Select ${r.number}`" @click.stop @change="pick(r)" /></td>
-            <td class="strong" :title="r.kind === 'credit-note' ? `Credit note ${r.number}` : `Invoice ${r.number}`">{{ r.number }}</td><td class="soft">{{ format.day(r.date) }}</td><td class="party" :title="r.party">{{ r.party }}</td>
-            <td class="n"><Amount :value="r.tax" :of="{ of: 'tax', voice: 'stated', unit: r.unit }" /></td><td class="n"><span v-if="r.foreign" class="soft foreign">{{ format.amount(r.foreign.total) }} {{ r.foreign.currency }}</span> <Amount :value="r.total" :of="{ of: 'total', unit: r.unit }" /></td>
+          <tr
+            v-for="(r, at) in rows"
+            :key="r.unit"
+            :class="{ chosen: at === chosen }"
+            :data-number="r.number"
+            :data-state="r.state"
+            @click="choose(at)"
+          >
+            <td class="pick">
+              <input
+                v-if="selectable(r)"
+                type="checkbox"
+                :checked="picked.has(r.unit)"
+                :aria-label="`Select ${r.number}`"
+                @click.stop
+                @change="pick(r)"
+              />
+            </td>
+            <td
+              class="strong"
+              :title="r.kind === 'credit-note' ? `Credit note ${r.number}` : `Invoice ${r.number}`"
+            >
+              {{ r.number }}
+            </td>
+            <td class="soft">{{ format.day(r.date) }}</td>
+            <td class="party" :title="r.party">{{ r.party }}</td>
+            <td class="n"><Amount :value="r.tax" :of="{ of: 'tax', voice: 'stated', unit: r.unit }" /></td>
+            <td class="n">
+              <span v-if="r.foreign" class="soft foreign"
+                >{{ format.amount(r.foreign.total) }} {{ r.foreign.currency }}</span
+              >
+              <Amount :value="r.total" :of="{ of: 'total', unit: r.unit }" />
+            </td>
             <td><StateMark :state="MARK[r.state]" :word="WORD[r.state]" /></td>
             <td class="why" :title="r.reason?.says ?? r.remarks.map((m) => m.says).join(' ')">
-              <span v-if="r.reason" class="breaks">{{ r.reason.says }}</span><span v-else-if="r.remarks[0]" :class="{ breaks: r.remarks[0].blocks }">{{ r.remarks[0].says }}</span>
+              <span v-if="r.reason" class="breaks">{{ r.reason.says }}</span><span
+                v-else-if="r.remarks[0]"
+                :class="{ breaks: r.remarks[0].blocks }"
+                >{{ r.remarks[0].says }}</span
+              >
             </td>
           </tr>
         </tbody>
       </table>
     </div>
-    <section v-if="row && (row.reason || row.remarks.length > 0)" class="detail" :aria-label="`What to know about ${row.number}`">
-      <p v-if="row.reason"><b class="breaks">{{ row.reason.says }}</b> {{ row.reason.mend }}</p>
-      <p v-for="(remark, at) in row.remarks" :key="at">{{ remark.says }} <b>{{ remark.mend }}</b></p>
-      <RouterLink v-if="row.remarks.some((m) => m.code.includes('LINKED') || m.code.includes('SPLIT'))" class="do small" :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }">Mend it in Align</RouterLink>
-      <button v-if="row.state === 'in-doubt'" class="do small" type="button" @click="runs.start('/post/look-again', { units: [row.unit] })">Look it up again</button>
+    <section
+      v-if="row && (row.reason || row.remarks.length > 0)"
+      class="detail"
+      :aria-label="`What to know about ${row.number}`"
+    >
+      <p v-if="row.reason">
+        <b class="breaks">{{ row.reason.says }}</b> {{ row.reason.mend }}
+      </p>
+      <p v-for="(remark, at) in row.remarks" :key="at">
+        {{ remark.says }} <b>{{ remark.mend }}</b>
+      </p>
+      <RouterLink
+        v-if="row.remarks.some((m) => m.code.includes('LINKED') || m.code.includes('SPLIT'))"
+        class="do small"
+        :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }"
+        >Mend it in Align</RouterLink
+      >
+      <button
+        v-if="row.state === 'in-doubt'"
+        class="do small"
+        type="button"
+        @click="runs.start('/post/look-again', { units: [row.unit] })"
+      >
+        Look it up again
+      </button>
     </section>
     <WithdrawDialog v-model="withdrawing" />
-    <ConfirmPost :documents="confirming?.documents ?? 0" :shown="confirming !== null" @cancel="confirming = null" @post="post" />
+    <ConfirmPost
+      :documents="confirming?.documents ?? 0"
+      :shown="confirming !== null"
+      @cancel="confirming = null"
+      @post="post"
+    />
   </main>
 </template>
 
 <style scoped>
-.bar { display: flex; gap: 8px 18px; align-items: center; margin-bottom: 6px; flex-wrap: wrap; font-size: 14px; }
-.bar input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 170px; margin-left: auto; }
-.state-filter { display: inline-flex; gap: 6px; align-items: baseline; }
-.reasons { margin-bottom: 10px; border-left: 3px solid var(--rust); }
-.reasons td { height: 34px; }
-.kind { width: 100px; }
-.sentence { max-width: 0; width: 100%; font-weight: 600; }
-.sentence .soft { font-weight: 400; }
-.act { width: 130px; text-align: right; max-width: none; }
-.scroll { flex: 1; min-height: 180px; }
-.pick { width: 30px; }
-.party { max-width: 220px; }
-.why { max-width: 340px; }
-.foreign { font-size: 12.5px; margin-right: 6px; }
-.detail { margin-top: 10px; background: var(--sheet); border: 1px solid var(--rule); border-left: 3px solid var(--plum); padding: 10px 14px; display: grid; gap: 4px; justify-items: start; }
-.small { min-height: 27px; padding: 0 10px; }
-.visually-hidden { position: absolute; clip-path: inset(50%); }
+.bar {
+  display: flex;
+  gap: 8px 18px;
+  align-items: center;
+  margin-bottom: 6px;
+  flex-wrap: wrap;
+  font-size: 14px;
+}
+.bar input {
+  font: inherit;
+  font-size: 14px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 1px 8px;
+  width: 170px;
+  margin-left: auto;
+}
+.state-filter {
+  display: inline-flex;
+  gap: 6px;
+  align-items: baseline;
+}
+.reasons {
+  margin-bottom: 10px;
+  border-left: 3px solid var(--rust);
+}
+.reasons td {
+  height: 34px;
+}
+.kind {
+  width: 100px;
+}
+.sentence {
+  max-width: 0;
+  width: 100%;
+  font-weight: 600;
+}
+.sentence .soft {
+  font-weight: 400;
+}
+.act {
+  width: 130px;
+  text-align: right;
+  max-width: none;
+}
+.scroll {
+  flex: 1;
+  min-height: 180px;
+}
+.pick {
+  width: 30px;
+}
+.party {
+  max-width: 220px;
+}
+.why {
+  max-width: 340px;
+}
+.foreign {
+  font-size: 12.5px;
+  margin-right: 6px;
+}
+.detail {
+  margin-top: 10px;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-left: 3px solid var(--plum);
+  padding: 10px 14px;
+  display: grid;
+  gap: 4px;
+  justify-items: start;
+}
+.small {
+  min-height: 27px;
+  padding: 0 10px;
+}
+.visually-hidden {
+  position: absolute;
+  clip-path: inset(50%);
+}
 </style>

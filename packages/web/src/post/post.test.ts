@@ -6,14 +6,48 @@ import PostPage from './PostPage.vue'
 
 afterEach(() => vi.unstubAllGlobals())
 
-const row = (number: string, state: PostRow['state'], changes: Partial<PostRow> = {}): PostRow => ({ unit: `doc:billing:${number}`, externalId: number, number, kind: 'invoice', foreign: null, party: 'Blythe', date: '2026-09-01', state, tax: '5.00', total: '105.00', remarks: [], reason: null, ...changes })
+const row = (number: string, state: PostRow['state'], changes: Partial<PostRow> = {}): PostRow => ({
+  unit: `doc:billing:${number}`,
+  externalId: number,
+  number,
+  kind: 'invoice',
+  foreign: null,
+  party: 'Blythe',
+  date: '2026-09-01',
+  state,
+  tax: '5.00',
+  total: '105.00',
+  remarks: [],
+  reason: null,
+  ...changes,
+})
 const view = (rows: PostRow[], changes: Partial<PostView> = {}): PostView => {
   const counts: Partial<Record<PostRow['state'], number>> = {}
   for (const { state } of rows) counts[state] = (counts[state] ?? 0) + 1
-  return { currency: 'USD', counts, tax: Object.fromEntries(Object.keys(counts).map((state) => [state, '5.00'])), blocking: [], reasons: [], rows, total: rows.length, ...changes }
+  return {
+    currency: 'USD',
+    counts,
+    tax: Object.fromEntries(Object.keys(counts).map((state) => [state, '5.00'])),
+    blocking: [],
+    reasons: [],
+    rows,
+    total: rows.length,
+    ...changes,
+  }
 }
 const at = { path: '/larkspur/2026-09/post' }
-const run = { id: 'r1', kind: 'post', state: 'running', step: 'sending', total: 2, done: 1, failed: 0, startedBy: '', problem: null, pulled: [] }
+const run = {
+  id: 'r1',
+  kind: 'post',
+  state: 'running',
+  step: 'sending',
+  total: 2,
+  done: 1,
+  failed: 0,
+  startedBy: '',
+  problem: null,
+  pulled: [],
+}
 
 describe('Post', () => {
   test.each<[string, PostRow[], RegExp]>([
@@ -30,21 +64,42 @@ describe('Post', () => {
   })
 
   it('posts nothing before it was confirmed, then just what was selected', async () => {
-    const asked = answers({ '/post': view([row('1', 'rehearsed'), row('2', 'rehearsed'), row('3', 'booked')]), '/path': PATH, '/post/runs': { run: 'r1' }, '/runs/r1': run })
+    const asked = answers({
+      '/post': view([row('1', 'rehearsed'), row('2', 'rehearsed'), row('3', 'booked')]),
+      '/path': PATH,
+      '/post/runs': { run: 'r1' },
+      '/runs/r1': run,
+    })
     const { page, press } = await mountIn(PostPage, at)
     expect(page.findAll('tbody input[type="checkbox"]')).toHaveLength(3)
     await press('j')
     await press('x')
-    await page.findAll('button').find((b) => b.text() === 'Post 1 selected')?.trigger('click')
+    await page
+      .findAll('button')
+      .find((b) => b.text() === 'Post 1 selected')
+      ?.trigger('click')
     await flushPromises()
     expect(asked.some((a) => a.method === 'POST')).toBe(false)
     document.querySelector<HTMLButtonElement>('[data-confirm]')?.click()
     await flushPromises()
-    expect(asked.find((a) => a.method === 'POST')).toMatchObject({ path: expect.stringContaining('/post/runs') as string, body: { units: ['doc:billing:1'] } })
+    expect(asked.find((a) => a.method === 'POST')).toMatchObject({
+      path: expect.stringContaining('/post/runs') as string,
+      body: { units: ['doc:billing:1'] },
+    })
   })
 
   it('says why a document failed and where to mend it', async () => {
-    const failed = row('1', 'failed', { reason: { says: 'The ledger refused it.', mend: 'Mend it.' }, remarks: [{ code: 'AXION_RATE_NOT_LINKED', says: 'The rate is linked to nothing.', mend: 'Link it in Align.', blocks: false }] })
+    const failed = row('1', 'failed', {
+      reason: { says: 'The ledger refused it.', mend: 'Mend it.' },
+      remarks: [
+        {
+          code: 'AXION_RATE_NOT_LINKED',
+          says: 'The rate is linked to nothing.',
+          mend: 'Link it in Align.',
+          blocks: false,
+        },
+      ],
+    })
     answers({ '/post': view([failed]), '/path': PATH })
     const { page, press } = await mountIn(PostPage, at)
     expect(page.find('tbody .why').text()).toBe('The ledger refused it.')
@@ -55,7 +110,12 @@ describe('Post', () => {
 
   it('holds up while a check fails, and lets a person look again at what is in doubt', async () => {
     const doubtful = row('1', 'in-doubt', { reason: { says: 'Nobody knows.', mend: 'Look.' } })
-    const asked = answers({ '/post': view([doubtful], { blocking: ['Will a document keep its number?'] }), '/path': PATH, '/look-again': { run: 'r1' }, '/runs/r1': run })
+    const asked = answers({
+      '/post': view([doubtful], { blocking: ['Will a document keep its number?'] }),
+      '/path': PATH,
+      '/look-again': { run: 'r1' },
+      '/runs/r1': run,
+    })
     const { page, press } = await mountIn(PostPage, at)
     expect(page.find('.note.bad').text()).toContain('Will a document keep its number?')
     await press('j')
@@ -68,26 +128,68 @@ describe('Post', () => {
 describe('Withdraw', () => {
   const booked = row('1', 'booked')
   const preview = {
-    currency: 'USD', ledger: 'Ledger', way: 'void', revision: 'seen', documents: [{ unit: booked.unit, number: '1', party: 'Blythe', date: '2026-09-01', entry: '48001', tax: '5.00', total: '105.00' }],
-    kept: [{ unit: 'doc:billing:2', number: '2', why: 'The ledger is locked through 2026-08-31: it can be corrected, not withdrawn.' }], journal: [{ account: '1100 Receivable', debit: null, credit: '105.00' }],
+    currency: 'USD',
+    ledger: 'Ledger',
+    way: 'void',
+    revision: 'seen',
+    documents: [
+      {
+        unit: booked.unit,
+        number: '1',
+        party: 'Blythe',
+        date: '2026-09-01',
+        entry: '48001',
+        tax: '5.00',
+        total: '105.00',
+      },
+    ],
+    kept: [
+      {
+        unit: 'doc:billing:2',
+        number: '2',
+        why: 'The ledger is locked through 2026-08-31: it can be corrected, not withdrawn.',
+      },
+    ],
+    journal: [{ account: '1100 Receivable', debit: null, credit: '105.00' }],
   }
   it('shows the entries and accounts first, says what stays and why, and goes by what was seen', async () => {
-    const asked = answers({ '/post': view([booked, row('2', 'booked')]), '/path': PATH, '/withdrawals/preview': preview, '/withdrawals': { run: 'r1' }, '/runs/r1': run })
+    const asked = answers({
+      '/post': view([booked, row('2', 'booked')]),
+      '/path': PATH,
+      '/withdrawals/preview': preview,
+      '/withdrawals': { run: 'r1' },
+      '/runs/r1': run,
+    })
     const { page, press } = await mountIn(PostPage, at)
     await press('j')
     await press('x')
-    await page.findAll('button').find((b) => b.text() === 'Withdraw 1 selected')?.trigger('click')
+    await page
+      .findAll('button')
+      .find((b) => b.text() === 'Withdraw 1 selected')
+      ?.trigger('click')
     await flushPromises()
     const dialog = page.find('[data-withdraw]').text()
     expect(dialog).toContain('The ledger voids these entries')
     expect(dialog).toContain('2 stays. The ledger is locked through 2026-08-31')
     await page.find('[data-withdraw] [data-confirm]').trigger('click')
     await flushPromises()
-    expect(asked.find((a) => a.path.endsWith('/withdrawals'))?.body).toEqual({ units: [booked.unit], revision: 'seen' })
+    expect(asked.find((a) => a.path.endsWith('/withdrawals'))?.body).toEqual({
+      units: [booked.unit],
+      revision: 'seen',
+    })
   })
 
   it('names each reason once, with how many wait for it and where it is mended', async () => {
-    const reasons = [{ code: 'AXION_LEDGER_REFUSED', says: 'The ledger refused it: The tax rate "X" is not known.', mend: 'Mend it.', documents: 12, tax: '99.00', state: 'failed' as const }]
+    const reasons = [
+      {
+        code: 'AXION_LEDGER_REFUSED',
+        says: 'The ledger refused it: The tax rate "X" is not known.',
+        mend: 'Mend it.',
+        documents: 12,
+        tax: '99.00',
+        state: 'failed' as const,
+      },
+    ]
     answers({ '/post': view([row('1', 'failed')], { reasons }), '/path': PATH })
     const { page } = await mountIn(PostPage, at)
     expect(page.find('[data-reason]').text()).toMatch(/refused it.*12 documents.*99\.00.*Mend in Align/)

@@ -9,16 +9,44 @@ import PracticePage from './PracticePage.vue'
 afterEach(() => vi.unstubAllGlobals())
 
 type Row = PracticeView['entities'][number]
-const row = (id: string, path: Partial<Row['path']> = {}, causes = 0): Row => ({ id, name: id, role: 'preparer', month: '2026-09', path: { ...PATH, ...path }, causes, findings: 0 })
+const row = (id: string, path: Partial<Row['path']> = {}, causes = 0): Row => ({
+  id,
+  name: id,
+  role: 'preparer',
+  month: '2026-09',
+  path: { ...PATH, ...path },
+  causes,
+  findings: 0,
+})
 const unproved = (amount: string): Partial<Row['path']> => ({ tieout: { unproved: amount, documents: 1 } })
 
 describe('the practice board', () => {
   test.each<[string, Row[], RegExp, string]>([
     ['nobody’s', [], /^Nowhere to look/, ''],
-    ['not pulled', [row('a', { connect: { ...PATH.connect, pulled: false } })], /^Not known yet.*1 of 1 legal entity not pulled/, 'Pull the systems'],
-    ['two in one currency', [row('a', unproved('1284.16'), 4), row('b', unproved('0.84'), 1)], /^1,285\.00 USD not proved in 2 of 2/, 'Mend 4 causes'],
-    ['two currencies, never added', [row('a', unproved('5.00'), 1), row('b', { ...unproved('7'), currency: 'JPY' }, 1)], /^5\.00 USD and 7 JPY not proved/, 'Mend 1 cause'],
-    ['a failed document first', [row('a', { ...unproved('5.00'), post: { waiting: 3, failed: 2, tax: '9.00' } })], /^5\.00 USD/, 'See 2 failed'],
+    [
+      'not pulled',
+      [row('a', { connect: { ...PATH.connect, pulled: false } })],
+      /^Not known yet.*1 of 1 legal entity not pulled/,
+      'Pull the systems',
+    ],
+    [
+      'two in one currency',
+      [row('a', unproved('1284.16'), 4), row('b', unproved('0.84'), 1)],
+      /^1,285\.00 USD not proved in 2 of 2/,
+      'Mend 4 causes',
+    ],
+    [
+      'two currencies, never added',
+      [row('a', unproved('5.00'), 1), row('b', { ...unproved('7'), currency: 'JPY' }, 1)],
+      /^5\.00 USD and 7 JPY not proved/,
+      'Mend 1 cause',
+    ],
+    [
+      'a failed document first',
+      [row('a', { ...unproved('5.00'), post: { waiting: 3, failed: 2, tax: '9.00' } })],
+      /^5\.00 USD/,
+      'See 2 failed',
+    ],
     ['all proved', [row('a')], /^Nowhere\. All that was pulled is proved/, 'Proved'],
   ])('%s', async (_, entities, verdict, next) => {
     answers({ '/practice': { month: '2026-09', entities } })
@@ -30,26 +58,50 @@ describe('the practice board', () => {
 })
 
 describe('people', () => {
-  const view: MembersView = { members: [{ name: 'Ines', email: 'i@example.org', role: 'administrator' }, { name: 'Kofi', email: 'k@example.org', role: 'preparer' }] }
+  const view: MembersView = {
+    members: [
+      { name: 'Ines', email: 'i@example.org', role: 'administrator' },
+      { name: 'Kofi', email: 'k@example.org', role: 'preparer' },
+    ],
+  }
   it('shows roles to everybody, and lets only an administrator change them', async () => {
     answers({ '/members': view, '/path': PATH })
     const { page } = await mountIn(PeoplePage)
     await flushPromises()
-    expect(page.findAll('tbody tr').map((r) => r.text())).toEqual(['Inesi@example.orgadministrator', 'Kofik@example.org, youpreparer'])
+    expect(page.findAll('tbody tr').map((r) => r.text())).toEqual([
+      'Inesi@example.orgadministrator',
+      'Kofik@example.org, youpreparer',
+    ])
     expect([page.find('select').exists(), page.find('form').exists()]).toEqual([false, false])
   })
 })
 
 describe('the audit trail', () => {
-  const entry = { id: '2', at: '2026-10-02T09:00:00Z', person: 'Ines', from: '10.0.0.7', action: 'member', object: 'k@example.org', fields: [{ field: 'role', from: 'viewer', to: 'preparer' }, { field: 'run', from: '', to: 'r1' }] }
+  const entry = {
+    id: '2',
+    at: '2026-10-02T09:00:00Z',
+    person: 'Ines',
+    from: '10.0.0.7',
+    action: 'member',
+    object: 'k@example.org',
+    fields: [
+      { field: 'role', from: 'viewer', to: 'preparer' },
+      { field: 'run', from: '', to: 'r1' },
+    ],
+  }
   const view: TrailView = { entries: [entry], people: ['Ines'], actions: ['member'], next: '2' }
   it('says who did what from where, before and after, and goes on to older entries', async () => {
     const asked = answers({ '/trail': view, '/path': PATH })
     const { page } = await mountIn(TrailPage)
     await flushPromises()
-    expect(page.find('tbody tr').text()).toContain('10.0.0.7changed the role ofk@example.orgrole viewer → preparer')
+    expect(page.find('tbody tr').text()).toContain(
+      '10.0.0.7changed the role ofk@example.orgrole viewer → preparer',
+    )
     expect(page.find('tbody tr').text()).not.toContain('r1')
-    await page.findAll('button').find((b) => b.text() === 'Older entries')?.trigger('click')
+    await page
+      .findAll('button')
+      .find((b) => b.text() === 'Older entries')
+      ?.trigger('click')
     await flushPromises()
     expect(asked.at(-1)?.path).toContain('before=2')
     expect(page.findAll('tbody tr')).toHaveLength(2)

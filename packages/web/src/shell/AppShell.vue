@@ -20,7 +20,13 @@ const router = useRouter()
 const finding = ref(false)
 const helping = ref(false)
 
-const go = (name: string, params: Record<string, string> = {}) => () => void router.push({ name, params: { entity: route.params['entity'], month: route.params['month'], ...params } })
+const go =
+  (name: string, params: Record<string, string> = {}) =>
+  () =>
+    void router.push({
+      name,
+      params: { entity: route.params['entity'], month: route.params['month'], ...params },
+    })
 useKeys(() => [
   { key: 'g h', does: 'close sheet', act: go('close') },
   { key: 'g c', does: 'Connect', act: go('connect') },
@@ -35,15 +41,23 @@ useKeys(() => [
 let stop = (): void => undefined
 onMounted(() => (stop = listenForKeys()))
 onBeforeUnmount(() => stop())
-watch(month.api, async () => {
-  try {
-    await month.changed()
-    runs.follow(month.path.value?.run ?? null)
-  } catch (error) {
-    runs.refused.value = asRefused(error)
-  }
-}, { immediate: true })
-watch(() => [month.entity.value?.name ?? '', String(route.name ?? '')] as const, ([name, view]) => (document.title = `${view.replaceAll('-', ' ')} · ${name} · Axion`), { immediate: true })
+watch(
+  month.api,
+  async () => {
+    try {
+      await month.changed()
+      runs.follow(month.path.value?.run ?? null)
+    } catch (error) {
+      runs.refused.value = asRefused(error)
+    }
+  },
+  { immediate: true },
+)
+watch(
+  () => [month.entity.value?.name ?? '', String(route.name ?? '')] as const,
+  ([name, view]) => (document.title = `${view.replaceAll('-', ' ')} · ${name} · Axion`),
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -58,9 +72,28 @@ watch(() => [month.entity.value?.name ?? '', String(route.name ?? '')] as const,
 </template>
 
 <style scoped>
-.shell { display: flex; flex-direction: column; height: 100vh; }
-.shell.docked { padding-bottom: 290px; }
-.shell > :deep(.page) { flex: 1; min-height: 0; overflow: auto; }
-@media print { .shell { height: auto; } }
-@media (max-width: 760px) { .shell { height: auto; min-height: 100vh; } }
+.shell {
+  display: flex;
+  flex-direction: column;
+  height: 100vh;
+}
+.shell.docked {
+  padding-bottom: 290px;
+}
+.shell > :deep(.page) {
+  flex: 1;
+  min-height: 0;
+  overflow: auto;
+}
+@media print {
+  .shell {
+    height: auto;
+  }
+}
+@media (max-width: 760px) {
+  .shell {
+    height: auto;
+    min-height: 100vh;
+  }
+}
 </style>

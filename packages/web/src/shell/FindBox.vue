@@ -15,20 +15,60 @@ const text = ref('')
 const chosen = ref(0)
 const documents = ref<readonly { label: string; detail: string; to: RouteLocationRaw }[]>([])
 const params = computed(() => ({ entity: entity.value.id, month: month.value }))
-const pages = computed(() => ([
-  { label: 'Close sheet', name: 'close' }, { label: 'Connect', name: 'connect' }, { label: 'What changed in the systems', name: 'changes' }, { label: 'Spreadsheets', name: 'spreadsheets' }, ...ALIGN_KINDS.map((kind) => ({ label: `Align: ${KIND_WORDS[kind].title.toLowerCase()}`, name: 'align', more: { kind } })),
-  { label: 'Post', name: 'post' }, { label: 'Tie out', name: 'tie-out' }, { label: 'People', name: 'people' }, { label: 'Audit trail', name: 'trail' }, { label: 'Practice', name: 'practice' },
-] as readonly { readonly label: string; readonly name: string; readonly more?: object }[]).map((page) => ({ label: page.label, detail: 'page', to: { name: page.name, params: { ...params.value, ...page.more } } })))
-const hits = computed(() => [...pages.value.filter((page) => page.label.toLowerCase().includes(text.value.trim().toLowerCase())), ...documents.value].slice(0, 12))
+const pages = computed(() =>
+  (
+    [
+      { label: 'Close sheet', name: 'close' },
+      { label: 'Connect', name: 'connect' },
+      { label: 'What changed in the systems', name: 'changes' },
+      { label: 'Spreadsheets', name: 'spreadsheets' },
+      ...ALIGN_KINDS.map((kind) => ({
+        label: `Align: ${KIND_WORDS[kind].title.toLowerCase()}`,
+        name: 'align',
+        more: { kind },
+      })),
+      { label: 'Post', name: 'post' },
+      { label: 'Tie out', name: 'tie-out' },
+      { label: 'People', name: 'people' },
+      { label: 'Audit trail', name: 'trail' },
+      { label: 'Practice', name: 'practice' },
+    ] as readonly { readonly label: string; readonly name: string; readonly more?: object }[]
+  ).map((page) => ({
+    label: page.label,
+    detail: 'page',
+    to: { name: page.name, params: { ...params.value, ...page.more } },
+  })),
+)
+const hits = computed(() =>
+  [
+    ...pages.value.filter((page) => page.label.toLowerCase().includes(text.value.trim().toLowerCase())),
+    ...documents.value,
+  ].slice(0, 12),
+)
 
 watch(text, async (typed) => {
   chosen.value = 0
   if (typed.trim().length < 2) return void (documents.value = [])
-  const found = await call<TieOutView>('GET', `${api.value}/tie-out?show=all&limit=60&search=${encodeURIComponent(typed.trim())}`)
+  const found = await call<TieOutView>(
+    'GET',
+    `${api.value}/tie-out?show=all&limit=60&search=${encodeURIComponent(typed.trim())}`,
+  )
   if (text.value !== typed) return
-  documents.value = found.rows.filter((row) => row.first).map((row) => ({
-    label: row.number, detail: row.party, to: { name: 'tie-out', params: params.value, query: { show: 'all', search: row.number, open: selectorText({ of: 'tax', voice: 'expected', unit: row.unit }) } },
-  }))
+  documents.value = found.rows
+    .filter((row) => row.first)
+    .map((row) => ({
+      label: row.number,
+      detail: row.party,
+      to: {
+        name: 'tie-out',
+        params: params.value,
+        query: {
+          show: 'all',
+          search: row.number,
+          open: selectorText({ of: 'tax', voice: 'expected', unit: row.unit }),
+        },
+      },
+    }))
 })
 watch(shown, () => (text.value = ''))
 
@@ -43,10 +83,20 @@ function go(at: number): void {
 <template>
   <v-dialog v-model="shown" max-width="560" aria-label="Find anything">
     <div class="dialog find">
-      <v-text-field v-model="text" label="A document, a party, a page" autofocus
-        @keydown.down.prevent="chosen = Math.min(chosen + 1, hits.length - 1)" @keydown.up.prevent="chosen = Math.max(chosen - 1, 0)" @keydown.enter.prevent="go(chosen)" />
+      <v-text-field
+        v-model="text"
+        label="A document, a party, a page"
+        autofocus
+        @keydown.down.prevent="chosen = Math.min(chosen + 1, hits.length - 1)"
+        @keydown.up.prevent="chosen = Math.max(chosen - 1, 0)"
+        @keydown.enter.prevent="go(chosen)"
+      />
       <ul>
-        <li v-for="(hit, at) in hits" :key="hit.label + hit.detail" :class="{ chosen: at === chosen }"><button type="button" @click="go(at)"><b>{{ hit.label }}</b> <span class="soft">{{ hit.detail }}</span></button></li>
+        <li v-for="(hit, at) in hits" :key="hit.label + hit.detail" :class="{ chosen: at === chosen }">
+          <button type="button" @click="go(at)">
+            <b>{{ hit.label }}</b> <span class="soft">{{ hit.detail }}</span>
+          </button>
+        </li>
         <li v-if="hits.length === 0" class="soft">Nothing in this month goes by that.</li>
       </ul>
     </div>
@@ -54,7 +104,21 @@ function go(at: number): void {
 </template>
 
 <style scoped>
-ul { list-style: none; padding: 0; margin: 10px 0 0; }
-li button { width: 100%; text-align: left; background: none; border: 0; padding: 5px 8px; cursor: pointer; }
-li.chosen button { background: var(--plum-wash); box-shadow: inset 3px 0 0 var(--plum); }
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 10px 0 0;
+}
+li button {
+  width: 100%;
+  text-align: left;
+  background: none;
+  border: 0;
+  padding: 5px 8px;
+  cursor: pointer;
+}
+li.chosen button {
+  background: var(--plum-wash);
+  box-shadow: inset 3px 0 0 var(--plum);
+}
 </style>

@@ -11,7 +11,10 @@ const keys = computed(() => (shown.value ? allKeys() : []))
     <div class="dialog" role="document">
       <h2>Keys on this page</h2>
       <dl>
-        <template v-for="key in keys" :key="key.key"><dt>{{ key.key }}</dt><dd>{{ key.does }}</dd></template>
+        <template v-for="key in keys" :key="key.key"
+          ><dt>{{ key.key }}</dt>
+          <dd>{{ key.does }}</dd></template
+        >
       </dl>
       <div class="actions"><button type="button" class="do" @click="shown = false">Close</button></div>
     </div>
@@ -19,7 +22,16 @@ const keys = computed(() => (shown.value ? allKeys() : []))
 </template>
 
 <style scoped>
-dl { display: grid; grid-template-columns: 110px 1fr; gap: 3px 12px; margin: 0; }
-dt { font-weight: 600; }
-dd { margin: 0; }
+dl {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  gap: 3px 12px;
+  margin: 0;
+}
+dt {
+  font-weight: 600;
+}
+dd {
+  margin: 0;
+}
 </style>

@@ -18,16 +18,32 @@ async function signOut(): Promise<void> {
 <template>
   <v-menu location="bottom end">
     <template #activator="{ props: menu }">
-      <button v-bind="menu" type="button">{{ session.view?.person.name }}<template v-if="role"> · {{ role }}</template></button>
+      <button v-bind="menu" type="button">
+        {{ session.view?.person.name }}<template v-if="role"> · {{ role }}</template>
+      </button>
     </template>
     <div class="menu">
       <RouterLink :to="{ name: 'practice' }">Practice</RouterLink>
       <template v-if="role">
-        <RouterLink :to="{ name: 'spreadsheets', params: { entity: route.params['entity'], month: route.params['month'] } }">Spreadsheets</RouterLink>
-        <RouterLink :to="{ name: 'people', params: { entity: route.params['entity'], month: route.params['month'] } }">People</RouterLink>
-        <RouterLink :to="{ name: 'trail', params: { entity: route.params['entity'], month: route.params['month'] } }">Audit trail</RouterLink>
+        <RouterLink
+          :to="{
+            name: 'spreadsheets',
+            params: { entity: route.params['entity'], month: route.params['month'] },
+          }"
+          >Spreadsheets</RouterLink
+        >
+        <RouterLink
+          :to="{ name: 'people', params: { entity: route.params['entity'], month: route.params['month'] } }"
+          >People</RouterLink
+        >
+        <RouterLink
+          :to="{ name: 'trail', params: { entity: route.params['entity'], month: route.params['month'] } }"
+          >Audit trail</RouterLink
+        >
       </template>
-      <button type="button" @click="session.turn()">{{ session.theme === 'dark' ? 'Light page' : 'Dark page' }}</button>
+      <button type="button" @click="session.turn()">
+        {{ session.theme === 'dark' ? 'Light page' : 'Dark page' }}
+      </button>
       <button v-if="role" type="button" @click="$emit('help')">Keys</button>
       <a href="/api/docs" target="_blank">API</a>
       <button type="button" @click="signOut">Sign out</button>
@@ -36,7 +52,24 @@ async function signOut(): Promise<void> {
 </template>
 
 <style scoped>
-.menu { background: var(--sheet); border: 1px solid var(--rule); border-top: 3px solid var(--plum); display: grid; min-width: 150px; color: var(--ink); }
-.menu > * { text-align: left; background: none; border: 0; padding: 7px 14px; cursor: pointer; text-decoration: none; font-size: 14px; }
-.menu > *:hover { background: var(--plum-wash); }
+.menu {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-top: 3px solid var(--plum);
+  display: grid;
+  min-width: 150px;
+  color: var(--ink);
+}
+.menu > * {
+  text-align: left;
+  background: none;
+  border: 0;
+  padding: 7px 14px;
+  cursor: pointer;
+  text-decoration: none;
+  font-size: 14px;
+}
+.menu > *:hover {
+  background: var(--plum-wash);
+}
 </style>

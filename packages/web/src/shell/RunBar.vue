@@ -5,7 +5,16 @@ import { isUnderWay, useRuns } from './runs.ts'
 
 /** The run under way with its progress, or how it ended, until it is dismissed. */
 const { current, refused, cancel, dismiss } = useRuns()
-const NAMES: Readonly<Record<string, string>> = { pull: 'Pull', rehearse: 'Rehearsal', post: 'Posting', mend: 'Mending', bulk: 'Alignment', undo: 'Taking back', import: 'Import', '': 'Run' }
+const NAMES: Readonly<Record<string, string>> = {
+  pull: 'Pull',
+  rehearse: 'Rehearsal',
+  post: 'Posting',
+  mend: 'Mending',
+  bulk: 'Alignment',
+  undo: 'Taking back',
+  import: 'Import',
+  '': 'Run',
+}
 const CANCELLABLE: readonly string[] = ['post', 'bulk', 'import']
 const share = computed(() => {
   const run = current.value
@@ -18,14 +27,29 @@ const ended = computed(() => {
   if (run.kind === 'pull') {
     const parts = run.pulled.map((p) => {
       if (p.problem) return `${p.problem.says} ${p.problem.mend}`
-      const sums = p.counts.reduce((t, c) => ({ added: t.added + c.added, changed: t.changed + c.changed, removed: t.removed + c.removed, unreadable: t.unreadable + c.unreadable }), { added: 0, changed: 0, removed: 0, unreadable: 0 })
-      const words = [sums.added && `${sums.added} new`, sums.changed && `${sums.changed} changed`, sums.removed && `${sums.removed} removed`, sums.unreadable && `${sums.unreadable} unreadable`].filter(Boolean)
+      const sums = p.counts.reduce(
+        (t, c) => ({
+          added: t.added + c.added,
+          changed: t.changed + c.changed,
+          removed: t.removed + c.removed,
+          unreadable: t.unreadable + c.unreadable,
+        }),
+        { added: 0, changed: 0, removed: 0, unreadable: 0 },
+      )
+      const words = [
+        sums.added && `${sums.added} new`,
+        sums.changed && `${sums.changed} changed`,
+        sums.removed && `${sums.removed} removed`,
+        sums.unreadable && `${sums.unreadable} unreadable`,
+      ].filter(Boolean)
       return `${p.system}: ${words.join(', ') || 'nothing changed'}`
     })
     return `${parts.join('. ')}.`
   }
-  if (run.kind === 'rehearse') return `${count(run.done, 'booking')} composed${run.failed > 0 ? `, ${run.failed} blocked` : ''}. Nothing was sent.`
-  if (run.kind === 'bulk') return `${count(run.done, 'change')} made${run.failed > 0 ? `, ${run.failed} not: ${run.problems.map((p) => `${p.what}: ${p.says}`).join(' ')}` : ''}.`
+  if (run.kind === 'rehearse')
+    return `${count(run.done, 'booking')} composed${run.failed > 0 ? `, ${run.failed} blocked` : ''}. Nothing was sent.`
+  if (run.kind === 'bulk')
+    return `${count(run.done, 'change')} made${run.failed > 0 ? `, ${run.failed} not: ${run.problems.map((p) => `${p.what}: ${p.says}`).join(' ')}` : ''}.`
   if (run.kind === 'import') return `${count(run.done, 'row')} gone through.`
   if (run.kind === 'undo') return 'It stands as it did before.'
   return `${count(run.done, 'document')} sent${run.failed > 0 ? `, ${run.failed} failed` : ''}${run.kind === 'mend' ? ', and the ledger pulled again' : ''}.`
@@ -37,23 +61,69 @@ const ended = computed(() => {
     <p><b>Not done.</b> {{ refused.says }} {{ refused.mend }}</p>
     <button type="button" class="plain" @click="dismiss">Dismiss</button>
   </div>
-  <div v-if="current" class="runbar" :class="{ bad: current.problem || current.failed > 0 }" role="status" :data-run="current.state" :data-run-id="current.id">
+  <div
+    v-if="current"
+    class="runbar"
+    :class="{ bad: current.problem || current.failed > 0 }"
+    role="status"
+    :data-run="current.state"
+    :data-run-id="current.id"
+  >
     <p>
       <b>{{ NAMES[current.kind] ?? current.kind }}</b>{{ ' ' }}
-      <template v-if="isUnderWay(current)">{{ current.step || (current.state === 'queued' ? 'is queued' : '') }}<template v-if="current.total > 0">: {{ current.done + current.failed }} of {{ current.total }}</template></template>
-      <template v-else>{{ current.state === 'cancelled' ? 'cancelled' : current.problem ? 'stopped' : 'done' }}. {{ ended }}</template>
+      <template v-if="isUnderWay(current)"
+        >{{ current.step || (current.state === 'queued' ? 'is queued' : '')
+        }}<template v-if="current.total > 0"
+          >: {{ current.done + current.failed }} of {{ current.total }}</template
+        ></template
+      >
+      <template v-else
+        >{{ current.state === 'cancelled' ? 'cancelled' : current.problem ? 'stopped' : 'done' }}.
+        {{ ended }}</template
+      >
     </p>
-    <span v-if="isUnderWay(current)" class="track" aria-hidden="true"><i :class="{ unknown: share === null }" :style="{ width: `${share ?? 30}%` }" /></span>
-    <button v-if="isUnderWay(current) && CANCELLABLE.includes(current.kind)" type="button" class="plain" @click="cancel">Cancel the rest</button>
+    <span v-if="isUnderWay(current)" class="track" aria-hidden="true"
+      ><i :class="{ unknown: share === null }" :style="{ width: `${share ?? 30}%` }"
+    /></span>
+    <button
+      v-if="isUnderWay(current) && CANCELLABLE.includes(current.kind)"
+      type="button"
+      class="plain"
+      @click="cancel"
+    >
+      Cancel the rest
+    </button>
     <button v-if="!isUnderWay(current)" type="button" class="plain" @click="dismiss">Dismiss</button>
   </div>
 </template>
 
 <style scoped>
-.runbar { display: flex; gap: 14px; align-items: center; padding: 5px 20px; background: var(--slate-wash); border-bottom: 1px solid var(--rule); font-size: 14px; }
-.runbar.bad { background: var(--rust-wash); }
-p { flex: 1; }
-.track { width: 220px; height: 6px; background: var(--rule); }
-.track i { display: block; height: 100%; background: var(--slate); }
-.track i.unknown { opacity: 0.5; }
+.runbar {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  padding: 5px 20px;
+  background: var(--slate-wash);
+  border-bottom: 1px solid var(--rule);
+  font-size: 14px;
+}
+.runbar.bad {
+  background: var(--rust-wash);
+}
+p {
+  flex: 1;
+}
+.track {
+  width: 220px;
+  height: 6px;
+  background: var(--rule);
+}
+.track i {
+  display: block;
+  height: 100%;
+  background: var(--slate);
+}
+.track i.unknown {
+  opacity: 0.5;
+}
 </style>

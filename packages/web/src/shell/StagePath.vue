@@ -13,32 +13,109 @@ const route = useRoute()
 const format = useFormat()
 
 /** Pages that belong to a stage under a name of their own. */
-const WITHIN: Readonly<Record<string, string>> = { rules: 'align', registrations: 'align', changes: 'connect' }
+const WITHIN: Readonly<Record<string, string>> = {
+  rules: 'align',
+  registrations: 'align',
+  changes: 'connect',
+}
 const here = computed(() => WITHIN[String(route.name)] ?? route.name)
 const stages = computed(() => {
   const p = path.value
   return [
-    { name: 'connect', params: {}, label: 'Connect', money: null, of: null, words: p ? (p.connect.failing > 0 ? count(p.connect.failing, 'check stops posting', 'checks stop posting') : `${p.connect.ready} of ${p.connect.systems} ready`) : '', bad: (p?.connect.failing ?? 0) > 0 },
-    { name: 'align', params: { kind: 'rates' }, label: 'Align', money: p?.align.stake ?? null, of: { of: 'stake' } as const, words: !p ? '' : !isNil(p.align.stake) ? 'at stake' : p.connect.pulled ? count(p.align.findings, 'finding') : 'not pulled', bad: p !== null && p.align.findings > 0 },
-    { name: 'post', params: {}, label: 'Post', money: p?.post.tax ?? null, of: { of: 'tax', voice: 'stated', state: 'not-composed,blocked,rehearsed,waiting,sending,failed,in-doubt,changed,withdrawn' } as const, words: !p ? '' : p.post.failed > 0 ? `in ${p.post.waiting}, ${p.post.failed} failed` : p.post.waiting > 0 ? 'not posted' : p.connect.pulled ? 'all posted' : 'not pulled', bad: (p?.post.failed ?? 0) > 0 },
-    { name: 'tie-out', params: {}, label: 'Tie out', money: p?.tieout.unproved ?? null, of: { of: 'unproved' } as const, words: p ? (isNil(p.tieout.unproved) ? (p.connect.pulled ? 'all proved' : 'not pulled') : 'not proved') : '', bad: p !== null && !isNil(p.tieout.unproved) },
+    {
+      name: 'connect',
+      params: {},
+      label: 'Connect',
+      money: null,
+      of: null,
+      words: p
+        ? p.connect.failing > 0
+          ? count(p.connect.failing, 'check stops posting', 'checks stop posting')
+          : `${p.connect.ready} of ${p.connect.systems} ready`
+        : '',
+      bad: (p?.connect.failing ?? 0) > 0,
+    },
+    {
+      name: 'align',
+      params: { kind: 'rates' },
+      label: 'Align',
+      money: p?.align.stake ?? null,
+      of: { of: 'stake' } as const,
+      words: !p
+        ? ''
+        : !isNil(p.align.stake)
+          ? 'at stake'
+          : p.connect.pulled
+            ? count(p.align.findings, 'finding')
+            : 'not pulled',
+      bad: p !== null && p.align.findings > 0,
+    },
+    {
+      name: 'post',
+      params: {},
+      label: 'Post',
+      money: p?.post.tax ?? null,
+      of: {
+        of: 'tax',
+        voice: 'stated',
+        state: 'not-composed,blocked,rehearsed,waiting,sending,failed,in-doubt,changed,withdrawn',
+      } as const,
+      words: !p
+        ? ''
+        : p.post.failed > 0
+          ? `in ${p.post.waiting}, ${p.post.failed} failed`
+          : p.post.waiting > 0
+            ? 'not posted'
+            : p.connect.pulled
+              ? 'all posted'
+              : 'not pulled',
+      bad: (p?.post.failed ?? 0) > 0,
+    },
+    {
+      name: 'tie-out',
+      params: {},
+      label: 'Tie out',
+      money: p?.tieout.unproved ?? null,
+      of: { of: 'unproved' } as const,
+      words: p
+        ? isNil(p.tieout.unproved)
+          ? p.connect.pulled
+            ? 'all proved'
+            : 'not pulled'
+          : 'not proved'
+        : '',
+      bad: p !== null && !isNil(p.tieout.unproved),
+    },
   ]
 })
 </script>
 
 <template>
   <header class="band">
-    <RouterLink class="entity" :class="{ here: route.name === 'close' }" :to="{ name: 'close', params: { entity: entity.id, month } }">
+    <RouterLink
+      class="entity"
+      :class="{ here: route.name === 'close' }"
+      :to="{ name: 'close', params: { entity: entity.id, month } }"
+    >
       <strong>{{ entity.name }}</strong>
       <span>{{ format.month(month) }}, close sheet</span>
     </RouterLink>
     <nav aria-label="Stages">
-      <div v-for="(stage, at) in stages" :key="stage.name" class="stage" :class="{ here: here === stage.name }">
-        <RouterLink :to="{ name: stage.name, params: { entity: entity.id, month, ...stage.params } }" :aria-current="here === stage.name ? 'page' : undefined">
+      <div
+        v-for="(stage, at) in stages"
+        :key="stage.name"
+        class="stage"
+        :class="{ here: here === stage.name }"
+      >
+        <RouterLink
+          :to="{ name: stage.name, params: { entity: entity.id, month, ...stage.params } }"
+          :aria-current="here === stage.name ? 'page' : undefined"
+        >
           <small>{{ at + 1 }}</small>{{ stage.label }}
         </RouterLink>
         <p :class="{ bad: stage.bad }">
-          <Amount v-if="stage.money !== null && !isNil(stage.money)" :value="stage.money" :of="stage.of" /> {{ stage.words }}
+          <Amount v-if="stage.money !== null && !isNil(stage.money)" :value="stage.money" :of="stage.of" />
+          {{ stage.words }}
         </p>
       </div>
     </nav>
@@ -50,22 +127,115 @@ const stages = computed(() => {
 </template>
 
 <style scoped>
-.band { display: flex; align-items: stretch; background: var(--band); color: var(--band-ink); min-height: 58px; }
-.entity { width: 222px; padding: 8px 14px 8px 20px; text-decoration: none; display: flex; flex-direction: column; }
-.entity strong { font-weight: 600; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.entity span { color: var(--band-soft); font-size: 13.5px; }
-.entity.here, .stage.here { box-shadow: inset 0 3px 0 #c58ab6; background: #2a3442; }
-nav { display: flex; flex: 1; }
-.stage { flex: 1; max-width: 190px; padding: 8px 14px; border-left: 1px solid #323c4a; }
-.stage a { text-decoration: none; font-weight: 600; }
-.stage a::after { content: ''; }
-.stage small { color: var(--band-soft); margin-right: 7px; font-weight: 400; }
-.stage p { color: var(--band-soft); font-size: 13.5px; white-space: nowrap; }
-.stage p.bad { color: var(--rust-on-band); }
-.stage :deep(.amount.open) { color: inherit; }
-.person { padding: 8px 20px 8px 12px; display: flex; flex-direction: column; align-items: flex-end; border-left: 1px solid #323c4a; font-size: 13.5px; color: var(--band-soft); }
-.person :deep(button) { background: none; border: 0; cursor: pointer; white-space: nowrap; }
-kbd { font: inherit; border: 1px solid #5a6675; border-radius: 2px; padding: 0 4px; color: var(--band-ink); }
-@media (max-width: 1100px) { .entity { width: 170px; } .person { padding-right: 10px; } .person kbd { display: none; } .stage { padding: 8px 9px; } }
-@media (max-width: 900px) { .band { flex-wrap: wrap; } nav { order: 3; width: 100%; overflow-x: auto; } .person { flex: 1; } }
+.band {
+  display: flex;
+  align-items: stretch;
+  background: var(--band);
+  color: var(--band-ink);
+  min-height: 58px;
+}
+.entity {
+  width: 222px;
+  padding: 8px 14px 8px 20px;
+  text-decoration: none;
+  display: flex;
+  flex-direction: column;
+}
+.entity strong {
+  font-weight: 600;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.entity span {
+  color: var(--band-soft);
+  font-size: 13.5px;
+}
+.entity.here,
+.stage.here {
+  box-shadow: inset 0 3px 0 #c58ab6;
+  background: #2a3442;
+}
+nav {
+  display: flex;
+  flex: 1;
+}
+.stage {
+  flex: 1;
+  max-width: 190px;
+  padding: 8px 14px;
+  border-left: 1px solid #323c4a;
+}
+.stage a {
+  text-decoration: none;
+  font-weight: 600;
+}
+.stage a::after {
+  content: '';
+}
+.stage small {
+  color: var(--band-soft);
+  margin-right: 7px;
+  font-weight: 400;
+}
+.stage p {
+  color: var(--band-soft);
+  font-size: 13.5px;
+  white-space: nowrap;
+}
+.stage p.bad {
+  color: var(--rust-on-band);
+}
+.stage :deep(.amount.open) {
+  color: inherit;
+}
+.person {
+  padding: 8px 20px 8px 12px;
+  display: flex;
+  flex-direction: column;
+  align-items: flex-end;
+  border-left: 1px solid #323c4a;
+  font-size: 13.5px;
+  color: var(--band-soft);
+}
+.person :deep(button) {
+  background: none;
+  border: 0;
+  cursor: pointer;
+  white-space: nowrap;
+}
+kbd {
+  font: inherit;
+  border: 1px solid #5a6675;
+  border-radius: 2px;
+  padding: 0 4px;
+  color: var(--band-ink);
+}
+@media (max-width: 1100px) {
+  .entity {
+    width: 170px;
+  }
+  .person {
+    padding-right: 10px;
+  }
+  .person kbd {
+    display: none;
+  }
+  .stage {
+    padding: 8px 9px;
+  }
+}
+@media (max-width: 900px) {
+  .band {
+    flex-wrap: wrap;
+  }
+  nav {
+    order: 3;
+    width: 100%;
+    overflow-x: auto;
+  }
+  .person {
+    flex: 1;
+  }
+}
 </style>

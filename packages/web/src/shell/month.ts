@@ -21,7 +21,9 @@ const KEY: InjectionKey<Month> = Symbol('month')
 export function provideMonth(): Month {
   const route = useRoute()
   const session = useSession()
-  const entity = computed(() => session.entities.find((e) => e.id === route.params['entity']) as SessionEntity)
+  const entity = computed(
+    () => session.entities.find((e) => e.id === route.params['entity']) as SessionEntity,
+  )
   const month = computed(() => String(route.params['month']))
   const api = computed(() => `/api/entities/${entity.value.id}/months/${month.value}`)
   const path = ref<PathView | null>(null)

@@ -9,7 +9,11 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'home', redirect: { name: 'practice' } },
     { path: '/practice', name: 'practice', component: () => import('../practice/PracticePage.vue') },
-    { path: '/invitation/:link', name: 'invitation', component: () => import('../connect/InvitationPage.vue') },
+    {
+      path: '/invitation/:link',
+      name: 'invitation',
+      component: () => import('../connect/InvitationPage.vue'),
+    },
     { path: '/sign-in', name: 'sign-in', component: () => import('../people/SignIn.vue') },
     {
       path: `/:entity/:month${MONTH}`,
@@ -17,8 +21,16 @@ export const router = createRouter({
       children: [
         { path: '', name: 'close', component: () => import('../close/CloseSheet.vue') },
         { path: 'connect', name: 'connect', component: () => import('../connect/ConnectPage.vue') },
-        { path: 'align/:kind(rates|agencies|codes|items|parties|accounts|methods|locations|dimensions)', name: 'align', component: () => import('../align/AlignPage.vue') },
-        { path: 'align/registrations', name: 'registrations', component: () => import('../align/registrations/RegistrationsPage.vue') },
+        {
+          path: 'align/:kind(rates|agencies|codes|items|parties|accounts|methods|locations|dimensions)',
+          name: 'align',
+          component: () => import('../align/AlignPage.vue'),
+        },
+        {
+          path: 'align/registrations',
+          name: 'registrations',
+          component: () => import('../align/registrations/RegistrationsPage.vue'),
+        },
         { path: 'align/rules', name: 'rules', component: () => import('../align/rules/RulesPage.vue') },
         { path: 'align', redirect: (to) => ({ name: 'align', params: { ...to.params, kind: 'rates' } }) },
         { path: 'spreadsheets', name: 'spreadsheets', component: () => import('../files/FilesPage.vue') },
@@ -38,10 +50,13 @@ router.beforeEach(async (to) => {
   // Whoever is invited has no account.
   if (to.name === 'invitation') return true
   const session = useSession()
-  if (session.view === null && !(await session.load())) return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
+  if (session.view === null && !(await session.load()))
+    return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
   const [entity] = session.entities
   // Somebody with a single legal entity begins with it; the board is still there to be asked for.
-  if (to.redirectedFrom?.name === 'home' && session.entities.length === 1 && entity) return { name: 'close', params: { entity: entity.id, month: monthBefore(entity.today) } }
-  if (to.params['entity'] !== undefined && !session.entities.some((e) => e.id === to.params['entity'])) return { name: 'lost', params: { rest: to.path.slice(1).split('/') } }
+  if (to.redirectedFrom?.name === 'home' && session.entities.length === 1 && entity)
+    return { name: 'close', params: { entity: entity.id, month: monthBefore(entity.today) } }
+  if (to.params['entity'] !== undefined && !session.entities.some((e) => e.id === to.params['entity']))
+    return { name: 'lost', params: { rest: to.path.slice(1).split('/') } }
   return true
 })

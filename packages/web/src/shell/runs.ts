@@ -17,7 +17,8 @@ export interface Runs {
 const KEY: InjectionKey<Runs> = Symbol('runs')
 const ASK_AGAIN_MS = 500
 
-export const isUnderWay = (run: RunView | null): boolean => run?.state === 'queued' || run?.state === 'running'
+export const isUnderWay = (run: RunView | null): boolean =>
+  run?.state === 'queued' || run?.state === 'running'
 
 /** Runs go on in the background; this only watches. A page that is loaded anew finds the run where it is. */
 export function provideRuns(month: Month): Runs {
@@ -49,7 +50,19 @@ export function provideRuns(month: Month): Runs {
     refused.value = null
     try {
       const { run } = await call<{ run: string }>('POST', month.api.value + path, body)
-      follow({ id: run, kind: '', state: 'queued', step: '', total: 0, done: 0, failed: 0, startedBy: '', problem: null, problems: [], pulled: [] })
+      follow({
+        id: run,
+        kind: '',
+        state: 'queued',
+        step: '',
+        total: 0,
+        done: 0,
+        failed: 0,
+        startedBy: '',
+        problem: null,
+        problems: [],
+        pulled: [],
+      })
       return true
     } catch (error) {
       refused.value = asRefused(error)
@@ -57,7 +70,10 @@ export function provideRuns(month: Month): Runs {
     }
   }
   const cancel = async (): Promise<void> => {
-    if (current.value) await call('POST', `/api/entities/${month.entity.value.id}/runs/${current.value.id}/cancel`).catch((error: unknown) => (refused.value = asRefused(error)))
+    if (current.value)
+      await call('POST', `/api/entities/${month.entity.value.id}/runs/${current.value.id}/cancel`).catch(
+        (error: unknown) => (refused.value = asRefused(error)),
+      )
   }
   const dismiss = (): void => {
     current.value = null

@@ -22,7 +22,13 @@ const THEME_KEY = 'axion-theme'
 export const useSession = defineStore('session', () => {
   const view = ref<SessionView | null>(null)
   const kept = localStorage.getItem(THEME_KEY)
-  const theme = ref<'light' | 'dark'>(kept === 'dark' || kept === 'light' ? kept : matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light')
+  const theme = ref<'light' | 'dark'>(
+    kept === 'dark' || kept === 'light'
+      ? kept
+      : matchMedia('(prefers-color-scheme: dark)').matches
+        ? 'dark'
+        : 'light',
+  )
 
   async function load(): Promise<boolean> {
     try {

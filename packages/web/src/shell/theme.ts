@@ -8,8 +8,28 @@ export const vuetify = createVuetify({
   theme: {
     defaultTheme: 'light',
     themes: {
-      light: { dark: false, colors: { background: '#f3f4f1', surface: '#ffffff', primary: '#1c2430', secondary: '#6a2c5d', error: '#b8400a', info: '#2d5a7b' } },
-      dark: { dark: true, colors: { background: '#14181f', surface: '#1b212a', primary: '#dfe3e8', secondary: '#d9a5cd', error: '#f0925f', info: '#8fbadb' } },
+      light: {
+        dark: false,
+        colors: {
+          background: '#f3f4f1',
+          surface: '#ffffff',
+          primary: '#1c2430',
+          secondary: '#6a2c5d',
+          error: '#b8400a',
+          info: '#2d5a7b',
+        },
+      },
+      dark: {
+        dark: true,
+        colors: {
+          background: '#14181f',
+          surface: '#1b212a',
+          primary: '#dfe3e8',
+          secondary: '#d9a5cd',
+          error: '#f0925f',
+          info: '#8fbadb',
+        },
+      },
     },
   },
   defaults: {

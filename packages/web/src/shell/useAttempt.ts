@@ -12,7 +12,8 @@ export function useAttempt(): Attempt {
   const busy = ref(false)
   const refused = ref<Refused | null>(null)
   return {
-    busy, refused,
+    busy,
+    refused,
     attempt: async (work) => {
       busy.value = true
       refused.value = null

@@ -33,7 +33,8 @@ const words = computed(() => preview.value && mendWords(preview.value, format.va
 /** An account may be given another name than the one that is proposed; then that is what is previewed. */
 const proposed = computed(() => preview.value?.changes.find((change) => change.field === 'Name')?.to ?? '')
 function rename(name: string): void {
-  if (remedy.value?.kind === 'create' && name.trim() !== '') remedy.value = { ...remedy.value, name: name.trim() }
+  if (remedy.value?.kind === 'create' && name.trim() !== '')
+    remedy.value = { ...remedy.value, name: name.trim() }
 }
 async function send(): Promise<void> {
   if (!preview.value) return
@@ -47,22 +48,69 @@ async function send(): Promise<void> {
   <v-dialog :model-value="mending !== null" aria-label="Mend" @update:model-value="mending = null">
     <div class="dialog" data-mend>
       <fieldset v-if="mending && mending.remedies.length > 1" class="choices">
-        <legend>{{ mending.asks ? 'More than one explanation fits equally. Which remedy is right?' : 'What to do' }}</legend>
-        <label v-for="choice in mending.remedies" :key="JSON.stringify(choice)"><input type="radio" name="remedy" :value="JSON.stringify(choice)" :checked="choice === remedy" @change="remedy = choice" /> {{ CHOICE[choice.kind] }}</label>
+        <legend>
+          {{ mending.asks ? 'More than one explanation fits equally. Which remedy is right?' : 'What to do' }}
+        </legend>
+        <label v-for="choice in mending.remedies" :key="JSON.stringify(choice)"
+          ><input
+            type="radio"
+            name="remedy"
+            :value="JSON.stringify(choice)"
+            :checked="choice === remedy"
+            @change="remedy = choice"
+          />
+          {{ CHOICE[choice.kind] }}</label
+        >
       </fieldset>
       <template v-if="preview">
         <h2>{{ words?.title }}</h2>
         <template v-if="preview.changes.length > 0">
-          <p>“{{ preview.object }}” is {{ preview.remedy.kind === 'create' || preview.remedy.kind === 'take-in' ? 'made' : 'changed' }} {{ ['adopt', 'take-in', 'post-to'].includes(preview.remedy.kind) ? 'in the baseline' : 'there' }}:</p>
+          <p>
+            “{{ preview.object }}” is
+            {{ preview.remedy.kind === 'create' || preview.remedy.kind === 'take-in' ? 'made' : 'changed' }}
+            {{ ['adopt', 'take-in', 'post-to'].includes(preview.remedy.kind) ? 'in the baseline' : 'there' }}:
+          </p>
           <table class="sheet">
-            <thead><tr><th scope="col">Field</th><th scope="col">It holds</th><th scope="col">It gets</th></tr></thead>
-            <tbody><tr v-for="change in preview.changes" :key="change.field"><td>{{ change.field }}</td><td class="breaks">{{ withSpaces(change.from) || 'nothing' }}</td><td class="strong">{{ withSpaces(change.to) }}</td></tr></tbody>
+            <thead>
+              <tr>
+                <th scope="col">Field</th>
+                <th scope="col">It holds</th>
+                <th scope="col">It gets</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="change in preview.changes" :key="change.field">
+                <td>{{ change.field }}</td>
+                <td class="breaks">{{ withSpaces(change.from) || 'nothing' }}</td>
+                <td class="strong">{{ withSpaces(change.to) }}</td>
+              </tr>
+            </tbody>
           </table>
         </template>
         <p v-else>{{ words?.what }}</p>
-        <p v-if="preview.remedy.kind === 'create' && preview.remedy.align === 'accounts'" class="after"><label>Under the name <input :value="proposed" maxlength="200" @change="rename(($event.target as HTMLInputElement).value)" /></label></p>
-        <AccountsMoved v-if="preview.journal.length > 0" :lines="preview.journal" :currency="preview.currency" />
-        <p class="after">{{ words?.after }}<template v-if="preview.numbers.length > 0"> {{ preview.numbers.join(', ') }}<template v-if="preview.documents > preview.numbers.length"> and {{ preview.documents - preview.numbers.length }} more</template>.</template></p>
+        <p v-if="preview.remedy.kind === 'create' && preview.remedy.align === 'accounts'" class="after">
+          <label
+            >Under the name
+            <input
+              :value="proposed"
+              maxlength="200"
+              @change="rename(($event.target as HTMLInputElement).value)"
+          /></label>
+        </p>
+        <AccountsMoved
+          v-if="preview.journal.length > 0"
+          :lines="preview.journal"
+          :currency="preview.currency"
+        />
+        <p class="after">
+          {{ words?.after
+          }}<template v-if="preview.numbers.length > 0">
+            {{ preview.numbers.join(', ')
+            }}<template v-if="preview.documents > preview.numbers.length">
+              and {{ preview.documents - preview.numbers.length }} more</template
+            >.</template
+          >
+        </p>
         <div class="actions">
           <button type="button" class="do first" autofocus @click="send">{{ words?.act }}</button>
           <button type="button" class="do" @click="mending = null">Leave it as it is</button>
@@ -74,15 +122,40 @@ async function send(): Promise<void> {
         <div class="actions"><button type="button" class="do" @click="mending = null">Close</button></div>
       </template>
       <p v-else-if="remedy" class="soft">Working out what would be sent</p>
-      <div v-else class="actions"><button type="button" class="do" @click="mending = null">Leave it as it is</button></div>
+      <div v-else class="actions">
+        <button type="button" class="do" @click="mending = null">Leave it as it is</button>
+      </div>
     </div>
   </v-dialog>
 </template>
 
 <style scoped>
-.sheet { margin: 10px 0; }
-.choices { border: 0; padding: 0 0 10px; margin: 0 0 10px; border-bottom: 1px solid var(--rule); display: grid; gap: 4px; font-size: 14.5px; }
-.choices legend { color: var(--soft); padding: 0 0 4px; }
-.after { font-size: 14.5px; }
-.after input { font: inherit; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 320px; margin-left: 6px; }
+.sheet {
+  margin: 10px 0;
+}
+.choices {
+  border: 0;
+  padding: 0 0 10px;
+  margin: 0 0 10px;
+  border-bottom: 1px solid var(--rule);
+  display: grid;
+  gap: 4px;
+  font-size: 14.5px;
+}
+.choices legend {
+  color: var(--soft);
+  padding: 0 0 4px;
+}
+.after {
+  font-size: 14.5px;
+}
+.after input {
+  font: inherit;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 1px 8px;
+  width: 320px;
+  margin-left: 6px;
+}
 </style>

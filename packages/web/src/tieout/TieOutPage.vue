@@ -42,22 +42,42 @@ async function proveInFull(): Promise<void> {
   }
 }
 const filter = ref<HTMLInputElement | null>(null)
-const query = (name: string): string | undefined => (typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined)
+const query = (name: string): string | undefined =>
+  typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined
 const cause = computed(() => query('cause'))
 const all = computed(() => query('show') === 'all')
 const { view, refused } = useView<TieOutView>(() => {
-  const wanted = Object.entries({ cause: cause.value, show: query('show'), search: query('search') }).filter(([, value]) => value !== undefined) as [string, string][]
+  const wanted = Object.entries({ cause: cause.value, show: query('show'), search: query('search') }).filter(
+    ([, value]) => value !== undefined,
+  ) as [string, string][]
   return `/tie-out?${new URLSearchParams(wanted).toString()}`
 })
-const set = (changes: Record<string, string | undefined>): void => void router.replace({ query: { ...route.query, row: undefined, ...changes } })
+const set = (changes: Record<string, string | undefined>): void =>
+  void router.replace({ query: { ...route.query, row: undefined, ...changes } })
 
 const rows = computed(() => view.value?.rows ?? [])
 const keyOf = (row: TieOutRow): string => `${row.unit}|${row.agency ?? ''}|${row.account ?? ''}`
-const { chosen, choose } = useRows(() => rows.value, keyOf, (row) => evidence.show(isNil(row.unproved) ? { of: 'tax', voice: 'expected', ...where(row) } : { of: 'unproved', ...where(row) }))
-const where = (row: TieOutRow): Pick<Selector, 'unit' | 'agency' | 'account'> => ({ unit: row.unit, agency: row.agency ?? '', account: row.account ?? '' })
+const { chosen, choose } = useRows(
+  () => rows.value,
+  keyOf,
+  (row) =>
+    evidence.show(
+      isNil(row.unproved)
+        ? { of: 'tax', voice: 'expected', ...where(row) }
+        : { of: 'unproved', ...where(row) },
+    ),
+)
+const where = (row: TieOutRow): Pick<Selector, 'unit' | 'agency' | 'account'> => ({
+  unit: row.unit,
+  agency: row.agency ?? '',
+  account: row.account ?? '',
+})
 
 /** What the list is filtered to: its totals open to the same. */
-const shown = computed((): Partial<Selector> => ({ ...(cause.value ? { cause: cause.value } : all.value ? {} : { only: 'unproved' }), ...(query('search') ? { search: query('search') } : {}) }))
+const shown = computed((): Partial<Selector> => ({
+  ...(cause.value ? { cause: cause.value } : all.value ? {} : { only: 'unproved' }),
+  ...(query('search') ? { search: query('search') } : {}),
+}))
 const causes = computed(() => view.value?.causes ?? [])
 const current = computed(() => causes.value.find((c) => c.key === cause.value) ?? null)
 watch(version, () => (full.value = null))
@@ -66,11 +86,30 @@ watch(cause, async (key) => {
   if (key) document.querySelector('tr.chosen[data-cause]')?.scrollIntoView?.({ block: 'nearest' })
 })
 function openCause(target: CauseView | undefined): void {
-  if (target) void router.replace({ query: { cause: target.key, open: new URLSearchParams({ of: 'unproved', cause: target.key }).toString() } })
+  if (target)
+    void router.replace({
+      query: {
+        cause: target.key,
+        open: new URLSearchParams({ of: 'unproved', cause: target.key }).toString(),
+      },
+    })
 }
 useKeys(() => [
-  { key: 'n', does: 'next cause, largest money first', act: () => openCause(causes.value[(causes.value.findIndex((c) => c.key === cause.value) + 1) % Math.max(causes.value.length, 1)]) },
-  { key: 'm', does: 'mend the chosen cause, with a preview', act: () => mend(current.value ?? causes.value[0]) },
+  {
+    key: 'n',
+    does: 'next cause, largest money first',
+    act: () =>
+      openCause(
+        causes.value[
+          (causes.value.findIndex((c) => c.key === cause.value) + 1) % Math.max(causes.value.length, 1)
+        ],
+      ),
+  },
+  {
+    key: 'm',
+    does: 'mend the chosen cause, with a preview',
+    act: () => mend(current.value ?? causes.value[0]),
+  },
   { key: '/', does: 'filter by number or party', act: () => filter.value?.focus() },
 ])
 </script>
@@ -81,76 +120,231 @@ useKeys(() => [
       <div>
         <p class="question">Do stated, expected and booked agree for every document?</p>
         <p v-if="view && view.pulled && view.awaits.length === 0" class="verdict" data-verdict>
-          <template v-if="view.documents === 0"><strong>Yes.</strong> {{ count(view.proved, 'document') }} with <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ view.currency }} are proved</template>
-          <template v-else><strong><Amount :value="view.unproved" :of="{ of: 'unproved' }" /></strong> of <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ view.currency }} not proved: {{ count(view.documents, 'document') }}, {{ count(causes.length, 'cause') }}; {{ view.proved }} proved</template>
-          <template v-if="!isNil(view.unprovedNet)">; <Amount :value="view.unprovedNet" :of="{ of: 'unproved-net' }" breaks /> of untaxed sales not proved</template>
+          <template v-if="view.documents === 0"
+            ><strong>Yes.</strong> {{ count(view.proved, 'document') }} with
+            <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ view.currency }} are
+            proved</template
+          >
+          <template v-else
+            ><strong><Amount :value="view.unproved" :of="{ of: 'unproved' }" /></strong> of
+            <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ view.currency }} not
+            proved: {{ count(view.documents, 'document') }}, {{ count(causes.length, 'cause') }};
+            {{ view.proved }} proved</template
+          >
+          <template v-if="!isNil(view.unprovedNet)"
+            >; <Amount :value="view.unprovedNet" :of="{ of: 'unproved-net' }" breaks /> of untaxed sales not
+            proved</template
+          >
         </p>
-        <p v-else-if="view" class="verdict"><strong>Not known yet.</strong> {{ view.awaits.length === 0 ? 'Nothing was pulled' : `${view.awaits.join(' and ')} ${view.awaits.length === 1 ? 'has' : 'have'} not been pulled` }}</p>
+        <p v-else-if="view" class="verdict">
+          <strong>Not known yet.</strong>
+          {{
+            view.awaits.length === 0
+              ? 'Nothing was pulled'
+              : `${view.awaits.join(' and ')} ${view.awaits.length === 1 ? 'has' : 'have'} not been pulled`
+          }}
+        </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
       <div class="head-actions">
-        <button v-if="view?.pulled" class="do" type="button" :disabled="proving" title="Sums every fact anew, and compares with the quick proof" @click="proveInFull">{{ proving ? 'Proving from detail' : 'Prove from detail' }}</button>
-        <button class="do" type="button" @click="runs.start('/pulls', { systemIds: null })">Pull and prove again</button>
+        <button
+          v-if="view?.pulled"
+          class="do"
+          type="button"
+          :disabled="proving"
+          title="Sums every fact anew, and compares with the quick proof"
+          @click="proveInFull"
+        >
+          {{ proving ? 'Proving from detail' : 'Prove from detail' }}
+        </button>
+        <button class="do" type="button" @click="runs.start('/pulls', { systemIds: null })">
+          Pull and prove again
+        </button>
       </div>
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     <p v-if="full" class="note" :class="{ bad: full.disagreeing > 0 }" role="status" data-full-proof>
-      <template v-if="full.disagreeing === 0"><b>The full proof agrees.</b> {{ count(full.documents, 'document') }} summed anew from {{ count(full.facts, 'tax fact') }}: {{ full.astray }} astray, as above.</template>
-      <template v-else><b>The full proof does not agree on {{ count(full.disagreeing, 'document') }}:</b> {{ full.named.map((n) => n.number).join(', ') }}. Pull and prove again; if it stays, this is a fault of Axion’s, to be reported.</template>
+      <template v-if="full.disagreeing === 0"
+        ><b>The full proof agrees.</b> {{ count(full.documents, 'document') }} summed anew from
+        {{ count(full.facts, 'tax fact') }}: {{ full.astray }} astray, as above.</template
+      >
+      <template v-else
+        ><b>The full proof does not agree on {{ count(full.disagreeing, 'document') }}:</b>
+        {{ full.named.map((n) => n.number).join(', ') }}. Pull and prove again; if it stays, this is a fault
+        of Axion’s, to be reported.</template
+      >
     </p>
 
-    <div v-if="causes.length > 0" class="scroll causes" :class="{ many: causes.length > FEW }" tabindex="0" role="region" aria-label="Causes">
-    <table class="sheet" aria-label="Causes">
-      <tbody>
-        <tr v-for="c in causes" :key="c.key" :class="{ chosen: c.key === cause }" :data-cause="c.key" @click="set({ cause: c.key === cause ? undefined : c.key })">
-          <td class="kind"><StateMark state="breaks" :word="c.headline" /></td>
-          <td class="sentence" :title="sayCause(c.facts, format.longDay)">{{ sayCause(c.facts, format.longDay) }}<template v-if="c.others.length > 0"> <span class="soft also">Or equally: {{ c.others.map((o) => sayCause(o, format.longDay)).join(' ') }}</span></template></td>
-          <td class="n soft">{{ count(c.documents, 'document') }}</td>
-          <td class="n money"><Amount :value="c.unproved" :of="{ of: 'unproved', cause: c.key }" breaks /></td>
-          <td class="act">
-            <button v-if="c.remedies.length > 0" class="do small" :class="{ first: c.key === (cause ?? causes[0]?.key) }" type="button" @click.stop="mend(c)">Mend {{ c.documents }} <kbd v-if="c.key === (cause ?? causes[0]?.key)">m</kbd></button>
-            <RouterLink v-else-if="c.headline === 'missing'" class="do small" :to="{ name: 'post', params: route.params }" @click.stop>To Post</RouterLink>
-            <span v-else class="soft">mend at its source</span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div
+      v-if="causes.length > 0"
+      class="scroll causes"
+      :class="{ many: causes.length > FEW }"
+      tabindex="0"
+      role="region"
+      aria-label="Causes"
+    >
+      <table class="sheet" aria-label="Causes">
+        <tbody>
+          <tr
+            v-for="c in causes"
+            :key="c.key"
+            :class="{ chosen: c.key === cause }"
+            :data-cause="c.key"
+            @click="set({ cause: c.key === cause ? undefined : c.key })"
+          >
+            <td class="kind"><StateMark state="breaks" :word="c.headline" /></td>
+            <td class="sentence" :title="sayCause(c.facts, format.longDay)">
+              {{ sayCause(c.facts, format.longDay)
+              }}<template v-if="c.others.length > 0">
+                <span class="soft also"
+                  >Or equally: {{ c.others.map((o) => sayCause(o, format.longDay)).join(' ') }}</span
+                ></template
+              >
+            </td>
+            <td class="n soft">{{ count(c.documents, 'document') }}</td>
+            <td class="n money">
+              <Amount :value="c.unproved" :of="{ of: 'unproved', cause: c.key }" breaks />
+            </td>
+            <td class="act">
+              <button
+                v-if="c.remedies.length > 0"
+                class="do small"
+                :class="{ first: c.key === (cause ?? causes[0]?.key) }"
+                type="button"
+                @click.stop="mend(c)"
+              >
+                Mend {{ c.documents }} <kbd v-if="c.key === (cause ?? causes[0]?.key)">m</kbd>
+              </button>
+              <RouterLink
+                v-else-if="c.headline === 'missing'"
+                class="do small"
+                :to="{ name: 'post', params: route.params }"
+                @click.stop
+                >To Post</RouterLink
+              >
+              <span v-else class="soft">mend at its source</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
     </div>
 
     <div class="bar">
-      <button type="button" class="plain" :class="{ chosen: !all && !cause }" @click="set({ show: undefined, cause: undefined })">Not proved</button>
-      <button v-if="cause" type="button" class="plain chosen" @click="set({ cause: undefined })">This cause, all again</button>
-      <button type="button" class="plain" :class="{ chosen: all }" @click="set({ show: 'all', cause: undefined })">All documents</button>
-      <input ref="filter" type="search" :value="query('search') ?? ''" placeholder="Number or party" aria-label="Filter by number or party" @change="set({ search: ($event.target as HTMLInputElement).value || undefined })" />
-      <span v-if="view && rows.length < view.total" class="soft push">the first {{ rows.length }} of {{ view.total }} lines</span>
+      <button
+        type="button"
+        class="plain"
+        :class="{ chosen: !all && !cause }"
+        @click="set({ show: undefined, cause: undefined })"
+      >
+        Not proved
+      </button>
+      <button v-if="cause" type="button" class="plain chosen" @click="set({ cause: undefined })">
+        This cause, all again
+      </button>
+      <button
+        type="button"
+        class="plain"
+        :class="{ chosen: all }"
+        @click="set({ show: 'all', cause: undefined })"
+      >
+        All documents
+      </button>
+      <input
+        ref="filter"
+        type="search"
+        :value="query('search') ?? ''"
+        placeholder="Number or party"
+        aria-label="Filter by number or party"
+        @change="set({ search: ($event.target as HTMLInputElement).value || undefined })"
+      />
+      <span v-if="view && rows.length < view.total" class="soft push"
+        >the first {{ rows.length }} of {{ view.total }} lines</span
+      >
     </div>
-    <div v-if="view && rows.length === 0" class="empty"><strong>{{ view.pulled ? 'Nothing here is unproved' : 'Nothing was pulled yet' }}</strong>{{ view.pulled ? 'Look at all documents, or at the close sheet.' : 'Pull the systems, then their voices stand side by side here.' }}</div>
+    <div v-if="view && rows.length === 0" class="empty">
+      <strong>{{ view.pulled ? 'Nothing here is unproved' : 'Nothing was pulled yet' }}</strong
+      >{{
+        view.pulled
+          ? 'Look at all documents, or at the close sheet.'
+          : 'Pull the systems, then their voices stand side by side here.'
+      }}
+    </div>
     <div v-else-if="view" class="scroll" tabindex="0" role="region" aria-label="Documents">
       <table class="sheet" aria-label="Documents">
         <thead>
           <tr>
-            <th scope="col">Document</th><th scope="col">Date</th><th scope="col">Party</th><th scope="col">Agency</th><th scope="col">Account</th>
-            <th scope="col" class="n"><VoiceMark voice="stated" />Stated, {{ view.currency }}</th><th scope="col" class="n"><VoiceMark voice="expected" />Expected</th><th scope="col" class="n"><VoiceMark voice="booked" />Booked</th>
-            <th scope="col" class="n">Not proved</th><th scope="col">Finding</th>
+            <th scope="col">Document</th>
+            <th scope="col">Date</th>
+            <th scope="col">Party</th>
+            <th scope="col">Agency</th>
+            <th scope="col">Account</th>
+            <th scope="col" class="n"><VoiceMark voice="stated" />Stated, {{ view.currency }}</th>
+            <th scope="col" class="n"><VoiceMark voice="expected" />Expected</th>
+            <th scope="col" class="n"><VoiceMark voice="booked" />Booked</th>
+            <th scope="col" class="n">Not proved</th>
+            <th scope="col">Finding</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(row, at) in rows" :key="keyOf(row)" :class="{ chosen: at === chosen, further: !row.first }" @click="choose(at)">
-            <td class="strong">{{ row.first ? row.number : '' }}</td><td class="soft">{{ row.first ? format.day(row.date) : '' }}</td><td class="party" :title="row.party">{{ row.first ? row.party : '' }}</td>
-            <td :title="row.agencyName ?? ''">{{ row.agencyName ?? (row.stated === null && row.expected === null ? 'no tax' : 'no agency named') }}</td><td class="soft">{{ row.account }}</td>
-            <td class="n"><Amount v-if="row.stated !== null || row.expected !== null" :value="row.stated" :of="{ of: 'tax', voice: 'stated', ...where(row) }" /></td>
-            <td class="n"><Amount :value="row.expected ?? '0'" :of="{ of: 'tax', voice: 'expected', ...where(row) }" /></td>
-            <td class="n"><Amount :value="row.booked" :of="{ of: 'tax', voice: 'booked', ...where(row) }" silence="not booked" /></td>
+          <tr
+            v-for="(row, at) in rows"
+            :key="keyOf(row)"
+            :class="{ chosen: at === chosen, further: !row.first }"
+            @click="choose(at)"
+          >
+            <td class="strong">{{ row.first ? row.number : '' }}</td>
+            <td class="soft">{{ row.first ? format.day(row.date) : '' }}</td>
+            <td class="party" :title="row.party">{{ row.first ? row.party : '' }}</td>
+            <td :title="row.agencyName ?? ''">
+              {{
+                row.agencyName ??
+                (row.stated === null && row.expected === null ? 'no tax' : 'no agency named')
+              }}
+            </td>
+            <td class="soft">{{ row.account }}</td>
+            <td class="n">
+              <Amount
+                v-if="row.stated !== null || row.expected !== null"
+                :value="row.stated"
+                :of="{ of: 'tax', voice: 'stated', ...where(row) }"
+              />
+            </td>
+            <td class="n">
+              <Amount :value="row.expected ?? '0'" :of="{ of: 'tax', voice: 'expected', ...where(row) }" />
+            </td>
+            <td class="n">
+              <Amount
+                :value="row.booked"
+                :of="{ of: 'tax', voice: 'booked', ...where(row) }"
+                silence="not booked"
+              />
+            </td>
             <td class="n"><Amount :value="row.unproved" :of="{ of: 'unproved', ...where(row) }" breaks /></td>
-            <td><StateMark v-if="row.first" :state="row.proved ? 'holds' : row.headline === 'missing' ? 'open' : 'breaks'" :word="row.proved ? 'proved' : row.facets.join(', ')" /></td>
+            <td>
+              <StateMark
+                v-if="row.first"
+                :state="row.proved ? 'holds' : row.headline === 'missing' ? 'open' : 'breaks'"
+                :word="row.proved ? 'proved' : row.facets.join(', ')"
+              />
+            </td>
           </tr>
         </tbody>
         <tfoot>
           <tr>
             <td colspan="5">{{ count(view.total, 'line') }}</td>
-            <td class="n"><Amount :value="view.totals.stated" :of="{ of: 'tax', voice: 'stated', ...shown }" /></td>
-            <td class="n"><Amount :value="view.totals.expected" :of="{ of: 'tax', voice: 'expected', ...shown }" /></td><td class="n"><Amount :value="view.totals.booked" :of="{ of: 'tax', voice: 'booked', ...shown }" /></td>
-            <td class="n"><Amount :value="view.totals.unproved" :of="{ of: 'unproved', ...shown }" breaks /></td><td />
+            <td class="n">
+              <Amount :value="view.totals.stated" :of="{ of: 'tax', voice: 'stated', ...shown }" />
+            </td>
+            <td class="n">
+              <Amount :value="view.totals.expected" :of="{ of: 'tax', voice: 'expected', ...shown }" />
+            </td>
+            <td class="n">
+              <Amount :value="view.totals.booked" :of="{ of: 'tax', voice: 'booked', ...shown }" />
+            </td>
+            <td class="n">
+              <Amount :value="view.totals.unproved" :of="{ of: 'unproved', ...shown }" breaks />
+            </td>
+            <td />
           </tr>
         </tfoot>
       </table>
@@ -160,19 +354,69 @@ useKeys(() => [
 </template>
 
 <style scoped>
-.scroll.causes { margin-bottom: 10px; border-left: 3px solid var(--rust); flex: none; min-height: 0; }
-.causes.many { max-height: 192px; }
-.causes td { height: 34px; }
-.kind { width: 108px; }
-.sentence { max-width: 0; width: 100%; font-weight: 600; }
-.also { margin-left: 6px; font-weight: 400; }
-.money { font-size: 16px; }
-.act { width: 130px; text-align: right; max-width: none; }
-.small { min-height: 26px; padding: 0 10px; }
-.bar { display: flex; gap: 18px; align-items: center; margin-bottom: 6px; }
-.bar input { font: inherit; font-size: 14px; border: 1px solid var(--hair); background: var(--sheet); color: var(--ink); padding: 1px 8px; width: 190px; }
-.push { margin-left: auto; font-size: 13.5px; }
-.scroll { flex: 1; min-height: 180px; }
-.party { max-width: 190px; }
-.further td { border-top-color: transparent; }
+.scroll.causes {
+  margin-bottom: 10px;
+  border-left: 3px solid var(--rust);
+  flex: none;
+  min-height: 0;
+}
+.causes.many {
+  max-height: 192px;
+}
+.causes td {
+  height: 34px;
+}
+.kind {
+  width: 108px;
+}
+.sentence {
+  max-width: 0;
+  width: 100%;
+  font-weight: 600;
+}
+.also {
+  margin-left: 6px;
+  font-weight: 400;
+}
+.money {
+  font-size: 16px;
+}
+.act {
+  width: 130px;
+  text-align: right;
+  max-width: none;
+}
+.small {
+  min-height: 26px;
+  padding: 0 10px;
+}
+.bar {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+  margin-bottom: 6px;
+}
+.bar input {
+  font: inherit;
+  font-size: 14px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 1px 8px;
+  width: 190px;
+}
+.push {
+  margin-left: auto;
+  font-size: 13.5px;
+}
+.scroll {
+  flex: 1;
+  min-height: 180px;
+}
+.party {
+  max-width: 190px;
+}
+.further td {
+  border-top-color: transparent;
+}
 </style>

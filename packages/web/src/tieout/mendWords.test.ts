@@ -7,32 +7,116 @@ import TieOutPage from './TieOutPage.vue'
 
 afterEach(() => vi.unstubAllGlobals())
 
-const preview = (remedy: Remedy, changes: Partial<RemedyPreview> = {}): RemedyPreview => ({ remedy, system: 'Ledger', object: '', revision: 'r', changes: [], journal: [], documents: 3, numbers: [], unproved: '1284.16', currency: 'USD', ...changes })
+const preview = (remedy: Remedy, changes: Partial<RemedyPreview> = {}): RemedyPreview => ({
+  remedy,
+  system: 'Ledger',
+  object: '',
+  revision: 'r',
+  changes: [],
+  journal: [],
+  documents: 3,
+  numbers: [],
+  unproved: '1284.16',
+  currency: 'USD',
+  ...changes,
+})
 const setUp: Remedy = { kind: 'liability-account', systemId: 'ledger', objectId: 'a1' }
 const of = (kind: 'book-again' | 'correct' | 'take-back' | 'accept', cause = 'c'): Remedy => ({ kind, cause })
 
 describe('what a remedy says before it is carried out', () => {
   test.each<[string, RemedyPreview, string, RegExp]>([
-    ['a set-up, with documents', preview(setUp), 'Send it and book 3 documents again', /3 documents with 1,284\.16 USD not proved are booked again/],
-    ['a set-up that nothing rests on', preview(setUp, { documents: 0, unproved: '0.00' }), 'Send it', /nothing is booked again/],
-    ['booking one again', preview(of('book-again'), { documents: 1 }), 'Book 1 document again', /stays in Post with its reason/],
+    [
+      'a set-up, with documents',
+      preview(setUp),
+      'Send it and book 3 documents again',
+      /3 documents with 1,284\.16 USD not proved are booked again/,
+    ],
+    [
+      'a set-up that nothing rests on',
+      preview(setUp, { documents: 0, unproved: '0.00' }),
+      'Send it',
+      /nothing is booked again/,
+    ],
+    [
+      'booking one again',
+      preview(of('book-again'), { documents: 1 }),
+      'Book 1 document again',
+      /stays in Post with its reason/,
+    ],
     ['a correction', preview(of('correct')), 'Write 3 correcting entries', /One entry a document/],
-    ['doubles', preview(of('take-back', 'duplicate')), 'Void the doubles of 3 documents', /on the other side/],
-    ['what is void at its source', preview(of('take-back', 'voided|source'), { documents: 1 }), 'Void 1 document in the ledger', /on the other side/],
+    [
+      'doubles',
+      preview(of('take-back', 'duplicate')),
+      'Void the doubles of 3 documents',
+      /on the other side/,
+    ],
+    [
+      'what is void at its source',
+      preview(of('take-back', 'voided|source'), { documents: 1 }),
+      'Void 1 document in the ledger',
+      /on the other side/,
+    ],
     ['an edit', preview(of('accept')), 'Accept the edit of 3 documents', /Nothing is sent/],
   ])('%s', (_, given, act, after) => {
-    const words = mendWords(given, (text) => Number(text).toLocaleString('en-US', { minimumFractionDigits: 2 }))
+    const words = mendWords(given, (text) =>
+      Number(text).toLocaleString('en-US', { minimumFractionDigits: 2 }),
+    )
     expect(words.act).toBe(act)
     expect(words.after).toMatch(after)
   })
 })
 
 describe('a cause with more than one explanation', () => {
-  const cause = { key: 'k', facts: { kind: 'sign', system: 'Ledger' }, others: [], headline: 'amount', documents: 3, unproved: '9.00', unprovedNet: '0.00', remedies: [setUp, of('correct')], asks: true } as const
-  const view: TieOutView = { currency: 'USD', unproved: '9.00', unprovedNet: '0.00', expected: '90.00', documents: 3, proved: 1, pulled: true, awaits: [], causes: [cause], rows: [], totals: { stated: '0.00', expected: '0.00', booked: '0.00', unproved: '9.00' }, total: 0 }
+  const cause = {
+    key: 'k',
+    facts: { kind: 'sign', system: 'Ledger' },
+    others: [],
+    headline: 'amount',
+    documents: 3,
+    unproved: '9.00',
+    unprovedNet: '0.00',
+    remedies: [setUp, of('correct')],
+    asks: true,
+  } as const
+  const view: TieOutView = {
+    currency: 'USD',
+    unproved: '9.00',
+    unprovedNet: '0.00',
+    expected: '90.00',
+    documents: 3,
+    proved: 1,
+    pulled: true,
+    awaits: [],
+    causes: [cause],
+    rows: [],
+    totals: { stated: '0.00', expected: '0.00', booked: '0.00', unproved: '9.00' },
+    total: 0,
+  }
   it('asks, and chooses nothing by itself; what is chosen is previewed, and sent under what was seen', async () => {
-    const corrected = preview(of('correct'), { journal: [{ account: '2210 Sales tax', debit: null, credit: '9.00' }, { account: '1100 Receivable', debit: '9.00', credit: null }] })
-    const asked = answers({ '/tie-out': view, '/path': PATH, '/mend/preview': corrected, '/mend': { run: 'r1' }, '/runs/r1': { id: 'r1', kind: 'mend', state: 'done', step: '', total: 3, done: 3, failed: 0, startedBy: '', problem: null, pulled: [] } })
+    const corrected = preview(of('correct'), {
+      journal: [
+        { account: '2210 Sales tax', debit: null, credit: '9.00' },
+        { account: '1100 Receivable', debit: '9.00', credit: null },
+      ],
+    })
+    const asked = answers({
+      '/tie-out': view,
+      '/path': PATH,
+      '/mend/preview': corrected,
+      '/mend': { run: 'r1' },
+      '/runs/r1': {
+        id: 'r1',
+        kind: 'mend',
+        state: 'done',
+        step: '',
+        total: 3,
+        done: 3,
+        failed: 0,
+        startedBy: '',
+        problem: null,
+        pulled: [],
+      },
+    })
     const { page, press } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
     await press('m')
     await flushPromises()
@@ -43,15 +127,27 @@ describe('a cause with more than one explanation', () => {
     expect(page.find('table[aria-label="Accounts moved"]').text()).toContain('2210 Sales tax9.00')
     await page.find('[data-mend] .do.first').trigger('click')
     await flushPromises()
-    expect(asked.find((a) => a.path.endsWith('/mend'))?.body).toEqual({ remedy: of('correct'), revision: 'r' })
+    expect(asked.find((a) => a.path.endsWith('/mend'))?.body).toEqual({
+      remedy: of('correct'),
+      revision: 'r',
+    })
   })
 
   it('says what the full proof found, and takes it back when something changes', async () => {
-    answers({ '/tie-out': view, '/path': PATH, '/full-proof': { documents: 177, facts: 1204, astray: 85, disagreeing: 0, named: [] } })
+    answers({
+      '/tie-out': view,
+      '/path': PATH,
+      '/full-proof': { documents: 177, facts: 1204, astray: 85, disagreeing: 0, named: [] },
+    })
     const { page, month } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
-    await page.findAll('button').find((b) => b.text() === 'Prove from detail')?.trigger('click')
+    await page
+      .findAll('button')
+      .find((b) => b.text() === 'Prove from detail')
+      ?.trigger('click')
     await flushPromises()
-    expect(page.find('[data-full-proof]').text()).toMatch(/The full proof agrees\. 177 documents summed anew from 1,204 tax facts: 85 astray/)
+    expect(page.find('[data-full-proof]').text()).toMatch(
+      /The full proof agrees\. 177 documents summed anew from 1,204 tax facts: 85 astray/,
+    )
     await month.changed()
     await flushPromises()
     expect(page.find('[data-full-proof]').exists()).toBe(false)

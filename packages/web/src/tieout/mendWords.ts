@@ -20,7 +20,11 @@ const PULLED = 'then both systems are pulled. Only that pull can prove them.'
 export const CHOICE: Readonly<Record<RemedyPreview['remedy']['kind'], string>> = {
   'component-percent': 'Send the baseline’s percent, then book again',
   'liability-account': 'Send the right account, then book again',
-  send: 'Send the baseline’s values', create: 'Make it there', adopt: 'Take the system’s values into the baseline', 'take-in': 'Take it into the baseline', 'post-to': 'Post it to another account',
+  send: 'Send the baseline’s values',
+  create: 'Make it there',
+  adopt: 'Take the system’s values into the baseline',
+  'take-in': 'Take it into the baseline',
+  'post-to': 'Post it to another account',
   'book-again': 'Book again as agreed now',
   correct: 'Write correcting entries',
   'take-back': 'Take them back out',
@@ -33,37 +37,87 @@ export function mendWords(preview: RemedyPreview, amount: (text: string) => stri
   const them = count(documents, 'document')
   const money = `${amount(unproved)} ${currency}`
   switch (remedy.kind) {
-    case 'adopt': return { title: `Take over from ${system}`, what: '', act: 'Take it into the baseline', after: 'Nothing is sent. What was agreed before stays readable in the trail; every month is proved anew.' }
-    case 'take-in': return { title: `Take in from ${system}`, what: '', act: 'Take it into the baseline', after: 'Nothing is sent. It is linked to where it came from, and every month is proved anew.' }
-    case 'post-to': return { title: 'Post it to another account', what: '', act: 'Change the posting rule', after: `Nothing is sent. ${documents === 0 ? 'No booked document would differ now.' : `${them} booked in ${system} would differ now: Post offers to book ${documents === 1 ? 'it' : 'them'} again.`}` }
-    case 'create': return { title: `Make it in ${system}`, what: '', act: `Make it in ${system}`, after: 'Then the systems are pulled. What is made there is removed there, if it is to go again.' }
-    case 'send': return { title: `Send to ${system}`, what: '', act: 'Send it', after: 'Then the systems are pulled. What their documents were charged with stays as it is, until they are charged again.' }
-    case 'component-percent': case 'liability-account': {
+    case 'adopt':
+      return {
+        title: `Take over from ${system}`,
+        what: '',
+        act: 'Take it into the baseline',
+        after:
+          'Nothing is sent. What was agreed before stays readable in the trail; every month is proved anew.',
+      }
+    case 'take-in':
+      return {
+        title: `Take in from ${system}`,
+        what: '',
+        act: 'Take it into the baseline',
+        after: 'Nothing is sent. It is linked to where it came from, and every month is proved anew.',
+      }
+    case 'post-to':
+      return {
+        title: 'Post it to another account',
+        what: '',
+        act: 'Change the posting rule',
+        after: `Nothing is sent. ${documents === 0 ? 'No booked document would differ now.' : `${them} booked in ${system} would differ now: Post offers to book ${documents === 1 ? 'it' : 'them'} again.`}`,
+      }
+    case 'create':
+      return {
+        title: `Make it in ${system}`,
+        what: '',
+        act: `Make it in ${system}`,
+        after: 'Then the systems are pulled. What is made there is removed there, if it is to go again.',
+      }
+    case 'send':
+      return {
+        title: `Send to ${system}`,
+        what: '',
+        act: 'Send it',
+        after:
+          'Then the systems are pulled. What their documents were charged with stays as it is, until they are charged again.',
+      }
+    case 'component-percent':
+    case 'liability-account': {
       const books = documents > 0 && !isNil(unproved)
       return {
-        title: `Send to ${system}`, what: '', act: books ? `Send it and book ${them} again` : 'Send it',
-        after: documents > 0 ? `Then ${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} booked again in place, and both systems are pulled. Only that pull can prove them.` : 'No booked document rests on it, so nothing is booked again.',
+        title: `Send to ${system}`,
+        what: '',
+        act: books ? `Send it and book ${them} again` : 'Send it',
+        after:
+          documents > 0
+            ? `Then ${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} booked again in place, and both systems are pulled. Only that pull can prove them.`
+            : 'No booked document rests on it, so nothing is booked again.',
       }
     }
-    case 'book-again': return {
-      title: `Book ${them} again in ${system}`, what: `${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} composed anew from what is agreed now, and ${documents === 1 ? 'replaces' : 'replace'} what stands there.`,
-      after: `What the ledger refuses stays in Post with its reason; ${PULLED}`, act: `Book ${them} again`,
-    }
-    case 'correct': return {
-      title: `Correct ${them} in ${system}`, what: 'What is booked and what should be differ, account by account, by:', act: `Write ${count(documents, 'correcting entry', 'correcting entries')}`,
-      after: `One entry a document, on its own date where the books are open. What stands in the ledger stays; ${PULLED}`,
-    }
+    case 'book-again':
+      return {
+        title: `Book ${them} again in ${system}`,
+        what: `${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} composed anew from what is agreed now, and ${documents === 1 ? 'replaces' : 'replace'} what stands there.`,
+        after: `What the ledger refuses stays in Post with its reason; ${PULLED}`,
+        act: `Book ${them} again`,
+      }
+    case 'correct':
+      return {
+        title: `Correct ${them} in ${system}`,
+        what: 'What is booked and what should be differ, account by account, by:',
+        act: `Write ${count(documents, 'correcting entry', 'correcting entries')}`,
+        after: `One entry a document, on its own date where the books are open. What stands in the ledger stays; ${PULLED}`,
+      }
     case 'take-back': {
       const doubles = remedy.cause === 'duplicate'
       return {
-        title: `Take back out of ${system}`, act: doubles ? `Void the doubles of ${them}` : `Void ${them} in the ledger`,
-        what: doubles ? `${them} ${documents === 1 ? 'stands' : 'stand'} there more than once. One booking of each stays; the others are voided.` : `${them} with ${money} ${documents === 1 ? 'is' : 'are'} void at the source and still booked there.`,
+        title: `Take back out of ${system}`,
+        act: doubles ? `Void the doubles of ${them}` : `Void ${them} in the ledger`,
+        what: doubles
+          ? `${them} ${documents === 1 ? 'stands' : 'stand'} there more than once. One booking of each stays; the others are voided.`
+          : `${them} with ${money} ${documents === 1 ? 'is' : 'are'} void at the source and still booked there.`,
         after: `A ledger that has no void gets an entry for the same amounts on the other side; ${PULLED}`,
       }
     }
-    case 'accept': return {
-      title: `Accept an edit made in ${system}`, what: `Somebody changed ${them} there after we booked ${documents === 1 ? 'it' : 'them'}. No amount, account or date moved.`, act: `Accept the edit of ${them}`,
-      after: 'Nothing is sent. The edit stays in the audit trail, with who accepted it.',
-    }
+    case 'accept':
+      return {
+        title: `Accept an edit made in ${system}`,
+        what: `Somebody changed ${them} there after we booked ${documents === 1 ? 'it' : 'them'}. No amount, account or date moved.`,
+        act: `Accept the edit of ${them}`,
+        after: 'Nothing is sent. The edit stays in the audit trail, with who accepted it.',
+      }
   }
 }

@@ -8,28 +8,129 @@ afterEach(() => vi.unstubAllGlobals())
 
 const remedy = { kind: 'liability-account', systemId: 'ledger', objectId: 'a1' } as const
 const view: TieOutView = {
-  currency: 'USD', unproved: '12.00', unprovedNet: '0.00', expected: '100.00', documents: 2, proved: 5, pulled: true, awaits: [], total: 2,
+  currency: 'USD',
+  unproved: '12.00',
+  unprovedNet: '0.00',
+  expected: '100.00',
+  documents: 2,
+  proved: 5,
+  pulled: true,
+  awaits: [],
+  total: 2,
   causes: [
-    { key: 'k1', facts: { kind: 'liability-account', system: 'Ledger', agency: 'City', theirs: '2222', ours: '2214' }, others: [], headline: 'account', documents: 1, unproved: '9.00', unprovedNet: '0.00', remedies: [remedy], asks: false },
-    { key: 'k2', facts: { kind: 'missing', why: 'failed' }, others: [], headline: 'missing', documents: 1, unproved: '3.00', unprovedNet: '0.00', remedies: [], asks: false },
+    {
+      key: 'k1',
+      facts: { kind: 'liability-account', system: 'Ledger', agency: 'City', theirs: '2222', ours: '2214' },
+      others: [],
+      headline: 'account',
+      documents: 1,
+      unproved: '9.00',
+      unprovedNet: '0.00',
+      remedies: [remedy],
+      asks: false,
+    },
+    {
+      key: 'k2',
+      facts: { kind: 'missing', why: 'failed' },
+      others: [],
+      headline: 'missing',
+      documents: 1,
+      unproved: '3.00',
+      unprovedNet: '0.00',
+      remedies: [],
+      asks: false,
+    },
   ],
   rows: [
-    { unit: 'u1', number: 'LA-1', party: 'Blythe', date: '2026-09-01', agency: 'CPL', agencyName: 'City', account: '2214', stated: '9.00', expected: '9.00', booked: '0.00', unproved: '9.00', headline: 'account', facets: ['account', 'edited'], cause: 'k1', proved: false, first: true },
-    { unit: 'u1', number: 'LA-1', party: 'Blythe', date: '2026-09-01', agency: 'CPL', agencyName: 'City', account: '2222', stated: null, expected: null, booked: '9.00', unproved: '0.00', headline: 'account', facets: ['account'], cause: 'k1', proved: false, first: false },
-    { unit: 'u2', number: 'LA-2', party: 'Ravel', date: '2026-09-02', agency: 'CPL', agencyName: 'City', account: '2214', stated: '3.00', expected: '3.00', booked: null, unproved: '3.00', headline: 'missing', facets: ['missing'], cause: 'k2', proved: false, first: true },
+    {
+      unit: 'u1',
+      number: 'LA-1',
+      party: 'Blythe',
+      date: '2026-09-01',
+      agency: 'CPL',
+      agencyName: 'City',
+      account: '2214',
+      stated: '9.00',
+      expected: '9.00',
+      booked: '0.00',
+      unproved: '9.00',
+      headline: 'account',
+      facets: ['account', 'edited'],
+      cause: 'k1',
+      proved: false,
+      first: true,
+    },
+    {
+      unit: 'u1',
+      number: 'LA-1',
+      party: 'Blythe',
+      date: '2026-09-01',
+      agency: 'CPL',
+      agencyName: 'City',
+      account: '2222',
+      stated: null,
+      expected: null,
+      booked: '9.00',
+      unproved: '0.00',
+      headline: 'account',
+      facets: ['account'],
+      cause: 'k1',
+      proved: false,
+      first: false,
+    },
+    {
+      unit: 'u2',
+      number: 'LA-2',
+      party: 'Ravel',
+      date: '2026-09-02',
+      agency: 'CPL',
+      agencyName: 'City',
+      account: '2214',
+      stated: '3.00',
+      expected: '3.00',
+      booked: null,
+      unproved: '3.00',
+      headline: 'missing',
+      facets: ['missing'],
+      cause: 'k2',
+      proved: false,
+      first: true,
+    },
   ],
   totals: { stated: '12.00', expected: '12.00', booked: '9.00', unproved: '12.00' },
 }
-const preview = { remedy, system: 'Ledger', object: 'City', revision: '7', changes: [{ field: 'Liability account', from: '2222', to: '2214' }], journal: [], numbers: [], documents: 1, unproved: '9.00', currency: 'USD' }
+const preview = {
+  remedy,
+  system: 'Ledger',
+  object: 'City',
+  revision: '7',
+  changes: [{ field: 'Liability account', from: '2222', to: '2214' }],
+  journal: [],
+  numbers: [],
+  documents: 1,
+  unproved: '9.00',
+  currency: 'USD',
+}
 
 describe('Tie out', () => {
   it('says the verdict, the causes in words, and names a document once', async () => {
     answers({ '/tie-out': view, '/path': PATH })
     const { page } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
-    expect(page.find('[data-verdict]').text()).toMatch(/12\.00 of 100\.00 USD not proved: 2 documents, 2 causes; 5 proved/)
-    expect(page.findAll('[data-cause] .sentence').map((s) => s.text())).toEqual(['Ledger posts the tax of City to 2222. It belongs in 2214.', 'Not in the ledger. The ledger refused them, or did not answer.'])
-    const rows = page.findAll('[aria-label="Documents"] tbody tr').map((tr) => tr.findAll('td').map((td) => td.text()))
-    expect(rows.map((r) => [r[0], r[7], r[9]])).toEqual([['LA-1', '–', 'account, edited'], ['', '9.00', ''], ['LA-2', 'not booked', 'missing']])
+    expect(page.find('[data-verdict]').text()).toMatch(
+      /12\.00 of 100\.00 USD not proved: 2 documents, 2 causes; 5 proved/,
+    )
+    expect(page.findAll('[data-cause] .sentence').map((s) => s.text())).toEqual([
+      'Ledger posts the tax of City to 2222. It belongs in 2214.',
+      'Not in the ledger. The ledger refused them, or did not answer.',
+    ])
+    const rows = page
+      .findAll('[aria-label="Documents"] tbody tr')
+      .map((tr) => tr.findAll('td').map((td) => td.text()))
+    expect(rows.map((r) => [r[0], r[7], r[9]])).toEqual([
+      ['LA-1', '–', 'account, edited'],
+      ['', '9.00', ''],
+      ['LA-2', 'not booked', 'missing'],
+    ])
   })
 
   it('goes to the next cause with n, and reads its documents alone', async () => {
@@ -44,7 +145,24 @@ describe('Tie out', () => {
   })
 
   it('shows exactly what would be sent before it sends it, under the revision that was shown', async () => {
-    const asked = answers({ '/tie-out': view, '/path': PATH, '/mend/preview': preview, '/mend': { run: 'r1' }, '/runs/r1': { id: 'r1', kind: 'mend', state: 'running', step: '', total: 1, done: 0, failed: 0, startedBy: '', problem: null, pulled: [] } })
+    const asked = answers({
+      '/tie-out': view,
+      '/path': PATH,
+      '/mend/preview': preview,
+      '/mend': { run: 'r1' },
+      '/runs/r1': {
+        id: 'r1',
+        kind: 'mend',
+        state: 'running',
+        step: '',
+        total: 1,
+        done: 0,
+        failed: 0,
+        startedBy: '',
+        problem: null,
+        pulled: [],
+      },
+    })
     const { press } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
     await press('m')
     const dialog = document.querySelector('[data-mend]')

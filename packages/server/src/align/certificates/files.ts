@@ -17,18 +17,39 @@ export interface StoredFile {
 }
 
 /** @throws AXION_FILE_UNREADABLE where it is no PDF, PNG or JPEG, or empty, or too large */
-export async function keepFile(trx: Transaction, entityId: string, certificate: string, name: string, content: Buffer, person: string): Promise<string> {
+export async function keepFile(
+  trx: Transaction,
+  entityId: string,
+  certificate: string,
+  name: string,
+  content: Buffer,
+  person: string,
+): Promise<string> {
   const refuse = (problem: string): Problem => new Problem('AXION_FILE_UNREADABLE', { file: name, problem })
   if (content.length === 0) throw refuse('it is empty')
   if (content.length > MOST_BYTES) throw refuse(`it is larger than ${MOST_BYTES / 1024 / 1024} MB`)
   const type = (await fileTypeFromBuffer(content))?.mime
   if (type === undefined || !TYPES.includes(type)) throw refuse('it is no PDF, PNG or JPEG')
-  const [row] = (await trx('certificate_file').insert({ entity_id: entityId, certificate, name: plainName(name), type, size: content.length, digest: createHash('sha256').update(content).digest('hex'), content, person }).returning('file_id')) as { file_id: string }[]
+  const [row] = (await trx('certificate_file')
+    .insert({
+      entity_id: entityId,
+      certificate,
+      name: plainName(name),
+      type,
+      size: content.length,
+      digest: createHash('sha256').update(content).digest('hex'),
+      content,
+      person,
+    })
+    .returning('file_id')) as { file_id: string }[]
   return row?.file_id ?? ''
 }
 
 export async function readFile(trx: Transaction, entityId: string, fileId: string): Promise<StoredFile> {
-  const file = (await trx('certificate_file').where({ entity_id: entityId, file_id: fileId }).whereNull('removed_at').first()) as StoredFile | undefined
+  const file = (await trx('certificate_file')
+    .where({ entity_id: entityId, file_id: fileId })
+    .whereNull('removed_at')
+    .first()) as StoredFile | undefined
   if (!file) throw new Problem('AXION_NOT_FOUND', { what: 'such file' })
   return file
 }

@@ -18,73 +18,153 @@ const fileParams = monthParams.extend({ file: z.uuid() })
 
 /** Exemption certificates of a party, with the files that prove them. */
 export function certificateRoutes(app: App, { database }: Services): void {
-  app.get('/api/entities/:entity/months/:month/certificates/:party', { schema: { params: partyParams } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => certificatesView(trx, entity.id, request.params.party))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/certificates/:party',
+    { schema: { params: partyParams } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) => certificatesView(trx, entity.id, request.params.party))
+    },
+  )
 
-  app.put('/api/entities/:entity/months/:month/certificates/:party', { schema: { params: partyParams, body: CertificateRequest } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    const person = requirePerson(request).name
-    return inEntity(database, entity.id, async (trx) => {
-      const code = await keepCertificate(trx, entity.id, request.params.party, request.body, person)
-      await noteSetUp(trx, entity.id)
-      await proveAll(trx, entity.id, request.params.month)
-      return { certificate: code }
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/certificates/:party',
+    { schema: { params: partyParams, body: CertificateRequest } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      const person = requirePerson(request).name
+      return inEntity(database, entity.id, async (trx) => {
+        const code = await keepCertificate(trx, entity.id, request.params.party, request.body, person)
+        await noteSetUp(trx, entity.id)
+        await proveAll(trx, entity.id, request.params.month)
+        return { certificate: code }
+      })
+    },
+  )
 
-  app.post('/api/entities/:entity/months/:month/certificates/:party/files', {
-    bodyLimit: MOST_BYTES + 1024,
-    schema: { params: partyParams, querystring: z.object({ certificate: z.string().max(60), name: z.string().min(1).max(200) }) },
-  }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    const { certificate, name } = request.query
-    const person = requirePerson(request).name
-    return inEntity(database, entity.id, async (trx) => {
-      const { certificates } = await certificatesView(trx, entity.id, request.params.party)
-      if (!certificates.some((one) => one.code === certificate)) throw new Problem('AXION_NOT_FOUND', { what: 'such certificate' })
-      const content = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
-      const file = await keepFile(trx, entity.id, certificate, name, content, person)
-      await audit(trx, entity.id, person, 'attached', `certificate ${certificate}`, null, { file: name, bytes: content.length })
-      return { file }
-    })
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/certificates/:party/files',
+    {
+      bodyLimit: MOST_BYTES + 1024,
+      schema: {
+        params: partyParams,
+        querystring: z.object({ certificate: z.string().max(60), name: z.string().min(1).max(200) }),
+      },
+    },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      const { certificate, name } = request.query
+      const person = requirePerson(request).name
+      return inEntity(database, entity.id, async (trx) => {
+        const { certificates } = await certificatesView(trx, entity.id, request.params.party)
+        if (!certificates.some((one) => one.code === certificate))
+          throw new Problem('AXION_NOT_FOUND', { what: 'such certificate' })
+        const content = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
+        const file = await keepFile(trx, entity.id, certificate, name, content, person)
+        await audit(trx, entity.id, person, 'attached', `certificate ${certificate}`, null, {
+          file: name,
+          bytes: content.length,
+        })
+        return { file }
+      })
+    },
+  )
 
-  app.get('/api/entities/:entity/months/:month/certificate-files/:file', { schema: { params: fileParams } }, async (request, reply) => {
-    const entity = requireRole(request, 'viewer')
-    const file = await inEntity(database, entity.id, (trx) => readFile(trx, entity.id, request.params.file))
-    // It is handed out to be saved, never run: no script of it has anything to do with this page.
-    return reply.type(file.type).header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(file.name)}`).header('content-security-policy', `default-src 'none'; sandbox`).header('x-content-type-options', 'nosniff').header('cache-control', 'private, no-store').send(file.content)
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/certificate-files/:file',
+    { schema: { params: fileParams } },
+    async (request, reply) => {
+      const entity = requireRole(request, 'viewer')
+      const file = await inEntity(database, entity.id, (trx) => readFile(trx, entity.id, request.params.file))
+      // It is handed out to be saved, never run: no script of it has anything to do with this page.
+      return reply
+        .type(file.type)
+        .header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(file.name)}`)
+        .header('content-security-policy', `default-src 'none'; sandbox`)
+        .header('x-content-type-options', 'nosniff')
+        .header('cache-control', 'private, no-store')
+        .send(file.content)
+    },
+  )
 
-  app.delete('/api/entities/:entity/months/:month/certificate-files/:file', { schema: { params: fileParams } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    const person = requirePerson(request).name
-    return inEntity(database, entity.id, async (trx) => {
-      const file = await readFile(trx, entity.id, request.params.file)
-      await trx('certificate_file').where({ entity_id: entity.id, file_id: file.file_id }).update({ removed_at: trx.fn.now(), removed_by: person })
-      await audit(trx, entity.id, person, 'detached', `certificate ${file.certificate}`, { file: file.name }, null)
-      return { removed: true }
-    })
-  })
+  app.delete(
+    '/api/entities/:entity/months/:month/certificate-files/:file',
+    { schema: { params: fileParams } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      const person = requirePerson(request).name
+      return inEntity(database, entity.id, async (trx) => {
+        const file = await readFile(trx, entity.id, request.params.file)
+        await trx('certificate_file')
+          .where({ entity_id: entity.id, file_id: file.file_id })
+          .update({ removed_at: trx.fn.now(), removed_by: person })
+        await audit(
+          trx,
+          entity.id,
+          person,
+          'detached',
+          `certificate ${file.certificate}`,
+          { file: file.name },
+          null,
+        )
+        return { removed: true }
+      })
+    },
+  )
 }
 
 /** Records a certificate, new or with other values; what was recorded before stays readable. */
-async function keepCertificate(trx: Transaction, entityId: string, partyId: string, { code, number, reason, regions, from, to }: CertificateRequest, person: string): Promise<string> {
+async function keepCertificate(
+  trx: Transaction,
+  entityId: string,
+  partyId: string,
+  { code, number, reason, regions, from, to }: CertificateRequest,
+  person: string,
+): Promise<string> {
   const index = await loadBaseline(trx, entityId)
   const party = index.party(partyId)
   if (!party) throw new Problem('AXION_NOT_FOUND', { what: 'such party in the baseline' })
-  if (party.catchAll) throw new Problem('AXION_CANNOT_TAKE_IN', { what: `A certificate for ${party.name}`, why: 'whoever stands for many buyers is never exempt' })
-  for (const region of regions) if (!index.jurisdiction(region)) throw new Problem('AXION_BASELINE_INCONSISTENT', { where: 'The certificate', what: region })
+  if (party.catchAll)
+    throw new Problem('AXION_CANNOT_TAKE_IN', {
+      what: `A certificate for ${party.name}`,
+      why: 'whoever stands for many buyers is never exempt',
+    })
+  for (const region of regions)
+    if (!index.jurisdiction(region))
+      throw new Problem('AXION_BASELINE_INCONSISTENT', { where: 'The certificate', what: region })
   const known = code === null ? undefined : index.certificatesOf(partyId).find((one) => one.id === code)
   if (code !== null && !known) throw new Problem('AXION_NOT_FOUND', { what: 'such certificate' })
   const taken = new Set(index.baseline.certificates.map((one) => one.id))
   const id = known?.id ?? fresh(`crt-${number.replace(/[^\p{L}\p{N}]+/gu, '-').slice(0, 40)}`, taken)
   const values = { number, party: partyId, reason, regions }
-  const step = known ? await revise(trx, entityId, { table: 'certificate', objectId: id, values: { ...values, valid: `[${from},${to ?? ''}]` }, from: null }) : await introduce(trx, entityId, { table: 'certificate', objectId: id, values, from, to })
-  await recordBatch(trx, entityId, person, 'certificate', `${number}, ${party.name}`, [{ did: 'revised', ...step }])
-  await audit(trx, entityId, person, 'certificate', party.name, known ? { number: known.number, reason: known.reason, regions: known.regionIds, from: known.valid.from, to: known.valid.to } : null, { number, reason, regions, from, to })
+  const step = known
+    ? await revise(trx, entityId, {
+        table: 'certificate',
+        objectId: id,
+        values: { ...values, valid: `[${from},${to ?? ''}]` },
+        from: null,
+      })
+    : await introduce(trx, entityId, { table: 'certificate', objectId: id, values, from, to })
+  await recordBatch(trx, entityId, person, 'certificate', `${number}, ${party.name}`, [
+    { did: 'revised', ...step },
+  ])
+  await audit(
+    trx,
+    entityId,
+    person,
+    'certificate',
+    party.name,
+    known
+      ? {
+          number: known.number,
+          reason: known.reason,
+          regions: known.regionIds,
+          from: known.valid.from,
+          to: known.valid.to,
+        }
+      : null,
+    { number, reason, regions, from, to },
+  )
   return id
 }
 
@@ -95,18 +175,60 @@ function fresh(wanted: string, taken: ReadonlySet<string>): string {
   }
 }
 
-async function certificatesView(trx: Transaction, entityId: string, partyId: string): Promise<CertificatesView> {
+async function certificatesView(
+  trx: Transaction,
+  entityId: string,
+  partyId: string,
+): Promise<CertificatesView> {
   const index = await loadBaseline(trx, entityId)
   const party = index.party(partyId)
   const own = index.certificatesOf(partyId)
-  const files = (await trx('certificate_file').where({ entity_id: entityId }).whereNull('removed_at').whereRaw('certificate = any(?)', [own.map((one) => one.id)]).orderBy('at').select('file_id', 'certificate', 'name', 'size', 'person', 'at')) as
-    { file_id: string; certificate: string; name: string; size: number; person: string; at: Date }[]
+  const files = (await trx('certificate_file')
+    .where({ entity_id: entityId })
+    .whereNull('removed_at')
+    .whereRaw('certificate = any(?)', [own.map((one) => one.id)])
+    .orderBy('at')
+    .select('file_id', 'certificate', 'name', 'size', 'person', 'at')) as {
+    file_id: string
+    certificate: string
+    name: string
+    size: number
+    person: string
+    at: Date
+  }[]
   return {
     claims: party?.claims ?? null,
-    certificates: [...own].sort((a, b) => (a.valid.from < b.valid.from ? 1 : -1)).map((one) => ({
-      code: one.id, number: one.number, reason: one.reason, regions: one.regionIds, from: one.valid.from, to: one.valid.to,
-      files: files.filter((file) => file.certificate === one.id).map((file) => ({ id: file.file_id, name: file.name, size: file.size, person: file.person, at: file.at.toISOString() })),
-    })),
-    regions: index.baseline.jurisdictions.filter((j) => j.level === 'region').map((j) => ({ id: j.id, name: j.name, reasons: [...new Set(index.baseline.regionRules.filter((rule) => rule.jurisdictionId === j.id).flatMap((rule) => rule.exemptionReasons))] })),
+    certificates: [...own]
+      .sort((a, b) => (a.valid.from < b.valid.from ? 1 : -1))
+      .map((one) => ({
+        code: one.id,
+        number: one.number,
+        reason: one.reason,
+        regions: one.regionIds,
+        from: one.valid.from,
+        to: one.valid.to,
+        files: files
+          .filter((file) => file.certificate === one.id)
+          .map((file) => ({
+            id: file.file_id,
+            name: file.name,
+            size: file.size,
+            person: file.person,
+            at: file.at.toISOString(),
+          })),
+      })),
+    regions: index.baseline.jurisdictions
+      .filter((j) => j.level === 'region')
+      .map((j) => ({
+        id: j.id,
+        name: j.name,
+        reasons: [
+          ...new Set(
+            index.baseline.regionRules
+              .filter((rule) => rule.jurisdictionId === j.id)
+              .flatMap((rule) => rule.exemptionReasons),
+          ),
+        ],
+      })),
   }
 }

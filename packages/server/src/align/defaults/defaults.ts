@@ -13,20 +13,51 @@ export async function defaultsView(trx: Transaction, entityId: string): Promise<
   const { baseline } = await loadBaseline(trx, entityId)
   const systems = await loadHeld(trx, entityId, ['items', 'parties'])
   return {
-    ...baseline.defaults, codes: baseline.itemTaxCodes.map(({ id, name }) => ({ id, name })), items: baseline.items.length, parties: baseline.parties.length,
+    ...baseline.defaults,
+    codes: baseline.itemTaxCodes.map(({ id, name }) => ({ id, name })),
+    items: baseline.items.length,
+    parties: baseline.parties.length,
     systems: systems.flatMap(({ row, items, parties }) => {
       const code = row.settings?.defaultItemTaxCode ?? null
       const onDefault = items.filter(({ value }) => value.itemTaxCode === null).length
-      return items.length + parties.length === 0 ? [] : [{ name: row.name, code, newPartiesTaxable: row.settings?.newPartiesTaxable ?? null, onDefault, items: items.length, parties: parties.length }]
+      return items.length + parties.length === 0
+        ? []
+        : [
+            {
+              name: row.name,
+              code,
+              newPartiesTaxable: row.settings?.newPartiesTaxable ?? null,
+              onDefault,
+              items: items.length,
+              parties: parties.length,
+            },
+          ]
     }),
   }
 }
 
 /** Agrees what new ones start with. Nothing that is there changes by it. @throws AXION_BASELINE_INCONSISTENT */
-export async function agreeDefaults(trx: Transaction, entityId: string, person: string, { itemTaxCode, partiesTaxable, newItems }: AgreedDefaults): Promise<void> {
+export async function agreeDefaults(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  { itemTaxCode, partiesTaxable, newItems }: AgreedDefaults,
+): Promise<void> {
   const { baseline } = await loadBaseline(trx, entityId)
-  if (itemTaxCode !== null && !baseline.itemTaxCodes.some(({ id }) => id === itemTaxCode)) throw new Problem('AXION_BASELINE_INCONSISTENT', { where: 'The default of new items', what: itemTaxCode })
-  await importTable(trx, entityId, 'agreed_default', [{ objectId: DEFAULTS_ID, from: null, to: null, values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable, new_items: newItems } }])
-  await audit(trx, entityId, person, 'agreed', 'what new items and customers start with', baseline.defaults, { itemTaxCode, partiesTaxable, newItems })
+  if (itemTaxCode !== null && !baseline.itemTaxCodes.some(({ id }) => id === itemTaxCode))
+    throw new Problem('AXION_BASELINE_INCONSISTENT', { where: 'The default of new items', what: itemTaxCode })
+  await importTable(trx, entityId, 'agreed_default', [
+    {
+      objectId: DEFAULTS_ID,
+      from: null,
+      to: null,
+      values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable, new_items: newItems },
+    },
+  ])
+  await audit(trx, entityId, person, 'agreed', 'what new items and customers start with', baseline.defaults, {
+    itemTaxCode,
+    partiesTaxable,
+    newItems,
+  })
   await noteSetUp(trx, entityId)
 }

@@ -1,4 +1,12 @@
-import { covers, POSTED_BY_AGENCY, POSTING_KINDS, POSTING_SCOPES, type PostingKind, type PostingRule, type PostingScope } from '@axion/core'
+import {
+  covers,
+  POSTED_BY_AGENCY,
+  POSTING_KINDS,
+  POSTING_SCOPES,
+  type PostingKind,
+  type PostingRule,
+  type PostingScope,
+} from '@axion/core'
 import type { Account, SystemRole } from '@axion/contract'
 import { postingRuleId } from '../../baseline/tables.ts'
 import { STOCK_KINDS } from '../../connect/readiness.ts'
@@ -6,29 +14,82 @@ import { Problem } from '../../faults/problem.ts'
 import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
 
 const KIND_NAMES: Readonly<Record<PostingKind, string>> = {
-  receivable: 'What customers owe', revenue: 'Revenue', shipping: 'Shipping revenue', tax: 'Tax owed', discount: 'Discounts', reimbursement: 'What third parties reimburse', clearing: 'Clearing',
-  payout: 'Payouts', fee: 'Processors’ fees', 'marketplace-tax': 'Tax a marketplace collects', 'cash-difference': 'Cash over and short', rounding: 'Rounding', payable: 'What suppliers are owed', expense: 'Purchases', 'input-tax': 'Recoverable tax',
-  'use-tax': 'Use tax', 'cost-of-sales': 'Cost of sales', inventory: 'Inventory',
+  receivable: 'What customers owe',
+  revenue: 'Revenue',
+  shipping: 'Shipping revenue',
+  tax: 'Tax owed',
+  discount: 'Discounts',
+  reimbursement: 'What third parties reimburse',
+  clearing: 'Clearing',
+  payout: 'Payouts',
+  fee: 'Processors’ fees',
+  'marketplace-tax': 'Tax a marketplace collects',
+  'cash-difference': 'Cash over and short',
+  rounding: 'Rounding',
+  payable: 'What suppliers are owed',
+  expense: 'Purchases',
+  'input-tax': 'Recoverable tax',
+  'use-tax': 'Use tax',
+  'cost-of-sales': 'Cost of sales',
+  inventory: 'Inventory',
 }
-const SCOPE_NAMES: Readonly<Record<PostingScope, string>> = { party: 'of', item: 'of', 'item-tax-code': 'under', channel: 'through', method: 'paid by' }
+const SCOPE_NAMES: Readonly<Record<PostingScope, string>> = {
+  party: 'of',
+  item: 'of',
+  'item-tax-code': 'under',
+  channel: 'through',
+  method: 'paid by',
+}
 /** Which types of account a kind of amount may go to (E2). */
 const TYPES: Readonly<Record<PostingKind, readonly Account['type'][]>> = {
-  receivable: ['receivable'], revenue: ['income'], shipping: ['income'], tax: ['current-liability'], discount: ['income', 'expense'], reimbursement: ['receivable', 'asset'], clearing: ['bank', 'asset', 'liability', 'current-liability'],
-  payout: ['bank'], fee: ['expense'], 'marketplace-tax': ['current-liability', 'liability'], 'cash-difference': ['expense', 'income'], rounding: ['expense', 'income'], payable: ['current-liability', 'liability'], expense: ['expense', 'asset'],
-  'input-tax': ['asset', 'current-liability'], 'use-tax': ['current-liability'], 'cost-of-sales': ['expense'], inventory: ['asset'],
+  receivable: ['receivable'],
+  revenue: ['income'],
+  shipping: ['income'],
+  tax: ['current-liability'],
+  discount: ['income', 'expense'],
+  reimbursement: ['receivable', 'asset'],
+  clearing: ['bank', 'asset', 'liability', 'current-liability'],
+  payout: ['bank'],
+  fee: ['expense'],
+  'marketplace-tax': ['current-liability', 'liability'],
+  'cash-difference': ['expense', 'income'],
+  rounding: ['expense', 'income'],
+  payable: ['current-liability', 'liability'],
+  expense: ['expense', 'asset'],
+  'input-tax': ['asset', 'current-liability'],
+  'use-tax': ['current-liability'],
+  'cost-of-sales': ['expense'],
+  inventory: ['asset'],
 }
 /** Kinds that every document has, and those that come with a system of a role. */
 const NEEDED: readonly PostingKind[] = ['receivable', 'revenue', 'shipping']
-const COMES_WITH: Readonly<Partial<Record<SystemRole, readonly PostingKind[]>>> = { pos: ['cash-difference', 'rounding'], payments: ['payout', 'fee'], purchasing: ['payable', 'expense'] }
+const COMES_WITH: Readonly<Partial<Record<SystemRole, readonly PostingKind[]>>> = {
+  pos: ['cash-difference', 'rounding'],
+  payments: ['payout', 'fee'],
+  purchasing: ['payable', 'expense'],
+}
 
 /** Posting rules beside the accounts of the ledger that they name. */
 export const ACCOUNTS: KindOfSetUp = {
-  kind: 'accounts', link: null, resource: 'accounts',
+  kind: 'accounts',
+  link: null,
+  resource: 'accounts',
   rows: (ground) => {
     const { index, date } = ground
-    const rowOf = (rule: Named, total: string): Row => ({ id: postingRuleId(rule.kind, rule.agencyId, rule.only), name: nameOf(index, rule), group: nameOf(index, rule) === KIND_NAMES[rule.kind] ? '' : KIND_NAMES[rule.kind], detail: wantedOf(rule), total })
+    const rowOf = (rule: Named, total: string): Row => ({
+      id: postingRuleId(rule.kind, rule.agencyId, rule.only),
+      name: nameOf(index, rule),
+      group: nameOf(index, rule) === KIND_NAMES[rule.kind] ? '' : KIND_NAMES[rule.kind],
+      detail: wantedOf(rule),
+      total,
+    })
     // What has no rule comes first (E3).
-    return [...lacking(ground).map((rule) => rowOf(rule, '')), ...index.baseline.postingRules.filter((rule) => covers(rule.valid, date)).map((rule) => rowOf(rule, rule.account))]
+    return [
+      ...lacking(ground).map((rule) => rowOf(rule, '')),
+      ...index.baseline.postingRules
+        .filter((rule) => covers(rule.valid, date))
+        .map((rule) => rowOf(rule, rule.account)),
+    ]
   },
   needs: (_, rowId) => rowId !== '',
   matters: () => false,
@@ -41,11 +102,26 @@ export const ACCOUNTS: KindOfSetUp = {
   compare: ({ index, date, purposes }, row, objectId, { held }) => {
     const account = held.accounts.find((a) => a.id === objectId)?.value
     if (!account) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
-    const { fits: isFit, wanted } = fits(ruleOf(row.id) ?? { kind: row.id.split(' ')[0] as PostingKind, only: null }, account, { index, date, purposes })
-    const facts = { name: row.name, system: held.row.name, ours: wanted, theirs: `${account.number} ${account.name}`, type: typeName(account.type) }
+    const { fits: isFit, wanted } = fits(
+      ruleOf(row.id) ?? { kind: row.id.split(' ')[0] as PostingKind, only: null },
+      account,
+      { index, date, purposes },
+    )
+    const facts = {
+      name: row.name,
+      system: held.row.name,
+      ours: wanted,
+      theirs: `${account.number} ${account.name}`,
+      type: typeName(account.type),
+    }
     return {
-      agrees: isFit, words: isFit ? account.name : `${typeName(account.type)}: ${account.name}`, found: isFit ? [] : [{ code: 'AXION_ACCOUNT_TYPE', facts }],
-      remedies: isFit || !held.row.about.takes.includes('accounts') ? [] : [{ kind: 'send', align: 'accounts', systemId: held.row.system_id, objectId }],
+      agrees: isFit,
+      words: isFit ? account.name : `${typeName(account.type)}: ${account.name}`,
+      found: isFit ? [] : [{ code: 'AXION_ACCOUNT_TYPE', facts }],
+      remedies:
+        isFit || !held.row.about.takes.includes('accounts')
+          ? []
+          : [{ kind: 'send', align: 'accounts', systemId: held.row.system_id, objectId }],
       fields: [{ field: 'Type', ours: facts.ours, theirs: facts.type, agrees: isFit }],
     }
   },
@@ -54,10 +130,21 @@ export const ACCOUNTS: KindOfSetUp = {
 function sharing({ index, date }: Pick<Ground, 'index' | 'date'>, row: Row): Found[] {
   const [kind, agency] = row.id.split(' ')
   if (kind !== 'tax' || !agency) return []
-  const others = index.baseline.postingRules.filter((rule) => rule.kind === 'tax' && rule.account === row.total && covers(rule.valid, date))
+  const others = index.baseline.postingRules.filter(
+    (rule) => rule.kind === 'tax' && rule.account === row.total && covers(rule.valid, date),
+  )
   // Said once, at the first of those who share.
   if (others.length < 2 || others[0]?.agencyId !== agency) return []
-  return [{ code: 'AXION_ACCOUNT_SHARED', facts: { name: row.name, theirs: row.total, names: others.map((rule) => index.agency(rule.agencyId ?? '')?.name ?? '').join(', ') } }]
+  return [
+    {
+      code: 'AXION_ACCOUNT_SHARED',
+      facts: {
+        name: row.name,
+        theirs: row.total,
+        names: others.map((rule) => index.agency(rule.agencyId ?? '')?.name ?? '').join(', '),
+      },
+    },
+  ]
 }
 
 type Named = Pick<PostingRule, 'kind' | 'agencyId' | 'only'>
@@ -66,23 +153,56 @@ type Named = Pick<PostingRule, 'kind' | 'agencyId' | 'only'>
 function lacking({ index, date, systems }: Ground): Named[] {
   const roles = new Set(systems.map(({ held }) => held.row.role))
   const stock = systems.some(({ held }) => held.row.settings?.keepsInventory === true) ? STOCK_KINDS : []
-  const kinds = [...NEEDED, ...[...roles].flatMap((role) => COMES_WITH[role] ?? []), ...stock].filter((kind) => !index.postingRuleOn(kind, null, date)).map((kind) => ({ kind, agencyId: null, only: null }))
-  const registered = [...new Set(index.baseline.registrations.filter((r) => covers(r.valid, date)).map((r) => r.agencyId))]
-  const agencies = registered.filter((id) => !index.postingRuleOn('tax', id, date)).map((agencyId) => ({ kind: 'tax' as const, agencyId, only: null }))
-  const recovering = new Set(!roles.has('purchasing') ? [] : index.baseline.codeRules.filter((rule) => rule.recoverable !== null && covers(rule.valid, date)).flatMap((rule) => index.jurisdiction(rule.jurisdictionId)?.agencyId ?? []))
-  const recovered = [...recovering].filter((id) => !index.postingRuleOn('input-tax', id, date)).map((agencyId) => ({ kind: 'input-tax' as const, agencyId, only: null }))
-  const methods = index.baseline.paymentMethods.filter(({ id }) => !index.postingRuleFor('clearing', { method: id }, date)).map(({ id }) => ({ kind: 'clearing' as const, agencyId: null, only: { by: 'method' as const, id } }))
+  const kinds = [...NEEDED, ...[...roles].flatMap((role) => COMES_WITH[role] ?? []), ...stock]
+    .filter((kind) => !index.postingRuleOn(kind, null, date))
+    .map((kind) => ({ kind, agencyId: null, only: null }))
+  const registered = [
+    ...new Set(index.baseline.registrations.filter((r) => covers(r.valid, date)).map((r) => r.agencyId)),
+  ]
+  const agencies = registered
+    .filter((id) => !index.postingRuleOn('tax', id, date))
+    .map((agencyId) => ({ kind: 'tax' as const, agencyId, only: null }))
+  const recovering = new Set(
+    !roles.has('purchasing')
+      ? []
+      : index.baseline.codeRules
+          .filter((rule) => rule.recoverable !== null && covers(rule.valid, date))
+          .flatMap((rule) => index.jurisdiction(rule.jurisdictionId)?.agencyId ?? []),
+  )
+  const recovered = [...recovering]
+    .filter((id) => !index.postingRuleOn('input-tax', id, date))
+    .map((agencyId) => ({ kind: 'input-tax' as const, agencyId, only: null }))
+  const methods = index.baseline.paymentMethods
+    .filter(({ id }) => !index.postingRuleFor('clearing', { method: id }, date))
+    .map(({ id }) => ({ kind: 'clearing' as const, agencyId: null, only: { by: 'method' as const, id } }))
   return [...kinds, ...agencies, ...recovered, ...methods]
 }
 
-export function nameOf(index: Ground['index'], { kind, agencyId, only }: Pick<PostingRule, 'kind' | 'agencyId' | 'only'>): string {
-  if (agencyId !== null) return [...(kind === 'tax' ? [] : [KIND_NAMES[kind]]), index.agency(agencyId)?.name ?? agencyId].join(', ')
+export function nameOf(
+  index: Ground['index'],
+  { kind, agencyId, only }: Pick<PostingRule, 'kind' | 'agencyId' | 'only'>,
+): string {
+  if (agencyId !== null)
+    return [...(kind === 'tax' ? [] : [KIND_NAMES[kind]]), index.agency(agencyId)?.name ?? agencyId].join(
+      ', ',
+    )
   if (kind === 'clearing' && only) return `Clearing, ${scopeName(index, only).toLowerCase()}`
-  return only === null ? KIND_NAMES[kind] : `${KIND_NAMES[kind]} ${SCOPE_NAMES[only.by]} ${scopeName(index, only)}`
+  return only === null
+    ? KIND_NAMES[kind]
+    : `${KIND_NAMES[kind]} ${SCOPE_NAMES[only.by]} ${scopeName(index, only)}`
 }
 
-function scopeName({ baseline }: Ground['index'], { by, id }: { readonly by: PostingScope; readonly id: string }): string {
-  const of: Readonly<Record<PostingScope, readonly { readonly id: string; readonly name: string }[]>> = { party: baseline.parties, item: baseline.items, 'item-tax-code': baseline.itemTaxCodes, channel: [], method: baseline.paymentMethods }
+function scopeName(
+  { baseline }: Ground['index'],
+  { by, id }: { readonly by: PostingScope; readonly id: string },
+): string {
+  const of: Readonly<Record<PostingScope, readonly { readonly id: string; readonly name: string }[]>> = {
+    party: baseline.parties,
+    item: baseline.items,
+    'item-tax-code': baseline.itemTaxCodes,
+    channel: [],
+    method: baseline.paymentMethods,
+  }
   return of[by].find((one) => one.id === id)?.name ?? id
 }
 
@@ -91,37 +211,64 @@ export function ruleOf(ruleId: string): Pick<PostingRule, 'kind' | 'agencyId' | 
   const [first = '', by, ...rest] = ruleId.split(' ')
   const kind = POSTING_KINDS.find((one) => one === first)
   if (!kind) return null
-  if (POSTED_BY_AGENCY.includes(kind)) return by === undefined || rest.length > 0 ? null : { kind, agencyId: by, only: null }
+  if (POSTED_BY_AGENCY.includes(kind))
+    return by === undefined || rest.length > 0 ? null : { kind, agencyId: by, only: null }
   const scope = POSTING_SCOPES.find((one) => one === by)
   if (by === undefined) return { kind, agencyId: null, only: null }
   return scope && rest.length > 0 ? { kind, agencyId: null, only: { by: scope, id: rest.join(' ') } } : null
 }
 
 /** Whether a kind of amount may go to an account, and what it should be (E2). Recoverable tax may share a liability account with the tax that is owed. */
-export function fits({ kind, only }: Pick<PostingRule, 'kind' | 'only'>, { number, type }: Pick<Account, 'number' | 'type'>, { index, date, purposes }: Pick<Ground, 'index' | 'date' | 'purposes'>): { readonly fits: boolean; readonly wanted: string } {
+export function fits(
+  { kind, only }: Pick<PostingRule, 'kind' | 'only'>,
+  { number, type }: Pick<Account, 'number' | 'type'>,
+  { index, date, purposes }: Pick<Ground, 'index' | 'date' | 'purposes'>,
+): { readonly fits: boolean; readonly wanted: string } {
   const keptFor = purposes.get(number)
-  if (keptFor && !keptFor.includes(kind)) return { fits: false, wanted: `another account: this one is kept for ${keptFor.map((one) => KIND_NAMES[one].toLowerCase()).join(' and ')}` }
-  const forTax = (): boolean => index.baseline.postingRules.some((rule) => rule.kind === 'tax' && rule.account === number && covers(rule.valid, date))
-  const isFit = isOwedOn({ kind, only }) && OWED.includes(type) ? !forTax() : TYPES[kind].includes(type) && (kind !== 'input-tax' || type === 'asset' || forTax())
+  if (keptFor && !keptFor.includes(kind))
+    return {
+      fits: false,
+      wanted: `another account: this one is kept for ${keptFor.map((one) => KIND_NAMES[one].toLowerCase()).join(' and ')}`,
+    }
+  const forTax = (): boolean =>
+    index.baseline.postingRules.some(
+      (rule) => rule.kind === 'tax' && rule.account === number && covers(rule.valid, date),
+    )
+  const isFit =
+    isOwedOn({ kind, only }) && OWED.includes(type)
+      ? !forTax()
+      : TYPES[kind].includes(type) && (kind !== 'input-tax' || type === 'asset' || forTax())
   return { fits: isFit, wanted: wantedOf({ kind, only }) }
 }
 
 /** What some items bring in is no revenue yet: gift cards, store credit, lay-away, what consignors are due. It is owed on, and kept apart from tax. */
 const OWED: readonly Account['type'][] = ['liability', 'current-liability']
-const isOwedOn = ({ kind, only }: Pick<PostingRule, 'kind' | 'only'>): boolean => kind === 'revenue' && (only?.by === 'item' || only?.by === 'item-tax-code')
+const isOwedOn = ({ kind, only }: Pick<PostingRule, 'kind' | 'only'>): boolean =>
+  kind === 'revenue' && (only?.by === 'item' || only?.by === 'item-tax-code')
 
 function wantedOf({ kind, only }: Pick<PostingRule, 'kind' | 'only'>): string {
   if (isOwedOn({ kind, only })) return 'income, or a liability without tax'
-  return kind === 'input-tax' ? 'asset, or the account of the tax owed' : TYPES[kind].map(typeName).join(' or ')
+  return kind === 'input-tax'
+    ? 'asset, or the account of the tax owed'
+    : TYPES[kind].map(typeName).join(' or ')
 }
 
 /** The account of a posting rule as it would be opened in the ledger: with the rule's number, of the type that its kind of amount wants. */
-export function accountFor({ index, date }: Pick<Ground, 'index' | 'date'>, ruleId: string): { readonly number: string; readonly name: string; readonly type: Account['type'] } {
-  const rule = index.baseline.postingRules.find((one) => covers(one.valid, date) && postingRuleId(one.kind, one.agencyId, one.only) === ruleId)
+export function accountFor(
+  { index, date }: Pick<Ground, 'index' | 'date'>,
+  ruleId: string,
+): { readonly number: string; readonly name: string; readonly type: Account['type'] } {
+  const rule = index.baseline.postingRules.find(
+    (one) => covers(one.valid, date) && postingRuleId(one.kind, one.agencyId, one.only) === ruleId,
+  )
   const kind = POSTING_KINDS.find((one) => one === rule?.kind)
   if (!rule || !kind) throw new Problem('AXION_NOT_FOUND', { what: 'such posting rule' })
   const name = nameOf(index, rule)
-  return { number: rule.account, name: kind === 'tax' ? `${name}, tax owed` : name, type: TYPES[kind][0] ?? 'asset' }
+  return {
+    number: rule.account,
+    name: kind === 'tax' ? `${name}, tax owed` : name,
+    type: TYPES[kind][0] ?? 'asset',
+  }
 }
 
 function typeName(type: Account['type']): string {

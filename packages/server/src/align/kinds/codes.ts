@@ -4,10 +4,18 @@ import type { KindOfSetUp } from './kind.ts'
 
 /** Item tax codes beside those that stand on a system's items. */
 export const CODES: KindOfSetUp = {
-  kind: 'codes', link: 'item-tax-code', resource: 'items',
+  kind: 'codes',
+  link: 'item-tax-code',
+  resource: 'items',
   rows: ({ index }) => {
     const items = groupBy(index.baseline.items, (item) => item.itemTaxCode)
-    return index.baseline.itemTaxCodes.map((code) => ({ id: code.id, name: code.name, group: code.id, detail: treatmentsOf(index, code.id), total: `${items.get(code.id)?.length ?? 0} items` }))
+    return index.baseline.itemTaxCodes.map((code) => ({
+      id: code.id,
+      name: code.name,
+      group: code.id,
+      detail: treatmentsOf(index, code.id),
+      total: `${items.get(code.id)?.length ?? 0} items`,
+    }))
   },
   needs: () => false,
   matters: () => true,
@@ -15,7 +23,10 @@ export const CODES: KindOfSetUp = {
   about: () => [],
   compare: (_, row, objectId, { held }) => {
     return {
-      agrees: true, words: bearers(held, objectId), found: [], remedies: [],
+      agrees: true,
+      words: bearers(held, objectId),
+      found: [],
+      remedies: [],
       fields: [{ field: 'Code', ours: row.id, theirs: objectId, agrees: row.id === objectId }],
     }
   },
@@ -24,12 +35,25 @@ export const CODES: KindOfSetUp = {
 /** How many items of a system bear a code, or stand on it. */
 function bearers({ row, items }: HeldSystem, code: string): string {
   const bearing = items.filter((item) => item.value.itemTaxCode === code).length
-  const standing = row.settings?.defaultItemTaxCode === code ? items.filter((item) => item.value.itemTaxCode === null).length : 0
+  const standing =
+    row.settings?.defaultItemTaxCode === code
+      ? items.filter((item) => item.value.itemTaxCode === null).length
+      : 0
   return `${bearing} ${bearing === 1 ? 'item' : 'items'}${standing > 0 ? `, ${standing} by default` : ''}`
 }
 
 /** How the regions treat a code, each treatment once. */
 function treatmentsOf(index: BaselineIndex, code: string): string {
-  const of = groupBy(index.baseline.codeRules.filter((rule) => rule.itemTaxCode === code), (rule) => rule.treatment)
-  return [...of].map(([treatment, rules]) => `${treatment.replaceAll('-', ' ')} in ${[...new Set(rules.map((r) => r.jurisdictionId))].join(', ')}`).join('; ') || 'no rule'
+  const of = groupBy(
+    index.baseline.codeRules.filter((rule) => rule.itemTaxCode === code),
+    (rule) => rule.treatment,
+  )
+  return (
+    [...of]
+      .map(
+        ([treatment, rules]) =>
+          `${treatment.replaceAll('-', ' ')} in ${[...new Set(rules.map((r) => r.jurisdictionId))].join(', ')}`,
+      )
+      .join('; ') || 'no rule'
+  )
 }

@@ -11,5 +11,15 @@ import { METHODS } from './methods.ts'
 import { PARTIES } from './parties.ts'
 import { RATES } from './rates.ts'
 
-export const KINDS: Readonly<Record<AlignKind, KindOfSetUp>> = { rates: RATES, agencies: AGENCIES, codes: CODES, items: ITEMS, parties: PARTIES, accounts: ACCOUNTS, methods: METHODS, locations: LOCATIONS, dimensions: DIMENSIONS }
+export const KINDS: Readonly<Record<AlignKind, KindOfSetUp>> = {
+  rates: RATES,
+  agencies: AGENCIES,
+  codes: CODES,
+  items: ITEMS,
+  parties: PARTIES,
+  accounts: ACCOUNTS,
+  methods: METHODS,
+  locations: LOCATIONS,
+  dimensions: DIMENSIONS,
+}
 export type { Compared, Found, Ground, KindOfSetUp, Row, Walked } from './kind.ts'

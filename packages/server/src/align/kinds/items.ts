@@ -5,8 +5,17 @@ import { standsFor } from '../crosswalk.ts'
 import type { Found, KindOfSetUp, Walked } from './kind.ts'
 
 export const ITEMS: KindOfSetUp = {
-  kind: 'items', link: 'item', resource: 'items',
-  rows: ({ index }) => index.baseline.items.map((item) => ({ id: item.id, name: item.name, group: item.id, detail: codeName(index, item.itemTaxCode), total: item.itemTaxCode })),
+  kind: 'items',
+  link: 'item',
+  resource: 'items',
+  rows: ({ index }) =>
+    index.baseline.items.map((item) => ({
+      id: item.id,
+      name: item.name,
+      group: item.id,
+      detail: codeName(index, item.itemTaxCode),
+      total: item.itemTaxCode,
+    })),
   needs: () => false,
   matters: () => true,
   says: (held, objectId) => {
@@ -15,17 +24,29 @@ export const ITEMS: KindOfSetUp = {
   },
   ofNew: ({ index }) => {
     const ours = index.baseline.defaults.itemTaxCode
-    return ours === null ? null : {
-      row: { id: NEW_ROW, name: 'New items', group: 'By default', detail: codeName(index, ours), total: ours },
-      of: ({ held, walk }) => {
-        const named = held.row.settings?.defaultItemTaxCode ?? null
-        if (named === null) return null
-        const standing = walk.find('item-tax-code', named)
-        const theirs = (standing && standsFor(standing)) ?? named
-        const facts = { system: held.row.name, ours, theirs }
-        return { agrees: theirs === ours, words: theirs === ours ? ours : `${theirs}, not ${ours}`, found: theirs === ours ? [] : [{ code: 'AXION_DEFAULT_CODE', facts }] }
-      },
-    }
+    return ours === null
+      ? null
+      : {
+          row: {
+            id: NEW_ROW,
+            name: 'New items',
+            group: 'By default',
+            detail: codeName(index, ours),
+            total: ours,
+          },
+          of: ({ held, walk }) => {
+            const named = held.row.settings?.defaultItemTaxCode ?? null
+            if (named === null) return null
+            const standing = walk.find('item-tax-code', named)
+            const theirs = (standing && standsFor(standing)) ?? named
+            const facts = { system: held.row.name, ours, theirs }
+            return {
+              agrees: theirs === ours,
+              words: theirs === ours ? ours : `${theirs}, not ${ours}`,
+              found: theirs === ours ? [] : [{ code: 'AXION_DEFAULT_CODE', facts }],
+            }
+          },
+        }
   },
   about: () => [],
   compare: ({ index }, row, objectId, walked) => {
@@ -38,15 +59,48 @@ export const ITEMS: KindOfSetUp = {
     const facts = { name: row.name, system: held.row.name, ours, theirs: own ?? 'no code' }
     const taxed = taxedAnywhere(index, ours)
     const found: Found[] = [
-      ...(own === ours && !byDefault ? [] : byDefault ? [{ code: 'AXION_ITEM_ON_DEFAULT', facts: { ...facts, theirs: own ?? 'none' } } as const].filter(() => own !== ours) : [{ code: 'AXION_ITEM_TAX_CODE', facts } as const]),
-      ...(item.value.taxable === taxed ? [] : [{ code: 'AXION_ITEM_FLAG', facts: { ...facts, theirs: item.value.taxable ? 'taxable' : 'not taxable', ours: taxed ? 'taxable' : 'not taxable' } } as const]),
+      ...(own === ours && !byDefault
+        ? []
+        : byDefault
+          ? [{ code: 'AXION_ITEM_ON_DEFAULT', facts: { ...facts, theirs: own ?? 'none' } } as const].filter(
+              () => own !== ours,
+            )
+          : [{ code: 'AXION_ITEM_TAX_CODE', facts } as const]),
+      ...(item.value.taxable === taxed
+        ? []
+        : [
+            {
+              code: 'AXION_ITEM_FLAG',
+              facts: {
+                ...facts,
+                theirs: item.value.taxable ? 'taxable' : 'not taxable',
+                ours: taxed ? 'taxable' : 'not taxable',
+              },
+            } as const,
+          ]),
     ]
     return {
-      agrees: found.length === 0, found, remedies: remediesOf(held, objectId, found, ours, own),
-      words: found.some((f) => f.code !== 'AXION_ITEM_FLAG') ? `${byDefault ? 'default ' : ''}${own ?? 'none'}, not ${ours}` : found.length > 0 ? `flagged ${item.value.taxable ? 'taxable' : 'not taxable'}` : `${own ?? ours}${byDefault ? ' by default' : ''}`,
+      agrees: found.length === 0,
+      found,
+      remedies: remediesOf(held, objectId, found, ours, own),
+      words: found.some((f) => f.code !== 'AXION_ITEM_FLAG')
+        ? `${byDefault ? 'default ' : ''}${own ?? 'none'}, not ${ours}`
+        : found.length > 0
+          ? `flagged ${item.value.taxable ? 'taxable' : 'not taxable'}`
+          : `${own ?? ours}${byDefault ? ' by default' : ''}`,
       fields: [
-        { field: 'Item tax code', ours, theirs: byDefault ? `${own ?? 'none'} by default` : own, agrees: own === ours },
-        { field: 'Taxable', ours: taxed ? 'yes' : 'no', theirs: item.value.taxable ? 'yes' : 'no', agrees: item.value.taxable === taxed },
+        {
+          field: 'Item tax code',
+          ours,
+          theirs: byDefault ? `${own ?? 'none'} by default` : own,
+          agrees: own === ours,
+        },
+        {
+          field: 'Taxable',
+          ours: taxed ? 'yes' : 'no',
+          theirs: item.value.taxable ? 'yes' : 'no',
+          agrees: item.value.taxable === taxed,
+        },
         { field: 'Code', ours: row.id, theirs: item.value.code, agrees: row.id === item.value.code },
       ],
     }
@@ -54,18 +108,30 @@ export const ITEMS: KindOfSetUp = {
 }
 
 /** The baseline's values to the system where it takes them, or the system's code into the baseline. */
-function remediesOf({ row }: HeldSystem, objectId: string, found: readonly Found[], ours: string, own: string | null): Remedy[] {
+function remediesOf(
+  { row }: HeldSystem,
+  objectId: string,
+  found: readonly Found[],
+  ours: string,
+  own: string | null,
+): Remedy[] {
   if (found.length === 0) return []
   return [
-    ...(row.about.takes.includes('items') ? [{ kind: 'send', align: 'items', systemId: row.system_id, objectId } as const] : []),
-    ...(own !== null && own !== ours ? [{ kind: 'adopt', align: 'items', systemId: row.system_id, objectId } as const] : []),
+    ...(row.about.takes.includes('items')
+      ? [{ kind: 'send', align: 'items', systemId: row.system_id, objectId } as const]
+      : []),
+    ...(own !== null && own !== ours
+      ? [{ kind: 'adopt', align: 'items', systemId: row.system_id, objectId } as const]
+      : []),
   ]
 }
 
 const ITEMS_OF = new WeakMap<HeldSystem, Map<string, ReadonlyMap<string, Held<Item>>>>()
 
 function itemOf(held: HeldSystem, objectId: string): Held<Item> | undefined {
-  return remembered(ITEMS_OF, held, 'by id', () => new Map(held.items.map((item) => [item.id, item]))).get(objectId)
+  return remembered(ITEMS_OF, held, 'by id', () => new Map(held.items.map((item) => [item.id, item]))).get(
+    objectId,
+  )
 }
 
 /** The baseline's code that an item of a system stands under there: its own, or the system's default. */
@@ -79,7 +145,17 @@ const TAXED = new WeakMap<BaselineIndex, Map<string, ReadonlySet<string>>>()
 
 /** Whether any jurisdiction taxes a code. */
 export function taxedAnywhere(index: BaselineIndex, code: string): boolean {
-  return remembered(TAXED, index, 'codes', () => new Set(index.baseline.codeRules.filter((rule) => !UNTAXED.includes(rule.treatment)).map((rule) => rule.itemTaxCode))).has(code)
+  return remembered(
+    TAXED,
+    index,
+    'codes',
+    () =>
+      new Set(
+        index.baseline.codeRules
+          .filter((rule) => !UNTAXED.includes(rule.treatment))
+          .map((rule) => rule.itemTaxCode),
+      ),
+  ).has(code)
 }
 
 function codeName(index: BaselineIndex, code: string): string {

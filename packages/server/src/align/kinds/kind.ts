@@ -60,7 +60,9 @@ export interface KindOfSetUp {
   says(system: HeldSystem, objectId: string): string
   compare(ground: Ground, row: Row, objectId: string, system: Walked): Compared
   /** What systems do with whatever is new: a setting of theirs and no object; nothing where a system does not say. */
-  ofNew?(ground: Ground): { readonly row: Row; of(system: Walked): Omit<Compared, 'fields' | 'remedies'> | null } | null
+  ofNew?(
+    ground: Ground,
+  ): { readonly row: Row; of(system: Walked): Omit<Compared, 'fields' | 'remedies'> | null } | null
   /** What is found about a row whatever the systems hold. */
   about(ground: Ground, row: Row): readonly Found[]
   /** Where objects meet without links: the one that a row meets; null where it is not there. */

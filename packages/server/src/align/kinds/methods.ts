@@ -5,11 +5,20 @@ import type { Found, KindOfSetUp } from './kind.ts'
 
 /** Payment methods beside those of tills, shops, processors and purchasing. */
 export const METHODS: KindOfSetUp = {
-  kind: 'methods', link: 'payment-method', resource: 'payment-methods',
-  rows: ({ index, date }) => index.baseline.paymentMethods.map(({ id, name, kind }) => ({
-    id, name, group: id, detail: plain(kind),
-    total: index.baseline.postingRules.find((rule) => rule.kind === 'clearing' && rule.only?.id === id && covers(rule.valid, date))?.account ?? '',
-  })),
+  kind: 'methods',
+  link: 'payment-method',
+  resource: 'payment-methods',
+  rows: ({ index, date }) =>
+    index.baseline.paymentMethods.map(({ id, name, kind }) => ({
+      id,
+      name,
+      group: id,
+      detail: plain(kind),
+      total:
+        index.baseline.postingRules.find(
+          (rule) => rule.kind === 'clearing' && rule.only?.id === id && covers(rule.valid, date),
+        )?.account ?? '',
+    })),
   needs: () => false,
   matters: (held, objectId) => methodOf(held, objectId)?.value.active === true,
   says: (held, objectId) => shown(methodOf(held, objectId)?.value),
@@ -18,21 +27,47 @@ export const METHODS: KindOfSetUp = {
     const ours = index.baseline.paymentMethods.find((method) => method.id === row.id)
     const theirs = methodOf(held, objectId)?.value
     if (!ours || !theirs) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
-    const facts = { name: row.name, system: held.row.name, ours: plain(ours.kind), theirs: plain(theirs.kind) }
+    const facts = {
+      name: row.name,
+      system: held.row.name,
+      ours: plain(ours.kind),
+      theirs: plain(theirs.kind),
+    }
     const found: Found[] = [
       ...(theirs.kind === ours.kind ? [] : [{ code: 'AXION_METHOD_KIND', facts } as const]),
       ...(theirs.active ? [] : [{ code: 'AXION_METHOD_OFF', facts } as const]),
     ]
     return {
-      agrees: found.length === 0, found, words: theirs.kind === ours.kind ? (theirs.active ? shown(theirs) : 'switched off') : `${plain(theirs.kind)}, not ${plain(ours.kind)}`,
-      remedies: found.length === 0 ? [] : [
-        ...(held.row.about.takes.includes('payment-methods') ? [{ kind: 'send', align: 'methods', systemId: held.row.system_id, objectId } as const] : []),
-        ...(theirs.kind === ours.kind ? [] : [{ kind: 'adopt', align: 'methods', systemId: held.row.system_id, objectId } as const]),
-      ],
+      agrees: found.length === 0,
+      found,
+      words:
+        theirs.kind === ours.kind
+          ? theirs.active
+            ? shown(theirs)
+            : 'switched off'
+          : `${plain(theirs.kind)}, not ${plain(ours.kind)}`,
+      remedies:
+        found.length === 0
+          ? []
+          : [
+              ...(held.row.about.takes.includes('payment-methods')
+                ? [{ kind: 'send', align: 'methods', systemId: held.row.system_id, objectId } as const]
+                : []),
+              ...(theirs.kind === ours.kind
+                ? []
+                : [{ kind: 'adopt', align: 'methods', systemId: held.row.system_id, objectId } as const]),
+            ],
       fields: [
-        { field: 'Kind', ours: plain(ours.kind), theirs: plain(theirs.kind), agrees: theirs.kind === ours.kind },
+        {
+          field: 'Kind',
+          ours: plain(ours.kind),
+          theirs: plain(theirs.kind),
+          agrees: theirs.kind === ours.kind,
+        },
         { field: 'In use', ours: 'yes', theirs: theirs.active ? 'yes' : 'no', agrees: theirs.active },
-        ...(theirs.maskedNumber === null ? [] : [{ field: 'Number', ours: '', theirs: theirs.maskedNumber, agrees: true }]),
+        ...(theirs.maskedNumber === null
+          ? []
+          : [{ field: 'Number', ours: '', theirs: theirs.maskedNumber, agrees: true }]),
       ],
     }
   },

@@ -7,15 +7,29 @@ import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
 const SOON_DAYS = 60
 
 export const PARTIES: KindOfSetUp = {
-  kind: 'parties', link: 'party', resource: 'parties',
-  rows: (ground) => ground.index.baseline.parties.map((party) => {
-    const held = ground.index.certificatesOf(party.id)
-    const standing = held.find((c) => holds(c, ground.date))
-    return {
-      id: party.id, name: party.name, group: party.catchAll ? 'Stands for many' : party.claims === null ? 'Claims nothing' : 'Claims to be exempt',
-      detail: party.claims?.replaceAll('-', ' ') ?? '', total: standing ? `${standing.number}${standing.valid.to ? ` to ${standing.valid.to}` : ''}` : held.length > 0 ? 'expired' : '',
-    }
-  }),
+  kind: 'parties',
+  link: 'party',
+  resource: 'parties',
+  rows: (ground) =>
+    ground.index.baseline.parties.map((party) => {
+      const held = ground.index.certificatesOf(party.id)
+      const standing = held.find((c) => holds(c, ground.date))
+      return {
+        id: party.id,
+        name: party.name,
+        group: party.catchAll
+          ? 'Stands for many'
+          : party.claims === null
+            ? 'Claims nothing'
+            : 'Claims to be exempt',
+        detail: party.claims?.replaceAll('-', ' ') ?? '',
+        total: standing
+          ? `${standing.number}${standing.valid.to ? ` to ${standing.valid.to}` : ''}`
+          : held.length > 0
+            ? 'expired'
+            : '',
+      }
+    }),
   needs: () => false,
   // Customers who claim nothing are known by their documents: only an exemption makes one worth agreeing on.
   matters: (system, objectId) => partyOf(system, objectId)?.value.exemption !== null,
@@ -23,15 +37,21 @@ export const PARTIES: KindOfSetUp = {
   ofNew: ({ index }) => {
     const ours = index.baseline.defaults.partiesTaxable
     const word = (taxable: boolean): string => (taxable ? 'taxable' : 'exempt')
-    return ours === null ? null : {
-      row: { id: NEW_ROW, name: 'New customers', group: 'By default', detail: word(ours), total: '' },
-      of: ({ held }) => {
-        const theirs = held.row.settings?.newPartiesTaxable ?? null
-        if (theirs === null) return null
-        const facts = { system: held.row.name, ours: word(ours), theirs: word(theirs) }
-        return { agrees: theirs === ours, words: theirs === ours ? word(ours) : `${word(theirs)}, not ${word(ours)}`, found: theirs === ours ? [] : [{ code: 'AXION_DEFAULT_PARTY', facts }] }
-      },
-    }
+    return ours === null
+      ? null
+      : {
+          row: { id: NEW_ROW, name: 'New customers', group: 'By default', detail: word(ours), total: '' },
+          of: ({ held }) => {
+            const theirs = held.row.settings?.newPartiesTaxable ?? null
+            if (theirs === null) return null
+            const facts = { system: held.row.name, ours: word(ours), theirs: word(theirs) }
+            return {
+              agrees: theirs === ours,
+              words: theirs === ours ? word(ours) : `${word(theirs)}, not ${word(ours)}`,
+              found: theirs === ours ? [] : [{ code: 'AXION_DEFAULT_PARTY', facts }],
+            }
+          },
+        }
   },
   about: ({ index, date }, row) => {
     const party = index.party(row.id)
@@ -46,20 +66,53 @@ export const PARTIES: KindOfSetUp = {
     const facts = { name: row.name, system: held.row.name, ours: say(party.claims), theirs: say(claims) }
     const twins = twinsOf(held, theirs.name).filter((other) => other.id !== objectId)
     const found: Found[] = [
-      ...(party.catchAll && claims !== null ? [{ code: 'AXION_CATCH_ALL', facts } as const] : claims === party.claims ? [] : [{ code: 'AXION_PARTY_CLAIMS', facts } as const]),
-      ...(twins.length > 0 && party.claims !== null ? [{ code: 'AXION_PARTY_TWICE', facts: { ...facts, theirs: [objectId, ...twins.map((t) => t.id)].sort().join(', ') } } as const] : []),
+      ...(party.catchAll && claims !== null
+        ? [{ code: 'AXION_CATCH_ALL', facts } as const]
+        : claims === party.claims
+          ? []
+          : [{ code: 'AXION_PARTY_CLAIMS', facts } as const]),
+      ...(twins.length > 0 && party.claims !== null
+        ? [
+            {
+              code: 'AXION_PARTY_TWICE',
+              facts: { ...facts, theirs: [objectId, ...twins.map((t) => t.id)].sort().join(', ') },
+            } as const,
+          ]
+        : []),
     ]
     const certificate = index.certificatesOf(row.id)[0]?.number ?? null
     const differs = claims !== party.claims
     return {
-      remedies: !differs ? [] : [
-        ...(held.row.about.takes.includes('parties') ? [{ kind: 'send', align: 'parties', systemId: held.row.system_id, objectId } as const] : []),
-        ...(party.catchAll ? [] : [{ kind: 'adopt', align: 'parties', systemId: held.row.system_id, objectId } as const]),
-      ],
-      agrees: found.length === 0, found, words: found.some((f) => f.code !== 'AXION_PARTY_TWICE') ? `${say(claims)}, not ${say(party.claims)}` : found.length > 0 ? `${say(claims)}, twice` : say(claims),
+      remedies: !differs
+        ? []
+        : [
+            ...(held.row.about.takes.includes('parties')
+              ? [{ kind: 'send', align: 'parties', systemId: held.row.system_id, objectId } as const]
+              : []),
+            ...(party.catchAll
+              ? []
+              : [{ kind: 'adopt', align: 'parties', systemId: held.row.system_id, objectId } as const]),
+          ],
+      agrees: found.length === 0,
+      found,
+      words: found.some((f) => f.code !== 'AXION_PARTY_TWICE')
+        ? `${say(claims)}, not ${say(party.claims)}`
+        : found.length > 0
+          ? `${say(claims)}, twice`
+          : say(claims),
       fields: [
-        { field: 'Exempt for', ours: party.claims ?? 'nothing', theirs: claims ?? 'nothing', agrees: claims === party.claims },
-        { field: 'Certificate', ours: certificate ?? 'none', theirs: theirs.exemption?.certificate ?? 'none', agrees: (theirs.exemption?.certificate ?? null) === certificate },
+        {
+          field: 'Exempt for',
+          ours: party.claims ?? 'nothing',
+          theirs: claims ?? 'nothing',
+          agrees: claims === party.claims,
+        },
+        {
+          field: 'Certificate',
+          ours: certificate ?? 'none',
+          theirs: theirs.exemption?.certificate ?? 'none',
+          agrees: (theirs.exemption?.certificate ?? null) === certificate,
+        },
       ],
     }
   },
@@ -69,14 +122,26 @@ function say(reason: string | null): string {
   return reason === null ? 'taxable' : `exempt for ${reason.replaceAll('-', ' ')}`
 }
 
-function certificateFindings(row: Row, reason: string, certificates: readonly Certificate[], date: string): Found[] {
-  const [latest] = [...certificates].sort((a, b) => ((b.valid.to ?? '9999-12-31') < (a.valid.to ?? '9999-12-31') ? -1 : 1))
-  if (!latest) return [{ code: 'AXION_CERTIFICATE_MISSING', facts: { name: row.name, reason: reason.replaceAll('-', ' ') } }]
+function certificateFindings(
+  row: Row,
+  reason: string,
+  certificates: readonly Certificate[],
+  date: string,
+): Found[] {
+  const [latest] = [...certificates].sort((a, b) =>
+    (b.valid.to ?? '9999-12-31') < (a.valid.to ?? '9999-12-31') ? -1 : 1,
+  )
+  if (!latest)
+    return [
+      { code: 'AXION_CERTIFICATE_MISSING', facts: { name: row.name, reason: reason.replaceAll('-', ' ') } },
+    ]
   const { to } = latest.valid
   if (to === null) return []
   const facts = { name: row.name, number: latest.number, date: to }
   if (to < date) return [{ code: 'AXION_CERTIFICATE_EXPIRED', facts }]
-  return (Date.parse(to) - Date.parse(date)) / 86_400_000 <= SOON_DAYS ? [{ code: 'AXION_CERTIFICATE_EXPIRING', facts }] : []
+  return (Date.parse(to) - Date.parse(date)) / 86_400_000 <= SOON_DAYS
+    ? [{ code: 'AXION_CERTIFICATE_EXPIRING', facts }]
+    : []
 }
 
 function holds({ valid }: Certificate, date: string): boolean {
@@ -87,9 +152,18 @@ const PARTIES_OF = new WeakMap<HeldSystem, Map<string, ReadonlyMap<string, Held<
 const TWINS = new WeakMap<HeldSystem, Map<string, ReadonlyMap<string, readonly Held<Party>[]>>>()
 
 function partyOf(held: HeldSystem, objectId: string): Held<Party> | undefined {
-  return remembered(PARTIES_OF, held, 'by id', () => new Map(held.parties.map((party) => [party.id, party]))).get(objectId)
+  return remembered(
+    PARTIES_OF,
+    held,
+    'by id',
+    () => new Map(held.parties.map((party) => [party.id, party])),
+  ).get(objectId)
 }
 
 function twinsOf(held: HeldSystem, name: string): readonly Held<Party>[] {
-  return remembered(TWINS, held, 'by name', () => groupBy(held.parties, (party) => foldName(party.value.name))).get(foldName(name)) ?? []
+  return (
+    remembered(TWINS, held, 'by name', () =>
+      groupBy(held.parties, (party) => foldName(party.value.name)),
+    ).get(foldName(name)) ?? []
+  )
 }

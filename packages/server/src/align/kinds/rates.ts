@@ -6,43 +6,99 @@ import type { Found, Ground, KindOfSetUp, Walked } from './kind.ts'
 const SHIP_ANYWHERE: readonly string[] = ['ledger', 'billing']
 
 export const RATES: KindOfSetUp = {
-  kind: 'rates', link: 'combined-rate', resource: 'tax-rates',
-  rows: ({ index, date }) => index.baseline.combinedRates.filter((rate) => covers(rate.valid, date)).map((rate) => {
-    const components = index.componentsOn(rate, date)
-    return {
-      id: rate.id, name: rate.name, group: rate.jurisdictionIds.map((id) => index.jurisdiction(id)).find((j) => j?.level === 'region')?.name ?? 'No region',
-      detail: components.map((c) => (c.percent === null ? '?' : c.perUnit ? sayTotal(c.percent, [ownPerUnit(c)]) : formatPercent(c.percent))).join(' + '), total: sayTotal(sum(components.map((c) => c.percent ?? 0n)), components.map(ownPerUnit)),
-    }
-  }),
+  kind: 'rates',
+  link: 'combined-rate',
+  resource: 'tax-rates',
+  rows: ({ index, date }) =>
+    index.baseline.combinedRates
+      .filter((rate) => covers(rate.valid, date))
+      .map((rate) => {
+        const components = index.componentsOn(rate, date)
+        return {
+          id: rate.id,
+          name: rate.name,
+          group:
+            rate.jurisdictionIds.map((id) => index.jurisdiction(id)).find((j) => j?.level === 'region')
+              ?.name ?? 'No region',
+          detail: components
+            .map((c) =>
+              c.percent === null
+                ? '?'
+                : c.perUnit
+                  ? sayTotal(c.percent, [ownPerUnit(c)])
+                  : formatPercent(c.percent),
+            )
+            .join(' + '),
+          total: sayTotal(sum(components.map((c) => c.percent ?? 0n)), components.map(ownPerUnit)),
+        }
+      }),
   // Where goods ship anywhere, every rate is needed; an outlet or a shop holds those of its own places.
   needs: (_, __, { row }) => SHIP_ANYWHERE.includes(row.role),
   // What is switched off charges nothing any more.
   matters: (held, objectId) => held.rates.find((r) => r.id === objectId)?.value.active === true,
   says: (held, objectId) => {
     const rate = held.rates.find((r) => r.id === objectId)?.value
-    return rate ? (rate.components === null ? `${rate.percent} by hand, no parts` : sayTotal(parsePercent(rate.percent), rate.components.map((c) => c.perUnit))) : ''
+    return rate
+      ? rate.components === null
+        ? `${rate.percent} by hand, no parts`
+        : sayTotal(
+            parsePercent(rate.percent),
+            rate.components.map((c) => c.perUnit),
+          )
+      : ''
   },
   about: () => [],
   compare: (ground, row, objectId, walked) => {
     const { index, date } = ground
     const theirs = walked.held.rates.find((r) => r.id === objectId)?.value
     const rate = index.combinedRate(row.id)
-    if (!theirs || !rate) return { agrees: false, words: theirs ? `${theirs.percent} %` : '', fields: [], found: [], remedies: [] }
+    if (!theirs || !rate)
+      return {
+        agrees: false,
+        words: theirs ? `${theirs.percent} %` : '',
+        fields: [],
+        found: [],
+        remedies: [],
+      }
     const compared = compareRate(rate, theirs, walked.walk.agencyOf, index, date)
     const coming = comingChange(ground, rate, theirs, walked)
     const systemId = walked.held.row.system_id
     const canTake = walked.held.row.about.takes.includes('tax-rates')
     return {
-      agrees: compared.agrees && coming === null, words: compared.agrees && coming ? `${compared.words}, not ready for ${coming.facts['date']}` : compared.words,
+      agrees: compared.agrees && coming === null,
+      words:
+        compared.agrees && coming
+          ? `${compared.words}, not ready for ${coming.facts['date']}`
+          : compared.words,
       fields: compared.components.map((c) => ({
         field: `${index.jurisdiction(c.jurisdictionId)?.name ?? c.jurisdictionId}, ${index.agency(c.agencyId)?.name ?? ''}`,
-        ours: c.percent === null ? 'no rate' : sayTotal(c.percent, [ownPerUnit(c)]), theirs: c.theirs === null ? null : sayTotal(c.theirs, [c.theirPerUnit]), agrees: c.theirs === c.percent && (c.perUnit === null || c.sameLevy),
+        ours: c.percent === null ? 'no rate' : sayTotal(c.percent, [ownPerUnit(c)]),
+        theirs: c.theirs === null ? null : sayTotal(c.theirs, [c.theirPerUnit]),
+        agrees: c.theirs === c.percent && (c.perUnit === null || c.sameLevy),
       })),
       found: [...foundIn(compared, theirs, row.name, walked.held.row.name), ...(coming ? [coming] : [])],
       remedies: [
-        ...(canTake ? compared.components.filter((c) => c.at !== null && c.theirs !== c.percent).map((c) => ({ kind: 'component-percent', systemId, objectId, jurisdictionId: c.jurisdictionId }) as const) : []),
-        ...(canTake && !compared.flat && (coming || !theirs.active || compared.components.some((c) => c.at !== null && !c.sameLevy)) ? [{ kind: 'send', align: 'rates', systemId, objectId } as const] : []),
-        ...(compared.components.some((c) => c.theirs !== null && c.percent !== null && c.theirs !== c.percent) ? [{ kind: 'adopt', align: 'rates', systemId, objectId } as const] : []),
+        ...(canTake
+          ? compared.components
+              .filter((c) => c.at !== null && c.theirs !== c.percent)
+              .map(
+                (c) =>
+                  ({
+                    kind: 'component-percent',
+                    systemId,
+                    objectId,
+                    jurisdictionId: c.jurisdictionId,
+                  }) as const,
+              )
+          : []),
+        ...(canTake &&
+        !compared.flat &&
+        (coming || !theirs.active || compared.components.some((c) => c.at !== null && !c.sameLevy))
+          ? [{ kind: 'send', align: 'rates', systemId, objectId } as const]
+          : []),
+        ...(compared.components.some((c) => c.theirs !== null && c.percent !== null && c.theirs !== c.percent)
+          ? [{ kind: 'adopt', align: 'rates', systemId, objectId } as const]
+          : []),
       ],
     }
   },
@@ -57,17 +113,38 @@ function foundIn(compared: ComparedRate, theirs: TaxRate, name: string, system: 
   if (compared.agrees) return off
   const percents = compared.components.every((c) => c.theirs === c.percent)
   const levy = percents && compared.components.some((c) => !c.sameLevy)
-  return [{ code: levy ? 'AXION_RATE_LEVY' : held === total ? 'AXION_RATE_SPLIT' : 'AXION_RATE_PERCENT', facts }, ...off]
+  return [
+    { code: levy ? 'AXION_RATE_LEVY' : held === total ? 'AXION_RATE_SPLIT' : 'AXION_RATE_PERCENT', facts },
+    ...off,
+  ]
 }
 
 /** A change of the baseline's rate that is coming after the month, and that the system, agreeing now, does not have yet (B3). */
-function comingChange({ index, date }: Ground, rate: CombinedRate, theirs: TaxRate, { held, walk }: Walked): Found | null {
-  const days = rate.jurisdictionIds.flatMap((id) => index.ratesOf(id)).map((version) => version.valid.from).filter((from) => from > date).sort()
+function comingChange(
+  { index, date }: Ground,
+  rate: CombinedRate,
+  theirs: TaxRate,
+  { held, walk }: Walked,
+): Found | null {
+  const days = rate.jurisdictionIds
+    .flatMap((id) => index.ratesOf(id))
+    .map((version) => version.valid.from)
+    .filter((from) => from > date)
+    .sort()
   for (const day of new Set(days)) {
     const compared = compareRate(rate, theirs, walk.agencyOf, index, day)
-    if (compared.agrees || compared.flat || !compareRate(rate, theirs, walk.agencyOf, index, date).agrees) continue
-    return { code: 'AXION_RATE_COMING', facts: { name: rate.name, system: held.row.name, date: day, ours: formatPercent(sum(compared.components.map((c) => c.percent ?? 0n))), theirs: formatPercent(compared.theirTotal) } }
+    if (compared.agrees || compared.flat || !compareRate(rate, theirs, walk.agencyOf, index, date).agrees)
+      continue
+    return {
+      code: 'AXION_RATE_COMING',
+      facts: {
+        name: rate.name,
+        system: held.row.name,
+        date: day,
+        ours: formatPercent(sum(compared.components.map((c) => c.percent ?? 0n))),
+        theirs: formatPercent(compared.theirTotal),
+      },
+    }
   }
   return null
 }
-

@@ -20,9 +20,12 @@ export function sendingOf(ground: Ground, remedy: SetUpRemedy): Plan {
   if (remedy.kind === 'create') return creationOf(ground, walked, remedy)
   const resource = resourceOf(remedy)
   const { row } = walked.held
-  if (!row.about.takes.includes(resource)) throw new Problem('AXION_NOTHING_TO_DO', { what: `send: ${row.name} takes no such change` })
+  if (!row.about.takes.includes(resource))
+    throw new Problem('AXION_NOTHING_TO_DO', { what: `send: ${row.name} takes no such change` })
   if (remedy.kind === 'liability-account') return accountPlan(ground, walked, remedy.objectId)
-  return remedy.kind === 'component-percent' ? percentPlan(ground, walked, remedy) : fieldsPlan(ground, walked, remedy, resource)
+  return remedy.kind === 'component-percent'
+    ? percentPlan(ground, walked, remedy)
+    : fieldsPlan(ground, walked, remedy, resource)
 }
 
 function resourceOf(remedy: Exclude<SetUpRemedy, { readonly kind: 'create' }>): SetUpTaken {
@@ -33,58 +36,146 @@ function resourceOf(remedy: Exclude<SetUpRemedy, { readonly kind: 'create' }>): 
 function accountPlan({ index, date }: Ground, { held: system, walk }: Walked, objectId: string): Plan {
   const agency = system.agencies.find((a) => a.id === objectId)
   const agencyId = agency && walk.agencyOf(agency.id)
-  if (!agency || !agencyId) throw new Problem('AXION_NOT_FOUND', { what: 'such agency, linked to the baseline' })
+  if (!agency || !agencyId)
+    throw new Problem('AXION_NOT_FOUND', { what: 'such agency, linked to the baseline' })
   const compared = compareAgency(agencyId, agency.value, system, index, date)
   const account = system.accounts.find((a) => a.value.number === compared.account?.ours)
   if (compared.agrees) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
   if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: compared.account?.ours ?? '' })
-  const named = (number: string | null): string => `${number ?? 'none'} ${system.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
-  return planned(system, agency.value.name, [{ field: 'Liability account', from: named(compared.account?.theirs ?? null), to: named(account.value.number) }], {
-    to: 'object', resource: 'agencies', objectId, revision: agency.revision, fields: { liabilityAccountId: account.id }, before: { liabilityAccountId: agency.value.liabilityAccountId },
-  })
+  const named = (number: string | null): string =>
+    `${number ?? 'none'} ${system.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
+  return planned(
+    system,
+    agency.value.name,
+    [
+      {
+        field: 'Liability account',
+        from: named(compared.account?.theirs ?? null),
+        to: named(account.value.number),
+      },
+    ],
+    {
+      to: 'object',
+      resource: 'agencies',
+      objectId,
+      revision: agency.revision,
+      fields: { liabilityAccountId: account.id },
+      before: { liabilityAccountId: agency.value.liabilityAccountId },
+    },
+  )
 }
 
-function percentPlan({ index, date }: Ground, { held: system, walk }: Walked, { objectId, jurisdictionId }: { readonly objectId: string; readonly jurisdictionId: string }): Plan {
+function percentPlan(
+  { index, date }: Ground,
+  { held: system, walk }: Walked,
+  { objectId, jurisdictionId }: { readonly objectId: string; readonly jurisdictionId: string },
+): Plan {
   const held = system.rates.find((r) => r.id === objectId)
   const rate = index.combinedRate(walk.rateOf(objectId))
-  const component = held && rate && compareRate(rate, held.value, walk.agencyOf, index, date).components.find((c) => c.jurisdictionId === jurisdictionId)
-  if (!held?.value.components || component?.at == null || component.percent === null) throw new Problem('AXION_NOT_FOUND', { what: 'such component, linked to the baseline' })
-  if (component.theirs === component.percent) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
+  const component =
+    held &&
+    rate &&
+    compareRate(rate, held.value, walk.agencyOf, index, date).components.find(
+      (c) => c.jurisdictionId === jurisdictionId,
+    )
+  if (!held?.value.components || component?.at == null || component.percent === null)
+    throw new Problem('AXION_NOT_FOUND', { what: 'such component, linked to the baseline' })
+  if (component.theirs === component.percent)
+    throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
   const to = formatPercent(component.percent)
   const components = held.value.components.map((c, at) => (at === component.at ? { ...c, percent: to } : c))
   const total = totalOn(components, date)
-  return planned(system, held.value.name, [
-    { field: held.value.components[component.at]?.name ?? 'Component', from: `${formatPercent(component.theirs ?? 0n)} %`, to: `${to} %` },
-    { field: 'Total', from: `${formatPercent(parsePercent(held.value.percent))} %`, to: `${total} %` },
-  ], { to: 'object', resource: 'tax-rates', objectId, revision: held.revision, fields: { components, percent: total }, before: { components: held.value.components, percent: held.value.percent } })
+  return planned(
+    system,
+    held.value.name,
+    [
+      {
+        field: held.value.components[component.at]?.name ?? 'Component',
+        from: `${formatPercent(component.theirs ?? 0n)} %`,
+        to: `${to} %`,
+      },
+      { field: 'Total', from: `${formatPercent(parsePercent(held.value.percent))} %`, to: `${total} %` },
+    ],
+    {
+      to: 'object',
+      resource: 'tax-rates',
+      objectId,
+      revision: held.revision,
+      fields: { components, percent: total },
+      before: { components: held.value.components, percent: held.value.percent },
+    },
+  )
 }
 
 /** Every plain field that the baseline has otherwise: an item's code, flag and name, a party's exemption, a place's address and hour. */
-function fieldsPlan(ground: Ground, walked: Walked, remedy: Extract<SetUpRemedy, { readonly kind: 'send' }>, resource: SetUpTaken): Plan {
+function fieldsPlan(
+  ground: Ground,
+  walked: Walked,
+  remedy: Extract<SetUpRemedy, { readonly kind: 'send' }>,
+  resource: SetUpTaken,
+): Plan {
   const { held: system, walk } = walked
   const { align, objectId } = remedy
   const kind = KINDS[align]
   const object = objectsOf(walked, align).find((o) => o.id === objectId)
   // Accounts meet by their numbers; everything else by what it is linked to.
-  const id = !object ? null : kind.link ? standsFor(walk.find(kind.link, object.id)) : inWords(object.value['number'])
+  const id = !object
+    ? null
+    : kind.link
+      ? standsFor(walk.find(kind.link, object.id))
+      : inWords(object.value['number'])
   const wanted = id == null ? null : wantedOf(ground, walked, remedy, id)
-  if (!object || !wanted) throw new Problem('AXION_NOT_FOUND', { what: 'such object, linked to the baseline' })
-  const moved = Object.entries(wanted).filter(([field, value]) => canonical(object.value[field] ?? null) !== canonical(value))
+  if (!object || !wanted)
+    throw new Problem('AXION_NOT_FOUND', { what: 'such object, linked to the baseline' })
+  const moved = Object.entries(wanted).filter(
+    ([field, value]) => canonical(object.value[field] ?? null) !== canonical(value),
+  )
   if (moved.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
-  return planned(system, inWords(object.value['name']), moved.map(([field, value]) => ({ field: FIELD_NAMES[field] ?? field, from: shown(field, object.value[field]), to: shown(field, value) })), {
-    to: 'object', resource, objectId, revision: object.revision, fields: Object.fromEntries(moved), before: Object.fromEntries(moved.map(([field]) => [field, object.value[field] ?? null])),
-  })
+  return planned(
+    system,
+    inWords(object.value['name']),
+    moved.map(([field, value]) => ({
+      field: FIELD_NAMES[field] ?? field,
+      from: shown(field, object.value[field]),
+      to: shown(field, value),
+    })),
+    {
+      to: 'object',
+      resource,
+      objectId,
+      revision: object.revision,
+      fields: Object.fromEntries(moved),
+      before: Object.fromEntries(moved.map(([field]) => [field, object.value[field] ?? null])),
+    },
+  )
 }
 
 /** A system's object with everything that the baseline has otherwise; null where nothing is. */
-export function correctedObject(ground: Ground, walked: Walked, kind: AlignKind, objectId: string): object | null {
+export function correctedObject(
+  ground: Ground,
+  walked: Walked,
+  kind: AlignKind,
+  objectId: string,
+): object | null {
   const align = SENT_KINDS.find((one) => one === kind)
   const object = align && objectsOf(walked, align).find((o) => o.id === objectId)
   const { link } = KINDS[kind]
-  const id = !object ? null : link ? standsFor(walked.walk.find(link, object.id)) : inWords(object.value['number'])
-  const wanted = !align || id == null ? null : wantedOf(ground, walked, { kind: 'send', align, systemId: walked.held.row.system_id, objectId }, id)
+  const id = !object
+    ? null
+    : link
+      ? standsFor(walked.walk.find(link, object.id))
+      : inWords(object.value['number'])
+  const wanted =
+    !align || id == null
+      ? null
+      : wantedOf(ground, walked, { kind: 'send', align, systemId: walked.held.row.system_id, objectId }, id)
   if (!object || !wanted) return null
-  const account = align === 'agencies' ? walked.held.accounts.find((a) => a.value.number === ground.index.postingRuleOn('tax', id ?? '', ground.date)?.account) : undefined
+  const account =
+    align === 'agencies'
+      ? walked.held.accounts.find(
+          (a) => a.value.number === ground.index.postingRuleOn('tax', id ?? '', ground.date)?.account,
+        )
+      : undefined
   const whole = { ...object.value, ...wanted, ...(account ? { liabilityAccountId: account.id } : {}) }
   return canonical(whole) === canonical(object.value) ? null : whole
 }
@@ -92,37 +183,70 @@ export function correctedObject(ground: Ground, walked: Walked, kind: AlignKind,
 /** A value as people read it; of components, each with its dates. */
 function shown(field: string, value: unknown): string {
   if (field !== 'components') return inWords(value)
-  return (value as { name: string; percent: string; from: string | null; to: string | null }[]).map((c) => `${c.name} ${c.percent} %${c.from ? ` from ${c.from}` : ''}${c.to ? ` to ${c.to}` : ''}`).join('; ')
+  return (value as { name: string; percent: string; from: string | null; to: string | null }[])
+    .map((c) => `${c.name} ${c.percent} %${c.from ? ` from ${c.from}` : ''}${c.to ? ` to ${c.to}` : ''}`)
+    .join('; ')
 }
 
-const FIELD_NAMES: Readonly<Record<string, string>> = { name: 'Name', itemTaxCode: 'Item tax code', taxable: 'Taxable', exemption: 'Exemption', kind: 'Kind', active: 'In use', address: 'Address', cutOff: 'Its day ends', timeZone: 'Time zone', components: 'Components', percent: 'Total, %', type: 'Type' }
+const FIELD_NAMES: Readonly<Record<string, string>> = {
+  name: 'Name',
+  itemTaxCode: 'Item tax code',
+  taxable: 'Taxable',
+  exemption: 'Exemption',
+  kind: 'Kind',
+  active: 'In use',
+  address: 'Address',
+  cutOff: 'Its day ends',
+  timeZone: 'Time zone',
+  components: 'Components',
+  percent: 'Total, %',
+  type: 'Type',
+}
 
 /** A system's objects of a kind that fields are sent to. */
-export function objectsOf({ held }: Walked, align: Extract<SetUpRemedy, { readonly kind: 'send' }>['align']): readonly Held<Readonly<Record<string, unknown>>>[] {
+export function objectsOf(
+  { held }: Walked,
+  align: Extract<SetUpRemedy, { readonly kind: 'send' }>['align'],
+): readonly Held<Readonly<Record<string, unknown>>>[] {
   return held[align]
 }
 
 /** The fields of an object as the baseline has them; null where it has no such object. */
-function wantedOf(ground: Ground, walked: Walked, { align, objectId }: Extract<SetUpRemedy, { readonly kind: 'send' }>, id: string): Readonly<Record<string, unknown>> | null {
+function wantedOf(
+  ground: Ground,
+  walked: Walked,
+  { align, objectId }: Extract<SetUpRemedy, { readonly kind: 'send' }>,
+  id: string,
+): Readonly<Record<string, unknown>> | null {
   const { index, date } = ground
   const { baseline } = index
   switch (align) {
-    case 'agencies': return named(index.agency(id))
+    case 'agencies':
+      return named(index.agency(id))
     case 'rates': {
       const rate = index.combinedRate(id)
       const theirs = walked.held.rates.find((one) => one.id === objectId)?.value
       if (!rate || !theirs) return null
       const components = withComing(ground, walked, rate, corrected(ground, walked, rate, theirs))
-      return { name: rate.name, active: true, ...(components ? { components, percent: totalOn(components, date) } : {}) }
+      return {
+        name: rate.name,
+        active: true,
+        ...(components ? { components, percent: totalOn(components, date) } : {}),
+      }
     }
-    case 'parties': return exemptionOf(index, id, date)
+    case 'parties':
+      return exemptionOf(index, id, date)
     case 'items': {
       const item = baseline.items.find((one) => one.id === id)
-      return item ? { name: item.name, itemTaxCode: item.itemTaxCode, taxable: taxedAnywhere(index, item.itemTaxCode) } : null
+      return item
+        ? { name: item.name, itemTaxCode: item.itemTaxCode, taxable: taxedAnywhere(index, item.itemTaxCode) }
+        : null
     }
     case 'accounts': {
       const rule = baseline.postingRules.find((one) => one.account === id && covers(one.valid, date))
-      return rule ? { type: accountFor(ground, postingRuleId(rule.kind, rule.agencyId, rule.only)).type } : null
+      return rule
+        ? { type: accountFor(ground, postingRuleId(rule.kind, rule.agencyId, rule.only)).type }
+        : null
     }
     case 'methods': {
       const method = baseline.paymentMethods.find((one) => one.id === id)
@@ -130,7 +254,9 @@ function wantedOf(ground: Ground, walked: Walked, { align, objectId }: Extract<S
     }
     case 'locations': {
       const place = baseline.locations.find((one) => one.id === id)
-      return place ? { name: place.name, address: place.address, cutOff: place.cutOff, timeZone: place.timeZone } : null
+      return place
+        ? { name: place.name, address: place.address, cutOff: place.cutOff, timeZone: place.timeZone }
+        : null
     }
     case 'dimensions': {
       const value = baseline.dimensions.find((one) => one.id === id)
@@ -143,10 +269,24 @@ function named(object: { readonly name: string } | undefined): { readonly name: 
   return object ? { name: object.name } : null
 }
 
-function exemptionOf(index: BaselineIndex, id: string, date: string): { readonly exemption: object | null } | null {
+function exemptionOf(
+  index: BaselineIndex,
+  id: string,
+  date: string,
+): { readonly exemption: object | null } | null {
   const party = index.party(id)
   if (!party) return null
   const certificate = index.certificatesOf(id).find((c) => covers(c.valid, date)) ?? null
   const claims = party.catchAll ? null : party.claims
-  return { exemption: claims === null ? null : { reason: claims, certificate: certificate?.number ?? null, from: certificate?.valid.from ?? null, to: certificate?.valid.to ?? null } }
+  return {
+    exemption:
+      claims === null
+        ? null
+        : {
+            reason: claims,
+            certificate: certificate?.number ?? null,
+            from: certificate?.valid.from ?? null,
+            to: certificate?.valid.to ?? null,
+          },
+  }
 }

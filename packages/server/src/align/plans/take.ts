@@ -20,31 +20,76 @@ export function takingOf(ground: Ground, month: string, remedy: BaselineRemedy):
   const link = KINDS[remedy.align].link
   const stands = link && standsFor(walked.walk.find(link, remedy.objectId))
   const object = walked.held[remedy.align].find((one) => one.id === remedy.objectId)
-  const moves = object && stands ? ADOPTING[remedy.align](ground, walked, month, remedy.objectId, stands) : null
+  const moves =
+    object && stands ? ADOPTING[remedy.align](ground, walked, month, remedy.objectId, stands) : null
   if (!object || !moves) throw new Problem('AXION_NOT_FOUND', { what: 'such object, linked to the baseline' })
-  if (moves.steps.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'take over: it agrees by now' })
-  return planned(walked.held, moves.name, moves.changes, { to: 'baseline', revisions: moves.steps, introduces: false, link: null })
+  if (moves.steps.length === 0)
+    throw new Problem('AXION_NOTHING_TO_DO', { what: 'take over: it agrees by now' })
+  return planned(walked.held, moves.name, moves.changes, {
+    to: 'baseline',
+    revisions: moves.steps,
+    introduces: false,
+    link: null,
+  })
 }
 
 /** A posting rule that sends its amounts to another account of the ledger from the month on; one that is not of the right type is refused (E2). */
-function postingOf({ index, date, purposes }: Ground, { held }: Walked, month: string, { ruleId, account: number, opens }: Extract<BaselineRemedy, { readonly kind: 'post-to' }>): Plan {
+function postingOf(
+  { index, date, purposes }: Ground,
+  { held }: Walked,
+  month: string,
+  { ruleId, account: number, opens }: Extract<BaselineRemedy, { readonly kind: 'post-to' }>,
+): Plan {
   const rule = ruleOf(ruleId)
-  if (!rule || !isKnown(index, rule)) throw new Problem('AXION_NOT_FOUND', { what: 'such kind of amount to post' })
+  if (!rule || !isKnown(index, rule))
+    throw new Problem('AXION_NOT_FOUND', { what: 'such kind of amount to post' })
   const account = held.accounts.find((a) => a.value.number === number)?.value
   // One that is to be opened will be of the right type; the grid then says that the ledger lacks it, and makes it there.
-  if (!account && !(opens === true && held.row.about.creates.includes('accounts'))) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number })
+  if (!account && !(opens === true && held.row.about.creates.includes('accounts')))
+    throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number })
   const name = nameOf(index, rule)
-  const { fits: may, wanted } = account ? fits(rule, account, { index, date, purposes }) : { fits: true, wanted: '' }
-  if (account && !may) throw new Problem('AXION_ACCOUNT_UNFIT', { name, account: held.accountName(number), type: account.type.replaceAll('-', ' '), wanted })
-  const now = index.baseline.postingRules.find((one) => covers(one.valid, date) && postingRuleId(one.kind, one.agencyId, one.only) === ruleId)
-  if (now?.account === number) throw new Problem('AXION_NOTHING_TO_DO', { what: 'change: it goes there already' })
-  const values = { kind: rule.kind, agency: rule.agencyId, only_by: rule.only?.by ?? null, only_id: rule.only?.id ?? null, account: number }
-  const changes = [{ field: `Account, from ${month}-01`, from: now ? held.accountName(now.account) : '', to: account ? held.accountName(number) : `${number}, to be made in ${held.row.name}` }]
-  return planned(held, name, changes, { to: 'baseline', introduces: now === undefined, link: null, revisions: [{ table: 'posting_rule', objectId: ruleId, values, from: `${month}-01` }] })
+  const { fits: may, wanted } = account
+    ? fits(rule, account, { index, date, purposes })
+    : { fits: true, wanted: '' }
+  if (account && !may)
+    throw new Problem('AXION_ACCOUNT_UNFIT', {
+      name,
+      account: held.accountName(number),
+      type: account.type.replaceAll('-', ' '),
+      wanted,
+    })
+  const now = index.baseline.postingRules.find(
+    (one) => covers(one.valid, date) && postingRuleId(one.kind, one.agencyId, one.only) === ruleId,
+  )
+  if (now?.account === number)
+    throw new Problem('AXION_NOTHING_TO_DO', { what: 'change: it goes there already' })
+  const values = {
+    kind: rule.kind,
+    agency: rule.agencyId,
+    only_by: rule.only?.by ?? null,
+    only_id: rule.only?.id ?? null,
+    account: number,
+  }
+  const changes = [
+    {
+      field: `Account, from ${month}-01`,
+      from: now ? held.accountName(now.account) : '',
+      to: account ? held.accountName(number) : `${number}, to be made in ${held.row.name}`,
+    },
+  ]
+  return planned(held, name, changes, {
+    to: 'baseline',
+    introduces: now === undefined,
+    link: null,
+    revisions: [{ table: 'posting_rule', objectId: ruleId, values, from: `${month}-01` }],
+  })
 }
 
 /** Whether the baseline has what a rule would be narrowed to; parties and channels may be known by documents alone. */
-function isKnown({ baseline, agency, itemTaxCodeOf }: BaselineIndex, { agencyId, only }: NonNullable<ReturnType<typeof ruleOf>>): boolean {
+function isKnown(
+  { baseline, agency, itemTaxCodeOf }: BaselineIndex,
+  { agencyId, only }: NonNullable<ReturnType<typeof ruleOf>>,
+): boolean {
   if (agencyId !== null) return agency(agencyId) !== undefined
   if (only?.by === 'item') return itemTaxCodeOf(only.id) !== undefined
   if (only?.by === 'item-tax-code') return baseline.itemTaxCodes.some((code) => code.id === only.id)
@@ -58,11 +103,25 @@ interface Moves {
 }
 
 /** Collects what moves: the field in words, and the revision of the baseline behind it. */
-function moving(name: string, from: string | null = null): Moves & { put: (field: string, before: unknown, after: unknown, table: Revision['table'], objectId: string, values: Revision['values']) => void } {
+function moving(
+  name: string,
+  from: string | null = null,
+): Moves & {
+  put: (
+    field: string,
+    before: unknown,
+    after: unknown,
+    table: Revision['table'],
+    objectId: string,
+    values: Revision['values'],
+  ) => void
+} {
   const changes: { field: string; from: string; to: string }[] = []
   const steps: Revision[] = []
   return {
-    name, changes, steps,
+    name,
+    changes,
+    steps,
     put: (field, before, after, table, objectId, values) => {
       changes.push({ field, from: inWords(before), to: inWords(after) })
       const known = steps.findIndex((step) => step.table === table && step.objectId === objectId)
@@ -82,10 +141,12 @@ const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt'
     const moves = moving(ours.name)
     const code = codeOf(item.value, walked)
     if (code !== null && code !== ours.itemTaxCode) {
-      if (!index.baseline.itemTaxCodes.some((known) => known.id === code)) throw new Problem('AXION_BASELINE_INCONSISTENT', { where: `The item ${ours.name}`, what: code })
+      if (!index.baseline.itemTaxCodes.some((known) => known.id === code))
+        throw new Problem('AXION_BASELINE_INCONSISTENT', { where: `The item ${ours.name}`, what: code })
       moves.put('Item tax code', ours.itemTaxCode, code, 'item', id, { item_tax_code: code })
     }
-    if (item.value.name !== ours.name) moves.put('Name', ours.name, item.value.name, 'item', id, { name: item.value.name })
+    if (item.value.name !== ours.name)
+      moves.put('Name', ours.name, item.value.name, 'item', id, { name: item.value.name })
     return moves
   },
   parties: ({ index }, { held }, _, objectId, id) => {
@@ -93,10 +154,16 @@ const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt'
     const ours = index.party(id)
     if (!party || !ours) return null
     const claims = party.value.exemption?.reason ?? null
-    if (ours.catchAll && claims !== null) throw new Problem('AXION_CANNOT_TAKE_IN', { what: ours.name, why: 'whoever stands for many buyers is never exempt' })
+    if (ours.catchAll && claims !== null)
+      throw new Problem('AXION_CANNOT_TAKE_IN', {
+        what: ours.name,
+        why: 'whoever stands for many buyers is never exempt',
+      })
     const moves = moving(ours.name)
-    if (claims !== ours.claims) moves.put('Exempt for', ours.claims ?? 'nothing', claims ?? 'nothing', 'party', id, { claims })
-    if (party.value.name !== ours.name) moves.put('Name', ours.name, party.value.name, 'party', id, { name: party.value.name })
+    if (claims !== ours.claims)
+      moves.put('Exempt for', ours.claims ?? 'nothing', claims ?? 'nothing', 'party', id, { claims })
+    if (party.value.name !== ours.name)
+      moves.put('Name', ours.name, party.value.name, 'party', id, { name: party.value.name })
     return moves
   },
   agencies: ({ index, date }, { held }, month, objectId, id) => {
@@ -106,9 +173,17 @@ const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt'
     const moves = moving(ours.name)
     const dated = moving(ours.name, `${month}-01`)
     const { account } = compareAgency(id, agency.value, held, index, date)
-    if (account?.theirs != null && account.ours !== null && account.theirs !== account.ours) dated.put('Liability account', account.ours, account.theirs, 'posting_rule', `tax ${id}`, { account: account.theirs })
-    if (agency.value.name !== ours.name) moves.put('Name', ours.name, agency.value.name, 'agency', id, { name: agency.value.name })
-    return { name: ours.name, changes: [...dated.changes, ...moves.changes], steps: [...dated.steps, ...moves.steps] }
+    if (account?.theirs != null && account.ours !== null && account.theirs !== account.ours)
+      dated.put('Liability account', account.ours, account.theirs, 'posting_rule', `tax ${id}`, {
+        account: account.theirs,
+      })
+    if (agency.value.name !== ours.name)
+      moves.put('Name', ours.name, agency.value.name, 'agency', id, { name: agency.value.name })
+    return {
+      name: ours.name,
+      changes: [...dated.changes, ...moves.changes],
+      steps: [...dated.steps, ...moves.steps],
+    }
   },
   rates: ({ index, date }, { held, walk }, month, objectId, id) => {
     const rate = held.rates.find((r) => r.id === objectId)
@@ -116,20 +191,40 @@ const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt'
     if (!rate || !ours) return null
     const moves = moving(ours.name)
     const dated = moving(ours.name, `${month}-01`)
-    for (const { jurisdictionId, percent, theirs } of compareRate(ours, rate.value, walk.agencyOf, index, date).components) {
+    for (const { jurisdictionId, percent, theirs } of compareRate(
+      ours,
+      rate.value,
+      walk.agencyOf,
+      index,
+      date,
+    ).components) {
       if (theirs === null || percent === null || theirs === percent) continue
-      dated.put(`${index.jurisdiction(jurisdictionId)?.name ?? jurisdictionId}, from ${month}-01`, `${formatPercent(percent)} %`, `${formatPercent(theirs)} %`, 'rate_version', jurisdictionId, { percent: formatPercent(theirs) })
+      dated.put(
+        `${index.jurisdiction(jurisdictionId)?.name ?? jurisdictionId}, from ${month}-01`,
+        `${formatPercent(percent)} %`,
+        `${formatPercent(theirs)} %`,
+        'rate_version',
+        jurisdictionId,
+        { percent: formatPercent(theirs) },
+      )
     }
-    if (rate.value.name !== ours.name) moves.put('Name', ours.name, rate.value.name, 'combined_rate', id, { name: rate.value.name })
-    return { name: ours.name, changes: [...dated.changes, ...moves.changes], steps: [...dated.steps, ...moves.steps] }
+    if (rate.value.name !== ours.name)
+      moves.put('Name', ours.name, rate.value.name, 'combined_rate', id, { name: rate.value.name })
+    return {
+      name: ours.name,
+      changes: [...dated.changes, ...moves.changes],
+      steps: [...dated.steps, ...moves.steps],
+    }
   },
   methods: ({ index }, { held }, _, objectId, id) => {
     const method = held.methods.find((m) => m.id === objectId)?.value
     const ours = index.baseline.paymentMethods.find((m) => m.id === id)
     if (!method || !ours) return null
     const moves = moving(ours.name)
-    if (method.kind !== ours.kind) moves.put('Kind', ours.kind, method.kind, 'payment_method', id, { kind: method.kind })
-    if (method.name !== ours.name) moves.put('Name', ours.name, method.name, 'payment_method', id, { name: method.name })
+    if (method.kind !== ours.kind)
+      moves.put('Kind', ours.kind, method.kind, 'payment_method', id, { kind: method.kind })
+    if (method.name !== ours.name)
+      moves.put('Name', ours.name, method.name, 'payment_method', id, { name: method.name })
     return moves
   },
   locations: ({ index }, { held }, _, objectId, id) => {
@@ -137,10 +232,16 @@ const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt'
     const ours = index.baseline.locations.find((l) => l.id === id)
     if (!place || !ours) return null
     const moves = moving(ours.name)
-    if (inWords(place.address) !== inWords(ours.address)) moves.put('Address', ours.address, place.address, 'location', id, { address: place.address })
-    if (place.cutOff !== ours.cutOff) moves.put('Its day ends', ours.cutOff ?? 'midnight', place.cutOff ?? 'midnight', 'location', id, { cut_off: place.cutOff })
-    if (place.timeZone !== ours.timeZone) moves.put('Time zone', ours.timeZone, place.timeZone, 'location', id, { time_zone: place.timeZone })
-    if (place.name !== ours.name) moves.put('Name', ours.name, place.name, 'location', id, { name: place.name })
+    if (inWords(place.address) !== inWords(ours.address))
+      moves.put('Address', ours.address, place.address, 'location', id, { address: place.address })
+    if (place.cutOff !== ours.cutOff)
+      moves.put('Its day ends', ours.cutOff ?? 'midnight', place.cutOff ?? 'midnight', 'location', id, {
+        cut_off: place.cutOff,
+      })
+    if (place.timeZone !== ours.timeZone)
+      moves.put('Time zone', ours.timeZone, place.timeZone, 'location', id, { time_zone: place.timeZone })
+    if (place.name !== ours.name)
+      moves.put('Name', ours.name, place.name, 'location', id, { name: place.name })
     return moves
   },
   dimensions: ({ index }, { held }, _, objectId, id) => {
@@ -148,7 +249,8 @@ const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt'
     const ours = index.baseline.dimensions.find((d) => d.id === id)
     if (!value || !ours || dimensionId(value.dimension, value.code) !== id) return null
     const moves = moving(ours.name)
-    if (value.name !== ours.name) moves.put('Name', ours.name, value.name, 'dimension_value', id, { name: value.name })
+    if (value.name !== ours.name)
+      moves.put('Name', ours.name, value.name, 'dimension_value', id, { name: value.name })
     return moves
   },
 }

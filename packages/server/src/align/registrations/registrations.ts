@@ -1,4 +1,9 @@
-import { BaselineImport, type RegistrationDraft, type RegistrationsView, type ThresholdDraft } from '@axion/contract'
+import {
+  BaselineImport,
+  type RegistrationDraft,
+  type RegistrationsView,
+  type ThresholdDraft,
+} from '@axion/contract'
 import { covers, formatAmount } from '@axion/core'
 import { audit } from '../../audit/audit.ts'
 import { importTable, requireReferences } from '../../baseline/import.ts'
@@ -11,46 +16,115 @@ import { proveAll } from '../../tieout/prove.ts'
 import { noteSetUp } from '../build.ts'
 
 /** Registrations and thresholds as they stand, beside the tax that the month's sources charged for each agency. */
-export async function registrationsView(trx: Transaction, entityId: string, month: string, currency: string): Promise<RegistrationsView> {
+export async function registrationsView(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+): Promise<RegistrationsView> {
   const { agencies, jurisdictions, registrations, thresholds } = await readBaseline(trx, entityId)
   const { rows } = (await trx.raw(
-    `select f.agency, sum(f.in_base)::bigint::text as tax from tax_fact f join tie_unit u using (entity_id, unit_id) where f.entity_id = :e and u.period = :p and u.taken and f.voice = 'stated' and f.agency is not null group by 1`, { e: entityId, p: month })) as { rows: { agency: string; tax: string }[] }
+    `select f.agency, sum(f.in_base)::bigint::text as tax from tax_fact f join tie_unit u using (entity_id, unit_id) where f.entity_id = :e and u.period = :p and u.taken and f.voice = 'stated' and f.agency is not null group by 1`,
+    { e: entityId, p: month },
+  )) as { rows: { agency: string; tax: string }[] }
   const charged = new Map(rows.map((row) => [row.agency, row.tax]))
   const day = lastDayOf(month)
   return {
     currency,
     agencies: agencies.map(({ code, name }) => {
-      const versions = registrations.filter((one) => one.agency === code).map(({ agency: _agency, ...version }) => version)
-      return { id: code, name, regions: jurisdictions.filter((j) => j.agency === code).map((j) => j.name), versions, holds: versions.some((version) => covers(version, day)), charged: formatAmount(BigInt(charged.get(code) ?? '0'), currency) }
+      const versions = registrations
+        .filter((one) => one.agency === code)
+        .map(({ agency: _agency, ...version }) => version)
+      return {
+        id: code,
+        name,
+        regions: jurisdictions.filter((j) => j.agency === code).map((j) => j.name),
+        versions,
+        holds: versions.some((version) => covers(version, day)),
+        charged: formatAmount(BigInt(charged.get(code) ?? '0'), currency),
+      }
     }),
-    regions: jurisdictions.filter((j) => j.level === 'region' || (j.level === 'country' && j.agency !== null)).map(({ code, name, agency }) => ({
-      id: code, name, agency: agencies.find((one) => one.code === agency)?.name ?? null, versions: thresholds.filter((one) => one.jurisdiction === code).map(({ jurisdiction: _jurisdiction, ...version }) => version),
-    })),
+    regions: jurisdictions
+      .filter((j) => j.level === 'region' || (j.level === 'country' && j.agency !== null))
+      .map(({ code, name, agency }) => ({
+        id: code,
+        name,
+        agency: agencies.find((one) => one.code === agency)?.name ?? null,
+        versions: thresholds
+          .filter((one) => one.jurisdiction === code)
+          .map(({ jurisdiction: _jurisdiction, ...version }) => version),
+      })),
   }
 }
 
 /** Keeps all spans of an agency's registration; what is expected of every month is worked out anew. @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP */
-export async function keepRegistrations(trx: Transaction, entityId: string, month: string, person: string, agency: string, versions: readonly RegistrationDraft[]): Promise<void> {
+export async function keepRegistrations(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  person: string,
+  agency: string,
+  versions: readonly RegistrationDraft[],
+): Promise<void> {
   const now = await readBaseline(trx, entityId)
   const before = now.registrations.filter((one) => one.agency === agency)
   const own = versions.map((version) => ({ ...version, agency }))
-  await keep(trx, entityId, { ...now, registrations: [...now.registrations.filter((one) => one.agency !== agency), ...own] }, 'registration')
-  await audit(trx, entityId, person, 'changed the registration with', now.agencies.find((one) => one.code === agency)?.name ?? agency, before, own)
+  await keep(
+    trx,
+    entityId,
+    { ...now, registrations: [...now.registrations.filter((one) => one.agency !== agency), ...own] },
+    'registration',
+  )
+  await audit(
+    trx,
+    entityId,
+    person,
+    'changed the registration with',
+    now.agencies.find((one) => one.code === agency)?.name ?? agency,
+    before,
+    own,
+  )
   await noteSetUp(trx, entityId)
   await proveAll(trx, entityId, month)
 }
 
 /** Keeps all spans of a region's thresholds. @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP */
-export async function keepThresholds(trx: Transaction, entityId: string, person: string, jurisdiction: string, versions: readonly ThresholdDraft[]): Promise<void> {
+export async function keepThresholds(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  jurisdiction: string,
+  versions: readonly ThresholdDraft[],
+): Promise<void> {
   const now = await readBaseline(trx, entityId)
   const before = now.thresholds.filter((one) => one.jurisdiction === jurisdiction)
   const own = versions.map((version) => ({ ...version, jurisdiction }))
-  await keep(trx, entityId, { ...now, thresholds: [...now.thresholds.filter((one) => one.jurisdiction !== jurisdiction), ...own] }, 'registration_threshold')
-  await audit(trx, entityId, person, 'changed the thresholds of', now.jurisdictions.find((one) => one.code === jurisdiction)?.name ?? jurisdiction, before, own)
+  await keep(
+    trx,
+    entityId,
+    { ...now, thresholds: [...now.thresholds.filter((one) => one.jurisdiction !== jurisdiction), ...own] },
+    'registration_threshold',
+  )
+  await audit(
+    trx,
+    entityId,
+    person,
+    'changed the thresholds of',
+    now.jurisdictions.find((one) => one.code === jurisdiction)?.name ?? jurisdiction,
+    before,
+    own,
+  )
 }
 
-async function keep(trx: Transaction, entityId: string, wanted: BaselineImport, table: 'registration' | 'registration_threshold'): Promise<void> {
+async function keep(
+  trx: Transaction,
+  entityId: string,
+  wanted: BaselineImport,
+  table: 'registration' | 'registration_threshold',
+): Promise<void> {
   requireReferences(wanted)
-  for (const { from, to } of [...wanted.registrations, ...wanted.thresholds]) if (to !== null && to < from) throw new Problem('AXION_BAD_REQUEST', { path: 'to', problem: `${to} is before ${from}` })
+  for (const { from, to } of [...wanted.registrations, ...wanted.thresholds])
+    if (to !== null && to < from)
+      throw new Problem('AXION_BAD_REQUEST', { path: 'to', problem: `${to} is before ${from}` })
   await importTable(trx, entityId, table, rowsOf(wanted)[table] ?? [])
 }

@@ -10,24 +10,51 @@ const about = monthParams.extend({ id: z.string().min(1).max(60) })
 
 /** Registrations and thresholds, with their dates. */
 export function registrationRoutes(app: App, { database }: Services): void {
-  app.get('/api/entities/:entity/months/:month/registrations', { schema: { params: monthParams } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => registrationsView(trx, entity.id, request.params.month, entity.currency))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/registrations',
+    { schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        registrationsView(trx, entity.id, request.params.month, entity.currency),
+      )
+    },
+  )
 
-  app.put('/api/entities/:entity/months/:month/registrations/:id', { schema: { params: about, body: RegistrationsRequest } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      await keepRegistrations(trx, entity.id, request.params.month, requirePerson(request).name, request.params.id, request.body.versions)
-      return { versions: request.body.versions.length }
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/registrations/:id',
+    { schema: { params: about, body: RegistrationsRequest } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        await keepRegistrations(
+          trx,
+          entity.id,
+          request.params.month,
+          requirePerson(request).name,
+          request.params.id,
+          request.body.versions,
+        )
+        return { versions: request.body.versions.length }
+      })
+    },
+  )
 
-  app.put('/api/entities/:entity/months/:month/thresholds/:id', { schema: { params: about, body: ThresholdsRequest } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      await keepThresholds(trx, entity.id, requirePerson(request).name, request.params.id, request.body.versions)
-      return { versions: request.body.versions.length }
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/thresholds/:id',
+    { schema: { params: about, body: ThresholdsRequest } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        await keepThresholds(
+          trx,
+          entity.id,
+          requirePerson(request).name,
+          request.params.id,
+          request.body.versions,
+        )
+        return { versions: request.body.versions.length }
+      })
+    },
+  )
 }

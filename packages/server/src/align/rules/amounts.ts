@@ -22,9 +22,15 @@ export interface AmountGroup {
 }
 
 /** What is open first, then the largest. A cost is one of what is sold: what is bought may be one, and taxed. */
-export async function amountGroups(trx: Transaction, entityId: string, month: string): Promise<AmountGroup[]> {
+export async function amountGroups(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+): Promise<AmountGroup[]> {
   const ledger = (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger')
-  const costs = (ledger?.accounts ?? []).filter(({ value }) => value.type === 'expense').map(({ value }) => value.number)
+  const costs = (ledger?.accounts ?? [])
+    .filter(({ value }) => value.type === 'expense')
+    .map(({ value }) => value.number)
   const { rows } = (await trx.raw(
     `with lines as (select s.*, ${SPECIAL_GROUP} as key from special_line s where s.entity_id = :e and s.period = :p and s.what <> 'item'),
        mixed as (select distinct key from (select key from lines where what in ('no-item', 'unknown-item') group by key, region having bool_or(taxed = 'taxed') and bool_or(taxed = 'untaxed')) m),
@@ -32,20 +38,43 @@ export async function amountGroups(trx: Transaction, entityId: string, month: st
      select key, l.what, y.name as system, l.wording, count(distinct l.unit_id)::int as documents, sum(l.amount)::bigint::text as amount, array_agg(distinct l.item_tax_code) as codes, array_agg(distinct l.account) as accounts, coalesce(r.rules, '{}') as rules,
        bool_or(l.open) as open, m.key is not null as mixed, y.role <> 'purchasing' and coalesce(bool_or(l.taxed = 'taxed' and l.account = any(:costs)), false) as cost
      from lines l join system y on y.entity_id = l.entity_id and y.system_id = l.system_id left join mixed m using (key) left join ruled r using (key)
-     group by key, l.what, y.name, y.role, l.wording, r.rules, m.key order by bool_or(l.open) desc, abs(sum(l.amount)) desc, key`, { e: entityId, p: month, costs })) as { rows: AmountGroup[] }
+     group by key, l.what, y.name, y.role, l.wording, r.rules, m.key order by bool_or(l.open) desc, abs(sum(l.amount)) desc, key`,
+    { e: entityId, p: month, costs },
+  )) as { rows: AmountGroup[] }
   return rows
 }
 
 /** What the findings of a group are kept under: its key, cut where it is longer than an index takes. */
 export function amountRowId(key: string): string {
-  return key.length <= 250 ? key : `${key.slice(0, 200)} ${createHash('sha256').update(key).digest('base64url')}`
+  return key.length <= 250
+    ? key
+    : `${key.slice(0, 200)} ${createHash('sha256').update(key).digest('base64url')}`
 }
 
-function findingsOf({ wording, system, what, codes, open, mixed, cost }: AmountGroup): readonly { readonly code: FindingCode; readonly facts: Facts }[] {
+function findingsOf({
+  wording,
+  system,
+  what,
+  codes,
+  open,
+  mixed,
+  cost,
+}: AmountGroup): readonly { readonly code: FindingCode; readonly facts: Facts }[] {
   const facts = { name: wording, system }
   return [
-    ...(open ? [{ code: 'AXION_AMOUNT_OPEN', facts: { ...facts, lacks: what !== 'reimbursement' && codes.includes(null) ? 'treatment' : 'account' } } as const] : []),
-    ...(mixed ? [{ code: 'AXION_AMOUNT_MIXED', facts } as const] : []), ...(cost ? [{ code: 'AXION_COST_TAXED', facts } as const] : []),
+    ...(open
+      ? [
+          {
+            code: 'AXION_AMOUNT_OPEN',
+            facts: {
+              ...facts,
+              lacks: what !== 'reimbursement' && codes.includes(null) ? 'treatment' : 'account',
+            },
+          } as const,
+        ]
+      : []),
+    ...(mixed ? [{ code: 'AXION_AMOUNT_MIXED', facts } as const] : []),
+    ...(cost ? [{ code: 'AXION_COST_TAXED', facts } as const] : []),
   ]
 }
 
@@ -53,15 +82,70 @@ function findingsOf({ wording, system, what, codes, open, mixed, cost }: AmountG
 export async function noteAmounts(trx: Transaction, entityId: string, month: string): Promise<void> {
   const here = { entity_id: entityId, period: month, kind: 'amounts' }
   for (const table of ['align_row', 'align_finding']) await trx(table).where(here).delete()
-  const left = new Map(((await trx('align_left').where({ entity_id: entityId, kind: 'amounts' })) as { row_id: string; code: string; reason: string; person: string; at: Date }[]).map(({ row_id, code, reason, person, at }) => [`${row_id}|${code}`, { reason, person, at: at.toISOString() }]))
+  const left = new Map(
+    (
+      (await trx('align_left').where({ entity_id: entityId, kind: 'amounts' })) as {
+        row_id: string
+        code: string
+        reason: string
+        person: string
+        at: Date
+      }[]
+    ).map(({ row_id, code, reason, person, at }) => [
+      `${row_id}|${code}`,
+      { reason, person, at: at.toISOString() },
+    ]),
+  )
   const found = (await amountGroups(trx, entityId, month)).flatMap((group) => {
     const row_id = amountRowId(group.key)
-    const findings = findingsOf(group).map((finding) => ({ ...finding, severity: FINDINGS[finding.code].severity, left_because: left.get(`${row_id}|${finding.code}`) ?? null }))
+    const findings = findingsOf(group).map((finding) => ({
+      ...finding,
+      severity: FINDINGS[finding.code].severity,
+      left_because: left.get(`${row_id}|${finding.code}`) ?? null,
+    }))
     return findings.length === 0 ? [] : [{ row_id, group, findings }]
   })
-  await insertRows(trx, 'align_row', found.map(({ row_id, group: { wording, system, documents }, findings }, place) => {
-    const counting = findings.filter(({ left_because }) => left_because === null)
-    return { ...here, row_id, place, shared: false, extra: null, name: wording, grp: system, detail: '', total: '', cells: [], search: '', findings: counting.length, worst: Math.max(-1, ...counting.map(({ severity }) => SEVERITIES.length - 1 - SEVERITIES.indexOf(severity))), keys: [], stake: '0', documents, clear: 0 }
-  }))
-  await insertRows(trx, 'align_finding', found.flatMap(({ row_id, findings }) => findings.map((finding, place) => ({ ...here, row_id, place, ...finding, system_id: null, finding_key: null }))))
+  await insertRows(
+    trx,
+    'align_row',
+    found.map(({ row_id, group: { wording, system, documents }, findings }, place) => {
+      const counting = findings.filter(({ left_because }) => left_because === null)
+      return {
+        ...here,
+        row_id,
+        place,
+        shared: false,
+        extra: null,
+        name: wording,
+        grp: system,
+        detail: '',
+        total: '',
+        cells: [],
+        search: '',
+        findings: counting.length,
+        worst: Math.max(
+          -1,
+          ...counting.map(({ severity }) => SEVERITIES.length - 1 - SEVERITIES.indexOf(severity)),
+        ),
+        keys: [],
+        stake: '0',
+        documents,
+        clear: 0,
+      }
+    }),
+  )
+  await insertRows(
+    trx,
+    'align_finding',
+    found.flatMap(({ row_id, findings }) =>
+      findings.map((finding, place) => ({
+        ...here,
+        row_id,
+        place,
+        ...finding,
+        system_id: null,
+        finding_key: null,
+      })),
+    ),
+  )
 }

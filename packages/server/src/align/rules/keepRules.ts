@@ -23,15 +23,27 @@ export function standingOf(rules: BaselineImport['rules']): string {
 }
 
 /** Rules as they would stand: checked, and each with a code. @throws AXION_STALE where they were written from another list than stands by now, and what `checkRules` throws */
-async function asWanted(trx: Transaction, entityId: string, { standing, rules: drafts }: RulesRequest): Promise<{ readonly wanted: BaselineImport; readonly now: BaselineImport }> {
+async function asWanted(
+  trx: Transaction,
+  entityId: string,
+  { standing, rules: drafts }: RulesRequest,
+): Promise<{ readonly wanted: BaselineImport; readonly now: BaselineImport }> {
   const now = await readBaseline(trx, entityId)
   if (standingOf(now.rules) !== standing) throw new Problem('AXION_STALE', { what: 'The list of rules' })
-  const used = new Set(((await trx('line_rule').where({ entity_id: entityId }).distinct('object_id')) as { object_id: string }[]).map((row) => row.object_id))
+  const used = new Set(
+    (
+      (await trx('line_rule').where({ entity_id: entityId }).distinct('object_id')) as { object_id: string }[]
+    ).map((row) => row.object_id),
+  )
   const named = drafts.flatMap((draft) => draft.code ?? [])
   const fresh = freeCodes(new Set([...used, ...named]))
   const rules = drafts.map((draft) => ({ ...draft, code: draft.code ?? fresh() }))
   const wanted = { ...now, rules }
-  checkRules(wanted, (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger'), await purposesOf(trx, entityId))
+  checkRules(
+    wanted,
+    (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger'),
+    await purposesOf(trx, entityId),
+  )
   return { wanted, now }
 }
 
@@ -46,7 +58,12 @@ function freeCodes(taken: ReadonlySet<string>): () => string {
 }
 
 /** What the list of rules would have changed; the list that stands is not touched. */
-export async function previewRules(trx: Transaction, entityId: string, currency: string, request: RulesRequest): Promise<RulesTried> {
+export async function previewRules(
+  trx: Transaction,
+  entityId: string,
+  currency: string,
+  request: RulesRequest,
+): Promise<RulesTried> {
   const { wanted } = await asWanted(trx, entityId, request)
   return tryRules(trx, entityId, EVER, currency, wanted.rules)
 }
@@ -55,9 +72,17 @@ export async function previewRules(trx: Transaction, entityId: string, currency:
  * Keeps the list of rules as it was tried; every month is proved anew, and what is booked elsewhere than it would be now is put up again.
  * @throws AXION_STALE where what it does is not what was tried; AXION_BASELINE_OVERLAP where two of one code hold at once
  */
-export async function keepRules(trx: Transaction, entityId: string, month: string, currency: string, { revision, ...request }: RulesRequest & { readonly revision: string }, person: string): Promise<void> {
+export async function keepRules(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  { revision, ...request }: RulesRequest & { readonly revision: string },
+  person: string,
+): Promise<void> {
   const { wanted, now } = await asWanted(trx, entityId, request)
-  if ((await tryRules(trx, entityId, EVER, currency, wanted.rules)).revision !== revision) throw new Problem('AXION_STALE', { what: 'What these rules would do' })
+  if ((await tryRules(trx, entityId, EVER, currency, wanted.rules)).revision !== revision)
+    throw new Problem('AXION_STALE', { what: 'What these rules would do' })
   await importTable(trx, entityId, 'line_rule', rowsOf(wanted)['line_rule'] ?? [])
   await audit(trx, entityId, person, 'changed the rules', 'rules', now.rules, wanted.rules)
   await noteSetUp(trx, entityId)

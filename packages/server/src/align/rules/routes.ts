@@ -11,19 +11,38 @@ import { rulesView } from './view.ts'
 export function ruleRoutes(app: App, { database }: Services): void {
   app.get('/api/entities/:entity/months/:month/rules', { schema: { params: monthParams } }, (request) => {
     const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => rulesView(trx, entity.id, request.params.month, entity.currency))
+    return inEntity(database, entity.id, (trx) =>
+      rulesView(trx, entity.id, request.params.month, entity.currency),
+    )
   })
 
-  app.post('/api/entities/:entity/months/:month/rules/try', { schema: { params: monthParams, body: RulesRequest } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, (trx) => previewRules(trx, entity.id, entity.currency, request.body))
-  })
+  app.post(
+    '/api/entities/:entity/months/:month/rules/try',
+    { schema: { params: monthParams, body: RulesRequest } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, (trx) =>
+        previewRules(trx, entity.id, entity.currency, request.body),
+      )
+    },
+  )
 
-  app.put('/api/entities/:entity/months/:month/rules', { schema: { params: monthParams, body: RulesRequest.extend({ revision: z.string().max(200) }) } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      await keepRules(trx, entity.id, request.params.month, entity.currency, request.body, requirePerson(request).name)
-      return { rules: request.body.rules.length }
-    })
-  })
+  app.put(
+    '/api/entities/:entity/months/:month/rules',
+    { schema: { params: monthParams, body: RulesRequest.extend({ revision: z.string().max(200) }) } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        await keepRules(
+          trx,
+          entity.id,
+          request.params.month,
+          entity.currency,
+          request.body,
+          requirePerson(request).name,
+        )
+        return { rules: request.body.rules.length }
+      })
+    },
+  )
 }

@@ -1,13 +1,29 @@
 import { createHash } from 'node:crypto'
 import { MOST_TRIED, type BaselineImport, type DocumentTried, type RulesTried } from '@axion/contract'
-import { accountOf, decided, formatAmount, indexBaseline, sum, type BaselineIndex, type DocumentLine, type LineRule, type TaxDocument } from '@axion/core'
+import {
+  accountOf,
+  decided,
+  formatAmount,
+  indexBaseline,
+  sum,
+  type BaselineIndex,
+  type DocumentLine,
+  type LineRule,
+  type TaxDocument,
+} from '@axion/core'
 import { differingBookings } from '../../post/differing.ts'
 import type { HeldSystem } from '../../connect/held.ts'
 import { json, type Transaction } from '../../database/connection.ts'
 import { documentOfRecord, recordFamilies, recordUnitId, type RecordRow } from '../../tieout/records.ts'
 import { familiesOf, type Families } from '../../tieout/families.ts'
 import { groundsOf } from '../../tieout/prove.ts'
-import { inBaseCurrency, sourceUnit, taxDocumentOf, type SourceUnit, type StoredDocument } from '../../tieout/units.ts'
+import {
+  inBaseCurrency,
+  sourceUnit,
+  taxDocumentOf,
+  type SourceUnit,
+  type StoredDocument,
+} from '../../tieout/units.ts'
 
 const SLICE = 2000
 const NAMED = 50
@@ -19,31 +35,61 @@ interface Newest {
 }
 
 /** What other rules would have changed of the newest documents: by decision, and in the tax that is expected. Nothing is written. */
-export async function tryRules(trx: Transaction, entityId: string, month: string, currency: string, wanted: BaselineImport['rules']): Promise<RulesTried> {
+export async function tryRules(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  wanted: BaselineImport['rules'],
+): Promise<RulesTried> {
   const { index, systems, baseCurrency } = await groundsOf(trx, entityId)
-  const under = (lineRules: readonly LineRule[]): BaselineIndex => indexBaseline({ ...index.baseline, lineRules })
-  const ground: Ground = { systems, baseCurrency, bare: under([]), before: index, after: under(wanted.map(asLineRule)) }
+  const under = (lineRules: readonly LineRule[]): BaselineIndex =>
+    indexBaseline({ ...index.baseline, lineRules })
+  const ground: Ground = {
+    systems,
+    baseCurrency,
+    bare: under([]),
+    before: index,
+    after: under(wanted.map(asLineRule)),
+  }
   const { rows } = (await trx.raw(
     `select records, system_id, id, count(*) over ()::int as of from (
        select false as records, system_id, document_id as id, document_date as day from source_document where entity_id = :e and status not in ('draft', 'void') and not_taken is null
        union all select true, system_id, record_id, day from held_record where entity_id = :e and resource = 'documents' and not removed and value->>'status' not in ('draft', 'void') and not_taken is null) d
-     order by day desc, system_id, id limit :most`, { e: entityId, most: MOST_TRIED })) as { rows: (Newest & { of: number })[] }
+     order by day desc, system_id, id limit :most`,
+    { e: entityId, most: MOST_TRIED },
+  )) as { rows: (Newest & { of: number })[] }
 
   const changed: Changed[] = []
   for (let at = 0; at < rows.length; at += SLICE) {
     const slice = rows.slice(at, at + SLICE)
-    for (const { stored, families, unit } of await documentsOf(trx, entityId, slice)) changed.push(...changeOf(stored, families, unit, ground))
+    for (const { stored, families, unit } of await documentsOf(trx, entityId, slice))
+      changed.push(...changeOf(stored, families, unit, ground))
   }
   const booked = new Set((await differingBookings(trx, entityId, month, ground.after)).map((one) => one.unit))
   const both = changed.filter(({ before, after }) => before !== null && after !== null)
   const fresh = changed.filter(({ before, after }) => before === null && after !== null)
-  const total = (of: readonly (bigint | null)[]): string => formatAmount(sum(of.map((tax) => tax ?? 0n)), currency)
+  const total = (of: readonly (bigint | null)[]): string =>
+    formatAmount(sum(of.map((tax) => tax ?? 0n)), currency)
   const told = {
-    currency, tried: rows.length, of: rows[0]?.of ?? 0, changed: changed.length, booked: booked.size, unknown: changed.length - both.length - fresh.length, known: { documents: fresh.length, tax: total(fresh.map(({ after }) => after)) },
-    taxBefore: both.length === 0 ? null : total(both.map(({ before }) => before)), taxAfter: both.length === 0 ? null : total(both.map(({ after }) => after)),
-    documents: changed.slice(0, NAMED).map(({ told: document }): DocumentTried => ({ ...document, booked: booked.has(document.unit) })),
+    currency,
+    tried: rows.length,
+    of: rows[0]?.of ?? 0,
+    changed: changed.length,
+    booked: booked.size,
+    unknown: changed.length - both.length - fresh.length,
+    known: { documents: fresh.length, tax: total(fresh.map(({ after }) => after)) },
+    taxBefore: both.length === 0 ? null : total(both.map(({ before }) => before)),
+    taxAfter: both.length === 0 ? null : total(both.map(({ after }) => after)),
+    documents: changed
+      .slice(0, NAMED)
+      .map(({ told: document }): DocumentTried => ({ ...document, booked: booked.has(document.unit) })),
   }
-  const fingerprint = json([index.baseline.lineRules, wanted, { ...told, documents: changed.map(({ told: document }) => document) }])
+  const fingerprint = json([
+    index.baseline.lineRules,
+    wanted,
+    { ...told, documents: changed.map(({ told: document }) => document) },
+  ])
   return { ...told, revision: createHash('sha256').update(fingerprint).digest('base64url') }
 }
 
@@ -73,19 +119,45 @@ interface Tried {
 }
 
 async function documentsOf(trx: Transaction, entityId: string, slice: readonly Newest[]): Promise<Tried[]> {
-  const pairs = (records: boolean): string[] => slice.filter((one) => one.records === records).map((one) => `${one.system_id}/${one.id}`)
-  const documents = (await trx('source_document').where({ entity_id: entityId }).whereRaw(`system_id || '/' || document_id = any(?)`, [pairs(false)])) as StoredDocument[]
-  const records = (await trx('held_record').where({ entity_id: entityId, resource: 'documents' }).whereRaw(`system_id || '/' || record_id = any(?)`, [pairs(true)])) as RecordRow[]
+  const pairs = (records: boolean): string[] =>
+    slice.filter((one) => one.records === records).map((one) => `${one.system_id}/${one.id}`)
+  const documents = (await trx('source_document')
+    .where({ entity_id: entityId })
+    .whereRaw(`system_id || '/' || document_id = any(?)`, [pairs(false)])) as StoredDocument[]
+  const records = (await trx('held_record')
+    .where({ entity_id: entityId, resource: 'documents' })
+    .whereRaw(`system_id || '/' || record_id = any(?)`, [pairs(true)])) as RecordRow[]
   const families = await familiesOf(trx, entityId, documents)
   const ofRecords = await recordFamilies(trx, entityId, records)
   const byUnit = new Map<string, Tried>([
-    ...documents.map((stored) => [`${stored.system_id}/${stored.document_id}`, { stored, families, unit: `doc:${stored.system_id}:${stored.document_id}` }] as const),
-    ...records.map((row) => [`${row.system_id}/${row.record_id}`, { stored: documentOfRecord(row), families: () => ofRecords(row), unit: recordUnitId(row.system_id, row.record_id) }] as const),
+    ...documents.map(
+      (stored) =>
+        [
+          `${stored.system_id}/${stored.document_id}`,
+          { stored, families, unit: `doc:${stored.system_id}:${stored.document_id}` },
+        ] as const,
+    ),
+    ...records.map(
+      (row) =>
+        [
+          `${row.system_id}/${row.record_id}`,
+          {
+            stored: documentOfRecord(row),
+            families: () => ofRecords(row),
+            unit: recordUnitId(row.system_id, row.record_id),
+          },
+        ] as const,
+    ),
   ])
   return slice.flatMap((one) => byUnit.get(`${one.system_id}/${one.id}`) ?? [])
 }
 
-function changeOf(stored: StoredDocument, families: Families, unit: string, { systems, baseCurrency, bare, before, after }: Ground): Changed[] {
+function changeOf(
+  stored: StoredDocument,
+  families: Families,
+  unit: string,
+  { systems, baseCurrency, bare, before, after }: Ground,
+): Changed[] {
   const system = systems.find((one) => one.row.system_id === stored.system_id)
   if (!system) return []
   const family = families(stored)
@@ -98,29 +170,70 @@ function changeOf(stored: StoredDocument, families: Families, unit: string, { sy
   })
   // A credit note goes by its original: what changes there changes here.
   const original = document.original?.document
-  const follows = original !== undefined && decided(original, before).lines.some((line, at) => changesBetween(line, original, decided(original, after).lines[at] ?? line, original, before).length > 0)
+  const follows =
+    original !== undefined &&
+    decided(original, before).lines.some(
+      (line, at) =>
+        changesBetween(line, original, decided(original, after).lines[at] ?? line, original, before).length >
+        0,
+    )
   if (lines.length === 0 && !follows) return []
-  const [first, second] = [before, after].map((index) => taxOf(sourceUnit(stored, system, index, baseCurrency, family), decoded.currency))
-  return [{
-    before: first?.inBase ?? null, after: second?.inBase ?? null,
-    told: { unit, number: decoded.number, system: system.row.name, party: decoded.party.name, date: decoded.documentDate, currency: decoded.currency, taxBefore: first?.text ?? null, taxAfter: second?.text ?? null, lines },
-  }]
+  const [first, second] = [before, after].map((index) =>
+    taxOf(sourceUnit(stored, system, index, baseCurrency, family), decoded.currency),
+  )
+  return [
+    {
+      before: first?.inBase ?? null,
+      after: second?.inBase ?? null,
+      told: {
+        unit,
+        number: decoded.number,
+        system: system.row.name,
+        party: decoded.party.name,
+        date: decoded.documentDate,
+        currency: decoded.currency,
+        taxBefore: first?.text ?? null,
+        taxAfter: second?.text ?? null,
+        lines,
+      },
+    },
+  ]
 }
 
 type LineChange = DocumentTried['lines'][number]['changes'][number]
 
 /** How a line is decided otherwise: what comes out of it, not which rule did it. */
-function changesBetween(was: DocumentLine, before: TaxDocument, will: DocumentLine, after: TaxDocument, index: BaselineIndex): LineChange[] {
+function changesBetween(
+  was: DocumentLine,
+  before: TaxDocument,
+  will: DocumentLine,
+  after: TaxDocument,
+  index: BaselineIndex,
+): LineChange[] {
   const kind = was.kind === 'shipping' ? 'shipping' : 'revenue'
-  const codeName = (code: string | null): string => index.baseline.itemTaxCodes.find((one) => one.id === code)?.name ?? code ?? ''
+  const codeName = (code: string | null): string =>
+    index.baseline.itemTaxCodes.find((one) => one.id === code)?.name ?? code ?? ''
   const values = (line: DocumentLine, document: TaxDocument): readonly string[] => [
-    codeName(line.itemTaxCode), accountOf(kind, document, line, index) ?? '', (line.decision?.dimensions ?? []).map((id) => index.dimension(id)?.name ?? id).sort().join(', '),
+    codeName(line.itemTaxCode),
+    accountOf(kind, document, line, index) ?? '',
+    (line.decision?.dimensions ?? [])
+      .map((id) => index.dimension(id)?.name ?? id)
+      .sort()
+      .join(', '),
   ]
   const [old, fresh] = [values(was, before), values(will, after)]
-  return (['Item tax code', 'Account', 'Dimensions'] as const).flatMap((field, at) => (old[at] === fresh[at] ? [] : [{ field, before: old[at] ?? '', after: fresh[at] ?? '' }]))
+  return (['Item tax code', 'Account', 'Dimensions'] as const).flatMap((field, at) =>
+    old[at] === fresh[at] ? [] : [{ field, before: old[at] ?? '', after: fresh[at] ?? '' }],
+  )
 }
 
-function taxOf({ determination, expected, document }: SourceUnit, currency: string): { readonly text: string; readonly inBase: bigint } | null {
+function taxOf(
+  { determination, expected, document }: SourceUnit,
+  currency: string,
+): { readonly text: string; readonly inBase: bigint } | null {
   if (!determination.complete) return null
-  return { text: formatAmount(sum(expected.facts.map((fact) => fact.tax)), currency), inBase: sum(inBaseCurrency(expected, document.exchange).facts) }
+  return {
+    text: formatAmount(sum(expected.facts.map((fact) => fact.tax)), currency),
+    inBase: sum(inBaseCurrency(expected, document.exchange).facts),
+  }
 }

@@ -126,7 +126,8 @@ create table audit_entry (
 const VALUE_COLUMNS: Readonly<Record<string, string>> = {
   agency: 'name text not null',
   jurisdiction: 'name text not null, level text not null, parent text, agency text, covers jsonb not null',
-  rate_version: 'jurisdiction text not null, percent numeric(9, 6) not null check (percent between 0 and 100)',
+  rate_version:
+    'jurisdiction text not null, percent numeric(9, 6) not null check (percent between 0 and 100)',
   combined_rate: 'name text not null, jurisdictions text[] not null',
   item_tax_code: 'name text not null',
   item: 'name text not null, item_tax_code text not null',

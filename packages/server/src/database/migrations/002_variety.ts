@@ -58,7 +58,8 @@ grant select on tie_member to axion_app;
 }
 
 const BASELINE: Readonly<Record<string, string>> = {
-  region_rule: 'jurisdiction text not null, origin_levels text[] not null, taxed_by text not null, taxed_before_discount boolean not null, exemption_reasons text[] not null',
+  region_rule:
+    'jurisdiction text not null, origin_levels text[] not null, taxed_by text not null, taxed_before_discount boolean not null, exemption_reasons text[] not null',
   party: 'name text not null, claims text, catch_all boolean not null, address jsonb',
   certificate: 'number text not null, party text not null, reason text not null, regions text[] not null',
   home_address: 'address jsonb not null',

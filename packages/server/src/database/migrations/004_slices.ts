@@ -20,5 +20,7 @@ grant execute on function learn_sizes, learn_facts to axion_app;
 }
 
 export async function down(knex: Knex): Promise<void> {
-  await knex.raw('drop function learn_sizes, learn_facts; drop index source_document_key, tie_unit_key, booking_key, ledger_entry_stem, ledger_entry_period')
+  await knex.raw(
+    'drop function learn_sizes, learn_facts; drop index source_document_key, tie_unit_key, booking_key, ledger_entry_stem, ledger_entry_period',
+  )
 }

@@ -26,5 +26,7 @@ ${['align_clock', 'align_built', 'align_row', 'align_finding', 'align_left'].map
 }
 
 export async function down(knex: Knex): Promise<void> {
-  await knex.raw('drop function learn_align; drop table align_left, align_finding, align_row, align_built, align_clock')
+  await knex.raw(
+    'drop function learn_align; drop table align_left, align_finding, align_row, align_built, align_clock',
+  )
 }

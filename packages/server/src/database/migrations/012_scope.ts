@@ -29,5 +29,7 @@ grant execute on function due_pulls to axion_app;
 }
 
 export async function down(knex: Knex): Promise<void> {
-  await knex.raw('drop function due_pulls, why_not_taken; alter table tie_unit drop column taken; alter table held_record drop column not_taken; alter table source_document drop column not_taken; drop table system_scope')
+  await knex.raw(
+    'drop function due_pulls, why_not_taken; alter table tie_unit drop column taken; alter table held_record drop column not_taken; alter table source_document drop column not_taken; drop table system_scope',
+  )
 }

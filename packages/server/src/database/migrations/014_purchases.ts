@@ -9,5 +9,7 @@ alter table record_unit add column recoverable jsonb not null default '{}';
 }
 
 export async function down(knex: Knex): Promise<void> {
-  await knex.raw('alter table record_unit drop column recoverable; alter table code_rule drop column recoverable')
+  await knex.raw(
+    'alter table record_unit drop column recoverable; alter table code_rule drop column recoverable',
+  )
 }

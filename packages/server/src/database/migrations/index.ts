@@ -19,7 +19,26 @@ import * as newItems from './017_new_items.ts'
 import * as sharedNames from './018_shared_names.ts'
 
 /** Every migration in its order. A name, once released, stays. */
-const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '001_foundation': foundation, '002_variety': variety, '003_people': people, '004_slices': slices, '005_align': align, '006_records': records, '007_breadth': breadth, '008_files': files, '009_analysis': analysis, '010_certificates': certificates, '011_invitations': invitations, '012_scope': scope, '013_rules': rules, '014_purchases': purchases, '015_defaults': defaults, '016_purposes': purposes, '017_new_items': newItems, '018_shared_names': sharedNames }
+const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
+  '001_foundation': foundation,
+  '002_variety': variety,
+  '003_people': people,
+  '004_slices': slices,
+  '005_align': align,
+  '006_records': records,
+  '007_breadth': breadth,
+  '008_files': files,
+  '009_analysis': analysis,
+  '010_certificates': certificates,
+  '011_invitations': invitations,
+  '012_scope': scope,
+  '013_rules': rules,
+  '014_purchases': purchases,
+  '015_defaults': defaults,
+  '016_purposes': purposes,
+  '017_new_items': newItems,
+  '018_shared_names': sharedNames,
+}
 
 export const migrationSource: Knex.MigrationSource<string> = {
   getMigrations: () => Promise.resolve(Object.keys(MIGRATIONS)),

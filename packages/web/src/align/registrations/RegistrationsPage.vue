@@ -18,21 +18,51 @@ const { view, refused } = useView<RegistrationsView>(() => '/registrations')
 const editing = ref<string | null>(null)
 const { busy, refused: failed, attempt } = useAttempt()
 const may = computed(() => entity.value.role !== 'viewer')
-const charging = computed(() => (view.value?.agencies ?? []).filter((agency) => !agency.holds && !isNil(agency.charged)))
+const charging = computed(() =>
+  (view.value?.agencies ?? []).filter((agency) => !agency.holds && !isNil(agency.charged)),
+)
 const first = computed(() => `${month.value}-01`)
-const REGISTRATION = [{ key: 'number', label: 'number', needed: true }, { key: 'basis', label: 'on', options: ['accrual', 'cash'] }, { key: 'frequency', label: 'every', options: ['month', 'quarter', 'half-year', 'year'] }]
-const THRESHOLD = [{ key: 'sales', label: 'sales of' }, { key: 'currency', label: 'in' }, { key: 'transactions', label: 'or transactions', whole: true }]
-const span = (from: string, to: string | null): string => `${from <= '1900-01-01' ? '' : `from ${format.value.longDay(from)}`}${to === null ? '' : ` until ${format.value.longDay(to)}`}`.trim()
-const sayRegistration = ({ number, basis, frequency, from, to }: RegistrationDraft): string => [number, basis && `on ${basis}`, frequency && `every ${frequency.replaceAll('-', ' ')}`, span(from, to)].filter(Boolean).join(', ')
-const sayThreshold = ({ sales, currency, transactions, from, to }: ThresholdDraft): string => [[sales && `${format.value.amount(sales)} ${currency ?? ''} of sales`, transactions && count(transactions, 'transaction')].filter(Boolean).join(' or '), span(from, to)].filter(Boolean).join(', ')
+const REGISTRATION = [
+  { key: 'number', label: 'number', needed: true },
+  { key: 'basis', label: 'on', options: ['accrual', 'cash'] },
+  { key: 'frequency', label: 'every', options: ['month', 'quarter', 'half-year', 'year'] },
+]
+const THRESHOLD = [
+  { key: 'sales', label: 'sales of' },
+  { key: 'currency', label: 'in' },
+  { key: 'transactions', label: 'or transactions', whole: true },
+]
+const span = (from: string, to: string | null): string =>
+  `${from <= '1900-01-01' ? '' : `from ${format.value.longDay(from)}`}${to === null ? '' : ` until ${format.value.longDay(to)}`}`.trim()
+const sayRegistration = ({ number, basis, frequency, from, to }: RegistrationDraft): string =>
+  [number, basis && `on ${basis}`, frequency && `every ${frequency.replaceAll('-', ' ')}`, span(from, to)]
+    .filter(Boolean)
+    .join(', ')
+const sayThreshold = ({ sales, currency, transactions, from, to }: ThresholdDraft): string =>
+  [
+    [
+      sales && `${format.value.amount(sales)} ${currency ?? ''} of sales`,
+      transactions && count(transactions, 'transaction'),
+    ]
+      .filter(Boolean)
+      .join(' or '),
+    span(from, to),
+  ]
+    .filter(Boolean)
+    .join(', ')
 const asSpans = (versions: readonly object[]): readonly Span[] => versions as readonly Span[]
 
-const keep = (path: string, spans: readonly Span[]): Promise<void> => attempt(async () => {
-  // Where only the number of sales counts, no currency does.
-  await call('PUT', `${api.value}/${path}`, { versions: spans.map((one) => ('sales' in one && one['sales'] === null ? { ...one, currency: null } : one)) })
-  editing.value = null
-  await changed()
-})
+const keep = (path: string, spans: readonly Span[]): Promise<void> =>
+  attempt(async () => {
+    // Where only the number of sales counts, no currency does.
+    await call('PUT', `${api.value}/${path}`, {
+      versions: spans.map((one) =>
+        'sales' in one && one['sales'] === null ? { ...one, currency: null } : one,
+      ),
+    })
+    editing.value = null
+    await changed()
+  })
 </script>
 
 <template>
@@ -41,39 +71,144 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> => attempt(as
       <div>
         <p class="question">Is the entity registered wherever it charges tax?</p>
         <p v-if="view" class="verdict" data-verdict>
-          <template v-if="charging.length > 0"><strong>No.</strong> Tax was charged for {{ count(charging.length, 'agency', 'agencies') }} without a registration: {{ charging.map((agency) => agency.name).join(', ') }}</template>
-          <template v-else><strong>Yes.</strong> {{ count(view.agencies.filter((agency) => agency.holds).length, 'registration') }} of {{ count(view.agencies.length, 'agency', 'agencies') }} at the end of the month</template>
+          <template v-if="charging.length > 0"
+            ><strong>No.</strong> Tax was charged for
+            {{ count(charging.length, 'agency', 'agencies') }} without a registration:
+            {{ charging.map((agency) => agency.name).join(', ') }}</template
+          >
+          <template v-else
+            ><strong>Yes.</strong>
+            {{ count(view.agencies.filter((agency) => agency.holds).length, 'registration') }} of
+            {{ count(view.agencies.length, 'agency', 'agencies') }} at the end of the month</template
+          >
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
     </div>
     <AlignTabs chosen="registrations" />
-    <p v-if="refused ?? failed" class="note bad" role="alert">{{ (failed ?? refused)?.says }} {{ (failed ?? refused)?.mend }}</p>
+    <p v-if="refused ?? failed" class="note bad" role="alert">
+      {{ (failed ?? refused)?.says }} {{ (failed ?? refused)?.mend }}
+    </p>
     <template v-if="view">
       <div class="scroll" tabindex="0" role="region" aria-label="Registrations">
         <table class="sheet" aria-label="Registrations">
-          <thead><tr><th scope="col">Agency</th><th scope="col">Collects for</th><th scope="col">Registration</th><th scope="col">State</th><th scope="col" class="n">Charged, {{ view.currency }}</th><th scope="col" aria-label="Change" /></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col">Agency</th>
+              <th scope="col">Collects for</th>
+              <th scope="col">Registration</th>
+              <th scope="col">State</th>
+              <th scope="col" class="n">Charged, {{ view.currency }}</th>
+              <th scope="col" aria-label="Change" />
+            </tr>
+          </thead>
           <tbody>
             <template v-for="agency in view.agencies" :key="agency.id">
               <tr :data-agency="agency.id">
-                <td class="strong" :title="agency.name">{{ agency.name }}</td><td class="soft" :title="agency.regions.join(', ')">{{ agency.regions.join(', ') }}</td><td class="wide" :title="agency.versions.map(sayRegistration).join('; ')">{{ agency.versions.map(sayRegistration).join('; ') || 'none' }}</td>
-                <td><StateMark :state="agency.holds ? 'holds' : isNil(agency.charged) ? 'open' : 'breaks'" :word="agency.holds ? 'registered' : isNil(agency.charged) ? 'not registered' : 'charged without'" /></td>
-                <td class="n"><Amount :value="agency.charged" :of="{ of: 'tax', voice: 'stated', agency: agency.id }" :breaks="!agency.holds" /></td>
-                <td class="acts"><button v-if="may" class="plain" type="button" :aria-label="`Change the registration with ${agency.name}`" @click="editing = editing === agency.id ? null : agency.id">change</button></td>
+                <td class="strong" :title="agency.name">{{ agency.name }}</td>
+                <td class="soft" :title="agency.regions.join(', ')">{{ agency.regions.join(', ') }}</td>
+                <td class="wide" :title="agency.versions.map(sayRegistration).join('; ')">
+                  {{ agency.versions.map(sayRegistration).join('; ') || 'none' }}
+                </td>
+                <td>
+                  <StateMark
+                    :state="agency.holds ? 'holds' : isNil(agency.charged) ? 'open' : 'breaks'"
+                    :word="
+                      agency.holds
+                        ? 'registered'
+                        : isNil(agency.charged)
+                          ? 'not registered'
+                          : 'charged without'
+                    "
+                  />
+                </td>
+                <td class="n">
+                  <Amount
+                    :value="agency.charged"
+                    :of="{ of: 'tax', voice: 'stated', agency: agency.id }"
+                    :breaks="!agency.holds"
+                  />
+                </td>
+                <td class="acts">
+                  <button
+                    v-if="may"
+                    class="plain"
+                    type="button"
+                    :aria-label="`Change the registration with ${agency.name}`"
+                    @click="editing = editing === agency.id ? null : agency.id"
+                  >
+                    change
+                  </button>
+                </td>
               </tr>
-              <tr v-if="editing === agency.id"><td colspan="6" class="form"><SpansForm :fields="REGISTRATION" :spans="asSpans(agency.versions)" :fresh="{ number: null, basis: null, frequency: null, from: first, to: null }" :busy="busy" @keep="keep(`registrations/${encodeURIComponent(agency.id)}`, $event)" @cancel="editing = null" /></td></tr>
+              <tr v-if="editing === agency.id">
+                <td colspan="6" class="form">
+                  <SpansForm
+                    :fields="REGISTRATION"
+                    :spans="asSpans(agency.versions)"
+                    :fresh="{ number: null, basis: null, frequency: null, from: first, to: null }"
+                    :busy="busy"
+                    @keep="keep(`registrations/${encodeURIComponent(agency.id)}`, $event)"
+                    @cancel="editing = null"
+                  />
+                </td>
+              </tr>
             </template>
           </tbody>
         </table>
       </div>
-      <h2>Thresholds <small class="soft">from how much on, in twelve months, a region wants registration: either alone suffices</small></h2>
+      <h2>
+        Thresholds
+        <small class="soft"
+          >from how much on, in twelve months, a region wants registration: either alone suffices</small
+        >
+      </h2>
       <div class="scroll" tabindex="0" role="region" aria-label="Thresholds">
         <table class="sheet" aria-label="Thresholds">
-          <thead><tr><th scope="col">Region</th><th scope="col">Agency</th><th scope="col">Threshold</th><th scope="col" aria-label="Change" /></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col">Region</th>
+              <th scope="col">Agency</th>
+              <th scope="col">Threshold</th>
+              <th scope="col" aria-label="Change" />
+            </tr>
+          </thead>
           <tbody>
             <template v-for="region in view.regions" :key="region.id">
-              <tr :data-region="region.id"><td class="strong">{{ region.name }}</td><td class="soft">{{ region.agency ?? 'none' }}</td><td class="wide">{{ region.versions.map(sayThreshold).join('; ') || 'none known' }}</td><td class="acts"><button v-if="may" class="plain" type="button" :aria-label="`Change the threshold of ${region.name}`" @click="editing = editing === `t ${region.id}` ? null : `t ${region.id}`">change</button></td></tr>
-              <tr v-if="editing === `t ${region.id}`"><td colspan="4" class="form"><SpansForm :fields="THRESHOLD" :spans="asSpans(region.versions)" :fresh="{ sales: null, currency: view.currency, transactions: null, from: first, to: null }" :busy="busy" @keep="keep(`thresholds/${encodeURIComponent(region.id)}`, $event)" @cancel="editing = null" /></td></tr>
+              <tr :data-region="region.id">
+                <td class="strong">{{ region.name }}</td>
+                <td class="soft">{{ region.agency ?? 'none' }}</td>
+                <td class="wide">{{ region.versions.map(sayThreshold).join('; ') || 'none known' }}</td>
+                <td class="acts">
+                  <button
+                    v-if="may"
+                    class="plain"
+                    type="button"
+                    :aria-label="`Change the threshold of ${region.name}`"
+                    @click="editing = editing === `t ${region.id}` ? null : `t ${region.id}`"
+                  >
+                    change
+                  </button>
+                </td>
+              </tr>
+              <tr v-if="editing === `t ${region.id}`">
+                <td colspan="4" class="form">
+                  <SpansForm
+                    :fields="THRESHOLD"
+                    :spans="asSpans(region.versions)"
+                    :fresh="{
+                      sales: null,
+                      currency: view.currency,
+                      transactions: null,
+                      from: first,
+                      to: null,
+                    }"
+                    :busy="busy"
+                    @keep="keep(`thresholds/${encodeURIComponent(region.id)}`, $event)"
+                    @cancel="editing = null"
+                  />
+                </td>
+              </tr>
             </template>
           </tbody>
         </table>
@@ -83,10 +218,28 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> => attempt(as
 </template>
 
 <style scoped>
-h2 { font-size: 17px; font-weight: 700; margin: 16px 0 6px; }
-h2 small { font-size: 13.5px; font-weight: 400; margin-left: 8px; }
-.acts { text-align: right; }
-.acts .plain { font-size: 13px; }
-.sheet td.wide { max-width: 420px; }
-.sheet td.form { max-width: none; white-space: normal; background: var(--paper); }
+h2 {
+  font-size: 17px;
+  font-weight: 700;
+  margin: 16px 0 6px;
+}
+h2 small {
+  font-size: 13.5px;
+  font-weight: 400;
+  margin-left: 8px;
+}
+.acts {
+  text-align: right;
+}
+.acts .plain {
+  font-size: 13px;
+}
+.sheet td.wide {
+  max-width: 420px;
+}
+.sheet td.form {
+  max-width: none;
+  white-space: normal;
+  background: var(--paper);
+}
 </style>

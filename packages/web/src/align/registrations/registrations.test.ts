@@ -9,21 +9,61 @@ afterEach(() => vi.unstubAllGlobals())
 const held = { number: 'W-1', basis: 'accrual', frequency: 'month', from: '2024-01-01', to: null } as const
 const VIEW: RegistrationsView = {
   currency: 'USD',
-  agencies: [{ id: 'WRO', name: 'Wendover Revenue', regions: ['Wendover'], versions: [held], holds: true, charged: '120.00' }, { id: 'PTC', name: 'Palisade Commission', regions: ['Palisade'], versions: [], holds: false, charged: '0.00' }],
-  regions: [{ id: 'PL', name: 'Palisade', agency: 'Palisade Commission', versions: [{ sales: '100000.00', transactions: 200, currency: 'USD', from: '2024-01-01', to: null }] }],
+  agencies: [
+    {
+      id: 'WRO',
+      name: 'Wendover Revenue',
+      regions: ['Wendover'],
+      versions: [held],
+      holds: true,
+      charged: '120.00',
+    },
+    {
+      id: 'PTC',
+      name: 'Palisade Commission',
+      regions: ['Palisade'],
+      versions: [],
+      holds: false,
+      charged: '0.00',
+    },
+  ],
+  regions: [
+    {
+      id: 'PL',
+      name: 'Palisade',
+      agency: 'Palisade Commission',
+      versions: [{ sales: '100000.00', transactions: 200, currency: 'USD', from: '2024-01-01', to: null }],
+    },
+  ],
 }
 
-async function opened(view: RegistrationsView = VIEW, role: 'preparer' | 'viewer' = 'preparer'): Promise<{ page: VueWrapper; asked: ReturnType<typeof answers> }> {
-  const asked = answers({ '/registrations': view, '/registrations/PTC': {}, '/thresholds/PL': {}, '/path': PATH })
-  return { page: (await mountIn(RegistrationsPage, { path: '/larkspur/2026-09/registrations', role })).page, asked }
+async function opened(
+  view: RegistrationsView = VIEW,
+  role: 'preparer' | 'viewer' = 'preparer',
+): Promise<{ page: VueWrapper; asked: ReturnType<typeof answers> }> {
+  const asked = answers({
+    '/registrations': view,
+    '/registrations/PTC': {},
+    '/thresholds/PL': {},
+    '/path': PATH,
+  })
+  return {
+    page: (await mountIn(RegistrationsPage, { path: '/larkspur/2026-09/registrations', role })).page,
+    asked,
+  }
 }
 const words = (page: VueWrapper): string => page.text().replace(/\s+/g, ' ')
 
 describe('registrations', () => {
   it('say at once whether tax was charged without one', async () => {
     expect((await opened()).page.find('[data-verdict]').text()).toMatch(/^Yes\. 1 registration of 2 agencies/)
-    const without = await opened({ ...VIEW, agencies: VIEW.agencies.map((one) => ({ ...one, holds: false, charged: '7.00' })) })
-    expect(without.page.find('[data-verdict]').text()).toMatch(/^No\. Tax was charged for 2 agencies without a registration: Wendover Revenue, Palisade Commission/)
+    const without = await opened({
+      ...VIEW,
+      agencies: VIEW.agencies.map((one) => ({ ...one, holds: false, charged: '7.00' })),
+    })
+    expect(without.page.find('[data-verdict]').text()).toMatch(
+      /^No\. Tax was charged for 2 agencies without a registration: Wendover Revenue, Palisade Commission/,
+    )
   })
 
   it('are read in words, with the thresholds of each region', async () => {
@@ -38,7 +78,10 @@ describe('registrations', () => {
     await page.find('[data-span="0"] input').setValue('P-77')
     await page.find('form.spans').trigger('submit')
     await flushPromises()
-    expect(asked.find((call) => call.method === 'PUT')).toMatchObject({ path: expect.stringContaining('/registrations/PTC') as string, body: { versions: [{ number: 'P-77', basis: null, frequency: null, from: '2026-09-01', to: null }] } })
+    expect(asked.find((call) => call.method === 'PUT')).toMatchObject({
+      path: expect.stringContaining('/registrations/PTC') as string,
+      body: { versions: [{ number: 'P-77', basis: null, frequency: null, from: '2026-09-01', to: null }] },
+    })
   })
 
   it('leave the currency out where only the number of sales counts', async () => {
@@ -47,7 +90,9 @@ describe('registrations', () => {
     await page.find('[data-span="0"] input').setValue('')
     await page.find('form.spans').trigger('submit')
     await flushPromises()
-    expect(asked.find((call) => call.method === 'PUT')?.body).toEqual({ versions: [{ sales: null, transactions: 200, currency: null, from: '2024-01-01', to: null }] })
+    expect(asked.find((call) => call.method === 'PUT')?.body).toEqual({
+      versions: [{ sales: null, transactions: 200, currency: null, from: '2024-01-01', to: null }],
+    })
   })
 
   it('are only read by who may not change them', async () => {

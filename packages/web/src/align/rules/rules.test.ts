@@ -7,37 +7,134 @@ import { isWhole, sayThen, sayWhen } from './words.ts'
 
 afterEach(() => vi.unstubAllGlobals())
 
-const NO_WHEN: RuleDraft['when'] = { item: null, text: null, region: null, party: null, method: null, channel: null }
+const NO_WHEN: RuleDraft['when'] = {
+  item: null,
+  text: null,
+  region: null,
+  party: null,
+  method: null,
+  channel: null,
+}
 const NO_THEN: RuleDraft['then'] = { itemTaxCode: null, account: null, dimension: null }
-const kept = (code: string, name: string, text: string, account: string): RulesView['rules'][number] => ({ code, name, when: { ...NO_WHEN, text }, then: { ...NO_THEN, account }, from: '2026-09-01', to: null, documents: 8, amount: '24.50' })
-const group = (wording: string, changes: Partial<SpecialGroup> = {}): SpecialGroup => ({ key: `billing|no-item|${wording}`, what: 'no-item', system: 'Billing', wording, documents: 8, amount: '56.00', treatments: ['Ware'], accounts: ['4000 Sales'], rules: [], rowId: `billing|no-item|${wording}`, findings: [], ...changes })
-const finding = (code: FindingView['code'], left: FindingView['left'] = null): FindingView => ({ key: code, code, severity: code === 'AXION_AMOUNT_OPEN' ? 'stops' : 'costs', says: `${code} it is.`, mend: 'Mend it.', system: null, systemId: null, left })
+const kept = (code: string, name: string, text: string, account: string): RulesView['rules'][number] => ({
+  code,
+  name,
+  when: { ...NO_WHEN, text },
+  then: { ...NO_THEN, account },
+  from: '2026-09-01',
+  to: null,
+  documents: 8,
+  amount: '24.50',
+})
+const group = (wording: string, changes: Partial<SpecialGroup> = {}): SpecialGroup => ({
+  key: `billing|no-item|${wording}`,
+  what: 'no-item',
+  system: 'Billing',
+  wording,
+  documents: 8,
+  amount: '56.00',
+  treatments: ['Ware'],
+  accounts: ['4000 Sales'],
+  rules: [],
+  rowId: `billing|no-item|${wording}`,
+  findings: [],
+  ...changes,
+})
+const finding = (code: FindingView['code'], left: FindingView['left'] = null): FindingView => ({
+  key: code,
+  code,
+  severity: code === 'AXION_AMOUNT_OPEN' ? 'stops' : 'costs',
+  says: `${code} it is.`,
+  mend: 'Mend it.',
+  system: null,
+  systemId: null,
+  left,
+})
 const VIEW: RulesView = {
-  currency: 'EUR', standing: 's1', names: { H1: 'Hive' }, total: 1, open: 1, findings: 1, rules: [kept('R1', 'Wrapping', 'gift wrap', '4090'), kept('R2', 'Deposits', 'deposit', '2600')],
-  choices: { codes: [{ id: 'WARE', name: 'Ware' }], methods: [{ id: 'CARD', name: 'Card' }], dimensions: [{ id: 'Counter: CAFE', name: 'Counter: Café' }], regions: [{ id: 'XC', name: 'Vellmark' }], accounts: [{ id: '4090', name: 'Wrapping' }, { id: '2600', name: 'Deposits held' }], channels: ['Own shop'] },
+  currency: 'EUR',
+  standing: 's1',
+  names: { H1: 'Hive' },
+  total: 1,
+  open: 1,
+  findings: 1,
+  rules: [kept('R1', 'Wrapping', 'gift wrap', '4090'), kept('R2', 'Deposits', 'deposit', '2600')],
+  choices: {
+    codes: [{ id: 'WARE', name: 'Ware' }],
+    methods: [{ id: 'CARD', name: 'Card' }],
+    dimensions: [{ id: 'Counter: CAFE', name: 'Counter: Café' }],
+    regions: [{ id: 'XC', name: 'Vellmark' }],
+    accounts: [
+      { id: '4090', name: 'Wrapping' },
+      { id: '2600', name: 'Deposits held' },
+    ],
+    channels: ['Own shop'],
+  },
   groups: [group('Table fee', { findings: [finding('AXION_AMOUNT_OPEN')], treatments: [] })],
 }
 const TRIED: RulesTried = {
-  currency: 'EUR', tried: 20000, of: 48000, changed: 31, booked: 2, taxBefore: '10.00', taxAfter: '12.50', known: { documents: 4, tax: '7.00' }, unknown: 3, revision: 'v1',
-  documents: [{ unit: 'doc:billing:1', number: 'FH-1', system: 'Billing', party: 'Hotel', date: '2026-09-04', currency: 'EUR', taxBefore: null, taxAfter: '2.50', booked: true, lines: [{ text: 'Table fee', changes: [{ field: 'Item tax code', before: '', after: 'Ware' }] }] }],
+  currency: 'EUR',
+  tried: 20000,
+  of: 48000,
+  changed: 31,
+  booked: 2,
+  taxBefore: '10.00',
+  taxAfter: '12.50',
+  known: { documents: 4, tax: '7.00' },
+  unknown: 3,
+  revision: 'v1',
+  documents: [
+    {
+      unit: 'doc:billing:1',
+      number: 'FH-1',
+      system: 'Billing',
+      party: 'Hotel',
+      date: '2026-09-04',
+      currency: 'EUR',
+      taxBefore: null,
+      taxAfter: '2.50',
+      booked: true,
+      lines: [{ text: 'Table fee', changes: [{ field: 'Item tax code', before: '', after: 'Ware' }] }],
+    },
+  ],
 }
 
-async function opened(view: RulesView = VIEW, role: 'preparer' | 'viewer' = 'preparer'): Promise<{ page: VueWrapper; asked: ReturnType<typeof answers>; press: (key: string) => Promise<void> }> {
+async function opened(
+  view: RulesView = VIEW,
+  role: 'preparer' | 'viewer' = 'preparer',
+): Promise<{ page: VueWrapper; asked: ReturnType<typeof answers>; press: (key: string) => Promise<void> }> {
   const asked = answers({ '/rules/try': TRIED, '/rules': view, '/names': { names: [] }, '/path': PATH })
   const { page, press } = await mountIn(RulesPage, { path: '/larkspur/2026-09/rules', role })
   return { page, asked, press }
 }
 const words = (page: VueWrapper): string => page.text().replace(/\s+/g, ' ')
 const click = async (page: VueWrapper, name: string): Promise<void> => {
-  await page.findAll('button').find((button) => (button.attributes('aria-label') ?? button.text()).startsWith(name))?.trigger('click')
+  await page
+    .findAll('button')
+    .find((button) => (button.attributes('aria-label') ?? button.text()).startsWith(name))
+    ?.trigger('click')
   await flushPromises()
 }
-const order = (page: VueWrapper): string[] => page.findAll('[data-rule]').map((row) => row.attributes('data-rule') ?? '')
+const order = (page: VueWrapper): string[] =>
+  page.findAll('[data-rule]').map((row) => row.attributes('data-rule') ?? '')
 
 describe('line rules', () => {
   test.each<[string, Partial<RulesView>, RegExp]>([
-    ['something is open', {}, /^No: 1 kind of amount has no treatment or no account/], ['all is decided', { open: 0, findings: 0, groups: [group('Fee')] }, /^Yes\. 1 kind of amount, each with a treatment and an account/],
-    ['a cost is taxed', { open: 0, findings: 1, groups: [group('Fee', { findings: [finding('AXION_COST_TAXED')] })] }, /^Nearly\. 1 finding: amounts that are taxed as they should not be/], ['nothing is there', { open: 0, findings: 0, total: 0, groups: [] }, /^Yes\. Every line of the month is an item/],
+    ['something is open', {}, /^No: 1 kind of amount has no treatment or no account/],
+    [
+      'all is decided',
+      { open: 0, findings: 0, groups: [group('Fee')] },
+      /^Yes\. 1 kind of amount, each with a treatment and an account/,
+    ],
+    [
+      'a cost is taxed',
+      { open: 0, findings: 1, groups: [group('Fee', { findings: [finding('AXION_COST_TAXED')] })] },
+      /^Nearly\. 1 finding: amounts that are taxed as they should not be/,
+    ],
+    [
+      'nothing is there',
+      { open: 0, findings: 0, total: 0, groups: [] },
+      /^Yes\. Every line of the month is an item/,
+    ],
   ])('says at once that %s', async (_, changes, says) => {
     const { page } = await opened({ ...VIEW, ...changes })
     expect(page.find('[data-verdict]').text().replace(/\s+/g, ' ')).toMatch(says)
@@ -49,13 +146,29 @@ describe('line rules', () => {
     await click(page, 'Move Deposits up')
     expect(order(page)).toEqual(['R2', 'R1'])
     await click(page, 'Try on the past')
-    expect(page.find('[data-tried]').text().replace(/\s+/g, ' ')).toContain('It would have changed 31 documents of the 20000 newest of 48000; the tax expected of them goes from 10.00 to 12.50 EUR. Of 4 the tax is known only then: 7.00 EUR. Of 3 it is not known then. 2 bookings would go elsewhere, and are offered in Post again.')
+    expect(page.find('[data-tried]').text().replace(/\s+/g, ' ')).toContain(
+      'It would have changed 31 documents of the 20000 newest of 48000; the tax expected of them goes from 10.00 to 12.50 EUR. Of 4 the tax is known only then: 7.00 EUR. Of 3 it is not known then. 2 bookings would go elsewhere, and are offered in Post again.',
+    )
     expect(words(page)).toContain('Table fee: nothing → Ware')
     await page.find('[data-keep]').trigger('click')
     await flushPromises()
-    const put = asked.find((call) => call.method === 'PUT')?.body as { rules: RuleDraft[]; revision: string; standing: string }
-    expect([put.standing, put.revision, put.rules.map((rule) => rule.code)]).toEqual(['s1', 'v1', ['R2', 'R1']])
-    expect(asked.filter((call) => call.path.endsWith('/rules/try')).map((call) => (call.body as { rules: RuleDraft[] }).rules.map((rule) => Object.keys(rule).sort().join()))).toEqual([Array(2).fill('code,from,name,then,to,when')])
+    const put = asked.find((call) => call.method === 'PUT')?.body as {
+      rules: RuleDraft[]
+      revision: string
+      standing: string
+    }
+    expect([put.standing, put.revision, put.rules.map((rule) => rule.code)]).toEqual([
+      's1',
+      'v1',
+      ['R2', 'R1'],
+    ])
+    expect(
+      asked
+        .filter((call) => call.path.endsWith('/rules/try'))
+        .map((call) =>
+          (call.body as { rules: RuleDraft[] }).rules.map((rule) => Object.keys(rule).sort().join()),
+        ),
+    ).toEqual([Array(2).fill('code,from,name,then,to,when')])
   })
 
   it('are written for an amount that is open, and another change makes them be tried again', async () => {
@@ -88,35 +201,82 @@ describe('line rules', () => {
     Object.assign(standing, { standing: 's2', rules: VIEW.rules.slice(0, 1) })
     await month.changed()
     await flushPromises()
-    expect([order(page), page.find('[data-overtaken]').exists(), page.findAll('button').find((button) => button.text().startsWith('Try'))?.attributes('disabled')]).toEqual([['R1', 'R2', ''], true, ''])
+    expect([
+      order(page),
+      page.find('[data-overtaken]').exists(),
+      page
+        .findAll('button')
+        .find((button) => button.text().startsWith('Try'))
+        ?.attributes('disabled'),
+    ]).toEqual([['R1', 'R2', ''], true, ''])
     await click(page, 'Put back as it was')
     expect([order(page), page.find('[data-overtaken]').exists()]).toEqual([['R1'], false])
   })
 
   it('tell of each amount what was found, and leave it with a reason', async () => {
     const left = { reason: 'two suppliers', person: 'Kofi Imre', at: '2026-10-02T12:00:00Z' }
-    const { page, asked } = await opened({ ...VIEW, groups: [group('Table fee', { findings: [finding('AXION_AMOUNT_MIXED'), finding('AXION_AMOUNT_OPEN', left)] }), group('Fee', { findings: [finding('AXION_COST_TAXED', left)] }), group('Extras', { rules: ['Extras'] })] })
-    expect(page.findAll('[data-group] .state').map((state) => state.text())).toEqual(['taxed on some, not on others', 'left as it is', 'by a rule'])
+    const { page, asked } = await opened({
+      ...VIEW,
+      groups: [
+        group('Table fee', { findings: [finding('AXION_AMOUNT_MIXED'), finding('AXION_AMOUNT_OPEN', left)] }),
+        group('Fee', { findings: [finding('AXION_COST_TAXED', left)] }),
+        group('Extras', { rules: ['Extras'] }),
+      ],
+    })
+    expect(page.findAll('[data-group] .state').map((state) => state.text())).toEqual([
+      'taxed on some, not on others',
+      'left as it is',
+      'by a rule',
+    ])
     await page.find('[data-group$="Table fee"]').trigger('click')
-    expect(page.findAll('.looked li').map((li) => li.text().replace(/\s+/g, ' '))).toEqual(['puts tax at stake AXION_AMOUNT_MIXED it is.Mend it. Leave it', 'left AXION_AMOUNT_OPEN it is.Kofi Imre: two suppliers Take it up again'])
+    expect(page.findAll('.looked li').map((li) => li.text().replace(/\s+/g, ' '))).toEqual([
+      'puts tax at stake AXION_AMOUNT_MIXED it is.Mend it. Leave it',
+      'left AXION_AMOUNT_OPEN it is.Kofi Imre: two suppliers Take it up again',
+    ])
     await click(page, 'Leave it')
     await page.find('[aria-label="Why it is left"]').setValue('a tenant pays it')
     await page.find('form.leave').trigger('submit')
     await click(page, 'Take it up again')
-    expect(asked.filter((call) => call.path.endsWith('/align/left')).map((call) => call.body)).toEqual([['AXION_AMOUNT_MIXED', 'a tenant pays it'], ['AXION_AMOUNT_OPEN', null]].map(([code, reason]) => ({ kind: 'amounts', rowId: 'billing|no-item|Table fee', code, systemId: null, reason })))
+    expect(asked.filter((call) => call.path.endsWith('/align/left')).map((call) => call.body)).toEqual(
+      [
+        ['AXION_AMOUNT_MIXED', 'a tenant pays it'],
+        ['AXION_AMOUNT_OPEN', null],
+      ].map(([code, reason]) => ({
+        kind: 'amounts',
+        rowId: 'billing|no-item|Table fee',
+        code,
+        systemId: null,
+        reason,
+      })),
+    )
   })
 
   it('are only read by who may not change them', async () => {
     const { page } = await opened(VIEW, 'viewer')
-    expect(page.findAll('button').filter((button) => /up|down|change|remove|a rule for it|Write/.test(button.text()))).toEqual([])
+    expect(
+      page
+        .findAll('button')
+        .filter((button) => /up|down|change|remove|a rule for it|Write/.test(button.text())),
+    ).toEqual([])
   })
 
-  test.each<[Partial<RuleDraft['when']>, string]>([[{ text: 'a', region: 'XC' }, 'text has “a”, in Vellmark'], [{ item: 'H1', party: 'p', method: 'CARD', channel: 'Own shop' }, 'item is Hive, party is p, paid by Card, sold through Own shop']])('say when: %j', (when, says) => {
-    expect(sayWhen({ ...VIEW.rules[0] as RuleDraft, when: { ...NO_WHEN, ...when } }, VIEW)).toBe(says)
+  test.each<[Partial<RuleDraft['when']>, string]>([
+    [{ text: 'a', region: 'XC' }, 'text has “a”, in Vellmark'],
+    [
+      { item: 'H1', party: 'p', method: 'CARD', channel: 'Own shop' },
+      'item is Hive, party is p, paid by Card, sold through Own shop',
+    ],
+  ])('say when: %j', (when, says) => {
+    expect(sayWhen({ ...(VIEW.rules[0] as RuleDraft), when: { ...NO_WHEN, ...when } }, VIEW)).toBe(says)
   })
   it('say what comes out, and whether they are whole', () => {
-    const rule = { ...(VIEW.rules[0] as RuleDraft), then: { itemTaxCode: 'WARE', account: '4090', dimension: 'Counter: CAFE' } }
+    const rule = {
+      ...(VIEW.rules[0] as RuleDraft),
+      then: { itemTaxCode: 'WARE', account: '4090', dimension: 'Counter: CAFE' },
+    }
     expect(sayThen(rule, VIEW)).toBe('under Ware, to 4090 Wrapping, Counter: Café')
-    expect([rule, { ...rule, name: ' ' }, { ...rule, when: NO_WHEN }, { ...rule, then: NO_THEN }].map(isWhole)).toEqual([true, false, false, false])
+    expect(
+      [rule, { ...rule, name: ' ' }, { ...rule, when: NO_WHEN }, { ...rule, then: NO_THEN }].map(isWhole),
+    ).toEqual([true, false, false, false])
   })
 })
