@@ -37,6 +37,7 @@ export const FAULT_CODES = [
   'AXION_CREDITED_BEYOND',
   'AXION_NO_EXCHANGE_RATE',
   'AXION_PRICE_WITHOUT_SOLUTION',
+  'AXION_SHIPPING_FOLLOWS_OPEN_GOODS',
 ] as const
 
 export type FaultCode = (typeof FAULT_CODES)[number]

@@ -8,13 +8,10 @@ export const MOST_TRIED = 20_000
 
 /** The whole list, in its order, and which list it was written from. A rule that is new has no code: it gets one. */
 export const RulesRequest = z.strictObject({
-  standing: z
-    .string()
-    .max(200)
-    .meta({
-      description:
-        'The `standing` of the list that it was written from: where another stands by now, it is refused',
-    }),
+  standing: z.string().max(200).meta({
+    description:
+      'The `standing` of the list that it was written from: where another stands by now, it is refused',
+  }),
   rules: z
     .array(LineRule.omit({ code: true }).extend({ code: LineRule.shape.code.nullable() }))
     .max(MOST_RULES),

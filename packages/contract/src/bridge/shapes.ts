@@ -83,12 +83,10 @@ export const About = z.object({
   }),
   idempotency: z.object({ keepsKeysSeconds: z.int().nonnegative() }).nullable(),
   findsByExternalId: z.boolean(),
-  voids: z
-    .boolean()
-    .meta({
-      description:
-        'A ledger: whether a booking can be voided; where not, it is taken back by a booking for the same amounts',
-    }),
+  voids: z.boolean().meta({
+    description:
+      'A ledger: whether a booking can be voided; where not, it is taken back by a booking for the same amounts',
+  }),
   longestLateCommitSeconds: z.int().nonnegative().nullable().meta({
     description:
       'The longest time in which a write may still appear after its connection was lost; null where none is known',
@@ -116,13 +114,9 @@ export const Settings = z.object({
     .nullable()
     .default(null)
     .meta({ description: 'Whether a new customer or supplier is taxable there; null where it does not say' }),
-  keepsInventory: z
-    .boolean()
-    .nullable()
-    .default(null)
-    .meta({
-      description: 'Whether it keeps stock, and with it the cost of what is sold; null where it does not say',
-    }),
+  keepsInventory: z.boolean().nullable().default(null).meta({
+    description: 'Whether it keeps stock, and with it the cost of what is sold; null where it does not say',
+  }),
   rounding: z
     .object({
       level: z.enum(['unit', 'line', 'document']),
@@ -256,12 +250,10 @@ export const KINDS_OF: Readonly<Record<SystemRole, readonly DocumentKind[]>> = {
 }
 export const SourceDocument = z.object({
   number: z.string().min(1).max(100),
-  kind: z
-    .enum(DOCUMENT_KINDS)
-    .meta({
-      description:
-        'By the role of the system; all amounts of what takes back (a credit note, a refund) are positive',
-    }),
+  kind: z.enum(DOCUMENT_KINDS).meta({
+    description:
+      'By the role of the system; all amounts of what takes back (a credit note, a refund) are positive',
+  }),
   status: z.enum(['draft', 'open', 'paid', 'void']),
   documentDate: date,
   supplyDate: date,
@@ -290,12 +282,9 @@ export const SourceDocument = z.object({
     }),
   ),
   total: amount,
-  soldAt: instant
-    .nullable()
-    .default(null)
-    .meta({
-      description: 'When it was sold, with the offset of the place; a till’s trading day follows from it',
-    }),
+  soldAt: instant.nullable().default(null).meta({
+    description: 'When it was sold, with the offset of the place; a till’s trading day follows from it',
+  }),
   locationId: id.nullable().default(null).meta({ description: 'The outlet or warehouse that sold it' }),
   channel: name
     .nullable()
@@ -364,23 +353,18 @@ export const BookingLine = z.object({
     description:
       'What the rate is taken of: net, or the part of it that is taxed, or the price before discount',
   }),
-  gross: amount
-    .nullable()
-    .meta({
-      description: 'With tax inside, where prices include it: a ledger that computes takes the tax out of it',
-    }),
+  gross: amount.nullable().meta({
+    description: 'With tax inside, where prices include it: a ledger that computes takes the tax out of it',
+  }),
   taxRate: z
     .union([z.object({ id }), z.object({ name })])
     .nullable()
     .meta({
       description: 'The ledger’s own rate; by name only where the sender knows no id. Null: an untaxed line',
     }),
-  dimensionIds: z
-    .array(id)
-    .default([])
-    .meta({
-      description: 'Values of tracking dimensions, at most one of each: the ledger’s own objects, in use',
-    }),
+  dimensionIds: z.array(id).default([]).meta({
+    description: 'Values of tracking dimensions, at most one of each: the ledger’s own objects, in use',
+  }),
 })
 export const BookingTax = z.object({ agencyId: id, accountId: id, base: amount, tax: amount })
 /** A line of a correction: the journal itself is handed over. */
@@ -469,12 +453,10 @@ export const Location = z.object({
   code: z.string().max(60).nullable(),
   name,
   timeZone,
-  cutOff: timeOfDay
-    .nullable()
-    .meta({
-      description:
-        'Before this time of day it is still the trading day before; null where the day ends at midnight',
-    }),
+  cutOff: timeOfDay.nullable().meta({
+    description:
+      'Before this time of day it is still the trading day before; null where the day ends at midnight',
+  }),
   address: Address,
 })
 export type Location = z.infer<typeof Location>

@@ -8,6 +8,7 @@ import { determine } from '../determination/determine.ts'
 import { parseDecimal, ratio } from '../money/decimal.ts'
 import { sum } from '../money/currency.ts'
 import { composeJournal, type ChargedTax } from './compose.ts'
+import { convertLines } from './inBase.ts'
 import { convert, requireBalance, type Journal } from './journal.ts'
 
 const index = indexBaseline(baseline)
@@ -176,6 +177,61 @@ describe('an invoice (K7)', () => {
       ),
     )
   })
+
+  test.each<[string, [bigint, boolean][], string, bigint[]]>([
+    [
+      'a discount in an account of its own',
+      [
+        [-8520n, false],
+        [-1000n, false],
+        [9000n, false],
+        [400n, true],
+        [120n, true],
+      ],
+      '1.0837',
+      [-9233n, -1084n, 9754n, 433n, 130n],
+    ],
+    [
+      'nothing but tax on a side',
+      [
+        [-520n, false],
+        [400n, true],
+        [120n, true],
+      ],
+      '1.0837',
+      [-564n, 434n, 130n],
+    ],
+    [
+      'a credit, the mirror',
+      [
+        [9520n, false],
+        [-9000n, false],
+        [-400n, true],
+        [-120n, true],
+      ],
+      '1.0837',
+      [10317n, -9754n, -433n, -130n],
+    ],
+    [
+      'nil',
+      [
+        [0n, false],
+        [0n, true],
+      ],
+      '1.0837',
+      [0n, 0n],
+    ],
+  ])(
+    'converts each tax line by itself and the rest of the total over the others: %s',
+    (_, lines, rate, converted) => {
+      expect(
+        convertLines(
+          lines.map(([credit, isTax]) => ({ credit, isTax })),
+          { rate: parseDecimal(rate) },
+        ),
+      ).toEqual(converted)
+    },
+  )
 
   it('refuses a journal that does not balance', () => {
     const line = { role: 'revenue' as const, account: '1', agencyId: null, lineId: null, components: [] }

@@ -5,6 +5,7 @@ import type { Determination, TaxRow } from '../determination/determination.ts'
 import { Fault, fault, type Finding } from '../faults.ts'
 import { allocate } from '../money/allocation.ts'
 import { absolute, sum, type MinorUnits } from '../money/currency.ts'
+import { discountsApart } from './discounts.ts'
 import { bookingParts, type BookingPart } from './parts.ts'
 import {
   creditLine,
@@ -119,24 +120,6 @@ function partsAsCharged(
           parts.map((part) => absolute(part.net)),
         )
   return parts.map((part, at) => ({ ...part, net: part.net + (shares[at] ?? 0n) }))
-}
-
-/** Each line's discount where a posting rule keeps discounts in an account of their own; none where they lower revenue. */
-function discountsApart(
-  document: TaxDocument,
-  { lines }: Determination,
-  index: BaselineIndex,
-): Map<string, MinorUnits> {
-  if (
-    document.pricesIncludeTax ||
-    !index.postingRuleFor(
-      'discount',
-      { party: document.partyId, channel: document.channel ?? null },
-      document.documentDate,
-    )
-  )
-    return new Map()
-  return new Map(lines.filter((line) => line.discount !== 0n).map((line) => [line.lineId, line.discount]))
 }
 
 function accountFor(

@@ -1,9 +1,8 @@
-import type { PostingKind } from '../baseline/baseline.ts'
+import { POSTED_BY_AGENCY, type PostingKind } from '../baseline/baseline.ts'
 import { fault } from '../faults.ts'
-import { allocate } from '../money/allocation.ts'
 import { sum, type MinorUnits } from '../money/currency.ts'
-import { multiply, ratio, type Ratio } from '../money/decimal.ts'
-import { round } from '../money/rounding.ts'
+import type { Ratio } from '../money/decimal.ts'
+import { convertLines } from './inBase.ts'
 
 export interface TaxPart {
   readonly jurisdictionId: string
@@ -48,32 +47,21 @@ export function requireBalance(journal: Journal): Journal {
 }
 
 /**
- * The journal in another currency (K7): its total is converted once and rounded, then allocated to each side's lines,
- * so that both sides still agree and no rounding line is needed.
+ * The journal in another currency (K7): each tax line by itself, the rest of the total over each side's other lines, so that both
+ * sides still agree and no rounding line is needed.
  * @param rate units of the other currency's minor unit for one minor unit of this journal's
  */
 export function convert(journal: Journal, currency: string, rate: Ratio): Journal {
-  const total = sum(journal.lines.map((line) => line.debit))
-  const converted = round(multiply(ratio(total), rate))
-  const debits =
-    total === 0n
-      ? journal.lines.map(() => 0n)
-      : allocate(
-          converted,
-          journal.lines.map((line) => line.debit),
-        )
-  const credits =
-    total === 0n
-      ? journal.lines.map(() => 0n)
-      : allocate(
-          converted,
-          journal.lines.map((line) => line.credit),
-        )
+  const converted = convertLines(
+    journal.lines.map((line) => ({
+      credit: line.credit - line.debit,
+      isTax: POSTED_BY_AGENCY.includes(line.role),
+    })),
+    { rate },
+  )
   const lines = journal.lines.map((line, at) => ({
-    ...line,
+    ...creditLine(line, converted[at] ?? 0n),
     components: [],
-    debit: debits[at] ?? 0n,
-    credit: credits[at] ?? 0n,
   }))
   return requireBalance({ currency, lines })
 }

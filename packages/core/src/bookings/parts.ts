@@ -14,13 +14,13 @@ export interface BookingPart {
 }
 
 /** A document's lines before tax, with what of each is taxed (K3, step 7: both treatments of shipping stay two lines). */
-export function bookingParts(document: TaxDocument, { rows, lines, complete }: Determination): BookingPart[] {
+export function bookingParts(document: TaxDocument, { rows, lines, open }: Determination): BookingPart[] {
   const kinds = new Map(document.lines.map((line) => [line.id, line]))
   return lines.flatMap(({ lineId, net }): BookingPart[] => {
     const line = kinds.get(lineId)
     if (!line) return []
     const part = { lineId, kind: line.kind }
-    if (!complete) return [{ ...part, net, taxable: net }]
+    if (open.includes(lineId)) return [{ ...part, net, taxable: net }]
     const own = rows.filter((row) => row.lineId === lineId && isTaxed(row))
     const bases = [...groupBy(own, (row) => row.jurisdictionId).values()].map((of) =>
       sum(of.map((row) => row.base)),

@@ -3,15 +3,25 @@ import { leavesOpen, type Finding } from '../faults.ts'
 import { isTaxed, type Assumed, type Determination } from './determination.ts'
 import type { TaxDocument } from './document.ts'
 import { rowsBeforeTax } from './exclusive.ts'
-import { rowsWithinPrices } from './inclusive.ts'
+import { rowsWithinPrices, solvedLines, type SolvedLine } from './inclusive.ts'
 import { certificateFor, leviesOn, type Circumstances } from './levies.ts'
 import { priced } from './prices.ts'
 import { withFollowedShipping } from './shipping.ts'
 import { sourcedTo } from './sourcing.ts'
 
-/** A document by its own lines and dates. */
+/** A document by its own lines and dates, and what its prices with tax inside come to exactly. */
+export interface Rating {
+  readonly determination: Determination
+  /** Null where prices are before tax. */
+  readonly solved: readonly SolvedLine[] | null
+}
+
 export function determineAlone(document: TaxDocument, index: BaselineIndex, assumed: Assumed): Determination {
-  const sourced = sourcedTo(document, index)
+  return rateAlone(document, index, assumed).determination
+}
+
+export function rateAlone(document: TaxDocument, index: BaselineIndex, assumed: Assumed): Rating {
+  const sourced = assumed.place ?? sourcedTo(document, index)
   const findings: Finding[] = assumed.jurisdictions ? [] : [...sourced.findings]
   const { region, rule } = sourced
   const taxedBy = rule?.taxedBy ?? 'supply-date'
@@ -42,18 +52,23 @@ export function determineAlone(document: TaxDocument, index: BaselineIndex, assu
     roundingId: regionRounding?.id ?? null,
     certificate,
   }
+  const undecided: string[] = []
   const lines = priced(document, assumed.taxedBeforeDiscount ?? rule?.taxedBeforeDiscount ?? false).map(
     (line) => {
       const { levies, findings: found } = leviesOn(line.line, at)
       findings.push(...found)
-      return { ...line, levies }
+      // A line that the baseline cannot answer for holds up no other.
+      if (found.some(leavesOpen)) undecided.push(line.line.id)
+      return { ...line, levies: found.some(leavesOpen) ? [] : levies }
     },
   )
   const inclusive = assumed.pricesIncludeTax ?? document.pricesIncludeTax
   if (lines.some(({ levies }) => levies.some(isTaxed))) findings.push(...remarks)
 
-  const { lines: levied, findings: shipped } = withFollowedShipping(document, lines, inclusive)
-  findings.push(...shipped)
+  const followed = withFollowedShipping(document, lines, inclusive, undecided)
+  const { lines: levied } = followed
+  findings.push(...followed.findings)
+  undecided.push(...followed.open)
   const taxable = levied.some(({ parts }) => parts.some((part) => isTaxed(part) && part.waived === null))
   if (!rounding && taxable)
     findings.push({
@@ -61,15 +76,21 @@ export function determineAlone(document: TaxDocument, index: BaselineIndex, assu
       facts: { region: region?.name ?? '', document: document.number },
     })
 
-  const open = findings.some(leavesOpen)
-  const place = open ? null : rounding
-  const rated = inclusive ? rowsWithinPrices(levied, place, document.number) : rowsBeforeTax(levied, place)
+  // What is open of the document itself, and of no line, leaves all of them open.
+  const whole = findings.some((finding) => leavesOpen(finding) && finding.facts.line === undefined)
+  const place = whole ? null : rounding
+  const solved = inclusive ? solvedLines(levied) : null
+  const rated = solved ? rowsWithinPrices(solved, place, document.number) : rowsBeforeTax(levied, place)
   findings.push(...rated.findings)
-  return {
-    ...rated,
+  const open = whole ? document.lines.map((line) => line.id) : [...new Set([...undecided, ...rated.open])]
+  const determination: Determination = {
+    rows: rated.rows,
+    lines: rated.lines,
     findings,
+    open,
     jurisdictions: assumed.jurisdictions ?? sourced.jurisdictions,
     rounding,
     complete: !findings.some(leavesOpen),
   }
+  return { determination, solved }
 }

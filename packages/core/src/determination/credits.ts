@@ -2,9 +2,9 @@ import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import { leavesOpen, type Finding } from '../faults.ts'
 import { allocate } from '../money/allocation.ts'
 import { absolute, sum, type MinorUnits } from '../money/currency.ts'
-import { divide, multiply, ratio, type Ratio } from '../money/decimal.ts'
+import { multiply, ratio, type Ratio } from '../money/decimal.ts'
 import { round } from '../money/rounding.ts'
-import { determineAlone } from './alone.ts'
+import { determineAlone, rateAlone } from './alone.ts'
 import {
   isTaxed,
   type Assumed,
@@ -13,10 +13,9 @@ import {
   type TaxRow,
 } from './determination.ts'
 import type { CreditedOriginal, DocumentLine, TaxDocument } from './document.ts'
-import { solve } from './inclusive.ts'
+import { rowsWithinPrices, scaledLine, type SolvedLine } from './inclusive.ts'
 import { priced } from './prices.ts'
-import { WHOLE } from './slice.ts'
-import { extractAt, taxAt } from './taxRounding.ts'
+import { taxAt } from './taxRounding.ts'
 
 /**
  * A credit note takes the circumstances of what it credits (K3), cumulatively: each original line scaled to the share of its
@@ -29,8 +28,8 @@ export function determineCredit(
   index: BaselineIndex,
   assumed: Assumed,
 ): Determination {
-  const rated = determineAlone(original, index, assumed)
-  const inclusive = assumed.pricesIncludeTax ?? original.pricesIncludeTax
+  const { determination: rated, solved } = rateAlone(original, index, assumed)
+  const inclusive = solved !== null
   const prices = new Map(priced(original, false).map(({ line, amount }) => [line.id, amount]))
   const credited = priced(credit, false)
   const known = credited.filter(({ line }) => line.credits != null && prices.has(line.credits))
@@ -40,7 +39,7 @@ export function determineCredit(
   for (const { line, amount } of known)
     now.set(line.credits as string, (now.get(line.credits as string) ?? 0n) - amount)
   const scale = (so: ReadonlyMap<string, MinorUnits>): readonly TaxRow[] =>
-    scaled(rated, original, prices, so, inclusive)
+    solved ? scaledWithin(rated, solved, original.number, so) : scaledBeforeTax(rated, original, prices, so)
   const [until, upTo] = [scale(before), scale(now)]
 
   const byOriginalLine = groupBy(known, ({ line }) => line.credits as string)
@@ -65,7 +64,10 @@ export function determineCredit(
     return of.map(({ line, discount }, at) => ({ lineId: line.id, net: nets[at] ?? 0n, discount }))
   })
   const alone = strangers.map(({ line, amount }) => ratedAlone(line, amount, original, index, assumed))
-  const findings: Finding[] = [...rated.findings, ...alone.flatMap((a) => a.findings)]
+  // What is open of a line that this credit does not take is not this credit's matter.
+  const concerns = (finding: Finding): boolean =>
+    !leavesOpen(finding) || finding.facts.line === undefined || byOriginalLine.has(finding.facts.line)
+  const findings: Finding[] = [...rated.findings.filter(concerns), ...alone.flatMap((a) => a.findings)]
   for (const { line } of strangers)
     findings.push({
       code: 'AXION_LINE_NOT_ON_ORIGINAL',
@@ -81,13 +83,17 @@ export function determineCredit(
     findings,
     rows: [...rows, ...alone.flatMap((a) => a.rows)],
     lines: inOrder(credit, [...lines, ...alone.flatMap((a) => a.lines)]),
+    open: [
+      ...known.filter(({ line }) => rated.open.includes(line.credits as string)).map(({ line }) => line.id),
+      ...alone.flatMap((a) => a.open),
+    ],
     complete: !findings.some(leavesOpen),
   }
 }
 
 /**
- * The rows of the lines that this credit names. At document level a unit of tax may have moved between lines that were credited
- * before and those credited now: it stands on a line of now, so that the document takes back what it should.
+ * The rows of the lines that this credit names. At document level a unit of tax, and inside prices of its base, may have moved between lines
+ * that were credited before and those credited now: it stands on a line of now, so that the document takes back what it should.
  */
 function onCreditedLines(
   taken: readonly TaxRow[],
@@ -97,12 +103,20 @@ function onCreditedLines(
     const lineId = ownerOf(row.lineId)
     return lineId === undefined ? [] : [{ ...row, lineId }]
   })
-  for (const moved of taken.filter((row) => ownerOf(row.lineId) === undefined && row.tax !== 0n)) {
+  const hasMoved = (row: TaxRow): boolean =>
+    ownerOf(row.lineId) === undefined && (row.tax !== 0n || row.base !== 0n || row.net !== 0n)
+  for (const moved of taken.filter(hasMoved)) {
     const at = rows.findIndex(
       (row) => row.jurisdictionId === moved.jurisdictionId && row.percent === moved.percent && isTaxed(row),
     )
     const row = rows[at]
-    if (row) rows[at] = { ...row, tax: row.tax + moved.tax }
+    if (row)
+      rows[at] = {
+        ...row,
+        net: row.net + moved.net,
+        base: row.base + moved.base,
+        tax: row.tax + moved.tax,
+      }
   }
   return rows
 }
@@ -125,13 +139,23 @@ function inOrder({ lines }: TaxDocument, determined: readonly DeterminedLine[]):
   return lines.flatMap((line) => determined.filter((d) => d.lineId === line.id))
 }
 
+/** Prices with tax inside: the exact parts of each line times the share that is credited of it. */
+function scaledWithin(
+  rated: Determination,
+  solved: readonly SolvedLine[],
+  number: string,
+  so: ReadonlyMap<string, MinorUnits>,
+): readonly TaxRow[] {
+  const lines = solved.map((of) => scaledLine(of, so.get(of.line.line.id) ?? 0n))
+  return rowsWithinPrices(lines, rated.open.length < solved.length ? rated.rounding : null, number).rows
+}
+
 /** The original's rows, each line scaled to what is credited of it, with tax at the original's place. */
-function scaled(
+function scaledBeforeTax(
   rated: Determination,
   original: TaxDocument,
   prices: ReadonlyMap<string, MinorUnits>,
   so: ReadonlyMap<string, MinorUnits>,
-  inclusive: boolean,
 ): readonly TaxRow[] {
   const shareOf = (lineId: string): Ratio => {
     const price = prices.get(lineId) ?? 0n
@@ -144,45 +168,20 @@ function scaled(
     tax: 0n,
   }))
   const { rounding } = rated
-  if (!rounding || !rated.complete) return rows
+  if (!rounding || rated.open.length === original.lines.length) return rows
   const taxedRows = original.lines.map((line) =>
     rows.map((row, at) => ({ row, at })).filter(({ row }) => row.lineId === line.id && isTaxed(row)),
   )
-  const quantities = original.lines.map((line) => multiply(line.quantity, shareOf(line.id)))
   const tax = new Map<number, MinorUnits>()
-  const taxes = inclusive
-    ? extractAt(
-        rounding,
-        original.lines.map((line, at) => {
-          const whole = rated.lines.find((l) => l.lineId === line.id)?.net ?? 0n
-          const levies = (taxedRows[at] ?? []).map(({ row, at: index }) => ({
-            ...row,
-            slice: {
-              ...WHOLE,
-              share: whole === 0n ? ratio(0n) : divide(ratio(rated.rows[index]?.base ?? 0n), ratio(whole)),
-            },
-          }))
-          const gross = so.get(line.id) ?? 0n
-          const solved = solve(ratio(gross), quantities[at] as Ratio, levies)
-          return {
-            gross,
-            exactNet: solved?.net ?? ratio(gross),
-            components: levies.map((levy, place) => ({
-              key: `${levy.jurisdictionId}@${levy.percent}`,
-              exact: solved?.taxes[place] ?? ratio(0n),
-            })),
-          }
-        }),
-      )
-    : taxAt(
-        rounding,
-        original.lines.map((line, at) => ({
-          lineId: line.id,
-          quantity: quantities[at] as Ratio,
-          isReturn: (prices.get(line.id) ?? 0n) < 0n,
-          components: (taxedRows[at] ?? []).map(({ row }) => row),
-        })),
-      )
+  const taxes = taxAt(
+    rounding,
+    original.lines.map((line, at) => ({
+      lineId: line.id,
+      quantity: multiply(line.quantity, shareOf(line.id)),
+      isReturn: (prices.get(line.id) ?? 0n) < 0n,
+      components: (taxedRows[at] ?? []).map(({ row }) => row),
+    })),
+  )
   taxedRows.forEach((of, line) => of.forEach(({ at }, place) => tax.set(at, taxes[line]?.[place] ?? 0n)))
   return rows.map((row, at) => ({ ...row, tax: tax.get(at) ?? 0n }))
 }

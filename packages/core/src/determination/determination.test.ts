@@ -222,3 +222,55 @@ describe('sales that are no invoice (K3)', () => {
     )
   })
 })
+
+describe('a line that the baseline cannot answer for', () => {
+  const index = indexBaseline(baseline)
+  const known = determine(
+    invoice([
+      [10000n, 'GOODS'],
+      [500n, 'FOOD'],
+    ]),
+    index,
+  )
+  test.each<[string, [bigint, string | null][], string[]]>([
+    [
+      'without a code',
+      [
+        [10000n, 'GOODS'],
+        [500n, 'FOOD'],
+        [300n, null],
+      ],
+      ['3'],
+    ],
+    [
+      'with a code that has no rule',
+      [
+        [10000n, 'GOODS'],
+        [500n, 'FOOD'],
+        [300n, 'NOTHING'],
+      ],
+      ['3'],
+    ],
+    [
+      'that shipping follows',
+      [
+        [10000n, 'GOODS'],
+        [500n, 'FOOD'],
+        [300n, null],
+        [700n, 'SHIP'],
+      ],
+      ['3', '4'],
+    ],
+  ])('%s leaves the others as they are', (_, lines, open) => {
+    const determined = determine(invoice(lines), index)
+    expect([determined.complete, determined.open]).toEqual([false, open])
+    expect(determined.rows.filter((row) => !open.includes(row.lineId))).toEqual(known.rows)
+    expect(determined.rows.some((row) => open.includes(row.lineId))).toBe(false)
+  })
+  it('of the document itself leaves all lines open', () => {
+    const nowhere = invoice([[10000n, 'GOODS']], {
+      shipTo: { country: 'XQ', region: null, city: null, postalCode: null },
+    })
+    expect(determine(nowhere, index).open).toEqual(['1'])
+  })
+})

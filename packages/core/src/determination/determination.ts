@@ -3,6 +3,7 @@ import type { IsoDate } from '../baseline/dates.ts'
 import type { Finding } from '../faults.ts'
 import type { MinorUnits } from '../money/currency.ts'
 import type { Percent, Ratio } from '../money/decimal.ts'
+import type { Sourced } from './sourcing.ts'
 
 /** Why a row is taxed as it is, or is not; the first that holds in the order of K3's steps. */
 export type Reason =
@@ -57,7 +58,9 @@ export interface Determination {
   readonly jurisdictions: readonly Jurisdiction[]
   /** Null where the region has none: then nothing taxable is worked out, and a finding says so. */
   readonly rounding: RoundingPlace | null
-  /** Whether nothing that was found leaves the tax open; otherwise the rows are no claim about this document. */
+  /** Lines about which nothing can be said yet; the rows are a claim about all the others. */
+  readonly open: readonly string[]
+  /** Whether no line is open. */
   readonly complete: boolean
 }
 
@@ -70,6 +73,10 @@ export interface Assumed {
   readonly ratesOn?: IsoDate
   /** The jurisdictions of another place. */
   readonly jurisdictions?: readonly Jurisdiction[]
+  /** Another place whole: with its certificates, discount and rounding as well. */
+  readonly place?: Sourced
+  /** The jurisdictions of the rate that a line itself names. */
+  readonly jurisdictionsOf?: ReadonlyMap<string, readonly Jurisdiction[]>
   /** A component that is lost. */
   readonly without?: string
   /** Stands for every item's own code. */

@@ -21,6 +21,8 @@ export interface DocumentLine {
   readonly itemId?: string | null
   /** As the source words it: what rules may look at. */
   readonly text?: string
+  /** The source's own rate that the line names, and the combined rate that it is linked to; absent where it names none. */
+  readonly names?: { readonly systemRateId: string; readonly combinedRateId: string }
   /** What rules decided of it; absent where none did. */
   readonly decision?: LineDecision
 }

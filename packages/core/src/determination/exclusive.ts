@@ -13,6 +13,8 @@ export interface Rated {
   readonly rows: readonly TaxRow[]
   readonly lines: readonly DeterminedLine[]
   readonly findings: readonly Finding[]
+  /** Lines that nobody can work out. */
+  readonly open: readonly string[]
 }
 
 /** Rows of prices before tax: each part's base, then tax at the place; without a place, all taxes nil. */
@@ -50,6 +52,7 @@ export function rowsBeforeTax(lines: readonly PartedLine[], place: RoundingPlace
     }),
     lines: lines.map(({ line, amount, discount }) => ({ lineId: line.id, net: amount, discount })),
     findings: [],
+    open: [],
   }
 }
 

@@ -1,6 +1,6 @@
 import type { RoundingPlace } from '../baseline/baseline.ts'
 import type { Finding } from '../faults.ts'
-import { absolute } from '../money/currency.ts'
+import { absolute, type MinorUnits } from '../money/currency.ts'
 import {
   add,
   compare,
@@ -13,12 +13,12 @@ import {
   type Ratio,
 } from '../money/decimal.ts'
 import { round } from '../money/rounding.ts'
-import { isTaxed } from './determination.ts'
+import { isTaxed, type TaxRow } from './determination.ts'
 import { rowOf, signed, type Rated } from './exclusive.ts'
 import type { Levy } from './levies.ts'
-import type { LeviedLine, PartedLine } from './shipping.ts'
+import type { LeviedLine, Part, PartedLine } from './shipping.ts'
 import { breaksOf, negated, taxedPart, type Slice } from './slice.ts'
-import { extractAt } from './taxRounding.ts'
+import { extractAt, rateKey } from './taxRounding.ts'
 
 interface Levied {
   readonly jurisdictionId: string
@@ -37,7 +37,8 @@ export interface Solved {
 
 /**
  * Solves net + Σ percent × base(net) = gross (K4). With a whole-price threshold, a gross that no net gives counts as below it.
- * Between two limits everything is a straight line, so two points of it give the net; the result is checked to be exact.
+ * Within two limits everything is a straight line (a tax per unit stands on it from its very beginning), so two points inside
+ * give the net; the result is checked to be exact.
  * @returns null where no net gives the gross
  */
 export function solve(gross: Ratio, quantity: Ratio, levies: readonly Levied[]): Solved | null {
@@ -51,6 +52,8 @@ export function solve(gross: Ratio, quantity: Ratio, levies: readonly Levied[]):
       }
     )
   }
+  if (gross.numerator === 0n)
+    return { net: gross, taxes: levies.map(() => gross), bases: levies.map(() => gross) }
   const limits = levies
     .flatMap(({ slice }) => breaksOf(slice, quantity))
     .sort((a, b) => (compare(a, b) < 0n ? -1 : 1))
@@ -58,14 +61,12 @@ export function solve(gross: Ratio, quantity: Ratio, levies: readonly Levied[]):
   let below: Solved | null = null
   for (const [at, start] of from.entries()) {
     const end = from[at + 1]
-    const within = end ? multiply(add(start, end), ratio(1n, 2n)) : add(start, ratio(1n))
-    if (compare(within, start) === 0n) continue
-    const left = taxesOn(start, start, quantity, levies)
-    const slope = divide(
-      subtract(taxesOn(within, start, quantity, levies).gross, left.gross),
-      subtract(within, start),
-    )
-    const net = add(start, divide(subtract(gross, left.gross), slope))
+    const step = end ? multiply(subtract(end, start), ratio(1n, 3n)) : ratio(1n)
+    if (step.numerator === 0n) continue
+    const [one, two] = [add(start, step), add(add(start, step), step)]
+    const grossAt = (net: Ratio): Ratio => taxesOn(net, start, quantity, levies).gross
+    const slope = divide(subtract(grossAt(two), grossAt(one)), step)
+    const net = add(one, divide(subtract(gross, grossAt(one)), slope))
     if (compare(net, start) < 0n) break
     const solved = taxesOn(net, start, quantity, levies)
     below = { net, taxes: solved.taxes, bases: solved.bases }
@@ -106,59 +107,106 @@ export function exactNetOf(line: LeviedLine): Ratio {
   return solve(ratio(line.taxable), line.line.quantity, standing(line.levies))?.net ?? ratio(line.taxable)
 }
 
+/** A line whose price has tax inside, and what it comes to exactly; a null solution is a price that no net gives. */
+export interface SolvedLine {
+  readonly line: PartedLine
+  readonly levies: readonly Levy[]
+  readonly solution: Solved | null
+}
+
+export function solvedLines(lines: readonly PartedLine[]): SolvedLine[] {
+  return lines.map((line) => {
+    const levies = standing(line.parts)
+    return { line, levies, solution: solve(ratio(line.taxable), signed(line), levies) }
+  })
+}
+
+/** As much of a solved line as is credited of it: its exact parts times the share, so that all of it is the line itself. */
+export function scaledLine({ line, levies, solution }: SolvedLine, amount: MinorUnits): SolvedLine {
+  const share = line.amount === 0n ? ratio(0n) : ratio(amount, line.amount)
+  const scale = (part: Ratio): Ratio => multiply(part, share)
+  return {
+    line: { ...line, amount, taxable: round(scale(ratio(line.taxable))) },
+    levies,
+    solution: solution && {
+      net: scale(solution.net),
+      taxes: solution.taxes.map(scale),
+      bases: solution.bases.map(scale),
+    },
+  }
+}
+
 /** Rows of prices with tax inside (K4); without a place, all taxes nil. */
 export function rowsWithinPrices(
-  lines: readonly PartedLine[],
+  solved: readonly SolvedLine[],
   place: RoundingPlace | null,
   number: string,
 ): Rated {
-  const findings: Finding[] = []
-  const solved = lines.map((line) => {
-    const levies = standing(line.parts)
-    const solution = solve(ratio(line.taxable), signed(line), levies)
-    if (!solution)
-      findings.push({ code: 'AXION_PRICE_WITHOUT_SOLUTION', facts: { document: number, line: line.line.id } })
-    return { line, levies, solution }
-  })
-  const taxes =
-    place && findings.length === 0
-      ? extractAt(
-          place,
-          solved.map(({ line, levies, solution }) => ({
-            gross: line.taxable,
-            exactNet: solution?.net ?? ratio(line.taxable),
-            components: levies.map((levy, at) => ({
-              key: `${levy.jurisdictionId}@${levy.percent}`,
-              exact: solution?.taxes[at] ?? ratio(0n),
-            })),
-          })),
-        )
-      : solved.map(() => [])
-  const rated = solved.map(({ line, levies, solution }, at) => {
+  const without = solved.filter(({ solution }) => solution === null).map(({ line }) => line.line.id)
+  const findings = without.map((line): Finding => ({
+    code: 'AXION_PRICE_WITHOUT_SOLUTION',
+    facts: { document: number, line },
+  }))
+  const taxes = place
+    ? extractAt(
+        place,
+        solved.map(({ line, levies, solution }) => ({
+          gross: line.taxable,
+          exactNet: solution?.net ?? ratio(line.taxable),
+          components: solution
+            ? levies.map((levy, at) => ({
+                key: rateKey(levy),
+                exact: solution.taxes[at] ?? ratio(0n),
+              }))
+            : [],
+        })),
+      )
+    : solved.map(() => [])
+  const rated = solved.map((of, at) => {
+    const { line } = of
     const own = taxes[at] ?? []
-    const tax = own.reduce((sum, part) => sum + part, 0n)
-    const net = line.amount - tax
-    const taxableNet = ratio(line.taxable - tax)
-    const rows = line.parts.map((part) => {
-      const place = levies.indexOf(part)
-      const whole = part.slice.share.numerator === part.slice.share.denominator
-      const partNet = whole ? net : round(multiply(ratio(net), part.slice.share))
-      const base =
-        place < 0 || solution === null
-          ? 0n
-          : whole && part.slice.threshold === null && part.slice.cap === null
-            ? line.taxable - tax
-            : round(limited(part.slice, solution.bases[place] as Ratio, taxableNet))
-      return { ...rowOf(line.line.id, part, partNet, base), tax: own[place] ?? 0n }
-    })
-    return { rows, line: { lineId: line.line.id, net, discount: line.discount } }
+    const net = line.amount - own.reduce((sum, part) => sum + part, 0n)
+    return {
+      rows: of.solution === null ? [] : rowsOf(of, own, net),
+      line: { lineId: line.line.id, net, discount: line.discount },
+    }
   })
-  return { rows: rated.flatMap(({ rows }) => rows), lines: rated.map(({ line }) => line), findings }
+  return {
+    rows: rated.flatMap(({ rows }) => rows),
+    lines: rated.map(({ line }) => line),
+    findings,
+    open: without,
+  }
 }
 
-/** The exact base of a slice, never more than the rounded net where the slice is all of it. */
-function limited(slice: Slice, base: Ratio, net: Ratio): Ratio {
-  return slice.cap === null && slice.threshold?.taxes !== 'excess' && base.numerator !== 0n
-    ? multiply(net, slice.share)
-    : base
+function rowsOf(
+  { line, levies, solution }: SolvedLine,
+  taxes: readonly MinorUnits[],
+  net: MinorUnits,
+): TaxRow[] {
+  const taxableNet = line.taxable - (line.amount - net)
+  return line.parts.map((part) => {
+    const place = levies.indexOf(part)
+    const base =
+      place < 0 || solution === null || solution.bases[place]?.numerator === 0n
+        ? 0n
+        : isWhole(part.slice)
+          ? taxableNet
+          : round(solution.bases[place] as Ratio)
+    return { ...rowOf(line.line.id, part, netOf(part, line, net, solution), base), tax: taxes[place] ?? 0n }
+  })
+}
+
+/** A part's exact net times its exact share, rounded once; the last part of a jurisdiction takes what is left of the line. */
+function netOf(part: Part, { parts }: PartedLine, net: MinorUnits, solution: Solved | null): MinorUnits {
+  const siblings = parts.filter((other) => other.jurisdictionId === part.jurisdictionId)
+  const share = ({ slice }: Part): MinorUnits => round(multiply(solution?.net ?? ratio(net), slice.share))
+  return part === siblings.at(-1)
+    ? siblings.slice(0, -1).reduce((left, other) => left - share(other), net)
+    : share(part)
+}
+
+/** Whether a slice is all of a price once it is reached: then its base is the net as rounded. */
+function isWhole({ threshold, cap, share }: Slice): boolean {
+  return cap === null && threshold?.taxes !== 'excess' && share.numerator === share.denominator
 }

@@ -39,7 +39,8 @@ export interface Circumstances {
 export function leviesOn(line: DocumentLine, at: Circumstances): { levies: Levy[]; findings: Finding[] } {
   const levies: Levy[] = []
   const findings: Finding[] = []
-  for (const jurisdiction of at.assumed.jurisdictions ?? at.sourced.jurisdictions) {
+  const { jurisdictions, jurisdictionsOf } = at.assumed
+  for (const jurisdiction of jurisdictionsOf?.get(line.id) ?? jurisdictions ?? at.sourced.jurisdictions) {
     if (!at.index.levies(jurisdiction.id) || jurisdiction.id === at.assumed.without) continue
     const levy = levyOf(line, jurisdiction, at)
     if (levy === null) continue

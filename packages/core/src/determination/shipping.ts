@@ -32,12 +32,18 @@ export function withFollowedShipping(
   document: TaxDocument,
   lines: readonly LeviedLine[],
   inclusive: boolean,
-): { lines: PartedLine[]; findings: Finding[] } {
+  undecided: readonly string[],
+): { lines: PartedLine[]; findings: Finding[]; open: string[] } {
   const findings: Finding[] = []
+  const open: string[] = []
   const parted = lines.map((line): PartedLine => {
     const parts = line.levies.flatMap((levy): Part[] => {
       if (!levy.followsGoods) return [{ ...levy, taxable: line.taxable }]
       const goods = goodsBeside(line, lines)
+      if (goods.some((other) => undecided.includes(other.line.id))) {
+        if (!open.includes(line.line.id)) open.push(line.line.id)
+        return []
+      }
       if (goods.every(({ taxable }) => taxable === 0n)) {
         findings.push({
           code: 'AXION_SHIPPING_WITHOUT_GOODS',
@@ -47,9 +53,13 @@ export function withFollowedShipping(
       }
       return inclusive ? exactParts(levy, goods) : wholeParts(levy, line.taxable, goods)
     })
-    return { ...line, parts }
+    return { ...line, parts: open.includes(line.line.id) ? [] : parts }
   })
-  return { lines: parted, findings: findings.slice(0, 1) }
+  const waiting = open.map((line): Finding => ({
+    code: 'AXION_SHIPPING_FOLLOWS_OPEN_GOODS',
+    facts: { document: document.number, line },
+  }))
+  return { lines: parted, findings: [...findings.slice(0, 1), ...waiting], open }
 }
 
 /** Goods that go the shipping's way: returned lines are none, and a service is not shipped. */

@@ -1,4 +1,5 @@
-import { LEVELS, type Jurisdiction, type RegionRule } from '../baseline/baseline.ts'
+import { LEVELS, type Address, type Jurisdiction, type RegionRule } from '../baseline/baseline.ts'
+import type { IsoDate } from '../baseline/dates.ts'
 import type { BaselineIndex } from '../baseline/lookup.ts'
 import type { Finding } from '../faults.ts'
 import type { TaxDocument } from './document.ts'
@@ -31,6 +32,13 @@ export function sourcedTo(document: TaxDocument, index: BaselineIndex): Sourced 
     ...origin.jurisdictions.filter(byOrigin),
   ].sort((a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level))
   return { jurisdictions, region, rule, findings: [...destination.findings, ...origin.findings] }
+}
+
+/** The jurisdictions, region and rule of an address by itself. */
+export function sourcedAt(address: Address, date: IsoDate, index: BaselineIndex): Sourced {
+  const place = placeOf(address, index.baseline.jurisdictions)
+  const region = regionOf(place.jurisdictions)
+  return { ...place, region, rule: region && index.regionRuleOn(region.id, date) }
 }
 
 export function regionOf(jurisdictions: readonly Jurisdiction[]): Jurisdiction | undefined {

@@ -73,8 +73,13 @@ function exactTax({ line, component, earlier }: Cell, taxOf: (cell: Cell) => Rat
   return multiply(base, unroundedTax(1n, component.percent))
 }
 
-const keyOf = ({ component: c }: Cell): string =>
-  `${c.jurisdictionId}@${c.perUnit ? `${c.perUnit.numerator}/${c.perUnit.denominator}` : c.percent}`
+/** What makes two levies the same rate of the same jurisdiction. */
+export function rateKey(levy: Pick<TaxedComponent, 'jurisdictionId' | 'percent' | 'perUnit'>): string {
+  const rate = levy.perUnit ? `${levy.perUnit.numerator}/${levy.perUnit.denominator}` : levy.percent
+  return `${levy.jurisdictionId}@${rate}`
+}
+
+const keyOf = ({ component }: Cell): string => rateKey(component)
 
 /** By component: earlier taxes first, as rounded at the same place; then what stands on them. */
 function settleByComponent(place: RoundingPlace, cells: readonly Cell[]): void {
@@ -150,8 +155,10 @@ export interface InclusiveLine {
 export function extractAt(place: RoundingPlace, lines: readonly InclusiveLine[]): MinorUnits[][] {
   const taxes: MinorUnits[][] = lines.map(() => [])
   const indexes = lines.map((_, at) => at)
+  // A levy that levies nothing on a line (below a threshold, say) is no part of its rate set.
   const setOf = (at: number): string =>
     `${(lines[at] as InclusiveLine).gross < 0n ? '-' : ''}${(lines[at] as InclusiveLine).components
+      .filter((c) => c.exact.numerator !== 0n)
       .map((c) => c.key)
       .sort()
       .join(' ')}`

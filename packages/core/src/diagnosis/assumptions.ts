@@ -37,8 +37,17 @@ export type Assumption =
     }
   | { readonly kind: 'rounding'; readonly place: RoundingPlace }
   | { readonly kind: 'rate-date'; readonly date: IsoDate }
-  | { readonly kind: 'rate-place'; readonly place: RatePlace }
-  | { readonly kind: 'component-lost'; readonly jurisdictionId: string }
+  /** `whole`: with that place's certificates, discount and rounding as well. */
+  | { readonly kind: 'rate-place'; readonly place: RatePlace; readonly whole: boolean }
+  | {
+      readonly kind: 'named-rate'
+      readonly systemId: string
+      readonly systemRateId: string
+      readonly combinedRateId: string
+      readonly enteredBy: string | null
+    }
+  /** `dropped`: its amount is gone and the rest as it stood; else all is worked out without it. */
+  | { readonly kind: 'component-lost'; readonly jurisdictionId: string; readonly dropped: boolean }
   | { readonly kind: 'one-agency'; readonly agencyId: string }
   | { readonly kind: 'exemption-ignored' }
   | { readonly kind: 'exempted-without-certificate' }
@@ -50,10 +59,10 @@ export type Assumption =
   | { readonly kind: 'exchange-at-one' }
 
 export type AssumptionKind = Assumption['kind']
-export const RATE_PLACES = ['origin', 'destination', 'party', 'entity'] as const
+export const RATE_PLACES = ['origin', 'destination', 'outlet', 'party', 'entity'] as const
 export type RatePlace = (typeof RATE_PLACES)[number]
 
-/** The same assumption on another document has the same key: it makes one cause. */
+/** The same assumption on another document has the same key, and so have two ways of the same mistake: it makes one cause. */
 export function causeKey(assumption: Assumption): string {
   switch (assumption.kind) {
     case 'component-percent':
@@ -76,6 +85,8 @@ export function causeKey(assumption: Assumption): string {
       return [assumption.kind, assumption.date].join('|')
     case 'rate-place':
       return [assumption.kind, assumption.place].join('|')
+    case 'named-rate':
+      return [assumption.kind, assumption.systemId, assumption.systemRateId].join('|')
     case 'component-lost':
       return [assumption.kind, assumption.jurisdictionId].join('|')
     case 'one-agency':

@@ -36,8 +36,15 @@ export function candidatesOf(
       kind: 'rate-date',
       date,
     })),
-    ...RATE_PLACES.map((place): Assumption => ({ kind: 'rate-place', place })),
-    ...jurisdictions.map((jurisdictionId): Assumption => ({ kind: 'component-lost', jurisdictionId })),
+    ...RATE_PLACES.flatMap((place): Assumption[] =>
+      [false, true].map((whole) => ({ kind: 'rate-place', place, whole })),
+    ),
+    // The only one lost is tax not charged at all.
+    ...(jurisdictions.length > 1
+      ? jurisdictions.flatMap((jurisdictionId): Assumption[] =>
+          [false, true].map((dropped) => ({ kind: 'component-lost', jurisdictionId, dropped })),
+        )
+      : []),
     ...(agencies.length > 1
       ? agencies.map((agencyId): Assumption => ({ kind: 'one-agency', agencyId }))
       : []),

@@ -1,4 +1,5 @@
-import type { VoiceFacts } from '../tieout/facts.ts'
+import { groupBy } from '../baseline/lookup.ts'
+import { FINEST, grainOf, type Grain, type VoiceFacts } from '../tieout/facts.ts'
 import { agree } from '../tieout/signature.ts'
 import { causeKey, type Assumption, type AssumptionKind } from './assumptions.ts'
 import { candidatesOf } from './candidates.ts'
@@ -6,6 +7,9 @@ import { assume, recompute, UNCHANGED, type Recomputable } from './recompute.ts'
 
 /** What reproduces a voice exactly: one assumption, or two at a time. */
 export type Explanation = readonly Assumption[]
+
+/** Which account revenue stands in is a matter of its own: it explains no tax. */
+const TAX_AND_NET: Grain = { ...FINEST, nets: 'total' }
 
 /** How many pairs are tried for a unit that no single assumption explains. */
 export const MOST_PAIRS = 1500
@@ -27,8 +31,13 @@ export function diagnose(
     ...candidatesOf(of.document, of.determination, of.index),
   ]
   const start = UNCHANGED(of.document)
+  // What shows a split is not explained by what has none.
+  const splits = grainOf(odd).agency && odd.facts.some((fact) => fact.tax !== 0n)
   const reproduces = (voice: VoiceFacts | null): boolean =>
-    voice !== null && agree(voice, odd) && !agree(voice, of.expected)
+    voice !== null &&
+    !(splits && !grainOf(voice).agency) &&
+    agree(voice, odd, TAX_AND_NET) &&
+    !agree(voice, of.expected, TAX_AND_NET)
 
   const concerned = candidates.flatMap((assumption) => {
     const changed = assume(assumption, start, of)
@@ -37,20 +46,25 @@ export function diagnose(
   const single = concerned
     .filter(({ voice }) => reproduces(voice))
     .map(({ assumption }): Explanation => [assumption])
-  if (single.length > 0) return single
+  if (single.length > 0) return withoutRepeats(single)
 
   // Only what changes something by itself can be half of an explanation.
-  const moving = concerned.filter(({ voice }) => voice !== null && !agree(voice, of.expected))
+  const moving = concerned.filter(({ voice }) => voice !== null && !agree(voice, of.expected, TAX_AND_NET))
   const pairs: Explanation[] = []
   let tried = 0
   for (const [at, { assumption: first, changed }] of moving.entries()) {
     for (const { assumption: second } of moving.slice(at + 1)) {
-      if (++tried > mostPairs) return pairs
+      if (++tried > mostPairs) return withoutRepeats(pairs)
       const both = assume(second, changed, of)
       if (both && reproduces(recompute(both, of))) pairs.push([first, second])
     }
   }
-  return pairs
+  return withoutRepeats(pairs)
+}
+
+/** Two ways of the same mistake are one explanation. */
+function withoutRepeats(explanations: readonly Explanation[]): Explanation[] {
+  return [...groupBy(explanations, explanationKey).values()].map(([first]) => first as Explanation)
 }
 
 /** An item may stand on the default code by itself, among others that have their own. */
@@ -85,6 +99,7 @@ const PLAUSIBLE: readonly AssumptionKind[] = [
   'discount',
   'shipping',
   'rate-date',
+  'named-rate',
   'rate-place',
   'rounding',
   'component-lost',

@@ -3,12 +3,13 @@ import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import { determine } from '../determination/determine.ts'
 import { isTaxed, type Assumed, type Determination } from '../determination/determination.ts'
 import type { TaxDocument } from '../determination/document.ts'
-import { placeOf } from '../determination/place.ts'
 import { priced } from '../determination/prices.ts'
-import { taxAt } from '../determination/taxRounding.ts'
+import { sourcedAt, type Sourced } from '../determination/sourcing.ts'
+import { extractAt, taxAt, type InclusiveLine } from '../determination/taxRounding.ts'
 import { allocate } from '../money/allocation.ts'
-import { absolute, currencyDigits, sum } from '../money/currency.ts'
-import { ratio, type Percent } from '../money/decimal.ts'
+import { absolute, currencyDigits, sum, type MinorUnits } from '../money/currency.ts'
+import { multiply, PERCENT_SCALE, ratio, subtract, type Percent } from '../money/decimal.ts'
+import { round } from '../money/rounding.ts'
 import { expectedVoice, type TaxFact, type VoiceFacts } from '../tieout/facts.ts'
 import { remembered } from '../remembered.ts'
 import type { Assumption, RatePlace } from './assumptions.ts'
@@ -59,36 +60,40 @@ export function assume(assumption: Assumption, on: Changed, of: Recomputable): C
     case 'flat-rate':
       return voice((v) => flatly(v, assumption.percent, of))
     case 'default-code':
-      return {
-        ...on,
-        document: {
-          ...on.document,
-          lines: on.document.lines.map((line) =>
-            line.kind !== 'shipping' && (assumption.lineId === null || line.id === assumption.lineId)
-              ? { ...line, itemTaxCode: assumption.itemTaxCode }
-              : line,
-          ),
-        },
-      }
+      return { ...on, document: onCode(on.document, assumption.itemTaxCode, assumption.lineId) }
     case 'rounding':
       return assumed({ rounding: assumption.place })
     case 'rate-date':
       return assumed({ ratesOn: assumption.date })
     case 'rate-place': {
-      const jurisdictions = jurisdictionsAt(assumption.place, of)
-      return jurisdictions && assumed({ jurisdictions })
+      const place = sourcedFrom(assumption.place, of)
+      return place && assumed(assumption.whole ? { place } : { jurisdictions: place.jurisdictions })
+    }
+    case 'named-rate': {
+      const jurisdictionsOf = jurisdictionsNamed(assumption.systemRateId, of)
+      return jurisdictionsOf && assumed({ jurisdictionsOf })
     }
     case 'component-lost':
-      return assumed({ without: assumption.jurisdictionId })
+      return assumption.dropped
+        ? voice((v) => ({
+            ...v,
+            facts: v.facts.filter((fact) => fact.jurisdictionId !== assumption.jurisdictionId),
+          }))
+        : assumed({ without: assumption.jurisdictionId })
     case 'one-agency':
-      return voice((v) => ({
-        ...v,
-        facts: v.facts.map((fact) => ({
-          ...fact,
-          agency: assumption.agencyId,
-          account: accountOf(assumption.agencyId, of),
-        })),
-      }))
+      return voice((v, { document }) =>
+        reconverted(
+          {
+            ...v,
+            facts: v.facts.map((fact) => ({
+              ...fact,
+              agency: assumption.agencyId,
+              account: accountOf(assumption.agencyId, of),
+            })),
+          },
+          document,
+        ),
+      )
     case 'exemption-ignored':
       return assumed({ certificates: 'ignored' })
     case 'exempted-without-certificate':
@@ -157,22 +162,55 @@ export function combinedRatesOf(
   return [...new Set(found)]
 }
 
-function jurisdictionsAt(
-  place: RatePlace,
-  { document, determination, index }: Recomputable,
-): readonly Jurisdiction[] | null {
+/** A default code holds for credits as for sales: the original is rated under it too. */
+function onCode(document: TaxDocument, itemTaxCode: string, lineId: string | null): TaxDocument {
+  const recoded = (of: TaxDocument, only: string | null): TaxDocument => ({
+    ...of,
+    lines: of.lines.map((line) =>
+      line.kind !== 'shipping' && (only === null || line.id === only) ? { ...line, itemTaxCode } : line,
+    ),
+  })
+  const credited = document.lines.find((line) => line.id === lineId)?.credits ?? null
+  const { original } = document
+  return {
+    ...recoded(document, lineId),
+    original:
+      original === null || (lineId !== null && credited === null)
+        ? original
+        : { ...original, document: recoded(original.document, lineId === null ? null : credited) },
+  }
+}
+
+function sourcedFrom(place: RatePlace, { document, determination, index }: Recomputable): Sourced | null {
   const party = document.partyId === null ? undefined : index.party(document.partyId)
   const rated = document.original?.document ?? document
   const address: Address | null = {
     origin: rated.shipFrom,
     destination: rated.shipTo,
+    outlet: rated.outlet ?? null,
     party: party?.address ?? null,
     entity: index.baseline.homeAddress,
   }[place]
   if (!address) return null
-  const { jurisdictions, findings } = placeOf(address, index.baseline.jurisdictions)
-  if (findings.length > 0 || sameJurisdictions(jurisdictions, determination.jurisdictions)) return null
-  return jurisdictions
+  const sourced = sourcedAt(address, rated.supplyDate, index)
+  const same = sameJurisdictions(sourced.jurisdictions, determination.jurisdictions)
+  return sourced.findings.length > 0 || same ? null : sourced
+}
+
+/** The jurisdictions of the rate that lines themselves name, line by line; null where it is the rate of the document's own place. */
+function jurisdictionsNamed(
+  systemRateId: string,
+  { document, determination, index }: Recomputable,
+): ReadonlyMap<string, readonly Jurisdiction[]> | null {
+  const rated = document.original?.document ?? document
+  const own = new Set(determination.jurisdictions.map((j) => j.id))
+  const named = rated.lines.flatMap((line) => {
+    const rate =
+      line.names?.systemRateId === systemRateId ? index.combinedRate(line.names.combinedRateId) : undefined
+    const jurisdictions = rate?.jurisdictionIds.flatMap((id) => index.jurisdiction(id) ?? []) ?? []
+    return jurisdictions.some((j) => !own.has(j.id)) ? [[line.id, jurisdictions] as const] : []
+  })
+  return named.length === 0 ? null : new Map(named)
 }
 
 function sameJurisdictions(a: readonly Jurisdiction[], b: readonly Jurisdiction[]): boolean {
@@ -183,25 +221,41 @@ function accountOf(agencyId: string, { document, index }: Recomputable): string 
   return index.postingRuleOn('tax', agencyId, document.documentDate)?.account ?? null
 }
 
-/** A flat rate on what is taxed, at the baseline's level: it has a total and no split. */
+/**
+ * A flat rate on what is taxed, at the baseline's level: it has a total and no split. Inside prices that include tax it is taken out
+ * of the gross, so that the total stays and net is what is left.
+ */
 function flatly(voice: VoiceFacts, percent: Percent, { document, determination }: Recomputable): VoiceFacts {
-  const lines = document.lines.map((line) => {
-    const own = determination.rows.filter((row) => row.lineId === line.id && isTaxed(row))
-    const base = own.reduce((most, row) => (absolute(row.base) > absolute(most) ? row.base : most), 0n)
-    return {
-      lineId: line.id,
-      quantity: line.quantity,
-      isReturn: base < 0n,
-      components: base === 0n ? [] : [{ jurisdictionId: '', percent, perUnit: null, onTopOf: [], base }],
-    }
-  })
+  const [any] = voice.facts
+  if (!any) return voice
   const place: RoundingPlace = {
     level: determination.rounding?.level ?? 'document',
     unit: 'combined',
     tie: determination.rounding?.tie ?? 'half-away',
   }
-  const [any] = voice.facts
-  if (!any) return voice
+  const taxed = document.lines.map((line) => {
+    const own = determination.rows.filter((row) => row.lineId === line.id && isTaxed(row))
+    const base = own.reduce((most, row) => (absolute(row.base) > absolute(most) ? row.base : most), 0n)
+    return { line, base, inside: sum(own.map((row) => row.tax)) }
+  })
+  const before = sum(voice.facts.map((fact) => fact.tax))
+  const tax = sum(
+    document.pricesIncludeTax
+      ? extractAt(
+          place,
+          taxed.map(({ base, inside }) => withinFlat(base + inside, percent)),
+        ).flat()
+      : taxAt(
+          place,
+          taxed.map(({ line, base }) => ({
+            lineId: line.id,
+            quantity: line.quantity,
+            isReturn: base < 0n,
+            components:
+              base === 0n ? [] : [{ jurisdictionId: '', percent, perUnit: null, onTopOf: [], base }],
+          })),
+        ).flat(),
+  )
   const fact: TaxFact = {
     ...any,
     lineId: null,
@@ -211,9 +265,38 @@ function flatly(voice: VoiceFacts, percent: Percent, { document, determination }
     base: null,
     inBase: null,
     source: null,
-    tax: sum(taxAt(place, lines).flat()),
+    tax,
   }
-  return { ...voice, facts: [fact] }
+  const nets = document.pricesIncludeTax
+    ? voice.nets.map((n, at) => (at === 0 ? { ...n, net: n.net + before - tax } : n))
+    : voice.nets
+  return { ...voice, facts: [fact], nets }
+}
+
+function withinFlat(gross: MinorUnits, percent: Percent): InclusiveLine {
+  const exact = multiply(ratio(gross), ratio(percent, PERCENT_SCALE + percent))
+  return {
+    gross,
+    exactNet: subtract(ratio(gross), exact),
+    components: gross === 0n ? [] : [{ key: '', exact }],
+  }
+}
+
+/** One line an agency and account is what a ledger converts: facts that came together are converted as one. */
+function reconverted(voice: VoiceFacts, { exchange }: TaxDocument): VoiceFacts {
+  if (!exchange) return voice
+  const inBase = new Map<TaxFact, MinorUnits>()
+  for (const of of groupBy(voice.facts, (f) => `${f.agency ?? ''}|${f.account ?? ''}`).values()) {
+    const whole = round(multiply(ratio(sum(of.map((f) => f.tax))), exchange.rate))
+    of.forEach((fact, at) => inBase.set(fact, at === 0 ? whole : 0n))
+  }
+  return {
+    ...voice,
+    facts: voice.facts.map((fact) => ({
+      ...fact,
+      inBase: fact.inBase && { ...fact.inBase, tax: inBase.get(fact) ?? 0n },
+    })),
+  }
 }
 
 function mirrored(voice: VoiceFacts): VoiceFacts {

@@ -2,7 +2,10 @@ import { periodOf, type IsoDate, type Period } from '../baseline/dates.ts'
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import type { TaxDocument } from '../determination/document.ts'
 import type { Determination, RowSource } from '../determination/determination.ts'
+import { accountOf } from '../bookings/compose.ts'
+import { discountsApart } from '../bookings/discounts.ts'
 import { taxesInBase } from '../bookings/inBase.ts'
+import { bookingParts } from '../bookings/parts.ts'
 import { sum, type MinorUnits } from '../money/currency.ts'
 import { remembered } from '../remembered.ts'
 
@@ -28,10 +31,24 @@ export interface TaxFact {
   readonly source: RowSource | null
 }
 
-/** All that one voice says about a tie unit: its tax facts, and its net total per currency and period. */
+/** What is net of tax, as one voice says it: revenue, shipping, discount or cost in its account; a null account was not stated. */
+export interface NetFact {
+  readonly account: string | null
+  readonly currency: string
+  readonly period: Period
+  readonly net: MinorUnits
+  /** A ledger's own rounding line: part of the net total, and in no account that anybody expects. */
+  readonly isRounding?: boolean
+}
+
+/** All that one voice says about a tie unit: its tax facts, what is net of tax, and who owes the whole. */
 export interface VoiceFacts {
   readonly facts: readonly TaxFact[]
-  readonly nets: readonly { readonly currency: string; readonly period: Period; readonly net: MinorUnits }[]
+  readonly nets: readonly NetFact[]
+  /** Debits of who owes the whole, by account; looked at only where somebody edited the booking. */
+  readonly owed?: readonly { readonly account: string | null; readonly amount: MinorUnits }[]
+  /** Of prices with tax inside of which a line is undecided, nobody can say what is net. */
+  readonly netUnknown?: boolean
 }
 
 /** Tax as a source states it. A component without a linked agency, or a rate without components, states no split. */
@@ -57,7 +74,7 @@ export function statedVoice(document: TaxDocument, taxes: readonly StatedTax[], 
       inBase: null,
       ...tax,
     })),
-    nets: [{ currency, period, net }],
+    nets: [{ account: null, currency, period, net }],
   }
 }
 
@@ -72,7 +89,7 @@ export function expectedVoice(
 ): VoiceFacts {
   const { currency, documentDate } = document
   const period = periodOf(documentDate)
-  const inBase = taxesInBase(document, determination)
+  const inBase = taxesInBase(document, determination, index)
   return {
     facts: determination.rows.map((row, at) => ({
       lineId: row.lineId,
@@ -87,8 +104,49 @@ export function expectedVoice(
         inBase && document.exchange ? { currency: document.exchange.currency, tax: inBase[at] ?? 0n } : null,
       source: row.source,
     })),
-    nets: [{ currency, period, net: sum(determination.lines.map((line) => line.net)) }],
+    nets: expectedNets(document, determination, index).map((net) => ({ ...net, currency, period })),
+    owed: expectedOwed(document, determination, index),
+    netUnknown: document.pricesIncludeTax && determination.open.length > 0,
   }
+}
+
+/** Revenue, shipping and discount by the accounts that posting rules send them to, one amount an account. */
+function expectedNets(
+  document: TaxDocument,
+  determination: Determination,
+  index: BaselineIndex,
+): { account: string | null; net: MinorUnits }[] {
+  const discounts = discountsApart(document, determination, index)
+  const lineOf = (id: string): TaxDocument['lines'][number] | undefined =>
+    document.lines.find((line) => line.id === id)
+  const taken = new Set<string>()
+  const nets = bookingParts(document, determination).map(({ lineId, kind, net }) => {
+    const discount = taken.has(lineId) ? 0n : (discounts.get(lineId) ?? 0n)
+    taken.add(lineId)
+    const role = kind === 'shipping' ? 'shipping' : 'revenue'
+    return { account: accountOf(role, document, lineOf(lineId), index), net: net + discount }
+  })
+  const off = sum(discounts.values())
+  if (off !== 0n) nets.push({ account: accountOf('discount', document, undefined, index), net: -off })
+  return [...groupBy(nets, ({ account }) => account ?? '')].map(([, of]) => ({
+    account: of[0]?.account ?? null,
+    net: sum(of.map(({ net }) => net)),
+  }))
+}
+
+function expectedOwed(
+  document: TaxDocument,
+  { lines, rows }: Determination,
+  index: BaselineIndex,
+): NonNullable<VoiceFacts['owed']> {
+  const total = sum(lines.map(({ net }) => net)) + sum(rows.map(({ tax }) => tax))
+  return [
+    {
+      account: accountOf('receivable', document, undefined, index),
+      amount: total - document.reimbursed,
+    },
+    { account: accountOf('reimbursement', document, undefined, index), amount: document.reimbursed },
+  ].filter(({ amount }) => amount !== 0n)
 }
 
 export type AccountType = 'receivable' | 'liability' | 'income' | 'other'
@@ -116,40 +174,73 @@ export interface Entry {
   readonly lines: readonly EntryLine[]
 }
 
-/** Accounts, by number, to which posting rules send tax, and to which they send what is net of it besides income. */
+/** Accounts, by number, to which posting rules send tax, what is net of it besides income, what is owed on the whole, and rounding. */
 export interface BookedAccounts {
   readonly taxAccounts: ReadonlySet<string>
   readonly netAccounts: ReadonlySet<string>
+  readonly owingAccounts: ReadonlySet<string>
+  readonly roundingAccounts: ReadonlySet<string>
 }
 
-/** What the ledger's journal says: its tax lines, and whatever else stands on tax accounts, are tax; income lines are net; credits count up. */
-export function bookedVoice(
-  entries: readonly Entry[],
-  { taxAccounts, netAccounts }: BookedAccounts,
-): VoiceFacts {
+export type LineRole = 'tax' | 'net' | 'owing'
+
+/**
+ * What each line of a unit's entries is: tax lines, and whatever else stands on tax accounts, are tax; a receivable is owed; all
+ * else is net of tax, wherever somebody put it. Where entries name nobody who owes, what is neither income nor ruled to be net
+ * stands for that side.
+ */
+export function roleOfLines(
+  lines: readonly EntryLine[],
+  { taxAccounts, netAccounts, owingAccounts }: BookedAccounts,
+): (line: EntryLine) => LineRole {
   const isTax = (line: EntryLine): boolean => line.isTax || taxAccounts.has(line.account)
+  const isNet = (line: EntryLine): boolean => line.accountType === 'income' || netAccounts.has(line.account)
+  const owes = (line: EntryLine): boolean =>
+    line.accountType === 'receivable' || (owingAccounts.has(line.account) && !isNet(line))
+  const named = lines.some((line) => !isTax(line) && owes(line))
+  return (line) => (isTax(line) ? 'tax' : isNet(line) ? 'net' : (named ? owes(line) : true) ? 'owing' : 'net')
+}
+
+/** What the ledger's journal says of the entries of one unit; credits count up. */
+export function bookedVoice(entries: readonly Entry[], accounts: BookedAccounts): VoiceFacts {
+  const roleOf = roleOfLines(
+    entries.flatMap(({ lines }) => lines),
+    accounts,
+  )
   return {
     facts: entries.flatMap(({ postingDate, currency, baseCurrency, lines }) =>
-      lines.filter(isTax).map((line) => ({
-        lineId: line.rateId,
-        jurisdictionId: null,
-        agency: line.agency,
-        account: line.account,
-        currency,
-        period: periodOf(postingDate),
-        base: line.base,
-        tax: line.credit - line.debit,
-        inBase: line.inBase === null ? null : { currency: baseCurrency, tax: line.inBase },
-        source: null,
-      })),
+      lines
+        .filter((line) => roleOf(line) === 'tax')
+        .map((line) => ({
+          lineId: line.rateId,
+          jurisdictionId: null,
+          agency: line.agency,
+          account: line.account,
+          currency,
+          period: periodOf(postingDate),
+          base: line.base,
+          tax: line.credit - line.debit,
+          inBase: line.inBase === null ? null : { currency: baseCurrency, tax: line.inBase },
+          source: null,
+        })),
     ),
-    nets: entries.map(({ postingDate, currency, lines }) => ({
-      currency,
-      period: periodOf(postingDate),
-      net: lines
-        .filter((line) => (line.accountType === 'income' || netAccounts.has(line.account)) && !isTax(line))
-        .reduce((t, line) => t + line.credit - line.debit, 0n),
-    })),
+    nets: entries.flatMap(({ postingDate, currency, lines }) => {
+      const nets = lines.filter((line) => roleOf(line) === 'net')
+      const period = periodOf(postingDate)
+      const byAccount = [...groupBy(nets, (line) => line.account)].map(([account, of]): NetFact => ({
+        account,
+        currency,
+        period,
+        net: sum(of.map((line) => line.credit - line.debit)),
+        ...(accounts.roundingAccounts.has(account) ? { isRounding: true } : {}),
+      }))
+      return byAccount.length > 0 ? byAccount : [{ account: null, currency, period, net: 0n }]
+    }),
+    owed: entries.flatMap(({ lines }) =>
+      lines
+        .filter((line) => roleOf(line) === 'owing')
+        .map((line) => ({ account: line.account, amount: line.debit - line.credit })),
+    ),
   }
 }
 
@@ -171,19 +262,33 @@ export interface Grain {
   /** Whether taxable bases are held, and amounts in the base currency. */
   readonly bases: boolean
   readonly inBase: boolean
+  /** How far what is net of tax is known: by account, as a total, or not at all. */
+  readonly nets: 'account' | 'total' | 'unknown'
 }
 
-export const FINEST: Grain = { agency: true, account: true, bases: true, inBase: true }
+export const FINEST: Grain = { agency: true, account: true, bases: true, inBase: true, nets: 'account' }
 
 /** The finest grain that a voice states throughout: nil facts are none and do not coarsen it. */
-export function grainOf({ facts }: VoiceFacts): Grain {
+export function grainOf({ facts, nets, netUnknown }: VoiceFacts): Grain {
   const telling = facts.filter((fact) => fact.tax !== 0n)
+  const accounted = nets.every(({ account, net }) => account !== null || net === 0n)
   return {
+    nets: netUnknown ? 'unknown' : accounted ? 'account' : 'total',
     agency: telling.every((f) => f.agency !== null),
     account: telling.every((f) => f.account !== null),
     bases: telling.every((f) => f.base !== null),
     inBase: telling.every((f) => f.inBase !== null),
   }
+}
+
+/** What is net of tax, added up at a grain; amounts of nil are left out, and all where nobody can say them. */
+export function netMembersOf({ nets }: VoiceFacts, grain: Pick<Grain, 'nets'>): NetFact[] {
+  if (grain.nets === 'unknown') return []
+  const at = (fact: NetFact): NetFact => (grain.nets === 'account' ? fact : { ...fact, account: null })
+  return [...groupBy(nets.map(at), (n) => `${n.account ?? ''}|${n.currency}|${n.period}`)]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([, of]) => ({ ...(of[0] as NetFact), net: sum(of.map(({ net }) => net)) }))
+    .filter(({ net }) => net !== 0n)
 }
 
 /** Adds facts up at a grain; members whose tax is nil are left out. Voices never change, so what they add up to is kept with them. */

@@ -1,7 +1,7 @@
-import { grainOf, membersOf, type Grain, type VoiceFacts } from './facts.ts'
+import { FINEST, grainOf, membersOf, netMembersOf, type Grain, type VoiceFacts } from './facts.ts'
 
 /** Raised whenever the text changes its meaning, so that stored signatures of another version never compare equal. */
-export const SIGNATURE_VERSION = 2
+export const SIGNATURE_VERSION = 3
 
 /**
  * A voice's facts as plain text: one line a member and one a net total, in a fixed order.
@@ -13,14 +13,9 @@ export function signatureOf(voice: VoiceFacts, grain: Grain): string {
     (m) =>
       `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}=${m.tax}${m.base === null ? '' : `/${m.base}`}${m.inBase === null ? '' : `~${m.inBase.tax} ${m.inBase.currency}`}`,
   )
-  const nets = new Map<string, bigint>()
-  for (const { currency, period, net } of voice.nets) {
-    nets.set(`${currency}|${period}`, (nets.get(`${currency}|${period}`) ?? 0n) + net)
-  }
-  const netLines = [...nets]
-    .filter(([, net]) => net !== 0n)
-    .map(([key, net]) => `net|${key}=${net}`)
-    .sort()
+  const netLines = netMembersOf(voice, grain).map(
+    ({ account, currency, period, net }) => `net|${account ?? ''}|${currency}|${period}=${net}`,
+  )
   return [`v${SIGNATURE_VERSION}`, ...members, ...netLines].join('\n')
 }
 
@@ -33,13 +28,20 @@ export function commonGrain(a: VoiceFacts, b: VoiceFacts): Grain {
     account: left.account && right.account,
     bases: left.bases && right.bases,
     inBase: left.inBase && right.inBase,
+    nets: coarser(left.nets, right.nets),
   }
 }
 
-export function agree(a: VoiceFacts, b: VoiceFacts): boolean {
+function coarser(a: Grain['nets'], b: Grain['nets']): Grain['nets'] {
+  return [a, b].includes('unknown') ? 'unknown' : [a, b].includes('total') ? 'total' : 'account'
+}
+
+/** @param finest what is compared at most: diagnosis, say, asks of tax and of the net total, whatever accounts revenue stands in */
+export function agree(a: VoiceFacts, b: VoiceFacts, finest: Grain = FINEST): boolean {
   // What differs in all cannot agree part by part, at any grain.
   if (taxIn(a) !== taxIn(b)) return false
-  const grain = commonGrain(a, b)
+  const common = commonGrain(a, b)
+  const grain = { ...common, nets: coarser(common.nets, finest.nets) }
   return signatureOf(a, grain) === signatureOf(b, grain)
 }
 

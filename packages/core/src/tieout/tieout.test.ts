@@ -11,6 +11,7 @@ import {
   resolveAgencies,
   FINEST,
   statedVoice,
+  type EntryLine,
   type TaxFact,
   type VoiceFacts,
 } from './facts.ts'
@@ -36,7 +37,7 @@ const voice = (
       inBase: null,
       source: null,
     })),
-    nets: [{ currency, period, net }],
+    nets: [{ account: null, currency, period, net }],
   }
 }
 const S: Row[] = [
@@ -237,6 +238,110 @@ describe('verdict (K9)', () => {
     expect([verdict.headline, verdict.unproved, verdict.unprovedNet]).toEqual(['amount', [], 1000n])
   })
 
+  test.each<[string, Row[], Row[], Row[], bigint]>([
+    [
+      'an agency alone expected, another stated and booked',
+      [['b', null, 150n]],
+      [['a', '10', 200n]],
+      [['b', '20', 150n]],
+      200n,
+    ],
+    ['three voices, each its own', [['a', null, 90n]], [['a', '10', 100n]], [['a', '10', 110n]], 20n],
+    [
+      'one voice wrong here, the other there',
+      [
+        ['a', null, 110n],
+        ['b', null, 50n],
+      ],
+      [
+        ['a', '10', 100n],
+        ['b', '20', 50n],
+      ],
+      [
+        ['a', '10', 100n],
+        ['b', '20', 57n],
+      ],
+      17n,
+    ],
+    [
+      'stated beyond, booked in a wrong account',
+      [['a', null, 120n]],
+      [['a', '10', 100n]],
+      [['a', '30', 100n]],
+      120n,
+    ],
+    [
+      'booked to another agency, stated too much',
+      [
+        ['a', null, 112n],
+        ['b', null, 50n],
+      ],
+      [
+        ['a', '10', 100n],
+        ['b', '20', 50n],
+      ],
+      [
+        ['a', '10', 90n],
+        ['b', '20', 60n],
+      ],
+      22n,
+    ],
+  ])('adds the largest difference of each member up: %s', (_, stated, expected, booked, unproved) => {
+    const verdict = judge(unit({ stated: voice(stated), expected: voice(expected), booked: [voice(booked)] }))
+    expect(sum(verdict.unproved.map((u) => u.tax))).toBe(unproved)
+  })
+
+  const nets = (
+    ...amounts: readonly [account: string | null, net: bigint, isRounding?: boolean][]
+  ): VoiceFacts => ({
+    ...voice(E),
+    nets: amounts.map(([account, net, isRounding = false]) => ({
+      account,
+      net,
+      currency: 'USD',
+      period: '2026-09',
+      isRounding,
+    })),
+  })
+  test.each<[string, VoiceFacts, string[], bigint]>([
+    ['where it belongs', nets(['4000', 9000n], ['4100', 1000n]), [], 0n],
+    ['in one amount of two lines', nets(['4000', 4000n], ['4000', 5000n], ['4100', 1000n]), [], 0n],
+    ['moved to stock by hand', nets(['4100', 1000n], ['1400', 9000n]), ['account'], 9000n],
+    ['a line left out', nets(['4000', 8500n], ['4100', 1000n]), ['amount'], 500n],
+    ['moved, and a line left out', nets(['1400', 8500n], ['4100', 1000n]), ['account', 'amount'], 9000n],
+    ['rounded there', nets(['4000', 9000n], ['4100', 1000n], ['7900', -1n, true]), ['amount'], 1n],
+  ])('compares what is net of tax by its accounts: %s', (_, booked, facets, unprovedNet) => {
+    const stated = voice(S)
+    const expected = nets(['4000', 9000n], ['4100', 1000n])
+    const verdict = judge(unit({ stated, expected, booked: [booked] }))
+    expect([verdict.facets, verdict.unproved, verdict.unprovedNet]).toEqual([facets, [], unprovedNet])
+  })
+
+  it('sees that who owes the whole was moved by hand', () => {
+    const owed = (account: string): VoiceFacts => ({ ...voice(E), owed: [{ account, amount: 10695n }] })
+    const verdict = judge(unit({ expected: owed('1100'), booked: [owed('1900')], edited: true }))
+    expect([verdict.facets, verdict.unprovedNet]).toEqual([['account', 'edited'], 10695n])
+    expect(judge(unit({ expected: owed('1100'), booked: [owed('1100')], edited: true })).facets).toEqual([
+      'edited',
+    ])
+  })
+
+  it('does not compare what is void on one side with what is not there', () => {
+    const verdict = judge(
+      unit({
+        stated: voice([], { net: 0n }),
+        expected: voice([], { net: 0n }),
+        voided: { source: true, ledger: false },
+      }),
+    )
+    expect([verdict.facets, sum(verdict.unproved.map((u) => u.tax))]).toEqual([['voided'], 695n])
+  })
+
+  it('counts the sales of lines that nobody decided where their tax is not in question', () => {
+    const verdict = judge(unit({ expectedComplete: false, undecided: 2500n }))
+    expect([verdict.proved, verdict.unproved, verdict.unprovedNet]).toEqual([false, [], 2500n])
+  })
+
   it('does not count one difference of the stated voice twice', () => {
     const verdict = judge(
       unit({
@@ -282,6 +387,48 @@ describe('verdict (K9)', () => {
       }),
     )
   })
+})
+
+describe('roles of a journal’s lines', () => {
+  const line = (account: string, accountType: EntryLine['accountType'], credit: bigint): EntryLine => ({
+    account,
+    accountType,
+    isTax: false,
+    agency: null,
+    debit: credit < 0n ? -credit : 0n,
+    credit: credit > 0n ? credit : 0n,
+    base: null,
+    rateId: null,
+    inBase: null,
+  })
+  const accounts = {
+    taxAccounts: new Set(['2210']),
+    netAccounts: new Set(['4000']),
+    owingAccounts: new Set(['1100']),
+    roundingAccounts: new Set(['7900']),
+  }
+  const booked = (...lines: EntryLine[]): unknown => {
+    const entry = { postingDate: '2026-09-18', currency: 'USD', baseCurrency: 'USD', lines }
+    return bookedVoice([entry], accounts).nets.map(({ account, net }) => [account, net])
+  }
+  test.each<[string, EntryLine[], [string | null, bigint][]]>([
+    [
+      'revenue',
+      [line('1100', 'receivable', -107n), line('4000', 'income', 100n), line('2210', 'liability', 7n)],
+      [['4000', 100n]],
+    ],
+    [
+      'revenue moved to stock',
+      [line('1100', 'receivable', -107n), line('1400', 'other', 100n), line('2210', 'liability', 7n)],
+      [['1400', 100n]],
+    ],
+    [
+      'a receivable moved to another account',
+      [line('1900', 'other', -107n), line('4000', 'income', 100n), line('2210', 'liability', 7n)],
+      [['4000', 100n]],
+    ],
+    ['tax alone', [line('1100', 'receivable', -7n), line('2210', 'liability', 7n)], [[null, 0n]]],
+  ])('%s', (_, lines, nets) => expect(booked(...lines)).toEqual(nets))
 })
 
 describe('voices', () => {
@@ -332,7 +479,12 @@ describe('voices', () => {
           ],
         },
       ],
-      { taxAccounts: new Set(['2212']), netAccounts: new Set() },
+      {
+        taxAccounts: new Set(['2212']),
+        netAccounts: new Set(),
+        owingAccounts: new Set(),
+        roundingAccounts: new Set(),
+      },
     )
     const stated = statedVoice(document, [{ rateId: null, agency: null, base: null, tax: 745n }], 10500n)
     expect(booked.facts.map((f) => [f.account, f.tax])).toEqual([

@@ -1,4 +1,5 @@
-import { absolute, type MinorUnits } from '../money/currency.ts'
+import { groupBy } from '../baseline/lookup.ts'
+import type { MinorUnits } from '../money/currency.ts'
 import {
   grainOf,
   memberKey,
@@ -9,7 +10,7 @@ import {
   type VoiceFacts,
 } from './facts.ts'
 import { agree, commonGrain } from './signature.ts'
-import { unprovedOf, type UnprovedMember } from './unproved.ts'
+import { netGaps, unprovedNetOf, unprovedOf, type UnprovedMember } from './unproved.ts'
 
 /** In the order in which the headline is chosen (K9). */
 export const FACETS = [
@@ -38,6 +39,8 @@ export interface TieUnitVoices {
   readonly expected: VoiceFacts | null
   /** Whether the baseline could work the expected tax out whole. */
   readonly expectedComplete: boolean
+  /** What lines come to, in the document's currency, of which nobody can say the tax yet. */
+  readonly undecided?: MinorUnits
   /** Each booking that stands in the ledger's journal; none where it has nothing of the unit. */
   readonly booked: readonly VoiceFacts[]
   readonly missingWhy: MissingWhy
@@ -80,14 +83,17 @@ export function judge(unit: TieUnitVoices): Verdict {
   if (unit.booked.length > 1) facets.add('duplicate')
   if (isBooked && unit.voided.source !== unit.voided.ledger) facets.add('voided')
   if (unit.edited) facets.add('edited')
-  if (unit.stated !== null) {
+  // What is void on one side is not compared with what is not there.
+  if (unit.stated !== null && !facets.has('voided')) {
     for (const one of unit.booked)
       for (const facet of facetsBetween(expected, one, unit.otherRoundings)) facets.add(facet)
     for (const facet of facetsBetween(expected, stated, unit.otherRoundings)) facets.add(facet)
     if (!unit.expectedComplete) facets.add('amount')
+    if (unit.edited && owedMoved(expected, booked)) facets.add('account')
   }
 
   const unproved = notTaken ? [] : unprovedOf(unit.stated, unit.stated === null ? NOTHING : expected, booked)
+  const currency = [...expected.nets, ...stated.nets, ...booked.nets][0]?.currency ?? ''
   return {
     proved: facets.size === 0,
     notTaken,
@@ -97,13 +103,24 @@ export function judge(unit: TieUnitVoices): Verdict {
     odd: oddOf(stated, expected, booked),
     splitStated: unit.stated !== null && grainOf(stated).agency,
     unproved,
-    unprovedNet: notTaken || unproved.length > 0 ? 0n : netDifference(stated, expected, booked),
+    unprovedNet:
+      notTaken || unproved.length > 0
+        ? 0n
+        : [
+            unprovedNetOf(unit.stated, expected, booked, currency),
+            unit.edited ? owedMoved(expected, booked) : 0n,
+            unit.undecided ?? 0n,
+          ].reduce(largest),
   }
 }
 
 /** All bookings of a unit as one voice. */
 export function together(voices: readonly VoiceFacts[]): VoiceFacts {
-  return { facts: voices.flatMap((v) => v.facts), nets: voices.flatMap((v) => v.nets) }
+  return {
+    facts: voices.flatMap((v) => v.facts),
+    nets: voices.flatMap((v) => v.nets),
+    owed: voices.flatMap((v) => v.owed ?? []),
+  }
 }
 
 function oddOf(stated: VoiceFacts, expected: VoiceFacts, booked: VoiceFacts): Voice[] {
@@ -129,6 +146,18 @@ function facetsBetween(
   if (!sameSet(periodsOf(expected), periodsOf(other))) facets.push('period')
   const differs = (project: (m: Member) => string, at: Grain): boolean =>
     !sameSums(membersOf(expected, at), membersOf(other, at), project)
+
+  const gaps = netGaps(expected, other)
+  const total = (by: (gap: (typeof gaps)[number]) => string): [string, bigint][] =>
+    [...groupBy(gaps, by)].map(([key, of]) => [key, of.reduce((t, { gap }) => t + gap, 0n)])
+  const netDiffers = total(({ currency }) => currency).some(([, gap]) => gap !== 0n)
+  const holds = new Set(expected.nets.filter((n) => n.net !== 0n).map((n) => n.account))
+  // Moved: all is there, only elsewhere; or something stands where nothing is expected.
+  const moved = total((n) => (n.isRounding || n.account === null ? '' : n.account)).some(
+    ([account, gap]) => account !== '' && gap !== 0n && (!netDiffers || !holds.has(account)),
+  )
+  if (moved) facets.push('account')
+  if (netDiffers) facets.push('amount')
 
   const byAgency = (m: Member): string => `${m.agency ?? ''}|${m.currency}`
   if (
@@ -159,13 +188,19 @@ function accountAstray(expected: VoiceFacts, other: VoiceFacts, grain: Grain): b
   })
 }
 
-function netDifference(stated: VoiceFacts, expected: VoiceFacts, booked: VoiceFacts): MinorUnits {
-  const nets = [stated, expected, booked].map((voice) =>
-    voice.nets.reduce((total, { net }) => total + net, 0n),
-  )
-  return nets
-    .flatMap((a) => nets.map((b) => absolute(a - b)))
-    .reduce((most, gap) => (gap > most ? gap : most), 0n)
+/** How much of what is owed on the whole stands with others than who should owe it. */
+function owedMoved(expected: VoiceFacts, booked: VoiceFacts): MinorUnits {
+  const gaps = new Map<string | null, MinorUnits>()
+  for (const { account, amount } of expected.owed ?? []) gaps.set(account, (gaps.get(account) ?? 0n) - amount)
+  for (const { account, amount } of booked.owed ?? []) gaps.set(account, (gaps.get(account) ?? 0n) + amount)
+  if (gaps.has(null)) return 0n
+  const over = [...gaps.values()].reduce((t, gap) => (gap > 0n ? t + gap : t), 0n)
+  const under = [...gaps.values()].reduce((t, gap) => (gap < 0n ? t - gap : t), 0n)
+  return over < under ? over : under
+}
+
+function largest(a: MinorUnits, b: MinorUnits): MinorUnits {
+  return a > b ? a : b
 }
 
 function sameSums(a: readonly Member[], b: readonly Member[], project: (m: Member) => string): boolean {

@@ -8,6 +8,7 @@ import {
   placeOf,
   REGIONS,
   type Component,
+  type Treatment,
 } from './world.ts'
 
 /**
@@ -41,12 +42,16 @@ export interface Way {
   readonly ratesOn: string
   readonly ratesOf: string
   readonly without: string | null
+  /** Its amount is gone, and the rest as it stood. */
+  readonly dropped: string | null
   readonly percents: ReadonlyMap<string, string>
   readonly accounts: ReadonlyMap<string, string>
   readonly oneAgency: string | null
   readonly flat: string | null
   readonly code: string | null
   readonly certificates: 'as-they-are' | 'ignored' | 'everyone'
+  /** A certificate of the buyer's that counts. */
+  readonly exempted: boolean
   readonly shipping: 'as-ruled' | 'taxed' | 'untaxed'
   readonly beforeDiscount: boolean
   readonly inside: boolean
@@ -66,6 +71,8 @@ export interface Outcome {
     readonly inBase: bigint | null
   }[]
   readonly net: bigint
+  /** What of the net is shipping. */
+  readonly shipping: bigint
   readonly currency: string
   readonly date: string
 }
@@ -79,12 +86,14 @@ export function rightWay(sale: Sale): Way {
     ratesOn: sale.date,
     ratesOf: sale.place,
     without: null,
+    dropped: null,
     percents: new Map(),
     accounts: new Map(),
     oneAgency: null,
     flat: null,
     code: null,
     certificates: 'as-they-are',
+    exempted: sale.party === 'farm',
     shipping: 'as-ruled',
     beforeDiscount: region?.taxedBeforeDiscount ?? false,
     inside: sale.inside,
@@ -100,19 +109,10 @@ export function reckon(sale: Sale, way: Way): Outcome {
   const percents = components.map((c) =>
     fraction(way.percents.get(c.jurisdiction) ?? percentOn(c, way.ratesOn)),
   )
-  const bases = basesOf(sale, way, lines)
-  const gross = lines.map((l) => l.amount)
-  const each = way.inside
-    ? within(bases, percents)
-    : onTop(
-        bases.map((base, at) => ({ base, quantity: lines[at]?.quantity ?? 1n })),
-        percents,
-        way,
-      )
   const sign = (sale.kind === 'credit-note' ? -1n : 1n) * way.sign
-  const taxed = sum(bases)
-  const inside = way.inside ? sum(each) : 0n
-  const flat = way.flat === null ? null : flatly(bases, lines, way)
+  const gross = lines.map((l) => l.amount)
+  const { bases, taxes: each } = way.inside ? inside(way, lines, percents) : outside(way, lines, percents)
+  const flat = way.flat === null ? null : flatly(bases, each, lines, way)
   const rows =
     flat !== null
       ? [{ agency: null, account: null, jurisdiction: null, tax: flat * sign, base: null }]
@@ -120,30 +120,39 @@ export function reckon(sale: Sale, way: Way): Outcome {
           agency: way.oneAgency ?? c.agency,
           account: way.accounts.get(way.oneAgency ?? c.agency) ?? accountOf(way.oneAgency ?? c.agency),
           jurisdiction: c.jurisdiction,
-          tax: (each[at] ?? 0n) * sign,
-          base: (taxed - inside) * sign,
+          tax: sum(each[at] ?? []) * sign,
+          base: sum(bases) * sign,
         }))
-  const insideOf = way.inside ? components.map((_, at) => spread(each[at] ?? 0n, bases)) : []
-  // Shipping of two treatments stays two lines all the way to the ledger.
-  const nets = gross.flatMap((amount, at) => {
-    const net = amount - sum(insideOf.map((of) => of[at] ?? 0n))
-    const base = bases[at] ?? 0n
-    return (
-      lines[at]?.line.kind === 'shipping' && base > 0n && base < amount ? [base, net - base] : [net]
-    ).map((part) => part * sign)
-  })
-  const net = (sum(gross) - inside) * sign
-  const taxes = rows.filter((r) => r.tax !== 0n)
-  const converted = inBase([...nets, ...taxes.map((r) => r.tax)], sale.currency, way.atOne)
+  const contained = (at: number): bigint =>
+    way.inside ? (flat === null ? sum(each.map((of) => of[at] ?? 0n)) : 0n) : 0n
+  const nets = gross.map((amount, at) => (amount - contained(at)) * sign)
+  const net = sum(nets) - (way.inside && flat !== null ? flat * sign : 0n)
+  const taxes = rows.filter((r) => r.tax !== 0n && (way.dropped === null || r.jurisdiction !== way.dropped))
   return {
-    taxes: taxes.map((row, at) => ({
-      ...row,
-      inBase: converted === null ? null : (converted[at + nets.length] ?? 0n),
-    })),
+    taxes: inBase(taxes, sale.currency, way.atOne),
     net,
+    shipping: sum(nets.filter((_, at) => lines[at]?.line.kind === 'shipping')),
     currency: sale.currency,
     date: sale.date,
   }
+}
+
+interface Worked {
+  /** Of each line, what tax stands on. */
+  readonly bases: readonly bigint[]
+  /** By component, of each line. */
+  readonly taxes: readonly (readonly bigint[])[]
+}
+
+function outside(way: Way, lines: ReturnType<typeof kept>, percents: readonly bigint[]): Worked {
+  const bases = basesOf(way, lines)
+  const each = onTop(
+    bases.map((base, at) => ({ base, quantity: lines[at]?.quantity ?? 1n })),
+    percents,
+    way,
+  )
+  // How a document's tax stands on its lines is asked of prices with tax inside alone.
+  return { bases, taxes: each.map((tax) => [tax]) }
 }
 
 /** The lines less their shares of the discount; a line left out takes its shares of discount and of followed shipping along. */
@@ -179,10 +188,8 @@ function kept(
     })
 }
 
-function basesOf(sale: Sale, way: Way, lines: ReturnType<typeof kept>): bigint[] {
-  const exempt =
-    way.certificates === 'everyone' || (sale.party === 'farm' && way.certificates === 'as-they-are')
-  if (exempt) return lines.map(() => 0n)
+function basesOf(way: Way, lines: ReturnType<typeof kept>): bigint[] {
+  if (way.certificates === 'everyone' || way.exempted) return lines.map(() => 0n)
   const region = REGIONS.find((r) => r.id === placeOf(way.ratesOf).region)
   const priceOf = (l: (typeof lines)[number]): bigint => (way.beforeDiscount ? l.full : l.amount)
   const isTaxed = (l: (typeof lines)[number]): boolean => CODES[way.code ?? l.line.code] === 'standard'
@@ -237,33 +244,95 @@ function onTop(bases: readonly Based[], percents: readonly bigint[], { level, un
   return percents.map((_, at) => sum(rows.map((row) => row[at] ?? 0n)))
 }
 
-/** What is inside amounts with tax, over the whole document. */
-function within(bases: readonly bigint[], percents: readonly bigint[]): bigint[] {
-  const gross = sum(bases)
-  const net = rounded(gross * HUNDRED, HUNDRED + sum(percents), 'half-away')
-  return spread(gross - net, percents)
+/**
+ * What is inside amounts with tax, over the whole document. Shipping that follows the goods is taxed for the share that taxed goods
+ * have of the exact nets of all; every amount here is a fraction, its numerator over its denominator.
+ */
+function inside(way: Way, lines: ReturnType<typeof kept>, percents: readonly bigint[]): Worked {
+  const rate = sum(percents)
+  const treated = lines.map((l) => treatmentOf(way, l, lines))
+  const priceOf = (l: (typeof lines)[number]): bigint => (way.beforeDiscount ? l.full : l.amount)
+  const goods = (of: Treatment): bigint =>
+    sum(lines.map((l, at) => (l.line.kind === 'goods' && treated[at] === of ? priceOf(l) : 0n)))
+  // Exact nets: taxed goods T × H ÷ (H + P), untaxed ones as they are.
+  const taxed = { over: goods('standard') * HUNDRED, under: HUNDRED + rate }
+  const rest = { over: goods('exempt') * taxed.under, under: taxed.under }
+  const all = taxed.over + rest.over
+  const exact = lines.map((l, at) => {
+    const price = priceOf(l)
+    if (treated[at] === 'standard') return { price, over: price * HUNDRED, under: HUNDRED + rate }
+    if (treated[at] !== 'follows' || taxed.over === 0n) return { price: 0n, over: 0n, under: 1n }
+    // net + share × net × P ÷ H = price, with share = taxed ÷ all; what is taxed of it is share × net.
+    const under = HUNDRED * all + taxed.over * rate
+    return { price, over: price * HUNDRED * taxed.over, under, net: price * HUNDRED * all }
+  })
+  const common = exact.reduce((product, e) => (product % e.under === 0n ? product : product * e.under), 1n)
+  const on = (e: (typeof exact)[number], over: bigint): bigint => over * (common / e.under)
+  const net = rounded(sum(exact.map((e) => on(e, 'net' in e ? (e.net ?? 0n) : e.over))), common, 'half-away')
+  const tax = sum(exact.map((e) => e.price)) - net
+  const weights = exact.map((e) => on(e, e.over))
+  const taxes = spread(tax, percents).map((part) => spread(part, weights))
+  return {
+    bases: exact.map((e, at) =>
+      e.price === 0n
+        ? 0n
+        : treated[at] === 'standard' || rest.over === 0n
+          ? e.price - sum(taxes.map((of) => of[at] ?? 0n))
+          : rounded(e.over, e.under, 'half-away'),
+    ),
+    taxes,
+  }
 }
 
-function flatly(bases: readonly bigint[], lines: ReturnType<typeof kept>, way: Way): bigint {
-  return (
-    onTop(
-      bases.map((base, at) => ({ base, quantity: lines[at]?.quantity ?? 1n })),
-      [fraction(way.flat ?? '0')],
-      { ...way, unit: 'combined' },
-    )[0] ?? 0n
+function treatmentOf(
+  way: Way,
+  { line }: ReturnType<typeof kept>[number],
+  lines: ReturnType<typeof kept>,
+): Treatment {
+  if (way.certificates === 'everyone' || way.exempted) return 'exempt'
+  if (line.kind === 'goods') return CODES[way.code ?? line.code] === 'standard' ? 'standard' : 'exempt'
+  if (way.shipping !== 'as-ruled') return way.shipping === 'taxed' ? 'standard' : 'exempt'
+  const rule = REGIONS.find((r) => r.id === placeOf(way.ratesOf).region)?.shipping ?? 'standard'
+  return rule === 'follows' && lines.every((l) => l.line.kind !== 'goods') ? 'standard' : rule
+}
+
+/** On what is taxed, out of prices that have tax inside; never of a split. */
+function flatly(
+  bases: readonly bigint[],
+  taxes: Worked['taxes'],
+  lines: ReturnType<typeof kept>,
+  way: Way,
+): bigint {
+  const flat = fraction(way.flat ?? '0')
+  if (way.inside) {
+    const gross = sum(bases) + sum(taxes.flat())
+    return gross - rounded(gross * HUNDRED, HUNDRED + flat, 'half-away')
+  }
+  const [each] = onTop(
+    bases.map((base, at) => ({ base, quantity: lines[at]?.quantity ?? 1n })),
+    [flat],
+    { ...way, unit: 'combined' },
   )
+  return each ?? 0n
 }
 
-/** The total converted once, and allocated to its lines. */
-function inBase(credits: readonly bigint[], currency: string, atOne: boolean): bigint[] | null {
-  if (currency === BASE) return null
+/** Each agency's tax converted and rounded by itself. */
+function inBase(
+  rows: readonly Omit<Outcome['taxes'][number], 'inBase'>[],
+  currency: string,
+  atOne: boolean,
+): Outcome['taxes'] {
+  if (currency === BASE) return rows.map((row) => ({ ...row, inBase: null }))
   const { digits, rate } = CURRENCIES[currency] as { digits: number; rate: string }
   const [whole = '0', part = ''] = rate.split('.')
   const exact = atOne ? 10n ** 6n : BigInt(whole + part.padEnd(6, '0'))
-  const total = sum(credits.map(size))
-  const converted = rounded(total * exact * 100n, 10n ** BigInt(6 + digits), 'half-away')
-  const negative = credits.every((c) => c <= 0n)
-  return spread(converted, credits.map(size)).map((part_) => (negative ? -part_ : part_))
+  const convert = (tax: bigint): bigint => rounded(tax * exact * 100n, 10n ** BigInt(6 + digits), 'half-away')
+  const lineOf = (row: (typeof rows)[number]): string => `${row.agency}|${row.account}`
+  return rows.map((row, at) => {
+    const together = rows.filter((other) => lineOf(other) === lineOf(row))
+    const first = rows.findIndex((other) => lineOf(other) === lineOf(row)) === at
+    return { ...row, inBase: first ? convert(sum(together.map((r) => r.tax))) : 0n }
+  })
 }
 
 export function rounded(numerator: bigint, denominator: bigint, tie: Way['tie']): bigint {
@@ -293,7 +362,6 @@ function spread(whole: bigint, weights: readonly bigint[]): bigint[] {
 }
 
 const sum = (of: readonly bigint[]): bigint => of.reduce((total, one) => total + one, 0n)
-const size = (n: bigint): bigint => (n < 0n ? -n : n)
 /** A percent in millionths. */
 function fraction(percent: string): bigint {
   const [whole = '0', part = ''] = percent.split('.')

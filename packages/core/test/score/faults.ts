@@ -56,7 +56,9 @@ export function mistake(
     case 'rate-place':
       return sale.place === HOME ? null : { ratesOf: HOME }
     case 'component-lost':
-      return components.length < 2 ? null : { without: one(components).jurisdiction }
+      return components.length < 2
+        ? null
+        : { [one(['without', 'dropped'] as const)]: one(components).jurisdiction }
     case 'one-agency':
       return components.length < 2 ? null : { oneAgency: one(components).agency }
     case 'component-percent': {
@@ -74,15 +76,14 @@ export function mistake(
         ? null
         : { accounts: new Map(own.map((c) => [c.agency, mistakes.accounts.get(c.agency) ?? ''])) }
     }
-    // With tax inside, a flat rate is no longer taken of what is taxed.
     case 'flat-rate':
-      return sale.inside ? null : { flat: mistakes.flat }
+      return { flat: mistakes.flat }
     case 'default-code':
       return sale.lines.filter((l) => l.kind === 'goods').every((l) => l.code === mistakes.defaultCode)
         ? null
         : { code: mistakes.defaultCode }
     case 'exemption-ignored':
-      return sale.party === 'farm' ? { certificates: 'ignored' } : null
+      return sale.party === 'farm' ? { certificates: 'ignored', exempted: false } : null
     case 'exempted-without-certificate':
       return sale.party === 'farm' ? null : { certificates: 'everyone' }
     case 'shipping':
@@ -92,13 +93,14 @@ export function mistake(
     case 'discount':
       return sale.discount === 0n ? null : { beforeDiscount: !right.beforeDiscount }
     case 'prices':
-      return region === 'NE' && sale.lines.some((l) => l.kind === 'shipping')
-        ? null
-        : { inside: !right.inside }
+      return { inside: !right.inside }
     case 'sign':
       return { sign: -1n }
     case 'line-left-out':
-      return sale.lines.length < 2 ? null : { leaveOut: one(sale.lines).id }
+      // A credit that lacks a line takes the rest of its original as the original was: shipping followed that line too.
+      return sale.lines.length < 2 || (sale.kind === 'credit-note' && region === 'NE')
+        ? null
+        : { leaveOut: one(sale.lines).id }
     case 'exchange-at-one':
       return sale.currency === 'USD' ? null : { atOne: true }
   }

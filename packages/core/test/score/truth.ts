@@ -155,9 +155,23 @@ export function truth(): BaselineIndex {
   })
 }
 
-/** A sale as the core is asked about it; what a credit note credits is not known, so that it is worked out by its own date. */
+/** A sale as the core is asked about it. A credit note takes all of an invoice of the same day back. */
 export function documentOf(sale: Sale): TaxDocument {
-  const sign = sale.kind === 'credit-note' ? -1n : 1n
+  if (sale.kind === 'invoice') return asInvoice(sale)
+  const invoice = asInvoice(sale)
+  return {
+    ...invoice,
+    kind: 'credit-note',
+    discount: -invoice.discount,
+    lines: invoice.lines.map((line) => ({ ...line, amount: -line.amount, credits: line.id })),
+    original: {
+      document: { ...invoice, id: `${sale.number}-of`, number: `${sale.number}-of` },
+      before: new Map(),
+    },
+  }
+}
+
+function asInvoice(sale: Sale): TaxDocument {
   const { digits, rate } = CURRENCIES[sale.currency] as { digits: number; rate: string }
   const perUnit = parseDecimal(rate)
   const exchange =
@@ -167,7 +181,7 @@ export function documentOf(sale: Sale): TaxDocument {
   return {
     id: sale.number,
     number: sale.number,
-    kind: sale.kind,
+    kind: 'invoice',
     documentDate: sale.date,
     supplyDate: sale.date,
     paymentDate: null,
@@ -177,7 +191,7 @@ export function documentOf(sale: Sale): TaxDocument {
     shipTo: addressOf(sale.place),
     shipFrom: addressOf(HOME),
     pricesIncludeTax: sale.inside,
-    discount: sale.discount * sign,
+    discount: sale.discount,
     reimbursed: 0n,
     original: null,
     lines: sale.lines.map((l) => ({
@@ -185,7 +199,7 @@ export function documentOf(sale: Sale): TaxDocument {
       kind: l.kind,
       itemTaxCode: l.kind === 'shipping' ? 'SHIP' : l.code,
       quantity: ratio(l.quantity),
-      amount: l.amount * sign,
+      amount: l.amount,
       credits: null,
     })),
   }

@@ -84,16 +84,14 @@ async function changesView(
     systems: systems.map((one) => ({ id: one.system_id, name: one.name })),
     resources: SET_UP,
     next: rows.length > PAGE ? (rows[PAGE - 1]?.change_id ?? null) : null,
-    changes: rows
-      .slice(0, PAGE)
-      .map((row) => ({
-        id: row.change_id,
-        at: row.at.toISOString(),
-        system: names.get(row.system_id) ?? row.system_id,
-        resource: row.resource,
-        kind: row.kind,
-        label: row.label,
-        fields: fieldsOf(row.before, row.after).slice(0, 8),
-      })),
+    changes: rows.slice(0, PAGE).map((row) => ({
+      id: row.change_id,
+      at: row.at.toISOString(),
+      system: names.get(row.system_id) ?? row.system_id,
+      resource: row.resource,
+      kind: row.kind,
+      label: row.label,
+      fields: fieldsOf(row.before, row.after).slice(0, 8),
+    })),
   }
 }

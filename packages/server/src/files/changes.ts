@@ -41,13 +41,11 @@ export function changesBetween(
     removed: removed.length,
     same: after.length - added.length - changed.length,
     samples: [
-      ...changed
-        .slice(0, SHOWN)
-        .map((one) => ({
-          kind: 'changed' as const,
-          label: label(one),
-          fields: fieldsOf(was.get(one.id), one.value).slice(0, 6),
-        })),
+      ...changed.slice(0, SHOWN).map((one) => ({
+        kind: 'changed' as const,
+        label: label(one),
+        fields: fieldsOf(was.get(one.id), one.value).slice(0, 6),
+      })),
       ...removed.slice(0, SHOWN).map((one) => ({ kind: 'removed' as const, label: label(one), fields: [] })),
       ...added.slice(0, SHOWN).map((one) => ({ kind: 'added' as const, label: label(one), fields: [] })),
     ].slice(0, SHOWN),

@@ -1,4 +1,4 @@
-import { combinedRatesOf, sum } from '@axion/core'
+import { amountInBase, combinedRatesOf, sum } from '@axion/core'
 import { noteFacts } from '../align/build.ts'
 import { crosswalk, type Crosswalk } from '../align/crosswalk.ts'
 import { departingFrom, type Departing } from '../align/departing.ts'
@@ -10,7 +10,6 @@ import { analyseRecords } from './records.ts'
 import { unitsOf, type Grounds, type Touched, type Unit } from './gather.ts'
 import { lastDayOf } from './periods.ts'
 import { writeUnits } from './unitRows.ts'
-import { inBaseCurrency } from './units.ts'
 import { rankCauses, weighingOf, weighUnits } from './weigh.ts'
 
 /** A proof of so many units tells the planner of what it writes. */
@@ -128,11 +127,7 @@ async function writeStakes(
         decoded.lines.flatMap((line) => (line.itemCode === null ? [] : [[line.id, line.itemCode] as const])),
       ),
     }
-    const inBase = (amount: bigint): bigint =>
-      inBaseCurrency(
-        { facts: [], nets: [{ currency: document.currency, period, net: amount }] },
-        document.exchange,
-      ).nets[0] ?? 0n
+    const inBase = (amount: bigint): bigint => amountInBase(amount, document.exchange)
     return stakesOf(staked, walked, index, departing).map(({ findingKey, amount }) => ({
       entity_id: entityId,
       finding_key: findingKey,

@@ -1,5 +1,5 @@
 import type { SourceDocument } from '@axion/contract'
-import { absolute, combinedRatesOf, groupBy, recoverableTax, sum } from '@axion/core'
+import { absolute, amountInBase, combinedRatesOf, groupBy, recoverableTax, sum } from '@axion/core'
 import type { Crosswalk } from '../align/crosswalk.ts'
 import type { Departing } from '../align/departing.ts'
 import { stakesOf } from '../align/stake.ts'
@@ -135,11 +135,7 @@ async function analyse(
         locationId: decoded.locationId,
       }
       const own = walked.filter(({ held }) => held.row.system_id === row.system_id)
-      const inBase = (amount: bigint): bigint =>
-        inBaseCurrency(
-          { facts: [], nets: [{ currency: document.currency, period, net: amount }] },
-          document.exchange,
-        ).nets[0] ?? 0n
+      const inBase = (amount: bigint): bigint => amountInBase(amount, document.exchange)
       return stakesOf(staked, own, index, departing).map(({ findingKey, amount }) => ({
         entity_id: entityId,
         finding_key: findingKey,
@@ -190,14 +186,12 @@ function recoverableOf(
   index: Grounds['index'],
 ): Readonly<Record<string, string>> {
   const each = recoverableTax(document, determination, index).filter((one) => one.recoverable !== 0n)
-  const inBase = inBaseCurrency(
-    {
-      facts: [],
-      nets: each.map((one) => ({ currency: document.currency, period: '', net: one.recoverable })),
-    },
-    document.exchange,
-  ).nets
-  return Object.fromEntries(each.map(({ agencyId }, at) => [agencyId, (inBase[at] ?? 0n).toString()]))
+  return Object.fromEntries(
+    each.map(({ agencyId, recoverable }) => [
+      agencyId,
+      amountInBase(recoverable, document.exchange).toString(),
+    ]),
+  )
 }
 
 /** What refunds, returns and supplier credits take back, in whatever month it stands. */

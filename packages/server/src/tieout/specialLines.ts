@@ -1,6 +1,6 @@
 import { PURCHASE_KINDS, type SpecialLine } from '@axion/contract'
-import { accountOf, isTaxed, type BaselineIndex, type TaxRow } from '@axion/core'
-import { inBaseCurrency, type SourceUnit } from './units.ts'
+import { accountOf, amountInBase, isTaxed, type BaselineIndex, type TaxRow } from '@axion/core'
+import type { SourceUnit } from './units.ts'
 
 /** SQL, of a line `s`: which lines are alike. */
 export const SPECIAL_GROUP = `concat_ws('|', s.system_id, s.what, s.wording)`
@@ -83,13 +83,9 @@ export function specialLinesOf(
   }
   whole('discount', 'Discount on the whole document', -document.discount)
   whole('reimbursement', 'Reimbursed by a third party', document.reimbursed)
-  const inBase = inBaseCurrency(
-    { facts: [], nets: found.map(({ units }) => ({ currency: document.currency, period: '', net: units })) },
-    document.exchange,
-  ).nets
-  return found.map(({ units, ...line }, at) => ({
+  return found.map(({ units, ...line }) => ({
     ...line,
     region,
-    amount: (inBase[at] ?? units).toString(),
+    amount: amountInBase(units, document.exchange).toString(),
   }))
 }

@@ -7,7 +7,7 @@ import {
 } from '@axion/contract'
 import {
   bookedVoice,
-  creditsInBase,
+  convertLines,
   decided,
   determine,
   expectedVoice,
@@ -16,6 +16,7 @@ import {
   priced,
   resolveAgencies,
   statedVoice,
+  sum,
   type AccountType,
   type BaselineIndex,
   type BookedAccounts,
@@ -205,6 +206,8 @@ export function bookedAccounts({ baseline: { postingRules, lineRules } }: Baseli
       ...of('revenue', 'shipping', 'discount'),
       ...lineRules.flatMap(({ then }) => then.account ?? []),
     ]),
+    owingAccounts: new Set(of('receivable', 'reimbursement')),
+    roundingAccounts: new Set(of('rounding')),
   }
 }
 
@@ -243,14 +246,19 @@ export function bookedUnit(
   return resolveAgencies(bookedVoice(standing, accounts), expected)
 }
 
-/** A voice's amounts in the base currency: as it holds them, or converted at the document's rate as a whole (K7). */
+/** A voice's amounts in the base currency: as it holds them, or converted at the document's rate as one journal (K7). */
 export function inBaseCurrency(
   voice: VoiceFacts,
   exchange: Exchange | null,
 ): { readonly facts: bigint[]; readonly nets: bigint[] } {
   const own = { facts: voice.facts.map((f) => f.tax), nets: voice.nets.map((n) => n.net) }
   if (!exchange) return { facts: voice.facts.map((f) => f.inBase?.tax ?? f.tax), nets: own.nets }
-  const converted = creditsInBase([...own.nets, ...own.facts], exchange)
+  const lines = [
+    ...own.nets.map((credit) => ({ credit, isTax: false })),
+    ...own.facts.map((credit) => ({ credit, isTax: true })),
+  ]
+  const owed = { credit: -sum(lines.map((line) => line.credit)), isTax: false }
+  const converted = convertLines([...lines, owed], exchange)
   return {
     nets: converted.slice(0, own.nets.length),
     facts: voice.facts.map(

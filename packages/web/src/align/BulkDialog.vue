@@ -76,8 +76,7 @@ async function begin(): Promise<void> {
           <summary>{{ count(preview.skipped, 'is', 'are') }} left out</summary>
           <ul>
             <li v-for="(skip, at) in preview.skips" :key="at">
-              <b>{{ skip.row }}</b
-              ><template v-if="skip.system">, {{ skip.system }}</template
+              <b>{{ skip.row }}</b><template v-if="skip.system">, {{ skip.system }}</template
               >: {{ skip.why }}
             </li>
           </ul>

@@ -101,8 +101,7 @@ const dates = ({ from, to }: { readonly from: string; readonly to: string | null
       <div class="track">
         <span v-for="tick in ticks" :key="tick.label" class="tick" :style="{ left: `${tick.left}%` }">{{
           tick.label
-        }}</span
-        ><span class="here" :style="here" :title="format.month(month)" />
+        }}</span><span class="here" :style="here" :title="format.month(month)" />
       </div>
     </div>
     <div v-for="(lane, place) in lanes" :key="`${place} ${lane.name}`" class="lane" aria-hidden="true">

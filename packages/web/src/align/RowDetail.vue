@@ -74,8 +74,7 @@ const agreeing = computed(() => objects.value.filter(isSettled))
       </p>
       <p v-if="object.gone" class="soft">Linked, and gone from the system</p>
       <p v-for="field in object.fields" :key="field.field" class="field">
-        <span>{{ field.field }}</span
-        ><b>{{ field.ours }}</b
+        <span>{{ field.field }}</span><b>{{ field.ours }}</b
         ><StateMark :state="field.agrees ? 'holds' : 'breaks'" :word="field.theirs ?? 'not held'" />
       </p>
       <div class="actions">

@@ -111,8 +111,7 @@ const told = (fields: TrailView['entries'][number]['fields']): string =>
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     <div v-if="view && entries.length === 0" class="empty">
-      <strong>{{ filtered ? 'Nothing matches' : 'Nothing was done yet' }}</strong
-      >{{
+      <strong>{{ filtered ? 'Nothing matches' : 'Nothing was done yet' }}</strong>{{
         filtered
           ? 'Take a filter back to see the rest.'
           : 'What people do here is written down as they do it.'

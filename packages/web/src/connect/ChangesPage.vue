@@ -99,8 +99,7 @@ const plain = (resource: string): string => resource.replaceAll('-', ' ')
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     <div v-if="view && changes.length === 0" class="empty">
-      <strong>{{ wanted ? 'Nothing matches' : 'Nothing changed yet' }}</strong
-      >{{
+      <strong>{{ wanted ? 'Nothing matches' : 'Nothing changed yet' }}</strong>{{
         wanted
           ? 'Take a filter back to see the rest.'
           : 'Every pull is compared with the one before; what differs is kept here.'

@@ -98,10 +98,9 @@ aside {
 }
 .links {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(
-      0,
-      1fr
-    ) auto minmax(0, 1fr);
+  grid-template-columns:
+    minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr) auto minmax(0, 1fr)
+    auto minmax(0, 1fr);
   padding-left: 16px;
   min-height: 0;
   grid-template-rows: minmax(0, 1fr);

@@ -315,8 +315,9 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       />
     </div>
     <div v-if="view && rows.length === 0" class="empty">
-      <strong>{{ total === 0 ? 'No document was pulled yet' : 'Nothing matches' }}</strong
-      >{{ total === 0 ? 'Pull the billing system in Connect.' : 'Take the filter back to see the rest.' }}
+      <strong>{{ total === 0 ? 'No document was pulled yet' : 'Nothing matches' }}</strong>{{
+        total === 0 ? 'Pull the billing system in Connect.' : 'Take the filter back to see the rest.'
+      }}
     </div>
     <div v-else-if="view" class="scroll" tabindex="0" role="region" aria-label="Documents">
       <table class="sheet" aria-label="Documents to post">

@@ -141,14 +141,12 @@ function next(row: Row): {
                 v-if="!isNil(row.path.align.stake)"
                 :to="to(row, 'align', { kind: 'rates' })"
                 @click.stop
-                >{{ money(row, row.path.align.stake) }}</RouterLink
-              ><span v-else class="nil">–</span>
+                >{{ money(row, row.path.align.stake) }}</RouterLink><span v-else class="nil">–</span>
             </td>
             <td class="n">
               <RouterLink v-if="!isNil(row.path.post.tax)" :to="to(row, 'post')" @click.stop>{{
                 money(row, row.path.post.tax)
-              }}</RouterLink
-              ><span v-else class="nil">–</span>
+              }}</RouterLink><span v-else class="nil">–</span>
             </td>
             <td class="n">
               <RouterLink
@@ -156,8 +154,9 @@ function next(row: Row): {
                 class="breaks"
                 :to="to(row, 'tie-out')"
                 @click.stop
-                >{{ money(row, row.path.tieout.unproved) }}</RouterLink
-              ><span v-else class="nil">{{ row.path.connect.pulled ? '–' : 'not pulled' }}</span>
+                >{{ money(row, row.path.tieout.unproved) }}</RouterLink><span v-else class="nil">{{
+                row.path.connect.pulled ? '–' : 'not pulled'
+              }}</span>
             </td>
             <td class="cur soft">{{ row.path.currency }}</td>
             <td>

@@ -262,8 +262,7 @@ useKeys(() => [
       >
     </div>
     <div v-if="view && rows.length === 0" class="empty">
-      <strong>{{ view.pulled ? 'Nothing here is unproved' : 'Nothing was pulled yet' }}</strong
-      >{{
+      <strong>{{ view.pulled ? 'Nothing here is unproved' : 'Nothing was pulled yet' }}</strong>{{
         view.pulled
           ? 'Look at all documents, or at the close sheet.'
           : 'Pull the systems, then their voices stand side by side here.'

@@ -363,8 +363,7 @@ useKeys(() =>
               <td :title="group.accounts.join(', ')">
                 <span v-if="group.accounts.length === 0" class="soft">{{
                   group.what === 'discount' ? 'less revenue' : 'nothing says'
-                }}</span
-                ><template v-else>{{ group.accounts.join(', ') }}</template>
+                }}</span><template v-else>{{ group.accounts.join(', ') }}</template>
               </td>
               <td>
                 <button
