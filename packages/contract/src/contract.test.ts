@@ -87,6 +87,7 @@ const document: SourceDocument = {
   channel: null,
   marketplace: null,
   tenders: [],
+  enteredBy: null,
 }
 
 const context = (itemTaxCodeOf: (code: string) => string | undefined) => ({

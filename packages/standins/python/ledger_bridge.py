@@ -120,18 +120,27 @@ class Books:
         return [line for line in lines if line[4] != 0]
 
     def in_books(self, lines, request):
-        """The total converted once, allocated to each side; None in the books' own currency."""
+        """The total converted once, each tax line by itself, the rest over each side's other lines; None in the books' own currency."""
         currency = request["currency"]
         if currency == BASE:
             return None
         if request["exchangeRate"] is None:
             raise Refused(422, "no-exchange-rate", f"{request['number']} states no exchange rate.")
-        total = sum(line[4] for line in lines if line[4] > 0)
-        exact = Decimal(total).scaleb(-DIGITS.get(currency, 2)) * Decimal(request["exchangeRate"])
-        whole = int(exact.scaleb(DIGITS.get(BASE, 2)).quantize(Decimal(1), rounding=ROUND_HALF_UP))
-        up = allocate(whole, [max(line[4], 0) for line in lines])
-        down = allocate(whole, [max(-line[4], 0) for line in lines])
-        return [u - d for u, d in zip(up, down)]
+
+        def converted(minor):
+            exact = Decimal(minor).scaleb(-DIGITS.get(currency, 2)) * Decimal(request["exchangeRate"])
+            return int(exact.scaleb(DIGITS.get(BASE, 2)).quantize(Decimal(1), rounding=ROUND_HALF_UP))
+
+        whole = converted(sum(line[4] for line in lines if line[4] > 0))
+        books = [converted(line[4]) if line[2] is not None else 0 for line in lines]
+        for sign in (1, -1):
+            side = [i for i, line in enumerate(lines) if line[4] * sign > 0]
+            over = [i for i in side if lines[i][2] is None] or side
+            left = whole * sign - sum(books[i] for i in side)
+            parts = allocate(abs(left), [abs(lines[i][4]) for i in over])
+            for i, part in zip(over, parts):
+                books[i] += part if left > 0 else -part
+        return books
 
     def record(self, key, request, entry_id):
         lines = self.journal_of(request)

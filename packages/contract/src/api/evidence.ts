@@ -1,3 +1,4 @@
+import type { Facts, FaultCode } from '@axion/core'
 import { z } from 'zod'
 import { LINK_KINDS } from './align.ts'
 
@@ -101,7 +102,13 @@ export type CauseFacts =
   | {
       readonly kind: 'rate-place'
       readonly system: string
-      readonly place: 'origin' | 'destination' | 'party' | 'entity'
+      readonly place: 'origin' | 'destination' | 'outlet' | 'party' | 'entity'
+    }
+  | {
+      readonly kind: 'named-rate'
+      readonly system: string
+      readonly rate: string
+      readonly enteredBy: string | null
     }
   | { readonly kind: 'component-lost'; readonly system: string; readonly jurisdiction: string }
   | { readonly kind: 'one-agency'; readonly system: string; readonly agency: string }
@@ -114,6 +121,15 @@ export type CauseFacts =
       readonly system: string
     }
   | { readonly kind: 'both'; readonly parts: readonly CauseFacts[] }
+  /** Lines that nobody decided yet: the finding that says why, and how the lines are worded. */
+  | {
+      readonly kind: 'undecided'
+      readonly code: FaultCode
+      readonly facts: Facts
+      readonly wording: string | null
+    }
+  /** What is net of tax, or owed on the whole, stands in other accounts than where it belongs. */
+  | { readonly kind: 'moved'; readonly from: readonly string[]; readonly to: readonly string[] }
   | { readonly kind: 'missing'; readonly why: string }
   | { readonly kind: 'unexplained'; readonly headline: string; readonly odd: readonly string[] }
 

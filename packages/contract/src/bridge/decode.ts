@@ -8,6 +8,7 @@ import {
   sum,
   type Address,
   type CreditedOriginal,
+  type DocumentLine,
   type Exchange,
   type LineKind,
   type MinorUnits,
@@ -34,6 +35,7 @@ export interface DecodedDocument {
   readonly channel: string | null
   readonly marketplace: string | null
   readonly methodIds: readonly string[]
+  readonly enteredBy: string | null
   readonly lines: readonly DecodedLine[]
   readonly discount: MinorUnits
   readonly reimbursed: MinorUnits
@@ -127,6 +129,8 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
     locationId,
     channel,
     marketplace,
+    // Documents that were kept before sources could say so have none.
+    enteredBy: (wire as Partial<Pick<SourceDocument, 'enteredBy'>>).enteredBy ?? null,
     methodIds: [
       ...new Set(
         ((wire as Partial<Pick<SourceDocument, 'tenders'>>).tenders ?? []).map(
@@ -150,6 +154,8 @@ export interface DocumentContext {
   readonly itemOf?: (itemCode: string) => string | undefined
   /** The baseline's party that a source's party stands for; itself where nothing says otherwise. */
   readonly partyOf?: (partyId: string) => string
+  /** The baseline's combined rate that a source's rate is linked to; null where it is linked to none. */
+  readonly rateOf?: (taxRateId: string) => string | null
   /** The baseline's payment method that a source's stands for; null where it stands for none. */
   readonly methodOf?: (methodId: string) => string | null
   readonly baseCurrency: string
@@ -168,6 +174,7 @@ export function toTaxDocument(
     itemOf = (code) => code,
     partyOf = (id) => id,
     methodOf = () => null,
+    rateOf = () => null,
     baseCurrency,
     original,
     outletOf = () => null,
@@ -187,7 +194,14 @@ export function toTaxDocument(
     discount,
     reimbursed,
   } = document
+  const named = (taxRateId: string | null): Pick<DocumentLine, 'names'> => {
+    const combinedRateId = taxRateId === null ? null : rateOf(taxRateId)
+    return taxRateId === null || combinedRateId === null
+      ? {}
+      : { names: { systemRateId: taxRateId, combinedRateId } }
+  }
   const lines = document.lines.map((line) => ({
+    ...named(line.taxRateId),
     id: line.id,
     kind: line.kind,
     itemTaxCode: line.itemCode === null ? null : (itemTaxCodeOf(line.itemCode) ?? null),
@@ -220,6 +234,7 @@ export function toTaxDocument(
       COUNTER_KINDS.includes(kind) && document.locationId !== null ? outletOf(document.locationId) : null,
     marketplace: document.marketplace,
     channel: document.channel,
+    enteredBy: document.enteredBy,
     methods: document.methodIds.flatMap((id) => methodOf(id) ?? []),
     purchase: PURCHASE_KINDS.includes(kind),
   }

@@ -298,6 +298,10 @@ export const SourceDocument = z.object({
     .array(z.object({ paymentMethodId: id, amount }))
     .default([])
     .meta({ description: 'How it was paid; they add up to the total' }),
+  enteredBy: name
+    .nullable()
+    .default(null)
+    .meta({ description: 'Who entered it, or changed it last, where the system knows' }),
   webAddress: z.url().nullable(),
 })
 export type SourceDocument = z.infer<typeof SourceDocument>

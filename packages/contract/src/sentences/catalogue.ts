@@ -255,6 +255,11 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     (f) => `No net amount gives the price of line ${f['line']}${on(f)} with its tax inside.`,
     'Correct the price, or the rule’s limits.',
   ),
+  AXION_SHIPPING_FOLLOWS_OPEN_GOODS: sentence(
+    422,
+    (f) => `Shipping line ${f['line']}${on(f)} follows goods of which a line is not decided.`,
+    'Decide how those goods are taxed.',
+  ),
   AXION_BAD_REQUEST: sentence(
     400,
     (f) => `${f['path'] || 'The request'} ${f['problem'] ?? 'cannot be read'}.`,

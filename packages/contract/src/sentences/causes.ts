@@ -1,4 +1,5 @@
 import type { CauseFacts } from '../api/evidence.ts'
+import { say } from './catalogue.ts'
 
 const WHY: Readonly<Record<string, string>> = {
   waiting: 'They wait to be posted.',
@@ -32,11 +33,16 @@ const TIE: Readonly<Record<string, string>> = {
 const PLACE = {
   origin: 'where it was shipped from',
   destination: 'where it was shipped to',
+  outlet: 'the outlet that sold it',
   party: 'the customer’s own address',
   entity: 'where the entity is at home',
 } as const
 /** Headlines that say all there is to say: nothing is recomputed for them. */
 const PLAIN: readonly string[] = ['orphan', 'duplicate', 'voided', 'period', 'edited']
+
+function list(names: readonly string[]): string {
+  return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
+}
 
 /** A cause in one or two sentences; `date` writes a date the way the reader is used to. */
 export function sayCause(facts: CauseFacts, date: (iso: string) => string): string {
@@ -55,6 +61,8 @@ export function sayCause(facts: CauseFacts, date: (iso: string) => string): stri
       return `${facts.system} used the rates of ${date(facts.date)}.`
     case 'rate-place':
       return `${facts.system} used the rates of ${PLACE[facts.place]}.`
+    case 'named-rate':
+      return `${facts.system} used the rate “${facts.rate}” that the document itself names, which is another place’s${facts.enteredBy ? `; ${facts.enteredBy} entered it` : ''}.`
     case 'component-lost':
       return `${facts.system} left out the component of ${facts.jurisdiction}.`
     case 'one-agency':
@@ -83,6 +91,12 @@ export function sayCause(facts: CauseFacts, date: (iso: string) => string): stri
       return `${facts.system} took amounts in another currency over unit for unit.`
     case 'both':
       return `Two things at once. ${facts.parts.map((part) => sayCause(part, date)).join(' ')}`
+    case 'undecided':
+      return facts.wording === null
+        ? say(facts.code, facts.facts).says
+        : `“${facts.wording}”: nobody has decided how it is taxed. ${say(facts.code, facts.facts).says}`
+    case 'moved':
+      return `The amounts are right, and stand in ${list(facts.to)} where they belong in ${list(facts.from)}.`
     case 'missing':
       return `Not in the ledger. ${WHY[facts.why] ?? ''}`
     case 'unexplained':

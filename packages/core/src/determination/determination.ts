@@ -1,7 +1,8 @@
 import type { CodeTreatment, Jurisdiction, RoundingPlace } from '../baseline/baseline.ts'
 import type { IsoDate } from '../baseline/dates.ts'
 import type { Finding } from '../faults.ts'
-import type { MinorUnits } from '../money/currency.ts'
+import { groupBy } from '../baseline/lookup.ts'
+import { absolute, sum, type MinorUnits } from '../money/currency.ts'
 import type { Percent, Ratio } from '../money/decimal.ts'
 import type { Sourced } from './sourcing.ts'
 
@@ -41,6 +42,21 @@ export interface TaxRow {
   readonly tax: MinorUnits
   readonly reason: Reason
   readonly source: RowSource
+}
+
+/**
+ * What stands under an agency's tax: each line once, at the largest base among its jurisdictions (K9); parts of one jurisdiction stand
+ * beside each other.
+ */
+export function agencyBase(rows: readonly Pick<TaxRow, 'lineId' | 'jurisdictionId' | 'base'>[]): MinorUnits {
+  const byLine = groupBy(rows, (row) => row.lineId).values()
+  return sum([...byLine].map((of) => largestOf([...groupBy(of, (row) => row.jurisdictionId).values()])))
+}
+
+function largestOf(jurisdictions: readonly (readonly { readonly base: MinorUnits }[])[]): MinorUnits {
+  return jurisdictions
+    .map((of) => sum(of.map((row) => row.base)))
+    .reduce((most, base) => (absolute(base) > absolute(most) ? base : most), 0n)
 }
 
 /** A line's revenue, and how much of it anybody taxes. */

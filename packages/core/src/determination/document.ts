@@ -65,6 +65,8 @@ export interface TaxDocument {
   readonly methods?: readonly string[]
   /** A purchase: the supplier's tax, which no registration and no certificate of the entity's own decides. */
   readonly purchase?: boolean
+  /** Who entered it, where the source says so. */
+  readonly enteredBy?: string | null
   readonly pricesIncludeTax: boolean
   /** A seller's discount on the whole document, of the same sign as its lines. */
   readonly discount: MinorUnits

@@ -41,7 +41,6 @@ export type Assumption =
   | { readonly kind: 'rate-place'; readonly place: RatePlace; readonly whole: boolean }
   | {
       readonly kind: 'named-rate'
-      readonly systemId: string
       readonly systemRateId: string
       readonly combinedRateId: string
       readonly enteredBy: string | null
@@ -86,7 +85,7 @@ export function causeKey(assumption: Assumption): string {
     case 'rate-place':
       return [assumption.kind, assumption.place].join('|')
     case 'named-rate':
-      return [assumption.kind, assumption.systemId, assumption.systemRateId].join('|')
+      return [assumption.kind, assumption.systemRateId].join('|')
     case 'component-lost':
       return [assumption.kind, assumption.jurisdictionId].join('|')
     case 'one-agency':

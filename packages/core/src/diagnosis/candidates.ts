@@ -1,8 +1,8 @@
 import type { RoundingPlace } from '../baseline/baseline.ts'
 import { covers, type IsoDate } from '../baseline/dates.ts'
-import type { BaselineIndex } from '../baseline/lookup.ts'
+import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import { isTaxed, type Determination } from '../determination/determination.ts'
-import type { TaxDocument } from '../determination/document.ts'
+import type { DocumentLine, TaxDocument } from '../determination/document.ts'
 import { RATE_PLACES, type Assumption } from './assumptions.ts'
 
 const LEVELS = ['unit', 'line', 'document'] as const
@@ -39,6 +39,11 @@ export function candidatesOf(
     ...RATE_PLACES.flatMap((place): Assumption[] =>
       [false, true].map((whole) => ({ kind: 'rate-place', place, whole })),
     ),
+    ...namedRates(rated).map((named): Assumption => ({
+      kind: 'named-rate',
+      ...named,
+      enteredBy: document.enteredBy ?? null,
+    })),
     // The only one lost is tax not charged at all.
     ...(jurisdictions.length > 1
       ? jurisdictions.flatMap((jurisdictionId): Assumption[] =>
@@ -66,6 +71,16 @@ export function candidatesOf(
       : []),
     ...(document.exchange ? [{ kind: 'exchange-at-one' } as const] : []),
   ]
+}
+
+/** The rates that lines themselves name; one that is the document's own place's concerns nothing. */
+function namedRates({ lines }: TaxDocument): NonNullable<DocumentLine['names']>[] {
+  return [
+    ...groupBy(
+      lines.flatMap(({ names }) => names ?? []),
+      (named) => named.systemRateId,
+    ).values(),
+  ].flatMap(([first]) => first ?? [])
 }
 
 /** One date per other version of the rates concerned. */

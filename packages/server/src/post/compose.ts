@@ -1,6 +1,7 @@
 import type { BookingRequest, Code } from '@axion/contract'
 import {
   absolute,
+  agencyBase,
   allocate,
   composeJournal,
   formatAmount,
@@ -132,15 +133,10 @@ function requestOf(
           code: 'AXION_AGENCY_NOT_LINKED',
           facts: { agency: index.agency(line.agencyId ?? '')?.name ?? '', document: decoded.number },
         })
-      const bases = new Map(
-        determination.rows
-          .filter((row) => row.agencyId === line.agencyId && row.base !== 0n)
-          .map((row) => [row.lineId, row.base]),
-      )
       return {
         agencyId: agency ?? '',
         accountId: accountId(line.account),
-        base: text(sum(bases.values())),
+        base: text(agencyBase(determination.rows.filter((row) => row.agencyId === line.agencyId))),
         tax: text(line.credit - line.debit),
       }
     })

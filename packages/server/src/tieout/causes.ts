@@ -4,6 +4,7 @@ import { sameRemedy, setUpRemedyOf } from '../align/remedies.ts'
 import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { lastDayOf } from './periods.ts'
+import { matterKey, type Matter } from './matter.ts'
 import type { Reproduced } from './weigh.ts'
 
 interface CauseRow {
@@ -16,6 +17,8 @@ interface CauseRow {
   readonly documents: string
   readonly unproved: string
   readonly unproved_net: string
+  readonly undecided: string
+  readonly matter: Matter | null
 }
 
 /** The month's causes, largest money first: one line each, however many documents it explains. */
@@ -29,7 +32,7 @@ export async function causesOf(
 ): Promise<CauseView[]> {
   const { rows } = (await trx.raw(
     `select cause, min(headline) as headline, min(missing_why) as missing_why, (array_agg(to_jsonb(odd)))[1] as odd, min(system_id) as system_id,
-       (array_agg(assumptions order by jsonb_array_length(assumptions)))[1] as assumptions, count(*) as documents, sum(unproved) as unproved, sum(unproved_net) as unproved_net
+       (array_agg(assumptions order by jsonb_array_length(assumptions)))[1] as assumptions, count(*) as documents, sum(unproved) as unproved, sum(unproved_net) as unproved_net, sum(undecided) as undecided, (array_agg(matter order by unit_id) filter (where matter is not null))[1] as matter
      from tie_unit where entity_id = ? and period = ? and not proved and cause is not null group by cause order by sum(unproved) desc, sum(unproved_net) desc, cause`,
     [entityId, month],
   )) as { rows: CauseRow[] }
@@ -39,9 +42,11 @@ export async function causesOf(
       ? row.assumptions.map((reproduced) => reproducedFacts(reproduced, row.system_id, month, systems, index))
       : []
     const plain: CauseFacts =
-      row.headline === 'missing'
-        ? { kind: 'missing', why: row.missing_why ?? '' }
-        : { kind: 'unexplained', headline: row.headline, odd: row.odd }
+      row.matter !== null && row.cause === matterKey(row.matter)
+        ? matterFacts(row.matter, systems)
+        : row.headline === 'missing'
+          ? { kind: 'missing', why: row.missing_why ?? '' }
+          : { kind: 'unexplained', headline: row.headline, odd: row.odd }
     return {
       key: row.cause,
       facts: facts[0] ?? plain,
@@ -73,6 +78,14 @@ function remediesFor({ cause, headline, odd, assumptions }: CauseRow, explained:
   return odd.length > 1 ? [bookAgain] : [...different, bookAgain, { kind: 'correct', cause }]
 }
 
+function matterFacts(matter: Matter, systems: readonly HeldSystem[]): CauseFacts {
+  if (matter.kind === 'undecided') return matter
+  const ledger = systems.find((s) => s.row.role === 'ledger')
+  const named = (numbers: readonly string[]): string[] =>
+    numbers.map((number) => ledger?.accountName(number) ?? number)
+  return { kind: 'moved', from: named(matter.from), to: named(matter.to) }
+}
+
 /** An explanation with the names that people know its objects by. */
 export function reproducedFacts(
   { voice, assumptions }: Reproduced,
@@ -89,6 +102,7 @@ export function reproducedFacts(
     factsOf(
       assumption,
       speaker?.row.name ?? (voice === 'booked' ? 'The ledger' : 'The source'),
+      sourceId,
       month,
       systems,
       index,
@@ -100,10 +114,12 @@ export function reproducedFacts(
 function factsOf(
   assumption: Assumption,
   system: string,
+  sourceId: string,
   month: string,
   systems: readonly HeldSystem[],
   index: BaselineIndex,
 ): CauseFacts {
+  const source = systems.find((s) => s.row.system_id === sourceId)
   const held =
     'systemId' in assumption ? systems.find((s) => s.row.system_id === assumption.systemId) : undefined
   const place = (id: string): string => index.jurisdiction(id)?.name ?? id
@@ -155,6 +171,14 @@ function factsOf(
       return { kind: 'rate-date', system, date: assumption.date }
     case 'rate-place':
       return { kind: 'rate-place', system, place: assumption.place }
+    case 'named-rate':
+      return {
+        kind: 'named-rate',
+        system,
+        rate:
+          source?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,
+        enteredBy: assumption.enteredBy,
+      }
     case 'component-lost':
       return { kind: 'component-lost', system, jurisdiction: place(assumption.jurisdictionId) }
     case 'one-agency':

@@ -50,7 +50,7 @@ tax as (
   select f.unit_id, f.voice, f.agency, f.account, f.currency, f.period, sum(f.tax) as tax, sum(f.in_base) as in_base
   from tax_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4, 5, 6),
 net as (
-  select f.unit_id, f.voice, f.currency, f.period, sum(f.net) as net from net_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4),
+  select f.unit_id, f.voice, f.account, f.currency, f.period, sum(f.net) as net from net_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4, 5),
 against_source as (
   select unit_id, case when split_stated then coalesce(agency, '') else '' end as agency, currency, period,
     sum(tax) filter (where voice = 'stated') as stated, sum(tax) filter (where voice = 'expected') as expected
@@ -60,13 +60,18 @@ against_ledger as (
     sum(tax) filter (where voice = 'expected') as expected, sum(tax) filter (where voice = 'booked') as booked,
     sum(in_base) filter (where voice = 'expected') as expected_in_base, sum(in_base) filter (where voice = 'booked') as booked_in_base
   from tax join unit using (unit_id) where voice <> 'stated' and (booked_signature is not null or expected_signature is not null) group by 1, 2, 3, 4, 5),
+unaccounted as (select distinct unit_id from net where account is null and net <> 0 and voice <> 'stated'),
+net_by_account as (
+  select unit_id, account, currency, period, sum(net) filter (where voice = 'expected') as expected, sum(net) filter (where voice = 'booked') as booked
+  from net where voice <> 'stated' and unit_id not in (select unit_id from unaccounted) group by 1, 2, 3, 4),
 nets as (
   select unit_id, currency, period, sum(net) filter (where voice = 'stated') as stated, sum(net) filter (where voice = 'expected') as expected, sum(net) filter (where voice = 'booked') as booked
   from net group by 1, 2, 3),
 astray as (
   select unit_id from against_source where coalesce(stated, 0) <> coalesce(expected, 0)
   union select unit_id from against_ledger where coalesce(expected, 0) <> coalesce(booked, 0) or coalesce(expected_in_base, 0) <> coalesce(booked_in_base, 0)
-  union select n.unit_id from nets n join unit u using (unit_id) where (u.stated_signature is not null and coalesce(n.stated, 0) <> coalesce(n.expected, 0)) or (u.booked_signature is not null and coalesce(n.expected, 0) <> coalesce(n.booked, 0)))
+  union select n.unit_id from nets n join unit u using (unit_id) where (u.stated_signature is not null and coalesce(n.stated, 0) <> coalesce(n.expected, 0)) or (u.booked_signature is not null and coalesce(n.expected, 0) <> coalesce(n.booked, 0))
+  union select n.unit_id from net_by_account n join unit u using (unit_id) where u.booked_signature is not null and coalesce(n.expected, 0) <> coalesce(n.booked, 0))
 select u.unit_id, u.number, u.differs as quick, (a.unit_id is not null) as full
 from unit u left join astray a using (unit_id)
 where not u.differs and a.unit_id is not null

@@ -2,6 +2,7 @@ import {
   absolute,
   agree,
   allocate,
+  amountInBase,
   combinedRatesOf,
   commonGrain,
   FINEST,
@@ -14,6 +15,7 @@ import {
 } from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
 import type { Grounds, Unit } from './gather.ts'
+import { matterOf, undecidedNet } from './matter.ts'
 import { specialLinesOf } from './specialLines.ts'
 import { inBaseCurrency, type SourceUnit } from './units.ts'
 
@@ -77,6 +79,8 @@ export async function writeUnits(
           unit_id: unit.unitId,
           voice,
           place,
+          account: n.account,
+          rounding: n.isRounding ?? false,
           currency: n.currency,
           period: n.period,
           net: n.net.toString(),
@@ -101,6 +105,9 @@ export async function writeUnits(
       combined_rate: (source && combinedRatesOf(source.document, source.determination, index)[0]) ?? null,
       findings: source?.determination.findings ?? [],
       expected_complete: source?.determination.complete ?? true,
+      open_lines: source?.determination.open ?? [],
+      matter: matterOf(unit, booked),
+      undecided: amountInBase(source ? undecidedNet(source) : 0n, exchange).toString(),
       stated_signature: stated && signatureOf(stated, grain),
       expected_at_stated: stated && signatureOf(expected, grain),
       expected_signature: source && signatureOf(expected, bookedGrain),

@@ -105,6 +105,7 @@ export function taxDocumentOf(
         itemOf: system.itemOf,
         partyOf: system.partyOf,
         methodOf: (id) => system.linkOf('payment-method', id),
+        rateOf: (id) => system.combinedRateOf(id),
         baseCurrency,
         original,
         // Where an outlet is agreed upon, its agreed address counts.

@@ -18,6 +18,7 @@ import {
   type Verdict,
 } from '@axion/core'
 import { insertRows, json, type Transaction } from '../database/connection.ts'
+import { matterKey, undecidedNet, type Matter } from './matter.ts'
 import { departuresOf } from './departures.ts'
 import type { Grounds, Unit } from './gather.ts'
 import { lastDayOf } from './periods.ts'
@@ -100,6 +101,7 @@ function weigh(
     stated: unit.stated,
     expected: source ? unit.expected : null,
     expectedComplete: source?.determination.complete ?? true,
+    undecided: source ? undecidedNet(source) : 0n,
     booked: unit.booked,
     missingWhy: unit.why,
     edited: unit.edited,
@@ -183,6 +185,7 @@ interface OpenUnit {
   readonly proved: boolean
   readonly assumptions: readonly Reproduced[]
   readonly cause: string | null
+  readonly matter: Matter | null
   readonly status: string | null
 }
 
@@ -211,6 +214,7 @@ export async function rankCauses(trx: Transaction, entityId: string, period: str
       'u.proved',
       'u.assumptions',
       'u.cause',
+      'u.matter',
       'd.status',
     )) as OpenUnit[]
   const explains = new Map<string, number>()
@@ -229,13 +233,15 @@ export async function rankCauses(trx: Transaction, entityId: string, period: str
 }
 
 function causeOf(
-  { proved, headline, missing_why: why, odd, status }: OpenUnit,
+  { proved, headline, missing_why: why, odd, matter, status }: OpenUnit,
   first: Reproduced | undefined,
 ): string | null {
   if (proved || (headline === 'missing' && NOT_TAKEN.includes(why))) return null
   if (headline === 'missing') return `missing|${why}`
   if (headline === 'voided') return `voided|${status === 'void' ? 'source' : 'ledger'}`
   if (headline === 'orphan' || headline === 'duplicate' || headline === 'edited' || headline === 'period')
-    return headline
+    return matter?.kind === 'undecided' && headline !== 'orphan' ? matterKey(matter) : headline
+  if (matter?.kind === 'undecided') return matterKey(matter)
+  if (!first && matter && headline === 'account') return matterKey(matter)
   return first ? reproducedKey(first) : `unexplained|${headline}|${odd.join('+')}`
 }

@@ -371,7 +371,7 @@ function sided(lines: readonly Line[], request: BookingRequest, settings: Ledger
     currency === settings.baseCurrency
       ? null
       : inBooks(
-          standing.map((line) => line.credit),
+          standing.map(({ credit, agencyId }) => ({ credit, isTax: agencyId !== null })),
           request,
           settings,
         )
@@ -395,27 +395,37 @@ function sides(credit: bigint, currency: string): { debit: string; credit: strin
     : { debit: nil, credit: toText(credit, currency) }
 }
 
-/** The entry's total is converted once, and allocated to each side's lines. */
+/**
+ * The entry's total is converted once; each tax line by itself; what is left of the total goes over each side's other lines, or over
+ * its tax lines where it has no others.
+ */
 function inBooks(
-  credits: readonly bigint[],
+  lines: readonly { readonly credit: bigint; readonly isTax: boolean }[],
   { currency, exchangeRate, number }: BookingRequest,
   { baseCurrency, exchange }: LedgerSettings,
 ): bigint[] {
   if (exchangeRate === null)
     throw new Refusal(422, 'no-exchange-rate', `${number} is in ${currency} and states no exchange rate.`)
   const rate = exchange === 'at-one' ? 1_000_000n * 1_000_000n : scaled(exchangeRate)
-  const total = credits.reduce((sum, credit) => (credit > 0n ? sum + credit : sum), 0n)
-  const whole = divideRounded(
-    total * rate * 10n ** BigInt(digitsOf(baseCurrency)),
-    1_000_000n * 1_000_000n * 10n ** BigInt(digitsOf(currency)),
-  )
-  const side = (up: boolean): bigint[] =>
-    largestRemainder(
-      whole,
-      credits.map((credit) => (credit > 0n === up ? (up ? credit : -credit) : 0n)),
+  const inOther = (units: bigint): bigint =>
+    divideRounded(
+      units * rate * 10n ** BigInt(digitsOf(baseCurrency)),
+      1_000_000n * 1_000_000n * 10n ** BigInt(digitsOf(currency)),
     )
-  const [up, down] = [side(true), side(false)]
-  return credits.map((_, at) => (up[at] ?? 0n) - (down[at] ?? 0n))
+  const whole = inOther(lines.reduce((sum, { credit }) => (credit > 0n ? sum + credit : sum), 0n))
+  const books = lines.map(({ credit, isTax }) => (isTax ? inOther(credit) : 0n))
+  for (const side of [1n, -1n]) {
+    const here = [...lines.keys()].filter((at) => (lines[at]?.credit ?? 0n) * side > 0n)
+    const others = here.filter((at) => !lines[at]?.isTax)
+    const taken = here.reduce((sum, at) => sum + (books[at] ?? 0n), 0n)
+    const over = others.length > 0 ? others : here
+    const sizes = over.map((at) => (lines[at]?.credit ?? 0n) * side)
+    largestRemainder(whole * side - taken, sizes).forEach((part, place) => {
+      const at = over[place] ?? 0
+      books[at] = (books[at] ?? 0n) + part
+    })
+  }
+  return books
 }
 
 /** A decimal of up to twelve places, in units of the twelfth. */

@@ -17,6 +17,7 @@ import * as defaults from './015_defaults.ts'
 import * as purposes from './016_purposes.ts'
 import * as newItems from './017_new_items.ts'
 import * as sharedNames from './018_shared_names.ts'
+import * as voices from './019_voices.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -38,6 +39,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '016_purposes': purposes,
   '017_new_items': newItems,
   '018_shared_names': sharedNames,
+  '019_voices': voices,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
