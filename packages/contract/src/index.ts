@@ -1,6 +1,7 @@
 /** The edges: the bridge contract and the application's API, from which validation, types and documents come. */
 export * from './bridge/shapes.ts'
 export * from './bridge/decode.ts'
+export * from './bridge/entries.ts'
 export * from './bridge/openapi.ts'
 export * from './api/align.ts'
 export * from './api/baseline.ts'

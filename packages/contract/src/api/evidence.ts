@@ -1,5 +1,6 @@
 import type { Facts, FaultCode } from '@axion/core'
 import { z } from 'zod'
+import type { Code } from '../sentences/catalogue.ts'
 import { LINK_KINDS } from './align.ts'
 
 /** What an amount on a page is the sum of. An amount carries this, and opens with it. */
@@ -8,6 +9,8 @@ export const Selector = z.object({
   voice: z.enum(['stated', 'expected', 'booked']).optional(),
   /** For a gap: the amount of `voice` less that of `against`. */
   against: z.enum(['stated', 'expected', 'booked', 'balance']).optional(),
+  /** Of a gap: only documents with too much, or with too little. */
+  sign: z.enum(['over', 'under']).optional(),
   /** An empty text: what names no agency, or no account. */
   agency: z.string().max(100).optional(),
   account: z.string().max(100).optional(),
@@ -128,6 +131,8 @@ export type CauseFacts =
       readonly facts: Facts
       readonly wording: string | null
     }
+  /** What was read cannot be trusted, or could not be read at all. */
+  | { readonly kind: 'flawed'; readonly code: Code; readonly facts: Facts }
   /** What is net of tax, or owed on the whole, stands in other accounts than where it belongs. */
   | { readonly kind: 'moved'; readonly from: readonly string[]; readonly to: readonly string[] }
   | { readonly kind: 'missing'; readonly why: string }

@@ -5,6 +5,15 @@ import type { Scope, ScopeAmount } from './scope.ts'
 
 /** What each page reads. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
 
+/** A system whose last pull failed: what is known of it is from `since`, null where it was never read. */
+export interface NotFresh {
+  readonly system: string
+  readonly since: string | null
+  readonly failedAt: string
+  readonly says: string
+  readonly mend: string
+}
+
 export interface PathView {
   readonly currency: string
   readonly connect: {
@@ -59,7 +68,10 @@ export interface ConnectView {
     readonly product: string
     readonly company: string
     readonly webAddress: string | null
+    /** The last pull that read it to the end. */
     readonly pulledAt: string | null
+    /** Where a later one failed. */
+    readonly notFresh: NotFresh | null
     readonly lastPull: readonly PulledView['counts'][number][]
     readonly checks: readonly {
       readonly code: string
@@ -339,6 +351,10 @@ export interface TieOutRow {
   readonly cause: string | null
   readonly proved: boolean
   readonly first: boolean
+  /** Whether the baseline can say what is expected: of no line, of some, of all. */
+  readonly known: 'no' | 'partly' | 'yes'
+  /** The ledger names no agency on a tax line of this document. */
+  readonly bookedUnnamed: boolean
 }
 
 export interface TieOutView {
@@ -351,6 +367,7 @@ export interface TieOutView {
   readonly pulled: boolean
   /** Systems that were never pulled and without which nothing can be said to be proved. */
   readonly awaits: readonly string[]
+  readonly notFresh: readonly NotFresh[]
   readonly causes: readonly CauseView[]
   readonly rows: readonly TieOutRow[]
   readonly totals: {
@@ -376,6 +393,9 @@ export interface CloseRow {
   readonly balance: string | null
   readonly balanceGap: string
   readonly sharesAccount: boolean
+  /** Where too much on some documents and too little on others would hide each other: expected less stated, and booked less expected. */
+  readonly statedApart: { readonly over: string; readonly under: string }
+  readonly bookedApart: { readonly over: string; readonly under: string }
   readonly unproved: string
 }
 
@@ -384,6 +404,7 @@ export interface CloseView {
   readonly pulledAt: string | null
   /** Systems that were never pulled and without which nothing can be said to be proved. */
   readonly awaits: readonly string[]
+  readonly notFresh: readonly NotFresh[]
   readonly unproved: string
   readonly unprovedNet: string
   readonly expected: string

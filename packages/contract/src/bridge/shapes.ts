@@ -20,6 +20,10 @@ export const amount = z
   .regex(/^-?\d{1,18}(\.\d{1,4})?$/, 'is no decimal amount')
   .meta({ description: 'Decimal in the currency beside it' })
 export const decimal = z.string().regex(/^-?\d{1,18}(\.\d{1,12})?$/, 'is no plain decimal')
+/** A rate of exchange is more than nil: nothing comes to nothing, or to less, in another currency. */
+export const exchangeRate = decimal.refine((text) => /[1-9]/.test(text) && !text.startsWith('-'), {
+  error: 'is no rate of exchange above nil',
+})
 export const percent = z
   .string()
   .refine(isPercent, { error: 'is no percent from 0 to 100 with at most six places' })
@@ -259,7 +263,7 @@ export const SourceDocument = z.object({
   supplyDate: date,
   paymentDate: date.nullable(),
   currency,
-  exchangeRate: decimal
+  exchangeRate: exchangeRate
     .nullable()
     .meta({ description: 'Units of the base currency for one of this; null in the base currency' }),
   pricesIncludeTax: z.boolean(),
@@ -388,7 +392,7 @@ export const BookingRequest = z.object({
     .meta({ description: 'All amounts of a credit note are positive, and stand on the other side' }),
   postingDate: date,
   currency,
-  exchangeRate: decimal.nullable(),
+  exchangeRate: exchangeRate.nullable(),
   party: z.object({ id, name }),
   receivableAccountId: id,
   reimbursed: z

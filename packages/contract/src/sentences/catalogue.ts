@@ -46,6 +46,10 @@ export const APPLICATION_CODES = [
   'AXION_OTHER_COMPANY',
   'AXION_ITEM_TO_TAKE_IN',
   'AXION_ITEM_TAKEN_IN',
+  'AXION_OLDER_THAN_SOURCE',
+  'AXION_ENTRY_UNREADABLE',
+  'AXION_NEVER_READ',
+  'AXION_AGENCY_NOT_THERE',
 ] as const
 export type ApplicationCode = (typeof APPLICATION_CODES)[number]
 export type Code = FaultCode | ApplicationCode
@@ -451,6 +455,27 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     409,
     (f) => `${f['what']} cannot be taken back: ${f['why']}.`,
     'Look at it as it stands now, then decide.',
+  ),
+  AXION_OLDER_THAN_SOURCE: sentence(
+    422,
+    (f) =>
+      `${f['system']} has changed it, and the change cannot be read (${f['problem']}): what is shown is the version before.`,
+    'Correct it at its source; the next pull reads it again.',
+  ),
+  AXION_ENTRY_UNREADABLE: sentence(
+    422,
+    (f) => `An entry behind it in ${f['system']} cannot be read: ${f['problem']}.`,
+    'Correct it there; the next pull reads it again.',
+  ),
+  AXION_NEVER_READ: sentence(
+    422,
+    (f) => `${f['system']} has it, and it cannot be read: ${f['problem']}. Its amounts are not known.`,
+    'Correct it at its source; the next pull reads it again.',
+  ),
+  AXION_AGENCY_NOT_THERE: sentence(
+    422,
+    (f) => `It names the agency “${f['agency']}”, which is not in ${f['system']}.`,
+    'Enter the agency there, or correct the rate; then pull again.',
   ),
   AXION_ALREADY_EXISTS: sentence(
     409,

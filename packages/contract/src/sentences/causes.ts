@@ -95,6 +95,10 @@ export function sayCause(facts: CauseFacts, date: (iso: string) => string): stri
       return facts.wording === null
         ? say(facts.code, facts.facts).says
         : `“${facts.wording}”: nobody has decided how it is taxed. ${say(facts.code, facts.facts).says}`
+    case 'flawed': {
+      const { says, mend } = say(facts.code, facts.facts)
+      return `${says} ${mend}`
+    }
     case 'moved':
       return `The amounts are right, and stand in ${list(facts.to)} where they belong in ${list(facts.from)}.`
     case 'missing':

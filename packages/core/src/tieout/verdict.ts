@@ -43,6 +43,8 @@ export interface TieUnitVoices {
   readonly undecided?: MinorUnits
   /** Each booking that stands in the ledger's journal; none where it has nothing of the unit. */
   readonly booked: readonly VoiceFacts[]
+  /** What bars a proof though the amounts agree: what was read is older than its source, or names who is not there. */
+  readonly flaws?: readonly Facet[]
   readonly missingWhy: MissingWhy
   readonly voided: { readonly source: boolean; readonly ledger: boolean }
   /** The ledger's revision moved after we booked. */
@@ -83,6 +85,7 @@ export function judge(unit: TieUnitVoices): Verdict {
   if (unit.booked.length > 1) facets.add('duplicate')
   if (isBooked && unit.voided.source !== unit.voided.ledger) facets.add('voided')
   if (unit.edited) facets.add('edited')
+  for (const flaw of unit.flaws ?? []) facets.add(flaw)
   // What is void on one side is not compared with what is not there.
   if (unit.stated !== null && !facets.has('voided')) {
     for (const one of unit.booked)

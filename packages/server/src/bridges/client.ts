@@ -84,8 +84,8 @@ export class Bridge {
   }
 
   /** One page of changes past a sequence. */
-  async page(resource: string, after: string): Promise<z.infer<typeof Page>> {
-    const page = await this.read(`/${resource}?after=${after}&limit=${PAGE_SIZE}`, Page)
+  async page(resource: string, after: string, limit = PAGE_SIZE): Promise<z.infer<typeof Page>> {
+    const page = await this.read(`/${resource}?after=${after}&limit=${limit}`, Page)
     if (page.more && BigInt(page.next) <= BigInt(after)) {
       throw new Problem('AXION_BRIDGE_MALFORMED', {
         system: this.system,

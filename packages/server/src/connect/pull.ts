@@ -1,6 +1,7 @@
 import {
   ALSO_OF,
   decodeDocument,
+  problemOfEntry,
   KINDS_OF,
   RESOURCES,
   RESOURCES_OF,
@@ -14,13 +15,15 @@ import {
   type SystemRole,
 } from '@axion/contract'
 import { Fault, parseAmount, periodOf, tradingDayOf } from '@axion/core'
-import { canonical, inEntity, insertRows, json, type Transaction } from '../database/connection.ts'
+import { canonical, inEntity, inOrder, insertRows, json, type Transaction } from '../database/connection.ts'
 import { unseal } from '../bridges/secrets.ts'
 import type { Bridge } from '../bridges/client.ts'
+import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import type { SystemRow } from './held.ts'
 import { applyScope } from './scope.ts'
+import { unreadRow, type UnreadRow } from './unread.ts'
 
 /** What came in one resource: how many objects, and what differs from the pull before. */
 export interface PullCount {
@@ -46,23 +49,52 @@ export async function pullSystem(
   runId: string,
   system: SystemRow,
   step: (resource: string) => Promise<void>,
+  month: string,
 ): Promise<PullCount[]> {
   const bridge = services.bridges.open(
     system.name,
     system.address,
     unseal(system.token_sealed, services.settings.AXION_SECRET_KEY),
   )
-  const about = await bridge.about()
-  const settings = await bridge.settings()
   const pullId = await inEntity(services.database, entityId, async (trx) => {
-    await trx('system')
-      .where({ entity_id: entityId, system_id: system.system_id })
-      .update({ about: json(about), settings: json(settings) })
     const [row] = await trx('pull')
       .insert({ entity_id: entityId, system_id: system.system_id, run_id: runId, counts: '[]' })
       .returning('pull_id')
     return (row as { pull_id: string }).pull_id
   })
+  try {
+    return await readSystem(services, bridge, entityId, pullId, system, step, month)
+  } catch (error) {
+    if (error instanceof Problem)
+      await inEntity(services.database, entityId, (trx) =>
+        trx('pull')
+          .where({ entity_id: entityId, pull_id: pullId })
+          .update({
+            problem: json({ code: error.code, facts: error.facts }),
+            ended: true,
+            finished_at: trx.fn.now(),
+          }),
+      )
+    throw error
+  }
+}
+
+async function readSystem(
+  services: Services,
+  bridge: Bridge,
+  entityId: string,
+  pullId: string,
+  system: SystemRow,
+  step: (resource: string) => Promise<void>,
+  month: string,
+): Promise<PullCount[]> {
+  const about = await bridge.about()
+  const settings = await bridge.settings()
+  await inEntity(services.database, entityId, (trx) =>
+    trx('system')
+      .where({ entity_id: entityId, system_id: system.system_id })
+      .update({ about: json(about), settings: json(settings) }),
+  )
   const counts: PullCount[] = []
   for (const resource of [
     ...RESOURCES_OF[system.role],
@@ -72,14 +104,14 @@ export async function pullSystem(
     const changes = await changesOf(services, bridge, entityId, system.system_id, resource)
     counts.push(
       await inEntity(services.database, entityId, (trx) =>
-        takeResource(trx, entityId, pullId, system, resource, changes),
+        takeResource(trx, entityId, pullId, system, resource, changes, month),
       ),
     )
   }
   await inEntity(services.database, entityId, (trx) =>
     trx('pull')
       .where({ entity_id: entityId, pull_id: pullId })
-      .update({ counts: json(counts), finished_at: trx.fn.now() }),
+      .update({ counts: json(counts), ended: true, finished_at: trx.fn.now() }),
   )
   return counts
 }
@@ -96,7 +128,8 @@ async function changesOf(
       .where({ entity_id: entityId, system_id: systemId, resource })
       .first('sequence', 'whole'),
   )) as { sequence: string; whole: boolean } | undefined
-  const items: Change[] = []
+  // What could not be read is asked for again: its source may have been mended without a word.
+  const items: Change[] = await unreadAgain(services, bridge, entityId, systemId, resource)
   let next = cursor?.sequence ?? '0'
   for (let more = true; more;) {
     const page = await bridge.page(resource, next)
@@ -105,6 +138,30 @@ async function changesOf(
   }
   return { items, next, whole: cursor?.whole === true }
 }
+
+async function unreadAgain(
+  services: Services,
+  bridge: Bridge,
+  entityId: string,
+  systemId: string,
+  resource: Resource,
+): Promise<Change[]> {
+  const unread = (await inEntity(services.database, entityId, (trx) =>
+    trx('finding')
+      .where({ entity_id: entityId, system_id: systemId, resource })
+      .whereNotNull('sequence')
+      .orderBy('sequence')
+      .limit(MOST_READ_AGAIN)
+      .select('object_id', 'sequence'),
+  )) as { object_id: string; sequence: string }[]
+  const pages = await inOrder(unread, ({ sequence }) =>
+    bridge.page(resource, (BigInt(sequence) - 1n).toString(), 1),
+  )
+  return pages.flatMap(({ items }, at) => items.filter((item) => item.id === unread[at]?.object_id))
+}
+
+/** So many objects that could not be read are asked for again in one pull. */
+const MOST_READ_AGAIN = 200
 
 /** The changes of one resource; where they are the whole of it, what is not among them is gone. */
 export interface Pulled {
@@ -121,6 +178,7 @@ export async function takeResource(
   system: SystemRow,
   resource: Resource,
   { items, next, whole = false }: Pulled,
+  month: string,
 ): Promise<PullCount> {
   const count: PullCount = { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
   const here = { entity_id: entityId, system_id: system.system_id }
@@ -138,28 +196,27 @@ export async function takeResource(
     ...gone.map((id): Change => ({ id, sequence: next, revision: '', removed: true, value: null })),
   ]
   const ids = latest.map((change) => change.id)
-  await trx('finding')
+  const unreadBefore = (await trx('finding')
     .where({ ...here, resource })
     .whereRaw('object_id = any(?)', [ids])
     .delete()
+    .returning(['object_id', 'facts'])) as { object_id: string; facts: { problem?: string } }[]
 
-  const findings: object[] = []
+  const { base_currency: booksCurrency } = (await trx('legal_entity')
+    .where({ entity_id: entityId })
+    .first('base_currency')) as { base_currency: string }
+  const findings: (UnreadRow & { readonly object_id: string })[] = []
   const accepted: Accepted[] = []
   for (const change of latest) {
-    const read = change.removed ? { value: null } : readValue(system.role, resource, change.value)
+    const read = change.removed
+      ? { value: null }
+      : readValue(system.role, resource, change.value, booksCurrency)
     if ('value' in read) accepted.push({ change, value: read.value })
     else
       findings.push({
         ...here,
-        resource,
         object_id: change.id,
-        code: 'AXION_BAD_OBJECT',
-        facts: {
-          system: system.name,
-          object: `${resource.replaceAll('-', ' ')} ${labelOf(change.value) || change.id}`,
-          problem: read.problem,
-        },
-        found_at: new Date(),
+        ...unreadRow(system.name, resource, change, read.problem, month),
       })
   }
   count.unreadable = findings.length
@@ -198,7 +255,26 @@ export async function takeResource(
     ]
   })
   await insertRows(trx, 'finding', findings)
-  await insertRows(trx, 'held_change', changes)
+  const known = new Map(unreadBefore.map((row) => [row.object_id, row.facts.problem]))
+  const noted = (objectId: string, kind: 'unreadable' | 'readable', label: string): object => ({
+    ...here,
+    pull_id: pullId,
+    resource,
+    object_id: objectId,
+    kind,
+    label,
+    before: null,
+    after: null,
+  })
+  await insertRows(trx, 'held_change', [
+    ...changes,
+    ...findings
+      .filter((finding) => known.get(finding.object_id) !== finding.facts['problem'])
+      .map((finding) => noted(finding.object_id, 'unreadable', finding.facts['label'] ?? finding.object_id)),
+    ...accepted
+      .filter(({ change }) => known.has(change.id))
+      .map(({ change, value }) => noted(change.id, 'readable', labelOf(value) || change.id)),
+  ])
   await trx('pull_cursor')
     .insert({ ...here, resource, sequence: next, whole: false })
     .onConflict(['entity_id', 'system_id', 'resource'])
@@ -211,6 +287,7 @@ function readValue(
   role: SystemRole,
   resource: Resource,
   value: unknown,
+  booksCurrency: string,
 ): { readonly value: unknown } | { readonly problem: string } {
   const read = RESOURCES[resource].safeParse(value)
   if (!read.success) {
@@ -230,12 +307,8 @@ function readValue(
     if (resource === 'bank-lines')
       parseAmount((read.data as BankLine).amount, (read.data as BankLine).currency)
     if (resource === 'journal-entries') {
-      const entry = read.data as JournalEntry
-      for (const line of entry.lines) {
-        for (const text of [line.debit, line.credit, line.base ?? '0']) parseAmount(text, entry.currency)
-        for (const text of [line.baseDebit, line.baseCredit])
-          if (text !== null) parseAmount(text, entry.baseCurrency)
-      }
+      const problem = problemOfEntry(read.data as JournalEntry, booksCurrency)
+      if (problem !== null) return { problem }
     }
     return { value: read.data }
   } catch (error) {
@@ -297,6 +370,8 @@ const DOCUMENTS: ObjectStore = {
       trx('source_document')
         .where(here)
         .whereRaw('document_id = any(?)', [[...ids]])
+        // One that was removed and comes back is new, though it be unchanged.
+        .whereRaw(`(status <> 'void' or value->>'status' = 'void')`)
         .select('document_id as id', 'value'),
     ),
   put: (trx, here, accepted) =>
@@ -376,7 +451,7 @@ function recordStore(resource: Resource): ObjectStore {
     before: (trx, here, ids) =>
       valuesById(
         trx('held_record')
-          .where({ ...here, resource })
+          .where({ ...here, resource, removed: false })
           .whereRaw('record_id = any(?)', [[...ids]])
           .select('record_id as id', 'value'),
       ),
@@ -498,7 +573,7 @@ export async function pullBalances(
   }
 }
 
-function labelOf(value: unknown): string {
+export function labelOf(value: unknown): string {
   const named = (value ?? {}) as { name?: unknown; number?: unknown }
   return String(named.number ?? named.name ?? '')
 }

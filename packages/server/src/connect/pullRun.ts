@@ -43,8 +43,14 @@ export async function pullAndProve(
   }
   for (const system of systems.filter((one) => !isFiles(one))) {
     await spared(system.name, () =>
-      pullSystem(services, entityId, runId, system, (resource) =>
-        noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` }),
+      pullSystem(
+        services,
+        entityId,
+        runId,
+        system,
+        (resource) =>
+          noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` }),
+        month,
       ),
     )
   }

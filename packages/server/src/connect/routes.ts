@@ -9,6 +9,7 @@ import type { App, Services } from '../services.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { recheck } from './checks.ts'
 import { fieldsOf } from './fields.ts'
+import { lastPulls, notFresh } from './fresh.ts'
 import { noteSetUp } from '../align/build.ts'
 import { ask, keepSystem } from './connecting.ts'
 import { connectedSystems, isFiles } from './held.ts'
@@ -212,11 +213,8 @@ async function connectView(
       at: row.disconnected_at.toISOString(),
     })),
     systems: await inOrder(systems, async (system) => {
-      const pull = (await trx('pull')
-        .where({ entity_id: entityId, system_id: system.system_id })
-        .orderBy('pull_id', 'desc')
-        .first()) as
-        { pull_id: string; finished_at: Date; counts: ConnectView['systems'][number]['lastPull'] } | undefined
+      const { good: pull } = await lastPulls(trx, entityId, system.system_id)
+      const [stale] = await notFresh(trx, entityId, [system])
       const { changes, more } = pull ? await changesOf(trx, entityId, pull.pull_id) : { changes: [], more: 0 }
       const own = results.filter((r) => r.system_id === system.system_id)
       const applicable = CHECKS.filter(
@@ -230,6 +228,7 @@ async function connectView(
         company: system.about.company.name,
         webAddress: system.about.webAddress,
         pulledAt: pull?.finished_at.toISOString() ?? null,
+        notFresh: stale ?? null,
         lastPull: pull?.counts ?? [],
         changes,
         moreChanges: more,

@@ -54,7 +54,11 @@ export async function touchedBy(
   const versions = entries
     .flatMap(({ before, after }) => [before, after])
     .filter((value): value is JournalEntry => value !== null)
-  const booked = versions.flatMap(({ externalId }) =>
+  const externalIds = [
+    ...versions.map((version) => version.externalId),
+    ...(await namedByUnread(trx, entityId, entries)),
+  ]
+  const booked = externalIds.flatMap((externalId) =>
     externalId === null ? [] : [documentOf(entityId, externalId)],
   )
   const naming = await documentsNaming(trx, entityId, of.get('items') ?? [], of.get('parties') ?? [])
@@ -66,7 +70,7 @@ export async function touchedBy(
   const all = new Set([...named, ...(await relatives(trx, entityId, [...named]))])
   const behind = await entriesOf(trx, entityId, [...all])
   const { rows: periods } = (await trx.raw(
-    `select period from source_document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from tie_unit where entity_id = :e and system_id || '/' || document_id = any(:d)`,
+    `select period from source_document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from tie_unit where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')`,
     { e: entityId, d: [...all] },
   )) as { rows: { period: string }[] }
   return {
@@ -76,6 +80,21 @@ export async function touchedBy(
     ].sort(),
     touched: { documents: all, entries: new Set([...entries.map((e) => e.object_id), ...behind]) },
   }
+}
+
+/** An entry that cannot be read any more, or can be again, concerns what its known version names, and what could be read of it. */
+async function namedByUnread(
+  trx: Transaction,
+  entityId: string,
+  entries: readonly ChangeRow[],
+): Promise<(string | null)[]> {
+  const ids = entries.filter(({ before, after }) => before === null && after === null).map((e) => e.object_id)
+  if (ids.length === 0) return []
+  const { rows } = (await trx.raw(
+    `select external_id as id from ledger_entry where entity_id = :e and entry_id = any(:ids) union select value->>'externalId' from finding where entity_id = :e and resource = 'journal-entries' and object_id = any(:ids)`,
+    { e: entityId, ids },
+  )) as { rows: { id: string | null }[] }
+  return rows.map((row) => row.id)
 }
 
 /** Documents of a system that carry an item, or are a party's, that changed there. */

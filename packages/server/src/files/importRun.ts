@@ -326,16 +326,32 @@ async function intoSystem(
       mode === 'whole' ? before.filter((each) => !ids.has(each.id)).map((each) => change(each.id, null)) : []
     for (let at = 0; at < rows.length; at += SLICE) {
       counts.push(
-        await takeResource(trx, entityId, pull?.pull_id ?? '', system, resource, {
-          items: rows.slice(at, at + SLICE).map((each) => change(each.id, each.value)),
-          next: '0',
-        }),
+        await takeResource(
+          trx,
+          entityId,
+          pull?.pull_id ?? '',
+          system,
+          resource,
+          {
+            items: rows.slice(at, at + SLICE).map((each) => change(each.id, each.value)),
+            next: '0',
+          },
+          run.payload.month,
+        ),
       )
       await checkpoint(Math.min(rows.length, at + SLICE))
     }
     if (gone.length > 0)
       counts.push(
-        await takeResource(trx, entityId, pull?.pull_id ?? '', system, resource, { items: gone, next: '0' }),
+        await takeResource(
+          trx,
+          entityId,
+          pull?.pull_id ?? '',
+          system,
+          resource,
+          { items: gone, next: '0' },
+          run.payload.month,
+        ),
       )
   }
   const sum = (of: 'added' | 'changed' | 'removed'): number =>
@@ -345,6 +361,7 @@ async function intoSystem(
     .where({ entity_id: entityId, pull_id: pull?.pull_id ?? '' })
     .update({
       counts: json([{ resource: row.sheets[0]?.sheet ?? '', ...total, unreadable: 0 }]),
+      ended: true,
       finished_at: trx.fn.now(),
     })
   return total

@@ -4,7 +4,7 @@ import { importFile } from '../files/importRun.ts'
 import { mend } from '../tieout/mendRun.ts'
 import { proveAll } from '../tieout/prove.ts'
 import { recheck } from '../connect/checks.ts'
-import { pullAndProve } from '../connect/pullRun.ts'
+import { pullAndProve, type PullReport } from '../connect/pullRun.ts'
 import { inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { say, type Code } from '@axion/contract'
@@ -15,7 +15,12 @@ import type { Services } from '../services.ts'
 import type { RunJob } from './queue.ts'
 import { noteRun, readRun, type RunRow } from './runs.ts'
 
-type Ending = 'finished' | 'waiting' | 'cancelled'
+/** `unread`: all was done that could be, and a system could not be read. */
+type Ending = 'finished' | 'unread' | 'waiting' | 'cancelled'
+
+function endedBy(pulled: readonly PullReport[]): Ending {
+  return pulled.every((report) => report.problem === null) ? 'finished' : 'unread'
+}
 
 /** So long a worker waits before it asks again whether another still works at a run. */
 const ANOTHER_WORKS_SECONDS = 20
@@ -59,7 +64,7 @@ async function performSlice(services: Services, { entityId, runId }: RunJob): Pr
     if (ending === 'waiting') await services.queue.send({ entityId, runId })
     else
       await noteRun(services.database, entityId, runId, {
-        state: ending === 'cancelled' ? 'cancelled' : 'done',
+        state: ending === 'cancelled' ? 'cancelled' : ending === 'unread' ? 'failed' : 'done',
         step: '',
       })
   } catch (error) {
@@ -87,7 +92,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     await noteRun(database, entityId, run.run_id, { report: { pulled: reports } })
     if (reports.every((r) => r.problem === null))
       await recheck(services, await entityOf(services, entityId), run.payload.month)
-    return 'finished'
+    return endedBy(reports)
   }
   if (is('rehearse', run)) {
     await inEntity(database, entityId, async (trx) => {
@@ -115,7 +120,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     const pulled = await pullAndProve(services, entityId, run.run_id, month, null)
     await inEntity(database, entityId, (trx) => proveAll(trx, entityId, month))
     await noteRun(database, entityId, run.run_id, { report: { undone: true, pulled } })
-    return 'finished'
+    return endedBy(pulled)
   }
   if (!is('post', run)) throw new Problem('AXION_RUN_FAILED', { detail: `the kind ${run.kind} is not known` })
   await noteRun(database, entityId, run.run_id, { step: 'sending' })
@@ -123,6 +128,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
   if (ending === 'finished' && run.payload.thenPull) {
     const pulled = await pullAndProve(services, entityId, run.run_id, run.payload.month, null)
     await noteRun(database, entityId, run.run_id, { report: { pulled } })
+    return endedBy(pulled)
   }
   return ending
 }

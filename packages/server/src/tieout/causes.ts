@@ -79,7 +79,7 @@ function remediesFor({ cause, headline, odd, assumptions }: CauseRow, explained:
 }
 
 function matterFacts(matter: Matter, systems: readonly HeldSystem[]): CauseFacts {
-  if (matter.kind === 'undecided') return matter
+  if (matter.kind !== 'moved') return matter
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const named = (numbers: readonly string[]): string[] =>
     numbers.map((number) => ledger?.accountName(number) ?? number)

@@ -2,6 +2,7 @@ import type { CloseRow, CloseView } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
+import { notFresh } from '../connect/fresh.ts'
 import { loadHeld } from '../connect/held.ts'
 import { inOrder, type Transaction } from '../database/connection.ts'
 import { causesOf } from './causes.ts'
@@ -14,6 +15,10 @@ interface Row {
   readonly booked: string | null
   readonly unsplit: string | null
   readonly unproved: string | null
+  readonly stated_over: string | null
+  readonly stated_under: string | null
+  readonly booked_over: string | null
+  readonly booked_under: string | null
 }
 
 const POINTS = 12
@@ -29,11 +34,13 @@ export async function closeSheet(
   const systems = await loadHeld(trx, entityId)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const { rows } = (await trx.raw(
-    `select agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unsplit) as unsplit, sum(unproved) as unproved from (
-       select m.agency, m.account, m.stated, m.expected, m.booked, case when m.stated is null and not u.split_stated then m.expected end as unsplit, null::numeric as unproved
+    `select agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unsplit) as unsplit, sum(unproved) as unproved,
+       sum(greatest(stated_gap, 0)) as stated_over, sum(least(stated_gap, 0)) as stated_under, sum(greatest(booked_gap, 0)) as booked_over, sum(least(booked_gap, 0)) as booked_under from (
+       select m.agency, m.account, m.stated, m.expected, m.booked, case when m.stated is null and not u.split_stated then m.expected end as unsplit, null::numeric as unproved,
+         coalesce(m.expected, 0) - coalesce(case when m.stated is null and not u.split_stated then m.expected else m.stated end, 0) as stated_gap, coalesce(m.booked, 0) - coalesce(m.expected, 0) as booked_gap
          from tie_member m join tie_unit u using (entity_id, unit_id) where m.entity_id = :entityId and m.period = :month and u.taken
        union all
-       select s.agency, s.account, null, null, null, null, s.tax from unproved_share s join tie_unit u using (entity_id, unit_id) where s.entity_id = :entityId and u.period = :month
+       select s.agency, s.account, null, null, null, null, s.tax, null, null from unproved_share s join tie_unit u using (entity_id, unit_id) where s.entity_id = :entityId and u.period = :month
      ) x group by agency, account order by account nulls last, agency nulls last`,
     { entityId, month },
   )) as { rows: Row[] }
@@ -46,8 +53,11 @@ export async function closeSheet(
       }[]
     ).map((b) => [b.account, b]),
   )
-  const pulledAt = (await trx('pull').where({ entity_id: entityId }).max('finished_at as at').first()) as
-    { at: Date | null } | undefined
+  const pulledAt = (await trx('pull')
+    .where({ entity_id: entityId, ended: true })
+    .whereNull('problem')
+    .max('finished_at as at')
+    .first()) as { at: Date | null } | undefined
   const awaits = await awaitedSystems(
     trx,
     entityId,
@@ -78,6 +88,8 @@ export async function closeSheet(
         : text(0n),
       sharesAccount: sharing.length > 1,
       unproved: text(big(row.unproved)),
+      statedApart: { over: text(big(row.stated_over)), under: text(big(row.stated_under)) },
+      bookedApart: { over: text(big(row.booked_over)), under: text(big(row.booked_under)) },
     }
   })
   const total = (of: (row: Row) => string | null): string => text(sum(complete.map((row) => big(of(row)))))
@@ -91,6 +103,11 @@ export async function closeSheet(
   return {
     currency,
     awaits,
+    notFresh: await notFresh(
+      trx,
+      entityId,
+      systems.map((s) => s.row),
+    ),
     pulledAt: pulledAt?.at?.toISOString() ?? null,
     unproved: text(big(head.unproved)),
     unprovedNet: text(big(head.net)),
@@ -125,7 +142,17 @@ function withRules(
       rule.kind === 'tax' &&
       !rows.some((row) => row.agency === rule.agencyId && row.account === rule.account),
   )
-  const nil = { stated: null, expected: null, booked: null, unsplit: null, unproved: null }
+  const nil = {
+    stated: null,
+    expected: null,
+    booked: null,
+    unsplit: null,
+    unproved: null,
+    stated_over: null,
+    stated_under: null,
+    booked_over: null,
+    booked_under: null,
+  }
   return [...rows, ...lacking.map((rule) => ({ agency: rule.agencyId, account: rule.account, ...nil }))].sort(
     (a, b) => ((a.account ?? '~') < (b.account ?? '~') ? -1 : 1),
   )

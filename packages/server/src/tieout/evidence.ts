@@ -118,7 +118,7 @@ async function membersOf(
      from tie_unit u ${from}
      left join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
      left join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
-     where ${where} group by u.unit_id, u.number, u.party, u.document_date${perRow ? ', m.agency, m.account' : ''}
+     where ${where} group by u.unit_id, u.number, u.party, u.document_date${perRow ? ', m.agency, m.account' : ''}${selector.sign === undefined ? '' : ` having ${amount(selector)} ${selector.sign === 'over' ? '>' : '<'} 0`}
      order by abs(${amount(selector)}) desc, u.document_date, u.number`,
     bindings,
   )) as { rows: MemberRow[] }

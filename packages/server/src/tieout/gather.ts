@@ -2,6 +2,7 @@ import { groupBy, together, type BaselineIndex, type MissingWhy, type VoiceFacts
 import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { familiesOf } from './families.ts'
+import { strangersIn, unreadBehind, type Flaw } from './flaws.ts'
 import {
   bookedAccounts,
   bookedUnit,
@@ -27,6 +28,8 @@ export interface Unit {
   readonly booked: readonly VoiceFacts[]
   readonly voided: { readonly source: boolean; readonly ledger: boolean }
   readonly edited: boolean
+  /** What bars a proof though the amounts may agree. */
+  readonly flaws: readonly Flaw[]
   readonly why: MissingWhy
 }
 
@@ -121,9 +124,10 @@ async function sourcedUnits(
     .where({ entity_id: entityId, period })
     .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
     .orderBy(['document_date', 'number', 'document_id'])) as StoredDocument[]
-  const byStem = groupBy(await entriesBehind(trx, grounds, documents), (entry) =>
-    stemOf(entry.external_id ?? ''),
-  )
+  const entries = await entriesBehind(trx, grounds, documents)
+  const byStem = groupBy(entries, (entry) => stemOf(entry.external_id ?? ''))
+  const unread = await unreadBehind(trx, entityId, documents, entries)
+  const ledger = systems.find((s) => s.row.role === 'ledger')
   const bookings = groupBy(
     (await trx('booking')
       .where({ entity_id: entityId })
@@ -143,7 +147,9 @@ async function sourcedUnits(
     if (!system) return []
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
     const source = sourceUnit(stored, system, grounds.index, grounds.baseCurrency, families(stored))
-    return unitOf(grounds, period, stored, source, byStem.get(stem) ?? [], bookings.get(stem) ?? [])
+    const own = byStem.get(stem) ?? []
+    const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
+    return unitOf(grounds, period, stored, source, own, bookings.get(stem) ?? [], flaws)
   })
 }
 
@@ -169,6 +175,7 @@ function unitOf(
   source: SourceUnit,
   own: readonly StoredEntry[],
   states: readonly BookingState[],
+  flaws: readonly Flaw[],
 ): Unit[] {
   const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
   const main = states.find((b) => !isCorrection(b.external_id) && !b.external_id.endsWith('/void'))
@@ -191,6 +198,7 @@ function unitOf(
           : bookingsOf(standing, reversed, ledger, grounds, source.expected),
       voided: { source: isVoid, ledger: reversed || (own.length > 0 && standing.length === 0) },
       edited: standing.some((entry) => isEdited(entry, states)),
+      flaws,
       why: missingWhy(stored, main?.state),
     },
   ]
@@ -262,6 +270,7 @@ async function orphansIn(
         booked: [booked],
         voided: { source: false, ledger: false },
         edited: false,
+        flaws: [],
         why: 'waiting',
       },
     ]

@@ -1,4 +1,5 @@
 import { absolute, leavesOpen, netGaps, sum, type Facts, type FaultCode, type VoiceFacts } from '@axion/core'
+import type { Code } from '@axion/contract'
 import type { Unit } from './gather.ts'
 import type { SourceUnit } from './units.ts'
 
@@ -11,11 +12,18 @@ export type Matter =
       /** How the source words the line; null where it is the whole document that is open. */
       readonly wording: string | null
     }
+  /** What was read of it cannot be trusted: it is older than its source, was never readable, or names an agency that is not there. */
+  | { readonly kind: 'flawed'; readonly code: Code; readonly facts: Facts }
   | { readonly kind: 'moved'; readonly from: readonly string[]; readonly to: readonly string[] }
 
-/** A line that nobody decided comes before revenue that was moved; null where neither is the matter. */
-export function matterOf({ source, expected, edited }: Unit, booked: VoiceFacts | null): Matter | null {
+/** What was not read comes first; a line that nobody decided comes before revenue that was moved; null where neither is the matter. */
+export function matterOf(
+  { source, expected, edited, flaws }: Unit,
+  booked: VoiceFacts | null,
+): Matter | null {
   if (!source) return null
+  const [flaw] = flaws
+  if (flaw) return { kind: 'flawed', code: flaw.code, facts: flaw.facts }
   return undecidedIn(source) ?? (booked && movedIn(expected, booked, edited))
 }
 
@@ -69,6 +77,10 @@ export function matterKey(matter: Matter): string {
         matter.code,
         matter.wording ?? matter.facts['address'] ?? matter.facts['region'] ?? '',
       ]
+        .join('|')
+        .slice(0, 380)
+    case 'flawed':
+      return ['flawed', matter.code, matter.facts['system'] ?? '', matter.facts['agency'] ?? '']
         .join('|')
         .slice(0, 380)
     case 'moved':

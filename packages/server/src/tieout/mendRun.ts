@@ -25,7 +25,7 @@ export async function mend(
   services: Services,
   entityId: string,
   run: MendRun,
-): Promise<'finished' | 'waiting' | 'cancelled'> {
+): Promise<'finished' | 'unread' | 'waiting' | 'cancelled'> {
   const { month } = run.payload
   const { database } = services
   if (run.report['changed'] !== true) await begin(services, entityId, run)
@@ -34,7 +34,7 @@ export async function mend(
   if (sent !== 'finished') return sent
   const pulled = await pullAndProve(services, entityId, run.run_id, month, null)
   await noteRun(database, entityId, run.run_id, { report: { changed: true, pulled } })
-  return 'finished'
+  return pulled.every((report) => report.problem === null) ? 'finished' : 'unread'
 }
 
 async function begin(services: Services, entityId: string, run: MendRun): Promise<void> {

@@ -7,6 +7,7 @@ import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import { insertRows, type Transaction } from '../database/connection.ts'
 import { analyseRecords } from './records.ts'
+import { writeUnread } from './flaws.ts'
 import { unitsOf, type Grounds, type Touched, type Unit } from './gather.ts'
 import { lastDayOf } from './periods.ts'
 import { writeUnits } from './unitRows.ts'
@@ -41,6 +42,7 @@ export async function prove(
     await writeStakes(trx, grounds, period, units, walked, departing)
     await weighUnits(trx, grounds, weighing, units)
   }
+  await writeUnread(trx, grounds, period, touched)
   await analyseRecords(trx, grounds, period, touched, walked, departing)
   if (done >= MANY) await trx.raw('select learn_facts()')
   await followBookings(trx, entityId, period)
@@ -69,7 +71,7 @@ export async function groundsOf(trx: Transaction, entityId: string): Promise<Gro
 /** Every month that documents stand in, or that was proved before. */
 export async function monthsOf(trx: Transaction, entityId: string): Promise<string[]> {
   const { rows } = (await trx.raw(
-    'select period from source_document where entity_id = :e union select period from tie_unit where entity_id = :e union select period from record_unit where entity_id = :e order by 1',
+    'select period from source_document where entity_id = :e union select period from tie_unit where entity_id = :e union select period from record_unit where entity_id = :e union select period from finding where entity_id = :e and period is not null order by 1',
     { e: entityId },
   )) as { rows: { period: string }[] }
   return rows.map((row) => row.period)

@@ -2,6 +2,7 @@ import type { TieOutRow, TieOutView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
+import { notFresh } from '../connect/fresh.ts'
 import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { causesOf } from './causes.ts'
@@ -32,6 +33,8 @@ interface Row {
   readonly cause: string | null
   readonly proved: boolean
   readonly bookings: number
+  readonly known: TieOutRow['known']
+  readonly booked_unnamed: boolean
   readonly total: string
 }
 
@@ -73,7 +76,9 @@ export async function tieOut(
         union all select s.unit_id, s.agency, s.account, null, null, null, s.tax from unproved_share s where s.entity_id = :entityId
       ) x group by unit_id, agency, account)`
   const { rows } = (await trx.raw(
-    `${members} select c.unit_id, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.proved, c.bookings, count(*) over () as total
+    `${members} select c.unit_id, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.proved, c.bookings,
+       case when c.expected_complete then 'yes' when c.matter->>'wording' is not null then 'partly' else 'no' end as known,
+       exists (select from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as booked_unnamed, count(*) over () as total
      from chosen c left join member m using (unit_id) order by c.unproved desc, c.document_date, c.number, c.unit_id, m.account nulls last, m.agency limit :limit offset :offset`,
     bindings,
   )) as { rows: Row[] }
@@ -105,6 +110,11 @@ export async function tieOut(
       entityId,
       systems.map((s) => s.row),
     ),
+    notFresh: await notFresh(
+      trx,
+      entityId,
+      systems.map((s) => s.row),
+    ),
     causes: await causesOf(trx, entityId, month, currency, systems, index),
     rows: rows.map((row, at): TieOutRow => ({
       unit: row.unit_id,
@@ -122,6 +132,8 @@ export async function tieOut(
       facets: row.facets,
       cause: row.cause,
       proved: row.proved,
+      known: row.known,
+      bookedUnnamed: row.booked_unnamed,
       first: rows[at - 1]?.unit_id !== row.unit_id,
     })),
     totals: {

@@ -107,6 +107,7 @@ export async function writeUnits(
       expected_complete: source?.determination.complete ?? true,
       open_lines: source?.determination.open ?? [],
       matter: matterOf(unit, booked),
+      flaws: unit.flaws,
       undecided: amountInBase(source ? undecidedNet(source) : 0n, exchange).toString(),
       stated_signature: stated && signatureOf(stated, grain),
       expected_at_stated: stated && signatureOf(expected, grain),

@@ -102,6 +102,7 @@ function weigh(
     expected: source ? unit.expected : null,
     expectedComplete: source?.determination.complete ?? true,
     undecided: source ? undecidedNet(source) : 0n,
+    flaws: unit.flaws.map((flaw) => flaw.facet),
     booked: unit.booked,
     missingWhy: unit.why,
     edited: unit.edited,
@@ -240,8 +241,8 @@ function causeOf(
   if (headline === 'missing') return `missing|${why}`
   if (headline === 'voided') return `voided|${status === 'void' ? 'source' : 'ledger'}`
   if (headline === 'orphan' || headline === 'duplicate' || headline === 'edited' || headline === 'period')
-    return matter?.kind === 'undecided' && headline !== 'orphan' ? matterKey(matter) : headline
-  if (matter?.kind === 'undecided') return matterKey(matter)
+    return matter && matter.kind !== 'moved' && headline !== 'orphan' ? matterKey(matter) : headline
+  if (matter && matter.kind !== 'moved') return matterKey(matter)
   if (!first && matter && headline === 'account') return matterKey(matter)
   return first ? reproducedKey(first) : `unexplained|${headline}|${odd.join('+')}`
 }

@@ -7,6 +7,7 @@ import Amount from '../figures/Amount.vue'
 import FallingNumber from '../figures/FallingNumber.vue'
 import { count, isNil, useFormat } from '../figures/format.ts'
 import Joint from '../figures/Joint.vue'
+import ProvedVerdict from '../figures/ProvedVerdict.vue'
 import VoiceMark from '../figures/VoiceMark.vue'
 import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
@@ -74,6 +75,7 @@ const known = computed(
 const nothing = computed(
   () =>
     view.value !== null &&
+    view.value.documents === 0 &&
     [
       view.value.unproved,
       view.value.unprovedNet,
@@ -90,26 +92,11 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
     <div class="head">
       <div>
         <p class="question">Does every document’s tax sit in the right liability account?</p>
-        <p v-if="view && known" class="verdict" data-verdict>
-          <template v-if="nothing"
-            ><strong>Nothing to prove.</strong> No tax was stated, expected or booked in
-            {{ format.month(month) }}</template
-          >
-          <template v-else-if="isNil(view.unproved)"
-            ><strong>Yes.</strong> All of
-            <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ currency }} is
-            proved</template
-          >
-          <template v-else>
-            <strong><Amount :value="view.unproved" :of="{ of: 'unproved' }" /></strong> of
-            <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ currency }} not
-            proved: {{ count(view.documents, 'document') }}, {{ count(view.causes.length, 'cause') }}
-          </template>
-          <template v-if="!isNil(view.unprovedNet)"
-            >, and <Amount :value="view.unprovedNet" :of="{ of: 'unproved-net' }" breaks /> of untaxed
-            sales</template
-          >
+        <p v-if="view && known && nothing && view.notFresh.length === 0" class="verdict" data-verdict>
+          <strong>Nothing to prove.</strong> No tax was stated, expected or booked in
+          {{ format.month(month) }}
         </p>
+        <ProvedVerdict v-else-if="view && known" :view="view" />
         <p v-else-if="view" class="verdict">
           <strong>Not known yet.</strong>
           {{
@@ -165,6 +152,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
             <td class="gap">
               <Joint
                 :gap="statedGap(row)"
+                :apart="row.statedApart"
                 :of="of(row, { of: 'gap', voice: 'expected', against: 'stated' })"
                 :silent="
                   row.agency === null || row.stated === null || (!isNil(row.unsplit) && isNil(statedGap(row)))
@@ -178,6 +166,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
             <td class="gap">
               <Joint
                 :gap="row.booked === null ? '0' : subtract(row.booked, row.expected)"
+                :apart="row.bookedApart"
                 :of="of(row, { of: 'gap', voice: 'booked', against: 'expected' })"
                 :silent="row.booked === null || (row.agency === null && isNil(row.booked))"
               />

@@ -19,12 +19,15 @@ const row = (changes: Partial<CloseRow>): CloseRow => ({
   balanceGap: '0.00',
   sharesAccount: false,
   unproved: '0.00',
+  statedApart: { over: '0.00', under: '0.00' },
+  bookedApart: { over: '0.00', under: '0.00' },
   ...changes,
 })
 const view = (rows: CloseRow[], changes: Partial<CloseView> = {}): CloseView => ({
   currency: 'USD',
   pulledAt: '2026-10-02T12:00:00Z',
   awaits: [],
+  notFresh: [],
   unproved: '0.00',
   unprovedNet: '0.00',
   expected: '100.00',
@@ -42,6 +45,54 @@ describe('the close sheet', () => {
     const { page } = await mountIn(CloseSheet)
     expect(page.find('[data-verdict]').text()).toMatch(/^Yes\. All of 100\.00 USD is proved/)
     expect(page.findAll('.joint.broken')).toHaveLength(0)
+  })
+
+  const stale = {
+    system: 'Billing',
+    since: '2026-10-01T12:00:00Z',
+    failedAt: '2026-10-02T12:00:00Z',
+    says: 'It does not answer.',
+    mend: 'Look at it.',
+  }
+  test.each<[string, Partial<CloseView>, RegExp]>([
+    [
+      'untaxed sales that are not proved',
+      { unprovedNet: '40.00', documents: 1 },
+      /^Not yet\. No tax is astray, and 40\.00 USD of untaxed sales are not proved: 1 document/,
+    ],
+    [
+      'documents that are open with no money',
+      { documents: 2 },
+      /^Not yet\. No money is astray, and 2 documents are not proved/,
+    ],
+    [
+      'a system that could not be read',
+      { notFresh: [stale] },
+      /^Not known\. All of 100\.00 USD was proved before/,
+    ],
+    [
+      'more astray than is expected',
+      { unproved: '150.00', documents: 1 },
+      /^150\.00 USD not proved, beside 100\.00 that is expected: 1 document/,
+    ],
+  ])('never says yes to %s', async (_, changes, words) => {
+    answers({ '/close': view([row({})], changes), '/path': PATH })
+    const { page } = await mountIn(CloseSheet)
+    expect(page.find('[data-verdict]').text().replace(/\s+/g, ' ')).toMatch(words)
+    expect(
+      page.findAll('[data-stale]').map((one) => one.text().includes('Billing could not be read')),
+    ).toEqual(changes.notFresh ? [true] : [])
+  })
+
+  it('shows too much and too little apart where they would hide each other', async () => {
+    const cancels = row({ unproved: '160.00', bookedApart: { over: '160.00', under: '-160.00' } })
+    answers({ '/close': view([cancels], { unproved: '160.00', documents: 2 }), '/path': PATH })
+    const { page } = await mountIn(CloseSheet)
+    const [joint] = page.findAll('.joint.both')
+    expect(joint?.findAll('button').map((b) => [b.text(), b.attributes('data-open')])).toEqual([
+      ['+160.00', 'of=gap&voice=booked&against=expected&agency=HCT&account=2212&sign=over'],
+      ['−160.00', 'of=gap&voice=booked&against=expected&agency=HCT&account=2212&sign=under'],
+    ])
   })
 
   it('shows gaps where neighbours differ, and silence where a source states no split', async () => {

@@ -29,6 +29,7 @@ const system = (changes: Partial<System>): System => ({
   company: 'Larkspur',
   webAddress: 'http://books.example/',
   pulledAt: '2026-10-02T12:00:00Z',
+  notFresh: null,
   lastPull: [],
   checks: [check({})],
   changes: [],

@@ -5,11 +5,11 @@ import { computed } from 'vue'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import { isNil, useFormat } from './format.ts'
 
-/** An amount, and the way to its evidence. Nil, not stated and not pulled are three different marks. */
+/** An amount, and the way to its evidence. Nil, not stated, not known and not pulled are different marks. */
 const props = defineProps<{
   value: string | null
   of?: Selector | null
-  silence?: 'not stated' | 'not pulled' | 'not booked'
+  silence?: 'not stated' | 'not pulled' | 'not booked' | 'not known' | 'no agency'
   signed?: boolean
   breaks?: boolean
 }>()

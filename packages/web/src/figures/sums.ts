@@ -10,6 +10,12 @@ export function addAmounts(amounts: readonly string[]): string {
   return amounts.reduce((sum, amount) => combined(sum, amount, 1n), '0')
 }
 
+/** Whether the size of a is more than the size of b. */
+export function exceeds(a: string, b: string): boolean {
+  const size = (text: string): string => text.replace('-', '')
+  return combined(size(b), size(a), -1n).startsWith('-')
+}
+
 function combined(a: string, b: string, sign: bigint): string {
   const places = Math.max(placesOf(a), placesOf(b))
   const total = units(a, places) + sign * units(b, places)

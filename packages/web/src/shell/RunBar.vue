@@ -52,7 +52,10 @@ const ended = computed(() => {
     return `${count(run.done, 'change')} made${run.failed > 0 ? `, ${run.failed} not: ${run.problems.map((p) => `${p.what}: ${p.says}`).join(' ')}` : ''}.`
   if (run.kind === 'import') return `${count(run.done, 'row')} gone through.`
   if (run.kind === 'undo') return 'It stands as it did before.'
-  return `${count(run.done, 'document')} sent${run.failed > 0 ? `, ${run.failed} failed` : ''}${run.kind === 'mend' ? ', and the ledger pulled again' : ''}.`
+  const unread = run.pulled.flatMap((p) => (p.problem ? [`${p.problem.says} ${p.problem.mend}`] : []))
+  const after =
+    unread.length > 0 ? `. ${unread.join(' ')}` : run.kind === 'mend' ? ', and the ledger pulled again.' : '.'
+  return `${count(run.done, 'document')} sent${run.failed > 0 ? `, ${run.failed} failed` : ''}${after}`
 })
 </script>
 
@@ -64,7 +67,7 @@ const ended = computed(() => {
   <div
     v-if="current"
     class="runbar"
-    :class="{ bad: current.problem || current.failed > 0 }"
+    :class="{ bad: current.state === 'failed' || current.failed > 0 }"
     role="status"
     :data-run="current.state"
     :data-run-id="current.id"
@@ -78,8 +81,15 @@ const ended = computed(() => {
         ></template
       >
       <template v-else
-        >{{ current.state === 'cancelled' ? 'cancelled' : current.problem ? 'stopped' : 'done' }}.
-        {{ ended }}</template
+        >{{
+          current.state === 'cancelled'
+            ? 'cancelled'
+            : current.problem
+              ? 'stopped'
+              : current.state === 'failed'
+                ? 'not all read'
+                : 'done'
+        }}. {{ ended }}</template
       >
     </p>
     <span v-if="isUnderWay(current)" class="track" aria-hidden="true"

@@ -7,6 +7,7 @@ import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
 import { count, isNil, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
+import ProvedVerdict from '../figures/ProvedVerdict.vue'
 import VoiceMark from '../figures/VoiceMark.vue'
 import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
@@ -119,23 +120,11 @@ useKeys(() => [
     <div class="head">
       <div>
         <p class="question">Do stated, expected and booked agree for every document?</p>
-        <p v-if="view && view.pulled && view.awaits.length === 0" class="verdict" data-verdict>
-          <template v-if="view.documents === 0"
-            ><strong>Yes.</strong> {{ count(view.proved, 'document') }} with
-            <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ view.currency }} are
-            proved</template
-          >
-          <template v-else
-            ><strong><Amount :value="view.unproved" :of="{ of: 'unproved' }" /></strong> of
-            <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" /> {{ view.currency }} not
-            proved: {{ count(view.documents, 'document') }}, {{ count(causes.length, 'cause') }};
-            {{ view.proved }} proved</template
-          >
-          <template v-if="!isNil(view.unprovedNet)"
-            >; <Amount :value="view.unprovedNet" :of="{ of: 'unproved-net' }" breaks /> of untaxed sales not
-            proved</template
-          >
-        </p>
+        <ProvedVerdict
+          v-if="view && view.pulled && view.awaits.length === 0"
+          :view="view"
+          :proved="view.proved"
+        />
         <p v-else-if="view" class="verdict">
           <strong>Not known yet.</strong>
           {{
@@ -297,7 +286,9 @@ useKeys(() => [
             <td :title="row.agencyName ?? ''">
               {{
                 row.agencyName ??
-                (row.stated === null && row.expected === null ? 'no tax' : 'no agency named')
+                (isNil(row.booked ?? '0') && row.stated === null && row.expected === null
+                  ? 'no tax'
+                  : 'no agency')
               }}
             </td>
             <td class="soft">{{ row.account }}</td>
@@ -309,13 +300,24 @@ useKeys(() => [
               />
             </td>
             <td class="n">
-              <Amount :value="row.expected ?? '0'" :of="{ of: 'tax', voice: 'expected', ...where(row) }" />
+              <Amount
+                :value="row.known === 'no' ? null : (row.expected ?? '0')"
+                :of="{ of: 'tax', voice: 'expected', ...where(row) }"
+                silence="not known"
+              />
+              <em
+                v-if="row.known === 'partly' && row.first"
+                class="faint"
+                title="A line of it is not decided"
+              >
+                in part</em
+              >
             </td>
             <td class="n">
               <Amount
-                :value="row.booked"
+                :value="row.bookedUnnamed && isNil(row.booked ?? '0') ? null : row.booked"
                 :of="{ of: 'tax', voice: 'booked', ...where(row) }"
-                silence="not booked"
+                :silence="row.bookedUnnamed ? 'no agency' : 'not booked'"
               />
             </td>
             <td class="n"><Amount :value="row.unproved" :of="{ of: 'unproved', ...where(row) }" breaks /></td>

@@ -87,6 +87,7 @@ describe('a cause with more than one explanation', () => {
     proved: 1,
     pulled: true,
     awaits: [],
+    notFresh: [],
     causes: [cause],
     rows: [],
     totals: { stated: '0.00', expected: '0.00', booked: '0.00', unproved: '9.00' },

@@ -16,6 +16,7 @@ const view: TieOutView = {
   proved: 5,
   pulled: true,
   awaits: [],
+  notFresh: [],
   total: 2,
   causes: [
     {
@@ -59,6 +60,8 @@ const view: TieOutView = {
       cause: 'k1',
       proved: false,
       first: true,
+      known: 'yes',
+      bookedUnnamed: false,
     },
     {
       unit: 'u1',
@@ -77,6 +80,8 @@ const view: TieOutView = {
       cause: 'k1',
       proved: false,
       first: false,
+      known: 'yes',
+      bookedUnnamed: false,
     },
     {
       unit: 'u2',
@@ -95,6 +100,8 @@ const view: TieOutView = {
       cause: 'k2',
       proved: false,
       first: true,
+      known: 'yes',
+      bookedUnnamed: false,
     },
   ],
   totals: { stated: '12.00', expected: '12.00', booked: '9.00', unproved: '12.00' },

@@ -5,6 +5,18 @@ export async function up(knex: Knex): Promise<void> {
   await knex.raw(`
 alter table net_fact add column account text, add column rounding boolean not null default false;
 alter table tie_unit add column matter jsonb, add column undecided bigint not null default 0, add column open_lines text[] not null default '{}';
+-- What cannot be read keeps its place in the sequence, what could be read of it, and the month that it shows in.
+alter table finding add column sequence bigint, add column value jsonb, add column period text;
+-- A pull that did not end says why; one that nobody knows the end of was before this.
+alter table pull add column problem jsonb, add column ended boolean not null default true;
+alter table pull alter column ended set default false;
+-- What bars a proof though the amounts agree: a version older than its source, an agency that is not there.
+alter table tie_unit add column flaws jsonb not null default '[]';
+alter table tie_unit drop column differs;
+alter table tie_unit add column differs boolean generated always as (
+  stated_signature is distinct from expected_at_stated or expected_signature is distinct from booked_signature
+  or not expected_complete or bookings <> 1 or edited or voided or flaws <> '[]') stored;
+create index tie_unit_differs on tie_unit (entity_id, period) where differs;
 -- Signatures of before compare at another grain: everything is proved anew with the next pull.
 update pull set proved_at = null;
 `)

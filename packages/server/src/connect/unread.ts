@@ -1,0 +1,68 @@
+import type { Change, Resource } from '@axion/contract'
+import { isDate } from '@axion/core'
+
+/** An object that could not be read: why, what could be read of it, and where it stands in its system's sequence. */
+export interface UnreadRow {
+  readonly resource: Resource
+  readonly code: 'AXION_BAD_OBJECT'
+  readonly facts: Readonly<Record<string, string>>
+  readonly sequence: string
+  readonly value: UnreadValue
+  /** The month that it shows in: its own where its date could be read, else the one that was worked in. */
+  readonly period: string
+  readonly found_at: Date
+}
+
+/** What could be read of an object; null where it could not. */
+export interface UnreadValue {
+  readonly number: string | null
+  readonly party: string | null
+  readonly date: string | null
+  readonly externalId: string | null
+}
+
+const MOST = 100
+
+export function unreadRow(
+  system: string,
+  resource: Resource,
+  change: Change,
+  problem: string,
+  month: string,
+): UnreadRow {
+  const value = readable(change.value)
+  const label = value.number ?? change.id
+  return {
+    resource,
+    code: 'AXION_BAD_OBJECT',
+    facts: {
+      system,
+      object: `${resource.replaceAll('-', ' ')} ${label}`.trim(),
+      label,
+      problem: problem.slice(0, 400),
+    },
+    sequence: change.sequence,
+    value,
+    period: value.date === null ? month : value.date.slice(0, 7),
+    found_at: new Date(),
+  }
+}
+
+function readable(value: unknown): UnreadValue {
+  const of = (typeof value === 'object' && value !== null ? value : {}) as Record<string, unknown>
+  const text = (one: unknown): string | null =>
+    typeof one === 'string' && one !== '' ? printable(one).slice(0, MOST) : null
+  const date = text(of['documentDate']) ?? text(of['postingDate'])
+  const party = of['party']
+  return {
+    number: text(of['number']) ?? text(of['name']),
+    party: typeof party === 'object' && party !== null ? text((party as { name?: unknown }).name) : null,
+    date: date !== null && isDate(date) ? date : null,
+    externalId: text(of['externalId']),
+  }
+}
+
+/** PostgreSQL takes neither NUL nor a lone surrogate. */
+function printable(text: string): string {
+  return text.replaceAll('\u0000', '').toWellFormed()
+}

@@ -1,0 +1,161 @@
+import { groupBy, type Facet, type Finding } from '@axion/core'
+import type { Code } from '@axion/contract'
+import type { HeldSystem } from '../connect/held.ts'
+import type { UnreadValue } from '../connect/unread.ts'
+import { insertRows, type Transaction } from '../database/connection.ts'
+import type { Grounds, Touched } from './gather.ts'
+import { matterKey } from './matter.ts'
+import { externalStem, stemOf, type StoredDocument, type StoredEntry } from './units.ts'
+
+/** What bars a proof though the amounts may agree, with the facet that it shows as. */
+export interface Flaw {
+  readonly code: Code
+  readonly facts: Finding['facts']
+  readonly facet: Facet
+}
+
+interface Unread {
+  readonly system_id: string
+  readonly object_id: string
+  readonly facts: { readonly system: string; readonly problem: string; readonly label?: string }
+  readonly value: UnreadValue | null
+  readonly resource: 'documents' | 'journal-entries'
+}
+
+/** For each document what of it, or of the entries behind it, could not be read: the version that is known is older than its source. */
+export async function unreadBehind(
+  trx: Transaction,
+  entityId: string,
+  documents: readonly StoredDocument[],
+  entries: readonly StoredEntry[],
+): Promise<(stored: StoredDocument) => Flaw[]> {
+  const rows = (await trx('finding')
+    .where({ entity_id: entityId })
+    .where(
+      (q) =>
+        void q
+          .where((own) =>
+            own
+              .where({ resource: 'documents' })
+              .whereRaw('object_id = any(?)', [documents.map((d) => d.document_id)]),
+          )
+          .orWhere((own) => own.where({ resource: 'journal-entries' })),
+    )) as Unread[]
+  if (rows.length === 0) return () => []
+  const own = new Map(
+    rows.filter((r) => r.resource === 'documents').map((r) => [`${r.system_id}/${r.object_id}`, r]),
+  )
+  const stems = new Map(entries.map((entry) => [entry.entry_id, stemOf(entry.external_id ?? '')]))
+  const behind = groupBy(
+    rows.filter((row) => row.resource === 'journal-entries'),
+    (row) => stems.get(row.object_id) ?? stemOf(row.value?.externalId ?? ''),
+  )
+  return (stored) => {
+    const unread = own.get(`${stored.system_id}/${stored.document_id}`)
+    const older: Flaw[] = unread
+      ? [
+          {
+            code: 'AXION_OLDER_THAN_SOURCE',
+            facts: {
+              document: stored.value.number,
+              system: unread.facts.system,
+              problem: unread.facts.problem,
+            },
+            facet: 'amount',
+          },
+        ]
+      : []
+    const stem = externalStem(entityId, stored.system_id, stored.document_id)
+    const booked = (behind.get(stem) ?? []).map((row): Flaw => ({
+      code: 'AXION_ENTRY_UNREADABLE',
+      facts: { document: stored.value.number, system: row.facts.system, problem: row.facts.problem },
+      facet: 'amount',
+    }))
+    return [...older, ...booked]
+  }
+}
+
+/** A component, or a tax line, of an agency that its system does not have: nobody can say whom it is owed. */
+export function strangersIn(
+  stored: StoredDocument,
+  from: HeldSystem,
+  entries: readonly StoredEntry[],
+  ledger: HeldSystem | undefined,
+): Flaw[] {
+  const flaw = (agency: string, system: string): Flaw => ({
+    code: 'AXION_AGENCY_NOT_THERE',
+    facts: { document: stored.value.number, agency, system },
+    facet: 'agency',
+  })
+  const lacking = (held: HeldSystem, ids: readonly (string | null)[]): Flaw[] =>
+    [...new Set(ids)]
+      .filter((id): id is string => id !== null && !held.agencies.some((agency) => agency.id === id))
+      .map((id) => flaw(id, held.row.name))
+  const stated = stored.value.taxes.flatMap(({ components }) => components?.map((c) => c.agencyId) ?? [])
+  const booked = entries.filter((e) => !e.voided).flatMap(({ value }) => value.lines.map((l) => l.agencyId))
+  return [
+    ...(stored.status === 'void' ? [] : lacking(from, stated)),
+    ...(ledger ? lacking(ledger, booked) : []),
+  ]
+}
+
+/**
+ * What was never readable is there all the same: a document, or an entry that names none, with what could be read of it, no amounts,
+ * and no proof.
+ */
+export async function writeUnread(
+  trx: Transaction,
+  { entityId, baseCurrency }: Grounds,
+  period: string,
+  touched: Touched,
+): Promise<void> {
+  await trx('tie_unit')
+    .where({ entity_id: entityId, period })
+    .whereRaw(`kind in ('unread', 'unread-entry')`)
+    .delete()
+  const { rows } = (await trx.raw(
+    `select f.* from finding f where f.entity_id = :e and f.period = :p and f.sequence is not null and (
+       f.resource = 'documents' and exists (select from system s where s.entity_id = f.entity_id and s.system_id = f.system_id and s.role = 'billing')
+         and not exists (select from source_document d where d.entity_id = f.entity_id and d.system_id = f.system_id and d.document_id = f.object_id)
+       or f.resource = 'journal-entries' and not exists (select from ledger_entry l where l.entity_id = f.entity_id and l.system_id = f.system_id and l.entry_id = f.object_id)
+         and not exists (select from source_document d where d.entity_id = :e and :e::text || '/' || d.system_id || '/' || d.document_id || '/' = regexp_replace(f.value->>'externalId', '[^/]*$', '')))
+     order by f.system_id, f.object_id`,
+    { e: entityId, p: period },
+  )) as { rows: Unread[] }
+  if (touched !== 'all' && rows.length === 0) return
+  await insertRows(
+    trx,
+    'tie_unit',
+    rows.map(({ system_id: systemId, object_id: objectId, facts, value, resource }) => {
+      const isEntry = resource === 'journal-entries'
+      const flaw: Flaw = {
+        code: 'AXION_NEVER_READ',
+        facts: { document: facts.label ?? objectId, system: facts.system, problem: facts.problem },
+        facet: 'amount',
+      }
+      const matter = { kind: 'flawed', code: flaw.code, facts: flaw.facts } as const
+      return {
+        entity_id: entityId,
+        unit_id: isEntry ? `entry:${systemId}:${objectId}` : `doc:${systemId}:${objectId}`,
+        period,
+        system_id: systemId,
+        document_id: isEntry ? null : objectId,
+        kind: isEntry ? 'unread-entry' : 'unread',
+        number: value?.number ?? objectId,
+        party: value?.party ?? '',
+        document_date: value?.date ?? `${period}-01`,
+        currency: baseCurrency,
+        expected_complete: false,
+        bookings: 0,
+        edited: false,
+        voided: false,
+        flaws: [flaw],
+        matter,
+        headline: 'amount',
+        facets: ['amount'],
+        odd: [isEntry ? 'booked' : 'stated'],
+        cause: matterKey(matter),
+      }
+    }),
+  )
+}

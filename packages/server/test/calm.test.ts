@@ -1,0 +1,236 @@
+import type { CloseView, PostView, TieOutView } from '@axion/contract'
+import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
+import { makeReadyWorld, MONTH, type World } from './world.ts'
+
+/** A month that is proved, and everything that must not leave it looking so. */
+let world: World
+let documents: readonly { readonly id: string; readonly number: string }[] = []
+beforeAll(async () => {
+  world = await makeReadyWorld()
+  const [row] = await world.ledgerSql<{ value: object }>(`select value from setting where name = 'settings'`)
+  await world.ledgerSql(`update setting set value = $1 where name = 'settings'`, [
+    JSON.stringify({ ...row?.value, taxComputation: 'as-given' }),
+  ])
+  // What its source charges wrongly is not of this matter: it goes before anything is booked.
+  const { rows } = await world.ok<PostView>('GET', `${MONTH}/post?limit=1000`)
+  const wrong = rows.filter((row) => row.remarks.some((r) => r.code === 'AXION_STATED_NOT_EXPECTED'))
+  await world.billingSql(
+    `update object set removed = true, value = null, sequence = nextval('change_sequence') where id = any($1)`,
+    [wrong.map((row) => row.unit.split(':')[2])],
+  )
+  await world.run('/pulls', { systemIds: null })
+  await world.run('/post/rehearsal')
+  await world.run('/post/runs', { states: ['rehearsed'] })
+  await world.run('/pulls', { systemIds: null })
+  documents = await world.billingSql(
+    `select id, value->>'number' as number from object where resource = 'documents' and value->>'status' = 'open' and not removed and jsonb_array_length(value->'taxes') = 1 and (value->'taxes'->0->>'tax')::numeric > 1 order by id`,
+  )
+})
+afterAll(() => world.close())
+
+const pull = () => world.run('/pulls', { systemIds: null })
+const tieOut = (query = ''): Promise<TieOutView> => world.ok('GET', `${MONTH}/tie-out${query}`)
+const close = (): Promise<CloseView> => world.ok('GET', `${MONTH}/close`)
+const rowsOf = async (number: string) =>
+  (await tieOut(`?show=all&search=${number}`)).rows.filter((row) => row.number === number)
+const numberOf = (at: number): string => documents[at]?.number ?? ''
+const idOf = (at: number): string => documents[at]?.id ?? ''
+
+/** Changes an object in a system's own database; silently where it gets no new sequence. */
+async function plant(
+  of: 'billing' | 'ledger',
+  resource: string,
+  where: string,
+  change: string,
+  silently = false,
+): Promise<void> {
+  const sql = of === 'billing' ? world.billingSql : world.ledgerSql
+  const sequence = silently ? '' : `sequence = nextval('change_sequence'), revision = revision + 1, `
+  await sql(`update object set ${sequence}value = ${change} where resource = '${resource}' and ${where}`)
+}
+const entryOf = (at: number): string =>
+  `(value->>'externalId') like '%/${idOf(at)}/invoice' and not (value->>'voided')::boolean`
+
+it('is proved to begin with', async () => {
+  expect(await close()).toMatchObject({ unproved: '0.00', unprovedNet: '0.00', documents: 0, notFresh: [] })
+  expect(documents.length).toBeGreaterThan(12)
+})
+
+describe('what cannot be read', () => {
+  const line0 = (fields: string): string =>
+    `jsonb_set(value, '{lines,0}', value->'lines'->0 || ${fields}::jsonb)`
+  test.each<[string, number, 'billing' | 'ledger', string, RegExp]>([
+    ['a total that does not add up', 0, 'billing', `jsonb_set(value, '{total}', '"1.00"')`, /version before/],
+    [
+      'an exchange rate of nil',
+      1,
+      'billing',
+      `jsonb_set(value, '{exchangeRate}', '"0.00"')`,
+      /version before/,
+    ],
+    [
+      'a negative exchange rate',
+      2,
+      'billing',
+      `jsonb_set(value, '{exchangeRate}', '"-1.1"')`,
+      /version before/,
+    ],
+    [
+      'an entry line with debit and credit',
+      3,
+      'ledger',
+      line0(`jsonb_build_object('credit', '1.00', 'debit', '2.00')`),
+      /debit and a credit/,
+    ],
+    [
+      'an entry out of balance',
+      4,
+      'ledger',
+      line0(`jsonb_build_object('debit', '99999.99')`),
+      /does not balance/,
+    ],
+    [
+      'books in another currency',
+      5,
+      'ledger',
+      `jsonb_set(value, '{baseCurrency}', '"EUR"')`,
+      /its books are in EUR/,
+    ],
+  ])(
+    '%s: the version before is kept, not proved, and read again without a new sequence',
+    async (_, at, of, change, words) => {
+      const [resource, where] =
+        of === 'billing' ? ['documents', `id = '${idOf(at)}'`] : ['journal-entries', entryOf(at)]
+      const sql = of === 'billing' ? world.billingSql : world.ledgerSql
+      const [held] = await sql<{ value: object }>(
+        `select value from object where resource = '${resource}' and ${where}`,
+      )
+      await plant(of, resource, where, change)
+      await pull()
+      const rows = await rowsOf(numberOf(at))
+      expect(rows.length).toBeGreaterThan(0)
+      expect(rows.every((row) => !row.proved)).toBe(true)
+      const { causes, documents: open } = await tieOut()
+      expect(open).toBe(1)
+      expect(causes[0]?.facts).toMatchObject({ kind: 'flawed' })
+      expect(JSON.stringify(causes[0]?.facts) + (of === 'billing' ? 'version before' : '')).toMatch(words)
+      await sql(
+        `update object set value = $1 where resource = '${resource}' and id = (select id from object where resource = '${resource}' and (value->>'number') = $2 limit 1)`,
+        [JSON.stringify(held?.value), (held?.value as { number: string }).number],
+      )
+      await pull()
+      expect((await rowsOf(numberOf(at))).every((row) => row.proved)).toBe(true)
+      expect(await close()).toMatchObject({ documents: 0 })
+    },
+  )
+
+  it('never was: it is a document all the same, with no amounts and no proof', async () => {
+    await world.billingSql(
+      `insert into object (resource, id, sequence, revision, value) values ('documents', 'inv_odd', nextval('change_sequence'), 1, '{"number": "ODD-1", "documentDate": "2026-09-20", "party": {"id": "p", "name": "Odd Ltd"}, "total": "many"}')`,
+    )
+    expect((await pull()).pulled.flatMap((p) => p.counts).reduce((n, c) => n + c.unreadable, 0)).toBe(1)
+    const [row] = await rowsOf('ODD-1')
+    expect(row).toMatchObject({ party: 'Odd Ltd', proved: false, known: 'no', expected: null, stated: null })
+    expect(await close()).toMatchObject({ unproved: '0.00', documents: 1 })
+    // It stays so, whatever is pulled, until it can be read or is gone.
+    await pull()
+    expect(await close()).toMatchObject({ documents: 1 })
+    await world.billingSql(
+      `update object set removed = true, value = null, sequence = nextval('change_sequence') where id = 'inv_odd'`,
+    )
+    await pull()
+    expect(await close()).toMatchObject({ documents: 0 })
+  })
+
+  it('a whole system: the run fails, and what is known of it is said to be from before', async () => {
+    const moved = (from: string, to: string) =>
+      world.ownerSql(
+        `update system set address = replace(address, '${from}', '${to}') where system_id = 'billing'`,
+      )
+    await moved('/billing/', '/nowhere/')
+    const run = await pull()
+    expect([run.state, run.pulled.filter((p) => p.problem).length]).toEqual(['failed', 1])
+    const { notFresh } = await close()
+    expect(notFresh).toMatchObject([{ system: 'Billing' }])
+    expect(notFresh[0]?.since).not.toBeNull()
+    expect((await tieOut()).notFresh).toHaveLength(1)
+    await moved('/nowhere/', '/billing/')
+    expect((await pull()).state).toBe('done')
+    expect((await close()).notFresh).toEqual([])
+  })
+})
+
+describe('what agrees in all and is not right', () => {
+  it('a component of an agency that is not there', async () => {
+    const where = `id = '${idOf(6)}'`
+    const held = await world.billingSql<{ value: object }>(`select value from object where ${where}`)
+    await plant(
+      'billing',
+      'documents',
+      where,
+      `jsonb_set(value, '{taxes,0,components,0,agencyId}', '"nobody"')`,
+    )
+    await pull()
+    expect((await rowsOf(numberOf(6))).every((row) => !row.proved)).toBe(true)
+    expect((await tieOut()).causes[0]?.facts).toMatchObject({
+      kind: 'flawed',
+      code: 'AXION_AGENCY_NOT_THERE',
+    })
+    await plant('billing', 'documents', where, `'${JSON.stringify(held[0]?.value)}'`)
+    await pull()
+    expect(await close()).toMatchObject({ documents: 0 })
+  })
+
+  it('revenue moved to another account by hand, with the sum in view', async () => {
+    const [entry] = await world.ledgerSql<{
+      id: string
+      value: { lines: { accountId: string; credit: string }[] }
+    }>(`select id, value from object where resource = 'journal-entries' and ${entryOf(7)}`)
+    const at = entry?.value.lines.findIndex((line) => line.accountId === 'acct_4000') ?? -1
+    const change = (account: string): string => `jsonb_set(value, '{lines,${at},accountId}', '"${account}"')`
+    await plant('ledger', 'journal-entries', `id = '${entry?.id}'`, change('acct_1200'))
+    await pull()
+    const { causes, unproved, unprovedNet } = await tieOut()
+    expect(unproved).toBe('0.00')
+    expect(causes).toMatchObject([{ headline: 'account', documents: 1, facts: { kind: 'moved' } }])
+    expect(unprovedNet).toBe(entry?.value.lines[at]?.credit)
+    expect(await close()).toMatchObject({ unprovedNet, documents: 1 })
+    await plant('ledger', 'journal-entries', `id = '${entry?.id}'`, change('acct_4000'))
+    await pull()
+    expect(await close()).toMatchObject({ documents: 0 })
+  })
+
+  it('a line that nobody decided, though its source taxed nothing of it', async () => {
+    const where = `id = '${idOf(8)}'`
+    const held = await world.billingSql<{ value: { total: string } }>(
+      `select value from object where ${where}`,
+    )
+    const more = `jsonb_set(jsonb_set(value, '{lines}', value->'lines' || jsonb_build_array(value->'lines'->0 || '{"id": "odd", "itemCode": null, "description": "Engraving by hand", "quantity": "1", "unitPrice": "12.00", "discount": "0.00", "amount": "12.00", "taxRateId": null}'::jsonb)), '{total}', to_jsonb(((value->>'total')::numeric + 12)::text))`
+    await plant('billing', 'documents', where, more)
+    await pull()
+    await world.run('/post/rehearsal')
+    const { causes, rows } = await tieOut(`?show=all&search=${numberOf(8)}`)
+    expect(causes[0]?.facts).toMatchObject({ kind: 'undecided', wording: 'Engraving by hand' })
+    expect(rows[0]).toMatchObject({ known: 'partly', proved: false })
+    // The other lines are expected, and agree with what was charged.
+    expect(rows.every((row) => row.expected === row.stated)).toBe(true)
+    await plant('billing', 'documents', where, `'${JSON.stringify(held[0]?.value)}'`)
+    await pull()
+  })
+
+  it('a document that was removed and comes back unchanged is proved anew', async () => {
+    const where = `id = '${idOf(9)}'`
+    const [held] = await world.billingSql<{ value: object }>(`select value from object where ${where}`)
+    await world.billingSql(
+      `update object set removed = true, value = null, sequence = nextval('change_sequence') where ${where}`,
+    )
+    await pull()
+    expect((await rowsOf(numberOf(9)))[0]).toMatchObject({ proved: false, facets: ['voided'] })
+    await world.billingSql(
+      `update object set removed = false, value = $1, sequence = nextval('change_sequence') where ${where}`,
+      [JSON.stringify(held?.value)],
+    )
+    await pull()
+    expect((await rowsOf(numberOf(9))).every((row) => row.proved)).toBe(true)
+  })
+})
