@@ -9,6 +9,9 @@ export type ThresholdDraft = z.infer<typeof ThresholdsRequest>['versions'][numbe
 
 /** Where the entity is registered since when, beside the tax that the month's sources charged for each agency; and from how much on a region wants registration (K16's data). */
 export interface RegistrationsView {
+  /** Whether anything that charges tax was pulled for the month: before, nobody can say. */
+  readonly known: boolean
+
   readonly currency: string
   readonly agencies: readonly {
     readonly id: string

@@ -3,6 +3,7 @@ import { describe, expect, it, test } from 'vitest'
 import { allocate, allocateByRatio } from './allocation.ts'
 import { currencyDigits, formatAmount, parseAmount, sum } from './currency.ts'
 import { formatPercent, parseDecimal, parsePercent, ratio } from './decimal.ts'
+import { combinedPercent } from '../baseline/combined.ts'
 import { round, type TieMode } from './rounding.ts'
 
 describe('rounding (K1)', () => {
@@ -106,5 +107,50 @@ describe('amounts and decimals', () => {
     expect(parseDecimal('-12.50')).toEqual({ numerator: -1250n, denominator: 100n })
     expect(() => parseDecimal('1 000')).toThrow('AXION_NOT_A_DECIMAL')
     expect(currencyDigits('KWD')).toBe(3)
+  })
+})
+
+describe('a combined rate', () => {
+  const micro = (percent: string): bigint => parsePercent(percent)
+  test.each<[string, [string | null, number[]][], string]>([
+    [
+      'side by side',
+      [
+        ['5', []],
+        ['8', []],
+      ],
+      '13.00',
+    ],
+    [
+      '8 on top of 5',
+      [
+        ['5', []],
+        ['8', [0]],
+      ],
+      '13.40',
+    ],
+    [
+      'on top of two, one on top of the other',
+      [
+        ['5', []],
+        ['8', [0]],
+        ['1', [0, 1]],
+      ],
+      '14.534',
+    ],
+    [
+      'with a percent that is not known',
+      [
+        ['5', []],
+        [null, [0]],
+      ],
+      '5.00',
+    ],
+  ])('comes to what it is of the base: %s', (_, parts, total) => {
+    const given = parts.map(([percent, onTopOf]) => ({
+      percent: percent === null ? null : micro(percent),
+      onTopOf,
+    }))
+    expect(formatPercent(combinedPercent(given))).toBe(total)
   })
 })

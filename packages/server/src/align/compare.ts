@@ -1,9 +1,9 @@
 import {
+  combinedPercent,
   covers,
   currencyDigits,
   formatPercent,
   parsePercent,
-  sum,
   type BaselineIndex,
   type CombinedRate,
   type Percent,
@@ -46,7 +46,7 @@ export function compareRate(
   date: string,
 ): ComparedRate {
   const ours = index.componentsOn(rate, date)
-  const total = sum(ours.map((c) => c.percent ?? 0n))
+  const total = totalOf(ours)
   if (theirs.components === null) {
     return {
       agrees: false,
@@ -62,6 +62,8 @@ export function compareRate(
       percent: parsePercent(c.percent),
       perUnit: c.perUnit,
       levy: levyOf(c.perUnit, c.onTopOf.length > 0),
+      onTopOf: c.onTopOf.map((place) => theirs.components?.[place]?.agencyId ?? ''),
+      agencyId: c.agencyId,
       agency: agencyOf(c.agencyId),
       used: false,
       ...datesOf(c),
@@ -86,7 +88,13 @@ export function compareRate(
     }
   })
   const agrees = components.every((c) => c.theirs === c.percent && c.sameLevy) && free.every((f) => f.used)
-  const theirTotal = sum(free.map((f) => f.percent))
+  // A place may name another version of the component: what counts is whose tax it is.
+  const theirTotal = combinedPercent(
+    free.map((f) => ({
+      percent: f.percent,
+      onTopOf: free.flatMap((other, place) => (f.onTopOf.includes(other.agencyId) ? [place] : [])),
+    })),
+  )
   const said = {
     ours: sayTotal(total, ours.map(ownPerUnit)),
     theirs: sayTotal(
@@ -101,6 +109,16 @@ export function compareRate(
       ? `${bare(said.ours)}, split otherwise`
       : `${bare(said.theirs)}, not ${bare(said.ours)}`
   return { agrees, flat: false, theirTotal, components, words }
+}
+
+/** What a combined rate's components come to together, tax on tax included. */
+export function totalOf(components: readonly RateComponent[]): Percent {
+  return combinedPercent(
+    components.map(({ percent, onTopOf }) => ({
+      percent,
+      onTopOf: components.flatMap((other, place) => (onTopOf.includes(other.jurisdictionId) ? [place] : [])),
+    })),
+  )
 }
 
 /** What a rate comes to, in words: "7.45 %", "0.12 a unit", or both. */

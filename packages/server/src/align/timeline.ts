@@ -1,9 +1,9 @@
 import type { TimelineView } from '@axion/contract'
-import { formatPercent, sum } from '@axion/core'
+import { formatPercent } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { groundOf } from './build.ts'
-import { compareRate } from './compare.ts'
+import { compareRate, totalOf } from './compare.ts'
 
 const BEGINNING = '0001-01-01'
 
@@ -45,7 +45,7 @@ export async function timelineOf(
       return {
         from,
         to: before(days[at + 1] ?? null),
-        ours: known ? formatPercent(sum(components.map((c) => c.percent ?? 0n))) : null,
+        ours: known ? formatPercent(totalOf(components)) : null,
         systems: holding.map(({ held, walk, value }) => {
           const compared = compareRate(rate, value, walk.agencyOf, index, from)
           return {

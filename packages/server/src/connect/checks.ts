@@ -7,6 +7,7 @@ import { unseal } from '../bridges/secrets.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import type { EntityOfPerson } from '../people/sessions.ts'
 import type { Services } from '../services.ts'
+import { lastPulls } from './fresh.ts'
 import { connectedSystems, isFiles, loadHeld, type SystemRow } from './held.ts'
 import { CHECKS, checkReadiness, type CheckResult } from './readiness.ts'
 
@@ -60,6 +61,7 @@ export async function recheck(
           ...(await shipFromOf(trx, entity.id, row.system_id)),
         ],
         entriesOfOthers: taxAccounts.length === 0 ? 0 : Number(others.n),
+        pulled: (await lastPulls(trx, entity.id, row.system_id)).good !== null,
         month,
         others: held
           .filter((h) => h.row.system_id !== row.system_id)
@@ -69,13 +71,14 @@ export async function recheck(
         await trx('readiness')
           .insert({
             entity_id: entity.id,
+            period: month,
             system_id: row.system_id,
             check_code: code,
             state,
             facts: json({ fact }),
             checked_at: trx.fn.now(),
           })
-          .onConflict(['entity_id', 'system_id', 'check_code'])
+          .onConflict(['entity_id', 'period', 'system_id', 'check_code'])
           .merge()
       }
     }
@@ -99,21 +102,22 @@ async function shipFromOf(
   return rows.map(({ address }) => ({ name: 'ship-from', address }))
 }
 
-/** The failing checks that hold posting up, as their questions. */
-export async function blockingChecks(services: Services, entityId: string): Promise<string[]> {
+/** The failing checks that hold posting of a month up, as their questions; a month that nobody looked at is not ready. */
+export async function blockingChecks(services: Services, entityId: string, month: string): Promise<string[]> {
   const { rows, closed } = await inEntity(services.database, entityId, async (trx) => ({
-    rows: (await trx('readiness').where({ entity_id: entityId, state: 'fails' }).select('check_code')) as {
-      check_code: string
-    }[],
+    rows: (await trx('readiness')
+      .where({ entity_id: entityId, period: month })
+      .select('check_code', 'state')) as { check_code: string; state: string }[],
     closed: (await connectedSystems(trx, entityId))
       .filter((system) => system.role === 'ledger' && !system.goesOut)
       .map((system) => `Its scope sends nothing to ${system.name}.`),
   }))
   return [
     ...closed,
-    ...CHECKS.filter((check) => check.blocks && rows.some((row) => row.check_code === check.code)).map(
-      (check) => check.question,
-    ),
+    ...(rows.length === 0 ? [`Nobody has checked ${month} yet: check the systems in Connect.`] : []),
+    ...CHECKS.filter(
+      (check) => check.blocks && rows.some((row) => row.check_code === check.code && row.state === 'fails'),
+    ).map((check) => check.question),
   ]
 }
 

@@ -17,11 +17,13 @@ export async function pathView(
 ): Promise<PathView> {
   const systems = await connectedSystems(trx, entityId)
   const failing = (await trx('readiness')
-    .where({ entity_id: entityId, state: 'fails' })
+    .where({ entity_id: entityId, period: month, state: 'fails' })
     .select('system_id', 'check_code')) as { system_id: string; check_code: string }[]
   const blocked = failing.filter((f) => CHECKS.find((c) => c.code === f.check_code)?.blocks)
   const checked = (
-    (await trx('readiness').where({ entity_id: entityId }).distinct('system_id')) as { system_id: string }[]
+    (await trx('readiness').where({ entity_id: entityId, period: month }).distinct('system_id')) as {
+      system_id: string
+    }[]
   ).map((r) => r.system_id)
   const awaited = await awaitedSystems(trx, entityId, systems)
   const byKind = await findingsOfMonth(trx, entityId, month)

@@ -36,6 +36,8 @@ export interface ReadinessFacts {
   readonly rates: number
   readonly accountNumbers: ReadonlySet<string>
   readonly entriesOfOthers: number
+  /** Whether it was ever pulled to the end. */
+  readonly pulled: boolean
   /** The values of tracking dimensions that it has in use, as the baseline names them. */
   readonly dimensions: ReadonlySet<string>
   /** Its own addresses, and those its documents ship from, by what they are called. */
@@ -75,6 +77,8 @@ const ONE_COMPUTES: Omit<Rule, 'code' | 'roles' | 'blocks'> = {
   },
 }
 
+const SELLING: readonly string[] = ['billing', 'pos', 'commerce']
+
 const RULES: readonly Rule[] = [
   {
     code: 'holds-tax',
@@ -108,6 +112,33 @@ const RULES: readonly Rule[] = [
       ),
   },
   { ...ONE_COMPUTES, code: 'one-computes', roles: ['billing'], blocks: true },
+  {
+    ...ONE_COMPUTES,
+    code: 'one-computes-all',
+    roles: ['ledger'],
+    blocks: false,
+    question: 'Does exactly one thing compute tax for each that sells?',
+    // A ledger that computes by the rate of a line computes again what was charged, and charges nothing by itself.
+    test: ({ settings, others }) => {
+      const selling = others.filter((one) => SELLING.includes(one.role))
+      const unknown = selling.filter((one) => one.settings === null)
+      const wrong = selling.filter(
+        (one) => one.settings !== null && one.settings.computesTax === settings.computesTax,
+      )
+      if (selling.length === 0) return ['open', 'Nothing that sells is connected']
+      if (unknown.length > 0 && wrong.length === 0)
+        return [
+          'open',
+          `${unknown.map((one) => one.name).join(', ')} ${unknown.length === 1 ? 'has' : 'have'} not been read yet`,
+        ]
+      return pass(
+        wrong.length === 0,
+        wrong.length === 0
+          ? `${selling.map((one) => one.name).join(', ')}: one each`
+          : `${wrong.map((one) => one.name).join(', ')}: ${settings.computesTax ? 'the ledger computes too' : 'nothing does'}`,
+      )
+    },
+  },
   // What they sell takes no booking one to one: it holds nothing up.
   { ...ONE_COMPUTES, code: 'one-computes-sales', roles: ['pos', 'commerce'], blocks: false },
   {
@@ -349,11 +380,13 @@ const RULES: readonly Rule[] = [
     question: 'Is the month free of entries of others on tax accounts?',
     why: 'What somebody booked by hand or by another way would be booked twice.',
     mend: 'Look at the entries in Tie out; remove those that are doubles.',
-    test: ({ entriesOfOthers, month }) =>
-      pass(
-        entriesOfOthers === 0,
-        entriesOfOthers === 0 ? `None in ${month}` : `${entriesOfOthers} in ${month}`,
-      ),
+    test: ({ entriesOfOthers, month, pulled }) =>
+      pulled
+        ? pass(
+            entriesOfOthers === 0,
+            entriesOfOthers === 0 ? `None in ${month}` : `${entriesOfOthers} in ${month}`,
+          )
+        : ['open', 'Its entries have not been pulled yet'],
   },
 ]
 

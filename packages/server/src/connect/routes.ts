@@ -173,7 +173,7 @@ async function connectView(
   today: string,
 ): Promise<ConnectView> {
   const systems = await connectedSystems(trx, entityId)
-  const results = (await trx('readiness').where({ entity_id: entityId })) as {
+  const results = (await trx('readiness').where({ entity_id: entityId, period: month })) as {
     system_id: string
     check_code: string
     state: 'passes' | 'fails' | 'open'

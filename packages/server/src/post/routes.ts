@@ -58,7 +58,7 @@ export function postRoutes(app: App, services: Services): void {
     async (request): Promise<PostView> => {
       const entity = requireRole(request, 'viewer')
       const { state, search, warned, offset, limit } = request.query
-      const blocking = await blockingChecks(services, entity.id)
+      const blocking = await blockingChecks(services, entity.id, request.params.month)
       return inEntity(database, entity.id, async (trx) => {
         const all = await rowsOf(trx, entity.id, request.params.month)
         const counts: Partial<Record<PostState, number>> = {}
@@ -121,7 +121,7 @@ export function postRoutes(app: App, services: Services): void {
     },
     async (request) => {
       const entity = requireRole(request, 'preparer')
-      const blocking = await blockingChecks(services, entity.id)
+      const blocking = await blockingChecks(services, entity.id, request.params.month)
       if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
       return inEntity(database, entity.id, async (trx) => {
         const body =

@@ -341,7 +341,9 @@ function determinationLink({ source, index, currency, unit }: Parts, thread: Thr
             ...oneSided(
               name,
               text(sum(group.map((r) => r.base))),
-              row.perUnit ? 'per unit' : `at ${formatPercent(row.percent)}\u00a0%`,
+              row.perUnit
+                ? 'per unit'
+                : `at ${formatPercent(row.percent)}\u00a0%${onTop(row, group, rows, currency, index)}`,
               sum(group.map((r) => r.tax)),
               currency,
             ),
@@ -368,6 +370,22 @@ function determinationLink({ source, index, currency, unit }: Parts, thread: Thr
   return thread.kind === 'whole'
     ? { ...base, lines: [netLine, ...lines], units: net + tax }
     : { ...base, lines, units: tax }
+}
+
+/** The earlier tax that stands in the base beside it (tax on tax), by whose it is. */
+function onTop(
+  row: TaxRow,
+  group: readonly TaxRow[],
+  rows: readonly TaxRow[],
+  currency: string,
+  index: BaselineIndex,
+): string {
+  const lines = new Set(group.map((one) => one.lineId))
+  const earlier = row.onTopOf.flatMap((id) => {
+    const tax = sum(rows.filter((r) => r.jurisdictionId === id && lines.has(r.lineId)).map((r) => r.tax))
+    return tax === 0n ? [] : [`${formatAmount(tax, currency)} of ${index.jurisdiction(id)?.name ?? id}`]
+  })
+  return earlier.length === 0 ? '' : `, also on the ${earlier.join(' and ')}`
 }
 
 const NET_ROLES: readonly string[] = ['revenue', 'shipping', 'discount']

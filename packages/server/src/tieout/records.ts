@@ -175,9 +175,23 @@ function unitRow(
     stated: stated.toString(),
     expected: expected.toString(),
     recoverable: recoverableOf(source, index),
+    charged: chargedBy(source),
     complete: determination.complete,
     agrees: determination.complete && absolute(stated - expected) === 0n,
   }
+}
+
+/** What its source charged for each agency that it names, in minor units of the base currency. */
+function chargedBy({ stated, document }: SourceUnit): Readonly<Record<string, string>> {
+  const inBase = inBaseCurrency(stated, document.exchange).facts
+  const facts = stated.facts.map((fact, at) => ({ agency: fact.agency, tax: inBase[at] ?? 0n }))
+  const named = [
+    ...groupBy(
+      facts.filter((fact) => fact.agency !== null),
+      (fact) => fact.agency ?? '',
+    ),
+  ]
+  return Object.fromEntries(named.map(([agency, of]) => [agency, sum(of.map((f) => f.tax)).toString()]))
 }
 
 /** What of a purchase's tax can be had back, by agency, in minor units of the base currency. */

@@ -234,6 +234,9 @@ export function fits(
     index.baseline.postingRules.some(
       (rule) => rule.kind === 'tax' && rule.account === number && covers(rule.valid, date),
     )
+  // What is no tax never goes where an agency's tax is owed.
+  if (!POSTED_BY_AGENCY.includes(kind) && forTax())
+    return { fits: false, wanted: `${wantedOf({ kind, only })}, and no account that tax is owed on` }
   const isFit =
     isOwedOn({ kind, only }) && OWED.includes(type)
       ? !forTax()

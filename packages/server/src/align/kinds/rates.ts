@@ -1,6 +1,6 @@
 import type { TaxRate } from '@axion/contract'
-import { covers, formatPercent, parsePercent, sum, type CombinedRate } from '@axion/core'
-import { compareRate, ownPerUnit, sayTotal, type ComparedRate } from '../compare.ts'
+import { covers, formatPercent, parsePercent, type CombinedRate } from '@axion/core'
+import { compareRate, ownPerUnit, sayTotal, totalOf, type ComparedRate } from '../compare.ts'
 import type { Found, Ground, KindOfSetUp, Walked } from './kind.ts'
 
 const SHIP_ANYWHERE: readonly string[] = ['ledger', 'billing']
@@ -26,10 +26,10 @@ export const RATES: KindOfSetUp = {
                 ? '?'
                 : c.perUnit
                   ? sayTotal(c.percent, [ownPerUnit(c)])
-                  : formatPercent(c.percent),
+                  : `${formatPercent(c.percent)}${c.onTopOf.length > 0 ? ' on top' : ''}`,
             )
             .join(' + '),
-          total: sayTotal(sum(components.map((c) => c.percent ?? 0n)), components.map(ownPerUnit)),
+          total: sayTotal(totalOf(components), components.map(ownPerUnit)),
         }
       }),
   // Where goods ship anywhere, every rate is needed; an outlet or a shop holds those of its own places.
@@ -105,7 +105,7 @@ export const RATES: KindOfSetUp = {
 }
 
 function foundIn(compared: ComparedRate, theirs: TaxRate, name: string, system: string): Found[] {
-  const total = formatPercent(sum(compared.components.map((c) => c.percent ?? 0n)))
+  const total = formatPercent(totalOf(compared.components))
   const held = formatPercent(compared.flat ? parsePercent(theirs.percent) : compared.theirTotal)
   const facts = { name, system, ours: total, theirs: held }
   const off: Found[] = theirs.active ? [] : [{ code: 'AXION_RATE_OFF', facts }]
@@ -141,7 +141,7 @@ function comingChange(
         name: rate.name,
         system: held.row.name,
         date: day,
-        ours: formatPercent(sum(compared.components.map((c) => c.percent ?? 0n))),
+        ours: formatPercent(totalOf(compared.components)),
         theirs: formatPercent(compared.theirTotal),
       },
     }

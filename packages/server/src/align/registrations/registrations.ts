@@ -24,13 +24,20 @@ export async function registrationsView(
 ): Promise<RegistrationsView> {
   const { agencies, jurisdictions, registrations, thresholds } = await readBaseline(trx, entityId)
   const { rows } = (await trx.raw(
-    `select f.agency, sum(f.in_base)::bigint::text as tax from tax_fact f join tie_unit u using (entity_id, unit_id) where f.entity_id = :e and u.period = :p and u.taken and f.voice = 'stated' and f.agency is not null group by 1`,
+    `select agency, sum(tax)::bigint::text as tax from (
+       select f.agency, f.in_base as tax from tax_fact f join tie_unit u using (entity_id, unit_id) where f.entity_id = :e and u.period = :p and u.taken and f.voice = 'stated' and f.agency is not null
+       union all select c.key, c.value::numeric from record_unit r, jsonb_each_text(r.charged) c where r.entity_id = :e and r.period = :p and r.kind not in ('bill', 'supplier-credit')) x group by 1`,
     { e: entityId, p: month },
   )) as { rows: { agency: string; tax: string }[] }
+  const known = (await trx.raw(
+    `select exists (select from tie_unit where entity_id = :e and period = :p and document_id is not null) or exists (select from record_unit where entity_id = :e and period = :p) as known`,
+    { e: entityId, p: month },
+  )) as { rows: { known: boolean }[] }
   const charged = new Map(rows.map((row) => [row.agency, row.tax]))
   const day = lastDayOf(month)
   return {
     currency,
+    known: known.rows[0]?.known === true,
     agencies: agencies.map(({ code, name }) => {
       const versions = registrations
         .filter((one) => one.agency === code)

@@ -10,6 +10,12 @@ alter table finding add column sequence bigint, add column value jsonb, add colu
 -- A pull that did not end says why; one that nobody knows the end of was before this.
 alter table pull add column problem jsonb, add column ended boolean not null default true;
 alter table pull alter column ended set default false;
+-- Readiness is a month's: looking at May says nothing of September. What was checked before was of no month that anybody kept.
+delete from readiness;
+alter table readiness drop constraint readiness_pkey, add column period text not null, add primary key (entity_id, period, system_id, check_code);
+-- What sources other than billing charge, by agency, in the base currency.
+alter table record_unit add column charged jsonb not null default '{}';
+delete from record_unit;
 -- What bars a proof though the amounts agree: a version older than its source, an agency that is not there.
 alter table tie_unit add column flaws jsonb not null default '[]';
 alter table tie_unit drop column differs;

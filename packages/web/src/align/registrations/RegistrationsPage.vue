@@ -76,6 +76,10 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> =>
             {{ count(charging.length, 'agency', 'agencies') }} without a registration:
             {{ charging.map((agency) => agency.name).join(', ') }}</template
           >
+          <template v-else-if="!view.known"
+            ><strong>Not known.</strong> Nothing that charges tax was pulled for
+            {{ format.month(month) }}</template
+          >
           <template v-else
             ><strong>Yes.</strong>
             {{ count(view.agencies.filter((agency) => agency.holds).length, 'registration') }} of

@@ -8,6 +8,7 @@ afterEach(() => vi.unstubAllGlobals())
 
 const held = { number: 'W-1', basis: 'accrual', frequency: 'month', from: '2024-01-01', to: null } as const
 const VIEW: RegistrationsView = {
+  known: true,
   currency: 'USD',
   agencies: [
     {
