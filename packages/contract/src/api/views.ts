@@ -281,6 +281,19 @@ export interface TrailView {
   readonly next: string | null
 }
 
+/** The months of an entity, newest first: nothing of it pulled, open, or proved whole. */
+export interface MonthsView {
+  readonly currency: string
+  /** The month before the one that runs today: the one that is worked at by habit. */
+  readonly before: string
+  readonly months: readonly {
+    readonly month: string
+    readonly state: 'nothing' | 'open' | 'proved'
+    readonly unproved: string
+    readonly documents: number
+  }[]
+}
+
 /** One row a legal entity that the person belongs to: what waits at each stage of a month. */
 export interface PracticeView {
   readonly month: string

@@ -32,3 +32,19 @@ export function requireDate(text: string): IsoDate {
   if (!isDate(text)) throw fault('AXION_NOT_A_DATE', { text })
   return text
 }
+
+/** The calendar month before that of a date or month. @example monthBefore('2026-01-15') // '2025-12' */
+export function monthBefore(date: IsoDate | Period): Period {
+  const [year = 0, month = 1] = date.split('-').map(Number)
+  return month === 1 ? named(year - 1, 12) : named(year, month - 1)
+}
+
+/** The calendar month after that of a date or month. */
+export function monthAfter(date: IsoDate | Period): Period {
+  const [year = 0, month = 1] = date.split('-').map(Number)
+  return month === 12 ? named(year + 1, 1) : named(year, month + 1)
+}
+
+function named(year: number, month: number): Period {
+  return `${String(year).padStart(4, '0')}-${String(month).padStart(2, '0')}`
+}

@@ -1,13 +1,26 @@
-import type { PracticeView } from '@axion/contract'
+import type { MonthsView, PracticeView } from '@axion/contract'
+import { monthBefore } from '@axion/core'
 import { z } from 'zod'
 import { pathView } from '../connect/path.ts'
 import { inEntity, inOrder } from '../database/connection.ts'
-import { entitiesOf, requirePerson } from '../people/sessions.ts'
+import { monthsView } from './months.ts'
+import { entitiesOf, requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
-import { monthBefore, PERIOD } from '../tieout/periods.ts'
+import { PERIOD } from '../tieout/periods.ts'
 
-/** The practice board: every legal entity that somebody belongs to, each read in a transaction of its own. */
+/** The practice board, and an entity's months: every legal entity that somebody belongs to, each read in a transaction of its own. */
 export function practiceRoutes(app: App, { database, today }: Services): void {
+  app.get(
+    '/api/entities/:entity/months',
+    { schema: { params: z.object({ entity: z.string() }) } },
+    (request): Promise<MonthsView> => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        monthsView(trx, entity.id, entity.currency, today(entity.timeZone)),
+      )
+    },
+  )
+
   app.get(
     '/api/practice',
     { schema: { querystring: z.object({ month: z.string().regex(PERIOD, 'is no month').optional() }) } },

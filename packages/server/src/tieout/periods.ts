@@ -16,9 +16,3 @@ export const PERIOD = /^\d{4}-(0[1-9]|1[0-2])$/
 export function likePattern(text: string): string {
   return `%${text.replace(/[\\%_]/g, '\\$&')}%`
 }
-
-/** The month before a date: the one that is worked at month end. */
-export function monthBefore(date: string): string {
-  const [year = 0, month = 1] = date.split('-').map(Number)
-  return month === 1 ? `${year - 1}-12` : `${year}-${String(month - 1).padStart(2, '0')}`
-}

@@ -2,15 +2,15 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import Amount from '../figures/Amount.vue'
-import { count, isNil, useFormat } from '../figures/format.ts'
+import { count, isNil } from '../figures/format.ts'
 import { useMonth } from './month.ts'
+import MonthChoice from './MonthChoice.vue'
 import PersonMenu from './PersonMenu.vue'
 
 /** The path across the top: the stages in the order of the work, each with the unproved money that waits there. */
 defineEmits<{ find: []; help: [] }>()
 const { entity, month, path } = useMonth()
 const route = useRoute()
-const format = useFormat()
 
 /** Pages that belong to a stage under a name of their own. */
 const WITHIN: Readonly<Record<string, string>> = {
@@ -78,13 +78,15 @@ const stages = computed(() => {
       money: p?.tieout.unproved ?? null,
       of: { of: 'unproved' } as const,
       words: p
-        ? isNil(p.tieout.unproved)
-          ? p.connect.pulled
-            ? 'all proved'
-            : 'not pulled'
-          : 'not proved'
+        ? !isNil(p.tieout.unproved)
+          ? 'not proved'
+          : !p.connect.pulled
+            ? 'not pulled'
+            : p.tieout.documents > 0
+              ? `${count(p.tieout.documents, 'document')} open`
+              : 'all proved'
         : '',
-      bad: p !== null && !isNil(p.tieout.unproved),
+      bad: p !== null && (!isNil(p.tieout.unproved) || p.tieout.documents > 0),
     },
   ]
 })
@@ -92,14 +94,12 @@ const stages = computed(() => {
 
 <template>
   <header class="band">
-    <RouterLink
-      class="entity"
-      :class="{ here: route.name === 'close' }"
-      :to="{ name: 'close', params: { entity: entity.id, month } }"
-    >
-      <strong>{{ entity.name }}</strong>
-      <span>{{ format.month(month) }}, close sheet</span>
-    </RouterLink>
+    <div class="entity" :class="{ here: route.name === 'close' }">
+      <RouterLink :to="{ name: 'close', params: { entity: entity.id, month } }" title="Close sheet">
+        <strong>{{ entity.name }}</strong>
+      </RouterLink>
+      <MonthChoice />
+    </div>
     <nav aria-label="Stages">
       <div
         v-for="(stage, at) in stages"
@@ -137,19 +137,19 @@ const stages = computed(() => {
 .entity {
   width: 222px;
   padding: 8px 14px 8px 20px;
-  text-decoration: none;
   display: flex;
   flex-direction: column;
 }
+.entity a {
+  text-decoration: none;
+  overflow: hidden;
+}
 .entity strong {
+  display: block;
   font-weight: 600;
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
-}
-.entity span {
-  color: var(--band-soft);
-  font-size: 13.5px;
 }
 .entity.here,
 .stage.here {

@@ -1,5 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import { monthBefore, useSession } from './session.ts'
+import { monthBefore } from '@axion/core'
+import { useSession } from './session.ts'
 
 const MONTH = '(\\d{4}-\\d{2})'
 

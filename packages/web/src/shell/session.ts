@@ -53,9 +53,3 @@ export const useSession = defineStore('session', () => {
   }
   return { view, theme, load, signIn, signOut, turn, entities: computed(() => view.value?.entities ?? []) }
 })
-
-/** The month before a date: the one that is worked at month end. */
-export function monthBefore(today: string): string {
-  const [year = 0, month = 1] = today.split('-').map(Number)
-  return month === 1 ? `${year - 1}-12` : `${year}-${String(month - 1).padStart(2, '0')}`
-}

@@ -1,0 +1,44 @@
+import type { MonthsView } from '@axion/contract'
+import { formatAmount, monthBefore } from '@axion/core'
+import { awaitedSystems } from '../connect/awaited.ts'
+import { connectedSystems } from '../connect/held.ts'
+import type { Transaction } from '../database/connection.ts'
+
+/** So many months back are offered though nothing stands in them. */
+const MONTHS_BACK = 3
+
+/** Every month between the first that holds anything and the one that runs today, newest first, with what is not proved in it. */
+export async function monthsView(
+  trx: Transaction,
+  entityId: string,
+  currency: string,
+  today: string,
+): Promise<MonthsView> {
+  const { rows } = (await trx.raw(
+    `select period, sum(unproved)::bigint::text as unproved, sum(unproved_net)::bigint::text as net, (count(*) filter (where not proved and cause is not null))::int as documents
+     from (select period, unproved, unproved_net, proved, cause from tie_unit where entity_id = :e
+       union all select distinct period, 0, 0, true, null from record_unit where entity_id = :e) u group by period order by period`,
+    { e: entityId },
+  )) as { rows: { period: string; unproved: string; net: string; documents: number }[] }
+  const awaited = await awaitedSystems(trx, entityId, await connectedSystems(trx, entityId))
+  const found = new Map(rows.map((row) => [row.period, row]))
+  const now = today.slice(0, 7)
+  const last = [now, ...found.keys()].sort().at(-1) ?? now
+  const first = [monthsBefore(now, MONTHS_BACK), ...found.keys()].sort()[0] ?? now
+  const months: MonthsView['months'][number][] = []
+  for (let month = last; month >= first; month = monthBefore(month)) {
+    const row = found.get(month)
+    const open = row && (row.unproved !== '0' || row.net !== '0' || row.documents > 0)
+    months.push({
+      month,
+      state: !row || awaited.length > 0 ? 'nothing' : open ? 'open' : 'proved',
+      unproved: formatAmount(BigInt(row?.unproved ?? '0'), currency),
+      documents: row?.documents ?? 0,
+    })
+  }
+  return { currency, before: monthBefore(now), months }
+}
+
+function monthsBefore(month: string, n: number): string {
+  return n === 0 ? month : monthsBefore(monthBefore(month), n - 1)
+}
