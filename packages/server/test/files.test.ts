@@ -8,9 +8,9 @@ import {
   type ImportView,
 } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
-import { csvOf, csvTable } from '../src/files/csv.ts'
+import { csvOf, csvTable } from '../src/tables/csv.ts'
 import { tablesOf } from '../src/files/tables.ts'
-import { decimalText, workbookOf } from '../src/files/workbook.ts'
+import { decimalText, workbookOf } from '../src/tables/workbook.ts'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World

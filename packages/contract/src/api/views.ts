@@ -1,4 +1,5 @@
 import type { FindingKind } from './align.ts'
+import type { ListChoices, POST_STATES } from './lists.ts'
 import type { CauseFacts } from './evidence.ts'
 import type { Remedy } from './remedy.ts'
 import type { Scope, ScopeAmount } from './scope.ts'
@@ -187,22 +188,7 @@ export interface ChangesView {
   readonly next: string | null
 }
 
-export type PostState =
-  | 'not-composed'
-  | 'blocked'
-  | 'rehearsed'
-  | 'waiting'
-  | 'sending'
-  | 'sent'
-  | 'booked'
-  | 'failed'
-  | 'in-doubt'
-  | 'changed'
-  | 'withdrawn'
-  | 'void-at-source'
-  | 'draft'
-  | 'out-of-range'
-  | 'kind-off'
+export type PostState = (typeof POST_STATES)[number]
 
 export interface PostRow {
   readonly unit: string
@@ -239,8 +225,12 @@ export interface PostView {
     readonly tax: string
     readonly state: PostState
   }[]
+  readonly remarked: { readonly documents: number; readonly tax: string }
+  readonly choices: ListChoices
   readonly rows: readonly PostRow[]
   readonly total: number
+  /** What the next page comes after; null where this is the last. */
+  readonly next: string | null
 }
 
 /** What summing every fact anew says beside the quick proof. */
@@ -368,6 +358,8 @@ export interface TieOutRow {
   readonly known: 'no' | 'partly' | 'yes'
   /** The ledger names no agency on a tax line of this document. */
   readonly bookedUnnamed: boolean
+  /** Its document is not proved, and no line of it is astray: it stands for the document. */
+  readonly unprovedAlone: boolean
 }
 
 export interface TieOutView {
@@ -389,7 +381,10 @@ export interface TieOutView {
     readonly booked: string
     readonly unproved: string
   }
+  readonly choices: ListChoices
+  /** Documents that the filter finds; what the next page comes after. */
   readonly total: number
+  readonly next: string | null
 }
 
 export interface CloseRow {

@@ -31,10 +31,10 @@ import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { baselineRows, heldOf } from './changes.ts'
-import { csvOf } from './csv.ts'
+import { csvOf } from '../tables/csv.ts'
 import { BASELINE } from './importRows.ts'
 import { sheetTitles, type ImportRow } from './importRun.ts'
-import { workbookOf, XLSX } from './workbook.ts'
+import { workbookOf, XLSX } from '../tables/workbook.ts'
 
 const MOST_BYTES = 64 * 1024 * 1024
 const SHOWN = 100

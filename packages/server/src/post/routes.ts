@@ -1,4 +1,4 @@
-import { say, type Code, type PostRow, type PostState, type PostView } from '@axion/contract'
+import { PostFilter, PostListQuery, say, type PostView } from '@axion/contract'
 import { absolute, formatAmount, groupBy } from '@axion/core'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
@@ -6,6 +6,9 @@ import { blockingChecks } from '../connect/checks.ts'
 import { inEntity, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
+import { choicesOf } from '../lists/choices.ts'
+import { allOf, narrowed, pageOf } from '../lists/list.ts'
+import { sendList } from '../lists/sent.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { monthParams } from '../tieout/routes.ts'
@@ -13,29 +16,11 @@ import type { StoredDocument } from '../tieout/units.ts'
 import { compose } from './rehearse.ts'
 import { takeBack } from './takeBack.ts'
 import { previewWithdrawal, withdrawn } from './withdraw.ts'
-import type { Remark } from './compose.ts'
-import { LEFT_OUT, POST_STATE } from './state.ts'
+import { countsOf, POST_HEADER, postCells, postList, postRow, type PostRecord } from './list.ts'
+import { previewPosting } from './preview.ts'
+import { LEFT_OUT } from './state.ts'
 
 const SENDABLE = ['rehearsed', 'failed', 'changed', 'withdrawn']
-
-interface Row {
-  readonly system_id: string
-  readonly document_id: string
-  readonly external_id: string | null
-  readonly number: string
-  readonly kind: string
-  readonly party: string
-  readonly document_date: string
-  readonly currency: string
-  readonly state: PostState
-  /** Stated, in the base currency: the same rows as the tie-out's. */
-  readonly tax: string
-  readonly net: string
-  readonly stated_total: string
-  readonly findings: Remark[] | null
-  readonly reason_code: Code | null
-  readonly reason_facts: Record<string, string> | null
-}
 
 /** Rehearsing, posting some or all, and what became of each document. */
 export function postRoutes(app: App, services: Services): void {
@@ -46,44 +31,78 @@ export function postRoutes(app: App, services: Services): void {
     {
       schema: {
         params: monthParams,
-        querystring: z.object({
-          state: z.string().max(200).optional(),
-          search: z.string().max(100).optional(),
-          warned: z.enum(['yes']).optional(),
-          offset: z.coerce.number().int().min(0).default(0),
-          limit: z.coerce.number().int().min(1).max(1000).default(400),
-        }),
+        querystring: PostListQuery,
       },
     },
     async (request): Promise<PostView> => {
       const entity = requireRole(request, 'viewer')
-      const { state, search, warned, offset, limit } = request.query
-      const blocking = await blockingChecks(services, entity.id, request.params.month)
+      const { month } = request.params
+      const blocking = await blockingChecks(services, entity.id, month)
       return inEntity(database, entity.id, async (trx) => {
-        const all = await rowsOf(trx, entity.id, request.params.month)
-        const counts: Partial<Record<PostState, number>> = {}
-        const tax: Partial<Record<PostState, bigint>> = {}
-        for (const row of all) {
-          counts[row.state] = (counts[row.state] ?? 0) + 1
-          tax[row.state] = (tax[row.state] ?? 0n) + BigInt(row.tax)
-        }
-        const wanted = all.filter(
-          (row) =>
-            (!state || state.split(',').includes(row.state)) &&
-            (!warned || (row.findings ?? []).length > 0) &&
-            (!search || `${row.number} ${row.party}`.toLowerCase().includes(search.toLowerCase())),
-        )
+        const { states, remarked } = await countsOf(trx, entity.id, month)
+        const list = postList(entity.id, month, request.query)
+        const page = await pageOf<PostRecord>(trx, list, request.query, entity.currency)
+        const text = (units: string): string => formatAmount(BigInt(units), entity.currency)
         return {
           currency: entity.currency,
-          counts,
+          counts: Object.fromEntries(states.map(({ state, n }) => [state, n])),
           blocking,
-          total: wanted.length,
-          reasons: reasonsOf(all, entity.currency),
-          tax: Object.fromEntries(
-            Object.entries(tax).map(([key, amount]) => [key, formatAmount(amount, entity.currency)]),
-          ),
-          rows: wanted.slice(offset, offset + limit).map((row) => rowOf(row, entity.currency)),
+          reasons: await reasonsOf(trx, entity.id, month, entity.currency),
+          tax: Object.fromEntries(states.map(({ state, tax }) => [state, text(tax)])),
+          remarked: { documents: remarked.n, tax: text(remarked.tax) },
+          choices: await choicesOf(trx, entity.id, month),
+          rows: page.rows.map((row) => postRow(row, entity.currency)),
+          total: page.total,
+          next: page.next,
         }
+      })
+    },
+  )
+
+  app.get(
+    '/api/entities/:entity/months/:month/post/list.:format',
+    {
+      schema: {
+        params: monthParams.extend({ format: z.enum(['csv', 'xlsx']) }),
+        querystring: PostListQuery,
+      },
+    },
+    async (request, reply) => {
+      const entity = requireRole(request, 'viewer')
+      const { month, format } = request.params
+      const { rows, systems } = await inEntity(database, entity.id, async (trx) => ({
+        rows: await allOf<PostRecord>(
+          trx,
+          postList(entity.id, month, request.query),
+          request.query,
+          entity.currency,
+        ),
+        systems: (await choicesOf(trx, entity.id, month)).systems,
+      }))
+      const named = (id: string): string => systems.find((one) => one.id === id)?.name ?? id
+      return sendList(
+        reply,
+        format,
+        `post-${month}`,
+        POST_HEADER,
+        rows.map((row) => postCells(postRow(row, entity.currency), named(row.system_id), entity.currency)),
+      )
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/post/runs/preview',
+    { schema: { params: monthParams, body: ChosenForPosting } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, async (trx) => {
+        const chosen = await chosenIn(trx, entity, request.params.month, request.body)
+        return previewPosting(
+          trx,
+          entity.id,
+          entity.currency,
+          chosen.map((d) => `doc:${d.system_id}:${d.document_id}`),
+        )
       })
     },
   )
@@ -108,64 +127,13 @@ export function postRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/post/runs',
-    {
-      schema: {
-        params: monthParams,
-        body: z.union([
-          z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) }),
-          z.object({ states: z.array(z.enum(['rehearsed', 'failed', 'changed', 'withdrawn'])).min(1) }),
-          z.object({ handful: z.int().min(1).max(50) }),
-          z.object({ cause: z.string().max(400) }),
-        ]),
-      },
-    },
+    { schema: { params: monthParams, body: ChosenForPosting } },
     async (request) => {
       const entity = requireRole(request, 'preparer')
       const blocking = await blockingChecks(services, entity.id, request.params.month)
       if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
       return inEntity(database, entity.id, async (trx) => {
-        const body =
-          'cause' in request.body
-            ? { units: await unitsOfCause(trx, entity.id, request.params.month, request.body.cause) }
-            : 'handful' in request.body
-              ? { units: await handful(trx, entity.id, request.params.month, request.body.handful) }
-              : request.body
-        const chosen = (await documentsOf(trx, entity.id, request.params.month)
-          .where(
-            (q) =>
-              void ('units' in body
-                ? q.whereIn(trx.raw(`'doc:' || d.system_id || ':' || d.document_id`) as never, body.units)
-                : q.whereIn('b.state', body.states)),
-          )
-          .where(
-            (q) =>
-              void q
-                .whereIn('b.state', SENDABLE)
-                .orWhereNull('b.state')
-                .orWhere(
-                  (again) =>
-                    void again
-                      .where('b.state', 'booked')
-                      .whereExists(
-                        trx('tie_unit as u').whereRaw(
-                          'u.entity_id = b.entity_id and u.system_id = b.system_id and u.document_id = b.document_id and not u.proved',
-                        ),
-                      ),
-                )
-                .orWhere(
-                  (left) =>
-                    void left
-                      .whereIn('b.state', ['waiting', 'sending'])
-                      .whereNotExists(
-                        trx('run as r')
-                          .whereRaw('r.entity_id = b.entity_id and r.run_id = b.run_id')
-                          .whereIn('r.state', ['queued', 'running']),
-                      ),
-                ),
-          )
-          .whereNotIn('d.status', ['draft', 'void'])
-          .whereRaw(`not ${LEFT_OUT}`)
-          .select('d.*', 'b.state')) as (StoredDocument & { state: string | null })[]
+        const chosen = await chosenIn(trx, entity, request.params.month, request.body)
         // What stands in the outbox goes on as it is; anything else is composed anew, so that what was mended since counts.
         await compose(
           trx,
@@ -293,6 +261,70 @@ export function postRoutes(app: App, services: Services): void {
   )
 }
 
+/** Which documents are meant: some, those in a state, a telling handful, those of a cause, or all that a filter finds. */
+const ChosenForPosting = z.union([
+  z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) }),
+  z.object({ states: z.array(z.enum(['rehearsed', 'failed', 'changed', 'withdrawn'])).min(1) }),
+  z.object({ handful: z.int().min(1).max(50) }),
+  z.object({ cause: z.string().max(400) }),
+  z.object({ filter: PostFilter }),
+])
+
+/** The chosen documents that can be posted: what is booked and proved, a draft, or left out, is none. */
+async function chosenIn(
+  trx: Transaction,
+  { id: entityId, currency }: { readonly id: string; readonly currency: string },
+  month: string,
+  chosen: z.infer<typeof ChosenForPosting>,
+): Promise<(StoredDocument & { readonly state: string | null })[]> {
+  const units = async (): Promise<string[] | null> => {
+    if ('units' in chosen) return chosen.units
+    if ('cause' in chosen) return unitsOfCause(trx, entityId, month, chosen.cause)
+    if ('handful' in chosen) return handful(trx, entityId, month, chosen.handful)
+    if (!('filter' in chosen)) return null
+    const { sql, bindings } = narrowed(postList(entityId, month, chosen.filter), chosen.filter, currency)
+    const { rows } = (await trx.raw(sql, bindings as never)) as { rows: PostRecord[] }
+    return rows.map((row) => row.unit)
+  }
+  const wanted = await units()
+  return (await documentsOf(trx, entityId, month)
+    .where(
+      (q) =>
+        void (wanted === null
+          ? q.whereIn('b.state', 'states' in chosen ? chosen.states : [])
+          : q.whereRaw(`'doc:' || d.system_id || ':' || d.document_id = any(?)`, [wanted])),
+    )
+    .where(
+      (q) =>
+        void q
+          .whereIn('b.state', SENDABLE)
+          .orWhereNull('b.state')
+          .orWhere(
+            (again) =>
+              void again
+                .where('b.state', 'booked')
+                .whereExists(
+                  trx('tie_unit as u').whereRaw(
+                    'u.entity_id = b.entity_id and u.system_id = b.system_id and u.document_id = b.document_id and not u.proved',
+                  ),
+                ),
+          )
+          .orWhere(
+            (left) =>
+              void left
+                .whereIn('b.state', ['waiting', 'sending'])
+                .whereNotExists(
+                  trx('run as r')
+                    .whereRaw('r.entity_id = b.entity_id and r.run_id = b.run_id')
+                    .whereIn('r.state', ['queued', 'running']),
+                ),
+          ),
+    )
+    .whereNotIn('d.status', ['draft', 'void'])
+    .whereRaw(`not ${LEFT_OUT}`)
+    .select('d.*', 'b.state')) as (StoredDocument & { state: string | null })[]
+}
+
 function documentsInWords(n: number): string {
   return `${n} ${n === 1 ? 'document' : 'documents'}`
 }
@@ -339,70 +371,21 @@ function documentsOf(trx: Transaction, entityId: string, month: string) {
     .orderBy(['d.document_date', 'd.number'])
 }
 
-/** Each document with its booking's state, and what it states in the base currency. */
-async function rowsOf(trx: Transaction, entityId: string, month: string): Promise<Row[]> {
-  const stated = (table: string, amount: string): unknown =>
-    trx.raw(
-      `coalesce((select sum(f.in_base) from ${table} f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated'), 0)::text as ${amount}`,
-    )
-  return (await documentsOf(trx, entityId, month).select(
-    'd.system_id',
-    'd.document_id',
-    'd.number',
-    'd.kind',
-    'd.party',
-    'd.document_date',
-    'd.currency',
-    'b.external_id',
-    'b.findings',
-    'b.reason_code',
-    'b.reason_facts',
-    trx.raw(`d.value->>'total' as stated_total`),
-    trx.raw(`${POST_STATE} as state`),
-    stated('tax_fact', 'tax') as never,
-    stated('net_fact', 'net') as never,
-  )) as Row[]
-}
-
-function rowOf(row: Row, currency: string): PostRow {
-  return {
-    unit: `doc:${row.system_id}:${row.document_id}`,
-    externalId: row.external_id,
-    number: row.number,
-    kind: row.kind,
-    party: row.party,
-    date: row.document_date,
-    state: row.state,
-    tax: formatAmount(BigInt(row.tax), currency),
-    total: formatAmount(BigInt(row.tax) + BigInt(row.net), currency),
-    foreign:
-      row.currency === currency
-        ? null
-        : {
-            currency: row.currency,
-            total: row.kind === 'credit-note' ? `-${row.stated_total}` : row.stated_total,
-          },
-    remarks: (row.findings ?? []).map((remark) => ({
-      code: remark.code,
-      blocks: remark.blocks,
-      ...say(remark.code, remark.facts),
-    })),
-    reason:
-      row.reason_code && UNSENT.includes(row.state) ? say(row.reason_code, row.reason_facts ?? {}) : null,
-  }
-}
-
-const UNSENT: readonly PostState[] = ['failed', 'in-doubt', 'blocked', 'waiting']
-
 /** Documents that could not be posted, by reason, most money first: one thing to mend, and how much waits for it. */
-function reasonsOf(rows: readonly Row[], currency: string): PostView['reasons'] {
-  const told = rows
-    .filter((row) => ['failed', 'in-doubt', 'blocked'].includes(row.state))
-    .map((row) => {
-      const blocking = row.state === 'blocked' ? row.findings?.find((remark) => remark.blocks) : undefined
-      const code = row.reason_code ?? blocking?.code ?? 'AXION_RUN_FAILED'
-      return { row, code, ...say(code, withoutDocument(row.reason_facts ?? blocking?.facts ?? {})) }
-    })
+async function reasonsOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+): Promise<PostView['reasons']> {
+  const list = postList(entityId, month, { state: 'failed,in-doubt,blocked' })
+  const { sql, bindings } = narrowed(list, NO_FILTER, currency)
+  const { rows } = (await trx.raw(sql, bindings as never)) as { rows: PostRecord[] }
+  const told = rows.map((row) => {
+    const blocking = row.state === 'blocked' ? row.findings?.find((remark) => remark.blocks) : undefined
+    const code = row.reason_code ?? blocking?.code ?? 'AXION_RUN_FAILED'
+    return { row, code, ...say(code, withoutDocument(row.reason_facts ?? blocking?.facts ?? {})) }
+  })
   const groups = groupBy(told, ({ row, code, says }) => `${row.state}|${code}|${says}`)
   return [...groups.values()]
     .flatMap((group) => {
@@ -424,6 +407,8 @@ function reasonsOf(rows: readonly Row[], currency: string): PostView['reasons'] 
     .sort((a, b) => (b.tax === a.tax ? b.documents - a.documents : b.tax > a.tax ? 1 : -1))
     .map((reason) => ({ ...reason, tax: formatAmount(reason.tax, currency) }))
 }
+
+const NO_FILTER: PostFilter = {}
 
 function withoutDocument({ document: _one, ...facts }: Record<string, string>): Record<string, string> {
   return facts

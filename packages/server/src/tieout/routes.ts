@@ -1,9 +1,10 @@
-import { parseSelector, Remedy } from '@axion/contract'
+import { parseSelector, Remedy, TieOutListQuery } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
+import { sendList } from '../lists/sent.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { closeSheet } from './closeSheet.ts'
@@ -11,7 +12,7 @@ import { evidence } from './evidence.ts'
 import { fullProof } from './fullProof.ts'
 import { PERIOD } from './periods.ts'
 import { previewRemedy } from './remedies.ts'
-import { tieOut } from './tieOut.ts'
+import { TIE_OUT_HEADER, tieOut, tieOutCells } from './tieOut.ts'
 
 export const monthParams = z.object({ entity: z.string(), month: z.string().regex(PERIOD, 'is no month') })
 
@@ -29,14 +30,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     {
       schema: {
         params: monthParams,
-        querystring: z.object({
-          cause: z.string().max(400).optional(),
-          show: z.enum(['unproved', 'all']).optional(),
-          search: z.string().max(100).optional(),
-          agency: z.string().max(60).optional(),
-          offset: z.coerce.number().int().min(0).default(0),
-          limit: z.coerce.number().int().min(1).max(1000).default(400),
-        }),
+        querystring: TieOutListQuery,
       },
     },
     (request) => {
@@ -44,6 +38,24 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       return inEntity(database, entity.id, (trx) =>
         tieOut(trx, entity.id, request.params.month, entity.currency, request.query),
       )
+    },
+  )
+
+  app.get(
+    '/api/entities/:entity/months/:month/tie-out/list.:format',
+    {
+      schema: {
+        params: monthParams.extend({ format: z.enum(['csv', 'xlsx']) }),
+        querystring: TieOutListQuery,
+      },
+    },
+    async (request, reply) => {
+      const entity = requireRole(request, 'viewer')
+      const { month, format } = request.params
+      const cells = await inEntity(database, entity.id, (trx) =>
+        tieOutCells(trx, entity.id, month, entity.currency, request.query),
+      )
+      return sendList(reply, format, `tie-out-${month}`, TIE_OUT_HEADER, cells)
     },
   )
 

@@ -1,4 +1,4 @@
-import type { TieOutRow, TieOutView } from '@axion/contract'
+import type { TieOutListQuery, TieOutRow, TieOutView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
@@ -6,16 +6,9 @@ import { notFresh } from '../connect/fresh.ts'
 import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { causesOf } from './causes.ts'
-import { likePattern } from './periods.ts'
-
-export interface TieOutQuery {
-  readonly cause?: string | undefined
-  readonly show?: 'unproved' | 'all' | undefined
-  readonly search?: string | undefined
-  readonly agency?: string | undefined
-  readonly offset: number
-  readonly limit: number
-}
+import { choicesOf } from '../lists/choices.ts'
+import { allOf, narrowed, pageOf } from '../lists/list.ts'
+import { tieOutList } from './list.ts'
 
 interface Row {
   readonly unit_id: string
@@ -35,7 +28,6 @@ interface Row {
   readonly bookings: number
   readonly known: TieOutRow['known']
   readonly booked_unnamed: boolean
-  readonly total: string
 }
 
 /** The tie-out of a month: every document by agency and liability account, in three voices, beside what is not proved. */
@@ -44,47 +36,20 @@ export async function tieOut(
   entityId: string,
   month: string,
   currency: string,
-  query: TieOutQuery,
+  query: TieOutListQuery,
 ): Promise<TieOutView> {
   const index = await loadBaseline(trx, entityId)
   const systems = await loadHeld(trx, entityId)
-  const where = [
-    'u.entity_id = :entityId',
-    'u.period = :month',
-    query.cause ? 'u.cause = :cause' : '',
-    query.show === 'all' || query.cause ? '' : 'not u.proved and u.cause is not null',
-    query.agency
-      ? 'exists (select from tie_member x where x.entity_id = u.entity_id and x.unit_id = u.unit_id and x.agency = :agency)'
-      : '',
-    query.search ? `(u.number ilike :search or u.party ilike :search)` : '',
-  ]
-    .filter(Boolean)
-    .join(' and ')
-  const bindings = {
-    entityId,
-    month,
-    cause: query.cause ?? '',
-    agency: query.agency ?? '',
-    search: likePattern(query.search ?? ''),
-    offset: query.offset,
-    limit: query.limit,
-  }
-  const members = `with chosen as (select u.* from tie_unit u where ${where}),
-    member as (
-      select unit_id, agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unproved) as unproved from (
-        select m.unit_id, m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from tie_member m where m.entity_id = :entityId and m.period = :month
-        union all select s.unit_id, s.agency, s.account, null, null, null, s.tax from unproved_share s where s.entity_id = :entityId
-      ) x group by unit_id, agency, account)`
-  const { rows } = (await trx.raw(
-    `${members} select c.unit_id, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.proved, c.bookings,
-       case when c.expected_complete then 'yes' when c.matter->>'wording' is not null then 'partly' else 'no' end as known,
-       exists (select from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as booked_unnamed, count(*) over () as total
-     from chosen c left join member m using (unit_id) order by c.unproved desc, c.document_date, c.number, c.unit_id, m.account nulls last, m.agency limit :limit offset :offset`,
-    bindings,
-  )) as { rows: Row[] }
+  const list = tieOutList(entityId, month, query)
+  const page = await pageOf<{ readonly unit: string }>(trx, list, query, currency)
+  const units = page.rows.map((row) => row.unit)
+  const rows = await linesOf(trx, entityId, units)
+  const found = narrowed(list, query, currency)
   const { rows: sums } = (await trx.raw(
-    `${members} select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked, coalesce(sum(m.unproved), 0) as unproved from chosen c join member m using (unit_id) where c.taken`,
-    bindings,
+    `with chosen as (${found.sql}) select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked,
+       (select coalesce(sum(s.tax), 0) from unproved_share s join chosen c on c.entity_id = s.entity_id and c.unit_id = s.unit_id where c.taken) as unproved
+     from chosen c join tie_member m on m.entity_id = c.entity_id and m.unit_id = c.unit_id where c.taken`,
+    found.bindings as never,
   )) as { rows: Record<'stated' | 'expected' | 'booked' | 'unproved', string>[] }
   const head = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month })
@@ -134,6 +99,10 @@ export async function tieOut(
       proved: row.proved,
       known: row.known,
       bookedUnnamed: row.booked_unnamed,
+      unprovedAlone:
+        !row.proved &&
+        rows[at - 1]?.unit_id !== row.unit_id &&
+        rows.every((other) => other.unit_id !== row.unit_id || (other.unproved ?? '0') === '0'),
       first: rows[at - 1]?.unit_id !== row.unit_id,
     })),
     totals: {
@@ -142,6 +111,77 @@ export async function tieOut(
       booked: text(total?.booked),
       unproved: text(total?.unproved),
     },
-    total: Number(rows[0]?.total ?? 0),
+    choices: await choicesOf(trx, entityId, month),
+    total: page.total,
+    next: page.next,
   }
+}
+
+/** The lines of documents, one an agency and account, documents in the order given and the largest account first. */
+async function linesOf(trx: Transaction, entityId: string, units: readonly string[]): Promise<Row[]> {
+  const { rows } = (await trx.raw(
+    `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (unit_id, place) join tie_unit u on u.entity_id = :entity and u.unit_id = o.unit_id),
+     member as (
+       select unit_id, agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unproved) as unproved from (
+         select m.unit_id, m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from tie_member m where m.entity_id = :entity and m.unit_id = any(:units)
+         union all select s.unit_id, s.agency, s.account, null, null, null, s.tax from unproved_share s where s.entity_id = :entity and s.unit_id = any(:units)
+       ) x group by unit_id, agency, account)
+     select c.unit_id, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.proved, c.bookings,
+       case when c.expected_complete then 'yes' when c.matter->>'wording' is not null then 'partly' else 'no' end as known,
+       exists (select from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as booked_unnamed
+     from chosen c left join member m using (unit_id) order by c.place, m.account nulls last, m.agency`,
+    { entity: entityId, units: [...units] },
+  )) as { rows: Row[] }
+  return rows
+}
+
+export const TIE_OUT_HEADER = [
+  'Number',
+  'Date',
+  'Party',
+  'Agency',
+  'Account',
+  'Stated',
+  'Expected',
+  'Booked',
+  'Not proved',
+  'Currency',
+  'Finding',
+]
+
+/** Everything that a filter finds, line by line, as it goes out: what is not known, not stated or not booked says so. */
+export async function tieOutCells(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  query: TieOutListQuery,
+): Promise<string[][]> {
+  const index = await loadBaseline(trx, entityId)
+  const units = await allOf<{ readonly unit: string }>(
+    trx,
+    tieOutList(entityId, month, query),
+    query,
+    currency,
+  )
+  const rows = await linesOf(
+    trx,
+    entityId,
+    units.map(({ unit }) => unit),
+  )
+  const text = (amount: string | null, silence: string): string =>
+    amount === null ? silence : formatAmount(BigInt(amount), currency)
+  return rows.map((row) => [
+    row.number,
+    row.document_date,
+    row.party,
+    row.agency === null ? 'no agency' : (index.agency(row.agency)?.name ?? row.agency),
+    row.account ?? '',
+    text(row.stated, 'not stated'),
+    row.known === 'no' ? 'not known' : text(row.expected ?? '0', ''),
+    text(row.booked ?? (row.bookings > 0 ? '0' : null), 'not booked'),
+    text(row.unproved ?? '0', ''),
+    currency,
+    row.proved ? 'proved' : row.facets.join(', '),
+  ])
 }

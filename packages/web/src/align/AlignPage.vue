@@ -218,8 +218,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
           aria-label="Why they are left"
           placeholder="Why they stay as they are"
           autofocus
-        />
-        <button class="do small" type="submit">Leave their findings</button>
+        />{{ ' ' }} <button class="do small" type="submit">Leave their findings</button>{{ ' ' }}
         <button class="plain" type="button" @click="reason = null">Not now</button>
       </form>
       <template v-else
@@ -240,9 +239,8 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
           type="button"
           @click="selection.all.value = true"
         >
-          select all {{ view.total }}
-        </button>
-        <button class="plain" type="button" @click="selection.clear">select none</button></span
+          select all {{ view.total }}</button
+        >{{ ' ' }} <button class="plain" type="button" @click="selection.clear">select none</button></span
       >
     </div>
     <div v-else class="bar">

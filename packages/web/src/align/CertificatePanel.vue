@@ -93,8 +93,8 @@ const nameOf = (region: string): string => view.value?.regions.find((r) => r.id 
           <td>{{ each.to ?? 'no end' }}</td>
           <td class="files">
             <span v-for="file in each.files" :key="file.id"
-              ><a :href="`${api}/certificate-files/${file.id}`" download>{{ file.name }}</a>
-              <small class="soft">{{ kilobytes(file.size) }}</small>
+              ><a :href="`${api}/certificate-files/${file.id}`" download>{{ file.name }}</a
+              >{{ ' ' }} <small class="soft">{{ kilobytes(file.size) }}</small>{{ ' ' }}
               <button
                 class="plain"
                 type="button"
@@ -131,7 +131,7 @@ const nameOf = (region: string): string => view.value?.regions.find((r) => r.id 
       ></label>
       <label>From <input v-model="form.from" type="date" required /></label>
       <label>To <input v-model="form.to" type="date" :min="form.from" /></label>
-      <button class="do small first" type="submit">Record the certificate</button>
+      <button class="do small first" type="submit">Record the certificate</button>{{ ' ' }}
       <button class="plain" type="button" @click="adding = false">Not now</button>
     </form>
     <button v-else class="do small" type="button" @click="begin">Record a certificate of {{ name }}</button>

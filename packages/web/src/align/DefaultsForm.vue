@@ -81,7 +81,7 @@ const agree = (): Promise<void> =>
       </select></label
     >
     <template v-if="moved"
-      ><button class="do small" type="submit">Agree on it</button>
+      ><button class="do small" type="submit">Agree on it</button>{{ ' ' }}
       <span class="soft">{{ kept }}</span></template
     >
     <span v-if="refused" class="breaks" role="alert">{{ refused.says }} {{ refused.mend }}</span>

@@ -20,16 +20,17 @@ function leave(finding: FindingView): void {
     <li v-for="finding in findings" :key="finding.key" :data-finding="finding.code">
       <b :class="finding.left ? '' : finding.severity">{{
         finding.left ? 'left' : SEVERITY_WORDS[finding.severity]
-      }}</b>
+      }}</b>{{ ' ' }}
       <span>{{ finding.says }}</span>
       <template v-if="finding.left">
-        <span class="soft">{{ finding.left.person }}: {{ finding.left.reason }}</span>
+        <span class="soft">{{ finding.left.person }}: {{ finding.left.reason }}</span
+        >{{ ' ' }}
         <button class="plain" type="button" @click="$emit('leave', finding, null)">
           Take it up again
         </button></template
       >
       <template v-else>
-        <span class="soft">{{ finding.mend }}</span>
+        <span class="soft">{{ finding.mend }}</span>{{ ' ' }}
         <button v-if="leaving !== finding.key" class="plain" type="button" @click="leaving = finding.key">
           Leave it
         </button>
@@ -42,8 +43,7 @@ function leave(finding: FindingView): void {
             aria-label="Why it is left"
             placeholder="Why it stays as it is"
             autofocus
-          />
-          <button class="do small" type="submit">Leave it</button>
+          />{{ ' ' }} <button class="do small" type="submit">Leave it</button>{{ ' ' }}
           <button class="plain" type="button" @click="leaving = null">Not now</button>
         </form></template
       >

@@ -149,7 +149,7 @@ const agreeing = computed(() => objects.value.filter(isSettled))
     />
     <RateTimeline v-if="view.kind === 'rates' && !row.extra" :key="row.id" :rate="row.id" />
     <p v-if="agreeing.length > 0" class="agreeing">
-      <StateMark state="holds" :word="agreeing.length === 1 ? 'agrees' : 'agree'" />
+      <StateMark state="holds" :word="agreeing.length === 1 ? 'agrees' : 'agree'" />{{ ' ' }}
       <span
         v-for="{ cell, object, system } in agreeing"
         :key="cell.systemId + object.id"

@@ -164,11 +164,11 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
               <td class="state"><StateMark :state="STATE[check.state]" :word="WORD[check.state]" /></td>
               <td class="check">
                 <p>
-                  <span :class="{ strong: check.state === 'fails' }">{{ check.question }}</span>
+                  <span :class="{ strong: check.state === 'fails' }">{{ check.question }}</span>{{ ' ' }}
                   <span class="soft">{{ check.fact }}</span>
                 </p>
                 <p v-if="check.state === 'fails'" class="why">
-                  {{ check.why }} <b>{{ check.mend }}</b>
+                  {{ check.why }} <b>{{ check.mend }}</b>{{ ' ' }}
                   <a v-if="system.webAddress" :href="system.webAddress" target="_blank" rel="noreferrer"
                     >Open {{ system.product }}</a
                   >
@@ -181,7 +181,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
         <div v-if="system.changes.length > 0" class="changes">
           <h3>What changed there with this pull</h3>
           <p v-for="(change, at) in system.changes" :key="at">
-            <b>{{ change.label }}</b>
+            <b>{{ change.label }}</b>{{ ' ' }}
             <span class="soft">{{ change.resource.replaceAll('-', ' ') }} {{ change.kind }}</span>
             <span
               v-for="field in change.kind === 'changed' ? change.fields : []"
@@ -216,7 +216,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
                 />
               </td>
               <td class="check">
-                <span :class="{ strong: stream.silence }">{{ stream.name || system.name }}</span>
+                <span :class="{ strong: stream.silence }">{{ stream.name || system.name }}</span>{{ ' ' }}
                 <span class="soft"
                   >{{
                     count(

@@ -44,7 +44,7 @@ const invite = (): Promise<void> =>
         </select></label
       >
       <label>What it is called here <input v-model="name" required maxlength="100" /></label>
-      <button class="do first" type="submit">Make the link</button>
+      <button class="do first" type="submit">Make the link</button>{{ ' ' }}
       <button class="plain" type="button" @click="shown = false">Not now</button>
       <p v-if="link" class="link" data-link>
         Send this to whoever can connect it. It works once, for a week, and is shown only now:

@@ -181,7 +181,7 @@ const keep = (): Promise<void> =>
                     @change="flip(each.part, each.key)"
                   />
                   {{ each.label }}</label
-                >
+                >{{ ' ' }}
                 <b v-if="isOff(each.part, each.key)" class="hole">off</b>
               </td>
               <td class="n">{{ each.documents || '–' }}</td>

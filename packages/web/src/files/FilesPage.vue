@@ -148,7 +148,7 @@ async function bring(event: Event): Promise<void> {
             <td class="strong">{{ each.title }}</td>
             <td class="n">{{ each.rows === 0 ? '–' : each.rows.toLocaleString() }}</td>
             <td>
-              <a :href="link(each.key, 'csv')" download>CSV</a>
+              <a :href="link(each.key, 'csv')" download>CSV</a>{{ ' ' }}
               <a :href="link(each.key, 'xlsx')" download>XLSX</a>
             </td>
             <td v-if="chosen.takes">
@@ -167,7 +167,8 @@ async function bring(event: Event): Promise<void> {
       <section v-if="recent.length > 0" class="recent">
         <h2>Files that came in</h2>
         <p v-for="each in recent" :key="each.id">
-          <button type="button" class="plain" @click="show({ import: each.id })">{{ each.fileName }}</button>
+          <button type="button" class="plain" @click="show({ import: each.id })">
+            {{ each.fileName }}</button>{{ ' ' }}
           <span class="soft"
             >{{ STATE_WORDS[each.state] }}, {{ count(each.total, 'row')
             }}<template v-if="each.bad > 0">, {{ each.bad }} bad</template>; {{ each.person }},

@@ -116,7 +116,7 @@ async function discard(): Promise<void> {
 
     <div v-if="view.state === 'read'" class="outcome">
       <p v-if="view.bad > 0" class="note bad">
-        <b>{{ count(view.bad, 'row') }} cannot be taken.</b>
+        <b>{{ count(view.bad, 'row') }} cannot be taken.</b>{{ ' ' }}
         <label
           ><input v-model="goodOnly" type="checkbox" /> take the {{ view.total - view.bad }} good ones, and
           leave these out</label

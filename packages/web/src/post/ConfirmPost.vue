@@ -1,30 +1,97 @@
 <script setup lang="ts">
-import { count } from '../figures/format.ts'
+import type { PostingPreview } from '@axion/contract'
+import { computed, ref, watch } from 'vue'
+import { count, isNil, useFormat } from '../figures/format.ts'
+import { call } from '../shell/api.ts'
+import { useMonth } from '../shell/month.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 
-/** The last look before documents leave for the ledger. */
-defineProps<{ shown: boolean; documents: number }>()
+/** The last look before documents leave for the ledger: whose books, how much, on which accounts, and what was remarked. */
+const props = defineProps<{ body: object | null }>()
 defineEmits<{ cancel: []; post: [] }>()
+const { api, month } = useMonth()
+const format = useFormat()
+const { refused, attempt } = useAttempt()
+const preview = ref<PostingPreview | null>(null)
+watch(
+  () => props.body,
+  (body) => {
+    preview.value = null
+    if (body)
+      void attempt(async () => {
+        preview.value = await call<PostingPreview>('POST', `${api.value}/post/runs/preview`, body)
+      })
+  },
+)
+const documents = computed(() => count(preview.value?.documents ?? 0, 'document'))
 </script>
 
 <template>
   <v-dialog
-    :model-value="shown"
-    max-width="480"
+    :model-value="body !== null"
+    max-width="620"
     aria-label="Post documents"
     @update:model-value="$emit('cancel')"
   >
     <div class="dialog">
-      <h2>Post {{ count(documents, 'document') }}</h2>
-      <p>
-        Each is composed once more from what is agreed now, then sent to the ledger. What the ledger refuses
-        stays here with its reason; nothing is sent twice.
-      </p>
+      <h2>{{ preview ? `Post ${documents}` : 'Post documents' }}</h2>
+      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <p v-else-if="!preview" class="soft">Reading</p>
+      <template v-else>
+        <p>
+          <b>{{ format.amount(preview.tax) }} {{ preview.currency }}</b> of tax in
+          <b>{{ format.amount(preview.total) }}</b> go to {{ preview.ledger }}, {{ preview.company }}, into
+          {{ format.month(month) }}.
+        </p>
+        <table v-if="preview.accounts.length > 0" class="sheet" aria-label="Accounts">
+          <thead>
+            <tr>
+              <th scope="col">Account</th>
+              <th scope="col" class="n">Debit</th>
+              <th scope="col" class="n">Credit</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="row in preview.accounts" :key="row.account">
+              <td>{{ row.account }}</td>
+              <td class="n">{{ isNil(row.debit) ? '–' : format.amount(row.debit) }}</td>
+              <td class="n">{{ isNil(row.credit) ? '–' : format.amount(row.credit) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="preview.uncomposed > 0" class="soft">
+          {{ count(preview.uncomposed, 'document') }} of them will be composed first; their accounts are not
+          known yet.
+        </p>
+        <p v-if="preview.remarked.documents > 0" class="breaks" data-remarked>
+          {{ count(preview.remarked.documents, 'document') }}, with
+          {{ format.amount(preview.remarked.tax) }} of tax,
+          {{ preview.remarked.documents === 1 ? 'has' : 'have' }} a remark.
+        </p>
+        <p class="soft">
+          Each is composed once more from what is agreed now. What the ledger refuses stays here with its
+          reason; nothing is sent twice.
+        </p>
+      </template>
       <div class="actions">
-        <button type="button" class="do first" autofocus data-confirm @click="$emit('post')">
-          Post {{ count(documents, 'document') }}
+        <button
+          type="button"
+          class="do first"
+          autofocus
+          data-confirm
+          :disabled="!preview || preview.documents === 0"
+          @click="$emit('post')"
+        >
+          Post {{ preview ? documents : '' }}
         </button>
         <button type="button" class="do" @click="$emit('cancel')">Not now</button>
       </div>
     </div>
   </v-dialog>
 </template>
+
+<style scoped>
+table {
+  margin: 8px 0;
+}
+</style>

@@ -1,40 +1,33 @@
 <script setup lang="ts">
 import type { PostRow, PostState, PostView, Selector } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
 import { count, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
+import ListBar from '../grid/ListBar.vue'
+import ListEnd from '../grid/ListEnd.vue'
+import SortHead from '../grid/SortHead.vue'
+import { useList } from '../grid/useList.ts'
 import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
-import { useView } from '../shell/useView.ts'
 import ConfirmPost from './ConfirmPost.vue'
 import WithdrawDialog from './WithdrawDialog.vue'
 
 const HANDFUL = 5
 const route = useRoute()
-const router = useRouter()
 const runs = useRuns()
 const format = useFormat()
 const evidence = useEvidence()
-const filter = ref<HTMLInputElement | null>(null)
-const confirming = ref<{ readonly body: object; readonly documents: number } | null>(null)
+const bar = ref<InstanceType<typeof ListBar> | null>(null)
+const confirming = ref<object | null>(null)
+/** All that the filter finds is selected, rather than rows one by one. */
+const everything = ref(false)
 const picked = ref<ReadonlySet<string>>(new Set())
-const query = (name: string): string | undefined =>
-  typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined
-const { view, refused } = useView<PostView>(() => {
-  const wanted = Object.entries({
-    state: query('state'),
-    search: query('search'),
-    warned: query('warned'),
-  }).filter(([, v]) => v !== undefined) as [string, string][]
-  return `/post?${new URLSearchParams(wanted).toString()}`
-})
-const set = (changes: Record<string, string | undefined>): void =>
-  void router.replace({ query: { ...route.query, row: undefined, ...changes } })
-const rows = computed(() => view.value?.rows ?? [])
+const list = useList<PostRow, PostView>('/post', ['state', 'warned'])
+const { view, refused, rows, query, set } = list
 const { chosen, row, choose } = useRows(
   () => rows.value,
   (r) => r.unit,
@@ -89,6 +82,7 @@ const sendable = (r: PostRow): boolean => ['rehearsed', 'failed', 'changed', 'wi
 const takenBack = (r: PostRow): boolean => ['booked', 'sent', 'void-at-source'].includes(r.state)
 const selectable = (r: PostRow): boolean => sendable(r) || takenBack(r)
 function pick(target: PostRow | null): void {
+  everything.value = false
   if (!target || !selectable(target)) return
   const next = new Set(picked.value)
   if (!next.delete(target.unit)) next.add(target.unit)
@@ -98,20 +92,24 @@ const pickedRows = computed(() => rows.value.filter((r) => picked.value.has(r.un
 const toPost = computed(() => pickedRows.value.filter(sendable))
 const toWithdraw = computed(() => pickedRows.value.filter(takenBack))
 const withdrawing = ref<readonly string[] | null>(null)
-watch(
-  () => runs.current.value?.id,
-  () => (picked.value = new Set()),
-)
+watch([() => runs.current.value?.id, list.filter], () => {
+  picked.value = new Set()
+  everything.value = false
+})
+function pickAll(): void {
+  everything.value = !everything.value
+  picked.value = new Set(everything.value ? rows.value.filter(selectable).map((r) => r.unit) : [])
+}
 const rehearse = (): void => void runs.start('/post/rehearsal')
-const ask = (body: object, documents: number): void => void (confirming.value = { body, documents })
+const ask = (body: object): void => void (confirming.value = body)
 async function post(): Promise<void> {
   const asked = confirming.value
   confirming.value = null
-  if (asked && (await runs.start('/post/runs', asked.body))) picked.value = new Set()
+  if (asked && (await runs.start('/post/runs', asked))) picked.value = new Set()
 }
 useKeys(() => [
   { key: 'x', does: 'select the document', act: () => pick(row.value) },
-  { key: '/', does: 'filter by number or party', act: () => filter.value?.focus() },
+  { key: '/', does: 'filter by number or party', act: () => bar.value?.focus() },
 ])
 const STATES: readonly PostState[] = [
   'failed',
@@ -133,6 +131,11 @@ const STATES: readonly PostState[] = [
 const shown = computed(() => STATES.filter((s) => (view.value?.counts[s] ?? 0) > 0))
 /** The ledger names a rate that it does not have: it is linked in Align. */
 const refusedRate = (says: string): boolean => /\brate\b/i.test(says)
+const order = (name: string): { name: string; sort: string | undefined; down: string | undefined } => ({
+  name,
+  sort: query('sort'),
+  down: query('down'),
+})
 const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state })
 </script>
 
@@ -181,9 +184,9 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
           class="do first"
           type="button"
           :disabled="busy"
-          @click="ask({ units: toPost.map((r) => r.unit) }, toPost.length)"
+          @click="ask(everything ? { filter: list.filter.value } : { units: toPost.map((r) => r.unit) })"
         >
-          Post {{ toPost.length }} selected
+          {{ everything ? 'Post all that is found' : `Post ${toPost.length} selected` }}
         </button>
         <button
           v-if="toWithdraw.length > 0"
@@ -200,7 +203,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
             class="do"
             type="button"
             :disabled="busy"
-            @click="ask({ handful: HANDFUL }, HANDFUL)"
+            @click="ask({ handful: HANDFUL })"
           >
             Post a handful of {{ HANDFUL }}
           </button>
@@ -209,7 +212,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
             class="do first"
             type="button"
             :disabled="busy"
-            @click="ask({ states: ['failed'] }, n('failed'))"
+            @click="ask({ states: ['failed'] })"
           >
             Retry {{ n('failed') }} failed
           </button>
@@ -219,7 +222,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
             :class="{ first: n('failed') === 0 }"
             type="button"
             :disabled="busy"
-            @click="ask({ states: ['rehearsed', 'changed'] }, ready)"
+            @click="ask({ states: ['rehearsed', 'changed'] })"
           >
             Post {{ count(ready, 'document') }}
           </button>
@@ -300,19 +303,12 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         :class="{ chosen: query('warned') }"
         @click="set({ warned: query('warned') ? undefined : 'yes', state: undefined })"
       >
-        with a remark
+        with a remark {{ view?.remarked.documents ?? 0 }}
       </button>
-      <span v-if="view && rows.length < view.total" class="soft"
-        >the first {{ rows.length }} of {{ view.total }}</span
-      >
-      <input
-        ref="filter"
-        type="search"
-        :value="query('search') ?? ''"
-        placeholder="Number or party"
-        aria-label="Filter by number or party"
-        @change="set({ search: ($event.target as HTMLInputElement).value || undefined })"
-      />
+      <span v-if="view && view.remarked.documents > 0" class="soft">{{
+        format.amount(view.remarked.tax)
+      }}</span>
+      <ListBar v-if="view" ref="bar" :list="list" :choices="view.choices" amount="total" out="/post/list" />
     </div>
     <div v-if="view && rows.length === 0" class="empty">
       <strong>{{ total === 0 ? 'No document was pulled yet' : 'Nothing matches' }}</strong>{{
@@ -323,13 +319,22 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       <table class="sheet" aria-label="Documents to post">
         <thead>
           <tr>
-            <th scope="col"><span class="visually-hidden">Select</span></th>
-            <th scope="col">Document</th>
-            <th scope="col">Date</th>
-            <th scope="col">Party</th>
-            <th scope="col" class="n">Tax, {{ view.currency }}</th>
-            <th scope="col" class="n">Total</th>
-            <th scope="col">State</th>
+            <th scope="col">
+              <input
+                type="checkbox"
+                :checked="everything"
+                :disabled="!rows.some(selectable)"
+                :aria-label="`Select all ${view.total} that are found`"
+                data-all
+                @change="pickAll"
+              />
+            </th>
+            <SortHead v-bind="order('number')" @sort="list.sortBy">Document</SortHead>
+            <SortHead v-bind="order('date')" @sort="list.sortBy">Date</SortHead>
+            <SortHead v-bind="order('party')" @sort="list.sortBy">Party</SortHead>
+            <SortHead v-bind="order('tax')" n @sort="list.sortBy">Tax, {{ view.currency }}</SortHead>
+            <SortHead v-bind="order('total')" n @sort="list.sortBy">Total</SortHead>
+            <SortHead v-bind="order('state')" @sort="list.sortBy">State</SortHead>
             <th scope="col">What to know</th>
           </tr>
         </thead>
@@ -364,7 +369,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
             <td class="n">
               <span v-if="r.foreign" class="soft foreign"
                 >{{ format.amount(r.foreign.total) }} {{ r.foreign.currency }}</span
-              >
+              >{{ ' ' }}
               <Amount :value="r.total" :of="{ of: 'total', unit: r.unit }" />
             </td>
             <td><StateMark :state="MARK[r.state]" :word="WORD[r.state]" /></td>
@@ -378,6 +383,13 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
           </tr>
         </tbody>
       </table>
+      <ListEnd
+        :shown="rows.length"
+        :total="view.total"
+        one="document"
+        :reading="list.reading.value"
+        @more="list.more"
+      />
     </div>
     <section
       v-if="row && (row.reason || row.remarks.length > 0)"
@@ -406,12 +418,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       </button>
     </section>
     <WithdrawDialog v-model="withdrawing" />
-    <ConfirmPost
-      :documents="confirming?.documents ?? 0"
-      :shown="confirming !== null"
-      @cancel="confirming = null"
-      @post="post"
-    />
+    <ConfirmPost :body="confirming" @cancel="confirming = null" @post="post" />
   </main>
 </template>
 
@@ -423,16 +430,6 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
   margin-bottom: 6px;
   flex-wrap: wrap;
   font-size: 14px;
-}
-.bar input {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 1px 8px;
-  width: 170px;
-  margin-left: auto;
 }
 .state-filter {
   display: inline-flex;
@@ -492,9 +489,5 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
 .small {
   min-height: 27px;
   padding: 0 10px;
-}
-.visually-hidden {
-  position: absolute;
-  clip-path: inset(50%);
 }
 </style>

@@ -30,6 +30,9 @@ const view = (rows: PostRow[], changes: Partial<PostView> = {}): PostView => {
     tax: Object.fromEntries(Object.keys(counts).map((state) => [state, '5.00'])),
     blocking: [],
     reasons: [],
+    remarked: { documents: 0, tax: '0.00' },
+    choices: { systems: [], kinds: [] },
+    next: null,
     rows,
     total: rows.length,
     ...changes,
@@ -67,6 +70,17 @@ describe('Post', () => {
     const asked = answers({
       '/post': view([row('1', 'rehearsed'), row('2', 'rehearsed'), row('3', 'booked')]),
       '/path': PATH,
+      '/post/runs/preview': {
+        currency: 'USD',
+        ledger: 'Ledger',
+        company: 'Larkspur',
+        documents: 1,
+        tax: '5.00',
+        total: '105.00',
+        uncomposed: 0,
+        accounts: [{ account: '4000 Sales', debit: '0.00', credit: '100.00' }],
+        remarked: { documents: 1, tax: '5.00' },
+      },
       '/post/runs': { run: 'r1' },
       '/runs/r1': run,
     })
@@ -79,11 +93,15 @@ describe('Post', () => {
       .find((b) => b.text() === 'Post 1 selected')
       ?.trigger('click')
     await flushPromises()
-    expect(asked.some((a) => a.method === 'POST')).toBe(false)
+    const posted = (): typeof asked =>
+      asked.filter((a) => a.method === 'POST' && a.path.endsWith('/post/runs'))
+    expect(posted()).toEqual([])
+    const said = document.querySelector('[role="dialog"]')?.textContent?.replace(/\s+/g, ' ') ?? ''
+    expect(said).toContain('5.00 USD of tax in 105.00 go to Ledger, Larkspur')
+    expect(said).toContain('1 document, with 5.00 of tax, has a remark')
     document.querySelector<HTMLButtonElement>('[data-confirm]')?.click()
     await flushPromises()
-    expect(asked.find((a) => a.method === 'POST')).toMatchObject({
-      path: expect.stringContaining('/post/runs') as string,
+    expect(posted()[0]).toMatchObject({
       body: { units: ['doc:billing:1'] },
     })
   })

@@ -9,12 +9,15 @@ import { count, isNil, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
 import ProvedVerdict from '../figures/ProvedVerdict.vue'
 import VoiceMark from '../figures/VoiceMark.vue'
+import ListBar from '../grid/ListBar.vue'
+import ListEnd from '../grid/ListEnd.vue'
+import SortHead from '../grid/SortHead.vue'
+import { NARROWING, useList } from '../grid/useList.ts'
 import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { asRefused, call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
-import { useView } from '../shell/useView.ts'
 import MendDialog from './MendDialog.vue'
 import type { Mending } from './mendWords.ts'
 
@@ -42,21 +45,24 @@ async function proveInFull(): Promise<void> {
     proving.value = false
   }
 }
-const filter = ref<HTMLInputElement | null>(null)
-const query = (name: string): string | undefined =>
-  typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined
+const bar = ref<InstanceType<typeof ListBar> | null>(null)
+const list = useList<TieOutRow, TieOutView>('/tie-out', ['cause', 'show', 'headline'])
+const { view, refused, query, set } = list
 const cause = computed(() => query('cause'))
 const all = computed(() => query('show') === 'all')
-const { view, refused } = useView<TieOutView>(() => {
-  const wanted = Object.entries({ cause: cause.value, show: query('show'), search: query('search') }).filter(
-    ([, value]) => value !== undefined,
-  ) as [string, string][]
-  return `/tie-out?${new URLSearchParams(wanted).toString()}`
+/** Proved lines of documents that are not can be folded away. */
+const folded = computed(() => query('fold') === 'yes')
+const rows = computed(() => {
+  if (!folded.value) return list.rows.value
+  const open = list.rows.value.filter((row) => row.proved || !isNil(row.unproved) || row.unprovedAlone)
+  return open.map((row, at) => ({ ...row, first: open[at - 1]?.unit !== row.unit }))
 })
-const set = (changes: Record<string, string | undefined>): void =>
-  void router.replace({ query: { ...route.query, row: undefined, ...changes } })
-
-const rows = computed(() => view.value?.rows ?? [])
+const documents = computed(() => new Set(list.rows.value.map((row) => row.unit)).size)
+const order = (name: string): { name: string; sort: string | undefined; down: string | undefined } => ({
+  name,
+  sort: query('sort'),
+  down: query('down'),
+})
 const keyOf = (row: TieOutRow): string => `${row.unit}|${row.agency ?? ''}|${row.account ?? ''}`
 const { chosen, choose } = useRows(
   () => rows.value,
@@ -74,7 +80,9 @@ const where = (row: TieOutRow): Pick<Selector, 'unit' | 'agency' | 'account'> =>
   account: row.account ?? '',
 })
 
-/** What the list is filtered to: its totals open to the same. */
+/** What the list is filtered to: its totals open to the same. Where it is narrowed further, they stand by themselves. */
+const further = computed(() => NARROWING.some((name) => name !== 'search' && query(name) !== undefined))
+const opens = (of: Selector): Selector | null => (further.value ? null : { ...of, ...shown.value })
 const shown = computed((): Partial<Selector> => ({
   ...(cause.value ? { cause: cause.value } : all.value ? {} : { only: 'unproved' }),
   ...(query('search') ? { search: query('search') } : {}),
@@ -111,7 +119,7 @@ useKeys(() => [
     does: 'mend the chosen cause, with a preview',
     act: () => mend(current.value ?? causes.value[0]),
   },
-  { key: '/', does: 'filter by number or party', act: () => filter.value?.focus() },
+  { key: '/', does: 'filter by number or party', act: () => bar.value?.focus() },
 ])
 </script>
 
@@ -238,17 +246,23 @@ useKeys(() => [
       >
         All documents
       </button>
-      <input
-        ref="filter"
-        type="search"
-        :value="query('search') ?? ''"
-        placeholder="Number or party"
-        aria-label="Filter by number or party"
-        @change="set({ search: ($event.target as HTMLInputElement).value || undefined })"
-      />
-      <span v-if="view && rows.length < view.total" class="soft push"
-        >the first {{ rows.length }} of {{ view.total }} lines</span
+      <label class="soft"
+        ><input
+          type="checkbox"
+          :checked="folded"
+          data-fold
+          @change="set({ fold: folded ? undefined : 'yes' })"
+        />
+        only lines that differ</label
       >
+      <ListBar
+        v-if="view"
+        ref="bar"
+        :list="list"
+        :choices="view.choices"
+        amount="not proved"
+        out="/tie-out/list"
+      />
     </div>
     <div v-if="view && rows.length === 0" class="empty">
       <strong>{{ view.pulled ? 'Nothing here is unproved' : 'Nothing was pulled yet' }}</strong>{{
@@ -261,16 +275,16 @@ useKeys(() => [
       <table class="sheet" aria-label="Documents">
         <thead>
           <tr>
-            <th scope="col">Document</th>
-            <th scope="col">Date</th>
-            <th scope="col">Party</th>
+            <SortHead v-bind="order('number')" @sort="list.sortBy">Document</SortHead>
+            <SortHead v-bind="order('date')" @sort="list.sortBy">Date</SortHead>
+            <SortHead v-bind="order('party')" @sort="list.sortBy">Party</SortHead>
             <th scope="col">Agency</th>
             <th scope="col">Account</th>
             <th scope="col" class="n"><VoiceMark voice="stated" />Stated, {{ view.currency }}</th>
             <th scope="col" class="n"><VoiceMark voice="expected" />Expected</th>
             <th scope="col" class="n"><VoiceMark voice="booked" />Booked</th>
-            <th scope="col" class="n">Not proved</th>
-            <th scope="col">Finding</th>
+            <SortHead v-bind="order('open')" n @sort="list.sortBy">Not proved</SortHead>
+            <SortHead v-bind="order('state')" @sort="list.sortBy">Finding</SortHead>
           </tr>
         </thead>
         <tbody>
@@ -332,23 +346,30 @@ useKeys(() => [
         </tbody>
         <tfoot>
           <tr>
-            <td colspan="5">{{ count(view.total, 'line') }}</td>
+            <td colspan="5">{{ count(view.total, 'document') }}</td>
             <td class="n">
-              <Amount :value="view.totals.stated" :of="{ of: 'tax', voice: 'stated', ...shown }" />
+              <Amount :value="view.totals.stated" :of="opens({ of: 'tax', voice: 'stated' })" />
             </td>
             <td class="n">
-              <Amount :value="view.totals.expected" :of="{ of: 'tax', voice: 'expected', ...shown }" />
+              <Amount :value="view.totals.expected" :of="opens({ of: 'tax', voice: 'expected' })" />
             </td>
             <td class="n">
-              <Amount :value="view.totals.booked" :of="{ of: 'tax', voice: 'booked', ...shown }" />
+              <Amount :value="view.totals.booked" :of="opens({ of: 'tax', voice: 'booked' })" />
             </td>
             <td class="n">
-              <Amount :value="view.totals.unproved" :of="{ of: 'unproved', ...shown }" breaks />
+              <Amount :value="view.totals.unproved" :of="opens({ of: 'unproved' })" breaks />
             </td>
             <td />
           </tr>
         </tfoot>
       </table>
+      <ListEnd
+        :shown="documents"
+        :total="view.total"
+        one="document"
+        :reading="list.reading.value"
+        @more="list.more"
+      />
     </div>
     <MendDialog v-model="mending" />
   </main>
@@ -393,22 +414,10 @@ useKeys(() => [
 }
 .bar {
   display: flex;
-  gap: 18px;
+  flex-wrap: wrap;
+  gap: 6px 18px;
   align-items: center;
   margin-bottom: 6px;
-}
-.bar input {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 1px 8px;
-  width: 190px;
-}
-.push {
-  margin-left: auto;
-  font-size: 13.5px;
 }
 .scroll {
   flex: 1;

@@ -87,6 +87,8 @@ describe('a cause with more than one explanation', () => {
     proved: 1,
     pulled: true,
     awaits: [],
+    choices: { systems: [], kinds: [] },
+    next: null,
     notFresh: [],
     causes: [cause],
     rows: [],

@@ -16,6 +16,8 @@ const view: TieOutView = {
   proved: 5,
   pulled: true,
   awaits: [],
+  choices: { systems: [], kinds: [] },
+  next: null,
   notFresh: [],
   total: 2,
   causes: [
@@ -62,6 +64,7 @@ const view: TieOutView = {
       first: true,
       known: 'yes',
       bookedUnnamed: false,
+      unprovedAlone: false,
     },
     {
       unit: 'u1',
@@ -82,6 +85,7 @@ const view: TieOutView = {
       first: false,
       known: 'yes',
       bookedUnnamed: false,
+      unprovedAlone: false,
     },
     {
       unit: 'u2',
@@ -102,6 +106,7 @@ const view: TieOutView = {
       first: true,
       known: 'yes',
       bookedUnnamed: false,
+      unprovedAlone: false,
     },
   ],
   totals: { stated: '12.00', expected: '12.00', booked: '9.00', unproved: '12.00' },

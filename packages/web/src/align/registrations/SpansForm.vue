@@ -65,8 +65,9 @@ function set(at: number, { key, whole }: Pick<SpanField, 'key' | 'whole'>, event
       </button>
     </p>
     <p class="actions">
-      <button class="do small" type="submit" :disabled="busy">Keep it</button>
-      <button class="plain" type="button" @click="drafts = [...drafts, { ...fresh }]">another span</button>
+      <button class="do small" type="submit" :disabled="busy">Keep it</button>{{ ' ' }}
+      <button class="plain" type="button" @click="drafts = [...drafts, { ...fresh }]">another span</button
+      >{{ ' ' }}
       <button class="plain" type="button" @click="emit('cancel')">Not now</button>
     </p>
   </form>

@@ -26,6 +26,11 @@ const when = (key: keyof When, value: string): void =>
 const then = (key: keyof Then, value: string): void =>
   void (draft.value = { ...draft.value, then: { ...draft.value.then, [key]: orNone(value) } })
 const text = (event: Event): string => (event.target as HTMLInputElement).value
+/** What is typed is the condition, and is looked for among the names. */
+function typed(key: keyof When, kind: 'items' | 'parties', event: Event): void {
+  when(key, text(event))
+  void look(kind, text(event))
+}
 const lists = computed(() => [
   { key: 'region' as const, label: 'sold in', any: 'anywhere', of: props.choices.regions },
   { key: 'method' as const, label: 'paid by', any: 'any method', of: props.choices.methods },
@@ -68,10 +73,7 @@ const outcomes = computed(() => [
           maxlength="60"
           placeholder="any item, or none"
           @focus="look('items', '')"
-          @input="
-            when('item', text($event))
-            look('items', text($event))
-          "
+          @input="typed('item', 'items', $event)"
       /></label>
       <label
         >its party is
@@ -81,10 +83,7 @@ const outcomes = computed(() => [
           maxlength="200"
           placeholder="anybody"
           @focus="look('parties', '')"
-          @input="
-            when('party', text($event))
-            look('parties', text($event))
-          "
+          @input="typed('party', 'parties', $event)"
       /></label>
       <label v-for="each in lists" :key="each.key"
         >{{ each.label }}
@@ -130,8 +129,8 @@ const outcomes = computed(() => [
       /></label>
     </fieldset>
     <p class="actions">
-      <button class="do" type="submit" :disabled="!isWhole(draft)">Put it in the list</button>
-      <button class="plain" type="button" @click="emit('cancel')">Not now</button>
+      <button class="do" type="submit" :disabled="!isWhole(draft)">Put it in the list</button>{{ ' ' }}
+      <button class="plain" type="button" @click="emit('cancel')">Not now</button>{{ ' ' }}
       <span v-if="!isWhole(draft)" class="soft">It needs a name, one condition and one outcome.</span>
     </p>
     <datalist id="rule-items">

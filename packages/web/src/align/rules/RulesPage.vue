@@ -192,7 +192,8 @@ useKeys(() =>
       </div>
       <div class="head-actions">
         <template v-if="moved"
-          ><button class="plain" type="button" :disabled="busy" @click="putBack">Put back as it was</button>
+          ><button class="plain" type="button" :disabled="busy" @click="putBack">Put back as it was</button
+          >{{ ' ' }}
           <button
             class="do"
             :class="{ first: !tried }"
@@ -283,8 +284,8 @@ useKeys(() =>
                     :aria-label="`Move ${rule.name} up`"
                     @click="shift(at, -1)"
                   >
-                    up
-                  </button>
+                    up</button
+                  >{{ ' ' }}
                   <button
                     class="plain"
                     type="button"
@@ -292,16 +293,16 @@ useKeys(() =>
                     :aria-label="`Move ${rule.name} down`"
                     @click="shift(at, 1)"
                   >
-                    down
-                  </button>
+                    down</button
+                  >{{ ' ' }}
                   <button
                     class="plain"
                     type="button"
                     :aria-label="`Change ${rule.name}`"
                     @click="begin(rule, at)"
                   >
-                    change
-                  </button>
+                    change</button
+                  >{{ ' ' }}
                   <button
                     class="plain"
                     type="button"

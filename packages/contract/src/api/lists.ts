@@ -1,0 +1,74 @@
+import { z } from 'zod'
+import { amount, date } from '../bridge/shapes.ts'
+
+/** How a list of documents is narrowed and ordered, page by page. The same words select all of it, and send it out. */
+export const ListQuery = z.object({
+  search: z.string().max(100).optional().meta({ description: 'In number or party' }),
+  system: z.string().max(60).optional(),
+  kind: z.string().max(40).optional(),
+  from: date.optional(),
+  to: date.optional(),
+  least: amount.optional().meta({ description: 'Of the amount that the list is about, by its size' }),
+  most: amount.optional(),
+  sort: z.string().max(20).optional(),
+  down: z.enum(['yes']).optional(),
+  after: z.string().max(600).optional().meta({ description: 'The key that the page before ended with' }),
+  limit: z.coerce.number().int().min(1).max(1000).default(400),
+})
+export type ListQuery = z.infer<typeof ListQuery>
+
+export const POST_STATES = [
+  'not-composed',
+  'blocked',
+  'rehearsed',
+  'waiting',
+  'sending',
+  'sent',
+  'booked',
+  'failed',
+  'in-doubt',
+  'changed',
+  'withdrawn',
+  'void-at-source',
+  'draft',
+  'out-of-range',
+  'kind-off',
+] as const
+/** The list of Post: states apart by commas, and whether only what has a remark. */
+export const PostListQuery = ListQuery.extend({
+  state: z.string().max(200).optional(),
+  warned: z.enum(['yes']).optional(),
+})
+export type PostListQuery = z.infer<typeof PostListQuery>
+/** The list of Tie out: of a cause, or only what is not proved, or all. */
+export const TieOutListQuery = ListQuery.extend({
+  cause: z.string().max(400).optional(),
+  show: z.enum(['unproved', 'all']).optional(),
+  headline: z.string().max(40).optional(),
+  agency: z.string().max(60).optional(),
+})
+export type TieOutListQuery = z.infer<typeof TieOutListQuery>
+
+/** Everything that a filter finds, rather than rows one by one. */
+export const PostFilter = PostListQuery.omit({ after: true, limit: true, sort: true, down: true })
+export type PostFilter = z.infer<typeof PostFilter>
+
+/** What a list may be narrowed by: what its month holds. */
+export interface ListChoices {
+  readonly systems: readonly { readonly id: string; readonly name: string }[]
+  readonly kinds: readonly string[]
+}
+
+/** What a posting would move, before anything leaves. */
+export interface PostingPreview {
+  readonly currency: string
+  readonly ledger: string
+  readonly company: string
+  readonly documents: number
+  readonly tax: string
+  readonly total: string
+  /** Not composed yet, or to be composed anew: their accounts are not known before. */
+  readonly uncomposed: number
+  readonly accounts: readonly { readonly account: string; readonly debit: string; readonly credit: string }[]
+  readonly remarked: { readonly documents: number; readonly tax: string }
+}

@@ -1,0 +1,129 @@
+import { say, type Code, type PostFilter, type PostRow, type PostState } from '@axion/contract'
+import { formatAmount } from '@axion/core'
+import type { Transaction } from '../database/connection.ts'
+import type { Listed } from '../lists/list.ts'
+import type { Remark } from './compose.ts'
+import { POST_STATE } from './state.ts'
+
+/** A document of the month with its booking, and what it states in the base currency. */
+export interface PostRecord {
+  readonly unit: string
+  readonly system_id: string
+  readonly document_id: string
+  readonly external_id: string | null
+  readonly number: string
+  readonly kind: string
+  readonly party: string
+  readonly document_date: string
+  readonly currency: string
+  readonly state: PostState
+  readonly tax: string
+  readonly total: string
+  readonly stated_total: string
+  readonly findings: Remark[] | null
+  readonly warned: boolean
+  readonly reason_code: Code | null
+  readonly reason_facts: Record<string, string> | null
+}
+
+/** What is sent or booked has nothing left to be remarked on: Tie out says what came of it. */
+const REMARKED = `('not-composed', 'blocked', 'rehearsed', 'waiting', 'failed', 'changed')`
+
+const DOCUMENTS = `
+  select x.*, (x.state in ${REMARKED} and coalesce(x.findings, '[]') <> '[]') as warned from (
+    select 'doc:' || d.system_id || ':' || d.document_id as unit, d.system_id, d.document_id, d.number, d.kind, d.party, d.document_date, d.currency,
+      b.external_id, b.findings, b.reason_code, b.reason_facts, d.value->>'total' as stated_total, ${POST_STATE} as state,
+      coalesce(t.tax, 0)::bigint as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::bigint as total
+    from source_document d
+    left join booking b on b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind
+    left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated') t on true
+    left join lateral (select sum(f.in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated') n on true
+    where d.entity_id = :entity and d.period = :month and (d.status <> 'void' or b.state is not null)) x`
+
+export function postList(entityId: string, month: string, { state, warned }: PostFilter): Listed {
+  return {
+    sql: DOCUMENTS,
+    bindings: { entity: entityId, month, states: state?.split(',') ?? null },
+    where: [...(state ? ['l.state = any(:states::text[])'] : []), ...(warned ? ['l.warned'] : [])],
+    amount: 'l.total',
+    sorts: {
+      date: { by: `(f.document_date::text || ' ' || f.number)`, type: 'text' },
+      number: { by: 'f.number', type: 'text' },
+      party: { by: 'lower(f.party)', type: 'text' },
+      tax: { by: 'f.tax', type: 'numeric' },
+      total: { by: 'f.total', type: 'numeric' },
+      state: { by: 'f.state', type: 'text' },
+    },
+    usual: { sort: 'date', down: false },
+  }
+}
+
+/** How many documents stand in each state, what tax they state, and how much of it has a remark. */
+export async function countsOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+): Promise<{
+  readonly states: readonly { readonly state: PostState; readonly n: number; readonly tax: string }[]
+  readonly remarked: { readonly n: number; readonly tax: string }
+}> {
+  const { rows } = (await trx.raw(
+    `select l.state, count(*)::int as n, sum(l.tax)::bigint::text as tax, (count(*) filter (where l.warned))::int as warned, coalesce(sum(abs(l.tax)) filter (where l.warned), 0)::bigint::text as warned_tax from (${DOCUMENTS}) l group by 1`,
+    { entity: entityId, month },
+  )) as { rows: { state: PostState; n: number; tax: string; warned: number; warned_tax: string }[] }
+  return {
+    states: rows,
+    remarked: {
+      n: rows.reduce((sum, row) => sum + row.warned, 0),
+      tax: rows.reduce((sum, row) => sum + BigInt(row.warned_tax), 0n).toString(),
+    },
+  }
+}
+
+const UNSENT: readonly PostState[] = ['failed', 'in-doubt', 'blocked', 'waiting']
+
+export function postRow(row: PostRecord, currency: string): PostRow {
+  return {
+    unit: row.unit,
+    externalId: row.external_id,
+    number: row.number,
+    kind: row.kind,
+    party: row.party,
+    date: row.document_date,
+    state: row.state,
+    tax: formatAmount(BigInt(row.tax), currency),
+    total: formatAmount(BigInt(row.total), currency),
+    foreign:
+      row.currency === currency
+        ? null
+        : {
+            currency: row.currency,
+            total: row.kind === 'credit-note' ? `-${row.stated_total}` : row.stated_total,
+          },
+    remarks: (row.warned ? (row.findings ?? []) : []).map((remark) => ({
+      code: remark.code,
+      blocks: remark.blocks,
+      ...say(remark.code, remark.facts),
+    })),
+    reason:
+      row.reason_code && UNSENT.includes(row.state) ? say(row.reason_code, row.reason_facts ?? {}) : null,
+  }
+}
+
+export const POST_HEADER = [
+  'Number',
+  'Kind',
+  'Date',
+  'Party',
+  'System',
+  'Tax',
+  'Total',
+  'Currency',
+  'State',
+  'What to know',
+]
+
+export function postCells(row: PostRow, system: string, currency: string): string[] {
+  const know = row.reason?.says ?? row.remarks.map((remark) => remark.says).join(' ')
+  return [row.number, row.kind, row.date, row.party, system, row.tax, row.total, currency, row.state, know]
+}

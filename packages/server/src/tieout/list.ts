@@ -1,0 +1,41 @@
+import type { TieOutListQuery } from '@axion/contract'
+import type { Listed } from '../lists/list.ts'
+
+export type TieOutFilter = Pick<TieOutListQuery, 'cause' | 'show' | 'headline' | 'agency'>
+
+/** The month's documents, and entries that no document stands behind, as Tie out lists them. */
+export function tieOutList(
+  entityId: string,
+  month: string,
+  { cause, show, headline, agency }: TieOutFilter,
+): Listed {
+  return {
+    sql: `select u.*, u.unit_id as unit, (u.unproved + u.unproved_net) as open, coalesce(u.headline, '') as state from tie_unit u where u.entity_id = :entity and u.period = :month`,
+    bindings: {
+      entity: entityId,
+      month,
+      cause: cause ?? '',
+      headline: headline ?? '',
+      agency: agency ?? '',
+    },
+    where: [
+      ...(cause ? ['l.cause = :cause'] : []),
+      ...(show === 'all' || cause ? [] : ['not l.proved and l.cause is not null']),
+      ...(headline ? ['(:headline = any(l.facets) or l.headline = :headline)'] : []),
+      ...(agency
+        ? [
+            'exists (select from tie_member x where x.entity_id = l.entity_id and x.unit_id = l.unit_id and x.agency = :agency)',
+          ]
+        : []),
+    ],
+    amount: 'l.open',
+    sorts: {
+      open: { by: 'f.open', type: 'numeric' },
+      date: { by: `(f.document_date::text || ' ' || f.number)`, type: 'text' },
+      number: { by: 'f.number', type: 'text' },
+      party: { by: 'lower(f.party)', type: 'text' },
+      state: { by: 'f.state', type: 'text' },
+    },
+    usual: { sort: 'open', down: true },
+  }
+}

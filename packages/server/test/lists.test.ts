@@ -1,0 +1,104 @@
+import type { PostingPreview, PostRow, PostView, TieOutView } from '@axion/contract'
+import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
+import { makeReadyWorld, MONTH, type World } from './world.ts'
+
+let world: World
+beforeAll(async () => void (world = await makeReadyWorld()))
+afterAll(() => world.close())
+
+type Page = PostView | TieOutView
+const page = (path: string, query: Record<string, string>): Promise<Page> =>
+  world.ok('GET', `${MONTH}${path}?${new URLSearchParams(query).toString()}`)
+const unitsOf = ({ rows }: Page): string[] => [...new Set(rows.map((row) => row.unit))]
+
+async function walk(
+  path: string,
+  query: Record<string, string>,
+): Promise<{ units: string[]; total: number }> {
+  const units: string[] = []
+  for (let after: string | null = ''; after !== null;) {
+    const read: Page = await page(path, { ...query, limit: '37', ...(after === '' ? {} : { after }) })
+    units.push(...unitsOf(read))
+    if (read.next === null) return { units, total: read.total }
+    after = read.next
+  }
+  throw new Error('a list without an end')
+}
+const cents = (text: string): bigint => BigInt(text.replace('.', ''))
+const posted = async (query: Record<string, string>): Promise<readonly PostRow[]> =>
+  ((await page('/post', { ...query, limit: '1000' })) as PostView).rows
+
+describe.each(['/post', '/tie-out'])('the list of %s', (path) => {
+  const all: Record<string, string> = path === '/post' ? {} : { show: 'all' }
+  test.each([
+    ['as usual', {}],
+    ['by number', { sort: 'number' }],
+    ['by party, the other way about', { sort: 'party', down: 'yes' }],
+    ['by date', { sort: 'date' }],
+    ['by state', { sort: 'state' }],
+  ])('reaches every document once, page after page, %s', async (_, order) => {
+    const { units, total } = await walk(path, { ...all, ...order } as Record<string, string>)
+    expect([units.length, new Set(units).size]).toEqual([144, total])
+  })
+
+  test.each<[string, Record<string, string>, (row: PostRow) => boolean]>([
+    [
+      'by dates',
+      { from: '2026-09-10', to: '2026-09-20' },
+      (r) => r.date >= '2026-09-10' && r.date <= '2026-09-20',
+    ],
+    ['by kind', { kind: 'credit-note' }, (r) => r.kind === 'credit-note'],
+    ['by words that are a pattern elsewhere', { search: '%' }, () => false],
+    ['by a system that is none', { system: 'nobody' }, () => false],
+  ])('is narrowed %s, and what goes out is just that', async (_, narrow, fits) => {
+    const wanted = (await posted({})).filter(fits).map((row) => row.unit)
+    expect((await walk(path, { ...all, ...narrow })).units.sort()).toEqual(wanted.sort())
+    const sent = await world.as(
+      'viewer',
+      'GET',
+      `${MONTH}${path}/list.csv?${new URLSearchParams({ ...all, ...narrow }).toString()}`,
+    )
+    expect(sent.headers['content-disposition']).toContain('2026-09.csv')
+    const lines = sent.body.trim().split('\r\n').slice(1)
+    expect(new Set(lines.map((line) => line.split(',')[0])).size).toBe(wanted.length)
+  })
+
+  it('goes out as a workbook, and refuses an order or a key that is none', async () => {
+    const workbook = await world.as('viewer', 'GET', `${MONTH}${path}/list.xlsx`)
+    expect([workbook.statusCode, workbook.rawPayload.subarray(0, 2).toString()]).toEqual([200, 'PK'])
+    for (const query of ['sort=colour', 'after=nothing', 'from=2026-02-30', 'least=lots'])
+      expect((await world.as('viewer', 'GET', `${MONTH}${path}?${query}`)).json()).toMatchObject({
+        code: 'AXION_BAD_REQUEST',
+      })
+  })
+})
+
+it('narrows Post by amount, and orders by it', async () => {
+  const rows = await posted({ sort: 'total', down: 'yes' })
+  const sizes = rows.map((row) => cents(row.total))
+  expect(sizes).toEqual([...sizes].sort((a, b) => (a > b ? -1 : 1)))
+  const least = rows[20]?.total.replace('-', '') ?? '0'
+  const size = (row: PostRow): bigint => (cents(row.total) < 0n ? -cents(row.total) : cents(row.total))
+  expect((await posted({ least })).length).toBe(rows.filter((row) => size(row) >= cents(least)).length)
+})
+
+it('says what a posting moves before anything leaves, and posts all that a filter finds', async () => {
+  const filter = { from: '2026-09-01', to: '2026-09-08', state: 'rehearsed' }
+  const rows = await posted(filter)
+  const preview = await world.ok<PostingPreview>('POST', `${MONTH}/post/runs/preview`, { filter })
+  const sum = (of: (row: PostRow) => string): bigint => rows.reduce((t, row) => t + cents(of(row)), 0n)
+  expect([preview.documents, cents(preview.tax), cents(preview.total), preview.uncomposed]).toEqual([
+    rows.length,
+    sum((row) => row.tax),
+    sum((row) => row.total),
+    0,
+  ])
+  expect(preview.remarked.documents).toBe(rows.filter((row) => row.remarks.length > 0).length)
+  const [debit, credit] = (['debit', 'credit'] as const).map((side) =>
+    preview.accounts.reduce((t, row) => t + cents(row[side]), 0n),
+  )
+  expect([debit, debit === credit]).toEqual([expect.any(BigInt), true])
+  expect(await world.run('/post/runs', { filter })).toMatchObject({ state: 'done', done: rows.length })
+  expect((await posted({ state: 'rehearsed', to: '2026-09-08' })).length).toBe(0)
+  expect((await posted({ state: 'sent' })).length).toBe(rows.length)
+})

@@ -1,0 +1,102 @@
+import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { asRefused, call, type Refused } from '../shell/api.ts'
+import { useMonth } from '../shell/month.ts'
+import { useView } from '../shell/useView.ts'
+
+/** What every list is narrowed and ordered by, in the address. */
+export const NARROWING = ['search', 'system', 'kind', 'from', 'to', 'least', 'most'] as const
+const ORDER = ['sort', 'down'] as const
+
+export interface List<V, R> {
+  readonly view: Ref<V | null>
+  readonly refused: ComputedRef<Refused | null>
+  /** All rows that were read so far, page after page. */
+  readonly rows: ComputedRef<readonly R[]>
+  readonly reading: Ref<boolean>
+  /** What the list is narrowed to, as a query; without order, for all of it. */
+  readonly filter: ComputedRef<Readonly<Record<string, string>>>
+  readonly address: ComputedRef<string>
+  query(name: string): string | undefined
+  set(changes: Readonly<Record<string, string | undefined>>): void
+  /** Reads the next page, where there is one. */
+  more(): Promise<void>
+  /** Orders by a column: again for the other way about, and once more for the usual order. */
+  sortBy(name: string): void
+}
+
+interface Paged<R> {
+  readonly rows: readonly R[]
+  readonly next: string | null
+}
+
+/** A list of the month: one filter, page by page, with all of it in the address. */
+export function useList<R, V extends Paged<R>>(path: string, also: readonly string[]): List<V, R> {
+  const route = useRoute()
+  const router = useRouter()
+  const { api } = useMonth()
+  const query = (name: string): string | undefined =>
+    typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined
+  const wanted = (names: readonly string[]): Record<string, string> =>
+    Object.fromEntries(
+      names.map((name) => [name, query(name)]).filter(([, value]) => value !== undefined) as [
+        string,
+        string,
+      ][],
+    )
+  const filter = computed(() => wanted([...NARROWING, ...also]))
+  const all = computed(() => new URLSearchParams({ ...filter.value, ...wanted(ORDER) }).toString())
+  const { view, refused: notRead } = useView<V>(() => `${path}?${all.value}`)
+  const further = ref<readonly R[]>([]) as Ref<readonly R[]>
+  const next = ref<string | null>(null)
+  const failed = ref<Refused | null>(null)
+  const reading = ref(false)
+  watch(
+    view,
+    (first) => {
+      further.value = []
+      next.value = first?.next ?? null
+      failed.value = null
+    },
+    { immediate: true },
+  )
+  async function more(): Promise<void> {
+    const [after, first] = [next.value, view.value]
+    if (after === null || reading.value) return
+    reading.value = true
+    try {
+      const page = await call<V>('GET', `${api.value}${path}?${all.value}&after=${encodeURIComponent(after)}`)
+      // An answer to what the list was before is no part of it.
+      if (view.value === first) {
+        further.value = [...further.value, ...page.rows]
+        next.value = page.next
+      }
+      failed.value = null
+    } catch (error) {
+      failed.value = asRefused(error)
+    } finally {
+      reading.value = false
+    }
+  }
+  const set = (changes: Readonly<Record<string, string | undefined>>): void =>
+    void router.replace({ query: { ...route.query, row: undefined, ...changes } })
+  return {
+    view,
+    refused: computed(() => notRead.value ?? failed.value),
+    rows: computed(() => [...(view.value?.rows ?? []), ...further.value]),
+    reading,
+    filter,
+    address: computed(() => all.value),
+    query,
+    set,
+    more,
+    sortBy: (name) =>
+      set(
+        query('sort') !== name
+          ? { sort: name, down: undefined }
+          : query('down') === undefined
+            ? { sort: name, down: 'yes' }
+            : { sort: undefined, down: undefined },
+      ),
+  }
+}
