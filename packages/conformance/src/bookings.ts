@@ -307,7 +307,7 @@ export async function bookingChecks(
     },
   )
   await taxChecks(report, client, about, request, made, entriesOf)
-  await currencyChecks(report, settings, request, made, entriesOf)
+  await currencyChecks(report, client, about, settings, request, made, entriesOf)
   await report.rule(
     'a reader that follows the sequence misses nothing of what is posted at once',
     async () => {
@@ -446,12 +446,50 @@ async function taxChecks(
 
 async function currencyChecks(
   report: Report,
+  client: Client,
+  about: About,
   settings: Settings,
   request: (changes?: Partial<BookingRequest>) => BookingRequest,
   made: Make,
   entriesOf: Entries,
 ): Promise<void> {
   const other = settings.currencies.find((c) => c !== settings.baseCurrency)
+  const agencies = (await client.all('agencies')).filter((i) => !i.removed)
+  const agency = agencies
+    .map((i) => ({ id: i.id, ...(i.value as Agency) }))
+    .find((a) => a.liabilityAccountId !== null)
+  const digits = (currency: string): number => formatAmount(0n, currency).split('.')[1]?.length ?? 0
+  if (
+    other &&
+    agency &&
+    about.taxComputation === 'as-given' &&
+    [other, settings.baseCurrency].every((c) => digits(c) === 2)
+  )
+    await report.rule(
+      'each tax line is converted by itself, and the rest of the total over the others',
+      async () => {
+        const body = request({ currency: other, exchangeRate: '1.0837' })
+        const tax = (amount: string) => ({
+          agencyId: agency.id,
+          accountId: agency.liabilityAccountId ?? '',
+          base: inCurrency('90.00', other),
+          tax: inCurrency(amount, other),
+        })
+        await made({
+          ...body,
+          lines: body.lines.map((l) => ({
+            ...l,
+            net: inCurrency('90.00', other),
+            taxable: inCurrency('90.00', other),
+          })),
+          taxes: [tax('4.00')],
+        })
+        const [entry] = await entriesOf(body.externalId)
+        const held = entry?.value.lines.find((l) => l.agencyId !== null)?.baseCredit ?? ''
+        // 4.00 × 1.0837 = 4.3348.
+        must(same(held, '4.33', settings.baseCurrency), `the books hold ${held} of tax, not 4.33`)
+      },
+    )
   if (!other) return report.skip('another currency', 'none is in use')
   await report.rule(
     'another currency is converted once, and both sides agree in the books’ currency',

@@ -2,6 +2,8 @@ import {
   Balances,
   decodeDocument,
   KINDS_OF,
+  percentOf,
+  problemOfEntry,
   type About,
   type Account,
   type Agency,
@@ -11,7 +13,7 @@ import {
   type SourceDocument,
   type TaxRate,
 } from '@axion/contract'
-import { parseAmount, sum } from '@axion/core'
+import { formatPercent, parseAmount, parsePercent, sum } from '@axion/core'
 import { must, type Report } from './check.ts'
 import type { Client } from './client.ts'
 
@@ -33,6 +35,7 @@ export async function contentChecks(
       'documents add up, are of the kinds of the role, and name rates that there are',
       async () => {
         const rates = await valuesOf<TaxRate>(client, 'tax-rates')
+        const agencies = await valuesOf<Agency>(client, 'agencies')
         const documents = await valuesOf<SourceDocument>(client, 'documents')
         for (const [id, document] of documents) {
           decodeDocument(document)
@@ -45,6 +48,10 @@ export async function contentChecks(
             ...document.taxes.map((t) => t.taxRateId),
           ].find((rate) => rate !== null && !rates.has(rate))
           must(unknown === undefined, `${id} names the rate ${unknown}, which there is not`)
+          const stranger = document.taxes
+            .flatMap((t) => t.components ?? [])
+            .find((c) => !agencies.has(c.agencyId))
+          must(stranger === undefined, `${id} names the agency ${stranger?.agencyId}, which there is not`)
           must(
             document.creditsDocumentId === null || documents.has(document.creditsDocumentId),
             `${id} credits ${document.creditsDocumentId}, which there is not`,
@@ -118,6 +125,35 @@ export async function contentChecks(
         )
     }
   })
+  await report.rule('a rate’s percent is what its components come to, tax on tax included', async () => {
+    const today = new Date().toISOString().slice(0, 10)
+    for (const [id, { percent, components, active }] of await valuesOf<TaxRate>(client, 'tax-rates')) {
+      if (!active || components === null) continue
+      // What it says may be of the day that its system works at.
+      const days = [today, ...components.flatMap((c) => c.from ?? '0001-01-01')]
+      must(
+        days.some((day) => percentOf(components, day) === parsePercent(percent)),
+        `${id} says ${percent}, and its components come to ${formatPercent(percentOf(components, today))}`,
+      )
+    }
+  })
+  await report.rule('balances are in the books’ currency, one row an account', async () => {
+    const { items } = Balances.parse(
+      (await client.ask('GET', `/balances?from=${MONTH_START()}&to=${new Date().toISOString().slice(0, 10)}`))
+        .body,
+    )
+    must(
+      items.every((row) => row.currency === settings.baseCurrency),
+      'a balance is in another currency than the books',
+    )
+    must(new Set(items.map((row) => row.accountId)).size === items.length, 'an account has two rows')
+  })
+  await report.rule('an entry has no line on both sides, and its books are the company’s', async () => {
+    for (const [id, entry] of await valuesOf<JournalEntry>(client, 'journal-entries')) {
+      const problem = problemOfEntry(entry, settings.baseCurrency)
+      must(problem === null, `${id}: ${problem}`)
+    }
+  })
   await report.rule('journal entries balance, in their own currency and in the books’', async () => {
     const accounts = await valuesOf<Account>(client, 'accounts')
     for (const [id, entry] of await valuesOf<JournalEntry>(client, 'journal-entries')) {
@@ -182,3 +218,5 @@ export async function balancesHold(client: Client, { baseCurrency }: Settings): 
   const missing = [...sums].find(([, amount]) => amount !== 0n)
   must(missing === undefined, `${missing?.[0]} has entries and no balance`)
 }
+
+const MONTH_START = (): string => `${new Date().toISOString().slice(0, 7)}-01`

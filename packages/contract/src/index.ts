@@ -2,6 +2,7 @@
 export * from './bridge/shapes.ts'
 export * from './bridge/decode.ts'
 export * from './bridge/entries.ts'
+export * from './bridge/rates.ts'
 export * from './bridge/openapi.ts'
 export * from './api/align.ts'
 export * from './api/baseline.ts'

@@ -185,10 +185,12 @@ export const Address = z.object({
   postalCode: z.string().max(20).nullable(),
 })
 
+/** What is sold and owed until it is redeemed or completed. */
+export const OWED_ITEM_KINDS = ['gift-card', 'deposit'] as const
 export const Item = z.object({
   code: z.string().min(1).max(100),
   name,
-  kind: z.enum(['goods', 'service', 'shipping']),
+  kind: z.enum(['goods', 'service', 'shipping', ...OWED_ITEM_KINDS]),
   taxable: z.boolean(),
   itemTaxCode: z
     .string()

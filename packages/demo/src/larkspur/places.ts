@@ -153,9 +153,16 @@ export const AGENCIES: readonly AgencyRow[] = [
   { code: 'STO', name: 'Solmar Tax Office', account: '2242', accountName: 'Solmar tax' },
 ]
 
-/** The percents of a rate on a date, added exactly. */
+/** A hundred per cent, in millionths. */
+const HUNDRED = 100n * 1_000_000n
+
+/** What the components of a rate come to on a date, exactly; one on top of others takes its percent of their tax, too. */
 export function totalPercent({ components }: Pick<Rate, 'components'>, date = '2026-09-30'): string {
-  const total = components.filter((c) => holds(c, date)).reduce((sum, c) => sum + millionths(c.percent), 0n)
+  const own = components.map((c) => (holds(c, date) ? millionths(c.percent) : 0n))
+  const total = components.reduce((sum, c, at) => {
+    const below = (c.onTopOf ?? []).reduce((under, place) => under + (own[place] ?? 0n), 0n)
+    return sum + (own[at] ?? 0n) + ((own[at] ?? 0n) * below) / HUNDRED
+  }, 0n)
   return `${total / 1_000_000n}.${(total % 1_000_000n).toString().padStart(6, '0').slice(0, 2)}`
 }
 

@@ -10,7 +10,7 @@ import {
   type RateComponent,
   type Ratio,
 } from '@axion/core'
-import type { Agency, TaxRate } from '@axion/contract'
+import { percentOf, type Agency, type TaxRate } from '@axion/contract'
 import type { HeldSystem } from '../connect/held.ts'
 
 /** One component of a combined rate beside what the system holds; null where it holds none. */
@@ -62,8 +62,6 @@ export function compareRate(
       percent: parsePercent(c.percent),
       perUnit: c.perUnit,
       levy: levyOf(c.perUnit, c.onTopOf.length > 0),
-      onTopOf: c.onTopOf.map((place) => theirs.components?.[place]?.agencyId ?? ''),
-      agencyId: c.agencyId,
       agency: agencyOf(c.agencyId),
       used: false,
       ...datesOf(c),
@@ -88,13 +86,7 @@ export function compareRate(
     }
   })
   const agrees = components.every((c) => c.theirs === c.percent && c.sameLevy) && free.every((f) => f.used)
-  // A place may name another version of the component: what counts is whose tax it is.
-  const theirTotal = combinedPercent(
-    free.map((f) => ({
-      percent: f.percent,
-      onTopOf: free.flatMap((other, place) => (f.onTopOf.includes(other.agencyId) ? [place] : [])),
-    })),
-  )
+  const theirTotal = percentOf(theirs.components, date)
   const said = {
     ours: sayTotal(total, ours.map(ownPerUnit)),
     theirs: sayTotal(

@@ -43,22 +43,30 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
           <b>{{ format.amount(preview.total) }}</b> go to {{ preview.ledger }}, {{ preview.company }}, into
           {{ format.month(month) }}.
         </p>
-        <table v-if="preview.accounts.length > 0" class="sheet" aria-label="Accounts">
-          <thead>
-            <tr>
-              <th scope="col">Account</th>
-              <th scope="col" class="n">Debit</th>
-              <th scope="col" class="n">Credit</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="row in preview.accounts" :key="row.account">
-              <td>{{ row.account }}</td>
-              <td class="n">{{ isNil(row.debit) ? '–' : format.amount(row.debit) }}</td>
-              <td class="n">{{ isNil(row.credit) ? '–' : format.amount(row.credit) }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <div
+          v-if="preview.accounts.length > 0"
+          class="accounts"
+          tabindex="0"
+          role="region"
+          aria-label="Accounts"
+        >
+          <table class="sheet" aria-label="What moves, by account">
+            <thead>
+              <tr>
+                <th scope="col">Account</th>
+                <th scope="col" class="n">Debit</th>
+                <th scope="col" class="n">Credit</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="row in preview.accounts" :key="row.account">
+                <td>{{ row.account }}</td>
+                <td class="n">{{ isNil(row.debit) ? '–' : format.amount(row.debit) }}</td>
+                <td class="n">{{ isNil(row.credit) ? '–' : format.amount(row.credit) }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
         <p v-if="preview.uncomposed > 0" class="soft">
           {{ count(preview.uncomposed, 'document') }} of them will be composed first; their accounts are not
           known yet.
@@ -91,7 +99,9 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
 </template>
 
 <style scoped>
-table {
+.accounts {
   margin: 8px 0;
+  max-height: 38vh;
+  overflow: auto;
 }
 </style>

@@ -1,5 +1,5 @@
-import type { TaxRate } from '@axion/contract'
-import { covers, formatPercent, parsePercent, sum, type CombinedRate } from '@axion/core'
+import { percentOf, type TaxRate } from '@axion/contract'
+import { formatPercent, type CombinedRate } from '@axion/core'
 import { compareRate, perUnitText } from '../compare.ts'
 import type { Ground, Walked } from '../kinds/index.ts'
 
@@ -63,15 +63,9 @@ export function corrected(
   return { ...theirs, components }
 }
 
-/** The percents that hold on a day, added. */
+/** What the components that hold on a day come to. */
 export function totalOn(components: Components, date: string): string {
-  return formatPercent(
-    sum(
-      components
-        .filter((c) => covers({ from: c.from ?? '0001-01-01', to: c.to }, date))
-        .map((c) => parsePercent(c.percent)),
-    ),
-  )
+  return formatPercent(percentOf(components, date))
 }
 
 /** The new version stands right after the one it follows; what lies on top of either lies on top of both, since only one holds on a day. */

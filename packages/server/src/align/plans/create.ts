@@ -1,5 +1,5 @@
-import type { AlignKind, SetUpRemedy, SetUpTaken } from '@axion/contract'
-import { formatPercent, parsePercent, sum, type BaselineIndex, type CombinedRate } from '@axion/core'
+import { percentOf, type AlignKind, type SetUpRemedy, type SetUpTaken } from '@axion/contract'
+import { formatPercent, type BaselineIndex, type CombinedRate } from '@axion/core'
 import { Problem } from '../../faults/problem.ts'
 import { perUnitText } from '../compare.ts'
 import { standsFor } from '../crosswalk.ts'
@@ -123,11 +123,10 @@ function rateOf(ground: Ground, walked: Walked, id: string): object {
       .map((under) => components.findIndex((other) => other.jurisdictionId === under))
       .filter((at) => at >= 0),
   }))
-  const now = made.filter((c) => (c.from === null || c.from <= date) && (c.to === null || date <= c.to))
   return {
     code: rate.code,
     name: rate.name,
-    percent: formatPercent(sum(now.map((c) => parsePercent(c.percent)))),
+    percent: formatPercent(percentOf(made, date)),
     active: true,
     components: made,
   }
