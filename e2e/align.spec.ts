@@ -186,22 +186,18 @@ test('certificates are recorded with the files that prove them', async () => {
     await page.getByLabel('For', { exact: true }).fill(reason)
     await page.getByLabel('From', { exact: true }).fill(from)
     await page.getByRole('button', { name: 'Record the certificate' }).click()
-    await page
-      .getByLabel(`Attach a file to ${number}`)
-      .setInputFiles({
-        name: `${number}.pdf`,
-        mimeType: 'application/pdf',
-        buffer: Buffer.from('%PDF-1.4\n1 0 obj<<>>endobj\ntrailer<<>>\n%%EOF\n'),
-      })
+    await page.getByLabel(`Attach a file to ${number}`).setInputFiles({
+      name: `${number}.pdf`,
+      mimeType: 'application/pdf',
+      buffer: Buffer.from('%PDF-1.4\n1 0 obj<<>>endobj\ntrailer<<>>\n%%EOF\n'),
+    })
     await expect(page.getByRole('link', { name: `${number}.pdf` })).toBeVisible()
   }
-  await page
-    .getByLabel('Attach a file to C-77')
-    .setInputFiles({
-      name: 'letter.pdf',
-      mimeType: 'application/pdf',
-      buffer: Buffer.from('<script>alert(1)</script>'),
-    })
+  await page.getByLabel('Attach a file to C-77').setInputFiles({
+    name: 'letter.pdf',
+    mimeType: 'application/pdf',
+    buffer: Buffer.from('<script>alert(1)</script>'),
+  })
   await expect(page.getByRole('alert')).toContainText('it is no PDF, PNG or JPEG')
 })
 

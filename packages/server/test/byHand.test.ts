@@ -60,8 +60,20 @@ describe('what people do by hand', () => {
     await pull()
     expect([(await tieOut()).causes[0]?.key, await stateOf(rows[1]?.unit)]).toEqual([
       'voided|ledger',
-      'changed',
+      'voided-there',
     ])
+    // Nothing that posts all that waits books it anew; asked for by itself, it says what it is.
+    const states = await world.as('preparer', 'POST', `${MONTH}/post/runs`, {
+      states: ['rehearsed', 'changed'],
+    })
+    expect(states.json()).toMatchObject({ code: 'AXION_NOTHING_TO_DO' })
+    await world.run('/post/rehearsal')
+    expect(await stateOf(rows[1]?.unit)).toBe('voided-there')
+    const body = { units: [rows[1]?.unit] }
+    expect(await world.ok('POST', `${MONTH}/post/runs/preview`, body)).toMatchObject({
+      documents: 1,
+      voidedThere: 1,
+    })
     await mendOnly('book-again')
     expect(await standing(rows[1])).toBe(1)
   })

@@ -1,4 +1,4 @@
-import type { CloseView, PostView, TieOutView } from '@axion/contract'
+import type { CloseView, PostView, TieOutView, WorkList } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
 
@@ -179,6 +179,31 @@ describe('what agrees in all and is not right', () => {
     await plant('billing', 'documents', where, `'${JSON.stringify(held[0]?.value)}'`)
     await pull()
     expect(await close()).toMatchObject({ documents: 0 })
+  })
+
+  it('stands in a work list with the way to it; what is ticked off is looked at by the next pull', async () => {
+    const where = `id = '${idOf(10)}'`
+    const [held] = await world.billingSql<{ value: object }>(`select value from object where ${where}`)
+    const wrong = `jsonb_set(jsonb_set(jsonb_set(value, '{taxes,0,tax}', to_jsonb(((value->'taxes'->0->>'tax')::numeric + 1)::text)), '{taxes,0,components,0,tax}', to_jsonb(((value->'taxes'->0->'components'->0->>'tax')::numeric + 1)::text)), '{total}', to_jsonb(((value->>'total')::numeric + 1)::text))`
+    await plant('billing', 'documents', where, wrong)
+    await pull()
+    const [cause] = (await tieOut()).causes
+    const path = `${MONTH}/tie-out/work`
+    const list = (): Promise<WorkList> =>
+      world.ok('GET', `${path}?cause=${encodeURIComponent(cause?.key ?? '')}`)
+    const [only] = (await list()).documents
+    expect([(await list()).documents.length, only?.number, only?.ticked]).toEqual([1, numberOf(10), null])
+    expect(only?.address).toMatch(/^http/)
+    expect(
+      (await world.as('viewer', 'PUT', `${path}/ticks`, { unit: only?.unit, done: true })).statusCode,
+    ).toBe(403)
+    await world.ok('PUT', `${path}/ticks`, { unit: only?.unit, done: true })
+    expect((await list()).documents[0]?.ticked).toMatchObject({ by: 'preparer', stillWrong: false })
+    await pull()
+    expect((await list()).documents[0]?.ticked).toMatchObject({ stillWrong: true })
+    await plant('billing', 'documents', where, `'${JSON.stringify(held?.value)}'`)
+    await pull()
+    expect((await list()).documents).toEqual([])
   })
 
   it('revenue moved to another account by hand, with the sum in view', async () => {

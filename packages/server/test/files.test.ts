@@ -2,6 +2,7 @@ import {
   BASELINE_SHEETS,
   SYSTEM_SHEETS,
   type AlignKind,
+  type BatchView,
   type ConnectView,
   type FilesView,
   type GridView,
@@ -69,6 +70,14 @@ async function takes(
   expect((await apply(it.id, mode)).problem).toBeNull()
   return seen
 }
+/** Of an item, its codes with the dates that they hold. */
+const codesOf = async (code: string): Promise<(string | null)[][]> =>
+  (
+    await world.ownerSql<{ item_tax_code: string; from: string | null; to: string | null }>(
+      `select item_tax_code, lower(valid)::text as "from", (upper(valid) - 1)::text as "to" from item where entity_id = 'larkspur' and object_id = $1 and upper_inf(recorded) order by lower(valid) nulls first`,
+      [code],
+    )
+  ).map((row) => [row.item_tax_code, row.from, row.to])
 const out = async (target: string, sheet: string, format = 'csv'): Promise<Buffer> =>
   (await world.as('preparer', 'GET', `${MONTH}/files/${target}/${sheet}?format=${format}`)).rawPayload
 
@@ -289,6 +298,39 @@ describe('the baseline as spreadsheets', () => {
     await read(lacking)
     expect((await apply(lacking.id, 'part')).problem?.says).toContain('The item NEW names NONE')
     expect((await view(lacking.id)).state).toBe('read')
+  })
+
+  it('asks from when a row holds that would be otherwise since ever, and one act takes the whole file back', async () => {
+    const csv = (await out('baseline', 'items'))
+      .toString()
+      .split('\r\n')
+      .map((line) => (line.includes('HIVE-8') ? line.replace(/,[A-Z]+(?=,[^,]*,[^,]*$)/, ',TOOLS') : line))
+      .join('\r\n')
+    const it = await bring('baseline', 'items', csv)
+    await read(it)
+    expect((await view(it.id)).changes.whole).toMatchObject({ changed: 1, fromBeginning: 1 })
+    const was = await codesOf('HIVE-8')
+    expect(was).toEqual([[expect.any(String), null, null]])
+    const asked = await world.as('preparer', 'POST', `${MONTH}/files/imports/${it.id}/apply`, {
+      mode: 'whole',
+      goodOnly: false,
+    })
+    expect([asked.statusCode, asked.json<{ code: string }>().code]).toEqual([409, 'AXION_FROM_WHEN'])
+    expect(await codesOf('HIVE-8')).toEqual(was)
+    const taken = await world.run(`/files/imports/${it.id}/apply`, {
+      mode: 'whole',
+      goodOnly: false,
+      changesFrom: '2026-09-01',
+    })
+    expect(taken.problem).toBeNull()
+    expect(await codesOf('HIVE-8')).toEqual([
+      [was[0]?.[0], null, '2026-08-31'],
+      ['TOOLS', '2026-09-01', null],
+    ])
+    const [batch] = (await world.ok<{ batches: BatchView[] }>('GET', `${MONTH}/align/batches`)).batches
+    expect(batch).toMatchObject({ says: 'Spreadsheet file.csv', canUndo: true })
+    expect((await world.run('/align/undo', { batchId: batch?.id })).problem).toBeNull()
+    expect(await codesOf('HIVE-8')).toEqual(was)
   })
 
   it('takes a hundred thousand rows with progress; a cancel in the middle leaves nothing of them', async () => {

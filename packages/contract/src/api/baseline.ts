@@ -178,7 +178,18 @@ export const BaselineImport = z.object({
     }),
   ),
   itemTaxCodes: z.array(z.object({ code, name })),
-  items: z.array(z.object({ code, name, itemTaxCode: code })),
+  items: z.array(
+    z.object({
+      code,
+      name,
+      itemTaxCode: code,
+      from: date
+        .nullable()
+        .default(null)
+        .meta({ description: 'Since when it stands under this code; null: always' }),
+      to: date.nullable().default(null),
+    }),
+  ),
   codeRules: z.array(CodeRule),
   registrations: z.array(z.object({ agency: code, ...registration })),
   roundings: z.array(

@@ -30,6 +30,7 @@ export const POST_STATES = [
   'changed',
   'withdrawn',
   'void-at-source',
+  'voided-there',
   'draft',
   'out-of-range',
   'kind-off',
@@ -69,6 +70,8 @@ export interface PostingPreview {
   readonly total: string
   /** Not composed yet, or to be composed anew: their accounts are not known before. */
   readonly uncomposed: number
+  /** Voided in the ledger by somebody: they would be booked anew. */
+  readonly voidedThere: number
   readonly accounts: readonly { readonly account: string; readonly debit: string; readonly credit: string }[]
   readonly remarked: { readonly documents: number; readonly tax: string }
 }

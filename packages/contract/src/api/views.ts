@@ -179,7 +179,7 @@ export interface ChangesView {
     readonly at: string
     readonly system: string
     readonly resource: string
-    readonly kind: 'added' | 'changed' | 'removed'
+    readonly kind: 'added' | 'changed' | 'removed' | 'unreadable' | 'readable'
     readonly label: string
     readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[]
   }[]
@@ -335,6 +335,30 @@ export interface CauseView {
   readonly remedies: readonly Remedy[]
   /** More than one kind of explanation is left: somebody has to say which it is. */
   readonly asks: boolean
+}
+
+/** What of a cause is corrected elsewhere, document by document. */
+export interface WorkList {
+  readonly currency: string
+  readonly cause: string
+  readonly documents: readonly {
+    readonly unit: string
+    readonly number: string
+    readonly party: string
+    readonly date: string
+    readonly system: string
+    /** Where people open it there. */
+    readonly address: string | null
+    readonly lines: readonly {
+      readonly agency: string | null
+      readonly account: string | null
+      readonly stated: string | null
+      readonly expected: string | null
+      readonly booked: string | null
+    }[]
+    /** Who says that it is corrected; `stillWrong` where a pull since found it as it was. */
+    readonly ticked: { readonly by: string; readonly at: string; readonly stillWrong: boolean } | null
+  }[]
 }
 
 export interface TieOutRow {

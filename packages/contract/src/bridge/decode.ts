@@ -149,7 +149,8 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
 
 /** What a document's determination needs beyond the document itself. */
 export interface DocumentContext {
-  readonly itemTaxCodeOf: (itemCode: string) => string | undefined
+  /** The code that an item stands under on a day. */
+  readonly itemTaxCodeOf: (itemCode: string, on: string) => string | undefined
   /** The baseline's item that a source's code stands for; undefined where it has none. */
   readonly itemOf?: (itemCode: string) => string | undefined
   /** The baseline's party that a source's party stands for; itself where nothing says otherwise. */
@@ -204,7 +205,7 @@ export function toTaxDocument(
     ...named(line.taxRateId),
     id: line.id,
     kind: line.kind,
-    itemTaxCode: line.itemCode === null ? null : (itemTaxCodeOf(line.itemCode) ?? null),
+    itemTaxCode: line.itemCode === null ? null : (itemTaxCodeOf(line.itemCode, supplyDate) ?? null),
     quantity: parseDecimal(line.quantity),
     amount: line.amount,
     credits: line.creditsLineId,

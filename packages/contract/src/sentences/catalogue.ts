@@ -50,6 +50,8 @@ export const APPLICATION_CODES = [
   'AXION_ENTRY_UNREADABLE',
   'AXION_NEVER_READ',
   'AXION_AGENCY_NOT_THERE',
+  'AXION_FROM_WHEN',
+  'AXION_ENDED_BEFORE',
 ] as const
 export type ApplicationCode = (typeof APPLICATION_CODES)[number]
 export type Code = FaultCode | ApplicationCode
@@ -440,6 +442,17 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     409,
     (f) => `${f['rows']} rows of the file cannot be taken.`,
     'Correct them in the file, or say that the good ones are enough.',
+  ),
+  AXION_FROM_WHEN: sentence(
+    409,
+    (f) =>
+      `${f['rows']} ${f['rows'] === '1' ? 'row' : 'rows'} would change something from the beginning of time, proved months included.`,
+    'Say from which day they hold, or that they hold from the beginning.',
+  ),
+  AXION_ENDED_BEFORE: sentence(
+    422,
+    (f) => `${f['what']} ends on ${f['to']}, so it cannot be otherwise from ${f['day']} on.`,
+    'Say an earlier day, or that what changes holds from the beginning.',
   ),
   AXION_TOO_LARGE: sentence(
     413,

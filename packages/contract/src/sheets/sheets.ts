@@ -208,9 +208,15 @@ export const BASELINE_SHEETS = {
   ),
   items: sheet(
     'Items',
-    [column('code', 'Code'), column('name', 'Name'), column('itemTaxCode', 'Item tax code')],
+    [
+      column('code', 'Code'),
+      column('name', 'Name'),
+      column('itemTaxCode', 'Item tax code'),
+      may('from', 'From'),
+      may('to', 'To'),
+    ],
     rowOf('items'),
-    by('code'),
+    by('code', 'from'),
   ),
   codeRules: sheet(
     'Code rules',

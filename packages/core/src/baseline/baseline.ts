@@ -73,7 +73,10 @@ export interface ItemTaxCode {
 export interface Item {
   readonly id: string
   readonly name: string
+  /** The one that holds last. */
   readonly itemTaxCode: string
+  /** What it stood under when, where that has changed; otherwise it always stood under the same. */
+  readonly codes?: readonly { readonly itemTaxCode: string; readonly valid: DateRange }[]
 }
 
 export const CODE_TREATMENTS = [

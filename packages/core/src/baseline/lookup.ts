@@ -24,7 +24,8 @@ export interface BaselineIndex {
   readonly baseline: Baseline
   agency(id: string): Agency | undefined
   jurisdiction(id: string): Jurisdiction | undefined
-  itemTaxCodeOf(itemCode: string): string | undefined
+  /** An item's code on a date; the one that holds last where no date is asked for. */
+  itemTaxCodeOf(itemCode: string, date?: IsoDate): string | undefined
   rateOn(jurisdictionId: string, date: IsoDate): RateVersion | undefined
   levies(jurisdictionId: string): boolean
   /** The percent's versions of a jurisdiction, in any order. */
@@ -127,7 +128,10 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
     baseline,
     agency: (id) => agencies.get(id),
     jurisdiction: (id) => jurisdictions.get(id),
-    itemTaxCodeOf: (itemCode) => items.get(itemCode)?.itemTaxCode,
+    itemTaxCodeOf: (itemCode, date) => {
+      const item = items.get(itemCode)
+      return date === undefined || !item?.codes ? item?.itemTaxCode : onDate(item.codes, date)?.itemTaxCode
+    },
     rateOn,
     levies: (id) => rates.has(id) || ownTaxes.has(id),
     ratesOf: (id) => rates.get(id) ?? [],

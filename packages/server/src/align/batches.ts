@@ -1,6 +1,7 @@
 import type { BatchView, FindingCode, FindingKind, LinkKind, SetUpTaken } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import { unseal } from '../bridges/secrets.ts'
+import { unimport } from '../baseline/import.ts'
 import { unrevise, type Revised } from '../baseline/revise.ts'
 import { connectedSystems } from '../connect/held.ts'
 import { inEntity, json, type Transaction } from '../database/connection.ts'
@@ -39,6 +40,8 @@ export type Step =
       readonly revision: string
       readonly back?: true
     }
+  /** Spreadsheets taken into the baseline, known by the instant that they were recorded at. */
+  | { readonly did: 'imported'; readonly at: string }
   | { readonly did: 'created'; readonly systemId: string; readonly object: string }
 
 /** Keeps together what was done at once, so that it can be taken back at once. */
@@ -209,6 +212,7 @@ async function sendBack(
 }
 
 async function takeBackHere(trx: Transaction, entityId: string, step: Step): Promise<void> {
+  if (step.did === 'imported') await unimport(trx, entityId, step.at)
   if (step.did === 'revised') await unrevise(trx, entityId, step)
   if (step.did === 'left') await reinstate(trx, entityId, step)
   if (step.did !== 'linked') return

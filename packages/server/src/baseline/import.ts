@@ -1,6 +1,7 @@
 import type { BaselineImport } from '@axion/contract'
 import { canonical, insertRows, isOverlap, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { readBaseline } from './read.ts'
 import { dimensionId, rowsOf, type BaselineRow } from './tables.ts'
 
 export interface ImportReport {
@@ -40,6 +41,46 @@ export async function importBaseline(
     ended += report.ended
   }
   return { added, ended }
+}
+
+/** The instant that everything of this transaction is recorded at. */
+export async function recordedNow(trx: Transaction): Promise<string> {
+  const { rows } = (await trx.raw('select now()::text as at')) as { rows: { at: string }[] }
+  return rows[0]?.at ?? ''
+}
+
+/**
+ * Takes an import back: what it recorded is ended, and what it ended stands again, each under its own dates.
+ * @throws AXION_NOT_UNDONE where any of it was changed again since
+ */
+export async function unimport(trx: Transaction, entityId: string, at: string): Promise<void> {
+  const tables = Object.keys(rowsOf(await readBaseline(trx, entityId)))
+  for (const table of tables) {
+    const { rows: changed } = (await trx.raw(
+      `select object_id from :table: where entity_id = :e and lower(recorded) = :at::timestamptz and not upper_inf(recorded) limit 1`,
+      { table, e: entityId, at },
+    )) as { rows: { object_id: string }[] }
+    if (changed[0])
+      throw new Problem('AXION_NOT_UNDONE', {
+        what: changed[0].object_id,
+        why: 'it was changed again since the spreadsheet',
+      })
+  }
+  for (const table of tables) {
+    const { rows: columns } = (await trx.raw(
+      `select column_name as name from information_schema.columns where table_schema = 'public' and table_name = :table and column_name not in ('version_id', 'recorded')`,
+      { table },
+    )) as { rows: { name: string }[] }
+    const names = columns.map(({ name }) => `"${name}"`).join(', ')
+    await trx(table)
+      .where({ entity_id: entityId })
+      .whereRaw('lower(recorded) = ?::timestamptz', [at])
+      .update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
+    await trx.raw(
+      `insert into :table: (${names}) select ${names} from :table: where entity_id = :e and upper(recorded) = :at::timestamptz`,
+      { table, e: entityId, at },
+    )
+  }
 }
 
 /** The same of one table alone. References are the caller's to check. */

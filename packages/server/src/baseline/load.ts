@@ -1,5 +1,6 @@
 import {
   currencyDigits,
+  groupBy,
   indexBaseline,
   multiply,
   parseDecimal,
@@ -96,11 +97,20 @@ export async function loadBaseline(
       id: r.object_id,
       name: r.name,
     })),
-    items: (await rows<{ name: string; item_tax_code: string }>('item')).map((r) => ({
-      id: r.object_id,
-      name: r.name,
-      itemTaxCode: r.item_tax_code,
-    })),
+    items: [
+      ...groupBy(await rows<{ name: string; item_tax_code: string }>('item'), (r) => r.object_id).values(),
+    ].map((versions) => {
+      const codes = versions
+        .map((r) => ({ itemTaxCode: r.item_tax_code, name: r.name, valid: valid(r) }))
+        .sort((a, b) => (a.valid.from < b.valid.from ? -1 : 1))
+      const last = codes.at(-1)
+      return {
+        id: versions[0]?.object_id ?? '',
+        name: last?.name ?? '',
+        itemTaxCode: last?.itemTaxCode ?? '',
+        ...(codes.length > 1 || last?.valid.from !== BEGINNING || last.valid.to !== null ? { codes } : {}),
+      }
+    }),
     codeRules: (await rows<CodeRuleRow>('code_rule')).map((r) => ({
       id: versionId(r),
       jurisdictionId: r.jurisdiction,

@@ -62,6 +62,8 @@ export async function readBaseline(trx: Transaction, entityId: string): Promise<
       code: r.object_id,
       name: r['name'],
       itemTaxCode: r['item_tax_code'],
+      from: r.from,
+      to: r.to,
     })),
     codeRules: (await rows('code_rule')).map((r) => ({
       jurisdiction: r['jurisdiction'],

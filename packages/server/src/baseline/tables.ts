@@ -38,9 +38,11 @@ export function rowsOf(baseline: BaselineImport): Readonly<Record<string, Baseli
       ...always,
       values: { name },
     })),
-    item: baseline.items.map(({ code, name, itemTaxCode }) => ({
+    item: baseline.items.map(({ code, name, itemTaxCode, from, to }) => ({
       objectId: code,
-      ...always,
+      // An open beginning may be written as the first day of all.
+      from: from === '0001-01-01' ? null : from,
+      to,
       values: { name, item_tax_code: itemTaxCode },
     })),
     code_rule: baseline.codeRules.map(

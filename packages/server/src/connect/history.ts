@@ -72,7 +72,7 @@ async function changesView(
     change_id: string
     system_id: string
     resource: Resource
-    kind: 'added' | 'changed' | 'removed'
+    kind: ChangesView['changes'][number]['kind']
     label: string
     before: unknown
     after: unknown

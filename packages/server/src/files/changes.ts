@@ -8,6 +8,7 @@ import {
 } from '@axion/contract'
 import { fieldsOf } from '../connect/fields.ts'
 import { canonical, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
 
 export type ImportMode = 'whole' | 'part'
 
@@ -40,6 +41,7 @@ export function changesBetween(
     changed: changed.length,
     removed: removed.length,
     same: after.length - added.length - changed.length,
+    fromBeginning: changed.filter((one) => rewrites(was.get(one.id), one.value)).length,
     samples: [
       ...changed.slice(0, SHOWN).map((one) => ({
         kind: 'changed' as const,
@@ -50,6 +52,42 @@ export function changesBetween(
       ...added.slice(0, SHOWN).map((one) => ({ kind: 'added' as const, label: label(one), fields: [] })),
     ].slice(0, SHOWN),
   }
+}
+
+const BEGINNING = '0001-01-01'
+type Dated = { readonly from?: string | null; readonly to?: string | null }
+
+/** Whether a row with dates would be otherwise since ever, in more than its name: then months that were proved are judged anew. */
+function rewrites(before: unknown, after: unknown): boolean {
+  const isOpen = (value: unknown): boolean =>
+    typeof value === 'object' &&
+    value !== null &&
+    'from' in value &&
+    ((value as Dated).from ?? BEGINNING) === BEGINNING
+  const nameless = (value: unknown): string => sense({ ...(value as object), name: null })
+  return isOpen(before) && isOpen(after) && nameless(before) !== nameless(after)
+}
+
+/**
+ * Rows that would rewrite the past hold from a day on instead; what held before goes on to the day before it.
+ * @throws AXION_ENDED_BEFORE where a row ends before that day
+ */
+export function heldFrom(before: readonly Known[], rows: readonly Known[], day: string): Known[] {
+  const was = new Map(before.map((one) => [one.id, one.value]))
+  return rows.flatMap((row) => {
+    const old = was.get(row.id)
+    if (old === undefined || sense(old) === sense(row.value) || !rewrites(old, row.value)) return [row]
+    const { to } = row.value as Dated
+    if (typeof to === 'string' && to < day) throw new Problem('AXION_ENDED_BEFORE', { what: row.id, to, day })
+    return [
+      { id: row.id, value: { ...(old as object), to: dayBefore(day) } },
+      { id: `${row.id} ${day}`, value: { ...(row.value as object), from: day } },
+    ]
+  })
+}
+
+function dayBefore(day: string): string {
+  return new Date(Date.parse(`${day}T00:00:00Z`) - 86_400_000).toISOString().slice(0, 10)
 }
 
 /** A value as it counts: decimals without idle zeros, fields in one order. */

@@ -11,7 +11,8 @@ import {
 import { Fault } from '@axion/core'
 import { noteSetUp } from '../align/build.ts'
 import { audit } from '../audit/audit.ts'
-import { importBaseline } from '../baseline/import.ts'
+import { importBaseline, recordedNow } from '../baseline/import.ts'
+import { recordBatch } from '../align/batches.ts'
 import { readBaseline } from '../baseline/read.ts'
 import { connectedSystems } from '../connect/held.ts'
 import { takeResource, type PullCount } from '../connect/pull.ts'
@@ -21,7 +22,7 @@ import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
 import type { Services } from '../services.ts'
 import { proveAll } from '../tieout/prove.ts'
-import { baselineRows, changesBetween, heldOf, withRows, type ImportMode } from './changes.ts'
+import { baselineRows, changesBetween, heldFrom, heldOf, withRows, type ImportMode } from './changes.ts'
 import { BASELINE, goodRows, judgeRows, keepRows, sheetOf, SLICE, type StagedSheet } from './importRows.ts'
 import { tablesOf } from './tables.ts'
 
@@ -238,13 +239,14 @@ async function changesOf(
       : await heldOf(trx, entityId, target, one.sheet as SheetResource)
     all.push(changesBetween(before, await goodRows(trx, here, one.name), mode))
   }
-  const sum = (of: 'added' | 'changed' | 'removed' | 'same'): number =>
+  const sum = (of: 'added' | 'changed' | 'removed' | 'same' | 'fromBeginning'): number =>
     all.reduce((total, one) => total + one[of], 0)
   return {
     added: sum('added'),
     changed: sum('changed'),
     removed: sum('removed'),
     same: sum('same'),
+    fromBeginning: sum('fromBeginning'),
     samples: all.flatMap((one) => one.samples).slice(0, 100),
   }
 }
@@ -258,7 +260,7 @@ async function apply({ services, trx, entityId, run, row, checkpoint }: Phase): 
   await checkpoint(0, row.total)
   const changes =
     row.target === BASELINE
-      ? await intoBaseline(trx, entityId, row, mode, checkpoint)
+      ? await intoBaseline(trx, entityId, run, row, mode, checkpoint)
       : await intoSystem(trx, entityId, run, row, mode, checkpoint)
   await audit(
     trx,
@@ -281,19 +283,30 @@ async function apply({ services, trx, entityId, run, row, checkpoint }: Phase): 
 async function intoBaseline(
   trx: Transaction,
   entityId: string,
+  run: ImportRun,
   row: ImportRow,
   mode: ImportMode,
   checkpoint: Phase['checkpoint'],
 ): Promise<object> {
+  const now = await readBaseline(trx, entityId)
+  const { changesFrom = null } = run.payload
   const sheets = []
-  for (const one of row.sheets)
+  for (const one of row.sheets) {
+    const key = one.sheet as BaselineSheet
+    const rows = await goodRows(trx, { entity_id: entityId, import_id: row.import_id }, one.name)
     sheets.push({
-      key: one.sheet as BaselineSheet,
-      rows: await goodRows(trx, { entity_id: entityId, import_id: row.import_id }, one.name),
+      key,
+      rows: changesFrom === null ? rows : heldFrom(baselineRows(now, key), rows, changesFrom),
     })
-  return importBaseline(trx, entityId, withRows(await readBaseline(trx, entityId), sheets, mode), (rows) =>
+  }
+  const report = await importBaseline(trx, entityId, withRows(now, sheets, mode), (rows) =>
     checkpoint(Math.min(rows, row.total)),
   )
+  if (report.added + report.ended > 0)
+    await recordBatch(trx, entityId, run.started_by, 'imported', `Spreadsheet ${row.file_name}`, [
+      { did: 'imported', at: await recordedNow(trx) },
+    ])
+  return report
 }
 
 async function intoSystem(

@@ -1,4 +1,5 @@
 import {
+  date,
   About,
   BASELINE_SHEET_KEYS,
   BASELINE_SHEETS,
@@ -253,7 +254,11 @@ export function fileRoutes(app: App, services: Services): void {
     {
       schema: {
         params: importParams,
-        body: z.object({ mode: z.enum(['whole', 'part']), goodOnly: z.boolean() }),
+        body: z.object({
+          mode: z.enum(['whole', 'part']),
+          goodOnly: z.boolean(),
+          changesFrom: date.nullable().optional(),
+        }),
       },
     },
     (request) => {
@@ -262,13 +267,24 @@ export function fileRoutes(app: App, services: Services): void {
         const row = await advance(trx, entity.id, request.params.import, ['read'], 'applying')
         if (row.bad > 0 && !request.body.goodOnly)
           throw new Problem('AXION_FILE_BAD_ROWS', { rows: String(row.bad) })
+        const { changesFrom, ...how } = request.body
+        const { fromBeginning = 0 } =
+          (row.report as Partial<Record<string, { fromBeginning?: number }>>)[how.mode] ?? {}
+        if (fromBeginning > 0 && changesFrom === undefined)
+          throw new Problem('AXION_FROM_WHEN', { rows: String(fromBeginning) })
         return {
           run: await startRun(
             trx,
             queue,
             entity.id,
             'import',
-            { month: request.params.month, importId: request.params.import, phase: 'apply', ...request.body },
+            {
+              month: request.params.month,
+              importId: request.params.import,
+              phase: 'apply',
+              ...how,
+              changesFrom: changesFrom ?? null,
+            },
             requirePerson(request).name,
             row.total,
           ),

@@ -19,6 +19,8 @@ export interface RunPayloads {
     readonly mappings?: Readonly<Record<string, import('@axion/contract').Mapping>>
     readonly mode?: 'whole' | 'part'
     readonly goodOnly?: boolean
+    /** The day from which holds what would rewrite the past; null where it is to. */
+    readonly changesFrom?: string | null
   }
   readonly mend: {
     readonly month: string

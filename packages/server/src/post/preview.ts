@@ -3,6 +3,7 @@ import { formatAmount } from '@axion/core'
 import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { VOIDED_THERE } from './state.ts'
 
 /** What posting these documents would move: tax and total, whose books, and each account. Nothing leaves. */
 export async function previewPosting(
@@ -41,6 +42,10 @@ export async function previewPosting(
      group by 1, 2 order by b.currency <> :currency, 1`,
     { ...of, currency },
   )) as { rows: { account: string; currency: string; debit: string; credit: string }[] }
+  const voided = (await trx.raw(
+    `select count(*)::int as n from booking b where b.entity_id = :entity and ${VOIDED_THERE} and 'doc:' || b.system_id || ':' || b.document_id = any(:units)`,
+    of,
+  )) as { rows: { n: number }[] }
   const [sum] = sums.rows
   return {
     currency,
@@ -50,6 +55,7 @@ export async function previewPosting(
     tax: formatAmount(BigInt(sum?.tax ?? '0'), currency),
     total: formatAmount(BigInt(sum?.total ?? '0'), currency),
     uncomposed: sum?.uncomposed ?? 0,
+    voidedThere: voided.rows[0]?.n ?? 0,
     accounts: accounts.rows.map((row) => ({
       account: `${ledger.accountName(row.account)}${row.currency === currency ? '' : `, in ${row.currency}`}`,
       debit: formatAmount(BigInt(row.debit), row.currency),

@@ -7,7 +7,7 @@ import { groundsOf, proveAll } from '../tieout/prove.ts'
 import { sourceUnit, type StoredDocument } from '../tieout/units.ts'
 import { composeBooking } from './compose.ts'
 import { newItemsOf, remarksOf, takeInItems, type NewItems } from './newItems.ts'
-import { LEFT_OUT } from './state.ts'
+import { LEFT_OUT, VOIDED_THERE } from './state.ts'
 
 /** Bookings that may be composed anew: nothing of them is under way. */
 export const OPEN_STATES = ['rehearsed', 'blocked', 'failed', 'changed', 'withdrawn'] as const
@@ -143,6 +143,7 @@ export async function documentsToCompose(
     .where({ 'd.entity_id': entityId, 'd.period': month })
     .whereNotIn('d.status', ['draft', 'void'])
     .whereRaw(`not ${LEFT_OUT}`)
+    .whereRaw(`not coalesce(${VOIDED_THERE}, false)`)
     .where((open) => open.whereNull('b.state').orWhereIn('b.state', WAITING_STATES as unknown as string[]))
     .orderBy(['d.document_date', 'd.number'])
     .select('d.*')

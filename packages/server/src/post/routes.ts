@@ -18,7 +18,7 @@ import { takeBack } from './takeBack.ts'
 import { previewWithdrawal, withdrawn } from './withdraw.ts'
 import { countsOf, POST_HEADER, postCells, postList, postRow, type PostRecord } from './list.ts'
 import { previewPosting } from './preview.ts'
-import { LEFT_OUT } from './state.ts'
+import { LEFT_OUT, VOIDED_THERE } from './state.ts'
 
 const SENDABLE = ['rehearsed', 'failed', 'changed', 'withdrawn']
 
@@ -291,7 +291,10 @@ async function chosenIn(
     .where(
       (q) =>
         void (wanted === null
-          ? q.whereIn('b.state', 'states' in chosen ? chosen.states : [])
+          ? q
+              .whereIn('b.state', 'states' in chosen ? chosen.states : [])
+              // What the ledger voided is booked anew where just it is asked for.
+              .whereRaw(`not ${VOIDED_THERE}`)
           : q.whereRaw(`'doc:' || d.system_id || ':' || d.document_id = any(?)`, [wanted])),
     )
     .where(

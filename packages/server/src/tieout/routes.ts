@@ -12,6 +12,7 @@ import { evidence } from './evidence.ts'
 import { fullProof } from './fullProof.ts'
 import { PERIOD } from './periods.ts'
 import { previewRemedy } from './remedies.ts'
+import { tick, workList } from './workList.ts'
 import { TIE_OUT_HEADER, tieOut, tieOutCells } from './tieOut.ts'
 
 export const monthParams = z.object({ entity: z.string(), month: z.string().regex(PERIOD, 'is no month') })
@@ -38,6 +39,30 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       return inEntity(database, entity.id, (trx) =>
         tieOut(trx, entity.id, request.params.month, entity.currency, request.query),
       )
+    },
+  )
+
+  app.get(
+    '/api/entities/:entity/months/:month/tie-out/work',
+    { schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        workList(trx, entity.id, request.params.month, entity.currency, request.query.cause),
+      )
+    },
+  )
+
+  app.put(
+    '/api/entities/:entity/months/:month/tie-out/work/ticks',
+    { schema: { params: monthParams, body: z.object({ unit: z.string().max(300), done: z.boolean() }) } },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      const { unit, done } = request.body
+      return inEntity(database, entity.id, async (trx) => {
+        await tick(trx, entity.id, request.params.month, unit, done, requirePerson(request).name)
+        return { done }
+      })
     },
   )
 

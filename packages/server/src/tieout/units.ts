@@ -101,7 +101,7 @@ export function taxDocumentOf(
     decoded,
     document: decided(
       toTaxDocument(stored.document_id, decoded, {
-        itemTaxCodeOf: (code) => index.itemTaxCodeOf(system.itemOf(code)),
+        itemTaxCodeOf: (code, on) => index.itemTaxCodeOf(system.itemOf(code), on),
         itemOf: system.itemOf,
         partyOf: system.partyOf,
         methodOf: (id) => system.linkOf('payment-method', id),

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { ChangesView } from '@axion/contract'
+import { CHANGE_WORDS } from './words.ts'
+import { fieldWords, type ChangesView } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useFormat } from '../figures/format.ts'
@@ -125,12 +126,10 @@ const plain = (resource: string): string => resource.replaceAll('-', ' ')
             <td>
               <template v-if="change.kind === 'changed'"
                 ><span v-for="field in change.fields" :key="field.field" class="field"
-                  ><span class="soft">{{ field.field }}</span> {{ field.from || 'empty' }} →
+                  ><span class="soft">{{ fieldWords(field.field) }}</span> {{ field.from || 'empty' }} →
                   <b>{{ field.to || 'empty' }}</b></span
                 ></template
-              ><span v-else class="soft">{{
-                change.kind === 'removed' ? 'taken away there' : 'new there'
-              }}</span>
+              ><span v-else class="soft">{{ CHANGE_WORDS[change.kind] }}</span>
             </td>
           </tr>
         </tbody>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { ConnectView } from '@axion/contract'
+import { CHANGE_WORDS } from './words.ts'
+import { fieldWords, type ConnectView } from '@axion/contract'
 import { computed } from 'vue'
 import { count, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
@@ -182,12 +183,14 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
           <h3>What changed there with this pull</h3>
           <p v-for="(change, at) in system.changes" :key="at">
             <b>{{ change.label }}</b>{{ ' ' }}
-            <span class="soft">{{ change.resource.replaceAll('-', ' ') }} {{ change.kind }}</span>
+            <span class="soft"
+              >{{ change.resource.replaceAll('-', ' ') }} {{ CHANGE_WORDS[change.kind] ?? change.kind }}</span
+            >
             <span
               v-for="field in change.kind === 'changed' ? change.fields : []"
               :key="field.field"
               class="field"
-              >{{ field.field }}: {{ field.from || 'empty' }} → {{ field.to || 'empty' }}</span
+              >{{ fieldWords(field.field) }}: {{ field.from || 'empty' }} → {{ field.to || 'empty' }}</span
             >
           </p>
           <p v-if="system.moreChanges > 0" class="soft">

@@ -7,3 +7,12 @@ export function saySchedule(schedule: Scope['schedule']): string {
     ? `at ${[...schedule.at].sort().join(' and ')}`
     : `every ${schedule.everyMinutes} minutes`
 }
+
+/** What a pull found of an object, as people read it. */
+export const CHANGE_WORDS: Readonly<Record<string, string>> = {
+  added: 'is new there',
+  changed: 'changed there',
+  removed: 'was taken away there',
+  unreadable: 'cannot be read',
+  readable: 'can be read again',
+}

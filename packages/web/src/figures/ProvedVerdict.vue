@@ -64,7 +64,9 @@ const NOT_PROVED: Selector = { of: 'unproved' }
       >; <Amount :value="view.unprovedNet" :of="{ of: 'unproved-net' }" breaks /> of untaxed sales not
       proved</template
     >
-    <template v-if="proved !== undefined && !whole">; {{ proved }} proved</template>
+    <template v-if="proved !== undefined">{{
+      whole ? `: ${count(proved, 'document')}` : `; ${proved} proved`
+    }}</template>
   </p>
   <p v-for="one in view.notFresh" :key="one.system" class="note bad stale" role="alert" data-stale>
     <b>{{ one.system }} could not be read {{ format.instant(one.failedAt) }}.</b> {{ one.says }}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ImportView } from '@axion/contract'
+import { fieldWords, type ImportView } from '@axion/contract'
 import { computed, reactive, ref, watch } from 'vue'
 import { count } from '../figures/format.ts'
 import { asRefused, call, type Refused } from '../shell/api.ts'
@@ -12,7 +12,7 @@ import { STATE_WORDS } from './words.ts'
 const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ close: [] }>()
 const { view, refused } = useView<ImportView>(() => `/files/imports/${props.id}`)
-const { api, changed } = useMonth()
+const { api, changed, month } = useMonth()
 const runs = useRuns()
 const mappings = reactive<Record<string, Record<string, number | null>>>({})
 const mode = ref<'whole' | 'part'>('part')
@@ -40,8 +40,18 @@ const values = (sheet: ImportView['sheets'][number], path: string): string => {
         .join(' · ')
 }
 const check = (): void => void runs.start(`/files/imports/${props.id}/read`, { mappings })
+/** What would rewrite the past: from which day it holds instead, or that it is meant from the beginning. */
+const fromDay = ref<string | null>(null)
+const fromBeginning = ref(false)
+const day = computed(() => fromDay.value ?? `${month.value}-01`)
 const take = (): void =>
-  void runs.start(`/files/imports/${props.id}/apply`, { mode: mode.value, goodOnly: goodOnly.value })
+  void runs.start(`/files/imports/${props.id}/apply`, {
+    mode: mode.value,
+    goodOnly: goodOnly.value,
+    ...((changes.value?.fromBeginning ?? 0) > 0
+      ? { changesFrom: fromBeginning.value ? null : day.value }
+      : {}),
+  })
 async function discard(): Promise<void> {
   try {
     await call('DELETE', `${api.value}/files/imports/${props.id}`)
@@ -153,6 +163,22 @@ async function discard(): Promise<void> {
           <b>{{ changes.added }}</b> new, <b>{{ changes.changed }}</b> changed,
           <b>{{ changes.removed }}</b> taken away, {{ changes.same }} as they are
         </p>
+        <fieldset v-if="changes.fromBeginning > 0" data-from-when>
+          <legend>
+            {{ count(changes.fromBeginning, 'row') }} would change something from the beginning of time,
+            months that were proved included. From when do they hold?
+          </legend>
+          <label
+            ><input v-model="fromBeginning" type="radio" :value="false" /> from
+            <input
+              type="date"
+              :value="day"
+              aria-label="From this day on"
+              :disabled="fromBeginning"
+              @change="fromDay = ($event.target as HTMLInputElement).value || null"
+          /></label>
+          <label><input v-model="fromBeginning" type="radio" :value="true" /> from the beginning</label>
+        </fieldset>
         <table v-if="changes.samples.length > 0" class="sheet" aria-label="What would change">
           <tbody>
             <tr v-for="(each, at) in changes.samples" :key="at">
@@ -162,7 +188,8 @@ async function discard(): Promise<void> {
               <td class="strong">{{ each.label }}</td>
               <td>
                 <span v-for="field in each.fields" :key="field.field" class="field"
-                  >{{ field.field }}: {{ field.from || 'empty' }} → <b>{{ field.to || 'empty' }}</b></span
+                  >{{ fieldWords(field.field) }}: {{ field.from || 'empty' }} →
+                  <b>{{ field.to || 'empty' }}</b></span
                 >
               </td>
             </tr>

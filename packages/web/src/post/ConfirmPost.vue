@@ -71,6 +71,11 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
           {{ count(preview.uncomposed, 'document') }} of them will be composed first; their accounts are not
           known yet.
         </p>
+        <p v-if="preview.voidedThere > 0" class="breaks" data-voided-there>
+          {{ count(preview.voidedThere, 'document') }} of them
+          {{ preview.voidedThere === 1 ? 'was' : 'were' }} voided in the ledger by somebody, and would be
+          booked anew.
+        </p>
         <p v-if="preview.remarked.documents > 0" class="breaks" data-remarked>
           {{ count(preview.remarked.documents, 'document') }}, with
           {{ format.amount(preview.remarked.tax) }} of tax,

@@ -57,6 +57,7 @@ const WORD: Readonly<Record<PostState, string>> = {
   changed: 'changed since',
   withdrawn: 'withdrawn',
   'void-at-source': 'void at source',
+  'voided-there': 'voided in the ledger',
   draft: 'draft, not taken',
   'out-of-range': 'too early',
   'kind-off': 'switched off',
@@ -74,11 +75,13 @@ const MARK: Readonly<Record<PostState, 'holds' | 'breaks' | 'open' | 'asks'>> = 
   changed: 'asks',
   withdrawn: 'open',
   'void-at-source': 'asks',
+  'voided-there': 'asks',
   draft: 'open',
   'out-of-range': 'open',
   'kind-off': 'open',
 }
-const sendable = (r: PostRow): boolean => ['rehearsed', 'failed', 'changed', 'withdrawn'].includes(r.state)
+const sendable = (r: PostRow): boolean =>
+  ['rehearsed', 'failed', 'changed', 'withdrawn', 'voided-there'].includes(r.state)
 const takenBack = (r: PostRow): boolean => ['booked', 'sent', 'void-at-source'].includes(r.state)
 const selectable = (r: PostRow): boolean => sendable(r) || takenBack(r)
 function pick(target: PostRow | null): void {
@@ -119,6 +122,7 @@ const STATES: readonly PostState[] = [
   'rehearsed',
   'changed',
   'void-at-source',
+  'voided-there',
   'waiting',
   'sending',
   'sent',

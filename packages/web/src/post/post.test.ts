@@ -78,6 +78,7 @@ describe('Post', () => {
         tax: '5.00',
         total: '105.00',
         uncomposed: 0,
+        voidedThere: 0,
         accounts: [{ account: '4000 Sales', debit: '0.00', credit: '100.00' }],
         remarked: { documents: 1, tax: '5.00' },
       },

@@ -20,6 +20,7 @@ import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
 import MendDialog from './MendDialog.vue'
 import type { Mending } from './mendWords.ts'
+import WorkListDialog from './WorkListDialog.vue'
 
 /** So many causes stand in full; more scroll, so that the documents keep their place. */
 const FEW = 5
@@ -30,8 +31,10 @@ const { api, version } = useMonth()
 const format = useFormat()
 const evidence = useEvidence()
 const mending = ref<Mending | null>(null)
+const correcting = ref<CauseView | null>(null)
 function mend(target: CauseView | undefined): void {
   if (target && target.remedies.length > 0) mending.value = target
+  else if (target && target.headline !== 'missing') correcting.value = target
 }
 const full = ref<FullProofView | null>(null)
 const proving = ref(false)
@@ -219,7 +222,9 @@ useKeys(() => [
                 @click.stop
                 >To Post</RouterLink
               >
-              <span v-else class="soft">mend at its source</span>
+              <button v-else class="do small" type="button" data-correct @click.stop="correcting = c">
+                Correct {{ c.documents }}
+              </button>
             </td>
           </tr>
         </tbody>
@@ -372,6 +377,7 @@ useKeys(() => [
       />
     </div>
     <MendDialog v-model="mending" />
+    <WorkListDialog v-model="correcting" />
   </main>
 </template>
 

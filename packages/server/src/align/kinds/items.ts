@@ -8,14 +8,11 @@ export const ITEMS: KindOfSetUp = {
   kind: 'items',
   link: 'item',
   resource: 'items',
-  rows: ({ index }) =>
-    index.baseline.items.map((item) => ({
-      id: item.id,
-      name: item.name,
-      group: item.id,
-      detail: codeName(index, item.itemTaxCode),
-      total: item.itemTaxCode,
-    })),
+  rows: ({ index, date }) =>
+    index.baseline.items.map((item) => {
+      const code = index.itemTaxCodeOf(item.id, date) ?? item.itemTaxCode
+      return { id: item.id, name: item.name, group: item.id, detail: codeName(index, code), total: code }
+    }),
   needs: () => false,
   matters: () => true,
   says: (held, objectId) => {

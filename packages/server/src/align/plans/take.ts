@@ -134,20 +134,27 @@ function moving(
 type Adopting = (ground: Ground, walked: Walked, month: string, objectId: string, id: string) => Moves | null
 
 const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt' }>['align'], Adopting>> = {
-  items: ({ index }, walked, _, objectId, id) => {
+  items: ({ index, date }, walked, month, objectId, id) => {
     const item = walked.held.items.find((i) => i.id === objectId)
     const ours = index.baseline.items.find((i) => i.id === id)
     if (!item || !ours) return null
+    // A changed code holds from the month on: what was proved before is not judged anew by it.
+    const dated = moving(ours.name, `${month}-01`)
     const moves = moving(ours.name)
     const code = codeOf(item.value, walked)
-    if (code !== null && code !== ours.itemTaxCode) {
+    const agreed = index.itemTaxCodeOf(id, date) ?? ours.itemTaxCode
+    if (code !== null && code !== agreed) {
       if (!index.baseline.itemTaxCodes.some((known) => known.id === code))
         throw new Problem('AXION_BASELINE_INCONSISTENT', { where: `The item ${ours.name}`, what: code })
-      moves.put('Item tax code', ours.itemTaxCode, code, 'item', id, { item_tax_code: code })
+      dated.put(`Item tax code, from ${month}-01`, agreed, code, 'item', id, { item_tax_code: code })
     }
     if (item.value.name !== ours.name)
       moves.put('Name', ours.name, item.value.name, 'item', id, { name: item.value.name })
-    return moves
+    return {
+      name: ours.name,
+      changes: [...dated.changes, ...moves.changes],
+      steps: [...dated.steps, ...moves.steps],
+    }
   },
   parties: ({ index }, { held }, _, objectId, id) => {
     const party = held.parties.find((p) => p.id === objectId)

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex'
+import { guarded } from './guarded.ts'
 
 /** What is net of tax by its account, and what a unit's trouble is beside its tax: a line that nobody decided, or revenue that was moved. */
 export async function up(knex: Knex): Promise<void> {
@@ -16,6 +17,9 @@ alter table readiness drop constraint readiness_pkey, add column period text not
 -- What sources other than billing charge, by agency, in the base currency.
 alter table record_unit add column charged jsonb not null default '{}';
 delete from record_unit;
+-- What somebody says was corrected where it stands; the next pull looks whether it was.
+create table work_tick (entity_id text not null references legal_entity, unit_id text not null, person text not null, at timestamptz not null default now(), primary key (entity_id, unit_id));
+${guarded('work_tick')}
 -- What bars a proof though the amounts agree: a version older than its source, an agency that is not there.
 alter table tie_unit add column flaws jsonb not null default '[]';
 alter table tie_unit drop column differs;

@@ -1,0 +1,112 @@
+import type { WorkList } from '@axion/contract'
+import { formatAmount, groupBy } from '@axion/core'
+import { audit } from '../audit/audit.ts'
+import { loadBaseline } from '../baseline/load.ts'
+import { loadHeld } from '../connect/held.ts'
+import type { Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+
+interface Row {
+  readonly unit_id: string
+  readonly number: string
+  readonly party: string
+  readonly document_date: string
+  readonly system_id: string
+  readonly address: string | null
+  readonly entry_address: string | null
+  readonly ticked_by: string | null
+  readonly ticked_at: Date | null
+}
+
+/**
+ * What of a cause is to be corrected elsewhere, document by document: what stands there, what is expected, and the way to it. What
+ * somebody ticked off is checked by the next pull: right, it is gone from here; not, it says that it was looked at and is as it was.
+ */
+export async function workList(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  cause: string,
+): Promise<WorkList> {
+  const systems = await loadHeld(trx, entityId)
+  const index = await loadBaseline(trx, entityId)
+  const { rows } = (await trx.raw(
+    `select u.unit_id, u.number, u.party, u.document_date, u.system_id, d.value->>'webAddress' as address,
+       (select e.value->>'webAddress' from ledger_entry e where e.entity_id = u.entity_id and u.unit_id = 'entry:' || e.system_id || ':' || e.entry_id limit 1) as entry_address,
+       t.person as ticked_by, t.at as ticked_at
+     from tie_unit u left join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
+     left join work_tick t on t.entity_id = u.entity_id and t.unit_id = u.unit_id
+     where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved order by t.at nulls first, u.unproved desc, u.document_date, u.number`,
+    [entityId, month, cause],
+  )) as { rows: Row[] }
+  const members = groupBy(
+    (await trx('tie_member')
+      .where({ entity_id: entityId })
+      .whereRaw('unit_id = any(?)', [rows.map((row) => row.unit_id)])
+      .orderBy(['account', 'agency'])) as {
+      unit_id: string
+      agency: string | null
+      account: string | null
+      stated: string | null
+      expected: string | null
+      booked: string | null
+    }[],
+    (member) => member.unit_id,
+  )
+  const pulledAt = (await trx('pull')
+    .where({ entity_id: entityId, ended: true })
+    .whereNull('problem')
+    .max('finished_at as at')
+    .first()) as { at: Date | null } | undefined
+  const text = (units: string | null): string | null =>
+    units === null ? null : formatAmount(BigInt(units), currency)
+  return {
+    currency,
+    cause,
+    documents: rows.map((row) => {
+      const system = systems.find((s) => s.row.system_id === row.system_id)?.row
+      return {
+        unit: row.unit_id,
+        number: row.number,
+        party: row.party,
+        date: row.document_date,
+        system: system?.name ?? row.system_id,
+        address: row.address ?? row.entry_address ?? system?.about.webAddress ?? null,
+        lines: (members.get(row.unit_id) ?? []).map((member) => ({
+          agency: member.agency === null ? null : (index.agency(member.agency)?.name ?? member.agency),
+          account: member.account,
+          stated: text(member.stated),
+          expected: text(member.expected),
+          booked: text(member.booked),
+        })),
+        ticked:
+          row.ticked_by === null || row.ticked_at === null
+            ? null
+            : {
+                by: row.ticked_by,
+                at: row.ticked_at.toISOString(),
+                stillWrong: pulledAt?.at != null && pulledAt.at > row.ticked_at,
+              },
+      }
+    }),
+  }
+}
+
+/** Ticks a document off, or takes the tick back. @throws AXION_NOT_FOUND where the month has no such document that is not proved */
+export async function tick(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  unit: string,
+  done: boolean,
+  person: string,
+): Promise<void> {
+  const row = (await trx('tie_unit')
+    .where({ entity_id: entityId, period: month, unit_id: unit, proved: false })
+    .first('number')) as { number: string } | undefined
+  if (!row) throw new Problem('AXION_NOT_FOUND', { what: 'such document to correct' })
+  await trx('work_tick').where({ entity_id: entityId, unit_id: unit }).delete()
+  if (done) await trx('work_tick').insert({ entity_id: entityId, unit_id: unit, person })
+  await audit(trx, entityId, person, done ? 'corrected-there' : 'not-corrected', row.number, null, { month })
+}

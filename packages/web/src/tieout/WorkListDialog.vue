@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { sayCause, type CauseView, type WorkList } from '@axion/contract'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { count, useFormat } from '../figures/format.ts'
+import StateMark from '../figures/StateMark.vue'
+import { call } from '../shell/api.ts'
+import { useMonth } from '../shell/month.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
+import { leadOf } from './leads.ts'
+
+/** What of a cause is corrected elsewhere: each document with the way to it, to tick off; the next pull checks. */
+const cause = defineModel<CauseView | null>({ required: true })
+const { api, entity } = useMonth()
+const route = useRoute()
+const format = useFormat()
+const { refused, attempt } = useAttempt()
+const list = ref<WorkList | null>(null)
+const read = (): Promise<void> =>
+  attempt(async () => {
+    const key = cause.value?.key
+    if (key)
+      list.value = await call<WorkList>('GET', `${api.value}/tie-out/work?cause=${encodeURIComponent(key)}`)
+  })
+watch(cause, (asked) => {
+  list.value = null
+  if (asked) void read()
+})
+const tick = (unit: string, done: boolean): Promise<void> =>
+  attempt(async () => {
+    await call('PUT', `${api.value}/tie-out/work/ticks`, { unit, done })
+    await read()
+  })
+const lead = computed(() => cause.value && leadOf(cause.value.facts))
+const open = computed(() => (list.value?.documents ?? []).filter((d) => d.ticked === null).length)
+const amount = (text: string | null, silence: string): string =>
+  text === null ? silence : format.value.amount(text)
+</script>
+
+<template>
+  <v-dialog
+    :model-value="cause !== null"
+    max-width="900"
+    aria-label="What to correct"
+    @update:model-value="cause = null"
+  >
+    <div v-if="cause" class="dialog" data-work>
+      <h2>{{ sayCause(cause.facts, format.longDay) }}</h2>
+      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <p v-if="lead">
+        <RouterLink class="do small" :to="{ name: lead.name, params: { ...route.params, ...lead.params } }">{{
+          lead.words
+        }}</RouterLink>
+      </p>
+      <p v-if="list" class="soft">
+        {{ count(open, 'document') }} to correct where {{ open === 1 ? 'it stands' : 'they stand' }}. Tick
+        what is done; the next pull looks whether it is.
+      </p>
+      <div v-if="list" class="scroll" tabindex="0" role="region" aria-label="Documents to correct">
+        <table class="sheet" aria-label="What to correct">
+          <thead>
+            <tr>
+              <th scope="col">Done</th>
+              <th scope="col">Document</th>
+              <th scope="col">Agency</th>
+              <th scope="col" class="n">Stated, {{ list.currency }}</th>
+              <th scope="col" class="n">Expected</th>
+              <th scope="col" class="n">Booked</th>
+              <th scope="col">There</th>
+            </tr>
+          </thead>
+          <tbody>
+            <template v-for="each in list.documents" :key="each.unit">
+              <tr
+                v-for="(line, at) in each.lines.length > 0 ? each.lines : [null]"
+                :key="`${each.unit} ${at}`"
+                :data-work-unit="at === 0 ? each.unit : undefined"
+              >
+                <td>
+                  <input
+                    v-if="at === 0"
+                    type="checkbox"
+                    :checked="each.ticked !== null"
+                    :disabled="entity.role === 'viewer'"
+                    :aria-label="`${each.number} is corrected`"
+                    @change="tick(each.unit, ($event.target as HTMLInputElement).checked)"
+                  />
+                </td>
+                <td class="strong">{{ at === 0 ? each.number : '' }}</td>
+                <td>{{ line ? (line.agency ?? 'no agency') : 'no tax' }}</td>
+                <td class="n">{{ line ? amount(line.stated, 'not stated') : '' }}</td>
+                <td class="n">{{ line ? amount(line.expected, '–') : '' }}</td>
+                <td class="n">{{ line ? amount(line.booked, 'not booked') : '' }}</td>
+                <td>
+                  <template v-if="at === 0">
+                    <a v-if="each.address" :href="each.address" target="_blank" rel="noreferrer"
+                      >Open in {{ each.system }}</a
+                    >
+                    <span v-else>{{ each.system }}</span>
+                    <StateMark v-if="each.ticked?.stillWrong" state="breaks" word="pulled since, as it was" />
+                  </template>
+                </td>
+              </tr>
+            </template>
+          </tbody>
+        </table>
+      </div>
+      <div class="actions">
+        <button type="button" class="do" @click="cause = null">Close</button>
+      </div>
+    </div>
+  </v-dialog>
+</template>
+
+<style scoped>
+.scroll {
+  max-height: 46vh;
+  overflow: auto;
+}
+</style>

@@ -1,0 +1,35 @@
+import type { CauseFacts } from '@axion/contract'
+
+/** Where in Axion a cause is mended, beside the document itself; null where it is mended at its source alone. */
+export function leadOf(facts: CauseFacts): {
+  readonly name: string
+  readonly params: Readonly<Record<string, string>>
+  readonly words: string
+} | null {
+  switch (facts.kind) {
+    case 'undecided':
+      return facts.code === 'AXION_NO_JURISDICTION' || facts.code === 'AXION_TWO_JURISDICTIONS'
+        ? { name: 'spreadsheets', params: {}, words: 'Complete the places in the baseline' }
+        : facts.code === 'AXION_NO_ROUNDING_PLACE' || facts.code === 'AXION_NO_RATE_ON_DATE'
+          ? { name: 'align', params: { kind: 'rates' }, words: 'See the rates in Align' }
+          : { name: 'rules', params: {}, words: 'Decide it in Align' }
+    case 'flawed':
+      return { name: 'connect', params: {}, words: 'See the system in Connect' }
+    case 'default-code':
+      return { name: 'align', params: { kind: 'items' }, words: 'See the items in Align' }
+    case 'exemption-ignored':
+    case 'exempted-without-certificate':
+      return { name: 'align', params: { kind: 'parties' }, words: 'See the parties in Align' }
+    case 'component-percent':
+    case 'flat-rate':
+    case 'rate-date':
+    case 'named-rate':
+    case 'component-lost':
+      return { name: 'align', params: { kind: 'rates' }, words: 'See the rates in Align' }
+    case 'liability-account':
+    case 'moved':
+      return { name: 'align', params: { kind: 'accounts' }, words: 'See the accounts in Align' }
+    default:
+      return null
+  }
+}
