@@ -192,7 +192,7 @@ describe('what can be done about it', () => {
 
   it('takes a system’s values into the baseline, from the month on where they are dated, and keeps what was agreed before', async () => {
     const item = await mend(await offered('items', 'GLOVES', 'adopt'))
-    expect(item.changes).toEqual([{ field: 'Item tax code', from: 'CLOTHING', to: 'GOODS' }])
+    expect(item.changes).toEqual([{ field: 'Item tax code, from 2026-09-01', from: 'CLOTHING', to: 'GOODS' }])
     expect((await rowOf('items', 'GLOVES')).cells[0]).toMatchObject({ state: 'agrees', words: 'GOODS' })
     await mend(await offered('rates', 'WN-FEN', 'adopt'))
     expect((await rowOf('rates', 'WN-FEN')).cells.map((c) => [c.state, c.words])).toEqual([

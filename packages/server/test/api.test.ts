@@ -134,7 +134,7 @@ describe('the edge', () => {
       `${MONTH}/post/runs`,
       { states: ['rehearsed'] },
       409,
-      'AXION_NOTHING_TO_DO',
+      'AXION_NOT_READY',
     ],
     [
       'a baseline with a rate over 100 %',
@@ -338,9 +338,18 @@ describe('the practice board', () => {
     const board = async (role: string): Promise<PracticeView> =>
       (await world.as(role, 'GET', '/api/practice')).json<PracticeView>()
     expect((await board('administrator')).entities.map((e) => [e.id, e.role, e.path.currency])).toEqual([
-      ['second', 'administrator', 'EUR'],
       ['larkspur', 'administrator', 'USD'],
+      ['second', 'administrator', 'EUR'],
     ])
+    const { months } = (
+      await world.as('administrator', 'GET', '/api/practice?month=2026-08')
+    ).json<PracticeView>()
+    expect(months.find(({ month }) => month === '2026-09')).toEqual({
+      month: '2026-09',
+      nothing: 2,
+      open: 0,
+      proved: 0,
+    })
     expect((await board('viewer')).entities.map((e) => e.id)).toEqual(['larkspur'])
     expect((await board('stranger')).entities).toEqual([])
     expect((await world.as('nobody', 'GET', '/api/practice')).statusCode).toBe(401)

@@ -276,8 +276,13 @@ describe('a month from pull to proof', () => {
     )
     await world.desk('billing', 'invoices', { id: invoice?.id ?? '', amount: '999.99' })
     await world.run('/pulls', { systemIds: null })
-    expect((await world.ok<PostView>('GET', `${MONTH}/post`)).counts.changed).toBe(2)
+    expect((await world.ok<PostView>('GET', `${MONTH}/post`)).counts).toMatchObject({
+      changed: 1,
+      'voided-there': 1,
+    })
     await world.run('/post/runs', { states: ['changed'] })
+    expect((await world.ok<PostView>('GET', `${MONTH}/post`)).counts['voided-there']).toBe(1)
+    await world.run('/post/runs', { filter: { state: 'voided-there' } })
     await world.run('/pulls', { systemIds: null })
     const rows = (await tieOut(`?show=all&limit=1000`)).rows.filter((r) => r.unit.endsWith(invoice?.id ?? ''))
     expect(rows.every((r) => r.proved && r.booked === r.expected)).toBe(true)

@@ -28,7 +28,7 @@ const agree = (newItems: string | undefined): Promise<unknown> =>
 const remarks = async (): Promise<string[]> =>
   [
     ...new Set(
-      (await world.ok<PostView>('GET', `${MONTH}/post?warned=yes`)).rows.flatMap((row) =>
+      (await world.ok<PostView>('GET', `${MONTH}/post?limit=500`)).rows.flatMap((row) =>
         row.remarks
           .filter(({ code }) => code.startsWith('AXION_ITEM'))
           .map(({ says }) => says.replace(/on \S+ /, '')),

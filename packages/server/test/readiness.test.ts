@@ -35,6 +35,7 @@ const facts = (changes: Partial<Record<keyof ReadinessFacts, unknown>> = {}): Re
     dimensions: new Set(),
     places: [],
     month: '2026-09',
+    pulled: true,
     ...changes,
   }) as unknown as ReadinessFacts
 const billing = { role: 'billing', name: 'Billing' }
@@ -199,6 +200,7 @@ describe('readiness', () => {
     ],
     ['period-open', { settings: { ...settings, lockedThrough: '2026-08-31' } }, 'passes', /2026-08-31/],
     ['already-there', { entriesOfOthers: 2 }, 'fails', /2 in 2026-09/],
+    ['already-there', { pulled: false }, 'open', /not been pulled/],
   ])('%s, %#', (code, changes, state, fact) => {
     const result = checkReadiness(facts(changes)).find((r) => r.code === code)
     expect(result?.state).toBe(state)

@@ -37,7 +37,7 @@ export function answers(
 /** A path on which nothing waits. */
 export const PATH = {
   currency: 'USD',
-  connect: { ready: 2, systems: 2, pulled: true, failing: 0 },
+  connect: { ready: 2, systems: 2, pulled: true, failing: 0, stale: 0 },
   align: {
     findings: 0,
     byKind: {
@@ -55,7 +55,7 @@ export const PATH = {
     stake: '0.00',
   },
   post: { waiting: 0, failed: 0, tax: '0.00' },
-  tieout: { unproved: '0.00', documents: 0 },
+  tieout: { unproved: '0.00', unprovedNet: '0.00', documents: 0 },
   run: null,
 }
 
@@ -161,6 +161,7 @@ export async function mountIn(
     routes: [
       ...named,
       { name: 'align', path: '/:entity/:month/align/:kind', component: Shell },
+      { name: 'practice', path: '/practice', component: Shell },
       { name: 'sign-in', path: '/sign-in', component: Shell },
     ],
   })

@@ -22,6 +22,8 @@ export interface PathView {
     readonly systems: number
     readonly pulled: boolean
     readonly failing: number
+    /** Systems whose last reading failed: what is shown of them is from before. */
+    readonly stale: number
   }
   readonly align: {
     readonly findings: number
@@ -29,7 +31,7 @@ export interface PathView {
     readonly stake: string
   }
   readonly post: { readonly waiting: number; readonly failed: number; readonly tax: string }
-  readonly tieout: { readonly unproved: string; readonly documents: number }
+  readonly tieout: { readonly unproved: string; readonly unprovedNet: string; readonly documents: number }
   readonly run: RunView | null
 }
 
@@ -287,6 +289,11 @@ export interface MonthsView {
 /** One row a legal entity that the person belongs to: what waits at each stage of a month. */
 export interface PracticeView {
   readonly month: string
+  /** Every month of any of the legal entities, newest first, with how many of them are in which state. */
+  readonly months: readonly (Readonly<Record<MonthsView['months'][number]['state'], number>> & {
+    readonly month: string
+  })[]
+  /** What is not proved comes first, and of that what waits most. */
   readonly entities: readonly {
     readonly id: string
     readonly name: string

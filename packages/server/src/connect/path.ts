@@ -5,6 +5,7 @@ import type { Transaction } from '../database/connection.ts'
 import { LEFT_OUT } from '../post/state.ts'
 import { currentRun } from '../jobs/routes.ts'
 import { awaitedSystems } from './awaited.ts'
+import { notFresh } from './fresh.ts'
 import { connectedSystems } from './held.ts'
 import { CHECKS } from './readiness.ts'
 
@@ -57,9 +58,9 @@ export async function pathView(
     .where({ entity_id: entityId, period: month })
     .first(
       trx.raw(
-        'coalesce(sum(unproved), 0) as unproved, count(*) filter (where not proved and cause is not null) as documents',
+        'coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net, count(*) filter (where not proved and cause is not null) as documents',
       ),
-    )) as { unproved: string; documents: string }
+    )) as { unproved: string; net: string; documents: string }
   return {
     currency,
     connect: {
@@ -69,6 +70,7 @@ export async function pathView(
       ).length,
       failing: blocked.length,
       pulled: Number(post.documents) > 0 && awaited.length === 0,
+      stale: (await notFresh(trx, entityId, systems)).length,
     },
     align: {
       findings: Object.values(byKind).reduce((total, n) => total + n, 0),
@@ -80,7 +82,11 @@ export async function pathView(
       failed: Number(post.failed),
       tax: formatAmount(BigInt(post.tax), currency),
     },
-    tieout: { unproved: formatAmount(BigInt(unit.unproved), currency), documents: Number(unit.documents) },
+    tieout: {
+      unproved: formatAmount(BigInt(unit.unproved), currency),
+      unprovedNet: formatAmount(BigInt(unit.net), currency),
+      documents: Number(unit.documents),
+    },
     run: await currentRun(trx, entityId),
   }
 }

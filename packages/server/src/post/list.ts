@@ -26,6 +26,9 @@ export interface PostRecord {
   readonly reason_facts: Record<string, string> | null
 }
 
+/** What a posting did stays beside its document. */
+const DONE: readonly Code[] = ['AXION_ITEM_TAKEN_IN']
+
 /** What is sent or booked has nothing left to be remarked on: Tie out says what came of it. */
 const REMARKED = `('not-composed', 'blocked', 'rehearsed', 'waiting', 'failed', 'changed')`
 
@@ -100,11 +103,9 @@ export function postRow(row: PostRecord, currency: string): PostRow {
             currency: row.currency,
             total: row.kind === 'credit-note' ? `-${row.stated_total}` : row.stated_total,
           },
-    remarks: (row.warned ? (row.findings ?? []) : []).map((remark) => ({
-      code: remark.code,
-      blocks: remark.blocks,
-      ...say(remark.code, remark.facts),
-    })),
+    remarks: (row.findings ?? [])
+      .filter(({ code }) => row.warned || DONE.includes(code))
+      .map((remark) => ({ code: remark.code, blocks: remark.blocks, ...say(remark.code, remark.facts) })),
     reason:
       row.reason_code && UNSENT.includes(row.state) ? say(row.reason_code, row.reason_facts ?? {}) : null,
   }

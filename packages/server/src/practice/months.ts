@@ -1,4 +1,4 @@
-import type { MonthsView } from '@axion/contract'
+import type { MonthsView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { connectedSystems } from '../connect/held.ts'
@@ -41,4 +41,15 @@ export async function monthsView(
 
 function monthsBefore(month: string, n: number): string {
   return n === 0 ? month : monthsBefore(monthBefore(month), n - 1)
+}
+
+/** The months of several legal entities as one list, with how many of them are in which state. */
+export function monthsOfAll(all: readonly MonthsView['months'][]): PracticeView['months'] {
+  const found = new Map<string, { nothing: number; open: number; proved: number }>()
+  for (const { month, state } of all.flat()) {
+    const counts = found.get(month) ?? { nothing: 0, open: 0, proved: 0 }
+    counts[state]++
+    found.set(month, counts)
+  }
+  return [...found].sort(([a], [b]) => b.localeCompare(a)).map(([month, counts]) => ({ month, ...counts }))
 }

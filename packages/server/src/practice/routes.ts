@@ -3,7 +3,7 @@ import { monthBefore } from '@axion/core'
 import { z } from 'zod'
 import { pathView } from '../connect/path.ts'
 import { inEntity, inOrder } from '../database/connection.ts'
-import { monthsView } from './months.ts'
+import { monthsOfAll, monthsView } from './months.ts'
 import { entitiesOf, requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { PERIOD } from '../tieout/periods.ts'
@@ -28,19 +28,37 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
       const person = requirePerson(request)
       const entities = await entitiesOf(database, person.id)
       const month = request.query.month ?? monthBefore(today(entities[0]?.timeZone ?? 'UTC'))
+      const read = await inOrder(entities, ({ id, name, role, currency, timeZone }) =>
+        inEntity(database, id, async (trx) => {
+          const path = await pathView(trx, id, month, currency)
+          const open = (await trx('tie_unit')
+            .where({ entity_id: id, period: month, proved: false })
+            .whereNotNull('cause')
+            .first(trx.raw('count(distinct cause)::int as causes'))) as unknown as { causes: number }
+          const { months } = await monthsView(trx, id, currency, today(timeZone))
+          return {
+            row: { id, name, role, month, path, causes: open.causes, findings: path.align.findings },
+            months,
+          }
+        }),
+      )
       return {
         month,
-        entities: await inOrder(entities, ({ id, name, role, currency }) =>
-          inEntity(database, id, async (trx) => {
-            const path = await pathView(trx, id, month, currency)
-            const open = (await trx('tie_unit')
-              .where({ entity_id: id, period: month, proved: false })
-              .whereNotNull('cause')
-              .first(trx.raw('count(distinct cause)::int as causes'))) as unknown as { causes: number }
-            return { id, name, role, month, path, causes: open.causes, findings: path.align.findings }
-          }),
-        ),
+        months: monthsOfAll(read.map((one) => one.months)),
+        entities: read.map((one) => one.row).sort(byWhatWaits),
       }
     },
+  )
+}
+
+type Row = PracticeView['entities'][number]
+
+/** What is not proved first, then what waits to be posted. Amounts of two currencies cannot be compared, so documents are. */
+function byWhatWaits(a: Row, b: Row): number {
+  return (
+    b.path.tieout.documents - a.path.tieout.documents ||
+    b.path.post.waiting - a.path.post.waiting ||
+    b.findings - a.findings ||
+    a.name.localeCompare(b.name)
   )
 }

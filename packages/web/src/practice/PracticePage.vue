@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { PracticeView } from '@axion/contract'
-import { computed, onMounted, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { count, isNil } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
 import { asRefused, call, type Refused } from '../shell/api.ts'
+import MonthMenu from '../shell/MonthMenu.vue'
 import PersonMenu from '../shell/PersonMenu.vue'
 import { useSession } from '../shell/session.ts'
 import { addAmounts } from '../figures/sums.ts'
@@ -14,14 +15,22 @@ const session = useSession()
 const router = useRouter()
 const view = ref<PracticeView | null>(null)
 const refused = ref<Refused | null>(null)
-onMounted(async () => {
+const route = useRoute()
+const wanted = computed(() => (typeof route.query['month'] === 'string' ? route.query['month'] : null))
+async function read(): Promise<void> {
   document.title = 'practice · Axion'
   try {
-    view.value = await call<PracticeView>('GET', '/api/practice')
+    view.value = await call<PracticeView>(
+      'GET',
+      wanted.value ? `/api/practice?month=${encodeURIComponent(wanted.value)}` : '/api/practice',
+    )
+    refused.value = null
   } catch (error) {
     refused.value = asRefused(error)
   }
-})
+}
+watch(wanted, () => void read(), { immediate: true })
+const toMonth = (month: string): object => ({ name: 'practice', query: { month } })
 
 type Row = PracticeView['entities'][number]
 const localeOf = (id: string): string => session.entities.find((e) => e.id === id)?.locale ?? 'en-US'
@@ -29,22 +38,41 @@ const money = (row: Row, text: string): string =>
   new Intl.NumberFormat(localeOf(row.id), { minimumFractionDigits: text.split('.')[1]?.length ?? 0 })
     .format(text as Intl.StringNumericLiteral)
     .replace('-', '−')
-const monthName = computed(() =>
-  view.value
-    ? new Intl.DateTimeFormat(localeOf(view.value.entities[0]?.id ?? ''), {
-        month: 'long',
-        year: 'numeric',
-        timeZone: 'UTC',
-      }).format(new Date(`${view.value.month}-01T00:00:00Z`))
-    : '',
+const locale = computed(() => localeOf(view.value?.entities[0]?.id ?? ''))
+const months = computed(
+  () =>
+    view.value?.months.map(({ month, nothing, open, proved }) => ({
+      month,
+      state:
+        open > 0
+          ? ('open' as const)
+          : proved > 0 && nothing === 0
+            ? ('proved' as const)
+            : ('nothing' as const),
+      words:
+        [
+          [open, 'not proved'],
+          [proved, 'proved'],
+          [nothing, 'not pulled'],
+        ]
+          .filter(([n]) => n !== 0)
+          .map(([n, word]) => `${n} ${word}`)
+          .join(', ') || 'nothing',
+    })) ?? null,
 )
 const rows = computed(() => view.value?.entities ?? [])
-const open = computed(() => rows.value.filter((r) => !isNil(r.path.tieout.unproved)))
+/** Tax, untaxed sales, or documents without either. */
+const isOpen = (row: Row): boolean =>
+  !isNil(row.path.tieout.unproved) || !isNil(row.path.tieout.unprovedNet) || row.path.tieout.documents > 0
+const open = computed(() => rows.value.filter(isOpen))
+const taxed = computed(() => rows.value.filter((r) => !isNil(r.path.tieout.unproved)))
+const stale = computed(() => rows.value.filter((r) => r.path.connect.stale > 0))
+const all = computed(() => count(rows.value.length, 'legal entity', 'legal entities'))
 const unread = computed(() => rows.value.filter((r) => !r.path.connect.pulled))
 /** One sum a currency: amounts in two are never added. */
 const sums = computed(() =>
-  [...new Set(open.value.map((r) => r.path.currency))].map((currency) => {
-    const own = open.value.filter((r) => r.path.currency === currency)
+  [...new Set(taxed.value.map((r) => r.path.currency))].map((currency) => {
+    const own = taxed.value.filter((r) => r.path.currency === currency)
     return `${money(own[0] as Row, addAmounts(own.map((r) => r.path.tieout.unproved)))} ${currency}`
   }),
 )
@@ -60,15 +88,15 @@ function next(row: Row): {
   readonly stage: string
   readonly params?: Record<string, string>
 } {
-  const { connect, align, post, tieout } = row.path
+  const { connect, align, post } = row.path
   if (!connect.pulled) return { word: 'Pull the systems', stage: 'connect' }
+  if (connect.stale > 0) return { word: `See ${count(connect.stale, 'system')} not read`, stage: 'connect' }
   if (connect.failing > 0) return { word: `Mend ${count(connect.failing, 'check')}`, stage: 'connect' }
   if (post.failed > 0) return { word: `See ${post.failed} failed`, stage: 'post' }
   if (align.findings > 0 && post.waiting > 0)
     return { word: `Look at ${count(align.findings, 'finding')}`, stage: 'align', params: { kind: 'rates' } }
   if (post.waiting > 0) return { word: `Post ${count(post.waiting, 'document')}`, stage: 'post' }
-  if (!isNil(tieout.unproved) || tieout.documents > 0)
-    return { word: `Mend ${count(row.causes, 'cause')}`, stage: 'tie-out' }
+  if (isOpen(row)) return { word: `Mend ${count(row.causes, 'cause')}`, stage: 'tie-out' }
   return { word: 'Proved', stage: 'close' }
 }
 </script>
@@ -76,28 +104,47 @@ function next(row: Row): {
 <template>
   <div>
     <header class="band">
-      <p><strong>Axion</strong><span>Practice</span></p>
+      <div>
+        <p><strong>Axion</strong><span>Practice</span></p>
+        <MonthMenu
+          v-if="view"
+          :month="view.month"
+          :rows="months"
+          :refused="null"
+          :to="toMonth"
+          :locale="locale"
+        />
+      </div>
       <div class="person"><PersonMenu /></div>
     </header>
     <main class="page">
       <div class="head">
         <div>
-          <p class="question">Where is tax not proved, in {{ monthName || 'the month' }}?</p>
+          <p class="question">Where is tax not proved?</p>
           <p v-if="view" class="verdict" data-verdict>
             <template v-if="rows.length === 0"
               ><strong>Nowhere to look.</strong> You belong to no legal entity yet; ask an administrator to
               add you</template
             >
             <template v-else-if="open.length > 0"
-              ><strong>{{ sums.join(' and ') }}</strong> not proved in {{ open.length }} of
-              {{ count(rows.length, 'legal entity', 'legal entities')
-              }}<template v-if="unread.length > 0">; {{ unread.length }} not pulled</template></template
+              ><strong>{{ taxed.length > 0 ? sums.join(' and ') : 'No tax' }}</strong>
+              {{ taxed.length > 0 ? 'not proved' : 'astray, and documents are not proved' }} in
+              {{ open.length }} of {{ all }}</template
             >
-            <template v-else-if="unread.length > 0"
-              ><strong>Not known yet.</strong> {{ unread.length }} of
-              {{ count(rows.length, 'legal entity', 'legal entities') }} not pulled</template
+            <template v-else-if="unread.length === rows.length"
+              ><strong>Not known yet.</strong> {{ unread.length }} of {{ all }} not pulled</template
             >
-            <template v-else><strong>Nowhere.</strong> All that was pulled is proved</template>
+            <template v-else-if="unread.length > 0 || stale.length > 0"
+              ><strong>Not known of all.</strong> {{ rows.length - unread.length }} of
+              {{ all }} proved</template
+            >
+            <template v-else><strong>Nowhere.</strong> All that was pulled is proved, in {{ all }}</template>
+            <template v-if="unread.length > 0 && unread.length < rows.length"
+              >; {{ unread.length }} not pulled</template
+            >
+            <template v-if="stale.length > 0"
+              >; {{ stale.length }} with a system that could not be read</template
+            >
           </p>
           <p v-else class="verdict">
             <strong>{{ refused ? 'Not known' : 'Reading' }}</strong>
@@ -126,13 +173,21 @@ function next(row: Row): {
             <td class="soft">{{ row.role }}</td>
             <td>
               <StateMark
-                :state="!row.path.connect.pulled ? 'open' : row.path.connect.failing > 0 ? 'breaks' : 'holds'"
+                :state="
+                  !row.path.connect.pulled
+                    ? 'open'
+                    : row.path.connect.failing + row.path.connect.stale > 0
+                      ? 'breaks'
+                      : 'holds'
+                "
                 :word="
                   !row.path.connect.pulled
                     ? 'not pulled'
-                    : row.path.connect.failing > 0
-                      ? count(row.path.connect.failing, 'check stops posting', 'checks stop posting')
-                      : `${row.path.connect.ready} of ${row.path.connect.systems} ready`
+                    : row.path.connect.stale > 0
+                      ? `${row.path.connect.stale} not read`
+                      : row.path.connect.failing > 0
+                        ? count(row.path.connect.failing, 'check stops posting', 'checks stop posting')
+                        : `${row.path.connect.ready} of ${row.path.connect.systems} ready`
                 "
               />
             </td>
@@ -155,7 +210,11 @@ function next(row: Row): {
                 :to="to(row, 'tie-out')"
                 @click.stop
                 >{{ money(row, row.path.tieout.unproved) }}</RouterLink><span v-else class="nil">{{
-                row.path.connect.pulled ? '–' : 'not pulled'
+                !row.path.connect.pulled
+                  ? 'not pulled'
+                  : isOpen(row)
+                    ? count(row.path.tieout.documents, 'document')
+                    : '–'
               }}</span>
             </td>
             <td class="cur soft">{{ row.path.currency }}</td>

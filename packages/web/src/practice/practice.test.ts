@@ -18,7 +18,9 @@ const row = (id: string, path: Partial<Row['path']> = {}, causes = 0): Row => ({
   causes,
   findings: 0,
 })
-const unproved = (amount: string): Partial<Row['path']> => ({ tieout: { unproved: amount, documents: 1 } })
+const unproved = (amount: string): Partial<Row['path']> => ({
+  tieout: { unproved: amount, unprovedNet: '0.00', documents: 1 },
+})
 
 describe('the practice board', () => {
   test.each<[string, Row[], RegExp, string]>([
@@ -47,9 +49,39 @@ describe('the practice board', () => {
       /^5\.00 USD/,
       'See 2 failed',
     ],
+    [
+      'untaxed sales alone',
+      [row('a', { tieout: { unproved: '0.00', unprovedNet: '80.00', documents: 2 } }, 1)],
+      /^No tax astray, and documents are not proved in 1 of 1/,
+      'Mend 1 cause',
+    ],
+    [
+      'a document without money',
+      [row('a', { tieout: { unproved: '0.00', unprovedNet: '0.00', documents: 1 } }, 1), row('b')],
+      /^No tax astray, and documents are not proved in 1 of 2/,
+      'Mend 1 cause',
+    ],
+    [
+      'proved, and a system that could not be read since',
+      [row('a', { connect: { ...PATH.connect, stale: 1 } })],
+      /^Not known of all\..*1 with a system that could not be read/,
+      'See 1 system not read',
+    ],
+    [
+      'one proved, one not pulled',
+      [row('a'), row('b', { connect: { ...PATH.connect, pulled: false } })],
+      /^Not known of all\. 1 of 2 legal entities proved; 1 not pulled/,
+      'Proved',
+    ],
     ['all proved', [row('a')], /^Nowhere\. All that was pulled is proved/, 'Proved'],
   ])('%s', async (_, entities, verdict, next) => {
-    answers({ '/practice': { month: '2026-09', entities } })
+    answers({
+      '/practice': {
+        month: '2026-09',
+        months: [{ month: '2026-09', nothing: 0, open: 1, proved: 0 }],
+        entities,
+      } satisfies PracticeView,
+    })
     const { page } = await mountIn(PracticePage)
     await flushPromises()
     expect(page.find('[data-verdict]').text()).toMatch(verdict)

@@ -84,9 +84,11 @@ const stages = computed(() => {
             ? 'not pulled'
             : p.tieout.documents > 0
               ? `${count(p.tieout.documents, 'document')} open`
-              : 'all proved'
+              : p.connect.stale > 0
+                ? 'not known'
+                : 'all proved'
         : '',
-      bad: p !== null && (!isNil(p.tieout.unproved) || p.tieout.documents > 0),
+      bad: p !== null && (!isNil(p.tieout.unproved) || p.tieout.documents > 0 || p.connect.stale > 0),
     },
   ]
 })
