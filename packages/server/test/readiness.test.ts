@@ -68,7 +68,10 @@ describe('readiness', () => {
 
   test.each<[string, Partial<Record<keyof ReadinessFacts, unknown>>, string, RegExp]>([
     ['holds-tax', { settings: { ...settings, taxEnabled: false } }, 'fails', /Tax is off/],
-    ['holds-tax', { rates: 0 }, 'open', /not been pulled/],
+    ['holds-tax', { rates: 0, pulled: false }, 'open', /not been pulled/],
+    ['holds-tax', { rates: 0 }, 'fails', /has no rate/],
+    ['holds-tax', { system: billing, rates: 0 }, 'open', /has no rate/],
+    ['holds-tax', { rates: 1 }, 'passes', /with 1 rate$/],
     ['tax-computation', { about: { ...about, taxComputation: null } }, 'fails', /does not say/],
     ['tax-computation', { about: { ...about, taxComputation: 'as-given' } }, 'passes', /handed/],
     ['one-computes', { system: billing, others: [] }, 'fails', /Nothing does/],

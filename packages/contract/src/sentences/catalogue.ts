@@ -66,6 +66,7 @@ export interface Sentence {
 }
 
 const on = (facts: Facts): string => (facts['document'] ? ` on ${facts['document']}` : '')
+const withArticle = (noun: string): string => `${/^[aeiou]/i.test(noun) ? 'an' : 'a'} ${noun}`
 const sentence = (status: number, says: (facts: Facts) => string, mend: string): Sentence => ({
   status,
   says,
@@ -285,7 +286,7 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
   AXION_TOO_MANY_REQUESTS: sentence(429, () => 'Too many attempts.', 'Wait a minute, then try again.'),
   AXION_FORBIDDEN: sentence(
     403,
-    (f) => `This needs the role of a ${f['role'] ?? 'member'}.`,
+    (f) => `This needs the role of ${withArticle(f['role'] ?? 'member')}.`,
     'Ask an administrator of the legal entity.',
   ),
   AXION_CROSS_SITE: sentence(
@@ -341,7 +342,7 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
   ),
   AXION_BRIDGE_ROLE: sentence(
     422,
-    (f) => `${f['system']} is a ${f['theirs']} system, not ${f['ours']}.`,
+    (f) => `${f['system']} is a system for ${f['theirs']}, not for ${f['ours']}.`,
     'Connect it under its own role.',
   ),
   AXION_BRIDGE_TOKEN: sentence(

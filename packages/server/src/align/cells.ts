@@ -164,7 +164,7 @@ function cellOf(
     }
   if (own.length === 0) {
     if (column.standings.length === 0)
-      return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: [] }
+      return { cell: { ...nothing, state: 'not-pulled', words: none(held) }, findings: [] }
     const questions = column.questions.get(row.id) ?? 0
     if (questions > 0)
       return {
@@ -230,6 +230,23 @@ function cellOf(
   }
 }
 
+/** Why a system holds nothing of a kind: it was never pulled, or it has none. */
+function none(held: Walked['held']): string {
+  const { agencies, rates, accounts, items, parties, codes, methods, locations, dimensions } = held
+  const all: readonly (readonly unknown[])[] = [
+    agencies,
+    rates,
+    accounts,
+    items,
+    parties,
+    codes,
+    methods,
+    locations,
+    dimensions,
+  ]
+  return all.some((each) => each.length > 0) ? 'it has none' : 'not pulled yet'
+}
+
 /** Where objects meet without links: a posting rule and the account of its number. */
 function meeting(
   ground: Ground,
@@ -240,7 +257,7 @@ function meeting(
 ): { readonly cell: GridCell; readonly findings: readonly PlacedFinding[] } {
   const nothing = { systemId, objects: [], remedies: [] }
   if (walked.held.accounts.length === 0)
-    return { cell: { ...nothing, state: 'not-pulled', words: 'not pulled yet' }, findings: [] }
+    return { cell: { ...nothing, state: 'not-pulled', words: none(walked.held) }, findings: [] }
   if (row.total === '') return { cell: { ...nothing, state: 'none', words: '' }, findings: [] }
   const objectId = kind.meets?.(row, walked.held) ?? null
   if (objectId === null)

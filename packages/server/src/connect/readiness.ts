@@ -88,10 +88,14 @@ const RULES: readonly Rule[] = [
     question: 'Can it hold tax at all?',
     why: 'A ledger without tax takes the documents and loses their tax.',
     mend: 'Switch sales tax on there, and set up at least one rate.',
-    test: ({ settings, rates }) =>
-      settings.taxEnabled && rates === 0
-        ? ['open', 'Tax is on; its rates have not been pulled yet']
-        : pass(settings.taxEnabled, settings.taxEnabled ? `Tax is on, with ${rates} rates` : 'Tax is off'),
+    test: ({ system, settings, rates, pulled }) =>
+      !settings.taxEnabled
+        ? ['fails', 'Tax is off']
+        : rates > 0
+          ? ['passes', `Tax is on, with ${rates} ${rates === 1 ? 'rate' : 'rates'}`]
+          : pulled
+            ? [system.role === 'ledger' ? 'fails' : 'open', 'Tax is on, and it has no rate']
+            : ['open', 'Tax is on; its rates have not been pulled yet'],
   },
   {
     code: 'tax-computation',

@@ -20,6 +20,13 @@ const runs = useRuns()
 const format = useFormat()
 const { busy: checking, refused: checkRefused, attempt } = useAttempt()
 
+/** What a silence asks, by the role of the system; most sell. */
+const SILENT: Readonly<Record<string, string>> = {
+  purchasing: 'See whether nothing was bought, or whether its bills do not come through.',
+  payments: 'See whether nothing was paid, or whether its settlements do not come through.',
+  bank: 'See whether nothing moved, or whether its lines do not come through.',
+}
+const SILENT_SALES = 'See whether it sold nothing, or whether its sales do not come through.'
 const systems = computed(() => view.value?.systems ?? [])
 const checks = computed(() => systems.value.flatMap((s) => s.checks))
 const failing = computed(() => checks.value.filter((c) => c.state === 'fails'))
@@ -240,7 +247,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
                     stream.silence.least === stream.silence.most
                       ? stream.silence.least
                       : `${stream.silence.least} to ${stream.silence.most}`
-                  }}. <b>See whether it sold nothing, or whether its sales do not come through.</b>
+                  }}. <b>{{ SILENT[system.role] ?? SILENT_SALES }}</b>
                 </p>
               </td>
             </tr>
