@@ -195,13 +195,14 @@ describe('a month from pull to proof', () => {
         return [
           key.split('|')[0]?.replace('booked: ', ''),
           evidence.kind === 'chain' ? evidence.chain[evidence.breaksAt ?? 0]?.role : null,
+          evidence.kind === 'chain' ? evidence.chain.at(-1)?.lines.map((line) => line.amiss) : null,
         ]
       }),
     )
     expect(breaks.sort()).toEqual([
-      ['component-percent', 'ledger'],
-      ['liability-account', 'account'],
-      ['liability-account', 'account'],
+      ['component-percent', 'ledger', [false]],
+      ['liability-account', 'account', [true, false]],
+      ['liability-account', 'account', [true, false]],
     ])
   })
 

@@ -55,6 +55,8 @@ export interface ChainLine {
   readonly detail: string
   /** Since when its rate holds; null where the line has none. */
   readonly since: string | null
+  /** Whether it stands in an account where it does not belong. */
+  readonly amiss: boolean
   readonly debit: string | null
   readonly credit: string | null
 }

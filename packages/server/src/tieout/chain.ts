@@ -5,6 +5,7 @@ import {
   isTaxed,
   parseAmount,
   recoverableTax,
+  roleOfLines,
   sum,
   type BaselineIndex,
   type Journal,
@@ -19,6 +20,7 @@ import { recordOf } from './records.ts'
 import { groundsOf } from './prove.ts'
 import {
   bookedAccounts,
+  entryOf,
   externalStem,
   sourceUnit,
   stemOf,
@@ -443,42 +445,29 @@ interface EntryLine {
   readonly inBooks: bigint
 }
 
-/** The ledger's own lines of this thread: tax lines of the agency, or lines on the accounts for what is net. */
-function entryLines({ ledger, entries, currency, baseCurrency, index }: Parts, thread: Thread): EntryLine[] {
-  const { taxAccounts, netAccounts } = bookedAccounts(index)
-  return entries
-    .filter((entry) => !entry.voided)
-    .flatMap((entry) =>
-      entry.value.lines.flatMap((line): EntryLine[] => {
-        const account = ledger?.accounts.find((a) => a.id === line.accountId)?.value
-        const number = account?.number ?? line.accountId
-        const agency = line.agencyId === null ? null : (ledger?.agencyOf(line.agencyId) ?? null)
-        const role =
-          line.agencyId !== null || taxAccounts.has(number)
-            ? 'tax'
-            : netAccounts.has(number) || account?.type === 'income'
-              ? 'net'
-              : 'owing'
-        const own =
-          thread.kind === 'whole' ||
-          (role === thread.kind &&
-            (thread.kind !== 'tax' || thread.agency === null || agency === thread.agency))
-        return own
-          ? [
-              {
-                account: number,
-                role,
-                description: line.description,
-                debit: parseAmount(line.debit, currency),
-                credit: parseAmount(line.credit, currency),
-                inBooks:
-                  parseAmount(line.baseCredit ?? line.credit, baseCurrency) -
-                  parseAmount(line.baseDebit ?? line.debit, baseCurrency),
-              },
-            ]
-          : []
-      }),
-    )
+/** The ledger's own lines of this thread, each as what the proof takes it for. */
+function entryLines({ ledger, entries, index }: Parts, thread: Thread): EntryLine[] {
+  if (!ledger) return []
+  const standing = entries.filter((entry) => !entry.voided)
+  const read = standing.flatMap((entry) =>
+    entryOf(entry, ledger).lines.map((line, at) => ({
+      line,
+      description: entry.value.lines[at]?.description ?? '',
+    })),
+  )
+  const roleOf = roleOfLines(
+    read.map(({ line }) => line),
+    bookedAccounts(index),
+  )
+  return read.flatMap(({ line, description }): EntryLine[] => {
+    const role = roleOf(line)
+    const own =
+      thread.kind === 'whole' ||
+      (role === thread.kind &&
+        (thread.kind !== 'tax' || thread.agency === null || line.agency === thread.agency))
+    const { account, debit, credit } = line
+    return own ? [{ account, role, description, debit, credit, inBooks: line.inBase ?? credit - debit }] : []
+  })
 }
 
 function ledgerLink(parts: Parts, thread: Thread): Open {
@@ -536,7 +525,7 @@ function ledgerLink(parts: Parts, thread: Thread): Open {
   }
 }
 
-/** What of it reached the accounts where it belongs, by the posting rules of the document's date. */
+/** What of it reached the accounts where it belongs, by the posting rules of the document's date; what lies elsewhere stands first. */
 function accountLink(parts: Parts, thread: Thread): Open {
   const { source, index, ledger, closing, currency, baseCurrency, entries, unit } = parts
   const isIncome = (kind: string): boolean => NET_ROLES.includes(kind)
@@ -587,17 +576,29 @@ function accountLink(parts: Parts, thread: Thread): Open {
   }
   if (entries.every((entry) => entry.voided || entry.value.currency !== currency))
     return { ...base, lines: [], units: null, silence: 'not-booked' }
-  const here = entryLines(parts, thread).filter((line) => accounts.includes(line.account))
-  const lines = accounts.map((account) => {
-    const own = here.filter((line) => line.account === account)
-    return twoSided(
-      named(account),
-      'from this document',
-      sum(own.map((l) => l.debit)),
-      sum(own.map((l) => l.credit)),
-      currency,
-    )
+  const reached = entryLines(parts, thread).filter(({ role }) => role !== 'owing')
+  const { roundingAccounts } = bookedAccounts(index)
+  const astray = [...new Set(reached.map(({ account }) => account))].filter(
+    (account) => !accounts.includes(account) && !roundingAccounts.has(account),
+  )
+  const lines = [...astray, ...accounts].map((account) => {
+    const own = reached.filter((line) => line.account === account)
+    const inBooks =
+      currency === baseCurrency
+        ? ''
+        : `, ${formatAmount(sum(own.map((l) => l.inBooks)), baseCurrency)} ${baseCurrency} in the books`
+    return {
+      ...twoSided(
+        named(account),
+        `${astray.includes(account) ? 'does not belong here' : 'from this document'}${inBooks}`,
+        sum(own.map((l) => l.debit)),
+        sum(own.map((l) => l.credit)),
+        currency,
+      ),
+      amiss: astray.includes(account),
+    }
   })
+  const here = reached.filter((line) => accounts.includes(line.account))
   return { ...base, silence: null, lines, units: sum(here.map((l) => l.credit - l.debit)) }
 }
 
@@ -629,6 +630,7 @@ function oneSided(
     base,
     detail,
     since: null,
+    amiss: false,
     debit: units < 0n ? text : null,
     credit: units < 0n ? null : text,
   }
@@ -646,6 +648,7 @@ function twoSided(
     base: null,
     detail,
     since: null,
+    amiss: false,
     debit: debit === 0n ? null : formatAmount(debit, currency),
     credit: creditAmount === 0n && debit !== 0n ? null : formatAmount(creditAmount, currency),
   }

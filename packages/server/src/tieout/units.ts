@@ -219,32 +219,35 @@ export function bookedUnit(
   accounts: BookedAccounts,
   expected: VoiceFacts,
 ): VoiceFacts {
-  const standing = entries
-    .filter((entry) => !entry.voided)
-    .map(({ value }): Entry => ({
-      postingDate: value.postingDate,
-      currency: value.currency,
-      baseCurrency: value.baseCurrency,
-      lines: value.lines.map((line) => {
-        const account = ledger.accounts.find((a) => a.id === line.accountId)?.value
-        return {
-          account: account?.number ?? line.accountId,
-          accountType: ACCOUNT_TYPES[account?.type ?? ''] ?? 'other',
-          isTax: line.agencyId !== null,
-          agency: line.agencyId === null ? null : (ledger.agencyOf(line.agencyId) ?? null),
-          debit: parseAmount(line.debit, value.currency),
-          credit: parseAmount(line.credit, value.currency),
-          base: line.base === null ? null : parseAmount(line.base, value.currency),
-          rateId: line.taxRateId,
-          inBase:
-            line.baseDebit === null || line.baseCredit === null
-              ? null
-              : parseAmount(line.baseCredit, value.baseCurrency) -
-                parseAmount(line.baseDebit, value.baseCurrency),
-        }
-      }),
-    }))
+  const standing = entries.filter((entry) => !entry.voided).map((entry) => entryOf(entry, ledger))
   return resolveAgencies(bookedVoice(standing, accounts), expected)
+}
+
+/** An entry as the core reads it: its lines in their order, accounts by number, agencies by the baseline's codes. */
+export function entryOf({ value }: StoredEntry, ledger: HeldSystem): Entry {
+  return {
+    postingDate: value.postingDate,
+    currency: value.currency,
+    baseCurrency: value.baseCurrency,
+    lines: value.lines.map((line) => {
+      const account = ledger.accounts.find((a) => a.id === line.accountId)?.value
+      return {
+        account: account?.number ?? line.accountId,
+        accountType: ACCOUNT_TYPES[account?.type ?? ''] ?? 'other',
+        isTax: line.agencyId !== null,
+        agency: line.agencyId === null ? null : (ledger.agencyOf(line.agencyId) ?? null),
+        debit: parseAmount(line.debit, value.currency),
+        credit: parseAmount(line.credit, value.currency),
+        base: line.base === null ? null : parseAmount(line.base, value.currency),
+        rateId: line.taxRateId,
+        inBase:
+          line.baseDebit === null || line.baseCredit === null
+            ? null
+            : parseAmount(line.baseCredit, value.baseCurrency) -
+              parseAmount(line.baseDebit, value.baseCurrency),
+      }
+    }),
+  }
 }
 
 /** A voice's amounts in the base currency: as it holds them, or converted at the document's rate as one journal (K7). */

@@ -46,8 +46,9 @@ const SILENCE = {
         <span class="debit">{{ line.debit ? format.amount(line.debit) : '' }}</span>
         <span class="credit"
           ><span class="what"
-            >{{ line.label
-            }}<small v-if="line.base ?? line.detail"
+            ><b v-if="line.amiss" class="breaks">{{ line.label }}</b
+            ><template v-else>{{ line.label }}</template
+            ><small v-if="line.base ?? line.detail"
               >{{ line.base ? format.amount(line.base) : '' }} {{ line.detail }}
               {{ line.since ? `since ${format.longDay(line.since)}` : '' }}</small
             ></span

@@ -19,7 +19,15 @@ const link = (
   title: role,
   detail: '',
   lines: [
-    { label: 'Hollis', base: '3960.00', detail: 'at 1.45 %', since: null, debit: null, credit: '57.42' },
+    {
+      label: 'Hollis',
+      base: '3960.00',
+      detail: 'at 1.45 %',
+      since: null,
+      amiss: false,
+      debit: null,
+      credit: '57.42',
+    },
   ],
   amount,
   silence: amount === null ? ('not-booked' as const) : null,
