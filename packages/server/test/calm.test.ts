@@ -1,4 +1,11 @@
-import type { CloseView, PostView, TieOutView, WorkList } from '@axion/contract'
+import {
+  selectorText,
+  type CloseView,
+  type Evidence,
+  type PostView,
+  type TieOutView,
+  type WorkList,
+} from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
 
@@ -258,4 +265,33 @@ describe('what agrees in all and is not right', () => {
     await pull()
     expect((await rowsOf(numberOf(9))).every((row) => row.proved)).toBe(true)
   })
+})
+
+it('opens a document whose entry names no agency as the proof reads it: without a break', async () => {
+  const where = entryOf(9)
+  const [held] = await world.ledgerSql<{ value: object }>(
+    `select value from object where resource = 'journal-entries' and ${where}`,
+  )
+  await plant(
+    'ledger',
+    'journal-entries',
+    where,
+    `jsonb_set(value, '{lines}', (select jsonb_agg(l || '{"agencyId": null}') from jsonb_array_elements(value->'lines') l))`,
+  )
+  await pull()
+  const rows = (await rowsOf(numberOf(9))).filter((row) => row.agency !== null)
+  expect([rows.length > 0, rows.every((row) => row.proved)]).toEqual([true, true])
+  for (const { unit, agency } of rows) {
+    const evidence = await world.ok<Evidence>(
+      'GET',
+      `${MONTH}/evidence?open=${encodeURIComponent(selectorText({ of: 'tax', voice: 'booked', unit, agency: agency ?? '' }))}`,
+    )
+    expect(evidence.kind === 'chain' && [evidence.breaksAt, evidence.chain[3]?.lines.length]).toEqual([
+      null,
+      1,
+    ])
+  }
+  await plant('ledger', 'journal-entries', where, `'${JSON.stringify(held?.value)}'::jsonb`)
+  await pull()
+  expect(await close()).toMatchObject({ documents: 0 })
 })

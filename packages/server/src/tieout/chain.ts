@@ -20,6 +20,7 @@ import { recordOf } from './records.ts'
 import { groundsOf } from './prove.ts'
 import {
   bookedAccounts,
+  bookedUnit,
   entryOf,
   externalStem,
   sourceUnit,
@@ -446,7 +447,7 @@ interface EntryLine {
 }
 
 /** The ledger's own lines of this thread, each as what the proof takes it for. */
-function entryLines({ ledger, entries, index }: Parts, thread: Thread): EntryLine[] {
+function entryLines({ ledger, entries, index, source }: Parts, thread: Thread): EntryLine[] {
   if (!ledger) return []
   const standing = entries.filter((entry) => !entry.voided)
   const read = standing.flatMap((entry) =>
@@ -459,12 +460,16 @@ function entryLines({ ledger, entries, index }: Parts, thread: Thread): EntryLin
     read.map(({ line }) => line),
     bookedAccounts(index),
   )
+  const agencies = source
+    ? bookedUnit(entries, ledger, bookedAccounts(index), source.expected).facts.map((f) => f.agency)
+    : null
+  let taxLines = 0
   return read.flatMap(({ line, description }): EntryLine[] => {
     const role = roleOf(line)
+    const agency = role === 'tax' && agencies ? (agencies[taxLines++] ?? null) : line.agency
     const own =
       thread.kind === 'whole' ||
-      (role === thread.kind &&
-        (thread.kind !== 'tax' || thread.agency === null || line.agency === thread.agency))
+      (role === thread.kind && (thread.kind !== 'tax' || thread.agency === null || agency === thread.agency))
     const { account, debit, credit } = line
     return own ? [{ account, role, description, debit, credit, inBooks: line.inBase ?? credit - debit }] : []
   })
