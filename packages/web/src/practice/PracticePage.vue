@@ -242,7 +242,8 @@ function next(row: Row): {
 }
 .band p {
   display: flex;
-  flex-direction: column;
+  align-items: baseline;
+  gap: 10px;
 }
 .band strong {
   font-weight: 600;
