@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { PracticeView } from '@axion/contract'
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { count, isNil } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
 import { asRefused, call, type Refused } from '../shell/api.ts'
+import { listenForKeys } from '../shell/keyboard.ts'
 import MonthMenu from '../shell/MonthMenu.vue'
 import PersonMenu from '../shell/PersonMenu.vue'
 import { useSession } from '../shell/session.ts'
@@ -30,6 +31,9 @@ async function read(): Promise<void> {
   }
 }
 watch(wanted, () => void read(), { immediate: true })
+let deafen = (): void => undefined
+onMounted(() => (deafen = listenForKeys()))
+onBeforeUnmount(() => deafen())
 const toMonth = (month: string): object => ({ name: 'practice', query: { month } })
 
 type Row = PracticeView['entities'][number]

@@ -89,6 +89,21 @@ describe('the practice board', () => {
   })
 })
 
+it('reads the month that is chosen, by key too', async () => {
+  const asked = answers({
+    '/practice': {
+      month: '2026-09',
+      months: [{ month: '2026-09', nothing: 0, open: 1, proved: 2 }],
+      entities: [row('a')],
+    } satisfies PracticeView,
+  })
+  const { page } = await mountIn(PracticePage)
+  await flushPromises()
+  expect(page.find('[data-months]').text()).toContain('September 2026')
+  document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '[', bubbles: true }))
+  await vi.waitFor(() => expect(asked.at(-1)?.path).toContain('month=2026-08'))
+})
+
 describe('people', () => {
   const view: MembersView = {
     members: [
