@@ -161,7 +161,8 @@ export async function mountIn(
     routes: [
       ...named,
       { name: 'align', path: '/:entity/:month/align/:kind', component: Shell },
-      { name: 'practice', path: '/practice', component: Shell },
+      // No legal entity's page: it stands outside of the shell.
+      { name: 'practice', path: '/practice', component },
       { name: 'sign-in', path: '/sign-in', component: Shell },
     ],
   })

@@ -82,7 +82,7 @@ describe('the practice board', () => {
         entities,
       } satisfies PracticeView,
     })
-    const { page } = await mountIn(PracticePage)
+    const { page } = await mountIn(PracticePage, { path: '/practice' })
     await flushPromises()
     expect(page.find('[data-verdict]').text()).toMatch(verdict)
     if (next) expect(page.find('tbody .do').text()).toBe(next)
@@ -97,10 +97,10 @@ it('reads the month that is chosen, by key too', async () => {
       entities: [row('a')],
     } satisfies PracticeView,
   })
-  const { page } = await mountIn(PracticePage)
+  const { page, press } = await mountIn(PracticePage, { path: '/practice' })
   await flushPromises()
   expect(page.find('[data-months]').text()).toContain('September 2026')
-  document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '[', bubbles: true }))
+  await press('[')
   await vi.waitFor(() => expect(asked.at(-1)?.path).toContain('month=2026-08'))
 })
 
