@@ -224,6 +224,7 @@ test('what is left is left with a reason, and then nothing is astray', async () 
   const counting = page
     .locator('[data-finding]')
     .filter({ hasNot: page.getByRole('button', { name: 'Take it up again' }) })
+  await expect(counting).not.toHaveCount(0)
   for (let left = await counting.count(); left > 0; left--) {
     await counting.first().getByRole('button', { name: 'Leave it' }).click()
     await page.getByLabel('Why it is left').fill('Typed once in September; billing has no way to take it out')
