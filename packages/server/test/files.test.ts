@@ -10,6 +10,7 @@ import {
 } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { csvOf, csvTable } from '../src/tables/csv.ts'
+import { changesBetween, heldFrom } from '../src/files/changes.ts'
 import { tablesOf } from '../src/files/tables.ts'
 import { decimalText, workbookOf } from '../src/tables/workbook.ts'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
@@ -308,7 +309,7 @@ describe('the baseline as spreadsheets', () => {
       .join('\r\n')
     const it = await bring('baseline', 'items', csv)
     await read(it)
-    expect((await view(it.id)).changes.whole).toMatchObject({ changed: 1, fromBeginning: 1 })
+    expect((await view(it.id)).changes.whole).toMatchObject({ changed: 1, earlier: 1 })
     const was = await codesOf('HIVE-8')
     expect(was).toEqual([[expect.any(String), null, null]])
     const asked = await world.as('preparer', 'POST', `${MONTH}/files/imports/${it.id}/apply`, {
@@ -331,6 +332,86 @@ describe('the baseline as spreadsheets', () => {
     expect(batch).toMatchObject({ says: 'Spreadsheet file.csv', canUndo: true })
     expect((await world.run('/align/undo', { batchId: batch?.id })).problem).toBeNull()
     expect(await codesOf('HIVE-8')).toEqual(was)
+  })
+
+  it('asks again when it is taken, where the baseline moved since the file was read', async () => {
+    const it = await bring('baseline', 'items', 'Code,Name,Item tax code\nLATE-1,Late one,TOOLS\n')
+    await read(it)
+    expect((await view(it.id)).changes.part).toMatchObject({ added: 1, earlier: 0 })
+    await takes('baseline', 'items', 'Code,Name,Item tax code\nLATE-1,Late one,GOODS\n', 'part')
+    expect((await apply(it.id, 'part')).problem?.says).toBe(
+      '1 row would be otherwise, or gone, for months before 2026-09 too, proved ones included.',
+    )
+    expect(await codesOf('LATE-1')).toEqual([['GOODS', null, null]])
+  })
+
+  it('is not taken back over what was agreed since for the same days', async () => {
+    const latest = async (): Promise<BatchView | undefined> =>
+      (await world.ok<{ batches: BatchView[] }>('GET', `${MONTH}/align/batches`)).batches.find(
+        ({ undoneBy }) => undoneBy === null,
+      )
+    const undo = async (batch: BatchView | undefined): Promise<string | undefined> =>
+      (await world.run('/align/undo', { batchId: batch?.id })).problem?.says
+    const all = (await out('baseline', 'items')).toString()
+    const gone = await bring(
+      'baseline',
+      'items',
+      all
+        .split('\r\n')
+        .filter((line) => !line.startsWith('LATE-1'))
+        .join('\r\n'),
+    )
+    await read(gone)
+    expect((await view(gone.id)).changes.whole).toMatchObject({ removed: 1, earlier: 1 })
+    const taking = { mode: 'whole', goodOnly: false, changesFrom: null }
+    expect((await world.run(`/files/imports/${gone.id}/apply`, taking)).problem).toBeNull()
+    expect(await codesOf('LATE-1')).toEqual([])
+    const first = await latest()
+    await takes('baseline', 'items', 'Code,Name,Item tax code\nLATE-1,Late one,TOOLS\n', 'part')
+    expect(await undo(first)).toBe(
+      'The file’s item cannot be taken back: another was agreed since for days that it held.',
+    )
+    expect(await codesOf('LATE-1')).toEqual([['TOOLS', null, null]])
+    expect([await undo(await latest()), await undo(first)]).toEqual([undefined, undefined])
+    expect(await codesOf('LATE-1')).toEqual([['GOODS', null, null]])
+  })
+
+  const rate = (percent: string, from: string, to: string | null = null): { id: string; value: object } => ({
+    id: `WN ${from}`,
+    value: { jurisdiction: 'WN', percent, from, to },
+  })
+  test.each<[string, ReturnType<typeof rate>[], ReturnType<typeof rate>[], number, object[]]>([
+    [
+      'changed: what held goes on to the day before',
+      [rate('5', '2024-01-01')],
+      [rate('6', '2024-01-01')],
+      1,
+      [
+        { percent: '5', from: '2024-01-01', to: '2026-08-31' },
+        { percent: '6', from: '2026-09-01', to: null },
+      ],
+    ],
+    ['the same', [rate('5', '2024-01-01')], [rate('5.0', '2024-01-01')], 0, [{ percent: '5.0', to: null }]],
+    [
+      'begun with the month',
+      [rate('5', '2026-09-01')],
+      [rate('6', '2026-09-01')],
+      0,
+      [{ percent: '6', from: '2026-09-01' }],
+    ],
+    ['gone: it ends the day before', [rate('5', '2024-01-01')], [], 1, [{ percent: '5', to: '2026-08-31' }]],
+    [
+      'gone, ended long ago: it stays',
+      [rate('5', '2024-01-01', '2024-12-31')],
+      [],
+      1,
+      [{ percent: '5', to: '2024-12-31' }],
+    ],
+    ['gone, begun with the month', [rate('5', '2026-09-01')], [], 0, []],
+  ])('a rate that is %s', (_, before, after, earlier, held) => {
+    expect(changesBetween(before, after, 'whole', '2026-09-01').earlier).toBe(earlier)
+    expect(heldFrom(before, after, 'whole', '2026-09-01').map(({ value }) => value)).toMatchObject(held)
+    expect(heldFrom(before, after, 'part', '2026-09-01')).toHaveLength(after.length === 0 ? 0 : held.length)
   })
 
   it('takes a hundred thousand rows with progress; a cancel in the middle leaves nothing of them', async () => {

@@ -6,8 +6,8 @@ export interface ImportChanges {
   readonly changed: number
   readonly removed: number
   readonly same: number
-  /** Of what changes: what would be otherwise from the beginning of time, months that were proved included. */
-  readonly fromBeginning: number
+  /** Of what changes or goes, by more than its name: what holds in months before the one that is worked, which were proved. */
+  readonly earlier: number
   readonly samples: readonly {
     readonly kind: 'added' | 'changed' | 'removed'
     readonly label: string

@@ -369,7 +369,7 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
   AXION_LEDGER_REFUSED: sentence(
     422,
     (f) => `The ledger refused it: ${f['detail']}`,
-    'Mend it where the sentence says, then retry.',
+    'Mend what it names, in the ledger or in Align, then retry.',
   ),
   AXION_LEDGER_BUSY: sentence(
     503,
@@ -447,13 +447,13 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
   AXION_FROM_WHEN: sentence(
     409,
     (f) =>
-      `${f['rows']} ${f['rows'] === '1' ? 'row' : 'rows'} would change something from the beginning of time, proved months included.`,
-    'Say from which day they hold, or that they hold from the beginning.',
+      `${f['rows']} ${f['rows'] === '1' ? 'row' : 'rows'} would be otherwise, or gone, for months before ${f['month']} too, proved ones included.`,
+    'Say from which day it is so, or that it always was.',
   ),
   AXION_ENDED_BEFORE: sentence(
     422,
     (f) => `${f['what']} ends on ${f['to']}, so it cannot be otherwise from ${f['day']} on.`,
-    'Say an earlier day, or that what changes holds from the beginning.',
+    'Say an earlier day, or that it always was so.',
   ),
   AXION_TOO_LARGE: sentence(
     413,

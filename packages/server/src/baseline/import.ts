@@ -76,10 +76,19 @@ export async function unimport(trx: Transaction, entityId: string, at: string): 
       .where({ entity_id: entityId })
       .whereRaw('lower(recorded) = ?::timestamptz', [at])
       .update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
-    await trx.raw(
-      `insert into :table: (${names}) select ${names} from :table: where entity_id = :e and upper(recorded) = :at::timestamptz`,
-      { table, e: entityId, at },
-    )
+    try {
+      await trx.raw(
+        `insert into :table: (${names}) select ${names} from :table: where entity_id = :e and upper(recorded) = :at::timestamptz`,
+        { table, e: entityId, at },
+      )
+    } catch (error) {
+      throw isOverlap(error)
+        ? new Problem('AXION_NOT_UNDONE', {
+            what: `The file’s ${table.replace('_', ' ')}`,
+            why: 'another was agreed since for days that it held',
+          })
+        : error
+    }
   }
 }
 

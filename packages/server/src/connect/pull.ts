@@ -65,7 +65,7 @@ export async function pullSystem(
   try {
     return await readSystem(services, bridge, entityId, pullId, system, step, month)
   } catch (error) {
-    if (error instanceof Problem)
+    if (error instanceof Problem || error instanceof Fault)
       await inEntity(services.database, entityId, (trx) =>
         trx('pull')
           .where({ entity_id: entityId, pull_id: pullId })

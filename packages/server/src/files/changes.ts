@@ -18,72 +18,103 @@ interface Known {
 }
 const SHOWN = 60
 
-/** What of a target's objects would be added, changed and taken away; in a part of them nothing is taken away. */
+/**
+ * What of a target's objects would be added, changed and taken away; in a part of them nothing is taken away.
+ * @param since the first day of the month that is worked; null where nothing is kept by dates
+ */
 export function changesBetween(
   before: readonly Known[],
   after: readonly Known[],
   mode: ImportMode,
+  since: string | null,
 ): ImportChanges {
   const was = new Map(before.map((one) => [one.id, one.value]))
   const will = new Map(after.map((one) => [one.id, one.value]))
   const added = after.filter((one) => !was.has(one.id))
   const changed = after.filter((one) => was.has(one.id) && sense(was.get(one.id)) !== sense(one.value))
   const removed = mode === 'whole' ? before.filter((one) => !will.has(one.id)) : []
-  const label = (one: Known): string => {
-    const { name, number } = one.value as { name?: unknown; number?: unknown }
-    return [one.id, name ?? number]
-      .filter((part) => typeof part === 'string' && part !== '')
-      .filter((part, at, all) => all.indexOf(part) === at)
-      .join(' ')
-  }
   return {
     added: added.length,
     changed: changed.length,
     removed: removed.length,
     same: after.length - added.length - changed.length,
-    fromBeginning: changed.filter((one) => rewrites(was.get(one.id), one.value)).length,
+    earlier:
+      since === null
+        ? 0
+        : changed.filter(
+            (one) => decidesOtherwise(was.get(one.id), one.value) && holdsBefore(was.get(one.id), since),
+          ).length + removed.filter((one) => holdsBefore(one.value, since)).length,
     samples: [
       ...changed.slice(0, SHOWN).map((one) => ({
         kind: 'changed' as const,
-        label: label(one),
+        label: labelOf(one),
         fields: fieldsOf(was.get(one.id), one.value).slice(0, 6),
       })),
-      ...removed.slice(0, SHOWN).map((one) => ({ kind: 'removed' as const, label: label(one), fields: [] })),
-      ...added.slice(0, SHOWN).map((one) => ({ kind: 'added' as const, label: label(one), fields: [] })),
+      ...removed
+        .slice(0, SHOWN)
+        .map((one) => ({ kind: 'removed' as const, label: labelOf(one), fields: [] })),
+      ...added.slice(0, SHOWN).map((one) => ({ kind: 'added' as const, label: labelOf(one), fields: [] })),
     ].slice(0, SHOWN),
   }
 }
 
-const BEGINNING = '0001-01-01'
-type Dated = { readonly from?: string | null; readonly to?: string | null }
+function labelOf(one: Known): string {
+  const { name, number } = one.value as { name?: unknown; number?: unknown }
+  return [one.id, name ?? number]
+    .filter((part) => typeof part === 'string' && part !== '')
+    .filter((part, at, all) => all.indexOf(part) === at)
+    .join(' ')
+}
 
-/** Whether a row with dates would be otherwise since ever, in more than its name: then months that were proved are judged anew. */
-function rewrites(before: unknown, after: unknown): boolean {
-  const isOpen = (value: unknown): boolean =>
-    typeof value === 'object' &&
-    value !== null &&
-    'from' in value &&
-    ((value as Dated).from ?? BEGINNING) === BEGINNING
+interface Dated {
+  readonly from?: string | null
+  readonly to?: string | null
+}
+
+/** Whether a row with dates holds on days before this one. */
+function holdsBefore(value: unknown, day: string): boolean {
+  return typeof value === 'object' && value !== null && 'from' in value && ((value as Dated).from ?? '') < day
+}
+
+/** Whether two versions differ in more than their name, which decides nothing. */
+function decidesOtherwise(before: unknown, after: unknown): boolean {
   const nameless = (value: unknown): string => sense({ ...(value as object), name: null })
-  return isOpen(before) && isOpen(after) && nameless(before) !== nameless(after)
+  return nameless(before) !== nameless(after)
 }
 
 /**
- * Rows that would rewrite the past hold from a day on instead; what held before goes on to the day before it.
- * @throws AXION_ENDED_BEFORE where a row ends before that day
+ * The rows of a sheet where what would be otherwise, or gone, for days before this one is so from this day on only: what held before
+ * goes on to the day before it.
+ * @throws AXION_ENDED_BEFORE where a changed row ends before that day
  */
-export function heldFrom(before: readonly Known[], rows: readonly Known[], day: string): Known[] {
+export function heldFrom(
+  before: readonly Known[],
+  rows: readonly Known[],
+  mode: ImportMode,
+  day: string,
+): Known[] {
   const was = new Map(before.map((one) => [one.id, one.value]))
-  return rows.flatMap((row) => {
+  const will = new Set(rows.map((row) => row.id))
+  const until = dayBefore(day)
+  const changed = rows.flatMap((row) => {
     const old = was.get(row.id)
-    if (old === undefined || sense(old) === sense(row.value) || !rewrites(old, row.value)) return [row]
+    if (old === undefined || !decidesOtherwise(old, row.value) || !holdsBefore(old, day)) return [row]
     const { to } = row.value as Dated
-    if (typeof to === 'string' && to < day) throw new Problem('AXION_ENDED_BEFORE', { what: row.id, to, day })
+    if (typeof to === 'string' && to < day)
+      throw new Problem('AXION_ENDED_BEFORE', { what: labelOf(row), to, day })
     return [
-      { id: row.id, value: { ...(old as object), to: dayBefore(day) } },
+      { id: row.id, value: { ...(old as object), to: until } },
       { id: `${row.id} ${day}`, value: { ...(row.value as object), from: day } },
     ]
   })
+  const ended = before.flatMap((one): Known[] => {
+    if (mode !== 'whole' || will.has(one.id) || !holdsBefore(one.value, day)) return []
+    const { to } = one.value as Dated
+    return [
+      typeof to === 'string' && to < day ? one : { ...one, value: { ...(one.value as object), to: until } },
+    ]
+  })
+  return [...changed, ...ended]
 }
 
 function dayBefore(day: string): string {

@@ -214,8 +214,8 @@ async function read({ trx, entityId, run, row, checkpoint }: Phase): Promise<voi
       .merge()
   }
   const report = {
-    whole: await changesOf(trx, entityId, row.target, row.import_id, staged, 'whole'),
-    part: await changesOf(trx, entityId, row.target, row.import_id, staged, 'part'),
+    whole: await changesOf(trx, entityId, row, staged, 'whole', run.payload.month),
+    part: await changesOf(trx, entityId, row, staged, 'part', run.payload.month),
   }
   await trx('file_import')
     .where(here)
@@ -225,10 +225,10 @@ async function read({ trx, entityId, run, row, checkpoint }: Phase): Promise<voi
 async function changesOf(
   trx: Transaction,
   entityId: string,
-  target: string,
-  importId: string,
+  { target, import_id: importId }: ImportRow,
   staged: readonly StagedSheet[],
   mode: ImportMode,
+  month: string,
 ): Promise<ImportChanges> {
   const here = { entity_id: entityId, import_id: importId }
   const baseline = target === BASELINE ? await readBaseline(trx, entityId) : null
@@ -237,16 +237,18 @@ async function changesOf(
     const before = baseline
       ? baselineRows(baseline, one.sheet as BaselineSheet)
       : await heldOf(trx, entityId, target, one.sheet as SheetResource)
-    all.push(changesBetween(before, await goodRows(trx, here, one.name), mode))
+    all.push(
+      changesBetween(before, await goodRows(trx, here, one.name), mode, baseline ? `${month}-01` : null),
+    )
   }
-  const sum = (of: 'added' | 'changed' | 'removed' | 'same' | 'fromBeginning'): number =>
+  const sum = (of: 'added' | 'changed' | 'removed' | 'same' | 'earlier'): number =>
     all.reduce((total, one) => total + one[of], 0)
   return {
     added: sum('added'),
     changed: sum('changed'),
     removed: sum('removed'),
     same: sum('same'),
-    fromBeginning: sum('fromBeginning'),
+    earlier: sum('earlier'),
     samples: all.flatMap((one) => one.samples).slice(0, 100),
   }
 }
@@ -289,14 +291,19 @@ async function intoBaseline(
   checkpoint: Phase['checkpoint'],
 ): Promise<object> {
   const now = await readBaseline(trx, entityId)
-  const { changesFrom = null } = run.payload
+  const { changesFrom, month } = run.payload
   const sheets = []
   for (const one of row.sheets) {
     const key = one.sheet as BaselineSheet
     const rows = await goodRows(trx, { entity_id: entityId, import_id: row.import_id }, one.name)
+    const before = baselineRows(now, key)
+    // What was agreed since the file was read may make another change of it: nothing rewrites the past unasked.
+    const { earlier } = changesBetween(before, rows, mode, `${month}-01`)
+    if (earlier > 0 && changesFrom === undefined)
+      throw new Problem('AXION_FROM_WHEN', { rows: String(earlier), month })
     sheets.push({
       key,
-      rows: changesFrom === null ? rows : heldFrom(baselineRows(now, key), rows, changesFrom),
+      rows: typeof changesFrom === 'string' ? heldFrom(before, rows, mode, changesFrom) : rows,
     })
   }
   const report = await importBaseline(trx, entityId, withRows(now, sheets, mode), (rows) =>

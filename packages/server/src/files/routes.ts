@@ -267,11 +267,10 @@ export function fileRoutes(app: App, services: Services): void {
         const row = await advance(trx, entity.id, request.params.import, ['read'], 'applying')
         if (row.bad > 0 && !request.body.goodOnly)
           throw new Problem('AXION_FILE_BAD_ROWS', { rows: String(row.bad) })
-        const { changesFrom, ...how } = request.body
-        const { fromBeginning = 0 } =
-          (row.report as Partial<Record<string, { fromBeginning?: number }>>)[how.mode] ?? {}
-        if (fromBeginning > 0 && changesFrom === undefined)
-          throw new Problem('AXION_FROM_WHEN', { rows: String(fromBeginning) })
+        const { month } = request.params
+        const { earlier = 0 } = row.report[request.body.mode] ?? {}
+        if (earlier > 0 && request.body.changesFrom === undefined)
+          throw new Problem('AXION_FROM_WHEN', { rows: String(earlier), month })
         return {
           run: await startRun(
             trx,
@@ -279,11 +278,10 @@ export function fileRoutes(app: App, services: Services): void {
             entity.id,
             'import',
             {
-              month: request.params.month,
+              month,
               importId: request.params.import,
               phase: 'apply',
-              ...how,
-              changesFrom: changesFrom ?? null,
+              ...request.body,
             },
             requirePerson(request).name,
             row.total,

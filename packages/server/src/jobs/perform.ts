@@ -122,10 +122,11 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     await noteRun(database, entityId, run.run_id, { report: { undone: true, pulled } })
     return endedBy(pulled)
   }
-  if (!is('post', run)) throw new Problem('AXION_RUN_FAILED', { detail: `the kind ${run.kind} is not known` })
+  if (!is('post', run) && !is('withdraw', run))
+    throw new Problem('AXION_RUN_FAILED', { detail: `the kind ${run.kind} is not known` })
   await noteRun(database, entityId, run.run_id, { step: 'sending' })
   const ending = await sendOutbox(services, entityId, run.run_id)
-  if (ending === 'finished' && run.payload.thenPull) {
+  if (ending === 'finished' && is('withdraw', run)) {
     const pulled = await pullAndProve(services, entityId, run.run_id, run.payload.month, null)
     await noteRun(database, entityId, run.run_id, { report: { pulled } })
     return endedBy(pulled)

@@ -5,7 +5,8 @@ import type { Queue } from './queue.ts'
 export interface RunPayloads {
   readonly pull: { readonly month: string; readonly systemIds: readonly string[] | null }
   readonly rehearse: { readonly month: string }
-  readonly post: { readonly month: string; readonly thenPull: boolean }
+  readonly post: { readonly month: string }
+  readonly withdraw: { readonly month: string }
   readonly bulk: {
     readonly month: string
     readonly request: import('@axion/contract').BulkRequest
@@ -19,8 +20,8 @@ export interface RunPayloads {
     readonly mappings?: Readonly<Record<string, import('@axion/contract').Mapping>>
     readonly mode?: 'whole' | 'part'
     readonly goodOnly?: boolean
-    /** The day from which holds what would rewrite the past; null where it is to. */
-    readonly changesFrom?: string | null
+    /** The day from which holds what would rewrite the past; null where it is to; absent where nobody was asked. */
+    readonly changesFrom?: string | null | undefined
   }
   readonly mend: {
     readonly month: string

@@ -146,7 +146,7 @@ export function postRoutes(app: App, services: Services): void {
           queue,
           entity.id,
           'post',
-          { month: request.params.month, thenPull: false },
+          { month: request.params.month },
           requirePerson(request).name,
           chosen.length,
         )
@@ -205,8 +205,8 @@ export function postRoutes(app: App, services: Services): void {
           trx,
           queue,
           entity.id,
-          'post',
-          { month: request.params.month, thenPull: true },
+          'withdraw',
+          { month: request.params.month },
           requirePerson(request).name,
           preview.documents.length,
         )
@@ -242,7 +242,7 @@ export function postRoutes(app: App, services: Services): void {
           queue,
           entity.id,
           'post',
-          { month: request.params.month, thenPull: false },
+          { month: request.params.month },
           requirePerson(request).name,
         )
         const looked = await trx('booking')

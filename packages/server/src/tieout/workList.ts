@@ -36,7 +36,7 @@ export async function workList(
        (select e.value->>'webAddress' from ledger_entry e where e.entity_id = u.entity_id and u.unit_id = 'entry:' || e.system_id || ':' || e.entry_id limit 1) as entry_address,
        t.person as ticked_by, t.at as ticked_at
      from tie_unit u left join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
-     left join work_tick t on t.entity_id = u.entity_id and t.unit_id = u.unit_id
+     left join work_tick t on t.entity_id = u.entity_id and t.unit_id = u.unit_id and t.cause = u.cause
      where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved order by t.at nulls first, u.unproved desc, u.document_date, u.number`,
     [entityId, month, cause],
   )) as { rows: Row[] }
@@ -54,11 +54,14 @@ export async function workList(
     }[],
     (member) => member.unit_id,
   )
-  const pulledAt = (await trx('pull')
+  const pulls = (await trx('pull')
     .where({ entity_id: entityId, ended: true })
     .whereNull('problem')
-    .max('finished_at as at')
-    .first()) as { at: Date | null } | undefined
+    .groupBy('system_id')
+    .select('system_id as id', trx.raw('max(started_at) as at'))) as { id: string; at: Date }[]
+  const readSince = (systemId: string, day: Date): boolean =>
+    pulls.some(({ id, at }) => id === systemId && at > day)
+  const ledger = systems.find(({ row }) => row.role === 'ledger')?.row.system_id
   const text = (units: string | null): string | null =>
     units === null ? null : formatAmount(BigInt(units), currency)
   return {
@@ -86,7 +89,10 @@ export async function workList(
             : {
                 by: row.ticked_by,
                 at: row.ticked_at.toISOString(),
-                stillWrong: pulledAt?.at != null && pulledAt.at > row.ticked_at,
+                // It may be corrected on either side: both have to be read since.
+                stillWrong:
+                  readSince(row.system_id, row.ticked_at) &&
+                  (ledger === undefined || readSince(ledger, row.ticked_at)),
               },
       }
     }),
@@ -104,9 +110,11 @@ export async function tick(
 ): Promise<void> {
   const row = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month, unit_id: unit, proved: false })
-    .first('number')) as { number: string } | undefined
+    .whereNotNull('cause')
+    .first('number', 'cause')) as { number: string; cause: string } | undefined
   if (!row) throw new Problem('AXION_NOT_FOUND', { what: 'such document to correct' })
-  await trx('work_tick').where({ entity_id: entityId, unit_id: unit }).delete()
-  if (done) await trx('work_tick').insert({ entity_id: entityId, unit_id: unit, person })
+  const own = { entity_id: entityId, unit_id: unit, cause: row.cause }
+  await trx('work_tick').where(own).delete()
+  if (done) await trx('work_tick').insert({ ...own, person })
   await audit(trx, entityId, person, done ? 'corrected-there' : 'not-corrected', row.number, null, { month })
 }

@@ -138,6 +138,11 @@ describe('the run bar', () => {
     ],
     ['how it ended', run({}), 'Posting done. 4 documents sent, 1 failed.'],
     [
+      'what was taken back',
+      run({ kind: 'withdraw', done: 1, failed: 0 }),
+      'Withdrawal done. 1 document taken back.',
+    ],
+    [
       'what a pull brought',
       run({
         kind: 'pull',

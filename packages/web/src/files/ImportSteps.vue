@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { fieldWords, type ImportView } from '@axion/contract'
 import { computed, reactive, ref, watch } from 'vue'
-import { count } from '../figures/format.ts'
+import { count, useFormat } from '../figures/format.ts'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
@@ -13,6 +13,7 @@ const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ close: [] }>()
 const { view, refused } = useView<ImportView>(() => `/files/imports/${props.id}`)
 const { api, changed, month } = useMonth()
+const format = useFormat()
 const runs = useRuns()
 const mappings = reactive<Record<string, Record<string, number | null>>>({})
 const mode = ref<'whole' | 'part'>('part')
@@ -40,17 +41,15 @@ const values = (sheet: ImportView['sheets'][number], path: string): string => {
         .join(' · ')
 }
 const check = (): void => void runs.start(`/files/imports/${props.id}/read`, { mappings })
-/** What would rewrite the past: from which day it holds instead, or that it is meant from the beginning. */
+/** What would rewrite the past: from which day it is so instead, or that it always was. */
 const fromDay = ref<string | null>(null)
-const fromBeginning = ref(false)
+const always = ref(false)
 const day = computed(() => fromDay.value ?? `${month.value}-01`)
 const take = (): void =>
   void runs.start(`/files/imports/${props.id}/apply`, {
     mode: mode.value,
     goodOnly: goodOnly.value,
-    ...((changes.value?.fromBeginning ?? 0) > 0
-      ? { changesFrom: fromBeginning.value ? null : day.value }
-      : {}),
+    ...((changes.value?.earlier ?? 0) > 0 ? { changesFrom: always.value ? null : day.value } : {}),
   })
 async function discard(): Promise<void> {
   try {
@@ -163,21 +162,21 @@ async function discard(): Promise<void> {
           <b>{{ changes.added }}</b> new, <b>{{ changes.changed }}</b> changed,
           <b>{{ changes.removed }}</b> taken away, {{ changes.same }} as they are
         </p>
-        <fieldset v-if="changes.fromBeginning > 0" data-from-when>
+        <fieldset v-if="changes.earlier > 0" data-from-when>
           <legend>
-            {{ count(changes.fromBeginning, 'row') }} would change something from the beginning of time,
-            months that were proved included. From when do they hold?
+            {{ count(changes.earlier, 'row') }} would be otherwise, or gone, for months before
+            {{ format.month(month) }} too, proved ones included. From when is it so?
           </legend>
           <label
-            ><input v-model="fromBeginning" type="radio" :value="false" /> from
+            ><input v-model="always" type="radio" :value="false" /> from
             <input
               type="date"
               :value="day"
               aria-label="From this day on"
-              :disabled="fromBeginning"
+              :disabled="always"
               @change="fromDay = ($event.target as HTMLInputElement).value || null"
           /></label>
-          <label><input v-model="fromBeginning" type="radio" :value="true" /> from the beginning</label>
+          <label><input v-model="always" type="radio" :value="true" /> it always was</label>
         </fieldset>
         <table v-if="changes.samples.length > 0" class="sheet" aria-label="What would change">
           <tbody>

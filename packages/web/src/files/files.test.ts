@@ -39,7 +39,7 @@ const changes = {
   added: 2,
   changed: 1,
   removed: 4,
-  fromBeginning: 1,
+  earlier: 1,
   same: 0,
   samples: [
     {

@@ -9,13 +9,14 @@ const NAMES: Readonly<Record<string, string>> = {
   pull: 'Pull',
   rehearse: 'Rehearsal',
   post: 'Posting',
+  withdraw: 'Withdrawal',
   mend: 'Mending',
   bulk: 'Alignment',
   undo: 'Taking back',
   import: 'Import',
   '': 'Run',
 }
-const CANCELLABLE: readonly string[] = ['post', 'bulk', 'import']
+const CANCELLABLE: readonly string[] = ['post', 'withdraw', 'bulk', 'import']
 const share = computed(() => {
   const run = current.value
   return run && run.total > 0 ? (100 * (run.done + run.failed)) / run.total : null
@@ -55,7 +56,7 @@ const ended = computed(() => {
   const unread = run.pulled.flatMap((p) => (p.problem ? [`${p.problem.says} ${p.problem.mend}`] : []))
   const after =
     unread.length > 0 ? `. ${unread.join(' ')}` : run.kind === 'mend' ? ', and the ledger pulled again.' : '.'
-  return `${count(run.done, 'document')} sent${run.failed > 0 ? `, ${run.failed} failed` : ''}${after}`
+  return `${count(run.done, 'document')} ${run.kind === 'withdraw' ? 'taken back' : 'sent'}${run.failed > 0 ? `, ${run.failed} failed` : ''}${after}`
 })
 </script>
 
