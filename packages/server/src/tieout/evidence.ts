@@ -5,7 +5,7 @@ import { loadBaseline } from '../baseline/load.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { POST_STATE } from '../post/state.ts'
-import { chainOf } from './chain.ts'
+import { chainOf } from './chain/chain.ts'
 import { likePattern } from './periods.ts'
 import { SPECIAL_GROUP } from './specialLines.ts'
 

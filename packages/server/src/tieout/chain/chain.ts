@@ -1,0 +1,155 @@
+import type { ChainLink, Evidence, Selector } from '@axion/contract'
+import { formatAmount, parseAmount } from '@axion/core'
+import type { HeldSystem } from '../../connect/held.ts'
+import type { Transaction } from '../../database/connection.ts'
+import { Problem } from '../../faults/problem.ts'
+import { reproducedFacts } from '../causes.ts'
+import { familiesOf } from '../families.ts'
+import { recordOf } from '../records.ts'
+import { groundsOf } from '../prove.ts'
+import { externalStem, sourceUnit, stemOf, type StoredDocument, type StoredEntry } from '../units.ts'
+import { accountLink, ledgerLink } from './books.ts'
+import { type Open, type Parts, type Thread, type UnitRow } from './parts.ts'
+import { bookingLink, determinationLink, sourceLink } from './source.ts'
+
+/** The chain behind a document's amount, link by link, in the document's currency; a gap stands where a link does not equal the one before it. */
+export async function chainOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  selector: Selector,
+  amount: bigint,
+): Promise<Evidence> {
+  const parts = await partsOf(trx, entityId, month, selector.unit ?? '')
+  const thread: Thread =
+    selector.of === 'total'
+      ? { kind: 'whole' }
+      : ['net', 'unproved-net', 'lines'].includes(selector.of)
+        ? { kind: 'net' }
+        : { kind: 'tax', agency: selector.agency || null }
+  const links = [
+    sourceLink(parts, thread),
+    determinationLink(parts, thread),
+    bookingLink(parts, thread),
+    ledgerLink(parts, thread),
+    accountLink(parts, thread),
+  ]
+  const chain = withGaps(links, parts.currency)
+  const broken = chain.findIndex((link) => link.gap !== null && parseAmount(link.gap, parts.currency) !== 0n)
+  // What agrees in its own currency and not in the books' breaks in the ledger.
+  const breaksAt =
+    broken < 0 && parts.unit.headline === 'currency'
+      ? chain.findIndex((link) => link.role === 'ledger')
+      : broken
+  const systems = [parts.from, parts.ledger].filter((s): s is HeldSystem => s !== undefined)
+  const { unit } = parts
+  return {
+    kind: 'chain',
+    selector,
+    currency,
+    amount: formatAmount(amount, currency),
+    chain,
+    breaksAt: breaksAt < 0 ? null : breaksAt,
+    headline: unit.headline,
+    proved: unit.proved,
+    document: {
+      number: unit.number,
+      party: unit.party,
+      date: unit.document_date,
+      unit: unit.unit_id,
+      kind: unit.kind,
+    },
+    chainCurrency: parts.currency,
+    exchangeRate: unit.exchange_rate,
+    agency:
+      thread.kind === 'tax' && thread.agency !== null
+        ? (parts.index.agency(thread.agency)?.name ?? thread.agency)
+        : null,
+    causes: unit.assumptions.map((reproduced) =>
+      reproducedFacts(reproduced, unit.system_id, month, systems, parts.index),
+    ),
+  }
+}
+
+async function partsOf(trx: Transaction, entityId: string, month: string, unitId: string): Promise<Parts> {
+  const unit = await unitRow(trx, entityId, unitId)
+  if (!unit) throw new Problem('AXION_NOT_FOUND', { what: 'such document in this month' })
+  const { index, systems, baseCurrency } = await groundsOf(trx, entityId)
+  const ledger = systems.find((s) => s.row.role === 'ledger')
+  const from = systems.find((s) => s.row.system_id === unit.system_id)
+  const own = { entity_id: entityId, system_id: unit.system_id, document_id: unit.document_id }
+  const record = unitId.startsWith('rec:')
+    ? await recordOf(trx, entityId, unit.system_id, unit.document_id ?? '')
+    : null
+  const stored =
+    record?.stored ??
+    (unit.document_id === null
+      ? undefined
+      : ((await trx('source_document').where(own).first()) as StoredDocument | undefined))
+  const booking =
+    unit.document_id === null
+      ? undefined
+      : await trx('booking')
+          .where({ ...own, kind: unit.kind })
+          .first()
+  const stem = externalStem(entityId, unit.system_id, unit.document_id ?? '')
+  const entries = (
+    (await trx('ledger_entry')
+      .where({ entity_id: entityId })
+      .modify(
+        (q) =>
+          void (unit.document_id === null
+            ? q.where({ entry_id: unitId.split(':').slice(2).join(':') })
+            : q.whereRaw('starts_with(external_id, ?)', [stem])),
+      )
+      .orderBy('entry_id')) as StoredEntry[]
+  ).filter((entry) => unit.document_id === null || stemOf(entry.external_id ?? '') === stem)
+  const balances = (await trx('ledger_balance').where({ entity_id: entityId, period: month })) as {
+    account: string
+    closing: string
+  }[]
+  const families = record
+    ? () => record.family
+    : stored
+      ? await familiesOf(trx, entityId, [stored])
+      : () => null
+  return {
+    unit,
+    source: stored && from ? sourceUnit(stored, from, index, baseCurrency, families(stored)) : null,
+    from,
+    ledger,
+    booking,
+    entries,
+    index,
+    currency: unit.currency,
+    baseCurrency,
+    closing: new Map(balances.map((b) => [b.account, BigInt(b.closing)])),
+  }
+}
+
+/** A unit as it is tied out, or a document that is analysed and not booked yet. */
+async function unitRow(trx: Transaction, entityId: string, unitId: string): Promise<UnitRow | undefined> {
+  if (!unitId.startsWith('rec:'))
+    return (await trx('tie_unit').where({ entity_id: entityId, unit_id: unitId }).first()) as
+      UnitRow | undefined
+  const row = (await trx('record_unit')
+    .where({ entity_id: entityId, unit_id: unitId })
+    .first('*', 'record_id as document_id')) as
+    Omit<UnitRow, 'headline' | 'proved' | 'assumptions'> | undefined
+  return row && { ...row, headline: null, proved: false, assumptions: [] }
+}
+
+/** Each link that says something is compared with the last one that did. */
+function withGaps(links: readonly Open[], currency: string): ChainLink[] {
+  let before: bigint | null = null
+  return links.map(({ units, ...link }) => {
+    const gap = units === null || before === null ? null : units - before
+    if (units !== null) before = units
+    return {
+      ...link,
+      amount: units === null ? null : formatAmount(units, currency),
+      gap: gap === null ? null : formatAmount(gap, currency),
+    }
+  })
+}

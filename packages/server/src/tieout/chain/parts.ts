@@ -1,0 +1,90 @@
+import type { ChainLine, ChainLink } from '@axion/contract'
+import { formatAmount, sum, type BaselineIndex, type Journal } from '@axion/core'
+import type { HeldSystem } from '../../connect/held.ts'
+import { type SourceUnit, type StoredEntry } from '../units.ts'
+import type { Reproduced } from '../weigh.ts'
+
+export interface UnitRow {
+  readonly unit_id: string
+  readonly number: string
+  readonly party: string
+  readonly document_date: string
+  readonly system_id: string
+  readonly document_id: string | null
+  readonly kind: string
+  readonly period: string
+  readonly currency: string
+  readonly exchange_rate: string | null
+  readonly headline: string | null
+  readonly proved: boolean
+  readonly assumptions: Reproduced[]
+}
+
+export interface Parts {
+  readonly unit: UnitRow
+  readonly source: SourceUnit | null
+  readonly from: HeldSystem | undefined
+  readonly ledger: HeldSystem | undefined
+  readonly booking:
+    { readonly journal: Journal | null; readonly state: string; readonly revision: number } | undefined
+  readonly entries: readonly StoredEntry[]
+  readonly index: BaselineIndex
+  readonly closing: ReadonlyMap<string, bigint>
+  /** The document's own. */
+  readonly currency: string
+  readonly baseCurrency: string
+}
+
+/** What a chain follows: one agency's tax, all of the document's tax, its net, or the whole document with both journals. */
+export type Thread =
+  | { readonly kind: 'tax'; readonly agency: string | null }
+  | { readonly kind: 'net' }
+  | { readonly kind: 'whole' }
+
+export type Open = Omit<ChainLink, 'gap' | 'amount'> & { readonly units: bigint | null }
+
+export const NET_ROLES: readonly string[] = ['revenue', 'shipping', 'discount']
+export const OWING_ROLES: readonly string[] = ['receivable', 'reimbursement']
+
+/** What is owed on the whole: debits less credits. */
+export function owed(lines: readonly { readonly debit: bigint; readonly credit: bigint }[]): bigint {
+  return sum(lines.map((line) => line.debit - line.credit))
+}
+
+/** An amount on the side of its sign: what a credit note takes back stands in debit. */
+export function oneSided(
+  label: string,
+  base: string | null,
+  detail: string,
+  units: bigint,
+  currency: string,
+): ChainLine {
+  const text = formatAmount(units < 0n ? -units : units, currency)
+  return {
+    label,
+    base,
+    detail,
+    since: null,
+    amiss: false,
+    debit: units < 0n ? text : null,
+    credit: units < 0n ? null : text,
+  }
+}
+
+export function twoSided(
+  label: string,
+  detail: string,
+  debit: bigint,
+  creditAmount: bigint,
+  currency: string,
+): ChainLine {
+  return {
+    label,
+    base: null,
+    detail,
+    since: null,
+    amiss: false,
+    debit: debit === 0n ? null : formatAmount(debit, currency),
+    credit: creditAmount === 0n && debit !== 0n ? null : formatAmount(creditAmount, currency),
+  }
+}
