@@ -162,7 +162,7 @@ async function discard(): Promise<void> {
           <b>{{ changes.added }}</b> new, <b>{{ changes.changed }}</b> changed,
           <b>{{ changes.removed }}</b> taken away, {{ changes.same }} as they are
         </p>
-        <fieldset v-if="changes.earlier > 0" data-from-when>
+        <fieldset v-if="changes.earlier > 0" class="when" data-from-when>
           <legend>
             {{ count(changes.earlier, 'row') }} would be otherwise, or gone, for months before
             {{ format.month(month) }} too, proved ones included. From when is it so?
@@ -176,7 +176,7 @@ async function discard(): Promise<void> {
               :disabled="always"
               @change="fromDay = ($event.target as HTMLInputElement).value || null"
           /></label>
-          <label><input v-model="always" type="radio" :value="true" /> it always was</label>
+          <label><input v-model="always" type="radio" :value="true" /> always</label>
         </fieldset>
         <table v-if="changes.samples.length > 0" class="sheet" aria-label="What would change">
           <tbody>
@@ -314,6 +314,9 @@ legend {
 }
 .sums {
   margin: 8px 0;
+}
+.when {
+  margin-bottom: 8px;
 }
 .kind {
   width: 96px;
