@@ -86,7 +86,7 @@ describe('what people do by hand', () => {
       'void-at-source',
     ])
     await mendOnly('take-back')
-    expect([await standing(rows[2]), await stateOf(rows[2]?.unit)]).toEqual([0, 'withdrawn'])
+    expect([await standing(rows[2]), await stateOf(rows[2]?.unit)]).toEqual([0, 'void'])
   })
 
   it('an entry moved to another month is moved back', async () => {

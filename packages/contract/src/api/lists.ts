@@ -17,8 +17,8 @@ export const ListQuery = z.object({
 })
 export type ListQuery = z.infer<typeof ListQuery>
 
-export const POST_STATES = [
-  'not-composed',
+/** The states of a booking; how one follows another is the server's table of moves. */
+export const BOOKING_STATES = [
   'blocked',
   'rehearsed',
   'waiting',
@@ -29,7 +29,15 @@ export const POST_STATES = [
   'in-doubt',
   'changed',
   'withdrawn',
+] as const
+export type BookingState = (typeof BOOKING_STATES)[number]
+
+/** What a document is in Post: its booking's state, or what it is without one or beside it. */
+export const POST_STATES = [
+  ...BOOKING_STATES,
+  'not-composed',
   'void-at-source',
+  'void',
   'voided-there',
   'draft',
   'out-of-range',

@@ -28,6 +28,7 @@ export const APPLICATION_CODES = [
   'AXION_LEDGER_BUSY',
   'AXION_EDITED_IN_LEDGER',
   'AXION_IN_DOUBT',
+  'AXION_NOT_THERE',
   'AXION_RUN_FAILED',
   'AXION_ACCOUNT_NOT_IN_LEDGER',
   'AXION_NO_LEDGER',
@@ -386,6 +387,11 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     (f) =>
       `The connection was lost while it was sent, and the ledger gives no way to know whether it was booked. ${f['why'] ?? ''}`,
     'Look for it in the ledger; it is never sent again by itself.',
+  ),
+  AXION_NOT_THERE: sentence(
+    409,
+    (f) => `${f['person']} looked for it in the ledger, and it is not there.`,
+    'Post it again.',
   ),
   AXION_RUN_FAILED: sentence(
     500,

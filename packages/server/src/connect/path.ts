@@ -2,7 +2,7 @@ import type { PathView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { findingsOfMonth, stakeOfMonth } from '../align/grid.ts'
 import type { Transaction } from '../database/connection.ts'
-import { LEFT_OUT } from '../post/state.ts'
+import { LEFT_OUT, states } from '../post/states.ts'
 import { currentRun } from '../jobs/routes.ts'
 import { awaitedSystems } from './awaited.ts'
 import { notFresh } from './fresh.ts'
@@ -51,8 +51,8 @@ export async function pathView(
     .whereNotIn('d.status', ['draft', 'void'])
     .whereRaw(`not ${LEFT_OUT}`)
     .first(
-      trx.raw(`count(*) as documents, count(*) filter (where b.state is null or b.state not in ('sent', 'booked')) as waiting, count(*) filter (where b.state in ('failed', 'in-doubt', 'blocked')) as failed,
-      coalesce(sum(f.tax) filter (where b.state is null or b.state not in ('sent', 'booked')), 0)::bigint as tax`),
+      trx.raw(`count(*) as documents, count(*) filter (where b.state is null or b.state not in ${states('sent', 'booked')}) as waiting, count(*) filter (where b.state in ${states('failed', 'in-doubt', 'blocked')}) as failed,
+      coalesce(sum(f.tax) filter (where b.state is null or b.state not in ${states('sent', 'booked')}), 0)::bigint as tax`),
     )) as unknown as Record<'documents' | 'waiting' | 'failed' | 'tax', string>
   const unit = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month })

@@ -2,6 +2,8 @@ import { inEntity, type Transaction } from '../database/connection.ts'
 import { ensureAligned, noteSetUp } from '../align/build.ts'
 import { noteRun } from '../jobs/runs.ts'
 import { Problem } from '../faults/problem.ts'
+import { GONE_THERE, move, NO_REASON, OF_A_DOCUMENT, releaseAbandoned } from '../post/states.ts'
+import { TAKEN_BACK } from '../tieout/standing.ts'
 import { recogniseBooked } from '../post/rehearse.ts'
 import type { Services } from '../services.ts'
 import { monthsOf, prove } from '../tieout/prove.ts'
@@ -88,43 +90,53 @@ export async function proveTouched(trx: Transaction, entityId: string, month: st
  */
 async function noteBooked(trx: Transaction, entityId: string): Promise<void> {
   await recogniseBooked(trx, entityId)
-  await trx.raw(
-    `update booking b set state = 'booked', reason_code = null, reason_facts = null, uncertain_since = null, updated_at = now(),
-       ledger_booking_id = coalesce(b.ledger_booking_id, e.booking_id), ledger_revision = coalesce(b.ledger_revision, e.booking_revision)
-     from ledger_entry e where b.entity_id = ? and e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided and b.action = 'book'
-       and b.state = 'sent'`,
-    [entityId],
-  )
+  const entry = 'e.entity_id = b.entity_id'
+  await move(trx, entityId, 'seen', {
+    to: 'booked',
+    set: `${NO_REASON}, ledger_booking_id = coalesce(b.ledger_booking_id, e.booking_id), ledger_revision = coalesce(b.ledger_revision, e.booking_revision)`,
+    from: 'ledger_entry e',
+    where: `${entry} and e.external_id = b.external_id and not e.voided and b.action = 'book' and (b.ledger_booking_id is null or e.booking_id is null or e.booking_id = b.ledger_booking_id) and not ${TAKEN_BACK}`,
+  })
+  await move(trx, entityId, 'relearned', {
+    to: 'changed',
+    set: NO_REASON,
+    from: 'ledger_entry e',
+    where: `${entry} and e.external_id = b.external_id and e.booking_id = b.ledger_booking_id and not e.voided and b.action = 'book' and ${OF_A_DOCUMENT}`,
+  })
   // A void shows in the journal too, whatever became of its answer.
-  await trx.raw(
-    `update booking b set state = 'withdrawn', ledger_booking_id = null, ledger_revision = null, accepted_revision = null, reason_code = null, reason_facts = null, uncertain_since = null, updated_at = now()
-     from ledger_entry e where b.entity_id = ? and e.entity_id = b.entity_id and e.booking_id = b.ledger_booking_id and e.voided and b.action = 'void' and b.state in ('failed', 'in-doubt')`,
-    [entityId],
-  )
+  await move(trx, entityId, 'void-seen', {
+    to: 'withdrawn',
+    set: `${GONE_THERE}, ${NO_REASON}`,
+    from: 'ledger_entry e',
+    where: `${entry} and e.booking_id = b.ledger_booking_id and e.voided and b.action = 'void'`,
+  })
   // A booking for the same amounts on the other side takes its document's booking out, where a ledger has no void.
-  await trx.raw(
-    `update booking b set state = 'withdrawn', updated_at = now() from booking r join ledger_entry e on e.entity_id = r.entity_id and e.external_id = r.external_id and not e.voided
-     where b.entity_id = ? and r.entity_id = b.entity_id and r.system_id = b.system_id and r.document_id = b.document_id and r.kind = 'reversal' and r.state = 'booked'
-       and b.kind in ('invoice', 'credit-note') and b.state in ('booked', 'changed')`,
-    [entityId],
-  )
+  await move(trx, entityId, 'reversed', {
+    to: 'withdrawn',
+    set: GONE_THERE,
+    from: 'ledger_entry e',
+    where: `${entry} and e.external_id = b.external_id and e.booking_id = b.ledger_booking_id and not e.voided and ${TAKEN_BACK} and ${OF_A_DOCUMENT}`,
+  })
   // What somebody voided in the ledger is gone there: it can only be booked anew.
-  await trx.raw(
-    `update booking b set state = 'changed', ledger_booking_id = null, ledger_revision = null, accepted_revision = null, updated_at = now()
-     from ledger_entry e where b.entity_id = ? and e.entity_id = b.entity_id and e.booking_id = b.ledger_booking_id and e.voided and b.action = 'book' and b.state in ('booked', 'changed') and b.kind in ('invoice', 'credit-note')`,
-    [entityId],
-  )
-  await trx.raw(
-    `update booking b set state = 'changed', updated_at = now() from source_document d
-     where b.entity_id = ? and d.entity_id = b.entity_id and d.system_id = b.system_id and d.document_id = b.document_id and d.kind = b.kind
-       and d.revision <> b.source_revision and d.status not in ('void', 'draft') and b.state in ('booked', 'sent', 'rehearsed', 'failed')`,
-    [entityId],
-  )
+  await move(trx, entityId, 'voided-there', {
+    to: 'changed',
+    set: GONE_THERE,
+    from: 'ledger_entry e',
+    where: `${entry} and e.booking_id = b.ledger_booking_id and e.voided and b.action = 'book' and ${OF_A_DOCUMENT}`,
+  })
+  const source =
+    'd.entity_id = b.entity_id and d.system_id = b.system_id and d.document_id = b.document_id and d.kind = b.kind'
+  await releaseAbandoned(trx, entityId)
+  await move(trx, entityId, 'changed-at-source', {
+    to: 'changed',
+    from: 'source_document d',
+    where: `${source} and d.revision <> b.source_revision and d.status not in ('void', 'draft')`,
+  })
   // A void source has nothing to send any more; what is booked of it stays until it is taken back.
-  await trx.raw(
-    `update booking b set state = case when b.ledger_booking_id is null then 'withdrawn' else 'booked' end, run_id = null, updated_at = now() from source_document d
-     where b.entity_id = ? and d.entity_id = b.entity_id and d.system_id = b.system_id and d.document_id = b.document_id and d.kind = b.kind and d.status = 'void'
-       and b.state in ('rehearsed', 'blocked', 'failed', 'changed')`,
-    [entityId],
-  )
+  await move(trx, entityId, 'void-at-source', {
+    to: { sql: `case when b.ledger_booking_id is null then 'withdrawn' else 'booked' end` },
+    set: 'run_id = null',
+    from: 'source_document d',
+    where: `${source} and d.status = 'void'`,
+  })
 }

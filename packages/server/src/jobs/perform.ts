@@ -11,6 +11,7 @@ import { say, type Code } from '@axion/contract'
 import { Fault } from '@axion/core'
 import { compose, documentsToCompose } from '../post/rehearse.ts'
 import { sendOutbox } from '../post/postRun.ts'
+import { releaseAbandoned } from '../post/states.ts'
 import type { Services } from '../services.ts'
 import type { RunJob } from './queue.ts'
 import { noteRun, readRun, type RunRow } from './runs.ts'
@@ -75,6 +76,8 @@ async function performSlice(services: Services, { entityId, runId }: RunJob): Pr
       step: '',
       report: { ...run.report, problem: { code: error.code, says, mend: how } },
     })
+    // What it left in the outbox nobody sends any more.
+    await inEntity(services.database, entityId, (trx) => releaseAbandoned(trx, entityId))
   }
 }
 

@@ -5,7 +5,9 @@ import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { groundsOf } from '../tieout/prove.ts'
 import { dayAfter } from '../tieout/periods.ts'
+import { standing } from '../tieout/standing.ts'
 import { externalIdOf, externalStem, isCorrection, type StoredEntry } from '../tieout/units.ts'
+import { enter, move, OUTSET } from './states.ts'
 
 /** One account's part of a correction: credit less debit, in minor units of the document's currency. */
 interface CorrectionLine {
@@ -67,10 +69,11 @@ export async function correctionsOf(
   const corrections: Correction[] = []
   for (const row of rows) {
     const stem = externalStem(entityId, row.system_id, row.document_id)
-    const standing = (await trx('ledger_entry')
+    const held = (await trx('ledger_entry')
       .where({ entity_id: entityId, voided: false })
       .whereRaw('starts_with(external_id, ?)', [stem])) as StoredEntry[]
-    const entries = standing.filter((e) => !isCorrection(e.external_id))
+    const left = standing(held)
+    const entries = left.filter((e) => !isCorrection(e.external_id))
     if (!row.journal || entries.length !== 1) continue
     const sums = new Map<string, CorrectionLine>()
     const put = (account: string, agency: string | null, amount: bigint): void => {
@@ -91,7 +94,7 @@ export async function correctionsOf(
     }
     const lines = [...sums.values()].filter((line) => line.amount !== 0n)
     // A correction of before that is needed no more is corrected too: it goes.
-    if (lines.length > 0 || standing.length > entries.length)
+    if (lines.length > 0 || left.length > entries.length)
       corrections.push({
         unitId: row.unit_id,
         systemId: row.system_id,
@@ -156,7 +159,6 @@ export async function putCorrections(
   for (const { systemId, documentId, number, period, date, currency, exchangeRate, lines } of corrections) {
     const externalId = externalIdOf(entityId, systemId, documentId, 'correction')
     const queued = {
-      state: 'waiting',
       run_id: runId,
       attempts: 0,
       uncertain_since: null,
@@ -169,10 +171,12 @@ export async function putCorrections(
         throw new Problem('AXION_NOTHING_TO_DO', {
           what: `take back: ${ledger.row.name} does not void, and the correction of ${number} has to go`,
         })
-      await trx('booking')
-        .where({ entity_id: entityId, external_id: externalId })
-        .whereNotNull('ledger_booking_id')
-        .update({ ...queued, action: 'void', revision: trx.raw('revision + 1'), updated_at: trx.fn.now() })
+      await move(trx, entityId, 'corrected', {
+        to: 'waiting',
+        set: `${OUTSET}, run_id = :run, action = 'void', revision = b.revision + 1`,
+        where: 'b.external_id = :id and b.ledger_booking_id is not null',
+        bindings: { id: externalId, run: runId },
+      })
       continue
     }
     const request: BookingRequest = {
@@ -199,8 +203,11 @@ export async function putCorrections(
       })),
     }
     const row = { ...queued, action: 'book', request: json(request) }
-    await trx('booking')
-      .insert({
+    await enter(
+      trx,
+      'corrected',
+      'waiting',
+      {
         entity_id: entityId,
         external_id: externalId,
         system_id: systemId,
@@ -214,8 +221,8 @@ export async function putCorrections(
         total: '0',
         findings: '[]',
         ...row,
-      })
-      .onConflict(['entity_id', 'external_id'])
-      .merge({ ...row, revision: trx.raw('booking.revision + 1') })
+      },
+      { revision: trx.raw('booking.revision + 1') },
+    )
   }
 }

@@ -5,6 +5,7 @@ import { familiesOf } from '../tieout/families.ts'
 import { groundsOf } from '../tieout/prove.ts'
 import { sourceUnit, type StoredDocument } from '../tieout/units.ts'
 import { composeBooking } from './compose.ts'
+import { before, move } from './states.ts'
 
 /** So many documents are composed at a time. */
 const SLICE = 2000
@@ -43,7 +44,7 @@ export async function differingBookings(
       )
       .where({ 'b.entity_id': entityId })
       .where('b.period', '>=', month)
-      .whereIn('b.state', ['booked', 'sent'])
+      .whereRaw(`b.state in ${before('to-be-booked-again')}`)
       .where('b.external_id', '>', after)
       .orderBy('b.external_id')
       .limit(SLICE)
@@ -69,11 +70,12 @@ export async function differingBookings(
 /** Puts them up to be booked again: Post lists them as changed. */
 export async function markDiffering(trx: Transaction, entityId: string, month: string): Promise<number> {
   const ids = (await differingBookings(trx, entityId, month, null)).map((one) => one.externalId)
-  return trx('booking')
-    .where({ entity_id: entityId })
-    .whereRaw('external_id = any(?)', [ids])
-    .whereIn('state', ['booked', 'sent'])
-    .update({ state: 'changed', updated_at: trx.fn.now() })
+  const marked = await move(trx, entityId, 'to-be-booked-again', {
+    to: 'changed',
+    where: 'b.external_id = any(:ids)',
+    bindings: { ids },
+  })
+  return marked.length
 }
 
 interface Stored {

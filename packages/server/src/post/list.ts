@@ -3,7 +3,7 @@ import { formatAmount } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 import type { Listed } from '../lists/list.ts'
 import type { Remark } from './compose.ts'
-import { POST_STATE } from './state.ts'
+import { POST_STATE, states } from './states.ts'
 
 /** A document of the month with its booking, and what it states in the base currency. */
 export interface PostRecord {
@@ -30,7 +30,7 @@ export interface PostRecord {
 const DONE: readonly Code[] = ['AXION_ITEM_TAKEN_IN']
 
 /** What is sent or booked has nothing left to be remarked on: Tie out says what came of it. */
-const REMARKED = `('not-composed', 'blocked', 'rehearsed', 'waiting', 'failed', 'changed')`
+const REMARKED = `('not-composed', ${states('blocked', 'rehearsed', 'waiting', 'failed', 'changed').slice(1)}`
 
 const DOCUMENTS = `
   select x.*, (x.state in ${REMARKED} and coalesce(x.findings, '[]') <> '[]') as warned from (

@@ -1,6 +1,7 @@
 import type { BookingRequest } from '@axion/contract'
-import { inEntity, json, type Database, type Transaction } from '../database/connection.ts'
 import type { Code } from '@axion/contract'
+import { inEntity, type Database, type Transaction } from '../database/connection.ts'
+import { GONE_THERE, move, NO_REASON, OF_A_DOCUMENT, states } from './states.ts'
 
 /** A booking on its way out, held by one worker: only the holder of the lease's token may write what became of it. */
 export interface Leased {
@@ -24,6 +25,26 @@ export function idempotencyKey(booking: Pick<Leased, 'external_id' | 'revision'>
   return `${booking.external_id}#${booking.revision}`
 }
 
+/**
+ * Puts rehearsed bookings of documents into the outbox, for a run to send; what a run that ended left there goes on with this one.
+ * @returns how many it will send
+ */
+export async function queueFor(
+  trx: Transaction,
+  entityId: string,
+  run: string,
+  documents: readonly { readonly system_id: string; readonly document_id: string }[],
+): Promise<number> {
+  const which = {
+    where: `${OF_A_DOCUMENT} and b.system_id || '/' || b.document_id = any(:keys)`,
+    set: 'run_id = :run',
+    bindings: { run, keys: documents.map((d) => `${d.system_id}/${d.document_id}`) },
+  }
+  const resumed = await move(trx, entityId, 'resumed', { ...which, to: { sql: 'b.state' } })
+  const queued = await move(trx, entityId, 'queued', { ...which, to: 'waiting' })
+  return queued.length + resumed.length
+}
+
 /** How many bookings a worker leases at once. */
 export const BATCH = 10
 
@@ -39,17 +60,22 @@ export function claim(
   most = BATCH,
 ): Promise<Leased[]> {
   return inEntity(database, entityId, async (trx) => {
-    const { rows } = (await trx.raw(
-      `update booking set
-         uncertain_since = case when state = 'sending' then coalesce(uncertain_since, lease_until - make_interval(secs => :lease)) else uncertain_since end,
-         state = 'sending', attempts = attempts + 1, lease_token = nextval('lease_token'), lease_until = now() + make_interval(secs => :lease), updated_at = now()
-       where entity_id = :entityId and external_id in (
-         select external_id from booking where entity_id = :entityId and run_id = :runId
-           and ((state = 'waiting' and (not_before is null or not_before <= now())) or (state = 'sending' and lease_until < now()))
-         order by external_id limit :batch for update skip locked)
-       returning external_id, number, revision, action, request, attempts, ledger_booking_id, ledger_revision, lease_token, uncertain_since`,
-      { entityId, runId, lease: leaseSeconds, batch: most },
-    )) as { rows: Leased[] }
+    const rows = await move<'claimed', Leased>(
+      trx,
+      entityId,
+      'claimed',
+      {
+        to: 'sending',
+        set: `uncertain_since = case when b.state in ${states('sending')} then coalesce(b.uncertain_since, b.lease_until - make_interval(secs => :lease)) else b.uncertain_since end,
+          attempts = b.attempts + 1, lease_token = nextval('lease_token'), lease_until = now() + make_interval(secs => :lease)`,
+        where: `b.external_id in (
+          select external_id from booking where entity_id = :entity and run_id = :run
+            and ((state in ${states('waiting')} and (not_before is null or not_before <= now())) or (state in ${states('sending')} and lease_until < now()))
+          order by external_id limit :batch for update skip locked)`,
+        bindings: { run: runId, lease: leaseSeconds, batch: most },
+      },
+      'b.external_id, b.number, b.revision, b.action, b.request, b.attempts, b.ledger_booking_id, b.ledger_revision, b.lease_token, b.uncertain_since',
+    )
     return rows.sort((a, b) => (a.external_id < b.external_id ? -1 : 1))
   })
 }
@@ -77,48 +103,33 @@ export async function settle(
   booking: Leased,
   settled: Settled,
 ): Promise<void> {
+  const { set, bindings } = fieldsOf(settled)
   await inEntity(database, entityId, async (trx) => {
-    await trx('booking')
-      .where({
-        entity_id: entityId,
-        external_id: booking.external_id,
-        lease_token: booking.lease_token,
-        state: 'sending',
-      })
-      .update({
-        ...fieldsOf(trx, settled),
-        state: settled.state,
-        lease_token: null,
-        lease_until: null,
-        updated_at: trx.fn.now(),
-      })
+    await move(trx, entityId, 'settled', {
+      to: settled.state,
+      set: `lease_token = null, lease_until = null, ${set}`,
+      where: 'b.external_id = :id and b.lease_token = :token',
+      bindings: { ...bindings, id: booking.external_id, token: booking.lease_token },
+    })
   })
 }
 
-function fieldsOf(trx: Transaction, settled: Settled): object {
+function fieldsOf(settled: Settled): { set: string; bindings: Record<string, unknown> } {
   if (settled.state === 'sent')
     return {
-      ledger_booking_id: settled.ledgerBookingId,
-      ledger_revision: settled.ledgerRevision,
-      uncertain_since: null,
-      not_before: null,
-      reason_code: null,
-      reason_facts: null,
+      set: `ledger_booking_id = :booking, ledger_revision = :revision, not_before = null, ${NO_REASON}`,
+      bindings: { booking: settled.ledgerBookingId, revision: settled.ledgerRevision },
     }
   if (settled.state === 'withdrawn')
+    return { set: `${GONE_THERE}, not_before = null, ${NO_REASON}`, bindings: {} }
+  if (settled.state !== 'waiting')
     return {
-      ledger_booking_id: null,
-      ledger_revision: null,
-      accepted_revision: null,
-      uncertain_since: null,
-      not_before: null,
-      reason_code: null,
-      reason_facts: null,
+      set: 'reason_code = :code, reason_facts = :facts::jsonb',
+      bindings: { code: settled.code, facts: JSON.stringify(settled.facts) },
     }
-  if (settled.state !== 'waiting') return { reason_code: settled.code, reason_facts: json(settled.facts) }
   return {
-    not_before: trx.raw('now() + make_interval(secs => ?)', [settled.afterSeconds]),
-    uncertain_since: settled.uncertain ? trx.raw('coalesce(uncertain_since, now())') : null,
+    set: `not_before = now() + make_interval(secs => :after), uncertain_since = ${settled.uncertain ? 'coalesce(b.uncertain_since, now())' : 'null'}`,
+    bindings: { after: settled.afterSeconds },
   }
 }
 
@@ -132,10 +143,10 @@ export interface Backlog {
 
 export async function backlog(trx: Transaction, entityId: string, runId: string): Promise<Backlog> {
   const { rows } = (await trx.raw(
-    `select count(*) filter (where state in ('waiting', 'sending'))::int as waiting, count(*) filter (where state in ('sent', 'booked', 'withdrawn'))::int as done,
-       count(*) filter (where state in ('failed', 'in-doubt'))::int as failed,
-       min(extract(epoch from greatest(coalesce(case when state = 'sending' then lease_until else not_before end, now()) - now(), interval '0')))
-         filter (where state in ('waiting', 'sending'))::float8 as next
+    `select count(*) filter (where state in ${states('waiting', 'sending')})::int as waiting, count(*) filter (where state in ${states('sent', 'booked', 'withdrawn')})::int as done,
+       count(*) filter (where state in ${states('failed', 'in-doubt')})::int as failed,
+       min(extract(epoch from greatest(coalesce(case when state in ${states('sending')} then lease_until else not_before end, now()) - now(), interval '0')))
+         filter (where state in ${states('waiting', 'sending')})::float8 as next
      from booking where entity_id = ? and run_id = ?`,
     [entityId, runId],
   )) as { rows: { waiting: number; done: number; failed: number; next: number | null }[] }

@@ -8,6 +8,7 @@ import type { Services } from '../services.ts'
 import { circuitOf, noteAnswer } from './circuit.ts'
 import { backlog, BATCH, claim, settle, type Settled } from './outbox.ts'
 import { attempt } from './send.ts'
+import { move } from './states.ts'
 
 const SLICE_MS = 20_000
 const LONGEST_PAUSE_MS = 500
@@ -39,10 +40,12 @@ export async function sendOutbox(
     const run = await readRun(database, entityId, runId)
     if (run?.cancel_requested) {
       await inEntity(database, entityId, (trx) =>
-        trx('booking')
-          .where({ entity_id: entityId, run_id: runId, state: 'waiting' })
-          .whereNull('uncertain_since')
-          .update({ state: 'rehearsed', run_id: null }),
+        move(trx, entityId, 'cancelled', {
+          to: 'rehearsed',
+          set: 'run_id = null',
+          where: 'b.run_id = :run and b.uncertain_since is null',
+          bindings: { run: runId },
+        }),
       )
     }
     const circuit = await circuitOf(database, entityId, system.system_id)

@@ -3,7 +3,7 @@ import { formatAmount } from '@axion/core'
 import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { VOIDED_THERE } from './state.ts'
+import { OF_A_DOCUMENT, states, VOIDED_THERE } from './states.ts'
 
 /** What posting these documents would move: tax and total, whose books, and each account. Nothing leaves. */
 export async function previewPosting(
@@ -17,7 +17,7 @@ export async function previewPosting(
   const of = { entity: entityId, units: [...units] }
   const sums = (await trx.raw(
     `select count(*)::int as documents, coalesce(sum(t.tax), 0)::bigint::text as tax, coalesce(sum(t.tax) + sum(n.net), 0)::bigint::text as total,
-       (count(*) filter (where b.journal is null or b.state in ('changed', 'withdrawn')))::int as uncomposed,
+       (count(*) filter (where b.journal is null or b.state in ${states('changed', 'withdrawn')}))::int as uncomposed,
        (count(*) filter (where coalesce(b.findings, '[]') <> '[]'))::int as remarked, coalesce(sum(abs(t.tax)) filter (where coalesce(b.findings, '[]') <> '[]'), 0)::bigint::text as remarked_tax
      from source_document d
      left join booking b on b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind
@@ -38,7 +38,7 @@ export async function previewPosting(
   const accounts = (await trx.raw(
     `select line->>'account' as account, b.currency, sum((line->>'debit')::numeric)::bigint::text as debit, sum((line->>'credit')::numeric)::bigint::text as credit
      from booking b, jsonb_array_elements(b.journal->'lines') line
-     where b.entity_id = :entity and b.kind in ('invoice', 'credit-note') and b.state not in ('changed', 'withdrawn') and 'doc:' || b.system_id || ':' || b.document_id = any(:units)
+     where b.entity_id = :entity and ${OF_A_DOCUMENT} and b.state not in ${states('changed', 'withdrawn')} and 'doc:' || b.system_id || ':' || b.document_id = any(:units)
      group by 1, 2 order by b.currency <> :currency, 1`,
     { ...of, currency },
   )) as { rows: { account: string; currency: string; debit: string; credit: string }[] }

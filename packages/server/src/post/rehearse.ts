@@ -1,18 +1,18 @@
+import type { BookingState } from '@axion/contract'
 import type { HeldSystem } from '../connect/held.ts'
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { familiesOf } from '../tieout/families.ts'
 import type { Grounds } from '../tieout/gather.ts'
 import { groundsOf, proveAll } from '../tieout/prove.ts'
+import { TAKEN_BACK } from '../tieout/standing.ts'
 import { sourceUnit, type StoredDocument } from '../tieout/units.ts'
 import { composeBooking } from './compose.ts'
 import { newItemsOf, remarksOf, takeInItems, type NewItems } from './newItems.ts'
-import { LEFT_OUT, VOIDED_THERE } from './state.ts'
+import { enter, LEFT_OUT, move, NO_REASON, states, VOIDED_THERE } from './states.ts'
 
-/** Bookings that may be composed anew: nothing of them is under way. */
-export const OPEN_STATES = ['rehearsed', 'blocked', 'failed', 'changed', 'withdrawn'] as const
-/** Bookings that do not wait: what was withdrawn stays out until somebody asks for it. */
-const WAITING_STATES = OPEN_STATES.filter((state) => state !== 'withdrawn')
+/** Bookings that wait to be posted: what was withdrawn stays out until somebody asks for it. */
+const TO_POST: readonly BookingState[] = ['rehearsed', 'blocked', 'failed', 'changed']
 
 /**
  * Composes the bookings of documents, new or again, and keeps them; nothing is sent.
@@ -51,7 +51,6 @@ export async function compose(
     report[blocked ? 'blocked' : 'composed']++
     if (!blocked && remarks.length > 0) report.warned++
     const fields = {
-      state: blocked ? 'blocked' : 'rehearsed',
       action: 'book',
       source_revision: stored.revision,
       tax: booking.tax.toString(),
@@ -66,31 +65,31 @@ export async function compose(
       reason_facts: null,
       uncertain_since: null,
       not_before: null,
-      updated_at: trx.fn.now(),
     }
-    await trx('booking')
-      .insert({
+    await enter(
+      trx,
+      'composed',
+      blocked ? 'blocked' : 'rehearsed',
+      {
         entity_id: entityId,
         external_id: booking.externalId,
         system_id: stored.system_id,
         document_id: stored.document_id,
         kind: stored.kind,
         ...fields,
-      })
-      .onConflict(['entity_id', 'external_id'])
-      .merge({
-        ...fields,
+      },
+      {
         revision: trx.raw('booking.revision + case when booking.attempts > 0 then 1 else 0 end'),
         attempts: 0,
         // What was voided there is not replaced: it is booked anew. An edit by hand that a pull has shown is replaced knowingly.
         ledger_booking_id: trx.raw(
-          `case when booking.state = 'withdrawn' then null else booking.ledger_booking_id end`,
+          `case when booking.state in ${states('withdrawn')} then null else booking.ledger_booking_id end`,
         ),
         ledger_revision:
-          trx.raw(`case when booking.state = 'withdrawn' then null else coalesce((select e.booking_revision from ledger_entry e
+          trx.raw(`case when booking.state in ${states('withdrawn')} then null else coalesce((select e.booking_revision from ledger_entry e
           where e.entity_id = booking.entity_id and e.external_id = booking.external_id and e.booking_id = booking.ledger_booking_id and not e.voided), booking.ledger_revision) end`),
-      })
-      .whereIn('booking.state', [...OPEN_STATES, 'booked', 'sent'])
+      },
+    )
   }
   await recogniseBooked(trx, entityId)
   return report
@@ -118,12 +117,12 @@ async function groundsWithItems(
 
 /** What the ledger holds already under a document's external id is not sent again, whoever sent it, and whatever was lost here since. */
 export async function recogniseBooked(trx: Transaction, entityId: string): Promise<void> {
-  await trx.raw(
-    `update booking b set state = 'booked', reason_code = null, reason_facts = null, uncertain_since = null, updated_at = now(), ledger_booking_id = e.booking_id, ledger_revision = e.booking_revision
-     from ledger_entry e where b.entity_id = ? and e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided and e.booking_id is not null
-       and b.action = 'book' and b.ledger_booking_id is null and b.state in ('in-doubt', 'failed', 'rehearsed', 'blocked')`,
-    [entityId],
-  )
+  await move(trx, entityId, 'recognised', {
+    to: 'booked',
+    set: `${NO_REASON}, ledger_booking_id = e.booking_id, ledger_revision = e.booking_revision`,
+    from: 'ledger_entry e',
+    where: `e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided and e.booking_id is not null and b.action = 'book' and b.ledger_booking_id is null and not ${TAKEN_BACK}`,
+  })
 }
 
 /** The month's documents that wait to be booked: never composed, or open to be composed again. */
@@ -144,7 +143,7 @@ export async function documentsToCompose(
     .whereNotIn('d.status', ['draft', 'void'])
     .whereRaw(`not ${LEFT_OUT}`)
     .whereRaw(`not coalesce(${VOIDED_THERE}, false)`)
-    .where((open) => open.whereNull('b.state').orWhereIn('b.state', WAITING_STATES as unknown as string[]))
+    .where((open) => open.whereNull('b.state').orWhereIn('b.state', [...TO_POST]))
     .orderBy(['d.document_date', 'd.number'])
     .select('d.*')
 }

@@ -1,4 +1,4 @@
-import { PostFilter, PostListQuery, say, type PostView } from '@axion/contract'
+import { PostFilter, PostListQuery, say, type BookingState, type Code, type PostView } from '@axion/contract'
 import { absolute, formatAmount, groupBy } from '@axion/core'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
@@ -18,9 +18,12 @@ import { takeBack } from './takeBack.ts'
 import { previewWithdrawal, withdrawn } from './withdraw.ts'
 import { countsOf, POST_HEADER, postCells, postList, postRow, type PostRecord } from './list.ts'
 import { previewPosting } from './preview.ts'
-import { LEFT_OUT, VOIDED_THERE } from './state.ts'
+import { queueFor } from './outbox.ts'
+import { LEFT_OUT, move, states, VOIDED_THERE } from './states.ts'
 
-const SENDABLE = ['rehearsed', 'failed', 'changed', 'withdrawn']
+const SENDABLE = ['rehearsed', 'failed', 'changed', 'withdrawn'] as const satisfies readonly BookingState[]
+const UNDER_WAY: readonly BookingState[] = ['waiting', 'sending']
+const BOOKED: BookingState = 'booked'
 
 /** Rehearsing, posting some or all, and what became of each document. */
 export function postRoutes(app: App, services: Services): void {
@@ -138,7 +141,7 @@ export function postRoutes(app: App, services: Services): void {
         await compose(
           trx,
           entity.id,
-          chosen.filter((d) => !['waiting', 'sending'].includes(d.state ?? '')),
+          chosen.filter((d) => d.state !== 'waiting' && d.state !== 'sending'),
           requirePerson(request).name,
         )
         const run = await startRun(
@@ -150,29 +153,12 @@ export function postRoutes(app: App, services: Services): void {
           requirePerson(request).name,
           chosen.length,
         )
-        const own = (): ReturnType<Transaction> =>
-          trx('booking')
-            .where({ entity_id: entity.id })
-            .whereIn('kind', ['invoice', 'credit-note'])
-            .whereIn(
-              trx.raw(`system_id || '/' || document_id`) as never,
-              chosen.map((d) => `${d.system_id}/${d.document_id}`),
-            )
-        const queued = await own()
-          .where({ state: 'rehearsed' })
-          .update({ state: 'waiting', run_id: run, updated_at: trx.fn.now() })
-        const resumed = await own().whereIn('state', ['waiting', 'sending']).update({ run_id: run })
-        if (Number(queued) + Number(resumed) === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
-        await audit(
-          trx,
-          entity.id,
-          requirePerson(request).name,
-          'posted',
-          documentsInWords(Number(queued)),
-          null,
-          { run },
-        )
-        return { run, documents: Number(queued) }
+        const queued = await queueFor(trx, entity.id, run, chosen)
+        if (queued === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
+        await audit(trx, entity.id, requirePerson(request).name, 'posted', documentsInWords(queued), null, {
+          run,
+        })
+        return { run, documents: queued }
       })
     },
   )
@@ -245,26 +231,63 @@ export function postRoutes(app: App, services: Services): void {
           { month: request.params.month },
           requirePerson(request).name,
         )
-        const looked = await trx('booking')
-          .where({ entity_id: entity.id, state: 'in-doubt' })
-          .whereIn(trx.raw(`'doc:' || system_id || ':' || document_id`) as never, request.body.units)
-          .update({
-            state: 'waiting',
-            attempts: 0,
-            run_id: run,
-            uncertain_since: trx.raw('coalesce(uncertain_since, now())'),
-          })
-        if (looked === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'look up' })
-        return { run, documents: looked }
+        const looked = await move(trx, entity.id, 'to-be-looked-up', {
+          to: 'waiting',
+          set: 'attempts = 0, run_id = :run, uncertain_since = coalesce(b.uncertain_since, now())',
+          where: `'doc:' || b.system_id || ':' || b.document_id = any(:units)`,
+          bindings: { run, units: request.body.units },
+        })
+        if (looked.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'look up' })
+        return { run, documents: looked.length }
       })
     },
   )
+
+  app.post(
+    '/api/entities/:entity/months/:month/post/not-there',
+    {
+      schema: {
+        params: monthParams,
+        body: z.object({ units: z.array(z.string().max(300)).min(1).max(1000) }),
+      },
+    },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, (trx) =>
+        sayNotThere(trx, entity.id, requirePerson(request).name, request.body.units),
+      )
+    },
+  )
+}
+
+/** What is in doubt and somebody has looked for in vain: it may be sent again, and the trail says who said so. */
+async function sayNotThere(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  units: readonly string[],
+): Promise<{ documents: number }> {
+  const said = await move<'said-not-there', { number: string }>(
+    trx,
+    entityId,
+    'said-not-there',
+    {
+      to: 'failed',
+      set: `reason_code = :code, reason_facts = :facts::jsonb, uncertain_since = null`,
+      where: `'doc:' || b.system_id || ':' || b.document_id = any(:units)`,
+      bindings: { units, code: 'AXION_NOT_THERE' satisfies Code, facts: JSON.stringify({ person }) },
+    },
+    'b.number',
+  )
+  if (said.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'settle' })
+  for (const { number } of said) await audit(trx, entityId, person, 'said-not-there', number, null, null)
+  return { documents: said.length }
 }
 
 /** Which documents are meant: some, those in a state, a telling handful, those of a cause, or all that a filter finds. */
 const ChosenForPosting = z.union([
   z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) }),
-  z.object({ states: z.array(z.enum(['rehearsed', 'failed', 'changed', 'withdrawn'])).min(1) }),
+  z.object({ states: z.array(z.enum(SENDABLE)).min(1) }),
   z.object({ handful: z.int().min(1).max(50) }),
   z.object({ cause: z.string().max(400) }),
   z.object({ filter: PostFilter }),
@@ -276,7 +299,7 @@ async function chosenIn(
   { id: entityId, currency }: { readonly id: string; readonly currency: string },
   month: string,
   chosen: z.infer<typeof ChosenForPosting>,
-): Promise<(StoredDocument & { readonly state: string | null })[]> {
+): Promise<(StoredDocument & { readonly state: BookingState | null })[]> {
   const units = async (): Promise<string[] | null> => {
     if ('units' in chosen) return chosen.units
     if ('cause' in chosen) return unitsOfCause(trx, entityId, month, chosen.cause)
@@ -300,12 +323,12 @@ async function chosenIn(
     .where(
       (q) =>
         void q
-          .whereIn('b.state', SENDABLE)
+          .whereIn('b.state', [...SENDABLE])
           .orWhereNull('b.state')
           .orWhere(
             (again) =>
               void again
-                .where('b.state', 'booked')
+                .where('b.state', BOOKED)
                 .whereExists(
                   trx('tie_unit as u').whereRaw(
                     'u.entity_id = b.entity_id and u.system_id = b.system_id and u.document_id = b.document_id and not u.proved',
@@ -315,7 +338,7 @@ async function chosenIn(
           .orWhere(
             (left) =>
               void left
-                .whereIn('b.state', ['waiting', 'sending'])
+                .whereIn('b.state', [...UNDER_WAY])
                 .whereNotExists(
                   trx('run as r')
                     .whereRaw('r.entity_id = b.entity_id and r.run_id = b.run_id')
@@ -325,7 +348,7 @@ async function chosenIn(
     )
     .whereNotIn('d.status', ['draft', 'void'])
     .whereRaw(`not ${LEFT_OUT}`)
-    .select('d.*', 'b.state')) as (StoredDocument & { state: string | null })[]
+    .select('d.*', 'b.state')) as (StoredDocument & { state: BookingState | null })[]
 }
 
 function documentsInWords(n: number): string {
@@ -351,7 +374,7 @@ async function handful(trx: Transaction, entityId: string, month: string, size: 
     `select unit_id from (
        select u.unit_id, row_number() over (partition by u.combined_rate order by u.document_date, u.number) as turn from tie_unit u
        join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
-       where u.entity_id = ? and u.period = ? and b.state = 'rehearsed' and b.findings = '[]') x
+       where u.entity_id = ? and u.period = ? and b.state in ${states('rehearsed')} and b.findings = '[]') x
      order by turn, unit_id limit ?`,
     [entityId, month, size],
   )) as { rows: { unit_id: string }[] }

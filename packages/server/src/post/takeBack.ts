@@ -3,7 +3,9 @@ import { formatAmount, parseAmount } from '@axion/core'
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { groundsOf } from '../tieout/prove.ts'
+import { reversalIdOf, standing } from '../tieout/standing.ts'
 import { externalStem, isCorrection, stemOf, type StoredEntry } from '../tieout/units.ts'
+import { enter, move, OUTSET } from './states.ts'
 
 /** A document whose bookings are to be taken back out of the ledger. */
 export interface TakenBack {
@@ -45,8 +47,7 @@ export async function takeBack(
     const out = keep === 0 ? entries : main.filter((entry) => entry !== kept)
     for (const entry of out) {
       if (entry.booking_id === null) continue
-      await put(trx, entityId, runId, document, entry, isOurs(entry), ledger.row.about.voids)
-      count++
+      if (await put(trx, entityId, runId, document, entry, isOurs(entry), ledger.row.about.voids)) count++
     }
   }
   return count
@@ -63,7 +64,7 @@ export async function standingEntries(
     .where({ entity_id: entityId, voided: false })
     .whereRaw('starts_with(external_id, ?)', [stem])
     .orderBy('entry_id')) as StoredEntry[]
-  return entries.filter((entry) => stemOf(entry.external_id ?? '') === stem)
+  return standing(entries.filter((entry) => stemOf(entry.external_id ?? '') === stem))
 }
 
 async function put(
@@ -74,11 +75,10 @@ async function put(
   entry: StoredEntry,
   ours: boolean,
   voids: boolean,
-): Promise<void> {
+): Promise<boolean> {
   const stem = externalStem(entityId, document.system_id, document.document_id)
   const under = voids
     ? {
-        state: 'waiting',
         action: 'void',
         run_id: runId,
         attempts: 0,
@@ -91,11 +91,18 @@ async function put(
       }
     : {}
   if (voids && ours) {
-    await trx('booking')
-      .where({ entity_id: entityId, external_id: entry.external_id })
-      .whereIn('state', ['booked', 'sent', 'changed', 'failed', 'rehearsed'])
-      .update({ ...under, revision: trx.raw('revision + 1'), updated_at: trx.fn.now() })
-    return
+    const moved = await move(trx, entityId, 'to-be-voided', {
+      to: 'waiting',
+      set: `${OUTSET}, action = 'void', revision = b.revision + 1, run_id = :run, ledger_booking_id = :booking, ledger_revision = :revision`,
+      where: 'b.external_id = :id',
+      bindings: {
+        id: entry.external_id,
+        run: runId,
+        booking: entry.booking_id,
+        revision: entry.booking_revision,
+      },
+    })
+    return moved.length > 0
   }
   const base = {
     entity_id: entityId,
@@ -114,17 +121,14 @@ async function put(
     ? { ...base, ...under, external_id: `${entry.external_id}-double-${entry.booking_id}` }
     : {
         ...base,
-        external_id: `${stem}void`,
-        state: 'waiting',
+        external_id: reversalIdOf(stem, entry),
         action: 'book',
         run_id: runId,
-        request: json(reversal(entry, `${stem}void`, document.number)),
+        request: json(reversal(entry, reversalIdOf(stem, entry), document.number)),
       }
-  await trx('booking')
-    .insert(row)
-    .onConflict(['entity_id', 'external_id'])
-    .merge({ ...row, revision: trx.raw('booking.revision + 1') })
-    .whereIn('booking.state', ['waiting', 'failed', 'withdrawn'])
+  return enter(trx, voids ? 'to-be-voided' : 'to-be-reversed', 'waiting', row, {
+    revision: trx.raw('booking.revision + 1'),
+  })
 }
 
 /** An entry's lines on the other side. */

@@ -1,8 +1,10 @@
+import type { BookingState } from '@axion/contract'
 import { groupBy, together, type BaselineIndex, type MissingWhy, type VoiceFacts } from '@axion/core'
 import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { familiesOf } from './families.ts'
 import { strangersIn, unreadBehind, type Flaw } from './flaws.ts'
+import { isMain, isReversal, standing as standingOf } from './standing.ts'
 import {
   bookedAccounts,
   bookedUnit,
@@ -33,9 +35,9 @@ export interface Unit {
   readonly why: MissingWhy
 }
 
-interface BookingState {
+interface HeldBooking {
   readonly external_id: string
-  readonly state: string
+  readonly state: BookingState
   readonly ledger_booking_id: string | null
   readonly ledger_revision: string | null
   readonly accepted_revision: string | null
@@ -53,7 +55,7 @@ export interface Grounds {
 export type Touched =
   'all' | { readonly documents: ReadonlySet<string>; readonly entries: ReadonlySet<string> }
 
-const WHY: Readonly<Record<string, MissingWhy>> = {
+const WHY: Readonly<Partial<Record<BookingState, MissingWhy>>> = {
   waiting: 'waiting',
   sending: 'sending',
   sent: 'sent',
@@ -65,9 +67,9 @@ const WHY: Readonly<Record<string, MissingWhy>> = {
 
 export function missingWhy(
   { status, not_taken: notTaken }: Pick<StoredDocument, 'status' | 'not_taken'>,
-  bookingState: string | undefined,
+  bookingState: BookingState | undefined,
 ): MissingWhy {
-  const why = WHY[bookingState ?? ''] ?? 'waiting'
+  const why = (bookingState && WHY[bookingState]) ?? 'waiting'
   if (status === 'draft') return 'draft'
   // What is on its way there goes on; what only waits is left out with its scope.
   return notTaken !== null && ['waiting', 'failed', 'withdrawn'].includes(why) && bookingState !== 'waiting'
@@ -138,7 +140,7 @@ async function sourcedUnits(
         'ledger_booking_id',
         'ledger_revision',
         'accepted_revision',
-      )) as BookingState[],
+      )) as HeldBooking[],
     (b) => stemOf(b.external_id),
   )
   const families = await familiesOf(trx, entityId, documents)
@@ -174,13 +176,13 @@ function unitOf(
   stored: StoredDocument,
   source: SourceUnit,
   own: readonly StoredEntry[],
-  states: readonly BookingState[],
+  states: readonly HeldBooking[],
   flaws: readonly Flaw[],
 ): Unit[] {
   const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
-  const main = states.find((b) => !isCorrection(b.external_id) && !b.external_id.endsWith('/void'))
-  const standing = own.filter((entry) => !entry.voided)
-  const reversed = standing.some((entry) => entry.external_id?.endsWith('/void'))
+  const main = states.find((b) => isMain(b.external_id))
+  const standing = standingOf(own)
+  const reversed = standing.some((entry) => isReversal(entry.external_id))
   const isVoid = stored.status === 'void'
   if (isVoid && (standing.length === 0 || reversed)) return []
   const withdrawn = main?.state === 'withdrawn' && (standing.length === 0 || reversed)
@@ -223,7 +225,7 @@ function bookingsOf(
 }
 
 /** The ledger's revision of our own booking moved after we booked, and nobody has accepted it; a double is not our booking. */
-function isEdited(entry: StoredEntry, states: readonly BookingState[]): boolean {
+function isEdited(entry: StoredEntry, states: readonly HeldBooking[]): boolean {
   const ours = states.find(
     (b) => b.external_id === entry.external_id && b.ledger_booking_id === entry.booking_id,
   )

@@ -5,6 +5,7 @@ import { pullAndProve } from '../connect/pullRun.ts'
 import { inEntity, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, type RunRow } from '../jobs/runs.ts'
+import { queueFor } from '../post/outbox.ts'
 import { correctionsOf, putCorrections } from '../post/correct.ts'
 import { sendOutbox } from '../post/postRun.ts'
 import { compose } from '../post/rehearse.ts'
@@ -90,11 +91,7 @@ async function bookAgain(
     .where({ entity_id: entityId })
     .whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys)) as StoredDocument[]
   await compose(trx, entityId, documents, run.started_by)
-  await trx('booking')
-    .where({ entity_id: entityId, state: 'rehearsed' })
-    .whereIn('kind', ['invoice', 'credit-note'])
-    .whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys)
-    .update({ state: 'waiting', run_id: run.run_id })
+  await queueFor(trx, entityId, run.run_id, units)
   return documents.length
 }
 

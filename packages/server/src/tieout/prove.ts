@@ -6,6 +6,7 @@ import { stakesOf } from '../align/stake.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import { insertRows, type Transaction } from '../database/connection.ts'
+import { states } from '../post/states.ts'
 import { analyseRecords } from './records.ts'
 import { writeUnread } from './flaws.ts'
 import { unitsOf, type Grounds, type Touched, type Unit } from './gather.ts'
@@ -145,7 +146,7 @@ async function writeStakes(
 /** Why a document is not in the ledger follows its booking's state. */
 async function followBookings(trx: Transaction, entityId: string, period: string): Promise<void> {
   await trx.raw(
-    `update tie_unit u set missing_why = case when b.state in ('sending', 'failed', 'in-doubt', 'withdrawn') then b.state when b.state in ('sent', 'booked') then 'sent' else 'waiting' end
+    `update tie_unit u set missing_why = case when b.state in ${states('sending', 'failed', 'in-doubt', 'withdrawn')} then b.state when b.state in ${states('sent', 'booked')} then 'sent' else 'waiting' end
      from booking b where u.entity_id = ? and u.period = ? and u.headline = 'missing' and u.taken
        and b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind`,
     [entityId, period],

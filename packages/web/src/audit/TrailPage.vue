@@ -56,6 +56,7 @@ const WORDS: Readonly<Record<string, string>> = {
   mended: 'mended',
   'sent-to-system': 'sent to',
   'accepted-edit': 'accepted an edit of',
+  'said-not-there': 'found not in the ledger',
   'asked-to-mend': 'asked to mend',
   'proved-in-full': 'proved from detail',
   member: 'changed the role of',

@@ -11,14 +11,18 @@ import ListEnd from '../grid/ListEnd.vue'
 import SortHead from '../grid/SortHead.vue'
 import { useList } from '../grid/useList.ts'
 import { useRows } from '../grid/useRows.ts'
+import { call } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
+import { useMonth } from '../shell/month.ts'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 import ConfirmPost from './ConfirmPost.vue'
 import WithdrawDialog from './WithdrawDialog.vue'
 
 const HANDFUL = 5
 const route = useRoute()
 const runs = useRuns()
+const { api, changed } = useMonth()
 const format = useFormat()
 const evidence = useEvidence()
 const bar = ref<InstanceType<typeof ListBar> | null>(null)
@@ -38,7 +42,7 @@ const n = (...states: PostState[]): number => states.reduce((sum, s) => sum + (v
 const total = computed(() => Object.values(view.value?.counts ?? {}).reduce((sum, c) => sum + c, 0))
 /** What there is to post: drafts wait at their source, and scopes leave documents out. */
 const leftOut = computed(() => n('out-of-range', 'kind-off'))
-const taken = computed(() => total.value - n('draft') - leftOut.value)
+const taken = computed(() => total.value - n('draft', 'void') - leftOut.value)
 const composable = computed(() => n('not-composed', 'blocked'))
 const ready = computed(() => n('rehearsed', 'changed'))
 const bad = computed(() => n('failed', 'in-doubt', 'blocked'))
@@ -57,6 +61,7 @@ const WORD: Readonly<Record<PostState, string>> = {
   changed: 'changed since',
   withdrawn: 'withdrawn',
   'void-at-source': 'void at source',
+  void: 'void, not in the books',
   'voided-there': 'voided in the ledger',
   draft: 'draft, not taken',
   'out-of-range': 'too early',
@@ -75,6 +80,7 @@ const MARK: Readonly<Record<PostState, 'holds' | 'breaks' | 'open' | 'asks'>> = 
   changed: 'asks',
   withdrawn: 'open',
   'void-at-source': 'asks',
+  void: 'open',
   'voided-there': 'asks',
   draft: 'open',
   'out-of-range': 'open',
@@ -104,6 +110,12 @@ function pickAll(): void {
   picked.value = new Set(everything.value ? rows.value.filter(selectable).map((r) => r.unit) : [])
 }
 const rehearse = (): void => void runs.start('/post/rehearsal')
+const saying = useAttempt()
+const sayNotThere = (r: PostRow): Promise<void> =>
+  saying.attempt(async () => {
+    await call('POST', `${api.value}/post/not-there`, { units: [r.unit] })
+    await changed()
+  })
 const ask = (body: object): void => void (confirming.value = body)
 async function post(): Promise<void> {
   const asked = confirming.value
@@ -122,6 +134,7 @@ const STATES: readonly PostState[] = [
   'rehearsed',
   'changed',
   'void-at-source',
+  'void',
   'voided-there',
   'waiting',
   'sending',
@@ -244,6 +257,9 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       </div>
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <p v-if="saying.refused.value" class="note bad" role="alert">
+      {{ saying.refused.value.says }} {{ saying.refused.value.mend }}
+    </p>
     <p v-if="view && view.blocking.length > 0" class="note bad">
       <b>Nothing is posted while a check fails:</b> {{ view.blocking.join(' ') }}
       <RouterLink :to="{ name: 'connect', params: route.params }">Mend it in Connect</RouterLink>
@@ -419,6 +435,15 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         @click="runs.start('/post/look-again', { units: [row.unit] })"
       >
         Look it up again
+      </button>
+      <button
+        v-if="row.state === 'in-doubt'"
+        class="do small"
+        type="button"
+        title="You looked in the ledger yourself. The trail keeps who said so."
+        @click="sayNotThere(row)"
+      >
+        It is not in the ledger
       </button>
     </section>
     <WithdrawDialog v-model="withdrawing" />

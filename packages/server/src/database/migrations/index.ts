@@ -18,6 +18,7 @@ import * as purposes from './016_purposes.ts'
 import * as newItems from './017_new_items.ts'
 import * as sharedNames from './018_shared_names.ts'
 import * as voices from './019_voices.ts'
+import * as states from './020_states.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -40,6 +41,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '017_new_items': newItems,
   '018_shared_names': sharedNames,
   '019_voices': voices,
+  '020_states': states,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

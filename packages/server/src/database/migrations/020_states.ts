@@ -1,0 +1,13 @@
+import type { Knex } from 'knex'
+
+/** The states of a booking are known to the database too. */
+export async function up(knex: Knex): Promise<void> {
+  await knex.raw(
+    `alter table booking add constraint booking_state_known check (state in
+      ('blocked', 'rehearsed', 'waiting', 'sending', 'sent', 'booked', 'failed', 'in-doubt', 'changed', 'withdrawn'))`,
+  )
+}
+
+export async function down(knex: Knex): Promise<void> {
+  await knex.raw('alter table booking drop constraint booking_state_known')
+}
