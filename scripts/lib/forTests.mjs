@@ -4,12 +4,12 @@ import { join } from 'node:path'
 import { freePort, isFree } from './home.mjs'
 import { startInstallation } from './installation.mjs'
 
-/** An installation of its own in a temporary folder, with the demo loaded, for as long as the work takes. */
-export async function withInstallation(work) {
+/** An installation of its own in a temporary folder, with the demo loaded and, unless it is asked for, no month begun, for as long as the work takes. */
+export async function withInstallation(work, { months = false } = {}) {
   const home = mkdtempSync(join(tmpdir(), 'axion-e2e-'))
   let port = await freePort()
   while (!(await isFree(port + 1))) port = await freePort()
-  const installation = await startInstallation({ home, port })
+  const installation = await startInstallation({ home, port, months })
   try {
     return await work(installation, {
       AXION_E2E_URL: installation.address,

@@ -51,11 +51,15 @@ const DEMO_SYSTEMS = [
   ),
 ]
 
-/** Starts database, stand-ins, server and worker, with the demo's data loaded once. */
+/**
+ * Starts database, stand-ins, server and worker, with the demo's data loaded once.
+ * @param months whether some months of the demo are worked at the first start, through the API
+ */
 export async function startInstallation({
   home = HOME,
   port = portSetting(),
   web = join(ROOT, 'packages/web/dist'),
+  months = true,
 } = {}) {
   for (const wanted of [port, port + 1]) {
     if (!(await isFree(wanted)))
@@ -94,6 +98,7 @@ export async function startInstallation({
     AXION_DEMO_TOKEN: cluster.secrets.standinsToken,
     AXION_DEMO_EMAIL: admin.email,
     AXION_DEMO_PASSWORD: admin.password,
+    AXION_DEMO_MONTHS: months ? 'worked' : 'none',
     AXION_DEMO_MEMBERS: JSON.stringify(
       DEMO_PEOPLE.map(({ email }) => [email, email.split('@')[0].replace('admin', 'administrator')]),
     ),

@@ -165,9 +165,16 @@ describe('the small entities', () => {
     [SALTMARSH, 26],
     [FERNHOLLOW, 66],
     [QUILLON, 30],
-  ])('$id makes one month of invoices, and the same for the same seed', (entity, many) => {
-    const made = billingOf(entity, 3, 'http://127.0.0.1:1')
-    expect(made.objects.filter((o) => o.resource === 'documents')).toHaveLength(many)
-    expect(JSON.stringify(billingOf(entity, 3, 'http://127.0.0.1:1'))).toBe(JSON.stringify(made))
-  })
+  ])(
+    '$id makes a month of invoices, and one before where it has it, and the same for the same seed',
+    (entity, many) => {
+      const made = billingOf(entity, 3, 'http://127.0.0.1:1')
+      const months = made.objects
+        .filter((o) => o.resource === 'documents')
+        .map((o) => (o.value as Drawn).documentDate.slice(0, 7))
+      expect(months.filter((month) => month === '2026-09')).toHaveLength(many)
+      expect([...new Set(months)].sort()).toEqual([...(entity.earlier ?? []), '2026-09'])
+      expect(JSON.stringify(billingOf(entity, 3, 'http://127.0.0.1:1'))).toBe(JSON.stringify(made))
+    },
+  )
 })

@@ -17,6 +17,7 @@ import {
   type SmallEntity,
   type SystemData,
 } from './index.ts'
+import { workMonths } from './months.ts'
 
 const MONTH = '2026-09'
 
@@ -70,6 +71,16 @@ async function ended(entity: string, run: string): Promise<void> {
   throw new Error(`run ${run} of ${entity} did not end within a minute`)
 }
 
+async function desk(system: string, action: string, fields: Readonly<Record<string, string>>): Promise<void> {
+  const answer = await fetch(`${standins}/${system}/desk/${action}`, {
+    method: 'POST',
+    body: new URLSearchParams(fields),
+    redirect: 'manual',
+  })
+  if (answer.status !== 303)
+    throw new Error(`${action} of ${system}: ${answer.status} ${await answer.text()}`)
+}
+
 /** Larkspur's purchasing was pulled before, and a card linked that has been taken out there since: the next pull finds the link stale. */
 async function linkOldCard(): Promise<void> {
   const { id, stoodFor } = OLD_CARD
@@ -84,12 +95,7 @@ async function linkOldCard(): Promise<void> {
     objectId: id,
     baselineId: stoodFor,
   })
-  const removed = await fetch(`${standins}/purchasing/desk/remove`, {
-    method: 'POST',
-    body: new URLSearchParams({ resource: 'payment-methods', id }),
-    redirect: 'manual',
-  })
-  if (removed.status !== 303) throw new Error(`removing ${id}: ${removed.status}`)
+  await desk('purchasing', 'remove', { resource: 'payment-methods', id })
 }
 
 interface DemoEntity {
@@ -145,14 +151,17 @@ const ENTITIES: readonly DemoEntity[] = [
   small(QUILLON, 'XB', 'en-GB'),
 ]
 
-const signedIn = await call('POST', '/api/session', {
-  email: need('AXION_DEMO_EMAIL'),
-  password: need('AXION_DEMO_PASSWORD'),
-})
-session = signedIn.headers
-  .getSetCookie()
-  .map((cookie) => cookie.split(';')[0])
-  .join('; ')
+async function signIn(email: string): Promise<void> {
+  const signedIn = await call('POST', '/api/session', { email, password: need('AXION_DEMO_PASSWORD') })
+  session = signedIn.headers
+    .getSetCookie()
+    .map((cookie) => cookie.split(';')[0])
+    .join('; ')
+}
+
+const MEMBERS = JSON.parse(need('AXION_DEMO_MEMBERS')) as [email: string, role: string][]
+await signIn(need('AXION_DEMO_EMAIL'))
+let first = false
 for (const entity of ENTITIES) {
   await fill(`${entity.path}ledger`, entity.ledger)
   await fill(`${entity.path}billing`, entity.billing)
@@ -167,7 +176,8 @@ for (const entity of ENTITIES) {
     locale: entity.locale,
   })
   if (founded.ok) {
-    for (const [email, role] of JSON.parse(need('AXION_DEMO_MEMBERS')) as [string, string][])
+    first = true
+    for (const [email, role] of MEMBERS)
       await call('PUT', `/api/entities/${entity.id}/members`, { email, role })
     await call('PUT', `/api/entities/${entity.id}/months/${MONTH}/baseline`, entity.baseline)
   }
@@ -191,4 +201,15 @@ for (const entity of ENTITIES) {
       token,
     })
   if (founded.ok && entity.id === 'larkspur') await linkOldCard()
+}
+
+if (first && process.env['AXION_DEMO_MONTHS'] !== 'none') {
+  const preparer = MEMBERS.find(([, role]) => role === 'preparer')
+  if (preparer) await signIn(preparer[0])
+  await workMonths({
+    call: async (method, path, body) => (await call(method, path, body)).json() as Promise<never>,
+    ended,
+    desk,
+    say: (line) => void process.stdout.write(`axion: the demo: ${line}\n`),
+  })
 }

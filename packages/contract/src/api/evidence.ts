@@ -163,6 +163,9 @@ export type Evidence =
       readonly agency: string | null
       readonly headline: string | null
       readonly proved: boolean
+      /** Kept with a reason, or given back by the documents that are named. */
+      readonly settled: 'kept' | 'cured' | null
+      readonly settledWith: string | null
       readonly causes: readonly CauseFacts[]
       readonly chain: readonly ChainLink[]
       /** Index of the first link that does not equal the one before it. */

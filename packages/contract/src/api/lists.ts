@@ -52,7 +52,7 @@ export type PostListQuery = z.infer<typeof PostListQuery>
 /** The list of Tie out: of a cause, or only what is not proved, or all. */
 export const TieOutListQuery = ListQuery.extend({
   cause: z.string().max(400).optional(),
-  show: z.enum(['unproved', 'all']).optional(),
+  show: z.enum(['unproved', 'all', 'settled']).optional(),
   headline: z.string().max(40).optional(),
   agency: z.string().max(60).optional(),
 })

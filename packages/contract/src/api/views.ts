@@ -31,7 +31,13 @@ export interface PathView {
     readonly stake: string
   }
   readonly post: { readonly waiting: number; readonly failed: number; readonly tax: string }
-  readonly tieout: { readonly unproved: string; readonly unprovedNet: string; readonly documents: number }
+  readonly tieout: {
+    readonly unproved: string
+    readonly unprovedNet: string
+    readonly documents: number
+    /** Documents whose difference is kept, or given back: no part of what is not proved, nor proved. */
+    readonly apart: number
+  }
   readonly run: RunView | null
 }
 
@@ -300,6 +306,12 @@ export interface PracticeView {
     readonly role: string
     readonly month: string
     readonly path: PathView
+    /** The month before this one, and what is not proved in it. */
+    readonly before: {
+      readonly month: string
+      readonly state: MonthsView['months'][number]['state']
+      readonly unproved: string
+    }
     readonly causes: number
     readonly findings: number
   }[]
@@ -342,6 +354,50 @@ export interface CauseView {
   readonly remedies: readonly Remedy[]
   /** More than one kind of explanation is left: somebody has to say which it is. */
   readonly asks: boolean
+  /** Documents whose ledger holds what was charged: their difference can be kept as it is; and how many of them wait for a review of that. */
+  readonly keepable: number
+  readonly keptWaiting: number
+}
+
+/** Differences of a month that are settled: kept with a reason and reviewed, or given back by a credit. */
+export interface KeptSums {
+  readonly kept: number
+  readonly cured: number
+  /** Charged too much: it has to be remitted, or was given back. */
+  readonly over: string
+  /** Charged too little: it is still owed. */
+  readonly under: string
+  /** Kept, and not reviewed yet: they count as not proved. */
+  readonly waiting: number
+}
+
+export interface KeptView {
+  readonly currency: string
+  readonly documents: readonly {
+    readonly unit: string
+    readonly number: string
+    readonly party: string
+    readonly over: string
+    readonly under: string
+    readonly kept: {
+      readonly reason: string
+      readonly by: string
+      readonly at: string
+      readonly reviewedBy: string | null
+      readonly reviewedAt: string | null
+    } | null
+    /** The documents that give it back, or that it gives back. */
+    readonly givenBackWith: string | null
+  }[]
+}
+
+/** What keeping the differences of a cause would set apart. */
+export interface KeepPreview {
+  readonly documents: number
+  readonly over: string
+  readonly under: string
+  readonly currency: string
+  readonly revision: string
 }
 
 /** What of a cause is corrected elsewhere, document by document. */
@@ -384,6 +440,8 @@ export interface TieOutRow {
   readonly facets: readonly string[]
   readonly cause: string | null
   readonly proved: boolean
+  /** Kept, or given back by a credit. */
+  readonly settled: 'kept' | 'cured' | null
   readonly first: boolean
   /** Whether the baseline can say what is expected: of no line, of some, of all. */
   readonly known: 'no' | 'partly' | 'yes'
@@ -404,6 +462,7 @@ export interface TieOutView {
   /** Systems that were never pulled and without which nothing can be said to be proved. */
   readonly awaits: readonly string[]
   readonly notFresh: readonly NotFresh[]
+  readonly kept: KeptSums
   readonly causes: readonly CauseView[]
   readonly rows: readonly TieOutRow[]
   readonly totals: {
@@ -448,6 +507,7 @@ export interface CloseView {
   readonly unprovedNet: string
   readonly expected: string
   readonly documents: number
+  readonly kept: KeptSums
   readonly causes: readonly {
     readonly key: string
     readonly unit: string

@@ -29,6 +29,7 @@ export const APPLICATION_CODES = [
   'AXION_EDITED_IN_LEDGER',
   'AXION_IN_DOUBT',
   'AXION_NOT_THERE',
+  'AXION_OWN_REVIEW',
   'AXION_RUN_FAILED',
   'AXION_ACCOUNT_NOT_IN_LEDGER',
   'AXION_NO_LEDGER',
@@ -387,6 +388,11 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     (f) =>
       `The connection was lost while it was sent, and the ledger gives no way to know whether it was booked. ${f['why'] ?? ''}`,
     'Look for it in the ledger; it is never sent again by itself.',
+  ),
+  AXION_OWN_REVIEW: sentence(
+    403,
+    (f) => `You keep the difference of ${f['document']} yourself.`,
+    'Somebody else reviews it.',
   ),
   AXION_NOT_THERE: sentence(
     409,

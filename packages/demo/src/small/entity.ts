@@ -11,7 +11,7 @@ import type { Item, Place, Rate, Sale, SystemData } from '../shared/sale.ts'
 
 const FROM = { from: '2024-01-01', to: null }
 
-/** A small legal entity: one ledger, one billing system, one month of invoices, and what is wrong in its ledger. */
+/** A small legal entity: one ledger, one billing system, a month of invoices or more, and what is wrong in its ledger. */
 export interface SmallEntity {
   readonly id: string
   readonly name: string
@@ -42,6 +42,8 @@ export interface SmallEntity {
   /** Accounts of its ledger beside those that every entity has. */
   readonly accounts?: readonly (readonly [number: string, name: string, type: string])[]
   readonly places: readonly Place[]
+  /** Months before September that it has sales in. */
+  readonly earlier?: readonly string[]
   readonly names: readonly string[]
   /** The combined rate of an item at a place; null where it is not taxed. */
   readonly rateFor: (place: Place, item: Item) => string | null
@@ -138,7 +140,7 @@ export function ledgerOf(entity: SmallEntity): SystemData {
     settings: {
       ...base(entity),
       keepsDocumentNumbers: true,
-      lockedThrough: '2026-08-31',
+      lockedThrough: entity.earlier?.includes('2026-08') ? '2026-07-31' : '2026-08-31',
       taxComputation: 'by-rate',
     },
     objects: [
@@ -166,7 +168,12 @@ export function billingOf(entity: SmallEntity, seed: number, webAddress: string)
     codeRules.some(
       (rule) => rule.itemTaxCode === taxCode && ['standard', 'reduced', 'per-unit'].includes(rule.treatment),
     )
-  const sales = salesOf(entity, seed)
+  const sales = [
+    ...(entity.earlier ?? []).flatMap((month, at) =>
+      salesOf(entity, seed + 8 + at, month).map((sale, place) => ({ sale, number: 101 + 100 * at + place })),
+    ),
+    ...salesOf(entity, seed).map((sale, at) => ({ sale, number: 1001 + at })),
+  ]
   return {
     settings: { ...base(entity), defaultItemTaxCode: entity.codes[0]?.[0] ?? null },
     objects: [
@@ -184,15 +191,17 @@ export function billingOf(entity: SmallEntity, seed: number, webAddress: string)
         id: `item_${code}`,
         value: { code, name, kind, taxable: taxed(taxCode), itemTaxCode: taxCode },
       })),
-      ...[...new Map(sales.map(({ customer }) => [customer.id, customer.name]))].map(([id, name]) => ({
-        resource: 'parties',
-        id,
-        value: { name, address: null, exemption: null },
-      })),
-      ...sales.map((sale, at) => ({
+      ...[...new Map(sales.map(({ sale: { customer } }) => [customer.id, customer.name]))].map(
+        ([id, name]) => ({
+          resource: 'parties',
+          id,
+          value: { name, address: null, exemption: null },
+        }),
+      ),
+      ...sales.map(({ sale, number }) => ({
         resource: 'documents',
-        id: `inv_${1001 + at}`,
-        value: documentOf(`${prefix}-${1001 + at}`, sale, null, webAddress),
+        id: `inv_${number}`,
+        value: documentOf(`${prefix}-${number}`, sale, null, webAddress),
       })),
     ],
   }
@@ -347,6 +356,7 @@ export function answersOf(entity: SmallEntity, seed: number): Answer[] {
 function salesOf(
   { places, items, typed = [], names, rateFor, currency, inside = () => false }: SmallEntity,
   seed: number,
+  month = '2026-09',
 ): Sale[] {
   const draw = drawing(seed)
   let made = 0
@@ -360,7 +370,7 @@ function salesOf(
           ...by,
         ].map((sold) => ({ item: sold, quantity: draw(1, sold.most) }))
         return makeSale((at, item) => ({ rate: rateFor(at, item) }), {
-          date: `2026-09-${String(draw(1, 30)).padStart(2, '0')}`,
+          date: `${month}-${String(draw(1, 30)).padStart(2, '0')}`,
           place,
           customer: { id: `cus_${name.replace(/[^A-Za-z]/g, '').toLowerCase()}`, name },
           wanted,

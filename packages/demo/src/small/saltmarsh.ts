@@ -65,6 +65,7 @@ export const SALTMARSH: SmallEntity = {
     place('XA', 'XA-EY', 'Gullbay', '71003', 'GB', 18),
     place('XA', 'XA-EY', 'Marram', '71200', 'EY', 8),
   ],
+  earlier: ['2026-08'],
   names: [
     'Gullbay Ferry Company',
     'Dunlin & Sons',

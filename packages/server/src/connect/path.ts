@@ -58,9 +58,9 @@ export async function pathView(
     .where({ entity_id: entityId, period: month })
     .first(
       trx.raw(
-        'coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net, count(*) filter (where not proved and cause is not null) as documents',
+        'coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net, count(*) filter (where not proved and cause is not null) as documents, count(*) filter (where settled is not null) as apart',
       ),
-    )) as { unproved: string; net: string; documents: string }
+    )) as { unproved: string; net: string; documents: string; apart: string }
   return {
     currency,
     connect: {
@@ -86,6 +86,7 @@ export async function pathView(
       unproved: formatAmount(BigInt(unit.unproved), currency),
       unprovedNet: formatAmount(BigInt(unit.net), currency),
       documents: Number(unit.documents),
+      apart: Number(unit.apart),
     },
     run: await currentRun(trx, entityId),
   }

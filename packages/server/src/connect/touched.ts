@@ -125,7 +125,7 @@ function documentOf(entityId: string, externalId: string): string | null {
   return stem.startsWith(`${entityId}/`) ? stem.slice(entityId.length + 1, -1) : null
 }
 
-/** Credit notes hang on what they credit, and on the credit notes before them. */
+/** Credit notes hang on what they credit, and on the credit notes before them; what they credit hangs on what they give back. */
 async function relatives(
   trx: Transaction,
   entityId: string,
@@ -133,7 +133,7 @@ async function relatives(
 ): Promise<string[]> {
   const { rows } = (await trx.raw(
     `with named as (select system_id, document_id, coalesce(credits_document, document_id) as head from source_document where entity_id = :e and system_id || '/' || document_id = any(:d))
-     select d.system_id || '/' || d.document_id as document from source_document d join named n on d.system_id = n.system_id and d.credits_document = n.head where d.entity_id = :e`,
+     select d.system_id || '/' || d.document_id as document from source_document d join named n on d.system_id = n.system_id and n.head in (d.credits_document, d.document_id) where d.entity_id = :e`,
     { e: entityId, d: [...documents] },
   )) as { rows: { document: string }[] }
   return rows.map((row) => row.document)

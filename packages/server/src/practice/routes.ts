@@ -1,5 +1,5 @@
 import type { MonthsView, PracticeView } from '@axion/contract'
-import { monthBefore } from '@axion/core'
+import { formatAmount, monthBefore } from '@axion/core'
 import { z } from 'zod'
 import { pathView } from '../connect/path.ts'
 import { inEntity, inOrder } from '../database/connection.ts'
@@ -37,7 +37,16 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
             .first(trx.raw('count(distinct cause)::int as causes'))) as unknown as { causes: number }
           const { months } = await monthsView(trx, id, currency, today(timeZone))
           return {
-            row: { id, name, role, month, path, causes: open.causes, findings: path.align.findings },
+            row: {
+              id,
+              name,
+              role,
+              month,
+              path,
+              before: stateOf(months, monthBefore(month), currency),
+              causes: open.causes,
+              findings: path.align.findings,
+            },
             months,
           }
         }),
@@ -49,6 +58,15 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
       }
     },
   )
+}
+
+function stateOf(
+  months: MonthsView['months'],
+  month: string,
+  currency: string,
+): PracticeView['entities'][number]['before'] {
+  const found = months.find((one) => one.month === month)
+  return { month, state: found?.state ?? 'nothing', unproved: found?.unproved ?? formatAmount(0n, currency) }
 }
 
 type Row = PracticeView['entities'][number]

@@ -5,6 +5,7 @@ import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
 import { loadHeld } from '../connect/held.ts'
 import { inOrder, type Transaction } from '../database/connection.ts'
+import { keptSums } from './kept.ts'
 import { causesOf } from './causes.ts'
 
 interface Row {
@@ -40,7 +41,7 @@ export async function closeSheet(
          coalesce(m.expected, 0) - coalesce(case when m.stated is null and not u.split_stated then m.expected else m.stated end, 0) as stated_gap, coalesce(m.booked, 0) - coalesce(m.expected, 0) as booked_gap
          from tie_member m join tie_unit u using (entity_id, unit_id) where m.entity_id = :entityId and m.period = :month and u.taken
        union all
-       select s.agency, s.account, null, null, null, null, s.tax, null, null from unproved_share s join tie_unit u using (entity_id, unit_id) where s.entity_id = :entityId and u.period = :month
+       select s.agency, s.account, null, null, null, null, s.tax, null, null from open_share s join tie_unit u using (entity_id, unit_id) where s.entity_id = :entityId and u.period = :month
      ) x group by agency, account order by account nulls last, agency nulls last`,
     { entityId, month },
   )) as { rows: Row[] }
@@ -113,6 +114,7 @@ export async function closeSheet(
     unprovedNet: text(big(head.net)),
     documents: Number(head.documents),
     expected: total((r) => r.expected),
+    kept: await keptSums(trx, entityId, month, currency),
     rows: view,
     causes: await firstUnits(trx, entityId, month, currency, systems, index),
     totals: {
@@ -170,9 +172,7 @@ async function firstUnits(
   const causes = await causesOf(trx, entityId, month, currency, systems, index)
   return inOrder(causes, async ({ key, unproved }) => {
     const unit = (await trx('tie_unit as u')
-      .leftJoin('unproved_share as s', (on) =>
-        on.on('s.entity_id', 'u.entity_id').on('s.unit_id', 'u.unit_id'),
-      )
+      .leftJoin('open_share as s', (on) => on.on('s.entity_id', 'u.entity_id').on('s.unit_id', 'u.unit_id'))
       .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': key })
       .orderByRaw('s.tax desc nulls last, u.number')
       .first('u.unit_id', 's.agency')) as { unit_id: string; agency: string | null }

@@ -194,7 +194,7 @@ const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance' | 'stake' | 'li
       `(coalesce(sum(${column(voice)}), 0) - coalesce(sum(${against === 'stated' ? UNSPLIT : column(against as Selector['voice'])}), 0))::bigint`,
   },
   unproved: {
-    from: 'join unproved_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id',
+    from: 'join open_share m on m.entity_id = u.entity_id and m.unit_id = u.unit_id',
     perRow: true,
     amount: () => 'coalesce(sum(m.tax), 0)::bigint',
   },

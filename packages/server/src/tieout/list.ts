@@ -20,7 +20,11 @@ export function tieOutList(
     },
     where: [
       ...(cause ? ['l.cause = :cause'] : []),
-      ...(show === 'all' || cause ? [] : ['not l.proved and l.cause is not null']),
+      ...(show === 'settled'
+        ? ['l.settled is not null']
+        : show === 'all' || cause
+          ? []
+          : ['not l.proved and l.cause is not null']),
       ...(headline ? ['(:headline = any(l.facets) or l.headline = :headline)'] : []),
       ...(agency
         ? [

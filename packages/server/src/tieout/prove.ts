@@ -11,6 +11,7 @@ import { analyseRecords } from './records.ts'
 import { writeUnread } from './flaws.ts'
 import { unitsOf, type Grounds, type Touched, type Unit } from './gather.ts'
 import { lastDayOf } from './periods.ts'
+import { settle } from './settle.ts'
 import { writeUnits } from './unitRows.ts'
 import { rankCauses, weighingOf, weighUnits } from './weigh.ts'
 
@@ -47,9 +48,21 @@ export async function prove(
   await analyseRecords(trx, grounds, period, touched, walked, departing)
   if (done >= MANY) await trx.raw('select learn_facts()')
   await followBookings(trx, entityId, period)
-  await rankCauses(trx, entityId, period)
-  await noteHistory(trx, grounds, period)
+  await settled(trx, grounds, period)
   await noteFacts(trx, entityId)
+}
+
+/** What is kept or given back is looked at anew; what a credit of another month gives back, in both. */
+export async function settleMonth(trx: Transaction, entityId: string, period: string): Promise<void> {
+  await trx.raw(`select pg_advisory_xact_lock(hashtext('prove' || ?))`, [entityId])
+  await settled(trx, await groundsOf(trx, entityId), period)
+}
+
+async function settled(trx: Transaction, grounds: Grounds, period: string): Promise<void> {
+  for (const each of await settle(trx, grounds.entityId, period)) {
+    await rankCauses(trx, grounds.entityId, each)
+    await noteHistory(trx, grounds, each)
+  }
 }
 
 /** Proves every month of documents anew, and the month being worked in. */

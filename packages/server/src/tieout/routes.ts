@@ -10,7 +10,9 @@ import type { App, Services } from '../services.ts'
 import { closeSheet } from './closeSheet.ts'
 import { evidence } from './evidence.ts'
 import { fullProof } from './fullProof.ts'
+import { keepDifferences, keptView, previewKeeping, reviewKept } from './kept.ts'
 import { PERIOD } from './periods.ts'
+import { settleMonth } from './prove.ts'
 import { previewRemedy } from './remedies.ts'
 import { tick, workList } from './workList.ts'
 import { TIE_OUT_HEADER, tieOut, tieOutCells } from './tieOut.ts'
@@ -62,6 +64,74 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       return inEntity(database, entity.id, async (trx) => {
         await tick(trx, entity.id, request.params.month, unit, done, requirePerson(request).name)
         return { done }
+      })
+    },
+  )
+
+  app.get(
+    '/api/entities/:entity/months/:month/tie-out/kept',
+    { schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        keptView(trx, entity.id, request.params.month, entity.currency),
+      )
+    },
+  )
+
+  app.get(
+    '/api/entities/:entity/months/:month/tie-out/kept/preview',
+    { schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        previewKeeping(trx, entity.id, request.params.month, entity.currency, request.query.cause),
+      )
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/tie-out/kept',
+    {
+      schema: {
+        params: monthParams,
+        body: z.object({
+          cause: z.string().max(400),
+          reason: z.string().trim().min(1).max(500),
+          revision: z.string().max(2000),
+        }),
+      },
+    },
+    (request) => {
+      const entity = requireRole(request, 'preparer')
+      return inEntity(database, entity.id, async (trx) => ({
+        documents: await keepDifferences(
+          trx,
+          entity.id,
+          request.params.month,
+          requirePerson(request).name,
+          request.body,
+        ),
+      }))
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/tie-out/kept/review',
+    {
+      schema: {
+        params: monthParams,
+        body: z.object({ units: z.array(z.string().max(300)).min(1).max(10_000), agree: z.boolean() }),
+      },
+    },
+    (request) => {
+      const { agree } = request.body
+      const { month } = request.params
+      const entity = requireRole(request, agree ? 'reviewer' : 'preparer')
+      return inEntity(database, entity.id, async (trx) => {
+        const documents = await reviewKept(trx, entity.id, month, requirePerson(request).name, request.body)
+        await settleMonth(trx, entity.id, month)
+        return { documents }
       })
     },
   )

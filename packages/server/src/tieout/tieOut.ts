@@ -8,6 +8,7 @@ import type { Transaction } from '../database/connection.ts'
 import { causesOf } from './causes.ts'
 import { choicesOf } from '../lists/choices.ts'
 import { allOf, narrowed, pageOf } from '../lists/list.ts'
+import { keptSums } from './kept.ts'
 import { tieOutList } from './list.ts'
 
 interface Row {
@@ -25,6 +26,7 @@ interface Row {
   readonly facets: string[]
   readonly cause: string | null
   readonly proved: boolean
+  readonly settled: TieOutRow['settled']
   readonly bookings: number
   readonly known: TieOutRow['known']
   readonly booked_unnamed: boolean
@@ -47,7 +49,7 @@ export async function tieOut(
   const found = narrowed(list, query, currency)
   const { rows: sums } = (await trx.raw(
     `with chosen as (${found.sql}) select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked,
-       (select coalesce(sum(s.tax), 0) from unproved_share s join chosen c on c.entity_id = s.entity_id and c.unit_id = s.unit_id where c.taken) as unproved
+       (select coalesce(sum(s.tax), 0) from open_share s join chosen c on c.entity_id = s.entity_id and c.unit_id = s.unit_id where c.taken) as unproved
      from chosen c join tie_member m on m.entity_id = c.entity_id and m.unit_id = c.unit_id where c.taken`,
     found.bindings as never,
   )) as { rows: Record<'stated' | 'expected' | 'booked' | 'unproved', string>[] }
@@ -80,6 +82,7 @@ export async function tieOut(
       entityId,
       systems.map((s) => s.row),
     ),
+    kept: await keptSums(trx, entityId, month, currency),
     causes: await causesOf(trx, entityId, month, currency, systems, index),
     rows: rows.map((row, at): TieOutRow => ({
       unit: row.unit_id,
@@ -97,10 +100,12 @@ export async function tieOut(
       facets: row.facets,
       cause: row.cause,
       proved: row.proved,
+      settled: row.settled,
       known: row.known,
       bookedUnnamed: row.booked_unnamed,
       unprovedAlone:
         !row.proved &&
+        row.settled === null &&
         rows[at - 1]?.unit_id !== row.unit_id &&
         rows.every((other) => other.unit_id !== row.unit_id || (other.unproved ?? '0') === '0'),
       first: rows[at - 1]?.unit_id !== row.unit_id,
@@ -124,9 +129,9 @@ async function linesOf(trx: Transaction, entityId: string, units: readonly strin
      member as (
        select unit_id, agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unproved) as unproved from (
          select m.unit_id, m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from tie_member m where m.entity_id = :entity and m.unit_id = any(:units)
-         union all select s.unit_id, s.agency, s.account, null, null, null, s.tax from unproved_share s where s.entity_id = :entity and s.unit_id = any(:units)
+         union all select s.unit_id, s.agency, s.account, null, null, null, s.tax from open_share s where s.entity_id = :entity and s.unit_id = any(:units)
        ) x group by unit_id, agency, account)
-     select c.unit_id, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.proved, c.bookings,
+     select c.unit_id, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.proved, c.settled, c.bookings,
        case when c.expected_complete then 'yes' when c.matter->>'wording' is not null then 'partly' else 'no' end as known,
        exists (select from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as booked_unnamed
      from chosen c left join member m using (unit_id) order by c.place, m.account nulls last, m.agency`,
@@ -182,6 +187,6 @@ export async function tieOutCells(
     text(row.booked ?? (row.bookings > 0 ? '0' : null), 'not booked'),
     text(row.unproved ?? '0', ''),
     currency,
-    row.proved ? 'proved' : row.facets.join(', '),
+    row.proved ? 'proved' : (row.settled ?? row.facets.join(', ')),
   ])
 }

@@ -184,6 +184,7 @@ interface OpenUnit {
   readonly missing_why: string | null
   readonly odd: readonly string[]
   readonly proved: boolean
+  readonly settled: string | null
   readonly assumptions: readonly Reproduced[]
   readonly cause: string | null
   readonly matter: Matter | null
@@ -213,6 +214,7 @@ export async function rankCauses(trx: Transaction, entityId: string, period: str
       'u.missing_why',
       'u.odd',
       'u.proved',
+      'u.settled',
       'u.assumptions',
       'u.cause',
       'u.matter',
@@ -234,10 +236,10 @@ export async function rankCauses(trx: Transaction, entityId: string, period: str
 }
 
 function causeOf(
-  { proved, headline, missing_why: why, odd, matter, status }: OpenUnit,
+  { proved, settled, headline, missing_why: why, odd, matter, status }: OpenUnit,
   first: Reproduced | undefined,
 ): string | null {
-  if (proved || (headline === 'missing' && NOT_TAKEN.includes(why))) return null
+  if (proved || settled !== null || (headline === 'missing' && NOT_TAKEN.includes(why))) return null
   if (headline === 'missing') return `missing|${why}`
   if (headline === 'voided') return `voided|${status === 'void' ? 'source' : 'ledger'}`
   if (headline === 'orphan' || headline === 'duplicate' || headline === 'edited' || headline === 'period')

@@ -32,6 +32,7 @@ const view = (rows: CloseRow[], changes: Partial<CloseView> = {}): CloseView => 
   unprovedNet: '0.00',
   expected: '100.00',
   documents: 0,
+  kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
   causes: [],
   rows,
   history: [],

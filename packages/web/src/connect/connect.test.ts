@@ -195,7 +195,7 @@ describe('the path', () => {
         connect: { ready: 1, systems: 2, pulled: true, failing: 1 },
         align: { findings: 2, stake: '12.00' },
         post: { waiting: 3, failed: 1, tax: '7.00' },
-        tieout: { unproved: '0.00', unprovedNet: '0.00', documents: 0 },
+        tieout: { unproved: '0.00', unprovedNet: '0.00', documents: 0, apart: 0 },
         run: null,
       },
     })

@@ -15,8 +15,11 @@ const MISSING: Readonly<Record<string, string>> = {
   'in doubt': 'Nobody knows whether the ledger has it.',
 }
 const sentence = computed(() => {
-  const { causes, proved, headline, chain } = props.evidence
+  const { causes, proved, settled, settledWith, headline, chain } = props.evidence
   if (proved) return 'Stated, expected and booked agree, in the right account.'
+  if (settled === 'cured') return `What was charged wrongly is given back: ${settledWith ?? ''}.`
+  if (settled === 'kept')
+    return 'Charged otherwise than expected. The difference is kept, with a reason that was reviewed.'
   if (causes[0]) return sayCause(causes[0], format.value.longDay)
   if (headline === 'missing')
     return (

@@ -46,6 +46,8 @@ const chain = (changes: object = {}): Extract<Evidence, { kind: 'chain' }> => ({
   agency: 'Hollis County Treasurer',
   headline: 'amount',
   proved: false,
+  settled: null,
+  settledWith: null,
   causes: [
     {
       kind: 'component-percent',

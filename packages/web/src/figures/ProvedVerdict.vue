@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import type { NotFresh, Selector } from '@axion/contract'
+import type { KeptSums, NotFresh, Selector } from '@axion/contract'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import Amount from './Amount.vue'
 import { count, isNil, useFormat } from './format.ts'
+import KeptNote from './KeptNote.vue'
 import { exceeds } from './sums.ts'
 
 /**
@@ -19,6 +20,7 @@ const props = defineProps<{
     readonly documents: number
     readonly notFresh: readonly NotFresh[]
     readonly causes: readonly unknown[]
+    readonly kept: KeptSums
   }
   /** How many are proved, where the page says so. */
   proved?: number
@@ -30,14 +32,18 @@ const sold = computed(() => isNil(props.view.unprovedNet))
 const whole = computed(
   () => taxed.value && sold.value && props.view.documents === 0 && props.view.notFresh.length === 0,
 )
+/** Differences that are kept or given back are no proof: a Yes says that they are there. */
+const apart = computed(() => props.view.kept.kept + props.view.kept.cured > 0)
 const NOT_PROVED: Selector = { of: 'unproved' }
 </script>
 
 <template>
   <p class="verdict" data-verdict>
     <template v-if="whole"
-      ><strong>Yes.</strong> All of <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" />
-      {{ view.currency }} is proved</template
+      ><strong>{{ apart ? 'Yes, but for what stands apart.' : 'Yes.' }}</strong>
+      {{ apart ? 'Of' : 'All of' }}
+      <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" />
+      {{ view.currency }}{{ apart ? ', nothing is unexplained' : ' is proved' }}</template
     >
     <template v-else-if="!taxed">
       <strong><Amount :value="view.unproved" :of="NOT_PROVED" /></strong>
@@ -68,6 +74,7 @@ const NOT_PROVED: Selector = { of: 'unproved' }
       whole ? `: ${count(proved, 'document')}` : `; ${proved} proved`
     }}</template>
   </p>
+  <KeptNote :kept="view.kept" :currency="view.currency" />
   <p v-for="one in view.notFresh" :key="one.system" class="note bad stale" role="alert" data-stale>
     <b>{{ one.system }} could not be read {{ format.instant(one.failedAt) }}.</b> {{ one.says }}
     {{ one.mend }}

@@ -64,6 +64,11 @@ const months = computed(
           .join(', ') || 'nothing',
     })) ?? null,
 )
+const BEFORE = { nothing: 'open', open: 'breaks', proved: 'holds' } as const
+const monthName = (month: string): string =>
+  new Intl.DateTimeFormat(locale.value, { month: 'long', timeZone: 'UTC' }).format(
+    new Date(`${month}-01T00:00:00Z`),
+  )
 const rows = computed(() => view.value?.entities ?? [])
 /** Tax, untaxed sales, or documents without either. */
 const isOpen = (row: Row): boolean =>
@@ -160,7 +165,8 @@ function next(row: Row): {
         <thead>
           <tr>
             <th scope="col">Legal entity</th>
-            <th scope="col">Your role</th>
+            <th scope="col" class="role">Your role</th>
+            <th scope="col">{{ rows[0] ? monthName(rows[0].before.month) : '' }}</th>
             <th scope="col">Connect</th>
             <th scope="col" class="n">Align: at stake</th>
             <th scope="col" class="n">Post: waiting</th>
@@ -174,7 +180,25 @@ function next(row: Row): {
             <td class="strong">
               <RouterLink :to="to(row, 'close')" @click.stop>{{ row.name }}</RouterLink>
             </td>
-            <td class="soft">{{ row.role }}</td>
+            <td class="soft role">{{ row.role }}</td>
+            <td data-before>
+              <RouterLink
+                class="quiet"
+                :to="{ name: 'close', params: { entity: row.id, month: row.before.month } }"
+                @click.stop
+                ><StateMark
+                  :state="BEFORE[row.before.state]"
+                  :word="
+                    row.before.state === 'open'
+                      ? isNil(row.before.unproved)
+                        ? 'open'
+                        : `${money(row, row.before.unproved)} open`
+                      : row.before.state === 'proved'
+                        ? 'proved'
+                        : 'nothing pulled'
+                  "
+              /></RouterLink>
+            </td>
             <td>
               <StateMark
                 :state="
@@ -218,7 +242,9 @@ function next(row: Row): {
                   ? 'not pulled'
                   : isOpen(row)
                     ? count(row.path.tieout.documents, 'document')
-                    : '–'
+                    : row.path.tieout.apart > 0
+                      ? `${row.path.tieout.apart} apart`
+                      : '–'
               }}</span>
             </td>
             <td class="cur soft">{{ row.path.currency }}</td>
@@ -278,12 +304,20 @@ function next(row: Row): {
 .breaks {
   font-weight: 700;
 }
+.quiet {
+  text-decoration: none;
+}
 .nil {
   color: var(--faint);
 }
 .small {
   min-height: 27px;
   padding: 0 10px;
+}
+@media (max-width: 1100px) {
+  .role {
+    display: none;
+  }
 }
 @media (max-width: 760px) {
   main {

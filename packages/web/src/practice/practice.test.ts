@@ -15,11 +15,12 @@ const row = (id: string, path: Partial<Row['path']> = {}, causes = 0): Row => ({
   role: 'preparer',
   month: '2026-09',
   path: { ...PATH, ...path },
+  before: { month: '2026-08', state: 'proved', unproved: '0.00' },
   causes,
   findings: 0,
 })
 const unproved = (amount: string): Partial<Row['path']> => ({
-  tieout: { unproved: amount, unprovedNet: '0.00', documents: 1 },
+  tieout: { unproved: amount, unprovedNet: '0.00', documents: 1, apart: 0 },
 })
 
 describe('the practice board', () => {
@@ -51,13 +52,13 @@ describe('the practice board', () => {
     ],
     [
       'untaxed sales alone',
-      [row('a', { tieout: { unproved: '0.00', unprovedNet: '80.00', documents: 2 } }, 1)],
+      [row('a', { tieout: { unproved: '0.00', unprovedNet: '80.00', documents: 2, apart: 0 } }, 1)],
       /^No tax astray, and documents are not proved in 1 of 1/,
       'Mend 1 cause',
     ],
     [
       'a document without money',
-      [row('a', { tieout: { unproved: '0.00', unprovedNet: '0.00', documents: 1 } }, 1), row('b')],
+      [row('a', { tieout: { unproved: '0.00', unprovedNet: '0.00', documents: 1, apart: 0 } }, 1), row('b')],
       /^No tax astray, and documents are not proved in 1 of 2/,
       'Mend 1 cause',
     ],

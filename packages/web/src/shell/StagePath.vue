@@ -86,7 +86,9 @@ const stages = computed(() => {
               ? `${count(p.tieout.documents, 'document')} open`
               : p.connect.stale > 0
                 ? 'not known'
-                : 'all proved'
+                : p.tieout.apart > 0
+                  ? `${p.tieout.apart} stand apart`
+                  : 'all proved'
         : '',
       bad: p !== null && (!isNil(p.tieout.unproved) || p.tieout.documents > 0 || p.connect.stale > 0),
     },

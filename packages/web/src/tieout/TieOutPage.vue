@@ -18,6 +18,8 @@ import { useKeys } from '../shell/keyboard.ts'
 import { asRefused, call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
+import KeepDialog from './KeepDialog.vue'
+import KeptDialog from './KeptDialog.vue'
 import MendDialog from './MendDialog.vue'
 import type { Mending } from './mendWords.ts'
 import WorkListDialog from './WorkListDialog.vue'
@@ -36,6 +38,16 @@ function mend(target: CauseView | undefined): void {
   if (target && target.remedies.length > 0) mending.value = target
   else if (target && target.headline !== 'missing') correcting.value = target
 }
+const keeping = ref<CauseView | null>(null)
+function keepInstead(target: CauseView): void {
+  correcting.value = null
+  keeping.value = target
+}
+/** What stands apart is looked at over the page. */
+const apart = computed({
+  get: () => query('apart') === 'yes',
+  set: (open) => set({ apart: open ? 'yes' : undefined }),
+})
 const full = ref<FullProofView | null>(null)
 const proving = ref(false)
 async function proveInFull(): Promise<void> {
@@ -66,6 +78,10 @@ const order = (name: string): { name: string; sort: string | undefined; down: st
   sort: query('sort'),
   down: query('down'),
 })
+const SETTLED: Readonly<Record<NonNullable<TieOutRow['settled']>, string>> = {
+  kept: 'kept',
+  cured: 'given back',
+}
 const keyOf = (row: TieOutRow): string => `${row.unit}|${row.agency ?? ''}|${row.account ?? ''}`
 const { chosen, choose } = useRows(
   () => rows.value,
@@ -87,7 +103,7 @@ const where = (row: TieOutRow): Pick<Selector, 'unit' | 'agency' | 'account'> =>
 const further = computed(() => NARROWING.some((name) => name !== 'search' && query(name) !== undefined))
 const opens = (of: Selector): Selector | null => (further.value ? null : { ...of, ...shown.value })
 const shown = computed((): Partial<Selector> => ({
-  ...(cause.value ? { cause: cause.value } : all.value ? {} : { only: 'unproved' }),
+  ...(cause.value ? { cause: cause.value } : query('show') ? {} : { only: 'unproved' }),
   ...(query('search') ? { search: query('search') } : {}),
 }))
 const causes = computed(() => view.value?.causes ?? [])
@@ -235,13 +251,22 @@ useKeys(() => [
       <button
         type="button"
         class="plain"
-        :class="{ chosen: !all && !cause }"
+        :class="{ chosen: !query('show') && !cause }"
         @click="set({ show: undefined, cause: undefined })"
       >
         Not proved
       </button>
       <button v-if="cause" type="button" class="plain chosen" @click="set({ cause: undefined })">
         This cause, all again
+      </button>
+      <button
+        v-if="view && view.kept.kept + view.kept.cured > 0"
+        type="button"
+        class="plain"
+        :class="{ chosen: query('show') === 'settled' }"
+        @click="set({ show: 'settled', cause: undefined })"
+      >
+        Standing apart
       </button>
       <button
         type="button"
@@ -343,8 +368,10 @@ useKeys(() => [
             <td>
               <StateMark
                 v-if="row.first"
-                :state="row.proved ? 'holds' : row.headline === 'missing' ? 'open' : 'breaks'"
-                :word="row.proved ? 'proved' : row.facets.join(', ')"
+                :state="
+                  row.proved ? 'holds' : row.settled ? 'asks' : row.headline === 'missing' ? 'open' : 'breaks'
+                "
+                :word="row.proved ? 'proved' : row.settled ? SETTLED[row.settled] : row.facets.join(', ')"
               />
             </td>
           </tr>
@@ -377,7 +404,9 @@ useKeys(() => [
       />
     </div>
     <MendDialog v-model="mending" />
-    <WorkListDialog v-model="correcting" />
+    <WorkListDialog v-model="correcting" @keep="keepInstead" />
+    <KeepDialog v-model="keeping" />
+    <KeptDialog v-model="apart" />
   </main>
 </template>
 

@@ -11,6 +11,7 @@ import { leadOf } from './leads.ts'
 
 /** What of a cause is corrected elsewhere: each document with the way to it, to tick off; the next pull checks. */
 const cause = defineModel<CauseView | null>({ required: true })
+const emit = defineEmits<{ keep: [cause: CauseView] }>()
 const { api, entity } = useMonth()
 const route = useRoute()
 const format = useFormat()
@@ -55,6 +56,13 @@ const amount = (text: string | null, silence: string): string =>
       <p v-if="list" class="soft">
         {{ count(open, 'document') }} to correct where {{ open === 1 ? 'it stands' : 'they stand' }}. Tick
         what is done; the next pull looks whether it is.
+        <template v-if="cause.keepable > 0"
+          >What cannot be changed there any more is credited in full and invoiced anew: the two give each
+          other back, and the new one is proved by itself.</template
+        >
+        <template v-if="cause.keptWaiting > 0"
+          >{{ cause.keptWaiting }} of them kept, and not reviewed yet.</template
+        >
       </p>
       <div v-if="list" class="scroll" tabindex="0" role="region" aria-label="Documents to correct">
         <table class="sheet" aria-label="What to correct">
@@ -106,6 +114,15 @@ const amount = (text: string | null, silence: string): string =>
         </table>
       </div>
       <div class="actions">
+        <button
+          v-if="cause.keepable > 0 && entity.role !== 'viewer'"
+          type="button"
+          class="do"
+          data-keep-instead
+          @click="emit('keep', cause)"
+        >
+          Keep the difference of {{ cause.keepable }} instead
+        </button>
         <button type="button" class="do" @click="cause = null">Close</button>
       </div>
     </div>

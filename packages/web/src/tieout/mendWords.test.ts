@@ -77,6 +77,8 @@ describe('a cause with more than one explanation', () => {
     unprovedNet: '0.00',
     remedies: [setUp, of('correct')],
     asks: true,
+    keepable: 0,
+    keptWaiting: 0,
   } as const
   const view: TieOutView = {
     currency: 'USD',
@@ -90,6 +92,7 @@ describe('a cause with more than one explanation', () => {
     choices: { systems: [], kinds: [] },
     next: null,
     notFresh: [],
+    kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
     causes: [cause],
     rows: [],
     totals: { stated: '0.00', expected: '0.00', booked: '0.00', unproved: '9.00' },

@@ -20,6 +20,7 @@ const view: TieOutView = {
   next: null,
   notFresh: [],
   total: 2,
+  kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
   causes: [
     {
       key: 'k1',
@@ -31,6 +32,8 @@ const view: TieOutView = {
       unprovedNet: '0.00',
       remedies: [remedy],
       asks: false,
+      keepable: 0,
+      keptWaiting: 0,
     },
     {
       key: 'k2',
@@ -42,6 +45,8 @@ const view: TieOutView = {
       unprovedNet: '0.00',
       remedies: [],
       asks: false,
+      keepable: 0,
+      keptWaiting: 0,
     },
   ],
   rows: [
@@ -61,6 +66,7 @@ const view: TieOutView = {
       facets: ['account', 'edited'],
       cause: 'k1',
       proved: false,
+      settled: null,
       first: true,
       known: 'yes',
       bookedUnnamed: false,
@@ -82,6 +88,7 @@ const view: TieOutView = {
       facets: ['account'],
       cause: 'k1',
       proved: false,
+      settled: null,
       first: false,
       known: 'yes',
       bookedUnnamed: false,
@@ -103,6 +110,7 @@ const view: TieOutView = {
       facets: ['missing'],
       cause: 'k2',
       proved: false,
+      settled: null,
       first: true,
       known: 'yes',
       bookedUnnamed: false,

@@ -19,6 +19,7 @@ import * as newItems from './017_new_items.ts'
 import * as sharedNames from './018_shared_names.ts'
 import * as voices from './019_voices.ts'
 import * as states from './020_states.ts'
+import * as settled from './021_settled.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -42,6 +43,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '018_shared_names': sharedNames,
   '019_voices': voices,
   '020_states': states,
+  '021_settled': settled,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

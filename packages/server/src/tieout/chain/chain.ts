@@ -53,6 +53,8 @@ export async function chainOf(
     breaksAt: breaksAt < 0 ? null : breaksAt,
     headline: unit.headline,
     proved: unit.proved,
+    settled: unit.settled,
+    settledWith: unit.settled_with,
     document: {
       number: unit.number,
       party: unit.party,
@@ -137,7 +139,7 @@ async function unitRow(trx: Transaction, entityId: string, unitId: string): Prom
     .where({ entity_id: entityId, unit_id: unitId })
     .first('*', 'record_id as document_id')) as
     Omit<UnitRow, 'headline' | 'proved' | 'assumptions'> | undefined
-  return row && { ...row, headline: null, proved: false, assumptions: [] }
+  return row && { ...row, headline: null, proved: false, settled: null, settled_with: null, assumptions: [] }
 }
 
 /** Each link that says something is compared with the last one that did. */

@@ -17,6 +17,8 @@ export interface UnitRow {
   readonly exchange_rate: string | null
   readonly headline: string | null
   readonly proved: boolean
+  readonly settled: 'kept' | 'cured' | null
+  readonly settled_with: string | null
   readonly assumptions: Reproduced[]
 }
 

@@ -1,0 +1,139 @@
+import type { KeepPreview, KeptView, PostRow, PostView, TieOutView } from '@axion/contract'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { makeWellWorld, MONTH, type World } from './world.ts'
+
+/** A month without a mistake in it, but for what is charged otherwise here, and booked as it was charged. */
+let world: World
+let rows: readonly PostRow[]
+beforeAll(async () => {
+  world = await makeWellWorld(11)
+  rows = (await world.ok<PostView>('GET', `${MONTH}/post`)).rows.filter((r) => Number(r.tax) > 0)
+  for (const row of rows.slice(0, 3)) await chargeOtherwise(row)
+  await pull()
+  await bookAll()
+})
+afterAll(() => world.close())
+
+const pull = async (): Promise<void> => void (await world.run('/pulls', { systemIds: null }))
+const tieOut = (query = ''): Promise<TieOutView> => world.ok('GET', `${MONTH}/tie-out${query}`)
+const kept = (): Promise<KeptView> => world.ok('GET', `${MONTH}/tie-out/kept`)
+const id = (row: PostRow | undefined): string => row?.unit.split(':')[2] ?? ''
+/** Takes every line at a rate that is not the document's. */
+async function chargeOtherwise(row: PostRow): Promise<void> {
+  const [line] = await world.billingSql<{ rate: string }>(
+    `select l->>'taxRateId' as rate from object, jsonb_array_elements(value->'lines') l where id = $1 and l->>'taxRateId' is not null limit 1`,
+    [id(row)],
+  )
+  const rate = ['rate_WN-PLX', 'rate_WN-FEN'].find((one) => one !== line?.rate) ?? ''
+  await world.desk('billing', 'rate', { id: id(row), rate })
+}
+async function bookAll(): Promise<void> {
+  await world.run('/post/rehearsal')
+  await world.run('/post/runs', { states: ['rehearsed', 'changed'] })
+  await pull()
+}
+const openOf = async (row: PostRow | undefined): Promise<string | undefined> =>
+  (await tieOut('?show=all&search=' + (row?.number ?? ''))).rows.find((r) => r.unit === row?.unit && r.first)
+    ?.headline ?? undefined
+
+describe('differences of what was charged', () => {
+  it('are not proved while the ledger has what was charged and nothing else was done', async () => {
+    const view = await tieOut()
+    expect([view.documents, Number(view.unproved) > 0]).toEqual([3, true])
+    expect(view.causes.reduce((sum, c) => sum + c.keepable, 0)).toBe(3)
+    expect(view.kept).toEqual({ kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 })
+  })
+
+  it('a credit of all of it gives back what was charged wrongly: the pair stands apart, and comes back when the credit goes', async () => {
+    const before = await tieOut()
+    await world.desk('billing', 'state', { id: id(rows[0]), action: 'credit' })
+    await pull()
+    // Until the credit is booked, nothing is given back.
+    expect((await tieOut()).kept.cured).toBe(0)
+    await bookAll()
+    const after = await tieOut()
+    expect([after.documents, after.kept.cured, after.kept.kept]).toEqual([2, 2, 0])
+    expect(after.kept.over).toBe(after.kept.under)
+    const { documents } = await kept()
+    expect(documents.map((d) => [d.kept, d.givenBackWith !== null])).toEqual([
+      [null, true],
+      [null, true],
+    ])
+    const credit = (await world.ok<PostView>('GET', `${MONTH}/post?kind=credit-note`)).rows[0]
+    await world.desk('billing', 'state', { id: id(credit), action: 'void' })
+    await pull()
+    const again = await tieOut()
+    expect([again.kept.cured, Number(again.unproved) >= Number(before.unproved)]).toEqual([0, true])
+    await world.desk('billing', 'state', { id: id(credit), action: 'open' })
+    await pull()
+    expect((await tieOut()).kept.cured).toBe(2)
+  })
+
+  it('are kept with a reason, count until somebody else agrees, and stand apart by agency then', async () => {
+    const before = await tieOut()
+    const cause = before.causes.find((c) => c.keepable > 0)
+    const query = `cause=${encodeURIComponent(cause?.key ?? '')}`
+    const preview = await world.ok<KeepPreview>('GET', `${MONTH}/tie-out/kept/preview?${query}`)
+    expect([preview.documents, Number(preview.over) + Number(preview.under) > 0]).toEqual([
+      cause?.keepable,
+      true,
+    ])
+    const body = { cause: cause?.key, reason: 'Below what a credit costs', revision: preview.revision }
+    const refused = async (role: string, changed: object): Promise<string> =>
+      (await world.as(role, 'POST', `${MONTH}/tie-out/kept`, { ...body, ...changed })).json<{
+        code: string
+      }>().code
+    expect(await refused('preparer', { reason: ' ' })).toBe('AXION_BAD_REQUEST')
+    expect(await refused('preparer', { revision: 'older' })).toBe('AXION_STALE')
+    expect((await world.as('viewer', 'POST', `${MONTH}/tie-out/kept`, body)).statusCode).toBe(403)
+    expect(await world.ok('POST', `${MONTH}/tie-out/kept`, body)).toEqual({ documents: preview.documents })
+    expect(await refused('preparer', {})).toBe('AXION_NOTHING_TO_DO')
+
+    const waiting = await tieOut()
+    expect([waiting.unproved, waiting.kept.waiting, waiting.kept.kept]).toEqual([
+      before.unproved,
+      preview.documents,
+      0,
+    ])
+    const units = (await kept()).documents.filter((d) => d.kept).map((d) => d.unit)
+    const review = { units, agree: true }
+    expect((await world.as('preparer', 'POST', `${MONTH}/tie-out/kept/review`, review)).statusCode).toBe(403)
+    expect((await world.as('reviewer', 'POST', `${MONTH}/tie-out/kept/review`, review)).statusCode).toBe(200)
+    const after = await tieOut()
+    expect([after.kept.kept, after.kept.waiting]).toEqual([preview.documents, 0])
+    expect(after.documents).toBe(before.documents - preview.documents)
+    expect((await tieOut('?show=settled')).total).toBe(preview.documents + 2)
+    const sheet = await world.ok<{ unproved: string; rows: { unproved: string }[] }>('GET', `${MONTH}/close`)
+    expect(sheet.rows.reduce((sum, row) => sum + Math.round(Number(row.unproved) * 100), 0)).toBe(
+      Math.round(Number(sheet.unproved) * 100),
+    )
+  })
+
+  it('nobody reviews what they keep themselves', async () => {
+    const cause = (await tieOut()).causes.find((c) => c.keepable > 0)
+    const query = `cause=${encodeURIComponent(cause?.key ?? '')}`
+    const { revision } = await world.ok<KeepPreview>('GET', `${MONTH}/tie-out/kept/preview?${query}`)
+    const body = { cause: cause?.key, reason: 'Agreed with the customer', revision }
+    expect((await world.as('reviewer', 'POST', `${MONTH}/tie-out/kept`, body)).statusCode).toBe(200)
+    const units = (await kept()).documents.filter((d) => d.kept?.reviewedBy === null).map((d) => d.unit)
+    const answer = await world.as('reviewer', 'POST', `${MONTH}/tie-out/kept/review`, { units, agree: true })
+    expect(answer.json()).toMatchObject({ code: 'AXION_OWN_REVIEW' })
+    await world.ok('POST', `${MONTH}/tie-out/kept/review`, { units, agree: false })
+    expect((await tieOut()).kept.waiting).toBe(0)
+  })
+
+  it('a keeping holds for its figures alone: another amount at the source, and it counts again', async () => {
+    const unit = (await kept()).documents.find((d) => d.kept)?.unit
+    const row = rows.find((r) => r.unit === unit)
+    const before = (await tieOut()).kept.kept
+    await world.desk('billing', 'invoices', { id: id(row), amount: '812' })
+    await bookAll()
+    expect((await tieOut()).kept.kept).toBe(before - 1)
+    expect(await openOf(row)).not.toBe('proved')
+    // Proved in full and anew, what is settled is the same.
+    const settled = (await tieOut()).kept
+    await world.ok('POST', `${MONTH}/full-proof`)
+    await pull()
+    expect((await tieOut()).kept).toEqual(settled)
+  })
+})

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { sayCause, type CauseView, type KeepPreview } from '@axion/contract'
+import { ref, watch } from 'vue'
+import { count, isNil, useFormat } from '../figures/format.ts'
+import { call } from '../shell/api.ts'
+import { useMonth } from '../shell/month.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
+
+/** The difference of a charge kept as it is, with a reason: the tax is remitted, or still owed, and nothing is credited or charged anew. */
+const cause = defineModel<CauseView | null>({ required: true })
+const { api, changed } = useMonth()
+const format = useFormat()
+const { refused, busy, attempt } = useAttempt()
+const preview = ref<KeepPreview | null>(null)
+const reason = ref('')
+watch(cause, (asked) => {
+  preview.value = null
+  reason.value = ''
+  if (asked)
+    void attempt(async () => {
+      preview.value = await call<KeepPreview>(
+        'GET',
+        `${api.value}/tie-out/kept/preview?cause=${encodeURIComponent(asked.key)}`,
+      )
+    })
+})
+const keep = (): Promise<void> =>
+  attempt(async () => {
+    await call('POST', `${api.value}/tie-out/kept`, {
+      cause: cause.value?.key,
+      reason: reason.value,
+      revision: preview.value?.revision,
+    })
+    cause.value = null
+    await changed()
+  })
+</script>
+
+<template>
+  <v-dialog :model-value="cause !== null" aria-label="Keep the difference" @update:model-value="cause = null">
+    <form v-if="cause" class="dialog" data-keep @submit.prevent="keep">
+      <h2>Keep the difference{{ preview ? ` of ${count(preview.documents, 'document')}` : '' }}</h2>
+      <p class="soft">{{ sayCause(cause.facts, format.longDay) }}</p>
+      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <template v-if="preview">
+        <p>
+          The ledger has what was charged, and so it stays.
+          <template v-if="!isNil(preview.over)"
+            ><b>{{ format.amount(preview.over) }} {{ preview.currency }} over-collected:</b> it is remitted
+            all the same.
+          </template>
+          <template v-if="!isNil(preview.under)"
+            ><b>{{ format.amount(preview.under) }} {{ preview.currency }} under-collected:</b> it is still
+            owed.</template
+          >
+        </p>
+        <label class="field"
+          >Why nothing is credited or charged anew
+          <textarea v-model="reason" rows="3" maxlength="500" required autofocus></textarea>
+        </label>
+        <p class="soft">
+          It counts as not proved until a reviewer agrees. After that it stands apart, in sight. Another
+          amount at its source or in the ledger ends it.
+        </p>
+      </template>
+      <div class="actions">
+        <button
+          type="submit"
+          class="do first"
+          :disabled="busy || !preview || preview.documents === 0 || reason.trim() === ''"
+        >
+          Keep it, for review
+        </button>
+        <button type="button" class="do" @click="cause = null">Leave it as it is</button>
+      </div>
+    </form>
+  </v-dialog>
+</template>
+
+<style scoped>
+.field {
+  display: grid;
+  gap: 4px;
+  margin: 10px 0;
+  font-size: 14.5px;
+}
+textarea {
+  font: inherit;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 4px 8px;
+  resize: vertical;
+}
+</style>
