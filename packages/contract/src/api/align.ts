@@ -170,6 +170,8 @@ export interface GridView {
   readonly total: number
   readonly inBaseline: number
   readonly clearLinks: number
+  /** Over all kinds. */
+  readonly clearInAll: number
   readonly findings: number
   readonly stake: string
   /** Findings of the kind by code, the heaviest first. */

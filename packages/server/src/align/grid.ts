@@ -79,6 +79,9 @@ export async function agreementGrid(
         [NEW_ROW],
       ),
     )) as { ours: number; findings: number; clear: number }
+  const inAll = (await trx('align_row')
+    .where({ entity_id: entityId, period: month })
+    .first(trx.raw('coalesce(sum(clear), 0)::int as clear'))) as unknown as { clear: number }
   const systems = (await connectedSystems(trx, entityId)).filter((system) =>
     system.about.resources.includes(KINDS[kind].resource),
   )
@@ -114,6 +117,7 @@ export async function agreementGrid(
     })),
     systems: await columnsOf(trx, entityId, systems, kind),
     clearLinks: all.clear,
+    clearInAll: inAll.clear,
     stake: formatAmount(await unionOf(trx, entityId, month, kind), currency),
     byCode: await codesOf(trx, here, currency),
   }

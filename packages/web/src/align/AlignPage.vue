@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  ALIGN_KINDS,
   BULK_ACTIONS,
   LINK_KIND_OF,
   type AlignKind,
@@ -16,7 +17,6 @@ import { useRoute, useRouter } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
 import { count, isNil, useFormat } from '../figures/format.ts'
-import StateMark from '../figures/StateMark.vue'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
@@ -25,6 +25,7 @@ import type { Mending } from '../tieout/mendWords.ts'
 import AlignTabs from './AlignTabs.vue'
 import BulkDialog from './BulkDialog.vue'
 import DefaultsForm from './DefaultsForm.vue'
+import GridCellMark from './GridCellMark.vue'
 import LatestChanges from './LatestChanges.vue'
 import LinkChoice from './LinkChoice.vue'
 import RowDetail from './RowDetail.vue'
@@ -62,6 +63,8 @@ const virtual = useVirtualizer(
     count: view.value?.total ?? 0,
     getScrollElement: () => scroller.value,
     estimateSize: () => ROW,
+    // Where nothing is laid out, a row has its usual height.
+    measureElement: (element: Element) => element.getBoundingClientRect().height || ROW,
     overscan: 12,
     initialRect: { width: 1000, height: 700 },
     scrollPaddingStart: HEAD,
@@ -105,16 +108,6 @@ const besides = (r: GridRow, cell: GridCell): string =>
 /** Whether something is wrong with what the baseline itself says of a row: the value it is said of stands out. */
 const ownFault = (r: GridRow): boolean => r.findings.some((f) => f.system === null && !f.left)
 const only = computed(() => query('only') === 'differs')
-const STATE: Readonly<Record<GridCell['state'], 'holds' | 'breaks' | 'asks' | 'open'>> = {
-  agrees: 'holds',
-  differs: 'breaks',
-  proposed: 'asks',
-  question: 'asks',
-  absent: 'breaks',
-  'not-needed': 'open',
-  'not-pulled': 'open',
-  none: 'open',
-}
 
 async function change(method: 'PUT' | 'DELETE' | 'POST', to: string, body: unknown): Promise<void> {
   linkRefused.value = null
@@ -129,7 +122,9 @@ const link = (systemId: string, objectId: string, baselineId: string): Promise<v
   change('PUT', '/links', { systemId, kind: linkKind.value, objectId, baselineId })
 const unlink = (systemId: string, objectId: string): Promise<void> =>
   change('DELETE', '/links', { systemId, kind: linkKind.value, objectId })
-const acceptClear = (): Promise<void> => change('POST', '/links/clear', { kinds: [kind.value] })
+const acceptClear = (kinds: readonly AlignKind[]): Promise<void> => change('POST', '/links/clear', { kinds })
+/** Agencies first: what they are linked to is evidence for rates. */
+const EVERY_KIND = [...ALIGN_KINDS].sort((a, b) => Number(b === 'agencies') - Number(a === 'agencies'))
 async function acceptRow(target: GridRow | null): Promise<void> {
   if (!target || target.extra) return
   for (const cell of target.cells)
@@ -201,7 +196,21 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
       </div>
       <div class="head-actions">
         <LatestChanges />
-        <button v-if="view && view.clearLinks > 0" class="do first" type="button" @click="acceptClear">
+        <button
+          v-if="view && view.clearInAll > view.clearLinks"
+          class="do"
+          type="button"
+          data-accept-all
+          @click="acceptClear(EVERY_KIND)"
+        >
+          Accept all {{ view.clearInAll }}, every kind
+        </button>
+        <button
+          v-if="view && view.clearLinks > 0"
+          class="do first"
+          type="button"
+          @click="acceptClear([kind])"
+        >
           Accept {{ count(view.clearLinks, 'clear link') }}
         </button>
       </div>
@@ -353,7 +362,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
             >
               Moved, {{ view.currency }}
             </th>
-            <th v-else scope="col" class="n">Touches</th>
+            <th v-else scope="col" class="n touches">Touches</th>
             <th scope="col" class="n" :title="`Tax at stake, ${view.currency}`">At stake</th>
           </tr>
         </thead>
@@ -370,6 +379,8 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
               :class="{ chosen: at === chosen }"
               :data-row="grid.rowAt(at)?.extra ? undefined : grid.rowAt(at)?.id"
               :data-extra="grid.rowAt(at)?.extra?.objectId"
+              :ref="(element) => virtual.measureElement(element as Element | null)"
+              :data-index="at"
               :aria-rowindex="at + 1"
               @click="grid.choose(at)"
             >
@@ -418,24 +429,23 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
                   v-for="cell in r.cells"
                   :key="cell.systemId"
                   class="system"
+                  :data-system="view.systems.find((s) => s.id === cell.systemId)?.name"
                   :data-cell="cell.systemId"
                   :data-state="cell.state"
                 >
-                  <span
+                  <GridCellMark
                     v-if="cell.state !== 'none'"
-                    class="cell"
-                    :title="[cell.words, besides(r, cell)].filter(Boolean).join(', ')"
-                    ><StateMark :state="STATE[cell.state]" :word="cell.words" /><small
-                      v-if="besides(r, cell)"
-                      class="tolink"
-                      >{{ besides(r, cell) }}</small
-                    ></span
-                  >
+                    :state="cell.state"
+                    :words="cell.words"
+                    :besides="besides(r, cell)"
+                  />
                 </td>
                 <td v-if="kind === 'accounts'" class="n">
                   {{ r.moved === null || isNil(r.moved) ? '–' : format.signed(r.moved) }}
                 </td>
-                <td v-else class="n soft">{{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}</td>
+                <td v-else class="n soft touches">
+                  {{ r.documents === 0 ? '–' : count(r.documents, 'doc') }}
+                </td>
                 <td class="n"><Amount :value="r.stake" :of="{ of: 'stake', finding: r.keys }" breaks /></td>
               </template>
             </tr>
@@ -503,27 +513,15 @@ th small {
   font-weight: 400;
   font-size: 12px;
 }
-.cell > :first-child {
-  min-width: 0;
-  max-width: 100%;
-}
-.cell > :first-child :deep(span) {
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-/* What does not fit beside the state wraps out of sight: it stands in the row's findings too. */
-.cell {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  gap: 0 6px;
-  align-items: center;
-  height: 21px;
-  overflow: hidden;
-}
 .grid {
   table-layout: fixed;
-  min-width: 860px;
+}
+/* What differs stands whole, over as many lines as it takes. */
+.grid td.system {
+  white-space: normal;
+  padding-top: 3px;
+  padding-bottom: 3px;
+  line-height: 1.25;
 }
 .grid td,
 .grid th {
@@ -591,13 +589,75 @@ col.stake {
   font-size: 12.5px;
   color: var(--soft);
 }
-.tolink {
-  color: var(--plum);
-  font-size: 12.5px;
-  white-space: nowrap;
-}
 .sheet td.gap {
   padding: 0;
   border: 0;
+}
+/* Narrower, the width belongs to what differs. */
+@media (max-width: 1100px) {
+  .many .touches {
+    display: none;
+  }
+  .many col.name {
+    width: 150px;
+  }
+  .many col.detail {
+    width: 104px;
+  }
+  .many col.total {
+    width: 68px;
+  }
+  .many col.stake {
+    width: 80px;
+  }
+  .many td.strong,
+  .many td.soft {
+    white-space: normal;
+    line-height: 1.25;
+  }
+  th.system small {
+    display: none;
+  }
+}
+/* On a narrow page a row is a card: what it is, what is at stake, and each system that has it otherwise. */
+@media (max-width: 760px) {
+  .grid,
+  .grid tbody {
+    display: block;
+  }
+  .grid thead {
+    display: none;
+  }
+  .grid tr[data-index] {
+    display: grid;
+    grid-template-columns: 26px minmax(0, 1fr) auto;
+    border-bottom: 1px solid var(--rule);
+    padding: 5px 6px;
+    column-gap: 6px;
+  }
+  .grid tr[data-index] td {
+    display: none;
+    border: 0;
+    padding: 0;
+    height: auto;
+    white-space: normal;
+  }
+  .grid tr[data-index] td:nth-child(1),
+  .grid tr[data-index] td:nth-child(2),
+  .grid tr[data-index] td:last-child {
+    display: block;
+  }
+  .grid tr[data-index] td.candidates,
+  .grid
+    tr[data-index]
+    td:is([data-state='differs'], [data-state='absent'], [data-state='proposed'], [data-state='question']) {
+    display: block;
+    grid-column: 2 / -1;
+    order: 1;
+  }
+  .grid tr[data-index] td.system::before {
+    content: attr(data-system) ': ';
+    color: var(--soft);
+  }
 }
 </style>

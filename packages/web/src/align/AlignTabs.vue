@@ -53,6 +53,13 @@ const { path } = useMonth()
 .tabs .plain.chosen {
   border-bottom-color: var(--plum);
 }
+@media (max-width: 760px) {
+  .tabs {
+    flex-wrap: nowrap;
+    overflow-x: auto;
+    white-space: nowrap;
+  }
+}
 .tabs small {
   margin-left: 6px;
   color: var(--rust);

@@ -199,10 +199,4 @@ const dates = ({ from, to }: { readonly from: string; readonly to: string | null
   height: 4px;
   background: var(--plum);
 }
-.visually-hidden {
-  position: absolute;
-  clip-path: inset(50%);
-  width: 1px;
-  overflow: hidden;
-}
 </style>

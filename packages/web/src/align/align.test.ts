@@ -33,6 +33,7 @@ const view: GridView = {
   kind: 'rates',
   currency: 'USD',
   clearLinks: 3,
+  clearInAll: 3,
   findings: 3,
   stake: '12.00',
   offset: 0,

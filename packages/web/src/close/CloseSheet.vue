@@ -124,7 +124,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
       </p>
     </div>
     <div v-else-if="view" class="wide">
-      <table class="sheet" aria-label="Close sheet">
+      <table class="sheet voices" aria-label="Close sheet">
         <thead>
           <tr>
             <th scope="col">Agency</th>
@@ -148,7 +148,9 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
           >
             <td class="strong" :title="row.agencyName">{{ row.agencyName }}</td>
             <td class="soft" :title="row.accountName">{{ row.account }} {{ row.accountName }}</td>
-            <td class="n"><Amount :value="row.stated" :of="of(row, { of: 'tax', voice: 'stated' })" /></td>
+            <td class="n" data-label="Stated">
+              <Amount :value="row.stated" :of="of(row, { of: 'tax', voice: 'stated' })" />
+            </td>
             <td class="gap">
               <Joint
                 :gap="statedGap(row)"
@@ -160,7 +162,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
                 :words="row.agency === null && isNil(row.stated ?? '0') ? '' : 'no split'"
               />
             </td>
-            <td class="n">
+            <td class="n" data-label="Expected">
               <Amount :value="row.expected" :of="of(row, { of: 'tax', voice: 'expected' })" />
             </td>
             <td class="gap">
@@ -171,7 +173,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
                 :silent="row.booked === null || (row.agency === null && isNil(row.booked))"
               />
             </td>
-            <td class="n">
+            <td class="n" data-label="Booked">
               <Amount
                 :value="row.booked"
                 :of="of(row, { of: 'tax', voice: 'booked' })"
@@ -185,7 +187,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
                 :silent="row.balance === null"
               />
             </td>
-            <td class="n">
+            <td class="n" data-label="Balance">
               <span v-if="row.balance === null && row.booked !== null" class="faint">{{
                 row.account === null ? '' : 'as above'
               }}</span>
@@ -196,7 +198,9 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
                 silence="not pulled"
               />
             </td>
-            <td class="n"><Amount :value="row.unproved" :of="of(row, { of: 'unproved' })" breaks /></td>
+            <td class="n open" data-label="Not proved">
+              <Amount :value="row.unproved" :of="of(row, { of: 'unproved' })" breaks />
+            </td>
           </tr>
         </tbody>
         <tfoot>
@@ -205,14 +209,24 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
               {{ count(new Set(rows.map((r) => r.agency).filter(Boolean)).size, 'agency', 'agencies') }}
             </td>
             <td>{{ count(new Set(rows.map((r) => r.account).filter(Boolean)).size, 'account') }}</td>
-            <td class="n"><Amount :value="view.totals.stated" :of="{ of: 'tax', voice: 'stated' }" /></td>
+            <td class="n" data-label="Stated">
+              <Amount :value="view.totals.stated" :of="{ of: 'tax', voice: 'stated' }" />
+            </td>
             <td />
-            <td class="n"><Amount :value="view.totals.expected" :of="{ of: 'tax', voice: 'expected' }" /></td>
+            <td class="n" data-label="Expected">
+              <Amount :value="view.totals.expected" :of="{ of: 'tax', voice: 'expected' }" />
+            </td>
             <td />
-            <td class="n"><Amount :value="view.totals.booked" :of="{ of: 'tax', voice: 'booked' }" /></td>
+            <td class="n" data-label="Booked">
+              <Amount :value="view.totals.booked" :of="{ of: 'tax', voice: 'booked' }" />
+            </td>
             <td />
-            <td class="n"><Amount :value="view.totals.balance" :of="{ of: 'balance' }" /></td>
-            <td class="n"><Amount :value="view.totals.unproved" :of="{ of: 'unproved' }" breaks /></td>
+            <td class="n" data-label="Balance">
+              <Amount :value="view.totals.balance" :of="{ of: 'balance' }" />
+            </td>
+            <td class="n open" data-label="Not proved">
+              <Amount :value="view.totals.unproved" :of="{ of: 'unproved' }" breaks />
+            </td>
           </tr>
         </tfoot>
       </table>
@@ -236,6 +250,72 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
 .below {
   margin-top: 8px;
   font-size: 13px;
+}
+/* On a narrow page a row is a card: what is not proved first, then whose it is, then the voices side by side. */
+@media (max-width: 760px) {
+  .voices,
+  .voices tbody,
+  .voices tfoot {
+    display: block;
+  }
+  .voices thead,
+  .voices .gap,
+  .voices tfoot td:not([data-label]),
+  .keys {
+    display: none;
+  }
+  .voices tr {
+    display: grid;
+    grid-template-columns: repeat(4, minmax(0, 1fr));
+    grid-template-areas: 'open whose whose whose' '. account account account' 'a b c d';
+    padding: 6px 8px;
+    border-bottom: 1px solid var(--rule);
+    column-gap: 8px;
+  }
+  .voices tfoot tr {
+    grid-template-areas: 'open . . .' 'a b c d';
+  }
+  .voices td {
+    height: auto;
+    max-width: none;
+    border: 0;
+    padding: 0;
+    position: static;
+  }
+  .voices td:nth-child(1) {
+    grid-area: whose;
+  }
+  .voices td:nth-child(2) {
+    grid-area: account;
+  }
+  .voices td.open {
+    grid-area: open;
+    text-align: left;
+    font-size: 17px;
+    font-weight: 700;
+  }
+  .voices td[data-label]:not(.open) {
+    text-align: left;
+    font-size: 13.5px;
+  }
+  .voices td[data-label]:not(.open)::before {
+    content: attr(data-label);
+    display: block;
+    color: var(--soft);
+    font-size: 12px;
+  }
+  .voices td[data-label='Stated'] {
+    grid-area: a;
+  }
+  .voices td[data-label='Expected'] {
+    grid-area: b;
+  }
+  .voices td[data-label='Booked'] {
+    grid-area: c;
+  }
+  .voices td[data-label='Balance'] {
+    grid-area: d;
+  }
 }
 kbd {
   border: 1px solid var(--hair);

@@ -10,8 +10,12 @@ const route = useRoute()
 const format = useFormat()
 const parts = computed(() =>
   [
-    isNil(props.kept.over) ? '' : `${format.value.amount(props.kept.over)} charged too much`,
-    isNil(props.kept.under) ? '' : `${format.value.amount(props.kept.under)} too little`,
+    isNil(props.kept.over)
+      ? ''
+      : `${format.value.amount(props.kept.over)} ${props.currency} charged too much`,
+    isNil(props.kept.under)
+      ? ''
+      : `${format.value.amount(props.kept.under)} ${props.currency} charged too little`,
   ].filter(Boolean),
 )
 const settled = computed(() => props.kept.kept + props.kept.cured)
@@ -20,8 +24,8 @@ const settled = computed(() => props.kept.kept + props.kept.cured)
 <template>
   <p v-if="settled + kept.waiting > 0" class="apart" data-apart>
     <template v-if="settled > 0"
-      >Apart from that, {{ count(settled, 'document') }}: {{ parts.join(' and ') || 'nil' }}
-      {{ parts.length > 0 ? `${currency},` : '' }}
+      >Apart from that, {{ count(settled, 'document') }}: {{ parts.join(' and ') || 'nil'
+      }}{{ parts.length > 0 ? ',' : '' }}
       {{
         [kept.kept > 0 ? `${kept.kept} kept` : '', kept.cured > 0 ? `${kept.cured} given back` : '']
           .filter(Boolean)

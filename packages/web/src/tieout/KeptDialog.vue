@@ -63,7 +63,7 @@ function show(unit: string): void {
               <th scope="col" class="n">Too little</th>
               <th scope="col">Why</th>
               <th scope="col">Who</th>
-              <th scope="col"><span class="sr">Act</span></th>
+              <th scope="col"><span class="visually-hidden">What to do</span></th>
             </tr>
           </thead>
           <tbody>
@@ -133,6 +133,9 @@ function show(unit: string): void {
 .why {
   white-space: normal;
   max-width: 300px;
+}
+.act .do + .do {
+  margin-left: 8px;
 }
 .act {
   white-space: nowrap;

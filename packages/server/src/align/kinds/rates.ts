@@ -68,7 +68,7 @@ export const RATES: KindOfSetUp = {
       agrees: compared.agrees && coming === null,
       words:
         compared.agrees && coming
-          ? `${compared.words}, not ready for ${coming.facts['date']}`
+          ? `not ready for ${coming.facts['date']}, ${compared.words}`
           : compared.words,
       fields: compared.components.map((c) => ({
         field: `${index.jurisdiction(c.jurisdictionId)?.name ?? c.jurisdictionId}, ${index.agency(c.agencyId)?.name ?? ''}`,
