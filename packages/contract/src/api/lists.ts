@@ -68,8 +68,23 @@ export interface ListChoices {
   readonly kinds: readonly string[]
 }
 
+/** What the ledger would make of documents, as far as what it holds tells: otherwise than it should, or nothing at all. */
+export interface Foretold {
+  readonly documents: number
+  readonly tax: string
+  /** Each cause once, the largest first; a document with several counts in each. */
+  readonly causes: readonly {
+    readonly code: string
+    readonly says: string
+    readonly mend: string
+    readonly documents: number
+    readonly tax: string
+  }[]
+}
+
 /** What a posting would move, before anything leaves. */
 export interface PostingPreview {
+  readonly foretold: Foretold
   readonly currency: string
   readonly ledger: string
   readonly company: string

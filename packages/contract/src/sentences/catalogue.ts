@@ -29,6 +29,9 @@ export const APPLICATION_CODES = [
   'AXION_EDITED_IN_LEDGER',
   'AXION_IN_DOUBT',
   'AXION_NOT_THERE',
+  'AXION_FORETOLD_AMOUNT',
+  'AXION_FORETOLD_ACCOUNT',
+  'AXION_FORETOLD_REFUSAL',
   'AXION_OWN_REVIEW',
   'AXION_RUN_FAILED',
   'AXION_ACCOUNT_NOT_IN_LEDGER',
@@ -388,6 +391,25 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     (f) =>
       `The connection was lost while it was sent, and the ledger gives no way to know whether it was booked. ${f['why'] ?? ''}`,
     'Look for it in the ledger; it is never sent again by itself.',
+  ),
+  AXION_FORETOLD_AMOUNT: sentence(
+    422,
+    (f) =>
+      f['number'] === undefined
+        ? `${f['ledger']} will book another tax for ${f['agency']}, by its rate ${f['rates']}.`
+        : `${f['ledger']} will book ${f['would']}, not ${f['should']}, for ${f['agency']}, by its rate ${f['rates']}.`,
+    'Send it the right rate from Align first, or correct what the source charged.',
+  ),
+  AXION_FORETOLD_ACCOUNT: sentence(
+    422,
+    (f) =>
+      `${f['ledger']} will book the tax of ${f['agency']} on ${f['theirs']}. It belongs on ${f['ours']}.`,
+    'Send it the right account from Align first.',
+  ),
+  AXION_FORETOLD_REFUSAL: sentence(
+    422,
+    (f) => `${f['ledger']} will refuse it: ${f['why']}.`,
+    'Mend that there or in Align first, and pull it.',
   ),
   AXION_OWN_REVIEW: sentence(
     403,

@@ -19,6 +19,8 @@ import { dimensionId } from '../baseline/tables.ts'
 import type { HeldSystem } from '../connect/held.ts'
 import { externalIdOf, type SourceUnit } from '../tieout/units.ts'
 
+import { foretold } from './foretell.ts'
+
 export interface Remark {
   readonly code: Code
   readonly facts: Facts
@@ -69,6 +71,9 @@ export function composeBooking(
   const remarks = [
     ...[...composed.blocked, ...requested.blocked].map(({ code, facts }) => ({ code, facts, blocks: true })),
     ...composed.warnings.map(({ code, facts }) => ({ code, facts: inWords(code, facts), blocks: false })),
+    ...(requested.request && composed.journal
+      ? foretold(requested.request, composed.journal, ledger, index)
+      : []),
   ]
   return {
     externalId: externalIdOf(entityId, stored.system_id, stored.document_id, decoded.kind),

@@ -27,6 +27,7 @@ export function idempotencyKey(booking: Pick<Leased, 'external_id' | 'revision'>
 
 /**
  * Puts rehearsed bookings of documents into the outbox, for a run to send; what a run that ended left there goes on with this one.
+ * @param further SQL, of a booking `b`: which of them
  * @returns how many it will send
  */
 export async function queueFor(
@@ -34,9 +35,10 @@ export async function queueFor(
   entityId: string,
   run: string,
   documents: readonly { readonly system_id: string; readonly document_id: string }[],
+  further = 'true',
 ): Promise<number> {
   const which = {
-    where: `${OF_A_DOCUMENT} and b.system_id || '/' || b.document_id = any(:keys)`,
+    where: `${OF_A_DOCUMENT} and b.system_id || '/' || b.document_id = any(:keys) and ${further}`,
     set: 'run_id = :run',
     bindings: { run, keys: documents.map((d) => `${d.system_id}/${d.document_id}`) },
   }

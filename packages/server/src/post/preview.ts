@@ -1,9 +1,14 @@
-import type { PostingPreview } from '@axion/contract'
-import { formatAmount } from '@axion/core'
+import { say, type Foretold, type PostingPreview } from '@axion/contract'
+import { formatAmount, groupBy, type Facts } from '@axion/core'
 import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import type { Remark } from './compose.ts'
+import { FORETOLD, FORETOLD_PREFIX } from './foretell.ts'
 import { OF_A_DOCUMENT, states, VOIDED_THERE } from './states.ts'
+
+/** SQL, of a booking `b`: it has a remark beside what is foretold, which has a list of its own. */
+const REMARKED = `exists (select from jsonb_array_elements(b.findings) f where not starts_with(f->>'code', '${FORETOLD_PREFIX}'))`
 
 /** What posting these documents would move: tax and total, whose books, and each account. Nothing leaves. */
 export async function previewPosting(
@@ -18,7 +23,7 @@ export async function previewPosting(
   const sums = (await trx.raw(
     `select count(*)::int as documents, coalesce(sum(t.tax), 0)::bigint::text as tax, coalesce(sum(t.tax) + sum(n.net), 0)::bigint::text as total,
        (count(*) filter (where b.journal is null or b.state in ${states('changed', 'withdrawn')}))::int as uncomposed,
-       (count(*) filter (where coalesce(b.findings, '[]') <> '[]'))::int as remarked, coalesce(sum(abs(t.tax)) filter (where coalesce(b.findings, '[]') <> '[]'), 0)::bigint::text as remarked_tax
+       (count(*) filter (where ${REMARKED}))::int as remarked, coalesce(sum(abs(t.tax)) filter (where ${REMARKED}), 0)::bigint::text as remarked_tax
      from source_document d
      left join booking b on b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind
      left join lateral (select coalesce(sum(f.in_base), 0) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated') t on true
@@ -47,7 +52,9 @@ export async function previewPosting(
     of,
   )) as { rows: { n: number }[] }
   const [sum] = sums.rows
+  const foretold = await foretoldOf(trx, of, currency)
   return {
+    foretold,
     currency,
     ledger: ledger.row.name,
     company: ledger.row.about.company.name,
@@ -66,4 +73,64 @@ export async function previewPosting(
       tax: formatAmount(BigInt(sum?.remarked_tax ?? '0'), currency),
     },
   }
+}
+
+interface RemarkedRow {
+  readonly findings: readonly Remark[]
+  readonly tax: string
+}
+
+/** What is foretold of documents, each cause with how many and how much; what was not composed yet tells nothing. */
+async function foretoldOf(
+  trx: Transaction,
+  of: { readonly entity: string; readonly units: readonly string[] },
+  currency: string,
+): Promise<Foretold> {
+  const { rows } = (await trx.raw(
+    `select b.findings, abs(coalesce(t.tax, 0))::bigint::text as tax from booking b
+     left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = b.entity_id and f.unit_id = 'doc:' || b.system_id || ':' || b.document_id and f.voice = 'stated') t on true
+     where b.entity_id = :entity and ${OF_A_DOCUMENT} and b.state not in ${states('changed', 'withdrawn')} and ${FORETOLD} and 'doc:' || b.system_id || ':' || b.document_id = any(:units)`,
+    of as never,
+  )) as { rows: RemarkedRow[] }
+  const told = rows.flatMap(({ findings, tax }) => {
+    const own = findings.filter(({ code }) => code.startsWith(FORETOLD_PREFIX))
+    return [...new Map(own.map((one) => [causeOf(one), one])).entries()].map(([key, { code, facts }]) => ({
+      key,
+      code,
+      facts,
+      tax,
+    }))
+  })
+  const causes = [...groupBy(told, ({ key }) => key).values()].flatMap((same) => {
+    const [first] = same
+    return first
+      ? [
+          {
+            code: first.code,
+            ...say(first.code, alike(first.facts)),
+            documents: same.length,
+            units: total(same),
+          },
+        ]
+      : []
+  })
+  return {
+    documents: rows.length,
+    tax: formatAmount(total(rows), currency),
+    causes: causes
+      .sort((a, b) => (a.units === b.units ? b.documents - a.documents : b.units > a.units ? 1 : -1))
+      .map(({ units, ...cause }) => ({ ...cause, tax: formatAmount(units, currency) })),
+  }
+}
+
+const total = (rows: readonly { readonly tax: string }[]): bigint =>
+  rows.reduce((sum, { tax }) => sum + BigInt(tax), 0n)
+
+/** What documents with one cause share: not their number, nor their amounts. */
+function alike({ number: _number, would: _would, should: _should, ...facts }: Facts): Facts {
+  return facts
+}
+
+function causeOf({ code, facts }: Remark): string {
+  return `${code} ${JSON.stringify(alike(facts))}`
 }

@@ -18,6 +18,7 @@ import { takeBack } from './takeBack.ts'
 import { previewWithdrawal, withdrawn } from './withdraw.ts'
 import { countsOf, POST_HEADER, postCells, postList, postRow, type PostRecord } from './list.ts'
 import { previewPosting } from './preview.ts'
+import { FORETOLD } from './foretell.ts'
 import { queueFor } from './outbox.ts'
 import { LEFT_OUT, move, states, VOIDED_THERE } from './states.ts'
 
@@ -130,7 +131,12 @@ export function postRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/post/runs',
-    { schema: { params: monthParams, body: ChosenForPosting } },
+    {
+      schema: {
+        params: monthParams,
+        body: z.intersection(ChosenForPosting, z.object({ onlyRight: z.boolean().default(false) })),
+      },
+    },
     async (request) => {
       const entity = requireRole(request, 'preparer')
       const blocking = await blockingChecks(services, entity.id, request.params.month)
@@ -153,7 +159,13 @@ export function postRoutes(app: App, services: Services): void {
           requirePerson(request).name,
           chosen.length,
         )
-        const queued = await queueFor(trx, entity.id, run, chosen)
+        const queued = await queueFor(
+          trx,
+          entity.id,
+          run,
+          chosen,
+          request.body.onlyRight ? `not ${FORETOLD}` : undefined,
+        )
         if (queued === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
         await audit(trx, entity.id, requirePerson(request).name, 'posted', documentsInWords(queued), null, {
           run,

@@ -8,7 +8,7 @@ import { useAttempt } from '../shell/useAttempt.ts'
 
 /** The last look before documents leave for the ledger: whose books, how much, on which accounts, and what was remarked. */
 const props = defineProps<{ body: object | null }>()
-defineEmits<{ cancel: []; post: [] }>()
+defineEmits<{ cancel: []; post: [onlyRight: boolean] }>()
 const { api, month } = useMonth()
 const format = useFormat()
 const { refused, attempt } = useAttempt()
@@ -23,13 +23,14 @@ watch(
       })
   },
 )
+const right = computed(() => (preview.value?.documents ?? 0) - (preview.value?.foretold.documents ?? 0))
 const documents = computed(() => count(preview.value?.documents ?? 0, 'document'))
 </script>
 
 <template>
   <v-dialog
     :model-value="body !== null"
-    max-width="620"
+    max-width="680"
     aria-label="Post documents"
     @update:model-value="$emit('cancel')"
   >
@@ -81,6 +82,28 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
           {{ format.amount(preview.remarked.tax) }} of tax,
           {{ preview.remarked.documents === 1 ? 'has' : 'have' }} a remark.
         </p>
+        <div v-if="preview.foretold.documents > 0" class="foretold" data-foretold>
+          <p class="breaks">
+            {{ preview.ledger }} will make something else of
+            {{ count(preview.foretold.documents, 'document') }} with {{ format.amount(preview.foretold.tax) }}
+            {{ preview.currency }} of tax, as far as what it holds tells:
+          </p>
+          <table class="sheet" aria-label="What the ledger will do otherwise">
+            <tbody>
+              <tr
+                v-for="cause in preview.foretold.causes"
+                :key="cause.says"
+                :data-foretold-cause="cause.code"
+              >
+                <td class="says">
+                  {{ cause.says }} <span class="soft">{{ cause.mend }}</span>
+                </td>
+                <td class="n soft">{{ count(cause.documents, 'document') }}</td>
+                <td class="n">{{ format.amount(cause.tax) }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
         <p class="soft">
           Each is composed once more from what is agreed now. What the ledger refuses stays here with its
           reason; nothing is sent twice.
@@ -88,14 +111,28 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
       </template>
       <div class="actions">
         <button
+          v-if="preview && preview.foretold.documents > 0 && right > 0"
           type="button"
           class="do first"
+          data-only-right
+          @click="$emit('post', true)"
+        >
+          Post only the {{ right }} that will be right
+        </button>
+        <button
+          type="button"
+          class="do"
+          :class="{ first: !preview || preview.foretold.documents === 0 }"
           autofocus
           data-confirm
           :disabled="!preview || preview.documents === 0"
-          @click="$emit('post')"
+          @click="$emit('post', false)"
         >
-          Post {{ preview ? documents : '' }}
+          {{
+            preview && preview.foretold.documents > 0
+              ? `Post all ${documents} all the same`
+              : `Post ${preview ? documents : ''}`
+          }}
         </button>
         <button type="button" class="do" @click="$emit('cancel')">Not now</button>
       </div>
@@ -104,6 +141,15 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
 </template>
 
 <style scoped>
+.foretold {
+  margin: 8px 0;
+  max-height: 30vh;
+  overflow: auto;
+}
+.says {
+  white-space: normal;
+  max-width: none;
+}
 .accounts {
   margin: 8px 0;
   max-height: 38vh;

@@ -117,10 +117,11 @@ const sayNotThere = (r: PostRow): Promise<void> =>
     await changed()
   })
 const ask = (body: object): void => void (confirming.value = body)
-async function post(): Promise<void> {
+async function post(onlyRight: boolean): Promise<void> {
   const asked = confirming.value
   confirming.value = null
-  if (asked && (await runs.start('/post/runs', asked))) picked.value = new Set()
+  if (asked && (await runs.start('/post/runs', onlyRight ? { ...asked, onlyRight } : asked)))
+    picked.value = new Set()
 }
 useKeys(() => [
   { key: 'x', does: 'select the document', act: () => pick(row.value) },
@@ -423,10 +424,16 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         {{ remark.says }} <b>{{ remark.mend }}</b>
       </p>
       <RouterLink
-        v-if="row.remarks.some((m) => m.code.includes('LINKED') || m.code.includes('SPLIT'))"
+        v-if="row.remarks.some((m) => /LINKED|SPLIT|FORETOLD_(AMOUNT|REFUSAL)/.test(m.code))"
         class="do small"
         :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }"
         >Mend it in Align</RouterLink
+      >
+      <RouterLink
+        v-if="row.remarks.some((m) => m.code === 'AXION_FORETOLD_ACCOUNT')"
+        class="do small"
+        :to="{ name: 'align', params: { ...route.params, kind: 'agencies' } }"
+        >See the agencies in Align</RouterLink
       >
       <button
         v-if="row.state === 'in-doubt'"

@@ -71,6 +71,19 @@ describe('Post', () => {
       '/post': view([row('1', 'rehearsed'), row('2', 'rehearsed'), row('3', 'booked')]),
       '/path': PATH,
       '/post/runs/preview': {
+        foretold: {
+          documents: 1,
+          tax: '5.00',
+          causes: [
+            {
+              code: 'AXION_FORETOLD_AMOUNT',
+              says: 'Ledger will book another tax.',
+              mend: 'Send it.',
+              documents: 1,
+              tax: '5.00',
+            },
+          ],
+        },
         currency: 'USD',
         ledger: 'Ledger',
         company: 'Larkspur',
@@ -100,6 +113,9 @@ describe('Post', () => {
     const said = document.querySelector('[role="dialog"]')?.textContent?.replace(/\s+/g, ' ') ?? ''
     expect(said).toContain('5.00 USD of tax in 105.00 go to Ledger, Larkspur')
     expect(said).toContain('1 document, with 5.00 of tax, has a remark')
+    expect(said).toContain('Ledger will make something else of 1 document with 5.00 USD of tax')
+    // Nothing of it will be right: there is no posting only that.
+    expect(document.querySelector('[data-only-right]')).toBeNull()
     document.querySelector<HTMLButtonElement>('[data-confirm]')?.click()
     await flushPromises()
     expect(posted()[0]).toMatchObject({
