@@ -105,6 +105,14 @@ export type BaselineRemedy = Extract<Remedy, { readonly kind: 'adopt' | 'take-in
 /** What an alignment is mended by, rather than a cause of the tie-out. */
 export type AlignRemedy = SetUpRemedy | BaselineRemedy
 
+/** A remedy of a cause, tried on what would be composed now and on what the ledger is known to do. */
+export interface TriedRemedy {
+  readonly remedy: Remedy
+  /** Documents that it would leave as wrong as before, and why. */
+  readonly leaves: number
+  readonly why: string | null
+}
+
 export interface RemedyPreview {
   readonly remedy: Remedy
   readonly system: string

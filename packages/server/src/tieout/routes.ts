@@ -14,6 +14,7 @@ import { keepDifferences, keptView, previewKeeping, reviewKept } from './kept.ts
 import { PERIOD } from './periods.ts'
 import { settleMonth } from './prove.ts'
 import { previewRemedy } from './remedies.ts'
+import { triedRemedies } from './tried.ts'
 import { tick, workList } from './workList.ts'
 import { TIE_OUT_HEADER, tieOut, tieOutCells } from './tieOut.ts'
 
@@ -196,6 +197,17 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
         )
         return proof
       })
+    },
+  )
+
+  app.get(
+    '/api/entities/:entity/months/:month/mend/tried',
+    { schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) } },
+    (request) => {
+      const entity = requireRole(request, 'viewer')
+      return inEntity(database, entity.id, (trx) =>
+        triedRemedies(trx, entity.id, request.params.month, entity.currency, request.query.cause),
+      )
     },
   )
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { Remedy, RemedyPreview } from '@axion/contract'
+import type { Remedy, RemedyPreview, TriedRemedy } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import AccountsMoved from '../figures/AccountsMoved.vue'
-import { useFormat } from '../figures/format.ts'
+import { count, useFormat } from '../figures/format.ts'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
@@ -18,7 +18,27 @@ const format = useFormat()
 const preview = ref<RemedyPreview | null>(null)
 const refused = ref<Refused | null>(null)
 
-watch(mending, (asked) => (remedy.value = asked && !asked.asks ? (asked.remedies[0] ?? null) : null))
+const choices = ref<readonly TriedRemedy[]>([])
+watch(mending, async (asked) => {
+  remedy.value = null
+  refused.value = null
+  choices.value = []
+  if (!asked) return
+  try {
+    const tried =
+      asked.cause === undefined
+        ? asked.remedies.map((one) => ({ remedy: one, leaves: 0, why: null }))
+        : await call<readonly TriedRemedy[]>(
+            'GET',
+            `${api.value}/mend/tried?cause=${encodeURIComponent(asked.cause)}`,
+          )
+    if (mending.value !== asked) return
+    choices.value = tried
+    if (!asked.asks) remedy.value = tried[0]?.remedy ?? null
+  } catch (error) {
+    if (mending.value === asked) refused.value = asRefused(error)
+  }
+})
 watch(remedy, async (asked) => {
   preview.value = null
   refused.value = null
@@ -29,6 +49,8 @@ watch(remedy, async (asked) => {
     refused.value = asRefused(error)
   }
 })
+/** Of the only remedy there is. */
+const leaves = computed(() => (choices.value.length === 1 ? choices.value[0] : null))
 const words = computed(() => preview.value && mendWords(preview.value, format.value.amount))
 /** An account may be given another name than the one that is proposed; then that is what is previewed. */
 const proposed = computed(() => preview.value?.changes.find((change) => change.field === 'Name')?.to ?? '')
@@ -47,11 +69,11 @@ async function send(): Promise<void> {
 <template>
   <v-dialog :model-value="mending !== null" aria-label="Mend" @update:model-value="mending = null">
     <div class="dialog" data-mend>
-      <fieldset v-if="mending && mending.remedies.length > 1" class="choices">
+      <fieldset v-if="mending && choices.length > 1" class="choices">
         <legend>
           {{ mending.asks ? 'More than one explanation fits equally. Which remedy is right?' : 'What to do' }}
         </legend>
-        <label v-for="choice in mending.remedies" :key="JSON.stringify(choice)"
+        <label v-for="{ remedy: choice, leaves, why } in choices" :key="JSON.stringify(choice)"
           ><input
             type="radio"
             name="remedy"
@@ -59,7 +81,10 @@ async function send(): Promise<void> {
             :checked="choice === remedy"
             @change="remedy = choice"
           />
-          {{ CHOICE[choice.kind] }}</label
+          {{ CHOICE[choice.kind] }}
+          <span v-if="leaves > 0" class="breaks leaves" :data-leaves="choice.kind"
+            >leaves {{ count(leaves, 'document') }} as wrong as before{{ why ? `. ${why}` : '' }}</span
+          ></label
         >
       </fieldset>
       <template v-if="preview">
@@ -88,6 +113,11 @@ async function send(): Promise<void> {
           </table>
         </template>
         <p v-else>{{ words?.what }}</p>
+        <p v-if="leaves && leaves.leaves > 0" class="note bad">
+          It leaves {{ count(leaves.leaves, 'document') }} as wrong as before, unless it is mended there
+          first.
+          {{ leaves.why }}
+        </p>
         <p v-if="preview.remedy.kind === 'create' && preview.remedy.align === 'accounts'" class="after">
           <label
             >Under the name
@@ -121,7 +151,9 @@ async function send(): Promise<void> {
         <p>{{ refused.says }} {{ refused.mend }}</p>
         <div class="actions"><button type="button" class="do" @click="mending = null">Close</button></div>
       </template>
-      <p v-else-if="remedy" class="soft">Working out what would be sent</p>
+      <p v-else-if="remedy || (mending && choices.length === 0 && mending.cause !== undefined)" class="soft">
+        Working out what would be sent
+      </p>
       <div v-else class="actions">
         <button type="button" class="do" @click="mending = null">Leave it as it is</button>
       </div>
@@ -141,6 +173,11 @@ async function send(): Promise<void> {
   display: grid;
   gap: 4px;
   font-size: 14.5px;
+}
+.leaves {
+  display: block;
+  margin-left: 22px;
+  font-size: 13.5px;
 }
 .choices legend {
   color: var(--soft);

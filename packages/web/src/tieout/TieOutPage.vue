@@ -35,7 +35,8 @@ const evidence = useEvidence()
 const mending = ref<Mending | null>(null)
 const correcting = ref<CauseView | null>(null)
 function mend(target: CauseView | undefined): void {
-  if (target && target.remedies.length > 0) mending.value = target
+  if (target && target.remedies.length > 0)
+    mending.value = { remedies: target.remedies, asks: target.asks, cause: target.key }
   else if (target && target.headline !== 'missing') correcting.value = target
 }
 const keeping = ref<CauseView | null>(null)

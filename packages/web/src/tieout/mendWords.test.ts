@@ -108,6 +108,10 @@ describe('a cause with more than one explanation', () => {
     const asked = answers({
       '/tie-out': view,
       '/path': PATH,
+      '/mend/tried': [
+        { remedy: of('correct'), leaves: 0, why: null },
+        { remedy: of('book-again'), leaves: 2, why: 'It will come out so once more.' },
+      ],
       '/mend/preview': corrected,
       '/mend': { run: 'r1' },
       '/runs/r1': {
@@ -128,7 +132,10 @@ describe('a cause with more than one explanation', () => {
     await flushPromises()
     expect(page.find('[data-mend]').text()).toContain('More than one explanation fits equally')
     expect(asked.some((a) => a.path.endsWith('/mend/preview'))).toBe(false)
-    await page.findAll('input[type="radio"]')[1]?.setValue(true)
+    expect(page.find('[data-leaves="book-again"]').text()).toBe(
+      'leaves 2 documents as wrong as before. It will come out so once more.',
+    )
+    await page.findAll('input[type="radio"]')[0]?.setValue(true)
     await flushPromises()
     expect(page.find('table[aria-label="Accounts moved"]').text()).toContain('2210 Sales tax9.00')
     await page.find('[data-mend] .do.first').trigger('click')

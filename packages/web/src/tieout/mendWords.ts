@@ -5,6 +5,8 @@ import { count, isNil } from '../figures/format.ts'
 export interface Mending {
   readonly remedies: readonly Remedy[]
   readonly asks: boolean
+  /** Of a cause of Tie out: its remedies are tried before they are shown. */
+  readonly cause?: string
 }
 
 export interface MendWords {

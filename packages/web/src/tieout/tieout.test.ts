@@ -168,6 +168,7 @@ describe('Tie out', () => {
     const asked = answers({
       '/tie-out': view,
       '/path': PATH,
+      '/mend/tried': [{ remedy, leaves: 0, why: null }],
       '/mend/preview': preview,
       '/mend': { run: 'r1' },
       '/runs/r1': {

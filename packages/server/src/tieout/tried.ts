@@ -1,0 +1,122 @@
+import { isDeepStrictEqual } from 'node:util'
+import {
+  say,
+  type BookingRequest,
+  type CauseFacts,
+  type CauseView,
+  type Resource,
+  type TriedRemedy,
+} from '@axion/contract'
+import { loadBaseline } from '../baseline/load.ts'
+import { loadHeld } from '../connect/held.ts'
+import type { Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { composeBooking, type Remark } from '../post/compose.ts'
+import { correctionsOf } from '../post/correct.ts'
+import { FORETOLD_PREFIX } from '../post/foretell.ts'
+import { causesOf } from './causes.ts'
+import { familiesOf } from './families.ts'
+import { groundsOf } from './prove.ts'
+import { sourceUnit, type StoredDocument } from './units.ts'
+
+interface Booked extends StoredDocument {
+  readonly request: BookingRequest | null
+  readonly edited: boolean
+  readonly facets: readonly string[]
+  /** When the ledger wrote what stands there, and whether something of its set-up was pulled as changed since. */
+  readonly changed_since: boolean
+}
+
+/**
+ * The remedies of a cause, tried before they are shown: each on what would be composed now and on what the ledger is known to do with it.
+ * One that would change nothing is left out; one that leaves documents as wrong as before comes after those that do not, and says why.
+ */
+export async function triedRemedies(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  key: string,
+): Promise<TriedRemedy[]> {
+  const systems = await loadHeld(trx, entityId)
+  const index = await loadBaseline(trx, entityId)
+  const cause = (await causesOf(trx, entityId, month, currency, systems, index)).find(
+    (one) => one.key === key,
+  )
+  if (!cause) throw new Problem('AXION_STALE', { what: 'This cause' })
+  const tried: TriedRemedy[] = []
+  for (const remedy of cause.remedies) {
+    if (remedy.kind === 'book-again')
+      tried.push({ remedy, ...(await bookedAgain(trx, entityId, month, cause)) })
+    else if (remedy.kind === 'correct') {
+      const corrections = await correctionsOf(trx, entityId, month, key)
+      if (corrections.length > 0)
+        tried.push({ remedy, leaves: cause.documents - corrections.length, why: null })
+    } else tried.push({ remedy, leaves: 0, why: null })
+  }
+  return [...tried.filter((one) => one.leaves === 0), ...tried.filter((one) => one.leaves > 0)]
+}
+
+/** What a cause may have come of in what the ledger shows of itself; what it shows nothing of is a way of its own, and stays. */
+const RESTS_ON: Readonly<Partial<Record<CauseFacts['kind'], readonly Resource[]>>> = {
+  'component-percent': ['tax-rates'],
+  'flat-rate': ['tax-rates'],
+  'rate-date': ['tax-rates'],
+  'component-lost': ['tax-rates', 'agencies'],
+  'one-agency': ['tax-rates', 'agencies'],
+  'liability-account': ['agencies', 'accounts'],
+  moved: ['accounts', 'agencies'],
+}
+
+/** How many documents of a cause would come out wrong once more if they were booked again now, and why the first of them. */
+async function bookedAgain(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  { key, facts }: CauseView,
+): Promise<Pick<TriedRemedy, 'leaves' | 'why'>> {
+  const { rows: documents } = (await trx.raw(
+    `select d.*, b.request, u.edited, u.facets, coalesce((select max((e.value->>'changedAt')::timestamptz) from ledger_entry e where e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided), now())
+        < coalesce((select max(p.started_at) from held_change c join pull p on p.entity_id = c.entity_id and p.pull_id = c.pull_id
+           where c.entity_id = d.entity_id and c.resource = any(?)), '-infinity') as changed_since
+     from tie_unit u join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
+     left join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
+     where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved order by u.unproved desc, u.number`,
+    [[...(RESTS_ON[facts.kind] ?? [])], entityId, month, key],
+  )) as { rows: Booked[] }
+  const { systems, index, baseCurrency } = await groundsOf(trx, entityId)
+  const ledger = systems.find((system) => system.row.role === 'ledger')
+  if (!ledger) throw new Problem('AXION_NO_LEDGER')
+  const families = await familiesOf(trx, entityId, documents)
+  const why = documents.flatMap((stored): string[] => {
+    const from = systems.find((system) => system.row.system_id === stored.system_id)
+    if (!from) return []
+    const source = sourceUnit(stored, from, index, baseCurrency, families(stored))
+    const { request, remarks } = composeBooking(entityId, source, from, ledger, index)
+    return staysWrong(stored, request, remarks)
+  })
+  return { leaves: why.length, why: why[0] ?? null }
+}
+
+function staysWrong(
+  { request: before, edited, facets, changed_since }: Booked,
+  request: BookingRequest | null,
+  remarks: readonly Remark[],
+): string[] {
+  const remark =
+    remarks.find((one) => one.code.startsWith(FORETOLD_PREFIX)) ??
+    remarks.find((one) => one.blocks || one.code === 'AXION_STATED_NOT_EXPECTED')
+  if (remark) return [say(remark.code, remark.facts).says]
+  const atFault = !edited && !facets.includes('voided') && !facets.includes('period')
+  // The ledger made something else of just this before, and nothing of its set-up was seen to change since.
+  return atFault && !changed_since && before !== null && sameText(before, request)
+    ? [
+        'The same was booked before, and the ledger made this of it; nothing of its set-up was seen to change since.',
+      ]
+    : []
+}
+
+/** Whatever the order of keys in which the database gives them back. */
+function sameText(a: unknown, b: unknown): boolean {
+  return isDeepStrictEqual(a, JSON.parse(JSON.stringify(b)))
+}
