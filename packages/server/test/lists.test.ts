@@ -93,7 +93,12 @@ it('says what a posting moves before anything leaves, and posts all that a filte
     sum((row) => row.total),
     0,
   ])
-  expect(preview.remarked.documents).toBe(rows.filter((row) => row.remarks.length > 0).length)
+  const told = (row: PostRow): string[] => row.remarks.map((one) => one.code)
+  const isForetold = (code: string): boolean => code.startsWith('AXION_FORETOLD')
+  expect(preview.remarked.documents).toBe(
+    rows.filter((row) => told(row).some((one) => !isForetold(one))).length,
+  )
+  expect(preview.foretold.documents).toBe(rows.filter((row) => told(row).some(isForetold)).length)
   const [debit, credit] = (['debit', 'credit'] as const).map((side) =>
     preview.accounts.reduce((t, row) => t + cents(row[side]), 0n),
   )

@@ -27,6 +27,8 @@ describe('a stream of documents (A5)', () => {
     ],
     ['once a week, six days after', on(range(0, 35, 7)), 41, null],
     ['once a week, and the seventh day went by', on(range(0, 35, 7)), 42, day(35)],
+    ['now and then, longer than ever before', on([0, 3, 4, 15, 16, 20, 24]), 37, null],
+    ['now and then, and twice as long as ever', on([0, 3, 4, 15, 16, 20, 24]), 46, day(24)],
     ['too few to know', on([0, 1, 2, 3]), 40, null],
     ['nothing at all', new Map(), 40, null],
     ['long ago, beyond the weeks looked at', on(range(0, 20)), 90, null],

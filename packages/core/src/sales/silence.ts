@@ -14,9 +14,17 @@ export const WATCHED_DAYS = 56
 const KNOWN_AFTER = 5
 const DAY = 86_400_000
 
+/** Fewer than every other day, and at no steady pace: its next pause may well be its longest. */
+function isNowAndThen(pauses: readonly number[], span: number): boolean {
+  const inOrder = [...pauses].sort((a, b) => a - b)
+  const middle = inOrder[Math.floor(inOrder.length / 2)] ?? 1
+  return (pauses.length + 1) * 2 < span && (inOrder.at(-1) ?? 1) >= 2 * middle
+}
+
 /**
  * Whether a stream is silent (A5): the days since its last document are as many as its longest pause in eight weeks, so that the next
- * one comes later than any before. A shop that sells every day is silent after one day; one that opens on Saturdays, after a week.
+ * one comes later than any before. A shop that sells every day is silent after one day; one that opens on Saturdays, after a week; one that sells now and
+ * then, after twice its longest pause.
  * @param received documents by day; days without any may be left out
  * @param last the last day that is over
  */
@@ -29,7 +37,8 @@ export function silenceOf(received: ReadonlyMap<IsoDate, number>, last: IsoDate)
   const days = active.map(([day]) => Date.parse(day))
   const pauses = days.slice(1).map((day, at) => (day - (days[at] as number)) / DAY)
   const quiet = (end - (days.at(-1) as number)) / DAY
-  if (quiet < Math.max(1, ...pauses)) return null
+  const longest = Math.max(1, ...pauses)
+  if (quiet < (isNowAndThen(pauses, (end - (days[0] as number)) / DAY) ? 2 * longest : longest)) return null
   const weekdays = new Set(
     Array.from({ length: Math.min(7, quiet) }, (_, at) => new Date(end - at * DAY).getUTCDay()),
   )

@@ -17,6 +17,12 @@ interface Row {
   readonly after: unknown
 }
 
+/** A field of the trail is read at a glance; a search goes through all of it. */
+const MOST = 240
+function atMost(text: string): string {
+  return text.length <= MOST ? text : `${text.slice(0, MOST).replace(/, [^,]*$/, '')}, …`
+}
+
 /** Reading the audit trail. Nothing here, and no right of the application's, can change it. */
 export function trailRoutes(app: App, { database }: Services): void {
   app.get(
@@ -72,7 +78,9 @@ export function trailRoutes(app: App, { database }: Services): void {
             from: row.from_address,
             action: row.action,
             object: row.object,
-            fields: fieldsOf(row.before, row.after).slice(0, 8),
+            fields: fieldsOf(row.before, row.after)
+              .slice(0, 8)
+              .map(({ field, from, to }) => ({ field, from: atMost(from), to: atMost(to) })),
           })),
         }
       })

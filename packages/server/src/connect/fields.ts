@@ -13,6 +13,9 @@ export function fieldsOf(
 function flatten(value: unknown, path = ''): Map<string, string> {
   if (value === null || typeof value !== 'object')
     return new Map(path === '' ? [] : [[path, String(value ?? '')]])
+  // A list of plain values is one field: what is in it, not at which place.
+  if (Array.isArray(value) && value.every((each) => each === null || typeof each !== 'object'))
+    return new Map([[path, value.map(String).join(', ')]])
   return new Map(
     Object.entries(value).flatMap(([key, part]) => [...flatten(part, path ? `${path}.${key}` : key)]),
   )

@@ -168,6 +168,7 @@ export function postRoutes(app: App, services: Services): void {
         )
         if (queued === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
         await audit(trx, entity.id, requirePerson(request).name, 'posted', documentsInWords(queued), null, {
+          documents: await numbersOf(trx, entity.id, run),
           run,
         })
         return { run, documents: queued }
@@ -361,6 +362,14 @@ async function chosenIn(
     .whereNotIn('d.status', ['draft', 'void'])
     .whereRaw(`not ${LEFT_OUT}`)
     .select('d.*', 'b.state')) as (StoredDocument & { state: BookingState | null })[]
+}
+
+/** The documents of a run, by number. */
+async function numbersOf(trx: Transaction, entityId: string, run: string): Promise<string[]> {
+  return trx('booking')
+    .where({ entity_id: entityId, run_id: run })
+    .orderBy('number')
+    .pluck('number') as Promise<string[]>
 }
 
 function documentsInWords(n: number): string {

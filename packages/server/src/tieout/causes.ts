@@ -1,7 +1,8 @@
-import type { CauseFacts, CauseView, Remedy } from '@axion/contract'
+import { sayCause, type CauseFacts, type CauseView, type Remedy } from '@axion/contract'
 import { formatAmount, formatPercent, type Assumption, type BaselineIndex } from '@axion/core'
 import { sameRemedy, setUpRemedyOf } from '../align/remedies.ts'
-import type { HeldSystem } from '../connect/held.ts'
+import { loadBaseline } from '../baseline/load.ts'
+import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { lastDayOf } from './periods.ts'
 import { CHARGED_OTHERWISE, FIGURES } from './settle.ts'
@@ -65,6 +66,26 @@ export async function causesOf(
       keptWaiting: row.kept_waiting,
     }
   })
+}
+
+/** A cause as a sentence, for the trail; its key where it is gone meanwhile. */
+export async function causeInWords(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+  key: string,
+): Promise<string> {
+  const causes = await causesOf(
+    trx,
+    entityId,
+    month,
+    currency,
+    await loadHeld(trx, entityId),
+    await loadBaseline(trx, entityId),
+  )
+  const found = causes.find((cause) => cause.key === key)
+  return (found ? sayCause(found.facts, (day) => day) : key).slice(0, 400)
 }
 
 function kindsOf(assumptions: readonly Reproduced[]): Set<string> {

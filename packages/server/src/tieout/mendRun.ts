@@ -11,6 +11,7 @@ import { sendOutbox } from '../post/postRun.ts'
 import { compose } from '../post/rehearse.ts'
 import { takeBack } from '../post/takeBack.ts'
 import type { Services } from '../services.ts'
+import { causeInWords } from './causes.ts'
 import { prove, proveAll } from './prove.ts'
 import { acceptEdits, previewRemedy, unitsOfCause } from './remedies.ts'
 import type { StoredDocument } from './units.ts'
@@ -70,10 +71,12 @@ async function putInOutbox(
     .first('base_currency')) as { base_currency: string }
   const preview = await previewRemedy(trx, entityId, month, currency, remedy)
   if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: 'This cause' })
+  const about = await causeInWords(trx, entityId, month, currency, remedy.cause)
+  const documents = (await unitsOfCause(trx, entityId, month, remedy.cause)).map((unit) => unit.number)
   const count = await ACTIONS[remedy.kind](trx, entityId, run, remedy.cause)
-  await audit(trx, entityId, run.started_by, 'mended', remedy.cause, null, {
+  await audit(trx, entityId, run.started_by, 'mended', about, null, {
     remedy: remedy.kind,
-    documents: preview.documents,
+    documents,
     unproved: preview.unproved,
   })
   await noteBegun(trx, entityId, run, count)

@@ -7,6 +7,7 @@ import { startRun } from '../jobs/runs.ts'
 import { sendList } from '../lists/sent.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
+import { causeInWords } from './causes.ts'
 import { closeSheet } from './closeSheet.ts'
 import { evidence } from './evidence.ts'
 import { fullProof } from './fullProof.ts'
@@ -239,7 +240,10 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
           entity.id,
           requirePerson(request).name,
           'asked-to-mend',
-          preview.object || ('cause' in remedy ? remedy.cause : ''),
+          preview.object ||
+            ('cause' in remedy
+              ? await causeInWords(trx, entity.id, request.params.month, entity.currency, remedy.cause)
+              : ''),
           null,
           { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved },
         )
