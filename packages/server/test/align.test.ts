@@ -54,6 +54,7 @@ describe('the grids of a month', () => {
       ['FRAME-D', ['ALIGN_NAME']],
       ['GLOVES', ['ITEM_TAX_CODE']],
       ['HONEY-H', ['ITEM_FLAG']],
+      ['GIFT-50', ['OWED_AS_INCOME']],
       ['COMB', ['ITEM_ON_DEFAULT']],
     ])
     expect(await codes('parties')).toEqual([
@@ -98,7 +99,7 @@ describe('the grids of a month', () => {
     expect(await ids('?search=100%25')).toEqual([])
     expect(await ids('?sort=stake&limit=2')).toEqual(['COMB', 'GLOVES'])
     expect(await ids('?code=AXION_ITEM_FLAG')).toEqual(['HONEY-H'])
-    expect(await ids('?only=settle')).toEqual(['FRAME-D'])
+    expect(await ids('?only=settle')).toEqual(['FRAME-D', 'GIFT-50'])
     const whole = await grid('items')
     expect([...(await ids('?limit=5')), ...(await ids('?limit=500&offset=5'))]).toEqual(
       whole.rows.map((r) => r.id),
@@ -110,6 +111,7 @@ describe('the grids of a month', () => {
         ['Another item tax code', '4.24'],
         ['Flag against code', '0.00'],
         ['Nearly the same name', '0.00'],
+        ['Owed, and booked as income', '0.00'],
       ],
     ])
   })
@@ -184,6 +186,7 @@ describe('what can be done about it', () => {
         ['FRAME-D', ['ALIGN_NAME']],
         ['GLOVES', ['ITEM_TAX_CODE']],
         ['HONEY-H', ['ITEM_FLAG']],
+        ['GIFT-50', ['OWED_AS_INCOME']],
       ],
       5,
       '4.24',

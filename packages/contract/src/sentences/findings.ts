@@ -309,6 +309,14 @@ export const FINDINGS = {
     'Whoever is entered next is taxed, or left untaxed, against what was agreed; those that are there keep theirs.',
     'Set the default there, or agree on another.',
   ),
+  AXION_OWED_AS_INCOME: words(
+    'settle',
+    'Owed, and booked as income',
+    (f) =>
+      `${f['system']} sells ${f['name']}, ${f['what']}, and it is posted to ${f['theirs']}, an account of income.`,
+    'Until it is redeemed or completed it is owed to the buyer: it is no sale, and no part of what a return counts as one.',
+    'Post it to a liability account, by a rule for the item or its code, in Accounts.',
+  ),
   AXION_NO_RULE: words(
     'stops',
     'No posting rule',

@@ -45,6 +45,7 @@ export function disagreements(): Disagreement[] {
       ['GLOVES', 'billing', 'ITEM_TAX_CODE'],
       ['HONEY-H', 'billing', 'ITEM_FLAG'],
       ['COMB', 'billing', 'ITEM_ON_DEFAULT'],
+      ['GIFT-50', null, 'OWED_AS_INCOME'],
       ['SUIT-V', 'pos', 'ITEM_TAX_CODE'],
       ['HONEY-5', 'pos', 'ITEM_ON_DEFAULT'],
       ['TOOL-J', 'commerce', 'ALIGN_NAME'],

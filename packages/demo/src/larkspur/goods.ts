@@ -22,6 +22,9 @@ export const CODES = [
   ['SHIPPING', 'Shipping'],
 ] as const
 
+/** What a system holds an item as: a gift card is owed until it is redeemed. */
+export const heldKind = ({ kind, taxCode }: Item): string => (taxCode === 'GIFT' ? 'gift-card' : kind)
+
 export const SHIPPING = item('SHIP', 'Shipping', 'SHIPPING', 1850, 1)
 export const COMB = item('COMB', 'Cut comb in a tray', 'FOOD', 1680, 24)
 const STANDARD = [

@@ -3,7 +3,7 @@ import { drawing, type Draw } from '../shared/draw.ts'
 import { halfUp, money } from '../shared/exact.ts'
 import { addressOf, taken, type Taken } from '../shared/taken.ts'
 import type { Item, Place, Rate, SystemData } from '../shared/sale.ts'
-import { CLAIMANTS, FOLDGATE, ITEMS, itemOf, NAMES } from './goods.ts'
+import { CLAIMANTS, FOLDGATE, heldKind, ITEMS, itemOf, NAMES } from './goods.ts'
 import { FAIR, OUTLETS } from './house.ts'
 import { AGENCIES, ALDER, asOfOctober, FENWICK, MERROW, OSIER, QUILLBY, rateOf, rightly } from './places.ts'
 
@@ -67,16 +67,16 @@ function itemsOf(
   items: readonly Item[],
   wrong: Readonly<Record<string, object>> = {},
 ): Objects {
-  return items.map(({ code, name, kind, taxCode }) => ({
+  return items.map((item) => ({
     resource: 'items',
-    id: `${prefix}_${code}`,
+    id: `${prefix}_${item.code}`,
     value: {
-      code,
-      name,
-      kind,
-      taxable: !['FOOD', 'SEED', 'GIFT'].includes(taxCode),
-      itemTaxCode: taxCode,
-      ...wrong[code],
+      code: item.code,
+      name: item.name,
+      kind: heldKind(item),
+      taxable: !['FOOD', 'SEED', 'GIFT'].includes(item.taxCode),
+      itemTaxCode: item.taxCode,
+      ...wrong[item.code],
     },
   }))
 }

@@ -2,7 +2,7 @@ import { documentOf } from '../shared/documents.ts'
 import { rightTax, type Answer } from '../shared/key.ts'
 import { heldRate } from '../shared/systems.ts'
 import type { Component, Rate, SystemData } from '../shared/sale.ts'
-import { BILLING_PARTIES, CLAIMANTS, inBilling, ITEMS } from './goods.ts'
+import { BILLING_PARTIES, CLAIMANTS, heldKind, inBilling, ITEMS } from './goods.ts'
 import { DEPARTMENTS } from './house.ts'
 import { AGENCIES, asOfOctober, RATES, rateOf } from './places.ts'
 import { quarter } from './sales.ts'
@@ -156,7 +156,7 @@ export function billingData(seed: number, webAddress: string): SystemData {
       ...ITEMS.map((item) => ({
         resource: 'items',
         id: `item_${item.code}`,
-        value: { code: item.code, kind: item.kind, ...inBilling(item) },
+        value: { code: item.code, kind: heldKind(item), ...inBilling(item) },
       })),
       ...[...parties].map(([id, name]) => {
         const claims = CLAIMANTS.find((c) => c.id === id)

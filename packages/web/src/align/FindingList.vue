@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { FindingView } from '@axion/contract'
 import { ref } from 'vue'
+import { useRoute } from 'vue-router'
 import { SEVERITY_WORDS } from './words.ts'
 
 /** What was found, how bad it is and how to mend it; each may be left as it is with a reason, and taken up again. */
 defineProps<{ findings: readonly FindingView[] }>()
+const route = useRoute()
 const emit = defineEmits<{ leave: [finding: FindingView, reason: string | null] }>()
 const leaving = ref<string | null>(null)
 const reason = ref('')
@@ -31,6 +33,12 @@ function leave(finding: FindingView): void {
       >
       <template v-else>
         <span class="soft">{{ finding.mend }}</span>{{ ' ' }}
+        <RouterLink
+          v-if="finding.code === 'AXION_OWED_AS_INCOME'"
+          class="do small"
+          :to="{ name: 'align', params: { ...route.params, kind: 'accounts' } }"
+          >To Accounts</RouterLink
+        >{{ ' ' }}
         <button v-if="leaving !== finding.key" class="plain" type="button" @click="leaving = finding.key">
           Leave it
         </button>

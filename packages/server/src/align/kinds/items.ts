@@ -2,7 +2,7 @@ import { remembered, type BaselineIndex, type CodeTreatment } from '@axion/core'
 import type { Held, HeldSystem } from '../../connect/held.ts'
 import { NEW_ROW, type Item, type Remedy } from '@axion/contract'
 import { standsFor } from '../crosswalk.ts'
-import type { Found, KindOfSetUp, Walked } from './kind.ts'
+import type { Found, Ground, KindOfSetUp, Row, Walked } from './kind.ts'
 
 export const ITEMS: KindOfSetUp = {
   kind: 'items',
@@ -45,7 +45,7 @@ export const ITEMS: KindOfSetUp = {
           },
         }
   },
-  about: () => [],
+  about: owedAsIncome,
   compare: ({ index }, row, objectId, walked) => {
     const { held } = walked
     const item = itemOf(held, objectId)
@@ -102,6 +102,34 @@ export const ITEMS: KindOfSetUp = {
       ],
     }
   },
+}
+
+const OWED: Readonly<Partial<Record<Item['kind'], string>>> = {
+  'gift-card': 'a gift card',
+  deposit: 'a deposit',
+}
+
+/** What is sold and owed until it is redeemed or completed, where its rule sends it to an account of income in the ledger. */
+function owedAsIncome({ index, date, systems }: Ground, { id, name, total }: Row): Found[] {
+  const selling = systems
+    .filter(({ held }) => held.row.role !== 'ledger')
+    .flatMap(({ held, walk }) =>
+      held.items.flatMap((item) => {
+        const what = OWED[item.value.kind]
+        const standing = what && walk.find('item', item.id)
+        return what && standing && standsFor(standing) === id ? [{ system: held.row.name, what }] : []
+      }),
+    )[0]
+  const rule = index.postingRuleFor('revenue', { item: id, 'item-tax-code': total }, date)
+  const ledger = systems.find(({ held }) => held.row.role === 'ledger')?.held
+  const account = ledger?.accounts.find(({ value }) => value.number === rule?.account)?.value
+  if (!selling || account?.type !== 'income') return []
+  return [
+    {
+      code: 'AXION_OWED_AS_INCOME',
+      facts: { name, ...selling, theirs: `${account.number} ${account.name}` },
+    },
+  ]
 }
 
 /** The baseline's values to the system where it takes them, or the system's code into the baseline. */
