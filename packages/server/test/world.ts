@@ -79,6 +79,8 @@ export interface WorldOptions {
   readonly ledger?: SystemData
   readonly billing?: SystemData
   readonly environment?: Record<string, string>
+  /** Addresses of bridges beside the stand-ins'. */
+  readonly bridges?: readonly string[]
   /** Systems beside ledger and billing. */
   readonly others?: readonly OtherSystem[]
 }
@@ -135,9 +137,9 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     AXION_DATABASE: databases.app,
     AXION_SECRET_KEY: cluster.secrets.secretKey,
     AXION_TODAY: '2026-10-02',
-    AXION_BRIDGES: `${standins}/`,
     AXION_LOG: 'silent',
     ...options.environment,
+    AXION_BRIDGES: [`${standins}/`, ...(options.bridges ?? [])].join(','),
   }
   const settings = readSettings(environment)
   const queue = new Queue(databases.app)

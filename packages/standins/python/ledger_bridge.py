@@ -2,7 +2,7 @@
 
 It takes tax amounts as they are given, keeps its books in memory, and serves one company.
 
-    python3 ledger_bridge.py --port 8080 --token secret
+    python3 ledger_bridge.py --port 8080 --token secret --base USD
 """
 
 import argparse
@@ -321,7 +321,9 @@ def main():
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--port", type=int, default=8080)
     parser.add_argument("--token", required=True)
+    parser.add_argument("--base", default=BASE, choices=CURRENCIES, help="the books' currency")
     options = parser.parse_args()
+    globals()["BASE"] = SETTINGS["baseCurrency"] = options.base
     Handler.books, Handler.token = Books(), options.token
     server = ThreadingHTTPServer(("127.0.0.1", options.port), Handler)
     print(f"listening on {server.server_address[1]}", flush=True)

@@ -6,11 +6,14 @@ import {
   type SourceDocument,
 } from '@axion/contract'
 import {
+  absolute,
+  allocate,
   bookedVoice,
   convertLines,
   decided,
   determine,
   expectedVoice,
+  groupBy,
   leavesOpen,
   parseAmount,
   priced,
@@ -257,17 +260,28 @@ export function inBaseCurrency(
 ): { readonly facts: bigint[]; readonly nets: bigint[] } {
   const own = { facts: voice.facts.map((f) => f.tax), nets: voice.nets.map((n) => n.net) }
   if (!exchange) return { facts: voice.facts.map((f) => f.inBase?.tax ?? f.tax), nets: own.nets }
+  // One tax line an agency and account is what a journal has, and what is converted (K7); facts are its parts.
+  const taxes = [
+    ...groupBy(
+      voice.facts.map((fact, at) => ({ fact, at })).filter(({ fact }) => fact.tax !== 0n),
+      ({ fact }) => `${fact.agency ?? ''}|${fact.account ?? ''}`,
+    ).values(),
+  ]
   const lines = [
     ...own.nets.map((credit) => ({ credit, isTax: false })),
-    ...own.facts.map((credit) => ({ credit, isTax: true })),
+    ...taxes.map((of) => ({ credit: sum(of.map(({ fact }) => fact.tax)), isTax: true })),
   ]
   const owed = { credit: -sum(lines.map((line) => line.credit)), isTax: false }
   const converted = convertLines([...lines, owed], exchange)
-  return {
-    nets: converted.slice(0, own.nets.length),
-    facts: voice.facts.map(
-      (f, at) =>
-        f.inBase?.tax ?? (f.currency === exchange.currency ? f.tax : (converted[own.nets.length + at] ?? 0n)),
-    ),
-  }
+  const facts = voice.facts.map(() => 0n)
+  taxes.forEach((of, place) => {
+    const whole = converted[own.nets.length + place] ?? 0n
+    const oneSided = of.every(({ fact }) => fact.tax > 0n) || of.every(({ fact }) => fact.tax < 0n)
+    const weights = of.map(({ fact }) => absolute(fact.tax))
+    const parts = oneSided ? allocate(whole, weights) : weights.map((_, at) => (at === 0 ? whole : 0n))
+    of.forEach(({ fact, at }, index) => {
+      facts[at] = fact.inBase?.tax ?? (fact.currency === exchange.currency ? fact.tax : (parts[index] ?? 0n))
+    })
+  })
+  return { nets: converted.slice(0, own.nets.length), facts }
 }
