@@ -15,6 +15,7 @@ import {
 import { existsSync } from 'node:fs'
 import { certificateRoutes } from './align/certificates/routes.ts'
 import { alignRoutes } from './align/routes.ts'
+import { newRateRoutes } from './align/newRate/routes.ts'
 import { registrationRoutes } from './align/registrations/routes.ts'
 import { ruleRoutes } from './align/rules/routes.ts'
 import { historyRoutes } from './connect/history.ts'
@@ -86,6 +87,7 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
       fileRoutes,
       alignRoutes,
       ruleRoutes,
+      newRateRoutes,
       registrationRoutes,
       certificateRoutes,
       postRoutes,

@@ -4,6 +4,9 @@ import { Problem } from '../faults/problem.ts'
 /** Columns of what may be revised one by one. */
 const COLUMNS = {
   agency: ['name'],
+  jurisdiction: ['name', 'level', 'parent', 'agency', 'covers'],
+  registration: ['agency', 'number', 'basis', 'frequency'],
+  rounding_place: ['jurisdiction', 'level', 'unit', 'tie'],
   combined_rate: ['name', 'jurisdictions', 'item_tax_code'],
   rate_version: ['jurisdiction', 'percent', 'on_top_of'],
   item_tax_code: ['name'],

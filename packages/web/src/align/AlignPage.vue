@@ -28,6 +28,7 @@ import DefaultsForm from './DefaultsForm.vue'
 import GridCellMark from './GridCellMark.vue'
 import LatestChanges from './LatestChanges.vue'
 import LinkChoice from './LinkChoice.vue'
+import NewRateForm from './newRate/NewRateForm.vue'
 import RowDetail from './RowDetail.vue'
 import RuleForm from './RuleForm.vue'
 import { useGrid } from './useGrid.ts'
@@ -39,7 +40,7 @@ const router = useRouter()
 const kind = computed(() => route.params['kind'] as AlignKind)
 const words = computed(() => KIND_WORDS[kind.value])
 const linkKind = computed(() => LINK_KIND_OF[kind.value])
-const { api, changed } = useMonth()
+const { api, entity, changed } = useMonth()
 const evidence = useEvidence()
 const format = useFormat()
 const linkRefused = ref<Refused | null>(null)
@@ -376,10 +377,10 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
             </tr>
             <tr
               v-else
+              :ref="(element) => virtual.measureElement(element as Element | null)"
               :class="{ chosen: at === chosen }"
               :data-row="grid.rowAt(at)?.extra ? undefined : grid.rowAt(at)?.id"
               :data-extra="grid.rowAt(at)?.extra?.objectId"
-              :ref="(element) => virtual.measureElement(element as Element | null)"
               :data-index="at"
               :aria-rowindex="at + 1"
               @click="grid.choose(at)"
@@ -457,6 +458,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
       </table>
     </div>
     <RuleForm v-if="kind === 'accounts'" @mend="mend" />
+    <NewRateForm v-if="kind === 'rates' && entity.role !== 'viewer'" />
     <DefaultsForm v-if="kind === 'items' || kind === 'parties'" :key="kind" :kind="kind" />
     <BulkDialog v-model="asking" @begun="begun" />
     <RowDetail

@@ -165,6 +165,7 @@ export const BATCH_WORDS: Readonly<Record<string, string>> = {
   create: 'Made',
   adopt: 'Took over',
   'take-in': 'Took in',
+  'new-rate': 'Entered the rate',
   'post-to': 'Posted elsewhere:',
   certificate: 'Recorded the certificate',
   'component-percent': 'Sent the percent of',
