@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { NewRate, NewRateGround } from '@axion/contract'
 import { LEVELS } from '@axion/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { call } from '../../shell/api.ts'
 import { useMonth } from '../../shell/month.ts'
 import { useAttempt } from '../../shell/useAttempt.ts'
@@ -28,6 +28,17 @@ const needsRounding = computed(
     draft.value.withPlace && !ground.value?.places.find((place) => place.code === draft.value.parent)?.rounds,
 )
 const total = computed(() => (ground.value ? percentInAll(draft.value, ground.value) : ''))
+/** What the new place lies in is, until somebody says otherwise, what it is charged together with. */
+watch(
+  () => draft.value.jurisdictions.at(-1),
+  (code) => {
+    const place = ground.value?.places.find((one) => one.code === code)
+    if (!place) return
+    draft.value.parent ||= place.code
+    draft.value.country ||= place.country
+    draft.value.region ||= place.region ?? ''
+  },
+)
 const keep = (): Promise<void> =>
   attempt(async () => {
     const body: NewRate = requestOf(draft.value, known.value !== null, needsRounding.value)
@@ -43,7 +54,7 @@ const keep = (): Promise<void> =>
     <button v-if="!open" class="plain" type="button" data-new-rate @click="begin">
       a new rate, with its place, agency and account
     </button>
-    <v-dialog v-model="open" max-width="860" aria-label="A new rate">
+    <v-dialog v-model="open" max-width="920" aria-label="A new rate">
       <form v-if="ground" class="dialog" data-rate-form @submit.prevent="keep">
         <h2>A new rate</h2>
         <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
@@ -173,13 +184,17 @@ const keep = (): Promise<void> =>
 </template>
 
 <style scoped>
+.dialog {
+  max-height: calc(100vh - 60px);
+  overflow: auto;
+}
 .new-rate {
   margin: 8px 0;
   font-size: 14px;
 }
 .fields {
   display: grid;
-  grid-template-columns: repeat(4, minmax(0, 1fr));
+  grid-template-columns: repeat(5, minmax(0, 1fr));
   gap: 8px 14px;
   margin: 8px 0;
 }
@@ -193,6 +208,7 @@ const keep = (): Promise<void> =>
   grid-column: span 2;
 }
 .known {
+  grid-column: span 3;
   align-self: end;
   margin: 0 0 3px;
 }
