@@ -8,6 +8,7 @@ import {
   billingOf,
   FERNHOLLOW,
   FERNHOLLOW_AMOUNTS,
+  moneyExceptions,
   otherSystems,
   QUILLON,
   SALTMARSH,
@@ -95,10 +96,13 @@ describe('the systems beside ledger and billing', () => {
       readonly tax: string
       readonly components: readonly { readonly tax: string }[]
     }[]
-    readonly tenders: readonly { readonly amount: string }[]
+    readonly documentDate: string
+    readonly soldAt: string
+    readonly tenders: readonly { readonly paymentMethodId: string; readonly amount: string }[]
   }
   interface Moved {
     readonly kind: string
+    readonly at: string
     readonly amount: string
     readonly fee: string
     readonly payoutId: string | null
@@ -112,7 +116,7 @@ describe('the systems beside ledger and billing', () => {
   it('state documents whose lines, taxes, parts and tenders add up, whatever the seed', () => {
     for (const seed of [1, 2026, 77]) {
       for (const [id, many] of [
-        ['pos', 84],
+        ['pos', 86],
         ['commerce', 40],
         ['purchasing', 12],
       ] as const) {
@@ -132,18 +136,91 @@ describe('the systems beside ledger and billing', () => {
     }
   })
 
-  it('pay out, and receive at the bank, just what the charges of a week come to', () => {
-    for (const id of ['payments', 'payments-web']) {
-      const moved = of<Moved>(5, id, 'settlements')
-      const payouts = moved.filter((m) => m.kind === 'payout')
-      const settled = moved.filter((m) => m.payoutId !== null)
-      expect(payouts).toHaveLength(4)
-      expect(-payouts.reduce((all, p) => all + units(p.amount), 0n)).toBe(
-        settled.reduce((all, m) => all + units(m.amount) - units(m.fee), 0n),
+  it('pay out just what the settlements of a week come to, whatever the seed', () => {
+    for (const seed of [1, 5, 77])
+      for (const id of ['payments', 'payments-web']) {
+        const moved = of<Moved>(seed, id, 'settlements')
+        const payouts = moved.filter((m) => m.kind === 'payout')
+        const settled = moved.filter((m) => m.payoutId !== null)
+        expect(payouts).toHaveLength(4)
+        expect(-payouts.reduce((all, p) => all + units(p.amount), 0n)).toBe(
+          settled.reduce((all, m) => all + units(m.amount) - units(m.fee), 0n),
+        )
+      }
+  })
+
+  it('move just what was sold, tender by tender and day by day, but for the exceptions of the key', () => {
+    for (const seed of [1, 5, 77, 20_260_901]) {
+      const key = moneyExceptions(seed)
+      const planted = (...kinds: readonly string[]): number =>
+        key.filter((one) => kinds.includes(one.kind)).length
+      expect(key).toHaveLength(20)
+      const sales = [...of<Sold>(seed, 'pos', 'documents'), ...of<Sold>(seed, 'commerce', 'documents')]
+      const due = (method: string): string[] =>
+        sales.flatMap(({ kind, soldAt, tenders }) =>
+          tenders
+            .filter((tender) => tender.paymentMethodId === method)
+            .map((tender) => `${kind === 'refund' ? '-' : ''}${tender.amount} ${soldAt.slice(0, 10)}`),
+        )
+      const less = (from: readonly string[], those: readonly string[]): string[] => {
+        const left = [...those]
+        return from.filter((one) => {
+          const at = left.indexOf(one)
+          if (at >= 0) left.splice(at, 1)
+          return at < 0
+        })
+      }
+      for (const [id, method, hundredths, each] of [
+        ['payments', 'pm_card', 260n, 10n],
+        ['payments-web', 'pm_web_card', 290n, 30n],
+      ] as const) {
+        const moved = of<Moved>(seed, id, 'settlements').filter((m) => m.kind !== 'payout')
+        const seen = moved.map((m) => `${m.amount} ${m.at.slice(0, 10)}`)
+        const own = (...kinds: readonly string[]): number =>
+          key.filter((one) => one.system === id && kinds.includes(one.kind)).length
+        expect(less(due(method), seen)).toHaveLength(
+          own('charge-missing', 'charge-amount', 'charge-day', 'charge-elsewhere'),
+        )
+        expect(less(seen, due(method))).toHaveLength(
+          own(
+            'charge-twice',
+            'charge-amount',
+            'charge-day',
+            'chargeback',
+            'charge-without-sale',
+            'refund-without-return',
+          ) + (id === 'payments' ? planted('charge-elsewhere') : 0),
+        )
+        const charges = moved.filter((m) => m.kind === 'charge')
+        const fee = (amount: string): bigint => (units(amount) * hundredths * 2n + 10_000n) / 20_000n + each
+        expect(charges.filter((m) => units(m.fee) !== fee(m.amount))).toHaveLength(own('charge-fee'))
+      }
+      const lines = of<{ amount: string; text: string }>(seed, 'bank', 'bank-lines')
+      const payouts = ['payments', 'payments-web'].flatMap((id) =>
+        of<Moved>(seed, id, 'settlements').filter((m) => m.kind === 'payout'),
       )
-      expect(of<{ amount: string }>(5, 'bank', 'bank-lines').map((l) => l.amount)).toEqual(
-        expect.arrayContaining(payouts.map((p) => p.amount.replace('-', ''))),
-      )
+      const arrived = lines.filter((l) => l.text.startsWith('Payout')).map((l) => l.amount)
+      expect(
+        less(
+          payouts.map((p) => p.amount.replace('-', '')),
+          arrived,
+        ),
+      ).toHaveLength(planted('payout-short', 'payout-missing'))
+      // Cash of four whole weeks, at whichever outlet, less what is short and what never came.
+      const cash = sales
+        .filter((sale) => sale.soldAt.slice(8, 10) <= '29' && Number(sale.documentDate.slice(8, 10)) <= 28)
+        .flatMap((sale) =>
+          sale.tenders
+            .filter((t) => t.paymentMethodId === 'pm_cash')
+            .map((t) => (sale.kind === 'refund' ? -units(t.amount) : units(t.amount))),
+        )
+        .reduce((sum, amount) => sum + amount, 0n)
+      const banked = lines
+        .filter((l) => l.text.startsWith('Cash'))
+        .reduce((sum, l) => sum + units(l.amount), 0n)
+      expect(cash - banked > 2000n).toBe(true)
+      expect(sales.flatMap((sale) => sale.tenders.map((t) => t.paymentMethodId))).toContain('pm_gift')
+      expect(sales.some((sale) => sale.tenders.length > 1)).toBe(true)
     }
   })
 })

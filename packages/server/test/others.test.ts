@@ -38,13 +38,17 @@ describe('systems beside ledger and billing', () => {
       `select system_id, kind, count(*)::int as n from held_record where entity_id = 'larkspur' group by 1, 2 order by 1, 2`,
     )
     expect(rows.map((r) => [r.system_id, r.kind, r.n])).toEqual([
-      ['bank', 'bank-line', 9],
+      ['bank', 'bank-line', 20],
       ['commerce', 'order', 40],
-      ['payments', 'charge', 48],
+      ['payments', 'charge', 54],
+      ['payments', 'chargeback', 1],
       ['payments', 'payout', 4],
-      ['payments-web', 'charge', 48],
+      ['payments', 'refund', 1],
+      ['payments-web', 'charge', 32],
       ['payments-web', 'payout', 4],
+      ['payments-web', 'refund', 1],
       ['pos', 'receipt', 84],
+      ['pos', 'refund', 2],
       ['purchasing', 'bill', 12],
     ])
     expect(await world.ownerSql(`select 1 from finding where entity_id = 'larkspur'`)).toEqual([])
@@ -86,15 +90,17 @@ describe('systems beside ledger and billing', () => {
         .filter((stream) => stream.silence)
         .map((stream) => [s.id, stream.name, stream.silence?.since, stream.documents]),
     )
-    expect(silent).toEqual([['pos', 'Merrow market', '2026-09-24', 24]])
+    expect(silent).toEqual([['pos', 'Merrow market', '2026-09-24', 25]])
     const sent = (id: string): [string, number][] =>
       systems.find((s) => s.id === id)?.streams.map((stream) => [stream.name, stream.documents]) ?? []
     expect([sent('payments'), sent('bank')]).toEqual([
       [
-        ['charges', 48],
+        ['chargebacks', 1],
+        ['charges', 54],
         ['payouts', 4],
+        ['refunds', 1],
       ],
-      [['****2210', 9]],
+      [['****2210', 20]],
     ])
     expect(
       systems
@@ -222,13 +228,13 @@ describe('systems beside ledger and billing', () => {
       ['Quillby yard', null, false, null, true],
     ])
     expect([tills.documents, tills.claims]).toEqual([
-      84,
+      86,
       { level: 'line', unit: 'combined', tie: 'half-away' },
     ])
     const wendover = tills.regions.find((r) => r.name === 'State of Wendover')
     // They round by line as they say; and Port Lennox is charged at the percent that they hold, which was right until August.
     expect([wendover?.documents, wendover?.claimHolds, wendover?.rates]).toEqual([
-      60,
+      61,
       true,
       [
         {
