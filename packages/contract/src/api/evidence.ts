@@ -59,6 +59,8 @@ export interface ChainLine {
   readonly amiss: boolean
   readonly debit: string | null
   readonly credit: string | null
+  /** Credit less debit in the base currency, where the document is in another and the books say so. */
+  readonly inBase?: string | null
 }
 
 export interface ChainLink {
@@ -71,6 +73,9 @@ export interface ChainLink {
   readonly silence: 'not-stated' | 'not-booked' | 'not-composed' | null
   /** This amount less that of the link before it that spoke; null where nothing is compared. */
   readonly gap: string | null
+  /** The same two in the base currency, where the document is in another. */
+  readonly inBase: string | null
+  readonly gapInBase: string | null
   /** An account's balance at the end of the month. */
   readonly balance: string | null
   readonly address: string | null

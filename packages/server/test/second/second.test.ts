@@ -371,6 +371,10 @@ describe('a second business, from the page alone', () => {
       null,
     ])
     expect(chain.chain.map((link) => link.amount)).toEqual(['166', '166', '166', '166', expect.anything()])
+    expect(chain.chain.map((link) => [link.inBase, link.gapInBase])).toEqual([
+      ['0.340', null],
+      ...Array.from({ length: 4 }, () => ['0.340', '0.000']),
+    ])
   })
 
   it('is whole once the charge is right at its source, and booked again', async () => {

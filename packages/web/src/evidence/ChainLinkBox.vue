@@ -4,7 +4,7 @@ import VoiceMark from '../figures/VoiceMark.vue'
 import { useFormat } from '../figures/format.ts'
 
 /** One link of the chain as a small T-account: what it is called, its lines, and what it comes to. */
-defineProps<{ link: ChainLink; broken: boolean }>()
+defineProps<{ link: ChainLink; broken: boolean; base: string }>()
 const format = useFormat()
 const VOICE = {
   source: 'stated',
@@ -49,7 +49,8 @@ const SILENCE = {
             ><b v-if="line.amiss" class="breaks">{{ line.label }}</b
             ><template v-else>{{ line.label }}</template
             ><small v-if="line.base ?? line.detail"
-              >{{ line.base ? format.amount(line.base) : '' }} {{ line.detail }}
+              >{{ line.base ? format.amount(line.base) : '' }} {{ line.detail
+              }}{{ line.inBase ? `, ${format.amount(line.inBase)} ${base} in the books` : '' }}
               {{ line.since ? `since ${format.longDay(line.since)}` : '' }}</small
             ></span
           ><b>{{ line.credit ? format.amount(line.credit) : '' }}</b></span
@@ -58,7 +59,12 @@ const SILENCE = {
       <span class="debit rest" /><span class="credit rest" />
     </div>
     <p class="sum">
-      <span v-if="link.amount !== null">{{ format.amount(link.amount) }}</span>
+      <span v-if="link.amount !== null"
+        >{{ format.amount(link.amount)
+        }}<small v-if="link.inBase !== null" class="inbase"
+          >{{ format.amount(link.inBase) }} {{ base }}</small
+        ></span
+      >
       <em v-else>{{ link.silence ? SILENCE[link.silence] : '' }}</em>
     </p>
   </section>
@@ -139,6 +145,12 @@ b {
   font-weight: 700;
   padding-top: 3px;
   min-height: 25px;
+}
+.inbase {
+  display: block;
+  font-weight: 400;
+  font-size: 13px;
+  color: var(--soft);
 }
 .sum em {
   color: var(--faint);

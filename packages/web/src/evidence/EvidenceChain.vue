@@ -70,10 +70,13 @@ const sentence = computed(() => {
           }"
         >
           <span v-if="link.gap !== null && !isNil(link.gap)">{{ format.signed(link.gap) }}</span>
+          <span v-else-if="link.gapInBase !== null && !isNil(link.gapInBase)"
+            >{{ format.signed(link.gapInBase) }} {{ evidence.currency }}</span
+          >
           <i />
           <small v-if="evidence.breaksAt === at">breaks here</small>
         </div>
-        <ChainLinkBox :link="link" :broken="evidence.breaksAt === at" />
+        <ChainLinkBox :link="link" :broken="evidence.breaksAt === at" :base="evidence.currency" />
       </template>
     </div>
   </div>

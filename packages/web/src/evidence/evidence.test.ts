@@ -32,6 +32,8 @@ const link = (
   amount,
   silence: amount === null ? ('not-booked' as const) : null,
   gap,
+  inBase: null,
+  gapInBase: null,
   balance: null,
   address: null,
 })

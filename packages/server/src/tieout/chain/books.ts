@@ -83,13 +83,12 @@ export function ledgerLink(parts: Parts, thread: Thread): Open {
     thread.kind === 'whole'
       ? owed(lines.filter((l) => l.role === 'owing'))
       : sum(lines.map((l) => l.credit - l.debit))
-  const inBooks =
-    currency === parts.baseCurrency
-      ? null
-      : `${formatAmount(thread.kind === 'whole' ? -sum(lines.filter((l) => l.role === 'owing').map((l) => l.inBooks)) : sum(lines.map((l) => l.inBooks)), parts.baseCurrency)} ${parts.baseCurrency} in the books, by ${standing.at(-1)?.changed_by ?? ''}`
   return {
     ...base,
-    detail: inBooks ?? base.detail,
+    inBase:
+      thread.kind === 'whole'
+        ? -sum(lines.filter((l) => l.role === 'owing').map((l) => l.inBooks))
+        : sum(lines.map((l) => l.inBooks)),
     silence: null,
     units: total,
     lines: lines.map((l) => twoSided(l.account, l.description, l.debit, l.credit, currency)),
@@ -154,21 +153,24 @@ export function accountLink(parts: Parts, thread: Thread): Open {
   )
   const lines = [...astray, ...accounts].map((account) => {
     const own = reached.filter((line) => line.account === account)
-    const inBooks =
-      currency === baseCurrency
-        ? ''
-        : `, ${formatAmount(sum(own.map((l) => l.inBooks)), baseCurrency)} ${baseCurrency} in the books`
     return {
       ...twoSided(
         named(account),
-        `${astray.includes(account) ? 'does not belong here' : 'from this document'}${inBooks}`,
+        astray.includes(account) ? 'does not belong here' : 'from this document',
         sum(own.map((l) => l.debit)),
         sum(own.map((l) => l.credit)),
         currency,
       ),
       amiss: astray.includes(account),
+      inBase: currency === baseCurrency ? null : formatAmount(sum(own.map((l) => l.inBooks)), baseCurrency),
     }
   })
   const here = reached.filter((line) => accounts.includes(line.account))
-  return { ...base, silence: null, lines, units: sum(here.map((l) => l.credit - l.debit)) }
+  return {
+    ...base,
+    silence: null,
+    lines,
+    units: sum(here.map((l) => l.credit - l.debit)),
+    inBase: sum(here.map((l) => l.inBooks)),
+  }
 }

@@ -35,7 +35,7 @@ export async function chainOf(
     ledgerLink(parts, thread),
     accountLink(parts, thread),
   ]
-  const chain = withGaps(links, parts.currency)
+  const chain = withGaps(await inBooks(trx, entityId, links, parts, thread), parts)
   const broken = chain.findIndex((link) => link.gap !== null && parseAmount(link.gap, parts.currency) !== 0n)
   // What agrees in its own currency and not in the books' breaks in the ledger.
   const breaksAt =
@@ -143,15 +143,57 @@ async function unitRow(trx: Transaction, entityId: string, unitId: string): Prom
 }
 
 /** Each link that says something is compared with the last one that did. */
-function withGaps(links: readonly Open[], currency: string): ChainLink[] {
-  let before: bigint | null = null
-  return links.map(({ units, ...link }) => {
-    const gap = units === null || before === null ? null : units - before
-    if (units !== null) before = units
+function withGaps(links: readonly Open[], { currency, baseCurrency }: Parts): ChainLink[] {
+  const isForeign = currency !== baseCurrency
+  let before: { units: bigint; inBase: bigint | null } | null = null
+  return links.map(({ units, inBase = null, ...link }) => {
+    const gap = units === null || before === null ? null : units - before.units
+    const gapInBase =
+      !isForeign || units === null || inBase === null || !before || before.inBase === null
+        ? null
+        : inBase - before.inBase
+    if (units !== null) before = { units, inBase }
     return {
       ...link,
       amount: units === null ? null : formatAmount(units, currency),
       gap: gap === null ? null : formatAmount(gap, currency),
+      inBase: isForeign && units !== null && inBase !== null ? formatAmount(inBase, baseCurrency) : null,
+      gapInBase: gapInBase === null ? null : formatAmount(gapInBase, baseCurrency),
     }
   })
+}
+
+/** What source and determination come to in the books' currency, as their facts have it; the booking is in what it was composed from. */
+async function inBooks(
+  trx: Transaction,
+  entityId: string,
+  links: readonly Open[],
+  { unit, currency, baseCurrency }: Parts,
+  thread: Thread,
+): Promise<Open[]> {
+  if (currency === baseCurrency) return [...links]
+  const { rows } = (await trx.raw(
+    `select voice, sum(in_base)::bigint::text as amount from (
+       select voice, in_base from tax_fact where entity_id = :e and unit_id = :u and :tax and (:agency::text is null or agency = :agency)
+       union all select voice, in_base from net_fact where entity_id = :e and unit_id = :u and :net) f group by 1`,
+    {
+      e: entityId,
+      u: unit.unit_id,
+      tax: thread.kind !== 'net',
+      net: thread.kind !== 'tax',
+      agency: thread.kind === 'tax' ? thread.agency : null,
+    },
+  )) as { rows: { voice: string; amount: string }[] }
+  const of = (voice: string): bigint | null => {
+    const found = rows.find((row) => row.voice === voice)
+    return found ? BigInt(found.amount) : null
+  }
+  const [source, determination] = [links[0]?.units ?? null, links[1]?.units ?? null]
+  const VOICES: Readonly<Partial<Record<Open['role'], (link: Open) => bigint | null>>> = {
+    source: () => of('stated'),
+    determination: () => of('expected'),
+    booking: ({ units }) =>
+      units === source ? of('stated') : units === determination ? of('expected') : null,
+  }
+  return links.map((link) => ({ ...link, inBase: VOICES[link.role]?.(link) ?? link.inBase ?? null }))
 }

@@ -43,7 +43,11 @@ export type Thread =
   | { readonly kind: 'net' }
   | { readonly kind: 'whole' }
 
-export type Open = Omit<ChainLink, 'gap' | 'amount'> & { readonly units: bigint | null }
+export type Open = Omit<ChainLink, 'gap' | 'amount' | 'inBase' | 'gapInBase'> & {
+  readonly units: bigint | null
+  /** In the books' currency, where it is another than the document's. */
+  readonly inBase?: bigint | null
+}
 
 export const NET_ROLES: readonly string[] = ['revenue', 'shipping', 'discount']
 export const OWING_ROLES: readonly string[] = ['receivable', 'reimbursement']
