@@ -285,7 +285,10 @@ test('Tie out: each cause that is left is mended with a preview, and the month f
     const kind = (await chosen.getAttribute('data-cause'))?.replace('booked: ', '').split('|')[0] ?? ''
     await page.keyboard.press('m')
     const dialog = page.locator('[data-mend]')
-    await dialog.getByRole('radio', { name: REMEDY[kind] ?? /^Book again/ }).check()
+    // Where one remedy alone would change something, there is nothing to choose.
+    await expect(dialog.locator('h2, fieldset').first()).toBeVisible()
+    const remedy = dialog.getByRole('radio', { name: REMEDY[kind] ?? /^Book again/ })
+    if ((await dialog.getByRole('radio').count()) > 0) await remedy.check()
     await expect(dialog.locator('.do.first')).toBeVisible()
     await dialog.locator('.do.first').click()
     await expect(causes()).toHaveCount(left - 1, { timeout: 90_000 })

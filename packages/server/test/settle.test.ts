@@ -136,4 +136,32 @@ describe('differences of what was charged', () => {
     await pull()
     expect((await tieOut()).kept).toEqual(settled)
   })
+
+  it('an entry made by hand is named, counts until it is reviewed, and counts again once somebody changes it', async () => {
+    const before = await tieOut()
+    await world.desk('ledger', 'journal', {
+      date: '2026-09-28',
+      memo: 'Cheque 1188 to the agency',
+      debit: 'acct_2210',
+      credit: 'acct_1000',
+      amount: '40.00',
+    })
+    await pull()
+    const cause = (await tieOut()).causes.find((one) => one.headline === 'orphan')
+    expect([cause?.keepable, cause?.unproved]).toEqual([1, '40.00'])
+    const query = `cause=${encodeURIComponent(cause?.key ?? '')}`
+    const preview = await world.ok<KeepPreview>('GET', `${MONTH}/tie-out/kept/preview?${query}`)
+    expect([preview.documents, preview.over, preview.under]).toEqual([1, '0.00', '40.00'])
+    const body = { cause: cause?.key, reason: 'Paid to the agency by cheque', revision: preview.revision }
+    await world.ok('POST', `${MONTH}/tie-out/kept`, body)
+    const units = (await kept()).documents.filter((d) => d.unit.startsWith('entry:')).map((d) => d.unit)
+    await world.as('reviewer', 'POST', `${MONTH}/tie-out/kept/review`, { units, agree: true })
+    const named = await tieOut()
+    expect([named.unproved, named.documents]).toEqual([before.unproved, before.documents])
+    const id = units[0]?.split(':').at(-1) ?? ''
+    await world.desk('ledger', 'entries', { id, action: 'void' })
+    await pull()
+    expect((await kept()).documents.some((d) => d.unit === units[0])).toBe(false)
+    expect((await tieOut()).unproved).toBe(before.unproved)
+  })
 })

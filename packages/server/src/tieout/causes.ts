@@ -5,7 +5,7 @@ import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { lastDayOf } from './periods.ts'
-import { CHARGED_OTHERWISE, FIGURES } from './settle.ts'
+import { FIGURES, KEEPABLE, KEPT_OF } from './settle.ts'
 import { matterKey, type Matter } from './matter.ts'
 import type { Reproduced } from './weigh.ts'
 
@@ -37,7 +37,7 @@ export async function causesOf(
   const { rows } = (await trx.raw(
     `select cause, min(headline) as headline, min(missing_why) as missing_why, (array_agg(to_jsonb(odd)))[1] as odd, min(system_id) as system_id,
        (array_agg(assumptions order by jsonb_array_length(assumptions)))[1] as assumptions, count(*) as documents, sum(unproved) as unproved, sum(unproved_net) as unproved_net, sum(undecided) as undecided, (array_agg(matter order by unit_id) filter (where matter is not null))[1] as matter,
-       (count(*) filter (where ${CHARGED_OTHERWISE}))::int as keepable, (count(*) filter (where exists (select from kept_difference k where k.entity_id = u.entity_id and k.system_id = u.system_id and k.document_id = u.document_id and k.figures = ${FIGURES})))::int as kept_waiting
+       (count(*) filter (where ${KEEPABLE}))::int as keepable, (count(*) filter (where exists (select from kept_difference k where ${KEPT_OF} and k.figures = ${FIGURES})))::int as kept_waiting
      from tie_unit u where entity_id = ? and period = ? and not proved and cause is not null group by cause order by sum(unproved) desc, sum(unproved_net) desc, cause`,
     [entityId, month],
   )) as { rows: CauseRow[] }

@@ -3,23 +3,24 @@ import { formatAmount } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { CHARGED_OTHERWISE, FIGURES, gapsOf } from './settle.ts'
+import { FIGURES, gapsOf, KEEPABLE, KEPT_OF } from './settle.ts'
 
 /** A keeping that holds still: the figures are those that it was kept for. */
-const HOLDS = `k.figures = ${FIGURES} and ${CHARGED_OTHERWISE}`
-const KEPT_WITH_UNIT = `kept_difference k join tie_unit u on u.entity_id = k.entity_id and u.system_id = k.system_id and u.document_id = k.document_id`
+const HOLDS = `k.figures = ${FIGURES} and ${KEEPABLE}`
+const KEPT_WITH_UNIT = `kept_difference k join tie_unit u on ${KEPT_OF}`
 
 interface Keepable {
   readonly unit_id: string
   readonly system_id: string
-  readonly document_id: string
+  readonly what: 'document' | 'entry'
+  readonly object_id: string
   readonly number: string
   readonly figures: string
   readonly over: string
   readonly under: string
 }
 
-/** The documents of a cause whose difference can be kept: the ledger has what was charged, and nothing else is astray. */
+/** What of a cause can be kept as it is: documents of which the ledger has what was charged, and entries that somebody can name. */
 async function keepable(
   trx: Transaction,
   entityId: string,
@@ -27,10 +28,10 @@ async function keepable(
   cause: string,
 ): Promise<Keepable[]> {
   const { rows } = (await trx.raw(
-    `with chosen as (select u.unit_id, u.system_id, u.document_id, u.number, ${FIGURES} as figures from tie_unit u
-       where u.entity_id = :entity and u.period = :month and u.cause = :cause and ${CHARGED_OTHERWISE})
+    `with chosen as (select u.unit_id, u.system_id, case when u.document_id is null then 'entry' else 'document' end as what, coalesce(u.document_id, regexp_replace(u.unit_id, '^entry:[^:]*:', '')) as object_id, u.number, ${FIGURES} as figures from tie_unit u
+       where u.entity_id = :entity and u.period = :month and u.cause = :cause and ${KEEPABLE})
      select c.*, coalesce(g.over, 0)::text as over, coalesce(g.under, 0)::text as under from chosen c left join (${gapsOf('select unit_id from chosen')}) g using (unit_id)
-     where not exists (select from kept_difference k where k.entity_id = :entity and k.system_id = c.system_id and k.document_id = c.document_id and k.figures = c.figures)
+     where not exists (select from kept_difference k where k.entity_id = :entity and k.system_id = c.system_id and k.what = c.what and k.object_id = c.object_id and k.figures = c.figures)
      order by c.number`,
     { entity: entityId, month, cause },
   )) as { rows: Keepable[] }
@@ -76,7 +77,7 @@ export async function keepDifferences(
   const rows = await keepable(trx, entityId, month, cause)
   if (rows.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'keep' })
   if (revisionOf(rows) !== revision) throw new Problem('AXION_STALE', { what: 'This cause' })
-  for (const { system_id, document_id, number, figures, over, under } of rows) {
+  for (const { system_id, what, object_id, number, figures, over, under } of rows) {
     const row = {
       period: month,
       number,
@@ -90,8 +91,8 @@ export async function keepDifferences(
       reviewed_at: null,
     }
     await trx('kept_difference')
-      .insert({ entity_id: entityId, system_id, document_id, ...row })
-      .onConflict(['entity_id', 'system_id', 'document_id'])
+      .insert({ entity_id: entityId, system_id, what, object_id, ...row })
+      .onConflict(['entity_id', 'system_id', 'what', 'object_id'])
       .merge(row)
     await audit(trx, entityId, person, 'kept-difference', number, null, { over, under, reason })
   }
@@ -100,8 +101,6 @@ export async function keepDifferences(
 
 interface Held {
   readonly unit_id: string
-  readonly system_id: string
-  readonly document_id: string
   readonly number: string
   readonly party: string
   readonly over: string
@@ -123,10 +122,10 @@ export async function keptView(
 ): Promise<KeptView> {
   const { rows } = (await trx.raw(
     `select * from (
-       select u.unit_id, u.system_id, u.document_id, u.number, u.party, k.over::text as over, k.under::text as under, k.reason, k.kept_by, k.kept_at, k.reviewed_by, k.reviewed_at, null as settled_with, u.document_date
+       select u.unit_id, u.number, u.party, k.over::text as over, k.under::text as under, k.reason, k.kept_by, k.kept_at, k.reviewed_by, k.reviewed_at, null as settled_with, u.document_date
        from ${KEPT_WITH_UNIT} where k.entity_id = :entity and u.period = :month and coalesce(u.settled, '') <> 'cured' and ${HOLDS}
        union all
-       select u.unit_id, u.system_id, u.document_id, u.number, u.party, u.over::text, u.under::text, null, null, null, null, null, u.settled_with, u.document_date
+       select u.unit_id, u.number, u.party, u.over::text, u.under::text, null, null, null, null, null, u.settled_with, u.document_date
        from tie_unit u where u.entity_id = :entity and u.period = :month and u.settled = 'cured') x
      order by (reviewed_by is null and kept_by is not null) desc, greatest(over::bigint, under::bigint) desc, document_date, number`,
     { entity: entityId, month },
@@ -192,15 +191,15 @@ export async function reviewKept(
   { units, agree }: { readonly units: readonly string[]; readonly agree: boolean },
 ): Promise<number> {
   const { rows } = (await trx.raw(
-    `select k.system_id, k.document_id, k.number, k.kept_by, k.reviewed_by from ${KEPT_WITH_UNIT}
+    `select k.system_id, k.what, k.object_id, k.number, k.kept_by, k.reviewed_by from ${KEPT_WITH_UNIT}
      where k.entity_id = :entity and u.period = :month and u.unit_id = any(:units) ${agree ? `and k.reviewed_by is null and ${HOLDS}` : ''} order by k.number`,
     { entity: entityId, month, units } as never,
-  )) as { rows: { system_id: string; document_id: string; number: string; kept_by: string }[] }
+  )) as { rows: { system_id: string; what: string; object_id: string; number: string; kept_by: string }[] }
   if (rows.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: agree ? 'agree to' : 'take back' })
   const own = rows.find((row) => row.kept_by === person)
   if (agree && own) throw new Problem('AXION_OWN_REVIEW', { document: own.number })
-  for (const { system_id, document_id, number } of rows) {
-    const row = trx('kept_difference').where({ entity_id: entityId, system_id, document_id })
+  for (const { system_id, what, object_id, number } of rows) {
+    const row = trx('kept_difference').where({ entity_id: entityId, system_id, what, object_id })
     await (agree ? row.update({ reviewed_by: person, reviewed_at: trx.fn.now() }) : row.delete())
     await audit(trx, entityId, person, agree ? 'agreed-to-kept' : 'took-back-kept', number, null, null)
   }

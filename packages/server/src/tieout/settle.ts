@@ -4,6 +4,16 @@ import type { Transaction } from '../database/connection.ts'
 export const CHARGED_OTHERWISE = `(not u.proved and u.kind in ('invoice', 'credit-note') and u.odd = array['expected'] and u.bookings = 1 and not u.edited and not u.voided
   and u.expected_complete and u.flaws = '[]' and u.facets <@ array['amount', 'agency', 'rounding'])`
 
+/** SQL, of a unit `u`: an entry made by hand in the ledger that no document is behind. Who knows what it is can name it. */
+const MADE_BY_HAND = `(not u.proved and u.kind = 'entry' and u.document_id is null and u.headline = 'orphan')`
+
+/** SQL, of a unit `u`: what can be kept as it is, for a reason. */
+export const KEEPABLE = `(${CHARGED_OTHERWISE} or ${MADE_BY_HAND})`
+
+/** SQL, of a unit `u` and a keeping `k`: it is kept of this unit. */
+export const KEPT_OF = `k.entity_id = u.entity_id and k.system_id = u.system_id and k.what = case when u.document_id is null then 'entry' else 'document' end
+  and k.object_id = coalesce(u.document_id, regexp_replace(u.unit_id, '^entry:[^:]*:', ''))`
+
 /** SQL, of a unit `u`: what a keeping holds for. Another amount in any voice, and it lapses. */
 export const FIGURES = `md5(concat_ws('/', u.stated_signature, u.expected_at_stated, u.expected_signature, u.booked_signature))`
 
@@ -14,7 +24,7 @@ export const FIGURES = `md5(concat_ws('/', u.stated_signature, u.expected_at_sta
  */
 export function gapsOf(units: string): string {
   return `select unit_id, sum(greatest(gap, 0))::bigint as over, sum(greatest(-gap, 0))::bigint as under from (
-    select m.unit_id, case when t.split_stated then m.agency end as agency, sum(coalesce(m.stated, 0) - coalesce(m.expected, 0)) as gap
+    select m.unit_id, case when t.split_stated then m.agency end as agency, sum(coalesce(m.stated, case when t.document_id is null then m.booked end, 0) - coalesce(m.expected, 0)) as gap
     from tie_member m join tie_unit t on t.entity_id = m.entity_id and t.unit_id = m.unit_id where m.entity_id = :entity and m.unit_id in (${units}) group by 1, 2) g group by 1`
 }
 
@@ -32,7 +42,8 @@ export async function settle(trx: Transaction, entityId: string, period: string)
        join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
        where u.entity_id = :entity and (u.differs or u.settled is not null)),
      here as (select distinct system_id, head from member where period = :period)
-     select m.unit_id, m.period from member m join here using (system_id, head)`,
+     select m.unit_id, m.period from member m join here using (system_id, head)
+     union all select u.unit_id, u.period from tie_unit u where u.entity_id = :entity and u.period = :period and u.kind = 'entry' and (u.differs or u.settled is not null)`,
     bindings,
   )) as { rows: { unit_id: string; period: string }[] }
   const units = rows.map((row) => row.unit_id)
@@ -88,8 +99,8 @@ async function cure(trx: Transaction, entityId: string, units: readonly string[]
 
 async function keep(trx: Transaction, entityId: string, units: readonly string[]): Promise<void> {
   const { rows } = (await trx.raw(
-    `select u.unit_id from tie_unit u join kept_difference k on k.entity_id = u.entity_id and k.system_id = u.system_id and k.document_id = u.document_id
-     where u.entity_id = :entity and u.unit_id = any(:units) and u.settled is null and k.reviewed_by is not null and k.figures = ${FIGURES} and ${CHARGED_OTHERWISE}`,
+    `select u.unit_id from tie_unit u join kept_difference k on ${KEPT_OF}
+     where u.entity_id = :entity and u.unit_id = any(:units) and u.settled is null and k.reviewed_by is not null and k.figures = ${FIGURES} and ${KEEPABLE}`,
     { entity: entityId, units } as never,
   )) as { rows: { unit_id: string }[] }
   await settleAs(

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { sayCause, type CauseView, type KeepPreview } from '@axion/contract'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { count, isNil, useFormat } from '../figures/format.ts'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
@@ -24,6 +24,8 @@ watch(cause, (asked) => {
       )
     })
 })
+/** An entry that somebody made in the ledger, rather than a document charged otherwise. */
+const byHand = computed(() => cause.value?.headline === 'orphan')
 const keep = (): Promise<void> =>
   attempt(async () => {
     await call('POST', `${api.value}/tie-out/kept`, {
@@ -39,23 +41,46 @@ const keep = (): Promise<void> =>
 <template>
   <v-dialog :model-value="cause !== null" aria-label="Keep the difference" @update:model-value="cause = null">
     <form v-if="cause" class="dialog" data-keep @submit.prevent="keep">
-      <h2>Keep the difference{{ preview ? ` of ${count(preview.documents, 'document')}` : '' }}</h2>
+      <h2>
+        {{ byHand ? 'Name an entry made by hand' : 'Keep the difference'
+        }}{{
+          preview
+            ? byHand
+              ? `: ${count(preview.documents, 'entry', 'entries')}`
+              : ` of ${count(preview.documents, 'document')}`
+            : ''
+        }}
+      </h2>
       <p class="soft">{{ sayCause(cause.facts, format.longDay) }}</p>
       <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
       <template v-if="preview">
         <p>
-          The ledger has what was charged, and so it stays.
+          {{
+            byHand
+              ? 'No document is behind it. It stays in the ledger as what it is named here.'
+              : 'The ledger has what was charged, and so it stays.'
+          }}
           <template v-if="!isNil(preview.over)"
-            ><b>{{ format.amount(preview.over) }} {{ preview.currency }} over-collected:</b> it is remitted
-            all the same.
+            ><b
+              >{{ format.amount(preview.over) }} {{ preview.currency }}
+              {{ byHand ? 'more stands' : 'over-collected:' }}</b
+            >
+            {{ byHand ? 'on liability accounts than documents give.' : 'it is remitted all the same.' }}
           </template>
           <template v-if="!isNil(preview.under)"
-            ><b>{{ format.amount(preview.under) }} {{ preview.currency }} under-collected:</b> it is still
-            owed.</template
+            ><b
+              >{{ format.amount(preview.under) }} {{ preview.currency }}
+              {{ byHand ? 'less stands' : 'under-collected:' }}</b
+            >
+            {{ byHand ? 'there than documents give.' : 'it is still owed.' }}</template
           >
         </p>
         <label class="field"
-          >Why nothing is credited or charged anew
+          >{{
+            byHand
+              ? 'What it is: a payment to the agency, an adjustment'
+              : 'Why nothing is credited or charged anew'
+          }}
           <textarea v-model="reason" rows="3" maxlength="500" required autofocus></textarea>
         </label>
         <p class="soft">
@@ -69,7 +94,7 @@ const keep = (): Promise<void> =>
           class="do first"
           :disabled="busy || !preview || preview.documents === 0 || reason.trim() === ''"
         >
-          Keep it, for review
+          {{ byHand ? 'Name it, for review' : 'Keep it, for review' }}
         </button>
         <button type="button" class="do" @click="cause = null">Leave it as it is</button>
       </div>

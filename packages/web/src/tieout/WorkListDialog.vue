@@ -56,7 +56,7 @@ const amount = (text: string | null, silence: string): string =>
       <p v-if="list" class="soft">
         {{ count(open, 'document') }} to correct where {{ open === 1 ? 'it stands' : 'they stand' }}. Tick
         what is done; the next pull looks whether it is.
-        <template v-if="cause.keepable > 0"
+        <template v-if="cause.keepable > 0 && cause.headline !== 'orphan'"
           >What cannot be changed there any more is credited in full and invoiced anew: the two give each
           other back, and the new one is proved by itself.</template
         >
@@ -121,7 +121,11 @@ const amount = (text: string | null, silence: string): string =>
           data-keep-instead
           @click="emit('keep', cause)"
         >
-          Keep the difference of {{ cause.keepable }} instead
+          {{
+            cause.headline === 'orphan'
+              ? `Name ${cause.keepable} as what ${cause.keepable === 1 ? 'it is' : 'they are'}`
+              : `Keep the difference of ${cause.keepable} instead`
+          }}
         </button>
         <button type="button" class="do" @click="cause = null">Close</button>
       </div>

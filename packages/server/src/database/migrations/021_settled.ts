@@ -1,13 +1,13 @@
 import type { Knex } from 'knex'
 import { guarded } from './guarded.ts'
 
-/** Differences of what was charged that somebody keeps, or a credit gives back: out of what is not proved, and in sight. */
+/** Differences of what was charged that somebody keeps, entries made by hand that somebody names, or a credit gives back: out of what is not proved, and in sight. */
 export async function up(knex: Knex): Promise<void> {
   await knex.raw(`
 create table kept_difference (
-  entity_id text not null, system_id text not null, document_id text not null, period text not null, number text not null, figures text not null,
+  entity_id text not null, system_id text not null, what text not null check (what in ('document', 'entry')), object_id text not null, period text not null, number text not null, figures text not null,
   over bigint not null, under bigint not null, reason text not null check (reason <> ''), kept_by text not null, kept_at timestamptz not null default now(), reviewed_by text, reviewed_at timestamptz,
-  primary key (entity_id, system_id, document_id), foreign key (entity_id, system_id, document_id) references source_document on delete cascade);
+  primary key (entity_id, system_id, what, object_id), foreign key (entity_id, system_id) references system);
 ${guarded('kept_difference')}
 create index kept_difference_period on kept_difference (entity_id, period);
 -- What a settled unit has too much and too little, and what of it would not be proved: it comes back the moment that it is not settled any more.
