@@ -59,7 +59,7 @@ export async function startInstallation({
   home = HOME,
   port = portSetting(),
   web = join(ROOT, 'packages/web/dist'),
-  months = true,
+  months = process.env.AXION_DEMO_MONTHS !== 'none',
 } = {}) {
   for (const wanted of [port, port + 1]) {
     if (!(await isFree(wanted)))
