@@ -19,5 +19,6 @@ const status = await withInstallation(
         env: { ...process.env, ...env, AXION_SHOTS: join(ROOT, 'docs/screenshots') },
       },
     ).status,
+  { months: true },
 )
 process.exit(status ?? 1)

@@ -224,6 +224,8 @@ export interface PostView {
   readonly counts: Readonly<Partial<Record<PostState, number>>>
   readonly tax: Readonly<Partial<Record<PostState, string>>>
   readonly blocking: readonly string[]
+  /** Where people open the ledger; null where none is connected, or it says nothing. */
+  readonly ledger: { readonly name: string; readonly address: string } | null
   /** Why documents failed, each reason once: where to mend it, and how many it holds up. */
   readonly reasons: readonly {
     readonly code: string

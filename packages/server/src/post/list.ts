@@ -41,7 +41,7 @@ const DOCUMENTS = `
     left join booking b on b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind
     left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated') t on true
     left join lateral (select sum(f.in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated') n on true
-    where d.entity_id = :entity and d.period = :month and (d.status <> 'void' or b.state is not null)) x`
+    where d.entity_id = :entity and d.period = :month) x`
 
 export function postList(entityId: string, month: string, { state, warned }: PostFilter): Listed {
   return {

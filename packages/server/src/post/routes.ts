@@ -3,6 +3,7 @@ import { absolute, formatAmount, groupBy } from '@axion/core'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { blockingChecks } from '../connect/checks.ts'
+import { connectedSystems } from '../connect/held.ts'
 import { inEntity, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
@@ -51,6 +52,7 @@ export function postRoutes(app: App, services: Services): void {
           currency: entity.currency,
           counts: Object.fromEntries(states.map(({ state, n }) => [state, n])),
           blocking,
+          ledger: await ledgerOf(trx, entity.id),
           reasons: await reasonsOf(trx, entity.id, month, entity.currency),
           tax: Object.fromEntries(states.map(({ state, tax }) => [state, text(tax)])),
           remarked: { documents: remarked.n, tax: text(remarked.tax) },
@@ -416,6 +418,12 @@ function documentsOf(trx: Transaction, entityId: string, month: string) {
     .where({ 'd.entity_id': entityId, 'd.period': month })
     .whereRaw(`(d.status <> 'void' or b.state is not null)`)
     .orderBy(['d.document_date', 'd.number'])
+}
+
+async function ledgerOf(trx: Transaction, entityId: string): Promise<PostView['ledger']> {
+  const ledger = (await connectedSystems(trx, entityId)).find((system) => system.role === 'ledger')
+  const address = ledger?.about.webAddress ?? null
+  return ledger && address !== null ? { name: ledger.name, address } : null
 }
 
 /** Documents that could not be posted, by reason, most money first: one thing to mend, and how much waits for it. */

@@ -147,6 +147,8 @@ const STATES: readonly PostState[] = [
   'kind-off',
 ]
 const shown = computed(() => STATES.filter((s) => (view.value?.counts[s] ?? 0) > 0))
+/** What is looked at, or mended, in the ledger itself. */
+const IN_THE_LEDGER: readonly string[] = ['AXION_LEDGER_REFUSED', 'AXION_EDITED_IN_LEDGER', 'AXION_IN_DOUBT']
 /** The ledger names a rate that it does not have: it is linked in Align. */
 const refusedRate = (says: string): boolean => /\brate\b/i.test(says)
 const order = (name: string): { name: string; sort: string | undefined; down: string | undefined } => ({
@@ -284,6 +286,14 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
               class="do small"
               :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }"
               >Mend in Align</RouterLink
+            >
+            <a
+              v-else-if="view.ledger && IN_THE_LEDGER.includes(reason.code)"
+              class="do small"
+              :href="view.ledger.address"
+              target="_blank"
+              rel="noreferrer"
+              >Open {{ view.ledger.name }}</a
             >
             <button
               v-else

@@ -29,6 +29,7 @@ const view = (rows: PostRow[], changes: Partial<PostView> = {}): PostView => {
     counts,
     tax: Object.fromEntries(Object.keys(counts).map((state) => [state, '5.00'])),
     blocking: [],
+    ledger: null,
     reasons: [],
     remarked: { documents: 0, tax: '0.00' },
     choices: { systems: [], kinds: [] },
