@@ -219,6 +219,24 @@ test('what systems do not take from others is corrected on their own desks', asy
   await expect(page.locator('tbody tr', { hasText: 'Card on the web' })).not.toHaveCount(0)
 })
 
+test('a gift card is no income: its finding leads to the rule that sends it where it is owed', async () => {
+  await open('items', 'GIFT-50')
+  await page
+    .locator('[data-finding="AXION_OWED_AS_INCOME"]')
+    .getByRole('link', { name: 'To Accounts' })
+    .click()
+  await page.getByRole('button', { name: /^a rule for one party/ }).click()
+  await page.getByLabel('Which one').fill('GIFT-50')
+  await page.getByLabel('Account it is posted to').selectOption('2400')
+  await page.getByRole('button', { name: 'Look at it' }).click()
+  const dialog = page.locator('[data-mend]')
+  await expect(dialog.locator('.do.first')).toBeVisible()
+  await runBy(page, () => dialog.locator('.do.first').click())
+  await open('items')
+  await expect(page.locator('[data-row="GIFT-50"]')).toBeVisible()
+  expect((await findingsSeen(page)).filter((one) => one.row === 'GIFT-50')).toEqual([])
+})
+
 test('what is left is left with a reason, and then nothing is astray', async () => {
   await open('rates', 'WN-PLX')
   const counting = page

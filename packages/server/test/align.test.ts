@@ -297,4 +297,11 @@ describe('what can be done about it', () => {
     await world.ok('DELETE', `${MONTH}/links`, { systemId: 'billing', kind: 'item', objectId: 'item_SMOKER' })
     expect((await rowOf('items', 'SMK-1')).cells[0]).toMatchObject({ state: 'proposed' })
   })
+
+  it('a gift card that is posted to what is owed is no finding any more', async () => {
+    const of = async (): Promise<string[]> => (await rowOf('items', 'GIFT-50')).findings.map((f) => f.code)
+    expect(await of()).toEqual(['AXION_OWED_AS_INCOME'])
+    await mend({ kind: 'post-to', systemId: 'ledger', ruleId: 'revenue item GIFT-50', account: '2400' })
+    expect(await of()).toEqual([])
+  })
 })
