@@ -70,11 +70,15 @@ const sentence = computed(() => {
           }"
         >
           <span v-if="link.gap !== null && !isNil(link.gap)">{{ format.signed(link.gap) }}</span>
-          <span v-else-if="link.gapInBase !== null && !isNil(link.gapInBase)"
-            >{{ format.signed(link.gapInBase) }} {{ evidence.currency }}</span
-          >
+          <span v-else-if="link.gapInBase !== null && !isNil(link.gapInBase)">{{
+            format.signed(link.gapInBase)
+          }}</span>
           <i />
-          <small v-if="evidence.breaksAt === at">breaks here</small>
+          <small v-if="evidence.breaksAt === at"
+            >breaks here{{
+              isNil(link.gap ?? '0') && link.gapInBase ? `, in ${evidence.currency}` : ''
+            }}</small
+          >
         </div>
         <ChainLinkBox :link="link" :broken="evidence.breaksAt === at" :base="evidence.currency" />
       </template>

@@ -143,7 +143,7 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
 <style scoped>
 .foretold {
   margin: 8px 0;
-  max-height: 30vh;
+  max-height: 28vh;
   overflow: auto;
 }
 .says {
@@ -152,7 +152,7 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
 }
 .accounts {
   margin: 8px 0;
-  max-height: 38vh;
+  max-height: 24vh;
   overflow: auto;
 }
 </style>
