@@ -204,7 +204,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
           data-accept-all
           @click="acceptClear(EVERY_KIND)"
         >
-          All {{ view.clearInAll }} of every kind
+          Every kind: accept {{ view.clearInAll }}
         </button>
         <button
           v-if="view && view.clearLinks > 0"

@@ -44,8 +44,8 @@ function show(unit: string): void {
     <div class="dialog" data-kept>
       <h2>Differences that stand apart</h2>
       <p class="soft">
-        They are no part of what is not proved. What was charged too much has to be remitted, or was given
-        back; what was charged too little is still owed.
+        What is agreed to here is no part of what is not proved. What was charged too much has to be remitted,
+        or was given back; what was charged too little is still owed.
       </p>
       <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
       <div
