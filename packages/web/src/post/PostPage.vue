@@ -269,7 +269,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
     </p>
     <table
       v-if="view && view.reasons.length > 0"
-      class="sheet reasons"
+      class="sheet cards reasons"
       aria-label="Why documents are not posted"
     >
       <tbody>
@@ -535,36 +535,5 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
 .small {
   min-height: 27px;
   padding: 0 10px;
-}
-/* On a narrow page a reason is a card: its money and what to do, then all of its sentence. */
-@media (max-width: 760px) {
-  .reasons,
-  .reasons tbody {
-    display: block;
-  }
-  .reasons tr {
-    display: grid;
-    grid-template-columns: auto 1fr auto;
-    align-items: center;
-    gap: 2px 10px;
-    padding: 4px 8px;
-    border-bottom: 1px solid var(--rule);
-  }
-  .reasons td {
-    display: block;
-    width: auto;
-    max-width: none;
-    height: auto;
-    border: 0;
-    padding: 0;
-  }
-  .reasons td.sentence {
-    grid-column: 1 / -1;
-    order: 1;
-    white-space: normal;
-  }
-  .reasons td.soft {
-    display: none;
-  }
 }
 </style>

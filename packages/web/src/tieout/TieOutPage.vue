@@ -200,7 +200,7 @@ useKeys(() => [
       role="region"
       aria-label="Causes"
     >
-      <table class="sheet" aria-label="Causes">
+      <table class="sheet cards" aria-label="Causes">
         <tbody>
           <tr
             v-for="c in causes"
@@ -464,36 +464,5 @@ useKeys(() => [
 }
 .further td {
   border-top-color: transparent;
-}
-/* On a narrow page a cause is a card: its money and what to do, then all of its sentence. */
-@media (max-width: 760px) {
-  .causes .sheet,
-  .causes tbody {
-    display: block;
-  }
-  .causes tr {
-    display: grid;
-    grid-template-columns: auto 1fr auto;
-    align-items: center;
-    gap: 2px 10px;
-    padding: 4px 8px;
-    border-bottom: 1px solid var(--rule);
-  }
-  .causes td {
-    display: block;
-    width: auto;
-    max-width: none;
-    height: auto;
-    border: 0;
-    padding: 0;
-  }
-  .causes td.sentence {
-    grid-column: 1 / -1;
-    order: 1;
-    white-space: normal;
-  }
-  .causes td.soft {
-    display: none;
-  }
 }
 </style>
