@@ -178,6 +178,30 @@ describe.each([true, false])('withdrawals, where the ledger voids: %s', (voids) 
     })
   })
 
+  it('a correction in doubt shows at its document, is not sent over, and is settled from there', async () => {
+    const row = rows[7]
+    await inEntity(world.services.database, 'larkspur', (trx) =>
+      trx.raw(
+        `insert into booking (entity_id, external_id, system_id, document_id, number, period, currency, kind, source_revision, tax, total, state, action, reason_code, reason_facts)
+         select entity_id, regexp_replace(external_id, '[^/]*$', 'correction'), system_id, document_id, number, period, currency, 'correction', '', 0, 0, 'in-doubt', 'book', 'AXION_IN_DOUBT', '{}' from booking where external_id = ?`,
+        [row?.externalId ?? ''],
+      ),
+    )
+    expect(await stateOf(row)).toBe('in-doubt')
+    const preview = await world.ok<WithdrawPreview>('POST', `${MONTH}/post/withdrawals/preview`, {
+      units: [row?.unit],
+    })
+    expect([preview.documents, preview.kept.map((k) => k.why)]).toEqual([
+      [],
+      [expect.stringContaining('in doubt')],
+    ])
+    await world.run('/post/look-again', { units: null })
+    await pull()
+    if ((await stateOf(row)) === 'in-doubt')
+      await world.ok('POST', `${MONTH}/post/not-there`, { units: [row?.unit] })
+    expect(await stateOf(row)).toBe('booked')
+  })
+
   it('what is blocked can be withdrawn, and a correction goes with it', async () => {
     await inEntity(world.services.database, 'larkspur', (trx) =>
       trx.raw(`update booking set state = 'blocked' where external_id = ?`, [rows[6]?.externalId ?? '']),

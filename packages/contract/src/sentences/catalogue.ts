@@ -388,16 +388,15 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
   ),
   AXION_IN_DOUBT: sentence(
     409,
-    (f) =>
-      `The connection was lost while it was sent, and the ledger gives no way to know whether it was booked. ${f['why'] ?? ''}`,
-    'Look for it in the ledger; it is never sent again by itself.',
+    (f) => `It was being sent, and nobody knows yet whether the ledger booked it. ${f['why'] ?? ''}`.trim(),
+    'Look it up again, or look for it in the ledger and say that it is not there; it is never sent again by itself.',
   ),
   AXION_FORETOLD_AMOUNT: sentence(
     422,
     (f) =>
       f['number'] === undefined
-        ? `${f['ledger']} will book another tax for ${f['agency']}, by its rate ${f['rates']}.`
-        : `${f['ledger']} will book ${f['would']}, not ${f['should']}, for ${f['agency']}, by its rate ${f['rates']}.`,
+        ? `${f['ledger']} will book another tax for ${f['agency']}, ${f['by']}.`
+        : `${f['ledger']} will book ${f['would']}, not ${f['should']}, for ${f['agency']}, ${f['by']}.`,
     'Send it the right rate from Align first, or correct what the source charged.',
   ),
   AXION_FORETOLD_ACCOUNT: sentence(

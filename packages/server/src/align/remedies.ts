@@ -247,6 +247,7 @@ export async function unitsOf(
   if (remedy.kind === 'send' || remedy.kind === 'create') return []
   const rows = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month, proved: false })
+    .whereNull('settled')
     .whereNot('bookings', 0)
     .whereNotNull('document_id')
     .select('document_id', 'system_id', 'unproved', 'assumptions')) as RemediedUnit[]

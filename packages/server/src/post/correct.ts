@@ -171,12 +171,14 @@ export async function putCorrections(
         throw new Problem('AXION_NOTHING_TO_DO', {
           what: `take back: ${ledger.row.name} does not void, and the correction of ${number} has to go`,
         })
-      await move(trx, entityId, 'corrected', {
+      const taken = await move(trx, entityId, 'corrected', {
         to: 'waiting',
         set: `${OUTSET}, run_id = :run, action = 'void', revision = b.revision + 1`,
         where: 'b.external_id = :id and b.ledger_booking_id is not null',
         bindings: { id: externalId, run: runId },
       })
+      if (taken.length === 0)
+        throw new Problem('AXION_IN_DOUBT', { why: `It is the correction of ${number}.` })
       continue
     }
     const request: BookingRequest = {
@@ -203,7 +205,7 @@ export async function putCorrections(
       })),
     }
     const row = { ...queued, action: 'book', request: json(request) }
-    await enter(
+    const isWritten = await enter(
       trx,
       'corrected',
       'waiting',
@@ -224,5 +226,6 @@ export async function putCorrections(
       },
       { revision: trx.raw('booking.revision + 1') },
     )
+    if (!isWritten) throw new Problem('AXION_IN_DOUBT', { why: `It is the correction of ${number}.` })
   }
 }

@@ -160,7 +160,10 @@ function differences(
   const of = (taxes: readonly ForetoldTax[], key: string): ForetoldTax[] =>
     taxes.filter((tax) => keyOf(tax) === key)
   const { currency } = request
-  const rates = ratesInQuestion(request, ledger, index).join(', ')
+  const by = (): string =>
+    ledger.row.settings?.taxEnabled === false
+      ? 'since tax is switched off there'
+      : `by its rate ${ratesInQuestion(request, ledger, index).join(', ')}`
   return keys.flatMap((key): Remark[] => {
     const [theirs, ours] = [of(would, key), of(should, key)]
     const [will, ought] = [sum(theirs.map((t) => t.tax)), sum(ours.map((t) => t.tax))]
@@ -173,7 +176,7 @@ function differences(
       return [
         remark('AXION_FORETOLD_AMOUNT', {
           ...facts,
-          rates,
+          by: by(),
           would: formatAmount(will, currency),
           should: formatAmount(ought, currency),
           currency,

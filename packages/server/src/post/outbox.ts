@@ -1,7 +1,7 @@
 import type { BookingRequest } from '@axion/contract'
 import type { Code } from '@axion/contract'
 import { inEntity, type Database, type Transaction } from '../database/connection.ts'
-import { GONE_THERE, move, NO_REASON, OF_A_DOCUMENT, states } from './states.ts'
+import { GONE_THERE, move, NOBODY_SENDS, NO_REASON, OF_A_DOCUMENT, states } from './states.ts'
 
 /** A booking on its way out, held by one worker: only the holder of the lease's token may write what became of it. */
 export interface Leased {
@@ -37,12 +37,17 @@ export async function queueFor(
   documents: readonly { readonly system_id: string; readonly document_id: string }[],
   further = 'true',
 ): Promise<number> {
+  const chosen = `${OF_A_DOCUMENT} and b.system_id || '/' || b.document_id = any(:keys) and ${further}`
   const which = {
-    where: `${OF_A_DOCUMENT} and b.system_id || '/' || b.document_id = any(:keys) and ${further}`,
+    where: chosen,
     set: 'run_id = :run',
     bindings: { run, keys: documents.map((d) => `${d.system_id}/${d.document_id}`) },
   }
-  const resumed = await move(trx, entityId, 'resumed', { ...which, to: { sql: 'b.state' } })
+  const resumed = await move(trx, entityId, 'resumed', {
+    ...which,
+    where: `${chosen} and ${NOBODY_SENDS}`,
+    to: { sql: 'b.state' },
+  })
   const queued = await move(trx, entityId, 'queued', { ...which, to: 'waiting' })
   return queued.length + resumed.length
 }

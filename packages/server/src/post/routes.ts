@@ -232,7 +232,8 @@ export function postRoutes(app: App, services: Services): void {
     {
       schema: {
         params: monthParams,
-        body: z.object({ units: z.array(z.string().max(300)).min(1).max(1000) }),
+        // Some, or whatever of the month is in doubt.
+        body: z.object({ units: z.array(z.string().max(300)).min(1).max(1000).nullable() }),
       },
     },
     (request) => {
@@ -249,8 +250,8 @@ export function postRoutes(app: App, services: Services): void {
         const looked = await move(trx, entity.id, 'to-be-looked-up', {
           to: 'waiting',
           set: 'attempts = 0, run_id = :run, uncertain_since = coalesce(b.uncertain_since, now())',
-          where: `'doc:' || b.system_id || ':' || b.document_id = any(:units)`,
-          bindings: { run, units: request.body.units },
+          where: `b.period = :month and (:units::text[] is null or 'doc:' || b.system_id || ':' || b.document_id = any(:units::text[]))`,
+          bindings: { run, month: request.params.month, units: request.body.units },
         })
         if (looked.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'look up' })
         return { run, documents: looked.length }
@@ -346,7 +347,7 @@ async function chosenIn(
                 .where('b.state', BOOKED)
                 .whereExists(
                   trx('tie_unit as u').whereRaw(
-                    'u.entity_id = b.entity_id and u.system_id = b.system_id and u.document_id = b.document_id and not u.proved',
+                    'u.entity_id = b.entity_id and u.system_id = b.system_id and u.document_id = b.document_id and not u.proved and u.settled is null',
                   ),
                 ),
           )

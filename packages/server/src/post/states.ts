@@ -136,6 +136,9 @@ export const GONE_THERE = 'ledger_booking_id = null, ledger_revision = null, acc
 /** Bookings of a document itself, beside those that correct it or take it back. */
 export const OF_A_DOCUMENT = `b.kind in ('invoice', 'credit-note')`
 
+/** SQL, of a booking `b`: no run that goes on has it. */
+export const NOBODY_SENDS = `not exists (select from run r where r.entity_id = b.entity_id and r.run_id = b.run_id and r.state in ('queued', 'running'))`
+
 /**
  * Bookings whose run ended before they were sent: what a ledger may have is in doubt, a document's own waits to be posted, and anything else failed.
  */
@@ -148,8 +151,7 @@ export async function releaseAbandoned(trx: Transaction, entityId: string): Prom
     set: `run_id = null, lease_token = null, lease_until = null, uncertain_since = case when ${unsure} then coalesce(b.uncertain_since, b.updated_at) end,
       reason_code = case when ${unsure} then 'AXION_IN_DOUBT' when ${own} then null else :code end,
       reason_facts = case when ${unsure} then :why::jsonb when ${own} then null else :detail::jsonb end`,
-    where: `not exists (select from run r where r.entity_id = b.entity_id and r.run_id = b.run_id and r.state in ('queued', 'running'))
-      and (b.lease_until is null or b.lease_until < now())`,
+    where: `${NOBODY_SENDS} and (b.lease_until is null or b.lease_until < now())`,
     bindings: {
       code,
       why: JSON.stringify({ why: 'Its run ended before the ledger answered.' }),
@@ -167,8 +169,11 @@ export const LEFT_OUT = `(d.not_taken is not null and b.ledger_booking_id is nul
 /** SQL, of a booking `b`: somebody voided it in the ledger. It is booked anew only where somebody says so. */
 export const VOIDED_THERE = `(b.state in ${states('changed')} and b.ledger_booking_id is null and exists (select from ledger_entry v where v.entity_id = b.entity_id and v.external_id = b.external_id and v.voided))`
 
+/** SQL, of a document `d`: a booking of it, be it a correction or what takes one back, is in doubt. */
+const IN_DOUBT = `exists (select from booking q where q.entity_id = d.entity_id and q.system_id = d.system_id and q.document_id = d.document_id and q.state in ${states('in-doubt')})`
+
 /** SQL: what became of a document `d` with its booking `b`. */
-export const POST_STATE = `case when d.status = 'void' and b.state in ${states('booked')} then 'void-at-source' when d.status = 'void' and (b.state is null or b.state in ${states('withdrawn')}) then 'void'
+export const POST_STATE = `case when ${IN_DOUBT} then 'in-doubt' when d.status = 'void' and b.state in ${states('booked')} then 'void-at-source' when d.status = 'void' and (b.state is null or b.state in ${states('withdrawn')}) then 'void'
   when d.status = 'draft' and b.state is null then 'draft' when d.status <> 'void' and ${VOIDED_THERE} then 'voided-there' when ${LEFT_OUT} and d.status <> 'void' then d.not_taken else coalesce(b.state, 'not-composed') end`
 
 /** Where a booking may end; every other state waits for somebody. */

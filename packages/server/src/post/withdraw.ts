@@ -5,6 +5,7 @@ import { inOrder, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { groundsOf } from '../tieout/prove.ts'
 import { isCorrection, type StoredEntry } from '../tieout/units.ts'
+import { states } from './states.ts'
 import { standingEntries, type TakenBack } from './takeBack.ts'
 
 interface Chosen extends TakenBack {
@@ -31,7 +32,9 @@ export async function previewWithdrawal(
     document,
     entries: await standingEntries(trx, entityId, document),
   }))
-  const why = (entries: readonly StoredEntry[]): string | null => {
+  const unsettled = await unsettledOf(trx, entityId, units)
+  const why = (entries: readonly StoredEntry[], unit: string): string | null => {
+    if (unsettled.has(unit)) return 'A booking of it is on its way, or in doubt: it is settled first.'
     if (entries.every((entry) => isCorrection(entry.external_id) || entry.booking_id === null))
       return 'The ledger holds no booking of it.'
     const locked = entries.find((entry) => lockedThrough !== null && entry.posting_date <= lockedThrough)
@@ -39,7 +42,7 @@ export async function previewWithdrawal(
       ? `The ledger is locked through ${lockedThrough}: it can be corrected, not withdrawn.`
       : null
   }
-  const out = weighed.filter(({ entries }) => why(entries) === null)
+  const out = weighed.filter(({ document, entries }) => why(entries, document.unit_id) === null)
   const totals = new Map<string, bigint>()
   for (const line of out.flatMap(({ entries }) =>
     entries.flatMap((entry) => entry.value.lines.map((l) => ({ l, value: entry.value }))),
@@ -67,7 +70,7 @@ export async function previewWithdrawal(
       total: text(BigInt(document.total)),
     })),
     kept: weighed.flatMap(({ document, entries }) => {
-      const reason = why(entries)
+      const reason = why(entries, document.unit_id)
       return reason === null ? [] : [{ unit: document.unit_id, number: document.number, why: reason }]
     }),
     journal: [...totals]
@@ -90,6 +93,20 @@ export async function previewWithdrawal(
       )
       .digest('base64url'),
   }
+}
+
+/** The documents of which something is on its way to the ledger, or in doubt there. */
+async function unsettledOf(
+  trx: Transaction,
+  entityId: string,
+  units: readonly string[],
+): Promise<ReadonlySet<string>> {
+  const { rows } = (await trx.raw(
+    `select distinct 'doc:' || system_id || ':' || document_id as unit from booking
+     where entity_id = :e and state in ${states('waiting', 'sending', 'in-doubt')} and 'doc:' || system_id || ':' || document_id = any(:units)`,
+    { e: entityId, units: [...units] },
+  )) as { rows: { unit: string }[] }
+  return new Set(rows.map((row) => row.unit))
 }
 
 /** The documents of a preview, as what takes them back wants them. */

@@ -26,6 +26,7 @@ export async function fullProof(trx: Transaction, entityId: string, period: stri
       (
         (await trx('tie_unit')
           .where({ entity_id: entityId, period, differs: true })
+          .whereNull('settled')
           .count('* as n')
           .first()) as { n: string }
       ).n,

@@ -43,7 +43,9 @@ export async function settle(trx: Transaction, entityId: string, period: string)
        where u.entity_id = :entity and (u.differs or u.settled is not null)),
      here as (select distinct system_id, head from member where period = :period)
      select m.unit_id, m.period from member m join here using (system_id, head)
-     union all select u.unit_id, u.period from tie_unit u where u.entity_id = :entity and u.period = :period and u.kind = 'entry' and (u.differs or u.settled is not null)`,
+     -- What gives back may be gone altogether.
+     union select u.unit_id, u.period from tie_unit u where u.entity_id = :entity and u.settled = 'cured'
+     union select u.unit_id, u.period from tie_unit u where u.entity_id = :entity and u.period = :period and u.kind = 'entry' and (u.differs or u.settled is not null)`,
     bindings,
   )) as { rows: { unit_id: string; period: string }[] }
   const units = rows.map((row) => row.unit_id)

@@ -228,6 +228,15 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
             Post a handful of {{ HANDFUL }}
           </button>
           <button
+            v-if="n('in-doubt') > 0"
+            class="do"
+            type="button"
+            :disabled="busy"
+            @click="runs.start('/post/look-again', { units: null })"
+          >
+            Look up {{ n('in-doubt') }} in doubt
+          </button>
+          <button
             v-if="n('failed') > 0"
             class="do first"
             type="button"
