@@ -164,4 +164,40 @@ describe('differences of what was charged', () => {
     expect((await kept()).documents.some((d) => d.unit === units[0])).toBe(false)
     expect((await tieOut()).unproved).toBe(before.unproved)
   })
+
+  it('what was given back counts again when the credit is gone from its source and the ledger altogether', async () => {
+    const credit = (await world.ok<PostView>('GET', `${MONTH}/post?kind=credit-note`)).rows[0]
+    expect((await kept()).documents.filter((d) => d.givenBackWith !== null)).toHaveLength(2)
+    // In the month after, it gives back all the same: what was charged then stands apart in both.
+    await world.billingSql(
+      `update object set value = value || '{"documentDate": "2026-10-01", "supplyDate": "2026-10-01"}', sequence = nextval('change_sequence'), revision = revision + 1 where id = $1`,
+      [id(credit)],
+    )
+    await pull()
+    expect((await tieOut()).kept.cured).toBe(0)
+    const october = MONTH.replace('2026-09', '2026-10')
+    const inOctober = async (path: string, body: object): Promise<unknown> =>
+      world.finish((await world.ok<{ run: string }>('POST', october + path, body)).run)
+    await inOctober('/pulls', { systemIds: null })
+    await inOctober('/post/runs', { states: ['changed'] })
+    await pull()
+    const before = await tieOut()
+    expect([before.kept.cured, (await world.ok<TieOutView>('GET', `${october}/tie-out`)).kept.cured]).toEqual(
+      [1, 1],
+    )
+    await world.billingSql(
+      `update object set removed = true, value = null, sequence = nextval('change_sequence'), revision = revision + 1 where id = $1`,
+      [id(credit)],
+    )
+    const [entry] = await world.ledgerSql<{ id: string }>(
+      `select id from object where resource = 'journal-entries' and value->>'externalId' = $1 and value->>'voided' = 'false'`,
+      [credit?.externalId],
+    )
+    await world.desk('ledger', 'entries', { id: entry?.id ?? '', action: 'void' })
+    await inOctober('/pulls', { systemIds: null })
+    const after = await tieOut()
+    expect(after.kept.cured).toBe(0)
+    expect(Number(after.unproved)).toBeGreaterThan(Number(before.unproved))
+    expect((await kept()).documents.some((d) => d.givenBackWith !== null)).toBe(false)
+  })
 })
