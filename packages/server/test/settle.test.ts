@@ -1,4 +1,4 @@
-import type { KeepPreview, KeptView, PostRow, PostView, TieOutView } from '@axion/contract'
+import type { KeepPreview, KeptView, MonthsView, PostRow, PostView, TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { makeWellWorld, MONTH, type World } from './world.ts'
 
@@ -103,6 +103,11 @@ describe('differences of what was charged', () => {
     expect([after.kept.kept, after.kept.waiting]).toEqual([preview.documents, 0])
     expect(after.documents).toBe(before.documents - preview.documents)
     expect((await tieOut('?show=settled')).total).toBe(preview.documents + 2)
+    const { months } = await world.ok<MonthsView>('GET', '/api/entities/larkspur/months')
+    expect(months.find((m) => m.month === '2026-09')).toMatchObject({
+      documents: after.documents,
+      apart: preview.documents + 2,
+    })
     const sheet = await world.ok<{ unproved: string; rows: { unproved: string }[] }>('GET', `${MONTH}/close`)
     expect(sheet.rows.reduce((sum, row) => sum + Math.round(Number(row.unproved) * 100), 0)).toBe(
       Math.round(Number(sheet.unproved) * 100),

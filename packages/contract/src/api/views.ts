@@ -291,6 +291,8 @@ export interface MonthsView {
     readonly state: 'nothing' | 'open' | 'proved'
     readonly unproved: string
     readonly documents: number
+    /** How many documents and entries are kept or given back: neither proved nor open. */
+    readonly apart: number
   }[]
 }
 
@@ -309,11 +311,7 @@ export interface PracticeView {
     readonly month: string
     readonly path: PathView
     /** The month before this one, and what is not proved in it. */
-    readonly before: {
-      readonly month: string
-      readonly state: MonthsView['months'][number]['state']
-      readonly unproved: string
-    }
+    readonly before: MonthsView['months'][number]
     readonly causes: number
     readonly findings: number
   }[]

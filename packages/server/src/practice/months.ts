@@ -7,7 +7,7 @@ import type { Transaction } from '../database/connection.ts'
 /** So many months back are offered though nothing stands in them. */
 const MONTHS_BACK = 3
 
-/** Every month between the first that holds anything and the one that runs today, newest first, with what is not proved in it. */
+/** Every month between the first that holds anything and the one that runs today, newest first, with what is not proved and what stands apart in it. */
 export async function monthsView(
   trx: Transaction,
   entityId: string,
@@ -15,11 +15,12 @@ export async function monthsView(
   today: string,
 ): Promise<MonthsView> {
   const { rows } = (await trx.raw(
-    `select period, sum(unproved)::bigint::text as unproved, sum(unproved_net)::bigint::text as net, (count(*) filter (where not proved and cause is not null))::int as documents
-     from (select period, unproved, unproved_net, proved, cause from tie_unit where entity_id = :e
-       union all select distinct period, 0, 0, true, null from record_unit where entity_id = :e) u group by period order by period`,
+    `select period, sum(unproved)::bigint::text as unproved, sum(unproved_net)::bigint::text as net, (count(*) filter (where not proved and cause is not null))::int as documents,
+       (count(settled))::int as apart
+     from (select period, unproved, unproved_net, proved, cause, settled from tie_unit where entity_id = :e
+       union all select distinct period, 0, 0, true, null, null from record_unit where entity_id = :e) u group by period order by period`,
     { e: entityId },
-  )) as { rows: { period: string; unproved: string; net: string; documents: number }[] }
+  )) as { rows: { period: string; unproved: string; net: string; documents: number; apart: number }[] }
   const awaited = await awaitedSystems(trx, entityId, await connectedSystems(trx, entityId))
   const found = new Map(rows.map((row) => [row.period, row]))
   const now = today.slice(0, 7)
@@ -34,6 +35,7 @@ export async function monthsView(
       state: !row || awaited.length > 0 ? 'nothing' : open ? 'open' : 'proved',
       unproved: formatAmount(BigInt(row?.unproved ?? '0'), currency),
       documents: row?.documents ?? 0,
+      apart: row?.apart ?? 0,
     })
   }
   return { currency, before: monthBefore(now), months }

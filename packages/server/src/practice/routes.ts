@@ -65,8 +65,14 @@ function stateOf(
   month: string,
   currency: string,
 ): PracticeView['entities'][number]['before'] {
-  const found = months.find((one) => one.month === month)
-  return { month, state: found?.state ?? 'nothing', unproved: found?.unproved ?? formatAmount(0n, currency) }
+  const nothing = {
+    month,
+    state: 'nothing',
+    unproved: formatAmount(0n, currency),
+    documents: 0,
+    apart: 0,
+  } as const
+  return months.find((one) => one.month === month) ?? nothing
 }
 
 type Row = PracticeView['entities'][number]

@@ -58,3 +58,8 @@ export function isNil(text: string): boolean {
 export function count(n: number, one: string, many = `${one}s`): string {
   return `${n.toLocaleString('en-US')} ${n === 1 ? one : many}`
 }
+
+/** Of a month in which nothing is open: what is kept or given back is not proved, and is named beside it. */
+export function provedWord(apart: number): string {
+  return apart > 0 ? `proved, ${apart.toLocaleString('en-US')} apart` : 'proved'
+}

@@ -2,7 +2,7 @@
 import type { PracticeView } from '@axion/contract'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { count, isNil } from '../figures/format.ts'
+import { count, isNil, provedWord } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { listenForKeys } from '../shell/keyboard.ts'
@@ -75,6 +75,8 @@ const isOpen = (row: Row): boolean =>
   !isNil(row.path.tieout.unproved) || !isNil(row.path.tieout.unprovedNet) || row.path.tieout.documents > 0
 const open = computed(() => rows.value.filter(isOpen))
 const taxed = computed(() => rows.value.filter((r) => !isNil(r.path.tieout.unproved)))
+/** Kept or given back, as everywhere: neither proved nor open. */
+const apart = computed(() => rows.value.reduce((sum, row) => sum + row.path.tieout.apart, 0))
 const stale = computed(() => rows.value.filter((r) => r.path.connect.stale > 0))
 const all = computed(() => count(rows.value.length, 'legal entity', 'legal entities'))
 const unread = computed(() => rows.value.filter((r) => !r.path.connect.pulled))
@@ -106,7 +108,8 @@ function next(row: Row): {
     return { word: `Look at ${count(align.findings, 'finding')}`, stage: 'align', params: { kind: 'rates' } }
   if (post.waiting > 0) return { word: `Post ${count(post.waiting, 'document')}`, stage: 'post' }
   if (isOpen(row)) return { word: `Mend ${count(row.causes, 'cause')}`, stage: 'tie-out' }
-  return { word: 'Proved', stage: 'close' }
+  const { apart } = row.path.tieout
+  return apart > 0 ? { word: `See ${apart} apart`, stage: 'tie-out' } : { word: 'Proved', stage: 'close' }
 }
 </script>
 
@@ -146,6 +149,10 @@ function next(row: Row): {
             <template v-else-if="unread.length > 0 || stale.length > 0"
               ><strong>Not known of all.</strong> {{ rows.length - unread.length }} of
               {{ all }} proved</template
+            >
+            <template v-else-if="apart > 0"
+              ><strong>Nowhere, but for what stands apart:</strong> {{ count(apart, 'document') }} in
+              {{ all }}</template
             >
             <template v-else><strong>Nowhere.</strong> All that was pulled is proved, in {{ all }}</template>
             <template v-if="unread.length > 0 && unread.length < rows.length"
@@ -194,7 +201,7 @@ function next(row: Row): {
                         ? 'open'
                         : `${money(row, row.before.unproved)} open`
                       : row.before.state === 'proved'
-                        ? 'proved'
+                        ? provedWord(row.before.apart)
                         : 'nothing pulled'
                   "
               /></RouterLink>

@@ -15,7 +15,7 @@ const row = (id: string, path: Partial<Row['path']> = {}, causes = 0): Row => ({
   role: 'preparer',
   month: '2026-09',
   path: { ...PATH, ...path },
-  before: { month: '2026-08', state: 'proved', unproved: '0.00' },
+  before: { month: '2026-08', state: 'proved', unproved: '0.00', documents: 0, apart: 2 },
   causes,
   findings: 0,
 })
@@ -74,6 +74,12 @@ describe('the practice board', () => {
       /^Not known of all\. 1 of 2 legal entities proved; 1 not pulled/,
       'Proved',
     ],
+    [
+      'all but what stands apart',
+      [row('a', { tieout: { unproved: '0.00', unprovedNet: '0.00', documents: 0, apart: 3 } }), row('b')],
+      /^Nowhere, but for what stands apart: 3 documents in 2 legal entities$/,
+      'See 3 apart',
+    ],
     ['all proved', [row('a')], /^Nowhere\. All that was pulled is proved/, 'Proved'],
   ])('%s', async (_, entities, verdict, next) => {
     answers({
@@ -87,6 +93,7 @@ describe('the practice board', () => {
     await flushPromises()
     expect(page.find('[data-verdict]').text()).toMatch(verdict)
     if (next) expect(page.find('tbody .do').text()).toBe(next)
+    if (entities.length > 0) expect(page.find('[data-before]').text()).toBe('proved, 2 apart')
   })
 })
 

@@ -2,7 +2,7 @@
 import type { MonthsView } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { count, isNil, useFormat } from '../figures/format.ts'
+import { count, isNil, provedWord, useFormat } from '../figures/format.ts'
 import { asRefused, call, type Refused } from './api.ts'
 import { useMonth } from './month.ts'
 import MonthMenu from './MonthMenu.vue'
@@ -34,7 +34,7 @@ const words = (row: MonthsView['months'][number]): string =>
   row.state === 'nothing'
     ? 'nothing pulled'
     : row.state === 'proved'
-      ? 'proved'
+      ? provedWord(row.apart)
       : isNil(row.unproved)
         ? `${count(row.documents, 'document')} open`
         : `${format.value.amount(row.unproved)} not proved`
