@@ -73,6 +73,11 @@ describe('a rate entered in one form', () => {
     ['a percent that is none', rate({ place: { ...place, percent: '7,5' } }), /AXION_BAD_REQUEST .*percent/],
     ['an end before its beginning', rate({ to: '2026-08-01' }), /AXION_BAD_REQUEST .*before it begins/],
     ['a code that is taken', rate({ code: 'WN-PLX' }), /AXION_ALREADY_EXISTS .*WN-PLX/],
+    [
+      'a rate of the same places',
+      rate({ code: 'HOLLIS', jurisdictions: ['WN-HOLLIS', 'WN'], place: null }),
+      /AXION_ALREADY_EXISTS .*Hollis County, rest/,
+    ],
     ['on top of what it is not charged with', rate({ place: { ...place, onTopOf: ['WN-HOL'] } }), /onTopOf/],
     [
       'a region that nobody rounds',

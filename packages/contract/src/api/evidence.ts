@@ -106,7 +106,7 @@ export type CauseFacts =
       readonly system: string
       readonly level: 'unit' | 'line' | 'document'
       readonly unit: 'component' | 'combined'
-      readonly tie: string
+      readonly tie: 'half-away' | 'half-even' | 'truncate'
     }
   | { readonly kind: 'rate-date'; readonly system: string; readonly date: string }
   | {

@@ -25,10 +25,11 @@ const HEADLINES: Readonly<Record<string, string>> = {
 
 const LEVEL = { unit: 'single unit', line: 'line', document: 'document' } as const
 const UNIT = { component: 'each component', combined: 'the combined rate' } as const
-const TIE: Readonly<Record<string, string>> = {
-  'half-away': 'ties away from nil',
-  'half-even': 'ties to even',
-  truncate: 'what is over is cut off',
+/** How what is over a minor unit is settled, in words. */
+export const TIE_WORDS: Readonly<Record<'half-away' | 'half-even' | 'truncate', string>> = {
+  'half-away': 'halves away from nil',
+  'half-even': 'halves to even',
+  truncate: 'cut off',
 }
 const PLACE = {
   origin: 'where it was shipped from',
@@ -56,7 +57,7 @@ export function sayCause(facts: CauseFacts, date: (iso: string) => string): stri
     case 'default-code':
       return `${facts.system} has items on its default code ${facts.code} instead of their own.`
     case 'rounding':
-      return `${facts.system} rounds ${UNIT[facts.unit]} by ${LEVEL[facts.level]}, ${TIE[facts.tie] ?? facts.tie}.`
+      return `${facts.system} rounds ${UNIT[facts.unit]} by ${LEVEL[facts.level]}, ${TIE_WORDS[facts.tie]}.`
     case 'rate-date':
       return `${facts.system} used the rates of ${date(facts.date)}.`
     case 'rate-place':

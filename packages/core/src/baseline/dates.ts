@@ -15,6 +15,11 @@ export function covers(range: DateRange, date: IsoDate): boolean {
   return range.from <= date && (range.to === null || date <= range.to)
 }
 
+/** Whether a day lies in both. */
+export function overlap(a: DateRange, b: DateRange): boolean {
+  return (b.to === null || a.from <= b.to) && (a.to === null || b.from <= a.to)
+}
+
 export function periodOf(date: IsoDate): Period {
   return date.slice(0, 7)
 }

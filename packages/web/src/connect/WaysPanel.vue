@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { WaysView } from '@axion/contract'
+import { TIE_WORDS, type WaysView } from '@axion/contract'
 import { ref } from 'vue'
 import { count } from '../figures/format.ts'
 import { call } from '../shell/api.ts'
@@ -12,13 +12,8 @@ const { api } = useMonth()
 const view = ref<WaysView | null>(null)
 const { busy, refused, attempt } = useAttempt()
 type Place = NonNullable<WaysView['claims']>
-const TIES: Readonly<Record<Place['tie'], string>> = {
-  'half-away': 'halves away from nil',
-  'half-even': 'halves to even',
-  truncate: 'cut off',
-}
 const say = ({ level, unit, tie }: Place): string =>
-  `by ${level}, ${unit === 'combined' ? 'all components together' : 'each component by itself'}, ${TIES[tie]}`
+  `by ${level}, ${unit === 'combined' ? 'all components together' : 'each component by itself'}, ${TIE_WORDS[tie]}`
 
 function ends({ after, until }: WaysView['cutOffs'][number]): string {
   if (after === null)

@@ -1,5 +1,5 @@
 import type { NewPlace, NewRate, NewRateGround } from '@axion/contract'
-import { covers, formatPercent, type BaselineIndex } from '@axion/core'
+import { covers, formatPercent, overlap, type BaselineIndex, type CombinedRate } from '@axion/core'
 import { audit } from '../../audit/audit.ts'
 import { introduce, type Revision } from '../../baseline/revise.ts'
 import { postingRuleId } from '../../baseline/tables.ts'
@@ -77,6 +77,8 @@ export async function keepNewRate(
   const { place, from, to } = rate
   for (const code of rate.jurisdictions)
     if (!ground.index.jurisdiction(code)) throw new Problem('AXION_NOT_FOUND', { what: `place ${code}` })
+  const twin = place ? undefined : sameRate(rate, ground.index)
+  if (twin) throw new Problem('AXION_ALREADY_EXISTS', { what: `${twin.name}, of the same places,` })
   const revisions: Revision[] = [
     ...(place ? placed(place, rate, ground) : []),
     {
@@ -104,6 +106,21 @@ export async function keepNewRate(
   await recordBatch(trx, entityId, person, 'new-rate', rate.name, steps)
   await noteSetUp(trx, entityId)
   await proveAll(trx, entityId, month)
+}
+
+/** A rate of the same places on some of the same days: two of them, and nobody could say which is meant. */
+function sameRate(
+  { jurisdictions, ...days }: NewRate,
+  { baseline }: BaselineIndex,
+): CombinedRate | undefined {
+  const wanted = new Set(jurisdictions)
+  return baseline.combinedRates.find(
+    ({ itemTaxCode, jurisdictionIds, valid }) =>
+      itemTaxCode === null &&
+      jurisdictionIds.length === wanted.size &&
+      jurisdictionIds.every((id) => wanted.has(id)) &&
+      overlap(valid, days),
+  )
 }
 
 function placed(place: NewPlace, { jurisdictions, from, to }: NewRate, ground: Ground): Revision[] {

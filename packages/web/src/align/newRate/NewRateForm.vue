@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { NewRate, NewRateGround } from '@axion/contract'
+import { TIE_WORDS, type NewRate, type NewRateGround } from '@axion/contract'
 import { LEVELS } from '@axion/core'
 import { computed, ref, watch } from 'vue'
 import { call } from '../../shell/api.ts'
@@ -128,6 +128,12 @@ const keep = (): Promise<void> =>
               <select v-model="draft.roundingUnit">
                 <option value="component">component</option>
                 <option value="combined">combined rate</option>
+              </select></label
+            >
+            <label
+              >and
+              <select v-model="draft.tie">
+                <option v-for="(words, tie) in TIE_WORDS" :key="tie" :value="tie">{{ words }}</option>
               </select></label
             >
           </div>

@@ -29,6 +29,7 @@ export interface Draft {
   onTopOf: string[]
   roundingLevel: 'document' | 'line' | 'unit'
   roundingUnit: 'component' | 'combined'
+  tie: 'half-away' | 'half-even' | 'truncate'
   /** The code of a known agency; empty for a new one. */
   agency: string
   agencyCode: string
@@ -56,6 +57,7 @@ export function emptyDraft(month: string): Draft {
     onTopOf: [],
     roundingLevel: 'document',
     roundingUnit: 'component',
+    tie: 'half-away',
     agency: '',
     agencyCode: '',
     agencyName: '',
@@ -92,7 +94,7 @@ export function requestOf(draft: Draft, isKnown: boolean, needsRounding: boolean
           percent: draft.percent.trim(),
           onTopOf: draft.onTopOf.filter((one) => jurisdictions.includes(one)),
           rounding: needsRounding
-            ? { level: draft.roundingLevel, unit: draft.roundingUnit, tie: 'half-away' }
+            ? { level: draft.roundingLevel, unit: draft.roundingUnit, tie: draft.tie }
             : null,
           agency: isKnown
             ? { is: 'known', code: draft.agency }
