@@ -13,7 +13,8 @@ const format = useFormat()
 const { refused, busy, attempt } = useAttempt()
 const preview = ref<KeepPreview | null>(null)
 const reason = ref('')
-watch(cause, (asked) => {
+watch(cause, ask, { immediate: true })
+function ask(asked: CauseView | null): void {
   preview.value = null
   reason.value = ''
   if (asked)
@@ -23,7 +24,7 @@ watch(cause, (asked) => {
         `${api.value}/tie-out/kept/preview?cause=${encodeURIComponent(asked.key)}`,
       )
     })
-})
+}
 /** An entry that somebody made in the ledger, rather than a document charged otherwise. */
 const byHand = computed(() => cause.value?.headline === 'orphan')
 const keep = (): Promise<void> =>
@@ -60,20 +61,20 @@ const keep = (): Promise<void> =>
               ? 'No document is behind it. It stays in the ledger as what it is named here.'
               : 'The ledger has what was charged, and so it stays.'
           }}
-          <template v-if="!isNil(preview.over)"
-            ><b
-              >{{ format.amount(preview.over) }} {{ preview.currency }}
-              {{ byHand ? 'more stands' : 'over-collected:' }}</b
-            >
-            {{ byHand ? 'on liability accounts than documents give.' : 'it is remitted all the same.' }}
-          </template>
-          <template v-if="!isNil(preview.under)"
-            ><b
-              >{{ format.amount(preview.under) }} {{ preview.currency }}
-              {{ byHand ? 'less stands' : 'under-collected:' }}</b
-            >
-            {{ byHand ? 'there than documents give.' : 'it is still owed.' }}</template
+        </p>
+        <p v-if="!isNil(preview.over)">
+          <b
+            >{{ format.amount(preview.over) }} {{ preview.currency }}
+            {{ byHand ? 'more stands' : 'over-collected:' }}</b
           >
+          {{ byHand ? 'on liability accounts than documents give.' : 'it is remitted all the same.' }}
+        </p>
+        <p v-if="!isNil(preview.under)">
+          <b
+            >{{ format.amount(preview.under) }} {{ preview.currency }}
+            {{ byHand ? 'less stands' : 'under-collected:' }}</b
+          >
+          {{ byHand ? 'there than documents give.' : 'it is still owed.' }}
         </p>
         <label class="field"
           >{{

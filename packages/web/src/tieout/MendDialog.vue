@@ -44,13 +44,14 @@ watch(remedy, async (asked) => {
   refused.value = null
   if (!asked) return
   try {
-    preview.value = await call<RemedyPreview>('POST', `${api.value}/mend/preview`, { remedy: asked })
+    const read = await call<RemedyPreview>('POST', `${api.value}/mend/preview`, { remedy: asked })
+    if (remedy.value === asked) preview.value = read
   } catch (error) {
-    refused.value = asRefused(error)
+    if (remedy.value === asked) refused.value = asRefused(error)
   }
 })
 /** Of the only remedy there is. */
-const leaves = computed(() => (choices.value.length === 1 ? choices.value[0] : null))
+const only = computed(() => (choices.value.length === 1 ? choices.value[0] : null))
 const words = computed(() => preview.value && mendWords(preview.value, format.value.amount))
 /** An account may be given another name than the one that is proposed; then that is what is previewed. */
 const proposed = computed(() => preview.value?.changes.find((change) => change.field === 'Name')?.to ?? '')
@@ -113,10 +114,9 @@ async function send(): Promise<void> {
           </table>
         </template>
         <p v-else>{{ words?.what }}</p>
-        <p v-if="leaves && leaves.leaves > 0" class="note bad">
-          It leaves {{ count(leaves.leaves, 'document') }} as wrong as before, unless it is mended there
-          first.
-          {{ leaves.why }}
+        <p v-if="only && only.leaves > 0" class="note bad">
+          It leaves {{ count(only.leaves, 'document') }} as wrong as before, unless it is mended there first.
+          {{ only.why }}
         </p>
         <p v-if="preview.remedy.kind === 'create' && preview.remedy.align === 'accounts'" class="after">
           <label
