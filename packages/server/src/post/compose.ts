@@ -18,14 +18,8 @@ import {
 import { dimensionId } from '../baseline/tables.ts'
 import type { HeldSystem } from '../connect/held.ts'
 import { externalIdOf, type SourceUnit } from '../tieout/units.ts'
-
 import { foretold } from './foretell.ts'
-
-export interface Remark {
-  readonly code: Code
-  readonly facts: Facts
-  readonly blocks: boolean
-}
+import type { Remark } from './remark.ts'
 
 export interface Composed {
   readonly externalId: string

@@ -18,7 +18,7 @@ import {
   type LineToTax,
 } from '@axion/core'
 import type { Held, HeldSystem } from '../connect/held.ts'
-import type { Remark } from './compose.ts'
+import type { Remark } from './remark.ts'
 
 /** Codes of what a ledger would do otherwise. */
 export const FORETOLD_PREFIX = 'AXION_FORETOLD_'

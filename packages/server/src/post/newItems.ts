@@ -8,7 +8,7 @@ import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import type { Grounds } from '../tieout/gather.ts'
 import type { StoredDocument } from '../tieout/units.ts'
-import type { Remark } from './compose.ts'
+import type { Remark } from './remark.ts'
 
 /** An item that a document names and the baseline lacks, as a posting takes it in. */
 interface NewItem {

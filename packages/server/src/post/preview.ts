@@ -3,7 +3,7 @@ import { formatAmount, groupBy, type Facts } from '@axion/core'
 import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import type { Remark } from './compose.ts'
+import type { Remark } from './remark.ts'
 import { FORETOLD, FORETOLD_PREFIX } from './foretell.ts'
 import { OF_A_DOCUMENT, states, VOIDED_THERE } from './states.ts'
 
