@@ -8,13 +8,12 @@ import {
   type Remedy,
   type RemedyPreview,
 } from '@axion/contract'
-import { billingData, ledgerData, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { makeWorld, MONTH, type World } from './world.ts'
+import { demoPair, makeWorld, MONTH, type World } from './world.ts'
 
 let world: World
 beforeAll(async () => {
-  world = await makeWorld({ ledger: ledgerData(), billing: billingData(SEED, 'http://127.0.0.1:1/desk') })
+  world = await makeWorld(demoPair())
   await world.run('/pulls', { systemIds: null })
   await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates'] })
 })

@@ -9,15 +9,14 @@ import type {
   Remedy,
   RemedyPreview,
 } from '@axion/contract'
-import { billingData, ledgerData, otherSystems, SEED } from '@axion/demo'
+import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { makeReadyWorld, MONTH, type World } from './world.ts'
+import { bookAll, demoPair, makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World
 beforeAll(async () => {
   world = await makeReadyWorld({
-    ledger: ledgerData(),
-    billing: billingData(SEED, 'http://127.0.0.1:1/desk'),
+    ...demoPair(),
     others: otherSystems(SEED),
   })
 })
@@ -314,8 +313,7 @@ describe('what only one side has', () => {
 
 describe('posting rules', () => {
   it('are set to an account of the right type, and say which booked documents would differ now', async () => {
-    await world.run('/post/runs', { states: ['rehearsed'] })
-    await world.run('/pulls', { systemIds: null })
+    await bookAll(world)
     expect(await refusal({ kind: 'post-to', systemId: 'ledger', ruleId: 'tax WRO', account: '4000' })).toBe(
       'AXION_ACCOUNT_UNFIT',
     )

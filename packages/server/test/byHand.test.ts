@@ -1,15 +1,14 @@
 import type { PostRow, PostView, RemedyPreview, TieOutView, WithdrawPreview } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity } from '../src/database/connection.ts'
-import { makeWellWorld, MONTH, type World } from './world.ts'
+import { bookAll, makeWellWorld, MONTH, type World } from './world.ts'
 
 /** A month without a mistake in it, fully booked, and then whatever people do to it by hand. */
 let world: World
 let rows: readonly PostRow[]
 beforeAll(async () => {
   world = await makeWellWorld(11)
-  await world.run('/post/runs', { states: ['rehearsed'] })
-  await pull()
+  await bookAll(world)
   rows = (await world.ok<PostView>('GET', `${MONTH}/post`)).rows
 })
 afterAll(() => world.close())
@@ -116,8 +115,7 @@ describe('what people do by hand', () => {
     )
     expect([credit?.state, credit?.tax]).toEqual(['not-composed', `-${rows[5]?.tax}`])
     await world.run('/post/rehearsal')
-    await world.run('/post/runs', { states: ['rehearsed'] })
-    await pull()
+    await bookAll(world)
     expect(await tieOut()).toMatchObject({ unproved: '0.00', documents: 0 })
   })
 

@@ -7,7 +7,7 @@ import {
   type WorkList,
 } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
-import { makeReadyWorld, MONTH, type World } from './world.ts'
+import { bookAll, makeReadyWorld, MONTH, type World } from './world.ts'
 
 /** A month that is proved, and everything that must not leave it looking so. */
 let world: World
@@ -27,8 +27,7 @@ beforeAll(async () => {
   )
   await world.run('/pulls', { systemIds: null })
   await world.run('/post/rehearsal')
-  await world.run('/post/runs', { states: ['rehearsed'] })
-  await world.run('/pulls', { systemIds: null })
+  await bookAll(world)
   documents = await world.billingSql(
     `select id, value->>'number' as number from object where resource = 'documents' and value->>'status' = 'open' and not removed and jsonb_array_length(value->'taxes') = 1 and (value->'taxes'->0->>'tax')::numeric > 1 order by id`,
   )

@@ -1,13 +1,12 @@
 import type { AlignKind, CertificatesView, Evidence, GridRow, GridView } from '@axion/contract'
-import { billingData, ledgerData, otherSystems, SEED } from '@axion/demo'
+import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
-import { makeReadyWorld, MONTH, type World } from './world.ts'
+import { demoPair, makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World
 beforeAll(async () => {
   world = await makeReadyWorld({
-    ledger: ledgerData(),
-    billing: billingData(SEED, 'http://127.0.0.1:1/desk'),
+    ...demoPair(),
     others: otherSystems(SEED),
   })
   await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates', 'locations', 'methods'] })

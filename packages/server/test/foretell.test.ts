@@ -1,6 +1,6 @@
 import type { PostingPreview, PostRow, PostView, TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { makeReadyWorld, MONTH, type World } from './world.ts'
+import { bookAll, makeReadyWorld, MONTH, type World } from './world.ts'
 
 /** A ledger that computes, with two agencies' accounts changed about, one percent of its own, and a rate that it does not know by name. */
 let world: World
@@ -49,8 +49,7 @@ describe('a rehearsal foretells a ledger that computes', () => {
   })
 
   it('is borne out, document by document and to the unit, once the rest is posted all the same', async () => {
-    await world.run('/post/runs', { states: ['rehearsed'] })
-    await world.run('/pulls', { systemIds: null })
+    await bookAll(world)
     const { rows } = await world.ok<TieOutView>('GET', `${MONTH}/tie-out?show=all&size=200`)
     const astray = new Set(rows.filter((row) => !row.proved).map((row) => row.number))
     expect([...astray].sort()).toEqual(

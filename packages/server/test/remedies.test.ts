@@ -1,37 +1,12 @@
 import type { CauseView, RemedyPreview, TieOutView, TriedRemedy } from '@axion/contract'
-import { billingData, ledgerData } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { makeWorld, MONTH, type World } from './world.ts'
+import { bookAll, demoPair, makeReadyWorld, MONTH, type World } from './world.ts'
 
 /** The demo's own ledger, with every convention and mistake of its own, over a month of every kind of document. */
 let world: World
 beforeAll(async () => {
-  world = await makeWorld({
-    ledger: ledgerData(),
-    billing: billingData(20_260_901, 'http://127.0.0.1:1/desk'),
-  })
-  await world.desk('ledger', 'settings', {
-    keepsDocumentNumbers: 'yes',
-    lockedThrough: '2026-08-31',
-    taxComputation: 'by-rate',
-  })
-  await world.run('/pulls', { systemIds: null })
-  await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates', 'items'] })
-  await world.ok('PUT', `${MONTH}/links`, {
-    systemId: 'ledger',
-    kind: 'agency',
-    objectId: 'agency_HCT',
-    baselineId: 'HCT',
-  })
-  await world.ok('PUT', `${MONTH}/links`, {
-    systemId: 'billing',
-    kind: 'combined-rate',
-    objectId: 'rate_typed',
-    baselineId: 'WN-PLX',
-  })
-  await world.run('/post/rehearsal')
-  await world.run('/post/runs', { states: ['rehearsed'] })
-  await world.run('/pulls', { systemIds: null })
+  world = await makeReadyWorld({ ...demoPair(), links: ['agencies', 'rates', 'items'] })
+  await bookAll(world)
 })
 afterAll(() => world.close())
 

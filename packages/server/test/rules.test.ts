@@ -10,7 +10,7 @@ import type {
 import { selectorText } from '@axion/contract'
 import { FERNHOLLOW, baselineOf, billingOf, ledgerOf } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
-import { makeWorld, MONTH, type World } from './world.ts'
+import { bookAll, makeWorld, MONTH, type World } from './world.ts'
 
 /** A tea house that types wrapping and deposits on its invoices by hand, with a tracking dimension in its ledger. */
 let world: World
@@ -243,8 +243,7 @@ describe('rules over lines', () => {
 
   it('decide what is booked: account and dimension of the line stand in the ledger’s journal, and the month is proved but for what else is wrong', async () => {
     await world.run('/post/rehearsal')
-    await world.run('/post/runs', { states: ['rehearsed'] })
-    await world.run('/pulls', { systemIds: null })
+    await bookAll(world)
     const lines = await world.ledgerSql<{ account: string; dimensions: string[]; n: number }>(
       `select line->>'accountId' as account, line->'dimensionIds' as dimensions, count(*)::int as n from object, jsonb_array_elements(value->'lines') line where resource = 'journal-entries' and line->>'accountId' in ('acct_4090', 'acct_2600') group by 1, 2 order by 1`,
     )

@@ -12,7 +12,7 @@ import {
   type SmallEntity,
 } from '@axion/demo'
 import { describe, expect, test } from 'vitest'
-import { makeWorld, MONTH, type World } from './world.ts'
+import { bookAll, makeWorld, MONTH, type World } from './world.ts'
 
 /** What is typed on invoices by hand stands under these. */
 const rule = (code: string, text: string, itemTaxCode: string, account: string) => ({
@@ -62,8 +62,7 @@ describe('small entities, each with one thing wrong in its ledger', () => {
     const findings = (await world.ok<GridView>('GET', `${MONTH}/align/rates`)).byCode.map((c) => c.code)
     expect(findings).toEqual(cause === 'component-percent' ? ['AXION_RATE_PERCENT'] : [])
     await world.run('/post/rehearsal')
-    await world.run('/post/runs', { states: ['rehearsed'] })
-    await world.run('/pulls', { systemIds: null })
+    await bookAll(world)
     const view = await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)
     expect([view.currency, view.causes.map((c) => c.facts.kind)]).toEqual([currency, [cause]])
 

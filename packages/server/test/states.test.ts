@@ -11,7 +11,7 @@ import type { WithdrawPreview } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity } from '../src/database/connection.ts'
 import { ENDS, MOVES, releaseAbandoned } from '../src/post/states.ts'
-import { makeWellWorld, MONTH, type World } from './world.ts'
+import { bookAll, makeWellWorld, MONTH, type World } from './world.ts'
 
 const SRC = join(import.meta.dirname, '../src')
 const files = readdirSync(SRC, { recursive: true, encoding: 'utf8' }).filter(
@@ -64,8 +64,7 @@ describe.each([true, false])('withdrawals, where the ledger voids: %s', (voids) 
     await world.ledgerSql(
       `update setting set value = value || jsonb_build_object('voids', ${voids}) where name = 'settings'`,
     )
-    await world.run('/post/runs', { states: ['rehearsed'] })
-    await pull()
+    await bookAll(world)
     rows = (await view()).rows
   })
   afterAll(() => world.close())

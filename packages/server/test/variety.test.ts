@@ -1,34 +1,13 @@
 import type { CauseView, FullProofView, GridView, PostView, RemedyPreview, TieOutView } from '@axion/contract'
-import { answers, billingData, ledgerData, SEED } from '@axion/demo'
+import { answers, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity } from '../src/database/connection.ts'
-import { makeWorld, MONTH, type World } from './world.ts'
+import { bookAll, demoPair, makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World
 beforeAll(async () => {
-  world = await makeWorld({ ledger: ledgerData(), billing: billingData(SEED, 'http://127.0.0.1:1/desk') })
-  await world.desk('ledger', 'settings', {
-    keepsDocumentNumbers: 'yes',
-    lockedThrough: '2026-06-30',
-    taxComputation: 'by-rate',
-  })
-  await world.run('/pulls', { systemIds: null })
-  await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates'] })
-  await world.ok('PUT', `${MONTH}/links`, {
-    systemId: 'ledger',
-    kind: 'agency',
-    objectId: 'agency_HCT',
-    baselineId: 'HCT',
-  })
-  await world.ok('PUT', `${MONTH}/links`, {
-    systemId: 'billing',
-    kind: 'combined-rate',
-    objectId: 'rate_typed',
-    baselineId: 'WN-PLX',
-  })
-  await world.run('/post/rehearsal')
-  await world.run('/post/runs', { states: ['rehearsed'] })
-  await world.run('/pulls', { systemIds: null })
+  world = await makeReadyWorld({ ...demoPair(), lockedThrough: '2026-06-30' })
+  await bookAll(world)
 })
 afterAll(() => world.close())
 

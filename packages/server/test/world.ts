@@ -1,5 +1,5 @@
 import type { BaselineInput } from '@axion/contract'
-import { baseline, billingData, ledgerData, type SystemData, type OtherSystem } from '@axion/demo'
+import { baseline, billingData, ledgerData, SEED, type SystemData, type OtherSystem } from '@axion/demo'
 import { startStandins } from '@axion/standins'
 import type { FastifyInstance, LightMyRequestResponse } from 'fastify'
 import pg from 'pg'
@@ -85,6 +85,13 @@ export interface WorldOptions {
   readonly others?: readonly OtherSystem[]
 }
 
+interface ReadyOptions extends WorldOptions {
+  /** Whose clear links are taken: agencies and rates where nothing is said. */
+  readonly links?: readonly string[]
+  /** The last day that the ledger has locked. */
+  readonly lockedThrough?: string
+}
+
 let made = 0
 
 /** The demo's ordinary sales of September and a ledger without conventions of its own: a month with three things wrong. */
@@ -113,6 +120,11 @@ export function plainLedger(): SystemData {
         o.resource === 'tax-rates' ? { ...o, value: { ...(o.value as object), rounds: undefined } } : o,
       ),
   }
+}
+
+/** The demo's own ledger, with every convention and mistake of its own, and its billing with every kind of document. */
+export function demoPair(): { ledger: SystemData; billing: SystemData } {
+  return { ledger: ledgerData(), billing: billingData(SEED, 'http://127.0.0.1:1/desk') }
 }
 
 export async function makeWorld(options: WorldOptions = {}): Promise<World> {
@@ -317,15 +329,16 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
 }
 
 /** A world whose month is pulled, linked and rehearsed, with its ledger ready to take bookings. */
-export async function makeReadyWorld(options: WorldOptions = {}): Promise<World> {
+export async function makeReadyWorld(options: ReadyOptions = {}): Promise<World> {
+  const { links = ['agencies', 'rates'], lockedThrough = '2026-08-31' } = options
   const world = await makeWorld(options)
   await world.desk('ledger', 'settings', {
     keepsDocumentNumbers: 'yes',
-    lockedThrough: '2026-08-31',
+    lockedThrough,
     taxComputation: 'by-rate',
   })
   await world.run('/pulls', { systemIds: null })
-  await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates'] })
+  await world.ok('POST', `${MONTH}/links/clear`, { kinds: links })
   await world.ok('PUT', `${MONTH}/links`, {
     systemId: 'ledger',
     kind: 'agency',
@@ -340,6 +353,12 @@ export async function makeReadyWorld(options: WorldOptions = {}): Promise<World>
   })
   await world.run('/post/rehearsal')
   return world
+}
+
+/** Books all that is rehearsed, and pulls what the ledger then holds. */
+export async function bookAll(world: World): Promise<void> {
+  await world.run('/post/runs', { states: ['rehearsed'] })
+  await world.run('/pulls', { systemIds: null })
 }
 
 /** The same, but with nothing wrong in its ledger and a proper rate on every line: whatever is not proved came of what was done since. */
