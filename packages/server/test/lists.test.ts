@@ -82,12 +82,38 @@ it('narrows Post by amount, and orders by it', async () => {
   expect((await posted({ least })).length).toBe(rows.filter((row) => size(row) >= cents(least)).length)
 })
 
+it('composes for a preview and keeps nothing of it; what has changed since is not posted under it', async () => {
+  const filter = { from: '2026-09-09', to: '2026-09-10', state: 'rehearsed' }
+  const stored = (): Promise<object[]> => world.ownerSql('select * from booking order by external_id')
+  const look = (): Promise<PostingPreview> =>
+    world.ok<PostingPreview>('POST', `${MONTH}/post/runs/preview`, { filter })
+  const before = await stored()
+  const seen = await look()
+  expect([seen.documents > 3, await stored(), (await look()).revision]).toEqual([true, before, seen.revision])
+
+  const agency = { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT' }
+  await world.ok('DELETE', `${MONTH}/links`, agency)
+  expect((await look()).revision).not.toBe(seen.revision)
+  const stale = await world.as('preparer', 'POST', `${MONTH}/post/runs`, {
+    filter,
+    revision: seen.revision,
+  })
+  expect([stale.statusCode, stale.json().code]).toEqual([409, 'AXION_STALE'])
+  expect((await posted(filter)).length).toBe(seen.documents)
+  await world.ok('PUT', `${MONTH}/links`, { ...agency, baselineId: 'HCT' })
+  expect((await look()).revision).toBe(seen.revision)
+  expect(await world.run('/post/runs', { filter, revision: seen.revision })).toMatchObject({
+    state: 'done',
+    done: seen.documents,
+  })
+})
+
 it('says what a posting moves before anything leaves, and posts all that a filter finds', async () => {
   const filter = { from: '2026-09-01', to: '2026-09-08', state: 'rehearsed' }
   const rows = await posted(filter)
   const preview = await world.ok<PostingPreview>('POST', `${MONTH}/post/runs/preview`, { filter })
   const sum = (of: (row: PostRow) => string): bigint => rows.reduce((t, row) => t + cents(of(row)), 0n)
-  expect([preview.documents, cents(preview.tax), cents(preview.total), preview.uncomposed]).toEqual([
+  expect([preview.documents, cents(preview.tax), cents(preview.total), preview.blocked.documents]).toEqual([
     rows.length,
     sum((row) => row.tax),
     sum((row) => row.total),
@@ -105,5 +131,5 @@ it('says what a posting moves before anything leaves, and posts all that a filte
   expect([debit, debit === credit]).toEqual([expect.any(BigInt), true])
   expect(await world.run('/post/runs', { filter })).toMatchObject({ state: 'done', done: rows.length })
   expect((await posted({ state: 'rehearsed', to: '2026-09-08' })).length).toBe(0)
-  expect((await posted({ state: 'sent' })).length).toBe(rows.length)
+  expect((await posted({ state: 'sent', to: '2026-09-08' })).length).toBe(rows.length)
 })

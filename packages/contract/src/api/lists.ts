@@ -91,10 +91,12 @@ export interface PostingPreview {
   readonly documents: number
   readonly tax: string
   readonly total: string
-  /** Not composed yet, or to be composed anew: their accounts are not known before. */
-  readonly uncomposed: number
+  /** Chosen, but nothing of them can be sent: they are no part of the other figures. */
+  readonly blocked: { readonly documents: number; readonly tax: string }
   /** Voided in the ledger by somebody: they would be booked anew. */
   readonly voidedThere: number
   readonly accounts: readonly { readonly account: string; readonly debit: string; readonly credit: string }[]
   readonly remarked: { readonly documents: number; readonly tax: string }
+  /** Sent along, the posting is refused where anything of what was previewed has changed since. */
+  readonly revision: string
 }

@@ -1,78 +1,143 @@
-import { say, type Foretold, type PostingPreview } from '@axion/contract'
+import { say, type BookingState, type Foretold, type PostingPreview } from '@axion/contract'
 import { formatAmount, groupBy, type Facts } from '@axion/core'
-import { loadHeld } from '../connect/held.ts'
+import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import type { Remark } from './remark.ts'
+import type { StoredDocument } from '../tieout/units.ts'
 import { FORETOLD, FORETOLD_PREFIX } from './foretell.ts'
+import { compose } from './rehearse.ts'
+import type { Remark } from './remark.ts'
 import { OF_A_DOCUMENT, states, VOIDED_THERE } from './states.ts'
 
 /** SQL, of a booking `b`: it has a remark beside what is foretold, which has a list of its own. */
 const REMARKED = `exists (select from jsonb_array_elements(b.findings) f where not starts_with(f->>'code', '${FORETOLD_PREFIX}'))`
+/** SQL, of a booking `b`: a posting sends it. */
+const GOES = `b.state in ${states('rehearsed', 'waiting', 'sending')}`
+/** SQL: bookings `b` of chosen documents. */
+const CHOSEN = `b.entity_id = :entity and ${OF_A_DOCUMENT} and 'doc:' || b.system_id || ':' || b.document_id = any(:units)`
+/** SQL: what a document of a booking `b` states, in the base currency. */
+const STATED = ['tax', 'net']
+  .map(
+    (which) =>
+      `left join lateral (select coalesce(sum(f.in_base), 0) as units from ${which}_fact f where f.entity_id = b.entity_id and f.unit_id = 'doc:' || b.system_id || ':' || b.document_id and f.voice = 'stated') ${which} on true`,
+  )
+  .join(' ')
 
-/** What posting these documents would move: tax and total, whose books, and each account. Nothing leaves. */
+/** Documents of a posting: what is chosen, and who asks. */
+export interface Chosen {
+  readonly entityId: string
+  readonly documents: readonly (StoredDocument & { readonly state: BookingState | null })[]
+  readonly person: string
+}
+
+/** Composes the chosen anew, so that what was mended since counts; what stands in the outbox goes on as it is. */
+export async function composeChosen(
+  trx: Transaction,
+  { entityId, documents, person }: Chosen,
+): Promise<void> {
+  await compose(
+    trx,
+    entityId,
+    documents.filter((d) => d.state !== 'waiting' && d.state !== 'sending'),
+    person,
+  )
+}
+
+/**
+ * What posting these documents would move: tax and total, whose books, and each account. They are composed
+ * as a posting composes them, looked at, and all is taken back: nothing is kept, and nothing leaves.
+ */
 export async function previewPosting(
   trx: Transaction,
-  entityId: string,
   currency: string,
-  units: readonly string[],
+  chosen: Chosen,
 ): Promise<PostingPreview> {
-  const ledger = (await loadHeld(trx, entityId)).find((s) => s.row.role === 'ledger')
+  const ledger = (await loadHeld(trx, chosen.entityId)).find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
-  const of = { entity: entityId, units: [...units] }
-  const sums = (await trx.raw(
-    `select count(*)::int as documents, coalesce(sum(t.tax), 0)::bigint::text as tax, coalesce(sum(t.tax) + sum(n.net), 0)::bigint::text as total,
-       (count(*) filter (where b.journal is null or b.state in ${states('changed', 'withdrawn')}))::int as uncomposed,
-       (count(*) filter (where ${REMARKED}))::int as remarked, coalesce(sum(abs(t.tax)) filter (where ${REMARKED}), 0)::bigint::text as remarked_tax
-     from source_document d
-     left join booking b on b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind
-     left join lateral (select coalesce(sum(f.in_base), 0) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated') t on true
-     left join lateral (select coalesce(sum(f.in_base), 0) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated') n on true
-     where d.entity_id = :entity and 'doc:' || d.system_id || ':' || d.document_id = any(:units)`,
-    of,
-  )) as {
-    rows: {
-      documents: number
-      tax: string
-      total: string
-      uncomposed: number
-      remarked: number
-      remarked_tax: string
-    }[]
-  }
-  const accounts = (await trx.raw(
-    `select line->>'account' as account, b.currency, sum((line->>'debit')::numeric)::bigint::text as debit, sum((line->>'credit')::numeric)::bigint::text as credit
-     from booking b, jsonb_array_elements(b.journal->'lines') line
-     where b.entity_id = :entity and ${OF_A_DOCUMENT} and b.state not in ${states('changed', 'withdrawn')} and 'doc:' || b.system_id || ':' || b.document_id = any(:units)
-     group by 1, 2 order by b.currency <> :currency, 1`,
-    { ...of, currency },
-  )) as { rows: { account: string; currency: string; debit: string; credit: string }[] }
+  const of = { entity: chosen.entityId, units: unitsOf(chosen) }
   const voided = (await trx.raw(
-    `select count(*)::int as n from booking b where b.entity_id = :entity and ${VOIDED_THERE} and 'doc:' || b.system_id || ':' || b.document_id = any(:units)`,
+    `select count(*)::int as n from booking b where ${CHOSEN} and ${VOIDED_THERE}`,
     of,
   )) as { rows: { n: number }[] }
-  const [sum] = sums.rows
-  const foretold = await foretoldOf(trx, of, currency)
-  return {
-    foretold,
-    currency,
-    ledger: ledger.row.name,
-    company: ledger.row.about.company.name,
-    documents: sum?.documents ?? 0,
-    tax: formatAmount(BigInt(sum?.tax ?? '0'), currency),
-    total: formatAmount(BigInt(sum?.total ?? '0'), currency),
-    uncomposed: sum?.uncomposed ?? 0,
-    voidedThere: voided.rows[0]?.n ?? 0,
-    accounts: accounts.rows.map((row) => ({
-      account: `${ledger.accountName(row.account)}${row.currency === currency ? '' : `, in ${row.currency}`}`,
-      debit: formatAmount(BigInt(row.debit), row.currency),
-      credit: formatAmount(BigInt(row.credit), row.currency),
-    })),
-    remarked: {
-      documents: sum?.remarked ?? 0,
-      tax: formatAmount(BigInt(sum?.remarked_tax ?? '0'), currency),
-    },
+  const tried = await trx.transaction()
+  try {
+    await composeChosen(tried, chosen)
+    return {
+      ...(await sumsOf(tried, of, currency)),
+      foretold: await foretoldOf(tried, of, currency),
+      accounts: await accountsOf(tried, of, currency, ledger),
+      currency,
+      ledger: ledger.row.name,
+      company: ledger.row.about.company.name,
+      voidedThere: voided.rows[0]?.n ?? 0,
+      revision: await postingRevision(tried, chosen),
+    }
+  } finally {
+    await tried.rollback()
   }
+}
+
+interface Of {
+  readonly entity: string
+  readonly units: readonly string[]
+}
+
+function unitsOf({ documents }: Chosen): string[] {
+  return documents.map((d) => `doc:${d.system_id}:${d.document_id}`)
+}
+
+/** A digest of all that a posting of composed documents sends, and of what was said of each: the same only where nothing of it has changed. */
+export async function postingRevision(trx: Transaction, chosen: Chosen): Promise<string> {
+  const { rows } = (await trx.raw(
+    `select encode(sha256(convert_to(coalesce(string_agg(concat_ws(' ', b.external_id, b.state, b.source_revision, b.request, b.findings), ',' order by b.external_id), ''), 'UTF8')), 'hex') as revision
+     from booking b where ${CHOSEN}`,
+    { entity: chosen.entityId, units: unitsOf(chosen) },
+  )) as { rows: { revision: string }[] }
+  return rows[0]?.revision ?? ''
+}
+
+async function sumsOf(
+  trx: Transaction,
+  of: Of,
+  currency: string,
+): Promise<Pick<PostingPreview, 'documents' | 'tax' | 'total' | 'remarked' | 'blocked'>> {
+  const { rows } = (await trx.raw(
+    `select count(*) filter (where ${GOES}) as documents, coalesce(sum(tax.units) filter (where ${GOES}), 0)::bigint::text as tax,
+       coalesce(sum(tax.units + net.units) filter (where ${GOES}), 0)::bigint::text as total,
+       count(*) filter (where ${GOES} and ${REMARKED}) as remarked, coalesce(sum(abs(tax.units)) filter (where ${GOES} and ${REMARKED}), 0)::bigint::text as remarked_tax,
+       count(*) filter (where not ${GOES}) as blocked, coalesce(sum(abs(tax.units)) filter (where not ${GOES}), 0)::bigint::text as blocked_tax
+     from booking b ${STATED} where ${CHOSEN}`,
+    of as never,
+  )) as { rows: Record<string, string>[] }
+  const text = (column: string): string => formatAmount(BigInt(rows[0]?.[column] ?? '0'), currency)
+  const number = (column: string): number => Number(rows[0]?.[column] ?? 0)
+  return {
+    documents: number('documents'),
+    tax: text('tax'),
+    total: text('total'),
+    remarked: { documents: number('remarked'), tax: text('remarked_tax') },
+    blocked: { documents: number('blocked'), tax: text('blocked_tax') },
+  }
+}
+
+/** What moves on each account, in the currency of the documents. */
+async function accountsOf(
+  trx: Transaction,
+  of: Of,
+  currency: string,
+  ledger: HeldSystem,
+): Promise<PostingPreview['accounts']> {
+  const { rows } = (await trx.raw(
+    `select line->>'account' as account, b.currency, sum((line->>'debit')::numeric)::bigint::text as debit, sum((line->>'credit')::numeric)::bigint::text as credit
+     from booking b, jsonb_array_elements(b.journal->'lines') line
+     where ${CHOSEN} and ${GOES} group by 1, 2 order by b.currency <> :currency, 1`,
+    { ...of, currency } as never,
+  )) as { rows: { account: string; currency: string; debit: string; credit: string }[] }
+  return rows.map((row) => ({
+    account: `${ledger.accountName(row.account)}${row.currency === currency ? '' : `, in ${row.currency}`}`,
+    debit: formatAmount(BigInt(row.debit), row.currency),
+    credit: formatAmount(BigInt(row.credit), row.currency),
+  }))
 }
 
 interface RemarkedRow {
@@ -80,16 +145,10 @@ interface RemarkedRow {
   readonly tax: string
 }
 
-/** What is foretold of documents, each cause with how many and how much; what was not composed yet tells nothing. */
-async function foretoldOf(
-  trx: Transaction,
-  of: { readonly entity: string; readonly units: readonly string[] },
-  currency: string,
-): Promise<Foretold> {
+/** What is foretold of documents, each cause with how many and how much. */
+async function foretoldOf(trx: Transaction, of: Of, currency: string): Promise<Foretold> {
   const { rows } = (await trx.raw(
-    `select b.findings, abs(coalesce(t.tax, 0))::bigint::text as tax from booking b
-     left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = b.entity_id and f.unit_id = 'doc:' || b.system_id || ':' || b.document_id and f.voice = 'stated') t on true
-     where b.entity_id = :entity and ${OF_A_DOCUMENT} and b.state not in ${states('changed', 'withdrawn')} and ${FORETOLD} and 'doc:' || b.system_id || ':' || b.document_id = any(:units)`,
+    `select b.findings, abs(tax.units)::bigint::text as tax from booking b ${STATED} where ${CHOSEN} and ${GOES} and ${FORETOLD}`,
     of as never,
   )) as { rows: RemarkedRow[] }
   const told = rows.flatMap(({ findings, tax }) => {

@@ -14,11 +14,10 @@ import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { monthParams } from '../tieout/routes.ts'
 import type { StoredDocument } from '../tieout/units.ts'
-import { compose } from './rehearse.ts'
 import { takeBack } from './takeBack.ts'
 import { previewWithdrawal, withdrawn } from './withdraw.ts'
 import { countsOf, POST_HEADER, postCells, postList, postRow, type PostRecord } from './list.ts'
-import { previewPosting } from './preview.ts'
+import { composeChosen, postingRevision, previewPosting } from './preview.ts'
 import { FORETOLD } from './foretell.ts'
 import { queueFor } from './outbox.ts'
 import { LEFT_OUT, move, states, VOIDED_THERE } from './states.ts'
@@ -102,13 +101,12 @@ export function postRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request, 'viewer')
       return inEntity(database, entity.id, async (trx) => {
-        const chosen = await chosenIn(trx, entity, request.params.month, request.body)
-        return previewPosting(
-          trx,
-          entity.id,
-          entity.currency,
-          chosen.map((d) => `doc:${d.system_id}:${d.document_id}`),
-        )
+        const documents = await chosenIn(trx, entity, request.params.month, request.body)
+        return previewPosting(trx, entity.currency, {
+          entityId: entity.id,
+          documents,
+          person: requirePerson(request).name,
+        })
       })
     },
   )
@@ -136,7 +134,10 @@ export function postRoutes(app: App, services: Services): void {
     {
       schema: {
         params: monthParams,
-        body: z.intersection(ChosenForPosting, z.object({ onlyRight: z.boolean().default(false) })),
+        body: z.intersection(
+          ChosenForPosting,
+          z.object({ onlyRight: z.boolean().default(false), revision: z.string().max(200).optional() }),
+        ),
       },
     },
     async (request) => {
@@ -145,13 +146,11 @@ export function postRoutes(app: App, services: Services): void {
       if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
       return inEntity(database, entity.id, async (trx) => {
         const chosen = await chosenIn(trx, entity, request.params.month, request.body)
-        // What stands in the outbox goes on as it is; anything else is composed anew, so that what was mended since counts.
-        await compose(
-          trx,
-          entity.id,
-          chosen.filter((d) => d.state !== 'waiting' && d.state !== 'sending'),
-          requirePerson(request).name,
-        )
+        const posting = { entityId: entity.id, documents: chosen, person: requirePerson(request).name }
+        await composeChosen(trx, posting)
+        const { revision } = request.body
+        if (revision !== undefined && revision !== (await postingRevision(trx, posting)))
+          throw new Problem('AXION_STALE', { what: 'What is to be posted' })
         const run = await startRun(
           trx,
           queue,

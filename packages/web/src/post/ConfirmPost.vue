@@ -8,7 +8,7 @@ import { useAttempt } from '../shell/useAttempt.ts'
 
 /** The last look before documents leave for the ledger: whose books, how much, on which accounts, and what was remarked. */
 const props = defineProps<{ body: object | null }>()
-defineEmits<{ cancel: []; post: [onlyRight: boolean] }>()
+defineEmits<{ cancel: []; post: [how: { onlyRight: boolean; revision: string }] }>()
 const { api, month } = useMonth()
 const format = useFormat()
 const { refused, attempt } = useAttempt()
@@ -19,7 +19,8 @@ watch(
     preview.value = null
     if (body)
       void attempt(async () => {
-        preview.value = await call<PostingPreview>('POST', `${api.value}/post/runs/preview`, body)
+        const read = await call<PostingPreview>('POST', `${api.value}/post/runs/preview`, body)
+        if (props.body === body) preview.value = read
       })
   },
 )
@@ -68,9 +69,10 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
             </tbody>
           </table>
         </div>
-        <p v-if="preview.uncomposed > 0" class="soft">
-          {{ count(preview.uncomposed, 'document') }} of them will be composed first; their accounts are not
-          known yet.
+        <p v-if="preview.blocked.documents > 0" class="breaks" data-blocked>
+          {{ count(preview.blocked.documents, 'other document') }} of the choice, with
+          {{ format.amount(preview.blocked.tax) }} of tax, cannot be sent and
+          {{ preview.blocked.documents === 1 ? 'stays' : 'stay' }} here with the reason.
         </p>
         <p v-if="preview.voidedThere > 0" class="breaks" data-voided-there>
           {{ count(preview.voidedThere, 'document') }} of them
@@ -105,8 +107,8 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
           </table>
         </div>
         <p class="soft">
-          Each is composed once more from what is agreed now. What the ledger refuses stays here with its
-          reason; nothing is sent twice.
+          This is what is agreed now; if anything of it changes before they leave, nothing is sent. What the
+          ledger refuses stays here with its reason; nothing is sent twice.
         </p>
       </template>
       <div class="actions">
@@ -115,7 +117,7 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
           type="button"
           class="do first"
           data-only-right
-          @click="$emit('post', true)"
+          @click="$emit('post', { onlyRight: true, revision: preview.revision })"
         >
           Post only the {{ right }} that will be right
         </button>
@@ -126,7 +128,7 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
           autofocus
           data-confirm
           :disabled="!preview || preview.documents === 0"
-          @click="$emit('post', false)"
+          @click="preview && $emit('post', { onlyRight: false, revision: preview.revision })"
         >
           {{
             preview && preview.foretold.documents > 0

@@ -11,18 +11,17 @@ import ListEnd from '../grid/ListEnd.vue'
 import SortHead from '../grid/SortHead.vue'
 import { useList } from '../grid/useList.ts'
 import { useRows } from '../grid/useRows.ts'
-import { call } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
-import { useMonth } from '../shell/month.ts'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
-import { useAttempt } from '../shell/useAttempt.ts'
 import ConfirmPost from './ConfirmPost.vue'
+import PostDetail from './PostDetail.vue'
+import PostReasons from './PostReasons.vue'
 import WithdrawDialog from './WithdrawDialog.vue'
+import { MARK, STATES, WORD } from './words.ts'
 
 const HANDFUL = 5
 const route = useRoute()
 const runs = useRuns()
-const { api, changed } = useMonth()
 const format = useFormat()
 const evidence = useEvidence()
 const bar = ref<InstanceType<typeof ListBar> | null>(null)
@@ -38,6 +37,8 @@ const { chosen, row, choose } = useRows(
   (r) => evidence.show({ of: 'total', unit: r.unit }),
 )
 
+/** What cannot go on by itself. */
+const BAD = ['failed', 'in-doubt', 'blocked'] as const satisfies readonly PostState[]
 const n = (...states: PostState[]): number => states.reduce((sum, s) => sum + (view.value?.counts[s] ?? 0), 0)
 const total = computed(() => Object.values(view.value?.counts ?? {}).reduce((sum, c) => sum + c, 0))
 /** What there is to post: drafts wait at their source, and scopes leave documents out. */
@@ -45,47 +46,9 @@ const leftOut = computed(() => n('out-of-range', 'kind-off'))
 const taken = computed(() => total.value - n('draft', 'void') - leftOut.value)
 const composable = computed(() => n('not-composed', 'blocked'))
 const ready = computed(() => n('rehearsed', 'changed'))
-const bad = computed(() => n('failed', 'in-doubt', 'blocked'))
+const bad = computed(() => n(...BAD))
 const done = computed(() => n('sent', 'booked'))
 const busy = computed(() => isUnderWay(runs.current.value))
-const WORD: Readonly<Record<PostState, string>> = {
-  'not-composed': 'not rehearsed',
-  blocked: 'blocked',
-  rehearsed: 'rehearsed',
-  waiting: 'waiting',
-  sending: 'sending',
-  sent: 'sent',
-  booked: 'booked',
-  failed: 'failed',
-  'in-doubt': 'in doubt',
-  changed: 'changed since',
-  withdrawn: 'withdrawn',
-  'void-at-source': 'void at source',
-  void: 'void, not in the books',
-  'voided-there': 'voided in the ledger',
-  draft: 'draft, not taken',
-  'out-of-range': 'too early',
-  'kind-off': 'switched off',
-}
-const MARK: Readonly<Record<PostState, 'holds' | 'breaks' | 'open' | 'asks'>> = {
-  'not-composed': 'open',
-  blocked: 'breaks',
-  rehearsed: 'open',
-  waiting: 'open',
-  sending: 'open',
-  sent: 'open',
-  booked: 'holds',
-  failed: 'breaks',
-  'in-doubt': 'breaks',
-  changed: 'asks',
-  withdrawn: 'open',
-  'void-at-source': 'asks',
-  void: 'open',
-  'voided-there': 'asks',
-  draft: 'open',
-  'out-of-range': 'open',
-  'kind-off': 'open',
-}
 const sendable = (r: PostRow): boolean =>
   ['rehearsed', 'failed', 'changed', 'withdrawn', 'voided-there'].includes(r.state)
 const takenBack = (r: PostRow): boolean => ['booked', 'sent', 'void-at-source'].includes(r.state)
@@ -110,47 +73,17 @@ function pickAll(): void {
   picked.value = new Set(everything.value ? rows.value.filter(selectable).map((r) => r.unit) : [])
 }
 const rehearse = (): void => void runs.start('/post/rehearsal')
-const saying = useAttempt()
-const sayNotThere = (r: PostRow): Promise<void> =>
-  saying.attempt(async () => {
-    await call('POST', `${api.value}/post/not-there`, { units: [r.unit] })
-    await changed()
-  })
 const ask = (body: object): void => void (confirming.value = body)
-async function post(onlyRight: boolean): Promise<void> {
+async function post(how: { onlyRight: boolean; revision: string }): Promise<void> {
   const asked = confirming.value
   confirming.value = null
-  if (asked && (await runs.start('/post/runs', onlyRight ? { ...asked, onlyRight } : asked)))
-    picked.value = new Set()
+  if (asked && (await runs.start('/post/runs', { ...asked, ...how }))) picked.value = new Set()
 }
 useKeys(() => [
   { key: 'x', does: 'select the document', act: () => pick(row.value) },
   { key: '/', does: 'filter by number or party', act: () => bar.value?.focus() },
 ])
-const STATES: readonly PostState[] = [
-  'failed',
-  'in-doubt',
-  'blocked',
-  'not-composed',
-  'rehearsed',
-  'changed',
-  'void-at-source',
-  'void',
-  'voided-there',
-  'waiting',
-  'sending',
-  'sent',
-  'booked',
-  'withdrawn',
-  'draft',
-  'out-of-range',
-  'kind-off',
-]
 const shown = computed(() => STATES.filter((s) => (view.value?.counts[s] ?? 0) > 0))
-/** What is looked at, or mended, in the ledger itself. */
-const IN_THE_LEDGER: readonly string[] = ['AXION_LEDGER_REFUSED', 'AXION_EDITED_IN_LEDGER', 'AXION_IN_DOUBT']
-/** The ledger names a rate that it does not have: it is linked in Align. */
-const refusedRate = (says: string): boolean => /\brate\b/i.test(says)
 const order = (name: string): { name: string; sort: string | undefined; down: string | undefined } => ({
   name,
   sort: query('sort'),
@@ -167,8 +100,15 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         <p v-if="view" class="verdict" data-verdict>
           <template v-if="total === 0"><strong>Not known yet.</strong> Pull the systems in Connect</template>
           <template v-else-if="bad > 0"
-            ><strong>No: {{ bad }} failed.</strong> {{ done }} of
-            {{ count(taken, 'document') }} sent</template
+            ><strong
+              >No:
+              {{
+                BAD.filter((state) => n(state) > 0)
+                  .map((state) => `${n(state)} ${WORD[state]}`)
+                  .join(', ')
+              }}.</strong
+            >
+            {{ done }} of {{ count(taken, 'document') }} sent</template
           >
           <template v-else-if="done < taken"
             ><strong>Not yet:</strong> {{ done }} of {{ count(taken, 'document') }} sent<template
@@ -269,53 +209,15 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       </div>
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
-    <p v-if="saying.refused.value" class="note bad" role="alert">
-      {{ saying.refused.value.says }} {{ saying.refused.value.mend }}
-    </p>
     <p v-if="view && view.blocking.length > 0" class="note bad">
       <b>Nothing is posted while a check fails:</b> {{ view.blocking.join(' ') }}
       <RouterLink :to="{ name: 'connect', params: route.params }">Mend it in Connect</RouterLink>
     </p>
-    <table
+    <PostReasons
       v-if="view && view.reasons.length > 0"
-      class="sheet cards reasons"
-      aria-label="Why documents are not posted"
-    >
-      <tbody>
-        <tr v-for="reason in view.reasons" :key="reason.state + reason.says" :data-reason="reason.code">
-          <td class="kind"><StateMark state="breaks" :word="WORD[reason.state]" /></td>
-          <td class="sentence" :title="`${reason.says} ${reason.mend}`">
-            {{ reason.says }} <span class="soft">{{ reason.mend }}</span>
-          </td>
-          <td class="n soft">{{ count(reason.documents, 'document') }}</td>
-          <td class="n strong">{{ format.amount(reason.tax) }}</td>
-          <td class="act">
-            <RouterLink
-              v-if="/LINKED|SPLIT/.test(reason.code) || refusedRate(reason.says)"
-              class="do small"
-              :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }"
-              >Mend in Align</RouterLink
-            >
-            <a
-              v-else-if="view.ledger && IN_THE_LEDGER.includes(reason.code)"
-              class="do small"
-              :href="view.ledger.address"
-              target="_blank"
-              rel="noreferrer"
-              >Open {{ view.ledger.name }}</a
-            >
-            <button
-              v-else
-              type="button"
-              class="do small"
-              @click="set({ state: reason.state, warned: undefined })"
-            >
-              Show
-            </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+      :view="view"
+      @show="set({ state: $event, warned: undefined })"
+    />
     <div class="bar">
       <button
         type="button"
@@ -356,7 +258,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       }}
     </div>
     <div v-else-if="view" class="scroll" tabindex="0" role="region" aria-label="Documents">
-      <table class="sheet" aria-label="Documents to post">
+      <table class="sheet documents" aria-label="Documents to post">
         <thead>
           <tr>
             <th scope="col">
@@ -398,21 +300,23 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
               />
             </td>
             <td
-              class="strong"
+              class="strong number"
               :title="r.kind === 'credit-note' ? `Credit note ${r.number}` : `Invoice ${r.number}`"
             >
               {{ r.number }}
             </td>
-            <td class="soft">{{ format.day(r.date) }}</td>
+            <td class="soft day">{{ format.day(r.date) }}</td>
             <td class="party" :title="r.party">{{ r.party }}</td>
-            <td class="n"><Amount :value="r.tax" :of="{ of: 'tax', voice: 'stated', unit: r.unit }" /></td>
-            <td class="n">
+            <td class="n tax">
+              <Amount :value="r.tax" :of="{ of: 'tax', voice: 'stated', unit: r.unit }" />
+            </td>
+            <td class="n total">
               <span v-if="r.foreign" class="soft foreign"
                 >{{ format.amount(r.foreign.total) }} {{ r.foreign.currency }}</span
               >{{ ' ' }}
               <Amount :value="r.total" :of="{ of: 'total', unit: r.unit }" />
             </td>
-            <td><StateMark :state="MARK[r.state]" :word="WORD[r.state]" /></td>
+            <td class="state"><StateMark :state="MARK[r.state]" :word="WORD[r.state]" /></td>
             <td class="why" :title="r.reason?.says ?? r.remarks.map((m) => m.says).join(' ')">
               <span v-if="r.reason" class="breaks">{{ r.reason.says }}</span><span
                 v-else-if="r.remarks[0]"
@@ -431,47 +335,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
         @more="list.more"
       />
     </div>
-    <section
-      v-if="row && (row.reason || row.remarks.length > 0)"
-      class="detail"
-      :aria-label="`What to know about ${row.number}`"
-    >
-      <p v-if="row.reason">
-        <b class="breaks">{{ row.reason.says }}</b> {{ row.reason.mend }}
-      </p>
-      <p v-for="(remark, at) in row.remarks" :key="at">
-        {{ remark.says }} <b>{{ remark.mend }}</b>
-      </p>
-      <RouterLink
-        v-if="row.remarks.some((m) => /LINKED|SPLIT|FORETOLD_(AMOUNT|REFUSAL)/.test(m.code))"
-        class="do small"
-        :to="{ name: 'align', params: { ...route.params, kind: 'rates' } }"
-        >Mend it in Align</RouterLink
-      >
-      <RouterLink
-        v-if="row.remarks.some((m) => m.code === 'AXION_FORETOLD_ACCOUNT')"
-        class="do small"
-        :to="{ name: 'align', params: { ...route.params, kind: 'agencies' } }"
-        >See the agencies in Align</RouterLink
-      >
-      <button
-        v-if="row.state === 'in-doubt'"
-        class="do small"
-        type="button"
-        @click="runs.start('/post/look-again', { units: [row.unit] })"
-      >
-        Look it up again
-      </button>
-      <button
-        v-if="row.state === 'in-doubt'"
-        class="do small"
-        type="button"
-        title="You looked in the ledger yourself. The trail keeps who said so."
-        @click="sayNotThere(row)"
-      >
-        It is not in the ledger
-      </button>
-    </section>
+    <PostDetail v-if="row && (row.reason || row.remarks.length > 0)" :row="row" />
     <WithdrawDialog v-model="withdrawing" />
     <ConfirmPost :body="confirming" @cancel="confirming = null" @post="post" />
   </main>
@@ -491,29 +355,6 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
   gap: 6px;
   align-items: baseline;
 }
-.reasons {
-  margin-bottom: 10px;
-  border-left: 3px solid var(--rust);
-}
-.reasons td {
-  height: 34px;
-}
-.kind {
-  width: 100px;
-}
-.sentence {
-  max-width: 0;
-  width: 100%;
-  font-weight: 600;
-}
-.sentence .soft {
-  font-weight: 400;
-}
-.act {
-  width: 130px;
-  text-align: right;
-  max-width: none;
-}
 .scroll {
   flex: 1;
   min-height: 180px;
@@ -531,18 +372,68 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
   font-size: 12.5px;
   margin-right: 6px;
 }
-.detail {
-  margin-top: 10px;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-left: 3px solid var(--plum);
-  padding: 10px 14px;
-  display: grid;
-  gap: 4px;
-  justify-items: start;
-}
-.small {
-  min-height: 27px;
-  padding: 0 10px;
+/* On a narrow page a document is a card: its number and tax, whose and how much in all, when and how it stands, and what to know. */
+@media (max-width: 760px) {
+  .documents,
+  .documents :is(thead, tbody) {
+    display: block;
+  }
+  .documents thead th:not(:first-child) {
+    display: none;
+  }
+  .documents thead th:first-child::after {
+    content: 'all that are found';
+    font-weight: 400;
+    padding-left: 8px;
+  }
+  .documents tbody tr {
+    display: grid;
+    grid-template:
+      'pick number tax' auto
+      '.    party  total' auto
+      '.    state  day' auto
+      '.    why    why' auto / 26px minmax(0, 1fr) auto;
+    gap: 2px 8px;
+    padding: 6px 8px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .documents tbody td {
+    display: block;
+    width: auto;
+    max-width: none;
+    height: auto;
+    border: 0;
+    padding: 0;
+  }
+  .documents .why {
+    white-space: normal;
+  }
+  .documents .day {
+    text-align: right;
+  }
+  .pick {
+    grid-area: pick;
+  }
+  .number {
+    grid-area: number;
+  }
+  .tax {
+    grid-area: tax;
+  }
+  .party {
+    grid-area: party;
+  }
+  .total {
+    grid-area: total;
+  }
+  .state {
+    grid-area: state;
+  }
+  .day {
+    grid-area: day;
+  }
+  .why {
+    grid-area: why;
+  }
 }
 </style>

@@ -58,7 +58,7 @@ describe('Post', () => {
     ['nothing is there', [], /^Not known yet/],
     ['nothing is rehearsed', [row('1', 'not-composed')], /^Not yet: 0 of 1 document sent, 1 not rehearsed/],
     ['some failed', [row('1', 'failed'), row('2', 'sent')], /^No: 1 failed\. 1 of 2 documents sent/],
-    ['one is in doubt', [row('1', 'in-doubt'), row('2', 'booked')], /^No: 1 failed/],
+    ['one is in doubt', [row('1', 'in-doubt'), row('2', 'booked')], /^No: 1 in doubt\. 1 of 2 documents/],
     ['all are sent', [row('1', 'sent'), row('2', 'booked')], /^Sent\. 1 are booked once/],
     ['all are booked', [row('1', 'booked'), row('2', 'booked')], /^Yes\. .*all 2 documents/],
   ])('gives the verdict when %s', async (_, rows, verdict) => {
@@ -91,7 +91,8 @@ describe('Post', () => {
         documents: 1,
         tax: '5.00',
         total: '105.00',
-        uncomposed: 0,
+        blocked: { documents: 2, tax: '9.00' },
+        revision: 'r7',
         voidedThere: 0,
         accounts: [{ account: '4000 Sales', debit: '0.00', credit: '100.00' }],
         remarked: { documents: 1, tax: '5.00' },
@@ -114,13 +115,14 @@ describe('Post', () => {
     const said = document.querySelector('[role="dialog"]')?.textContent?.replace(/\s+/g, ' ') ?? ''
     expect(said).toContain('5.00 USD of tax in 105.00 go to Ledger, Larkspur')
     expect(said).toContain('1 document, with 5.00 of tax, has a remark')
+    expect(said).toContain('2 other documents of the choice, with 9.00 of tax, cannot be sent and stay here')
     expect(said).toContain('Ledger will make something else of 1 document with 5.00 USD of tax')
     // Nothing of it will be right: there is no posting only that.
     expect(document.querySelector('[data-only-right]')).toBeNull()
     document.querySelector<HTMLButtonElement>('[data-confirm]')?.click()
     await flushPromises()
     expect(posted()[0]).toMatchObject({
-      body: { units: ['doc:billing:1'] },
+      body: { units: ['doc:billing:1'], onlyRight: false, revision: 'r7' },
     })
   })
 

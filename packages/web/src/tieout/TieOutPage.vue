@@ -303,7 +303,7 @@ useKeys(() => [
       }}
     </div>
     <div v-else-if="view" class="scroll" tabindex="0" role="region" aria-label="Documents">
-      <table class="sheet" aria-label="Documents">
+      <table class="sheet documents" aria-label="Documents">
         <thead>
           <tr>
             <SortHead v-bind="order('number')" @sort="list.sortBy">Document</SortHead>
@@ -325,10 +325,10 @@ useKeys(() => [
             :class="{ chosen: at === chosen, further: !row.first }"
             @click="choose(at)"
           >
-            <td class="strong">{{ row.first ? row.number : '' }}</td>
-            <td class="soft">{{ row.first ? format.day(row.date) : '' }}</td>
+            <td class="strong number">{{ row.first ? row.number : '' }}</td>
+            <td class="soft day">{{ row.first ? format.day(row.date) : '' }}</td>
             <td class="party" :title="row.party">{{ row.first ? row.party : '' }}</td>
-            <td :title="row.agencyName ?? ''">
+            <td class="agency" :title="row.agencyName ?? ''">
               {{
                 row.agencyName ??
                 (isNil(row.booked ?? '0') && row.stated === null && row.expected === null
@@ -336,15 +336,15 @@ useKeys(() => [
                   : 'no agency')
               }}
             </td>
-            <td class="soft">{{ row.account }}</td>
-            <td class="n">
+            <td class="soft account">{{ row.account }}</td>
+            <td class="n voice stated" data-voice="stated">
               <Amount
                 v-if="row.stated !== null || row.expected !== null"
                 :value="row.stated"
                 :of="{ of: 'tax', voice: 'stated', ...where(row) }"
               />
             </td>
-            <td class="n">
+            <td class="n voice expected" data-voice="expected">
               <Amount
                 :value="row.known === 'no' ? null : (row.expected ?? '0')"
                 :of="{ of: 'tax', voice: 'expected', ...where(row) }"
@@ -358,15 +358,17 @@ useKeys(() => [
                 in part</em
               >
             </td>
-            <td class="n">
+            <td class="n voice booked" data-voice="booked">
               <Amount
                 :value="row.bookedUnnamed && isNil(row.booked ?? '0') ? null : row.booked"
                 :of="{ of: 'tax', voice: 'booked', ...where(row) }"
                 :silence="row.bookedUnnamed ? 'no agency' : 'not booked'"
               />
             </td>
-            <td class="n"><Amount :value="row.unproved" :of="{ of: 'unproved', ...where(row) }" breaks /></td>
-            <td>
+            <td class="n open">
+              <Amount :value="row.unproved" :of="{ of: 'unproved', ...where(row) }" breaks />
+            </td>
+            <td class="finding">
               <StateMark
                 v-if="row.first"
                 :state="
@@ -464,5 +466,104 @@ useKeys(() => [
 }
 .further td {
   border-top-color: transparent;
+}
+/* On a narrow page a document is a card, and each agency of it three voices under their names. */
+@media (max-width: 760px) {
+  .documents,
+  .documents :is(tbody, tfoot) {
+    display: block;
+  }
+  .documents thead {
+    display: none;
+  }
+  .documents tbody tr {
+    display: grid;
+    grid-template:
+      'number number finding' auto
+      'party party day' auto
+      'agency account open' auto
+      'stated expected booked' auto / repeat(3, minmax(0, 1fr));
+    gap: 2px 8px;
+    padding: 6px 8px;
+    border-top: 1px solid var(--rule);
+  }
+  .documents tbody tr.further {
+    border-top: 0;
+    grid-template:
+      'agency account open' auto
+      'stated expected booked' auto / repeat(3, minmax(0, 1fr));
+  }
+  .documents tbody td {
+    display: block;
+    width: auto;
+    max-width: none;
+    height: auto;
+    border: 0;
+    padding: 0;
+  }
+  .documents .further :is(.number, .day, .party, .finding) {
+    display: none;
+  }
+  .documents tbody .voice {
+    text-align: left;
+  }
+  .documents .voice::before {
+    content: attr(data-voice);
+    display: block;
+    font-size: 12px;
+    color: var(--soft);
+  }
+  .documents :is(.day, .finding, .open) {
+    text-align: right;
+  }
+  .documents :is(.agency, .finding) {
+    white-space: normal;
+  }
+  .documents tfoot tr {
+    display: grid;
+    grid-template-columns: repeat(3, minmax(0, 1fr));
+    gap: 2px 8px;
+    padding: 6px 8px;
+    border-top: 2px solid var(--rule);
+  }
+  .documents tfoot td {
+    display: block;
+    border: 0;
+    padding: 0;
+    height: auto;
+  }
+  .documents tfoot td:first-child {
+    grid-column: 1 / -1;
+  }
+  .number {
+    grid-area: number;
+  }
+  .day {
+    grid-area: day;
+  }
+  .party {
+    grid-area: party;
+  }
+  .agency {
+    grid-area: agency;
+  }
+  .account {
+    grid-area: account;
+  }
+  .stated {
+    grid-area: stated;
+  }
+  .expected {
+    grid-area: expected;
+  }
+  .booked {
+    grid-area: booked;
+  }
+  .open {
+    grid-area: open;
+  }
+  .finding {
+    grid-area: finding;
+  }
 }
 </style>

@@ -1,0 +1,62 @@
+import type { PostState } from '@axion/contract'
+
+/** What each state of a document is called. */
+export const WORD: Readonly<Record<PostState, string>> = {
+  'not-composed': 'not rehearsed',
+  blocked: 'blocked',
+  rehearsed: 'rehearsed',
+  waiting: 'waiting',
+  sending: 'sending',
+  sent: 'sent',
+  booked: 'booked',
+  failed: 'failed',
+  'in-doubt': 'in doubt',
+  changed: 'changed since',
+  withdrawn: 'withdrawn',
+  'void-at-source': 'void at source',
+  void: 'void, not in the books',
+  'voided-there': 'voided in the ledger',
+  draft: 'draft, not taken',
+  'out-of-range': 'too early',
+  'kind-off': 'switched off',
+}
+/** The mark that it stands under. */
+export const MARK: Readonly<Record<PostState, 'holds' | 'breaks' | 'open' | 'asks'>> = {
+  'not-composed': 'open',
+  blocked: 'breaks',
+  rehearsed: 'open',
+  waiting: 'open',
+  sending: 'open',
+  sent: 'open',
+  booked: 'holds',
+  failed: 'breaks',
+  'in-doubt': 'breaks',
+  changed: 'asks',
+  withdrawn: 'open',
+  'void-at-source': 'asks',
+  void: 'open',
+  'voided-there': 'asks',
+  draft: 'open',
+  'out-of-range': 'open',
+  'kind-off': 'open',
+}
+/** The states in the order that they want looking at. */
+export const STATES: readonly PostState[] = [
+  'failed',
+  'in-doubt',
+  'blocked',
+  'not-composed',
+  'rehearsed',
+  'changed',
+  'void-at-source',
+  'void',
+  'voided-there',
+  'waiting',
+  'sending',
+  'sent',
+  'booked',
+  'withdrawn',
+  'draft',
+  'out-of-range',
+  'kind-off',
+]
