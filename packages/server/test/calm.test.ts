@@ -62,6 +62,10 @@ it('is proved to begin with', async () => {
   expect(documents.length).toBeGreaterThan(12)
 })
 
+type Chain = Extract<Evidence, { kind: 'chain' }>
+const evidenceOf = (open: string): Promise<Chain> =>
+  world.ok<Chain>('GET', `${MONTH}/evidence?open=${encodeURIComponent(open)}`)
+
 describe('what cannot be read', () => {
   const line0 = (fields: string): string =>
     `jsonb_set(value, '{lines,0}', value->'lines'->0 || ${fields}::jsonb)`
@@ -138,6 +142,15 @@ describe('what cannot be read', () => {
     const [row] = await rowsOf('ODD-1')
     expect(row).toMatchObject({ party: 'Odd Ltd', proved: false, known: 'no', expected: null, stated: null })
     expect(await close()).toMatchObject({ unproved: '0.00', documents: 1 })
+    // Its evidence says nothing of agreement: what it states is not known, nor what to expect of it.
+    const chain = await evidenceOf('of=unproved&unit=doc%3Abilling%3Ainv_odd')
+    expect([chain.causes, chain.chain.slice(0, 2).map((link) => [link.title, link.silence])]).toEqual([
+      [expect.objectContaining({ kind: 'flawed', code: 'AXION_NEVER_READ' })],
+      [
+        ['ODD-1', 'not-known'],
+        ['Determination', 'not-known'],
+      ],
+    ])
     // It stays so, whatever is pulled, until it can be read or is gone.
     await pull()
     expect(await close()).toMatchObject({ documents: 1 })

@@ -1,4 +1,5 @@
 import type {
+  Evidence,
   AlignKind,
   CloseView,
   ConnectView,
@@ -68,6 +69,30 @@ describe('systems beside ledger and billing', () => {
         `select 1 from tie_unit where entity_id = 'larkspur' and system_id not in ('billing', 'ledger')`,
       ),
     ).toEqual([])
+  })
+
+  it('say of a receipt that it is older than its source, where its change cannot be read', async () => {
+    const [{ id } = { id: '' }] = await world.standinSql<{ id: string }>(
+      'pos',
+      `select id from object where resource = 'documents' and value->>'documentDate' like '2026-09-2%' order by id limit 1`,
+    )
+    const evidence = (): Promise<Evidence> =>
+      world.ok('GET', `${MONTH}/evidence?open=${encodeURIComponent(`of=total&unit=rec%3Apos%3A${id}`)}`)
+    expect(await evidence()).toMatchObject({ kind: 'chain', headline: null, causes: [] })
+    const set = (currency: string): Promise<object[]> =>
+      world.standinSql(
+        'pos',
+        `update object set sequence = nextval('change_sequence'), revision = revision + 1, value = jsonb_set(value, '{currency}', '"${currency}"') where id = '${id}'`,
+      )
+    await set('ZZ')
+    await world.run('/pulls', { systemIds: ['pos'] })
+    expect(await evidence()).toMatchObject({
+      proved: false,
+      causes: [{ kind: 'flawed', code: 'AXION_OLDER_THAN_SOURCE' }],
+    })
+    await set('USD')
+    await world.run('/pulls', { systemIds: ['pos'] })
+    expect(await evidence()).toMatchObject({ headline: null, causes: [] })
   })
 
   it('prove nothing by themselves: what was charged and what was booked has to be pulled first', async () => {

@@ -70,7 +70,7 @@ export interface ChainLink {
   readonly lines: readonly ChainLine[]
   /** What this link says the amount is; null where it says nothing. */
   readonly amount: string | null
-  readonly silence: 'not-stated' | 'not-booked' | 'not-composed' | null
+  readonly silence: 'not-stated' | 'not-booked' | 'not-composed' | 'not-known' | null
   /** This amount less that of the link before it that spoke; null where nothing is compared. */
   readonly gap: string | null
   /** The same two in the base currency, where the document is in another. */
@@ -171,6 +171,7 @@ export type Evidence =
       /** Kept with a reason, or given back by the documents that are named. */
       readonly settled: 'kept' | 'cured' | null
       readonly settledWith: string | null
+      /** Why it is not proved, as the tie-out says it; where several explain it equally, each. */
       readonly causes: readonly CauseFacts[]
       readonly chain: readonly ChainLink[]
       /** Index of the first link that does not equal the one before it. */

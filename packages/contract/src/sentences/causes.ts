@@ -41,6 +41,11 @@ const PLACE = {
 /** Headlines that say all there is to say: nothing is recomputed for them. */
 const PLAIN: readonly string[] = ['orphan', 'duplicate', 'voided', 'period', 'edited']
 
+/** Whether a cause leaves open which part of a document it is in: a part that agrees is then said to. */
+export function isSomewhere(facts: CauseFacts): boolean {
+  return facts.kind === 'unexplained' && !PLAIN.includes(facts.headline)
+}
+
 function list(names: readonly string[]): string {
   return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
 }

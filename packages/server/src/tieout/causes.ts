@@ -9,18 +9,11 @@ import { FIGURES, KEEPABLE, KEPT_OF } from './settle.ts'
 import { matterKey, type Matter } from './matter.ts'
 import type { Reproduced } from './weigh.ts'
 
-interface CauseRow {
-  readonly cause: string
-  readonly headline: string
-  readonly missing_why: string | null
-  readonly odd: string[]
-  readonly assumptions: Reproduced[]
-  readonly system_id: string
+interface CauseRow extends Trouble {
   readonly documents: string
   readonly unproved: string
   readonly unproved_net: string
   readonly undecided: string
-  readonly matter: Matter | null
   readonly keepable: number
   readonly kept_waiting: number
 }
@@ -42,30 +35,55 @@ export async function causesOf(
     [entityId, month],
   )) as { rows: CauseRow[] }
   return rows.map((row) => {
-    const explained = row.cause.includes(': ')
-    const facts = explained
-      ? row.assumptions.map((reproduced) => reproducedFacts(reproduced, row.system_id, month, systems, index))
-      : []
-    const plain: CauseFacts =
-      row.matter !== null && row.cause === matterKey(row.matter)
-        ? matterFacts(row.matter, systems)
-        : row.headline === 'missing'
-          ? { kind: 'missing', why: row.missing_why ?? '' }
-          : { kind: 'unexplained', headline: row.headline, odd: row.odd }
+    const [facts, ...others] = causeFacts(row, month, systems, index)
     return {
       key: row.cause,
-      facts: facts[0] ?? plain,
-      others: facts.slice(1),
+      facts,
+      others,
       headline: row.headline,
       documents: Number(row.documents),
       unproved: formatAmount(BigInt(row.unproved), currency),
       unprovedNet: formatAmount(BigInt(row.unproved_net), currency),
-      remedies: remediesFor(row, explained),
+      remedies: remediesFor(row),
       asks: kindsOf(row.assumptions).size > 1,
       keepable: row.keepable - row.kept_waiting,
       keptWaiting: row.kept_waiting,
     }
   })
+}
+
+/** What is known of why a unit, or all units of one cause, are not proved. */
+export interface Trouble {
+  readonly cause: string
+  readonly headline: string
+  readonly missing_why: string | null
+  readonly odd: readonly string[]
+  readonly assumptions: readonly Reproduced[]
+  readonly system_id: string
+  readonly matter: Matter | null
+}
+
+/** Whether an assumption reproduces it to the unit: its key names the voice first. */
+function isExplained({ cause }: Trouble): boolean {
+  return cause.includes(': ')
+}
+
+/** Why it is not proved: every explanation that reproduces it, or its matter, or what shows. */
+export function causeFacts(
+  unit: Trouble,
+  month: string,
+  systems: readonly HeldSystem[],
+  index: BaselineIndex,
+): readonly [CauseFacts, ...CauseFacts[]] {
+  const { assumptions, matter, headline, missing_why: why, odd } = unit
+  const [first, ...others] = isExplained(unit)
+    ? assumptions.map((one) => reproducedFacts(one, unit.system_id, month, systems, index))
+    : []
+  if (first) return [first, ...others]
+  if (matter !== null && unit.cause === matterKey(matter)) return [matterFacts(matter, systems)]
+  return headline === 'missing'
+    ? [{ kind: 'missing', why: why ?? '' }]
+    : [{ kind: 'unexplained', headline, odd }]
 }
 
 /** A cause as a sentence, for the trail; its key where it is gone meanwhile. */
@@ -93,14 +111,15 @@ function kindsOf(assumptions: readonly Reproduced[]): Set<string> {
 }
 
 /** What can be done about a cause from here. What stands wrong at the source alone is mended there. */
-function remediesFor({ cause, headline, odd, assumptions }: CauseRow, explained: boolean): Remedy[] {
+function remediesFor(row: CauseRow): Remedy[] {
+  const { cause, headline, odd, assumptions } = row
   const bookAgain: Remedy = { kind: 'book-again', cause }
   if (headline === 'missing' || headline === 'orphan') return []
   if (headline === 'duplicate' || cause === 'voided|source') return [{ kind: 'take-back', cause }]
   if (headline === 'voided' || headline === 'period') return [bookAgain]
   if (headline === 'edited') return [{ kind: 'accept', cause }, bookAgain]
   if (!odd.includes('booked')) return []
-  const setUps = explained ? assumptions.flatMap((r) => setUpRemedyOf(r.assumptions) ?? []) : []
+  const setUps = isExplained(row) ? assumptions.flatMap((r) => setUpRemedyOf(r.assumptions) ?? []) : []
   const different = setUps.filter((one, at) => setUps.findIndex((other) => sameRemedy(other, one)) === at)
   return odd.length > 1 ? [bookAgain] : [...different, bookAgain, { kind: 'correct', cause }]
 }
@@ -114,7 +133,7 @@ function matterFacts(matter: Matter, systems: readonly HeldSystem[]): CauseFacts
 }
 
 /** An explanation with the names that people know its objects by. */
-export function reproducedFacts(
+function reproducedFacts(
   { voice, assumptions }: Reproduced,
   sourceId: string,
   month: string,

@@ -4,7 +4,7 @@ import type { HeldSystem } from '../connect/held.ts'
 import type { UnreadValue } from '../connect/unread.ts'
 import { insertRows, type Transaction } from '../database/connection.ts'
 import type { Grounds, Touched } from './gather.ts'
-import { matterKey } from './matter.ts'
+import { matterKey, type Matter } from './matter.ts'
 import { externalStem, stemOf, type StoredDocument, type StoredEntry } from './units.ts'
 
 /** What bars a proof though the amounts may agree, with the facet that it shows as. */
@@ -52,27 +52,36 @@ export async function unreadBehind(
   )
   return (stored) => {
     const unread = own.get(`${stored.system_id}/${stored.document_id}`)
-    const older: Flaw[] = unread
-      ? [
-          {
-            code: 'AXION_OLDER_THAN_SOURCE',
-            facts: {
-              document: stored.value.number,
-              system: unread.facts.system,
-              problem: unread.facts.problem,
-            },
-            facet: 'amount',
-          },
-        ]
-      : []
+    const itself: Flaw[] = unread ? [{ ...older(stored.value.number, unread), facet: 'amount' }] : []
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
     const booked = (behind.get(stem) ?? []).map((row): Flaw => ({
       code: 'AXION_ENTRY_UNREADABLE',
       facts: { document: stored.value.number, system: row.facts.system, problem: row.facts.problem },
       facet: 'amount',
     }))
-    return [...older, ...booked]
+    return [...itself, ...booked]
   }
+}
+
+/** What bars trust in a document that is analysed and not booked: its system has changed it, and the change could not be read. */
+export async function olderRecord(
+  trx: Transaction,
+  entityId: string,
+  record: { readonly system_id: string; readonly document_id: string | null; readonly number: string },
+): Promise<Extract<Matter, { kind: 'flawed' }> | null> {
+  const unread = (await trx('finding')
+    .where({
+      entity_id: entityId,
+      system_id: record.system_id,
+      resource: 'documents',
+      object_id: record.document_id,
+    })
+    .first()) as Unread | undefined
+  return unread ? { kind: 'flawed', ...older(record.number, unread) } : null
+}
+
+function older(number: string, { facts: { system, problem } }: Unread): Pick<Flaw, 'code' | 'facts'> {
+  return { code: 'AXION_OLDER_THAN_SOURCE', facts: { document: number, system, problem } }
 }
 
 /** A component, or a tax line, of an agency that its system does not have: nobody can say whom it is owed. */

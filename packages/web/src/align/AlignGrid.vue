@@ -260,6 +260,11 @@ col.detail {
 col.total {
   width: 108px;
 }
+.many td.strong,
+.many td.soft {
+  white-space: normal;
+  line-height: 1.25;
+}
 .many col.name {
   width: 172px;
 }
@@ -304,11 +309,6 @@ col.stake {
   }
   .many col.stake {
     width: 80px;
-  }
-  .many td.strong,
-  .many td.soft {
-    white-space: normal;
-    line-height: 1.25;
   }
   th.system small {
     display: none;

@@ -31,7 +31,8 @@ const evidence = computed(() => candidates.value[0]?.evidence.map((e) => EVIDENC
 <style scoped>
 .choice {
   display: flex;
-  gap: 8px;
+  flex-wrap: wrap;
+  gap: 2px 8px;
   align-items: center;
 }
 .small {
@@ -39,10 +40,6 @@ const evidence = computed(() => candidates.value[0]?.evidence.map((e) => EVIDENC
   padding: 0 10px;
 }
 .why {
-  flex: 0 2 auto;
-  min-width: 0;
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
+  white-space: normal;
 }
 </style>

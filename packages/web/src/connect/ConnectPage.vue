@@ -10,6 +10,7 @@ import { useMonth } from '../shell/month.ts'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
 import { useView } from '../shell/useView.ts'
+import { connectVerdict } from './verdict.ts'
 import InviteForm from './InviteForm.vue'
 import ScopePanel from './ScopePanel.vue'
 import WaysPanel from './WaysPanel.vue'
@@ -28,14 +29,8 @@ const SILENT: Readonly<Record<string, string>> = {
 }
 const SILENT_SALES = 'See whether it sold nothing, or whether its sales do not come through.'
 const systems = computed(() => view.value?.systems ?? [])
-const checks = computed(() => systems.value.flatMap((s) => s.checks))
-const failing = computed(() => checks.value.filter((c) => c.state === 'fails'))
-const stopping = computed(() => failing.value.filter((c) => c.blocks).length)
-const silent = computed(() =>
-  systems.value.flatMap((s) =>
-    s.streams.filter((stream) => stream.silence).map((stream) => stream.name || s.name),
-  ),
-)
+const verdict = computed(() => connectVerdict(systems.value))
+const failing = computed(() => systems.value.some((s) => s.checks.some((c) => c.state === 'fails')))
 const never = computed(() => systems.value.length > 0 && systems.value.every((s) => s.pulledAt === null))
 const STATE = { passes: 'holds', fails: 'breaks', open: 'open', 'not-checked': 'open' } as const
 const WORD = { passes: 'passes', fails: 'fails', open: 'after a pull', 'not-checked': 'not checked' } as const
@@ -74,32 +69,9 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
         <p class="question">Is each system ready?</p>
         <p class="verdict" data-verdict>
           <template v-if="!view"><strong>Reading</strong></template>
-          <template v-else-if="checks.length === 0"
-            ><strong>Not known yet.</strong> Nothing was pulled or checked</template
+          <template v-else
+            ><strong>{{ verdict.answer }}</strong> {{ verdict.because }}</template
           >
-          <template v-else-if="failing.length === 0 && silent.length === 0"
-            ><strong>Yes.</strong> {{ count(checks.length, 'check') }} of
-            {{ count(systems.length, 'system') }} pass</template
-          >
-          <template v-else-if="failing.length === 0"
-            ><strong>Not quite.</strong> Every check passes; {{ silent.join(' and ') }}
-            {{ silent.length === 1 ? 'is' : 'are' }} silent</template
-          >
-          <template v-else>
-            <template v-if="stopping > 0"
-              ><strong>No.</strong> {{ count(stopping, 'check') }} of {{ checks.length }}
-              {{ stopping === 1 ? 'stops' : 'stop' }} posting<template v-if="failing.length > stopping"
-                >; {{ failing.length - stopping }} more
-                {{ failing.length - stopping === 1 ? 'fails' : 'fail' }}</template
-              ></template
-            >
-            <template v-else
-              ><strong>Not quite.</strong> {{ count(failing.length, 'check fails', 'checks fail') }} of
-              {{ checks.length }}; none stops posting</template
-            ><template v-if="silent.length > 0"
-              >; {{ silent.join(' and ') }} {{ silent.length === 1 ? 'is' : 'are' }} silent</template
-            >
-          </template>
         </p>
       </div>
       <div class="head-actions">
@@ -114,7 +86,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
         </button>
         <button
           class="do"
-          :class="{ first: never || failing.length === 0 }"
+          :class="{ first: never || !failing }"
           type="button"
           :disabled="isUnderWay(runs.current.value)"
           @click="pull"
@@ -158,6 +130,15 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
             ><template v-if="system.pulledAt"
               >Pulled {{ format.instant(system.pulledAt) }}: {{ came(system.lastPull) }}</template
             ><template v-else>Not pulled yet</template>
+          </p>
+          <p v-if="system.notFresh" class="note bad" data-failed-pull>
+            <b>The pull of {{ format.instant(system.notFresh.failedAt) }} failed.</b>
+            {{ system.notFresh.says }} {{ system.notFresh.mend }}
+            {{
+              system.notFresh.since
+                ? `What is known of it is from ${format.instant(system.notFresh.since)}.`
+                : 'Nothing is known of it.'
+            }}
           </p>
         </header>
         <table v-if="system.checks.length > 0" class="sheet">

@@ -43,6 +43,14 @@ const system = (changes: Partial<System>): System => ({
   ...changes,
 })
 
+const FAILED = {
+  system: 'Ledger',
+  since: '2026-10-01T12:00:00Z',
+  failedAt: '2026-10-02T12:00:00Z',
+  says: 'It did not answer.',
+  mend: 'See whether it runs.',
+}
+
 describe('Connect', () => {
   test.each<[string, System[], RegExp]>([
     ['is ready', [system({})], /^Yes\. 1 check of 1 system pass/],
@@ -66,6 +74,21 @@ describe('Connect', () => {
         }),
       ],
       /^Not quite\. Every check passes; Merrow market is silent/,
+    ],
+    [
+      'has something that cannot be read',
+      [system({ findings: [{ says: 'It is odd.', mend: 'Mend it.' }] })],
+      /^Not quite\. Every check passes; 1 object could not be read$/,
+    ],
+    [
+      'was not pulled the last time',
+      [system({ notFresh: FAILED }), system({ id: 'b', checks: [check({ state: 'fails', blocks: false })] })],
+      /^Not quite\. 1 check fails of 2; none stops posting; the last pull of Ledger failed$/,
+    ],
+    [
+      'was never pulled, for all that was tried',
+      [system({ checks: [], pulledAt: null, notFresh: { ...FAILED, since: null } })],
+      /^Not known yet\. Nothing was checked; the last pull of Ledger failed$/,
     ],
     ['was never asked', [system({ checks: [], pulledAt: null })], /^Not known yet/],
   ])('says when a system %s', async (_, systems, verdict) => {

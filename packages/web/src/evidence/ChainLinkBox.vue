@@ -24,6 +24,7 @@ const SILENCE = {
   'not-stated': 'split not stated',
   'not-booked': 'not in the ledger',
   'not-composed': 'not composed',
+  'not-known': 'not known',
 } as const
 </script>
 

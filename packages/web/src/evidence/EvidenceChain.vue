@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Evidence } from '@axion/contract'
-import { sayCause } from '@axion/contract'
+import { isSomewhere, sayCause } from '@axion/contract'
 import { computed } from 'vue'
 import { isNil, useFormat } from '../figures/format.ts'
 import ChainLinkBox from './ChainLinkBox.vue'
@@ -20,15 +20,20 @@ const sentence = computed(() => {
   if (settled === 'cured') return `What was charged wrongly is given back: ${settledWith ?? ''}.`
   if (settled === 'kept')
     return 'Charged otherwise than expected. The difference is kept, with a reason that was reviewed.'
-  if (causes[0]) return sayCause(causes[0], format.value.longDay)
-  if (headline === 'missing')
+  const [cause] = causes
+  const agrees = props.evidence.breaksAt === null
+  if (!cause)
+    return props.evidence.document.unit.startsWith('rec:')
+      ? `${agrees ? 'Stated and expected agree.' : 'What is stated is not what is expected.'} Documents of this kind are not booked yet.`
+      : 'A draft, or left out: nothing of it is booked.'
+  if (headline === 'missing' && cause.kind === 'missing')
     return (
       MISSING[chain[2]?.silence ? 'not composed' : (chain[2]?.detail ?? '')] ??
       'It waits to be posted; nothing of it is in the ledger.'
     )
-  return props.evidence.breaksAt === null
+  return agrees && isSomewhere(cause)
     ? 'This part of the document agrees.'
-    : 'No single assumption reproduces the difference.'
+    : sayCause(cause, format.value.longDay)
 })
 </script>
 

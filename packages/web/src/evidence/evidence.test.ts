@@ -37,12 +37,13 @@ const link = (
   balance: null,
   address: null,
 })
+const DOCUMENT = { number: 'LA-1', party: 'Blythe', date: '2026-09-17', unit: 'u', kind: 'invoice' }
 const chain = (changes: object = {}): Extract<Evidence, { kind: 'chain' }> => ({
   kind: 'chain',
   selector: { of: 'unproved' },
   amount: '7.92',
   currency: 'USD',
-  document: { number: 'LA-1', party: 'Blythe', date: '2026-09-17', unit: 'u', kind: 'invoice' },
+  document: DOCUMENT,
   chainCurrency: 'USD',
   exchangeRate: null,
   agency: 'Hollis County Treasurer',
@@ -134,12 +135,46 @@ describe('a chain', () => {
       { proved: true, causes: [], headline: null, breaksAt: null },
       'Stated, expected and booked agree, in the right account.',
     ],
-    ['a difference that nothing explains', { causes: [] }, 'No single assumption reproduces the difference.'],
-    ['a part that agrees', { causes: [], breaksAt: null }, 'This part of the document agrees.'],
+    [
+      'a difference that nothing explains',
+      { causes: [{ kind: 'unexplained', headline: 'amount', odd: ['stated'] }] },
+      'The amounts differ. Neither one assumption nor two reproduce it: stated stands alone.',
+    ],
+    [
+      'a part that agrees',
+      { causes: [{ kind: 'unexplained', headline: 'amount', odd: ['stated'] }], breaksAt: null },
+      'This part of the document agrees.',
+    ],
+    [
+      'what was never readable, though nothing of it can break',
+      {
+        causes: [
+          { kind: 'flawed', code: 'AXION_NEVER_READ', facts: { system: 'Billing', problem: 'no currency' } },
+        ],
+        headline: 'amount',
+        breaksAt: null,
+      },
+      'Billing has it, and it cannot be read: no currency. Its amounts are not known. Correct it at its source; the next pull reads it again.',
+    ],
+    [
+      'what the ledger has without a document',
+      { causes: [{ kind: 'unexplained', headline: 'orphan', odd: ['booked'] }], breaksAt: null },
+      'The ledger holds tax that no source document stands behind.',
+    ],
+    [
+      'a receipt',
+      { causes: [], headline: null, breaksAt: null, document: { ...DOCUMENT, unit: 'rec:pos:1' } },
+      'Stated and expected agree. Documents of this kind are not booked yet.',
+    ],
+    [
+      'a draft',
+      { causes: [], headline: null, breaksAt: null },
+      'A draft, or left out: nothing of it is booked.',
+    ],
     [
       'what is not composed',
       {
-        causes: [],
+        causes: [{ kind: 'missing', why: 'not-sent' }],
         headline: 'missing',
         chain: [
           link('source', '1.00', null),

@@ -132,7 +132,7 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
         >
           {{
             preview && preview.foretold.documents > 0
-              ? `Post all ${documents} all the same`
+              ? `Post ${preview.documents === 1 ? 'it' : `all ${documents}`} all the same`
               : `Post ${preview ? documents : ''}`
           }}
         </button>

@@ -482,7 +482,7 @@ useKeys(() => [
       'number number finding' auto
       'party party day' auto
       'agency account open' auto
-      'stated expected booked' auto / repeat(3, minmax(0, 1fr));
+      'stated expected booked' auto / minmax(0, 1fr) minmax(0, 1fr) minmax(0, 1fr);
     gap: 2px 8px;
     padding: 6px 8px;
     border-top: 1px solid var(--rule);
@@ -491,7 +491,7 @@ useKeys(() => [
     border-top: 0;
     grid-template:
       'agency account open' auto
-      'stated expected booked' auto / repeat(3, minmax(0, 1fr));
+      'stated expected booked' auto / minmax(0, 1fr) minmax(0, 1fr) minmax(0, 1fr);
   }
   .documents tbody td {
     display: block;

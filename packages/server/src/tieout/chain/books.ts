@@ -60,6 +60,15 @@ export function ledgerLink(parts: Parts, thread: Thread): Open {
     address: (standing[0] ?? entries[0])?.value.webAddress ?? null,
     balance: null,
   }
+  if (parts.unit.kind === 'unread-entry')
+    return {
+      ...base,
+      title: parts.unit.number,
+      detail: `${ledger?.row.name ?? ''}: cannot be read`,
+      lines: [],
+      units: null,
+      silence: 'not-known',
+    }
   if (standing.length === 0) return { ...base, lines: [], units: null, silence: 'not-booked' }
   const foreign = standing.find((entry) => entry.value.currency !== currency)
   if (foreign)

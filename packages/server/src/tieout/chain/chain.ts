@@ -3,8 +3,10 @@ import { formatAmount, parseAmount } from '@axion/core'
 import type { HeldSystem } from '../../connect/held.ts'
 import type { Transaction } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
-import { reproducedFacts } from '../causes.ts'
+import { causeFacts, type Trouble } from '../causes.ts'
+import { olderRecord } from '../flaws.ts'
 import { familiesOf } from '../families.ts'
+import { matterKey } from '../matter.ts'
 import { recordOf } from '../records.ts'
 import { groundsOf } from '../prove.ts'
 import { externalStem, sourceUnit, stemOf, type StoredDocument, type StoredEntry } from '../units.ts'
@@ -68,9 +70,7 @@ export async function chainOf(
       thread.kind === 'tax' && thread.agency !== null
         ? (parts.index.agency(thread.agency)?.name ?? thread.agency)
         : null,
-    causes: unit.assumptions.map((reproduced) =>
-      reproducedFacts(reproduced, unit.system_id, month, systems, parts.index),
-    ),
+    causes: troubled(unit) ? causeFacts(unit, month, systems, parts.index) : [],
   }
 }
 
@@ -138,8 +138,25 @@ async function unitRow(trx: Transaction, entityId: string, unitId: string): Prom
   const row = (await trx('record_unit')
     .where({ entity_id: entityId, unit_id: unitId })
     .first('*', 'record_id as document_id')) as
-    Omit<UnitRow, 'headline' | 'proved' | 'assumptions'> | undefined
-  return row && { ...row, headline: null, proved: false, settled: null, settled_with: null, assumptions: [] }
+    Pick<UnitRow, 'unit_id' | 'system_id' | 'number' | 'document_id'> | undefined
+  if (!row) return undefined
+  const matter = await olderRecord(trx, entityId, row)
+  return {
+    ...(row as UnitRow),
+    cause: matter && matterKey(matter),
+    matter,
+    headline: matter && 'amount',
+    missing_why: null,
+    odd: [],
+    proved: false,
+    settled: null,
+    settled_with: null,
+    assumptions: [],
+  }
+}
+
+function troubled(unit: UnitRow): unit is UnitRow & Trouble {
+  return unit.cause !== null && unit.headline !== null
 }
 
 /** Each link that says something is compared with the last one that did. */

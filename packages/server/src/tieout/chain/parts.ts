@@ -2,24 +2,23 @@ import type { ChainLine, ChainLink } from '@axion/contract'
 import { formatAmount, sum, type BaselineIndex, type Journal } from '@axion/core'
 import type { HeldSystem } from '../../connect/held.ts'
 import { type SourceUnit, type StoredEntry } from '../units.ts'
-import type { Reproduced } from '../weigh.ts'
+import type { Trouble } from '../causes.ts'
 
-export interface UnitRow {
+export interface UnitRow extends Omit<Trouble, 'cause' | 'headline'> {
   readonly unit_id: string
   readonly number: string
   readonly party: string
   readonly document_date: string
-  readonly system_id: string
   readonly document_id: string | null
   readonly kind: string
   readonly period: string
   readonly currency: string
   readonly exchange_rate: string | null
+  readonly cause: string | null
   readonly headline: string | null
   readonly proved: boolean
   readonly settled: 'kept' | 'cured' | null
   readonly settled_with: string | null
-  readonly assumptions: Reproduced[]
 }
 
 export interface Parts {
@@ -35,6 +34,11 @@ export interface Parts {
   /** The document's own. */
   readonly currency: string
   readonly baseCurrency: string
+}
+
+/** Whether nothing of it, or of the entry that it is, could ever be read. */
+export function isUnread({ kind }: UnitRow): boolean {
+  return kind === 'unread' || kind === 'unread-entry'
 }
 
 /** What a chain follows: one agency's tax, all of the document's tax, its net, or the whole document with both journals. */

@@ -10,6 +10,7 @@ import {
 } from '@axion/core'
 import { type SourceUnit } from '../units.ts'
 import {
+  isUnread,
   NET_ROLES,
   OWING_ROLES,
   oneSided,
@@ -41,6 +42,15 @@ export function sourceLink(parts: Parts, thread: Thread): Open {
     address: wire?.webAddress ?? null,
     balance: null,
   }
+  if (unit.kind === 'unread')
+    return {
+      ...base,
+      title: unit.number,
+      detail: `${from?.row.name ?? ''}: cannot be read`,
+      lines: [],
+      units: null,
+      silence: 'not-known',
+    }
   if (!source || !wire) return { ...base, lines: [], units: null, silence: 'not-stated' }
   if (source.stored.status === 'void')
     return { ...base, detail: `${base.detail}, void`, lines: [], units: 0n, silence: null }
@@ -137,6 +147,8 @@ export function determinationLink({ source, index, currency, unit }: Parts, thre
     balance: null,
     silence: null,
   }
+  if (isUnread(unit))
+    return { ...base, detail: 'waits for what cannot be read', lines: [], units: null, silence: 'not-known' }
   if (!source) return { ...base, lines: [], units: 0n }
   if (source.stored.status === 'void')
     return { ...base, detail: 'void: nothing is expected', lines: [], units: 0n }
