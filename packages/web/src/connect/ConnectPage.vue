@@ -141,6 +141,9 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
             }}
           </p>
         </header>
+        <p v-for="(finding, at) in system.findings" :key="at" class="note bad">
+          {{ finding.says }} {{ finding.mend }}
+        </p>
         <table v-if="system.checks.length > 0" class="sheet">
           <tbody>
             <tr
@@ -251,9 +254,6 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
           :system="system.id"
           :name="system.name"
         />
-        <p v-for="(finding, at) in system.findings" :key="at" class="note bad">
-          {{ finding.says }} {{ finding.mend }}
-        </p>
       </section>
     </div>
   </main>

@@ -47,6 +47,8 @@ export function sourceLink(parts: Parts, thread: Thread): Open {
       ...base,
       title: unit.number,
       detail: `${from?.row.name ?? ''}: cannot be read`,
+      // Where the document stands there is not known either: the way leads to its system.
+      address: from?.row.about.webAddress ?? null,
       lines: [],
       units: null,
       silence: 'not-known',
