@@ -137,11 +137,12 @@ const AT_ONCE = 8
 /** The same for a view with hundreds of amounts: reads what each would open, several at once. */
 export async function checkEveryAmount(page: Page): Promise<number> {
   const amounts = await amountsOf(page)
+  const [, entity = '', month = ''] = new URL(page.url()).pathname.split('/')
   for (let from = 0; from < amounts.length; from += AT_ONCE) {
     await Promise.all(
       amounts.slice(from, from + AT_ONCE).map(async ([open, amount]) => {
         const answer = await page.request.get(
-          `/api/entities/larkspur/months/2026-09/evidence?open=${encodeURIComponent(open)}`,
+          `/api/entities/${entity}/months/${month}/evidence?open=${encodeURIComponent(open)}`,
         )
         expectComplete((await answer.json()) as Evidence, open, amount)
       }),

@@ -32,5 +32,6 @@ export default defineConfig({
     { name: 'views', testMatch: 'views.spec.ts', dependencies: ['month'] },
     { name: 'align', testMatch: 'align.spec.ts', dependencies: ['views'] },
     { name: 'rules', testMatch: 'rules.spec.ts' },
+    { name: 'second', testMatch: 'second.spec.ts', dependencies: ['align', 'rules'] },
   ],
 })

@@ -9,13 +9,17 @@ export async function withInstallation(work, { months = false } = {}) {
   const home = mkdtempSync(join(tmpdir(), 'axion-e2e-'))
   let port = await freePort()
   while (!(await isFree(port + 1))) port = await freePort()
-  const installation = await startInstallation({ home, port, months })
+  // Bridges that a test starts itself are known by their addresses beforehand.
+  const more = [await freePort(), await freePort(), await freePort()]
+  const bridges = more.map((one) => `http://127.0.0.1:${one}`)
+  const installation = await startInstallation({ home, port, months, bridges })
   try {
     return await work(installation, {
       AXION_E2E_URL: installation.address,
       AXION_E2E_STANDINS: `http://127.0.0.1:${port + 1}`,
       AXION_E2E_LEDGER_DB: installation.databases.standins[0].database,
       AXION_E2E_BILLING_DB: installation.databases.standins[1].database,
+      AXION_E2E_PORTS: more.join(','),
       AXION_E2E_REPORT: join(home, 'e2e.json'),
     })
   } finally {

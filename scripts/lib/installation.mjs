@@ -54,12 +54,14 @@ const DEMO_SYSTEMS = [
 /**
  * Starts database, stand-ins, server and worker, with the demo's data loaded once.
  * @param months whether some months of the demo are worked at the first start, through the API
+ * @param bridges addresses that bridges may have, beside those of the setting and of the stand-ins
  */
 export async function startInstallation({
   home = HOME,
   port = portSetting(),
   web = join(ROOT, 'packages/web/dist'),
   months = process.env.AXION_DEMO_MONTHS !== 'none',
+  bridges = [],
 } = {}) {
   for (const wanted of [port, port + 1]) {
     if (!(await isFree(wanted)))
@@ -74,7 +76,9 @@ export async function startInstallation({
     AXION_DATABASE: databases.app,
     AXION_SECRET_KEY: cluster.secrets.secretKey,
     AXION_TODAY: process.env.AXION_TODAY ?? DEMO_TODAY,
-    AXION_BRIDGES: [process.env.AXION_BRIDGES, `http://127.0.0.1:${port + 1}/`].filter(Boolean).join(','),
+    AXION_BRIDGES: [process.env.AXION_BRIDGES, `http://127.0.0.1:${port + 1}/`, ...bridges]
+      .filter(Boolean)
+      .join(','),
     AXION_WEB: web,
     AXION_STANDINS_PORT: String(port + 1),
     AXION_STANDINS_TOKEN: cluster.secrets.standinsToken,

@@ -1,143 +1,13 @@
-import { spawn, type ChildProcess } from 'node:child_process'
-import { join } from 'node:path'
-import { createInterface } from 'node:readline'
-import type {
-  BaselineInput,
-  CloseView,
-  Evidence,
-  PostView,
-  RemedyPreview,
-  TieOutView,
-  TriedRemedy,
-} from '@axion/contract'
+import type { CloseView, Evidence, PostView, RemedyPreview, TieOutView, TriedRemedy } from '@axion/contract'
 import { checkBridge } from '@axion/conformance'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { perform } from '../../src/jobs/perform.ts'
 import { makeWorld, type World } from '../world.ts'
-import { source, type Source } from './source.ts'
+import { baseline, SORREL, startBusiness, TOKEN, type Business } from './business.ts'
 
-/**
- * A second business, from docs/bridge.md alone: value added tax with a reduced rate, books in a currency with three digits and sales in one
- * without, prices with tax inside at the counter and without it at the harbour, two billing systems whose ids are the same, and a
- * ledger in Python that takes amounts as given. All amounts here are worked out by hand.
- */
-const TOKEN = 'a token for the second'
 const MONTH = '/api/entities/sorrel/months/2026-09'
-const FROM = { from: '2024-01-01', to: null }
 let world: World
-let python: ChildProcess
-let counter: Source
-let harbour: Source
-let ledgerAddress = ''
-
-const baseline: BaselineInput = {
-  agencies: [{ code: 'KTA', name: 'Kavir Tax Authority' }],
-  jurisdictions: [
-    { code: 'XF', name: 'Kavir', level: 'country', parent: null, agency: 'KTA', covers: [{ country: 'XF' }] },
-    {
-      code: 'XF-CO',
-      name: 'Coast',
-      level: 'region',
-      parent: 'XF',
-      agency: null,
-      covers: [{ country: 'XF', region: 'XF-CO' }],
-    },
-  ],
-  rateVersions: [{ jurisdiction: 'XF', percent: '15.00', onTopOf: [], ...FROM }],
-  combinedRates: [
-    { code: 'STD', name: 'Kavir, standard', itemTaxCode: null, jurisdictions: ['XF'], ...FROM },
-    { code: 'RED', name: 'Kavir, food', itemTaxCode: 'FOOD', jurisdictions: ['XF'], ...FROM },
-  ],
-  itemTaxCodes: [
-    { code: 'WARE', name: 'Wares' },
-    { code: 'FOOD', name: 'Food' },
-  ],
-  rules: [],
-  items: [
-    { code: 'TEA', name: 'Tea glass', itemTaxCode: 'WARE' },
-    { code: 'BREAD', name: 'Flat bread', itemTaxCode: 'FOOD' },
-  ],
-  codeRules: [
-    { jurisdiction: 'XF', itemTaxCode: 'WARE', treatment: 'standard', ...FROM },
-    { jurisdiction: 'XF', itemTaxCode: 'FOOD', treatment: 'reduced', percent: '5.00', ...FROM },
-  ],
-  registrations: [{ agency: 'KTA', number: 'K-1', ...FROM }],
-  roundings: [{ jurisdiction: 'XF', level: 'document', unit: 'component', tie: 'half-away', ...FROM }],
-  postingRules: [
-    { kind: 'receivable', agency: null, account: '1100', ...FROM },
-    { kind: 'revenue', agency: null, account: '4000', ...FROM },
-    { kind: 'shipping', agency: null, account: '4100', ...FROM },
-    { kind: 'tax', agency: 'KTA', account: '2210', ...FROM },
-  ],
-}
-
-const SETTINGS = {
-  baseCurrency: 'KWD',
-  currencies: ['KWD', 'JPY'],
-  timeZone: 'Asia/Dubai',
-  taxEnabled: true,
-  computesTax: true,
-  keepsDocumentNumbers: true,
-  pairsCreditsItself: false,
-  usesAccountNumbers: false,
-  lockedThrough: null,
-  defaultItemTaxCode: null,
-}
-const PLACE = { country: 'XF', region: 'XF-CO', city: 'Bandar', postalCode: null }
-
-interface Sold {
-  readonly item: 'TEA' | 'BREAD'
-  readonly amount: string
-  readonly rate?: string
-  readonly credits?: string
-}
-/** A document as the page has it: what it sold, and the taxes that it states, rate by rate. */
-function document(
-  number: string,
-  lines: readonly Sold[],
-  taxes: readonly (readonly [rate: string, base: string, tax: string])[],
-  total: string,
-  changes: object = {},
-): object {
-  return {
-    number,
-    kind: 'invoice',
-    status: 'open',
-    documentDate: '2026-09-10',
-    supplyDate: '2026-09-10',
-    paymentDate: null,
-    currency: 'KWD',
-    exchangeRate: null,
-    pricesIncludeTax: true,
-    creditsDocumentId: null,
-    party: { id: 'p1', name: 'Bandar Stores' },
-    shipTo: PLACE,
-    shipFrom: null,
-    lines: lines.map(({ item, amount, rate, credits }, at) => ({
-      id: String(at + 1),
-      kind: 'goods',
-      itemCode: item,
-      description: item,
-      quantity: '1',
-      unitPrice: amount,
-      discount: '0',
-      amount,
-      taxRateId: rate ?? (item === 'TEA' ? 'std' : 'red'),
-      creditsLineId: credits ?? null,
-    })),
-    discount: '0',
-    reimbursed: '0',
-    taxes: taxes.map(([taxRateId, base, tax]) => ({
-      taxRateId,
-      base,
-      tax,
-      components: [{ agencyId: 'k', percent: taxRateId === 'std' ? '15' : '5', tax }],
-    })),
-    total,
-    webAddress: null,
-    ...changes,
-  }
-}
+let business: Business
 
 const call = async <T>(method: 'GET' | 'POST' | 'PUT', path: string, body?: object): Promise<T> => {
   const answer = await world.as('administrator', method, path, body)
@@ -161,142 +31,16 @@ async function run(
 }
 
 beforeAll(async () => {
-  python = spawn(
-    'python3',
-    [
-      join(import.meta.dirname, '../../../standins/python/ledger_bridge.py'),
-      ...['--port', '0', '--token', TOKEN, '--base', 'KWD'],
-    ],
-    { stdio: ['ignore', 'pipe', 'inherit'] },
-  )
-  const line = await new Promise<string>((told) =>
-    createInterface({ input: python.stdout as NonNullable<typeof python.stdout> }).once('line', told),
-  )
-  ledgerAddress = `http://127.0.0.1:${line.split(' ').at(-1) ?? ''}`
-  counter = await source('Sorrel, counter', SETTINGS, TOKEN)
-  harbour = await source('Sorrel, harbour', { ...SETTINGS, defaultItemTaxCode: 'WARE' }, TOKEN)
-  for (const system of [counter, harbour]) {
-    system.put('agencies', 'k', { code: null, name: 'Kavir Tax Authority', liabilityAccountId: null })
-    for (const [id, name, percent] of [
-      ['std', 'Kavir, standard', '15'],
-      ['red', 'Kavir, food', '5'],
-    ] as const)
-      system.put('tax-rates', id, {
-        code: null,
-        name,
-        percent,
-        active: true,
-        components: [
-          { agencyId: 'k', name: 'Kavir', percent, perUnit: null, onTopOf: [], from: null, to: null },
-        ],
-      })
-    system.put('items', 'i1', {
-      code: 'TEA',
-      name: 'Tea glass',
-      kind: 'goods',
-      taxable: true,
-      itemTaxCode: 'WARE',
-    })
-    system.put('items', 'i2', {
-      code: 'BREAD',
-      name: 'Flat bread',
-      kind: 'goods',
-      taxable: true,
-      itemTaxCode: 'FOOD',
-    })
-    system.put('parties', 'p1', { name: 'Bandar Stores', exemption: null, address: PLACE })
-  }
-  // 11.500 is 10.000 and 1.500; 2.100 is 2.000 and 0.100.
-  counter.put(
-    'documents',
-    'd1',
-    document(
-      'CB-1',
-      [
-        { item: 'TEA', amount: '11.5' },
-        { item: 'BREAD', amount: '2.100' },
-      ],
-      [
-        ['std', '10.000', '1.500'],
-        ['red', '2', '0.1'],
-      ],
-      '13.6',
-    ),
-  )
-  // 1.000 / 1.15 is 0.8696.
-  counter.put(
-    'documents',
-    'd2',
-    document('CB-2', [{ item: 'TEA', amount: '1' }], [['std', '0.870', '0.130']], '1.000'),
-  )
-  counter.put(
-    'documents',
-    'd3',
-    document('CC-3', [{ item: 'TEA', amount: '1', credits: '1' }], [['std', '0.870', '0.130']], '1.000', {
-      kind: 'credit-note',
-      creditsDocumentId: 'd2',
-    }),
-  )
-  // 1150 JPY is 1000 and 150; 333 / 1.05 is 317.14. 166 at 0.00205 is 0.3403.
-  counter.put(
-    'documents',
-    'd4',
-    document(
-      'CB-4',
-      [
-        { item: 'TEA', amount: '1150' },
-        { item: 'BREAD', amount: '333' },
-      ],
-      [
-        ['std', '1000', '150'],
-        ['red', '317', '16'],
-      ],
-      '1483',
-      { currency: 'JPY', exchangeRate: '0.00205' },
-    ),
-  )
-  const plain = { pricesIncludeTax: false }
-  // 7.777 × 15 % is 1.16655.
-  harbour.put(
-    'documents',
-    'd1',
-    document('HB-1', [{ item: 'TEA', amount: '7.777' }], [['std', '7.777', '1.167']], '8.944', plain),
-  )
-  harbour.put(
-    'documents',
-    'd2',
-    document('HB-2', [{ item: 'TEA', amount: '10', rate: 'red' }], [['red', '10', '0.500']], '10.500', plain),
-  )
-  // 777 × 15 % is 116.55; 117 at 0.002 is 0.234.
-  harbour.put(
-    'documents',
-    'd3',
-    document('HB-3', [{ item: 'TEA', amount: '777' }], [['std', '777', '117']], '894', {
-      ...plain,
-      currency: 'JPY',
-      exchangeRate: '0.002',
-    }),
-  )
-  world = await makeWorld({ bridges: [ledgerAddress, counter.address, harbour.address] })
-  await call('POST', '/api/entities', {
-    id: 'sorrel',
-    name: 'Sorrel & Thyme',
-    country: 'XF',
-    currency: 'KWD',
-    timeZone: 'Asia/Dubai',
-    locale: 'en-GB',
+  business = await startBusiness()
+  world = await makeWorld({
+    bridges: business.systems.map(([, { address }]) => address),
   })
+  await call('POST', '/api/entities', SORREL)
   await call('PUT', `${MONTH}/baseline`, baseline)
-  for (const [id, role, name, address] of [
-    ['ledger', 'ledger', 'Books', ledgerAddress],
-    ['counter', 'billing', 'Counter', counter.address],
-    ['harbour', 'billing', 'Harbour', harbour.address],
-  ] as const)
-    await call('PUT', `/api/entities/sorrel/systems/${id}`, { role, name, address, token: TOKEN })
+  for (const [id, how] of business.systems) await call('PUT', `/api/entities/sorrel/systems/${id}`, how)
 })
 afterAll(async () => {
-  python.kill()
-  await Promise.all([counter.close(), harbour.close()])
+  await business.close()
   await world.close()
 })
 
@@ -304,7 +48,7 @@ const tieOut = (query = ''): Promise<TieOutView> => call('GET', `${MONTH}/tie-ou
 
 describe('a second business, from the page alone', () => {
   it('has bridges that keep to the page', async () => {
-    for (const address of [counter.address, harbour.address])
+    for (const { address } of [business.counter, business.harbour])
       expect((await checkBridge(address, TOKEN, false)).filter((result) => result.state === 'fails')).toEqual(
         [],
       )
@@ -378,13 +122,7 @@ describe('a second business, from the page alone', () => {
   })
 
   it('is whole once the charge is right at its source, and booked again', async () => {
-    harbour.put(
-      'documents',
-      'd2',
-      document('HB-2', [{ item: 'TEA', amount: '10' }], [['std', '10', '1.500']], '11.500', {
-        pricesIncludeTax: false,
-      }),
-    )
+    business.correct()
     await run('/pulls', { systemIds: null })
     const [cause] = (await tieOut()).causes
     const tried = await call<TriedRemedy[]>(

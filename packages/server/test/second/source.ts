@@ -18,7 +18,7 @@ export interface Source {
 }
 
 /** A billing system behind a bridge, from docs/bridge.md alone: it only reads, and nothing of the demo or its generator is in it. */
-export async function source(company: string, settings: object, token: string): Promise<Source> {
+export async function source(company: string, settings: object, token: string, port = 0): Promise<Source> {
   const held = new Map<string, Map<string, Item>>()
   let sequence = 0
   const resources = ['agencies', 'tax-rates', 'items', 'parties', 'documents']
@@ -61,7 +61,7 @@ export async function source(company: string, settings: object, token: string): 
     if (resources.includes(name)) return answer(response, 200, page(name, searchParams))
     return answer(response, 404, { type: 'about:blank', title: 'not found', status: 404 })
   })
-  await new Promise<void>((listening) => server.listen(0, '127.0.0.1', listening))
+  await new Promise<void>((listening) => server.listen(port, '127.0.0.1', listening))
   return {
     address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
     put: (resource, id, value) => {
