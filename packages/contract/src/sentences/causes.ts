@@ -68,7 +68,7 @@ export function sayCause(facts: CauseFacts, date: (iso: string) => string): stri
     case 'rate-place':
       return `${facts.system} used the rates of ${PLACE[facts.place]}.`
     case 'named-rate':
-      return `${facts.system} used the rate “${facts.rate}” that the document itself names, which is another place’s${facts.enteredBy ? `; ${facts.enteredBy} entered it` : ''}.`
+      return `${facts.system} used the rate “${facts.rate}” that the document itself names, and not the one of its place and items${facts.enteredBy ? `; ${facts.enteredBy} entered it` : ''}.`
     case 'component-lost':
       return `${facts.system} left out the component of ${facts.jurisdiction}.`
     case 'one-agency':

@@ -80,6 +80,12 @@ export interface Determination {
   readonly complete: boolean
 }
 
+/** The rate of some jurisdictions for an item tax code; the standard rate of what they reduce where the code is null. */
+export interface RatedAs {
+  readonly jurisdictions: readonly Jurisdiction[]
+  readonly itemTaxCode: string | null
+}
+
 /** What may be asked to differ from the baseline: diagnosis recomputes under one or two of these. */
 export interface Assumed {
   /** Other percents: of a jurisdiction's standard rate, or of its rate for an item tax code. */
@@ -91,8 +97,8 @@ export interface Assumed {
   readonly jurisdictions?: readonly Jurisdiction[]
   /** Another place whole: with its certificates, discount and rounding as well. */
   readonly place?: Sourced
-  /** The jurisdictions of the rate that a line itself names. */
-  readonly jurisdictionsOf?: ReadonlyMap<string, readonly Jurisdiction[]>
+  /** What a line is taxed as where it goes by the rate that it names: other jurisdictions, another item tax code, or the standard rate. */
+  readonly ratedAs?: ReadonlyMap<string, RatedAs>
   /** A component that is lost. */
   readonly without?: string
   /** Stands for every item's own code. */

@@ -39,8 +39,10 @@ export interface Circumstances {
 export function leviesOn(line: DocumentLine, at: Circumstances): { levies: Levy[]; findings: Finding[] } {
   const levies: Levy[] = []
   const findings: Finding[] = []
-  const { jurisdictions, jurisdictionsOf } = at.assumed
-  for (const jurisdiction of jurisdictionsOf?.get(line.id) ?? jurisdictions ?? at.sourced.jurisdictions) {
+  const { jurisdictions, ratedAs } = at.assumed
+  for (const jurisdiction of ratedAs?.get(line.id)?.jurisdictions ??
+    jurisdictions ??
+    at.sourced.jurisdictions) {
     if (!at.index.levies(jurisdiction.id) || jurisdiction.id === at.assumed.without) continue
     const levy = levyOf(line, jurisdiction, at)
     if (levy === null) continue
@@ -53,7 +55,10 @@ export function leviesOn(line: DocumentLine, at: Circumstances): { levies: Levy[
 function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstances): Levy | Finding | null {
   const { document, index, assumed, date, certificate, roundingId } = at
   const facts = { document: document.number, line: line.id, jurisdiction: jurisdiction.name, date }
-  const code = line.kind === 'shipping' ? line.itemTaxCode : (assumed.itemTaxCode ?? line.itemTaxCode)
+  const named = assumed.ratedAs?.get(line.id)
+  const code =
+    named?.itemTaxCode ??
+    (line.kind === 'shipping' ? line.itemTaxCode : (assumed.itemTaxCode ?? line.itemTaxCode))
   if (code === null) return { code: 'AXION_NO_ITEM_TAX_CODE', facts }
   const rule = index.codeRuleOn(jurisdiction.id, code, date, document.currency)
   if (!rule) return { code: 'AXION_NO_CODE_RULE', facts: { ...facts, itemTaxCode: code } }
@@ -70,7 +75,9 @@ function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstance
 
   const treatment =
     line.kind !== 'shipping' || !assumed.shipping
-      ? rule.treatment
+      ? named?.itemTaxCode === null && rule.treatment === 'reduced'
+        ? 'standard'
+        : rule.treatment
       : assumed.shipping === 'taxed'
         ? 'standard'
         : 'exempt'

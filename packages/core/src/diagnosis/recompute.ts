@@ -1,7 +1,7 @@
 import type { Address, Jurisdiction, RoundingPlace } from '../baseline/baseline.ts'
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import { determine } from '../determination/determine.ts'
-import { isTaxed, type Assumed, type Determination } from '../determination/determination.ts'
+import { isTaxed, type Assumed, type Determination, type RatedAs } from '../determination/determination.ts'
 import type { TaxDocument } from '../determination/document.ts'
 import { priced } from '../determination/prices.ts'
 import { sourcedAt, type Sourced } from '../determination/sourcing.ts'
@@ -70,8 +70,8 @@ export function assume(assumption: Assumption, on: Changed, of: Recomputable): C
       return place && assumed(assumption.whole ? { place } : { jurisdictions: place.jurisdictions })
     }
     case 'named-rate': {
-      const jurisdictionsOf = jurisdictionsNamed(assumption.systemRateId, of)
-      return jurisdictionsOf && assumed({ jurisdictionsOf })
+      const ratedAs = ratesNamed(assumption.systemRateId, of)
+      return ratedAs && assumed({ ratedAs })
     }
     case 'component-lost':
       return assumption.dropped
@@ -197,18 +197,27 @@ function sourcedFrom(place: RatePlace, { document, determination, index }: Recom
   return sourced.findings.length > 0 || same ? null : sourced
 }
 
-/** The jurisdictions of the rate that lines themselves name, line by line; null where it is the rate of the document's own place. */
-function jurisdictionsNamed(
+/** What lines are taxed as by the rate that they name, line by line; null where it is the rate of the document's own place and of their items. */
+function ratesNamed(
   systemRateId: string,
   { document, determination, index }: Recomputable,
-): ReadonlyMap<string, readonly Jurisdiction[]> | null {
+): ReadonlyMap<string, RatedAs> | null {
   const rated = document.original?.document ?? document
   const own = new Set(determination.jurisdictions.map((j) => j.id))
   const named = rated.lines.flatMap((line) => {
     const rate =
       line.names?.systemRateId === systemRateId ? index.combinedRate(line.names.combinedRateId) : undefined
-    const jurisdictions = rate?.jurisdictionIds.flatMap((id) => index.jurisdiction(id) ?? []) ?? []
-    return jurisdictions.some((j) => !own.has(j.id)) ? [[line.id, jurisdictions] as const] : []
+    if (!rate) return []
+    const { itemTaxCode } = rate
+    const jurisdictions = rate.jurisdictionIds.flatMap((id) => index.jurisdiction(id) ?? [])
+    const elsewhere = jurisdictions.some((j) => !own.has(j.id))
+    const isReduced =
+      line.itemTaxCode !== null &&
+      jurisdictions.some(
+        (j) => index.codeRuleOn(j.id, line.itemTaxCode ?? '', rated.supplyDate)?.treatment === 'reduced',
+      )
+    const otherwise = itemTaxCode === null ? isReduced : itemTaxCode !== line.itemTaxCode
+    return elsewhere || otherwise ? [[line.id, { jurisdictions, itemTaxCode }] as const] : []
   })
   return named.length === 0 ? null : new Map(named)
 }

@@ -32,6 +32,8 @@ export interface Sale {
   readonly inside: boolean
   readonly discount: bigint
   readonly lines: readonly Line[]
+  /** The place whose rate its lines name; null where they name none. */
+  readonly names: string | null
 }
 
 /** How a system works a sale out. Each part can be wrong. */

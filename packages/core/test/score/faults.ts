@@ -16,6 +16,7 @@ export const KINDS = [
   'rounding',
   'rate-date',
   'rate-place',
+  'named-rate',
   'component-lost',
   'one-agency',
   'component-percent',
@@ -55,6 +56,10 @@ export function mistake(
       return { ratesOn: right.ratesOn < '2026-09-01' ? '2026-09-01' : '2026-08-31' }
     case 'rate-place':
       return sale.place === HOME ? null : { ratesOf: HOME }
+    case 'named-rate':
+      return sale.names === null || sale.names === sale.place || sale.names === HOME
+        ? null
+        : { ratesOf: sale.names }
     case 'component-lost':
       return components.length < 2
         ? null

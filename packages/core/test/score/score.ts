@@ -212,6 +212,7 @@ export function saleOf(number: string, draw: Draw): Sale {
     inside,
     discount: draw(0, 2) === 0 ? total / BigInt(draw(8, 20)) : 0n,
     lines: [...goods, ...shipping],
+    names: draw(0, 2) === 0 ? one(PLACES).id : null,
   }
 }
 

@@ -201,6 +201,9 @@ function asInvoice(sale: Sale): TaxDocument {
       quantity: ratio(l.quantity),
       amount: l.amount,
       credits: null,
+      ...(sale.names === null
+        ? {}
+        : { names: { systemRateId: `r-${sale.names}`, combinedRateId: sale.names } }),
     })),
   }
 }

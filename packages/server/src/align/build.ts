@@ -217,7 +217,7 @@ async function refreshStakes(trx: Transaction, entityId: string, month: string):
   )) as { rows: Sum[] }
   const touched = (await trx.raw(
     `select 'agencies' as kind, agency as row_id, count(distinct unit_id)::text as n from tie_member where entity_id = :e and period = :p and expected is not null group by 2
-     union all select 'rates', combined_rate, count(*)::text from tie_unit where entity_id = :e and period = :p group by 2
+     union all select 'rates', unnest(combined_rates), count(*)::text from tie_unit where entity_id = :e and period = :p group by 2
      union all select 'accounts', 'tax ' || agency, count(distinct unit_id)::text from tie_member where entity_id = :e and period = :p and expected is not null group by 2
      union all select 'parties', coalesce(l.baseline_id, d.value->'party'->>'id'), count(*)::text from source_document d
        left join link l on l.entity_id = d.entity_id and l.system_id = d.system_id and l.kind = 'party' and l.object_id = d.value->'party'->>'id' where d.entity_id = :e and d.period = :p group by 2

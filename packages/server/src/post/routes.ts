@@ -395,7 +395,7 @@ async function unitsOfCause(
 async function handful(trx: Transaction, entityId: string, month: string, size: number): Promise<string[]> {
   const { rows } = (await trx.raw(
     `select unit_id from (
-       select u.unit_id, row_number() over (partition by u.combined_rate order by u.document_date, u.number) as turn from tie_unit u
+       select u.unit_id, row_number() over (partition by u.combined_rates order by u.document_date, u.number) as turn from tie_unit u
        join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
        where u.entity_id = ? and u.period = ? and b.state in ${states('rehearsed')} and b.findings = '[]') x
      order by turn, unit_id limit ?`,

@@ -102,7 +102,7 @@ export async function writeUnits(
       document_date: source?.decoded.documentDate ?? entry?.posting_date,
       currency: source?.decoded.currency ?? entry?.value.currency,
       exchange_rate: source?.decoded.exchangeRate ?? null,
-      combined_rate: (source && combinedRatesOf(source.document, source.determination, index)[0]) ?? null,
+      combined_rates: source ? combinedRatesOf(source.document, source.determination, index) : [],
       findings: source?.determination.findings ?? [],
       expected_complete: source?.determination.complete ?? true,
       open_lines: source?.determination.open ?? [],

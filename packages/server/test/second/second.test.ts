@@ -1,4 +1,4 @@
-import type { CloseView, Evidence, PostView, RemedyPreview, TieOutView, TriedRemedy } from '@axion/contract'
+import type { CloseView, Evidence, GridView, PostView, RemedyPreview, TieOutView, TriedRemedy } from '@axion/contract'
 import { checkBridge } from '@axion/conformance'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { perform } from '../../src/jobs/perform.ts'
@@ -96,6 +96,14 @@ describe('a second business, from the page alone', () => {
     expect(
       view.rows.filter((row) => !row.proved).map((row) => [row.number, row.stated, row.expected, row.booked]),
     ).toEqual([['HB-2', '0.500', '1.500', '0.500']])
+    expect(view.causes.map(({ facts }) => facts)).toEqual([
+      { kind: 'named-rate', system: 'Harbour', rate: 'Kavir, food', enteredBy: null },
+    ])
+    const rates = await call<GridView>('GET', `${MONTH}/align/rates`)
+    expect(rates.rows.filter((row) => !row.extra).map((row) => [row.id, row.documents])).toEqual([
+      ['STD', 7],
+      ['RED', 2],
+    ])
     const { rows } = await call<CloseView>('GET', `${MONTH}/close`)
     expect(
       rows.map((row) => [row.agencyName, row.account, row.stated, row.expected, row.booked, row.balance]),

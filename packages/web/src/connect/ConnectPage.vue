@@ -117,9 +117,9 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
           <p class="soft">
             {{ system.product }}, bound to <b>{{ system.company }}</b><template v-if="!system.goesOut">
               · <b class="closed">nothing is sent to it</b></template
+            ><template v-if="system.webAddress">
+              · <a :href="system.webAddress" target="_blank" rel="noreferrer">open it</a></template
             >
-            ·
-            <a v-if="system.webAddress" :href="system.webAddress" target="_blank" rel="noreferrer">open it</a>
           </p>
           <p class="soft">
             <template v-if="system.byFiles"

@@ -20,6 +20,7 @@ import * as sharedNames from './018_shared_names.ts'
 import * as voices from './019_voices.ts'
 import * as states from './020_states.ts'
 import * as settled from './021_settled.ts'
+import * as ratesOfUnits from './022_rates_of_units.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -44,6 +45,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '019_voices': voices,
   '020_states': states,
   '021_settled': settled,
+  '022_rates_of_units': ratesOfUnits,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
