@@ -1,4 +1,12 @@
-import type { CloseView, Evidence, GridView, PostView, RemedyPreview, TieOutView, TriedRemedy } from '@axion/contract'
+import type {
+  CloseView,
+  Evidence,
+  GridView,
+  PostView,
+  RemedyPreview,
+  TieOutView,
+  TriedRemedy,
+} from '@axion/contract'
 import { checkBridge } from '@axion/conformance'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { perform } from '../../src/jobs/perform.ts'
