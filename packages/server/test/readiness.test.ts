@@ -141,7 +141,8 @@ describe('readiness', () => {
     ['finds-bookings', { about: { ...about, longestLateCommitSeconds: null } }, 'fails', /no limit/],
     ['pairs-credits', { settings: { ...settings, pairsCreditsItself: true } }, 'fails', /pairs them itself/],
     ['accounts-there', { accountNumbers: new Set(['1100']) }, 'fails', /lacks .*2210/],
-    ['accounts-there', { accountNumbers: new Set() }, 'open', /not been pulled/],
+    ['accounts-there', { accountNumbers: new Set(), pulled: false }, 'open', /not been pulled/],
+    ['accounts-there', { accountNumbers: new Set() }, 'fails', /lacks 1100/],
     ['takes-bookings', { about: { ...about, takes: ['accounts'] } }, 'fails', /takes none/],
     [
       'takes-bookings',

@@ -234,8 +234,8 @@ const RULES: readonly Rule[] = [
     question: 'Does it have every account of the posting rules?',
     why: 'A posting rule to an account that is not there books nothing.',
     mend: 'Create the account there, or change the posting rule.',
-    test: ({ baseline, accountNumbers }) => {
-      if (accountNumbers.size === 0) return ['open', 'Its accounts have not been pulled yet']
+    test: ({ baseline, accountNumbers, pulled }) => {
+      if (!pulled) return ['open', 'Its accounts have not been pulled yet']
       const { postingRules, lineRules } = baseline.baseline
       // Other kinds of amount take no booking yet: what they lack is a finding of Align.
       const booked = postingRules.filter((r) => POSTED_ONE_TO_ONE.includes(r.kind))
@@ -291,9 +291,9 @@ const RULES: readonly Rule[] = [
         baseline: { dimensions: agreed },
       },
       dimensions,
-      accountNumbers,
+      pulled,
     }) => {
-      if (accountNumbers.size === 0) return ['open', 'Nothing of it has been pulled yet']
+      if (!pulled) return ['open', 'Nothing of it has been pulled yet']
       const lacking = agreed.filter((value) => !dimensions.has(value.id)).map((value) => value.name)
       return pass(
         lacking.length === 0,
