@@ -2,6 +2,9 @@ import {
   selectorText,
   type CloseView,
   type Evidence,
+  type GridView,
+  type Limits,
+  type PathView,
   type PostView,
   type TieOutView,
   type WorkList,
@@ -142,6 +145,7 @@ describe('what cannot be read', () => {
     const [row] = await rowsOf('ODD-1')
     expect(row).toMatchObject({ party: 'Odd Ltd', proved: false, known: 'no', expected: null, stated: null })
     expect(await close()).toMatchObject({ unproved: '0.00', documents: 1 })
+    expect((await world.ok<PathView>('GET', `${MONTH}/path`)).connect.limits.unread).toBe(1)
     // Its evidence says nothing of agreement: what it states is not known, nor what to expect of it.
     const chain = await evidenceOf('of=unproved&unit=doc%3Abilling%3Ainv_odd')
     expect([chain.causes, chain.chain.slice(0, 2).map((link) => [link.title, link.silence])]).toEqual([
@@ -166,8 +170,24 @@ describe('what cannot be read', () => {
       world.ownerSql(
         `update system set address = replace(address, '${from}', '${to}') where system_id = 'billing'`,
       )
+    const pulledAt = async (): Promise<string | null | undefined> =>
+      (await world.ok<GridView>('GET', `${MONTH}/align/rates`)).systems.find(({ id }) => id === 'billing')
+        ?.pulledAt
+    const limits = async (): Promise<Limits[]> => [
+      (await world.ok<PathView>('GET', `${MONTH}/path`)).connect.limits,
+      (await world.ok<GridView>('GET', `${MONTH}/align/rates`)).limits,
+    ]
+    const whole = { notPulled: [], failed: [], unread: 0, all: false }
+    expect(await limits()).toEqual([whole, whole])
+    const before = await pulledAt()
     await moved('/billing/', '/nowhere/')
     const run = await pull()
+    // No page says a plain yes, and none takes the attempt for a pull.
+    expect(await limits()).toEqual([
+      { ...whole, failed: ['Billing'] },
+      { ...whole, failed: ['Billing'] },
+    ])
+    expect(await pulledAt()).toBe(before)
     expect([run.state, run.pulled.filter((p) => p.problem).length]).toEqual(['failed', 1])
     const { notFresh } = await close()
     expect(notFresh).toMatchObject([{ system: 'Billing' }])

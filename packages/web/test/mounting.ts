@@ -1,3 +1,4 @@
+import type { Limits } from '@axion/contract'
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, vi } from 'vitest'
@@ -34,10 +35,13 @@ export function answers(
   return asked
 }
 
+/** Everything was pulled and could be read. */
+export const NO_LIMITS: Limits = { notPulled: [], failed: [], unread: 0, all: false }
+
 /** A path on which nothing waits. */
 export const PATH = {
   currency: 'USD',
-  connect: { ready: 2, systems: 2, pulled: true, failing: 0, stale: 0 },
+  connect: { ready: 2, systems: 2, pulled: true, failing: 0, stale: 0, limits: NO_LIMITS },
   align: {
     findings: 0,
     byKind: {
@@ -138,6 +142,7 @@ export async function mountIn(
   const Shell = defineComponent({
     setup() {
       month = provideMonth()
+      month.path.value = PATH
       provideRuns(month)
       let stop = (): void => undefined
       onMounted(() => (stop = listenForKeys()))

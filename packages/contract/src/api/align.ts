@@ -2,6 +2,7 @@ import type { Evidence as CrosswalkEvidence, NamePiece, NewItems, PostingKind } 
 import { z } from 'zod'
 import { FINDING_CODES, type FindingCode, type Severity } from '../sentences/findings.ts'
 import type { Remedy } from './remedy.ts'
+import type { Limits } from './views.ts'
 
 /** What is aligned, in the order of the tabs: a grid each. */
 export const ALIGN_KINDS = [
@@ -164,6 +165,7 @@ export interface GridView {
     readonly pulledAt: string | null
     readonly changes: number
   }[]
+  readonly limits: Limits
   readonly offset: number
   readonly rows: readonly GridRow[]
   /** Rows that the filters leave, and rows of the baseline in all. */

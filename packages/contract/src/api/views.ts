@@ -15,6 +15,18 @@ export interface NotFresh {
   readonly mend: string
 }
 
+/** What a page could not look at: nothing that it says is said of that. */
+export interface Limits {
+  /** Systems that were never pulled to the end. */
+  readonly notPulled: readonly string[]
+  /** Systems whose last pull failed: what is known of them is from before. */
+  readonly failed: readonly string[]
+  /** Objects that could not be read. */
+  readonly unread: number
+  /** Whether nothing at all was pulled. */
+  readonly all: boolean
+}
+
 export interface PathView {
   readonly currency: string
   readonly connect: {
@@ -24,6 +36,8 @@ export interface PathView {
     readonly failing: number
     /** Systems whose last reading failed: what is shown of them is from before. */
     readonly stale: number
+    /** Of the systems that charge tax or book it. */
+    readonly limits: Limits
   }
   readonly align: {
     readonly findings: number

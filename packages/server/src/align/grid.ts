@@ -12,6 +12,7 @@ import {
   type GridView,
 } from '@axion/contract'
 import { foldName, formatAmount, type Facts } from '@axion/core'
+import { limitsOf } from '../connect/fresh.ts'
 import { connectedSystems, type SystemRow } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { ensureAligned } from './build.ts'
@@ -116,6 +117,7 @@ export async function agreementGrid(
       moved: moved.get(row.total) ?? null,
     })),
     systems: await columnsOf(trx, entityId, systems, kind),
+    limits: await limitsOf(trx, entityId, systems, KINDS[kind].resource),
     clearLinks: all.clear,
     clearInAll: inAll.clear,
     stake: formatAmount(await unionOf(trx, entityId, month, kind), currency),
@@ -331,7 +333,8 @@ async function columnsOf(
   kind: AlignKind,
 ): Promise<GridView['systems']> {
   const pulls = (await trx('pull')
-    .where({ entity_id: entityId })
+    .where({ entity_id: entityId, ended: true })
+    .whereNull('problem')
     .distinctOn('system_id')
     .orderBy([{ column: 'system_id' }, { column: 'pull_id', order: 'desc' }])) as {
     system_id: string

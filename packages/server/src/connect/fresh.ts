@@ -1,4 +1,4 @@
-import { say, type Code, type NotFresh, type PulledView } from '@axion/contract'
+import { say, type Code, type Limits, type NotFresh, type PulledView, type Resource } from '@axion/contract'
 import type { Facts } from '@axion/core'
 import { inOrder, type Transaction } from '../database/connection.ts'
 import type { SystemRow } from './held.ts'
@@ -24,6 +24,35 @@ export async function lastPulls(
     good:
       ((await ended().whereNull('problem').first()) as
         (EndedPull & { pull_id: string; counts: PulledView['counts'] }) | undefined) ?? null,
+  }
+}
+
+/**
+ * What systems have that nobody could look at.
+ * @param resource of one kind alone, where a page is about that
+ */
+export async function limitsOf(
+  trx: Transaction,
+  entityId: string,
+  systems: readonly Pick<SystemRow, 'system_id' | 'name'>[],
+  resource?: Resource,
+): Promise<Limits> {
+  const pulls = await inOrder(systems, ({ system_id: systemId }) => lastPulls(trx, entityId, systemId))
+  const named = (isIt: (pull: (typeof pulls)[number]) => boolean): string[] =>
+    systems.filter((_, at) => isIt(pulls[at] as (typeof pulls)[number])).map(({ name }) => name)
+  const { unread } = (await trx('finding')
+    .where({ entity_id: entityId, ...(resource ? { resource } : {}) })
+    .whereIn(
+      'system_id',
+      systems.map(({ system_id: systemId }) => systemId),
+    )
+    .first(trx.raw('count(*)::int as unread'))) as { unread: number }
+  const notPulled = named(({ good }) => good === null)
+  return {
+    notPulled,
+    failed: named(({ last, good }) => good !== null && last?.problem != null),
+    unread,
+    all: notPulled.length === systems.length,
   }
 }
 

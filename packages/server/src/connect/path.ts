@@ -5,7 +5,7 @@ import type { Transaction } from '../database/connection.ts'
 import { LEFT_OUT, states } from '../post/states.ts'
 import { currentRun } from '../jobs/routes.ts'
 import { awaitedSystems } from './awaited.ts'
-import { notFresh } from './fresh.ts'
+import { limitsOf, notFresh } from './fresh.ts'
 import { connectedSystems } from './held.ts'
 import { CHECKS } from './readiness.ts'
 
@@ -71,6 +71,11 @@ export async function pathView(
       failing: blocked.length,
       pulled: Number(post.documents) > 0 && awaited.length === 0,
       stale: (await notFresh(trx, entityId, systems)).length,
+      limits: await limitsOf(
+        trx,
+        entityId,
+        systems.filter(({ role }) => !['payments', 'bank'].includes(role)),
+      ),
     },
     align: {
       findings: Object.values(byKind).reduce((total, n) => total + n, 0),

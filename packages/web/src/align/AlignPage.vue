@@ -15,6 +15,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
 import { count, isNil } from '../figures/format.ts'
+import YesVerdict from '../figures/YesVerdict.vue'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
@@ -124,12 +125,10 @@ useKeys(() => [
           <template v-if="view.inBaseline === 0"
             ><strong>Not known yet.</strong> The baseline has no {{ words.many }}</template
           >
-          <template v-else-if="view.systems.every((s) => s.pulledAt === null)"
-            ><strong>Not known yet.</strong> Pull the systems in Connect</template
-          >
-          <template v-else-if="view.findings === 0"
-            ><strong>Yes.</strong> {{ count(view.inBaseline, words.one, words.many) }} in
-            {{ count(view.systems.length, 'system') }}: nothing is astray</template
+          <YesVerdict v-else-if="view.limits.all || view.findings === 0" :limits="view.limits"
+            >{{ count(view.inBaseline, words.one, words.many) }} in
+            {{ count(view.systems.length - view.limits.notPulled.length, 'system') }}: nothing is
+            astray</YesVerdict
           >
           <template v-else
             ><strong>No: {{ count(view.findings, 'finding') }}</strong

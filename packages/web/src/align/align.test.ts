@@ -1,7 +1,7 @@
 import type { DefaultsView, GridObject, GridView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, test, vi } from 'vitest'
-import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import { answers, mountIn, NO_LIMITS, PATH } from '../../test/mounting.ts'
 import AlignPage from './AlignPage.vue'
 
 // jsdom lays nothing out: without a height no row would be in sight.
@@ -34,6 +34,7 @@ const view: GridView = {
   currency: 'USD',
   clearLinks: 3,
   clearInAll: 3,
+  limits: NO_LIMITS,
   findings: 3,
   stake: '12.00',
   offset: 0,

@@ -1,11 +1,15 @@
+import type { Limits } from '@axion/contract'
 import { mount } from '@vue/test-utils'
 import fc from 'fast-check'
 import { describe, expect, it, test } from 'vitest'
+import { defineComponent, h } from 'vue'
+import { mountIn, NO_LIMITS } from '../../test/mounting.ts'
 import { subtract } from './sums.ts'
 import FallingNumber from './FallingNumber.vue'
 import { count, isNil } from './format.ts'
 import StateMark from './StateMark.vue'
 import VoiceMark from './VoiceMark.vue'
+import YesVerdict from './YesVerdict.vue'
 
 describe('figures', () => {
   test.each([
@@ -65,5 +69,33 @@ describe('figures', () => {
     expect(bars).toHaveLength(3)
     expect(Number(bars[0]?.attributes('height'))).toBeGreaterThan(Number(bars[1]?.attributes('height')))
     expect(bars[2]?.classes()).toContain('last')
+  })
+})
+
+describe('a yes', () => {
+  test.each<[string, Partial<Limits>, string]>([
+    ['of everything', {}, 'Yes. All agree'],
+    [
+      'without a system that was not pulled',
+      { notPulled: ['Tills'] },
+      'Yes, of what was read. All agree; Tills has not been pulled',
+    ],
+    [
+      'with what is from before, and what could not be read',
+      { failed: ['Ledger', 'Billing'], unread: 1 },
+      'Yes, of what was read. All agree; the last pull of Ledger and Billing failed; 1 object could not be read',
+    ],
+    [
+      'is none where nothing was pulled',
+      { notPulled: ['Ledger'], all: true },
+      'Not known yet. Pull the systems in Connect',
+    ],
+  ])('%s', async (_, limits, words) => {
+    const { page } = await mountIn(
+      defineComponent(
+        () => () => h('p', [h(YesVerdict, { limits: { ...NO_LIMITS, ...limits } }, () => 'All agree')]),
+      ),
+    )
+    expect(page.text().replace(/\s+/g, ' ').replace(/ ;/g, ';')).toBe(words)
   })
 })

@@ -6,6 +6,7 @@ import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
 import { count, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
+import YesVerdict from '../figures/YesVerdict.vue'
 import ListBar from '../grid/ListBar.vue'
 import ListEnd from '../grid/ListEnd.vue'
 import SortHead from '../grid/SortHead.vue'
@@ -120,9 +121,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
             ><strong>Sent.</strong> {{ n('sent') }} are booked once a pull shows them in the ledger’s
             journal</template
           >
-          <template v-else
-            ><strong>Yes.</strong> The ledger’s journal shows all {{ count(taken, 'document') }}</template
-          >
+          <YesVerdict v-else>The ledger’s journal shows all {{ count(taken, 'document') }}</YesVerdict>
           <template v-if="n('draft') > 0">; {{ count(n('draft'), 'draft') }} not taken</template>
           <template v-if="leftOut > 0">; {{ leftOut }} left out by scope</template>
         </p>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import Amount from '../../figures/Amount.vue'
 import { count, isNil, useFormat } from '../../figures/format.ts'
 import StateMark from '../../figures/StateMark.vue'
+import YesVerdict from '../../figures/YesVerdict.vue'
 import { call } from '../../shell/api.ts'
 import { useMonth } from '../../shell/month.ts'
 import { useAttempt } from '../../shell/useAttempt.ts'
@@ -80,10 +81,9 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> =>
             ><strong>Not known.</strong> Nothing that charges tax was pulled for
             {{ format.month(month) }}</template
           >
-          <template v-else
-            ><strong>Yes.</strong>
-            {{ count(view.agencies.filter((agency) => agency.holds).length, 'registration') }} of
-            {{ count(view.agencies.length, 'agency', 'agencies') }} at the end of the month</template
+          <YesVerdict v-else
+            >{{ count(view.agencies.filter((agency) => agency.holds).length, 'registration') }} of
+            {{ count(view.agencies.length, 'agency', 'agencies') }} at the end of the month</YesVerdict
           >
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>

@@ -11,6 +11,7 @@ import { computed, ref, watch } from 'vue'
 import Amount from '../../figures/Amount.vue'
 import { count, useFormat } from '../../figures/format.ts'
 import StateMark from '../../figures/StateMark.vue'
+import YesVerdict from '../../figures/YesVerdict.vue'
 import { call } from '../../shell/api.ts'
 import { useKeys } from '../../shell/keyboard.ts'
 import { useMonth } from '../../shell/month.ts'
@@ -172,9 +173,7 @@ useKeys(() =>
       <div>
         <p class="question">Is every amount decided that is no item of the catalogue?</p>
         <p v-if="view" class="verdict" data-verdict>
-          <template v-if="view.total === 0"
-            ><strong>Yes.</strong> Every line of the month is an item of the catalogue</template
-          >
+          <YesVerdict v-if="view.total === 0">Every line of the month is an item of the catalogue</YesVerdict>
           <template v-else-if="view.open > 0"
             ><strong>No: {{ count(view.open, 'kind') }}</strong> of amount
             {{ view.open === 1 ? 'has' : 'have' }} no treatment or no account</template
@@ -183,9 +182,8 @@ useKeys(() =>
             ><strong>Nearly.</strong> {{ count(astray, 'finding') }}: amounts that are taxed as they should
             not be</template
           >
-          <template v-else
-            ><strong>Yes.</strong> {{ count(view.total, 'kind') }} of amount, each with a treatment and an
-            account</template
+          <YesVerdict v-else
+            >{{ count(view.total, 'kind') }} of amount, each with a treatment and an account</YesVerdict
           >
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
