@@ -109,21 +109,44 @@ const OWED: Readonly<Partial<Record<Item['kind'], string>>> = {
   deposit: 'a deposit',
 }
 
-/** What is sold and owed until it is redeemed or completed, where its rule sends it to an account of income in the ledger. */
+interface Sold {
+  readonly system: string
+  readonly what: string
+}
+const OWED_BY_ITEM = new WeakMap<Ground['systems'], Map<string, ReadonlyMap<string, Sold>>>()
+
+/** Items that a system sells and owes until they are redeemed or completed, by the baseline's id. */
+function owedIn(systems: Ground['systems']): ReadonlyMap<string, Sold> {
+  return remembered(
+    OWED_BY_ITEM,
+    systems,
+    'by item',
+    () =>
+      new Map(
+        systems
+          .filter(({ held }) => held.row.role !== 'ledger')
+          .flatMap(({ held, walk }) =>
+            held.items.flatMap((item) => {
+              const what = OWED[item.value.kind]
+              const standing = what && walk.find('item', item.id)
+              const id = standing && standsFor(standing)
+              return what && id ? [[id, { system: held.row.name, what }] as const] : []
+            }),
+          )
+          // Where several sell it, the first is named.
+          .reverse(),
+      ),
+  )
+}
+
+/** Where what is owed goes by its rule to an account of income in the ledger. */
 function owedAsIncome({ index, date, systems }: Ground, { id, name, total }: Row): Found[] {
-  const selling = systems
-    .filter(({ held }) => held.row.role !== 'ledger')
-    .flatMap(({ held, walk }) =>
-      held.items.flatMap((item) => {
-        const what = OWED[item.value.kind]
-        const standing = what && walk.find('item', item.id)
-        return what && standing && standsFor(standing) === id ? [{ system: held.row.name, what }] : []
-      }),
-    )[0]
+  const selling = owedIn(systems).get(id)
+  if (!selling) return []
   const rule = index.postingRuleFor('revenue', { item: id, 'item-tax-code': total }, date)
   const ledger = systems.find(({ held }) => held.row.role === 'ledger')?.held
   const account = ledger?.accounts.find(({ value }) => value.number === rule?.account)?.value
-  if (!selling || account?.type !== 'income') return []
+  if (account?.type !== 'income') return []
   return [
     {
       code: 'AXION_OWED_AS_INCOME',
