@@ -1,6 +1,8 @@
 import {
+  absolute,
   currencyDigits,
   fault,
+  formatAmount,
   multiply,
   parseAmount,
   parseDecimal,
@@ -61,9 +63,31 @@ export interface DecodedLine {
   readonly creditsLineId: string | null
 }
 
+/** The most minor units that one amount may have, in its own currency and in the books': a month of the largest still adds up in 64 bits. */
+export const MOST_UNITS = 10n ** 15n
+/** The most digits that a currency of books has. */
+const MOST_DIGITS = 3
+
+/** @throws AXION_AMOUNT_TOO_LARGE */
+function requireSize(
+  { number, currency, exchangeRate }: SourceDocument,
+  amounts: readonly MinorUnits[],
+): void {
+  const largest = amounts.map(absolute).reduce((most, one) => (one > most ? one : most), 0n)
+  const rate = exchangeRate === null ? ratio(1n) : parseDecimal(exchangeRate)
+  const scale =
+    exchangeRate === null ? 1n : 10n ** BigInt(MOST_DIGITS - Math.min(currencyDigits(currency), MOST_DIGITS))
+  if (largest > MOST_UNITS || largest * rate.numerator * scale > MOST_UNITS * rate.denominator)
+    throw fault('AXION_AMOUNT_TOO_LARGE', {
+      document: number,
+      text: formatAmount(largest, currency),
+      currency,
+    })
+}
+
 /**
  * Reads a source's document exactly.
- * @throws AXION_NOT_AN_AMOUNT where an amount has more digits than its currency,
+ * @throws AXION_NOT_AN_AMOUNT where an amount has more digits than its currency, AXION_AMOUNT_TOO_LARGE,
  *   or AXION_JOURNAL_OUT_OF_BALANCE where lines and taxes do not add up to the total
  */
 export function decodeDocument(wire: SourceDocument): DecodedDocument {
@@ -79,6 +103,11 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
   const [total, discount, reimbursed] = [units(wire.total), units(wire.discount), units(wire.reimbursed)]
   const tax = sum(taxes.map((t) => t.tax))
   const parts = sum(lines.map((l) => l.amount)) - discount + (wire.pricesIncludeTax ? 0n : tax)
+  requireSize(wire, [
+    ...lines.map((line) => line.amount),
+    ...taxes.flatMap(({ base, tax: of, components }) => [base, of, ...(components ?? []).map((c) => c.tax)]),
+    ...[total, discount, reimbursed],
+  ])
   if (parts !== total)
     throw fault('AXION_JOURNAL_OUT_OF_BALANCE', {
       debit: wire.total,

@@ -1,4 +1,5 @@
-import { formatAmount, parseAmount, sum } from '@axion/core'
+import { absolute, formatAmount, parseAmount, sum } from '@axion/core'
+import { MOST_UNITS } from './decode.ts'
 import type { JournalEntry } from './shapes.ts'
 
 /**
@@ -14,6 +15,8 @@ export function problemOfEntry(entry: JournalEntry, booksCurrency: string | null
   const own = lines.map(
     (line) => [parseAmount(line.debit, currency), parseAmount(line.credit, currency)] as const,
   )
+  const large = own.findIndex((sides) => sides.some((one) => absolute(one) > MOST_UNITS))
+  if (large >= 0) return `lines.${large} has an amount past what is kept`
   const both = own.findIndex(([debit, credit]) => debit !== 0n && credit !== 0n)
   if (both >= 0) return `lines.${both} has a debit and a credit`
   for (const { base } of lines) if (base !== null) parseAmount(base, currency)
@@ -28,6 +31,8 @@ export function problemOfEntry(entry: JournalEntry, booksCurrency: string | null
       ? []
       : [[parseAmount(baseDebit, baseCurrency), parseAmount(baseCredit, baseCurrency)] as const],
   )
+  if (inBooks.some((sides) => sides.some((one) => absolute(one) > MOST_UNITS)))
+    return `it has an amount in ${baseCurrency} past what is kept`
   return outOfBalance(inBooks, baseCurrency)
 }
 

@@ -4,22 +4,41 @@ import { z } from 'zod'
 /** Version of the published contract that this build speaks; bridges state theirs in `about.contract`. */
 export const BRIDGE_CONTRACT = '1'
 
-const id = z.string().min(1).max(200).meta({ description: "The system's own id, opaque to readers" })
-const name = z.string().max(400)
+/** What a database holds as text: no NUL, and no half of a surrogate pair. */
+export const boundedText = (most: number, least = 0) =>
+  z.string().min(least).max(most).refine(isText, { error: 'holds a NUL or half of a character' })
+const id = boundedText(200, 1).meta({ description: "The system's own id, opaque to readers" })
+const name = boundedText(400)
+/** Where people open something: never anything but a page. */
+const address = z
+  .url({ protocol: /^https?$/, error: 'is no http or https address' })
+  .max(2000)
+  .refine(isText, { error: 'holds a NUL or half of a character' })
+/** From 1900 to 2199: what is outside is a slip of somebody's, and no database's year nought. */
 export const date = z
   .string()
-  .refine(isDate, { error: 'is no calendar date (ISO 8601, 2026-09-17)' })
+  .refine((of) => isDate(of) && isInRange(of), {
+    error: 'is no calendar date from 1900 to 2199 (ISO 8601, 2026-09-17)',
+  })
   .meta({ format: 'date' })
-export const instant = z.iso.datetime({ offset: true })
+export const instant = z.iso
+  .datetime({ offset: true })
+  .refine(isInRange, { error: 'is no time from 1900 to 2199' })
 export const currency = z
   .string()
   .refine(isCurrency, { error: 'is no ISO 4217 currency' })
   .meta({ pattern: '^[A-Z]{3}$' })
 export const amount = z
   .string()
-  .regex(/^-?\d{1,18}(\.\d{1,4})?$/, 'is no decimal amount')
+  .regex(/^-?\d{1,15}(\.\d{1,4})?$/, 'is no decimal amount of at most 15 digits before the point')
   .meta({ description: 'Decimal in the currency beside it' })
-export const decimal = z.string().regex(/^-?\d{1,18}(\.\d{1,12})?$/, 'is no plain decimal')
+export const decimal = z
+  .string()
+  .regex(/^-?\d{1,9}(\.\d{1,12})?$/, 'is no plain decimal of at most 9 digits before the point')
+/** Of one article, in the currency of its document. */
+const price = z
+  .string()
+  .regex(/^-?\d{1,15}(\.\d{1,12})?$/, 'is no plain decimal of at most 15 digits before the point')
 /** A rate of exchange is more than nil: nothing comes to nothing, or to less, in another currency. */
 export const exchangeRate = decimal.refine((text) => /[1-9]/.test(text) && !text.startsWith('-'), {
   error: 'is no rate of exchange above nil',
@@ -31,7 +50,20 @@ export const percent = z
 /** An IANA time zone, and a wall-clock time of day. */
 export const timeZone = z.string().refine(isTimeZone, { error: 'is no IANA time zone' })
 export const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'is no time of day')
-const sequence = z.string().regex(/^\d{1,19}$/)
+/** At most what eight bytes hold. */
+const sequence = z
+  .string()
+  .regex(/^\d{1,19}$/, 'is no sequence number')
+  .refine((of) => BigInt(of) <= 2n ** 63n - 1n, { error: 'is past what 64 bits hold' })
+
+const SURELY = ['1900', '2199'] as const
+function isInRange(of: string): boolean {
+  return of.slice(0, 4) >= SURELY[0] && of.slice(0, 4) <= SURELY[1]
+}
+
+function isText(of: string): boolean {
+  return !of.includes('\u0000') && of.isWellFormed()
+}
 
 function isPercent(text: string): boolean {
   try {
@@ -67,15 +99,19 @@ export const SYSTEM_ROLES = [
 export type SystemRole = (typeof SYSTEM_ROLES)[number]
 export const role = z.enum(SYSTEM_ROLES)
 
+/** Lines of one document or entry, and changes of one page, at the most. */
+const MOST_LINES = 5000
+export const MOST_OF_A_PAGE = 1000
+
 export const About = z.object({
-  contract: z.string(),
+  contract: boundedText(20),
   role,
   product: name.meta({ description: 'What the system calls itself' }),
   company: z
     .object({ id, name })
     .meta({ description: 'Which company on the other side this bridge is bound to' }),
-  webAddress: z.url().nullable().meta({ description: 'Where people open the system' }),
-  resources: z.array(z.string()),
+  webAddress: address.nullable().meta({ description: 'Where people open the system' }),
+  resources: z.array(boundedText(60)).max(100),
   takes: z.array(z.enum(['bookings', ...SET_UP_TAKEN])).meta({ description: 'What may be written' }),
   creates: z
     .array(z.enum(SET_UP_TAKEN))
@@ -101,16 +137,14 @@ export type About = z.infer<typeof About>
 export const Settings = z.object({
   baseCurrency: currency,
   currencies: z.array(currency),
-  timeZone: z.string(),
+  timeZone: boundedText(60),
   taxEnabled: z.boolean(),
   computesTax: z.boolean(),
   keepsDocumentNumbers: z.boolean(),
   pairsCreditsItself: z.boolean(),
   usesAccountNumbers: z.boolean(),
   lockedThrough: date.nullable(),
-  defaultItemTaxCode: z
-    .string()
-    .max(60)
+  defaultItemTaxCode: boundedText(60)
     .nullable()
     .meta({ description: 'The code that an item without one of its own stands on' }),
   newPartiesTaxable: z
@@ -133,7 +167,7 @@ export const Settings = z.object({
 })
 export type Settings = z.infer<typeof Settings>
 
-export const Agency = z.object({ code: z.string().nullable(), name, liabilityAccountId: id.nullable() })
+export const Agency = z.object({ code: boundedText(100).nullable(), name, liabilityAccountId: id.nullable() })
 export type Agency = z.infer<typeof Agency>
 
 export const RateComponent = z.object({
@@ -150,7 +184,7 @@ export const RateComponent = z.object({
   to: date.nullable(),
 })
 export const TaxRate = z.object({
-  code: z.string().nullable(),
+  code: boundedText(100).nullable(),
   name,
   percent,
   components: z
@@ -172,7 +206,7 @@ export const ACCOUNT_TYPES = [
   'equity',
   'expense',
 ] as const
-export const Account = z.object({ number: z.string(), name, type: z.enum(ACCOUNT_TYPES) })
+export const Account = z.object({ number: boundedText(40), name, type: z.enum(ACCOUNT_TYPES) })
 export type Account = z.infer<typeof Account>
 
 export const Address = z.object({
@@ -182,19 +216,17 @@ export const Address = z.object({
     .regex(/^[A-Z]{2}-[A-Z0-9]{1,3}$/, 'is no ISO 3166-2 region')
     .nullable(),
   city: name.nullable(),
-  postalCode: z.string().max(20).nullable(),
+  postalCode: boundedText(20).nullable(),
 })
 
 /** What is sold and owed until it is redeemed or completed. */
 export const OWED_ITEM_KINDS = ['gift-card', 'deposit'] as const
 export const Item = z.object({
-  code: z.string().min(1).max(100),
+  code: boundedText(100, 1),
   name,
   kind: z.enum(['goods', 'service', 'shipping', ...OWED_ITEM_KINDS]),
   taxable: z.boolean(),
-  itemTaxCode: z
-    .string()
-    .max(60)
+  itemTaxCode: boundedText(60)
     .nullable()
     .meta({ description: "The item's own code; null where it stands on the default" }),
 })
@@ -204,8 +236,8 @@ export const Party = z.object({
   name,
   exemption: z
     .object({
-      reason: z.string().max(100),
-      certificate: z.string().max(100).nullable(),
+      reason: boundedText(100),
+      certificate: boundedText(100).nullable(),
       from: date.nullable(),
       to: date.nullable(),
     })
@@ -217,10 +249,10 @@ export type Party = z.infer<typeof Party>
 export const SourceLine = z.object({
   id,
   kind: z.enum(['goods', 'service', 'shipping']),
-  itemCode: z.string().nullable(),
+  itemCode: boundedText(100).nullable(),
   description: name,
   quantity: decimal,
-  unitPrice: decimal,
+  unitPrice: price,
   discount: amount.meta({ description: "The seller's discount on this line, taken off its amount already" }),
   amount: amount.meta({ description: 'Before tax, or with tax inside where the document says so' }),
   taxRateId: id.nullable(),
@@ -255,7 +287,7 @@ export const KINDS_OF: Readonly<Record<SystemRole, readonly DocumentKind[]>> = {
   bank: [],
 }
 export const SourceDocument = z.object({
-  number: z.string().min(1).max(100),
+  number: boundedText(100, 1),
   kind: z.enum(DOCUMENT_KINDS).meta({
     description:
       'By the role of the system; all amounts of what takes back (a credit note, a refund) are positive',
@@ -273,7 +305,7 @@ export const SourceDocument = z.object({
   party: z.object({ id, name }),
   shipTo: Address,
   shipFrom: Address.nullable(),
-  lines: z.array(SourceLine).min(1),
+  lines: z.array(SourceLine).min(1).max(MOST_LINES),
   discount: amount.meta({ description: "The seller's discount on the whole document" }),
   reimbursed: amount.meta({ description: 'What a third party pays of the total' }),
   taxes: z.array(
@@ -308,7 +340,7 @@ export const SourceDocument = z.object({
     .nullable()
     .default(null)
     .meta({ description: 'Who entered it, or changed it last, where the system knows' }),
-  webAddress: z.url().nullable(),
+  webAddress: address.nullable(),
 })
 export type SourceDocument = z.infer<typeof SourceDocument>
 
@@ -325,21 +357,21 @@ export const JournalLine = z.object({
   dimensionIds: z.array(id).default([]).meta({ description: 'Values of tracking dimensions on the line' }),
 })
 export const JournalEntry = z.object({
-  number: z.string(),
+  number: boundedText(100),
   bookingId: id
     .nullable()
     .meta({ description: 'Of which booking this is the journal; null for an entry made by hand' }),
-  externalId: z.string().nullable(),
-  bookingRevision: z.string().nullable(),
+  externalId: boundedText(400).nullable(),
+  bookingRevision: boundedText(200).nullable(),
   postingDate: date,
   currency,
   baseCurrency: currency,
-  memo: z.string(),
+  memo: boundedText(2000),
   voided: z.boolean(),
   changedBy: name,
   changedAt: instant,
-  webAddress: z.url().nullable(),
-  lines: z.array(JournalLine),
+  webAddress: address.nullable(),
+  lines: z.array(JournalLine).max(MOST_LINES),
 })
 export type JournalEntry = z.infer<typeof JournalEntry>
 
@@ -387,8 +419,8 @@ export const CorrectionLine = z.object({
   base: amount.nullable(),
 })
 export const BookingRequest = z.object({
-  externalId: z.string().min(1).max(200),
-  number: z.string().min(1).max(100),
+  externalId: boundedText(200, 1),
+  number: boundedText(100, 1),
   kind: z
     .enum([...POSTED_KINDS, 'correction'])
     .meta({ description: 'All amounts of a credit note are positive, and stand on the other side' }),
@@ -401,7 +433,7 @@ export const BookingRequest = z.object({
     .object({ accountId: id, amount })
     .nullable()
     .meta({ description: 'What of the total a third party owes' }),
-  memo: z.string().max(400),
+  memo: boundedText(400),
   pricesIncludeTax: z.boolean(),
   lines: z.array(BookingLine),
   taxes: z.array(BookingTax).nullable().meta({
@@ -416,9 +448,9 @@ export type BookingRequest = z.infer<typeof BookingRequest>
 
 export const Booking = z.object({
   id,
-  externalId: z.string(),
-  number: z.string(),
-  revision: z.string(),
+  externalId: boundedText(400),
+  number: boundedText(100),
+  revision: boundedText(200),
   state: z.enum(['posted', 'voided']),
 })
 export type Booking = z.infer<typeof Booking>
@@ -436,18 +468,22 @@ export type Problem = z.infer<typeof Problem>
 export const Change = z.object({
   id,
   sequence,
-  revision: z.string(),
+  revision: boundedText(200),
   removed: z.boolean(),
   value: z.unknown(),
 })
 export type Change = z.infer<typeof Change>
-export const Page = z.object({ items: z.array(Change), next: sequence, more: z.boolean() })
+export const Page = z.object({
+  items: z.array(Change).max(MOST_OF_A_PAGE),
+  next: sequence,
+  more: z.boolean(),
+})
 
-export const ItemTaxCodeObject = z.object({ code: z.string().min(1).max(60), name })
+export const ItemTaxCodeObject = z.object({ code: boundedText(60, 1), name })
 export type ItemTaxCodeObject = z.infer<typeof ItemTaxCodeObject>
 
 export const PaymentMethod = z.object({
-  code: z.string().max(60).nullable(),
+  code: boundedText(60).nullable(),
   name,
   kind: z.enum(METHOD_KINDS),
   maskedNumber: z
@@ -460,7 +496,7 @@ export const PaymentMethod = z.object({
 export type PaymentMethod = z.infer<typeof PaymentMethod>
 
 export const Location = z.object({
-  code: z.string().max(60).nullable(),
+  code: boundedText(60).nullable(),
   name,
   timeZone,
   cutOff: timeOfDay.nullable().meta({
@@ -473,14 +509,14 @@ export type Location = z.infer<typeof Location>
 
 export const Dimension = z.object({
   dimension: name,
-  code: z.string().min(1).max(60),
+  code: boundedText(60, 1),
   name,
   active: z.boolean(),
 })
 export type Dimension = z.infer<typeof Dimension>
 
 export const Settlement = z.object({
-  number: z.string().min(1).max(100),
+  number: boundedText(100, 1),
   kind: z.enum(['charge', 'refund', 'fee', 'chargeback', 'payout', 'adjustment']),
   at: instant,
   paymentMethodId: id.nullable(),
@@ -489,14 +525,14 @@ export const Settlement = z.object({
     description: 'What it moves at the processor: a charge is positive, a payout negative',
   }),
   fee: amount.meta({ description: 'What was kept of it, positive' }),
-  documentNumber: z.string().max(100).nullable(),
+  documentNumber: boundedText(100).nullable(),
   payoutId: id.nullable().meta({ description: 'The payout that it was settled in; null while it is held' }),
 })
 export type Settlement = z.infer<typeof Settlement>
 
 export const BankLine = z.object({
-  number: z.string().min(1).max(100),
-  account: z.string().min(1).max(60).meta({ description: 'The bank account, masked' }),
+  number: boundedText(100, 1),
+  account: boundedText(60, 1).meta({ description: 'The bank account, masked' }),
   bookedOn: date,
   currency,
   amount: amount.meta({ description: 'Money in is positive' }),

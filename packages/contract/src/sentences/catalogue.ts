@@ -22,6 +22,8 @@ export const APPLICATION_CODES = [
   'AXION_BRIDGE_ROLE',
   'AXION_BRIDGE_TOKEN',
   'AXION_BAD_OBJECT',
+  'AXION_PULL_BROKE',
+  'AXION_PULL_CANCELLED',
   'AXION_NOT_READY',
   'AXION_NOTHING_TO_DO',
   'AXION_LEDGER_REFUSED',
@@ -114,6 +116,11 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     400,
     (f) => `"${f['text']}" is no amount in ${f['currency']}.`,
     'Correct the amount at its source.',
+  ),
+  AXION_AMOUNT_TOO_LARGE: sentence(
+    400,
+    (f) => `${f['text']} ${f['currency']}${on(f)} is more than is kept, here or in the books’ currency.`,
+    'Correct the amount, or the rate of exchange, at its source.',
   ),
   AXION_NOT_A_DATE: sentence(
     400,
@@ -360,6 +367,16 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     (f) =>
       `${f['system']} holds ${f['object']} in a shape that cannot be read: ${f['problem']}. It was left out; the rest was taken.`,
     'Correct it in that system, then pull again.',
+  ),
+  AXION_PULL_BROKE: sentence(
+    500,
+    (f) => `What ${f['system']} has of ${f['resource']} could not be taken over: ${f['detail']}`,
+    'What was known of it stays. The log has more; pull again, and report it if it stays so.',
+  ),
+  AXION_PULL_CANCELLED: sentence(
+    409,
+    (f) => `${f['system']} was not read to its end: somebody cancelled the pull.`,
+    'Pull again when it suits.',
   ),
   AXION_NOT_READY: sentence(
     409,

@@ -25,9 +25,15 @@ const index = indexBaseline({
     rule('r3', 'north', 'BOOK', 'exempt'),
   ],
 })
-const sale = (code: string, named: string): TaxDocument => {
+type Place = 'STATE' | 'RAIL'
+const sale = (place: Place, code: string, named: string): TaxDocument => {
   const document = invoice([[10000n, code]], {
-    shipTo: { country: 'XA', region: 'XA-NO', city: 'Elsewhere', postalCode: '30000' },
+    shipTo: {
+      country: 'XA',
+      region: 'XA-NO',
+      city: 'Elsewhere',
+      postalCode: place === 'RAIL' ? '10001-0100' : '30000',
+    },
   })
   return {
     ...document,
@@ -39,15 +45,23 @@ const sale = (code: string, named: string): TaxDocument => {
 }
 
 describe('a rate that the line itself names (K10)', () => {
-  test.each<[string, string, string, bigint, readonly string[]]>([
-    ['the reduced rate on what is not reduced', 'GOODS', 'RED', 200n, ['named-rate']],
-    ['the standard rate on what is reduced', 'FOOD', 'STD', 550n, ['named-rate']],
-    ['another place’s', 'GOODS', 'RAIL', 745n, ['named-rate']],
-    ['its own, and something else is wrong', 'GOODS', 'STD', 745n, []],
-    ['its own, reduced as it should be', 'FOOD', 'RED', 200n, []],
-    ['the standard rate on what is exempt says nothing of why it was taxed', 'BOOK', 'STD', 550n, []],
-  ])('%s', (_, code, named, tax, kinds) => {
-    const document = sale(code, named)
+  test.each<[string, Place, string, string, bigint, readonly string[]]>([
+    ['the reduced rate on what is not reduced', 'STATE', 'GOODS', 'RED', 200n, ['named-rate']],
+    ['the standard rate on what is reduced', 'STATE', 'FOOD', 'STD', 550n, ['named-rate']],
+    ['another place’s', 'STATE', 'GOODS', 'RAIL', 745n, ['named-rate']],
+    ['one that lacks parts of its own', 'RAIL', 'GOODS', 'STD', 550n, ['named-rate']],
+    ['its own, and something else is wrong', 'STATE', 'GOODS', 'STD', 745n, []],
+    ['its own, reduced as it should be', 'STATE', 'FOOD', 'RED', 200n, []],
+    [
+      'the standard rate on what is exempt says nothing of why it was taxed',
+      'STATE',
+      'BOOK',
+      'STD',
+      550n,
+      [],
+    ],
+  ])('%s', (_, place, code, named, tax, kinds) => {
+    const document = sale(place, code, named)
     const determination = determine(document, index)
     const expected = expectedVoice(document, determination, index)
     const stated = statedVoice(document, [{ rateId: 'their', agency: null, base: null, tax }], 10000n)

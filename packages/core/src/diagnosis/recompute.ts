@@ -203,14 +203,20 @@ function ratesNamed(
   { document, determination, index }: Recomputable,
 ): ReadonlyMap<string, RatedAs> | null {
   const rated = document.original?.document ?? document
-  const own = new Set(determination.jurisdictions.map((j) => j.id))
+  const levying = (of: readonly Jurisdiction[]): string =>
+    of
+      .map((j) => j.id)
+      .filter(index.levies)
+      .sort()
+      .join(' ')
+  const own = levying(determination.jurisdictions)
   const named = rated.lines.flatMap((line) => {
     const rate =
       line.names?.systemRateId === systemRateId ? index.combinedRate(line.names.combinedRateId) : undefined
     if (!rate) return []
     const { itemTaxCode } = rate
     const jurisdictions = rate.jurisdictionIds.flatMap((id) => index.jurisdiction(id) ?? [])
-    const elsewhere = jurisdictions.some((j) => !own.has(j.id))
+    const elsewhere = levying(jurisdictions) !== own
     const isReduced =
       line.itemTaxCode !== null &&
       jurisdictions.some(

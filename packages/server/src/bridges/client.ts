@@ -9,9 +9,11 @@ import {
   type BookingRequest,
   type SetUpTaken,
 } from '@axion/contract'
+import { setTimeout as pause } from 'node:timers/promises'
 import { z } from 'zod'
 import { Problem } from '../faults/problem.ts'
 import type { Settings as AxionSettings } from '../settings.ts'
+import { bodyOf, type Body } from './body.ts'
 
 /** How a write to a bridge ended. `unknown`: the connection was lost, and it may or may not have been committed. */
 export type WriteOutcome =
@@ -29,6 +31,9 @@ interface Write {
 }
 
 const PAGE_SIZE = 500
+/** A bridge that asks to be asked later is, so many times, and waited for so long each time at the most. */
+const MOST_TURNS = 5
+const LONGEST_WAIT_SECONDS = 30
 const NOTHING_SENT = new Set(['ECONNREFUSED', 'ENOTFOUND', 'EHOSTUNREACH', 'EAI_AGAIN'])
 const Found = z.object({ items: z.array(Booking) })
 const Changed = z.object({ id: z.string(), revision: z.string(), value: z.unknown() })
@@ -86,13 +91,8 @@ export class Bridge {
   /** One page of changes past a sequence. */
   async page(resource: string, after: string, limit = PAGE_SIZE): Promise<z.infer<typeof Page>> {
     const page = await this.read(`/${resource}?after=${after}&limit=${limit}`, Page)
-    if (page.more && BigInt(page.next) <= BigInt(after)) {
-      throw new Problem('AXION_BRIDGE_MALFORMED', {
-        system: this.system,
-        path: `/${resource}`,
-        problem: 'more pages are promised past a sequence that does not move',
-      })
-    }
+    const problem = disorderOf(page, BigInt(after), limit)
+    if (problem !== null) throw this.malformed(`/${resource}`, problem)
     return page
   }
 
@@ -162,19 +162,45 @@ export class Bridge {
   }
 
   private async read<S extends z.ZodType>(path: string, shape: S): Promise<z.infer<S>> {
-    const answer = await this.fetch(path, { method: 'GET' }).catch((error: unknown) => {
-      if (error instanceof Problem) throw error
-      throw new Problem('AXION_BRIDGE_DOWN', { system: this.system })
-    })
+    const { answer, body } = await this.asked(path)
     if (answer.status === 401 || answer.status === 403)
       throw new Problem('AXION_BRIDGE_TOKEN', { system: this.system })
-    const body = await bodyOf(answer)
     if (!answer.ok)
       throw new Problem('AXION_BRIDGE_REFUSED', {
         system: this.system,
         detail: problemOf(body)?.detail ?? `status ${answer.status}`,
       })
-    return this.check(shape, body, path)
+    if (body.kind === 'broken') throw this.malformed(path, body.problem)
+    return this.check(shape, body.kind === 'json' ? body.value : body.text, path)
+  }
+
+  /** One answer to its end. Where it asks to be asked later, it is, so many times. */
+  private async asked(path: string): Promise<{ readonly answer: Response; readonly body: Body }> {
+    for (let turn = 1; ; turn++) {
+      const got = await this.fetch(path, { method: 'GET' })
+        .then(async (answer) => ({ answer, body: await bodyOf(answer) }))
+        .catch((error: unknown) => {
+          throw this.lost(error)
+        })
+      if (![429, 503].includes(got.answer.status) || turn === MOST_TURNS) return got
+      await pause(Math.min(retryAfter(got.answer), LONGEST_WAIT_SECONDS) * 1000)
+    }
+  }
+
+  /** What a connection that was lost, or took too long, is called. */
+  private lost(error: unknown): Problem {
+    if (error instanceof Problem) return error
+    return isTimeout(error)
+      ? new Problem('AXION_BRIDGE_TIMEOUT', { system: this.system, seconds: String(this.timeoutSeconds) })
+      : new Problem('AXION_BRIDGE_DOWN', { system: this.system })
+  }
+
+  private malformed(path: string, problem: string): Problem {
+    return new Problem('AXION_BRIDGE_MALFORMED', {
+      system: this.system,
+      path: path.split('?')[0] ?? path,
+      problem,
+    })
   }
 
   private async write({ method, path, body, key, revision }: Write): Promise<WriteOutcome> {
@@ -184,7 +210,7 @@ export class Bridge {
       ...(revision ? { 'if-match': `"${revision}"` } : {}),
     }
     let answer: Response
-    let read: unknown
+    let read: Body
     try {
       answer = await this.fetch(path, { method, headers, body: JSON.stringify(body) })
       read = await bodyOf(answer)
@@ -196,7 +222,13 @@ export class Bridge {
     }
     const problem = problemOf(read)
     if (answer.ok)
-      return { kind: 'done', body: read, revision: (answer.headers.get('etag') ?? '').replaceAll('"', '') }
+      return read.kind === 'broken'
+        ? { kind: 'unknown', detail: read.problem }
+        : {
+            kind: 'done',
+            body: read.kind === 'json' ? read.value : read.text,
+            revision: (answer.headers.get('etag') ?? '').replaceAll('"', ''),
+          }
     if (!problem) return { kind: 'unknown', detail: `status ${answer.status} without a reason` }
     if (answer.status === 429 || answer.status === 503)
       return { kind: 'later', afterSeconds: retryAfter(answer), detail: problem.detail ?? problem.title }
@@ -217,12 +249,7 @@ export class Bridge {
         headers: { ...init.headers, authorization: `Bearer ${this.token}` },
       })
     } catch (error) {
-      if ((error as Error).name === 'TimeoutError')
-        throw new Problem('AXION_BRIDGE_TIMEOUT', {
-          system: this.system,
-          seconds: String(this.timeoutSeconds),
-        })
-      throw error
+      throw isTimeout(error) ? this.lost(error) : error
     }
   }
 
@@ -230,26 +257,32 @@ export class Bridge {
     const read = shape.safeParse(body)
     if (read.success) return read.data
     const [issue] = read.error.issues
-    throw new Problem('AXION_BRIDGE_MALFORMED', {
-      system: this.system,
-      path: path.split('?')[0] ?? path,
-      problem: `${issue?.path.join('.')} ${issue?.message}`,
-    })
+    throw this.malformed(path, `${issue?.path.join('.')} ${issue?.message}`)
   }
 }
 
-async function bodyOf(answer: Response): Promise<unknown> {
-  const text = await answer.text()
-  try {
-    return JSON.parse(text)
-  } catch {
-    // Not JSON is no answer of the contract; the caller's shape check says so.
-    return text
+/** What is wrong with the order of a page's changes: more than were asked for, one that goes back, or promises that lead nowhere. */
+function disorderOf(
+  { items, next, more }: z.infer<typeof Page>,
+  after: bigint,
+  limit: number,
+): string | null {
+  if (items.length > limit) return `${items.length} changes came where ${limit} were asked for`
+  let last = after
+  for (const { id, sequence } of items) {
+    if (BigInt(sequence) <= last) return `${id} stands at ${sequence}, which is not past ${last}`
+    last = BigInt(sequence)
   }
+  if (BigInt(next) < last) return `next goes back, to ${next} from ${last}`
+  return more && BigInt(next) <= after ? 'more pages are promised past a sequence that does not move' : null
 }
 
-function problemOf(body: unknown): z.infer<typeof ProblemDetails> | null {
-  const read = ProblemDetails.safeParse(body)
+function isTimeout(error: unknown): boolean {
+  return (error as Error).name === 'TimeoutError'
+}
+
+function problemOf(body: Body): z.infer<typeof ProblemDetails> | null {
+  const read = ProblemDetails.safeParse(body.kind === 'json' ? body.value : null)
   return read.success ? read.data : null
 }
 

@@ -5,6 +5,7 @@ import {
   KINDS_OF,
   RESOURCES,
   RESOURCES_OF,
+  say,
   type BankLine,
   type Change,
   type JournalEntry,
@@ -19,6 +20,7 @@ import { canonical, inEntity, inOrder, insertRows, json, type Transaction } from
 import { unseal } from '../bridges/secrets.ts'
 import type { Bridge } from '../bridges/client.ts'
 import { Problem } from '../faults/problem.ts'
+import { Cancelled, passes, reasonOf } from '../jobs/ending.ts'
 import type { Services } from '../services.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import type { SystemRow } from './held.ts'
@@ -42,6 +44,7 @@ interface Accepted {
 /**
  * Pulls one system: each resource from where the last pull ended, atomically.
  * An object in a bad shape becomes a finding that names it; the rest is taken. Nothing is sent.
+ * @param goesOn asked between pages; throws where somebody cancelled the run
  */
 export async function pullSystem(
   services: Services,
@@ -49,6 +52,7 @@ export async function pullSystem(
   runId: string,
   system: SystemRow,
   step: (resource: string) => Promise<void>,
+  goesOn: () => Promise<void>,
   month: string,
 ): Promise<PullCount[]> {
   const bridge = services.bridges.open(
@@ -63,19 +67,34 @@ export async function pullSystem(
     return (row as { pull_id: string }).pull_id
   })
   try {
-    return await readSystem(services, bridge, entityId, pullId, system, step, month)
+    return await readSystem(services, bridge, entityId, pullId, system, step, goesOn, month)
   } catch (error) {
-    if (error instanceof Problem || error instanceof Fault)
-      await inEntity(services.database, entityId, (trx) =>
-        trx('pull')
-          .where({ entity_id: entityId, pull_id: pullId })
-          .update({
-            problem: json({ code: error.code, facts: error.facts }),
-            ended: true,
-            finished_at: trx.fn.now(),
-          }),
-      )
-    throw error
+    if (passes(error)) throw error
+    const { code, facts } =
+      error instanceof Cancelled
+        ? new Problem('AXION_PULL_CANCELLED', { system: system.name })
+        : reasonOf(error)
+    await inEntity(services.database, entityId, (trx) =>
+      trx('pull')
+        .where({ entity_id: entityId, pull_id: pullId })
+        .update({ problem: json({ code, facts }), ended: true, finished_at: trx.fn.now() }),
+    )
+    throw error instanceof Cancelled ? error : new Problem(code, facts)
+  }
+}
+
+/** What the database, or something that nobody foresaw, makes of a resource is told with its name; the log has the rest. */
+async function namingIt<T>(system: string, resource: Resource, work: () => Promise<T>): Promise<T> {
+  try {
+    return await work()
+  } catch (error) {
+    if (error instanceof Problem || passes(error)) throw error
+    const { code, facts } = reasonOf(error)
+    throw new Problem('AXION_PULL_BROKE', {
+      system,
+      resource: resource.replaceAll('-', ' '),
+      detail: facts['detail'] ?? say(code, facts).says,
+    })
   }
 }
 
@@ -86,6 +105,7 @@ async function readSystem(
   pullId: string,
   system: SystemRow,
   step: (resource: string) => Promise<void>,
+  goesOn: () => Promise<void>,
   month: string,
 ): Promise<PullCount[]> {
   const about = await bridge.about()
@@ -101,10 +121,12 @@ async function readSystem(
     ...ALSO_OF[system.role].filter((one) => about.resources.includes(one)),
   ]) {
     await step(resource)
-    const changes = await changesOf(services, bridge, entityId, system.system_id, resource)
+    const changes = await changesOf(services, bridge, entityId, system.system_id, resource, goesOn)
     counts.push(
-      await inEntity(services.database, entityId, (trx) =>
-        takeResource(trx, entityId, pullId, system, resource, changes, month),
+      await namingIt(system.name, resource, () =>
+        inEntity(services.database, entityId, (trx) =>
+          takeResource(trx, entityId, pullId, system, resource, changes, month),
+        ),
       ),
     )
   }
@@ -122,6 +144,7 @@ async function changesOf(
   entityId: string,
   systemId: string,
   resource: Resource,
+  goesOn: () => Promise<void>,
 ): Promise<Pulled> {
   const cursor = (await inEntity(services.database, entityId, (trx) =>
     trx('pull_cursor')
@@ -132,6 +155,7 @@ async function changesOf(
   const items: Change[] = await unreadAgain(services, bridge, entityId, systemId, resource)
   let next = cursor?.sequence ?? '0'
   for (let more = true; more;) {
+    await goesOn()
     const page = await bridge.page(resource, next)
     items.push(...page.items)
     ;({ next, more } = page)
@@ -312,7 +336,7 @@ function readValue(
     }
     return { value: read.data }
   } catch (error) {
-    if (error instanceof Fault) return { problem: `${error.code} ${Object.values(error.facts).join(' ')}` }
+    if (error instanceof Fault) return { problem: say(error.code, error.facts).says.replace(/\.$/, '') }
     throw error
   }
 }

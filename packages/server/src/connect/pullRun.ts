@@ -1,6 +1,7 @@
 import { inEntity, type Transaction } from '../database/connection.ts'
 import { ensureAligned, noteSetUp } from '../align/build.ts'
-import { noteRun } from '../jobs/runs.ts'
+import { Cancelled } from '../jobs/ending.ts'
+import { noteRun, readRun } from '../jobs/runs.ts'
 import { Problem } from '../faults/problem.ts'
 import { GONE_THERE, move, NO_REASON, OF_A_DOCUMENT, releaseAbandoned } from '../post/states.ts'
 import { TAKEN_BACK } from '../tieout/standing.ts'
@@ -35,15 +36,21 @@ export async function pullAndProve(
     (s) => systemIds === null || systemIds.includes(s.system_id),
   )
   const reports: PullReport[] = []
+  let cancelled: Cancelled | null = null
   const spared = async (system: string, work: () => Promise<readonly PullCount[]>): Promise<void> => {
     try {
       reports.push({ system, counts: await work(), problem: null })
     } catch (error) {
+      if (error instanceof Cancelled) return void (cancelled = error)
       if (!(error instanceof Problem)) throw error
       reports.push({ system, counts: [], problem: { code: error.code, facts: error.facts } })
     }
   }
+  const goesOn = async (): Promise<void> => {
+    if ((await readRun(database, entityId, runId))?.cancel_requested) throw new Cancelled()
+  }
   for (const system of systems.filter((one) => !isFiles(one))) {
+    if (cancelled) break
     await spared(system.name, () =>
       pullSystem(
         services,
@@ -52,6 +59,7 @@ export async function pullAndProve(
         system,
         (resource) =>
           noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` }),
+        goesOn,
         month,
       ),
     )
@@ -71,6 +79,8 @@ export async function pullAndProve(
     await noteBooked(trx, entityId)
     await proveTouched(trx, entityId, month)
   })
+  // What was taken before somebody cancelled is proved all the same.
+  if (cancelled) throw cancelled as Cancelled
   return reports
 }
 

@@ -1,5 +1,4 @@
-import type { Change, Resource } from '@axion/contract'
-import { isDate } from '@axion/core'
+import { date as keptDate, type Change, type Resource } from '@axion/contract'
 
 /** An object that could not be read: why, what could be read of it, and where it stands in its system's sequence. */
 export interface UnreadRow {
@@ -57,7 +56,7 @@ function readable(value: unknown): UnreadValue {
   return {
     number: text(of['number']) ?? text(of['name']),
     party: typeof party === 'object' && party !== null ? text((party as { name?: unknown }).name) : null,
-    date: date !== null && isDate(date) ? date : null,
+    date: keptDate.safeParse(date).success ? date : null,
     externalId: text(of['externalId']),
   }
 }

@@ -19,6 +19,7 @@ import { takeResource, type PullCount } from '../connect/pull.ts'
 import { proveTouched } from '../connect/pullRun.ts'
 import { inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { Cancelled } from '../jobs/ending.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
 import type { Services } from '../services.ts'
 import { proveAll } from '../tieout/prove.ts'
@@ -47,8 +48,6 @@ export interface ImportRow {
   readonly person: string
   readonly at: Date
 }
-
-class Cancelled extends Error {}
 
 /**
  * One phase of an import: opening the file, reading its rows by the mapping, or taking them. Each is one transaction; a cancel in

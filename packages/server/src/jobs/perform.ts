@@ -7,13 +7,13 @@ import { recheck } from '../connect/checks.ts'
 import { pullAndProve, type PullReport } from '../connect/pullRun.ts'
 import { inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { say, type Code } from '@axion/contract'
-import { Fault } from '@axion/core'
+import { say } from '@axion/contract'
 import { compose, documentsToCompose } from '../post/rehearse.ts'
 import { sendOutbox } from '../post/postRun.ts'
 import { releaseAbandoned } from '../post/states.ts'
 import type { Services } from '../services.ts'
-import type { RunJob } from './queue.ts'
+import { Cancelled, passes, reasonOf } from './ending.ts'
+import { RUN_QUEUE, type RunJob } from './queue.ts'
 import { noteRun, readRun, type RunRow } from './runs.ts'
 
 /** `unread`: all was done that could be, and a system could not be read. */
@@ -30,7 +30,7 @@ const ANOTHER_WORKS_SECONDS = 20
  * Does one slice of a run. What is still waiting is queued again; what cannot go on fails with its reason, and is not tried blindly.
  * A slice that takes longer than the queue thinks is given out again: whoever gets it then leaves it to the worker that holds the run's lock, which ends with that worker's connection.
  */
-export async function perform(services: Services, job: RunJob): Promise<void> {
+export async function perform(services: Services, job: RunJob, isLast = false): Promise<void> {
   const { database } = services
   const connection: unknown = await (
     database.client as { acquireConnection(): Promise<unknown> }
@@ -45,7 +45,7 @@ export async function perform(services: Services, job: RunJob): Promise<void> {
     if (!(await lock('pg_try_advisory_lock')))
       return await services.queue.send(job, { afterSeconds: ANOTHER_WORKS_SECONDS })
     try {
-      await performSlice(services, job)
+      await performSlice(services, job, isLast)
     } finally {
       await lock('pg_advisory_unlock')
     }
@@ -56,7 +56,7 @@ export async function perform(services: Services, job: RunJob): Promise<void> {
   }
 }
 
-async function performSlice(services: Services, { entityId, runId }: RunJob): Promise<void> {
+async function performSlice(services: Services, { entityId, runId }: RunJob, isLast: boolean): Promise<void> {
   const run = await readRun(services.database, entityId, runId)
   if (!run || ['done', 'failed', 'cancelled'].includes(run.state)) return
   await noteRun(services.database, entityId, runId, { state: 'running' })
@@ -69,16 +69,47 @@ async function performSlice(services: Services, { entityId, runId }: RunJob): Pr
         step: '',
       })
   } catch (error) {
-    if (!(error instanceof Problem) && !(error instanceof Fault)) throw error
-    const { says, mend: how } = say(error.code as Code, error.facts)
-    await noteRun(services.database, entityId, runId, {
-      state: 'failed',
-      step: '',
-      report: { ...run.report, problem: { code: error.code, says, mend: how } },
-    })
-    // What it left in the outbox nobody sends any more.
-    await inEntity(services.database, entityId, (trx) => releaseAbandoned(trx, entityId))
+    if (error instanceof Cancelled)
+      return await noteRun(services.database, entityId, runId, { state: 'cancelled', step: '' })
+    // What passes is tried again by the queue; what does not would fail for ever.
+    if (passes(error) && !isLast) throw error
+    await failRun(services, { entityId, runId }, reasonOf(error))
   }
+}
+
+/** Ends a run as failed, with the reason; what it left in the outbox nobody sends any more. */
+async function failRun(
+  services: Services,
+  { entityId, runId }: RunJob,
+  { code, facts }: ReturnType<typeof reasonOf>,
+): Promise<void> {
+  const run = await readRun(services.database, entityId, runId)
+  const { says, mend: how } = say(code, facts)
+  await noteRun(services.database, entityId, runId, {
+    state: 'failed',
+    step: '',
+    report: { ...run?.report, problem: { code, says, mend: how } },
+  })
+  await inEntity(services.database, entityId, (trx) => releaseAbandoned(trx, entityId))
+}
+
+/** So long nothing was heard of a run before it is asked whether anybody works at it. */
+const SILENT_SECONDS = 60
+
+/** Ends runs that nobody works at: no slice of theirs is queued or under way, and none will be. */
+export async function endForsaken(services: Services): Promise<void> {
+  const { rows } = (await services.database.raw(
+    `select u.entity_id, u.run_id from unfinished_runs() u where u.updated_at < now() - make_interval(secs => :silent)
+       and not exists (select from pgboss.job j where j.name = :queue and j.data->>'runId' = u.run_id::text and j.state in ('created', 'retry', 'active'))
+       and pg_try_advisory_xact_lock(hashtextextended(u.run_id::text, 0))`,
+    { silent: SILENT_SECONDS, queue: RUN_QUEUE },
+  )) as { rows: { entity_id: string; run_id: string }[] }
+  for (const { entity_id: entityId, run_id: runId } of rows)
+    await failRun(
+      services,
+      { entityId, runId },
+      { code: 'AXION_RUN_FAILED', facts: { detail: 'nobody works at it any more.' } },
+    )
 }
 
 async function slice(services: Services, entityId: string, run: RunRow): Promise<Ending> {

@@ -58,10 +58,15 @@ export class Queue {
     })
   }
 
-  async work(handle: (job: RunJob) => Promise<void>): Promise<void> {
-    await this.boss.work<RunJob>(RUN_QUEUE, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
-      if (job) await handle(job.data)
-    })
+  /** Hands slices out, one after another; `isLast` where a slice that fails is not given out again. */
+  async work(handle: (job: RunJob, isLast: boolean) => Promise<void>): Promise<void> {
+    await this.boss.work<RunJob>(
+      RUN_QUEUE,
+      { pollingIntervalSeconds: 0.5, batchSize: 1, includeMetadata: true },
+      async ([job]) => {
+        if (job) await handle(job.data, job.retryCount >= job.retryLimit)
+      },
+    )
   }
 }
 

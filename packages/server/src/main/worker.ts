@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { startDuePulls } from '../connect/schedule.ts'
-import { perform } from '../jobs/perform.ts'
+import { endForsaken, perform } from '../jobs/perform.ts'
 import { onEnd, openServices, settingsOrExit } from './services.ts'
 
 const HEARTBEAT_MS = 3000
@@ -33,13 +33,13 @@ const { rows } = (await services.database.raw('select entity_id, run_id from unf
   rows: { entity_id: string; run_id: string }[]
 }
 for (const row of rows) await services.queue.send({ entityId: row.entity_id, runId: row.run_id })
-await services.queue.work((job) => perform(services, job))
+await services.queue.work((job, isLast) => perform(services, job, isLast))
 
 const clock = setInterval(
   () =>
-    void startDuePulls(services).catch((error: unknown) =>
-      process.stderr.write(`axion: worker: ${(error as Error).message}\n`),
-    ),
+    void startDuePulls(services)
+      .then(() => endForsaken(services))
+      .catch((error: unknown) => process.stderr.write(`axion: worker: ${(error as Error).message}\n`)),
   SCHEDULE_MS,
 )
 

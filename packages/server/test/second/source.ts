@@ -14,8 +14,12 @@ export interface Source {
   readonly address: string
   /** Changes an object, or makes it: it moves to a new sequence. */
   put(resource: string, id: string, value: object): void
+  /** Answers otherwise than the page has it, where this does: it says whether it did. */
+  instead(answer: Instead | null): void
   close(): Promise<void>
 }
+
+export type Instead = (path: string, response: ServerResponse, query: URLSearchParams) => boolean
 
 /** A billing system behind a bridge, from docs/bridge.md alone: it only reads, and nothing of the demo or its generator is in it. */
 export async function source(company: string, settings: object, token: string, port = 0): Promise<Source> {
@@ -49,9 +53,11 @@ export async function source(company: string, settings: object, token: string, p
     const kind = status < 300 ? 'application/json; charset=utf-8' : 'application/problem+json'
     response.writeHead(status, { 'content-type': kind }).end(JSON.stringify(body))
   }
+  let instead: Instead | null = null
   const server = createServer((request: IncomingMessage, response) => {
     const { pathname, searchParams } = new URL(request.url ?? '/', 'http://source')
     const name = pathname.slice(1)
+    if (instead?.(name, response, searchParams)) return
     if (request.headers.authorization !== `Bearer ${token}`)
       return answer(response, 401, { type: 'about:blank', title: 'unauthorized', status: 401 })
     if (name === 'about') return answer(response, 200, about)
@@ -70,6 +76,11 @@ export async function source(company: string, settings: object, token: string, p
       const revision = String(Number(of.get(id)?.revision ?? '0') + 1)
       of.set(id, { id, sequence: String(++sequence), revision, removed: false, value })
     },
-    close: () => new Promise((closed) => server.close(() => closed())),
+    instead: (answer) => void (instead = answer),
+    close: () =>
+      new Promise((closed) => {
+        server.closeAllConnections()
+        server.close(() => closed())
+      }),
   }
 }

@@ -21,6 +21,7 @@ import * as voices from './019_voices.ts'
 import * as states from './020_states.ts'
 import * as settled from './021_settled.ts'
 import * as ratesOfUnits from './022_rates_of_units.ts'
+import * as forsakenRuns from './023_forsaken_runs.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -46,6 +47,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '020_states': states,
   '021_settled': settled,
   '022_rates_of_units': ratesOfUnits,
+  '023_forsaken_runs': forsakenRuns,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
