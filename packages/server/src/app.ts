@@ -23,6 +23,7 @@ import { invitationRoutes } from './connect/invitations.ts'
 import { connectRoutes } from './connect/routes.ts'
 import { fileRoutes } from './files/routes.ts'
 import { answerWithProblems } from './faults/problem.ts'
+import { requireText } from './faults/text.ts'
 import { runRoutes } from './jobs/routes.ts'
 import { healthRoutes } from './main/health.ts'
 import { peopleRoutes } from './people/routes.ts'
@@ -33,6 +34,12 @@ import { postRoutes } from './post/routes.ts'
 import type { Services } from './services.ts'
 import { tieOutRoutes } from './tieout/routes.ts'
 
+/** What a request may bring where its route says nothing else. */
+const MOST_BYTES = 256 * 1024
+
+/** In so many milliseconds a request has to be here, headers and body. */
+const LONGEST_REQUEST_MS = 300_000
+
 /** Puts the application together: the edge first, then a folder of routes for each stage, then the built interface. */
 export async function buildApp(services: Services): Promise<FastifyInstance> {
   const app = Fastify({
@@ -41,6 +48,8 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
         ? false
         : { level: services.settings.AXION_LOG, redact: ['req.headers.authorization', 'req.headers.cookie'] },
     forceCloseConnections: true,
+    bodyLimit: MOST_BYTES,
+    requestTimeout: LONGEST_REQUEST_MS,
     routerOptions: { maxParamLength: 300 },
   }).withTypeProvider<ZodTypeProvider>()
   app.setValidatorCompiler(validatorCompiler)
@@ -73,6 +82,11 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
   await app.register(swaggerUi, { routePrefix: '/api/docs' })
   app.get('/api/docs/bridge.json', { schema: { hide: true } }, () => bridgeDocument())
   recogniseSessions(app, services.database)
+  requireText(app)
+  // What the API answers is somebody's books: no cache keeps it.
+  app.addHook('onSend', async (request, reply) => {
+    if (request.url.startsWith('/api/')) reply.header('cache-control', 'no-store')
+  })
   await app.register(async (routes) => {
     const typed = routes.withTypeProvider<ZodTypeProvider>()
     for (const stage of [

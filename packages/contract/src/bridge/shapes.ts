@@ -48,7 +48,9 @@ export const percent = z
   .refine(isPercent, { error: 'is no percent from 0 to 100 with at most six places' })
   .meta({ pattern: '^\\d{1,3}(\\.\\d{1,6})?$' })
 /** An IANA time zone, and a wall-clock time of day. */
-export const timeZone = z.string().refine(isTimeZone, { error: 'is no IANA time zone' })
+export const timeZone = z.string().max(60).refine(isTimeZone, { error: 'is no IANA time zone' })
+/** A BCP 47 tag that numbers and dates can be written by. */
+export const locale = z.string().max(35).refine(isLocale, { error: 'is no BCP 47 locale' })
 export const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'is no time of day')
 /** At most what eight bytes hold. */
 const sequence = z
@@ -544,6 +546,16 @@ export type BankLine = z.infer<typeof BankLine>
 function isTimeZone(text: string): boolean {
   try {
     return new Intl.DateTimeFormat('en', { timeZone: text }).resolvedOptions().timeZone !== ''
+  } catch {
+    return false
+  }
+}
+
+function isLocale(text: string): boolean {
+  try {
+    return (
+      Intl.getCanonicalLocales(text).length === 1 && Intl.NumberFormat.supportedLocalesOf(text).length === 1
+    )
   } catch {
     return false
   }

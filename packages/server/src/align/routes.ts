@@ -1,3 +1,4 @@
+import { LISTED_BYTES } from '../lists/body.ts'
 import {
   AgreedDefaults,
   ALIGN_KINDS,
@@ -43,9 +44,13 @@ const Link = z.object({
 export function alignRoutes(app: App, { database, queue }: Services): void {
   app.put(
     '/api/entities/:entity/months/:month/baseline',
-    { schema: { params: monthParams, body: BaselineImport }, bodyLimit: 32 * 1024 * 1024 },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: BaselineImport },
+      bodyLimit: 32 * 1024 * 1024,
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         const report = await importBaseline(trx, entity.id, request.body)
         await audit(trx, entity.id, requirePerson(request).name, 'imported', 'baseline', null, report)
@@ -58,9 +63,12 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/align/:kind',
-    { schema: { params: monthParams.extend({ kind: kinds }), querystring: GridQuery } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams.extend({ kind: kinds }), querystring: GridQuery },
+    },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         agreementGrid(
           trx,
@@ -77,13 +85,14 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/align/:kind/names',
     {
+      config: { role: 'viewer' },
       schema: {
         params: monthParams.extend({ kind: kinds }),
         querystring: z.object({ search: z.string().max(200).default('') }),
       },
     },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         gridNames(trx, entity.id, request.params.month, request.params.kind, request.query.search),
       )
@@ -92,9 +101,9 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/align/rates/:rate/timeline',
-    { schema: { params: monthParams.extend({ rate: z.string().max(300) }) } },
+    { config: { role: 'viewer' }, schema: { params: monthParams.extend({ rate: z.string().max(300) }) } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         timelineOf(trx, entity.id, request.params.month, request.params.rate),
       )
@@ -104,13 +113,14 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/align/:kind/should-hold',
     {
+      config: { role: 'viewer' },
       schema: {
         params: monthParams.extend({ kind: kinds }),
         querystring: z.object({ system: z.string().max(60), format: z.enum(['csv', 'xlsx']).default('csv') }),
       },
     },
     async (request, reply) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       const { kind, month } = request.params
       const table = await inEntity(database, entity.id, (trx) =>
         shouldHold(trx, entity.id, month, kind, request.query.system),
@@ -130,9 +140,12 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/align/accounts/choices',
-    { schema: { params: monthParams, querystring: z.object({ rule: z.string().max(300) }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams, querystring: z.object({ rule: z.string().max(300) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         accountChoices(trx, entity.id, request.params.month, request.query.rule),
       )
@@ -141,18 +154,18 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/align/defaults',
-    { schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => defaultsView(trx, entity.id))
     },
   )
 
   app.put(
     '/api/entities/:entity/months/:month/align/defaults',
-    { schema: { params: monthParams, body: AgreedDefaults } },
+    { config: { role: 'preparer' }, schema: { params: monthParams, body: AgreedDefaults } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await agreeDefaults(trx, entity.id, requirePerson(request).name, request.body)
         return { agreed: true }
@@ -163,13 +176,14 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
   app.put(
     '/api/entities/:entity/months/:month/align/accounts/:account/purpose',
     {
+      config: { role: 'preparer' },
       schema: {
         params: monthParams.extend({ account: z.string().min(1).max(40) }),
         body: z.strictObject({ kinds: z.array(z.enum(POSTING_KINDS)).max(POSTING_KINDS.length) }),
       },
     },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await keepAccountFor(
           trx,
@@ -185,9 +199,9 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/align/left',
-    { schema: { params: monthParams, body: LeaveRequest } },
+    { config: { role: 'preparer' }, schema: { params: monthParams, body: LeaveRequest } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await leave(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
         return { left: request.body.reason !== null }
@@ -197,9 +211,13 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/align/bulk/preview',
-    { schema: { params: monthParams, body: BulkRequest } },
+    {
+      config: { role: 'preparer' },
+      bodyLimit: LISTED_BYTES,
+      schema: { params: monthParams, body: BulkRequest },
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         previewBulk(trx, entity.id, request.params.month, request.body),
       )
@@ -209,13 +227,15 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/align/bulk',
     {
+      config: { role: 'preparer' },
+      bodyLimit: LISTED_BYTES,
       schema: {
         params: monthParams,
         body: z.object({ request: BulkRequest, revision: z.string().max(200) }),
       },
     },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => ({
         run: await startRun(
           trx,
@@ -231,18 +251,21 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/align/batches',
-    { schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => ({ batches: await latestBatches(trx, entity.id) }))
     },
   )
 
   app.post(
     '/api/entities/:entity/months/:month/align/undo',
-    { schema: { params: monthParams, body: z.object({ batchId: z.string().regex(/^\d{1,18}$/) }) } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: z.object({ batchId: z.string().regex(/^\d{1,18}$/) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => ({
         run: await startRun(
           trx,
@@ -258,9 +281,9 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/links',
-    { schema: { params: monthParams, body: Link } },
+    { config: { role: 'preparer' }, schema: { params: monthParams, body: Link } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await link(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
         await noteSetUp(trx, entity.id)
@@ -272,9 +295,9 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.delete(
     '/api/entities/:entity/months/:month/links',
-    { schema: { params: monthParams, body: Link.omit({ baselineId: true }) } },
+    { config: { role: 'preparer' }, schema: { params: monthParams, body: Link.omit({ baselineId: true }) } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await unlink(trx, entity.id, requirePerson(request).name, request.body)
         await noteSetUp(trx, entity.id)
@@ -286,9 +309,12 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/links/clear',
-    { schema: { params: monthParams, body: z.object({ kinds: z.array(kinds).min(1) }) } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: z.object({ kinds: z.array(kinds).min(1) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         const linked = await linkClear(
           trx,

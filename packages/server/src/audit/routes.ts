@@ -28,6 +28,7 @@ export function trailRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/trail',
     {
+      config: { role: 'viewer' },
       schema: {
         params: z.object({ entity: z.string() }),
         querystring: z.object({
@@ -43,7 +44,7 @@ export function trailRoutes(app: App, { database }: Services): void {
       },
     },
     (request): Promise<TrailView> => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       const { person, action, search, before, limit } = request.query
       return inEntity(database, entity.id, async (trx) => {
         const rows = (await trx('audit_entry')

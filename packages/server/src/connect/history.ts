@@ -29,9 +29,9 @@ const Filter = z.object({
 export function historyRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/changes',
-    { schema: { params: monthParams, querystring: Filter } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, querystring: Filter } },
     (request): Promise<ChangesView> => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => changesView(trx, entity.id, request.query))
     },
   )

@@ -31,6 +31,7 @@ export function invitationRoutes(app: App, services: Services): void {
   app.post(
     '/api/entities/:entity/invitations',
     {
+      config: { role: 'administrator' },
       schema: {
         params: z.object({ entity: z.string() }),
         body: z.object({
@@ -41,7 +42,7 @@ export function invitationRoutes(app: App, services: Services): void {
       },
     },
     (request) => {
-      const entity = requireRole(request, 'administrator')
+      const entity = requireRole(request)
       const { systemId, role: of, name } = request.body
       const link = newToken()
       return inEntity(database, entity.id, async (trx) => {
@@ -82,7 +83,8 @@ export function invitationRoutes(app: App, services: Services): void {
   app.post(
     '/api/invitations/:link',
     {
-      config: SELDOM,
+      config: { ...SELDOM, anonymous: true },
+      bodyLimit: 4096,
       schema: {
         params: linkParams,
         body: z.object({ address: z.url().max(500), token: z.string().min(8).max(500) }),

@@ -28,6 +28,7 @@ export function connectRoutes(app: App, services: Services): void {
   app.put(
     '/api/entities/:entity/systems/:system',
     {
+      config: { role: 'administrator' },
       schema: {
         params: z.object({ entity: z.string(), system: z.string().regex(/^[a-z0-9-]{1,40}$/) }),
         body: z.object({
@@ -39,7 +40,7 @@ export function connectRoutes(app: App, services: Services): void {
       },
     },
     async (request) => {
-      const entity = requireRole(request, 'administrator')
+      const entity = requireRole(request)
       const { name, address, token } = request.body
       const connection = { systemId: request.params.system, role: request.body.role, name, address, token }
       const about = await ask(services, connection)
@@ -50,18 +51,25 @@ export function connectRoutes(app: App, services: Services): void {
     },
   )
 
-  app.get('/api/entities/:entity/months/:month/connect', { schema: { params: monthParams } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) =>
-      connectView(trx, entity.id, request.params.month, entity.currency, today(entity.timeZone)),
-    )
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/connect',
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (trx) =>
+        connectView(trx, entity.id, request.params.month, entity.currency, today(entity.timeZone)),
+      )
+    },
+  )
 
   app.delete(
     '/api/entities/:entity/systems/:system',
-    { schema: { params: z.object({ entity: z.string(), system: z.string().max(60) }) } },
+    {
+      config: { role: 'administrator' },
+      schema: { params: z.object({ entity: z.string(), system: z.string().max(60) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'administrator')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         const taken = (await trx('system')
           .where({ entity_id: entity.id, system_id: request.params.system })
@@ -77,9 +85,9 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/systems/:system/ways',
-    { schema: { params: monthParams.extend({ system: z.string().max(60) }) } },
+    { config: { role: 'viewer' }, schema: { params: monthParams.extend({ system: z.string().max(60) }) } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         waysOf(trx, entity.id, request.params.month, request.params.system),
       )
@@ -90,9 +98,9 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/systems/:system/scope',
-    { schema: { params: ofSystem } },
+    { config: { role: 'viewer' }, schema: { params: ofSystem } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         scopeView(trx, entity.id, request.params.month, request.params.system, entity.currency),
       )
@@ -101,9 +109,9 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/systems/:system/scope/preview',
-    { schema: { params: ofSystem, body: Scope } },
+    { config: { role: 'viewer' }, schema: { params: ofSystem, body: Scope } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         previewScope(trx, entity.id, request.params.system, entity.currency, request.body),
       )
@@ -112,9 +120,12 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/systems/:system/scope',
-    { schema: { params: ofSystem, body: z.object({ scope: Scope, revision: z.string().max(200) }) } },
+    {
+      config: { role: 'administrator' },
+      schema: { params: ofSystem, body: z.object({ scope: Scope, revision: z.string().max(200) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'administrator')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await changeScope(
           trx,
@@ -131,9 +142,9 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/checks',
-    { schema: { params: monthParams } },
+    { config: { role: 'preparer' }, schema: { params: monthParams } },
     async (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       await recheck(services, entity, request.params.month)
       return { checked: true }
     },
@@ -141,9 +152,12 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/pulls',
-    { schema: { params: monthParams, body: z.object({ systemIds: z.array(z.string()).min(1).nullable() }) } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: z.object({ systemIds: z.array(z.string()).min(1).nullable() }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => ({
         run: await startRun(
           trx,
@@ -157,12 +171,16 @@ export function connectRoutes(app: App, services: Services): void {
     },
   )
 
-  app.get('/api/entities/:entity/months/:month/path', { schema: { params: monthParams } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) =>
-      pathView(trx, entity.id, request.params.month, entity.currency),
-    )
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/path',
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (trx) =>
+        pathView(trx, entity.id, request.params.month, entity.currency),
+      )
+    },
+  )
 }
 
 async function connectView(

@@ -54,6 +54,7 @@ export function fileRoutes(app: App, services: Services): void {
   app.put(
     '/api/entities/:entity/systems/:system/files',
     {
+      config: { role: 'administrator' },
       schema: {
         params: z.object({ entity: z.string(), system: z.string().regex(/^[a-z0-9-]{1,40}$/) }),
         body: z.object({
@@ -67,7 +68,7 @@ export function fileRoutes(app: App, services: Services): void {
       },
     },
     (request) => {
-      const entity = requireRole(request, 'administrator')
+      const entity = requireRole(request)
       const { system } = request.params
       const { name, company, baseCurrency, defaultItemTaxCode } = request.body
       const offered: readonly Resource[] = [...RESOURCES_OF[request.body.role], ...ALSO_OF[request.body.role]]
@@ -132,21 +133,26 @@ export function fileRoutes(app: App, services: Services): void {
     },
   )
 
-  app.get('/api/entities/:entity/months/:month/files', { schema: { params: monthParams } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) => filesView(trx, entity.id))
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/files',
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (trx) => filesView(trx, entity.id))
+    },
+  )
 
   app.get(
     '/api/entities/:entity/months/:month/files/:target/:sheet',
     {
+      config: { role: 'viewer' },
       schema: {
         params: monthParams.extend({ target: z.string().max(60), sheet: z.string().max(60) }),
         querystring: z.object({ format: z.enum(['csv', 'xlsx']).default('csv') }),
       },
     },
     async (request, reply) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       const { target, sheet } = request.params
       const tables = await inEntity(database, entity.id, (trx) => tablesOut(trx, entity.id, target, sheet))
       const [first] = tables
@@ -167,6 +173,7 @@ export function fileRoutes(app: App, services: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/files/imports',
     {
+      config: { role: 'preparer' },
       bodyLimit: MOST_BYTES,
       schema: {
         params: monthParams,
@@ -178,7 +185,7 @@ export function fileRoutes(app: App, services: Services): void {
       },
     },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       const { target, sheet = null, name } = request.query
       const content = request.body as Buffer | undefined
       if (!Buffer.isBuffer(content) || content.length === 0)
@@ -214,9 +221,9 @@ export function fileRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/files/imports/:import',
-    { schema: { params: importParams } },
+    { config: { role: 'viewer' }, schema: { params: importParams } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => importView(trx, entity.id, request.params.import))
     },
   )
@@ -224,10 +231,11 @@ export function fileRoutes(app: App, services: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/files/imports/:import/read',
     {
+      config: { role: 'preparer' },
       schema: { params: importParams, body: z.object({ mappings: z.record(z.string().max(200), Mapping) }) },
     },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await advance(trx, entity.id, request.params.import, ['mapping', 'read'], 'reading')
         return {
@@ -252,6 +260,7 @@ export function fileRoutes(app: App, services: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/files/imports/:import/apply',
     {
+      config: { role: 'preparer' },
       schema: {
         params: importParams,
         body: z.object({
@@ -262,7 +271,7 @@ export function fileRoutes(app: App, services: Services): void {
       },
     },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         const row = await advance(trx, entity.id, request.params.import, ['read'], 'applying')
         if (row.bad > 0 && !request.body.goodOnly)
@@ -293,9 +302,9 @@ export function fileRoutes(app: App, services: Services): void {
 
   app.delete(
     '/api/entities/:entity/months/:month/files/imports/:import',
-    { schema: { params: importParams } },
+    { config: { role: 'preparer' }, schema: { params: importParams } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await advance(trx, entity.id, request.params.import, ['mapping', 'read'], 'cancelled')
         await trx('file_import_row')

@@ -10,31 +10,39 @@ const runParams = z.object({ entity: z.string(), run: z.uuid() })
 
 /** How runs are getting on: a page that is loaded anew finds them where they are. */
 export function runRoutes(app: App, { database }: Services): void {
-  app.get('/api/entities/:entity/runs/:run', { schema: { params: runParams } }, async (request) => {
-    const entity = requireRole(request, 'viewer')
-    const run = await inEntity(
-      database,
-      entity.id,
-      (trx) =>
-        trx('run').where({ entity_id: entity.id, run_id: request.params.run }).first() as Promise<
-          RunRow | undefined
-        >,
-    )
-    if (!run) throw new Problem('AXION_NOT_FOUND', { what: 'such run' })
-    return viewOfRun(run)
-  })
+  app.get(
+    '/api/entities/:entity/runs/:run',
+    { config: { role: 'viewer' }, schema: { params: runParams } },
+    async (request) => {
+      const entity = requireRole(request)
+      const run = await inEntity(
+        database,
+        entity.id,
+        (trx) =>
+          trx('run').where({ entity_id: entity.id, run_id: request.params.run }).first() as Promise<
+            RunRow | undefined
+          >,
+      )
+      if (!run) throw new Problem('AXION_NOT_FOUND', { what: 'such run' })
+      return viewOfRun(run)
+    },
+  )
 
-  app.post('/api/entities/:entity/runs/:run/cancel', { schema: { params: runParams } }, (request) => {
-    const entity = requireRole(request, 'preparer')
-    return inEntity(database, entity.id, async (trx) => {
-      const asked = await trx('run')
-        .where({ entity_id: entity.id, run_id: request.params.run })
-        .whereIn('state', ['queued', 'running'])
-        .update({ cancel_requested: true })
-      if (asked === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'cancel' })
-      return { cancelling: true }
-    })
-  })
+  app.post(
+    '/api/entities/:entity/runs/:run/cancel',
+    { config: { role: 'preparer' }, schema: { params: runParams } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, async (trx) => {
+        const asked = await trx('run')
+          .where({ entity_id: entity.id, run_id: request.params.run })
+          .whereIn('state', ['queued', 'running'])
+          .update({ cancel_requested: true })
+        if (asked === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'cancel' })
+        return { cancelling: true }
+      })
+    },
+  )
 }
 
 /** The entity's newest run, for as long as it matters: under way, or just ended. */

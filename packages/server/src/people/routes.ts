@@ -1,4 +1,4 @@
-import { currency, type MembersView } from '@axion/contract'
+import { currency, locale, timeZone, type MembersView } from '@axion/contract'
 import { z } from 'zod'
 import type { App, Services } from '../services.ts'
 import { inEntity, isDouble, type Transaction } from '../database/connection.ts'
@@ -8,13 +8,16 @@ import { hashPassword, newToken, passwordHolds, tokenHash } from './passwords.ts
 import { entitiesOf, requirePerson, requireRole, ROLES, SESSION_COOKIE } from './sessions.ts'
 
 const SESSION_SECONDS = 12 * 3600
+/** What anybody may send without being known, in bytes. */
+const LITTLE = 4096
 
 /** Signing in and out, and the legal entities somebody belongs to. */
 export function peopleRoutes(app: App, { database, today }: Services): void {
   app.post(
     '/api/session',
     {
-      config: { rateLimit: { max: 10, timeWindow: '1 minute' } },
+      config: { anonymous: true, rateLimit: { max: 10, timeWindow: '1 minute' } },
+      bodyLimit: LITTLE,
       schema: { body: z.object({ email: z.string().max(200), password: z.string().max(200) }) },
     },
     async (request, reply) => {
@@ -41,7 +44,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     },
   )
 
-  app.delete('/api/session', async (request, reply) => {
+  app.delete('/api/session', { config: { anonymous: true }, bodyLimit: LITTLE }, async (request, reply) => {
     const token = request.cookies[SESSION_COOKIE]
     if (token)
       await database('session')
@@ -69,22 +72,22 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
           name: z.string().min(1).max(200),
           country: z.string().regex(/^[A-Z]{2}$/),
           currency,
-          timeZone: z.string().max(60),
-          locale: z.string().max(35),
+          timeZone,
+          locale,
         }),
       },
     },
     async (request) => {
       const person = requirePerson(request)
-      const { id, name, country, currency: code, timeZone, locale } = request.body
+      const { id, name, country, currency: code } = request.body
       try {
         await database.raw('select found_entity(?, ?, ?, ?, ?, ?, ?)', [
           id,
           name,
           country,
           code,
-          timeZone,
-          locale,
+          request.body.timeZone,
+          request.body.locale,
           person.id,
         ])
       } catch (error) {
@@ -153,18 +156,21 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
 
   app.get(
     '/api/entities/:entity/members',
-    { schema: { params: z.object({ entity: z.string() }) } },
+    { config: { role: 'viewer' }, schema: { params: z.object({ entity: z.string() }) } },
     async (request): Promise<MembersView> => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return { members: await inEntity(database, entity.id, (trx) => membersOf(trx, entity.id)) }
     },
   )
 
   app.delete(
     '/api/entities/:entity/members/:email',
-    { schema: { params: z.object({ entity: z.string(), email: z.string().max(200) }) } },
+    {
+      config: { role: 'administrator' },
+      schema: { params: z.object({ entity: z.string(), email: z.string().max(200) }) },
+    },
     async (request) => {
-      const entity = requireRole(request, 'administrator')
+      const entity = requireRole(request)
       const { email } = request.params
       return inEntity(database, entity.id, async (trx) => {
         const members = await membersOf(trx, entity.id)
@@ -192,13 +198,14 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
   app.put(
     '/api/entities/:entity/members',
     {
+      config: { role: 'administrator' },
       schema: {
         params: z.object({ entity: z.string() }),
         body: z.object({ email: z.string().max(200), role: z.enum(ROLES) }),
       },
     },
     async (request) => {
-      const entity = requireRole(request, 'administrator')
+      const entity = requireRole(request)
       const member = (await database('person').where({ email: request.body.email.toLowerCase() }).first()) as
         { person_id: string } | undefined
       if (!member) throw new Problem('AXION_NOT_FOUND', { what: `person ${request.body.email}` })

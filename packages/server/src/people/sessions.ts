@@ -23,14 +23,27 @@ export interface EntityOfPerson {
 }
 
 declare module 'fastify' {
+  interface FastifyContextConfig {
+    /** The least role that a route under an entity asks for. */
+    role?: Role
+    /** Of a route outside of entities that writes: nobody has to be signed in. */
+    anonymous?: boolean
+  }
   interface FastifyRequest {
     person: Person | null
     entity: EntityOfPerson | null
   }
 }
 
-/** Knows who asks, and for which legal entity. A route under an entity is refused to those who are not its members. */
+/**
+ * Knows who asks, and for which legal entity: before anything of a body is read. A route under an entity is refused to those who are
+ * not its members, or have less than its role; one outside that writes, to whoever is not signed in, unless it says otherwise.
+ */
 export function recogniseSessions(app: FastifyInstance, database: Database): void {
+  app.addHook('onRoute', ({ url, method, config }) => {
+    if (url.includes(':entity') && config?.role === undefined && String(method) !== 'HEAD')
+      throw new Error(`${String(method)} ${url} says nothing of a role`)
+  })
   app.decorateRequest('person', null)
   app.decorateRequest('entity', null)
   app.addHook('onRequest', (request, _reply, done) => requestAddress.run(request.ip, done))
@@ -43,14 +56,17 @@ export function recogniseSessions(app: FastifyInstance, database: Database): voi
       throw new Problem('AXION_CROSS_SITE')
     const token = request.cookies[SESSION_COOKIE]
     if (token) request.person = await personOf(database, token)
-  })
-  app.addHook('preHandler', async (request) => {
     const entityId = (request.params as { entity?: string } | null)?.entity
-    if (entityId === undefined) return
+    if (entityId === undefined) {
+      const writes = !['GET', 'HEAD', 'OPTIONS'].includes(request.method)
+      if (writes && request.routeOptions.config.anonymous !== true) requirePerson(request)
+      return
+    }
     const { id } = requirePerson(request)
     const own = (await entitiesOf(database, id)).find((entity) => entity.id === entityId)
     if (!own) throw new Problem('AXION_NOT_FOUND', { what: 'such legal entity' })
     request.entity = own
+    requireRole(request)
   })
 }
 
@@ -85,9 +101,13 @@ export function requirePerson(request: FastifyRequest): Person {
   return request.person
 }
 
-/** The entity of this request, for somebody with at least the role. */
-export function requireRole(request: FastifyRequest, role: Role): EntityOfPerson {
+/** The entity of this request, for somebody with at least the route's role, or the one that is given. */
+export function requireRole(
+  request: FastifyRequest,
+  role = request.routeOptions.config.role,
+): EntityOfPerson {
   requirePerson(request)
+  if (role === undefined) throw new Error('a route under an entity says nothing of a role')
   if (!request.entity) throw new Problem('AXION_NOT_FOUND', { what: 'such legal entity' })
   if (ROLES.indexOf(request.entity.role) < ROLES.indexOf(role)) throw new Problem('AXION_FORBIDDEN', { role })
   return request.entity

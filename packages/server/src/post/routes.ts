@@ -5,6 +5,7 @@ import { audit } from '../audit/audit.ts'
 import { blockingChecks } from '../connect/checks.ts'
 import { connectedSystems } from '../connect/held.ts'
 import { inEntity, type Transaction } from '../database/connection.ts'
+import { LISTED_BYTES } from '../lists/body.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { choicesOf } from '../lists/choices.ts'
@@ -33,13 +34,14 @@ export function postRoutes(app: App, services: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/post',
     {
+      config: { role: 'viewer' },
       schema: {
         params: monthParams,
         querystring: PostListQuery,
       },
     },
     async (request): Promise<PostView> => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       const { month } = request.params
       const blocking = await blockingChecks(services, entity.id, month)
       return inEntity(database, entity.id, async (trx) => {
@@ -67,13 +69,14 @@ export function postRoutes(app: App, services: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/post/list.:format',
     {
+      config: { role: 'viewer' },
       schema: {
         params: monthParams.extend({ format: z.enum(['csv', 'xlsx']) }),
         querystring: PostListQuery,
       },
     },
     async (request, reply) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       const { month, format } = request.params
       const { rows, systems } = await inEntity(database, entity.id, async (trx) => ({
         rows: await allOf<PostRecord>(
@@ -97,9 +100,13 @@ export function postRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/post/runs/preview',
-    { schema: { params: monthParams, body: ChosenForPosting } },
+    {
+      config: { role: 'viewer' },
+      bodyLimit: LISTED_BYTES,
+      schema: { params: monthParams, body: ChosenForPosting },
+    },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         const documents = await chosenIn(trx, entity, request.params.month, request.body)
         return previewPosting(trx, entity.currency, {
@@ -113,9 +120,9 @@ export function postRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/post/rehearsal',
-    { schema: { params: monthParams } },
+    { config: { role: 'preparer' }, schema: { params: monthParams } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => ({
         run: await startRun(
           trx,
@@ -132,6 +139,8 @@ export function postRoutes(app: App, services: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/post/runs',
     {
+      config: { role: 'preparer' },
+      bodyLimit: LISTED_BYTES,
       schema: {
         params: monthParams,
         body: z.intersection(
@@ -141,7 +150,7 @@ export function postRoutes(app: App, services: Services): void {
       },
     },
     async (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       const blocking = await blockingChecks(services, entity.id, request.params.month)
       if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
       return inEntity(database, entity.id, async (trx) => {
@@ -181,9 +190,13 @@ export function postRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/post/withdrawals/preview',
-    { schema: { params: monthParams, body: chosenUnits } },
+    {
+      config: { role: 'viewer' },
+      bodyLimit: LISTED_BYTES,
+      schema: { params: monthParams, body: chosenUnits },
+    },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         previewWithdrawal(trx, entity.id, entity.currency, request.body.units),
       )
@@ -192,9 +205,13 @@ export function postRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/post/withdrawals',
-    { schema: { params: monthParams, body: chosenUnits.extend({ revision: z.string().max(200) }) } },
+    {
+      config: { role: 'preparer' },
+      bodyLimit: LISTED_BYTES,
+      schema: { params: monthParams, body: chosenUnits.extend({ revision: z.string().max(200) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       const { units, revision } = request.body
       return inEntity(database, entity.id, async (trx) => {
         const preview = await previewWithdrawal(trx, entity.id, entity.currency, units)
@@ -229,6 +246,7 @@ export function postRoutes(app: App, services: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/post/look-again',
     {
+      config: { role: 'preparer' },
       schema: {
         params: monthParams,
         // Some, or whatever of the month is in doubt.
@@ -236,7 +254,7 @@ export function postRoutes(app: App, services: Services): void {
       },
     },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         const run = await startRun(
           trx,
@@ -261,13 +279,14 @@ export function postRoutes(app: App, services: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/post/not-there',
     {
+      config: { role: 'preparer' },
       schema: {
         params: monthParams,
         body: z.object({ units: z.array(z.string().max(300)).min(1).max(1000) }),
       },
     },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         sayNotThere(trx, entity.id, requirePerson(request).name, request.body.units),
       )

@@ -12,9 +12,9 @@ import { PERIOD } from '../tieout/periods.ts'
 export function practiceRoutes(app: App, { database, today }: Services): void {
   app.get(
     '/api/entities/:entity/months',
-    { schema: { params: z.object({ entity: z.string() }) } },
+    { config: { role: 'viewer' }, schema: { params: z.object({ entity: z.string() }) } },
     (request): Promise<MonthsView> => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         monthsView(trx, entity.id, entity.currency, today(entity.timeZone)),
       )

@@ -2,6 +2,7 @@ import { parseSelector, Remedy, TieOutListQuery } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { inEntity } from '../database/connection.ts'
+import { LISTED_BYTES } from '../lists/body.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { sendList } from '../lists/sent.ts'
@@ -23,23 +24,28 @@ export const monthParams = z.object({ entity: z.string(), month: z.string().rege
 
 /** The close sheet, the tie-out, the evidence behind any amount, and mending a cause. */
 export function tieOutRoutes(app: App, { database, queue }: Services): void {
-  app.get('/api/entities/:entity/months/:month/close', { schema: { params: monthParams } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) =>
-      closeSheet(trx, entity.id, request.params.month, entity.currency),
-    )
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/close',
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (trx) =>
+        closeSheet(trx, entity.id, request.params.month, entity.currency),
+      )
+    },
+  )
 
   app.get(
     '/api/entities/:entity/months/:month/tie-out',
     {
+      config: { role: 'viewer' },
       schema: {
         params: monthParams,
         querystring: TieOutListQuery,
       },
     },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         tieOut(trx, entity.id, request.params.month, entity.currency, request.query),
       )
@@ -48,9 +54,12 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/tie-out/work',
-    { schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         workList(trx, entity.id, request.params.month, entity.currency, request.query.cause),
       )
@@ -59,9 +68,12 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/tie-out/work/ticks',
-    { schema: { params: monthParams, body: z.object({ unit: z.string().max(300), done: z.boolean() }) } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: z.object({ unit: z.string().max(300), done: z.boolean() }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       const { unit, done } = request.body
       return inEntity(database, entity.id, async (trx) => {
         await tick(trx, entity.id, request.params.month, unit, done, requirePerson(request).name)
@@ -72,9 +84,9 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/tie-out/kept',
-    { schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         keptView(trx, entity.id, request.params.month, entity.currency),
       )
@@ -83,9 +95,12 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/tie-out/kept/preview',
-    { schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         previewKeeping(trx, entity.id, request.params.month, entity.currency, request.query.cause),
       )
@@ -95,6 +110,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/tie-out/kept',
     {
+      config: { role: 'preparer' },
       schema: {
         params: monthParams,
         body: z.object({
@@ -105,7 +121,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       },
     },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => ({
         documents: await keepDifferences(
           trx,
@@ -121,6 +137,8 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/tie-out/kept/review',
     {
+      config: { role: 'preparer' },
+      bodyLimit: LISTED_BYTES,
       schema: {
         params: monthParams,
         body: z.object({ units: z.array(z.string().max(300)).min(1).max(10_000), agree: z.boolean() }),
@@ -129,7 +147,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const { agree } = request.body
       const { month } = request.params
-      const entity = requireRole(request, agree ? 'reviewer' : 'preparer')
+      const entity = agree ? requireRole(request, 'reviewer') : requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         const documents = await reviewKept(trx, entity.id, month, requirePerson(request).name, request.body)
         await settleMonth(trx, entity.id, month)
@@ -141,13 +159,14 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/tie-out/list.:format',
     {
+      config: { role: 'viewer' },
       schema: {
         params: monthParams.extend({ format: z.enum(['csv', 'xlsx']) }),
         querystring: TieOutListQuery,
       },
     },
     async (request, reply) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       const { month, format } = request.params
       const cells = await inEntity(database, entity.id, (trx) =>
         tieOutCells(trx, entity.id, month, entity.currency, request.query),
@@ -158,9 +177,12 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/evidence',
-    { schema: { params: monthParams, querystring: z.object({ open: z.string().max(3000) }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams, querystring: z.object({ open: z.string().max(3000) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       const read = z
         .string()
         .transform((text, context) => {
@@ -182,9 +204,9 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/full-proof',
-    { schema: { params: monthParams } },
+    { config: { role: 'preparer' }, schema: { params: monthParams } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         const proof = await fullProof(trx, entity.id, request.params.month)
         await audit(
@@ -203,9 +225,12 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/mend/tried',
-    { schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         triedRemedies(trx, entity.id, request.params.month, entity.currency, request.query.cause),
       )
@@ -214,9 +239,9 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/mend/preview',
-    { schema: { params: monthParams, body: z.object({ remedy: Remedy }) } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, body: z.object({ remedy: Remedy }) } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         previewRemedy(trx, entity.id, request.params.month, entity.currency, request.body.remedy),
       )
@@ -225,9 +250,12 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/mend',
-    { schema: { params: monthParams, body: z.object({ remedy: Remedy, revision: z.string().max(200) }) } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: z.object({ remedy: Remedy, revision: z.string().max(200) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       const { remedy, revision } = request.body
       return inEntity(database, entity.id, async (trx) => {
         const preview = await previewRemedy(trx, entity.id, request.params.month, entity.currency, remedy)

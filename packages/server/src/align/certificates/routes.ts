@@ -20,18 +20,18 @@ const fileParams = monthParams.extend({ file: z.uuid() })
 export function certificateRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/certificates/:party',
-    { schema: { params: partyParams } },
+    { config: { role: 'viewer' }, schema: { params: partyParams } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => certificatesView(trx, entity.id, request.params.party))
     },
   )
 
   app.put(
     '/api/entities/:entity/months/:month/certificates/:party',
-    { schema: { params: partyParams, body: CertificateRequest } },
+    { config: { role: 'preparer' }, schema: { params: partyParams, body: CertificateRequest } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       const person = requirePerson(request).name
       return inEntity(database, entity.id, async (trx) => {
         const code = await keepCertificate(trx, entity.id, request.params.party, request.body, person)
@@ -45,6 +45,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/certificates/:party/files',
     {
+      config: { role: 'preparer' },
       bodyLimit: MOST_BYTES + 1024,
       schema: {
         params: partyParams,
@@ -52,7 +53,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
       },
     },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       const { certificate, name } = request.query
       const person = requirePerson(request).name
       return inEntity(database, entity.id, async (trx) => {
@@ -72,9 +73,9 @@ export function certificateRoutes(app: App, { database }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/certificate-files/:file',
-    { schema: { params: fileParams } },
+    { config: { role: 'viewer' }, schema: { params: fileParams } },
     async (request, reply) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       const file = await inEntity(database, entity.id, (trx) => readFile(trx, entity.id, request.params.file))
       // It is handed out to be saved, never run: no script of it has anything to do with this page.
       return reply
@@ -89,9 +90,9 @@ export function certificateRoutes(app: App, { database }: Services): void {
 
   app.delete(
     '/api/entities/:entity/months/:month/certificate-files/:file',
-    { schema: { params: fileParams } },
+    { config: { role: 'preparer' }, schema: { params: fileParams } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       const person = requirePerson(request).name
       return inEntity(database, entity.id, async (trx) => {
         const file = await readFile(trx, entity.id, request.params.file)

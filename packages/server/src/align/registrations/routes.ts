@@ -12,9 +12,9 @@ const about = monthParams.extend({ id: z.string().min(1).max(60) })
 export function registrationRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/registrations',
-    { schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
     (request) => {
-      const entity = requireRole(request, 'viewer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         registrationsView(trx, entity.id, request.params.month, entity.currency),
       )
@@ -23,9 +23,9 @@ export function registrationRoutes(app: App, { database }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/registrations/:id',
-    { schema: { params: about, body: RegistrationsRequest } },
+    { config: { role: 'preparer' }, schema: { params: about, body: RegistrationsRequest } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await keepRegistrations(
           trx,
@@ -42,9 +42,9 @@ export function registrationRoutes(app: App, { database }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/thresholds/:id',
-    { schema: { params: about, body: ThresholdsRequest } },
+    { config: { role: 'preparer' }, schema: { params: about, body: ThresholdsRequest } },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await keepThresholds(
           trx,

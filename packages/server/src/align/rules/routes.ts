@@ -1,3 +1,4 @@
+import { LISTED_BYTES } from '../../lists/body.ts'
 import { RulesRequest } from '@axion/contract'
 import { z } from 'zod'
 import { inEntity } from '../../database/connection.ts'
@@ -9,18 +10,26 @@ import { rulesView } from './view.ts'
 
 /** Rules over lines (C4), and the amounts that are no item of the catalogue (C3). */
 export function ruleRoutes(app: App, { database }: Services): void {
-  app.get('/api/entities/:entity/months/:month/rules', { schema: { params: monthParams } }, (request) => {
-    const entity = requireRole(request, 'viewer')
-    return inEntity(database, entity.id, (trx) =>
-      rulesView(trx, entity.id, request.params.month, entity.currency),
-    )
-  })
+  app.get(
+    '/api/entities/:entity/months/:month/rules',
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (trx) =>
+        rulesView(trx, entity.id, request.params.month, entity.currency),
+      )
+    },
+  )
 
   app.post(
     '/api/entities/:entity/months/:month/rules/try',
-    { schema: { params: monthParams, body: RulesRequest } },
+    {
+      config: { role: 'preparer' },
+      bodyLimit: LISTED_BYTES,
+      schema: { params: monthParams, body: RulesRequest },
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         previewRules(trx, entity.id, entity.currency, request.body),
       )
@@ -29,9 +38,13 @@ export function ruleRoutes(app: App, { database }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/rules',
-    { schema: { params: monthParams, body: RulesRequest.extend({ revision: z.string().max(200) }) } },
+    {
+      config: { role: 'preparer' },
+      bodyLimit: LISTED_BYTES,
+      schema: { params: monthParams, body: RulesRequest.extend({ revision: z.string().max(200) }) },
+    },
     (request) => {
-      const entity = requireRole(request, 'preparer')
+      const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         await keepRules(
           trx,

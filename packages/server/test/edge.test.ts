@@ -1,0 +1,146 @@
+import { connect, type AddressInfo } from 'node:net'
+import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
+import { makeWorld, MONTH, type World } from './world.ts'
+
+/** What is settled before a body is read: nobody unknown makes the server read, hold or check anything. */
+let world: World
+let port: number
+beforeAll(async () => {
+  world = await makeWorld()
+  await world.app.listen({ port: 0, host: '127.0.0.1' })
+  port = (world.app.server.address() as AddressInfo).port
+})
+afterAll(() => world.close())
+
+/** Announces a body of so many bytes, sends none of it, and gives the status that comes all the same. */
+function announced(method: string, path: string, bytes: number, cookie = ''): Promise<string> {
+  return new Promise((answered, failed) => {
+    const socket = connect(port, '127.0.0.1', () =>
+      socket.write(
+        [
+          `${method} ${path} HTTP/1.1`,
+          'host: x',
+          'x-axion-request: t',
+          'content-type: application/json',
+          `content-length: ${bytes}`,
+          ...(cookie === '' ? [] : [`cookie: ${cookie}`]),
+          '',
+          '',
+        ].join('\r\n'),
+      ),
+    )
+    socket.once('data', (data) => {
+      answered(data.toString().split(' ')[1] ?? '')
+      socket.destroy()
+    })
+    socket.once('error', failed)
+  })
+}
+const cookieOf = async (who: string): Promise<string> => {
+  const answer = await world.app.inject({
+    method: 'POST',
+    url: '/api/session',
+    payload: { email: `${who}@example.org`, password: 'a long password' },
+    headers: { 'x-axion-request': 't' },
+    remoteAddress: '10.0.9.9',
+  })
+  return String(answer.headers['set-cookie']).split(';')[0] ?? ''
+}
+
+interface Route {
+  readonly method: string
+  readonly path: string
+}
+/** Every route that takes a body, with names in the place of its parameters. */
+async function writing(): Promise<Route[]> {
+  const { paths } = (await world.app.inject('/api/docs/json')).json<{
+    paths: Record<string, Record<string, object>>
+  }>()
+  return Object.entries(paths).flatMap(([path, methods]) =>
+    Object.keys(methods)
+      .filter((method) => ['post', 'put', 'patch', 'delete'].includes(method))
+      .map((method) => ({
+        method: method.toUpperCase(),
+        path: path
+          .replace('{entity}', 'larkspur')
+          .replace('{month}', '2026-09')
+          .replaceAll(/\{\w+\}/g, 'x'),
+      })),
+  )
+}
+const ANYBODY = ['POST /api/session', 'DELETE /api/session', 'POST /api/invitations/x']
+
+describe('before a body is read', () => {
+  it('every route that writes knows who asks, and refuses the unknown', async () => {
+    const routes = await writing()
+    expect(routes.length).toBeGreaterThan(40)
+    const refused: string[] = []
+    for (const { method, path } of routes)
+      refused.push(`${method} ${path} ${await announced(method, path, 200_000)}`)
+    expect(refused.filter((one) => !one.endsWith(' 401')).sort()).toEqual(
+      ANYBODY.map((one) => `${one} 413`).sort(),
+    )
+  })
+
+  it('and the stranger to an entity, and who has too small a role there', async () => {
+    const [stranger, viewer] = [await cookieOf('stranger'), await cookieOf('viewer')]
+    expect(await announced('PUT', `${MONTH}/baseline`, 30_000_000, stranger)).toBe('404')
+    expect(await announced('PUT', `${MONTH}/baseline`, 30_000_000, viewer)).toBe('403')
+    expect(await announced('POST', `${MONTH}/post/runs`, 3_000_000, viewer)).toBe('403')
+  })
+
+  test.each<[string, string, number]>([
+    ['POST', '/api/session', 5000],
+    ['PUT', `${MONTH}/links`, 300_000],
+    ['POST', `${MONTH}/post/runs`, 5_000_000],
+    ['POST', `${MONTH}/align/bulk/preview`, 5_000_000],
+  ])('%s %s has its limit', async (method, path, bytes) => {
+    expect(await announced(method, path, bytes, await cookieOf('preparer'))).toBe('413')
+  })
+})
+
+describe('founding an entity', () => {
+  const entity = { id: 'new', name: 'New', country: 'XA', currency: 'USD', timeZone: 'UTC', locale: 'en' }
+  test.each<[string, object]>([
+    ['a time zone that is none', { timeZone: 'Mars/Olympus' }],
+    ['a locale that is none', { locale: 'no locale at all' }],
+    ['a locale that nothing can be written by', { locale: 'zz-ZZ' }],
+  ])('refuses %s by name', async (_, wrong) => {
+    const answer = await world.as('administrator', 'POST', '/api/entities', { ...entity, ...wrong })
+    expect([answer.statusCode, answer.json().facts.path]).toEqual([400, Object.keys(wrong)[0]])
+  })
+})
+
+describe('text', () => {
+  test.each<[string, 'GET' | 'POST' | 'PUT', string, object | undefined, string]>([
+    ['a NUL in a body', 'PUT', '/links', { systemId: 'le\u0000dger' }, 'systemId'],
+    [
+      'half of a character, deep',
+      'POST',
+      '/mend/preview',
+      { remedy: { kind: 'a', of: ['\ud800'] } },
+      'remedy.of.0',
+    ],
+    ['a NUL in the name of a field', 'PUT', '/links', { in: { 'a\u0000': 1 } }, 'in'],
+    ['a NUL in a query', 'GET', '/tie-out?search=%00', undefined, 'search'],
+  ])('%s is refused with the field’s name', async (_, method, path, body, field) => {
+    const answer = await world.as('preparer', method, MONTH + path, body)
+    expect([answer.statusCode, answer.json().facts]).toEqual([
+      400,
+      { path: field, problem: 'holds a NUL or half of a character' },
+    ])
+  })
+
+  it('a NUL in an address is refused too', async () => {
+    const answer = await world.as('preparer', 'GET', '/api/entities/larkspur/months/2026-09/align/ra%00tes')
+    expect([answer.statusCode, answer.json().facts.path]).toEqual([400, 'kind'])
+  })
+})
+
+it('no cache keeps what the API answers', async () => {
+  for (const path of [`${MONTH}/close`, `${MONTH}/tie-out/list.csv`, '/api/session', '/api/nowhere'])
+    expect([path, (await world.as('viewer', 'GET', path)).headers['cache-control']]).toEqual([
+      path,
+      'no-store',
+    ])
+})
