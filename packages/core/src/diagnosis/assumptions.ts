@@ -39,10 +39,12 @@ export type Assumption =
   | { readonly kind: 'rate-date'; readonly date: IsoDate }
   /** `whole`: with that place's certificates, discount and rounding as well. */
   | { readonly kind: 'rate-place'; readonly place: RatePlace; readonly whole: boolean }
+  /** `within`: all its places are the document's own, so that it is as well one of them lost. */
   | {
       readonly kind: 'named-rate'
       readonly systemRateId: string
       readonly combinedRateId: string
+      readonly within: boolean
       readonly enteredBy: string | null
     }
   /** `dropped`: its amount is gone and the rest as it stood; else all is worked out without it. */

@@ -42,6 +42,10 @@ export function candidatesOf(
     ...namedRates(rated).map((named): Assumption => ({
       kind: 'named-rate',
       ...named,
+      within:
+        index
+          .combinedRate(named.combinedRateId)
+          ?.jurisdictionIds.every((id) => determination.jurisdictions.some((j) => j.id === id)) === true,
       enteredBy: document.enteredBy ?? null,
     })),
     // The only one lost is tax not charged at all.

@@ -112,7 +112,12 @@ export function ranked<E extends { readonly assumptions: Explanation }>(
   explanations: readonly E[],
   explains: (explanation: E) => number,
 ): E[] {
-  const place = ({ assumptions }: E): number => Math.max(...assumptions.map((a) => PLAUSIBLE.indexOf(a.kind)))
+  // A rate that only lacks a place tells no more than that one was lost, which comes first.
+  const rank = (a: Assumption): number =>
+    a.kind === 'named-rate' && a.within
+      ? PLAUSIBLE.indexOf('component-lost') + 0.5
+      : PLAUSIBLE.indexOf(a.kind)
+  const place = ({ assumptions }: E): number => Math.max(...assumptions.map(rank))
   return [...explanations].sort(
     (a, b) => explains(b) - explains(a) || a.assumptions.length - b.assumptions.length || place(a) - place(b),
   )
