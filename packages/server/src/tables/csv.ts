@@ -52,16 +52,23 @@ function csvRows(text: string, fileName: string): { line: number; cells: string[
   }
 }
 
-const STARTS_A_FORMULA = /^[=+\-@\t\r]/
+/** What a spreadsheet may take for the start of a formula, after any blanks, also in the full width of East Asian text. */
+const FORMULA = String.raw`[\s\uFEFF]*[=+\-@\t\r\n\uFF1D\uFF0B\uFF0D\uFF20]`
+const STARTS_A_FORMULA = new RegExp(`^${FORMULA}`, 'u')
+const IS_GUARDED = new RegExp(`^'+${FORMULA}`, 'u')
+/** An amount is none, whatever its sign. */
+const IS_NUMBER = /^[+-]?\d+(\.\d+)?$/
 /** What would start a formula in a spreadsheet goes out behind an apostrophe, and comes in without it. */
 const guarded = (cell: string): string =>
-  STARTS_A_FORMULA.test(cell) || /^'[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell
-const unguarded = (cell: string): string => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell)
+  (STARTS_A_FORMULA.test(cell) && !IS_NUMBER.test(cell)) || IS_GUARDED.test(cell) ? `'${cell}` : cell
+const unguarded = (cell: string): string => (IS_GUARDED.test(cell) ? cell.slice(1) : cell)
 
 /** Rows as CSV (RFC 4180) in UTF-8 with a byte-order mark, which spreadsheets need to see that it is UTF-8. */
 export function csvOf(header: readonly string[], rows: readonly (readonly string[])[]): string {
   return stringify([header, ...rows.map((cells) => cells.map(guarded))] as string[][], {
     bom: true,
     record_delimiter: 'windows',
+    // A line break by itself is one too, to whoever reads it.
+    quoted_match: /[\r\n]/,
   })
 }
