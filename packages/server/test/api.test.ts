@@ -32,6 +32,18 @@ describe('signing in', () => {
     expect([answer.statusCode, answer.json().code]).toEqual([401, 'AXION_WRONG_SIGN_IN'])
   })
 
+  it('slows down who tries one account from many addresses', async () => {
+    const tries = await Promise.all(
+      Array.from({ length: 14 }, (_, at) =>
+        signIn({ email: ' Many@Example.org', password: 'y' }, `10.0.7.${at + 1}`),
+      ),
+    )
+    expect(tries.map((one) => one.statusCode).sort()).toEqual([
+      ...Array.from({ length: 10 }, () => 401),
+      ...Array.from({ length: 4 }, () => 429),
+    ])
+  })
+
   it('slows down who tries too often', async () => {
     const answers = await Promise.all(
       Array.from({ length: 12 }, () => signIn({ email: 'x@example.org', password: 'y' }, '10.0.1.3')),
@@ -299,6 +311,42 @@ describe('people and their roles', () => {
       (await world.as('administrator', 'DELETE', `${members}/administrator@example.org`)).json().code,
     ).toBe('AXION_LAST_ADMINISTRATOR')
     expect((await world.as('administrator', 'DELETE', `${members}/new.one@example.org`)).statusCode).toBe(200)
+  })
+
+  test.each([
+    ['is among the commonest', 'Qwertyuiop', /commonest/],
+    ['is the one before', 'a long password', /as it was/],
+    ['is short', 'short', /ten characters/],
+  ])('refuses a new password that %s', async (_, next, says) => {
+    const answer = await world.as('viewer', 'PUT', '/api/session/password', {
+      password: 'a long password',
+      next,
+    })
+    expect([answer.statusCode, answer.json().facts]).toEqual([
+      400,
+      { path: 'next', problem: expect.stringMatching(says) },
+    ])
+  })
+
+  it('ends every other session with the password, and keeps its own', async () => {
+    const opened = async (password: string, address: string): Promise<string> =>
+      String((await signIn({ email: 'viewer@example.org', password }, address)).headers['set-cookie']).split(
+        ';',
+      )[0] ?? ''
+    const other = await opened('a long password', '10.0.8.1')
+    const seen = async (cookie: string): Promise<number> =>
+      (await world.app.inject({ method: 'GET', url: '/api/session', headers: { cookie } })).statusCode
+    expect(await seen(other)).toBe(200)
+    const changed = await world.as('viewer', 'PUT', '/api/session/password', {
+      password: 'a long password',
+      next: 'quite another one',
+    })
+    expect([changed.statusCode, await seen(other)]).toEqual([200, 401])
+    expect((await world.as('viewer', 'GET', '/api/session')).statusCode).toBe(200)
+    await world.as('viewer', 'PUT', '/api/session/password', {
+      password: 'quite another one',
+      next: 'a long password',
+    })
   })
 
   it('changes a password only for who knows the old one', async () => {

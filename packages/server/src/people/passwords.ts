@@ -1,5 +1,15 @@
 import { createHash, randomBytes } from 'node:crypto'
 import { hash, verify } from '@node-rs/argon2'
+import { dictionary } from '@zxcvbn-ts/language-common'
+import { z } from 'zod'
+
+const COMMONEST = new Set<string>(dictionary['passwords-common'])
+/** A password that somebody chooses: ten characters at least, and none of the fifty thousand commonest. */
+export const newPassword = z
+  .string()
+  .min(10, 'needs ten characters at least')
+  .max(200)
+  .refine((text) => !COMMONEST.has(text.toLowerCase()), { error: 'is among the commonest passwords' })
 
 /** Argon2id with the library's parameters (OWASP's first choice). */
 export function hashPassword(password: string): Promise<string> {

@@ -4,24 +4,35 @@ import type { App, Services } from '../services.ts'
 import { inEntity, isDouble, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { audit } from '../audit/audit.ts'
-import { hashPassword, newToken, passwordHolds, tokenHash } from './passwords.ts'
+import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from './passwords.ts'
 import { entitiesOf, requirePerson, requireRole, ROLES, SESSION_COOKIE } from './sessions.ts'
 
 const SESSION_SECONDS = 12 * 3600
+const SELDOM = { max: 10, timeWindow: '1 minute' } as const
 /** What anybody may send without being known, in bytes. */
 const LITTLE = 4096
 
 /** Signing in and out, and the legal entities somebody belongs to. */
 export function peopleRoutes(app: App, { database, today }: Services): void {
+  /** Beside the limit of an address: whoever tries one account from many is slowed down too, known or not. */
+  const ofAccount = app.createRateLimit({
+    ...SELDOM,
+    keyGenerator: (request) =>
+      String((request.body as { email?: string }).email)
+        .trim()
+        .toLowerCase(),
+  })
   app.post(
     '/api/session',
     {
-      config: { anonymous: true, rateLimit: { max: 10, timeWindow: '1 minute' } },
+      config: { anonymous: true, rateLimit: SELDOM },
       bodyLimit: LITTLE,
       schema: { body: z.object({ email: z.string().max(200), password: z.string().max(200) }) },
     },
     async (request, reply) => {
       const { email, password } = request.body
+      const account = await ofAccount(request)
+      if (!account.isAllowed && account.isExceeded) throw new Problem('AXION_TOO_MANY_REQUESTS')
       const person = (await database('person').where({ email: email.trim().toLowerCase() }).first()) as
         { person_id: string; password_hash: string } | undefined
       if (!(await passwordHolds(person?.password_hash, password)) || !person)
@@ -103,12 +114,14 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
   app.put(
     '/api/session/password',
     {
-      config: { rateLimit: { max: 10, timeWindow: '1 minute' } },
+      config: { rateLimit: SELDOM },
       schema: {
-        body: z.object({
-          password: z.string().max(200),
-          next: z.string().min(10, 'needs ten characters at least').max(200),
-        }),
+        body: z
+          .object({ password: z.string().max(200), next: newPassword })
+          .refine(({ password, next }) => password !== next, {
+            path: ['next'],
+            error: 'is the password as it was',
+          }),
       },
     },
     async (request) => {
@@ -119,7 +132,12 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       if (!(await passwordHolds(held.password_hash, request.body.password)))
         throw new Problem('AXION_WRONG_SIGN_IN')
       await database.raw('select change_password(?, ?)', [id, await hashPassword(request.body.next)])
-      return { changed: true }
+      // Whoever was signed in elsewhere knew the old one.
+      const ended = await database('session')
+        .where({ person_id: id })
+        .whereNot({ token_hash: tokenHash(request.cookies[SESSION_COOKIE] ?? '') })
+        .delete()
+      return { changed: true, ended }
     },
   )
 
@@ -130,7 +148,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
         body: z.object({
           email: z.email().max(200),
           name: z.string().trim().min(1).max(200),
-          password: z.string().min(10, 'needs ten characters at least').max(200),
+          password: newPassword,
         }),
       },
     },
