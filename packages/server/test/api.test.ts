@@ -313,6 +313,35 @@ describe('people and their roles', () => {
     expect((await world.as('administrator', 'DELETE', `${members}/new.one@example.org`)).statusCode).toBe(200)
   })
 
+  it('keeps one where two administrators remove each other at once, however often they try', async () => {
+    const two = ['administrator', 'preparer']
+    for (let turn = 0; turn < 5; turn++) {
+      for (const who of two)
+        await world.ownerSql(
+          `update membership set role = 'administrator' where entity_id = 'larkspur' and person_id = (select person_id from person where email = $1)`,
+          [`${who}@example.org`],
+        )
+      const answers = await Promise.all(
+        two.map((who, at) =>
+          world.as(who, 'PUT', members, { email: `${two[1 - at] ?? ''}@example.org`, role: 'viewer' }),
+        ),
+      )
+      const left = await world.ownerSql(
+        `select 1 from membership where entity_id = 'larkspur' and role = 'administrator'`,
+      )
+      expect([
+        turn,
+        left.length,
+        answers.map((one) => one.statusCode).filter((code) => code === 500),
+      ]).toEqual([turn, 1, []])
+    }
+    for (const who of two)
+      await world.ownerSql(
+        `update membership set role = $1 where entity_id = 'larkspur' and person_id = (select person_id from person where email = $2)`,
+        [who, `${who}@example.org`],
+      )
+  })
+
   test.each([
     ['is among the commonest', 'Qwertyuiop', /commonest/],
     ['is the one before', 'a long password', /as it was/],
