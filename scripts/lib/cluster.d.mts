@@ -18,7 +18,10 @@ export class Cluster {
     >
   >
   readonly port: number
+  readonly data: string
   start(): Promise<this>
+  /** Starts the database again whenever it is down; gives how to stop watching. */
+  keepRunning(everyMs?: number): () => void
   stop(): void
   sql(statements: string, database?: string): string
   prepare(axion: string, standins: readonly StandinDatabase[]): Databases

@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process'
 import { chownSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { connect } from 'node:net'
 import { join } from 'node:path'
 import { fail, freePort, secrets } from './home.mjs'
 import { postgresPrograms } from './packages.mjs'
@@ -24,6 +25,20 @@ function postgresUser() {
   ]
   const allowed = spawnSync('setpriv', [...searching, 'true']).status === 0
   return { uid: Number(uid), gid: Number(gid), as: allowed ? searching : plain }
+}
+
+/** How often it is looked whether the database is there. */
+const WATCH_MS = 3000
+
+function isListening(port) {
+  return new Promise((told) => {
+    const socket = connect(port, '127.0.0.1')
+    socket.once('error', () => told(false))
+    socket.once('connect', () => {
+      socket.destroy()
+      told(true)
+    })
+  })
 }
 
 /** A private PostgreSQL cluster on loopback, with its data in a folder of its own. */
@@ -77,6 +92,29 @@ export class Cluster {
     }
     this.port = Number(readFileSync(this.portFile, 'utf8'))
     return this
+  }
+
+  /**
+   * Starts the database again, at the address that everybody knows, whenever nothing listens there: it was killed, or fell.
+   * Asked so often that a fall is over within a minute; what it still holds of its last life may make several tries of it.
+   * @returns how to stop watching
+   */
+  keepRunning(everyMs = WATCH_MS) {
+    let fallen = false
+    const watch = setInterval(() => {
+      if (fallen) return
+      isListening(this.port).then((listens) => {
+        if (listens || fallen) return
+        fallen = true
+        process.stderr.write('axion: the database is down and is started again\n')
+        this.run('pg_ctl', ['-D', this.data, '-l', this.log, '-W', '-o', `-p ${this.port}`, 'start'], {
+          detached: true,
+          quiet: true,
+        })
+        setTimeout(() => (fallen = false), everyMs)
+      })
+    }, everyMs)
+    return () => clearInterval(watch)
   }
 
   stop() {

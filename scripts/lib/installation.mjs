@@ -107,7 +107,9 @@ export async function startInstallation({
       DEMO_PEOPLE.map(({ email }) => [email, email.split('@')[0].replace('admin', 'administrator')]),
     ),
   })
+  const unwatch = cluster.keepRunning()
   const stop = async () => {
+    unwatch()
     await processes.stop()
     cluster.stop()
   }

@@ -6,7 +6,10 @@ import { fail, ROOT } from './home.mjs'
 
 const TSX = join(ROOT, 'node_modules/tsx/dist/cli.mjs')
 const LOADER = ['--import', join(ROOT, 'node_modules/tsx/dist/esm/index.mjs')]
-const MOST_RESTARTS = 5
+/** What died is started again after so many milliseconds: longer each time, up to half a minute; who lived for a minute is forgiven. */
+const PAUSES = { first: 500, longest: 30_000, forgivenAfter: 60_000 }
+/** What a program of ours ends with where its settings are wrong: it would do so again. */
+const WRONG_SETTINGS = 2
 
 /** Runs one of our TypeScript programs to its end. */
 export function runOnce(file, env, input = '') {
@@ -19,17 +22,22 @@ export function runOnce(file, env, input = '') {
   if (result.status !== 0) fail(`${file} failed: ${result.stderr.trim()}`)
 }
 
-/** Long-running programs of ours, each started again when it ends unasked, a bounded number of times. */
+export const pauseAfter = (deaths, { first, longest } = PAUSES) =>
+  Math.min(first * 2 ** Math.min(deaths - 1, 20), longest)
+
+/** Long-running programs of ours, each started again when it ends unasked, for as long as it takes. */
 export class Processes {
-  constructor(home, env) {
+  constructor(home, env, pauses = PAUSES) {
     this.env = env
+    this.pauses = pauses
     this.logs = join(home, 'log')
     this.running = new Map()
     this.ending = false
     mkdirSync(this.logs, { recursive: true })
   }
 
-  start(name, file, restarts = 0) {
+  start(name, file, deathsBefore = 0) {
+    const born = Date.now()
     const log = openSync(join(this.logs, `${name}.log`), 'a')
     const child = spawn(process.execPath, [...LOADER, join(ROOT, file)], {
       env: { ...process.env, ...this.env },
@@ -37,17 +45,21 @@ export class Processes {
     })
     closeSync(log)
     this.running.set(name, child)
-    child.once('exit', (code) => {
+    child.once('exit', (code, signal) => {
       this.running.delete(name)
       if (this.ending) return
-      if (restarts >= MOST_RESTARTS || code === 2) {
-        process.stderr.write(
-          `axion: the ${name} ended (${code}) and is not started again. Its log: ${join(this.logs, `${name}.log`)}\n`,
-        )
+      const where = `Its log: ${join(this.logs, `${name}.log`)}`
+      if (code === WRONG_SETTINGS) {
+        process.stderr.write(`axion: the ${name} refuses its settings and is not started again. ${where}\n`)
         process.emit('SIGTERM')
         return
       }
-      setTimeout(() => !this.ending && this.start(name, file, restarts + 1), 500)
+      const deaths = Date.now() - born > this.pauses.forgivenAfter ? 1 : deathsBefore + 1
+      const wait = pauseAfter(deaths, this.pauses)
+      process.stderr.write(
+        `axion: the ${name} ended (${code ?? signal}) and is started again in ${wait / 1000} s. ${where}\n`,
+      )
+      setTimeout(() => !this.ending && this.start(name, file, deaths), wait)
     })
     return child
   }
