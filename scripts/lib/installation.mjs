@@ -1,6 +1,7 @@
 import { join } from 'node:path'
 import { Cluster } from './cluster.mjs'
 import { DEMO_TODAY, fail, HOME, isFree, portSetting, ROOT } from './home.mjs'
+import { holdHome } from './lock.mjs'
 import { Processes, runOnce, untilAnswers } from './processes.mjs'
 
 export const DEMO_PEOPLE = [
@@ -63,6 +64,10 @@ export async function startInstallation({
   months = process.env.AXION_DEMO_MONTHS !== 'none',
   bridges = [],
 } = {}) {
+  const letGo = await holdHome(
+    home,
+    `process ${process.pid}, started ${new Date().toISOString()}, at http://127.0.0.1:${port}`,
+  )
   for (const wanted of [port, port + 1]) {
     if (!(await isFree(wanted)))
       fail(
@@ -112,6 +117,7 @@ export async function startInstallation({
     unwatch()
     await processes.stop()
     cluster.stop()
+    letGo()
   }
   return { port, cluster, databases, processes, stop, address: `http://127.0.0.1:${port}` }
 }

@@ -1,10 +1,13 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { execFile } from 'node:child_process'
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, relative } from 'node:path'
+import { promisify } from 'node:util'
 import pg from 'pg'
 import { afterEach, expect, it, test, vi } from 'vitest'
 import { Cluster } from '../../../scripts/lib/cluster.mjs'
 import { ROOT } from '../../../scripts/lib/home.mjs'
+import { holdHome } from '../../../scripts/lib/lock.mjs'
 import { pauseAfter, Processes } from '../../../scripts/lib/processes.mjs'
 
 /** What dies is started again, for as long as it takes. */
@@ -26,6 +29,7 @@ async function kept({ port, secrets }: Cluster): Promise<object[]> {
     await client.end()
   }
 }
+const run = promisify(execFile)
 const LONG = { timeout: 60_000, interval: 100 }
 
 test.each([
@@ -81,3 +85,21 @@ it(
     }
   },
 )
+
+it('lets one installation alone work in a home; a second one is told by whom it is held, and touches nothing', async () => {
+  const at = home()
+  const second = async (): Promise<string> => {
+    const script = `const { holdHome } = await import(${JSON.stringify(join(ROOT, 'scripts/lib/lock.mjs'))}); await holdHome(${JSON.stringify(at)}, 'me')`
+    const { stderr } = await run(process.execPath, ['--input-type=module', '-e', script]).catch(
+      (error: unknown) => error as { stderr: string },
+    )
+    return stderr
+  }
+  const letGo = await holdHome(at, 'process 7, at http://127.0.0.1:4100')
+  expect(await second()).toBe(
+    `axion: ${at} is held by process 7, at http://127.0.0.1:4100. Stop that first, or take another AXION_HOME; nothing was touched.\n`,
+  )
+  expect(readdirSync(at)).toEqual([])
+  letGo()
+  expect(await second()).toBe('')
+})
