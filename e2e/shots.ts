@@ -1,5 +1,5 @@
 import type { KeepPreview, TieOutView } from '@axion/contract'
-import { test, type Page } from '@playwright/test'
+import { expect, test, type Page } from '@playwright/test'
 import { ENTITY, runBy, settled, signIn } from './axion.ts'
 
 const FOLDER = process.env['AXION_SHOTS'] ?? 'docs/screenshots'
@@ -12,6 +12,7 @@ async function take(page: Page, name: string, path: string): Promise<void> {
 }
 
 async function snap(page: Page, name: string): Promise<void> {
+  await expect(page.getByText('Reading', { exact: true })).toHaveCount(0)
   await page.evaluate(() => document.fonts.ready)
   await page.mouse.move(640, 795)
   await page.screenshot({ path: `${FOLDER}/${name}.png`, animations: 'disabled' })
