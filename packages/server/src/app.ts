@@ -48,6 +48,8 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
         ? false
         : { level: services.settings.AXION_LOG, redact: ['req.headers.authorization', 'req.headers.cookie'] },
     forceCloseConnections: true,
+    // Who is behind a proxy, and whether by TLS, is believed of these alone.
+    trustProxy: services.settings.AXION_PROXIES.length > 0 ? services.settings.AXION_PROXIES : false,
     bodyLimit: MOST_BYTES,
     requestTimeout: LONGEST_REQUEST_MS,
     routerOptions: { maxParamLength: 300 },

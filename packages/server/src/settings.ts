@@ -1,8 +1,38 @@
+import { isIP } from 'node:net'
 import { isDate } from '@axion/core'
 import { z } from 'zod'
 
 const port = z.coerce.number().int().min(1).max(65535)
 const seconds = (min: number, max: number) => z.coerce.number().min(min).max(max)
+
+/** Parts between commas, each of which has to be one. */
+const list = (isOne: (part: string) => boolean, problem: string) =>
+  z
+    .string()
+    .default('')
+    .transform((text) =>
+      text
+        .split(',')
+        .map((part) => part.trim())
+        .filter(Boolean),
+    )
+    .superRefine((parts, context) => {
+      for (const part of parts.filter((one) => !isOne(one)))
+        context.addIssue({ code: 'custom', message: `has "${part}", which ${problem}` })
+    })
+
+function isPlainAddress(text: string): boolean {
+  const url = URL.canParse(text) ? new URL(text) : null
+  return url !== null && ['http:', 'https:'].includes(url.protocol) && url.search === '' && url.hash === ''
+}
+
+function isNetwork(text: string): boolean {
+  const [address = '', bits, ...more] = text.split('/')
+  const most = { 0: -1, 4: 32, 6: 128 }[isIP(address) as 0 | 4 | 6]
+  return (
+    most >= 0 && more.length === 0 && (bits === undefined || (/^\d{1,3}$/.test(bits) && Number(bits) <= most))
+  )
+}
 
 /** Everything the server and worker read from the environment; docs/operations.md lists them for people. */
 const Settings = z
@@ -11,15 +41,8 @@ const Settings = z
     AXION_DATABASE: z.string().startsWith('postgres'),
     AXION_SECRET_KEY: z.string().regex(/^[0-9a-f]{64}$/, 'is not 64 hexadecimal digits'),
     AXION_TODAY: z.string().refine(isDate, 'is no calendar date').optional(),
-    AXION_BRIDGES: z
-      .string()
-      .default('')
-      .transform((text) =>
-        text
-          .split(',')
-          .map((part) => part.trim())
-          .filter(Boolean),
-      ),
+    AXION_BRIDGES: list(isPlainAddress, 'is no http or https address without a query'),
+    AXION_PROXIES: list(isNetwork, 'is neither an address nor a network such as 10.0.0.0/8'),
     AXION_BRIDGE_TIMEOUT: seconds(0.2, 300).default(10),
     AXION_LEASE: seconds(1, 900).default(15),
     AXION_ATTEMPTS: z.coerce.number().int().min(1).max(50).default(8),

@@ -1,12 +1,13 @@
 import { connect, type AddressInfo } from 'node:net'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
+import { readSettings } from '../src/settings.ts'
 import { makeWorld, MONTH, type World } from './world.ts'
 
 /** What is settled before a body is read: nobody unknown makes the server read, hold or check anything. */
 let world: World
 let port: number
 beforeAll(async () => {
-  world = await makeWorld()
+  world = await makeWorld({ environment: { AXION_PROXIES: '10.9.0.0/16, ::1' } })
   await world.app.listen({ port: 0, host: '127.0.0.1' })
   port = (world.app.server.address() as AddressInfo).port
 })
@@ -143,4 +144,62 @@ it('no cache keeps what the API answers', async () => {
       path,
       'no-store',
     ])
+})
+
+describe('behind a proxy', () => {
+  const signInFrom = (remoteAddress: string) =>
+    world.app.inject({
+      method: 'POST',
+      url: '/api/session',
+      payload: { email: 'viewer@example.org', password: 'a long password' },
+      headers: {
+        'x-axion-request': 't',
+        'x-forwarded-for': '203.0.113.7',
+        'x-forwarded-proto': 'https',
+      },
+      remoteAddress,
+    })
+
+  it('that is named, a cookie goes by TLS alone, and the trail has the true address', async () => {
+    const cookie = String((await signInFrom('10.9.4.1')).headers['set-cookie'])
+    expect(cookie).toMatch(/; Secure/)
+    const asked = await world.app.inject({
+      method: 'PUT',
+      url: '/api/entities/larkspur/members',
+      payload: { email: 'viewer@example.org', role: 'viewer' },
+      headers: {
+        'x-axion-request': 't',
+        cookie: await cookieOf('administrator'),
+        'x-forwarded-for': '203.0.113.7',
+      },
+      remoteAddress: '10.9.4.1',
+    })
+    expect(asked.statusCode).toBe(200)
+    expect(
+      await world.ownerSql(
+        `select from_address as at from audit_entry where action = 'member' order by at desc limit 1`,
+      ),
+    ).toEqual([{ at: '203.0.113.7' }])
+  })
+
+  it('that nobody named, what it says is not believed', async () => {
+    expect(String((await signInFrom('10.8.4.1')).headers['set-cookie'])).not.toMatch(/; Secure/)
+  })
+})
+
+describe('a setting that is wrong is told by name', () => {
+  const right = { AXION_DATABASE: 'postgres://x', AXION_SECRET_KEY: '0'.repeat(64) }
+  test.each<[string, string]>([
+    ['AXION_BRIDGES', 'books.example'],
+    ['AXION_BRIDGES', 'https://books.example/?a=b'],
+    ['AXION_BRIDGES', 'ftp://books.example'],
+    ['AXION_PROXIES', 'proxy.example'],
+    ['AXION_PROXIES', '10.0.0.0/33'],
+    ['AXION_PROXIES', '10.0.0.0/8/8'],
+    ['AXION_TODAY', '2026-02-30'],
+    ['AXION_PORT', 'many'],
+  ])('%s=%s', (name, value) => {
+    expect(() => readSettings({ ...right, [name]: value })).toThrow(new RegExp(`^${name} `))
+    expect(readSettings(right)).toMatchObject({ AXION_BRIDGES: [], AXION_PROXIES: [] })
+  })
 })
