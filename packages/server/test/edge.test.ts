@@ -146,6 +146,27 @@ it('no cache keeps what the API answers', async () => {
     ])
 })
 
+describe('what the database says', () => {
+  const member = { email: 'viewer@example.org', role: 'viewer' }
+  test.each<[string, string, number, string]>([
+    ['is busy with another', '40P01', 503, 'AXION_NOT_NOW'],
+    ['stops', '57P01', 503, 'AXION_NOT_NOW'],
+    ['cannot keep a value', '22003', 400, 'AXION_BAD_REQUEST'],
+    ['something else', 'P0001', 500, 'AXION_INTERNAL'],
+  ])('that it %s', async (_, state, status, code) => {
+    await world.ownerSql(
+      `create function refuse() returns trigger language plpgsql as $$ begin raise exception 'no' using errcode = '${state}'; end $$; create trigger refuse before insert or update on membership for each row execute function refuse()`,
+    )
+    const answer = await world.as('administrator', 'PUT', '/api/entities/larkspur/members', member)
+    await world.ownerSql('drop function refuse() cascade')
+    expect([answer.statusCode, answer.json().code, answer.headers['retry-after']]).toEqual([
+      status,
+      code,
+      status === 503 ? '2' : undefined,
+    ])
+  })
+})
+
 describe('behind a proxy', () => {
   const signInFrom = (remoteAddress: string) =>
     world.app.inject({

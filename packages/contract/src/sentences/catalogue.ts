@@ -22,6 +22,7 @@ export const APPLICATION_CODES = [
   'AXION_BRIDGE_ROLE',
   'AXION_BRIDGE_TOKEN',
   'AXION_BAD_OBJECT',
+  'AXION_NOT_NOW',
   'AXION_PULL_BROKE',
   'AXION_PULL_CANCELLED',
   'AXION_NOT_READY',
@@ -367,6 +368,11 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     (f) =>
       `${f['system']} holds ${f['object']} in a shape that cannot be read: ${f['problem']}. It was left out; the rest was taken.`,
     'Correct it in that system, then pull again.',
+  ),
+  AXION_NOT_NOW: sentence(
+    503,
+    () => 'That could not be done just now: others are at the same, or the database is coming back.',
+    'Nothing was changed. Try again in a moment.',
   ),
   AXION_PULL_BROKE: sentence(
     500,

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { CATALOGUE, type Code } from '@axion/contract'
 import { Fault, type Facts } from '@axion/core'
+import { isDataException, passes } from '../database/errors.ts'
 import type { FastifyError, FastifyInstance, FastifyReply } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
 
@@ -32,6 +33,14 @@ export function answerWithProblems(app: FastifyInstance): void {
     if (error.statusCode === 429) return send(reply, 'AXION_TOO_MANY_REQUESTS', {})
     if (error.statusCode !== undefined && error.statusCode < 500)
       return send(reply, 'AXION_BAD_REQUEST', { path: '', problem: `cannot be read: ${error.message}` })
+    if (passes(error)) {
+      request.log.warn({ err: error }, 'not now')
+      return send(reply.header('retry-after', '2'), 'AXION_NOT_NOW', {})
+    }
+    if (isDataException(error)) {
+      request.log.warn({ err: error }, 'not kept')
+      return send(reply, 'AXION_BAD_REQUEST', { path: '', problem: 'holds a value that cannot be kept' })
+    }
     const reference = randomUUID().slice(0, 8)
     request.log.error({ err: error, reference }, 'unforeseen')
     return send(reply, 'AXION_INTERNAL', { reference })
