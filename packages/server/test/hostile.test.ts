@@ -59,6 +59,7 @@ const change = (sequence: string, id = 'x', value: unknown = {}): object => ({
   removed: false,
   value,
 })
+const ITEM = { code: 'I', name: 'x', kind: 'goods', taxable: true, itemTaxCode: null }
 const page = (items: readonly object[], next: string, more = false): string =>
   JSON.stringify({ items, next, more })
 
@@ -335,7 +336,9 @@ it('a pull is cancelled between pages, within what one page takes; what it had n
     pages++
     void world
       .as('preparer', 'POST', `/api/entities/larkspur/runs/${run}/cancel`, {})
-      .then(() => body(response, page([change(String(after + 1), `i${after}`)], String(after + 1), true)))
+      .then(() =>
+        body(response, page([change(String(after + 1), `i${after}`, ITEM)], String(after + 1), true)),
+      )
     return true
   })
   expect([(await world.finish(run)).state, pages]).toEqual(['cancelled', 1])
@@ -343,4 +346,35 @@ it('a pull is cancelled between pages, within what one page takes; what it had n
   expect(systems.find(({ name }) => name === 'Hostile')?.notFresh?.says).toContain(
     'somebody cancelled the pull',
   )
+  bad.instead(null)
+  expect((await pull()).state).toBe('done')
+})
+
+it('a pull that breaks off goes on from its last page, and takes all over at once', async () => {
+  const asked: number[] = []
+  const PAGES = 6
+  const item = (n: number): object => change(String(n), `s${n}`, { ...ITEM, code: `S${n}` })
+  let broken = true
+  const [cursor] = await world.ownerSql<{ sequence: string }>(
+    `select sequence from pull_cursor where system_id = 'hostile' and resource = 'items'`,
+  )
+  const start = Number(cursor?.sequence ?? 0)
+  bad.instead(
+    at('items', (response, query) => {
+      const after = Number(query.get('after'))
+      asked.push(after - start)
+      if (broken && after - start === 3) {
+        response.destroy()
+        return true
+      }
+      return body(response, page([item(after + 1)], String(after + 1), after - start + 1 < PAGES))
+    }),
+  )
+  const held = async (): Promise<number> =>
+    (await world.ownerSql(`select 1 from held_object where system_id = 'hostile' and object_id like 's%'`))
+      .length
+  expect([(await pull()).state, await held(), asked]).toEqual(['failed', 0, [0, 1, 2, 3]])
+  broken = false
+  expect([(await pull()).state, await held(), asked.slice(4)]).toEqual(['done', PAGES, [3, 4, 5]])
+  expect(await world.ownerSql(`select 1 from pull_page`)).toEqual([])
 })

@@ -5,6 +5,7 @@ import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services.ts'
 import { FILES } from './held.ts'
+import { unstage } from './staged.ts'
 
 export interface Connection {
   readonly systemId: string
@@ -66,6 +67,7 @@ export async function keepSystem(
 /** The next pull reads all of a system's set-up, and marks what is not there any more as gone. Documents and entries go on where they were. */
 async function readAnew(trx: Transaction, entityId: string, systemId: string): Promise<void> {
   const kept = ['documents', 'journal-entries', 'settlements', 'bank-lines']
+  await unstage(trx, { entity_id: entityId, system_id: systemId })
   await trx('pull_cursor')
     .where({ entity_id: entityId, system_id: systemId })
     .whereNotIn('resource', kept)

@@ -26,6 +26,7 @@ import type { Services } from '../services.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import type { SystemRow } from './held.ts'
 import { applyScope } from './scope.ts'
+import { pageOf, unstage } from './staged.ts'
 import { unreadRow, type UnreadRow } from './unread.ts'
 
 /** What came in one resource: how many objects, and what differs from the pull before. */
@@ -155,9 +156,11 @@ async function changesOf(
   // What could not be read is asked for again: its source may have been mended without a word.
   const items: Change[] = await unreadAgain(services, bridge, entityId, systemId, resource)
   let next = cursor?.sequence ?? '0'
+  const staging = { database: services.database, entityId, systemId, resource }
   for (let more = true; more;) {
     await goesOn()
-    const page = await bridge.page(resource, next)
+    const after = next
+    const page = await pageOf(staging, after, () => bridge.page(resource, after))
     items.push(...page.items)
     ;({ next, more } = page)
   }
@@ -300,6 +303,7 @@ export async function takeResource(
       .filter(({ change }) => known.has(change.id))
       .map(({ change, value }) => noted(change.id, 'readable', labelOf(value) || change.id)),
   ])
+  await unstage(trx, { ...here, resource })
   await trx('pull_cursor')
     .insert({ ...here, resource, sequence: next, whole: false })
     .onConflict(['entity_id', 'system_id', 'resource'])

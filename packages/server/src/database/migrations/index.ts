@@ -22,6 +22,7 @@ import * as states from './020_states.ts'
 import * as settled from './021_settled.ts'
 import * as ratesOfUnits from './022_rates_of_units.ts'
 import * as forsakenRuns from './023_forsaken_runs.ts'
+import * as pullPages from './024_pull_pages.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -48,6 +49,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '021_settled': settled,
   '022_rates_of_units': ratesOfUnits,
   '023_forsaken_runs': forsakenRuns,
+  '024_pull_pages': pullPages,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
