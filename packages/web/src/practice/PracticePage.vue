@@ -103,6 +103,9 @@ function next(row: Row): {
   if (!connect.pulled) return { word: 'Pull the systems', stage: 'connect' }
   if (connect.stale > 0) return { word: `See ${count(connect.stale, 'system')} not read`, stage: 'connect' }
   if (connect.failing > 0) return { word: `Mend ${count(connect.failing, 'check')}`, stage: 'connect' }
+  // Nothing is posted into a month whose systems nobody has checked.
+  if (post.waiting > 0 && connect.ready < connect.systems)
+    return { word: 'Check the systems', stage: 'connect' }
   if (post.failed > 0) return { word: `See ${post.failed} failed`, stage: 'post' }
   if (align.findings > 0 && post.waiting > 0)
     return { word: `Look at ${count(align.findings, 'finding')}`, stage: 'align', params: { kind: 'rates' } }
@@ -213,7 +216,9 @@ function next(row: Row): {
                     ? 'open'
                     : row.path.connect.failing + row.path.connect.stale > 0
                       ? 'breaks'
-                      : 'holds'
+                      : row.path.connect.ready < row.path.connect.systems
+                        ? 'open'
+                        : 'holds'
                 "
                 :word="
                   !row.path.connect.pulled

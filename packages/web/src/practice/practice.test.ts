@@ -51,6 +51,18 @@ describe('the practice board', () => {
       'See 2 failed',
     ],
     [
+      'documents that wait in a month that nobody checked',
+      [
+        row('a', {
+          ...unproved('5.00'),
+          connect: { ...PATH.connect, ready: 0 },
+          post: { waiting: 3, failed: 0, tax: '9.00' },
+        }),
+      ],
+      /^5\.00 USD/,
+      'Check the systems',
+    ],
+    [
       'untaxed sales alone',
       [row('a', { tieout: { unproved: '0.00', unprovedNet: '80.00', documents: 2, apart: 0 } }, 1)],
       /^No tax astray, and documents are not proved in 1 of 1/,
