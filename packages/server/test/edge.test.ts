@@ -132,6 +132,21 @@ describe('text', () => {
     ])
   })
 
+  test.each([50, 100_000])('nested %d deep is refused, and ends nothing', async (deep) => {
+    const answer = await world.app.inject({
+      method: 'PUT',
+      url: `${MONTH}/links`,
+      headers: {
+        'x-axion-request': 't',
+        'content-type': 'application/json',
+        cookie: await cookieOf('preparer'),
+      },
+      payload: `{"a":${'['.repeat(deep)}${']'.repeat(deep)}}`,
+    })
+    expect([answer.statusCode, answer.json().facts.problem]).toEqual([400, 'is nested too deep'])
+    expect((await world.as('viewer', 'GET', '/api/session')).statusCode).toBe(200)
+  })
+
   it('a NUL in an address is refused too', async () => {
     const answer = await world.as('preparer', 'GET', '/api/entities/larkspur/months/2026-09/align/ra%00tes')
     expect([answer.statusCode, answer.json().facts.path]).toEqual([400, 'kind'])

@@ -1,6 +1,7 @@
 import type { ServerResponse } from 'node:http'
 import type { CloseView, ConnectView, PathView } from '@axion/contract'
 import { afterAll, afterEach, beforeAll, describe, expect, it, test } from 'vitest'
+import { pullAndProve } from '../src/connect/pullRun.ts'
 import { endForsaken, perform } from '../src/jobs/perform.ts'
 import { source, type Instead, type Source } from './second/source.ts'
 import { makeWorld, MONTH, type RunSeen, type World } from './world.ts'
@@ -304,7 +305,13 @@ describe('what nobody foresaw', () => {
       [[forsaken, waiting]],
     )
     await world.ownerSql(`delete from pgboss.job where data->>'runId' = $1`, [forsaken])
+    // It died in the middle of a system.
+    await world.ownerSql(
+      `insert into pull (entity_id, system_id, run_id, counts) values ('larkspur', 'hostile', $1, '[]')`,
+      [forsaken],
+    )
     await endForsaken(world.services)
+    expect((await world.ok<PathView>('GET', `${MONTH}/path`)).connect.limits.failed).toEqual(['Hostile'])
     const seen = (run: string): Promise<RunSeen> => world.ok('GET', `/api/entities/larkspur/runs/${run}`)
     expect([(await seen(forsaken)).state, (await seen(forsaken)).problem?.says]).toEqual([
       'failed',
@@ -348,6 +355,32 @@ it('a pull is cancelled between pages, within what one page takes; what it had n
   )
   bad.instead(null)
   expect((await pull()).state).toBe('done')
+})
+
+it('a pull that another act ends with goes to its end, whatever was cancelled', async () => {
+  const run = await world.begin('/pulls', { systemIds: ['hostile'] })
+  await world.as('preparer', 'POST', `/api/entities/larkspur/runs/${run}/cancel`, {})
+  const reports = await pullAndProve(world.services, 'larkspur', run, '2026-09', ['hostile'])
+  expect(reports.map(({ problem }) => problem)).toEqual([null])
+  expect((await world.finish(run)).state).toBe('cancelled')
+  expect((await pull()).state).toBe('done')
+})
+
+it('nobody who waits, and no lease, is kept waiting by a system that asks to be asked later', async () => {
+  let asked = 0
+  bad.instead((path, response) => {
+    if (path !== 'about') return false
+    asked++
+    response.writeHead(429, { 'retry-after': '30' }).end('{}')
+    return true
+  })
+  const answer = await world.as('administrator', 'PUT', '/api/entities/larkspur/systems/hostile', {
+    role: 'billing',
+    name: 'Hostile',
+    address: bad.address,
+    token: TOKEN,
+  })
+  expect([answer.json().code, asked]).toEqual(['AXION_BRIDGE_REFUSED', 1])
 })
 
 it('a pull that breaks off goes on from its last page, and takes all over at once', async () => {

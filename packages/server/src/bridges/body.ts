@@ -13,7 +13,7 @@ export const MOST_BYTES = 32 * 1024 * 1024
  */
 export async function bodyOf(answer: Response, mostBytes = MOST_BYTES): Promise<Body> {
   const charset = /charset\s*=\s*"?([\w-]+)/i.exec(answer.headers.get('content-type') ?? '')?.[1]
-  if (charset !== undefined && charset.toLowerCase() !== 'utf-8') {
+  if (charset !== undefined && !/^utf-?8$/i.test(charset)) {
     await answer.body?.cancel()
     return { kind: 'broken', problem: `it is in ${charset}, and not in UTF-8` }
   }

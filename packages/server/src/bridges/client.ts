@@ -42,8 +42,11 @@ const Changed = z.object({ id: z.string(), revision: z.string(), value: z.unknow
 export class Bridges {
   constructor(private readonly settings: AxionSettings) {}
 
-  /** @throws AXION_ADDRESS_NOT_ALLOWED unless the address begins with one on the list */
-  open(name: string, address: string, token: string): Bridge {
+  /**
+   * @param patient whether it waits where it is asked to ask later, as a pull does: nobody waits for it, and no lease runs out
+   * @throws AXION_ADDRESS_NOT_ALLOWED unless the address begins with one on the list
+   */
+  open(name: string, address: string, token: string, patient = false): Bridge {
     const url = URL.canParse(address) ? new URL(address) : null
     const allowed =
       url !== null &&
@@ -55,7 +58,13 @@ export class Bridges {
         )
       })
     if (!allowed) throw new Problem('AXION_ADDRESS_NOT_ALLOWED', { address })
-    return new Bridge(name, address.replace(/\/$/, ''), token, this.settings.AXION_BRIDGE_TIMEOUT)
+    return new Bridge(
+      name,
+      address.replace(/\/$/, ''),
+      token,
+      this.settings.AXION_BRIDGE_TIMEOUT,
+      patient ? MOST_TURNS : 1,
+    )
   }
 }
 
@@ -66,6 +75,7 @@ export class Bridge {
     private readonly address: string,
     private readonly token: string,
     private readonly timeoutSeconds: number,
+    private readonly turns: number,
   ) {}
 
   /** @throws AXION_BRIDGE_VERSION where it speaks another version of the contract */
@@ -182,7 +192,7 @@ export class Bridge {
         .catch((error: unknown) => {
           throw this.lost(error)
         })
-      if (![429, 503].includes(got.answer.status) || turn === MOST_TURNS) return got
+      if (![429, 503].includes(got.answer.status) || turn >= this.turns) return got
       await pause(Math.min(retryAfter(got.answer), LONGEST_WAIT_SECONDS) * 1000)
     }
   }

@@ -20,7 +20,7 @@ import { canonical, inEntity, inOrder, insertRows, json, type Transaction } from
 import { unseal } from '../bridges/secrets.ts'
 import type { Bridge } from '../bridges/client.ts'
 import { Problem } from '../faults/problem.ts'
-import { passes } from '../database/errors.ts'
+import { passes } from '../faults/errors.ts'
 import { Cancelled, reasonOf } from '../jobs/ending.ts'
 import type { Services } from '../services.ts'
 import { lastDayOf } from '../tieout/periods.ts'
@@ -61,6 +61,7 @@ export async function pullSystem(
     system.name,
     system.address,
     unseal(system.token_sealed, services.settings.AXION_SECRET_KEY),
+    true,
   )
   const pullId = await inEntity(services.database, entityId, async (trx) => {
     const [row] = await trx('pull')
@@ -567,7 +568,7 @@ export async function pullBalances(
   { system_id: systemId, name, address, token_sealed: token }: SystemRow,
   months: readonly string[],
 ): Promise<void> {
-  const bridge = services.bridges.open(name, address, unseal(token, services.settings.AXION_SECRET_KEY))
+  const bridge = services.bridges.open(name, address, unseal(token, services.settings.AXION_SECRET_KEY), true)
   for (const period of months) {
     const { items } = await bridge.balances(`${period}-01`, lastDayOf(period))
     await inEntity(services.database, entityId, async (trx) => {

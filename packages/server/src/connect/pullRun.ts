@@ -23,6 +23,8 @@ export interface PullReport {
 /**
  * Pulls systems, takes note of what is booked by now, and proves what changed, in whatever month it stands.
  * A system that is down spoils only its own part.
+ * @param cancellable whether somebody may end it between pages: a pull that another act ends with goes to its end
+ * @throws Cancelled
  */
 export async function pullAndProve(
   services: Services,
@@ -30,6 +32,7 @@ export async function pullAndProve(
   runId: string,
   month: string,
   systemIds: readonly string[] | null,
+  cancellable = false,
 ): Promise<PullReport[]> {
   const { database } = services
   const systems = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).filter(
@@ -47,7 +50,7 @@ export async function pullAndProve(
     }
   }
   const goesOn = async (): Promise<void> => {
-    if ((await readRun(database, entityId, runId))?.cancel_requested) throw new Cancelled()
+    if (cancellable && (await readRun(database, entityId, runId))?.cancel_requested) throw new Cancelled()
   }
   for (const system of systems.filter((one) => !isFiles(one))) {
     if (cancelled) break

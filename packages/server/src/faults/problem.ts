@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { CATALOGUE, type Code } from '@axion/contract'
 import { Fault, type Facts } from '@axion/core'
-import { isDataException, passes } from '../database/errors.ts'
+import { isDataException, passes } from './errors.ts'
 import type { FastifyError, FastifyInstance, FastifyReply } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
 

@@ -9,8 +9,9 @@ export class Cancelled extends Error {}
 export function reasonOf(error: unknown): { readonly code: Code; readonly facts: Facts } {
   if (error instanceof Problem || error instanceof Fault) return { code: error.code, facts: error.facts }
   process.stderr.write(`axion: a run failed: ${(error as Error).stack ?? String(error)}\n`)
+  const { message, code } = error as Error & { code?: unknown }
   // The database's own words come after the statement.
-  const words = (error as Error).message.split(' - ').at(-1) ?? ''
+  const words = code === undefined ? message : (message.split(' - ').at(-1) ?? '')
   return { code: 'AXION_RUN_FAILED', facts: { detail: words.slice(0, MOST) } }
 }
 

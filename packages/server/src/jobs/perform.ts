@@ -5,14 +5,14 @@ import { mend } from '../tieout/mendRun.ts'
 import { proveAll } from '../tieout/prove.ts'
 import { recheck } from '../connect/checks.ts'
 import { pullAndProve, type PullReport } from '../connect/pullRun.ts'
-import { inEntity } from '../database/connection.ts'
+import { inEntity, json } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { say } from '@axion/contract'
 import { compose, documentsToCompose } from '../post/rehearse.ts'
 import { sendOutbox } from '../post/postRun.ts'
 import { releaseAbandoned } from '../post/states.ts'
 import type { Services } from '../services.ts'
-import { passes } from '../database/errors.ts'
+import { passes } from '../faults/errors.ts'
 import { Cancelled, reasonOf } from './ending.ts'
 import { RUN_QUEUE, type RunJob } from './queue.ts'
 import { noteRun, readRun, type RunRow } from './runs.ts'
@@ -91,7 +91,13 @@ async function failRun(
     step: '',
     report: { ...run?.report, problem: { code, says, mend: how } },
   })
-  await inEntity(services.database, entityId, (trx) => releaseAbandoned(trx, entityId))
+  await inEntity(services.database, entityId, async (trx) => {
+    // A pull that it was in the middle of did not come to its end: what is known of that system is from before.
+    await trx('pull')
+      .where({ entity_id: entityId, run_id: runId, ended: false })
+      .update({ problem: json({ code, facts }), ended: true, finished_at: trx.fn.now() })
+    await releaseAbandoned(trx, entityId)
+  })
 }
 
 /** So long nothing was heard of a run before it is asked whether anybody works at it. */
@@ -123,6 +129,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
       run.run_id,
       run.payload.month,
       run.payload.systemIds,
+      true,
     )
     await noteRun(database, entityId, run.run_id, { report: { pulled: reports } })
     if (reports.every((r) => r.problem === null))

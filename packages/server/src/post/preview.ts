@@ -13,6 +13,7 @@ import { OF_A_DOCUMENT, states, VOIDED_THERE } from './states.ts'
 const REMARKED = `exists (select from jsonb_array_elements(b.findings) f where not starts_with(f->>'code', '${FORETOLD_PREFIX}'))`
 /** SQL, of a booking `b`: a posting sends it. */
 const GOES = `b.state in ${states('rehearsed', 'waiting', 'sending')}`
+const BLOCKED = `b.state in ${states('blocked')}`
 /** SQL: bookings `b` of chosen documents. */
 const CHOSEN = `b.entity_id = :entity and ${OF_A_DOCUMENT} and 'doc:' || b.system_id || ':' || b.document_id = any(:units)`
 /** SQL: what a document of a booking `b` states, in the base currency. */
@@ -105,7 +106,7 @@ async function sumsOf(
     `select count(*) filter (where ${GOES}) as documents, coalesce(sum(tax.units) filter (where ${GOES}), 0)::bigint::text as tax,
        coalesce(sum(tax.units + net.units) filter (where ${GOES}), 0)::bigint::text as total,
        count(*) filter (where ${GOES} and ${REMARKED}) as remarked, coalesce(sum(abs(tax.units)) filter (where ${GOES} and ${REMARKED}), 0)::bigint::text as remarked_tax,
-       count(*) filter (where not ${GOES}) as blocked, coalesce(sum(abs(tax.units)) filter (where not ${GOES}), 0)::bigint::text as blocked_tax
+       count(*) filter (where ${BLOCKED}) as blocked, coalesce(sum(abs(tax.units)) filter (where ${BLOCKED}), 0)::bigint::text as blocked_tax
      from booking b ${STATED} where ${CHOSEN}`,
     of as never,
   )) as { rows: Record<string, string>[] }

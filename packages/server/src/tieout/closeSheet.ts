@@ -64,7 +64,7 @@ export async function closeSheet(
     entityId,
     systems.map((s) => s.row),
   )
-  const ledgerPulled = ledger !== undefined && ledger.accounts.length > 0
+  const ledgerPulled = ledger !== undefined && !awaits.includes(ledger.row.name)
 
   const text = (units: bigint): string => formatAmount(units, currency)
   const big = (value: string | null): bigint => BigInt(value ?? '0')
