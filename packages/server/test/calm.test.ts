@@ -267,6 +267,53 @@ describe('what agrees in all and is not right', () => {
     expect(await close()).toMatchObject({ documents: 0 })
   })
 
+  it('an agency’s rows that cancel out: what is astray of each is shown', async () => {
+    interface Entry {
+      readonly id: string
+      readonly value: { readonly lines: { accountId: string; agencyId: string | null; credit: string }[] }
+    }
+    const cents = (text: string): bigint => BigInt(text.replace('.', ''))
+    const text = (units: bigint): string => `${units / 100n}.${String(units % 100n).padStart(2, '0')}`
+    const booked = await world.ledgerSql<Entry>(
+      `select id, value from object where resource = 'journal-entries' and not removed and not (value->>'voided')::boolean and value->>'postingDate' like '2026-09%' order by id`,
+    )
+    const [first, second] = booked.filter(({ value }) =>
+      ['agency_WRO', 'acct_4000'].every((of) =>
+        value.lines.some((line) => [line.agencyId, line.accountId].includes(of) && cents(line.credit) > 100n),
+      ),
+    )
+    /** Moves money between revenue and the tax of one agency in a booked entry. */
+    const move = async (was: Entry | undefined, by: bigint): Promise<void> => {
+      if (!was) return
+      const revenue = was.value.lines.find((line) => line.accountId === 'acct_4000')
+      const tax = was.value.lines.find((line) => line.agencyId === 'agency_WRO')
+      const lines = was.value.lines.map((line) =>
+        line === revenue
+          ? { ...line, credit: text(cents(line.credit) - by) }
+          : line === tax
+            ? { ...line, credit: text(cents(line.credit) + by) }
+            : line,
+      )
+      await put(was.id, { ...was.value, lines })
+    }
+    const put = (id: string, value: object): Promise<object[]> =>
+      world.ledgerSql(
+        `update object set value = $1, revision = revision + 1, sequence = nextval('change_sequence') where id = $2`,
+        [JSON.stringify(value), id],
+      )
+    const before = (await close()).rows.find((row) => row.agency === 'WRO')
+    await move(first, 80n)
+    await move(second, -80n)
+    await pull()
+    const after = (await close()).rows.find((row) => row.agency === 'WRO')
+    expect([after?.booked, after?.expected]).toEqual([before?.booked, before?.expected])
+    expect(after).toMatchObject({ unproved: '1.60', bookedApart: { over: '0.80', under: '-0.80' } })
+    expect(await close()).toMatchObject({ unproved: '1.60', documents: 2 })
+    for (const was of [first, second]) if (was) await put(was.id, was.value)
+    await pull()
+    expect(await close()).toMatchObject({ documents: 0 })
+  })
+
   it('a line that nobody decided, though its source taxed nothing of it', async () => {
     const where = `id = '${idOf(8)}'`
     const held = await world.billingSql<{ value: { total: string } }>(

@@ -5,6 +5,7 @@ import { indexBaseline } from '../baseline/lookup.ts'
 import type { RoundingPlace } from '../baseline/baseline.ts'
 import { parsePercent, ratio, parseDecimal } from '../money/decimal.ts'
 import { sum } from '../money/currency.ts'
+import { agencyBase } from './determination.ts'
 import { determine } from './determine.ts'
 import { placeOf } from './place.ts'
 import { taxAt, type TaxedLine } from './taxRounding.ts'
@@ -273,4 +274,41 @@ describe('a line that the baseline cannot answer for', () => {
     })
     expect(determine(nowhere, index).open).toEqual(['1'])
   })
+})
+
+describe('what stands under an agency’s tax (K9)', () => {
+  type Row = readonly [line: string, jurisdiction: string, base: bigint]
+  test.each<[string, readonly Row[], bigint]>([
+    [
+      'each line once, at the largest base among its jurisdictions',
+      [
+        ['1', 'county', 10000n],
+        ['1', 'city', 6000n],
+        ['2', 'county', 5000n],
+        ['2', 'city', 9000n],
+      ],
+      19000n,
+    ],
+    [
+      'what is given back, too',
+      [
+        ['1', 'county', -10000n],
+        ['1', 'city', -6000n],
+      ],
+      -10000n,
+    ],
+    [
+      'parts of one jurisdiction beside each other',
+      [
+        ['1', 'county', 4000n],
+        ['1', 'county', 3000n],
+        ['1', 'city', 6000n],
+      ],
+      7000n,
+    ],
+  ])('%s', (_, rows, base) =>
+    expect(
+      agencyBase(rows.map(([lineId, jurisdictionId, of]) => ({ lineId, jurisdictionId, base: of }))),
+    ).toBe(base),
+  )
 })
