@@ -1,5 +1,19 @@
 /** The edges: the bridge contract and the application's API, from which validation, types and documents come. */
 export * from './bridge/shapes.ts'
+export {
+  amount,
+  boundedText,
+  currency,
+  date,
+  decimal,
+  exchangeRate,
+  instant,
+  lastDate,
+  locale,
+  percent,
+  timeOfDay,
+  timeZone,
+} from './bridge/primitives.ts'
 export * from './bridge/decode.ts'
 export * from './bridge/entries.ts'
 export * from './bridge/rates.ts'

@@ -93,6 +93,11 @@ describe('an answer that is none', () => {
       /\/items.*next is past what 64 bits hold/,
     ],
     [
+      'a sequence that is none',
+      at('items', (response) => body(response, page([], '1.0'))),
+      /\/items.*next is no sequence number/,
+    ],
+    [
       'a sequence that goes backwards',
       at('items', (response) => body(response, page([change('7'), change('5', 'y')], '7'))),
       /\/items.*y stands at 5, which is not past 7/,

@@ -8,11 +8,21 @@ import {
   POSTING_SCOPES,
 } from '@axion/core'
 import { z } from 'zod'
-import { Address, amount, currency, date, decimal, percent, timeOfDay, timeZone } from '../bridge/shapes.ts'
+import {
+  amount,
+  currency,
+  date,
+  lastDate,
+  decimal,
+  percent,
+  timeOfDay,
+  timeZone,
+} from '../bridge/primitives.ts'
+import { Address } from '../bridge/shapes.ts'
 
 const code = z.string().min(1).max(60).regex(/^\S+$/, 'has spaces')
 const name = z.string().min(1).max(200)
-const valid = { from: date, to: date.nullable() }
+const valid = { from: date, to: lastDate.nullable() }
 
 const Cover = z
   .object({
@@ -187,7 +197,7 @@ export const BaselineImport = z.object({
         .nullable()
         .default(null)
         .meta({ description: 'Since when it stands under this code; null: always' }),
-      to: date.nullable().default(null),
+      to: lastDate.nullable().default(null),
     }),
   ),
   codeRules: z.array(CodeRule),

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { date } from '../bridge/shapes.ts'
+import { date, lastDate } from '../bridge/primitives.ts'
 
 /** A certificate, new where it has no code yet. */
 export const CertificateRequest = z
@@ -9,7 +9,7 @@ export const CertificateRequest = z
     reason: z.string().trim().min(1).max(60),
     regions: z.array(z.string().min(1).max(60)).min(1),
     from: date,
-    to: date.nullable(),
+    to: lastDate.nullable(),
   })
   .refine((c) => c.to === null || c.from <= c.to, { error: 'ends before it begins', path: ['to'] })
 export type CertificateRequest = z.infer<typeof CertificateRequest>

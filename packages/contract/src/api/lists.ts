@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { amount, date } from '../bridge/shapes.ts'
+import { amount, date } from '../bridge/primitives.ts'
 
 /** How a list of documents is narrowed and ordered, page by page. The same words select all of it, and send it out. */
 export const ListQuery = z.object({

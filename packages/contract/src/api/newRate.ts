@@ -1,6 +1,6 @@
 import { LEVELS } from '@axion/core'
 import { z } from 'zod'
-import { date, percent } from '../bridge/shapes.ts'
+import { date, lastDate, percent } from '../bridge/primitives.ts'
 import { BaselineImport } from './baseline.ts'
 
 const code = z.string().trim().min(1, 'is needed').max(60).regex(/^\S+$/, 'has spaces')
@@ -42,7 +42,7 @@ export const NewRate = z
     jurisdictions: z.array(code),
     place: NewPlace.nullable(),
     from: date,
-    to: date.nullable(),
+    to: lastDate.nullable(),
   })
   .refine((rate) => rate.jurisdictions.length > 0 || rate.place !== null, {
     error: 'a rate is of at least one place',

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { date, timeOfDay, type SystemRole } from '../bridge/shapes.ts'
+import { date, timeOfDay } from '../bridge/primitives.ts'
+import { type SystemRole } from '../bridge/shapes.ts'
 
 /** So often a system is pulled at most, and at least, where it is pulled every so often. */
 export const PULLED_EVERY = { least: 5, most: 1440 } as const

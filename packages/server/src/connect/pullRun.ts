@@ -10,7 +10,8 @@ import type { Services } from '../services.ts'
 import { monthsOf, prove } from '../tieout/prove.ts'
 import { monthsToAnalyse } from '../tieout/records.ts'
 import { connectedSystems, isFiles } from './held.ts'
-import { pullBalances, pullSystem, type PullCount } from './pull.ts'
+import { pullBalances, pullSystem } from './pull.ts'
+import type { PullCount } from './take.ts'
 import { touchedBy } from './touched.ts'
 
 export interface PullReport {

@@ -25,7 +25,8 @@ export const baseline: BaselineInput = {
       covers: [{ country: 'XF', region: 'XF-CO' }],
     },
   ],
-  rateVersions: [{ jurisdiction: 'XF', percent: '15.00', onTopOf: [], ...FROM }],
+  // As many write that it never ends.
+  rateVersions: [{ jurisdiction: 'XF', percent: '15.00', onTopOf: [], from: '2024-01-01', to: '9999-12-31' }],
   combinedRates: [
     { code: 'STD', name: 'Kavir, standard', itemTaxCode: null, jurisdictions: ['XF'], ...FROM },
     { code: 'RED', name: 'Kavir, food', itemTaxCode: 'FOOD', jurisdictions: ['XF'], ...FROM },
@@ -179,7 +180,7 @@ export async function startBusiness(ports: readonly [number, number, number] = [
         percent,
         active: true,
         components: [
-          { agencyId: 'k', name: 'Kavir', percent, perUnit: null, onTopOf: [], from: null, to: null },
+          { agencyId: 'k', name: 'Kavir', percent, perUnit: null, onTopOf: [], from: null, to: '9999-12-31' },
         ],
       })
     system.put('items', 'i1', {
