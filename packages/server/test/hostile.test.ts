@@ -3,27 +3,16 @@ import type { CloseView, ConnectView, PathView } from '@axion/contract'
 import { afterAll, afterEach, beforeAll, describe, expect, it, test } from 'vitest'
 import { pullAndProve } from '../src/connect/pullRun.ts'
 import { endForsaken, perform } from '../src/jobs/perform.ts'
-import { source, type Instead, type Source } from './second/source.ts'
+import { SETTINGS, source, type Instead, type Source } from './second/source.ts'
 import { makeWorld, MONTH, type RunSeen, type World } from './world.ts'
 
 /** A bridge that does whatever a bridge should not, beside two that are well: its run ends, says how, and stops nobody else. */
 const TOKEN = 'a token for the hostile'
-const SETTINGS = {
-  baseCurrency: 'USD',
-  currencies: ['USD'],
-  timeZone: 'America/Chicago',
-  taxEnabled: true,
-  computesTax: true,
-  keepsDocumentNumbers: true,
-  pairsCreditsItself: false,
-  usesAccountNumbers: false,
-  lockedThrough: null,
-  defaultItemTaxCode: null,
-}
+const OWN = { ...SETTINGS, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'America/Chicago' }
 let world: World
 let bad: Source
 beforeAll(async () => {
-  bad = await source('Hostile', SETTINGS, TOKEN)
+  bad = await source('Hostile', OWN, TOKEN)
   world = await makeWorld({ bridges: [bad.address], environment: { AXION_BRIDGE_TIMEOUT: '2' } })
   await world.as('administrator', 'PUT', '/api/entities/larkspur/systems/hostile', {
     role: 'billing',

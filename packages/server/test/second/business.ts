@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
 import type { BaselineInput } from '@axion/contract'
-import { source, type Source } from './source.ts'
+import { SETTINGS, source, type Source } from './source.ts'
 
 /**
  * A second business, from docs/bridge.md alone: value added tax with a reduced rate, books in a currency with three digits and sales in one
@@ -54,18 +54,7 @@ export const baseline: BaselineInput = {
   ],
 }
 
-const SETTINGS = {
-  baseCurrency: 'KWD',
-  currencies: ['KWD', 'JPY'],
-  timeZone: 'Asia/Dubai',
-  taxEnabled: true,
-  computesTax: true,
-  keepsDocumentNumbers: true,
-  pairsCreditsItself: false,
-  usesAccountNumbers: false,
-  lockedThrough: null,
-  defaultItemTaxCode: null,
-}
+const OWN = { ...SETTINGS, baseCurrency: 'KWD', currencies: ['KWD', 'JPY'], timeZone: 'Asia/Dubai' }
 const PLACE = { country: 'XF', region: 'XF-CO', city: 'Bandar', postalCode: null }
 
 interface Sold {
@@ -161,13 +150,8 @@ export async function startBusiness(ports: readonly [number, number, number] = [
     createInterface({ input: python.stdout as NonNullable<typeof python.stdout> }).once('line', told),
   )
   const ledger = `http://127.0.0.1:${line.split(' ').at(-1) ?? ''}`
-  const counter = await source('Sorrel, counter', SETTINGS, TOKEN, ports[1])
-  const harbour = await source(
-    'Sorrel, harbour',
-    { ...SETTINGS, defaultItemTaxCode: 'WARE' },
-    TOKEN,
-    ports[2],
-  )
+  const counter = await source('Sorrel, counter', OWN, TOKEN, ports[1])
+  const harbour = await source('Sorrel, harbour', { ...OWN, defaultItemTaxCode: 'WARE' }, TOKEN, ports[2])
   for (const system of [counter, harbour]) {
     system.put('agencies', 'k', { code: null, name: 'Kavir Tax Authority', liabilityAccountId: null })
     for (const [id, name, percent] of [

@@ -1,6 +1,17 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
 
+/** What a system is set to, as docs/bridge.md has it; its currencies and zone are its own. */
+export const SETTINGS = {
+  taxEnabled: true,
+  computesTax: true,
+  keepsDocumentNumbers: true,
+  pairsCreditsItself: false,
+  usesAccountNumbers: false,
+  lockedThrough: null,
+  defaultItemTaxCode: null,
+}
+
 /** One object of a resource, as docs/bridge.md has it. */
 interface Item {
   readonly id: string

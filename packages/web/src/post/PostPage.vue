@@ -373,8 +373,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
 }
 /* On a narrow page a document is a card: its number and tax, whose and how much in all, when and how it stands, and what to know. */
 @media (max-width: 760px) {
-  .documents,
-  .documents :is(thead, tbody) {
+  .documents thead {
     display: block;
   }
   .documents thead th:not(:first-child) {
@@ -386,23 +385,12 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
     padding-left: 8px;
   }
   .documents tbody tr {
-    display: grid;
     grid-template:
       'pick number tax' auto
       '.    party  total' auto
       '.    state  day' auto
       '.    why    why' auto / 26px minmax(0, 1fr) auto;
-    gap: 2px 8px;
-    padding: 6px 8px;
     border-bottom: 1px solid var(--rule);
-  }
-  .documents tbody td {
-    display: block;
-    width: auto;
-    max-width: none;
-    height: auto;
-    border: 0;
-    padding: 0;
   }
   .documents .why {
     white-space: normal;

@@ -469,22 +469,18 @@ useKeys(() => [
 }
 /* On a narrow page a document is a card, and each agency of it three voices under their names. */
 @media (max-width: 760px) {
-  .documents,
-  .documents :is(tbody, tfoot) {
+  .documents tfoot {
     display: block;
   }
   .documents thead {
     display: none;
   }
   .documents tbody tr {
-    display: grid;
     grid-template:
       'number number finding' auto
       'party party day' auto
       'agency account open' auto
       'stated expected booked' auto / minmax(0, 1fr) minmax(0, 1fr) minmax(0, 1fr);
-    gap: 2px 8px;
-    padding: 6px 8px;
     border-top: 1px solid var(--rule);
   }
   .documents tbody tr.further {
@@ -492,14 +488,6 @@ useKeys(() => [
     grid-template:
       'agency account open' auto
       'stated expected booked' auto / minmax(0, 1fr) minmax(0, 1fr) minmax(0, 1fr);
-  }
-  .documents tbody td {
-    display: block;
-    width: auto;
-    max-width: none;
-    height: auto;
-    border: 0;
-    padding: 0;
   }
   .documents .further :is(.number, .day, .party, .finding) {
     display: none;
@@ -525,12 +513,6 @@ useKeys(() => [
     gap: 2px 8px;
     padding: 6px 8px;
     border-top: 2px solid var(--rule);
-  }
-  .documents tfoot td {
-    display: block;
-    border: 0;
-    padding: 0;
-    height: auto;
   }
   .documents tfoot td:first-child {
     grid-column: 1 / -1;
