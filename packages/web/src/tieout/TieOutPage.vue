@@ -1,19 +1,14 @@
 <script setup lang="ts">
-import type { CauseView, FullProofView, Selector, TieOutRow, TieOutView } from '@axion/contract'
+import type { CauseView, FullProofView, TieOutRow, TieOutView } from '@axion/contract'
 import { sayCause } from '@axion/contract'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
-import { count, isNil, useFormat } from '../figures/format.ts'
+import { count, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
 import ProvedVerdict from '../figures/ProvedVerdict.vue'
-import VoiceMark from '../figures/VoiceMark.vue'
 import ListBar from '../grid/ListBar.vue'
-import ListEnd from '../grid/ListEnd.vue'
-import SortHead from '../grid/SortHead.vue'
-import { NARROWING, useList } from '../grid/useList.ts'
-import { useRows } from '../grid/useRows.ts'
+import { useList } from '../grid/useList.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { asRefused, call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
@@ -22,6 +17,7 @@ import KeepDialog from './KeepDialog.vue'
 import KeptDialog from './KeptDialog.vue'
 import MendDialog from './MendDialog.vue'
 import type { Mending } from './mendWords.ts'
+import TieOutDocuments from './TieOutDocuments.vue'
 import WorkListDialog from './WorkListDialog.vue'
 
 /** So many causes stand in full; more scroll, so that the documents keep their place. */
@@ -31,7 +27,6 @@ const router = useRouter()
 const runs = useRuns()
 const { api, version } = useMonth()
 const format = useFormat()
-const evidence = useEvidence()
 const mending = ref<Mending | null>(null)
 const correcting = ref<CauseView | null>(null)
 function mend(target: CauseView | undefined): void {
@@ -68,45 +63,6 @@ const cause = computed(() => query('cause'))
 const all = computed(() => query('show') === 'all')
 /** Proved lines of documents that are not can be folded away. */
 const folded = computed(() => query('fold') === 'yes')
-const rows = computed(() => {
-  if (!folded.value) return list.rows.value
-  const open = list.rows.value.filter((row) => row.proved || !isNil(row.unproved) || row.unprovedAlone)
-  return open.map((row, at) => ({ ...row, first: open[at - 1]?.unit !== row.unit }))
-})
-const documents = computed(() => new Set(list.rows.value.map((row) => row.unit)).size)
-const order = (name: string): { name: string; sort: string | undefined; down: string | undefined } => ({
-  name,
-  sort: query('sort'),
-  down: query('down'),
-})
-const SETTLED: Readonly<Record<NonNullable<TieOutRow['settled']>, string>> = {
-  kept: 'kept',
-  cured: 'given back',
-}
-const keyOf = (row: TieOutRow): string => `${row.unit}|${row.agency ?? ''}|${row.account ?? ''}`
-const { chosen, choose } = useRows(
-  () => rows.value,
-  keyOf,
-  (row) =>
-    evidence.show(
-      isNil(row.unproved)
-        ? { of: 'tax', voice: 'expected', ...where(row) }
-        : { of: 'unproved', ...where(row) },
-    ),
-)
-const where = (row: TieOutRow): Pick<Selector, 'unit' | 'agency' | 'account'> => ({
-  unit: row.unit,
-  agency: row.agency ?? '',
-  account: row.account ?? '',
-})
-
-/** What the list is filtered to: its totals open to the same. Where it is narrowed further, they stand by themselves. */
-const further = computed(() => NARROWING.some((name) => name !== 'search' && query(name) !== undefined))
-const opens = (of: Selector): Selector | null => (further.value ? null : { ...of, ...shown.value })
-const shown = computed((): Partial<Selector> => ({
-  ...(cause.value ? { cause: cause.value } : query('show') ? {} : { only: 'unproved' }),
-  ...(query('search') ? { search: query('search') } : {}),
-}))
 const causes = computed(() => view.value?.causes ?? [])
 const current = computed(() => causes.value.find((c) => c.key === cause.value) ?? null)
 watch(version, () => (full.value = null))
@@ -295,117 +251,14 @@ useKeys(() => [
         out="/tie-out/list"
       />
     </div>
-    <div v-if="view && rows.length === 0" class="empty">
+    <div v-if="view && list.rows.value.length === 0" class="empty">
       <strong>{{ view.pulled ? 'Nothing here is unproved' : 'Nothing was pulled yet' }}</strong>{{
         view.pulled
           ? 'Look at all documents, or at the close sheet.'
           : 'Pull the systems, then their voices stand side by side here.'
       }}
     </div>
-    <div v-else-if="view" class="scroll" tabindex="0" role="region" aria-label="Documents">
-      <table class="sheet documents" aria-label="Documents">
-        <thead>
-          <tr>
-            <SortHead v-bind="order('number')" @sort="list.sortBy">Document</SortHead>
-            <SortHead v-bind="order('date')" @sort="list.sortBy">Date</SortHead>
-            <SortHead v-bind="order('party')" @sort="list.sortBy">Party</SortHead>
-            <th scope="col">Agency</th>
-            <th scope="col">Account</th>
-            <th scope="col" class="n"><VoiceMark voice="stated" />Stated, {{ view.currency }}</th>
-            <th scope="col" class="n"><VoiceMark voice="expected" />Expected</th>
-            <th scope="col" class="n"><VoiceMark voice="booked" />Booked</th>
-            <SortHead v-bind="order('open')" n @sort="list.sortBy">Not proved</SortHead>
-            <SortHead v-bind="order('state')" @sort="list.sortBy">Finding</SortHead>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="(row, at) in rows"
-            :key="keyOf(row)"
-            :class="{ chosen: at === chosen, further: !row.first }"
-            @click="choose(at)"
-          >
-            <td class="strong number">{{ row.first ? row.number : '' }}</td>
-            <td class="soft day">{{ row.first ? format.day(row.date) : '' }}</td>
-            <td class="party" :title="row.party">{{ row.first ? row.party : '' }}</td>
-            <td class="agency" :title="row.agencyName ?? ''">
-              {{
-                row.agencyName ??
-                (isNil(row.booked ?? '0') && row.stated === null && row.expected === null
-                  ? 'no tax'
-                  : 'no agency')
-              }}
-            </td>
-            <td class="soft account">{{ row.account }}</td>
-            <td class="n voice stated" data-voice="stated">
-              <Amount
-                v-if="row.stated !== null || row.expected !== null"
-                :value="row.stated"
-                :of="{ of: 'tax', voice: 'stated', ...where(row) }"
-              />
-            </td>
-            <td class="n voice expected" data-voice="expected">
-              <Amount
-                :value="row.known === 'no' ? null : (row.expected ?? '0')"
-                :of="{ of: 'tax', voice: 'expected', ...where(row) }"
-                silence="not known"
-              />
-              <em
-                v-if="row.known === 'partly' && row.first"
-                class="faint"
-                title="A line of it is not decided"
-              >
-                in part</em
-              >
-            </td>
-            <td class="n voice booked" data-voice="booked">
-              <Amount
-                :value="row.bookedUnnamed && isNil(row.booked ?? '0') ? null : row.booked"
-                :of="{ of: 'tax', voice: 'booked', ...where(row) }"
-                :silence="row.bookedUnnamed ? 'no agency' : 'not booked'"
-              />
-            </td>
-            <td class="n open">
-              <Amount :value="row.unproved" :of="{ of: 'unproved', ...where(row) }" breaks />
-            </td>
-            <td class="finding">
-              <StateMark
-                v-if="row.first"
-                :state="
-                  row.proved ? 'holds' : row.settled ? 'asks' : row.headline === 'missing' ? 'open' : 'breaks'
-                "
-                :word="row.proved ? 'proved' : row.settled ? SETTLED[row.settled] : row.facets.join(', ')"
-              />
-            </td>
-          </tr>
-        </tbody>
-        <tfoot>
-          <tr>
-            <td colspan="5">{{ count(view.total, 'document') }}</td>
-            <td class="n">
-              <Amount :value="view.totals.stated" :of="opens({ of: 'tax', voice: 'stated' })" />
-            </td>
-            <td class="n">
-              <Amount :value="view.totals.expected" :of="opens({ of: 'tax', voice: 'expected' })" />
-            </td>
-            <td class="n">
-              <Amount :value="view.totals.booked" :of="opens({ of: 'tax', voice: 'booked' })" />
-            </td>
-            <td class="n">
-              <Amount :value="view.totals.unproved" :of="opens({ of: 'unproved' })" breaks />
-            </td>
-            <td />
-          </tr>
-        </tfoot>
-      </table>
-      <ListEnd
-        :shown="documents"
-        :total="view.total"
-        one="document"
-        :reading="list.reading.value"
-        @more="list.more"
-      />
-    </div>
+    <TieOutDocuments v-else-if="view" :list="list" />
     <MendDialog v-model="mending" />
     <WorkListDialog v-model="correcting" @keep="keepInstead" />
     <KeepDialog v-model="keeping" />
@@ -456,96 +309,5 @@ useKeys(() => [
   gap: 6px 18px;
   align-items: center;
   margin-bottom: 6px;
-}
-.scroll {
-  flex: 1;
-  min-height: 180px;
-}
-.party {
-  max-width: 190px;
-}
-.further td {
-  border-top-color: transparent;
-}
-/* On a narrow page a document is a card, and each agency of it three voices under their names. */
-@media (max-width: 760px) {
-  .documents tfoot {
-    display: block;
-  }
-  .documents thead {
-    display: none;
-  }
-  .documents tbody tr {
-    grid-template:
-      'number number finding' auto
-      'party party day' auto
-      'agency account open' auto
-      'stated expected booked' auto / minmax(0, 1fr) minmax(0, 1fr) minmax(0, 1fr);
-    border-top: 1px solid var(--rule);
-  }
-  .documents tbody tr.further {
-    border-top: 0;
-    grid-template:
-      'agency account open' auto
-      'stated expected booked' auto / minmax(0, 1fr) minmax(0, 1fr) minmax(0, 1fr);
-  }
-  .documents .further :is(.number, .day, .party, .finding) {
-    display: none;
-  }
-  .documents tbody .voice {
-    text-align: left;
-  }
-  .documents .voice::before {
-    content: attr(data-voice);
-    display: block;
-    font-size: 12px;
-    color: var(--soft);
-  }
-  .documents :is(.day, .finding, .open) {
-    text-align: right;
-  }
-  .documents :is(.agency, .finding) {
-    white-space: normal;
-  }
-  .documents tfoot tr {
-    display: grid;
-    grid-template-columns: repeat(3, minmax(0, 1fr));
-    gap: 2px 8px;
-    padding: 6px 8px;
-    border-top: 2px solid var(--rule);
-  }
-  .documents tfoot td:first-child {
-    grid-column: 1 / -1;
-  }
-  .number {
-    grid-area: number;
-  }
-  .day {
-    grid-area: day;
-  }
-  .party {
-    grid-area: party;
-  }
-  .agency {
-    grid-area: agency;
-  }
-  .account {
-    grid-area: account;
-  }
-  .stated {
-    grid-area: stated;
-  }
-  .expected {
-    grid-area: expected;
-  }
-  .booked {
-    grid-area: booked;
-  }
-  .open {
-    grid-area: open;
-  }
-  .finding {
-    grid-area: finding;
-  }
 }
 </style>
