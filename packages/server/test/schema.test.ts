@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { Cluster } from '../../../scripts/lib/cluster.mjs'
 import { connect, inEntity, type Database } from '../src/database/connection.ts'
-import { migrate } from '../src/database/migrate.ts'
+import { migrate } from '../src/main/migrate.ts'
 import { migrationSource } from '../src/database/migrations/index.ts'
 import { makeWorld, type World } from './world.ts'
 

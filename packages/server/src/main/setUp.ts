@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { connect } from '../database/connection.ts'
-import { migrate } from '../database/migrate.ts'
+import { migrate } from './migrate.ts'
 import { hashPassword } from '../people/passwords.ts'
 
 const People = z.array(
