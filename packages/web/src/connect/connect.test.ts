@@ -1,6 +1,6 @@
 import type { ConnectView, RunView } from '@axion/contract'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
-import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import { answers, mountIn, NO_LIMITS, PATH } from '../../test/mounting.ts'
 import RunBar from '../shell/RunBar.vue'
 import StagePath from '../shell/StagePath.vue'
 import { useRuns } from '../shell/runs.ts'
@@ -209,6 +209,18 @@ describe('the path', () => {
       'not pulled',
       'not pulled',
     ])
+  })
+
+  test.each<[string, Partial<typeof NO_LIMITS>, string]>([
+    ['whole', {}, 'all posted'],
+    ['but for what could not be read', { unread: 1 }, 'all that was read'],
+    ['but for a system whose pull failed', { failed: ['Billing'] }, 'all that was read'],
+  ])('says what is posted, %s', async (_, limits, words) => {
+    const { connect } = PATH
+    answers({ '/path': { ...PATH, connect: { ...connect, limits: { ...NO_LIMITS, ...limits } } } })
+    const { page, month } = await mountIn(StagePath)
+    await month.changed()
+    expect(page.findAll('.stage p').map((p) => p.text())[2]).toBe(words)
   })
 
   it('shows each stage with what waits there, and opens its money', async () => {

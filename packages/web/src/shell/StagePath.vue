@@ -66,9 +66,11 @@ const stages = computed(() => {
           ? `in ${p.post.waiting}, ${p.post.failed} failed`
           : p.post.waiting > 0
             ? 'not posted'
-            : p.connect.pulled
-              ? 'all posted'
-              : 'not pulled',
+            : !p.connect.pulled
+              ? 'not pulled'
+              : p.connect.limits.failed.length + p.connect.limits.unread > 0
+                ? 'all that was read'
+                : 'all posted',
       bad: (p?.post.failed ?? 0) > 0,
     },
     {
