@@ -293,7 +293,7 @@ describe('what nobody foresaw', () => {
 
   it('a run that nobody works at any more is ended, and one that somebody does is not', async () => {
     const forsaken = await world.begin('/pulls', { systemIds: null })
-    const waiting = await world.begin('/pulls', { systemIds: null })
+    const waiting = await world.begin('/pulls', { systemIds: ['hostile'] })
     await world.ownerSql(
       `update run set updated_at = now() - interval '1 hour' where run_id = any($1::uuid[])`,
       [[forsaken, waiting]],

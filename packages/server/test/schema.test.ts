@@ -66,6 +66,27 @@ describe('the catalogue', () => {
     expect(keys.filter((key) => key.first !== 'entity_id' && !key.name.includes('person'))).toEqual([])
   })
 
+  it('has a foreign key on every table of an entity’s data, but for facts, which a proof alone writes together with their units, and which go with them', async () => {
+    const without = await rows<{ name: string }>(
+      `select relname as name from pg_class c join pg_namespace n on n.oid = relnamespace where nspname = 'public' and relkind = 'r' and relname <> all(array['${SHARED.join("','")}'])
+         and relname <> 'legal_entity' and not exists (select from pg_constraint where conrelid = c.oid and contype = 'f') order by 1`,
+    )
+    expect(without.map((t) => t.name)).toEqual([
+      'net_fact',
+      'record_stake',
+      'special_line',
+      'stake_share',
+      'tax_fact',
+      'unproved_share',
+    ])
+    await world.run('/pulls', { systemIds: null })
+    const facts = (): Promise<{ n: number }[]> =>
+      rows(`select count(*)::int as n from tax_fact union all select count(*)::int from net_fact`)
+    expect((await facts()).every(({ n }) => n > 0)).toBe(true)
+    await rows(`delete from tie_unit`)
+    expect(await facts()).toEqual([{ n: 0 }, { n: 0 }])
+  })
+
   it('lets the audit trail only grow', async () => {
     const grants = await rows<{ privilege_type: string }>(
       `select privilege_type from information_schema.role_table_grants where grantee = 'axion_app' and table_name = 'audit_entry'`,

@@ -27,6 +27,7 @@ export const APPLICATION_CODES = [
   'AXION_PULL_CANCELLED',
   'AXION_NOT_READY',
   'AXION_NOTHING_TO_DO',
+  'AXION_UNDER_WAY',
   'AXION_LEDGER_REFUSED',
   'AXION_LEDGER_BUSY',
   'AXION_EDITED_IN_LEDGER',
@@ -393,6 +394,11 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     409,
     (f) => `There is nothing to ${f['what'] ?? 'do'}.`,
     'Look at the list again.',
+  ),
+  AXION_UNDER_WAY: sentence(
+    409,
+    (f) => `${f['person'] ?? 'Somebody'} started the same already, and it is under way.`,
+    'Wait for it to end, then look again.',
   ),
   AXION_LEDGER_REFUSED: sentence(
     422,

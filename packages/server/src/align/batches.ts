@@ -4,7 +4,7 @@ import { unseal } from '../bridges/secrets.ts'
 import { unimport } from '../baseline/import.ts'
 import { unrevise, type Revised } from '../baseline/revise.ts'
 import { connectedSystems } from '../connect/held.ts'
-import { inEntity, json, type Transaction } from '../database/connection.ts'
+import { type Transaction, changing, inEntity, json } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services.ts'
 import { noteSetUp } from './build.ts'
@@ -158,7 +158,7 @@ export async function undo(
         .update({ steps: trx.raw('jsonb_set(steps, ?::text[], ?::jsonb)', [[String(at), 'back'], 'true']) }),
     )
   }
-  await inEntity(database, entityId, async (trx) => {
+  await changing(database, entityId, async (trx) => {
     await readBatch(trx, entityId, batchId)
     for (const step of [...batch.steps].reverse()) await takeBackHere(trx, entityId, step)
     await trx('align_batch')

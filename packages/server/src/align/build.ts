@@ -5,11 +5,12 @@ import {
   type FindingCode,
   type FindingKind,
   type GridObject,
+  type Severity,
 } from '@axion/contract'
 import { foldName, groupBy } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { ALL_SET_UP, loadHeld } from '../connect/held.ts'
-import { insertRows, inOrder, json, type Transaction } from '../database/connection.ts'
+import { insertRows, inOrder, json, noteGrown, type Transaction } from '../database/connection.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import { buildRows, type BuiltRow } from './cells.ts'
 import { crosswalk } from './crosswalk.ts'
@@ -53,7 +54,7 @@ export async function ensureAligned(trx: Transaction, entityId: string, month: s
   })
   const before = await state()
   if (isFresh(before)) return
-  await trx.raw(`select pg_advisory_xact_lock(hashtext('align ' || ? || ' ' || ?))`, [entityId, month])
+  await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`grids ${entityId} ${month}`])
   const now = await state()
   if (isFresh(now)) return
   if (now.built?.set_up !== now.clock.set_up) await rebuild(trx, entityId, month)
@@ -88,8 +89,7 @@ async function rebuild(trx: Transaction, entityId: string, month: string): Promi
   for (const table of ['align_row', 'align_finding'])
     await trx(table).where({ entity_id: entityId, period: month }).delete()
   await inOrder(ALIGN_KINDS, (kind) => write(trx, entityId, month, kind, buildRows(ground, KINDS[kind])))
-  await trx.raw('select learn_align()')
-  await countFindings(trx, entityId, month)
+  noteGrown(trx, 'grids')
 }
 
 async function write(
@@ -103,6 +103,29 @@ async function write(
   const borne = groupBy(
     rows.filter((row) => !row.extra),
     (row) => row.name,
+  )
+  const left = new Map(
+    ((await trx('align_left').where({ entity_id: entityId, kind })) as LeftRow[]).map((l) => [
+      `${l.row_id}|${l.code}|${l.system_id}`,
+      { reason: l.reason, person: l.person, at: l.at.toISOString() },
+    ]),
+  )
+  const findings = rows.flatMap((row) =>
+    row.findings.map((f, place) => ({
+      ...here,
+      row_id: row.id,
+      place,
+      code: f.code,
+      severity: f.severity,
+      system_id: f.systemId,
+      finding_key: f.key,
+      facts: f.facts,
+      left_because: left.get(`${row.id}|${f.code}|${f.systemId ?? ''}`) ?? null,
+    })),
+  )
+  const open = groupBy(
+    findings.filter((finding) => finding.left_because === null),
+    (finding) => finding.row_id,
   )
   await insertRows(
     trx,
@@ -119,9 +142,7 @@ async function write(
       total: row.total,
       cells: row.cells,
       search: searchText(row),
-      findings: 0,
-      worst: -1,
-      keys: [],
+      ...countOf(open.get(row.id) ?? []),
       stake: '0',
       documents: 0,
       clear: row.extra
@@ -129,29 +150,21 @@ async function write(
         : row.cells.filter(({ objects }) => isOneClear(objects.filter(({ gone }) => !gone))).length,
     })),
   )
-  const left = new Map(
-    ((await trx('align_left').where({ entity_id: entityId, kind })) as LeftRow[]).map((l) => [
-      `${l.row_id}|${l.code}|${l.system_id}`,
-      { reason: l.reason, person: l.person, at: l.at.toISOString() },
-    ]),
-  )
-  await insertRows(
-    trx,
-    'align_finding',
-    rows.flatMap((row) =>
-      row.findings.map((f, place) => ({
-        ...here,
-        row_id: row.id,
-        place,
-        code: f.code,
-        severity: f.severity,
-        system_id: f.systemId,
-        finding_key: f.key,
-        facts: f.facts,
-        left_because: left.get(`${row.id}|${f.code}|${f.systemId ?? ''}`) ?? null,
-      })),
-    ),
-  )
+  await insertRows(trx, 'align_finding', findings)
+}
+
+/** What a row's own findings come to, as `countFindings` counts those of one that was written before. */
+function countOf(open: readonly { readonly severity: Severity; readonly finding_key: string | null }[]): {
+  readonly findings: number
+  readonly worst: number
+  readonly keys: readonly string[]
+} {
+  const last = SEVERITIES.length - 1
+  return {
+    findings: open.length,
+    worst: Math.max(-1, ...open.map(({ severity }) => last - SEVERITIES.indexOf(severity))),
+    keys: [...new Set(open.flatMap(({ finding_key: key }) => key ?? []))],
+  }
 }
 
 interface LeftRow {
@@ -168,25 +181,14 @@ export async function countFindings(
   trx: Transaction,
   entityId: string,
   month: string,
-  only: { readonly kind: FindingKind; readonly rowId: string } | null = null,
+  { kind, rowId }: { readonly kind: FindingKind; readonly rowId: string },
 ): Promise<void> {
-  if (only)
-    await trx('align_row')
-      .where({ entity_id: entityId, period: month, kind: only.kind, row_id: only.rowId })
-      .update({ findings: 0, worst: -1, keys: [] })
   await trx.raw(
     `update align_row r set findings = f.n, worst = f.worst, keys = f.keys
-     from (select kind, row_id, count(*) filter (where left_because is null) as n, coalesce(max(array_position(:severities::text[], severity) - 1) filter (where left_because is null), -1) as worst,
-         coalesce(array_agg(distinct finding_key) filter (where left_because is null and finding_key is not null), '{}') as keys
-       from align_finding where entity_id = :entity and period = :month and (:kind::text is null or kind = :kind and row_id = :row) group by kind, row_id) f
-     where r.entity_id = :entity and r.period = :month and r.kind = f.kind and r.row_id = f.row_id`,
-    {
-      entity: entityId,
-      month,
-      kind: only?.kind ?? null,
-      row: only?.rowId ?? null,
-      severities: [...SEVERITIES].reverse(),
-    },
+     from (select count(*) as n, coalesce(max(array_position(:severities::text[], severity) - 1), -1) as worst, coalesce(array_agg(distinct finding_key) filter (where finding_key is not null), '{}') as keys
+       from align_finding where entity_id = :entity and period = :month and kind = :kind and row_id = :row and left_because is null) f
+     where r.entity_id = :entity and r.period = :month and r.kind = :kind and r.row_id = :row`,
+    { entity: entityId, month, kind, row: rowId, severities: [...SEVERITIES].reverse() },
   )
 }
 

@@ -13,7 +13,7 @@ import {
 } from '@axion/contract'
 import { Fault, groupBy } from '@axion/core'
 import { pullAndProve } from '../connect/pullRun.ts'
-import { inEntity, json, type Transaction } from '../database/connection.ts'
+import { type Transaction, changing, inEntity, json } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
 import type { Services } from '../services.ts'
@@ -95,7 +95,7 @@ export async function bulk(
     throw new Problem('AXION_STALE', { what: 'What was previewed' })
   if (request.action === 'send' || request.action === 'create')
     return sendAll(services, entityId, run, gathered, begun ?? [])
-  if (begun === null) await inEntity(database, entityId, (trx) => doHere(trx, entityId, run, gathered))
+  if (begun === null) await changing(database, entityId, (trx) => doHere(trx, entityId, run, gathered))
   return 'finished'
 }
 
@@ -176,7 +176,7 @@ async function sendAll(
     ) {
       try {
         const steps = await act(services, entityId, todo.plan, todo.remedy, run.started_by)
-        await inEntity(database, entityId, (trx) => addToBatch(trx, entityId, run.run_id, batch, steps))
+        await changing(database, entityId, (trx) => addToBatch(trx, entityId, run.run_id, batch, steps))
       } catch (error) {
         problems.push({ what: `${piece.row}, ${piece.system}`, ...inWordsOf(error) })
       }

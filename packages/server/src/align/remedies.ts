@@ -14,7 +14,7 @@ import { unseal } from '../bridges/secrets.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { introduce, revise } from '../baseline/revise.ts'
 import { postingRuleId } from '../baseline/tables.ts'
-import { canonical, inEntity, inOrder, type Transaction } from '../database/connection.ts'
+import { type Transaction, canonical, changing, inEntity, inOrder } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { differingBookings, markDiffering } from '../post/differing.ts'
 import type { Services } from '../services.ts'
@@ -141,7 +141,7 @@ export async function carryOut(
   if (plan.revision !== revision)
     throw new Problem('AXION_STALE', { what: `${plan.object} in ${plan.system.row.name}` })
   const steps = await act(services, entityId, plan, remedy, person)
-  await inEntity(database, entityId, (trx) =>
+  await changing(database, entityId, (trx) =>
     recordBatch(trx, entityId, person, remedy.kind, `${plan.object}, ${plan.system.row.name}`, steps),
   )
 }
@@ -160,7 +160,7 @@ export async function act(
     system: { row },
   } = plan
   if (what.to === 'baseline')
-    return inEntity(database, entityId, (trx) => changeBaseline(trx, entityId, plan, remedy.kind, person))
+    return changing(database, entityId, (trx) => changeBaseline(trx, entityId, plan, remedy.kind, person))
   const bridge = services.bridges.open(
     row.name,
     row.address,
@@ -168,7 +168,7 @@ export async function act(
   )
   if (what.to === 'object') {
     const changed = await bridge.change(what.resource, what.objectId, what.fields, what.revision)
-    return inEntity(database, entityId, async (trx) => {
+    return changing(database, entityId, async (trx) => {
       await auditPlan(trx, entityId, person, 'sent-to-system', plan)
       return [
         {
@@ -184,7 +184,7 @@ export async function act(
     })
   }
   const made = await bridge.create(what.resource, what.value, what.key, plan.object)
-  return inEntity(database, entityId, async (trx) => {
+  return changing(database, entityId, async (trx) => {
     await auditPlan(trx, entityId, person, 'created-in-system', plan)
     if (what.link) await putLink(trx, entityId, person, { ...what.link, objectId: made.id })
     return [{ did: 'created', systemId: row.system_id, object: plan.object }]

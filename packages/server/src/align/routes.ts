@@ -12,7 +12,7 @@ import { POSTING_KINDS } from '@axion/core'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { importBaseline } from '../baseline/import.ts'
-import { inEntity } from '../database/connection.ts'
+import { changing, inEntity } from '../database/connection.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
@@ -51,7 +51,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const report = await importBaseline(trx, entity.id, request.body)
         await audit(trx, entity.id, requirePerson(request).name, 'imported', 'baseline', null, report)
         await noteSetUp(trx, entity.id)
@@ -166,7 +166,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     { config: { role: 'preparer' }, schema: { params: monthParams, body: AgreedDefaults } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await agreeDefaults(trx, entity.id, requirePerson(request).name, request.body)
         return { agreed: true }
       })
@@ -184,7 +184,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await keepAccountFor(
           trx,
           entity.id,
@@ -202,7 +202,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     { config: { role: 'preparer' }, schema: { params: monthParams, body: LeaveRequest } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await leave(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
         return { left: request.body.reason !== null }
       })
@@ -236,7 +236,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => ({
+      return changing(database, entity.id, async (trx) => ({
         run: await startRun(
           trx,
           queue,
@@ -266,7 +266,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => ({
+      return changing(database, entity.id, async (trx) => ({
         run: await startRun(
           trx,
           queue,
@@ -284,7 +284,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     { config: { role: 'preparer' }, schema: { params: monthParams, body: Link } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await link(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
         await noteSetUp(trx, entity.id)
         await proveAll(trx, entity.id, request.params.month)
@@ -298,7 +298,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     { config: { role: 'preparer' }, schema: { params: monthParams, body: Link.omit({ baselineId: true }) } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await unlink(trx, entity.id, requirePerson(request).name, request.body)
         await noteSetUp(trx, entity.id)
         await proveAll(trx, entity.id, request.params.month)
@@ -315,7 +315,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const linked = await linkClear(
           trx,
           entity.id,

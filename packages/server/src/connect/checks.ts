@@ -2,7 +2,7 @@ import type { Resource } from '@axion/contract'
 import type { Address } from '@axion/core'
 import { noteSetUp } from '../align/build.ts'
 import { dimensionId } from '../baseline/tables.ts'
-import { canonical, inEntity, json, type Transaction } from '../database/connection.ts'
+import { type Transaction, canonical, changing, inEntity, json } from '../database/connection.ts'
 import { unseal } from '../bridges/secrets.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import type { EntityOfPerson } from '../people/sessions.ts'
@@ -26,7 +26,7 @@ export async function recheck(
     )
     const about = await bridge.about()
     const settings = await bridge.settings()
-    await inEntity(services.database, entity.id, async (trx) => {
+    await changing(services.database, entity.id, async (trx) => {
       await trx('system')
         .where({ entity_id: entity.id, system_id: system.system_id })
         .update({ about: json(about), settings: json(settings) })
@@ -35,7 +35,7 @@ export async function recheck(
         await noteSetUp(trx, entity.id)
     })
   }
-  await inEntity(services.database, entity.id, async (trx) => {
+  await changing(services.database, entity.id, async (trx) => {
     const held = await loadHeld(trx, entity.id, ALL_PLACED)
     const baseline = await loadBaseline(trx, entity.id)
     const taxAccounts = baseline.baseline.postingRules

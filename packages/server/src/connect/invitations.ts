@@ -1,7 +1,7 @@
 import { role, type InvitationView, type SystemRole } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
-import { inEntity, type Database } from '../database/connection.ts'
+import { type Database, changing, inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { newToken, tokenHash } from '../people/passwords.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
@@ -45,7 +45,7 @@ export function invitationRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       const { systemId, role: of, name } = request.body
       const link = newToken()
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await trx('invitation').insert({
           entity_id: entity.id,
           digest: tokenHash(link),
@@ -99,7 +99,7 @@ export function invitationRoutes(app: App, services: Services): void {
         ...request.body,
       }
       const about = await ask(services, connection)
-      await inEntity(database, invited.entity_id, async (trx) => {
+      await changing(database, invited.entity_id, async (trx) => {
         // Used in the same breath as the system is kept: of two who follow the link at once, one is too late.
         const used = await trx('invitation')
           .where({ entity_id: invited.entity_id, invitation_id: invited.invitation_id })

@@ -1,6 +1,6 @@
 import { ALSO_OF, RESOURCES_OF, say, type Change, type Resource } from '@axion/contract'
 import { parseAmount } from '@axion/core'
-import { inEntity, inOrder, insertRows, json } from '../database/connection.ts'
+import { changing, inEntity, inOrder, insertRows, json } from '../database/connection.ts'
 import { unseal } from '../bridges/secrets.ts'
 import type { Bridge } from '../bridges/client.ts'
 import { Problem } from '../faults/problem.ts'
@@ -96,7 +96,7 @@ async function readSystem(
     const changes = await changesOf(services, bridge, entityId, system.system_id, resource, goesOn)
     counts.push(
       await namingIt(system.name, resource, () =>
-        inEntity(services.database, entityId, (trx) =>
+        changing(services.database, entityId, (trx) =>
           takeResource(trx, entityId, pullId, system, resource, changes, month),
         ),
       ),
@@ -171,7 +171,7 @@ export async function pullBalances(
   const bridge = services.bridges.open(name, address, unseal(token, services.settings.AXION_SECRET_KEY), true)
   for (const period of months) {
     const { items } = await bridge.balances(`${period}-01`, lastDayOf(period))
-    await inEntity(services.database, entityId, async (trx) => {
+    await changing(services.database, entityId, async (trx) => {
       const accounts = (await trx('held_object')
         .where({ entity_id: entityId, system_id: systemId, resource: 'accounts', removed: false })
         .select('object_id', trx.raw(`value->>'number' as number`))) as {

@@ -1,4 +1,4 @@
-import { inEntity, type Transaction } from '../database/connection.ts'
+import { type Transaction, changing, inEntity } from '../database/connection.ts'
 import { ensureAligned, noteSetUp } from '../align/build.ts'
 import { Cancelled } from '../jobs/ending.ts'
 import { noteRun, readRun } from '../jobs/runs.ts'
@@ -79,10 +79,12 @@ export async function pullAndProve(
     if (reports.at(-1)?.problem === null) reports.splice(before)
   }
   await noteRun(database, entityId, runId, { step: 'proving' })
-  await inEntity(database, entityId, async (trx) => {
+  await changing(database, entityId, async (trx) => {
     await noteBooked(trx, entityId)
     await proveTouched(trx, entityId, month)
   })
+  // By now the planner knows the size of what was proved.
+  await inEntity(database, entityId, (trx) => ensureAligned(trx, entityId, month))
   // What was taken before somebody cancelled is proved all the same.
   if (cancelled) throw cancelled as Cancelled
   return reports
@@ -95,7 +97,6 @@ export async function proveTouched(trx: Transaction, entityId: string, month: st
   for (const each of new Set([...months, ...(await monthsToAnalyse(trx, entityId)), month]))
     await prove(trx, entityId, each, touched)
   await trx('pull').where({ entity_id: entityId }).whereNull('proved_at').update({ proved_at: trx.fn.now() })
-  await ensureAligned(trx, entityId, month)
 }
 
 /**

@@ -1,7 +1,7 @@
 import { role, say, Scope, type Code, type ConnectView } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
-import { inEntity, inOrder, type Transaction } from '../database/connection.ts'
+import { type Transaction, changing, inEntity, inOrder } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
@@ -44,7 +44,7 @@ export function connectRoutes(app: App, services: Services): void {
       const { name, address, token } = request.body
       const connection = { systemId: request.params.system, role: request.body.role, name, address, token }
       const about = await ask(services, connection)
-      await inEntity(database, entity.id, (trx) =>
+      await changing(database, entity.id, (trx) =>
         keepSystem(trx, services, entity.id, connection, about, requirePerson(request).name),
       )
       return { system: request.params.system, company: about.company }
@@ -70,7 +70,7 @@ export function connectRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const taken = (await trx('system')
           .where({ entity_id: entity.id, system_id: request.params.system })
           .whereNull('disconnected_at')
@@ -126,7 +126,7 @@ export function connectRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await changeScope(
           trx,
           entity.id,
@@ -158,7 +158,7 @@ export function connectRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => ({
+      return changing(database, entity.id, async (trx) => ({
         run: await startRun(
           trx,
           queue,

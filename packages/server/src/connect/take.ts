@@ -13,12 +13,15 @@ import {
   type SystemRole,
 } from '@axion/contract'
 import { Fault, parseAmount } from '@axion/core'
-import { canonical, insertRows, type Transaction } from '../database/connection.ts'
+import { canonical, insertRows, noteGrown, type Transaction } from '../database/connection.ts'
 import type { SystemRow } from './held.ts'
 import { applyScope } from './scope.ts'
 import { unstage } from './staged.ts'
 import { storeOf, type Accepted } from './stores.ts'
 import { unreadRow, type UnreadRow } from './unread.ts'
+
+/** So many objects at once change how the planner should think of them. */
+const MANY = 2000
 
 /** What came in one resource: how many objects, and what differs from the pull before. */
 export interface PullCount {
@@ -141,6 +144,7 @@ export async function takeResource(
       .filter(({ change }) => known.has(change.id))
       .map(({ change, value }) => noted(change.id, 'readable', labelOf(value) || change.id)),
   ])
+  if (latest.length >= MANY) noteGrown(trx, 'sources')
   await unstage(trx, { ...here, resource })
   await trx('pull_cursor')
     .insert({ ...here, resource, sequence: next, whole: false })

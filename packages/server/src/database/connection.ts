@@ -1,4 +1,5 @@
 import { AsyncLocalStorage } from 'node:async_hooks'
+import { Mutex, withTimeout } from 'async-mutex'
 import knex, { type Knex } from 'knex'
 import pg from 'pg'
 
@@ -17,19 +18,74 @@ export function connect(connectionString: string, max = 10): Database {
 /** The address that the request under way came from; none where a worker does something. It goes into the audit trail. */
 export const requestAddress = new AsyncLocalStorage<string>()
 
+/** What a transaction wrote so much of that the planner is to be told of its size, once it is committed. */
+const grown = new WeakMap<Transaction, Set<Grown>>()
+type Grown = 'sources' | 'facts' | 'grids'
+const LEARN: Readonly<Record<Grown, string>> = {
+  sources: 'select learn_sizes()',
+  facts: 'select learn_facts()',
+  grids: 'select learn_align()',
+}
+
+/** Says that a transaction writes many rows: statistics are taken after it, in a transaction of their own, so that nobody waits for them. */
+export function noteGrown(trx: Transaction, what: Grown): void {
+  grown.get(trx)?.add(what)
+}
+
 /** One transaction that sees and writes a single legal entity's rows, and no others: row-level security holds it there. */
-export function inEntity<T>(
+export async function inEntity<T>(
   database: Database,
   entityId: string,
   work: (trx: Transaction) => Promise<T>,
 ): Promise<T> {
-  return database.transaction(async (trx) => {
+  const written = new Set<Grown>()
+  const result = await database.transaction(async (trx) => {
+    grown.set(trx, written)
     await trx.raw(`select set_config('axion.entity', ?, true), set_config('axion.from', ?, true)`, [
       entityId,
       requestAddress.getStore() ?? '',
     ])
     return work(trx)
   })
+  // What was done is done: statistics that could not be taken are taken by the database's own clock.
+  for (const what of written)
+    await database
+      .raw(LEARN[what])
+      .catch((error: unknown) => process.stderr.write(`axion: statistics: ${(error as Error).message}\n`))
+  return result
+}
+
+/** Who changes an entity's books waits here for the one before, and holds no connection meanwhile. */
+const turns = new Map<string, Mutex>()
+/** So long somebody who asked for a page waits for others who change the same books. */
+const PATIENCE_MS = 20_000
+
+/**
+ * One transaction that changes what an entity's proof reads or writes: one after another, so that locks are taken in one order.
+ * It is never opened within another. Somebody who waits for an answer is told after a while that others are at the same; a run waits.
+ * @throws what passes, where others are at it for too long
+ */
+export async function changing<T>(
+  database: Database,
+  entityId: string,
+  work: (trx: Transaction) => Promise<T>,
+): Promise<T> {
+  const impatient = requestAddress.getStore() !== undefined
+  const own = turns.get(entityId) ?? new Mutex()
+  turns.set(entityId, own)
+  const turn = impatient ? withTimeout(own, PATIENCE_MS, new OthersAtIt()) : own
+  return turn.runExclusive(() =>
+    inEntity(database, entityId, async (trx) => {
+      if (impatient) await trx.raw(`set local lock_timeout = ${PATIENCE_MS}`)
+      await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`changes ${entityId}`])
+      return work(trx)
+    }),
+  )
+}
+
+/** Others were at the same for longer than anybody waits: it passes. */
+export class OthersAtIt extends Error {
+  readonly code = LOCK_NOT_AVAILABLE
 }
 
 /** One transaction that sees what belongs to a person: their memberships, and the entities they name. */
@@ -110,6 +166,7 @@ async function insertSome(
   )
 }
 
+const LOCK_NOT_AVAILABLE = '55P03'
 const UNIQUE_VIOLATION = '23505'
 const EXCLUSION_VIOLATION = '23P01'
 

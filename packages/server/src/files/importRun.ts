@@ -17,7 +17,7 @@ import { readBaseline } from '../baseline/read.ts'
 import { connectedSystems } from '../connect/held.ts'
 import { takeResource, type PullCount } from '../connect/take.ts'
 import { proveTouched } from '../connect/pullRun.ts'
-import { inEntity, json, type Transaction } from '../database/connection.ts'
+import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { Cancelled } from '../jobs/ending.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
@@ -67,7 +67,8 @@ export async function importFile(
   }
   try {
     await noteRun(database, entityId, run.run_id, { step: PHASE_WORDS[phase] })
-    await inEntity(database, entityId, async (trx) => {
+    const within = phase === 'apply' ? changing : inEntity
+    await within(database, entityId, async (trx) => {
       const row = (await trx('file_import').where(key).forUpdate().first()) as ImportRow | undefined
       if (!row) throw new Problem('AXION_NOT_FOUND', { what: 'such import' })
       await PHASES[phase]({ services, trx, entityId, run, row, checkpoint })

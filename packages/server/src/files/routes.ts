@@ -25,7 +25,7 @@ import { audit } from '../audit/audit.ts'
 import { readBaseline } from '../baseline/read.ts'
 import { seal } from '../bridges/secrets.ts'
 import { connectedSystems, FILES, isFiles } from '../connect/held.ts'
-import { inEntity, json, type Transaction } from '../database/connection.ts'
+import { type Transaction, changing, inEntity, json } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
@@ -102,7 +102,7 @@ export function fileRoutes(app: App, services: Services): void {
         keepsInventory: null,
         rounding: null,
       }
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const there = (await trx('system')
           .where({ entity_id: entity.id, system_id: system })
           .first('address')) as { address: string } | undefined
@@ -190,7 +190,7 @@ export function fileRoutes(app: App, services: Services): void {
       const content = request.body as Buffer | undefined
       if (!Buffer.isBuffer(content) || content.length === 0)
         throw new Problem('AXION_FILE_UNREADABLE', { file: name, problem: 'nothing came' })
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await requireTarget(trx, entity.id, target, sheet)
         const [row] = (await trx('file_import')
           .insert({
@@ -236,7 +236,7 @@ export function fileRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await advance(trx, entity.id, request.params.import, ['mapping', 'read'], 'reading')
         return {
           run: await startRun(
@@ -272,7 +272,7 @@ export function fileRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const row = await advance(trx, entity.id, request.params.import, ['read'], 'applying')
         if (row.bad > 0 && !request.body.goodOnly)
           throw new Problem('AXION_FILE_BAD_ROWS', { rows: String(row.bad) })
@@ -305,7 +305,7 @@ export function fileRoutes(app: App, services: Services): void {
     { config: { role: 'preparer' }, schema: { params: importParams } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await advance(trx, entity.id, request.params.import, ['mapping', 'read'], 'cancelled')
         await trx('file_import_row')
           .where({ entity_id: entity.id, import_id: request.params.import })

@@ -5,7 +5,7 @@ import { mend } from '../tieout/mendRun.ts'
 import { proveAll } from '../tieout/prove.ts'
 import { recheck } from '../connect/checks.ts'
 import { pullAndProve, type PullReport } from '../connect/pullRun.ts'
-import { inEntity, json } from '../database/connection.ts'
+import { changing, inEntity, json } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { say } from '@axion/contract'
 import { compose, documentsToCompose } from '../post/rehearse.ts'
@@ -91,7 +91,7 @@ async function failRun(
     step: '',
     report: { ...run?.report, problem: { code, says, mend: how } },
   })
-  await inEntity(services.database, entityId, async (trx) => {
+  await changing(services.database, entityId, async (trx) => {
     // A pull that it was in the middle of did not come to its end: what is known of that system is from before.
     await trx('pull')
       .where({ entity_id: entityId, run_id: runId, ended: false })
@@ -137,7 +137,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     return endedBy(reports)
   }
   if (is('rehearse', run)) {
-    await inEntity(database, entityId, async (trx) => {
+    await changing(database, entityId, async (trx) => {
       const documents = await documentsToCompose(trx, entityId, run.payload.month)
       const report = await compose(trx, entityId, documents, null)
       await trx('run')
@@ -160,7 +160,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     if (run.report['undone'] !== true) await undo(services, entityId, batchId, run.started_by)
     await noteRun(database, entityId, run.run_id, { step: 'pulling', report: { undone: true } })
     const pulled = await pullAndProve(services, entityId, run.run_id, month, null)
-    await inEntity(database, entityId, (trx) => proveAll(trx, entityId, month))
+    await changing(database, entityId, (trx) => proveAll(trx, entityId, month))
     await noteRun(database, entityId, run.run_id, { report: { undone: true, pulled } })
     return endedBy(pulled)
   }

@@ -1,4 +1,5 @@
 import { inEntity, json, type Database, type Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
 import type { Queue } from './queue.ts'
 
 /** What a run of each kind is asked to do. */
@@ -45,7 +46,13 @@ export interface RunRow<K extends RunKind = RunKind> {
   readonly started_by: string
 }
 
-/** Records a run and hands it to the workers, both or neither. */
+/** Bookings of one posting are none of another's; of everything else, what is under way already is not begun again. */
+const ASIDE: readonly RunKind[] = ['post', 'withdraw']
+
+/**
+ * Records a run and hands it to the workers, both or neither; in a transaction that changes the books, where two ask at once.
+ * @throws AXION_UNDER_WAY where the same is under way already
+ */
 export async function startRun<K extends RunKind>(
   trx: Transaction,
   queue: Queue,
@@ -55,6 +62,14 @@ export async function startRun<K extends RunKind>(
   startedBy: string,
   total = 0,
 ): Promise<string> {
+  const same = ASIDE.includes(kind)
+    ? undefined
+    : ((await trx('run')
+        .where({ entity_id: entityId, kind })
+        .whereIn('state', ['queued', 'running'])
+        .whereRaw('payload = ?::jsonb', [json(payload)])
+        .first('started_by')) as { started_by: string } | undefined)
+  if (same) throw new Problem('AXION_UNDER_WAY', { person: same.started_by })
   const [row] = (await trx('run')
     .insert({ entity_id: entityId, kind, payload: json(payload), started_by: startedBy, total })
     .returning('run_id')) as { run_id: string }[]

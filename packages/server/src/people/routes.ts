@@ -1,7 +1,7 @@
 import { currency, locale, timeZone, type MembersView } from '@axion/contract'
 import { z } from 'zod'
 import type { App, Services } from '../services.ts'
-import { inEntity, isDouble, type Transaction } from '../database/connection.ts'
+import { type Transaction, changing, inEntity, isDouble } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { audit } from '../audit/audit.ts'
 import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from './passwords.ts'
@@ -190,8 +190,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     async (request) => {
       const entity = requireRole(request)
       const { email } = request.params
-      return inEntity(database, entity.id, async (trx) => {
-        await alone(trx, entity.id)
+      return changing(database, entity.id, async (trx) => {
         const members = await membersOf(trx, entity.id)
         const leaving = members.find((m) => m.email === email)
         if (!leaving) throw new Problem('AXION_NOT_FOUND', { what: `person ${email}` })
@@ -228,8 +227,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       const member = (await database('person').where({ email: request.body.email.toLowerCase() }).first()) as
         { person_id: string } | undefined
       if (!member) throw new Problem('AXION_NOT_FOUND', { what: `person ${request.body.email}` })
-      await inEntity(database, entity.id, async (trx) => {
-        await alone(trx, entity.id)
+      await changing(database, entity.id, async (trx) => {
         const members = await membersOf(trx, entity.id)
         const before = members.find((m) => m.email === request.body.email.toLowerCase())
         requireAnAdministrator([...members.filter((m) => m !== before), { role: request.body.role }])
@@ -258,11 +256,6 @@ function membersOf(trx: Transaction, entityId: string): Promise<MembersView['mem
     .where('membership.entity_id', entityId)
     .orderBy('person.name')
     .select('person.name', 'person.email', 'membership.role')
-}
-
-/** One at a time changes who belongs to an entity: two administrators who remove each other at once leave one. */
-async function alone(trx: Transaction, entityId: string): Promise<void> {
-  await trx.raw('select pg_advisory_xact_lock(hashtext(?), hashtext(?))', ['members', entityId])
 }
 
 /** An entity that nobody administers could never be changed again. */

@@ -1,7 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises'
 import { unseal } from '../bridges/secrets.ts'
 import { connectedSystems } from '../connect/held.ts'
-import { inEntity } from '../database/connection.ts'
+import { changing, inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun } from '../jobs/runs.ts'
 import type { Services } from '../services.ts'
@@ -39,7 +39,7 @@ export async function sendOutbox(
   while (Date.now() < endOfSlice) {
     const run = await readRun(database, entityId, runId)
     if (run?.cancel_requested) {
-      await inEntity(database, entityId, (trx) =>
+      await changing(database, entityId, (trx) =>
         move(trx, entityId, 'cancelled', {
           to: 'rehearsed',
           set: 'run_id = null',

@@ -105,9 +105,7 @@ async function groundsWithItems(
   const grounds = await groundsOf(trx, entityId)
   if (grounds.index.baseline.defaults.newItems === 'left-open' || poster === null)
     return { grounds, items: await newItemsOf(trx, grounds, documents) }
-  // Another posting may be taking in the same ones.
-  await trx.raw('select pg_advisory_xact_lock(hashtext(?), hashtext(?))', ['new items', entityId])
-  const items = await newItemsOf(trx, await groundsOf(trx, entityId), documents)
+  const items = await newItemsOf(trx, grounds, documents)
   if (items.size === 0) return { grounds, items }
   await takeInItems(trx, entityId, items, poster)
   const months = [...new Set(documents.map(({ value }) => value.documentDate.slice(0, 7)))].sort()

@@ -4,7 +4,7 @@ import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { blockingChecks } from '../connect/checks.ts'
 import { connectedSystems } from '../connect/held.ts'
-import { inEntity, type Transaction } from '../database/connection.ts'
+import { type Transaction, changing, inEntity } from '../database/connection.ts'
 import { LISTED_BYTES } from '../lists/body.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
@@ -107,7 +107,7 @@ export function postRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const documents = await chosenIn(trx, entity, request.params.month, request.body)
         return previewPosting(trx, entity.currency, {
           entityId: entity.id,
@@ -123,7 +123,7 @@ export function postRoutes(app: App, services: Services): void {
     { config: { role: 'preparer' }, schema: { params: monthParams } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => ({
+      return changing(database, entity.id, async (trx) => ({
         run: await startRun(
           trx,
           queue,
@@ -153,7 +153,7 @@ export function postRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       const blocking = await blockingChecks(services, entity.id, request.params.month)
       if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const chosen = await chosenIn(trx, entity, request.params.month, request.body)
         const posting = { entityId: entity.id, documents: chosen, person: requirePerson(request).name }
         await composeChosen(trx, posting)
@@ -213,7 +213,7 @@ export function postRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       const { units, revision } = request.body
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const preview = await previewWithdrawal(trx, entity.id, entity.currency, units)
         if (preview.revision !== revision)
           throw new Problem('AXION_STALE', { what: 'What is to be withdrawn' })
@@ -255,7 +255,7 @@ export function postRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const run = await startRun(
           trx,
           queue,
@@ -287,7 +287,7 @@ export function postRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
+      return changing(database, entity.id, (trx) =>
         sayNotThere(trx, entity.id, requirePerson(request).name, request.body.units),
       )
     },

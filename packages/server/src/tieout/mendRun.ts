@@ -2,7 +2,7 @@ import type { Remedy } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import { carryOut, isSetUp, unitsOf } from '../align/remedies.ts'
 import { pullAndProve } from '../connect/pullRun.ts'
-import { inEntity, type Transaction } from '../database/connection.ts'
+import { type Transaction, changing } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, type RunRow } from '../jobs/runs.ts'
 import { queueFor } from '../post/outbox.ts'
@@ -42,18 +42,18 @@ export async function mend(
 async function begin(services: Services, entityId: string, run: MendRun): Promise<void> {
   const { month, remedy, revision } = run.payload
   const { database } = services
-  if ('cause' in remedy) return inEntity(database, entityId, (trx) => putInOutbox(trx, entityId, run, remedy))
+  if ('cause' in remedy) return changing(database, entityId, (trx) => putInOutbox(trx, entityId, run, remedy))
   await noteRun(database, entityId, run.run_id, {
     step: isSetUp(remedy) ? 'sending the change' : 'changing the baseline',
   })
   await carryOut(services, entityId, month, remedy, revision, run.started_by)
   if (!isSetUp(remedy)) {
-    return inEntity(database, entityId, async (trx) => {
+    return changing(database, entityId, async (trx) => {
       await proveAll(trx, entityId, month)
       await noteBegun(trx, entityId, run, 0)
     })
   }
-  await inEntity(database, entityId, async (trx) => {
+  await changing(database, entityId, async (trx) => {
     const units = await unitsOf(trx, entityId, month, remedy)
     await noteBegun(trx, entityId, run, await bookAgain(trx, entityId, run, units))
   })

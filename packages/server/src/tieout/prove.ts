@@ -5,7 +5,7 @@ import { departingFrom, type Departing } from '../align/departing.ts'
 import { stakesOf } from '../align/stake.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { loadHeld, type HeldSystem } from '../connect/held.ts'
-import { insertRows, type Transaction } from '../database/connection.ts'
+import { insertRows, noteGrown, type Transaction } from '../database/connection.ts'
 import { states } from '../post/states.ts'
 import { analyseRecords } from './records.ts'
 import { writeUnread } from './flaws.ts'
@@ -15,12 +15,12 @@ import { settle } from './settle.ts'
 import { writeUnits } from './unitRows.ts'
 import { rankCauses, weighingOf, weighUnits } from './weigh.ts'
 
-/** A proof of so many units tells the planner of what it writes. */
+/** A proof of so many units changes how the planner should think of them. */
 const MANY = 2000
 
 /**
  * Proves a month anew, or what was touched in it: works out the units' facts and signatures, then weighs and diagnoses those
- * whose signatures differ. Verdicts, totals and evidence are read from the rows that this writes.
+ * whose signatures differ. Verdicts, totals and evidence are read from the rows that this writes. Done in a transaction that changes the books.
  */
 export async function prove(
   trx: Transaction,
@@ -28,7 +28,6 @@ export async function prove(
   period: string,
   touched: Touched = 'all',
 ): Promise<void> {
-  await trx.raw(`select pg_advisory_xact_lock(hashtext('prove' || ?))`, [entityId])
   const grounds = await groundsOf(trx, entityId)
   const walked = grounds.systems.map((held) => ({
     held,
@@ -39,22 +38,26 @@ export async function prove(
   await forget(trx, entityId, period, touched)
   let done = 0
   for await (const units of unitsOf(trx, grounds, period, touched)) {
-    await writeUnits(trx, grounds, units, done === 0 && units.length >= MANY)
+    await writeUnits(trx, grounds, units)
     done += units.length
     await writeStakes(trx, grounds, period, units, walked, departing)
     await weighUnits(trx, grounds, weighing, units)
   }
   await writeUnread(trx, grounds, period, touched)
   await analyseRecords(trx, grounds, period, touched, walked, departing)
-  if (done >= MANY) await trx.raw('select learn_facts()')
+  if (done >= MANY) {
+    noteGrown(trx, 'facts')
+    // The planner knows nothing yet of what was written here: with few rows in mind it would walk them one by one for each other.
+    await trx.raw('set local enable_nestloop = off')
+  }
   await followBookings(trx, entityId, period)
   await settled(trx, grounds, period)
+  await trx.raw('set local enable_nestloop to default')
   await noteFacts(trx, entityId)
 }
 
 /** What is kept or given back is looked at anew; what a credit of another month gives back, in both. */
 export async function settleMonth(trx: Transaction, entityId: string, period: string): Promise<void> {
-  await trx.raw(`select pg_advisory_xact_lock(hashtext('prove' || ?))`, [entityId])
   await settled(trx, await groundsOf(trx, entityId), period)
 }
 

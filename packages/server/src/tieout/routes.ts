@@ -1,7 +1,7 @@
 import { parseSelector, Remedy, TieOutListQuery } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
-import { inEntity } from '../database/connection.ts'
+import { changing, inEntity } from '../database/connection.ts'
 import { LISTED_BYTES } from '../lists/body.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
@@ -75,7 +75,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const entity = requireRole(request)
       const { unit, done } = request.body
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await tick(trx, entity.id, request.params.month, unit, done, requirePerson(request).name)
         return { done }
       })
@@ -122,7 +122,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => ({
+      return changing(database, entity.id, async (trx) => ({
         documents: await keepDifferences(
           trx,
           entity.id,
@@ -148,7 +148,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       const { agree } = request.body
       const { month } = request.params
       const entity = agree ? requireRole(request, 'reviewer') : requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const documents = await reviewKept(trx, entity.id, month, requirePerson(request).name, request.body)
         await settleMonth(trx, entity.id, month)
         return { documents }
@@ -257,7 +257,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const entity = requireRole(request)
       const { remedy, revision } = request.body
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const preview = await previewRemedy(trx, entity.id, request.params.month, entity.currency, remedy)
         if (preview.revision !== revision)
           throw new Problem('AXION_STALE', {

@@ -23,13 +23,11 @@ type InBase = ReturnType<typeof inBaseCurrency>
 
 /**
  * Writes units with their tax facts and signatures; the same units as they were before are gone.
- * @param learn tells the planner of them before their facts are written
  */
 export async function writeUnits(
   trx: Transaction,
   { entityId, index }: Grounds,
   units: readonly Unit[],
-  learn: boolean,
 ): Promise<void> {
   const facts: object[] = []
   const nets: object[] = []
@@ -120,7 +118,6 @@ export async function writeUnits(
     }
   })
   await insertRows(trx, 'tie_unit', rows)
-  if (learn) await trx.raw('select learn_sizes()')
   await insertRows(trx, 'tax_fact', facts)
   await insertRows(trx, 'net_fact', nets)
   await insertRows(

@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { audit } from '../../audit/audit.ts'
 import { loadBaseline } from '../../baseline/load.ts'
 import { introduce, revise } from '../../baseline/revise.ts'
-import { inEntity, type Transaction } from '../../database/connection.ts'
+import { type Transaction, changing, inEntity } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { requirePerson, requireRole } from '../../people/sessions.ts'
 import type { App, Services } from '../../services.ts'
@@ -33,7 +33,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
     (request) => {
       const entity = requireRole(request)
       const person = requirePerson(request).name
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const code = await keepCertificate(trx, entity.id, request.params.party, request.body, person)
         await noteSetUp(trx, entity.id)
         await proveAll(trx, entity.id, request.params.month)
@@ -56,7 +56,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
       const entity = requireRole(request)
       const { certificate, name } = request.query
       const person = requirePerson(request).name
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const { certificates } = await certificatesView(trx, entity.id, request.params.party)
         if (!certificates.some((one) => one.code === certificate))
           throw new Problem('AXION_NOT_FOUND', { what: 'such certificate' })
@@ -94,7 +94,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
     (request) => {
       const entity = requireRole(request)
       const person = requirePerson(request).name
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         const file = await readFile(trx, entity.id, request.params.file)
         await trx('certificate_file')
           .where({ entity_id: entity.id, file_id: file.file_id })

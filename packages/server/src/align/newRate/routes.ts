@@ -1,5 +1,5 @@
 import { NewRate } from '@axion/contract'
-import { inEntity } from '../../database/connection.ts'
+import { changing, inEntity } from '../../database/connection.ts'
 import { requirePerson, requireRole } from '../../people/sessions.ts'
 import type { App, Services } from '../../services.ts'
 import { monthParams } from '../../tieout/routes.ts'
@@ -21,7 +21,7 @@ export function newRateRoutes(app: App, { database }: Services): void {
     { config: { role: 'preparer' }, schema: { params: monthParams, body: NewRate } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await keepNewRate(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
         return { code: request.body.code }
       })

@@ -1,6 +1,6 @@
 import { RegistrationsRequest, ThresholdsRequest } from '@axion/contract'
 import { z } from 'zod'
-import { inEntity } from '../../database/connection.ts'
+import { changing, inEntity } from '../../database/connection.ts'
 import { requirePerson, requireRole } from '../../people/sessions.ts'
 import type { App, Services } from '../../services.ts'
 import { monthParams } from '../../tieout/routes.ts'
@@ -26,7 +26,7 @@ export function registrationRoutes(app: App, { database }: Services): void {
     { config: { role: 'preparer' }, schema: { params: about, body: RegistrationsRequest } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await keepRegistrations(
           trx,
           entity.id,
@@ -45,7 +45,7 @@ export function registrationRoutes(app: App, { database }: Services): void {
     { config: { role: 'preparer' }, schema: { params: about, body: ThresholdsRequest } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await keepThresholds(
           trx,
           entity.id,

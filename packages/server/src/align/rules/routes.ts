@@ -1,7 +1,7 @@
 import { LISTED_BYTES } from '../../lists/body.ts'
 import { RulesRequest } from '@axion/contract'
 import { z } from 'zod'
-import { inEntity } from '../../database/connection.ts'
+import { changing, inEntity } from '../../database/connection.ts'
 import { requirePerson, requireRole } from '../../people/sessions.ts'
 import type { App, Services } from '../../services.ts'
 import { monthParams } from '../../tieout/routes.ts'
@@ -45,7 +45,7 @@ export function ruleRoutes(app: App, { database }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (trx) => {
         await keepRules(
           trx,
           entity.id,

@@ -23,6 +23,7 @@ import * as settled from './021_settled.ts'
 import * as ratesOfUnits from './022_rates_of_units.ts'
 import * as forsakenRuns from './023_forsaken_runs.ts'
 import * as pullPages from './024_pull_pages.ts'
+import * as statistics from './025_statistics.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -50,6 +51,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '022_rates_of_units': ratesOfUnits,
   '023_forsaken_runs': forsakenRuns,
   '024_pull_pages': pullPages,
+  '025_statistics': statistics,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
