@@ -6,6 +6,8 @@ export interface StandinDatabase {
 export interface Databases {
   readonly owner: string
   readonly app: string
+  /** The role that alone reads password hashes and lets people in. */
+  readonly keys: string
   /** Each with the address of its own database. */
   readonly standins: readonly StandinDatabase[]
 }
@@ -13,7 +15,7 @@ export class Cluster {
   constructor(home: string)
   readonly secrets: Readonly<
     Record<
-      'admin' | 'owner' | 'app' | 'ledger' | 'billing' | 'sources' | 'standinsToken' | 'secretKey',
+      'admin' | 'owner' | 'app' | 'keys' | 'ledger' | 'billing' | 'sources' | 'standinsToken' | 'secretKey',
       string
     >
   >

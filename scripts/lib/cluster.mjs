@@ -184,7 +184,14 @@ export class Cluster {
 
   /** Makes the roles, and the databases of one installation and its simulated systems, where they are missing. */
   prepare(axion, standins) {
-    const roles = ['axion_owner', 'axion_app', 'standin_ledger', 'standin_billing', 'standin_sources']
+    const roles = [
+      'axion_owner',
+      'axion_app',
+      'axion_keys',
+      'standin_ledger',
+      'standin_billing',
+      'standin_sources',
+    ]
     const ownerOf = (kind) => (['ledger', 'billing'].includes(kind) ? `standin_${kind}` : 'standin_sources')
     const role = (name) =>
       `do $$ begin if not exists (select from pg_roles where rolname = '${name}') then create role ${name} login; end if; end $$; alter role ${name} password '${this.secrets[name.replace(/^(axion|standin)_/, '')]}';`
@@ -196,16 +203,17 @@ export class Cluster {
       if (this.sql(`select 1 from pg_database where datname = '${database}'`) !== '1')
         this.sql(`create database ${database} owner ${owner}`)
       this.sql(
-        `revoke all on database ${database} from public; grant connect on database ${database} to ${owner}${owner === 'axion_owner' ? ', axion_app' : ''}`,
+        `revoke all on database ${database} from public; grant connect on database ${database} to ${owner}${owner === 'axion_owner' ? ', axion_app, axion_keys' : ''}`,
       )
     }
     this.sql(
-      'revoke create on schema public from public; grant usage on schema public to axion_app; grant all on schema public to axion_owner',
+      'revoke create on schema public from public; grant usage on schema public to axion_app, axion_keys; grant all on schema public to axion_owner',
       axion,
     )
     return {
       owner: this.address('axion_owner', axion),
       app: this.address('axion_app', axion),
+      keys: this.address('axion_keys', axion),
       standins: standins.map(({ path, kind, database }) => ({
         path,
         kind,

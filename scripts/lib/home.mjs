@@ -26,7 +26,17 @@ export function portSetting() {
 export function secrets(home = HOME) {
   mkdirSync(home, { recursive: true })
   const file = join(home, 'secrets.json')
-  const names = ['admin', 'owner', 'app', 'ledger', 'billing', 'sources', 'standinsToken', 'secretKey']
+  const names = [
+    'admin',
+    'owner',
+    'app',
+    'keys',
+    'ledger',
+    'billing',
+    'sources',
+    'standinsToken',
+    'secretKey',
+  ]
   const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {}
   const lacking = names.filter((name) => !kept[name])
   for (const name of lacking) kept[name] = randomBytes(32).toString('hex')

@@ -96,7 +96,9 @@ export async function startInstallation({
   )
   const processes = new Processes(home, env)
   processes.start('standins', 'packages/standins/src/main.ts')
-  processes.start('server', 'packages/server/src/main/server.ts')
+  processes.start('server', 'packages/server/src/main/server.ts', {
+    AXION_KEYS_DATABASE: databases.keys,
+  })
   processes.start('worker', 'packages/server/src/main/worker.ts')
   await untilAnswers(`http://127.0.0.1:${port + 1}/ledger/desk`)
   await untilAnswers(`http://127.0.0.1:${port}/api/health`)

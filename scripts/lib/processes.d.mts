@@ -7,6 +7,7 @@ export interface Pauses {
 export function pauseAfter(deaths: number, pauses?: Pauses): number
 export class Processes {
   constructor(home: string, env: Readonly<Record<string, string>>, pauses?: Pauses)
-  start(name: string, file: string): void
+  /** Starts a program, with settings that it alone is given. */
+  start(name: string, file: string, own?: Readonly<Record<string, string>>): void
   stop(): Promise<void>
 }

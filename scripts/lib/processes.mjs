@@ -12,8 +12,8 @@ const PAUSES = { first: 500, longest: 30_000, forgivenAfter: 60_000 }
 const WRONG_SETTINGS = 2
 
 /** Runs one of our TypeScript programs to its end. */
-export function runOnce(file, env, input = '') {
-  const result = spawnSync(process.execPath, [TSX, join(ROOT, file)], {
+export function runOnce(file, env, input = '', args = []) {
+  const result = spawnSync(process.execPath, [TSX, join(ROOT, file), ...args], {
     env: { ...process.env, ...env },
     input,
     encoding: 'utf8',
@@ -36,11 +36,12 @@ export class Processes {
     mkdirSync(this.logs, { recursive: true })
   }
 
-  start(name, file, deathsBefore = 0) {
+  /** @param own settings that this program alone is given */
+  start(name, file, own = {}, deathsBefore = 0) {
     const born = Date.now()
     const log = openSync(join(this.logs, `${name}.log`), 'a')
     const child = spawn(process.execPath, [...LOADER, join(ROOT, file)], {
-      env: { ...process.env, ...this.env },
+      env: { ...process.env, ...this.env, ...own },
       stdio: ['ignore', log, log],
     })
     closeSync(log)
@@ -59,7 +60,7 @@ export class Processes {
       process.stderr.write(
         `axion: the ${name} ended (${code ?? signal}) and is started again in ${wait / 1000} s. ${where}\n`,
       )
-      setTimeout(() => !this.ending && this.start(name, file, deaths), wait)
+      setTimeout(() => !this.ending && this.start(name, file, own, deaths), wait)
     })
     return child
   }

@@ -26,12 +26,13 @@ import { answerWithProblems } from './faults/problem.ts'
 import { requireText } from './faults/text.ts'
 import { runRoutes } from './jobs/routes.ts'
 import { healthRoutes } from './main/health.ts'
+import { accountRoutes } from './people/account.ts'
 import { peopleRoutes } from './people/routes.ts'
 import { recogniseSessions } from './people/sessions.ts'
 import { practiceRoutes } from './practice/routes.ts'
 import { trailRoutes } from './audit/routes.ts'
 import { postRoutes } from './post/routes.ts'
-import type { Services } from './services.ts'
+import type { EdgeServices } from './services.ts'
 import { tieOutRoutes } from './tieout/routes.ts'
 
 /** What a request may bring where its route says nothing else. */
@@ -41,7 +42,7 @@ const MOST_BYTES = 256 * 1024
 const LONGEST_REQUEST_MS = 300_000
 
 /** Puts the application together: the edge first, then a folder of routes for each stage, then the built interface. */
-export async function buildApp(services: Services): Promise<FastifyInstance> {
+export async function buildApp(services: EdgeServices): Promise<FastifyInstance> {
   const app = Fastify({
     logger:
       services.settings.AXION_LOG === 'silent'
@@ -93,6 +94,7 @@ export async function buildApp(services: Services): Promise<FastifyInstance> {
     const typed = routes.withTypeProvider<ZodTypeProvider>()
     for (const stage of [
       healthRoutes,
+      accountRoutes,
       peopleRoutes,
       practiceRoutes,
       trailRoutes,

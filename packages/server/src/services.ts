@@ -21,6 +21,11 @@ export interface Services {
   today(timeZone: string): string
 }
 
+/** What the server has, and no worker: the role that alone reads password hashes and lets people in. */
+export interface EdgeServices extends Services {
+  readonly keys: Database
+}
+
 export type App = FastifyInstance<
   RawServerDefault,
   RawRequestDefaultExpression,

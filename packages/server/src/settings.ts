@@ -39,6 +39,7 @@ const Settings = z
   .object({
     AXION_PORT: port.default(4100),
     AXION_DATABASE: z.string().startsWith('postgres'),
+    AXION_KEYS_DATABASE: z.string().startsWith('postgres').optional(),
     AXION_SECRET_KEY: z.string().regex(/^[0-9a-f]{64}$/, 'is not 64 hexadecimal digits'),
     AXION_TODAY: z.string().refine(isDate, 'is no calendar date').optional(),
     AXION_BRIDGES: list(isPlainAddress, 'is no http or https address without a query'),

@@ -13,7 +13,7 @@ import { migrate } from '../src/main/migrate.ts'
 import { perform } from '../src/jobs/perform.ts'
 import { Queue } from '../src/jobs/queue.ts'
 import { hashPassword } from '../src/people/passwords.ts'
-import { businessDate, type Services } from '../src/services.ts'
+import { businessDate, type EdgeServices } from '../src/services.ts'
 import { readSettings } from '../src/settings.ts'
 
 export const MONTH = '/api/entities/larkspur/months/2026-09'
@@ -34,7 +34,7 @@ export type RunSeen = {
 
 export interface World {
   readonly app: FastifyInstance
-  readonly services: Services
+  readonly services: EdgeServices
   readonly databases: Databases
   readonly environment: Record<string, string>
   readonly standins: string
@@ -156,10 +156,11 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const settings = readSettings(environment)
   const queue = new Queue(databases.app)
   await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
-  const services: Services = {
+  const services: EdgeServices = {
     settings,
     queue,
     database: connect(databases.app),
+    keys: connect(databases.keys, 2),
     bridges: new Bridges(settings),
     today: businessDate(settings),
   }
@@ -324,6 +325,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
       await app_.close()
       await queue.stop()
       await services.database.destroy()
+      await services.keys.destroy()
     },
   }
 }

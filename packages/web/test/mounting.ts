@@ -125,7 +125,7 @@ export async function mountIn(
   setActivePinia(createPinia())
   const session = useSession()
   session.view = {
-    person: { name: 'Kofi Imre', email: 'k@example.org' },
+    person: { name: 'Kofi Imre', email: 'k@example.org', runsPractice: false, mustChange: false },
     entities: [
       {
         id: 'larkspur',

@@ -271,6 +271,19 @@ export interface FullProofView {
   }[]
 }
 
+/** Where somebody is signed in. */
+export interface SessionsView {
+  readonly sessions: readonly {
+    readonly id: string
+    readonly began: string
+    readonly ends: string
+    readonly from: string | null
+    /** What the browser calls itself. */
+    readonly agent: string
+    readonly own: boolean
+  }[]
+}
+
 export interface MembersView {
   readonly members: readonly {
     readonly name: string

@@ -6,6 +6,7 @@ export const APPLICATION_CODES = [
   'AXION_NOT_FOUND',
   'AXION_SIGN_IN',
   'AXION_WRONG_SIGN_IN',
+  'AXION_PASSWORD_TEMPORARY',
   'AXION_TOO_MANY_REQUESTS',
   'AXION_FORBIDDEN',
   'AXION_CROSS_SITE',
@@ -296,6 +297,11 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
     401,
     () => 'This e-mail address and password do not belong together.',
     'Try again, or ask an administrator.',
+  ),
+  AXION_PASSWORD_TEMPORARY: sentence(
+    403,
+    () => 'Your password was set by somebody else.',
+    'Choose one of your own first.',
   ),
   AXION_TOO_MANY_REQUESTS: sentence(429, () => 'Too many attempts.', 'Wait a minute, then try again.'),
   AXION_FORBIDDEN: sentence(

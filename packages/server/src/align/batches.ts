@@ -4,7 +4,7 @@ import { unseal } from '../bridges/secrets.ts'
 import { unimport } from '../baseline/import.ts'
 import { unrevise, type Revised } from '../baseline/revise.ts'
 import { connectedSystems } from '../connect/held.ts'
-import { type Transaction, changing, inEntity, json } from '../database/connection.ts'
+import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services.ts'
 import { noteSetUp } from './build.ts'
@@ -164,7 +164,7 @@ export async function undo(
     await trx('align_batch')
       .where({ entity_id: entityId, batch_id: batchId })
       .update({ undone_at: trx.fn.now(), undone_by: person })
-    await audit(trx, entityId, person, 'undone', batch.says, null, {
+    await audit(trx, 'undone', batch.says, null, {
       action: batch.action,
       steps: batch.size,
     })

@@ -13,7 +13,7 @@ import {
 } from '@axion/contract'
 import { Fault, groupBy } from '@axion/core'
 import { pullAndProve } from '../connect/pullRun.ts'
-import { type Transaction, changing, inEntity, json } from '../database/connection.ts'
+import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
 import type { Services } from '../services.ts'

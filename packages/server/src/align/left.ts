@@ -39,7 +39,7 @@ export async function putLeft(
   if (!here) throw new Problem('AXION_NOT_FOUND', { what: 'such finding' })
   const says = FINDINGS[code].says(here.facts)
   const before = await write(trx, entityId, person, { kind, rowId, code, systemId: systemId ?? '' }, reason)
-  await audit(trx, entityId, person, reason === null ? 'taken up' : 'left', says, null, {
+  await audit(trx, reason === null ? 'taken up' : 'left', says, null, {
     reason: reason ?? 'taken up again',
   })
   return { says, step: { did: 'left', kind, rowId, code, systemId: systemId ?? '', before, after: reason } }

@@ -1,6 +1,6 @@
 import { groupBy, type BaselineIndex } from '@axion/core'
 import { LINK_KIND_OF, type AlignKind, type LinkKind } from '@axion/contract'
-import { audit } from '../audit/audit.ts'
+import { audit, auditAll } from '../audit/audit.ts'
 import { insertRows, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { recordBatch, type Step } from './batches.ts'
@@ -57,8 +57,6 @@ export async function putLink(
     .merge()
   await audit(
     trx,
-    entityId,
-    person,
     'linked',
     `${system}: ${standing?.name ?? objectId}`,
     { baseline: before },
@@ -99,7 +97,7 @@ export async function unlink(
     .delete('baseline_id')) as unknown as { baseline_id: string }[]
   const before = removed[0]?.baseline_id
   if (before === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such link' })
-  await audit(trx, entityId, person, 'unlinked', `${systemId}: ${objectId}`, { baseline: before }, null)
+  await audit(trx, 'unlinked', `${systemId}: ${objectId}`, { baseline: before }, null)
   await recordBatch(trx, entityId, person, 'unlinked', `${objectId}, ${systemId}`, [
     { did: 'linked', systemId, kind, objectId, before, after: null },
   ])
@@ -171,13 +169,9 @@ export async function linkAll(
       evidence: evidenceOf(s),
     })),
   )
-  await insertRows(
+  await auditAll(
     trx,
-    'audit_entry',
     standings.map((s) => ({
-      entity_id: entityId,
-      at: new Date(),
-      person,
       action: 'linked',
       object: `${name}: ${s.name}`,
       after: { baseline: standsFor(s) },

@@ -38,8 +38,6 @@ export async function keepAccountFor(
     })
   await audit(
     trx,
-    entityId,
-    person,
     'kept for a purpose',
     ledger.accountName(account),
     { for: before.join(', ') },

@@ -14,7 +14,7 @@ import { unseal } from '../bridges/secrets.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { introduce, revise } from '../baseline/revise.ts'
 import { postingRuleId } from '../baseline/tables.ts'
-import { type Transaction, canonical, changing, inEntity, inOrder } from '../database/connection.ts'
+import { canonical, changing, inEntity, inOrder, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { differingBookings, markDiffering } from '../post/differing.ts'
 import type { Services } from '../services.ts'
@@ -169,7 +169,7 @@ export async function act(
   if (what.to === 'object') {
     const changed = await bridge.change(what.resource, what.objectId, what.fields, what.revision)
     return changing(database, entityId, async (trx) => {
-      await auditPlan(trx, entityId, person, 'sent-to-system', plan)
+      await auditPlan(trx, 'sent-to-system', plan)
       return [
         {
           did: 'sent',
@@ -185,7 +185,7 @@ export async function act(
   }
   const made = await bridge.create(what.resource, what.value, what.key, plan.object)
   return changing(database, entityId, async (trx) => {
-    await auditPlan(trx, entityId, person, 'created-in-system', plan)
+    await auditPlan(trx, 'created-in-system', plan)
     if (what.link) await putLink(trx, entityId, person, { ...what.link, objectId: made.id })
     return [{ did: 'created', systemId: row.system_id, object: plan.object }]
   })
@@ -208,8 +208,6 @@ export async function changeBaseline(
   const link = what.link && (await putLink(trx, entityId, person, what.link))
   await auditPlan(
     trx,
-    entityId,
-    person,
     action === 'adopt' ? 'adopted' : action === 'post-to' ? 'posting-rule' : 'taken-in',
     plan,
   )
@@ -218,16 +216,10 @@ export async function changeBaseline(
   return [...steps, ...(link ? [link] : [])]
 }
 
-async function auditPlan(
-  trx: Transaction,
-  entityId: string,
-  person: string,
-  action: string,
-  { system, object, changes }: Plan,
-): Promise<void> {
+async function auditPlan(trx: Transaction, action: string, { system, object, changes }: Plan): Promise<void> {
   const side = (of: 'from' | 'to'): object =>
     Object.fromEntries(changes.map((change) => [change.field, change[of]]))
-  await audit(trx, entityId, person, action, `${system.row.name}: ${object}`, side('from'), side('to'))
+  await audit(trx, action, `${system.row.name}: ${object}`, side('from'), side('to'))
 }
 
 interface RemediedUnit {

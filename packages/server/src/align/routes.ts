@@ -22,8 +22,7 @@ import { latestBatches } from './batches.ts'
 import { noteSetUp } from './build.ts'
 import { accountChoices } from './choices.ts'
 import { agreeDefaults, defaultsView } from './defaults/defaults.ts'
-import { csvOf } from '../tables/csv.ts'
-import { workbookOf, XLSX } from '../tables/workbook.ts'
+import { sendTables } from '../lists/sent.ts'
 import { previewBulk } from './bulk.ts'
 import { shouldHold } from './exported.ts'
 import { agreementGrid, gridNames } from './grid.ts'
@@ -53,7 +52,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
         const report = await importBaseline(trx, entity.id, request.body)
-        await audit(trx, entity.id, requirePerson(request).name, 'imported', 'baseline', null, report)
+        await audit(trx, 'imported', 'baseline', null, report)
         await noteSetUp(trx, entity.id)
         await proveAll(trx, entity.id, request.params.month)
         return report
@@ -126,15 +125,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
         shouldHold(trx, entity.id, month, kind, request.query.system),
       )
       const name = `${entity.id}-${request.query.system}-${kind}-should-hold`
-      if (request.query.format === 'csv')
-        return reply
-          .type('text/csv; charset=utf-8')
-          .header('content-disposition', `attachment; filename="${name}.csv"`)
-          .send(csvOf(table.header, table.rows))
-      return reply
-        .type(XLSX)
-        .header('content-disposition', `attachment; filename="${name}.xlsx"`)
-        .send(await workbookOf([table]))
+      return sendTables(database, reply, entity.id, request.query.format, name, [table])
     },
   )
 
@@ -167,7 +158,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
-        await agreeDefaults(trx, entity.id, requirePerson(request).name, request.body)
+        await agreeDefaults(trx, entity.id, request.body)
         return { agreed: true }
       })
     },

@@ -1,21 +1,28 @@
 import { json, type Transaction } from '../database/connection.ts'
 
-/** Writes who did what, with before and after, in the transaction that does it. The trail can only grow. */
-export async function audit(
+/** One line of the trail: what was done to what, and what changed. */
+export interface Line {
+  readonly action: string
+  readonly object: string
+  readonly before?: unknown
+  readonly after?: unknown
+}
+
+/**
+ * Writes what was done, with before and after, in the transaction that does it. The trail can only grow: its function finds the name
+ * behind the request or run itself, sets the time, and chains the line to the one before.
+ */
+export function audit(
   trx: Transaction,
-  entityId: string,
-  person: string,
   action: string,
   object: string,
   before: unknown,
   after: unknown,
 ): Promise<void> {
-  await trx('audit_entry').insert({
-    entity_id: entityId,
-    person,
-    action,
-    object,
-    before: before === null ? null : json(before),
-    after: after === null ? null : json(after),
-  })
+  return auditAll(trx, [{ action, object, before, after }])
+}
+
+/** Many lines at once, in their order. */
+export async function auditAll(trx: Transaction, lines: readonly Line[]): Promise<void> {
+  await trx.raw('select note_trail(?::jsonb)', [json(lines)])
 }

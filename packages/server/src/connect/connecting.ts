@@ -30,7 +30,6 @@ export async function keepSystem(
   entityId: string,
   { systemId, name, address, token }: Connection,
   about: About,
-  person: string,
 ): Promise<void> {
   const key = { entity_id: entityId, system_id: systemId }
   const there = (await trx('system').where(key).first('about', 'role', 'address', 'disconnected_at')) as
@@ -57,7 +56,8 @@ export async function keepSystem(
     .insert({ ...key, ...fields })
     .onConflict(['entity_id', 'system_id'])
     .merge()
-  await audit(trx, entityId, person, 'connected', name, null, {
+  const again = there && !there.disconnected_at && there.address === address
+  await audit(trx, again ? 'changed-token' : 'connected', name, null, {
     role: about.role,
     address,
     company: about.company,

@@ -1,7 +1,7 @@
 import { role, type InvitationView, type SystemRole } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
-import { type Database, changing, inEntity } from '../database/connection.ts'
+import { acting, type Database, changing, inEntity, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { newToken, tokenHash } from '../people/passwords.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
@@ -55,7 +55,7 @@ export function invitationRoutes(app: App, services: Services): void {
           created_by: requirePerson(request).name,
           expires_at: trx.raw(`now() + make_interval(days => ${LASTS_DAYS})`),
         })
-        await audit(trx, entity.id, requirePerson(request).name, 'invited', name, null, {
+        await audit(trx, 'invited', name, null, {
           role: of,
           days: LASTS_DAYS,
         })
@@ -99,22 +99,17 @@ export function invitationRoutes(app: App, services: Services): void {
         ...request.body,
       }
       const about = await ask(services, connection)
-      await changing(database, invited.entity_id, async (trx) => {
+      const [, link = ''] = request.params.link.split('.')
+      const work = async (trx: Transaction): Promise<void> => {
         // Used in the same breath as the system is kept: of two who follow the link at once, one is too late.
         const used = await trx('invitation')
           .where({ entity_id: invited.entity_id, invitation_id: invited.invitation_id })
           .whereNull('used_at')
           .update({ used_at: trx.fn.now() })
         if (used === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such invitation any more' })
-        await keepSystem(
-          trx,
-          services,
-          invited.entity_id,
-          connection,
-          about,
-          `invited by ${invited.created_by}`,
-        )
-      })
+        await keepSystem(trx, services, invited.entity_id, connection, about)
+      }
+      await acting.run({ from: request.ip, link }, () => changing(database, invited.entity_id, work))
       return { system: invited.name, company: about.company.name }
     },
   )

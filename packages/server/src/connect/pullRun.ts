@@ -1,4 +1,4 @@
-import { type Transaction, changing, inEntity } from '../database/connection.ts'
+import { changing, inEntity, type Transaction } from '../database/connection.ts'
 import { ensureAligned, noteSetUp } from '../align/build.ts'
 import { Cancelled } from '../jobs/ending.ts'
 import { noteRun, readRun } from '../jobs/runs.ts'

@@ -1,7 +1,7 @@
 import { role, say, Scope, type Code, type ConnectView } from '@axion/contract'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
-import { type Transaction, changing, inEntity, inOrder } from '../database/connection.ts'
+import { changing, inEntity, inOrder, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
@@ -44,9 +44,7 @@ export function connectRoutes(app: App, services: Services): void {
       const { name, address, token } = request.body
       const connection = { systemId: request.params.system, role: request.body.role, name, address, token }
       const about = await ask(services, connection)
-      await changing(database, entity.id, (trx) =>
-        keepSystem(trx, services, entity.id, connection, about, requirePerson(request).name),
-      )
+      await changing(database, entity.id, (trx) => keepSystem(trx, services, entity.id, connection, about))
       return { system: request.params.system, company: about.company }
     },
   )
@@ -76,7 +74,7 @@ export function connectRoutes(app: App, services: Services): void {
           .whereNull('disconnected_at')
           .update({ disconnected_at: trx.fn.now() }, ['name'])) as { name: string }[]
         if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-        await audit(trx, entity.id, requirePerson(request).name, 'disconnected', taken[0].name, null, null)
+        await audit(trx, 'disconnected', taken[0].name, null, null)
         await noteSetUp(trx, entity.id)
         return { disconnected: request.params.system }
       })

@@ -202,7 +202,7 @@ export async function changeScope(
     .onConflict(['entity_id', 'system_id'])
     .merge({ scope: json(scope), changed_by: person, changed_at: trx.fn.now() })
   await setNextPull(trx, entityId, systemId)
-  await audit(trx, entityId, person, 'changed the scope of', system.name, before, scope)
+  await audit(trx, 'changed the scope of', system.name, before, scope)
   await proveMoved(trx, entityId, await applyScope(trx, entityId, systemId, null))
 }
 

@@ -15,8 +15,33 @@ export function connect(connectionString: string, max = 10): Database {
   return knex({ client: 'pg', connection: connectionString, pool: { min: 0, max } })
 }
 
-/** The address that the request under way came from; none where a worker does something. It goes into the audit trail. */
-export const requestAddress = new AsyncLocalStorage<string>()
+/** On whose behalf something is done: a request's, with the token of its session or of an invitation's link; or a run's. */
+export interface Acting {
+  readonly from?: string
+  readonly token?: string | undefined
+  readonly link?: string
+  readonly run?: string
+}
+
+/** Who acts, for as long as a request or a slice of a run is under way. The trail finds the name behind it by itself. */
+export const acting = new AsyncLocalStorage<Acting>()
+
+/** Tells a transaction's functions who acts in it, and in which legal entity. */
+function tell(trx: Transaction, entityId = ''): Promise<unknown> {
+  const { from = '', token = '', link = '', run = '' } = acting.getStore() ?? {}
+  return trx.raw(
+    `select set_config('axion.entity', ?, true), set_config('axion.from', ?, true), set_config('axion.session', ?, true), set_config('axion.link', ?, true), set_config('axion.run', ?, true)`,
+    [entityId, from, token, link, run],
+  )
+}
+
+/** One transaction outside of any legal entity: of the practice and its people. */
+export function inPractice<T>(database: Database, work: (trx: Transaction) => Promise<T>): Promise<T> {
+  return database.transaction(async (trx) => {
+    await tell(trx)
+    return work(trx)
+  })
+}
 
 /** What a transaction wrote so much of that the planner is to be told of its size, once it is committed. */
 const grown = new WeakMap<Transaction, Set<Grown>>()
@@ -41,10 +66,7 @@ export async function inEntity<T>(
   const written = new Set<Grown>()
   const result = await database.transaction(async (trx) => {
     grown.set(trx, written)
-    await trx.raw(`select set_config('axion.entity', ?, true), set_config('axion.from', ?, true)`, [
-      entityId,
-      requestAddress.getStore() ?? '',
-    ])
+    await tell(trx, entityId)
     return work(trx)
   })
   // What was done is done: statistics that could not be taken are taken by the database's own clock.
@@ -70,7 +92,7 @@ export async function changing<T>(
   entityId: string,
   work: (trx: Transaction) => Promise<T>,
 ): Promise<T> {
-  const impatient = requestAddress.getStore() !== undefined
+  const impatient = acting.getStore()?.from !== undefined
   const own = turns.get(entityId) ?? new Mutex()
   turns.set(entityId, own)
   const turn = impatient ? withTimeout(own, PATIENCE_MS, new OthersAtIt()) : own

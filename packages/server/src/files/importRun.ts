@@ -266,8 +266,6 @@ async function apply({ services, trx, entityId, run, row, checkpoint }: Phase): 
       : await intoSystem(trx, entityId, run, row, mode, checkpoint)
   await audit(
     trx,
-    entityId,
-    run.started_by,
     'imported',
     row.target === BASELINE ? `baseline: ${row.file_name}` : `${row.target}: ${row.file_name}`,
     null,

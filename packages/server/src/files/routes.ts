@@ -25,17 +25,16 @@ import { audit } from '../audit/audit.ts'
 import { readBaseline } from '../baseline/read.ts'
 import { seal } from '../bridges/secrets.ts'
 import { connectedSystems, FILES, isFiles } from '../connect/held.ts'
-import { type Transaction, changing, inEntity, json } from '../database/connection.ts'
+import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { monthParams } from '../tieout/routes.ts'
 import { baselineRows, heldOf } from './changes.ts'
-import { csvOf } from '../tables/csv.ts'
+import { sendTables } from '../lists/sent.ts'
 import { BASELINE } from './importRows.ts'
 import { sheetTitles, type ImportRow } from './importRun.ts'
-import { workbookOf, XLSX } from '../tables/workbook.ts'
 
 const MOST_BYTES = 64 * 1024 * 1024
 const SHOWN = 100
@@ -122,7 +121,7 @@ export function fileRoutes(app: App, services: Services): void {
           })
           .onConflict(['entity_id', 'system_id'])
           .merge()
-        await audit(trx, entity.id, requirePerson(request).name, 'connected', name, null, {
+        await audit(trx, 'connected', name, null, {
           role: about.role,
           by: 'files',
           company,
@@ -155,18 +154,9 @@ export function fileRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       const { target, sheet } = request.params
       const tables = await inEntity(database, entity.id, (trx) => tablesOut(trx, entity.id, target, sheet))
-      const [first] = tables
-      if (!first) throw new Problem('AXION_NOT_FOUND', { what: 'such sheet' })
+      if (tables.length === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such sheet' })
       const name = `${entity.id}-${target}-${sheet}`
-      if (request.query.format === 'csv' && tables.length === 1)
-        return reply
-          .type('text/csv; charset=utf-8')
-          .header('content-disposition', `attachment; filename="${name}.csv"`)
-          .send(csvOf(first.header, first.rows))
-      return reply
-        .type(XLSX)
-        .header('content-disposition', `attachment; filename="${name}.xlsx"`)
-        .send(await workbookOf(tables))
+      return sendTables(database, reply, entity.id, request.query.format, name, tables)
     },
   )
 

@@ -5,7 +5,7 @@ import { mend } from '../tieout/mendRun.ts'
 import { proveAll } from '../tieout/prove.ts'
 import { recheck } from '../connect/checks.ts'
 import { pullAndProve, type PullReport } from '../connect/pullRun.ts'
-import { changing, inEntity, json } from '../database/connection.ts'
+import { acting, changing, inEntity, json } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { say } from '@axion/contract'
 import { compose, documentsToCompose } from '../post/rehearse.ts'
@@ -46,7 +46,7 @@ export async function perform(services: Services, job: RunJob, isLast = false): 
     if (!(await lock('pg_try_advisory_lock')))
       return await services.queue.send(job, { afterSeconds: ANOTHER_WORKS_SECONDS })
     try {
-      await performSlice(services, job, isLast)
+      await acting.run({ run: job.runId }, () => performSlice(services, job, isLast))
     } finally {
       await lock('pg_advisory_unlock')
     }

@@ -1,7 +1,7 @@
 import { Bridges } from '../bridges/client.ts'
 import { connect } from '../database/connection.ts'
 import { Queue } from '../jobs/queue.ts'
-import { businessDate, type Services } from '../services.ts'
+import { businessDate, type EdgeServices, type Services } from '../services.ts'
 import { readSettings, type Settings } from '../settings.ts'
 
 /** Reads the settings, or ends with one clear line for each that is wrong. */
@@ -24,6 +24,15 @@ export async function openServices(settings: Settings): Promise<Services> {
     bridges: new Bridges(settings),
     today: businessDate(settings),
   }
+}
+
+/** The server's own: a worker that is given this address does not read it. */
+export async function openEdge(settings: Settings): Promise<EdgeServices> {
+  if (settings.AXION_KEYS_DATABASE === undefined) {
+    process.stderr.write('axion: AXION_KEYS_DATABASE is missing\n')
+    process.exit(2)
+  }
+  return { ...(await openServices(settings)), keys: connect(settings.AXION_KEYS_DATABASE, 3) }
 }
 
 /** Ends in order on a signal: what is under way is finished, then connections are closed. */

@@ -25,7 +25,7 @@ for await (const chunk of process.stdin) input += String(chunk)
 if (input.trim()) {
   const database = connect(owner, 1)
   for (const { email, name, password, mayCreateEntities } of People.parse(JSON.parse(input))) {
-    await database('person')
+    const added = await database('person')
       .insert({
         email,
         name,
@@ -34,6 +34,11 @@ if (input.trim()) {
       })
       .onConflict('email')
       .ignore()
+      .returning('person_id')
+    if (added.length > 0)
+      await database.raw(`select trail_write(null, 'Set-up', ?::jsonb)`, [
+        JSON.stringify([{ action: 'added-person', object: email, after: { name } }]),
+      ])
   }
   await database.destroy()
 }

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto'
+import { headLine, headsOf } from '../audit/chains.ts'
 import { startDuePulls } from '../connect/schedule.ts'
 import { endForsaken, perform } from '../jobs/perform.ts'
 import { onEnd, openServices, settingsOrExit } from './services.ts'
@@ -6,6 +7,7 @@ import { onEnd, openServices, settingsOrExit } from './services.ts'
 const HEARTBEAT_MS = 3000
 /** A schedule counts minutes: looking twice in one is enough. */
 const SCHEDULE_MS = 30_000
+const LOG_HEADS_MS = 3_600_000
 
 const settings = settingsOrExit()
 const services = await openServices(settings)
@@ -43,7 +45,21 @@ const clock = setInterval(
   SCHEDULE_MS,
 )
 
+/** Where the chains of the trail end goes into the log, which the database cannot change. */
+async function logHeads(): Promise<void> {
+  for (const head of await headsOf(services.database)) process.stdout.write(`${headLine(head)}\n`)
+}
+await logHeads()
+const scribe = setInterval(
+  () =>
+    void logHeads().catch((error: unknown) =>
+      process.stderr.write(`axion: worker: ${(error as Error).message}\n`),
+    ),
+  LOG_HEADS_MS,
+)
+
 onEnd(async () => {
+  clearInterval(scribe)
   clearInterval(heart)
   clearInterval(clock)
   await services.queue.stop()

@@ -1,75 +1,19 @@
 import { currency, locale, timeZone, type MembersView } from '@axion/contract'
 import { z } from 'zod'
 import type { App, Services } from '../services.ts'
-import { type Transaction, changing, inEntity, isDouble } from '../database/connection.ts'
+import { changing, inEntity, inPractice, isDouble, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { audit } from '../audit/audit.ts'
-import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from './passwords.ts'
-import { entitiesOf, requirePerson, requireRole, ROLES, SESSION_COOKIE } from './sessions.ts'
+import { hashPassword, newPassword } from './passwords.ts'
+import { entitiesOf, requirePerson, requirePractice, requireRole, ROLES } from './sessions.ts'
 
-const SESSION_SECONDS = 12 * 3600
-const SELDOM = { max: 10, timeWindow: '1 minute' } as const
-/** What anybody may send without being known, in bytes. */
-const LITTLE = 4096
-
-/** Signing in and out, and the legal entities somebody belongs to. */
+/** The legal entities somebody belongs to, the people of the practice, and who may do what. */
 export function peopleRoutes(app: App, { database, today }: Services): void {
-  /** Beside the limit of an address: whoever tries one account from many is slowed down too, known or not. */
-  const ofAccount = app.createRateLimit({
-    ...SELDOM,
-    keyGenerator: (request) =>
-      String((request.body as { email?: string }).email)
-        .trim()
-        .toLowerCase(),
-  })
-  app.post(
-    '/api/session',
-    {
-      config: { anonymous: true, rateLimit: SELDOM },
-      bodyLimit: LITTLE,
-      schema: { body: z.object({ email: z.string().max(200), password: z.string().max(200) }) },
-    },
-    async (request, reply) => {
-      const { email, password } = request.body
-      const account = await ofAccount(request)
-      if (!account.isAllowed && account.isExceeded) throw new Problem('AXION_TOO_MANY_REQUESTS')
-      const person = (await database('person').where({ email: email.trim().toLowerCase() }).first()) as
-        { person_id: string; password_hash: string } | undefined
-      if (!(await passwordHolds(person?.password_hash, password)) || !person)
-        throw new Problem('AXION_WRONG_SIGN_IN')
-      await database('session').whereRaw('expires_at < now()').delete()
-      const token = newToken()
-      await database('session').insert({
-        token_hash: tokenHash(token),
-        person_id: person.person_id,
-        expires_at: database.raw(`now() + make_interval(secs => ?)`, [SESSION_SECONDS]),
-      })
-      reply.setCookie(SESSION_COOKIE, token, {
-        path: '/',
-        httpOnly: true,
-        sameSite: 'strict',
-        secure: request.protocol === 'https',
-        maxAge: SESSION_SECONDS,
-      })
-      return { signedIn: true }
-    },
-  )
-
-  app.delete('/api/session', { config: { anonymous: true }, bodyLimit: LITTLE }, async (request, reply) => {
-    const token = request.cookies[SESSION_COOKIE]
-    if (token)
-      await database('session')
-        .where({ token_hash: tokenHash(token) })
-        .delete()
-    reply.clearCookie(SESSION_COOKIE, { path: '/' })
-    return { signedIn: false }
-  })
-
-  app.get('/api/session', async (request) => {
-    const person = requirePerson(request)
-    const entities = await entitiesOf(database, person.id)
+  app.get('/api/session', { config: { withTemporary: true } }, async (request) => {
+    const { id, name, email, runsPractice, mustChange } = requirePerson(request)
+    const entities = await entitiesOf(database, id)
     return {
-      person: { name: person.name, email: person.email },
+      person: { name, email, runsPractice, mustChange },
       entities: entities.map((e) => ({ ...e, today: today(e.timeZone) })),
     }
   })
@@ -89,55 +33,25 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       },
     },
     async (request) => {
-      const person = requirePerson(request)
+      requirePractice(request)
       const { id, name, country, currency: code } = request.body
       try {
-        await database.raw('select found_entity(?, ?, ?, ?, ?, ?, ?)', [
-          id,
-          name,
-          country,
-          code,
-          request.body.timeZone,
-          request.body.locale,
-          person.id,
-        ])
+        await inPractice(database, (trx) =>
+          trx.raw('select found_entity(?, ?, ?, ?, ?, ?)', [
+            id,
+            name,
+            country,
+            code,
+            request.body.timeZone,
+            request.body.locale,
+          ]),
+        )
       } catch (error) {
-        if (isDouble(error)) throw new Problem('AXION_ALREADY_EXISTS', { what: `The legal entity ${id}` })
-        throw (error as { code?: string }).code === '42501'
-          ? new Problem('AXION_FORBIDDEN', { role: 'practice administrator' })
+        throw isDouble(error)
+          ? new Problem('AXION_ALREADY_EXISTS', { what: `The legal entity ${id}` })
           : error
       }
       return { id }
-    },
-  )
-
-  app.put(
-    '/api/session/password',
-    {
-      config: { rateLimit: SELDOM },
-      schema: {
-        body: z
-          .object({ password: z.string().max(200), next: newPassword })
-          .refine(({ password, next }) => password !== next, {
-            path: ['next'],
-            error: 'is the password as it was',
-          }),
-      },
-    },
-    async (request) => {
-      const { id } = requirePerson(request)
-      const held = (await database('person').where({ person_id: id }).first('password_hash')) as {
-        password_hash: string
-      }
-      if (!(await passwordHolds(held.password_hash, request.body.password)))
-        throw new Problem('AXION_WRONG_SIGN_IN')
-      await database.raw('select change_password(?, ?)', [id, await hashPassword(request.body.next)])
-      // Whoever was signed in elsewhere knew the old one.
-      const ended = await database('session')
-        .where({ person_id: id })
-        .whereNot({ token_hash: tokenHash(request.cookies[SESSION_COOKIE] ?? '') })
-        .delete()
-      return { changed: true, ended }
     },
   )
 
@@ -153,22 +67,43 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       },
     },
     async (request) => {
-      const { id } = requirePerson(request)
-      const { email, name, password } = request.body
-      try {
-        const { rows } = (await database.raw('select add_person(?, ?, ?, ?) as added', [
-          email.toLowerCase(),
-          name,
-          await hashPassword(password),
-          id,
-        ])) as { rows: { added: boolean }[] }
-        if (!rows[0]?.added) throw new Problem('AXION_ALREADY_EXISTS', { what: email })
-        return { email: email.toLowerCase() }
-      } catch (error) {
-        throw (error as { code?: string }).code === '42501'
-          ? new Problem('AXION_FORBIDDEN', { role: 'practice administrator' })
-          : error
-      }
+      requirePractice(request)
+      const { name, password } = request.body
+      const email = request.body.email.toLowerCase()
+      const hash = await hashPassword(password)
+      const { rows } = await inPractice(
+        database,
+        async (trx) =>
+          (await trx.raw('select add_person(?, ?, ?) as added', [email, name, hash])) as {
+            rows: { added: boolean }[]
+          },
+      )
+      if (!rows[0]?.added) throw new Problem('AXION_ALREADY_EXISTS', { what: email })
+      return { email }
+    },
+  )
+
+  app.put(
+    '/api/people/:email/password',
+    {
+      schema: {
+        params: z.object({ email: z.string().max(200) }),
+        body: z.object({ password: newPassword }),
+      },
+    },
+    async (request) => {
+      requirePractice(request)
+      const email = request.params.email.toLowerCase()
+      const hash = await hashPassword(request.body.password)
+      const { rows } = await inPractice(
+        database,
+        async (trx) =>
+          (await trx.raw('select set_password(?, ?) as found', [email, hash])) as {
+            rows: { found: boolean }[]
+          },
+      )
+      if (!rows[0]?.found) throw new Problem('AXION_NOT_FOUND', { what: `person ${email}` })
+      return { email }
     },
   )
 
@@ -199,15 +134,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
           .where({ entity_id: entity.id })
           .whereIn('person_id', trx('person').where({ email }).select('person_id'))
           .delete()
-        await audit(
-          trx,
-          entity.id,
-          requirePerson(request).name,
-          'member',
-          email,
-          { role: leaving.role },
-          null,
-        )
+        await audit(trx, 'member', email, { role: leaving.role }, null)
         return { removed: email }
       })
     },
@@ -224,8 +151,9 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     },
     async (request) => {
       const entity = requireRole(request)
-      const member = (await database('person').where({ email: request.body.email.toLowerCase() }).first()) as
-        { person_id: string } | undefined
+      const member = (await database('person')
+        .where({ email: request.body.email.toLowerCase() })
+        .first('person_id')) as { person_id: string } | undefined
       if (!member) throw new Problem('AXION_NOT_FOUND', { what: `person ${request.body.email}` })
       await changing(database, entity.id, async (trx) => {
         const members = await membersOf(trx, entity.id)
@@ -235,15 +163,9 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
           .insert({ entity_id: entity.id, person_id: member.person_id, role: request.body.role })
           .onConflict(['entity_id', 'person_id'])
           .merge()
-        await audit(
-          trx,
-          entity.id,
-          requirePerson(request).name,
-          'member',
-          request.body.email,
-          before ? { role: before.role } : null,
-          { role: request.body.role },
-        )
+        await audit(trx, 'member', request.body.email, before ? { role: before.role } : null, {
+          role: request.body.role,
+        })
       })
       return { email: request.body.email, role: request.body.role }
     },

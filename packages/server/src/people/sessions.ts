@@ -1,5 +1,5 @@
 import type { FastifyInstance, FastifyRequest } from 'fastify'
-import { asPerson, requestAddress, type Database } from '../database/connection.ts'
+import { acting, asPerson, type Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { tokenHash } from './passwords.ts'
 
@@ -11,6 +11,10 @@ export interface Person {
   readonly id: string
   readonly name: string
   readonly email: string
+  /** Whether they found legal entities, add people and set passwords. */
+  readonly runsPractice: boolean
+  /** Whether their password was set by somebody else, and has to be changed before anything. */
+  readonly mustChange: boolean
 }
 
 export interface EntityOfPerson {
@@ -28,6 +32,8 @@ declare module 'fastify' {
     role?: Role
     /** Of a route outside of entities that writes: nobody has to be signed in. */
     anonymous?: boolean
+    /** Whether somebody may use it whose password has to be changed first; so may they what anybody may. */
+    withTemporary?: boolean
   }
   interface FastifyRequest {
     person: Person | null
@@ -46,7 +52,9 @@ export function recogniseSessions(app: FastifyInstance, database: Database): voi
   })
   app.decorateRequest('person', null)
   app.decorateRequest('entity', null)
-  app.addHook('onRequest', (request, _reply, done) => requestAddress.run(request.ip, done))
+  app.addHook('onRequest', (request, _reply, done) =>
+    acting.run({ from: request.ip, token: request.cookies[SESSION_COOKIE] }, done),
+  )
   app.addHook('onRequest', async (request) => {
     if (
       request.method !== 'GET' &&
@@ -56,10 +64,13 @@ export function recogniseSessions(app: FastifyInstance, database: Database): voi
       throw new Problem('AXION_CROSS_SITE')
     const token = request.cookies[SESSION_COOKIE]
     if (token) request.person = await personOf(database, token)
+    const { anonymous = false, withTemporary = anonymous } = request.routeOptions.config
+    if (request.person?.mustChange && request.url.startsWith('/api/') && !withTemporary)
+      throw new Problem('AXION_PASSWORD_TEMPORARY')
     const entityId = (request.params as { entity?: string } | null)?.entity
     if (entityId === undefined) {
       const writes = !['GET', 'HEAD', 'OPTIONS'].includes(request.method)
-      if (writes && request.routeOptions.config.anonymous !== true) requirePerson(request)
+      if (writes && !anonymous) requirePerson(request)
       return
     }
     const { id } = requirePerson(request)
@@ -75,7 +86,13 @@ async function personOf(database: Database, token: string): Promise<Person | nul
     .join('person', 'person.person_id', 'session.person_id')
     .where({ token_hash: tokenHash(token) })
     .whereRaw('expires_at > now()')
-    .first('person.person_id as id', 'person.name', 'person.email')) as Person | undefined
+    .first(
+      'person.person_id as id',
+      'person.name',
+      'person.email',
+      'may_create_entities as runsPractice',
+      'must_change as mustChange',
+    )) as Person | undefined
   return row ?? null
 }
 
@@ -94,6 +111,13 @@ export function entitiesOf(database: Database, personId: string): Promise<Entity
         'time_zone as timeZone',
       ),
   )
+}
+
+/** Somebody who founds legal entities, adds people and sets passwords. */
+export function requirePractice(request: FastifyRequest): Person {
+  const person = requirePerson(request)
+  if (!person.runsPractice) throw new Problem('AXION_FORBIDDEN', { role: 'practice administrator' })
+  return person
 }
 
 export function requirePerson(request: FastifyRequest): Person {

@@ -119,7 +119,7 @@ export async function takeInItems(
         from: null,
       })),
     })
-    await audit(trx, entityId, person, 'taken-in', `${system}: ${name}`, null, {
+    await audit(trx, 'taken-in', `${system}: ${name}`, null, {
       Code: id,
       Name: name,
       'Item tax code': itemTaxCode,

@@ -4,13 +4,13 @@ import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { blockingChecks } from '../connect/checks.ts'
 import { connectedSystems } from '../connect/held.ts'
-import { type Transaction, changing, inEntity } from '../database/connection.ts'
+import { changing, inEntity, type Transaction } from '../database/connection.ts'
 import { LISTED_BYTES } from '../lists/body.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { choicesOf } from '../lists/choices.ts'
 import { allOf, narrowed, pageOf } from '../lists/list.ts'
-import { sendList } from '../lists/sent.ts'
+import { sendTables } from '../lists/sent.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { monthParams } from '../tieout/routes.ts'
@@ -88,13 +88,13 @@ export function postRoutes(app: App, services: Services): void {
         systems: (await choicesOf(trx, entity.id, month)).systems,
       }))
       const named = (id: string): string => systems.find((one) => one.id === id)?.name ?? id
-      return sendList(
-        reply,
-        format,
-        `post-${month}`,
-        POST_HEADER,
-        rows.map((row) => postCells(postRow(row, entity.currency), named(row.system_id), entity.currency)),
+      const cells = rows.map((row) =>
+        postCells(postRow(row, entity.currency), named(row.system_id), entity.currency),
       )
+      const name = `post-${month}`
+      return sendTables(database, reply, entity.id, format, name, [
+        { name, header: POST_HEADER, rows: cells },
+      ])
     },
   )
 
@@ -177,7 +177,7 @@ export function postRoutes(app: App, services: Services): void {
           request.body.onlyRight ? `not ${FORETOLD}` : undefined,
         )
         if (queued === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
-        await audit(trx, entity.id, requirePerson(request).name, 'posted', documentsInWords(queued), null, {
+        await audit(trx, 'posted', documentsInWords(queued), null, {
           documents: await numbersOf(trx, entity.id, run),
           run,
         })
@@ -231,8 +231,6 @@ export function postRoutes(app: App, services: Services): void {
         await takeBack(trx, entity.id, run, documents, 0)
         await audit(
           trx,
-          entity.id,
-          requirePerson(request).name,
           'withdrew',
           documentsInWords(preview.documents.length),
           { documents: preview.documents.map((d) => d.number) },
@@ -314,7 +312,7 @@ async function sayNotThere(
     'b.number',
   )
   if (said.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'settle' })
-  for (const { number } of said) await audit(trx, entityId, person, 'said-not-there', number, null, null)
+  for (const { number } of said) await audit(trx, 'said-not-there', number, null, null)
   return { documents: said.length }
 }
 

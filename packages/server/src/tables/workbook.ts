@@ -67,14 +67,15 @@ export function decimalText(text: string): string {
   return sign + plain
 }
 
+/** A sheet on its way out, all of it text. */
+export interface SheetOut {
+  readonly name: string
+  readonly header: readonly string[]
+  readonly rows: readonly (readonly string[])[]
+}
+
 /** Sheets of text as a workbook; every cell is text, so that no code loses its leading zeros and nothing is a formula. */
-export async function workbookOf(
-  sheets: readonly {
-    readonly name: string
-    readonly header: readonly string[]
-    readonly rows: readonly (readonly string[])[]
-  }[],
-): Promise<Buffer> {
+export async function workbookOf(sheets: readonly SheetOut[]): Promise<Buffer> {
   const text = (value: string, bold = false): object => ({
     value,
     type: String,

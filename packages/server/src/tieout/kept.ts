@@ -94,7 +94,7 @@ export async function keepDifferences(
       .insert({ entity_id: entityId, system_id, what, object_id, ...row })
       .onConflict(['entity_id', 'system_id', 'what', 'object_id'])
       .merge(row)
-    await audit(trx, entityId, person, 'kept-difference', number, null, { over, under, reason })
+    await audit(trx, 'kept-difference', number, null, { over, under, reason })
   }
   return rows.length
 }
@@ -201,7 +201,7 @@ export async function reviewKept(
   for (const { system_id, what, object_id, number } of rows) {
     const row = trx('kept_difference').where({ entity_id: entityId, system_id, what, object_id })
     await (agree ? row.update({ reviewed_by: person, reviewed_at: trx.fn.now() }) : row.delete())
-    await audit(trx, entityId, person, agree ? 'agreed-to-kept' : 'took-back-kept', number, null, null)
+    await audit(trx, agree ? 'agreed-to-kept' : 'took-back-kept', number, null, null)
   }
   return rows.length
 }

@@ -2,7 +2,7 @@ import type { Remedy } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import { carryOut, isSetUp, unitsOf } from '../align/remedies.ts'
 import { pullAndProve } from '../connect/pullRun.ts'
-import { type Transaction, changing } from '../database/connection.ts'
+import { changing, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, type RunRow } from '../jobs/runs.ts'
 import { queueFor } from '../post/outbox.ts'
@@ -74,7 +74,7 @@ async function putInOutbox(
   const about = await causeInWords(trx, entityId, month, currency, remedy.cause)
   const documents = (await unitsOfCause(trx, entityId, month, remedy.cause)).map((unit) => unit.number)
   const count = await ACTIONS[remedy.kind](trx, entityId, run, remedy.cause)
-  await audit(trx, entityId, run.started_by, 'mended', about, null, {
+  await audit(trx, 'mended', about, null, {
     remedy: remedy.kind,
     documents,
     unproved: preview.unproved,
@@ -123,7 +123,7 @@ const ACTIONS: Readonly<
   accept: async (trx, entityId, run, cause) => {
     const { month } = run.payload
     const units = await unitsOfCause(trx, entityId, month, cause)
-    await acceptEdits(trx, entityId, units, run.started_by)
+    await acceptEdits(trx, entityId, units)
     await prove(trx, entityId, month, {
       documents: new Set(units.map((u) => `${u.system_id}/${u.document_id}`)),
       entries: new Set(),

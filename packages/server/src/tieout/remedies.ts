@@ -73,7 +73,6 @@ export async function acceptEdits(
   trx: Transaction,
   entityId: string,
   units: readonly UnitOfCause[],
-  person: string,
 ): Promise<void> {
   for (const unit of units) {
     await trx.raw(
@@ -81,6 +80,6 @@ export async function acceptEdits(
        where b.entity_id = ? and e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided and starts_with(b.external_id, ?)`,
       [entityId, externalStem(entityId, unit.system_id, unit.document_id)],
     )
-    await audit(trx, entityId, person, 'accepted-edit', unit.number, null, { entries: unit.revisions })
+    await audit(trx, 'accepted-edit', unit.number, null, { entries: unit.revisions })
   }
 }

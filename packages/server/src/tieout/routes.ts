@@ -5,7 +5,7 @@ import { changing, inEntity } from '../database/connection.ts'
 import { LISTED_BYTES } from '../lists/body.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
-import { sendList } from '../lists/sent.ts'
+import { sendTables } from '../lists/sent.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
 import type { App, Services } from '../services.ts'
 import { causeInWords } from './causes.ts'
@@ -171,7 +171,10 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       const cells = await inEntity(database, entity.id, (trx) =>
         tieOutCells(trx, entity.id, month, entity.currency, request.query),
       )
-      return sendList(reply, format, `tie-out-${month}`, TIE_OUT_HEADER, cells)
+      const name = `tie-out-${month}`
+      return sendTables(database, reply, entity.id, format, name, [
+        { name, header: TIE_OUT_HEADER, rows: cells },
+      ])
     },
   )
 
@@ -209,15 +212,11 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {
         const proof = await fullProof(trx, entity.id, request.params.month)
-        await audit(
-          trx,
-          entity.id,
-          requirePerson(request).name,
-          'proved-in-full',
-          request.params.month,
-          null,
-          { documents: proof.documents, facts: proof.facts, disagreeing: proof.disagreeing },
-        )
+        await audit(trx, 'proved-in-full', request.params.month, null, {
+          documents: proof.documents,
+          facts: proof.facts,
+          disagreeing: proof.disagreeing,
+        })
         return proof
       })
     },
@@ -265,8 +264,6 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
           })
         await audit(
           trx,
-          entity.id,
-          requirePerson(request).name,
           'asked-to-mend',
           preview.object ||
             ('cause' in remedy

@@ -116,5 +116,5 @@ export async function tick(
   const own = { entity_id: entityId, unit_id: unit, cause: row.cause }
   await trx('work_tick').where(own).delete()
   if (done) await trx('work_tick').insert({ ...own, person })
-  await audit(trx, entityId, person, done ? 'corrected-there' : 'not-corrected', row.number, null, { month })
+  await audit(trx, done ? 'corrected-there' : 'not-corrected', row.number, null, { month })
 }

@@ -1,181 +1,19 @@
 <script setup lang="ts">
-import type { TrailView } from '@axion/contract'
-import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
-import { count, useFormat } from '../figures/format.ts'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { useFormat } from '../figures/format.ts'
 import { useMonth } from '../shell/month.ts'
+import TrailSheet from './TrailSheet.vue'
 
-/** What was done in this legal entity, by whom and from where. It can only grow. */
+/** What was done in this legal entity. */
 const { entity, version } = useMonth()
-const route = useRoute()
-const router = useRouter()
 const format = useFormat()
-const entries = ref<TrailView['entries']>([])
-const view = ref<TrailView | null>(null)
-const refused = ref<Refused | null>(null)
-const query = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '')
-const set = (changes: Record<string, string | undefined>): void =>
-  void router.replace({ query: { ...route.query, ...changes } })
-const wanted = computed(() =>
-  new URLSearchParams(
-    ['person', 'action', 'search'].map((name) => [name, query(name)]).filter(([, value]) => value !== '') as [
-      string,
-      string,
-    ][],
-  ).toString(),
-)
-const filtered = computed(() => wanted.value !== '')
-
-let asked = 0
-/** An answer counts only while no later question was asked. */
-async function read(before: string | null): Promise<void> {
-  const turn = ++asked
-  try {
-    const answer = await call<TrailView>(
-      'GET',
-      `/api/entities/${entity.value.id}/trail?${wanted.value}${before ? `&before=${before}` : ''}`,
-    )
-    if (turn !== asked) return
-    view.value = answer
-    entries.value = before ? [...entries.value, ...answer.entries] : answer.entries
-    refused.value = null
-  } catch (error) {
-    if (turn === asked) refused.value = asRefused(error)
-  }
-}
-watch([() => entity.value.id, wanted, version], () => void read(null), { immediate: true })
-
-const WORDS: Readonly<Record<string, string>> = {
-  imported: 'imported',
-  connected: 'connected',
-  linked: 'linked',
-  unlinked: 'took the link off',
-  posted: 'posted',
-  withdrew: 'withdrew',
-  mended: 'mended',
-  'sent-to-system': 'sent to',
-  'accepted-edit': 'accepted an edit of',
-  'entered-rate': 'entered the rate',
-  'kept-difference': 'keeps the difference of',
-  'agreed-to-kept': 'agreed to keeping the difference of',
-  'took-back-kept': 'took back keeping the difference of',
-  'said-not-there': 'found not in the ledger',
-  'asked-to-mend': 'asked to mend',
-  'proved-in-full': 'proved from detail',
-  member: 'changed the role of',
-}
-const word = (action: string): string => WORDS[action] ?? action.replaceAll('-', ' ')
-const told = (fields: TrailView['entries'][number]['fields']): string =>
-  fields
-    .filter(({ field }) => field !== 'run')
-    .map(
-      ({ field, from, to }) =>
-        `${field} ${from === '' ? to : to === '' ? `${from}, taken off` : `${from} → ${to}`}`,
-    )
-    .join(', ')
 </script>
 
 <template>
-  <main class="page fit">
-    <div class="head">
-      <div>
-        <p class="question">Who did what, and from where?</p>
-        <p v-if="view" class="verdict" data-verdict>
-          <strong>{{ entries.length }}{{ view.next ? ' newest' : '' }}</strong>
-          {{ entries.length === 1 ? 'entry' : 'entries' }}{{ filtered ? ' that match' : '' }}, by
-          {{ count(view.people.length, 'person', 'people') }}. Nothing is ever deleted from it
-        </p>
-        <p v-else class="verdict"><strong>Reading</strong></p>
-      </div>
-      <div class="filters">
-        <select
-          :value="query('person')"
-          aria-label="By whom"
-          @change="set({ person: ($event.target as HTMLSelectElement).value || undefined })"
-        >
-          <option value="">everybody</option>
-          <option v-for="person in view?.people" :key="person">{{ person }}</option>
-        </select>
-        <select
-          :value="query('action')"
-          aria-label="What was done"
-          @change="set({ action: ($event.target as HTMLSelectElement).value || undefined })"
-        >
-          <option value="">everything</option>
-          <option v-for="action in view?.actions" :key="action" :value="action">{{ word(action) }}</option>
-        </select>
-        <input
-          type="search"
-          :value="query('search')"
-          placeholder="Object or value"
-          aria-label="Filter by object or value"
-          @change="set({ search: ($event.target as HTMLInputElement).value || undefined })"
-        />
-      </div>
-    </div>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
-    <div v-if="view && entries.length === 0" class="empty">
-      <strong>{{ filtered ? 'Nothing matches' : 'Nothing was done yet' }}</strong>{{
-        filtered
-          ? 'Take a filter back to see the rest.'
-          : 'What people do here is written down as they do it.'
-      }}
-    </div>
-    <div v-else class="scroll" tabindex="0" role="region" aria-label="Audit trail">
-      <table class="sheet" aria-label="Audit trail">
-        <thead>
-          <tr>
-            <th scope="col">When</th>
-            <th scope="col">Who</th>
-            <th scope="col">From</th>
-            <th scope="col">Did</th>
-            <th scope="col">To what</th>
-            <th scope="col">Fields, before and after</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="entry in entries" :key="entry.id">
-            <td class="soft">{{ format.instant(entry.at) }}</td>
-            <td class="strong">{{ entry.person }}</td>
-            <td class="soft">{{ entry.from ?? 'a worker' }}</td>
-            <td>{{ word(entry.action) }}</td>
-            <td :title="entry.object">{{ entry.object }}</td>
-            <td class="fields soft" :title="told(entry.fields)">{{ told(entry.fields) }}</td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
-    <p v-if="view?.next" class="more">
-      <button type="button" class="do" @click="read(view.next)">Older entries</button>
-    </p>
-  </main>
+  <TrailSheet
+    :api="`/api/entities/${entity.id}/trail`"
+    question="Who did what, and from where?"
+    :instant="format.instant"
+    inside="a worker"
+    :version="version"
+  />
 </template>
-
-<style scoped>
-.filters {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-}
-select,
-input {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 2px 8px;
-}
-.scroll {
-  flex: 1;
-  min-height: 180px;
-}
-.fields {
-  max-width: 0;
-  width: 45%;
-}
-.more {
-  margin-top: 8px;
-}
-</style>

@@ -43,6 +43,17 @@ async function add(): Promise<void> {
   if (added) adding.value = { email: '', name: '', password: '', role: 'preparer' }
 }
 
+/** Only who runs the practice sets passwords: a person belongs to more than one legal entity. */
+const mayReset = (email: string): boolean =>
+  session.view?.person.runsPractice === true && email !== session.view.person.email
+const resetting = ref<{ email: string; name: string; password: string } | null>(null)
+async function reset(): Promise<void> {
+  const of = resetting.value
+  if (of === null) return
+  const path = `/api/people/${encodeURIComponent(of.email)}/password`
+  if (await doing(() => call('PUT', path, { password: of.password }))) resetting.value = null
+}
+
 const ROLES = [
   ['viewer', 'reads'],
   ['preparer', 'pulls, aligns, posts, signs first'],
@@ -98,6 +109,15 @@ const ROLES = [
             </td>
             <td v-if="administers" class="act">
               <button
+                v-if="mayReset(member.email)"
+                type="button"
+                class="plain"
+                :aria-label="`Set a temporary password for ${member.name}`"
+                @click="resetting = { email: member.email, name: member.name, password: '' }"
+              >
+                Password
+              </button>
+              <button
                 type="button"
                 class="plain"
                 :aria-label="`Remove ${member.name} from ${entity.name}`"
@@ -116,7 +136,24 @@ const ROLES = [
             <dd>{{ does }}</dd></template
           >
         </dl>
-        <form v-if="administers" class="add" @submit.prevent="add">
+        <form v-if="resetting" class="add" aria-label="Temporary password" @submit.prevent="reset">
+          <h2>A password for {{ resetting.name }}</h2>
+          <p class="soft">It ends all their sessions, and they choose another at once.</p>
+          <label
+            >Temporary
+            <input
+              v-model="resetting.password"
+              type="password"
+              required
+              minlength="10"
+              autocomplete="new-password"
+          /></label>
+          <div class="row">
+            <button class="do first" type="submit">Set it</button>
+            <button class="do" type="button" @click="resetting = null">Leave it</button>
+          </div>
+        </form>
+        <form v-else-if="administers" class="add" @submit.prevent="add">
           <h2>Add somebody</h2>
           <label
             >E-mail address <input v-model="adding.email" type="email" required autocomplete="off"
@@ -140,72 +177,4 @@ const ROLES = [
   </main>
 </template>
 
-<style scoped>
-.columns {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 360px;
-  gap: 24px;
-  align-items: start;
-}
-.sheet td {
-  height: 36px;
-}
-select,
-input {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 2px 6px;
-  min-width: 0;
-}
-.act {
-  text-align: right;
-}
-.roles {
-  display: grid;
-  grid-template-columns: 110px 1fr;
-  gap: 3px 10px;
-  margin: 0 0 18px;
-  font-size: 14px;
-}
-dt {
-  font-weight: 600;
-}
-dd {
-  margin: 0;
-  color: var(--soft);
-}
-.add {
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-top: 3px solid var(--plum);
-  padding: 14px 16px;
-  display: grid;
-  gap: 8px;
-  font-size: 14px;
-  justify-items: stretch;
-}
-.add h2 {
-  font-weight: 600;
-  font-size: 16px;
-}
-.add label {
-  display: grid;
-  grid-template-columns: 120px 1fr;
-  align-items: center;
-}
-.add .do {
-  justify-self: start;
-}
-.visually-hidden {
-  position: absolute;
-  clip-path: inset(50%);
-}
-@media (max-width: 900px) {
-  .columns {
-    grid-template-columns: 1fr;
-  }
-}
-</style>
+<style scoped src="./people.css"></style>

@@ -7,9 +7,9 @@ import StateMark from '../figures/StateMark.vue'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { listenForKeys } from '../shell/keyboard.ts'
 import MonthMenu from '../shell/MonthMenu.vue'
-import PersonMenu from '../shell/PersonMenu.vue'
 import { useSession } from '../shell/session.ts'
 import { addAmounts } from '../figures/sums.ts'
+import PracticeBand from './PracticeBand.vue'
 
 /** The practice board: legal entities down, stages across, and the money that waits in each cell. */
 const session = useSession()
@@ -118,20 +118,16 @@ function next(row: Row): {
 
 <template>
   <div>
-    <header class="band">
-      <div>
-        <p><strong>Axion</strong><span>Practice</span></p>
-        <MonthMenu
-          v-if="view"
-          :month="view.month"
-          :rows="months"
-          :refused="null"
-          :to="toMonth"
-          :locale="locale"
-        />
-      </div>
-      <div class="person"><PersonMenu /></div>
-    </header>
+    <PracticeBand>
+      <MonthMenu
+        v-if="view"
+        :month="view.month"
+        :rows="months"
+        :refused="null"
+        :to="toMonth"
+        :locale="locale"
+      />
+    </PracticeBand>
     <main class="page">
       <div class="head">
         <div>
@@ -273,33 +269,6 @@ function next(row: Row): {
 </template>
 
 <style scoped>
-.band {
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  background: var(--band);
-  color: var(--band-ink);
-  min-height: 58px;
-  padding: 0 20px;
-}
-.band p {
-  display: flex;
-  align-items: baseline;
-  gap: 10px;
-}
-.band strong {
-  font-weight: 600;
-}
-.band span,
-.person {
-  color: var(--band-soft);
-  font-size: 13.5px;
-}
-.person :deep(> button) {
-  background: none;
-  border: 0;
-  cursor: pointer;
-}
 .sheet td {
   height: 44px;
 }

@@ -24,6 +24,9 @@ async function signOut(): Promise<void> {
     </template>
     <div class="menu">
       <RouterLink :to="{ name: 'practice' }">Practice</RouterLink>
+      <RouterLink v-if="session.view?.person.runsPractice" :to="{ name: 'practice-trail' }"
+        >Practice’s trail</RouterLink
+      >
       <template v-if="role">
         <RouterLink
           :to="{
@@ -41,6 +44,7 @@ async function signOut(): Promise<void> {
           >Audit trail</RouterLink
         >
       </template>
+      <RouterLink :to="{ name: 'account' }">Your account</RouterLink>
       <button type="button" @click="session.turn()">
         {{ session.theme === 'dark' ? 'Light page' : 'Dark page' }}
       </button>

@@ -11,6 +11,12 @@ export const router = createRouter({
     { path: '/', name: 'home', redirect: { name: 'practice' } },
     { path: '/practice', name: 'practice', component: () => import('../practice/PracticePage.vue') },
     {
+      path: '/practice/trail',
+      name: 'practice-trail',
+      component: () => import('../audit/PracticeTrailPage.vue'),
+    },
+    { path: '/account', name: 'account', component: () => import('../people/AccountPage.vue') },
+    {
       path: '/invitation/:link',
       name: 'invitation',
       component: () => import('../connect/InvitationPage.vue'),
@@ -53,6 +59,7 @@ router.beforeEach(async (to) => {
   const session = useSession()
   if (session.view === null && !(await session.load()))
     return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
+  if (session.view?.person.mustChange && to.name !== 'account') return { name: 'account' }
   const [entity] = session.entities
   // Somebody with a single legal entity begins with it; the board is still there to be asked for.
   if (to.redirectedFrom?.name === 'home' && session.entities.length === 1 && entity)

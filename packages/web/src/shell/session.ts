@@ -12,7 +12,14 @@ export interface SessionEntity {
   readonly today: string
 }
 interface SessionView {
-  readonly person: { readonly name: string; readonly email: string }
+  readonly person: {
+    readonly name: string
+    readonly email: string
+    /** Whether they found legal entities, add people and set passwords. */
+    readonly runsPractice: boolean
+    /** Whether their password was set by somebody else, and nothing goes before they change it. */
+    readonly mustChange: boolean
+  }
   readonly entities: readonly SessionEntity[]
 }
 

@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { audit } from '../../audit/audit.ts'
 import { loadBaseline } from '../../baseline/load.ts'
 import { introduce, revise } from '../../baseline/revise.ts'
-import { type Transaction, changing, inEntity } from '../../database/connection.ts'
+import { changing, inEntity, type Transaction } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { requirePerson, requireRole } from '../../people/sessions.ts'
 import type { App, Services } from '../../services.ts'
@@ -62,7 +62,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
           throw new Problem('AXION_NOT_FOUND', { what: 'such certificate' })
         const content = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
         const file = await keepFile(trx, entity.id, certificate, name, content, person)
-        await audit(trx, entity.id, person, 'attached', `certificate ${certificate}`, null, {
+        await audit(trx, 'attached', `certificate ${certificate}`, null, {
           file: name,
           bytes: content.length,
         })
@@ -76,7 +76,11 @@ export function certificateRoutes(app: App, { database }: Services): void {
     { config: { role: 'viewer' }, schema: { params: fileParams } },
     async (request, reply) => {
       const entity = requireRole(request)
-      const file = await inEntity(database, entity.id, (trx) => readFile(trx, entity.id, request.params.file))
+      const file = await inEntity(database, entity.id, async (trx) => {
+        const found = await readFile(trx, entity.id, request.params.file)
+        await audit(trx, 'exported', found.name, null, null)
+        return found
+      })
       // It is handed out to be saved, never run: no script of it has anything to do with this page.
       return reply
         .type(file.type)
@@ -99,15 +103,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
         await trx('certificate_file')
           .where({ entity_id: entity.id, file_id: file.file_id })
           .update({ removed_at: trx.fn.now(), removed_by: person })
-        await audit(
-          trx,
-          entity.id,
-          person,
-          'detached',
-          `certificate ${file.certificate}`,
-          { file: file.name },
-          null,
-        )
+        await audit(trx, 'detached', `certificate ${file.certificate}`, { file: file.name }, null)
         return { removed: true }
       })
     },
@@ -151,8 +147,6 @@ async function keepCertificate(
   ])
   await audit(
     trx,
-    entityId,
-    person,
     'certificate',
     party.name,
     known

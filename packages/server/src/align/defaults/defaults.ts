@@ -40,7 +40,6 @@ export async function defaultsView(trx: Transaction, entityId: string): Promise<
 export async function agreeDefaults(
   trx: Transaction,
   entityId: string,
-  person: string,
   { itemTaxCode, partiesTaxable, newItems }: AgreedDefaults,
 ): Promise<void> {
   const { baseline } = await loadBaseline(trx, entityId)
@@ -54,7 +53,7 @@ export async function agreeDefaults(
       values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable, new_items: newItems },
     },
   ])
-  await audit(trx, entityId, person, 'agreed', 'what new items and customers start with', baseline.defaults, {
+  await audit(trx, 'agreed', 'what new items and customers start with', baseline.defaults, {
     itemTaxCode,
     partiesTaxable,
     newItems,

@@ -96,7 +96,7 @@ export async function keepNewRate(
   const steps: Step[] = []
   for (const revision of revisions)
     steps.push({ did: 'revised', ...(await introduce(trx, entityId, revision)) })
-  await audit(trx, entityId, person, 'entered-rate', rate.name, null, {
+  await audit(trx, 'entered-rate', rate.name, null, {
     Code: rate.code,
     Places: [...rate.jurisdictions, ...(place ? [place.code] : [])],
     ...(place ? { Percent: place.percent, Agency: place.agency.code } : {}),

@@ -69,7 +69,6 @@ export async function keepRegistrations(
   trx: Transaction,
   entityId: string,
   month: string,
-  person: string,
   agency: string,
   versions: readonly RegistrationDraft[],
 ): Promise<void> {
@@ -84,8 +83,6 @@ export async function keepRegistrations(
   )
   await audit(
     trx,
-    entityId,
-    person,
     'changed the registration with',
     now.agencies.find((one) => one.code === agency)?.name ?? agency,
     before,
@@ -99,7 +96,6 @@ export async function keepRegistrations(
 export async function keepThresholds(
   trx: Transaction,
   entityId: string,
-  person: string,
   jurisdiction: string,
   versions: readonly ThresholdDraft[],
 ): Promise<void> {
@@ -114,8 +110,6 @@ export async function keepThresholds(
   )
   await audit(
     trx,
-    entityId,
-    person,
     'changed the thresholds of',
     now.jurisdictions.find((one) => one.code === jurisdiction)?.name ?? jurisdiction,
     before,

@@ -1,7 +1,7 @@
 import { RegistrationsRequest, ThresholdsRequest } from '@axion/contract'
 import { z } from 'zod'
 import { changing, inEntity } from '../../database/connection.ts'
-import { requirePerson, requireRole } from '../../people/sessions.ts'
+import { requireRole } from '../../people/sessions.ts'
 import type { App, Services } from '../../services.ts'
 import { monthParams } from '../../tieout/routes.ts'
 import { keepRegistrations, keepThresholds, registrationsView } from './registrations.ts'
@@ -31,7 +31,6 @@ export function registrationRoutes(app: App, { database }: Services): void {
           trx,
           entity.id,
           request.params.month,
-          requirePerson(request).name,
           request.params.id,
           request.body.versions,
         )
@@ -46,13 +45,7 @@ export function registrationRoutes(app: App, { database }: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
-        await keepThresholds(
-          trx,
-          entity.id,
-          requirePerson(request).name,
-          request.params.id,
-          request.body.versions,
-        )
+        await keepThresholds(trx, entity.id, request.params.id, request.body.versions)
         return { versions: request.body.versions.length }
       })
     },

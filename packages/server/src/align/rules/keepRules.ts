@@ -78,13 +78,12 @@ export async function keepRules(
   month: string,
   currency: string,
   { revision, ...request }: RulesRequest & { readonly revision: string },
-  person: string,
 ): Promise<void> {
   const { wanted, now } = await asWanted(trx, entityId, request)
   if ((await tryRules(trx, entityId, EVER, currency, wanted.rules)).revision !== revision)
     throw new Problem('AXION_STALE', { what: 'What these rules would do' })
   await importTable(trx, entityId, 'line_rule', rowsOf(wanted)['line_rule'] ?? [])
-  await audit(trx, entityId, person, 'changed the rules', 'rules', now.rules, wanted.rules)
+  await audit(trx, 'changed the rules', 'rules', now.rules, wanted.rules)
   await noteSetUp(trx, entityId)
   await proveAll(trx, entityId, month)
   await markDiffering(trx, entityId, EVER)

@@ -2,7 +2,7 @@ import { LISTED_BYTES } from '../../lists/body.ts'
 import { RulesRequest } from '@axion/contract'
 import { z } from 'zod'
 import { changing, inEntity } from '../../database/connection.ts'
-import { requirePerson, requireRole } from '../../people/sessions.ts'
+import { requireRole } from '../../people/sessions.ts'
 import type { App, Services } from '../../services.ts'
 import { monthParams } from '../../tieout/routes.ts'
 import { keepRules, previewRules } from './keepRules.ts'
@@ -46,14 +46,7 @@ export function ruleRoutes(app: App, { database }: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
-        await keepRules(
-          trx,
-          entity.id,
-          request.params.month,
-          entity.currency,
-          request.body,
-          requirePerson(request).name,
-        )
+        await keepRules(trx, entity.id, request.params.month, entity.currency, request.body)
         return { rules: request.body.rules.length }
       })
     },

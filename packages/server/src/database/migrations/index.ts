@@ -24,6 +24,7 @@ import * as ratesOfUnits from './022_rates_of_units.ts'
 import * as forsakenRuns from './023_forsaken_runs.ts'
 import * as pullPages from './024_pull_pages.ts'
 import * as statistics from './025_statistics.ts'
+import * as trail from './026_trail.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -52,6 +53,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '023_forsaken_runs': forsakenRuns,
   '024_pull_pages': pullPages,
   '025_statistics': statistics,
+  '026_trail': trail,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -1,0 +1,148 @@
+import type { SessionsView } from '@axion/contract'
+import { z } from 'zod'
+import { inPractice } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import type { App, EdgeServices } from '../services.ts'
+import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from './passwords.ts'
+import { requirePerson, SESSION_COOKIE } from './sessions.ts'
+
+const SESSION_SECONDS = 12 * 3600
+const SELDOM = { max: 10, timeWindow: '1 minute' } as const
+/** What anybody may send without being known, in bytes. */
+const LITTLE = 4096
+/** What is kept of a browser's name for itself. */
+const MOST_OF_AGENT = 200
+
+interface Keys {
+  readonly person_id: string
+  readonly password_hash: string
+}
+
+/** Signing in and out, one's own password, and where one is signed in. */
+export function accountRoutes(app: App, { database, keys }: EdgeServices): void {
+  const keysOf = async (email: string): Promise<Keys | undefined> =>
+    ((await keys.raw('select * from keys_of(?)', [email])) as { rows: Keys[] }).rows[0]
+
+  /** Beside the limit of an address: whoever tries one account from many is slowed down too, known or not. */
+  const ofAccount = app.createRateLimit({
+    ...SELDOM,
+    keyGenerator: (request) =>
+      String((request.body as { email?: string }).email)
+        .trim()
+        .toLowerCase(),
+  })
+  app.post(
+    '/api/session',
+    {
+      config: { anonymous: true, rateLimit: SELDOM },
+      bodyLimit: LITTLE,
+      schema: { body: z.object({ email: z.string().max(200), password: z.string().max(200) }) },
+    },
+    async (request, reply) => {
+      const email = request.body.email.trim().toLowerCase()
+      const account = await ofAccount(request)
+      if (!account.isAllowed && account.isExceeded) throw new Problem('AXION_TOO_MANY_REQUESTS')
+      const person = await keysOf(email)
+      if (!(await passwordHolds(person?.password_hash, request.body.password)) || !person) {
+        await inPractice(keys, (trx) => trx.raw('select turned_away(?)', [email]))
+        throw new Problem('AXION_WRONG_SIGN_IN')
+      }
+      const token = newToken()
+      await inPractice(keys, (trx) =>
+        trx.raw('select let_in(?, ?, ?, ?)', [
+          person.person_id,
+          tokenHash(token),
+          SESSION_SECONDS,
+          (request.headers['user-agent'] ?? '').slice(0, MOST_OF_AGENT),
+        ]),
+      )
+      reply.setCookie(SESSION_COOKIE, token, {
+        path: '/',
+        httpOnly: true,
+        sameSite: 'strict',
+        secure: request.protocol === 'https',
+        maxAge: SESSION_SECONDS,
+      })
+      return { signedIn: true }
+    },
+  )
+
+  const endSession = async (id: string): Promise<boolean> =>
+    await inPractice(database, async (trx) => {
+      const { rows } = (await trx.raw('select end_session(?::uuid) as ended', [id])) as {
+        rows: { ended: boolean }[]
+      }
+      return rows[0]?.ended === true
+    })
+
+  app.delete('/api/session', { config: { anonymous: true }, bodyLimit: LITTLE }, async (request, reply) => {
+    const own = (await database('session')
+      .where({ token_hash: tokenHash(request.cookies[SESSION_COOKIE] ?? '') })
+      .first('session_id')) as { session_id: string } | undefined
+    if (own) await endSession(own.session_id)
+    reply.clearCookie(SESSION_COOKIE, { path: '/' })
+    return { signedIn: false }
+  })
+
+  app.put(
+    '/api/session/password',
+    {
+      config: { rateLimit: SELDOM, withTemporary: true },
+      schema: {
+        body: z
+          .object({ password: z.string().max(200), next: newPassword })
+          .refine(({ password, next }) => password !== next, {
+            path: ['next'],
+            error: 'is the password as it was',
+          }),
+      },
+    },
+    async (request) => {
+      const { id, email } = requirePerson(request)
+      const held = await keysOf(email)
+      if (!(await passwordHolds(held?.password_hash, request.body.password)))
+        throw new Problem('AXION_WRONG_SIGN_IN')
+      const hash = await hashPassword(request.body.next)
+      // Whoever was signed in elsewhere knew the old one.
+      await inPractice(keys, (trx) => trx.raw('select change_password(?, ?)', [id, hash]))
+      return { changed: true }
+    },
+  )
+
+  app.get('/api/session/all', { config: { withTemporary: true } }, async (request): Promise<SessionsView> => {
+    const { id } = requirePerson(request)
+    const own = tokenHash(request.cookies[SESSION_COOKIE] ?? '')
+    const rows = (await database('session')
+      .where({ person_id: id })
+      .whereRaw('expires_at > now()')
+      .orderBy('began_at', 'desc')) as {
+      session_id: string
+      token_hash: string
+      began_at: Date
+      expires_at: Date
+      from_address: string | null
+      agent: string | null
+    }[]
+    return {
+      sessions: rows.map((row) => ({
+        id: row.session_id,
+        began: row.began_at.toISOString(),
+        ends: row.expires_at.toISOString(),
+        from: row.from_address,
+        agent: row.agent ?? '',
+        own: row.token_hash === own,
+      })),
+    }
+  })
+
+  app.delete(
+    '/api/session/all/:session',
+    { config: { withTemporary: true }, schema: { params: z.object({ session: z.uuid() }) } },
+    async (request) => {
+      requirePerson(request)
+      if (!(await endSession(request.params.session)))
+        throw new Problem('AXION_NOT_FOUND', { what: 'such session' })
+      return { ended: request.params.session }
+    },
+  )
+}
