@@ -8,6 +8,7 @@ import type {
 import type { ZodTypeProvider } from 'fastify-type-provider-zod'
 import type { Bridges } from './bridges/client.ts'
 import type { Database } from './database/connection.ts'
+import type { Reading } from './reading/pool.ts'
 import type { Queue } from './jobs/queue.ts'
 import type { Settings } from './settings.ts'
 
@@ -17,6 +18,7 @@ export interface Services {
   readonly database: Database
   readonly queue: Queue
   readonly bridges: Bridges
+  readonly reading: Reading
   /** The business date in a time zone: AXION_TODAY where it is set. */
   today(timeZone: string): string
 }

@@ -46,6 +46,8 @@ const Settings = z
     AXION_PROXIES: list(isNetwork, 'is neither an address nor a network such as 10.0.0.0/8'),
     AXION_BRIDGE_TIMEOUT: seconds(0.2, 300).default(10),
     AXION_LEASE: seconds(1, 900).default(15),
+    AXION_SLICE: seconds(0, 600).default(20),
+    AXION_HANDS: z.coerce.number().int().min(1).max(16).default(4),
     AXION_ATTEMPTS: z.coerce.number().int().min(1).max(50).default(8),
     AXION_WEB: z.string().optional(),
     AXION_LOG: z.enum(['error', 'warn', 'info', 'debug', 'silent']).default('warn'),

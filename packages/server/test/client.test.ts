@@ -1,11 +1,13 @@
 import { createServer, type Server } from 'node:http'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { freePort } from '../../../scripts/lib/home.mjs'
+import { Reading } from '../src/reading/pool.ts'
 import { Bridges, type Bridge } from '../src/bridges/client.ts'
 import { seal, unseal } from '../src/bridges/secrets.ts'
 import { readSettings } from '../src/settings.ts'
 
 const REQUIRED = { AXION_DATABASE: 'postgres://x', AXION_SECRET_KEY: 'a'.repeat(64) }
+const reading = new Reading()
 interface Canned {
   readonly status?: number
   readonly headers?: Record<string, string>
@@ -32,9 +34,13 @@ beforeAll(async () => {
   await new Promise<void>((listening) => void server.listen(port, '127.0.0.1', listening))
   bridge = new Bridges(
     readSettings({ ...REQUIRED, AXION_BRIDGES: `http://127.0.0.1:${port}/a`, AXION_BRIDGE_TIMEOUT: '0.3' }),
+    reading,
   ).open('Ledger', `http://127.0.0.1:${port}/a/bridge/`, 'secret token')
 })
-afterAll(() => void server.close())
+afterAll(async () => {
+  server.close()
+  await reading.close()
+})
 
 const problem = (status: number, headers = {}): Canned => ({
   status,
@@ -79,6 +85,7 @@ describe('writing to a bridge', () => {
     const free = await freePort()
     const nobody = new Bridges(
       readSettings({ ...REQUIRED, AXION_BRIDGES: `http://127.0.0.1:${free}/` }),
+      reading,
     ).open('Ledger', `http://127.0.0.1:${free}/`, 't')
     expect(await nobody.postBooking({} as never, 'k')).toMatchObject({ kind: 'later' })
   })
@@ -142,7 +149,7 @@ describe('addresses', () => {
     ['http://127.0.0.1:1/a/../b', false],
     ['no address', false],
   ])('%s: allowed %s', (address, allowed) => {
-    const bridges = new Bridges(readSettings({ ...REQUIRED, AXION_BRIDGES: 'http://127.0.0.1:1/a' }))
+    const bridges = new Bridges(readSettings({ ...REQUIRED, AXION_BRIDGES: 'http://127.0.0.1:1/a' }), reading)
     const open = (): Bridge => bridges.open('X', address, 't')
     if (allowed) expect(open()).toBeDefined()
     else expect(open).toThrow('AXION_ADDRESS_NOT_ALLOWED')

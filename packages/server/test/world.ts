@@ -12,6 +12,7 @@ import { connect } from '../src/database/connection.ts'
 import { migrate } from '../src/main/migrate.ts'
 import { perform } from '../src/jobs/perform.ts'
 import { Queue } from '../src/jobs/queue.ts'
+import { Reading } from '../src/reading/pool.ts'
 import { hashPassword } from '../src/people/passwords.ts'
 import { businessDate, type EdgeServices } from '../src/services.ts'
 import { readSettings } from '../src/settings.ts'
@@ -156,12 +157,14 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const settings = readSettings(environment)
   const queue = new Queue(databases.app)
   await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
+  const reading = new Reading()
   const services: EdgeServices = {
     settings,
     queue,
     database: connect(databases.app),
     keys: connect(databases.keys, 2),
-    bridges: new Bridges(settings),
+    reading,
+    bridges: new Bridges(settings, reading),
     today: businessDate(settings),
   }
   const app = await buildApp(services)
@@ -326,6 +329,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
       await queue.stop()
       await services.database.destroy()
       await services.keys.destroy()
+      await reading.close()
     },
   }
 }

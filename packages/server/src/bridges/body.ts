@@ -2,16 +2,24 @@
 export type Body =
   | { readonly kind: 'json'; readonly value: unknown }
   | { readonly kind: 'text'; readonly text: string }
-  | { readonly kind: 'broken'; readonly problem: string }
+  | Broken
+interface Broken {
+  readonly kind: 'broken'
+  readonly problem: string
+}
 
 /** The most bytes that an answer may have once it is unpacked. */
 export const MOST_BYTES = 32 * 1024 * 1024
 
 /**
- * Reads an answer's body as a stream, to its end or to the limit, as UTF-8 alone. The request's time limit holds for it too.
+ * Reads an answer's body as a stream, to its end or to the limit; one in another charset than UTF-8 is not read. The request's time limit
+ * holds for it too.
  * @throws what the connection threw, where it was lost on the way
  */
-export async function bodyOf(answer: Response, mostBytes = MOST_BYTES): Promise<Body> {
+export async function bytesOf(
+  answer: Response,
+  mostBytes = MOST_BYTES,
+): Promise<Broken | { readonly kind: 'bytes'; readonly bytes: Buffer }> {
   const charset = /charset\s*=\s*"?([\w-]+)/i.exec(answer.headers.get('content-type') ?? '')?.[1]
   if (charset !== undefined && !/^utf-?8$/i.test(charset)) {
     await answer.body?.cancel()
@@ -25,15 +33,18 @@ export async function bodyOf(answer: Response, mostBytes = MOST_BYTES): Promise<
     if (bytes > mostBytes) return { kind: 'broken', problem: `it is longer than ${mostBytes} bytes` }
     pieces.push(piece)
   }
+  return { kind: 'bytes', bytes: Buffer.concat(pieces) }
+}
+
+/** The bytes of a body as JSON; not JSON is no answer of the contract, and whoever checks its shape says so. */
+export function bodyOf(read: Awaited<ReturnType<typeof bytesOf>>): Body {
+  if (read.kind === 'broken') return read
+  let text: string
   try {
-    return jsonOr(new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(pieces)))
+    text = new TextDecoder('utf-8', { fatal: true }).decode(read.bytes)
   } catch {
     return { kind: 'broken', problem: 'it is not in UTF-8' }
   }
-}
-
-/** Not JSON is no answer of the contract; whoever checks its shape says so. */
-function jsonOr(text: string): Body {
   try {
     return { kind: 'json', value: JSON.parse(text) }
   } catch {

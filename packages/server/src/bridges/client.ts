@@ -3,7 +3,7 @@ import {
   Balances,
   Booking,
   BRIDGE_CONTRACT,
-  Page,
+  type Page,
   Problem as ProblemDetails,
   Settings,
   type BookingRequest,
@@ -13,7 +13,8 @@ import { setTimeout as pause } from 'node:timers/promises'
 import { z } from 'zod'
 import { Problem } from '../faults/problem.ts'
 import type { Settings as AxionSettings } from '../settings.ts'
-import { bodyOf, type Body } from './body.ts'
+import type { Reading } from '../reading/pool.ts'
+import { bodyOf, bytesOf, type Body } from './body.ts'
 
 /** How a write to a bridge ended. `unknown`: the connection was lost, and it may or may not have been committed. */
 export type WriteOutcome =
@@ -40,7 +41,10 @@ const Changed = z.object({ id: z.string(), revision: z.string(), value: z.unknow
 
 /** Opens bridges, at allowed addresses only. */
 export class Bridges {
-  constructor(private readonly settings: AxionSettings) {}
+  constructor(
+    private readonly settings: AxionSettings,
+    private readonly reading: Reading,
+  ) {}
 
   /**
    * @param patient whether it waits where it is asked to ask later, as a pull does: nobody waits for it, and no lease runs out
@@ -64,6 +68,7 @@ export class Bridges {
       token,
       this.settings.AXION_BRIDGE_TIMEOUT,
       patient ? MOST_TURNS : 1,
+      this.reading,
     )
   }
 }
@@ -76,6 +81,7 @@ export class Bridge {
     private readonly token: string,
     private readonly timeoutSeconds: number,
     private readonly turns: number,
+    private readonly reading: Reading,
   ) {}
 
   /** @throws AXION_BRIDGE_VERSION where it speaks another version of the contract */
@@ -100,10 +106,15 @@ export class Bridge {
 
   /** One page of changes past a sequence. */
   async page(resource: string, after: string, limit = PAGE_SIZE): Promise<z.infer<typeof Page>> {
-    const page = await this.read(`/${resource}?after=${after}&limit=${limit}`, Page)
-    const problem = disorderOf(page, BigInt(after), limit)
-    if (problem !== null) throw this.malformed(`/${resource}`, problem)
-    return page
+    const path = `/${resource}`
+    const { answer, got } = await this.asked(`${path}?after=${after}&limit=${limit}`)
+    if (!answer.ok) this.refuse(answer, bodyOf(got))
+    if (got.kind === 'broken') throw this.malformed(path, got.problem)
+    const read = await this.reading.page(got.bytes)
+    if ('problem' in read) throw this.malformed(path, read.problem)
+    const problem = disorderOf(read.page, BigInt(after), limit)
+    if (problem !== null) throw this.malformed(path, problem)
+    return read.page
   }
 
   async findBookings(by: {
@@ -172,23 +183,30 @@ export class Bridge {
   }
 
   private async read<S extends z.ZodType>(path: string, shape: S): Promise<z.infer<S>> {
-    const { answer, body } = await this.asked(path)
-    if (answer.status === 401 || answer.status === 403)
-      throw new Problem('AXION_BRIDGE_TOKEN', { system: this.system })
-    if (!answer.ok)
-      throw new Problem('AXION_BRIDGE_REFUSED', {
-        system: this.system,
-        detail: problemOf(body)?.detail ?? `status ${answer.status}`,
-      })
+    const { answer, got } = await this.asked(path)
+    const body = bodyOf(got)
+    if (!answer.ok) this.refuse(answer, body)
     if (body.kind === 'broken') throw this.malformed(path, body.problem)
     return this.check(shape, body.kind === 'json' ? body.value : body.text, path)
   }
 
+  /** @throws what an answer that is none of the good ones is called */
+  private refuse(answer: Response, body: Body): never {
+    if (answer.status === 401 || answer.status === 403)
+      throw new Problem('AXION_BRIDGE_TOKEN', { system: this.system })
+    throw new Problem('AXION_BRIDGE_REFUSED', {
+      system: this.system,
+      detail: problemOf(body)?.detail ?? `status ${answer.status}`,
+    })
+  }
+
   /** One answer to its end. Where it asks to be asked later, it is, so many times. */
-  private async asked(path: string): Promise<{ readonly answer: Response; readonly body: Body }> {
+  private async asked(
+    path: string,
+  ): Promise<{ readonly answer: Response; readonly got: Awaited<ReturnType<typeof bytesOf>> }> {
     for (let turn = 1; ; turn++) {
       const got = await this.fetch(path, { method: 'GET' })
-        .then(async (answer) => ({ answer, body: await bodyOf(answer) }))
+        .then(async (answer) => ({ answer, got: await bytesOf(answer) }))
         .catch((error: unknown) => {
           throw this.lost(error)
         })
@@ -223,7 +241,7 @@ export class Bridge {
     let read: Body
     try {
       answer = await this.fetch(path, { method, headers, body: JSON.stringify(body) })
-      read = await bodyOf(answer)
+      read = bodyOf(await bytesOf(answer))
     } catch (error) {
       const code = (error as { cause?: { code?: string } }).cause?.code ?? ''
       return NOTHING_SENT.has(code)

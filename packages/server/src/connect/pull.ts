@@ -1,21 +1,27 @@
 import { ALSO_OF, RESOURCES_OF, say, type Change, type Resource } from '@axion/contract'
 import { parseAmount } from '@axion/core'
-import { changing, inEntity, inOrder, insertRows, json } from '../database/connection.ts'
+import { changing, inEntity, inOrder, insertRows, json, type Transaction } from '../database/connection.ts'
 import { unseal } from '../bridges/secrets.ts'
 import type { Bridge } from '../bridges/client.ts'
 import { Problem } from '../faults/problem.ts'
 import { passes } from '../faults/errors.ts'
-import { Cancelled, reasonOf } from '../jobs/ending.ts'
+import { Cancelled, reasonOf, TurnOver } from '../jobs/ending.ts'
 import type { Services } from '../services.ts'
 import { lastDayOf } from '../tieout/periods.ts'
 import type { SystemRow } from './held.ts'
-import { pageOf } from './staged.ts'
-import { takeResource, type Pulled, type PullCount } from './take.ts'
+import { pageOf, stagedPages } from './staged.ts'
+import { lastOf, takeResource, type Pulled, type PullCount } from './take.ts'
+
+interface Begun {
+  readonly pull_id: string
+  readonly counts: PullCount[]
+}
 
 /**
  * Pulls one system: each resource from where the last pull ended, atomically.
  * An object in a bad shape becomes a finding that names it; the rest is taken. Nothing is sent.
- * @param goesOn asked between pages; throws where somebody cancelled the run
+ * A slice of the same run that was here before is gone on with.
+ * @param goesOn asked between pages; throws where somebody cancelled the run, or its turn is over
  */
 export async function pullSystem(
   services: Services,
@@ -32,23 +38,28 @@ export async function pullSystem(
     unseal(system.token_sealed, services.settings.AXION_SECRET_KEY),
     true,
   )
-  const pullId = await inEntity(services.database, entityId, async (trx) => {
-    const [row] = await trx('pull')
-      .insert({ entity_id: entityId, system_id: system.system_id, run_id: runId, counts: '[]' })
-      .returning('pull_id')
-    return (row as { pull_id: string }).pull_id
+  const begun = await inEntity(services.database, entityId, async (trx): Promise<Begun> => {
+    const of = { entity_id: entityId, system_id: system.system_id, run_id: runId }
+    const open = (await trx('pull')
+      .where({ ...of, ended: false })
+      .first('pull_id', 'counts')) as Begun | undefined
+    if (open) return open
+    const [row] = (await trx('pull')
+      .insert({ ...of, counts: '[]' })
+      .returning(['pull_id', 'counts'])) as [Begun]
+    return row
   })
   try {
-    return await readSystem(services, bridge, entityId, pullId, system, step, goesOn, month)
+    return await readSystem(services, bridge, entityId, begun, system, step, goesOn, month)
   } catch (error) {
-    if (passes(error)) throw error
+    if (passes(error) || error instanceof TurnOver) throw error
     const { code, facts } =
       error instanceof Cancelled
         ? new Problem('AXION_PULL_CANCELLED', { system: system.name })
         : reasonOf(error)
     await inEntity(services.database, entityId, (trx) =>
       trx('pull')
-        .where({ entity_id: entityId, pull_id: pullId })
+        .where({ entity_id: entityId, pull_id: begun.pull_id })
         .update({ problem: json({ code, facts }), ended: true, finished_at: trx.fn.now() }),
     )
     throw error instanceof Cancelled ? error : new Problem(code, facts)
@@ -74,7 +85,7 @@ async function readSystem(
   services: Services,
   bridge: Bridge,
   entityId: string,
-  pullId: string,
+  { pull_id: pullId, counts }: Begun,
   system: SystemRow,
   step: (resource: string) => Promise<void>,
   goesOn: () => Promise<void>,
@@ -87,29 +98,48 @@ async function readSystem(
       .where({ entity_id: entityId, system_id: system.system_id })
       .update({ about: json(about), settings: json(settings) }),
   )
-  const counts: PullCount[] = []
   for (const resource of [
     ...RESOURCES_OF[system.role],
     ...ALSO_OF[system.role].filter((one) => about.resources.includes(one)),
   ]) {
+    if (counts.some((one) => one.resource === resource)) continue
     await step(resource)
-    const changes = await changesOf(services, bridge, entityId, system.system_id, resource, goesOn)
+    const read = await changesOf(services, bridge, entityId, system.system_id, resource, goesOn)
     counts.push(
       await namingIt(system.name, resource, () =>
         changing(services.database, entityId, (trx) =>
-          takeResource(trx, entityId, pullId, system, resource, changes, month),
+          takeResource(
+            { trx, reading: services.reading, entityId, pullId, system, resource, month },
+            read(trx),
+          ),
         ),
       ),
     )
+    await noteCounts(services, entityId, pullId, counts)
   }
   await inEntity(services.database, entityId, (trx) =>
     trx('pull')
       .where({ entity_id: entityId, pull_id: pullId })
-      .update({ counts: json(counts), ended: true, finished_at: trx.fn.now() }),
+      .update({ ended: true, finished_at: trx.fn.now() }),
   )
   return counts
 }
 
+/** What was taken so far: a slice that goes on does not ask for it again. */
+async function noteCounts(
+  { database }: Services,
+  entityId: string,
+  pullId: string,
+  counts: readonly PullCount[],
+): Promise<void> {
+  await inEntity(database, entityId, (trx) =>
+    trx('pull')
+      .where({ entity_id: entityId, pull_id: pullId })
+      .update({ counts: json(counts) }),
+  )
+}
+
+/** A resource to its end: what came is staged, and read from there when it is taken over. */
 async function changesOf(
   services: Services,
   bridge: Bridge,
@@ -117,24 +147,45 @@ async function changesOf(
   systemId: string,
   resource: Resource,
   goesOn: () => Promise<void>,
-): Promise<Pulled> {
+): Promise<(trx: Transaction) => Pulled> {
   const cursor = (await inEntity(services.database, entityId, (trx) =>
     trx('pull_cursor')
       .where({ entity_id: entityId, system_id: systemId, resource })
       .first('sequence', 'whole'),
   )) as { sequence: string; whole: boolean } | undefined
   // What could not be read is asked for again: its source may have been mended without a word.
-  const items: Change[] = await unreadAgain(services, bridge, entityId, systemId, resource)
-  let next = cursor?.sequence ?? '0'
+  const again = await unreadAgain(services, bridge, entityId, systemId, resource)
+  const last = lastOf(again)
+  const start = cursor?.sequence ?? '0'
+  let next = start
+  let newest: readonly Change[] = []
   const staging = { database: services.database, entityId, systemId, resource }
   for (let more = true; more;) {
-    await goesOn()
     const after = next
-    const page = await pageOf(staging, after, () => bridge.page(resource, after))
-    items.push(...page.items)
-    ;({ next, more } = page)
+    const page = await pageOf(staging, after, async () => {
+      await goesOn()
+      return bridge.page(resource, after)
+    })
+    lastOf(page.items, last)
+    ;({ items: newest, next, more } = page)
   }
-  return { items, next, whole: cursor?.whole === true }
+  const of = { entity_id: entityId, system_id: systemId, resource }
+  return (trx) => ({
+    parts: inTurn(again, stagedPages(trx, of, start), newest),
+    last,
+    next,
+    whole: cursor?.whole === true,
+  })
+}
+
+async function* inTurn(
+  first: readonly Change[],
+  then: AsyncIterable<readonly Change[]>,
+  end: readonly Change[],
+): AsyncGenerator<readonly Change[]> {
+  yield first
+  yield* then
+  yield end
 }
 
 async function unreadAgain(

@@ -1,7 +1,7 @@
 import { changing, inEntity, type Transaction } from '../database/connection.ts'
 import { ensureAligned, noteSetUp } from '../align/build.ts'
-import { Cancelled } from '../jobs/ending.ts'
-import { noteRun, readRun } from '../jobs/runs.ts'
+import { Cancelled, TurnOver } from '../jobs/ending.ts'
+import { noteRun, othersWait, readRun } from '../jobs/runs.ts'
 import { Problem } from '../faults/problem.ts'
 import { GONE_THERE, move, NO_REASON, OF_A_DOCUMENT, releaseAbandoned } from '../post/states.ts'
 import { TAKEN_BACK } from '../tieout/standing.ts'
@@ -24,8 +24,8 @@ export interface PullReport {
 /**
  * Pulls systems, takes note of what is booked by now, and proves what changed, in whatever month it stands.
  * A system that is down spoils only its own part.
- * @param cancellable whether somebody may end it between pages: a pull that another act ends with goes to its end
- * @throws Cancelled
+ * @param cancellable whether somebody may end it between pages, or others have their turn there: a pull that another act ends with goes to its end
+ * @throws Cancelled, TurnOver
  */
 export async function pullAndProve(
   services: Services,
@@ -39,22 +39,32 @@ export async function pullAndProve(
   const systems = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).filter(
     (s) => systemIds === null || systemIds.includes(s.system_id),
   )
-  const reports: PullReport[] = []
+  // A run whose last slice came so far goes on with the next system.
+  const before = cancellable ? ((await readRun(database, entityId, runId))?.report['pulled'] ?? []) : []
+  const reports = [...(before as PullReport[])]
+  const endOfTurn = Date.now() + services.settings.AXION_SLICE * 1000
+  let asked = 0
   let cancelled: Cancelled | null = null
   const spared = async (system: string, work: () => Promise<readonly PullCount[]>): Promise<void> => {
     try {
       reports.push({ system, counts: await work(), problem: null })
     } catch (error) {
       if (error instanceof Cancelled) return void (cancelled = error)
+      if (error instanceof TurnOver) await noteRun(database, entityId, runId, { report: { pulled: reports } })
       if (!(error instanceof Problem)) throw error
       reports.push({ system, counts: [], problem: { code: error.code, facts: error.facts } })
     }
   }
   const goesOn = async (): Promise<void> => {
-    if (cancellable && (await readRun(database, entityId, runId))?.cancel_requested) throw new Cancelled()
+    if (!cancellable) return
+    if ((await readRun(database, entityId, runId))?.cancel_requested) throw new Cancelled()
+    // Each turn reads something, however short it is.
+    const isOver = asked++ > 0 && Date.now() > endOfTurn
+    if (isOver && (await othersWait(database, entityId))) throw new TurnOver()
   }
   for (const system of systems.filter((one) => !isFiles(one))) {
     if (cancelled) break
+    if (reports.some((report) => report.system === system.name)) continue
     await spared(system.name, () =>
       pullSystem(
         services,
@@ -71,12 +81,12 @@ export async function pullAndProve(
   const ledger = systems.find((s) => s.role === 'ledger' && !isFiles(s))
   if (ledger && reports.some((r) => r.system === ledger.name && r.problem === null)) {
     const months = new Set([...(await inEntity(database, entityId, (trx) => monthsOf(trx, entityId))), month])
-    const before = reports.length
+    const read = reports.length
     await spared(ledger.name, async () => {
       await pullBalances(services, entityId, ledger, [...months])
       return []
     })
-    if (reports.at(-1)?.problem === null) reports.splice(before)
+    if (reports.at(-1)?.problem === null) reports.splice(read)
   }
   await noteRun(database, entityId, runId, { step: 'proving' })
   await changing(database, entityId, async (trx) => {

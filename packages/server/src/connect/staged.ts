@@ -54,6 +54,22 @@ export async function pageOf(
   return page
 }
 
+/** Pages that were staged, one after another, from a sequence on: no more than one is held at a time. */
+export async function* stagedPages(
+  trx: Transaction,
+  of: { readonly entity_id: string; readonly system_id: string; readonly resource: Resource },
+  after: string,
+): AsyncGenerator<readonly Change[]> {
+  for (let at = after; ;) {
+    const staged = (await trx('pull_page')
+      .where({ ...of, after: at })
+      .first()) as { items: string; next: string } | undefined
+    if (!staged) return
+    yield JSON.parse(staged.items) as Change[]
+    at = staged.next
+  }
+}
+
 /** What was staged is taken over, or of no use any more. */
 export async function unstage(
   trx: Transaction,

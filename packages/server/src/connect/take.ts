@@ -1,19 +1,6 @@
-import {
-  decodeDocument,
-  KINDS_OF,
-  problemOfEntry,
-  RESOURCES,
-  say,
-  type BankLine,
-  type Change,
-  type JournalEntry,
-  type Resource,
-  type Settlement,
-  type SourceDocument,
-  type SystemRole,
-} from '@axion/contract'
-import { Fault, parseAmount } from '@axion/core'
+import type { Change, Resource } from '@axion/contract'
 import { canonical, insertRows, noteGrown, type Transaction } from '../database/connection.ts'
+import type { Reading } from '../reading/pool.ts'
 import type { SystemRow } from './held.ts'
 import { applyScope } from './scope.ts'
 import { unstage } from './staged.ts'
@@ -32,38 +19,74 @@ export interface PullCount {
   unreadable: number
 }
 
-/** The changes of one resource; where they are the whole of it, what is not among them is gone. */
+/** The changes of one resource, part after part as they came; where they are the whole of it, what is not among them is gone. */
 export interface Pulled {
-  readonly items: readonly Change[]
+  readonly parts: Iterable<readonly Change[]> | AsyncIterable<readonly Change[]>
+  /** Where each object's last change stands: of one that changed twice since the last pull only its last state counts. */
+  readonly last: ReadonlyMap<string, string>
   readonly next: string
   readonly whole?: boolean
 }
 
-/** Takes changes of one resource, and notes what differs from what was held; what is in a bad shape is left out and said. */
+interface Taking {
+  readonly trx: Transaction
+  readonly reading: Reading
+  readonly entityId: string
+  readonly pullId: string
+  readonly system: SystemRow
+  readonly resource: Resource
+  readonly month: string
+}
+
+/** Takes all changes of one resource over, in the caller's transaction, and notes how far its system was read. */
 export async function takeResource(
-  trx: Transaction,
-  entityId: string,
-  pullId: string,
-  system: SystemRow,
-  resource: Resource,
-  { items, next, whole = false }: Pulled,
-  month: string,
+  taking: Taking,
+  { parts, last, next, whole = false }: Pulled,
 ): Promise<PullCount> {
-  const count: PullCount = { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
+  const { trx, entityId, system, resource } = taking
   const here = { entity_id: entityId, system_id: system.system_id }
-  // Of an object that changed twice since the last pull only its last state counts.
-  const named = new Map(items.map((change) => [change.id, change]))
-  const gone = whole
-    ? (
-        (await trx('held_object')
-          .where({ ...here, resource, removed: false })
-          .pluck('object_id')) as string[]
-      ).filter((id) => !named.has(id))
-    : []
-  const latest = [
-    ...named.values(),
-    ...gone.map((id): Change => ({ id, sequence: next, revision: '', removed: true, value: null })),
-  ]
+  const count: PullCount = { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
+  for await (const part of parts)
+    await takeSome(
+      taking,
+      part.filter(({ id, sequence }) => last.get(id) === sequence),
+      count,
+    )
+  if (whole) {
+    const held = (await trx('held_object')
+      .where({ ...here, resource, removed: false })
+      .pluck('object_id')) as string[]
+    const gone = held.filter((id) => !last.has(id))
+    await takeSome(
+      taking,
+      gone.map((id) => ({ id, sequence: next, revision: '', removed: true, value: null })),
+      count,
+    )
+  }
+  if (last.size >= MANY) noteGrown(trx, 'sources')
+  await unstage(trx, { ...here, resource })
+  await trx('pull_cursor')
+    .insert({ ...here, resource, sequence: next, whole: false })
+    .onConflict(['entity_id', 'system_id', 'resource'])
+    .merge()
+  return count
+}
+
+/** Where the last change of each object stands. */
+export function lastOf(changes: Iterable<Change>, last = new Map<string, string>()): Map<string, string> {
+  for (const { id, sequence } of changes) last.set(id, sequence)
+  return last
+}
+
+/** Takes some changes, and notes what differs from what was held; what is in a bad shape is left out and said. */
+async function takeSome(
+  { trx, reading, entityId, pullId, system, resource, month }: Taking,
+  changes: readonly Change[],
+  count: PullCount,
+): Promise<void> {
+  const latest = [...new Map(changes.map((change) => [change.id, change])).values()]
+  if (latest.length === 0) return
+  const here = { entity_id: entityId, system_id: system.system_id }
   const ids = latest.map((change) => change.id)
   const unreadBefore = (await trx('finding')
     .where({ ...here, resource })
@@ -76,10 +99,16 @@ export async function takeResource(
     .first('base_currency')) as { base_currency: string }
   const findings: (UnreadRow & { readonly object_id: string })[] = []
   const accepted: Accepted[] = []
+  const there = latest.filter(({ removed }) => !removed)
+  const values = await reading.values({
+    role: system.role,
+    resource,
+    booksCurrency,
+    values: there.map(({ value }) => value),
+  })
+  const readOf = new Map(there.map(({ id }, at) => [id, values[at]]))
   for (const change of latest) {
-    const read = change.removed
-      ? { value: null }
-      : readValue(system.role, resource, change.value, booksCurrency)
+    const read = readOf.get(change.id) ?? { value: null }
     if ('value' in read) accepted.push({ change, value: read.value })
     else
       findings.push({
@@ -88,7 +117,7 @@ export async function takeResource(
         ...unreadRow(system.name, resource, change, read.problem, month),
       })
   }
-  count.unreadable = findings.length
+  count.unreadable += findings.length
   const store = storeOf(system.role, resource)
   const before = await store.before(trx, here, ids)
   await store.put(
@@ -104,7 +133,7 @@ export async function takeResource(
   if (['documents', 'settlements', 'bank-lines'].includes(resource))
     await applyScope(trx, entityId, system.system_id, ids)
 
-  const changes = accepted.flatMap(({ change, value }) => {
+  const noted = accepted.flatMap(({ change, value }) => {
     const was = before.get(change.id)
     if (value === null ? was === undefined : was !== undefined && canonical(was) === canonical(value))
       return []
@@ -125,7 +154,7 @@ export async function takeResource(
   })
   await insertRows(trx, 'finding', findings)
   const known = new Map(unreadBefore.map((row) => [row.object_id, row.facts.problem]))
-  const noted = (objectId: string, kind: 'unreadable' | 'readable', label: string): object => ({
+  const marked = (objectId: string, kind: 'unreadable' | 'readable', label: string): object => ({
     ...here,
     pull_id: pullId,
     resource,
@@ -136,56 +165,14 @@ export async function takeResource(
     after: null,
   })
   await insertRows(trx, 'held_change', [
-    ...changes,
+    ...noted,
     ...findings
       .filter((finding) => known.get(finding.object_id) !== finding.facts['problem'])
-      .map((finding) => noted(finding.object_id, 'unreadable', finding.facts['label'] ?? finding.object_id)),
+      .map((finding) => marked(finding.object_id, 'unreadable', finding.facts['label'] ?? finding.object_id)),
     ...accepted
       .filter(({ change }) => known.has(change.id))
-      .map(({ change, value }) => noted(change.id, 'readable', labelOf(value) || change.id)),
+      .map(({ change, value }) => marked(change.id, 'readable', labelOf(value) || change.id)),
   ])
-  if (latest.length >= MANY) noteGrown(trx, 'sources')
-  await unstage(trx, { ...here, resource })
-  await trx('pull_cursor')
-    .insert({ ...here, resource, sequence: next, whole: false })
-    .onConflict(['entity_id', 'system_id', 'resource'])
-    .merge()
-  return count
-}
-
-/** Reads a value as the contract shapes it, in exact amounts; a bad one is told with where it is wrong. */
-function readValue(
-  role: SystemRole,
-  resource: Resource,
-  value: unknown,
-  booksCurrency: string,
-): { readonly value: unknown } | { readonly problem: string } {
-  const read = RESOURCES[resource].safeParse(value)
-  if (!read.success) {
-    const [issue] = read.error.issues
-    return { problem: `${issue?.path.join('.') || 'it'} ${issue?.message ?? ''}` }
-  }
-  try {
-    if (resource === 'documents') {
-      const document = read.data as SourceDocument
-      if (!KINDS_OF[role].includes(document.kind))
-        return { problem: `kind "${document.kind}" is none that a ${role} system has` }
-      decodeDocument(document)
-    }
-    if (resource === 'settlements')
-      for (const text of [(read.data as Settlement).amount, (read.data as Settlement).fee])
-        parseAmount(text, (read.data as Settlement).currency)
-    if (resource === 'bank-lines')
-      parseAmount((read.data as BankLine).amount, (read.data as BankLine).currency)
-    if (resource === 'journal-entries') {
-      const problem = problemOfEntry(read.data as JournalEntry, booksCurrency)
-      if (problem !== null) return { problem }
-    }
-    return { value: read.data }
-  } catch (error) {
-    if (error instanceof Fault) return { problem: say(error.code, error.facts).says.replace(/\.$/, '') }
-    throw error
-  }
 }
 
 export function labelOf(value: unknown): string {

@@ -7,6 +7,7 @@ import {
   type ImportChanges,
   type Mapping,
   type SheetResource,
+  type Change,
 } from '@axion/contract'
 import { Fault } from '@axion/core'
 import { noteSetUp } from '../align/build.ts'
@@ -15,7 +16,7 @@ import { importBaseline, recordedNow } from '../baseline/import.ts'
 import { recordBatch } from '../align/batches.ts'
 import { readBaseline } from '../baseline/read.ts'
 import { connectedSystems } from '../connect/held.ts'
-import { takeResource, type PullCount } from '../connect/take.ts'
+import { lastOf, takeResource, type PullCount } from '../connect/take.ts'
 import { proveTouched } from '../connect/pullRun.ts'
 import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -263,7 +264,7 @@ async function apply({ services, trx, entityId, run, row, checkpoint }: Phase): 
   const changes =
     row.target === BASELINE
       ? await intoBaseline(trx, entityId, run, row, mode, checkpoint)
-      : await intoSystem(trx, entityId, run, row, mode, checkpoint)
+      : await intoSystem(services, trx, entityId, run, row, mode, checkpoint)
   await audit(
     trx,
     'imported',
@@ -315,6 +316,7 @@ async function intoBaseline(
 }
 
 async function intoSystem(
+  services: Services,
   trx: Transaction,
   entityId: string,
   run: ImportRun,
@@ -333,7 +335,7 @@ async function intoSystem(
     const before = await heldOf(trx, entityId, system.system_id, resource)
     const rows = await goodRows(trx, { entity_id: entityId, import_id: row.import_id }, one.name)
     const ids = new Set(rows.map((each) => each.id))
-    const change = (id: string, value: unknown): Parameters<typeof takeResource>[5]['items'][number] => ({
+    const change = (id: string, value: unknown): Change => ({
       id,
       sequence: '0',
       revision: row.import_id,
@@ -342,35 +344,22 @@ async function intoSystem(
     })
     const gone =
       mode === 'whole' ? before.filter((each) => !ids.has(each.id)).map((each) => change(each.id, null)) : []
+    const taking = {
+      trx,
+      reading: services.reading,
+      entityId,
+      pullId: pull?.pull_id ?? '',
+      system,
+      resource,
+      month: run.payload.month,
+    }
+    const take = async (part: readonly Change[]): Promise<void> =>
+      void counts.push(await takeResource(taking, { parts: [part], last: lastOf(part), next: '0' }))
     for (let at = 0; at < rows.length; at += SLICE) {
-      counts.push(
-        await takeResource(
-          trx,
-          entityId,
-          pull?.pull_id ?? '',
-          system,
-          resource,
-          {
-            items: rows.slice(at, at + SLICE).map((each) => change(each.id, each.value)),
-            next: '0',
-          },
-          run.payload.month,
-        ),
-      )
+      await take(rows.slice(at, at + SLICE).map((each) => change(each.id, each.value)))
       await checkpoint(Math.min(rows.length, at + SLICE))
     }
-    if (gone.length > 0)
-      counts.push(
-        await takeResource(
-          trx,
-          entityId,
-          pull?.pull_id ?? '',
-          system,
-          resource,
-          { items: gone, next: '0' },
-          run.payload.month,
-        ),
-      )
+    if (gone.length > 0) await take(gone)
   }
   const sum = (of: 'added' | 'changed' | 'removed'): number =>
     counts.reduce((total, one) => total + one[of], 0)

@@ -5,6 +5,9 @@ import { Problem } from '../faults/problem.ts'
 /** Ends a run because somebody asked for it. */
 export class Cancelled extends Error {}
 
+/** Ends a slice, and not its run: others wait, and it goes on when it is its turn again. */
+export class TurnOver extends Error {}
+
 /** What an error that ends a run is called; what nobody foresaw goes into the log. */
 export function reasonOf(error: unknown): { readonly code: Code; readonly facts: Facts } {
   if (error instanceof Problem || error instanceof Fault) return { code: error.code, facts: error.facts }

@@ -13,7 +13,7 @@ import { sendOutbox } from '../post/postRun.ts'
 import { releaseAbandoned } from '../post/states.ts'
 import type { Services } from '../services.ts'
 import { passes } from '../faults/errors.ts'
-import { Cancelled, reasonOf } from './ending.ts'
+import { Cancelled, reasonOf, TurnOver } from './ending.ts'
 import { RUN_QUEUE, type RunJob } from './queue.ts'
 import { noteRun, readRun, type RunRow } from './runs.ts'
 
@@ -70,6 +70,7 @@ async function performSlice(services: Services, { entityId, runId }: RunJob, isL
         step: '',
       })
   } catch (error) {
+    if (error instanceof TurnOver) return await services.queue.send({ entityId, runId })
     if (error instanceof Cancelled)
       return await noteRun(services.database, entityId, runId, { state: 'cancelled', step: '' })
     // What passes is tried again by the queue; what does not would fail for ever.

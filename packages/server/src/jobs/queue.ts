@@ -11,6 +11,10 @@ export const QUEUE_OPTIONS: PgBoss.Queue = {
   expireInSeconds: 120,
 }
 
+const POLLING_SECONDS = 0.5
+/** So long a slice waits before it asks again whether its entity's turn has come. */
+const TURN_SECONDS = 1
+
 export interface RunJob {
   readonly entityId: string
   readonly runId: string
@@ -27,7 +31,7 @@ export class Queue {
       schedule: false,
       maintenanceIntervalSeconds: 60,
       monitorStateIntervalSeconds: 30,
-      max: 3,
+      max: 4,
     })
   }
 
@@ -58,15 +62,28 @@ export class Queue {
     })
   }
 
-  /** Hands slices out, one after another; `isLast` where a slice that fails is not given out again. */
-  async work(handle: (job: RunJob, isLast: boolean) => Promise<void>): Promise<void> {
-    await this.boss.work<RunJob>(
-      RUN_QUEUE,
-      { pollingIntervalSeconds: 0.5, batchSize: 1, includeMetadata: true },
-      async ([job]) => {
-        if (job) await handle(job.data, job.retryCount >= job.retryLimit)
-      },
-    )
+  /**
+   * Hands slices out to so many hands at once, each of another legal entity: who has many runs waits for others with one.
+   * `isLast` where a slice that fails is not given out again.
+   */
+  async work(hands: number, handle: (job: RunJob, isLast: boolean) => Promise<void>): Promise<void> {
+    const busy = new Set<string>()
+    for (let hand = 0; hand < hands; hand++)
+      await this.boss.work<RunJob>(
+        RUN_QUEUE,
+        { pollingIntervalSeconds: POLLING_SECONDS, batchSize: 1, includeMetadata: true },
+        async ([job]) => {
+          if (!job) return
+          const { entityId } = job.data
+          if (busy.has(entityId)) return this.send(job.data, { afterSeconds: TURN_SECONDS })
+          busy.add(entityId)
+          try {
+            await handle(job.data, job.retryCount >= job.retryLimit)
+          } finally {
+            busy.delete(entityId)
+          }
+        },
+      )
   }
 }
 

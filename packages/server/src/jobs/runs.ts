@@ -1,6 +1,6 @@
 import { inEntity, json, type Database, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import type { Queue } from './queue.ts'
+import { RUN_QUEUE, type Queue } from './queue.ts'
 
 /** What a run of each kind is asked to do. */
 export interface RunPayloads {
@@ -76,6 +76,15 @@ export async function startRun<K extends RunKind>(
   const runId = row?.run_id ?? ''
   await queue.send({ entityId, runId }, { trx })
   return runId
+}
+
+/** Whether a run of another legal entity waits for its turn. */
+export async function othersWait(database: Database, entityId: string): Promise<boolean> {
+  const { rows } = (await database.raw(
+    `select exists (select from pgboss.job where name = ? and state in ('created', 'retry') and start_after <= now() and data->>'entityId' <> ?) as wait`,
+    [RUN_QUEUE, entityId],
+  )) as { rows: { wait: boolean }[] }
+  return rows[0]?.wait === true
 }
 
 export function readRun(database: Database, entityId: string, runId: string): Promise<RunRow | undefined> {

@@ -1,5 +1,6 @@
 import { Bridges } from '../bridges/client.ts'
 import { connect } from '../database/connection.ts'
+import { Reading } from '../reading/pool.ts'
 import { Queue } from '../jobs/queue.ts'
 import { businessDate, type EdgeServices, type Services } from '../services.ts'
 import { readSettings, type Settings } from '../settings.ts'
@@ -14,14 +15,19 @@ export function settingsOrExit(): Settings {
   }
 }
 
+/** For requests, or a worker's hands, each of which holds a lock of its own beside its transaction. */
+const CONNECTIONS = 20
+
 export async function openServices(settings: Settings): Promise<Services> {
   const queue = new Queue(settings.AXION_DATABASE)
   await queue.start((error) => process.stderr.write(`axion: job queue: ${error.message}\n`))
+  const reading = new Reading()
   return {
     settings,
     queue,
-    database: connect(settings.AXION_DATABASE),
-    bridges: new Bridges(settings),
+    reading,
+    database: connect(settings.AXION_DATABASE, CONNECTIONS),
+    bridges: new Bridges(settings, reading),
     today: businessDate(settings),
   }
 }

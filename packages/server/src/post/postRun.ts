@@ -10,7 +10,6 @@ import { backlog, BATCH, claim, settle, type Settled } from './outbox.ts'
 import { attempt } from './send.ts'
 import { move } from './states.ts'
 
-const SLICE_MS = 20_000
 const LONGEST_PAUSE_MS = 500
 
 /**
@@ -34,7 +33,7 @@ export async function sendOutbox(
     unseal(system.token_sealed, settings.AXION_SECRET_KEY),
   )
   const about = await bridge.about()
-  const endOfSlice = Date.now() + SLICE_MS
+  const endOfSlice = Date.now() + settings.AXION_SLICE * 1000
 
   while (Date.now() < endOfSlice) {
     const run = await readRun(database, entityId, runId)

@@ -1,0 +1,99 @@
+import { randomUUID } from 'node:crypto'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it, test, vi } from 'vitest'
+import { perform } from '../src/jobs/perform.ts'
+import { Queue } from '../src/jobs/queue.ts'
+import { Reading } from '../src/reading/pool.ts'
+import { makeWorld, type RunSeen, type World } from './world.ts'
+
+/** No legal entity takes the workers from the others, no page takes them from anybody. */
+let world: World
+beforeAll(async () => {
+  world = await makeWorld({ environment: { AXION_SLICE: '0' } })
+})
+afterAll(() => world.close())
+
+describe('hands', () => {
+  it('work for each legal entity once: one with many runs waits while another has its turn', async () => {
+    const queue = new Queue(world.databases.app)
+    await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
+    const order: string[] = []
+    let letGo = (): void => undefined
+    const held = new Promise<void>((done) => (letGo = done))
+    const many = Array.from({ length: 5 }, () => ({ entityId: 'many', runId: randomUUID() }))
+    for (const job of [...many, { entityId: 'one', runId: randomUUID() }]) await queue.send(job)
+    try {
+      await queue.work(2, async ({ entityId }) => {
+        order.push(entityId)
+        if (order.length === 1) await held
+        if (entityId === 'one') letGo()
+      })
+      await vi.waitFor(() => expect(order).toHaveLength(6), { timeout: 60_000, interval: 100 })
+      expect(order.slice(0, 2)).toEqual(['many', 'one'])
+    } finally {
+      letGo()
+      await queue.stop()
+    }
+  }, 90_000)
+})
+
+describe('a pull whose turn is over', () => {
+  const seen = (run: string): Promise<RunSeen> => world.ok('GET', `/api/entities/larkspur/runs/${run}`)
+  const slices = async (run: string): Promise<number> => {
+    for (let done = 1; done < 50; done++) {
+      await perform(world.services, { entityId: 'larkspur', runId: run })
+      if ((await seen(run)).state === 'done') return done
+    }
+    throw new Error('the run does not end')
+  }
+  const summary = async (run: string): Promise<unknown> =>
+    (await seen(run)).pulled.map(({ counts, problem }) => [
+      problem,
+      counts.map(({ resource, unreadable }) => [resource, unreadable]),
+    ])
+
+  it('lets those who wait have theirs, goes on where it was, and has read each system once', async () => {
+    const alone = await world.begin('/pulls', { systemIds: null })
+    expect(await slices(alone)).toBe(1)
+    const job = { entityId: 'twin', runId: randomUUID() }
+    await world.services.queue.send(job)
+    const shared = await world.begin('/pulls', { systemIds: null })
+    expect(await slices(shared)).toBeGreaterThan(3)
+    expect(await summary(shared)).toEqual(await summary(alone))
+    expect(
+      await world.ownerSql(
+        `select system_id, count(*)::int as n, bool_and(ended and problem is null) as whole from pull where run_id = $1 group by 1 order by 1`,
+        [shared],
+      ),
+    ).toEqual([
+      { system_id: 'billing', n: 1, whole: true },
+      { system_id: 'ledger', n: 1, whole: true },
+    ])
+  }, 120_000)
+})
+
+describe('a thread that reads', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'axion-threads-'))
+  afterAll(() => rmSync(folder, { recursive: true }))
+  test.each([
+    ['without an end', 'export const page = () => { for (;;); }', /^it takes longer than 1 seconds to read$/],
+    [
+      'without a bound',
+      'export const page = () => { const all = []; for (;;) all.push(new Array(1000).fill(all.length)) }',
+      /^it takes more than 32 MB to read$/,
+    ],
+  ])('%s ends alone, and the next piece of work is done', { timeout: 60_000 }, async (_, code, says) => {
+    const file = join(folder, `${randomUUID()}.mjs`)
+    writeFileSync(file, `${code}\nexport const values = ({ values }) => values.map((value) => ({ value }))`)
+    const reading = new Reading({ seconds: 1, megabytes: 32 }, file)
+    try {
+      const asked = { role: 'billing', resource: 'items', booksCurrency: 'USD', values: [1] } as const
+      expect(await reading.page(Buffer.from('{}'))).toEqual({ problem: expect.stringMatching(says) })
+      expect(await reading.values(asked)).toEqual([{ value: 1 }])
+    } finally {
+      await reading.close()
+    }
+  })
+})
