@@ -6,12 +6,7 @@ import staticFiles from '@fastify/static'
 import swagger from '@fastify/swagger'
 import swaggerUi from '@fastify/swagger-ui'
 import Fastify, { type FastifyInstance } from 'fastify'
-import {
-  jsonSchemaTransform,
-  serializerCompiler,
-  validatorCompiler,
-  type ZodTypeProvider,
-} from 'fastify-type-provider-zod'
+import { jsonSchemaTransform, serializerCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod'
 import { existsSync } from 'node:fs'
 import { certificateRoutes } from './align/certificates/routes.ts'
 import { alignRoutes } from './align/routes.ts'
@@ -24,8 +19,9 @@ import { connectRoutes } from './connect/routes.ts'
 import { fileRoutes } from './files/routes.ts'
 import { answerWithProblems } from './faults/problem.ts'
 import { requireText } from './faults/text.ts'
+import { validateBounded } from './faults/validate.ts'
 import { runRoutes } from './jobs/routes.ts'
-import { healthRoutes } from './main/health.ts'
+import { healthRoutes, limitPressure } from './main/health.ts'
 import { accountRoutes } from './people/account.ts'
 import { peopleRoutes } from './people/routes.ts'
 import { recogniseSessions } from './people/sessions.ts'
@@ -55,7 +51,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
     requestTimeout: LONGEST_REQUEST_MS,
     routerOptions: { maxParamLength: 300 },
   }).withTypeProvider<ZodTypeProvider>()
-  app.setValidatorCompiler(validatorCompiler)
+  app.setValidatorCompiler(validateBounded)
   app.setSerializerCompiler(serializerCompiler)
   answerWithProblems(app)
   await app.register(helmet, {
@@ -71,6 +67,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
   })
   await app.register(cookie)
   await app.register(rateLimit, { global: false })
+  await limitPressure(app)
   await app.register(swagger, {
     openapi: {
       info: {

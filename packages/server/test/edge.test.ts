@@ -1,5 +1,11 @@
 import { connect, type AddressInfo } from 'node:net'
-import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
+import { baseline } from '@axion/demo'
+import Fastify from 'fastify'
+import { afterAll, beforeAll, describe, expect, it, test, vi } from 'vitest'
+import { z } from 'zod'
+import { answerWithProblems } from '../src/faults/problem.ts'
+import { validateBounded } from '../src/faults/validate.ts'
+import { limitPressure } from '../src/main/health.ts'
 import { readSettings } from '../src/settings.ts'
 import { makeWorld, MONTH, type World } from './world.ts'
 
@@ -237,5 +243,79 @@ describe('a setting that is wrong is told by name', () => {
   ])('%s=%s', (name, value) => {
     expect(() => readSettings({ ...right, [name]: value })).toThrow(new RegExp(`^${name} `))
     expect(readSettings(right)).toMatchObject({ AXION_BRIDGES: [], AXION_PROXIES: [] })
+  })
+})
+
+describe('what would take the server past its limits', () => {
+  it('is answered 503 with when to come back, and its health is told all the same', async () => {
+    const app = Fastify()
+    answerWithProblems(app)
+    await limitPressure(app, { maxEventLoopDelay: 0, maxHeapUsedBytes: 1, sampleInterval: 5 })
+    app.get('/a', () => 'never')
+    app.get('/health', { config: { tellsHealth: true } }, () => 'told')
+    await app.ready()
+    await vi.waitFor(() => expect(app.isUnderPressure()).toBe(true), { timeout: 20_000 })
+    const refused = await app.inject('/a')
+    expect([refused.statusCode, refused.headers['retry-after'], refused.json().code]).toEqual([
+      503,
+      '5',
+      'AXION_NOT_NOW',
+    ])
+    expect((await app.inject('/health')).body).toBe('told')
+    await app.close()
+  })
+
+  it('health has how far the server lags, and its memory', async () => {
+    expect((await world.app.inject('/api/health')).json()).toMatchObject({
+      eventLoopDelayMs: expect.any(Number),
+      heapMegabytes: expect.any(Number),
+      heapLimitMegabytes: expect.any(Number),
+      residentMegabytes: expect.any(Number),
+      underPressure: false,
+    })
+  })
+})
+
+describe('a body of somebody who is known', () => {
+  const put = async (body: object): Promise<string> =>
+    (await world.as('preparer', 'PUT', `${MONTH}/baseline`, body)).json<{ title: string }>().title
+  const rates = (n: number, at = -1): object => ({
+    ...baseline(),
+    rateVersions: Array.from({ length: n }, (_, i) => ({
+      jurisdiction: 'WN',
+      percent: i === at ? 'much' : '1',
+      from: '2026-01-01',
+      to: null,
+    })),
+  })
+
+  it('with a list without a bound is refused by its name', async () => {
+    expect(await put(rates(10_001))).toBe('rateVersions has 10001 members of at most 10000.')
+  })
+
+  it('is looked through no further than its first hundred faults, each by its place', () => {
+    let looked = 0
+    const member = z.object({ a: z.string() }).refine(() => true)
+    const spy = vi.spyOn(member, 'safeParse').mockImplementation((value) => {
+      looked++
+      return z.object({ a: z.string() }).safeParse(value) as never
+    })
+    const check = validateBounded({
+      schema: z.object({ list: z.array(member) }),
+      method: 'PUT',
+      url: '/',
+      httpPart: 'body',
+    })
+    const { error } = check({
+      list: Array.from({ length: 5000 }, (_, at) => (at < 4000 ? { a: '' } : {})),
+    }) as {
+      error: readonly { instancePath: string }[]
+    }
+    expect([looked, error.length, error[0]?.instancePath]).toEqual([4100, 100, '/list/4000/a'])
+    spy.mockRestore()
+  })
+
+  it('with one fault in a long list is told where', async () => {
+    expect(await put(rates(2000, 1500))).toMatch(/^rateVersions\.1500\.percent is no percent/)
   })
 })

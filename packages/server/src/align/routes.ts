@@ -46,7 +46,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     {
       config: { role: 'preparer' },
       schema: { params: monthParams, body: BaselineImport },
-      bodyLimit: 32 * 1024 * 1024,
+      // A larger one comes as a file.
+      bodyLimit: LISTED_BYTES,
     },
     (request) => {
       const entity = requireRole(request)

@@ -1,10 +1,51 @@
+import { getHeapStatistics } from 'node:v8'
+import underPressure from '@fastify/under-pressure'
+import type { FastifyInstance } from 'fastify'
+import { Problem } from '../faults/problem.ts'
 import type { App, Services } from '../services.ts'
 
 const FRESH_SECONDS = 15
+/** A server that lags so far behind, or has so much of its heap in use, takes no more for the moment. */
+const MOST_DELAY_MS = 5000
+const MOST_OF_HEAP = 0.85
+const LATER_SECONDS = 5
+const MEGABYTE = 1024 * 1024
 
-/** Says ok only when the database answers and a worker has been heard of within seconds. */
+/** Refuses what would take the server past its limits, and says when to come back; its health is told all the same. */
+export async function limitPressure(
+  app: FastifyInstance,
+  limits: {
+    readonly maxEventLoopDelay: number
+    readonly maxHeapUsedBytes: number
+    /** Milliseconds between two looks. */
+    readonly sampleInterval?: number
+  } = {
+    maxEventLoopDelay: MOST_DELAY_MS,
+    maxHeapUsedBytes: MOST_OF_HEAP * getHeapStatistics().heap_size_limit,
+  },
+): Promise<void> {
+  await app.register(underPressure, {
+    ...limits,
+    retryAfter: LATER_SECONDS,
+    pressureHandler: async (request, reply, type, value) => {
+      if (request.routeOptions.config.tellsHealth === true) return
+      request.log.warn({ pressure: type, value }, 'refused for now')
+      void reply.header('retry-after', LATER_SECONDS)
+      throw new Problem('AXION_NOT_NOW')
+    },
+  })
+}
+
+declare module 'fastify' {
+  interface FastifyContextConfig {
+    /** Whether it is answered under pressure too. */
+    tellsHealth?: boolean
+  }
+}
+
+/** Says ok only when the database answers and a worker has been heard of within seconds; and how far the server lags, and its memory. */
 export function healthRoutes(app: App, { database }: Services): void {
-  app.get('/api/health', async (_request, reply) => {
+  app.get('/api/health', { config: { tellsHealth: true, withTemporary: true } }, async (_request, reply) => {
     const alive = await database('worker_heartbeat')
       .whereRaw('at > now() - make_interval(secs => ?)', [FRESH_SECONDS])
       .first('worker_id')
@@ -15,7 +56,16 @@ export function healthRoutes(app: App, { database }: Services): void {
           return { database: false, worker: false }
         },
       )
-    const ok = alive.database && alive.worker
-    return reply.code(ok ? 200 : 503).send({ status: ok ? 'ok' : 'failing', ...alive })
+    const { eventLoopDelay, heapUsed, rssBytes } = app.memoryUsage()
+    const figures = {
+      eventLoopDelayMs: Math.round(eventLoopDelay),
+      heapMegabytes: Math.round(heapUsed / MEGABYTE),
+      heapLimitMegabytes: Math.round(getHeapStatistics().heap_size_limit / MEGABYTE),
+      residentMegabytes: Math.round(rssBytes / MEGABYTE),
+      underPressure: app.isUnderPressure(),
+    }
+    const ok = alive.database && alive.worker && !figures.underPressure
+    if (!ok) app.log.warn({ ...alive, ...figures }, 'health: failing')
+    return reply.code(ok ? 200 : 503).send({ status: ok ? 'ok' : 'failing', ...alive, ...figures })
   })
 }
