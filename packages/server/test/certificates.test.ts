@@ -121,6 +121,18 @@ describe('certificates', () => {
     expect((await world.as('stranger', 'GET', `${MONTH}/certificate-files/${png?.id}`)).statusCode).toBe(404)
   })
 
+  test.each([
+    ['invoice.exe', PDF, 'invoice.pdf'],
+    ['scan', PDF, 'scan.pdf'],
+    ['stamp.pdf', PNG, 'stamp.png'],
+    ['Letter.PDF', PDF, 'Letter.PDF'],
+  ])('named %s go out under the ending of what is in them', async (name, content, out) => {
+    const code = (await certificates('cus_ostler')).certificates[0]?.code ?? ''
+    const { file } = (await attach('cus_ostler', code, name, content)).json<{ file: string }>()
+    const { headers } = await world.as('viewer', 'GET', `${MONTH}/certificate-files/${file}`)
+    expect(headers['content-disposition']).toBe(`attachment; filename*=UTF-8''${out}`)
+  })
+
   test.each<[string, Buffer, number]>([
     ['a script named as a PDF', Buffer.from('<script>alert(1)</script>'), 422],
     ['nothing', Buffer.alloc(0), 422],

@@ -46,12 +46,12 @@ export async function takeResource(
   const { trx, entityId, system, resource } = taking
   const here = { entity_id: entityId, system_id: system.system_id }
   const count: PullCount = { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
-  for await (const part of parts)
-    await takeSome(
-      taking,
-      part.filter(({ id, sequence }) => last.get(id) === sequence),
-      count,
-    )
+  const taken = new Set<string>()
+  for await (const part of parts) {
+    const wanted = part.filter(({ id, sequence }) => last.get(id) === sequence && !taken.has(id))
+    for (const { id } of wanted) taken.add(id)
+    await takeSome(taking, wanted, count)
+  }
   if (whole) {
     const held = (await trx('held_object')
       .where({ ...here, resource, removed: false })

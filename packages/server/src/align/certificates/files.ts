@@ -4,8 +4,12 @@ import type { Transaction } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 
 export const MOST_BYTES = 10 * 1024 * 1024
-/** What a certificate may come as; told by the content, whatever the name says. */
-const TYPES: readonly string[] = ['application/pdf', 'image/png', 'image/jpeg']
+/** What a certificate may come as, and the ending it goes out under: told by the content, whatever the name says. */
+const ENDINGS: ReadonlyMap<string, string> = new Map([
+  ['application/pdf', 'pdf'],
+  ['image/png', 'png'],
+  ['image/jpeg', 'jpg'],
+])
 
 export interface StoredFile {
   readonly file_id: string
@@ -29,7 +33,7 @@ export async function keepFile(
   if (content.length === 0) throw refuse('it is empty')
   if (content.length > MOST_BYTES) throw refuse(`it is larger than ${MOST_BYTES / 1024 / 1024} MB`)
   const type = (await fileTypeFromBuffer(content))?.mime
-  if (type === undefined || !TYPES.includes(type)) throw refuse('it is no PDF, PNG or JPEG')
+  if (type === undefined || !ENDINGS.has(type)) throw refuse('it is no PDF, PNG or JPEG')
   const [row] = (await trx('certificate_file')
     .insert({
       entity_id: entityId,
@@ -51,7 +55,15 @@ export async function readFile(trx: Transaction, entityId: string, fileId: strin
     .whereNull('removed_at')
     .first()) as StoredFile | undefined
   if (!file) throw new Problem('AXION_NOT_FOUND', { what: 'such file' })
-  return file
+  return { ...file, name: endedBy(file.name, ENDINGS.get(file.type) ?? 'bin') }
+}
+
+/** A name with the ending of what is in it: a program that it is saved for goes by that. */
+function endedBy(name: string, ending: string): string {
+  const [, stem = name, own = ''] = /^(.+)\.([^.]+)$/.exec(name) ?? []
+  return own.toLowerCase() === ending || (ending === 'jpg' && own.toLowerCase() === 'jpeg')
+    ? name
+    : `${stem}.${ending}`
 }
 
 /** A name without folders, control characters and quotes: it goes into a header when the file is handed out. */
