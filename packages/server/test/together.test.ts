@@ -83,7 +83,7 @@ describe('at once', () => {
         world.as('preparer', 'PUT', `${MONTH}/certificates/${party?.object_id ?? ''}`, {
           number: 'C-1',
           reason: 'resale',
-          regions: ['XA-WN'],
+          regions: ['WN'],
           from: '2026-01-01',
           to: null,
         }),

@@ -6,18 +6,30 @@ import type { World } from './world.ts'
 /** Real worker processes of a world, which can be killed as no signal handler can soften. */
 export class Workers {
   private readonly running: ChildProcess[] = []
+  private readonly killed = new Set<ChildProcess>()
+
+  /** How many ended that nobody killed. */
+  get died(): number {
+    return this.running.filter(
+      (one) => (one.exitCode !== null || one.signalCode !== null) && !this.killed.has(one),
+    ).length
+  }
 
   constructor(private readonly world: World) {}
 
-  start(): ChildProcess {
+  /** A worker, or a server with settings of its own. */
+  start(program: 'worker' | 'server' = 'worker', own: Readonly<Record<string, string>> = {}): ChildProcess {
     const worker = spawn(
       process.execPath,
       [
         '--import',
         resolve(ROOT, 'node_modules/tsx/dist/esm/index.mjs'),
-        resolve(ROOT, 'packages/server/src/main/worker.ts'),
+        resolve(ROOT, `packages/server/src/main/${program}.ts`),
       ],
-      { env: { ...process.env, ...this.world.environment }, stdio: 'inherit' },
+      {
+        env: { ...process.env, ...this.world.environment, ...own },
+        stdio: ['ignore', 'ignore', 'inherit'],
+      },
     )
     this.running.push(worker)
     return worker
@@ -25,6 +37,7 @@ export class Workers {
 
   /** kill -9, and waits until it is gone. */
   async kill(worker: ChildProcess): Promise<void> {
+    this.killed.add(worker)
     if (worker.exitCode !== null || worker.signalCode !== null) return
     const gone = new Promise((done) => worker.once('exit', done))
     worker.kill('SIGKILL')

@@ -1,0 +1,272 @@
+import type { PostView, TieOutView } from '@axion/contract'
+import { WHOLE_SCOPE } from '@axion/contract'
+import { baseline } from '@axion/demo'
+import { expect, vi } from 'vitest'
+import { MONTH, type World } from '../world.ts'
+
+export interface Kitchen {
+  readonly world: World
+  /** Asks the server as somebody, or as `address|password`; notes which routes answered well. */
+  call<T = Record<string, never>>(
+    who: string | null,
+    method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+    url: string,
+    body?: object,
+  ): Promise<T>
+}
+
+/** Waits for a run that real workers do. */
+async function ended({ call }: Kitchen, run: string): Promise<void> {
+  await vi.waitFor(
+    async () => {
+      const { state } = await call<{ state: string }>('preparer', 'GET', `/api/entities/larkspur/runs/${run}`)
+      expect(['queued', 'running']).not.toContain(state)
+    },
+    { timeout: 120_000, interval: 200 },
+  )
+}
+
+async function account({ call }: Kitchen): Promise<void> {
+  const email = 'nell@example.org'
+  const [first, second, own] = ['for the first day', 'for the second day', 'one of my own']
+  await call('administrator', 'POST', '/api/people', { email, name: 'Nell', password: first })
+  await call('administrator', 'PUT', `/api/people/${email}/password`, { password: second })
+  const me = `${email}|${second}`
+  await call(null, 'POST', '/api/session', { email, password: second })
+  await call(me, 'PUT', '/api/session/password', { password: second, next: own })
+  await call(null, 'POST', '/api/session', { email, password: own })
+  const { sessions } = await call<{ sessions: { id: string; own: boolean }[] }>(me, 'GET', '/api/session/all')
+  await call(me, 'DELETE', `/api/session/all/${sessions.find((one) => !one.own)?.id ?? ''}`)
+  await call(me, 'DELETE', '/api/session')
+  const members = '/api/entities/larkspur/members'
+  await call('administrator', 'PUT', members, { email, role: 'viewer' })
+  await call('administrator', 'DELETE', `${members}/${email}`)
+}
+
+async function systems({ call, world }: Kitchen): Promise<void> {
+  const connection = { address: `${world.standins}/billing/bridge`, token: world.token }
+  const { link } = await call<{ link: string }>(
+    'administrator',
+    'POST',
+    '/api/entities/larkspur/invitations',
+    {
+      systemId: 'invited',
+      role: 'billing',
+      name: 'Invited',
+    },
+  )
+  await call(null, 'GET', `/api/invitations/${link.split('/').at(-1) ?? ''}`)
+  await call(null, 'POST', `/api/invitations/${link.split('/').at(-1) ?? ''}`, connection)
+  await call('administrator', 'PUT', '/api/entities/larkspur/systems/more', {
+    role: 'billing',
+    name: 'More',
+    ...connection,
+  })
+  for (const id of ['invited', 'more'])
+    await call('administrator', 'DELETE', `/api/entities/larkspur/systems/${id}`)
+  const scope = `${MONTH}/systems/billing/scope`
+  const { revision } = await call<{ revision: string }>(
+    'administrator',
+    'POST',
+    `${scope}/preview`,
+    WHOLE_SCOPE,
+  )
+  await call('administrator', 'PUT', scope, { scope: WHOLE_SCOPE, revision })
+}
+
+async function files(kitchen: Kitchen): Promise<void> {
+  const { call } = kitchen
+  await call('administrator', 'PUT', '/api/entities/larkspur/systems/market/files', {
+    role: 'commerce',
+    name: 'Market stall',
+    company: 'Larkspur at the market',
+    baseCurrency: 'USD',
+    timeZone: 'America/Chicago',
+    defaultItemTaxCode: 'GOODS',
+  })
+  await call('preparer', 'GET', `${MONTH}/files/baseline/items?format=csv`)
+  const bring = async (): Promise<string> => {
+    const query = new URLSearchParams({ target: 'market', name: 'items.csv', sheet: 'items' })
+    const { import: id, run } = await call<{ import: string; run: string }>(
+      'preparer',
+      'POST',
+      `${MONTH}/files/imports?${query.toString()}`,
+      Buffer.from('Code,Name,Kind,Taxable,Item tax code\nF-1,Fuzzed,goods,yes,GOODS\n'),
+    )
+    await ended(kitchen, run)
+    return id
+  }
+  const id = await bring()
+  const path = `${MONTH}/files/imports/${id}`
+  const { sheets } = await call<{ sheets: { name: string; mapping: object }[] }>('preparer', 'GET', path)
+  const mappings = Object.fromEntries(sheets.map(({ name, mapping }) => [name, mapping]))
+  const { run } = await call<{ run: string }>('preparer', 'POST', `${path}/read`, { mappings })
+  await ended(kitchen, run)
+  const applied = await call<{ run: string }>('preparer', 'POST', `${path}/apply`, {
+    mode: 'part',
+    goodOnly: true,
+  })
+  await ended(kitchen, applied.run)
+  await call('preparer', 'DELETE', `${MONTH}/files/imports/${await bring()}`)
+}
+
+async function setUp({ call }: Kitchen): Promise<void> {
+  await call('preparer', 'PUT', `${MONTH}/baseline`, baseline())
+  await call('preparer', 'GET', `${MONTH}/align/rates/WN-PLX/timeline`)
+  const link = { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT' }
+  await call('preparer', 'DELETE', `${MONTH}/links`, link)
+  await call('preparer', 'PUT', `${MONTH}/links`, { ...link, baselineId: 'HCT' })
+  const { rows } = await call<{
+    rows: { id: string; findings: { code: string; systemId: string | null }[] }[]
+  }>('preparer', 'GET', `${MONTH}/align/rates?limit=500`)
+  const row = rows.find(({ findings }) => findings.length > 0)
+  const finding = row?.findings[0]
+  await call('preparer', 'PUT', `${MONTH}/align/left`, {
+    kind: 'rates',
+    rowId: row?.id,
+    code: finding?.code,
+    systemId: finding?.systemId ?? null,
+    reason: 'It is known',
+  })
+  const { standing } = await call<{ standing: string }>('preparer', 'GET', `${MONTH}/rules`)
+  const rules = { rules: [], standing }
+  const { revision } = await call<{ revision: string }>('preparer', 'POST', `${MONTH}/rules/try`, rules)
+  await call('preparer', 'PUT', `${MONTH}/rules`, { ...rules, revision })
+  await call('preparer', 'POST', `${MONTH}/new-rate`, {
+    code: 'WN-FUZZ',
+    name: 'Fuzzed, Wendover',
+    jurisdictions: ['WN'],
+    place: {
+      code: 'WN-SAL',
+      name: 'Sallow Levy',
+      level: 'district',
+      parent: 'WN',
+      covers: [{ country: 'XA', region: 'XA-WN', postalCode: '40999' }],
+      percent: '0.85',
+      onTopOf: [],
+      rounding: null,
+      agency: {
+        is: 'new',
+        code: 'SLD',
+        name: 'Sallow Levy Board',
+        account: '2216',
+        registration: { number: 'S-77', basis: 'accrual', frequency: 'quarter' },
+      },
+    },
+    from: '2026-09-01',
+    to: null,
+  })
+  const certificates = `${MONTH}/certificates/cus_ostler`
+  const { certificate } = await call<{ certificate: string }>('preparer', 'PUT', certificates, {
+    code: null,
+    number: 'F-1',
+    reason: 'resale',
+    regions: ['WN'],
+    from: '2026-01-01',
+    to: null,
+  })
+  const { file } = await call<{ file: string }>(
+    'preparer',
+    'POST',
+    `${certificates}/files?${new URLSearchParams({ certificate, name: 'a.pdf' }).toString()}`,
+    Buffer.from('%PDF-1.7\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF\n'),
+  )
+  await call('viewer', 'GET', `${MONTH}/certificate-files/${file}`)
+  await call('preparer', 'DELETE', `${MONTH}/certificate-files/${file}`)
+}
+
+async function posting(kitchen: Kitchen): Promise<void> {
+  const { call, world } = kitchen
+  const post = async (): Promise<PostView['rows']> =>
+    (await call<PostView>('preparer', 'GET', `${MONTH}/post`)).rows
+  const run = async (path: string, body: object): Promise<void> =>
+    ended(kitchen, (await call<{ run: string }>('preparer', 'POST', MONTH + path, body)).run)
+  // Some are charged at a rate that is not their own, so that there is a difference to keep.
+  for (const { unit } of (await post()).filter((row) => Number(row.tax) > 0).slice(0, 3)) {
+    const id = unit.split(':')[2] ?? ''
+    const [line] = await world.billingSql<{ rate: string }>(
+      `select l->>'taxRateId' as rate from object, jsonb_array_elements(value->'lines') l where id = $1 and l->>'taxRateId' is not null limit 1`,
+      [id],
+    )
+    const rate = ['rate_WN-PLX', 'rate_WN-FEN'].find((one) => one !== line?.rate) ?? ''
+    await world.desk('billing', 'rate', { id, rate })
+  }
+  await run('/pulls', { systemIds: null })
+  await run('/post/rehearsal', {})
+  const units = (await post()).slice(0, 30).map(({ unit }) => unit)
+  await call('preparer', 'POST', `${MONTH}/post/runs/preview`, { units })
+  await run('/post/runs', { states: ['rehearsed', 'changed'] })
+  await run('/pulls', { systemIds: null })
+  const some = units.slice(4, 6)
+  const { revision } = await call<{ revision: string }>(
+    'preparer',
+    'POST',
+    `${MONTH}/post/withdrawals/preview`,
+    {
+      units: some,
+    },
+  )
+  await run('/post/withdrawals', { units: some, revision })
+  const doubt = async (unit: string): Promise<unknown> =>
+    world.ownerSql(
+      `update booking set state = 'in-doubt', uncertain_since = now(), reason_code = 'AXION_IN_DOUBT', reason_facts = '{}' where 'doc:' || system_id || ':' || document_id = $1`,
+      [unit],
+    )
+  await doubt(some[0] ?? '')
+  await run('/post/look-again', { units: null })
+  await doubt(some[1] ?? '')
+  await call('preparer', 'POST', `${MONTH}/post/not-there`, { units: [some[1]] })
+}
+
+async function mending(kitchen: Kitchen): Promise<void> {
+  const { call } = kitchen
+  const view = await call<TieOutView>('preparer', 'GET', `${MONTH}/tie-out`)
+  const open = encodeURIComponent(`of=total&unit=${view.rows[0]?.unit ?? ''}`)
+  await call('viewer', 'GET', `${MONTH}/evidence?open=${open}`)
+  const keepable = view.causes.find((cause) => cause.keepable > 0)?.key ?? ''
+  const kept = await call<{ revision: string }>(
+    'preparer',
+    'GET',
+    `${MONTH}/tie-out/kept/preview?cause=${encodeURIComponent(keepable)}`,
+  )
+  await call('preparer', 'POST', `${MONTH}/tie-out/kept`, {
+    cause: keepable,
+    reason: 'It is small',
+    revision: kept.revision,
+  })
+  const { documents } = await call<{ documents: { unit: string; kept: object | null }[] }>(
+    'preparer',
+    'GET',
+    `${MONTH}/tie-out/kept`,
+  )
+  const units = documents.filter((one) => one.kept).map((one) => one.unit)
+  await call('reviewer', 'POST', `${MONTH}/tie-out/kept/review`, { units, agree: true })
+  const causes = view.causes.filter((cause) => cause.remedies.length > 0)
+  const cause = encodeURIComponent(causes[0]?.key ?? '')
+  await call('preparer', 'GET', `${MONTH}/mend/tried?cause=${cause}`)
+  const remedy = causes[0]?.remedies[0]
+  const { revision } = await call<{ revision: string }>('preparer', 'POST', `${MONTH}/mend/preview`, {
+    remedy,
+  })
+  const { run } = await call<{ run: string }>('preparer', 'POST', `${MONTH}/mend`, { remedy, revision })
+  await ended(kitchen, run)
+}
+
+async function cancelling({ call, world }: Kitchen): Promise<void> {
+  const [run] = await world.ownerSql<{ run_id: string }>(
+    `insert into run (entity_id, kind, payload, started_by) values ('larkspur', 'pull', '{}', 'fuzz') returning run_id`,
+  )
+  await call('preparer', 'POST', `/api/entities/larkspur/runs/${run?.run_id ?? ''}/cancel`, {})
+  await world.ownerSql(`delete from run where run_id = $1`, [run?.run_id])
+}
+
+/** Ways through routes that take more than one step, in an order in which each finds what it needs. */
+export const RECIPES: readonly ((kitchen: Kitchen) => Promise<void>)[] = [
+  account,
+  systems,
+  files,
+  setUp,
+  posting,
+  mending,
+  cancelling,
+]
