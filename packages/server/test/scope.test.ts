@@ -235,3 +235,8 @@ describe('a schedule', () => {
     expect(await world.ownerSql(`select 1 from system_scope where next_pull_at is not null`)).toEqual([])
   })
 })
+
+it('a system that was taken off sends nothing, and a rehearsal goes by it', async () => {
+  await world.as('administrator', 'DELETE', '/api/entities/larkspur/systems/billing')
+  expect(await world.run('/post/rehearsal')).toMatchObject({ state: 'done', problem: null, done: 0 })
+})

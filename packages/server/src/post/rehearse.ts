@@ -1,5 +1,4 @@
 import type { BookingState } from '@axion/contract'
-import type { HeldSystem } from '../connect/held.ts'
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { familiesOf } from '../tieout/families.ts'
@@ -35,7 +34,9 @@ export async function compose(
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   const report = { composed: 0, warned: 0, blocked: 0 }
   for (const stored of documents) {
-    const from = systems.find((s) => s.row.system_id === stored.system_id) as HeldSystem
+    const from = systems.find((s) => s.row.system_id === stored.system_id)
+    // A system that was taken off sends nothing any more.
+    if (!from) continue
     const source = sourceUnit(stored, from, index, baseCurrency, families(stored))
     const booking = composeBooking(entityId, source, from, ledger, index)
     const remarks = [
@@ -136,6 +137,9 @@ export async function documentsToCompose(
         .on('b.system_id', 'd.system_id')
         .on('b.document_id', 'd.document_id')
         .on('b.kind', 'd.kind'),
+    )
+    .join('system as s', (on) =>
+      on.on('s.entity_id', 'd.entity_id').on('s.system_id', 'd.system_id').onNull('s.disconnected_at'),
     )
     .where({ 'd.entity_id': entityId, 'd.period': month })
     .whereNotIn('d.status', ['draft', 'void'])

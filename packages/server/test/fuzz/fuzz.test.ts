@@ -183,6 +183,12 @@ it(`${MANY} requests, and every route answered well`, { timeout: 3_600_000 }, as
       ).toEqual([]),
     { timeout: 300_000, interval: 500 },
   )
+  // What nobody foresaw has no name of its own.
+  expect(
+    await world.ownerSql(
+      `select kind, step, report->'problem' as problem from run where report->'problem'->>'code' = 'AXION_RUN_FAILED'`,
+    ),
+  ).toEqual([])
   expect([server.exitCode, server.signalCode]).toEqual([null, null])
   expect(workers.died).toBe(0)
   expect((await fetch(`${base}/api/health`)).status).toBe(200)

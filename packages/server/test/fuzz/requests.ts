@@ -119,7 +119,7 @@ export class Requests {
   one<T>(of: readonly T[]): T {
     return of[this.int(0, of.length - 1)] as T
   }
-  private often(percent: number): boolean {
+  often(percent: number): boolean {
     return this.int(1, 100) <= percent
   }
 
@@ -201,7 +201,8 @@ export class Requests {
     )
   }
 
-  private bend(value: unknown): unknown {
+  /** A value with something odd in it here and there. */
+  bend(value: unknown): unknown {
     if (this.often(15)) return this.one(ODD)
     if (Array.isArray(value))
       return this.often(10)

@@ -25,6 +25,8 @@ export interface Source {
   readonly address: string
   /** Changes an object, or makes it: it moves to a new sequence. */
   put(resource: string, id: string, value: object): void
+  /** What it answers where nothing is the matter; null where it has no such path. */
+  right(path: string, query: URLSearchParams): object | null
   /** Answers otherwise than the page has it, where this does: it says whether it did. */
   instead(answer: Instead | null): void
   close(): Promise<void>
@@ -64,6 +66,14 @@ export async function source(company: string, settings: object, token: string, p
     const kind = status < 300 ? 'application/json; charset=utf-8' : 'application/problem+json'
     response.writeHead(status, { 'content-type': kind }).end(JSON.stringify(body))
   }
+  const right = (path: string, query: URLSearchParams): object | null =>
+    path === 'about'
+      ? about
+      : path === 'settings'
+        ? settings
+        : resources.includes(path)
+          ? page(path, query)
+          : null
   let instead: Instead | null = null
   const server = createServer((request: IncomingMessage, response) => {
     const { pathname, searchParams } = new URL(request.url ?? '/', 'http://source')
@@ -71,11 +81,10 @@ export async function source(company: string, settings: object, token: string, p
     if (instead?.(name, response, searchParams)) return
     if (request.headers.authorization !== `Bearer ${token}`)
       return answer(response, 401, { type: 'about:blank', title: 'unauthorized', status: 401 })
-    if (name === 'about') return answer(response, 200, about)
-    if (name === 'settings') return answer(response, 200, settings)
     if (['after', 'limit'].some((one) => !/^\d+$/.test(searchParams.get(one) ?? '0')))
       return answer(response, 400, { type: 'about:blank', title: 'bad cursor', status: 400 })
-    if (resources.includes(name)) return answer(response, 200, page(name, searchParams))
+    const found = right(name, searchParams)
+    if (found !== null) return answer(response, 200, found)
     return answer(response, 404, { type: 'about:blank', title: 'not found', status: 404 })
   })
   await new Promise<void>((listening) => server.listen(port, '127.0.0.1', listening))
@@ -87,6 +96,7 @@ export async function source(company: string, settings: object, token: string, p
       const revision = String(Number(of.get(id)?.revision ?? '0') + 1)
       of.set(id, { id, sequence: String(++sequence), revision, removed: false, value })
     },
+    right,
     instead: (answer) => void (instead = answer),
     close: () =>
       new Promise((closed) => {
