@@ -52,6 +52,12 @@ export function chromium() {
   return '/usr/bin/chromium'
 }
 
+/** Clocks that jump, for one program alone. */
+export function faketime() {
+  if (!existsSync('/usr/lib/x86_64-linux-gnu/faketime/libfaketime.so.1'))
+    debian(['faketime'], 'clocks that jump')
+}
+
 /** For the bridge that shows that docs/bridge.md stands by itself. */
 export function python() {
   if (spawnSync('python3', ['--version']).status !== 0)

@@ -3,10 +3,13 @@ import { resolve } from 'node:path'
 import { ROOT } from '../../../scripts/lib/home.mjs'
 import type { World } from './world.ts'
 
+const AGAIN_MS = 200
+
 /** Real worker processes of a world, which can be killed as no signal handler can soften. */
 export class Workers {
   private readonly running: ChildProcess[] = []
   private readonly killed = new Set<ChildProcess>()
+  private ended = false
 
   /** How many ended that nobody killed. */
   get died(): number {
@@ -35,6 +38,21 @@ export class Workers {
     return worker
   }
 
+  /** A program that is started again whenever it ends, for as long as it takes. */
+  keep(program: 'worker' | 'server', own: Readonly<Record<string, string>> = {}): () => ChildProcess {
+    let current = this.start(program, own)
+    const watch = (): void =>
+      void current.once('exit', () =>
+        setTimeout(() => {
+          if (this.ended) return
+          current = this.start(program, own)
+          watch()
+        }, AGAIN_MS),
+      )
+    watch()
+    return () => current
+  }
+
   /** kill -9, and waits until it is gone. */
   async kill(worker: ChildProcess): Promise<void> {
     this.killed.add(worker)
@@ -45,6 +63,7 @@ export class Workers {
   }
 
   killAll(): Promise<unknown> {
+    this.ended = true
     return Promise.all(this.running.map((worker) => this.kill(worker)))
   }
 }

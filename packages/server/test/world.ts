@@ -37,6 +37,7 @@ export interface World {
   readonly app: FastifyInstance
   readonly services: EdgeServices
   readonly databases: Databases
+  readonly cluster: Cluster
   readonly environment: Record<string, string>
   readonly standins: string
   /** The token of every stand-in's bridge. */
@@ -82,6 +83,10 @@ export interface WorldOptions {
   readonly environment?: Record<string, string>
   /** Addresses of bridges beside the stand-ins'. */
   readonly bridges?: readonly string[]
+  /** A folder for a database of its own: what is done to it concerns no other test. */
+  readonly home?: string
+  /** Where bridges are reached, if not at their own port. */
+  readonly through?: (port: number) => Promise<number>
   /** Systems beside ledger and billing. */
   readonly others?: readonly OtherSystem[]
 }
@@ -130,7 +135,7 @@ export function demoPair(): { ledger: SystemData; billing: SystemData } {
 
 export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const { others = [] } = options
-  const cluster = await new Cluster(inject('clusterHome')).start()
+  const cluster = await new Cluster(options.home ?? inject('clusterHome')).start()
   const name = `t${process.pid}_${++made}`
   const databases = cluster.prepare(name, [
     ...(['ledger', 'billing'] as const).map((kind) => ({ path: kind, kind, database: `${name}_${kind}` })),
@@ -146,13 +151,14 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     token: cluster.secrets.standinsToken,
     systems: databases.standins,
   })
+  const reached = `http://127.0.0.1:${options.through ? await options.through(port) : port}`
   const environment = {
     AXION_DATABASE: databases.app,
     AXION_SECRET_KEY: cluster.secrets.secretKey,
     AXION_TODAY: '2026-10-02',
     AXION_LOG: 'silent',
     ...options.environment,
-    AXION_BRIDGES: [`${standins}/`, ...(options.bridges ?? [])].join(','),
+    AXION_BRIDGES: [`${reached}/`, `${standins}/`, ...(options.bridges ?? [])].join(','),
   }
   const settings = readSettings(environment)
   const queue = new Queue(databases.app)
@@ -242,7 +248,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     await must('administrator', 'PUT', `/api/entities/larkspur/systems/${system}`, {
       role: system,
       name: system === 'ledger' ? 'Ledger' : 'Billing',
-      address: `${standins}/${system}/bridge`,
+      address: `${reached}/${system}/bridge`,
       token: cluster.secrets.standinsToken,
     })
   }
@@ -250,13 +256,15 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     await must('administrator', 'PUT', `/api/entities/larkspur/systems/${id}`, {
       role,
       name,
-      address: `${standins}/${id}/bridge`,
+      address: `${reached}/${id}/bridge`,
       token: cluster.secrets.standinsToken,
     })
   const query =
     (connectionString: string) =>
     async <R>(sql: string, values: unknown[] = []): Promise<R[]> => {
       const client = new pg.Client({ connectionString })
+      // A database that is killed is told to whoever asks it.
+      client.on('error', () => undefined)
       await client.connect()
       try {
         return (await client.query(sql, values)).rows as R[]
@@ -280,6 +288,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     app,
     services,
     databases,
+    cluster,
     environment,
     standins,
     token: cluster.secrets.standinsToken,
@@ -368,7 +377,11 @@ export async function bookAll(world: World): Promise<void> {
 }
 
 /** The same, but with nothing wrong in its ledger and a proper rate on every line: whatever is not proved came of what was done since. */
-export function makeWellWorld(seed: number, environment: Record<string, string> = {}): Promise<World> {
+export function makeWellWorld(
+  seed: number,
+  environment: Record<string, string> = {},
+  options: Pick<WorldOptions, 'home' | 'through'> = {},
+): Promise<World> {
   const { settings, objects } = plainLedger()
   const right = objects.map((o) => {
     const value = o.value as { liabilityAccountId?: string; components?: { name: string; percent: string }[] }
@@ -395,6 +408,7 @@ export function makeWellWorld(seed: number, environment: Record<string, string> 
     ledger: { settings, objects: right },
     billing: { settings: billing.settings, objects: proper },
     environment,
+    ...options,
   })
 }
 

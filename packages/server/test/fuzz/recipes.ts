@@ -113,6 +113,8 @@ async function files(kitchen: Kitchen): Promise<void> {
 async function setUp({ call }: Kitchen): Promise<void> {
   await call('preparer', 'PUT', `${MONTH}/baseline`, baseline())
   await call('preparer', 'GET', `${MONTH}/align/rates/WN-PLX/timeline`)
+  await call('preparer', 'PUT', `${MONTH}/align/accounts/2216/purpose`, { kinds: ['tax'] })
+  await call('preparer', 'PUT', `${MONTH}/align/accounts/2216/purpose`, { kinds: [] })
   const link = { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT' }
   await call('preparer', 'DELETE', `${MONTH}/links`, link)
   await call('preparer', 'PUT', `${MONTH}/links`, { ...link, baselineId: 'HCT' })

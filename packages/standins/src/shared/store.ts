@@ -25,6 +25,8 @@ export class Store {
 
   static async open(connectionString: string): Promise<Store> {
     const pool = new pg.Pool({ connectionString, max: 6 })
+    // A connection that is lost while nobody uses it is opened again when somebody does.
+    pool.on('error', (error) => process.stderr.write(`stand-in: ${error.message}\n`))
     await pool.query(SCHEMA)
     return new Store(pool)
   }
