@@ -2,7 +2,7 @@ import { join } from 'node:path'
 import { Cluster } from './cluster.mjs'
 import { DEMO_TODAY, fail, HOME, isFree, portSetting, ROOT } from './home.mjs'
 import { holdHome } from './lock.mjs'
-import { Processes, runOnce, untilAnswers } from './processes.mjs'
+import { Processes, runOnce, runQuietly, untilAnswers } from './processes.mjs'
 
 export const DEMO_PEOPLE = [
   {
@@ -52,6 +52,18 @@ const DEMO_SYSTEMS = [
   ),
 ]
 
+/** Every setting of server and worker that is wrong is told, before anything is started. */
+function checkSettings(bridges) {
+  const { status, stderr } = runQuietly('packages/server/src/main/checkSettings.ts', {
+    AXION_DATABASE: 'postgres://later',
+    AXION_SECRET_KEY: '0'.repeat(64),
+    AXION_BRIDGES: [process.env.AXION_BRIDGES, ...bridges].filter(Boolean).join(','),
+  })
+  if (status === 0) return
+  process.stderr.write(stderr)
+  fail('Nothing was started. Mend the settings above, then start again.')
+}
+
 /**
  * Starts database, stand-ins, server and worker, with the demo's data loaded once.
  * @param months whether some months of the demo are worked at the first start, through the API
@@ -74,7 +86,16 @@ export async function startInstallation({
         `Port ${wanted} is taken. Stop what uses it, or set AXION_PORT to another (it and the next one up are used).`,
       )
   }
-  const cluster = await new Cluster(home).start()
+  checkSettings(bridges)
+  const cluster = new Cluster(home)
+  let processes = null
+  // However a start or what it started ends: nothing of it is left behind.
+  const leaveNothing = () => {
+    for (const child of processes?.running.values() ?? []) child.kill('SIGKILL')
+    cluster.stop()
+  }
+  process.once('exit', leaveNothing)
+  await cluster.start()
   const databases = cluster.prepare('axion', DEMO_SYSTEMS)
   const env = {
     AXION_PORT: String(port),
@@ -94,7 +115,7 @@ export async function startInstallation({
     { AXION_OWNER_DATABASE: databases.owner },
     JSON.stringify(DEMO_PEOPLE),
   )
-  const processes = new Processes(home, env)
+  processes = new Processes(home, env)
   processes.start('standins', 'packages/standins/src/main.ts')
   processes.start('server', 'packages/server/src/main/server.ts', {
     AXION_KEYS_DATABASE: databases.keys,
@@ -119,6 +140,7 @@ export async function startInstallation({
     unwatch()
     await processes.stop()
     cluster.stop()
+    process.removeListener('exit', leaveNothing)
     letGo()
   }
   return { port, cluster, databases, processes, stop, address: `http://127.0.0.1:${port}` }

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { mkdirSync, realpathSync } from 'node:fs'
+import { accessSync, constants, mkdirSync, realpathSync, statSync } from 'node:fs'
 import { connect, createServer } from 'node:net'
 import { fail } from './home.mjs'
 
@@ -9,7 +9,15 @@ import { fail } from './home.mjs'
  * @returns how to let go
  */
 export async function holdHome(home, holder) {
-  mkdirSync(home, { recursive: true })
+  try {
+    mkdirSync(home, { recursive: true })
+    if (!statSync(home).isDirectory()) throw new Error('it is a file')
+    accessSync(home, constants.W_OK)
+  } catch (error) {
+    return fail(
+      `AXION_HOME is "${home}"; it must be a folder that can be made and written (${reasonOf(error)}). Nothing was touched.`,
+    )
+  }
   const path = `\0axion-${createHash('sha256').update(realpathSync(home)).digest('hex')}`
   const server = createServer((socket) => socket.end(holder))
   const held = await new Promise((told) => {
@@ -24,6 +32,19 @@ export async function holdHome(home, holder) {
   return fail(
     `${home} is held by ${await holderAt(path)}. Stop that first, or take another AXION_HOME; nothing was touched.`,
   )
+}
+
+/** Why a folder is of no use, in a few words. */
+function reasonOf(error) {
+  const words = {
+    EEXIST: 'it is a file',
+    ENOTDIR: 'a part of it is a file',
+    EACCES: 'it may not be written',
+    EROFS: 'it may not be written',
+    ENOENT: 'it cannot be made',
+    ENOSPC: 'its disk is full',
+  }
+  return words[error.code] ?? error.message
 }
 
 function holderAt(path) {

@@ -11,6 +11,14 @@ const PAUSES = { first: 500, longest: 30_000, forgivenAfter: 60_000 }
 /** What a program of ours ends with where its settings are wrong: it would do so again. */
 const WRONG_SETTINGS = 2
 
+/** Runs one of our TypeScript programs to its end, and tells how it ended. */
+export function runQuietly(file, env) {
+  return spawnSync(process.execPath, [TSX, join(ROOT, file)], {
+    env: { ...process.env, ...env },
+    encoding: 'utf8',
+  })
+}
+
 /** Runs one of our TypeScript programs to its end. */
 export function runOnce(file, env, input = '', args = []) {
   const result = spawnSync(process.execPath, [TSX, join(ROOT, file), ...args], {

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join, relative } from 'node:path'
 import { promisify } from 'node:util'
 import pg from 'pg'
-import { afterEach, expect, it, test, vi } from 'vitest'
+import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { Cluster } from '../../../scripts/lib/cluster.mjs'
 import { ROOT } from '../../../scripts/lib/home.mjs'
 import { holdHome } from '../../../scripts/lib/lock.mjs'
@@ -102,4 +102,41 @@ it('lets one installation alone work in a home; a second one is told by whom it 
   expect(readdirSync(at)).toEqual([])
   letGo()
   expect(await second()).toBe('')
+})
+
+describe('a start that cannot be', () => {
+  const program = async (script: readonly string[], env: Record<string, string>): Promise<string> => {
+    const { stderr } = await run(process.execPath, [...script], { env: { ...process.env, ...env } }).catch(
+      (error: unknown) => error as { stderr: string },
+    )
+    return stderr
+  }
+
+  it('says that its home is no folder, and touches nothing', async () => {
+    const file = join(home(), 'file')
+    writeFileSync(file, 'mine')
+    const script = `const { holdHome } = await import(${JSON.stringify(join(ROOT, 'scripts/lib/lock.mjs'))}); await holdHome(${JSON.stringify(file)}, 'me')`
+    expect(await program(['--input-type=module', '-e', script], {})).toBe(
+      `axion: AXION_HOME is "${file}"; it must be a folder that can be made and written (it is a file). Nothing was touched.\n`,
+    )
+    expect(readFileSync(file, 'utf8')).toBe('mine')
+  })
+
+  test.each([
+    ['AXION_TODAY', '2026-02-30', 'AXION_TODAY is no calendar date'],
+    [
+      'AXION_BRIDGES',
+      'ftp://x',
+      'AXION_BRIDGES has "ftp://x", which is no http or https address without a query',
+    ],
+    ['AXION_LEASE', '1', 'AXION_LEASE must be longer than AXION_BRIDGE_TIMEOUT'],
+  ])('tells %s=%s before anything is started', async (name, value, says) => {
+    const env = { AXION_DATABASE: 'postgres://x', AXION_SECRET_KEY: '0'.repeat(64), [name]: value }
+    const script = [
+      '--import',
+      join(ROOT, 'node_modules/tsx/dist/esm/index.mjs'),
+      join(ROOT, 'packages/server/src/main/checkSettings.ts'),
+    ]
+    expect(await program(script, env)).toBe(`axion: ${says}\n`)
+  })
 })
