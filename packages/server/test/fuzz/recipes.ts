@@ -110,6 +110,11 @@ async function files(kitchen: Kitchen): Promise<void> {
   await call('preparer', 'DELETE', `${MONTH}/files/imports/${await bring()}`)
 }
 
+interface Versioned {
+  readonly id: string
+  readonly versions: readonly object[]
+}
+
 async function setUp({ call }: Kitchen): Promise<void> {
   await call('preparer', 'PUT', `${MONTH}/baseline`, baseline())
   await call('preparer', 'GET', `${MONTH}/align/rates/WN-PLX/timeline`)
@@ -130,6 +135,20 @@ async function setUp({ call }: Kitchen): Promise<void> {
     systemId: finding?.systemId ?? null,
     reason: 'It is known',
   })
+  const { agencies, regions } = await call<{ agencies: Versioned[]; regions: Versioned[] }>(
+    'preparer',
+    'GET',
+    `${MONTH}/registrations`,
+  )
+  for (const [path, of] of [
+    ['registrations', agencies],
+    ['thresholds', regions],
+  ] as const) {
+    const [first] = of.filter(({ versions }) => versions.length > 0)
+    await call('preparer', 'PUT', `${MONTH}/${path}/${first?.id ?? ''}`, { versions: first?.versions })
+  }
+  const request = { kind: 'rates', action: 'link', rows: { filter: {} } }
+  await call('preparer', 'POST', `${MONTH}/align/bulk/preview`, request)
   const { standing } = await call<{ standing: string }>('preparer', 'GET', `${MONTH}/rules`)
   const rules = { rules: [], standing }
   const { revision } = await call<{ revision: string }>('preparer', 'POST', `${MONTH}/rules/try`, rules)
@@ -214,10 +233,10 @@ async function posting(kitchen: Kitchen): Promise<void> {
       `update booking set state = 'in-doubt', uncertain_since = now(), reason_code = 'AXION_IN_DOUBT', reason_facts = '{}' where 'doc:' || system_id || ':' || document_id = $1`,
       [unit],
     )
-  await doubt(some[0] ?? '')
+  await doubt(units[8] ?? '')
   await run('/post/look-again', { units: null })
-  await doubt(some[1] ?? '')
-  await call('preparer', 'POST', `${MONTH}/post/not-there`, { units: [some[1]] })
+  await doubt(units[9] ?? '')
+  await call('preparer', 'POST', `${MONTH}/post/not-there`, { units: [units[9]] })
 }
 
 async function mending(kitchen: Kitchen): Promise<void> {
@@ -243,6 +262,8 @@ async function mending(kitchen: Kitchen): Promise<void> {
   )
   const units = documents.filter((one) => one.kept).map((one) => one.unit)
   await call('reviewer', 'POST', `${MONTH}/tie-out/kept/review`, { units, agree: true })
+  await call('preparer', 'PUT', `${MONTH}/tie-out/work/ticks`, { unit: view.rows[0]?.unit, done: true })
+  for (const list of ['tie-out', 'post']) await call('viewer', 'GET', `${MONTH}/${list}/list.xlsx`)
   const causes = view.causes.filter((cause) => cause.remedies.length > 0)
   const cause = encodeURIComponent(causes[0]?.key ?? '')
   await call('preparer', 'GET', `${MONTH}/mend/tried?cause=${cause}`)
