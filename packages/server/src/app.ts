@@ -67,7 +67,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
   })
   await app.register(cookie)
   await app.register(rateLimit, { global: false })
-  await limitPressure(app)
+  await limitPressure(app, { maxEventLoopDelay: services.settings.AXION_LAG * 1000 })
   await app.register(swagger, {
     openapi: {
       info: {

@@ -49,6 +49,7 @@ const Settings = z
     AXION_SLICE: seconds(0, 600).default(20),
     AXION_HANDS: z.coerce.number().int().min(1).max(16).default(4),
     AXION_ATTEMPTS: z.coerce.number().int().min(1).max(50).default(8),
+    AXION_LAG: seconds(0, 600).default(5),
     AXION_WEB: z.string().optional(),
     AXION_LOG: z.enum(['error', 'warn', 'info', 'debug', 'silent']).default('warn'),
   })

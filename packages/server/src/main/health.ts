@@ -5,8 +5,7 @@ import { Problem } from '../faults/problem.ts'
 import type { App, Services } from '../services.ts'
 
 const FRESH_SECONDS = 15
-/** A server that lags so far behind, or has so much of its heap in use, takes no more for the moment. */
-const MOST_DELAY_MS = 5000
+/** A server that has so much of its heap in use takes no more for the moment. */
 const MOST_OF_HEAP = 0.85
 const LATER_SECONDS = 5
 const MEGABYTE = 1024 * 1024
@@ -15,16 +14,15 @@ const MEGABYTE = 1024 * 1024
 export async function limitPressure(
   app: FastifyInstance,
   limits: {
+    /** Milliseconds that it lags; nought is no limit. */
     readonly maxEventLoopDelay: number
-    readonly maxHeapUsedBytes: number
+    readonly maxHeapUsedBytes?: number
     /** Milliseconds between two looks. */
     readonly sampleInterval?: number
-  } = {
-    maxEventLoopDelay: MOST_DELAY_MS,
-    maxHeapUsedBytes: MOST_OF_HEAP * getHeapStatistics().heap_size_limit,
   },
 ): Promise<void> {
   await app.register(underPressure, {
+    maxHeapUsedBytes: MOST_OF_HEAP * getHeapStatistics().heap_size_limit,
     ...limits,
     retryAfter: LATER_SECONDS,
     pressureHandler: async (request, reply, type, value) => {
