@@ -53,6 +53,18 @@ const ITEM = { code: 'I', name: 'x', kind: 'goods', taxable: true, itemTaxCode: 
 const page = (items: readonly object[], next: string, more = false): string =>
   JSON.stringify({ items, next, more })
 
+it('a system whose first pull broke off was never pulled, whatever was taken of it by then', async () => {
+  bad.instead(at('items', (response) => body(response, '<html>')))
+  expect((await pull()).state).toBe('failed')
+  expect(
+    await world.ownerSql(`select 1 from pull where system_id = 'hostile' and counts <> '[]'`),
+  ).toHaveLength(1)
+  expect((await world.ok<CloseView>('GET', `${MONTH}/close`)).awaits).toEqual(['Hostile'])
+  bad.instead(null)
+  expect((await pull()).state).toBe('done')
+  expect((await world.ok<CloseView>('GET', `${MONTH}/close`)).awaits).toEqual([])
+})
+
 describe('an answer that is none', () => {
   test.each<[string, Instead, RegExp]>([
     [

@@ -1,5 +1,6 @@
 import type { BatchView, GridView, NewRateGround } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { NEW_AGENCY, NEW_PLACE } from './newPlace.ts'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World
@@ -9,24 +10,7 @@ beforeAll(async () => {
 afterAll(() => world.close())
 
 const ground = (): Promise<NewRateGround> => world.ok('GET', `${MONTH}/new-rate`)
-const agency = {
-  is: 'new',
-  code: 'SLD',
-  name: 'Sallow Levy Board',
-  account: '2216',
-  registration: { number: 'S-77', basis: 'accrual', frequency: 'quarter' },
-}
-const place = {
-  code: 'WN-SAL',
-  name: 'Sallow Levy',
-  level: 'district',
-  parent: 'WN',
-  covers: [{ country: 'XA', region: 'XA-WN', postalCode: '40999' }],
-  percent: '0.85',
-  onTopOf: [],
-  rounding: null,
-  agency,
-}
+const [agency, place] = [NEW_AGENCY, NEW_PLACE]
 const rate = (changes: object = {}): object => ({
   code: 'WN-SALLOW',
   name: 'Sallow, Wendover',

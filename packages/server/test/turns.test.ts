@@ -3,6 +3,8 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it, test, vi } from 'vitest'
+import { proveTouched } from '../src/connect/pullRun.ts'
+import { changing } from '../src/database/connection.ts'
 import { perform } from '../src/jobs/perform.ts'
 import { Queue } from '../src/jobs/queue.ts'
 import { Reading } from '../src/reading/pool.ts'
@@ -39,6 +41,39 @@ describe('hands', () => {
   }, 90_000)
 })
 
+it('a slice that is put back to wait has been tried as often as before', async () => {
+  const queue = new Queue(world.databases.app)
+  await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
+  let letGo = (): void => undefined
+  const held = new Promise<void>((done) => (letGo = done))
+  const tries = new Map<string, number>()
+  const [first, second] = [randomUUID(), randomUUID()]
+  try {
+    await queue.send({ entityId: 'often', runId: first })
+    await queue.work(2, async ({ runId, tried }) => {
+      tries.set(runId, tried ?? 0)
+      if (runId !== first) return
+      await queue.send({ entityId: 'often', runId: second })
+      await world.ownerSql(`update pgboss.job set retry_count = 7 where data->>'runId' = $1`, [second])
+      await vi.waitFor(
+        async () =>
+          expect(
+            await world.ownerSql(
+              `select 1 from pgboss.job where data->>'runId' = $1 and data->>'tried' = '7'`,
+              [second],
+            ),
+          ).not.toEqual([]),
+        { timeout: 60_000, interval: 50 },
+      )
+      letGo()
+    })
+    await held
+    await vi.waitFor(() => expect(tries.get(second)).toBe(7), { timeout: 60_000, interval: 100 })
+  } finally {
+    await queue.stop()
+  }
+}, 120_000)
+
 describe('a pull whose turn is over', () => {
   const seen = (run: string): Promise<RunSeen> => world.ok('GET', `/api/entities/larkspur/runs/${run}`)
   const slices = async (run: string): Promise<number> => {
@@ -73,6 +108,19 @@ describe('a pull whose turn is over', () => {
     ])
   }, 120_000)
 })
+
+it('what a pull has brought by the end of its turn is proved by whoever comes between, and what it brings later is not taken for proved', async () => {
+  await world.services.queue.send({ entityId: 'twin', runId: randomUUID() })
+  const run = await world.begin('/pulls', { systemIds: ['ledger'] })
+  await perform(world.services, { entityId: 'larkspur', runId: run })
+  const pulls = (): Promise<object[]> =>
+    world.ownerSql(`select ended, proved_at is not null as proved from pull where run_id = $1`, [run])
+  expect(await pulls()).toEqual([{ ended: false, proved: false }])
+  await changing(world.services.database, 'larkspur', (trx) => proveTouched(trx, 'larkspur', '2026-09'))
+  expect(await pulls()).toEqual([{ ended: false, proved: false }])
+  expect((await world.finish(run)).state).toBe('done')
+  expect(await pulls()).toEqual([{ ended: true, proved: true }])
+}, 120_000)
 
 describe('a thread that reads', () => {
   const folder = mkdtempSync(join(tmpdir(), 'axion-threads-'))

@@ -12,9 +12,10 @@ export async function awaitedSystems(
 ): Promise<string[]> {
   const pulled = new Set(
     (
-      (await trx('pull').where({ entity_id: entityId }).whereRaw(`counts <> '[]'`).distinct('system_id')) as {
-        system_id: string
-      }[]
+      (await trx('pull')
+        .where({ entity_id: entityId, ended: true })
+        .whereNull('problem')
+        .distinct('system_id')) as { system_id: string }[]
     ).map((row) => row.system_id),
   )
   const awaited = systems

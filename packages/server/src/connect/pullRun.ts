@@ -106,7 +106,11 @@ export async function proveTouched(trx: Transaction, entityId: string, month: st
   if (setUp) await noteSetUp(trx, entityId)
   for (const each of new Set([...months, ...(await monthsToAnalyse(trx, entityId)), month]))
     await prove(trx, entityId, each, touched)
-  await trx('pull').where({ entity_id: entityId }).whereNull('proved_at').update({ proved_at: trx.fn.now() })
+  // One that has not come to its end brings more, which is to be proved then.
+  await trx('pull')
+    .where({ entity_id: entityId, ended: true })
+    .whereNull('proved_at')
+    .update({ proved_at: trx.fn.now() })
 }
 
 /**

@@ -18,6 +18,8 @@ const TURN_SECONDS = 1
 export interface RunJob {
   readonly entityId: string
   readonly runId: string
+  /** How often the slice was tried before it was put back to wait. */
+  readonly tried?: number
 }
 
 export class Queue {
@@ -75,10 +77,12 @@ export class Queue {
         async ([job]) => {
           if (!job) return
           const { entityId } = job.data
-          if (busy.has(entityId)) return this.send(job.data, { afterSeconds: TURN_SECONDS })
+          const tried = (job.data.tried ?? 0) + job.retryCount
+          const slice = { ...job.data, tried }
+          if (busy.has(entityId)) return this.send(slice, { afterSeconds: TURN_SECONDS })
           busy.add(entityId)
           try {
-            await handle(job.data, job.retryCount >= job.retryLimit)
+            await handle(slice, tried >= job.retryLimit)
           } finally {
             busy.delete(entityId)
           }

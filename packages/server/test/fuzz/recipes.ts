@@ -2,6 +2,7 @@ import type { PostView, TieOutView } from '@axion/contract'
 import { WHOLE_SCOPE } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { expect, vi } from 'vitest'
+import { NEW_PLACE } from '../newPlace.ts'
 import { MONTH, type World } from '../world.ts'
 
 export interface Kitchen {
@@ -157,23 +158,7 @@ async function setUp({ call }: Kitchen): Promise<void> {
     code: 'WN-FUZZ',
     name: 'Fuzzed, Wendover',
     jurisdictions: ['WN'],
-    place: {
-      code: 'WN-SAL',
-      name: 'Sallow Levy',
-      level: 'district',
-      parent: 'WN',
-      covers: [{ country: 'XA', region: 'XA-WN', postalCode: '40999' }],
-      percent: '0.85',
-      onTopOf: [],
-      rounding: null,
-      agency: {
-        is: 'new',
-        code: 'SLD',
-        name: 'Sallow Levy Board',
-        account: '2216',
-        registration: { number: 'S-77', basis: 'accrual', frequency: 'quarter' },
-      },
-    },
+    place: NEW_PLACE,
     from: '2026-09-01',
     to: null,
   })

@@ -141,7 +141,7 @@ const told = (fields: TrailView['entries'][number]['fields']): string =>
           : 'What people do here is written down as they do it.'
       }}
     </div>
-    <div v-else class="scroll" tabindex="0" role="region" aria-label="Audit trail">
+    <div v-else class="scroll history" tabindex="0" role="region" aria-label="Audit trail">
       <table class="sheet" aria-label="Audit trail">
         <thead>
           <tr>
@@ -156,7 +156,7 @@ const told = (fields: TrailView['entries'][number]['fields']): string =>
         <tbody>
           <tr v-for="entry in entries" :key="entry.id">
             <td class="soft">{{ instant(entry.at) }}</td>
-            <td class="strong">{{ entry.person }}</td>
+            <td class="strong">{{ entry.person || 'nobody known' }}</td>
             <td class="soft">{{ entry.from ?? inside }}</td>
             <td>{{ word(entry.action) }}</td>
             <td :title="entry.object">{{ entry.object }}</td>
@@ -172,29 +172,8 @@ const told = (fields: TrailView['entries'][number]['fields']): string =>
 </template>
 
 <style scoped>
-.filters {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-}
-select,
-input {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 2px 8px;
-}
-.scroll {
-  flex: 1;
-  min-height: 180px;
-}
 .fields {
   max-width: 0;
   width: 45%;
-}
-.more {
-  margin-top: 8px;
 }
 </style>

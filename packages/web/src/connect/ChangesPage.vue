@@ -106,7 +106,7 @@ const plain = (resource: string): string => resource.replaceAll('-', ' ')
           : 'Every pull is compared with the one before; what differs is kept here.'
       }}
     </div>
-    <div v-else class="scroll" tabindex="0" role="region" aria-label="What changed">
+    <div v-else class="scroll history" tabindex="0" role="region" aria-label="What changed">
       <table class="sheet">
         <thead>
           <tr>
@@ -142,25 +142,6 @@ const plain = (resource: string): string => resource.replaceAll('-', ' ')
 </template>
 
 <style scoped>
-.filters {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  flex-wrap: wrap;
-}
-select,
-input {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 2px 8px;
-}
-.scroll {
-  flex: 1;
-  min-height: 180px;
-}
 .field {
   margin-right: 18px;
 }
@@ -168,8 +149,5 @@ input {
   white-space: normal;
   max-width: 640px;
   height: auto;
-}
-.more {
-  margin-top: 8px;
 }
 </style>

@@ -47,11 +47,19 @@ async function add(): Promise<void> {
 const mayReset = (email: string): boolean =>
   session.view?.person.runsPractice === true && email !== session.view.person.email
 const resetting = ref<{ email: string; name: string; password: string } | null>(null)
+/** What came of the last one that was set. */
+const told = ref('')
+function startReset(email: string, name: string): void {
+  told.value = ''
+  resetting.value = { email, name, password: '' }
+}
 async function reset(): Promise<void> {
   const of = resetting.value
   if (of === null) return
   const path = `/api/people/${encodeURIComponent(of.email)}/password`
-  if (await doing(() => call('PUT', path, { password: of.password }))) resetting.value = null
+  if (!(await doing(() => call('PUT', path, { password: of.password })))) return
+  resetting.value = null
+  told.value = `${of.name} signs in with it once, and chooses another.`
 }
 
 const ROLES = [
@@ -79,6 +87,7 @@ const ROLES = [
       </div>
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <p v-if="told" class="note" role="status">{{ told }}</p>
     <div class="columns">
       <table class="sheet" aria-label="People">
         <thead>
@@ -113,7 +122,7 @@ const ROLES = [
                 type="button"
                 class="plain"
                 :aria-label="`Set a temporary password for ${member.name}`"
-                @click="resetting = { email: member.email, name: member.name, password: '' }"
+                @click="startReset(member.email, member.name)"
               >
                 Password
               </button>
@@ -164,7 +173,9 @@ const ROLES = [
               <option v-for="[role] in ROLES" :key="role" :value="role">{{ role }}</option>
             </select></label
           >
-          <p class="soft">Somebody new to the practice also needs:</p>
+          <p class="soft">
+            Somebody new to the practice also needs a name, and a password to come with once:
+          </p>
           <label>Name <input v-model="adding.name" autocomplete="off" /></label>
           <label
             >First password
