@@ -88,6 +88,15 @@ describe('differences of what was charged', () => {
     expect((await world.as('viewer', 'POST', `${MONTH}/tie-out/kept`, body)).statusCode).toBe(403)
     expect(await world.ok('POST', `${MONTH}/tie-out/kept`, body)).toEqual({ documents: preview.documents })
     expect(await refused('preparer', {})).toBe('AXION_NOTHING_TO_DO')
+    // The trail has amounts as they are written, with their currency.
+    const [line] = await world.ownerSql<{ after: { over: string; under: string; currency: string } }>(
+      `select after from audit_entry where action = 'kept-difference' order by place desc limit 1`,
+    )
+    expect([line?.after.currency, line?.after.over, line?.after.under]).toEqual([
+      'USD',
+      expect.stringMatching(/^\d+\.\d\d$/),
+      expect.stringMatching(/^\d+\.\d\d$/),
+    ])
 
     const waiting = await tieOut()
     expect([waiting.unproved, waiting.kept.waiting, waiting.kept.kept]).toEqual([

@@ -77,6 +77,9 @@ export async function keepDifferences(
   const rows = await keepable(trx, entityId, month, cause)
   if (rows.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'keep' })
   if (revisionOf(rows) !== revision) throw new Problem('AXION_STALE', { what: 'This cause' })
+  const { base_currency: currency } = (await trx('legal_entity')
+    .where({ entity_id: entityId })
+    .first('base_currency')) as { base_currency: string }
   for (const { system_id, what, object_id, number, figures, over, under } of rows) {
     const row = {
       period: month,
@@ -94,7 +97,11 @@ export async function keepDifferences(
       .insert({ entity_id: entityId, system_id, what, object_id, ...row })
       .onConflict(['entity_id', 'system_id', 'what', 'object_id'])
       .merge(row)
-    await audit(trx, 'kept-difference', number, null, { over, under, reason })
+    const written = {
+      over: formatAmount(BigInt(over), currency),
+      under: formatAmount(BigInt(under), currency),
+    }
+    await audit(trx, 'kept-difference', number, null, { ...written, currency, reason })
   }
   return rows.length
 }
