@@ -2,7 +2,7 @@ import { BaselineImport, GridQuery, type AlignKind } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { ensureAligned, noteSetUp } from '../packages/server/src/align/build.ts'
 import { agreementGrid } from '../packages/server/src/align/grid.ts'
-import { importBaseline } from '../packages/server/src/baseline/import.ts'
+import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
 import {
   connect,
   inEntity,
@@ -61,7 +61,12 @@ export async function timeAlign(
 
 async function fill(trx: Transaction, items: number, parties: number): Promise<void> {
   const plain = baseline()
-  await importBaseline(trx, ENTITY, BaselineImport.parse({ ...plain, items: plain.items.slice(0, 1) }))
+  await importBaseline(
+    trx,
+    ENTITY,
+    BaselineImport.parse({ ...plain, items: plain.items.slice(0, 1) }),
+    await recordedAt(trx, ENTITY),
+  )
   await trx.raw(
     `insert into item (entity_id, object_id, name, item_tax_code, valid) select :e, 'IT-' || i, 'Article number ' || i || ' of ' || md5(i::text), (array['GOODS', 'FOOD', 'TOOLS'])[1 + i % 3], daterange(null, null) from generate_series(1, :n::int) i`,
     { e: ENTITY, n: items },

@@ -8,7 +8,7 @@ import { FROM_DETAIL, fullProof } from '../packages/server/src/tieout/fullProof.
 import { prove } from '../packages/server/src/tieout/prove.ts'
 import { baseline, ledgerData, billingData, SEED } from '@axion/demo'
 import { RESOURCES, type JournalEntry, type SourceDocument } from '@axion/contract'
-import { importBaseline } from '../packages/server/src/baseline/import.ts'
+import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
 import { BaselineImport } from '@axion/contract'
 import { json } from '../packages/server/src/database/connection.ts'
 import { timed } from './timed.ts'
@@ -61,7 +61,7 @@ export async function fill(
       'stake_share',
     ])
       await trx(table).where({ entity_id: ENTITY }).delete()
-    await importBaseline(trx, ENTITY, BaselineImport.parse(baseline()))
+    await importBaseline(trx, ENTITY, BaselineImport.parse(baseline()), await recordedAt(trx, ENTITY))
     await systems(trx)
     await documents(trx, units, astrayPercent)
   })

@@ -1,9 +1,10 @@
 import { isIP } from 'node:net'
 import { isDate } from '@axion/core'
 import { z } from 'zod'
+import { waits } from './waits.ts'
 
 const port = z.coerce.number().int().min(1).max(65535)
-const seconds = (min: number, max: number) => z.coerce.number().min(min).max(max)
+const number = (min: number, max: number) => z.coerce.number().min(min).max(max)
 
 /** Parts between commas, each of which has to be one. */
 const list = (isOne: (part: string) => boolean, problem: string) =>
@@ -44,12 +45,13 @@ const Settings = z
     AXION_TODAY: z.string().refine(isDate, 'is no calendar date').optional(),
     AXION_BRIDGES: list(isPlainAddress, 'is no http or https address without a query'),
     AXION_PROXIES: list(isNetwork, 'is neither an address nor a network such as 10.0.0.0/8'),
-    AXION_BRIDGE_TIMEOUT: seconds(0.2, 300).default(10),
-    AXION_LEASE: seconds(1, 900).default(15),
-    AXION_SLICE: seconds(0, 600).default(20),
+    AXION_BRIDGE_TIMEOUT: number(0.2, 300).default(10),
+    AXION_LEASE: number(0.3, 900).default(15),
+    AXION_SLICE: number(0, 600).default(20),
     AXION_HANDS: z.coerce.number().int().min(1).max(16).default(4),
     AXION_ATTEMPTS: z.coerce.number().int().min(1).max(50).default(8),
-    AXION_LAG: seconds(0, 600).default(5),
+    AXION_LAG: number(0, 600).default(5),
+    AXION_WAITS: number(0.01, 1).default(1),
     AXION_WEB: z.string().optional(),
     AXION_LOG: z.enum(['error', 'warn', 'info', 'debug', 'silent']).default('warn'),
   })
@@ -57,6 +59,7 @@ const Settings = z
     error: 'must be longer than AXION_BRIDGE_TIMEOUT',
     path: ['AXION_LEASE'],
   })
+  .transform((s) => ({ ...s, waits: waits(s.AXION_WAITS) }))
 
 export type Settings = z.infer<typeof Settings>
 

@@ -5,8 +5,6 @@ import { Problem } from '../src/faults/problem.ts'
 import { idempotencyKey, type Leased } from '../src/post/outbox.ts'
 import { attempt } from '../src/post/send.ts'
 
-const NOW = new Date('2026-10-02T12:00:00Z')
-const ago = (seconds: number): Date => new Date(NOW.getTime() - seconds * 1000)
 const ours: Booking = {
   id: '7001',
   externalId: 'e/b/d/invoice',
@@ -66,7 +64,12 @@ const settle = async (
   is = about(),
 ): Promise<[state: string, asked: string[], outcome: Awaited<ReturnType<typeof attempt>>]> => {
   const { bridge, asked } = bridgeThat(answers)
-  const outcome = await attempt(bridge, is, leased, NOW, 3)
+  const { uncertain_since: since } = leased
+  const outcome = await attempt(bridge, is, leased, {
+    quietForSeconds: since && (NOW.getTime() - since.getTime()) / 1000,
+    mostAttempts: 3,
+    pauses: [0.2, 0.5],
+  })
   return [outcome.state, asked, outcome]
 }
 const refused = (status: number): WriteOutcome => ({
@@ -77,8 +80,9 @@ const refused = (status: number): WriteOutcome => ({
 })
 const later: WriteOutcome = { kind: 'later', afterSeconds: 7, detail: 'busy' }
 const unknown: WriteOutcome = { kind: 'unknown', detail: 'the connection was lost' }
+const NOW = new Date('2026-10-02T12:00:00Z')
 const uncertain = (seconds: number, changes: Partial<Leased> = {}): Leased =>
-  booking({ uncertain_since: ago(seconds), ...changes })
+  booking({ uncertain_since: new Date(NOW.getTime() - seconds * 1000), ...changes })
 const booked = { ledger_booking_id: '7001', ledger_revision: '3' }
 
 describe('an attempt at a booking', () => {

@@ -19,7 +19,7 @@ afterAll(() => world.close())
 
 describe('hands', () => {
   it('work for each legal entity once: one with many runs waits while another has its turn', async () => {
-    const queue = new Queue(world.databases.app)
+    const queue = new Queue(world.databases.app, world.services.settings.waits)
     await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
     const order: string[] = []
     let letGo = (): void => undefined
@@ -42,7 +42,7 @@ describe('hands', () => {
 })
 
 it('a slice that is put back to wait has been tried as often as before', async () => {
-  const queue = new Queue(world.databases.app)
+  const queue = new Queue(world.databases.app, world.services.settings.waits)
   await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
   let letGo = (): void => undefined
   const held = new Promise<void>((done) => (letGo = done))

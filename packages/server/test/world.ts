@@ -163,7 +163,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     AXION_BRIDGES: [`${reached}/`, `${standins}/`, ...(options.bridges ?? [])].join(','),
   }
   const settings = readSettings(environment)
-  const queue = new Queue(databases.app)
+  const queue = new Queue(databases.app, settings.waits)
   await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
   const reading = new Reading()
   const services: EdgeServices = {

@@ -11,7 +11,7 @@ import {
 import { POSTING_KINDS } from '@axion/core'
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
-import { importBaseline } from '../baseline/import.ts'
+import { importBaseline, recordedAt } from '../baseline/import.ts'
 import { changing, inEntity } from '../database/connection.ts'
 import { startRun } from '../jobs/runs.ts'
 import { requirePerson, requireRole } from '../people/sessions.ts'
@@ -52,7 +52,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
-        const report = await importBaseline(trx, entity.id, request.body)
+        const report = await importBaseline(trx, entity.id, request.body, await recordedAt(trx, entity.id))
         await audit(trx, 'imported', 'baseline', null, report)
         await noteSetUp(trx, entity.id)
         await proveAll(trx, entity.id, request.params.month)

@@ -23,6 +23,7 @@ interface StoredRow {
 /**
  * Makes the baseline what the import says, from now on: versions that differ are ended and new ones recorded.
  * What was believed before stays readable by its recorded time.
+ * @param at the instant that all of it is recorded at
  * @param written told how many rows are written so far; what it throws ends the import
  * @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP; then nothing is changed
  */
@@ -30,23 +31,29 @@ export async function importBaseline(
   trx: Transaction,
   entityId: string,
   baseline: BaselineImport,
+  at: string,
   written: (rows: number) => Promise<void> = () => Promise.resolve(),
 ): Promise<ImportReport> {
   requireReferences(baseline)
   let added = 0
   let ended = 0
   for (const [table, rows] of Object.entries(rowsOf(baseline))) {
-    const report = await importTable(trx, entityId, table, rows, (fresh) => written(added + fresh))
+    const report = await importTable(trx, entityId, table, rows, at, (fresh) => written(added + fresh))
     added += report.added
     ended += report.ended
   }
   return { added, ended }
 }
 
-/** The instant that everything of this transaction is recorded at. */
-export async function recordedNow(trx: Transaction): Promise<string> {
-  const { rows } = (await trx.raw('select now()::text as at')) as { rows: { at: string }[] }
-  return rows[0]?.at ?? ''
+/** An instant to record something at, past all that the entity has recorded: by the database's clock, unless that was set back. */
+export async function recordedAt(trx: Transaction, entityId: string): Promise<string> {
+  const [row] = (await trx('legal_entity')
+    .where({ entity_id: entityId })
+    .update({
+      recorded_last: trx.raw(`greatest(clock_timestamp(), recorded_last + interval '1 microsecond')`),
+    })
+    .returning(trx.raw('recorded_last::text as at'))) as { at: string }[]
+  return row?.at ?? ''
 }
 
 /**
@@ -66,6 +73,7 @@ export async function unimport(trx: Transaction, entityId: string, at: string): 
         why: 'it was changed again since the spreadsheet',
       })
   }
+  const now = await recordedAt(trx, entityId)
   for (const table of tables) {
     const { rows: columns } = (await trx.raw(
       `select column_name as name from information_schema.columns where table_schema = 'public' and table_name = :table and column_name not in ('version_id', 'recorded')`,
@@ -75,11 +83,11 @@ export async function unimport(trx: Transaction, entityId: string, at: string): 
     await trx(table)
       .where({ entity_id: entityId })
       .whereRaw('lower(recorded) = ?::timestamptz', [at])
-      .update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
+      .update({ recorded: trx.raw('tstzrange(lower(recorded), ?::timestamptz)', [now]) })
     try {
       await trx.raw(
-        `insert into :table: (${names}) select ${names} from :table: where entity_id = :e and upper(recorded) = :at::timestamptz`,
-        { table, e: entityId, at },
+        `insert into :table: (${names}, recorded) select ${names}, tstzrange(:now::timestamptz, null) from :table: where entity_id = :e and upper(recorded) = :at::timestamptz`,
+        { table, e: entityId, at, now },
       )
     } catch (error) {
       throw isOverlap(error)
@@ -98,6 +106,7 @@ export async function importTable(
   entityId: string,
   table: string,
   rows: readonly BaselineRow[],
+  at: string,
   written: (rows: number) => Promise<void> = () => Promise.resolve(),
 ): Promise<ImportReport> {
   const current = (await trx(table)
@@ -114,7 +123,7 @@ export async function importTable(
     await trx(table)
       .where({ entity_id: entityId })
       .whereRaw('version_id = any(?)', [obsolete.map((row) => row.version_id)])
-      .update({ recorded: trx.raw('tstzrange(lower(recorded), now())') })
+      .update({ recorded: trx.raw('tstzrange(lower(recorded), ?::timestamptz)', [at]) })
   }
   try {
     const fresh = [...wanted.values()].map(({ objectId, from, to, values }) => ({
@@ -122,10 +131,11 @@ export async function importTable(
       object_id: objectId,
       ...values,
       valid: `[${from ?? ''},${to ?? ''}]`,
+      recorded: `["${at}",)`,
     }))
-    for (let at = 0; at < fresh.length; at += SLICE) {
-      await insertRows(trx, table, fresh.slice(at, at + SLICE))
-      await written(Math.min(fresh.length, at + SLICE))
+    for (let done = 0; done < fresh.length; done += SLICE) {
+      await insertRows(trx, table, fresh.slice(done, done + SLICE))
+      await written(Math.min(fresh.length, done + SLICE))
     }
   } catch (error) {
     throw isOverlap(error)

@@ -1,5 +1,6 @@
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { recordedAt } from './import.ts'
 
 /** Columns of what may be revised one by one. */
 const COLUMNS = {
@@ -157,8 +158,7 @@ async function end(
   table: Revisable,
   ids: readonly string[],
 ): Promise<string> {
-  const { rows } = (await trx.raw('select clock_timestamp()::text as at')) as { rows: { at: string }[] }
-  const at = rows[0]?.at ?? ''
+  const at = await recordedAt(trx, entityId)
   await trx(table)
     .where({ entity_id: entityId })
     .whereIn('version_id', [...ids])

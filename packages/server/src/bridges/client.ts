@@ -34,7 +34,6 @@ interface Write {
 const PAGE_SIZE = 500
 /** A bridge that asks to be asked later is, so many times, and waited for so long each time at the most. */
 const MOST_TURNS = 5
-const LONGEST_WAIT_SECONDS = 30
 const NOTHING_SENT = new Set(['ECONNREFUSED', 'ENOTFOUND', 'EHOSTUNREACH', 'EAI_AGAIN'])
 const Found = z.object({ items: z.array(Booking) })
 const Changed = z.object({ id: z.string(), revision: z.string(), value: z.unknown() })
@@ -69,6 +68,7 @@ export class Bridges {
       this.settings.AXION_BRIDGE_TIMEOUT,
       patient ? MOST_TURNS : 1,
       this.reading,
+      this.settings.waits,
     )
   }
 }
@@ -82,6 +82,7 @@ export class Bridge {
     private readonly timeoutSeconds: number,
     private readonly turns: number,
     private readonly reading: Reading,
+    private readonly waits: AxionSettings['waits'],
   ) {}
 
   /** @throws AXION_BRIDGE_VERSION where it speaks another version of the contract */
@@ -211,7 +212,7 @@ export class Bridge {
           throw this.lost(error)
         })
       if (![429, 503].includes(got.answer.status) || turn >= this.turns) return got
-      await pause(Math.min(retryAfter(got.answer), LONGEST_WAIT_SECONDS) * 1000)
+      await pause(Math.min(retryAfter(got.answer), this.waits.askedLater) * 1000)
     }
   }
 
@@ -245,7 +246,7 @@ export class Bridge {
     } catch (error) {
       const code = (error as { cause?: { code?: string } }).cause?.code ?? ''
       return NOTHING_SENT.has(code)
-        ? { kind: 'later', afterSeconds: 1, detail: 'it does not answer at its address' }
+        ? { kind: 'later', afterSeconds: this.waits.nobodyThere, detail: 'it does not answer at its address' }
         : { kind: 'unknown', detail: 'the connection was lost' }
     }
     const problem = problemOf(read)

@@ -42,7 +42,7 @@ export async function pullAndProve(
   // A run whose last slice came so far goes on with the next system.
   const before = cancellable ? ((await readRun(database, entityId, runId))?.report['pulled'] ?? []) : []
   const reports = [...(before as PullReport[])]
-  const endOfTurn = Date.now() + services.settings.AXION_SLICE * 1000
+  const endOfTurn = performance.now() + services.settings.AXION_SLICE * 1000
   let asked = 0
   let cancelled: Cancelled | null = null
   const spared = async (system: string, work: () => Promise<readonly PullCount[]>): Promise<void> => {
@@ -59,7 +59,7 @@ export async function pullAndProve(
     if (!cancellable) return
     if ((await readRun(database, entityId, runId))?.cancel_requested) throw new Cancelled()
     // Each turn reads something, however short it is.
-    const isOver = asked++ > 0 && Date.now() > endOfTurn
+    const isOver = asked++ > 0 && performance.now() > endOfTurn
     if (isOver && (await othersWait(database, entityId))) throw new TurnOver()
   }
   for (const system of systems.filter((one) => !isFiles(one))) {

@@ -50,7 +50,7 @@ async function startFor(
     const own = (await trx('system_scope')
       .where({ entity_id: entityId })
       .whereIn('system_id', [...due])
-      .where('next_pull_at', '<=', trx.fn.now())
+      .whereRaw('pull_is_due(next_pull_at, scope)')
       .forUpdate()
       .skipLocked()
       .pluck('system_id')) as string[]

@@ -2,6 +2,7 @@ import { AsyncLocalStorage } from 'node:async_hooks'
 import { Mutex, withTimeout } from 'async-mutex'
 import knex, { type Knex } from 'knex'
 import pg from 'pg'
+import { waits } from '../waits.ts'
 
 export type Database = Knex
 export type Transaction = Knex.Transaction
@@ -10,9 +11,16 @@ const DATE = 1082
 // A date stays the text it is: read as local midnight it can slip a day.
 pg.types.setTypeParser(DATE, (text) => text)
 
-/** A pool under the application's role, which owns nothing. `bigint` and `numeric` arrive as strings. */
-export function connect(connectionString: string, max = 10): Database {
-  return knex({ client: 'pg', connection: connectionString, pool: { min: 0, max } })
+/**
+ * A pool under the application's role, which owns nothing. `bigint` and `numeric` arrive as strings.
+ * @param patience seconds that somebody who asked for a page waits for others who change the same books
+ */
+export function connect(connectionString: string, max = 10, patience = waits(1).patience): Database {
+  return knex({
+    client: 'pg',
+    connection: connectionString,
+    pool: { min: 0, max },
+  }).withUserParams({ patience })
 }
 
 /** On whose behalf something is done: a request's, with the token of its session or of an invitation's link; or a run's. */
@@ -79,8 +87,6 @@ export async function inEntity<T>(
 
 /** Who changes an entity's books waits here for the one before, and holds no connection meanwhile. */
 const turns = new Map<string, Mutex>()
-/** So long somebody who asked for a page waits for others who change the same books. */
-const PATIENCE_MS = 20_000
 
 /**
  * One transaction that changes what an entity's proof reads or writes: one after another, so that locks are taken in one order.
@@ -93,12 +99,13 @@ export async function changing<T>(
   work: (trx: Transaction) => Promise<T>,
 ): Promise<T> {
   const impatient = acting.getStore()?.from !== undefined
+  const patience = Math.ceil((database.userParams as { patience: number }).patience * 1000)
   const own = turns.get(entityId) ?? new Mutex()
   turns.set(entityId, own)
-  const turn = impatient ? withTimeout(own, PATIENCE_MS, new OthersAtIt()) : own
+  const turn = impatient ? withTimeout(own, patience, new OthersAtIt()) : own
   return turn.runExclusive(() =>
     inEntity(database, entityId, async (trx) => {
-      if (impatient) await trx.raw(`set local lock_timeout = ${PATIENCE_MS}`)
+      if (impatient) await trx.raw(`set local lock_timeout = ${patience}`)
       await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`changes ${entityId}`])
       return work(trx)
     }),

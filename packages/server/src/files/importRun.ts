@@ -12,7 +12,7 @@ import {
 import { Fault } from '@axion/core'
 import { noteSetUp } from '../align/build.ts'
 import { audit } from '../audit/audit.ts'
-import { importBaseline, recordedNow } from '../baseline/import.ts'
+import { importBaseline, recordedAt } from '../baseline/import.ts'
 import { recordBatch } from '../align/batches.ts'
 import { readBaseline } from '../baseline/read.ts'
 import { connectedSystems } from '../connect/held.ts'
@@ -305,12 +305,13 @@ async function intoBaseline(
       rows: typeof changesFrom === 'string' ? heldFrom(before, rows, mode, changesFrom) : rows,
     })
   }
-  const report = await importBaseline(trx, entityId, withRows(now, sheets, mode), (rows) =>
+  const at = await recordedAt(trx, entityId)
+  const report = await importBaseline(trx, entityId, withRows(now, sheets, mode), at, (rows) =>
     checkpoint(Math.min(rows, row.total)),
   )
   if (report.added + report.ended > 0)
     await recordBatch(trx, entityId, run.started_by, 'imported', `Spreadsheet ${row.file_name}`, [
-      { did: 'imported', at: await recordedNow(trx) },
+      { did: 'imported', at },
     ])
   return report
 }

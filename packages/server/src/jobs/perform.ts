@@ -24,9 +24,6 @@ function endedBy(pulled: readonly PullReport[]): Ending {
   return pulled.every((report) => report.problem === null) ? 'finished' : 'unread'
 }
 
-/** So long a worker waits before it asks again whether another still works at a run. */
-const ANOTHER_WORKS_SECONDS = 20
-
 /**
  * Does one slice of a run. What is still waiting is queued again; what cannot go on fails with its reason, and is not tried blindly.
  * A slice that takes longer than the queue thinks is given out again: whoever gets it then leaves it to the worker that holds the run's lock, which ends with that worker's connection.
@@ -44,7 +41,9 @@ export async function perform(services: Services, job: RunJob, isLast = false): 
     ).rows[0]?.got === true
   try {
     if (!(await lock('pg_try_advisory_lock')))
-      return await services.queue.send(job, { afterSeconds: ANOTHER_WORKS_SECONDS })
+      return await services.queue.send(job, {
+        afterSeconds: services.settings.waits.anotherWorks,
+      })
     try {
       await acting.run({ run: job.runId }, () => performSlice(services, job, isLast))
     } finally {
@@ -101,16 +100,13 @@ async function failRun(
   })
 }
 
-/** So long nothing was heard of a run before it is asked whether anybody works at it. */
-const SILENT_SECONDS = 60
-
 /** Ends runs that nobody works at: no slice of theirs is queued or under way, and none will be. */
 export async function endForsaken(services: Services): Promise<void> {
   const { rows } = (await services.database.raw(
-    `select u.entity_id, u.run_id from unfinished_runs() u where u.updated_at < now() - make_interval(secs => :silent)
+    `select u.entity_id, u.run_id from unfinished_runs() u where (u.updated_at < now() - make_interval(secs => :silent) or u.updated_at > now() + make_interval(secs => :silent))
        and not exists (select from pgboss.job j where j.name = :queue and j.data->>'runId' = u.run_id::text and j.state in ('created', 'retry', 'active'))
        and pg_try_advisory_xact_lock(hashtextextended(u.run_id::text, 0))`,
-    { silent: SILENT_SECONDS, queue: RUN_QUEUE },
+    { silent: services.settings.waits.silence, queue: RUN_QUEUE },
   )) as { rows: { entity_id: string; run_id: string }[] }
   for (const { entity_id: entityId, run_id: runId } of rows)
     await failRun(

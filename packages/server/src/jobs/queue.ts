@@ -1,5 +1,6 @@
 import PgBoss from 'pg-boss'
-import type { Transaction } from '../database/connection.ts'
+import type { Database, Transaction } from '../database/connection.ts'
+import type { Waits } from '../waits.ts'
 
 export const RUN_QUEUE = 'run'
 /** A job is one slice of a run. A worker that dies is noticed when the slice expires, and the slice is given out again. */
@@ -12,8 +13,8 @@ export const QUEUE_OPTIONS: PgBoss.Queue = {
 }
 
 const POLLING_SECONDS = 0.5
-/** So long a slice waits before it asks again whether its entity's turn has come. */
-const TURN_SECONDS = 1
+/** No slice is put off for longer: one that begins later, or began later than now, is of a database whose clock was set back. */
+const LONGEST_PUT_OFF_SECONDS = 300
 
 export interface RunJob {
   readonly entityId: string
@@ -25,7 +26,10 @@ export interface RunJob {
 export class Queue {
   private readonly boss: PgBoss
 
-  constructor(connectionString: string) {
+  constructor(
+    connectionString: string,
+    private readonly waits: Pick<Waits, 'turn' | 'slice'>,
+  ) {
     this.boss = new PgBoss({
       connectionString,
       schema: 'pgboss',
@@ -59,6 +63,7 @@ export class Queue {
     }
     await this.boss.send(RUN_QUEUE, job, {
       ...QUEUE_OPTIONS,
+      expireInSeconds: Math.max(Math.round(this.waits.slice), 1),
       ...(options.afterSeconds ? { startAfter: options.afterSeconds } : {}),
       ...(db ? { db: db as never } : {}),
     })
@@ -79,7 +84,7 @@ export class Queue {
           const { entityId } = job.data
           const tried = (job.data.tried ?? 0) + job.retryCount
           const slice = { ...job.data, tried }
-          if (busy.has(entityId)) return this.send(slice, { afterSeconds: TURN_SECONDS })
+          if (busy.has(entityId)) return this.send(slice, { afterSeconds: this.waits.turn })
           busy.add(entityId)
           try {
             await handle(slice, tried >= job.retryLimit)
@@ -89,6 +94,15 @@ export class Queue {
         },
       )
   }
+}
+
+/** Slices whose time a database that was set back would wait for are given out as they would have been. */
+export async function afterSetBack(database: Database): Promise<void> {
+  await database.raw(
+    `update pgboss.job set start_after = least(start_after, now()), started_on = least(started_on, now())
+     where name = :name and ((state < 'active' and start_after > now() + make_interval(secs => :longest)) or (state = 'active' and started_on > now()))`,
+    { name: RUN_QUEUE, longest: LONGEST_PUT_OFF_SECONDS },
+  )
 }
 
 const PARAMETER = /\$(\d+)/g

@@ -4,7 +4,6 @@ import type { FastifyInstance } from 'fastify'
 import { Problem } from '../faults/problem.ts'
 import type { App, Services } from '../services.ts'
 
-const FRESH_SECONDS = 15
 /** A server that has so much of its heap in use takes no more for the moment. */
 const MOST_OF_HEAP = 0.85
 const LATER_SECONDS = 5
@@ -42,10 +41,15 @@ declare module 'fastify' {
 }
 
 /** Says ok only when the database answers and a worker has been heard of within seconds; and how far the server lags, and its memory. */
-export function healthRoutes(app: App, { database }: Services): void {
+export function healthRoutes(app: App, { database, settings }: Services): void {
   app.get('/api/health', { config: { tellsHealth: true, withTemporary: true } }, async (_request, reply) => {
     const alive = await database('worker_heartbeat')
-      .whereRaw('at > now() - make_interval(secs => ?)', [FRESH_SECONDS])
+      .whereRaw(
+        'at between now() - make_interval(secs => :heard) and now() + make_interval(secs => :heard)',
+        {
+          heard: settings.waits.heardOf,
+        },
+      )
       .first('worker_id')
       .then(
         (row) => ({ database: true, worker: row !== undefined }),

@@ -19,14 +19,14 @@ export function settingsOrExit(): Settings {
 const CONNECTIONS = 20
 
 export async function openServices(settings: Settings): Promise<Services> {
-  const queue = new Queue(settings.AXION_DATABASE)
+  const queue = new Queue(settings.AXION_DATABASE, settings.waits)
   await queue.start((error) => process.stderr.write(`axion: job queue: ${error.message}\n`))
   const reading = new Reading()
   return {
     settings,
     queue,
     reading,
-    database: connect(settings.AXION_DATABASE, CONNECTIONS),
+    database: connect(settings.AXION_DATABASE, CONNECTIONS, settings.waits.patience),
     bridges: new Bridges(settings, reading),
     today: businessDate(settings),
   }

@@ -2,11 +2,9 @@ import { randomUUID } from 'node:crypto'
 import { headLine, headsOf } from '../audit/chains.ts'
 import { startDuePulls } from '../connect/schedule.ts'
 import { endForsaken, perform } from '../jobs/perform.ts'
+import { afterSetBack } from '../jobs/queue.ts'
 import { onEnd, openServices, settingsOrExit } from './services.ts'
 
-const HEARTBEAT_MS = 3000
-/** A schedule counts minutes: looking twice in one is enough. */
-const SCHEDULE_MS = 30_000
 const LOG_HEADS_MS = 3_600_000
 
 const settings = settingsOrExit()
@@ -27,7 +25,7 @@ const heart = setInterval(
     void beat().catch((error: unknown) =>
       process.stderr.write(`axion: worker: ${(error as Error).message}\n`),
     ),
-  HEARTBEAT_MS,
+  settings.waits.heartbeat * 1000,
 )
 
 // What a worker left unfinished when it died is queued again: a second slice of one run finds nothing to claim, and does no harm.
@@ -39,10 +37,11 @@ await services.queue.work(settings.AXION_HANDS, (job, isLast) => perform(service
 
 const clock = setInterval(
   () =>
-    void startDuePulls(services)
+    void afterSetBack(services.database)
+      .then(() => startDuePulls(services))
       .then(() => endForsaken(services))
       .catch((error: unknown) => process.stderr.write(`axion: worker: ${(error as Error).message}\n`)),
-  SCHEDULE_MS,
+  settings.waits.schedule * 1000,
 )
 
 /** Where the chains of the trail end goes into the log, which the database cannot change. */

@@ -1,8 +1,8 @@
 import { inEntity, type Database } from '../database/connection.ts'
+import type { Waits } from '../waits.ts'
 
 /** So many attempts in a row without an answer, and nothing more is sent for a while. */
 const FAILURES_TO_OPEN = 5
-const LONGEST_OPEN_SECONDS = 60
 
 /**
  * A circuit between the outbox and a ledger, shared by all workers: closed, everything is sent; open, nothing is; half open, after
@@ -19,7 +19,12 @@ interface Row {
   readonly left: number | null
 }
 
-export async function circuitOf(database: Database, entityId: string, systemId: string): Promise<Circuit> {
+export async function circuitOf(
+  database: Database,
+  entityId: string,
+  systemId: string,
+  { longest }: Waits['circuit'],
+): Promise<Circuit> {
   const row = (await inEntity(database, entityId, (trx) =>
     trx('system')
       .where({ entity_id: entityId, system_id: systemId })
@@ -27,7 +32,10 @@ export async function circuitOf(database: Database, entityId: string, systemId: 
   )) as unknown as Row | undefined
   if (!row || row.circuit_failures < FAILURES_TO_OPEN || row.left === null)
     return { state: 'closed', secondsLeft: 0 }
-  return row.left > 0 ? { state: 'open', secondsLeft: row.left } : { state: 'half-open', secondsLeft: 0 }
+  // Further away than it is ever put: the database's clock was set back.
+  return row.left > 0 && row.left <= longest
+    ? { state: 'open', secondsLeft: row.left }
+    : { state: 'half-open', secondsLeft: 0 }
 }
 
 /** Notes whether the ledger answered. One answer closes the circuit; each failure past the limit keeps it open for longer, with jitter. */
@@ -36,6 +44,7 @@ export async function noteAnswer(
   entityId: string,
   systemId: string,
   answered: boolean,
+  { first, longest }: Waits['circuit'],
   random: () => number = Math.random,
 ): Promise<void> {
   await inEntity(database, entityId, async (trx) => {
@@ -47,8 +56,8 @@ export async function noteAnswer(
     await system.update({
       circuit_failures: trx.raw('circuit_failures + 1'),
       circuit_until: trx.raw(
-        `case when circuit_failures + 1 >= ? then now() + make_interval(secs => least(?, power(2, circuit_failures + 1 - ?)) * ?) end`,
-        [FAILURES_TO_OPEN, LONGEST_OPEN_SECONDS, FAILURES_TO_OPEN, 0.5 + random() / 2],
+        `case when circuit_failures + 1 >= ? then now() + make_interval(secs => least(?, power(2, circuit_failures + 1 - ?) * ?) * ?) end`,
+        [FAILURES_TO_OPEN, longest, FAILURES_TO_OPEN, first, 0.5 + random() / 2],
       ),
     })
   })

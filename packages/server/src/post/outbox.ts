@@ -52,12 +52,15 @@ export async function queueFor(
   return queued.length + resumed.length
 }
 
+/** No attempt is put off for longer. */
+export const LONGEST_PUT_OFF_SECONDS = 3600
+
 /** How many bookings a worker leases at once. */
 export const BATCH = 10
 
 /**
  * Takes the next bookings of a run, those of a dead worker included: where its lease ran out, whether the ledger
- * has the booking is uncertain since the lease began.
+ * has the booking is uncertain since the lease began. A time further away than any is ever put is of a database whose clock was set back.
  */
 export function claim(
   database: Database,
@@ -77,14 +80,30 @@ export function claim(
           attempts = b.attempts + 1, lease_token = nextval('lease_token'), lease_until = now() + make_interval(secs => :lease)`,
         where: `b.external_id in (
           select external_id from booking where entity_id = :entity and run_id = :run
-            and ((state in ${states('waiting')} and (not_before is null or not_before <= now())) or (state in ${states('sending')} and lease_until < now()))
+            and ((state in ${states('waiting')} and (not_before is null or not_before <= now() or not_before > now() + make_interval(secs => :longest)))
+              or (state in ${states('sending')} and (lease_until < now() or lease_until > now() + make_interval(secs => :lease))))
           order by external_id limit :batch for update skip locked)`,
-        bindings: { run: runId, lease: leaseSeconds, batch: most },
+        bindings: { run: runId, lease: leaseSeconds, batch: most, longest: LONGEST_PUT_OFF_SECONDS },
       },
       'b.external_id, b.number, b.revision, b.action, b.request, b.attempts, b.ledger_booking_id, b.ledger_revision, b.lease_token, b.uncertain_since',
     )
     return rows.sort((a, b) => (a.external_id < b.external_id ? -1 : 1))
   })
+}
+
+/** Begins the lease of a booking anew, just before it is sent. @returns whether it is still this worker's */
+export async function holds(
+  database: Database,
+  entityId: string,
+  { external_id: id, lease_token: token }: Leased,
+  leaseSeconds: number,
+): Promise<boolean> {
+  const renewed = await inEntity(database, entityId, (trx) =>
+    trx('booking')
+      .where({ entity_id: entityId, external_id: id, lease_token: token })
+      .update({ lease_until: trx.raw('now() + make_interval(secs => ?)', [leaseSeconds]) }),
+  )
+  return renewed > 0
 }
 
 /** What became of an attempt. */

@@ -6,11 +6,15 @@ import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun } from '../jobs/runs.ts'
 import type { Services } from '../services.ts'
 import { circuitOf, noteAnswer } from './circuit.ts'
-import { backlog, BATCH, claim, settle, type Settled } from './outbox.ts'
+import { backlog, BATCH, claim, holds, settle, type Settled } from './outbox.ts'
 import { attempt } from './send.ts'
+import { Uncertain } from './uncertain.ts'
 import { move } from './states.ts'
 
 const LONGEST_PAUSE_MS = 500
+
+/** What this process knows to be uncertain, over its slices. */
+const uncertain = new Uncertain()
 
 /**
  * Sends what a run has in the outbox, for one slice of time. What one worker leaves, in the middle or at the end of a slice,
@@ -23,6 +27,7 @@ export async function sendOutbox(
   runId: string,
 ): Promise<'finished' | 'waiting' | 'cancelled'> {
   const { database, settings } = services
+  const { waits } = settings
   const system = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).find(
     (s) => s.role === 'ledger',
   )
@@ -33,9 +38,9 @@ export async function sendOutbox(
     unseal(system.token_sealed, settings.AXION_SECRET_KEY),
   )
   const about = await bridge.about()
-  const endOfSlice = Date.now() + settings.AXION_SLICE * 1000
+  const endOfSlice = performance.now() + settings.AXION_SLICE * 1000
 
-  while (Date.now() < endOfSlice) {
+  while (performance.now() < endOfSlice) {
     const run = await readRun(database, entityId, runId)
     if (run?.cancel_requested) {
       await changing(database, entityId, (trx) =>
@@ -47,7 +52,7 @@ export async function sendOutbox(
         }),
       )
     }
-    const circuit = await circuitOf(database, entityId, system.system_id)
+    const circuit = await circuitOf(database, entityId, system.system_id, waits.circuit)
     const leased =
       circuit.state === 'open'
         ? []
@@ -59,9 +64,17 @@ export async function sendOutbox(
             circuit.state === 'half-open' ? 1 : BATCH,
           )
     for (const booking of leased) {
-      const settled = await attempt(bridge, about, booking, new Date(), settings.AXION_ATTEMPTS)
+      // Those before it may have taken long: a booking that another worker took over meanwhile is that worker's.
+      if (!(await holds(database, entityId, booking, settings.AXION_LEASE))) continue
+      const settled = await attempt(bridge, about, booking, {
+        quietForSeconds: uncertain.quietForSeconds(entityId, booking, settings.AXION_BRIDGE_TIMEOUT),
+        mostAttempts: settings.AXION_ATTEMPTS,
+        pauses: waits.attempts,
+      })
       await settle(database, entityId, booking, settled)
-      await noteAnswer(database, entityId, system.system_id, isAnswer(settled))
+      if (settled.state !== 'waiting') uncertain.forget(entityId, booking)
+      else if (settled.uncertain && booking.uncertain_since === null) uncertain.ended(entityId, booking)
+      await noteAnswer(database, entityId, system.system_id, isAnswer(settled), waits.circuit)
     }
     const left = await inEntity(database, entityId, (trx) => backlog(trx, entityId, runId))
     await noteRun(database, entityId, runId, {

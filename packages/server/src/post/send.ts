@@ -1,10 +1,9 @@
 import { Booking, type About } from '@axion/contract'
 import type { Bridge, WriteOutcome } from '../bridges/client.ts'
 import { Problem } from '../faults/problem.ts'
-import { idempotencyKey, type Leased, type Settled } from './outbox.ts'
+import { idempotencyKey, LONGEST_PUT_OFF_SECONDS, type Leased, type Settled } from './outbox.ts'
 
 const LOOK_UPS_BEYOND = 4
-const BACKOFF_SECONDS = [0.2, 0.5, 1, 2, 4, 8, 15, 30]
 const PRECONDITION_FAILED = 412
 
 /**
@@ -15,17 +14,25 @@ export async function attempt(
   bridge: Bridge,
   about: About,
   booking: Leased,
-  now: Date,
-  mostAttempts: number,
+  limits: Limits,
 ): Promise<Settled> {
-  if (booking.uncertain_since) {
+  if (limits.quietForSeconds !== null) {
     const known =
       booking.action === 'void'
-        ? await lookUpVoid(bridge, about, booking, mostAttempts)
-        : await lookUp(bridge, about, booking, booking.uncertain_since, now, mostAttempts)
+        ? await lookUpVoid(bridge, about, booking, limits)
+        : await lookUp(bridge, about, booking, limits.quietForSeconds, limits)
     if (known) return known
   }
-  return settledBy(await write(bridge, booking), booking, mostAttempts)
+  return settledBy(await write(bridge, booking), booking, limits)
+}
+
+/** What an attempt goes by, beside the booking. */
+export interface Limits {
+  /** So long nobody can be sending it any more whose attempt had no answer, below nought while somebody may; null where every one had. */
+  readonly quietForSeconds: number | null
+  readonly mostAttempts: number
+  /** Seconds between attempts, the last of them from then on. */
+  readonly pauses: readonly number[]
 }
 
 function write(
@@ -45,13 +52,13 @@ function write(
     : bridge.postBooking(request, key)
 }
 
-function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number): Settled {
-  const backoff = backoffSeconds(booking)
+function settledBy(outcome: WriteOutcome, booking: Leased, limits: Limits): Settled {
+  const backoff = backoffSeconds(booking, limits)
   switch (outcome.kind) {
     case 'done': {
       const read = Booking.safeParse(outcome.body)
       // A write that was answered in another shape was made: what it became has to be looked up.
-      if (!read.success) return waitForLookUp(booking, 'the answer had another shape', mostAttempts)
+      if (!read.success) return waitForLookUp(booking, 'the answer had another shape', limits)
       return settledAs(booking, read.data)
     }
     case 'refused':
@@ -63,7 +70,7 @@ function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number)
         facts: { detail: outcome.detail, reason: outcome.code },
       }
     case 'later':
-      if (booking.attempts >= mostAttempts)
+      if (booking.attempts >= limits.mostAttempts)
         return {
           state: 'failed',
           code: 'AXION_LEDGER_BUSY',
@@ -71,12 +78,12 @@ function settledBy(outcome: WriteOutcome, booking: Leased, mostAttempts: number)
         }
       return {
         state: 'waiting',
-        afterSeconds: Math.max(outcome.afterSeconds, backoff),
+        afterSeconds: Math.min(Math.max(outcome.afterSeconds, backoff), LONGEST_PUT_OFF_SECONDS),
         uncertain: false,
         detail: outcome.detail,
       }
     case 'unknown':
-      return waitForLookUp(booking, outcome.detail, mostAttempts)
+      return waitForLookUp(booking, outcome.detail, limits)
   }
 }
 
@@ -94,19 +101,19 @@ function settledAs({ action }: Leased, { id, revision, state }: Booking): Settle
 }
 
 /** An attempt without an answer waits to be looked up; a bounded number of times, then it is for a person. */
-function waitForLookUp(booking: Leased, detail: string, mostAttempts: number): Settled {
-  if (booking.attempts >= mostAttempts + LOOK_UPS_BEYOND)
+function waitForLookUp(booking: Leased, detail: string, limits: Limits): Settled {
+  if (booking.attempts >= limits.mostAttempts + LOOK_UPS_BEYOND)
     return {
       state: 'in-doubt',
       code: 'AXION_IN_DOUBT',
       facts: { why: `After ${booking.attempts} attempts: ${detail}.` },
     }
-  return { state: 'waiting', afterSeconds: backoffSeconds(booking), uncertain: true, detail }
+  return { state: 'waiting', afterSeconds: backoffSeconds(booking, limits), uncertain: true, detail }
 }
 
 /** With jitter, so that many bookings that failed at once do not come back at once. */
-function backoffSeconds({ attempts }: Leased): number {
-  return (BACKOFF_SECONDS[Math.min(attempts, BACKOFF_SECONDS.length) - 1] ?? 1) * (0.5 + Math.random() / 2)
+function backoffSeconds({ attempts }: Leased, { pauses }: Limits): number {
+  return (pauses[Math.min(attempts, pauses.length) - 1] ?? 1) * (0.5 + Math.random() / 2)
 }
 
 /** A void that had no answer shows by itself in the ledger; until it does it may be asked for again, since it goes by the revision. */
@@ -114,7 +121,7 @@ async function lookUpVoid(
   bridge: Bridge,
   about: About,
   booking: Leased,
-  mostAttempts: number,
+  limits: Limits,
 ): Promise<Settled | null> {
   if (!about.findsByExternalId) return null
   try {
@@ -124,7 +131,7 @@ async function lookUpVoid(
       : null
   } catch (error) {
     if (!(error instanceof Problem)) throw error
-    return waitForLookUp(booking, 'it could not be looked up', mostAttempts)
+    return waitForLookUp(booking, 'it could not be looked up', limits)
   }
 }
 
@@ -138,9 +145,8 @@ async function lookUp(
   bridge: Bridge,
   about: About,
   booking: Leased,
-  since: Date,
-  now: Date,
-  mostAttempts: number,
+  quietForSeconds: number,
+  limits: Limits,
 ): Promise<Settled | null> {
   const byKey = about.idempotency !== null
   if (about.longestLateCommitSeconds === null || (!byKey && !about.findsByExternalId)) {
@@ -161,7 +167,7 @@ async function lookUp(
         : undefined)
   } catch (error) {
     if (!(error instanceof Problem)) throw error
-    return waitForLookUp(booking, 'it could not be looked up', mostAttempts)
+    return waitForLookUp(booking, 'it could not be looked up', limits)
   }
   if (ours && (found.length > 0 || booking.ledger_booking_id === null))
     return { state: 'sent', ledgerBookingId: ours.id, ledgerRevision: ours.revision }
@@ -172,11 +178,11 @@ async function lookUp(
       facts: { why: 'It was changed there meanwhile, by us or by somebody else.' },
     }
   }
-  const settledAfter = since.getTime() + about.longestLateCommitSeconds * 1000
-  if (now.getTime() < settledAfter)
+  const left = about.longestLateCommitSeconds - quietForSeconds
+  if (left > 0)
     return {
       state: 'waiting',
-      afterSeconds: (settledAfter - now.getTime()) / 1000,
+      afterSeconds: left,
       uncertain: true,
       detail: 'waits for a late commit',
     }

@@ -139,6 +139,9 @@ export const OF_A_DOCUMENT = `b.kind in ('invoice', 'credit-note')`
 /** SQL, of a booking `b`: no run that goes on has it. */
 export const NOBODY_SENDS = `not exists (select from run r where r.entity_id = b.entity_id and r.run_id = b.run_id and r.state in ('queued', 'running'))`
 
+/** A lease that lasts for longer is of a database whose clock was set back. */
+const LONGEST_LEASE_SECONDS = 900
+
 /**
  * Bookings whose run ended before they were sent: what a ledger may have is in doubt, a document's own waits to be posted, and anything else failed.
  */
@@ -151,7 +154,7 @@ export async function releaseAbandoned(trx: Transaction, entityId: string): Prom
     set: `run_id = null, lease_token = null, lease_until = null, uncertain_since = case when ${unsure} then coalesce(b.uncertain_since, b.updated_at) end,
       reason_code = case when ${unsure} then 'AXION_IN_DOUBT' when ${own} then null else :code end,
       reason_facts = case when ${unsure} then :why::jsonb when ${own} then null else :detail::jsonb end`,
-    where: `${NOBODY_SENDS} and (b.lease_until is null or b.lease_until < now())`,
+    where: `${NOBODY_SENDS} and (b.lease_until is null or b.lease_until < now() or b.lease_until > now() + make_interval(secs => ${LONGEST_LEASE_SECONDS}))`,
     bindings: {
       code,
       why: JSON.stringify({ why: 'Its run ended before the ledger answered.' }),

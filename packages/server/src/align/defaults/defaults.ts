@@ -1,6 +1,6 @@
 import type { AgreedDefaults, DefaultsView } from '@axion/contract'
 import { audit } from '../../audit/audit.ts'
-import { importTable } from '../../baseline/import.ts'
+import { importTable, recordedAt } from '../../baseline/import.ts'
 import { loadBaseline } from '../../baseline/load.ts'
 import { DEFAULTS_ID } from '../../baseline/tables.ts'
 import { loadHeld } from '../../connect/held.ts'
@@ -45,14 +45,20 @@ export async function agreeDefaults(
   const { baseline } = await loadBaseline(trx, entityId)
   if (itemTaxCode !== null && !baseline.itemTaxCodes.some(({ id }) => id === itemTaxCode))
     throw new Problem('AXION_BASELINE_INCONSISTENT', { where: 'The default of new items', what: itemTaxCode })
-  await importTable(trx, entityId, 'agreed_default', [
-    {
-      objectId: DEFAULTS_ID,
-      from: null,
-      to: null,
-      values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable, new_items: newItems },
-    },
-  ])
+  await importTable(
+    trx,
+    entityId,
+    'agreed_default',
+    [
+      {
+        objectId: DEFAULTS_ID,
+        from: null,
+        to: null,
+        values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable, new_items: newItems },
+      },
+    ],
+    await recordedAt(trx, entityId),
+  )
   await audit(trx, 'agreed', 'what new items and customers start with', baseline.defaults, {
     itemTaxCode,
     partiesTaxable,

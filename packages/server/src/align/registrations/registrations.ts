@@ -6,7 +6,7 @@ import {
 } from '@axion/contract'
 import { covers, formatAmount } from '@axion/core'
 import { audit } from '../../audit/audit.ts'
-import { importTable, requireReferences } from '../../baseline/import.ts'
+import { importTable, recordedAt, requireReferences } from '../../baseline/import.ts'
 import { readBaseline } from '../../baseline/read.ts'
 import { rowsOf } from '../../baseline/tables.ts'
 import type { Transaction } from '../../database/connection.ts'
@@ -127,5 +127,5 @@ async function keep(
   for (const { from, to } of [...wanted.registrations, ...wanted.thresholds])
     if (to !== null && to < from)
       throw new Problem('AXION_BAD_REQUEST', { path: 'to', problem: `${to} is before ${from}` })
-  await importTable(trx, entityId, table, rowsOf(wanted)[table] ?? [])
+  await importTable(trx, entityId, table, rowsOf(wanted)[table] ?? [], await recordedAt(trx, entityId))
 }

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { BaselineImport, RulesRequest, RulesTried } from '@axion/contract'
 import { audit } from '../../audit/audit.ts'
-import { importTable } from '../../baseline/import.ts'
+import { importTable, recordedAt } from '../../baseline/import.ts'
 import { readBaseline } from '../../baseline/read.ts'
 import { rowsOf } from '../../baseline/tables.ts'
 import { loadHeld } from '../../connect/held.ts'
@@ -82,7 +82,13 @@ export async function keepRules(
   const { wanted, now } = await asWanted(trx, entityId, request)
   if ((await tryRules(trx, entityId, EVER, currency, wanted.rules)).revision !== revision)
     throw new Problem('AXION_STALE', { what: 'What these rules would do' })
-  await importTable(trx, entityId, 'line_rule', rowsOf(wanted)['line_rule'] ?? [])
+  await importTable(
+    trx,
+    entityId,
+    'line_rule',
+    rowsOf(wanted)['line_rule'] ?? [],
+    await recordedAt(trx, entityId),
+  )
   await audit(trx, 'changed the rules', 'rules', now.rules, wanted.rules)
   await noteSetUp(trx, entityId)
   await proveAll(trx, entityId, month)

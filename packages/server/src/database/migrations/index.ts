@@ -25,6 +25,7 @@ import * as forsakenRuns from './023_forsaken_runs.ts'
 import * as pullPages from './024_pull_pages.ts'
 import * as statistics from './025_statistics.ts'
 import * as trail from './026_trail.ts'
+import * as clocks from './027_clocks.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -54,6 +55,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '024_pull_pages': pullPages,
   '025_statistics': statistics,
   '026_trail': trail,
+  '027_clocks': clocks,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
