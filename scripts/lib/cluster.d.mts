@@ -12,7 +12,7 @@ export interface Databases {
   readonly standins: readonly StandinDatabase[]
 }
 export class Cluster {
-  constructor(home: string)
+  constructor(home: string, clock?: Readonly<Record<string, string>>)
   readonly secrets: Readonly<
     Record<
       'admin' | 'owner' | 'app' | 'keys' | 'ledger' | 'billing' | 'sources' | 'standinsToken' | 'secretKey',

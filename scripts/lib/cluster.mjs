@@ -43,8 +43,10 @@ function isListening(port) {
 
 /** A private PostgreSQL cluster on loopback, with its data in a folder of its own. */
 export class Cluster {
-  constructor(home) {
+  /** @param clock what the server is told of the time, beside the machine's clock */
+  constructor(home, clock = {}) {
     this.home = home
+    this.clock = clock
     this.data = join(home, 'postgres')
     this.portFile = join(home, 'postgres.port')
     this.log = join(home, 'postgres-log')
@@ -59,10 +61,17 @@ export class Cluster {
       input,
       encoding: 'utf8',
       cwd: '/',
-      env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8', PGPASSWORD: this.secrets.admin },
+      env: {
+        PATH: process.env.PATH,
+        LC_ALL: 'C.UTF-8',
+        PGPASSWORD: this.secrets.admin,
+      },
       stdio: detached ? 'ignore' : [input === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'],
     }
-    const [bin, argv] = this.user ? ['setpriv', [...this.user.as, command, ...args]] : [command, args]
+    const told = detached
+      ? ['env', ...Object.entries(this.clock).map(([name, value]) => `${name}=${value}`)]
+      : []
+    const [bin, ...argv] = [...(this.user ? ['setpriv', ...this.user.as] : []), ...told, command, ...args]
     const result = spawnSync(bin, argv, options)
     if (result.status !== 0 && !quiet)
       fail(

@@ -8,6 +8,9 @@ const TSX = join(ROOT, 'node_modules/tsx/dist/cli.mjs')
 const LOADER = ['--import', join(ROOT, 'node_modules/tsx/dist/esm/index.mjs')]
 /** What died is started again after so many milliseconds: longer each time, up to half a minute; who lived for a minute is forgiven. */
 const PAUSES = { first: 500, longest: 30_000, forgivenAfter: 60_000 }
+/** The same, each a share of what is usual. */
+export const pauses = (share) =>
+  Object.fromEntries(Object.entries(PAUSES).map(([what, ms]) => [what, ms * share]))
 /** What a program of ours ends with where its settings are wrong: it would do so again. */
 const WRONG_SETTINGS = 2
 
@@ -46,7 +49,7 @@ export class Processes {
 
   /** @param own settings that this program alone is given */
   start(name, file, own = {}, deathsBefore = 0) {
-    const born = Date.now()
+    const born = performance.now()
     const log = openSync(join(this.logs, `${name}.log`), 'a')
     const child = spawn(process.execPath, [...LOADER, join(ROOT, file)], {
       env: { ...process.env, ...this.env, ...own },
@@ -63,7 +66,7 @@ export class Processes {
         process.emit('SIGTERM')
         return
       }
-      const deaths = Date.now() - born > this.pauses.forgivenAfter ? 1 : deathsBefore + 1
+      const deaths = performance.now() - born > this.pauses.forgivenAfter ? 1 : deathsBefore + 1
       const wait = pauseAfter(deaths, this.pauses)
       process.stderr.write(
         `axion: the ${name} ended (${code ?? signal}) and is started again in ${wait / 1000} s. ${where}\n`,

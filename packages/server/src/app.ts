@@ -43,7 +43,11 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
     logger:
       services.settings.AXION_LOG === 'silent'
         ? false
-        : { level: services.settings.AXION_LOG, redact: ['req.headers.authorization', 'req.headers.cookie'] },
+        : {
+            level: services.settings.AXION_LOG,
+            redact: ['req.headers.authorization', 'req.headers.cookie'],
+            stream: process.stdout,
+          },
     forceCloseConnections: true,
     // Who is behind a proxy, and whether by TLS, is believed of these alone.
     trustProxy: services.settings.AXION_PROXIES.length > 0 ? services.settings.AXION_PROXIES : false,

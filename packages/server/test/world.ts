@@ -18,7 +18,7 @@ import { businessDate, type EdgeServices } from '../src/services.ts'
 import { readSettings } from '../src/settings.ts'
 
 export const MONTH = '/api/entities/larkspur/months/2026-09'
-const PASSWORD = 'a long password'
+export const PASSWORD = 'a long password'
 
 /** An installation of its own: databases, stand-ins on real ports, and the application, driven without a browser. */
 export type RunSeen = {
@@ -71,6 +71,8 @@ export interface World {
   standinSql<R>(system: string, sql: string): Promise<R[]>
   billingSql<R>(sql: string, values?: unknown[]): Promise<R[]>
   ownerSql<R>(sql: string, values?: unknown[]): Promise<R[]>
+  /** Lets everybody in anew, where their sessions are over. */
+  signIn(): Promise<void>
   close(): Promise<void>
 }
 
@@ -87,6 +89,8 @@ export interface WorldOptions {
   readonly home?: string
   /** Where bridges are reached, if not at their own port. */
   readonly through?: (port: number) => Promise<number>
+  /** What its own database is told of the time. */
+  readonly clock?: Readonly<Record<string, string>>
   /** Systems beside ledger and billing. */
   readonly others?: readonly OtherSystem[]
 }
@@ -135,7 +139,7 @@ export function demoPair(): { ledger: SystemData; billing: SystemData } {
 
 export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const { others = [] } = options
-  const cluster = await new Cluster(options.home ?? inject('clusterHome')).start()
+  const cluster = await new Cluster(options.home ?? inject('clusterHome'), options.clock).start()
   const name = `t${process.pid}_${++made}`
   const databases = cluster.prepare(name, [
     ...(['ledger', 'billing'] as const).map((kind) => ({ path: kind, kind, database: `${name}_${kind}` })),
@@ -190,16 +194,19 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   await owner.destroy()
 
   const cookies = new Map<string, string>()
-  for (const role of roles) {
-    const answer = await app.inject({
-      method: 'POST',
-      url: '/api/session',
-      payload: { email: `${role}@example.org`, password: PASSWORD },
-      headers: { 'x-axion-request': 't' },
-      remoteAddress: `10.0.0.${roles.indexOf(role) + 1}`,
-    })
-    cookies.set(role, String(answer.headers['set-cookie']).split(';')[0] ?? '')
+  const signIn = async (): Promise<void> => {
+    for (const role of roles) {
+      const answer = await app.inject({
+        method: 'POST',
+        url: '/api/session',
+        payload: { email: `${role}@example.org`, password: PASSWORD },
+        headers: { 'x-axion-request': 't' },
+        remoteAddress: `10.0.0.${roles.indexOf(role) + 1}`,
+      })
+      cookies.set(role, String(answer.headers['set-cookie']).split(';')[0] ?? '')
+    }
   }
+  await signIn()
   const as: World['as'] = (role, method, url, payload) =>
     app.inject({
       method,
@@ -334,6 +341,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
       query(databases.standins.find((s) => s.path === system)?.database ?? '')(sql),
     billingSql: query(standinDatabase('billing')),
     ownerSql: query(databases.owner),
+    signIn,
     close: async () => {
       await app.close()
       await app_.close()
@@ -382,7 +390,7 @@ export async function bookAll(world: World): Promise<void> {
 export function makeWellWorld(
   seed: number,
   environment: Record<string, string> = {},
-  options: Pick<WorldOptions, 'home' | 'through'> = {},
+  options: Pick<WorldOptions, 'home' | 'through' | 'clock'> = {},
 ): Promise<World> {
   const { settings, objects } = plainLedger()
   const right = objects.map((o) => {

@@ -2,6 +2,10 @@
 const PASSING_STATES = ['08', '40', '53', '55', '57', '58']
 const PASSING_CODES = ['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN']
 
+/** What the driver says of a connection that is gone; the statement stands before it where there is one. */
+const LOST_CONNECTION =
+  /(^| - )(Connection (terminated|ended)|Client (has encountered a connection error|was closed))/
+
 /** Whether an error is of the surroundings, so that the same work can go well later: what is not would fail for ever. */
 export function passes(error: unknown): boolean {
   const { code = '', name = '', message = '' } = error as { code?: string; name?: string; message?: string }
@@ -9,7 +13,7 @@ export function passes(error: unknown): boolean {
     PASSING_CODES.includes(code) ||
     (/^[0-9A-Z]{5}$/.test(code) && PASSING_STATES.includes(code.slice(0, 2))) ||
     name === 'KnexTimeoutError' ||
-    /^Connection terminated|^Client has encountered a connection error/.test(message)
+    LOST_CONNECTION.test(message)
   )
 }
 

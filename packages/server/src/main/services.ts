@@ -3,10 +3,12 @@ import { connect } from '../database/connection.ts'
 import { Reading } from '../reading/pool.ts'
 import { Queue } from '../jobs/queue.ts'
 import { businessDate, type EdgeServices, type Services } from '../services.ts'
+import { lastingLogs } from './lastingLog.ts'
 import { readSettings, type Settings } from '../settings.ts'
 
 /** Reads the settings, or ends with one clear line for each that is wrong. */
 export function settingsOrExit(): Settings {
+  lastingLogs()
   try {
     return readSettings(process.env)
   } catch (error) {

@@ -16,7 +16,7 @@ export const FAULTS = {
 export type FaultName = keyof typeof FAULTS
 export type FaultSwitches = Partial<Record<FaultName, number>>
 
-const SLOW_MS = 3000
+const SLOW_SECONDS = 3
 
 export class Faults {
   constructor(private readonly store: Store) {}
@@ -43,7 +43,8 @@ export class Faults {
   /** The faults that spoil any write, before it is handled. */
   async beforeRequest(request: FastifyRequest): Promise<void> {
     if (request.method === 'GET') return
-    if (await this.strikes('slow')) await delay(SLOW_MS)
+    if (await this.strikes('slow'))
+      await delay((await this.store.setting('slowSeconds', SLOW_SECONDS)) * 1000)
     if (await this.strikes('too-many'))
       throw new Refusal(429, 'too-many-requests', 'More requests than this system takes at once.', 1)
     if (await this.strikes('unavailable'))

@@ -38,6 +38,10 @@ export class Store {
   /** Runs writes in one transaction. Sequence numbers become visible in their order, so no reader skips a row. */
   async write<T>(work: (writer: Writer) => Promise<T>): Promise<T> {
     const client = await this.pool.connect()
+    let lost: Error | undefined
+    const lose = (error: Error): void => void (lost = error)
+    // One that is lost between two queries is told by the next.
+    client.on('error', lose)
     try {
       await client.query('begin')
       await client.query('select pg_advisory_xact_lock(4100)')
@@ -45,10 +49,11 @@ export class Store {
       await client.query('commit')
       return result
     } catch (error) {
-      await client.query('rollback')
+      if (lost === undefined) await client.query('rollback')
       throw error
     } finally {
-      client.release()
+      client.off('error', lose)
+      client.release(lost)
     }
   }
 

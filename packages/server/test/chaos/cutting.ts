@@ -5,16 +5,17 @@ export interface CuttableWay {
   readonly port: number
   /** The next connections end after so many bytes each. */
   cut(connections: number, afterBytes: () => number): void
-  /** How many were cut so far. */
-  readonly cuts: number
+  /** Whether nobody is at the other end for now. */
+  down(isDown: boolean): void
   close(): Promise<void>
 }
 
 export async function cuttableWay(to: () => number): Promise<CuttableWay> {
-  let [left, cuts] = [0, 0]
+  let [left, isDown] = [0, false]
   let after = (): number => 0
   const open = new Set<Socket>()
   const server = createServer((near) => {
+    if (isDown) return void near.destroy()
     const far = connect(to(), '127.0.0.1')
     let budget = left > 0 ? (left--, after()) : Infinity
     for (const socket of [near, far]) {
@@ -33,7 +34,6 @@ export async function cuttableWay(to: () => number): Promise<CuttableWay> {
         near.write(bytes)
         return
       }
-      cuts++
       near.write(bytes.subarray(0, budget), () => near.destroy())
     })
   })
@@ -46,8 +46,9 @@ export async function cuttableWay(to: () => number): Promise<CuttableWay> {
       // Connections that are kept alive would never be cut.
       for (const socket of open) socket.destroy()
     },
-    get cuts() {
-      return cuts
+    down: (is) => {
+      isDown = is
+      for (const socket of open) socket.destroy()
     },
     close: () =>
       new Promise((closed) => {

@@ -1,0 +1,187 @@
+import { appendFileSync } from 'node:fs'
+import { setTimeout as pause } from 'node:timers/promises'
+import type { PostView, TieOutView } from '@axion/contract'
+import { describe, expect, test, vi } from 'vitest'
+import { MONTH, timesBooked, type World } from '../world.ts'
+import { stageFor, WAITS, type Stage } from './stage.ts'
+import { CELLS, STRIKES, underWay, type Step } from './strikes.ts'
+
+/**
+ * Everything goes wrong at once, in an order that a seed draws: worker, server and database are killed, disks are full, clocks jump, the
+ * ledger is slow, busy, away, drops connections before and after its commit and ignores keys, answers are cut, it is started twice, sources
+ * are edited and voided while documents are on their way, and people press everything. Afterwards, with all well again, each document is in
+ * the ledger as often as it should be, with the amounts of its source.
+ * AXION_CHAOS_SEEDS is "from..to"; AXION_CHAOS_LOG a file for what struck what.
+ */
+const [FROM = 1, TO = 2] = (process.env['AXION_CHAOS_SEEDS'] ?? '1..2').split('..').map(Number)
+const SEEDS = Array.from({ length: TO - FROM + 1 }, (_, at) => FROM + at)
+/** Seeds that follow each other go through all kinds at all steps. */
+const STRIKES_OF_A_SEED = 13
+/** Cells of a seed lie so far apart, so that it has many kinds; no divisor of how many there are. */
+const APART = 17
+/** So many documents are changed at their source before each strike, so that there is something to read, to prove and to send. */
+const CHANGED = 20
+/** Where a step is not come upon by then, nothing is under way, and what strikes is not counted. */
+const LOOKS = 500
+/** States of documents that nothing is left to do about. */
+const DONE = ['booked', 'void']
+const OPEN = { states: ['rehearsed', 'failed', 'changed'] }
+
+function note(kind: string, during: string | null): void {
+  const file = process.env['AXION_CHAOS_LOG']
+  if (file) appendFileSync(file, `${JSON.stringify({ kind, during })}\n`)
+}
+
+const postOf = (world: World): Promise<PostView> => world.ok<PostView>('GET', `${MONTH}/post`)
+
+/** Changes some documents at their source, all that is theirs in one statement. */
+const changeSome = ({ world, draw }: Stage): Promise<unknown> =>
+  world.billingSql(
+    `with chosen as (select id from object where resource = 'documents' and value->>'status' <> 'void' order by md5(id || $1) limit ${CHANGED})
+     update object o set value = jsonb_set(value, '{party,name}', to_jsonb('Renamed ' || $1)), revision = revision + 1, sequence = nextval('change_sequence') from chosen c where o.resource = 'documents' and o.id = c.id`,
+    [String(draw(1, 1_000_000))],
+  )
+
+/** Has a pull and a posting begin, and waits until a worker is at the step: what strikes nothing shows nothing. */
+async function begin(stage: Stage, step: Step): Promise<boolean> {
+  const { world } = stage
+  await changeSome(stage)
+  if (step === 'sending') {
+    await world.as('preparer', 'POST', `${MONTH}/post/runs`, OPEN)
+    await world.as('preparer', 'POST', `${MONTH}/pulls`, { systemIds: null })
+  } else {
+    await world.as('preparer', 'POST', `${MONTH}/pulls`, { systemIds: null })
+    await world.as('preparer', 'POST', `${MONTH}/post/runs`, OPEN)
+  }
+  for (let looks = 0; looks < LOOKS; looks++) {
+    if ((await underWay(stage)).includes(step)) return true
+    await pause(2)
+  }
+  return false
+}
+
+async function strike(stage: Stage, at: number): Promise<string> {
+  const { kind = '', step = 'reading' } = CELLS[(at * APART) % CELLS.length] ?? {}
+  const one = STRIKES[kind]
+  if (one?.can?.(stage) === false) {
+    note(`${kind} (not tried)`, null)
+    return `${kind} not tried`
+  }
+  const isUnderWay = await begin(stage, step)
+  await one?.does(stage)
+  note(kind, isUnderWay ? step : null)
+  return `${kind}${isUnderWay ? ` while ${step}` : ''}`
+}
+
+/** What people do at the source meanwhile. */
+async function meanwhile({ world, draw }: Stage): Promise<string> {
+  const { rows } = await postOf(world)
+  const id = rows[draw(0, rows.length - 1)]?.unit.split(':')[2] ?? ''
+  switch (draw(0, 5)) {
+    case 0:
+      await world.desk('billing', 'invoices', { id, amount: `${draw(20, 900)}.${draw(10, 99)}` })
+      return `edit ${id}`
+    case 1:
+      await world.desk('billing', 'state', { id, action: 'void' })
+      return `void ${id}`
+    default:
+      return 'nothing'
+  }
+}
+
+async function quiet({ world, owner }: Stage): Promise<void> {
+  await vi.waitFor(
+    async () => {
+      const { rows } = (await owner.raw(
+        `select (select count(*) from run where state in ('queued', 'running'))::int as runs, (select count(*) from booking where state in ('waiting', 'sending'))::int as bookings`,
+      )) as { rows: { runs: number; bookings: number }[] }
+      expect(rows).toEqual([{ runs: 0, bookings: 0 }])
+      expect((await postOf(world)).rows.length).toBeGreaterThan(0)
+    },
+    { timeout: 300_000, interval: 50 },
+  )
+}
+
+/** All is well again: everything is pulled, posted and withdrawn until nothing is left to do, in a few rounds. */
+async function settle(stage: Stage): Promise<void> {
+  const { world } = stage
+  await quiet(stage)
+  for (let rounds = 0; rounds < 5; rounds++) {
+    await world.ok('POST', `${MONTH}/pulls`, { systemIds: null })
+    await quiet(stage)
+    const { counts } = await postOf(world)
+    if (Object.keys(counts).every((state) => DONE.includes(state))) return
+    if (counts['in-doubt']) {
+      await world.as('preparer', 'POST', `${MONTH}/post/look-again`, { units: null })
+      await quiet(stage)
+    }
+    if ((await world.as('preparer', 'POST', `${MONTH}/post/runs`, OPEN)).statusCode === 200)
+      await quiet(stage)
+    const units = (await postOf(world)).rows.flatMap((r) => (r.state === 'void-at-source' ? [r.unit] : []))
+    if (units.length > 0) {
+      const { revision } = await world.ok<{ revision: string }>('POST', `${MONTH}/post/withdrawals/preview`, {
+        units,
+      })
+      await world.as('preparer', 'POST', `${MONTH}/post/withdrawals`, { units, revision })
+      await quiet(stage)
+    }
+  }
+}
+
+describe('chaos', () => {
+  test.each(SEEDS)(
+    'seed %d',
+    async (seed) => {
+      const stage = await stageFor(seed)
+      const { world, way, later } = stage
+      const story: string[] = []
+      try {
+        await world.ok('POST', `${MONTH}/post/runs`, { states: ['rehearsed'] })
+        // The cells of a seed in an order of its own.
+        const cells = Array.from({ length: STRIKES_OF_A_SEED }, (_, at) => seed * STRIKES_OF_A_SEED + at)
+        while (cells.length > 0) {
+          const [cell = 0] = cells.splice(stage.draw(0, cells.length - 1), 1)
+          story.push(await strike(stage, cell), await meanwhile(stage))
+        }
+        await Promise.all(later)
+        for (const name of [
+          'too-many',
+          'unavailable',
+          'lost-after-commit',
+          'lost-before-commit',
+          'slow',
+          'keys-ignored',
+        ])
+          await world.desk('ledger', 'faults', { name, requests: '0' })
+        way.cut(0, () => 0)
+        for (const clock of ['programs', 'database'] as const)
+          if (stage.tries.clocks) stage.setClock(clock, 0)
+        await stage.signIn()
+        await settle(stage)
+        const told = `seed ${seed}: ${story.join(', ')}`
+        const times = await timesBooked(world)
+        const voided = new Set(
+          (
+            await world.billingSql<{ id: string }>(
+              `select id from object where resource = 'documents' and value->>'status' = 'void'`,
+            )
+          ).map((r) => r.id),
+        )
+        for (const { externalId, unit, number } of (await postOf(world)).rows) {
+          expect(times.get(externalId ?? '') ?? 0, `${told}: ${number}`).toBe(
+            voided.has(unit.split(':')[2] ?? '') ? 0 : 1,
+          )
+        }
+        expect(await world.ok<TieOutView>('GET', `${MONTH}/tie-out`), told).toMatchObject({
+          unproved: '0.00',
+          unprovedNet: '0.00',
+          documents: 0,
+        })
+        note('documents', String(times.size))
+      } finally {
+        await stage.close()
+      }
+    },
+    WAITS < 1 ? 600_000 : 3_600_000,
+  )
+})

@@ -1,0 +1,145 @@
+import { WHOLE_SCOPE, type PostView } from '@axion/contract'
+import { baseline } from '@axion/demo'
+import { afterAll, beforeAll, beforeEach, describe, expect, it, test } from 'vitest'
+import { startDuePulls } from '../src/connect/schedule.ts'
+import { endForsaken } from '../src/jobs/perform.ts'
+import { afterSetBack } from '../src/jobs/queue.ts'
+import { circuitOf } from '../src/post/circuit.ts'
+import { claim, holds, type Leased } from '../src/post/outbox.ts'
+import { Uncertain } from '../src/post/uncertain.ts'
+import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
+
+/** A database whose clock was set back: whatever it put off stands two days ahead, and nobody waits for it. */
+let world: World
+beforeAll(async () => void (world = await makeReadyWorld({ environment: { AXION_BRIDGE_TIMEOUT: '1' } })))
+afterAll(() => world.close())
+
+const AHEAD = `now() + interval '50 hours'`
+const states = async (): Promise<PostView['counts']> =>
+  (await world.ok<PostView>('GET', `${MONTH}/post`)).counts
+
+describe('a booking', () => {
+  let run: string
+  beforeEach(async () => {
+    const { rows } = await world.ok<PostView>('GET', `${MONTH}/post`)
+    const next = rows.find(({ state }) => state === 'rehearsed')
+    run = await world.begin('/post/runs', { units: [next?.unit] })
+  })
+
+  test.each([
+    ['that was put off', `not_before = ${AHEAD}`],
+    ['that a worker held when it died', `state = 'sending', lease_token = 1, lease_until = ${AHEAD}`],
+  ])('%s is sent', async (_, set) => {
+    await world.ownerSql(`update booking set ${set} where run_id = $1`, [run])
+    const before = (await states()).sent ?? 0
+    expect((await world.finish(run)).state).toBe('done')
+    expect((await states()).sent).toBe(before + 1)
+    expect([...(await timesBooked(world)).values()].every((n) => n === 1)).toBe(true)
+  })
+
+  it('that another worker took over is not sent by the one before, which held it for too long', async () => {
+    const { database } = world.services
+    const [slow] = await claim(database, 'larkspur', run, 15)
+    await world.ownerSql(`update booking set lease_until = now() - interval '1 second' where run_id = $1`, [
+      run,
+    ])
+    const [next] = await claim(database, 'larkspur', run, 15)
+    expect([
+      await holds(database, 'larkspur', slow as Leased, 15),
+      await holds(database, 'larkspur', next as Leased, 15),
+    ]).toEqual([false, true])
+    await world.ownerSql(`update booking set lease_until = now() - interval '1 second' where run_id = $1`, [
+      run,
+    ])
+    expect((await world.finish(run)).state).toBe('done')
+  })
+})
+
+it('a ledger that was left alone is asked again', async () => {
+  await world.ownerSql(
+    `update system set circuit_failures = 9, circuit_until = ${AHEAD} where system_id = 'ledger'`,
+  )
+  const { waits } = world.services.settings
+  expect((await circuitOf(world.services.database, 'larkspur', 'ledger', waits.circuit)).state).toBe(
+    'half-open',
+  )
+  await world.ownerSql(`update system set circuit_failures = 0, circuit_until = null`)
+})
+
+test.each([
+  ['that waits', `start_after = ${AHEAD}`],
+  ['that a worker had begun when it died', `state = 'active', started_on = ${AHEAD}`],
+])('a slice %s is given out', async (_, set) => {
+  const run = await world.begin('/pulls', { systemIds: null })
+  await world.ownerSql(`update pgboss.job set ${set} where data->>'runId' = $1`, [run])
+  await afterSetBack(world.services.database)
+  expect(
+    await world.ownerSql(
+      `select 1 from pgboss.job where data->>'runId' = $1 and start_after <= now() and coalesce(started_on, now()) <= now()`,
+      [run],
+    ),
+  ).toHaveLength(1)
+  expect((await world.finish(run)).state).toBe('done')
+})
+
+it('a run that nobody works at is ended, whenever it was last heard of', async () => {
+  const run = await world.begin('/pulls', { systemIds: null })
+  await world.ownerSql(`update run set updated_at = ${AHEAD} where run_id = $1`, [run])
+  await world.ownerSql(`delete from pgboss.job where data->>'runId' = $1`, [run])
+  await endForsaken(world.services)
+  expect(await world.ok('GET', `/api/entities/larkspur/runs/${run}`)).toMatchObject({ state: 'failed' })
+})
+
+test.each([[{ everyMinutes: 60 }], [{ at: ['05:00'] }]])(
+  'a pull scheduled by %j is due',
+  async (schedule) => {
+    const path = `${MONTH}/systems/billing/scope`
+    const scope = { ...WHOLE_SCOPE, schedule }
+    const { revision } = (await world.as('administrator', 'POST', `${path}/preview`, scope)).json<{
+      revision: string
+    }>()
+    expect((await world.as('administrator', 'PUT', path, { scope, revision })).statusCode).toBe(200)
+    const due = (): Promise<object[]> => world.ownerSql('select * from due_pulls()')
+    expect(await due()).toEqual([])
+    await world.ownerSql(`update system_scope set next_pull_at = now() + interval '10 days'`)
+    await startDuePulls(world.services)
+    expect(await due()).toEqual([])
+    const [{ run_id: run } = { run_id: '' }] = await world.ownerSql<{ run_id: string }>(
+      `select run_id from run where state = 'queued'`,
+    )
+    expect((await world.finish(run)).state).toBe('done')
+  },
+)
+
+it('what is agreed is recorded past all that was', async () => {
+  await world.ownerSql(`update party set recorded = tstzrange(${AHEAD}, null) where upper_inf(recorded)`)
+  await world.ownerSql(`update legal_entity set recorded_last = ${AHEAD}`)
+  const renamed = baseline()
+  renamed.parties?.forEach((one) => (one.name += ' again'))
+  expect(await world.ok('PUT', `${MONTH}/baseline`, renamed)).toMatchObject({
+    added: renamed.parties?.length,
+  })
+})
+
+it('a worker is alive only where it was heard of about now', async () => {
+  await world.ownerSql(`insert into worker_heartbeat (worker_id, at) values (gen_random_uuid(), ${AHEAD})`)
+  expect((await world.app.inject('/api/health')).json()).toMatchObject({ worker: false })
+})
+
+describe('how long nobody can be sending a booking any more', () => {
+  const leased = (since: Date | null): Leased =>
+    ({ external_id: 'e/b/d/invoice', revision: 1, action: 'book', uncertain_since: since }) as Leased
+  it('is counted from when this process met it or ended its own attempt, whatever any clock says', () => {
+    let now = 5000
+    const uncertain = new Uncertain(() => now)
+    expect(uncertain.quietForSeconds('larkspur', leased(null), 10)).toBe(null)
+    const old = leased(new Date(0))
+    expect(uncertain.quietForSeconds('larkspur', old, 10)).toBe(-10)
+    now += 12_000
+    expect(uncertain.quietForSeconds('larkspur', old, 10)).toBe(2)
+    uncertain.ended('larkspur', old)
+    expect(uncertain.quietForSeconds('larkspur', old, 10)).toBe(0)
+    uncertain.forget('larkspur', old)
+    expect(uncertain.quietForSeconds('larkspur', old, 10)).toBe(-10)
+  })
+})
