@@ -3,7 +3,7 @@ import { baseline, billingData, ledgerData, SEED, type SystemData, type OtherSys
 import { startStandins } from '@axion/standins'
 import type { FastifyInstance, LightMyRequestResponse } from 'fastify'
 import pg from 'pg'
-import { inject } from 'vitest'
+import { inject, vi } from 'vitest'
 import { Cluster, type Databases } from '../../../scripts/lib/cluster.mjs'
 import { freePort } from '../../../scripts/lib/home.mjs'
 import { buildApp } from '../src/app.ts'
@@ -351,6 +351,18 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
       await reading.close()
     },
   }
+}
+
+/** Waits until a worker of its own has done a run to its end. */
+export function untilEnded(world: World, run: string): Promise<RunSeen> {
+  return vi.waitFor(
+    async () => {
+      const seen = await world.ok<RunSeen>('GET', `/api/entities/larkspur/runs/${run}`)
+      if (['queued', 'running'].includes(seen.state)) throw new Error(`the run is ${seen.state} for ever`)
+      return seen
+    },
+    { timeout: 300_000, interval: 20 },
+  )
 }
 
 /** A world whose month is pulled, linked and rehearsed, with its ledger ready to take bookings. */

@@ -32,6 +32,8 @@ interface Write {
 }
 
 const PAGE_SIZE = 500
+/** What is read comes whole: a part of it, or nothing, is no answer. */
+const OK = 200
 /** A bridge that asks to be asked later is, so many times, and waited for so long each time at the most. */
 const MOST_TURNS = 5
 const NOTHING_SENT = new Set(['ECONNREFUSED', 'ENOTFOUND', 'EHOSTUNREACH', 'EAI_AGAIN'])
@@ -109,7 +111,7 @@ export class Bridge {
   async page(resource: string, after: string, limit = PAGE_SIZE): Promise<z.infer<typeof Page>> {
     const path = `/${resource}`
     const { answer, got } = await this.asked(`${path}?after=${after}&limit=${limit}`)
-    if (!answer.ok) this.refuse(answer, bodyOf(got))
+    if (answer.status !== OK) this.refuse(answer, bodyOf(got))
     if (got.kind === 'broken') throw this.malformed(path, got.problem)
     const read = await this.reading.page(got.bytes)
     if ('problem' in read) throw this.malformed(path, read.problem)
@@ -186,7 +188,7 @@ export class Bridge {
   private async read<S extends z.ZodType>(path: string, shape: S): Promise<z.infer<S>> {
     const { answer, got } = await this.asked(path)
     const body = bodyOf(got)
-    if (!answer.ok) this.refuse(answer, body)
+    if (answer.status !== OK) this.refuse(answer, body)
     if (body.kind === 'broken') throw this.malformed(path, body.problem)
     return this.check(shape, body.kind === 'json' ? body.value : body.text, path)
   }

@@ -132,8 +132,9 @@ async function relatives(
   documents: readonly string[],
 ): Promise<string[]> {
   const { rows } = (await trx.raw(
-    `with named as (select system_id, document_id, coalesce(credits_document, document_id) as head from source_document where entity_id = :e and system_id || '/' || document_id = any(:d))
-     select d.system_id || '/' || d.document_id as document from source_document d join named n on d.system_id = n.system_id and n.head in (d.credits_document, d.document_id) where d.entity_id = :e`,
+    `with heads as (select distinct system_id, coalesce(credits_document, document_id) as head from source_document where entity_id = :e and system_id || '/' || document_id = any(:d))
+     select d.system_id || '/' || d.document_id as document from source_document d join heads h on h.system_id = d.system_id and h.head = d.document_id where d.entity_id = :e
+     union select d.system_id || '/' || d.document_id from source_document d join heads h on h.system_id = d.system_id and h.head = d.credits_document where d.entity_id = :e`,
     { e: entityId, d: [...documents] },
   )) as { rows: { document: string }[] }
   return rows.map((row) => row.document)

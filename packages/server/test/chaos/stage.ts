@@ -50,7 +50,7 @@ export interface Stage {
 }
 
 /** A folder on a disk of its own, where that may be mounted. */
-function mounted(megabytes: number): {
+export function mounted(megabytes: number): {
   readonly at: string
   readonly isOwn: boolean
   readonly clear: () => void

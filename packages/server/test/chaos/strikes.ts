@@ -5,7 +5,7 @@ import { setTimeout as pause } from 'node:timers/promises'
 import { promisify } from 'node:util'
 import { expect, vi } from 'vitest'
 import { ROOT } from '../../../../scripts/lib/home.mjs'
-import { MONTH } from '../world.ts'
+import { MONTH, type World } from '../world.ts'
 import { WAITS, type Stage } from './stage.ts'
 
 /** What a run is at when something strikes it. */
@@ -20,8 +20,15 @@ interface Strike {
   readonly counts?: 'then'
 }
 
-const untilDatabase = ({ world }: Stage): Promise<unknown> =>
+const untilDatabase = (world: World): Promise<unknown> =>
   vi.waitFor(() => world.ownerSql('select 1'), { timeout: 60_000, interval: 50 })
+
+/** Stops it as hard as can be, and waits until it is there again. */
+export async function killPostgres(world: World): Promise<void> {
+  const [pid = ''] = readFileSync(join(world.cluster.data, 'postmaster.pid'), 'utf8').split('\n')
+  process.kill(Number(pid), 'SIGKILL')
+  await untilDatabase(world)
+}
 
 /** A fault of the ledger's, for some requests of its next. */
 const ledgerFault =
@@ -46,12 +53,7 @@ export const STRIKES: Readonly<Record<string, Strike>> = {
   },
   'PostgreSQL killed': {
     at: STEPS,
-    does: async (stage) => {
-      const { data } = stage.world.cluster
-      const [pid = ''] = readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')
-      process.kill(Number(pid), 'SIGKILL')
-      await untilDatabase(stage)
-    },
+    does: ({ world }) => killPostgres(world),
   },
   'data disk full': {
     at: STEPS,
@@ -61,7 +63,7 @@ export const STRIKES: Readonly<Record<string, Strike>> = {
       await stage.whileFull('data', async () => {
         await stage.call('POST', `${MONTH}/pulls`, { systemIds: null })
       })
-      await untilDatabase(stage)
+      await untilDatabase(stage.world)
     },
   },
   'home disk full': {

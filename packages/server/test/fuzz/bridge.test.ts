@@ -1,13 +1,14 @@
 import type { ServerResponse } from 'node:http'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { SETTINGS, source, type Source } from '../second/source.ts'
-import { makeWorld, type World } from '../world.ts'
+import { makeWorld, untilEnded, type World } from '../world.ts'
+import { Workers } from '../workers.ts'
 import { Requests } from './requests.ts'
 
 /**
  * Answers of a bridge that a seed spoils: cut at any byte, with bytes turned, of another status or head, with something odd in the page or
  * in its objects. Every run ends, and once the bridge is well it is read to its end.
- * AXION_FUZZ_ANSWERS says how many; two hundred where nothing is said.
+ * AXION_FUZZ_ANSWERS says how many; two hundred where nothing is said. A worker reads them.
  */
 const MANY = Number(process.env['AXION_FUZZ_ANSWERS'] ?? 200)
 const SEED = Number(process.env['AXION_FUZZ_SEED'] ?? 20_261_127)
@@ -15,13 +16,16 @@ const TOKEN = 'a token for the spoilt'
 const OWN = { ...SETTINGS, baseCurrency: 'USD', currencies: ['USD'], timeZone: 'America/Chicago' }
 
 let world: World
+let workers: Workers
 let bad: Source
 beforeAll(async () => {
   bad = await source('Spoilt', OWN, TOKEN)
   world = await makeWorld({
     bridges: [bad.address],
-    environment: { AXION_BRIDGE_TIMEOUT: '0.5', AXION_LEASE: '3' },
+    environment: { AXION_BRIDGE_TIMEOUT: '0.5', AXION_LEASE: '3', AXION_WAITS: '0.05' },
   })
+  workers = new Workers(world)
+  workers.keep('worker')
   await world.as('administrator', 'PUT', '/api/entities/larkspur/systems/spoilt', {
     role: 'billing',
     name: 'Spoilt',
@@ -35,6 +39,7 @@ beforeAll(async () => {
   for (let at = 0; at < 5; at++) bad.put('documents', `d${at}`, document?.value ?? {})
 })
 afterAll(async () => {
+  await workers.killAll()
   await bad.close()
   await world.close()
 })
@@ -105,13 +110,14 @@ it(`${MANY} spoilt answers, and every run ends`, { timeout: 3_600_000 }, async (
       return true
     })
     putAll()
-    const { state } = await world.run('/pulls', { systemIds: ['spoilt'] })
+    const { state } = await untilEnded(world, await world.begin('/pulls', { systemIds: ['spoilt'] }))
     states.set(state, (states.get(state) ?? 0) + 1)
   }
   process.stdout.write(`spoilt answers: ${spoilt}, runs: ${JSON.stringify(Object.fromEntries(states))}\n`)
   expect([...states.keys()].filter((state) => !['done', 'failed'].includes(state))).toEqual([])
   bad.instead(null)
   putAll()
-  expect((await world.run('/pulls', { systemIds: null })).state).toBe('done')
+  expect((await untilEnded(world, await world.begin('/pulls', { systemIds: null }))).state).toBe('done')
+  expect(workers.died).toBe(0)
   expect(await world.ownerSql(`select 1 from run where state in ('queued', 'running')`)).toEqual([])
 })
