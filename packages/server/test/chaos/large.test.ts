@@ -77,12 +77,12 @@ it(
         })
       for (const share of FALLS.reading) {
         await untilAsked(share)
-        await fall('reading')
+        await fall()
       }
       await untilAsked(1)
       for (const after of FALLS.taking) {
         await pause(after)
-        await fall('reading')
+        await fall()
       }
       const seen = await vi.waitFor(
         async () => {
@@ -105,6 +105,7 @@ it(
       )
       expect((await world.run('/pulls', { systemIds: null })).state).toBe('done')
       expect((await world.ok<{ notFresh: string[] }>('GET', `${MONTH}/close`)).notFresh).toEqual([])
+      note('documents', String(MANY))
     } finally {
       unwatch()
       await processes.stop()
