@@ -17,6 +17,11 @@ const TOKEN = 'a token for very many'
 /** Shares of the pages that are read, and then milliseconds of taking over, after which it falls. */
 const FALLS = { reading: [0.3, 0.6, 0.9], taking: [100, 400, 900, 1600] }
 
+function note(kind: string, during: string): void {
+  const file = process.env['AXION_CHAOS_LOG']
+  if (file) appendFileSync(file, `${JSON.stringify({ kind, during })}\n`)
+}
+
 it(
   `${MANY} documents are there once, however often the database falls while they come`,
   { timeout: 3_600_000 },
@@ -65,10 +70,9 @@ it(
       processes.start('worker', 'packages/server/src/main/worker.ts', world.environment)
       const run = await world.begin('/pulls', { systemIds: ['many'] })
       const pages = Math.ceil(MANY / PAGE)
-      const fall = async (step: string): Promise<void> => {
+      const fall = async (): Promise<void> => {
         await killPostgres(world)
-        const file = process.env['AXION_CHAOS_LOG']
-        if (file) appendFileSync(file, `${JSON.stringify({ kind: 'PostgreSQL killed', during: step })}\n`)
+        note('PostgreSQL killed', 'reading')
       }
       const untilAsked = (share: number): Promise<void> =>
         vi.waitFor(() => expect(asked).toBeGreaterThanOrEqual(Math.ceil(pages * share)), {
