@@ -1,6 +1,7 @@
+import { noteSetUp } from '../packages/server/src/setUp/clock.ts'
 import { BaselineImport, GridQuery, type AlignKind } from '@axion/contract'
 import { baseline } from '@axion/demo'
-import { ensureAligned, noteSetUp } from '../packages/server/src/align/build.ts'
+import { ensureAligned } from '../packages/server/src/align/build.ts'
 import { agreementGrid } from '../packages/server/src/align/grid.ts'
 import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
 import {

@@ -5,7 +5,7 @@ import {
   type Transaction,
 } from '../packages/server/src/database/connection.ts'
 import { FROM_DETAIL, fullProof } from '../packages/server/src/tieout/fullProof.ts'
-import { prove } from '../packages/server/src/tieout/prove.ts'
+import { prove } from '../packages/server/src/proof/prove.ts'
 import { baseline, ledgerData, billingData, SEED } from '@axion/demo'
 import { RESOURCES, type JournalEntry, type SourceDocument } from '@axion/contract'
 import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process'
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, mkdtempSync, readFileSync, rmSync, readdirSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { ROOT } from './lib/home.mjs'
@@ -40,9 +40,15 @@ postgresPrograms()
 chromium()
 python()
 
+const rooms = readdirSync(join(ROOT, 'packages')).map((name) => `packages/${name}/src`)
 for (const [title, script, args] of [
   ['layout', bin('prettier/bin/prettier.cjs'), ['--check', '.']],
   ['lint', bin('eslint/bin/eslint.js'), ['.']],
+  [
+    'rooms',
+    bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+    ['--config', '.dependency-cruiser.mjs', ...rooms],
+  ],
   ['types', bin('vue-tsc/bin/vue-tsc.js'), ['-p', 'tsconfig.json']],
 ]) {
   const ok = await run(title, script, args)

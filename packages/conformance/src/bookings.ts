@@ -10,9 +10,9 @@ import {
   type Settings,
   type TaxRate,
 } from '@axion/contract'
-import { formatAmount, parseAmount } from '@axion/core'
+import { formatAmount, parseAmount, dayAfter } from '@axion/core'
 import { z } from 'zod'
-import { must, mustRefuse, type Report } from './check.ts'
+import { must, mustRefuse, type Report } from './report.ts'
 import type { Answer, Client } from './client.ts'
 import { balancesHold } from './content.ts'
 
@@ -546,7 +546,7 @@ function mustBook(
 function openDate({ lockedThrough }: Settings): string {
   const today = new Date().toISOString().slice(0, 10)
   if (lockedThrough === null || lockedThrough < today) return today
-  return new Date(Date.parse(`${lockedThrough}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10)
+  return dayAfter(lockedThrough)
 }
 
 /** An amount with as many digits as its currency has. */

@@ -14,7 +14,7 @@ import {
   type TaxRate,
 } from '@axion/contract'
 import { formatPercent, parseAmount, parsePercent, sum } from '@axion/core'
-import { must, type Report } from './check.ts'
+import { must, type Report } from './report.ts'
 import type { Client } from './client.ts'
 
 async function valuesOf<T>(client: Client, resource: string): Promise<Map<string, T>> {

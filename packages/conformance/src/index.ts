@@ -1,2 +1,3 @@
 /** Tests any bridge against docs/bridge.md, over HTTP alone. */
-export { checkBridge, type Result } from './check.ts'
+export { checkBridge } from './check.ts'
+export type { Result } from './report.ts'

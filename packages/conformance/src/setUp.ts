@@ -1,5 +1,5 @@
 import { SET_UP_TAKEN, type About } from '@axion/contract'
-import { must, mustRefuse, type Report } from './check.ts'
+import { must, mustRefuse, type Report } from './report.ts'
 import type { Answer, Client } from './client.ts'
 
 /** Set-up that may be changed: under its revision alone, and by nothing but the fields that are given. */

@@ -3,9 +3,9 @@ import { indexBaseline, parsePercent, type Baseline } from '@axion/core'
 import { describe, expect, it, test } from 'vitest'
 import { baseline, rule } from '../../core/test/baseline.ts'
 import { buildRows, type BuiltRow } from '../src/align/cells.ts'
-import { crosswalk } from '../src/align/crosswalk.ts'
 import { KINDS, type Ground } from '../src/align/kinds/index.ts'
-import type { Held, HeldSystem, Link } from '../src/connect/held.ts'
+import { crosswalk } from '../src/setUp/crosswalk.ts'
+import type { Held, HeldSystem, Link } from '../src/setUp/held.ts'
 
 const DATE = '2026-09-30'
 

@@ -1,10 +1,10 @@
 import { createServer, type Server } from 'node:http'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { freePort } from '../../../scripts/lib/home.mjs'
-import { Reading } from '../src/reading/pool.ts'
 import { Bridges, type Bridge } from '../src/bridges/client.ts'
 import { seal, unseal } from '../src/bridges/secrets.ts'
-import { readSettings } from '../src/settings.ts'
+import { Reading } from '../src/reading/pool.ts'
+import { readSettings } from '../src/settings/settings.ts'
 
 const REQUIRED = { AXION_DATABASE: 'postgres://x', AXION_SECRET_KEY: 'a'.repeat(64) }
 const reading = new Reading()

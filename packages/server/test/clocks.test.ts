@@ -2,11 +2,11 @@ import { WHOLE_SCOPE, type PostView } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { afterAll, beforeAll, beforeEach, describe, expect, it, test } from 'vitest'
 import { startDuePulls } from '../src/connect/schedule.ts'
-import { endForsaken } from '../src/jobs/perform.ts'
-import { afterSetBack } from '../src/jobs/queue.ts'
 import { circuitOf } from '../src/post/circuit.ts'
 import { claim, holds, type Leased } from '../src/post/outbox.ts'
 import { Uncertain } from '../src/post/uncertain.ts'
+import { afterSetBack } from '../src/queue/queue.ts'
+import { endForsaken } from '../src/runs/perform.ts'
 import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
 
 /** A database whose clock was set back: whatever it put off stands two days ahead, and nobody waits for it. */

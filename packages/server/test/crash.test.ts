@@ -1,7 +1,7 @@
 import type { PostView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
-import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
 import { Workers } from './workers.ts'
+import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
 
 let world: World
 let workers: Workers

@@ -6,7 +6,7 @@ import { z } from 'zod'
 import { answerWithProblems } from '../src/faults/problem.ts'
 import { validateBounded } from '../src/faults/validate.ts'
 import { limitPressure } from '../src/main/health.ts'
-import { readSettings } from '../src/settings.ts'
+import { readSettings } from '../src/settings/settings.ts'
 import { makeWorld, MONTH, type World } from './world.ts'
 
 /** What is settled before a body is read: nobody unknown makes the server read, hold or check anything. */

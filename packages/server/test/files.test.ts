@@ -9,9 +9,9 @@ import {
   type ImportView,
 } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
-import { csvOf, csvTable } from '../src/tables/csv.ts'
 import { changesBetween, heldFrom } from '../src/files/changes.ts'
 import { tablesOf } from '../src/files/tables.ts'
+import { csvOf, csvTable } from '../src/tables/csv.ts'
 import { decimalText, workbookOf } from '../src/tables/workbook.ts'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
 

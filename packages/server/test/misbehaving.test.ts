@@ -3,8 +3,8 @@ import { afterAll, afterEach, beforeAll, describe, expect, it, test } from 'vite
 import { at, body, change, hostileWorld, page, problemOf } from './hostileBridge.ts'
 import { ODD } from './oddAnswers.ts'
 import type { Instead, Source } from './second/source.ts'
-import { MONTH, untilEnded, type RunSeen, type World } from './world.ts'
 import { Workers } from './workers.ts'
+import { MONTH, untilEnded, type RunSeen, type World } from './world.ts'
 
 /** A bridge that does whatever a bridge should not, beside two that are well, read by a worker: its run ends, says how, and stops nobody else. */
 let world: World

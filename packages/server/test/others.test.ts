@@ -12,8 +12,8 @@ import type {
 import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity, json } from '../src/database/connection.ts'
-import { unitsOf } from '../src/tieout/gather.ts'
-import { groundsOf } from '../src/tieout/prove.ts'
+import { unitsOf } from '../src/proof/gather.ts'
+import { groundsOf } from '../src/proof/prove.ts'
 import { makeWorld, MONTH, plainBilling, type World } from './world.ts'
 
 let world: World

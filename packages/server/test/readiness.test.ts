@@ -222,7 +222,7 @@ describe('readiness', () => {
 describe('docs/operations.md', () => {
   it('lists every setting that is read', () => {
     const page = readFileSync(new URL('../../../docs/operations.md', import.meta.url), 'utf8')
-    const source = readFileSync(new URL('../src/settings.ts', import.meta.url), 'utf8')
+    const source = readFileSync(new URL('../src/settings/settings.ts', import.meta.url), 'utf8')
     for (const [name] of source.matchAll(/AXION_[A-Z_]+/g)) expect(page).toContain(`\`${name}\``)
   })
 })

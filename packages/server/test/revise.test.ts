@@ -1,6 +1,6 @@
+import { parsePercent } from '@axion/core'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { parsePercent } from '@axion/core'
 import { loadBaseline } from '../src/baseline/load.ts'
 import { revise } from '../src/baseline/revise.ts'
 import { inEntity } from '../src/database/connection.ts'

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { Cluster } from '../../../scripts/lib/cluster.mjs'
 import { connect, inEntity, type Database } from '../src/database/connection.ts'
-import { migrate } from '../src/main/migrate.ts'
 import { migrationSource } from '../src/database/migrations/index.ts'
+import { migrate } from '../src/main/migrate.ts'
 import { makeWorld, type World } from './world.ts'
 
 /** Tables that hold no legal entity's data. */

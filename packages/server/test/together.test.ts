@@ -1,8 +1,8 @@
 import type { PostView, TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { changing, inEntity } from '../src/database/connection.ts'
-import { prove } from '../src/tieout/prove.ts'
-import { perform } from '../src/jobs/perform.ts'
+import { prove } from '../src/proof/prove.ts'
+import { perform } from '../src/runs/perform.ts'
 import { makeReadyWorld, MONTH, plainLedger, type World } from './world.ts'
 
 /** Many at once: no statement of one entity's work waits for another's, locks are taken in one order, and twice at once is once. */

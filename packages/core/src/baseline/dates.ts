@@ -50,6 +50,26 @@ export function monthAfter(date: IsoDate | Period): Period {
   return month === 12 ? named(year + 1, 1) : named(year, month + 1)
 }
 
+/** The last day of a calendar month. @example lastDayOf('2024-02') // '2024-02-29' */
+export function lastDayOf(period: Period): IsoDate {
+  return dayBefore(`${monthAfter(period)}-01`)
+}
+
+/** So many days after a date, or before it. @example daysFrom('2026-03-01', -1) // '2026-02-28' */
+export function daysFrom(date: IsoDate, days: number): IsoDate {
+  return new Date(Date.parse(`${date}T00:00:00Z`) + days * DAY_MS).toISOString().slice(0, 10)
+}
+
+export function dayBefore(date: IsoDate): IsoDate {
+  return daysFrom(date, -1)
+}
+
+export function dayAfter(date: IsoDate): IsoDate {
+  return daysFrom(date, 1)
+}
+
+const DAY_MS = 86_400_000
+
 function named(year: number, month: number): Period {
   return `${String(year).padStart(4, '0')}-${String(month).padStart(2, '0')}`
 }

@@ -1,4 +1,4 @@
-import { periodOf, type IsoDate } from '../baseline/dates.ts'
+import { dayBefore, periodOf, type IsoDate } from '../baseline/dates.ts'
 
 /** When a sale counts (K5): the day on the outlet's calendar, and the day that it is traded under. */
 export interface TradingDay {
@@ -37,12 +37,6 @@ function wallClock(instant: string, timeZone: string): { readonly day: IsoDate; 
   )
   const of = (type: Intl.DateTimeFormatPartTypes): string => parts.get(type) ?? ''
   return { day: `${of('year')}-${of('month')}-${of('day')}`, time: `${of('hour')}:${of('minute')}` }
-}
-
-function dayBefore(day: IsoDate): IsoDate {
-  const date = new Date(`${day}T00:00:00Z`)
-  date.setUTCDate(date.getUTCDate() - 1)
-  return date.toISOString().slice(0, 10)
 }
 
 /** A sale as a source dated it. */

@@ -1,97 +1,15 @@
-import type { BatchView, FindingCode, FindingKind, LinkKind, SetUpTaken } from '@axion/contract'
+import type { BatchView } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
-import { unseal } from '../bridges/secrets.ts'
 import { unimport } from '../baseline/import.ts'
-import { unrevise, type Revised } from '../baseline/revise.ts'
-import { connectedSystems } from '../connect/held.ts'
+import { unrevise } from '../baseline/revise.ts'
+import { unseal } from '../bridges/secrets.ts'
 import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import type { Services } from '../services.ts'
-import { noteSetUp } from './build.ts'
+import type { Services } from '../services/services.ts'
+import { noteSetUp } from '../setUp/clock.ts'
+import { connectedSystems } from '../setUp/held.ts'
+import { type Step } from '../setUp/steps.ts'
 import { reinstate } from './left.ts'
-
-/** One thing that was done, with what takes it back. */
-export type Step =
-  | {
-      readonly did: 'linked'
-      readonly systemId: string
-      readonly kind: LinkKind
-      readonly objectId: string
-      readonly before: string | null
-      readonly after: string | null
-    }
-  | {
-      readonly did: 'left'
-      readonly kind: FindingKind
-      readonly rowId: string
-      readonly code: FindingCode
-      readonly systemId: string
-      readonly before: string | null
-      readonly after: string | null
-    }
-  | ({ readonly did: 'revised' } & Revised)
-  | {
-      readonly did: 'sent'
-      readonly systemId: string
-      readonly resource: SetUpTaken
-      readonly objectId: string
-      readonly object: string
-      readonly before: object
-      readonly revision: string
-      readonly back?: true
-    }
-  /** Spreadsheets taken into the baseline, known by the instant that they were recorded at. */
-  | { readonly did: 'imported'; readonly at: string }
-  | { readonly did: 'created'; readonly systemId: string; readonly object: string }
-
-/** Keeps together what was done at once, so that it can be taken back at once. */
-export async function recordBatch(
-  trx: Transaction,
-  entityId: string,
-  person: string,
-  action: string,
-  says: string,
-  steps: readonly Step[],
-): Promise<void> {
-  if (steps.length === 0) return
-  await trx('align_batch').insert({
-    entity_id: entityId,
-    action,
-    says,
-    person,
-    steps: json(steps),
-    size: steps.length,
-  })
-}
-
-/** The same for what a run does one by one: each step is kept as soon as it is done. */
-export async function addToBatch(
-  trx: Transaction,
-  entityId: string,
-  runId: string,
-  { person, action, says }: { readonly person: string; readonly action: string; readonly says: string },
-  steps: readonly Step[],
-): Promise<void> {
-  await trx.raw(
-    `insert into align_batch (entity_id, run_id, action, says, person, steps, size) values (:entity, :run, :action, :says, :person, :steps::jsonb, :size)
-     on conflict (entity_id, run_id) do update set steps = align_batch.steps || excluded.steps, size = align_batch.size + excluded.size`,
-    { entity: entityId, run: runId, action, says, person, steps: json(steps), size: steps.length },
-  )
-}
-
-/** What a run has done so far; nothing where it has not begun. */
-export async function stepsOfRun(
-  trx: Transaction,
-  entityId: string,
-  runId: string,
-): Promise<readonly Step[] | null> {
-  return (
-    (
-      (await trx('align_batch').where({ entity_id: entityId, run_id: runId }).first('steps')) as
-        { steps: Step[] } | undefined
-    )?.steps ?? null
-  )
-}
 
 interface BatchRow {
   readonly batch_id: string

@@ -7,38 +7,16 @@ import {
   type GridObject,
   type Severity,
 } from '@axion/contract'
-import { foldName, groupBy } from '@axion/core'
+import { foldName, groupBy, lastDayOf } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
-import { ALL_SET_UP, loadHeld } from '../connect/held.ts'
 import { insertRows, inOrder, json, noteGrown, type Transaction } from '../database/connection.ts'
-import { lastDayOf } from '../tieout/periods.ts'
+import { type Clock } from '../setUp/clock.ts'
+import { crosswalk } from '../setUp/crosswalk.ts'
+import { ALL_SET_UP, loadHeld } from '../setUp/held.ts'
 import { buildRows, type BuiltRow } from './cells.ts'
-import { crosswalk } from './crosswalk.ts'
 import { KINDS, type Ground } from './kinds/index.ts'
 import { purposesOf } from './purposes.ts'
 import { noteAmounts } from './rules/amounts.ts'
-
-interface Clock {
-  readonly set_up: string
-  readonly facts: string
-}
-
-/** Set-up, links or baseline changed: the grids of every month are to be worked out anew before they are read. */
-export async function noteSetUp(trx: Transaction, entityId: string): Promise<void> {
-  await tick(trx, entityId, 'set_up')
-}
-
-/** Documents changed: what is at stake is to be summed anew. */
-export async function noteFacts(trx: Transaction, entityId: string): Promise<void> {
-  await tick(trx, entityId, 'facts')
-}
-
-async function tick(trx: Transaction, entityId: string, column: keyof Clock): Promise<void> {
-  await trx.raw(
-    'insert into align_clock (entity_id, ??) values (?, 1) on conflict (entity_id) do update set ?? = align_clock.?? + 1',
-    [column, entityId, column, column],
-  )
-}
 
 /**
  * Sees to it that a month's grids stand as they should: worked out from the set-up and the baseline, with what is at stake by the

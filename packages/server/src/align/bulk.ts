@@ -12,15 +12,15 @@ import {
   type LinkKind,
 } from '@axion/contract'
 import { Fault, groupBy } from '@axion/core'
-import { pullAndProve } from '../connect/pullRun.ts'
 import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
-import type { Services } from '../services.ts'
-import { proveAll } from '../tieout/prove.ts'
-import { addToBatch, stepsOfRun, type Step } from './batches.ts'
-import { ensureAligned, groundOf, noteFacts, noteSetUp } from './build.ts'
-import type { Standing } from './crosswalk.ts'
+import { proveAll } from '../proof/prove.ts'
+import type { Services } from '../services/services.ts'
+import { noteFacts, noteSetUp } from '../setUp/clock.ts'
+import type { Standing } from '../setUp/crosswalk.ts'
+import { type Step, addToBatch, stepsOfRun } from '../setUp/steps.ts'
+import { ensureAligned, groundOf } from './build.ts'
 import { narrowed } from './grid.ts'
 import type { Ground, Walked } from './kinds/index.ts'
 import { putLeft } from './left.ts'
@@ -50,6 +50,14 @@ interface Gathered {
   readonly skips: readonly Skipped[]
 }
 type BulkRun = RunRow<'bulk'>
+
+/** What became of many rows at once. */
+export interface BulkDone {
+  readonly cancelled: boolean
+  /** Systems that were sent something, and are to be pulled. */
+  readonly sentTo: readonly string[]
+  readonly problems: readonly { readonly what: string; readonly says: string; readonly mend: string }[]
+}
 
 const MOST_ROWS = 5000
 const SHOWN = 200
@@ -82,11 +90,7 @@ export async function previewBulk(
  * Does what was previewed. What lies here is done in one transaction, all or nothing; what goes to systems one by one, each kept as it
  * is done, so that a worker that takes over sends nothing twice and all of it can be taken back.
  */
-export async function bulk(
-  services: Services,
-  entityId: string,
-  run: BulkRun,
-): Promise<'finished' | 'cancelled'> {
+export async function bulk(services: Services, entityId: string, run: BulkRun): Promise<BulkDone> {
   const { database } = services
   const { month, request, revision } = run.payload
   const begun = await inEntity(database, entityId, (trx) => stepsOfRun(trx, entityId, run.run_id))
@@ -96,7 +100,7 @@ export async function bulk(
   if (request.action === 'send' || request.action === 'create')
     return sendAll(services, entityId, run, gathered, begun ?? [])
   if (begun === null) await changing(database, entityId, (trx) => doHere(trx, entityId, run, gathered))
-  return 'finished'
+  return { cancelled: false, sentTo: [], problems: [] }
 }
 
 async function doHere(
@@ -154,7 +158,7 @@ async function sendAll(
   run: BulkRun,
   { does }: Gathered,
   begun: readonly Step[],
-): Promise<'finished' | 'cancelled'> {
+): Promise<BulkDone> {
   const { database } = services
   const problems: { what: string; says: string; mend: string }[] = []
   const batch = { person: run.started_by, action: run.payload.request.action, says: saysOf(does) }
@@ -184,11 +188,11 @@ async function sendAll(
     done++
     await noteRun(database, entityId, run.run_id, { done: done - problems.length, failed: problems.length })
   }
-  const pulled = await pullAndProve(services, entityId, run.run_id, run.payload.month, [
-    ...new Set(does.map((piece) => piece.systemId)),
-  ])
-  await noteRun(database, entityId, run.run_id, { report: { pulled, problems: problems.slice(0, SHOWN) } })
-  return cancelled ? 'cancelled' : 'finished'
+  return {
+    cancelled,
+    sentTo: [...new Set(does.map((piece) => piece.systemId))],
+    problems: problems.slice(0, SHOWN),
+  }
 }
 
 function saysOf(does: readonly Piece[]): string {

@@ -13,8 +13,8 @@ import {
   type Severity,
 } from '@axion/contract'
 import { compareNames, foldName, groupBy, nearName } from '@axion/core'
-import { evidenceOf, isClear, standsFor, type Standing } from './crosswalk.ts'
-import { findingKey } from './stake.ts'
+import { evidenceOf, isClear, standsFor, type Standing } from '../setUp/crosswalk.ts'
+import { findingKey } from '../setUp/stake.ts'
 import type { Found, Ground, KindOfSetUp, Row, Walked } from './kinds/index.ts'
 
 /** A finding of one row, and the system that it is about; null where it is about the baseline alone. */

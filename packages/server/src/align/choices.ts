@@ -1,10 +1,9 @@
 import type { AccountChoices } from '@axion/contract'
-import { covers } from '@axion/core'
+import { covers, lastDayOf } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { postingRuleId } from '../baseline/tables.ts'
-import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
-import { lastDayOf } from '../tieout/periods.ts'
+import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 import { fits, nameOf, ruleOf } from './kinds/accounts.ts'
 import { purposesOf } from './purposes.ts'
 

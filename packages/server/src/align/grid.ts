@@ -13,8 +13,8 @@ import {
 } from '@axion/contract'
 import { foldName, formatAmount, type Facts } from '@axion/core'
 import { limitsOf } from '../connect/fresh.ts'
-import { connectedSystems, type SystemRow } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
+import { connectedSystems, type SystemRow } from '../setUp/held.ts'
 import { ensureAligned } from './build.ts'
 import { KINDS } from './kinds/index.ts'
 

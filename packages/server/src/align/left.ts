@@ -4,8 +4,9 @@ import type { Facts } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { recordBatch, type Step } from './batches.ts'
-import { countFindings, ensureAligned, noteFacts } from './build.ts'
+import { noteFacts } from '../setUp/clock.ts'
+import { type Step, recordBatch } from '../setUp/steps.ts'
+import { countFindings, ensureAligned } from './build.ts'
 
 /**
  * Leaves a finding as it is, with a reason: it counts no more, in any month, and stays in sight. Without a reason it is taken up again.

@@ -1,11 +1,11 @@
-import { groupBy, type BaselineIndex } from '@axion/core'
 import { LINK_KIND_OF, type AlignKind, type LinkKind } from '@axion/contract'
+import { groupBy, type BaselineIndex } from '@axion/core'
 import { audit, auditAll } from '../audit/audit.ts'
 import { insertRows, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { recordBatch, type Step } from './batches.ts'
+import { evidenceOf, isClear, standsFor, type Standing } from '../setUp/crosswalk.ts'
+import { type Step, recordBatch } from '../setUp/steps.ts'
 import { groundOf } from './build.ts'
-import { evidenceOf, isClear, standsFor, type Standing } from './crosswalk.ts'
 import type { Walked } from './kinds/index.ts'
 
 export interface LinkRequest {

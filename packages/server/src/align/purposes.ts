@@ -1,9 +1,9 @@
 import type { PostingKind } from '@axion/core'
 import { audit } from '../audit/audit.ts'
-import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { noteSetUp } from './build.ts'
+import { noteSetUp } from '../setUp/clock.ts'
+import { loadHeld } from '../setUp/held.ts'
 
 /** For which kinds of amount accounts are kept, by number; an account that is not among them is for whatever its type fits. */
 export type Purposes = ReadonlyMap<string, readonly PostingKind[]>

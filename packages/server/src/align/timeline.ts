@@ -1,9 +1,9 @@
 import type { TimelineView } from '@axion/contract'
-import { formatPercent } from '@axion/core'
+import { formatPercent, dayAfter, dayBefore } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { compareRate, totalOf } from '../setUp/compare.ts'
 import { groundOf } from './build.ts'
-import { compareRate, totalOf } from './compare.ts'
 
 const BEGINNING = '0001-01-01'
 
@@ -62,13 +62,9 @@ export async function timelineOf(
 }
 
 function after(day: string | null): string | null {
-  return day === null
-    ? null
-    : new Date(Date.parse(`${day}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10)
+  return day === null ? null : dayAfter(day)
 }
 
 function before(day: string | null): string | null {
-  return day === null
-    ? null
-    : new Date(Date.parse(`${day}T00:00:00Z`) - 86_400_000).toISOString().slice(0, 10)
+  return day === null ? null : dayBefore(day)
 }

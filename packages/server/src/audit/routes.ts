@@ -1,11 +1,11 @@
 import type { TrailView } from '@axion/contract'
 import type { Knex } from 'knex'
 import { z } from 'zod'
-import { fieldsOf } from '../connect/fields.ts'
+import { requirePractice, requireRole } from '../access/sessions.ts'
 import { inEntity } from '../database/connection.ts'
-import { requirePractice, requireRole } from '../people/sessions.ts'
-import type { App, Services } from '../services.ts'
-import { likePattern } from '../tieout/periods.ts'
+import { likePattern } from '../database/like.ts'
+import type { App, Services } from '../services/services.ts'
+import { fieldsOf } from './fields.ts'
 
 interface Row {
   readonly place: string

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises'
 import {
   About,
   Balances,
@@ -9,11 +10,10 @@ import {
   type BookingRequest,
   type SetUpTaken,
 } from '@axion/contract'
-import { setTimeout as pause } from 'node:timers/promises'
 import { z } from 'zod'
 import { Problem } from '../faults/problem.ts'
-import type { Settings as AxionSettings } from '../settings.ts'
 import type { Reading } from '../reading/pool.ts'
+import type { Settings as AxionSettings } from '../settings/settings.ts'
 import { bodyOf, bytesOf, type Body } from './body.ts'
 
 /** How a write to a bridge ended. `unknown`: the connection was lost, and it may or may not have been committed. */

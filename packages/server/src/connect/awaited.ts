@@ -1,5 +1,5 @@
 import type { Transaction } from '../database/connection.ts'
-import type { SystemRow } from './held.ts'
+import type { SystemRow } from '../setUp/held.ts'
 
 /** What a proof rests on: what was charged, and what was booked. */
 const NEEDED = ['ledger', 'billing'] as const

@@ -3,8 +3,8 @@ import { audit } from '../audit/audit.ts'
 import { seal } from '../bridges/secrets.ts'
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import type { Services } from '../services.ts'
-import { FILES } from './held.ts'
+import type { Services } from '../services/services.ts'
+import { FILES } from '../setUp/held.ts'
 import { unstage } from './staged.ts'
 
 export interface Connection {

@@ -1,7 +1,7 @@
 import { say, type Code, type Limits, type NotFresh, type PulledView, type Resource } from '@axion/contract'
 import type { Facts } from '@axion/core'
 import { inOrder, type Transaction } from '../database/connection.ts'
-import type { SystemRow } from './held.ts'
+import type { SystemRow } from '../setUp/held.ts'
 
 interface EndedPull {
   readonly finished_at: Date

@@ -1,12 +1,12 @@
 import { RESOURCES, type ChangesView, type Resource } from '@axion/contract'
 import { z } from 'zod'
+import { monthParams } from '../access/month.ts'
+import { requireRole } from '../access/sessions.ts'
+import { fieldsOf } from '../audit/fields.ts'
 import { inEntity, type Transaction } from '../database/connection.ts'
-import { requireRole } from '../people/sessions.ts'
-import type { App, Services } from '../services.ts'
-import { likePattern } from '../tieout/periods.ts'
-import { monthParams } from '../tieout/routes.ts'
-import { fieldsOf } from './fields.ts'
-import { connectedSystems } from './held.ts'
+import { likePattern } from '../database/like.ts'
+import type { App, Services } from '../services/services.ts'
+import { connectedSystems } from '../setUp/held.ts'
 
 /** Documents and entries change every day: what is kept here is of the set-up. */
 const SET_UP = (Object.keys(RESOURCES) as Resource[]).filter(

@@ -1,11 +1,11 @@
 import { role, type InvitationView, type SystemRole } from '@axion/contract'
 import { z } from 'zod'
+import { newToken, tokenHash } from '../access/passwords.ts'
+import { requirePerson, requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
 import { acting, type Database, changing, inEntity, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { newToken, tokenHash } from '../people/passwords.ts'
-import { requirePerson, requireRole } from '../people/sessions.ts'
-import type { App, Services } from '../services.ts'
+import type { App, Services } from '../services/services.ts'
 import { ask, keepSystem } from './connecting.ts'
 
 const LASTS_DAYS = 7

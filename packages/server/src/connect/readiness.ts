@@ -1,6 +1,6 @@
 import type { About, Settings } from '@axion/contract'
 import { describe, placeOf, POSTED_ONE_TO_ONE, type Address, type BaselineIndex } from '@axion/core'
-import type { SystemRow } from './held.ts'
+import type { SystemRow } from '../setUp/held.ts'
 
 /** `open`: not to be told before the next pull. Only a failing check that `blocks` holds posting up. */
 export type CheckState = 'passes' | 'fails' | 'open'

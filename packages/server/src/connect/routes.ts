@@ -1,19 +1,18 @@
 import { role, say, Scope, type Code, type ConnectView } from '@axion/contract'
 import { z } from 'zod'
+import { monthParams } from '../access/month.ts'
+import { requirePerson, requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
+import { fieldsOf } from '../audit/fields.ts'
 import { changing, inEntity, inOrder, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
-import { requirePerson, requireRole } from '../people/sessions.ts'
-import type { App, Services } from '../services.ts'
-import { monthParams } from '../tieout/routes.ts'
+import type { App, Services } from '../services/services.ts'
+import { noteSetUp } from '../setUp/clock.ts'
+import { connectedSystems, isFiles } from '../setUp/held.ts'
 import { recheck } from './checks.ts'
-import { fieldsOf } from './fields.ts'
-import { lastPulls, notFresh } from './fresh.ts'
-import { noteSetUp } from '../align/build.ts'
 import { ask, keepSystem } from './connecting.ts'
-import { connectedSystems, isFiles } from './held.ts'
-import { pathView } from './path.ts'
+import { lastPulls, notFresh } from './fresh.ts'
 import { CHECKS } from './readiness.ts'
 import { changeScope, leftOutOf, previewScope, scopeView } from './scope.ts'
 import { streamsOf } from './silence.ts'
@@ -166,17 +165,6 @@ export function connectRoutes(app: App, services: Services): void {
           requirePerson(request).name,
         ),
       }))
-    },
-  )
-
-  app.get(
-    '/api/entities/:entity/months/:month/path',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
-    (request) => {
-      const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        pathView(trx, entity.id, request.params.month, entity.currency),
-      )
     },
   )
 }

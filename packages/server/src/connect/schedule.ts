@@ -1,8 +1,8 @@
 import { groupBy } from '@axion/core'
 import { inEntity, type Database, type Transaction } from '../database/connection.ts'
-import type { Queue } from '../jobs/queue.ts'
 import { startRun } from '../jobs/runs.ts'
-import type { Services } from '../services.ts'
+import type { Queue } from '../queue/queue.ts'
+import type { Services } from '../services/services.ts'
 
 /** Who starts a run that nobody asked for. */
 export const BY_SCHEDULE = 'Schedule'

@@ -14,9 +14,9 @@ import { currencyDigits, formatAmount, sum } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { prove } from '../tieout/prove.ts'
+import { prove } from '../proof/prove.ts'
+import { connectedSystems, type SystemRow } from '../setUp/held.ts'
 import { setNextPull } from './schedule.ts'
-import { connectedSystems, type SystemRow } from './held.ts'
 
 /** A system's scope as it is kept: nothing kept means that all of it flows. */
 export async function scopeOf(trx: Transaction, entityId: string, systemId: string): Promise<Scope> {

@@ -1,6 +1,5 @@
-import { silenceOf, WATCHED_DAYS, type Silence } from '@axion/core'
+import { silenceOf, WATCHED_DAYS, type Silence, lastDayOf, dayBefore, daysFrom } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import { lastDayOf } from '../tieout/periods.ts'
 
 /** What a system sends through one outlet or channel: documents, settlements of one kind, lines of one bank account. */
 export interface Stream {
@@ -26,8 +25,8 @@ export async function streamsOf(
   month: string,
   today: string,
 ): Promise<Stream[]> {
-  const last = before(today) < lastDayOf(month) ? before(today) : lastDayOf(month)
-  const from = new Date(Date.parse(last) - (WATCHED_DAYS - 1) * 86_400_000).toISOString().slice(0, 10)
+  const last = dayBefore(today) < lastDayOf(month) ? dayBefore(today) : lastDayOf(month)
+  const from = daysFrom(last, 1 - WATCHED_DAYS)
   const { rows } = (await trx.raw(
     `with sent as (
        select system_id, document_date as day, value->>'locationId' as location, value->>'channel' as channel from source_document where entity_id = :e and document_date between :from and :last and status not in ('draft', 'void') and not_taken is distinct from 'kind-off'
@@ -52,8 +51,4 @@ export async function streamsOf(
       silence: silenceOf(received, last),
     }
   })
-}
-
-function before(day: string): string {
-  return new Date(Date.parse(day) - 86_400_000).toISOString().slice(0, 10)
 }

@@ -1,11 +1,11 @@
 import type { Change, Resource } from '@axion/contract'
 import { canonical, insertRows, noteGrown, type Transaction } from '../database/connection.ts'
+import { unreadRow, type UnreadRow } from '../documents/unread.ts'
 import type { Reading } from '../reading/pool.ts'
-import type { SystemRow } from './held.ts'
+import type { SystemRow } from '../setUp/held.ts'
 import { applyScope } from './scope.ts'
 import { unstage } from './staged.ts'
 import { storeOf, type Accepted } from './stores.ts'
-import { unreadRow, type UnreadRow } from './unread.ts'
 
 /** So many objects at once change how the planner should think of them. */
 const MANY = 2000

@@ -13,16 +13,16 @@ import {
   type Observed,
   type RateWay,
   type RoundingPlace,
+  lastDayOf,
 } from '@axion/core'
-import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
+import { sourceUnit, type SourceUnit } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { departuresOf } from '../tieout/departures.ts'
-import { unitsOf, type Grounds } from '../tieout/gather.ts'
-import { lastDayOf } from '../tieout/periods.ts'
-import { groundsOf } from '../tieout/prove.ts'
-import { documentsOfRecords } from '../tieout/records.ts'
-import { sourceUnit, type SourceUnit } from '../tieout/units.ts'
+import { unitsOf, type Grounds } from '../proof/gather.ts'
+import { groundsOf } from '../proof/prove.ts'
+import { documentsOfRecords } from '../proof/records.ts'
+import { departuresOf } from '../setUp/departures.ts'
+import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 
 /** So many documents of a month are enough to tell places apart, and are searched in a second or two. */
 const MOST = 300

@@ -2,7 +2,7 @@ import { AsyncLocalStorage } from 'node:async_hooks'
 import { Mutex, withTimeout } from 'async-mutex'
 import knex, { type Knex } from 'knex'
 import pg from 'pg'
-import { waits } from '../waits.ts'
+import { waits } from '../settings/waits.ts'
 
 export type Database = Knex
 export type Transaction = Knex.Transaction

@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto'
 import { CATALOGUE, type Code } from '@axion/contract'
 import { Fault, type Facts } from '@axion/core'
-import { isDataException, passes } from './errors.ts'
 import type { FastifyError, FastifyInstance, FastifyReply } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
+import { isDataException, passes } from './errors.ts'
 
 /** What the application refuses: a code of the catalogue and the facts in it. */
 export class Problem extends Error {

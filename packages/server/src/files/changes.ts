@@ -6,7 +6,8 @@ import {
   type ImportChanges,
   type SheetResource,
 } from '@axion/contract'
-import { fieldsOf } from '../connect/fields.ts'
+import { dayBefore } from '@axion/core'
+import { fieldsOf } from '../audit/fields.ts'
 import { canonical, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 
@@ -115,10 +116,6 @@ export function heldFrom(
     ]
   })
   return [...changed, ...ended]
-}
-
-function dayBefore(day: string): string {
-  return new Date(Date.parse(`${day}T00:00:00Z`) - 86_400_000).toISOString().slice(0, 10)
 }
 
 /** A value as it counts: decimals without idle zeros, fields in one order. */

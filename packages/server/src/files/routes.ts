@@ -20,21 +20,21 @@ import {
   type SheetResource,
 } from '@axion/contract'
 import { z } from 'zod'
-import { noteSetUp } from '../align/build.ts'
+import { monthParams } from '../access/month.ts'
+import { requirePerson, requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
 import { readBaseline } from '../baseline/read.ts'
 import { seal } from '../bridges/secrets.ts'
-import { connectedSystems, FILES, isFiles } from '../connect/held.ts'
 import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
-import { requirePerson, requireRole } from '../people/sessions.ts'
-import type { App, Services } from '../services.ts'
-import { monthParams } from '../tieout/routes.ts'
-import { baselineRows, heldOf } from './changes.ts'
 import { sendTables } from '../lists/sent.ts'
+import type { App, Services } from '../services/services.ts'
+import { noteSetUp } from '../setUp/clock.ts'
+import { connectedSystems, FILES, isFiles } from '../setUp/held.ts'
+import { baselineRows, heldOf } from './changes.ts'
 import { BASELINE } from './importRows.ts'
-import { sheetTitles, type ImportRow } from './importRun.ts'
+import { type ImportRow, sheetTitles } from './imports.ts'
 
 const MOST_BYTES = 64 * 1024 * 1024
 const SHOWN = 100

@@ -1,9 +1,9 @@
 import { say, type Code, type PulledView, type RunView } from '@axion/contract'
 import { z } from 'zod'
+import { requireRole } from '../access/sessions.ts'
 import { inEntity, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { requireRole } from '../people/sessions.ts'
-import type { App, Services } from '../services.ts'
+import type { App, Services } from '../services/services.ts'
 import type { RunRow } from './runs.ts'
 
 const runParams = z.object({ entity: z.string(), run: z.uuid() })

@@ -1,6 +1,6 @@
 import { inEntity, json, type Database, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { RUN_QUEUE, type Queue } from './queue.ts'
+import { RUN_QUEUE, type Queue } from '../queue/queue.ts'
 
 /** What a run of each kind is asked to do. */
 export interface RunPayloads {

@@ -2,7 +2,7 @@ import { getHeapStatistics } from 'node:v8'
 import underPressure from '@fastify/under-pressure'
 import type { FastifyInstance } from 'fastify'
 import { Problem } from '../faults/problem.ts'
-import type { App, Services } from '../services.ts'
+import type { App, Services } from '../services/services.ts'
 
 /** A server that has so much of its heap in use takes no more for the moment. */
 const MOST_OF_HEAP = 0.85

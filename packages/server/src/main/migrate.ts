@@ -1,7 +1,7 @@
 import PgBoss from 'pg-boss'
-import { RUN_QUEUE, QUEUE_OPTIONS } from '../jobs/queue.ts'
 import { connect } from '../database/connection.ts'
 import { migrationSource } from '../database/migrations/index.ts'
+import { RUN_QUEUE, QUEUE_OPTIONS } from '../queue/queue.ts'
 
 /** Brings the schema and the job queue's up to date, as the owner. Safe to run from several hosts: a lock lets one through. */
 export async function migrate(ownerDatabase: string): Promise<void> {

@@ -1,4 +1,4 @@
-import { buildApp } from '../app.ts'
+import { buildApp } from './app.ts'
 import { onEnd, openEdge, settingsOrExit } from './services.ts'
 
 const settings = settingsOrExit()

@@ -1,10 +1,10 @@
 import { Bridges } from '../bridges/client.ts'
 import { connect } from '../database/connection.ts'
+import { Queue } from '../queue/queue.ts'
 import { Reading } from '../reading/pool.ts'
-import { Queue } from '../jobs/queue.ts'
-import { businessDate, type EdgeServices, type Services } from '../services.ts'
+import { businessDate, type EdgeServices, type Services } from '../services/services.ts'
+import { readSettings, type Settings } from '../settings/settings.ts'
 import { lastingLogs } from './lastingLog.ts'
-import { readSettings, type Settings } from '../settings.ts'
 
 /** Reads the settings, or ends with one clear line for each that is wrong. */
 export function settingsOrExit(): Settings {

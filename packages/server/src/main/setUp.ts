@@ -1,7 +1,7 @@
 import { z } from 'zod'
+import { hashPassword } from '../access/passwords.ts'
 import { connect } from '../database/connection.ts'
 import { migrate } from './migrate.ts'
-import { hashPassword } from '../people/passwords.ts'
 
 const People = z.array(
   z.object({

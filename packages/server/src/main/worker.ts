@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import { headLine, headsOf } from '../audit/chains.ts'
 import { startDuePulls } from '../connect/schedule.ts'
-import { endForsaken, perform } from '../jobs/perform.ts'
-import { afterSetBack } from '../jobs/queue.ts'
+import { afterSetBack } from '../queue/queue.ts'
+import { endForsaken, perform } from '../runs/perform.ts'
 import { onEnd, openServices, settingsOrExit } from './services.ts'
 
 const LOG_HEADS_MS = 3_600_000

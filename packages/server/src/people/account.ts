@@ -1,10 +1,10 @@
 import type { SessionsView } from '@axion/contract'
 import { z } from 'zod'
+import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from '../access/passwords.ts'
+import { requirePerson, SESSION_COOKIE } from '../access/sessions.ts'
 import { inPractice } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import type { App, EdgeServices } from '../services.ts'
-import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from './passwords.ts'
-import { requirePerson, SESSION_COOKIE } from './sessions.ts'
+import type { App, EdgeServices } from '../services/services.ts'
 
 const SESSION_SECONDS = 12 * 3600
 const SELDOM = { max: 10, timeWindow: '1 minute' } as const

@@ -1,11 +1,11 @@
 import { currency, locale, timeZone, type MembersView } from '@axion/contract'
 import { z } from 'zod'
-import type { App, Services } from '../services.ts'
+import { hashPassword, newPassword } from '../access/passwords.ts'
+import { entitiesOf, requirePerson, requirePractice, requireRole, ROLES } from '../access/sessions.ts'
+import { audit } from '../audit/audit.ts'
 import { changing, inEntity, inPractice, isDouble, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { audit } from '../audit/audit.ts'
-import { hashPassword, newPassword } from './passwords.ts'
-import { entitiesOf, requirePerson, requirePractice, requireRole, ROLES } from './sessions.ts'
+import type { App, Services } from '../services/services.ts'
 
 /** The legal entities somebody belongs to, the people of the practice, and who may do what. */
 export function peopleRoutes(app: App, { database, today }: Services): void {

@@ -1,5 +1,5 @@
 import { inEntity, type Database } from '../database/connection.ts'
-import type { Waits } from '../waits.ts'
+import type { Waits } from '../settings/waits.ts'
 
 /** So many attempts in a row without an answer, and nothing more is sent for a while. */
 const FAILURES_TO_OPEN = 5

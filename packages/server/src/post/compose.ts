@@ -16,8 +16,8 @@ import {
   type PostingKind,
 } from '@axion/core'
 import { dimensionId } from '../baseline/tables.ts'
-import type { HeldSystem } from '../connect/held.ts'
-import { externalIdOf, type SourceUnit } from '../tieout/units.ts'
+import { externalIdOf, type SourceUnit } from '../documents/units.ts'
+import type { HeldSystem } from '../setUp/held.ts'
 import { foretold } from './foretell.ts'
 import type { Remark } from './remark.ts'
 

@@ -1,13 +1,12 @@
 import type { BookingRequest, RemedyPreview } from '@axion/contract'
-import { absolute, formatAmount, groupBy, parseAmount, type Journal } from '@axion/core'
-import type { HeldSystem } from '../connect/held.ts'
+import { absolute, formatAmount, groupBy, parseAmount, type Journal, dayAfter } from '@axion/core'
 import { json, type Transaction } from '../database/connection.ts'
+import { standing } from '../documents/standing.ts'
+import { enter, move, OUTSET } from '../documents/states.ts'
+import { externalIdOf, externalStem, isCorrection, type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { groundsOf } from '../tieout/prove.ts'
-import { dayAfter } from '../tieout/periods.ts'
-import { standing } from '../tieout/standing.ts'
-import { externalIdOf, externalStem, isCorrection, type StoredEntry } from '../tieout/units.ts'
-import { enter, move, OUTSET } from './states.ts'
+import { groundsOf } from '../proof/prove.ts'
+import type { HeldSystem } from '../setUp/held.ts'
 
 /** One account's part of a correction: credit less debit, in minor units of the document's currency. */
 interface CorrectionLine {

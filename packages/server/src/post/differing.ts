@@ -1,11 +1,11 @@
 import type { BaselineIndex, Journal } from '@axion/core'
-import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
-import { familiesOf } from '../tieout/families.ts'
-import { groundsOf } from '../tieout/prove.ts'
-import { sourceUnit, type StoredDocument } from '../tieout/units.ts'
+import { familiesOf } from '../documents/families.ts'
+import { before, move } from '../documents/states.ts'
+import { sourceUnit, type StoredDocument } from '../documents/units.ts'
+import { groundsOf } from '../proof/prove.ts'
+import type { HeldSystem } from '../setUp/held.ts'
 import { composeBooking } from './compose.ts'
-import { before, move } from './states.ts'
 
 /** So many documents are composed at a time. */
 const SLICE = 2000

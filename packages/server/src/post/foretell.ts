@@ -17,7 +17,7 @@ import {
   type Journal,
   type LineToTax,
 } from '@axion/core'
-import type { Held, HeldSystem } from '../connect/held.ts'
+import type { Held, HeldSystem } from '../setUp/held.ts'
 import type { Remark } from './remark.ts'
 
 /** Codes of what a ledger would do otherwise. */

@@ -1,9 +1,9 @@
 import { say, type Code, type PostFilter, type PostRow, type PostState } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
+import { POST_STATE, states } from '../documents/states.ts'
 import type { Listed } from '../lists/list.ts'
 import type { Remark } from './remark.ts'
-import { POST_STATE, states } from './states.ts'
 
 /** A document of the month with its booking, and what it states in the base currency. */
 export interface PostRecord {

@@ -1,13 +1,13 @@
 import { decodeDocument } from '@axion/contract'
 import { groupBy, type BaselineIndex } from '@axion/core'
-import { recordBatch, type Step } from '../align/batches.ts'
-import { noteSetUp } from '../align/build.ts'
 import { audit } from '../audit/audit.ts'
 import { introduce } from '../baseline/revise.ts'
-import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
-import type { Grounds } from '../tieout/gather.ts'
-import type { StoredDocument } from '../tieout/units.ts'
+import type { StoredDocument } from '../documents/units.ts'
+import type { Grounds } from '../proof/gather.ts'
+import { noteSetUp } from '../setUp/clock.ts'
+import { loadHeld, type HeldSystem } from '../setUp/held.ts'
+import { type Step, recordBatch } from '../setUp/steps.ts'
 import type { Remark } from './remark.ts'
 
 /** An item that a document names and the baseline lacks, as a posting takes it in. */

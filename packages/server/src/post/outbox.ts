@@ -1,7 +1,7 @@
 import type { BookingRequest } from '@axion/contract'
 import type { Code } from '@axion/contract'
 import { inEntity, type Database, type Transaction } from '../database/connection.ts'
-import { GONE_THERE, move, NOBODY_SENDS, NO_REASON, OF_A_DOCUMENT, states } from './states.ts'
+import { GONE_THERE, move, NOBODY_SENDS, NO_REASON, OF_A_DOCUMENT, states } from '../documents/states.ts'
 
 /** A booking on its way out, held by one worker: only the holder of the lease's token may write what became of it. */
 export interface Leased {

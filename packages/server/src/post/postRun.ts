@@ -1,15 +1,15 @@
 import { setTimeout as pause } from 'node:timers/promises'
 import { unseal } from '../bridges/secrets.ts'
-import { connectedSystems } from '../connect/held.ts'
 import { changing, inEntity } from '../database/connection.ts'
+import { move } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun } from '../jobs/runs.ts'
-import type { Services } from '../services.ts'
+import type { Services } from '../services/services.ts'
+import { connectedSystems } from '../setUp/held.ts'
 import { circuitOf, noteAnswer } from './circuit.ts'
 import { backlog, BATCH, claim, holds, settle, type Settled } from './outbox.ts'
 import { attempt } from './send.ts'
 import { Uncertain } from './uncertain.ts'
-import { move } from './states.ts'
 
 const LONGEST_PAUSE_MS = 500
 

@@ -1,13 +1,13 @@
 import { say, type BookingState, type Foretold, type PostingPreview } from '@axion/contract'
 import { formatAmount, groupBy, type Facts } from '@axion/core'
-import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
+import { OF_A_DOCUMENT, states, VOIDED_THERE } from '../documents/states.ts'
+import type { StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import type { StoredDocument } from '../tieout/units.ts'
+import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 import { FORETOLD, FORETOLD_PREFIX } from './foretell.ts'
 import { compose } from './rehearse.ts'
 import type { Remark } from './remark.ts'
-import { OF_A_DOCUMENT, states, VOIDED_THERE } from './states.ts'
 
 /** SQL, of a booking `b`: it has a remark beside what is foretold, which has a list of its own. */
 const REMARKED = `exists (select from jsonb_array_elements(b.findings) f where not starts_with(f->>'code', '${FORETOLD_PREFIX}'))`

@@ -1,14 +1,14 @@
 import type { BookingState } from '@axion/contract'
 import { json, type Transaction } from '../database/connection.ts'
+import { familiesOf } from '../documents/families.ts'
+import { TAKEN_BACK } from '../documents/standing.ts'
+import { enter, LEFT_OUT, move, NO_REASON, states, VOIDED_THERE } from '../documents/states.ts'
+import { sourceUnit, type StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { familiesOf } from '../tieout/families.ts'
-import type { Grounds } from '../tieout/gather.ts'
-import { groundsOf, proveAll } from '../tieout/prove.ts'
-import { TAKEN_BACK } from '../tieout/standing.ts'
-import { sourceUnit, type StoredDocument } from '../tieout/units.ts'
+import type { Grounds } from '../proof/gather.ts'
+import { groundsOf, proveAll } from '../proof/prove.ts'
 import { composeBooking } from './compose.ts'
 import { newItemsOf, remarksOf, takeInItems, type NewItems } from './newItems.ts'
-import { enter, LEFT_OUT, move, NO_REASON, states, VOIDED_THERE } from './states.ts'
 
 /** Bookings that wait to be posted: what was withdrawn stays out until somebody asks for it. */
 const TO_POST: readonly BookingState[] = ['rehearsed', 'blocked', 'failed', 'changed']

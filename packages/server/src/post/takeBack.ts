@@ -1,11 +1,11 @@
 import type { BookingRequest } from '@axion/contract'
 import { formatAmount, parseAmount } from '@axion/core'
 import { json, type Transaction } from '../database/connection.ts'
+import { reversalIdOf, standing } from '../documents/standing.ts'
+import { enter, move, OUTSET } from '../documents/states.ts'
+import { externalStem, isCorrection, stemOf, type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { groundsOf } from '../tieout/prove.ts'
-import { reversalIdOf, standing } from '../tieout/standing.ts'
-import { externalStem, isCorrection, stemOf, type StoredEntry } from '../tieout/units.ts'
-import { enter, move, OUTSET } from './states.ts'
+import { groundsOf } from '../proof/prove.ts'
 
 /** A document whose bookings are to be taken back out of the ledger. */
 export interface TakenBack {

@@ -2,10 +2,10 @@ import { createHash } from 'node:crypto'
 import type { WithdrawPreview } from '@axion/contract'
 import { absolute, formatAmount, parseAmount } from '@axion/core'
 import { inOrder, type Transaction } from '../database/connection.ts'
+import { states } from '../documents/states.ts'
+import { isCorrection, type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { groundsOf } from '../tieout/prove.ts'
-import { isCorrection, type StoredEntry } from '../tieout/units.ts'
-import { states } from './states.ts'
+import { groundsOf } from '../proof/prove.ts'
 import { standingEntries, type TakenBack } from './takeBack.ts'
 
 interface Chosen extends TakenBack {

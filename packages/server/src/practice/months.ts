@@ -1,8 +1,8 @@
 import type { MonthsView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
 import { awaitedSystems } from '../connect/awaited.ts'
-import { connectedSystems } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
+import { connectedSystems } from '../setUp/held.ts'
 
 /** So many months back are offered though nothing stands in them. */
 const MONTHS_BACK = 3

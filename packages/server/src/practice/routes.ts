@@ -1,12 +1,12 @@
 import type { MonthsView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
 import { z } from 'zod'
-import { pathView } from '../connect/path.ts'
+import { monthParams, PERIOD } from '../access/month.ts'
+import { entitiesOf, requirePerson, requireRole } from '../access/sessions.ts'
 import { inEntity, inOrder } from '../database/connection.ts'
+import type { App, Services } from '../services/services.ts'
 import { monthsOfAll, monthsView } from './months.ts'
-import { entitiesOf, requirePerson, requireRole } from '../people/sessions.ts'
-import type { App, Services } from '../services.ts'
-import { PERIOD } from '../tieout/periods.ts'
+import { pathView } from './path.ts'
 
 /** The practice board, and an entity's months: every legal entity that somebody belongs to, each read in a transaction of its own. */
 export function practiceRoutes(app: App, { database, today }: Services): void {
@@ -17,6 +17,17 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
         monthsView(trx, entity.id, entity.currency, today(entity.timeZone)),
+      )
+    },
+  )
+
+  app.get(
+    '/api/entities/:entity/months/:month/path',
+    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (trx) =>
+        pathView(trx, entity.id, request.params.month, entity.currency),
       )
     },
   )

@@ -1,13 +1,12 @@
 import { sayCause, type CauseFacts, type CauseView, type Remedy } from '@axion/contract'
-import { formatAmount, formatPercent, type Assumption, type BaselineIndex } from '@axion/core'
+import { formatAmount, formatPercent, type Assumption, type BaselineIndex, lastDayOf } from '@axion/core'
 import { sameRemedy, setUpRemedyOf } from '../align/remedies.ts'
 import { loadBaseline } from '../baseline/load.ts'
-import { loadHeld, type HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
-import { lastDayOf } from './periods.ts'
-import { FIGURES, KEEPABLE, KEPT_OF } from './settle.ts'
-import { matterKey, type Matter } from './matter.ts'
-import type { Reproduced } from './weigh.ts'
+import { matterKey, type Matter } from '../proof/matter.ts'
+import { FIGURES, KEEPABLE, KEPT_OF } from '../proof/settle.ts'
+import type { Reproduced } from '../proof/weigh.ts'
+import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 
 interface CauseRow extends Trouble {
   readonly documents: string

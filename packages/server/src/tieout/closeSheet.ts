@@ -3,10 +3,10 @@ import { formatAmount, sum } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
-import { loadHeld } from '../connect/held.ts'
 import { inOrder, type Transaction } from '../database/connection.ts'
-import { keptSums } from './kept.ts'
+import { loadHeld } from '../setUp/held.ts'
 import { causesOf } from './causes.ts'
+import { keptSums } from './kept.ts'
 
 interface Row {
   readonly agency: string | null

@@ -3,11 +3,11 @@ import { formatAmount, parseAmount, sum } from '@axion/core'
 import { ensureAligned } from '../align/build.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import type { Transaction } from '../database/connection.ts'
+import { likePattern } from '../database/like.ts'
+import { SPECIAL_GROUP } from '../documents/specialLines.ts'
+import { POST_STATE } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
-import { POST_STATE } from '../post/states.ts'
 import { chainOf } from './chain/chain.ts'
-import { likePattern } from './periods.ts'
-import { SPECIAL_GROUP } from './specialLines.ts'
 
 interface MemberRow {
   readonly unit_id: string

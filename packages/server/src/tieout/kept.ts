@@ -3,7 +3,7 @@ import { formatAmount } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { FIGURES, gapsOf, KEEPABLE, KEPT_OF } from './settle.ts'
+import { FIGURES, gapsOf, KEEPABLE, KEPT_OF } from '../proof/settle.ts'
 
 /** A keeping that holds still: the figures are those that it was kept for. */
 const HOLDS = `k.figures = ${FIGURES} and ${KEEPABLE}`

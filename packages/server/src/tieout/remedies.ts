@@ -1,14 +1,14 @@
 import { createHash } from 'node:crypto'
 import type { Remedy, RemedyPreview } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
-import { audit } from '../audit/audit.ts'
 import { previewAlignment } from '../align/remedies.ts'
-import { loadHeld } from '../connect/held.ts'
+import { audit } from '../audit/audit.ts'
 import type { Transaction } from '../database/connection.ts'
+import { externalStem } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
 import { correctionsOf, inTotal } from '../post/correct.ts'
 import type { TakenBack } from '../post/takeBack.ts'
-import { externalStem } from './units.ts'
+import { loadHeld } from '../setUp/held.ts'
 
 interface UnitOfCause extends TakenBack {
   readonly unit_id: string

@@ -1,26 +1,24 @@
 import { parseSelector, Remedy, TieOutListQuery } from '@axion/contract'
 import { z } from 'zod'
+import { monthParams } from '../access/month.ts'
+import { requirePerson, requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
 import { changing, inEntity } from '../database/connection.ts'
-import { LISTED_BYTES } from '../lists/body.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
+import { LISTED_BYTES } from '../lists/body.ts'
 import { sendTables } from '../lists/sent.ts'
-import { requirePerson, requireRole } from '../people/sessions.ts'
-import type { App, Services } from '../services.ts'
+import { settleMonth } from '../proof/prove.ts'
+import type { App, Services } from '../services/services.ts'
 import { causeInWords } from './causes.ts'
 import { closeSheet } from './closeSheet.ts'
 import { evidence } from './evidence.ts'
 import { fullProof } from './fullProof.ts'
 import { keepDifferences, keptView, previewKeeping, reviewKept } from './kept.ts'
-import { PERIOD } from './periods.ts'
-import { settleMonth } from './prove.ts'
 import { previewRemedy } from './remedies.ts'
+import { TIE_OUT_HEADER, tieOut, tieOutCells } from './tieOut.ts'
 import { triedRemedies } from './tried.ts'
 import { tick, workList } from './workList.ts'
-import { TIE_OUT_HEADER, tieOut, tieOutCells } from './tieOut.ts'
-
-export const monthParams = z.object({ entity: z.string(), month: z.string().regex(PERIOD, 'is no month') })
 
 /** The close sheet, the tie-out, the evidence behind any amount, and mending a cause. */
 export function tieOutRoutes(app: App, { database, queue }: Services): void {

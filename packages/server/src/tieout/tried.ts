@@ -8,17 +8,17 @@ import {
   type TriedRemedy,
 } from '@axion/contract'
 import { loadBaseline } from '../baseline/load.ts'
-import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
+import { familiesOf } from '../documents/families.ts'
+import { sourceUnit, type StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
 import { composeBooking } from '../post/compose.ts'
 import { correctionsOf } from '../post/correct.ts'
 import { FORETOLD_PREFIX } from '../post/foretell.ts'
 import type { Remark } from '../post/remark.ts'
+import { groundsOf } from '../proof/prove.ts'
+import { loadHeld } from '../setUp/held.ts'
 import { causesOf } from './causes.ts'
-import { familiesOf } from './families.ts'
-import { groundsOf } from './prove.ts'
-import { sourceUnit, type StoredDocument } from './units.ts'
 
 interface Booked extends StoredDocument {
   readonly request: BookingRequest | null

@@ -2,9 +2,9 @@ import type { WorkList } from '@axion/contract'
 import { formatAmount, groupBy } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { loadBaseline } from '../baseline/load.ts'
-import { loadHeld } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { loadHeld } from '../setUp/held.ts'
 
 interface Row {
   readonly unit_id: string

@@ -173,15 +173,10 @@ describe('chaos', () => {
             voided.has(unit.split(':')[2] ?? '') ? 0 : 1,
           )
         }
-        const { unproved, unprovedNet, documents, rows } = await world.ok<TieOutView>(
-          'GET',
-          `${MONTH}/tie-out`,
-        )
-        expect([unproved, unprovedNet, documents], `${told}: ${JSON.stringify(rows)}`).toEqual([
-          '0.00',
-          '0.00',
-          0,
-        ])
+        const { awaits, notFresh, rows } = await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)
+        // What is edited is charged anew by billing's own rounding, which the register need not share: that is stated, and booked as stated.
+        const astray = rows.filter((row) => row.booked !== row.stated || !row.cause?.startsWith('stated: '))
+        expect([awaits, notFresh, astray], told).toEqual([[], [], []])
         note(seed, 'documents', String(times.size))
       } finally {
         await stage.close()

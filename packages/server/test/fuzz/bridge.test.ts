@@ -1,8 +1,8 @@
 import type { ServerResponse } from 'node:http'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { SETTINGS, source, type Source } from '../second/source.ts'
-import { makeWorld, untilEnded, type World } from '../world.ts'
 import { Workers } from '../workers.ts'
+import { makeWorld, untilEnded, type World } from '../world.ts'
 import { Requests } from './requests.ts'
 
 /**

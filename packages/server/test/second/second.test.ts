@@ -1,3 +1,4 @@
+import { checkBridge } from '@axion/conformance'
 import type {
   CloseView,
   Evidence,
@@ -7,9 +8,8 @@ import type {
   TieOutView,
   TriedRemedy,
 } from '@axion/contract'
-import { checkBridge } from '@axion/conformance'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { perform } from '../../src/jobs/perform.ts'
+import { perform } from '../../src/runs/perform.ts'
 import { makeWorld, type World } from '../world.ts'
 import { baseline, SORREL, startBusiness, TOKEN, type Business } from './business.ts'
 

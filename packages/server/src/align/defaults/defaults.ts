@@ -3,10 +3,10 @@ import { audit } from '../../audit/audit.ts'
 import { importTable, recordedAt } from '../../baseline/import.ts'
 import { loadBaseline } from '../../baseline/load.ts'
 import { DEFAULTS_ID } from '../../baseline/tables.ts'
-import { loadHeld } from '../../connect/held.ts'
 import type { Transaction } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
-import { noteSetUp } from '../build.ts'
+import { noteSetUp } from '../../setUp/clock.ts'
+import { loadHeld } from '../../setUp/held.ts'
 
 /** What new items and customers start with, and what a change of that leaves as it is (D1). */
 export async function defaultsView(trx: Transaction, entityId: string): Promise<DefaultsView> {

@@ -1,3 +1,4 @@
+import type { Account, SystemRole } from '@axion/contract'
 import {
   covers,
   POSTED_BY_AGENCY,
@@ -7,7 +8,6 @@ import {
   type PostingRule,
   type PostingScope,
 } from '@axion/core'
-import type { Account, SystemRole } from '@axion/contract'
 import { postingRuleId } from '../../baseline/tables.ts'
 import { STOCK_KINDS } from '../../connect/readiness.ts'
 import { Problem } from '../../faults/problem.ts'

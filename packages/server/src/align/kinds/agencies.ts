@@ -1,4 +1,4 @@
-import { compareAgency } from '../compare.ts'
+import { compareAgency } from '../../setUp/compare.ts'
 import type { KindOfSetUp } from './kind.ts'
 
 export const AGENCIES: KindOfSetUp = {

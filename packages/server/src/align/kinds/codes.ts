@@ -1,5 +1,5 @@
 import { groupBy, type BaselineIndex } from '@axion/core'
-import type { HeldSystem } from '../../connect/held.ts'
+import type { HeldSystem } from '../../setUp/held.ts'
 import type { KindOfSetUp } from './kind.ts'
 
 /** Item tax codes beside those that stand on a system's items. */

@@ -1,5 +1,5 @@
 import type { Dimension } from '@axion/contract'
-import type { Held, HeldSystem } from '../../connect/held.ts'
+import type { Held, HeldSystem } from '../../setUp/held.ts'
 import type { KindOfSetUp } from './kind.ts'
 
 /** Values of tracking dimensions; the ledger needs every one that is agreed. */

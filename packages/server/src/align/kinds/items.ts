@@ -1,7 +1,7 @@
-import { remembered, type BaselineIndex, type CodeTreatment } from '@axion/core'
-import type { Held, HeldSystem } from '../../connect/held.ts'
 import { NEW_ROW, type Item, type Remedy } from '@axion/contract'
-import { standsFor } from '../crosswalk.ts'
+import { remembered, type BaselineIndex, type CodeTreatment } from '@axion/core'
+import { standsFor } from '../../setUp/crosswalk.ts'
+import type { Held, HeldSystem } from '../../setUp/held.ts'
 import type { Found, Ground, KindOfSetUp, Row, Walked } from './kind.ts'
 
 export const ITEMS: KindOfSetUp = {

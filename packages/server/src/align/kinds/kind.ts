@@ -1,7 +1,7 @@
 import type { AlignKind, FindingCode, GridObject, LinkKind, Remedy, Resource } from '@axion/contract'
 import type { BaselineIndex, Facts } from '@axion/core'
-import type { HeldSystem } from '../../connect/held.ts'
-import type { Crosswalk } from '../crosswalk.ts'
+import type { Crosswalk } from '../../setUp/crosswalk.ts'
+import type { HeldSystem } from '../../setUp/held.ts'
 import type { Purposes } from '../purposes.ts'
 
 /** What a grid is worked out from. */

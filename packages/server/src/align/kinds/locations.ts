@@ -1,7 +1,7 @@
 import type { Location } from '@axion/contract'
 import { describe, placeOf, type Address, type BaselineIndex } from '@axion/core'
 import { canonical } from '../../database/connection.ts'
-import type { Held, HeldSystem } from '../../connect/held.ts'
+import type { Held, HeldSystem } from '../../setUp/held.ts'
 import type { Found, KindOfSetUp } from './kind.ts'
 
 /** Outlets and warehouses: where they are, by which clock their day ends, and which jurisdictions that puts their sales in. */

@@ -1,6 +1,6 @@
 import type { PaymentMethod } from '@axion/contract'
 import { covers } from '@axion/core'
-import type { Held, HeldSystem } from '../../connect/held.ts'
+import type { Held, HeldSystem } from '../../setUp/held.ts'
 import type { Found, KindOfSetUp } from './kind.ts'
 
 /** Payment methods beside those of tills, shops, processors and purchasing. */

@@ -1,6 +1,6 @@
-import { foldName, groupBy, remembered, type Certificate } from '@axion/core'
 import { NEW_ROW, type Party } from '@axion/contract'
-import type { Held, HeldSystem } from '../../connect/held.ts'
+import { foldName, groupBy, remembered, type Certificate } from '@axion/core'
+import type { Held, HeldSystem } from '../../setUp/held.ts'
 import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
 
 /** So many days before its end a certificate is about to expire. */

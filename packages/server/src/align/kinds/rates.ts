@@ -1,6 +1,6 @@
 import type { TaxRate } from '@axion/contract'
 import { covers, formatPercent, parsePercent, type CombinedRate } from '@axion/core'
-import { compareRate, ownPerUnit, sayTotal, totalOf, type ComparedRate } from '../compare.ts'
+import { compareRate, ownPerUnit, sayTotal, totalOf, type ComparedRate } from '../../setUp/compare.ts'
 import type { Found, Ground, KindOfSetUp, Walked } from './kind.ts'
 
 const SHIP_ANYWHERE: readonly string[] = ['ledger', 'billing']

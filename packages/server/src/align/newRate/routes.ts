@@ -1,8 +1,8 @@
 import { NewRate } from '@axion/contract'
+import { monthParams } from '../../access/month.ts'
+import { requirePerson, requireRole } from '../../access/sessions.ts'
 import { changing, inEntity } from '../../database/connection.ts'
-import { requirePerson, requireRole } from '../../people/sessions.ts'
-import type { App, Services } from '../../services.ts'
-import { monthParams } from '../../tieout/routes.ts'
+import type { App, Services } from '../../services/services.ts'
 import { keepNewRate, newRateGround } from './newRate.ts'
 
 /** A rate with its place, agency, account and registration, entered at once. */

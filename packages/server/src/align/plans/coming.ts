@@ -1,6 +1,6 @@
 import { percentOf, type TaxRate } from '@axion/contract'
-import { formatPercent, type CombinedRate } from '@axion/core'
-import { compareRate, perUnitText } from '../compare.ts'
+import { formatPercent, type CombinedRate, dayBefore } from '@axion/core'
+import { compareRate, perUnitText } from '../../setUp/compare.ts'
 import type { Ground, Walked } from '../kinds/index.ts'
 
 type Components = NonNullable<TaxRate['components']>
@@ -91,8 +91,4 @@ function inserted(
     { ...before, percent, from: day, to },
     ...shifted.slice(at + 1),
   ]
-}
-
-function dayBefore(day: string): string {
-  return new Date(Date.parse(`${day}T00:00:00Z`) - 86_400_000).toISOString().slice(0, 10)
 }

@@ -1,10 +1,10 @@
 import { percentOf, type AlignKind, type SetUpRemedy, type SetUpTaken } from '@axion/contract'
 import { formatPercent, type BaselineIndex, type CombinedRate } from '@axion/core'
 import { Problem } from '../../faults/problem.ts'
-import { perUnitText } from '../compare.ts'
-import { standsFor } from '../crosswalk.ts'
-import { KINDS, type Ground, type Walked } from '../kinds/index.ts'
+import { perUnitText } from '../../setUp/compare.ts'
+import { standsFor } from '../../setUp/crosswalk.ts'
 import { accountFor } from '../kinds/accounts.ts'
+import { KINDS, type Ground, type Walked } from '../kinds/index.ts'
 import { inWords, planned, type Plan } from './plan.ts'
 
 type Creation = Extract<SetUpRemedy, { readonly kind: 'create' }>

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { RemedyPreview, SetUpTaken } from '@axion/contract'
 import type { Revision } from '../../baseline/revise.ts'
-import type { HeldSystem } from '../../connect/held.ts'
+import type { HeldSystem } from '../../setUp/held.ts'
 import type { LinkRequest } from '../links.ts'
 
 /** What carrying out a remedy comes to: fields sent to one object of a system, an object made there, or changes of the baseline. */

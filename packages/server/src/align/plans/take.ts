@@ -1,15 +1,15 @@
 import type { BaselineRemedy, RemedyPreview } from '@axion/contract'
 import { covers, formatPercent, type BaselineIndex } from '@axion/core'
-import { dimensionId, postingRuleId } from '../../baseline/tables.ts'
 import type { Revision } from '../../baseline/revise.ts'
+import { dimensionId, postingRuleId } from '../../baseline/tables.ts'
 import { Problem } from '../../faults/problem.ts'
-import { compareAgency, compareRate } from '../compare.ts'
-import { standsFor } from '../crosswalk.ts'
-import { KINDS, type Ground, type Walked } from '../kinds/index.ts'
+import { compareAgency, compareRate } from '../../setUp/compare.ts'
+import { standsFor } from '../../setUp/crosswalk.ts'
 import { fits, nameOf, ruleOf } from '../kinds/accounts.ts'
+import { KINDS, type Ground, type Walked } from '../kinds/index.ts'
 import { codeOf } from '../kinds/items.ts'
-import { introductionOf } from './takeIn.ts'
 import { inWords, planned, type Plan } from './plan.ts'
+import { introductionOf } from './takeIn.ts'
 
 /** What taking a system's values, or an object that only it has, would change in the baseline. */
 export function takingOf(ground: Ground, month: string, remedy: BaselineRemedy): Plan {

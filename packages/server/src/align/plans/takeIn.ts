@@ -1,7 +1,7 @@
 import type { BaselineRemedy } from '@axion/contract'
 import { formatPercent, parsePercent, sum } from '@axion/core'
-import { dimensionId } from '../../baseline/tables.ts'
 import type { Revision } from '../../baseline/revise.ts'
+import { dimensionId } from '../../baseline/tables.ts'
 import { Problem } from '../../faults/problem.ts'
 import { KINDS, type Ground, type Walked } from '../kinds/index.ts'
 import { codeOf } from '../kinds/items.ts'

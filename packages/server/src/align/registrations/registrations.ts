@@ -4,16 +4,15 @@ import {
   type RegistrationsView,
   type ThresholdDraft,
 } from '@axion/contract'
-import { covers, formatAmount } from '@axion/core'
+import { covers, formatAmount, lastDayOf } from '@axion/core'
 import { audit } from '../../audit/audit.ts'
 import { importTable, recordedAt, requireReferences } from '../../baseline/import.ts'
 import { readBaseline } from '../../baseline/read.ts'
 import { rowsOf } from '../../baseline/tables.ts'
 import type { Transaction } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
-import { lastDayOf } from '../../tieout/periods.ts'
-import { proveAll } from '../../tieout/prove.ts'
-import { noteSetUp } from '../build.ts'
+import { proveAll } from '../../proof/prove.ts'
+import { noteSetUp } from '../../setUp/clock.ts'
 
 /** Registrations and thresholds as they stand, beside the tax that the month's sources charged for each agency. */
 export async function registrationsView(

@@ -1,9 +1,9 @@
 import { RegistrationsRequest, ThresholdsRequest } from '@axion/contract'
 import { z } from 'zod'
+import { monthParams } from '../../access/month.ts'
+import { requireRole } from '../../access/sessions.ts'
 import { changing, inEntity } from '../../database/connection.ts'
-import { requireRole } from '../../people/sessions.ts'
-import type { App, Services } from '../../services.ts'
-import { monthParams } from '../../tieout/routes.ts'
+import type { App, Services } from '../../services/services.ts'
 import { keepRegistrations, keepThresholds, registrationsView } from './registrations.ts'
 
 const about = monthParams.extend({ id: z.string().min(1).max(60) })

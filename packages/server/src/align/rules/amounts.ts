@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto'
 import { FINDINGS, SEVERITIES, type FindingCode, type SpecialLine } from '@axion/contract'
 import type { Facts } from '@axion/core'
-import { loadHeld } from '../../connect/held.ts'
 import { insertRows, type Transaction } from '../../database/connection.ts'
-import { SPECIAL_GROUP } from '../../tieout/specialLines.ts'
+import { SPECIAL_GROUP } from '../../documents/specialLines.ts'
+import { loadHeld } from '../../setUp/held.ts'
 
 /** Lines alike of a month that are no item of the catalogue (C3): of one system, with one wording. */
 export interface AmountGroup {

@@ -1,8 +1,8 @@
 import type { Account, BaselineImport } from '@axion/contract'
 import type { PostingKind } from '@axion/core'
 import { requireReferences } from '../../baseline/import.ts'
-import type { HeldSystem } from '../../connect/held.ts'
 import { Problem } from '../../faults/problem.ts'
+import type { HeldSystem } from '../../setUp/held.ts'
 import type { Purposes } from '../purposes.ts'
 
 /** What a line may be booked to: revenue, a cost that is handed on, or what is owed for it. What tax is posted to is for tax alone. */

@@ -11,19 +11,19 @@ import {
   type LineRule,
   type TaxDocument,
 } from '@axion/core'
-import { differingBookings } from '../../post/differing.ts'
-import type { HeldSystem } from '../../connect/held.ts'
 import { json, type Transaction } from '../../database/connection.ts'
-import { documentOfRecord, recordFamilies, recordUnitId, type RecordRow } from '../../tieout/records.ts'
-import { familiesOf, type Families } from '../../tieout/families.ts'
-import { groundsOf } from '../../tieout/prove.ts'
+import { familiesOf, type Families } from '../../documents/families.ts'
 import {
   inBaseCurrency,
   sourceUnit,
   taxDocumentOf,
   type SourceUnit,
   type StoredDocument,
-} from '../../tieout/units.ts'
+} from '../../documents/units.ts'
+import { differingBookings } from '../../post/differing.ts'
+import { groundsOf } from '../../proof/prove.ts'
+import { documentOfRecord, recordFamilies, recordUnitId, type RecordRow } from '../../proof/records.ts'
+import type { HeldSystem } from '../../setUp/held.ts'
 
 const SLICE = 2000
 const NAMED = 50

@@ -1,5 +1,5 @@
 import { formatAmount, parseAmount, roleOfLines, sum } from '@axion/core'
-import { bookedAccounts, bookedUnit, entryOf } from '../units.ts'
+import { bookedAccounts, bookedUnit, entryOf } from '../../documents/units.ts'
 import { NET_ROLES, owed, twoSided, type Open, type Parts, type Thread } from './parts.ts'
 
 interface EntryLine {

@@ -1,15 +1,21 @@
 import type { ChainLink, Evidence, Selector } from '@axion/contract'
 import { formatAmount, parseAmount } from '@axion/core'
-import type { HeldSystem } from '../../connect/held.ts'
 import type { Transaction } from '../../database/connection.ts'
+import { familiesOf } from '../../documents/families.ts'
+import {
+  externalStem,
+  sourceUnit,
+  stemOf,
+  type StoredDocument,
+  type StoredEntry,
+} from '../../documents/units.ts'
 import { Problem } from '../../faults/problem.ts'
+import { olderRecord } from '../../proof/flaws.ts'
+import { matterKey } from '../../proof/matter.ts'
+import { groundsOf } from '../../proof/prove.ts'
+import { recordOf } from '../../proof/records.ts'
+import type { HeldSystem } from '../../setUp/held.ts'
 import { causeFacts, type Trouble } from '../causes.ts'
-import { olderRecord } from '../flaws.ts'
-import { familiesOf } from '../families.ts'
-import { matterKey } from '../matter.ts'
-import { recordOf } from '../records.ts'
-import { groundsOf } from '../prove.ts'
-import { externalStem, sourceUnit, stemOf, type StoredDocument, type StoredEntry } from '../units.ts'
 import { accountLink, ledgerLink } from './books.ts'
 import { type Open, type Parts, type Thread, type UnitRow } from './parts.ts'
 import { bookingLink, determinationLink, sourceLink } from './source.ts'

@@ -1,7 +1,7 @@
 import type { ChainLine, ChainLink } from '@axion/contract'
 import { formatAmount, sum, type BaselineIndex, type Journal } from '@axion/core'
-import type { HeldSystem } from '../../connect/held.ts'
-import { type SourceUnit, type StoredEntry } from '../units.ts'
+import { type SourceUnit, type StoredEntry } from '../../documents/units.ts'
+import type { HeldSystem } from '../../setUp/held.ts'
 import type { Trouble } from '../causes.ts'
 
 export interface UnitRow extends Omit<Trouble, 'cause' | 'headline'> {

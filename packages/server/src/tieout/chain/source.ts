@@ -8,7 +8,7 @@ import {
   type BaselineIndex,
   type TaxRow,
 } from '@axion/core'
-import { type SourceUnit } from '../units.ts'
+import { type SourceUnit } from '../../documents/units.ts'
 import {
   isUnread,
   NET_ROLES,

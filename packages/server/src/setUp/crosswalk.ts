@@ -11,7 +11,7 @@ import {
   type Proposal,
 } from '@axion/core'
 import { dimensionId } from '../baseline/tables.ts'
-import type { HeldSystem } from '../connect/held.ts'
+import type { HeldSystem } from './held.ts'
 
 /** What a system's object stands for: by a link that somebody accepted, by bearing its code, or by a proposal from evidence. */
 export interface Standing {

@@ -6,11 +6,11 @@ import type {
   RawServerDefault,
 } from 'fastify'
 import type { ZodTypeProvider } from 'fastify-type-provider-zod'
-import type { Bridges } from './bridges/client.ts'
-import type { Database } from './database/connection.ts'
-import type { Reading } from './reading/pool.ts'
-import type { Queue } from './jobs/queue.ts'
-import type { Settings } from './settings.ts'
+import type { Bridges } from '../bridges/client.ts'
+import type { Database } from '../database/connection.ts'
+import type { Queue } from '../queue/queue.ts'
+import type { Reading } from '../reading/pool.ts'
+import type { Settings } from '../settings/settings.ts'
 
 /** What routes and runs work with. */
 export interface Services {

@@ -1,14 +1,14 @@
 import type { SourceDocument } from '@axion/contract'
 import { absolute, amountInBase, combinedRatesOf, groupBy, recoverableTax, sum } from '@axion/core'
-import type { Crosswalk } from '../align/crosswalk.ts'
-import type { Departing } from '../align/departing.ts'
-import { stakesOf } from '../align/stake.ts'
-import type { HeldSystem } from '../connect/held.ts'
 import { insertRows, type Transaction } from '../database/connection.ts'
-import type { Family } from './families.ts'
+import type { Family } from '../documents/families.ts'
+import { specialLinesOf } from '../documents/specialLines.ts'
+import { inBaseCurrency, sourceUnit, type SourceUnit, type StoredDocument } from '../documents/units.ts'
+import type { Crosswalk } from '../setUp/crosswalk.ts'
+import type { Departing } from '../setUp/departing.ts'
+import type { HeldSystem } from '../setUp/held.ts'
+import { stakesOf } from '../setUp/stake.ts'
 import type { Grounds, Touched } from './gather.ts'
-import { specialLinesOf } from './specialLines.ts'
-import { inBaseCurrency, sourceUnit, type SourceUnit, type StoredDocument } from './units.ts'
 
 const SLICE = 5000
 

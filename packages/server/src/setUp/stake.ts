@@ -1,3 +1,4 @@
+import type { LinkKind } from '@axion/contract'
 import {
   absolute,
   sum,
@@ -13,11 +14,10 @@ import {
   type MinorUnits,
   type TaxDocument,
 } from '@axion/core'
-import type { LinkKind } from '@axion/contract'
-import type { HeldSystem } from '../connect/held.ts'
 import { compareAgency, compareRate, departingPercents } from './compare.ts'
 import type { Crosswalk } from './crosswalk.ts'
 import { keyOf, type Departing } from './departing.ts'
+import type { HeldSystem } from './held.ts'
 
 export interface Stake {
   readonly findingKey: string

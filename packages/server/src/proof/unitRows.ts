@@ -14,10 +14,10 @@ import {
   type VoiceFacts,
 } from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
+import { specialLinesOf } from '../documents/specialLines.ts'
+import { inBaseCurrency, type SourceUnit } from '../documents/units.ts'
 import type { Grounds, Unit } from './gather.ts'
 import { matterOf, undecidedNet } from './matter.ts'
-import { specialLinesOf } from './specialLines.ts'
-import { inBaseCurrency, type SourceUnit } from './units.ts'
 
 type InBase = ReturnType<typeof inBaseCurrency>
 

@@ -1,7 +1,7 @@
-import { absolute, leavesOpen, netGaps, sum, type Facts, type FaultCode, type VoiceFacts } from '@axion/core'
 import type { Code } from '@axion/contract'
+import { absolute, leavesOpen, netGaps, sum, type Facts, type FaultCode, type VoiceFacts } from '@axion/core'
+import type { SourceUnit } from '../documents/units.ts'
 import type { Unit } from './gather.ts'
-import type { SourceUnit } from './units.ts'
 
 /** What a unit's trouble is beside its tax, as it is kept with it. */
 export type Matter =

@@ -31,7 +31,7 @@ import {
   type TaxDocument,
   type VoiceFacts,
 } from '@axion/core'
-import type { HeldSystem } from '../connect/held.ts'
+import type { HeldSystem } from '../setUp/held.ts'
 import type { Family } from './families.ts'
 
 export interface StoredDocument {

@@ -16,12 +16,12 @@ import {
   type Explanation,
   type UnprovedMember,
   type Verdict,
+  lastDayOf,
 } from '@axion/core'
 import { insertRows, json, type Transaction } from '../database/connection.ts'
-import { matterKey, undecidedNet, type Matter } from './matter.ts'
-import { departuresOf } from './departures.ts'
+import { departuresOf } from '../setUp/departures.ts'
 import type { Grounds, Unit } from './gather.ts'
-import { lastDayOf } from './periods.ts'
+import { matterKey, undecidedNet, type Matter } from './matter.ts'
 
 /** An explanation of what one voice says; stated and booked are diagnosed apart. */
 export interface Reproduced {

@@ -1,13 +1,13 @@
 import type { PathView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { findingsOfMonth, stakeOfMonth } from '../align/grid.ts'
+import { awaitedSystems } from '../connect/awaited.ts'
+import { limitsOf, notFresh } from '../connect/fresh.ts'
+import { CHECKS } from '../connect/readiness.ts'
 import type { Transaction } from '../database/connection.ts'
-import { LEFT_OUT, states } from '../post/states.ts'
+import { LEFT_OUT, states } from '../documents/states.ts'
 import { currentRun } from '../jobs/routes.ts'
-import { awaitedSystems } from './awaited.ts'
-import { limitsOf, notFresh } from './fresh.ts'
-import { connectedSystems } from './held.ts'
-import { CHECKS } from './readiness.ts'
+import { connectedSystems } from '../setUp/held.ts'
 
 /** What waits at each stage of a month: the path across the top, and a row of the practice board. */
 export async function pathView(

@@ -1,3 +1,4 @@
+import { percentOf, type Agency, type TaxRate } from '@axion/contract'
 import {
   combinedPercent,
   covers,
@@ -10,8 +11,7 @@ import {
   type RateComponent,
   type Ratio,
 } from '@axion/core'
-import { percentOf, type Agency, type TaxRate } from '@axion/contract'
-import type { HeldSystem } from '../connect/held.ts'
+import type { HeldSystem } from './held.ts'
 
 /** One component of a combined rate beside what the system holds; null where it holds none. */
 export interface ComparedComponent extends RateComponent {

@@ -1,8 +1,6 @@
 import {
-  BASELINE_SHEETS,
   guessMapping,
   mappingProblem,
-  SYSTEM_SHEETS,
   type BaselineSheet,
   type ImportChanges,
   type Mapping,
@@ -10,45 +8,41 @@ import {
   type Change,
 } from '@axion/contract'
 import { Fault } from '@axion/core'
-import { noteSetUp } from '../align/build.ts'
 import { audit } from '../audit/audit.ts'
 import { importBaseline, recordedAt } from '../baseline/import.ts'
-import { recordBatch } from '../align/batches.ts'
 import { readBaseline } from '../baseline/read.ts'
-import { connectedSystems } from '../connect/held.ts'
 import { lastOf, takeResource, type PullCount } from '../connect/take.ts'
-import { proveTouched } from '../connect/pullRun.ts'
 import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import {
+  baselineRows,
+  changesBetween,
+  heldFrom,
+  heldOf,
+  withRows,
+  type ImportMode,
+} from '../files/changes.ts'
+import {
+  BASELINE,
+  goodRows,
+  judgeRows,
+  keepRows,
+  sheetOf,
+  SLICE,
+  type StagedSheet,
+} from '../files/importRows.ts'
+import { type ImportRow, headerKey, mappingKey, sheetTitles } from '../files/imports.ts'
+import { tablesOf } from '../files/tables.ts'
 import { Cancelled } from '../jobs/ending.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
-import type { Services } from '../services.ts'
-import { proveAll } from '../tieout/prove.ts'
-import { baselineRows, changesBetween, heldFrom, heldOf, withRows, type ImportMode } from './changes.ts'
-import { BASELINE, goodRows, judgeRows, keepRows, sheetOf, SLICE, type StagedSheet } from './importRows.ts'
-import { tablesOf } from './tables.ts'
+import { proveAll } from '../proof/prove.ts'
+import type { Services } from '../services/services.ts'
+import { noteSetUp } from '../setUp/clock.ts'
+import { connectedSystems } from '../setUp/held.ts'
+import { recordBatch } from '../setUp/steps.ts'
+import { proveTouched } from './pull.ts'
 
 type ImportRun = RunRow<'import'>
-
-export interface ImportRow {
-  readonly import_id: string
-  readonly target: string
-  readonly sheet: string | null
-  readonly file_name: string
-  readonly content: Buffer | null
-  readonly state: 'opening' | 'mapping' | 'reading' | 'read' | 'applying' | 'applied' | 'cancelled' | 'failed'
-  readonly sheets: readonly StagedSheet[]
-  readonly total: number
-  readonly bad: number
-  readonly report: {
-    readonly whole?: ImportChanges
-    readonly part?: ImportChanges
-    readonly problem?: { readonly says: string; readonly mend: string }
-  }
-  readonly mode: ImportMode | null
-  readonly person: string
-  readonly at: Date
-}
 
 /**
  * One phase of an import: opening the file, reading its rows by the mapping, or taking them. Each is one transaction; a cancel in
@@ -171,18 +165,6 @@ function keyByTitle(target: string, name: string): string | null {
     sheetTitles(target).find(({ title }) => title.toLowerCase() === name.trim().toLowerCase())?.key ?? null
   )
 }
-
-/** The sheets that a target may have, with their titles. */
-export function sheetTitles(target: string): readonly { readonly key: string; readonly title: string }[] {
-  return Object.entries(target === BASELINE ? BASELINE_SHEETS : SYSTEM_SHEETS).map(([key, { title }]) => ({
-    key,
-    title,
-  }))
-}
-
-export const mappingKey = (target: string, sheet: string): string =>
-  `${target === BASELINE ? BASELINE : 'system'}/${sheet}`
-export const headerKey = (header: readonly string[]): string => header.join('\t').slice(0, 2000)
 
 /** Checks every row, and works out what taking them would change. The mapping is remembered by the file's header. */
 async function read({ trx, entityId, run, row, checkpoint }: Phase): Promise<void> {

@@ -1,6 +1,6 @@
 import PgBoss from 'pg-boss'
 import type { Database, Transaction } from '../database/connection.ts'
-import type { Waits } from '../waits.ts'
+import type { Waits } from '../settings/waits.ts'
 
 export const RUN_QUEUE = 'run'
 /** A job is one slice of a run. A worker that dies is noticed when the slice expires, and the slice is given out again. */

@@ -1,21 +1,21 @@
-import { undo } from '../align/batches.ts'
-import { bulk } from '../align/bulk.ts'
-import { importFile } from '../files/importRun.ts'
-import { mend } from '../tieout/mendRun.ts'
-import { proveAll } from '../tieout/prove.ts'
-import { recheck } from '../connect/checks.ts'
-import { pullAndProve, type PullReport } from '../connect/pullRun.ts'
-import { acting, changing, inEntity, json } from '../database/connection.ts'
-import { Problem } from '../faults/problem.ts'
 import { say } from '@axion/contract'
-import { compose, documentsToCompose } from '../post/rehearse.ts'
-import { sendOutbox } from '../post/postRun.ts'
-import { releaseAbandoned } from '../post/states.ts'
-import type { Services } from '../services.ts'
+import { undo } from '../align/batches.ts'
+import { recheck } from '../connect/checks.ts'
+import { acting, changing, inEntity, json } from '../database/connection.ts'
+import { releaseAbandoned } from '../documents/states.ts'
 import { passes } from '../faults/errors.ts'
-import { Cancelled, reasonOf, TurnOver } from './ending.ts'
-import { RUN_QUEUE, type RunJob } from './queue.ts'
-import { noteRun, readRun, type RunRow } from './runs.ts'
+import { Problem } from '../faults/problem.ts'
+import { Cancelled, reasonOf, TurnOver } from '../jobs/ending.ts'
+import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
+import { sendOutbox } from '../post/postRun.ts'
+import { compose, documentsToCompose } from '../post/rehearse.ts'
+import { proveAll } from '../proof/prove.ts'
+import { RUN_QUEUE, type RunJob } from '../queue/queue.ts'
+import type { Services } from '../services/services.ts'
+import { bulkAndPull } from './bulk.ts'
+import { importFile } from './import.ts'
+import { mend } from './mend.ts'
+import { pullAndProve, type PullReport } from './pull.ts'
 
 /** `unread`: all was done that could be, and a system could not be read. */
 type Ending = 'finished' | 'unread' | 'waiting' | 'cancelled'
@@ -149,7 +149,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     return 'finished'
   }
   if (is('mend', run)) return mend(services, entityId, run)
-  if (is('bulk', run)) return bulk(services, entityId, run)
+  if (is('bulk', run)) return bulkAndPull(services, entityId, run)
   if (is('import', run)) return importFile(services, entityId, run)
   if (is('undo', run)) {
     const { month, batchId } = run.payload

@@ -1,6 +1,6 @@
 import { parsePercent, type Assumption, type BaselineIndex } from '@axion/core'
-import { compareRate } from '../align/compare.ts'
-import type { HeldSystem } from '../connect/held.ts'
+import { compareRate } from './compare.ts'
+import type { HeldSystem } from './held.ts'
 
 /**
  * Every assumption that the systems' snapshots give rise to (K10): the percent of each component of a linked rate that differs from the baseline's,

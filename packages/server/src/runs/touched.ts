@@ -1,9 +1,9 @@
-import { groupBy } from '@axion/core'
 import type { Item, JournalEntry } from '@axion/contract'
+import { groupBy } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import type { Touched } from '../tieout/gather.ts'
-import { monthsOf } from '../tieout/prove.ts'
-import { externalStem, stemOf } from '../tieout/units.ts'
+import { externalStem, stemOf } from '../documents/units.ts'
+import type { Touched } from '../proof/gather.ts'
+import { monthsOf } from '../proof/prove.ts'
 
 interface ChangeRow {
   readonly system_id: string

@@ -1,10 +1,8 @@
 import type { BookingState } from '@axion/contract'
 import { groupBy, together, type BaselineIndex, type MissingWhy, type VoiceFacts } from '@axion/core'
-import type { HeldSystem } from '../connect/held.ts'
 import type { Transaction } from '../database/connection.ts'
-import { familiesOf } from './families.ts'
-import { strangersIn, unreadBehind, type Flaw } from './flaws.ts'
-import { isMain, isReversal, standing as standingOf } from './standing.ts'
+import { familiesOf } from '../documents/families.ts'
+import { isMain, isReversal, standing as standingOf } from '../documents/standing.ts'
 import {
   bookedAccounts,
   bookedUnit,
@@ -16,7 +14,9 @@ import {
   type SourceUnit,
   type StoredDocument,
   type StoredEntry,
-} from './units.ts'
+} from '../documents/units.ts'
+import type { HeldSystem } from '../setUp/held.ts'
+import { strangersIn, unreadBehind, type Flaw } from './flaws.ts'
 
 /** A tie unit as it stands: a source document with its bookings, or a booking that no source has. */
 export interface Unit {

@@ -1,11 +1,11 @@
-import { groupBy, type Facet, type Finding } from '@axion/core'
 import type { Code } from '@axion/contract'
-import type { HeldSystem } from '../connect/held.ts'
-import type { UnreadValue } from '../connect/unread.ts'
+import { groupBy, type Facet, type Finding } from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
+import { externalStem, stemOf, type StoredDocument, type StoredEntry } from '../documents/units.ts'
+import type { UnreadValue } from '../documents/unread.ts'
+import type { HeldSystem } from '../setUp/held.ts'
 import type { Grounds, Touched } from './gather.ts'
 import { matterKey, type Matter } from './matter.ts'
-import { externalStem, stemOf, type StoredDocument, type StoredEntry } from './units.ts'
 
 /** What bars a proof though the amounts may agree, with the facet that it shows as. */
 export interface Flaw {
