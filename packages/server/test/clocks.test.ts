@@ -127,19 +127,46 @@ it('a worker is alive only where it was heard of about now', async () => {
 })
 
 describe('how long nobody can be sending a booking any more', () => {
-  const leased = (since: Date | null): Leased =>
-    ({ external_id: 'e/b/d/invoice', revision: 1, action: 'book', uncertain_since: since }) as Leased
-  it('is counted from when this process met it or ended its own attempt, whatever any clock says', () => {
-    let now = 5000
-    const uncertain = new Uncertain(() => now)
-    expect(uncertain.quietForSeconds('larkspur', leased(null), 10)).toBe(null)
-    const old = leased(new Date(0))
-    expect(uncertain.quietForSeconds('larkspur', old, 10)).toBe(-10)
+  let now: number
+  let uncertain: Uncertain
+  beforeEach(() => {
+    now = 5000
+    uncertain = new Uncertain(() => now)
+  })
+  const at = (attempts: number, since: Date | null = new Date(0)): Leased =>
+    ({
+      external_id: 'e/b/d/invoice',
+      revision: 1,
+      action: 'book',
+      uncertain_since: since,
+      attempts,
+    }) as Leased
+  const quiet = (booking: Leased): number | null => uncertain.quietForSeconds('larkspur', booking, 10)
+
+  it('is counted from when this process met it, with the time that another may still be at it, whatever any clock says', () => {
+    expect([quiet(at(1, null)), quiet(at(2))]).toEqual([null, -10])
     now += 12_000
-    expect(uncertain.quietForSeconds('larkspur', old, 10)).toBe(2)
-    uncertain.ended('larkspur', old)
-    expect(uncertain.quietForSeconds('larkspur', old, 10)).toBe(0)
-    uncertain.forget('larkspur', old)
-    expect(uncertain.quietForSeconds('larkspur', old, 10)).toBe(-10)
+    expect(quiet(at(3))).toBe(2)
+  })
+
+  it('is counted anew from each attempt of its own that had no answer', () => {
+    uncertain.unanswered('larkspur', at(1))
+    now += 6000
+    expect(quiet(at(2))).toBe(6)
+    uncertain.unanswered('larkspur', at(2))
+    now += 1000
+    expect(quiet(at(3))).toBe(1)
+  })
+
+  it('is not known where somebody else had it in between', () => {
+    uncertain.unanswered('larkspur', at(1))
+    now += 60_000
+    expect(quiet(at(3))).toBe(-10)
+  })
+
+  it('is forgotten once what became of it is known', () => {
+    uncertain.unanswered('larkspur', at(1))
+    now += 60_000
+    expect([quiet(at(2, null)), quiet(at(3))]).toEqual([null, -10])
   })
 })

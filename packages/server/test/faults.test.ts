@@ -93,6 +93,19 @@ describe('whatever goes wrong while posting, each document is in the ledger once
     },
   )
 
+  it('waits for a late commit of each attempt that had no answer, not of the first alone', async () => {
+    const [document] = documents.slice(40)
+    // It commits long after the timeout, and within the time that the ledger names.
+    await world.ledgerSql(`insert into setting values ('slowSeconds', '6')`)
+    await fault('keys-ignored', -1)
+    await fault('lost-before-commit', 1)
+    await fault('slow', 2)
+    await world.run('/post/runs', { units: [document?.unit] })
+    await fault('keys-ignored', 0)
+    await world.ledgerSql(`delete from setting where name = 'slowSeconds'`)
+    expect((await timesBooked(world)).get(document?.externalId ?? '')).toBe(1)
+  })
+
   it('opens a circuit to a ledger that does not answer, and closes it when it does', async () => {
     const circuit = async (): Promise<{ circuit_failures: number; circuit_until: Date | null }> =>
       inEntity(world.services.database, 'larkspur', (trx) =>

@@ -104,7 +104,7 @@ describe('an attempt at a booking', () => {
       { kind: 'done', body: 'thanks', revision: '' },
       {},
       'waiting',
-      { uncertain: true },
+      { uncertain: true, unanswered: true },
     ],
     [
       'fails with the ledger’s own reason',
@@ -122,7 +122,7 @@ describe('an attempt at a booking', () => {
     ],
     ['waits as long as the ledger asks', later, {}, 'waiting', { afterSeconds: 7, uncertain: false }],
     ['is not put off for ever', later, { attempts: 3 }, 'failed', { code: 'AXION_LEDGER_BUSY' }],
-    ['is uncertain without an answer', unknown, {}, 'waiting', { uncertain: true }],
+    ['is uncertain without an answer', unknown, {}, 'waiting', { uncertain: true, unanswered: true }],
     [
       'is for a person after too many of those',
       unknown,

@@ -119,6 +119,8 @@ export type Settled =
       readonly state: 'waiting'
       readonly afterSeconds: number
       readonly uncertain: boolean
+      /** Whether it was sent just now, and had no answer: what was only looked up is as uncertain as before. */
+      readonly unanswered?: boolean
       readonly detail: string
     }
 

@@ -72,8 +72,8 @@ export async function sendOutbox(
         pauses: waits.attempts,
       })
       await settle(database, entityId, booking, settled)
-      if (settled.state !== 'waiting') uncertain.forget(entityId, booking)
-      else if (settled.uncertain && booking.uncertain_since === null) uncertain.ended(entityId, booking)
+      if (settled.state !== 'waiting' || !settled.uncertain) uncertain.forget(entityId, booking)
+      else if (settled.unanswered) uncertain.unanswered(entityId, booking)
       await noteAnswer(database, entityId, system.system_id, isAnswer(settled), waits.circuit)
     }
     const left = await inEntity(database, entityId, (trx) => backlog(trx, entityId, runId))

@@ -58,7 +58,7 @@ function settledBy(outcome: WriteOutcome, booking: Leased, limits: Limits): Sett
     case 'done': {
       const read = Booking.safeParse(outcome.body)
       // A write that was answered in another shape was made: what it became has to be looked up.
-      if (!read.success) return waitForLookUp(booking, 'the answer had another shape', limits)
+      if (!read.success) return unanswered(booking, 'the answer had another shape', limits)
       return settledAs(booking, read.data)
     }
     case 'refused':
@@ -83,7 +83,7 @@ function settledBy(outcome: WriteOutcome, booking: Leased, limits: Limits): Sett
         detail: outcome.detail,
       }
     case 'unknown':
-      return waitForLookUp(booking, outcome.detail, limits)
+      return unanswered(booking, outcome.detail, limits)
   }
 }
 
@@ -98,6 +98,12 @@ function settledAs({ action }: Leased, { id, revision, state }: Booking): Settle
           facts: { detail: 'it still stands', reason: 'not-voided' },
         }
   return { state: 'sent', ledgerBookingId: id, ledgerRevision: revision }
+}
+
+/** The same just after it was sent: a ledger's longest late commit begins to count anew. */
+function unanswered(booking: Leased, detail: string, limits: Limits): Settled {
+  const settled = waitForLookUp(booking, detail, limits)
+  return settled.state === 'waiting' ? { ...settled, unanswered: true } : settled
 }
 
 /** An attempt without an answer waits to be looked up; a bounded number of times, then it is for a person. */

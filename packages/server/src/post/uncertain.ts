@@ -1,11 +1,17 @@
 import { idempotencyKey, type Leased } from './outbox.ts'
 
+/** When the last attempt that this process knows of ended at the latest, and which attempt that was. */
+interface Known {
+  readonly ended: number
+  readonly attempt: number
+}
+
 /**
  * Since when nobody can be sending bookings whose last attempt had no answer, by a clock that nobody sets: neither the database's nor the
- * machine's may jump over the time in which a ledger can still commit. A process that takes over begins to wait anew.
+ * machine's may jump over the time in which a ledger can still commit. A process that takes over, be it only back again, begins to wait anew.
  */
 export class Uncertain {
-  private readonly since = new Map<string, number>()
+  private readonly known = new Map<string, Known>()
 
   constructor(private readonly now: () => number = () => performance.now()) {}
 
@@ -14,24 +20,32 @@ export class Uncertain {
    * @returns seconds, below nought while it may; null where nothing is uncertain
    */
   quietForSeconds(entityId: string, booking: Leased, longestSending: number): number | null {
-    if (booking.uncertain_since === null) return null
-    const key = this.key(entityId, booking)
-    const since = this.since.get(key) ?? this.now() + longestSending * 1000
-    this.since.set(key, since)
-    return (this.now() - since) / 1000
+    if (booking.uncertain_since === null) {
+      this.forget(entityId, booking)
+      return null
+    }
+    const before = this.known.get(keyOf(entityId, booking))
+    // Somebody else may have sent it since this process did.
+    const ended = before?.attempt === booking.attempts - 1 ? before.ended : this.now() + longestSending * 1000
+    this.note(entityId, booking, ended)
+    return (this.now() - ended) / 1000
   }
 
-  /** An attempt of this process ended without an answer. */
-  ended(entityId: string, booking: Leased): void {
-    this.since.set(this.key(entityId, booking), this.now())
+  /** It was sent just now, and had no answer. */
+  unanswered(entityId: string, booking: Leased): void {
+    this.note(entityId, booking, this.now())
   }
 
   /** What became of it is known, or somebody else's to find out. */
   forget(entityId: string, booking: Leased): void {
-    this.since.delete(this.key(entityId, booking))
+    this.known.delete(keyOf(entityId, booking))
   }
 
-  private key(entityId: string, booking: Leased): string {
-    return `${entityId} ${idempotencyKey(booking)}`
+  private note(entityId: string, booking: Leased, ended: number): void {
+    this.known.set(keyOf(entityId, booking), { ended, attempt: booking.attempts })
   }
+}
+
+function keyOf(entityId: string, booking: Leased): string {
+  return `${entityId} ${idempotencyKey(booking)}`
 }
