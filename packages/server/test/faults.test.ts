@@ -99,10 +99,14 @@ describe('whatever goes wrong while posting, each document is in the ledger once
     await world.ledgerSql(`insert into setting values ('slowSeconds', '6')`)
     await fault('keys-ignored', -1)
     await fault('lost-before-commit', 1)
-    await fault('slow', 2)
+    await fault('slow', 3)
     await world.run('/post/runs', { units: [document?.unit] })
+    const [left] = await world.ledgerSql(`select value->'slow' as slow from setting where name = 'faults'`)
     await fault('keys-ignored', 0)
+    await fault('slow', 0)
     await world.ledgerSql(`delete from setting where name = 'slowSeconds'`)
+    // It was sent twice: the second one's commit was waited for.
+    expect(left).toEqual({ slow: 1 })
     expect((await timesBooked(world)).get(document?.externalId ?? '')).toBe(1)
   })
 
