@@ -94,9 +94,9 @@ describe('whatever goes wrong while posting, each document is in the ledger once
   )
 
   it('waits for a late commit of each attempt that had no answer, not of the first alone', async () => {
-    const [document] = documents.slice(40)
+    const [document] = documents.slice(20)
     // It commits long after the timeout, and within the time that the ledger names.
-    await world.ledgerSql(`insert into setting values ('slowSeconds', '6')`)
+    await world.ledgerSql(`insert into setting values ('slowSeconds', '4')`)
     await fault('keys-ignored', -1)
     await fault('lost-before-commit', 1)
     await fault('slow', 3)

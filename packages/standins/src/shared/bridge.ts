@@ -22,10 +22,12 @@ export function bridge(app: FastifyInstance, options: BridgeOptions, faults: Fau
       new Refusal(status, status < 500 ? 'bad-request' : 'internal', (error as Error).message),
     )
   })
-  app.addHook('onRequest', async (request) => {
+  app.addHook('onRequest', (request, _reply, done) => {
     requireToken(request.headers.authorization, options.token)
-    await faults.beforeRequest(request)
+    done()
   })
+  // Once the whole request is here: what is slow then is finished, be it that nobody waits any more.
+  app.addHook('preHandler', (request) => faults.beforeRequest(request))
   app.setNotFoundHandler((request, reply) =>
     sendProblem(reply, new Refusal(404, 'not-found', `There is nothing at ${request.url}.`)),
   )
