@@ -94,7 +94,7 @@ describe('whatever goes wrong while posting, each document is in the ledger once
   )
 
   it('waits for a late commit of each attempt that had no answer, not of the first alone', async () => {
-    const [document] = documents.slice(20)
+    const [document] = documents.slice(28)
     // It commits long after the timeout, and within the time that the ledger names.
     await world.ledgerSql(`insert into setting values ('slowSeconds', '4')`)
     await fault('keys-ignored', -1)
