@@ -3,7 +3,7 @@ import { baseline } from '@axion/demo'
 import { afterAll, beforeAll, beforeEach, describe, expect, it, test } from 'vitest'
 import { startDuePulls } from '../src/connect/schedule.ts'
 import { circuitOf } from '../src/post/circuit.ts'
-import { claim, holds, type Leased } from '../src/post/outbox.ts'
+import { claim, holds, settle, type Leased } from '../src/post/outbox.ts'
 import { Uncertain } from '../src/post/uncertain.ts'
 import { afterSetBack } from '../src/queue/queue.ts'
 import { endForsaken } from '../src/runs/perform.ts'
@@ -35,6 +35,27 @@ describe('a booking', () => {
     expect((await world.finish(run)).state).toBe('done')
     expect((await states()).sent).toBe(before + 1)
     expect([...(await timesBooked(world)).values()].every((n) => n === 1)).toBe(true)
+  })
+
+  it('that a ledger has put off for days is looked at again within the hour, and not at once', async () => {
+    const { database } = world.services
+    const [booking] = await claim(database, 'larkspur', run, 15)
+    await settle(database, 'larkspur', booking as Leased, {
+      state: 'waiting',
+      afterSeconds: 200_000,
+      uncertain: true,
+      detail: 'waits for a late commit',
+    })
+    expect(await claim(database, 'larkspur', run, 15)).toEqual([])
+    const [{ next } = { next: 0 }] = await world.ownerSql<{ next: number }>(
+      `select extract(epoch from not_before - now())::float8 as next from booking where run_id = $1`,
+      [run],
+    )
+    expect(next).toBeLessThanOrEqual(3600)
+    await world.ownerSql(`update booking set not_before = null, uncertain_since = null where run_id = $1`, [
+      run,
+    ])
+    expect((await world.finish(run)).state).toBe('done')
   })
 
   it('that another worker took over is not sent by the one before, which held it for too long', async () => {

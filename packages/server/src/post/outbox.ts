@@ -52,8 +52,8 @@ export async function queueFor(
   return queued.length + resumed.length
 }
 
-/** No attempt is put off for longer. */
-export const LONGEST_PUT_OFF_SECONDS = 3600
+/** No attempt is put off for longer: what takes longer than that is looked at again in between. */
+const LONGEST_PUT_OFF_SECONDS = 3600
 
 /** How many bookings a worker leases at once. */
 export const BATCH = 10
@@ -157,7 +157,7 @@ function fieldsOf(settled: Settled): { set: string; bindings: Record<string, unk
     }
   return {
     set: `not_before = now() + make_interval(secs => :after), uncertain_since = ${settled.uncertain ? 'coalesce(b.uncertain_since, now())' : 'null'}`,
-    bindings: { after: settled.afterSeconds },
+    bindings: { after: Math.min(settled.afterSeconds, LONGEST_PUT_OFF_SECONDS) },
   }
 }
 

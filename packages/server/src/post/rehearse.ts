@@ -4,6 +4,7 @@ import { familiesOf } from '../documents/families.ts'
 import { TAKEN_BACK } from '../documents/standing.ts'
 import { enter, LEFT_OUT, move, NO_REASON, states, VOIDED_THERE } from '../documents/states.ts'
 import { sourceUnit, type StoredDocument } from '../documents/units.ts'
+import { documentsWithBookings } from '../documents/withBookings.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Grounds } from '../proof/gather.ts'
 import { groundsOf, proveAll } from '../proof/prove.ts'
@@ -130,14 +131,7 @@ export async function documentsToCompose(
   entityId: string,
   month: string,
 ): Promise<StoredDocument[]> {
-  return trx('source_document as d')
-    .leftJoin('booking as b', (on) =>
-      on
-        .on('b.entity_id', 'd.entity_id')
-        .on('b.system_id', 'd.system_id')
-        .on('b.document_id', 'd.document_id')
-        .on('b.kind', 'd.kind'),
-    )
+  return documentsWithBookings(trx)
     .join('system as s', (on) =>
       on.on('s.entity_id', 'd.entity_id').on('s.system_id', 'd.system_id').onNull('s.disconnected_at'),
     )

@@ -8,6 +8,7 @@ import { blockingChecks } from '../connect/checks.ts'
 import { changing, inEntity, type Transaction } from '../database/connection.ts'
 import { LEFT_OUT, move, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
+import { documentsWithBookings } from '../documents/withBookings.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { LISTED_BYTES } from '../lists/body.ts'
@@ -422,16 +423,7 @@ async function handful(trx: Transaction, entityId: string, month: string, size: 
 }
 
 function documentsOf(trx: Transaction, entityId: string, month: string) {
-  return trx('source_document as d')
-    .leftJoin(
-      'booking as b',
-      (on) =>
-        void on
-          .on('b.entity_id', 'd.entity_id')
-          .on('b.system_id', 'd.system_id')
-          .on('b.document_id', 'd.document_id')
-          .on('b.kind', 'd.kind'),
-    )
+  return documentsWithBookings(trx)
     .where({ 'd.entity_id': entityId, 'd.period': month })
     .whereRaw(`(d.status <> 'void' or b.state is not null)`)
     .orderBy(['d.document_date', 'd.number'])

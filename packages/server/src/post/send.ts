@@ -1,7 +1,7 @@
 import { Booking, type About } from '@axion/contract'
 import type { Bridge, WriteOutcome } from '../bridges/client.ts'
 import { Problem } from '../faults/problem.ts'
-import { idempotencyKey, LONGEST_PUT_OFF_SECONDS, type Leased, type Settled } from './outbox.ts'
+import { idempotencyKey, type Leased, type Settled } from './outbox.ts'
 
 const LOOK_UPS_BEYOND = 4
 const PRECONDITION_FAILED = 412
@@ -78,7 +78,7 @@ function settledBy(outcome: WriteOutcome, booking: Leased, limits: Limits): Sett
         }
       return {
         state: 'waiting',
-        afterSeconds: Math.min(Math.max(outcome.afterSeconds, backoff), LONGEST_PUT_OFF_SECONDS),
+        afterSeconds: Math.max(outcome.afterSeconds, backoff),
         uncertain: false,
         detail: outcome.detail,
       }

@@ -6,6 +6,7 @@ import { limitsOf, notFresh } from '../connect/fresh.ts'
 import { CHECKS } from '../connect/readiness.ts'
 import type { Transaction } from '../database/connection.ts'
 import { LEFT_OUT, states } from '../documents/states.ts'
+import { documentsWithBookings } from '../documents/withBookings.ts'
 import { currentRun } from '../jobs/routes.ts'
 import { connectedSystems } from '../setUp/held.ts'
 
@@ -28,16 +29,7 @@ export async function pathView(
   ).map((r) => r.system_id)
   const awaited = await awaitedSystems(trx, entityId, systems)
   const byKind = await findingsOfMonth(trx, entityId, month)
-  const post = (await trx('source_document as d')
-    .leftJoin(
-      'booking as b',
-      (on) =>
-        void on
-          .on('b.entity_id', 'd.entity_id')
-          .on('b.system_id', 'd.system_id')
-          .on('b.document_id', 'd.document_id')
-          .on('b.kind', 'd.kind'),
-    )
+  const post = (await documentsWithBookings(trx)
     .leftJoin(
       trx('tax_fact')
         .where({ entity_id: entityId, voice: 'stated' })

@@ -1,20 +1,10 @@
-import type { Code } from '@axion/contract'
-import { absolute, leavesOpen, netGaps, sum, type Facts, type FaultCode, type VoiceFacts } from '@axion/core'
+import type { CauseFacts } from '@axion/contract'
+import { absolute, leavesOpen, netGaps, sum, type VoiceFacts } from '@axion/core'
 import type { SourceUnit } from '../documents/units.ts'
 import type { Unit } from './gather.ts'
 
 /** What a unit's trouble is beside its tax, as it is kept with it. */
-export type Matter =
-  | {
-      readonly kind: 'undecided'
-      readonly code: FaultCode
-      readonly facts: Facts
-      /** How the source words the line; null where it is the whole document that is open. */
-      readonly wording: string | null
-    }
-  /** What was read of it cannot be trusted: it is older than its source, was never readable, or names an agency that is not there. */
-  | { readonly kind: 'flawed'; readonly code: Code; readonly facts: Facts }
-  | { readonly kind: 'moved'; readonly from: readonly string[]; readonly to: readonly string[] }
+export type Matter = Extract<CauseFacts, { readonly kind: 'undecided' | 'flawed' | 'moved' }>
 
 /** What was not read comes first; a line that nobody decided comes before revenue that was moved; null where neither is the matter. */
 export function matterOf(
