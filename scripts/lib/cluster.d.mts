@@ -21,7 +21,7 @@ export class Cluster {
   >
   readonly port: number
   readonly data: string
-  start(): Promise<this>
+  start(at?: number): Promise<this>
   /** Starts the database again whenever it is down; gives how to stop watching. */
   keepRunning(everyMs?: number): () => void
   stop(): void

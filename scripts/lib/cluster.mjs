@@ -80,7 +80,8 @@ export class Cluster {
     return result
   }
 
-  async start() {
+  /** @param at the port that it listens at where it is not running yet; any that is free where none is said */
+  async start(at) {
     mkdirSync(this.home, { recursive: true })
     if (!existsSync(join(this.data, 'PG_VERSION'))) this.initialise()
     const theirs = readFileSync(join(this.data, 'PG_VERSION'), 'utf8').trim()
@@ -91,7 +92,7 @@ export class Cluster {
       )
     const running = this.run('pg_ctl', ['-D', this.data, 'status'], { quiet: true }).status === 0
     if (!running) {
-      this.port = await freePort()
+      this.port = at ?? (await freePort())
       writeFileSync(this.portFile, String(this.port))
       this.run(
         'pg_ctl',

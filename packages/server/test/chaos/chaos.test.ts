@@ -1,9 +1,9 @@
 import { appendFileSync } from 'node:fs'
 import { setTimeout as pause } from 'node:timers/promises'
 import type { PostView, TieOutView } from '@axion/contract'
-import { describe, expect, test, vi } from 'vitest'
+import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest'
 import { MONTH, timesBooked, type RunSeen, type World } from '../world.ts'
-import { stageFor, WAITS, type Stage } from './stage.ts'
+import { theatre, WAITS, type Stage, type Theatre } from './stage.ts'
 import { CELLS, STRIKES, underWay, type Step } from './strikes.ts'
 
 /**
@@ -16,13 +16,11 @@ import { CELLS, STRIKES, underWay, type Step } from './strikes.ts'
 const [FROM = 1, TO = 2] = (process.env['AXION_CHAOS_SEEDS'] ?? '1..2').split('..').map(Number)
 const SEEDS = Array.from({ length: TO - FROM + 1 }, (_, at) => FROM + at)
 /** Seeds that follow each other go through all kinds at all steps. */
-const STRIKES_OF_A_SEED = 13
+const STRIKES_OF_A_SEED = 10
 /** Cells of a seed lie so far apart, so that it has many kinds; no divisor of how many there are. */
 const APART = 17
 /** So many documents are changed at their source before each strike, so that there is something to read, to prove and to send. */
 const CHANGED = 20
-/** Where a step is not come upon by then, nothing is under way, and what strikes is not counted. */
-const LOOKS = 500
 /** States of documents that nothing is left to do about. */
 const DONE = ['booked', 'void']
 const OPEN = { states: ['rehearsed', 'failed', 'changed'] }
@@ -53,11 +51,13 @@ async function begin(stage: Stage, step: Step): Promise<boolean> {
     await world.as('preparer', 'POST', `${MONTH}/pulls`, { systemIds: null })
     await world.as('preparer', 'POST', `${MONTH}/post/runs`, OPEN)
   }
-  for (let looks = 0; looks < LOOKS; looks++) {
-    if ((await underWay(stage)).includes(step)) return true
-    await pause(2)
+  // Where nobody is at work any more, the step is not come upon, and what strikes is not counted.
+  for (;;) {
+    const at = await underWay(stage)
+    if (at === null) return false
+    if (at.includes(step)) return true
+    await pause(5)
   }
-  return false
 }
 
 async function strike(stage: Stage, seed: number, at: number): Promise<string> {
@@ -67,7 +67,8 @@ async function strike(stage: Stage, seed: number, at: number): Promise<string> {
     note(seed, `${kind} (not tried)`, null)
     return `${kind} not tried`
   }
-  const isUnderWay = await begin(stage, step)
+  // What was too quick to be come upon is begun once more.
+  const isUnderWay = (await begin(stage, step)) || (await begin(stage, step))
   await one?.does(stage)
   note(seed, kind, isUnderWay ? step : null)
   return `${kind}${isUnderWay ? ` while ${step}` : ''}`
@@ -89,14 +90,13 @@ async function meanwhile({ world, draw }: Stage): Promise<string> {
   }
 }
 
-async function quiet({ world, owner }: Stage): Promise<void> {
+async function quiet({ owner }: Stage): Promise<void> {
   await vi.waitFor(
     async () => {
       const { rows } = (await owner.raw(
         `select (select count(*) from run where state in ('queued', 'running'))::int as runs, (select count(*) from booking where state in ('waiting', 'sending'))::int as bookings`,
       )) as { rows: { runs: number; bookings: number }[] }
       expect(rows).toEqual([{ runs: 0, bookings: 0 }])
-      expect((await postOf(world)).rows.length).toBeGreaterThan(0)
     },
     { timeout: 300_000, interval: 50 },
   )
@@ -106,7 +106,7 @@ async function quiet({ world, owner }: Stage): Promise<void> {
 async function settle(stage: Stage): Promise<void> {
   const { world } = stage
   await quiet(stage)
-  for (let rounds = 0; rounds < 5; rounds++) {
+  for (let rounds = 0; rounds < 20; rounds++) {
     const { run } = await world.ok<{ run: string }>('POST', `${MONTH}/pulls`, { systemIds: null })
     await quiet(stage)
     const pulled = await world.ok<RunSeen>('GET', `/api/entities/larkspur/runs/${run}`)
@@ -129,11 +129,17 @@ async function settle(stage: Stage): Promise<void> {
   }
 }
 
+let house: Theatre
+beforeAll(async () => {
+  house = await theatre(FROM)
+}, 300_000)
+afterAll(() => house.close())
+
 describe('chaos', () => {
   test.each(SEEDS)(
     'seed %d',
     async (seed) => {
-      const stage = await stageFor(seed)
+      const stage = await house.play(seed)
       const { world, way, later } = stage
       const story: string[] = []
       try {

@@ -16,8 +16,6 @@ interface Strike {
   /** False where it could not be tried here. */
   readonly can?: (stage: Stage) => boolean
   readonly does: (stage: Stage) => Promise<void>
-  /** What it only shows once it is on, such as a full disk, strikes what is under way then. */
-  readonly counts?: 'then'
 }
 
 const untilDatabase = (world: World): Promise<unknown> =>
@@ -58,7 +56,6 @@ export const STRIKES: Readonly<Record<string, Strike>> = {
   'data disk full': {
     at: STEPS,
     can: ({ tries }) => tries.data,
-    counts: 'then',
     does: async (stage) => {
       await stage.whileFull('data', async () => {
         await stage.call('POST', `${MONTH}/pulls`, { systemIds: null })
@@ -175,13 +172,13 @@ export async function press(stage: Stage): Promise<void> {
   expect(told.filter((one) => one !== null)).toEqual([])
 }
 
-/** Which steps are under way just now. */
-export async function underWay({ owner }: Stage): Promise<readonly Step[]> {
-  const { rows } = (await owner
-    .raw(
-      `select distinct case when step = 'proving' then 'proving' when kind = 'post' then 'sending' else 'reading' end as at
-       from run where state = 'running' and (step = 'proving' or step like '%: %' or exists (select from booking b where b.run_id = run.run_id and b.state = 'sending'))`,
+/** Which steps are under way just now; null where nobody is at work. A database that is away does not say. */
+export async function underWay({ owner }: Stage): Promise<readonly Step[] | null> {
+  const runs = await owner
+    .raw<{ rows: { at: Step | null }[] }>(
+      `select distinct case when run.state = 'running' and step = 'proving' then 'proving' when run.state = 'running' and (step like '%: %' or exists (select from booking b where b.run_id = run.run_id and b.state = 'sending')) then case kind when 'post' then 'sending' else 'reading' end end as at
+       from run where state in ('queued', 'running')`,
     )
-    .catch(() => ({ rows: [] }))) as { rows: { at: Step }[] }
-  return rows.map(({ at }) => at)
+    .catch(() => ({ rows: [{ at: null }] }))
+  return runs.rows.length === 0 ? null : runs.rows.flatMap(({ at }) => at ?? [])
 }
