@@ -50,10 +50,10 @@ export async function fill(
   const runs = connect(app, 2)
   await inEntity(runs, ENTITY, async (trx) => {
     for (const table of [
-      'tie_unit',
+      'unit',
       'unproved_history',
       'booking',
-      'source_document',
+      'document',
       'ledger_entry',
       'held_object',
       'link',
@@ -143,8 +143,8 @@ async function documents(trx: Transaction, units: number, astrayPercent: number)
     bookingRevision: '1',
   }
   await trx.raw(
-    `insert into source_document (entity_id, system_id, document_id, revision, number, kind, status, document_date, period, currency, party, value)
-     select :e, 'billing', 'd' || i, '1', 'B-' || i, 'invoice', 'open', :day, :month, 'USD', 'Bench', :document::jsonb || jsonb_build_object('number', 'B-' || i, 'total', (net + wn + hc)::text,
+    `insert into document (entity_id, system_id, document_id, revision, number, kind, status, document_date, trading_day, period, currency, party, posted, value)
+     select :e, 'billing', 'd' || i, '1', 'B-' || i, 'invoice', 'open', :day, :day, :month, 'USD', 'Bench', true, :document::jsonb || jsonb_build_object('number', 'B-' || i, 'total', (net + wn + hc)::text,
        'lines', jsonb_build_array(jsonb_build_object('id', '1', 'kind', 'goods', 'itemCode', 'HIVE-10', 'description', 'Hive', 'quantity', '1', 'unitPrice', net::text, 'discount', '0.00', 'amount', net::text, 'taxRateId', 'rate_WN-HOL', 'creditsLineId', null)),
        'taxes', jsonb_build_array(jsonb_build_object('taxRateId', 'rate_WN-HOL', 'base', net::text, 'tax', (wn + hc)::text, 'components', jsonb_build_array(
          jsonb_build_object('agencyId', 'auth_WRO', 'percent', '5.50', 'tax', wn::text), jsonb_build_object('agencyId', 'auth_HCT', 'percent', '1.45', 'tax', hc::text)))))

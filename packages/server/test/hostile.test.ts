@@ -52,7 +52,7 @@ describe('what nobody foresaw', () => {
   })
 
   it('anywhere else ends the run as failed, with what it was', async () => {
-    await broken(true, 'tie_unit')
+    await broken(true, 'unit')
     const run = await world.run('/pulls', { systemIds: null }).catch(() => null)
     bad.put('parties', 'p', { name: 'Somebody', exemption: null, address: null })
     await world.billingSql(

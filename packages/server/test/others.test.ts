@@ -36,7 +36,7 @@ const grid = (kind: AlignKind): Promise<GridView> => world.ok('GET', `${MONTH}/a
 describe('systems beside ledger and billing', () => {
   it('are pulled with all that they offer, and their records are kept beside what is posted one to one', async () => {
     const rows = await world.ownerSql<{ system_id: string; kind: string; n: number }>(
-      `select system_id, kind, count(*)::int as n from held_record where entity_id = 'larkspur' group by 1, 2 order by 1, 2`,
+      `select system_id, kind, count(*)::int as n from (select system_id, kind from document where entity_id = 'larkspur' and not posted union all select system_id, kind from held_record where entity_id = 'larkspur') r group by 1, 2 order by 1, 2`,
     )
     expect(rows.map((r) => [r.system_id, r.kind, r.n])).toEqual([
       ['bank', 'bank-line', 20],
@@ -55,7 +55,7 @@ describe('systems beside ledger and billing', () => {
     expect(await world.ownerSql(`select 1 from finding where entity_id = 'larkspur'`)).toEqual([])
     // What the quay sells before three in the night belongs to the day before; on the first that is another month.
     const nights = await world.ownerSql<{ days: string; place: string; night: boolean }>(
-      `select distinct (day - trading_day)::text as days, value->>'locationId' as place, (value->>'soldAt' like '%T01:%') as night from held_record where system_id = 'pos' order by 1, 2`,
+      `select distinct (document_date - trading_day)::text as days, value->>'locationId' as place, (value->>'soldAt' like '%T01:%') as night from document where system_id = 'pos' order by 1, 2`,
     )
     expect(nights).toEqual([
       { days: '0', place: 'loc_merrow', night: false },
@@ -77,7 +77,7 @@ describe('systems beside ledger and billing', () => {
       `select id from object where resource = 'documents' and value->>'documentDate' like '2026-09-2%' order by id limit 1`,
     )
     const evidence = (): Promise<Evidence> =>
-      world.ok('GET', `${MONTH}/evidence?open=${encodeURIComponent(`of=total&unit=rec%3Apos%3A${id}`)}`)
+      world.ok('GET', `${MONTH}/evidence?open=${encodeURIComponent(`of=total&unit=doc%3Apos%3A${id}`)}`)
     expect(await evidence()).toMatchObject({ kind: 'chain', headline: null, causes: [] })
     const set = (currency: string): Promise<object[]> =>
       world.standinSql(
@@ -360,7 +360,7 @@ describe('systems beside ledger and billing', () => {
     expect(
       (
         await world.ownerSql<{ n: number }>(
-          `select count(*)::int as n from held_record where system_id = 'commerce' and not removed`,
+          `select count(*)::int as n from document where system_id = 'commerce' and status <> 'void'`,
         )
       )[0]?.n,
     ).toBe(40)
@@ -404,7 +404,9 @@ describe('systems beside ledger and billing', () => {
       ['rec_5002', true],
     ])
     expect(
-      await world.ownerSql(`select record_id from held_record where entity_id = 'larkspur' and removed`),
-    ).toEqual([{ record_id: 'rec_5003' }])
+      await world.ownerSql(
+        `select document_id from document where entity_id = 'larkspur' and not posted and status = 'void'`,
+      ),
+    ).toEqual([{ document_id: 'rec_5003' }])
   })
 })

@@ -81,7 +81,6 @@ describe('the catalogue', () => {
     )
     expect(without.map((t) => t.name)).toEqual([
       'net_fact',
-      'record_stake',
       'special_line',
       'stake_share',
       'tax_fact',
@@ -91,7 +90,7 @@ describe('the catalogue', () => {
     const facts = (): Promise<{ n: number }[]> =>
       rows(`select count(*)::int as n from tax_fact union all select count(*)::int from net_fact`)
     expect((await facts()).every(({ n }) => n > 0)).toBe(true)
-    await rows(`delete from tie_unit`)
+    await rows(`delete from unit`)
     expect(await facts()).toEqual([{ n: 0 }, { n: 0 }])
   })
 

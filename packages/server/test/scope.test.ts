@@ -45,7 +45,7 @@ const post = (): Promise<PostView> => world.ok('GET', `${MONTH}/post`)
 const close = (): Promise<CloseView> => world.ok('GET', `${MONTH}/close`)
 const staked = (): Promise<{ system: string; n: number }[]> =>
   world.ownerSql(
-    `select u.system_id as system, count(*)::int as n from record_stake s join record_unit u using (entity_id, unit_id) where s.entity_id = 'larkspur' group by 1 order by 1`,
+    `select u.system_id as system, count(*)::int as n from stake_share s join unit u using (entity_id, unit_id) where s.entity_id = 'larkspur' and not u.posted group by 1 order by 1`,
   )
 
 describe('the scope of a system', () => {

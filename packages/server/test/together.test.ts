@@ -16,9 +16,9 @@ afterAll(() => world.close())
 const COPIES = 2100
 const copied = (entity: string): Promise<object[]> =>
   world.ownerSql(
-    `insert into source_document (entity_id, system_id, document_id, revision, number, kind, status, credits_document, document_date, period, currency, party, value)
-     select $1, 'billing', 'copy-' || n, '1', 'C-' || n, kind, status, null, document_date, '2026-09', currency, party, value
-     from generate_series(1, ${COPIES}) n, (select * from source_document where entity_id = 'larkspur' and period = '2026-09' and kind = 'invoice' and status <> 'void' order by document_id limit 1) one`,
+    `insert into document (entity_id, system_id, document_id, revision, number, kind, status, credits_document, document_date, trading_day, period, currency, party, posted, value)
+     select $1, 'billing', 'copy-' || n, '1', 'C-' || n, kind, status, null, document_date, document_date, '2026-09', currency, party, true, value
+     from generate_series(1, ${COPIES}) n, (select * from document where entity_id = 'larkspur' and period = '2026-09' and kind = 'invoice' and status <> 'void' order by document_id limit 1) one`,
     [entity],
   )
 
@@ -57,10 +57,10 @@ describe('two large entities', () => {
 
   it('have the planner told of their size, once all is done', async () => {
     const [row] = await world.ownerSql<{ n: number }>(
-      `select reltuples::int as n from pg_class where relname = 'tie_unit'`,
+      `select reltuples::int as n from pg_class where relname = 'unit'`,
     )
     expect(row?.n).toBeGreaterThanOrEqual(2 * COPIES)
-    await world.ownerSql(`delete from source_document where document_id like 'copy-%'`)
+    await world.ownerSql(`delete from document where document_id like 'copy-%'`)
     await world.run('/pulls', { systemIds: null })
   }, 120_000)
 })

@@ -159,6 +159,8 @@ export type Evidence =
         readonly party: string
         readonly date: string
         readonly unit: string
+        /** Whether documents of its kind are posted so far. */
+        readonly posted: boolean
         readonly kind: string
       }
       /** What the chain's amounts are in: the document's own currency, which `amount` need not be. */

@@ -191,25 +191,24 @@ async function refreshStakes(trx: Transaction, entityId: string, month: string):
   const here = { e: entityId, p: month }
   const staked = (await trx.raw(
     `with own as (select kind, row_id, unnest(keys) as finding_key from align_row where entity_id = :e and period = :p),
-       largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join at_stake s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3)
+       largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join stake_share s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3)
      select kind, row_id, sum(amount)::text as n from largest group by 1, 2`,
     here,
   )) as { rows: Sum[] }
   const touched = (await trx.raw(
     `select 'agencies' as kind, agency as row_id, count(distinct unit_id)::text as n from tie_member where entity_id = :e and period = :p and expected is not null group by 2
-     union all select 'rates', unnest(combined_rates), count(*)::text from tie_unit where entity_id = :e and period = :p group by 2
+     union all select 'rates', unnest(combined_rates), count(*)::text from unit where entity_id = :e and period = :p group by 2
      union all select 'accounts', 'tax ' || agency, count(distinct unit_id)::text from tie_member where entity_id = :e and period = :p and expected is not null group by 2
      union all select 'parties', coalesce(l.baseline_id, d.value->'party'->>'id'), count(*)::text from source_document d
        left join link l on l.entity_id = d.entity_id and l.system_id = d.system_id and l.kind = 'party' and l.object_id = d.value->'party'->>'id' where d.entity_id = :e and d.period = :p group by 2
      union all select 'items', line->>'itemCode', count(distinct d.system_id || '/' || d.document_id)::text from source_document d cross join jsonb_array_elements(d.value->'lines') line where d.entity_id = :e and d.period = :p group by 2
-     union all select 'rates', unnest(combined_rates), count(*)::text from record_unit where entity_id = :e and period = :p group by 2
-     union all select 'locations', l.baseline_id, count(*)::text from record_unit u join held_record r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.resource = 'documents' and r.record_id = u.record_id
+     union all select 'locations', l.baseline_id, count(*)::text from unit u join document r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.document_id = u.document_id and not r.posted
        join link l on l.entity_id = u.entity_id and l.system_id = u.system_id and l.kind = 'location' and l.object_id = r.value->>'locationId' where u.entity_id = :e and u.period = :p group by 2
-     union all select 'methods', l.baseline_id, count(distinct u.unit_id)::text from record_unit u join held_record r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.resource = 'documents' and r.record_id = u.record_id
+     union all select 'methods', l.baseline_id, count(distinct u.unit_id)::text from unit u join document r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.document_id = u.document_id and not r.posted
        cross join jsonb_array_elements(r.value->'tenders') tender join link l on l.entity_id = u.entity_id and l.system_id = u.system_id and l.kind = 'payment-method' and l.object_id = tender->>'paymentMethodId' where u.entity_id = :e and u.period = :p group by 2
      union all select 'methods', l.baseline_id, count(*)::text from held_record r join link l on l.entity_id = r.entity_id and l.system_id = r.system_id and l.kind = 'payment-method' and l.object_id = r.value->>'paymentMethodId'
        where r.entity_id = :e and r.period = :p and r.resource = 'settlements' and not r.removed group by 2
-     union all select 'items', coalesce(i.baseline_id, line->>'itemCode'), count(distinct u.unit_id)::text from record_unit u join held_record r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.resource = 'documents' and r.record_id = u.record_id
+     union all select 'items', coalesce(i.baseline_id, line->>'itemCode'), count(distinct u.unit_id)::text from unit u join document r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.document_id = u.document_id and not r.posted
        cross join jsonb_array_elements(r.value->'lines') line left join held_object h on h.entity_id = u.entity_id and h.system_id = u.system_id and h.resource = 'items' and h.value->>'code' = line->>'itemCode'
        left join link i on i.entity_id = u.entity_id and i.system_id = u.system_id and i.kind = 'item' and i.object_id = h.object_id where u.entity_id = :e and u.period = :p group by 2
      union all select 'codes', i.item_tax_code, count(distinct d.system_id || '/' || d.document_id)::text from source_document d cross join jsonb_array_elements(d.value->'lines') line
@@ -237,7 +236,7 @@ async function noteSales(trx: Transaction, entityId: string, month: string): Pro
     `insert into align_finding (entity_id, period, kind, row_id, place, code, severity, system_id, finding_key, facts, left_because)
      select r.entity_id, r.period, r.kind, r.row_id, 900 + (s.code = :second)::int, s.code, 'costs', null, s.finding_key, jsonb_build_object('name', r.name),
        (select jsonb_build_object('reason', l.reason, 'person', l.person, 'at', l.at) from align_left l where l.entity_id = r.entity_id and l.kind = r.kind and l.row_id = r.row_id and l.code = s.code and l.system_id = '')
-     from (select distinct finding_key, split_part(finding_key, '|', 3) as party, case split_part(finding_key, '|', 4) when 'without' then :first else :second end as code from at_stake where entity_id = :e and period = :p and starts_with(finding_key, 'sales|party|')) s
+     from (select distinct finding_key, split_part(finding_key, '|', 3) as party, case split_part(finding_key, '|', 4) when 'without' then :first else :second end as code from stake_share where entity_id = :e and period = :p and starts_with(finding_key, 'sales|party|')) s
        join align_row r on r.entity_id = :e and r.period = :p and r.kind = 'parties' and r.row_id = s.party returning row_id`,
     { ...here, first: SALES_CODES[0], second: SALES_CODES[1] },
   )) as { rows: { row_id: string }[] }

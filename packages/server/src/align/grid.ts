@@ -255,7 +255,7 @@ async function codesOf(
     .groupBy('code')
     .select('code', trx.raw('count(*)::int as n'))) as { code: FindingCode; n: number }[]
   const { rows: stakes } = (await trx.raw(
-    `select code, sum(amount)::text as stake from (select f.code, s.unit_id, max(s.amount) as amount from align_finding f join at_stake s on s.entity_id = f.entity_id and s.period = f.period and s.finding_key = f.finding_key
+    `select code, sum(amount)::text as stake from (select f.code, s.unit_id, max(s.amount) as amount from align_finding f join stake_share s on s.entity_id = f.entity_id and s.period = f.period and s.finding_key = f.finding_key
        where f.entity_id = :entity_id and f.period = :period and f.kind = :kind and f.left_because is null group by 1, 2) x group by 1`,
     { ...here },
   )) as { rows: { code: string; stake: string }[] }
@@ -289,7 +289,7 @@ async function unionOf(
     .where({ entity_id: entityId, period: month })
     .modify((q) => void (kind && q.where({ kind })))
     .select(trx.raw('unnest(keys)'))
-  const largest = trx('at_stake')
+  const largest = trx('stake_share')
     .where({ entity_id: entityId, period: month })
     .whereIn('finding_key', keys)
     .groupBy('unit_id')

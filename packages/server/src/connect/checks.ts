@@ -95,7 +95,7 @@ async function shipFromOf(
   systemId: string,
 ): Promise<{ readonly name: string; readonly address: Address }[]> {
   const { rows } = (await trx.raw(
-    `select distinct address from (select value->'shipFrom' as address from source_document where entity_id = :e and system_id = :s union all select value->'shipFrom' from held_record where entity_id = :e and system_id = :s and resource = 'documents' and not removed) a
+    `select distinct address from (select value->'shipFrom' as address from document where entity_id = :e and system_id = :s and status <> 'void') a
      where jsonb_typeof(address) = 'object' limit :most`,
     { e: entityId, s: systemId, most: MOST_PLACES },
   )) as { rows: { address: Address }[] }

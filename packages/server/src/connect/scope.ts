@@ -33,16 +33,15 @@ const total = (
 ): string => `round(coalesce(${value}->>'total', ${value}->>'amount')::numeric * case when ${value}->>'currency' = :currency then 1 else (${value}->>'exchangeRate')::numeric end * 10::numeric ^ :digits)::bigint
     * case when ${kind} in (${RETURNING_KINDS.map((one) => `'${one}'`).join(', ')}) and ${value}->>'total' is not null then -1 else 1 end as total`
 
-/** Documents of one system, of whatever kind, with why each is not taken, what it comes to, and the tax it states in the base currency; drafts and voids left out. */
+/** What a system sent, of whatever kind, with why each is not taken, what it comes to, and the tax it states in the base currency; drafts and voids left out. */
 const DOCUMENTS = `
   select ${total('d.value', 'd.kind')}, d.number, d.party, d.document_date as day, d.period, d.kind, d.value, d.not_taken,
     coalesce((select sum(f.in_base) from tax_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated'), 0)::bigint as tax,
     exists (select from booking b where b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind and b.ledger_booking_id is not null) as booked
-  from source_document d where d.entity_id = :e and d.system_id = :s and d.status not in ('draft', 'void')
+  from document d where d.entity_id = :e and d.system_id = :s and d.status not in ('draft', 'void')
   union all
-  select ${total('r.value', 'r.kind')}, r.number, coalesce(r.value->'party'->>'name', ''), r.day, r.period, r.kind, r.value, r.not_taken, u.stated, false
-  from held_record r left join record_unit u on u.entity_id = r.entity_id and u.unit_id = 'rec:' || r.system_id || ':' || r.record_id
-  where r.entity_id = :e and r.system_id = :s and not r.removed and coalesce(r.value->>'status', 'open') not in ('draft', 'void')`
+  select ${total('r.value', 'r.kind')}, r.number, '', r.day, r.period, r.kind, r.value, r.not_taken, null, false
+  from held_record r where r.entity_id = :e and r.system_id = :s and not r.removed`
 
 interface Sums {
   readonly documents: number
@@ -208,42 +207,38 @@ export async function changeScope(
 
 interface Moved {
   readonly period: string
-  readonly key: string
-  readonly posted: boolean
+  /** The document as system/id; null of a settlement or a bank line, which nothing is worked out of yet. */
+  readonly key: string | null
 }
 
-/** Notes beside documents, those named or all of a system, why they are not taken. @returns those of which that changed */
+/** Notes beside what a system sent, all of it or that named, why it is not taken. @returns that of which it changed */
 export async function applyScope(
   trx: Transaction,
   entityId: string,
   systemId: string,
   ids: readonly string[] | null,
 ): Promise<Moved[]> {
-  const update = (table: string, id: string, day: string, posted: boolean): string => `
+  const update = (table: string, id: string, day: string, key: string): string => `
     update ${table} d set not_taken = why_not_taken(c.scope, d.${day}, d.kind, d.value) from (select (select scope from system_scope where entity_id = :e and system_id = :s) as scope) c
     where d.entity_id = :e and d.system_id = :s and (:ids::text[] is null or d.${id} = any(:ids)) and d.not_taken is distinct from why_not_taken(c.scope, d.${day}, d.kind, d.value)
-    returning d.period, d.system_id || '/' || d.${id} as key, ${String(posted)} as posted`
-  const bindings = { e: entityId, s: systemId, ids: ids === null ? null : [...ids] }
-  const documents = (await trx.raw(
-    update('source_document', 'document_id', 'document_date', true),
-    bindings,
-  )) as { rows: Moved[] }
-  const records = (await trx.raw(update('held_record', 'record_id', 'day', false), bindings)) as {
-    rows: Moved[]
+    returning d.period, ${key} as key`
+  const moved: Moved[] = []
+  for (const one of [
+    update('document', 'document_id', 'document_date', `d.system_id || '/' || d.document_id`),
+    update('held_record', 'record_id', 'day', 'null'),
+  ]) {
+    const { rows } = (await trx.raw(one, {
+      e: entityId,
+      s: systemId,
+      ids: ids === null ? null : [...ids],
+    })) as { rows: Moved[] }
+    moved.push(...rows)
   }
-  return [...documents.rows, ...records.rows]
+  return moved
 }
 
 async function proveMoved(trx: Transaction, entityId: string, moved: readonly Moved[]): Promise<void> {
-  const posted = moved.filter((one) => one.posted)
-  // What is not posted one to one is analysed anew where its unit is gone.
-  await trx('record_unit')
-    .where({ entity_id: entityId })
-    .whereRaw(`system_id || '/' || record_id = any(?)`, [
-      moved.filter((one) => !one.posted).map((one) => one.key),
-    ])
-    .delete()
-  const touched = { documents: new Set(posted.map((one) => one.key)), entries: new Set<string>() }
+  const touched = { documents: new Set(moved.flatMap((one) => one.key ?? [])), entries: new Set<string>() }
   for (const period of [...new Set(moved.map((one) => one.period))].sort())
     await prove(trx, entityId, period, touched)
 }

@@ -29,10 +29,9 @@ export async function streamsOf(
   const from = daysFrom(last, 1 - WATCHED_DAYS)
   const { rows } = (await trx.raw(
     `with sent as (
-       select system_id, document_date as day, value->>'locationId' as location, value->>'channel' as channel from source_document where entity_id = :e and document_date between :from and :last and status not in ('draft', 'void') and not_taken is distinct from 'kind-off'
-       union all select system_id, trading_day, value->>'locationId', value->>'channel' from held_record where entity_id = :e and resource = 'documents' and not removed and not_taken is distinct from 'kind-off' and trading_day between :from and :last
+       select system_id, trading_day as day, value->>'locationId' as location, value->>'channel' as channel from document where entity_id = :e and trading_day between :from and :last and status not in ('draft', 'void') and not_taken is distinct from 'kind-off'
        -- A processor's charges come otherwise than its payouts, and a bank's lines by account.
-       union all select system_id, day, null, case resource when 'settlements' then kind || 's' else value->>'account' end from held_record where entity_id = :e and resource in ('settlements', 'bank-lines') and not removed and not_taken is distinct from 'kind-off' and day between :from and :last)
+       union all select system_id, day, null, case resource when 'settlements' then kind || 's' else value->>'account' end from held_record where entity_id = :e and not removed and not_taken is distinct from 'kind-off' and day between :from and :last)
      select s.system_id, coalesce(l.value->>'name', s.location, s.channel, '') as stream, s.day::text as day, count(*)::int as n from sent s
        left join held_object l on l.entity_id = :e and l.system_id = s.system_id and l.resource = 'locations' and l.object_id = s.location group by 1, 2, 3 order by 1, 2, 3`,
     { e: entityId, from, last },

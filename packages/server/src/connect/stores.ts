@@ -64,46 +64,60 @@ function heldStore(resource: Resource): ObjectStore {
   }
 }
 
-const DOCUMENTS: ObjectStore = {
-  before: (trx, here, ids) =>
-    valuesById(
-      trx('source_document')
+/** Sales, returns and purchases, of whatever system: those of billing are posted one to one so far. */
+function documentStore(posted: boolean): ObjectStore {
+  return {
+    before: (trx, here, ids) =>
+      valuesById(
+        trx('document')
+          .where(here)
+          .whereRaw('document_id = any(?)', [[...ids]])
+          // One that was removed and comes back is new, though it be unchanged.
+          .whereRaw(`(status <> 'void' or value->>'status' = 'void')`)
+          .select('document_id as id', 'value'),
+      ),
+    put: async (trx, here, accepted) => {
+      const places = await placesOf(trx, here)
+      await insertRows(
+        trx,
+        'document',
+        accepted.map(({ change, value }) => {
+          const document = value as SourceDocument
+          const { number, kind, status, documentDate, currency, party, creditsDocumentId } = document
+          return {
+            ...here,
+            document_id: change.id,
+            revision: change.revision,
+            number,
+            kind,
+            status,
+            credits_document: creditsDocumentId,
+            document_date: documentDate,
+            trading_day: tradedOn(document, places),
+            period: periodOf(documentDate),
+            currency,
+            party: party.name,
+            posted,
+            value,
+          }
+        }),
+        ['entity_id', 'system_id', 'document_id'],
+      )
+    },
+    // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
+    remove: async (trx, here, ids) =>
+      void (await trx('document')
         .where(here)
         .whereRaw('document_id = any(?)', [[...ids]])
-        // One that was removed and comes back is new, though it be unchanged.
-        .whereRaw(`(status <> 'void' or value->>'status' = 'void')`)
-        .select('document_id as id', 'value'),
-    ),
-  put: (trx, here, accepted) =>
-    insertRows(
-      trx,
-      'source_document',
-      accepted.map(({ change, value }) => {
-        const { number, kind, status, documentDate, currency, party, creditsDocumentId } =
-          value as SourceDocument
-        return {
-          ...here,
-          document_id: change.id,
-          revision: change.revision,
-          number,
-          kind,
-          status,
-          credits_document: creditsDocumentId,
-          document_date: documentDate,
-          period: periodOf(documentDate),
-          currency,
-          party: party.name,
-          value,
-        }
-      }),
-      ['entity_id', 'system_id', 'document_id'],
-    ),
-  // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
-  remove: async (trx, here, ids) =>
-    void (await trx('source_document')
-      .where(here)
-      .whereRaw('document_id = any(?)', [[...ids]])
-      .update({ status: 'void' })),
+        .update({ status: 'void' })),
+  }
+}
+
+async function placesOf(trx: Transaction, here: Here): Promise<ReadonlyMap<string, Location>> {
+  const rows = (await trx('held_object')
+    .where({ ...here, resource: 'locations', removed: false })
+    .select('object_id', 'value')) as { object_id: string; value: Location }[]
+  return new Map(rows.map((row) => [row.object_id, row.value]))
 }
 
 const ENTRIES: ObjectStore = {
@@ -145,7 +159,7 @@ const ENTRIES: ObjectStore = {
       .delete()),
 }
 
-/** What is pulled and not posted one to one: receipts, orders, bills, settlements, bank lines. */
+/** Settlements of processors, and lines of banks. */
 function recordStore(resource: Resource): ObjectStore {
   return {
     before: (trx, here, ids) =>
@@ -155,20 +169,12 @@ function recordStore(resource: Resource): ObjectStore {
           .whereRaw('record_id = any(?)', [[...ids]])
           .select('record_id as id', 'value'),
       ),
-    put: async (trx, here, accepted) => {
-      const places = new Map(
-        (
-          (await trx('held_object')
-            .where({ ...here, resource: 'locations', removed: false })
-            .select('object_id', 'value')) as { object_id: string; value: Location }[]
-        ).map((row) => [row.object_id, row.value]),
-      )
-      await insertRows(
+    put: (trx, here, accepted) =>
+      insertRows(
         trx,
         'held_record',
         accepted.map(({ change, value }) => {
           const { number, kind, currency, day } = recordOf(resource, value)
-          const tradingDay = resource === 'documents' ? tradedOn(value as SourceDocument, places) : day
           return {
             ...here,
             resource,
@@ -177,7 +183,7 @@ function recordStore(resource: Resource): ObjectStore {
             number,
             kind,
             day,
-            trading_day: tradingDay,
+            trading_day: day,
             period: periodOf(day),
             currency,
             removed: false,
@@ -185,8 +191,7 @@ function recordStore(resource: Resource): ObjectStore {
           }
         }),
         ['entity_id', 'system_id', 'resource', 'record_id'],
-      )
-    },
+      ),
     remove: async (trx, here, ids) =>
       void (await trx('held_record')
         .where({ ...here, resource })
@@ -215,18 +220,12 @@ function recordOf(
     return { number, kind: 'bank-line', currency, day }
   }
   // A processor's instant carries its own offset: the day is the one that stood on its clock.
-  if (resource === 'settlements') {
-    const { number, kind, currency, at } = value as Settlement
-    return { number, kind, currency, day: at.slice(0, 10) }
-  }
-  const { number, kind, currency, documentDate: day } = value as SourceDocument
-  return { number, kind, currency, day }
+  const { number, kind, currency, at } = value as Settlement
+  return { number, kind, currency, day: at.slice(0, 10) }
 }
 
 export function storeOf(role: SystemRole, resource: Resource): ObjectStore {
   if (resource === 'journal-entries') return ENTRIES
-  if (resource === 'documents' && role === 'billing') return DOCUMENTS
-  return ['documents', 'settlements', 'bank-lines'].includes(resource)
-    ? recordStore(resource)
-    : heldStore(resource)
+  if (resource === 'documents') return documentStore(role === 'billing')
+  return ['settlements', 'bank-lines'].includes(resource) ? recordStore(resource) : heldStore(resource)
 }

@@ -16,11 +16,11 @@ import {
   lastDayOf,
 } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import { sourceUnit, type SourceUnit } from '../documents/units.ts'
+import { familiesOf } from '../documents/families.ts'
+import { sourceUnit, type SourceUnit, type StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
 import { unitsOf, type Grounds } from '../proof/gather.ts'
 import { groundsOf } from '../proof/prove.ts'
-import { documentsOfRecords } from '../proof/records.ts'
 import { departuresOf } from '../setUp/departures.ts'
 import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 
@@ -123,12 +123,22 @@ async function observedOf(
       .first(trx.raw('count(*)::int as n'))) as { n: number }
     return { observed: observed.slice(0, MOST), total: n, sold: [] }
   }
-  const { documents, total } = await documentsOfRecords(trx, grounds.entityId, systemId, month, MOST)
+  const here = { entity_id: grounds.entityId, system_id: systemId, period: month }
+  const documents = (await trx('document')
+    .where(here)
+    .whereNotIn('status', ['draft', 'void'])
+    .orderBy(['document_date', 'number'])
+    .limit(MOST)) as StoredDocument[]
+  const { n: total } = (await trx('document')
+    .where(here)
+    .whereNotIn('status', ['draft', 'void'])
+    .first(trx.raw('count(*)::int as n'))) as { n: number }
+  const families = await familiesOf(trx, grounds.entityId, documents)
   return {
     total,
-    sold: documents.map(({ stored }) => stored.value),
+    sold: documents.map((stored) => stored.value),
     observed: documents
-      .map(({ stored, family }) => sourceUnit(stored, system, grounds.index, grounds.baseCurrency, family))
+      .map((stored) => sourceUnit(stored, system, grounds.index, grounds.baseCurrency, families(stored)))
       .map((source) => of(source, source.stated)),
   }
 }

@@ -1,3 +1,5 @@
+import { RETURNING_KINDS } from '@axion/contract'
+import { groupBy } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 import type { StoredDocument } from './units.ts'
 
@@ -17,28 +19,32 @@ export async function familiesOf(
   entityId: string,
   documents: readonly StoredDocument[],
 ): Promise<Families> {
-  const credits = documents.filter((d) => d.kind === 'credit-note' && d.value.creditsDocumentId !== null)
-  const wanted = [...new Set(credits.map((d) => d.value.creditsDocumentId as string))]
+  const wanted = [...new Set(documents.flatMap((d) => creditedBy(d) ?? []))]
   if (wanted.length === 0) return () => null
-  const originals = (await trx('source_document')
-    .where({ entity_id: entityId, kind: 'invoice' })
-    .whereIn('document_id', wanted)) as StoredDocument[]
-  const siblings = (await trx('source_document')
-    .where({ entity_id: entityId, kind: 'credit-note' })
-    .whereIn('credits_document', wanted)) as StoredDocument[]
-  const families = new Map(
-    originals.map((original): [string, Family] => [
-      key(original.system_id, original.document_id),
-      {
-        original,
-        credits: siblings.filter(
-          (c) => c.system_id === original.system_id && c.value.creditsDocumentId === original.document_id,
-        ),
-      },
-    ]),
+  const rows = (await trx('document')
+    .where({ entity_id: entityId })
+    .where(
+      (q) =>
+        void q
+          .whereRaw('document_id = any(:wanted)', { wanted })
+          .orWhereRaw('credits_document = any(:wanted)', { wanted }),
+    )) as StoredDocument[]
+  const originals = new Map(rows.map((d) => [key(d.system_id, d.document_id), d]))
+  const credits = groupBy(
+    rows.filter((d) => creditedBy(d) !== null),
+    (d) => key(d.system_id, creditedBy(d) ?? ''),
   )
-  return ({ system_id, kind, value }) =>
-    kind === 'credit-note' && value.creditsDocumentId !== null
-      ? (families.get(key(system_id, value.creditsDocumentId)) ?? null)
+  return (document) => {
+    const credited = creditedBy(document)
+    const of = credited === null ? null : key(document.system_id, credited)
+    const original = of === null ? undefined : originals.get(of)
+    return original && !RETURNING_KINDS.includes(original.kind)
+      ? { original, credits: credits.get(of ?? '') ?? [] }
       : null
+  }
+}
+
+/** What a document that gives back names as what it was. */
+function creditedBy({ kind, value }: Pick<StoredDocument, 'kind' | 'value'>): string | null {
+  return RETURNING_KINDS.includes(kind) ? value.creditsDocumentId : null
 }

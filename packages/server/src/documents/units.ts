@@ -43,6 +43,8 @@ export interface StoredDocument {
   readonly value: SourceDocument
   /** Why its system's scope leaves it out; null where it is taken. */
   readonly not_taken: 'out-of-range' | 'kind-off' | null
+  /** Whether documents of its system are booked one to one so far. */
+  readonly posted: boolean
 }
 
 export interface StoredEntry {
@@ -75,6 +77,13 @@ export const NOTHING: VoiceFacts = { facts: [], nets: [] }
 /** What all bookings of a document have before their kind. */
 export function externalStem(entityId: string, systemId: string, documentId: string): string {
   return `${entityId}/${systemId}/${documentId}/`
+}
+
+export function unitIdOf({
+  system_id: systemId,
+  document_id: documentId,
+}: Pick<StoredDocument, 'system_id' | 'document_id'>): string {
+  return `doc:${systemId}:${documentId}`
 }
 
 export function externalIdOf(entityId: string, systemId: string, documentId: string, kind: string): string {

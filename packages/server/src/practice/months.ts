@@ -17,8 +17,7 @@ export async function monthsView(
   const { rows } = (await trx.raw(
     `select period, sum(unproved)::bigint::text as unproved, sum(unproved_net)::bigint::text as net, (count(*) filter (where not proved and cause is not null))::int as documents,
        (count(settled))::int as apart
-     from (select period, unproved, unproved_net, proved, cause, settled from tie_unit where entity_id = :e
-       union all select distinct period, 0, 0, true, null, null from record_unit where entity_id = :e) u group by period order by period`,
+     from unit where entity_id = :e group by period order by period`,
     { e: entityId },
   )) as { rows: { period: string; unproved: string; net: string; documents: number; apart: number }[] }
   const awaited = await awaitedSystems(trx, entityId, await connectedSystems(trx, entityId))

@@ -134,7 +134,7 @@ export async function writeUnread(
   if (touched !== 'all' && rows.length === 0) return
   await insertRows(
     trx,
-    'tie_unit',
+    'unit',
     rows.map(({ system_id: systemId, object_id: objectId, facts, value, resource }) => {
       const isEntry = resource === 'journal-entries'
       const flaw: Flaw = {
@@ -145,6 +145,7 @@ export async function writeUnread(
       const matter = { kind: 'flawed', code: flaw.code, facts: flaw.facts } as const
       return {
         entity_id: entityId,
+        posted: true,
         unit_id: isEntry ? `entry:${systemId}:${objectId}` : `doc:${systemId}:${objectId}`,
         period,
         system_id: systemId,

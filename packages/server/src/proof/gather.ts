@@ -11,6 +11,7 @@ import {
   NOTHING,
   sourceUnit,
   stemOf,
+  unitIdOf,
   type SourceUnit,
   type StoredDocument,
   type StoredEntry,
@@ -101,7 +102,7 @@ async function documentsOf(
   period: string,
   touched: Touched,
 ): Promise<string[]> {
-  const rows = (await trx('source_document')
+  const rows = (await trx('document')
     .where({ entity_id: entityId, period })
     .modify(
       (q) =>
@@ -122,7 +123,7 @@ async function sourcedUnits(
   keys: readonly string[],
 ): Promise<Unit[]> {
   const { entityId, systems } = grounds
-  const documents = (await trx('source_document')
+  const documents = (await trx('document')
     .where({ entity_id: entityId, period })
     .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
     .orderBy(['document_date', 'number', 'document_id'])) as StoredDocument[]
@@ -146,10 +147,11 @@ async function sourcedUnits(
   const families = await familiesOf(trx, entityId, documents)
   return documents.flatMap((stored): Unit[] => {
     const system = systems.find((s) => s.row.system_id === stored.system_id)
-    if (!system) return []
+    // What is not posted so far has a unit once it is neither draft nor void.
+    if (!system || (!stored.posted && ['draft', 'void'].includes(stored.status))) return []
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
     const source = sourceUnit(stored, system, grounds.index, grounds.baseCurrency, families(stored))
-    const own = byStem.get(stem) ?? []
+    const own = stored.posted ? (byStem.get(stem) ?? []) : []
     const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
     return unitOf(grounds, period, stored, source, own, bookings.get(stem) ?? [], flaws)
   })
@@ -188,7 +190,7 @@ function unitOf(
   const withdrawn = main?.state === 'withdrawn' && (standing.length === 0 || reversed)
   return [
     {
-      unitId: `doc:${stored.system_id}:${stored.document_id}`,
+      unitId: unitIdOf(stored),
       source,
       entries: own,
       period,

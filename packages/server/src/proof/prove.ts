@@ -9,7 +9,6 @@ import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 import { stakesOf } from '../setUp/stake.ts'
 import { writeUnread } from './flaws.ts'
 import { unitsOf, type Grounds, type Touched, type Unit } from './gather.ts'
-import { analyseRecords } from './records.ts'
 import { settle } from './settle.ts'
 import { writeUnits } from './unitRows.ts'
 import { rankCauses, weighingOf, weighUnits } from './weigh.ts'
@@ -43,7 +42,6 @@ export async function prove(
     await weighUnits(trx, grounds, weighing, units)
   }
   await writeUnread(trx, grounds, period, touched)
-  await analyseRecords(trx, grounds, period, touched, walked, departing)
   if (done >= MANY) {
     noteGrown(trx, 'facts')
     // The planner knows nothing yet of what was written here: with few rows in mind it would walk them one by one for each other.
@@ -87,14 +85,14 @@ export async function groundsOf(trx: Transaction, entityId: string): Promise<Gro
 /** Every month that documents stand in, or that was proved before. */
 export async function monthsOf(trx: Transaction, entityId: string): Promise<string[]> {
   const { rows } = (await trx.raw(
-    'select period from source_document where entity_id = :e union select period from tie_unit where entity_id = :e union select period from record_unit where entity_id = :e union select period from finding where entity_id = :e and period is not null order by 1',
+    'select period from document where entity_id = :e union select period from unit where entity_id = :e union select period from finding where entity_id = :e and period is not null order by 1',
     { e: entityId },
   )) as { rows: { period: string }[] }
   return rows.map((row) => row.period)
 }
 
 async function forget(trx: Transaction, entityId: string, period: string, touched: Touched): Promise<void> {
-  const here = trx('tie_unit').where({ entity_id: entityId, period })
+  const here = trx('unit').where({ entity_id: entityId, period })
   if (touched === 'all') return void (await here.delete())
   await here
     .where(
@@ -107,13 +105,13 @@ async function forget(trx: Transaction, entityId: string, period: string, touche
     )
     .delete()
   // A document that moved to another month leaves its old unit there.
-  await trx('tie_unit')
+  await trx('unit')
     .where({ entity_id: entityId })
     .whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
     .whereExists(
-      trx('source_document as d')
+      trx('document as d')
         .whereRaw(
-          'd.entity_id = tie_unit.entity_id and d.system_id = tie_unit.system_id and d.document_id = tie_unit.document_id',
+          'd.entity_id = unit.entity_id and d.system_id = unit.system_id and d.document_id = unit.document_id',
         )
         .where('d.period', period),
     )
@@ -144,9 +142,14 @@ async function writeStakes(
       itemCodes: new Map(
         decoded.lines.flatMap((line) => (line.itemCode === null ? [] : [[line.id, line.itemCode] as const])),
       ),
+      locationId: decoded.locationId,
     }
+    // The ledger's set-up moves what is booked there alone.
+    const concerned = stored.posted
+      ? walked
+      : walked.filter(({ held }) => held.row.system_id === stored.system_id)
     const inBase = (amount: bigint): bigint => amountInBase(amount, document.exchange)
-    return stakesOf(staked, walked, index, departing).map(({ findingKey, amount }) => ({
+    return stakesOf(staked, concerned, index, departing).map(({ findingKey, amount }) => ({
       entity_id: entityId,
       finding_key: findingKey,
       unit_id: unitId,

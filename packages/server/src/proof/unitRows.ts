@@ -91,6 +91,9 @@ export async function writeUnits(
     return {
       entity_id: entityId,
       unit_id: unit.unitId,
+      posted: source?.stored.posted ?? true,
+      // Why what is posted is missing is weighed; what is not posted is missing from nowhere.
+      missing_why: source?.stored.posted === false ? source.stored.not_taken : null,
       period: unit.period,
       system_id: source?.stored.system_id ?? entry?.system_id,
       document_id: source?.stored.document_id ?? null,
@@ -117,7 +120,7 @@ export async function writeUnits(
       voided: unit.voided.source || unit.voided.ledger,
     }
   })
-  await insertRows(trx, 'tie_unit', rows)
+  await insertRows(trx, 'unit', rows)
   await insertRows(trx, 'tax_fact', facts)
   await insertRows(trx, 'net_fact', nets)
   await insertRows(
@@ -127,7 +130,7 @@ export async function writeUnits(
       source && isTaken(source, booked.length)
         ? specialLinesOf(source, index).map((line) => ({
             entity_id: entityId,
-            tie_unit: unitId,
+            unit_id: unitId,
             period,
             system_id: source.stored.system_id,
             ...line,

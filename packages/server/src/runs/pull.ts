@@ -9,7 +9,6 @@ import { Cancelled, TurnOver } from '../jobs/ending.ts'
 import { noteRun, othersWait, readRun } from '../jobs/runs.ts'
 import { recogniseBooked } from '../post/rehearse.ts'
 import { monthsOf, prove } from '../proof/prove.ts'
-import { monthsToAnalyse } from '../proof/records.ts'
 import type { Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { connectedSystems, isFiles } from '../setUp/held.ts'
@@ -105,8 +104,7 @@ export async function pullAndProve(
 export async function proveTouched(trx: Transaction, entityId: string, month: string): Promise<void> {
   const { months, touched, setUp } = await touchedBy(trx, entityId)
   if (setUp) await noteSetUp(trx, entityId)
-  for (const each of new Set([...months, ...(await monthsToAnalyse(trx, entityId)), month]))
-    await prove(trx, entityId, each, touched)
+  for (const each of new Set([...months, month])) await prove(trx, entityId, each, touched)
   // One that has not come to its end brings more, which is to be proved then.
   await trx('pull')
     .where({ entity_id: entityId, ended: true })

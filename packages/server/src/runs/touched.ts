@@ -70,7 +70,7 @@ export async function touchedBy(
   const all = new Set([...named, ...(await relatives(trx, entityId, [...named]))])
   const behind = await entriesOf(trx, entityId, [...all])
   const { rows: periods } = (await trx.raw(
-    `select period from source_document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from tie_unit where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')`,
+    `select period from document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from unit where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')`,
     { e: entityId, d: [...all] },
   )) as { rows: { period: string }[] }
   return {
@@ -106,7 +106,7 @@ async function documentsNaming(
 ): Promise<string[]> {
   if (items.length + parties.length === 0) return []
   const { rows } = (await trx.raw(
-    `select d.system_id || '/' || d.document_id as document from source_document d where d.entity_id = :e and (
+    `select d.system_id || '/' || d.document_id as document from document d where d.entity_id = :e and (
        d.system_id || ' ' || (d.value->'party'->>'id') = any(:parties) or exists (select from jsonb_array_elements(d.value->'lines') line where d.system_id || ' ' || (line->>'itemCode') = any(:items)))`,
     {
       e: entityId,
@@ -132,9 +132,9 @@ async function relatives(
   documents: readonly string[],
 ): Promise<string[]> {
   const { rows } = (await trx.raw(
-    `with heads as (select distinct system_id, coalesce(credits_document, document_id) as head from source_document where entity_id = :e and system_id || '/' || document_id = any(:d))
-     select d.system_id || '/' || d.document_id as document from source_document d join heads h on h.system_id = d.system_id and h.head = d.document_id where d.entity_id = :e
-     union select d.system_id || '/' || d.document_id from source_document d join heads h on h.system_id = d.system_id and h.head = d.credits_document where d.entity_id = :e`,
+    `with heads as (select distinct system_id, coalesce(credits_document, document_id) as head from document where entity_id = :e and system_id || '/' || document_id = any(:d))
+     select d.system_id || '/' || d.document_id as document from document d join heads h on h.system_id = d.system_id and h.head = d.document_id where d.entity_id = :e
+     union select d.system_id || '/' || d.document_id from document d join heads h on h.system_id = d.system_id and h.head = d.credits_document where d.entity_id = :e`,
     { e: entityId, d: [...documents] },
   )) as { rows: { document: string }[] }
   return rows.map((row) => row.document)

@@ -134,8 +134,8 @@ async function stakeMembers(
 ): Promise<MemberRow[]> {
   await ensureAligned(trx, entityId, month)
   const { rows } = (await trx.raw(
-    `select s.unit_id, coalesce(u.number, r.number) as number, coalesce(u.party, r.party) as party, null as agency, null as account, max(s.amount)::bigint as amount
-     from at_stake s left join tie_unit u on u.entity_id = s.entity_id and u.unit_id = s.unit_id left join record_unit r on r.entity_id = s.entity_id and r.unit_id = s.unit_id
+    `select s.unit_id, u.number, u.party, null as agency, null as account, max(s.amount)::bigint as amount
+     from stake_share s join unit u using (entity_id, unit_id)
      where s.entity_id = :entityId and (:unit::text is not null and s.unit_id = :unit or :unit::text is null and s.period = :month)
        and (case when :findings::text[] is null then s.finding_key in (select unnest(keys) from align_row a where a.entity_id = :entityId and a.period = :month and (:kind::text is null or a.kind = :kind)) else s.finding_key = any(:findings) end)
      group by 1, 2, 3 order by max(s.amount) desc, 2`,
@@ -160,8 +160,8 @@ async function specialMembers(
   selector: Selector,
 ): Promise<MemberRow[]> {
   const { rows } = (await trx.raw(
-    `select s.unit_id, coalesce(u.number, r.number) as number, coalesce(u.party, r.party) as party, null as agency, null as account, sum(s.amount)::bigint as amount
-     from special_line s left join tie_unit u on u.entity_id = s.entity_id and u.unit_id = s.tie_unit left join record_unit r on r.entity_id = s.entity_id and r.unit_id = s.record_unit
+    `select s.unit_id, u.number, u.party, null as agency, null as account, sum(s.amount)::bigint as amount
+     from special_line s join unit u using (entity_id, unit_id)
      where s.entity_id = :entityId and s.period = :month and (:unit::text is null or s.unit_id = :unit) and (:group::text is null or ${SPECIAL_GROUP} = :group and s.what <> 'item') and (:rule::text is null or :rule = any(s.rules))
      group by 1, 2, 3 order by abs(sum(s.amount)) desc, 2`,
     {

@@ -23,9 +23,9 @@ const sentence = computed(() => {
   const [cause] = causes
   const agrees = props.evidence.breaksAt === null
   if (!cause)
-    return props.evidence.document.unit.startsWith('rec:')
-      ? `${agrees ? 'Stated and expected agree.' : 'What is stated is not what is expected.'} Documents of this kind are not booked yet.`
-      : 'A draft, or left out: nothing of it is booked.'
+    return props.evidence.document.posted
+      ? 'A draft, or left out: nothing of it is booked.'
+      : `${agrees ? 'Stated and expected agree.' : 'What is stated is not what is expected.'} Documents of this kind are not posted yet.`
   if (headline === 'missing' && cause.kind === 'missing')
     return (
       MISSING[chain[2]?.silence ? 'not composed' : (chain[2]?.detail ?? '')] ??

@@ -37,7 +37,14 @@ const link = (
   balance: null,
   address: null,
 })
-const DOCUMENT = { number: 'LA-1', party: 'Blythe', date: '2026-09-17', unit: 'u', kind: 'invoice' }
+const DOCUMENT = {
+  number: 'LA-1',
+  party: 'Blythe',
+  date: '2026-09-17',
+  unit: 'u',
+  posted: true,
+  kind: 'invoice',
+}
 const chain = (changes: object = {}): Extract<Evidence, { kind: 'chain' }> => ({
   kind: 'chain',
   selector: { of: 'unproved' },
@@ -163,7 +170,12 @@ describe('a chain', () => {
     ],
     [
       'a receipt',
-      { causes: [], headline: null, breaksAt: null, document: { ...DOCUMENT, unit: 'rec:pos:1' } },
+      {
+        causes: [],
+        headline: null,
+        breaksAt: null,
+        document: { ...DOCUMENT, unit: 'doc:pos:1', posted: false },
+      },
       'Stated and expected agree. Documents of this kind are not booked yet.',
     ],
     [

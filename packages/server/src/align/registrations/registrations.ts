@@ -1,4 +1,5 @@
 import {
+  PURCHASE_KINDS,
   BaselineImport,
   type RegistrationDraft,
   type RegistrationsView,
@@ -23,13 +24,12 @@ export async function registrationsView(
 ): Promise<RegistrationsView> {
   const { agencies, jurisdictions, registrations, thresholds } = await readBaseline(trx, entityId)
   const { rows } = (await trx.raw(
-    `select agency, sum(tax)::bigint::text as tax from (
-       select f.agency, f.in_base as tax from tax_fact f join tie_unit u using (entity_id, unit_id) where f.entity_id = :e and u.period = :p and u.taken and f.voice = 'stated' and f.agency is not null
-       union all select c.key, c.value::numeric from record_unit r, jsonb_each_text(r.charged) c where r.entity_id = :e and r.period = :p and r.kind not in ('bill', 'supplier-credit')) x group by 1`,
-    { e: entityId, p: month },
+    `select f.agency, sum(f.in_base)::bigint::text as tax from tax_fact f join unit u using (entity_id, unit_id)
+     where f.entity_id = :e and u.period = :p and u.taken and f.voice = 'stated' and f.agency is not null and u.kind <> all(:bought) group by 1`,
+    { e: entityId, p: month, bought: [...PURCHASE_KINDS] },
   )) as { rows: { agency: string; tax: string }[] }
   const known = (await trx.raw(
-    `select exists (select from tie_unit where entity_id = :e and period = :p and document_id is not null) or exists (select from record_unit where entity_id = :e and period = :p) as known`,
+    `select exists (select from unit where entity_id = :e and period = :p and document_id is not null) as known`,
     { e: entityId, p: month },
   )) as { rows: { known: boolean }[] }
   const charged = new Map(rows.map((row) => [row.agency, row.tax]))

@@ -17,19 +17,18 @@ import {
   inBaseCurrency,
   sourceUnit,
   taxDocumentOf,
+  unitIdOf,
   type SourceUnit,
   type StoredDocument,
 } from '../../documents/units.ts'
 import { differingBookings } from '../../post/differing.ts'
 import { groundsOf } from '../../proof/prove.ts'
-import { documentOfRecord, recordFamilies, recordUnitId, type RecordRow } from '../../proof/records.ts'
 import type { HeldSystem } from '../../setUp/held.ts'
 
 const SLICE = 2000
 const NAMED = 50
 
 interface Newest {
-  readonly records: boolean
   readonly system_id: string
   readonly id: string
 }
@@ -53,10 +52,8 @@ export async function tryRules(
     after: under(wanted.map(asLineRule)),
   }
   const { rows } = (await trx.raw(
-    `select records, system_id, id, count(*) over ()::int as of from (
-       select false as records, system_id, document_id as id, document_date as day from source_document where entity_id = :e and status not in ('draft', 'void') and not_taken is null
-       union all select true, system_id, record_id, day from held_record where entity_id = :e and resource = 'documents' and not removed and value->>'status' not in ('draft', 'void') and not_taken is null) d
-     order by day desc, system_id, id limit :most`,
+    `select system_id, document_id as id, count(*) over ()::int as of from document where entity_id = :e and status not in ('draft', 'void') and not_taken is null
+     order by document_date desc, system_id, document_id limit :most`,
     { e: entityId, most: MOST_TRIED },
   )) as { rows: (Newest & { of: number })[] }
 
@@ -119,37 +116,17 @@ interface Tried {
 }
 
 async function documentsOf(trx: Transaction, entityId: string, slice: readonly Newest[]): Promise<Tried[]> {
-  const pairs = (records: boolean): string[] =>
-    slice.filter((one) => one.records === records).map((one) => `${one.system_id}/${one.id}`)
-  const documents = (await trx('source_document')
+  const documents = (await trx('document')
     .where({ entity_id: entityId })
-    .whereRaw(`system_id || '/' || document_id = any(?)`, [pairs(false)])) as StoredDocument[]
-  const records = (await trx('held_record')
-    .where({ entity_id: entityId, resource: 'documents' })
-    .whereRaw(`system_id || '/' || record_id = any(?)`, [pairs(true)])) as RecordRow[]
+    .whereRaw(`system_id || '/' || document_id = any(?)`, [
+      slice.map((one) => `${one.system_id}/${one.id}`),
+    ])) as StoredDocument[]
   const families = await familiesOf(trx, entityId, documents)
-  const ofRecords = await recordFamilies(trx, entityId, records)
-  const byUnit = new Map<string, Tried>([
-    ...documents.map(
-      (stored) =>
-        [
-          `${stored.system_id}/${stored.document_id}`,
-          { stored, families, unit: `doc:${stored.system_id}:${stored.document_id}` },
-        ] as const,
-    ),
-    ...records.map(
-      (row) =>
-        [
-          `${row.system_id}/${row.record_id}`,
-          {
-            stored: documentOfRecord(row),
-            families: () => ofRecords(row),
-            unit: recordUnitId(row.system_id, row.record_id),
-          },
-        ] as const,
-    ),
-  ])
-  return slice.flatMap((one) => byUnit.get(`${one.system_id}/${one.id}`) ?? [])
+  const found = new Map(documents.map((stored) => [`${stored.system_id}/${stored.document_id}`, stored]))
+  return slice.flatMap((one) => {
+    const stored = found.get(`${one.system_id}/${one.id}`)
+    return stored ? [{ stored, families, unit: unitIdOf(stored) }] : []
+  })
 }
 
 function changeOf(

@@ -35,7 +35,7 @@ export async function rulesView(
     of: readonly { readonly code: string; readonly name: string }[],
   ): { id: string; name: string }[] => of.map(({ code, name }) => ({ id: code, name }))
   const { rows: channels } = (await trx.raw(
-    `select distinct channel from (select value->>'channel' as channel from source_document where entity_id = :e union all select value->>'channel' from held_record where entity_id = :e and resource = 'documents') c where channel is not null order by 1 limit 100`,
+    `select distinct channel from (select value->>'channel' as channel from document where entity_id = :e) c where channel is not null order by 1 limit 100`,
     { e: entityId },
   )) as { rows: { channel: string }[] }
   const nameOf = new Map([...named(baseline.itemTaxCodes)].map(({ id, name }) => [id, name]))

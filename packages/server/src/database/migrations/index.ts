@@ -26,6 +26,7 @@ import * as pullPages from './024_pull_pages.ts'
 import * as statistics from './025_statistics.ts'
 import * as trail from './026_trail.ts'
 import * as clocks from './027_clocks.ts'
+import * as documents from './028_documents.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -56,6 +57,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '025_statistics': statistics,
   '026_trail': trail,
   '027_clocks': clocks,
+  '028_documents': documents,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

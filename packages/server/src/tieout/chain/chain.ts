@@ -13,7 +13,6 @@ import { Problem } from '../../faults/problem.ts'
 import { olderRecord } from '../../proof/flaws.ts'
 import { matterKey } from '../../proof/matter.ts'
 import { groundsOf } from '../../proof/prove.ts'
-import { recordOf } from '../../proof/records.ts'
 import type { HeldSystem } from '../../setUp/held.ts'
 import { causeFacts, type Trouble } from '../causes.ts'
 import { accountLink, ledgerLink } from './books.ts'
@@ -68,6 +67,7 @@ export async function chainOf(
       party: unit.party,
       date: unit.document_date,
       unit: unit.unit_id,
+      posted: unit.posted,
       kind: unit.kind,
     },
     chainCurrency: parts.currency,
@@ -87,14 +87,10 @@ async function partsOf(trx: Transaction, entityId: string, month: string, unitId
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const from = systems.find((s) => s.row.system_id === unit.system_id)
   const own = { entity_id: entityId, system_id: unit.system_id, document_id: unit.document_id }
-  const record = unitId.startsWith('rec:')
-    ? await recordOf(trx, entityId, unit.system_id, unit.document_id ?? '')
-    : null
   const stored =
-    record?.stored ??
-    (unit.document_id === null
+    unit.document_id === null
       ? undefined
-      : ((await trx('source_document').where(own).first()) as StoredDocument | undefined))
+      : ((await trx('document').where(own).first()) as StoredDocument | undefined)
   const booking =
     unit.document_id === null
       ? undefined
@@ -117,11 +113,7 @@ async function partsOf(trx: Transaction, entityId: string, month: string, unitId
     account: string
     closing: string
   }[]
-  const families = record
-    ? () => record.family
-    : stored
-      ? await familiesOf(trx, entityId, [stored])
-      : () => null
+  const families = stored ? await familiesOf(trx, entityId, [stored]) : () => null
   return {
     unit,
     source: stored && from ? sourceUnit(stored, from, index, baseCurrency, families(stored)) : null,
@@ -136,28 +128,18 @@ async function partsOf(trx: Transaction, entityId: string, month: string, unitId
   }
 }
 
-/** A unit as it is tied out, or a document that is analysed and not booked yet. */
+/** A unit as it is tied out; of a document that is not posted so far, only whether it can be trusted. */
 async function unitRow(trx: Transaction, entityId: string, unitId: string): Promise<UnitRow | undefined> {
-  if (!unitId.startsWith('rec:'))
-    return (await trx('tie_unit').where({ entity_id: entityId, unit_id: unitId }).first()) as
-      UnitRow | undefined
-  const row = (await trx('record_unit')
-    .where({ entity_id: entityId, unit_id: unitId })
-    .first('*', 'record_id as document_id')) as
-    Pick<UnitRow, 'unit_id' | 'system_id' | 'number' | 'document_id'> | undefined
-  if (!row) return undefined
-  const matter = await olderRecord(trx, entityId, row)
+  const unit = (await trx('unit').where({ entity_id: entityId, unit_id: unitId }).first()) as
+    UnitRow | undefined
+  if (!unit || unit.posted) return unit
+  const matter = await olderRecord(trx, entityId, unit)
   return {
-    ...(row as UnitRow),
+    ...unit,
     cause: matter && matterKey(matter),
     matter,
     headline: matter && 'amount',
     missing_why: null,
-    odd: [],
-    proved: false,
-    settled: null,
-    settled_with: null,
-    assumptions: [],
   }
 }
 

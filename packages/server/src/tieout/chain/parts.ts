@@ -11,6 +11,7 @@ export interface UnitRow extends Omit<Trouble, 'cause' | 'headline'> {
   readonly document_date: string
   readonly document_id: string | null
   readonly kind: string
+  readonly posted: boolean
   readonly period: string
   readonly currency: string
   readonly exchange_rate: string | null
