@@ -5,6 +5,7 @@ import type {
   ConnectView,
   GridView,
   PathView,
+  PostView,
   TieOutView,
   TimelineView,
   WaysView,
@@ -69,6 +70,38 @@ describe('systems beside ledger and billing', () => {
         `select 1 from tie_unit where entity_id = 'larkspur' and system_id not in ('billing', 'ledger')`,
       ),
     ).toEqual([])
+  })
+
+  it('have their documents stand beside what is tied out, not posted yet, with sums that open to just these', async () => {
+    const views = await Promise.all([
+      world.ok<TieOutView>('GET', `${MONTH}/tie-out`),
+      world.ok<CloseView>('GET', `${MONTH}/close`),
+      world.ok<PostView>('GET', `${MONTH}/post`),
+    ])
+    const [{ notPosted }] = views
+    expect(views.map((view) => view.notPosted)).toEqual(views.map(() => notPosted))
+    const counted = await world.ownerSql<{ bought: boolean; n: number }>(
+      `select kind in ('bill', 'supplier-credit') as bought, count(*)::int as n from document where period = '2026-09' and not posted and status not in ('draft', 'void') group by 1 order by 1`,
+    )
+    expect([notPosted.sold.documents, notPosted.bought.documents]).toEqual(counted.map(({ n }) => n))
+    for (const of of ['sold', 'bought'] as const) {
+      const behind = await world.ok<Extract<Evidence, { kind: 'members' }>>(
+        'GET',
+        `${MONTH}/evidence?open=${encodeURIComponent(`of=tax&voice=stated&notPosted=${of}`)}`,
+      )
+      expect([of, behind.amount, Number(behind.amount) > 0]).toEqual([of, notPosted[of].tax, true])
+    }
+    // They are listed and found as what they are, and are in nothing else that Tie out lists.
+    const list = await world.ok<TieOutView>('GET', `${MONTH}/tie-out?show=not-posted&limit=1000`)
+    expect(list.total).toBe(notPosted.sold.documents + notPosted.bought.documents)
+    expect(list.rows.every((row) => !row.posted && row.unproved === '0.00')).toBe(true)
+    const { number = '' } = list.rows[0] ?? {}
+    const find = (show: string): Promise<TieOutView> =>
+      world.ok('GET', `${MONTH}/tie-out?show=${show}&search=${number}`)
+    expect([(await find('all')).total, (await find('not-posted')).total]).toEqual([0, 1])
+    expect((await world.ok<Evidence>('GET', `${MONTH}/evidence?open=of%3Dunproved`)).amount).toBe(
+      views[0].unproved,
+    )
   })
 
   it('say of a receipt that it is older than its source, where its change cannot be read', async () => {

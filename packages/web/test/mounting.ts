@@ -1,4 +1,4 @@
-import type { Limits } from '@axion/contract'
+import type { Limits, NotPosted } from '@axion/contract'
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, vi } from 'vitest'
@@ -37,6 +37,12 @@ export function answers(
 
 /** Everything was pulled and could be read. */
 export const NO_LIMITS: Limits = { notPulled: [], failed: [], unread: 0, all: false }
+
+/** All that there is, is posted. */
+export const NONE_LEFT: NotPosted = {
+  sold: { documents: 0, tax: '0.00' },
+  bought: { documents: 0, tax: '0.00' },
+}
 
 /** A path on which nothing waits. */
 export const PATH = {

@@ -22,6 +22,8 @@ export const Selector = z.object({
   finding: z.string().max(2000).optional(),
   state: z.string().max(200).optional(),
   only: z.enum(['unproved']).optional(),
+  /** Documents of kinds that are not posted so far: sales and returns, purchases, or both. */
+  notPosted: z.enum(['sold', 'bought', 'all']).optional(),
   /** For lines: a group of lines alike, or the rule that decided them. */
   group: z.string().max(600).optional(),
   rule: z.string().max(60).optional(),

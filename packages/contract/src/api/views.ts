@@ -233,6 +233,17 @@ export interface PostRow {
   readonly reason: { readonly says: string; readonly mend: string } | null
 }
 
+/** Documents of kinds that are not posted so far, beside what is tied out and no part of it; the tax is what their sources stated. */
+export interface NotPosted {
+  readonly sold: NotPostedSum
+  readonly bought: NotPostedSum
+}
+
+export interface NotPostedSum {
+  readonly documents: number
+  readonly tax: string
+}
+
 export interface PostView {
   readonly currency: string
   readonly counts: Readonly<Partial<Record<PostState, number>>>
@@ -250,6 +261,7 @@ export interface PostView {
     readonly state: PostState
   }[]
   readonly remarked: { readonly documents: number; readonly tax: string }
+  readonly notPosted: NotPosted
   readonly choices: ListChoices
   readonly rows: readonly PostRow[]
   readonly total: number
@@ -466,6 +478,8 @@ export interface TieOutRow {
   readonly headline: string | null
   readonly facets: readonly string[]
   readonly cause: string | null
+  /** Whether documents of its kind are posted so far. */
+  readonly posted: boolean
   readonly proved: boolean
   /** Kept, or given back by a credit. */
   readonly settled: 'kept' | 'cured' | null
@@ -490,6 +504,7 @@ export interface TieOutView {
   readonly awaits: readonly string[]
   readonly notFresh: readonly NotFresh[]
   readonly kept: KeptSums
+  readonly notPosted: NotPosted
   readonly causes: readonly CauseView[]
   readonly rows: readonly TieOutRow[]
   readonly totals: {
@@ -535,6 +550,7 @@ export interface CloseView {
   readonly expected: string
   readonly documents: number
   readonly kept: KeptSums
+  readonly notPosted: NotPosted
   readonly causes: readonly {
     readonly key: string
     readonly unit: string

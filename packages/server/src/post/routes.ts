@@ -6,6 +6,7 @@ import { requirePerson, requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
 import { blockingChecks } from '../connect/checks.ts'
 import { changing, inEntity, type Transaction } from '../database/connection.ts'
+import { notPostedOf } from '../documents/notPosted.ts'
 import { LEFT_OUT, move, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { documentsWithBookings } from '../documents/withBookings.ts'
@@ -58,6 +59,7 @@ export function postRoutes(app: App, services: Services): void {
           reasons: await reasonsOf(trx, entity.id, month, entity.currency),
           tax: Object.fromEntries(states.map(({ state, tax }) => [state, text(tax)])),
           remarked: { documents: remarked.n, tax: text(remarked.tax) },
+          notPosted: await notPostedOf(trx, entity.id, month, entity.currency),
           choices: await choicesOf(trx, entity.id, month),
           rows: page.rows.map((row) => postRow(row, entity.currency)),
           total: page.total,

@@ -4,6 +4,7 @@ import { loadBaseline } from '../baseline/load.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
 import { inOrder, type Transaction } from '../database/connection.ts'
+import { notPostedOf } from '../documents/notPosted.ts'
 import { loadHeld } from '../setUp/held.ts'
 import { causesOf } from './causes.ts'
 import { keptSums } from './kept.ts'
@@ -115,6 +116,7 @@ export async function closeSheet(
     documents: Number(head.documents),
     expected: total((r) => r.expected),
     kept: await keptSums(trx, entityId, month, currency),
+    notPosted: await notPostedOf(trx, entityId, month, currency),
     rows: view,
     causes: await firstUnits(trx, entityId, month, currency, systems, index),
     totals: {

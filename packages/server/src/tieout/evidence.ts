@@ -4,6 +4,7 @@ import { ensureAligned } from '../align/build.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import type { Transaction } from '../database/connection.ts'
 import { likePattern } from '../database/like.ts'
+import { BOUGHT, NOT_POSTED } from '../documents/notPosted.ts'
 import { SPECIAL_GROUP } from '../documents/specialLines.ts'
 import { POST_STATE } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
@@ -98,6 +99,7 @@ async function membersOf(
     account: selector.account ?? '',
     search: likePattern(selector.search ?? ''),
     states: (selector.state ?? '').split(','),
+    bought: [...BOUGHT],
   }
   const where = [
     selector.unit === undefined ? 'u.entity_id = :entityId and u.period = :month' : 'u.entity_id = :entityId',
@@ -106,6 +108,7 @@ async function membersOf(
     selector.state === undefined ? '' : `${POST_STATE} = any(:states)`,
     // What is not taken counts nowhere but by itself, and where Post shows it as such.
     selector.unit === undefined && selector.state === undefined ? 'u.taken' : '',
+    selector.notPosted === undefined ? '' : NOT_POSTED[selector.notPosted],
     selector.only === undefined ? '' : 'not u.proved and u.cause is not null',
     selector.search === undefined ? '' : '(u.number ilike :search or u.party ilike :search)',
     selector.agency === undefined || !perRow ? '' : `coalesce(m.agency, '') = :agency`,
@@ -115,8 +118,8 @@ async function membersOf(
     .join(' and ')
   const { rows } = (await trx.raw(
     `select u.unit_id, u.number, u.party, ${perRow ? 'm.agency, m.account' : 'null as agency, null as account'}, ${amount(selector)} as amount
-     from tie_unit u ${from}
-     left join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
+     from ${selector.unit === undefined && selector.notPosted === undefined ? 'tie_unit' : 'unit'} u ${from}
+     left join document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
      left join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
      where ${where} group by u.unit_id, u.number, u.party, u.document_date${perRow ? ', m.agency, m.account' : ''}${selector.sign === undefined ? '' : ` having ${amount(selector)} ${selector.sign === 'over' ? '>' : '<'} 0`}
      order by abs(${amount(selector)}) desc, u.document_date, u.number`,
@@ -182,7 +185,7 @@ interface Source {
 }
 const VOICE_COLUMN = { stated: 'm.stated', expected: 'm.expected', booked: 'm.booked' } as const
 const column = (voice: Selector['voice']): string => VOICE_COLUMN[voice ?? 'expected']
-const MEMBER = 'join tie_member m on m.entity_id = u.entity_id and m.unit_id = u.unit_id'
+const MEMBER = 'join unit_member m on m.entity_id = u.entity_id and m.unit_id = u.unit_id'
 const UNSPLIT = `case when m.stated is null and not u.split_stated then m.expected else m.stated end`
 const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance' | 'stake' | 'lines'>, Source>> = {
   tax: { from: MEMBER, perRow: true, amount: ({ voice }) => `coalesce(sum(${column(voice)}), 0)::bigint` },

@@ -1,4 +1,5 @@
 import type { TieOutListQuery } from '@axion/contract'
+import { NOT_POSTED } from '../documents/notPosted.ts'
 import type { Listed } from '../lists/list.ts'
 
 export type TieOutFilter = Pick<TieOutListQuery, 'cause' | 'show' | 'headline' | 'agency'>
@@ -10,7 +11,7 @@ export function tieOutList(
   { cause, show, headline, agency }: TieOutFilter,
 ): Listed {
   return {
-    sql: `select u.*, u.unit_id as unit, (u.unproved + u.unproved_net) as open, coalesce(u.headline, '') as state from tie_unit u where u.entity_id = :entity and u.period = :month`,
+    sql: `select u.*, u.unit_id as unit, (u.unproved + u.unproved_net) as open, coalesce(u.headline, '') as state from ${show === 'not-posted' ? 'unit' : 'tie_unit'} u where u.entity_id = :entity and u.period = :month${show === 'not-posted' ? ` and ${NOT_POSTED.all}` : ''}`,
     bindings: {
       entity: entityId,
       month,
@@ -22,13 +23,13 @@ export function tieOutList(
       ...(cause ? ['l.cause = :cause'] : []),
       ...(show === 'settled'
         ? ['l.settled is not null']
-        : show === 'all' || cause
+        : show === 'all' || show === 'not-posted' || cause
           ? []
           : ['not l.proved and l.cause is not null']),
       ...(headline ? ['(:headline = any(l.facets) or l.headline = :headline)'] : []),
       ...(agency
         ? [
-            'exists (select from tie_member x where x.entity_id = l.entity_id and x.unit_id = l.unit_id and x.agency = :agency)',
+            'exists (select from unit_member x where x.entity_id = l.entity_id and x.unit_id = l.unit_id and x.agency = :agency)',
           ]
         : []),
     ],

@@ -4,6 +4,7 @@ import { loadBaseline } from '../baseline/load.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
 import type { Transaction } from '../database/connection.ts'
+import { notPostedOf } from '../documents/notPosted.ts'
 import { choicesOf } from '../lists/choices.ts'
 import { allOf, narrowed, pageOf } from '../lists/list.ts'
 import { loadHeld } from '../setUp/held.ts'
@@ -25,6 +26,7 @@ interface Row {
   readonly headline: string | null
   readonly facets: string[]
   readonly cause: string | null
+  readonly posted: boolean
   readonly proved: boolean
   readonly settled: TieOutRow['settled']
   readonly bookings: number
@@ -50,7 +52,7 @@ export async function tieOut(
   const { rows: sums } = (await trx.raw(
     `with chosen as (${found.sql}) select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked,
        (select coalesce(sum(s.tax), 0) from open_share s join chosen c on c.entity_id = s.entity_id and c.unit_id = s.unit_id where c.taken) as unproved
-     from chosen c join tie_member m on m.entity_id = c.entity_id and m.unit_id = c.unit_id where c.taken`,
+     from chosen c join unit_member m on m.entity_id = c.entity_id and m.unit_id = c.unit_id where c.taken`,
     found.bindings as never,
   )) as { rows: Record<'stated' | 'expected' | 'booked' | 'unproved', string>[] }
   const head = (await trx('tie_unit')
@@ -83,6 +85,7 @@ export async function tieOut(
       systems.map((s) => s.row),
     ),
     kept: await keptSums(trx, entityId, month, currency),
+    notPosted: await notPostedOf(trx, entityId, month, currency),
     causes: await causesOf(trx, entityId, month, currency, systems, index),
     rows: rows.map((row, at): TieOutRow => ({
       unit: row.unit_id,
@@ -99,11 +102,13 @@ export async function tieOut(
       headline: row.headline,
       facets: row.facets,
       cause: row.cause,
+      posted: row.posted,
       proved: row.proved,
       settled: row.settled,
       known: row.known,
       bookedUnnamed: row.booked_unnamed,
       unprovedAlone:
+        row.posted &&
         !row.proved &&
         row.settled === null &&
         rows[at - 1]?.unit_id !== row.unit_id &&
@@ -125,13 +130,13 @@ export async function tieOut(
 /** The lines of documents, one an agency and account, documents in the order given and the largest account first. */
 async function linesOf(trx: Transaction, entityId: string, units: readonly string[]): Promise<Row[]> {
   const { rows } = (await trx.raw(
-    `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (unit_id, place) join tie_unit u on u.entity_id = :entity and u.unit_id = o.unit_id),
+    `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (unit_id, place) join unit u on u.entity_id = :entity and u.unit_id = o.unit_id),
      member as (
        select unit_id, agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unproved) as unproved from (
-         select m.unit_id, m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from tie_member m where m.entity_id = :entity and m.unit_id = any(:units)
+         select m.unit_id, m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from unit_member m where m.entity_id = :entity and m.unit_id = any(:units)
          union all select s.unit_id, s.agency, s.account, null, null, null, s.tax from open_share s where s.entity_id = :entity and s.unit_id = any(:units)
        ) x group by unit_id, agency, account)
-     select c.unit_id, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.proved, c.settled, c.bookings,
+     select c.unit_id, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.posted, c.proved, c.settled, c.bookings,
        case when c.expected_complete then 'yes' when c.matter->>'wording' is not null then 'partly' else 'no' end as known,
        exists (select from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as booked_unnamed
      from chosen c left join member m using (unit_id) order by c.place, m.account nulls last, m.agency`,
@@ -187,6 +192,6 @@ export async function tieOutCells(
     text(row.booked ?? (row.bookings > 0 ? '0' : null), 'not booked'),
     text(row.unproved ?? '0', ''),
     currency,
-    row.proved ? 'proved' : (row.settled ?? row.facets.join(', ')),
+    !row.posted ? 'not posted yet' : row.proved ? 'proved' : (row.settled ?? row.facets.join(', ')),
   ])
 }

@@ -1,7 +1,7 @@
 import type { CloseRow, CloseView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
-import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import { answers, mountIn, NONE_LEFT, PATH } from '../../test/mounting.ts'
 import CloseSheet from './CloseSheet.vue'
 
 afterEach(() => vi.unstubAllGlobals())
@@ -33,6 +33,7 @@ const view = (rows: CloseRow[], changes: Partial<CloseView> = {}): CloseView => 
   expected: '100.00',
   documents: 0,
   kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
+  notPosted: NONE_LEFT,
   causes: [],
   rows,
   history: [],
@@ -46,6 +47,18 @@ describe('the close sheet', () => {
     const { page } = await mountIn(CloseSheet)
     expect(page.find('[data-verdict]').text()).toMatch(/^Yes\. All of 100\.00 USD is proved/)
     expect(page.findAll('.joint.broken')).toHaveLength(0)
+  })
+
+  it('says yes of nothing that is not posted so far: it stands beside, with sums of its own that open', async () => {
+    const notPosted = { sold: { documents: 1, tax: '8.25' }, bought: { documents: 12, tax: '96.10' } }
+    answers({ '/close': view([row({})], { notPosted }), '/path': PATH })
+    const { page } = await mountIn(CloseSheet)
+    expect(page.find('[data-verdict]').text()).toMatch(/^Yes, of what is posted\./)
+    const note = page.find('[data-not-posted]')
+    expect(note.text()).toBe(
+      'Not posted yet, and no part of this: 1 sale or return with 8.25 USD of tax, and 12 purchases with 96.10 USD of tax. See them',
+    )
+    expect(note.find('a[href*="show=not-posted"]').exists()).toBe(true)
   })
 
   const stale = {

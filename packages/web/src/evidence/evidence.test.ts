@@ -176,7 +176,7 @@ describe('a chain', () => {
         breaksAt: null,
         document: { ...DOCUMENT, unit: 'doc:pos:1', posted: false },
       },
-      'Stated and expected agree. Documents of this kind are not booked yet.',
+      'Stated and expected agree. Documents of this kind are not posted yet.',
     ],
     [
       'a draft',

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import type { KeptSums, NotFresh, Selector } from '@axion/contract'
+import type { KeptSums, NotFresh, NotPosted, Selector } from '@axion/contract'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import Amount from './Amount.vue'
 import { count, isNil, useFormat } from './format.ts'
 import KeptNote from './KeptNote.vue'
+import NotPostedNote from './NotPostedNote.vue'
 import { exceeds } from './sums.ts'
 
 /**
@@ -21,6 +22,7 @@ const props = defineProps<{
     readonly notFresh: readonly NotFresh[]
     readonly causes: readonly unknown[]
     readonly kept: KeptSums
+    readonly notPosted: NotPosted
   }
   /** How many are proved, where the page says so. */
   proved?: number
@@ -34,13 +36,18 @@ const whole = computed(
 )
 /** Differences that are kept or given back are no proof: a Yes says that they are there. */
 const apart = computed(() => props.view.kept.kept + props.view.kept.cured > 0)
+/** Nor is it said of what is not posted so far. */
+const more = computed(() => props.view.notPosted.sold.documents + props.view.notPosted.bought.documents > 0)
+const yes = computed(() =>
+  apart.value ? 'Yes, but for what stands apart.' : more.value ? 'Yes, of what is posted.' : 'Yes.',
+)
 const NOT_PROVED: Selector = { of: 'unproved' }
 </script>
 
 <template>
   <p class="verdict" data-verdict>
     <template v-if="whole"
-      ><strong>{{ apart ? 'Yes, but for what stands apart.' : 'Yes.' }}</strong>
+      ><strong>{{ yes }}</strong>
       {{ apart ? 'Of' : 'All of' }}
       <Amount :value="view.expected" :of="{ of: 'tax', voice: 'expected' }" />
       {{ view.currency }}{{ apart ? ', nothing is unexplained' : ' is proved' }}</template
@@ -74,6 +81,7 @@ const NOT_PROVED: Selector = { of: 'unproved' }
       whole ? `: ${count(proved, 'document')}` : `; ${proved} proved`
     }}</template>
   </p>
+  <NotPostedNote :not-posted="view.notPosted" :currency="view.currency" />
   <KeptNote :kept="view.kept" :currency="view.currency" />
   <p v-for="one in view.notFresh" :key="one.system" class="note bad stale" role="alert" data-stale>
     <b>{{ one.system }} could not be read {{ format.instant(one.failedAt) }}.</b> {{ one.says }}

@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
 import { count, useFormat } from '../figures/format.ts'
+import NotPostedNote from '../figures/NotPostedNote.vue'
 import StateMark from '../figures/StateMark.vue'
 import YesVerdict from '../figures/YesVerdict.vue'
 import ListBar from '../grid/ListBar.vue'
@@ -126,6 +127,7 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
           <template v-if="leftOut > 0">; {{ leftOut }} left out by scope</template>
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
+        <NotPostedNote v-if="view" :not-posted="view.notPosted" :currency="view.currency" />
       </div>
       <div v-if="view" class="head-actions">
         <button

@@ -1,7 +1,7 @@
 import type { PostRow, PostView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
-import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import { answers, mountIn, NONE_LEFT, PATH } from '../../test/mounting.ts'
 import PostPage from './PostPage.vue'
 
 afterEach(() => vi.unstubAllGlobals())
@@ -32,6 +32,7 @@ const view = (rows: PostRow[], changes: Partial<PostView> = {}): PostView => {
     ledger: null,
     reasons: [],
     remarked: { documents: 0, tax: '0.00' },
+    notPosted: NONE_LEFT,
     choices: { systems: [], kinds: [] },
     next: null,
     rows,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { TieOutView } from '@axion/contract'
+import type { TieOutRow, TieOutView } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import { useRouter, type RouteLocationRaw } from 'vue-router'
 import { ALIGN_KINDS, selectorText } from '@axion/contract'
@@ -13,7 +13,12 @@ const { api, entity, month } = useMonth()
 const router = useRouter()
 const text = ref('')
 const chosen = ref(0)
-const documents = ref<readonly { label: string; detail: string; to: RouteLocationRaw }[]>([])
+interface Hit {
+  readonly label: string
+  readonly detail: string
+  readonly to: RouteLocationRaw
+}
+const documents = ref<readonly Hit[]>([])
 const params = computed(() => ({ entity: entity.value.id, month: month.value }))
 const pages = computed(() =>
   (
@@ -49,28 +54,35 @@ const hits = computed(() =>
 watch(text, async (typed) => {
   chosen.value = 0
   if (typed.trim().length < 2) return void (documents.value = [])
-  const found = await call<TieOutView>(
-    'GET',
-    `${api.value}/tie-out?show=all&limit=60&search=${encodeURIComponent(typed.trim())}`,
+  // What is not posted so far is there too, and is said to be so.
+  const found = await Promise.all(
+    (['all', 'not-posted'] as const).map(async (show) => {
+      const { rows } = await call<TieOutView>(
+        'GET',
+        `${api.value}/tie-out?show=${show}&limit=60&search=${encodeURIComponent(typed.trim())}`,
+      )
+      return rows.filter((row) => row.first).map((row) => hitOf(row, show))
+    }),
   )
-  if (text.value !== typed) return
-  documents.value = found.rows
-    .filter((row) => row.first)
-    .map((row) => ({
-      label: row.number,
-      detail: row.party,
-      to: {
-        name: 'tie-out',
-        params: params.value,
-        query: {
-          show: 'all',
-          search: row.number,
-          open: selectorText({ of: 'tax', voice: 'expected', unit: row.unit }),
-        },
-      },
-    }))
+  if (text.value === typed) documents.value = found.flat()
 })
 watch(shown, () => (text.value = ''))
+
+function hitOf(row: TieOutRow, show: string): Hit {
+  return {
+    label: row.number,
+    detail: row.posted ? row.party : `${row.party}, not posted yet`,
+    to: {
+      name: 'tie-out',
+      params: params.value,
+      query: {
+        show,
+        search: row.number,
+        open: selectorText({ of: 'tax', voice: 'expected', unit: row.unit }),
+      },
+    },
+  }
+}
 
 function go(at: number): void {
   const hit = hits.value[at]

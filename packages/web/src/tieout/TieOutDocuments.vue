@@ -20,7 +20,9 @@ const { view, query } = list
 const folded = computed(() => query('fold') === 'yes')
 const rows = computed(() => {
   if (!folded.value) return list.rows.value
-  const open = list.rows.value.filter((row) => row.proved || !isNil(row.unproved) || row.unprovedAlone)
+  const open = list.rows.value.filter(
+    (row) => !row.posted || row.proved || !isNil(row.unproved) || row.unprovedAlone,
+  )
   return open.map((row, at) => ({ ...row, first: open[at - 1]?.unit !== row.unit }))
 })
 const documents = computed(() => new Set(list.rows.value.map((row) => row.unit)).size)
@@ -32,6 +34,15 @@ const order = (name: string): { name: string; sort: string | undefined; down: st
 const SETTLED: Readonly<Record<NonNullable<TieOutRow['settled']>, string>> = {
   kept: 'kept',
   cured: 'given back',
+}
+function stateOf(row: TieOutRow): {
+  readonly state: 'holds' | 'breaks' | 'open' | 'asks'
+  readonly word: string
+} {
+  if (!row.posted) return { state: 'open', word: 'not posted yet' }
+  if (row.proved) return { state: 'holds', word: 'proved' }
+  if (row.settled) return { state: 'asks', word: SETTLED[row.settled] }
+  return { state: row.headline === 'missing' ? 'open' : 'breaks', word: row.facets.join(', ') }
 }
 const keyOf = (row: TieOutRow): string => `${row.unit}|${row.agency ?? ''}|${row.account ?? ''}`
 const { chosen, choose } = useRows(
@@ -54,7 +65,13 @@ const where = (row: TieOutRow): Pick<Selector, 'unit' | 'agency' | 'account'> =>
 const further = computed(() => NARROWING.some((name) => name !== 'search' && query(name) !== undefined))
 const opens = (of: Selector): Selector | null => (further.value ? null : { ...of, ...shown.value })
 const shown = computed((): Partial<Selector> => ({
-  ...(query('cause') ? { cause: query('cause') } : query('show') ? {} : { only: 'unproved' }),
+  ...(query('cause')
+    ? { cause: query('cause') }
+    : query('show') === 'not-posted'
+      ? { notPosted: 'all' }
+      : query('show')
+        ? {}
+        : { only: 'unproved' }),
   ...(query('search') ? { search: query('search') } : {}),
 }))
 </script>
@@ -116,20 +133,14 @@ const shown = computed((): Partial<Selector> => ({
             <Amount
               :value="row.bookedUnnamed && isNil(row.booked ?? '0') ? null : row.booked"
               :of="{ of: 'tax', voice: 'booked', ...where(row) }"
-              :silence="row.bookedUnnamed ? 'no agency' : 'not booked'"
+              :silence="row.bookedUnnamed ? 'no agency' : row.posted ? 'not booked' : 'not posted yet'"
             />
           </td>
           <td class="n open">
             <Amount :value="row.unproved" :of="{ of: 'unproved', ...where(row) }" breaks />
           </td>
           <td class="finding">
-            <StateMark
-              v-if="row.first"
-              :state="
-                row.proved ? 'holds' : row.settled ? 'asks' : row.headline === 'missing' ? 'open' : 'breaks'
-              "
-              :word="row.proved ? 'proved' : row.settled ? SETTLED[row.settled] : row.facets.join(', ')"
-            />
+            <StateMark v-if="row.first" v-bind="stateOf(row)" />
           </td>
         </tr>
       </tbody>

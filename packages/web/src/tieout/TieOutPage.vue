@@ -226,6 +226,15 @@ useKeys(() => [
         Standing apart
       </button>
       <button
+        v-if="view && view.notPosted.sold.documents + view.notPosted.bought.documents > 0"
+        type="button"
+        class="plain"
+        :class="{ chosen: query('show') === 'not-posted' }"
+        @click="set({ show: 'not-posted', cause: undefined })"
+      >
+        Not posted yet
+      </button>
+      <button
         type="button"
         class="plain"
         :class="{ chosen: all }"

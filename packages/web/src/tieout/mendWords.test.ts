@@ -1,7 +1,7 @@
 import type { Remedy, RemedyPreview, TieOutView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
-import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import { answers, mountIn, NONE_LEFT, PATH } from '../../test/mounting.ts'
 import { mendWords } from './mendWords.ts'
 import TieOutPage from './TieOutPage.vue'
 
@@ -93,6 +93,7 @@ describe('a cause with more than one explanation', () => {
     next: null,
     notFresh: [],
     kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
+    notPosted: NONE_LEFT,
     causes: [cause],
     rows: [],
     totals: { stated: '0.00', expected: '0.00', booked: '0.00', unproved: '9.00' },

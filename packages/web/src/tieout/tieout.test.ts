@@ -1,7 +1,7 @@
 import type { TieOutView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import { answers, mountIn, NONE_LEFT, PATH } from '../../test/mounting.ts'
 import TieOutPage from './TieOutPage.vue'
 
 afterEach(() => vi.unstubAllGlobals())
@@ -21,6 +21,7 @@ const view: TieOutView = {
   notFresh: [],
   total: 2,
   kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
+  notPosted: NONE_LEFT,
   causes: [
     {
       key: 'k1',
@@ -65,6 +66,7 @@ const view: TieOutView = {
       headline: 'account',
       facets: ['account', 'edited'],
       cause: 'k1',
+      posted: true,
       proved: false,
       settled: null,
       first: true,
@@ -87,6 +89,7 @@ const view: TieOutView = {
       headline: 'account',
       facets: ['account'],
       cause: 'k1',
+      posted: true,
       proved: false,
       settled: null,
       first: false,
@@ -109,6 +112,7 @@ const view: TieOutView = {
       headline: 'missing',
       facets: ['missing'],
       cause: 'k2',
+      posted: true,
       proved: false,
       settled: null,
       first: true,

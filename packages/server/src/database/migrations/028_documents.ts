@@ -39,7 +39,8 @@ drop table record_stake, record_unit;
 drop function record_unit_gone;
 create view tie_unit with (security_invoker = true) as select * from unit where posted;
 grant select, insert, update, delete on tie_unit to axion_app;
-${members('tie_unit')}
+${members('tie_member', 'tie_unit')}
+${members('unit_member', 'unit')}
 ${learning('document', 'unit, tax_fact, net_fact, unproved_share, stake_share')}
 -- What is not booked one to one has facts now: all is proved anew with the next pull.
 update pull set proved_at = null;
@@ -59,7 +60,7 @@ create view at_stake with (security_invoker = true) as
   select entity_id, finding_key, unit_id, period, amount from stake_share union all select entity_id, finding_key, unit_id, period, amount from record_stake;
 insert into held_record (entity_id, system_id, resource, record_id, revision, number, kind, day, trading_day, period, currency, removed, value, not_taken)
   select entity_id, system_id, 'documents', document_id, revision, number, kind, document_date, trading_day, period, currency, status = 'void' and value->>'status' <> 'void', value, not_taken from document where not posted;
-drop view tie_member, tie_unit, source_document;
+drop view unit_member, tie_member, tie_unit, source_document;
 delete from unit where not posted;
 delete from document where not posted;
 alter table document drop column posted, drop column trading_day;
@@ -71,7 +72,7 @@ alter table tie_unit drop column posted;
 alter table special_line add column tie_unit text, add column record_unit text;
 update special_line set tie_unit = unit_id;
 create function record_unit_gone() returns trigger language plpgsql as $$ begin return null; end $$;
-${members('tie_unit')}
+${members('tie_member', 'tie_unit')}
 ${learning('source_document', 'tie_unit, tax_fact, net_fact, unproved_share, stake_share')}
 update pull set proved_at = null;
 `)
@@ -89,9 +90,9 @@ create index ${table}_differs on ${table} (entity_id, period) where differs;`
 }
 
 /** Each unit's three voices side by side in the base currency, by agency and account. A source states no account: its amount stands where it is expected. */
-function members(units: string): string {
+function members(view: string, units: string): string {
   return `
-create or replace view tie_member with (security_invoker = true) as
+create or replace view ${view} with (security_invoker = true) as
   select f.entity_id, u.period, f.unit_id, f.agency, f.account,
     sum(f.in_base) filter (where f.voice = 'stated') as stated, sum(f.in_base) filter (where f.voice = 'expected') as expected, sum(f.in_base) filter (where f.voice = 'booked') as booked
   from (
@@ -100,7 +101,7 @@ create or replace view tie_member with (security_invoker = true) as
     from tax_fact t where tax <> 0) f
   join ${units} u using (entity_id, unit_id)
   group by f.entity_id, u.period, f.unit_id, f.agency, f.account;
-grant select on tie_member to axion_app;`
+grant select on ${view} to axion_app;`
 }
 
 function learning(documents: string, facts: string): string {

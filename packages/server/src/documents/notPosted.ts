@@ -1,0 +1,31 @@
+import { PURCHASE_KINDS, type NotPosted, type NotPostedSum } from '@axion/contract'
+import { formatAmount } from '@axion/core'
+import type { Transaction } from '../database/connection.ts'
+
+/** SQL, of a unit `u`: its kind is not posted so far, and it is within its system's scope. `:bought` are kinds of purchases. */
+export const NOT_POSTED = {
+  all: 'not u.posted and u.taken',
+  sold: 'not u.posted and u.taken and u.kind <> all(:bought)',
+  bought: 'not u.posted and u.taken and u.kind = any(:bought)',
+} as const
+export const BOUGHT: readonly string[] = PURCHASE_KINDS
+
+/** What of a month is of kinds that are not posted so far, and what tax its sources stated, in the base currency. */
+export async function notPostedOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+): Promise<NotPosted> {
+  const { rows } = (await trx.raw(
+    `select u.kind = any(:bought) as bought, count(*)::int as documents, coalesce(sum(t.tax), 0)::bigint::text as tax from unit u
+     left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = u.entity_id and f.unit_id = u.unit_id and f.voice = 'stated') t on true
+     where u.entity_id = :e and u.period = :p and ${NOT_POSTED.all} group by 1`,
+    { e: entityId, p: month, bought: [...BOUGHT] },
+  )) as { rows: { bought: boolean; documents: number; tax: string }[] }
+  const of = (bought: boolean): NotPostedSum => {
+    const row = rows.find((one) => one.bought === bought)
+    return { documents: row?.documents ?? 0, tax: formatAmount(BigInt(row?.tax ?? '0'), currency) }
+  }
+  return { sold: of(false), bought: of(true) }
+}
