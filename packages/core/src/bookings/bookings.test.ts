@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it, test } from 'vitest'
 import { baseline, invoice } from '../../test/baseline.ts'
+import { simple } from '../../test/rating.ts'
 import type { PostingRule } from '../baseline/baseline.ts'
 import { indexBaseline } from '../baseline/lookup.ts'
 import type { TaxDocument } from '../determination/document.ts'
@@ -8,7 +9,7 @@ import { determine } from '../determination/determine.ts'
 import { parseDecimal, ratio } from '../money/decimal.ts'
 import { sum } from '../money/currency.ts'
 import { composeJournal, type ChargedTax } from './compose.ts'
-import { convertLines } from './inBase.ts'
+import { convertLines, taxesInBase } from './inBase.ts'
 import { convert, requireBalance, type Journal } from './journal.ts'
 
 const index = indexBaseline(baseline)
@@ -232,6 +233,21 @@ describe('an invoice (K7)', () => {
       ).toEqual(converted)
     },
   )
+
+  it('gives what an agency is owed of sales and returns together to its first row', () => {
+    const document = invoice(
+      [
+        [10000n, 'GOODS'],
+        [-3000n, 'GOODS'],
+      ],
+      { currency: 'EUR', exchange: { currency: 'USD', rate: parseDecimal('1.0837') } },
+    )
+    const on = indexBaseline(simple('8'))
+    const determination = determine(document, on)
+    expect(determination.rows.map((row) => row.tax)).toEqual([800n, -240n])
+    // 5.60 at 1.0837 is 6.07, whole; of one sign, it would be shared out.
+    expect(taxesInBase(document, determination, on)).toEqual([607n, 0n])
+  })
 
   it('refuses a journal that does not balance', () => {
     const line = { role: 'revenue' as const, account: '1', agencyId: null, lineId: null, components: [] }

@@ -115,6 +115,12 @@ describe('at stake', () => {
       792n,
     )
     expect(stakeOfPercents(document, determination, new Map(), null, index)).toBe(0n)
+    // Too little of one and too much of another are summed apart, and the larger counts: 7.92 short, 3.96 over.
+    const both = new Map([
+      ['hollow', 1_250_000n],
+      ['rail', 600_000n],
+    ])
+    expect(stakeOfPercents(document, determination, both, null, index)).toBe(792n)
     expect(stakeOfLostSplit(determination)).toBe(29502n)
     expect(stakeOfAgency(determination, 'county')).toBe(5742n)
   })

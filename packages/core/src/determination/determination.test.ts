@@ -81,7 +81,9 @@ describe('place (K3, step 1)', () => {
 
   test.each([
     ['inside a +4 range', at('10001-0042', 'Hollow'), ['XA', 'north', 'hollow', 'rail']],
-    ['outside it', at('10001-7000', 'Hollow'), ['XA', 'north', 'hollow']],
+    ['at its first', at('10001-0000', 'Hollow'), ['XA', 'north', 'hollow', 'rail']],
+    ['at its last', at('10001-4999', 'Hollow'), ['XA', 'north', 'hollow', 'rail']],
+    ['just past it', at('10001-5000', 'Hollow'), ['XA', 'north', 'hollow']],
     ['a city by its folded name', at('20000', ' PORT '), ['XA', 'north', 'port']],
     ['the rest of the region', at(null, null), ['XA', 'north']],
   ])('%s', (_, place, ids) => {
@@ -133,6 +135,9 @@ describe('determination (K3)', () => {
     const south = { shipTo: { country: 'XA', region: 'XA-SO', city: null, postalCode: null } }
     const away = determine(invoice([[3045n, 'GOODS']], south), index).rows[0]
     expect([food?.reason, food?.net, food?.base, food?.tax]).toEqual(['exempt', 3045n, 0n, 0n])
+    // A rule frees it, whoever buys: no certificate and no registration decided anything.
+    const bought = determine(invoice([[3045n, 'FOOD']], { partyId: 'shop' }), index).rows[0]?.source
+    expect(bought).toMatchObject({ codeRule: 'r2', certificate: null, registration: null })
     expect([away?.reason, away?.percent, away?.base]).toEqual(['not-registered', 0n, 0n])
   })
 

@@ -17,6 +17,7 @@ describe('rules of item tax codes (K3, step 3)', () => {
     ['per article', limit(12000n, 'whole', null), 23998n, '2', 0n, 'below-threshold'],
     ['a broken quantity, exactly', limit(12000n, 'whole', null), 17999n, '1.5', 0n, 'below-threshold'],
     ['a cap', limit(null, 'whole', 500000n), 620000n, '1', 500000n, 'standard'],
+    ['a cap per article', limit(null, 'whole', 500000n), 1240000n, '2', 1000000n, 'standard'],
     ['the slice between both', limit(12000n, 'excess', 500000n), 620000n, '1', 488000n, 'standard'],
     [
       'a whole-price threshold with a cap',
@@ -59,6 +60,17 @@ describe('rules of item tax codes (K3, step 3)', () => {
       ['3', 'north', 100n, 0n, 0n, 'out-of-scope'],
       ['4', 'north', 4000n, 4000n, 173n, 'per-unit'],
     ])
+    // What comes back takes its tax per unit with it, whichever sign its source gives the quantity.
+    for (const quantity of [33n, -33n])
+      expect(
+        rowsOf(
+          {
+            ...document,
+            lines: lines.slice(3).map((line) => ({ ...line, amount: -4000n, quantity: ratio(quantity) })),
+          },
+          on,
+        ),
+      ).toEqual([['4', 'north', -4000n, -4000n, -173n, 'per-unit']])
   })
 
   it('does not hand a reduced percent down to the places within', () => {
@@ -87,9 +99,31 @@ describe('place, dates and discounts (K3, steps 1 and 2)', () => {
     ],
     ['without a ship-from, by the destination', {}, ['north', 'hollow', 'rail']],
     ['from outside the region, by the destination', { shipFrom: away }, ['north', 'hollow', 'rail']],
+    [
+      'over the counter, by the outlet, wherever it was sent from',
+      { shipFrom: port, shipTo: away, outlet: invoice([]).shipTo },
+      ['north', 'hollow', 'rail'],
+    ],
   ])('%s', (_, changes, ids) => {
     const on = { ...baseline, ...regionRule({ originLevels: ['county', 'city'] }) }
     expect(rowsOf(invoice([[1000n, 'GOODS']], changes), on).map(([, id]) => id)).toEqual(ids)
+  })
+
+  it('goes by the region’s rule of the day of supply', () => {
+    const rule = baseline.regionRules[0] as RegionRule
+    const on = {
+      ...baseline,
+      regionRules: [
+        { ...rule, valid: { from: '2020-01-01', to: '2026-08-31' } },
+        { ...rule, id: 'later', originLevels: ['city'] as const, valid: { from: '2026-09-01', to: null } },
+      ],
+    }
+    const places = (supplyDate: string) =>
+      rowsOf(invoice([[1000n, 'GOODS']], { shipFrom: port, supplyDate }), on).map(([, id]) => id)
+    expect([places('2026-08-31'), places('2026-09-01')]).toEqual([
+      ['north', 'hollow', 'rail'],
+      ['north', 'hollow', 'port', 'rail'],
+    ])
   })
 
   test.each<[RegionRule['taxedBy'], bigint[]]>([
@@ -192,6 +226,19 @@ describe('shipping (K3, step 7)', () => {
     ).toEqual([
       ['3', 'north', 1700n, 1700n, 136n, 'standard'],
       ['3', 'north', 800n, 0n, 0n, 'exempt'],
+    ])
+  })
+  it('follows no service: that is not shipped', () => {
+    const document = invoice([
+      [34000n, 'GOODS'],
+      [16000n, 'FOOD'],
+      [2500n, 'SHIP'],
+    ])
+    const lines = document.lines.map((line) =>
+      line.itemTaxCode === 'FOOD' ? { ...line, kind: 'service' as const } : line,
+    )
+    expect(rowsOf({ ...document, lines }, on).slice(2)).toEqual([
+      ['3', 'north', 2500n, 2500n, 200n, 'standard'],
     ])
   })
   it('goes by each percent of the goods', () => {
@@ -305,6 +352,7 @@ describe('tax on purchases (K7)', () => {
       ],
       [402n, 201n],
     ],
+    ['by half, half a cent counting as one', [[2015n, 'HALF']], [403n, 202n]],
     ['not at all', [[1000n, 'NONE']], [200n, 0n]],
     [
       'each by its own share',

@@ -41,6 +41,6 @@ export function tieOutList(
       party: { by: 'lower(f.party)', type: 'text' },
       state: { by: 'f.state', type: 'text' },
     },
-    usual: { sort: 'open', down: true },
+    usual: show === 'not-posted' ? { sort: 'date', down: false } : { sort: 'open', down: true },
   }
 }

@@ -9,7 +9,7 @@ import { isNil, useFormat } from './format.ts'
 const props = defineProps<{
   value: string | null
   of?: Selector | null
-  silence?: 'not stated' | 'not pulled' | 'not booked' | 'not posted yet' | 'not known' | 'no agency'
+  silence?: 'not stated' | 'not pulled' | 'not booked' | 'not known' | 'no agency'
   signed?: boolean
   breaks?: boolean
 }>()

@@ -133,11 +133,11 @@ const shown = computed((): Partial<Selector> => ({
             <Amount
               :value="row.bookedUnnamed && isNil(row.booked ?? '0') ? null : row.booked"
               :of="{ of: 'tax', voice: 'booked', ...where(row) }"
-              :silence="row.bookedUnnamed ? 'no agency' : row.posted ? 'not booked' : 'not posted yet'"
+              :silence="row.bookedUnnamed ? 'no agency' : 'not booked'"
             />
           </td>
           <td class="n open">
-            <Amount :value="row.unproved" :of="{ of: 'unproved', ...where(row) }" breaks />
+            <Amount v-if="row.posted" :value="row.unproved" :of="{ of: 'unproved', ...where(row) }" breaks />
           </td>
           <td class="finding">
             <StateMark v-if="row.first" v-bind="stateOf(row)" />
