@@ -327,7 +327,3 @@ export const FINDINGS = {
 } as const satisfies Readonly<Record<string, FindingWords>>
 export type FindingCode = keyof typeof FINDINGS
 export const FINDING_CODES = Object.keys(FINDINGS) as [FindingCode, ...FindingCode[]]
-
-export function findingWords(code: FindingCode): FindingWords {
-  return FINDINGS[code]
-}

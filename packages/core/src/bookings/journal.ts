@@ -1,8 +1,5 @@
-import { POSTED_BY_AGENCY, type PostingKind } from '../baseline/baseline.ts'
 import { fault } from '../faults.ts'
 import { sum, type MinorUnits } from '../money/currency.ts'
-import type { Ratio } from '../money/decimal.ts'
-import { convertLines } from './inBase.ts'
 
 export interface TaxPart {
   readonly jurisdictionId: string
@@ -44,24 +41,4 @@ export function requireBalance(journal: Journal): Journal {
   if (debit !== credit)
     throw fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit: debit.toString(), credit: credit.toString() })
   return journal
-}
-
-/**
- * The journal in another currency (K7): each tax line by itself, the rest of the total over each side's other lines, so that both
- * sides still agree and no rounding line is needed.
- * @param rate units of the other currency's minor unit for one minor unit of this journal's
- */
-export function convert(journal: Journal, currency: string, rate: Ratio): Journal {
-  const converted = convertLines(
-    journal.lines.map((line) => ({
-      credit: line.credit - line.debit,
-      isTax: POSTED_BY_AGENCY.includes(line.role),
-    })),
-    { rate },
-  )
-  const lines = journal.lines.map((line, at) => ({
-    ...creditLine(line, converted[at] ?? 0n),
-    components: [],
-  }))
-  return requireBalance({ currency, lines })
 }

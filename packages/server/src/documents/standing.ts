@@ -1,24 +1,10 @@
 import { parseAmount } from '@axion/core'
-import { isCorrection, type StoredEntry } from './units.ts'
-
-/** The external id of what takes an entry back, in a ledger without voids. */
-export function reversalIdOf(stem: string, { entry_id }: Pick<StoredEntry, 'entry_id'>): string {
-  return `${stem}void-${entry_id}`
-}
-
-/** Whether a booking takes another back. Before each entry had one of its own, a document had one. */
-export function isReversal(externalId: string | null): boolean {
-  return externalId !== null && /\/void(-[^/]*)?$/.test(externalId)
-}
-
-/** The document's own booking, neither a correction nor what takes one back. */
-export function isMain(externalId: string | null): boolean {
-  return !isCorrection(externalId) && !isReversal(externalId)
-}
+import { isReversal, reversalIdsSql } from './ids.ts'
+import { type StoredEntry } from './units.ts'
 
 /** SQL: what takes back the entry `e`, and stands. */
 export const TAKEN_BACK = `exists (select from ledger_entry v where v.entity_id = e.entity_id and not v.voided and v.entry_id <> e.entry_id
-  and v.external_id in (regexp_replace(e.external_id, '[^/]*$', '') || 'void-' || e.entry_id, regexp_replace(e.external_id, '[^/]*$', '') || 'void'))`
+  and v.external_id in ${reversalIdsSql('e')})`
 
 /**
  * What the ledger holds of a document: not voided, and without the entries that another takes back to the last cent, and those that do.

@@ -74,31 +74,6 @@ export interface SourceUnit {
 
 export const NOTHING: VoiceFacts = { facts: [], nets: [] }
 
-/** What all bookings of a document have before their kind. */
-export function externalStem(entityId: string, systemId: string, documentId: string): string {
-  return `${entityId}/${systemId}/${documentId}/`
-}
-
-export function unitIdOf({
-  system_id: systemId,
-  document_id: documentId,
-}: Pick<StoredDocument, 'system_id' | 'document_id'>): string {
-  return `doc:${systemId}:${documentId}`
-}
-
-export function externalIdOf(entityId: string, systemId: string, documentId: string, kind: string): string {
-  return externalStem(entityId, systemId, documentId) + kind
-}
-
-/** The stem of an external id: the document that its booking belongs to. */
-export function stemOf(externalId: string): string {
-  return externalId.slice(0, externalId.lastIndexOf('/') + 1)
-}
-
-export function isCorrection(externalId: string | null): boolean {
-  return externalId !== null && /\/correction(-\d+)?$/.test(externalId)
-}
-
 /** A document in exact amounts, with what a credit note credits. */
 export function taxDocumentOf(
   stored: StoredDocument,

@@ -16,7 +16,8 @@ import {
   type PostingKind,
 } from '@axion/core'
 import { dimensionId } from '../baseline/tables.ts'
-import { externalIdOf, type SourceUnit } from '../documents/units.ts'
+import { externalIdOf } from '../documents/ids.ts'
+import { type SourceUnit } from '../documents/units.ts'
 import type { HeldSystem } from '../setUp/held.ts'
 import { foretold } from './foretell.ts'
 import type { Remark } from './remark.ts'

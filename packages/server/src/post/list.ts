@@ -1,6 +1,7 @@
 import { say, type Code, type PostFilter, type PostRow, type PostState } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
+import { unitSql } from '../documents/ids.ts'
 import { POST_STATE, states } from '../documents/states.ts'
 import type { Listed } from '../lists/list.ts'
 import type { Remark } from './remark.ts'
@@ -34,14 +35,14 @@ const REMARKED = `('not-composed', ${states('blocked', 'rehearsed', 'waiting', '
 
 const DOCUMENTS = `
   select x.*, (x.state in ${REMARKED} and coalesce(x.findings, '[]') <> '[]') as warned from (
-    select 'doc:' || d.system_id || ':' || d.document_id as unit, d.system_id, d.document_id, d.number, d.kind, d.party, d.document_date, d.currency,
+    select ${unitSql('d')} as unit, d.system_id, d.document_id, d.number, d.kind, d.party, d.document_date, d.currency,
       b.external_id, b.findings, coalesce(q.reason_code, b.reason_code) as reason_code, coalesce(q.reason_facts, b.reason_facts) as reason_facts, d.value->>'total' as stated_total, ${POST_STATE} as state,
       coalesce(t.tax, 0)::bigint as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::bigint as total
     from source_document d
     left join booking b on b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind
     left join lateral (select q.reason_code, q.reason_facts from booking q where q.entity_id = d.entity_id and q.system_id = d.system_id and q.document_id = d.document_id and q.state in ${states('in-doubt')} limit 1) q on true
-    left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated') t on true
-    left join lateral (select sum(f.in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = 'doc:' || d.system_id || ':' || d.document_id and f.voice = 'stated') n on true
+    left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = ${unitSql('d')} and f.voice = 'stated') t on true
+    left join lateral (select sum(f.in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = ${unitSql('d')} and f.voice = 'stated') n on true
     where d.entity_id = :entity and d.period = :month) x`
 
 export function postList(entityId: string, month: string, { state, warned }: PostFilter): Listed {

@@ -1,6 +1,7 @@
 import { say, type BookingState, type Foretold, type PostingPreview } from '@axion/contract'
 import { formatAmount, groupBy, type Facts } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
+import { unitIdOf, unitSql } from '../documents/ids.ts'
 import { OF_A_DOCUMENT, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
@@ -15,12 +16,12 @@ const REMARKED = `exists (select from jsonb_array_elements(b.findings) f where n
 const GOES = `b.state in ${states('rehearsed', 'waiting', 'sending')}`
 const BLOCKED = `b.state in ${states('blocked')}`
 /** SQL: bookings `b` of chosen documents. */
-const CHOSEN = `b.entity_id = :entity and ${OF_A_DOCUMENT} and 'doc:' || b.system_id || ':' || b.document_id = any(:units)`
+const CHOSEN = `b.entity_id = :entity and ${OF_A_DOCUMENT} and ${unitSql('b')} = any(:units)`
 /** SQL: what a document of a booking `b` states, in the base currency. */
 const STATED = ['tax', 'net']
   .map(
     (which) =>
-      `left join lateral (select coalesce(sum(f.in_base), 0) as units from ${which}_fact f where f.entity_id = b.entity_id and f.unit_id = 'doc:' || b.system_id || ':' || b.document_id and f.voice = 'stated') ${which} on true`,
+      `left join lateral (select coalesce(sum(f.in_base), 0) as units from ${which}_fact f where f.entity_id = b.entity_id and f.unit_id = ${unitSql('b')} and f.voice = 'stated') ${which} on true`,
   )
   .join(' ')
 
@@ -84,7 +85,7 @@ interface Of {
 }
 
 function unitsOf({ documents }: Chosen): string[] {
-  return documents.map((d) => `doc:${d.system_id}:${d.document_id}`)
+  return documents.map(unitIdOf)
 }
 
 /** A digest of all that a posting of composed documents sends, and of what was said of each: the same only where nothing of it has changed. */

@@ -6,6 +6,7 @@ import { requirePerson, requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
 import { blockingChecks } from '../connect/checks.ts'
 import { changing, inEntity, type Transaction } from '../database/connection.ts'
+import { unitSql } from '../documents/ids.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
 import { LEFT_OUT, move, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
@@ -268,7 +269,7 @@ export function postRoutes(app: App, services: Services): void {
         const looked = await move(trx, entity.id, 'to-be-looked-up', {
           to: 'waiting',
           set: 'attempts = 0, run_id = :run, uncertain_since = coalesce(b.uncertain_since, now())',
-          where: `b.period = :month and (:units::text[] is null or 'doc:' || b.system_id || ':' || b.document_id = any(:units::text[]))`,
+          where: `b.period = :month and (:units::text[] is null or ${unitSql('b')} = any(:units::text[]))`,
           bindings: { run, month: request.params.month, units: request.body.units },
         })
         if (looked.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'look up' })
@@ -309,7 +310,7 @@ async function sayNotThere(
     {
       to: 'failed',
       set: `reason_code = :code, reason_facts = :facts::jsonb, uncertain_since = null`,
-      where: `'doc:' || b.system_id || ':' || b.document_id = any(:units)`,
+      where: `${unitSql('b')} = any(:units)`,
       bindings: { units, code: 'AXION_NOT_THERE' satisfies Code, facts: JSON.stringify({ person }) },
     },
     'b.number',
@@ -353,7 +354,7 @@ async function chosenIn(
               .whereIn('b.state', 'states' in chosen ? chosen.states : [])
               // What the ledger voided is booked anew where just it is asked for.
               .whereRaw(`not ${VOIDED_THERE}`)
-          : q.whereRaw(`'doc:' || d.system_id || ':' || d.document_id = any(?)`, [wanted])),
+          : q.whereRaw(`${unitSql('d')} = any(?)`, [wanted])),
     )
     .where(
       (q) =>

@@ -1,9 +1,10 @@
 import type { BookingRequest } from '@axion/contract'
 import { formatAmount, parseAmount } from '@axion/core'
 import { json, type Transaction } from '../database/connection.ts'
-import { reversalIdOf, standing } from '../documents/standing.ts'
+import { externalStem, isCorrection, reversalIdOf, stemOf } from '../documents/ids.ts'
+import { standing } from '../documents/standing.ts'
 import { enter, move, OUTSET } from '../documents/states.ts'
-import { externalStem, isCorrection, stemOf, type StoredEntry } from '../documents/units.ts'
+import { type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
 import { groundsOf } from '../proof/prove.ts'
 

@@ -2,8 +2,9 @@ import { createHash } from 'node:crypto'
 import type { WithdrawPreview } from '@axion/contract'
 import { absolute, formatAmount, parseAmount } from '@axion/core'
 import { inOrder, type Transaction } from '../database/connection.ts'
+import { isCorrection, unitSql } from '../documents/ids.ts'
 import { states } from '../documents/states.ts'
-import { isCorrection, type StoredEntry } from '../documents/units.ts'
+import { type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
 import { groundsOf } from '../proof/prove.ts'
 import { standingEntries, type TakenBack } from './takeBack.ts'
@@ -102,8 +103,8 @@ async function unsettledOf(
   units: readonly string[],
 ): Promise<ReadonlySet<string>> {
   const { rows } = (await trx.raw(
-    `select distinct 'doc:' || system_id || ':' || document_id as unit from booking
-     where entity_id = :e and state in ${states('waiting', 'sending', 'in-doubt')} and 'doc:' || system_id || ':' || document_id = any(:units)`,
+    `select distinct ${unitSql('booking')} as unit from booking
+     where entity_id = :e and state in ${states('waiting', 'sending', 'in-doubt')} and ${unitSql('booking')} = any(:units)`,
     { e: entityId, units: [...units] },
   )) as { rows: { unit: string }[] }
   return new Set(rows.map((row) => row.unit))
@@ -124,11 +125,11 @@ export async function withdrawn(
 
 async function documentsOf(trx: Transaction, entityId: string, units: readonly string[]): Promise<Chosen[]> {
   const { rows } = (await trx.raw(
-    `select 'doc:' || d.system_id || ':' || d.document_id as unit_id, d.system_id, d.document_id, d.number, d.period, d.currency, d.party, d.document_date,
+    `select ${unitSql('d')} as unit_id, d.system_id, d.document_id, d.number, d.period, d.currency, d.party, d.document_date,
        coalesce(t.tax, 0)::text as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::text as total from source_document d
-     left join (select unit_id, sum(in_base) as tax from tax_fact where entity_id = :e and voice = 'stated' group by unit_id) t on t.unit_id = 'doc:' || d.system_id || ':' || d.document_id
-     left join (select unit_id, sum(in_base) as net from net_fact where entity_id = :e and voice = 'stated' group by unit_id) n on n.unit_id = 'doc:' || d.system_id || ':' || d.document_id
-     where d.entity_id = :e and 'doc:' || d.system_id || ':' || d.document_id = any(:units) order by d.document_date, d.number`,
+     left join (select unit_id, sum(in_base) as tax from tax_fact where entity_id = :e and voice = 'stated' group by unit_id) t on t.unit_id = ${unitSql('d')}
+     left join (select unit_id, sum(in_base) as net from net_fact where entity_id = :e and voice = 'stated' group by unit_id) n on n.unit_id = ${unitSql('d')}
+     where d.entity_id = :e and ${unitSql('d')} = any(:units) order by d.document_date, d.number`,
     { e: entityId, units: [...units] },
   )) as { rows: Chosen[] }
   return rows

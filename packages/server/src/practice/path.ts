@@ -5,6 +5,7 @@ import { awaitedSystems } from '../connect/awaited.ts'
 import { limitsOf, notFresh } from '../connect/fresh.ts'
 import { CHECKS } from '../connect/readiness.ts'
 import type { Transaction } from '../database/connection.ts'
+import { unitSql } from '../documents/ids.ts'
 import { LEFT_OUT, states } from '../documents/states.ts'
 import { documentsWithBookings } from '../documents/withBookings.ts'
 import { currentRun } from '../jobs/routes.ts'
@@ -37,7 +38,7 @@ export async function pathView(
         .select('unit_id', trx.raw('sum(in_base) as tax'))
         .as('f'),
       'f.unit_id',
-      trx.raw(`'doc:' || d.system_id || ':' || d.document_id`),
+      trx.raw(`${unitSql('d')}`),
     )
     .where({ 'd.entity_id': entityId, 'd.period': month })
     .whereNotIn('d.status', ['draft', 'void'])

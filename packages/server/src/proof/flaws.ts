@@ -1,7 +1,8 @@
 import type { Code } from '@axion/contract'
 import { groupBy, type Facet, type Finding } from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
-import { externalStem, stemOf, type StoredDocument, type StoredEntry } from '../documents/units.ts'
+import { documentStemSql, entryUnitIdOf, externalStem, stemOf, stemSql, unitIdOf } from '../documents/ids.ts'
+import { type StoredDocument, type StoredEntry } from '../documents/units.ts'
 import type { UnreadValue } from '../documents/unread.ts'
 import type { HeldSystem } from '../setUp/held.ts'
 import type { Grounds, Touched } from './gather.ts'
@@ -127,7 +128,7 @@ export async function writeUnread(
        f.resource = 'documents' and exists (select from system s where s.entity_id = f.entity_id and s.system_id = f.system_id and s.role = 'billing')
          and not exists (select from source_document d where d.entity_id = f.entity_id and d.system_id = f.system_id and d.document_id = f.object_id)
        or f.resource = 'journal-entries' and not exists (select from ledger_entry l where l.entity_id = f.entity_id and l.system_id = f.system_id and l.entry_id = f.object_id)
-         and not exists (select from source_document d where d.entity_id = :e and :e::text || '/' || d.system_id || '/' || d.document_id || '/' = regexp_replace(f.value->>'externalId', '[^/]*$', '')))
+         and not exists (select from source_document d where d.entity_id = :e and ${documentStemSql(':e::text', 'd')} = ${stemSql("f.value->>'externalId'")}))
      order by f.system_id, f.object_id`,
     { e: entityId, p: period },
   )) as { rows: Unread[] }
@@ -146,7 +147,9 @@ export async function writeUnread(
       return {
         entity_id: entityId,
         posted: true,
-        unit_id: isEntry ? `entry:${systemId}:${objectId}` : `doc:${systemId}:${objectId}`,
+        unit_id: isEntry
+          ? entryUnitIdOf({ system_id: systemId, entry_id: objectId })
+          : unitIdOf({ system_id: systemId, document_id: objectId }),
         period,
         system_id: systemId,
         document_id: isEntry ? null : objectId,

@@ -2,16 +2,23 @@ import type { BookingState } from '@axion/contract'
 import { groupBy, together, type BaselineIndex, type MissingWhy, type VoiceFacts } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
-import { isMain, isReversal, standing as standingOf } from '../documents/standing.ts'
+import {
+  documentStemSql,
+  entryUnitIdOf,
+  externalStem,
+  isCorrection,
+  isMain,
+  isReversal,
+  stemOf,
+  stemSql,
+  unitIdOf,
+} from '../documents/ids.ts'
+import { standing as standingOf } from '../documents/standing.ts'
 import {
   bookedAccounts,
   bookedUnit,
-  externalStem,
-  isCorrection,
   NOTHING,
   sourceUnit,
-  stemOf,
-  unitIdOf,
   type SourceUnit,
   type StoredDocument,
   type StoredEntry,
@@ -168,7 +175,7 @@ async function entriesBehind(
   const stems = documents.map((d) => externalStem(entityId, d.system_id, d.document_id))
   return (await trx('ledger_entry')
     .where({ entity_id: entityId, system_id: ledger.row.system_id })
-    .whereRaw(`regexp_replace(external_id, '[^/]*$', '') = any(?)`, [stems])
+    .whereRaw(`${stemSql('external_id')} = any(?)`, [stems])
     .orderBy('entry_id')) as StoredEntry[]
 }
 
@@ -249,8 +256,8 @@ async function orphansIn(
   if (!ledger) return []
   const { rows: entries } = (await trx.raw(
     `select e.* from ledger_entry e where e.entity_id = :entity and e.system_id = :ledger and e.period = :period and not e.voided and (:entries::text[] is null or e.entry_id = any(:entries))
-       and not exists (select from source_document d where d.entity_id = :entity and :entity::text || '/' || d.system_id || '/' || d.document_id || '/' = regexp_replace(e.external_id, '[^/]*$', ''))
-       and not exists (select from booking b where b.entity_id = :entity and regexp_replace(b.external_id, '[^/]*$', '') = regexp_replace(e.external_id, '[^/]*$', ''))
+       and not exists (select from source_document d where d.entity_id = :entity and ${documentStemSql(':entity::text', 'd')} = ${stemSql('e.external_id')})
+       and not exists (select from booking b where b.entity_id = :entity and ${stemSql('b.external_id')} = ${stemSql('e.external_id')})
      order by e.entry_id`,
     {
       entity: entityId,
@@ -265,7 +272,7 @@ async function orphansIn(
     if (booked.facts.length === 0) return []
     return [
       {
-        unitId: `entry:${entry.system_id}:${entry.entry_id}`,
+        unitId: entryUnitIdOf(entry),
         source: null,
         entries: [entry],
         period: entry.period,

@@ -1,6 +1,7 @@
 import { amountInBase, combinedRatesOf, sum, lastDayOf } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { insertRows, noteGrown, type Transaction } from '../database/connection.ts'
+import { entrySql, isEntrySql } from '../documents/ids.ts'
 import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
 import { crosswalk, type Crosswalk } from '../setUp/crosswalk.ts'
@@ -99,9 +100,7 @@ async function forget(trx: Transaction, entityId: string, period: string, touche
       (q) =>
         void q
           .whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
-          .orWhereRaw(`unit_id like 'entry:%' and regexp_replace(unit_id, '^entry:[^:]*:', '') = any(?)`, [
-            [...touched.entries],
-          ]),
+          .orWhereRaw(`${isEntrySql('unit_id')} and ${entrySql('unit_id')} = any(?)`, [[...touched.entries]]),
     )
     .delete()
   // A document that moved to another month leaves its old unit there.

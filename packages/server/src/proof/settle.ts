@@ -1,4 +1,5 @@
 import type { Transaction } from '../database/connection.ts'
+import { entrySql } from '../documents/ids.ts'
 
 /** SQL, of a unit `u`: the ledger holds what was charged, once, and nothing but the charge is astray. Only such a difference can be kept or given back. */
 export const CHARGED_OTHERWISE = `(not u.proved and u.kind in ('invoice', 'credit-note') and u.odd = array['expected'] and u.bookings = 1 and not u.edited and not u.voided
@@ -12,7 +13,7 @@ export const KEEPABLE = `(${CHARGED_OTHERWISE} or ${MADE_BY_HAND})`
 
 /** SQL, of a unit `u` and a keeping `k`: it is kept of this unit. */
 export const KEPT_OF = `k.entity_id = u.entity_id and k.system_id = u.system_id and k.what = case when u.document_id is null then 'entry' else 'document' end
-  and k.object_id = coalesce(u.document_id, regexp_replace(u.unit_id, '^entry:[^:]*:', ''))`
+  and k.object_id = coalesce(u.document_id, ${entrySql('u.unit_id')})`
 
 /** SQL, of a unit `u`: what a keeping holds for. Another amount in any voice, and it lapses. */
 export const FIGURES = `md5(concat_ws('/', u.stated_signature, u.expected_at_stated, u.expected_signature, u.booked_signature))`

@@ -1,7 +1,7 @@
 import type { Item, JournalEntry } from '@axion/contract'
 import { groupBy } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import { externalStem, stemOf } from '../documents/units.ts'
+import { documentNamed, externalStem, stemSql } from '../documents/ids.ts'
 import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
 
@@ -59,7 +59,7 @@ export async function touchedBy(
     ...(await namedByUnread(trx, entityId, entries)),
   ]
   const booked = externalIds.flatMap((externalId) =>
-    externalId === null ? [] : [documentOf(entityId, externalId)],
+    externalId === null ? [] : [documentNamed(entityId, externalId)],
   )
   const naming = await documentsNaming(trx, entityId, of.get('items') ?? [], of.get('parties') ?? [])
   const named = new Set([
@@ -119,12 +119,6 @@ async function documentsNaming(
   return rows.map((row) => row.document)
 }
 
-/** The document that an external id of ours names. */
-function documentOf(entityId: string, externalId: string): string | null {
-  const stem = stemOf(externalId)
-  return stem.startsWith(`${entityId}/`) ? stem.slice(entityId.length + 1, -1) : null
-}
-
 /** Credit notes hang on what they credit, and on the credit notes before them; what they credit hangs on what they give back. */
 async function relatives(
   trx: Transaction,
@@ -150,7 +144,7 @@ async function entriesOf(
     return externalStem(entityId, document.slice(0, at), document.slice(at + 1))
   })
   const { rows } = (await trx.raw(
-    `select entry_id from ledger_entry where entity_id = ? and regexp_replace(external_id, '[^/]*$', '') = any(?)`,
+    `select entry_id from ledger_entry where entity_id = ? and ${stemSql('external_id')} = any(?)`,
     [entityId, stems],
   )) as { rows: { entry_id: string }[] }
   return rows.map((row) => row.entry_id)

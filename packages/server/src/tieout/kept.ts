@@ -2,6 +2,7 @@ import type { KeptSums, KeptView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import type { Transaction } from '../database/connection.ts'
+import { entrySql } from '../documents/ids.ts'
 import { Problem } from '../faults/problem.ts'
 import { FIGURES, gapsOf, KEEPABLE, KEPT_OF } from '../proof/settle.ts'
 
@@ -28,7 +29,7 @@ async function keepable(
   cause: string,
 ): Promise<Keepable[]> {
   const { rows } = (await trx.raw(
-    `with chosen as (select u.unit_id, u.system_id, case when u.document_id is null then 'entry' else 'document' end as what, coalesce(u.document_id, regexp_replace(u.unit_id, '^entry:[^:]*:', '')) as object_id, u.number, ${FIGURES} as figures from tie_unit u
+    `with chosen as (select u.unit_id, u.system_id, case when u.document_id is null then 'entry' else 'document' end as what, coalesce(u.document_id, ${entrySql('u.unit_id')}) as object_id, u.number, ${FIGURES} as figures from tie_unit u
        where u.entity_id = :entity and u.period = :month and u.cause = :cause and ${KEEPABLE})
      select c.*, coalesce(g.over, 0)::text as over, coalesce(g.under, 0)::text as under from chosen c left join (${gapsOf('select unit_id from chosen')}) g using (unit_id)
      where not exists (select from kept_difference k where k.entity_id = :entity and k.system_id = c.system_id and k.what = c.what and k.object_id = c.object_id and k.figures = c.figures)

@@ -3,6 +3,7 @@ import { formatAmount, groupBy } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import type { Transaction } from '../database/connection.ts'
+import { entryUnitSql } from '../documents/ids.ts'
 import { Problem } from '../faults/problem.ts'
 import { loadHeld } from '../setUp/held.ts'
 
@@ -33,7 +34,7 @@ export async function workList(
   const index = await loadBaseline(trx, entityId)
   const { rows } = (await trx.raw(
     `select u.unit_id, u.number, u.party, u.document_date, u.system_id, d.value->>'webAddress' as address,
-       (select e.value->>'webAddress' from ledger_entry e where e.entity_id = u.entity_id and u.unit_id = 'entry:' || e.system_id || ':' || e.entry_id limit 1) as entry_address,
+       (select e.value->>'webAddress' from ledger_entry e where e.entity_id = u.entity_id and u.unit_id = ${entryUnitSql('e')} limit 1) as entry_address,
        t.person as ticked_by, t.at as ticked_at
      from tie_unit u left join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
      left join work_tick t on t.entity_id = u.entity_id and t.unit_id = u.unit_id and t.cause = u.cause

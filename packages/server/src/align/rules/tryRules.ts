@@ -13,11 +13,11 @@ import {
 } from '@axion/core'
 import { json, type Transaction } from '../../database/connection.ts'
 import { familiesOf, type Families } from '../../documents/families.ts'
+import { unitIdOf } from '../../documents/ids.ts'
 import {
   inBaseCurrency,
   sourceUnit,
   taxDocumentOf,
-  unitIdOf,
   type SourceUnit,
   type StoredDocument,
 } from '../../documents/units.ts'

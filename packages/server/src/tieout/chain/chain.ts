@@ -2,13 +2,8 @@ import type { ChainLink, Evidence, Selector } from '@axion/contract'
 import { formatAmount, parseAmount } from '@axion/core'
 import type { Transaction } from '../../database/connection.ts'
 import { familiesOf } from '../../documents/families.ts'
-import {
-  externalStem,
-  sourceUnit,
-  stemOf,
-  type StoredDocument,
-  type StoredEntry,
-} from '../../documents/units.ts'
+import { entryIn, externalStem, stemOf } from '../../documents/ids.ts'
+import { sourceUnit, type StoredDocument, type StoredEntry } from '../../documents/units.ts'
 import { Problem } from '../../faults/problem.ts'
 import { olderRecord } from '../../proof/flaws.ts'
 import { matterKey } from '../../proof/matter.ts'
@@ -104,7 +99,7 @@ async function partsOf(trx: Transaction, entityId: string, month: string, unitId
       .modify(
         (q) =>
           void (unit.document_id === null
-            ? q.where({ entry_id: unitId.split(':').slice(2).join(':') })
+            ? q.where({ entry_id: entryIn(unitId) })
             : q.whereRaw('starts_with(external_id, ?)', [stem])),
       )
       .orderBy('entry_id')) as StoredEntry[]
