@@ -1,3 +1,4 @@
+import type { PostingKind } from '../baseline/baseline.ts'
 import { fault } from '../faults.ts'
 import { sum, type MinorUnits } from '../money/currency.ts'
 
