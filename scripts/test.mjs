@@ -5,20 +5,37 @@ import { join } from 'node:path'
 import { ROOT } from './lib/home.mjs'
 import { buildInterface, chromium, nodePackages, postgresPrograms, python } from './lib/packages.mjs'
 
-/** Sets up what is missing, then lint, types, unit and integration tests, and the browser; ends with one line of counts. */
+/**
+ * Sets up what is missing, then lint, types, unit and integration tests, and the browser; ends with each stage's minutes beside what it
+ * should take, which is said and fails nothing, and one line of counts.
+ */
 const bin = (name) => join(ROOT, 'node_modules', name)
 const counts = { passed: 0, failed: 0 }
+/** Minutes that a stage should take on two cores, all of them together twelve. */
+const BUDGETS = {
+  layout: 0.3,
+  lint: 0.6,
+  rooms: 0.2,
+  types: 0.5,
+  'unit and integration': 6.4,
+  'end to end': 4,
+}
+const took = []
 const reports = mkdtempSync(join(tmpdir(), 'axion-reports-'))
 
 function run(title, script, args, env = {}) {
   process.stdout.write(`\n— ${title}\n`)
+  const began = performance.now()
   return new Promise((done) => {
     const child = spawn(process.execPath, [script, ...args], {
       cwd: ROOT,
       stdio: ['ignore', 'inherit', 'inherit'],
       env: { ...process.env, ...env },
     })
-    child.once('exit', (code) => done(code === 0))
+    child.once('exit', (code) => {
+      took.push([title, (performance.now() - began) / 60_000])
+      done(code === 0)
+    })
   })
 }
 
@@ -85,5 +102,10 @@ await withInstallation(async (_installation, env) => {
 })
 
 rmSync(reports, { recursive: true, force: true })
+process.stdout.write('\n')
+for (const [title, minutes] of took) {
+  const over = minutes > BUDGETS[title] ? ', over' : ''
+  process.stdout.write(`${title}: ${minutes.toFixed(1)} of ${BUDGETS[title]} minutes${over}\n`)
+}
 process.stdout.write(`\n${counts.passed} passed, ${counts.failed} failed\n`)
 process.exit(counts.failed === 0 && counts.passed > 0 ? 0 : 1)
