@@ -1,9 +1,17 @@
-import { say, type Code, type PostFilter, type PostRow, type PostState } from '@axion/contract'
+import {
+  say,
+  type Code,
+  type PostFilter,
+  type PostListQuery,
+  type PostRow,
+  type PostState,
+} from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 import { unitSql } from '../documents/ids.ts'
 import { POST_STATE, states } from '../documents/states.ts'
-import type { Listed } from '../lists/list.ts'
+import { choicesOf } from '../lists/choices.ts'
+import { allOf, type Listed } from '../lists/list.ts'
 import type { Remark } from './remark.ts'
 
 /** A document of the month with its booking, and what it states in the base currency. */
@@ -113,6 +121,19 @@ export function postRow(row: PostRecord, currency: string): PostRow {
   }
 }
 
+/** All that a filter finds, as it goes out. */
+export async function postTable(
+  trx: Transaction,
+  { id: entityId, currency }: { readonly id: string; readonly currency: string },
+  month: string,
+  query: PostListQuery,
+): Promise<string[][]> {
+  const rows = await allOf<PostRecord>(trx, postList(entityId, month, query), query, currency)
+  const { systems } = await choicesOf(trx, entityId, month)
+  const named = (id: string): string => systems.find((one) => one.id === id)?.name ?? id
+  return rows.map((row) => postCells(postRow(row, currency), named(row.system_id), currency))
+}
+
 export const POST_HEADER = [
   'Number',
   'Kind',
@@ -126,7 +147,7 @@ export const POST_HEADER = [
   'What to know',
 ]
 
-export function postCells(row: PostRow, system: string, currency: string): string[] {
+function postCells(row: PostRow, system: string, currency: string): string[] {
   const know = row.reason?.says ?? row.remarks.map((remark) => remark.says).join(' ')
   return [row.number, row.kind, row.date, row.party, system, row.tax, row.total, currency, row.state, know]
 }

@@ -1,0 +1,142 @@
+import type { Code } from '@axion/contract'
+import { audit } from '../audit/audit.ts'
+import type { Transaction } from '../database/connection.ts'
+import { unitSql } from '../documents/ids.ts'
+import { move } from '../documents/states.ts'
+import { Problem } from '../faults/problem.ts'
+import { startRun } from '../jobs/runs.ts'
+import type { Queue } from '../queue/queue.ts'
+import { chosenIn, type ChosenForPosting } from './chosen.ts'
+import { FORETOLD } from './foretell.ts'
+import { queueFor } from './outbox.ts'
+import { composeChosen, postingRevision } from './preview.ts'
+import { takeBack } from './takeBack.ts'
+import { previewWithdrawal, withdrawn } from './withdraw.ts'
+
+/** Who does something to a month's bookings, and where. */
+interface Act {
+  readonly entity: { readonly id: string; readonly currency: string }
+  readonly month: string
+  readonly person: string
+}
+
+/** What an act set going. */
+interface Begun {
+  readonly run: string
+  readonly documents: number
+}
+
+/**
+ * Queues the chosen documents for the ledger, as they were shown.
+ * @param revision what the preview said of them; undefined where nobody looked at one
+ * @throws AXION_STALE, AXION_NOTHING_TO_DO
+ */
+export async function post(
+  trx: Transaction,
+  queue: Queue,
+  {
+    entity,
+    month,
+    person,
+    chosen,
+    onlyRight,
+    revision,
+  }: Act & {
+    readonly chosen: ChosenForPosting
+    readonly onlyRight: boolean
+    readonly revision?: string | undefined
+  },
+): Promise<Begun> {
+  const documents = await chosenIn(trx, entity, month, chosen)
+  const posting = { entityId: entity.id, documents, person }
+  await composeChosen(trx, posting)
+  if (revision !== undefined && revision !== (await postingRevision(trx, posting)))
+    throw new Problem('AXION_STALE', { what: 'What is to be posted' })
+  const run = await startRun(trx, queue, entity.id, 'post', { month }, person, documents.length)
+  const queued = await queueFor(trx, entity.id, run, documents, onlyRight ? `not ${FORETOLD}` : undefined)
+  if (queued === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
+  await audit(trx, 'posted', documentsInWords(queued), null, {
+    documents: await numbersOf(trx, entity.id, run),
+    run,
+  })
+  return { run, documents: queued }
+}
+
+/**
+ * Takes bookings back, as it was shown.
+ * @throws AXION_STALE, AXION_NOTHING_TO_DO
+ */
+export async function withdraw(
+  trx: Transaction,
+  queue: Queue,
+  {
+    entity,
+    month,
+    person,
+    units,
+    revision,
+  }: Act & { readonly units: readonly string[]; readonly revision: string },
+): Promise<Begun> {
+  const preview = await previewWithdrawal(trx, entity.id, entity.currency, units)
+  if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: 'What is to be withdrawn' })
+  if (preview.documents.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'withdraw' })
+  const n = preview.documents.length
+  const run = await startRun(trx, queue, entity.id, 'withdraw', { month }, person, n)
+  await takeBack(trx, entity.id, run, await withdrawn(trx, entity.id, preview), 0)
+  const numbers = preview.documents.map((d) => d.number)
+  await audit(trx, 'withdrew', documentsInWords(n), { documents: numbers }, { run })
+  return { run, documents: n }
+}
+
+/** Has the ledger asked again for what is in doubt: some, or whatever of the month is. @throws AXION_NOTHING_TO_DO */
+export async function lookAgain(
+  trx: Transaction,
+  queue: Queue,
+  { entity, month, person, units }: Act & { readonly units: readonly string[] | null },
+): Promise<Begun> {
+  const run = await startRun(trx, queue, entity.id, 'post', { month }, person)
+  const looked = await move(trx, entity.id, 'to-be-looked-up', {
+    to: 'waiting',
+    set: 'attempts = 0, run_id = :run, uncertain_since = coalesce(b.uncertain_since, now())',
+    where: `b.period = :month and (:units::text[] is null or ${unitSql('b')} = any(:units::text[]))`,
+    bindings: { run, month, units },
+  })
+  if (looked.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'look up' })
+  return { run, documents: looked.length }
+}
+
+/** What is in doubt and somebody has looked for in vain: it may be sent again, and the trail says who said so. */
+export async function sayNotThere(
+  trx: Transaction,
+  entityId: string,
+  person: string,
+  units: readonly string[],
+): Promise<{ documents: number }> {
+  const said = await move<'said-not-there', { number: string }>(
+    trx,
+    entityId,
+    'said-not-there',
+    {
+      to: 'failed',
+      set: `reason_code = :code, reason_facts = :facts::jsonb, uncertain_since = null`,
+      where: `${unitSql('b')} = any(:units)`,
+      bindings: { units, code: 'AXION_NOT_THERE' satisfies Code, facts: JSON.stringify({ person }) },
+    },
+    'b.number',
+  )
+  if (said.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'settle' })
+  for (const { number } of said) await audit(trx, 'said-not-there', number, null, null)
+  return { documents: said.length }
+}
+
+/** The documents of a run, by number. */
+async function numbersOf(trx: Transaction, entityId: string, run: string): Promise<string[]> {
+  return trx('booking')
+    .where({ entity_id: entityId, run_id: run })
+    .orderBy('number')
+    .pluck('number') as Promise<string[]>
+}
+
+function documentsInWords(n: number): string {
+  return `${n} ${n === 1 ? 'document' : 'documents'}`
+}

@@ -1,0 +1,82 @@
+import { say, type PostFilter, type PostListQuery, type PostView } from '@axion/contract'
+import { absolute, formatAmount, groupBy } from '@axion/core'
+import type { Transaction } from '../database/connection.ts'
+import { notPostedOf } from '../documents/notPosted.ts'
+import { choicesOf } from '../lists/choices.ts'
+import { narrowed, pageOf } from '../lists/list.ts'
+import { connectedSystems } from '../setUp/held.ts'
+import { countsOf, postList, postRow, type PostRecord } from './list.ts'
+
+/** What became of each document of a month, and what holds posting up. */
+export async function postView(
+  trx: Transaction,
+  { id: entityId, currency }: { readonly id: string; readonly currency: string },
+  month: string,
+  query: PostListQuery,
+): Promise<Omit<PostView, 'blocking'>> {
+  const { states, remarked } = await countsOf(trx, entityId, month)
+  const page = await pageOf<PostRecord>(trx, postList(entityId, month, query), query, currency)
+  const text = (units: string): string => formatAmount(BigInt(units), currency)
+  return {
+    currency,
+    counts: Object.fromEntries(states.map(({ state, n }) => [state, n])),
+    ledger: await ledgerOf(trx, entityId),
+    reasons: await reasonsOf(trx, entityId, month, currency),
+    tax: Object.fromEntries(states.map(({ state, tax }) => [state, text(tax)])),
+    remarked: { documents: remarked.n, tax: text(remarked.tax) },
+    notPosted: await notPostedOf(trx, entityId, month, currency),
+    choices: await choicesOf(trx, entityId, month),
+    rows: page.rows.map((row) => postRow(row, currency)),
+    total: page.total,
+    next: page.next,
+  }
+}
+
+async function ledgerOf(trx: Transaction, entityId: string): Promise<PostView['ledger']> {
+  const ledger = (await connectedSystems(trx, entityId)).find((system) => system.role === 'ledger')
+  const address = ledger?.about.webAddress ?? null
+  return ledger && address !== null ? { name: ledger.name, address } : null
+}
+
+/** Documents that could not be posted, by reason, most money first: one thing to mend, and how much waits for it. */
+async function reasonsOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  currency: string,
+): Promise<PostView['reasons']> {
+  const list = postList(entityId, month, { state: 'failed,in-doubt,blocked' })
+  const { sql, bindings } = narrowed(list, NO_FILTER, currency)
+  const { rows } = (await trx.raw(sql, bindings as never)) as { rows: PostRecord[] }
+  const told = rows.map((row) => {
+    const blocking = row.state === 'blocked' ? row.findings?.find((remark) => remark.blocks) : undefined
+    const code = row.reason_code ?? blocking?.code ?? 'AXION_RUN_FAILED'
+    return { row, code, ...say(code, withoutDocument(row.reason_facts ?? blocking?.facts ?? {})) }
+  })
+  const groups = groupBy(told, ({ row, code, says }) => `${row.state}|${code}|${says}`)
+  return [...groups.values()]
+    .flatMap((group) => {
+      const [first] = group
+      const tax = group.reduce((sum, { row }) => sum + absolute(BigInt(row.tax)), 0n)
+      return first
+        ? [
+            {
+              code: first.code,
+              says: first.says,
+              mend: first.mend,
+              documents: group.length,
+              tax,
+              state: first.row.state,
+            },
+          ]
+        : []
+    })
+    .sort((a, b) => (b.tax === a.tax ? b.documents - a.documents : b.tax > a.tax ? 1 : -1))
+    .map((reason) => ({ ...reason, tax: formatAmount(reason.tax, currency) }))
+}
+
+const NO_FILTER: PostFilter = {}
+
+function withoutDocument({ document: _one, ...facts }: Record<string, string>): Record<string, string> {
+  return facts
+}
