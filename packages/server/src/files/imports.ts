@@ -1,4 +1,7 @@
 import { BASELINE_SHEETS, SYSTEM_SHEETS, type ImportChanges } from '@axion/contract'
+import type { Transaction } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { connectedSystems, isFiles } from '../setUp/held.ts'
 import type { ImportMode } from './changes.ts'
 import { BASELINE, type StagedSheet } from './importRows.ts'
 
@@ -34,3 +37,42 @@ export function sheetTitles(target: string): readonly { readonly key: string; re
 export const mappingKey = (target: string, sheet: string): string =>
   `${target === BASELINE ? BASELINE : 'system'}/${sheet}`
 export const headerKey = (header: readonly string[]): string => header.join('\t').slice(0, 2000)
+
+/**
+ * Moves an import on by one step, where it stands at one that this may follow.
+ * @throws AXION_NOT_FOUND, AXION_STALE
+ */
+export async function advance(
+  trx: Transaction,
+  entityId: string,
+  importId: string,
+  from: readonly ImportRow['state'][],
+  to: ImportRow['state'],
+): Promise<ImportRow> {
+  const row = (await trx('file_import')
+    .where({ entity_id: entityId, import_id: importId })
+    .forUpdate()
+    .first()) as ImportRow | undefined
+  if (!row) throw new Problem('AXION_NOT_FOUND', { what: 'such import' })
+  if (!from.includes(row.state)) throw new Problem('AXION_STALE', { what: `The import of ${row.file_name}` })
+  await trx('file_import').where({ entity_id: entityId, import_id: importId }).update({ state: to })
+  return row
+}
+
+/** @throws AXION_NOT_FOUND where a file may not be brought into that */
+export async function requireTarget(
+  trx: Transaction,
+  entityId: string,
+  target: string,
+  sheet: string | null,
+): Promise<void> {
+  const system =
+    target === BASELINE
+      ? null
+      : (await connectedSystems(trx, entityId)).find((one) => one.system_id === target && isFiles(one))
+  const known =
+    target === BASELINE
+      ? sheet === null || sheetTitles(target).some((one) => one.key === sheet)
+      : system && sheet !== null && system.about.resources.includes(sheet)
+  if (!known) throw new Problem('AXION_NOT_FOUND', { what: 'such sheet to bring a file into' })
+}

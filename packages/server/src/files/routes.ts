@@ -1,43 +1,17 @@
-import {
-  date,
-  About,
-  BASELINE_SHEET_KEYS,
-  BASELINE_SHEETS,
-  currency,
-  fileResourcesOf,
-  RESOURCES_OF,
-  role,
-  Settings,
-  SHEET_RESOURCES,
-  SYSTEM_ROLES,
-  SYSTEM_SHEETS,
-  ALSO_OF,
-  timeZone,
-  writeRows,
-  type FilesView,
-  type ImportView,
-  type Resource,
-  type SheetResource,
-} from '@axion/contract'
+import { date } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
-import { audit } from '../audit/audit.ts'
-import { readBaseline } from '../baseline/read.ts'
-import { seal } from '../bridges/secrets.ts'
-import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
+import { changing, inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { sendTables } from '../lists/sent.ts'
 import type { App, Services } from '../services/services.ts'
-import { noteSetUp } from '../setUp/clock.ts'
-import { connectedSystems, FILES, isFiles } from '../setUp/held.ts'
-import { baselineRows, heldOf } from './changes.ts'
-import { BASELINE } from './importRows.ts'
-import { type ImportRow, sheetTitles } from './imports.ts'
+import { advance, requireTarget } from './imports.ts'
+import { connectByFiles, SystemOfFiles } from './systems.ts'
+import { filesView, importView, tablesOut } from './view.ts'
 
 const MOST_BYTES = 64 * 1024 * 1024
-const SHOWN = 100
 const importParams = monthParams.extend({ import: z.uuid() })
 const Mapping = z.record(z.string().max(80), z.int().min(0).max(1000).nullable())
 
@@ -56,79 +30,15 @@ export function fileRoutes(app: App, services: Services): void {
       config: { role: 'administrator' },
       schema: {
         params: z.object({ entity: z.string(), system: z.string().regex(/^[a-z0-9-]{1,40}$/) }),
-        body: z.object({
-          role: role.exclude(['bank']),
-          name: z.string().min(1).max(100),
-          company: z.string().min(1).max(200),
-          baseCurrency: currency,
-          timeZone,
-          defaultItemTaxCode: z.string().max(60).nullable().default(null),
-        }),
+        body: SystemOfFiles,
       },
     },
     (request) => {
       const entity = requireRole(request)
-      const { system } = request.params
-      const { name, company, baseCurrency, defaultItemTaxCode } = request.body
-      const offered: readonly Resource[] = [...RESOURCES_OF[request.body.role], ...ALSO_OF[request.body.role]]
-      const about: About = {
-        contract: '1',
-        role: request.body.role,
-        product: 'Spreadsheets',
-        company: { id: system, name: company },
-        webAddress: null,
-        resources: fileResourcesOf(request.body.role, offered),
-        takes: [],
-        creates: [],
-        taxComputation: request.body.role === 'ledger' ? 'as-given' : null,
-        idempotency: null,
-        findsByExternalId: false,
-        voids: false,
-        longestLateCommitSeconds: null,
-      }
-      const held: Settings = {
-        baseCurrency,
-        currencies: [baseCurrency],
-        timeZone: request.body.timeZone,
-        taxEnabled: true,
-        computesTax: false,
-        keepsDocumentNumbers: true,
-        pairsCreditsItself: false,
-        usesAccountNumbers: true,
-        lockedThrough: null,
-        defaultItemTaxCode,
-        newPartiesTaxable: null,
-        keepsInventory: null,
-        rounding: null,
-      }
-      return changing(database, entity.id, async (trx) => {
-        const there = (await trx('system')
-          .where({ entity_id: entity.id, system_id: system })
-          .first('address')) as { address: string } | undefined
-        if (there && there.address !== FILES)
-          throw new Problem('AXION_ALREADY_EXISTS', { what: `A system ${system} with a bridge` })
-        await trx('system')
-          .insert({
-            entity_id: entity.id,
-            system_id: system,
-            role: about.role,
-            name,
-            address: FILES,
-            token_sealed: seal('', settings.AXION_SECRET_KEY),
-            about: json(about),
-            settings: json(held),
-            disconnected_at: null,
-          })
-          .onConflict(['entity_id', 'system_id'])
-          .merge()
-        await audit(trx, 'connected', name, null, {
-          role: about.role,
-          by: 'files',
-          company,
-        })
-        await noteSetUp(trx, entity.id)
-        return { system, resources: about.resources }
-      })
+      const { system: id } = request.params
+      return changing(database, entity.id, (trx) =>
+        connectByFiles(trx, entity.id, { id, ...request.body }, settings.AXION_SECRET_KEY),
+      )
     },
   )
 
@@ -304,199 +214,4 @@ export function fileRoutes(app: App, services: Services): void {
       })
     },
   )
-}
-
-async function advance(
-  trx: Transaction,
-  entityId: string,
-  importId: string,
-  from: readonly ImportRow['state'][],
-  to: ImportRow['state'],
-): Promise<ImportRow> {
-  const row = (await trx('file_import')
-    .where({ entity_id: entityId, import_id: importId })
-    .forUpdate()
-    .first()) as ImportRow | undefined
-  if (!row) throw new Problem('AXION_NOT_FOUND', { what: 'such import' })
-  if (!from.includes(row.state)) throw new Problem('AXION_STALE', { what: `The import of ${row.file_name}` })
-  await trx('file_import').where({ entity_id: entityId, import_id: importId }).update({ state: to })
-  return row
-}
-
-async function requireTarget(
-  trx: Transaction,
-  entityId: string,
-  target: string,
-  sheet: string | null,
-): Promise<void> {
-  const system =
-    target === BASELINE
-      ? null
-      : (await connectedSystems(trx, entityId)).find((one) => one.system_id === target && isFiles(one))
-  const known =
-    target === BASELINE
-      ? sheet === null || sheetTitles(target).some((one) => one.key === sheet)
-      : system && sheet !== null && system.about.resources.includes(sheet)
-  if (!known) throw new Problem('AXION_NOT_FOUND', { what: 'such sheet to bring a file into' })
-}
-
-async function filesView(trx: Transaction, entityId: string): Promise<FilesView> {
-  const baseline = await readBaseline(trx, entityId)
-  const systems = (await connectedSystems(trx, entityId)).sort(
-    (a, b) => SYSTEM_ROLES.indexOf(a.role) - SYSTEM_ROLES.indexOf(b.role),
-  )
-  const counts = (await trx('held_object')
-    .where({ entity_id: entityId, removed: false })
-    .groupBy('system_id', 'resource')
-    .select('system_id', 'resource', trx.raw('count(*)::int as n'))) as {
-    system_id: string
-    resource: string
-    n: number
-  }[]
-  const imports = (await trx('file_import')
-    .where({ entity_id: entityId })
-    .orderBy('at', 'desc')
-    .limit(8)
-    .select(
-      'import_id',
-      'target',
-      'sheet',
-      'file_name',
-      'state',
-      'total',
-      'bad',
-      'person',
-      'at',
-    )) as ImportRow[]
-  return {
-    targets: [
-      {
-        id: BASELINE,
-        name: 'The baseline',
-        takes: true,
-        sheets: BASELINE_SHEET_KEYS.map((key) => ({
-          key,
-          title: BASELINE_SHEETS[key].title,
-          rows: baseline[key].length,
-        })),
-      },
-      ...systems
-        .map((system) => ({
-          id: system.system_id,
-          name: system.name,
-          takes: isFiles(system),
-          sheets: SHEET_RESOURCES.filter((key) => system.about.resources.includes(key)).map((key) => ({
-            key,
-            title: SYSTEM_SHEETS[key].title,
-            rows: counts.find((c) => c.system_id === system.system_id && c.resource === key)?.n ?? 0,
-          })),
-        }))
-        .filter((target) => target.sheets.length > 0),
-    ],
-    imports: imports.map((row) => ({
-      id: row.import_id,
-      target: row.target,
-      sheet: row.sheet,
-      fileName: row.file_name,
-      state: row.state,
-      total: row.total,
-      bad: row.bad,
-      person: row.person,
-      at: row.at.toISOString(),
-    })),
-  }
-}
-
-async function importView(trx: Transaction, entityId: string, importId: string): Promise<ImportView> {
-  const here = { entity_id: entityId, import_id: importId }
-  const row = (await trx('file_import').where(here).first()) as ImportRow | undefined
-  if (!row) throw new Problem('AXION_NOT_FOUND', { what: 'such import' })
-  const bad = (await trx('file_import_row')
-    .where(here)
-    .whereNotNull('problem')
-    .orderBy(['sheet', 'line'])
-    .limit(SHOWN)
-    .select('sheet', 'line', 'problem', 'cells')) as {
-    sheet: string
-    line: number
-    problem: string
-    cells: string[]
-  }[]
-  const samples: { sheet: string; rows: { line: number; cells: string[] }[] }[] = []
-  for (const one of row.sheets)
-    samples.push({
-      sheet: one.name,
-      rows: (await trx('file_import_row')
-        .where({ ...here, sheet: one.name })
-        .orderBy('line')
-        .limit(5)
-        .select('line', 'cells')) as { line: number; cells: string[] }[],
-    })
-  return {
-    id: row.import_id,
-    target: row.target,
-    fileName: row.file_name,
-    state: row.state,
-    total: row.total,
-    bad: row.bad,
-    badRows: bad,
-    changes: { whole: row.report.whole ?? null, part: row.report.part ?? null },
-    sheets: row.sheets.map((one) => ({
-      name: one.name,
-      sheet: one.sheet,
-      title: sheetTitles(row.target).find((each) => each.key === one.sheet)?.title ?? one.name,
-      header: one.header,
-      rows: one.rows,
-      mapping: one.mapping,
-      remembered: one.remembered,
-      columns: (one.sheet === null
-        ? []
-        : (row.target === BASELINE
-            ? BASELINE_SHEETS[one.sheet as keyof typeof BASELINE_SHEETS]
-            : SYSTEM_SHEETS[one.sheet as SheetResource]
-          ).columns
-      ).map(({ path, title, needed }) => ({ path, title, needed })),
-      sample: samples.find((each) => each.sheet === one.name)?.rows ?? [],
-    })),
-  }
-}
-
-interface TableOut {
-  readonly name: string
-  readonly header: readonly string[]
-  readonly rows: readonly (readonly string[])[]
-}
-
-/** What a target holds under a sheet, or under all of them, in the shape that comes in again. */
-async function tablesOut(
-  trx: Transaction,
-  entityId: string,
-  target: string,
-  wanted: string,
-): Promise<TableOut[]> {
-  if (target === BASELINE) {
-    const baseline = await readBaseline(trx, entityId)
-    return BASELINE_SHEET_KEYS.filter((key) => wanted === 'all' || key === wanted).map((key) => {
-      const sheet = BASELINE_SHEETS[key]
-      return {
-        name: sheet.title,
-        header: sheet.columns.map((c) => c.title),
-        rows: baselineRows(baseline, key).flatMap((row) => writeRows(sheet, null, row.value)),
-      }
-    })
-  }
-  const system = (await connectedSystems(trx, entityId)).find((one) => one.system_id === target)
-  const keys = SHEET_RESOURCES.filter(
-    (key) => system?.about.resources.includes(key) && (wanted === 'all' || key === wanted),
-  )
-  const tables: TableOut[] = []
-  for (const key of keys) {
-    const sheet = SYSTEM_SHEETS[key]
-    tables.push({
-      name: sheet.title,
-      header: sheet.columns.map((c) => c.title),
-      rows: (await heldOf(trx, entityId, target, key)).flatMap((row) => writeRows(sheet, row.id, row.value)),
-    })
-  }
-  return tables
 }
