@@ -2,7 +2,7 @@ import type { Evidence as CrosswalkEvidence, NamePiece, NewItems, PostingKind } 
 import { z } from 'zod'
 import { FINDING_CODES, type FindingCode, type Severity } from '../sentences/findings.ts'
 import type { Remedy } from './remedy.ts'
-import type { Limits } from './views.ts'
+import type { Limits } from './connectViews.ts'
 
 /** What is aligned, in the order of the tabs: a grid each. */
 export const ALIGN_KINDS = [
