@@ -104,7 +104,7 @@ test('nothing scrolls sideways from 1024 wide, and a main table shows fifteen ro
 
 test('every amount on every main view of the proved month opens to its evidence', async ({ page }) => {
   await signIn(page)
-  for (const path of ['', '/align/rates', '/post?search=LA-20887']) {
+  for (const path of ['', '/align/rates', '/post?search=LA-20887', '/tie-out?show=not-posted&search=Q-50']) {
     await page.goto(ENTITY + path)
     await expect(page.locator('tbody tr').first()).toBeVisible()
     await openEveryAmount(page)
@@ -140,4 +140,10 @@ test('finds a document from anywhere, by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Enter')
   await expect(page).toHaveURL(/tie-out.*LA-20890/)
   await expect(page.locator('[data-evidence]')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Control+k')
+  await page.getByLabel('A document, a party, a page').fill('Q-5001')
+  await expect(page.locator('li.chosen')).toContainText('not posted yet')
+  await page.keyboard.press('Enter')
+  await expect(page.locator('[data-evidence="chain"]')).toContainText('are not posted yet')
 })
