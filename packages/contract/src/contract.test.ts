@@ -23,7 +23,7 @@ import {
   LeaveRequest,
   Location,
   PaymentMethod,
-  RETURNING_KINDS,
+  DOCUMENT,
   Settlement,
   FINDING_CODES,
   FINDINGS,
@@ -223,7 +223,7 @@ describe('the wire and the core', () => {
     ],
   ])('takes %s', (_, shape, value) => expect(shape.safeParse(value).error).toBeUndefined())
 
-  test.each(DOCUMENT_KINDS.map((kind) => [kind, RETURNING_KINDS.includes(kind)] as const))(
+  test.each(DOCUMENT_KINDS.map((kind) => [kind, DOCUMENT[kind].returns] as const))(
     'counts a %s the other way: %s',
     (kind, returning) => {
       const { total, net } = decodeDocument({ ...document, kind })

@@ -1,4 +1,5 @@
 /** The edges: the bridge contract and the application's API, from which validation, types and documents come. */
+export * from './bridge/kinds.ts'
 export * from './bridge/shapes.ts'
 export {
   amount,

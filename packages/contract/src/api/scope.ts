@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { date, timeOfDay } from '../bridge/primitives.ts'
-import { type SystemRole } from '../bridge/shapes.ts'
+import type { SystemRole } from '../bridge/kinds.ts'
 
 /** So often a system is pulled at most, and at least, where it is pulled every so often. */
 export const PULLED_EVERY = { least: 5, most: 1440 } as const

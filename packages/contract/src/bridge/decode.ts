@@ -16,7 +16,8 @@ import {
   type MinorUnits,
   type TaxDocument,
 } from '@axion/core'
-import { COUNTER_KINDS, PURCHASE_KINDS, RETURNING_KINDS, type SourceDocument } from './shapes.ts'
+import { DOCUMENT } from './kinds.ts'
+import type { SourceDocument } from './shapes.ts'
 
 /** A source's document in exact amounts, with what it charged. On a credit note every amount is negative. */
 export interface DecodedDocument {
@@ -91,7 +92,7 @@ function requireSize(
  *   or AXION_JOURNAL_OUT_OF_BALANCE where lines and taxes do not add up to the total
  */
 export function decodeDocument(wire: SourceDocument): DecodedDocument {
-  const sign = RETURNING_KINDS.includes(wire.kind) ? -1n : 1n
+  const sign = DOCUMENT[wire.kind].returns ? -1n : 1n
   const units = (text: string): MinorUnits => sign * parseAmount(text, wire.currency)
   const lines = wire.lines.map((line) => ({ ...line, amount: units(line.amount) }))
   const taxes = wire.taxes.map((tax) => ({
@@ -245,7 +246,7 @@ export function toTaxDocument(
   return {
     id,
     number,
-    kind: RETURNING_KINDS.includes(kind) ? 'credit-note' : 'invoice',
+    kind: DOCUMENT[kind].returns ? 'credit-note' : 'invoice',
     documentDate,
     supplyDate,
     paymentDate,
@@ -260,13 +261,12 @@ export function toTaxDocument(
     lines,
     original,
     // Goods handed over the counter are taxed at the outlet; what an outlet ships goes by the rules of shipping.
-    outlet:
-      COUNTER_KINDS.includes(kind) && document.locationId !== null ? outletOf(document.locationId) : null,
+    outlet: DOCUMENT[kind].counter && document.locationId !== null ? outletOf(document.locationId) : null,
     marketplace: document.marketplace,
     channel: document.channel,
     enteredBy: document.enteredBy,
     methods: document.methodIds.flatMap((id) => methodOf(id) ?? []),
-    purchase: PURCHASE_KINDS.includes(kind),
+    purchase: DOCUMENT[kind].purchase,
   }
 }
 

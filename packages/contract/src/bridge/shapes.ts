@@ -1,5 +1,6 @@
 import { METHOD_KINDS } from '@axion/core'
 import { z } from 'zod'
+import { DOCUMENT_KINDS, SYSTEM_ROLES, type SystemRole } from './kinds.ts'
 import {
   address,
   amount,
@@ -35,16 +36,6 @@ export const SET_UP_TAKEN = [
 ] as const
 export type SetUpTaken = (typeof SET_UP_TAKEN)[number]
 
-export const SYSTEM_ROLES = [
-  'ledger',
-  'billing',
-  'pos',
-  'commerce',
-  'purchasing',
-  'payments',
-  'bank',
-] as const
-export type SystemRole = (typeof SYSTEM_ROLES)[number]
 export const role = z.enum(SYSTEM_ROLES)
 
 /** Lines of one document or entry, and changes of one page, at the most. */
@@ -207,33 +198,6 @@ export const SourceLine = z.object({
   creditsLineId: id.nullable().meta({ description: 'On a credit note: the line of the original' }),
 })
 
-/** What goes into the ledger one to one, and what the other sources have. */
-export const POSTED_KINDS = ['invoice', 'credit-note'] as const
-export const DOCUMENT_KINDS = [
-  ...POSTED_KINDS,
-  'receipt',
-  'refund',
-  'order',
-  'return',
-  'bill',
-  'supplier-credit',
-] as const
-export type DocumentKind = (typeof DOCUMENT_KINDS)[number]
-/** Kinds that take back: their amounts are positive on the wire, and count the other way. */
-export const RETURNING_KINDS: readonly DocumentKind[] = ['credit-note', 'refund', 'return', 'supplier-credit']
-/** Sales over a counter, and purchases. */
-export const COUNTER_KINDS: readonly DocumentKind[] = ['receipt', 'refund']
-export const PURCHASE_KINDS: readonly DocumentKind[] = ['bill', 'supplier-credit']
-/** The kinds of document that a role has. */
-export const KINDS_OF: Readonly<Record<SystemRole, readonly DocumentKind[]>> = {
-  ledger: [],
-  billing: POSTED_KINDS,
-  pos: ['receipt', 'refund'],
-  commerce: ['order', 'return'],
-  purchasing: ['bill', 'supplier-credit'],
-  payments: [],
-  bank: [],
-}
 export const SourceDocument = z.object({
   number: boundedText(100, 1),
   kind: z.enum(DOCUMENT_KINDS).meta({
@@ -370,7 +334,7 @@ export const BookingRequest = z.object({
   externalId: boundedText(200, 1),
   number: boundedText(100, 1),
   kind: z
-    .enum([...POSTED_KINDS, 'correction'])
+    .enum(['invoice', 'credit-note', 'correction'])
     .meta({ description: 'All amounts of a credit note are positive, and stand on the other side' }),
   postingDate: date,
   currency,

@@ -1,3 +1,4 @@
+import type { SystemRole } from '../bridge/kinds.ts'
 import { BaselineImport } from '../api/baseline.ts'
 import {
   Account,
@@ -10,7 +11,6 @@ import {
   PaymentMethod,
   TaxRate,
   type Resource,
-  type SystemRole,
 } from '../bridge/shapes.ts'
 import { column, may, type Sheet, type SheetColumn } from './columns.ts'
 

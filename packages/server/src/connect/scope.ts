@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import {
   COMING_IN,
   KINDS_OF,
-  RETURNING_KINDS,
+  kindsWith,
   WHOLE_SCOPE,
   type Scope,
   type ScopeAmount,
@@ -32,7 +32,9 @@ const total = (
   value: string,
   kind: string,
 ): string => `round(coalesce(${value}->>'total', ${value}->>'amount')::numeric * case when ${value}->>'currency' = :currency then 1 else (${value}->>'exchangeRate')::numeric end * 10::numeric ^ :digits)::bigint
-    * case when ${kind} in (${RETURNING_KINDS.map((one) => `'${one}'`).join(', ')}) and ${value}->>'total' is not null then -1 else 1 end as total`
+    * case when ${kind} in (${kindsWith((kind) => kind.returns)
+      .map((one) => `'${one}'`)
+      .join(', ')}) and ${value}->>'total' is not null then -1 else 1 end as total`
 
 /** What a system sent, of whatever kind, with why each is not taken, what it comes to, and the tax it states in the base currency; drafts and voids left out. */
 const DOCUMENTS = `

@@ -1,12 +1,12 @@
-import type {
-  BankLine,
-  Change,
-  JournalEntry,
-  Location,
-  Resource,
-  Settlement,
-  SourceDocument,
-  SystemRole,
+import {
+  DOCUMENT,
+  type BankLine,
+  type Change,
+  type JournalEntry,
+  type Location,
+  type Resource,
+  type Settlement,
+  type SourceDocument,
 } from '@axion/contract'
 import { periodOf, tradingDayOf } from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
@@ -64,53 +64,51 @@ function heldStore(resource: Resource): ObjectStore {
   }
 }
 
-/** Sales, returns and purchases, of whatever system: those of billing are posted one to one so far. */
-function documentStore(posted: boolean): ObjectStore {
-  return {
-    before: (trx, here, ids) =>
-      valuesById(
-        trx('document')
-          .where(here)
-          .whereRaw('document_id = any(?)', [[...ids]])
-          // One that was removed and comes back is new, though it be unchanged.
-          .whereRaw(`(status <> 'void' or value->>'status' = 'void')`)
-          .select('document_id as id', 'value'),
-      ),
-    put: async (trx, here, accepted) => {
-      const places = await placesOf(trx, here)
-      await insertRows(
-        trx,
-        'document',
-        accepted.map(({ change, value }) => {
-          const document = value as SourceDocument
-          const { number, kind, status, documentDate, currency, party, creditsDocumentId } = document
-          return {
-            ...here,
-            document_id: change.id,
-            revision: change.revision,
-            number,
-            kind,
-            status,
-            credits_document: creditsDocumentId,
-            document_date: documentDate,
-            trading_day: tradedOn(document, places),
-            period: periodOf(documentDate),
-            currency,
-            party: party.name,
-            posted,
-            value,
-          }
-        }),
-        ['entity_id', 'system_id', 'document_id'],
-      )
-    },
-    // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
-    remove: async (trx, here, ids) =>
-      void (await trx('document')
+/** Sales, returns and purchases, of whatever system. */
+const DOCUMENTS: ObjectStore = {
+  before: (trx, here, ids) =>
+    valuesById(
+      trx('document')
         .where(here)
         .whereRaw('document_id = any(?)', [[...ids]])
-        .update({ status: 'void' })),
-  }
+        // One that was removed and comes back is new, though it be unchanged.
+        .whereRaw(`(status <> 'void' or value->>'status' = 'void')`)
+        .select('document_id as id', 'value'),
+    ),
+  put: async (trx, here, accepted) => {
+    const places = await placesOf(trx, here)
+    await insertRows(
+      trx,
+      'document',
+      accepted.map(({ change, value }) => {
+        const document = value as SourceDocument
+        const { number, kind, status, documentDate, currency, party, creditsDocumentId } = document
+        return {
+          ...here,
+          document_id: change.id,
+          revision: change.revision,
+          number,
+          kind,
+          status,
+          credits_document: creditsDocumentId,
+          document_date: documentDate,
+          trading_day: tradedOn(document, places),
+          period: periodOf(documentDate),
+          currency,
+          party: party.name,
+          posted: DOCUMENT[kind].posted,
+          value,
+        }
+      }),
+      ['entity_id', 'system_id', 'document_id'],
+    )
+  },
+  // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
+  remove: async (trx, here, ids) =>
+    void (await trx('document')
+      .where(here)
+      .whereRaw('document_id = any(?)', [[...ids]])
+      .update({ status: 'void' })),
 }
 
 async function placesOf(trx: Transaction, here: Here): Promise<ReadonlyMap<string, Location>> {
@@ -224,8 +222,8 @@ function recordOf(
   return { number, kind, currency, day: at.slice(0, 10) }
 }
 
-export function storeOf(role: SystemRole, resource: Resource): ObjectStore {
+export function storeOf(resource: Resource): ObjectStore {
   if (resource === 'journal-entries') return ENTRIES
-  if (resource === 'documents') return documentStore(role === 'billing')
+  if (resource === 'documents') return DOCUMENTS
   return ['settlements', 'bank-lines'].includes(resource) ? recordStore(resource) : heldStore(resource)
 }

@@ -118,7 +118,7 @@ async function takeSome(
       })
   }
   count.unreadable += findings.length
-  const store = storeOf(system.role, resource)
+  const store = storeOf(resource)
   const before = await store.before(trx, here, ids)
   await store.put(
     trx,

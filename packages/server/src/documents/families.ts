@@ -1,4 +1,4 @@
-import { RETURNING_KINDS } from '@axion/contract'
+import { DOCUMENT } from '@axion/contract'
 import { groupBy } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 import type { StoredDocument } from './units.ts'
@@ -38,7 +38,7 @@ export async function familiesOf(
     const credited = creditedBy(document)
     const of = credited === null ? null : key(document.system_id, credited)
     const original = of === null ? undefined : originals.get(of)
-    return original && !RETURNING_KINDS.includes(original.kind)
+    return original && !DOCUMENT[original.kind].returns
       ? { original, credits: credits.get(of ?? '') ?? [] }
       : null
   }
@@ -46,5 +46,5 @@ export async function familiesOf(
 
 /** What a document that gives back names as what it was. */
 function creditedBy({ kind, value }: Pick<StoredDocument, 'kind' | 'value'>): string | null {
-  return RETURNING_KINDS.includes(kind) ? value.creditsDocumentId : null
+  return DOCUMENT[kind].returns ? value.creditsDocumentId : null
 }

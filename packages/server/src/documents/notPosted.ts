@@ -1,4 +1,4 @@
-import { PURCHASE_KINDS, type NotPosted, type NotPostedSum } from '@axion/contract'
+import { kindsWith, type NotPosted, type NotPostedSum } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 
@@ -8,7 +8,7 @@ export const NOT_POSTED = {
   sold: 'not u.posted and u.taken and u.kind <> all(:bought)',
   bought: 'not u.posted and u.taken and u.kind = any(:bought)',
 } as const
-export const BOUGHT: readonly string[] = PURCHASE_KINDS
+export const BOUGHT: readonly string[] = kindsWith((kind) => kind.purchase)
 
 /** What of a month is of kinds that are not posted so far, and what tax its sources stated, in the base currency. */
 export async function notPostedOf(

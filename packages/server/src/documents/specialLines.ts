@@ -1,4 +1,4 @@
-import { PURCHASE_KINDS, type SpecialLine } from '@axion/contract'
+import { DOCUMENT, type SpecialLine } from '@axion/contract'
 import { accountOf, amountInBase, isTaxed, type BaselineIndex, type TaxRow } from '@axion/core'
 import type { SourceUnit } from './units.ts'
 
@@ -30,7 +30,7 @@ export function specialLinesOf(
 ): SpecialRow[] {
   const where = document.outlet ?? document.shipTo
   const region = where.region ?? where.country
-  const purchase = PURCHASE_KINDS.includes(decoded.kind)
+  const purchase = DOCUMENT[decoded.kind].purchase
   const taxes = new Map(decoded.taxes.map((tax) => [tax.taxRateId, tax.tax]))
   const found: (Omit<SpecialRow, 'amount' | 'region'> & { readonly units: bigint })[] = []
   document.lines.forEach((line, place) => {

@@ -1,4 +1,4 @@
-import type { BookingState, Code } from '@axion/contract'
+import { kindsWith, type BookingState, type Code } from '@axion/contract'
 import type { Knex } from 'knex'
 import type { Transaction } from '../database/connection.ts'
 
@@ -134,7 +134,9 @@ export const OUTSET = `attempts = 0, not_before = null, ${NO_REASON}`
 export const GONE_THERE = 'ledger_booking_id = null, ledger_revision = null, accepted_revision = null'
 
 /** Bookings of a document itself, beside those that correct it or take it back. */
-export const OF_A_DOCUMENT = `b.kind in ('invoice', 'credit-note')`
+export const OF_A_DOCUMENT = `b.kind in (${kindsWith((kind) => kind.posted)
+  .map((kind) => `'${kind}'`)
+  .join(', ')})`
 
 /** SQL, of a booking `b`: no run that goes on has it. */
 export const NOBODY_SENDS = `not exists (select from run r where r.entity_id = b.entity_id and r.run_id = b.run_id and r.state in ('queued', 'running'))`

@@ -1,5 +1,5 @@
 import {
-  PURCHASE_KINDS,
+  kindsWith,
   BaselineImport,
   type RegistrationDraft,
   type RegistrationsView,
@@ -26,7 +26,7 @@ export async function registrationsView(
   const { rows } = (await trx.raw(
     `select f.agency, sum(f.in_base)::bigint::text as tax from tax_fact f join unit u using (entity_id, unit_id)
      where f.entity_id = :e and u.period = :p and u.taken and f.voice = 'stated' and f.agency is not null and u.kind <> all(:bought) group by 1`,
-    { e: entityId, p: month, bought: [...PURCHASE_KINDS] },
+    { e: entityId, p: month, bought: [...kindsWith((kind) => kind.purchase)] },
   )) as { rows: { agency: string; tax: string }[] }
   const known = (await trx.raw(
     `select exists (select from unit where entity_id = :e and period = :p and document_id is not null) as known`,
