@@ -1,5 +1,5 @@
 import { About, BRIDGE_CONTRACT, RESOURCES, RESOURCES_OF, Settings } from '@axion/contract'
-import { bookingChecks } from './bookings.ts'
+import { bookingChecks } from './bookings/bookings.ts'
 import { Client } from './client.ts'
 import { contentChecks } from './content.ts'
 import { setUpChecks } from './setUp.ts'
