@@ -1,6 +1,12 @@
 /** The edges: the bridge contract and the application's API, from which validation, types and documents come. */
 export * from './bridge/kinds.ts'
-export * from './bridge/shapes.ts'
+export * from './bridge/about.ts'
+export * from './bridge/books.ts'
+export * from './bridge/documents.ts'
+export * from './bridge/money.ts'
+export * from './bridge/paging.ts'
+export * from './bridge/resources.ts'
+export * from './bridge/setUp.ts'
 export {
   amount,
   boundedText,

@@ -18,7 +18,7 @@ import {
   timeOfDay,
   timeZone,
 } from '../bridge/primitives.ts'
-import { Address } from '../bridge/shapes.ts'
+import { Address } from '../bridge/setUp.ts'
 
 const code = z.string().min(1).max(60).regex(/^\S+$/, 'has spaces')
 const name = z.string().min(1).max(200)

@@ -17,7 +17,7 @@ import {
   type TaxDocument,
 } from '@axion/core'
 import { DOCUMENT } from './kinds.ts'
-import type { SourceDocument } from './shapes.ts'
+import type { SourceDocument } from './documents.ts'
 
 /** A source's document in exact amounts, with what it charged. On a credit note every amount is negative. */
 export interface DecodedDocument {

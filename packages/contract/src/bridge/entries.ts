@@ -1,6 +1,6 @@
 import { absolute, formatAmount, parseAmount, sum } from '@axion/core'
 import { MOST_UNITS } from './decode.ts'
-import type { JournalEntry } from './shapes.ts'
+import type { JournalEntry } from './books.ts'
 
 /**
  * What is wrong with a ledger's entry beyond its shape: a line on both sides, sides that do not balance, in its own currency or in

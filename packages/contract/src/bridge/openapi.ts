@@ -1,16 +1,8 @@
 import { z } from 'zod'
-import {
-  About,
-  Balances,
-  Booking,
-  BookingRequest,
-  BRIDGE_CONTRACT,
-  Page,
-  Problem,
-  RESOURCES,
-  SET_UP_TAKEN,
-  Settings,
-} from './shapes.ts'
+import { About, BRIDGE_CONTRACT, SET_UP_TAKEN, Settings } from './about.ts'
+import { Balances, Booking, BookingRequest } from './books.ts'
+import { Page, Problem } from './paging.ts'
+import { RESOURCES } from './resources.ts'
 
 const json = (schema: z.ZodType): object => ({
   content: {

@@ -11,7 +11,7 @@ import {
   sequence,
   timeZone,
 } from './primitives.ts'
-import { TaxRate } from './shapes.ts'
+import { TaxRate } from './setUp.ts'
 
 describe('what is kept', () => {
   test.each<[string, z.ZodType, readonly string[], readonly string[]]>([

@@ -1,5 +1,5 @@
 import { combinedPercent, covers, parsePercent, type Percent } from '@axion/core'
-import type { TaxRate } from './shapes.ts'
+import type { TaxRate } from './setUp.ts'
 
 type Components = NonNullable<TaxRate['components']>
 

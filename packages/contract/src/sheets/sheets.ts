@@ -1,5 +1,6 @@
 import type { SystemRole } from '../bridge/kinds.ts'
 import { BaselineImport } from '../api/baseline.ts'
+import { type Resource } from '../bridge/resources.ts'
 import {
   Account,
   Agency,
@@ -10,8 +11,7 @@ import {
   Party,
   PaymentMethod,
   TaxRate,
-  type Resource,
-} from '../bridge/shapes.ts'
+} from '../bridge/setUp.ts'
 import { column, may, type Sheet, type SheetColumn } from './columns.ts'
 
 const by = (...paths: string[]): Sheet['identity'] => ({ paths, all: true })
