@@ -1,4 +1,5 @@
 import type { Knex } from 'knex'
+import { guarded } from './guarded.ts'
 
 /**
  * One table of documents and one of units, whatever their kind; `posted` says whether documents of that system are booked one to one so far.
@@ -30,10 +31,7 @@ insert into stake_share (entity_id, finding_key, unit_id, period, currency, amou
 alter table special_line alter column unit_id drop expression;
 alter table special_line drop column tie_unit, drop column record_unit;
 update special_line set unit_id = 'doc:' || substr(unit_id, 5) where starts_with(unit_id, 'rec:');
-create or replace function unit_gone() returns trigger language plpgsql as $$ begin
-  ${FACTS.map((table) => `delete from ${table} f using gone g where f.entity_id = g.entity_id and f.unit_id = g.unit_id;`).join('\n  ')}
-  return null;
-end $$;
+${gone('unit_gone', [...FACTS, 'special_line'])}
 drop view at_stake;
 drop table record_stake, record_unit;
 drop function record_unit_gone;
@@ -69,16 +67,36 @@ alter table unit rename to tie_unit;
 alter function unit_gone rename to tie_unit_gone;
 ${differing('tie_unit', '', '')}
 alter table tie_unit drop column posted;
-alter table special_line add column tie_unit text, add column record_unit text;
-update special_line set tie_unit = unit_id;
-create function record_unit_gone() returns trigger language plpgsql as $$ begin return null; end $$;
+drop table special_line;
+create table special_line (
+  entity_id text not null, tie_unit text, record_unit text, unit_id text not null generated always as (coalesce(tie_unit, record_unit)) stored, place int not null, period text not null, system_id text not null,
+  what text not null, wording text not null, region text not null, amount bigint not null, taxed text not null, item_tax_code text, account text, open boolean not null, rules text[] not null,
+  primary key (entity_id, unit_id, place), check (num_nonnulls(tie_unit, record_unit) = 1));
+create index special_line_tie on special_line (entity_id, tie_unit);
+create index special_line_record on special_line (entity_id, record_unit);
+create index special_line_period on special_line (entity_id, period, system_id);
+${['special_line', 'record_unit', 'record_stake'].map(guarded).join('\n')}
+grant select on at_stake to axion_app;
+${gone('tie_unit_gone', FACTS, 'tie_unit')}
+${gone('record_unit_gone', ['record_stake'], 'record_unit')}
+create trigger with_facts after delete on record_unit referencing old table as gone for each statement execute function record_unit_gone();
 ${members('tie_member', 'tie_unit')}
 ${learning('source_document', 'tie_unit, tax_fact, net_fact, unproved_share, stake_share')}
 update pull set proved_at = null;
 `)
 }
 
-const FACTS = ['tax_fact', 'net_fact', 'unproved_share', 'stake_share', 'special_line']
+const FACTS = ['tax_fact', 'net_fact', 'unproved_share', 'stake_share']
+
+/** What goes with units that are gone. @param lines the column of special lines that names them, where it is another */
+function gone(name: string, facts: readonly string[], lines?: string): string {
+  const deletes = [...facts.map((table) => [table, 'unit_id']), ...(lines ? [['special_line', lines]] : [])]
+  return `
+create or replace function ${name}() returns trigger language plpgsql as $$ begin
+  ${deletes.map(([table, key]) => `delete from ${table} f using gone g where f.entity_id = g.entity_id and f.${key} = g.unit_id;`).join('\n  ')}
+  return null;
+end $$;`
+}
 
 function differing(table: string, open: string, close: string): string {
   return `
