@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto'
+import { setTimeout as pause } from 'node:timers/promises'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -145,3 +146,29 @@ describe('a thread that reads', () => {
     }
   })
 })
+
+it('a hand whose program’s clock is set back in the middle of its slice takes the next all the same', async () => {
+  const queue = new Queue(world.databases.app, { ...world.services.settings.waits, heartbeat: 0.1 })
+  await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
+  const done: string[] = []
+  const [first, second] = [randomUUID(), randomUUID()]
+  const now = Date.now.bind(Date)
+  const clock = vi.spyOn(Date, 'now')
+  try {
+    await queue.send({ entityId: 'set-back', runId: first })
+    await queue.work(1, async ({ entityId, runId }) => {
+      // What other tests left queued is nothing to this.
+      if (entityId !== 'set-back') return
+      done.push(runId)
+      if (runId !== first) return
+      await queue.send({ entityId: 'set-back', runId: second })
+      clock.mockImplementation(() => now() - 50 * 3_600_000)
+    })
+    // What waits for it here goes by the clock that does not jump.
+    for (let looks = 0; looks < 600 && done.length < 2; looks++) await pause(100)
+    expect(done).toEqual([first, second])
+  } finally {
+    clock.mockRestore()
+    await queue.stop()
+  }
+}, 90_000)

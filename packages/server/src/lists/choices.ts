@@ -1,11 +1,16 @@
 import type { ListChoices } from '@axion/contract'
 import type { Transaction } from '../database/connection.ts'
 
-/** The systems and kinds of document that a month holds: what a list of it may be narrowed by. */
-export async function choicesOf(trx: Transaction, entityId: string, month: string): Promise<ListChoices> {
+/** The systems and kinds that a month's documents are of, those that are posted or those that are not so far: what a list of them may be narrowed by. */
+export async function choicesOf(
+  trx: Transaction,
+  entityId: string,
+  month: string,
+  which: 'posted' | 'not-posted' = 'posted',
+): Promise<ListChoices> {
   const { rows } = (await trx.raw(
-    `select distinct u.system_id as id, s.name, u.kind from tie_unit u join system s using (entity_id, system_id) where u.entity_id = ? and u.period = ? order by 2, 3`,
-    [entityId, month],
+    `select distinct u.system_id as id, s.name, u.kind from unit u join system s using (entity_id, system_id) where u.entity_id = ? and u.period = ? and u.posted = ? order by 2, 3`,
+    [entityId, month, which === 'posted'],
   )) as { rows: { id: string; name: string; kind: string }[] }
   return {
     systems: [...new Map(rows.map(({ id, name }) => [id, { id, name }])).values()],

@@ -16,10 +16,19 @@ export async function monthsView(
 ): Promise<MonthsView> {
   const { rows } = (await trx.raw(
     `select period, sum(unproved)::bigint::text as unproved, sum(unproved_net)::bigint::text as net, (count(*) filter (where not proved and cause is not null))::int as documents,
-       (count(settled))::int as apart
+       (count(settled))::int as apart, bool_or(posted) as posted
      from unit where entity_id = :e group by period order by period`,
     { e: entityId },
-  )) as { rows: { period: string; unproved: string; net: string; documents: number; apart: number }[] }
+  )) as {
+    rows: {
+      period: string
+      unproved: string
+      net: string
+      documents: number
+      apart: number
+      posted: boolean
+    }[]
+  }
   const awaited = await awaitedSystems(trx, entityId, await connectedSystems(trx, entityId))
   const found = new Map(rows.map((row) => [row.period, row]))
   const now = today.slice(0, 7)
@@ -31,7 +40,8 @@ export async function monthsView(
     const open = row && (row.unproved !== '0' || row.net !== '0' || row.documents > 0)
     months.push({
       month,
-      state: !row || awaited.length > 0 ? 'nothing' : open ? 'open' : 'proved',
+      // Nobody says of receipts and bills that they are proved.
+      state: !row?.posted || awaited.length > 0 ? 'nothing' : open ? 'open' : 'proved',
       unproved: formatAmount(BigInt(row?.unproved ?? '0'), currency),
       documents: row?.documents ?? 0,
       apart: row?.apart ?? 0,

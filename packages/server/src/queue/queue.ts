@@ -25,10 +25,12 @@ export interface RunJob {
 
 export class Queue {
   private readonly boss: PgBoss
+  private readonly hands: string[] = []
+  private waking: NodeJS.Timeout | null = null
 
   constructor(
     connectionString: string,
-    private readonly waits: Pick<Waits, 'turn' | 'slice'>,
+    private readonly waits: Pick<Waits, 'turn' | 'slice' | 'heartbeat'>,
   ) {
     this.boss = new PgBoss({
       connectionString,
@@ -47,6 +49,7 @@ export class Queue {
   }
 
   stop(): Promise<void> {
+    if (this.waking) clearInterval(this.waking)
     return this.boss.stop({ graceful: true, timeout: 5000 })
   }
 
@@ -75,8 +78,12 @@ export class Queue {
    */
   async work(hands: number, handle: (job: RunJob, isLast: boolean) => Promise<void>): Promise<void> {
     const busy = new Set<string>()
-    for (let hand = 0; hand < hands; hand++)
-      await this.boss.work<RunJob>(
+    // A hand whose program's clock is set back while it is at a slice, or asks for one, would sleep for as long as that was.
+    this.waking ??= setInterval(() => {
+      for (const hand of this.hands) this.boss.notifyWorker(hand)
+    }, this.waits.heartbeat * 1000)
+    for (let hand = 0; hand < hands; hand++) {
+      const id = await this.boss.work<RunJob>(
         RUN_QUEUE,
         { pollingIntervalSeconds: POLLING_SECONDS, batchSize: 1, includeMetadata: true },
         async ([job]) => {
@@ -93,6 +100,8 @@ export class Queue {
           }
         },
       )
+      this.hands.push(id)
+    }
   }
 }
 

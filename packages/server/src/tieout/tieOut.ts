@@ -121,7 +121,7 @@ export async function tieOut(
       booked: text(total?.booked),
       unproved: text(total?.unproved),
     },
-    choices: await choicesOf(trx, entityId, month),
+    choices: await choicesOf(trx, entityId, month, query.show === 'not-posted' ? 'not-posted' : 'posted'),
     total: page.total,
     next: page.next,
   }

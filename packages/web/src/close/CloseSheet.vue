@@ -7,6 +7,7 @@ import Amount from '../figures/Amount.vue'
 import FallingNumber from '../figures/FallingNumber.vue'
 import { count, isNil, useFormat } from '../figures/format.ts'
 import Joint from '../figures/Joint.vue'
+import NotPostedNote from '../figures/NotPostedNote.vue'
 import ProvedVerdict from '../figures/ProvedVerdict.vue'
 import VoiceMark from '../figures/VoiceMark.vue'
 import { useRows } from '../grid/useRows.ts'
@@ -84,6 +85,10 @@ const nothing = computed(
       view.value.totals.booked,
     ].every(isNil),
 )
+const hasMore = computed(
+  () =>
+    view.value !== null && view.value.notPosted.sold.documents + view.value.notPosted.bought.documents > 0,
+)
 const currency = computed(() => view.value?.currency ?? entity.value.currency)
 </script>
 
@@ -93,11 +98,17 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
       <div>
         <p class="question">Does every document’s tax sit in the right liability account?</p>
         <p v-if="view && known && nothing && view.notFresh.length === 0" class="verdict" data-verdict>
-          <strong>Nothing to prove.</strong> No tax was stated, expected or booked in
-          {{ format.month(month) }}
+          <strong>{{ hasMore ? 'Nothing to prove of what is posted.' : 'Nothing to prove.' }}</strong>
+          {{ hasMore ? 'Nothing of it' : 'No tax was' }} stated, expected or booked
+          {{ hasMore ? 'tax ' : '' }}in {{ format.month(month) }}
         </p>
-        <ProvedVerdict v-else-if="view && known" :view="view" />
-        <p v-else-if="view" class="verdict">
+        <NotPostedNote
+          v-if="view && known && nothing && view.notFresh.length === 0"
+          :not-posted="view.notPosted"
+          :currency="view.currency"
+        />
+        <ProvedVerdict v-if="view && known && !(nothing && view.notFresh.length === 0)" :view="view" />
+        <p v-else-if="view && !known" class="verdict">
           <strong>Not known yet.</strong>
           {{
             view.pulledAt === null
@@ -105,7 +116,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
               : `${view.awaits.join(' and ')} ${view.awaits.length === 1 ? 'has' : 'have'} not been pulled`
           }}
         </p>
-        <p v-else class="verdict">
+        <p v-else-if="!view" class="verdict">
           <strong>{{ loading ? 'Reading' : 'Not known' }}</strong>
         </p>
       </div>

@@ -201,7 +201,7 @@ function next(row: Row): {
                         : `${money(row, row.before.unproved)} open`
                       : row.before.state === 'proved'
                         ? provedWord(row.before.apart)
-                        : 'nothing pulled'
+                        : 'not known'
                   "
               /></RouterLink>
             </td>

@@ -32,7 +32,7 @@ const to = (wanted: string): object => ({
 })
 const words = (row: MonthsView['months'][number]): string =>
   row.state === 'nothing'
-    ? 'nothing pulled'
+    ? 'not known'
     : row.state === 'proved'
       ? provedWord(row.apart)
       : isNil(row.unproved)
