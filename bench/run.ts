@@ -106,9 +106,9 @@ ${scores
   })
   .join('\n\n')}
 `
-// What chaos wrote of itself stays.
+// What was hostile, and what struck, stays.
 const file = join(ROOT, 'docs/benchmarks.md')
-const CHAOS = '## What struck, and what was lost'
-const [, chaos] = readFileSync(file, 'utf8').split(CHAOS)
-writeFileSync(file, chaos === undefined ? text : `${text.trimEnd()}\n\n${CHAOS}${chaos}`)
+const KEPT = '## What is hostile'
+const [, kept] = readFileSync(file, 'utf8').split(KEPT)
+writeFileSync(file, kept === undefined ? text : `${text.trimEnd()}\n\n${KEPT}${kept}`)
 say(text)
