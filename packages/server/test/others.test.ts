@@ -104,6 +104,30 @@ describe('systems beside ledger and billing', () => {
     )
   })
 
+  it('are determined anew where an outlet moves that nothing is agreed upon', async () => {
+    const expected = (): Promise<{ number: string; tax: string }[]> =>
+      world.ownerSql(
+        `select u.number, sum(f.tax) filter (where f.voice = 'expected')::text as tax from unit u join document d using (entity_id, system_id, document_id) left join tax_fact f using (entity_id, unit_id)
+         where u.system_id = 'pos' and d.value->>'locationId' = 'loc_merrow' group by 1 order by 1`,
+      )
+    const movedTo = (address: string): Promise<object[]> =>
+      world.standinSql(
+        'pos',
+        `update object set sequence = nextval('change_sequence'), revision = revision + 1, value = jsonb_set(value, '{address}', ${address}) where resource = 'locations' and id = 'loc_merrow'`,
+      )
+    const before = await expected()
+    const [{ address } = { address: {} }] = await world.standinSql<{ address: object }>(
+      'pos',
+      `select value->'address' as address from object where resource = 'locations' and id = 'loc_merrow'`,
+    )
+    await movedTo(`(select value->'address' from object where resource = 'locations' and id = 'loc_quillby')`)
+    await world.run('/pulls', { systemIds: ['pos'] })
+    expect(await expected()).not.toEqual(before)
+    await movedTo(`'${json(address)}'`)
+    await world.run('/pulls', { systemIds: ['pos'] })
+    expect(await expected()).toEqual(before)
+  })
+
   it('say of a receipt that it is older than its source, where its change cannot be read', async () => {
     const [{ id } = { id: '' }] = await world.standinSql<{ id: string }>(
       'pos',

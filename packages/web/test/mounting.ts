@@ -64,7 +64,7 @@ export const PATH = {
     },
     stake: '0.00',
   },
-  post: { waiting: 0, failed: 0, tax: '0.00' },
+  post: { waiting: 0, failed: 0, tax: '0.00', notYet: 0 },
   tieout: { unproved: '0.00', unprovedNet: '0.00', documents: 0, apart: 0 },
   run: null,
 }

@@ -20,7 +20,13 @@ export interface PathView {
     readonly byKind: Readonly<Record<FindingKind, number>>
     readonly stake: string
   }
-  readonly post: { readonly waiting: number; readonly failed: number; readonly tax: string }
+  readonly post: {
+    readonly waiting: number
+    readonly failed: number
+    readonly tax: string
+    /** Documents of kinds that are not posted so far: no part of what is posted, nor of what is proved. */
+    readonly notYet: number
+  }
   readonly tieout: {
     readonly unproved: string
     readonly unprovedNet: string
@@ -58,6 +64,8 @@ export interface MonthsView {
     readonly documents: number
     /** How many documents and entries are kept or given back: neither proved nor open. */
     readonly apart: number
+    /** Documents of kinds that are not posted so far. */
+    readonly notYet: number
   }[]
 }
 

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { date, timeOfDay } from '../bridge/primitives.ts'
-import type { SystemRole } from '../bridge/kinds.ts'
+import { SYSTEM_ROLES, type SystemRole } from '../bridge/kinds.ts'
 
 /** So often a system is pulled at most, and at least, where it is pulled every so often. */
 export const PULLED_EVERY = { least: 5, most: 1440 } as const
@@ -46,14 +46,7 @@ export const SCOPE_PARTS = ['channels', 'places', 'kinds', 'statuses'] as const
 export type ScopePart = (typeof SCOPE_PARTS)[number]
 
 /** Roles whose documents come in; a ledger's journal always does, or nothing could be proved. */
-export const COMING_IN: readonly SystemRole[] = [
-  'billing',
-  'pos',
-  'commerce',
-  'purchasing',
-  'payments',
-  'bank',
-]
+export const COMING_IN: readonly SystemRole[] = SYSTEM_ROLES.filter((role) => role !== 'ledger')
 
 /** Documents with what they come to and their tax, in the entity's base currency; null where what comes in carries no tax, as bank lines do, or no exchange rate says. */
 export interface ScopeAmount {

@@ -29,3 +29,12 @@ export async function notPostedOf(
   }
   return { sold: of(false), bought: of(true) }
 }
+
+/** How many documents of a month are of kinds that are not posted so far. */
+export async function countNotPosted(trx: Transaction, entityId: string, month: string): Promise<number> {
+  const row = (await trx('unit as u')
+    .where({ 'u.entity_id': entityId, 'u.period': month })
+    .whereRaw(NOT_POSTED.all)
+    .first(trx.raw('count(*)::int as n'))) as unknown as { n: number }
+  return row.n
+}

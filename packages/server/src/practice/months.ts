@@ -2,6 +2,7 @@ import type { MonthsView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
 import { awaitedSystems } from '../connect/awaited.ts'
 import type { Transaction } from '../database/connection.ts'
+import { NOT_POSTED } from '../documents/notPosted.ts'
 import { connectedSystems } from '../setUp/held.ts'
 
 /** So many months back are offered though nothing stands in them. */
@@ -16,8 +17,8 @@ export async function monthsView(
 ): Promise<MonthsView> {
   const { rows } = (await trx.raw(
     `select period, sum(unproved)::bigint::text as unproved, sum(unproved_net)::bigint::text as net, (count(*) filter (where not proved and cause is not null))::int as documents,
-       (count(settled))::int as apart, bool_or(posted) as posted
-     from unit where entity_id = :e group by period order by period`,
+       (count(settled))::int as apart, bool_or(posted) as posted, (count(*) filter (where ${NOT_POSTED.all}))::int as not_yet
+     from unit u where entity_id = :e group by period order by period`,
     { e: entityId },
   )) as {
     rows: {
@@ -27,6 +28,7 @@ export async function monthsView(
       documents: number
       apart: number
       posted: boolean
+      not_yet: number
     }[]
   }
   const awaited = await awaitedSystems(trx, entityId, await connectedSystems(trx, entityId))
@@ -45,6 +47,7 @@ export async function monthsView(
       unproved: formatAmount(BigInt(row?.unproved ?? '0'), currency),
       documents: row?.documents ?? 0,
       apart: row?.apart ?? 0,
+      notYet: row?.not_yet ?? 0,
     })
   }
   return { currency, before: monthBefore(now), months }

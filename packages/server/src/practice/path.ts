@@ -6,6 +6,7 @@ import { limitsOf, notFresh } from '../connect/fresh.ts'
 import { CHECKS } from '../connect/readiness.ts'
 import type { Transaction } from '../database/connection.ts'
 import { unitSql } from '../documents/ids.ts'
+import { countNotPosted } from '../documents/notPosted.ts'
 import { LEFT_OUT, states } from '../documents/states.ts'
 import { documentsWithBookings } from '../documents/withBookings.ts'
 import { currentRun } from '../jobs/routes.ts'
@@ -79,6 +80,7 @@ export async function pathView(
       waiting: Number(post.waiting),
       failed: Number(post.failed),
       tax: formatAmount(BigInt(post.tax), currency),
+      notYet: await countNotPosted(trx, entityId, month),
     },
     tieout: {
       unproved: formatAmount(BigInt(unit.unproved), currency),

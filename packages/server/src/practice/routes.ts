@@ -82,6 +82,7 @@ function stateOf(
     unproved: formatAmount(0n, currency),
     documents: 0,
     apart: 0,
+    notYet: 0,
   } as const
   return months.find((one) => one.month === month) ?? nothing
 }

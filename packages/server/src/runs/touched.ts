@@ -13,15 +13,14 @@ interface ChangeRow {
   readonly after: unknown
 }
 
-/** Set-up that only what is at stake is worked out from: it touches the documents that name it. */
-const NAMED_BY_DOCUMENTS: readonly string[] = ['items', 'parties']
+/** Set-up that touches the documents that name it: what is at stake on them, and where a counter sale is taxed. */
+const NAMED_BY_DOCUMENTS = ['items', 'parties', 'locations'] as const
 /** Kept beside what is proved: nothing that is posted one to one rests on them. */
 const BESIDE: readonly string[] = [
   'settlements',
   'bank-lines',
   'item-tax-codes',
   'payment-methods',
-  'locations',
   'dimensions',
 ]
 
@@ -61,7 +60,11 @@ export async function touchedBy(
   const booked = externalIds.flatMap((externalId) =>
     externalId === null ? [] : [documentNamed(entityId, externalId)],
   )
-  const naming = await documentsNaming(trx, entityId, of.get('items') ?? [], of.get('parties') ?? [])
+  const naming = await documentsNaming(
+    trx,
+    entityId,
+    NAMED_BY_DOCUMENTS.flatMap((resource) => of.get(resource) ?? []),
+  )
   const named = new Set([
     ...documents.map((d) => `${d.system_id}/${d.object_id}`),
     ...booked.filter((d) => d !== null),
@@ -97,21 +100,24 @@ async function namedByUnread(
   return rows.map((row) => row.id)
 }
 
-/** Documents of a system that carry an item, or are a party's, that changed there. */
+/** Documents of a system that carry an item, are a party's, or were sold at an outlet, that changed there. */
 async function documentsNaming(
   trx: Transaction,
   entityId: string,
-  items: readonly ChangeRow[],
-  parties: readonly ChangeRow[],
+  changed: readonly ChangeRow[],
 ): Promise<string[]> {
-  if (items.length + parties.length === 0) return []
+  if (changed.length === 0) return []
+  const of = (resource: string): readonly ChangeRow[] => changed.filter((row) => row.resource === resource)
+  const ids = (resource: string): string[] => of(resource).map((row) => `${row.system_id} ${row.object_id}`)
   const { rows } = (await trx.raw(
     `select d.system_id || '/' || d.document_id as document from document d where d.entity_id = :e and (
-       d.system_id || ' ' || (d.value->'party'->>'id') = any(:parties) or exists (select from jsonb_array_elements(d.value->'lines') line where d.system_id || ' ' || (line->>'itemCode') = any(:items)))`,
+       d.system_id || ' ' || (d.value->'party'->>'id') = any(:parties) or d.system_id || ' ' || (d.value->>'locationId') = any(:locations)
+       or exists (select from jsonb_array_elements(d.value->'lines') line where d.system_id || ' ' || (line->>'itemCode') = any(:items)))`,
     {
       e: entityId,
-      parties: parties.map((p) => `${p.system_id} ${p.object_id}`),
-      items: items.flatMap(({ system_id: system, before, after }) =>
+      parties: ids('parties'),
+      locations: ids('locations'),
+      items: of('items').flatMap(({ system_id: system, before, after }) =>
         [before, after].filter((v) => v !== null).map((v) => `${system} ${(v as Item).code}`),
       ),
     },

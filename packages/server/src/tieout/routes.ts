@@ -65,7 +65,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
   )
 
   app.put(
-    '/api/entities/:entity/months/:month/tie-out/work/ticks',
+    '/api/entities/:entity/months/:month/tie-out/ticks',
     {
       config: { role: 'preparer' },
       schema: { params: monthParams, body: z.object({ unit: z.string().max(300), done: z.boolean() }) },

@@ -247,7 +247,7 @@ async function mending(kitchen: Kitchen): Promise<void> {
   )
   const units = documents.filter((one) => one.kept).map((one) => one.unit)
   await call('reviewer', 'POST', `${MONTH}/tie-out/kept/review`, { units, agree: true })
-  await call('preparer', 'PUT', `${MONTH}/tie-out/work/ticks`, { unit: view.rows[0]?.unit, done: true })
+  await call('preparer', 'PUT', `${MONTH}/tie-out/ticks`, { unit: view.rows[0]?.unit, done: true })
   for (const list of ['tie-out', 'post']) await call('viewer', 'GET', `${MONTH}/${list}/list.xlsx`)
   const causes = view.causes.filter((cause) => cause.remedies.length > 0)
   const cause = encodeURIComponent(causes[0]?.key ?? '')

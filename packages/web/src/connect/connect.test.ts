@@ -211,6 +211,18 @@ describe('the path', () => {
     ])
   })
 
+  it('says neither all posted nor all proved of what is not posted yet', async () => {
+    answers({ '/path': { ...PATH, post: { ...PATH.post, notYet: 138 } } })
+    const { page, month } = await mountIn(StagePath)
+    await month.changed()
+    expect(
+      page
+        .findAll('.stage p')
+        .map((p) => p.text())
+        .slice(2),
+    ).toEqual(['138 not posted yet', 'proved, of what is posted'])
+  })
+
   test.each<[string, Partial<typeof NO_LIMITS>, string]>([
     ['whole', {}, 'all posted'],
     ['but for what could not be read', { unread: 1 }, 'all that was read'],

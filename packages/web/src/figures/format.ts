@@ -59,7 +59,9 @@ export function count(n: number, one: string, many = `${one}s`): string {
   return `${n.toLocaleString('en-US')} ${n === 1 ? one : many}`
 }
 
-/** Of a month in which nothing is open: what is kept or given back is not proved, and is named beside it. */
-export function provedWord(apart: number): string {
-  return apart > 0 ? `proved, ${apart.toLocaleString('en-US')} apart` : 'proved'
+/** Of a month in which nothing is open: what is kept or given back is not proved, nor is what is not posted yet; both are named beside it. */
+export function provedWord({ apart, notYet }: { readonly apart: number; readonly notYet: number }): string {
+  const n = (of: number): string => of.toLocaleString('en-US')
+  const beside = [apart > 0 ? `${n(apart)} apart` : '', notYet > 0 ? `${n(notYet)} not posted yet` : '']
+  return ['proved', ...beside.filter(Boolean)].join(', ')
 }

@@ -77,6 +77,8 @@ const open = computed(() => rows.value.filter(isOpen))
 const taxed = computed(() => rows.value.filter((r) => !isNil(r.path.tieout.unproved)))
 /** Kept or given back, as everywhere: neither proved nor open. */
 const apart = computed(() => rows.value.reduce((sum, row) => sum + row.path.tieout.apart, 0))
+/** Of kinds that are not posted so far: nobody says of them that they are proved. */
+const notYet = computed(() => rows.value.reduce((sum, row) => sum + row.path.post.notYet, 0))
 const stale = computed(() => rows.value.filter((r) => r.path.connect.stale > 0))
 const all = computed(() => count(rows.value.length, 'legal entity', 'legal entities'))
 const unread = computed(() => rows.value.filter((r) => !r.path.connect.pulled))
@@ -112,7 +114,8 @@ function next(row: Row): {
   if (post.waiting > 0) return { word: `Post ${count(post.waiting, 'document')}`, stage: 'post' }
   if (isOpen(row)) return { word: `Mend ${count(row.causes, 'cause')}`, stage: 'tie-out' }
   const { apart } = row.path.tieout
-  return apart > 0 ? { word: `See ${apart} apart`, stage: 'tie-out' } : { word: 'Proved', stage: 'close' }
+  if (apart > 0) return { word: `See ${apart} apart`, stage: 'tie-out' }
+  return { word: post.notYet > 0 ? `See ${post.notYet} not posted yet` : 'Proved', stage: 'close' }
 }
 </script>
 
@@ -153,7 +156,13 @@ function next(row: Row): {
               ><strong>Nowhere, but for what stands apart:</strong> {{ count(apart, 'document') }} in
               {{ all }}</template
             >
-            <template v-else><strong>Nowhere.</strong> All that was pulled is proved, in {{ all }}</template>
+            <template v-else
+              ><strong>Nowhere.</strong> All that {{ notYet > 0 ? 'is posted' : 'was pulled' }} is proved, in
+              {{ all }}</template
+            >
+            <template v-if="notYet > 0 && unread.length < rows.length"
+              >; {{ count(notYet, 'document') }} not posted yet</template
+            >
             <template v-if="unread.length > 0 && unread.length < rows.length"
               >; {{ unread.length }} not pulled</template
             >
@@ -200,7 +209,7 @@ function next(row: Row): {
                         ? 'open'
                         : `${money(row, row.before.unproved)} open`
                       : row.before.state === 'proved'
-                        ? provedWord(row.before.apart)
+                        ? provedWord(row.before)
                         : 'not known'
                   "
               /></RouterLink>

@@ -15,7 +15,7 @@ const row = (id: string, path: Partial<Row['path']> = {}, causes = 0): Row => ({
   role: 'preparer',
   month: '2026-09',
   path: { ...PATH, ...path },
-  before: { month: '2026-08', state: 'proved', unproved: '0.00', documents: 0, apart: 2 },
+  before: { month: '2026-08', state: 'proved', unproved: '0.00', documents: 0, apart: 2, notYet: 0 },
   causes,
   findings: 0,
 })
@@ -46,7 +46,7 @@ describe('the practice board', () => {
     ],
     [
       'a failed document first',
-      [row('a', { ...unproved('5.00'), post: { waiting: 3, failed: 2, tax: '9.00' } })],
+      [row('a', { ...unproved('5.00'), post: { waiting: 3, failed: 2, tax: '9.00', notYet: 0 } })],
       /^5\.00 USD/,
       'See 2 failed',
     ],
@@ -56,7 +56,7 @@ describe('the practice board', () => {
         row('a', {
           ...unproved('5.00'),
           connect: { ...PATH.connect, ready: 0 },
-          post: { waiting: 3, failed: 0, tax: '9.00' },
+          post: { waiting: 3, failed: 0, tax: '9.00', notYet: 0 },
         }),
       ],
       /^5\.00 USD/,
@@ -93,6 +93,12 @@ describe('the practice board', () => {
       'See 3 apart',
     ],
     ['all proved', [row('a')], /^Nowhere\. All that was pulled is proved/, 'Proved'],
+    [
+      'all proved that is posted',
+      [row('a', { post: { ...PATH.post, notYet: 138 } })],
+      /^Nowhere\. All that is posted is proved, in 1 legal entity; 138 documents not posted yet$/,
+      'See 138 not posted yet',
+    ],
   ])('%s', async (_, entities, verdict, next) => {
     answers({
       '/practice': {

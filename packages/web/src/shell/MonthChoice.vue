@@ -34,7 +34,7 @@ const words = (row: MonthsView['months'][number]): string =>
   row.state === 'nothing'
     ? 'not known'
     : row.state === 'proved'
-      ? provedWord(row.apart)
+      ? provedWord(row)
       : isNil(row.unproved)
         ? `${count(row.documents, 'document')} open`
         : `${format.value.amount(row.unproved)} not proved`

@@ -70,7 +70,9 @@ const stages = computed(() => {
               ? 'not pulled'
               : p.connect.limits.failed.length + p.connect.limits.unread > 0
                 ? 'all that was read'
-                : 'all posted',
+                : p.post.notYet > 0
+                  ? `${p.post.notYet} not posted yet`
+                  : 'all posted',
       bad: (p?.post.failed ?? 0) > 0,
     },
     {
@@ -90,7 +92,9 @@ const stages = computed(() => {
                 ? 'not known'
                 : p.tieout.apart > 0
                   ? `${p.tieout.apart} stand apart`
-                  : 'all proved'
+                  : p.post.notYet > 0
+                    ? 'proved, of what is posted'
+                    : 'all proved'
         : '',
       bad: p !== null && (!isNil(p.tieout.unproved) || p.tieout.documents > 0 || p.connect.stale > 0),
     },

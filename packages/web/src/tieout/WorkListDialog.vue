@@ -29,7 +29,7 @@ watch(cause, (asked) => {
 })
 const tick = (unit: string, done: boolean): Promise<void> =>
   attempt(async () => {
-    await call('PUT', `${api.value}/tie-out/work/ticks`, { unit, done })
+    await call('PUT', `${api.value}/tie-out/ticks`, { unit, done })
     await read()
   })
 const lead = computed(() => cause.value && leadOf(cause.value.facts))
