@@ -23,6 +23,27 @@ const onlyThe = (last: string): typeof migrationSource => ({
     (await migrationSource.getMigrations(extensions)).filter((name) => name <= last),
 })
 
+/** A legal entity with one system, as every version of the schema has them. */
+async function founded(old: Database, systemId: string, role: string): Promise<void> {
+  await old('legal_entity').insert({
+    entity_id: 'old',
+    name: 'Old',
+    country: 'XA',
+    base_currency: 'USD',
+    time_zone: 'UTC',
+    locale: 'en',
+  })
+  await old('system').insert({
+    entity_id: 'old',
+    system_id: systemId,
+    role,
+    name: systemId,
+    address: 'http://127.0.0.1:1',
+    token_sealed: Buffer.from('x'),
+    about: '{}',
+  })
+}
+
 let world: World
 let owner: Database
 beforeAll(async () => {
@@ -118,22 +139,7 @@ describe('a schema of the version before, with data in it', () => {
     try {
       await old.migrate.latest({ migrationSource: onlyThe('001_foundation') })
       const [entity, system] = [{ entity_id: 'old' }, { entity_id: 'old', system_id: 's' }]
-      await old('legal_entity').insert({
-        ...entity,
-        name: 'Old',
-        country: 'XA',
-        base_currency: 'USD',
-        time_zone: 'UTC',
-        locale: 'en',
-      })
-      await old('system').insert({
-        ...system,
-        role: 'billing',
-        name: 'S',
-        address: 'http://127.0.0.1:1',
-        token_sealed: Buffer.from('x'),
-        about: '{}',
-      })
+      await founded(old, 's', 'billing')
       await old('source_document').insert({
         ...system,
         document_id: 'd',
@@ -209,22 +215,7 @@ describe('receipts of the version before they were documents', () => {
     try {
       await old.migrate.latest({ migrationSource: onlyThe('027_clocks') })
       const [entity, system] = [{ entity_id: 'old' }, { entity_id: 'old', system_id: 'pos' }]
-      await old('legal_entity').insert({
-        ...entity,
-        name: 'Old',
-        country: 'XA',
-        base_currency: 'USD',
-        time_zone: 'UTC',
-        locale: 'en',
-      })
-      await old('system').insert({
-        ...system,
-        role: 'pos',
-        name: 'P',
-        address: 'http://127.0.0.1:1',
-        token_sealed: Buffer.from('x'),
-        about: '{}',
-      })
+      await founded(old, 'pos', 'pos')
       const record = (id: string, removed: boolean, kind = 'receipt', resource = 'documents'): object => ({
         ...system,
         resource,

@@ -22,7 +22,7 @@ const settled = computed(() => props.kept.kept + props.kept.cured)
 </script>
 
 <template>
-  <p v-if="settled + kept.waiting > 0" class="apart" data-apart>
+  <p v-if="settled + kept.waiting > 0" class="beside" data-apart>
     <template v-if="settled > 0"
       >Apart from that, {{ count(settled, 'document') }}: {{ parts.join(' and ') || 'nil'
       }}{{ parts.length > 0 ? ',' : '' }}
@@ -40,11 +40,3 @@ const settled = computed(() => props.kept.kept + props.kept.cured)
     <RouterLink :to="{ name: 'tie-out', params: route.params, query: { apart: 'yes' } }">See them</RouterLink>
   </p>
 </template>
-
-<style scoped>
-.apart {
-  margin: 4px 0 0;
-  font-size: 14.5px;
-  color: var(--soft);
-}
-</style>

@@ -23,7 +23,7 @@ const parts = computed(() =>
 </script>
 
 <template>
-  <p v-if="parts.length > 0" class="apart" data-not-posted>
+  <p v-if="parts.length > 0" class="beside" data-not-posted>
     Not posted yet, and no part of this:
     <template v-for="(part, at) in parts" :key="part.of"
       >{{ at > 0 ? ', and ' : '' }}{{ part.words }} with
@@ -35,11 +35,3 @@ const parts = computed(() =>
     >
   </p>
 </template>
-
-<style scoped>
-.apart {
-  margin: 4px 0 0;
-  font-size: 14.5px;
-  color: var(--soft);
-}
-</style>
