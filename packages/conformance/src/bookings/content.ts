@@ -1,30 +1,26 @@
-import { randomUUID } from 'node:crypto'
 import type { BookingRequest, Dimension } from '@axion/contract'
 import { must, mustRefuse } from '../report.ts'
 import { inCurrency, mustBook, same, type Trial } from './trial.ts'
 
 /** What there is not is refused. */
-export async function unknownChecks({ report, client, about, request, entriesOf }: Trial): Promise<void> {
+export async function unknownChecks({ report, about, request, entriesOf, offered }: Trial): Promise<void> {
   await report.rule(
     'an account that there is not, and a rate that there is not, are refused with 422, and nothing is written',
     async () => {
       const unknown = request()
       mustRefuse(
-        await client.ask('POST', '/bookings', {
-          body: { ...unknown, lines: unknown.lines.map((l) => ({ ...l, accountId: 'no-such-account' })) },
-          headers: { 'idempotency-key': randomUUID() },
+        await offered({
+          ...unknown,
+          lines: unknown.lines.map((l) => ({ ...l, accountId: 'no-such-account' })),
         }),
         422,
         'an unknown account',
       )
       if (about.taxComputation === 'by-rate')
         mustRefuse(
-          await client.ask('POST', '/bookings', {
-            body: {
-              ...unknown,
-              lines: unknown.lines.map((l) => ({ ...l, taxRate: { name: 'no such rate' } })),
-            },
-            headers: { 'idempotency-key': randomUUID() },
+          await offered({
+            ...unknown,
+            lines: unknown.lines.map((l) => ({ ...l, taxRate: { name: 'no such rate' } })),
           }),
           422,
           'an unknown rate',
@@ -43,6 +39,7 @@ export async function dimensionChecks({
   made,
   entriesOf,
   income,
+  offered,
 }: Trial): Promise<void> {
   const [dimension] = about.resources.includes('dimensions')
     ? (await client.all('dimensions')).filter((i) => !i.removed && (i.value as Dimension).active)
@@ -61,14 +58,7 @@ export async function dimensionChecks({
           ...body,
           lines: body.lines.map((l) => ({ ...l, dimensionIds: [id] })),
         })
-        mustRefuse(
-          await client.ask('POST', '/bookings', {
-            body: under('no-such-value'),
-            headers: { 'idempotency-key': randomUUID() },
-          }),
-          422,
-          'a value that there is not',
-        )
+        mustRefuse(await offered(under('no-such-value')), 422, 'a value that there is not')
         await made(under(dimension.id))
         const [entry] = await entriesOf(body.externalId)
         must(
@@ -102,13 +92,13 @@ export async function creditChecks({
 /** A correction is written as it is handed over. */
 export async function correctionChecks({
   report,
-  client,
   settings,
   request,
   made,
   entriesOf,
   receivable,
   income,
+  offered,
 }: Trial): Promise<void> {
   await report.rule(
     'a correction is written as its journal says, and refused where that does not balance',
@@ -140,15 +130,14 @@ export async function correctionChecks({
         'its lines are not those that were handed over',
       )
       mustRefuse(
-        await client.ask('POST', '/bookings', {
-          body: request({
+        await offered(
+          request({
             kind: 'correction',
             lines: [],
             taxes: null,
             journal: [line(income.id, '7.00', '0'), line(receivable.id, '0', '6.00')],
           }),
-          headers: { 'idempotency-key': randomUUID() },
-        }),
+        ),
         422,
         'a correction that does not balance',
       )

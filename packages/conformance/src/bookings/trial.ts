@@ -26,6 +26,8 @@ export interface Trial {
   readonly income: { readonly id: string }
   /** A request of its own each time, changed as asked. */
   request(changes?: Partial<BookingRequest>, net?: string): BookingRequest
+  /** Posts a request, whatever comes of it. */
+  offered(body: BookingRequest): Promise<Answer>
   /** Posts a request, which is voided in the end. */
   made(body: BookingRequest, key?: string): Promise<Made>
   entriesOf(externalId: string): Promise<{ sequence: string; value: JournalEntry }[]>
@@ -81,8 +83,10 @@ export async function trialOf(
       ...changes,
     }
   }
-  const post = async (body: BookingRequest, key: string = randomUUID()): Promise<Made> => {
-    const answer = await client.ask('POST', '/bookings', { body, headers: { 'idempotency-key': key } })
+  const offered = (body: BookingRequest, key: string = randomUUID()): Promise<Answer> =>
+    client.ask('POST', '/bookings', { body, headers: { 'idempotency-key': key } })
+  const post = async (body: BookingRequest, key?: string): Promise<Made> => {
+    const answer = await offered(body, key)
     must(
       answer.status === 201,
       `POST /bookings answers ${answer.status}: ${JSON.stringify(answer.body).slice(0, 200)}`,
@@ -99,7 +103,7 @@ export async function trialOf(
     toVoid.push({ id: result.booking.id, externalId: body.externalId })
     return result
   }
-  return { report, client, about, settings, receivable, income, request, made, entriesOf, toVoid }
+  return { report, client, about, settings, receivable, income, request, offered, made, entriesOf, toVoid }
 }
 
 /** @throws where an entry does not book so much to the receivable and to income */
