@@ -57,7 +57,7 @@ const months = computed(
         [
           [open, 'not proved'],
           [proved, 'proved'],
-          [nothing, 'not pulled'],
+          [nothing, 'not known'],
         ]
           .filter(([n]) => n !== 0)
           .map(([n, word]) => `${n} ${word}`)
