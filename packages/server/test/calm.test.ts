@@ -234,7 +234,8 @@ describe('what agrees in all and is not right', () => {
     expect([(await list()).documents.length, only?.number, only?.ticked]).toEqual([1, numberOf(10), null])
     expect(only?.address).toMatch(/^http/)
     expect(
-      (await world.as('viewer', 'PUT', `${MONTH}/tie-out/ticks`, { unit: only?.unit, done: true })).statusCode,
+      (await world.as('viewer', 'PUT', `${MONTH}/tie-out/ticks`, { unit: only?.unit, done: true }))
+        .statusCode,
     ).toBe(403)
     await world.ok('PUT', `${MONTH}/tie-out/ticks`, { unit: only?.unit, done: true })
     expect((await list()).documents[0]?.ticked).toMatchObject({ by: 'preparer', stillWrong: false })
