@@ -19,6 +19,8 @@ const SEEDS = Array.from({ length: TO - FROM + 1 }, (_, at) => FROM + at)
 const STRIKES_OF_A_SEED = 10
 /** Cells of a seed lie so far apart, so that it has many kinds; no divisor of how many there are. */
 const APART = 17
+/** What was too quick to be come upon is begun again, so many times in all. */
+const BEGUN = 4
 /** So many documents are changed at their source before each strike, so that there is something to read, to prove and to send. */
 const CHANGED = 20
 /** States of documents that nothing is left to do about. */
@@ -67,8 +69,8 @@ async function strike(stage: Stage, seed: number, at: number): Promise<string> {
     note(seed, `${kind} (not tried)`, null)
     return `${kind} not tried`
   }
-  // What was too quick to be come upon is begun once more.
-  const isUnderWay = (await begin(stage, step)) || (await begin(stage, step))
+  let isUnderWay = false
+  for (let times = 0; times < BEGUN && !isUnderWay; times++) isUnderWay = await begin(stage, step)
   await one?.does(stage)
   note(seed, kind, isUnderWay ? step : null)
   return `${kind}${isUnderWay ? ` while ${step}` : ''}`
