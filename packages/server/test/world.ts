@@ -16,6 +16,7 @@ import { Reading } from '../src/reading/pool.ts'
 import { perform } from '../src/runs/perform.ts'
 import { businessDate, type EdgeServices } from '../src/services/services.ts'
 import { readSettings } from '../src/settings/settings.ts'
+import { guardTurns } from './turn.ts'
 
 export const MONTH = '/api/entities/larkspur/months/2026-09'
 export const PASSWORD = 'a long password'
@@ -148,6 +149,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const standinDatabase = (kind: string): string =>
     databases.standins.find((s) => s.kind === kind)?.database ?? ''
   await migrate(databases.owner)
+  await guardTurns(databases.owner)
   const port = await freePort()
   const standins = `http://127.0.0.1:${port}`
   const app_ = await startStandins({
