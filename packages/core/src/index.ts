@@ -1,5 +1,6 @@
 /** Axion's computation: pure functions over plain data. No I/O, no clock, no floating point. */
 export * from './faults.ts'
+export * from './version.ts'
 export * from './money/currency.ts'
 export * from './money/decimal.ts'
 export * from './money/rounding.ts'

@@ -237,8 +237,8 @@ describe('the edge', () => {
 
   it('imports a baseline twice as no change, and keeps what was believed before', async () => {
     expect(await world.ok('PUT', `${MONTH}/baseline`, baseline())).toEqual({ added: 0, ended: 0 })
-    const { rows } = (await world.services.database.raw('select clock_timestamp() as before')) as {
-      rows: { before: Date }[]
+    const { rows } = (await world.services.database.raw('select clock_timestamp()::text as before')) as {
+      rows: { before: string }[]
     }
     const dearer = baseline().rateVersions.map((v) =>
       v.jurisdiction === 'TK' ? { ...v, percent: '6.25' } : v,
@@ -247,7 +247,7 @@ describe('the edge', () => {
       added: 1,
       ended: 1,
     })
-    const percentAt = (at: Date | null): Promise<bigint | undefined> =>
+    const percentAt = (at: string | null): Promise<bigint | undefined> =>
       inEntity(
         world.services.database,
         'larkspur',

@@ -26,7 +26,8 @@ async function expectExact(selector: Selector, amount: string): Promise<void> {
   const evidence = await open(selector)
   expect(evidence.amount).toBe(amount)
   if (evidence.kind === 'chain')
-    return void expect(evidence.chain.map((link) => link.role)).toEqual([
+    return void expect([evidence.departures, ...evidence.chain.map((link) => link.role)]).toEqual([
+      [],
       'source',
       'determination',
       'booking',

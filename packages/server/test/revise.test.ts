@@ -53,7 +53,7 @@ describe('a revision of the baseline', () => {
   })
 
   it('keeps what was agreed before readable by when it was recorded', async () => {
-    const before = new Date()
+    const before = new Date().toISOString()
     await inLarkspur((trx) =>
       revise(trx, 'larkspur', {
         table: 'party',
@@ -62,7 +62,7 @@ describe('a revision of the baseline', () => {
         from: null,
       }),
     )
-    const claims = async (at: Date | null): Promise<string | null | undefined> =>
+    const claims = async (at: string | null): Promise<string | null | undefined> =>
       (await inLarkspur((trx) => loadBaseline(trx, 'larkspur', at))).party('cus_kestrel')?.claims
     expect([await claims(before), await claims(null)]).toEqual(['farm-use', null])
   })

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { Cluster } from '../../../scripts/lib/cluster.mjs'
-import { connect, inEntity, type Database } from '../src/database/connection.ts'
+import { changing, connect, type Database } from '../src/database/connection.ts'
 import { migrationSource } from '../src/database/migrations/index.ts'
 import { migrate } from '../src/main/migrate.ts'
 import { makeWorld, type World } from './world.ts'
@@ -309,9 +309,9 @@ describe('receipts of the version before they were documents', () => {
 describe('one entity at a time', () => {
   it('shows another entity nothing, and takes nothing for it', async () => {
     const { database } = world.services
-    expect(await inEntity(database, 'other', (trx) => trx('system').select())).toEqual([])
+    expect(await changing(database, 'other', (trx) => trx('system').select())).toEqual([])
     expect(await database('system').select()).toEqual([])
-    const write = inEntity(database, 'other', (trx) =>
+    const write = changing(database, 'other', (trx) =>
       trx('unproved_history').insert({
         entity_id: 'larkspur',
         period: '2026-09',
@@ -324,7 +324,7 @@ describe('one entity at a time', () => {
   })
 
   it('refuses two versions of one rate on one day', async () => {
-    const overlap = inEntity(world.services.database, 'larkspur', (trx) =>
+    const overlap = changing(world.services.database, 'larkspur', (trx) =>
       trx('rate_version').insert({
         entity_id: 'larkspur',
         object_id: 'WN',

@@ -1,7 +1,16 @@
-import type { CauseView, FullProofView, GridView, PostView, RemedyPreview, TieOutView } from '@axion/contract'
+import {
+  selectorText,
+  type CauseView,
+  type Evidence,
+  type FullProofView,
+  type GridView,
+  type PostView,
+  type RemedyPreview,
+  type TieOutView,
+} from '@axion/contract'
 import { answers, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { inEntity } from '../src/database/connection.ts'
+import { changing } from '../src/database/connection.ts'
 import { bookAll, demoPair, makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World
@@ -78,22 +87,33 @@ describe('a month of every kind of document', () => {
     })
   })
 
+  it('has evidence that comes to what is stored, of every document', async () => {
+    const units = await world.ownerSql<{ unit: string }>(
+      `select unit_id as unit from unit where document_id is not null`,
+    )
+    const departing: unknown[] = []
+    for (const { unit } of units) {
+      const open = encodeURIComponent(selectorText({ of: 'total', unit }))
+      const { departures } = await world.ok<Extract<Evidence, { kind: 'chain' }>>(
+        'GET',
+        `${MONTH}/evidence?open=${open}`,
+      )
+      if (departures.length > 0) departing.push([unit, departures])
+    }
+    expect([units.length > 150, departing]).toEqual([true, []])
+  })
+
   it('agrees with the full proof from detail, which sees a stored signature that does not', async () => {
     const full = (): Promise<FullProofView> => world.ok('POST', `${MONTH}/full-proof`)
     expect(await full()).toMatchObject({ documents: answers(SEED, '2026-09').length + 3, disagreeing: 0 })
     const spoil = (signature: string): Promise<unknown> =>
-      inEntity(world.services.database, 'larkspur', (trx) =>
+      changing(world.services.database, 'larkspur', (trx) =>
         trx.raw(`update tie_unit set booked_signature = ${signature} where number = 'LA-20887'`),
       )
     await spoil(`expected_signature`)
     expect(await full()).toMatchObject({ disagreeing: 1, named: [{ number: 'LA-20887', quick: 'agrees' }] })
+    // What a full proof doubts, the next pull proves anew, though nothing of it changed.
     await world.run('/pulls', { systemIds: null })
-    await world.ok('PUT', `${MONTH}/links`, {
-      systemId: 'ledger',
-      kind: 'agency',
-      objectId: 'agency_HCT',
-      baselineId: 'HCT',
-    })
     expect(await full()).toMatchObject({ disagreeing: 0 })
   })
 

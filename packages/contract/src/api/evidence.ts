@@ -50,6 +50,17 @@ export interface EvidenceMember {
   readonly open: Selector | null
 }
 
+/** A sum of one voice, as it is stored and as it is worked out now from what was recorded then. An empty agency or account was not stated. */
+export interface Departure {
+  readonly voice: 'stated' | 'expected'
+  readonly kind: 'tax' | 'net'
+  readonly agency: string
+  readonly account: string
+  readonly currency: string
+  readonly stored: string
+  readonly worked: string
+}
+
 export interface ChainLine {
   readonly label: string
   /** What the line's amount was worked out on; null where that says nothing. */
@@ -180,4 +191,8 @@ export type Evidence =
       readonly chain: readonly ChainLink[]
       /** Index of the first link that does not equal the one before it. */
       readonly breaksAt: number | null
+      /** When what stated and expected are worked out from was recorded, by the entity's own time, and by which version of the computation. */
+      readonly determined: { readonly at: string; readonly core: number; readonly isCurrent: boolean }
+      /** Where what is worked out from that comes to something else than what is stored. */
+      readonly departures: readonly Departure[]
     })

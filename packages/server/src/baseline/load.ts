@@ -31,12 +31,12 @@ interface Row {
 const BEGINNING = '0001-01-01'
 
 /**
- * The baseline as recorded now, or as it was at an instant, indexed for the core. A version is named by its object and its first day.
+ * The baseline as recorded now, or as it was at an instant that `recordedAt` gave, indexed for the core. A version is named by its object and its first day.
  */
 export async function loadBaseline(
   trx: Transaction,
   entityId: string,
-  recordedAt: Date | null = null,
+  recordedAt: string | null = null,
 ): Promise<BaselineIndex> {
   const recorded = recordedAt === null ? 'upper_inf(recorded)' : 'recorded @> ?::timestamptz'
   const rows = async <T>(table: string): Promise<(T & Row)[]> =>

@@ -1,6 +1,7 @@
 import { DOCUMENT } from '@axion/contract'
 import { groupBy } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
+import { asRecorded } from '../database/recorded.ts'
 import type { StoredDocument } from './units.ts'
 
 /** A credited document with all credit notes that name it. */
@@ -14,21 +15,21 @@ export type Families = (document: Pick<StoredDocument, 'system_id' | 'kind' | 'v
 
 const key = (systemId: string, documentId: string): string => `${systemId}/${documentId}`
 
+/** @param at as they were recorded at an instant; null for now */
 export async function familiesOf(
   trx: Transaction,
   entityId: string,
   documents: readonly StoredDocument[],
+  at: string | null = null,
 ): Promise<Families> {
   const wanted = [...new Set(documents.flatMap((d) => creditedBy(d) ?? []))]
   if (wanted.length === 0) return () => null
-  const rows = (await trx('document')
-    .where({ entity_id: entityId })
-    .where(
-      (q) =>
-        void q
-          .whereRaw('document_id = any(:wanted)', { wanted })
-          .orWhereRaw('credits_document = any(:wanted)', { wanted }),
-    )) as StoredDocument[]
+  const rows = (await asRecorded(trx, 'document', entityId, at).where(
+    (q) =>
+      void q
+        .whereRaw('document_id = any(:wanted)', { wanted })
+        .orWhereRaw('credits_document = any(:wanted)', { wanted }),
+  )) as StoredDocument[]
   const originals = new Map(rows.map((d) => [key(d.system_id, d.document_id), d]))
   const credits = groupBy(
     rows.filter((d) => creditedBy(d) !== null),

@@ -5,7 +5,7 @@ import { documentStemSql, entryUnitIdOf, externalStem, stemOf, stemSql, unitIdOf
 import { type StoredDocument, type StoredEntry } from '../documents/units.ts'
 import type { UnreadValue } from '../documents/unread.ts'
 import type { HeldSystem } from '../setUp/held.ts'
-import type { Grounds, Touched } from './gather.ts'
+import type { Determined, Grounds, Touched } from './gather.ts'
 import { matterKey, type Matter } from './matter.ts'
 
 /** What bars a proof though the amounts may agree, with the facet that it shows as. */
@@ -118,6 +118,7 @@ export async function writeUnread(
   { entityId, baseCurrency }: Grounds,
   period: string,
   touched: Touched,
+  determined: Determined,
 ): Promise<void> {
   await trx('tie_unit')
     .where({ entity_id: entityId, period })
@@ -146,6 +147,7 @@ export async function writeUnread(
       const matter = { kind: 'flawed', code: flaw.code, facts: flaw.facts } as const
       return {
         entity_id: entityId,
+        ...determined,
         posted: true,
         unit_id: isEntry
           ? entryUnitIdOf({ system_id: systemId, entry_id: objectId })

@@ -59,6 +59,12 @@ export interface Grounds {
   readonly systems: readonly HeldSystem[]
 }
 
+/** When units were determined, as the entity records time, and by which version of core: columns of a unit. */
+export interface Determined {
+  readonly determined_at: string
+  readonly core_version: number
+}
+
 /** Which documents and entries changed since they were last worked out; all of them where the baseline, a link or a set-up did. */
 export type Touched =
   'all' | { readonly documents: ReadonlySet<string>; readonly entries: ReadonlySet<string> }

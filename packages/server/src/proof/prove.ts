@@ -1,4 +1,5 @@
-import { amountInBase, combinedRatesOf, sum, lastDayOf } from '@axion/core'
+import { amountInBase, combinedRatesOf, CORE_VERSION, sum, lastDayOf } from '@axion/core'
+import { recordedAt } from '../baseline/import.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { insertRows, noteGrown, type Transaction } from '../database/connection.ts'
 import { entrySql, isEntrySql } from '../documents/ids.ts'
@@ -28,6 +29,7 @@ export async function prove(
   touched: Touched = 'all',
 ): Promise<void> {
   const grounds = await groundsOf(trx, entityId)
+  const determined = { determined_at: await recordedAt(trx, entityId), core_version: CORE_VERSION }
   const walked = grounds.systems.map((held) => ({
     held,
     walk: crosswalk(held, grounds.index, lastDayOf(period)),
@@ -37,12 +39,12 @@ export async function prove(
   await forget(trx, entityId, period, touched)
   let done = 0
   for await (const units of unitsOf(trx, grounds, period, touched)) {
-    await writeUnits(trx, grounds, units)
+    await writeUnits(trx, grounds, units, determined)
     done += units.length
     await writeStakes(trx, grounds, period, units, walked, departing)
     await weighUnits(trx, grounds, weighing, units)
   }
-  await writeUnread(trx, grounds, period, touched)
+  await writeUnread(trx, grounds, period, touched, determined)
   if (done >= MANY) {
     noteGrown(trx, 'facts')
     // The planner knows nothing yet of what was written here: with few rows in mind it would walk them one by one for each other.
@@ -71,15 +73,23 @@ export async function proveAll(trx: Transaction, entityId: string, month: string
   for (const each of new Set([...(await monthsOf(trx, entityId)), month])) await prove(trx, entityId, each)
 }
 
-export async function groundsOf(trx: Transaction, entityId: string): Promise<Grounds> {
+/**
+ * What units are determined from, as it is recorded now.
+ * @param at as it was recorded at an instant
+ */
+export async function groundsOf(
+  trx: Transaction,
+  entityId: string,
+  at: string | null = null,
+): Promise<Grounds> {
   const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')) as {
     base_currency: string
   }
   return {
     entityId,
     baseCurrency: entity.base_currency,
-    index: await loadBaseline(trx, entityId),
-    systems: await loadHeld(trx, entityId),
+    index: await loadBaseline(trx, entityId, at),
+    systems: await loadHeld(trx, entityId, undefined, at),
   }
 }
 

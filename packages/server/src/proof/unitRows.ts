@@ -11,12 +11,14 @@ import {
   signatureOf,
   sum,
   together,
+  type Exchange,
+  type Voice,
   type VoiceFacts,
 } from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
 import { specialLinesOf } from '../documents/specialLines.ts'
 import { inBaseCurrency, type SourceUnit } from '../documents/units.ts'
-import type { Grounds, Unit } from './gather.ts'
+import type { Determined, Grounds, Unit } from './gather.ts'
 import { matterOf, undecidedNet } from './matter.ts'
 
 type InBase = ReturnType<typeof inBaseCurrency>
@@ -28,6 +30,7 @@ export async function writeUnits(
   trx: Transaction,
   { entityId, index }: Grounds,
   units: readonly Unit[],
+  determined: Determined,
 ): Promise<void> {
   const facts: object[] = []
   const nets: object[] = []
@@ -40,19 +43,7 @@ export async function writeUnits(
     } = unit
     const booked = unit.booked.length === 0 ? null : together(unit.booked)
     const exchange = source?.document.exchange ?? null
-    const claimed = inBaseCurrency(expected, exchange)
-    for (const [voice, of] of [
-      ['stated', stated],
-      ['expected', expected],
-      ['booked', booked],
-    ] as const) {
-      if (!of) continue
-      const inBase =
-        voice === 'expected'
-          ? claimed
-          : voice === 'stated' && exchange && agree(of, expected)
-            ? asExpected(of, expected, claimed)
-            : inBaseCurrency(of, exchange)
+    for (const { voice, of, inBase } of voicesInBase({ stated, expected, booked }, exchange)) {
       of.facts.forEach((f, place) =>
         facts.push({
           entity_id: entityId,
@@ -91,6 +82,7 @@ export async function writeUnits(
     return {
       entity_id: entityId,
       unit_id: unit.unitId,
+      ...determined,
       posted: source?.stored.posted ?? true,
       // Why what is posted is missing is weighed; what is not posted is missing from nowhere.
       missing_why: source?.stored.posted === false ? source.stored.not_taken : null,
@@ -138,6 +130,30 @@ export async function writeUnits(
         : [],
     ),
   )
+}
+
+interface Spoken {
+  readonly voice: Voice
+  readonly of: VoiceFacts
+  readonly inBase: InBase
+}
+
+/** The voices that speak, each with its amounts in the base currency. */
+export function voicesInBase(
+  { stated, expected, booked }: Readonly<Record<Voice, VoiceFacts | null>>,
+  exchange: Exchange | null,
+): Spoken[] {
+  const claimed = expected && { of: expected, inBase: inBaseCurrency(expected, exchange) }
+  const follows = stated && claimed && exchange && agree(stated, claimed.of)
+  const said = (voice: Voice, of: VoiceFacts | null): Spoken[] =>
+    of ? [{ voice, of, inBase: inBaseCurrency(of, exchange) }] : []
+  return [
+    ...(follows
+      ? [{ voice: 'stated' as const, of: stated, inBase: asExpected(stated, claimed.of, claimed.inBase) }]
+      : said('stated', stated)),
+    ...(claimed ? [{ voice: 'expected' as const, ...claimed }] : []),
+    ...said('booked', booked),
+  ]
 }
 
 /** What its scope leaves out counts only once it is booked. */

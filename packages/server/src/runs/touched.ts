@@ -1,7 +1,7 @@
 import type { Item, JournalEntry } from '@axion/contract'
-import { groupBy } from '@axion/core'
+import { CORE_VERSION, groupBy } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import { documentNamed, externalStem, stemSql } from '../documents/ids.ts'
+import { documentNamed, entrySql, externalStem, stemSql } from '../documents/ids.ts'
 import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
 
@@ -26,7 +26,8 @@ const BESIDE: readonly string[] = [
 
 /**
  * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: everything where
- * a set-up changed, else the documents and entries that did, with the credit notes of each document and the entries that stand behind it.
+ * a set-up changed, else the documents and entries that did, with the credit notes of each document and the entries that stand behind it;
+ * and what another version of the computation determined, or a full proof doubts.
  */
 export async function touchedBy(
   trx: Transaction,
@@ -70,6 +71,8 @@ export async function touchedBy(
     ...booked.filter((d) => d !== null),
     ...naming,
   ])
+  const outdated = await determinedBefore(trx, entityId)
+  outdated.documents.forEach((document) => named.add(document))
   const all = new Set([...named, ...(await relatives(trx, entityId, [...named]))])
   const behind = await entriesOf(trx, entityId, [...all])
   const { rows: periods } = (await trx.raw(
@@ -79,9 +82,32 @@ export async function touchedBy(
   return {
     setUp,
     months: [
-      ...new Set([...periods.map((r) => r.period), ...versions.map((v) => v.postingDate.slice(0, 7))]),
+      ...new Set([
+        ...periods.map((r) => r.period),
+        ...versions.map((v) => v.postingDate.slice(0, 7)),
+        ...outdated.months,
+      ]),
     ].sort(),
-    touched: { documents: all, entries: new Set([...entries.map((e) => e.object_id), ...behind]) },
+    touched: {
+      documents: all,
+      entries: new Set([...entries.map((e) => e.object_id), ...behind, ...outdated.entries]),
+    },
+  }
+}
+
+/** Units that an earlier version of the computation determined, or whose version a full proof took away. */
+async function determinedBefore(
+  trx: Transaction,
+  entityId: string,
+): Promise<{ documents: string[]; entries: string[]; months: string[] }> {
+  const { rows } = (await trx.raw(
+    `select period, case when document_id is null then null else system_id || '/' || document_id end as document, ${entrySql('unit_id')} as entry from unit where entity_id = ? and core_version < ?`,
+    [entityId, CORE_VERSION],
+  )) as { rows: { period: string; document: string | null; entry: string }[] }
+  return {
+    documents: rows.flatMap(({ document }) => document ?? []),
+    entries: rows.flatMap(({ document, entry }) => (document === null ? [entry] : [])),
+    months: [...new Set(rows.map(({ period }) => period))],
   }
 }
 

@@ -19,6 +19,7 @@ import {
 import { groupBy, type Address } from '@axion/core'
 import type { z } from 'zod'
 import type { Transaction } from '../database/connection.ts'
+import { asRecorded } from '../database/recorded.ts'
 
 export interface SystemRow {
   readonly system_id: string
@@ -93,14 +94,20 @@ export const ALL_SET_UP: readonly Resource[] = [
   'payment-methods',
 ]
 
-export async function connectedSystems(trx: Transaction, entityId: string): Promise<SystemRow[]> {
+/** @param at those that were connected at an instant, with the scope that they had; null for now */
+export async function connectedSystems(
+  trx: Transaction,
+  entityId: string,
+  at: string | null = null,
+): Promise<SystemRow[]> {
   const rows = (await trx('system as s')
     .leftJoin(
-      'system_scope as c',
-      (on) => void on.on('c.entity_id', 's.entity_id').on('c.system_id', 's.system_id'),
+      asRecorded(trx, 'system_scope', entityId, at).select('system_id', 'scope').as('c'),
+      'c.system_id',
+      's.system_id',
     )
     .where({ 's.entity_id': entityId })
-    .whereNull('s.disconnected_at')
+    .whereRaw('(s.disconnected_at is null or s.disconnected_at > ?::timestamptz)', [at])
     .orderByRaw('array_position(?::text[], s.role), s.name', [[...SYSTEM_ROLES]])
     .select('s.*', trx.raw(`coalesce((c.scope->>'goesOut')::boolean, true) as "goesOut"`))) as SystemRow[]
   // What was read from a bridge before it could say so makes nothing.
@@ -115,26 +122,26 @@ export async function connectedSystems(trx: Transaction, entityId: string): Prom
   }))
 }
 
+/** @param at as they were recorded at an instant; null for now */
 export async function loadHeld(
   trx: Transaction,
   entityId: string,
   resources: readonly Resource[] = FOR_MONEY,
+  at: string | null = null,
 ): Promise<HeldSystem[]> {
-  const systems = await connectedSystems(trx, entityId)
+  const systems = await connectedSystems(trx, entityId, at)
   const links = groupBy(
-    (await trx('link')
-      .where({ entity_id: entityId })
-      .select(
-        'system_id as systemId',
-        'kind',
-        'object_id as objectId',
-        'baseline_id as baselineId',
-      )) as Link[],
+    (await asRecorded(trx, 'link', entityId, at).select(
+      'system_id as systemId',
+      'kind',
+      'object_id as objectId',
+      'baseline_id as baselineId',
+    )) as Link[],
     (link) => link.systemId,
   )
   const objects = groupBy(
-    (await trx('held_object')
-      .where({ entity_id: entityId, removed: false })
+    (await asRecorded(trx, 'held_object', entityId, at)
+      .where({ removed: false })
       .whereIn('resource', [...resources])
       .orderBy('object_id')
       .select('system_id', 'resource', 'object_id as id', 'revision', 'value')) as (Held<unknown> & {
@@ -143,16 +150,12 @@ export async function loadHeld(
     })[],
     (o) => `${o.system_id}/${o.resource}`,
   )
-  const renamed = (await trx('link as l')
+  const renamed = (await trx
+    .from(asRecorded(trx, 'link', entityId, at).where({ kind: 'item' }).as('l'))
     .join(
-      'held_object as h',
-      (on) =>
-        void on
-          .on('h.entity_id', 'l.entity_id')
-          .on('h.system_id', 'l.system_id')
-          .on('h.object_id', 'l.object_id'),
+      asRecorded(trx, 'held_object', entityId, at).where({ resource: 'items' }).as('h'),
+      (on) => void on.on('h.system_id', 'l.system_id').on('h.object_id', 'l.object_id'),
     )
-    .where({ 'l.entity_id': entityId, 'l.kind': 'item', 'h.resource': 'items' })
     .select('l.system_id', 'l.baseline_id', trx.raw(`h.value->>'code' as code`))) as {
     system_id: string
     baseline_id: string

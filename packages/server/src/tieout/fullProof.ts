@@ -38,6 +38,18 @@ export async function fullProof(trx: Transaction, entityId: string, period: stri
   }
 }
 
+/** No version of the computation: what bears it is proved anew with the next pull. */
+const DOUBTED = 0
+
+/** Has the next pull prove anew what a full proof does not agree on. Done in a transaction that changes the books. */
+export async function doubt(trx: Transaction, entityId: string, period: string): Promise<void> {
+  await trx.raw(`set local enable_nestloop = off`)
+  await trx.raw(
+    `update unit set core_version = ${DOUBTED} where entity_id = :e and unit_id in (select unit_id from (${FROM_DETAIL}) found)`,
+    { e: entityId, p: period },
+  )
+}
+
 /**
  * Members per unit and pair of voices, at the grain that both have: a source states no account, and where it states no split its
  * total is compared; where the ledger names no agency, its accounts are.

@@ -13,7 +13,7 @@ import type { App, Services } from '../services/services.ts'
 import { causeInWords } from './causes.ts'
 import { closeSheet } from './closeSheet.ts'
 import { evidence } from './evidence.ts'
-import { fullProof } from './fullProof.ts'
+import { doubt, fullProof } from './fullProof.ts'
 import { keepDifferences, keptView, previewKeeping, reviewKept } from './kept.ts'
 import { previewRemedy } from './remedies.ts'
 import { TIE_OUT_HEADER, tieOut, tieOutCells } from './tieOut.ts'
@@ -206,17 +206,17 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/full-proof',
     { config: { role: 'preparer' }, schema: { params: monthParams } },
-    (request) => {
+    async (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
-        const proof = await fullProof(trx, entity.id, request.params.month)
-        await audit(trx, 'proved-in-full', request.params.month, null, {
-          documents: proof.documents,
-          facts: proof.facts,
-          disagreeing: proof.disagreeing,
-        })
-        return proof
+      const { month } = request.params
+      const proof = await inEntity(database, entity.id, async (trx) => {
+        const found = await fullProof(trx, entity.id, month)
+        const { documents, facts, disagreeing } = found
+        await audit(trx, 'proved-in-full', month, null, { documents, facts, disagreeing })
+        return found
       })
+      if (proof.disagreeing > 0) await changing(database, entity.id, (trx) => doubt(trx, entity.id, month))
+      return proof
     },
   )
 

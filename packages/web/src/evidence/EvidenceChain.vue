@@ -4,6 +4,7 @@ import { isSomewhere, sayCause } from '@axion/contract'
 import { computed } from 'vue'
 import { isNil, useFormat } from '../figures/format.ts'
 import ChainLinkBox from './ChainLinkBox.vue'
+import { sayDeparture } from './words.ts'
 
 /** From source line to liability account, as small T-accounts joined by lines; the first link that breaks is where the work is. */
 const props = defineProps<{ evidence: Extract<Evidence, { kind: 'chain' }> }>()
@@ -61,6 +62,15 @@ const sentence = computed(() => {
           >, at {{ evidence.exchangeRate }} {{ evidence.currency }}</template
         >
       </p>
+      <div v-if="evidence.departures.length > 0" class="departs" role="alert" data-departures>
+        <b>What is stored is not what it comes to.</b>
+        <p v-for="(departure, at) in evidence.departures" :key="at">{{ sayDeparture(departure) }}</p>
+        <p v-if="evidence.determined.isCurrent">
+          Prove from detail in Tie out, then pull; if it stays, this is a fault of Axion’s, to be reported.
+        </p>
+        <p v-else>Another version of Axion worked it out; the next pull proves it anew.</p>
+      </div>
+      <p class="soft">As recorded on {{ format.instant(evidence.determined.at) }}</p>
       <slot />
     </aside>
     <div class="links">
@@ -105,6 +115,10 @@ aside {
   flex-direction: column;
   gap: 6px;
   font-size: 14px;
+}
+.departs {
+  border-left: 3px solid var(--rust);
+  padding-left: 8px;
 }
 .sentence {
   font-weight: 600;

@@ -56,6 +56,8 @@ const chain = (changes: object = {}): Extract<Evidence, { kind: 'chain' }> => ({
   agency: 'Hollis County Treasurer',
   headline: 'amount',
   proved: false,
+  determined: { at: '2026-10-02T14:05:00.000001+00:00', core: 1, isCurrent: true },
+  departures: [],
   settled: null,
   settledWith: null,
   causes: [
@@ -134,7 +136,35 @@ describe('a chain', () => {
     expect(page.findAll('.link.broken').map((l) => l.attributes('data-link'))).toEqual(['ledger'])
     expect(page.find('.between.first').text()).toContain('−7.92')
     expect(page.findAll('.between.broken')).toHaveLength(1)
+    expect(page.find('[data-departures]').exists()).toBe(false)
   })
+
+  test.each([
+    [true, /Prove from detail in Tie out/],
+    [false, /the next pull proves it anew/],
+  ])(
+    'says where what is stored is not what it comes to, and what to do (this version: %s)',
+    async (isCurrent, step) => {
+      const departures = [
+        {
+          voice: 'expected',
+          kind: 'tax',
+          agency: 'Hollis',
+          account: '2212',
+          currency: 'USD',
+          stored: '12.40',
+          worked: '12.30',
+        },
+      ]
+      const determined = { at: '2026-10-02T14:05:00Z', core: 1, isCurrent }
+      const { page } = await mountIn(EvidenceChain, {
+        props: { evidence: chain({ departures, determined }) },
+      })
+      const said = page.find('[data-departures]').text()
+      expect(said).toContain('Expected tax of Hollis in 2212: 12.40 USD stored, 12.30 worked out.')
+      expect(said).toMatch(step)
+    },
+  )
 
   test.each<[string, object, string]>([
     [

@@ -1,4 +1,4 @@
-import type { Selector } from '@axion/contract'
+import type { Departure, Selector } from '@axion/contract'
 
 const NOUNS: Readonly<Record<Selector['of'], string>> = {
   tax: 'tax',
@@ -21,4 +21,10 @@ export function nameOf(selector: Selector): string {
       : [of === 'tax' || of === 'net' ? voice : '', NOUNS[of]].filter(Boolean).join(' ')
   const name = head.charAt(0).toUpperCase() + head.slice(1)
   return account ? `${name}, account ${account}` : name
+}
+
+/** "Expected tax of Hollis County Treasurer in 2212: 12.40 USD stored, 12.30 worked out." */
+export function sayDeparture({ voice, kind, agency, account, currency, stored, worked }: Departure): string {
+  const where = `${agency ? ` of ${agency}` : ''}${account ? ` in ${account}` : ''}`
+  return `${voice === 'stated' ? 'Stated' : 'Expected'} ${kind}${where}: ${stored} ${currency} stored, ${worked} worked out.`
 }

@@ -27,6 +27,7 @@ import * as statistics from './025_statistics.ts'
 import * as trail from './026_trail.ts'
 import * as clocks from './027_clocks.ts'
 import * as documents from './028_documents.ts'
+import * as recorded from './029_recorded.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -58,6 +59,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '026_trail': trail,
   '027_clocks': clocks,
   '028_documents': documents,
+  '029_recorded': recorded,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

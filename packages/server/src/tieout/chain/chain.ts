@@ -1,6 +1,7 @@
 import type { ChainLink, Evidence, Selector } from '@axion/contract'
-import { formatAmount, parseAmount } from '@axion/core'
+import { CORE_VERSION, formatAmount, parseAmount } from '@axion/core'
 import type { Transaction } from '../../database/connection.ts'
+import { asRecorded } from '../../database/recorded.ts'
 import { familiesOf } from '../../documents/families.ts'
 import { entryIn, externalStem, stemOf } from '../../documents/ids.ts'
 import { sourceUnit, type StoredDocument, type StoredEntry } from '../../documents/units.ts'
@@ -11,10 +12,14 @@ import { groundsOf } from '../../proof/prove.ts'
 import type { HeldSystem } from '../../setUp/held.ts'
 import { causeFacts, type Trouble } from '../causes.ts'
 import { accountLink, ledgerLink } from './books.ts'
+import { departuresOf } from './departs.ts'
 import { type Open, type Parts, type Thread, type UnitRow } from './parts.ts'
 import { bookingLink, determinationLink, sourceLink } from './source.ts'
 
-/** The chain behind a document's amount, link by link, in the document's currency; a gap stands where a link does not equal the one before it. */
+/**
+ * The chain behind a document's amount, link by link, in the document's currency; a gap stands where a link does not equal the one before it.
+ * What is stated and expected is worked out from what was recorded when the document was determined, and held against what is stored.
+ */
 export async function chainOf(
   trx: Transaction,
   entityId: string,
@@ -24,6 +29,7 @@ export async function chainOf(
   amount: bigint,
 ): Promise<Evidence> {
   const parts = await partsOf(trx, entityId, month, selector.unit ?? '')
+  const departures = await departuresOf(trx, entityId, parts)
   const thread: Thread =
     selector.of === 'total'
       ? { kind: 'whole' }
@@ -53,6 +59,12 @@ export async function chainOf(
     amount: formatAmount(amount, currency),
     chain,
     breaksAt: breaksAt < 0 ? null : breaksAt,
+    determined: {
+      at: unit.determined_at,
+      core: unit.core_version,
+      isCurrent: unit.core_version === CORE_VERSION,
+    },
+    departures,
     headline: unit.headline,
     proved: unit.proved,
     settled: unit.settled,
@@ -78,14 +90,17 @@ export async function chainOf(
 async function partsOf(trx: Transaction, entityId: string, month: string, unitId: string): Promise<Parts> {
   const unit = await unitRow(trx, entityId, unitId)
   if (!unit) throw new Problem('AXION_NOT_FOUND', { what: 'such document in this month' })
-  const { index, systems, baseCurrency } = await groundsOf(trx, entityId)
+  const at = unit.determined_at
+  const { index, systems, baseCurrency } = await groundsOf(trx, entityId, at)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const from = systems.find((s) => s.row.system_id === unit.system_id)
   const own = { entity_id: entityId, system_id: unit.system_id, document_id: unit.document_id }
   const stored =
     unit.document_id === null
       ? undefined
-      : ((await trx('document').where(own).first()) as StoredDocument | undefined)
+      : ((await asRecorded(trx, 'document', entityId, at)
+          .where({ system_id: own.system_id, document_id: unit.document_id })
+          .first()) as StoredDocument | undefined)
   const booking =
     unit.document_id === null
       ? undefined
@@ -108,7 +123,7 @@ async function partsOf(trx: Transaction, entityId: string, month: string, unitId
     account: string
     closing: string
   }[]
-  const families = stored ? await familiesOf(trx, entityId, [stored]) : () => null
+  const families = stored ? await familiesOf(trx, entityId, [stored], at) : () => null
   return {
     unit,
     source: stored && from ? sourceUnit(stored, from, index, baseCurrency, families(stored)) : null,
@@ -125,8 +140,9 @@ async function partsOf(trx: Transaction, entityId: string, month: string, unitId
 
 /** A unit as it is tied out; of a document that is not posted so far, only whether it can be trusted. */
 async function unitRow(trx: Transaction, entityId: string, unitId: string): Promise<UnitRow | undefined> {
-  const unit = (await trx('unit').where({ entity_id: entityId, unit_id: unitId }).first()) as
-    UnitRow | undefined
+  const unit = (await trx('unit')
+    .where({ entity_id: entityId, unit_id: unitId })
+    .first('*', trx.raw(`to_json(determined_at)#>>'{}' as determined_at`))) as UnitRow | undefined
   if (!unit || unit.posted) return unit
   const matter = await olderRecord(trx, entityId, unit)
   return {

@@ -20,6 +20,9 @@ export interface UnitRow extends Omit<Trouble, 'cause' | 'headline'> {
   readonly proved: boolean
   readonly settled: 'kept' | 'cured' | null
   readonly settled_with: string | null
+  /** To the microsecond, as the entity records time. */
+  readonly determined_at: string
+  readonly core_version: number
 }
 
 export interface Parts {
