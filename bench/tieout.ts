@@ -180,7 +180,7 @@ async function documents(trx: Transaction, units: number, astrayPercent: number)
   )
 }
 
-const BARE_SIGNATURES = `select count(*) from tie_unit where entity_id = ? and period = ? and (stated_signature is distinct from expected_at_stated or expected_signature is distinct from booked_signature)`
+const BARE_SIGNATURES = `select count(*) from tie_unit u left join determination n using (entity_id, unit_id) where u.entity_id = ? and u.period = ? and (n.stated_signature is distinct from n.expected_at_stated or u.expected_signature is distinct from u.booked_signature)`
 const BARE_JOIN = `select count(*) from (select unit_id, agency, account, sum(tax) as tax from tax_fact where entity_id = :e and voice = 'expected' group by 1, 2, 3) x
   full join (select unit_id, agency, account, sum(tax) as tax from tax_fact where entity_id = :e and voice = 'booked' group by 1, 2, 3) y using (unit_id, agency, account) where x.tax is distinct from y.tax`
 

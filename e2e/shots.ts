@@ -171,7 +171,7 @@ test('pictures of the main views', async ({ page }) => {
   await take(
     page,
     'evidence-currency',
-    '/tie-out?search=LA-20893&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20893',
+    '/tie-out?search=LA-20893&open=of%3Dtotal%26unit%3Dbilling%252Finv_20893',
   )
   await keepSome(page)
   await page.goto(`${ENTITY}/tie-out?apart=yes`)

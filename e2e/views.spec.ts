@@ -17,12 +17,12 @@ const VIEWS = [
   ['Tie out', '/tie-out?show=all&search=LA-20887'],
   [
     'an open chain',
-    '/tie-out?show=all&search=LA-20887&open=of%3Dtax%26voice%3Dexpected%26unit%3Ddoc%253Abilling%253Ainv_20887%26agency%3DCPL',
+    '/tie-out?show=all&search=LA-20887&open=of%3Dtax%26voice%3Dexpected%26unit%3Dbilling%252Finv_20887%26agency%3DCPL',
   ],
   ['an open total', '/?open=of%3Dtax%26voice%3Dexpected'],
   ['People', '/people'],
   ['the audit trail', '/trail'],
-  ['evidence in its own window', '/evidence?open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20887'],
+  ['evidence in its own window', '/evidence?open=of%3Dtotal%26unit%3Dbilling%252Finv_20887'],
 ] as const
 
 for (const theme of ['light', 'dark'] as const) {
@@ -117,9 +117,7 @@ test('every amount on every main view of the proved month opens to its evidence'
 })
 
 test('a view and what is open in it are one link; whoever may not see it is told so', async ({ page }) => {
-  await page.goto(
-    `${ENTITY}/tie-out?show=all&search=LA-20887&open=of%3Dtotal%26unit%3Ddoc%253Abilling%253Ainv_20887`,
-  )
+  await page.goto(`${ENTITY}/tie-out?show=all&search=LA-20887&open=of%3Dtotal%26unit%3Dbilling%252Finv_20887`)
   await expect(page).toHaveURL(/sign-in/)
   await page.getByLabel('E-mail address').fill('viewer@larkspur.example')
   await page.getByLabel('Password').fill('hive-and-honey')

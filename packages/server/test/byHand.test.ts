@@ -17,7 +17,7 @@ const pull = async (): Promise<void> => void (await world.run('/pulls', { system
 const tieOut = (): Promise<TieOutView> => world.ok('GET', `${MONTH}/tie-out`)
 const stateOf = async (unit: string | undefined): Promise<string | undefined> =>
   (await world.ok<PostView>('GET', `${MONTH}/post`)).rows.find((r) => r.unit === unit)?.state
-const documentId = (row: PostRow | undefined): string => row?.unit.split(':')[2] ?? ''
+const documentId = (row: PostRow | undefined): string => row?.unit.split('/')[1] ?? ''
 const entryOf = async (row: PostRow | undefined): Promise<string> =>
   (
     await world.ledgerSql<{ id: string }>(

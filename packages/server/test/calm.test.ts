@@ -26,7 +26,7 @@ beforeAll(async () => {
   const wrong = rows.filter((row) => row.remarks.some((r) => r.code === 'AXION_STATED_NOT_EXPECTED'))
   await world.billingSql(
     `update object set removed = true, value = null, sequence = nextval('change_sequence') where id = any($1)`,
-    [wrong.map((row) => row.unit.split(':')[2])],
+    [wrong.map((row) => row.unit.split('/')[1])],
   )
   await world.run('/pulls', { systemIds: null })
   await world.run('/post/rehearsal')
@@ -147,7 +147,7 @@ describe('what cannot be read', () => {
     expect(await close()).toMatchObject({ unproved: '0.00', documents: 1 })
     expect((await world.ok<PathView>('GET', `${MONTH}/path`)).connect.limits.unread).toBe(1)
     // Its evidence says nothing of agreement: what it states is not known, nor what to expect of it.
-    const chain = await evidenceOf('of=unproved&unit=doc%3Abilling%3Ainv_odd')
+    const chain = await evidenceOf('of=unproved&unit=billing%2Finv_odd')
     expect([chain.causes, chain.chain.slice(0, 2).map((link) => [link.title, link.silence])]).toEqual([
       [expect.objectContaining({ kind: 'flawed', code: 'AXION_NEVER_READ' })],
       [

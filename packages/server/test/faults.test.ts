@@ -155,7 +155,7 @@ describe('whatever goes wrong while posting, each document is in the ledger once
       line: String(entry?.value.lines.findIndex((l) => l.agencyId)),
       credit: '9.99',
     })
-    await world.desk('billing', 'invoices', { id: booked?.unit.split(':')[2] ?? '', amount: '10.00' })
+    await world.desk('billing', 'invoices', { id: booked?.unit.split('/')[1] ?? '', amount: '10.00' })
     await world.run('/pulls', { systemIds: ['billing'] })
     await world.run('/post/runs', { units: [booked?.unit] })
     const row = (await world.ok<PostView>('GET', `${MONTH}/post?state=failed`)).rows.find(

@@ -315,4 +315,16 @@ describe('a month from pull to proof', () => {
     const rows = (await tieOut(`?show=all&limit=1000`)).rows.filter((r) => r.unit.endsWith(invoice?.id ?? ''))
     expect(rows.every((r) => r.proved)).toBe(true)
   })
+
+  it('has a document that moves to a month before in that month alone, also where the whole is proved anew with it', async () => {
+    await world.billingSql(
+      `update object set value = jsonb_set(value, '{documentDate}', '"2026-08-20"'), revision = revision + 1, sequence = nextval('change_sequence') where resource = 'documents' and value->>'number' = 'LA-20884'`,
+    )
+    await world.ledgerSql(
+      `update object set value = jsonb_set(value, '{name}', '"Moved"'), revision = revision + 1, sequence = nextval('change_sequence') where resource = 'accounts' and value->>'number' = '4000'`,
+    )
+    expect(await world.run('/pulls', { systemIds: null })).toMatchObject({ state: 'done' })
+    const months = await world.ownerSql(`select period from unit where number = 'LA-20884'`)
+    expect(months).toEqual([{ period: '2026-08' }])
+  })
 })

@@ -42,7 +42,7 @@ const agreed = (): Promise<{ id: string; code: string }[]> =>
   )
 async function postOne(item: string): Promise<string> {
   const [found] = await world.ownerSql<{ unit: string }>(
-    `select 'doc:' || d.system_id || ':' || d.document_id as unit from source_document d left join booking b using (entity_id, system_id, document_id) where d.period = '2026-09' and d.value->'lines' @> $1::jsonb and coalesce(b.state, 'rehearsed') = 'rehearsed' order by d.number limit 1`,
+    `select d.system_id || '/' || d.document_id as unit from source_document d left join booking b using (entity_id, system_id, document_id) where d.period = '2026-09' and d.value->'lines' @> $1::jsonb and coalesce(b.state, 'rehearsed') = 'rehearsed' order by d.number limit 1`,
     [JSON.stringify([{ itemCode: item }])],
   )
   await world.run('/post/runs', { units: [found?.unit ?? ''] })
@@ -123,7 +123,7 @@ describe('items that only documents name', () => {
     // What it comes to is known at once, in every month.
     expect(
       await world.ownerSql(
-        `select 1 from tie_unit u join source_document d on u.unit_id = 'doc:' || d.system_id || ':' || d.document_id where u.cause is not null and u.unit_id = $1 and u.assumptions::text like '%SMOKER%'`,
+        `select 1 from tie_unit u join source_document d on u.named = d.system_id || '/' || d.document_id where u.cause is not null and u.named = $1 and u.assumptions::text like '%SMOKER%'`,
         [unit],
       ),
     ).toEqual([])

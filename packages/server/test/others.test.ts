@@ -13,6 +13,7 @@ import type {
 import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity, json } from '../src/database/connection.ts'
+import { nameOf } from '../src/documents/ids.ts'
 import { unitsOf } from '../src/proof/gather.ts'
 import { groundsOf } from '../src/proof/prove.ts'
 import { makeWorld, MONTH, plainBilling, type World } from './world.ts'
@@ -134,7 +135,7 @@ describe('systems beside ledger and billing', () => {
       `select id from object where resource = 'documents' and value->>'documentDate' like '2026-09-2%' order by id limit 1`,
     )
     const evidence = (): Promise<Evidence> =>
-      world.ok('GET', `${MONTH}/evidence?open=${encodeURIComponent(`of=total&unit=doc%3Apos%3A${id}`)}`)
+      world.ok('GET', `${MONTH}/evidence?open=${encodeURIComponent(`of=total&unit=pos%2F${id}`)}`)
     expect(await evidence()).toMatchObject({ kind: 'chain', headline: null, causes: [] })
     const set = (currency: string): Promise<object[]> =>
       world.standinSql(
@@ -435,7 +436,11 @@ describe('systems beside ledger and billing', () => {
       inEntity(world.services.database, 'larkspur', async (trx) => {
         const units: string[] = []
         for await (const some of unitsOf(trx, await groundsOf(trx, 'larkspur'), '2026-09', 'all', slice))
-          units.push(...some.map((unit) => json([unit.unitId, unit.expected, unit.stated, unit.booked])))
+          units.push(
+            ...some.map((unit) =>
+              json([unit.source && nameOf(unit.source.stored), unit.expected, unit.stated, unit.booked]),
+            ),
+          )
         return units
       })
     const whole = await gathered(5000)

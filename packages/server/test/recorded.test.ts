@@ -29,7 +29,7 @@ const chainOf = async (unit: string, agency = 'HCT'): Promise<Chain> => {
 /** A document of which some tax is the county's. */
 const ofTheCounty = async (): Promise<{ unit: string; id: string }> => {
   const [row] = await world.ownerSql<{ unit: string; id: string }>(
-    `select u.unit_id as unit, u.document_id as id from unit u join tax_fact f using (entity_id, unit_id) where u.proved and f.voice = 'expected' and f.agency = 'HCT' and f.tax > 0 and u.currency = 'USD' order by u.number limit 1`,
+    `select u.named as unit, u.document_id as id from unit u join tax_fact f using (entity_id, unit_id) where u.proved and f.voice = 'expected' and f.agency = 'HCT' and f.tax > 0 and u.currency = 'USD' order by u.number limit 1`,
   )
   return row ?? { unit: '', id: '' }
 }
@@ -116,10 +116,10 @@ describe('evidence', () => {
     const { unit } = await ofTheCounty()
     const { index } = await within((trx) => groundsOf(trx, 'larkspur'))
     await unnoticed(
-      `update tax_fact set tax = tax + 1, in_base = in_base + 1 where (unit_id, voice, place) = (select unit_id, voice, min(place) from tax_fact where unit_id = $1 and voice = 'expected' and agency = 'HCT' group by 1, 2)`,
+      `update tax_fact set tax = tax + 1, in_base = in_base + 1 where (unit_id, voice, place) = (select unit_id, voice, min(place) from tax_fact where unit_id = (select unit_id from unit where named = $1) and voice = 'expected' and agency = 'HCT' group by 1, 2)`,
       [unit],
     )
-    await unnoticed(`update unit set core_version = core_version - 1 where unit_id = $1`, [unit])
+    await unnoticed(`update unit set core_version = core_version - 1 where named = $1`, [unit])
     const spoilt = await chainOf(unit)
     expect(spoilt.determined.isCurrent).toBe(false)
     expect(spoilt.departures).toHaveLength(1)
@@ -133,8 +133,8 @@ describe('evidence', () => {
 })
 
 describe('the text of a unit’s facts', () => {
-  const texts = (): Promise<{ unit_id: string; text: string }[]> =>
-    within((trx) => trx('facts_text').orderBy('unit_id').select('unit_id', 'text'))
+  const texts = (): Promise<{ named: string; text: string }[]> =>
+    within((trx) => trx('facts_text').orderBy('named').select('named', 'text'))
 
   it('is the same when the same is proved anew, and another when a unit of money moves', async () => {
     const before = await texts()

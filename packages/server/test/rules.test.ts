@@ -265,7 +265,7 @@ describe('rules over lines', () => {
     ) ?? { checks: [] }
     expect(checks.find((c) => c.code === 'accounts-there')?.state).toBe('passes')
     const astray = await world.ownerSql<{ n: number }>(
-      `select count(*)::int as n from tie_unit u where not proved and exists (select 1 from net_fact s where s.unit_id = u.unit_id group by s.unit_id having count(*) filter (where voice = 'booked') > 0 and sum(net) filter (where voice = 'stated') <> sum(net) filter (where voice = 'booked') and not exists (select 1 from source_document d where 'doc:' || d.system_id || ':' || d.document_id = u.unit_id and (d.value->>'pricesIncludeTax')::boolean))`,
+      `select count(*)::int as n from tie_unit u where not proved and exists (select 1 from net_fact s where s.unit_id = u.unit_id group by s.unit_id having count(*) filter (where voice = 'booked') > 0 and sum(net) filter (where voice = 'stated') <> sum(net) filter (where voice = 'booked') and not exists (select 1 from source_document d where d.system_id || '/' || d.document_id = u.named and (d.value->>'pricesIncludeTax')::boolean))`,
     )
     expect(astray).toEqual([{ n: 0 }])
   })

@@ -95,12 +95,13 @@ describe('the catalogue', () => {
     expect(keys.filter((key) => key.first !== 'entity_id' && !key.name.includes('person'))).toEqual([])
   })
 
-  it('has a foreign key on every table of an entity’s data, but for facts, which a proof alone writes together with their units, and which go with them', async () => {
+  it('has a foreign key on every table of an entity’s data, but for determinations and facts, which a proof alone writes together with their units, and which go with them', async () => {
     const without = await rows<{ name: string }>(
       `select relname as name from pg_class c join pg_namespace n on n.oid = relnamespace where nspname = 'public' and relkind = 'r' and relname <> all(array['${SHARED.join("','")}'])
          and relname <> 'legal_entity' and not exists (select from pg_constraint where conrelid = c.oid and contype = 'f') order by 1`,
     )
     expect(without.map((t) => t.name)).toEqual([
+      'determination',
       'net_fact',
       'special_line',
       'stake_share',
@@ -298,8 +299,57 @@ describe('receipts of the version before they were documents', () => {
         { record_id: 'r2', resource: 'documents', removed: true },
       ])
       // What units come to is worked out anew with the next pull, there as here.
-      await old.migrate.latest({ migrationSource })
+      await old.migrate.latest({ migrationSource: onlyThe('028_documents') })
       expect((await there())[0]).toEqual(after[0])
+      for (const own of [
+        { unit_id: 'entry:pos:e:1', kind: 'entry', document_id: null, booked_signature: 'b' },
+        { unit_id: 'doc:pos:r1', kind: 'receipt', document_id: 'r1', stated_signature: 'a' },
+      ])
+        await old('unit').insert({
+          ...system,
+          period: '2026-09',
+          number: 'N',
+          party: '',
+          document_date: '2026-09-02',
+          currency: 'USD',
+          expected_complete: true,
+          bookings: 1,
+          edited: false,
+          voided: false,
+          posted: true,
+          ...own,
+        })
+      await old('stake_share').insert({
+        ...unit,
+        unit_id: 'doc:pos:r1',
+        finding_key: 'k',
+        currency: 'USD',
+        amount: 3,
+      })
+      await old('work_tick').insert({ ...entity, unit_id: 'entry:pos:e:1', cause: 'orphan', person: 'P' })
+      const numbered = async (): Promise<object[]> => [
+        await old('unit').orderBy('unit_id').select('*'),
+        await old('stake_share').select('*'),
+        await old('work_tick').select('*'),
+      ]
+      const before = await numbered()
+      await old.migrate.latest({ migrationSource })
+      expect([
+        await old('unit').orderBy('named').select('unit_id', 'named', 'members_agree', 'differs'),
+        await old('stake_share').select('unit_id'),
+        await old('determination').select('document_id', 'unit_id', 'stated_signature'),
+        await old('work_tick').select('named'),
+      ]).toEqual([
+        [
+          { unit_id: '2', named: 'pos/e:1', members_agree: true, differs: true },
+          { unit_id: '1', named: 'pos/r1', members_agree: false, differs: true },
+        ],
+        [{ unit_id: '1' }],
+        [{ document_id: 'r1', unit_id: '1', stated_signature: 'a' }],
+        [{ named: 'pos/e:1' }],
+      ])
+      await old.migrate.rollback({ migrationSource })
+      expect(await numbered()).toEqual(before)
     } finally {
       await old.destroy()
     }

@@ -17,7 +17,7 @@ afterAll(() => world.close())
 const pull = async (): Promise<void> => void (await world.run('/pulls', { systemIds: null }))
 const tieOut = (query = ''): Promise<TieOutView> => world.ok('GET', `${MONTH}/tie-out${query}`)
 const kept = (): Promise<KeptView> => world.ok('GET', `${MONTH}/tie-out/kept`)
-const id = (row: PostRow | undefined): string => row?.unit.split(':')[2] ?? ''
+const id = (row: PostRow | undefined): string => row?.unit.split('/')[1] ?? ''
 /** Takes every line at a rate that is not the document's. */
 async function chargeOtherwise(row: PostRow): Promise<void> {
   const [line] = await world.billingSql<{ rate: string }>(
@@ -168,11 +168,11 @@ describe('differences of what was charged', () => {
     expect([preview.documents, preview.over, preview.under]).toEqual([1, '0.00', '40.00'])
     const body = { cause: cause?.key, reason: 'Paid to the agency by cheque', revision: preview.revision }
     await world.ok('POST', `${MONTH}/tie-out/kept`, body)
-    const units = (await kept()).documents.filter((d) => d.unit.startsWith('entry:')).map((d) => d.unit)
+    const units = (await kept()).documents.filter((d) => d.unit.startsWith('ledger/')).map((d) => d.unit)
     await world.as('reviewer', 'POST', `${MONTH}/tie-out/kept/review`, { units, agree: true })
     const named = await tieOut()
     expect([named.unproved, named.documents]).toEqual([before.unproved, before.documents])
-    const id = units[0]?.split(':').at(-1) ?? ''
+    const id = units[0]?.split('/').at(-1) ?? ''
     await world.desk('ledger', 'entries', { id, action: 'void' })
     await pull()
     expect((await kept()).documents.some((d) => d.unit === units[0])).toBe(false)

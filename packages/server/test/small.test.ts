@@ -98,7 +98,7 @@ describe('tax on what Fernhollow buys', () => {
     await world.run('/pulls', { systemIds: null })
     await world.ok('POST', `${MONTH}/links/clear`, { kinds: ['agencies', 'rates', 'items'] })
     const units = await world.ownerSql<{ number: string; unit: string; agrees: boolean }>(
-      `select number, unit_id as unit, stated_signature = expected_at_stated as agrees from unit where not posted order by number`,
+      `select number, named as unit, members_agree as agrees from unit where not posted order by number`,
     )
     // A supplier rounds line by line: a cent may lie between, and no more of them than that.
     expect(units.filter((unit) => !unit.agrees).length).toBeLessThan(4)

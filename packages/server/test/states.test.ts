@@ -73,7 +73,7 @@ describe.each([true, false])('withdrawals, where the ledger voids: %s', (voids) 
   const pull = async (): Promise<void> => void (await world.run('/pulls', { systemIds: null }))
   const stateOf = async (row: PostRow | undefined): Promise<string | undefined> =>
     (await view()).rows.find((r) => r.unit === row?.unit)?.state
-  const id = (row: PostRow | undefined): string => row?.unit.split(':')[2] ?? ''
+  const id = (row: PostRow | undefined): string => row?.unit.split('/')[1] ?? ''
   const net = async (row: PostRow | undefined): Promise<number> => {
     const [sum] = await world.ledgerSql<{ tax: string }>(
       `select coalesce(sum((l->>'credit')::numeric - (l->>'debit')::numeric), 0)::text as tax from object e cross join jsonb_array_elements(e.value->'lines') l

@@ -18,6 +18,12 @@ const OUTSIDE: Readonly<Record<string, string>> = {
   system: 'what a system says of itself, one row a statement',
 }
 
+/** What alone needs the turn in a table of which something else is written outside of it. */
+const WITHIN: Readonly<Record<string, string>> = {
+  // When it is pulled next is set by whoever looks what is due: one row a statement.
+  system_scope: 'scope',
+}
+
 /**
  * Refuses, in a database of tests, whatever writes rows that a proof reads or writes without waiting for the entity's turn: two such
  * transactions would take the same locks in two orders.
@@ -45,7 +51,7 @@ export async function guardTurns(ownerUrl: string): Promise<void> {
     )
     for (const { name } of rows)
       await owner.raw(
-        `create trigger in_turn before insert or update or delete on ?? for each statement execute function in_turn()`,
+        `create trigger in_turn before insert or delete or update ${WITHIN[name] ? `of ${WITHIN[name]}` : ''} on ?? for each statement execute function in_turn()`,
         [name],
       )
   } finally {

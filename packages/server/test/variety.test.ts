@@ -89,7 +89,7 @@ describe('a month of every kind of document', () => {
 
   it('has evidence that comes to what is stored, of every document', async () => {
     const units = await world.ownerSql<{ unit: string }>(
-      `select unit_id as unit from unit where document_id is not null`,
+      `select named as unit from unit where document_id is not null`,
     )
     const departing: unknown[] = []
     for (const { unit } of units) {

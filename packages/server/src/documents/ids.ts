@@ -1,6 +1,6 @@
 /**
- * Ids that Axion makes, built and read here alone: of units (a document, or an entry that no document stands behind), and of bookings, as
- * the ledger keeps them. What is said of them in SQL says the same; the first of each pair takes an alias or an expression.
+ * Names and ids that Axion makes, built and read here alone: what documents go by, and bookings, as the ledger keeps them. What is said of
+ * them in SQL says the same; the first of each pair takes an alias or an expression.
  */
 interface DocumentKey {
   readonly system_id: string
@@ -8,34 +8,20 @@ interface DocumentKey {
 }
 
 interface EntryKey {
-  readonly system_id: string
   readonly entry_id: string
 }
 
-export function unitIdOf({ system_id: systemId, document_id: documentId }: DocumentKey): string {
-  return `doc:${systemId}:${documentId}`
+/** What a document goes by wherever it is named: in addresses, lists, choices and ticks. An entry that no document stands behind goes by its own id alike. */
+export function nameOf({ system_id: systemId, document_id: documentId }: DocumentKey): string {
+  return `${systemId}/${documentId}`
 }
 
-/** SQL: the unit of a row that has `system_id` and `document_id`. */
-export const unitSql = (of: string): string => `'doc:' || ${of}.system_id || ':' || ${of}.document_id`
+/** SQL: the same, of a row that has `system_id` and `document_id`. Of a unit it is its column `named`. */
+export const nameSql = (of: string): string => `${of}.system_id || '/' || ${of}.document_id`
 
-export function entryUnitIdOf({ system_id: systemId, entry_id: entryId }: EntryKey): string {
-  return `entry:${systemId}:${entryId}`
-}
-
-/** SQL: the unit of an entry that no document stands behind. */
-export const entryUnitSql = (of: string): string => `'entry:' || ${of}.system_id || ':' || ${of}.entry_id`
-
-/** The entry that a unit is, by its id. */
-export function entryIn(unitId: string): string {
-  return unitId.split(':').slice(2).join(':')
-}
-
-/** SQL: the same, of a unit's id. */
-export const entrySql = (unitId: string): string => `regexp_replace(${unitId}, '^entry:[^:]*:', '')`
-
-/** SQL: whether a unit is an entry that no document stands behind. */
-export const isEntrySql = (unitId: string): string => `starts_with(${unitId}, 'entry:')`
+/** SQL: the number of the unit that a document is in, of a row that has `entity_id`, `system_id` and `document_id`. */
+export const unitSql = (of: string): string =>
+  `(select n.unit_id from determination n where n.entity_id = ${of}.entity_id and n.system_id = ${of}.system_id and n.document_id = ${of}.document_id)`
 
 /** What all bookings of a document have before their kind. */
 export function externalStem(entityId: string, systemId: string, documentId: string): string {

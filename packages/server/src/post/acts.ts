@@ -1,7 +1,7 @@
 import type { Code } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import type { Transaction } from '../database/connection.ts'
-import { unitSql } from '../documents/ids.ts'
+import { nameSql } from '../documents/ids.ts'
 import { move } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
@@ -98,7 +98,7 @@ export async function lookAgain(
   const looked = await move(trx, entity.id, 'to-be-looked-up', {
     to: 'waiting',
     set: 'attempts = 0, run_id = :run, uncertain_since = coalesce(b.uncertain_since, now())',
-    where: `b.period = :month and (:units::text[] is null or ${unitSql('b')} = any(:units::text[]))`,
+    where: `b.period = :month and (:units::text[] is null or ${nameSql('b')} = any(:units::text[]))`,
     bindings: { run, month, units },
   })
   if (looked.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'look up' })
@@ -119,7 +119,7 @@ export async function sayNotThere(
     {
       to: 'failed',
       set: `reason_code = :code, reason_facts = :facts::jsonb, uncertain_since = null`,
-      where: `${unitSql('b')} = any(:units)`,
+      where: `${nameSql('b')} = any(:units)`,
       bindings: { units, code: 'AXION_NOT_THERE' satisfies Code, facts: JSON.stringify({ person }) },
     },
     'b.number',

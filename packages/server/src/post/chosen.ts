@@ -1,7 +1,7 @@
 import { PostFilter, type BookingState } from '@axion/contract'
 import { z } from 'zod'
 import type { Transaction } from '../database/connection.ts'
-import { unitSql } from '../documents/ids.ts'
+import { nameSql } from '../documents/ids.ts'
 import { LEFT_OUT, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { documentsWithBookings } from '../documents/withBookings.ts'
@@ -47,7 +47,7 @@ export async function chosenIn(
               .whereIn('b.state', 'states' in chosen ? chosen.states : [])
               // What the ledger voided is booked anew where just it is asked for.
               .whereRaw(`not ${VOIDED_THERE}`)
-          : q.whereRaw(`${unitSql('d')} = any(?)`, [wanted])),
+          : q.whereRaw(`${nameSql('d')} = any(?)`, [wanted])),
     )
     .where(
       (q) =>
@@ -87,23 +87,22 @@ async function unitsOfCause(
   month: string,
   cause: string,
 ): Promise<string[]> {
-  const rows = (await trx('tie_unit')
+  return (await trx('tie_unit')
     .where({ entity_id: entityId, period: month, cause, proved: false })
-    .select('unit_id')) as { unit_id: string }[]
-  return rows.map((row) => row.unit_id)
+    .pluck('named')) as string[]
 }
 
 /** A few rehearsed documents without a remark that tell most: one of every rate first, then more of each. */
 async function handful(trx: Transaction, entityId: string, month: string, size: number): Promise<string[]> {
   const { rows } = (await trx.raw(
-    `select unit_id from (
-       select u.unit_id, row_number() over (partition by u.combined_rates order by u.document_date, u.number) as turn from tie_unit u
+    `select named from (
+       select u.named, row_number() over (partition by u.combined_rates order by u.document_date, u.number) as turn from tie_unit u
        join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
        where u.entity_id = ? and u.period = ? and b.state in ${states('rehearsed')} and b.findings = '[]') x
-     order by turn, unit_id limit ?`,
+     order by turn, named limit ?`,
     [entityId, month, size],
-  )) as { rows: { unit_id: string }[] }
-  return rows.map((row) => row.unit_id)
+  )) as { rows: { named: string }[] }
+  return rows.map((row) => row.named)
 }
 
 function documentsOf(trx: Transaction, entityId: string, month: string) {

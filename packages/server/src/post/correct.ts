@@ -17,7 +17,7 @@ interface CorrectionLine {
 }
 
 export interface Correction {
-  readonly unitId: string
+  readonly unit: string
   readonly systemId: string
   readonly documentId: string
   readonly number: string
@@ -29,7 +29,7 @@ export interface Correction {
 }
 
 interface Row {
-  readonly unit_id: string
+  readonly named: string
   readonly system_id: string
   readonly document_id: string
   readonly number: string
@@ -96,7 +96,7 @@ export async function correctionsOf(
     // A correction of before that is needed no more is corrected too: it goes.
     if (lines.length > 0 || left.length > entries.length)
       corrections.push({
-        unitId: row.unit_id,
+        unit: row.named,
         systemId: row.system_id,
         documentId: row.document_id,
         number: row.number,

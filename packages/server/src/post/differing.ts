@@ -1,7 +1,7 @@
 import type { BaselineIndex, Journal } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
-import { unitIdOf } from '../documents/ids.ts'
+import { nameOf } from '../documents/ids.ts'
 import { before, move } from '../documents/states.ts'
 import { sourceUnit, type StoredDocument } from '../documents/units.ts'
 import { groundsOf } from '../proof/prove.ts'
@@ -60,7 +60,7 @@ export async function differingBookings(
         found.push({
           externalId: stored.external_id,
           number: stored.value.number,
-          unit: unitIdOf(stored),
+          unit: nameOf(stored),
         })
     }
     if (booked.length < SLICE) return found

@@ -8,7 +8,7 @@ import {
 } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import { unitSql } from '../documents/ids.ts'
+import { nameSql, unitSql } from '../documents/ids.ts'
 import { POST_STATE, states } from '../documents/states.ts'
 import { choicesOf } from '../lists/choices.ts'
 import { allOf, type Listed } from '../lists/list.ts'
@@ -43,7 +43,7 @@ const REMARKED = `('not-composed', ${states('blocked', 'rehearsed', 'waiting', '
 
 const DOCUMENTS = `
   select x.*, (x.state in ${REMARKED} and coalesce(x.findings, '[]') <> '[]') as warned from (
-    select ${unitSql('d')} as unit, d.system_id, d.document_id, d.number, d.kind, d.party, d.document_date, d.currency,
+    select ${nameSql('d')} as unit, d.system_id, d.document_id, d.number, d.kind, d.party, d.document_date, d.currency,
       b.external_id, b.findings, coalesce(q.reason_code, b.reason_code) as reason_code, coalesce(q.reason_facts, b.reason_facts) as reason_facts, d.value->>'total' as stated_total, ${POST_STATE} as state,
       coalesce(t.tax, 0)::bigint as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::bigint as total
     from source_document d

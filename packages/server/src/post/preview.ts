@@ -1,7 +1,7 @@
 import { say, type BookingState, type Foretold, type PostingPreview } from '@axion/contract'
 import { formatAmount, groupBy, type Facts } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import { unitIdOf, unitSql } from '../documents/ids.ts'
+import { nameOf, nameSql, unitSql } from '../documents/ids.ts'
 import { OF_A_DOCUMENT, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
@@ -16,7 +16,7 @@ const REMARKED = `exists (select from jsonb_array_elements(b.findings) f where n
 const GOES = `b.state in ${states('rehearsed', 'waiting', 'sending')}`
 const BLOCKED = `b.state in ${states('blocked')}`
 /** SQL: bookings `b` of chosen documents. */
-const CHOSEN = `b.entity_id = :entity and ${OF_A_DOCUMENT} and ${unitSql('b')} = any(:units)`
+const CHOSEN = `b.entity_id = :entity and ${OF_A_DOCUMENT} and ${nameSql('b')} = any(:units)`
 /** SQL: what a document of a booking `b` states, in the base currency. */
 const STATED = ['tax', 'net']
   .map(
@@ -85,7 +85,7 @@ interface Of {
 }
 
 function unitsOf({ documents }: Chosen): string[] {
-  return documents.map(unitIdOf)
+  return documents.map(nameOf)
 }
 
 /** A digest of all that a posting of composed documents sends, and of what was said of each: the same only where nothing of it has changed. */

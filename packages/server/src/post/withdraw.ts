@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import type { WithdrawPreview } from '@axion/contract'
 import { absolute, formatAmount, parseAmount } from '@axion/core'
 import { inOrder, type Transaction } from '../database/connection.ts'
-import { isCorrection, unitSql } from '../documents/ids.ts'
+import { isCorrection, nameSql, unitSql } from '../documents/ids.ts'
 import { states } from '../documents/states.ts'
 import { type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
@@ -10,7 +10,7 @@ import { groundsOf } from '../proof/prove.ts'
 import { standingEntries, type TakenBack } from './takeBack.ts'
 
 interface Chosen extends TakenBack {
-  readonly unit_id: string
+  readonly unit: string
   readonly party: string
   readonly document_date: string
   readonly tax: string
@@ -43,7 +43,7 @@ export async function previewWithdrawal(
       ? `The ledger is locked through ${lockedThrough}: it can be corrected, not withdrawn.`
       : null
   }
-  const out = weighed.filter(({ document, entries }) => why(entries, document.unit_id) === null)
+  const out = weighed.filter(({ document, entries }) => why(entries, document.unit) === null)
   const totals = new Map<string, bigint>()
   for (const line of out.flatMap(({ entries }) =>
     entries.flatMap((entry) => entry.value.lines.map((l) => ({ l, value: entry.value }))),
@@ -62,7 +62,7 @@ export async function previewWithdrawal(
     ledger: ledger.row.name,
     way: ledger.row.about.voids ? 'void' : 'reversal',
     documents: out.map(({ document, entries }) => ({
-      unit: document.unit_id,
+      unit: document.unit,
       number: document.number,
       party: document.party,
       date: document.document_date,
@@ -71,8 +71,8 @@ export async function previewWithdrawal(
       total: text(BigInt(document.total)),
     })),
     kept: weighed.flatMap(({ document, entries }) => {
-      const reason = why(entries, document.unit_id)
-      return reason === null ? [] : [{ unit: document.unit_id, number: document.number, why: reason }]
+      const reason = why(entries, document.unit)
+      return reason === null ? [] : [{ unit: document.unit, number: document.number, why: reason }]
     }),
     journal: [...totals]
       .filter(([, amount]) => amount !== 0n)
@@ -87,7 +87,7 @@ export async function previewWithdrawal(
       .update(
         JSON.stringify(
           out.map(({ document, entries }) => [
-            document.unit_id,
+            document.unit,
             entries.map((e) => [e.entry_id, e.booking_revision]),
           ]),
         ),
@@ -103,8 +103,8 @@ async function unsettledOf(
   units: readonly string[],
 ): Promise<ReadonlySet<string>> {
   const { rows } = (await trx.raw(
-    `select distinct ${unitSql('booking')} as unit from booking
-     where entity_id = :e and state in ${states('waiting', 'sending', 'in-doubt')} and ${unitSql('booking')} = any(:units)`,
+    `select distinct ${nameSql('booking')} as unit from booking
+     where entity_id = :e and state in ${states('waiting', 'sending', 'in-doubt')} and ${nameSql('booking')} = any(:units)`,
     { e: entityId, units: [...units] },
   )) as { rows: { unit: string }[] }
   return new Set(rows.map((row) => row.unit))
@@ -125,11 +125,11 @@ export async function withdrawn(
 
 async function documentsOf(trx: Transaction, entityId: string, units: readonly string[]): Promise<Chosen[]> {
   const { rows } = (await trx.raw(
-    `select ${unitSql('d')} as unit_id, d.system_id, d.document_id, d.number, d.period, d.currency, d.party, d.document_date,
+    `select ${nameSql('d')} as unit, d.system_id, d.document_id, d.number, d.period, d.currency, d.party, d.document_date,
        coalesce(t.tax, 0)::text as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::text as total from source_document d
-     left join (select unit_id, sum(in_base) as tax from tax_fact where entity_id = :e and voice = 'stated' group by unit_id) t on t.unit_id = ${unitSql('d')}
-     left join (select unit_id, sum(in_base) as net from net_fact where entity_id = :e and voice = 'stated' group by unit_id) n on n.unit_id = ${unitSql('d')}
-     where d.entity_id = :e and ${unitSql('d')} = any(:units) order by d.document_date, d.number`,
+     left join lateral (select sum(in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = ${unitSql('d')} and f.voice = 'stated') t on true
+     left join lateral (select sum(in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = ${unitSql('d')} and f.voice = 'stated') n on true
+     where d.entity_id = :e and ${nameSql('d')} = any(:units) order by d.document_date, d.number`,
     { e: entityId, units: [...units] },
   )) as { rows: Chosen[] }
   return rows

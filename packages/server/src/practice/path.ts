@@ -32,14 +32,8 @@ export async function pathView(
   const awaited = await awaitedSystems(trx, entityId, systems)
   const byKind = await findingsOfMonth(trx, entityId, month)
   const post = (await documentsWithBookings(trx)
-    .leftJoin(
-      trx('tax_fact')
-        .where({ entity_id: entityId, voice: 'stated' })
-        .groupBy('unit_id')
-        .select('unit_id', trx.raw('sum(in_base) as tax'))
-        .as('f'),
-      'f.unit_id',
-      trx.raw(`${unitSql('d')}`),
+    .joinRaw(
+      `left join lateral (select sum(in_base) as tax from tax_fact t where t.entity_id = d.entity_id and t.unit_id = ${unitSql('d')} and t.voice = 'stated') f on true`,
     )
     .where({ 'd.entity_id': entityId, 'd.period': month })
     .whereNotIn('d.status', ['draft', 'void'])

@@ -1,11 +1,11 @@
 import type { Code } from '@axion/contract'
 import { groupBy, type Facet, type Finding } from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
-import { documentStemSql, entryUnitIdOf, externalStem, stemOf, stemSql, unitIdOf } from '../documents/ids.ts'
+import { documentStemSql, externalStem, stemOf, stemSql } from '../documents/ids.ts'
 import { type StoredDocument, type StoredEntry } from '../documents/units.ts'
 import type { UnreadValue } from '../documents/unread.ts'
 import type { HeldSystem } from '../setUp/held.ts'
-import type { Determined, Grounds, Touched } from './gather.ts'
+import type { Grounds, Proving, Touched } from './gather.ts'
 import { matterKey, type Matter } from './matter.ts'
 
 /** What bars a proof though the amounts may agree, with the facet that it shows as. */
@@ -118,7 +118,7 @@ export async function writeUnread(
   { entityId, baseCurrency }: Grounds,
   period: string,
   touched: Touched,
-  determined: Determined,
+  { determined, number }: Proving,
 ): Promise<void> {
   await trx('tie_unit')
     .where({ entity_id: entityId, period })
@@ -149,12 +149,12 @@ export async function writeUnread(
         entity_id: entityId,
         ...determined,
         posted: true,
-        unit_id: isEntry
-          ? entryUnitIdOf({ system_id: systemId, entry_id: objectId })
-          : unitIdOf({ system_id: systemId, document_id: objectId }),
+        unit_id: number(),
         period,
         system_id: systemId,
         document_id: isEntry ? null : objectId,
+        entry_id: isEntry ? objectId : null,
+        members_agree: true,
         kind: isEntry ? 'unread-entry' : 'unread',
         number: value?.number ?? objectId,
         party: value?.party ?? '',

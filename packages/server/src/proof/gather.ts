@@ -4,14 +4,12 @@ import type { Transaction } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
 import {
   documentStemSql,
-  entryUnitIdOf,
   externalStem,
   isCorrection,
   isMain,
   isReversal,
   stemOf,
   stemSql,
-  unitIdOf,
 } from '../documents/ids.ts'
 import { standing as standingOf } from '../documents/standing.ts'
 import {
@@ -28,7 +26,6 @@ import { strangersIn, unreadBehind, type Flaw } from './flaws.ts'
 
 /** A tie unit as it stands: a source document with its bookings, or a booking that no source has. */
 export interface Unit {
-  readonly unitId: string
   readonly source: SourceUnit | null
   readonly entries: readonly StoredEntry[]
   readonly period: string
@@ -59,10 +56,16 @@ export interface Grounds {
   readonly systems: readonly HeldSystem[]
 }
 
-/** When units were determined, as the entity records time, and by which version of core: columns of a unit. */
-export interface Determined {
-  readonly determined_at: string
-  readonly core_version: number
+/** A unit with its number, of the entity's own: what its facts are kept under until it is proved again. */
+export interface Numbered extends Unit {
+  readonly unitId: string
+}
+
+export interface Proving {
+  /** When units are determined, as the entity records time, and by which version of core: columns of a unit. */
+  readonly determined: { readonly determined_at: string; readonly core_version: number }
+  /** The next unit's number. */
+  readonly number: () => string
 }
 
 /** Which documents and entries changed since they were last worked out; all of them where the baseline, a link or a set-up did. */
@@ -203,7 +206,6 @@ function unitOf(
   const withdrawn = main?.state === 'withdrawn' && (standing.length === 0 || reversed)
   return [
     {
-      unitId: unitIdOf(stored),
       source,
       entries: own,
       period,
@@ -278,7 +280,6 @@ async function orphansIn(
     if (booked.facts.length === 0) return []
     return [
       {
-        unitId: entryUnitIdOf(entry),
         source: null,
         entries: [entry],
         period: entry.period,

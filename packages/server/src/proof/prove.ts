@@ -2,7 +2,7 @@ import { amountInBase, combinedRatesOf, CORE_VERSION, sum, lastDayOf } from '@ax
 import { recordedAt } from '../baseline/import.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { insertRows, noteGrown, type Transaction } from '../database/connection.ts'
-import { entrySql, isEntrySql } from '../documents/ids.ts'
+import { nameSql } from '../documents/ids.ts'
 import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
 import { crosswalk, type Crosswalk } from '../setUp/crosswalk.ts'
@@ -10,7 +10,7 @@ import { departingFrom, type Departing } from '../setUp/departing.ts'
 import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 import { stakesOf } from '../setUp/stake.ts'
 import { writeUnread } from './flaws.ts'
-import { unitsOf, type Grounds, type Touched, type Unit } from './gather.ts'
+import { unitsOf, type Grounds, type Numbered, type Proving, type Touched } from './gather.ts'
 import { settle } from './settle.ts'
 import { writeUnits } from './unitRows.ts'
 import { rankCauses, weighingOf, weighUnits } from './weigh.ts'
@@ -29,7 +29,6 @@ export async function prove(
   touched: Touched = 'all',
 ): Promise<void> {
   const grounds = await groundsOf(trx, entityId)
-  const determined = { determined_at: await recordedAt(trx, entityId), core_version: CORE_VERSION }
   const walked = grounds.systems.map((held) => ({
     held,
     walk: crosswalk(held, grounds.index, lastDayOf(period)),
@@ -37,14 +36,16 @@ export async function prove(
   const departing = await departingFrom(trx, entityId)
   const weighing = weighingOf(grounds, period)
   await forget(trx, entityId, period, touched)
+  const proving = await provingOf(trx, entityId)
   let done = 0
-  for await (const units of unitsOf(trx, grounds, period, touched)) {
-    await writeUnits(trx, grounds, units, determined)
+  for await (const gathered of unitsOf(trx, grounds, period, touched)) {
+    const units = gathered.map((unit): Numbered => ({ ...unit, unitId: proving.number() }))
+    await writeUnits(trx, grounds, units, proving)
     done += units.length
     await writeStakes(trx, grounds, period, units, walked, departing)
     await weighUnits(trx, grounds, weighing, units)
   }
-  await writeUnread(trx, grounds, period, touched, determined)
+  await writeUnread(trx, grounds, period, touched, proving)
   if (done >= MANY) {
     noteGrown(trx, 'facts')
     // The planner knows nothing yet of what was written here: with few rows in mind it would walk them one by one for each other.
@@ -102,36 +103,41 @@ export async function monthsOf(trx: Transaction, entityId: string): Promise<stri
   return rows.map((row) => row.period)
 }
 
+async function provingOf(trx: Transaction, entityId: string): Promise<Proving> {
+  const last = (await trx('unit').where({ entity_id: entityId }).max('unit_id as id').first()) as {
+    id: string | null
+  }
+  let number = BigInt(last.id ?? '0')
+  return {
+    determined: { determined_at: await recordedAt(trx, entityId), core_version: CORE_VERSION },
+    number: () => (++number).toString(),
+  }
+}
+
+/** What is proved anew goes first, and what a document that moved to this month left in another. */
 async function forget(trx: Transaction, entityId: string, period: string, touched: Touched): Promise<void> {
   const here = trx('unit').where({ entity_id: entityId, period })
-  if (touched === 'all') return void (await here.delete())
-  await here
-    .where(
-      (q) =>
-        void q
-          .whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
-          .orWhereRaw(`${isEntrySql('unit_id')} and ${entrySql('unit_id')} = any(?)`, [[...touched.entries]]),
-    )
-    .delete()
-  // A document that moved to another month leaves its old unit there.
-  await trx('unit')
-    .where({ entity_id: entityId })
-    .whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
-    .whereExists(
-      trx('document as d')
-        .whereRaw(
-          'd.entity_id = unit.entity_id and d.system_id = unit.system_id and d.document_id = unit.document_id',
-        )
-        .where('d.period', period),
-    )
-    .delete()
+  const named = touched === 'all' ? null : [...touched.documents]
+  if (touched === 'all') await here.delete()
+  else {
+    await here.clone().whereRaw('named = any(?)', [named]).delete()
+    await here
+      .clone()
+      .whereRaw('entry_id = any(?)', [[...touched.entries]])
+      .delete()
+  }
+  await trx.raw(
+    `delete from unit u using document d where d.entity_id = :e and d.period = :p and u.entity_id = d.entity_id and u.named = ${nameSql('d')} and u.period <> d.period
+       and (:named::text[] is null or u.named = any(:named))`,
+    { e: entityId, p: period, named } as never,
+  )
 }
 
 async function writeStakes(
   trx: Transaction,
   { entityId, index }: Grounds,
   period: string,
-  units: readonly Unit[],
+  units: readonly Numbered[],
   walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[],
   departing: Departing,
 ): Promise<void> {

@@ -1,5 +1,4 @@
 import type { Transaction } from '../database/connection.ts'
-import { entrySql } from '../documents/ids.ts'
 
 /** SQL, of a unit `u`: the ledger holds what was charged, once, and nothing but the charge is astray. Only such a difference can be kept or given back. */
 export const CHARGED_OTHERWISE = `(not u.proved and u.kind in ('invoice', 'credit-note') and u.odd = array['expected'] and u.bookings = 1 and not u.edited and not u.voided
@@ -13,10 +12,10 @@ export const KEEPABLE = `(${CHARGED_OTHERWISE} or ${MADE_BY_HAND})`
 
 /** SQL, of a unit `u` and a keeping `k`: it is kept of this unit. */
 export const KEPT_OF = `k.entity_id = u.entity_id and k.system_id = u.system_id and k.what = case when u.document_id is null then 'entry' else 'document' end
-  and k.object_id = coalesce(u.document_id, ${entrySql('u.unit_id')})`
+  and k.object_id = coalesce(u.document_id, u.entry_id)`
 
 /** SQL, of a unit `u`: what a keeping holds for. Another amount in any voice, and it lapses. */
-export const FIGURES = `md5(concat_ws('/', u.stated_signature, u.expected_at_stated, u.expected_signature, u.booked_signature))`
+export const FIGURES = `md5(concat_ws('/', (select string_agg(concat_ws('/', n.stated_signature, n.expected_at_stated), '/' order by n.system_id, n.document_id) from determination n where n.entity_id = u.entity_id and n.unit_id = u.unit_id), u.expected_signature, u.booked_signature))`
 
 /**
  * SQL of a table expression: what units have too much and too little, stated less expected, by agency where the source states a split, never
@@ -129,7 +128,7 @@ async function settleAs(
   }
   await trx.raw(
     `update tie_unit u set settled = :how, settled_with = s.with, astray = u.unproved, astray_net = u.unproved_net, unproved = 0, unproved_net = 0, over = coalesce(g.over, 0), under = coalesce(g.under, 0)
-     from unnest(:units::text[], :others::text[]) as s (unit_id, "with") left join (${gapsOf('select unnest(:units::text[])')}) g on g.unit_id = s.unit_id
+     from unnest(:units::bigint[], :others::text[]) as s (unit_id, "with") left join (${gapsOf('select unnest(:units::bigint[])')}) g on g.unit_id = s.unit_id
      where u.entity_id = :entity and u.unit_id = s.unit_id`,
     of as never,
   )

@@ -18,7 +18,7 @@ import {
 import { insertRows, type Transaction } from '../database/connection.ts'
 import { specialLinesOf } from '../documents/specialLines.ts'
 import { inBaseCurrency, type SourceUnit } from '../documents/units.ts'
-import type { Determined, Grounds, Unit } from './gather.ts'
+import type { Grounds, Numbered, Proving } from './gather.ts'
 import { matterOf, undecidedNet } from './matter.ts'
 
 type InBase = ReturnType<typeof inBaseCurrency>
@@ -29,11 +29,12 @@ type InBase = ReturnType<typeof inBaseCurrency>
 export async function writeUnits(
   trx: Transaction,
   { entityId, index }: Grounds,
-  units: readonly Unit[],
-  determined: Determined,
+  units: readonly Numbered[],
+  { determined }: Proving,
 ): Promise<void> {
   const facts: object[] = []
   const nets: object[] = []
+  const determinations: object[] = []
   const rows = units.map((unit) => {
     const {
       source,
@@ -78,6 +79,18 @@ export async function writeUnits(
       )
     }
     const grain = stated ? commonGrain(stated, expected) : FINEST
+    const signed = {
+      stated_signature: stated && signatureOf(stated, grain),
+      expected_at_stated: stated && signatureOf(expected, grain),
+    }
+    if (source)
+      determinations.push({
+        entity_id: entityId,
+        system_id: source.stored.system_id,
+        document_id: source.stored.document_id,
+        unit_id: unit.unitId,
+        ...signed,
+      })
     const bookedGrain = booked ? commonGrain(expected, booked) : FINEST
     return {
       entity_id: entityId,
@@ -89,6 +102,7 @@ export async function writeUnits(
       period: unit.period,
       system_id: source?.stored.system_id ?? entry?.system_id,
       document_id: source?.stored.document_id ?? null,
+      entry_id: source ? null : entry?.entry_id,
       kind: source?.decoded.kind ?? 'entry',
       number: source?.decoded.number ?? entry?.value.number ?? '',
       party: source?.decoded.party.name ?? entry?.value.memo ?? '',
@@ -102,8 +116,7 @@ export async function writeUnits(
       matter: matterOf(unit, booked),
       flaws: unit.flaws,
       undecided: amountInBase(source ? undecidedNet(source) : 0n, exchange).toString(),
-      stated_signature: stated && signatureOf(stated, grain),
-      expected_at_stated: stated && signatureOf(expected, grain),
+      members_agree: signed.stated_signature === signed.expected_at_stated,
       expected_signature: source && signatureOf(expected, bookedGrain),
       booked_signature: booked && signatureOf(booked, bookedGrain),
       split_stated: stated === null || grainOf(stated).agency,
@@ -113,6 +126,7 @@ export async function writeUnits(
     }
   })
   await insertRows(trx, 'unit', rows)
+  await insertRows(trx, 'determination', determinations)
   await insertRows(trx, 'tax_fact', facts)
   await insertRows(trx, 'net_fact', nets)
   await insertRows(

@@ -20,7 +20,7 @@ import {
 } from '@axion/core'
 import { insertRows, json, type Transaction } from '../database/connection.ts'
 import { departuresOf } from '../setUp/departures.ts'
-import type { Grounds, Unit } from './gather.ts'
+import type { Grounds, Numbered } from './gather.ts'
 import { matterKey, undecidedNet, type Matter } from './matter.ts'
 
 /** An explanation of what one voice says; stated and booked are diagnosed apart. */
@@ -30,7 +30,7 @@ export interface Reproduced {
 }
 
 interface Judged {
-  readonly unit: Unit
+  readonly unit: Numbered
   readonly verdict: Verdict
   readonly reproduced: readonly Reproduced[]
 }
@@ -59,7 +59,7 @@ export async function weighUnits(
   trx: Transaction,
   grounds: Grounds,
   weighing: Weighing,
-  units: readonly Unit[],
+  units: readonly Numbered[],
 ): Promise<void> {
   const { entityId } = grounds
   const ids = units.map((unit) => unit.unitId)
@@ -85,7 +85,7 @@ export async function weighUnits(
 }
 
 function weigh(
-  unit: Unit,
+  unit: Numbered,
   { index, systems }: Grounds,
   departures: ReadonlyMap<string, readonly Assumption[]>,
   mostPairs: number,

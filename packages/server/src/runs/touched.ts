@@ -1,7 +1,7 @@
 import type { Item, JournalEntry } from '@axion/contract'
 import { CORE_VERSION, groupBy } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import { documentNamed, entrySql, externalStem, stemSql } from '../documents/ids.ts'
+import { documentNamed, externalStem, stemSql } from '../documents/ids.ts'
 import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
 
@@ -76,7 +76,7 @@ export async function touchedBy(
   const all = new Set([...named, ...(await relatives(trx, entityId, [...named]))])
   const behind = await entriesOf(trx, entityId, [...all])
   const { rows: periods } = (await trx.raw(
-    `select period from document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from unit where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')`,
+    `select period from document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')`,
     { e: entityId, d: [...all] },
   )) as { rows: { period: string }[] }
   return {
@@ -101,12 +101,12 @@ async function determinedBefore(
   entityId: string,
 ): Promise<{ documents: string[]; entries: string[]; months: string[] }> {
   const { rows } = (await trx.raw(
-    `select period, case when document_id is null then null else system_id || '/' || document_id end as document, ${entrySql('unit_id')} as entry from unit where entity_id = ? and core_version < ?`,
+    `select period, case when document_id is not null then named end as document, entry_id as entry from unit where entity_id = ? and core_version < ?`,
     [entityId, CORE_VERSION],
-  )) as { rows: { period: string; document: string | null; entry: string }[] }
+  )) as { rows: { period: string; document: string | null; entry: string | null }[] }
   return {
     documents: rows.flatMap(({ document }) => document ?? []),
-    entries: rows.flatMap(({ document, entry }) => (document === null ? [entry] : [])),
+    entries: rows.flatMap(({ entry }) => entry ?? []),
     months: [...new Set(rows.map(({ period }) => period))],
   }
 }

@@ -68,7 +68,7 @@ export async function balanceMembers(
 }
 
 interface PostedRow {
-  readonly unit_id: string
+  readonly unit: string
   readonly number: string
   readonly party: string
   readonly period: string
@@ -84,8 +84,8 @@ async function postedTo(
   account: string,
 ): Promise<PostedRow[]> {
   const { rows } = (await trx.raw(
-    `select u.unit_id, u.number, u.party, u.period, f.period as posted, sum(f.in_base)::bigint as amount from tax_fact f join tie_unit u using (entity_id, unit_id)
-     where f.entity_id = :e and f.voice = 'booked' and f.account = :account and (f.period = :month or u.period = :month) group by u.unit_id, u.number, u.party, u.period, f.period, u.document_date
+    `select u.named as unit, u.number, u.party, u.period, f.period as posted, sum(f.in_base)::bigint as amount from tax_fact f join tie_unit u using (entity_id, unit_id)
+     where f.entity_id = :e and f.voice = 'booked' and f.account = :account and (f.period = :month or u.period = :month) group by u.named, u.number, u.party, u.period, f.period, u.document_date
      order by abs(sum(f.in_base)) desc, u.document_date, u.number`,
     { e: entityId, account, month },
   )) as { rows: PostedRow[] }
@@ -97,7 +97,7 @@ function memberOf(row: PostedRow, text: (amount: bigint) => string, account: str
     label: row.number,
     detail: row.party,
     amount: text(BigInt(row.amount)),
-    open: { of: 'tax', voice: 'booked', unit: row.unit_id, account },
+    open: { of: 'tax', voice: 'booked', unit: row.unit, account },
   }
 }
 

@@ -177,8 +177,8 @@ async function firstUnits(
       .leftJoin('open_share as s', (on) => on.on('s.entity_id', 'u.entity_id').on('s.unit_id', 'u.unit_id'))
       .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': key })
       .orderByRaw('s.tax desc nulls last, u.number')
-      .first('u.unit_id', 's.agency')) as { unit_id: string; agency: string | null }
-    return { key, unit: unit.unit_id, agency: unit.agency, unproved }
+      .first('u.named', 's.agency')) as { named: string; agency: string | null }
+    return { key, unit: unit.named, agency: unit.agency, unproved }
   })
 }
 

@@ -12,7 +12,7 @@ import { balanceGap, balanceMembers } from './balances.ts'
 import { chainOf } from './chain/chain.ts'
 
 interface MemberRow {
-  readonly unit_id: string
+  readonly unit: string
   readonly number: string
   readonly party: string
   readonly agency: string | null
@@ -69,7 +69,7 @@ export async function evidence(
         label: single ? agencyName : row.number,
         detail: single ? (row.account ?? '') : row.party,
         amount: formatAmount(BigInt(row.amount), currency),
-        open: { ...selector, unit: row.unit_id, ...(single ? { agency: row.agency ?? '' } : {}) },
+        open: { ...selector, unit: row.unit, ...(single ? { agency: row.agency ?? '' } : {}) },
       }
     })
   return {
@@ -104,7 +104,7 @@ async function membersOf(
   }
   const where = [
     selector.unit === undefined ? 'u.entity_id = :entityId and u.period = :month' : 'u.entity_id = :entityId',
-    selector.unit === undefined ? '' : 'u.unit_id = :unit',
+    selector.unit === undefined ? '' : 'u.named = :unit',
     selector.cause === undefined ? '' : 'u.cause = :cause',
     selector.state === undefined ? '' : `${POST_STATE} = any(:states)`,
     // What is not taken counts nowhere but by itself, and where Post shows it as such.
@@ -118,11 +118,11 @@ async function membersOf(
     .filter(Boolean)
     .join(' and ')
   const { rows } = (await trx.raw(
-    `select u.unit_id, u.number, u.party, ${perRow ? 'm.agency, m.account' : 'null as agency, null as account'}, ${amount(selector)} as amount
+    `select u.named as unit, u.number, u.party, ${perRow ? 'm.agency, m.account' : 'null as agency, null as account'}, ${amount(selector)} as amount
      from ${selector.unit === undefined && selector.notPosted === undefined ? 'tie_unit' : 'unit'} u ${from}
      left join document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
      left join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
-     where ${where} group by u.unit_id, u.number, u.party, u.document_date${perRow ? ', m.agency, m.account' : ''}${selector.sign === undefined ? '' : ` having ${amount(selector)} ${selector.sign === 'over' ? '>' : '<'} 0`}
+     where ${where} group by u.entity_id, u.unit_id, u.named, u.number, u.party, u.document_date${perRow ? ', m.agency, m.account' : ''}${selector.sign === undefined ? '' : ` having ${amount(selector)} ${selector.sign === 'over' ? '>' : '<'} 0`}
      order by abs(${amount(selector)}) desc, u.document_date, u.number`,
     bindings,
   )) as { rows: MemberRow[] }
@@ -138,9 +138,9 @@ async function stakeMembers(
 ): Promise<MemberRow[]> {
   await ensureAligned(trx, entityId, month)
   const { rows } = (await trx.raw(
-    `select s.unit_id, u.number, u.party, null as agency, null as account, max(s.amount)::bigint as amount
+    `select u.named as unit, u.number, u.party, null as agency, null as account, max(s.amount)::bigint as amount
      from stake_share s join unit u using (entity_id, unit_id)
-     where s.entity_id = :entityId and (:unit::text is not null and s.unit_id = :unit or :unit::text is null and s.period = :month)
+     where s.entity_id = :entityId and (:unit::text is not null and u.named = :unit or :unit::text is null and s.period = :month)
        and (case when :findings::text[] is null then s.finding_key in (select unnest(keys) from align_row a where a.entity_id = :entityId and a.period = :month and (:kind::text is null or a.kind = :kind)) else s.finding_key = any(:findings) end)
      group by 1, 2, 3 order by max(s.amount) desc, 2`,
     {
@@ -164,9 +164,9 @@ async function specialMembers(
   selector: Selector,
 ): Promise<MemberRow[]> {
   const { rows } = (await trx.raw(
-    `select s.unit_id, u.number, u.party, null as agency, null as account, sum(s.amount)::bigint as amount
+    `select u.named as unit, u.number, u.party, null as agency, null as account, sum(s.amount)::bigint as amount
      from special_line s join unit u using (entity_id, unit_id)
-     where s.entity_id = :entityId and s.period = :month and (:unit::text is null or s.unit_id = :unit) and (:group::text is null or ${SPECIAL_GROUP} = :group and s.what <> 'item') and (:rule::text is null or :rule = any(s.rules))
+     where s.entity_id = :entityId and s.period = :month and (:unit::text is null or u.named = :unit) and (:group::text is null or ${SPECIAL_GROUP} = :group and s.what <> 'item') and (:rule::text is null or :rule = any(s.rules))
      group by 1, 2, 3 order by abs(sum(s.amount)) desc, 2`,
     {
       entityId,
@@ -221,9 +221,9 @@ const SOURCES: Readonly<Record<Exclude<Selector['of'], 'balance' | 'stake' | 'li
 function byUnit(rows: readonly MemberRow[]): MemberRow[] {
   const units = new Map<string, MemberRow>()
   for (const row of rows) {
-    const known = units.get(row.unit_id)
+    const known = units.get(row.unit)
     units.set(
-      row.unit_id,
+      row.unit,
       known ? { ...known, amount: (BigInt(known.amount) + BigInt(row.amount)).toString() } : row,
     )
   }

@@ -17,7 +17,7 @@ export async function fullProof(trx: Transaction, entityId: string, period: stri
   // The planner knows nothing of how many rows a common table expression gives, and would join them in a loop: 450 times as long.
   await trx.raw(`set local enable_nestloop = off`)
   const { rows } = (await trx.raw(FROM_DETAIL, { e: entityId, p: period })) as {
-    rows: { unit_id: string; number: string; quick: boolean; full: boolean }[]
+    rows: { named: string; number: string; quick: boolean; full: boolean }[]
   }
   return {
     documents: counted?.units ?? 0,
@@ -34,7 +34,7 @@ export async function fullProof(trx: Transaction, entityId: string, period: stri
     disagreeing: rows.length,
     named: rows
       .slice(0, MOST_NAMED)
-      .map(({ unit_id, number, quick }) => ({ unit: unit_id, number, quick: quick ? 'differs' : 'agrees' })),
+      .map(({ named, number, quick }) => ({ unit: named, number, quick: quick ? 'differs' : 'agrees' })),
   }
 }
 
@@ -56,9 +56,9 @@ export async function doubt(trx: Transaction, entityId: string, period: string):
  */
 export const FROM_DETAIL = `
 with unit as (
-  select u.unit_id, u.number, u.differs, u.split_stated, u.expected_complete, u.bookings, u.edited, u.voided, u.stated_signature, u.booked_signature, u.expected_signature,
+  select u.unit_id, u.named, u.number, u.differs, u.split_stated, u.expected_complete, u.bookings, u.edited, u.voided, m.stated_signature, u.booked_signature, u.expected_signature,
     not exists (select from tax_fact f where f.entity_id = u.entity_id and f.unit_id = u.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as agencies_booked
-  from tie_unit u where u.entity_id = :e and u.period = :p),
+  from tie_unit u left join determination m on m.entity_id = u.entity_id and m.unit_id = u.unit_id where u.entity_id = :e and u.period = :p),
 tax as (
   select f.unit_id, f.voice, f.agency, f.account, f.currency, f.period, sum(f.tax) as tax, sum(f.in_base) as in_base
   from tax_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4, 5, 6),
@@ -85,7 +85,7 @@ astray as (
   union select unit_id from against_ledger where coalesce(expected, 0) <> coalesce(booked, 0) or coalesce(expected_in_base, 0) <> coalesce(booked_in_base, 0)
   union select n.unit_id from nets n join unit u using (unit_id) where (u.stated_signature is not null and coalesce(n.stated, 0) <> coalesce(n.expected, 0)) or (u.booked_signature is not null and coalesce(n.expected, 0) <> coalesce(n.booked, 0))
   union select n.unit_id from net_by_account n join unit u using (unit_id) where u.booked_signature is not null and coalesce(n.expected, 0) <> coalesce(n.booked, 0))
-select u.unit_id, u.number, u.differs as quick, (a.unit_id is not null) as full
+select u.unit_id, u.named, u.number, u.differs as quick, (a.unit_id is not null) as full
 from unit u left join astray a using (unit_id)
 where not u.differs and a.unit_id is not null
   or u.differs and a.unit_id is null and u.expected_complete and u.bookings = 1 and not u.edited and not u.voided

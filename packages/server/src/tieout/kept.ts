@@ -2,7 +2,6 @@ import type { KeptSums, KeptView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import type { Transaction } from '../database/connection.ts'
-import { entrySql } from '../documents/ids.ts'
 import { Problem } from '../faults/problem.ts'
 import { FIGURES, gapsOf, KEEPABLE, KEPT_OF } from '../proof/settle.ts'
 
@@ -11,7 +10,6 @@ const HOLDS = `k.figures = ${FIGURES} and ${KEEPABLE}`
 const KEPT_WITH_UNIT = `kept_difference k join tie_unit u on ${KEPT_OF}`
 
 interface Keepable {
-  readonly unit_id: string
   readonly system_id: string
   readonly what: 'document' | 'entry'
   readonly object_id: string
@@ -29,7 +27,7 @@ async function keepable(
   cause: string,
 ): Promise<Keepable[]> {
   const { rows } = (await trx.raw(
-    `with chosen as (select u.unit_id, u.system_id, case when u.document_id is null then 'entry' else 'document' end as what, coalesce(u.document_id, ${entrySql('u.unit_id')}) as object_id, u.number, ${FIGURES} as figures from tie_unit u
+    `with chosen as (select u.unit_id, u.system_id, case when u.document_id is null then 'entry' else 'document' end as what, coalesce(u.document_id, u.entry_id) as object_id, u.number, ${FIGURES} as figures from tie_unit u
        where u.entity_id = :entity and u.period = :month and u.cause = :cause and ${KEEPABLE})
      select c.*, coalesce(g.over, 0)::text as over, coalesce(g.under, 0)::text as under from chosen c left join (${gapsOf('select unit_id from chosen')}) g using (unit_id)
      where not exists (select from kept_difference k where k.entity_id = :entity and k.system_id = c.system_id and k.what = c.what and k.object_id = c.object_id and k.figures = c.figures)
@@ -108,7 +106,7 @@ export async function keepDifferences(
 }
 
 interface Held {
-  readonly unit_id: string
+  readonly unit: string
   readonly number: string
   readonly party: string
   readonly over: string
@@ -130,10 +128,10 @@ export async function keptView(
 ): Promise<KeptView> {
   const { rows } = (await trx.raw(
     `select * from (
-       select u.unit_id, u.number, u.party, k.over::text as over, k.under::text as under, k.reason, k.kept_by, k.kept_at, k.reviewed_by, k.reviewed_at, null as settled_with, u.document_date
+       select u.named as unit, u.number, u.party, k.over::text as over, k.under::text as under, k.reason, k.kept_by, k.kept_at, k.reviewed_by, k.reviewed_at, null as settled_with, u.document_date
        from ${KEPT_WITH_UNIT} where k.entity_id = :entity and u.period = :month and coalesce(u.settled, '') <> 'cured' and ${HOLDS}
        union all
-       select u.unit_id, u.number, u.party, u.over::text, u.under::text, null, null, null, null, null, u.settled_with, u.document_date
+       select u.named, u.number, u.party, u.over::text, u.under::text, null, null, null, null, null, u.settled_with, u.document_date
        from tie_unit u where u.entity_id = :entity and u.period = :month and u.settled = 'cured') x
      order by (reviewed_by is null and kept_by is not null) desc, greatest(over::bigint, under::bigint) desc, document_date, number`,
     { entity: entityId, month },
@@ -142,7 +140,7 @@ export async function keptView(
   return {
     currency,
     documents: rows.map((row) => ({
-      unit: row.unit_id,
+      unit: row.unit,
       number: row.number,
       party: row.party,
       over: text(row.over),
@@ -200,7 +198,7 @@ export async function reviewKept(
 ): Promise<number> {
   const { rows } = (await trx.raw(
     `select k.system_id, k.what, k.object_id, k.number, k.kept_by, k.reviewed_by from ${KEPT_WITH_UNIT}
-     where k.entity_id = :entity and u.period = :month and u.unit_id = any(:units) ${agree ? `and k.reviewed_by is null and ${HOLDS}` : ''} order by k.number`,
+     where k.entity_id = :entity and u.period = :month and u.named = any(:units) ${agree ? `and k.reviewed_by is null and ${HOLDS}` : ''} order by k.number`,
     { entity: entityId, month, units } as never,
   )) as { rows: { system_id: string; what: string; object_id: string; number: string; kept_by: string }[] }
   if (rows.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: agree ? 'agree to' : 'take back' })

@@ -11,7 +11,7 @@ export function tieOutList(
   { cause, show, headline, agency }: TieOutFilter,
 ): Listed {
   return {
-    sql: `select u.*, u.unit_id as unit, (u.unproved + u.unproved_net) as open, coalesce(u.headline, '') as state from ${show === 'not-posted' ? 'unit' : 'tie_unit'} u where u.entity_id = :entity and u.period = :month${show === 'not-posted' ? ` and ${NOT_POSTED.all}` : ''}`,
+    sql: `select u.*, u.named as unit, (u.unproved + u.unproved_net) as open, coalesce(u.headline, '') as state from ${show === 'not-posted' ? 'unit' : 'tie_unit'} u where u.entity_id = :entity and u.period = :month${show === 'not-posted' ? ` and ${NOT_POSTED.all}` : ''}`,
     bindings: {
       entity: entityId,
       month,

@@ -11,7 +11,7 @@ import type { TakenBack } from '../post/takeBack.ts'
 import { loadHeld } from '../setUp/held.ts'
 
 interface UnitOfCause extends TakenBack {
-  readonly unit_id: string
+  readonly named: string
   readonly unproved: string
   readonly revisions: string | null
 }
@@ -52,10 +52,10 @@ export async function unitsOfCause(
   cause: string,
 ): Promise<UnitOfCause[]> {
   const { rows } = (await trx.raw(
-    `select u.unit_id, u.system_id, u.document_id, u.number, u.period, u.currency, u.unproved::text as unproved,
+    `select u.named, u.system_id, u.document_id, u.number, u.period, u.currency, u.unproved::text as unproved,
        (select string_agg(e.entry_id || '@' || e.revision, ',' order by e.entry_id) from ledger_entry e
         where e.entity_id = u.entity_id and not e.voided and starts_with(e.external_id, u.entity_id || '/' || u.system_id || '/' || u.document_id || '/')) as revisions
-     from tie_unit u where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved and u.document_id is not null order by u.unit_id`,
+     from tie_unit u where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved and u.document_id is not null order by u.named`,
     [entityId, month, cause],
   )) as { rows: UnitOfCause[] }
   return rows
@@ -64,7 +64,7 @@ export async function unitsOfCause(
 /** Another document, another amount or another entry in the ledger makes another revision: what was previewed is then stale. */
 function revisionOf(units: readonly UnitOfCause[]): string {
   return createHash('sha256')
-    .update(JSON.stringify(units.map((u) => [u.unit_id, u.unproved, u.revisions])))
+    .update(JSON.stringify(units.map((u) => [u.named, u.unproved, u.revisions])))
     .digest('base64url')
 }
 

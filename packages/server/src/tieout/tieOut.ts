@@ -13,7 +13,7 @@ import { keptSums } from './kept.ts'
 import { tieOutList } from './list.ts'
 
 interface Row {
-  readonly unit_id: string
+  readonly unit: string
   readonly number: string
   readonly party: string
   readonly document_date: string
@@ -88,7 +88,7 @@ export async function tieOut(
     notPosted: await notPostedOf(trx, entityId, month, currency),
     causes: await causesOf(trx, entityId, month, currency, systems, index),
     rows: rows.map((row, at): TieOutRow => ({
-      unit: row.unit_id,
+      unit: row.unit,
       number: row.number,
       party: row.party,
       date: row.document_date,
@@ -111,9 +111,9 @@ export async function tieOut(
         row.posted &&
         !row.proved &&
         row.settled === null &&
-        rows[at - 1]?.unit_id !== row.unit_id &&
-        rows.every((other) => other.unit_id !== row.unit_id || (other.unproved ?? '0') === '0'),
-      first: rows[at - 1]?.unit_id !== row.unit_id,
+        rows[at - 1]?.unit !== row.unit &&
+        rows.every((other) => other.unit !== row.unit || (other.unproved ?? '0') === '0'),
+      first: rows[at - 1]?.unit !== row.unit,
     })),
     totals: {
       stated: text(total?.stated),
@@ -130,13 +130,13 @@ export async function tieOut(
 /** The lines of documents, one an agency and account, documents in the order given and the largest account first. */
 async function linesOf(trx: Transaction, entityId: string, units: readonly string[]): Promise<Row[]> {
   const { rows } = (await trx.raw(
-    `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (unit_id, place) join unit u on u.entity_id = :entity and u.unit_id = o.unit_id),
+    `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (named, place) join unit u on u.entity_id = :entity and u.named = o.named),
      member as (
        select unit_id, agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unproved) as unproved from (
-         select m.unit_id, m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from unit_member m where m.entity_id = :entity and m.unit_id = any(:units)
-         union all select s.unit_id, s.agency, s.account, null, null, null, s.tax from open_share s where s.entity_id = :entity and s.unit_id = any(:units)
+         select m.unit_id, m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from unit_member m where m.entity_id = :entity and m.unit_id in (select unit_id from chosen)
+         union all select s.unit_id, s.agency, s.account, null, null, null, s.tax from open_share s where s.entity_id = :entity and s.unit_id in (select unit_id from chosen)
        ) x group by unit_id, agency, account)
-     select c.unit_id, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.posted, c.proved, c.settled, c.bookings,
+     select c.named as unit, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.posted, c.proved, c.settled, c.bookings,
        case when c.expected_complete then 'yes' when c.matter->>'wording' is not null then 'partly' else 'no' end as known,
        exists (select from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as booked_unnamed
      from chosen c left join member m using (unit_id) order by c.place, m.account nulls last, m.agency`,

@@ -3,12 +3,12 @@ import { formatAmount, groupBy } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import type { Transaction } from '../database/connection.ts'
-import { entryUnitSql } from '../documents/ids.ts'
 import { Problem } from '../faults/problem.ts'
 import { loadHeld } from '../setUp/held.ts'
 
 interface Row {
   readonly unit_id: string
+  readonly named: string
   readonly number: string
   readonly party: string
   readonly document_date: string
@@ -33,11 +33,11 @@ export async function workList(
   const systems = await loadHeld(trx, entityId)
   const index = await loadBaseline(trx, entityId)
   const { rows } = (await trx.raw(
-    `select u.unit_id, u.number, u.party, u.document_date, u.system_id, d.value->>'webAddress' as address,
-       (select e.value->>'webAddress' from ledger_entry e where e.entity_id = u.entity_id and u.unit_id = ${entryUnitSql('e')} limit 1) as entry_address,
+    `select u.unit_id, u.named, u.number, u.party, u.document_date, u.system_id, d.value->>'webAddress' as address,
+       (select e.value->>'webAddress' from ledger_entry e where e.entity_id = u.entity_id and u.system_id = e.system_id and u.entry_id = e.entry_id limit 1) as entry_address,
        t.person as ticked_by, t.at as ticked_at
      from tie_unit u left join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
-     left join work_tick t on t.entity_id = u.entity_id and t.unit_id = u.unit_id and t.cause = u.cause
+     left join work_tick t on t.entity_id = u.entity_id and t.named = u.named and t.cause = u.cause
      where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved order by t.at nulls first, u.unproved desc, u.document_date, u.number`,
     [entityId, month, cause],
   )) as { rows: Row[] }
@@ -71,7 +71,7 @@ export async function workList(
     documents: rows.map((row) => {
       const system = systems.find((s) => s.row.system_id === row.system_id)?.row
       return {
-        unit: row.unit_id,
+        unit: row.named,
         number: row.number,
         party: row.party,
         date: row.document_date,
@@ -110,11 +110,11 @@ export async function tick(
   person: string,
 ): Promise<void> {
   const row = (await trx('tie_unit')
-    .where({ entity_id: entityId, period: month, unit_id: unit, proved: false })
+    .where({ entity_id: entityId, period: month, named: unit, proved: false })
     .whereNotNull('cause')
     .first('number', 'cause')) as { number: string; cause: string } | undefined
   if (!row) throw new Problem('AXION_NOT_FOUND', { what: 'such document to correct' })
-  const own = { entity_id: entityId, unit_id: unit, cause: row.cause }
+  const own = { entity_id: entityId, named: unit, cause: row.cause }
   await trx('work_tick').where(own).delete()
   if (done) await trx('work_tick').insert({ ...own, person })
   await audit(trx, done ? 'corrected-there' : 'not-corrected', row.number, null, { month })

@@ -79,7 +79,7 @@ async function strike(stage: Stage, seed: number, at: number): Promise<string> {
 /** What people do at the source meanwhile. */
 async function meanwhile({ world, draw }: Stage): Promise<string> {
   const { rows } = await postOf(world)
-  const id = rows[draw(0, rows.length - 1)]?.unit.split(':')[2] ?? ''
+  const id = rows[draw(0, rows.length - 1)]?.unit.split('/')[1] ?? ''
   switch (draw(0, 5)) {
     case 0:
       await world.desk('billing', 'invoices', { id, amount: `${draw(1, 90)}00.00` })
@@ -178,7 +178,7 @@ describe('chaos', () => {
         )
         for (const { externalId, unit, number } of (await postOf(world)).rows) {
           expect(times.get(externalId ?? '') ?? 0, `${told}: ${number}`).toBe(
-            voided.has(unit.split(':')[2] ?? '') ? 0 : 1,
+            voided.has(unit.split('/')[1] ?? '') ? 0 : 1,
           )
         }
         const { awaits, notFresh, rows } = await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)

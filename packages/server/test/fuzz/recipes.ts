@@ -189,7 +189,7 @@ async function posting(kitchen: Kitchen): Promise<void> {
     ended(kitchen, (await call<{ run: string }>('preparer', 'POST', MONTH + path, body)).run)
   // Some are charged at a rate that is not their own, so that there is a difference to keep.
   for (const { unit } of (await post()).filter((row) => Number(row.tax) > 0).slice(0, 3)) {
-    const id = unit.split(':')[2] ?? ''
+    const id = unit.split('/')[1] ?? ''
     const [line] = await world.billingSql<{ rate: string }>(
       `select l->>'taxRateId' as rate from object, jsonb_array_elements(value->'lines') l where id = $1 and l->>'taxRateId' is not null limit 1`,
       [id],
@@ -215,7 +215,7 @@ async function posting(kitchen: Kitchen): Promise<void> {
   await run('/post/withdrawals', { units: some, revision })
   const doubt = async (unit: string): Promise<unknown> =>
     world.ownerSql(
-      `update booking set state = 'in-doubt', uncertain_since = now(), reason_code = 'AXION_IN_DOUBT', reason_facts = '{}' where 'doc:' || system_id || ':' || document_id = $1`,
+      `update booking set state = 'in-doubt', uncertain_since = now(), reason_code = 'AXION_IN_DOUBT', reason_facts = '{}' where system_id || '/' || document_id = $1`,
       [unit],
     )
   await doubt(units[8] ?? '')

@@ -204,7 +204,7 @@ describe('a chain', () => {
         causes: [],
         headline: null,
         breaksAt: null,
-        document: { ...DOCUMENT, unit: 'doc:pos:1', posted: false },
+        document: { ...DOCUMENT, unit: 'pos/1', posted: false },
       },
       'Stated and expected agree. Documents of this kind are not posted yet.',
     ],

@@ -7,7 +7,7 @@ import PostPage from './PostPage.vue'
 afterEach(() => vi.unstubAllGlobals())
 
 const row = (number: string, state: PostRow['state'], changes: Partial<PostRow> = {}): PostRow => ({
-  unit: `doc:billing:${number}`,
+  unit: `billing/${number}`,
   externalId: number,
   number,
   kind: 'invoice',
@@ -123,7 +123,7 @@ describe('Post', () => {
     document.querySelector<HTMLButtonElement>('[data-confirm]')?.click()
     await flushPromises()
     expect(posted()[0]).toMatchObject({
-      body: { units: ['doc:billing:1'], onlyRight: false, revision: 'r7' },
+      body: { units: ['billing/1'], onlyRight: false, revision: 'r7' },
     })
   })
 
@@ -160,7 +160,7 @@ describe('Post', () => {
     await press('j')
     await page.find('section.detail button').trigger('click')
     await flushPromises()
-    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({ units: ['doc:billing:1'] })
+    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({ units: ['billing/1'] })
   })
 })
 
@@ -184,7 +184,7 @@ describe('Withdraw', () => {
     ],
     kept: [
       {
-        unit: 'doc:billing:2',
+        unit: 'billing/2',
         number: '2',
         why: 'The ledger is locked through 2026-08-31: it can be corrected, not withdrawn.',
       },

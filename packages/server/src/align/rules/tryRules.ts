@@ -13,7 +13,7 @@ import {
 } from '@axion/core'
 import { json, type Transaction } from '../../database/connection.ts'
 import { familiesOf, type Families } from '../../documents/families.ts'
-import { unitIdOf } from '../../documents/ids.ts'
+import { nameOf } from '../../documents/ids.ts'
 import {
   inBaseCurrency,
   sourceUnit,
@@ -125,7 +125,7 @@ async function documentsOf(trx: Transaction, entityId: string, slice: readonly N
   const found = new Map(documents.map((stored) => [`${stored.system_id}/${stored.document_id}`, stored]))
   return slice.flatMap((one) => {
     const stored = found.get(`${one.system_id}/${one.id}`)
-    return stored ? [{ stored, families, unit: unitIdOf(stored) }] : []
+    return stored ? [{ stored, families, unit: nameOf(stored) }] : []
   })
 }
 

@@ -49,7 +49,7 @@ ${Object.entries(RECORDED)
     ([table, columns]) => `
 alter table ${table} add column since timestamptz not null default '-infinity';
 alter table ${table} alter column since set default recorded_at();
-create trigger record_instant before insert or update or delete on ${table} for each statement execute function record_instant();
+create trigger record_instant before insert or delete or update of ${columns.join(', ')} on ${table} for each statement execute function record_instant();
 create trigger keep_changed before update on ${table} for each row when ((${columns.map((c) => `old.${c}`).join(', ')}) is distinct from (${columns.map((c) => `new.${c}`).join(', ')})) execute function keep_past();
 create trigger keep_gone before delete on ${table} for each row execute function keep_past();`,
   )

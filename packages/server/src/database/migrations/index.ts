@@ -28,6 +28,7 @@ import * as trail from './026_trail.ts'
 import * as clocks from './027_clocks.ts'
 import * as documents from './028_documents.ts'
 import * as recorded from './029_recorded.ts'
+import * as numbers from './030_numbers.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -60,6 +61,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '027_clocks': clocks,
   '028_documents': documents,
   '029_recorded': recorded,
+  '030_numbers': numbers,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -3,7 +3,7 @@ import { CORE_VERSION, formatAmount, parseAmount } from '@axion/core'
 import type { Transaction } from '../../database/connection.ts'
 import { asRecorded } from '../../database/recorded.ts'
 import { familiesOf } from '../../documents/families.ts'
-import { entryIn, externalStem, stemOf } from '../../documents/ids.ts'
+import { externalStem, stemOf } from '../../documents/ids.ts'
 import { sourceUnit, type StoredDocument, type StoredEntry } from '../../documents/units.ts'
 import { Problem } from '../../faults/problem.ts'
 import { olderRecord } from '../../proof/flaws.ts'
@@ -73,7 +73,7 @@ export async function chainOf(
       number: unit.number,
       party: unit.party,
       date: unit.document_date,
-      unit: unit.unit_id,
+      unit: unit.named,
       posted: unit.posted,
       kind: unit.kind,
     },
@@ -87,8 +87,8 @@ export async function chainOf(
   }
 }
 
-async function partsOf(trx: Transaction, entityId: string, month: string, unitId: string): Promise<Parts> {
-  const unit = await unitRow(trx, entityId, unitId)
+async function partsOf(trx: Transaction, entityId: string, month: string, named: string): Promise<Parts> {
+  const unit = await unitRow(trx, entityId, named)
   if (!unit) throw new Problem('AXION_NOT_FOUND', { what: 'such document in this month' })
   const at = unit.determined_at
   const { index, systems, baseCurrency } = await groundsOf(trx, entityId, at)
@@ -114,7 +114,7 @@ async function partsOf(trx: Transaction, entityId: string, month: string, unitId
       .modify(
         (q) =>
           void (unit.document_id === null
-            ? q.where({ entry_id: entryIn(unitId) })
+            ? q.where({ entry_id: unit.entry_id })
             : q.whereRaw('starts_with(external_id, ?)', [stem])),
       )
       .orderBy('entry_id')) as StoredEntry[]
@@ -139,9 +139,9 @@ async function partsOf(trx: Transaction, entityId: string, month: string, unitId
 }
 
 /** A unit as it is tied out; of a document that is not posted so far, only whether it can be trusted. */
-async function unitRow(trx: Transaction, entityId: string, unitId: string): Promise<UnitRow | undefined> {
+async function unitRow(trx: Transaction, entityId: string, named: string): Promise<UnitRow | undefined> {
   const unit = (await trx('unit')
-    .where({ entity_id: entityId, unit_id: unitId })
+    .where({ entity_id: entityId, named })
     .first('*', trx.raw(`to_json(determined_at)#>>'{}' as determined_at`))) as UnitRow | undefined
   if (!unit || unit.posted) return unit
   const matter = await olderRecord(trx, entityId, unit)

@@ -10,6 +10,9 @@ export interface UnitRow extends Omit<Trouble, 'cause' | 'headline'> {
   readonly party: string
   readonly document_date: string
   readonly document_id: string | null
+  readonly entry_id: string | null
+  /** What it goes by. */
+  readonly named: string
   readonly kind: string
   readonly posted: boolean
   readonly period: string

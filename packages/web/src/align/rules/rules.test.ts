@@ -84,7 +84,7 @@ const TRIED: RulesTried = {
   revision: 'v1',
   documents: [
     {
-      unit: 'doc:billing:1',
+      unit: 'billing/1',
       number: 'FH-1',
       system: 'Billing',
       party: 'Hotel',
