@@ -32,7 +32,7 @@ for (let from = first; from <= last; from += BATCH) {
   const until = Math.min(from + BATCH - 1, last)
   const folder = mkdtempSync(join(tmpdir(), 'axion-strikes-'))
   const log = join(folder, 'strikes')
-  spawnSync(
+  const { stdout } = spawnSync(
     process.execPath,
     [
       join(ROOT, 'node_modules/vitest/vitest.mjs'),
@@ -43,7 +43,9 @@ for (let from = first; from <= last; from += BATCH) {
     ],
     {
       cwd: ROOT,
-      stdio: ['ignore', 'ignore', 'inherit'],
+      stdio: ['ignore', 'pipe', 'inherit'],
+      encoding: 'utf8',
+      maxBuffer: 2 ** 28,
       env: {
         ...process.env,
         AXION_CHAOS_SEEDS: `${from}..${until}`,
@@ -72,7 +74,10 @@ for (let from = first; from <= last; from += BATCH) {
     process.stdout.write(
       `${isLarge ? 'very many documents' : `seed ${seed}`}: ${passed ? 'passed' : 'failed'}\n`,
     )
-    if (!passed) failed++
+    if (!passed) {
+      failed++
+      writeFileSync(join(ROOT, 'test-results', `chaos-${isLarge ? 'large' : seed}.log`), stdout ?? '')
+    }
   }
   rmSync(folder, { recursive: true })
 }
