@@ -18,6 +18,16 @@ const signIn = (payload: object, remoteAddress: string) =>
     headers: { 'x-axion-request': 't' },
   })
 
+interface Shape {
+  readonly properties?: Record<string, object>
+  readonly items?: object
+  readonly anyOf?: object
+  readonly oneOf?: object
+}
+interface Described {
+  readonly responses: Record<string, { readonly content?: Record<string, { readonly schema: Shape }> }>
+}
+
 describe('signing in', () => {
   it('gives a cookie that scripts cannot read and other sites cannot send', async () => {
     const answer = await signIn({ email: 'viewer@example.org', password: 'a long password' }, '10.0.1.1')
@@ -211,6 +221,26 @@ describe('the edge', () => {
   it('documents itself', async () => {
     const document = (await world.app.inject('/api/docs/json')).json()
     expect(Object.keys(document.paths)).toContain('/api/entities/{entity}/months/{month}/close')
+    // What each route answers is said, a refusal too; only files have no shape.
+    const shapeless = Object.entries<Record<string, Described>>(document.paths).flatMap(([path, methods]) =>
+      Object.entries(methods).flatMap(([method, { responses }]) => {
+        const [answer, refusal] = [responses['200'], responses['default']].map(
+          (one) => one?.content?.['application/json']?.schema ?? {},
+        )
+        return refusal?.properties?.['code'] &&
+          (answer?.properties ?? answer?.items ?? answer?.anyOf ?? answer?.oneOf)
+          ? []
+          : [`${method} ${path}`]
+      }),
+    )
+    expect(
+      shapeless.filter(
+        (one) =>
+          !/(certificate-files\/\{file\}|list\.\{format\}|should-hold|files\/\{target\}\/\{sheet\}|bridge\.json)$/.test(
+            one,
+          ),
+      ),
+    ).toEqual([])
   })
 
   it('is healthy only while a worker is heard of', async () => {

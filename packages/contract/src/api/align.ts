@@ -1,8 +1,8 @@
-import type { Evidence as CrosswalkEvidence, NamePiece, NewItems, PostingKind } from '@axion/core'
+import { FindingCode, Severity, NewItems, PostingKind, NamePiece, CrosswalkEvidence } from './ofCore.ts'
 import { z } from 'zod'
-import { FINDING_CODES, type FindingCode, type Severity } from '../sentences/findings.ts'
-import type { Remedy } from './remedy.ts'
-import type { Limits } from './connectViews.ts'
+import { FINDING_CODES } from '../sentences/findings.ts'
+import { Remedy } from './remedy.ts'
+import { Limits } from './connectViews.ts'
 
 /** What is aligned, in the order of the tabs: a grid each. */
 export const ALIGN_KINDS = [
@@ -16,7 +16,8 @@ export const ALIGN_KINDS = [
   'locations',
   'dimensions',
 ] as const
-export type AlignKind = (typeof ALIGN_KINDS)[number]
+export const AlignKind = z.enum(ALIGN_KINDS)
+export type AlignKind = z.infer<typeof AlignKind>
 
 /** What a link of a system's object to the baseline is kept under; accounts meet by their numbers and have none. */
 export const LINK_KINDS = [
@@ -29,7 +30,8 @@ export const LINK_KINDS = [
   'location',
   'dimension',
 ] as const
-export type LinkKind = (typeof LINK_KINDS)[number]
+export const LinkKind = z.enum(LINK_KINDS)
+export type LinkKind = z.infer<typeof LinkKind>
 export const LINK_KIND_OF: Readonly<Record<AlignKind, LinkKind | null>> = {
   rates: 'combined-rate',
   agencies: 'agency',
@@ -53,7 +55,8 @@ export const CELL_STATES = [
   'not-pulled',
   'none',
 ] as const
-export type CellState = (typeof CELL_STATES)[number]
+export const CellState = z.enum(CELL_STATES)
+export type CellState = z.infer<typeof CellState>
 
 export const GRID_SORTS = ['name', 'stake', 'findings', 'documents'] as const
 /** What of a grid is asked for: filters, the order, and which rows of it. */
@@ -70,7 +73,8 @@ export type GridQuery = z.infer<typeof GridQuery>
 
 /** Where there are findings: in the grids, and among the amounts that are no item of the catalogue. */
 export const FINDING_KINDS = [...ALIGN_KINDS, 'amounts'] as const
-export type FindingKind = (typeof FINDING_KINDS)[number]
+export const FindingKind = z.enum(FINDING_KINDS)
+export type FindingKind = z.infer<typeof FindingKind>
 
 /** A finding left as it is, with a reason; without one it is taken up again. */
 export const LeaveRequest = z.object({
@@ -82,177 +86,256 @@ export const LeaveRequest = z.object({
 })
 export type LeaveRequest = z.infer<typeof LeaveRequest>
 
-export interface FindingView {
-  readonly key: string
-  readonly code: FindingCode
-  readonly severity: Severity
-  readonly says: string
-  readonly mend: string
-  readonly system: string | null
-  readonly systemId: string | null
+export const FindingView = z.object({
+  key: z.string(),
+  code: FindingCode,
+  severity: Severity,
+  says: z.string(),
+  mend: z.string(),
+  system: z.string().nullable(),
+  systemId: z.string().nullable(),
   /** Why somebody left it as it is; null where it counts. */
-  readonly left: { readonly reason: string; readonly person: string; readonly at: string } | null
-}
+  left: z
+    .object({
+      reason: z.string(),
+      person: z.string(),
+      at: z.string(),
+    })
+    .nullable(),
+})
+export type FindingView = z.infer<typeof FindingView>
 
-export interface GridObject {
-  readonly id: string
-  readonly name: string
-  readonly linked: boolean
+export const GridObject = z.object({
+  id: z.string(),
+  name: z.string(),
+  linked: z.boolean(),
   /** Linked, and its system does not have it any more. */
-  readonly gone: boolean
-  readonly agrees: boolean
-  readonly words: string
-  readonly evidence: readonly CrosswalkEvidence[]
-  readonly clear: boolean
-  readonly names: { readonly left: readonly NamePiece[]; readonly right: readonly NamePiece[] } | null
+  gone: z.boolean(),
+  agrees: z.boolean(),
+  words: z.string(),
+  evidence: z.array(CrosswalkEvidence).readonly(),
+  clear: z.boolean(),
+  names: z
+    .object({
+      left: z.array(NamePiece).readonly(),
+      right: z.array(NamePiece).readonly(),
+    })
+    .nullable(),
   /** Component by component, or field by field, beside the baseline. */
-  readonly fields: readonly {
-    readonly field: string
-    readonly ours: string
-    readonly theirs: string | null
-    readonly agrees: boolean
-  }[]
+  fields: z
+    .array(
+      z.object({
+        field: z.string(),
+        ours: z.string(),
+        theirs: z.string().nullable(),
+        agrees: z.boolean(),
+      }),
+    )
+    .readonly(),
   /** Under which its tax at stake is kept. */
-  readonly finding: string
-}
+  finding: z.string(),
+})
+export type GridObject = z.infer<typeof GridObject>
 
-export interface GridCell {
-  readonly systemId: string
-  readonly state: CellState
-  readonly words: string
-  readonly objects: readonly GridObject[]
-  readonly remedies: readonly Remedy[]
-}
+export const GridCell = z.object({
+  systemId: z.string(),
+  state: CellState,
+  words: z.string(),
+  objects: z.array(GridObject).readonly(),
+  remedies: z.array(Remedy).readonly(),
+})
+export type GridCell = z.infer<typeof GridCell>
 
 /** One object of the baseline, or of a system where the baseline has nothing of it. */
-export interface GridRow {
-  readonly id: string
+export const GridRow = z.object({
+  id: z.string(),
   /** Null in the baseline's own rows. */
-  readonly extra: {
-    readonly systemId: string
-    readonly system: string
-    readonly objectId: string
-    readonly candidates: readonly {
-      readonly id: string
-      readonly name: string
-      readonly evidence: readonly CrosswalkEvidence[]
-    }[]
-  } | null
-  readonly name: string
+  extra: z
+    .object({
+      systemId: z.string(),
+      system: z.string(),
+      objectId: z.string(),
+      candidates: z
+        .array(
+          z.object({
+            id: z.string(),
+            name: z.string(),
+            evidence: z.array(CrosswalkEvidence).readonly(),
+          }),
+        )
+        .readonly(),
+    })
+    .nullable(),
+  name: z.string(),
   /** Another of the baseline bears the name too: the code tells them apart. */
-  readonly shared: boolean
-  readonly group: string
-  readonly detail: string
-  readonly total: string
-  readonly cells: readonly GridCell[]
-  readonly findings: readonly FindingView[]
+  shared: z.boolean(),
+  group: z.string(),
+  detail: z.string(),
+  total: z.string(),
+  cells: z.array(GridCell).readonly(),
+  findings: z.array(FindingView).readonly(),
   /** Keys of what is at stake, for its evidence. */
-  readonly keys: string
-  readonly documents: number
-  readonly stake: string
+  keys: z.string(),
+  documents: z.number(),
+  stake: z.string(),
   /** Of a posting rule: what its account moved in the month, as the ledger has it, credits counting up; null of anything else, or where nobody knows. */
-  readonly moved: string | null
-}
+  moved: z.string().nullable(),
+})
+export type GridRow = z.infer<typeof GridRow>
 
-export interface GridView {
-  readonly kind: AlignKind
-  readonly currency: string
-  readonly systems: readonly {
-    readonly id: string
-    readonly name: string
-    readonly role: string
-    readonly webAddress: string | null
-    readonly pulledAt: string | null
-    readonly changes: number
-  }[]
-  readonly limits: Limits
-  readonly offset: number
-  readonly rows: readonly GridRow[]
+export const GridView = z.object({
+  kind: AlignKind,
+  currency: z.string(),
+  systems: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        role: z.string(),
+        webAddress: z.string().nullable(),
+        pulledAt: z.string().nullable(),
+        changes: z.number(),
+      }),
+    )
+    .readonly(),
+  limits: Limits,
+  offset: z.number(),
+  rows: z.array(GridRow).readonly(),
   /** Rows that the filters leave, and rows of the baseline in all. */
-  readonly total: number
-  readonly inBaseline: number
-  readonly clearLinks: number
+  total: z.number(),
+  inBaseline: z.number(),
+  clearLinks: z.number(),
   /** Over all kinds. */
-  readonly clearInAll: number
-  readonly findings: number
-  readonly stake: string
+  clearInAll: z.number(),
+  findings: z.number(),
+  stake: z.string(),
   /** Findings of the kind by code, the heaviest first. */
-  readonly byCode: readonly {
-    readonly code: FindingCode
-    readonly title: string
-    readonly severity: Severity
-    readonly findings: number
-    readonly stake: string
-  }[]
-}
+  byCode: z
+    .array(
+      z.object({
+        code: FindingCode,
+        title: z.string(),
+        severity: Severity,
+        findings: z.number(),
+        stake: z.string(),
+      }),
+    )
+    .readonly(),
+})
+export type GridView = z.infer<typeof GridView>
 
 /** A combined rate through time: spans between the days on which it changes anywhere, open at the end. */
-export interface TimelineView {
-  readonly name: string
-  readonly spans: readonly {
-    readonly from: string
-    readonly to: string | null
-    /** Null where the baseline has no rate for some component then. */
-    readonly ours: string | null
-    readonly systems: readonly {
-      readonly system: string
-      readonly name: string
-      readonly percent: string
-      readonly agrees: boolean
-      readonly flat: boolean
-    }[]
-  }[]
-}
+export const TimelineView = z.object({
+  name: z.string(),
+  spans: z
+    .array(
+      z.object({
+        from: z.string(),
+        to: z.string().nullable(),
+        /** Null where the baseline has no rate for some component then. */
+        ours: z.string().nullable(),
+        systems: z
+          .array(
+            z.object({
+              system: z.string(),
+              name: z.string(),
+              percent: z.string(),
+              agrees: z.boolean(),
+              flat: z.boolean(),
+            }),
+          )
+          .readonly(),
+      }),
+    )
+    .readonly(),
+})
+export type TimelineView = z.infer<typeof TimelineView>
 
 /** The row of a grid that stands for whatever is new. */
 export const NEW_ROW = '(new)'
 
 /** What new items and parties start with, as agreed and in each system, and how many there are that keep their own. */
-export interface DefaultsView {
-  readonly itemTaxCode: string | null
-  readonly partiesTaxable: boolean | null
-  readonly newItems: NewItems
-  readonly codes: readonly { readonly id: string; readonly name: string }[]
-  readonly items: number
-  readonly parties: number
-  readonly systems: readonly {
-    readonly name: string
-    readonly code: string | null
-    readonly newPartiesTaxable: boolean | null
-    readonly onDefault: number
-    readonly items: number
-    readonly parties: number
-  }[]
-}
+export const DefaultsView = z.object({
+  itemTaxCode: z.string().nullable(),
+  partiesTaxable: z.boolean().nullable(),
+  newItems: NewItems,
+  codes: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+      }),
+    )
+    .readonly(),
+  items: z.number(),
+  parties: z.number(),
+  systems: z
+    .array(
+      z.object({
+        name: z.string(),
+        code: z.string().nullable(),
+        newPartiesTaxable: z.boolean().nullable(),
+        onDefault: z.number(),
+        items: z.number(),
+        parties: z.number(),
+      }),
+    )
+    .readonly(),
+})
+export type DefaultsView = z.infer<typeof DefaultsView>
 
 /** What the baseline's objects of a kind are called, for a choice. */
-export interface GridNames {
-  readonly names: readonly { readonly id: string; readonly name: string }[]
-}
+export const GridNames = z.object({
+  names: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+      }),
+    )
+    .readonly(),
+})
+export type GridNames = z.infer<typeof GridNames>
 
 /** The ledger's accounts that a posting rule may go to, and how the rule came to what it is (E4). */
-export interface AccountChoices {
+export const AccountChoices = z.object({
   /** The ledger; null where none is connected. */
-  readonly systemId: string | null
-  readonly kind: PostingKind | null
+  systemId: z.string().nullable(),
+  kind: PostingKind.nullable(),
   /** What the rule's account is kept for, alone. */
-  readonly keptFor: readonly PostingKind[] | null
-  readonly accounts: readonly { readonly number: string; readonly name: string }[]
+  keptFor: z.array(PostingKind).readonly().nullable(),
+  accounts: z
+    .array(
+      z.object({
+        number: z.string(),
+        name: z.string(),
+      }),
+    )
+    .readonly(),
   /** What a new account for it would be numbered, empty where nothing can be proposed; null where the ledger lets nobody make one. */
-  readonly opens: string | null
+  opens: z.string().nullable(),
   /** Where its amounts go, from when and until when; the first day is null where nobody said one. */
-  readonly spans: readonly {
-    readonly account: string
-    readonly name: string
-    readonly from: string | null
-    readonly to: string | null
-  }[]
+  spans: z
+    .array(
+      z.object({
+        account: z.string(),
+        name: z.string(),
+        from: z.string().nullable(),
+        to: z.string().nullable(),
+      }),
+    )
+    .readonly(),
   /** Who changed it, the latest first. */
-  readonly changes: readonly {
-    readonly at: string
-    readonly person: string
-    readonly before: string
-    readonly after: string
-    readonly from: string
-  }[]
-}
+  changes: z
+    .array(
+      z.object({
+        at: z.string(),
+        person: z.string(),
+        before: z.string(),
+        after: z.string(),
+        from: z.string(),
+      }),
+    )
+    .readonly(),
+})
+export type AccountChoices = z.infer<typeof AccountChoices>

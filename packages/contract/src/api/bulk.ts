@@ -3,7 +3,8 @@ import { ALIGN_KINDS, GridQuery } from './align.ts'
 
 /** What may be done to many rows at once: accept their clear links, send the baseline's values or take the systems', make what a system lacks, take in what only a system has, or leave findings with a reason. */
 export const BULK_ACTIONS = ['link', 'send', 'create', 'adopt', 'take-in', 'leave'] as const
-export type BulkAction = (typeof BULK_ACTIONS)[number]
+export const BulkAction = z.enum(BULK_ACTIONS)
+export type BulkAction = z.infer<typeof BulkAction>
 
 /** Rows by their ids, or all that a filter leaves. */
 export const BulkRequest = z
@@ -36,27 +37,49 @@ export type BulkRequest = z.infer<typeof BulkRequest>
 export type BulkInput = z.input<typeof BulkRequest>
 
 /** What would be done, row by row, and what would not and why; the first so many of each. */
-export interface BulkPreview {
-  readonly action: BulkAction
-  readonly revision: string
-  readonly does: readonly {
-    readonly row: string
-    readonly system: string
-    readonly changes: readonly { readonly field: string; readonly from: string; readonly to: string }[]
-  }[]
-  readonly skips: readonly { readonly row: string; readonly system: string; readonly why: string }[]
-  readonly total: number
-  readonly skipped: number
-}
+export const BulkPreview = z.object({
+  action: BulkAction,
+  revision: z.string(),
+  does: z
+    .array(
+      z.object({
+        row: z.string(),
+        system: z.string(),
+        changes: z
+          .array(
+            z.object({
+              field: z.string(),
+              from: z.string(),
+              to: z.string(),
+            }),
+          )
+          .readonly(),
+      }),
+    )
+    .readonly(),
+  skips: z
+    .array(
+      z.object({
+        row: z.string(),
+        system: z.string(),
+        why: z.string(),
+      }),
+    )
+    .readonly(),
+  total: z.number(),
+  skipped: z.number(),
+})
+export type BulkPreview = z.infer<typeof BulkPreview>
 
 /** What was done at once, and whether it can be taken back at once. */
-export interface BatchView {
-  readonly id: string
-  readonly action: string
-  readonly says: string
-  readonly person: string
-  readonly at: string
-  readonly size: number
-  readonly undoneBy: string | null
-  readonly canUndo: boolean
-}
+export const BatchView = z.object({
+  id: z.string(),
+  action: z.string(),
+  says: z.string(),
+  person: z.string(),
+  at: z.string(),
+  size: z.number(),
+  undoneBy: z.string().nullable(),
+  canUndo: z.boolean(),
+})
+export type BatchView = z.infer<typeof BatchView>

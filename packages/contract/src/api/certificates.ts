@@ -14,27 +14,40 @@ export const CertificateRequest = z
   .refine((c) => c.to === null || c.from <= c.to, { error: 'ends before it begins', path: ['to'] })
 export type CertificateRequest = z.infer<typeof CertificateRequest>
 
-export interface CertificatesView {
-  readonly claims: string | null
-  readonly certificates: readonly {
-    readonly code: string
-    readonly number: string
-    readonly reason: string
-    readonly regions: readonly string[]
-    readonly from: string
-    readonly to: string | null
-    readonly files: readonly {
-      readonly id: string
-      readonly name: string
-      readonly size: number
-      readonly person: string
-      readonly at: string
-    }[]
-  }[]
+export const CertificatesView = z.object({
+  claims: z.string().nullable(),
+  certificates: z
+    .array(
+      z.object({
+        code: z.string(),
+        number: z.string(),
+        reason: z.string(),
+        regions: z.array(z.string()).readonly(),
+        from: z.string(),
+        to: z.string().nullable(),
+        files: z
+          .array(
+            z.object({
+              id: z.string(),
+              name: z.string(),
+              size: z.number(),
+              person: z.string(),
+              at: z.string(),
+            }),
+          )
+          .readonly(),
+      }),
+    )
+    .readonly(),
   /** Regions that it may be for, with the reasons that each accepts. */
-  readonly regions: readonly {
-    readonly id: string
-    readonly name: string
-    readonly reasons: readonly string[]
-  }[]
-}
+  regions: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        reasons: z.array(z.string()).readonly(),
+      }),
+    )
+    .readonly(),
+})
+export type CertificatesView = z.infer<typeof CertificatesView>

@@ -1,164 +1,255 @@
-import type { Scope, ScopeAmount } from './scope.ts'
+import { z } from 'zod'
+import { Scope, ScopeAmount } from './scope.ts'
 
 /** Connect: systems, what they hold and how fresh it is. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
 
 /** A system whose last pull failed: what is known of it is from `since`, null where it was never read. */
-export interface NotFresh {
-  readonly system: string
-  readonly since: string | null
-  readonly failedAt: string
-  readonly says: string
-  readonly mend: string
-}
+export const NotFresh = z.object({
+  system: z.string(),
+  since: z.string().nullable(),
+  failedAt: z.string(),
+  says: z.string(),
+  mend: z.string(),
+})
+export type NotFresh = z.infer<typeof NotFresh>
 
 /** What a page could not look at: nothing that it says is said of that. */
-export interface Limits {
+export const Limits = z.object({
   /** Systems that were never pulled to the end. */
-  readonly notPulled: readonly string[]
+  notPulled: z.array(z.string()).readonly(),
   /** Systems whose last pull failed: what is known of them is from before. */
-  readonly failed: readonly string[]
+  failed: z.array(z.string()).readonly(),
   /** Objects that could not be read. */
-  readonly unread: number
+  unread: z.number(),
   /** Whether nothing at all was pulled. */
-  readonly all: boolean
-}
+  all: z.boolean(),
+})
+export type Limits = z.infer<typeof Limits>
 
-export interface PulledView {
-  readonly system: string
-  readonly counts: readonly {
-    readonly resource: string
-    readonly added: number
-    readonly changed: number
-    readonly removed: number
-    readonly unreadable: number
-  }[]
-  readonly problem: { readonly says: string; readonly mend: string } | null
-}
+export const PulledView = z.object({
+  system: z.string(),
+  counts: z
+    .array(
+      z.object({
+        resource: z.string(),
+        added: z.number(),
+        changed: z.number(),
+        removed: z.number(),
+        unreadable: z.number(),
+      }),
+    )
+    .readonly(),
+  problem: z
+    .object({
+      says: z.string(),
+      mend: z.string(),
+    })
+    .nullable(),
+})
+export type PulledView = z.infer<typeof PulledView>
 
-export interface ConnectView {
-  readonly currency: string
-  readonly systems: readonly {
-    readonly id: string
-    readonly role: string
-    readonly name: string
-    readonly product: string
-    readonly company: string
-    readonly webAddress: string | null
-    /** The last pull that read it to the end. */
-    readonly pulledAt: string | null
-    /** Where a later one failed. */
-    readonly notFresh: NotFresh | null
-    readonly lastPull: readonly PulledView['counts'][number][]
-    readonly checks: readonly {
-      readonly code: string
-      readonly group: string
-      readonly question: string
-      readonly why: string
-      readonly mend: string
-      readonly blocks: boolean
-      readonly state: 'passes' | 'fails' | 'open' | 'not-checked'
-      readonly fact: string
-    }[]
-    readonly changes: readonly {
-      readonly resource: string
-      readonly label: string
-      readonly kind: string
-      readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[]
-    }[]
-    readonly moreChanges: number
-    readonly findings: readonly { readonly says: string; readonly mend: string }[]
-    /** What it sent in the month by outlet or channel, and since when that is silent. */
-    readonly streams: readonly {
-      readonly name: string
-      readonly documents: number
-      readonly silence: {
-        readonly since: string
-        readonly days: number
-        readonly least: number
-        readonly most: number
-      } | null
-    }[]
-    /** Whether its set-up comes as spreadsheets. */
-    readonly byFiles: boolean
-    /** What its scope leaves out of the month, though nothing is wrong with it; when it is pulled by itself. */
-    readonly leftOut: ScopeAmount
-    readonly schedule: Scope['schedule']
-    readonly goesOut: boolean
-  }[]
+export const ConnectView = z.object({
+  currency: z.string(),
+  systems: z
+    .array(
+      z.object({
+        id: z.string(),
+        role: z.string(),
+        name: z.string(),
+        product: z.string(),
+        company: z.string(),
+        webAddress: z.string().nullable(),
+        /** The last pull that read it to the end. */
+        pulledAt: z.string().nullable(),
+        /** Where a later one failed. */
+        notFresh: NotFresh.nullable(),
+        lastPull: z.array(PulledView.shape.counts.unwrap().element).readonly(),
+        checks: z
+          .array(
+            z.object({
+              code: z.string(),
+              group: z.string(),
+              question: z.string(),
+              why: z.string(),
+              mend: z.string(),
+              blocks: z.boolean(),
+              state: z.enum(['passes', 'fails', 'open', 'not-checked']),
+              fact: z.string(),
+            }),
+          )
+          .readonly(),
+        changes: z
+          .array(
+            z.object({
+              resource: z.string(),
+              label: z.string(),
+              kind: z.string(),
+              fields: z
+                .array(
+                  z.object({
+                    field: z.string(),
+                    from: z.string(),
+                    to: z.string(),
+                  }),
+                )
+                .readonly(),
+            }),
+          )
+          .readonly(),
+        moreChanges: z.number(),
+        findings: z
+          .array(
+            z.object({
+              says: z.string(),
+              mend: z.string(),
+            }),
+          )
+          .readonly(),
+        /** What it sent in the month by outlet or channel, and since when that is silent. */
+        streams: z
+          .array(
+            z.object({
+              name: z.string(),
+              documents: z.number(),
+              silence: z
+                .object({
+                  since: z.string(),
+                  days: z.number(),
+                  least: z.number(),
+                  most: z.number(),
+                })
+                .nullable(),
+            }),
+          )
+          .readonly(),
+        /** Whether its set-up comes as spreadsheets. */
+        byFiles: z.boolean(),
+        /** What its scope leaves out of the month, though nothing is wrong with it; when it is pulled by itself. */
+        leftOut: ScopeAmount,
+        schedule: Scope.shape.schedule,
+        goesOut: z.boolean(),
+      }),
+    )
+    .readonly(),
   /** Systems that were taken off, with all that is known of them kept. */
-  readonly disconnected: readonly {
-    readonly id: string
-    readonly name: string
-    readonly role: string
-    readonly at: string
-  }[]
-}
+  disconnected: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        role: z.string(),
+        at: z.string(),
+      }),
+    )
+    .readonly(),
+})
+export type ConnectView = z.infer<typeof ConnectView>
 
-interface RoundingSaid {
-  readonly level: 'unit' | 'line' | 'document'
-  readonly unit: 'component' | 'combined'
-  readonly tie: 'half-away' | 'half-even' | 'truncate'
-}
+const RoundingSaid = z.object({
+  level: z.enum(['unit', 'line', 'document']),
+  unit: z.enum(['component', 'combined']),
+  tie: z.enum(['half-away', 'half-even', 'truncate']),
+})
+type RoundingSaid = z.infer<typeof RoundingSaid>
 
 /** What a system's own documents show of its ways (K17), beside what its settings claim and what is agreed. */
-export interface WaysView {
-  readonly system: string
+export const WaysView = z.object({
+  system: z.string(),
   /** Looked at, and in the month in all. */
-  readonly documents: number
-  readonly total: number
-  readonly claims: RoundingSaid | null
-  readonly regions: readonly {
-    readonly name: string
-    readonly documents: number
-    /** Every place that reproduces all of them, as equals. */
-    readonly places: readonly RoundingSaid[]
-    readonly agreed: RoundingSaid | null
-    readonly claimHolds: boolean | null
-    /** Rates that it takes otherwise than agreed. */
-    readonly rates: readonly { readonly rate: string; readonly as: readonly string[] }[]
-    readonly nearest: RoundingSaid | null
-    readonly unpredicted: readonly string[]
-    readonly more: number
-    readonly changedOn: string | null
-  }[]
-  readonly onDefault: {
-    readonly code: string
-    readonly items: readonly string[]
-    readonly documents: number
-  } | null
+  documents: z.number(),
+  total: z.number(),
+  claims: RoundingSaid.nullable(),
+  regions: z
+    .array(
+      z.object({
+        name: z.string(),
+        documents: z.number(),
+        /** Every place that reproduces all of them, as equals. */
+        places: z.array(RoundingSaid).readonly(),
+        agreed: RoundingSaid.nullable(),
+        claimHolds: z.boolean().nullable(),
+        /** Rates that it takes otherwise than agreed. */
+        rates: z
+          .array(
+            z.object({
+              rate: z.string(),
+              as: z.array(z.string()).readonly(),
+            }),
+          )
+          .readonly(),
+        nearest: RoundingSaid.nullable(),
+        unpredicted: z.array(z.string()).readonly(),
+        more: z.number(),
+        changedOn: z.string().nullable(),
+      }),
+    )
+    .readonly(),
+  onDefault: z
+    .object({
+      code: z.string(),
+      items: z.array(z.string()).readonly(),
+      documents: z.number(),
+    })
+    .nullable(),
   /** When each outlet's day ends, as its sales are dated: after `after`, and at `until` at the latest. */
-  readonly cutOffs: readonly {
-    readonly outlet: string
-    readonly documents: number
-    readonly after: string | null
-    readonly until: string | null
-    readonly claims: string | null
-    readonly claimHolds: boolean
-    readonly odd: readonly string[]
-  }[]
-}
+  cutOffs: z
+    .array(
+      z.object({
+        outlet: z.string(),
+        documents: z.number(),
+        after: z.string().nullable(),
+        until: z.string().nullable(),
+        claims: z.string().nullable(),
+        claimHolds: z.boolean(),
+        odd: z.array(z.string()).readonly(),
+      }),
+    )
+    .readonly(),
+})
+export type WaysView = z.infer<typeof WaysView>
 
 /** What somebody is told who was invited to complete a connection. */
-export interface InvitationView {
-  readonly entity: string
-  readonly system: string
-  readonly role: string
-  readonly by: string
-  readonly until: string
-}
+export const InvitationView = z.object({
+  entity: z.string(),
+  system: z.string(),
+  role: z.string(),
+  by: z.string(),
+  until: z.string(),
+})
+export type InvitationView = z.infer<typeof InvitationView>
 
 /** What pulls and files found otherwise than before, newest first; `next` continues it. */
-export interface ChangesView {
-  readonly changes: readonly {
-    readonly id: string
-    readonly at: string
-    readonly system: string
-    readonly resource: string
-    readonly kind: 'added' | 'changed' | 'removed' | 'unreadable' | 'readable'
-    readonly label: string
-    readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[]
-  }[]
-  readonly systems: readonly { readonly id: string; readonly name: string }[]
-  readonly resources: readonly string[]
-  readonly next: string | null
-}
+export const ChangesView = z.object({
+  changes: z
+    .array(
+      z.object({
+        id: z.string(),
+        at: z.string(),
+        system: z.string(),
+        resource: z.string(),
+        kind: z.enum(['added', 'changed', 'removed', 'unreadable', 'readable']),
+        label: z.string(),
+        fields: z
+          .array(
+            z.object({
+              field: z.string(),
+              from: z.string(),
+              to: z.string(),
+            }),
+          )
+          .readonly(),
+      }),
+    )
+    .readonly(),
+  systems: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+      }),
+    )
+    .readonly(),
+  resources: z.array(z.string()).readonly(),
+  next: z.string().nullable(),
+})
+export type ChangesView = z.infer<typeof ChangesView>

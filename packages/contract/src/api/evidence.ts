@@ -1,6 +1,5 @@
-import type { Facts, FaultCode } from '@axion/core'
+import { Facts, FaultCode, Code } from './ofCore.ts'
 import { z } from 'zod'
-import type { Code } from '../sentences/catalogue.ts'
 import { LINK_KINDS } from './align.ts'
 
 /** What an amount on a page is the sum of. An amount carries this, and opens with it. */
@@ -42,157 +41,226 @@ export function parseSelector(text: string): Selector {
   return Selector.parse(Object.fromEntries(new URLSearchParams(text)))
 }
 
-export interface EvidenceMember {
-  readonly label: string
-  readonly detail: string
-  readonly amount: string
+export const EvidenceMember = z.object({
+  label: z.string(),
+  detail: z.string(),
+  amount: z.string(),
   /** Null where the amount ends here: what it rests on lies before the month. */
-  readonly open: Selector | null
-}
+  open: Selector.nullable(),
+})
+export type EvidenceMember = z.infer<typeof EvidenceMember>
 
 /** A sum of one voice, as it is stored and as it is worked out now from what was recorded then. An empty agency or account was not stated. */
-export interface Departure {
-  readonly voice: 'stated' | 'expected'
-  readonly kind: 'tax' | 'net'
-  readonly agency: string
-  readonly account: string
-  readonly currency: string
-  readonly stored: string
-  readonly worked: string
-}
+export const Departure = z.object({
+  voice: z.enum(['stated', 'expected']),
+  kind: z.enum(['tax', 'net']),
+  agency: z.string(),
+  account: z.string(),
+  currency: z.string(),
+  stored: z.string(),
+  worked: z.string(),
+})
+export type Departure = z.infer<typeof Departure>
 
-export interface ChainLine {
-  readonly label: string
+export const ChainLine = z.object({
+  label: z.string(),
   /** What the line's amount was worked out on; null where that says nothing. */
-  readonly base: string | null
-  readonly detail: string
+  base: z.string().nullable(),
+  detail: z.string(),
   /** Since when its rate holds; null where the line has none. */
-  readonly since: string | null
+  since: z.string().nullable(),
   /** Whether it stands in an account where it does not belong. */
-  readonly amiss: boolean
-  readonly debit: string | null
-  readonly credit: string | null
+  amiss: z.boolean(),
+  debit: z.string().nullable(),
+  credit: z.string().nullable(),
   /** Credit less debit in the base currency, where the document is in another and the books say so. */
-  readonly inBase?: string | null
-}
+  inBase: z.string().nullable().optional(),
+})
+export type ChainLine = z.infer<typeof ChainLine>
 
-export interface ChainLink {
-  readonly role: 'source' | 'determination' | 'booking' | 'ledger' | 'account'
-  readonly title: string
-  readonly detail: string
-  readonly lines: readonly ChainLine[]
+export const ChainLink = z.object({
+  role: z.enum(['source', 'determination', 'booking', 'ledger', 'account']),
+  title: z.string(),
+  detail: z.string(),
+  lines: z.array(ChainLine).readonly(),
   /** What this link says the amount is; null where it says nothing. */
-  readonly amount: string | null
-  readonly silence: 'not-stated' | 'not-booked' | 'not-composed' | 'not-known' | null
+  amount: z.string().nullable(),
+  silence: z.enum(['not-stated', 'not-booked', 'not-composed', 'not-known']).nullable(),
   /** This amount less that of the link before it that spoke; null where nothing is compared. */
-  readonly gap: string | null
+  gap: z.string().nullable(),
   /** The same two in the base currency, where the document is in another. */
-  readonly inBase: string | null
-  readonly gapInBase: string | null
+  inBase: z.string().nullable(),
+  gapInBase: z.string().nullable(),
   /** An account's balance at the end of the month. */
-  readonly balance: string | null
-  readonly address: string | null
-}
+  balance: z.string().nullable(),
+  address: z.string().nullable(),
+})
+export type ChainLink = z.infer<typeof ChainLink>
 
+const OneCause = z.union([
+  z.object({
+    kind: z.literal('component-percent'),
+    system: z.string(),
+    rate: z.string(),
+    jurisdiction: z.string(),
+    theirs: z.string(),
+    ours: z.string(),
+    since: z.string().nullable(),
+  }),
+  z.object({
+    kind: z.literal('liability-account'),
+    system: z.string(),
+    agency: z.string(),
+    theirs: z.string(),
+    ours: z.string(),
+  }),
+  z.object({
+    kind: z.literal('flat-rate'),
+    system: z.string(),
+    rate: z.string(),
+    percent: z.string(),
+  }),
+  z.object({
+    kind: z.literal('default-code'),
+    system: z.string(),
+    code: z.string(),
+  }),
+  z.object({
+    kind: z.literal('rounding'),
+    system: z.string(),
+    level: z.enum(['unit', 'line', 'document']),
+    unit: z.enum(['component', 'combined']),
+    tie: z.enum(['half-away', 'half-even', 'truncate']),
+  }),
+  z.object({
+    kind: z.literal('rate-date'),
+    system: z.string(),
+    date: z.string(),
+  }),
+  z.object({
+    kind: z.literal('rate-place'),
+    system: z.string(),
+    place: z.enum(['origin', 'destination', 'outlet', 'party', 'entity']),
+  }),
+  z.object({
+    kind: z.literal('named-rate'),
+    system: z.string(),
+    rate: z.string(),
+    enteredBy: z.string().nullable(),
+  }),
+  z.object({
+    kind: z.literal('component-lost'),
+    system: z.string(),
+    jurisdiction: z.string(),
+  }),
+  z.object({
+    kind: z.literal('one-agency'),
+    system: z.string(),
+    agency: z.string(),
+  }),
+  z.object({
+    kind: z.literal('shipping'),
+    system: z.string(),
+    taxed: z.boolean(),
+  }),
+  z.object({
+    kind: z.literal('discount'),
+    system: z.string(),
+    beforeTax: z.boolean(),
+  }),
+  z.object({
+    kind: z.literal('prices'),
+    system: z.string(),
+    includeTax: z.boolean(),
+  }),
+  z.object({
+    kind: z.enum([
+      'exemption-ignored',
+      'exempted-without-certificate',
+      'sign',
+      'line-left-out',
+      'exchange-at-one',
+    ]),
+    system: z.string(),
+  }),
+  z.object({
+    kind: z.literal('undecided'),
+    code: FaultCode,
+    facts: Facts,
+    wording: z.string().nullable(),
+  }),
+  z.object({
+    kind: z.literal('flawed'),
+    code: Code,
+    facts: Facts,
+  }),
+  z.object({
+    kind: z.literal('moved'),
+    from: z.array(z.string()).readonly(),
+    to: z.array(z.string()).readonly(),
+  }),
+  z.object({
+    kind: z.literal('missing'),
+    why: z.string(),
+  }),
+  z.object({
+    kind: z.literal('unexplained'),
+    headline: z.string(),
+    odd: z.array(z.string()).readonly(),
+  }),
+])
 /** Why a document is not proved, as facts; the sentence is made where it is read. `system` is whose voice is explained. */
-export type CauseFacts =
-  | {
-      readonly kind: 'component-percent'
-      readonly system: string
-      readonly rate: string
-      readonly jurisdiction: string
-      readonly theirs: string
-      readonly ours: string
-      readonly since: string | null
-    }
-  | {
-      readonly kind: 'liability-account'
-      readonly system: string
-      readonly agency: string
-      readonly theirs: string
-      readonly ours: string
-    }
-  | { readonly kind: 'flat-rate'; readonly system: string; readonly rate: string; readonly percent: string }
-  | { readonly kind: 'default-code'; readonly system: string; readonly code: string }
-  | {
-      readonly kind: 'rounding'
-      readonly system: string
-      readonly level: 'unit' | 'line' | 'document'
-      readonly unit: 'component' | 'combined'
-      readonly tie: 'half-away' | 'half-even' | 'truncate'
-    }
-  | { readonly kind: 'rate-date'; readonly system: string; readonly date: string }
-  | {
-      readonly kind: 'rate-place'
-      readonly system: string
-      readonly place: 'origin' | 'destination' | 'outlet' | 'party' | 'entity'
-    }
-  | {
-      readonly kind: 'named-rate'
-      readonly system: string
-      readonly rate: string
-      readonly enteredBy: string | null
-    }
-  | { readonly kind: 'component-lost'; readonly system: string; readonly jurisdiction: string }
-  | { readonly kind: 'one-agency'; readonly system: string; readonly agency: string }
-  | { readonly kind: 'shipping'; readonly system: string; readonly taxed: boolean }
-  | { readonly kind: 'discount'; readonly system: string; readonly beforeTax: boolean }
-  | { readonly kind: 'prices'; readonly system: string; readonly includeTax: boolean }
-  | {
-      readonly kind:
-        'exemption-ignored' | 'exempted-without-certificate' | 'sign' | 'line-left-out' | 'exchange-at-one'
-      readonly system: string
-    }
-  | { readonly kind: 'both'; readonly parts: readonly CauseFacts[] }
-  /** Lines that nobody decided yet: the finding that says why, and how the lines are worded. */
-  | {
-      readonly kind: 'undecided'
-      readonly code: FaultCode
-      readonly facts: Facts
-      readonly wording: string | null
-    }
-  /** What was read cannot be trusted, or could not be read at all. */
-  | { readonly kind: 'flawed'; readonly code: Code; readonly facts: Facts }
-  /** What is net of tax, or owed on the whole, stands in other accounts than where it belongs. */
-  | { readonly kind: 'moved'; readonly from: readonly string[]; readonly to: readonly string[] }
-  | { readonly kind: 'missing'; readonly why: string }
-  | { readonly kind: 'unexplained'; readonly headline: string; readonly odd: readonly string[] }
+export const CauseFacts = z.discriminatedUnion('kind', [
+  ...OneCause.options,
+  z.object({ kind: z.literal('both'), parts: z.array(OneCause).readonly() }),
+])
+export type CauseFacts = z.infer<typeof CauseFacts>
 
-interface EvidenceHead {
-  readonly selector: Selector
-  readonly amount: string
-  readonly currency: string
-}
-export type Evidence =
-  | (EvidenceHead & { readonly kind: 'members'; readonly members: readonly EvidenceMember[] })
-  | (EvidenceHead & {
-      readonly kind: 'chain'
-      readonly document: {
-        readonly number: string
-        readonly party: string
-        readonly date: string
-        readonly unit: string
-        /** Whether documents of its kind are posted so far. */
-        readonly posted: boolean
-        readonly kind: string
-      }
-      /** What the chain's amounts are in: the document's own currency, which `amount` need not be. */
-      readonly chainCurrency: string
-      /** Units of the base currency for one of the document's; null in the base currency. */
-      readonly exchangeRate: string | null
-      readonly agency: string | null
-      readonly headline: string | null
-      readonly proved: boolean
-      /** Kept with a reason, or given back by the documents that are named. */
-      readonly settled: 'kept' | 'cured' | null
-      readonly settledWith: string | null
-      /** Why it is not proved, as the tie-out says it; where several explain it equally, each. */
-      readonly causes: readonly CauseFacts[]
-      readonly chain: readonly ChainLink[]
-      /** Index of the first link that does not equal the one before it. */
-      readonly breaksAt: number | null
-      /** When what stated and expected are worked out from was recorded, by the entity's own time, and by which version of the computation. */
-      readonly determined: { readonly at: string; readonly core: number; readonly isCurrent: boolean }
-      /** Where what is worked out from that comes to something else than what is stored. */
-      readonly departures: readonly Departure[]
-    })
+const EvidenceHead = z.object({
+  selector: Selector,
+  amount: z.string(),
+  currency: z.string(),
+})
+type EvidenceHead = z.infer<typeof EvidenceHead>
+export const Evidence = z.union([
+  EvidenceHead.extend({
+    kind: z.literal('members'),
+    members: z.array(EvidenceMember).readonly(),
+  }),
+  EvidenceHead.extend({
+    kind: z.literal('chain'),
+    document: z.object({
+      number: z.string(),
+      party: z.string(),
+      date: z.string(),
+      unit: z.string(),
+      /** Whether documents of its kind are posted so far. */
+      posted: z.boolean(),
+      kind: z.string(),
+    }),
+    /** What the chain's amounts are in: the document's own currency, which `amount` need not be. */
+    chainCurrency: z.string(),
+    /** Units of the base currency for one of the document's; null in the base currency. */
+    exchangeRate: z.string().nullable(),
+    agency: z.string().nullable(),
+    headline: z.string().nullable(),
+    proved: z.boolean(),
+    /** Kept with a reason, or given back by the documents that are named. */
+    settled: z.enum(['kept', 'cured']).nullable(),
+    settledWith: z.string().nullable(),
+    /** Why it is not proved, as the tie-out says it; where several explain it equally, each. */
+    causes: z.array(CauseFacts).readonly(),
+    chain: z.array(ChainLink).readonly(),
+    /** Index of the first link that does not equal the one before it. */
+    breaksAt: z.number().nullable(),
+    /** When what stated and expected are worked out from was recorded, by the entity's own time, and by which version of the computation. */
+    determined: z.object({
+      at: z.string(),
+      core: z.number(),
+      isCurrent: z.boolean(),
+    }),
+    /** Where what is worked out from that comes to something else than what is stored. */
+    departures: z.array(Departure).readonly(),
+  }),
+])
+export type Evidence = z.infer<typeof Evidence>

@@ -30,7 +30,8 @@ export const BOOKING_STATES = [
   'changed',
   'withdrawn',
 ] as const
-export type BookingState = (typeof BOOKING_STATES)[number]
+export const BookingState = z.enum(BOOKING_STATES)
+export type BookingState = z.infer<typeof BookingState>
 
 /** What a document is in Post: its booking's state, or what it is without one or beside it. */
 export const POST_STATES = [
@@ -63,40 +64,68 @@ export const PostFilter = PostListQuery.omit({ after: true, limit: true, sort: t
 export type PostFilter = z.infer<typeof PostFilter>
 
 /** What a list may be narrowed by: what its month holds. */
-export interface ListChoices {
-  readonly systems: readonly { readonly id: string; readonly name: string }[]
-  readonly kinds: readonly string[]
-}
+export const ListChoices = z.object({
+  systems: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+      }),
+    )
+    .readonly(),
+  kinds: z.array(z.string()).readonly(),
+})
+export type ListChoices = z.infer<typeof ListChoices>
 
 /** What the ledger would make of documents, as far as what it holds tells: otherwise than it should, or nothing at all. */
-export interface Foretold {
-  readonly documents: number
-  readonly tax: string
+export const Foretold = z.object({
+  documents: z.number(),
+  tax: z.string(),
   /** Each cause once, the largest first; a document with several counts in each. */
-  readonly causes: readonly {
-    readonly code: string
-    readonly says: string
-    readonly mend: string
-    readonly documents: number
-    readonly tax: string
-  }[]
-}
+  causes: z
+    .array(
+      z.object({
+        code: z.string(),
+        says: z.string(),
+        mend: z.string(),
+        documents: z.number(),
+        tax: z.string(),
+      }),
+    )
+    .readonly(),
+})
+export type Foretold = z.infer<typeof Foretold>
 
 /** What a posting would move, before anything leaves. */
-export interface PostingPreview {
-  readonly foretold: Foretold
-  readonly currency: string
-  readonly ledger: string
-  readonly company: string
-  readonly documents: number
-  readonly tax: string
-  readonly total: string
+export const PostingPreview = z.object({
+  foretold: Foretold,
+  currency: z.string(),
+  ledger: z.string(),
+  company: z.string(),
+  documents: z.number(),
+  tax: z.string(),
+  total: z.string(),
   /** Chosen, but nothing of them can be sent: they are no part of the other figures. */
-  readonly blocked: { readonly documents: number; readonly tax: string }
+  blocked: z.object({
+    documents: z.number(),
+    tax: z.string(),
+  }),
   /** Voided in the ledger by somebody: they would be booked anew. */
-  readonly voidedThere: number
-  readonly accounts: readonly { readonly account: string; readonly debit: string; readonly credit: string }[]
-  readonly remarked: { readonly documents: number; readonly tax: string }
+  voidedThere: z.number(),
+  accounts: z
+    .array(
+      z.object({
+        account: z.string(),
+        debit: z.string(),
+        credit: z.string(),
+      }),
+    )
+    .readonly(),
+  remarked: z.object({
+    documents: z.number(),
+    tax: z.string(),
+  }),
   /** Sent along, the posting is refused where anything of what was previewed has changed since. */
-  readonly revision: string
-}
+  revision: z.string(),
+})
+export type PostingPreview = z.infer<typeof PostingPreview>

@@ -55,22 +55,38 @@ export const NewRate = z
 export type NewRate = z.infer<typeof NewRate>
 
 /** What a rate can be made of: places with their percents today, agencies with their accounts, and accounts that tax may be owed on. */
-export interface NewRateGround {
-  readonly places: readonly {
-    readonly code: string
-    readonly name: string
-    readonly level: string
-    readonly parent: string | null
-    readonly percent: string | null
-    readonly country: string
-    readonly region: string | null
-    readonly rounds: boolean
-  }[]
-  readonly agencies: readonly {
-    readonly code: string
-    readonly name: string
-    readonly account: string | null
-    readonly registered: string | null
-  }[]
-  readonly accounts: readonly { readonly number: string; readonly name: string }[]
-}
+export const NewRateGround = z.object({
+  places: z
+    .array(
+      z.object({
+        code: z.string(),
+        name: z.string(),
+        level: z.string(),
+        parent: z.string().nullable(),
+        percent: z.string().nullable(),
+        country: z.string(),
+        region: z.string().nullable(),
+        rounds: z.boolean(),
+      }),
+    )
+    .readonly(),
+  agencies: z
+    .array(
+      z.object({
+        code: z.string(),
+        name: z.string(),
+        account: z.string().nullable(),
+        registered: z.string().nullable(),
+      }),
+    )
+    .readonly(),
+  accounts: z
+    .array(
+      z.object({
+        number: z.string(),
+        name: z.string(),
+      }),
+    )
+    .readonly(),
+})
+export type NewRateGround = z.infer<typeof NewRateGround>

@@ -1,38 +1,62 @@
+import { z } from 'zod'
 /** Who may do what, and who did. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
 
 /** Where somebody is signed in. */
-export interface SessionsView {
-  readonly sessions: readonly {
-    readonly id: string
-    readonly began: string
-    readonly ends: string
-    readonly from: string | null
-    /** What the browser calls itself. */
-    readonly agent: string
-    readonly own: boolean
-  }[]
-}
+export const SessionsView = z.object({
+  sessions: z
+    .array(
+      z.object({
+        id: z.string(),
+        began: z.string(),
+        ends: z.string(),
+        from: z.string().nullable(),
+        /** What the browser calls itself. */
+        agent: z.string(),
+        own: z.boolean(),
+      }),
+    )
+    .readonly(),
+})
+export type SessionsView = z.infer<typeof SessionsView>
 
-export interface MembersView {
-  readonly members: readonly {
-    readonly name: string
-    readonly email: string
-    readonly role: 'viewer' | 'preparer' | 'reviewer' | 'administrator'
-  }[]
-}
+export const MembersView = z.object({
+  members: z
+    .array(
+      z.object({
+        name: z.string(),
+        email: z.string(),
+        role: z.enum(['viewer', 'preparer', 'reviewer', 'administrator']),
+      }),
+    )
+    .readonly(),
+})
+export type MembersView = z.infer<typeof MembersView>
 
 /** The trail, newest first; `next` continues it. */
-export interface TrailView {
-  readonly entries: readonly {
-    readonly id: string
-    readonly at: string
-    readonly person: string
-    readonly from: string | null
-    readonly action: string
-    readonly object: string
-    readonly fields: readonly { readonly field: string; readonly from: string; readonly to: string }[]
-  }[]
-  readonly people: readonly string[]
-  readonly actions: readonly string[]
-  readonly next: string | null
-}
+export const TrailView = z.object({
+  entries: z
+    .array(
+      z.object({
+        id: z.string(),
+        at: z.string(),
+        person: z.string(),
+        from: z.string().nullable(),
+        action: z.string(),
+        object: z.string(),
+        fields: z
+          .array(
+            z.object({
+              field: z.string(),
+              from: z.string(),
+              to: z.string(),
+            }),
+          )
+          .readonly(),
+      }),
+    )
+    .readonly(),
+  people: z.array(z.string()).readonly(),
+  actions: z.array(z.string()).readonly(),
+  next: z.string().nullable(),
+})
+export type TrailView = z.infer<typeof TrailView>

@@ -1,87 +1,136 @@
-import type { ListChoices, POST_STATES } from './lists.ts'
+import { z } from 'zod'
+import { ListChoices, POST_STATES } from './lists.ts'
 
 /** Post. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
 
-export type PostState = (typeof POST_STATES)[number]
+export const PostState = z.enum(POST_STATES)
+export type PostState = z.infer<typeof PostState>
 
-export interface PostRow {
-  readonly unit: string
-  readonly externalId: string | null
-  readonly number: string
-  readonly kind: string
-  readonly party: string
-  readonly date: string
-  readonly state: PostState
-  readonly tax: string
-  readonly total: string
+export const PostRow = z.object({
+  unit: z.string(),
+  externalId: z.string().nullable(),
+  number: z.string(),
+  kind: z.string(),
+  party: z.string(),
+  date: z.string(),
+  state: PostState,
+  tax: z.string(),
+  total: z.string(),
   /** The total in the document's own currency, where that is another. */
-  readonly foreign: { readonly currency: string; readonly total: string } | null
-  readonly remarks: readonly {
-    readonly code: string
-    readonly says: string
-    readonly mend: string
-    readonly blocks: boolean
-  }[]
-  readonly reason: { readonly says: string; readonly mend: string } | null
-}
+  foreign: z
+    .object({
+      currency: z.string(),
+      total: z.string(),
+    })
+    .nullable(),
+  remarks: z
+    .array(
+      z.object({
+        code: z.string(),
+        says: z.string(),
+        mend: z.string(),
+        blocks: z.boolean(),
+      }),
+    )
+    .readonly(),
+  reason: z
+    .object({
+      says: z.string(),
+      mend: z.string(),
+    })
+    .nullable(),
+})
+export type PostRow = z.infer<typeof PostRow>
+
+export const NotPostedSum = z.object({
+  documents: z.number(),
+  tax: z.string(),
+})
+export type NotPostedSum = z.infer<typeof NotPostedSum>
 
 /** Documents of kinds that are not posted so far, beside what is tied out and no part of it; the tax is what their sources stated. */
-export interface NotPosted {
-  readonly sold: NotPostedSum
-  readonly bought: NotPostedSum
-}
+export const NotPosted = z.object({
+  sold: NotPostedSum,
+  bought: NotPostedSum,
+})
+export type NotPosted = z.infer<typeof NotPosted>
 
-export interface NotPostedSum {
-  readonly documents: number
-  readonly tax: string
-}
-
-export interface PostView {
-  readonly currency: string
-  readonly counts: Readonly<Partial<Record<PostState, number>>>
-  readonly tax: Readonly<Partial<Record<PostState, string>>>
-  readonly blocking: readonly string[]
+export const PostView = z.object({
+  currency: z.string(),
+  counts: z.partialRecord(PostState, z.number()),
+  tax: z.partialRecord(PostState, z.string()),
+  blocking: z.array(z.string()).readonly(),
   /** Where people open the ledger; null where none is connected, or it says nothing. */
-  readonly ledger: { readonly name: string; readonly address: string } | null
+  ledger: z
+    .object({
+      name: z.string(),
+      address: z.string(),
+    })
+    .nullable(),
   /** Why documents failed, each reason once: where to mend it, and how many it holds up. */
-  readonly reasons: readonly {
-    readonly code: string
-    readonly says: string
-    readonly mend: string
-    readonly documents: number
-    readonly tax: string
-    readonly state: PostState
-  }[]
-  readonly remarked: { readonly documents: number; readonly tax: string }
-  readonly notPosted: NotPosted
-  readonly choices: ListChoices
-  readonly rows: readonly PostRow[]
-  readonly total: number
+  reasons: z
+    .array(
+      z.object({
+        code: z.string(),
+        says: z.string(),
+        mend: z.string(),
+        documents: z.number(),
+        tax: z.string(),
+        state: PostState,
+      }),
+    )
+    .readonly(),
+  remarked: z.object({
+    documents: z.number(),
+    tax: z.string(),
+  }),
+  notPosted: NotPosted,
+  choices: ListChoices,
+  rows: z.array(PostRow).readonly(),
+  total: z.number(),
   /** What the next page comes after; null where this is the last. */
-  readonly next: string | null
-}
+  next: z.string().nullable(),
+})
+export type PostView = z.infer<typeof PostView>
 
 /** What withdrawing would take out of the ledger. */
-export interface WithdrawPreview {
-  readonly currency: string
-  readonly ledger: string
+export const WithdrawPreview = z.object({
+  currency: z.string(),
+  ledger: z.string(),
   /** By the ledger's own void, or by a booking for the same amounts on the other side. */
-  readonly way: 'void' | 'reversal'
-  readonly documents: readonly {
-    readonly unit: string
-    readonly number: string
-    readonly party: string
-    readonly date: string
-    readonly entry: string
-    readonly tax: string
-    readonly total: string
-  }[]
+  way: z.enum(['void', 'reversal']),
+  documents: z
+    .array(
+      z.object({
+        unit: z.string(),
+        number: z.string(),
+        party: z.string(),
+        date: z.string(),
+        entry: z.string(),
+        tax: z.string(),
+        total: z.string(),
+      }),
+    )
+    .readonly(),
   /** Chosen ones that stay, and why. */
-  readonly kept: readonly { readonly unit: string; readonly number: string; readonly why: string }[]
-  readonly journal: readonly {
-    readonly account: string
-    readonly debit: string | null
-    readonly credit: string | null
-  }[]
-  readonly revision: string
-}
+  kept: z
+    .array(
+      z.object({
+        unit: z.string(),
+        number: z.string(),
+        why: z.string(),
+      }),
+    )
+    .readonly(),
+  journal: z
+    .array(
+      z.object({
+        account: z.string(),
+        debit: z.string().nullable(),
+        credit: z.string().nullable(),
+      }),
+    )
+    .readonly(),
+  revision: z.string(),
+})
+export type WithdrawPreview = z.infer<typeof WithdrawPreview>

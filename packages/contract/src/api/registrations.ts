@@ -8,26 +8,34 @@ export type RegistrationDraft = z.infer<typeof RegistrationsRequest>['versions']
 export type ThresholdDraft = z.infer<typeof ThresholdsRequest>['versions'][number]
 
 /** Where the entity is registered since when, beside the tax that the month's sources charged for each agency; and from how much on a region wants registration (K16's data). */
-export interface RegistrationsView {
+export const RegistrationsView = z.object({
   /** Whether anything that charges tax was pulled for the month: before, nobody can say. */
-  readonly known: boolean
-
-  readonly currency: string
-  readonly agencies: readonly {
-    readonly id: string
-    readonly name: string
-    /** Of what it collects for. */
-    readonly regions: readonly string[]
-    readonly versions: readonly RegistrationDraft[]
-    /** Whether one holds on the last day of the month. */
-    readonly holds: boolean
-    /** Tax that sources charged for it in the month, in the base currency. */
-    readonly charged: string
-  }[]
-  readonly regions: readonly {
-    readonly id: string
-    readonly name: string
-    readonly agency: string | null
-    readonly versions: readonly ThresholdDraft[]
-  }[]
-}
+  known: z.boolean(),
+  currency: z.string(),
+  agencies: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        /** Of what it collects for. */
+        regions: z.array(z.string()).readonly(),
+        versions: z.array(RegistrationSpan).readonly(),
+        /** Whether one holds on the last day of the month. */
+        holds: z.boolean(),
+        /** Tax that sources charged for it in the month, in the base currency. */
+        charged: z.string(),
+      }),
+    )
+    .readonly(),
+  regions: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        agency: z.string().nullable(),
+        versions: z.array(ThresholdSpan).readonly(),
+      }),
+    )
+    .readonly(),
+})
+export type RegistrationsView = z.infer<typeof RegistrationsView>

@@ -106,29 +106,43 @@ export type BaselineRemedy = Extract<Remedy, { readonly kind: 'adopt' | 'take-in
 export type AlignRemedy = SetUpRemedy | BaselineRemedy
 
 /** A remedy of a cause, tried on what would be composed now and on what the ledger is known to do. */
-export interface TriedRemedy {
-  readonly remedy: Remedy
+export const TriedRemedy = z.object({
+  remedy: Remedy,
   /** Documents that it would leave as wrong as before, and why. */
-  readonly leaves: number
-  readonly why: string | null
-}
+  leaves: z.number(),
+  why: z.string().nullable(),
+})
+export type TriedRemedy = z.infer<typeof TriedRemedy>
 
-export interface RemedyPreview {
-  readonly remedy: Remedy
-  readonly system: string
-  readonly object: string
+export const RemedyPreview = z.object({
+  remedy: Remedy,
+  system: z.string(),
+  object: z.string(),
   /** What the preview rests on; sent along, so that nothing else is done than what was seen. */
-  readonly revision: string
-  readonly changes: readonly { readonly field: string; readonly from: string; readonly to: string }[]
+  revision: z.string(),
+  changes: z
+    .array(
+      z.object({
+        field: z.string(),
+        from: z.string(),
+        to: z.string(),
+      }),
+    )
+    .readonly(),
   /** Of correcting entries: what they come to together, by account. */
-  readonly journal: readonly {
-    readonly account: string
-    readonly debit: string | null
-    readonly credit: string | null
-  }[]
-  readonly documents: number
+  journal: z
+    .array(
+      z.object({
+        account: z.string(),
+        debit: z.string().nullable(),
+        credit: z.string().nullable(),
+      }),
+    )
+    .readonly(),
+  documents: z.number(),
   /** The numbers of some of them, where they are not those of a cause. */
-  readonly numbers: readonly string[]
-  readonly unproved: string
-  readonly currency: string
-}
+  numbers: z.array(z.string()).readonly(),
+  unproved: z.string(),
+  currency: z.string(),
+})
+export type RemedyPreview = z.infer<typeof RemedyPreview>

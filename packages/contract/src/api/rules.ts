@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import type { FindingView } from './align.ts'
-import { LineRule, type LineRuleImport } from './baseline.ts'
+import { FindingView } from './align.ts'
+import { LineRule } from './baseline.ts'
 
 /** So many rules at most, and so many documents at most are tried. */
 export const MOST_RULES = 200
@@ -31,90 +31,114 @@ export const SPECIAL_LINES = [
   'reimbursement',
   'item',
 ] as const
-export type SpecialLine = (typeof SPECIAL_LINES)[number]
+export const SpecialLine = z.enum(SPECIAL_LINES)
+export type SpecialLine = z.infer<typeof SpecialLine>
 
 /** Lines alike of the month: of one system, with one wording. Amounts are in the entity's base currency. */
-export interface SpecialGroup {
-  readonly key: string
-  readonly what: Exclude<SpecialLine, 'item'>
-  readonly system: string
-  readonly wording: string
-  readonly documents: number
-  readonly amount: string
+export const SpecialGroup = z.object({
+  key: z.string(),
+  what: SpecialLine.exclude(['item']),
+  system: z.string(),
+  wording: z.string(),
+  documents: z.number(),
+  amount: z.string(),
   /** By name; more than one where it depends on more than the wording. Nothing where nothing says. */
-  readonly treatments: readonly string[]
-  readonly accounts: readonly string[]
-  readonly rules: readonly string[]
+  treatments: z.array(z.string()).readonly(),
+  accounts: z.array(z.string()).readonly(),
+  rules: z.array(z.string()).readonly(),
   /** What it is left under, and taken up again. */
-  readonly rowId: string
-  readonly findings: readonly FindingView[]
-}
+  rowId: z.string(),
+  findings: z.array(FindingView).readonly(),
+})
+export type SpecialGroup = z.infer<typeof SpecialGroup>
 
-export interface RulesView {
-  readonly currency: string
+const Choice = z.object({
+  id: z.string(),
+  name: z.string(),
+})
+type Choice = z.infer<typeof Choice>
+
+export const RulesView = z.object({
+  currency: z.string(),
   /** Names the list of rules that stands: another list, another name. */
-  readonly standing: string
-  readonly rules: readonly (LineRuleImport & { readonly documents: number; readonly amount: string })[]
-  readonly names: Readonly<Record<string, string>>
-  readonly choices: {
-    readonly codes: readonly Choice[]
-    readonly methods: readonly Choice[]
-    readonly dimensions: readonly Choice[]
-    readonly regions: readonly Choice[]
-    readonly accounts: readonly Choice[]
-    readonly channels: readonly string[]
-  }
-  readonly groups: readonly SpecialGroup[]
+  standing: z.string(),
+  rules: z
+    .array(
+      LineRule.extend({
+        documents: z.number(),
+        amount: z.string(),
+      }),
+    )
+    .readonly(),
+  names: z.record(z.string(), z.string()),
+  choices: z.object({
+    codes: z.array(Choice).readonly(),
+    methods: z.array(Choice).readonly(),
+    dimensions: z.array(Choice).readonly(),
+    regions: z.array(Choice).readonly(),
+    accounts: z.array(Choice).readonly(),
+    channels: z.array(z.string()).readonly(),
+  }),
+  groups: z.array(SpecialGroup).readonly(),
   /** Of all groups, shown or not; open is what has no treatment or no account, and nobody left so. */
-  readonly total: number
-  readonly open: number
+  total: z.number(),
+  open: z.number(),
   /** Findings that count, among all of them. */
-  readonly findings: number
-}
-
-interface Choice {
-  readonly id: string
-  readonly name: string
-}
+  findings: z.number(),
+})
+export type RulesView = z.infer<typeof RulesView>
 
 /** One document that other rules would decide otherwise. */
-export interface DocumentTried {
-  readonly unit: string
-  readonly number: string
-  readonly system: string
-  readonly party: string
-  readonly date: string
-  readonly currency: string
+export const DocumentTried = z.object({
+  unit: z.string(),
+  number: z.string(),
+  system: z.string(),
+  party: z.string(),
+  date: z.string(),
+  currency: z.string(),
   /** The tax that the baseline expects, before and after; null where it is not known. */
-  readonly taxBefore: string | null
-  readonly taxAfter: string | null
-  readonly lines: readonly {
-    readonly text: string
-    readonly changes: readonly {
-      readonly field: 'Item tax code' | 'Account' | 'Dimensions'
-      readonly before: string
-      readonly after: string
-    }[]
-  }[]
-  readonly booked: boolean
-}
+  taxBefore: z.string().nullable(),
+  taxAfter: z.string().nullable(),
+  lines: z
+    .array(
+      z.object({
+        text: z.string(),
+        changes: z
+          .array(
+            z.object({
+              field: z.enum(['Item tax code', 'Account', 'Dimensions']),
+              before: z.string(),
+              after: z.string(),
+            }),
+          )
+          .readonly(),
+      }),
+    )
+    .readonly(),
+  booked: z.boolean(),
+})
+export type DocumentTried = z.infer<typeof DocumentTried>
 
 /** What other rules would have changed, tried on the newest documents. */
-export interface RulesTried {
-  readonly currency: string
-  readonly tried: number
+export const RulesTried = z.object({
+  currency: z.string(),
+  tried: z.number(),
   /** Documents there are in all. */
-  readonly of: number
-  readonly changed: number
+  of: z.number(),
+  changed: z.number(),
   /** Of these, bookings that would go elsewhere: Post offers them again. */
-  readonly booked: number
+  booked: z.number(),
   /** The tax that the baseline expects of the changed documents whose tax is known before and after, in the base currency; null where there are none. */
-  readonly taxBefore: string | null
-  readonly taxAfter: string | null
+  taxBefore: z.string().nullable(),
+  taxAfter: z.string().nullable(),
   /** Changed documents whose tax is known only under these rules, and what it comes to. */
-  readonly known: { readonly documents: number; readonly tax: string }
+  known: z.object({
+    documents: z.number(),
+    tax: z.string(),
+  }),
   /** Changed documents whose tax nobody can work out under these rules. */
-  readonly unknown: number
-  readonly documents: readonly DocumentTried[]
-  readonly revision: string
-}
+  unknown: z.number(),
+  documents: z.array(DocumentTried).readonly(),
+  revision: z.string(),
+})
+export type RulesTried = z.infer<typeof RulesTried>

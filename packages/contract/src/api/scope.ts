@@ -43,50 +43,66 @@ export const WHOLE_SCOPE: Scope = {
 
 /** What can be switched off; a list of a scope's `off`. */
 export const SCOPE_PARTS = ['channels', 'places', 'kinds', 'statuses'] as const
-export type ScopePart = (typeof SCOPE_PARTS)[number]
+export const ScopePart = z.enum(SCOPE_PARTS)
+export type ScopePart = z.infer<typeof ScopePart>
 
 /** Roles whose documents come in; a ledger's journal always does, or nothing could be proved. */
 export const COMING_IN: readonly SystemRole[] = SYSTEM_ROLES.filter((role) => role !== 'ledger')
 
 /** Documents with what they come to and their tax, in the entity's base currency; null where what comes in carries no tax, as bank lines do, or no exchange rate says. */
-export interface ScopeAmount {
-  readonly documents: number
-  readonly tax: string | null
-  readonly total: string | null
-}
+export const ScopeAmount = z.object({
+  documents: z.number(),
+  tax: z.string().nullable(),
+  total: z.string().nullable(),
+})
+export type ScopeAmount = z.infer<typeof ScopeAmount>
 
 /** A system's scope with what it means for the month. */
-export interface ScopeView {
-  readonly currency: string
-  readonly scope: Scope
-  readonly changedBy: string | null
-  readonly nextPullAt: string | null
-  readonly comesIn: boolean
+export const ScopeView = z.object({
+  currency: z.string(),
+  scope: Scope,
+  changedBy: z.string().nullable(),
+  nextPullAt: z.string().nullable(),
+  comesIn: z.boolean(),
   /** What its documents name, with what the month has of it, whether it flows or not. */
-  readonly parts: Readonly<
-    Record<ScopePart, readonly (ScopeAmount & { readonly key: string; readonly name: string })[]>
-  >
-  readonly taken: ScopeAmount
-  readonly tooOld: ScopeAmount
-  readonly off: ScopeAmount
+  parts: z.record(
+    ScopePart,
+    z
+      .array(
+        ScopeAmount.extend({
+          key: z.string(),
+          name: z.string(),
+        }),
+      )
+      .readonly(),
+  ),
+  taken: ScopeAmount,
+  tooOld: ScopeAmount,
+  off: ScopeAmount,
   /** The first documents of the month that are not taken, by date, though nothing is wrong with them. */
-  readonly left: readonly {
-    readonly number: string
-    readonly party: string
-    readonly date: string
-    readonly why: 'out-of-range' | 'kind-off'
-    readonly tax: string | null
-    readonly total: string | null
-    readonly booked: boolean
-  }[]
-}
+  left: z
+    .array(
+      z.object({
+        number: z.string(),
+        party: z.string(),
+        date: z.string(),
+        why: z.enum(['out-of-range', 'kind-off']),
+        tax: z.string().nullable(),
+        total: z.string().nullable(),
+        booked: z.boolean(),
+      }),
+    )
+    .readonly(),
+})
+export type ScopeView = z.infer<typeof ScopeView>
 
 /** What a change of scope would do, over all months. */
-export interface ScopePreview {
-  readonly currency: string
-  readonly leaves: ScopeAmount
-  readonly comes: ScopeAmount
+export const ScopePreview = z.object({
+  currency: z.string(),
+  leaves: ScopeAmount,
+  comes: ScopeAmount,
   /** Booked already: it stays booked, and follows its source. */
-  readonly staysBooked: ScopeAmount
-  readonly revision: string
-}
+  staysBooked: ScopeAmount,
+  revision: z.string(),
+})
+export type ScopePreview = z.infer<typeof ScopePreview>

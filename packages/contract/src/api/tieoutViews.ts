@@ -1,208 +1,261 @@
-import type { NotFresh } from './connectViews.ts'
-import type { CauseFacts } from './evidence.ts'
-import type { ListChoices } from './lists.ts'
-import type { NotPosted } from './postViews.ts'
-import type { Remedy } from './remedy.ts'
+import { z } from 'zod'
+import { NotFresh } from './connectViews.ts'
+import { CauseFacts } from './evidence.ts'
+import { ListChoices } from './lists.ts'
+import { NotPosted } from './postViews.ts'
+import { Remedy } from './remedy.ts'
 
 /** Tie out and the close sheet. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
 
 /** What summing every fact anew says beside the quick proof. */
-export interface FullProofView {
-  readonly documents: number
-  readonly facts: number
-  readonly astray: number
+export const FullProofView = z.object({
+  documents: z.number(),
+  facts: z.number(),
+  astray: z.number(),
   /** Documents on which the two proofs do not agree: a fault of Axion's own. */
-  readonly disagreeing: number
-  readonly named: readonly {
-    readonly unit: string
-    readonly number: string
-    readonly quick: 'differs' | 'agrees'
-  }[]
-}
+  disagreeing: z.number(),
+  named: z
+    .array(
+      z.object({
+        unit: z.string(),
+        number: z.string(),
+        quick: z.enum(['differs', 'agrees']),
+      }),
+    )
+    .readonly(),
+})
+export type FullProofView = z.infer<typeof FullProofView>
 
-export interface CauseView {
-  readonly key: string
-  readonly facts: CauseFacts
-  readonly others: readonly CauseFacts[]
-  readonly headline: string
-  readonly documents: number
-  readonly unproved: string
-  readonly unprovedNet: string
+export const CauseView = z.object({
+  key: z.string(),
+  facts: CauseFacts,
+  others: z.array(CauseFacts).readonly(),
+  headline: z.string(),
+  documents: z.number(),
+  unproved: z.string(),
+  unprovedNet: z.string(),
   /** What can be done about it here, the best first; none where it is mended at its source. */
-  readonly remedies: readonly Remedy[]
+  remedies: z.array(Remedy).readonly(),
   /** More than one kind of explanation is left: somebody has to say which it is. */
-  readonly asks: boolean
+  asks: z.boolean(),
   /** Documents whose ledger holds what was charged: their difference can be kept as it is; and how many of them wait for a review of that. */
-  readonly keepable: number
-  readonly keptWaiting: number
-}
+  keepable: z.number(),
+  keptWaiting: z.number(),
+})
+export type CauseView = z.infer<typeof CauseView>
 
 /** Differences of a month that are settled: kept with a reason and reviewed, or given back by a credit. */
-export interface KeptSums {
-  readonly kept: number
-  readonly cured: number
+export const KeptSums = z.object({
+  kept: z.number(),
+  cured: z.number(),
   /** Charged too much: it has to be remitted, or was given back. */
-  readonly over: string
+  over: z.string(),
   /** Charged too little: it is still owed. */
-  readonly under: string
+  under: z.string(),
   /** Kept, and not reviewed yet: they count as not proved. */
-  readonly waiting: number
-}
+  waiting: z.number(),
+})
+export type KeptSums = z.infer<typeof KeptSums>
 
-export interface KeptView {
-  readonly currency: string
-  readonly documents: readonly {
-    readonly unit: string
-    readonly number: string
-    readonly party: string
-    readonly over: string
-    readonly under: string
-    readonly kept: {
-      readonly reason: string
-      readonly by: string
-      readonly at: string
-      readonly reviewedBy: string | null
-      readonly reviewedAt: string | null
-    } | null
-    /** The documents that give it back, or that it gives back. */
-    readonly givenBackWith: string | null
-  }[]
-}
+export const KeptView = z.object({
+  currency: z.string(),
+  documents: z
+    .array(
+      z.object({
+        unit: z.string(),
+        number: z.string(),
+        party: z.string(),
+        over: z.string(),
+        under: z.string(),
+        kept: z
+          .object({
+            reason: z.string(),
+            by: z.string(),
+            at: z.string(),
+            reviewedBy: z.string().nullable(),
+            reviewedAt: z.string().nullable(),
+          })
+          .nullable(),
+        /** The documents that give it back, or that it gives back. */
+        givenBackWith: z.string().nullable(),
+      }),
+    )
+    .readonly(),
+})
+export type KeptView = z.infer<typeof KeptView>
 
 /** What keeping the differences of a cause would set apart. */
-export interface KeepPreview {
-  readonly documents: number
-  readonly over: string
-  readonly under: string
-  readonly currency: string
-  readonly revision: string
-}
+export const KeepPreview = z.object({
+  documents: z.number(),
+  over: z.string(),
+  under: z.string(),
+  currency: z.string(),
+  revision: z.string(),
+})
+export type KeepPreview = z.infer<typeof KeepPreview>
 
 /** What of a cause is corrected elsewhere, document by document. */
-export interface WorkList {
-  readonly currency: string
-  readonly cause: string
-  readonly documents: readonly {
-    readonly unit: string
-    readonly number: string
-    readonly party: string
-    readonly date: string
-    readonly system: string
-    /** Where people open it there. */
-    readonly address: string | null
-    readonly lines: readonly {
-      readonly agency: string | null
-      readonly account: string | null
-      readonly stated: string | null
-      readonly expected: string | null
-      readonly booked: string | null
-    }[]
-    /** Who says that it is corrected; `stillWrong` where a pull since found it as it was. */
-    readonly ticked: { readonly by: string; readonly at: string; readonly stillWrong: boolean } | null
-  }[]
-}
+export const WorkList = z.object({
+  currency: z.string(),
+  cause: z.string(),
+  documents: z
+    .array(
+      z.object({
+        unit: z.string(),
+        number: z.string(),
+        party: z.string(),
+        date: z.string(),
+        system: z.string(),
+        /** Where people open it there. */
+        address: z.string().nullable(),
+        lines: z
+          .array(
+            z.object({
+              agency: z.string().nullable(),
+              account: z.string().nullable(),
+              stated: z.string().nullable(),
+              expected: z.string().nullable(),
+              booked: z.string().nullable(),
+            }),
+          )
+          .readonly(),
+        /** Who says that it is corrected; `stillWrong` where a pull since found it as it was. */
+        ticked: z
+          .object({
+            by: z.string(),
+            at: z.string(),
+            stillWrong: z.boolean(),
+          })
+          .nullable(),
+      }),
+    )
+    .readonly(),
+})
+export type WorkList = z.infer<typeof WorkList>
 
-export interface TieOutRow {
-  readonly unit: string
-  readonly number: string
-  readonly party: string
-  readonly date: string
-  readonly agency: string | null
-  readonly agencyName: string | null
-  readonly account: string | null
-  readonly stated: string | null
-  readonly expected: string | null
-  readonly booked: string | null
-  readonly unproved: string
-  readonly headline: string | null
-  readonly facets: readonly string[]
-  readonly cause: string | null
+export const TieOutRow = z.object({
+  unit: z.string(),
+  number: z.string(),
+  party: z.string(),
+  date: z.string(),
+  agency: z.string().nullable(),
+  agencyName: z.string().nullable(),
+  account: z.string().nullable(),
+  stated: z.string().nullable(),
+  expected: z.string().nullable(),
+  booked: z.string().nullable(),
+  unproved: z.string(),
+  headline: z.string().nullable(),
+  facets: z.array(z.string()).readonly(),
+  cause: z.string().nullable(),
   /** Whether documents of its kind are posted so far. */
-  readonly posted: boolean
-  readonly proved: boolean
+  posted: z.boolean(),
+  proved: z.boolean(),
   /** Kept, or given back by a credit. */
-  readonly settled: 'kept' | 'cured' | null
-  readonly first: boolean
+  settled: z.enum(['kept', 'cured']).nullable(),
+  first: z.boolean(),
   /** Whether the baseline can say what is expected: of no line, of some, of all. */
-  readonly known: 'no' | 'partly' | 'yes'
+  known: z.enum(['no', 'partly', 'yes']),
   /** The ledger names no agency on a tax line of this document. */
-  readonly bookedUnnamed: boolean
+  bookedUnnamed: z.boolean(),
   /** Its document is not proved, and no line of it is astray: it stands for the document. */
-  readonly unprovedAlone: boolean
-}
+  unprovedAlone: z.boolean(),
+})
+export type TieOutRow = z.infer<typeof TieOutRow>
 
-export interface TieOutView {
-  readonly currency: string
-  readonly unproved: string
-  readonly unprovedNet: string
-  readonly expected: string
-  readonly documents: number
-  readonly proved: number
-  readonly pulled: boolean
+export const TieOutView = z.object({
+  currency: z.string(),
+  unproved: z.string(),
+  unprovedNet: z.string(),
+  expected: z.string(),
+  documents: z.number(),
+  proved: z.number(),
+  pulled: z.boolean(),
   /** Systems that were never pulled and without which nothing can be said to be proved. */
-  readonly awaits: readonly string[]
-  readonly notFresh: readonly NotFresh[]
-  readonly kept: KeptSums
-  readonly notPosted: NotPosted
-  readonly causes: readonly CauseView[]
-  readonly rows: readonly TieOutRow[]
-  readonly totals: {
-    readonly stated: string
-    readonly expected: string
-    readonly booked: string
-    readonly unproved: string
-  }
-  readonly choices: ListChoices
+  awaits: z.array(z.string()).readonly(),
+  notFresh: z.array(NotFresh).readonly(),
+  kept: KeptSums,
+  notPosted: NotPosted,
+  causes: z.array(CauseView).readonly(),
+  rows: z.array(TieOutRow).readonly(),
+  totals: z.object({
+    stated: z.string(),
+    expected: z.string(),
+    booked: z.string(),
+    unproved: z.string(),
+  }),
+  choices: ListChoices,
   /** Documents that the filter finds; what the next page comes after. */
-  readonly total: number
-  readonly next: string | null
-}
+  total: z.number(),
+  next: z.string().nullable(),
+})
+export type TieOutView = z.infer<typeof TieOutView>
 
-export interface CloseRow {
-  readonly agency: string | null
-  readonly agencyName: string
-  readonly account: string | null
-  readonly accountName: string
-  readonly stated: string | null
+export const CloseRow = z.object({
+  agency: z.string().nullable(),
+  agencyName: z.string(),
+  account: z.string().nullable(),
+  accountName: z.string(),
+  stated: z.string().nullable(),
   /** Tax expected on documents whose source states no split: stated is silent about it. */
-  readonly unsplit: string
-  readonly expected: string
-  readonly booked: string | null
+  unsplit: z.string(),
+  expected: z.string(),
+  booked: z.string().nullable(),
   /** The account's balance at the end of the month; null on further rows of the same account, and before a pull. */
-  readonly balance: string | null
-  readonly balanceGap: string
-  readonly sharesAccount: boolean
+  balance: z.string().nullable(),
+  balanceGap: z.string(),
+  sharesAccount: z.boolean(),
   /** Where too much on some documents and too little on others would hide each other: expected less stated, and booked less expected. */
-  readonly statedApart: { readonly over: string; readonly under: string }
-  readonly bookedApart: { readonly over: string; readonly under: string }
-  readonly unproved: string
-}
+  statedApart: z.object({
+    over: z.string(),
+    under: z.string(),
+  }),
+  bookedApart: z.object({
+    over: z.string(),
+    under: z.string(),
+  }),
+  unproved: z.string(),
+})
+export type CloseRow = z.infer<typeof CloseRow>
 
-export interface CloseView {
-  readonly currency: string
-  readonly pulledAt: string | null
+export const CloseView = z.object({
+  currency: z.string(),
+  pulledAt: z.string().nullable(),
   /** Systems that were never pulled and without which nothing can be said to be proved. */
-  readonly awaits: readonly string[]
-  readonly notFresh: readonly NotFresh[]
-  readonly unproved: string
-  readonly unprovedNet: string
-  readonly expected: string
-  readonly documents: number
-  readonly kept: KeptSums
-  readonly notPosted: NotPosted
-  readonly causes: readonly {
-    readonly key: string
-    readonly unit: string
-    readonly agency: string | null
-    readonly unproved: string
-  }[]
-  readonly rows: readonly CloseRow[]
-  readonly totals: {
-    readonly stated: string
-    readonly expected: string
-    readonly booked: string
-    readonly balance: string
-    readonly unproved: string
-  }
-  readonly history: readonly { readonly at: string; readonly unproved: string; readonly share: number }[]
-}
+  awaits: z.array(z.string()).readonly(),
+  notFresh: z.array(NotFresh).readonly(),
+  unproved: z.string(),
+  unprovedNet: z.string(),
+  expected: z.string(),
+  documents: z.number(),
+  kept: KeptSums,
+  notPosted: NotPosted,
+  causes: z
+    .array(
+      z.object({
+        key: z.string(),
+        unit: z.string(),
+        agency: z.string().nullable(),
+        unproved: z.string(),
+      }),
+    )
+    .readonly(),
+  rows: z.array(CloseRow).readonly(),
+  totals: z.object({
+    stated: z.string(),
+    expected: z.string(),
+    booked: z.string(),
+    balance: z.string(),
+    unproved: z.string(),
+  }),
+  history: z
+    .array(
+      z.object({
+        at: z.string(),
+        unproved: z.string(),
+        share: z.number(),
+      }),
+    )
+    .readonly(),
+})
+export type CloseView = z.infer<typeof CloseView>

@@ -1,11 +1,20 @@
 import {
+  AccountChoices,
   AgreedDefaults,
   ALIGN_KINDS,
   BaselineImport,
+  BatchView,
+  BulkPreview,
   BulkRequest,
+  DefaultsView,
+  GridNames,
   GridQuery,
+  GridView,
   LeaveRequest,
   LINK_KINDS,
+  SentFile,
+  Started,
+  TimelineView,
 } from '@axion/contract'
 import { POSTING_KINDS } from '@axion/core'
 import { z } from 'zod'
@@ -45,7 +54,11 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/baseline',
     {
       config: { role: 'preparer' },
-      schema: { params: monthParams, body: BaselineImport },
+      schema: {
+        params: monthParams,
+        body: BaselineImport,
+        response: { 200: z.object({ added: z.number(), ended: z.number() }) },
+      },
       // A larger one comes as a file.
       bodyLimit: LISTED_BYTES,
     },
@@ -65,7 +78,11 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/align/:kind',
     {
       config: { role: 'viewer' },
-      schema: { params: monthParams.extend({ kind: kinds }), querystring: GridQuery },
+      schema: {
+        params: monthParams.extend({ kind: kinds }),
+        querystring: GridQuery,
+        response: { 200: GridView },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -89,6 +106,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
       schema: {
         params: monthParams.extend({ kind: kinds }),
         querystring: z.object({ search: z.string().max(200).default('') }),
+        response: { 200: GridNames },
       },
     },
     (request) => {
@@ -101,7 +119,10 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/align/rates/:rate/timeline',
-    { config: { role: 'viewer' }, schema: { params: monthParams.extend({ rate: z.string().max(300) }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams.extend({ rate: z.string().max(300) }), response: { 200: TimelineView } },
+    },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -117,6 +138,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
       schema: {
         params: monthParams.extend({ kind: kinds }),
         querystring: z.object({ system: z.string().max(60), format: z.enum(['csv', 'xlsx']).default('csv') }),
+        response: { 200: SentFile },
       },
     },
     async (request, reply) => {
@@ -134,7 +156,11 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/align/accounts/choices',
     {
       config: { role: 'viewer' },
-      schema: { params: monthParams, querystring: z.object({ rule: z.string().max(300) }) },
+      schema: {
+        params: monthParams,
+        querystring: z.object({ rule: z.string().max(300) }),
+        response: { 200: AccountChoices },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -146,7 +172,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/align/defaults',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: DefaultsView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => defaultsView(trx, entity.id))
@@ -155,7 +181,14 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/align/defaults',
-    { config: { role: 'preparer' }, schema: { params: monthParams, body: AgreedDefaults } },
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: monthParams,
+        body: AgreedDefaults,
+        response: { 200: z.object({ agreed: z.boolean() }) },
+      },
+    },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
@@ -172,6 +205,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
       schema: {
         params: monthParams.extend({ account: z.string().min(1).max(40) }),
         body: z.strictObject({ kinds: z.array(z.enum(POSTING_KINDS)).max(POSTING_KINDS.length) }),
+        response: { 200: z.object({ kinds: z.number() }) },
       },
     },
     (request) => {
@@ -191,7 +225,10 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/align/left',
-    { config: { role: 'preparer' }, schema: { params: monthParams, body: LeaveRequest } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: LeaveRequest, response: { 200: z.object({ left: z.boolean() }) } },
+    },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
@@ -206,7 +243,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     {
       config: { role: 'preparer' },
       bodyLimit: LISTED_BYTES,
-      schema: { params: monthParams, body: BulkRequest },
+      schema: { params: monthParams, body: BulkRequest, response: { 200: BulkPreview } },
     },
     (request) => {
       const entity = requireRole(request)
@@ -224,6 +261,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
       schema: {
         params: monthParams,
         body: z.object({ request: BulkRequest, revision: z.string().max(200) }),
+        response: { 200: Started },
       },
     },
     (request) => {
@@ -243,7 +281,13 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/align/batches',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    {
+      config: { role: 'viewer' },
+      schema: {
+        params: monthParams,
+        response: { 200: z.object({ batches: z.array(BatchView).readonly() }) },
+      },
+    },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => ({ batches: await latestBatches(trx, entity.id) }))
@@ -254,7 +298,11 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/align/undo',
     {
       config: { role: 'preparer' },
-      schema: { params: monthParams, body: z.object({ batchId: z.string().regex(/^\d{1,18}$/) }) },
+      schema: {
+        params: monthParams,
+        body: z.object({ batchId: z.string().regex(/^\d{1,18}$/) }),
+        response: { 200: Started },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -273,7 +321,10 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/links',
-    { config: { role: 'preparer' }, schema: { params: monthParams, body: Link } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: Link, response: { 200: z.object({ linked: z.number() }) } },
+    },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
@@ -287,7 +338,14 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
 
   app.delete(
     '/api/entities/:entity/months/:month/links',
-    { config: { role: 'preparer' }, schema: { params: monthParams, body: Link.omit({ baselineId: true }) } },
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: monthParams,
+        body: Link.omit({ baselineId: true }),
+        response: { 200: z.object({ unlinked: z.number() }) },
+      },
+    },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
@@ -303,7 +361,11 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/links/clear',
     {
       config: { role: 'preparer' },
-      schema: { params: monthParams, body: z.object({ kinds: z.array(kinds).min(1) }) },
+      schema: {
+        params: monthParams,
+        body: z.object({ kinds: z.array(kinds).min(1) }),
+        response: { 200: z.object({ linked: z.number() }) },
+      },
     },
     (request) => {
       const entity = requireRole(request)

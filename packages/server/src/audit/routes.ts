@@ -1,4 +1,4 @@
-import type { TrailView } from '@axion/contract'
+import { TrailView } from '@axion/contract'
 import type { Knex } from 'knex'
 import { z } from 'zod'
 import { requirePractice, requireRole } from '../access/sessions.ts'
@@ -41,7 +41,11 @@ export function trailRoutes(app: App, { database }: Services): void {
     '/api/entities/:entity/trail',
     {
       config: { role: 'viewer' },
-      schema: { params: z.object({ entity: z.string() }), querystring: TrailQuery },
+      schema: {
+        params: z.object({ entity: z.string() }),
+        querystring: TrailQuery,
+        response: { 200: TrailView },
+      },
     },
     (request): Promise<TrailView> => {
       const entity = requireRole(request)
@@ -51,10 +55,14 @@ export function trailRoutes(app: App, { database }: Services): void {
     },
   )
 
-  app.get('/api/practice/trail', { schema: { querystring: TrailQuery } }, (request): Promise<TrailView> => {
-    requirePractice(request)
-    return trailView(() => database('practice_entry'), request.query)
-  })
+  app.get(
+    '/api/practice/trail',
+    { schema: { querystring: TrailQuery, response: { 200: TrailView } } },
+    (request): Promise<TrailView> => {
+      requirePractice(request)
+      return trailView(() => database('practice_entry'), request.query)
+    },
+  )
 }
 
 async function trailView(

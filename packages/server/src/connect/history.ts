@@ -1,4 +1,4 @@
-import { RESOURCES, type ChangesView, type Resource } from '@axion/contract'
+import { ChangesView, RESOURCES, type Resource } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requireRole } from '../access/sessions.ts'
@@ -29,7 +29,10 @@ const Filter = z.object({
 export function historyRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/changes',
-    { config: { role: 'viewer' }, schema: { params: monthParams, querystring: Filter } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams, querystring: Filter, response: { 200: ChangesView } },
+    },
     (request): Promise<ChangesView> => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => changesView(trx, entity.id, request.query))

@@ -1,4 +1,4 @@
-import { role, type InvitationView, type SystemRole } from '@axion/contract'
+import { InvitationView, role, type SystemRole } from '@axion/contract'
 import { z } from 'zod'
 import { newToken, tokenHash } from '../access/passwords.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
@@ -39,6 +39,7 @@ export function invitationRoutes(app: App, services: Services): void {
           role,
           name: z.string().min(1).max(100),
         }),
+        response: { 200: z.object({ link: z.string(), days: z.number() }) },
       },
     },
     (request) => {
@@ -67,7 +68,7 @@ export function invitationRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/invitations/:link',
-    { config: SELDOM, schema: { params: linkParams } },
+    { config: SELDOM, schema: { params: linkParams, response: { 200: InvitationView } } },
     async (request): Promise<InvitationView> => {
       const invited = await find(database, request.params.link)
       return {
@@ -88,6 +89,7 @@ export function invitationRoutes(app: App, services: Services): void {
       schema: {
         params: linkParams,
         body: z.object({ address: z.url().max(500), token: z.string().min(8).max(500) }),
+        response: { 200: z.object({ system: z.string(), company: z.string() }) },
       },
     },
     async (request) => {

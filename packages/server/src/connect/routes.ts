@@ -1,4 +1,14 @@
-import { role, say, Scope, type Code, type ConnectView } from '@axion/contract'
+import {
+  ConnectView,
+  role,
+  say,
+  Scope,
+  ScopePreview,
+  ScopeView,
+  Started,
+  WaysView,
+  type Code,
+} from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
@@ -36,6 +46,9 @@ export function connectRoutes(app: App, services: Services): void {
           address: z.url().max(500),
           token: z.string().min(8).max(500),
         }),
+        response: {
+          200: z.object({ system: z.string(), company: z.object({ id: z.string(), name: z.string() }) }),
+        },
       },
     },
     async (request) => {
@@ -50,7 +63,7 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/connect',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: ConnectView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -63,7 +76,10 @@ export function connectRoutes(app: App, services: Services): void {
     '/api/entities/:entity/systems/:system',
     {
       config: { role: 'administrator' },
-      schema: { params: z.object({ entity: z.string(), system: z.string().max(60) }) },
+      schema: {
+        params: z.object({ entity: z.string(), system: z.string().max(60) }),
+        response: { 200: z.object({ disconnected: z.string() }) },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -82,7 +98,10 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/systems/:system/ways',
-    { config: { role: 'viewer' }, schema: { params: monthParams.extend({ system: z.string().max(60) }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams.extend({ system: z.string().max(60) }), response: { 200: WaysView } },
+    },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -95,7 +114,7 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/systems/:system/scope',
-    { config: { role: 'viewer' }, schema: { params: ofSystem } },
+    { config: { role: 'viewer' }, schema: { params: ofSystem, response: { 200: ScopeView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -106,7 +125,10 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/systems/:system/scope/preview',
-    { config: { role: 'viewer' }, schema: { params: ofSystem, body: Scope } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: ofSystem, body: Scope, response: { 200: ScopePreview } },
+    },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -119,7 +141,11 @@ export function connectRoutes(app: App, services: Services): void {
     '/api/entities/:entity/months/:month/systems/:system/scope',
     {
       config: { role: 'administrator' },
-      schema: { params: ofSystem, body: z.object({ scope: Scope, revision: z.string().max(200) }) },
+      schema: {
+        params: ofSystem,
+        body: z.object({ scope: Scope, revision: z.string().max(200) }),
+        response: { 200: z.object({ changed: z.string() }) },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -139,7 +165,10 @@ export function connectRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/checks',
-    { config: { role: 'preparer' }, schema: { params: monthParams } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, response: { 200: z.object({ checked: z.boolean() }) } },
+    },
     async (request) => {
       const entity = requireRole(request)
       await recheck(services, entity, request.params.month)
@@ -151,7 +180,11 @@ export function connectRoutes(app: App, services: Services): void {
     '/api/entities/:entity/months/:month/pulls',
     {
       config: { role: 'preparer' },
-      schema: { params: monthParams, body: z.object({ systemIds: z.array(z.string()).min(1).nullable() }) },
+      schema: {
+        params: monthParams,
+        body: z.object({ systemIds: z.array(z.string()).min(1).nullable() }),
+        response: { 200: Started },
+      },
     },
     (request) => {
       const entity = requireRole(request)

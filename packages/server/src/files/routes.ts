@@ -1,4 +1,4 @@
-import { date } from '@axion/contract'
+import { date, FilesView, ImportView, SentFile, Started } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
@@ -31,6 +31,7 @@ export function fileRoutes(app: App, services: Services): void {
       schema: {
         params: z.object({ entity: z.string(), system: z.string().regex(/^[a-z0-9-]{1,40}$/) }),
         body: SystemOfFiles,
+        response: { 200: z.object({ system: z.string(), resources: z.array(z.string()).readonly() }) },
       },
     },
     (request) => {
@@ -44,7 +45,7 @@ export function fileRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/files',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: FilesView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => filesView(trx, entity.id))
@@ -58,6 +59,7 @@ export function fileRoutes(app: App, services: Services): void {
       schema: {
         params: monthParams.extend({ target: z.string().max(60), sheet: z.string().max(60) }),
         querystring: z.object({ format: z.enum(['csv', 'xlsx']).default('csv') }),
+        response: { 200: SentFile },
       },
     },
     async (request, reply) => {
@@ -82,6 +84,7 @@ export function fileRoutes(app: App, services: Services): void {
           sheet: z.string().max(60).optional(),
           name: z.string().min(1).max(200),
         }),
+        response: { 200: z.object({ import: z.string(), run: z.string() }) },
       },
     },
     (request) => {
@@ -121,7 +124,7 @@ export function fileRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/files/imports/:import',
-    { config: { role: 'viewer' }, schema: { params: importParams } },
+    { config: { role: 'viewer' }, schema: { params: importParams, response: { 200: ImportView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => importView(trx, entity.id, request.params.import))
@@ -132,7 +135,11 @@ export function fileRoutes(app: App, services: Services): void {
     '/api/entities/:entity/months/:month/files/imports/:import/read',
     {
       config: { role: 'preparer' },
-      schema: { params: importParams, body: z.object({ mappings: z.record(z.string().max(200), Mapping) }) },
+      schema: {
+        params: importParams,
+        body: z.object({ mappings: z.record(z.string().max(200), Mapping) }),
+        response: { 200: Started },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -168,6 +175,7 @@ export function fileRoutes(app: App, services: Services): void {
           goodOnly: z.boolean(),
           changesFrom: date.nullable().optional(),
         }),
+        response: { 200: Started },
       },
     },
     (request) => {
@@ -202,7 +210,10 @@ export function fileRoutes(app: App, services: Services): void {
 
   app.delete(
     '/api/entities/:entity/months/:month/files/imports/:import',
-    { config: { role: 'preparer' }, schema: { params: importParams } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: importParams, response: { 200: z.object({ discarded: z.boolean() }) } },
+    },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {

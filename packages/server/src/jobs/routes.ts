@@ -1,4 +1,4 @@
-import { say, type Code, type PulledView, type RunView } from '@axion/contract'
+import { RunView, say, type Code, type PulledView } from '@axion/contract'
 import { z } from 'zod'
 import { requireRole } from '../access/sessions.ts'
 import { inEntity, type Transaction } from '../database/connection.ts'
@@ -12,7 +12,7 @@ const runParams = z.object({ entity: z.string(), run: z.uuid() })
 export function runRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/runs/:run',
-    { config: { role: 'viewer' }, schema: { params: runParams } },
+    { config: { role: 'viewer' }, schema: { params: runParams, response: { 200: RunView } } },
     async (request) => {
       const entity = requireRole(request)
       const run = await inEntity(
@@ -30,7 +30,10 @@ export function runRoutes(app: App, { database }: Services): void {
 
   app.post(
     '/api/entities/:entity/runs/:run/cancel',
-    { config: { role: 'preparer' }, schema: { params: runParams } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: runParams, response: { 200: z.object({ cancelling: z.boolean() }) } },
+    },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, async (trx) => {

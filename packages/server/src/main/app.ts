@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs'
-import { bridgeDocument } from '@axion/contract'
+import { bridgeDocument, ProblemView } from '@axion/contract'
 import cookie from '@fastify/cookie'
 import helmet from '@fastify/helmet'
 import rateLimit from '@fastify/rate-limit'
@@ -81,7 +81,12 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
           'What the screens do, scripts can do. Sign in with POST /api/session; send X-Axion-Request with every change.',
       },
     },
-    transform: jsonSchemaTransform,
+    // What is refused is refused alike everywhere.
+    transform: (route) =>
+      jsonSchemaTransform({
+        ...route,
+        schema: { ...route.schema, response: { ...(route.schema.response as object), default: ProblemView } },
+      }),
   })
   await app.register(swaggerUi, { routePrefix: '/api/docs' })
   app.get('/api/docs/bridge.json', { schema: { hide: true } }, () => bridgeDocument())

@@ -1,4 +1,5 @@
 import { getHeapStatistics } from 'node:v8'
+import { HealthView } from '@axion/contract'
 import underPressure from '@fastify/under-pressure'
 import type { FastifyInstance } from 'fastify'
 import { Problem } from '../faults/problem.ts'
@@ -42,32 +43,39 @@ declare module 'fastify' {
 
 /** Says ok only when the database answers and a worker has been heard of within seconds; and how far the server lags, and its memory. */
 export function healthRoutes(app: App, { database, settings }: Services): void {
-  app.get('/api/health', { config: { tellsHealth: true, withTemporary: true } }, async (_request, reply) => {
-    const alive = await database('worker_heartbeat')
-      .whereRaw(
-        'at between now() - make_interval(secs => :heard) and now() + make_interval(secs => :heard)',
-        {
-          heard: settings.waits.heardOf,
-        },
-      )
-      .first('worker_id')
-      .then(
-        (row) => ({ database: true, worker: row !== undefined }),
-        (error: unknown) => {
-          app.log.warn({ err: error }, 'health: the database does not answer')
-          return { database: false, worker: false }
-        },
-      )
-    const { eventLoopDelay, heapUsed, rssBytes } = app.memoryUsage()
-    const figures = {
-      eventLoopDelayMs: Math.round(eventLoopDelay),
-      heapMegabytes: Math.round(heapUsed / MEGABYTE),
-      heapLimitMegabytes: Math.round(getHeapStatistics().heap_size_limit / MEGABYTE),
-      residentMegabytes: Math.round(rssBytes / MEGABYTE),
-      underPressure: app.isUnderPressure(),
-    }
-    const ok = alive.database && alive.worker && !figures.underPressure
-    if (!ok) app.log.warn({ ...alive, ...figures }, 'health: failing')
-    return reply.code(ok ? 200 : 503).send({ status: ok ? 'ok' : 'failing', ...alive, ...figures })
-  })
+  app.get(
+    '/api/health',
+    {
+      config: { tellsHealth: true, withTemporary: true },
+      schema: { response: { 200: HealthView, 503: HealthView } },
+    },
+    async (_request, reply) => {
+      const alive = await database('worker_heartbeat')
+        .whereRaw(
+          'at between now() - make_interval(secs => :heard) and now() + make_interval(secs => :heard)',
+          {
+            heard: settings.waits.heardOf,
+          },
+        )
+        .first('worker_id')
+        .then(
+          (row) => ({ database: true, worker: row !== undefined }),
+          (error: unknown) => {
+            app.log.warn({ err: error }, 'health: the database does not answer')
+            return { database: false, worker: false }
+          },
+        )
+      const { eventLoopDelay, heapUsed, rssBytes } = app.memoryUsage()
+      const figures = {
+        eventLoopDelayMs: Math.round(eventLoopDelay),
+        heapMegabytes: Math.round(heapUsed / MEGABYTE),
+        heapLimitMegabytes: Math.round(getHeapStatistics().heap_size_limit / MEGABYTE),
+        residentMegabytes: Math.round(rssBytes / MEGABYTE),
+        underPressure: app.isUnderPressure(),
+      }
+      const ok = alive.database && alive.worker && !figures.underPressure
+      if (!ok) app.log.warn({ ...alive, ...figures }, 'health: failing')
+      return reply.code(ok ? 200 : 503).send({ status: ok ? 'ok' : 'failing', ...alive, ...figures })
+    },
+  )
 }

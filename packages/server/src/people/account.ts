@@ -1,4 +1,4 @@
-import type { SessionsView } from '@axion/contract'
+import { SessionsView } from '@axion/contract'
 import { z } from 'zod'
 import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from '../access/passwords.ts'
 import { requirePerson, SESSION_COOKIE } from '../access/sessions.ts'
@@ -36,7 +36,10 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
     {
       config: { anonymous: true, rateLimit: SELDOM },
       bodyLimit: LITTLE,
-      schema: { body: z.object({ email: z.string().max(200), password: z.string().max(200) }) },
+      schema: {
+        body: z.object({ email: z.string().max(200), password: z.string().max(200) }),
+        response: { 200: z.object({ signedIn: z.boolean() }) },
+      },
     },
     async (request, reply) => {
       const email = request.body.email.trim().toLowerCase()
@@ -75,14 +78,22 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
       return rows[0]?.ended === true
     })
 
-  app.delete('/api/session', { config: { anonymous: true }, bodyLimit: LITTLE }, async (request, reply) => {
-    const own = (await database('session')
-      .where({ token_hash: tokenHash(request.cookies[SESSION_COOKIE] ?? '') })
-      .first('session_id')) as { session_id: string } | undefined
-    if (own) await endSession(own.session_id)
-    reply.clearCookie(SESSION_COOKIE, { path: '/' })
-    return { signedIn: false }
-  })
+  app.delete(
+    '/api/session',
+    {
+      config: { anonymous: true },
+      bodyLimit: LITTLE,
+      schema: { response: { 200: z.object({ signedIn: z.boolean() }) } },
+    },
+    async (request, reply) => {
+      const own = (await database('session')
+        .where({ token_hash: tokenHash(request.cookies[SESSION_COOKIE] ?? '') })
+        .first('session_id')) as { session_id: string } | undefined
+      if (own) await endSession(own.session_id)
+      reply.clearCookie(SESSION_COOKIE, { path: '/' })
+      return { signedIn: false }
+    },
+  )
 
   app.put(
     '/api/session/password',
@@ -95,6 +106,7 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
             path: ['next'],
             error: 'is the password as it was',
           }),
+        response: { 200: z.object({ changed: z.boolean() }) },
       },
     },
     async (request) => {
@@ -109,35 +121,42 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
     },
   )
 
-  app.get('/api/session/all', { config: { withTemporary: true } }, async (request): Promise<SessionsView> => {
-    const { id } = requirePerson(request)
-    const own = tokenHash(request.cookies[SESSION_COOKIE] ?? '')
-    const rows = (await database('session')
-      .where({ person_id: id })
-      .whereRaw('expires_at > now()')
-      .orderBy('began_at', 'desc')) as {
-      session_id: string
-      token_hash: string
-      began_at: Date
-      expires_at: Date
-      from_address: string | null
-      agent: string | null
-    }[]
-    return {
-      sessions: rows.map((row) => ({
-        id: row.session_id,
-        began: row.began_at.toISOString(),
-        ends: row.expires_at.toISOString(),
-        from: row.from_address,
-        agent: row.agent ?? '',
-        own: row.token_hash === own,
-      })),
-    }
-  })
+  app.get(
+    '/api/session/all',
+    { config: { withTemporary: true }, schema: { response: { 200: SessionsView } } },
+    async (request): Promise<SessionsView> => {
+      const { id } = requirePerson(request)
+      const own = tokenHash(request.cookies[SESSION_COOKIE] ?? '')
+      const rows = (await database('session')
+        .where({ person_id: id })
+        .whereRaw('expires_at > now()')
+        .orderBy('began_at', 'desc')) as {
+        session_id: string
+        token_hash: string
+        began_at: Date
+        expires_at: Date
+        from_address: string | null
+        agent: string | null
+      }[]
+      return {
+        sessions: rows.map((row) => ({
+          id: row.session_id,
+          began: row.began_at.toISOString(),
+          ends: row.expires_at.toISOString(),
+          from: row.from_address,
+          agent: row.agent ?? '',
+          own: row.token_hash === own,
+        })),
+      }
+    },
+  )
 
   app.delete(
     '/api/session/all/:session',
-    { config: { withTemporary: true }, schema: { params: z.object({ session: z.uuid() }) } },
+    {
+      config: { withTemporary: true },
+      schema: { params: z.object({ session: z.uuid() }), response: { 200: z.object({ ended: z.string() }) } },
+    },
     async (request) => {
       requirePerson(request)
       if (!(await endSession(request.params.session)))

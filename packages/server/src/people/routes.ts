@@ -1,4 +1,4 @@
-import { currency, locale, timeZone, type MembersView } from '@axion/contract'
+import { currency, locale, MembersView, timeZone } from '@axion/contract'
 import { z } from 'zod'
 import { hashPassword, newPassword } from '../access/passwords.ts'
 import { entitiesOf, requirePerson, requirePractice, requireRole, ROLES } from '../access/sessions.ts'
@@ -9,14 +9,45 @@ import type { App, Services } from '../services/services.ts'
 
 /** The legal entities somebody belongs to, the people of the practice, and who may do what. */
 export function peopleRoutes(app: App, { database, today }: Services): void {
-  app.get('/api/session', { config: { withTemporary: true } }, async (request) => {
-    const { id, name, email, runsPractice, mustChange } = requirePerson(request)
-    const entities = await entitiesOf(database, id)
-    return {
-      person: { name, email, runsPractice, mustChange },
-      entities: entities.map((e) => ({ ...e, today: today(e.timeZone) })),
-    }
-  })
+  app.get(
+    '/api/session',
+    {
+      config: { withTemporary: true },
+      schema: {
+        response: {
+          200: z.object({
+            person: z.object({
+              name: z.string(),
+              email: z.string(),
+              runsPractice: z.boolean(),
+              mustChange: z.boolean(),
+            }),
+            entities: z
+              .array(
+                z.object({
+                  today: z.string(),
+                  id: z.string(),
+                  name: z.string(),
+                  role: z.enum(['viewer', 'preparer', 'reviewer', 'administrator']),
+                  currency: z.string(),
+                  locale: z.string(),
+                  timeZone: z.string(),
+                }),
+              )
+              .readonly(),
+          }),
+        },
+      },
+    },
+    async (request) => {
+      const { id, name, email, runsPractice, mustChange } = requirePerson(request)
+      const entities = await entitiesOf(database, id)
+      return {
+        person: { name, email, runsPractice, mustChange },
+        entities: entities.map((e) => ({ ...e, today: today(e.timeZone) })),
+      }
+    },
+  )
 
   app.post(
     '/api/entities',
@@ -30,6 +61,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
           timeZone,
           locale,
         }),
+        response: { 200: z.object({ id: z.string() }) },
       },
     },
     async (request) => {
@@ -64,6 +96,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
           name: z.string().trim().min(1).max(200),
           password: newPassword,
         }),
+        response: { 200: z.object({ email: z.string() }) },
       },
     },
     async (request) => {
@@ -89,6 +122,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       schema: {
         params: z.object({ email: z.string().max(200) }),
         body: z.object({ password: newPassword }),
+        response: { 200: z.object({ email: z.string() }) },
       },
     },
     async (request) => {
@@ -109,7 +143,10 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
 
   app.get(
     '/api/entities/:entity/members',
-    { config: { role: 'viewer' }, schema: { params: z.object({ entity: z.string() }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: z.object({ entity: z.string() }), response: { 200: MembersView } },
+    },
     async (request): Promise<MembersView> => {
       const entity = requireRole(request)
       return { members: await inEntity(database, entity.id, (trx) => membersOf(trx, entity.id)) }
@@ -120,7 +157,10 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     '/api/entities/:entity/members/:email',
     {
       config: { role: 'administrator' },
-      schema: { params: z.object({ entity: z.string(), email: z.string().max(200) }) },
+      schema: {
+        params: z.object({ entity: z.string(), email: z.string().max(200) }),
+        response: { 200: z.object({ removed: z.string() }) },
+      },
     },
     async (request) => {
       const entity = requireRole(request)
@@ -147,6 +187,12 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       schema: {
         params: z.object({ entity: z.string() }),
         body: z.object({ email: z.string().max(200), role: z.enum(ROLES) }),
+        response: {
+          200: z.object({
+            email: z.string(),
+            role: z.enum(['viewer', 'preparer', 'reviewer', 'administrator']),
+          }),
+        },
       },
     },
     async (request) => {

@@ -1,4 +1,4 @@
-import type { Code } from '@axion/contract'
+import type { Begun, Code } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import type { Transaction } from '../database/connection.ts'
 import { nameSql } from '../documents/ids.ts'
@@ -21,11 +21,6 @@ interface Act {
 }
 
 /** What an act set going. */
-interface Begun {
-  readonly run: string
-  readonly documents: number
-}
-
 /**
  * Queues the chosen documents for the ledger, as they were shown.
  * @param revision what the preview said of them; undefined where nobody looked at one

@@ -1,4 +1,13 @@
-import { PostListQuery, type PostView } from '@axion/contract'
+import {
+  Begun,
+  Concerned,
+  PostingPreview,
+  PostListQuery,
+  PostView,
+  SentFile,
+  Started,
+  WithdrawPreview,
+} from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
@@ -27,6 +36,7 @@ export function postRoutes(app: App, services: Services): void {
       schema: {
         params: monthParams,
         querystring: PostListQuery,
+        response: { 200: PostView },
       },
     },
     async (request): Promise<PostView> => {
@@ -47,6 +57,7 @@ export function postRoutes(app: App, services: Services): void {
       schema: {
         params: monthParams.extend({ format: z.enum(['csv', 'xlsx']) }),
         querystring: PostListQuery,
+        response: { 200: SentFile },
       },
     },
     async (request, reply) => {
@@ -63,7 +74,7 @@ export function postRoutes(app: App, services: Services): void {
     {
       config: { role: 'viewer' },
       bodyLimit: LISTED_BYTES,
-      schema: { params: monthParams, body: ChosenForPosting },
+      schema: { params: monthParams, body: ChosenForPosting, response: { 200: PostingPreview } },
     },
     (request) => {
       const entity = requireRole(request)
@@ -80,7 +91,7 @@ export function postRoutes(app: App, services: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/post/rehearsal',
-    { config: { role: 'preparer' }, schema: { params: monthParams } },
+    { config: { role: 'preparer' }, schema: { params: monthParams, response: { 200: Started } } },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => ({
@@ -107,6 +118,7 @@ export function postRoutes(app: App, services: Services): void {
           ChosenForPosting,
           z.object({ onlyRight: z.boolean().default(false), revision: z.string().max(200).optional() }),
         ),
+        response: { 200: Begun },
       },
     },
     async (request) => {
@@ -129,7 +141,7 @@ export function postRoutes(app: App, services: Services): void {
     {
       config: { role: 'viewer' },
       bodyLimit: LISTED_BYTES,
-      schema: { params: monthParams, body: chosenUnits },
+      schema: { params: monthParams, body: chosenUnits, response: { 200: WithdrawPreview } },
     },
     (request) => {
       const entity = requireRole(request)
@@ -144,7 +156,11 @@ export function postRoutes(app: App, services: Services): void {
     {
       config: { role: 'preparer' },
       bodyLimit: LISTED_BYTES,
-      schema: { params: monthParams, body: chosenUnits.extend({ revision: z.string().max(200) }) },
+      schema: {
+        params: monthParams,
+        body: chosenUnits.extend({ revision: z.string().max(200) }),
+        response: { 200: Begun },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -163,6 +179,7 @@ export function postRoutes(app: App, services: Services): void {
         params: monthParams,
         // Some, or whatever of the month is in doubt.
         body: z.object({ units: z.array(z.string().max(300)).min(1).max(1000).nullable() }),
+        response: { 200: Begun },
       },
     },
     (request) => {
@@ -181,6 +198,7 @@ export function postRoutes(app: App, services: Services): void {
       schema: {
         params: monthParams,
         body: z.object({ units: z.array(z.string().max(300)).min(1).max(1000) }),
+        response: { 200: Concerned },
       },
     },
     (request) => {

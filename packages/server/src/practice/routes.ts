@@ -1,4 +1,4 @@
-import type { MonthsView, PracticeView } from '@axion/contract'
+import { MonthsView, PathView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
 import { z } from 'zod'
 import { monthParams, PERIOD } from '../access/month.ts'
@@ -12,7 +12,10 @@ import { pathView } from './path.ts'
 export function practiceRoutes(app: App, { database, today }: Services): void {
   app.get(
     '/api/entities/:entity/months',
-    { config: { role: 'viewer' }, schema: { params: z.object({ entity: z.string() }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: z.object({ entity: z.string() }), response: { 200: MonthsView } },
+    },
     (request): Promise<MonthsView> => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -23,7 +26,7 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/path',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: PathView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -34,7 +37,12 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
 
   app.get(
     '/api/practice',
-    { schema: { querystring: z.object({ month: z.string().regex(PERIOD, 'is no month').optional() }) } },
+    {
+      schema: {
+        querystring: z.object({ month: z.string().regex(PERIOD, 'is no month').optional() }),
+        response: { 200: PracticeView },
+      },
+    },
     async (request): Promise<PracticeView> => {
       const person = requirePerson(request)
       const entities = await entitiesOf(database, person.id)

@@ -156,6 +156,8 @@ function reproducedFacts(
   return parts.length === 1 && parts[0] ? parts[0] : { kind: 'both', parts }
 }
 
+type OneCause = Exclude<CauseFacts, { readonly kind: 'both' }>
+
 function factsOf(
   assumption: Assumption,
   system: string,
@@ -163,7 +165,7 @@ function factsOf(
   month: string,
   systems: readonly HeldSystem[],
   index: BaselineIndex,
-): CauseFacts {
+): OneCause {
   const source = systems.find((s) => s.row.system_id === sourceId)
   const held =
     'systemId' in assumption ? systems.find((s) => s.row.system_id === assumption.systemId) : undefined

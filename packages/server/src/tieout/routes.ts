@@ -1,4 +1,20 @@
-import { parseSelector, Remedy, TieOutListQuery } from '@axion/contract'
+import {
+  CloseView,
+  Concerned,
+  Evidence,
+  FullProofView,
+  KeepPreview,
+  KeptView,
+  parseSelector,
+  Remedy,
+  RemedyPreview,
+  SentFile,
+  Started,
+  TieOutListQuery,
+  TieOutView,
+  TriedRemedy,
+  WorkList,
+} from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
@@ -24,7 +40,7 @@ import { tick, workList } from './workList.ts'
 export function tieOutRoutes(app: App, { database, queue }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/close',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: CloseView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -40,6 +56,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       schema: {
         params: monthParams,
         querystring: TieOutListQuery,
+        response: { 200: TieOutView },
       },
     },
     (request) => {
@@ -54,7 +71,11 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/tie-out/work',
     {
       config: { role: 'viewer' },
-      schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) },
+      schema: {
+        params: monthParams,
+        querystring: z.object({ cause: z.string().max(400) }),
+        response: { 200: WorkList },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -68,7 +89,11 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/tie-out/ticks',
     {
       config: { role: 'preparer' },
-      schema: { params: monthParams, body: z.object({ unit: z.string().max(300), done: z.boolean() }) },
+      schema: {
+        params: monthParams,
+        body: z.object({ unit: z.string().max(300), done: z.boolean() }),
+        response: { 200: z.object({ done: z.boolean() }) },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -82,7 +107,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/tie-out/kept',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: KeptView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -95,7 +120,11 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/tie-out/kept/preview',
     {
       config: { role: 'viewer' },
-      schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) },
+      schema: {
+        params: monthParams,
+        querystring: z.object({ cause: z.string().max(400) }),
+        response: { 200: KeepPreview },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -116,6 +145,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
           reason: z.string().trim().min(1).max(500),
           revision: z.string().max(2000),
         }),
+        response: { 200: Concerned },
       },
     },
     (request) => {
@@ -140,6 +170,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       schema: {
         params: monthParams,
         body: z.object({ units: z.array(z.string().max(300)).min(1).max(10_000), agree: z.boolean() }),
+        response: { 200: Concerned },
       },
     },
     (request) => {
@@ -161,6 +192,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       schema: {
         params: monthParams.extend({ format: z.enum(['csv', 'xlsx']) }),
         querystring: TieOutListQuery,
+        response: { 200: SentFile },
       },
     },
     async (request, reply) => {
@@ -180,7 +212,11 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/evidence',
     {
       config: { role: 'viewer' },
-      schema: { params: monthParams, querystring: z.object({ open: z.string().max(3000) }) },
+      schema: {
+        params: monthParams,
+        querystring: z.object({ open: z.string().max(3000) }),
+        response: { 200: Evidence },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -205,7 +241,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/full-proof',
-    { config: { role: 'preparer' }, schema: { params: monthParams } },
+    { config: { role: 'preparer' }, schema: { params: monthParams, response: { 200: FullProofView } } },
     async (request) => {
       const entity = requireRole(request)
       const { month } = request.params
@@ -224,7 +260,11 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/mend/tried',
     {
       config: { role: 'viewer' },
-      schema: { params: monthParams, querystring: z.object({ cause: z.string().max(400) }) },
+      schema: {
+        params: monthParams,
+        querystring: z.object({ cause: z.string().max(400) }),
+        response: { 200: z.array(TriedRemedy).readonly() },
+      },
     },
     (request) => {
       const entity = requireRole(request)
@@ -236,7 +276,10 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/mend/preview',
-    { config: { role: 'viewer' }, schema: { params: monthParams, body: z.object({ remedy: Remedy }) } },
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams, body: z.object({ remedy: Remedy }), response: { 200: RemedyPreview } },
+    },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -249,7 +292,11 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     '/api/entities/:entity/months/:month/mend',
     {
       config: { role: 'preparer' },
-      schema: { params: monthParams, body: z.object({ remedy: Remedy, revision: z.string().max(200) }) },
+      schema: {
+        params: monthParams,
+        body: z.object({ remedy: Remedy, revision: z.string().max(200) }),
+        response: { 200: Started },
+      },
     },
     (request) => {
       const entity = requireRole(request)

@@ -1,4 +1,4 @@
-import { CertificateRequest, type CertificatesView } from '@axion/contract'
+import { CertificateRequest, CertificatesView, SentFile } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../../access/month.ts'
 import { requirePerson, requireRole } from '../../access/sessions.ts'
@@ -20,7 +20,7 @@ const fileParams = monthParams.extend({ file: z.uuid() })
 export function certificateRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/certificates/:party',
-    { config: { role: 'viewer' }, schema: { params: partyParams } },
+    { config: { role: 'viewer' }, schema: { params: partyParams, response: { 200: CertificatesView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => certificatesView(trx, entity.id, request.params.party))
@@ -29,7 +29,14 @@ export function certificateRoutes(app: App, { database }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/certificates/:party',
-    { config: { role: 'preparer' }, schema: { params: partyParams, body: CertificateRequest } },
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: partyParams,
+        body: CertificateRequest,
+        response: { 200: z.object({ certificate: z.string() }) },
+      },
+    },
     (request) => {
       const entity = requireRole(request)
       const person = requirePerson(request).name
@@ -50,6 +57,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
       schema: {
         params: partyParams,
         querystring: z.object({ certificate: z.string().max(60), name: z.string().min(1).max(200) }),
+        response: { 200: z.object({ file: z.string() }) },
       },
     },
     (request) => {
@@ -73,7 +81,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
 
   app.get(
     '/api/entities/:entity/months/:month/certificate-files/:file',
-    { config: { role: 'viewer' }, schema: { params: fileParams } },
+    { config: { role: 'viewer' }, schema: { params: fileParams, response: { 200: SentFile } } },
     async (request, reply) => {
       const entity = requireRole(request)
       const file = await inEntity(database, entity.id, async (trx) => {
@@ -94,7 +102,10 @@ export function certificateRoutes(app: App, { database }: Services): void {
 
   app.delete(
     '/api/entities/:entity/months/:month/certificate-files/:file',
-    { config: { role: 'preparer' }, schema: { params: fileParams } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: fileParams, response: { 200: z.object({ removed: z.boolean() }) } },
+    },
     (request) => {
       const entity = requireRole(request)
       const person = requirePerson(request).name

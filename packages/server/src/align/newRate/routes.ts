@@ -1,4 +1,5 @@
-import { NewRate } from '@axion/contract'
+import { NewRate, NewRateGround } from '@axion/contract'
+import { z } from 'zod'
 import { monthParams } from '../../access/month.ts'
 import { requirePerson, requireRole } from '../../access/sessions.ts'
 import { changing, inEntity } from '../../database/connection.ts'
@@ -9,7 +10,7 @@ import { keepNewRate, newRateGround } from './newRate.ts'
 export function newRateRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/new-rate',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: NewRateGround } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) => newRateGround(trx, entity.id, request.params.month))
@@ -18,7 +19,10 @@ export function newRateRoutes(app: App, { database }: Services): void {
 
   app.post(
     '/api/entities/:entity/months/:month/new-rate',
-    { config: { role: 'preparer' }, schema: { params: monthParams, body: NewRate } },
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: NewRate, response: { 200: z.object({ code: z.string() }) } },
+    },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {

@@ -1,4 +1,4 @@
-import { RegistrationsRequest, ThresholdsRequest } from '@axion/contract'
+import { RegistrationsRequest, RegistrationsView, ThresholdsRequest } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../../access/month.ts'
 import { requireRole } from '../../access/sessions.ts'
@@ -12,7 +12,7 @@ const about = monthParams.extend({ id: z.string().min(1).max(60) })
 export function registrationRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/registrations',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: RegistrationsView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -23,7 +23,14 @@ export function registrationRoutes(app: App, { database }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/registrations/:id',
-    { config: { role: 'preparer' }, schema: { params: about, body: RegistrationsRequest } },
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: about,
+        body: RegistrationsRequest,
+        response: { 200: z.object({ versions: z.number() }) },
+      },
+    },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {
@@ -41,7 +48,14 @@ export function registrationRoutes(app: App, { database }: Services): void {
 
   app.put(
     '/api/entities/:entity/months/:month/thresholds/:id',
-    { config: { role: 'preparer' }, schema: { params: about, body: ThresholdsRequest } },
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: about,
+        body: ThresholdsRequest,
+        response: { 200: z.object({ versions: z.number() }) },
+      },
+    },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (trx) => {

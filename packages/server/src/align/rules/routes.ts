@@ -1,4 +1,4 @@
-import { RulesRequest } from '@axion/contract'
+import { RulesRequest, RulesTried, RulesView } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../../access/month.ts'
 import { requireRole } from '../../access/sessions.ts'
@@ -12,7 +12,7 @@ import { rulesView } from './view.ts'
 export function ruleRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/rules',
-    { config: { role: 'viewer' }, schema: { params: monthParams } },
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: RulesView } } },
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (trx) =>
@@ -26,7 +26,7 @@ export function ruleRoutes(app: App, { database }: Services): void {
     {
       config: { role: 'preparer' },
       bodyLimit: LISTED_BYTES,
-      schema: { params: monthParams, body: RulesRequest },
+      schema: { params: monthParams, body: RulesRequest, response: { 200: RulesTried } },
     },
     (request) => {
       const entity = requireRole(request)
@@ -41,7 +41,11 @@ export function ruleRoutes(app: App, { database }: Services): void {
     {
       config: { role: 'preparer' },
       bodyLimit: LISTED_BYTES,
-      schema: { params: monthParams, body: RulesRequest.extend({ revision: z.string().max(200) }) },
+      schema: {
+        params: monthParams,
+        body: RulesRequest.extend({ revision: z.string().max(200) }),
+        response: { 200: z.object({ rules: z.number() }) },
+      },
     },
     (request) => {
       const entity = requireRole(request)
