@@ -26,7 +26,7 @@ import {
   DOCUMENT,
   Settlement,
   FINDING_CODES,
-  FINDINGS,
+  wordsOf,
   findingsPage,
   parseSelector,
   say,
@@ -312,7 +312,7 @@ describe('findings of Align', () => {
   it('stand in the docs as the grid says them, each with all its words', () => {
     expect(readFileSync(new URL('../../../docs/findings.md', import.meta.url), 'utf8')).toBe(findingsPage())
     for (const code of FINDING_CODES) {
-      const { title, says, means, mend } = FINDINGS[code]
+      const { title, says, means, mend } = wordsOf(code)
       const facts = new Proxy({}, { get: () => 'Hollis' }) as Readonly<Record<string, string>>
       expect(
         [title, says(facts), means, mend].every((text) => /^["“A-Z]/.test(text) && !/undefined|!/.test(text)),

@@ -14,6 +14,7 @@ const OUTSIDE: Readonly<Record<string, string>> = {
   legal_entity: 'founding: nobody else knows of it yet',
   membership: 'as legal_entity',
   pull: 'a run’s own rows, under the run’s lock',
+  pull_page: 'pages as they come, of a system that one run pulls at a time',
   run: 'one row, under its own lock',
   system: 'what a system says of itself, one row a statement',
 }

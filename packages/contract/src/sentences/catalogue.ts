@@ -1,90 +1,101 @@
-import type { FaultCode, Facts } from '@axion/core'
+import { FAULT_FACTS, type Facts, type FactsIn, type FactTable, type FaultCode } from '@axion/core'
 
 /** Codes of what the application itself refuses or remarks on, beside the core's. */
-export const APPLICATION_CODES = [
-  'AXION_BAD_REQUEST',
-  'AXION_NOT_FOUND',
-  'AXION_SIGN_IN',
-  'AXION_WRONG_SIGN_IN',
-  'AXION_PASSWORD_TEMPORARY',
-  'AXION_TOO_MANY_REQUESTS',
-  'AXION_FORBIDDEN',
-  'AXION_CROSS_SITE',
-  'AXION_INTERNAL',
-  'AXION_STALE',
-  'AXION_BASELINE_INCONSISTENT',
-  'AXION_BASELINE_OVERLAP',
-  'AXION_ADDRESS_NOT_ALLOWED',
-  'AXION_BRIDGE_DOWN',
-  'AXION_BRIDGE_TIMEOUT',
-  'AXION_BRIDGE_REFUSED',
-  'AXION_BRIDGE_MALFORMED',
-  'AXION_BRIDGE_VERSION',
-  'AXION_BRIDGE_ROLE',
-  'AXION_BRIDGE_TOKEN',
-  'AXION_BAD_OBJECT',
-  'AXION_NOT_NOW',
-  'AXION_PULL_BROKE',
-  'AXION_PULL_CANCELLED',
-  'AXION_NOT_READY',
-  'AXION_NOTHING_TO_DO',
-  'AXION_UNDER_WAY',
-  'AXION_LEDGER_REFUSED',
-  'AXION_LEDGER_BUSY',
-  'AXION_EDITED_IN_LEDGER',
-  'AXION_IN_DOUBT',
-  'AXION_NOT_THERE',
-  'AXION_FORETOLD_AMOUNT',
-  'AXION_FORETOLD_ACCOUNT',
-  'AXION_FORETOLD_REFUSAL',
-  'AXION_OWN_REVIEW',
-  'AXION_RUN_FAILED',
-  'AXION_ACCOUNT_NOT_IN_LEDGER',
-  'AXION_NO_LEDGER',
-  'AXION_ALREADY_EXISTS',
-  'AXION_LAST_ADMINISTRATOR',
-  'AXION_CREATED_UNSURE',
-  'AXION_CANNOT_TAKE_IN',
-  'AXION_LACKS_LINK',
-  'AXION_NOT_UNDONE',
-  'AXION_ACCOUNT_UNFIT',
-  'AXION_DIMENSION_NOT_IN_LEDGER',
-  'AXION_FILE_UNREADABLE',
-  'AXION_FILE_MAPPING',
-  'AXION_FILE_BAD_ROWS',
-  'AXION_TOO_LARGE',
-  'AXION_OTHER_COMPANY',
-  'AXION_ITEM_TO_TAKE_IN',
-  'AXION_ITEM_TAKEN_IN',
-  'AXION_OLDER_THAN_SOURCE',
-  'AXION_ENTRY_UNREADABLE',
-  'AXION_NEVER_READ',
-  'AXION_AGENCY_NOT_THERE',
-  'AXION_FROM_WHEN',
-  'AXION_ENDED_BEFORE',
-] as const
-export type ApplicationCode = (typeof APPLICATION_CODES)[number]
+export const APPLICATION_FACTS = {
+  AXION_BAD_REQUEST: { path: false, problem: false },
+  AXION_NOT_FOUND: { what: false },
+  AXION_SIGN_IN: {},
+  AXION_WRONG_SIGN_IN: {},
+  AXION_PASSWORD_TEMPORARY: {},
+  AXION_TOO_MANY_REQUESTS: {},
+  AXION_FORBIDDEN: { role: false },
+  AXION_CROSS_SITE: {},
+  AXION_INTERNAL: { reference: true },
+  AXION_STALE: { what: true },
+  AXION_BASELINE_INCONSISTENT: { where: true, what: true },
+  AXION_BASELINE_OVERLAP: { what: true },
+  AXION_ADDRESS_NOT_ALLOWED: { address: true },
+  AXION_BRIDGE_DOWN: { system: true },
+  AXION_BRIDGE_TIMEOUT: { system: true, seconds: true },
+  AXION_BRIDGE_REFUSED: { system: true, detail: true },
+  AXION_BRIDGE_MALFORMED: { system: true, path: true, problem: true },
+  AXION_BRIDGE_VERSION: { system: true, theirs: true, ours: true },
+  AXION_BRIDGE_ROLE: { system: true, theirs: true, ours: true },
+  AXION_BRIDGE_TOKEN: { system: true },
+  AXION_BAD_OBJECT: { system: true, object: true, problem: true, label: false },
+  AXION_NOT_NOW: {},
+  AXION_PULL_BROKE: { system: true, resource: true, detail: true },
+  AXION_PULL_CANCELLED: { system: true },
+  AXION_NOT_READY: { checks: true },
+  AXION_NOTHING_TO_DO: { what: false },
+  AXION_UNDER_WAY: { person: false },
+  AXION_LEDGER_REFUSED: { detail: true, reason: false },
+  AXION_LEDGER_BUSY: { attempts: true, detail: true },
+  AXION_EDITED_IN_LEDGER: {},
+  AXION_IN_DOUBT: { why: false },
+  AXION_NOT_THERE: { person: true },
+  AXION_FORETOLD_AMOUNT: {
+    number: false,
+    ledger: true,
+    agency: true,
+    by: true,
+    would: true,
+    should: true,
+    currency: false,
+  },
+  AXION_FORETOLD_ACCOUNT: { ledger: true, agency: true, theirs: true, ours: true, number: false },
+  AXION_FORETOLD_REFUSAL: { ledger: true, why: true, number: false },
+  AXION_OWN_REVIEW: { document: true },
+  AXION_RUN_FAILED: { detail: true },
+  AXION_ACCOUNT_NOT_IN_LEDGER: { account: true },
+  AXION_NO_LEDGER: {},
+  AXION_ALREADY_EXISTS: { what: true },
+  AXION_LAST_ADMINISTRATOR: {},
+  AXION_CREATED_UNSURE: { what: true, system: true },
+  AXION_CANNOT_TAKE_IN: { what: true, why: true },
+  AXION_LACKS_LINK: { system: true, what: true },
+  AXION_NOT_UNDONE: { what: true, why: true },
+  AXION_ACCOUNT_UNFIT: { name: true, account: true, type: true, wanted: true },
+  AXION_DIMENSION_NOT_IN_LEDGER: { dimension: true, document: false },
+  AXION_FILE_UNREADABLE: { file: true, problem: true },
+  AXION_FILE_MAPPING: { file: true, problem: true },
+  AXION_FILE_BAD_ROWS: { rows: true },
+  AXION_TOO_LARGE: {},
+  AXION_OTHER_COMPANY: { system: true, before: true, now: true },
+  AXION_ITEM_TO_TAKE_IN: { item: true, document: false, under: true },
+  AXION_ITEM_TAKEN_IN: { item: true, document: false, under: true },
+  AXION_OLDER_THAN_SOURCE: { system: true, problem: true, document: false },
+  AXION_ENTRY_UNREADABLE: { system: true, problem: true, document: false },
+  AXION_NEVER_READ: { system: true, problem: true, document: false },
+  AXION_AGENCY_NOT_THERE: { agency: true, system: true, document: false },
+  AXION_FROM_WHEN: { rows: false, month: true },
+  AXION_ENDED_BEFORE: { what: true, to: true, day: true },
+} as const satisfies FactTable
+export type ApplicationCode = keyof typeof APPLICATION_FACTS
+export const APPLICATION_CODES = Object.keys(APPLICATION_FACTS) as ApplicationCode[]
 export type Code = FaultCode | ApplicationCode
+/** The facts that a code's sentence has, and those that it may have. */
+export type FactsOf<C extends Code> = FactsIn<(typeof FAULT_FACTS & typeof APPLICATION_FACTS)[C]>
 
-export interface Sentence {
+export interface Sentence<F = Facts> {
   /** HTTP status when it is an answer to a request. */
   readonly status: number
   /** What happened, with the facts in it. */
-  readonly says: (facts: Facts) => string
+  readonly says: (facts: F) => string
   /** What to do about it. */
   readonly mend: string
 }
 
-const on = (facts: Facts): string => (facts['document'] ? ` on ${facts['document']}` : '')
+const on = ({ document }: { readonly document?: string }): string => (document ? ` on ${document}` : '')
 const withArticle = (noun: string): string => `${/^[aeiou]/i.test(noun) ? 'an' : 'a'} ${noun}`
-const sentence = (status: number, says: (facts: Facts) => string, mend: string): Sentence => ({
+const sentence = <F>(status: number, says: (facts: F) => string, mend: string): Sentence<F> => ({
   status,
   says,
   mend,
 })
 
 /** Every code's sentence, in one place and one language. */
-export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
+export const CATALOGUE: { readonly [C in Code]: Sentence<FactsOf<C>> } = {
   AXION_NOT_A_DECIMAL: sentence(
     400,
     (f) => `"${f['text']}" is no plain decimal.`,
@@ -568,6 +579,11 @@ export const CATALOGUE: Readonly<Record<Code, Sentence>> = {
 
 /** A code with its facts, in words. */
 export function say(code: Code, facts: Facts): { readonly says: string; readonly mend: string } {
-  const { says, mend } = CATALOGUE[code]
+  const { says, mend } = CATALOGUE[code] as Sentence
   return { says: says(facts), mend }
+}
+
+/** A code with the facts that its sentence needs, to be said later. */
+export function saying<C extends Code>(code: C, facts: FactsOf<C>): { code: C; facts: Facts } {
+  return { code, facts: facts as Facts }
 }

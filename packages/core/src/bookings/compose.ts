@@ -2,7 +2,7 @@ import type { PostingKind } from '../baseline/baseline.ts'
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import type { DocumentLine, TaxDocument } from '../determination/document.ts'
 import type { Determination, TaxRow } from '../determination/determination.ts'
-import { Fault, fault, type Finding } from '../faults.ts'
+import { Fault, fault, finding, type Finding } from '../faults.ts'
 import { allocate } from '../money/allocation.ts'
 import { absolute, sum, type MinorUnits } from '../money/currency.ts'
 import { discountsApart } from './discounts.ts'
@@ -230,25 +230,16 @@ function warningsOf(
   const expected = sum(determination.rows.map((row) => row.tax))
   return [
     ...determination.findings,
-    ...unlinked.map((c): Finding => ({
-      code: 'AXION_RATE_NOT_LINKED',
-      facts: { ...facts, rate: c.rateName },
-    })),
-    ...unsplit.map((c): Finding => ({
-      code: 'AXION_SPLIT_NOT_STATED',
-      facts: { ...facts, rate: c.rateName },
-    })),
+    ...unlinked.map((c): Finding => finding('AXION_RATE_NOT_LINKED', { ...facts, rate: c.rateName })),
+    ...unsplit.map((c): Finding => finding('AXION_SPLIT_NOT_STATED', { ...facts, rate: c.rateName })),
     ...(determination.complete && stated !== expected
       ? [
-          {
-            code: 'AXION_STATED_NOT_EXPECTED',
-            facts: {
-              ...facts,
-              stated: stated.toString(),
-              expected: expected.toString(),
-              currency: document.currency,
-            },
-          } as const,
+          finding('AXION_STATED_NOT_EXPECTED', {
+            ...facts,
+            stated: stated.toString(),
+            expected: expected.toString(),
+            currency: document.currency,
+          }),
         ]
       : []),
   ]

@@ -1,5 +1,5 @@
 import type { BaselineIndex } from '../baseline/lookup.ts'
-import { leavesOpen, type Finding } from '../faults.ts'
+import { finding, leavesOpen, type Finding } from '../faults.ts'
 import { isTaxed, type Assumed, type Determination } from './determination.ts'
 import type { TaxDocument } from './document.ts'
 import { rowsBeforeTax } from './exclusive.ts'
@@ -32,12 +32,9 @@ export function rateAlone(document: TaxDocument, index: BaselineIndex, assumed: 
         ? document.documentDate
         : document.supplyDate
   if (date === null)
-    findings.push({
-      code: 'AXION_NO_PAYMENT_DATE',
-      facts: { document: document.number, region: region?.name ?? '' },
-    })
+    findings.push(finding('AXION_NO_PAYMENT_DATE', { document: document.number, region: region?.name ?? '' }))
   if (document.kind === 'credit-note')
-    findings.push({ code: 'AXION_ORIGINAL_UNKNOWN', facts: { document: document.number } })
+    findings.push(finding('AXION_ORIGINAL_UNKNOWN', { document: document.number }))
 
   const on = date ?? document.supplyDate
   const regionRounding = region && index.roundingOn(region.id, on)
@@ -71,10 +68,9 @@ export function rateAlone(document: TaxDocument, index: BaselineIndex, assumed: 
   undecided.push(...followed.open)
   const taxable = levied.some(({ parts }) => parts.some((part) => isTaxed(part) && part.waived === null))
   if (!rounding && taxable)
-    findings.push({
-      code: 'AXION_NO_ROUNDING_PLACE',
-      facts: { region: region?.name ?? '', document: document.number },
-    })
+    findings.push(
+      finding('AXION_NO_ROUNDING_PLACE', { region: region?.name ?? '', document: document.number }),
+    )
 
   // What is open of the document itself, and of no line, leaves all of them open.
   const whole = findings.some((finding) => leavesOpen(finding) && finding.facts.line === undefined)

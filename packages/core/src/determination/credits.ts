@@ -1,5 +1,5 @@
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
-import { leavesOpen, type Finding } from '../faults.ts'
+import { finding, leavesOpen, type Finding } from '../faults.ts'
 import { allocate } from '../money/allocation.ts'
 import { absolute, sum, type MinorUnits } from '../money/currency.ts'
 import { multiply, ratio, type Ratio } from '../money/decimal.ts'
@@ -69,15 +69,15 @@ export function determineCredit(
     !leavesOpen(finding) || finding.facts.line === undefined || byOriginalLine.has(finding.facts.line)
   const findings: Finding[] = [...rated.findings.filter(concerns), ...alone.flatMap((a) => a.findings)]
   for (const { line } of strangers)
-    findings.push({
-      code: 'AXION_LINE_NOT_ON_ORIGINAL',
-      facts: { document: credit.number, line: line.id, original: original.number },
-    })
+    findings.push(
+      finding('AXION_LINE_NOT_ON_ORIGINAL', {
+        document: credit.number,
+        line: line.id,
+        original: original.number,
+      }),
+    )
   if ([...now].some(([id, amount]) => absolute(amount) > absolute(prices.get(id) ?? 0n)))
-    findings.push({
-      code: 'AXION_CREDITED_BEYOND',
-      facts: { document: credit.number, original: original.number },
-    })
+    findings.push(finding('AXION_CREDITED_BEYOND', { document: credit.number, original: original.number }))
   return {
     ...rated,
     findings,

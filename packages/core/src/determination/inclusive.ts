@@ -1,5 +1,5 @@
 import type { RoundingPlace } from '../baseline/baseline.ts'
-import type { Finding } from '../faults.ts'
+import { finding, type Finding } from '../faults.ts'
 import { absolute, type MinorUnits } from '../money/currency.ts'
 import {
   add,
@@ -143,10 +143,9 @@ export function rowsWithinPrices(
   number: string,
 ): Rated {
   const without = solved.filter(({ solution }) => solution === null).map(({ line }) => line.line.id)
-  const findings = without.map((line): Finding => ({
-    code: 'AXION_PRICE_WITHOUT_SOLUTION',
-    facts: { document: number, line },
-  }))
+  const findings = without.map((line): Finding =>
+    finding('AXION_PRICE_WITHOUT_SOLUTION', { document: number, line }),
+  )
   const taxes = place
     ? extractAt(
         place,

@@ -1,7 +1,7 @@
 import type { Certificate, Jurisdiction } from '../baseline/baseline.ts'
 import { covers, type IsoDate } from '../baseline/dates.ts'
 import type { BaselineIndex } from '../baseline/lookup.ts'
-import type { Finding } from '../faults.ts'
+import { finding, type Finding } from '../faults.ts'
 import { ratio, type Percent, type Ratio } from '../money/decimal.ts'
 import type { Assumed, Reason, RowSource } from './determination.ts'
 import type { DocumentLine, TaxDocument } from './document.ts'
@@ -59,19 +59,20 @@ function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstance
   const code =
     named?.itemTaxCode ??
     (line.kind === 'shipping' ? line.itemTaxCode : (assumed.itemTaxCode ?? line.itemTaxCode))
-  if (code === null) return { code: 'AXION_NO_ITEM_TAX_CODE', facts }
+  if (code === null) return finding('AXION_NO_ITEM_TAX_CODE', facts)
   const rule = index.codeRuleOn(jurisdiction.id, code, date, document.currency)
-  if (!rule) return { code: 'AXION_NO_CODE_RULE', facts: { ...facts, itemTaxCode: code } }
+  if (!rule) return finding('AXION_NO_CODE_RULE', { ...facts, itemTaxCode: code })
   // A jurisdiction that taxes only by rules of its own says nothing of codes that it has no such rule for.
   if (index.ratesOf(jurisdiction.id).length === 0 && rule.percent === null && rule.perUnit === null)
     return null
-  if (jurisdiction.agencyId === null) return { code: 'AXION_JURISDICTION_WITHOUT_AGENCY', facts }
+  if (jurisdiction.agencyId === null) return finding('AXION_JURISDICTION_WITHOUT_AGENCY', facts)
   const limited = rule.threshold !== null || rule.cap !== null || rule.perUnit !== null
   if (limited && rule.currency !== document.currency)
-    return {
-      code: 'AXION_LIMIT_IN_OTHER_CURRENCY',
-      facts: { ...facts, currency: document.currency, limitCurrency: rule.currency ?? '' },
-    }
+    return finding('AXION_LIMIT_IN_OTHER_CURRENCY', {
+      ...facts,
+      currency: document.currency,
+      limitCurrency: rule.currency ?? '',
+    })
 
   const treatment =
     line.kind !== 'shipping' || !assumed.shipping
@@ -138,7 +139,7 @@ function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstance
       slice,
     }
   }
-  if (!version && waived === null) return { code: 'AXION_NO_RATE_ON_DATE', facts }
+  if (!version && waived === null) return finding('AXION_NO_RATE_ON_DATE', facts)
   return {
     ...levy,
     reason: 'standard',
@@ -160,19 +161,22 @@ export function certificateFor(
   const party = document.partyId === null ? undefined : index.party(document.partyId)
   if (!party || !region || document.purchase === true) return { certificate: null, remarks: [] }
   const facts = { document: document.number, party: party.name, region: region.name, date }
-  const remark = (code: Finding['code'], more = {}): { certificate: null; remarks: Finding[] } => ({
+  const remark = (one: Finding): { certificate: null; remarks: Finding[] } => ({
     certificate: null,
-    remarks: [{ code, facts: { ...facts, ...more } }],
+    remarks: [one],
   })
   if (party.catchAll)
-    return party.claims === null ? { certificate: null, remarks: [] } : remark('AXION_CATCH_ALL_CLAIMS')
+    return party.claims === null
+      ? { certificate: null, remarks: [] }
+      : remark(finding('AXION_CATCH_ALL_CLAIMS', facts))
   const covering = index
     .certificatesOf(party.id)
     .filter((c) => c.regionIds.includes(region.id) && covers(c.valid, date))
   const accepted = covering.find((c) => rule?.exemptionReasons.includes(c.reason))
   if (accepted) return { certificate: accepted, remarks: [] }
-  if (covering[0]) return remark('AXION_REASON_NOT_ACCEPTED', { reason: covering[0].reason })
+  if (covering[0])
+    return remark(finding('AXION_REASON_NOT_ACCEPTED', { ...facts, reason: covering[0].reason }))
   return party.claims === null
     ? { certificate: null, remarks: [] }
-    : remark('AXION_EXEMPTION_WITHOUT_CERTIFICATE', { reason: party.claims })
+    : remark(finding('AXION_EXEMPTION_WITHOUT_CERTIFICATE', { ...facts, reason: party.claims }))
 }

@@ -1,5 +1,5 @@
 import { LEVELS, type Address, type Cover, type Jurisdiction } from '../baseline/baseline.ts'
-import { fault, type Finding } from '../faults.ts'
+import { fault, finding, type Finding } from '../faults.ts'
 import { remembered } from '../remembered.ts'
 
 export interface Place {
@@ -44,8 +44,8 @@ function nearby(
 function found(address: Address, jurisdictions: readonly Jurisdiction[]): Place {
   const covered: Jurisdiction[] = []
   const findings: Finding[] = []
-  const remark = (code: Finding['code'], facts: Finding['facts']): void =>
-    void findings.push({ code, facts: { ...facts, address: describe(address) } })
+  const at = { address: describe(address) }
+  const remark = (one: Finding): void => void findings.push(one)
 
   for (const level of LEVELS) {
     const candidates = jurisdictions
@@ -54,7 +54,12 @@ function found(address: Address, jurisdictions: readonly Jurisdiction[]): Place 
     const uncertain = candidates.filter((c) => c.needsPlus4)
     const covering = candidates.filter((c) => c.narrowness >= 0)
     if (uncertain.length > 0) {
-      remark('AXION_PLUS4_NEEDED', { jurisdiction: uncertain.map((c) => c.jurisdiction.name).join(', ') })
+      remark(
+        finding('AXION_PLUS4_NEEDED', {
+          jurisdiction: uncertain.map((c) => c.jurisdiction.name).join(', '),
+          ...at,
+        }),
+      )
     }
     if (level === 'district') {
       covered.push(...covering.map((c) => c.jurisdiction))
@@ -63,9 +68,15 @@ function found(address: Address, jurisdictions: readonly Jurisdiction[]): Place 
     const narrowest = Math.max(-1, ...covering.map((c) => c.narrowness))
     const winners = covering.filter((c) => c.narrowness === narrowest).map((c) => c.jurisdiction)
     if (winners.length > 1)
-      remark('AXION_TWO_JURISDICTIONS', { level, jurisdictions: winners.map((j) => j.name).join(', ') })
+      remark(
+        finding('AXION_TWO_JURISDICTIONS', {
+          level,
+          jurisdictions: winners.map((j) => j.name).join(', '),
+          ...at,
+        }),
+      )
     else if (winners[0]) covered.push(winners[0])
-    else if (NEEDS_A_COVER.includes(level)) remark('AXION_NO_JURISDICTION', { level })
+    else if (NEEDS_A_COVER.includes(level)) remark(finding('AXION_NO_JURISDICTION', { level, ...at }))
   }
   return { jurisdictions: covered, findings }
 }
@@ -91,7 +102,7 @@ function matchOne(address: Address, cover: Cover): number | 'needs-plus4' {
   if (cover.postalCode !== undefined && cover.postalCode !== postalCode) return -1
   if (cover.plus4 !== undefined) {
     if (cover.postalCode === undefined)
-      throw fault('AXION_NO_JURISDICTION', { reason: 'a +4 range without a postal code' })
+      throw fault('AXION_NO_JURISDICTION', { level: 'postal code', address: describe(address) })
     if (!plus4) return 'needs-plus4'
     return plus4 >= cover.plus4.from && plus4 <= cover.plus4.to ? NARROWNESS.plus4 : -1
   }

@@ -1,4 +1,4 @@
-import type { Finding } from '../faults.ts'
+import { finding, type Finding } from '../faults.ts'
 import { allocate } from '../money/allocation.ts'
 import { absolute, type MinorUnits } from '../money/currency.ts'
 import { add, divide, ratio, subtract, type Ratio } from '../money/decimal.ts'
@@ -45,20 +45,18 @@ export function withFollowedShipping(
         return []
       }
       if (goods.every(({ taxable }) => taxable === 0n)) {
-        findings.push({
-          code: 'AXION_SHIPPING_WITHOUT_GOODS',
-          facts: { document: document.number, line: line.line.id },
-        })
+        findings.push(
+          finding('AXION_SHIPPING_WITHOUT_GOODS', { document: document.number, line: line.line.id }),
+        )
         return [{ ...levy, taxable: line.taxable }]
       }
       return inclusive ? exactParts(levy, goods) : wholeParts(levy, line.taxable, goods)
     })
     return { ...line, parts: open.includes(line.line.id) ? [] : parts }
   })
-  const waiting = open.map((line): Finding => ({
-    code: 'AXION_SHIPPING_FOLLOWS_OPEN_GOODS',
-    facts: { document: document.number, line },
-  }))
+  const waiting = open.map((line): Finding =>
+    finding('AXION_SHIPPING_FOLLOWS_OPEN_GOODS', { document: document.number, line }),
+  )
   return { lines: parted, findings: [...findings.slice(0, 1), ...waiting], open }
 }
 

@@ -1,11 +1,13 @@
 import {
+  findingOf,
   ADOPTED_KINDS,
   CREATED_KINDS,
-  FINDINGS,
+  wordsOf,
   SENT_KINDS,
   TAKEN_IN_KINDS,
   type AlignKind,
   type FindingCode,
+  type FindingFacts,
   type GridCell,
   type GridObject,
   type GridRow,
@@ -121,6 +123,13 @@ function strength(standing: Standing): number {
   return Math.max(-1, ...evidenceOf(standing).map((e) => STRENGTH.indexOf(e)))
 }
 
+/** Finds something in a cell: what its sentence needs beside the system and the row, which are known. */
+type Find = <C extends FindingCode>(
+  code: C,
+  more: Omit<FindingFacts<C>, 'system' | 'name'> & Found['facts'],
+  key?: string | null,
+) => PlacedFinding
+
 function cellOf(
   ground: Ground,
   kind: KindOfSetUp,
@@ -131,8 +140,7 @@ function cellOf(
   const { held } = walked
   const facts = { system: held.row.name, name: row.name }
   const nothing = { systemId, objects: [], remedies: [] }
-  const find = (code: FindingCode, more: Found['facts'], key: string | null = null): PlacedFinding =>
-    placed({ code, facts: { ...facts, ...more } }, systemId, key)
+  const find: Find = (code, more, key = null) => placed({ code, facts: { ...facts, ...more } }, systemId, key)
   if (kind.link === null) return meeting(ground, kind, row, column, find)
 
   const own = (column.byRow.get(row.id) ?? []).filter((s) => !column.isSecond(s))
@@ -253,7 +261,7 @@ function meeting(
   kind: KindOfSetUp,
   row: Row,
   { walked, systemId }: Column,
-  find: (code: FindingCode, more: Found['facts']) => PlacedFinding,
+  find: Find,
 ): { readonly cell: GridCell; readonly findings: readonly PlacedFinding[] } {
   const nothing = { systemId, objects: [], remedies: [] }
   if (walked.held.accounts.length === 0)
@@ -377,15 +385,15 @@ function extrasOf(
     const words = kind.says(held, standing.objectId)
     const found: Found =
       gone && standing.linkedTo !== null
-        ? { code: 'AXION_ALIGN_STALE_LINK', facts: { ...facts, name: stands } }
+        ? findingOf('AXION_ALIGN_STALE_LINK', { ...facts, name: stands })
         : stands !== null && !gone
-          ? { code: 'AXION_ALIGN_TWICE', facts: { ...facts, name: names.get(stands) ?? stands } }
+          ? findingOf('AXION_ALIGN_TWICE', { ...facts, name: names.get(stands) ?? stands })
           : candidates.length > 1
-            ? {
-                code: 'AXION_ALIGN_UNDECIDED',
-                facts: { ...facts, names: candidates.map((c) => `${c.name} (${c.id})`).join(' or ') },
-              }
-            : { code: 'AXION_ALIGN_EXTRA', facts }
+            ? findingOf('AXION_ALIGN_UNDECIDED', {
+                ...facts,
+                names: candidates.map((c) => `${c.name} (${c.id})`).join(' or '),
+              })
+            : findingOf('AXION_ALIGN_EXTRA', facts)
     const flat =
       kind.kind === 'rates' && held.rates.find((r) => r.id === standing.objectId)?.value.components === null
     const object = objectOf(kind, standing.name, systemId, standing, { agrees: false, words, fields: [] })
@@ -413,13 +421,10 @@ function extrasOf(
           ...(flat
             ? [
                 placed(
-                  {
-                    code: 'AXION_RATE_FLAT',
-                    facts: {
-                      ...facts,
-                      theirs: held.rates.find((r) => r.id === standing.objectId)?.value.percent ?? '',
-                    },
-                  },
+                  findingOf('AXION_RATE_FLAT', {
+                    ...facts,
+                    theirs: held.rates.find((r) => r.id === standing.objectId)?.value.percent ?? '',
+                  }),
                   systemId,
                   key,
                 ),
@@ -432,5 +437,5 @@ function extrasOf(
 }
 
 function placed(found: Found, systemId: string | null, key: string | null): PlacedFinding {
-  return { ...found, severity: FINDINGS[found.code].severity, systemId, key }
+  return { ...found, severity: wordsOf(found.code).severity, systemId, key }
 }

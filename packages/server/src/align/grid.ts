@@ -1,6 +1,6 @@
 import {
   FINDING_KINDS,
-  FINDINGS,
+  wordsOf,
   NEW_ROW,
   type AlignKind,
   type FindingCode,
@@ -223,8 +223,8 @@ async function findingsOf(
       key: `${id} ${place}`,
       code,
       severity,
-      says: FINDINGS[code].says(facts),
-      mend: FINDINGS[code].mend,
+      says: wordsOf(code).says(facts),
+      mend: wordsOf(code).mend,
       system: systems.find((s) => s.system_id === systemId)?.name ?? null,
       systemId,
       left,
@@ -263,8 +263,8 @@ async function codesOf(
   return counts
     .map(({ code, n }) => ({
       code,
-      title: FINDINGS[code].title,
-      severity: FINDINGS[code].severity,
+      title: wordsOf(code).title,
+      severity: wordsOf(code).severity,
       findings: n,
       amount: BigInt(stakes.find((s) => s.code === code)?.stake ?? '0'),
     }))

@@ -1,5 +1,5 @@
 import type { LeaveRequest } from '@axion/contract'
-import { FINDINGS } from '@axion/contract'
+import { wordsOf } from '@axion/contract'
 import type { Facts } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { json, type Transaction } from '../database/connection.ts'
@@ -38,7 +38,7 @@ export async function putLeft(
     .whereRaw(`coalesce(system_id, '') = ?`, [systemId ?? ''])
     .first('facts')) as { facts: Facts } | undefined
   if (!here) throw new Problem('AXION_NOT_FOUND', { what: 'such finding' })
-  const says = FINDINGS[code].says(here.facts)
+  const says = wordsOf(code).says(here.facts)
   const before = await write(trx, entityId, person, { kind, rowId, code, systemId: systemId ?? '' }, reason)
   await audit(trx, reason === null ? 'taken up' : 'left', says, null, {
     reason: reason ?? 'taken up again',

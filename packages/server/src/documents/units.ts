@@ -1,4 +1,5 @@
 import {
+  saying,
   decodeDocument,
   toTaxDocument,
   type DecodedDocument,
@@ -170,10 +171,10 @@ function withExchange(
   baseCurrency: string,
 ): Determination {
   if (document.currency === baseCurrency || document.exchange) return determination
-  const finding: Finding = {
-    code: 'AXION_NO_EXCHANGE_RATE',
-    facts: { document: document.number, currency: document.currency },
-  }
+  const finding: Finding = saying('AXION_NO_EXCHANGE_RATE', {
+    document: document.number,
+    currency: document.currency,
+  })
   return { ...determination, findings: [...determination.findings, finding], complete: !leavesOpen(finding) }
 }
 

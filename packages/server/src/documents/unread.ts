@@ -1,4 +1,4 @@
-import { date as keptDate, type Change, type Resource } from '@axion/contract'
+import { saying, date as keptDate, type Change, type Resource } from '@axion/contract'
 
 /** An object that could not be read: why, what could be read of it, and where it stands in its system's sequence. */
 export interface UnreadRow {
@@ -32,14 +32,13 @@ export function unreadRow(
   const value = readable(change.value)
   const label = value.number ?? change.id
   return {
-    resource,
-    code: 'AXION_BAD_OBJECT',
-    facts: {
+    ...saying('AXION_BAD_OBJECT', {
       system,
       object: `${resource.replaceAll('-', ' ')} ${label}`.trim(),
       label,
       problem: problem.slice(0, 400),
-    },
+    }),
+    resource,
     sequence: change.sequence,
     value,
     period: value.date === null ? month : value.date.slice(0, 7),

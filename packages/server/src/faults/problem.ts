@@ -1,19 +1,24 @@
 import { randomUUID } from 'node:crypto'
-import { CATALOGUE, type Code } from '@axion/contract'
+import { CATALOGUE, type Code, type FactsOf, type Sentence } from '@axion/contract'
 import { Fault, type Facts } from '@axion/core'
 import type { FastifyError, FastifyInstance, FastifyReply } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
 import { isDataException, passes } from './errors.ts'
 
 /** What the application refuses: a code of the catalogue and the facts in it. */
-export class Problem extends Error {
+export class Problem<C extends Code = Code> extends Error {
+  readonly facts: Facts
+  readonly retryAfterSeconds: number | undefined
   constructor(
-    readonly code: Code,
-    readonly facts: Facts = {},
-    readonly retryAfterSeconds?: number,
+    readonly code: C,
+    ...[facts, retryAfterSeconds]: object extends FactsOf<C>
+      ? [facts?: FactsOf<C>, retryAfterSeconds?: number]
+      : [facts: FactsOf<C>, retryAfterSeconds?: number]
   ) {
-    super(`${code} ${JSON.stringify(facts)}`)
+    super(`${code} ${JSON.stringify(facts ?? {})}`)
     this.name = 'Problem'
+    this.facts = (facts ?? {}) as Facts
+    this.retryAfterSeconds = retryAfterSeconds
   }
 }
 
@@ -48,7 +53,7 @@ export function answerWithProblems(app: FastifyInstance): void {
 }
 
 function send(reply: FastifyReply, code: Code, facts: Facts): FastifyReply {
-  const { status, says, mend } = CATALOGUE[code]
+  const { status, says, mend } = CATALOGUE[code] as Sentence
   return reply
     .code(status)
     .type('application/problem+json')

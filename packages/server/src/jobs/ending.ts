@@ -1,4 +1,4 @@
-import type { Code } from '@axion/contract'
+import { saying, type Code } from '@axion/contract'
 import { Fault, type Facts } from '@axion/core'
 import { Problem } from '../faults/problem.ts'
 
@@ -15,7 +15,7 @@ export function reasonOf(error: unknown): { readonly code: Code; readonly facts:
   const { message, code } = error as Error & { code?: unknown }
   // The database's own words come after the statement.
   const words = code === undefined ? message : (message.split(' - ').at(-1) ?? '')
-  return { code: 'AXION_RUN_FAILED', facts: { detail: words.slice(0, MOST) } }
+  return saying('AXION_RUN_FAILED', { detail: words.slice(0, MOST) })
 }
 
 const MOST = 300

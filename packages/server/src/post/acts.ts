@@ -1,4 +1,4 @@
-import type { Begun, Code } from '@axion/contract'
+import { saying, type Begun } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import type { Transaction } from '../database/connection.ts'
 import { nameSql } from '../documents/ids.ts'
@@ -115,7 +115,11 @@ export async function sayNotThere(
       to: 'failed',
       set: `reason_code = :code, reason_facts = :facts::jsonb, uncertain_since = null`,
       where: `${nameSql('b')} = any(:units)`,
-      bindings: { units, code: 'AXION_NOT_THERE' satisfies Code, facts: JSON.stringify({ person }) },
+      bindings: {
+        units,
+        code: 'AXION_NOT_THERE',
+        facts: JSON.stringify(saying('AXION_NOT_THERE', { person }).facts),
+      },
     },
     'b.number',
   )

@@ -1,4 +1,4 @@
-import type { BookingRequest, Code } from '@axion/contract'
+import { saying, type BookingRequest, type Code } from '@axion/contract'
 import {
   absolute,
   agencyBase,
@@ -94,7 +94,7 @@ function requestOf(
   const accountId = (number: string): string => {
     const account = ledger.accounts.find((a) => a.value.number === number)
     if (!account && !blocked.some((b) => b.facts['account'] === number))
-      blocked.push({ code: 'AXION_ACCOUNT_NOT_IN_LEDGER', facts: { account: number } })
+      blocked.push(saying('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number }))
     return account?.id ?? ''
   }
   const dimensionsOf = (lineId: string): string[] =>
@@ -103,10 +103,7 @@ function requestOf(
         ({ value }) => value.active && dimensionId(value.dimension, value.code) === wanted,
       )
       if (!held && !blocked.some((b) => b.facts['dimension'] === wanted))
-        blocked.push({
-          code: 'AXION_DIMENSION_NOT_IN_LEDGER',
-          facts: { dimension: wanted, document: decoded.number },
-        })
+        blocked.push(saying('AXION_DIMENSION_NOT_IN_LEDGER', { dimension: wanted, document: decoded.number }))
       return held?.id ?? ''
     })
   // Each amount goes where the journal has it; a line of nothing, where one like it would go.
@@ -129,10 +126,12 @@ function requestOf(
     .map((line) => {
       const agency = ledger.linkedTo('agency', line.agencyId ?? '')[0]
       if (asGiven && agency === undefined)
-        blocked.push({
-          code: 'AXION_AGENCY_NOT_LINKED',
-          facts: { agency: index.agency(line.agencyId ?? '')?.name ?? '', document: decoded.number },
-        })
+        blocked.push(
+          saying('AXION_AGENCY_NOT_LINKED', {
+            agency: index.agency(line.agencyId ?? '')?.name ?? '',
+            document: decoded.number,
+          }),
+        )
       return {
         agencyId: agency ?? '',
         accountId: accountId(line.account),

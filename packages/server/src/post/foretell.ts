@@ -1,4 +1,4 @@
-import type { BookingRequest, TaxRate } from '@axion/contract'
+import { saying, type BookingRequest, type FactsOf, type TaxRate } from '@axion/contract'
 import {
   formatAmount,
   foretell,
@@ -11,7 +11,6 @@ import {
   sameTaxes,
   sum,
   type BaselineIndex,
-  type Facts,
   type ForetoldTax,
   type HeldComponent,
   type Journal,
@@ -58,8 +57,8 @@ export function foretold(
   return would === null ? [] : differences(would, should, request, ledger, index)
 }
 
-function remark(code: Remark['code'], facts: Facts): Remark {
-  return { code, facts, blocks: false }
+function remark<C extends Remark['code']>(code: C, facts: FactsOf<C>): Remark {
+  return { ...saying(code, facts), blocks: false }
 }
 
 function taxesOf({ lines }: Journal, sign: bigint): ForetoldTax[] {

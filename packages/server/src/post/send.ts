@@ -1,4 +1,4 @@
-import { Booking, type About } from '@axion/contract'
+import { saying, Booking, type About } from '@axion/contract'
 import type { Bridge, WriteOutcome } from '../bridges/client.ts'
 import { Problem } from '../faults/problem.ts'
 import { idempotencyKey, type Leased, type Settled } from './outbox.ts'
@@ -63,18 +63,16 @@ function settledBy(outcome: WriteOutcome, booking: Leased, limits: Limits): Sett
     }
     case 'refused':
       if (outcome.status === PRECONDITION_FAILED)
-        return { state: 'failed', code: 'AXION_EDITED_IN_LEDGER', facts: {} }
+        return { ...saying('AXION_EDITED_IN_LEDGER', {}), state: 'failed' }
       return {
+        ...saying('AXION_LEDGER_REFUSED', { detail: outcome.detail, reason: outcome.code }),
         state: 'failed',
-        code: 'AXION_LEDGER_REFUSED',
-        facts: { detail: outcome.detail, reason: outcome.code },
       }
     case 'later':
       if (booking.attempts >= limits.mostAttempts)
         return {
+          ...saying('AXION_LEDGER_BUSY', { attempts: String(booking.attempts), detail: outcome.detail }),
           state: 'failed',
-          code: 'AXION_LEDGER_BUSY',
-          facts: { attempts: String(booking.attempts), detail: outcome.detail },
         }
       return {
         state: 'waiting',
@@ -93,9 +91,8 @@ function settledAs({ action }: Leased, { id, revision, state }: Booking): Settle
     return state === 'voided'
       ? { state: 'withdrawn' }
       : {
+          ...saying('AXION_LEDGER_REFUSED', { detail: 'it still stands', reason: 'not-voided' }),
           state: 'failed',
-          code: 'AXION_LEDGER_REFUSED',
-          facts: { detail: 'it still stands', reason: 'not-voided' },
         }
   return { state: 'sent', ledgerBookingId: id, ledgerRevision: revision }
 }
@@ -110,9 +107,8 @@ function unanswered(booking: Leased, detail: string, limits: Limits): Settled {
 function waitForLookUp(booking: Leased, detail: string, limits: Limits): Settled {
   if (booking.attempts >= limits.mostAttempts + LOOK_UPS_BEYOND)
     return {
+      ...saying('AXION_IN_DOUBT', { why: `After ${booking.attempts} attempts: ${detail}.` }),
       state: 'in-doubt',
-      code: 'AXION_IN_DOUBT',
-      facts: { why: `After ${booking.attempts} attempts: ${detail}.` },
     }
   return { state: 'waiting', afterSeconds: backoffSeconds(booking, limits), uncertain: true, detail }
 }
@@ -160,7 +156,7 @@ async function lookUp(
       about.longestLateCommitSeconds === null
         ? 'It states no longest time for a late commit.'
         : 'It finds bookings neither by key nor by external id.'
-    return { state: 'in-doubt', code: 'AXION_IN_DOUBT', facts: { why } }
+    return { ...saying('AXION_IN_DOUBT', { why }), state: 'in-doubt' }
   }
   let found: readonly Booking[]
   let ours: Booking | undefined
@@ -179,9 +175,8 @@ async function lookUp(
     return { state: 'sent', ledgerBookingId: ours.id, ledgerRevision: ours.revision }
   if (ours && ours.revision !== booking.ledger_revision) {
     return {
+      ...saying('AXION_IN_DOUBT', { why: 'It was changed there meanwhile, by us or by somebody else.' }),
       state: 'in-doubt',
-      code: 'AXION_IN_DOUBT',
-      facts: { why: 'It was changed there meanwhile, by us or by somebody else.' },
     }
   }
   const left = about.longestLateCommitSeconds - quietForSeconds
@@ -194,9 +189,10 @@ async function lookUp(
     }
   if (!about.findsByExternalId) {
     return {
+      ...saying('AXION_IN_DOUBT', {
+        why: 'It does not find bookings by external id, and may have ignored the key.',
+      }),
       state: 'in-doubt',
-      code: 'AXION_IN_DOUBT',
-      facts: { why: 'It does not find bookings by external id, and may have ignored the key.' },
     }
   }
   return null

@@ -1,4 +1,4 @@
-import type { Code } from '@axion/contract'
+import { saying, type Code } from '@axion/contract'
 import { groupBy, type Facet, type Finding } from '@axion/core'
 import { insertRows, type Transaction } from '../database/connection.ts'
 import { documentStemSql, externalStem, stemOf, stemSql } from '../documents/ids.ts'
@@ -56,8 +56,11 @@ export async function unreadBehind(
     const itself: Flaw[] = unread ? [{ ...older(stored.value.number, unread), facet: 'amount' }] : []
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
     const booked = (behind.get(stem) ?? []).map((row): Flaw => ({
-      code: 'AXION_ENTRY_UNREADABLE',
-      facts: { document: stored.value.number, system: row.facts.system, problem: row.facts.problem },
+      ...saying('AXION_ENTRY_UNREADABLE', {
+        document: stored.value.number,
+        system: row.facts.system,
+        problem: row.facts.problem,
+      }),
       facet: 'amount',
     }))
     return [...itself, ...booked]
@@ -82,7 +85,7 @@ export async function olderRecord(
 }
 
 function older(number: string, { facts: { system, problem } }: Unread): Pick<Flaw, 'code' | 'facts'> {
-  return { code: 'AXION_OLDER_THAN_SOURCE', facts: { document: number, system, problem } }
+  return saying('AXION_OLDER_THAN_SOURCE', { document: number, system, problem })
 }
 
 /** A component, or a tax line, of an agency that its system does not have: nobody can say whom it is owed. */
@@ -93,8 +96,7 @@ export function strangersIn(
   ledger: HeldSystem | undefined,
 ): Flaw[] {
   const flaw = (agency: string, system: string): Flaw => ({
-    code: 'AXION_AGENCY_NOT_THERE',
-    facts: { document: stored.value.number, agency, system },
+    ...saying('AXION_AGENCY_NOT_THERE', { document: stored.value.number, agency, system }),
     facet: 'agency',
   })
   const lacking = (held: HeldSystem, ids: readonly (string | null)[]): Flaw[] =>
@@ -140,8 +142,11 @@ export async function writeUnread(
     rows.map(({ system_id: systemId, object_id: objectId, facts, value, resource }) => {
       const isEntry = resource === 'journal-entries'
       const flaw: Flaw = {
-        code: 'AXION_NEVER_READ',
-        facts: { document: facts.label ?? objectId, system: facts.system, problem: facts.problem },
+        ...saying('AXION_NEVER_READ', {
+          document: facts.label ?? objectId,
+          system: facts.system,
+          problem: facts.problem,
+        }),
         facet: 'amount',
       }
       const matter = { kind: 'flawed', code: flaw.code, facts: flaw.facts } as const

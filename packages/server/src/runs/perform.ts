@@ -1,4 +1,4 @@
-import { say } from '@axion/contract'
+import { saying, say } from '@axion/contract'
 import { undo } from '../align/batches.ts'
 import { recheck } from '../connect/checks.ts'
 import { acting, changing, inEntity, json } from '../database/connection.ts'
@@ -112,7 +112,7 @@ export async function endForsaken(services: Services): Promise<void> {
     await failRun(
       services,
       { entityId, runId },
-      { code: 'AXION_RUN_FAILED', facts: { detail: 'nobody works at it any more.' } },
+      saying('AXION_RUN_FAILED', { detail: 'nobody works at it any more.' }),
     )
 }
 

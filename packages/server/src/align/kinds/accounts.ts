@@ -1,4 +1,4 @@
-import type { Account, SystemRole } from '@axion/contract'
+import { findingOf, type Account, type SystemRole } from '@axion/contract'
 import {
   covers,
   POSTED_BY_AGENCY,
@@ -96,7 +96,7 @@ export const ACCOUNTS: KindOfSetUp = {
   says: () => '',
   meets: (row, { accounts }) => accounts.find((account) => account.value.number === row.total)?.id ?? null,
   about: (ground, row) => [
-    ...(row.total === '' ? [{ code: 'AXION_NO_RULE', facts: { name: row.name } } as const] : []),
+    ...(row.total === '' ? [findingOf('AXION_NO_RULE', { name: row.name })] : []),
     ...sharing(ground, row),
   ],
   compare: ({ index, date, purposes }, row, objectId, { held }) => {
@@ -117,7 +117,7 @@ export const ACCOUNTS: KindOfSetUp = {
     return {
       agrees: isFit,
       words: isFit ? account.name : `${typeName(account.type)}: ${account.name}`,
-      found: isFit ? [] : [{ code: 'AXION_ACCOUNT_TYPE', facts }],
+      found: isFit ? [] : [findingOf('AXION_ACCOUNT_TYPE', facts)],
       remedies:
         isFit || !held.row.about.takes.includes('accounts')
           ? []
@@ -135,16 +135,9 @@ function sharing({ index, date }: Pick<Ground, 'index' | 'date'>, row: Row): Fou
   )
   // Said once, at the first of those who share.
   if (others.length < 2 || others[0]?.agencyId !== agency) return []
-  return [
-    {
-      code: 'AXION_ACCOUNT_SHARED',
-      facts: {
-        name: row.name,
-        theirs: row.total,
-        names: others.map((rule) => index.agency(rule.agencyId ?? '')?.name ?? '').join(', '),
-      },
-    },
-  ]
+  const names = others.map((rule) => index.agency(rule.agencyId ?? '')?.name ?? '').join(', ')
+  const facts = { name: row.name, theirs: row.total, names }
+  return [findingOf('AXION_ACCOUNT_SHARED', facts)]
 }
 
 type Named = Pick<PostingRule, 'kind' | 'agencyId' | 'only'>

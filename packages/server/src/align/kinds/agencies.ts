@@ -1,3 +1,4 @@
+import { findingOf } from '@axion/contract'
 import { compareAgency } from '../../setUp/compare.ts'
 import type { KindOfSetUp } from './kind.ts'
 
@@ -40,7 +41,7 @@ export const AGENCIES: KindOfSetUp = {
       fields: account
         ? [{ field: 'Liability account', ours: account.ours ?? 'no rule', theirs: account.theirs, agrees }]
         : [],
-      found: agrees ? [] : [{ code: 'AXION_AGENCY_ACCOUNT', facts }],
+      found: agrees ? [] : [findingOf('AXION_AGENCY_ACCOUNT', facts)],
       remedies: agrees
         ? []
         : [

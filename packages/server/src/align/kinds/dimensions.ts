@@ -1,4 +1,4 @@
-import type { Dimension } from '@axion/contract'
+import { findingOf, type Dimension } from '@axion/contract'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
 import type { KindOfSetUp } from './kind.ts'
 
@@ -28,7 +28,7 @@ export const DIMENSIONS: KindOfSetUp = {
       words: theirs.active ? theirs.code : 'switched off',
       found: theirs.active
         ? []
-        : [{ code: 'AXION_DIMENSION_OFF', facts: { name: row.name, system: held.row.name } }],
+        : [findingOf('AXION_DIMENSION_OFF', { name: row.name, system: held.row.name })],
       remedies:
         !theirs.active && held.row.about.takes.includes('dimensions')
           ? [{ kind: 'send', align: 'dimensions', systemId: held.row.system_id, objectId }]

@@ -1,4 +1,4 @@
-import { NEW_ROW, type Item, type Remedy } from '@axion/contract'
+import { findingOf, NEW_ROW, type Item, type Remedy } from '@axion/contract'
 import { remembered, type BaselineIndex, type CodeTreatment } from '@axion/core'
 import { standsFor } from '../../setUp/crosswalk.ts'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
@@ -40,7 +40,7 @@ export const ITEMS: KindOfSetUp = {
             return {
               agrees: theirs === ours,
               words: theirs === ours ? ours : `${theirs}, not ${ours}`,
-              found: theirs === ours ? [] : [{ code: 'AXION_DEFAULT_CODE', facts }],
+              found: theirs === ours ? [] : [findingOf('AXION_DEFAULT_CODE', facts)],
             }
           },
         }
@@ -59,21 +59,18 @@ export const ITEMS: KindOfSetUp = {
       ...(own === ours && !byDefault
         ? []
         : byDefault
-          ? [{ code: 'AXION_ITEM_ON_DEFAULT', facts: { ...facts, theirs: own ?? 'none' } } as const].filter(
+          ? [findingOf('AXION_ITEM_ON_DEFAULT', { ...facts, theirs: own ?? 'none' })].filter(
               () => own !== ours,
             )
-          : [{ code: 'AXION_ITEM_TAX_CODE', facts } as const]),
+          : [findingOf('AXION_ITEM_TAX_CODE', facts)]),
       ...(item.value.taxable === taxed
         ? []
         : [
-            {
-              code: 'AXION_ITEM_FLAG',
-              facts: {
-                ...facts,
-                theirs: item.value.taxable ? 'taxable' : 'not taxable',
-                ours: taxed ? 'taxable' : 'not taxable',
-              },
-            } as const,
+            findingOf('AXION_ITEM_FLAG', {
+              ...facts,
+              theirs: item.value.taxable ? 'taxable' : 'not taxable',
+              ours: taxed ? 'taxable' : 'not taxable',
+            }),
           ]),
     ]
     return {
@@ -148,10 +145,7 @@ function owedAsIncome({ index, date, systems }: Ground, { id, name, total }: Row
   const account = ledger?.accounts.find(({ value }) => value.number === rule?.account)?.value
   if (account?.type !== 'income') return []
   return [
-    {
-      code: 'AXION_OWED_AS_INCOME',
-      facts: { name, ...selling, theirs: `${account.number} ${account.name}` },
-    },
+    findingOf('AXION_OWED_AS_INCOME', { name, ...selling, theirs: `${account.number} ${account.name}` }),
   ]
 }
 

@@ -1,4 +1,4 @@
-import type { Location } from '@axion/contract'
+import { findingOf, type Location } from '@axion/contract'
 import { describe, placeOf, type Address, type BaselineIndex } from '@axion/core'
 import { canonical } from '../../database/connection.ts'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
@@ -26,7 +26,7 @@ export const LOCATIONS: KindOfSetUp = {
     const { findings } = address ? placeOf(address, index.baseline.jurisdictions) : { findings: [] }
     return findings.length === 0 || !address
       ? []
-      : [{ code: 'AXION_LOCATION_NOWHERE', facts: { name: row.name, address: describe(address) } }]
+      : [findingOf('AXION_LOCATION_NOWHERE', { name: row.name, address: describe(address) })]
   },
   compare: ({ index }, row, objectId, { held }) => {
     const ours = index.baseline.locations.find((location) => location.id === row.id)
@@ -40,30 +40,29 @@ export const LOCATIONS: KindOfSetUp = {
       ...(here.join() === there.join()
         ? []
         : [
-            {
-              code: 'AXION_LOCATION_JURISDICTION',
-              facts: { ...facts, ours: here.join(', ') || 'none', theirs: there.join(', ') || 'none' },
-            } as const,
+            findingOf('AXION_LOCATION_JURISDICTION', {
+              ...facts,
+              ours: here.join(', ') || 'none',
+              theirs: there.join(', ') || 'none',
+            }),
           ]),
       ...(here.join() === there.join() && !sameAddress
         ? [
-            {
-              code: 'AXION_LOCATION_ADDRESS',
-              facts: { ...facts, ours: describe(ours.address), theirs: describe(theirs.address) },
-            } as const,
+            findingOf('AXION_LOCATION_ADDRESS', {
+              ...facts,
+              ours: describe(ours.address),
+              theirs: describe(theirs.address),
+            }),
           ]
         : []),
       ...(sameDay
         ? []
         : [
-            {
-              code: 'AXION_LOCATION_CUT_OFF',
-              facts: {
-                ...facts,
-                ours: `${dayOf(ours.cutOff)} in ${ours.timeZone}`,
-                theirs: `${dayOf(theirs.cutOff)} in ${theirs.timeZone}`,
-              },
-            } as const,
+            findingOf('AXION_LOCATION_CUT_OFF', {
+              ...facts,
+              ours: `${dayOf(ours.cutOff)} in ${ours.timeZone}`,
+              theirs: `${dayOf(theirs.cutOff)} in ${theirs.timeZone}`,
+            }),
           ]),
     ]
     return {

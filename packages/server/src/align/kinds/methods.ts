@@ -1,4 +1,4 @@
-import type { PaymentMethod } from '@axion/contract'
+import { findingOf, type PaymentMethod } from '@axion/contract'
 import { covers } from '@axion/core'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
 import type { Found, KindOfSetUp } from './kind.ts'
@@ -34,8 +34,8 @@ export const METHODS: KindOfSetUp = {
       theirs: plain(theirs.kind),
     }
     const found: Found[] = [
-      ...(theirs.kind === ours.kind ? [] : [{ code: 'AXION_METHOD_KIND', facts } as const]),
-      ...(theirs.active ? [] : [{ code: 'AXION_METHOD_OFF', facts } as const]),
+      ...(theirs.kind === ours.kind ? [] : [findingOf('AXION_METHOD_KIND', facts)]),
+      ...(theirs.active ? [] : [findingOf('AXION_METHOD_OFF', facts)]),
     ]
     return {
       agrees: found.length === 0,

@@ -1,4 +1,4 @@
-import { NEW_ROW, type Party } from '@axion/contract'
+import { findingOf, NEW_ROW, type Party } from '@axion/contract'
 import { foldName, groupBy, remembered, type Certificate } from '@axion/core'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
 import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
@@ -48,7 +48,7 @@ export const PARTIES: KindOfSetUp = {
             return {
               agrees: theirs === ours,
               words: theirs === ours ? word(ours) : `${word(theirs)}, not ${word(ours)}`,
-              found: theirs === ours ? [] : [{ code: 'AXION_DEFAULT_PARTY', facts }],
+              found: theirs === ours ? [] : [findingOf('AXION_DEFAULT_PARTY', facts)],
             }
           },
         }
@@ -67,16 +67,16 @@ export const PARTIES: KindOfSetUp = {
     const twins = twinsOf(held, theirs.name).filter((other) => other.id !== objectId)
     const found: Found[] = [
       ...(party.catchAll && claims !== null
-        ? [{ code: 'AXION_CATCH_ALL', facts } as const]
+        ? [findingOf('AXION_CATCH_ALL', facts)]
         : claims === party.claims
           ? []
-          : [{ code: 'AXION_PARTY_CLAIMS', facts } as const]),
+          : [findingOf('AXION_PARTY_CLAIMS', facts)]),
       ...(twins.length > 0 && party.claims !== null
         ? [
-            {
-              code: 'AXION_PARTY_TWICE',
-              facts: { ...facts, theirs: [objectId, ...twins.map((t) => t.id)].sort().join(', ') },
-            } as const,
+            findingOf('AXION_PARTY_TWICE', {
+              ...facts,
+              theirs: [objectId, ...twins.map((t) => t.id)].sort().join(', '),
+            }),
           ]
         : []),
     ]
@@ -132,15 +132,13 @@ function certificateFindings(
     (b.valid.to ?? '9999-12-31') < (a.valid.to ?? '9999-12-31') ? -1 : 1,
   )
   if (!latest)
-    return [
-      { code: 'AXION_CERTIFICATE_MISSING', facts: { name: row.name, reason: reason.replaceAll('-', ' ') } },
-    ]
+    return [findingOf('AXION_CERTIFICATE_MISSING', { name: row.name, reason: reason.replaceAll('-', ' ') })]
   const { to } = latest.valid
   if (to === null) return []
   const facts = { name: row.name, number: latest.number, date: to }
-  if (to < date) return [{ code: 'AXION_CERTIFICATE_EXPIRED', facts }]
+  if (to < date) return [findingOf('AXION_CERTIFICATE_EXPIRED', facts)]
   return (Date.parse(to) - Date.parse(date)) / 86_400_000 <= SOON_DAYS
-    ? [{ code: 'AXION_CERTIFICATE_EXPIRING', facts }]
+    ? [findingOf('AXION_CERTIFICATE_EXPIRING', facts)]
     : []
 }
 

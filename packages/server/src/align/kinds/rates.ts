@@ -1,4 +1,4 @@
-import type { TaxRate } from '@axion/contract'
+import { findingOf, type TaxRate } from '@axion/contract'
 import { covers, formatPercent, parsePercent, type CombinedRate } from '@axion/core'
 import { compareRate, ownPerUnit, sayTotal, totalOf, type ComparedRate } from '../../setUp/compare.ts'
 import type { Found, Ground, KindOfSetUp, Walked } from './kind.ts'
@@ -108,13 +108,13 @@ function foundIn(compared: ComparedRate, theirs: TaxRate, name: string, system: 
   const total = formatPercent(totalOf(compared.components))
   const held = formatPercent(compared.flat ? parsePercent(theirs.percent) : compared.theirTotal)
   const facts = { name, system, ours: total, theirs: held }
-  const off: Found[] = theirs.active ? [] : [{ code: 'AXION_RATE_OFF', facts }]
-  if (compared.flat) return [{ code: 'AXION_RATE_FLAT', facts }, ...off]
+  const off: Found[] = theirs.active ? [] : [findingOf('AXION_RATE_OFF', facts)]
+  if (compared.flat) return [findingOf('AXION_RATE_FLAT', facts), ...off]
   if (compared.agrees) return off
   const percents = compared.components.every((c) => c.theirs === c.percent)
   const levy = percents && compared.components.some((c) => !c.sameLevy)
   return [
-    { code: levy ? 'AXION_RATE_LEVY' : held === total ? 'AXION_RATE_SPLIT' : 'AXION_RATE_PERCENT', facts },
+    findingOf(levy ? 'AXION_RATE_LEVY' : held === total ? 'AXION_RATE_SPLIT' : 'AXION_RATE_PERCENT', facts),
     ...off,
   ]
 }
@@ -135,16 +135,13 @@ function comingChange(
     const compared = compareRate(rate, theirs, walk.agencyOf, index, day)
     if (compared.agrees || compared.flat || !compareRate(rate, theirs, walk.agencyOf, index, date).agrees)
       continue
-    return {
-      code: 'AXION_RATE_COMING',
-      facts: {
-        name: rate.name,
-        system: held.row.name,
-        date: day,
-        ours: formatPercent(totalOf(compared.components)),
-        theirs: formatPercent(compared.theirTotal),
-      },
-    }
+    return findingOf('AXION_RATE_COMING', {
+      name: rate.name,
+      system: held.row.name,
+      date: day,
+      ours: formatPercent(totalOf(compared.components)),
+      theirs: formatPercent(compared.theirTotal),
+    })
   }
   return null
 }

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { FINDINGS, SEVERITIES, type FindingCode, type SpecialLine } from '@axion/contract'
+import { findingOf, wordsOf, SEVERITIES, type FindingCode, type SpecialLine } from '@axion/contract'
 import type { Facts } from '@axion/core'
 import { insertRows, type Transaction } from '../../database/connection.ts'
 import { SPECIAL_GROUP } from '../../documents/specialLines.ts'
@@ -64,17 +64,14 @@ function findingsOf({
   return [
     ...(open
       ? [
-          {
-            code: 'AXION_AMOUNT_OPEN',
-            facts: {
-              ...facts,
-              lacks: what !== 'reimbursement' && codes.includes(null) ? 'treatment' : 'account',
-            },
-          } as const,
+          findingOf('AXION_AMOUNT_OPEN', {
+            ...facts,
+            lacks: what !== 'reimbursement' && codes.includes(null) ? 'treatment' : 'account',
+          }),
         ]
       : []),
-    ...(mixed ? [{ code: 'AXION_AMOUNT_MIXED', facts } as const] : []),
-    ...(cost ? [{ code: 'AXION_COST_TAXED', facts } as const] : []),
+    ...(mixed ? [findingOf('AXION_AMOUNT_MIXED', facts)] : []),
+    ...(cost ? [findingOf('AXION_COST_TAXED', facts)] : []),
   ]
 }
 
@@ -100,7 +97,7 @@ export async function noteAmounts(trx: Transaction, entityId: string, month: str
     const row_id = amountRowId(group.key)
     const findings = findingsOf(group).map((finding) => ({
       ...finding,
-      severity: FINDINGS[finding.code].severity,
+      severity: wordsOf(finding.code).severity,
       left_because: left.get(`${row_id}|${finding.code}`) ?? null,
     }))
     return findings.length === 0 ? [] : [{ row_id, group, findings }]
