@@ -46,6 +46,14 @@ const sentence = computed(() => {
         {{ format.day(evidence.document.date) }}
       </p>
       <p class="sentence">{{ sentence }}</p>
+      <div v-if="evidence.departures.length > 0" class="departs" role="alert" data-departures>
+        <b>What is stored is not what it comes to.</b>
+        <p v-for="(departure, at) in evidence.departures" :key="at">{{ sayDeparture(departure) }}</p>
+        <p v-if="evidence.determined.isCurrent">
+          Prove from detail in Tie out, then pull; if it stays, this is a fault of Axion’s, to be reported.
+        </p>
+        <p v-else>Another version of Axion worked it out; the next pull proves it anew.</p>
+      </div>
       <p v-if="evidence.causes.length > 1" class="soft">
         Equally:
         {{
@@ -62,14 +70,6 @@ const sentence = computed(() => {
           >, at {{ evidence.exchangeRate }} {{ evidence.currency }}</template
         >
       </p>
-      <div v-if="evidence.departures.length > 0" class="departs" role="alert" data-departures>
-        <b>What is stored is not what it comes to.</b>
-        <p v-for="(departure, at) in evidence.departures" :key="at">{{ sayDeparture(departure) }}</p>
-        <p v-if="evidence.determined.isCurrent">
-          Prove from detail in Tie out, then pull; if it stays, this is a fault of Axion’s, to be reported.
-        </p>
-        <p v-else>Another version of Axion worked it out; the next pull proves it anew.</p>
-      </div>
       <p class="soft">As recorded on {{ format.instant(evidence.determined.at) }}</p>
       <slot />
     </aside>
@@ -109,6 +109,7 @@ const sentence = computed(() => {
   min-height: 0;
 }
 aside {
+  overflow-y: auto;
   padding: 4px 18px 8px 0;
   border-right: 1px solid var(--rule);
   display: flex;
