@@ -13,7 +13,7 @@ import {
 import { currencyDigits, formatAmount, sum } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { json, type Transaction } from '../database/connection.ts'
-import { unitSql } from '../documents/ids.ts'
+import { withDetermination } from '../documents/ids.ts'
 import { Problem } from '../faults/problem.ts'
 import { prove } from '../proof/prove.ts'
 import { connectedSystems, type SystemRow } from '../setUp/held.ts'
@@ -39,9 +39,9 @@ const total = (
 /** What a system sent, of whatever kind, with why each is not taken, what it comes to, and the tax it states in the base currency; drafts and voids left out. */
 const DOCUMENTS = `
   select ${total('d.value', 'd.kind')}, d.number, d.party, d.document_date as day, d.period, d.kind, d.value, d.not_taken,
-    coalesce((select sum(f.in_base) from tax_fact f where f.entity_id = d.entity_id and f.unit_id = ${unitSql('d')} and f.voice = 'stated'), 0)::bigint as tax,
+    coalesce((select sum(f.in_base) from tax_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated'), 0)::bigint as tax,
     exists (select from booking b where b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind and b.ledger_booking_id is not null) as booked
-  from document d where d.entity_id = :e and d.system_id = :s and d.status not in ('draft', 'void')
+  from document d ${withDetermination('d')} where d.entity_id = :e and d.system_id = :s and d.status not in ('draft', 'void')
   union all
   select ${total('r.value', 'r.kind')}, r.number, '', r.day, r.period, r.kind, r.value, r.not_taken, null, false
   from held_record r where r.entity_id = :e and r.system_id = :s and not r.removed`

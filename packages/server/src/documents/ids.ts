@@ -19,9 +19,9 @@ export function nameOf({ system_id: systemId, document_id: documentId }: Documen
 /** SQL: the same, of a row that has `system_id` and `document_id`. Of a unit it is its column `named`. */
 export const nameSql = (of: string): string => `${of}.system_id || '/' || ${of}.document_id`
 
-/** SQL: the number of the unit that a document is in, of a row that has `entity_id`, `system_id` and `document_id`. */
-export const unitSql = (of: string): string =>
-  `(select n.unit_id from determination n where n.entity_id = ${of}.entity_id and n.system_id = ${of}.system_id and n.document_id = ${of}.document_id)`
+/** SQL: joins, as `own`, the determination of a row that has `entity_id`, `system_id` and `document_id`: `own.unit_id` is the unit that it is in. */
+export const withDetermination = (of: string): string =>
+  `left join determination own on own.entity_id = ${of}.entity_id and own.system_id = ${of}.system_id and own.document_id = ${of}.document_id`
 
 /** What all bookings of a document have before their kind. */
 export function externalStem(entityId: string, systemId: string, documentId: string): string {

@@ -8,7 +8,7 @@ import {
 } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import { nameSql, unitSql } from '../documents/ids.ts'
+import { nameSql, withDetermination } from '../documents/ids.ts'
 import { POST_STATE, states } from '../documents/states.ts'
 import { choicesOf } from '../lists/choices.ts'
 import { allOf, type Listed } from '../lists/list.ts'
@@ -49,8 +49,9 @@ const DOCUMENTS = `
     from source_document d
     left join booking b on b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind
     left join lateral (select q.reason_code, q.reason_facts from booking q where q.entity_id = d.entity_id and q.system_id = d.system_id and q.document_id = d.document_id and q.state in ${states('in-doubt')} limit 1) q on true
-    left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = ${unitSql('d')} and f.voice = 'stated') t on true
-    left join lateral (select sum(f.in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = ${unitSql('d')} and f.voice = 'stated') n on true
+    ${withDetermination('d')}
+    left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') t on true
+    left join lateral (select sum(f.in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') n on true
     where d.entity_id = :entity and d.period = :month) x`
 
 export function postList(entityId: string, month: string, { state, warned }: PostFilter): Listed {

@@ -1,7 +1,7 @@
 import { say, type BookingState, type Foretold, type PostingPreview } from '@axion/contract'
 import { formatAmount, groupBy, type Facts } from '@axion/core'
 import type { Transaction } from '../database/connection.ts'
-import { nameOf, nameSql, unitSql } from '../documents/ids.ts'
+import { nameOf, nameSql, withDetermination } from '../documents/ids.ts'
 import { OF_A_DOCUMENT, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
@@ -18,12 +18,13 @@ const BLOCKED = `b.state in ${states('blocked')}`
 /** SQL: bookings `b` of chosen documents. */
 const CHOSEN = `b.entity_id = :entity and ${OF_A_DOCUMENT} and ${nameSql('b')} = any(:units)`
 /** SQL: what a document of a booking `b` states, in the base currency. */
-const STATED = ['tax', 'net']
-  .map(
+const STATED = [
+  withDetermination('b'),
+  ...['tax', 'net'].map(
     (which) =>
-      `left join lateral (select coalesce(sum(f.in_base), 0) as units from ${which}_fact f where f.entity_id = b.entity_id and f.unit_id = ${unitSql('b')} and f.voice = 'stated') ${which} on true`,
-  )
-  .join(' ')
+      `left join lateral (select coalesce(sum(f.in_base), 0) as units from ${which}_fact f where f.entity_id = b.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') ${which} on true`,
+  ),
+].join(' ')
 
 /** Documents of a posting: what is chosen, and who asks. */
 export interface Chosen {

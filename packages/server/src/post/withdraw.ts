@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import type { WithdrawPreview } from '@axion/contract'
 import { absolute, formatAmount, parseAmount } from '@axion/core'
 import { inOrder, type Transaction } from '../database/connection.ts'
-import { isCorrection, nameSql, unitSql } from '../documents/ids.ts'
+import { isCorrection, nameSql, withDetermination } from '../documents/ids.ts'
 import { states } from '../documents/states.ts'
 import { type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
@@ -127,8 +127,9 @@ async function documentsOf(trx: Transaction, entityId: string, units: readonly s
   const { rows } = (await trx.raw(
     `select ${nameSql('d')} as unit, d.system_id, d.document_id, d.number, d.period, d.currency, d.party, d.document_date,
        coalesce(t.tax, 0)::text as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::text as total from source_document d
-     left join lateral (select sum(in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = ${unitSql('d')} and f.voice = 'stated') t on true
-     left join lateral (select sum(in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = ${unitSql('d')} and f.voice = 'stated') n on true
+     ${withDetermination('d')}
+     left join lateral (select sum(in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') t on true
+     left join lateral (select sum(in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') n on true
      where d.entity_id = :e and ${nameSql('d')} = any(:units) order by d.document_date, d.number`,
     { e: entityId, units: [...units] },
   )) as { rows: Chosen[] }

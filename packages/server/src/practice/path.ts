@@ -5,7 +5,7 @@ import { awaitedSystems } from '../connect/awaited.ts'
 import { limitsOf, notFresh } from '../connect/fresh.ts'
 import { CHECKS } from '../connect/readiness.ts'
 import type { Transaction } from '../database/connection.ts'
-import { unitSql } from '../documents/ids.ts'
+import { withDetermination } from '../documents/ids.ts'
 import { countNotPosted } from '../documents/notPosted.ts'
 import { LEFT_OUT, states } from '../documents/states.ts'
 import { documentsWithBookings } from '../documents/withBookings.ts'
@@ -32,8 +32,15 @@ export async function pathView(
   const awaited = await awaitedSystems(trx, entityId, systems)
   const byKind = await findingsOfMonth(trx, entityId, month)
   const post = (await documentsWithBookings(trx)
-    .joinRaw(
-      `left join lateral (select sum(in_base) as tax from tax_fact t where t.entity_id = d.entity_id and t.unit_id = ${unitSql('d')} and t.voice = 'stated') f on true`,
+    .joinRaw(withDetermination('d'))
+    .leftJoin(
+      trx('tax_fact')
+        .where({ entity_id: entityId, voice: 'stated' })
+        .groupBy('unit_id')
+        .select('unit_id', trx.raw('sum(in_base) as tax'))
+        .as('f'),
+      'f.unit_id',
+      'own.unit_id',
     )
     .where({ 'd.entity_id': entityId, 'd.period': month })
     .whereNotIn('d.status', ['draft', 'void'])
