@@ -3,15 +3,15 @@ import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { loadBaseline } from '../src/baseline/load.ts'
 import { revise } from '../src/baseline/revise.ts'
-import { inEntity } from '../src/database/connection.ts'
+import { changing } from '../src/database/connection.ts'
 import { makeWorld, type World } from './world.ts'
 
 let world: World
 beforeAll(async () => void (world = await makeWorld()))
 afterAll(() => world.close())
 
-const inLarkspur: <T>(work: Parameters<typeof inEntity<T>>[2]) => Promise<T> = (work) =>
-  inEntity(world.services.database, 'larkspur', work)
+const inLarkspur: <T>(work: Parameters<typeof changing<T>>[2]) => Promise<T> = (work) =>
+  changing(world.services.database, 'larkspur', work)
 const days = Array.from(
   { length: 24 },
   (_, at) => `${2025 + Math.floor(at / 12)}-${String((at % 12) + 1).padStart(2, '0')}-15`,
