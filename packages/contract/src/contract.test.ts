@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs'
 import {
   EVIDENCE,
   FAULT_CODES,
+  FAULT_FACTS,
   POSTING_KINDS,
   type Address,
   type LineKind,
@@ -13,6 +14,7 @@ import type { z } from 'zod'
 import {
   Address as WireAddress,
   APPLICATION_CODES,
+  APPLICATION_FACTS,
   BankLine,
   BaselineImport,
   CATALOGUE,
@@ -329,6 +331,13 @@ describe('sentences', () => {
     expect(Object.keys(CATALOGUE).sort()).toEqual([...codes].sort())
     for (const code of codes) {
       const { says, mend } = say(code, {})
+      // With the facts that it always has, and no other, it names them all.
+      const needed = Object.entries({ ...FAULT_FACTS, ...APPLICATION_FACTS }[code]).filter(
+        ([, always]) => always,
+      )
+      expect(say(code, Object.fromEntries(needed.map(([name]) => [name, 'Hollis']))).says, code).not.toMatch(
+        /undefined/,
+      )
       expect([says, mend].every((text) => /^[A-Z"“0-9u].*[.:]?/.test(text) && !text.includes('!'))).toBe(true)
     }
   })

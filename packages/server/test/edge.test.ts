@@ -273,6 +273,14 @@ describe('what would take the server past its limits', () => {
       residentMegabytes: expect.any(Number),
       underPressure: false,
     })
+    // Before it came to measure, it lags beyond all telling: no figure, and no failure of the page that tells it.
+    const lags = vi.spyOn(world.app, 'memoryUsage').mockReturnValue({
+      ...world.app.memoryUsage(),
+      eventLoopDelay: Infinity,
+    })
+    const told = await world.app.inject('/api/health')
+    lags.mockRestore()
+    expect([told.json().code, told.json().eventLoopDelayMs]).toEqual([undefined, null])
   })
 })
 

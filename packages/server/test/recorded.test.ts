@@ -112,6 +112,26 @@ describe('evidence', () => {
     expect({ ...(await chainOf(unit)), determined: null }).toEqual({ ...before, determined: null })
   })
 
+  it('is proved anew where somebody asks for it, though nothing of it changed; who may not is told so', async () => {
+    const { unit } = await ofTheCounty()
+    await unnoticed(
+      `update net_fact set in_base = in_base + 1 where unit_id = (select unit_id from unit where named = $1) and voice = 'stated'`,
+      [unit],
+    )
+    expect(await chainOf(unit)).toMatchObject({ departures: [{ voice: 'stated', kind: 'net' }] })
+    const doubt = (who: string, of: string) => world.as(who, 'POST', `${MONTH}/evidence/doubt`, { unit: of })
+    expect([
+      (await doubt('viewer', unit)).statusCode,
+      (await doubt('preparer', 'billing/none')).statusCode,
+    ]).toEqual([403, 404])
+    await world.run('/pulls', { systemIds: null })
+    expect(await chainOf(unit)).toMatchObject({ departures: [{ voice: 'stated' }] })
+    expect((await doubt('preparer', unit)).statusCode).toBe(200)
+    expect(await chainOf(unit)).toMatchObject({ determined: { isCurrent: false } })
+    await world.run('/pulls', { systemIds: null })
+    expect(await chainOf(unit)).toMatchObject({ determined: { isCurrent: true }, departures: [] })
+  })
+
   it('says where what is stored is not what it comes to; a version of the computation that is another is proved anew by a pull', async () => {
     const { unit } = await ofTheCounty()
     const { index } = await within((trx) => groundsOf(trx, 'larkspur'))

@@ -15,7 +15,10 @@ export const HealthView = z.object({
   status: z.enum(['ok', 'failing']),
   database: z.boolean(),
   worker: z.boolean(),
-  eventLoopDelayMs: z.number(),
+  eventLoopDelayMs: z
+    .number()
+    .nullable()
+    .meta({ description: 'Null where it lags so far that nobody can say' }),
   heapMegabytes: z.number(),
   heapLimitMegabytes: z.number(),
   residentMegabytes: z.number(),

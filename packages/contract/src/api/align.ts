@@ -1,5 +1,6 @@
 import { FindingCode, Severity, NewItems, PostingKind, NamePiece, CrosswalkEvidence } from './ofCore.ts'
 import { z } from 'zod'
+import { Named } from './common.ts'
 import { FINDING_CODES } from '../sentences/findings.ts'
 import { Remedy } from './remedy.ts'
 import { Limits } from './connectViews.ts'
@@ -259,14 +260,7 @@ export const DefaultsView = z.object({
   itemTaxCode: z.string().nullable(),
   partiesTaxable: z.boolean().nullable(),
   newItems: NewItems,
-  codes: z
-    .array(
-      z.object({
-        id: z.string(),
-        name: z.string(),
-      }),
-    )
-    .readonly(),
+  codes: z.array(Named).readonly(),
   items: z.number(),
   parties: z.number(),
   systems: z
@@ -286,14 +280,7 @@ export type DefaultsView = z.infer<typeof DefaultsView>
 
 /** What the baseline's objects of a kind are called, for a choice. */
 export const GridNames = z.object({
-  names: z
-    .array(
-      z.object({
-        id: z.string(),
-        name: z.string(),
-      }),
-    )
-    .readonly(),
+  names: z.array(Named).readonly(),
 })
 export type GridNames = z.infer<typeof GridNames>
 

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { FieldChange } from './common.ts'
 import { ALIGN_KINDS, GridQuery } from './align.ts'
 
 /** What may be done to many rows at once: accept their clear links, send the baseline's values or take the systems', make what a system lacks, take in what only a system has, or leave findings with a reason. */
@@ -45,15 +46,7 @@ export const BulkPreview = z.object({
       z.object({
         row: z.string(),
         system: z.string(),
-        changes: z
-          .array(
-            z.object({
-              field: z.string(),
-              from: z.string(),
-              to: z.string(),
-            }),
-          )
-          .readonly(),
+        changes: z.array(FieldChange).readonly(),
       }),
     )
     .readonly(),

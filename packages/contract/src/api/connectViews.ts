@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { FieldChange, Named } from './common.ts'
 import { Scope, ScopeAmount } from './scope.ts'
 
 /** Connect: systems, what they hold and how fresh it is. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
@@ -84,15 +85,7 @@ export const ConnectView = z.object({
               resource: z.string(),
               label: z.string(),
               kind: z.string(),
-              fields: z
-                .array(
-                  z.object({
-                    field: z.string(),
-                    from: z.string(),
-                    to: z.string(),
-                  }),
-                )
-                .readonly(),
+              fields: z.array(FieldChange).readonly(),
             }),
           )
           .readonly(),
@@ -229,26 +222,11 @@ export const ChangesView = z.object({
         resource: z.string(),
         kind: z.enum(['added', 'changed', 'removed', 'unreadable', 'readable']),
         label: z.string(),
-        fields: z
-          .array(
-            z.object({
-              field: z.string(),
-              from: z.string(),
-              to: z.string(),
-            }),
-          )
-          .readonly(),
+        fields: z.array(FieldChange).readonly(),
       }),
     )
     .readonly(),
-  systems: z
-    .array(
-      z.object({
-        id: z.string(),
-        name: z.string(),
-      }),
-    )
-    .readonly(),
+  systems: z.array(Named).readonly(),
   resources: z.array(z.string()).readonly(),
   next: z.string().nullable(),
 })

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { FieldChange } from './common.ts'
 import { Mapping } from './ofCore.ts'
 
 /** What taking a file's rows would change. */
@@ -14,15 +15,7 @@ export const ImportChanges = z.object({
       z.object({
         kind: z.enum(['added', 'changed', 'removed']),
         label: z.string(),
-        fields: z
-          .array(
-            z.object({
-              field: z.string(),
-              from: z.string(),
-              to: z.string(),
-            }),
-          )
-          .readonly(),
+        fields: z.array(FieldChange).readonly(),
       }),
     )
     .readonly(),

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { Named, TaxedDocuments } from './common.ts'
 import { amount, date } from '../bridge/primitives.ts'
 
 /** How a list of documents is narrowed and ordered, page by page. The same words select all of it, and send it out. */
@@ -65,14 +66,7 @@ export type PostFilter = z.infer<typeof PostFilter>
 
 /** What a list may be narrowed by: what its month holds. */
 export const ListChoices = z.object({
-  systems: z
-    .array(
-      z.object({
-        id: z.string(),
-        name: z.string(),
-      }),
-    )
-    .readonly(),
+  systems: z.array(Named).readonly(),
   kinds: z.array(z.string()).readonly(),
 })
 export type ListChoices = z.infer<typeof ListChoices>
@@ -106,10 +100,7 @@ export const PostingPreview = z.object({
   tax: z.string(),
   total: z.string(),
   /** Chosen, but nothing of them can be sent: they are no part of the other figures. */
-  blocked: z.object({
-    documents: z.number(),
-    tax: z.string(),
-  }),
+  blocked: TaxedDocuments,
   /** Voided in the ledger by somebody: they would be booked anew. */
   voidedThere: z.number(),
   accounts: z
@@ -121,10 +112,7 @@ export const PostingPreview = z.object({
       }),
     )
     .readonly(),
-  remarked: z.object({
-    documents: z.number(),
-    tax: z.string(),
-  }),
+  remarked: TaxedDocuments,
   /** Sent along, the posting is refused where anything of what was previewed has changed since. */
   revision: z.string(),
 })

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { FieldChange } from './common.ts'
 /** Who may do what, and who did. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
 
 /** Where somebody is signed in. */
@@ -43,15 +44,7 @@ export const TrailView = z.object({
         from: z.string().nullable(),
         action: z.string(),
         object: z.string(),
-        fields: z
-          .array(
-            z.object({
-              field: z.string(),
-              from: z.string(),
-              to: z.string(),
-            }),
-          )
-          .readonly(),
+        fields: z.array(FieldChange).readonly(),
       }),
     )
     .readonly(),

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { JournalSides, TaxedDocuments } from './common.ts'
 import { ListChoices, POST_STATES } from './lists.ts'
 
 /** Post. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
@@ -42,10 +43,7 @@ export const PostRow = z.object({
 })
 export type PostRow = z.infer<typeof PostRow>
 
-export const NotPostedSum = z.object({
-  documents: z.number(),
-  tax: z.string(),
-})
+export const NotPostedSum = TaxedDocuments
 export type NotPostedSum = z.infer<typeof NotPostedSum>
 
 /** Documents of kinds that are not posted so far, beside what is tied out and no part of it; the tax is what their sources stated. */
@@ -80,10 +78,7 @@ export const PostView = z.object({
       }),
     )
     .readonly(),
-  remarked: z.object({
-    documents: z.number(),
-    tax: z.string(),
-  }),
+  remarked: TaxedDocuments,
   notPosted: NotPosted,
   choices: ListChoices,
   rows: z.array(PostRow).readonly(),
@@ -122,15 +117,7 @@ export const WithdrawPreview = z.object({
       }),
     )
     .readonly(),
-  journal: z
-    .array(
-      z.object({
-        account: z.string(),
-        debit: z.string().nullable(),
-        credit: z.string().nullable(),
-      }),
-    )
-    .readonly(),
+  journal: z.array(JournalSides).readonly(),
   revision: z.string(),
 })
 export type WithdrawPreview = z.infer<typeof WithdrawPreview>

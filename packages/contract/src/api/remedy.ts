@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { FieldChange, JournalSides } from './common.ts'
 
 /** What of the set-up is sent field by field, made anew in a system, and taken in from one. */
 export const SENT_KINDS = [
@@ -120,25 +121,9 @@ export const RemedyPreview = z.object({
   object: z.string(),
   /** What the preview rests on; sent along, so that nothing else is done than what was seen. */
   revision: z.string(),
-  changes: z
-    .array(
-      z.object({
-        field: z.string(),
-        from: z.string(),
-        to: z.string(),
-      }),
-    )
-    .readonly(),
+  changes: z.array(FieldChange).readonly(),
   /** Of correcting entries: what they come to together, by account. */
-  journal: z
-    .array(
-      z.object({
-        account: z.string(),
-        debit: z.string().nullable(),
-        credit: z.string().nullable(),
-      }),
-    )
-    .readonly(),
+  journal: z.array(JournalSides).readonly(),
   documents: z.number(),
   /** The numbers of some of them, where they are not those of a cause. */
   numbers: z.array(z.string()).readonly(),

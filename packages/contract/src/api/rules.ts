@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { Named, TaxedDocuments } from './common.ts'
 import { FindingView } from './align.ts'
 import { LineRule } from './baseline.ts'
 
@@ -52,10 +53,7 @@ export const SpecialGroup = z.object({
 })
 export type SpecialGroup = z.infer<typeof SpecialGroup>
 
-const Choice = z.object({
-  id: z.string(),
-  name: z.string(),
-})
+const Choice = Named
 type Choice = z.infer<typeof Choice>
 
 export const RulesView = z.object({
@@ -132,10 +130,7 @@ export const RulesTried = z.object({
   taxBefore: z.string().nullable(),
   taxAfter: z.string().nullable(),
   /** Changed documents whose tax is known only under these rules, and what it comes to. */
-  known: z.object({
-    documents: z.number(),
-    tax: z.string(),
-  }),
+  known: TaxedDocuments,
   /** Changed documents whose tax nobody can work out under these rules. */
   unknown: z.number(),
   documents: z.array(DocumentTried).readonly(),

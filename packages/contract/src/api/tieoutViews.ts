@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { OverUnder } from './common.ts'
 import { NotFresh } from './connectViews.ts'
 import { CauseFacts } from './evidence.ts'
 import { ListChoices } from './lists.ts'
@@ -85,10 +86,8 @@ export const KeptView = z.object({
 export type KeptView = z.infer<typeof KeptView>
 
 /** What keeping the differences of a cause would set apart. */
-export const KeepPreview = z.object({
+export const KeepPreview = OverUnder.extend({
   documents: z.number(),
-  over: z.string(),
-  under: z.string(),
   currency: z.string(),
   revision: z.string(),
 })
@@ -206,14 +205,8 @@ export const CloseRow = z.object({
   balanceGap: z.string(),
   sharesAccount: z.boolean(),
   /** Where too much on some documents and too little on others would hide each other: expected less stated, and booked less expected. */
-  statedApart: z.object({
-    over: z.string(),
-    under: z.string(),
-  }),
-  bookedApart: z.object({
-    over: z.string(),
-    under: z.string(),
-  }),
+  statedApart: OverUnder,
+  bookedApart: OverUnder,
   unproved: z.string(),
 })
 export type CloseRow = z.infer<typeof CloseRow>

@@ -68,7 +68,7 @@ export const APPLICATION_FACTS = {
   AXION_ENTRY_UNREADABLE: { system: true, problem: true, document: false },
   AXION_NEVER_READ: { system: true, problem: true, document: false },
   AXION_AGENCY_NOT_THERE: { agency: true, system: true, document: false },
-  AXION_FROM_WHEN: { rows: false, month: true },
+  AXION_FROM_WHEN: { rows: true, month: true },
   AXION_ENDED_BEFORE: { what: true, to: true, day: true },
 } as const satisfies FactTable
 export type ApplicationCode = keyof typeof APPLICATION_FACTS

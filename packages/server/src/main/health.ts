@@ -67,7 +67,8 @@ export function healthRoutes(app: App, { database, settings }: Services): void {
         )
       const { eventLoopDelay, heapUsed, rssBytes } = app.memoryUsage()
       const figures = {
-        eventLoopDelayMs: Math.round(eventLoopDelay),
+        // A server that did not come to measure it lags beyond all telling, and JSON knows no infinity.
+        eventLoopDelayMs: Number.isFinite(eventLoopDelay) ? Math.round(eventLoopDelay) : null,
         heapMegabytes: Math.round(heapUsed / MEGABYTE),
         heapLimitMegabytes: Math.round(getHeapStatistics().heap_size_limit / MEGABYTE),
         residentMegabytes: Math.round(rssBytes / MEGABYTE),

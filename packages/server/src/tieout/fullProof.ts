@@ -7,7 +7,11 @@ const MOST_NAMED = 50
  * The slow proof beside the quick one: sums every tax fact anew, joins the voices in full, and sees whether each unit's stored
  * signatures say the same. What it finds is a fault of Axion's own, not of the books.
  */
-export async function fullProof(trx: Transaction, entityId: string, period: string): Promise<FullProofView> {
+export async function fullProof(
+  trx: Transaction,
+  entityId: string,
+  period: string,
+): Promise<{ readonly view: FullProofView; readonly disagreeing: readonly string[] }> {
   const {
     rows: [counted],
   } = (await trx.raw(
@@ -19,7 +23,7 @@ export async function fullProof(trx: Transaction, entityId: string, period: stri
   const { rows } = (await trx.raw(FROM_DETAIL, { e: entityId, p: period })) as {
     rows: { named: string; number: string; quick: boolean; full: boolean }[]
   }
-  return {
+  const view = {
     documents: counted?.units ?? 0,
     facts: counted?.facts ?? 0,
     astray: Number(
@@ -34,20 +38,28 @@ export async function fullProof(trx: Transaction, entityId: string, period: stri
     disagreeing: rows.length,
     named: rows
       .slice(0, MOST_NAMED)
-      .map(({ named, number, quick }) => ({ unit: named, number, quick: quick ? 'differs' : 'agrees' })),
+      .map(
+        ({ named, number, quick }) => ({ unit: named, number, quick: quick ? 'differs' : 'agrees' }) as const,
+      ),
   }
+  return { view, disagreeing: rows.map((row) => row.named) }
 }
 
 /** No version of the computation: what bears it is proved anew with the next pull. */
 const DOUBTED = 0
 
-/** Has the next pull prove anew what a full proof does not agree on. Done in a transaction that changes the books. */
-export async function doubt(trx: Transaction, entityId: string, period: string): Promise<void> {
-  await trx.raw(`set local enable_nestloop = off`)
-  await trx.raw(
-    `update unit set core_version = ${DOUBTED} where entity_id = :e and unit_id in (select unit_id from (${FROM_DETAIL}) found)`,
-    { e: entityId, p: period },
-  )
+/**
+ * Has the next pull prove documents anew, or entries, though nothing of them changed. Done in a transaction that changes the books.
+ * @param named by what they go by
+ * @returns the numbers of those that are there
+ */
+export async function doubt(trx: Transaction, entityId: string, named: readonly string[]): Promise<string[]> {
+  const rows = (await trx('unit')
+    .where({ entity_id: entityId })
+    .whereRaw('named = any(?)', [[...named]])
+    .update({ core_version: DOUBTED })
+    .returning('number')) as { number: string }[]
+  return rows.map(({ number }) => number)
 }
 
 /**

@@ -240,19 +240,40 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
   )
 
   app.post(
+    '/api/entities/:entity/months/:month/evidence/doubt',
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: monthParams,
+        body: z.object({ unit: z.string().max(300) }),
+        response: { 200: z.object({ number: z.string() }) },
+      },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return changing(database, entity.id, async (trx) => {
+        const [number] = await doubt(trx, entity.id, [request.body.unit])
+        if (number === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such document' })
+        await audit(trx, 'doubted', number, null, null)
+        return { number }
+      })
+    },
+  )
+
+  app.post(
     '/api/entities/:entity/months/:month/full-proof',
     { config: { role: 'preparer' }, schema: { params: monthParams, response: { 200: FullProofView } } },
     async (request) => {
       const entity = requireRole(request)
       const { month } = request.params
-      const proof = await inEntity(database, entity.id, async (trx) => {
+      const { view, disagreeing: named } = await inEntity(database, entity.id, async (trx) => {
         const found = await fullProof(trx, entity.id, month)
-        const { documents, facts, disagreeing } = found
+        const { documents, facts, disagreeing } = found.view
         await audit(trx, 'proved-in-full', month, null, { documents, facts, disagreeing })
         return found
       })
-      if (proof.disagreeing > 0) await changing(database, entity.id, (trx) => doubt(trx, entity.id, month))
-      return proof
+      if (named.length > 0) await changing(database, entity.id, (trx) => doubt(trx, entity.id, named))
+      return view
     },
   )
 

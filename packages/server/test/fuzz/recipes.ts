@@ -229,6 +229,7 @@ async function mending(kitchen: Kitchen): Promise<void> {
   const view = await call<TieOutView>('preparer', 'GET', `${MONTH}/tie-out`)
   const open = encodeURIComponent(`of=total&unit=${view.rows[0]?.unit ?? ''}`)
   await call('viewer', 'GET', `${MONTH}/evidence?open=${open}`)
+  await call('preparer', 'POST', `${MONTH}/evidence/doubt`, { unit: view.rows[0]?.unit ?? '' })
   const keepable = view.causes.find((cause) => cause.keepable > 0)?.key ?? ''
   const kept = await call<{ revision: string }>(
     'preparer',

@@ -71,6 +71,7 @@ const WORDS: Readonly<Record<string, string>> = {
   'said-not-there': 'found not in the ledger',
   'asked-to-mend': 'asked to mend',
   'proved-in-full': 'proved from detail',
+  doubted: 'had proved anew',
   member: 'changed the role of',
   founded: 'founded',
   exported: 'took out',

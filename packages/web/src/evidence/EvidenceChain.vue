@@ -8,6 +8,7 @@ import { sayDeparture } from './words.ts'
 
 /** From source line to liability account, as small T-accounts joined by lines; the first link that breaks is where the work is. */
 const props = defineProps<{ evidence: Extract<Evidence, { kind: 'chain' }> }>()
+const emit = defineEmits<{ 'prove-anew': [] }>()
 const format = useFormat()
 const MISSING: Readonly<Record<string, string>> = {
   'not composed': 'Nothing of it is composed yet.',
@@ -50,9 +51,10 @@ const sentence = computed(() => {
         <b>What is stored is not what it comes to.</b>
         <p v-for="(departure, at) in evidence.departures" :key="at">{{ sayDeparture(departure) }}</p>
         <p v-if="evidence.determined.isCurrent">
-          Prove from detail in Tie out, then pull; if it stays, this is a fault of Axion’s, to be reported.
+          <button type="button" class="plain" @click="emit('prove-anew')">Prove it anew</button>. If it comes
+          back, this is a fault of Axion’s, to be reported.
         </p>
-        <p v-else>Another version of Axion worked it out; the next pull proves it anew.</p>
+        <p v-else>The next pull proves it anew.</p>
       </div>
       <p v-if="evidence.causes.length > 1" class="soft">
         Equally:

@@ -6,6 +6,7 @@ import { useFormat } from '../figures/format.ts'
 import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
+import { useRuns } from '../shell/runs.ts'
 import EvidenceChain from './EvidenceChain.vue'
 import EvidenceMembers from './EvidenceMembers.vue'
 import { useEvidence } from './useEvidence.ts'
@@ -15,6 +16,7 @@ import { nameOf } from './words.ts'
 const props = defineProps<{ alone?: boolean }>()
 const evidenceState = useEvidence()
 const { api, version } = useMonth()
+const runs = useRuns()
 const route = useRoute()
 const router = useRouter()
 const format = useFormat()
@@ -44,6 +46,16 @@ watch(
   },
   { immediate: true },
 )
+
+/** Has the document proved anew by a pull of what changed, though nothing of it did. */
+async function proveAnew(unit: string): Promise<void> {
+  try {
+    await call('POST', `${api.value}/evidence/doubt`, { unit })
+    await runs.start('/pulls', { systemIds: null })
+  } catch (error) {
+    refused.value = asRefused(error)
+  }
+}
 
 const members = computed(() => (evidence.value?.kind === 'members' ? evidence.value.members : []))
 function openMember(): void {
@@ -100,7 +112,10 @@ const ownWindow = computed(
       </template>
     </header>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
-    <EvidenceChain v-if="evidence?.kind === 'chain'" :evidence="evidence"
+    <EvidenceChain
+      v-if="evidence?.kind === 'chain'"
+      :evidence="evidence"
+      @prove-anew="proveAnew(evidence.document.unit)"
       ><slot :evidence="evidence"
     /></EvidenceChain>
     <EvidenceMembers v-else-if="evidence?.kind === 'members'" :evidence="evidence" :chosen="chosen" />

@@ -140,8 +140,8 @@ describe('a chain', () => {
   })
 
   test.each([
-    [true, /Prove from detail in Tie out/],
-    [false, /the next pull proves it anew/],
+    [true, /Prove it anew\. If it comes back/],
+    [false, /The next pull proves it anew/],
   ])(
     'says where what is stored is not what it comes to, and what to do (this version: %s)',
     async (isCurrent, step) => {
@@ -258,6 +258,31 @@ describe('the dock', () => {
     await press('Escape')
     expect(page.find('.dock').exists()).toBe(false)
     expect(asked.length).toBeGreaterThan(1)
+  })
+
+  it('has a document proved anew whose stored figures are other than it comes to', async () => {
+    const departures = [
+      {
+        voice: 'expected',
+        kind: 'tax',
+        agency: '',
+        account: '',
+        currency: 'USD',
+        stored: '2.00',
+        worked: '1.00',
+      },
+    ]
+    const asked = answers({ '/evidence': chain({ departures }), '/evidence/doubt': { number: 'LA-1' } })
+    const { page } = await mountIn(EvidenceDock, { query: { open: 'of=total&unit=u' } })
+    await flushPromises()
+    await page.find('[data-departures] button').trigger('click')
+    await flushPromises()
+    expect(
+      asked.filter(({ method }) => method === 'POST').map(({ path, body }) => [path.split('/').at(-1), body]),
+    ).toEqual([
+      ['doubt', { unit: 'u' }],
+      ['pulls', { systemIds: null }],
+    ])
   })
 
   it('says what is wrong where there is no evidence', async () => {
