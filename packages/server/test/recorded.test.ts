@@ -1,4 +1,4 @@
-import { WHOLE_SCOPE, type Evidence } from '@axion/contract'
+import { WHOLE_SCOPE, type Evidence, type TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity, type Transaction } from '../src/database/connection.ts'
 import { groundsOf } from '../src/proof/prove.ts'
@@ -127,9 +127,18 @@ describe('evidence', () => {
     await world.run('/pulls', { systemIds: null })
     expect(await chainOf(unit)).toMatchObject({ departures: [{ voice: 'stated' }] })
     expect((await doubt('preparer', unit)).statusCode).toBe(200)
-    expect(await chainOf(unit)).toMatchObject({ determined: { isCurrent: false } })
+    // Until then it is not proved, and says why.
+    const doubted = { proved: false, determined: { isCurrent: false }, causes: [{ code: 'AXION_DOUBTED' }] }
+    expect(await chainOf(unit)).toMatchObject(doubted)
+    const cause = async (): Promise<boolean> =>
+      (await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)).causes.some(
+        ({ facts, documents }) =>
+          facts.kind === 'flawed' && facts.code === 'AXION_DOUBTED' && documents === 1,
+      )
+    expect(await cause()).toBe(true)
     await world.run('/pulls', { systemIds: null })
-    expect(await chainOf(unit)).toMatchObject({ determined: { isCurrent: true }, departures: [] })
+    const again = { proved: true, determined: { isCurrent: true }, departures: [] }
+    expect([await chainOf(unit), await cause()]).toMatchObject([again, false])
   })
 
   it('says where what is stored is not what it comes to; a version of the computation that is another is proved anew by a pull', async () => {

@@ -68,6 +68,7 @@ export const APPLICATION_FACTS = {
   AXION_ENTRY_UNREADABLE: { system: true, problem: true, document: false },
   AXION_NEVER_READ: { system: true, problem: true, document: false },
   AXION_AGENCY_NOT_THERE: { agency: true, system: true, document: false },
+  AXION_DOUBTED: { document: true },
   AXION_FROM_WHEN: { rows: true, month: true },
   AXION_ENDED_BEFORE: { what: true, to: true, day: true },
 } as const satisfies FactTable
@@ -522,6 +523,11 @@ export const CATALOGUE: { readonly [C in Code]: Sentence<FactsOf<C>> } = {
     409,
     (f) => `${f['rows']} rows of the file cannot be taken.`,
     'Correct them in the file, or say that the good ones are enough.',
+  ),
+  AXION_DOUBTED: sentence(
+    409,
+    (f) => `${f['document']} is to be proved anew: what is stored of it is not what it comes to.`,
+    'Pull and prove again; if it comes back, report it.',
   ),
   AXION_FROM_WHEN: sentence(
     409,

@@ -45,23 +45,6 @@ export async function fullProof(
   return { view, disagreeing: rows.map((row) => row.named) }
 }
 
-/** No version of the computation: what bears it is proved anew with the next pull. */
-const DOUBTED = 0
-
-/**
- * Has the next pull prove documents anew, or entries, though nothing of them changed. Done in a transaction that changes the books.
- * @param named by what they go by
- * @returns the numbers of those that are there
- */
-export async function doubt(trx: Transaction, entityId: string, named: readonly string[]): Promise<string[]> {
-  const rows = (await trx('unit')
-    .where({ entity_id: entityId })
-    .whereRaw('named = any(?)', [[...named]])
-    .update({ core_version: DOUBTED })
-    .returning('number')) as { number: string }[]
-  return rows.map(({ number }) => number)
-}
-
 /**
  * Members per unit and pair of voices, at the grain that both have: a source states no account, and where it states no split its
  * total is compared; where the ledger names no agency, its accounts are.
