@@ -8,8 +8,8 @@ import {
   connect,
   inEntity,
   json,
+  type Books,
   type Database,
-  type Transaction,
 } from '../packages/server/src/database/connection.ts'
 import { timed } from './timed.ts'
 
@@ -50,7 +50,7 @@ export async function timeAlign(
     .onConflict('entity_id')
     .ignore()
   const runs = connect(app, 2)
-  await inEntity(runs, ENTITY, (trx) => fill(trx, items, parties))
+  await inEntity(runs, ENTITY, (books) => fill(books, items, parties))
   await database.raw('analyze')
   await database.destroy()
   try {
@@ -60,13 +60,13 @@ export async function timeAlign(
   }
 }
 
-async function fill(trx: Transaction, items: number, parties: number): Promise<void> {
+async function fill(books: Books, items: number, parties: number): Promise<void> {
+  const { trx } = books
   const plain = baseline()
   await importBaseline(
-    trx,
-    ENTITY,
+    books,
     BaselineImport.parse({ ...plain, items: plain.items.slice(0, 1) }),
-    await recordedAt(trx, ENTITY),
+    await recordedAt(books),
   )
   await trx.raw(
     `insert into item (entity_id, object_id, name, item_tax_code, valid) select :e, 'IT-' || i, 'Article number ' || i || ' of ' || md5(i::text), (array['GOODS', 'FOOD', 'TOOLS'])[1 + i % 3], daterange(null, null) from generate_series(1, :n::int) i`,
@@ -100,19 +100,19 @@ async function fill(trx: Transaction, items: number, parties: number): Promise<v
       { e: ENTITY, s: id, at, n: parties },
     )
   }
-  await noteSetUp(trx, ENTITY)
+  await noteSetUp(books)
 }
 
 async function measure(database: Database, items: number, parties: number): Promise<AlignTimes> {
-  const inside = <T>(work: (trx: Transaction) => Promise<T>): Promise<T> => inEntity(database, ENTITY, work)
+  const inside = <T>(work: (books: Books) => Promise<T>): Promise<T> => inEntity(database, ENTITY, work)
   const grid = (kind: AlignKind, query: object): Promise<{ readonly findings: number }> =>
-    inside((trx) => agreementGrid(trx, ENTITY, MONTH, 'USD', kind, GridQuery.parse(query)))
+    inside((books) => agreementGrid(books, MONTH, kind, GridQuery.parse(query)))
   const here = { e: ENTITY, p: MONTH }
-  const build = await timed(() => inside((trx) => ensureAligned(trx, ENTITY, MONTH)), 1)
+  const build = await timed(() => inside((books) => ensureAligned(books, MONTH)), 1)
   const open = await timed(() => grid('items', {}), 7)
   const bareOpen = await timed(
     () =>
-      inside((trx) =>
+      inside(({ trx }) =>
         trx.raw(
           `select * from align_row where entity_id = :e and period = :p and kind = 'items' order by place limit 200`,
           here,
@@ -126,7 +126,7 @@ async function measure(database: Database, items: number, parties: number): Prom
   )
   const bareFilter = await timed(
     () =>
-      inside((trx) =>
+      inside(({ trx }) =>
         trx.raw(
           `select * from align_row where entity_id = :e and period = :p and kind = 'items' and findings > 0 and search like '%number%' and search like '%77%' order by findings desc, place limit 200`,
           here,

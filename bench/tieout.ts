@@ -1,6 +1,7 @@
 import {
   connect,
   inEntity,
+  type Books,
   type Database,
   type Transaction,
 } from '../packages/server/src/database/connection.ts'
@@ -48,7 +49,8 @@ export async function fill(
     .onConflict('entity_id')
     .ignore()
   const runs = connect(app, 2)
-  await inEntity(runs, ENTITY, async (trx) => {
+  await inEntity(runs, ENTITY, async (books) => {
+    const { trx } = books
     for (const table of [
       'unit',
       'unproved_history',
@@ -61,7 +63,7 @@ export async function fill(
       'stake_share',
     ])
       await trx(table).where({ entity_id: ENTITY }).delete()
-    await importBaseline(trx, ENTITY, BaselineImport.parse(baseline()), await recordedAt(trx, ENTITY))
+    await importBaseline(books, BaselineImport.parse(baseline()), await recordedAt(books))
     await systems(trx)
     await documents(trx, units, astrayPercent)
   })
@@ -191,15 +193,13 @@ export async function timeTieOut(
   astrayPercent: number,
   changed: number,
 ): Promise<TieOutTimes> {
-  const inside = <T>(work: (trx: Transaction) => Promise<T>): Promise<T> => inEntity(database, ENTITY, work)
-  const proving = await timed(() => inside((trx) => prove(trx, ENTITY, MONTH)), 1)
-  const bareSignatures = await timed(() => inside((trx) => trx.raw(BARE_SIGNATURES, [ENTITY, MONTH])))
-  const full = await timed(() => inside((trx) => fullProof(trx, ENTITY, MONTH)))
-  const bareJoin = await timed(() => inside((trx) => trx.raw(BARE_JOIN, { e: ENTITY })))
+  const inside = <T>(work: (books: Books) => Promise<T>): Promise<T> => inEntity(database, ENTITY, work)
+  const proving = await timed(() => inside((books) => prove(books, MONTH)), 1)
+  const bareSignatures = await timed(() => inside(({ trx }) => trx.raw(BARE_SIGNATURES, [ENTITY, MONTH])))
+  const full = await timed(() => inside((books) => fullProof(books, MONTH)))
+  const bareJoin = await timed(() => inside(({ trx }) => trx.raw(BARE_JOIN, { e: ENTITY })))
   const documents = new Set(Array.from({ length: changed }, (_, at) => `billing/d${at * 7 + 1}`))
-  const reproof = await timed(() =>
-    inside((trx) => prove(trx, ENTITY, MONTH, { documents, entries: new Set() })),
-  )
+  const reproof = await timed(() => inside((books) => prove(books, MONTH, { documents, entries: new Set() })))
   return { units, astrayPercent, prove: proving, bareSignatures, fullProof: full, bareJoin, reproof, changed }
 }
 

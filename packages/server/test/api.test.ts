@@ -281,7 +281,7 @@ describe('the edge', () => {
       inEntity(
         world.services.database,
         'larkspur',
-        async (trx) => (await loadBaseline(trx, 'larkspur', at)).rateOn('TK', '2026-09-30')?.percent,
+        async (books) => (await loadBaseline(books, at)).rateOn('TK', '2026-09-30')?.percent,
       )
     expect([await percentAt(null), await percentAt(rows[0]?.before ?? null)]).toEqual([
       6_250_000n,

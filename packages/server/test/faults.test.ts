@@ -112,7 +112,7 @@ describe('whatever goes wrong while posting, each document is in the ledger once
 
   it('opens a circuit to a ledger that does not answer, and closes it when it does', async () => {
     const circuit = async (): Promise<{ circuit_failures: number; circuit_until: Date | null }> =>
-      inEntity(world.services.database, 'larkspur', (trx) =>
+      inEntity(world.services.database, 'larkspur', ({ trx }) =>
         trx('system').where({ system_id: 'ledger' }).first('circuit_failures', 'circuit_until'),
       ) as never
     const chosen = documents.slice(30, 38)

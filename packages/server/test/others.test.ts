@@ -433,9 +433,9 @@ describe('systems beside ledger and billing', () => {
 
   it('leave a month’s units the same, in whatever slices they are worked out', async () => {
     const gathered = (slice: number): Promise<string[]> =>
-      inEntity(world.services.database, 'larkspur', async (trx) => {
+      inEntity(world.services.database, 'larkspur', async (books) => {
         const units: string[] = []
-        for await (const some of unitsOf(trx, await groundsOf(trx, 'larkspur'), '2026-09', 'all', slice))
+        for await (const some of unitsOf(await groundsOf(books), '2026-09', 'all', slice))
           units.push(
             ...some.map((unit) =>
               json([unit.source && nameOf(unit.source.stored), unit.expected, unit.stated, unit.booked]),

@@ -1,6 +1,6 @@
 import { WHOLE_SCOPE, type Evidence, type TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { inEntity, type Transaction } from '../src/database/connection.ts'
+import { inEntity, type Books } from '../src/database/connection.ts'
 import { groundsOf } from '../src/proof/prove.ts'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
 
@@ -13,7 +13,7 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
-const within = <T>(work: (trx: Transaction) => Promise<T>): Promise<T> =>
+const within = <T>(work: (books: Books) => Promise<T>): Promise<T> =>
   inEntity(world.services.database, 'larkspur', work)
 const instant = async (): Promise<string> => {
   const [row] = await world.ownerSql<{ at: string }>(
@@ -37,11 +37,11 @@ const ofTheCounty = async (): Promise<{ unit: string; id: string }> => {
 describe('what determination reads has a recorded time', () => {
   const link = { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT', baselineId: 'HCT' }
 
-  it.each<[string, () => Promise<unknown>, (trx: Transaction, at: string | null) => Promise<unknown>]>([
+  it.each<[string, () => Promise<unknown>, (books: Books, at: string | null) => Promise<unknown>]>([
     [
       'a link',
       () => world.ok('PUT', `${MONTH}/links`, { ...link, baselineId: 'CPL' }),
-      async (trx, at) => (await groundsOf(trx, 'larkspur', at)).systems.map((s) => s.agencyOf('agency_HCT')),
+      async (books, at) => (await groundsOf(books, at)).systems.map((s) => s.agencyOf('agency_HCT')),
     ],
     [
       'what a system holds',
@@ -51,8 +51,8 @@ describe('what determination reads has a recorded time', () => {
         )
         await world.run('/pulls', { systemIds: null })
       },
-      async (trx, at) =>
-        (await groundsOf(trx, 'larkspur', at)).systems.flatMap((s) => s.accounts.map((a) => a.value.name)),
+      async (books, at) =>
+        (await groundsOf(books, at)).systems.flatMap((s) => s.accounts.map((a) => a.value.name)),
     ],
     [
       'a scope',
@@ -63,14 +63,14 @@ describe('what determination reads has a recorded time', () => {
         const { revision } = preview.json<{ revision: string }>()
         expect((await world.as('administrator', 'PUT', path, { scope, revision })).statusCode).toBe(200)
       },
-      async (trx, at) => (await groundsOf(trx, 'larkspur', at)).systems.map((s) => s.row.goesOut),
+      async (books, at) => (await groundsOf(books, at)).systems.map((s) => s.row.goesOut),
     ],
   ])('%s', async (_, change, read) => {
-    const before = await within((trx) => read(trx, null))
+    const before = await within((books) => read(books, null))
     const at = await instant()
     await change()
-    expect(await within((trx) => read(trx, at))).toEqual(before)
-    expect(await within((trx) => read(trx, null))).not.toEqual(before)
+    expect(await within((books) => read(books, at))).toEqual(before)
+    expect(await within((books) => read(books, null))).not.toEqual(before)
   })
 })
 
@@ -143,7 +143,7 @@ describe('evidence', () => {
 
   it('says where what is stored is not what it comes to; a version of the computation that is another is proved anew by a pull', async () => {
     const { unit } = await ofTheCounty()
-    const { index } = await within((trx) => groundsOf(trx, 'larkspur'))
+    const { index } = await within((books) => groundsOf(books))
     await unnoticed(
       `update tax_fact set tax = tax + 1, in_base = in_base + 1 where (unit_id, voice, place) = (select unit_id, voice, min(place) from tax_fact where unit_id = (select unit_id from unit where named = $1) and voice = 'expected' and agency = 'HCT' group by 1, 2)`,
       [unit],
@@ -163,7 +163,7 @@ describe('evidence', () => {
 
 describe('the text of a unit’s facts', () => {
   const texts = (): Promise<{ named: string; text: string }[]> =>
-    within((trx) => trx('facts_text').orderBy('named').select('named', 'text'))
+    within(({ trx }) => trx('facts_text').orderBy('named').select('named', 'text'))
 
   it('is the same when the same is proved anew, and another when a unit of money moves', async () => {
     const before = await texts()

@@ -27,13 +27,13 @@ describe('a revision of the baseline', () => {
       fc.asyncProperty(fc.array(revision, { minLength: 1, maxLength: 5 }), async (revisions) => {
         // Rolled back each time, so that every run begins with the demo's baseline.
         await expect(
-          inLarkspur(async (trx) => {
+          inLarkspur(async (books) => {
             const model = new Map(days.map((day) => [day, parsePercent('5.5')]))
             for (const { month, percent } of revisions) {
               const from = `${2025 + Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}-01`
-              const index = await loadBaseline(trx, 'larkspur')
+              const index = await loadBaseline(books)
               const until = index.rateOn('WN', from)?.valid.to ?? '9999-12-31'
-              await revise(trx, 'larkspur', {
+              await revise(books, {
                 table: 'rate_version',
                 objectId: 'WN',
                 values: { percent: `${percent}.00` },
@@ -42,7 +42,7 @@ describe('a revision of the baseline', () => {
               for (const day of days)
                 if (day >= from && day <= until) model.set(day, parsePercent(`${percent}.00`))
             }
-            const index = await loadBaseline(trx, 'larkspur')
+            const index = await loadBaseline(books)
             for (const [day, percent] of model) expect(index.rateOn('WN', day)?.percent, day).toBe(percent)
             throw new Error('enough')
           }),
@@ -54,8 +54,8 @@ describe('a revision of the baseline', () => {
 
   it('keeps what was agreed before readable by when it was recorded', async () => {
     const before = new Date().toISOString()
-    await inLarkspur((trx) =>
-      revise(trx, 'larkspur', {
+    await inLarkspur((books) =>
+      revise(books, {
         table: 'party',
         objectId: 'cus_kestrel',
         values: { claims: null },
@@ -63,7 +63,7 @@ describe('a revision of the baseline', () => {
       }),
     )
     const claims = async (at: string | null): Promise<string | null | undefined> =>
-      (await inLarkspur((trx) => loadBaseline(trx, 'larkspur', at))).party('cus_kestrel')?.claims
+      (await inLarkspur((books) => loadBaseline(books, at))).party('cus_kestrel')?.claims
     expect([await claims(before), await claims(null)]).toEqual(['farm-use', null])
   })
 
@@ -73,7 +73,7 @@ describe('a revision of the baseline', () => {
       objectId: string,
       from: string | null,
     ): Promise<unknown> =>
-      inLarkspur((trx) => revise(trx, 'larkspur', { table, objectId, values: { name: 'x' }, from })).then(
+      inLarkspur((books) => revise(books, { table, objectId, values: { name: 'x' }, from })).then(
         () => null,
         (error: { code?: string }) => error.code,
       )

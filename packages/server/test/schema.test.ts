@@ -357,11 +357,26 @@ describe('receipts of the version before they were documents', () => {
 })
 
 describe('one entity at a time', () => {
+  it('opens no books of an entity that there is not', async () => {
+    await expect(
+      changing(world.services.database, 'nobody', () => Promise.resolve('opened')),
+    ).rejects.toThrow('there is no legal entity "nobody"')
+  })
+
   it('shows another entity nothing, and takes nothing for it', async () => {
     const { database } = world.services
-    expect(await changing(database, 'other', (trx) => trx('system').select())).toEqual([])
+    const founded = await world.as('administrator', 'POST', '/api/entities', {
+      id: 'other',
+      name: 'Another',
+      country: 'ZZ',
+      currency: 'USD',
+      timeZone: 'UTC',
+      locale: 'en-US',
+    })
+    expect(founded.statusCode).toBe(200)
+    expect(await changing(database, 'other', ({ trx }) => trx('system').select())).toEqual([])
     expect(await database('system').select()).toEqual([])
-    const write = changing(database, 'other', (trx) =>
+    const write = changing(database, 'other', ({ trx }) =>
       trx('unproved_history').insert({
         entity_id: 'larkspur',
         period: '2026-09',
@@ -374,7 +389,7 @@ describe('one entity at a time', () => {
   })
 
   it('refuses two versions of one rate on one day', async () => {
-    const overlap = changing(world.services.database, 'larkspur', (trx) =>
+    const overlap = changing(world.services.database, 'larkspur', ({ trx }) =>
       trx('rate_version').insert({
         entity_id: 'larkspur',
         object_id: 'WN',

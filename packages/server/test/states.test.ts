@@ -137,11 +137,11 @@ describe.each([true, false])('withdrawals, where the ledger voids: %s', (voids) 
 
   it('what was left in the outbox by a run that ended is somebody’s to send', async () => {
     await withdraw(rows[3])
-    await inEntity(world.services.database, 'larkspur', async (trx) => {
-      await trx.raw(`update booking set state = 'waiting', action = 'book' where external_id = ?`, [
+    await inEntity(world.services.database, 'larkspur', async (books) => {
+      await books.trx.raw(`update booking set state = 'waiting', action = 'book' where external_id = ?`, [
         rows[3]?.externalId ?? '',
       ])
-      await releaseAbandoned(trx, 'larkspur')
+      await releaseAbandoned(books)
     })
     expect(await stateOf(rows[3])).toBe('rehearsed')
     await post(rows[3])
@@ -151,7 +151,7 @@ describe.each([true, false])('withdrawals, where the ledger voids: %s', (voids) 
 
   it('what is in doubt leaves it by a pull that shows it, or by somebody who looked', async () => {
     const doubt = (row: PostRow | undefined): Promise<unknown> =>
-      inEntity(world.services.database, 'larkspur', (trx) =>
+      inEntity(world.services.database, 'larkspur', ({ trx }) =>
         trx.raw(
           `update booking set state = 'in-doubt', reason_code = 'AXION_IN_DOUBT', reason_facts = '{}' where external_id = ?`,
           [row?.externalId ?? ''],
@@ -179,7 +179,7 @@ describe.each([true, false])('withdrawals, where the ledger voids: %s', (voids) 
 
   it('a correction in doubt shows at its document, is not sent over, and is settled from there', async () => {
     const row = rows[7]
-    await inEntity(world.services.database, 'larkspur', (trx) =>
+    await inEntity(world.services.database, 'larkspur', ({ trx }) =>
       trx.raw(
         `insert into booking (entity_id, external_id, system_id, document_id, number, period, currency, kind, source_revision, tax, total, state, action, reason_code, reason_facts)
          select entity_id, regexp_replace(external_id, '[^/]*$', 'correction'), system_id, document_id, number, period, currency, 'correction', '', 0, 0, 'in-doubt', 'book', 'AXION_IN_DOUBT', '{}' from booking where external_id = ?`,
@@ -202,7 +202,7 @@ describe.each([true, false])('withdrawals, where the ledger voids: %s', (voids) 
   })
 
   it('what is blocked can be withdrawn, and a correction goes with it', async () => {
-    await inEntity(world.services.database, 'larkspur', (trx) =>
+    await inEntity(world.services.database, 'larkspur', ({ trx }) =>
       trx.raw(`update booking set state = 'blocked' where external_id = ?`, [rows[6]?.externalId ?? '']),
     )
     await withdraw(rows[6])

@@ -38,7 +38,7 @@ describe('two large entities', () => {
     for (const entity of ['twin', 'larkspur']) await copied(entity)
     const { database } = world.services
     const units = (entity: string): Promise<number> =>
-      inEntity(database, entity, async (trx) => {
+      inEntity(database, entity, async ({ trx }) => {
         const [row] = (await trx('tie_unit')
           .where({ entity_id: entity })
           .whereLike('document_id', 'copy-%')
@@ -46,9 +46,9 @@ describe('two large entities', () => {
         return Number(row.n)
       })
     const order: string[] = []
-    await changing(database, 'larkspur', async (trx) => {
-      await prove(trx, 'larkspur', '2026-09')
-      await changing(database, 'twin', (other) => prove(other, 'twin', '2026-09'))
+    await changing(database, 'larkspur', async (books) => {
+      await prove(books, '2026-09')
+      await changing(database, 'twin', (books) => prove(books, '2026-09'))
       order.push(`twin has ${await units('twin')}`, `larkspur has ${await units('larkspur')}`)
     })
     order.push(`larkspur has ${await units('larkspur')}`)

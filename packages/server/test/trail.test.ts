@@ -155,7 +155,7 @@ describe('the entity’s trail', () => {
 
   it('is written under the name behind a session, or not at all', async () => {
     await expect(
-      inEntity(world.services.database, 'larkspur', (trx) =>
+      inEntity(world.services.database, 'larkspur', ({ trx }) =>
         trx.raw(`select note_trail('[{"action": "posted", "object": "x"}]')`),
       ),
     ).rejects.toThrow('nobody is known to act')

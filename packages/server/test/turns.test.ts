@@ -117,7 +117,7 @@ it('what a pull has brought by the end of its turn is proved by whoever comes be
   const pulls = (): Promise<object[]> =>
     world.ownerSql(`select ended, proved_at is not null as proved from pull where run_id = $1`, [run])
   expect(await pulls()).toEqual([{ ended: false, proved: false }])
-  await changing(world.services.database, 'larkspur', (trx) => proveTouched(trx, 'larkspur', '2026-09'))
+  await changing(world.services.database, 'larkspur', (books) => proveTouched(books, '2026-09'))
   expect(await pulls()).toEqual([{ ended: false, proved: false }])
   expect((await world.finish(run)).state).toBe('done')
   expect(await pulls()).toEqual([{ ended: true, proved: true }])

@@ -107,7 +107,7 @@ describe('a month of every kind of document', () => {
     const full = (): Promise<FullProofView> => world.ok('POST', `${MONTH}/full-proof`)
     expect(await full()).toMatchObject({ documents: answers(SEED, '2026-09').length + 3, disagreeing: 0 })
     const spoil = (signature: string): Promise<unknown> =>
-      changing(world.services.database, 'larkspur', (trx) =>
+      changing(world.services.database, 'larkspur', ({ trx }) =>
         trx.raw(`update tie_unit set booked_signature = ${signature} where number = 'LA-20887'`),
       )
     await spoil(`expected_signature`)

@@ -3,7 +3,7 @@ import { audit } from '../audit/audit.ts'
 import { unimport } from '../baseline/import.ts'
 import { unrevise } from '../baseline/revise.ts'
 import { unseal } from '../bridges/secrets.ts'
-import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
+import { changing, inEntity, json, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
@@ -26,7 +26,7 @@ interface BatchRow {
 const SHOWN = 8
 
 /** What was done last, the newest first, and whether it can be taken back. */
-export async function latestBatches(trx: Transaction, entityId: string): Promise<BatchView[]> {
+export async function latestBatches({ trx, entityId }: Books): Promise<BatchView[]> {
   const rows = (await trx('align_batch')
     .where({ entity_id: entityId })
     .orderBy('batch_id', 'desc')
@@ -65,20 +65,21 @@ export async function undo(
   person: string,
 ): Promise<void> {
   const { database } = services
-  const batch = await inEntity(database, entityId, (trx) => readBatch(trx, entityId, batchId))
+  const batch = await inEntity(database, entityId, (books) => readBatch(books, batchId))
   for (const [at, step] of [...batch.steps.entries()].reverse()) {
     if (step.did !== 'sent' || step.back) continue
     await sendBack(services, entityId, step)
     // Noted one by one: whatever fails after it, it is not sent back twice.
-    await inEntity(database, entityId, (trx) =>
+    await inEntity(database, entityId, ({ trx }) =>
       trx('align_batch')
         .where({ entity_id: entityId, batch_id: batchId })
         .update({ steps: trx.raw('jsonb_set(steps, ?::text[], ?::jsonb)', [[String(at), 'back'], 'true']) }),
     )
   }
-  await changing(database, entityId, async (trx) => {
-    await readBatch(trx, entityId, batchId)
-    for (const step of [...batch.steps].reverse()) await takeBackHere(trx, entityId, step)
+  await changing(database, entityId, async (books) => {
+    const { trx } = books
+    await readBatch(books, batchId)
+    for (const step of [...batch.steps].reverse()) await takeBackHere(books, step)
     await trx('align_batch')
       .where({ entity_id: entityId, batch_id: batchId })
       .update({ undone_at: trx.fn.now(), undone_by: person })
@@ -86,11 +87,11 @@ export async function undo(
       action: batch.action,
       steps: batch.size,
     })
-    await noteSetUp(trx, entityId)
+    await noteSetUp(books)
   })
 }
 
-async function readBatch(trx: Transaction, entityId: string, batchId: string): Promise<BatchRow> {
+async function readBatch({ trx, entityId }: Books, batchId: string): Promise<BatchRow> {
   const batch = (await trx('align_batch')
     .where({ entity_id: entityId, batch_id: batchId })
     .forUpdate()
@@ -111,7 +112,7 @@ async function sendBack(
   entityId: string,
   step: Extract<Step, { readonly did: 'sent' }>,
 ): Promise<void> {
-  const row = (await inEntity(services.database, entityId, (trx) => connectedSystems(trx, entityId))).find(
+  const row = (await inEntity(services.database, entityId, (books) => connectedSystems(books))).find(
     (s) => s.system_id === step.systemId,
   )
   if (!row)
@@ -129,10 +130,11 @@ async function sendBack(
   await bridge.change(step.resource, step.objectId, step.before, step.revision)
 }
 
-async function takeBackHere(trx: Transaction, entityId: string, step: Step): Promise<void> {
-  if (step.did === 'imported') await unimport(trx, entityId, step.at)
-  if (step.did === 'revised') await unrevise(trx, entityId, step)
-  if (step.did === 'left') await reinstate(trx, entityId, step)
+async function takeBackHere(books: Books, step: Step): Promise<void> {
+  const { trx, entityId } = books
+  if (step.did === 'imported') await unimport(books, step.at)
+  if (step.did === 'revised') await unrevise(books, step)
+  if (step.did === 'left') await reinstate(books, step)
   if (step.did !== 'linked') return
   const key = { entity_id: entityId, system_id: step.systemId, kind: step.kind, object_id: step.objectId }
   const now = (await trx('link').where(key).first('baseline_id')) as { baseline_id: string } | undefined

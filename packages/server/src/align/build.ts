@@ -9,7 +9,7 @@ import {
 } from '@axion/contract'
 import { foldName, groupBy, lastDayOf } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
-import { insertRows, inOrder, json, noteGrown, type Transaction } from '../database/connection.ts'
+import { inOrder, insertRows, json, noteGrown, type Books } from '../database/connection.ts'
 import { type Clock } from '../setUp/clock.ts'
 import { crosswalk } from '../setUp/crosswalk.ts'
 import { ALL_SET_UP, loadHeld } from '../setUp/held.ts'
@@ -22,7 +22,8 @@ import { noteAmounts } from './rules/amounts.ts'
  * Sees to it that a month's grids stand as they should: worked out from the set-up and the baseline, with what is at stake by the
  * month's documents. Does nothing where neither moved since. Grids are kept as rows, so that opening one and filtering it is a query.
  */
-export async function ensureAligned(trx: Transaction, entityId: string, month: string): Promise<void> {
+export async function ensureAligned(books: Books, month: string): Promise<void> {
+  const { trx, entityId } = books
   const state = async (): Promise<{ clock: Clock; built: Clock | undefined }> => ({
     clock: ((await trx('align_clock').where({ entity_id: entityId }).first('set_up', 'facts')) as
       Clock | undefined) ?? { set_up: '0', facts: '0' },
@@ -35,8 +36,8 @@ export async function ensureAligned(trx: Transaction, entityId: string, month: s
   await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`grids ${entityId} ${month}`])
   const now = await state()
   if (isFresh(now)) return
-  if (now.built?.set_up !== now.clock.set_up) await rebuild(trx, entityId, month)
-  await refreshStakes(trx, entityId, month)
+  if (now.built?.set_up !== now.clock.set_up) await rebuild(books, month)
+  await refreshStakes(books, month)
   await trx('align_built')
     .insert({ entity_id: entityId, period: month, ...now.clock })
     .onConflict(['entity_id', 'period'])
@@ -48,31 +49,31 @@ function isFresh({ clock, built }: { readonly clock: Clock; readonly built: Cloc
 }
 
 /** The baseline and what every system holds, side by side, as they stand now. */
-export async function groundOf(trx: Transaction, entityId: string, month: string): Promise<Ground> {
-  const index = await loadBaseline(trx, entityId)
+export async function groundOf(books: Books, month: string): Promise<Ground> {
+  const index = await loadBaseline(books)
   const date = lastDayOf(month)
   return {
     index,
     date,
-    purposes: await purposesOf(trx, entityId),
-    systems: (await loadHeld(trx, entityId, ALL_SET_UP)).map((held) => ({
+    purposes: await purposesOf(books),
+    systems: (await loadHeld(books, ALL_SET_UP)).map((held) => ({
       held,
       walk: crosswalk(held, index, date),
     })),
   }
 }
 
-async function rebuild(trx: Transaction, entityId: string, month: string): Promise<void> {
-  const ground = await groundOf(trx, entityId, month)
+async function rebuild(books: Books, month: string): Promise<void> {
+  const { trx, entityId } = books
+  const ground = await groundOf(books, month)
   for (const table of ['align_row', 'align_finding'])
     await trx(table).where({ entity_id: entityId, period: month }).delete()
-  await inOrder(ALIGN_KINDS, (kind) => write(trx, entityId, month, kind, buildRows(ground, KINDS[kind])))
+  await inOrder(ALIGN_KINDS, (kind) => write(books, month, kind, buildRows(ground, KINDS[kind])))
   noteGrown(trx, 'grids')
 }
 
 async function write(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
   kind: AlignKind,
   rows: readonly BuiltRow[],
@@ -156,8 +157,7 @@ interface LeftRow {
 
 /** A row's findings, how bad they are, and by what keys they put tax at stake: those that nobody left with a reason. */
 export async function countFindings(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
   { kind, rowId }: { readonly kind: FindingKind; readonly rowId: string },
 ): Promise<void> {
@@ -185,9 +185,10 @@ function searchText({ id, name, group, detail, total, cells }: BuiltRow): string
 }
 
 /** What is at stake by each row's findings, a document counted once at its largest; and how many documents each row touches. */
-async function refreshStakes(trx: Transaction, entityId: string, month: string): Promise<void> {
-  await noteSales(trx, entityId, month)
-  await noteAmounts(trx, entityId, month)
+async function refreshStakes(books: Books, month: string): Promise<void> {
+  const { trx, entityId } = books
+  await noteSales(books, month)
+  await noteAmounts(books, month)
   const here = { e: entityId, p: month }
   const staked = (await trx.raw(
     `with own as (select kind, row_id, unnest(keys) as finding_key from align_row where entity_id = :e and period = :p),
@@ -215,8 +216,8 @@ async function refreshStakes(trx: Transaction, entityId: string, month: string):
        join item i on i.entity_id = d.entity_id and i.object_id = line->>'itemCode' and upper_inf(i.recorded) where d.entity_id = :e and d.period = :p group by 2`,
     here,
   )) as { rows: Sum[] }
-  await put(trx, entityId, month, 'stake', staked.rows)
-  await put(trx, entityId, month, 'documents', inTotal(touched.rows))
+  await put(books, month, 'stake', staked.rows)
+  await put(books, month, 'documents', inTotal(touched.rows))
 }
 
 interface Sum {
@@ -226,7 +227,8 @@ interface Sum {
 }
 
 /** Findings that documents give rise to, and not the set-up: sales to a party without a certificate, or taxed in spite of one. */
-async function noteSales(trx: Transaction, entityId: string, month: string): Promise<void> {
+async function noteSales(books: Books, month: string): Promise<void> {
+  const { trx, entityId } = books
   const here = { e: entityId, p: month, codes: SALES_CODES }
   const { rows: before } = (await trx.raw(
     'delete from align_finding where entity_id = :e and period = :p and code = any(:codes) returning row_id',
@@ -241,7 +243,7 @@ async function noteSales(trx: Transaction, entityId: string, month: string): Pro
     { ...here, first: SALES_CODES[0], second: SALES_CODES[1] },
   )) as { rows: { row_id: string }[] }
   for (const rowId of new Set([...before, ...after].map((row) => row.row_id)))
-    await countFindings(trx, entityId, month, { kind: 'parties', rowId })
+    await countFindings(books, month, { kind: 'parties', rowId })
 }
 
 const SALES_CODES: readonly [FindingCode, FindingCode] = [
@@ -260,8 +262,7 @@ function inTotal(sums: readonly Sum[]): Sum[] {
 }
 
 async function put(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
   column: 'stake' | 'documents',
   sums: readonly Sum[],

@@ -12,7 +12,7 @@ import {
   type LinkKind,
 } from '@axion/contract'
 import { Fault, groupBy } from '@axion/core'
-import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
+import { changing, inEntity, json, type Books, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
 import { proveAll } from '../proof/prove.ts'
@@ -69,13 +69,8 @@ const REMEDY_OF: Readonly<Partial<Record<BulkAction, AlignRemedy['kind']>>> = {
 }
 
 /** What would be done to the rows, and what would not, and why. Nothing is changed. */
-export async function previewBulk(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  request: BulkRequest,
-): Promise<BulkPreview> {
-  const { does, skips } = await gather(trx, entityId, month, request)
+export async function previewBulk(books: Books, month: string, request: BulkRequest): Promise<BulkPreview> {
+  const { does, skips } = await gather(books, month, request)
   return {
     action: request.action,
     revision: revisionOf(does),
@@ -93,22 +88,17 @@ export async function previewBulk(
 export async function bulk(services: Services, entityId: string, run: BulkRun): Promise<BulkDone> {
   const { database } = services
   const { month, request, revision } = run.payload
-  const begun = await inEntity(database, entityId, (trx) => stepsOfRun(trx, entityId, run.run_id))
-  const gathered = await inEntity(database, entityId, (trx) => gather(trx, entityId, month, request))
+  const begun = await inEntity(database, entityId, (books) => stepsOfRun(books, run.run_id))
+  const gathered = await inEntity(database, entityId, (books) => gather(books, month, request))
   if (begun === null && revisionOf(gathered.does) !== revision)
     throw new Problem('AXION_STALE', { what: 'What was previewed' })
   if (request.action === 'send' || request.action === 'create')
     return sendAll(services, entityId, run, gathered, begun ?? [])
-  if (begun === null) await changing(database, entityId, (trx) => doHere(trx, entityId, run, gathered))
+  if (begun === null) await changing(database, entityId, (books) => doHere(books, run, gathered))
   return { cancelled: false, sentTo: [], problems: [] }
 }
 
-async function doHere(
-  trx: Transaction,
-  entityId: string,
-  run: BulkRun,
-  { ground, does }: Gathered,
-): Promise<void> {
+async function doHere(books: Books, run: BulkRun, { ground, does }: Gathered): Promise<void> {
   const { month, request } = run.payload
   const person = run.started_by
   const steps: Step[] = []
@@ -119,8 +109,7 @@ async function doHere(
     const walked = ground.systems.find(({ held }) => held.row.system_id === systemId) as Walked
     steps.push(
       ...(await linkAll(
-        trx,
-        entityId,
+        books,
         person,
         walked,
         (of[0] as (typeof of)[number]).kind,
@@ -132,24 +121,25 @@ async function doHere(
     if ('leave' in piece.todo)
       steps.push(
         (
-          await putLeft(trx, entityId, month, person, {
+          await putLeft(books, month, person, {
             kind: request.kind,
             ...piece.todo.leave,
             systemId: piece.systemId || null,
             reason: request.reason,
-          } as Parameters<typeof putLeft>[4])
+          } as Parameters<typeof putLeft>[3])
         ).step,
       )
     if ('plan' in piece.todo)
-      steps.push(...(await changeBaseline(trx, entityId, piece.todo.plan, piece.todo.remedy.kind, person)))
+      steps.push(...(await changeBaseline(books, piece.todo.plan, piece.todo.remedy.kind, person)))
   }
-  await addToBatch(trx, entityId, run.run_id, { person, action: request.action, says: saysOf(does) }, steps)
-  await trx('run')
-    .where({ entity_id: entityId, run_id: run.run_id })
+  await addToBatch(books, run.run_id, { person, action: request.action, says: saysOf(does) }, steps)
+  await books
+    .trx('run')
+    .where({ entity_id: books.entityId, run_id: run.run_id })
     .update({ total: does.length, done: does.length })
-  if (request.action === 'leave') return noteFacts(trx, entityId)
-  await noteSetUp(trx, entityId)
-  await proveAll(trx, entityId, month)
+  if (request.action === 'leave') return noteFacts(books)
+  await noteSetUp(books)
+  await proveAll(books, month)
 }
 
 async function sendAll(
@@ -180,7 +170,7 @@ async function sendAll(
     ) {
       try {
         const steps = await act(services, entityId, todo.plan, todo.remedy, run.started_by)
-        await changing(database, entityId, (trx) => addToBatch(trx, entityId, run.run_id, batch, steps))
+        await changing(database, entityId, (books) => addToBatch(books, run.run_id, batch, steps))
       } catch (error) {
         problems.push({ what: `${piece.row}, ${piece.system}`, ...inWordsOf(error) })
       }
@@ -226,13 +216,9 @@ interface StoredRow {
   readonly cells: readonly GridCell[]
 }
 
-async function gather(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  request: BulkRequest,
-): Promise<Gathered> {
-  await ensureAligned(trx, entityId, month)
+async function gather(books: Books, month: string, request: BulkRequest): Promise<Gathered> {
+  const { trx, entityId } = books
+  await ensureAligned(books, month)
   const here = { entity_id: entityId, period: month, kind: request.kind }
   const { rows: wanted } = request
   const query = trx('align_row')
@@ -250,7 +236,7 @@ async function gather(
       path: 'rows',
       problem: `are more than ${MOST_ROWS}: filter them first`,
     })
-  const ground = await groundOf(trx, entityId, month)
+  const ground = await groundOf(books, month)
   const names = new Map(ground.systems.map(({ held }) => [held.row.system_id, held.row.name]))
   const does: Piece[] = []
   const skips: Skipped[] = []

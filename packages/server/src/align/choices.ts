@@ -2,20 +2,15 @@ import type { AccountChoices } from '@axion/contract'
 import { covers, lastDayOf } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { postingRuleId } from '../baseline/tables.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 import { fits, nameOf, ruleOf } from './kinds/accounts.ts'
 import { purposesOf } from './purposes.ts'
 
 /** The accounts of the ledger that a posting rule may go to, and what a new one for it would be numbered where the ledger lets one be made. */
-export async function accountChoices(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  ruleId: string,
-): Promise<AccountChoices> {
+export async function accountChoices(books: Books, month: string, ruleId: string): Promise<AccountChoices> {
   const rule = ruleOf(ruleId)
-  const ledger = (await loadHeld(trx, entityId)).find(({ row }) => row.role === 'ledger')
+  const ledger = (await loadHeld(books)).find(({ row }) => row.role === 'ledger')
   if (!rule || !ledger)
     return {
       systemId: ledger?.row.system_id ?? null,
@@ -27,9 +22,9 @@ export async function accountChoices(
       changes: [],
     }
   const ground = {
-    index: await loadBaseline(trx, entityId),
+    index: await loadBaseline(books),
     date: lastDayOf(month),
-    purposes: await purposesOf(trx, entityId),
+    purposes: await purposesOf(books),
   }
   const { postingRules } = ground.index.baseline
   const own = postingRules.filter((one) => postingRuleId(one.kind, one.agencyId, one.only) === ruleId)
@@ -62,7 +57,7 @@ export async function accountChoices(
         to: valid.to,
       }))
       .sort((a, b) => ((a.from ?? '') < (b.from ?? '') ? -1 : 1)),
-    changes: await changesOf(trx, entityId, `${ledger.row.name}: ${nameOf(ground.index, rule)}`),
+    changes: await changesOf(books, `${ledger.row.name}: ${nameOf(ground.index, rule)}`),
   }
 }
 
@@ -70,11 +65,7 @@ const BEGINNING = '0001-01-01'
 const SHOWN = 5
 
 /** What the trail says of a posting rule: the account before and after, and the day from which it holds. */
-async function changesOf(
-  trx: Transaction,
-  entityId: string,
-  object: string,
-): Promise<AccountChoices['changes']> {
+async function changesOf({ trx, entityId }: Books, object: string): Promise<AccountChoices['changes']> {
   const rows = (await trx('audit_entry')
     .where({ entity_id: entityId, action: 'posting-rule', object })
     .orderBy([

@@ -1,5 +1,5 @@
 import { SYSTEM_SHEETS, writeRows, type AlignKind, type GridCell, type SheetResource } from '@axion/contract'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { ensureAligned, groundOf } from './build.ts'
 import { KINDS } from './kinds/index.ts'
@@ -8,8 +8,7 @@ import { correctedObject } from './plans/send.ts'
 
 /** A sheet of what a system should hold, for whoever keeps a system that takes nothing from others: only what it holds otherwise, or not at all. */
 export async function shouldHold(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
   kind: AlignKind,
   systemId: string,
@@ -18,16 +17,17 @@ export async function shouldHold(
   readonly header: readonly string[]
   readonly rows: readonly (readonly string[])[]
 }> {
-  await ensureAligned(trx, entityId, month)
-  const ground = await groundOf(trx, entityId, month)
+  await ensureAligned(books, month)
+  const ground = await groundOf(books, month)
   const walked = ground.systems.find(({ held }) => held.row.system_id === systemId)
   const sheet = (SYSTEM_SHEETS as Readonly<Record<string, (typeof SYSTEM_SHEETS)[SheetResource]>>)[
     KINDS[kind].resource
   ]
   if (!walked || !sheet || kind === 'codes')
     throw new Problem('AXION_NOT_FOUND', { what: 'such a sheet of that system' })
-  const rows = (await trx('align_row')
-    .where({ entity_id: entityId, period: month, kind })
+  const rows = (await books
+    .trx('align_row')
+    .where({ entity_id: books.entityId, period: month, kind })
     .whereNull('extra')
     .where('findings', '>', 0)
     .orderBy('place')

@@ -13,7 +13,7 @@ import {
 } from '@axion/contract'
 import { foldName, formatAmount, type Facts } from '@axion/core'
 import { limitsOf } from '../connect/fresh.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books, Transaction } from '../database/connection.ts'
 import { connectedSystems, type SystemRow } from '../setUp/held.ts'
 import { ensureAligned } from './build.ts'
 import { KINDS } from './kinds/index.ts'
@@ -41,14 +41,13 @@ const ORDER: Readonly<Record<GridQuery['sort'], string>> = {
 
 /** The agreement grid: one row a baseline object, one column a system, the cell saying what that system holds; so many rows of it as were asked for. */
 export async function agreementGrid(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
-  currency: string,
   kind: AlignKind,
   query: GridQuery,
 ): Promise<GridView> {
-  await ensureAligned(trx, entityId, month)
+  const { trx, entityId, currency } = books
+  await ensureAligned(books, month)
   const here = { entity_id: entityId, period: month, kind }
   const filtered = trx('align_row')
     .where(here)
@@ -83,7 +82,7 @@ export async function agreementGrid(
   const inAll = (await trx('align_row')
     .where({ entity_id: entityId, period: month })
     .first(trx.raw('coalesce(sum(clear), 0)::int as clear'))) as unknown as { clear: number }
-  const systems = (await connectedSystems(trx, entityId)).filter((system) =>
+  const systems = (await connectedSystems(books)).filter((system) =>
     system.about.resources.includes(KINDS[kind].resource),
   )
   const found = await findingsOf(
@@ -92,8 +91,7 @@ export async function agreementGrid(
     rows.map((row) => row.row_id),
     systems,
   )
-  const moved =
-    kind === 'accounts' ? await movements(trx, entityId, month, currency) : new Map<string, string>()
+  const moved = kind === 'accounts' ? await movements(books, month) : new Map<string, string>()
   return {
     kind,
     currency,
@@ -116,21 +114,19 @@ export async function agreementGrid(
       stake: formatAmount(BigInt(row.stake), currency),
       moved: moved.get(row.total) ?? null,
     })),
-    systems: await columnsOf(trx, entityId, systems, kind),
-    limits: await limitsOf(trx, entityId, systems, KINDS[kind].resource),
+    systems: await columnsOf(books, systems, kind),
+    limits: await limitsOf(books, systems, KINDS[kind].resource),
     clearLinks: all.clear,
     clearInAll: inAll.clear,
-    stake: formatAmount(await unionOf(trx, entityId, month, kind), currency),
+    stake: formatAmount(await unionOf(books, month, kind), currency),
     byCode: await codesOf(trx, here, currency),
   }
 }
 
 /** What each account of the ledger moved in a month, credits counting up. */
 async function movements(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId, currency }: Books,
   month: string,
-  currency: string,
 ): Promise<ReadonlyMap<string, string>> {
   // What the ledger has and says no balance of moved nothing.
   const { rows } = (await trx.raw(
@@ -144,15 +140,15 @@ async function movements(
 
 /** The names of a kind's rows in the baseline, for a choice of what an object is: those that a search finds. */
 export async function gridNames(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
   kind: AlignKind,
   search: string,
 ): Promise<GridNames> {
-  await ensureAligned(trx, entityId, month)
-  const rows = await trx('align_row')
-    .where({ entity_id: entityId, period: month, kind })
+  await ensureAligned(books, month)
+  const rows = await books
+    .trx('align_row')
+    .where({ entity_id: books.entityId, period: month, kind })
     .whereNull('extra')
     .whereNot('row_id', NEW_ROW)
     .modify((q) => void contains(q, search))
@@ -236,8 +232,7 @@ async function findingsOf(
 
 /** The findings among the amounts that are no item, by what they are kept under. */
 export async function amountFindings(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
 ): Promise<ReadonlyMap<string, GridRow['findings']>> {
   const here = { entity_id: entityId, period: month, kind: 'amounts' }
@@ -279,12 +274,7 @@ async function codesOf(
 }
 
 /** What is at stake by the findings that count, of one kind or of all: a document counts once, at its largest. */
-async function unionOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  kind: AlignKind | null,
-): Promise<bigint> {
+async function unionOf({ trx, entityId }: Books, month: string, kind: AlignKind | null): Promise<bigint> {
   const keys = trx('align_row')
     .where({ entity_id: entityId, period: month })
     .modify((q) => void (kind && q.where({ kind })))
@@ -305,18 +295,18 @@ async function unionOf(
 }
 
 /** All that is at stake in a month, each document once at its largest. */
-export async function stakeOfMonth(trx: Transaction, entityId: string, month: string): Promise<bigint> {
-  await ensureAligned(trx, entityId, month)
-  return unionOf(trx, entityId, month, null)
+export async function stakeOfMonth(books: Books, month: string): Promise<bigint> {
+  await ensureAligned(books, month)
+  return unionOf(books, month, null)
 }
 
 /** How many findings each kind has. */
 export async function findingsOfMonth(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
 ): Promise<Readonly<Record<FindingKind, number>>> {
-  await ensureAligned(trx, entityId, month)
+  const { trx, entityId } = books
+  await ensureAligned(books, month)
   const rows = (await trx('align_row')
     .where({ entity_id: entityId, period: month })
     .groupBy('kind')
@@ -327,8 +317,7 @@ export async function findingsOfMonth(
 }
 
 async function columnsOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   systems: readonly SystemRow[],
   kind: AlignKind,
 ): Promise<GridView['systems']> {

@@ -1,7 +1,7 @@
 import { LINK_KIND_OF, type AlignKind, type LinkKind } from '@axion/contract'
 import { groupBy, type BaselineIndex } from '@axion/core'
 import { audit, auditAll } from '../audit/audit.ts'
-import { insertRows, json, type Transaction } from '../database/connection.ts'
+import { insertRows, json, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { evidenceOf, isClear, standsFor, type Standing } from '../setUp/crosswalk.ts'
 import { type Step, recordBatch } from '../setUp/steps.ts'
@@ -16,27 +16,20 @@ export interface LinkRequest {
 }
 
 /** Links a system's object to the baseline's. Nothing in either is changed by it. */
-export async function link(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  person: string,
-  request: LinkRequest,
-): Promise<void> {
+export async function link(books: Books, month: string, person: string, request: LinkRequest): Promise<void> {
   const { systemId, kind, objectId, baselineId } = request
-  const ground = await groundOf(trx, entityId, month)
+  const ground = await groundOf(books, month)
   const walked = ground.systems.find(({ held }) => held.row.system_id === systemId)
   const standing = walked?.walk.find(kind, objectId)
   if (!walked || !standing || !isKnown(ground.index, kind, baselineId))
     throw new Problem('AXION_NOT_FOUND', { what: 'such object to link' })
-  const step = await putLink(trx, entityId, person, request, standing, walked.held.row.name)
-  await recordBatch(trx, entityId, person, 'linked', `${standing.name}, ${walked.held.row.name}`, [step])
+  const step = await putLink(books, person, request, standing, walked.held.row.name)
+  await recordBatch(books, person, 'linked', `${standing.name}, ${walked.held.row.name}`, [step])
 }
 
 /** Keeps a link, whatever it was before. */
 export async function putLink(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   person: string,
   { systemId, kind, objectId, baselineId }: LinkRequest,
   standing: Standing | null = null,
@@ -87,18 +80,18 @@ function isKnown(index: BaselineIndex, kind: LinkKind, id: string): boolean {
 }
 
 export async function unlink(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   person: string,
   { systemId, kind, objectId }: Omit<LinkRequest, 'baselineId'>,
 ): Promise<void> {
+  const { trx, entityId } = books
   const removed = (await trx('link')
     .where({ entity_id: entityId, system_id: systemId, kind, object_id: objectId })
     .delete('baseline_id')) as unknown as { baseline_id: string }[]
   const before = removed[0]?.baseline_id
   if (before === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such link' })
   await audit(trx, 'unlinked', `${systemId}: ${objectId}`, { baseline: before }, null)
-  await recordBatch(trx, entityId, person, 'unlinked', `${objectId}, ${systemId}`, [
+  await recordBatch(books, person, 'unlinked', `${objectId}, ${systemId}`, [
     { did: 'linked', systemId, kind, objectId, before, after: null },
   ])
 }
@@ -115,8 +108,7 @@ export function clearOf({ walk }: Walked, kind: LinkKind): Standing[] {
 
 /** Accepts every clear proposal. */
 export async function linkClear(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
   person: string,
   kinds: readonly AlignKind[],
@@ -126,13 +118,12 @@ export async function linkClear(
     const kind = LINK_KIND_OF[align]
     if (kind === null) continue
     // Agencies that were just linked give rates their evidence: the ground is read anew for each kind.
-    const ground = await groundOf(trx, entityId, month)
+    const ground = await groundOf(books, month)
     const steps: Step[] = []
     for (const walked of ground.systems)
-      steps.push(...(await linkAll(trx, entityId, person, walked, kind, clearOf(walked, kind))))
+      steps.push(...(await linkAll(books, person, walked, kind, clearOf(walked, kind))))
     await recordBatch(
-      trx,
-      entityId,
+      books,
       person,
       'linked',
       `${steps.length} clear ${steps.length === 1 ? 'link' : 'links'}`,
@@ -145,8 +136,7 @@ export async function linkClear(
 
 /** Many links of one system that has none of these yet, in one statement. */
 export async function linkAll(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   person: string,
   { held }: Walked,
   kind: LinkKind,

@@ -1,6 +1,6 @@
 import type { PostingKind } from '@axion/core'
 import { audit } from '../audit/audit.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { loadHeld } from '../setUp/held.ts'
@@ -8,7 +8,7 @@ import { loadHeld } from '../setUp/held.ts'
 /** For which kinds of amount accounts are kept, by number; an account that is not among them is for whatever its type fits. */
 export type Purposes = ReadonlyMap<string, readonly PostingKind[]>
 
-export async function purposesOf(trx: Transaction, entityId: string): Promise<Purposes> {
+export async function purposesOf({ trx, entityId }: Books): Promise<Purposes> {
   const rows = (await trx('account_purpose').where({ entity_id: entityId }).select('account', 'kinds')) as {
     account: string
     kinds: PostingKind[]
@@ -18,16 +18,16 @@ export async function purposesOf(trx: Transaction, entityId: string): Promise<Pu
 
 /** Keeps an account for kinds of amount alone; for whatever its type fits where there are none. What is posted there by now stays. @throws AXION_ACCOUNT_NOT_IN_LEDGER */
 export async function keepAccountFor(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   person: string,
   account: string,
   kinds: readonly PostingKind[],
 ): Promise<void> {
-  const ledger = (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger')
+  const { trx, entityId } = books
+  const ledger = (await loadHeld(books, ['accounts'])).find(({ row }) => row.role === 'ledger')
   if (!ledger?.accounts.some(({ value }) => value.number === account))
     throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account })
-  const before = (await purposesOf(trx, entityId)).get(account) ?? []
+  const before = (await purposesOf(books)).get(account) ?? []
   await trx('account_purpose').where({ entity_id: entityId, account }).delete()
   if (kinds.length > 0)
     await trx('account_purpose').insert({
@@ -43,5 +43,5 @@ export async function keepAccountFor(
     { for: before.join(', ') },
     { for: kinds.join(', ') },
   )
-  await noteSetUp(trx, entityId)
+  await noteSetUp(books)
 }

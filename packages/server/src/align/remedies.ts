@@ -14,7 +14,14 @@ import { loadBaseline } from '../baseline/load.ts'
 import { introduce, revise } from '../baseline/revise.ts'
 import { postingRuleId } from '../baseline/tables.ts'
 import { unseal } from '../bridges/secrets.ts'
-import { canonical, changing, inEntity, inOrder, type Transaction } from '../database/connection.ts'
+import {
+  canonical,
+  changing,
+  inEntity,
+  inOrder,
+  type Books,
+  type Transaction,
+} from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { differingBookings, markDiffering } from '../post/differing.ts'
 import type { Reproduced } from '../proof/weigh.ts'
@@ -55,22 +62,15 @@ export function planOf(ground: Ground, month: string, remedy: AlignRemedy): Plan
 
 /** What would be changed, and which bookings would be made again for it. Nothing leaves. */
 export async function previewAlignment(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
-  currency: string,
   remedy: AlignRemedy,
 ): Promise<RemedyPreview> {
-  const plan = planOf(await groundOf(trx, entityId, month), month, remedy)
-  const units = isSetUp(remedy) ? await unitsOf(trx, entityId, month, remedy) : []
+  const plan = planOf(await groundOf(books, month), month, remedy)
+  const units = isSetUp(remedy) ? await unitsOf(books, month, remedy) : []
   const differing =
     remedy.kind === 'post-to'
-      ? await differingBookings(
-          trx,
-          entityId,
-          month,
-          rulesUnder(await loadBaseline(trx, entityId), plan, month),
-        )
+      ? await differingBookings(books, month, rulesUnder(await loadBaseline(books), plan, month))
       : []
   return {
     remedy,
@@ -79,10 +79,10 @@ export async function previewAlignment(
     revision: plan.revision,
     changes: plan.changes,
     journal: [],
-    currency,
+    currency: books.currency,
     documents: units.length + differing.length,
     numbers: differing.slice(0, NAMED).map((one) => one.number),
-    unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), currency),
+    unproved: formatAmount(sum(units.map((u) => BigInt(u.unproved))), books.currency),
   }
 }
 
@@ -136,14 +136,14 @@ export async function carryOut(
   person: string,
 ): Promise<void> {
   const { database } = services
-  const plan = await inEntity(database, entityId, async (trx) =>
-    planOf(await groundOf(trx, entityId, month), month, remedy),
+  const plan = await inEntity(database, entityId, async (books) =>
+    planOf(await groundOf(books, month), month, remedy),
   )
   if (plan.revision !== revision)
     throw new Problem('AXION_STALE', { what: `${plan.object} in ${plan.system.row.name}` })
   const steps = await act(services, entityId, plan, remedy, person)
-  await changing(database, entityId, (trx) =>
-    recordBatch(trx, entityId, person, remedy.kind, `${plan.object}, ${plan.system.row.name}`, steps),
+  await changing(database, entityId, (books) =>
+    recordBatch(books, person, remedy.kind, `${plan.object}, ${plan.system.row.name}`, steps),
   )
 }
 
@@ -161,7 +161,7 @@ export async function act(
     system: { row },
   } = plan
   if (what.to === 'baseline')
-    return changing(database, entityId, (trx) => changeBaseline(trx, entityId, plan, remedy.kind, person))
+    return changing(database, entityId, (books) => changeBaseline(books, plan, remedy.kind, person))
   const bridge = services.bridges.open(
     row.name,
     row.address,
@@ -169,7 +169,7 @@ export async function act(
   )
   if (what.to === 'object') {
     const changed = await bridge.change(what.resource, what.objectId, what.fields, what.revision)
-    return changing(database, entityId, async (trx) => {
+    return changing(database, entityId, async ({ trx }) => {
       await auditPlan(trx, 'sent-to-system', plan)
       return [
         {
@@ -185,17 +185,16 @@ export async function act(
     })
   }
   const made = await bridge.create(what.resource, what.value, what.key, plan.object)
-  return changing(database, entityId, async (trx) => {
-    await auditPlan(trx, 'created-in-system', plan)
-    if (what.link) await putLink(trx, entityId, person, { ...what.link, objectId: made.id })
+  return changing(database, entityId, async (books) => {
+    await auditPlan(books.trx, 'created-in-system', plan)
+    if (what.link) await putLink(books, person, { ...what.link, objectId: made.id })
     return [{ did: 'created', systemId: row.system_id, object: plan.object }]
   })
 }
 
 /** A plan that changes the baseline alone, within a transaction of the caller's. */
 export async function changeBaseline(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   plan: Plan,
   action: string,
   person: string,
@@ -204,16 +203,16 @@ export async function changeBaseline(
   if (what.to !== 'baseline') return []
   const steps = await inOrder(what.revisions, async (revision): Promise<Step> => ({
     did: 'revised',
-    ...(await (what.introduces ? introduce : revise)(trx, entityId, revision)),
+    ...(await (what.introduces ? introduce : revise)(books, revision)),
   }))
-  const link = what.link && (await putLink(trx, entityId, person, what.link))
+  const link = what.link && (await putLink(books, person, what.link))
   await auditPlan(
-    trx,
+    books.trx,
     action === 'adopt' ? 'adopted' : action === 'post-to' ? 'posting-rule' : 'taken-in',
     plan,
   )
-  await noteSetUp(trx, entityId)
-  if (action === 'post-to') await markDiffering(trx, entityId, what.revisions[0]?.from?.slice(0, 7) ?? '')
+  await noteSetUp(books)
+  if (action === 'post-to') await markDiffering(books, what.revisions[0]?.from?.slice(0, 7) ?? '')
   return [...steps, ...(link ? [link] : [])]
 }
 
@@ -232,8 +231,7 @@ interface RemediedUnit {
 
 /** The booked documents of the month that a remedy's cause explains. */
 export async function unitsOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
   remedy: SetUpRemedy,
 ): Promise<RemediedUnit[]> {

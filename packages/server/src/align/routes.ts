@@ -64,11 +64,11 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        const report = await importBaseline(trx, entity.id, request.body, await recordedAt(trx, entity.id))
-        await audit(trx, 'imported', 'baseline', null, report)
-        await noteSetUp(trx, entity.id)
-        await proveAll(trx, entity.id, request.params.month)
+      return changing(database, entity.id, async (books) => {
+        const report = await importBaseline(books, request.body, await recordedAt(books))
+        await audit(books.trx, 'imported', 'baseline', null, report)
+        await noteSetUp(books)
+        await proveAll(books, request.params.month)
         return report
       })
     },
@@ -86,15 +86,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        agreementGrid(
-          trx,
-          entity.id,
-          request.params.month,
-          entity.currency,
-          request.params.kind,
-          request.query,
-        ),
+      return inEntity(database, entity.id, (books) =>
+        agreementGrid(books, request.params.month, request.params.kind, request.query),
       )
     },
   )
@@ -111,8 +104,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        gridNames(trx, entity.id, request.params.month, request.params.kind, request.query.search),
+      return inEntity(database, entity.id, (books) =>
+        gridNames(books, request.params.month, request.params.kind, request.query.search),
       )
     },
   )
@@ -125,8 +118,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        timelineOf(trx, entity.id, request.params.month, request.params.rate),
+      return inEntity(database, entity.id, (books) =>
+        timelineOf(books, request.params.month, request.params.rate),
       )
     },
   )
@@ -144,8 +137,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     async (request, reply) => {
       const entity = requireRole(request)
       const { kind, month } = request.params
-      const table = await inEntity(database, entity.id, (trx) =>
-        shouldHold(trx, entity.id, month, kind, request.query.system),
+      const table = await inEntity(database, entity.id, (books) =>
+        shouldHold(books, month, kind, request.query.system),
       )
       const name = `${entity.id}-${request.query.system}-${kind}-should-hold`
       return sendTables(database, reply, entity.id, request.query.format, name, [table])
@@ -164,8 +157,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        accountChoices(trx, entity.id, request.params.month, request.query.rule),
+      return inEntity(database, entity.id, (books) =>
+        accountChoices(books, request.params.month, request.query.rule),
       )
     },
   )
@@ -175,7 +168,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: DefaultsView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) => defaultsView(trx, entity.id))
+      return inEntity(database, entity.id, (books) => defaultsView(books))
     },
   )
 
@@ -191,8 +184,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await agreeDefaults(trx, entity.id, request.body)
+      return changing(database, entity.id, async (books) => {
+        await agreeDefaults(books, request.body)
         return { agreed: true }
       })
     },
@@ -210,14 +203,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await keepAccountFor(
-          trx,
-          entity.id,
-          requirePerson(request).name,
-          request.params.account,
-          request.body.kinds,
-        )
+      return changing(database, entity.id, async (books) => {
+        await keepAccountFor(books, requirePerson(request).name, request.params.account, request.body.kinds)
         return { kinds: request.body.kinds.length }
       })
     },
@@ -231,8 +218,8 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await leave(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
+      return changing(database, entity.id, async (books) => {
+        await leave(books, request.params.month, requirePerson(request).name, request.body)
         return { left: request.body.reason !== null }
       })
     },
@@ -247,9 +234,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        previewBulk(trx, entity.id, request.params.month, request.body),
-      )
+      return inEntity(database, entity.id, (books) => previewBulk(books, request.params.month, request.body))
     },
   )
 
@@ -266,15 +251,12 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => ({
-        run: await startRun(
-          trx,
-          queue,
-          entity.id,
-          'bulk',
-          { month: request.params.month, ...request.body },
-          requirePerson(request).name,
-        ),
+      return changing(database, entity.id, async (books) => ({
+        run: await startRun(books, queue, {
+          kind: 'bulk',
+          payload: { month: request.params.month, ...request.body },
+          startedBy: requirePerson(request).name,
+        }),
       }))
     },
   )
@@ -290,7 +272,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => ({ batches: await latestBatches(trx, entity.id) }))
+      return inEntity(database, entity.id, async (books) => ({ batches: await latestBatches(books) }))
     },
   )
 
@@ -306,15 +288,12 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => ({
-        run: await startRun(
-          trx,
-          queue,
-          entity.id,
-          'undo',
-          { month: request.params.month, batchId: request.body.batchId },
-          requirePerson(request).name,
-        ),
+      return changing(database, entity.id, async (books) => ({
+        run: await startRun(books, queue, {
+          kind: 'undo',
+          payload: { month: request.params.month, batchId: request.body.batchId },
+          startedBy: requirePerson(request).name,
+        }),
       }))
     },
   )
@@ -327,10 +306,10 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await link(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
-        await noteSetUp(trx, entity.id)
-        await proveAll(trx, entity.id, request.params.month)
+      return changing(database, entity.id, async (books) => {
+        await link(books, request.params.month, requirePerson(request).name, request.body)
+        await noteSetUp(books)
+        await proveAll(books, request.params.month)
         return { linked: 1 }
       })
     },
@@ -348,10 +327,10 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await unlink(trx, entity.id, requirePerson(request).name, request.body)
-        await noteSetUp(trx, entity.id)
-        await proveAll(trx, entity.id, request.params.month)
+      return changing(database, entity.id, async (books) => {
+        await unlink(books, requirePerson(request).name, request.body)
+        await noteSetUp(books)
+        await proveAll(books, request.params.month)
         return { unlinked: 1 }
       })
     },
@@ -369,16 +348,15 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (books) => {
         const linked = await linkClear(
-          trx,
-          entity.id,
+          books,
           request.params.month,
           requirePerson(request).name,
           request.body.kinds,
         )
-        await noteSetUp(trx, entity.id)
-        await proveAll(trx, entity.id, request.params.month)
+        await noteSetUp(books)
+        await proveAll(books, request.params.month)
         return { linked }
       })
     },

@@ -1,6 +1,6 @@
 import type { TimelineView } from '@axion/contract'
 import { formatPercent, dayAfter, dayBefore } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { compareRate, totalOf } from '../setUp/compare.ts'
 import { groundOf } from './build.ts'
@@ -8,13 +8,8 @@ import { groundOf } from './build.ts'
 const BEGINNING = '0001-01-01'
 
 /** A combined rate through time: between any two days on which it changes anywhere, what the baseline has and what each system holds. */
-export async function timelineOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  rateId: string,
-): Promise<TimelineView> {
-  const { index, systems } = await groundOf(trx, entityId, month)
+export async function timelineOf(books: Books, month: string, rateId: string): Promise<TimelineView> {
+  const { index, systems } = await groundOf(books, month)
   const rate = index.combinedRate(rateId)
   if (!rate) throw new Problem('AXION_NOT_FOUND', { what: 'such rate in the baseline' })
   const holding = systems.flatMap(({ held, walk }) =>

@@ -49,7 +49,7 @@ export function trailRoutes(app: App, { database }: Services): void {
     },
     (request): Promise<TrailView> => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
+      return inEntity(database, entity.id, ({ trx }) =>
         trailView(() => trx('audit_entry').where({ entity_id: entity.id }), request.query),
       )
     },

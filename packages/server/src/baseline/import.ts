@@ -1,5 +1,5 @@
 import type { BaselineImport } from '@axion/contract'
-import { canonical, insertRows, isOverlap, type Transaction } from '../database/connection.ts'
+import { canonical, insertRows, isOverlap, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { readBaseline } from './read.ts'
 import { dimensionId, rowsOf, type BaselineRow } from './tables.ts'
@@ -28,8 +28,7 @@ interface StoredRow {
  * @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP; then nothing is changed
  */
 export async function importBaseline(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   baseline: BaselineImport,
   at: string,
   written: (rows: number) => Promise<void> = () => Promise.resolve(),
@@ -38,7 +37,7 @@ export async function importBaseline(
   let added = 0
   let ended = 0
   for (const [table, rows] of Object.entries(rowsOf(baseline))) {
-    const report = await importTable(trx, entityId, table, rows, at, (fresh) => written(added + fresh))
+    const report = await importTable(books, table, rows, at, (fresh) => written(added + fresh))
     added += report.added
     ended += report.ended
   }
@@ -46,7 +45,7 @@ export async function importBaseline(
 }
 
 /** An instant to record something at, past all that the entity has recorded: by the database's clock, unless that was set back. */
-export async function recordedAt(trx: Transaction, entityId: string): Promise<string> {
+export async function recordedAt({ trx, entityId }: Books): Promise<string> {
   const [row] = (await trx('legal_entity')
     .where({ entity_id: entityId })
     .update({
@@ -60,8 +59,9 @@ export async function recordedAt(trx: Transaction, entityId: string): Promise<st
  * Takes an import back: what it recorded is ended, and what it ended stands again, each under its own dates.
  * @throws AXION_NOT_UNDONE where any of it was changed again since
  */
-export async function unimport(trx: Transaction, entityId: string, at: string): Promise<void> {
-  const tables = Object.keys(rowsOf(await readBaseline(trx, entityId)))
+export async function unimport(books: Books, at: string): Promise<void> {
+  const { trx, entityId } = books
+  const tables = Object.keys(rowsOf(await readBaseline(books)))
   for (const table of tables) {
     const { rows: changed } = (await trx.raw(
       `select object_id from :table: where entity_id = :e and lower(recorded) = :at::timestamptz and not upper_inf(recorded) limit 1`,
@@ -73,7 +73,7 @@ export async function unimport(trx: Transaction, entityId: string, at: string): 
         why: 'it was changed again since the spreadsheet',
       })
   }
-  const now = await recordedAt(trx, entityId)
+  const now = await recordedAt(books)
   for (const table of tables) {
     const { rows: columns } = (await trx.raw(
       `select column_name as name from information_schema.columns where table_schema = 'public' and table_name = :table and column_name not in ('version_id', 'recorded')`,
@@ -102,8 +102,7 @@ export async function unimport(trx: Transaction, entityId: string, at: string): 
 
 /** The same of one table alone. References are the caller's to check. */
 export async function importTable(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   table: string,
   rows: readonly BaselineRow[],
   at: string,

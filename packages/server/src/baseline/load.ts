@@ -21,7 +21,7 @@ import {
   type RegionRule,
   type RoundingPlace,
 } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 
 interface Row {
   readonly object_id: string
@@ -34,8 +34,7 @@ const BEGINNING = '0001-01-01'
  * The baseline as recorded now, or as it was at an instant that `recordedAt` gave, indexed for the core. A version is named by its object and its first day.
  */
 export async function loadBaseline(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   recordedAt: string | null = null,
 ): Promise<BaselineIndex> {
   const recorded = recordedAt === null ? 'upper_inf(recorded)' : 'recorded @> ?::timestamptz'

@@ -1,6 +1,6 @@
 import { BaselineImport } from '@axion/contract'
 import { formatAmount } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 
 interface Dated {
   readonly object_id: string
@@ -10,7 +10,7 @@ interface Dated {
 type Row = Dated & Readonly<Record<string, unknown>>
 
 /** The whole baseline as it stands now, as an import would state it: importing it again changes nothing. */
-export async function readBaseline(trx: Transaction, entityId: string): Promise<BaselineImport> {
+export async function readBaseline({ trx, entityId }: Books): Promise<BaselineImport> {
   const rows = async (table: string): Promise<Row[]> =>
     (await trx(table)
       .where({ entity_id: entityId })

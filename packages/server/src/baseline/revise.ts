@@ -1,4 +1,4 @@
-import { json, type Transaction } from '../database/connection.ts'
+import { json, type Books, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { recordedAt } from './import.ts'
 
@@ -43,29 +43,22 @@ export interface Revised {
  * Changes values of one object of the baseline: what was believed before is ended in recorded time, and stays readable by it.
  * @throws AXION_NOT_FOUND where nothing holds on that day
  */
-export async function revise(
-  trx: Transaction,
-  entityId: string,
-  { table, objectId, values, from }: Revision,
-): Promise<Revised> {
-  const current = (await standing(trx, entityId, table, objectId)).filter(
-    ({ holds }) => from === null || holds(from),
-  )
+export async function revise(books: Books, { table, objectId, values, from }: Revision): Promise<Revised> {
+  const current = (await standing(books, table, objectId)).filter(({ holds }) => from === null || holds(from))
   if (current.length === 0)
     throw new Problem('AXION_NOT_FOUND', {
       what: `such ${table.replaceAll('_', ' ')} in the baseline${from === null ? '' : ` on ${from}`}`,
     })
-  const before = (await standing(trx, entityId, table, objectId)).map(({ row }) => row)
+  const before = (await standing(books, table, objectId)).map(({ row }) => row)
   const at = await end(
-    trx,
-    entityId,
+    books,
     table,
     current.map((version) => version.id),
   )
   for (const { row } of current) {
-    if (from !== null) await record(trx, table, row, 'daterange(lower(r.valid), :from::date)', from, at)
+    if (from !== null) await record(books.trx, table, row, 'daterange(lower(r.valid), :from::date)', from, at)
     await record(
-      trx,
+      books.trx,
       table,
       { ...row, ...values },
       from === null ? 'r.valid' : 'daterange(:from::date, upper(r.valid))',
@@ -73,39 +66,34 @@ export async function revise(
       at,
     )
   }
-  return { table, objectId, before, after: await idsOf(trx, entityId, table, objectId) }
+  return { table, objectId, before, after: await idsOf(books, table, objectId) }
 }
 
 /** Adds an object that the baseline does not have. @throws AXION_ALREADY_EXISTS where it does */
 export async function introduce(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   { table, objectId, values, from, to = null }: Revision,
 ): Promise<Revised> {
-  if ((await idsOf(trx, entityId, table, objectId)).length > 0)
+  if ((await idsOf(books, table, objectId)).length > 0)
     throw new Problem('AXION_ALREADY_EXISTS', { what: objectId })
   await record(
-    trx,
+    books.trx,
     table,
-    { ...values, entity_id: entityId, object_id: objectId, valid: `[${from ?? ''},${to ?? ''}]` },
+    { ...values, entity_id: books.entityId, object_id: objectId, valid: `[${from ?? ''},${to ?? ''}]` },
     'r.valid',
     null,
-    await end(trx, entityId, table, []),
+    await end(books, table, []),
   )
-  return { table, objectId, before: [], after: await idsOf(trx, entityId, table, objectId) }
+  return { table, objectId, before: [], after: await idsOf(books, table, objectId) }
 }
 
 /** Makes an object what it was before a change. @throws AXION_NOT_UNDONE where it was changed again since */
-export async function unrevise(
-  trx: Transaction,
-  entityId: string,
-  { table, objectId, before, after }: Revised,
-): Promise<void> {
-  const now = await idsOf(trx, entityId, table, objectId)
+export async function unrevise(books: Books, { table, objectId, before, after }: Revised): Promise<void> {
+  const now = await idsOf(books, table, objectId)
   if (now.length !== after.length || now.some((id) => !after.includes(id)))
     throw new Problem('AXION_NOT_UNDONE', { what: objectId, why: 'it was changed again since' })
-  const at = await end(trx, entityId, table, now)
-  for (const row of before) await record(trx, table, row, 'r.valid', null, at)
+  const at = await end(books, table, now)
+  for (const row of before) await record(books.trx, table, row, 'r.valid', null, at)
 }
 
 interface Version {
@@ -114,12 +102,7 @@ interface Version {
   readonly holds: (day: string) => boolean
 }
 
-async function standing(
-  trx: Transaction,
-  entityId: string,
-  table: Revisable,
-  objectId: string,
-): Promise<Version[]> {
+async function standing({ trx, entityId }: Books, table: Revisable, objectId: string): Promise<Version[]> {
   const rows = (await trx(table)
     .where({ entity_id: entityId, object_id: objectId })
     .whereRaw('upper_inf(recorded)')
@@ -142,23 +125,14 @@ async function standing(
   }))
 }
 
-async function idsOf(
-  trx: Transaction,
-  entityId: string,
-  table: Revisable,
-  objectId: string,
-): Promise<string[]> {
-  return (await standing(trx, entityId, table, objectId)).map(({ id }) => id)
+async function idsOf(books: Books, table: Revisable, objectId: string): Promise<string[]> {
+  return (await standing(books, table, objectId)).map(({ id }) => id)
 }
 
 /** Ends versions, and says at which instant: what takes their place is recorded from it, without a gap. */
-async function end(
-  trx: Transaction,
-  entityId: string,
-  table: Revisable,
-  ids: readonly string[],
-): Promise<string> {
-  const at = await recordedAt(trx, entityId)
+async function end(books: Books, table: Revisable, ids: readonly string[]): Promise<string> {
+  const { trx, entityId } = books
+  const at = await recordedAt(books)
   await trx(table)
     .where({ entity_id: entityId })
     .whereIn('version_id', [...ids])

@@ -1,4 +1,4 @@
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import type { SystemRow } from '../setUp/held.ts'
 
 /** What a proof rests on: what was charged, and what was booked. */
@@ -6,8 +6,7 @@ const NEEDED = ['ledger', 'billing'] as const
 
 /** Systems without which nothing can be said to be proved: those of the roles that were never pulled to the end, and a ledger where none is connected. */
 export async function awaitedSystems(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   systems: readonly SystemRow[],
 ): Promise<string[]> {
   const pulled = new Set(

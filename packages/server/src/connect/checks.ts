@@ -4,7 +4,7 @@ import type { EntityOfPerson } from '../access/sessions.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { dimensionId } from '../baseline/tables.ts'
 import { unseal } from '../bridges/secrets.ts'
-import { canonical, changing, inEntity, json, type Transaction } from '../database/connection.ts'
+import { canonical, changing, inEntity, json, type Books } from '../database/connection.ts'
 import type { Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { connectedSystems, isFiles, loadHeld, type SystemRow } from '../setUp/held.ts'
@@ -17,7 +17,7 @@ export async function recheck(
   entity: Pick<EntityOfPerson, 'id' | 'name' | 'currency'>,
   month: string,
 ): Promise<void> {
-  const systems = await inEntity(services.database, entity.id, (trx) => connectedSystems(trx, entity.id))
+  const systems = await inEntity(services.database, entity.id, (books) => connectedSystems(books))
   for (const system of systems.filter((one) => !isFiles(one))) {
     const bridge = services.bridges.open(
       system.name,
@@ -26,18 +26,20 @@ export async function recheck(
     )
     const about = await bridge.about()
     const settings = await bridge.settings()
-    await changing(services.database, entity.id, async (trx) => {
-      await trx('system')
+    await changing(services.database, entity.id, async (books) => {
+      await books
+        .trx('system')
         .where({ entity_id: entity.id, system_id: system.system_id })
         .update({ about: json(about), settings: json(settings) })
       // What new items start with, and what others stand on by default, is read by the grids.
       if (system.settings === null || canonical(system.settings) !== canonical(settings))
-        await noteSetUp(trx, entity.id)
+        await noteSetUp(books)
     })
   }
-  await changing(services.database, entity.id, async (trx) => {
-    const held = await loadHeld(trx, entity.id, ALL_PLACED)
-    const baseline = await loadBaseline(trx, entity.id)
+  await changing(services.database, entity.id, async (books) => {
+    const { trx } = books
+    const held = await loadHeld(books, ALL_PLACED)
+    const baseline = await loadBaseline(books)
     const taxAccounts = baseline.baseline.postingRules
       .filter((rule) => rule.kind === 'tax')
       .map((rule) => rule.account)
@@ -58,10 +60,10 @@ export async function recheck(
         ),
         places: [
           ...locations.map((l) => ({ name: l.value.name, address: l.value.address })),
-          ...(await shipFromOf(trx, entity.id, row.system_id)),
+          ...(await shipFromOf(books, row.system_id)),
         ],
         entriesOfOthers: taxAccounts.length === 0 ? 0 : Number(others.n),
-        pulled: (await lastPulls(trx, entity.id, row.system_id)).good !== null,
+        pulled: (await lastPulls(books, row.system_id)).good !== null,
         month,
         others: held
           .filter((h) => h.row.system_id !== row.system_id)
@@ -90,8 +92,7 @@ const MOST_PLACES = 200
 
 /** The addresses that a system's documents were sent from, each once. */
 async function shipFromOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   systemId: string,
 ): Promise<{ readonly name: string; readonly address: Address }[]> {
   const { rows } = (await trx.raw(
@@ -104,11 +105,12 @@ async function shipFromOf(
 
 /** The failing checks that hold posting of a month up, as their questions; a month that nobody looked at is not ready. */
 export async function blockingChecks(services: Services, entityId: string, month: string): Promise<string[]> {
-  const { rows, closed } = await inEntity(services.database, entityId, async (trx) => ({
-    rows: (await trx('readiness')
+  const { rows, closed } = await inEntity(services.database, entityId, async (books) => ({
+    rows: (await books
+      .trx('readiness')
       .where({ entity_id: entityId, period: month })
       .select('check_code', 'state')) as { check_code: string; state: string }[],
-    closed: (await connectedSystems(trx, entityId))
+    closed: (await connectedSystems(books))
       .filter((system) => system.role === 'ledger' && !system.goesOut)
       .map((system) => `Its scope sends nothing to ${system.name}.`),
   }))

@@ -1,7 +1,7 @@
 import type { About, SystemRole } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import { seal } from '../bridges/secrets.ts'
-import { json, type Transaction } from '../database/connection.ts'
+import { json, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services/services.ts'
 import { FILES } from '../setUp/held.ts'
@@ -25,12 +25,12 @@ export async function ask({ bridges }: Services, { name, address, token, role }:
 
 /** Keeps a system with its bridge, new or anew. @throws AXION_OTHER_COMPANY where it was bound to another */
 export async function keepSystem(
-  trx: Transaction,
+  books: Books,
   { settings }: Services,
-  entityId: string,
   { systemId, name, address, token }: Connection,
   about: About,
 ): Promise<void> {
+  const { trx, entityId } = books
   const key = { entity_id: entityId, system_id: systemId }
   const there = (await trx('system').where(key).first('about', 'role', 'address', 'disconnected_at')) as
     { about: About; role: string; address: string; disconnected_at: Date | null } | undefined
@@ -43,7 +43,7 @@ export async function keepSystem(
       now: about.company.name,
     })
   // What comes back is read from its beginning: what went meanwhile shows as gone, and links to it as stale.
-  if (there?.disconnected_at || (there && there.address !== address)) await readAnew(trx, entityId, systemId)
+  if (there?.disconnected_at || (there && there.address !== address)) await readAnew(books, systemId)
   const fields = {
     role: about.role,
     name,
@@ -65,7 +65,7 @@ export async function keepSystem(
 }
 
 /** The next pull reads all of a system's set-up, and marks what is not there any more as gone. Documents and entries go on where they were. */
-async function readAnew(trx: Transaction, entityId: string, systemId: string): Promise<void> {
+async function readAnew({ trx, entityId }: Books, systemId: string): Promise<void> {
   const kept = ['documents', 'journal-entries', 'settlements', 'bank-lines']
   await unstage(trx, { entity_id: entityId, system_id: systemId })
   await trx('pull_cursor')

@@ -1,6 +1,6 @@
 import { say, type Code, type Limits, type NotFresh, type PulledView, type Resource } from '@axion/contract'
 import type { Facts } from '@axion/core'
-import { inOrder, type Transaction } from '../database/connection.ts'
+import { inOrder, type Books } from '../database/connection.ts'
 import type { SystemRow } from '../setUp/held.ts'
 
 interface EndedPull {
@@ -10,8 +10,7 @@ interface EndedPull {
 
 /** A system's last pull that ended, and the last one that ended well; null where there is none such. */
 export async function lastPulls(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   systemId: string,
 ): Promise<{
   readonly last: EndedPull | null
@@ -32,12 +31,12 @@ export async function lastPulls(
  * @param resource of one kind alone, where a page is about that
  */
 export async function limitsOf(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   systems: readonly Pick<SystemRow, 'system_id' | 'name'>[],
   resource?: Resource,
 ): Promise<Limits> {
-  const pulls = await inOrder(systems, ({ system_id: systemId }) => lastPulls(trx, entityId, systemId))
+  const { trx, entityId } = books
+  const pulls = await inOrder(systems, ({ system_id: systemId }) => lastPulls(books, systemId))
   const named = (isIt: (pull: (typeof pulls)[number]) => boolean): string[] =>
     systems.filter((_, at) => isIt(pulls[at] as (typeof pulls)[number])).map(({ name }) => name)
   const { unread } = (await trx('finding')
@@ -58,12 +57,11 @@ export async function limitsOf(
 
 /** Systems whose last pull failed: what is known of them is from before, and nothing that rests on them is fresh. */
 export async function notFresh(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   systems: readonly Pick<SystemRow, 'system_id' | 'name'>[],
 ): Promise<NotFresh[]> {
   const found = await inOrder(systems, async ({ system_id: systemId, name }): Promise<NotFresh[]> => {
-    const { last, good } = await lastPulls(trx, entityId, systemId)
+    const { last, good } = await lastPulls(books, systemId)
     if (!last?.problem) return []
     return [
       {

@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requireRole } from '../access/sessions.ts'
 import { fieldsOf } from '../audit/fields.ts'
-import { inEntity, type Transaction } from '../database/connection.ts'
+import { inEntity, type Books } from '../database/connection.ts'
 import { likePattern } from '../database/like.ts'
 import type { App, Services } from '../services/services.ts'
 import { connectedSystems } from '../setUp/held.ts'
@@ -35,19 +35,19 @@ export function historyRoutes(app: App, { database }: Services): void {
     },
     (request): Promise<ChangesView> => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) => changesView(trx, entity.id, request.query))
+      return inEntity(database, entity.id, (books) => changesView(books, request.query))
     },
   )
 }
 
 async function changesView(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   { system, resource, kind, search, before }: z.infer<typeof Filter>,
 ): Promise<ChangesView> {
-  const rows = (await trx('held_change as c')
+  const rows = (await books
+    .trx('held_change as c')
     .join('pull as p', (on) => void on.on('p.entity_id', 'c.entity_id').on('p.pull_id', 'c.pull_id'))
-    .where({ 'c.entity_id': entityId })
+    .where({ 'c.entity_id': books.entityId })
     .whereIn('c.resource', resource ? [resource] : SET_UP)
     .modify((q) => {
       if (system) void q.where({ 'c.system_id': system })
@@ -81,7 +81,7 @@ async function changesView(
     after: unknown
     at: Date
   }[]
-  const systems = await connectedSystems(trx, entityId)
+  const systems = await connectedSystems(books)
   const names = new Map(systems.map((one) => [one.system_id, one.name]))
   return {
     systems: systems.map((one) => ({ id: one.system_id, name: one.name })),

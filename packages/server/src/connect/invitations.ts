@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { newToken, tokenHash } from '../access/passwords.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
-import { acting, type Database, changing, inEntity, type Transaction } from '../database/connection.ts'
+import { acting, changing, inEntity, type Books, type Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { App, Services } from '../services/services.ts'
 import { ask, keepSystem } from './connecting.ts'
@@ -46,7 +46,7 @@ export function invitationRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       const { systemId, role: of, name } = request.body
       const link = newToken()
-      return changing(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async ({ trx }) => {
         await trx('invitation').insert({
           entity_id: entity.id,
           digest: tokenHash(link),
@@ -102,14 +102,15 @@ export function invitationRoutes(app: App, services: Services): void {
       }
       const about = await ask(services, connection)
       const [, link = ''] = request.params.link.split('.')
-      const work = async (trx: Transaction): Promise<void> => {
+      const work = async (books: Books): Promise<void> => {
         // Used in the same breath as the system is kept: of two who follow the link at once, one is too late.
-        const used = await trx('invitation')
+        const used = await books
+          .trx('invitation')
           .where({ entity_id: invited.entity_id, invitation_id: invited.invitation_id })
           .whereNull('used_at')
-          .update({ used_at: trx.fn.now() })
+          .update({ used_at: books.trx.fn.now() })
         if (used === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such invitation any more' })
-        await keepSystem(trx, services, invited.entity_id, connection, about)
+        await keepSystem(books, services, connection, about)
       }
       await acting.run({ from: request.ip, link }, () => changing(database, invited.entity_id, work))
       return { system: invited.name, company: about.company.name }
@@ -119,7 +120,7 @@ export function invitationRoutes(app: App, services: Services): void {
 
 async function find(database: Database, link: string): Promise<Invited> {
   const [entityId = '', secret = ''] = link.split('.')
-  const invited = (await inEntity(database, entityId, (trx) =>
+  const invited = (await inEntity(database, entityId, ({ trx }) =>
     trx('invitation as i')
       .join('legal_entity as e', 'e.entity_id', 'i.entity_id')
       .where({ 'i.entity_id': entityId, 'i.digest': tokenHash(secret) })

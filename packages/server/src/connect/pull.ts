@@ -37,7 +37,7 @@ export async function pullSystem(
     unseal(system.token_sealed, services.settings.AXION_SECRET_KEY),
     true,
   )
-  const begun = await inEntity(services.database, entityId, async (trx): Promise<Begun> => {
+  const begun = await inEntity(services.database, entityId, async ({ trx }): Promise<Begun> => {
     const of = { entity_id: entityId, system_id: system.system_id, run_id: runId }
     const open = (await trx('pull')
       .where({ ...of, ended: false })
@@ -56,7 +56,7 @@ export async function pullSystem(
       error instanceof Cancelled
         ? new Problem('AXION_PULL_CANCELLED', { system: system.name })
         : reasonOf(error)
-    await inEntity(services.database, entityId, (trx) =>
+    await inEntity(services.database, entityId, ({ trx }) =>
       trx('pull')
         .where({ entity_id: entityId, pull_id: begun.pull_id })
         .update({ problem: json({ code, facts }), ended: true, finished_at: trx.fn.now() }),
@@ -92,7 +92,7 @@ async function readSystem(
 ): Promise<PullCount[]> {
   const about = await bridge.about()
   const settings = await bridge.settings()
-  await inEntity(services.database, entityId, (trx) =>
+  await inEntity(services.database, entityId, ({ trx }) =>
     trx('system')
       .where({ entity_id: entityId, system_id: system.system_id })
       .update({ about: json(about), settings: json(settings) }),
@@ -106,17 +106,17 @@ async function readSystem(
     const read = await changesOf(services, bridge, entityId, system.system_id, resource, goesOn)
     counts.push(
       await namingIt(system.name, resource, () =>
-        changing(services.database, entityId, (trx) =>
+        changing(services.database, entityId, (books) =>
           takeResource(
-            { trx, reading: services.reading, entityId, pullId, system, resource, month },
-            read(trx),
+            { books, reading: services.reading, pullId, system, resource, month },
+            read(books.trx),
           ),
         ),
       ),
     )
     await noteCounts(services, entityId, pullId, counts)
   }
-  await inEntity(services.database, entityId, (trx) =>
+  await inEntity(services.database, entityId, ({ trx }) =>
     trx('pull')
       .where({ entity_id: entityId, pull_id: pullId })
       .update({ ended: true, finished_at: trx.fn.now() }),
@@ -131,7 +131,7 @@ async function noteCounts(
   pullId: string,
   counts: readonly PullCount[],
 ): Promise<void> {
-  await inEntity(database, entityId, (trx) =>
+  await inEntity(database, entityId, ({ trx }) =>
     trx('pull')
       .where({ entity_id: entityId, pull_id: pullId })
       .update({ counts: json(counts) }),
@@ -147,7 +147,7 @@ async function changesOf(
   resource: Resource,
   goesOn: () => Promise<void>,
 ): Promise<(trx: Transaction) => Pulled> {
-  const cursor = (await inEntity(services.database, entityId, (trx) =>
+  const cursor = (await inEntity(services.database, entityId, ({ trx }) =>
     trx('pull_cursor')
       .where({ entity_id: entityId, system_id: systemId, resource })
       .first('sequence', 'whole'),
@@ -194,7 +194,7 @@ async function unreadAgain(
   systemId: string,
   resource: Resource,
 ): Promise<Change[]> {
-  const unread = (await inEntity(services.database, entityId, (trx) =>
+  const unread = (await inEntity(services.database, entityId, ({ trx }) =>
     trx('finding')
       .where({ entity_id: entityId, system_id: systemId, resource })
       .whereNotNull('sequence')
@@ -221,7 +221,7 @@ export async function pullBalances(
   const bridge = services.bridges.open(name, address, unseal(token, services.settings.AXION_SECRET_KEY), true)
   for (const period of months) {
     const { items } = await bridge.balances(`${period}-01`, lastDayOf(period))
-    await changing(services.database, entityId, async (trx) => {
+    await changing(services.database, entityId, async ({ trx }) => {
       const accounts = (await trx('held_object')
         .where({ entity_id: entityId, system_id: systemId, resource: 'accounts', removed: false })
         .select('object_id', trx.raw(`value->>'number' as number`))) as {

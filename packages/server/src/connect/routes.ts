@@ -14,7 +14,7 @@ import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
 import { fieldsOf } from '../audit/fields.ts'
-import { changing, inEntity, inOrder, type Transaction } from '../database/connection.ts'
+import { changing, inEntity, inOrder, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import type { App, Services } from '../services/services.ts'
@@ -56,7 +56,7 @@ export function connectRoutes(app: App, services: Services): void {
       const { name, address, token } = request.body
       const connection = { systemId: request.params.system, role: request.body.role, name, address, token }
       const about = await ask(services, connection)
-      await changing(database, entity.id, (trx) => keepSystem(trx, services, entity.id, connection, about))
+      await changing(database, entity.id, (books) => keepSystem(books, services, connection, about))
       return { system: request.params.system, company: about.company }
     },
   )
@@ -66,8 +66,8 @@ export function connectRoutes(app: App, services: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: ConnectView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        connectView(trx, entity.id, request.params.month, entity.currency, today(entity.timeZone)),
+      return inEntity(database, entity.id, (books) =>
+        connectView(books, request.params.month, today(entity.timeZone)),
       )
     },
   )
@@ -83,14 +83,15 @@ export function connectRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
+      return changing(database, entity.id, async (books) => {
+        const { trx } = books
         const taken = (await trx('system')
           .where({ entity_id: entity.id, system_id: request.params.system })
           .whereNull('disconnected_at')
           .update({ disconnected_at: trx.fn.now() }, ['name'])) as { name: string }[]
         if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
         await audit(trx, 'disconnected', taken[0].name, null, null)
-        await noteSetUp(trx, entity.id)
+        await noteSetUp(books)
         return { disconnected: request.params.system }
       })
     },
@@ -104,8 +105,8 @@ export function connectRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        waysOf(trx, entity.id, request.params.month, request.params.system),
+      return inEntity(database, entity.id, (books) =>
+        waysOf(books, request.params.month, request.params.system),
       )
     },
   )
@@ -117,8 +118,8 @@ export function connectRoutes(app: App, services: Services): void {
     { config: { role: 'viewer' }, schema: { params: ofSystem, response: { 200: ScopeView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        scopeView(trx, entity.id, request.params.month, request.params.system, entity.currency),
+      return inEntity(database, entity.id, (books) =>
+        scopeView(books, request.params.month, request.params.system),
       )
     },
   )
@@ -131,8 +132,8 @@ export function connectRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        previewScope(trx, entity.id, request.params.system, entity.currency, request.body),
+      return inEntity(database, entity.id, (books) =>
+        previewScope(books, request.params.system, request.body),
       )
     },
   )
@@ -149,15 +150,8 @@ export function connectRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await changeScope(
-          trx,
-          entity.id,
-          request.params.system,
-          entity.currency,
-          request.body,
-          requirePerson(request).name,
-        )
+      return changing(database, entity.id, async (books) => {
+        await changeScope(books, request.params.system, request.body, requirePerson(request).name)
         return { changed: request.params.system }
       })
     },
@@ -188,28 +182,20 @@ export function connectRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => ({
-        run: await startRun(
-          trx,
-          queue,
-          entity.id,
-          'pull',
-          { month: request.params.month, systemIds: request.body.systemIds },
-          requirePerson(request).name,
-        ),
+      return changing(database, entity.id, async (books) => ({
+        run: await startRun(books, queue, {
+          kind: 'pull',
+          payload: { month: request.params.month, systemIds: request.body.systemIds },
+          startedBy: requirePerson(request).name,
+        }),
       }))
     },
   )
 }
 
-async function connectView(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  today: string,
-): Promise<ConnectView> {
-  const systems = await connectedSystems(trx, entityId)
+async function connectView(books: Books, month: string, today: string): Promise<ConnectView> {
+  const { trx, entityId, currency } = books
+  const systems = await connectedSystems(books)
   const results = (await trx('readiness').where({ entity_id: entityId, period: month })) as {
     system_id: string
     check_code: string
@@ -221,8 +207,8 @@ async function connectView(
     code: Code
     facts: Record<string, string>
   }[]
-  const streams = await streamsOf(trx, entityId, month, today)
-  const leftOut = await leftOutOf(trx, entityId, month, systems, currency)
+  const streams = await streamsOf(books, month, today)
+  const leftOut = await leftOutOf(books, month, systems)
   const scopes = new Map(
     (
       (await trx('system_scope').where({ entity_id: entityId }).select('system_id', 'scope')) as {
@@ -250,9 +236,9 @@ async function connectView(
       at: row.disconnected_at.toISOString(),
     })),
     systems: await inOrder(systems, async (system) => {
-      const { good: pull } = await lastPulls(trx, entityId, system.system_id)
-      const [stale] = await notFresh(trx, entityId, [system])
-      const { changes, more } = pull ? await changesOf(trx, entityId, pull.pull_id) : { changes: [], more: 0 }
+      const { good: pull } = await lastPulls(books, system.system_id)
+      const [stale] = await notFresh(books, [system])
+      const { changes, more } = pull ? await changesOf(books, pull.pull_id) : { changes: [], more: 0 }
       const own = results.filter((r) => r.system_id === system.system_id)
       const applicable = CHECKS.filter(
         (check) => own.length === 0 || own.some((r) => r.check_code === check.code),
@@ -299,8 +285,7 @@ async function connectView(
 
 /** What a pull changed, field by field; what is new altogether is only counted. */
 async function changesOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   pullId: string,
 ): Promise<{ changes: ConnectView['systems'][number]['changes']; more: number }> {
   const rows = (await trx('held_change')

@@ -1,5 +1,5 @@
 import { groupBy } from '@axion/core'
-import { inEntity, type Database, type Transaction } from '../database/connection.ts'
+import { inEntity, type Books, type Database } from '../database/connection.ts'
 import { startRun } from '../jobs/runs.ts'
 import type { Queue } from '../queue/queue.ts'
 import type { Services } from '../services/services.ts'
@@ -8,7 +8,7 @@ import type { Services } from '../services/services.ts'
 export const BY_SCHEDULE = 'Schedule'
 
 /** Notes when a system is to be pulled next: its wall clock is the entity's, and a time that has passed today is tomorrow's. */
-export async function setNextPull(trx: Transaction, entityId: string, systemId: string): Promise<void> {
+export async function setNextPull({ trx, entityId }: Books, systemId: string): Promise<void> {
   await trx.raw(
     `update system_scope c set next_pull_at = case
        when jsonb_exists(c.scope->'schedule', 'everyMinutes') then now() + make_interval(mins => (c.scope->'schedule'->>'everyMinutes')::int)
@@ -45,7 +45,8 @@ async function startFor(
   due: readonly string[],
   today: Services['today'],
 ): Promise<void> {
-  await inEntity(database, entityId, async (trx) => {
+  await inEntity(database, entityId, async (books) => {
+    const { trx } = books
     // Of several workers one starts it: the others find nothing due.
     const own = (await trx('system_scope')
       .where({ entity_id: entityId })
@@ -62,14 +63,11 @@ async function startFor(
     const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('time_zone')) as {
       time_zone: string
     }
-    await startRun(
-      trx,
-      queue,
-      entityId,
-      'pull',
-      { month: today(entity.time_zone).slice(0, 7), systemIds: own },
-      BY_SCHEDULE,
-    )
-    for (const systemId of own) await setNextPull(trx, entityId, systemId)
+    await startRun(books, queue, {
+      kind: 'pull',
+      payload: { month: today(entity.time_zone).slice(0, 7), systemIds: own },
+      startedBy: BY_SCHEDULE,
+    })
+    for (const systemId of own) await setNextPull(books, systemId)
   })
 }

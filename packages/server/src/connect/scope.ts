@@ -12,7 +12,7 @@ import {
 } from '@axion/contract'
 import { currencyDigits, formatAmount, sum } from '@axion/core'
 import { audit } from '../audit/audit.ts'
-import { json, type Transaction } from '../database/connection.ts'
+import { json, type Books } from '../database/connection.ts'
 import { withDetermination } from '../documents/ids.ts'
 import { Problem } from '../faults/problem.ts'
 import { prove } from '../proof/prove.ts'
@@ -20,7 +20,7 @@ import { connectedSystems, type SystemRow } from '../setUp/held.ts'
 import { setNextPull } from './schedule.ts'
 
 /** A system's scope as it is kept: nothing kept means that all of it flows. */
-export async function scopeOf(trx: Transaction, entityId: string, systemId: string): Promise<Scope> {
+export async function scopeOf({ trx, entityId }: Books, systemId: string): Promise<Scope> {
   const row = (await trx('system_scope')
     .where({ entity_id: entityId, system_id: systemId })
     .first('scope')) as { scope: Scope } | undefined
@@ -72,14 +72,9 @@ const bound = (entityId: string, systemId: string, currency: string): Record<str
 const MOST_LEFT = 50
 
 /** What of a system is taken, and what that leaves out in the month, with its amounts. */
-export async function scopeView(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  systemId: string,
-  currency: string,
-): Promise<ScopeView> {
-  const system = await systemNamed(trx, entityId, systemId)
+export async function scopeView(books: Books, month: string, systemId: string): Promise<ScopeView> {
+  const { trx, entityId, currency } = books
+  const system = await systemNamed(books, systemId)
   const kept = (await trx('system_scope').where({ entity_id: entityId, system_id: systemId }).first()) as
     { scope: Scope; changed_by: string; next_pull_at: Date | null } | undefined
   const scope = kept?.scope ?? WHOLE_SCOPE
@@ -156,14 +151,9 @@ function amountOf(groups: readonly Sums[], currency: string): ScopeAmount {
 }
 
 /** What another scope would do, over all months. */
-export async function previewScope(
-  trx: Transaction,
-  entityId: string,
-  systemId: string,
-  currency: string,
-  scope: Scope,
-): Promise<ScopePreview> {
-  await systemNamed(trx, entityId, systemId)
+export async function previewScope(books: Books, systemId: string, scope: Scope): Promise<ScopePreview> {
+  const { trx, entityId, currency } = books
+  await systemNamed(books, systemId)
   const { rows } = (await trx.raw(
     `select case when booked then case when after is not null then 'staysBooked' end when before is null and after is not null then 'leaves' when before is not null and after is null then 'comes' end as what, ${SUMS}
      from (select not_taken as before, why_not_taken(:scope::jsonb, day, kind, value) as after, tax, total, booked from (${DOCUMENTS}) d) x group by 1`,
@@ -178,7 +168,7 @@ export async function previewScope(
   return {
     ...told,
     revision: createHash('sha256')
-      .update(json([await scopeOf(trx, entityId, systemId), scope, told]))
+      .update(json([await scopeOf(books, systemId), scope, told]))
       .digest('base64url'),
   }
 }
@@ -188,24 +178,23 @@ export async function previewScope(
  * @throws AXION_STALE where what it does is not what the preview said
  */
 export async function changeScope(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   systemId: string,
-  currency: string,
   { scope, revision }: { readonly scope: Scope; readonly revision: string },
   person: string,
 ): Promise<void> {
-  const system = await systemNamed(trx, entityId, systemId)
-  if ((await previewScope(trx, entityId, systemId, currency, scope)).revision !== revision)
+  const { trx, entityId } = books
+  const system = await systemNamed(books, systemId)
+  if ((await previewScope(books, systemId, scope)).revision !== revision)
     throw new Problem('AXION_STALE', { what: 'What this scope would do' })
-  const before = await scopeOf(trx, entityId, systemId)
+  const before = await scopeOf(books, systemId)
   await trx('system_scope')
     .insert({ entity_id: entityId, system_id: systemId, scope: json(scope), changed_by: person })
     .onConflict(['entity_id', 'system_id'])
     .merge({ scope: json(scope), changed_by: person, changed_at: trx.fn.now() })
-  await setNextPull(trx, entityId, systemId)
+  await setNextPull(books, systemId)
   await audit(trx, 'changed the scope of', system.name, before, scope)
-  await proveMoved(trx, entityId, await applyScope(trx, entityId, systemId, null))
+  await proveMoved(books, await applyScope(books, systemId, null))
 }
 
 interface Moved {
@@ -216,8 +205,7 @@ interface Moved {
 
 /** Notes beside what a system sent, all of it or that named, why it is not taken. @returns that of which it changed */
 export async function applyScope(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   systemId: string,
   ids: readonly string[] | null,
 ): Promise<Moved[]> {
@@ -240,19 +228,17 @@ export async function applyScope(
   return moved
 }
 
-async function proveMoved(trx: Transaction, entityId: string, moved: readonly Moved[]): Promise<void> {
+async function proveMoved(books: Books, moved: readonly Moved[]): Promise<void> {
   const touched = { documents: new Set(moved.flatMap((one) => one.key ?? [])), entries: new Set<string>() }
   for (const period of [...new Set(moved.map((one) => one.period))].sort())
-    await prove(trx, entityId, period, touched)
+    await prove(books, period, touched)
 }
 
 /** What every system leaves out of a month, by system. */
 export async function leftOutOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId, currency }: Books,
   month: string,
   systems: readonly SystemRow[],
-  currency: string,
 ): Promise<Map<string, ScopeAmount>> {
   const left = new Map<string, ScopeAmount>()
   for (const { system_id: systemId } of systems) {
@@ -271,8 +257,8 @@ export async function leftOutOf(
   return left
 }
 
-async function systemNamed(trx: Transaction, entityId: string, systemId: string): Promise<SystemRow> {
-  const system = (await connectedSystems(trx, entityId)).find((one) => one.system_id === systemId)
+async function systemNamed(books: Books, systemId: string): Promise<SystemRow> {
+  const system = (await connectedSystems(books)).find((one) => one.system_id === systemId)
   if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
   return system
 }

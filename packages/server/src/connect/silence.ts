@@ -1,5 +1,5 @@
 import { silenceOf, WATCHED_DAYS, type Silence, lastDayOf, dayBefore, daysFrom } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 
 /** What a system sends through one outlet or channel: documents, settlements of one kind, lines of one bank account. */
 export interface Stream {
@@ -19,12 +19,7 @@ interface Received {
 }
 
 /** What each system sent by outlet and channel, and which of it has stopped by the end of the month, or by yesterday where the month goes on. */
-export async function streamsOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  today: string,
-): Promise<Stream[]> {
+export async function streamsOf({ trx, entityId }: Books, month: string, today: string): Promise<Stream[]> {
   const last = dayBefore(today) < lastDayOf(month) ? dayBefore(today) : lastDayOf(month)
   const from = daysFrom(last, 1 - WATCHED_DAYS)
   const { rows } = (await trx.raw(

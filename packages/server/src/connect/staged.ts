@@ -27,7 +27,7 @@ export async function pageOf(
   read: () => Promise<StagedPage>,
 ): Promise<StagedPage> {
   const key = { entity_id: entityId, system_id: systemId, resource, after }
-  const staged = (await inEntity(database, entityId, (trx) => trx('pull_page').where(key).first())) as
+  const staged = (await inEntity(database, entityId, ({ trx }) => trx('pull_page').where(key).first())) as
     { items: string; next: string } | undefined
   /** Who breaks the contract in one page is not believed in those before. */
   const readOrForget = async (): Promise<StagedPage> => {
@@ -35,7 +35,7 @@ export async function pageOf(
       return await read()
     } catch (error) {
       if (error instanceof Problem && error.code === 'AXION_BRIDGE_MALFORMED')
-        await inEntity(database, entityId, (trx) =>
+        await inEntity(database, entityId, ({ trx }) =>
           unstage(trx, { entity_id: entityId, system_id: systemId, resource }),
         )
       throw error
@@ -44,7 +44,7 @@ export async function pageOf(
   if (staged) return { items: JSON.parse(staged.items) as Change[], next: staged.next, more: true }
   const page = await readOrForget()
   if (page.more)
-    await inEntity(database, entityId, (trx) =>
+    await inEntity(database, entityId, ({ trx }) =>
       // Another pull of the same may have been as fast.
       trx('pull_page')
         .insert({ ...key, next: page.next, items: JSON.stringify(page.items) })

@@ -1,5 +1,5 @@
 import type { Change, Resource } from '@axion/contract'
-import { canonical, insertRows, noteGrown, type Transaction } from '../database/connection.ts'
+import { canonical, insertRows, noteGrown, type Books } from '../database/connection.ts'
 import { unreadRow, type UnreadRow } from '../documents/unread.ts'
 import type { Reading } from '../reading/pool.ts'
 import type { SystemRow } from '../setUp/held.ts'
@@ -29,9 +29,8 @@ export interface Pulled {
 }
 
 interface Taking {
-  readonly trx: Transaction
+  readonly books: Books
   readonly reading: Reading
-  readonly entityId: string
   readonly pullId: string
   readonly system: SystemRow
   readonly resource: Resource
@@ -43,7 +42,8 @@ export async function takeResource(
   taking: Taking,
   { parts, last, next, whole = false }: Pulled,
 ): Promise<PullCount> {
-  const { trx, entityId, system, resource } = taking
+  const { books, system, resource } = taking
+  const { trx, entityId } = books
   const here = { entity_id: entityId, system_id: system.system_id }
   const count: PullCount = { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
   const taken = new Set<string>()
@@ -80,10 +80,11 @@ export function lastOf(changes: Iterable<Change>, last = new Map<string, string>
 
 /** Takes some changes, and notes what differs from what was held; what is in a bad shape is left out and said. */
 async function takeSome(
-  { trx, reading, entityId, pullId, system, resource, month }: Taking,
+  { books, reading, pullId, system, resource, month }: Taking,
   changes: readonly Change[],
   count: PullCount,
 ): Promise<void> {
+  const { trx, entityId } = books
   const latest = [...new Map(changes.map((change) => [change.id, change])).values()]
   if (latest.length === 0) return
   const here = { entity_id: entityId, system_id: system.system_id }
@@ -94,16 +95,13 @@ async function takeSome(
     .delete()
     .returning(['object_id', 'facts'])) as { object_id: string; facts: { problem?: string } }[]
 
-  const { base_currency: booksCurrency } = (await trx('legal_entity')
-    .where({ entity_id: entityId })
-    .first('base_currency')) as { base_currency: string }
   const findings: (UnreadRow & { readonly object_id: string })[] = []
   const accepted: Accepted[] = []
   const there = latest.filter(({ removed }) => !removed)
   const values = await reading.values({
     role: system.role,
     resource,
-    booksCurrency,
+    booksCurrency: books.currency,
     values: there.map(({ value }) => value),
   })
   const readOf = new Map(there.map(({ id }, at) => [id, values[at]]))
@@ -131,7 +129,7 @@ async function takeSome(
     accepted.filter((a) => a.value === null).map((a) => a.change.id),
   )
   if (['documents', 'settlements', 'bank-lines'].includes(resource))
-    await applyScope(trx, entityId, system.system_id, ids)
+    await applyScope(books, system.system_id, ids)
 
   const noted = accepted.flatMap(({ change, value }) => {
     const was = before.get(change.id)

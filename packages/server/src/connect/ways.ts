@@ -15,7 +15,7 @@ import {
   type RoundingPlace,
   lastDayOf,
 } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
 import { sourceUnit, type SourceUnit, type StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
@@ -31,18 +31,13 @@ const MOST = 300
  * What a system's own documents of a month show of it (K17), beside what its settings claim: by region, every rounding place that
  * reproduces all of them, how it takes its rates, and what nothing predicts, with the day from which it began.
  */
-export async function waysOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  systemId: string,
-): Promise<WaysView> {
-  const grounds = await groundsOf(trx, entityId)
-  const system = (
-    await loadHeld(trx, entityId, ['agencies', 'tax-rates', 'accounts', 'locations', 'items'])
-  ).find((one) => one.row.system_id === systemId)
+export async function waysOf(books: Books, month: string, systemId: string): Promise<WaysView> {
+  const grounds = await groundsOf(books)
+  const system = (await loadHeld(books, ['agencies', 'tax-rates', 'accounts', 'locations', 'items'])).find(
+    (one) => one.row.system_id === systemId,
+  )
   if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-  const { observed, total, sold } = await observedOf(trx, grounds, month, system)
+  const { observed, total, sold } = await observedOf(grounds, month, system)
   const departures = departuresOf(system, grounds.index, lastDayOf(month))
   const claims = system.row.settings?.rounding ?? null
   const regions = groupBy(
@@ -87,12 +82,8 @@ interface Seen {
 }
 
 /** A source's documents as it charged them, or the ledger's as it booked them. */
-async function observedOf(
-  trx: Transaction,
-  grounds: Grounds,
-  month: string,
-  system: HeldSystem,
-): Promise<Seen> {
+async function observedOf(grounds: Grounds, month: string, system: HeldSystem): Promise<Seen> {
+  const { trx } = grounds
   const { role, system_id: systemId } = system.row
   const of = (source: SourceUnit, voice: Observed['voice']): Observed => ({
     document: source.document,
@@ -103,7 +94,7 @@ async function observedOf(
   })
   if (role === 'ledger' || role === 'billing') {
     const observed: Observed[] = []
-    for await (const units of unitsOf(trx, grounds, month, 'all', MOST)) {
+    for await (const units of unitsOf(grounds, month, 'all', MOST)) {
       for (const { source, stated, booked } of units) {
         if (!source || source.stored.status === 'void' || source.stored.status === 'draft') continue
         const voice =
@@ -133,12 +124,12 @@ async function observedOf(
     .where(here)
     .whereNotIn('status', ['draft', 'void'])
     .first(trx.raw('count(*)::int as n'))) as { n: number }
-  const families = await familiesOf(trx, grounds.entityId, documents)
+  const families = await familiesOf(grounds, documents)
   return {
     total,
     sold: documents.map((stored) => stored.value),
     observed: documents
-      .map((stored) => sourceUnit(stored, system, grounds.index, grounds.baseCurrency, families(stored)))
+      .map((stored) => sourceUnit(stored, system, grounds.index, grounds.currency, families(stored)))
       .map((source) => of(source, source.stated)),
   }
 }

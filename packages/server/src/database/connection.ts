@@ -65,17 +65,28 @@ export function noteGrown(trx: Transaction, what: Grown): void {
   grown.get(trx)?.add(what)
 }
 
+/** A legal entity's books, for as long as one transaction is open on them. */
+export interface Books {
+  readonly trx: Transaction
+  readonly entityId: string
+  /** The currency that they are kept in. */
+  readonly currency: string
+}
+
 /** One transaction that sees and writes a single legal entity's rows, and no others: row-level security holds it there. */
 export async function inEntity<T>(
   database: Database,
   entityId: string,
-  work: (trx: Transaction) => Promise<T>,
+  work: (books: Books) => Promise<T>,
 ): Promise<T> {
   const written = new Set<Grown>()
   const result = await database.transaction(async (trx) => {
     grown.set(trx, written)
     await tell(trx, entityId)
-    return work(trx)
+    const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')) as
+      { base_currency: string } | undefined
+    if (!entity) throw new Error(`there is no legal entity "${entityId}"`)
+    return work({ trx, entityId, currency: entity.base_currency })
   })
   // What was done is done: statistics that could not be taken are taken by the database's own clock.
   for (const what of written)
@@ -96,7 +107,7 @@ const turns = new Map<string, Mutex>()
 export async function changing<T>(
   database: Database,
   entityId: string,
-  work: (trx: Transaction) => Promise<T>,
+  work: (books: Books) => Promise<T>,
 ): Promise<T> {
   const impatient = acting.getStore()?.from !== undefined
   const patience = Math.ceil((database.userParams as { patience: number }).patience * 1000)
@@ -104,10 +115,10 @@ export async function changing<T>(
   turns.set(entityId, own)
   const turn = impatient ? withTimeout(own, patience, new OthersAtIt()) : own
   return turn.runExclusive(() =>
-    inEntity(database, entityId, async (trx) => {
-      if (impatient) await trx.raw(`set local lock_timeout = ${patience}`)
-      await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`changes ${entityId}`])
-      return work(trx)
+    inEntity(database, entityId, async (books) => {
+      if (impatient) await books.trx.raw(`set local lock_timeout = ${patience}`)
+      await books.trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`changes ${entityId}`])
+      return work(books)
     }),
   )
 }

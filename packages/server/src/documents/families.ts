@@ -1,6 +1,6 @@
 import { DOCUMENT } from '@axion/contract'
 import { groupBy } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { asRecorded } from '../database/recorded.ts'
 import type { StoredDocument } from './units.ts'
 
@@ -17,8 +17,7 @@ const key = (systemId: string, documentId: string): string => `${systemId}/${doc
 
 /** @param at as they were recorded at an instant; null for now */
 export async function familiesOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   documents: readonly StoredDocument[],
   at: string | null = null,
 ): Promise<Families> {

@@ -1,6 +1,6 @@
 import { kindsWith, type NotPosted, type NotPostedSum } from '@axion/contract'
 import { formatAmount } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 
 /** SQL, of a unit `u`: its kind is not posted so far, and it is within its system's scope. `:bought` are kinds of purchases. */
 export const NOT_POSTED = {
@@ -11,12 +11,7 @@ export const NOT_POSTED = {
 export const BOUGHT: readonly string[] = kindsWith((kind) => kind.purchase)
 
 /** What of a month is of kinds that are not posted so far, and what tax its sources stated, in the base currency. */
-export async function notPostedOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-): Promise<NotPosted> {
+export async function notPostedOf({ trx, entityId, currency }: Books, month: string): Promise<NotPosted> {
   const { rows } = (await trx.raw(
     `select u.kind = any(:bought) as bought, count(*)::int as documents, coalesce(sum(t.tax), 0)::bigint::text as tax from unit u
      left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = u.entity_id and f.unit_id = u.unit_id and f.voice = 'stated') t on true
@@ -31,7 +26,7 @@ export async function notPostedOf(
 }
 
 /** How many documents of a month are of kinds that are not posted so far. */
-export async function countNotPosted(trx: Transaction, entityId: string, month: string): Promise<number> {
+export async function countNotPosted({ trx, entityId }: Books, month: string): Promise<number> {
   const row = (await trx('unit as u')
     .where({ 'u.entity_id': entityId, 'u.period': month })
     .whereRaw(NOT_POSTED.all)

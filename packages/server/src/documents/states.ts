@@ -1,6 +1,6 @@
 import { kindsWith, type BookingState, type Code } from '@axion/contract'
 import type { Knex } from 'knex'
-import type { Transaction } from '../database/connection.ts'
+import type { Books, Transaction } from '../database/connection.ts'
 
 interface Move {
   /** The states that it may be met in; `null`: there is no booking yet. */
@@ -84,8 +84,7 @@ interface MoveOf<E extends BookingEvent> {
  * @returns what moved
  */
 export async function move<E extends BookingEvent, R = { external_id: string }>(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   event: E,
   { to, set, from, where, bindings = {} }: MoveOf<E>,
   returning = 'b.external_id',
@@ -147,11 +146,11 @@ const LONGEST_LEASE_SECONDS = 900
 /**
  * Bookings whose run ended before they were sent: what a ledger may have is in doubt, a document's own waits to be posted, and anything else failed.
  */
-export async function releaseAbandoned(trx: Transaction, entityId: string): Promise<void> {
+export async function releaseAbandoned(books: Books): Promise<void> {
   const code: Code = 'AXION_RUN_FAILED'
   const own = `(b.action = 'book' and ${OF_A_DOCUMENT})`
   const unsure = `(b.uncertain_since is not null or b.state = 'sending')`
-  await move(trx, entityId, 'abandoned', {
+  await move(books, 'abandoned', {
     to: { sql: `case when ${unsure} then 'in-doubt' when ${own} then 'rehearsed' else 'failed' end` },
     set: `run_id = null, lease_token = null, lease_until = null, uncertain_since = case when ${unsure} then coalesce(b.uncertain_since, b.updated_at) end,
       reason_code = case when ${unsure} then 'AXION_IN_DOUBT' when ${own} then null else :code end,

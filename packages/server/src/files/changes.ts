@@ -8,7 +8,7 @@ import {
 } from '@axion/contract'
 import { dayBefore } from '@axion/core'
 import { fieldsOf } from '../audit/fields.ts'
-import { canonical, type Transaction } from '../database/connection.ts'
+import { canonical, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 
 export type ImportMode = 'whole' | 'part'
@@ -131,8 +131,7 @@ function sense(value: unknown): string {
 
 /** What a system holds of a resource, by its ids. */
 export async function heldOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   systemId: string,
   resource: SheetResource,
 ): Promise<Known[]> {

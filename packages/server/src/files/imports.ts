@@ -1,5 +1,5 @@
 import { BASELINE_SHEETS, SYSTEM_SHEETS, type ImportChanges } from '@axion/contract'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { connectedSystems, isFiles } from '../setUp/held.ts'
 import type { ImportMode } from './changes.ts'
@@ -43,8 +43,7 @@ export const headerKey = (header: readonly string[]): string => header.join('\t'
  * @throws AXION_NOT_FOUND, AXION_STALE
  */
 export async function advance(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   importId: string,
   from: readonly ImportRow['state'][],
   to: ImportRow['state'],
@@ -60,16 +59,11 @@ export async function advance(
 }
 
 /** @throws AXION_NOT_FOUND where a file may not be brought into that */
-export async function requireTarget(
-  trx: Transaction,
-  entityId: string,
-  target: string,
-  sheet: string | null,
-): Promise<void> {
+export async function requireTarget(books: Books, target: string, sheet: string | null): Promise<void> {
   const system =
     target === BASELINE
       ? null
-      : (await connectedSystems(trx, entityId)).find((one) => one.system_id === target && isFiles(one))
+      : (await connectedSystems(books)).find((one) => one.system_id === target && isFiles(one))
   const known =
     target === BASELINE
       ? sheet === null || sheetTitles(target).some((one) => one.key === sheet)

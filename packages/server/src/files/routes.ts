@@ -37,8 +37,8 @@ export function fileRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       const { system: id } = request.params
-      return changing(database, entity.id, (trx) =>
-        connectByFiles(trx, entity.id, { id, ...request.body }, settings.AXION_SECRET_KEY),
+      return changing(database, entity.id, (books) =>
+        connectByFiles(books, { id, ...request.body }, settings.AXION_SECRET_KEY),
       )
     },
   )
@@ -48,7 +48,7 @@ export function fileRoutes(app: App, services: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: FilesView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) => filesView(trx, entity.id))
+      return inEntity(database, entity.id, (books) => filesView(books))
     },
   )
 
@@ -65,7 +65,7 @@ export function fileRoutes(app: App, services: Services): void {
     async (request, reply) => {
       const entity = requireRole(request)
       const { target, sheet } = request.params
-      const tables = await inEntity(database, entity.id, (trx) => tablesOut(trx, entity.id, target, sheet))
+      const tables = await inEntity(database, entity.id, (books) => tablesOut(books, target, sheet))
       if (tables.length === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such sheet' })
       const name = `${entity.id}-${target}-${sheet}`
       return sendTables(database, reply, entity.id, request.query.format, name, tables)
@@ -93,9 +93,10 @@ export function fileRoutes(app: App, services: Services): void {
       const content = request.body as Buffer | undefined
       if (!Buffer.isBuffer(content) || content.length === 0)
         throw new Problem('AXION_FILE_UNREADABLE', { file: name, problem: 'nothing came' })
-      return changing(database, entity.id, async (trx) => {
-        await requireTarget(trx, entity.id, target, sheet)
-        const [row] = (await trx('file_import')
+      return changing(database, entity.id, async (books) => {
+        await requireTarget(books, target, sheet)
+        const [row] = (await books
+          .trx('file_import')
           .insert({
             entity_id: entity.id,
             target,
@@ -109,14 +110,11 @@ export function fileRoutes(app: App, services: Services): void {
         const importId = row?.import_id ?? ''
         return {
           import: importId,
-          run: await startRun(
-            trx,
-            queue,
-            entity.id,
-            'import',
-            { month: request.params.month, importId, phase: 'open' },
-            requirePerson(request).name,
-          ),
+          run: await startRun(books, queue, {
+            kind: 'import',
+            payload: { month: request.params.month, importId, phase: 'open' },
+            startedBy: requirePerson(request).name,
+          }),
         }
       })
     },
@@ -127,7 +125,7 @@ export function fileRoutes(app: App, services: Services): void {
     { config: { role: 'viewer' }, schema: { params: importParams, response: { 200: ImportView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) => importView(trx, entity.id, request.params.import))
+      return inEntity(database, entity.id, (books) => importView(books, request.params.import))
     },
   )
 
@@ -143,22 +141,19 @@ export function fileRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await advance(trx, entity.id, request.params.import, ['mapping', 'read'], 'reading')
+      return changing(database, entity.id, async (books) => {
+        await advance(books, request.params.import, ['mapping', 'read'], 'reading')
         return {
-          run: await startRun(
-            trx,
-            queue,
-            entity.id,
-            'import',
-            {
+          run: await startRun(books, queue, {
+            kind: 'import',
+            payload: {
               month: request.params.month,
               importId: request.params.import,
               phase: 'read',
               mappings: request.body.mappings,
             },
-            requirePerson(request).name,
-          ),
+            startedBy: requirePerson(request).name,
+          }),
         }
       })
     },
@@ -180,8 +175,8 @@ export function fileRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        const row = await advance(trx, entity.id, request.params.import, ['read'], 'applying')
+      return changing(database, entity.id, async (books) => {
+        const row = await advance(books, request.params.import, ['read'], 'applying')
         if (row.bad > 0 && !request.body.goodOnly)
           throw new Problem('AXION_FILE_BAD_ROWS', { rows: String(row.bad) })
         const { month } = request.params
@@ -189,20 +184,17 @@ export function fileRoutes(app: App, services: Services): void {
         if (earlier > 0 && request.body.changesFrom === undefined)
           throw new Problem('AXION_FROM_WHEN', { rows: String(earlier), month })
         return {
-          run: await startRun(
-            trx,
-            queue,
-            entity.id,
-            'import',
-            {
+          run: await startRun(books, queue, {
+            kind: 'import',
+            payload: {
               month,
               importId: request.params.import,
               phase: 'apply',
               ...request.body,
             },
-            requirePerson(request).name,
-            row.total,
-          ),
+            startedBy: requirePerson(request).name,
+            total: row.total,
+          }),
         }
       })
     },
@@ -216,9 +208,10 @@ export function fileRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await advance(trx, entity.id, request.params.import, ['mapping', 'read'], 'cancelled')
-        await trx('file_import_row')
+      return changing(database, entity.id, async (books) => {
+        await advance(books, request.params.import, ['mapping', 'read'], 'cancelled')
+        await books
+          .trx('file_import_row')
           .where({ entity_id: entity.id, import_id: request.params.import })
           .delete()
         return { discarded: true }

@@ -12,7 +12,7 @@ import {
 import { z } from 'zod'
 import { audit } from '../audit/audit.ts'
 import { seal } from '../bridges/secrets.ts'
-import { json, type Transaction } from '../database/connection.ts'
+import { json, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { FILES } from '../setUp/held.ts'
@@ -71,11 +71,11 @@ function settingsOf({ baseCurrency, timeZone: zone, defaultItemTaxCode }: System
  * @throws AXION_ALREADY_EXISTS where one of that id has a bridge
  */
 export async function connectByFiles(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   { id, ...described }: SystemOfFiles & { readonly id: string },
   secretKey: string,
 ): Promise<{ system: string; resources: readonly string[] }> {
+  const { trx, entityId } = books
   const there = (await trx('system').where({ entity_id: entityId, system_id: id }).first('address')) as
     { address: string } | undefined
   if (there && there.address !== FILES)
@@ -100,6 +100,6 @@ export async function connectByFiles(
     by: 'files',
     company: described.company,
   })
-  await noteSetUp(trx, entityId)
+  await noteSetUp(books)
   return { system: id, resources: about.resources }
 }

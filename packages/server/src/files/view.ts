@@ -10,7 +10,7 @@ import {
   type SheetResource,
 } from '@axion/contract'
 import { readBaseline } from '../baseline/read.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { connectedSystems, isFiles } from '../setUp/held.ts'
 import { baselineRows, heldOf } from './changes.ts'
@@ -20,9 +20,10 @@ import { sheetTitles, type ImportRow } from './imports.ts'
 const SHOWN = 100
 
 /** What may go out, and into what files may come; the newest imports. */
-export async function filesView(trx: Transaction, entityId: string): Promise<FilesView> {
-  const baseline = await readBaseline(trx, entityId)
-  const systems = (await connectedSystems(trx, entityId)).sort(
+export async function filesView(books: Books): Promise<FilesView> {
+  const { trx, entityId } = books
+  const baseline = await readBaseline(books)
+  const systems = (await connectedSystems(books)).sort(
     (a, b) => SYSTEM_ROLES.indexOf(a.role) - SYSTEM_ROLES.indexOf(b.role),
   )
   const counts = (await trx('held_object')
@@ -88,7 +89,7 @@ export async function filesView(trx: Transaction, entityId: string): Promise<Fil
 }
 
 /** An import with its sheets, how their columns are read, what is wrong in which row, and what it would change. */
-export async function importView(trx: Transaction, entityId: string, importId: string): Promise<ImportView> {
+export async function importView({ trx, entityId }: Books, importId: string): Promise<ImportView> {
   const here = { entity_id: entityId, import_id: importId }
   const row = (await trx('file_import').where(here).first()) as ImportRow | undefined
   if (!row) throw new Problem('AXION_NOT_FOUND', { what: 'such import' })
@@ -149,14 +150,9 @@ interface TableOut {
 }
 
 /** What a target holds under a sheet, or under all of them, in the shape that comes in again. */
-export async function tablesOut(
-  trx: Transaction,
-  entityId: string,
-  target: string,
-  wanted: string,
-): Promise<TableOut[]> {
+export async function tablesOut(books: Books, target: string, wanted: string): Promise<TableOut[]> {
   if (target === BASELINE) {
-    const baseline = await readBaseline(trx, entityId)
+    const baseline = await readBaseline(books)
     return BASELINE_SHEET_KEYS.filter((key) => wanted === 'all' || key === wanted).map((key) => {
       const sheet = BASELINE_SHEETS[key]
       return {
@@ -166,7 +162,7 @@ export async function tablesOut(
       }
     })
   }
-  const system = (await connectedSystems(trx, entityId)).find((one) => one.system_id === target)
+  const system = (await connectedSystems(books)).find((one) => one.system_id === target)
   const keys = SHEET_RESOURCES.filter(
     (key) => system?.about.resources.includes(key) && (wanted === 'all' || key === wanted),
   )
@@ -176,7 +172,7 @@ export async function tablesOut(
     tables.push({
       name: sheet.title,
       header: sheet.columns.map((c) => c.title),
-      rows: (await heldOf(trx, entityId, target, key)).flatMap((row) => writeRows(sheet, row.id, row.value)),
+      rows: (await heldOf(books, target, key)).flatMap((row) => writeRows(sheet, row.id, row.value)),
     })
   }
   return tables

@@ -1,7 +1,7 @@
 import { RunView, say, type Code, type PulledView } from '@axion/contract'
 import { z } from 'zod'
 import { requireRole } from '../access/sessions.ts'
-import { inEntity, type Transaction } from '../database/connection.ts'
+import { inEntity, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { App, Services } from '../services/services.ts'
 import type { RunRow } from './runs.ts'
@@ -18,7 +18,7 @@ export function runRoutes(app: App, { database }: Services): void {
       const run = await inEntity(
         database,
         entity.id,
-        (trx) =>
+        ({ trx }) =>
           trx('run').where({ entity_id: entity.id, run_id: request.params.run }).first() as Promise<
             RunRow | undefined
           >,
@@ -36,7 +36,7 @@ export function runRoutes(app: App, { database }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, async (trx) => {
+      return inEntity(database, entity.id, async ({ trx }) => {
         const asked = await trx('run')
           .where({ entity_id: entity.id, run_id: request.params.run })
           .whereIn('state', ['queued', 'running'])
@@ -49,7 +49,7 @@ export function runRoutes(app: App, { database }: Services): void {
 }
 
 /** The entity's newest run, for as long as it matters: under way, or just ended. */
-export async function currentRun(trx: Transaction, entityId: string): Promise<RunView | null> {
+export async function currentRun({ trx, entityId }: Books): Promise<RunView | null> {
   const run = (await trx('run')
     .where({ entity_id: entityId })
     .whereIn('state', ['queued', 'running'])

@@ -1,4 +1,4 @@
-import { inEntity, json, type Database, type Transaction } from '../database/connection.ts'
+import { inEntity, json, type Books, type Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { RUN_QUEUE, type Queue } from '../queue/queue.ts'
 
@@ -49,18 +49,23 @@ export interface RunRow<K extends RunKind = RunKind> {
 /** Bookings of one posting are none of another's; of everything else, what is under way already is not begun again. */
 const ASIDE: readonly RunKind[] = ['post', 'withdraw']
 
+interface Wanted<K extends RunKind> {
+  readonly kind: K
+  readonly payload: RunPayloads[K]
+  /** By whom, as a person is named. */
+  readonly startedBy: string
+  /** How many things it does, where that is known. */
+  readonly total?: number
+}
+
 /**
  * Records a run and hands it to the workers, both or neither; in a transaction that changes the books, where two ask at once.
  * @throws AXION_UNDER_WAY where the same is under way already
  */
 export async function startRun<K extends RunKind>(
-  trx: Transaction,
+  { trx, entityId }: Books,
   queue: Queue,
-  entityId: string,
-  kind: K,
-  payload: RunPayloads[K],
-  startedBy: string,
-  total = 0,
+  { kind, payload, startedBy, total = 0 }: Wanted<K>,
 ): Promise<string> {
   const same = ASIDE.includes(kind)
     ? undefined
@@ -91,7 +96,8 @@ export function readRun(database: Database, entityId: string, runId: string): Pr
   return inEntity(
     database,
     entityId,
-    (trx) => trx('run').where({ entity_id: entityId, run_id: runId }).first() as Promise<RunRow | undefined>,
+    ({ trx }) =>
+      trx('run').where({ entity_id: entityId, run_id: runId }).first() as Promise<RunRow | undefined>,
   )
 }
 
@@ -104,7 +110,7 @@ export async function noteRun(
   },
 ): Promise<void> {
   const { report, ...rest } = fields
-  await inEntity(database, entityId, (trx) =>
+  await inEntity(database, entityId, ({ trx }) =>
     trx('run')
       .where({ entity_id: entityId, run_id: runId })
       .update({

@@ -1,10 +1,9 @@
 import type { ListChoices } from '@axion/contract'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 
 /** The systems and kinds that a month's documents are of, those that are posted or those that are not so far: what a list of them may be narrowed by. */
 export async function choicesOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
   which: 'posted' | 'not-posted' = 'posted',
 ): Promise<ListChoices> {

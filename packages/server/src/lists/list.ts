@@ -1,6 +1,6 @@
 import type { ListQuery } from '@axion/contract'
 import { parseAmount } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 
 /**
@@ -64,19 +64,18 @@ export function narrowed(
 
 /** One page of a list, after the key that the page before ended with. @throws AXION_BAD_REQUEST for an order or a key that is none */
 export async function pageOf<R extends { readonly unit: string }>(
-  trx: Transaction,
+  books: Books,
   listed: Listed,
   query: ListQuery,
-  currency: string,
 ): Promise<ListPage<R>> {
   const name = query.sort ?? listed.usual.sort
   const sort = listed.sorts[name]
   if (!sort) throw new Problem('AXION_BAD_REQUEST', { path: 'sort', problem: `cannot be by ${name}` })
   const down = query.sort === undefined ? listed.usual.down : query.down === 'yes'
-  const { sql, bindings } = narrowed(listed, query, currency)
+  const { sql, bindings } = narrowed(listed, query, books.currency)
   const after = query.after === undefined ? null : keyIn(query.after)
   const direction = down ? 'desc' : 'asc'
-  const { rows } = (await trx.raw(
+  const { rows } = (await books.trx.raw(
     `with found as (${sql}) select f.*, (${sort.by})::text as sort_key, (select count(*)::int from found) as found_total from found f
      ${after ? `where ((${sort.by})::${sort.type}, f.unit) ${down ? '<' : '>'} (:l_key::${sort.type}, :l_unit)` : ''}
      order by ${sort.by} ${direction}, f.unit ${direction} limit :l_limit`,
@@ -108,14 +107,13 @@ function keyIn(text: string): readonly [string, string] {
 
 /** All that a filter finds, slice by slice through its keys, so that a list of any length goes out. */
 export async function allOf<R extends { readonly unit: string }>(
-  trx: Transaction,
+  books: Books,
   listed: Listed,
   query: ListQuery,
-  currency: string,
 ): Promise<R[]> {
   const rows: R[] = []
   for (let after = query.after; ;) {
-    const page = await pageOf<R>(trx, listed, { ...query, after, limit: 1000 }, currency)
+    const page = await pageOf<R>(books, listed, { ...query, after, limit: 1000 })
     rows.push(...page.rows)
     if (page.next === null) return rows
     after = page.next

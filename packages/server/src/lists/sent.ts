@@ -16,7 +16,7 @@ export async function sendTables(
   const [only] = tables
   const asCsv = format === 'csv' && only !== undefined && tables.length === 1
   const file = `${name}.${asCsv ? 'csv' : 'xlsx'}`
-  await inEntity(database, entityId, (trx) =>
+  await inEntity(database, entityId, ({ trx }) =>
     audit(trx, 'exported', file, null, { rows: tables.reduce((sum, { rows }) => sum + rows.length, 0) }),
   )
   void reply.header('content-disposition', `attachment; filename="${file}"`)

@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { hashPassword, newPassword } from '../access/passwords.ts'
 import { entitiesOf, requirePerson, requirePractice, requireRole, ROLES } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
-import { changing, inEntity, inPractice, isDouble, type Transaction } from '../database/connection.ts'
+import { changing, inEntity, inPractice, isDouble, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { App, Services } from '../services/services.ts'
 
@@ -149,7 +149,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     },
     async (request): Promise<MembersView> => {
       const entity = requireRole(request)
-      return { members: await inEntity(database, entity.id, (trx) => membersOf(trx, entity.id)) }
+      return { members: await inEntity(database, entity.id, (books) => membersOf(books)) }
     },
   )
 
@@ -165,8 +165,9 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     async (request) => {
       const entity = requireRole(request)
       const { email } = request.params
-      return changing(database, entity.id, async (trx) => {
-        const members = await membersOf(trx, entity.id)
+      return changing(database, entity.id, async (books) => {
+        const { trx } = books
+        const members = await membersOf(books)
         const leaving = members.find((m) => m.email === email)
         if (!leaving) throw new Problem('AXION_NOT_FOUND', { what: `person ${email}` })
         requireAnAdministrator(members.filter((m) => m !== leaving))
@@ -201,15 +202,16 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
         .where({ email: request.body.email.toLowerCase() })
         .first('person_id')) as { person_id: string } | undefined
       if (!member) throw new Problem('AXION_NOT_FOUND', { what: `person ${request.body.email}` })
-      await changing(database, entity.id, async (trx) => {
-        const members = await membersOf(trx, entity.id)
+      await changing(database, entity.id, async (books) => {
+        const members = await membersOf(books)
         const before = members.find((m) => m.email === request.body.email.toLowerCase())
         requireAnAdministrator([...members.filter((m) => m !== before), { role: request.body.role }])
-        await trx('membership')
+        await books
+          .trx('membership')
           .insert({ entity_id: entity.id, person_id: member.person_id, role: request.body.role })
           .onConflict(['entity_id', 'person_id'])
           .merge()
-        await audit(trx, 'member', request.body.email, before ? { role: before.role } : null, {
+        await audit(books.trx, 'member', request.body.email, before ? { role: before.role } : null, {
           role: request.body.role,
         })
       })
@@ -218,7 +220,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
   )
 }
 
-function membersOf(trx: Transaction, entityId: string): Promise<MembersView['members'][number][]> {
+function membersOf({ trx, entityId }: Books): Promise<MembersView['members'][number][]> {
   return trx('membership')
     .join('person', 'person.person_id', 'membership.person_id')
     .where('membership.entity_id', entityId)

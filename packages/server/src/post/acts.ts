@@ -1,6 +1,6 @@
 import { saying, type Begun } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { nameSql } from '../documents/ids.ts'
 import { move } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
@@ -15,22 +15,19 @@ import { previewWithdrawal, withdrawn } from './withdraw.ts'
 
 /** Who does something to a month's bookings, and where. */
 interface Act {
-  readonly entity: { readonly id: string; readonly currency: string }
   readonly month: string
   readonly person: string
 }
 
-/** What an act set going. */
 /**
  * Queues the chosen documents for the ledger, as they were shown.
  * @param revision what the preview said of them; undefined where nobody looked at one
  * @throws AXION_STALE, AXION_NOTHING_TO_DO
  */
 export async function post(
-  trx: Transaction,
+  books: Books,
   queue: Queue,
   {
-    entity,
     month,
     person,
     chosen,
@@ -42,16 +39,21 @@ export async function post(
     readonly revision?: string | undefined
   },
 ): Promise<Begun> {
-  const documents = await chosenIn(trx, entity, month, chosen)
-  const posting = { entityId: entity.id, documents, person }
-  await composeChosen(trx, posting)
-  if (revision !== undefined && revision !== (await postingRevision(trx, posting)))
+  const documents = await chosenIn(books, month, chosen)
+  const posting = { documents, person }
+  await composeChosen(books, posting)
+  if (revision !== undefined && revision !== (await postingRevision(books, posting)))
     throw new Problem('AXION_STALE', { what: 'What is to be posted' })
-  const run = await startRun(trx, queue, entity.id, 'post', { month }, person, documents.length)
-  const queued = await queueFor(trx, entity.id, run, documents, onlyRight ? `not ${FORETOLD}` : undefined)
+  const run = await startRun(books, queue, {
+    kind: 'post',
+    payload: { month },
+    startedBy: person,
+    total: documents.length,
+  })
+  const queued = await queueFor(books, run, documents, onlyRight ? `not ${FORETOLD}` : undefined)
   if (queued === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
-  await audit(trx, 'posted', documentsInWords(queued), null, {
-    documents: await numbersOf(trx, entity.id, run),
+  await audit(books.trx, 'posted', documentsInWords(queued), null, {
+    documents: await numbersOf(books, run),
     run,
   })
   return { run, documents: queued }
@@ -62,35 +64,34 @@ export async function post(
  * @throws AXION_STALE, AXION_NOTHING_TO_DO
  */
 export async function withdraw(
-  trx: Transaction,
+  books: Books,
   queue: Queue,
-  {
-    entity,
-    month,
-    person,
-    units,
-    revision,
-  }: Act & { readonly units: readonly string[]; readonly revision: string },
+  { month, person, units, revision }: Act & { readonly units: readonly string[]; readonly revision: string },
 ): Promise<Begun> {
-  const preview = await previewWithdrawal(trx, entity.id, entity.currency, units)
+  const preview = await previewWithdrawal(books, units)
   if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: 'What is to be withdrawn' })
   if (preview.documents.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'withdraw' })
   const n = preview.documents.length
-  const run = await startRun(trx, queue, entity.id, 'withdraw', { month }, person, n)
-  await takeBack(trx, entity.id, run, await withdrawn(trx, entity.id, preview), 0)
+  const run = await startRun(books, queue, {
+    kind: 'withdraw',
+    payload: { month },
+    startedBy: person,
+    total: n,
+  })
+  await takeBack(books, run, await withdrawn(books, preview), 0)
   const numbers = preview.documents.map((d) => d.number)
-  await audit(trx, 'withdrew', documentsInWords(n), { documents: numbers }, { run })
+  await audit(books.trx, 'withdrew', documentsInWords(n), { documents: numbers }, { run })
   return { run, documents: n }
 }
 
 /** Has the ledger asked again for what is in doubt: some, or whatever of the month is. @throws AXION_NOTHING_TO_DO */
 export async function lookAgain(
-  trx: Transaction,
+  books: Books,
   queue: Queue,
-  { entity, month, person, units }: Act & { readonly units: readonly string[] | null },
+  { month, person, units }: Act & { readonly units: readonly string[] | null },
 ): Promise<Begun> {
-  const run = await startRun(trx, queue, entity.id, 'post', { month }, person)
-  const looked = await move(trx, entity.id, 'to-be-looked-up', {
+  const run = await startRun(books, queue, { kind: 'post', payload: { month }, startedBy: person })
+  const looked = await move(books, 'to-be-looked-up', {
     to: 'waiting',
     set: 'attempts = 0, run_id = :run, uncertain_since = coalesce(b.uncertain_since, now())',
     where: `b.period = :month and (:units::text[] is null or ${nameSql('b')} = any(:units::text[]))`,
@@ -102,14 +103,12 @@ export async function lookAgain(
 
 /** What is in doubt and somebody has looked for in vain: it may be sent again, and the trail says who said so. */
 export async function sayNotThere(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   person: string,
   units: readonly string[],
 ): Promise<{ documents: number }> {
   const said = await move<'said-not-there', { number: string }>(
-    trx,
-    entityId,
+    books,
     'said-not-there',
     {
       to: 'failed',
@@ -124,12 +123,12 @@ export async function sayNotThere(
     'b.number',
   )
   if (said.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'settle' })
-  for (const { number } of said) await audit(trx, 'said-not-there', number, null, null)
+  for (const { number } of said) await audit(books.trx, 'said-not-there', number, null, null)
   return { documents: said.length }
 }
 
 /** The documents of a run, by number. */
-async function numbersOf(trx: Transaction, entityId: string, run: string): Promise<string[]> {
+async function numbersOf({ trx, entityId }: Books, run: string): Promise<string[]> {
   return trx('booking')
     .where({ entity_id: entityId, run_id: run })
     .orderBy('number')

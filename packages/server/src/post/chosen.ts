@@ -1,6 +1,6 @@
 import { PostFilter, type BookingState } from '@axion/contract'
 import { z } from 'zod'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { nameSql } from '../documents/ids.ts'
 import { LEFT_OUT, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
@@ -24,22 +24,22 @@ export type ChosenForPosting = z.infer<typeof ChosenForPosting>
 
 /** The chosen documents that can be posted: what is booked and proved, a draft, or left out, is none. */
 export async function chosenIn(
-  trx: Transaction,
-  { id: entityId, currency }: { readonly id: string; readonly currency: string },
+  books: Books,
   month: string,
   chosen: ChosenForPosting,
 ): Promise<(StoredDocument & { readonly state: BookingState | null })[]> {
+  const { trx, entityId, currency } = books
   const units = async (): Promise<string[] | null> => {
     if ('units' in chosen) return chosen.units
-    if ('cause' in chosen) return unitsOfCause(trx, entityId, month, chosen.cause)
-    if ('handful' in chosen) return handful(trx, entityId, month, chosen.handful)
+    if ('cause' in chosen) return unitsOfCause(books, month, chosen.cause)
+    if ('handful' in chosen) return handful(books, month, chosen.handful)
     if (!('filter' in chosen)) return null
     const { sql, bindings } = narrowed(postList(entityId, month, chosen.filter), chosen.filter, currency)
     const { rows } = (await trx.raw(sql, bindings as never)) as { rows: PostRecord[] }
     return rows.map((row) => row.unit)
   }
   const wanted = await units()
-  return (await documentsOf(trx, entityId, month)
+  return (await documentsOf(books, month)
     .where(
       (q) =>
         void (wanted === null
@@ -81,19 +81,14 @@ export async function chosenIn(
 }
 
 /** What one cause of the tie-out holds back: mended elsewhere, it can be booked again. */
-async function unitsOfCause(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  cause: string,
-): Promise<string[]> {
+async function unitsOfCause({ trx, entityId }: Books, month: string, cause: string): Promise<string[]> {
   return (await trx('tie_unit')
     .where({ entity_id: entityId, period: month, cause, proved: false })
     .pluck('named')) as string[]
 }
 
 /** A few rehearsed documents without a remark that tell most: one of every rate first, then more of each. */
-async function handful(trx: Transaction, entityId: string, month: string, size: number): Promise<string[]> {
+async function handful({ trx, entityId }: Books, month: string, size: number): Promise<string[]> {
   const { rows } = (await trx.raw(
     `select named from (
        select u.named, row_number() over (partition by u.combined_rates order by u.document_date, u.number) as turn from tie_unit u
@@ -105,7 +100,7 @@ async function handful(trx: Transaction, entityId: string, month: string, size: 
   return rows.map((row) => row.named)
 }
 
-function documentsOf(trx: Transaction, entityId: string, month: string) {
+function documentsOf({ trx, entityId }: Books, month: string) {
   return documentsWithBookings(trx)
     .where({ 'd.entity_id': entityId, 'd.period': month })
     .whereRaw(`(d.status <> 'void' or b.state is not null)`)

@@ -25,7 +25,7 @@ export async function circuitOf(
   systemId: string,
   { longest }: Waits['circuit'],
 ): Promise<Circuit> {
-  const row = (await inEntity(database, entityId, (trx) =>
+  const row = (await inEntity(database, entityId, ({ trx }) =>
     trx('system')
       .where({ entity_id: entityId, system_id: systemId })
       .first('circuit_failures', trx.raw('extract(epoch from circuit_until - now())::float8 as left')),
@@ -47,7 +47,7 @@ export async function noteAnswer(
   { first, longest }: Waits['circuit'],
   random: () => number = Math.random,
 ): Promise<void> {
-  await inEntity(database, entityId, async (trx) => {
+  await inEntity(database, entityId, async ({ trx }) => {
     const system = trx('system').where({ entity_id: entityId, system_id: systemId })
     if (answered)
       return void (await system

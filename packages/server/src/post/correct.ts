@@ -1,6 +1,6 @@
 import type { BookingRequest, RemedyPreview } from '@axion/contract'
 import { absolute, formatAmount, groupBy, parseAmount, type Journal, dayAfter } from '@axion/core'
-import { json, type Transaction } from '../database/connection.ts'
+import { json, type Books } from '../database/connection.ts'
 import { externalIdOf, externalStem, isCorrection } from '../documents/ids.ts'
 import { standing } from '../documents/standing.ts'
 import { enter, move, OUTSET } from '../documents/states.ts'
@@ -44,13 +44,9 @@ interface Row {
  * What brings each document of a cause from what is booked to what should be: the composed journal less the ledger's own entry,
  * account by account. Both balance, and so does the difference. An earlier correction is worked out anew, and replaced.
  */
-export async function correctionsOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  cause: string,
-): Promise<Correction[]> {
-  const { systems } = await groundsOf(trx, entityId)
+export async function correctionsOf(books: Books, month: string, cause: string): Promise<Correction[]> {
+  const { trx, entityId } = books
+  const { systems } = await groundsOf(books)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   const rows = (await trx('tie_unit as u')
@@ -143,12 +139,12 @@ export function inTotal(
 
 /** Puts correcting entries into the outbox. */
 export async function putCorrections(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   runId: string,
   corrections: readonly Correction[],
 ): Promise<void> {
-  const { systems } = await groundsOf(trx, entityId)
+  const { trx, entityId } = books
+  const { systems } = await groundsOf(books)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   const idOf = (number: string): string => {
@@ -171,7 +167,7 @@ export async function putCorrections(
         throw new Problem('AXION_NOTHING_TO_DO', {
           what: `take back: ${ledger.row.name} does not void, and the correction of ${number} has to go`,
         })
-      const taken = await move(trx, entityId, 'corrected', {
+      const taken = await move(books, 'corrected', {
         to: 'waiting',
         set: `${OUTSET}, run_id = :run, action = 'void', revision = b.revision + 1`,
         where: 'b.external_id = :id and b.ledger_booking_id is not null',

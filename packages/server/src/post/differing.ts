@@ -1,5 +1,5 @@
 import type { BaselineIndex, Journal } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
 import { nameOf } from '../documents/ids.ts'
 import { before, move } from '../documents/states.ts'
@@ -22,12 +22,12 @@ export interface Differing {
  * @param under what would stand in place of the baseline; the baseline itself where null
  */
 export async function differingBookings(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
   under: BaselineIndex | null,
 ): Promise<Differing[]> {
-  const grounds = await groundsOf(trx, entityId)
+  const { trx, entityId } = books
+  const grounds = await groundsOf(books)
   const index = under ?? grounds.index
   const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
   if (!ledger) return []
@@ -53,9 +53,9 @@ export async function differingBookings(
       external_id: string
       journal: Stored | null
     })[]
-    const families = await familiesOf(trx, entityId, booked)
+    const families = await familiesOf(books, booked)
     for (const stored of booked) {
-      const now = journalNow(stored, grounds.systems, ledger, index, grounds.baseCurrency, entityId, families)
+      const now = journalNow(stored, grounds.systems, ledger, index, grounds.currency, entityId, families)
       if (stored.journal && now && byAccount(now) !== byAccount(stored.journal))
         found.push({
           externalId: stored.external_id,
@@ -69,9 +69,9 @@ export async function differingBookings(
 }
 
 /** Puts them up to be booked again: Post lists them as changed. */
-export async function markDiffering(trx: Transaction, entityId: string, month: string): Promise<number> {
-  const ids = (await differingBookings(trx, entityId, month, null)).map((one) => one.externalId)
-  const marked = await move(trx, entityId, 'to-be-booked-again', {
+export async function markDiffering(books: Books, month: string): Promise<number> {
+  const ids = (await differingBookings(books, month, null)).map((one) => one.externalId)
+  const marked = await move(books, 'to-be-booked-again', {
     to: 'changed',
     where: 'b.external_id = any(:ids)',
     bindings: { ids },

@@ -7,7 +7,7 @@ import {
   type PostState,
 } from '@axion/contract'
 import { formatAmount } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { nameSql, withDetermination } from '../documents/ids.ts'
 import { POST_STATE, states } from '../documents/states.ts'
 import { choicesOf } from '../lists/choices.ts'
@@ -74,8 +74,7 @@ export function postList(entityId: string, month: string, { state, warned }: Pos
 
 /** How many documents stand in each state, what tax they state, and how much of it has a remark. */
 export async function countsOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
 ): Promise<{
   readonly states: readonly { readonly state: PostState; readonly n: number; readonly tax: string }[]
@@ -123,14 +122,10 @@ export function postRow(row: PostRecord, currency: string): PostRow {
 }
 
 /** All that a filter finds, as it goes out. */
-export async function postTable(
-  trx: Transaction,
-  { id: entityId, currency }: { readonly id: string; readonly currency: string },
-  month: string,
-  query: PostListQuery,
-): Promise<string[][]> {
-  const rows = await allOf<PostRecord>(trx, postList(entityId, month, query), query, currency)
-  const { systems } = await choicesOf(trx, entityId, month)
+export async function postTable(books: Books, month: string, query: PostListQuery): Promise<string[][]> {
+  const { entityId, currency } = books
+  const rows = await allOf<PostRecord>(books, postList(entityId, month, query), query)
+  const { systems } = await choicesOf(books, month)
   const named = (id: string): string => systems.find((one) => one.id === id)?.name ?? id
   return rows.map((row) => postCells(postRow(row, currency), named(row.system_id), currency))
 }

@@ -2,7 +2,7 @@ import { decodeDocument } from '@axion/contract'
 import { groupBy, type BaselineIndex } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { introduce } from '../baseline/revise.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import type { Grounds } from '../proof/gather.ts'
 import { noteSetUp } from '../setUp/clock.ts'
@@ -25,13 +25,10 @@ export type NewItems = ReadonlyMap<string, readonly NewItem[]>
  * What a posting of documents would take into the baseline, where it was chosen that it does (C5): each item under the code that its system
  * gives it, else under the agreed default. What stands under a code that nobody agreed upon, or under none, is left open.
  */
-export async function newItemsOf(
-  trx: Transaction,
-  { entityId, index }: Pick<Grounds, 'entityId' | 'index'>,
-  documents: readonly StoredDocument[],
-): Promise<NewItems> {
+export async function newItemsOf(grounds: Grounds, documents: readonly StoredDocument[]): Promise<NewItems> {
+  const { index } = grounds
   if (index.baseline.defaults.newItems === 'left-open') return new Map()
-  const systems = await loadHeld(trx, entityId, ['items'])
+  const systems = await loadHeld(grounds, ['items'])
   const bySystem = new Map(
     systems.map((system) => [
       system.row.system_id,
@@ -99,12 +96,7 @@ function codeFor(own: string | null, system: HeldSystem, { baseline }: BaselineI
 }
 
 /** Takes them in: each stands in the trail, and all of them can be taken back at once. */
-export async function takeInItems(
-  trx: Transaction,
-  entityId: string,
-  items: NewItems,
-  person: string,
-): Promise<void> {
+export async function takeInItems(books: Books, items: NewItems, person: string): Promise<void> {
   const each = [...groupBy([...items.values()].flat(), ({ id }) => id).values()].flatMap((same) =>
     same.slice(0, 1),
   )
@@ -112,14 +104,14 @@ export async function takeInItems(
   for (const { id, name, itemTaxCode, system } of each) {
     steps.push({
       did: 'revised',
-      ...(await introduce(trx, entityId, {
+      ...(await introduce(books, {
         table: 'item',
         objectId: id,
         values: { name, item_tax_code: itemTaxCode },
         from: null,
       })),
     })
-    await audit(trx, 'taken-in', `${system}: ${name}`, null, {
+    await audit(books.trx, 'taken-in', `${system}: ${name}`, null, {
       Code: id,
       Name: name,
       'Item tax code': itemTaxCode,
@@ -127,14 +119,13 @@ export async function takeInItems(
     })
   }
   await recordBatch(
-    trx,
-    entityId,
+    books,
     person,
     'take-in',
     `${each.length === 1 ? (each[0]?.name ?? '') : `${each.length} items`}, by a posting`,
     steps,
   )
-  if (steps.length > 0) await noteSetUp(trx, entityId)
+  if (steps.length > 0) await noteSetUp(books)
 }
 
 /** What is said of it beside each document. */

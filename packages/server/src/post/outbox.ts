@@ -1,6 +1,6 @@
 import type { BookingRequest } from '@axion/contract'
 import type { Code } from '@axion/contract'
-import { inEntity, type Database, type Transaction } from '../database/connection.ts'
+import { inEntity, type Books, type Database } from '../database/connection.ts'
 import { GONE_THERE, move, NOBODY_SENDS, NO_REASON, OF_A_DOCUMENT, states } from '../documents/states.ts'
 
 /** A booking on its way out, held by one worker: only the holder of the lease's token may write what became of it. */
@@ -31,8 +31,7 @@ export function idempotencyKey(booking: Pick<Leased, 'external_id' | 'revision'>
  * @returns how many it will send
  */
 export async function queueFor(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   run: string,
   documents: readonly { readonly system_id: string; readonly document_id: string }[],
   further = 'true',
@@ -43,12 +42,12 @@ export async function queueFor(
     set: 'run_id = :run',
     bindings: { run, keys: documents.map((d) => `${d.system_id}/${d.document_id}`) },
   }
-  const resumed = await move(trx, entityId, 'resumed', {
+  const resumed = await move(books, 'resumed', {
     ...which,
     where: `${chosen} and ${NOBODY_SENDS}`,
     to: { sql: 'b.state' },
   })
-  const queued = await move(trx, entityId, 'queued', { ...which, to: 'waiting' })
+  const queued = await move(books, 'queued', { ...which, to: 'waiting' })
   return queued.length + resumed.length
 }
 
@@ -69,10 +68,9 @@ export function claim(
   leaseSeconds: number,
   most = BATCH,
 ): Promise<Leased[]> {
-  return inEntity(database, entityId, async (trx) => {
+  return inEntity(database, entityId, async (books) => {
     const rows = await move<'claimed', Leased>(
-      trx,
-      entityId,
+      books,
       'claimed',
       {
         to: 'sending',
@@ -98,7 +96,7 @@ export async function holds(
   { external_id: id, lease_token: token }: Leased,
   leaseSeconds: number,
 ): Promise<boolean> {
-  const renewed = await inEntity(database, entityId, (trx) =>
+  const renewed = await inEntity(database, entityId, ({ trx }) =>
     trx('booking')
       .where({ entity_id: entityId, external_id: id, lease_token: token })
       .update({ lease_until: trx.raw('now() + make_interval(secs => ?)', [leaseSeconds]) }),
@@ -132,8 +130,8 @@ export async function settle(
   settled: Settled,
 ): Promise<void> {
   const { set, bindings } = fieldsOf(settled)
-  await inEntity(database, entityId, async (trx) => {
-    await move(trx, entityId, 'settled', {
+  await inEntity(database, entityId, async (books) => {
+    await move(books, 'settled', {
       to: settled.state,
       set: `lease_token = null, lease_until = null, ${set}`,
       where: 'b.external_id = :id and b.lease_token = :token',
@@ -169,7 +167,7 @@ export interface Backlog {
   readonly nextInSeconds: number | null
 }
 
-export async function backlog(trx: Transaction, entityId: string, runId: string): Promise<Backlog> {
+export async function backlog({ trx, entityId }: Books, runId: string): Promise<Backlog> {
   const { rows } = (await trx.raw(
     `select count(*) filter (where state in ${states('waiting', 'sending')})::int as waiting, count(*) filter (where state in ${states('sent', 'booked', 'withdrawn')})::int as done,
        count(*) filter (where state in ${states('failed', 'in-doubt')})::int as failed,

@@ -28,7 +28,7 @@ export async function sendOutbox(
 ): Promise<'finished' | 'waiting' | 'cancelled'> {
   const { database, settings } = services
   const { waits } = settings
-  const system = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).find(
+  const system = (await inEntity(database, entityId, (books) => connectedSystems(books))).find(
     (s) => s.role === 'ledger',
   )
   if (!system) throw new Problem('AXION_NO_LEDGER')
@@ -43,8 +43,8 @@ export async function sendOutbox(
   while (performance.now() < endOfSlice) {
     const run = await readRun(database, entityId, runId)
     if (run?.cancel_requested) {
-      await changing(database, entityId, (trx) =>
-        move(trx, entityId, 'cancelled', {
+      await changing(database, entityId, (books) =>
+        move(books, 'cancelled', {
           to: 'rehearsed',
           set: 'run_id = null',
           where: 'b.run_id = :run and b.uncertain_since is null',
@@ -76,7 +76,7 @@ export async function sendOutbox(
       else if (settled.unanswered) uncertain.unanswered(entityId, booking)
       await noteAnswer(database, entityId, system.system_id, isAnswer(settled), waits.circuit)
     }
-    const left = await inEntity(database, entityId, (trx) => backlog(trx, entityId, runId))
+    const left = await inEntity(database, entityId, (books) => backlog(books, runId))
     await noteRun(database, entityId, runId, {
       done: left.done,
       failed: left.failed,

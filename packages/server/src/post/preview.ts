@@ -1,6 +1,6 @@
 import { say, type BookingState, type Foretold, type PostingPreview } from '@axion/contract'
 import { formatAmount, groupBy, type Facts } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { nameOf, nameSql, withDetermination } from '../documents/ids.ts'
 import { OF_A_DOCUMENT, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
@@ -28,19 +28,14 @@ const STATED = [
 
 /** Documents of a posting: what is chosen, and who asks. */
 export interface Chosen {
-  readonly entityId: string
   readonly documents: readonly (StoredDocument & { readonly state: BookingState | null })[]
   readonly person: string
 }
 
 /** Composes the chosen anew, so that what was mended since counts; what stands in the outbox goes on as it is. */
-export async function composeChosen(
-  trx: Transaction,
-  { entityId, documents, person }: Chosen,
-): Promise<void> {
+export async function composeChosen(books: Books, { documents, person }: Chosen): Promise<void> {
   await compose(
-    trx,
-    entityId,
+    books,
     documents.filter((d) => d.state !== 'waiting' && d.state !== 'sending'),
     person,
   )
@@ -50,33 +45,30 @@ export async function composeChosen(
  * What posting these documents would move: tax and total, whose books, and each account. They are composed
  * as a posting composes them, looked at, and all is taken back: nothing is kept, and nothing leaves.
  */
-export async function previewPosting(
-  trx: Transaction,
-  currency: string,
-  chosen: Chosen,
-): Promise<PostingPreview> {
-  const ledger = (await loadHeld(trx, chosen.entityId)).find((s) => s.row.role === 'ledger')
+export async function previewPosting(books: Books, chosen: Chosen): Promise<PostingPreview> {
+  const ledger = (await loadHeld(books)).find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
-  const of = { entity: chosen.entityId, units: unitsOf(chosen) }
-  const voided = (await trx.raw(
+  const of = { entity: books.entityId, units: unitsOf(chosen) }
+  const voided = (await books.trx.raw(
     `select count(*)::int as n from booking b where ${CHOSEN} and ${VOIDED_THERE}`,
     of,
   )) as { rows: { n: number }[] }
-  const tried = await trx.transaction()
+  const savepoint = await books.trx.transaction()
+  const tried = { ...books, trx: savepoint }
   try {
     await composeChosen(tried, chosen)
     return {
-      ...(await sumsOf(tried, of, currency)),
-      foretold: await foretoldOf(tried, of, currency),
-      accounts: await accountsOf(tried, of, currency, ledger),
-      currency,
+      ...(await sumsOf(tried, of)),
+      foretold: await foretoldOf(tried, of),
+      accounts: await accountsOf(tried, of, ledger),
+      currency: books.currency,
       ledger: ledger.row.name,
       company: ledger.row.about.company.name,
       voidedThere: voided.rows[0]?.n ?? 0,
       revision: await postingRevision(tried, chosen),
     }
   } finally {
-    await tried.rollback()
+    await savepoint.rollback()
   }
 }
 
@@ -90,19 +82,18 @@ function unitsOf({ documents }: Chosen): string[] {
 }
 
 /** A digest of all that a posting of composed documents sends, and of what was said of each: the same only where nothing of it has changed. */
-export async function postingRevision(trx: Transaction, chosen: Chosen): Promise<string> {
+export async function postingRevision({ trx, entityId }: Books, chosen: Chosen): Promise<string> {
   const { rows } = (await trx.raw(
     `select encode(sha256(convert_to(coalesce(string_agg(concat_ws(' ', b.external_id, b.state, b.source_revision, b.request, b.findings), ',' order by b.external_id), ''), 'UTF8')), 'hex') as revision
      from booking b where ${CHOSEN}`,
-    { entity: chosen.entityId, units: unitsOf(chosen) },
+    { entity: entityId, units: unitsOf(chosen) },
   )) as { rows: { revision: string }[] }
   return rows[0]?.revision ?? ''
 }
 
 async function sumsOf(
-  trx: Transaction,
+  { trx, currency }: Books,
   of: Of,
-  currency: string,
 ): Promise<Pick<PostingPreview, 'documents' | 'tax' | 'total' | 'remarked' | 'blocked'>> {
   const { rows } = (await trx.raw(
     `select count(*) filter (where ${GOES}) as documents, coalesce(sum(tax.units) filter (where ${GOES}), 0)::bigint::text as tax,
@@ -125,9 +116,8 @@ async function sumsOf(
 
 /** What moves on each account, in the currency of the documents. */
 async function accountsOf(
-  trx: Transaction,
+  { trx, currency }: Books,
   of: Of,
-  currency: string,
   ledger: HeldSystem,
 ): Promise<PostingPreview['accounts']> {
   const { rows } = (await trx.raw(
@@ -149,7 +139,7 @@ interface RemarkedRow {
 }
 
 /** What is foretold of documents, each cause with how many and how much. */
-async function foretoldOf(trx: Transaction, of: Of, currency: string): Promise<Foretold> {
+async function foretoldOf({ trx, currency }: Books, of: Of): Promise<Foretold> {
   const { rows } = (await trx.raw(
     `select b.findings, abs(tax.units)::bigint::text as tax from booking b ${STATED} where ${CHOSEN} and ${GOES} and ${FORETOLD}`,
     of as never,

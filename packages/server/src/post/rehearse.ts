@@ -1,5 +1,5 @@
 import type { BookingState } from '@axion/contract'
-import { json, type Transaction } from '../database/connection.ts'
+import { json, type Books } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
 import { TAKEN_BACK } from '../documents/standing.ts'
 import { enter, LEFT_OUT, move, NO_REASON, states, VOIDED_THERE } from '../documents/states.ts'
@@ -21,16 +21,16 @@ const TO_POST: readonly BookingState[] = ['rehearsed', 'blocked', 'failed', 'cha
  * @returns how many could be composed, with how many remarks, and how many are blocked
  */
 export async function compose(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   documents: readonly StoredDocument[],
   poster: string | null,
 ): Promise<{ composed: number; warned: number; blocked: number }> {
+  const { trx, entityId } = books
   const {
-    grounds: { index, systems, baseCurrency },
+    grounds: { index, systems, currency },
     items,
-  } = await groundsWithItems(trx, entityId, documents, poster)
-  const families = await familiesOf(trx, entityId, documents)
+  } = await groundsWithItems(books, documents, poster)
+  const families = await familiesOf(books, documents)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   const report = { composed: 0, warned: 0, blocked: 0 }
@@ -38,7 +38,7 @@ export async function compose(
     const from = systems.find((s) => s.row.system_id === stored.system_id)
     // A system that was taken off sends nothing any more.
     if (!from) continue
-    const source = sourceUnit(stored, from, index, baseCurrency, families(stored))
+    const source = sourceUnit(stored, from, index, currency, families(stored))
     const booking = composeBooking(entityId, source, from, ledger, index)
     const remarks = [
       ...booking.remarks,
@@ -93,31 +93,30 @@ export async function compose(
       },
     )
   }
-  await recogniseBooked(trx, entityId)
+  await recogniseBooked(books)
   return report
 }
 
 /** What documents are composed from: where a person posts them, the items taken in that only they name, if that was chosen. */
 async function groundsWithItems(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   documents: readonly StoredDocument[],
   poster: string | null,
 ): Promise<{ readonly grounds: Grounds; readonly items: NewItems }> {
-  const grounds = await groundsOf(trx, entityId)
+  const grounds = await groundsOf(books)
   if (grounds.index.baseline.defaults.newItems === 'left-open' || poster === null)
-    return { grounds, items: await newItemsOf(trx, grounds, documents) }
-  const items = await newItemsOf(trx, grounds, documents)
+    return { grounds, items: await newItemsOf(grounds, documents) }
+  const items = await newItemsOf(grounds, documents)
   if (items.size === 0) return { grounds, items }
-  await takeInItems(trx, entityId, items, poster)
+  await takeInItems(books, items, poster)
   const months = [...new Set(documents.map(({ value }) => value.documentDate.slice(0, 7)))].sort()
-  await proveAll(trx, entityId, months[0] ?? '')
-  return { grounds: await groundsOf(trx, entityId), items }
+  await proveAll(books, months[0] ?? '')
+  return { grounds: await groundsOf(books), items }
 }
 
 /** What the ledger holds already under a document's external id is not sent again, whoever sent it, and whatever was lost here since. */
-export async function recogniseBooked(trx: Transaction, entityId: string): Promise<void> {
-  await move(trx, entityId, 'recognised', {
+export async function recogniseBooked(books: Books): Promise<void> {
+  await move(books, 'recognised', {
     to: 'booked',
     set: `${NO_REASON}, ledger_booking_id = e.booking_id, ledger_revision = e.booking_revision`,
     from: 'ledger_entry e',
@@ -126,11 +125,7 @@ export async function recogniseBooked(trx: Transaction, entityId: string): Promi
 }
 
 /** The month's documents that wait to be booked: never composed, or open to be composed again. */
-export async function documentsToCompose(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-): Promise<StoredDocument[]> {
+export async function documentsToCompose({ trx, entityId }: Books, month: string): Promise<StoredDocument[]> {
   return documentsWithBookings(trx)
     .join('system as s', (on) =>
       on.on('s.entity_id', 'd.entity_id').on('s.system_id', 'd.system_id').onNull('s.disconnected_at'),

@@ -43,8 +43,8 @@ export function postRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       const { month } = request.params
       const blocking = await blockingChecks(services, entity.id, month)
-      return inEntity(database, entity.id, async (trx) => ({
-        ...(await postView(trx, entity, month, request.query)),
+      return inEntity(database, entity.id, async (books) => ({
+        ...(await postView(books, month, request.query)),
         blocking,
       }))
     },
@@ -63,7 +63,7 @@ export function postRoutes(app: App, services: Services): void {
     async (request, reply) => {
       const entity = requireRole(request)
       const { month, format } = request.params
-      const rows = await inEntity(database, entity.id, (trx) => postTable(trx, entity, month, request.query))
+      const rows = await inEntity(database, entity.id, (books) => postTable(books, month, request.query))
       const name = `post-${month}`
       return sendTables(database, reply, entity.id, format, name, [{ name, header: POST_HEADER, rows }])
     },
@@ -78,10 +78,9 @@ export function postRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        const documents = await chosenIn(trx, entity, request.params.month, request.body)
-        return previewPosting(trx, entity.currency, {
-          entityId: entity.id,
+      return changing(database, entity.id, async (books) => {
+        const documents = await chosenIn(books, request.params.month, request.body)
+        return previewPosting(books, {
           documents,
           person: requirePerson(request).name,
         })
@@ -94,15 +93,12 @@ export function postRoutes(app: App, services: Services): void {
     { config: { role: 'preparer' }, schema: { params: monthParams, response: { 200: Started } } },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => ({
-        run: await startRun(
-          trx,
-          queue,
-          entity.id,
-          'rehearse',
-          { month: request.params.month },
-          requirePerson(request).name,
-        ),
+      return changing(database, entity.id, async (books) => ({
+        run: await startRun(books, queue, {
+          kind: 'rehearse',
+          payload: { month: request.params.month },
+          startedBy: requirePerson(request).name,
+        }),
       }))
     },
   )
@@ -128,8 +124,8 @@ export function postRoutes(app: App, services: Services): void {
       const blocking = await blockingChecks(services, entity.id, month)
       if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
       const person = requirePerson(request).name
-      return changing(database, entity.id, (trx) =>
-        post(trx, queue, { entity, month, person, chosen, onlyRight, revision }),
+      return changing(database, entity.id, (books) =>
+        post(books, queue, { month, person, chosen, onlyRight, revision }),
       )
     },
   )
@@ -145,9 +141,7 @@ export function postRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        previewWithdrawal(trx, entity.id, entity.currency, request.body.units),
-      )
+      return inEntity(database, entity.id, (books) => previewWithdrawal(books, request.body.units))
     },
   )
 
@@ -165,8 +159,8 @@ export function postRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       const person = requirePerson(request).name
-      return changing(database, entity.id, (trx) =>
-        withdraw(trx, queue, { entity, month: request.params.month, person, ...request.body }),
+      return changing(database, entity.id, (books) =>
+        withdraw(books, queue, { month: request.params.month, person, ...request.body }),
       )
     },
   )
@@ -185,8 +179,8 @@ export function postRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       const person = requirePerson(request).name
-      return changing(database, entity.id, (trx) =>
-        lookAgain(trx, queue, { entity, month: request.params.month, person, ...request.body }),
+      return changing(database, entity.id, (books) =>
+        lookAgain(books, queue, { month: request.params.month, person, ...request.body }),
       )
     },
   )
@@ -203,8 +197,8 @@ export function postRoutes(app: App, services: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, (trx) =>
-        sayNotThere(trx, entity.id, requirePerson(request).name, request.body.units),
+      return changing(database, entity.id, (books) =>
+        sayNotThere(books, requirePerson(request).name, request.body.units),
       )
     },
   )

@@ -1,6 +1,6 @@
 import type { BookingRequest } from '@axion/contract'
 import { formatAmount, parseAmount } from '@axion/core'
-import { json, type Transaction } from '../database/connection.ts'
+import { json, type Books } from '../database/connection.ts'
 import { externalStem, isCorrection, reversalIdOf, stemOf } from '../documents/ids.ts'
 import { standing } from '../documents/standing.ts'
 import { enter, move, OUTSET } from '../documents/states.ts'
@@ -24,20 +24,19 @@ export interface TakenBack {
  * @returns how many bookings are taken back
  */
 export async function takeBack(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   runId: string,
   documents: readonly TakenBack[],
   keep: 0 | 1,
 ): Promise<number> {
-  const { systems } = await groundsOf(trx, entityId)
+  const { systems } = await groundsOf(books)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   let count = 0
   for (const document of documents) {
-    const entries = await standingEntries(trx, entityId, document)
-    const own = (await trx('booking').where({
-      entity_id: entityId,
+    const entries = await standingEntries(books, document)
+    const own = (await books.trx('booking').where({
+      entity_id: books.entityId,
       system_id: document.system_id,
       document_id: document.document_id,
     })) as { external_id: string; ledger_booking_id: string | null }[]
@@ -48,7 +47,7 @@ export async function takeBack(
     const out = keep === 0 ? entries : main.filter((entry) => entry !== kept)
     for (const entry of out) {
       if (entry.booking_id === null) continue
-      if (await put(trx, entityId, runId, document, entry, isOurs(entry), ledger.row.about.voids)) count++
+      if (await put(books, runId, document, entry, isOurs(entry), ledger.row.about.voids)) count++
     }
   }
   return count
@@ -56,8 +55,7 @@ export async function takeBack(
 
 /** What the ledger holds of a document and has not voided. */
 export async function standingEntries(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   { system_id, document_id }: TakenBack,
 ): Promise<StoredEntry[]> {
   const stem = externalStem(entityId, system_id, document_id)
@@ -69,14 +67,14 @@ export async function standingEntries(
 }
 
 async function put(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   runId: string,
   document: TakenBack,
   entry: StoredEntry,
   ours: boolean,
   voids: boolean,
 ): Promise<boolean> {
+  const { trx, entityId } = books
   const stem = externalStem(entityId, document.system_id, document.document_id)
   const under = voids
     ? {
@@ -92,7 +90,7 @@ async function put(
       }
     : {}
   if (voids && ours) {
-    const moved = await move(trx, entityId, 'to-be-voided', {
+    const moved = await move(books, 'to-be-voided', {
       to: 'waiting',
       set: `${OUTSET}, action = 'void', revision = b.revision + 1, run_id = :run, ledger_booking_id = :booking, ledger_revision = :revision`,
       where: 'b.external_id = :id',

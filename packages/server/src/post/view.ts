@@ -1,6 +1,6 @@
 import { say, type PostFilter, type PostListQuery, type PostView } from '@axion/contract'
 import { absolute, formatAmount, groupBy } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
 import { choicesOf } from '../lists/choices.ts'
 import { narrowed, pageOf } from '../lists/list.ts'
@@ -9,42 +9,37 @@ import { countsOf, postList, postRow, type PostRecord } from './list.ts'
 
 /** What became of each document of a month, and what holds posting up. */
 export async function postView(
-  trx: Transaction,
-  { id: entityId, currency }: { readonly id: string; readonly currency: string },
+  books: Books,
   month: string,
   query: PostListQuery,
 ): Promise<Omit<PostView, 'blocking'>> {
-  const { states, remarked } = await countsOf(trx, entityId, month)
-  const page = await pageOf<PostRecord>(trx, postList(entityId, month, query), query, currency)
+  const { entityId, currency } = books
+  const { states, remarked } = await countsOf(books, month)
+  const page = await pageOf<PostRecord>(books, postList(entityId, month, query), query)
   const text = (units: string): string => formatAmount(BigInt(units), currency)
   return {
     currency,
     counts: Object.fromEntries(states.map(({ state, n }) => [state, n])),
-    ledger: await ledgerOf(trx, entityId),
-    reasons: await reasonsOf(trx, entityId, month, currency),
+    ledger: await ledgerOf(books),
+    reasons: await reasonsOf(books, month),
     tax: Object.fromEntries(states.map(({ state, tax }) => [state, text(tax)])),
     remarked: { documents: remarked.n, tax: text(remarked.tax) },
-    notPosted: await notPostedOf(trx, entityId, month, currency),
-    choices: await choicesOf(trx, entityId, month),
+    notPosted: await notPostedOf(books, month),
+    choices: await choicesOf(books, month),
     rows: page.rows.map((row) => postRow(row, currency)),
     total: page.total,
     next: page.next,
   }
 }
 
-async function ledgerOf(trx: Transaction, entityId: string): Promise<PostView['ledger']> {
-  const ledger = (await connectedSystems(trx, entityId)).find((system) => system.role === 'ledger')
+async function ledgerOf(books: Books): Promise<PostView['ledger']> {
+  const ledger = (await connectedSystems(books)).find((system) => system.role === 'ledger')
   const address = ledger?.about.webAddress ?? null
   return ledger && address !== null ? { name: ledger.name, address } : null
 }
 
 /** Documents that could not be posted, by reason, most money first: one thing to mend, and how much waits for it. */
-async function reasonsOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-): Promise<PostView['reasons']> {
+async function reasonsOf({ trx, entityId, currency }: Books, month: string): Promise<PostView['reasons']> {
   const list = postList(entityId, month, { state: 'failed,in-doubt,blocked' })
   const { sql, bindings } = narrowed(list, NO_FILTER, currency)
   const { rows } = (await trx.raw(sql, bindings as never)) as { rows: PostRecord[] }

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { WithdrawPreview } from '@axion/contract'
 import { absolute, formatAmount, parseAmount } from '@axion/core'
-import { inOrder, type Transaction } from '../database/connection.ts'
+import { inOrder, type Books } from '../database/connection.ts'
 import { isCorrection, nameSql, withDetermination } from '../documents/ids.ts'
 import { states } from '../documents/states.ts'
 import { type StoredEntry } from '../documents/units.ts'
@@ -18,22 +18,17 @@ interface Chosen extends TakenBack {
 }
 
 /** What withdrawing these documents would take out of the ledger, entry by entry; nothing leaves. What cannot be withdrawn is named with the reason. */
-export async function previewWithdrawal(
-  trx: Transaction,
-  entityId: string,
-  currency: string,
-  units: readonly string[],
-): Promise<WithdrawPreview> {
-  const { systems } = await groundsOf(trx, entityId)
+export async function previewWithdrawal(books: Books, units: readonly string[]): Promise<WithdrawPreview> {
+  const { systems } = await groundsOf(books)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
-  const chosen = await documentsOf(trx, entityId, units)
+  const chosen = await documentsOf(books, units)
   const lockedThrough = ledger.row.settings?.lockedThrough ?? null
   const weighed = await inOrder(chosen, async (document) => ({
     document,
-    entries: await standingEntries(trx, entityId, document),
+    entries: await standingEntries(books, document),
   }))
-  const unsettled = await unsettledOf(trx, entityId, units)
+  const unsettled = await unsettledOf(books, units)
   const why = (entries: readonly StoredEntry[], unit: string): string | null => {
     if (unsettled.has(unit)) return 'A booking of it is on its way, or in doubt: it is settled first.'
     if (entries.every((entry) => isCorrection(entry.external_id) || entry.booking_id === null))
@@ -56,9 +51,9 @@ export async function previewWithdrawal(
     const account = ledger.accountNumber(l.accountId) ?? l.accountId
     totals.set(account, (totals.get(account) ?? 0n) + debit - credit)
   }
-  const text = (units_: bigint): string => formatAmount(units_, currency)
+  const text = (units_: bigint): string => formatAmount(units_, books.currency)
   return {
-    currency,
+    currency: books.currency,
     ledger: ledger.row.name,
     way: ledger.row.about.voids ? 'void' : 'reversal',
     documents: out.map(({ document, entries }) => ({
@@ -97,11 +92,7 @@ export async function previewWithdrawal(
 }
 
 /** The documents of which something is on its way to the ledger, or in doubt there. */
-async function unsettledOf(
-  trx: Transaction,
-  entityId: string,
-  units: readonly string[],
-): Promise<ReadonlySet<string>> {
+async function unsettledOf({ trx, entityId }: Books, units: readonly string[]): Promise<ReadonlySet<string>> {
   const { rows } = (await trx.raw(
     `select distinct ${nameSql('booking')} as unit from booking
      where entity_id = :e and state in ${states('waiting', 'sending', 'in-doubt')} and ${nameSql('booking')} = any(:units)`,
@@ -111,19 +102,14 @@ async function unsettledOf(
 }
 
 /** The documents of a preview, as what takes them back wants them. */
-export async function withdrawn(
-  trx: Transaction,
-  entityId: string,
-  { documents }: WithdrawPreview,
-): Promise<TakenBack[]> {
+export async function withdrawn(books: Books, { documents }: WithdrawPreview): Promise<TakenBack[]> {
   return documentsOf(
-    trx,
-    entityId,
+    books,
     documents.map((d) => d.unit),
   )
 }
 
-async function documentsOf(trx: Transaction, entityId: string, units: readonly string[]): Promise<Chosen[]> {
+async function documentsOf({ trx, entityId }: Books, units: readonly string[]): Promise<Chosen[]> {
   const { rows } = (await trx.raw(
     `select ${nameSql('d')} as unit, d.system_id, d.document_id, d.number, d.period, d.currency, d.party, d.document_date,
        coalesce(t.tax, 0)::text as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::text as total from source_document d

@@ -1,7 +1,7 @@
 import type { MonthsView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
 import { awaitedSystems } from '../connect/awaited.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { NOT_POSTED } from '../documents/notPosted.ts'
 import { connectedSystems } from '../setUp/held.ts'
 
@@ -9,12 +9,8 @@ import { connectedSystems } from '../setUp/held.ts'
 const MONTHS_BACK = 3
 
 /** Every month between the first that holds anything and the one that runs today, newest first, with what is not proved and what stands apart in it. */
-export async function monthsView(
-  trx: Transaction,
-  entityId: string,
-  currency: string,
-  today: string,
-): Promise<MonthsView> {
+export async function monthsView(books: Books, today: string): Promise<MonthsView> {
+  const { trx, entityId, currency } = books
   const { rows } = (await trx.raw(
     `select period, sum(unproved)::bigint::text as unproved, sum(unproved_net)::bigint::text as net, (count(*) filter (where not proved and cause is not null))::int as documents,
        (count(settled))::int as apart, bool_or(posted) as posted, (count(*) filter (where ${NOT_POSTED.all}))::int as not_yet
@@ -31,7 +27,7 @@ export async function monthsView(
       not_yet: number
     }[]
   }
-  const awaited = await awaitedSystems(trx, entityId, await connectedSystems(trx, entityId))
+  const awaited = await awaitedSystems(books, await connectedSystems(books))
   const found = new Map(rows.map((row) => [row.period, row]))
   const now = today.slice(0, 7)
   const last = [now, ...found.keys()].sort().at(-1) ?? now

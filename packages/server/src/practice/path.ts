@@ -4,7 +4,7 @@ import { findingsOfMonth, stakeOfMonth } from '../align/grid.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { limitsOf, notFresh } from '../connect/fresh.ts'
 import { CHECKS } from '../connect/readiness.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { withDetermination } from '../documents/ids.ts'
 import { countNotPosted } from '../documents/notPosted.ts'
 import { LEFT_OUT, states } from '../documents/states.ts'
@@ -13,13 +13,9 @@ import { currentRun } from '../jobs/routes.ts'
 import { connectedSystems } from '../setUp/held.ts'
 
 /** What waits at each stage of a month: the path across the top, and a row of the practice board. */
-export async function pathView(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-): Promise<PathView> {
-  const systems = await connectedSystems(trx, entityId)
+export async function pathView(books: Books, month: string): Promise<PathView> {
+  const { trx, entityId, currency } = books
+  const systems = await connectedSystems(books)
   const failing = (await trx('readiness')
     .where({ entity_id: entityId, period: month, state: 'fails' })
     .select('system_id', 'check_code')) as { system_id: string; check_code: string }[]
@@ -29,8 +25,8 @@ export async function pathView(
       system_id: string
     }[]
   ).map((r) => r.system_id)
-  const awaited = await awaitedSystems(trx, entityId, systems)
-  const byKind = await findingsOfMonth(trx, entityId, month)
+  const awaited = await awaitedSystems(books, systems)
+  const byKind = await findingsOfMonth(books, month)
   const post = (await documentsWithBookings(trx)
     .joinRaw(withDetermination('d'))
     .leftJoin(
@@ -65,23 +61,22 @@ export async function pathView(
       ).length,
       failing: blocked.length,
       pulled: Number(post.documents) > 0 && awaited.length === 0,
-      stale: (await notFresh(trx, entityId, systems)).length,
+      stale: (await notFresh(books, systems)).length,
       limits: await limitsOf(
-        trx,
-        entityId,
+        books,
         systems.filter(({ role }) => !['payments', 'bank'].includes(role)),
       ),
     },
     align: {
       findings: Object.values(byKind).reduce((total, n) => total + n, 0),
       byKind,
-      stake: formatAmount(await stakeOfMonth(trx, entityId, month), currency),
+      stake: formatAmount(await stakeOfMonth(books, month), currency),
     },
     post: {
       waiting: Number(post.waiting),
       failed: Number(post.failed),
       tax: formatAmount(BigInt(post.tax), currency),
-      notYet: await countNotPosted(trx, entityId, month),
+      notYet: await countNotPosted(books, month),
     },
     tieout: {
       unproved: formatAmount(BigInt(unit.unproved), currency),
@@ -89,6 +84,6 @@ export async function pathView(
       documents: Number(unit.documents),
       apart: Number(unit.apart),
     },
-    run: await currentRun(trx, entityId),
+    run: await currentRun(books),
   }
 }

@@ -18,9 +18,7 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
     },
     (request): Promise<MonthsView> => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        monthsView(trx, entity.id, entity.currency, today(entity.timeZone)),
-      )
+      return inEntity(database, entity.id, (books) => monthsView(books, today(entity.timeZone)))
     },
   )
 
@@ -29,9 +27,7 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: PathView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        pathView(trx, entity.id, request.params.month, entity.currency),
-      )
+      return inEntity(database, entity.id, (books) => pathView(books, request.params.month))
     },
   )
 
@@ -48,13 +44,14 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
       const entities = await entitiesOf(database, person.id)
       const month = request.query.month ?? monthBefore(today(entities[0]?.timeZone ?? 'UTC'))
       const read = await inOrder(entities, ({ id, name, role, currency, timeZone }) =>
-        inEntity(database, id, async (trx) => {
-          const path = await pathView(trx, id, month, currency)
-          const open = (await trx('tie_unit')
+        inEntity(database, id, async (books) => {
+          const path = await pathView(books, month)
+          const open = (await books
+            .trx('tie_unit')
             .where({ entity_id: id, period: month, proved: false })
             .whereNotNull('cause')
-            .first(trx.raw('count(distinct cause)::int as causes'))) as unknown as { causes: number }
-          const { months } = await monthsView(trx, id, currency, today(timeZone))
+            .first(books.trx.raw('count(distinct cause)::int as causes'))) as unknown as { causes: number }
+          const { months } = await monthsView(books, today(timeZone))
           return {
             row: {
               id,

@@ -1,4 +1,4 @@
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import type { Flaw } from './flaws.ts'
 import { matterKey } from './matter.ts'
 
@@ -13,7 +13,7 @@ const FACET: Flaw['facet'] = 'amount'
  * @param named by what they go by
  * @returns the numbers of those that are there
  */
-export async function doubt(trx: Transaction, entityId: string, named: readonly string[]): Promise<string[]> {
+export async function doubt({ trx, entityId }: Books, named: readonly string[]): Promise<string[]> {
   const { rows } = (await trx.raw(
     `update unit u set core_version = ${DOUBTED}, proved = false,
        headline = case when proved then :facet else headline end, cause = case when proved then :cause else cause end,

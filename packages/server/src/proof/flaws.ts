@@ -1,6 +1,6 @@
 import { saying, type Code } from '@axion/contract'
 import { groupBy, type Facet, type Finding } from '@axion/core'
-import { insertRows, type Transaction } from '../database/connection.ts'
+import { insertRows, type Books } from '../database/connection.ts'
 import { documentStemSql, externalStem, stemOf, stemSql } from '../documents/ids.ts'
 import { type StoredDocument, type StoredEntry } from '../documents/units.ts'
 import type { UnreadValue } from '../documents/unread.ts'
@@ -25,8 +25,7 @@ interface Unread {
 
 /** For each document what of it, or of the entries behind it, could not be read: the version that is known is older than its source. */
 export async function unreadBehind(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   documents: readonly StoredDocument[],
   entries: readonly StoredEntry[],
 ): Promise<(stored: StoredDocument) => Flaw[]> {
@@ -69,8 +68,7 @@ export async function unreadBehind(
 
 /** What bars trust in a document that is analysed and not booked: its system has changed it, and the change could not be read. */
 export async function olderRecord(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   record: { readonly system_id: string; readonly document_id: string | null; readonly number: string },
 ): Promise<Extract<Matter, { kind: 'flawed' }> | null> {
   const unread = (await trx('finding')
@@ -116,8 +114,7 @@ export function strangersIn(
  * and no proof.
  */
 export async function writeUnread(
-  trx: Transaction,
-  { entityId, baseCurrency }: Grounds,
+  { trx, entityId, currency }: Grounds,
   period: string,
   touched: Touched,
   { determined, number }: Proving,
@@ -164,7 +161,7 @@ export async function writeUnread(
         number: value?.number ?? objectId,
         party: value?.party ?? '',
         document_date: value?.date ?? `${period}-01`,
-        currency: baseCurrency,
+        currency,
         expected_complete: false,
         bookings: 0,
         edited: false,

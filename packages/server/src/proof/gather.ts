@@ -1,6 +1,6 @@
 import type { BookingState } from '@axion/contract'
 import { groupBy, together, type BaselineIndex, type MissingWhy, type VoiceFacts } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
 import {
   documentStemSql,
@@ -49,9 +49,7 @@ interface HeldBooking {
 }
 
 /** What units are worked out from. */
-export interface Grounds {
-  readonly entityId: string
-  readonly baseCurrency: string
+export interface Grounds extends Books {
   readonly index: BaselineIndex
   readonly systems: readonly HeldSystem[]
 }
@@ -99,25 +97,19 @@ const SLICE = 5000
 
 /** The units of a month, or those of them that were touched, slice by slice; what no document stands behind comes last. */
 export async function* unitsOf(
-  trx: Transaction,
   grounds: Grounds,
   period: string,
   touched: Touched,
   slice = SLICE,
 ): AsyncGenerator<Unit[]> {
-  const keys = await documentsOf(trx, grounds.entityId, period, touched)
+  const keys = await documentsOf(grounds, period, touched)
   for (let from = 0; from < keys.length; from += slice)
-    yield await sourcedUnits(trx, grounds, period, keys.slice(from, from + slice))
-  yield await orphansIn(trx, grounds, period, touched)
+    yield await sourcedUnits(grounds, period, keys.slice(from, from + slice))
+  yield await orphansIn(grounds, period, touched)
 }
 
 /** The month's documents as system/document, in their order. */
-async function documentsOf(
-  trx: Transaction,
-  entityId: string,
-  period: string,
-  touched: Touched,
-): Promise<string[]> {
+async function documentsOf({ trx, entityId }: Books, period: string, touched: Touched): Promise<string[]> {
   const rows = (await trx('document')
     .where({ entity_id: entityId, period })
     .modify(
@@ -132,20 +124,15 @@ async function documentsOf(
   return rows.map(({ key }) => key)
 }
 
-async function sourcedUnits(
-  trx: Transaction,
-  grounds: Grounds,
-  period: string,
-  keys: readonly string[],
-): Promise<Unit[]> {
-  const { entityId, systems } = grounds
+async function sourcedUnits(grounds: Grounds, period: string, keys: readonly string[]): Promise<Unit[]> {
+  const { trx, entityId, systems } = grounds
   const documents = (await trx('document')
     .where({ entity_id: entityId, period })
     .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
     .orderBy(['document_date', 'number', 'document_id'])) as StoredDocument[]
-  const entries = await entriesBehind(trx, grounds, documents)
+  const entries = await entriesBehind(grounds, documents)
   const byStem = groupBy(entries, (entry) => stemOf(entry.external_id ?? ''))
-  const unread = await unreadBehind(trx, entityId, documents, entries)
+  const unread = await unreadBehind(grounds, documents, entries)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const bookings = groupBy(
     (await trx('booking')
@@ -160,13 +147,13 @@ async function sourcedUnits(
       )) as HeldBooking[],
     (b) => stemOf(b.external_id),
   )
-  const families = await familiesOf(trx, entityId, documents)
+  const families = await familiesOf(grounds, documents)
   return documents.flatMap((stored): Unit[] => {
     const system = systems.find((s) => s.row.system_id === stored.system_id)
     // What is not posted so far has a unit once it is neither draft nor void.
     if (!system || (!stored.posted && ['draft', 'void'].includes(stored.status))) return []
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
-    const source = sourceUnit(stored, system, grounds.index, grounds.baseCurrency, families(stored))
+    const source = sourceUnit(stored, system, grounds.index, grounds.currency, families(stored))
     const own = stored.posted ? (byStem.get(stem) ?? []) : []
     const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
     return unitOf(grounds, period, stored, source, own, bookings.get(stem) ?? [], flaws)
@@ -175,8 +162,7 @@ async function sourcedUnits(
 
 /** The entries that stand behind documents, in whatever month they were posted. */
 async function entriesBehind(
-  trx: Transaction,
-  { entityId, systems }: Grounds,
+  { trx, entityId, systems }: Grounds,
   documents: readonly StoredDocument[],
 ): Promise<StoredEntry[]> {
   const ledger = systems.find((s) => s.row.role === 'ledger')
@@ -255,8 +241,7 @@ function isEdited(entry: StoredEntry, states: readonly HeldBooking[]): boolean {
 
 /** Entries with tax, or on tax accounts, that no source document of any month and no booking of ours stands behind. */
 async function orphansIn(
-  trx: Transaction,
-  { entityId, index, systems }: Grounds,
+  { trx, entityId, index, systems }: Grounds,
   period: string,
   touched: Touched,
 ): Promise<Unit[]> {

@@ -1,7 +1,7 @@
 import { amountInBase, combinedRatesOf, CORE_VERSION, sum, lastDayOf } from '@axion/core'
 import { recordedAt } from '../baseline/import.ts'
 import { loadBaseline } from '../baseline/load.ts'
-import { insertRows, noteGrown, type Transaction } from '../database/connection.ts'
+import { insertRows, noteGrown, type Books } from '../database/connection.ts'
 import { nameSql } from '../documents/ids.ts'
 import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
@@ -22,80 +22,68 @@ const MANY = 2000
  * Proves a month anew, or what was touched in it: works out the units' facts and signatures, then weighs and diagnoses those
  * whose signatures differ. Verdicts, totals and evidence are read from the rows that this writes. Done in a transaction that changes the books.
  */
-export async function prove(
-  trx: Transaction,
-  entityId: string,
-  period: string,
-  touched: Touched = 'all',
-): Promise<void> {
-  const grounds = await groundsOf(trx, entityId)
+export async function prove(books: Books, period: string, touched: Touched = 'all'): Promise<void> {
+  const { trx } = books
+  const grounds = await groundsOf(books)
   const walked = grounds.systems.map((held) => ({
     held,
     walk: crosswalk(held, grounds.index, lastDayOf(period)),
   }))
-  const departing = await departingFrom(trx, entityId)
+  const departing = await departingFrom(books)
   const weighing = weighingOf(grounds, period)
-  await forget(trx, entityId, period, touched)
-  const proving = await provingOf(trx, entityId)
+  await forget(books, period, touched)
+  const proving = await provingOf(books)
   let done = 0
-  for await (const gathered of unitsOf(trx, grounds, period, touched)) {
+  for await (const gathered of unitsOf(grounds, period, touched)) {
     const units = gathered.map((unit): Numbered => ({ ...unit, unitId: proving.number() }))
-    await writeUnits(trx, grounds, units, proving)
+    await writeUnits(grounds, units, proving)
     done += units.length
-    await writeStakes(trx, grounds, period, units, walked, departing)
-    await weighUnits(trx, grounds, weighing, units)
+    await writeStakes(grounds, period, units, walked, departing)
+    await weighUnits(grounds, weighing, units)
   }
-  await writeUnread(trx, grounds, period, touched, proving)
+  await writeUnread(grounds, period, touched, proving)
   if (done >= MANY) {
     noteGrown(trx, 'facts')
     // The planner knows nothing yet of what was written here: with few rows in mind it would walk them one by one for each other.
     await trx.raw('set local enable_nestloop = off')
   }
-  await followBookings(trx, entityId, period)
-  await settled(trx, grounds, period)
+  await followBookings(books, period)
+  await settled(grounds, period)
   await trx.raw('set local enable_nestloop to default')
-  await noteFacts(trx, entityId)
+  await noteFacts(books)
 }
 
 /** What is kept or given back is looked at anew; what a credit of another month gives back, in both. */
-export async function settleMonth(trx: Transaction, entityId: string, period: string): Promise<void> {
-  await settled(trx, await groundsOf(trx, entityId), period)
+export async function settleMonth(books: Books, period: string): Promise<void> {
+  await settled(await groundsOf(books), period)
 }
 
-async function settled(trx: Transaction, grounds: Grounds, period: string): Promise<void> {
-  for (const each of await settle(trx, grounds.entityId, period)) {
-    await rankCauses(trx, grounds.entityId, each)
-    await noteHistory(trx, grounds, each)
+async function settled(grounds: Grounds, period: string): Promise<void> {
+  for (const each of await settle(grounds, period)) {
+    await rankCauses(grounds, each)
+    await noteHistory(grounds, each)
   }
 }
 
 /** Proves every month of documents anew, and the month being worked in. */
-export async function proveAll(trx: Transaction, entityId: string, month: string): Promise<void> {
-  for (const each of new Set([...(await monthsOf(trx, entityId)), month])) await prove(trx, entityId, each)
+export async function proveAll(books: Books, month: string): Promise<void> {
+  for (const each of new Set([...(await monthsOf(books)), month])) await prove(books, each)
 }
 
 /**
  * What units are determined from, as it is recorded now.
  * @param at as it was recorded at an instant
  */
-export async function groundsOf(
-  trx: Transaction,
-  entityId: string,
-  at: string | null = null,
-): Promise<Grounds> {
-  const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')) as {
-    base_currency: string
-  }
+export async function groundsOf(books: Books, at: string | null = null): Promise<Grounds> {
   return {
-    entityId,
-    baseCurrency: entity.base_currency,
-    index: await loadBaseline(trx, entityId, at),
-    systems: await loadHeld(trx, entityId, undefined, at),
+    ...books,
+    index: await loadBaseline(books, at),
+    systems: await loadHeld(books, undefined, at),
   }
 }
 
 /** Every month that documents stand in, or that was proved before. */
-export async function monthsOf(trx: Transaction, entityId: string): Promise<string[]> {
+export async function monthsOf({ trx, entityId }: Books): Promise<string[]> {
   const { rows } = (await trx.raw(
     'select period from document where entity_id = :e union select period from unit where entity_id = :e union select period from finding where entity_id = :e and period is not null order by 1',
     { e: entityId },
@@ -103,19 +91,23 @@ export async function monthsOf(trx: Transaction, entityId: string): Promise<stri
   return rows.map((row) => row.period)
 }
 
-async function provingOf(trx: Transaction, entityId: string): Promise<Proving> {
-  const last = (await trx('unit').where({ entity_id: entityId }).max('unit_id as id').first()) as {
+async function provingOf(books: Books): Promise<Proving> {
+  const last = (await books
+    .trx('unit')
+    .where({ entity_id: books.entityId })
+    .max('unit_id as id')
+    .first()) as {
     id: string | null
   }
   let number = BigInt(last.id ?? '0')
   return {
-    determined: { determined_at: await recordedAt(trx, entityId), core_version: CORE_VERSION },
+    determined: { determined_at: await recordedAt(books), core_version: CORE_VERSION },
     number: () => (++number).toString(),
   }
 }
 
 /** What is proved anew goes first, and what a document that moved to this month left in another. */
-async function forget(trx: Transaction, entityId: string, period: string, touched: Touched): Promise<void> {
+async function forget({ trx, entityId }: Books, period: string, touched: Touched): Promise<void> {
   const here = trx('unit').where({ entity_id: entityId, period })
   const named = touched === 'all' ? null : [...touched.documents]
   if (touched === 'all') await here.delete()
@@ -134,8 +126,7 @@ async function forget(trx: Transaction, entityId: string, period: string, touche
 }
 
 async function writeStakes(
-  trx: Transaction,
-  { entityId, index }: Grounds,
+  { trx, entityId, index }: Grounds,
   period: string,
   units: readonly Numbered[],
   walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[],
@@ -177,7 +168,7 @@ async function writeStakes(
 }
 
 /** Why a document is not in the ledger follows its booking's state. */
-async function followBookings(trx: Transaction, entityId: string, period: string): Promise<void> {
+async function followBookings({ trx, entityId }: Books, period: string): Promise<void> {
   await trx.raw(
     `update tie_unit u set missing_why = case when b.state in ${states('sending', 'failed', 'in-doubt', 'withdrawn')} then b.state when b.state in ${states('sent', 'booked')} then 'sent' else 'waiting' end
      from booking b where u.entity_id = ? and u.period = ? and u.headline = 'missing' and u.taken
@@ -187,11 +178,7 @@ async function followBookings(trx: Transaction, entityId: string, period: string
 }
 
 /** One point of the month's falling number, where it moved. */
-async function noteHistory(
-  trx: Transaction,
-  { entityId, baseCurrency }: Grounds,
-  period: string,
-): Promise<void> {
+async function noteHistory({ trx, entityId, currency }: Grounds, period: string): Promise<void> {
   const { rows } = (await trx.raw(
     `select (select coalesce(sum(unproved), 0) from tie_unit where entity_id = :e and period = :p)::text as unproved,
        (select coalesce(sum(f.in_base), 0) from tax_fact f join tie_unit u using (entity_id, unit_id) where u.entity_id = :e and u.period = :p and u.taken and f.voice = 'expected')::text as expected,
@@ -208,7 +195,7 @@ async function noteHistory(
     await trx('unproved_history').insert({
       entity_id: entityId,
       period,
-      currency: baseCurrency,
+      currency,
       unproved: now.unproved,
       expected: now.expected,
     })

@@ -1,4 +1,4 @@
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 
 /** SQL, of a unit `u`: the ledger holds what was charged, once, and nothing but the charge is astray. Only such a difference can be kept or given back. */
 export const CHARGED_OTHERWISE = `(not u.proved and u.kind in ('invoice', 'credit-note') and u.odd = array['expected'] and u.bookings = 1 and not u.edited and not u.voided
@@ -33,10 +33,10 @@ export function gapsOf(units: string): string {
  * credit or are credited by in whatever month, are looked at anew: what was settled and is not any more counts again.
  * @returns the months in which a unit was looked at
  */
-export async function settle(trx: Transaction, entityId: string, period: string): Promise<string[]> {
-  const bindings = { entity: entityId, period }
+export async function settle(books: Books, period: string): Promise<string[]> {
+  const bindings = { entity: books.entityId, period }
   // Families with a member in the month that differs, or was settled before.
-  const { rows } = (await trx.raw(
+  const { rows } = (await books.trx.raw(
     `with member as (
        select u.unit_id, u.period, u.system_id, coalesce(d.credits_document, d.document_id) as head from tie_unit u
        join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
@@ -50,13 +50,13 @@ export async function settle(trx: Transaction, entityId: string, period: string)
   )) as { rows: { unit_id: string; period: string }[] }
   const units = rows.map((row) => row.unit_id)
   if (units.length === 0) return [period]
-  await unsettle(trx, entityId, units)
-  await cure(trx, entityId, units)
-  await keep(trx, entityId, units)
+  await unsettle(books, units)
+  await cure(books, units)
+  await keep(books, units)
   return [...new Set([period, ...rows.map((row) => row.period)])].sort()
 }
 
-async function unsettle(trx: Transaction, entityId: string, units: readonly string[]): Promise<void> {
+async function unsettle({ trx, entityId }: Books, units: readonly string[]): Promise<void> {
   const of = { entity: entityId, units }
   await trx.raw(
     `update tie_unit set settled = null, settled_with = null, over = 0, under = 0, unproved = astray, unproved_net = astray_net, astray = 0, astray_net = 0
@@ -70,8 +70,8 @@ async function unsettle(trx: Transaction, entityId: string, units: readonly stri
 }
 
 /** An invoice and its credits that are all charged otherwise, and whose differences give each other back to the last cent, agency by agency. */
-async function cure(trx: Transaction, entityId: string, units: readonly string[]): Promise<void> {
-  const { rows } = (await trx.raw(
+async function cure(books: Books, units: readonly string[]): Promise<void> {
+  const { rows } = (await books.trx.raw(
     `with member as (
        select u.unit_id, u.number, u.system_id, d.document_id, coalesce(d.credits_document, d.document_id) as head, ${CHARGED_OTHERWISE} as eligible, u.split_stated
        from tie_unit u join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
@@ -89,33 +89,30 @@ async function cure(trx: Transaction, entityId: string, units: readonly string[]
      from member m join family f using (system_id, head)
      where not exists (select from gap g where g.system_id = f.system_id and g.head = f.head and g.tax <> 0)
        and not exists (select from net n where n.system_id = f.system_id and n.head = f.head and n.net <> 0)`,
-    { entity: entityId, units } as never,
+    { entity: books.entityId, units } as never,
   )) as { rows: { unit_id: string; others: string }[] }
   await settleAs(
-    trx,
-    entityId,
+    books,
     'cured',
     rows.map((row) => ({ unit: row.unit_id, with: row.others })),
   )
 }
 
-async function keep(trx: Transaction, entityId: string, units: readonly string[]): Promise<void> {
-  const { rows } = (await trx.raw(
+async function keep(books: Books, units: readonly string[]): Promise<void> {
+  const { rows } = (await books.trx.raw(
     `select u.unit_id from tie_unit u join kept_difference k on ${KEPT_OF}
      where u.entity_id = :entity and u.unit_id = any(:units) and u.settled is null and k.reviewed_by is not null and k.figures = ${FIGURES} and ${KEEPABLE}`,
-    { entity: entityId, units } as never,
+    { entity: books.entityId, units } as never,
   )) as { rows: { unit_id: string }[] }
   await settleAs(
-    trx,
-    entityId,
+    books,
     'kept',
     rows.map((row) => ({ unit: row.unit_id, with: null })),
   )
 }
 
 async function settleAs(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   how: 'kept' | 'cured',
   settled: readonly { readonly unit: string; readonly with: string | null }[],
 ): Promise<void> {

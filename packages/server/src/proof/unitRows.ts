@@ -15,7 +15,7 @@ import {
   type Voice,
   type VoiceFacts,
 } from '@axion/core'
-import { insertRows, type Transaction } from '../database/connection.ts'
+import { insertRows } from '../database/connection.ts'
 import { specialLinesOf } from '../documents/specialLines.ts'
 import { inBaseCurrency, type SourceUnit } from '../documents/units.ts'
 import type { Grounds, Numbered, Proving } from './gather.ts'
@@ -27,8 +27,7 @@ type InBase = ReturnType<typeof inBaseCurrency>
  * Writes units with their tax facts and signatures; the same units as they were before are gone.
  */
 export async function writeUnits(
-  trx: Transaction,
-  { entityId, index }: Grounds,
+  { trx, entityId, index }: Grounds,
   units: readonly Numbered[],
   { determined }: Proving,
 ): Promise<void> {

@@ -18,7 +18,7 @@ import {
   type Verdict,
   lastDayOf,
 } from '@axion/core'
-import { insertRows, json, type Transaction } from '../database/connection.ts'
+import { insertRows, json, type Books } from '../database/connection.ts'
 import { departuresOf } from '../setUp/departures.ts'
 import type { Grounds, Numbered } from './gather.ts'
 import { matterKey, undecidedNet, type Matter } from './matter.ts'
@@ -56,12 +56,11 @@ export function weighingOf({ systems, index }: Grounds, period: string): Weighin
 
 /** Weighs and diagnoses units whose signatures differ, and writes what came of it; causes are ranked over the whole month. */
 export async function weighUnits(
-  trx: Transaction,
   grounds: Grounds,
   weighing: Weighing,
   units: readonly Numbered[],
 ): Promise<void> {
-  const { entityId } = grounds
+  const { trx, entityId } = grounds
   const ids = units.map((unit) => unit.unitId)
   const differing = new Set(
     (await trx('tie_unit')
@@ -77,7 +76,7 @@ export async function weighUnits(
         weighing.pairs -= MOST_PAIRS
       return weighed
     })
-  await writeVerdicts(trx, grounds, judged)
+  await writeVerdicts(grounds, judged)
   await trx.raw('update tie_unit set proved = true where entity_id = ? and unit_id = any(?)', [
     entityId,
     ids.filter((id) => !differing.has(id)),
@@ -132,8 +131,7 @@ export function reproducedKey({ voice, assumptions }: Reproduced): string {
 }
 
 async function writeVerdicts(
-  trx: Transaction,
-  { entityId, baseCurrency }: Grounds,
+  { trx, entityId, currency: baseCurrency }: Grounds,
   judged: readonly Judged[],
 ): Promise<void> {
   const shares: object[] = []
@@ -197,7 +195,7 @@ const NOT_TAKEN: readonly (string | null)[] = ['draft', 'out-of-range', 'kind-of
  * Gives each open unit of the month its cause: of the equals that reproduce it, the one that explains most of the month's other
  * differences comes first. Documents with the same cause share its key; null where nothing is at fault.
  */
-export async function rankCauses(trx: Transaction, entityId: string, period: string): Promise<void> {
+export async function rankCauses({ trx, entityId }: Books, period: string): Promise<void> {
   const open = (await trx('tie_unit as u')
     .leftJoin(
       'source_document as d',

@@ -12,7 +12,7 @@ import { audit } from '../audit/audit.ts'
 import { importBaseline, recordedAt } from '../baseline/import.ts'
 import { readBaseline } from '../baseline/read.ts'
 import { lastOf, takeResource, type PullCount } from '../connect/take.ts'
-import { changing, inEntity, json, type Transaction } from '../database/connection.ts'
+import { changing, inEntity, json, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import {
   baselineRows,
@@ -63,17 +63,17 @@ export async function importFile(
   try {
     await noteRun(database, entityId, run.run_id, { step: PHASE_WORDS[phase] })
     const within = phase === 'apply' ? changing : inEntity
-    await within(database, entityId, async (trx) => {
-      const row = (await trx('file_import').where(key).forUpdate().first()) as ImportRow | undefined
+    await within(database, entityId, async (books) => {
+      const row = (await books.trx('file_import').where(key).forUpdate().first()) as ImportRow | undefined
       if (!row) throw new Problem('AXION_NOT_FOUND', { what: 'such import' })
-      await PHASES[phase]({ services, trx, entityId, run, row, checkpoint })
+      await PHASES[phase]({ services, books, run, row, checkpoint })
     })
     return 'finished'
   } catch (error) {
     const cancelled = error instanceof Cancelled
     if (!cancelled && !(error instanceof Problem) && !(error instanceof Fault)) throw error
     // What failed or was cancelled while it was opened is of no use; later phases can be begun again.
-    await inEntity(database, entityId, async (trx) => {
+    await inEntity(database, entityId, async ({ trx }) => {
       await trx('file_import')
         .where(key)
         .update(
@@ -91,8 +91,7 @@ const PHASE_WORDS = { open: 'opening the file', read: 'checking its rows', apply
 
 interface Phase {
   readonly services: Services
-  readonly trx: Transaction
-  readonly entityId: string
+  readonly books: Books
   readonly run: ImportRun
   readonly row: ImportRow
   readonly checkpoint: (done: number, total?: number) => Promise<void>
@@ -105,7 +104,7 @@ const PHASES: Readonly<Record<ImportRun['payload']['phase'], (phase: Phase) => P
 }
 
 /** Keeps every row of the file as it stands there, and finds its columns: as they were mapped last time under this header, else by their titles. */
-async function open({ trx, entityId, row, checkpoint }: Phase): Promise<void> {
+async function open({ books: { trx, entityId }, row, checkpoint }: Phase): Promise<void> {
   const here = { entity_id: entityId, import_id: row.import_id }
   if (row.state !== 'opening' || row.content === null) return
   const tables = await tablesOf(row.content, row.file_name)
@@ -167,7 +166,8 @@ function keyByTitle(target: string, name: string): string | null {
 }
 
 /** Checks every row, and works out what taking them would change. The mapping is remembered by the file's header. */
-async function read({ trx, entityId, run, row, checkpoint }: Phase): Promise<void> {
+async function read({ books, run, row, checkpoint }: Phase): Promise<void> {
+  const { trx, entityId } = books
   const here = { entity_id: entityId, import_id: row.import_id }
   const { mappings = {} } = run.payload
   const staged = row.sheets.map((one): StagedSheet => ({
@@ -197,8 +197,8 @@ async function read({ trx, entityId, run, row, checkpoint }: Phase): Promise<voi
       .merge()
   }
   const report = {
-    whole: await changesOf(trx, entityId, row, staged, 'whole', run.payload.month),
-    part: await changesOf(trx, entityId, row, staged, 'part', run.payload.month),
+    whole: await changesOf(books, row, staged, { mode: 'whole', month: run.payload.month }),
+    part: await changesOf(books, row, staged, { mode: 'part', month: run.payload.month }),
   }
   await trx('file_import')
     .where(here)
@@ -206,22 +206,25 @@ async function read({ trx, entityId, run, row, checkpoint }: Phase): Promise<voi
 }
 
 async function changesOf(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   { target, import_id: importId }: ImportRow,
   staged: readonly StagedSheet[],
-  mode: ImportMode,
-  month: string,
+  { mode, month }: { readonly mode: ImportMode; readonly month: string },
 ): Promise<ImportChanges> {
-  const here = { entity_id: entityId, import_id: importId }
-  const baseline = target === BASELINE ? await readBaseline(trx, entityId) : null
+  const here = { entity_id: books.entityId, import_id: importId }
+  const baseline = target === BASELINE ? await readBaseline(books) : null
   const all: ImportChanges[] = []
   for (const one of staged) {
     const before = baseline
       ? baselineRows(baseline, one.sheet as BaselineSheet)
-      : await heldOf(trx, entityId, target, one.sheet as SheetResource)
+      : await heldOf(books, target, one.sheet as SheetResource)
     all.push(
-      changesBetween(before, await goodRows(trx, here, one.name), mode, baseline ? `${month}-01` : null),
+      changesBetween(
+        before,
+        await goodRows(books.trx, here, one.name),
+        mode,
+        baseline ? `${month}-01` : null,
+      ),
     )
   }
   const sum = (of: 'added' | 'changed' | 'removed' | 'same' | 'earlier'): number =>
@@ -237,16 +240,15 @@ async function changesOf(
 }
 
 /** Takes the good rows: into the baseline, or as what a system holds, with what differs kept as history. */
-async function apply({ services, trx, entityId, run, row, checkpoint }: Phase): Promise<void> {
+async function apply(phase: Phase): Promise<void> {
+  const { services, books, run, row, checkpoint } = phase
+  const { trx, entityId } = books
   const here = { entity_id: entityId, import_id: row.import_id }
   const { month, mode, goodOnly } = run.payload
   if (row.state !== 'applying' || !mode) return
   if (row.bad > 0 && goodOnly !== true) throw new Problem('AXION_FILE_BAD_ROWS', { rows: String(row.bad) })
   await checkpoint(0, row.total)
-  const changes =
-    row.target === BASELINE
-      ? await intoBaseline(trx, entityId, run, row, mode, checkpoint)
-      : await intoSystem(services, trx, entityId, run, row, mode, checkpoint)
+  const changes = row.target === BASELINE ? await intoBaseline(phase, mode) : await intoSystem(phase, mode)
   await audit(
     trx,
     'imported',
@@ -254,29 +256,22 @@ async function apply({ services, trx, entityId, run, row, checkpoint }: Phase): 
     null,
     { ...changes, mode, left: row.bad },
   )
-  await noteSetUp(trx, entityId)
+  await noteSetUp(books)
   await noteRun(services.database, entityId, run.run_id, { step: 'proving' })
-  if (row.target === BASELINE) await proveAll(trx, entityId, month)
-  else await proveTouched(trx, entityId, month)
+  if (row.target === BASELINE) await proveAll(books, month)
+  else await proveTouched(books, month)
   await checkpoint(row.total)
   await trx('file_import').where(here).update({ state: 'applied', mode })
   await trx('file_import_row').where(here).delete()
 }
 
-async function intoBaseline(
-  trx: Transaction,
-  entityId: string,
-  run: ImportRun,
-  row: ImportRow,
-  mode: ImportMode,
-  checkpoint: Phase['checkpoint'],
-): Promise<object> {
-  const now = await readBaseline(trx, entityId)
+async function intoBaseline({ books, run, row, checkpoint }: Phase, mode: ImportMode): Promise<object> {
+  const now = await readBaseline(books)
   const { changesFrom, month } = run.payload
   const sheets = []
   for (const one of row.sheets) {
     const key = one.sheet as BaselineSheet
-    const rows = await goodRows(trx, { entity_id: entityId, import_id: row.import_id }, one.name)
+    const rows = await goodRows(books.trx, { entity_id: books.entityId, import_id: row.import_id }, one.name)
     const before = baselineRows(now, key)
     // What was agreed since the file was read may make another change of it: nothing rewrites the past unasked.
     const { earlier } = changesBetween(before, rows, mode, `${month}-01`)
@@ -287,27 +282,23 @@ async function intoBaseline(
       rows: typeof changesFrom === 'string' ? heldFrom(before, rows, mode, changesFrom) : rows,
     })
   }
-  const at = await recordedAt(trx, entityId)
-  const report = await importBaseline(trx, entityId, withRows(now, sheets, mode), at, (rows) =>
+  const at = await recordedAt(books)
+  const report = await importBaseline(books, withRows(now, sheets, mode), at, (rows) =>
     checkpoint(Math.min(rows, row.total)),
   )
   if (report.added + report.ended > 0)
-    await recordBatch(trx, entityId, run.started_by, 'imported', `Spreadsheet ${row.file_name}`, [
+    await recordBatch(books, run.started_by, 'imported', `Spreadsheet ${row.file_name}`, [
       { did: 'imported', at },
     ])
   return report
 }
 
 async function intoSystem(
-  services: Services,
-  trx: Transaction,
-  entityId: string,
-  run: ImportRun,
-  row: ImportRow,
+  { services, books, run, row, checkpoint }: Phase,
   mode: ImportMode,
-  checkpoint: Phase['checkpoint'],
 ): Promise<object> {
-  const system = (await connectedSystems(trx, entityId)).find((one) => one.system_id === row.target)
+  const { trx, entityId } = books
+  const system = (await connectedSystems(books)).find((one) => one.system_id === row.target)
   if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
   const [pull] = (await trx('pull')
     .insert({ entity_id: entityId, system_id: system.system_id, run_id: run.run_id, counts: '[]' })
@@ -315,7 +306,7 @@ async function intoSystem(
   const counts: PullCount[] = []
   for (const one of row.sheets) {
     const resource = one.sheet as SheetResource
-    const before = await heldOf(trx, entityId, system.system_id, resource)
+    const before = await heldOf(books, system.system_id, resource)
     const rows = await goodRows(trx, { entity_id: entityId, import_id: row.import_id }, one.name)
     const ids = new Set(rows.map((each) => each.id))
     const change = (id: string, value: unknown): Change => ({
@@ -328,9 +319,8 @@ async function intoSystem(
     const gone =
       mode === 'whole' ? before.filter((each) => !ids.has(each.id)).map((each) => change(each.id, null)) : []
     const taking = {
-      trx,
+      books,
       reading: services.reading,
-      entityId,
       pullId: pull?.pull_id ?? '',
       system,
       resource,

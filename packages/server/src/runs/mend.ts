@@ -1,7 +1,7 @@
 import type { Remedy } from '@axion/contract'
 import { carryOut, isSetUp, unitsOf } from '../align/remedies.ts'
 import { audit } from '../audit/audit.ts'
-import { changing, type Transaction } from '../database/connection.ts'
+import { changing, type Books } from '../database/connection.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, type RunRow } from '../jobs/runs.ts'
@@ -42,89 +42,78 @@ export async function mend(
 async function begin(services: Services, entityId: string, run: MendRun): Promise<void> {
   const { month, remedy, revision } = run.payload
   const { database } = services
-  if ('cause' in remedy) return changing(database, entityId, (trx) => putInOutbox(trx, entityId, run, remedy))
+  if ('cause' in remedy) return changing(database, entityId, (books) => putInOutbox(books, run, remedy))
   await noteRun(database, entityId, run.run_id, {
     step: isSetUp(remedy) ? 'sending the change' : 'changing the baseline',
   })
   await carryOut(services, entityId, month, remedy, revision, run.started_by)
   if (!isSetUp(remedy)) {
-    return changing(database, entityId, async (trx) => {
-      await proveAll(trx, entityId, month)
-      await noteBegun(trx, entityId, run, 0)
+    return changing(database, entityId, async (books) => {
+      await proveAll(books, month)
+      await noteBegun(books, run, 0)
     })
   }
-  await changing(database, entityId, async (trx) => {
-    const units = await unitsOf(trx, entityId, month, remedy)
-    await noteBegun(trx, entityId, run, await bookAgain(trx, entityId, run, units))
+  await changing(database, entityId, async (books) => {
+    const units = await unitsOf(books, month, remedy)
+    await noteBegun(books, run, await bookAgain(books, run, units))
   })
 }
 
-async function putInOutbox(
-  trx: Transaction,
-  entityId: string,
-  run: MendRun,
-  remedy: CauseRemedy,
-): Promise<void> {
+async function putInOutbox(books: Books, run: MendRun, remedy: CauseRemedy): Promise<void> {
+  const { trx } = books
   const { month, revision } = run.payload
-  const { base_currency: currency } = (await trx('legal_entity')
-    .where({ entity_id: entityId })
-    .first('base_currency')) as { base_currency: string }
-  const preview = await previewRemedy(trx, entityId, month, currency, remedy)
+  const preview = await previewRemedy(books, month, remedy)
   if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: 'This cause' })
-  const about = await causeInWords(trx, entityId, month, currency, remedy.cause)
-  const documents = (await unitsOfCause(trx, entityId, month, remedy.cause)).map((unit) => unit.number)
-  const count = await ACTIONS[remedy.kind](trx, entityId, run, remedy.cause)
+  const about = await causeInWords(books, month, remedy.cause)
+  const documents = (await unitsOfCause(books, month, remedy.cause)).map((unit) => unit.number)
+  const count = await ACTIONS[remedy.kind](books, run, remedy.cause)
   await audit(trx, 'mended', about, null, {
     remedy: remedy.kind,
     documents,
     unproved: preview.unproved,
   })
-  await noteBegun(trx, entityId, run, count)
+  await noteBegun(books, run, count)
 }
 
 /** Composes documents anew and puts them into the outbox. */
 async function bookAgain(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   run: MendRun,
   units: readonly { readonly system_id: string; readonly document_id: string }[],
 ): Promise<number> {
+  const { trx, entityId } = books
   const keys = units.map((u) => `${u.system_id}/${u.document_id}`)
   const documents = (await trx('source_document')
     .where({ entity_id: entityId })
     .whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys)) as StoredDocument[]
-  await compose(trx, entityId, documents, run.started_by)
-  await queueFor(trx, entityId, run.run_id, units)
+  await compose(books, documents, run.started_by)
+  await queueFor(books, run.run_id, units)
   return documents.length
 }
 
 const ACTIONS: Readonly<
-  Record<
-    CauseRemedy['kind'],
-    (trx: Transaction, entityId: string, run: MendRun, cause: string) => Promise<number>
-  >
+  Record<CauseRemedy['kind'], (books: Books, run: MendRun, cause: string) => Promise<number>>
 > = {
-  'book-again': async (trx, entityId, run, cause) =>
-    bookAgain(trx, entityId, run, await unitsOfCause(trx, entityId, run.payload.month, cause)),
-  correct: async (trx, entityId, run, cause) => {
-    const corrections = await correctionsOf(trx, entityId, run.payload.month, cause)
-    await putCorrections(trx, entityId, run.run_id, corrections)
+  'book-again': async (books, run, cause) =>
+    bookAgain(books, run, await unitsOfCause(books, run.payload.month, cause)),
+  correct: async (books, run, cause) => {
+    const corrections = await correctionsOf(books, run.payload.month, cause)
+    await putCorrections(books, run.run_id, corrections)
     return corrections.length
   },
   // Of doubles one stays; of what is void at its source nothing does.
-  'take-back': async (trx, entityId, run, cause) =>
+  'take-back': async (books, run, cause) =>
     takeBack(
-      trx,
-      entityId,
+      books,
       run.run_id,
-      await unitsOfCause(trx, entityId, run.payload.month, cause),
+      await unitsOfCause(books, run.payload.month, cause),
       cause === 'duplicate' ? 1 : 0,
     ),
-  accept: async (trx, entityId, run, cause) => {
+  accept: async (books, run, cause) => {
     const { month } = run.payload
-    const units = await unitsOfCause(trx, entityId, month, cause)
-    await acceptEdits(trx, entityId, units)
-    await prove(trx, entityId, month, {
+    const units = await unitsOfCause(books, month, cause)
+    await acceptEdits(books, units)
+    await prove(books, month, {
       documents: new Set(units.map((u) => `${u.system_id}/${u.document_id}`)),
       entries: new Set(),
     })
@@ -132,7 +121,7 @@ const ACTIONS: Readonly<
   },
 }
 
-function noteBegun(trx: Transaction, entityId: string, run: MendRun, total: number): Promise<unknown> {
+function noteBegun({ trx, entityId }: Books, run: MendRun, total: number): Promise<unknown> {
   return trx('run')
     .where({ entity_id: entityId, run_id: run.run_id })
     .update({ report: JSON.stringify({ changed: true }), total })

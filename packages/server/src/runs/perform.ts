@@ -91,12 +91,13 @@ async function failRun(
     step: '',
     report: { ...run?.report, problem: { code, says, mend: how } },
   })
-  await changing(services.database, entityId, async (trx) => {
+  await changing(services.database, entityId, async (books) => {
     // A pull that it was in the middle of did not come to its end: what is known of that system is from before.
-    await trx('pull')
+    await books
+      .trx('pull')
       .where({ entity_id: entityId, run_id: runId, ended: false })
-      .update({ problem: json({ code, facts }), ended: true, finished_at: trx.fn.now() })
-    await releaseAbandoned(trx, entityId)
+      .update({ problem: json({ code, facts }), ended: true, finished_at: books.trx.fn.now() })
+    await releaseAbandoned(books)
   })
 }
 
@@ -134,10 +135,11 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     return endedBy(reports)
   }
   if (is('rehearse', run)) {
-    await changing(database, entityId, async (trx) => {
-      const documents = await documentsToCompose(trx, entityId, run.payload.month)
-      const report = await compose(trx, entityId, documents, null)
-      await trx('run')
+    await changing(database, entityId, async (books) => {
+      const documents = await documentsToCompose(books, run.payload.month)
+      const report = await compose(books, documents, null)
+      await books
+        .trx('run')
         .where({ entity_id: entityId, run_id: run.run_id })
         .update({
           total: documents.length,
@@ -157,7 +159,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     if (run.report['undone'] !== true) await undo(services, entityId, batchId, run.started_by)
     await noteRun(database, entityId, run.run_id, { step: 'pulling', report: { undone: true } })
     const pulled = await pullAndProve(services, entityId, run.run_id, month, null)
-    await changing(database, entityId, (trx) => proveAll(trx, entityId, month))
+    await changing(database, entityId, (books) => proveAll(books, month))
     await noteRun(database, entityId, run.run_id, { report: { undone: true, pulled } })
     return endedBy(pulled)
   }
@@ -177,7 +179,7 @@ async function entityOf(
   services: Services,
   entityId: string,
 ): Promise<{ id: string; name: string; currency: string }> {
-  const row = (await inEntity(services.database, entityId, (trx) =>
+  const row = (await inEntity(services.database, entityId, ({ trx }) =>
     trx('legal_entity').where({ entity_id: entityId }).first(),
   )) as { name: string; base_currency: string }
   return { id: entityId, name: row.name, currency: row.base_currency }

@@ -1,7 +1,7 @@
 import { ensureAligned } from '../align/build.ts'
 import { pullBalances, pullSystem } from '../connect/pull.ts'
 import type { PullCount } from '../connect/take.ts'
-import { changing, inEntity, type Transaction } from '../database/connection.ts'
+import { changing, inEntity, type Books } from '../database/connection.ts'
 import { TAKEN_BACK } from '../documents/standing.ts'
 import { GONE_THERE, move, NO_REASON, OF_A_DOCUMENT, releaseAbandoned } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
@@ -36,7 +36,7 @@ export async function pullAndProve(
   cancellable = false,
 ): Promise<PullReport[]> {
   const { database } = services
-  const systems = (await inEntity(database, entityId, (trx) => connectedSystems(trx, entityId))).filter(
+  const systems = (await inEntity(database, entityId, (books) => connectedSystems(books))).filter(
     (s) => systemIds === null || systemIds.includes(s.system_id),
   )
   // A run whose last slice came so far goes on with the next system.
@@ -80,7 +80,7 @@ export async function pullAndProve(
   }
   const ledger = systems.find((s) => s.role === 'ledger' && !isFiles(s))
   if (ledger && reports.some((r) => r.system === ledger.name && r.problem === null)) {
-    const months = new Set([...(await inEntity(database, entityId, (trx) => monthsOf(trx, entityId))), month])
+    const months = new Set([...(await inEntity(database, entityId, (books) => monthsOf(books))), month])
     const read = reports.length
     await spared(ledger.name, async () => {
       await pullBalances(services, entityId, ledger, [...months])
@@ -89,22 +89,23 @@ export async function pullAndProve(
     if (reports.at(-1)?.problem === null) reports.splice(read)
   }
   await noteRun(database, entityId, runId, { step: 'proving' })
-  await changing(database, entityId, async (trx) => {
-    await noteBooked(trx, entityId)
-    await proveTouched(trx, entityId, month)
+  await changing(database, entityId, async (books) => {
+    await noteBooked(books)
+    await proveTouched(books, month)
   })
   // By now the planner knows the size of what was proved.
-  await inEntity(database, entityId, (trx) => ensureAligned(trx, entityId, month))
+  await inEntity(database, entityId, (books) => ensureAligned(books, month))
   // What was taken before somebody cancelled is proved all the same.
   if (cancelled) throw cancelled as Cancelled
   return reports
 }
 
 /** Proves what pulls brought that nobody has proved yet, in whatever month it stands. */
-export async function proveTouched(trx: Transaction, entityId: string, month: string): Promise<void> {
-  const { months, touched, setUp } = await touchedBy(trx, entityId)
-  if (setUp) await noteSetUp(trx, entityId)
-  for (const each of new Set([...months, month])) await prove(trx, entityId, each, touched)
+export async function proveTouched(books: Books, month: string): Promise<void> {
+  const { trx, entityId } = books
+  const { months, touched, setUp } = await touchedBy(books)
+  if (setUp) await noteSetUp(books)
+  for (const each of new Set([...months, month])) await prove(books, each, touched)
   // One that has not come to its end brings more, which is to be proved then.
   await trx('pull')
     .where({ entity_id: entityId, ended: true })
@@ -116,37 +117,37 @@ export async function proveTouched(trx: Transaction, entityId: string, month: st
  * A booking is booked when the ledger's own journal shows it, whatever was thought of it before: one in doubt or failed is settled so
  * too. What its source changed since then waits to be booked again, or taken back where it is void there.
  */
-async function noteBooked(trx: Transaction, entityId: string): Promise<void> {
-  await recogniseBooked(trx, entityId)
+async function noteBooked(books: Books): Promise<void> {
+  await recogniseBooked(books)
   const entry = 'e.entity_id = b.entity_id'
-  await move(trx, entityId, 'seen', {
+  await move(books, 'seen', {
     to: 'booked',
     set: `${NO_REASON}, ledger_booking_id = coalesce(b.ledger_booking_id, e.booking_id), ledger_revision = coalesce(b.ledger_revision, e.booking_revision)`,
     from: 'ledger_entry e',
     where: `${entry} and e.external_id = b.external_id and not e.voided and b.action = 'book' and (b.ledger_booking_id is null or e.booking_id is null or e.booking_id = b.ledger_booking_id) and not ${TAKEN_BACK}`,
   })
-  await move(trx, entityId, 'relearned', {
+  await move(books, 'relearned', {
     to: 'changed',
     set: NO_REASON,
     from: 'ledger_entry e',
     where: `${entry} and e.external_id = b.external_id and e.booking_id = b.ledger_booking_id and not e.voided and b.action = 'book' and ${OF_A_DOCUMENT}`,
   })
   // A void shows in the journal too, whatever became of its answer.
-  await move(trx, entityId, 'void-seen', {
+  await move(books, 'void-seen', {
     to: 'withdrawn',
     set: `${GONE_THERE}, ${NO_REASON}`,
     from: 'ledger_entry e',
     where: `${entry} and e.booking_id = b.ledger_booking_id and e.voided and b.action = 'void'`,
   })
   // A booking for the same amounts on the other side takes its document's booking out, where a ledger has no void.
-  await move(trx, entityId, 'reversed', {
+  await move(books, 'reversed', {
     to: 'withdrawn',
     set: GONE_THERE,
     from: 'ledger_entry e',
     where: `${entry} and e.external_id = b.external_id and e.booking_id = b.ledger_booking_id and not e.voided and ${TAKEN_BACK} and ${OF_A_DOCUMENT}`,
   })
   // What somebody voided in the ledger is gone there: it can only be booked anew.
-  await move(trx, entityId, 'voided-there', {
+  await move(books, 'voided-there', {
     to: 'changed',
     set: GONE_THERE,
     from: 'ledger_entry e',
@@ -154,14 +155,14 @@ async function noteBooked(trx: Transaction, entityId: string): Promise<void> {
   })
   const source =
     'd.entity_id = b.entity_id and d.system_id = b.system_id and d.document_id = b.document_id and d.kind = b.kind'
-  await releaseAbandoned(trx, entityId)
-  await move(trx, entityId, 'changed-at-source', {
+  await releaseAbandoned(books)
+  await move(books, 'changed-at-source', {
     to: 'changed',
     from: 'source_document d',
     where: `${source} and d.revision <> b.source_revision and d.status not in ('void', 'draft')`,
   })
   // A void source has nothing to send any more; what is booked of it stays until it is taken back.
-  await move(trx, entityId, 'void-at-source', {
+  await move(books, 'void-at-source', {
     to: { sql: `case when b.ledger_booking_id is null then 'withdrawn' else 'booked' end` },
     set: 'run_id = null',
     from: 'source_document d',

@@ -1,6 +1,6 @@
 import type { Item, JournalEntry } from '@axion/contract'
 import { CORE_VERSION, groupBy } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { documentNamed, externalStem, stemSql } from '../documents/ids.ts'
 import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
@@ -30,9 +30,9 @@ const BESIDE: readonly string[] = [
  * and what another version of the computation determined, or a full proof doubts.
  */
 export async function touchedBy(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
 ): Promise<{ readonly months: readonly string[]; readonly touched: Touched; readonly setUp: boolean }> {
+  const { trx, entityId } = books
   const rows = (await trx('held_change as c')
     .join('pull as p', (on) => void on.on('p.entity_id', 'c.entity_id').on('p.pull_id', 'c.pull_id'))
     .where({ 'c.entity_id': entityId })
@@ -49,21 +49,20 @@ export async function touchedBy(
       (resource) => !['documents', 'journal-entries', ...NAMED_BY_DOCUMENTS, ...BESIDE].includes(resource),
     )
   )
-    return { months: await monthsOf(trx, entityId), touched: 'all', setUp }
+    return { months: await monthsOf(books), touched: 'all', setUp }
 
   const versions = entries
     .flatMap(({ before, after }) => [before, after])
     .filter((value): value is JournalEntry => value !== null)
   const externalIds = [
     ...versions.map((version) => version.externalId),
-    ...(await namedByUnread(trx, entityId, entries)),
+    ...(await namedByUnread(books, entries)),
   ]
   const booked = externalIds.flatMap((externalId) =>
     externalId === null ? [] : [documentNamed(entityId, externalId)],
   )
   const naming = await documentsNaming(
-    trx,
-    entityId,
+    books,
     NAMED_BY_DOCUMENTS.flatMap((resource) => of.get(resource) ?? []),
   )
   const named = new Set([
@@ -71,10 +70,10 @@ export async function touchedBy(
     ...booked.filter((d) => d !== null),
     ...naming,
   ])
-  const outdated = await determinedBefore(trx, entityId)
+  const outdated = await determinedBefore(books)
   outdated.documents.forEach((document) => named.add(document))
-  const all = new Set([...named, ...(await relatives(trx, entityId, [...named]))])
-  const behind = await entriesOf(trx, entityId, [...all])
+  const all = new Set([...named, ...(await relatives(books, [...named]))])
+  const behind = await entriesOf(books, [...all])
   const { rows: periods } = (await trx.raw(
     `select period from document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')`,
     { e: entityId, d: [...all] },
@@ -96,10 +95,10 @@ export async function touchedBy(
 }
 
 /** Units that an earlier version of the computation determined, or whose version a full proof took away. */
-async function determinedBefore(
-  trx: Transaction,
-  entityId: string,
-): Promise<{ documents: string[]; entries: string[]; months: string[] }> {
+async function determinedBefore({
+  trx,
+  entityId,
+}: Books): Promise<{ documents: string[]; entries: string[]; months: string[] }> {
   const { rows } = (await trx.raw(
     `select period, case when document_id is not null then named end as document, entry_id as entry from unit where entity_id = ? and core_version < ?`,
     [entityId, CORE_VERSION],
@@ -113,8 +112,7 @@ async function determinedBefore(
 
 /** An entry that cannot be read any more, or can be again, concerns what its known version names, and what could be read of it. */
 async function namedByUnread(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   entries: readonly ChangeRow[],
 ): Promise<(string | null)[]> {
   const ids = entries.filter(({ before, after }) => before === null && after === null).map((e) => e.object_id)
@@ -127,11 +125,7 @@ async function namedByUnread(
 }
 
 /** Documents of a system that carry an item, are a party's, or were sold at an outlet, that changed there. */
-async function documentsNaming(
-  trx: Transaction,
-  entityId: string,
-  changed: readonly ChangeRow[],
-): Promise<string[]> {
+async function documentsNaming({ trx, entityId }: Books, changed: readonly ChangeRow[]): Promise<string[]> {
   if (changed.length === 0) return []
   const of = (resource: string): readonly ChangeRow[] => changed.filter((row) => row.resource === resource)
   const ids = (resource: string): string[] => of(resource).map((row) => `${row.system_id} ${row.object_id}`)
@@ -152,11 +146,7 @@ async function documentsNaming(
 }
 
 /** Credit notes hang on what they credit, and on the credit notes before them; what they credit hangs on what they give back. */
-async function relatives(
-  trx: Transaction,
-  entityId: string,
-  documents: readonly string[],
-): Promise<string[]> {
+async function relatives({ trx, entityId }: Books, documents: readonly string[]): Promise<string[]> {
   const { rows } = (await trx.raw(
     `with heads as (select distinct system_id, coalesce(credits_document, document_id) as head from document where entity_id = :e and system_id || '/' || document_id = any(:d))
      select d.system_id || '/' || d.document_id as document from document d join heads h on h.system_id = d.system_id and h.head = d.document_id where d.entity_id = :e
@@ -166,11 +156,7 @@ async function relatives(
   return rows.map((row) => row.document)
 }
 
-async function entriesOf(
-  trx: Transaction,
-  entityId: string,
-  documents: readonly string[],
-): Promise<string[]> {
+async function entriesOf({ trx, entityId }: Books, documents: readonly string[]): Promise<string[]> {
   const stems = documents.map((document) => {
     const at = document.indexOf('/')
     return externalStem(entityId, document.slice(0, at), document.slice(at + 1))

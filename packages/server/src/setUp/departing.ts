@@ -1,4 +1,4 @@
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 
 /** What sources hold of items and parties otherwise than the baseline: only that, found in one query each. */
 export interface Departing {
@@ -13,7 +13,7 @@ export interface Departing {
 
 export const keyOf = (systemId: string, code: string): string => `${systemId} ${code}`
 
-export async function departingFrom(trx: Transaction, entityId: string): Promise<Departing> {
+export async function departingFrom({ trx, entityId }: Books): Promise<Departing> {
   const items = (await trx.raw(
     `select h.system_id, h.object_id, h.value->>'code' as code, coalesce(c.baseline_id, h.value->>'itemTaxCode', s.settings->>'defaultItemTaxCode') as theirs
      from held_object h join system s using (entity_id, system_id)

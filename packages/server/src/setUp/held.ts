@@ -18,7 +18,7 @@ import {
 } from '@axion/contract'
 import { groupBy, type Address } from '@axion/core'
 import type { z } from 'zod'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { asRecorded } from '../database/recorded.ts'
 
 export interface SystemRow {
@@ -96,8 +96,7 @@ export const ALL_SET_UP: readonly Resource[] = [
 
 /** @param at those that were connected at an instant, with the scope that they had; null for now */
 export async function connectedSystems(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   at: string | null = null,
 ): Promise<SystemRow[]> {
   const rows = (await trx('system as s')
@@ -124,12 +123,12 @@ export async function connectedSystems(
 
 /** @param at as they were recorded at an instant; null for now */
 export async function loadHeld(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   resources: readonly Resource[] = FOR_MONEY,
   at: string | null = null,
 ): Promise<HeldSystem[]> {
-  const systems = await connectedSystems(trx, entityId, at)
+  const { trx, entityId } = books
+  const systems = await connectedSystems(books, at)
   const links = groupBy(
     (await asRecorded(trx, 'link', entityId, at).select(
       'system_id as systemId',

@@ -1,6 +1,6 @@
 import type { FindingCode, FindingKind, LinkKind, SetUpTaken } from '@axion/contract'
 import type { Revised } from '../baseline/revise.ts'
-import { json, type Transaction } from '../database/connection.ts'
+import { json, type Books } from '../database/connection.ts'
 
 /** One thing that was done, with what takes it back. */
 export type Step =
@@ -38,8 +38,7 @@ export type Step =
 
 /** Keeps together what was done at once, so that it can be taken back at once. */
 export async function recordBatch(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   person: string,
   action: string,
   says: string,
@@ -58,8 +57,7 @@ export async function recordBatch(
 
 /** The same for what a run does one by one: each step is kept as soon as it is done. */
 export async function addToBatch(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   runId: string,
   { person, action, says }: { readonly person: string; readonly action: string; readonly says: string },
   steps: readonly Step[],
@@ -72,11 +70,7 @@ export async function addToBatch(
 }
 
 /** What a run has done so far; nothing where it has not begun. */
-export async function stepsOfRun(
-  trx: Transaction,
-  entityId: string,
-  runId: string,
-): Promise<readonly Step[] | null> {
+export async function stepsOfRun({ trx, entityId }: Books, runId: string): Promise<readonly Step[] | null> {
   return (
     (
       (await trx('align_batch').where({ entity_id: entityId, run_id: runId }).first('steps')) as

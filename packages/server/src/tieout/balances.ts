@@ -1,15 +1,10 @@
 import type { Evidence, EvidenceMember, Selector } from '@axion/contract'
 import { formatAmount, parseAmount, sum } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 
 /** What stands behind an account's balance at the end of a month, or behind all of them. */
-export async function balanceMembers(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  selector: Selector,
-): Promise<Evidence> {
+export async function balanceMembers(books: Books, month: string, selector: Selector): Promise<Evidence> {
+  const { trx, entityId, currency } = books
   const accounts = selector.account === undefined ? null : [selector.account]
   const balances = (await trx('ledger_balance')
     .where({ entity_id: entityId, period: month })
@@ -39,7 +34,7 @@ export async function balanceMembers(
       members,
     }
   }
-  const booked = await postedTo(trx, entityId, month, selector.account ?? '')
+  const booked = await postedTo(books, month, selector.account ?? '')
   const opening = sum(balances.map((b) => BigInt(b.opening)))
   const closing = sum(balances.map((b) => BigInt(b.closing)))
   const unread =
@@ -77,12 +72,7 @@ interface PostedRow {
 }
 
 /** What is booked to an account in a month, or for a month's documents: the two differ where the ledger has a document in another month. */
-async function postedTo(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  account: string,
-): Promise<PostedRow[]> {
+async function postedTo({ trx, entityId }: Books, month: string, account: string): Promise<PostedRow[]> {
   const { rows } = (await trx.raw(
     `select u.named as unit, u.number, u.party, u.period, f.period as posted, sum(f.in_base)::bigint as amount from tax_fact f join tie_unit u using (entity_id, unit_id)
      where f.entity_id = :e and f.voice = 'booked' and f.account = :account and (f.period = :month or u.period = :month) group by u.named, u.number, u.party, u.period, f.period, u.document_date
@@ -102,18 +92,13 @@ function memberOf(row: PostedRow, text: (amount: bigint) => string, account: str
 }
 
 /** The account's balance less its opening and what is booked there of the month's documents: what other months sent here or took, and what nobody read. */
-export async function balanceGap(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  selector: Selector,
-): Promise<Evidence> {
+export async function balanceGap(books: Books, month: string, selector: Selector): Promise<Evidence> {
+  const { currency } = books
   const account = selector.account ?? ''
   const text = (amount: bigint): string => formatAmount(amount, currency)
-  const whole = await balanceMembers(trx, entityId, month, currency, { of: 'balance', account })
+  const whole = await balanceMembers(books, month, { of: 'balance', account })
   const unread = whole.kind === 'members' ? whole.members.filter((m) => m.label === 'Entries not read') : []
-  const moved = (await postedTo(trx, entityId, month, account)).filter((row) => row.posted !== row.period)
+  const moved = (await postedTo(books, month, account)).filter((row) => row.posted !== row.period)
   const members = [
     ...moved.map((row) => {
       const here = row.posted === month

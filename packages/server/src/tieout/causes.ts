@@ -1,12 +1,13 @@
 import { sayCause, type CauseFacts, type CauseView, type Remedy } from '@axion/contract'
-import { formatAmount, formatPercent, type Assumption, type BaselineIndex, lastDayOf } from '@axion/core'
+import { formatAmount, formatPercent, type Assumption, lastDayOf } from '@axion/core'
 import { sameRemedy, setUpRemedyOf } from '../align/remedies.ts'
-import { loadBaseline } from '../baseline/load.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
+import type { Grounds } from '../proof/gather.ts'
 import { matterKey, type Matter } from '../proof/matter.ts'
+import { groundsOf } from '../proof/prove.ts'
 import { FIGURES, KEEPABLE, KEPT_OF } from '../proof/settle.ts'
 import type { Reproduced } from '../proof/weigh.ts'
-import { loadHeld, type HeldSystem } from '../setUp/held.ts'
+import type { HeldSystem } from '../setUp/held.ts'
 
 interface CauseRow extends Trouble {
   readonly documents: string
@@ -17,15 +18,18 @@ interface CauseRow extends Trouble {
   readonly kept_waiting: number
 }
 
+/** What names are found in: what the systems hold, and the baseline. */
+type Known = Pick<Grounds, 'systems' | 'index'>
+
+/** And the system that the document is of, and the month. */
+interface Around extends Known {
+  readonly sourceId: string
+  readonly month: string
+}
+
 /** The month's causes, largest money first: one line each, however many documents it explains. */
-export async function causesOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  systems: readonly HeldSystem[],
-  index: BaselineIndex,
-): Promise<CauseView[]> {
+export async function causesOf(grounds: Grounds, month: string): Promise<CauseView[]> {
+  const { trx, entityId, currency } = grounds
   const { rows } = (await trx.raw(
     `select cause, min(headline) as headline, min(missing_why) as missing_why, (array_agg(to_jsonb(odd)))[1] as odd, min(system_id) as system_id,
        (array_agg(assumptions order by jsonb_array_length(assumptions)))[1] as assumptions, count(*) as documents, sum(unproved) as unproved, sum(unproved_net) as unproved_net, sum(undecided) as undecided, (array_agg(matter order by unit_id) filter (where matter is not null))[1] as matter,
@@ -34,7 +38,7 @@ export async function causesOf(
     [entityId, month],
   )) as { rows: CauseRow[] }
   return rows.map((row) => {
-    const [facts, ...others] = causeFacts(row, month, systems, index)
+    const [facts, ...others] = causeFacts(row, month, grounds)
     return {
       key: row.cause,
       facts,
@@ -71,36 +75,22 @@ function isExplained({ cause }: Trouble): boolean {
 export function causeFacts(
   unit: Trouble,
   month: string,
-  systems: readonly HeldSystem[],
-  index: BaselineIndex,
+  known: Known,
 ): readonly [CauseFacts, ...CauseFacts[]] {
   const { assumptions, matter, headline, missing_why: why, odd } = unit
   const [first, ...others] = isExplained(unit)
-    ? assumptions.map((one) => reproducedFacts(one, unit.system_id, month, systems, index))
+    ? assumptions.map((one) => reproducedFacts(one, { ...known, sourceId: unit.system_id, month }))
     : []
   if (first) return [first, ...others]
-  if (matter !== null && unit.cause === matterKey(matter)) return [matterFacts(matter, systems)]
+  if (matter !== null && unit.cause === matterKey(matter)) return [matterFacts(matter, known.systems)]
   return headline === 'missing'
     ? [{ kind: 'missing', why: why ?? '' }]
     : [{ kind: 'unexplained', headline, odd }]
 }
 
 /** A cause as a sentence, for the trail; its key where it is gone meanwhile. */
-export async function causeInWords(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  key: string,
-): Promise<string> {
-  const causes = await causesOf(
-    trx,
-    entityId,
-    month,
-    currency,
-    await loadHeld(trx, entityId),
-    await loadBaseline(trx, entityId),
-  )
+export async function causeInWords(books: Books, month: string, key: string): Promise<string> {
+  const causes = await causesOf(await groundsOf(books), month)
   const found = causes.find((cause) => cause.key === key)
   return (found ? sayCause(found.facts, (day) => day) : key).slice(0, 400)
 }
@@ -132,26 +122,14 @@ function matterFacts(matter: Matter, systems: readonly HeldSystem[]): CauseFacts
 }
 
 /** An explanation with the names that people know its objects by. */
-function reproducedFacts(
-  { voice, assumptions }: Reproduced,
-  sourceId: string,
-  month: string,
-  systems: readonly HeldSystem[],
-  index: BaselineIndex,
-): CauseFacts {
+function reproducedFacts({ voice, assumptions }: Reproduced, around: Around): CauseFacts {
+  const { systems, sourceId } = around
   const speaker =
     voice === 'booked'
       ? systems.find((s) => s.row.role === 'ledger')
       : systems.find((s) => s.row.system_id === sourceId)
   const parts = assumptions.map((assumption) =>
-    factsOf(
-      assumption,
-      speaker?.row.name ?? (voice === 'booked' ? 'The ledger' : 'The source'),
-      sourceId,
-      month,
-      systems,
-      index,
-    ),
+    factsOf(assumption, speaker?.row.name ?? (voice === 'booked' ? 'The ledger' : 'The source'), around),
   )
   return parts.length === 1 && parts[0] ? parts[0] : { kind: 'both', parts }
 }
@@ -161,10 +139,7 @@ type OneCause = Exclude<CauseFacts, { readonly kind: 'both' }>
 function factsOf(
   assumption: Assumption,
   system: string,
-  sourceId: string,
-  month: string,
-  systems: readonly HeldSystem[],
-  index: BaselineIndex,
+  { sourceId, month, systems, index }: Around,
 ): OneCause {
   const source = systems.find((s) => s.row.system_id === sourceId)
   const held =

@@ -1,12 +1,12 @@
 import type { CloseRow, CloseView } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
-import { loadBaseline } from '../baseline/load.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
-import { inOrder, type Transaction } from '../database/connection.ts'
+import { inOrder, type Books } from '../database/connection.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
-import { loadHeld } from '../setUp/held.ts'
 import { causesOf } from './causes.ts'
+import type { Grounds } from '../proof/gather.ts'
+import { groundsOf } from '../proof/prove.ts'
 import { keptSums } from './kept.ts'
 
 interface Row {
@@ -26,14 +26,10 @@ interface Row {
 const POINTS = 12
 
 /** The close sheet: one row an agency and liability account, each amount the sum of the same rows as the tie-out's. */
-export async function closeSheet(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-): Promise<CloseView> {
-  const index = await loadBaseline(trx, entityId)
-  const systems = await loadHeld(trx, entityId)
+export async function closeSheet(books: Books, month: string): Promise<CloseView> {
+  const { trx, entityId, currency } = books
+  const grounds = await groundsOf(books)
+  const { index, systems } = grounds
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const { rows } = (await trx.raw(
     `select agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unsplit) as unsplit, sum(unproved) as unproved,
@@ -61,8 +57,7 @@ export async function closeSheet(
     .max('finished_at as at')
     .first()) as { at: Date | null } | undefined
   const awaits = await awaitedSystems(
-    trx,
-    entityId,
+    books,
     systems.map((s) => s.row),
   )
   const ledgerPulled = ledger !== undefined && !awaits.includes(ledger.row.name)
@@ -106,8 +101,7 @@ export async function closeSheet(
     currency,
     awaits,
     notFresh: await notFresh(
-      trx,
-      entityId,
+      books,
       systems.map((s) => s.row),
     ),
     pulledAt: pulledAt?.at?.toISOString() ?? null,
@@ -115,10 +109,10 @@ export async function closeSheet(
     unprovedNet: text(big(head.net)),
     documents: Number(head.documents),
     expected: total((r) => r.expected),
-    kept: await keptSums(trx, entityId, month, currency),
-    notPosted: await notPostedOf(trx, entityId, month, currency),
+    kept: await keptSums(books, month),
+    notPosted: await notPostedOf(books, month),
     rows: view,
-    causes: await firstUnits(trx, entityId, month, currency, systems, index),
+    causes: await firstUnits(grounds, month),
     totals: {
       stated: total((r) => r.stated),
       expected: total((r) => r.expected),
@@ -132,7 +126,7 @@ export async function closeSheet(
         ),
       ),
     },
-    history: await historyOf(trx, entityId, month, currency),
+    history: await historyOf(books, month),
   }
 }
 
@@ -163,31 +157,20 @@ function withRules(
 }
 
 /** For each cause the document that shows it best: the one with the most money. */
-async function firstUnits(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  systems: Parameters<typeof causesOf>[4],
-  index: Parameters<typeof causesOf>[5],
-): Promise<CloseView['causes']> {
-  const causes = await causesOf(trx, entityId, month, currency, systems, index)
+async function firstUnits(grounds: Grounds, month: string): Promise<CloseView['causes']> {
+  const causes = await causesOf(grounds, month)
   return inOrder(causes, async ({ key, unproved }) => {
-    const unit = (await trx('tie_unit as u')
+    const unit = (await grounds
+      .trx('tie_unit as u')
       .leftJoin('open_share as s', (on) => on.on('s.entity_id', 'u.entity_id').on('s.unit_id', 'u.unit_id'))
-      .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': key })
+      .where({ 'u.entity_id': grounds.entityId, 'u.period': month, 'u.cause': key })
       .orderByRaw('s.tax desc nulls last, u.number')
       .first('u.named', 's.agency')) as { named: string; agency: string | null }
     return { key, unit: unit.named, agency: unit.agency, unproved }
   })
 }
 
-async function historyOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-): Promise<CloseView['history']> {
+async function historyOf({ trx, entityId, currency }: Books, month: string): Promise<CloseView['history']> {
   const rows = (await trx('unproved_history')
     .where({ entity_id: entityId, period: month })
     .orderBy('at', 'desc')

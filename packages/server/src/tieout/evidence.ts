@@ -2,7 +2,7 @@ import { ALIGN_KINDS, LINK_KIND_OF, type Evidence, type EvidenceMember, type Sel
 import { formatAmount, sum } from '@axion/core'
 import { ensureAligned } from '../align/build.ts'
 import { loadBaseline } from '../baseline/load.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { likePattern } from '../database/like.ts'
 import { BOUGHT, NOT_POSTED } from '../documents/notPosted.ts'
 import { SPECIAL_GROUP } from '../documents/specialLines.ts'
@@ -24,24 +24,18 @@ interface MemberRow {
  * What stands behind an amount: the members that sum to it exactly, or, for one document and agency, its chain from
  * source line to liability account. Read from the same rows as the amount itself.
  */
-export async function evidence(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  selector: Selector,
-): Promise<Evidence> {
-  if (selector.of === 'balance') return balanceMembers(trx, entityId, month, currency, selector)
+export async function evidence(books: Books, month: string, selector: Selector): Promise<Evidence> {
+  const { currency } = books
+  if (selector.of === 'balance') return balanceMembers(books, month, selector)
   if (selector.of === 'gap' && selector.voice === undefined)
     throw new Problem('AXION_BAD_REQUEST', { path: 'voice', problem: 'is needed for a gap' })
-  if (selector.of === 'gap' && selector.against === 'balance')
-    return balanceGap(trx, entityId, month, currency, selector)
+  if (selector.of === 'gap' && selector.against === 'balance') return balanceGap(books, month, selector)
   const rows =
     selector.of === 'stake'
-      ? await stakeMembers(trx, entityId, month, selector)
+      ? await stakeMembers(books, month, selector)
       : selector.of === 'lines'
-        ? await specialMembers(trx, entityId, month, selector)
-        : await membersOf(trx, entityId, month, selector)
+        ? await specialMembers(books, month, selector)
+        : await membersOf(books, month, selector)
 
   const single = selector.unit !== undefined
   const wholeDocument = ['net', 'unproved-net', 'stake', 'total', 'lines'].includes(selector.of)
@@ -49,16 +43,9 @@ export async function evidence(
   if (single && (oneAgency || selector.agency !== undefined)) {
     const amount = sum(rows.map((row) => BigInt(row.amount)))
     const agency = selector.agency ?? (wholeDocument ? undefined : (rows[0]?.agency ?? undefined))
-    return chainOf(
-      trx,
-      entityId,
-      month,
-      currency,
-      { ...selector, ...(agency === undefined ? {} : { agency }) },
-      amount,
-    )
+    return chainOf(books, month, { ...selector, ...(agency === undefined ? {} : { agency }) }, amount)
   }
-  const index = await loadBaseline(trx, entityId)
+  const index = await loadBaseline(books)
   const groups = single ? rows : byUnit(rows)
   const members = groups
     .filter((row) => BigInt(row.amount) !== 0n)
@@ -81,12 +68,7 @@ export async function evidence(
   }
 }
 
-async function membersOf(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  selector: Selector,
-): Promise<MemberRow[]> {
+async function membersOf({ trx, entityId }: Books, month: string, selector: Selector): Promise<MemberRow[]> {
   const { from, amount, perRow } =
     SOURCES[
       selector.of === 'balance' || selector.of === 'stake' || selector.of === 'lines' ? 'tax' : selector.of
@@ -130,21 +112,16 @@ async function membersOf(
 }
 
 /** Documents with something at stake, booked one to one or not: each once, at its largest. */
-async function stakeMembers(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  selector: Selector,
-): Promise<MemberRow[]> {
-  await ensureAligned(trx, entityId, month)
-  const { rows } = (await trx.raw(
+async function stakeMembers(books: Books, month: string, selector: Selector): Promise<MemberRow[]> {
+  await ensureAligned(books, month)
+  const { rows } = (await books.trx.raw(
     `select u.named as unit, u.number, u.party, null as agency, null as account, max(s.amount)::bigint as amount
      from stake_share s join unit u using (entity_id, unit_id)
      where s.entity_id = :entityId and (:unit::text is not null and u.named = :unit or :unit::text is null and s.period = :month)
        and (case when :findings::text[] is null then s.finding_key in (select unnest(keys) from align_row a where a.entity_id = :entityId and a.period = :month and (:kind::text is null or a.kind = :kind)) else s.finding_key = any(:findings) end)
      group by 1, 2, 3 order by max(s.amount) desc, 2`,
     {
-      entityId,
+      entityId: books.entityId,
       month,
       unit: selector.unit ?? null,
       findings: selector.finding?.split(',') ?? null,
@@ -158,8 +135,7 @@ async function stakeMembers(
 
 /** Documents with lines of a group, or that a rule decided. */
 async function specialMembers(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
   selector: Selector,
 ): Promise<MemberRow[]> {

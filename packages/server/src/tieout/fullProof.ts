@@ -1,5 +1,5 @@
 import type { FullProofView } from '@axion/contract'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 
 const MOST_NAMED = 50
 
@@ -8,8 +8,7 @@ const MOST_NAMED = 50
  * signatures say the same. What it finds is a fault of Axion's own, not of the books.
  */
 export async function fullProof(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   period: string,
 ): Promise<{ readonly view: FullProofView; readonly disagreeing: readonly string[] }> {
   const {

@@ -1,7 +1,7 @@
 import type { KeptSums, KeptView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { audit } from '../audit/audit.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { FIGURES, gapsOf, KEEPABLE, KEPT_OF } from '../proof/settle.ts'
 
@@ -20,12 +20,7 @@ interface Keepable {
 }
 
 /** What of a cause can be kept as it is: documents of which the ledger has what was charged, and entries that somebody can name. */
-async function keepable(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  cause: string,
-): Promise<Keepable[]> {
+async function keepable({ trx, entityId }: Books, month: string, cause: string): Promise<Keepable[]> {
   const { rows } = (await trx.raw(
     `with chosen as (select u.unit_id, u.system_id, case when u.document_id is null then 'entry' else 'document' end as what, coalesce(u.document_id, u.entry_id) as object_id, u.number, ${FIGURES} as figures from tie_unit u
        where u.entity_id = :entity and u.period = :month and u.cause = :cause and ${KEEPABLE})
@@ -42,13 +37,12 @@ const total = (amounts: readonly string[]): bigint =>
 
 /** What keeping the differences of a cause would set apart: too much has to be remitted, too little is still owed. */
 export async function previewKeeping(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
-  currency: string,
   cause: string,
 ): Promise<{ documents: number; over: string; under: string; currency: string; revision: string }> {
-  const rows = await keepable(trx, entityId, month, cause)
+  const { currency } = books
+  const rows = await keepable(books, month, cause)
   return {
     documents: rows.length,
     over: formatAmount(total(rows.map((row) => row.over)), currency),
@@ -67,13 +61,13 @@ function revisionOf(rows: readonly Keepable[]): string {
 
 /** Keeps them, with the reason. They count on until somebody else has reviewed them. */
 export async function keepDifferences(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
   person: string,
   { cause, reason, revision }: { readonly cause: string; readonly reason: string; readonly revision: string },
 ): Promise<number> {
-  const rows = await keepable(trx, entityId, month, cause)
+  const { trx, entityId } = books
+  const rows = await keepable(books, month, cause)
   if (rows.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'keep' })
   if (revisionOf(rows) !== revision) throw new Problem('AXION_STALE', { what: 'This cause' })
   const { base_currency: currency } = (await trx('legal_entity')
@@ -120,12 +114,7 @@ interface Held {
 }
 
 /** What is settled in a month, and what waits for its review, the largest first. */
-export async function keptView(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-): Promise<KeptView> {
+export async function keptView({ trx, entityId, currency }: Books, month: string): Promise<KeptView> {
   const { rows } = (await trx.raw(
     `select * from (
        select u.named as unit, u.number, u.party, k.over::text as over, k.under::text as under, k.reason, k.kept_by, k.kept_at, k.reviewed_by, k.reviewed_at, null as settled_with, u.document_date
@@ -161,12 +150,7 @@ export async function keptView(
 }
 
 /** What stands apart in a month: it is no part of what is not proved, nor proved. */
-export async function keptSums(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-): Promise<KeptSums> {
+export async function keptSums({ trx, entityId, currency }: Books, month: string): Promise<KeptSums> {
   const { rows } = (await trx.raw(
     `select (count(*) filter (where u.settled = 'kept'))::int as kept, (count(*) filter (where u.settled = 'cured'))::int as cured,
        coalesce(sum(u.over), 0)::text as over, coalesce(sum(u.under), 0)::text as under,
@@ -190,8 +174,7 @@ export async function keptSums(
  * @returns the documents that it concerned
  */
 export async function reviewKept(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
   person: string,
   { units, agree }: { readonly units: readonly string[]; readonly agree: boolean },

@@ -3,7 +3,7 @@ import type { Remedy, RemedyPreview } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
 import { previewAlignment } from '../align/remedies.ts'
 import { audit } from '../audit/audit.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { externalStem } from '../documents/ids.ts'
 import { Problem } from '../faults/problem.ts'
 import { correctionsOf, inTotal } from '../post/correct.ts'
@@ -17,19 +17,14 @@ interface UnitOfCause extends TakenBack {
 }
 
 /** What a remedy would do, and to how much. Nothing leaves, and nothing is written. */
-export async function previewRemedy(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  remedy: Remedy,
-): Promise<RemedyPreview> {
-  if (!('cause' in remedy)) return previewAlignment(trx, entityId, month, currency, remedy)
-  const units = await unitsOfCause(trx, entityId, month, remedy.cause)
+export async function previewRemedy(books: Books, month: string, remedy: Remedy): Promise<RemedyPreview> {
+  const { currency } = books
+  if (!('cause' in remedy)) return previewAlignment(books, month, remedy)
+  const units = await unitsOfCause(books, month, remedy.cause)
   if (units.length === 0) throw new Problem('AXION_STALE', { what: 'This cause' })
-  const ledger = (await loadHeld(trx, entityId)).find((s) => s.row.role === 'ledger')
+  const ledger = (await loadHeld(books)).find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
-  const corrections = remedy.kind === 'correct' ? await correctionsOf(trx, entityId, month, remedy.cause) : []
+  const corrections = remedy.kind === 'correct' ? await correctionsOf(books, month, remedy.cause) : []
   return {
     remedy,
     system: ledger.row.name,
@@ -46,8 +41,7 @@ export async function previewRemedy(
 
 /** The open documents of a cause, with the revisions of what the ledger holds of each. */
 export async function unitsOfCause(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
   cause: string,
 ): Promise<UnitOfCause[]> {
@@ -69,11 +63,7 @@ function revisionOf(units: readonly UnitOfCause[]): string {
 }
 
 /** Takes an edit by hand that moved nothing as it is: the revision it stands at is the one that is known. */
-export async function acceptEdits(
-  trx: Transaction,
-  entityId: string,
-  units: readonly UnitOfCause[],
-): Promise<void> {
+export async function acceptEdits({ trx, entityId }: Books, units: readonly UnitOfCause[]): Promise<void> {
   for (const unit of units) {
     await trx.raw(
       `update booking b set accepted_revision = e.booking_revision, updated_at = now() from ledger_entry e

@@ -44,9 +44,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: CloseView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        closeSheet(trx, entity.id, request.params.month, entity.currency),
-      )
+      return inEntity(database, entity.id, (books) => closeSheet(books, request.params.month))
     },
   )
 
@@ -62,9 +60,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        tieOut(trx, entity.id, request.params.month, entity.currency, request.query),
-      )
+      return inEntity(database, entity.id, (books) => tieOut(books, request.params.month, request.query))
     },
   )
 
@@ -80,8 +76,8 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        workList(trx, entity.id, request.params.month, entity.currency, request.query.cause),
+      return inEntity(database, entity.id, (books) =>
+        workList(books, request.params.month, request.query.cause),
       )
     },
   )
@@ -99,8 +95,8 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const entity = requireRole(request)
       const { unit, done } = request.body
-      return changing(database, entity.id, async (trx) => {
-        await tick(trx, entity.id, request.params.month, unit, done, requirePerson(request).name)
+      return changing(database, entity.id, async (books) => {
+        await tick(books, request.params.month, unit, done, requirePerson(request).name)
         return { done }
       })
     },
@@ -111,9 +107,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: KeptView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        keptView(trx, entity.id, request.params.month, entity.currency),
-      )
+      return inEntity(database, entity.id, (books) => keptView(books, request.params.month))
     },
   )
 
@@ -129,8 +123,8 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        previewKeeping(trx, entity.id, request.params.month, entity.currency, request.query.cause),
+      return inEntity(database, entity.id, (books) =>
+        previewKeeping(books, request.params.month, request.query.cause),
       )
     },
   )
@@ -151,10 +145,9 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => ({
+      return changing(database, entity.id, async (books) => ({
         documents: await keepDifferences(
-          trx,
-          entity.id,
+          books,
           request.params.month,
           requirePerson(request).name,
           request.body,
@@ -178,9 +171,9 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       const { agree } = request.body
       const { month } = request.params
       const entity = agree ? requireRole(request, 'reviewer') : requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        const documents = await reviewKept(trx, entity.id, month, requirePerson(request).name, request.body)
-        await settleMonth(trx, entity.id, month)
+      return changing(database, entity.id, async (books) => {
+        const documents = await reviewKept(books, month, requirePerson(request).name, request.body)
+        await settleMonth(books, month)
         return { documents }
       })
     },
@@ -199,9 +192,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     async (request, reply) => {
       const entity = requireRole(request)
       const { month, format } = request.params
-      const cells = await inEntity(database, entity.id, (trx) =>
-        tieOutCells(trx, entity.id, month, entity.currency, request.query),
-      )
+      const cells = await inEntity(database, entity.id, (books) => tieOutCells(books, month, request.query))
       const name = `tie-out-${month}`
       return sendTables(database, reply, entity.id, format, name, [
         { name, header: TIE_OUT_HEADER, rows: cells },
@@ -234,9 +225,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
         .safeParse(request.query.open)
       if (!read.success)
         throw new Problem('AXION_BAD_REQUEST', { path: 'open', problem: 'selects no amount' })
-      return inEntity(database, entity.id, (trx) =>
-        evidence(trx, entity.id, request.params.month, entity.currency, read.data),
-      )
+      return inEntity(database, entity.id, (books) => evidence(books, request.params.month, read.data))
     },
   )
 
@@ -252,10 +241,10 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        const [number] = await doubt(trx, entity.id, [request.body.unit])
+      return changing(database, entity.id, async (books) => {
+        const [number] = await doubt(books, [request.body.unit])
         if (number === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such document' })
-        await audit(trx, 'doubted', number, null, null)
+        await audit(books.trx, 'doubted', number, null, null)
         return { number }
       })
     },
@@ -267,13 +256,13 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     async (request) => {
       const entity = requireRole(request)
       const { month } = request.params
-      const { view, disagreeing: named } = await inEntity(database, entity.id, async (trx) => {
-        const found = await fullProof(trx, entity.id, month)
+      const { view, disagreeing: named } = await inEntity(database, entity.id, async (books) => {
+        const found = await fullProof(books, month)
         const { documents, facts, disagreeing } = found.view
-        await audit(trx, 'proved-in-full', month, null, { documents, facts, disagreeing })
+        await audit(books.trx, 'proved-in-full', month, null, { documents, facts, disagreeing })
         return found
       })
-      if (named.length > 0) await changing(database, entity.id, (trx) => doubt(trx, entity.id, named))
+      if (named.length > 0) await changing(database, entity.id, (books) => doubt(books, named))
       return view
     },
   )
@@ -290,8 +279,8 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        triedRemedies(trx, entity.id, request.params.month, entity.currency, request.query.cause),
+      return inEntity(database, entity.id, (books) =>
+        triedRemedies(books, request.params.month, request.query.cause),
       )
     },
   )
@@ -304,8 +293,8 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        previewRemedy(trx, entity.id, request.params.month, entity.currency, request.body.remedy),
+      return inEntity(database, entity.id, (books) =>
+        previewRemedy(books, request.params.month, request.body.remedy),
       )
     },
   )
@@ -323,31 +312,26 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const entity = requireRole(request)
       const { remedy, revision } = request.body
-      return changing(database, entity.id, async (trx) => {
-        const preview = await previewRemedy(trx, entity.id, request.params.month, entity.currency, remedy)
+      return changing(database, entity.id, async (books) => {
+        const preview = await previewRemedy(books, request.params.month, remedy)
         if (preview.revision !== revision)
           throw new Problem('AXION_STALE', {
             what: preview.object === '' ? 'This cause' : `${preview.object} in ${preview.system}`,
           })
         await audit(
-          trx,
+          books.trx,
           'asked-to-mend',
           preview.object ||
-            ('cause' in remedy
-              ? await causeInWords(trx, entity.id, request.params.month, entity.currency, remedy.cause)
-              : ''),
+            ('cause' in remedy ? await causeInWords(books, request.params.month, remedy.cause) : ''),
           null,
           { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved },
         )
-        const run = await startRun(
-          trx,
-          queue,
-          entity.id,
-          'mend',
-          { month: request.params.month, remedy, revision },
-          requirePerson(request).name,
-          preview.documents,
-        )
+        const run = await startRun(books, queue, {
+          kind: 'mend',
+          payload: { month: request.params.month, remedy, revision },
+          startedBy: requirePerson(request).name,
+          total: preview.documents,
+        })
         return { run }
       })
     },

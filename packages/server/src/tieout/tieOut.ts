@@ -3,11 +3,11 @@ import { formatAmount } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
 import { choicesOf } from '../lists/choices.ts'
 import { allOf, narrowed, pageOf } from '../lists/list.ts'
-import { loadHeld } from '../setUp/held.ts'
+import { groundsOf } from '../proof/prove.ts'
 import { causesOf } from './causes.ts'
 import { keptSums } from './kept.ts'
 import { tieOutList } from './list.ts'
@@ -35,19 +35,14 @@ interface Row {
 }
 
 /** The tie-out of a month: every document by agency and liability account, in three voices, beside what is not proved. */
-export async function tieOut(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  query: TieOutListQuery,
-): Promise<TieOutView> {
-  const index = await loadBaseline(trx, entityId)
-  const systems = await loadHeld(trx, entityId)
+export async function tieOut(books: Books, month: string, query: TieOutListQuery): Promise<TieOutView> {
+  const { trx, entityId, currency } = books
+  const grounds = await groundsOf(books)
+  const { systems, index } = grounds
   const list = tieOutList(entityId, month, query)
-  const page = await pageOf<{ readonly unit: string }>(trx, list, query, currency)
+  const page = await pageOf<{ readonly unit: string }>(books, list, query)
   const units = page.rows.map((row) => row.unit)
-  const rows = await linesOf(trx, entityId, units)
+  const rows = await linesOf(books, units)
   const found = narrowed(list, query, currency)
   const { rows: sums } = (await trx.raw(
     `with chosen as (${found.sql}) select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked,
@@ -75,18 +70,16 @@ export async function tieOut(
     proved: Number(head.proved),
     pulled: Number(head.units) > 0,
     awaits: await awaitedSystems(
-      trx,
-      entityId,
+      books,
       systems.map((s) => s.row),
     ),
     notFresh: await notFresh(
-      trx,
-      entityId,
+      books,
       systems.map((s) => s.row),
     ),
-    kept: await keptSums(trx, entityId, month, currency),
-    notPosted: await notPostedOf(trx, entityId, month, currency),
-    causes: await causesOf(trx, entityId, month, currency, systems, index),
+    kept: await keptSums(books, month),
+    notPosted: await notPostedOf(books, month),
+    causes: await causesOf(grounds, month),
     rows: rows.map((row, at): TieOutRow => ({
       unit: row.unit,
       number: row.number,
@@ -121,14 +114,14 @@ export async function tieOut(
       booked: text(total?.booked),
       unproved: text(total?.unproved),
     },
-    choices: await choicesOf(trx, entityId, month, query.show === 'not-posted' ? 'not-posted' : 'posted'),
+    choices: await choicesOf(books, month, query.show === 'not-posted' ? 'not-posted' : 'posted'),
     total: page.total,
     next: page.next,
   }
 }
 
 /** The lines of documents, one an agency and account, documents in the order given and the largest account first. */
-async function linesOf(trx: Transaction, entityId: string, units: readonly string[]): Promise<Row[]> {
+async function linesOf({ trx, entityId }: Books, units: readonly string[]): Promise<Row[]> {
   const { rows } = (await trx.raw(
     `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (named, place) join unit u on u.entity_id = :entity and u.named = o.named),
      member as (
@@ -160,23 +153,12 @@ export const TIE_OUT_HEADER = [
 ]
 
 /** Everything that a filter finds, line by line, as it goes out: what is not known, not stated or not booked says so. */
-export async function tieOutCells(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  query: TieOutListQuery,
-): Promise<string[][]> {
-  const index = await loadBaseline(trx, entityId)
-  const units = await allOf<{ readonly unit: string }>(
-    trx,
-    tieOutList(entityId, month, query),
-    query,
-    currency,
-  )
+export async function tieOutCells(books: Books, month: string, query: TieOutListQuery): Promise<string[][]> {
+  const { entityId, currency } = books
+  const index = await loadBaseline(books)
+  const units = await allOf<{ readonly unit: string }>(books, tieOutList(entityId, month, query), query)
   const rows = await linesOf(
-    trx,
-    entityId,
+    books,
     units.map(({ unit }) => unit),
   )
   const text = (amount: string | null, silence: string): string =>

@@ -7,8 +7,7 @@ import {
   type Resource,
   type TriedRemedy,
 } from '@axion/contract'
-import { loadBaseline } from '../baseline/load.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
 import { sourceUnit, type StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
@@ -17,7 +16,6 @@ import { correctionsOf } from '../post/correct.ts'
 import { FORETOLD_PREFIX } from '../post/foretell.ts'
 import type { Remark } from '../post/remark.ts'
 import { groundsOf } from '../proof/prove.ts'
-import { loadHeld } from '../setUp/held.ts'
 import { causesOf } from './causes.ts'
 
 interface Booked extends StoredDocument {
@@ -32,25 +30,14 @@ interface Booked extends StoredDocument {
  * The remedies of a cause, tried before they are shown: each on what would be composed now and on what the ledger is known to do with it.
  * One that would change nothing is left out; one that leaves documents as wrong as before comes after those that do not, and says why.
  */
-export async function triedRemedies(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  key: string,
-): Promise<TriedRemedy[]> {
-  const systems = await loadHeld(trx, entityId)
-  const index = await loadBaseline(trx, entityId)
-  const cause = (await causesOf(trx, entityId, month, currency, systems, index)).find(
-    (one) => one.key === key,
-  )
+export async function triedRemedies(books: Books, month: string, key: string): Promise<TriedRemedy[]> {
+  const cause = (await causesOf(await groundsOf(books), month)).find((one) => one.key === key)
   if (!cause) throw new Problem('AXION_STALE', { what: 'This cause' })
   const tried: TriedRemedy[] = []
   for (const remedy of cause.remedies) {
-    if (remedy.kind === 'book-again')
-      tried.push({ remedy, ...(await bookedAgain(trx, entityId, month, cause)) })
+    if (remedy.kind === 'book-again') tried.push({ remedy, ...(await bookedAgain(books, month, cause)) })
     else if (remedy.kind === 'correct') {
-      const corrections = await correctionsOf(trx, entityId, month, key)
+      const corrections = await correctionsOf(books, month, key)
       if (corrections.length > 0)
         tried.push({ remedy, leaves: cause.documents - corrections.length, why: null })
     } else tried.push({ remedy, leaves: 0, why: null })
@@ -71,11 +58,11 @@ const RESTS_ON: Readonly<Partial<Record<CauseFacts['kind'], readonly Resource[]>
 
 /** How many documents of a cause would come out wrong once more if they were booked again now, and why the first of them. */
 async function bookedAgain(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
   { key, facts }: CauseView,
 ): Promise<Pick<TriedRemedy, 'leaves' | 'why'>> {
+  const { trx, entityId } = books
   const { rows: documents } = (await trx.raw(
     `select d.*, b.request, u.edited, u.facets, coalesce((select max((e.value->>'changedAt')::timestamptz) from ledger_entry e where e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided), now())
         < coalesce((select max(p.finished_at) from held_change c join pull p on p.entity_id = c.entity_id and p.pull_id = c.pull_id
@@ -85,14 +72,14 @@ async function bookedAgain(
      where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved order by u.unproved desc, u.number`,
     [[...(RESTS_ON[facts.kind] ?? [])], entityId, month, key],
   )) as { rows: Booked[] }
-  const { systems, index, baseCurrency } = await groundsOf(trx, entityId)
+  const { systems, index, currency } = await groundsOf(books)
   const ledger = systems.find((system) => system.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
-  const families = await familiesOf(trx, entityId, documents)
+  const families = await familiesOf(books, documents)
   const why = documents.flatMap((stored): string[] => {
     const from = systems.find((system) => system.row.system_id === stored.system_id)
     if (!from) return []
-    const source = sourceUnit(stored, from, index, baseCurrency, families(stored))
+    const source = sourceUnit(stored, from, index, currency, families(stored))
     const { request, remarks } = composeBooking(entityId, source, from, ledger, index)
     return staysWrong(stored, request, remarks)
   })

@@ -2,7 +2,7 @@ import type { WorkList } from '@axion/contract'
 import { formatAmount, groupBy } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { loadBaseline } from '../baseline/load.ts'
-import type { Transaction } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { loadHeld } from '../setUp/held.ts'
 
@@ -23,15 +23,10 @@ interface Row {
  * What of a cause is to be corrected elsewhere, document by document: what stands there, what is expected, and the way to it. What
  * somebody ticked off is checked by the next pull: right, it is gone from here; not, it says that it was looked at and is as it was.
  */
-export async function workList(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-  cause: string,
-): Promise<WorkList> {
-  const systems = await loadHeld(trx, entityId)
-  const index = await loadBaseline(trx, entityId)
+export async function workList(books: Books, month: string, cause: string): Promise<WorkList> {
+  const { trx, entityId, currency } = books
+  const systems = await loadHeld(books)
+  const index = await loadBaseline(books)
   const { rows } = (await trx.raw(
     `select u.unit_id, u.named, u.number, u.party, u.document_date, u.system_id, d.value->>'webAddress' as address,
        (select e.value->>'webAddress' from ledger_entry e where e.entity_id = u.entity_id and u.system_id = e.system_id and u.entry_id = e.entry_id limit 1) as entry_address,
@@ -102,8 +97,7 @@ export async function workList(
 
 /** Ticks a document off, or takes the tick back. @throws AXION_NOT_FOUND where the month has no such document that is not proved */
 export async function tick(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   month: string,
   unit: string,
   done: boolean,

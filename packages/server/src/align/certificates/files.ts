@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { fileTypeFromBuffer } from 'file-type'
-import type { Transaction } from '../../database/connection.ts'
+import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 
 export const MOST_BYTES = 10 * 1024 * 1024
@@ -22,8 +22,7 @@ export interface StoredFile {
 
 /** @throws AXION_FILE_UNREADABLE where it is no PDF, PNG or JPEG, or empty, or too large */
 export async function keepFile(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   certificate: string,
   name: string,
   content: Buffer,
@@ -49,7 +48,7 @@ export async function keepFile(
   return row?.file_id ?? ''
 }
 
-export async function readFile(trx: Transaction, entityId: string, fileId: string): Promise<StoredFile> {
+export async function readFile({ trx, entityId }: Books, fileId: string): Promise<StoredFile> {
   const file = (await trx('certificate_file')
     .where({ entity_id: entityId, file_id: fileId })
     .whereNull('removed_at')

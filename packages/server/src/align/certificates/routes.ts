@@ -5,7 +5,7 @@ import { requirePerson, requireRole } from '../../access/sessions.ts'
 import { audit } from '../../audit/audit.ts'
 import { loadBaseline } from '../../baseline/load.ts'
 import { introduce, revise } from '../../baseline/revise.ts'
-import { changing, inEntity, type Transaction } from '../../database/connection.ts'
+import { changing, inEntity, type Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { proveAll } from '../../proof/prove.ts'
 import type { App, Services } from '../../services/services.ts'
@@ -23,7 +23,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
     { config: { role: 'viewer' }, schema: { params: partyParams, response: { 200: CertificatesView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) => certificatesView(trx, entity.id, request.params.party))
+      return inEntity(database, entity.id, (books) => certificatesView(books, request.params.party))
     },
   )
 
@@ -40,10 +40,10 @@ export function certificateRoutes(app: App, { database }: Services): void {
     (request) => {
       const entity = requireRole(request)
       const person = requirePerson(request).name
-      return changing(database, entity.id, async (trx) => {
-        const code = await keepCertificate(trx, entity.id, request.params.party, request.body, person)
-        await noteSetUp(trx, entity.id)
-        await proveAll(trx, entity.id, request.params.month)
+      return changing(database, entity.id, async (books) => {
+        const code = await keepCertificate(books, request.params.party, request.body, person)
+        await noteSetUp(books)
+        await proveAll(books, request.params.month)
         return { certificate: code }
       })
     },
@@ -64,13 +64,13 @@ export function certificateRoutes(app: App, { database }: Services): void {
       const entity = requireRole(request)
       const { certificate, name } = request.query
       const person = requirePerson(request).name
-      return changing(database, entity.id, async (trx) => {
-        const { certificates } = await certificatesView(trx, entity.id, request.params.party)
+      return changing(database, entity.id, async (books) => {
+        const { certificates } = await certificatesView(books, request.params.party)
         if (!certificates.some((one) => one.code === certificate))
           throw new Problem('AXION_NOT_FOUND', { what: 'such certificate' })
         const content = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
-        const file = await keepFile(trx, entity.id, certificate, name, content, person)
-        await audit(trx, 'attached', `certificate ${certificate}`, null, {
+        const file = await keepFile(books, certificate, name, content, person)
+        await audit(books.trx, 'attached', `certificate ${certificate}`, null, {
           file: name,
           bytes: content.length,
         })
@@ -84,9 +84,9 @@ export function certificateRoutes(app: App, { database }: Services): void {
     { config: { role: 'viewer' }, schema: { params: fileParams, response: { 200: SentFile } } },
     async (request, reply) => {
       const entity = requireRole(request)
-      const file = await inEntity(database, entity.id, async (trx) => {
-        const found = await readFile(trx, entity.id, request.params.file)
-        await audit(trx, 'exported', found.name, null, null)
+      const file = await inEntity(database, entity.id, async (books) => {
+        const found = await readFile(books, request.params.file)
+        await audit(books.trx, 'exported', found.name, null, null)
         return found
       })
       // It is handed out to be saved, never run: no script of it has anything to do with this page.
@@ -109,8 +109,9 @@ export function certificateRoutes(app: App, { database }: Services): void {
     (request) => {
       const entity = requireRole(request)
       const person = requirePerson(request).name
-      return changing(database, entity.id, async (trx) => {
-        const file = await readFile(trx, entity.id, request.params.file)
+      return changing(database, entity.id, async (books) => {
+        const { trx } = books
+        const file = await readFile(books, request.params.file)
         await trx('certificate_file')
           .where({ entity_id: entity.id, file_id: file.file_id })
           .update({ removed_at: trx.fn.now(), removed_by: person })
@@ -123,13 +124,12 @@ export function certificateRoutes(app: App, { database }: Services): void {
 
 /** Records a certificate, new or with other values; what was recorded before stays readable. */
 async function keepCertificate(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   partyId: string,
   { code, number, reason, regions, from, to }: CertificateRequest,
   person: string,
 ): Promise<string> {
-  const index = await loadBaseline(trx, entityId)
+  const index = await loadBaseline(books)
   const party = index.party(partyId)
   if (!party) throw new Problem('AXION_NOT_FOUND', { what: 'such party in the baseline' })
   if (party.catchAll)
@@ -146,18 +146,16 @@ async function keepCertificate(
   const id = known?.id ?? fresh(`crt-${number.replace(/[^\p{L}\p{N}]+/gu, '-').slice(0, 40)}`, taken)
   const values = { number, party: partyId, reason, regions }
   const step = known
-    ? await revise(trx, entityId, {
+    ? await revise(books, {
         table: 'certificate',
         objectId: id,
         values: { ...values, valid: `[${from},${to ?? ''}]` },
         from: null,
       })
-    : await introduce(trx, entityId, { table: 'certificate', objectId: id, values, from, to })
-  await recordBatch(trx, entityId, person, 'certificate', `${number}, ${party.name}`, [
-    { did: 'revised', ...step },
-  ])
+    : await introduce(books, { table: 'certificate', objectId: id, values, from, to })
+  await recordBatch(books, person, 'certificate', `${number}, ${party.name}`, [{ did: 'revised', ...step }])
   await audit(
-    trx,
+    books.trx,
     'certificate',
     party.name,
     known
@@ -181,16 +179,13 @@ function fresh(wanted: string, taken: ReadonlySet<string>): string {
   }
 }
 
-async function certificatesView(
-  trx: Transaction,
-  entityId: string,
-  partyId: string,
-): Promise<CertificatesView> {
-  const index = await loadBaseline(trx, entityId)
+async function certificatesView(books: Books, partyId: string): Promise<CertificatesView> {
+  const index = await loadBaseline(books)
   const party = index.party(partyId)
   const own = index.certificatesOf(partyId)
-  const files = (await trx('certificate_file')
-    .where({ entity_id: entityId })
+  const files = (await books
+    .trx('certificate_file')
+    .where({ entity_id: books.entityId })
     .whereNull('removed_at')
     .whereRaw('certificate = any(?)', [own.map((one) => one.id)])
     .orderBy('at')

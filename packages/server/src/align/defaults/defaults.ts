@@ -3,15 +3,15 @@ import { audit } from '../../audit/audit.ts'
 import { importTable, recordedAt } from '../../baseline/import.ts'
 import { loadBaseline } from '../../baseline/load.ts'
 import { DEFAULTS_ID } from '../../baseline/tables.ts'
-import type { Transaction } from '../../database/connection.ts'
+import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 import { loadHeld } from '../../setUp/held.ts'
 
 /** What new items and customers start with, and what a change of that leaves as it is (D1). */
-export async function defaultsView(trx: Transaction, entityId: string): Promise<DefaultsView> {
-  const { baseline } = await loadBaseline(trx, entityId)
-  const systems = await loadHeld(trx, entityId, ['items', 'parties'])
+export async function defaultsView(books: Books): Promise<DefaultsView> {
+  const { baseline } = await loadBaseline(books)
+  const systems = await loadHeld(books, ['items', 'parties'])
   return {
     ...baseline.defaults,
     codes: baseline.itemTaxCodes.map(({ id, name }) => ({ id, name })),
@@ -38,16 +38,14 @@ export async function defaultsView(trx: Transaction, entityId: string): Promise<
 
 /** Agrees what new ones start with. Nothing that is there changes by it. @throws AXION_BASELINE_INCONSISTENT */
 export async function agreeDefaults(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   { itemTaxCode, partiesTaxable, newItems }: AgreedDefaults,
 ): Promise<void> {
-  const { baseline } = await loadBaseline(trx, entityId)
+  const { baseline } = await loadBaseline(books)
   if (itemTaxCode !== null && !baseline.itemTaxCodes.some(({ id }) => id === itemTaxCode))
     throw new Problem('AXION_BASELINE_INCONSISTENT', { where: 'The default of new items', what: itemTaxCode })
   await importTable(
-    trx,
-    entityId,
+    books,
     'agreed_default',
     [
       {
@@ -57,12 +55,12 @@ export async function agreeDefaults(
         values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable, new_items: newItems },
       },
     ],
-    await recordedAt(trx, entityId),
+    await recordedAt(books),
   )
-  await audit(trx, 'agreed', 'what new items and customers start with', baseline.defaults, {
+  await audit(books.trx, 'agreed', 'what new items and customers start with', baseline.defaults, {
     itemTaxCode,
     partiesTaxable,
     newItems,
   })
-  await noteSetUp(trx, entityId)
+  await noteSetUp(books)
 }

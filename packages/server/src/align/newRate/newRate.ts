@@ -3,7 +3,7 @@ import { covers, formatPercent, overlap, type BaselineIndex, type CombinedRate }
 import { audit } from '../../audit/audit.ts'
 import { introduce, type Revision } from '../../baseline/revise.ts'
 import { postingRuleId } from '../../baseline/tables.ts'
-import type { Transaction } from '../../database/connection.ts'
+import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { proveAll } from '../../proof/prove.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
@@ -13,12 +13,8 @@ import { fits } from '../kinds/accounts.ts'
 import type { Ground } from '../kinds/kind.ts'
 
 /** What a rate can be made of in a month. */
-export async function newRateGround(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-): Promise<NewRateGround> {
-  const ground = await groundOf(trx, entityId, month)
+export async function newRateGround(books: Books, month: string): Promise<NewRateGround> {
+  const ground = await groundOf(books, month)
   const { index, date } = ground
   const ledger = ledgerOf(ground)
   return {
@@ -67,14 +63,8 @@ function roundsAt(index: BaselineIndex, id: string | null): boolean {
  * agency with its account and registration, and the combined rate.
  * @throws AXION_ALREADY_EXISTS, AXION_NOT_FOUND, AXION_ACCOUNT_UNFIT or AXION_BAD_REQUEST, by name; then nothing is kept
  */
-export async function keepNewRate(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  person: string,
-  rate: NewRate,
-): Promise<void> {
-  const ground = await groundOf(trx, entityId, month)
+export async function keepNewRate(books: Books, month: string, person: string, rate: NewRate): Promise<void> {
+  const ground = await groundOf(books, month)
   const { place, from, to } = rate
   for (const code of rate.jurisdictions)
     if (!ground.index.jurisdiction(code)) throw new Problem('AXION_NOT_FOUND', { what: `place ${code}` })
@@ -95,18 +85,17 @@ export async function keepNewRate(
     },
   ]
   const steps: Step[] = []
-  for (const revision of revisions)
-    steps.push({ did: 'revised', ...(await introduce(trx, entityId, revision)) })
-  await audit(trx, 'entered-rate', rate.name, null, {
+  for (const revision of revisions) steps.push({ did: 'revised', ...(await introduce(books, revision)) })
+  await audit(books.trx, 'entered-rate', rate.name, null, {
     Code: rate.code,
     Places: [...rate.jurisdictions, ...(place ? [place.code] : [])],
     ...(place ? { Percent: place.percent, Agency: place.agency.code } : {}),
     From: from,
     To: to ?? '',
   })
-  await recordBatch(trx, entityId, person, 'new-rate', rate.name, steps)
-  await noteSetUp(trx, entityId)
-  await proveAll(trx, entityId, month)
+  await recordBatch(books, person, 'new-rate', rate.name, steps)
+  await noteSetUp(books)
+  await proveAll(books, month)
 }
 
 /** A rate of the same places on some of the same days: two of them, and nobody could say which is meant. */

@@ -13,7 +13,7 @@ export function newRateRoutes(app: App, { database }: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: NewRateGround } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) => newRateGround(trx, entity.id, request.params.month))
+      return inEntity(database, entity.id, (books) => newRateGround(books, request.params.month))
     },
   )
 
@@ -25,8 +25,8 @@ export function newRateRoutes(app: App, { database }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await keepNewRate(trx, entity.id, request.params.month, requirePerson(request).name, request.body)
+      return changing(database, entity.id, async (books) => {
+        await keepNewRate(books, request.params.month, requirePerson(request).name, request.body)
         return { code: request.body.code }
       })
     },

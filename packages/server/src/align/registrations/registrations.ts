@@ -10,19 +10,15 @@ import { audit } from '../../audit/audit.ts'
 import { importTable, recordedAt, requireReferences } from '../../baseline/import.ts'
 import { readBaseline } from '../../baseline/read.ts'
 import { rowsOf } from '../../baseline/tables.ts'
-import type { Transaction } from '../../database/connection.ts'
+import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { proveAll } from '../../proof/prove.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 
 /** Registrations and thresholds as they stand, beside the tax that the month's sources charged for each agency. */
-export async function registrationsView(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-): Promise<RegistrationsView> {
-  const { agencies, jurisdictions, registrations, thresholds } = await readBaseline(trx, entityId)
+export async function registrationsView(books: Books, month: string): Promise<RegistrationsView> {
+  const { trx, entityId, currency } = books
+  const { agencies, jurisdictions, registrations, thresholds } = await readBaseline(books)
   const { rows } = (await trx.raw(
     `select f.agency, sum(f.in_base)::bigint::text as tax from tax_fact f join unit u using (entity_id, unit_id)
      where f.entity_id = :e and u.period = :p and u.taken and f.voice = 'stated' and f.agency is not null and u.kind <> all(:bought) group by 1`,
@@ -65,50 +61,46 @@ export async function registrationsView(
 
 /** Keeps all spans of an agency's registration; what is expected of every month is worked out anew. @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP */
 export async function keepRegistrations(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
   agency: string,
   versions: readonly RegistrationDraft[],
 ): Promise<void> {
-  const now = await readBaseline(trx, entityId)
+  const now = await readBaseline(books)
   const before = now.registrations.filter((one) => one.agency === agency)
   const own = versions.map((version) => ({ ...version, agency }))
   await keep(
-    trx,
-    entityId,
+    books,
     { ...now, registrations: [...now.registrations.filter((one) => one.agency !== agency), ...own] },
     'registration',
   )
   await audit(
-    trx,
+    books.trx,
     'changed the registration with',
     now.agencies.find((one) => one.code === agency)?.name ?? agency,
     before,
     own,
   )
-  await noteSetUp(trx, entityId)
-  await proveAll(trx, entityId, month)
+  await noteSetUp(books)
+  await proveAll(books, month)
 }
 
 /** Keeps all spans of a region's thresholds. @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP */
 export async function keepThresholds(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   jurisdiction: string,
   versions: readonly ThresholdDraft[],
 ): Promise<void> {
-  const now = await readBaseline(trx, entityId)
+  const now = await readBaseline(books)
   const before = now.thresholds.filter((one) => one.jurisdiction === jurisdiction)
   const own = versions.map((version) => ({ ...version, jurisdiction }))
   await keep(
-    trx,
-    entityId,
+    books,
     { ...now, thresholds: [...now.thresholds.filter((one) => one.jurisdiction !== jurisdiction), ...own] },
     'registration_threshold',
   )
   await audit(
-    trx,
+    books.trx,
     'changed the thresholds of',
     now.jurisdictions.find((one) => one.code === jurisdiction)?.name ?? jurisdiction,
     before,
@@ -117,8 +109,7 @@ export async function keepThresholds(
 }
 
 async function keep(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   wanted: BaselineImport,
   table: 'registration' | 'registration_threshold',
 ): Promise<void> {
@@ -126,5 +117,5 @@ async function keep(
   for (const { from, to } of [...wanted.registrations, ...wanted.thresholds])
     if (to !== null && to < from)
       throw new Problem('AXION_BAD_REQUEST', { path: 'to', problem: `${to} is before ${from}` })
-  await importTable(trx, entityId, table, rowsOf(wanted)[table] ?? [], await recordedAt(trx, entityId))
+  await importTable(books, table, rowsOf(wanted)[table] ?? [], await recordedAt(books))
 }

@@ -15,9 +15,7 @@ export function registrationRoutes(app: App, { database }: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: RegistrationsView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        registrationsView(trx, entity.id, request.params.month, entity.currency),
-      )
+      return inEntity(database, entity.id, (books) => registrationsView(books, request.params.month))
     },
   )
 
@@ -33,14 +31,8 @@ export function registrationRoutes(app: App, { database }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await keepRegistrations(
-          trx,
-          entity.id,
-          request.params.month,
-          request.params.id,
-          request.body.versions,
-        )
+      return changing(database, entity.id, async (books) => {
+        await keepRegistrations(books, request.params.month, request.params.id, request.body.versions)
         return { versions: request.body.versions.length }
       })
     },
@@ -58,8 +50,8 @@ export function registrationRoutes(app: App, { database }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await keepThresholds(trx, entity.id, request.params.id, request.body.versions)
+      return changing(database, entity.id, async (books) => {
+        await keepThresholds(books, request.params.id, request.body.versions)
         return { versions: request.body.versions.length }
       })
     },

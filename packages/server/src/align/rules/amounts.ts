@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { findingOf, wordsOf, SEVERITIES, type FindingCode, type SpecialLine } from '@axion/contract'
 import type { Facts } from '@axion/core'
-import { insertRows, type Transaction } from '../../database/connection.ts'
+import { insertRows, type Books } from '../../database/connection.ts'
 import { SPECIAL_GROUP } from '../../documents/specialLines.ts'
 import { loadHeld } from '../../setUp/held.ts'
 
@@ -22,16 +22,12 @@ export interface AmountGroup {
 }
 
 /** What is open first, then the largest. A cost is one of what is sold: what is bought may be one, and taxed. */
-export async function amountGroups(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-): Promise<AmountGroup[]> {
-  const ledger = (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger')
+export async function amountGroups(books: Books, month: string): Promise<AmountGroup[]> {
+  const ledger = (await loadHeld(books, ['accounts'])).find(({ row }) => row.role === 'ledger')
   const costs = (ledger?.accounts ?? [])
     .filter(({ value }) => value.type === 'expense')
     .map(({ value }) => value.number)
-  const { rows } = (await trx.raw(
+  const { rows } = (await books.trx.raw(
     `with lines as (select s.*, ${SPECIAL_GROUP} as key from special_line s where s.entity_id = :e and s.period = :p and s.what <> 'item'),
        mixed as (select distinct key from (select key from lines where what in ('no-item', 'unknown-item') group by key, region having bool_or(taxed = 'taxed') and bool_or(taxed = 'untaxed')) m),
        ruled as (select key, array_agg(distinct rule) as rules from lines, unnest(rules) rule group by key)
@@ -39,7 +35,7 @@ export async function amountGroups(
        bool_or(l.open) as open, m.key is not null as mixed, y.role <> 'purchasing' and coalesce(bool_or(l.taxed = 'taxed' and l.account = any(:costs)), false) as cost
      from lines l join system y on y.entity_id = l.entity_id and y.system_id = l.system_id left join mixed m using (key) left join ruled r using (key)
      group by key, l.what, y.name, y.role, l.wording, r.rules, m.key order by bool_or(l.open) desc, abs(sum(l.amount)) desc, key`,
-    { e: entityId, p: month, costs },
+    { e: books.entityId, p: month, costs },
   )) as { rows: AmountGroup[] }
   return rows
 }
@@ -76,7 +72,8 @@ function findingsOf({
 }
 
 /** Writes the month's findings among these amounts, beside those of the grids; what somebody left with a reason stays left. */
-export async function noteAmounts(trx: Transaction, entityId: string, month: string): Promise<void> {
+export async function noteAmounts(books: Books, month: string): Promise<void> {
+  const { trx, entityId } = books
   const here = { entity_id: entityId, period: month, kind: 'amounts' }
   for (const table of ['align_row', 'align_finding']) await trx(table).where(here).delete()
   const left = new Map(
@@ -93,7 +90,7 @@ export async function noteAmounts(trx: Transaction, entityId: string, month: str
       { reason, person, at: at.toISOString() },
     ]),
   )
-  const found = (await amountGroups(trx, entityId, month)).flatMap((group) => {
+  const found = (await amountGroups(books, month)).flatMap((group) => {
     const row_id = amountRowId(group.key)
     const findings = findingsOf(group).map((finding) => ({
       ...finding,

@@ -4,7 +4,7 @@ import { audit } from '../../audit/audit.ts'
 import { importTable, recordedAt } from '../../baseline/import.ts'
 import { readBaseline } from '../../baseline/read.ts'
 import { rowsOf } from '../../baseline/tables.ts'
-import { json, type Transaction } from '../../database/connection.ts'
+import { json, type Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { markDiffering } from '../../post/differing.ts'
 import { proveAll } from '../../proof/prove.ts'
@@ -24,15 +24,16 @@ export function standingOf(rules: BaselineImport['rules']): string {
 
 /** Rules as they would stand: checked, and each with a code. @throws AXION_STALE where they were written from another list than stands by now, and what `checkRules` throws */
 async function asWanted(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   { standing, rules: drafts }: RulesRequest,
 ): Promise<{ readonly wanted: BaselineImport; readonly now: BaselineImport }> {
-  const now = await readBaseline(trx, entityId)
+  const now = await readBaseline(books)
   if (standingOf(now.rules) !== standing) throw new Problem('AXION_STALE', { what: 'The list of rules' })
   const used = new Set(
     (
-      (await trx('line_rule').where({ entity_id: entityId }).distinct('object_id')) as { object_id: string }[]
+      (await books.trx('line_rule').where({ entity_id: books.entityId }).distinct('object_id')) as {
+        object_id: string
+      }[]
     ).map((row) => row.object_id),
   )
   const named = drafts.flatMap((draft) => draft.code ?? [])
@@ -41,8 +42,8 @@ async function asWanted(
   const wanted = { ...now, rules }
   checkRules(
     wanted,
-    (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger'),
-    await purposesOf(trx, entityId),
+    (await loadHeld(books, ['accounts'])).find(({ row }) => row.role === 'ledger'),
+    await purposesOf(books),
   )
   return { wanted, now }
 }
@@ -58,14 +59,9 @@ function freeCodes(taken: ReadonlySet<string>): () => string {
 }
 
 /** What the list of rules would have changed; the list that stands is not touched. */
-export async function previewRules(
-  trx: Transaction,
-  entityId: string,
-  currency: string,
-  request: RulesRequest,
-): Promise<RulesTried> {
-  const { wanted } = await asWanted(trx, entityId, request)
-  return tryRules(trx, entityId, EVER, currency, wanted.rules)
+export async function previewRules(books: Books, request: RulesRequest): Promise<RulesTried> {
+  const { wanted } = await asWanted(books, request)
+  return tryRules(books, EVER, wanted.rules)
 }
 
 /**
@@ -73,24 +69,16 @@ export async function previewRules(
  * @throws AXION_STALE where what it does is not what was tried; AXION_BASELINE_OVERLAP where two of one code hold at once
  */
 export async function keepRules(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
-  currency: string,
   { revision, ...request }: RulesRequest & { readonly revision: string },
 ): Promise<void> {
-  const { wanted, now } = await asWanted(trx, entityId, request)
-  if ((await tryRules(trx, entityId, EVER, currency, wanted.rules)).revision !== revision)
+  const { wanted, now } = await asWanted(books, request)
+  if ((await tryRules(books, EVER, wanted.rules)).revision !== revision)
     throw new Problem('AXION_STALE', { what: 'What these rules would do' })
-  await importTable(
-    trx,
-    entityId,
-    'line_rule',
-    rowsOf(wanted)['line_rule'] ?? [],
-    await recordedAt(trx, entityId),
-  )
-  await audit(trx, 'changed the rules', 'rules', now.rules, wanted.rules)
-  await noteSetUp(trx, entityId)
-  await proveAll(trx, entityId, month)
-  await markDiffering(trx, entityId, EVER)
+  await importTable(books, 'line_rule', rowsOf(wanted)['line_rule'] ?? [], await recordedAt(books))
+  await audit(books.trx, 'changed the rules', 'rules', now.rules, wanted.rules)
+  await noteSetUp(books)
+  await proveAll(books, month)
+  await markDiffering(books, EVER)
 }

@@ -15,9 +15,7 @@ export function ruleRoutes(app: App, { database }: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: RulesView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        rulesView(trx, entity.id, request.params.month, entity.currency),
-      )
+      return inEntity(database, entity.id, (books) => rulesView(books, request.params.month))
     },
   )
 
@@ -30,9 +28,7 @@ export function ruleRoutes(app: App, { database }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (trx) =>
-        previewRules(trx, entity.id, entity.currency, request.body),
-      )
+      return inEntity(database, entity.id, (books) => previewRules(books, request.body))
     },
   )
 
@@ -49,8 +45,8 @@ export function ruleRoutes(app: App, { database }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
-      return changing(database, entity.id, async (trx) => {
-        await keepRules(trx, entity.id, request.params.month, entity.currency, request.body)
+      return changing(database, entity.id, async (books) => {
+        await keepRules(books, request.params.month, request.body)
         return { rules: request.body.rules.length }
       })
     },

@@ -11,7 +11,7 @@ import {
   type LineRule,
   type TaxDocument,
 } from '@axion/core'
-import { json, type Transaction } from '../../database/connection.ts'
+import { json, type Books } from '../../database/connection.ts'
 import { familiesOf, type Families } from '../../documents/families.ts'
 import { nameOf } from '../../documents/ids.ts'
 import {
@@ -35,13 +35,12 @@ interface Newest {
 
 /** What other rules would have changed of the newest documents: by decision, and in the tax that is expected. Nothing is written. */
 export async function tryRules(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
-  currency: string,
   wanted: BaselineImport['rules'],
 ): Promise<RulesTried> {
-  const { index, systems, baseCurrency } = await groundsOf(trx, entityId)
+  const { trx, entityId, currency } = books
+  const { index, systems, currency: baseCurrency } = await groundsOf(books)
   const under = (lineRules: readonly LineRule[]): BaselineIndex =>
     indexBaseline({ ...index.baseline, lineRules })
   const ground: Ground = {
@@ -60,10 +59,10 @@ export async function tryRules(
   const changed: Changed[] = []
   for (let at = 0; at < rows.length; at += SLICE) {
     const slice = rows.slice(at, at + SLICE)
-    for (const { stored, families, unit } of await documentsOf(trx, entityId, slice))
+    for (const { stored, families, unit } of await documentsOf(books, slice))
       changed.push(...changeOf(stored, families, unit, ground))
   }
-  const booked = new Set((await differingBookings(trx, entityId, month, ground.after)).map((one) => one.unit))
+  const booked = new Set((await differingBookings(books, month, ground.after)).map((one) => one.unit))
   const both = changed.filter(({ before, after }) => before !== null && after !== null)
   const fresh = changed.filter(({ before, after }) => before === null && after !== null)
   const total = (of: readonly (bigint | null)[]): string =>
@@ -115,13 +114,14 @@ interface Tried {
   readonly unit: string
 }
 
-async function documentsOf(trx: Transaction, entityId: string, slice: readonly Newest[]): Promise<Tried[]> {
-  const documents = (await trx('document')
-    .where({ entity_id: entityId })
+async function documentsOf(books: Books, slice: readonly Newest[]): Promise<Tried[]> {
+  const documents = (await books
+    .trx('document')
+    .where({ entity_id: books.entityId })
     .whereRaw(`system_id || '/' || document_id = any(?)`, [
       slice.map((one) => `${one.system_id}/${one.id}`),
     ])) as StoredDocument[]
-  const families = await familiesOf(trx, entityId, documents)
+  const families = await familiesOf(books, documents)
   const found = new Map(documents.map((stored) => [`${stored.system_id}/${stored.document_id}`, stored]))
   return slice.flatMap((one) => {
     const stored = found.get(`${one.system_id}/${one.id}`)

@@ -2,7 +2,7 @@ import { SPECIAL_LINES, type FindingView, type RulesView, type SpecialGroup } fr
 import { formatAmount } from '@axion/core'
 import { readBaseline } from '../../baseline/read.ts'
 import { dimensionId } from '../../baseline/tables.ts'
-import type { Transaction } from '../../database/connection.ts'
+import type { Books } from '../../database/connection.ts'
 import { loadHeld } from '../../setUp/held.ts'
 import { ensureAligned } from '../build.ts'
 import { amountFindings } from '../grid.ts'
@@ -14,21 +14,17 @@ import { standingOf } from './keepRules.ts'
 const MOST_GROUPS = 300
 
 /** The rules in their order with what each decided in the month, and the month's amounts that are no item of the catalogue. */
-export async function rulesView(
-  trx: Transaction,
-  entityId: string,
-  month: string,
-  currency: string,
-): Promise<RulesView> {
-  await ensureAligned(trx, entityId, month)
-  const baseline = await readBaseline(trx, entityId)
-  const ledger = (await loadHeld(trx, entityId, ['accounts'])).find(({ row }) => row.role === 'ledger')
+export async function rulesView(books: Books, month: string): Promise<RulesView> {
+  const { trx, entityId, currency } = books
+  await ensureAligned(books, month)
+  const baseline = await readBaseline(books)
+  const ledger = (await loadHeld(books, ['accounts'])).find(({ row }) => row.role === 'ledger')
   const { rows: decided } = (await trx.raw(
     `select rule, count(distinct unit_id)::int as documents, sum(amount)::bigint::text as amount from special_line, unnest(rules) rule where entity_id = :e and period = :p group by rule`,
     { e: entityId, p: month },
   )) as { rows: { rule: string; documents: number; amount: string }[] }
-  const groups = await amountGroups(trx, entityId, month)
-  const found = await amountFindings(trx, entityId, month)
+  const groups = await amountGroups(books, month)
+  const found = await amountFindings(books, month)
   const findingsOf = (group: AmountGroup): readonly FindingView[] => found.get(amountRowId(group.key)) ?? []
   const counting = groups.map((group) => findingsOf(group).filter((finding) => finding.left === null))
   const named = (
@@ -67,9 +63,10 @@ export async function rulesView(
         name: `${dimension}: ${name}`,
       })),
       regions: regionsOf(baseline.jurisdictions),
-      accounts: accountsForRules(baseline, ledger, await purposesOf(trx, entityId)).map(
-        ({ number, name }) => ({ id: number, name }),
-      ),
+      accounts: accountsForRules(baseline, ledger, await purposesOf(books)).map(({ number, name }) => ({
+        id: number,
+        name,
+      })),
       channels: channels.map(({ channel }) => channel),
     },
     groups: groups.slice(0, MOST_GROUPS).map((group): SpecialGroup => ({

@@ -1,6 +1,6 @@
 import type { ChainLink, Evidence, Selector } from '@axion/contract'
 import { CORE_VERSION, formatAmount, parseAmount } from '@axion/core'
-import type { Transaction } from '../../database/connection.ts'
+import type { Books } from '../../database/connection.ts'
 import { asRecorded } from '../../database/recorded.ts'
 import { familiesOf } from '../../documents/families.ts'
 import { externalStem, stemOf } from '../../documents/ids.ts'
@@ -21,15 +21,13 @@ import { bookingLink, determinationLink, sourceLink } from './source.ts'
  * What is stated and expected is worked out from what was recorded when the document was determined, and held against what is stored.
  */
 export async function chainOf(
-  trx: Transaction,
-  entityId: string,
+  books: Books,
   month: string,
-  currency: string,
   selector: Selector,
   amount: bigint,
 ): Promise<Evidence> {
-  const parts = await partsOf(trx, entityId, month, selector.unit ?? '')
-  const departures = await departuresOf(trx, entityId, parts)
+  const parts = await partsOf(books, month, selector.unit ?? '')
+  const departures = await departuresOf(books, parts)
   const thread: Thread =
     selector.of === 'total'
       ? { kind: 'whole' }
@@ -43,7 +41,7 @@ export async function chainOf(
     ledgerLink(parts, thread),
     accountLink(parts, thread),
   ]
-  const chain = withGaps(await inBooks(trx, entityId, links, parts, thread), parts)
+  const chain = withGaps(await inBooks(books, links, parts, thread), parts)
   const broken = chain.findIndex((link) => link.gap !== null && parseAmount(link.gap, parts.currency) !== 0n)
   // What agrees in its own currency and not in the books' breaks in the ledger.
   const breaksAt =
@@ -55,8 +53,8 @@ export async function chainOf(
   return {
     kind: 'chain',
     selector,
-    currency,
-    amount: formatAmount(amount, currency),
+    currency: books.currency,
+    amount: formatAmount(amount, books.currency),
     chain,
     breaksAt: breaksAt < 0 ? null : breaksAt,
     determined: {
@@ -83,15 +81,16 @@ export async function chainOf(
       thread.kind === 'tax' && thread.agency !== null
         ? (parts.index.agency(thread.agency)?.name ?? thread.agency)
         : null,
-    causes: troubled(unit) ? causeFacts(unit, month, systems, parts.index) : [],
+    causes: troubled(unit) ? causeFacts(unit, month, { systems, index: parts.index }) : [],
   }
 }
 
-async function partsOf(trx: Transaction, entityId: string, month: string, named: string): Promise<Parts> {
-  const unit = await unitRow(trx, entityId, named)
+async function partsOf(books: Books, month: string, named: string): Promise<Parts> {
+  const { trx, entityId } = books
+  const unit = await unitRow(books, named)
   if (!unit) throw new Problem('AXION_NOT_FOUND', { what: 'such document in this month' })
   const at = unit.determined_at
-  const { index, systems, baseCurrency } = await groundsOf(trx, entityId, at)
+  const { index, systems, currency: baseCurrency } = await groundsOf(books, at)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const from = systems.find((s) => s.row.system_id === unit.system_id)
   const own = { entity_id: entityId, system_id: unit.system_id, document_id: unit.document_id }
@@ -123,7 +122,7 @@ async function partsOf(trx: Transaction, entityId: string, month: string, named:
     account: string
     closing: string
   }[]
-  const families = stored ? await familiesOf(trx, entityId, [stored], at) : () => null
+  const families = stored ? await familiesOf(books, [stored], at) : () => null
   return {
     unit,
     source: stored && from ? sourceUnit(stored, from, index, baseCurrency, families(stored)) : null,
@@ -139,12 +138,13 @@ async function partsOf(trx: Transaction, entityId: string, month: string, named:
 }
 
 /** A unit as it is tied out; of a document that is not posted so far, only whether it can be trusted. */
-async function unitRow(trx: Transaction, entityId: string, named: string): Promise<UnitRow | undefined> {
+async function unitRow(books: Books, named: string): Promise<UnitRow | undefined> {
+  const { trx, entityId } = books
   const unit = (await trx('unit')
     .where({ entity_id: entityId, named })
     .first('*', trx.raw(`to_json(determined_at)#>>'{}' as determined_at`))) as UnitRow | undefined
   if (!unit || unit.posted) return unit
-  const matter = await olderRecord(trx, entityId, unit)
+  const matter = await olderRecord(books, unit)
   return {
     ...unit,
     cause: matter && matterKey(matter),
@@ -181,8 +181,7 @@ function withGaps(links: readonly Open[], { currency, baseCurrency }: Parts): Ch
 
 /** What source and determination come to in the books' currency, as their facts have it; the booking is in what it was composed from. */
 async function inBooks(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   links: readonly Open[],
   { unit, currency, baseCurrency }: Parts,
   thread: Thread,

@@ -1,6 +1,6 @@
 import type { Departure } from '@axion/contract'
 import { formatAmount } from '@axion/core'
-import type { Transaction } from '../../database/connection.ts'
+import type { Books } from '../../database/connection.ts'
 import { voicesInBase } from '../../proof/unitRows.ts'
 import type { Parts } from './parts.ts'
 
@@ -17,8 +17,7 @@ type Place = `${'stated' | 'expected'} ${'tax' | 'net'} ${string}`
  * another version of the computation, or rows that something else wrote.
  */
 export async function departuresOf(
-  trx: Transaction,
-  entityId: string,
+  { trx, entityId }: Books,
   { unit, source, index, currency, baseCurrency }: Parts,
 ): Promise<Departure[]> {
   if (!source) return []
