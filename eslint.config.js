@@ -4,6 +4,12 @@ import vue from 'eslint-plugin-vue'
 import globals from 'globals'
 import typescript from 'typescript-eslint'
 
+const FLAG = ':matches(FunctionDeclaration, FunctionExpression, ArrowFunctionExpression)[params.length>1] >'
+const flagged = (selector) => ({
+  selector: `${FLAG} ${selector}`,
+  message: 'A flag beside other parameters says nothing where it is passed: give it a name in an object.',
+})
+
 /** What a package may import: its own files, and what the architecture lets it see. */
 const wall = (files, allowed, message) => ({
   files: [`packages/${files}/src/**/*.{ts,vue}`],
@@ -58,6 +64,19 @@ export default typescript.config(
       'vue/require-default-prop': 'off',
       'vue/one-component-per-file': 'off',
       'vue/valid-v-slot': ['error', { allowModifiers: true }],
+    },
+  },
+  {
+    // A table of cases in a test is read by its columns.
+    files: ['packages/*/src/**/*.{ts,vue}'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      '@typescript-eslint/max-params': ['error', { max: 4 }],
+      'no-restricted-syntax': [
+        'error',
+        flagged('Identifier.params[typeAnnotation.typeAnnotation.type="TSBooleanKeyword"]'),
+        flagged('AssignmentPattern.params[right.raw=/^(true|false)$/]'),
+      ],
     },
   },
   // Layout is Prettier's alone.

@@ -4,13 +4,7 @@ import { baseline } from '@axion/demo'
 import { ensureAligned } from '../packages/server/src/align/build.ts'
 import { agreementGrid } from '../packages/server/src/align/grid.ts'
 import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
-import {
-  connect,
-  inEntity,
-  json,
-  type Books,
-  type Database,
-} from '../packages/server/src/database/connection.ts'
+import { connect, inEntity, json, type Books, type Database } from '../packages/server/src/database/connection.ts'
 import { timed } from './timed.ts'
 
 export interface AlignTimes {

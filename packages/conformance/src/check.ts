@@ -9,7 +9,11 @@ import { must, mustRefuse, Report, type Result } from './report.ts'
  * Tests a bridge against docs/bridge.md.
  * @param write whether a ledger may be written to: the checks of bookings and set-up leave voided test bookings behind
  */
-export async function checkBridge(url: string, token: string, write: boolean): Promise<Result[]> {
+export async function checkBridge(
+  url: string,
+  token: string,
+  { write }: { readonly write: boolean },
+): Promise<Result[]> {
   const report = new Report()
   const client = new Client(url, token)
   let about: About | null = null

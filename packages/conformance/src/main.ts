@@ -11,10 +11,12 @@ if (!values.url || !values.token || !URL.canParse(values.url)) {
   )
   process.exit(2)
 }
-const results = await checkBridge(values.url, values.token, values.write).catch((error: unknown) => {
-  process.stderr.write(`bridge:check: ${values.url} cannot be tested: ${(error as Error).message}\n`)
-  process.exit(2)
-})
+const results = await checkBridge(values.url, values.token, { write: values.write }).catch(
+  (error: unknown) => {
+    process.stderr.write(`bridge:check: ${values.url} cannot be tested: ${(error as Error).message}\n`)
+    process.exit(2)
+  },
+)
 const WORD = { holds: 'holds', fails: 'FAILS', 'not-checked': '  –  ' } as const
 for (const { rule, state, why } of results)
   process.stdout.write(`${WORD[state]}  ${rule}${why ? `: ${why}` : ''}\n`)

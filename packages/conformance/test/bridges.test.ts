@@ -40,26 +40,30 @@ describe('the bridges keep to docs/bridge.md', () => {
       lockedThrough: '2026-08-31',
       taxComputation,
     })
-    const results = await checkBridge(`${world.standins}/ledger/bridge`, world.token, true)
+    const results = await checkBridge(`${world.standins}/ledger/bridge`, world.token, { write: true })
     expect(failing(results)).toEqual([])
     expect(results.length).toBeGreaterThan(25)
   })
 
   it('our billing stand-in', async () =>
-    expect(failing(await checkBridge(`${world.standins}/billing/bridge`, world.token, true))).toEqual([]))
+    expect(
+      failing(await checkBridge(`${world.standins}/billing/bridge`, world.token, { write: true })),
+    ).toEqual([]))
 
   test.each(OTHERS.map(({ id, name }) => [id, name]))('our stand-in of %s, %s', async (id) => {
-    expect(failing(await checkBridge(`${world.standins}/${id}/bridge`, world.token, true))).toEqual([])
+    expect(
+      failing(await checkBridge(`${world.standins}/${id}/bridge`, world.token, { write: true })),
+    ).toEqual([])
   })
 
   it('the ledger in Python, from the page alone', async () => {
-    const results = await checkBridge(pythonAddress, TOKEN, true)
+    const results = await checkBridge(pythonAddress, TOKEN, { write: true })
     expect(failing(results)).toEqual([])
     expect(results.length).toBeGreaterThan(25)
   })
 
   it('writes nothing without being told to', async () => {
-    const results = await checkBridge(pythonAddress, TOKEN, false)
+    const results = await checkBridge(pythonAddress, TOKEN, { write: false })
     expect(results.filter((r) => r.state === 'not-checked').map((r) => r.rule)).toEqual([
       'bookings and set-up',
     ])
@@ -72,7 +76,7 @@ describe('what does not keep to it is told', () => {
     ['a ledger that finds nothing by external id, and says so', 'no-external-id', null],
   ] as const)('%s', async (_, fault, rule) => {
     await world.desk('ledger', 'faults', { name: fault, requests: '-1' })
-    const failed = failing(await checkBridge(`${world.standins}/ledger/bridge`, world.token, true))
+    const failed = failing(await checkBridge(`${world.standins}/ledger/bridge`, world.token, { write: true }))
     await world.desk('ledger', 'faults', { name: fault, requests: '0' })
     if (rule) expect(failed.map((r) => r.rule).join()).toMatch(rule)
     else expect(failed).toEqual([])
@@ -80,6 +84,8 @@ describe('what does not keep to it is told', () => {
 
   it('a wrong token', async () =>
     expect(
-      failing(await checkBridge(`${world.standins}/billing/bridge`, 'wrong', false)).map((r) => r.rule),
+      failing(await checkBridge(`${world.standins}/billing/bridge`, 'wrong', { write: false })).map(
+        (r) => r.rule,
+      ),
     ).toContain('GET /about has the shape of the page, and speaks this version'))
 })

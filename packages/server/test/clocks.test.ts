@@ -39,14 +39,14 @@ describe('a booking', () => {
 
   it('that a ledger has put off for days is looked at again within the hour, and not at once', async () => {
     const { database } = world.services
-    const [booking] = await claim(database, 'larkspur', run, 15)
+    const [booking] = await claim(database, 'larkspur', run, { leaseSeconds: 15 })
     await settle(database, 'larkspur', booking as Leased, {
       state: 'waiting',
       afterSeconds: 200_000,
       uncertain: true,
       detail: 'waits for a late commit',
     })
-    expect(await claim(database, 'larkspur', run, 15)).toEqual([])
+    expect(await claim(database, 'larkspur', run, { leaseSeconds: 15 })).toEqual([])
     const [{ next } = { next: 0 }] = await world.ownerSql<{ next: number }>(
       `select extract(epoch from not_before - now())::float8 as next from booking where run_id = $1`,
       [run],
@@ -60,11 +60,11 @@ describe('a booking', () => {
 
   it('that another worker took over is not sent by the one before, which held it for too long', async () => {
     const { database } = world.services
-    const [slow] = await claim(database, 'larkspur', run, 15)
+    const [slow] = await claim(database, 'larkspur', run, { leaseSeconds: 15 })
     await world.ownerSql(`update booking set lease_until = now() - interval '1 second' where run_id = $1`, [
       run,
     ])
-    const [next] = await claim(database, 'larkspur', run, 15)
+    const [next] = await claim(database, 'larkspur', run, { leaseSeconds: 15 })
     expect([
       await holds(database, 'larkspur', slow as Leased, 15),
       await holds(database, 'larkspur', next as Leased, 15),

@@ -103,7 +103,7 @@ describe('a rate beside the baseline’s', () => {
     ['has no parts', rate('x', null), linked, false, '7.45 by hand, no parts'],
     ['meets in order where agencies are not known', rate('x', fenwick), () => null, true, '7.45 %'],
   ])('%s', (_, theirs, agencyOf, agrees, words) => {
-    const compared = compareRate(hollow, theirs, agencyOf, index, DATE)
+    const compared = compareRate(hollow, theirs, { agencyOf, index, date: DATE })
     expect([compared.agrees, compared.words]).toEqual([agrees, words])
     expect(departingPercents(compared).size > 0 && agrees).toBe(false)
   })
@@ -115,8 +115,8 @@ describe('a rate beside the baseline’s', () => {
       component('L-transit', '0.5'),
     ])
     expect([
-      compareRate(hollow, old, linked, index, '2026-08-31').agrees,
-      compareRate(hollow, old, linked, index, '2026-09-01').agrees,
+      compareRate(hollow, old, { agencyOf: linked, index, date: '2026-08-31' }).agrees,
+      compareRate(hollow, old, { agencyOf: linked, index, date: '2026-09-01' }).agrees,
     ]).toEqual([true, false])
   })
 })
@@ -133,7 +133,7 @@ describe('an agency beside the baseline’s', () => {
     ['ledger', 'no account', agency(null), false, 'no account, not 2212'],
     ['billing', 'a system without accounts', agency(null), true, 'County'],
   ])('%s with %s', (role, _, theirs, agrees, words) => {
-    const compared = compareAgency('county', theirs, held([], { role }), index, DATE)
+    const compared = compareAgency('county', theirs, { system: held([], { role }), index, date: DATE })
     expect([compared.agrees, compared.words]).toEqual([agrees, words])
   })
 })

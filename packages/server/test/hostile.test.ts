@@ -95,7 +95,7 @@ describe('what nobody foresaw', () => {
       `create function refuse() returns trigger language plpgsql as $$ begin raise exception 'busy' using errcode = '40P01'; end $$; create trigger refuse before insert or update on pull for each row execute function refuse()`,
     )
     await expect(perform(world.services, { entityId: 'larkspur', runId: run })).rejects.toThrow('busy')
-    await perform(world.services, { entityId: 'larkspur', runId: run }, true)
+    await perform(world.services, { entityId: 'larkspur', runId: run }, { isLast: true })
     await broken(false)
     expect(await world.ok('GET', `/api/entities/larkspur/runs/${run}`)).toMatchObject({ state: 'failed' })
     expect((await pull()).state).toBe('done')
@@ -128,7 +128,11 @@ it('a pull is cancelled between pages, within what one page takes; what it had n
 it('a pull that another act ends with goes to its end, whatever was cancelled', async () => {
   const run = await world.begin('/pulls', { systemIds: ['hostile'] })
   await world.as('preparer', 'POST', `/api/entities/larkspur/runs/${run}/cancel`, {})
-  const reports = await pullAndProve(world.services, 'larkspur', run, '2026-09', ['hostile'])
+  const reports = await pullAndProve(world.services, 'larkspur', {
+    runId: run,
+    month: '2026-09',
+    systemIds: ['hostile'],
+  })
   expect(reports.map(({ problem }) => problem)).toEqual([null])
   expect((await world.finish(run)).state).toBe('cancelled')
   expect((await pull()).state).toBe('done')

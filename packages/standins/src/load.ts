@@ -13,7 +13,7 @@ export async function load(
   store: Store,
   system: string,
   { settings, objects }: Loadable,
-  charges: boolean,
+  { charges }: { readonly charges: boolean },
 ): Promise<void> {
   await store.write(async (writer) => {
     if (objects[0] && (await writer.all(objects[0].resource)).length > 0)

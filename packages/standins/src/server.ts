@@ -56,7 +56,7 @@ export async function startStandins({ port, token, systems }: StandinsOptions): 
         scope.post<{ Body: Loadable }>('/load', async (request) => {
           if (request.headers.authorization !== `Bearer ${token}`)
             throw new Refusal(401, 'unauthorized', 'The bearer token is missing or wrong.')
-          await load(store, path, request.body, kind === 'billing')
+          await load(store, path, request.body, { charges: kind === 'billing' })
           return { loaded: request.body.objects.length }
         })
       },

@@ -85,7 +85,7 @@ export async function creditChecks({
     await made(body)
     const [entry] = await entriesOf(body.externalId)
     must(entry, 'it is not in the journal')
-    mustBook(entry.value, receivable.id, income.id, '100.00', -1n)
+    mustBook(entry.value, { receivable: receivable.id, income: income.id, amount: '100.00', sign: -1n })
   })
 }
 

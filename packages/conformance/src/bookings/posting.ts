@@ -27,7 +27,7 @@ export async function postingChecks(trial: Trial): Promise<void> {
         entry.value.postingDate === body.postingDate && entry.value.currency === body.currency,
         'the entry has another date or currency',
       )
-      mustBook(entry.value, receivable.id, income.id, '100.00', 1n)
+      mustBook(entry.value, { receivable: receivable.id, income: income.id, amount: '100.00', sign: 1n })
     },
   )
   await keyChecks(trial)

@@ -44,7 +44,7 @@ export async function replacingChecks({
         entries.length === 1 && entries[0] && BigInt(entries[0].sequence) > BigInt(before?.sequence ?? '0'),
         'the entry did not move to a higher sequence, once',
       )
-      mustBook(entries[0].value, receivable.id, income.id, '250.00', 1n)
+      mustBook(entries[0].value, { receivable: receivable.id, income: income.id, amount: '250.00', sign: 1n })
     },
   )
 }

@@ -109,10 +109,17 @@ export async function trialOf(
 /** @throws where an entry does not book so much to the receivable and to income */
 export function mustBook(
   entry: JournalEntry,
-  receivable: string,
-  income: string,
-  amount: string,
-  sign: 1n | -1n,
+  {
+    receivable,
+    income,
+    amount,
+    sign,
+  }: {
+    readonly receivable: string
+    readonly income: string
+    readonly amount: string
+    readonly sign: 1n | -1n
+  },
 ): void {
   const of = (accountId: string): bigint =>
     entry.lines

@@ -18,18 +18,20 @@ const answers = (schema: z.ZodType, status = '200'): object => ({
 })
 const parameter = (
   name: string,
-  place: 'query' | 'header' | 'path',
-  required: boolean,
+  { place, required }: { readonly place: 'query' | 'header' | 'path'; readonly required: boolean },
   description: string,
 ): object => ({ name, in: place, required, description, schema: { type: 'string' } })
 const KEY = parameter(
   'Idempotency-Key',
-  'header',
-  true,
+  { place: 'header', required: true },
   'The same key with the same request does nothing again',
 )
-const MATCH = parameter('If-Match', 'header', true, 'The revision that the change is based on')
-const ID = parameter('id', 'path', true, 'The system’s own id')
+const MATCH = parameter(
+  'If-Match',
+  { place: 'header', required: true },
+  'The revision that the change is based on',
+)
+const ID = parameter('id', { place: 'path', required: true }, 'The system’s own id')
 const Found = z.object({ items: z.array(Booking) })
 const Changed = z.object({ id: z.string(), revision: z.string(), value: z.unknown() })
 
@@ -41,8 +43,8 @@ export function bridgeDocument(): object {
       get: {
         summary: `Changes of ${resource} past a sequence; each value is a ${resource} value as described`,
         parameters: [
-          parameter('after', 'query', false, 'A sequence; 0 at first'),
-          parameter('limit', 'query', false, '1 to 1000'),
+          parameter('after', { place: 'query', required: false }, 'A sequence; 0 at first'),
+          parameter('limit', { place: 'query', required: false }, '1 to 1000'),
         ],
         responses: answers(
           Page.extend({ items: z.array(Page.shape.items.element.extend({ value: value.nullable() })) }),
@@ -67,8 +69,8 @@ export function bridgeDocument(): object {
       '/balances': {
         get: {
           parameters: [
-            parameter('from', 'query', true, 'First day'),
-            parameter('to', 'query', true, 'Last day'),
+            parameter('from', { place: 'query', required: true }, 'First day'),
+            parameter('to', { place: 'query', required: true }, 'Last day'),
           ],
           responses: answers(Balances),
         },
@@ -77,8 +79,12 @@ export function bridgeDocument(): object {
         post: write(BookingRequest, [KEY], Booking, '201'),
         get: {
           parameters: [
-            parameter('externalId', 'query', false, 'By external id'),
-            parameter('idempotencyKey', 'query', false, 'By the key of the latest write'),
+            parameter('externalId', { place: 'query', required: false }, 'By external id'),
+            parameter(
+              'idempotencyKey',
+              { place: 'query', required: false },
+              'By the key of the latest write',
+            ),
           ],
           responses: answers(Found),
         },

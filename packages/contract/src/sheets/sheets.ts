@@ -18,10 +18,17 @@ const by = (...paths: string[]): Sheet['identity'] => ({ paths, all: true })
 const first = (...paths: string[]): Sheet['identity'] => ({ paths, all: false })
 const sheet = (
   title: string,
-  columns: readonly SheetColumn[],
-  shape: Sheet['shape'],
-  identity: Sheet['identity'],
-  parts: string | null = null,
+  {
+    columns,
+    shape,
+    identity,
+    parts = null,
+  }: {
+    readonly columns: readonly SheetColumn[]
+    readonly shape: Sheet['shape']
+    readonly identity: Sheet['identity']
+    readonly parts?: string | null
+  },
 ): Sheet => ({ title, columns, shape, identity, parts })
 
 const ID = may('id', 'Id')
@@ -35,15 +42,18 @@ const dates: readonly SheetColumn[] = [column('from', 'From'), may('to', 'To')]
 
 /** Set-up that a system may bring as files, by resource. */
 export const SYSTEM_SHEETS = {
-  agencies: sheet(
-    'Agencies',
-    [ID, may('code', 'Code'), column('name', 'Name'), may('liabilityAccountId', 'Liability account')],
-    Agency,
-    first('code', 'name'),
-  ),
-  'tax-rates': sheet(
-    'Tax rates',
-    [
+  agencies: sheet('Agencies', {
+    columns: [
+      ID,
+      may('code', 'Code'),
+      column('name', 'Name'),
+      may('liabilityAccountId', 'Liability account'),
+    ],
+    shape: Agency,
+    identity: first('code', 'name'),
+  }),
+  'tax-rates': sheet('Tax rates', {
+    columns: [
       ID,
       may('code', 'Code'),
       column('name', 'Name'),
@@ -57,19 +67,17 @@ export const SYSTEM_SHEETS = {
       may('components.from', 'From'),
       may('components.to', 'To'),
     ],
-    TaxRate,
-    first('code', 'name'),
-    'components',
-  ),
-  accounts: sheet(
-    'Accounts',
-    [ID, column('number', 'Number'), column('name', 'Name'), column('type', 'Type')],
-    Account,
-    first('number'),
-  ),
-  items: sheet(
-    'Items',
-    [
+    shape: TaxRate,
+    identity: first('code', 'name'),
+    parts: 'components',
+  }),
+  accounts: sheet('Accounts', {
+    columns: [ID, column('number', 'Number'), column('name', 'Name'), column('type', 'Type')],
+    shape: Account,
+    identity: first('number'),
+  }),
+  items: sheet('Items', {
+    columns: [
       ID,
       column('code', 'Code'),
       column('name', 'Name'),
@@ -77,12 +85,11 @@ export const SYSTEM_SHEETS = {
       column('taxable', 'Taxable', { type: 'flag' }),
       may('itemTaxCode', 'Item tax code'),
     ],
-    Item,
-    first('code'),
-  ),
-  parties: sheet(
-    'Parties',
-    [
+    shape: Item,
+    identity: first('code'),
+  }),
+  parties: sheet('Parties', {
+    columns: [
       ID,
       column('name', 'Name'),
       may('exemption.reason', 'Exempt for'),
@@ -91,18 +98,16 @@ export const SYSTEM_SHEETS = {
       may('exemption.to', 'Exempt to'),
       ...address(),
     ],
-    Party,
-    first('name'),
-  ),
-  'item-tax-codes': sheet(
-    'Item tax codes',
-    [ID, column('code', 'Code'), column('name', 'Name')],
-    ItemTaxCodeObject,
-    first('code'),
-  ),
-  'payment-methods': sheet(
-    'Payment methods',
-    [
+    shape: Party,
+    identity: first('name'),
+  }),
+  'item-tax-codes': sheet('Item tax codes', {
+    columns: [ID, column('code', 'Code'), column('name', 'Name')],
+    shape: ItemTaxCodeObject,
+    identity: first('code'),
+  }),
+  'payment-methods': sheet('Payment methods', {
+    columns: [
       ID,
       may('code', 'Code'),
       column('name', 'Name'),
@@ -110,12 +115,11 @@ export const SYSTEM_SHEETS = {
       may('maskedNumber', 'Masked number'),
       column('active', 'In use', { type: 'flag' }),
     ],
-    PaymentMethod,
-    first('code', 'name'),
-  ),
-  locations: sheet(
-    'Places',
-    [
+    shape: PaymentMethod,
+    identity: first('code', 'name'),
+  }),
+  locations: sheet('Places', {
+    columns: [
       ID,
       may('code', 'Code'),
       column('name', 'Name'),
@@ -123,21 +127,20 @@ export const SYSTEM_SHEETS = {
       may('cutOff', 'Day ends'),
       ...address(),
     ],
-    Location,
-    first('code', 'name'),
-  ),
-  dimensions: sheet(
-    'Dimensions',
-    [
+    shape: Location,
+    identity: first('code', 'name'),
+  }),
+  dimensions: sheet('Dimensions', {
+    columns: [
       ID,
       column('dimension', 'Dimension'),
       column('code', 'Code'),
       column('name', 'Name'),
       column('active', 'In use', { type: 'flag' }),
     ],
-    Dimension,
-    by('dimension', 'code'),
-  ),
+    shape: Dimension,
+    identity: by('dimension', 'code'),
+  }),
 } as const satisfies Partial<Record<Resource, Sheet>>
 export type SheetResource = keyof typeof SYSTEM_SHEETS
 export const SHEET_RESOURCES = Object.keys(SYSTEM_SHEETS) as [SheetResource, ...SheetResource[]]
@@ -158,15 +161,13 @@ const rowOf = (key: Exclude<keyof typeof shape, 'homeAddress' | 'defaults'>): Sh
 
 /** The whole baseline as sheets, in the order in which they rest on each other. */
 export const BASELINE_SHEETS = {
-  agencies: sheet(
-    'Agencies',
-    [column('code', 'Code'), column('name', 'Name')],
-    rowOf('agencies'),
-    by('code'),
-  ),
-  jurisdictions: sheet(
-    'Jurisdictions',
-    [
+  agencies: sheet('Agencies', {
+    columns: [column('code', 'Code'), column('name', 'Name')],
+    shape: rowOf('agencies'),
+    identity: by('code'),
+  }),
+  jurisdictions: sheet('Jurisdictions', {
+    columns: [
       column('code', 'Code'),
       column('name', 'Name'),
       column('level', 'Level'),
@@ -174,53 +175,48 @@ export const BASELINE_SHEETS = {
       may('agency', 'Agency'),
       column('covers', 'Covers', { type: 'covers' }),
     ],
-    rowOf('jurisdictions'),
-    by('code'),
-  ),
-  rateVersions: sheet(
-    'Rates',
-    [
+    shape: rowOf('jurisdictions'),
+    identity: by('code'),
+  }),
+  rateVersions: sheet('Rates', {
+    columns: [
       column('jurisdiction', 'Jurisdiction'),
       column('percent', 'Percent'),
       may('onTopOf', 'On top of', 'list'),
       ...dates,
     ],
-    rowOf('rateVersions'),
-    by('jurisdiction', 'from'),
-  ),
-  combinedRates: sheet(
-    'Combined rates',
-    [
+    shape: rowOf('rateVersions'),
+    identity: by('jurisdiction', 'from'),
+  }),
+  combinedRates: sheet('Combined rates', {
+    columns: [
       column('code', 'Code'),
       column('name', 'Name'),
       column('jurisdictions', 'Jurisdictions', { type: 'list' }),
       may('itemTaxCode', 'Item tax code'),
       ...dates,
     ],
-    rowOf('combinedRates'),
-    by('code', 'from'),
-  ),
-  itemTaxCodes: sheet(
-    'Item tax codes',
-    [column('code', 'Code'), column('name', 'Name')],
-    rowOf('itemTaxCodes'),
-    by('code'),
-  ),
-  items: sheet(
-    'Items',
-    [
+    shape: rowOf('combinedRates'),
+    identity: by('code', 'from'),
+  }),
+  itemTaxCodes: sheet('Item tax codes', {
+    columns: [column('code', 'Code'), column('name', 'Name')],
+    shape: rowOf('itemTaxCodes'),
+    identity: by('code'),
+  }),
+  items: sheet('Items', {
+    columns: [
       column('code', 'Code'),
       column('name', 'Name'),
       column('itemTaxCode', 'Item tax code'),
       may('from', 'From'),
       may('to', 'To'),
     ],
-    rowOf('items'),
-    by('code', 'from'),
-  ),
-  codeRules: sheet(
-    'Code rules',
-    [
+    shape: rowOf('items'),
+    identity: by('code', 'from'),
+  }),
+  codeRules: sheet('Code rules', {
+    columns: [
       column('jurisdiction', 'Jurisdiction'),
       column('itemTaxCode', 'Item tax code'),
       column('treatment', 'Treatment'),
@@ -233,48 +229,44 @@ export const BASELINE_SHEETS = {
       may('recoverable', 'Recoverable percent'),
       ...dates,
     ],
-    rowOf('codeRules'),
-    by('jurisdiction', 'itemTaxCode', 'currency', 'from'),
-  ),
-  registrations: sheet(
-    'Registrations',
-    [
+    shape: rowOf('codeRules'),
+    identity: by('jurisdiction', 'itemTaxCode', 'currency', 'from'),
+  }),
+  registrations: sheet('Registrations', {
+    columns: [
       column('agency', 'Agency'),
       column('number', 'Number'),
       may('basis', 'Basis'),
       may('frequency', 'Frequency'),
       ...dates,
     ],
-    rowOf('registrations'),
-    by('agency', 'from'),
-  ),
-  thresholds: sheet(
-    'Thresholds',
-    [
+    shape: rowOf('registrations'),
+    identity: by('agency', 'from'),
+  }),
+  thresholds: sheet('Thresholds', {
+    columns: [
       column('jurisdiction', 'Region'),
       may('sales', 'Sales'),
       may('transactions', 'Transactions', 'whole'),
       may('currency', 'Currency'),
       ...dates,
     ],
-    rowOf('thresholds'),
-    by('jurisdiction', 'from'),
-  ),
-  roundings: sheet(
-    'Rounding places',
-    [
+    shape: rowOf('thresholds'),
+    identity: by('jurisdiction', 'from'),
+  }),
+  roundings: sheet('Rounding places', {
+    columns: [
       column('jurisdiction', 'Region'),
       column('level', 'Level'),
       column('unit', 'Unit'),
       column('tie', 'Ties'),
       ...dates,
     ],
-    rowOf('roundings'),
-    by('jurisdiction', 'from'),
-  ),
-  regionRules: sheet(
-    'Region rules',
-    [
+    shape: rowOf('roundings'),
+    identity: by('jurisdiction', 'from'),
+  }),
+  regionRules: sheet('Region rules', {
+    columns: [
       column('jurisdiction', 'Region'),
       may('originLevels', 'Levels by origin', 'list'),
       column('taxedBy', 'Taxed by'),
@@ -282,24 +274,22 @@ export const BASELINE_SHEETS = {
       may('exemptionReasons', 'Reasons accepted', 'list'),
       ...dates,
     ],
-    rowOf('regionRules'),
-    by('jurisdiction', 'from'),
-  ),
-  parties: sheet(
-    'Parties',
-    [
+    shape: rowOf('regionRules'),
+    identity: by('jurisdiction', 'from'),
+  }),
+  parties: sheet('Parties', {
+    columns: [
       column('code', 'Code'),
       column('name', 'Name'),
       may('claims', 'Claims'),
       column('catchAll', 'Stands for many', { type: 'flag' }),
       ...address(),
     ],
-    rowOf('parties'),
-    by('code'),
-  ),
-  certificates: sheet(
-    'Certificates',
-    [
+    shape: rowOf('parties'),
+    identity: by('code'),
+  }),
+  certificates: sheet('Certificates', {
+    columns: [
       column('code', 'Code'),
       column('number', 'Number'),
       column('party', 'Party'),
@@ -307,12 +297,11 @@ export const BASELINE_SHEETS = {
       column('regions', 'Regions', { type: 'list' }),
       ...dates,
     ],
-    rowOf('certificates'),
-    by('code', 'from'),
-  ),
-  postingRules: sheet(
-    'Posting rules',
-    [
+    shape: rowOf('certificates'),
+    identity: by('code', 'from'),
+  }),
+  postingRules: sheet('Posting rules', {
+    columns: [
       column('kind', 'Kind of amount'),
       may('agency', 'Agency'),
       may('only.by', 'Only by'),
@@ -320,36 +309,32 @@ export const BASELINE_SHEETS = {
       column('account', 'Account'),
       ...dates,
     ],
-    rowOf('postingRules'),
-    by('kind', 'agency', 'only.by', 'only.id', 'from'),
-  ),
-  paymentMethods: sheet(
-    'Payment methods',
-    [column('code', 'Code'), column('name', 'Name'), column('kind', 'Kind')],
-    rowOf('paymentMethods'),
-    by('code'),
-  ),
-  locations: sheet(
-    'Places',
-    [
+    shape: rowOf('postingRules'),
+    identity: by('kind', 'agency', 'only.by', 'only.id', 'from'),
+  }),
+  paymentMethods: sheet('Payment methods', {
+    columns: [column('code', 'Code'), column('name', 'Name'), column('kind', 'Kind')],
+    shape: rowOf('paymentMethods'),
+    identity: by('code'),
+  }),
+  locations: sheet('Places', {
+    columns: [
       column('code', 'Code'),
       column('name', 'Name'),
       column('timeZone', 'Time zone'),
       may('cutOff', 'Day ends'),
       ...address(),
     ],
-    rowOf('locations'),
-    by('code'),
-  ),
-  dimensions: sheet(
-    'Dimensions',
-    [column('dimension', 'Dimension'), column('code', 'Code'), column('name', 'Name')],
-    rowOf('dimensions'),
-    by('dimension', 'code'),
-  ),
-  rules: sheet(
-    'Rules',
-    [
+    shape: rowOf('locations'),
+    identity: by('code'),
+  }),
+  dimensions: sheet('Dimensions', {
+    columns: [column('dimension', 'Dimension'), column('code', 'Code'), column('name', 'Name')],
+    shape: rowOf('dimensions'),
+    identity: by('dimension', 'code'),
+  }),
+  rules: sheet('Rules', {
+    columns: [
       column('code', 'Code'),
       column('name', 'Name'),
       may('when.item', 'When item'),
@@ -363,9 +348,9 @@ export const BASELINE_SHEETS = {
       may('then.dimension', 'Then dimension'),
       ...dates,
     ],
-    rowOf('rules'),
-    by('code', 'from'),
-  ),
+    shape: rowOf('rules'),
+    identity: by('code', 'from'),
+  }),
 } as const satisfies Readonly<Record<Exclude<keyof BaselineImport, 'homeAddress' | 'defaults'>, Sheet>>
 export type BaselineSheet = keyof typeof BASELINE_SHEETS
 export const BASELINE_SHEET_KEYS = Object.keys(BASELINE_SHEETS) as [BaselineSheet, ...BaselineSheet[]]

@@ -62,7 +62,7 @@ export function composeJournal(
       more: Partial<JournalLine> = {},
     ): Omit<JournalLine, 'debit' | 'credit'> => ({
       role,
-      account: accountFor(role, agencyId, document, more.lineId ?? null, index),
+      account: accountFor(role, { agencyId, document, lineId: more.lineId ?? null }, index),
       agencyId,
       lineId: null,
       components: [],
@@ -124,9 +124,11 @@ function partsAsCharged(
 
 function accountFor(
   kind: PostingKind,
-  agencyId: string | null,
-  document: TaxDocument,
-  lineId: string | null,
+  {
+    agencyId,
+    document,
+    lineId,
+  }: { readonly agencyId: string | null; readonly document: TaxDocument; readonly lineId: string | null },
   index: BaselineIndex,
 ): string {
   const account =

@@ -111,16 +111,23 @@ describe('at stake', () => {
   const document = invoice([[396000n, 'GOODS']])
   const determination = determine(document, index)
   it('is tax by the system’s value less tax by the baseline’s', () => {
-    expect(stakeOfPercents(document, determination, new Map([['hollow', 1_250_000n]]), null, index)).toBe(
-      792n,
+    expect(
+      stakeOfPercents(
+        document,
+        determination,
+        { percents: new Map([['hollow', 1_250_000n]]), itemTaxCode: null },
+        index,
+      ),
+    ).toBe(792n)
+    expect(stakeOfPercents(document, determination, { percents: new Map(), itemTaxCode: null }, index)).toBe(
+      0n,
     )
-    expect(stakeOfPercents(document, determination, new Map(), null, index)).toBe(0n)
     // Too little of one and too much of another are summed apart, and the larger counts: 7.92 short, 3.96 over.
     const both = new Map([
       ['hollow', 1_250_000n],
       ['rail', 600_000n],
     ])
-    expect(stakeOfPercents(document, determination, both, null, index)).toBe(792n)
+    expect(stakeOfPercents(document, determination, { percents: both, itemTaxCode: null }, index)).toBe(792n)
     expect(stakeOfLostSplit(determination)).toBe(29502n)
     expect(stakeOfAgency(determination, 'county')).toBe(5742n)
   })

@@ -13,8 +13,10 @@ import type { Percent } from '../money/decimal.ts'
 export function stakeOfPercents(
   document: TaxDocument,
   determination: Determination,
-  percents: ReadonlyMap<string, Percent>,
-  itemTaxCode: string | null,
+  {
+    percents,
+    itemTaxCode,
+  }: { readonly percents: ReadonlyMap<string, Percent>; readonly itemTaxCode: string | null },
   index: BaselineIndex,
 ): MinorUnits {
   return between(

@@ -50,19 +50,19 @@ export function rateAlone(document: TaxDocument, index: BaselineIndex, assumed: 
     certificate,
   }
   const undecided: string[] = []
-  const lines = priced(document, assumed.taxedBeforeDiscount ?? rule?.taxedBeforeDiscount ?? false).map(
-    (line) => {
-      const { levies, findings: found } = leviesOn(line.line, at)
-      findings.push(...found)
-      // A line that the baseline cannot answer for holds up no other.
-      if (found.some(leavesOpen)) undecided.push(line.line.id)
-      return { ...line, levies: found.some(leavesOpen) ? [] : levies }
-    },
-  )
+  const lines = priced(document, {
+    taxedBeforeDiscount: assumed.taxedBeforeDiscount ?? rule?.taxedBeforeDiscount ?? false,
+  }).map((line) => {
+    const { levies, findings: found } = leviesOn(line.line, at)
+    findings.push(...found)
+    // A line that the baseline cannot answer for holds up no other.
+    if (found.some(leavesOpen)) undecided.push(line.line.id)
+    return { ...line, levies: found.some(leavesOpen) ? [] : levies }
+  })
   const inclusive = assumed.pricesIncludeTax ?? document.pricesIncludeTax
   if (lines.some(({ levies }) => levies.some(isTaxed))) findings.push(...remarks)
 
-  const followed = withFollowedShipping(document, lines, inclusive, undecided)
+  const followed = withFollowedShipping(document, lines, { inclusive, undecided })
   const { lines: levied } = followed
   findings.push(...followed.findings)
   undecided.push(...followed.open)

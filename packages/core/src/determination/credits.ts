@@ -30,8 +30,10 @@ export function determineCredit(
 ): Determination {
   const { determination: rated, solved } = rateAlone(original, index, assumed)
   const inclusive = solved !== null
-  const prices = new Map(priced(original, false).map(({ line, amount }) => [line.id, amount]))
-  const credited = priced(credit, false)
+  const prices = new Map(
+    priced(original, { taxedBeforeDiscount: false }).map(({ line, amount }) => [line.id, amount]),
+  )
+  const credited = priced(credit, { taxedBeforeDiscount: false })
   const known = credited.filter(({ line }) => line.credits != null && prices.has(line.credits))
   const strangers = credited.filter((line) => !known.includes(line))
 
@@ -63,7 +65,7 @@ export function determineCredit(
     )
     return of.map(({ line, discount }, at) => ({ lineId: line.id, net: nets[at] ?? 0n, discount }))
   })
-  const alone = strangers.map(({ line, amount }) => ratedAlone(line, amount, original, index, assumed))
+  const alone = strangers.map(({ line, amount }) => ratedAlone(line, amount, { original, index, assumed }))
   // What is open of a line that this credit does not take is not this credit's matter.
   const concerns = (finding: Finding): boolean =>
     !leavesOpen(finding) || finding.facts.line === undefined || byOriginalLine.has(finding.facts.line)
@@ -124,9 +126,11 @@ function onCreditedLines(
 function ratedAlone(
   line: DocumentLine,
   amount: MinorUnits,
-  original: TaxDocument,
-  index: BaselineIndex,
-  assumed: Assumed,
+  {
+    original,
+    index,
+    assumed,
+  }: { readonly original: TaxDocument; readonly index: BaselineIndex; readonly assumed: Assumed },
 ): Determination {
   return determineAlone(
     { ...original, discount: 0n, lines: [{ ...line, amount, discountShare: 0n }] },

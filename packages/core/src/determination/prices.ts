@@ -16,7 +16,10 @@ export interface PricedLine {
  * Spreads a document's discount (K3, step 2): by K2 over the goods and service lines that go its way, over shipping only
  * if there is nothing else.
  */
-export function priced(document: TaxDocument, taxedBeforeDiscount: boolean): PricedLine[] {
+export function priced(
+  document: TaxDocument,
+  { taxedBeforeDiscount }: { readonly taxedBeforeDiscount: boolean },
+): PricedLine[] {
   const shares = sharesOf(document)
   return document.lines.map((line, at) => {
     const discount = shares[at] ?? 0n

@@ -31,8 +31,7 @@ export interface PartedLine extends PricedLine {
 export function withFollowedShipping(
   document: TaxDocument,
   lines: readonly LeviedLine[],
-  inclusive: boolean,
-  undecided: readonly string[],
+  { inclusive, undecided }: { readonly inclusive: boolean; readonly undecided: readonly string[] },
 ): { lines: PartedLine[]; findings: Finding[]; open: string[] } {
   const findings: Finding[] = []
   const open: string[] = []

@@ -361,7 +361,10 @@ function without(document: TaxDocument, lineId: string, of: Recomputable): TaxDo
   const left = document.lines.find((line) => line.id === lineId)
   if (!left || document.lines.length < 2) return null
   const shares = new Map(
-    priced(document, false).map(({ line, amount, discount }) => [line.id, { amount, discount }]),
+    priced(document, { taxedBeforeDiscount: false }).map(({ line, amount, discount }) => [
+      line.id,
+      { amount, discount },
+    ]),
   )
   const goods = document.lines.filter(
     (line) => line.kind === 'goods' && line.amount < 0n === left.amount < 0n,

@@ -318,7 +318,7 @@ function addedUp({ facts }: VoiceFacts, grain: Grain): Member[] {
       key,
       member: {
         ...rowOf(group[0] as TaxFact),
-        base: grain.bases ? baseOf(group, grain.agency) : null,
+        base: grain.bases ? baseOf(group, { byAgency: grain.agency }) : null,
         tax: group.reduce((t, f) => t + f.tax, 0n),
         inBase: grain.inBase ? inBaseOf(group) : null,
       },
@@ -342,7 +342,7 @@ function inBaseOf(group: readonly TaxFact[]): Member['inBase'] {
   return held[0] ? { currency: held[0].currency, tax: sum(held.map(({ tax }) => tax)) } : null
 }
 
-function baseOf(group: readonly TaxFact[], byAgency: boolean): MinorUnits | null {
+function baseOf(group: readonly TaxFact[], { byAgency }: { readonly byAgency: boolean }): MinorUnits | null {
   if (group.some((fact) => fact.base === null && fact.tax !== 0n)) return null
   if (group.length === 1) return group[0]?.base ?? 0n
   const perLineAndAgency = groupBy(

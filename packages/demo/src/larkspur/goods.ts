@@ -1,6 +1,10 @@
 import type { Customer, Item } from '../shared/sale.ts'
 
-const item = (code: string, name: string, taxCode: string, price: number, most: number): Item => ({
+const item = (
+  code: string,
+  name: string,
+  { taxCode, price, most }: { readonly taxCode: string; readonly price: number; readonly most: number },
+): Item => ({
   code,
   name,
   taxCode,
@@ -25,28 +29,28 @@ export const CODES = [
 /** What a system holds an item as: a gift card is owed until it is redeemed. */
 export const heldKind = ({ kind, taxCode }: Item): string => (taxCode === 'GIFT' ? 'gift-card' : kind)
 
-export const SHIPPING = item('SHIP', 'Shipping', 'SHIPPING', 1850, 1)
-export const COMB = item('COMB', 'Cut comb in a tray', 'FOOD', 1680, 24)
+export const SHIPPING = item('SHIP', 'Shipping', { taxCode: 'SHIPPING', price: 1850, most: 1 })
+export const COMB = item('COMB', 'Cut comb in a tray', { taxCode: 'FOOD', price: 1680, most: 24 })
 const STANDARD = [
-  item('HIVE-10', 'Cedar hive, ten frames', 'GOODS', 33000, 12),
-  item('HIVE-8', 'Pine hive, eight frames', 'GOODS', 21450, 10),
-  item('FRAME-D', 'Deep frame, waxed', 'GOODS', 495, 80),
-  item('SMOKER', 'Smoker, stainless steel', 'GOODS', 4695, 6),
+  item('HIVE-10', 'Cedar hive, ten frames', { taxCode: 'GOODS', price: 33000, most: 12 }),
+  item('HIVE-8', 'Pine hive, eight frames', { taxCode: 'GOODS', price: 21450, most: 10 }),
+  item('FRAME-D', 'Deep frame, waxed', { taxCode: 'GOODS', price: 495, most: 80 }),
+  item('SMOKER', 'Smoker, stainless steel', { taxCode: 'GOODS', price: 4695, most: 6 }),
 ]
 const SPECIAL = [
-  item('TOOL-J', 'Hive tool, J hook', 'TOOLS', 1275, 12),
-  item('SUIT-V', 'Ventilated suit with veil', 'CLOTHING', 13995, 4),
-  item('GLOVES', 'Goatskin gloves', 'CLOTHING', 2495, 10),
-  item('EXTRACT', 'Honey extractor, four frames', 'MACHINE', 48915, 2),
-  item('FUEL-10', 'Smoker fuel, ten pucks', 'FUEL', 890, 20),
+  item('TOOL-J', 'Hive tool, J hook', { taxCode: 'TOOLS', price: 1275, most: 12 }),
+  item('SUIT-V', 'Ventilated suit with veil', { taxCode: 'CLOTHING', price: 13995, most: 4 }),
+  item('GLOVES', 'Goatskin gloves', { taxCode: 'CLOTHING', price: 2495, most: 10 }),
+  item('EXTRACT', 'Honey extractor, four frames', { taxCode: 'MACHINE', price: 48915, most: 2 }),
+  item('FUEL-10', 'Smoker fuel, ten pucks', { taxCode: 'FUEL', price: 890, most: 20 }),
 ]
 const UNTAXED = [
-  item('HONEY-5', 'Clover honey, 500 g jar', 'FOOD', 1149, 48),
-  item('HONEY-H', 'Heather honey, 250 g jar', 'FOOD', 925, 48),
-  item('SEED-C', 'Clover seed, 1 kg', 'SEED', 2240, 6),
-  item('GIFT-50', 'Gift card', 'GIFT', 5000, 3),
+  item('HONEY-5', 'Clover honey, 500 g jar', { taxCode: 'FOOD', price: 1149, most: 48 }),
+  item('HONEY-H', 'Heather honey, 250 g jar', { taxCode: 'FOOD', price: 925, most: 48 }),
+  item('SEED-C', 'Clover seed, 1 kg', { taxCode: 'SEED', price: 2240, most: 6 }),
+  item('GIFT-50', 'Gift card', { taxCode: 'GIFT', price: 5000, most: 3 }),
 ]
-const INSPECT = item('INSPECT', 'Hive inspection', 'SERVICE', 8500, 5)
+const INSPECT = item('INSPECT', 'Hive inspection', { taxCode: 'SERVICE', price: 8500, most: 5 })
 export const ITEMS: readonly Item[] = [...STANDARD, ...SPECIAL, ...UNTAXED, INSPECT, COMB, SHIPPING]
 /** What an ordinary invoice is drawn from; the first of each is taxed everywhere. */
 export const ORDINARY: readonly Item[] = [...STANDARD, ...UNTAXED, INSPECT]

@@ -350,10 +350,17 @@ export function moneyOf(
   )
   const stray = (
     terms: Terms,
-    number: string,
-    day: number,
-    kind: 'charge' | 'refund',
-    cents: bigint,
+    {
+      number,
+      day,
+      kind,
+      cents,
+    }: {
+      readonly number: string
+      readonly day: number
+      readonly kind: 'charge' | 'refund'
+      readonly cents: bigint
+    },
   ): Moved => {
     key.push({
       kind: kind === 'charge' ? 'charge-without-sale' : 'refund-without-return',
@@ -387,12 +394,12 @@ export function moneyOf(
       key,
     ),
     ...elsewhere,
-    stray(BROOK, 'till, no receipt', 16, 'charge', 6420n),
+    stray(BROOK, { number: 'till, no receipt', day: 16, kind: 'charge', cents: 6420n }),
   ])
   const tarn = settlements(TARN, [
     ...tarnMoves,
-    stray(TARN, 'web, no order', 20, 'charge', 3185n),
-    stray(TARN, 'web, no return', 22, 'refund', -2240n),
+    stray(TARN, { number: 'web, no order', day: 20, kind: 'charge', cents: 3185n }),
+    stray(TARN, { number: 'web, no return', day: 22, kind: 'refund', cents: -2240n }),
   ])
   for (const { value } of sales)
     if (value.marketplace !== null && value.tenders[0]?.paymentMethodId === 'pm_web_card')

@@ -3,23 +3,25 @@ import type { Charge, Component, Item, Place, Rate } from '../shared/sale.ts'
 
 /** The made-up countries XA and XB: regions where Larkspur is registered, and one where it is not. */
 const place = (
-  city: string,
-  region: string,
-  postalCode: string,
+  {
+    city,
+    region,
+    postalCode,
+  }: { readonly city: string; readonly region: string; readonly postalCode: string },
   rate: string | null,
   invoices: number,
 ): Place => ({ country: region.slice(0, 2), city, region, postalCode, rate, invoices })
 
-export const FENWICK = place('Fenwick Falls', 'XA-WN', '40217', 'WN-FEN', 22)
-export const LENNOX = place('Port Lennox', 'XA-WN', '40240', 'WN-PLX', 24)
-export const ALDER = place('Alder Cross', 'XA-WN', '40231', 'WN-HOL', 18)
-export const QUILLBY = place('Quillby', 'XA-WN', '41002', 'WN', 16)
-export const STONEMERE = place('Stonemere', 'XA-WN', '41550', 'WN', 10)
-export const MERROW = place('Merrow', 'XA-TK', '52010', 'TK-MER', 16)
-export const OSIER = place('Osier Bend', 'XA-TK', '53004', 'TK', 20)
-export const BRACKENFORD = place('Brackenford', 'XA-BK', '56010', 'BK', 10)
-export const SOLMAR = place('Solmar Haven', 'XB-SO', 'S4001', 'XB-SO', 0)
-export const CAIRNMOUTH = place('Cairnmouth', 'XA-PL', '61007', null, 8)
+export const FENWICK = place({ city: 'Fenwick Falls', region: 'XA-WN', postalCode: '40217' }, 'WN-FEN', 22)
+export const LENNOX = place({ city: 'Port Lennox', region: 'XA-WN', postalCode: '40240' }, 'WN-PLX', 24)
+export const ALDER = place({ city: 'Alder Cross', region: 'XA-WN', postalCode: '40231' }, 'WN-HOL', 18)
+export const QUILLBY = place({ city: 'Quillby', region: 'XA-WN', postalCode: '41002' }, 'WN', 16)
+export const STONEMERE = place({ city: 'Stonemere', region: 'XA-WN', postalCode: '41550' }, 'WN', 10)
+export const MERROW = place({ city: 'Merrow', region: 'XA-TK', postalCode: '52010' }, 'TK-MER', 16)
+export const OSIER = place({ city: 'Osier Bend', region: 'XA-TK', postalCode: '53004' }, 'TK', 20)
+export const BRACKENFORD = place({ city: 'Brackenford', region: 'XA-BK', postalCode: '56010' }, 'BK', 10)
+export const SOLMAR = place({ city: 'Solmar Haven', region: 'XB-SO', postalCode: 'S4001' }, 'XB-SO', 0)
+export const CAIRNMOUTH = place({ city: 'Cairnmouth', region: 'XA-PL', postalCode: '61007' }, null, 8)
 export const PLACES: readonly Place[] = [
   FENWICK,
   LENNOX,
@@ -35,27 +37,25 @@ export const PLACES: readonly Place[] = [
 
 const part = (
   jurisdiction: string,
-  agency: string,
-  name: string,
-  percent: string,
+  { agency, name, percent }: { readonly agency: string; readonly name: string; readonly percent: string },
   more: Partial<Component> = {},
 ): Component => ({ jurisdiction, agency, name, percent, ...more })
-const WENDOVER = part('WN', 'WRO', 'Wendover', '5.50')
+const WENDOVER = part('WN', { agency: 'WRO', name: 'Wendover', percent: '5.50' })
 const HOLLIS = [
-  part('WN-HOLLIS', 'HCT', 'Hollis County', '1.25', { to: '2026-08-31' }),
-  part('WN-HOLLIS', 'HCT', 'Hollis County', '1.45', { from: '2026-09-01' }),
+  part('WN-HOLLIS', { agency: 'HCT', name: 'Hollis County', percent: '1.25' }, { to: '2026-08-31' }),
+  part('WN-HOLLIS', { agency: 'HCT', name: 'Hollis County', percent: '1.45' }, { from: '2026-09-01' }),
 ]
-const BRANDT = part('WN-BRANDT', 'BTD', 'Brandt Transit', '0.50')
-const CITY = part('WN-LENNOX', 'CPL', 'Port Lennox city', '2.00')
+const BRANDT = part('WN-BRANDT', { agency: 'BTD', name: 'Brandt Transit', percent: '0.50' })
+const CITY = part('WN-LENNOX', { agency: 'CPL', name: 'Port Lennox city', percent: '2.00' })
 /** Tamarack rises in November: whoever has no second version is not ready for it. */
 const TAMARACK = [
-  part('TK', 'TDT', 'Tamarack', '6.00', { to: '2026-10-31' }),
-  part('TK', 'TDT', 'Tamarack', '6.25', { from: '2026-11-01' }),
+  part('TK', { agency: 'TDT', name: 'Tamarack', percent: '6.00' }, { to: '2026-10-31' }),
+  part('TK', { agency: 'TDT', name: 'Tamarack', percent: '6.25' }, { from: '2026-11-01' }),
 ]
-const COUNTY = part('TK-MERROW', 'MCA', 'Merrow County', '0.75')
+const COUNTY = part('TK-MERROW', { agency: 'MCA', name: 'Merrow County', percent: '0.75' })
 const BRACKEN = [
-  part('BK', 'BRD', 'Brackenshire', '4.25', { to: '2026-09-15' }),
-  part('BK', 'BRD', 'Brackenshire', '4.50', { from: '2026-09-16' }),
+  part('BK', { agency: 'BRD', name: 'Brackenshire', percent: '4.25' }, { to: '2026-09-15' }),
+  part('BK', { agency: 'BRD', name: 'Brackenshire', percent: '4.50' }, { from: '2026-09-16' }),
 ]
 
 export const RATES: readonly Rate[] = [
@@ -69,21 +69,21 @@ export const RATES: readonly Rate[] = [
   {
     code: 'BK-TOOLS',
     name: 'Brackenshire, hand tools',
-    components: [part('BK', 'BRD', 'Brackenshire', '2.00')],
+    components: [part('BK', { agency: 'BRD', name: 'Brackenshire', percent: '2.00' })],
     itemTaxCode: 'TOOLS',
   },
   {
     code: 'BK-FUEL',
     name: 'Brackenshire, smoker fuel',
-    components: [part('BK', 'BRD', 'Brackenshire', '0', { perUnit: '0.12' })],
+    components: [part('BK', { agency: 'BRD', name: 'Brackenshire', percent: '0' }, { perUnit: '0.12' })],
     itemTaxCode: 'FUEL',
   },
   {
     code: 'XB-SO',
     name: 'Norwick with Solmar',
     components: [
-      part('XB', 'NFT', 'Norwick federal', '5.00'),
-      part('XB-SO', 'STO', 'Solmar', '8.00', { onTopOf: [0] }),
+      part('XB', { agency: 'NFT', name: 'Norwick federal', percent: '5.00' }),
+      part('XB-SO', { agency: 'STO', name: 'Solmar', percent: '8.00' }, { onTopOf: [0] }),
     ],
   },
 ]

@@ -26,7 +26,7 @@ export function quarter(seed: number): Numbered[] {
   const ordinary = MONTHS.flatMap(([month, days, part]) =>
     PLACES.flatMap((place) =>
       Array.from({ length: Math.ceil(place.invoices / part) }, (_, at) =>
-        ordinarySale(draw, place, month, days, at === 0 && part === 1 && place === LENNOX),
+        ordinarySale(draw, { place, month, days, handTyped: at === 0 && part === 1 && place === LENNOX }),
       ),
     ),
   )
@@ -40,7 +40,15 @@ export function quarter(seed: number): Numbered[] {
   })
 }
 
-function ordinarySale(draw: Draw, place: Place, month: string, days: number, handTyped: boolean): Sale {
+function ordinarySale(
+  draw: Draw,
+  {
+    place,
+    month,
+    days,
+    handTyped,
+  }: { readonly place: Place; readonly month: string; readonly days: number; readonly handTyped: boolean },
+): Sale {
   const date = `${month}-${String(draw(1, days)).padStart(2, '0')}`
   const name = NAMES[draw(0, NAMES.length - 1)] ?? ''
   // Every rated place carries something taxable, so that its rate shows on each of its invoices.

@@ -382,7 +382,11 @@ function salesOf(
     .sort((a, b) => (a.date < b.date ? -1 : a.date > b.date ? 1 : 0))
 }
 
-export const item = (code: string, name: string, taxCode: string, price: number, most: number): Item => ({
+export const item = (
+  code: string,
+  name: string,
+  { taxCode, price, most }: { readonly taxCode: string; readonly price: number; readonly most: number },
+): Item => ({
   code,
   name,
   price,
@@ -391,10 +395,17 @@ export const item = (code: string, name: string, taxCode: string, price: number,
   taxCode,
 })
 export const place = (
-  country: string,
-  region: string,
-  city: string,
-  postalCode: string,
+  {
+    country,
+    region,
+    city,
+    postalCode,
+  }: {
+    readonly country: string
+    readonly region: string
+    readonly city: string
+    readonly postalCode: string
+  },
   rate: string,
   invoices: number,
 ): Place => ({ country, region, city, postalCode, rate, invoices })

@@ -1,9 +1,9 @@
 import { item, place, type SmallEntity } from './entity.ts'
 
-const HOME = place('XC', 'XC-VE', 'Fernhollow', '8010', 'XC-STD', 22)
-const CAFE = place('XC', 'XC-VE', 'Fernhollow', '8011', 'XC-STD', 30)
-const NORTH = place('XD', 'XD-NO', 'Norrby', 'D1200', 'XD', 8)
-const EAST = place('XE', 'XE-EA', 'Estmark', 'E4400', 'XE', 6)
+const HOME = place({ country: 'XC', region: 'XC-VE', city: 'Fernhollow', postalCode: '8010' }, 'XC-STD', 22)
+const CAFE = place({ country: 'XC', region: 'XC-VE', city: 'Fernhollow', postalCode: '8011' }, 'XC-STD', 30)
+const NORTH = place({ country: 'XD', region: 'XD-NO', city: 'Norrby', postalCode: 'D1200' }, 'XD', 8)
+const EAST = place({ country: 'XE', region: 'XE-EA', city: 'Estmark', postalCode: 'E4400' }, 'XE', 6)
 
 /**
  * A tea wholesaler and café under value added tax: standard, reduced and zero rates at home, prices with tax inside in the café, and
@@ -123,8 +123,8 @@ export const FERNHOLLOW: SmallEntity = {
     })),
   ],
   typed: [
-    { ...item('', 'Gift wrapping', 'WARE', 350, 3), typed: true },
-    { ...item('', 'Deposit, returnable crate', 'DEPOSIT', 450, 6), typed: true },
+    { ...item('', 'Gift wrapping', { taxCode: 'WARE', price: 350, most: 3 }), typed: true },
+    { ...item('', 'Deposit, returnable crate', { taxCode: 'DEPOSIT', price: 450, most: 6 }), typed: true },
   ],
   rules: [
     {
@@ -145,14 +145,14 @@ export const FERNHOLLOW: SmallEntity = {
   ],
   bought: {
     items: [
-      item('BUY-POT', 'Pots from the kiln', 'WARE', 2210, 30),
-      item('BUY-FLOUR', 'Flour, 25 kg', 'FOOD', 1895, 12),
-      item('BUY-LEAF', 'Leaf by the chest', 'LEAF', 8740, 5),
-      item('BUY-VAN', 'Van, a week’s hire', 'VEHICLE', 19933, 1),
-      item('BUY-DINNER', 'Dinner with guests', 'GUESTS', 6317, 2),
+      item('BUY-POT', 'Pots from the kiln', { taxCode: 'WARE', price: 2210, most: 30 }),
+      item('BUY-FLOUR', 'Flour, 25 kg', { taxCode: 'FOOD', price: 1895, most: 12 }),
+      item('BUY-LEAF', 'Leaf by the chest', { taxCode: 'LEAF', price: 8740, most: 5 }),
+      item('BUY-VAN', 'Van, a week’s hire', { taxCode: 'VEHICLE', price: 19933, most: 1 }),
+      item('BUY-DINNER', 'Dinner with guests', { taxCode: 'GUESTS', price: 6317, most: 2 }),
     ],
     typed: ['WARE', 'LEAF'].map((code) => ({
-      ...item('', 'Sundries from the market', code, 1290, 3),
+      ...item('', 'Sundries from the market', { taxCode: code, price: 1290, most: 3 }),
       typed: true as const,
     })),
     suppliers: ['Kiln at Harrow', 'Molinar Flour', 'Tarrow & Sons, importers'],
@@ -163,12 +163,12 @@ export const FERNHOLLOW: SmallEntity = {
   },
   regions: ['XC-ALL', 'XD-ALL', 'XE-ALL'],
   items: [
-    item('POT-6', 'Stoneware pot, six cups', 'WARE', 4890, 4),
-    item('CUP-2', 'Pair of cups', 'WARE', 1950, 8),
-    item('SCONE-12', 'Scones, a dozen', 'FOOD', 1440, 10),
-    item('CAKE', 'Seed cake', 'FOOD', 1260, 6),
-    item('LEAF-KE', 'Keemun, 250 g', 'LEAF', 1175, 20),
-    item('LEAF-GR', 'Smoked green, 100 g', 'LEAF', 890, 20),
+    item('POT-6', 'Stoneware pot, six cups', { taxCode: 'WARE', price: 4890, most: 4 }),
+    item('CUP-2', 'Pair of cups', { taxCode: 'WARE', price: 1950, most: 8 }),
+    item('SCONE-12', 'Scones, a dozen', { taxCode: 'FOOD', price: 1440, most: 10 }),
+    item('CAKE', 'Seed cake', { taxCode: 'FOOD', price: 1260, most: 6 }),
+    item('LEAF-KE', 'Keemun, 250 g', { taxCode: 'LEAF', price: 1175, most: 20 }),
+    item('LEAF-GR', 'Smoked green, 100 g', { taxCode: 'LEAF', price: 890, most: 20 }),
   ],
   places: [HOME, CAFE, NORTH, EAST],
   names: [

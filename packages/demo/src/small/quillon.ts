@@ -62,14 +62,14 @@ export const QUILLON: SmallEntity = {
   ],
   regions: ['XB-SO', 'XB-HA'],
   items: [
-    item('THEO-1', 'Theodolite', 'GOODS', 184_500, 2),
-    item('LEVEL', 'Spirit level, brass', 'GOODS', 7_480, 12),
-    item('STAFF', 'Levelling staff', 'GOODS', 12_350, 6),
-    item('CLEAN', 'Cleaning and adjustment', 'REPAIR', 9_800, 4),
+    item('THEO-1', 'Theodolite', { taxCode: 'GOODS', price: 184_500, most: 2 }),
+    item('LEVEL', 'Spirit level, brass', { taxCode: 'GOODS', price: 7_480, most: 12 }),
+    item('STAFF', 'Levelling staff', { taxCode: 'GOODS', price: 12_350, most: 6 }),
+    item('CLEAN', 'Cleaning and adjustment', { taxCode: 'REPAIR', price: 9_800, most: 4 }),
   ],
   places: [
-    place('XB', 'XB-SO', 'Solmar Haven', 'S4001', 'SO', 20),
-    place('XB', 'XB-HA', 'Hallowgate', 'H2200', 'HA', 10),
+    place({ country: 'XB', region: 'XB-SO', city: 'Solmar Haven', postalCode: 'S4001' }, 'SO', 20),
+    place({ country: 'XB', region: 'XB-HA', city: 'Hallowgate', postalCode: 'H2200' }, 'HA', 10),
   ],
   names: [
     'Solmar Survey Company',

@@ -56,14 +56,14 @@ export const SALTMARSH: SmallEntity = {
   codeRules: [{ jurisdiction: 'EY', itemTaxCode: 'GOODS', treatment: 'standard' }],
   regions: ['EY'],
   items: [
-    item('ROPE-12', 'Mooring rope, 12 mm', 'GOODS', 340, 60),
-    item('PAINT-B', 'Bottom paint, 2.5 l', 'GOODS', 7890, 6),
-    item('CLEVIS', 'Galvanised shackle', 'GOODS', 565, 40),
-    item('LAMP', 'Anchor lamp', 'GOODS', 12450, 3),
+    item('ROPE-12', 'Mooring rope, 12 mm', { taxCode: 'GOODS', price: 340, most: 60 }),
+    item('PAINT-B', 'Bottom paint, 2.5 l', { taxCode: 'GOODS', price: 7890, most: 6 }),
+    item('CLEVIS', 'Galvanised shackle', { taxCode: 'GOODS', price: 565, most: 40 }),
+    item('LAMP', 'Anchor lamp', { taxCode: 'GOODS', price: 12450, most: 3 }),
   ],
   places: [
-    place('XA', 'XA-EY', 'Gullbay', '71003', 'GB', 18),
-    place('XA', 'XA-EY', 'Marram', '71200', 'EY', 8),
+    place({ country: 'XA', region: 'XA-EY', city: 'Gullbay', postalCode: '71003' }, 'GB', 18),
+    place({ country: 'XA', region: 'XA-EY', city: 'Marram', postalCode: '71200' }, 'EY', 8),
   ],
   earlier: ['2026-08'],
   names: [

@@ -83,9 +83,11 @@ export async function undo(
     await trx('align_batch')
       .where({ entity_id: entityId, batch_id: batchId })
       .update({ undone_at: trx.fn.now(), undone_by: person })
-    await audit(trx, 'undone', batch.says, null, {
-      action: batch.action,
-      steps: batch.size,
+    await audit(trx, 'undone', batch.says, {
+      after: {
+        action: batch.action,
+        steps: batch.size,
+      },
     })
     await noteSetUp(books)
   })

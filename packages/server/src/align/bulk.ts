@@ -93,7 +93,7 @@ export async function bulk(services: Services, entityId: string, run: BulkRun): 
   if (begun === null && revisionOf(gathered.does) !== revision)
     throw new Problem('AXION_STALE', { what: 'What was previewed' })
   if (request.action === 'send' || request.action === 'create')
-    return sendAll(services, entityId, run, gathered, begun ?? [])
+    return sendAll(services, entityId, run, { does: gathered.does, begun: begun ?? [] })
   if (begun === null) await changing(database, entityId, (books) => doHere(books, run, gathered))
   return { cancelled: false, sentTo: [], problems: [] }
 }
@@ -108,13 +108,10 @@ async function doHere(books: Books, run: BulkRun, { ground, does }: Gathered): P
   for (const [systemId, of] of groupBy(links, (one) => one.systemId)) {
     const walked = ground.systems.find(({ held }) => held.row.system_id === systemId) as Walked
     steps.push(
-      ...(await linkAll(
-        books,
-        person,
-        walked,
-        (of[0] as (typeof of)[number]).kind,
-        of.map(({ link }) => link),
-      )),
+      ...(await linkAll(books, person, walked, {
+        kind: (of[0] as (typeof of)[number]).kind,
+        standings: of.map(({ link }) => link),
+      })),
     )
   }
   for (const piece of does) {
@@ -146,8 +143,7 @@ async function sendAll(
   services: Services,
   entityId: string,
   run: BulkRun,
-  { does }: Gathered,
-  begun: readonly Step[],
+  { does, begun }: { readonly does: readonly Piece[]; readonly begun: readonly Step[] },
 ): Promise<BulkDone> {
   const { database } = services
   const problems: { what: string; says: string; mend: string }[] = []
@@ -169,7 +165,11 @@ async function sendAll(
       !('objectId' in todo.remedy && sent.has(`${piece.systemId} ${todo.remedy.objectId}`))
     ) {
       try {
-        const steps = await act(services, entityId, todo.plan, todo.remedy, run.started_by)
+        const steps = await act(services, entityId, {
+          plan: todo.plan,
+          remedy: todo.remedy,
+          person: run.started_by,
+        })
         await changing(database, entityId, (books) => addToBatch(books, run.run_id, batch, steps))
       } catch (error) {
         problems.push({ what: `${piece.row}, ${piece.system}`, ...inWordsOf(error) })
@@ -241,7 +241,7 @@ async function gather(books: Books, month: string, request: BulkRequest): Promis
   const does: Piece[] = []
   const skips: Skipped[] = []
   const concerns = (systemId: string): boolean => request.systemId === null || request.systemId === systemId
-  if (request.action === 'leave') does.push(...(await leaving(trx, here, rows, names, concerns)))
+  if (request.action === 'leave') does.push(...(await leaving(trx, here, { rows, names, concerns })))
   else
     for (const row of rows) {
       for (const cell of row.cells.filter((one) => concerns(one.systemId))) {
@@ -250,8 +250,10 @@ async function gather(books: Books, month: string, request: BulkRequest): Promis
           system: names.get(cell.systemId) ?? cell.systemId,
           systemId: cell.systemId,
         }
-        if (request.action === 'link') linking(ground, request, row, cell, of, does, skips)
-        else remedying(ground, month, request.action, cell, of, does, skips)
+        const placed = { ground, month, row, cell, of }
+        const found = request.action === 'link' ? linking(placed, request) : remedying(placed, request.action)
+        does.push(...found.does)
+        skips.push(...found.skips)
       }
     }
   return { ground, ...withoutConflicts(does, skips) }
@@ -260,9 +262,15 @@ async function gather(books: Books, month: string, request: BulkRequest): Promis
 async function leaving(
   trx: Transaction,
   here: object,
-  rows: readonly StoredRow[],
-  names: ReadonlyMap<string, string>,
-  concerns: (systemId: string) => boolean,
+  {
+    rows,
+    names,
+    concerns,
+  }: {
+    readonly rows: readonly StoredRow[]
+    readonly names: ReadonlyMap<string, string>
+    readonly concerns: (systemId: string) => boolean
+  },
 ): Promise<Piece[]> {
   const found = (await trx('align_finding')
     .where(here)
@@ -282,19 +290,27 @@ async function leaving(
     }))
 }
 
+/** One cell of a chosen row, and where it stands. */
+interface Placed {
+  readonly ground: Ground
+  readonly month: string
+  readonly row: StoredRow
+  readonly cell: GridCell
+  readonly of: Omit<Piece, 'changes' | 'todo'>
+}
+
+interface Sorted {
+  readonly does: readonly Piece[]
+  readonly skips: readonly Skipped[]
+}
+
 /** Only what is clear is accepted in bulk: one candidate, by more than a near name, that nothing else of the system claims. */
-function linking(
-  ground: Ground,
-  { kind: align }: BulkRequest,
-  row: StoredRow,
-  cell: GridCell,
-  of: Omit<Piece, 'changes' | 'todo'>,
-  does: Piece[],
-  skips: Skipped[],
-): void {
+function linking({ ground, row, cell, of }: Placed, { kind: align }: BulkRequest): Sorted {
+  const does: Piece[] = []
+  const skips: Skipped[] = []
   const kind = LINK_KIND_OF[align]
   const walked = ground.systems.find(({ held }) => held.row.system_id === cell.systemId)
-  if (kind === null || !walked) return
+  if (kind === null || !walked) return { does, skips }
   const clear = new Map(clearOf(walked, kind).map((standing) => [standing.objectId, standing]))
   for (const object of cell.objects.filter((one) => !one.linked)) {
     const standing = row.extra ? undefined : clear.get(object.id)
@@ -317,17 +333,15 @@ function linking(
             : 'something else there claims the same',
       })
   }
+  return { does, skips }
 }
 
 function remedying(
-  ground: Ground,
-  month: string,
+  { ground, month, cell, of }: Placed,
   action: Exclude<BulkAction, 'link' | 'leave'>,
-  cell: GridCell,
-  of: Omit<Piece, 'changes' | 'todo'>,
-  does: Piece[],
-  skips: Skipped[],
-): void {
+): Sorted {
+  const does: Piece[] = []
+  const skips: Skipped[] = []
   const remedies = cell.remedies.filter((remedy): remedy is AlignRemedy => remedy.kind === REMEDY_OF[action])
   if (remedies.length === 0 && (cell.state === 'differs' || cell.state === 'absent'))
     skips.push({
@@ -348,6 +362,7 @@ function remedying(
       skips.push({ row: of.row, system: of.system, why: inWordsOf(error).says })
     }
   }
+  return { does, skips }
 }
 
 /** Two systems that would have the baseline differently cannot both be right: neither is taken. Where they agree, the first is enough. */

@@ -141,7 +141,7 @@ function cellOf(
   const facts = { system: held.row.name, name: row.name }
   const nothing = { systemId, objects: [], remedies: [] }
   const find: Find = (code, more, key = null) => placed({ code, facts: { ...facts, ...more } }, systemId, key)
-  if (kind.link === null) return meeting(ground, kind, row, column, find)
+  if (kind.link === null) return meeting(ground, kind, row, { ...column, find })
 
   const own = (column.byRow.get(row.id) ?? []).filter((s) => !column.isSecond(s))
   const broken = held.links.filter(
@@ -197,7 +197,7 @@ function cellOf(
     compared: kind.compare(ground, row, standing.objectId, walked),
   }))
   const objects = compared.map(({ standing, compared: c }): GridObject =>
-    objectOf(kind, row.name, systemId, standing, c),
+    objectOf(kind, { name: row.name, systemId, standing }, c),
   )
   const findings = compared.flatMap(({ standing, compared: c }) => {
     const key = findingKey(systemId, kind.link ?? 'item', standing.objectId)
@@ -260,8 +260,7 @@ function meeting(
   ground: Ground,
   kind: KindOfSetUp,
   row: Row,
-  { walked, systemId }: Column,
-  find: Find,
+  { walked, systemId, find }: Column & { readonly find: Find },
 ): { readonly cell: GridCell; readonly findings: readonly PlacedFinding[] } {
   const nothing = { systemId, objects: [], remedies: [] }
   if (walked.held.accounts.length === 0)
@@ -301,9 +300,11 @@ function meeting(
 
 function objectOf(
   kind: KindOfSetUp,
-  name: string,
-  systemId: string,
-  standing: Standing,
+  {
+    name,
+    systemId,
+    standing,
+  }: { readonly name: string; readonly systemId: string; readonly standing: Standing },
   { agrees, words, fields }: Pick<GridObject, 'agrees' | 'words' | 'fields'>,
 ): GridObject {
   return {
@@ -396,7 +397,11 @@ function extrasOf(
             : findingOf('AXION_ALIGN_EXTRA', facts)
     const flat =
       kind.kind === 'rates' && held.rates.find((r) => r.id === standing.objectId)?.value.components === null
-    const object = objectOf(kind, standing.name, systemId, standing, { agrees: false, words, fields: [] })
+    const object = objectOf(
+      kind,
+      { name: standing.name, systemId, standing },
+      { agrees: false, words, fields: [] },
+    )
     const align = TAKEN_IN_KINDS.find((one) => one === kind.kind)
     // What has candidates is a question of linking; what is typed by hand has no components to take in.
     const takingIn: Remedy[] =

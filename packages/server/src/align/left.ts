@@ -20,7 +20,7 @@ export async function leave(
 ): Promise<void> {
   await ensureAligned(books, month)
   const { step, says } = await putLeft(books, month, person, request)
-  await recordBatch(books, person, request.reason === null ? 'taken-up' : 'left', says, [step])
+  await recordBatch(books, { person, action: request.reason === null ? 'taken-up' : 'left', says }, [step])
   await noteFacts(books)
 }
 
@@ -39,8 +39,10 @@ export async function putLeft(
   if (!here) throw new Problem('AXION_NOT_FOUND', { what: 'such finding' })
   const says = wordsOf(code).says(here.facts)
   const before = await write(books, person, { kind, rowId, code, systemId: systemId ?? '' }, reason)
-  await audit(trx, reason === null ? 'taken up' : 'left', says, null, {
-    reason: reason ?? 'taken up again',
+  await audit(trx, reason === null ? 'taken up' : 'left', says, {
+    after: {
+      reason: reason ?? 'taken up again',
+    },
   })
   return { says, step: { did: 'left', kind, rowId, code, systemId: systemId ?? '', before, after: reason } }
 }

@@ -23,8 +23,10 @@ export async function link(books: Books, month: string, person: string, request:
   const standing = walked?.walk.find(kind, objectId)
   if (!walked || !standing || !isKnown(ground.index, kind, baselineId))
     throw new Problem('AXION_NOT_FOUND', { what: 'such object to link' })
-  const step = await putLink(books, person, request, standing, walked.held.row.name)
-  await recordBatch(books, person, 'linked', `${standing.name}, ${walked.held.row.name}`, [step])
+  const step = await putLink(books, person, request, { standing, system: walked.held.row.name })
+  await recordBatch(books, { person, action: 'linked', says: `${standing.name}, ${walked.held.row.name}` }, [
+    step,
+  ])
 }
 
 /** Keeps a link, whatever it was before. */
@@ -32,8 +34,7 @@ export async function putLink(
   { trx, entityId }: Books,
   person: string,
   { systemId, kind, objectId, baselineId }: LinkRequest,
-  standing: Standing | null = null,
-  system = systemId,
+  of: { readonly standing: Standing; readonly system: string } | null = null,
 ): Promise<Step> {
   const key = { entity_id: entityId, system_id: systemId, kind, object_id: objectId }
   const before =
@@ -44,17 +45,14 @@ export async function putLink(
       ...key,
       baseline_id: baselineId,
       linked_by: person,
-      evidence: json(standing ? evidenceOf(standing) : []),
+      evidence: json(of ? evidenceOf(of.standing) : []),
     })
     .onConflict(['entity_id', 'system_id', 'kind', 'object_id'])
     .merge()
-  await audit(
-    trx,
-    'linked',
-    `${system}: ${standing?.name ?? objectId}`,
-    { baseline: before },
-    { baseline: baselineId },
-  )
+  await audit(trx, 'linked', `${of?.system ?? systemId}: ${of?.standing.name ?? objectId}`, {
+    before: { baseline: before },
+    after: { baseline: baselineId },
+  })
   return { did: 'linked', systemId, kind, objectId, before, after: baselineId }
 }
 
@@ -90,8 +88,8 @@ export async function unlink(
     .delete('baseline_id')) as unknown as { baseline_id: string }[]
   const before = removed[0]?.baseline_id
   if (before === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such link' })
-  await audit(trx, 'unlinked', `${systemId}: ${objectId}`, { baseline: before }, null)
-  await recordBatch(books, person, 'unlinked', `${objectId}, ${systemId}`, [
+  await audit(trx, 'unlinked', `${systemId}: ${objectId}`, { before: { baseline: before } })
+  await recordBatch(books, { person, action: 'unlinked', says: `${objectId}, ${systemId}` }, [
     { did: 'linked', systemId, kind, objectId, before, after: null },
   ])
 }
@@ -121,12 +119,10 @@ export async function linkClear(
     const ground = await groundOf(books, month)
     const steps: Step[] = []
     for (const walked of ground.systems)
-      steps.push(...(await linkAll(books, person, walked, kind, clearOf(walked, kind))))
+      steps.push(...(await linkAll(books, person, walked, { kind, standings: clearOf(walked, kind) })))
     await recordBatch(
       books,
-      person,
-      'linked',
-      `${steps.length} clear ${steps.length === 1 ? 'link' : 'links'}`,
+      { person, action: 'linked', says: `${steps.length} clear ${steps.length === 1 ? 'link' : 'links'}` },
       steps,
     )
     linked += steps.length
@@ -139,8 +135,7 @@ export async function linkAll(
   { trx, entityId }: Books,
   person: string,
   { held }: Walked,
-  kind: LinkKind,
-  standings: readonly Standing[],
+  { kind, standings }: { readonly kind: LinkKind; readonly standings: readonly Standing[] },
 ): Promise<Step[]> {
   const {
     row: { system_id: systemId, name },

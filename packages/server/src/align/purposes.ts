@@ -36,12 +36,9 @@ export async function keepAccountFor(
       kinds: [...new Set(kinds)],
       changed_by: person,
     })
-  await audit(
-    trx,
-    'kept for a purpose',
-    ledger.accountName(account),
-    { for: before.join(', ') },
-    { for: kinds.join(', ') },
-  )
+  await audit(trx, 'kept for a purpose', ledger.accountName(account), {
+    before: { for: before.join(', ') },
+    after: { for: kinds.join(', ') },
+  })
   await noteSetUp(books)
 }

@@ -130,10 +130,17 @@ export function isSetUp(remedy: AlignRemedy): remedy is SetUpRemedy {
 export async function carryOut(
   services: Services,
   entityId: string,
-  month: string,
-  remedy: AlignRemedy,
-  revision: string,
-  person: string,
+  {
+    month,
+    remedy,
+    revision,
+    person,
+  }: {
+    readonly month: string
+    readonly remedy: AlignRemedy
+    readonly revision: string
+    readonly person: string
+  },
 ): Promise<void> {
   const { database } = services
   const plan = await inEntity(database, entityId, async (books) =>
@@ -141,9 +148,13 @@ export async function carryOut(
   )
   if (plan.revision !== revision)
     throw new Problem('AXION_STALE', { what: `${plan.object} in ${plan.system.row.name}` })
-  const steps = await act(services, entityId, plan, remedy, person)
+  const steps = await act(services, entityId, { plan, remedy, person })
   await changing(database, entityId, (books) =>
-    recordBatch(books, person, remedy.kind, `${plan.object}, ${plan.system.row.name}`, steps),
+    recordBatch(
+      books,
+      { person, action: remedy.kind, says: `${plan.object}, ${plan.system.row.name}` },
+      steps,
+    ),
   )
 }
 
@@ -151,9 +162,7 @@ export async function carryOut(
 export async function act(
   services: Services,
   entityId: string,
-  plan: Plan,
-  remedy: AlignRemedy,
-  person: string,
+  { plan, remedy, person }: { readonly plan: Plan; readonly remedy: AlignRemedy; readonly person: string },
 ): Promise<Step[]> {
   const { database } = services
   const {
@@ -219,7 +228,7 @@ export async function changeBaseline(
 async function auditPlan(trx: Transaction, action: string, { system, object, changes }: Plan): Promise<void> {
   const side = (of: 'from' | 'to'): object =>
     Object.fromEntries(changes.map((change) => [change.field, change[of]]))
-  await audit(trx, action, `${system.row.name}: ${object}`, side('from'), side('to'))
+  await audit(trx, action, `${system.row.name}: ${object}`, { before: side('from'), after: side('to') })
 }
 
 interface RemediedUnit {

@@ -66,7 +66,7 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
         const report = await importBaseline(books, request.body, await recordedAt(books))
-        await audit(books.trx, 'imported', 'baseline', null, report)
+        await audit(books.trx, 'imported', 'baseline', { after: report })
         await noteSetUp(books)
         await proveAll(books, request.params.month)
         return report
@@ -141,7 +141,12 @@ export function alignRoutes(app: App, { database, queue }: Services): void {
         shouldHold(books, month, kind, request.query.system),
       )
       const name = `${entity.id}-${request.query.system}-${kind}-should-hold`
-      return sendTables(database, reply, entity.id, request.query.format, name, [table])
+      return sendTables(database, reply, {
+        entityId: entity.id,
+        format: request.query.format,
+        name,
+        tables: [table],
+      })
     },
   )
 

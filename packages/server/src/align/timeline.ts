@@ -42,7 +42,7 @@ export async function timelineOf(books: Books, month: string, rateId: string): P
         to: before(days[at + 1] ?? null),
         ours: known ? formatPercent(totalOf(components)) : null,
         systems: holding.map(({ held, walk, value }) => {
-          const compared = compareRate(rate, value, walk.agencyOf, index, from)
+          const compared = compareRate(rate, value, { agencyOf: walk.agencyOf, index, date: from })
           return {
             system: held.row.name,
             name: value.name,

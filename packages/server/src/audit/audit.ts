@@ -16,8 +16,7 @@ export function audit(
   trx: Transaction,
   action: string,
   object: string,
-  before: unknown,
-  after: unknown,
+  { before, after }: { readonly before?: unknown; readonly after?: unknown } = {},
 ): Promise<void> {
   return auditAll(trx, [{ action, object, before, after }])
 }

@@ -37,7 +37,7 @@ export async function importBaseline(
   let added = 0
   let ended = 0
   for (const [table, rows] of Object.entries(rowsOf(baseline))) {
-    const report = await importTable(books, table, rows, at, (fresh) => written(added + fresh))
+    const report = await importTable(books, table, rows, { at, written: (fresh) => written(added + fresh) })
     added += report.added
     ended += report.ended
   }
@@ -105,8 +105,10 @@ export async function importTable(
   { trx, entityId }: Books,
   table: string,
   rows: readonly BaselineRow[],
-  at: string,
-  written: (rows: number) => Promise<void> = () => Promise.resolve(),
+  {
+    at,
+    written = () => Promise.resolve(),
+  }: { readonly at: string; readonly written?: (rows: number) => Promise<void> },
 ): Promise<ImportReport> {
   const current = (await trx(table)
     .where({ entity_id: entityId })

@@ -56,14 +56,13 @@ export async function revise(books: Books, { table, objectId, values, from }: Re
     current.map((version) => version.id),
   )
   for (const { row } of current) {
-    if (from !== null) await record(books.trx, table, row, 'daterange(lower(r.valid), :from::date)', from, at)
+    if (from !== null)
+      await record(books.trx, table, row, { valid: 'daterange(lower(r.valid), :from::date)', from, at })
     await record(
       books.trx,
       table,
       { ...row, ...values },
-      from === null ? 'r.valid' : 'daterange(:from::date, upper(r.valid))',
-      from,
-      at,
+      { valid: from === null ? 'r.valid' : 'daterange(:from::date, upper(r.valid))', from, at },
     )
   }
   return { table, objectId, before, after: await idsOf(books, table, objectId) }
@@ -80,9 +79,7 @@ export async function introduce(
     books.trx,
     table,
     { ...values, entity_id: books.entityId, object_id: objectId, valid: `[${from ?? ''},${to ?? ''}]` },
-    'r.valid',
-    null,
-    await end(books, table, []),
+    { valid: 'r.valid', from: null, at: await end(books, table, []) },
   )
   return { table, objectId, before: [], after: await idsOf(books, table, objectId) }
 }
@@ -93,7 +90,7 @@ export async function unrevise(books: Books, { table, objectId, before, after }:
   if (now.length !== after.length || now.some((id) => !after.includes(id)))
     throw new Problem('AXION_NOT_UNDONE', { what: objectId, why: 'it was changed again since' })
   const at = await end(books, table, now)
-  for (const row of before) await record(books.trx, table, row, 'r.valid', null, at)
+  for (const row of before) await record(books.trx, table, row, { valid: 'r.valid', from: null, at })
 }
 
 interface Version {
@@ -145,9 +142,7 @@ async function record(
   trx: Transaction,
   table: Revisable,
   row: object,
-  valid: string,
-  from: string | null,
-  at: string,
+  { valid, from, at }: { readonly valid: string; readonly from: string | null; readonly at: string },
 ): Promise<void> {
   const columns = COLUMNS[table].join(', ')
   await trx.raw(

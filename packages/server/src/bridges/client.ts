@@ -48,10 +48,10 @@ export class Bridges {
   ) {}
 
   /**
-   * @param patient whether it waits where it is asked to ask later, as a pull does: nobody waits for it, and no lease runs out
+   * Patient, it waits where it is asked to ask later, as a pull does: nobody waits for it, and no lease runs out.
    * @throws AXION_ADDRESS_NOT_ALLOWED unless the address begins with one on the list
    */
-  open(name: string, address: string, token: string, patient = false): Bridge {
+  open(name: string, address: string, token: string, { patient = false } = {}): Bridge {
     const url = URL.canParse(address) ? new URL(address) : null
     const allowed =
       url !== null &&
@@ -63,28 +63,25 @@ export class Bridges {
         )
       })
     if (!allowed) throw new Problem('AXION_ADDRESS_NOT_ALLOWED', { address })
-    return new Bridge(
-      name,
-      address.replace(/\/$/, ''),
-      token,
-      this.settings.AXION_BRIDGE_TIMEOUT,
-      patient ? MOST_TURNS : 1,
-      this.reading,
-      this.settings.waits,
-    )
+    return new Bridge({ system: name, address: address.replace(/\/$/, ''), token }, this.reading, {
+      timeoutSeconds: this.settings.AXION_BRIDGE_TIMEOUT,
+      turns: patient ? MOST_TURNS : 1,
+      waits: this.settings.waits,
+    })
   }
 }
 
 /** One system's bridge over HTTP, as docs/bridge.md describes it. Every answer is checked before it is believed. */
 export class Bridge {
   constructor(
-    private readonly system: string,
-    private readonly address: string,
-    private readonly token: string,
-    private readonly timeoutSeconds: number,
-    private readonly turns: number,
+    private readonly at: { readonly system: string; readonly address: string; readonly token: string },
     private readonly reading: Reading,
-    private readonly waits: AxionSettings['waits'],
+    private readonly patience: {
+      readonly timeoutSeconds: number
+      /** How often it asks where it is asked to ask later. */
+      readonly turns: number
+      readonly waits: AxionSettings['waits']
+    },
   ) {}
 
   /** @throws AXION_BRIDGE_VERSION where it speaks another version of the contract */
@@ -92,7 +89,7 @@ export class Bridge {
     const { contract } = await this.read('/about', z.object({ contract: z.string() }))
     if (contract !== BRIDGE_CONTRACT)
       throw new Problem('AXION_BRIDGE_VERSION', {
-        system: this.system,
+        system: this.at.system,
         theirs: contract,
         ours: BRIDGE_CONTRACT,
       })
@@ -168,8 +165,8 @@ export class Bridge {
     })
     if (outcome.kind === 'done') return this.check(Changed, outcome.body, `/${resource}`)
     if (outcome.kind === 'refused' && outcome.status === 412)
-      throw new Problem('AXION_STALE', { what: `${id} in ${this.system}` })
-    throw new Problem('AXION_BRIDGE_REFUSED', { system: this.system, detail: outcome.detail })
+      throw new Problem('AXION_STALE', { what: `${id} in ${this.at.system}` })
+    throw new Problem('AXION_BRIDGE_REFUSED', { system: this.at.system, detail: outcome.detail })
   }
 
   /** Makes a set-up object. The same key makes no second one. @throws AXION_CREATED_UNSURE where nobody can say whether it was made */
@@ -181,8 +178,9 @@ export class Bridge {
   ): Promise<z.infer<typeof Changed>> {
     const outcome = await this.write({ method: 'POST', path: `/${resource}`, body: value, key })
     if (outcome.kind === 'done') return this.check(Changed, outcome.body, `/${resource}`)
-    if (outcome.kind === 'unknown') throw new Problem('AXION_CREATED_UNSURE', { what, system: this.system })
-    throw new Problem('AXION_BRIDGE_REFUSED', { system: this.system, detail: outcome.detail })
+    if (outcome.kind === 'unknown')
+      throw new Problem('AXION_CREATED_UNSURE', { what, system: this.at.system })
+    throw new Problem('AXION_BRIDGE_REFUSED', { system: this.at.system, detail: outcome.detail })
   }
 
   private async read<S extends z.ZodType>(path: string, shape: S): Promise<z.infer<S>> {
@@ -196,9 +194,9 @@ export class Bridge {
   /** @throws what an answer that is none of the good ones is called */
   private refuse(answer: Response, body: Body): never {
     if (answer.status === 401 || answer.status === 403)
-      throw new Problem('AXION_BRIDGE_TOKEN', { system: this.system })
+      throw new Problem('AXION_BRIDGE_TOKEN', { system: this.at.system })
     throw new Problem('AXION_BRIDGE_REFUSED', {
-      system: this.system,
+      system: this.at.system,
       detail: problemOf(body)?.detail ?? `status ${answer.status}`,
     })
   }
@@ -213,8 +211,8 @@ export class Bridge {
         .catch((error: unknown) => {
           throw this.lost(error)
         })
-      if (![429, 503].includes(got.answer.status) || turn >= this.turns) return got
-      await pause(Math.min(retryAfter(got.answer), this.waits.askedLater) * 1000)
+      if (![429, 503].includes(got.answer.status) || turn >= this.patience.turns) return got
+      await pause(Math.min(retryAfter(got.answer), this.patience.waits.askedLater) * 1000)
     }
   }
 
@@ -222,13 +220,16 @@ export class Bridge {
   private lost(error: unknown): Problem {
     if (error instanceof Problem) return error
     return isTimeout(error)
-      ? new Problem('AXION_BRIDGE_TIMEOUT', { system: this.system, seconds: String(this.timeoutSeconds) })
-      : new Problem('AXION_BRIDGE_DOWN', { system: this.system })
+      ? new Problem('AXION_BRIDGE_TIMEOUT', {
+          system: this.at.system,
+          seconds: String(this.patience.timeoutSeconds),
+        })
+      : new Problem('AXION_BRIDGE_DOWN', { system: this.at.system })
   }
 
   private malformed(path: string, problem: string): Problem {
     return new Problem('AXION_BRIDGE_MALFORMED', {
-      system: this.system,
+      system: this.at.system,
       path: path.split('?')[0] ?? path,
       problem,
     })
@@ -248,7 +249,11 @@ export class Bridge {
     } catch (error) {
       const code = (error as { cause?: { code?: string } }).cause?.code ?? ''
       return NOTHING_SENT.has(code)
-        ? { kind: 'later', afterSeconds: this.waits.nobodyThere, detail: 'it does not answer at its address' }
+        ? {
+            kind: 'later',
+            afterSeconds: this.patience.waits.nobodyThere,
+            detail: 'it does not answer at its address',
+          }
         : { kind: 'unknown', detail: 'the connection was lost' }
     }
     const problem = problemOf(read)
@@ -273,11 +278,11 @@ export class Bridge {
 
   private async fetch(path: string, init: RequestInit): Promise<Response> {
     try {
-      return await fetch(this.address + path, {
+      return await fetch(this.at.address + path, {
         ...init,
         redirect: 'error',
-        signal: AbortSignal.timeout(this.timeoutSeconds * 1000),
-        headers: { ...init.headers, authorization: `Bearer ${this.token}` },
+        signal: AbortSignal.timeout(this.patience.timeoutSeconds * 1000),
+        headers: { ...init.headers, authorization: `Bearer ${this.at.token}` },
       })
     } catch (error) {
       throw isTimeout(error) ? this.lost(error) : error

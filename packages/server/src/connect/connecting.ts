@@ -57,10 +57,12 @@ export async function keepSystem(
     .onConflict(['entity_id', 'system_id'])
     .merge()
   const again = there && !there.disconnected_at && there.address === address
-  await audit(trx, again ? 'changed-token' : 'connected', name, null, {
-    role: about.role,
-    address,
-    company: about.company,
+  await audit(trx, again ? 'changed-token' : 'connected', name, {
+    after: {
+      role: about.role,
+      address,
+      company: about.company,
+    },
   })
 }
 

@@ -56,9 +56,11 @@ export function invitationRoutes(app: App, services: Services): void {
           created_by: requirePerson(request).name,
           expires_at: trx.raw(`now() + make_interval(days => ${LASTS_DAYS})`),
         })
-        await audit(trx, 'invited', name, null, {
-          role: of,
-          days: LASTS_DAYS,
+        await audit(trx, 'invited', name, {
+          after: {
+            role: of,
+            days: LASTS_DAYS,
+          },
         })
         // It is told once, and kept nowhere.
         return { link: `/invitation/${entity.id}.${link}`, days: LASTS_DAYS }

@@ -16,26 +16,40 @@ interface Begun {
   readonly counts: PullCount[]
 }
 
+/** A system as a run reads it. */
+export interface Pulling {
+  readonly runId: string
+  readonly system: SystemRow
+  /** The month that findings without a date of their own are kept under. */
+  readonly month: string
+  /** Told of each resource as it is begun. */
+  readonly step: (resource: string) => Promise<void>
+  /** Asked between pages; throws where somebody cancelled the run, or its turn is over. */
+  readonly goesOn: () => Promise<void>
+}
+
+interface Reading extends Pulling {
+  readonly services: Services
+  readonly entityId: string
+  readonly bridge: Bridge
+}
+
 /**
  * Pulls one system: each resource from where the last pull ended, atomically.
  * An object in a bad shape becomes a finding that names it; the rest is taken. Nothing is sent.
  * A slice of the same run that was here before is gone on with.
- * @param goesOn asked between pages; throws where somebody cancelled the run, or its turn is over
  */
 export async function pullSystem(
   services: Services,
   entityId: string,
-  runId: string,
-  system: SystemRow,
-  step: (resource: string) => Promise<void>,
-  goesOn: () => Promise<void>,
-  month: string,
+  pulling: Pulling,
 ): Promise<PullCount[]> {
+  const { system, runId } = pulling
   const bridge = services.bridges.open(
     system.name,
     system.address,
     unseal(system.token_sealed, services.settings.AXION_SECRET_KEY),
-    true,
+    { patient: true },
   )
   const begun = await inEntity(services.database, entityId, async ({ trx }): Promise<Begun> => {
     const of = { entity_id: entityId, system_id: system.system_id, run_id: runId }
@@ -49,7 +63,7 @@ export async function pullSystem(
     return row
   })
   try {
-    return await readSystem(services, bridge, entityId, begun, system, step, goesOn, month)
+    return await readSystem({ ...pulling, services, entityId, bridge }, begun)
   } catch (error) {
     if (passes(error) || error instanceof TurnOver) throw error
     const { code, facts } =
@@ -80,16 +94,8 @@ async function namingIt<T>(system: string, resource: Resource, work: () => Promi
   }
 }
 
-async function readSystem(
-  services: Services,
-  bridge: Bridge,
-  entityId: string,
-  { pull_id: pullId, counts }: Begun,
-  system: SystemRow,
-  step: (resource: string) => Promise<void>,
-  goesOn: () => Promise<void>,
-  month: string,
-): Promise<PullCount[]> {
+async function readSystem(reading: Reading, { pull_id: pullId, counts }: Begun): Promise<PullCount[]> {
+  const { services, entityId, bridge, system, month } = reading
   const about = await bridge.about()
   const settings = await bridge.settings()
   await inEntity(services.database, entityId, ({ trx }) =>
@@ -102,8 +108,8 @@ async function readSystem(
     ...ALSO_OF[system.role].filter((one) => about.resources.includes(one)),
   ]) {
     if (counts.some((one) => one.resource === resource)) continue
-    await step(resource)
-    const read = await changesOf(services, bridge, entityId, system.system_id, resource, goesOn)
+    await reading.step(resource)
+    const read = await changesOf(reading, resource)
     counts.push(
       await namingIt(system.name, resource, () =>
         changing(services.database, entityId, (books) =>
@@ -139,21 +145,16 @@ async function noteCounts(
 }
 
 /** A resource to its end: what came is staged, and read from there when it is taken over. */
-async function changesOf(
-  services: Services,
-  bridge: Bridge,
-  entityId: string,
-  systemId: string,
-  resource: Resource,
-  goesOn: () => Promise<void>,
-): Promise<(trx: Transaction) => Pulled> {
+async function changesOf(reading: Reading, resource: Resource): Promise<(trx: Transaction) => Pulled> {
+  const { services, entityId, bridge } = reading
+  const systemId = reading.system.system_id
   const cursor = (await inEntity(services.database, entityId, ({ trx }) =>
     trx('pull_cursor')
       .where({ entity_id: entityId, system_id: systemId, resource })
       .first('sequence', 'whole'),
   )) as { sequence: string; whole: boolean } | undefined
   // What could not be read is asked for again: its source may have been mended without a word.
-  const again = await unreadAgain(services, bridge, entityId, systemId, resource)
+  const again = await unreadAgain(reading, resource)
   const last = lastOf(again)
   const start = cursor?.sequence ?? '0'
   let next = start
@@ -162,7 +163,7 @@ async function changesOf(
   for (let more = true; more;) {
     const after = next
     const page = await pageOf(staging, after, async () => {
-      await goesOn()
+      await reading.goesOn()
       return bridge.page(resource, after)
     })
     lastOf(page.items, last)
@@ -188,15 +189,12 @@ async function* inTurn(
 }
 
 async function unreadAgain(
-  services: Services,
-  bridge: Bridge,
-  entityId: string,
-  systemId: string,
+  { services, entityId, bridge, system }: Reading,
   resource: Resource,
 ): Promise<Change[]> {
   const unread = (await inEntity(services.database, entityId, ({ trx }) =>
     trx('finding')
-      .where({ entity_id: entityId, system_id: systemId, resource })
+      .where({ entity_id: entityId, system_id: system.system_id, resource })
       .whereNotNull('sequence')
       .orderBy('sequence')
       .limit(MOST_READ_AGAIN)
@@ -218,7 +216,9 @@ export async function pullBalances(
   { system_id: systemId, name, address, token_sealed: token }: SystemRow,
   months: readonly string[],
 ): Promise<void> {
-  const bridge = services.bridges.open(name, address, unseal(token, services.settings.AXION_SECRET_KEY), true)
+  const bridge = services.bridges.open(name, address, unseal(token, services.settings.AXION_SECRET_KEY), {
+    patient: true,
+  })
   for (const period of months) {
     const { items } = await bridge.balances(`${period}-01`, lastDayOf(period))
     await changing(services.database, entityId, async ({ trx }) => {

@@ -50,10 +50,13 @@ interface Rule extends Check {
   readonly test: (facts: ReadinessFacts) => readonly [CheckState, string]
 }
 
-const pass = (holds: boolean, fact: string): readonly [CheckState, string] => [
-  holds ? 'passes' : 'fails',
+const pass = ({
+  holds,
   fact,
-]
+}: {
+  readonly holds: boolean
+  readonly fact: string
+}): readonly [CheckState, string] => [holds ? 'passes' : 'fails', fact]
 
 /** What a sale out of stock moves. */
 export const STOCK_KINDS = ['cost-of-sales', 'inventory'] as const
@@ -68,12 +71,13 @@ const ONE_COMPUTES: Omit<Rule, 'code' | 'roles' | 'blocks'> = {
     const computing = [{ name: system.name, settings }, ...others.filter((o) => o.role === 'ledger')]
       .filter((s) => s.settings?.computesTax)
       .map((s) => s.name)
-    return pass(
-      computing.length === 1,
-      computing.length === 0
-        ? 'Nothing does'
-        : `${computing.join(' and ')} ${computing.length === 1 ? 'does' : 'do'}`,
-    )
+    return pass({
+      holds: computing.length === 1,
+      fact:
+        computing.length === 0
+          ? 'Nothing does'
+          : `${computing.join(' and ')} ${computing.length === 1 ? 'does' : 'do'}`,
+    })
   },
 }
 
@@ -106,14 +110,15 @@ const RULES: readonly Rule[] = [
     why: 'A ledger that computes by its own rate can book another amount than was charged.',
     mend: 'Have the bridge state how tax is computed.',
     test: ({ about }) =>
-      pass(
-        about.taxComputation !== null,
-        about.taxComputation === 'by-rate'
-          ? 'It computes tax itself, from the rate of each line'
-          : about.taxComputation === 'as-given'
-            ? 'It takes the amounts it is handed'
-            : 'It does not say',
-      ),
+      pass({
+        holds: about.taxComputation !== null,
+        fact:
+          about.taxComputation === 'by-rate'
+            ? 'It computes tax itself, from the rate of each line'
+            : about.taxComputation === 'as-given'
+              ? 'It takes the amounts it is handed'
+              : 'It does not say',
+      }),
   },
   { ...ONE_COMPUTES, code: 'one-computes', roles: ['billing'], blocks: true },
   {
@@ -135,12 +140,13 @@ const RULES: readonly Rule[] = [
           'open',
           `${unknown.map((one) => one.name).join(', ')} ${unknown.length === 1 ? 'has' : 'have'} not been read yet`,
         ]
-      return pass(
-        wrong.length === 0,
-        wrong.length === 0
-          ? `${selling.map((one) => one.name).join(', ')}: one each`
-          : `${wrong.map((one) => one.name).join(', ')}: ${settings.computesTax ? 'the ledger computes too' : 'nothing does'}`,
-      )
+      return pass({
+        holds: wrong.length === 0,
+        fact:
+          wrong.length === 0
+            ? `${selling.map((one) => one.name).join(', ')}: one each`
+            : `${wrong.map((one) => one.name).join(', ')}: ${settings.computesTax ? 'the ledger computes too' : 'nothing does'}`,
+      })
     },
   },
   // What they sell takes no booking one to one: it holds nothing up.
@@ -154,10 +160,10 @@ const RULES: readonly Rule[] = [
     why: 'Amounts in another base currency would be taken at face value.',
     mend: 'Connect the company that is kept in the entity’s currency.',
     test: ({ settings, entity }) =>
-      pass(
-        settings.baseCurrency === entity.currency,
-        `${settings.baseCurrency} here, ${entity.currency} for the legal entity`,
-      ),
+      pass({
+        holds: settings.baseCurrency === entity.currency,
+        fact: `${settings.baseCurrency} here, ${entity.currency} for the legal entity`,
+      }),
   },
   {
     code: 'currencies',
@@ -170,12 +176,13 @@ const RULES: readonly Rule[] = [
     test: ({ settings, others }) => {
       const used = new Set(others.flatMap((o) => o.settings?.currencies ?? []))
       const lacking = [...used].filter((code) => !settings.currencies.includes(code))
-      return pass(
-        lacking.length === 0,
-        lacking.length === 0
-          ? `It knows ${[...used].join(', ') || settings.baseCurrency}`
-          : `It lacks ${lacking.join(', ')}`,
-      )
+      return pass({
+        holds: lacking.length === 0,
+        fact:
+          lacking.length === 0
+            ? `It knows ${[...used].join(', ') || settings.baseCurrency}`
+            : `It lacks ${lacking.join(', ')}`,
+      })
     },
   },
   {
@@ -187,12 +194,12 @@ const RULES: readonly Rule[] = [
     why: 'With a number of the ledger’s own, nobody can find an invoice on both sides, and doubles go unseen.',
     mend: 'On the ledger’s settings page, let it keep the number of the document.',
     test: ({ settings }) =>
-      pass(
-        settings.keepsDocumentNumbers,
-        settings.keepsDocumentNumbers
+      pass({
+        holds: settings.keepsDocumentNumbers,
+        fact: settings.keepsDocumentNumbers
           ? 'It keeps the number of the document'
           : 'It gives every document a number of its own',
-      ),
+      }),
   },
   {
     code: 'finds-bookings',
@@ -203,14 +210,14 @@ const RULES: readonly Rule[] = [
     why: 'When an answer is lost, only a look-up tells whether the booking was made.',
     mend: 'Ask the maker of the bridge for look-ups; until then such a booking stays in doubt.',
     test: ({ about }) =>
-      pass(
-        about.findsByExternalId && about.longestLateCommitSeconds !== null,
-        about.findsByExternalId
+      pass({
+        holds: about.findsByExternalId && about.longestLateCommitSeconds !== null,
+        fact: about.findsByExternalId
           ? about.longestLateCommitSeconds === null
             ? 'By external id, with no limit on late commits'
             : `By external id, at the latest ${about.longestLateCommitSeconds} s after`
           : 'Not by external id',
-      ),
+      }),
   },
   {
     code: 'pairs-credits',
@@ -221,10 +228,10 @@ const RULES: readonly Rule[] = [
     why: 'A ledger that pairs by itself may close the wrong invoice.',
     mend: 'Switch automatic application of credits off.',
     test: ({ settings }) =>
-      pass(
-        !settings.pairsCreditsItself,
-        settings.pairsCreditsItself ? 'It pairs them itself' : 'It leaves it to us',
-      ),
+      pass({
+        holds: !settings.pairsCreditsItself,
+        fact: settings.pairsCreditsItself ? 'It pairs them itself' : 'It leaves it to us',
+      }),
   },
   {
     code: 'accounts-there',
@@ -241,12 +248,13 @@ const RULES: readonly Rule[] = [
       const booked = postingRules.filter((r) => POSTED_ONE_TO_ONE.includes(r.kind))
       const wanted = [...booked.map((r) => r.account), ...lineRules.flatMap((r) => r.then.account ?? [])]
       const lacking = [...new Set(wanted)].filter((a) => !accountNumbers.has(a))
-      return pass(
-        lacking.length === 0,
-        lacking.length === 0
-          ? `All ${booked.length} posting rules find theirs`
-          : `It lacks ${lacking.join(', ')}`,
-      )
+      return pass({
+        holds: lacking.length === 0,
+        fact:
+          lacking.length === 0
+            ? `All ${booked.length} posting rules find theirs`
+            : `It lacks ${lacking.join(', ')}`,
+      })
     },
   },
   {
@@ -258,14 +266,14 @@ const RULES: readonly Rule[] = [
     why: 'An edition that only hands out its data can be read and never posted to.',
     mend: 'Change to an edition that takes bookings, connect the ledger that does, or have its scope send to it.',
     test: ({ about, system }) =>
-      pass(
-        about.takes.includes('bookings'),
-        !system.goesOut
+      pass({
+        holds: about.takes.includes('bookings'),
+        fact: !system.goesOut
           ? 'Its scope sends nothing to it'
           : about.takes.includes('bookings')
             ? `It takes ${about.takes.map((one) => one.replaceAll('-', ' ')).join(', ')}`
             : 'It takes none',
-      ),
+      }),
   },
   {
     code: 'account-numbers',
@@ -276,7 +284,10 @@ const RULES: readonly Rule[] = [
     why: 'Posting rules name accounts by number: without them a renamed account is another one.',
     mend: 'Switch account numbers on there.',
     test: ({ settings }) =>
-      pass(settings.usesAccountNumbers, settings.usesAccountNumbers ? 'They have' : 'They go by name alone'),
+      pass({
+        holds: settings.usesAccountNumbers,
+        fact: settings.usesAccountNumbers ? 'They have' : 'They go by name alone',
+      }),
   },
   {
     code: 'dimensions-there',
@@ -295,14 +306,15 @@ const RULES: readonly Rule[] = [
     }) => {
       if (!pulled) return ['open', 'Nothing of it has been pulled yet']
       const lacking = agreed.filter((value) => !dimensions.has(value.id)).map((value) => value.name)
-      return pass(
-        lacking.length === 0,
-        agreed.length === 0
-          ? 'None is agreed'
-          : lacking.length === 0
-            ? `All ${agreed.length}`
-            : `It lacks ${lacking.join(', ')}`,
-      )
+      return pass({
+        holds: lacking.length === 0,
+        fact:
+          agreed.length === 0
+            ? 'None is agreed'
+            : lacking.length === 0
+              ? `All ${agreed.length}`
+              : `It lacks ${lacking.join(', ')}`,
+      })
     },
   },
   {
@@ -325,19 +337,20 @@ const RULES: readonly Rule[] = [
         .filter((one) => one.settings?.keepsInventory === true)
         .map((one) => one.name)
       if (keeping.length !== 1)
-        return pass(
-          keeping.length === 0,
-          keeping.length === 0 ? 'Nobody says that they keep any' : `${keeping.join(' and ')} keep it`,
-        )
+        return pass({
+          holds: keeping.length === 0,
+          fact: keeping.length === 0 ? 'Nobody says that they keep any' : `${keeping.join(' and ')} keep it`,
+        })
       const lacking = STOCK_KINDS.filter((kind) => !postingRules.some((rule) => rule.kind === kind)).map(
         (kind) => kind.replaceAll('-', ' '),
       )
-      return pass(
-        lacking.length === 0,
-        lacking.length === 0
-          ? `${keeping[0] ?? ''} keeps it, and both posting rules are there`
-          : `${keeping[0] ?? ''} keeps it; no posting rule for ${lacking.join(' and ')}`,
-      )
+      return pass({
+        holds: lacking.length === 0,
+        fact:
+          lacking.length === 0
+            ? `${keeping[0] ?? ''} keeps it, and both posting rules are there`
+            : `${keeping[0] ?? ''} keeps it; no posting rule for ${lacking.join(' and ')}`,
+      })
     },
   },
   {
@@ -352,14 +365,15 @@ const RULES: readonly Rule[] = [
       const lost = places.filter(
         ({ address }) => placeOf(address, baseline.baseline.jurisdictions).findings.length > 0,
       )
-      return pass(
-        lost.length === 0,
-        places.length === 0
-          ? 'It states none'
-          : lost.length === 0
-            ? `All ${places.length} do`
-            : `${lost.map(({ name, address }) => `${name} (${describe(address)})`).join(', ')} ${lost.length === 1 ? 'does' : 'do'} not`,
-      )
+      return pass({
+        holds: lost.length === 0,
+        fact:
+          places.length === 0
+            ? 'It states none'
+            : lost.length === 0
+              ? `All ${places.length} do`
+              : `${lost.map(({ name, address }) => `${name} (${describe(address)})`).join(', ')} ${lost.length === 1 ? 'does' : 'do'} not`,
+      })
     },
   },
   {
@@ -371,10 +385,11 @@ const RULES: readonly Rule[] = [
     why: 'In a locked month every booking is refused.',
     mend: 'Unlock the month there, or work in the next.',
     test: ({ settings, month }) =>
-      pass(
-        settings.lockedThrough === null || settings.lockedThrough < `${month}-01`,
-        settings.lockedThrough === null ? 'Nothing is locked' : `Locked through ${settings.lockedThrough}`,
-      ),
+      pass({
+        holds: settings.lockedThrough === null || settings.lockedThrough < `${month}-01`,
+        fact:
+          settings.lockedThrough === null ? 'Nothing is locked' : `Locked through ${settings.lockedThrough}`,
+      }),
   },
   {
     code: 'already-there',
@@ -386,10 +401,10 @@ const RULES: readonly Rule[] = [
     mend: 'Look at the entries in Tie out; remove those that are doubles.',
     test: ({ entriesOfOthers, month, pulled }) =>
       pulled
-        ? pass(
-            entriesOfOthers === 0,
-            entriesOfOthers === 0 ? `None in ${month}` : `${entriesOfOthers} in ${month}`,
-          )
+        ? pass({
+            holds: entriesOfOthers === 0,
+            fact: entriesOfOthers === 0 ? `None in ${month}` : `${entriesOfOthers} in ${month}`,
+          })
         : ['open', 'Its entries have not been pulled yet'],
   },
 ]

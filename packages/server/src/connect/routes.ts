@@ -90,7 +90,7 @@ export function connectRoutes(app: App, services: Services): void {
           .whereNull('disconnected_at')
           .update({ disconnected_at: trx.fn.now() }, ['name'])) as { name: string }[]
         if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-        await audit(trx, 'disconnected', taken[0].name, null, null)
+        await audit(trx, 'disconnected', taken[0].name)
         await noteSetUp(books)
         return { disconnected: request.params.system }
       })

@@ -1,7 +1,6 @@
 import { groupBy } from '@axion/core'
-import { inEntity, type Books, type Database } from '../database/connection.ts'
+import { inEntity, type Books } from '../database/connection.ts'
 import { startRun } from '../jobs/runs.ts'
-import type { Queue } from '../queue/queue.ts'
 import type { Services } from '../services/services.ts'
 
 /** Who starts a run that nobody asked for. */
@@ -20,30 +19,24 @@ export async function setNextPull({ trx, entityId }: Books, systemId: string): P
 }
 
 /** Starts a pull of every system whose time has come, once for each legal entity; one that is being worked at waits until that is done. */
-export async function startDuePulls({
-  database,
-  queue,
-  today,
-}: Pick<Services, 'database' | 'queue' | 'today'>): Promise<void> {
-  const { rows } = (await database.raw('select entity_id, system_id from due_pulls()')) as {
+export async function startDuePulls(services: Starting): Promise<void> {
+  const { rows } = (await services.database.raw('select entity_id, system_id from due_pulls()')) as {
     rows: { entity_id: string; system_id: string }[]
   }
   for (const [entityId, due] of groupBy(rows, (row) => row.entity_id))
     await startFor(
-      database,
-      queue,
+      services,
       entityId,
       due.map((row) => row.system_id),
-      today,
     )
 }
 
+type Starting = Pick<Services, 'database' | 'queue' | 'today'>
+
 async function startFor(
-  database: Database,
-  queue: Queue,
+  { database, queue, today }: Starting,
   entityId: string,
   due: readonly string[],
-  today: Services['today'],
 ): Promise<void> {
   await inEntity(database, entityId, async (books) => {
     const { trx } = books

@@ -112,7 +112,7 @@ async function takeSome(
       findings.push({
         ...here,
         object_id: change.id,
-        ...unreadRow(system.name, resource, change, read.problem, month),
+        ...unreadRow(system.name, resource, { change, problem: read.problem, month }),
       })
   }
   count.unreadable += findings.length

@@ -129,7 +129,9 @@ async function observedOf(grounds: Grounds, month: string, system: HeldSystem): 
     total,
     sold: documents.map((stored) => stored.value),
     observed: documents
-      .map((stored) => sourceUnit(stored, system, grounds.index, grounds.currency, families(stored)))
+      .map((stored) =>
+        sourceUnit(stored, system, { index: grounds.index, currency: grounds.currency }, families(stored)),
+      )
       .map((source) => of(source, source.stated)),
   }
 }

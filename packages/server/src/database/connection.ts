@@ -167,14 +167,14 @@ export async function insertRows(
   for (const row of rows) {
     const text = json(row)
     if (texts.length === ROWS_AT_ONCE || letters + text.length > LETTERS_AT_ONCE) {
-      await insertSome(trx, table, texts, Object.keys(first), onConflict)
+      await insertSome(trx, table, texts, { columns: Object.keys(first), onConflict })
       texts = []
       letters = 0
     }
     texts.push(text)
     letters += text.length
   }
-  await insertSome(trx, table, texts, Object.keys(first), onConflict)
+  await insertSome(trx, table, texts, { columns: Object.keys(first), onConflict })
 }
 
 /** One statement's rows and their text: neither side should hold much more than that at once. */
@@ -185,8 +185,10 @@ async function insertSome(
   trx: Transaction,
   table: string,
   texts: readonly string[],
-  columns: readonly string[],
-  onConflict?: readonly string[],
+  {
+    columns,
+    onConflict,
+  }: { readonly columns: readonly string[]; readonly onConflict?: readonly string[] | undefined },
 ): Promise<void> {
   const names = columns.map(() => '??').join(', ')
   const merged = columns.filter((column) => !onConflict?.includes(column))

@@ -111,9 +111,15 @@ interface Entered {
 export async function enter<E extends BookingEvent>(
   trx: Transaction,
   event: E,
-  to: To<E>,
-  row: Entered,
-  again: Readonly<Record<string, Knex.Raw | string | number | null>>,
+  {
+    to,
+    row,
+    again,
+  }: {
+    readonly to: To<E>
+    readonly row: Entered
+    readonly again: Readonly<Record<string, Knex.Raw | string | number | null>>
+  },
 ): Promise<boolean> {
   const written = { ...row, state: to, updated_at: trx.fn.now() }
   const rows = (await trx('booking')

@@ -79,12 +79,11 @@ export const NOTHING: VoiceFacts = { facts: [], nets: [] }
 export function taxDocumentOf(
   stored: StoredDocument,
   system: HeldSystem,
-  index: BaselineIndex,
-  baseCurrency: string,
+  { index, currency: baseCurrency }: { readonly index: BaselineIndex; readonly currency: string },
   family: Family | null,
 ): { decoded: DecodedDocument; document: TaxDocument } {
   const decoded = decodeDocument(stored.value)
-  const original = family ? originalOf(family, stored, system, index, baseCurrency) : null
+  const original = family ? originalOf(family, stored, system, { index, currency: baseCurrency }) : null
   return {
     decoded,
     document: decided(
@@ -111,10 +110,9 @@ function originalOf(
   { original, credits }: Family,
   credit: StoredDocument,
   system: HeldSystem,
-  index: BaselineIndex,
-  baseCurrency: string,
+  { index, currency: baseCurrency }: { readonly index: BaselineIndex; readonly currency: string },
 ): CreditedOriginal {
-  const { document } = taxDocumentOf(original, system, index, baseCurrency, null)
+  const { document } = taxDocumentOf(original, system, { index, currency: baseCurrency }, null)
   const before = new Map<string, bigint>()
   const isEarlier = ({ value }: StoredDocument): boolean =>
     value.documentDate < credit.value.documentDate ||
@@ -124,8 +122,8 @@ function originalOf(
   )) {
     // What a credit takes of a line is its amount less its share of the credit's own discount.
     for (const { line, amount } of priced(
-      taxDocumentOf(earlier, system, index, baseCurrency, null).document,
-      false,
+      taxDocumentOf(earlier, system, { index, currency: baseCurrency }, null).document,
+      { taxedBeforeDiscount: false },
     )) {
       if (line.credits != null) before.set(line.credits, (before.get(line.credits) ?? 0n) - amount)
     }
@@ -137,11 +135,10 @@ function originalOf(
 export function sourceUnit(
   stored: StoredDocument,
   system: HeldSystem,
-  index: BaselineIndex,
-  baseCurrency: string,
+  { index, currency: baseCurrency }: { readonly index: BaselineIndex; readonly currency: string },
   family: Family | null,
 ): SourceUnit {
-  const { decoded, document } = taxDocumentOf(stored, system, index, baseCurrency, family)
+  const { decoded, document } = taxDocumentOf(stored, system, { index, currency: baseCurrency }, family)
   const determination = withExchange(determine(document, index), document, baseCurrency)
   const taxes = decoded.taxes.flatMap(
     (tax) =>

@@ -25,9 +25,7 @@ const MOST = 100
 export function unreadRow(
   system: string,
   resource: Resource,
-  change: Change,
-  problem: string,
-  month: string,
+  { change, problem, month }: { readonly change: Change; readonly problem: string; readonly month: string },
 ): UnreadRow {
   const value = readable(change.value)
   const label = value.number ?? change.id

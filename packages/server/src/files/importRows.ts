@@ -67,8 +67,7 @@ export async function keepRows(
 export async function judgeRows(
   trx: Transaction,
   here: Here,
-  staged: StagedSheet,
-  sheet: Sheet,
+  { staged, sheet }: { readonly staged: StagedSheet; readonly sheet: Sheet },
   checkpoint: (done: number) => Promise<void>,
 ): Promise<number> {
   const kept = (await trx('file_import_row')

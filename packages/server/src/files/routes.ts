@@ -68,7 +68,7 @@ export function fileRoutes(app: App, services: Services): void {
       const tables = await inEntity(database, entity.id, (books) => tablesOut(books, target, sheet))
       if (tables.length === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such sheet' })
       const name = `${entity.id}-${target}-${sheet}`
-      return sendTables(database, reply, entity.id, request.query.format, name, tables)
+      return sendTables(database, reply, { entityId: entity.id, format: request.query.format, name, tables })
     },
   )
 

@@ -95,10 +95,12 @@ export async function connectByFiles(
     })
     .onConflict(['entity_id', 'system_id'])
     .merge()
-  await audit(trx, 'connected', described.name, null, {
-    role: about.role,
-    by: 'files',
-    company: described.company,
+  await audit(trx, 'connected', described.name, {
+    after: {
+      role: about.role,
+      by: 'files',
+      company: described.company,
+    },
   })
   await noteSetUp(books)
   return { system: id, resources: about.resources }

@@ -8,16 +8,23 @@ import { workbookOf, XLSX, type SheetOut } from '../tables/workbook.ts'
 export async function sendTables(
   database: Database,
   reply: FastifyReply,
-  entityId: string,
-  format: 'csv' | 'xlsx',
-  name: string,
-  tables: readonly SheetOut[],
+  {
+    entityId,
+    format,
+    name,
+    tables,
+  }: {
+    readonly entityId: string
+    readonly format: 'csv' | 'xlsx'
+    readonly name: string
+    readonly tables: readonly SheetOut[]
+  },
 ): Promise<unknown> {
   const [only] = tables
   const asCsv = format === 'csv' && only !== undefined && tables.length === 1
   const file = `${name}.${asCsv ? 'csv' : 'xlsx'}`
   await inEntity(database, entityId, ({ trx }) =>
-    audit(trx, 'exported', file, null, { rows: tables.reduce((sum, { rows }) => sum + rows.length, 0) }),
+    audit(trx, 'exported', file, { after: { rows: tables.reduce((sum, { rows }) => sum + rows.length, 0) } }),
   )
   void reply.header('content-disposition', `attachment; filename="${file}"`)
   return asCsv

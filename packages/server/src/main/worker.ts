@@ -33,7 +33,7 @@ const { rows } = (await services.database.raw('select entity_id, run_id from unf
   rows: { entity_id: string; run_id: string }[]
 }
 for (const row of rows) await services.queue.send({ entityId: row.entity_id, runId: row.run_id })
-await services.queue.work(settings.AXION_HANDS, (job, isLast) => perform(services, job, isLast))
+await services.queue.work(settings.AXION_HANDS, (job, isLast) => perform(services, job, { isLast }))
 
 const clock = setInterval(
   () =>

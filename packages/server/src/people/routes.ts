@@ -175,7 +175,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
           .where({ entity_id: entity.id })
           .whereIn('person_id', trx('person').where({ email }).select('person_id'))
           .delete()
-        await audit(trx, 'member', email, { role: leaving.role }, null)
+        await audit(trx, 'member', email, { before: { role: leaving.role } })
         return { removed: email }
       })
     },
@@ -211,8 +211,11 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
           .insert({ entity_id: entity.id, person_id: member.person_id, role: request.body.role })
           .onConflict(['entity_id', 'person_id'])
           .merge()
-        await audit(books.trx, 'member', request.body.email, before ? { role: before.role } : null, {
-          role: request.body.role,
+        await audit(books.trx, 'member', request.body.email, {
+          before: before ? { role: before.role } : null,
+          after: {
+            role: request.body.role,
+          },
         })
       })
       return { email: request.body.email, role: request.body.role }

@@ -52,9 +52,11 @@ export async function post(
   })
   const queued = await queueFor(books, run, documents, onlyRight ? `not ${FORETOLD}` : undefined)
   if (queued === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'post' })
-  await audit(books.trx, 'posted', documentsInWords(queued), null, {
-    documents: await numbersOf(books, run),
-    run,
+  await audit(books.trx, 'posted', documentsInWords(queued), {
+    after: {
+      documents: await numbersOf(books, run),
+      run,
+    },
   })
   return { run, documents: queued }
 }
@@ -80,7 +82,7 @@ export async function withdraw(
   })
   await takeBack(books, run, await withdrawn(books, preview), 0)
   const numbers = preview.documents.map((d) => d.number)
-  await audit(books.trx, 'withdrew', documentsInWords(n), { documents: numbers }, { run })
+  await audit(books.trx, 'withdrew', documentsInWords(n), { before: { documents: numbers }, after: { run } })
   return { run, documents: n }
 }
 
@@ -123,7 +125,7 @@ export async function sayNotThere(
     'b.number',
   )
   if (said.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'settle' })
-  for (const { number } of said) await audit(books.trx, 'said-not-there', number, null, null)
+  for (const { number } of said) await audit(books.trx, 'said-not-there', number)
   return { documents: said.length }
 }
 

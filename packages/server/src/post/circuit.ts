@@ -38,14 +38,19 @@ export async function circuitOf(
     : { state: 'half-open', secondsLeft: 0 }
 }
 
+interface Answer {
+  readonly answered: boolean
+  readonly waits: Waits['circuit']
+  /** Of the jitter. */
+  readonly random?: () => number
+}
+
 /** Notes whether the ledger answered. One answer closes the circuit; each failure past the limit keeps it open for longer, with jitter. */
 export async function noteAnswer(
   database: Database,
   entityId: string,
   systemId: string,
-  answered: boolean,
-  { first, longest }: Waits['circuit'],
-  random: () => number = Math.random,
+  { answered, waits: { first, longest }, random = Math.random }: Answer,
 ): Promise<void> {
   await inEntity(database, entityId, async ({ trx }) => {
     const system = trx('system').where({ entity_id: entityId, system_id: systemId })

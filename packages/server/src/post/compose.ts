@@ -43,9 +43,11 @@ interface Blocked {
 export function composeBooking(
   entityId: string,
   source: SourceUnit,
-  from: HeldSystem,
-  ledger: HeldSystem,
-  index: BaselineIndex,
+  {
+    from,
+    ledger,
+    index,
+  }: { readonly from: HeldSystem; readonly ledger: HeldSystem; readonly index: BaselineIndex },
 ): Composed {
   const { decoded, document, determination, stored } = source
   const charged = decoded.taxes.map((tax): ChargedTax => ({
@@ -61,7 +63,7 @@ export function composeBooking(
   }))
   const composed = composeJournal(document, charged, determination, index)
   const requested = composed.journal
-    ? requestOf(entityId, source, from, ledger, composed.journal, composed.parts, index)
+    ? requestOf(entityId, source, { from, ledger, journal: composed.journal, parts: composed.parts, index })
     : { blocked: [], request: null }
   const remarks = [
     ...[...composed.blocked, ...requested.blocked].map(({ code, facts }) => ({ code, facts, blocks: true })),
@@ -83,11 +85,19 @@ export function composeBooking(
 function requestOf(
   entityId: string,
   source: SourceUnit,
-  from: HeldSystem,
-  ledger: HeldSystem,
-  journal: Journal,
-  parts: readonly BookingPart[],
-  index: BaselineIndex,
+  {
+    from,
+    ledger,
+    journal,
+    parts,
+    index,
+  }: {
+    readonly from: HeldSystem
+    readonly ledger: HeldSystem
+    readonly journal: Journal
+    readonly parts: readonly BookingPart[]
+    readonly index: BaselineIndex
+  },
 ): { blocked: Blocked[]; request: BookingRequest | null } {
   const { decoded, document, stored, determination } = source
   const blocked: Blocked[] = []

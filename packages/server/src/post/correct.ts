@@ -201,11 +201,9 @@ export async function putCorrections(
       })),
     }
     const row = { ...queued, action: 'book', request: json(request) }
-    const isWritten = await enter(
-      trx,
-      'corrected',
-      'waiting',
-      {
+    const isWritten = await enter(trx, 'corrected', {
+      to: 'waiting',
+      row: {
         entity_id: entityId,
         external_id: externalId,
         system_id: systemId,
@@ -220,8 +218,8 @@ export async function putCorrections(
         findings: '[]',
         ...row,
       },
-      { revision: trx.raw('booking.revision + 1') },
-    )
+      again: { revision: trx.raw('booking.revision + 1') },
+    })
     if (!isWritten) throw new Problem('AXION_IN_DOUBT', { why: `It is the correction of ${number}.` })
   }
 }

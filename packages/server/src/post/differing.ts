@@ -1,9 +1,10 @@
 import type { BaselineIndex, Journal } from '@axion/core'
 import type { Books } from '../database/connection.ts'
-import { familiesOf } from '../documents/families.ts'
+import { familiesOf, type Family } from '../documents/families.ts'
 import { nameOf } from '../documents/ids.ts'
 import { before, move } from '../documents/states.ts'
 import { sourceUnit, type StoredDocument } from '../documents/units.ts'
+import type { Grounds } from '../proof/gather.ts'
 import { groundsOf } from '../proof/prove.ts'
 import type { HeldSystem } from '../setUp/held.ts'
 import { composeBooking } from './compose.ts'
@@ -55,7 +56,7 @@ export async function differingBookings(
     })[]
     const families = await familiesOf(books, booked)
     for (const stored of booked) {
-      const now = journalNow(stored, grounds.systems, ledger, index, grounds.currency, entityId, families)
+      const now = journalNow(stored, { ...grounds, index }, ledger, families(stored))
       if (stored.journal && now && byAccount(now) !== byAccount(stored.journal))
         found.push({
           externalId: stored.external_id,
@@ -90,22 +91,14 @@ interface Stored {
 
 function journalNow(
   stored: StoredDocument,
-  systems: readonly HeldSystem[],
+  grounds: Grounds,
   ledger: HeldSystem,
-  index: BaselineIndex,
-  baseCurrency: string,
-  entityId: string,
-  families: Awaited<ReturnType<typeof familiesOf>>,
+  family: Family | null,
 ): Journal | null {
+  const { entityId, systems, index } = grounds
   const from = systems.find((s) => s.row.system_id === stored.system_id)
   return from
-    ? composeBooking(
-        entityId,
-        sourceUnit(stored, from, index, baseCurrency, families(stored)),
-        from,
-        ledger,
-        index,
-      ).journal
+    ? composeBooking(entityId, sourceUnit(stored, from, grounds, family), { from, ledger, index }).journal
     : null
 }
 

@@ -54,7 +54,7 @@ export function foretold(
   if (about.taxComputation !== 'by-rate') return []
   const should = taxesOf(journal, request.kind === 'credit-note' ? -1n : 1n)
   const would = settings?.taxEnabled === false ? [] : wouldBook(request, ledger, should)
-  return would === null ? [] : differences(would, should, request, ledger, index)
+  return would === null ? [] : differences(would, should, { request, ledger, index })
 }
 
 function remark<C extends Remark['code']>(code: C, facts: FactsOf<C>): Remark {
@@ -146,9 +146,11 @@ function componentsOn(
 function differences(
   would: readonly ForetoldTax[],
   should: readonly ForetoldTax[],
-  request: BookingRequest,
-  ledger: HeldSystem,
-  index: BaselineIndex,
+  {
+    request,
+    ledger,
+    index,
+  }: { readonly request: BookingRequest; readonly ledger: HeldSystem; readonly index: BaselineIndex },
 ): Remark[] {
   // What the ledger does not tell by agency is compared by account, and what it tells by neither in all.
   const named = [...would].every((tax) => tax.agencyId !== null)

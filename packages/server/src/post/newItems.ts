@@ -111,18 +111,22 @@ export async function takeInItems(books: Books, items: NewItems, person: string)
         from: null,
       })),
     })
-    await audit(books.trx, 'taken-in', `${system}: ${name}`, null, {
-      Code: id,
-      Name: name,
-      'Item tax code': itemTaxCode,
-      by: 'a posting',
+    await audit(books.trx, 'taken-in', `${system}: ${name}`, {
+      after: {
+        Code: id,
+        Name: name,
+        'Item tax code': itemTaxCode,
+        by: 'a posting',
+      },
     })
   }
   await recordBatch(
     books,
-    person,
-    'take-in',
-    `${each.length === 1 ? (each[0]?.name ?? '') : `${each.length} items`}, by a posting`,
+    {
+      person,
+      action: 'take-in',
+      says: `${each.length === 1 ? (each[0]?.name ?? '') : `${each.length} items`}, by a posting`,
+    },
     steps,
   )
   if (steps.length > 0) await noteSetUp(books)
@@ -132,8 +136,7 @@ export async function takeInItems(books: Books, items: NewItems, person: string)
 export function remarksOf(
   items: readonly NewItem[],
   { baseline }: BaselineIndex,
-  number: string,
-  taken: boolean,
+  { number, taken }: { readonly number: string; readonly taken: boolean },
 ): Remark[] {
   return items.map(({ name, itemTaxCode }): Remark => ({
     code: taken ? 'AXION_ITEM_TAKEN_IN' : 'AXION_ITEM_TO_TAKE_IN',

@@ -65,8 +65,7 @@ export function claim(
   database: Database,
   entityId: string,
   runId: string,
-  leaseSeconds: number,
-  most = BATCH,
+  { leaseSeconds, most = BATCH }: { readonly leaseSeconds: number; readonly most?: number },
 ): Promise<Leased[]> {
   return inEntity(database, entityId, async (books) => {
     const rows = await move<'claimed', Leased>(

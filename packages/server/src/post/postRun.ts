@@ -56,13 +56,10 @@ export async function sendOutbox(
     const leased =
       circuit.state === 'open'
         ? []
-        : await claim(
-            database,
-            entityId,
-            runId,
-            settings.AXION_LEASE,
-            circuit.state === 'half-open' ? 1 : BATCH,
-          )
+        : await claim(database, entityId, runId, {
+            leaseSeconds: settings.AXION_LEASE,
+            most: circuit.state === 'half-open' ? 1 : BATCH,
+          })
     for (const booking of leased) {
       // Those before it may have taken long: a booking that another worker took over meanwhile is that worker's.
       if (!(await holds(database, entityId, booking, settings.AXION_LEASE))) continue
@@ -74,7 +71,10 @@ export async function sendOutbox(
       await settle(database, entityId, booking, settled)
       if (settled.state !== 'waiting' || !settled.uncertain) uncertain.forget(entityId, booking)
       else if (settled.unanswered) uncertain.unanswered(entityId, booking)
-      await noteAnswer(database, entityId, system.system_id, isAnswer(settled), waits.circuit)
+      await noteAnswer(database, entityId, system.system_id, {
+        answered: isAnswer(settled),
+        waits: waits.circuit,
+      })
     }
     const left = await inEntity(database, entityId, (books) => backlog(books, runId))
     await noteRun(database, entityId, runId, {

@@ -38,16 +38,14 @@ export async function compose(
     const from = systems.find((s) => s.row.system_id === stored.system_id)
     // A system that was taken off sends nothing any more.
     if (!from) continue
-    const source = sourceUnit(stored, from, index, currency, families(stored))
-    const booking = composeBooking(entityId, source, from, ledger, index)
+    const source = sourceUnit(stored, from, { index, currency }, families(stored))
+    const booking = composeBooking(entityId, source, { from, ledger, index })
     const remarks = [
       ...booking.remarks,
-      ...remarksOf(
-        items.get(`${stored.system_id}/${stored.document_id}`) ?? [],
-        index,
-        source.decoded.number,
-        poster !== null,
-      ),
+      ...remarksOf(items.get(`${stored.system_id}/${stored.document_id}`) ?? [], index, {
+        number: source.decoded.number,
+        taken: poster !== null,
+      }),
     ]
     const blocked = booking.request === null
     report[blocked ? 'blocked' : 'composed']++
@@ -68,11 +66,9 @@ export async function compose(
       uncertain_since: null,
       not_before: null,
     }
-    await enter(
-      trx,
-      'composed',
-      blocked ? 'blocked' : 'rehearsed',
-      {
+    await enter(trx, 'composed', {
+      to: blocked ? 'blocked' : 'rehearsed',
+      row: {
         entity_id: entityId,
         external_id: booking.externalId,
         system_id: stored.system_id,
@@ -80,7 +76,7 @@ export async function compose(
         kind: stored.kind,
         ...fields,
       },
-      {
+      again: {
         revision: trx.raw('booking.revision + case when booking.attempts > 0 then 1 else 0 end'),
         attempts: 0,
         // What was voided there is not replaced: it is booked anew. An edit by hand that a pull has shown is replaced knowingly.
@@ -91,7 +87,7 @@ export async function compose(
           trx.raw(`case when booking.state in ${states('withdrawn')} then null else coalesce((select e.booking_revision from ledger_entry e
           where e.entity_id = booking.entity_id and e.external_id = booking.external_id and e.booking_id = booking.ledger_booking_id and not e.voided), booking.ledger_revision) end`),
       },
-    )
+    })
   }
   await recogniseBooked(books)
   return report

@@ -65,7 +65,12 @@ export function postRoutes(app: App, services: Services): void {
       const { month, format } = request.params
       const rows = await inEntity(database, entity.id, (books) => postTable(books, month, request.query))
       const name = `post-${month}`
-      return sendTables(database, reply, entity.id, format, name, [{ name, header: POST_HEADER, rows }])
+      return sendTables(database, reply, {
+        entityId: entity.id,
+        format,
+        name,
+        tables: [{ name, header: POST_HEADER, rows }],
+      })
     },
   )
 

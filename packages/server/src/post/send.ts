@@ -20,7 +20,7 @@ export async function attempt(
     const known =
       booking.action === 'void'
         ? await lookUpVoid(bridge, about, booking, limits)
-        : await lookUp(bridge, about, booking, limits.quietForSeconds, limits)
+        : await lookUp(bridge, about, booking, { quietForSeconds: limits.quietForSeconds, limits })
     if (known) return known
   }
   return settledBy(await write(bridge, booking), booking, limits)
@@ -147,8 +147,7 @@ async function lookUp(
   bridge: Bridge,
   about: About,
   booking: Leased,
-  quietForSeconds: number,
-  limits: Limits,
+  { quietForSeconds, limits }: { readonly quietForSeconds: number; readonly limits: Limits },
 ): Promise<Settled | null> {
   const byKey = about.idempotency !== null
   if (about.longestLateCommitSeconds === null || (!byKey && !about.findsByExternalId)) {

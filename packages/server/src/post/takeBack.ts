@@ -47,7 +47,8 @@ export async function takeBack(
     const out = keep === 0 ? entries : main.filter((entry) => entry !== kept)
     for (const entry of out) {
       if (entry.booking_id === null) continue
-      if (await put(books, runId, document, entry, isOurs(entry), ledger.row.about.voids)) count++
+      if (await put(books, runId, { document, entry, ours: isOurs(entry), voids: ledger.row.about.voids }))
+        count++
     }
   }
   return count
@@ -69,10 +70,17 @@ export async function standingEntries(
 async function put(
   books: Books,
   runId: string,
-  document: TakenBack,
-  entry: StoredEntry,
-  ours: boolean,
-  voids: boolean,
+  {
+    document,
+    entry,
+    ours,
+    voids,
+  }: {
+    readonly document: TakenBack
+    readonly entry: StoredEntry
+    readonly ours: boolean
+    readonly voids: boolean
+  },
 ): Promise<boolean> {
   const { trx, entityId } = books
   const stem = externalStem(entityId, document.system_id, document.document_id)
@@ -125,8 +133,12 @@ async function put(
         run_id: runId,
         request: json(reversal(entry, reversalIdOf(stem, entry), document.number)),
       }
-  return enter(trx, voids ? 'to-be-voided' : 'to-be-reversed', 'waiting', row, {
-    revision: trx.raw('booking.revision + 1'),
+  return enter(trx, voids ? 'to-be-voided' : 'to-be-reversed', {
+    to: 'waiting',
+    row,
+    again: {
+      revision: trx.raw('booking.revision + 1'),
+    },
   })
 }
 

@@ -153,10 +153,15 @@ async function sourcedUnits(grounds: Grounds, period: string, keys: readonly str
     // What is not posted so far has a unit once it is neither draft nor void.
     if (!system || (!stored.posted && ['draft', 'void'].includes(stored.status))) return []
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
-    const source = sourceUnit(stored, system, grounds.index, grounds.currency, families(stored))
+    const source = sourceUnit(
+      stored,
+      system,
+      { index: grounds.index, currency: grounds.currency },
+      families(stored),
+    )
     const own = stored.posted ? (byStem.get(stem) ?? []) : []
     const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
-    return unitOf(grounds, period, stored, source, own, bookings.get(stem) ?? [], flaws)
+    return unitOf(grounds, period, { stored, source, own, states: bookings.get(stem) ?? [], flaws })
   })
 }
 
@@ -177,11 +182,19 @@ async function entriesBehind(
 function unitOf(
   grounds: Grounds,
   period: string,
-  stored: StoredDocument,
-  source: SourceUnit,
-  own: readonly StoredEntry[],
-  states: readonly HeldBooking[],
-  flaws: readonly Flaw[],
+  {
+    stored,
+    source,
+    own,
+    states,
+    flaws,
+  }: {
+    readonly stored: StoredDocument
+    readonly source: SourceUnit
+    readonly own: readonly StoredEntry[]
+    readonly states: readonly HeldBooking[]
+    readonly flaws: readonly Flaw[]
+  },
 ): Unit[] {
   const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
   const main = states.find((b) => isMain(b.external_id))
@@ -200,7 +213,7 @@ function unitOf(
       booked:
         !ledger || own.length === 0 || withdrawn
           ? []
-          : bookingsOf(standing, reversed, ledger, grounds, source.expected),
+          : bookingsOf({ standing, reversed }, ledger, grounds, source.expected),
       voided: { source: isVoid, ledger: reversed || (own.length > 0 && standing.length === 0) },
       edited: standing.some((entry) => isEdited(entry, states)),
       flaws,
@@ -210,8 +223,7 @@ function unitOf(
 }
 
 function bookingsOf(
-  standing: readonly StoredEntry[],
-  reversed: boolean,
+  { standing, reversed }: { readonly standing: readonly StoredEntry[]; readonly reversed: boolean },
   ledger: HeldSystem,
   { index }: Grounds,
   expected: VoiceFacts,

@@ -14,7 +14,7 @@ export function matterOf(
   if (!source) return null
   const [flaw] = flaws
   if (flaw) return { kind: 'flawed', code: flaw.code, facts: flaw.facts }
-  return undecidedIn(source) ?? (booked && movedIn(expected, booked, edited))
+  return undecidedIn(source) ?? (booked && movedIn(expected, booked, { edited }))
 }
 
 /** What the lines come to, in the document's currency, of which nobody can say the tax yet. */
@@ -32,7 +32,11 @@ function undecidedIn({ determination, decoded, document }: SourceUnit): Matter |
   return { kind: 'undecided', code: finding.code, facts: finding.facts, wording }
 }
 
-function movedIn(expected: VoiceFacts, booked: VoiceFacts, edited: boolean): Matter | null {
+function movedIn(
+  expected: VoiceFacts,
+  booked: VoiceFacts,
+  { edited }: { readonly edited: boolean },
+): Matter | null {
   const gaps = netGaps(expected, booked).filter((gap) => gap.account !== null && !gap.isRounding)
   const owed = edited ? owedGaps(expected, booked) : []
   const of = gaps.length > 0 ? gaps.map(({ account, gap }) => ({ account, gap })) : owed

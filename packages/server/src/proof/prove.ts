@@ -38,7 +38,7 @@ export async function prove(books: Books, period: string, touched: Touched = 'al
     const units = gathered.map((unit): Numbered => ({ ...unit, unitId: proving.number() }))
     await writeUnits(grounds, units, proving)
     done += units.length
-    await writeStakes(grounds, period, units, walked, departing)
+    await writeStakes(grounds, period, units, { walked, departing })
     await weighUnits(grounds, weighing, units)
   }
   await writeUnread(grounds, period, touched, proving)
@@ -129,8 +129,13 @@ async function writeStakes(
   { trx, entityId, index }: Grounds,
   period: string,
   units: readonly Numbered[],
-  walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[],
-  departing: Departing,
+  {
+    walked,
+    departing,
+  }: {
+    readonly walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[]
+    readonly departing: Departing
+  },
 ): Promise<void> {
   const rows = units.flatMap(({ unitId, source, booked }) => {
     // What its scope leaves out, and nobody booked, is nobody's to get right.

@@ -11,7 +11,11 @@ export async function bulkAndPull(
 ): Promise<'finished' | 'cancelled'> {
   const { cancelled, sentTo, problems } = await bulk(services, entityId, run)
   if (sentTo.length > 0) {
-    const pulled = await pullAndProve(services, entityId, run.run_id, run.payload.month, sentTo)
+    const pulled = await pullAndProve(services, entityId, {
+      runId: run.run_id,
+      month: run.payload.month,
+      systemIds: sentTo,
+    })
     await noteRun(services.database, entityId, run.run_id, { report: { pulled, problems } })
   }
   return cancelled ? 'cancelled' : 'finished'

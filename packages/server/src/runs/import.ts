@@ -183,7 +183,7 @@ async function read({ books, run, row, checkpoint }: Phase): Promise<void> {
       : 'nobody said what this sheet holds'
     if (!sheet || problem !== null)
       throw new Problem('AXION_FILE_MAPPING', { file: one.name || row.file_name, problem: problem ?? '' })
-    bad += await judgeRows(trx, here, one, sheet, (rows) => checkpoint(done + rows))
+    bad += await judgeRows(trx, here, { staged: one, sheet }, (rows) => checkpoint(done + rows))
     done += one.rows
     await trx('file_mapping')
       .insert({
@@ -253,8 +253,7 @@ async function apply(phase: Phase): Promise<void> {
     trx,
     'imported',
     row.target === BASELINE ? `baseline: ${row.file_name}` : `${row.target}: ${row.file_name}`,
-    null,
-    { ...changes, mode, left: row.bad },
+    { after: { ...changes, mode, left: row.bad } },
   )
   await noteSetUp(books)
   await noteRun(services.database, entityId, run.run_id, { step: 'proving' })
@@ -287,9 +286,11 @@ async function intoBaseline({ books, run, row, checkpoint }: Phase, mode: Import
     checkpoint(Math.min(rows, row.total)),
   )
   if (report.added + report.ended > 0)
-    await recordBatch(books, run.started_by, 'imported', `Spreadsheet ${row.file_name}`, [
-      { did: 'imported', at },
-    ])
+    await recordBatch(
+      books,
+      { person: run.started_by, action: 'imported', says: `Spreadsheet ${row.file_name}` },
+      [{ did: 'imported', at }],
+    )
   return report
 }
 

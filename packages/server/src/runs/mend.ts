@@ -34,7 +34,7 @@ export async function mend(
   await noteRun(database, entityId, run.run_id, { step: 'sending' })
   const sent = await sendOutbox(services, entityId, run.run_id)
   if (sent !== 'finished') return sent
-  const pulled = await pullAndProve(services, entityId, run.run_id, month, null)
+  const pulled = await pullAndProve(services, entityId, { runId: run.run_id, month, systemIds: null })
   await noteRun(database, entityId, run.run_id, { report: { changed: true, pulled } })
   return pulled.every((report) => report.problem === null) ? 'finished' : 'unread'
 }
@@ -46,7 +46,7 @@ async function begin(services: Services, entityId: string, run: MendRun): Promis
   await noteRun(database, entityId, run.run_id, {
     step: isSetUp(remedy) ? 'sending the change' : 'changing the baseline',
   })
-  await carryOut(services, entityId, month, remedy, revision, run.started_by)
+  await carryOut(services, entityId, { month, remedy, revision, person: run.started_by })
   if (!isSetUp(remedy)) {
     return changing(database, entityId, async (books) => {
       await proveAll(books, month)
@@ -67,10 +67,12 @@ async function putInOutbox(books: Books, run: MendRun, remedy: CauseRemedy): Pro
   const about = await causeInWords(books, month, remedy.cause)
   const documents = (await unitsOfCause(books, month, remedy.cause)).map((unit) => unit.number)
   const count = await ACTIONS[remedy.kind](books, run, remedy.cause)
-  await audit(trx, 'mended', about, null, {
-    remedy: remedy.kind,
-    documents,
-    unproved: preview.unproved,
+  await audit(trx, 'mended', about, {
+    after: {
+      remedy: remedy.kind,
+      documents,
+      unproved: preview.unproved,
+    },
   })
   await noteBegun(books, run, count)
 }

@@ -28,7 +28,11 @@ function endedBy(pulled: readonly PullReport[]): Ending {
  * Does one slice of a run. What is still waiting is queued again; what cannot go on fails with its reason, and is not tried blindly.
  * A slice that takes longer than the queue thinks is given out again: whoever gets it then leaves it to the worker that holds the run's lock, which ends with that worker's connection.
  */
-export async function perform(services: Services, job: RunJob, isLast = false): Promise<void> {
+export async function perform(
+  services: Services,
+  job: RunJob,
+  { isLast = false }: { readonly isLast?: boolean } = {},
+): Promise<void> {
   const { database } = services
   const connection: unknown = await (
     database.client as { acquireConnection(): Promise<unknown> }
@@ -45,7 +49,7 @@ export async function perform(services: Services, job: RunJob, isLast = false): 
         afterSeconds: services.settings.waits.anotherWorks,
       })
     try {
-      await acting.run({ run: job.runId }, () => performSlice(services, job, isLast))
+      await acting.run({ run: job.runId }, () => performSlice(services, job, { isLast }))
     } finally {
       await lock('pg_advisory_unlock')
     }
@@ -56,7 +60,11 @@ export async function perform(services: Services, job: RunJob, isLast = false): 
   }
 }
 
-async function performSlice(services: Services, { entityId, runId }: RunJob, isLast: boolean): Promise<void> {
+async function performSlice(
+  services: Services,
+  { entityId, runId }: RunJob,
+  { isLast }: { readonly isLast: boolean },
+): Promise<void> {
   const run = await readRun(services.database, entityId, runId)
   if (!run || ['done', 'failed', 'cancelled'].includes(run.state)) return
   await noteRun(services.database, entityId, runId, { state: 'running' })
@@ -121,14 +129,11 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
   const { database } = services
   const is = <K extends RunRow['kind']>(kind: K, row: RunRow): row is RunRow<K> => row.kind === kind
   if (is('pull', run)) {
-    const reports = await pullAndProve(
-      services,
-      entityId,
-      run.run_id,
-      run.payload.month,
-      run.payload.systemIds,
-      true,
-    )
+    const reports = await pullAndProve(services, entityId, {
+      runId: run.run_id,
+      ...run.payload,
+      cancellable: true,
+    })
     await noteRun(database, entityId, run.run_id, { report: { pulled: reports } })
     if (reports.every((r) => r.problem === null))
       await recheck(services, await entityOf(services, entityId), run.payload.month)
@@ -158,7 +163,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     // A worker that takes over after it was taken back goes on with the pull.
     if (run.report['undone'] !== true) await undo(services, entityId, batchId, run.started_by)
     await noteRun(database, entityId, run.run_id, { step: 'pulling', report: { undone: true } })
-    const pulled = await pullAndProve(services, entityId, run.run_id, month, null)
+    const pulled = await pullAndProve(services, entityId, { runId: run.run_id, month, systemIds: null })
     await changing(database, entityId, (books) => proveAll(books, month))
     await noteRun(database, entityId, run.run_id, { report: { undone: true, pulled } })
     return endedBy(pulled)
@@ -168,7 +173,11 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
   await noteRun(database, entityId, run.run_id, { step: 'sending' })
   const ending = await sendOutbox(services, entityId, run.run_id)
   if (ending === 'finished' && is('withdraw', run)) {
-    const pulled = await pullAndProve(services, entityId, run.run_id, run.payload.month, null)
+    const pulled = await pullAndProve(services, entityId, {
+      runId: run.run_id,
+      month: run.payload.month,
+      systemIds: null,
+    })
     await noteRun(database, entityId, run.run_id, { report: { pulled } })
     return endedBy(pulled)
   }

@@ -21,19 +21,24 @@ export interface PullReport {
   readonly problem: { readonly code: string; readonly facts: object } | null
 }
 
+interface Wanted {
+  readonly runId: string
+  readonly month: string
+  /** All that are connected where it is null. */
+  readonly systemIds: readonly string[] | null
+  /** Whether somebody may end it between pages, or others have their turn there: a pull that another act ends with goes to its end. */
+  readonly cancellable?: boolean
+}
+
 /**
  * Pulls systems, takes note of what is booked by now, and proves what changed, in whatever month it stands.
  * A system that is down spoils only its own part.
- * @param cancellable whether somebody may end it between pages, or others have their turn there: a pull that another act ends with goes to its end
  * @throws Cancelled, TurnOver
  */
 export async function pullAndProve(
   services: Services,
   entityId: string,
-  runId: string,
-  month: string,
-  systemIds: readonly string[] | null,
-  cancellable = false,
+  { runId, month, systemIds, cancellable = false }: Wanted,
 ): Promise<PullReport[]> {
   const { database } = services
   const systems = (await inEntity(database, entityId, (books) => connectedSystems(books))).filter(
@@ -66,16 +71,14 @@ export async function pullAndProve(
     if (cancelled) break
     if (reports.some((report) => report.system === system.name)) continue
     await spared(system.name, () =>
-      pullSystem(
-        services,
-        entityId,
+      pullSystem(services, entityId, {
         runId,
         system,
-        (resource) =>
-          noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` }),
-        goesOn,
         month,
-      ),
+        goesOn,
+        step: (resource) =>
+          noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` }),
+      }),
     )
   }
   const ledger = systems.find((s) => s.role === 'ledger' && !isFiles(s))

@@ -41,9 +41,15 @@ export interface ComparedRate {
 export function compareRate(
   rate: CombinedRate,
   theirs: TaxRate,
-  agencyOf: (objectId: string) => string | null,
-  index: BaselineIndex,
-  date: string,
+  {
+    agencyOf,
+    index,
+    date,
+  }: {
+    readonly agencyOf: (objectId: string) => string | null
+    readonly index: BaselineIndex
+    readonly date: string
+  },
 ): ComparedRate {
   const ours = index.componentsOn(rate, date)
   const total = totalOf(ours)
@@ -61,7 +67,7 @@ export function compareRate(
       at,
       percent: parsePercent(c.percent),
       perUnit: c.perUnit,
-      levy: levyOf(c.perUnit, c.onTopOf.length > 0),
+      levy: levyOf({ perUnit: c.perUnit, onTop: c.onTopOf.length > 0 }),
       agency: agencyOf(c.agencyId),
       used: false,
       ...datesOf(c),
@@ -82,7 +88,8 @@ export function compareRate(
       at: match?.at ?? null,
       sameLevy:
         match !== null &&
-        match.levy === levyOf(c.perUnit && perUnitText(c.perUnit, c.currency), c.onTopOf.length > 0),
+        match.levy ===
+          levyOf({ perUnit: c.perUnit && perUnitText(c.perUnit, c.currency), onTop: c.onTopOf.length > 0 }),
     }
   })
   const agrees = components.every((c) => c.theirs === c.percent && c.sameLevy) && free.every((f) => f.used)
@@ -137,7 +144,7 @@ function datesOf({ from, to }: { readonly from: string | null; readonly to: stri
   return { from: from ?? '0001-01-01', to }
 }
 
-function levyOf(perUnit: string | null, onTop: boolean): string {
+function levyOf({ perUnit, onTop }: { readonly perUnit: string | null; readonly onTop: boolean }): string {
   return `${perUnit === null ? '' : formatPlain(perUnit)}${onTop ? '+' : ''}`
 }
 
@@ -171,9 +178,11 @@ export interface ComparedAgency {
 export function compareAgency(
   agencyId: string,
   theirs: Agency,
-  system: HeldSystem,
-  index: BaselineIndex,
-  date: string,
+  {
+    system,
+    index,
+    date,
+  }: { readonly system: HeldSystem; readonly index: BaselineIndex; readonly date: string },
 ): ComparedAgency {
   if (system.row.role !== 'ledger') return { agrees: true, account: null, words: theirs.name }
   const ours = index.postingRuleOn('tax', agencyId, date)?.account ?? null

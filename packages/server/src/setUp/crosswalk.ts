@@ -48,7 +48,7 @@ export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string
   const of = (kind: LinkKind): readonly Standing[] => {
     const found =
       known.get(kind) ??
-      theirsOf(kind, system, walk).map((theirs) => standing(kind, theirs, system, index, date))
+      theirsOf(kind, system, walk).map((theirs) => standing(kind, theirs, { system, index, date }))
     known.set(kind, found)
     return found
   }
@@ -69,9 +69,11 @@ export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string
 function standing(
   kind: LinkKind,
   theirs: Comparable,
-  system: HeldSystem,
-  index: BaselineIndex,
-  date: string,
+  {
+    system,
+    index,
+    date,
+  }: { readonly system: HeldSystem; readonly index: BaselineIndex; readonly date: string },
 ): Standing {
   const base = { objectId: theirs.id, name: theirs.name }
   const linkedTo =

@@ -11,7 +11,7 @@ export function departuresOf(held: HeldSystem, index: BaselineIndex, date: strin
   const percents = held.rates.flatMap(({ id, value }): Assumption[] => {
     const rate = index.combinedRate(held.combinedRateOf(id))
     if (!rate || value.components === null) return []
-    return compareRate(rate, value, held.agencyOf, index, date).components.flatMap(
+    return compareRate(rate, value, { agencyOf: held.agencyOf, index, date }).components.flatMap(
       ({ jurisdictionId, at, percent, theirs }) => {
         const component = at === null || theirs === percent ? undefined : value.components?.[at]
         return component

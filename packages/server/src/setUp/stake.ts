@@ -69,19 +69,25 @@ export function stakesOf(
             : systemId === staked.systemId && staked.rateIds.has(id)
         const rate = touches ? index.combinedRate(walk.rateOf(id) ?? own ?? null) : undefined
         if (!rate) return { findingKey: key, amount: 0n }
-        const compared = compareRate(rate, value, walk.agencyOf, index, date)
+        const compared = compareRate(rate, value, { agencyOf: walk.agencyOf, index, date })
         if (compared.flat) return { findingKey: key, amount: stakeOfLostSplit(determination) }
         return {
           findingKey: key,
           amount: compared.agrees
             ? 0n
-            : stakeOfPercents(document, determination, departingPercents(compared), rate.itemTaxCode, index),
+            : stakeOfPercents(
+                document,
+                determination,
+                { percents: departingPercents(compared), itemTaxCode: rate.itemTaxCode },
+                index,
+              ),
         }
       })
       const agencies = held.agencies.map(({ id, value }): Stake => {
         const agencyId = walk.agencyOf(id)
         const agrees =
-          agencyId === null || compareAgency(agencyId, value, held, index, document.documentDate).agrees
+          agencyId === null ||
+          compareAgency(agencyId, value, { system: held, index, date: document.documentDate }).agrees
         return {
           findingKey: findingKey(systemId, 'agency', id),
           amount: agrees ? 0n : stakeOfAgency(determination, agencyId),

@@ -39,9 +39,7 @@ export type Step =
 /** Keeps together what was done at once, so that it can be taken back at once. */
 export async function recordBatch(
   { trx, entityId }: Books,
-  person: string,
-  action: string,
-  says: string,
+  { person, action, says }: { readonly person: string; readonly action: string; readonly says: string },
   steps: readonly Step[],
 ): Promise<void> {
   if (steps.length === 0) return

@@ -76,7 +76,7 @@ export interface SheetOut {
 
 /** Sheets of text as a workbook; every cell is text, so that no code loses its leading zeros and nothing is a formula. */
 export async function workbookOf(sheets: readonly SheetOut[]): Promise<Buffer> {
-  const text = (value: string, bold = false): object => ({
+  const text = (value: string, { bold = false }: { readonly bold?: boolean } = {}): object => ({
     value,
     type: String,
     ...(bold ? { fontWeight: 'bold' as const } : {}),
@@ -92,7 +92,7 @@ export async function workbookOf(sheets: readonly SheetOut[]): Promise<Buffer> {
         ),
       })),
       data: [
-        header.map((title) => text(title, true)),
+        header.map((title) => text(title, { bold: true })),
         ...rows.map((row) => row.map((cell) => (cell === '' ? null : text(cell)))),
       ],
     })) as never,

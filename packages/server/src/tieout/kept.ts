@@ -94,7 +94,7 @@ export async function keepDifferences(
       over: formatAmount(BigInt(over), currency),
       under: formatAmount(BigInt(under), currency),
     }
-    await audit(trx, 'kept-difference', number, null, { ...written, currency, reason })
+    await audit(trx, 'kept-difference', number, { after: { ...written, currency, reason } })
   }
   return rows.length
 }
@@ -190,7 +190,7 @@ export async function reviewKept(
   for (const { system_id, what, object_id, number } of rows) {
     const row = trx('kept_difference').where({ entity_id: entityId, system_id, what, object_id })
     await (agree ? row.update({ reviewed_by: person, reviewed_at: trx.fn.now() }) : row.delete())
-    await audit(trx, agree ? 'agreed-to-kept' : 'took-back-kept', number, null, null)
+    await audit(trx, agree ? 'agreed-to-kept' : 'took-back-kept', number)
   }
   return rows.length
 }

@@ -70,6 +70,6 @@ export async function acceptEdits({ trx, entityId }: Books, units: readonly Unit
        where b.entity_id = ? and e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided and starts_with(b.external_id, ?)`,
       [entityId, externalStem(entityId, unit.system_id, unit.document_id)],
     )
-    await audit(trx, 'accepted-edit', unit.number, null, { entries: unit.revisions })
+    await audit(trx, 'accepted-edit', unit.number, { after: { entries: unit.revisions } })
   }
 }

@@ -96,7 +96,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       const entity = requireRole(request)
       const { unit, done } = request.body
       return changing(database, entity.id, async (books) => {
-        await tick(books, request.params.month, unit, done, requirePerson(request).name)
+        await tick(books, request.params.month, { unit, done, person: requirePerson(request).name })
         return { done }
       })
     },
@@ -194,9 +194,12 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       const { month, format } = request.params
       const cells = await inEntity(database, entity.id, (books) => tieOutCells(books, month, request.query))
       const name = `tie-out-${month}`
-      return sendTables(database, reply, entity.id, format, name, [
-        { name, header: TIE_OUT_HEADER, rows: cells },
-      ])
+      return sendTables(database, reply, {
+        entityId: entity.id,
+        format,
+        name,
+        tables: [{ name, header: TIE_OUT_HEADER, rows: cells }],
+      })
     },
   )
 
@@ -244,7 +247,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       return changing(database, entity.id, async (books) => {
         const [number] = await doubt(books, [request.body.unit])
         if (number === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such document' })
-        await audit(books.trx, 'doubted', number, null, null)
+        await audit(books.trx, 'doubted', number)
         return { number }
       })
     },
@@ -259,7 +262,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
       const { view, disagreeing: named } = await inEntity(database, entity.id, async (books) => {
         const found = await fullProof(books, month)
         const { documents, facts, disagreeing } = found.view
-        await audit(books.trx, 'proved-in-full', month, null, { documents, facts, disagreeing })
+        await audit(books.trx, 'proved-in-full', month, { after: { documents, facts, disagreeing } })
         return found
       })
       if (named.length > 0) await changing(database, entity.id, (books) => doubt(books, named))
@@ -323,8 +326,7 @@ export function tieOutRoutes(app: App, { database, queue }: Services): void {
           'asked-to-mend',
           preview.object ||
             ('cause' in remedy ? await causeInWords(books, request.params.month, remedy.cause) : ''),
-          null,
-          { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved },
+          { after: { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved } },
         )
         const run = await startRun(books, queue, {
           kind: 'mend',

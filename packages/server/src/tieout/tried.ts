@@ -79,8 +79,8 @@ async function bookedAgain(
   const why = documents.flatMap((stored): string[] => {
     const from = systems.find((system) => system.row.system_id === stored.system_id)
     if (!from) return []
-    const source = sourceUnit(stored, from, index, currency, families(stored))
-    const { request, remarks } = composeBooking(entityId, source, from, ledger, index)
+    const source = sourceUnit(stored, from, { index, currency }, families(stored))
+    const { request, remarks } = composeBooking(entityId, source, { from, ledger, index })
     return staysWrong(stored, request, remarks)
   })
   return { leaves: why.length, why: why[0] ?? null }

@@ -99,9 +99,7 @@ export async function workList(books: Books, month: string, cause: string): Prom
 export async function tick(
   { trx, entityId }: Books,
   month: string,
-  unit: string,
-  done: boolean,
-  person: string,
+  { unit, done, person }: { readonly unit: string; readonly done: boolean; readonly person: string },
 ): Promise<void> {
   const row = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month, named: unit, proved: false })
@@ -111,5 +109,5 @@ export async function tick(
   const own = { entity_id: entityId, named: unit, cause: row.cause }
   await trx('work_tick').where(own).delete()
   if (done) await trx('work_tick').insert({ ...own, person })
-  await audit(trx, done ? 'corrected-there' : 'not-corrected', row.number, null, { month })
+  await audit(trx, done ? 'corrected-there' : 'not-corrected', row.number, { after: { month } })
 }

@@ -57,9 +57,9 @@ const tieOut = (query = ''): Promise<TieOutView> => call('GET', `${MONTH}/tie-ou
 describe('a second business, from the page alone', () => {
   it('has bridges that keep to the page', async () => {
     for (const { address } of [business.counter, business.harbour])
-      expect((await checkBridge(address, TOKEN, false)).filter((result) => result.state === 'fails')).toEqual(
-        [],
-      )
+      expect(
+        (await checkBridge(address, TOKEN, { write: false })).filter((result) => result.state === 'fails'),
+      ).toEqual([])
   })
 
   it('is pulled, linked, rehearsed and posted without a remark but for what is wrong', async () => {

@@ -73,7 +73,11 @@ export function charged(
     const on = (b: bigint, q: bigint): bigint[] =>
       dated.pricesIncludeTax
         ? taxesWithin(parts, b)
-        : taxesOn(parts, of.components ?? [], b, q, 10n ** BigInt(digitsOf(currency)))
+        : taxesOn(parts, of.components ?? [], {
+            base: b,
+            quantity: q,
+            unit: 10n ** BigInt(digitsOf(currency)),
+          })
     const past = before.get(taxRateId) ?? { base: 0n, quantity: 0n }
     const [upTo, until] = [on(base, quantity), on(past.base, past.quantity)]
     const each = upTo.map((part, at) => part - (until[at] ?? 0n))

@@ -41,7 +41,10 @@ export function bookings(app: FastifyInstance, deps: Deps): void {
     handled(request, reply, deps, async (writer, settings) => {
       const body = requireBooking(request.body)
       const id = String(await writer.nextNumber('booking-number', 7001))
-      return { status: 201, ...(await record(writer, deps, id, body, settings, keyOf(request), null)) }
+      return {
+        status: 201,
+        ...(await record(writer, deps, { id, body, settings, key: keyOf(request), entryId: null })),
+      }
     }),
   )
 
@@ -50,15 +53,13 @@ export function bookings(app: FastifyInstance, deps: Deps): void {
       const current = await requireMatch(writer, request, request.params.id)
       return {
         status: 200,
-        ...(await record(
-          writer,
-          deps,
-          request.params.id,
-          requireBooking(request.body),
+        ...(await record(writer, deps, {
+          id: request.params.id,
+          body: requireBooking(request.body),
           settings,
-          keyOf(request),
-          current.value.entryId,
-        )),
+          key: keyOf(request),
+          entryId: current.value.entryId,
+        })),
       }
     }),
   )
@@ -153,11 +154,19 @@ function dropped(request: FastifyRequest, reply: FastifyReply): FastifyReply {
 async function record(
   writer: Writer,
   deps: Deps,
-  id: string,
-  body: BookingRequest,
-  settings: LedgerSettings,
-  key: string | null,
-  entryId: string | null,
+  {
+    id,
+    body,
+    settings,
+    key,
+    entryId,
+  }: {
+    readonly id: string
+    readonly body: BookingRequest
+    readonly settings: LedgerSettings
+    readonly key: string | null
+    readonly entryId: string | null
+  },
 ): Promise<{ revision: string; body: object }> {
   const lines = await journalOf(writer, body, settings)
   const entry = entryId ?? String(await writer.nextNumber('entry-number', 48001))

@@ -257,7 +257,7 @@ async function taxesByRate(
     const taxesOf = (b: bigint, q: bigint): bigint[] =>
       request.pricesIncludeTax
         ? taxesWithin(parts, b)
-        : taxesOn(parts, all, b, q, 10n ** BigInt(digitsOf(currency)))
+        : taxesOn(parts, all, { base: b, quantity: q, unit: 10n ** BigInt(digitsOf(currency)) })
     const taxes = byLine ? added(of.map((l) => taxesOf(l.base, l.quantity))) : taxesOf(base, quantity)
     const tax = taxes.reduce((sum, part) => sum + part, 0n)
     if (request.pricesIncludeTax)

@@ -39,9 +39,7 @@ export function partsOn(rate: Rate, date: string): RatePart[] {
 export function taxesOn(
   parts: readonly RatePart[],
   all: readonly RatePart[],
-  base: bigint,
-  quantity: bigint,
-  unit: bigint,
+  { base, quantity, unit }: { readonly base: bigint; readonly quantity: bigint; readonly unit: bigint },
 ): bigint[] {
   const taxes: bigint[] = []
   for (const part of parts) {

@@ -233,11 +233,11 @@ async function setFields(
 }
 
 /** The plain fields of a value by their paths: of set-up all of them, of documents those of the whole. */
-function plainFields(value: unknown, deep: boolean, path = ''): [string, Plain][] {
+function plainFields(value: unknown, depth: 'whole' | 'parts', path = ''): [string, Plain][] {
   if (isPlain(value)) return [[path, value]]
-  if (typeof value !== 'object' || value === null || (path !== '' && !deep)) return []
+  if (typeof value !== 'object' || value === null || (path !== '' && depth === 'whole')) return []
   return Object.entries(value).flatMap(([key, part]) =>
-    plainFields(part, deep, path === '' ? key : `${path}.${key}`),
+    plainFields(part, depth, path === '' ? key : `${path}.${key}`),
   )
 }
 
@@ -275,7 +275,7 @@ function objectsSection(
   const deep = !['documents', 'settlements', 'bank-lines'].includes(resource)
   const rows = objects.map(({ id, value }) => {
     const hidden = `<input type="hidden" name="resource" value="${escape(resource)}"><input type="hidden" name="id" value="${escape(id)}">`
-    const fields = plainFields(value, deep).map(([name, v]) => {
+    const fields = plainFields(value, deep ? 'parts' : 'whole').map(([name, v]) => {
       const label = `${name} of ${id}`
       return `${escape(name)} ${
         typeof v === 'boolean'

@@ -24,76 +24,79 @@ export interface KindWords {
 
 const words = (
   title: string,
-  question: string,
-  one: string,
-  many: string,
-  columns: KindWords['columns'],
-  figure = false,
+  {
+    question,
+    one,
+    many,
+    columns,
+    figure = false,
+  }: {
+    readonly question: string
+    readonly one: string
+    readonly many: string
+    readonly columns: KindWords['columns']
+    readonly figure?: boolean
+  },
 ): KindWords => ({ title, question, one, many, columns, figure })
 
 export const KIND_WORDS: Readonly<Record<AlignKind, KindWords>> = {
-  rates: words(
-    'Combined rates',
-    'Do the systems agree with the baseline on combined rates?',
-    'rate',
-    'rates',
-    ['Baseline', 'Region', 'Components, %', 'Total'],
-    true,
-  ),
-  agencies: words('Agencies', 'Do the systems agree with the baseline on agencies?', 'agency', 'agencies', [
-    'Baseline',
-    'Registration',
-    'Collects for',
-    'Account',
-  ]),
-  codes: words(
-    'Item tax codes',
-    'Do the systems use the baseline’s item tax codes?',
-    'code',
-    'codes',
-    ['Baseline', 'Code', 'Treated as', 'Holds'],
-    true,
-  ),
-  items: words('Items', 'Does every item stand under its tax code in every system?', 'item', 'items', [
-    'Baseline',
-    'Code',
-    'Category',
-    'Tax code',
-  ]),
-  parties: words('Parties', 'Is everybody exempt who should be, and nobody else?', 'party', 'parties', [
-    'Baseline',
-    'Standing',
-    'For',
-    'Certificate',
-  ]),
-  accounts: words(
-    'Accounts',
-    'Does every kind of amount go to an account of the right type?',
-    'posting rule',
-    'posting rules',
-    ['Posting rule', 'Kind of amount', 'Account type', 'Account'],
-  ),
-  methods: words('Payment methods', 'Do the systems know the same payment methods?', 'method', 'methods', [
-    'Baseline',
-    'Code',
-    'Kind',
-    'Clearing',
-  ]),
-  locations: words(
-    'Places',
-    'Is every outlet where the baseline has it, and does its day end then?',
-    'place',
-    'places',
-    ['Baseline', 'Code', 'Taxed by', 'Day ends'],
-    true,
-  ),
-  dimensions: words(
-    'Dimensions',
-    'Do the systems have every value of the tracking dimensions?',
-    'value',
-    'values',
-    ['Baseline', 'Dimension', 'Dimension', 'Code'],
-  ),
+  rates: words('Combined rates', {
+    question: 'Do the systems agree with the baseline on combined rates?',
+    one: 'rate',
+    many: 'rates',
+    columns: ['Baseline', 'Region', 'Components, %', 'Total'],
+    figure: true,
+  }),
+  agencies: words('Agencies', {
+    question: 'Do the systems agree with the baseline on agencies?',
+    one: 'agency',
+    many: 'agencies',
+    columns: ['Baseline', 'Registration', 'Collects for', 'Account'],
+  }),
+  codes: words('Item tax codes', {
+    question: 'Do the systems use the baseline’s item tax codes?',
+    one: 'code',
+    many: 'codes',
+    columns: ['Baseline', 'Code', 'Treated as', 'Holds'],
+    figure: true,
+  }),
+  items: words('Items', {
+    question: 'Does every item stand under its tax code in every system?',
+    one: 'item',
+    many: 'items',
+    columns: ['Baseline', 'Code', 'Category', 'Tax code'],
+  }),
+  parties: words('Parties', {
+    question: 'Is everybody exempt who should be, and nobody else?',
+    one: 'party',
+    many: 'parties',
+    columns: ['Baseline', 'Standing', 'For', 'Certificate'],
+  }),
+  accounts: words('Accounts', {
+    question: 'Does every kind of amount go to an account of the right type?',
+    one: 'posting rule',
+    many: 'posting rules',
+    columns: ['Posting rule', 'Kind of amount', 'Account type', 'Account'],
+  }),
+  methods: words('Payment methods', {
+    question: 'Do the systems know the same payment methods?',
+    one: 'method',
+    many: 'methods',
+    columns: ['Baseline', 'Code', 'Kind', 'Clearing'],
+  }),
+  locations: words('Places', {
+    question: 'Is every outlet where the baseline has it, and does its day end then?',
+    one: 'place',
+    many: 'places',
+    columns: ['Baseline', 'Code', 'Taxed by', 'Day ends'],
+    figure: true,
+  }),
+  dimensions: words('Dimensions', {
+    question: 'Do the systems have every value of the tracking dimensions?',
+    one: 'value',
+    many: 'values',
+    columns: ['Baseline', 'Dimension', 'Dimension', 'Code'],
+  }),
 }
 
 /** A text with the spaces that nobody sees: before, after, and doubled. */

@@ -27,7 +27,7 @@ const mayReview = computed(() => ['reviewer', 'administrator'].includes(entity.v
 const mayTakeBack = computed(() => entity.value.role !== 'viewer')
 const isMine = (d: Document): boolean => d.kept?.by === session.view?.person.name
 const toAgree = computed(() => (view.value?.documents ?? []).filter((d) => waits(d) && !isMine(d)))
-const review = (documents: readonly Document[], agree: boolean): Promise<void> =>
+const review = (documents: readonly Document[], { agree }: { readonly agree: boolean }): Promise<void> =>
   attempt(async () => {
     await call('POST', `${api.value}/tie-out/kept/review`, { units: documents.map((d) => d.unit), agree })
     await read()
@@ -90,7 +90,7 @@ function show(unit: string): void {
                   type="button"
                   class="do small first"
                   :disabled="busy"
-                  @click="review([d], true)"
+                  @click="review([d], { agree: true })"
                 >
                   Agree
                 </button>
@@ -99,7 +99,7 @@ function show(unit: string): void {
                   type="button"
                   class="do small"
                   :disabled="busy"
-                  @click="review([d], false)"
+                  @click="review([d], { agree: false })"
                 >
                   Take back
                 </button>
@@ -115,7 +115,7 @@ function show(unit: string): void {
           type="button"
           class="do first"
           :disabled="busy"
-          @click="review(toAgree, true)"
+          @click="review(toAgree, { agree: true })"
         >
           Agree to all {{ count(toAgree.length, 'document') }}
         </button>

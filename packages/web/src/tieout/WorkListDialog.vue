@@ -27,7 +27,7 @@ watch(cause, (asked) => {
   list.value = null
   if (asked) void read()
 })
-const tick = (unit: string, done: boolean): Promise<void> =>
+const tick = (unit: string, { done }: { readonly done: boolean }): Promise<void> =>
   attempt(async () => {
     await call('PUT', `${api.value}/tie-out/ticks`, { unit, done })
     await read()
@@ -91,7 +91,7 @@ const amount = (text: string | null, silence: string): string =>
                     :checked="each.ticked !== null"
                     :disabled="entity.role === 'viewer'"
                     :aria-label="`${each.number} is corrected`"
-                    @change="tick(each.unit, ($event.target as HTMLInputElement).checked)"
+                    @change="tick(each.unit, { done: ($event.target as HTMLInputElement).checked })"
                   />
                 </td>
                 <td class="strong">{{ at === 0 ? each.number : '' }}</td>

@@ -24,8 +24,7 @@ export interface StoredFile {
 export async function keepFile(
   { trx, entityId }: Books,
   certificate: string,
-  name: string,
-  content: Buffer,
+  { name, content }: { readonly name: string; readonly content: Buffer },
   person: string,
 ): Promise<string> {
   const refuse = (problem: string): Problem => new Problem('AXION_FILE_UNREADABLE', { file: name, problem })

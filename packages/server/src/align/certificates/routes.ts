@@ -69,10 +69,12 @@ export function certificateRoutes(app: App, { database }: Services): void {
         if (!certificates.some((one) => one.code === certificate))
           throw new Problem('AXION_NOT_FOUND', { what: 'such certificate' })
         const content = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
-        const file = await keepFile(books, certificate, name, content, person)
-        await audit(books.trx, 'attached', `certificate ${certificate}`, null, {
-          file: name,
-          bytes: content.length,
+        const file = await keepFile(books, certificate, { name, content }, person)
+        await audit(books.trx, 'attached', `certificate ${certificate}`, {
+          after: {
+            file: name,
+            bytes: content.length,
+          },
         })
         return { file }
       })
@@ -86,7 +88,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
       const entity = requireRole(request)
       const file = await inEntity(database, entity.id, async (books) => {
         const found = await readFile(books, request.params.file)
-        await audit(books.trx, 'exported', found.name, null, null)
+        await audit(books.trx, 'exported', found.name)
         return found
       })
       // It is handed out to be saved, never run: no script of it has anything to do with this page.
@@ -115,7 +117,7 @@ export function certificateRoutes(app: App, { database }: Services): void {
         await trx('certificate_file')
           .where({ entity_id: entity.id, file_id: file.file_id })
           .update({ removed_at: trx.fn.now(), removed_by: person })
-        await audit(trx, 'detached', `certificate ${file.certificate}`, { file: file.name }, null)
+        await audit(trx, 'detached', `certificate ${file.certificate}`, { before: { file: file.name } })
         return { removed: true }
       })
     },
@@ -153,12 +155,11 @@ async function keepCertificate(
         from: null,
       })
     : await introduce(books, { table: 'certificate', objectId: id, values, from, to })
-  await recordBatch(books, person, 'certificate', `${number}, ${party.name}`, [{ did: 'revised', ...step }])
-  await audit(
-    books.trx,
-    'certificate',
-    party.name,
-    known
+  await recordBatch(books, { person, action: 'certificate', says: `${number}, ${party.name}` }, [
+    { did: 'revised', ...step },
+  ])
+  await audit(books.trx, 'certificate', party.name, {
+    before: known
       ? {
           number: known.number,
           reason: known.reason,
@@ -167,8 +168,8 @@ async function keepCertificate(
           to: known.valid.to,
         }
       : null,
-    { number, reason, regions, from, to },
-  )
+    after: { number, reason, regions, from, to },
+  })
   return id
 }
 

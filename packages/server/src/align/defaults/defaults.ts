@@ -55,12 +55,15 @@ export async function agreeDefaults(
         values: { item_tax_code: itemTaxCode, parties_taxable: partiesTaxable, new_items: newItems },
       },
     ],
-    await recordedAt(books),
+    { at: await recordedAt(books) },
   )
-  await audit(books.trx, 'agreed', 'what new items and customers start with', baseline.defaults, {
-    itemTaxCode,
-    partiesTaxable,
-    newItems,
+  await audit(books.trx, 'agreed', 'what new items and customers start with', {
+    before: baseline.defaults,
+    after: {
+      itemTaxCode,
+      partiesTaxable,
+      newItems,
+    },
   })
   await noteSetUp(books)
 }

@@ -28,7 +28,7 @@ export const AGENCIES: KindOfSetUp = {
   compare: ({ index, date }, row, objectId, { held }) => {
     const agency = held.agencies.find((a) => a.id === objectId)?.value
     if (!agency) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
-    const { agrees, account, words } = compareAgency(row.id, agency, held, index, date)
+    const { agrees, account, words } = compareAgency(row.id, agency, { system: held, index, date })
     const facts = {
       name: row.name,
       system: held.row.name,

@@ -76,7 +76,7 @@ export const ITEMS: KindOfSetUp = {
     return {
       agrees: found.length === 0,
       found,
-      remedies: remediesOf(held, objectId, found, ours, own),
+      remedies: remediesOf(held, { objectId, found, ours, own }),
       words: found.some((f) => f.code !== 'AXION_ITEM_FLAG')
         ? `${byDefault ? 'default ' : ''}${own ?? 'none'}, not ${ours}`
         : found.length > 0
@@ -152,10 +152,17 @@ function owedAsIncome({ index, date, systems }: Ground, { id, name, total }: Row
 /** The baseline's values to the system where it takes them, or the system's code into the baseline. */
 function remediesOf(
   { row }: HeldSystem,
-  objectId: string,
-  found: readonly Found[],
-  ours: string,
-  own: string | null,
+  {
+    objectId,
+    found,
+    ours,
+    own,
+  }: {
+    readonly objectId: string
+    readonly found: readonly Found[]
+    readonly ours: string
+    readonly own: string | null
+  },
 ): Remedy[] {
   if (found.length === 0) return []
   return [

@@ -60,7 +60,7 @@ export const RATES: KindOfSetUp = {
         found: [],
         remedies: [],
       }
-    const compared = compareRate(rate, theirs, walked.walk.agencyOf, index, date)
+    const compared = compareRate(rate, theirs, { agencyOf: walked.walk.agencyOf, index, date })
     const coming = comingChange(ground, rate, theirs, walked)
     const systemId = walked.held.row.system_id
     const canTake = walked.held.row.about.takes.includes('tax-rates')
@@ -132,8 +132,12 @@ function comingChange(
     .filter((from) => from > date)
     .sort()
   for (const day of new Set(days)) {
-    const compared = compareRate(rate, theirs, walk.agencyOf, index, day)
-    if (compared.agrees || compared.flat || !compareRate(rate, theirs, walk.agencyOf, index, date).agrees)
+    const compared = compareRate(rate, theirs, { agencyOf: walk.agencyOf, index, date: day })
+    if (
+      compared.agrees ||
+      compared.flat ||
+      !compareRate(rate, theirs, { agencyOf: walk.agencyOf, index, date }).agrees
+    )
       continue
     return findingOf('AXION_RATE_COMING', {
       name: rate.name,

@@ -86,14 +86,16 @@ export async function keepNewRate(books: Books, month: string, person: string, r
   ]
   const steps: Step[] = []
   for (const revision of revisions) steps.push({ did: 'revised', ...(await introduce(books, revision)) })
-  await audit(books.trx, 'entered-rate', rate.name, null, {
-    Code: rate.code,
-    Places: [...rate.jurisdictions, ...(place ? [place.code] : [])],
-    ...(place ? { Percent: place.percent, Agency: place.agency.code } : {}),
-    From: from,
-    To: to ?? '',
+  await audit(books.trx, 'entered-rate', rate.name, {
+    after: {
+      Code: rate.code,
+      Places: [...rate.jurisdictions, ...(place ? [place.code] : [])],
+      ...(place ? { Percent: place.percent, Agency: place.agency.code } : {}),
+      From: from,
+      To: to ?? '',
+    },
   })
-  await recordBatch(books, person, 'new-rate', rate.name, steps)
+  await recordBatch(books, { person, action: 'new-rate', says: rate.name }, steps)
   await noteSetUp(books)
   await proveAll(books, month)
 }

@@ -27,12 +27,18 @@ export function withComing(
   for (const day of days) {
     for (const { jurisdictionId } of index.componentsOn(rate, day)) {
       if (components === null) return null
-      const found = compareRate(rate, { ...theirs, components }, walk.agencyOf, index, day).components.find(
-        (c) => c.jurisdictionId === jurisdictionId,
-      )
+      const found = compareRate(
+        rate,
+        { ...theirs, components },
+        { agencyOf: walk.agencyOf, index, date: day },
+      ).components.find((c) => c.jurisdictionId === jurisdictionId)
       const version = index.rateOn(jurisdictionId, day)
       if (!version || found?.at == null || found.theirs === found.percent || found.percent === null) continue
-      components = inserted(components, found.at, day, formatPercent(found.percent), version.valid.to)
+      components = inserted(components, found.at, {
+        day,
+        percent: formatPercent(found.percent),
+        to: version.valid.to,
+      })
     }
   }
   return components
@@ -46,7 +52,7 @@ export function corrected(
   theirs: TaxRate,
 ): TaxRate {
   if (theirs.components === null) return theirs
-  const compared = compareRate(rate, theirs, walk.agencyOf, index, date).components
+  const compared = compareRate(rate, theirs, { agencyOf: walk.agencyOf, index, date }).components
   const at = new Map(compared.flatMap((c) => (c.at === null ? [] : [[c.jurisdictionId, c.at] as const])))
   const components = theirs.components.map((held, place) => {
     const ours = compared.find((c) => c.at === place)
@@ -72,9 +78,7 @@ export function totalOn(components: Components, date: string): string {
 function inserted(
   components: Components,
   at: number,
-  day: string,
-  percent: string,
-  to: string | null,
+  { day, percent, to }: { readonly day: string; readonly percent: string; readonly to: string | null },
 ): Components {
   const shifted = components.map((c) => ({
     ...c,

@@ -38,7 +38,7 @@ function accountPlan({ index, date }: Ground, { held: system, walk }: Walked, ob
   const agencyId = agency && walk.agencyOf(agency.id)
   if (!agency || !agencyId)
     throw new Problem('AXION_NOT_FOUND', { what: 'such agency, linked to the baseline' })
-  const compared = compareAgency(agencyId, agency.value, system, index, date)
+  const compared = compareAgency(agencyId, agency.value, { system, index, date })
   const account = system.accounts.find((a) => a.value.number === compared.account?.ours)
   if (compared.agrees) throw new Problem('AXION_NOTHING_TO_DO', { what: 'mend: it agrees by now' })
   if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: compared.account?.ours ?? '' })
@@ -75,7 +75,7 @@ function percentPlan(
   const component =
     held &&
     rate &&
-    compareRate(rate, held.value, walk.agencyOf, index, date).components.find(
+    compareRate(rate, held.value, { agencyOf: walk.agencyOf, index, date }).components.find(
       (c) => c.jurisdictionId === jurisdictionId,
     )
   if (!held?.value.components || component?.at == null || component.percent === null)

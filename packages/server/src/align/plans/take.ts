@@ -21,7 +21,9 @@ export function takingOf(ground: Ground, month: string, remedy: BaselineRemedy):
   const stands = link && standsFor(walked.walk.find(link, remedy.objectId))
   const object = walked.held[remedy.align].find((one) => one.id === remedy.objectId)
   const moves =
-    object && stands ? ADOPTING[remedy.align](ground, walked, month, remedy.objectId, stands) : null
+    object && stands
+      ? ADOPTING[remedy.align](ground, walked, { month, objectId: remedy.objectId, id: stands })
+      : null
   if (!object || !moves) throw new Problem('AXION_NOT_FOUND', { what: 'such object, linked to the baseline' })
   if (moves.steps.length === 0)
     throw new Problem('AXION_NOTHING_TO_DO', { what: 'take over: it agrees by now' })
@@ -109,11 +111,8 @@ function moving(
 ): Moves & {
   put: (
     field: string,
-    before: unknown,
-    after: unknown,
-    table: Revision['table'],
-    objectId: string,
-    values: Revision['values'],
+    change: { readonly from: unknown; readonly to: unknown },
+    revision: Omit<Revision, 'from'>,
   ) => void
 } {
   const changes: { field: string; from: string; to: string }[] = []
@@ -122,8 +121,8 @@ function moving(
     name,
     changes,
     steps,
-    put: (field, before, after, table, objectId, values) => {
-      changes.push({ field, from: inWords(before), to: inWords(after) })
+    put: (field, change, { table, objectId, values }) => {
+      changes.push({ field, from: inWords(change.from), to: inWords(change.to) })
       const known = steps.findIndex((step) => step.table === table && step.objectId === objectId)
       if (known < 0) steps.push({ table, objectId, values, from })
       else steps[known] = { ...(steps[known] as Revision), values: { ...steps[known]?.values, ...values } }
@@ -131,10 +130,16 @@ function moving(
   }
 }
 
-type Adopting = (ground: Ground, walked: Walked, month: string, objectId: string, id: string) => Moves | null
+/** The object of a system that is taken over into the baseline's, from a month on. */
+interface Adopted {
+  readonly month: string
+  readonly objectId: string
+  readonly id: string
+}
+type Adopting = (ground: Ground, walked: Walked, adopted: Adopted) => Moves | null
 
 const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt' }>['align'], Adopting>> = {
-  items: ({ index, date }, walked, month, objectId, id) => {
+  items: ({ index, date }, walked, { month, objectId, id }) => {
     const item = walked.held.items.find((i) => i.id === objectId)
     const ours = index.baseline.items.find((i) => i.id === id)
     if (!item || !ours) return null
@@ -146,17 +151,25 @@ const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt'
     if (code !== null && code !== agreed) {
       if (!index.baseline.itemTaxCodes.some((known) => known.id === code))
         throw new Problem('AXION_BASELINE_INCONSISTENT', { where: `The item ${ours.name}`, what: code })
-      dated.put(`Item tax code, from ${month}-01`, agreed, code, 'item', id, { item_tax_code: code })
+      dated.put(
+        `Item tax code, from ${month}-01`,
+        { from: agreed, to: code },
+        { table: 'item', objectId: id, values: { item_tax_code: code } },
+      )
     }
     if (item.value.name !== ours.name)
-      moves.put('Name', ours.name, item.value.name, 'item', id, { name: item.value.name })
+      moves.put(
+        'Name',
+        { from: ours.name, to: item.value.name },
+        { table: 'item', objectId: id, values: { name: item.value.name } },
+      )
     return {
       name: ours.name,
       changes: [...dated.changes, ...moves.changes],
       steps: [...dated.steps, ...moves.steps],
     }
   },
-  parties: ({ index }, { held }, _, objectId, id) => {
+  parties: ({ index }, { held }, { objectId, id }) => {
     const party = held.parties.find((p) => p.id === objectId)
     const ours = index.party(id)
     if (!party || !ours) return null
@@ -168,96 +181,147 @@ const ADOPTING: Readonly<Record<Extract<BaselineRemedy, { readonly kind: 'adopt'
       })
     const moves = moving(ours.name)
     if (claims !== ours.claims)
-      moves.put('Exempt for', ours.claims ?? 'nothing', claims ?? 'nothing', 'party', id, { claims })
+      moves.put(
+        'Exempt for',
+        { from: ours.claims ?? 'nothing', to: claims ?? 'nothing' },
+        { table: 'party', objectId: id, values: { claims } },
+      )
     if (party.value.name !== ours.name)
-      moves.put('Name', ours.name, party.value.name, 'party', id, { name: party.value.name })
+      moves.put(
+        'Name',
+        { from: ours.name, to: party.value.name },
+        { table: 'party', objectId: id, values: { name: party.value.name } },
+      )
     return moves
   },
-  agencies: ({ index, date }, { held }, month, objectId, id) => {
+  agencies: ({ index, date }, { held }, { month, objectId, id }) => {
     const agency = held.agencies.find((a) => a.id === objectId)
     const ours = index.agency(id)
     if (!agency || !ours) return null
     const moves = moving(ours.name)
     const dated = moving(ours.name, `${month}-01`)
-    const { account } = compareAgency(id, agency.value, held, index, date)
+    const { account } = compareAgency(id, agency.value, { system: held, index, date })
     if (account?.theirs != null && account.ours !== null && account.theirs !== account.ours)
-      dated.put('Liability account', account.ours, account.theirs, 'posting_rule', `tax ${id}`, {
-        account: account.theirs,
-      })
+      dated.put(
+        'Liability account',
+        { from: account.ours, to: account.theirs },
+        {
+          table: 'posting_rule',
+          objectId: `tax ${id}`,
+          values: {
+            account: account.theirs,
+          },
+        },
+      )
     if (agency.value.name !== ours.name)
-      moves.put('Name', ours.name, agency.value.name, 'agency', id, { name: agency.value.name })
+      moves.put(
+        'Name',
+        { from: ours.name, to: agency.value.name },
+        { table: 'agency', objectId: id, values: { name: agency.value.name } },
+      )
     return {
       name: ours.name,
       changes: [...dated.changes, ...moves.changes],
       steps: [...dated.steps, ...moves.steps],
     }
   },
-  rates: ({ index, date }, { held, walk }, month, objectId, id) => {
+  rates: ({ index, date }, { held, walk }, { month, objectId, id }) => {
     const rate = held.rates.find((r) => r.id === objectId)
     const ours = index.combinedRate(id)
     if (!rate || !ours) return null
     const moves = moving(ours.name)
     const dated = moving(ours.name, `${month}-01`)
-    for (const { jurisdictionId, percent, theirs } of compareRate(
-      ours,
-      rate.value,
-      walk.agencyOf,
+    for (const { jurisdictionId, percent, theirs } of compareRate(ours, rate.value, {
+      agencyOf: walk.agencyOf,
       index,
       date,
-    ).components) {
+    }).components) {
       if (theirs === null || percent === null || theirs === percent) continue
       dated.put(
         `${index.jurisdiction(jurisdictionId)?.name ?? jurisdictionId}, from ${month}-01`,
-        `${formatPercent(percent)} %`,
-        `${formatPercent(theirs)} %`,
-        'rate_version',
-        jurisdictionId,
-        { percent: formatPercent(theirs) },
+        { from: `${formatPercent(percent)} %`, to: `${formatPercent(theirs)} %` },
+        { table: 'rate_version', objectId: jurisdictionId, values: { percent: formatPercent(theirs) } },
       )
     }
     if (rate.value.name !== ours.name)
-      moves.put('Name', ours.name, rate.value.name, 'combined_rate', id, { name: rate.value.name })
+      moves.put(
+        'Name',
+        { from: ours.name, to: rate.value.name },
+        { table: 'combined_rate', objectId: id, values: { name: rate.value.name } },
+      )
     return {
       name: ours.name,
       changes: [...dated.changes, ...moves.changes],
       steps: [...dated.steps, ...moves.steps],
     }
   },
-  methods: ({ index }, { held }, _, objectId, id) => {
+  methods: ({ index }, { held }, { objectId, id }) => {
     const method = held.methods.find((m) => m.id === objectId)?.value
     const ours = index.baseline.paymentMethods.find((m) => m.id === id)
     if (!method || !ours) return null
     const moves = moving(ours.name)
     if (method.kind !== ours.kind)
-      moves.put('Kind', ours.kind, method.kind, 'payment_method', id, { kind: method.kind })
+      moves.put(
+        'Kind',
+        { from: ours.kind, to: method.kind },
+        { table: 'payment_method', objectId: id, values: { kind: method.kind } },
+      )
     if (method.name !== ours.name)
-      moves.put('Name', ours.name, method.name, 'payment_method', id, { name: method.name })
+      moves.put(
+        'Name',
+        { from: ours.name, to: method.name },
+        { table: 'payment_method', objectId: id, values: { name: method.name } },
+      )
     return moves
   },
-  locations: ({ index }, { held }, _, objectId, id) => {
+  locations: ({ index }, { held }, { objectId, id }) => {
     const place = held.locations.find((l) => l.id === objectId)?.value
     const ours = index.baseline.locations.find((l) => l.id === id)
     if (!place || !ours) return null
     const moves = moving(ours.name)
     if (inWords(place.address) !== inWords(ours.address))
-      moves.put('Address', ours.address, place.address, 'location', id, { address: place.address })
+      moves.put(
+        'Address',
+        { from: ours.address, to: place.address },
+        { table: 'location', objectId: id, values: { address: place.address } },
+      )
     if (place.cutOff !== ours.cutOff)
-      moves.put('Its day ends', ours.cutOff ?? 'midnight', place.cutOff ?? 'midnight', 'location', id, {
-        cut_off: place.cutOff,
-      })
+      moves.put(
+        'Its day ends',
+        { from: ours.cutOff ?? 'midnight', to: place.cutOff ?? 'midnight' },
+        {
+          table: 'location',
+          objectId: id,
+          values: {
+            cut_off: place.cutOff,
+          },
+        },
+      )
     if (place.timeZone !== ours.timeZone)
-      moves.put('Time zone', ours.timeZone, place.timeZone, 'location', id, { time_zone: place.timeZone })
+      moves.put(
+        'Time zone',
+        { from: ours.timeZone, to: place.timeZone },
+        { table: 'location', objectId: id, values: { time_zone: place.timeZone } },
+      )
     if (place.name !== ours.name)
-      moves.put('Name', ours.name, place.name, 'location', id, { name: place.name })
+      moves.put(
+        'Name',
+        { from: ours.name, to: place.name },
+        { table: 'location', objectId: id, values: { name: place.name } },
+      )
     return moves
   },
-  dimensions: ({ index }, { held }, _, objectId, id) => {
+  dimensions: ({ index }, { held }, { objectId, id }) => {
     const value = held.dimensions.find((d) => d.id === objectId)?.value
     const ours = index.baseline.dimensions.find((d) => d.id === id)
     if (!value || !ours || dimensionId(value.dimension, value.code) !== id) return null
     const moves = moving(ours.name)
     if (value.name !== ours.name)
-      moves.put('Name', ours.name, value.name, 'dimension_value', id, { name: value.name })
+      moves.put(
+        'Name',
+        { from: ours.name, to: value.name },
+        { table: 'dimension_value', objectId: id, values: { name: value.name } },
+      )
     return moves
   },
 }

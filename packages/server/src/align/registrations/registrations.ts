@@ -78,8 +78,7 @@ export async function keepRegistrations(
     books.trx,
     'changed the registration with',
     now.agencies.find((one) => one.code === agency)?.name ?? agency,
-    before,
-    own,
+    { before, after: own },
   )
   await noteSetUp(books)
   await proveAll(books, month)
@@ -103,8 +102,7 @@ export async function keepThresholds(
     books.trx,
     'changed the thresholds of',
     now.jurisdictions.find((one) => one.code === jurisdiction)?.name ?? jurisdiction,
-    before,
-    own,
+    { before, after: own },
   )
 }
 
@@ -117,5 +115,5 @@ async function keep(
   for (const { from, to } of [...wanted.registrations, ...wanted.thresholds])
     if (to !== null && to < from)
       throw new Problem('AXION_BAD_REQUEST', { path: 'to', problem: `${to} is before ${from}` })
-  await importTable(books, table, rowsOf(wanted)[table] ?? [], await recordedAt(books))
+  await importTable(books, table, rowsOf(wanted)[table] ?? [], { at: await recordedAt(books) })
 }

@@ -138,11 +138,14 @@ function changeOf(
   const system = systems.find((one) => one.row.system_id === stored.system_id)
   if (!system) return []
   const family = families(stored)
-  const { decoded, document } = taxDocumentOf(stored, system, bare, baseCurrency, family)
+  const { decoded, document } = taxDocumentOf(stored, system, { index: bare, currency: baseCurrency }, family)
   const was = decided(document, before)
   const will = decided(document, after)
   const lines = was.lines.flatMap((line, at) => {
-    const changes = changesBetween(line, was, will.lines[at] ?? line, will, before)
+    const changes = changesBetween(
+      { was: line, before: was, will: will.lines[at] ?? line, after: will },
+      before,
+    )
     return changes.length === 0 ? [] : [{ text: line.text ?? '', changes }]
   })
   // A credit note goes by its original: what changes there changes here.
@@ -151,12 +154,14 @@ function changeOf(
     original !== undefined &&
     decided(original, before).lines.some(
       (line, at) =>
-        changesBetween(line, original, decided(original, after).lines[at] ?? line, original, before).length >
-        0,
+        changesBetween(
+          { was: line, before: original, will: decided(original, after).lines[at] ?? line, after: original },
+          before,
+        ).length > 0,
     )
   if (lines.length === 0 && !follows) return []
   const [first, second] = [before, after].map((index) =>
-    taxOf(sourceUnit(stored, system, index, baseCurrency, family), decoded.currency),
+    taxOf(sourceUnit(stored, system, { index, currency: baseCurrency }, family), decoded.currency),
   )
   return [
     {
@@ -181,10 +186,17 @@ type LineChange = DocumentTried['lines'][number]['changes'][number]
 
 /** How a line is decided otherwise: what comes out of it, not which rule did it. */
 function changesBetween(
-  was: DocumentLine,
-  before: TaxDocument,
-  will: DocumentLine,
-  after: TaxDocument,
+  {
+    was,
+    before,
+    will,
+    after,
+  }: {
+    readonly was: DocumentLine
+    readonly before: TaxDocument
+    readonly will: DocumentLine
+    readonly after: TaxDocument
+  },
   index: BaselineIndex,
 ): LineChange[] {
   const kind = was.kind === 'shipping' ? 'shipping' : 'revenue'

@@ -77,8 +77,7 @@ export function ledgerLink(parts: Parts, thread: Thread): Open {
       detail: `${base.detail}, in ${foreign.value.currency}`,
       lines: foreign.value.lines.map((l) =>
         twoSided(
-          ledger?.accountNumber(l.accountId) ?? l.accountId,
-          l.description,
+          { label: ledger?.accountNumber(l.accountId) ?? l.accountId, detail: l.description },
           parseAmount(l.debit, foreign.value.currency),
           parseAmount(l.credit, foreign.value.currency),
           foreign.value.currency,
@@ -100,7 +99,9 @@ export function ledgerLink(parts: Parts, thread: Thread): Open {
         : sum(lines.map((l) => l.inBooks)),
     silence: null,
     units: total,
-    lines: lines.map((l) => twoSided(l.account, l.description, l.debit, l.credit, currency)),
+    lines: lines.map((l) =>
+      twoSided({ label: l.account, detail: l.description }, l.debit, l.credit, currency),
+    ),
   }
 }
 
@@ -164,8 +165,10 @@ export function accountLink(parts: Parts, thread: Thread): Open {
     const own = reached.filter((line) => line.account === account)
     return {
       ...twoSided(
-        named(account),
-        astray.includes(account) ? 'does not belong here' : 'from this document',
+        {
+          label: named(account),
+          detail: astray.includes(account) ? 'does not belong here' : 'from this document',
+        },
         sum(own.map((l) => l.debit)),
         sum(own.map((l) => l.credit)),
         currency,

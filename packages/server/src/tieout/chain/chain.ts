@@ -125,7 +125,8 @@ async function partsOf(books: Books, month: string, named: string): Promise<Part
   const families = stored ? await familiesOf(books, [stored], at) : () => null
   return {
     unit,
-    source: stored && from ? sourceUnit(stored, from, index, baseCurrency, families(stored)) : null,
+    source:
+      stored && from ? sourceUnit(stored, from, { index, currency: baseCurrency }, families(stored)) : null,
     from,
     ledger,
     booking,

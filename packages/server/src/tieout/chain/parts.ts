@@ -70,9 +70,7 @@ export function owed(lines: readonly { readonly debit: bigint; readonly credit: 
 
 /** An amount on the side of its sign: what a credit note takes back stands in debit. */
 export function oneSided(
-  label: string,
-  base: string | null,
-  detail: string,
+  { label, base, detail }: { readonly label: string; readonly base: string | null; readonly detail: string },
   units: bigint,
   currency: string,
 ): ChainLine {
@@ -89,8 +87,7 @@ export function oneSided(
 }
 
 export function twoSided(
-  label: string,
-  detail: string,
+  { label, detail }: { readonly label: string; readonly detail: string },
   debit: bigint,
   creditAmount: bigint,
   currency: string,

@@ -59,7 +59,7 @@ export function sourceLink(parts: Parts, thread: Thread): Open {
   const { decoded } = source
   const text = (units: bigint): string => formatAmount(units, currency)
   const line = (label: string, of: bigint | null, detail: string, units: bigint): ChainLine =>
-    oneSided(label, of === null ? null : text(of), detail, units, currency)
+    oneSided({ label, base: of === null ? null : text(of), detail }, units, currency)
   const inside = decoded.pricesIncludeTax
     ? [line('less the tax inside', null, '', decoded.net - decoded.total)]
     : []
@@ -158,9 +158,11 @@ export function determinationLink({ source, index, currency, unit }: Parts, thre
   const { rows, lines: nets } = source.determination
   const net = sum(nets.map((line) => line.net))
   const netLine = oneSided(
-    'Net of all lines',
-    null,
-    unit.kind === 'credit-note' ? 'as its original, cumulatively' : '',
+    {
+      label: 'Net of all lines',
+      base: null,
+      detail: unit.kind === 'credit-note' ? 'as its original, cumulatively' : '',
+    },
     net,
     currency,
   )
@@ -178,18 +180,30 @@ export function determinationLink({ source, index, currency, unit }: Parts, thre
       ? [
           {
             ...oneSided(
-              name,
-              text(sum(group.map((r) => r.base))),
-              row.perUnit
-                ? 'per unit'
-                : `at ${formatPercent(row.percent)}\u00a0%${onTop(row, group, rows, currency, index)}`,
+              {
+                label: name,
+                base: text(sum(group.map((r) => r.base))),
+                detail: row.perUnit
+                  ? 'per unit'
+                  : `at ${formatPercent(row.percent)}\u00a0%${onTop(row, group, rows, { currency, index })}`,
+              },
               sum(group.map((r) => r.tax)),
               currency,
             ),
             since: row.source.rateVersion?.split('@')[1] ?? null,
           },
         ]
-      : [oneSided(name, text(sum(group.map((r) => r.net))), UNTAXED[row.reason] ?? row.reason, 0n, currency)]
+      : [
+          oneSided(
+            {
+              label: name,
+              base: text(sum(group.map((r) => r.net))),
+              detail: UNTAXED[row.reason] ?? row.reason,
+            },
+            0n,
+            currency,
+          ),
+        ]
   })
   const tax = sum(own.map((r) => r.tax))
   const back = recoverableTax(source.document, source.determination, index).filter(
@@ -198,9 +212,11 @@ export function determinationLink({ source, index, currency, unit }: Parts, thre
   lines.push(
     ...back.map((one) =>
       oneSided(
-        index.agency(one.agencyId)?.name ?? one.agencyId,
-        text(one.tax),
-        'of it recoverable',
+        {
+          label: index.agency(one.agencyId)?.name ?? one.agencyId,
+          base: text(one.tax),
+          detail: 'of it recoverable',
+        },
         one.recoverable,
         currency,
       ),
@@ -216,8 +232,7 @@ function onTop(
   row: TaxRow,
   group: readonly TaxRow[],
   rows: readonly TaxRow[],
-  currency: string,
-  index: BaselineIndex,
+  { currency, index }: { readonly currency: string; readonly index: BaselineIndex },
 ): string {
   const lines = new Set(group.map((one) => one.lineId))
   const earlier = row.onTopOf.flatMap((id) => {
@@ -254,8 +269,10 @@ export function bookingLink({ booking, index, currency }: Parts, thread: Thread)
         : sum(lines.map((line) => line.credit - line.debit)),
     lines: lines.map((line) =>
       twoSided(
-        line.account,
-        line.agencyId === null ? line.role : (index.agency(line.agencyId)?.name ?? ''),
+        {
+          label: line.account,
+          detail: line.agencyId === null ? line.role : (index.agency(line.agencyId)?.name ?? ''),
+        },
         line.debit,
         line.credit,
         currency,

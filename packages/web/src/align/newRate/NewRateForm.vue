@@ -41,7 +41,10 @@ watch(
 )
 const keep = (): Promise<void> =>
   attempt(async () => {
-    const body: NewRate = requestOf(draft.value, known.value !== null, needsRounding.value)
+    const body: NewRate = requestOf(draft.value, {
+      isKnown: known.value !== null,
+      needsRounding: needsRounding.value,
+    })
     await call('POST', `${api.value}/new-rate`, body)
     open.value = false
     await changed()

@@ -67,7 +67,10 @@ export function emptyDraft(month: string): Draft {
 }
 
 /** The draft as the server takes it; what it refuses it names. */
-export function requestOf(draft: Draft, isKnown: boolean, needsRounding: boolean): NewRate {
+export function requestOf(
+  draft: Draft,
+  { isKnown, needsRounding }: { readonly isKnown: boolean; readonly needsRounding: boolean },
+): NewRate {
   const { code, name, from, to, jurisdictions, withPlace } = draft
   const bounds = {
     country: draft.country.trim(),

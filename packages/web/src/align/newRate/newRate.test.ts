@@ -103,7 +103,7 @@ describe('a new rate', () => {
       { place: { agency: { is: 'new', code: 'SLD', name: 'Sallow', account: '2216', registration: null } } },
     ],
   ])('is sent with %s', (_, changes, isKnown, needsRounding, wanted) => {
-    expect(requestOf(draft(changes), isKnown, needsRounding)).toMatchObject(wanted)
+    expect(requestOf(draft(changes), { isKnown, needsRounding })).toMatchObject(wanted)
   })
 
   it('is filled in from what it is charged with, says what it comes to, and keeps what was typed when it is refused', async () => {
