@@ -2,9 +2,15 @@ import { noteSetUp } from '../packages/server/src/setUp/clock.ts'
 import { BaselineImport, GridQuery, type AlignKind } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { ensureAligned } from '../packages/server/src/align/build.ts'
-import { agreementGrid } from '../packages/server/src/align/grid.ts'
+import { agreementGrid } from '../packages/server/src/align/grid/grid.ts'
 import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
-import { connect, inEntity, json, type Books, type Database } from '../packages/server/src/database/connection.ts'
+import {
+  connect,
+  inEntity,
+  json,
+  type Books,
+  type Database,
+} from '../packages/server/src/database/connection.ts'
 import { timed } from './timed.ts'
 
 export interface AlignTimes {

@@ -1,4 +1,10 @@
-import { connect, inEntity, type Books, type Database, type Transaction } from '../packages/server/src/database/connection.ts'
+import {
+  connect,
+  inEntity,
+  type Books,
+  type Database,
+  type Transaction,
+} from '../packages/server/src/database/connection.ts'
 import { FROM_DETAIL, fullProof } from '../packages/server/src/tieout/fullProof.ts'
 import { prove } from '../packages/server/src/proof/prove.ts'
 import { baseline, ledgerData, billingData, SEED } from '@axion/demo'

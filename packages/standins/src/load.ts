@@ -1,4 +1,4 @@
-import { creditedBy } from './billing/billing.ts'
+import { creditedBy } from './billing/documents.ts'
 import { charged, type BillingRate, type Invoice } from './billing/charges.ts'
 import { Refusal } from './shared/problems.ts'
 import type { Store } from './shared/store.ts'

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { FieldChange } from './common.ts'
-import { ALIGN_KINDS, GridQuery } from './align.ts'
+import { ALIGN_KINDS } from './align.ts'
+import { GridQuery } from './grid.ts'
 
 /** What may be done to many rows at once: accept their clear links, send the baseline's values or take the systems', make what a system lacks, take in what only a system has, or leave findings with a reason. */
 export const BULK_ACTIONS = ['link', 'send', 'create', 'adopt', 'take-in', 'leave'] as const

@@ -32,7 +32,6 @@ export const RunView = z.object({
 export type RunView = z.infer<typeof RunView>
 
 /** The path of a month, its runs, and months and entities side by side. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
-
 export const PathView = z.object({
   currency: z.string(),
   connect: z.object({

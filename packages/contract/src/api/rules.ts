@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { Named, TaxedDocuments } from './common.ts'
-import { FindingView } from './align.ts'
+import { FindingView } from './grid.ts'
 import { LineRule } from './baseline.ts'
 
 /** So many rules at most, and so many documents at most are tried. */

@@ -1,22 +1,20 @@
 import type { Percent, Ratio } from '../money/decimal.ts'
-import {
-  POSTING_SCOPES,
-  type Agency,
-  type Baseline,
-  type Certificate,
-  type CodeRule,
-  type CombinedRate,
-  type DimensionValue,
-  type Jurisdiction,
-  type Party,
-  type PostingKind,
-  type PostingRule,
-  type PostingScope,
-  type RateVersion,
-  type Registration,
-  type RegionRounding,
-  type RegionRule,
+import type {
+  Agency,
+  Baseline,
+  Certificate,
+  CodeRule,
+  CombinedRate,
+  DimensionValue,
+  Jurisdiction,
+  Party,
+  RateVersion,
+  RegionRounding,
+  RegionRule,
+  Registration,
 } from './baseline.ts'
+import { POSTING_SCOPES, type PostingKind, type PostingRule, type PostingScope } from './postingRule.ts'
+
 import { covers, type DateRange, type IsoDate } from './dates.ts'
 
 /** A baseline indexed once, then asked by key and date. Holds no state beyond its indexes. */

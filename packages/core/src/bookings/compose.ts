@@ -1,4 +1,4 @@
-import type { PostingKind } from '../baseline/baseline.ts'
+import type { PostingKind } from '../baseline/postingRule.ts'
 import { groupBy, type BaselineIndex } from '../baseline/lookup.ts'
 import type { DocumentLine, TaxDocument } from '../determination/document.ts'
 import type { Determination, TaxRow } from '../determination/determination.ts'

@@ -1,4 +1,4 @@
-import type { PostingKind } from '../baseline/baseline.ts'
+import type { PostingKind } from '../baseline/postingRule.ts'
 import { fault } from '../faults.ts'
 import { sum, type MinorUnits } from '../money/currency.ts'
 

@@ -1,5 +1,7 @@
 import { groupBy } from '../baseline/lookup.ts'
-import { FINEST, grainOf, type Grain, type VoiceFacts } from '../tieout/facts.ts'
+import type { VoiceFacts } from '../tieout/facts.ts'
+import { FINEST, grainOf, type Grain } from '../tieout/members.ts'
+
 import { agree } from '../tieout/signature.ts'
 import { causeKey, type Assumption, type AssumptionKind } from './assumptions.ts'
 import { candidatesOf } from './candidates.ts'

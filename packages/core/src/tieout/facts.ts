@@ -7,7 +7,7 @@ import { discountsApart } from '../bookings/discounts.ts'
 import { taxesInBase } from '../bookings/inBase.ts'
 import { bookingParts } from '../bookings/parts.ts'
 import { sum, type MinorUnits } from '../money/currency.ts'
-import { remembered } from '../remembered.ts'
+import { FINEST, membersOf } from './members.ts'
 
 export const VOICES = ['stated', 'expected', 'booked'] as const
 export type Voice = (typeof VOICES)[number]
@@ -242,129 +242,6 @@ export function bookedVoice(entries: readonly Entry[], accounts: BookedAccounts)
         .map((line) => ({ account: line.account, amount: line.debit - line.credit })),
     ),
   }
-}
-
-/** A member of the compared sets (K9): facts of one agency, account, currency and period, added up. */
-export interface Member {
-  readonly agency: string | null
-  readonly account: string | null
-  readonly currency: string
-  readonly period: Period
-  /** Each line's base once per agency, the largest among its jurisdictions; null where the voice holds none. */
-  readonly base: MinorUnits | null
-  readonly tax: MinorUnits
-  readonly inBase: { readonly currency: string; readonly tax: MinorUnits } | null
-}
-
-export interface Grain {
-  readonly agency: boolean
-  readonly account: boolean
-  /** Whether taxable bases are held, and amounts in the base currency. */
-  readonly bases: boolean
-  readonly inBase: boolean
-  /** How far what is net of tax is known: by account, as a total, or not at all. */
-  readonly nets: 'account' | 'total' | 'unknown'
-}
-
-export const FINEST: Grain = { agency: true, account: true, bases: true, inBase: true, nets: 'account' }
-
-/** The finest grain that a voice states throughout: nil facts are none and do not coarsen it. */
-export function grainOf({ facts, nets, netUnknown }: VoiceFacts): Grain {
-  const telling = facts.filter((fact) => fact.tax !== 0n)
-  const accounted = nets.every(({ account, net }) => account !== null || net === 0n)
-  return {
-    nets: netUnknown ? 'unknown' : accounted ? 'account' : 'total',
-    agency: telling.every((f) => f.agency !== null),
-    account: telling.every((f) => f.account !== null),
-    bases: telling.every((f) => f.base !== null),
-    inBase: telling.every((f) => f.inBase !== null),
-  }
-}
-
-/** What is net of tax, added up at a grain; amounts of nil are left out, and all where nobody can say them. */
-export function netMembersOf({ nets }: VoiceFacts, grain: Pick<Grain, 'nets'>): NetFact[] {
-  if (grain.nets === 'unknown') return []
-  const at = (fact: NetFact): NetFact => (grain.nets === 'account' ? fact : { ...fact, account: null })
-  return [...groupBy(nets.map(at), (n) => `${n.account ?? ''}|${n.currency}|${n.period}`)]
-    .sort(([a], [b]) => (a < b ? -1 : 1))
-    .map(([, of]) => ({ ...(of[0] as NetFact), net: sum(of.map(({ net }) => net)) }))
-    .filter(({ net }) => net !== 0n)
-}
-
-/** Adds facts up at a grain; members whose tax is nil are left out. Voices never change, so what they add up to is kept with them. */
-export function membersOf(voice: VoiceFacts, grain: Grain): readonly Member[] {
-  return remembered(KEPT, voice, `${grain.agency}${grain.account}${grain.bases}${grain.inBase}`, () =>
-    addedUp(voice, grain),
-  )
-}
-
-const KEPT = new WeakMap<VoiceFacts, Map<string, readonly Member[]>>()
-
-function addedUp({ facts }: VoiceFacts, grain: Grain): Member[] {
-  const rowOf = ({
-    agency,
-    account,
-    currency,
-    period,
-  }: TaxFact): Omit<Member, 'base' | 'tax' | 'inBase'> => ({
-    agency: grain.agency ? agency : null,
-    account: grain.account ? account : null,
-    currency,
-    period,
-  })
-  const groups = groupBy(facts, (fact) => memberKey(rowOf(fact)))
-  return [...groups]
-    .map(([key, group]) => ({
-      key,
-      member: {
-        ...rowOf(group[0] as TaxFact),
-        base: grain.bases ? baseOf(group, { byAgency: grain.agency }) : null,
-        tax: group.reduce((t, f) => t + f.tax, 0n),
-        inBase: grain.inBase ? inBaseOf(group) : null,
-      },
-    }))
-    .filter(({ member }) => member.tax !== 0n)
-    .sort((a, b) => (a.key < b.key ? -1 : 1))
-    .map(({ member }) => member)
-}
-
-export function memberKey(m: {
-  readonly agency: string | null
-  readonly account: string | null
-  readonly currency: string
-  readonly period: string
-}): string {
-  return `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}`
-}
-
-function inBaseOf(group: readonly TaxFact[]): Member['inBase'] {
-  const held = group.flatMap(({ inBase }) => (inBase ? [inBase] : []))
-  return held[0] ? { currency: held[0].currency, tax: sum(held.map(({ tax }) => tax)) } : null
-}
-
-function baseOf(group: readonly TaxFact[], { byAgency }: { readonly byAgency: boolean }): MinorUnits | null {
-  if (group.some((fact) => fact.base === null && fact.tax !== 0n)) return null
-  if (group.length === 1) return group[0]?.base ?? 0n
-  const perLineAndAgency = groupBy(
-    group,
-    (fact) => `${fact.lineId ?? ''}|${byAgency ? (fact.agency ?? '') : ''}`,
-  )
-  let total = 0n
-  for (const facts of perLineAndAgency.values()) {
-    // Parts of one jurisdiction stand beside each other; jurisdictions of one agency stand on the same base.
-    const perJurisdiction = [
-      ...groupBy(
-        facts.map((fact, at) => ({ ...fact, at })),
-        (f) => f.jurisdictionId ?? `#${f.at}`,
-      ).values(),
-    ].map((of) => sum(of.map((f) => f.base ?? 0n)))
-    total += perJurisdiction.reduce((largest, base) => (size(base) > size(largest) ? base : largest), 0n)
-  }
-  return total
-}
-
-function size(amount: MinorUnits): MinorUnits {
-  return amount < 0n ? -amount : amount
 }
 
 /**

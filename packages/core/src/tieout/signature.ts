@@ -1,4 +1,5 @@
-import { FINEST, grainOf, membersOf, netMembersOf, type Grain, type VoiceFacts } from './facts.ts'
+import type { VoiceFacts } from './facts.ts'
+import { FINEST, grainOf, membersOf, netMembersOf, type Grain } from './members.ts'
 
 /** Raised whenever the text changes its meaning, so that stored signatures of another version never compare equal. */
 export const SIGNATURE_VERSION = 3

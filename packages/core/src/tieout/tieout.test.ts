@@ -7,14 +7,14 @@ import { sum } from '../money/currency.ts'
 import {
   bookedVoice,
   expectedVoice,
-  membersOf,
   resolveAgencies,
-  FINEST,
   statedVoice,
   type EntryLine,
   type TaxFact,
   type VoiceFacts,
 } from './facts.ts'
+import { FINEST, membersOf } from './members.ts'
+
 import { agree, signatureOf } from './signature.ts'
 import { judge, type TieUnitVoices } from './verdict.ts'
 

@@ -1,6 +1,8 @@
 import { groupBy } from '../baseline/lookup.ts'
 import { absolute, sum, type MinorUnits } from '../money/currency.ts'
-import { memberKey, membersOf, netMembersOf, type Grain, type Member, type VoiceFacts } from './facts.ts'
+import type { VoiceFacts } from './facts.ts'
+import { memberKey, membersOf, netMembersOf, type Grain, type Member } from './members.ts'
+
 import { commonGrain } from './signature.ts'
 
 /** Tax of one row of the close sheet that is not proved: a positive amount. */

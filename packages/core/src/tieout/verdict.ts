@@ -1,14 +1,8 @@
 import { groupBy } from '../baseline/lookup.ts'
 import type { MinorUnits } from '../money/currency.ts'
-import {
-  grainOf,
-  memberKey,
-  membersOf,
-  type Grain,
-  type Member,
-  type Voice,
-  type VoiceFacts,
-} from './facts.ts'
+import type { Voice, VoiceFacts } from './facts.ts'
+import { grainOf, memberKey, membersOf, type Grain, type Member } from './members.ts'
+
 import { agree, commonGrain } from './signature.ts'
 import { netGaps, unprovedNetOf, unprovedOf, type UnprovedMember } from './unproved.ts'
 

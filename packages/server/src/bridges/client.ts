@@ -4,10 +4,9 @@ import {
   Balances,
   Booking,
   BRIDGE_CONTRACT,
-  type Page,
-  Problem as ProblemDetails,
   Settings,
   type BookingRequest,
+  type Page,
   type SetUpTaken,
 } from '@axion/contract'
 import { z } from 'zod'
@@ -15,6 +14,7 @@ import { Problem } from '../faults/problem.ts'
 import type { Reading } from '../reading/pool.ts'
 import type { Settings as AxionSettings } from '../settings/settings.ts'
 import { bodyOf, bytesOf, type Body } from './body.ts'
+import { disorderOf, isTimeout, problemOf, retryAfter } from './answers.ts'
 
 /** How a write to a bridge ended. `unknown`: the connection was lost, and it may or may not have been committed. */
 export type WriteOutcome =
@@ -295,34 +295,4 @@ export class Bridge {
     const [issue] = read.error.issues
     throw this.malformed(path, `${issue?.path.join('.')} ${issue?.message}`)
   }
-}
-
-/** What is wrong with the order of a page's changes: more than were asked for, one that goes back, or promises that lead nowhere. */
-function disorderOf(
-  { items, next, more }: z.infer<typeof Page>,
-  after: bigint,
-  limit: number,
-): string | null {
-  if (items.length > limit) return `${items.length} changes came where ${limit} were asked for`
-  let last = after
-  for (const { id, sequence } of items) {
-    if (BigInt(sequence) <= last) return `${id} stands at ${sequence}, which is not past ${last}`
-    last = BigInt(sequence)
-  }
-  if (BigInt(next) < last) return `next goes back, to ${next} from ${last}`
-  return more && BigInt(next) <= after ? 'more pages are promised past a sequence that does not move' : null
-}
-
-function isTimeout(error: unknown): boolean {
-  return (error as Error).name === 'TimeoutError'
-}
-
-function problemOf(body: Body): z.infer<typeof ProblemDetails> | null {
-  const read = ProblemDetails.safeParse(body.kind === 'json' ? body.value : null)
-  return read.success ? read.data : null
-}
-
-function retryAfter(answer: Response): number {
-  const seconds = Number(answer.headers.get('retry-after') ?? '2')
-  return Number.isFinite(seconds) ? Math.min(Math.max(seconds, 1), 300) : 2
 }

@@ -1,6 +1,7 @@
 import type { PathView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
-import { findingsOfMonth, stakeOfMonth } from '../align/grid.ts'
+import { findingsOfMonth, stakeOfMonth } from '../align/grid/findings.ts'
+
 import { awaitedSystems } from '../connect/awaited.ts'
 import { limitsOf, notFresh } from '../connect/fresh.ts'
 import { CHECKS } from '../connect/readiness.ts'

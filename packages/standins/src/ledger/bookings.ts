@@ -3,7 +3,8 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
 import type { Faults } from '../shared/faults.ts'
 import { Refusal } from '../shared/problems.ts'
 import type { Store, Stored, Writer } from '../shared/store.ts'
-import { journalOf, type BookingRequest, type LedgerSettings } from './books.ts'
+import { journalOf } from './books.ts'
+import type { BookingRequest, LedgerSettings } from './shapes.ts'
 
 interface StoredBooking {
   readonly externalId: string

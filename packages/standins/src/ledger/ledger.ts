@@ -5,7 +5,7 @@ import { Faults } from '../shared/faults.ts'
 import { setUp } from '../shared/setUp.ts'
 import type { Store } from '../shared/store.ts'
 import { bookings, type StoredEntry } from './bookings.ts'
-import type { LedgerSettings } from './books.ts'
+import type { LedgerSettings } from './shapes.ts'
 import { ledgerDesk } from './desk.ts'
 
 const DEFAULTS: LedgerSettings = {

@@ -1,0 +1,236 @@
+import type { BaselineRemedy, RemedyPreview } from '@axion/contract'
+import type { Revision } from '../../baseline/revise.ts'
+import { inWords } from './plan.ts'
+import type { Ground, Walked } from '../kinds/kind.ts'
+import { formatPercent } from '@axion/core'
+import { dimensionId } from '../../baseline/tables.ts'
+import { Problem } from '../../faults/problem.ts'
+import { compareAgency, compareRate } from '../../setUp/compare.ts'
+import { codeOf } from '../kinds/items.ts'
+
+export interface Moves {
+  readonly name: string
+  readonly changes: RemedyPreview['changes']
+  readonly steps: readonly Revision[]
+}
+/** Collects what moves: the field in words, and the revision of the baseline behind it. */
+export function moving(
+  name: string,
+  from: string | null = null,
+): Moves & {
+  put: (
+    field: string,
+    change: { readonly from: unknown; readonly to: unknown },
+    revision: Omit<Revision, 'from'>,
+  ) => void
+} {
+  const changes: { field: string; from: string; to: string }[] = []
+  const steps: Revision[] = []
+  return {
+    name,
+    changes,
+    steps,
+    put: (field, change, { table, objectId, values }) => {
+      changes.push({ field, from: inWords(change.from), to: inWords(change.to) })
+      const known = steps.findIndex((step) => step.table === table && step.objectId === objectId)
+      if (known < 0) steps.push({ table, objectId, values, from })
+      else steps[known] = { ...(steps[known] as Revision), values: { ...steps[known]?.values, ...values } }
+    },
+  }
+}
+/** The object of a system that is taken over into the baseline's, from a month on. */
+export interface Adopted {
+  readonly month: string
+  readonly objectId: string
+  readonly id: string
+}
+export type Adopting = (ground: Ground, walked: Walked, adopted: Adopted) => Moves | null
+export const ADOPTING: Readonly<
+  Record<Extract<BaselineRemedy, { readonly kind: 'adopt' }>['align'], Adopting>
+> = {
+  items: ({ index, date }, walked, { month, objectId, id }) => {
+    const item = walked.held.items.find((i) => i.id === objectId)
+    const ours = index.baseline.items.find((i) => i.id === id)
+    if (!item || !ours) return null
+    // A changed code holds from the month on: what was proved before is not judged anew by it.
+    const dated = moving(ours.name, `${month}-01`)
+    const moves = moving(ours.name)
+    const code = codeOf(item.value, walked)
+    const agreed = index.itemTaxCodeOf(id, date) ?? ours.itemTaxCode
+    if (code !== null && code !== agreed) {
+      if (!index.baseline.itemTaxCodes.some((known) => known.id === code))
+        throw new Problem('AXION_BASELINE_INCONSISTENT', { where: `The item ${ours.name}`, what: code })
+      dated.put(
+        `Item tax code, from ${month}-01`,
+        { from: agreed, to: code },
+        { table: 'item', objectId: id, values: { item_tax_code: code } },
+      )
+    }
+    if (item.value.name !== ours.name)
+      moves.put(
+        'Name',
+        { from: ours.name, to: item.value.name },
+        { table: 'item', objectId: id, values: { name: item.value.name } },
+      )
+    return {
+      name: ours.name,
+      changes: [...dated.changes, ...moves.changes],
+      steps: [...dated.steps, ...moves.steps],
+    }
+  },
+  parties: ({ index }, { held }, { objectId, id }) => {
+    const party = held.parties.find((p) => p.id === objectId)
+    const ours = index.party(id)
+    if (!party || !ours) return null
+    const claims = party.value.exemption?.reason ?? null
+    if (ours.catchAll && claims !== null)
+      throw new Problem('AXION_CANNOT_TAKE_IN', {
+        what: ours.name,
+        why: 'whoever stands for many buyers is never exempt',
+      })
+    const moves = moving(ours.name)
+    if (claims !== ours.claims)
+      moves.put(
+        'Exempt for',
+        { from: ours.claims ?? 'nothing', to: claims ?? 'nothing' },
+        { table: 'party', objectId: id, values: { claims } },
+      )
+    if (party.value.name !== ours.name)
+      moves.put(
+        'Name',
+        { from: ours.name, to: party.value.name },
+        { table: 'party', objectId: id, values: { name: party.value.name } },
+      )
+    return moves
+  },
+  agencies: ({ index, date }, { held }, { month, objectId, id }) => {
+    const agency = held.agencies.find((a) => a.id === objectId)
+    const ours = index.agency(id)
+    if (!agency || !ours) return null
+    const moves = moving(ours.name)
+    const dated = moving(ours.name, `${month}-01`)
+    const { account } = compareAgency(id, agency.value, { system: held, index, date })
+    if (account?.theirs != null && account.ours !== null && account.theirs !== account.ours)
+      dated.put(
+        'Liability account',
+        { from: account.ours, to: account.theirs },
+        {
+          table: 'posting_rule',
+          objectId: `tax ${id}`,
+          values: {
+            account: account.theirs,
+          },
+        },
+      )
+    if (agency.value.name !== ours.name)
+      moves.put(
+        'Name',
+        { from: ours.name, to: agency.value.name },
+        { table: 'agency', objectId: id, values: { name: agency.value.name } },
+      )
+    return {
+      name: ours.name,
+      changes: [...dated.changes, ...moves.changes],
+      steps: [...dated.steps, ...moves.steps],
+    }
+  },
+  rates: ({ index, date }, { held, walk }, { month, objectId, id }) => {
+    const rate = held.rates.find((r) => r.id === objectId)
+    const ours = index.combinedRate(id)
+    if (!rate || !ours) return null
+    const moves = moving(ours.name)
+    const dated = moving(ours.name, `${month}-01`)
+    for (const { jurisdictionId, percent, theirs } of compareRate(ours, rate.value, {
+      agencyOf: walk.agencyOf,
+      index,
+      date,
+    }).components) {
+      if (theirs === null || percent === null || theirs === percent) continue
+      dated.put(
+        `${index.jurisdiction(jurisdictionId)?.name ?? jurisdictionId}, from ${month}-01`,
+        { from: `${formatPercent(percent)} %`, to: `${formatPercent(theirs)} %` },
+        { table: 'rate_version', objectId: jurisdictionId, values: { percent: formatPercent(theirs) } },
+      )
+    }
+    if (rate.value.name !== ours.name)
+      moves.put(
+        'Name',
+        { from: ours.name, to: rate.value.name },
+        { table: 'combined_rate', objectId: id, values: { name: rate.value.name } },
+      )
+    return {
+      name: ours.name,
+      changes: [...dated.changes, ...moves.changes],
+      steps: [...dated.steps, ...moves.steps],
+    }
+  },
+  methods: ({ index }, { held }, { objectId, id }) => {
+    const method = held.methods.find((m) => m.id === objectId)?.value
+    const ours = index.baseline.paymentMethods.find((m) => m.id === id)
+    if (!method || !ours) return null
+    const moves = moving(ours.name)
+    if (method.kind !== ours.kind)
+      moves.put(
+        'Kind',
+        { from: ours.kind, to: method.kind },
+        { table: 'payment_method', objectId: id, values: { kind: method.kind } },
+      )
+    if (method.name !== ours.name)
+      moves.put(
+        'Name',
+        { from: ours.name, to: method.name },
+        { table: 'payment_method', objectId: id, values: { name: method.name } },
+      )
+    return moves
+  },
+  locations: ({ index }, { held }, { objectId, id }) => {
+    const place = held.locations.find((l) => l.id === objectId)?.value
+    const ours = index.baseline.locations.find((l) => l.id === id)
+    if (!place || !ours) return null
+    const moves = moving(ours.name)
+    if (inWords(place.address) !== inWords(ours.address))
+      moves.put(
+        'Address',
+        { from: ours.address, to: place.address },
+        { table: 'location', objectId: id, values: { address: place.address } },
+      )
+    if (place.cutOff !== ours.cutOff)
+      moves.put(
+        'Its day ends',
+        { from: ours.cutOff ?? 'midnight', to: place.cutOff ?? 'midnight' },
+        {
+          table: 'location',
+          objectId: id,
+          values: {
+            cut_off: place.cutOff,
+          },
+        },
+      )
+    if (place.timeZone !== ours.timeZone)
+      moves.put(
+        'Time zone',
+        { from: ours.timeZone, to: place.timeZone },
+        { table: 'location', objectId: id, values: { time_zone: place.timeZone } },
+      )
+    if (place.name !== ours.name)
+      moves.put(
+        'Name',
+        { from: ours.name, to: place.name },
+        { table: 'location', objectId: id, values: { name: place.name } },
+      )
+    return moves
+  },
+  dimensions: ({ index }, { held }, { objectId, id }) => {
+    const value = held.dimensions.find((d) => d.id === objectId)?.value
+    const ours = index.baseline.dimensions.find((d) => d.id === id)
+    if (!value || !ours || dimensionId(value.dimension, value.code) !== id) return null
+    const moves = moving(ours.name)
+    if (value.name !== ours.name)
+      moves.put(
+        'Name',
+        { from: ours.name, to: value.name },
+        { table: 'dimension_value', objectId: id, values: { name: value.name } },
+      )
+    return moves
+  },
+}
