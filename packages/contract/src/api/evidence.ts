@@ -97,6 +97,8 @@ export const ChainLink = z.object({
 })
 export type ChainLink = z.infer<typeof ChainLink>
 
+/** A cause that says nothing but whose it is. */
+const ofSystem = <K extends string>(kind: K) => z.object({ kind: z.literal(kind), system: z.string() })
 const OneCause = z.union([
   z.object({
     kind: z.literal('component-percent'),
@@ -173,16 +175,11 @@ const OneCause = z.union([
     system: z.string(),
     includeTax: z.boolean(),
   }),
-  z.object({
-    kind: z.enum([
-      'exemption-ignored',
-      'exempted-without-certificate',
-      'sign',
-      'line-left-out',
-      'exchange-at-one',
-    ]),
-    system: z.string(),
-  }),
+  ofSystem('exemption-ignored'),
+  ofSystem('exempted-without-certificate'),
+  ofSystem('sign'),
+  ofSystem('line-left-out'),
+  ofSystem('exchange-at-one'),
   z.object({
     kind: z.literal('undecided'),
     code: FaultCode,

@@ -3,9 +3,9 @@ import type { VoiceFacts } from '../tieout/facts.ts'
 import { FINEST, grainOf, type Grain } from '../tieout/members.ts'
 
 import { agree } from '../tieout/signature.ts'
-import { causeKey, type Assumption, type AssumptionKind } from './assumptions.ts'
-import { candidatesOf } from './candidates.ts'
-import { assume, recompute, UNCHANGED, type Recomputable } from './recompute.ts'
+import { assume, candidatesOf, causeKey, rankOf, type Assumption } from './causes/index.ts'
+import type { Recomputable } from './causes/cause.ts'
+import { recompute, UNCHANGED } from './recompute.ts'
 
 /** What reproduces a voice exactly: one assumption, or two at a time. */
 export type Explanation = readonly Assumption[]
@@ -30,7 +30,7 @@ export function diagnose(
   if (!of.determination.complete) return []
   const candidates = [
     ...departures.flatMap((departure) => onEachLine(departure, of.document)),
-    ...candidatesOf(of.document, of.determination, of.index),
+    ...candidatesOf(of),
   ]
   const start = UNCHANGED(of.document)
   // What shows a split is not explained by what has none.
@@ -84,42 +84,12 @@ export function explanationKey(explanation: Explanation): string {
   return explanation.map(causeKey).sort().join(' + ')
 }
 
-/**
- * Among equals that explain as much: what a system's snapshot shows comes before what a document's own circumstances suggest
- * (a certificate, a credit, another currency), and that before mistakes that could have been made anywhere.
- */
-const PLAUSIBLE: readonly AssumptionKind[] = [
-  'component-percent',
-  'liability-account',
-  'flat-rate',
-  'default-code',
-  'exemption-ignored',
-  'exempted-without-certificate',
-  'exchange-at-one',
-  'sign',
-  'prices',
-  'discount',
-  'shipping',
-  'rate-date',
-  'named-rate',
-  'rate-place',
-  'rounding',
-  'component-lost',
-  'one-agency',
-  'line-left-out',
-]
-
 /** Equals in the order of how many of the entity's other differences the same explanation accounts for. */
 export function ranked<E extends { readonly assumptions: Explanation }>(
   explanations: readonly E[],
   explains: (explanation: E) => number,
 ): E[] {
-  // A rate that only lacks a place tells no more than that one was lost, which comes first.
-  const rank = (a: Assumption): number =>
-    a.kind === 'named-rate' && a.within
-      ? PLAUSIBLE.indexOf('component-lost') + 0.5
-      : PLAUSIBLE.indexOf(a.kind)
-  const place = ({ assumptions }: E): number => Math.max(...assumptions.map(rank))
+  const place = ({ assumptions }: E): number => Math.max(...assumptions.map(rankOf))
   return [...explanations].sort(
     (a, b) => explains(b) - explains(a) || a.assumptions.length - b.assumptions.length || place(a) - place(b),
   )

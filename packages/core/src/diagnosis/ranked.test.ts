@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { Assumption, AssumptionKind } from './assumptions.ts'
+import type { Assumption, AssumptionKind } from './causes/index.ts'
 import { ranked } from './diagnose.ts'
 
 /** Only kinds are ranked by: what else an assumption holds is no matter here. */

@@ -3,9 +3,11 @@ import type { IsoDate } from '../baseline/dates.ts'
 import { groupBy } from '../baseline/lookup.ts'
 import type { VoiceFacts } from '../tieout/facts.ts'
 import { agree } from '../tieout/signature.ts'
-import { causeKey, type Assumption } from './assumptions.ts'
-import { otherPlaces } from './candidates.ts'
-import { assume, combinedRatesOf, recompute, UNCHANGED, type Recomputable } from './recompute.ts'
+import { assume, causeKey, type Assumption } from './causes/index.ts'
+import type { Recomputable } from './causes/cause.ts'
+import { otherPlaces } from './causes/rounding.ts'
+import { combinedRatesOf } from './combinedRates.ts'
+import { recompute, UNCHANGED } from './recompute.ts'
 
 /** A document of a system with what that system made of it. */
 export interface Observed extends Recomputable {

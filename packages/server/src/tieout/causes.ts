@@ -1,5 +1,5 @@
 import { sayCause, type CauseFacts, type CauseView, type Remedy } from '@axion/contract'
-import { formatAmount, formatPercent, type Assumption, lastDayOf } from '@axion/core'
+import { formatAmount, lastDayOf, reproducedFacts, type Names } from '@axion/core'
 import { sameRemedy, setUpRemedyOf } from '../align/remedies.ts'
 import type { Books } from '../database/connection.ts'
 import type { Grounds } from '../proof/gather.ts'
@@ -79,7 +79,7 @@ export function causeFacts(
 ): readonly [CauseFacts, ...CauseFacts[]] {
   const { assumptions, matter, headline, missing_why: why, odd } = unit
   const [first, ...others] = isExplained(unit)
-    ? assumptions.map((one) => reproducedFacts(one, { ...known, sourceId: unit.system_id, month }))
+    ? assumptions.map((one) => explanationFacts(one, { ...known, sourceId: unit.system_id, month }))
     : []
   if (first) return [first, ...others]
   if (matter !== null && unit.cause === matterKey(matter)) return [matterFacts(matter, known.systems)]
@@ -122,100 +122,28 @@ function matterFacts(matter: Matter, systems: readonly HeldSystem[]): CauseFacts
 }
 
 /** An explanation with the names that people know its objects by. */
-function reproducedFacts({ voice, assumptions }: Reproduced, around: Around): CauseFacts {
+function explanationFacts({ voice, assumptions }: Reproduced, around: Around): CauseFacts {
   const { systems, sourceId } = around
   const speaker =
     voice === 'booked'
       ? systems.find((s) => s.row.role === 'ledger')
       : systems.find((s) => s.row.system_id === sourceId)
-  const parts = assumptions.map((assumption) =>
-    factsOf(assumption, speaker?.row.name ?? (voice === 'booked' ? 'The ledger' : 'The source'), around),
-  )
+  const system = speaker?.row.name ?? (voice === 'booked' ? 'The ledger' : 'The source')
+  const names = namesIn(around)
+  const parts = assumptions.map((assumption) => reproducedFacts(assumption, system, names))
   return parts.length === 1 && parts[0] ? parts[0] : { kind: 'both', parts }
 }
 
-type OneCause = Exclude<CauseFacts, { readonly kind: 'both' }>
-
-function factsOf(
-  assumption: Assumption,
-  system: string,
-  { sourceId, month, systems, index }: Around,
-): OneCause {
-  const source = systems.find((s) => s.row.system_id === sourceId)
-  const held =
-    'systemId' in assumption ? systems.find((s) => s.row.system_id === assumption.systemId) : undefined
-  const place = (id: string): string => index.jurisdiction(id)?.name ?? id
-  const agency = (id: string): string => index.agency(id)?.name ?? id
-  switch (assumption.kind) {
-    case 'component-percent': {
-      const rate = index.combinedRate(assumption.combinedRateId)
-      const ours =
-        rate &&
-        index.componentsOn(rate, lastDayOf(month)).find((c) => c.jurisdictionId === assumption.jurisdictionId)
-      return {
-        kind: 'component-percent',
-        system,
-        rate:
-          held?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,
-        jurisdiction: place(assumption.jurisdictionId),
-        theirs: formatPercent(BigInt(assumption.percent)),
-        ours: formatPercent(ours?.percent ?? 0n),
-        since:
-          rate?.itemTaxCode === null
-            ? (index.rateOn(assumption.jurisdictionId, lastDayOf(month))?.valid.from ?? null)
-            : null,
-      }
-    }
-    case 'liability-account': {
-      const named = (number: string): string =>
-        `${number} ${held?.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim()
-      return {
-        kind: 'liability-account',
-        system,
-        agency: agency(assumption.agencyId),
-        theirs: named(assumption.account),
-        ours: named(index.postingRuleOn('tax', assumption.agencyId, lastDayOf(month))?.account ?? ''),
-      }
-    }
-    case 'flat-rate':
-      return {
-        kind: 'flat-rate',
-        system,
-        rate:
-          held?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,
-        percent: formatPercent(BigInt(assumption.percent)),
-      }
-    case 'default-code':
-      return { kind: 'default-code', system, code: assumption.itemTaxCode }
-    case 'rounding':
-      return { kind: 'rounding', system, ...assumption.place }
-    case 'rate-date':
-      return { kind: 'rate-date', system, date: assumption.date }
-    case 'rate-place':
-      return { kind: 'rate-place', system, place: assumption.place }
-    case 'named-rate':
-      return {
-        kind: 'named-rate',
-        system,
-        rate:
-          source?.rates.find((r) => r.id === assumption.systemRateId)?.value.name ?? assumption.systemRateId,
-        enteredBy: assumption.enteredBy,
-      }
-    case 'component-lost':
-      return { kind: 'component-lost', system, jurisdiction: place(assumption.jurisdictionId) }
-    case 'one-agency':
-      return { kind: 'one-agency', system, agency: agency(assumption.agencyId) }
-    case 'shipping':
-      return { kind: 'shipping', system, taxed: assumption.taxed }
-    case 'discount':
-      return { kind: 'discount', system, beforeTax: assumption.beforeTax }
-    case 'prices':
-      return { kind: 'prices', system, includeTax: assumption.includeTax }
-    case 'exemption-ignored':
-    case 'exempted-without-certificate':
-    case 'sign':
-    case 'line-left-out':
-    case 'exchange-at-one':
-      return { kind: assumption.kind, system }
+function namesIn({ systems, index, sourceId, month }: Around): Names {
+  const heldBy = (id: string): HeldSystem | undefined => systems.find((s) => s.row.system_id === id)
+  return {
+    index,
+    day: lastDayOf(month),
+    jurisdiction: (id) => index.jurisdiction(id)?.name ?? id,
+    agency: (id) => index.agency(id)?.name ?? id,
+    rate: (systemId, rateId) =>
+      heldBy(systemId ?? sourceId)?.rates.find((r) => r.id === rateId)?.value.name ?? rateId,
+    account: (systemId, number) =>
+      `${number} ${heldBy(systemId)?.accounts.find((a) => a.value.number === number)?.value.name ?? ''}`.trim(),
   }
 }

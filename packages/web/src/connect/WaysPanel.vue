@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { TIE_WORDS, type WaysView } from '@axion/contract'
+import type { WaysView } from '@axion/contract'
+import { TIE_WORDS } from '@axion/core'
 import { ref } from 'vue'
 import { count } from '../figures/format.ts'
 import { call } from '../shell/api.ts'

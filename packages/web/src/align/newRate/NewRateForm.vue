@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { TIE_WORDS, type NewRate, type NewRateGround } from '@axion/contract'
+import type { NewRate, NewRateGround } from '@axion/contract'
+import { TIE_WORDS } from '@axion/core'
 import { LEVELS } from '@axion/core'
 import { computed, ref, watch } from 'vue'
 import { call } from '../../shell/api.ts'
