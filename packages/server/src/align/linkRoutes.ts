@@ -1,0 +1,85 @@
+import { ALIGN_KINDS, LINK_KINDS } from '@axion/contract'
+import { z } from 'zod'
+import { monthParams } from '../access/month.ts'
+import { requirePerson, requireRole } from '../access/sessions.ts'
+import { changing } from '../database/connection.ts'
+import { proveAll } from '../proof/prove.ts'
+import type { App, Services } from '../services/services.ts'
+import { noteSetUp } from '../setUp/clock.ts'
+import { link, linkClear, unlink } from './links.ts'
+
+const kinds = z.enum(ALIGN_KINDS)
+
+const Link = z.object({
+  systemId: z.string().max(60),
+  kind: z.enum(LINK_KINDS),
+  objectId: z.string().max(200),
+  baselineId: z.string().max(60),
+})
+
+/** Links between what systems hold and the baseline. */
+export function linkRoutes(app: App, { database }: Services): void {
+  app.put(
+    '/api/entities/:entity/months/:month/links',
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: Link, response: { 200: z.object({ linked: z.number() }) } },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return changing(database, entity.id, async (books) => {
+        await link(books, request.params.month, requirePerson(request).name, request.body)
+        await noteSetUp(books)
+        await proveAll(books, request.params.month)
+        return { linked: 1 }
+      })
+    },
+  )
+
+  app.delete(
+    '/api/entities/:entity/months/:month/links',
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: monthParams,
+        body: Link.omit({ baselineId: true }),
+        response: { 200: z.object({ unlinked: z.number() }) },
+      },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return changing(database, entity.id, async (books) => {
+        await unlink(books, requirePerson(request).name, request.body)
+        await noteSetUp(books)
+        await proveAll(books, request.params.month)
+        return { unlinked: 1 }
+      })
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/links/clear',
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: monthParams,
+        body: z.object({ kinds: z.array(kinds).min(1) }),
+        response: { 200: z.object({ linked: z.number() }) },
+      },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return changing(database, entity.id, async (books) => {
+        const linked = await linkClear(
+          books,
+          request.params.month,
+          requirePerson(request).name,
+          request.body.kinds,
+        )
+        await noteSetUp(books)
+        await proveAll(books, request.params.month)
+        return { linked }
+      })
+    },
+  )
+}

@@ -1,0 +1,81 @@
+import { Evidence, FullProofView, parseSelector } from '@axion/contract'
+import { z } from 'zod'
+import { monthParams } from '../access/month.ts'
+import { requireRole } from '../access/sessions.ts'
+import { audit } from '../audit/audit.ts'
+import { changing, inEntity } from '../database/connection.ts'
+import { Problem } from '../faults/problem.ts'
+import { doubt } from '../proof/doubt.ts'
+import type { App, Services } from '../services/services.ts'
+import { evidence } from './evidence.ts'
+import { fullProof } from './fullProof.ts'
+
+/** The evidence of an amount, and the proofs that are asked for anew. */
+export function evidenceRoutes(app: App, { database }: Services): void {
+  app.get(
+    '/api/entities/:entity/months/:month/evidence',
+    {
+      config: { role: 'viewer' },
+      schema: {
+        params: monthParams,
+        querystring: z.object({ open: z.string().max(3000) }),
+        response: { 200: Evidence },
+      },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      const read = z
+        .string()
+        .transform((text, context) => {
+          try {
+            return parseSelector(text)
+          } catch {
+            context.addIssue({ code: 'custom', message: 'selects no amount' })
+            return z.NEVER
+          }
+        })
+        .safeParse(request.query.open)
+      if (!read.success)
+        throw new Problem('AXION_BAD_REQUEST', { path: 'open', problem: 'selects no amount' })
+      return inEntity(database, entity.id, (books) => evidence(books, request.params.month, read.data))
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/evidence/doubt',
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: monthParams,
+        body: z.object({ unit: z.string().max(300) }),
+        response: { 200: z.object({ number: z.string() }) },
+      },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return changing(database, entity.id, async (books) => {
+        const [number] = await doubt(books, [request.body.unit])
+        if (number === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such document' })
+        await audit(books.trx, 'doubted', number)
+        return { number }
+      })
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/full-proof',
+    { config: { role: 'preparer' }, schema: { params: monthParams, response: { 200: FullProofView } } },
+    async (request) => {
+      const entity = requireRole(request)
+      const { month } = request.params
+      const { view, disagreeing: named } = await inEntity(database, entity.id, async (books) => {
+        const found = await fullProof(books, month)
+        const { documents, facts, disagreeing } = found.view
+        await audit(books.trx, 'proved-in-full', month, { after: { documents, facts, disagreeing } })
+        return found
+      })
+      if (named.length > 0) await changing(database, entity.id, (books) => doubt(books, named))
+      return view
+    },
+  )
+}
