@@ -1,7 +1,8 @@
 import { describe, expect, it, test } from 'vitest'
 import { readRows, writeRows, type FileRow, type ReadRow } from './columns.ts'
 import { guessMapping, mapped, mappingProblem } from './mapping.ts'
-import { BASELINE_SHEETS, SYSTEM_SHEETS, type BaselineSheet, type SheetResource } from './sheets.ts'
+import { BASELINE_SHEETS, type BaselineSheet } from './sheets.ts'
+import { SYSTEM_SHEETS, type SheetResource } from './systemSheets.ts'
 
 const there = (rows: readonly ReadRow[]): unknown[] =>
   rows.flatMap((row) => ('value' in row ? [row.value] : []))
