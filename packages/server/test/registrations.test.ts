@@ -66,7 +66,7 @@ describe('registrations and thresholds', () => {
     expect(
       (
         await world.ownerSql<{ object: string }>(
-          `select object from audit_entry where action = 'changed the registration with'`,
+          `select object from audit_entry where action = 'changed-registration'`,
         )
       ).map((row) => row.object),
     ).toEqual(['Tamarack Department of Taxation', 'Tamarack Department of Taxation'])

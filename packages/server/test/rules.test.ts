@@ -237,7 +237,7 @@ describe('rules over lines', () => {
       ]),
     ])
     expect(await world.ownerSql(`select action from audit_entry where object = 'rules'`)).toEqual([
-      { action: 'changed the rules' },
+      { action: 'changed-rules' },
     ])
   })
 

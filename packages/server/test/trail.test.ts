@@ -1,4 +1,4 @@
-import type { SessionsView, TrailView } from '@axion/contract'
+import { ACTS, type SessionsView, type TrailView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { brokenIn, headLine, headsIn, headsOf } from '../src/audit/chains.ts'
 import { connect, inEntity, type Database } from '../src/database/connection.ts'
@@ -213,6 +213,25 @@ describe('a chain', () => {
   it('holds as it stands, and against what was logged of it', async () => {
     const log = (await headsOf(world.services.database)).map(headLine).join('\n')
     expect(await broken('select 1', `other lines\n${log}`)).toEqual([])
+  })
+
+  it('has words for whatever it has a line of, also those that the database writes by itself', async () => {
+    const written = await world.ownerSql<{ action: string }>(
+      'select action from audit_entry union select action from practice_entry',
+    )
+    const functions = await world.ownerSql<{ body: string }>(
+      `select p.prosrc as body from pg_proc p join pg_namespace n on n.oid = p.pronamespace and n.nspname = 'public'`,
+    )
+    const names = [
+      ...written.map(({ action }) => action),
+      ...functions.flatMap(({ body }) =>
+        [...body.matchAll(/'action', '([a-z-]+)'|practice_line\('([a-z-]+)'/g)].map(
+          ([, one, other]) => one ?? other ?? '',
+        ),
+      ),
+    ]
+    expect(names).toContain('failed-to-sign-in')
+    expect(names.filter((action) => !Object.hasOwn(ACTS, action))).toEqual([])
   })
 
   test.each<[string, string, RegExp[]]>([

@@ -39,7 +39,7 @@ export async function putLeft(
   if (!here) throw new Problem('AXION_NOT_FOUND', { what: 'such finding' })
   const says = wordsOf(code).says(here.facts)
   const before = await write(books, person, { kind, rowId, code, systemId: systemId ?? '' }, reason)
-  await audit(trx, reason === null ? 'taken up' : 'left', says, {
+  await audit(trx, reason === null ? 'taken-up' : 'left', says, {
     after: {
       reason: reason ?? 'taken up again',
     },

@@ -36,7 +36,7 @@ export async function keepAccountFor(
       kinds: [...new Set(kinds)],
       changed_by: person,
     })
-  await audit(trx, 'kept for a purpose', ledger.accountName(account), {
+  await audit(trx, 'kept-purpose', ledger.accountName(account), {
     before: { for: before.join(', ') },
     after: { for: kinds.join(', ') },
   })

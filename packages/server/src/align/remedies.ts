@@ -1,4 +1,4 @@
-import type { AlignRemedy, RemedyPreview, SetUpRemedy } from '@axion/contract'
+import type { ActName, AlignRemedy, RemedyPreview, SetUpRemedy } from '@axion/contract'
 import {
   covers,
   formatAmount,
@@ -225,7 +225,11 @@ export async function changeBaseline(
   return [...steps, ...(link ? [link] : [])]
 }
 
-async function auditPlan(trx: Transaction, action: string, { system, object, changes }: Plan): Promise<void> {
+async function auditPlan(
+  trx: Transaction,
+  action: ActName,
+  { system, object, changes }: Plan,
+): Promise<void> {
   const side = (of: 'from' | 'to'): object =>
     Object.fromEntries(changes.map((change) => [change.field, change[of]]))
   await audit(trx, action, `${system.row.name}: ${object}`, { before: side('from'), after: side('to') })

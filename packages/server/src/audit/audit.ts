@@ -1,8 +1,9 @@
+import type { ActName } from '@axion/contract'
 import { json, type Transaction } from '../database/connection.ts'
 
 /** One line of the trail: what was done to what, and what changed. */
 export interface Line {
-  readonly action: string
+  readonly action: ActName
   readonly object: string
   readonly before?: unknown
   readonly after?: unknown
@@ -14,7 +15,7 @@ export interface Line {
  */
 export function audit(
   trx: Transaction,
-  action: string,
+  action: ActName,
   object: string,
   { before, after }: { readonly before?: unknown; readonly after?: unknown } = {},
 ): Promise<void> {

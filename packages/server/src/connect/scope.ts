@@ -193,7 +193,7 @@ export async function changeScope(
     .onConflict(['entity_id', 'system_id'])
     .merge({ scope: json(scope), changed_by: person, changed_at: trx.fn.now() })
   await setNextPull(books, systemId)
-  await audit(trx, 'changed the scope of', system.name, { before, after: scope })
+  await audit(trx, 'changed-scope', system.name, { before, after: scope })
   await proveMoved(books, await applyScope(books, systemId, null))
 }
 

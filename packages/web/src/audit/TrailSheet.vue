@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { TrailView } from '@axion/contract'
+import { ACTS, type TrailView } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { count } from '../figures/format.ts'
@@ -54,37 +54,7 @@ async function read(before: string | null): Promise<void> {
 }
 watch([() => props.api, wanted, () => props.version], () => void read(null), { immediate: true })
 
-const WORDS: Readonly<Record<string, string>> = {
-  imported: 'imported',
-  connected: 'connected',
-  linked: 'linked',
-  unlinked: 'took the link off',
-  posted: 'posted',
-  withdrew: 'withdrew',
-  mended: 'mended',
-  'sent-to-system': 'sent to',
-  'accepted-edit': 'accepted an edit of',
-  'entered-rate': 'entered the rate',
-  'kept-difference': 'keeps the difference of',
-  'agreed-to-kept': 'agreed to keeping the difference of',
-  'took-back-kept': 'took back keeping the difference of',
-  'said-not-there': 'found not in the ledger',
-  'asked-to-mend': 'asked to mend',
-  'proved-in-full': 'proved from detail',
-  doubted: 'had proved anew',
-  member: 'changed the role of',
-  founded: 'founded',
-  exported: 'took out',
-  'changed-token': 'changed the token of',
-  'signed-in': 'signed in',
-  'signed-out': 'signed out',
-  'failed-to-sign-in': 'failed to sign in',
-  'unknown-name': 'failed under a name that nobody has',
-  'changed-password': 'changed their password',
-  'set-password': 'set a password for',
-  'added-person': 'added',
-  'ended-session': 'ended a session elsewhere',
-}
+const WORDS: Readonly<Record<string, string>> = ACTS
 const word = (action: string): string => WORDS[action] ?? action.replaceAll('-', ' ')
 const told = (fields: TrailView['entries'][number]['fields']): string =>
   fields

@@ -1,12 +1,10 @@
 <script setup lang="ts">
-import type { PostRow, PostState, PostView, Selector } from '@axion/contract'
+import type { PostRow, PostState, PostView } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
-import Amount from '../figures/Amount.vue'
-import { count, useFormat } from '../figures/format.ts'
+import { count } from '../figures/format.ts'
 import NotPostedNote from '../figures/NotPostedNote.vue'
-import StateMark from '../figures/StateMark.vue'
 import YesVerdict from '../figures/YesVerdict.vue'
 import ListBar from '../grid/ListBar.vue'
 import ListEnd from '../grid/ListEnd.vue'
@@ -18,13 +16,14 @@ import { isUnderWay, useRuns } from '../shell/runs.ts'
 import ConfirmPost from './ConfirmPost.vue'
 import PostDetail from './PostDetail.vue'
 import PostReasons from './PostReasons.vue'
+import PostRows from './PostRows.vue'
+import PostStates from './PostStates.vue'
 import WithdrawDialog from './WithdrawDialog.vue'
-import { MARK, STATES, WORD } from './words.ts'
+import { WORD } from './words.ts'
 
 const HANDFUL = 5
 const route = useRoute()
 const runs = useRuns()
-const format = useFormat()
 const evidence = useEvidence()
 const bar = ref<InstanceType<typeof ListBar> | null>(null)
 const confirming = ref<object | null>(null)
@@ -85,13 +84,11 @@ useKeys(() => [
   { key: 'x', does: 'select the document', act: () => pick(row.value) },
   { key: '/', does: 'filter by number or party', act: () => bar.value?.focus() },
 ])
-const shown = computed(() => STATES.filter((s) => (view.value?.counts[s] ?? 0) > 0))
 const order = (name: string): { name: string; sort: string | undefined; down: string | undefined } => ({
   name,
   sort: query('sort'),
   down: query('down'),
 })
-const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state })
 </script>
 
 <template>
@@ -220,37 +217,13 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
       @show="set({ state: $event, warned: undefined })"
     />
     <div class="bar">
-      <button
-        type="button"
-        class="plain"
-        :class="{ chosen: !query('state') && !query('warned') }"
-        @click="set({ state: undefined, warned: undefined })"
-      >
-        All {{ total }}
-      </button>
-      <span v-for="state in shown" :key="state" class="state-filter">
-        <button
-          type="button"
-          class="plain"
-          :class="{ chosen: query('state') === state }"
-          :data-filter="state"
-          @click="set({ state, warned: undefined })"
-        >
-          {{ WORD[state] }} {{ view?.counts[state] }}
-        </button>
-        <Amount :value="view?.tax[state] ?? '0'" :of="of(state)" :breaks="MARK[state] === 'breaks'" />
-      </span>
-      <button
-        type="button"
-        class="plain"
-        :class="{ chosen: query('warned') }"
-        @click="set({ warned: query('warned') ? undefined : 'yes', state: undefined })"
-      >
-        with a remark {{ view?.remarked.documents ?? 0 }}
-      </button>
-      <span v-if="view && view.remarked.documents > 0" class="soft">{{
-        format.amount(view.remarked.tax)
-      }}</span>
+      <PostStates
+        :view="view"
+        :total="total"
+        :state="query('state')"
+        :warned="query('warned') !== undefined"
+        @show="set"
+      />
       <ListBar v-if="view" ref="bar" :list="list" :choices="view.choices" amount="total" out="/post/list" />
     </div>
     <div v-if="view && rows.length === 0" class="empty">
@@ -281,52 +254,14 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
             <th scope="col">What to know</th>
           </tr>
         </thead>
-        <tbody>
-          <tr
-            v-for="(r, at) in rows"
-            :key="r.unit"
-            :class="{ chosen: at === chosen }"
-            :data-number="r.number"
-            :data-state="r.state"
-            @click="choose(at)"
-          >
-            <td class="pick">
-              <input
-                v-if="selectable(r)"
-                type="checkbox"
-                :checked="picked.has(r.unit)"
-                :aria-label="`Select ${r.number}`"
-                @click.stop
-                @change="pick(r)"
-              />
-            </td>
-            <td
-              class="strong number"
-              :title="r.kind === 'credit-note' ? `Credit note ${r.number}` : `Invoice ${r.number}`"
-            >
-              {{ r.number }}
-            </td>
-            <td class="soft day">{{ format.day(r.date) }}</td>
-            <td class="party" :title="r.party">{{ r.party }}</td>
-            <td class="n tax">
-              <Amount :value="r.tax" :of="{ of: 'tax', voice: 'stated', unit: r.unit }" />
-            </td>
-            <td class="n total">
-              <span v-if="r.foreign" class="soft foreign"
-                >{{ format.amount(r.foreign.total) }} {{ r.foreign.currency }}</span
-              >{{ ' ' }}
-              <Amount :value="r.total" :of="{ of: 'total', unit: r.unit }" />
-            </td>
-            <td class="state"><StateMark :state="MARK[r.state]" :word="WORD[r.state]" /></td>
-            <td class="why" :title="r.reason?.says ?? r.remarks.map((m) => m.says).join(' ')">
-              <span v-if="r.reason" class="breaks">{{ r.reason.says }}</span><span
-                v-else-if="r.remarks[0]"
-                :class="{ breaks: r.remarks[0].blocks }"
-                >{{ r.remarks[0].says }}</span
-              >
-            </td>
-          </tr>
-        </tbody>
+        <PostRows
+          :rows="rows"
+          :chosen="chosen"
+          :picked="picked"
+          :selectable="selectable"
+          @choose="choose"
+          @pick="pick"
+        />
       </table>
       <ListEnd
         :shown="rows.length"
@@ -351,29 +286,10 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
   flex-wrap: wrap;
   font-size: 14px;
 }
-.state-filter {
-  display: inline-flex;
-  gap: 6px;
-  align-items: baseline;
-}
 .scroll {
   flex: 1;
   min-height: 180px;
 }
-.pick {
-  width: 30px;
-}
-.party {
-  max-width: 220px;
-}
-.why {
-  max-width: 340px;
-}
-.foreign {
-  font-size: 12.5px;
-  margin-right: 6px;
-}
-/* On a narrow page a document is a card: its number and tax, whose and how much in all, when and how it stands, and what to know. */
 @media (max-width: 760px) {
   .documents thead {
     display: block;
@@ -385,44 +301,6 @@ const of = (state: PostState): Selector => ({ of: 'tax', voice: 'stated', state 
     content: 'all that are found';
     font-weight: 400;
     padding-left: 8px;
-  }
-  .documents tbody tr {
-    grid-template:
-      'pick number tax' auto
-      '.    party  total' auto
-      '.    state  day' auto
-      '.    why    why' auto / 26px minmax(0, 1fr) auto;
-    border-bottom: 1px solid var(--rule);
-  }
-  .documents .why {
-    white-space: normal;
-  }
-  .documents .day {
-    text-align: right;
-  }
-  .pick {
-    grid-area: pick;
-  }
-  .number {
-    grid-area: number;
-  }
-  .tax {
-    grid-area: tax;
-  }
-  .party {
-    grid-area: party;
-  }
-  .total {
-    grid-area: total;
-  }
-  .state {
-    grid-area: state;
-  }
-  .day {
-    grid-area: day;
-  }
-  .why {
-    grid-area: why;
   }
 }
 </style>

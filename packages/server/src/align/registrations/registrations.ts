@@ -76,7 +76,7 @@ export async function keepRegistrations(
   )
   await audit(
     books.trx,
-    'changed the registration with',
+    'changed-registration',
     now.agencies.find((one) => one.code === agency)?.name ?? agency,
     { before, after: own },
   )
@@ -100,7 +100,7 @@ export async function keepThresholds(
   )
   await audit(
     books.trx,
-    'changed the thresholds of',
+    'changed-thresholds',
     now.jurisdictions.find((one) => one.code === jurisdiction)?.name ?? jurisdiction,
     { before, after: own },
   )

@@ -77,7 +77,7 @@ export async function keepRules(
   if ((await tryRules(books, EVER, wanted.rules)).revision !== revision)
     throw new Problem('AXION_STALE', { what: 'What these rules would do' })
   await importTable(books, 'line_rule', rowsOf(wanted)['line_rule'] ?? [], { at: await recordedAt(books) })
-  await audit(books.trx, 'changed the rules', 'rules', { before: now.rules, after: wanted.rules })
+  await audit(books.trx, 'changed-rules', 'rules', { before: now.rules, after: wanted.rules })
   await noteSetUp(books)
   await proveAll(books, month)
   await markDiffering(books, EVER)
