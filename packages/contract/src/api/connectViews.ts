@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { FieldChange, Named } from './common.ts'
+import { SystemRole } from './ofCore.ts'
 import { Scope, ScopeAmount } from './scope.ts'
 
 /** Connect: systems, what they hold and how fresh it is. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
@@ -55,7 +56,7 @@ export const ConnectView = z.object({
     .array(
       z.object({
         id: z.string(),
-        role: z.string(),
+        role: SystemRole,
         name: z.string(),
         product: z.string(),
         company: z.string(),
@@ -130,7 +131,7 @@ export const ConnectView = z.object({
       z.object({
         id: z.string(),
         name: z.string(),
-        role: z.string(),
+        role: SystemRole,
         at: z.string(),
       }),
     )

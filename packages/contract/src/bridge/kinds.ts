@@ -12,6 +12,8 @@ export type SystemRole = (typeof SYSTEM_ROLES)[number]
 
 /** What is true of a kind of document, whatever it says. */
 interface KindOfDocument {
+  /** What one is called. */
+  readonly word: string
   /** Whose systems have it. */
   readonly role: SystemRole
   /** It takes back: its amounts are positive on the wire, and count the other way. */
@@ -28,14 +30,14 @@ const SALE = { returns: false, counter: false, purchase: false, posted: false } 
 
 /** Every kind of document: one that is left out anywhere does not compile. */
 export const DOCUMENT = {
-  invoice: { ...SALE, role: 'billing', posted: true },
-  'credit-note': { ...SALE, role: 'billing', posted: true, returns: true },
-  receipt: { ...SALE, role: 'pos', counter: true },
-  refund: { ...SALE, role: 'pos', counter: true, returns: true },
-  order: { ...SALE, role: 'commerce' },
-  return: { ...SALE, role: 'commerce', returns: true },
-  bill: { ...SALE, role: 'purchasing', purchase: true },
-  'supplier-credit': { ...SALE, role: 'purchasing', purchase: true, returns: true },
+  invoice: { ...SALE, word: 'Invoice', role: 'billing', posted: true },
+  'credit-note': { ...SALE, word: 'Credit note', role: 'billing', posted: true, returns: true },
+  receipt: { ...SALE, word: 'Receipt', role: 'pos', counter: true },
+  refund: { ...SALE, word: 'Refund', role: 'pos', counter: true, returns: true },
+  order: { ...SALE, word: 'Order', role: 'commerce' },
+  return: { ...SALE, word: 'Return', role: 'commerce', returns: true },
+  bill: { ...SALE, word: 'Bill', role: 'purchasing', purchase: true },
+  'supplier-credit': { ...SALE, word: 'Supplier credit', role: 'purchasing', purchase: true, returns: true },
 } as const satisfies Readonly<Record<string, KindOfDocument>>
 
 export type DocumentKind = keyof typeof DOCUMENT

@@ -1,6 +1,6 @@
 import { ConnectView, say, Scope, type Code } from '@axion/contract'
 import { inOrder, type Books } from '../database/connection.ts'
-import { connectedSystems, isFiles } from '../setUp/held.ts'
+import { connectedSystems, isFiles, type SystemRow } from '../setUp/held.ts'
 import { lastPulls, notFresh } from './fresh.ts'
 import { CHECKS } from './readiness.ts'
 import { leftOutOf } from './scope.ts'
@@ -39,7 +39,7 @@ export async function connectView(books: Books, month: string, today: string): P
     .select('system_id', 'name', 'role', 'disconnected_at')) as {
     system_id: string
     name: string
-    role: string
+    role: SystemRow['role']
     disconnected_at: Date
   }[]
   return {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { CHANGE_WORDS } from './words.ts'
-import { fieldWords, type ConnectView } from '@axion/contract'
+import { fieldWords, KINDS_OF, type ConnectView, type SystemRole } from '@axion/contract'
 import { computed } from 'vue'
 import { count, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
@@ -21,13 +21,17 @@ const runs = useRuns()
 const format = useFormat()
 const { busy: checking, refused: checkRefused, attempt } = useAttempt()
 
-/** What a silence asks, by the role of the system; most sell. */
-const SILENT: Readonly<Record<string, string>> = {
+const SILENT_SALES = 'See whether it sold nothing, or whether its sales do not come through.'
+/** What a silence asks, by the role of the system. */
+const SILENT: Readonly<Record<SystemRole, string>> = {
+  ledger: 'See whether nothing was booked, or whether its entries do not come through.',
+  billing: SILENT_SALES,
+  pos: SILENT_SALES,
+  commerce: SILENT_SALES,
   purchasing: 'See whether nothing was bought, or whether its bills do not come through.',
   payments: 'See whether nothing was paid, or whether its settlements do not come through.',
   bank: 'See whether nothing moved, or whether its lines do not come through.',
 }
-const SILENT_SALES = 'See whether it sold nothing, or whether its sales do not come through.'
 const systems = computed(() => view.value?.systems ?? [])
 const verdict = computed(() => connectVerdict(systems.value))
 const failing = computed(() => systems.value.some((s) => s.checks.some((c) => c.state === 'fails')))
@@ -231,7 +235,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
                     stream.silence.least === stream.silence.most
                       ? stream.silence.least
                       : `${stream.silence.least} to ${stream.silence.most}`
-                  }}. <b>{{ SILENT[system.role] ?? SILENT_SALES }}</b>
+                  }}. <b>{{ SILENT[system.role] }}</b>
                 </p>
               </td>
             </tr>
@@ -249,7 +253,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
           v-if="
             system.pulledAt &&
             !system.byFiles &&
-            ['ledger', 'billing', 'pos', 'commerce', 'purchasing'].includes(system.role)
+            (system.role === 'ledger' || KINDS_OF[system.role].length > 0)
           "
           :system="system.id"
           :name="system.name"

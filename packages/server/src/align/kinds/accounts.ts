@@ -63,7 +63,11 @@ const TYPES: Readonly<Record<PostingKind, readonly Account['type'][]>> = {
 }
 /** Kinds that every document has, and those that come with a system of a role. */
 const NEEDED: readonly PostingKind[] = ['receivable', 'revenue', 'shipping']
-const COMES_WITH: Readonly<Partial<Record<SystemRole, readonly PostingKind[]>>> = {
+const COMES_WITH: Readonly<Record<SystemRole, readonly PostingKind[]>> = {
+  ledger: [],
+  billing: [],
+  commerce: [],
+  bank: [],
   pos: ['cash-difference', 'rounding'],
   payments: ['payout', 'fee'],
   purchasing: ['payable', 'expense'],
@@ -146,7 +150,7 @@ type Named = Pick<PostingRule, 'kind' | 'agencyId' | 'only'>
 function lacking({ index, date, systems }: Ground): Named[] {
   const roles = new Set(systems.map(({ held }) => held.row.role))
   const stock = systems.some(({ held }) => held.row.settings?.keepsInventory === true) ? STOCK_KINDS : []
-  const kinds = [...NEEDED, ...[...roles].flatMap((role) => COMES_WITH[role] ?? []), ...stock]
+  const kinds = [...NEEDED, ...[...roles].flatMap((role) => COMES_WITH[role]), ...stock]
     .filter((kind) => !index.postingRuleOn(kind, null, date))
     .map((kind) => ({ kind, agencyId: null, only: null }))
   const registered = [

@@ -1,4 +1,4 @@
-import type { About, Settings } from '@axion/contract'
+import type { About, Settings, SystemRole } from '@axion/contract'
 import { type Address, type BaselineIndex } from '@axion/core'
 import type { SystemRow } from '../../setUp/held.ts'
 
@@ -46,7 +46,7 @@ export interface ReadinessFacts {
 }
 
 export interface Rule extends Check {
-  readonly roles: readonly string[]
+  readonly roles: readonly SystemRole[]
   readonly test: (facts: ReadinessFacts) => readonly [CheckState, string]
 }
 

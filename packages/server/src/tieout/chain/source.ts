@@ -1,4 +1,4 @@
-import type { ChainLine } from '@axion/contract'
+import { DOCUMENT, type ChainLine } from '@axion/contract'
 import {
   formatAmount,
   formatPercent,
@@ -21,23 +21,12 @@ import {
   type Thread,
 } from './parts.ts'
 
-const KIND_WORDS: Readonly<Record<string, string>> = {
-  invoice: 'Invoice',
-  'credit-note': 'Credit note',
-  receipt: 'Receipt',
-  refund: 'Refund',
-  order: 'Order',
-  return: 'Return',
-  bill: 'Bill',
-  'supplier-credit': 'Supplier credit',
-}
-
 export function sourceLink(parts: Parts, thread: Thread): Open {
   const { source, from, currency, unit } = parts
   const wire = source?.stored.value
   const base = {
     role: 'source' as const,
-    title: source ? `${KIND_WORDS[unit.kind] ?? unit.kind} ${unit.number}` : 'No source document',
+    title: source ? `${DOCUMENT[source.decoded.kind].word} ${unit.number}` : 'No source document',
     detail: from && source ? from.row.name : '',
     address: wire?.webAddress ?? null,
     balance: null,
