@@ -24,30 +24,46 @@ const ADDITIONS = [
     file: 'packages/contract/src/bridge/kinds.ts',
     right: "  receipt: { ...SALE, word: 'Receipt', role: 'pos', counter: true },\n",
     with: "  receipt: { ...SALE, word: 'Receipt', role: 'pos', counter: true },\n  barter: { ...SALE, word: 'Barter', role: 'pos', counter: true },\n",
+    touches: [],
   },
   {
     name: 'a cause',
     file: 'packages/core/src/diagnosis/causes/index.ts',
     right: '  sign: oppositeSign,\n',
     with: "  sign: oppositeSign,\n  barter: { ...oppositeSign, kind: 'barter', apply: (_: { readonly kind: 'barter' }) => null } as const,\n",
+    touches: ['packages/server/src/tieout/causes.ts'],
   },
   {
     name: 'a role of a system',
     file: 'packages/contract/src/bridge/kinds.ts',
     right: "  'bank',\n",
     with: "  'bank',\n  'barter',\n",
+    touches: [
+      'packages/contract/src/bridge/resources.ts',
+      'packages/server/src/align/kinds/accounts.ts',
+      'packages/web/src/connect/ConnectPage.vue',
+    ],
   },
   {
     name: 'a finding',
     file: 'packages/contract/src/sentences/findings/places.ts',
     right: 'export const PLACES_FINDINGS = {\n',
     with: "export const PLACES_FINDINGS = {\n  AXION_BARTER: words('settle', { title: '', says: (f: With<'name'>) => f['name'], means: '', mend: '' }),\n",
+    touches: [],
   },
   {
     name: 'a kind of set-up, with its page in Align',
     file: 'packages/contract/src/api/align.ts',
     right: "  'dimensions',\n] as const\nexport const AlignKind",
     with: "  'dimensions',\n  'barter',\n] as const\nexport const AlignKind",
+    touches: [
+      'packages/contract/src/api/align.ts',
+      'packages/server/src/align/kinds/index.ts',
+      'packages/server/src/align/plans/create.ts',
+      'packages/web/src/align/words.ts',
+      'packages/web/src/practice/practice.test.ts',
+      'packages/web/test/mounting.ts',
+    ],
   },
 ]
 
@@ -89,10 +105,15 @@ try {
     )
     writeFileSync(file, right)
     const files = [...new Set([...stdout.matchAll(/^(\S+?)\(\d+,\d+\): error/gm)].map(([, path]) => path))]
+    const asWritten = files.sort().join() === [...addition.touches].sort().join()
     process.stdout.write(
       `${addition.name}: ${addition.file}, and ${files.length} that do not compile without it\n`,
     )
     for (const path of files) process.stdout.write(`  ${path}\n`)
+    if (!asWritten) {
+      process.stdout.write(`  but what is written down is ${addition.touches.join(', ') || 'none'}\n`)
+      process.exitCode = 1
+    }
   }
 } finally {
   rmSync(copy, { recursive: true, force: true })

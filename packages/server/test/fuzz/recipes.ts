@@ -117,6 +117,11 @@ interface Versioned {
 }
 
 async function setUp({ call }: Kitchen): Promise<void> {
+  await call('preparer', 'PUT', `${MONTH}/align/defaults`, {
+    itemTaxCode: null,
+    partiesTaxable: null,
+    newItems: 'left-open',
+  })
   await call('preparer', 'PUT', `${MONTH}/baseline`, baseline())
   await call('preparer', 'GET', `${MONTH}/align/rates/WN-PLX/timeline`)
   await call('preparer', 'PUT', `${MONTH}/align/accounts/2216/purpose`, { kinds: ['tax'] })
