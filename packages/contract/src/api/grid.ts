@@ -7,6 +7,7 @@ import { CrosswalkEvidence, FindingCode, NamePiece, Severity } from './ofCore.ts
 import { Remedy } from './remedy.ts'
 
 export const GRID_SORTS = ['name', 'stake', 'findings', 'documents'] as const
+
 /** What of a grid is asked for: filters, the order, and which rows of it. */
 export const GridQuery = z.object({
   search: z.string().max(200).default(''),
@@ -17,6 +18,7 @@ export const GridQuery = z.object({
   offset: z.coerce.number().int().min(0).max(10000000).default(0),
   limit: z.coerce.number().int().min(1).max(500).default(200),
 })
+
 export type GridQuery = z.infer<typeof GridQuery>
 export const FindingView = z.object({
   key: z.string(),
@@ -35,6 +37,7 @@ export const FindingView = z.object({
     })
     .nullable(),
 })
+
 export type FindingView = z.infer<typeof FindingView>
 export const GridObject = z.object({
   id: z.string(),
@@ -66,6 +69,7 @@ export const GridObject = z.object({
   /** Under which its tax at stake is kept. */
   finding: z.string(),
 })
+
 export type GridObject = z.infer<typeof GridObject>
 export const GridCell = z.object({
   systemId: z.string(),
@@ -74,7 +78,9 @@ export const GridCell = z.object({
   objects: z.array(GridObject).readonly(),
   remedies: z.array(Remedy).readonly(),
 })
+
 export type GridCell = z.infer<typeof GridCell>
+
 /** One object of the baseline, or of a system where the baseline has nothing of it. */
 export const GridRow = z.object({
   id: z.string(),
@@ -110,6 +116,7 @@ export const GridRow = z.object({
   /** Of a posting rule: what its account moved in the month, as the ledger has it, credits counting up; null of anything else, or where nobody knows. */
   moved: z.string().nullable(),
 })
+
 export type GridRow = z.infer<typeof GridRow>
 export const GridView = z.object({
   kind: AlignKind,
@@ -150,9 +157,12 @@ export const GridView = z.object({
     )
     .readonly(),
 })
+
 export type GridView = z.infer<typeof GridView>
+
 /** What the baseline's objects of a kind are called, for a choice. */
 export const GridNames = z.object({
   names: z.array(Named).readonly(),
 })
+
 export type GridNames = z.infer<typeof GridNames>

@@ -50,4 +50,5 @@ export const ACTS = {
   'added-person': 'added',
   'ended-session': 'ended a session elsewhere',
 } as const
+
 export type ActName = keyof typeof ACTS

@@ -16,6 +16,7 @@ export const sheet = (
     readonly parts?: string | null
   },
 ): Sheet => ({ title, columns, shape, identity, parts })
+
 export const ID = may('id', 'Id')
 export const address = (prefix = 'address'): SheetColumn[] => [
   may(`${prefix}.country`, 'Country'),

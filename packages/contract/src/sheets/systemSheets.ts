@@ -116,8 +116,10 @@ export const SYSTEM_SHEETS = {
     identity: by('dimension', 'code'),
   }),
 } as const satisfies Partial<Record<Resource, Sheet>>
+
 export type SheetResource = keyof typeof SYSTEM_SHEETS
 export const SHEET_RESOURCES = Object.keys(SYSTEM_SHEETS) as [SheetResource, ...SheetResource[]]
+
 /** The set-up that a system of a role can bring as files. */
 export function fileResourcesOf(role: SystemRole, offered: readonly string[]): SheetResource[] {
   return SHEET_RESOURCES.filter((resource) => offered.includes(resource) && role !== 'bank')

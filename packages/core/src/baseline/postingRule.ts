@@ -20,9 +20,12 @@ export const POSTING_KINDS = [
   'cost-of-sales',
   'inventory',
 ] as const
+
 export type PostingKind = (typeof POSTING_KINDS)[number]
+
 /** Kinds of amount that belong to an agency, and are posted by it alone. */
 export const POSTED_BY_AGENCY: readonly PostingKind[] = ['tax', 'input-tax', 'use-tax']
+
 /** Kinds of amount of documents that are booked one to one. */
 export const POSTED_ONE_TO_ONE: readonly PostingKind[] = [
   'receivable',
@@ -32,9 +35,11 @@ export const POSTED_ONE_TO_ONE: readonly PostingKind[] = [
   'discount',
   'reimbursement',
 ]
+
 /** What a posting rule is narrowed to, the strongest first; one that is narrowed to nothing is the default. */
 export const POSTING_SCOPES = ['party', 'item', 'item-tax-code', 'channel', 'method'] as const
 export type PostingScope = (typeof POSTING_SCOPES)[number]
+
 /** Sends a kind of amount to a ledger account, by its number; tax, recoverable tax and use tax are by agency, clearing by payment method. */
 export interface PostingRule {
   readonly id: string

@@ -15,6 +15,7 @@ export interface Member {
   readonly tax: MinorUnits
   readonly inBase: { readonly currency: string; readonly tax: MinorUnits } | null
 }
+
 export interface Grain {
   readonly agency: boolean
   readonly account: boolean
@@ -24,7 +25,9 @@ export interface Grain {
   /** How far what is net of tax is known: by account, as a total, or not at all. */
   readonly nets: 'account' | 'total' | 'unknown'
 }
+
 export const FINEST: Grain = { agency: true, account: true, bases: true, inBase: true, nets: 'account' }
+
 /** The finest grain that a voice states throughout: nil facts are none and do not coarsen it. */
 export function grainOf({ facts, nets, netUnknown }: VoiceFacts): Grain {
   const telling = facts.filter((fact) => fact.tax !== 0n)
@@ -37,6 +40,7 @@ export function grainOf({ facts, nets, netUnknown }: VoiceFacts): Grain {
     inBase: telling.every((f) => f.inBase !== null),
   }
 }
+
 /** What is net of tax, added up at a grain; amounts of nil are left out, and all where nobody can say them. */
 export function netMembersOf({ nets }: VoiceFacts, grain: Pick<Grain, 'nets'>): NetFact[] {
   if (grain.nets === 'unknown') return []
@@ -46,14 +50,17 @@ export function netMembersOf({ nets }: VoiceFacts, grain: Pick<Grain, 'nets'>): 
     .map(([, of]) => ({ ...(of[0] as NetFact), net: sum(of.map(({ net }) => net)) }))
     .filter(({ net }) => net !== 0n)
 }
+
 /** Adds facts up at a grain; members whose tax is nil are left out. Voices never change, so what they add up to is kept with them. */
 export function membersOf(voice: VoiceFacts, grain: Grain): readonly Member[] {
   return remembered(KEPT, voice, `${grain.agency}${grain.account}${grain.bases}${grain.inBase}`, () =>
     addedUp(voice, grain),
   )
 }
-export const KEPT = new WeakMap<VoiceFacts, Map<string, readonly Member[]>>()
-export function addedUp({ facts }: VoiceFacts, grain: Grain): Member[] {
+
+const KEPT = new WeakMap<VoiceFacts, Map<string, readonly Member[]>>()
+
+function addedUp({ facts }: VoiceFacts, grain: Grain): Member[] {
   const rowOf = ({
     agency,
     account,
@@ -80,6 +87,7 @@ export function addedUp({ facts }: VoiceFacts, grain: Grain): Member[] {
     .sort((a, b) => (a.key < b.key ? -1 : 1))
     .map(({ member }) => member)
 }
+
 export function memberKey(m: {
   readonly agency: string | null
   readonly account: string | null
@@ -88,14 +96,13 @@ export function memberKey(m: {
 }): string {
   return `${m.agency ?? ''}|${m.account ?? ''}|${m.currency}|${m.period}`
 }
-export function inBaseOf(group: readonly TaxFact[]): Member['inBase'] {
+
+function inBaseOf(group: readonly TaxFact[]): Member['inBase'] {
   const held = group.flatMap(({ inBase }) => (inBase ? [inBase] : []))
   return held[0] ? { currency: held[0].currency, tax: sum(held.map(({ tax }) => tax)) } : null
 }
-export function baseOf(
-  group: readonly TaxFact[],
-  { byAgency }: { readonly byAgency: boolean },
-): MinorUnits | null {
+
+function baseOf(group: readonly TaxFact[], { byAgency }: { readonly byAgency: boolean }): MinorUnits | null {
   if (group.some((fact) => fact.base === null && fact.tax !== 0n)) return null
   if (group.length === 1) return group[0]?.base ?? 0n
   const perLineAndAgency = groupBy(
@@ -115,6 +122,7 @@ export function baseOf(
   }
   return total
 }
+
 export function size(amount: MinorUnits): MinorUnits {
   return amount < 0n ? -amount : amount
 }

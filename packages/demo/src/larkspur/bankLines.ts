@@ -63,7 +63,8 @@ export function bankLines(
     { day: 30, amount: balance, text: 'Balance of September', counterparty: 'Commonfair' },
   ].sort((a, b) => a.day - b.day)
 }
-export interface BankLine {
+
+interface BankLine {
   readonly day: number
   readonly amount: bigint
   readonly text: string

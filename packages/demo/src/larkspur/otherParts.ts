@@ -12,7 +12,8 @@ export interface OtherSystem {
   readonly name: string
   readonly data: SystemData
 }
-export const COMPANY = { id: 'larkspur', name: 'Larkspur Apiary Supply' }
+
+const COMPANY = { id: 'larkspur', name: 'Larkspur Apiary Supply' }
 export const BASE = {
   company: COMPANY,
   baseCurrency: 'USD',
@@ -23,7 +24,9 @@ export const BASE = {
   defaultItemTaxCode: null,
   rounding: null,
 }
+
 export const HOME = { country: 'XA', region: 'XA-WN', city: 'Quillby', postalCode: '41002' }
+
 /** A document as Larkspur's systems have it: charged by the demo's own rule of what is taxed where. */
 export const documentOf = (sold: Omit<Taken, 'rightly' | 'currency' | 'shipFrom'>): object =>
   taken({
@@ -33,6 +36,7 @@ export const documentOf = (sold: Omit<Taken, 'rightly' | 'currency' | 'shipFrom'
     shipFrom: HOME,
   })
 export type Objects = SystemData['objects'][number][]
+
 export function agenciesOf(
   prefix: string,
   codes: readonly string[],
@@ -44,6 +48,7 @@ export function agenciesOf(
     value: { code: null, name: renamed[code] ?? name, liabilityAccountId: null },
   }))
 }
+
 export function ratesOf(
   prefix: string,
   codes: readonly string[],
@@ -56,6 +61,7 @@ export function ratesOf(
     }),
   }))
 }
+
 export function itemsOf(
   prefix: string,
   items: readonly Item[],
@@ -74,6 +80,7 @@ export function itemsOf(
     },
   }))
 }
+
 export function methodsOf(
   rows: readonly (readonly [id: string, name: string, kind: string, masked?: string])[],
 ): Objects {
@@ -83,6 +90,7 @@ export function methodsOf(
     value: { code: null, name, kind, maskedNumber, active: true },
   }))
 }
+
 /** Only the web shop has it. */
 export const BALM: Item = {
   code: 'BALM-60',
@@ -92,12 +100,14 @@ export const BALM: Item = {
   price: 1490,
   most: 4,
 }
+
 export const GOODS_SOLD = ['HIVE-8', 'FRAME-D', 'SMOKER', 'TOOL-J', 'SUIT-V', 'HONEY-5', 'HONEY-H', 'SEED-C']
 export const goods = (draw: Draw, most: number): { item: Item; quantity: number }[] =>
   Array.from({ length: draw(1, most) }, () =>
     itemOf(GOODS_SOLD[draw(0, GOODS_SOLD.length - 1)] ?? 'SMOKER'),
   ).map((item) => ({ item, quantity: draw(1, Math.min(item.most, 4)) }))
 export const september = (day: number): string => `2026-09-${String(day).padStart(2, '0')}`
+
 /** A processor, or a bank: nothing there is taxed. */
 export const untaxed = (objects: SystemData['objects']): SystemData => ({
   settings: { ...BASE, taxEnabled: false, computesTax: false },

@@ -1,7 +1,6 @@
-/** A way in which what moved is not what was sold: planted, to be found one day. */
-
 import type { SystemData } from '../shared/sale.ts'
 
+/** A way in which what moved is not what was sold: planted, to be found one day. */
 export interface MoneyException {
   readonly kind:
     | 'charge-missing'
@@ -22,11 +21,13 @@ export interface MoneyException {
   /** The sale's, the settlement's, or the bank line's; of a deposit, its outlet and week. */
   readonly number: string
 }
-export interface Tender {
+
+interface Tender {
   readonly paymentMethodId: string
   readonly amount: string
 }
-export interface Paid {
+
+interface Paid {
   readonly number: string
   readonly kind: string
   readonly documentDate: string
@@ -37,6 +38,7 @@ export interface Paid {
   readonly lines: readonly { readonly id: string }[]
   readonly tenders: readonly Tender[]
 }
+
 export type Sold = Objects[number] & { readonly value: Paid }
 export type Objects = SystemData['objects'][number][]
 export const units = (text: string): bigint => BigInt(text.replace('.', ''))

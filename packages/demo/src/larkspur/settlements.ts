@@ -19,6 +19,7 @@ export interface Moved {
   readonly fee: bigint
   readonly documentNumber: string | null
 }
+
 export interface Terms {
   readonly system: 'payments' | 'payments-web'
   readonly prefix: string
@@ -27,6 +28,7 @@ export interface Terms {
   readonly hundredths: bigint
   readonly each: bigint
 }
+
 export const BROOK: Terms = {
   system: 'payments',
   prefix: 'brk',
@@ -35,6 +37,7 @@ export const BROOK: Terms = {
   hundredths: 260n,
   each: 10n,
 }
+
 export const TARN: Terms = {
   system: 'payments-web',
   prefix: 'trn',
@@ -43,8 +46,10 @@ export const TARN: Terms = {
   hundredths: 290n,
   each: 30n,
 }
+
 export const feeOf = ({ hundredths, each }: Terms, amount: bigint): bigint =>
   halfUp(amount * hundredths, 10000n) + each
+
 /** Each card tender of a sale is one charge, of a refund one refund; in the order of their instants. */
 export function movesOf(terms: Terms, sales: readonly Sold[]): Moved[] {
   return sales
@@ -66,7 +71,9 @@ export function movesOf(terms: Terms, sales: readonly Sold[]): Moved[] {
     )
     .sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : a.number < b.number ? -1 : 1))
 }
+
 export type Plant = (moved: Moved, at: number) => readonly Moved[] | null
+
 /** Changes some moves and keeps count of what was planted. */
 export function planted(
   terms: Terms,
@@ -82,6 +89,7 @@ export function planted(
     return found[2](moved, found[0]) ?? [moved]
   })
 }
+
 export function settlements(
   terms: Terms,
   moves: readonly Moved[],

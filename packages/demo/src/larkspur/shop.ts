@@ -17,7 +17,7 @@ import {
 import { ALDER, asOfOctober, FENWICK, OSIER, QUILLBY, rateOf } from './places.ts'
 
 /** The shop's rates: not ready for November, Hollis County's split typed wrong with the right total, and the fuel levy at last year's amount. */
-export function webRate(rate: Rate): Rate {
+function webRate(rate: Rate): Rate {
   if (rate.code === 'TK') return asOfOctober(rate)
   if (rate.code === 'WN-HOL')
     return {
@@ -34,6 +34,7 @@ export function webRate(rate: Rate): Rate {
     ? { ...rate, components: rate.components.map((c) => ({ ...c, perUnit: '0.10' })) }
     : rate
 }
+
 /** A web shop of its own, and a marketplace that collects the tax itself. */
 export function shop(draw: Draw): SystemData {
   const places = [FENWICK, ALDER, QUILLBY, OSIER]

@@ -43,6 +43,7 @@ export function recoveredOf(entity: SmallEntity, seed: number): Map<string, bigi
   }
   return all
 }
+
 /** The answer key: what the ledger should hold of each invoice in the end. The application never reads it. */
 export function answersOf(entity: SmallEntity, seed: number): Answer[] {
   const rateOf = (code: string): Rate =>

@@ -12,6 +12,7 @@ export const base = ({ id, name, currency, timeZone }: SmallEntity): object => (
   currencies: [currency],
   timeZone,
 })
+
 export function ledgerOf(entity: SmallEntity): SystemData {
   const { wrongAccount = {}, wrongRate = (rate: Rate) => rate } = entity
   const accounts = [
@@ -46,6 +47,7 @@ export function ledgerOf(entity: SmallEntity): SystemData {
     ],
   }
 }
+
 export function billingOf(entity: SmallEntity, seed: number, webAddress: string): SystemData {
   const { agencies, rates, items, codeRules, prefix } = entity
   const taxed = (taxCode: string): boolean =>
@@ -90,6 +92,7 @@ export function billingOf(entity: SmallEntity, seed: number, webAddress: string)
     ],
   }
 }
+
 /** Its purchasing system, where it buys anything: a bill every other day, with the tax that the supplier charged. */
 export function purchasingOf(entity: SmallEntity, seed: number): OtherSystem[] {
   const { bought, agencies, rates, currency } = entity

@@ -31,29 +31,34 @@ export interface Piece {
     | { readonly remedy: AlignRemedy; readonly plan: Plan }
     | { readonly leave: { readonly rowId: string; readonly code: string } }
 }
-export interface Skipped {
+
+interface Skipped {
   readonly row: string
   readonly system: string
   readonly why: string
 }
+
 export interface Gathered {
   readonly ground: Ground
   readonly does: readonly Piece[]
   readonly skips: readonly Skipped[]
 }
-export const MOST_ROWS = 5000
-export const REMEDY_OF: Readonly<Partial<Record<BulkAction, AlignRemedy['kind']>>> = {
+
+const MOST_ROWS = 5000
+const REMEDY_OF: Readonly<Partial<Record<BulkAction, AlignRemedy['kind']>>> = {
   send: 'send',
   create: 'create',
   adopt: 'adopt',
   'take-in': 'take-in',
 }
-export interface StoredRow {
+
+interface StoredRow {
   readonly row_id: string
   readonly name: string
   readonly extra: GridRow['extra']
   readonly cells: readonly GridCell[]
 }
+
 export async function gather(books: Books, month: string, request: BulkRequest): Promise<Gathered> {
   const { trx, entityId } = books
   await ensureAligned(books, month)
@@ -96,6 +101,7 @@ export async function gather(books: Books, month: string, request: BulkRequest):
     }
   return { ground, ...withoutConflicts(does, skips) }
 }
+
 export async function leaving(
   trx: Transaction,
   here: object,
@@ -126,20 +132,23 @@ export async function leaving(
       todo: { leave: { rowId: f.row_id, code: f.code } },
     }))
 }
+
 /** One cell of a chosen row, and where it stands. */
-export interface Placed {
+interface Placed {
   readonly ground: Ground
   readonly month: string
   readonly row: StoredRow
   readonly cell: GridCell
   readonly of: Omit<Piece, 'changes' | 'todo'>
 }
-export interface Sorted {
+
+interface Sorted {
   readonly does: readonly Piece[]
   readonly skips: readonly Skipped[]
 }
+
 /** Only what is clear is accepted in bulk: one candidate, by more than a near name, that nothing else of the system claims. */
-export function linking({ ground, row, cell, of }: Placed, { kind: align }: BulkRequest): Sorted {
+function linking({ ground, row, cell, of }: Placed, { kind: align }: BulkRequest): Sorted {
   const does: Piece[] = []
   const skips: Skipped[] = []
   const kind = LINK_KIND_OF[align]
@@ -170,7 +179,7 @@ export function linking({ ground, row, cell, of }: Placed, { kind: align }: Bulk
   return { does, skips }
 }
 
-export function remedying(
+function remedying(
   { ground, month, cell, of }: Placed,
   action: Exclude<BulkAction, 'link' | 'leave'>,
 ): Sorted {
@@ -198,8 +207,9 @@ export function remedying(
   }
   return { does, skips }
 }
+
 /** Two systems that would have the baseline differently cannot both be right: neither is taken. Where they agree, the first is enough. */
-export function withoutConflicts(
+function withoutConflicts(
   does: readonly Piece[],
   skips: readonly Skipped[],
 ): { does: Piece[]; skips: Skipped[] } {
@@ -233,6 +243,7 @@ export function withoutConflicts(
     ],
   }
 }
+
 export function inWordsOf(error: unknown): { readonly says: string; readonly mend: string } {
   if (!(error instanceof Problem) && !(error instanceof Fault)) throw error
   return say(error.code as Code, error.facts)

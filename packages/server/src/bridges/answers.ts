@@ -18,13 +18,16 @@ export function disorderOf(
   if (BigInt(next) < last) return `next goes back, to ${next} from ${last}`
   return more && BigInt(next) <= after ? 'more pages are promised past a sequence that does not move' : null
 }
+
 export function isTimeout(error: unknown): boolean {
   return (error as Error).name === 'TimeoutError'
 }
+
 export function problemOf(body: Body): z.infer<typeof ProblemDetails> | null {
   const read = ProblemDetails.safeParse(body.kind === 'json' ? body.value : null)
   return read.success ? read.data : null
 }
+
 export function retryAfter(answer: Response): number {
   const seconds = Number(answer.headers.get('retry-after') ?? '2')
   return Number.isFinite(seconds) ? Math.min(Math.max(seconds, 1), 300) : 2

@@ -17,7 +17,7 @@ interface Begun {
 }
 
 /** A system as a run reads it. */
-export interface Pulling {
+interface Pulling {
   readonly runId: string
   readonly system: SystemRow
   /** The month that findings without a date of their own are kept under. */

@@ -7,7 +7,8 @@ import { leftOutOf } from './scope.ts'
 import { streamsOf } from './silence.ts'
 import { fieldsOf } from '../audit/fields.ts'
 
-export const MOST_CHANGES = 12
+const MOST_CHANGES = 12
+
 export async function connectView(books: Books, month: string, today: string): Promise<ConnectView> {
   const { trx, entityId, currency } = books
   const systems = await connectedSystems(books)
@@ -97,8 +98,9 @@ export async function connectView(books: Books, month: string, today: string): P
     }),
   }
 }
+
 /** What a pull changed, field by field; what is new altogether is only counted. */
-export async function changesOf(
+async function changesOf(
   { trx, entityId }: Books,
   pullId: string,
 ): Promise<{ changes: ConnectView['systems'][number]['changes']; more: number }> {

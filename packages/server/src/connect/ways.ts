@@ -129,9 +129,7 @@ async function observedOf(grounds: Grounds, month: string, system: HeldSystem): 
     total,
     sold: documents.map((stored) => stored.value),
     observed: documents
-      .map((stored) =>
-        sourceUnit(stored, system, { index: grounds.index, currency: grounds.currency }, families(stored)),
-      )
+      .map((stored) => sourceUnit(stored, system, grounds, families(stored)))
       .map((source) => of(source, source.stated)),
   }
 }

@@ -75,15 +75,22 @@ export interface SourceUnit {
 
 export const NOTHING: VoiceFacts = { facts: [], nets: [] }
 
+/** What documents are read by: the register, and the currency of the books. */
+export interface Agreed {
+  readonly index: BaselineIndex
+  readonly currency: string
+}
+
 /** A document in exact amounts, with what a credit note credits. */
 export function taxDocumentOf(
   stored: StoredDocument,
   system: HeldSystem,
-  { index, currency: baseCurrency }: { readonly index: BaselineIndex; readonly currency: string },
+  agreed: Agreed,
   family: Family | null,
 ): { decoded: DecodedDocument; document: TaxDocument } {
+  const { index } = agreed
   const decoded = decodeDocument(stored.value)
-  const original = family ? originalOf(family, stored, system, { index, currency: baseCurrency }) : null
+  const original = family ? originalOf(family, stored, system, agreed) : null
   return {
     decoded,
     document: decided(
@@ -93,7 +100,7 @@ export function taxDocumentOf(
         partyOf: system.partyOf,
         methodOf: (id) => system.linkOf('payment-method', id),
         rateOf: (id) => system.combinedRateOf(id),
-        baseCurrency,
+        baseCurrency: agreed.currency,
         original,
         // Where an outlet is agreed upon, its agreed address counts.
         outletOf: (id) =>
@@ -110,9 +117,9 @@ function originalOf(
   { original, credits }: Family,
   credit: StoredDocument,
   system: HeldSystem,
-  { index, currency: baseCurrency }: { readonly index: BaselineIndex; readonly currency: string },
+  agreed: Agreed,
 ): CreditedOriginal {
-  const { document } = taxDocumentOf(original, system, { index, currency: baseCurrency }, null)
+  const { document } = taxDocumentOf(original, system, agreed, null)
   const before = new Map<string, bigint>()
   const isEarlier = ({ value }: StoredDocument): boolean =>
     value.documentDate < credit.value.documentDate ||
@@ -121,10 +128,9 @@ function originalOf(
     (c) => c.document_id !== credit.document_id && !['draft', 'void'].includes(c.status) && isEarlier(c),
   )) {
     // What a credit takes of a line is its amount less its share of the credit's own discount.
-    for (const { line, amount } of priced(
-      taxDocumentOf(earlier, system, { index, currency: baseCurrency }, null).document,
-      { taxedBeforeDiscount: false },
-    )) {
+    for (const { line, amount } of priced(taxDocumentOf(earlier, system, agreed, null).document, {
+      taxedBeforeDiscount: false,
+    })) {
       if (line.credits != null) before.set(line.credits, (before.get(line.credits) ?? 0n) - amount)
     }
   }
@@ -135,11 +141,11 @@ function originalOf(
 export function sourceUnit(
   stored: StoredDocument,
   system: HeldSystem,
-  { index, currency: baseCurrency }: { readonly index: BaselineIndex; readonly currency: string },
+  agreed: Agreed,
   family: Family | null,
 ): SourceUnit {
-  const { decoded, document } = taxDocumentOf(stored, system, { index, currency: baseCurrency }, family)
-  const determination = withExchange(determine(document, index), document, baseCurrency)
+  const { decoded, document } = taxDocumentOf(stored, system, agreed, family)
+  const determination = withExchange(determine(document, agreed.index), document, agreed.currency)
   const taxes = decoded.taxes.flatMap(
     (tax) =>
       tax.components?.map((c) => ({
@@ -157,7 +163,7 @@ export function sourceUnit(
     determination,
     exchangeRate: family ? family.original.value.exchangeRate : decoded.exchangeRate,
     stated: isVoid ? NOTHING : statedVoice(document, taxes, decoded.net),
-    expected: isVoid ? NOTHING : expectedVoice(document, determination, index),
+    expected: isVoid ? NOTHING : expectedVoice(document, determination, agreed.index),
   }
 }
 

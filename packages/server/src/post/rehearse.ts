@@ -26,10 +26,8 @@ export async function compose(
   poster: string | null,
 ): Promise<{ composed: number; warned: number; blocked: number }> {
   const { trx, entityId } = books
-  const {
-    grounds: { index, systems, currency },
-    items,
-  } = await groundsWithItems(books, documents, poster)
+  const { grounds, items } = await groundsWithItems(books, documents, poster)
+  const { index, systems } = grounds
   const families = await familiesOf(books, documents)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
@@ -38,7 +36,7 @@ export async function compose(
     const from = systems.find((s) => s.row.system_id === stored.system_id)
     // A system that was taken off sends nothing any more.
     if (!from) continue
-    const source = sourceUnit(stored, from, { index, currency }, families(stored))
+    const source = sourceUnit(stored, from, grounds, families(stored))
     const booking = composeBooking(entityId, source, { from, ledger, index })
     const remarks = [
       ...booking.remarks,

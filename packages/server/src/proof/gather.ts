@@ -153,12 +153,7 @@ async function sourcedUnits(grounds: Grounds, period: string, keys: readonly str
     // What is not posted so far has a unit once it is neither draft nor void.
     if (!system || (!stored.posted && ['draft', 'void'].includes(stored.status))) return []
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
-    const source = sourceUnit(
-      stored,
-      system,
-      { index: grounds.index, currency: grounds.currency },
-      families(stored),
-    )
+    const source = sourceUnit(stored, system, grounds, families(stored))
     const own = stored.posted ? (byStem.get(stem) ?? []) : []
     const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
     return unitOf(grounds, period, { stored, source, own, states: bookings.get(stem) ?? [], flaws })

@@ -72,14 +72,15 @@ async function bookedAgain(
      where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved order by u.unproved desc, u.number`,
     [[...(RESTS_ON[facts.kind] ?? [])], entityId, month, key],
   )) as { rows: Booked[] }
-  const { systems, index, currency } = await groundsOf(books)
+  const grounds = await groundsOf(books)
+  const { systems, index } = grounds
   const ledger = systems.find((system) => system.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
   const families = await familiesOf(books, documents)
   const why = documents.flatMap((stored): string[] => {
     const from = systems.find((system) => system.row.system_id === stored.system_id)
     if (!from) return []
-    const source = sourceUnit(stored, from, { index, currency }, families(stored))
+    const source = sourceUnit(stored, from, grounds, families(stored))
     const { request, remarks } = composeBooking(entityId, source, { from, ledger, index })
     return staysWrong(stored, request, remarks)
   })

@@ -25,9 +25,11 @@ export async function creditedBy(writer: Writer, credit: Invoice, ownId: string)
   }
   return { original, before }
 }
-export async function ratesIn(writer: Writer): Promise<Map<string, BillingRate>> {
+
+async function ratesIn(writer: Writer): Promise<Map<string, BillingRate>> {
   return new Map((await writer.all<BillingRate>('tax-rates')).map((r) => [r.id, r.value]))
 }
+
 /** A document changed as asked, and charged again as this system charges. */
 export async function changeDocument(
   store: Store,
@@ -44,6 +46,7 @@ export async function changeDocument(
     )
   })
 }
+
 export async function changeFirstLine(store: Store, id: string, amount: string): Promise<void> {
   if (!/^\d{1,12}(\.\d{1,3})?$/.test(amount))
     throw new Refusal(400, 'bad-amount', `"${amount}" is no amount.`)
@@ -65,6 +68,7 @@ export async function changeFirstLine(store: Store, id: string, amount: string):
     }
   })
 }
+
 /** A credit note for all of an invoice that is not credited yet. */
 export async function creditInvoice(store: Store, id: string): Promise<void> {
   await store.write(async (writer) => {
@@ -95,9 +99,11 @@ export async function creditInvoice(store: Store, id: string): Promise<void> {
     )
   })
 }
-export function isBefore(a: Invoice, b: Invoice): boolean {
+
+function isBefore(a: Invoice, b: Invoice): boolean {
   return a.documentDate < b.documentDate || (a.documentDate === b.documentDate && a.number < b.number)
 }
+
 export async function makeSale(
   store: Store,
   body: Record<'customer' | 'date' | 'quantity' | 'unitPrice' | 'rate' | 'like', string>,
@@ -141,6 +147,7 @@ export async function makeSale(
     )
   })
 }
+
 export function sale(base: string, rates: readonly { id: string; value: BillingRate }[]): string {
   const options = [
     ['', 'no tax'] as const,

@@ -20,6 +20,7 @@ export function itemsSection(base: string, items: readonly { id: string; value: 
   ])
   return `<section id="items"><h2>Items</h2>${table(['Code', 'Name, tax code, flag'], rows)}</section>`
 }
+
 export function partiesSection(
   base: string,
   parties: readonly {

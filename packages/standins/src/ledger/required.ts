@@ -5,6 +5,7 @@ export async function requireAccount(writer: Writer, id: string): Promise<void> 
   if (!(await writer.get('accounts', id)))
     throw new Refusal(422, 'unknown-account', `There is no account "${id}" in this ledger.`)
 }
+
 /** Only values that are there and in use, and one of each dimension. */
 export async function requireDimensions(
   writer: Writer,

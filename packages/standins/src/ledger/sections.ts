@@ -52,6 +52,7 @@ export function settingsSection(base: string, now: LedgerSettings): string {
     <p>Locked through: ${field('lockedThrough', now.lockedThrough ?? '', 'Locked through', 'placeholder="not locked"')}</p>`
   return `<section id="settings"><h2>Settings</h2>${form(`${base}/desk/settings`, fields, 'Save settings')}</section>`
 }
+
 export function ratesSection(base: string, rates: readonly { id: string; value: LedgerRate }[]): string {
   const rows = rates.flatMap(({ id, value }) =>
     (value.components ?? []).map((c, at) => [
@@ -68,6 +69,7 @@ export function ratesSection(base: string, rates: readonly { id: string; value: 
   )
   return `<section id="rates"><h2>Tax rates</h2>${table(['Code', 'Rate', 'Component', 'Percent', 'Change'], rows)}</section>`
 }
+
 export function roundingSection(base: string, rates: readonly { id: string; value: LedgerRate }[]): string {
   const rows = rates.map(({ id, value }) => [
     escape(value.name),
@@ -87,6 +89,7 @@ export function roundingSection(base: string, rates: readonly { id: string; valu
   ])
   return `<section id="rounding"><h2>Rounding</h2>${table(['Rate', 'Rounded'], rows)}</section>`
 }
+
 export function agenciesSection(
   base: string,
   agencies: readonly { id: string; value: LedgerAgency }[],
@@ -105,6 +108,7 @@ export function agenciesSection(
   ])
   return `<section id="agencies"><h2>Tax agencies</h2>${table(['Agency', 'Name, and where it posts to'], rows)}</section>`
 }
+
 export function journalSection(
   base: string,
   accounts: readonly { id: string; value: LedgerAccount }[],
@@ -113,6 +117,7 @@ export function journalSection(
   const fields = `${field('date', '', 'Date of the entry', 'type="date" required')} ${field('memo', '', 'Memo', 'required placeholder="Memo"')} ${select('debit', 'Debit account', options)} ${select('credit', 'Credit account', options)} ${field('amount', '', 'Amount of the entry', 'size="8" required placeholder="Amount"')}`
   return `<section id="journal"><h2>Entry by hand</h2>${form(`${base}/desk/journal`, fields, 'Enter it')}</section>`
 }
+
 export function entriesSection(
   base: string,
   find: string,
@@ -149,6 +154,7 @@ export function entriesSection(
   })
   return `<section id="entries"><h2>Journal entries</h2>${finder(`${base}/desk`, find, 'entry or memo')}${table(['Entry', 'Date', 'Memo', 'State', 'Change a tax line', 'Void'], rows)}</section>`
 }
+
 export function addPercents(percents: readonly string[]): string {
   const total = percents.reduce((sum, text) => {
     const [whole = '0', fraction = ''] = text.split('.')

@@ -2,17 +2,20 @@ import type { Rate } from '../shared/rates.ts'
 
 /** A rate may round line by line, as somebody once set it; otherwise by document. */
 export type LedgerRate = Rate & { readonly rounds?: 'line' }
+
 export interface LedgerAgency {
   readonly code: string | null
   readonly name: string
   readonly liabilityAccountId: string | null
 }
+
 export interface LedgerAccount {
   readonly number: string
   readonly name: string
   readonly type: string
 }
-export interface RequestLine {
+
+interface RequestLine {
   readonly id: string
   readonly kind: string
   readonly description: string
@@ -25,6 +28,7 @@ export interface RequestLine {
   /** Values of tracking dimensions; a sender of before may leave them out. */
   readonly dimensionIds?: readonly string[]
 }
+
 export interface BookingRequest {
   readonly externalId: string
   readonly number: string
@@ -57,6 +61,7 @@ export interface BookingRequest {
       }[]
     | null
 }
+
 export interface EntryLine {
   readonly accountId: string
   readonly description: string
@@ -69,6 +74,7 @@ export interface EntryLine {
   readonly baseCredit: string | null
   readonly dimensionIds: readonly string[]
 }
+
 export interface LedgerSettings {
   readonly company: { readonly id: string; readonly name: string }
   readonly baseCurrency: string
@@ -89,6 +95,7 @@ export interface LedgerSettings {
   /** Likewise: how many lines of a document its form takes; null for all of them. */
   readonly mostLines: number | null
 }
+
 /** A line before it gets its side: credits count up. */
 export interface Line {
   readonly accountId: string

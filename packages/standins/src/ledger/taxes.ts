@@ -66,7 +66,8 @@ export async function taxesByRate(
   }
   return { lines, within }
 }
-export interface Group {
+
+interface Group {
   readonly rateId: string
   readonly parts: readonly RatePart[]
   readonly all: readonly RatePart[]
@@ -75,10 +76,12 @@ export interface Group {
   readonly byLine: boolean
   readonly lines: { readonly id: string; readonly base: bigint; readonly quantity: bigint }[]
 }
+
 /** Sums by place. */
 export function added(rows: readonly (readonly bigint[])[]): bigint[] {
   return (rows[0] ?? []).map((_, at) => rows.reduce((sum, row) => sum + (row[at] ?? 0n), 0n))
 }
+
 export async function taxesAsGiven(writer: Writer, request: BookingRequest): Promise<Line[]> {
   const lines: Line[] = []
   for (const tax of request.taxes ?? []) {
@@ -95,7 +98,8 @@ export async function taxesAsGiven(writer: Writer, request: BookingRequest): Pro
   }
   return lines
 }
-export async function rateOf(
+
+async function rateOf(
   writer: Writer,
   wanted: { readonly id?: string; readonly name?: string },
   number: string,
@@ -114,7 +118,8 @@ export async function rateOf(
     )
   return found
 }
-export async function agencyOf(writer: Writer, id: string, name: string): Promise<LedgerAgency> {
+
+async function agencyOf(writer: Writer, id: string, name: string): Promise<LedgerAgency> {
   const agency = (await writer.get<LedgerAgency>('agencies', id))?.value
   if (!agency?.liabilityAccountId)
     throw new Refusal(

@@ -2,10 +2,11 @@ import { escape, field, form, select, table } from '../shared/desk.ts'
 import { Refusal } from '../shared/problems.ts'
 import type { Store } from '../shared/store.ts'
 
-export type Plain = string | boolean | null
+type Plain = string | boolean | null
 export type Held = Readonly<Record<string, unknown>>
-export const isPlain = (value: unknown): value is Plain =>
+const isPlain = (value: unknown): value is Plain =>
   value === null || typeof value === 'string' || typeof value === 'boolean'
+
 /** Sets plain fields of an object to what was typed: a text to text, a flag to a flag, nothing to null where it was null or may be. */
 export async function setFields(
   store: Store,
@@ -35,20 +36,23 @@ export async function setFields(
     )
   })
 }
+
 /** The plain fields of a value by their paths: of set-up all of them, of documents those of the whole. */
-export function plainFields(value: unknown, depth: 'whole' | 'parts', path = ''): [string, Plain][] {
+function plainFields(value: unknown, depth: 'whole' | 'parts', path = ''): [string, Plain][] {
   if (isPlain(value)) return [[path, value]]
   if (typeof value !== 'object' || value === null || (path !== '' && depth === 'whole')) return []
   return Object.entries(value).flatMap(([key, part]) =>
     plainFields(part, depth, path === '' ? key : `${path}.${key}`),
   )
 }
+
 /** A value with one field set, by its path. */
-export function withField(value: unknown, [head = '', ...rest]: readonly string[], to: Plain): unknown {
+function withField(value: unknown, [head = '', ...rest]: readonly string[], to: Plain): unknown {
   const set = (was: unknown): unknown => (rest.length === 0 ? to : withField(was, rest, to))
   if (Array.isArray(value)) return value.map((part: unknown, at) => (String(at) === head ? set(part) : part))
   return { ...(value as Held), [head]: set((value as Held)[head]) }
 }
+
 export function objectsSection(
   base: string,
   resource: string,

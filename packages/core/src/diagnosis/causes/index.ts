@@ -42,8 +42,10 @@ export const CAUSES = {
 
 type Causes = typeof CAUSES
 export type AssumptionKind = keyof Causes
+
 /** One changed assumption under which a unit is recomputed (K10). */
 export type Assumption = { [K in AssumptionKind]: Parameters<Causes[K]['apply']>[0] }[AssumptionKind]
+
 /** What is said of a cause, as facts: `system` is whose voice is explained. */
 export type ReproducedFacts = {
   [K in AssumptionKind]: { readonly kind: K; readonly system: string } & ReturnType<Causes[K]['facts']>

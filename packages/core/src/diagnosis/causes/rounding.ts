@@ -20,6 +20,7 @@ export const roundingPlace: Cause<OtherRounding, RoundingPlace> = {
 
 const LEVEL = { unit: 'single unit', line: 'line', document: 'document' } as const
 const UNIT = { component: 'each component', combined: 'the combined rate' } as const
+
 /** How what is over a minor unit is settled, in words. */
 export const TIE_WORDS = {
   'half-away': 'halves away from nil',

@@ -14,30 +14,13 @@ import type { Found, Ground, KindOfSetUp, Row, Walked } from '../kinds/kind.ts'
 import { isAlmost, objectOf, placed, type Column, type PlacedFinding } from './column.ts'
 import { findingKey } from '../../setUp/stake.ts'
 
-/** Where a system calls a thing by nearly the same name: the baseline's name to it, or its name into the baseline. */
-export function renaming(
-  { kind, resource }: KindOfSetUp,
-  name: string,
-  standing: Standing,
-  { row }: Walked['held'],
-): Remedy[] {
-  if (!isAlmost(name, standing.name) || !isSent(kind)) return []
-  const of = { align: kind, systemId: row.system_id, objectId: standing.objectId }
-  const adopted = ADOPTED_KINDS.find((one) => one === kind)
-  return [
-    ...((row.about.takes as readonly string[]).includes(resource) ? [{ kind: 'send', ...of } as const] : []),
-    ...(adopted ? [{ kind: 'adopt', ...of, align: adopted } as const] : []),
-  ]
-}
-export function isSent(kind: AlignKind): kind is (typeof SENT_KINDS)[number] {
-  return (SENT_KINDS as readonly AlignKind[]).includes(kind)
-}
 /** Finds something in a cell: what its sentence needs beside the system and the row, which are known. */
 export type Find = <C extends FindingCode>(
   code: C,
   more: Omit<FindingFacts<C>, 'system' | 'name'> & Found['facts'],
   key?: string | null,
 ) => PlacedFinding
+
 export function cellOf(
   ground: Ground,
   kind: KindOfSetUp,
@@ -145,6 +128,7 @@ export function cellOf(
     findings: [...stale, ...findings, ...twice],
   }
 }
+
 /** Why a system holds nothing of a kind: it was never pulled, or it has none. */
 export function none(held: Walked['held']): string {
   const { agencies, rates, accounts, items, parties, codes, methods, locations, dimensions } = held
@@ -161,8 +145,9 @@ export function none(held: Walked['held']): string {
   ]
   return all.some((each) => each.length > 0) ? 'it has none' : 'not pulled yet'
 }
+
 /** Where objects meet without links: a posting rule and the account of its number. */
-export function meeting(
+function meeting(
   ground: Ground,
   kind: KindOfSetUp,
   row: Row,
@@ -203,17 +188,35 @@ export function meeting(
     findings: compared.found.map((found) => placed(found, systemId, null)),
   }
 }
+
 /** What a system lacks, made there, where it lets others make one. */
-export function creating(
-  { kind, resource }: KindOfSetUp,
-  baselineId: string,
-  { row }: Walked['held'],
-): Remedy[] {
+function creating({ kind, resource }: KindOfSetUp, baselineId: string, { row }: Walked['held']): Remedy[] {
   const align = CREATED_KINDS.find((one) => one === kind)
   return align && (row.about.creates as readonly string[]).includes(resource)
     ? [{ kind: 'create', align, systemId: row.system_id, baselineId }]
     : []
 }
-export function eachOnce(remedies: readonly Remedy[]): Remedy[] {
+
+function eachOnce(remedies: readonly Remedy[]): Remedy[] {
   return [...new Map(remedies.map((remedy) => [JSON.stringify(remedy), remedy])).values()]
+}
+
+/** Where a system calls a thing by nearly the same name: the baseline's name to it, or its name into the baseline. */
+function renaming(
+  { kind, resource }: KindOfSetUp,
+  name: string,
+  standing: Standing,
+  { row }: Walked['held'],
+): Remedy[] {
+  if (!isAlmost(name, standing.name) || !isSent(kind)) return []
+  const of = { align: kind, systemId: row.system_id, objectId: standing.objectId }
+  const adopted = ADOPTED_KINDS.find((one) => one === kind)
+  return [
+    ...((row.about.takes as readonly string[]).includes(resource) ? [{ kind: 'send', ...of } as const] : []),
+    ...(adopted ? [{ kind: 'adopt', ...of, align: adopted } as const] : []),
+  ]
+}
+
+function isSent(kind: AlignKind): kind is (typeof SENT_KINDS)[number] {
+  return (SENT_KINDS as readonly AlignKind[]).includes(kind)
 }

@@ -11,11 +11,13 @@ export interface PlacedFinding extends Found {
   /** Under which the tax at stake by it is kept; null where none can be. */
   readonly key: string | null
 }
+
 export interface BuiltRow extends Row {
   readonly extra: GridRow['extra']
   readonly cells: readonly GridCell[]
   readonly findings: readonly PlacedFinding[]
 }
+
 export interface Column {
   readonly walked: Walked
   readonly systemId: string
@@ -24,6 +26,7 @@ export interface Column {
   readonly questions: ReadonlyMap<string, number>
   isSecond(standing: Standing): boolean
 }
+
 export function columnOf(kind: KindOfSetUp, walked: Walked): Column {
   const standings = kind.link === null ? [] : walked.walk.of(kind.link)
   const byRow = groupBy(
@@ -43,16 +46,19 @@ export function columnOf(kind: KindOfSetUp, walked: Walked): Column {
     )
   return { walked, systemId: walked.held.row.system_id, standings, byRow, questions, isSecond }
 }
-export const STRENGTH = [
+
+const STRENGTH = [
   'near-name',
   'same-jurisdictions',
   'same-percent-and-components',
   'same-name',
   'same-code',
 ] as const
-export function strength(standing: Standing): number {
+
+function strength(standing: Standing): number {
   return Math.max(-1, ...evidenceOf(standing).map((e) => STRENGTH.indexOf(e)))
 }
+
 export function objectOf(
   kind: KindOfSetUp,
   {
@@ -76,9 +82,11 @@ export function objectOf(
     finding: findingKey(systemId, kind.link ?? 'item', standing.objectId),
   }
 }
+
 export function placed(found: Found, systemId: string | null, key: string | null): PlacedFinding {
   return { ...found, severity: wordsOf(found.code).severity, systemId, key }
 }
+
 /** Names that are the same after folding and not as they stand, or that nearly match. */
 export function isAlmost(ours: string, theirs: string): boolean {
   return ours !== theirs && (foldName(ours) === foldName(theirs) || nearName(ours, theirs))

@@ -48,6 +48,7 @@ export async function findingsOf(
   }
   return found
 }
+
 /** The findings among the amounts that are no item, by what they are kept under. */
 export async function amountFindings(
   { trx, entityId }: Books,
@@ -56,6 +57,7 @@ export async function amountFindings(
   const here = { entity_id: entityId, period: month, kind: 'amounts' }
   return findingsOf(trx, here, (await trx('align_row').where(here).pluck('row_id')) as string[], [])
 }
+
 export async function codesOf(
   trx: Transaction,
   here: { readonly entity_id: string; readonly period: string; readonly kind: string },
@@ -89,6 +91,7 @@ export async function codesOf(
     )
     .map(({ amount, ...rest }) => ({ ...rest, stake: formatAmount(amount, currency) }))
 }
+
 /** What is at stake by the findings that count, of one kind or of all: a document counts once, at its largest. */
 export async function unionOf(
   { trx, entityId }: Books,
@@ -113,11 +116,13 @@ export async function unionOf(
     ).amount,
   )
 }
+
 /** All that is at stake in a month, each document once at its largest. */
 export async function stakeOfMonth(books: Books, month: string): Promise<bigint> {
   await ensureAligned(books, month)
   return unionOf(books, month, null)
 }
+
 /** How many findings each kind has. */
 export async function findingsOfMonth(
   books: Books,

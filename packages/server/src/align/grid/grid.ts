@@ -17,7 +17,7 @@ import { codesOf, findingsOf, unionOf } from './findings.ts'
 
 import { contains, narrowed, ORDER } from './narrowed.ts'
 
-export interface StoredRow {
+interface StoredRow {
   readonly row_id: string
   readonly extra: GridRow['extra']
   readonly name: string
@@ -30,6 +30,7 @@ export interface StoredRow {
   readonly documents: number
   readonly shared: boolean
 }
+
 /** The agreement grid: one row a baseline object, one column a system, the cell saying what that system holds; so many rows of it as were asked for. */
 export async function agreementGrid(
   books: Books,
@@ -113,8 +114,9 @@ export async function agreementGrid(
     byCode: await codesOf(trx, here, currency),
   }
 }
+
 /** What each account of the ledger moved in a month, credits counting up. */
-export async function movements(
+async function movements(
   { trx, entityId, currency }: Books,
   month: string,
 ): Promise<ReadonlyMap<string, string>> {
@@ -127,6 +129,7 @@ export async function movements(
   )) as { rows: { account: string; moved: string }[] }
   return new Map(rows.map((row) => [row.account, formatAmount(BigInt(row.moved), currency)]))
 }
+
 /** The names of a kind's rows in the baseline, for a choice of what an object is: those that a search finds. */
 export async function gridNames(
   books: Books,
@@ -146,7 +149,8 @@ export async function gridNames(
     .select('row_id as id', 'name')
   return { names: rows as GridNames['names'] }
 }
-export async function columnsOf(
+
+async function columnsOf(
   { trx, entityId }: Books,
   systems: readonly SystemRow[],
   kind: AlignKind,

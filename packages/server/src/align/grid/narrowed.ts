@@ -8,6 +8,7 @@ export const ORDER: Readonly<Record<GridQuery['sort'], string>> = {
   findings: 'findings desc, worst desc, place',
   documents: 'documents desc, place',
 }
+
 /** Only the rows that a filter leaves. */
 export function narrowed(
   q: ReturnType<Transaction>,
@@ -36,6 +37,7 @@ export function narrowed(
         }),
   )
 }
+
 /** Every word of the search, anywhere in what is known of a row. */
 export function contains(q: ReturnType<Transaction>, search: string): void {
   for (const word of foldName(search).split(' ').filter(Boolean))

@@ -30,8 +30,9 @@ export function buildRows(ground: Ground, kind: KindOfSetUp): BuiltRow[] {
     ...columns.flatMap((column) => extrasOf(kind, column, columns, names)),
   ]
 }
+
 /** What is new, beside what each system does with it. */
-export function newRow(ground: Ground, kind: KindOfSetUp, columns: readonly Column[]): BuiltRow[] {
+function newRow(ground: Ground, kind: KindOfSetUp, columns: readonly Column[]): BuiltRow[] {
   const fresh = kind.ofNew?.(ground)
   if (!fresh) return []
   const built = columns.map(({ walked, systemId }) => ({ systemId, compared: fresh.of(walked) }))

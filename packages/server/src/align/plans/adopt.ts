@@ -8,43 +8,62 @@ import { Problem } from '../../faults/problem.ts'
 import { compareAgency, compareRate } from '../../setUp/compare.ts'
 import { codeOf } from '../kinds/items.ts'
 
-export interface Moves {
+interface Moves {
   readonly name: string
   readonly changes: RemedyPreview['changes']
   readonly steps: readonly Revision[]
 }
-/** Collects what moves: the field in words, and the revision of the baseline behind it. */
-export function moving(
-  name: string,
-  from: string | null = null,
-): Moves & {
-  put: (
+
+interface Moving extends Moves {
+  put(
     field: string,
     change: { readonly from: unknown; readonly to: unknown },
     revision: Omit<Revision, 'from'>,
-  ) => void
-} {
+  ): void
+  /** Takes a name over, where it is another. */
+  rename(table: Revision['table'], objectId: string, theirs: string): void
+}
+
+/** Collects what moves: the field in words, and the revision of the baseline behind it. */
+function moving(name: string, from: string | null = null): Moving {
   const changes: { field: string; from: string; to: string }[] = []
   const steps: Revision[] = []
+  const put: Moving['put'] = (field, change, { table, objectId, values }) => {
+    changes.push({ field, from: inWords(change.from), to: inWords(change.to) })
+    const known = steps.findIndex((step) => step.table === table && step.objectId === objectId)
+    if (known < 0) steps.push({ table, objectId, values, from })
+    else steps[known] = { ...(steps[known] as Revision), values: { ...steps[known]?.values, ...values } }
+  }
   return {
     name,
     changes,
     steps,
-    put: (field, change, { table, objectId, values }) => {
-      changes.push({ field, from: inWords(change.from), to: inWords(change.to) })
-      const known = steps.findIndex((step) => step.table === table && step.objectId === objectId)
-      if (known < 0) steps.push({ table, objectId, values, from })
-      else steps[known] = { ...(steps[known] as Revision), values: { ...steps[known]?.values, ...values } }
+    put,
+    rename: (table, objectId, theirs) => {
+      if (theirs !== name)
+        put('Name', { from: name, to: theirs }, { table, objectId, values: { name: theirs } })
     },
   }
 }
+
+/** What is dated, and then what holds since ever. */
+function together(dated: Moves, moves: Moves): Moves {
+  return {
+    name: moves.name,
+    changes: [...dated.changes, ...moves.changes],
+    steps: [...dated.steps, ...moves.steps],
+  }
+}
+
 /** The object of a system that is taken over into the baseline's, from a month on. */
-export interface Adopted {
+interface Adopted {
   readonly month: string
   readonly objectId: string
   readonly id: string
 }
-export type Adopting = (ground: Ground, walked: Walked, adopted: Adopted) => Moves | null
+
+type Adopting = (ground: Ground, walked: Walked, adopted: Adopted) => Moves | null
+
 export const ADOPTING: Readonly<
   Record<Extract<BaselineRemedy, { readonly kind: 'adopt' }>['align'], Adopting>
 > = {
@@ -66,17 +85,8 @@ export const ADOPTING: Readonly<
         { table: 'item', objectId: id, values: { item_tax_code: code } },
       )
     }
-    if (item.value.name !== ours.name)
-      moves.put(
-        'Name',
-        { from: ours.name, to: item.value.name },
-        { table: 'item', objectId: id, values: { name: item.value.name } },
-      )
-    return {
-      name: ours.name,
-      changes: [...dated.changes, ...moves.changes],
-      steps: [...dated.steps, ...moves.steps],
-    }
+    moves.rename('item', id, item.value.name)
+    return together(dated, moves)
   },
   parties: ({ index }, { held }, { objectId, id }) => {
     const party = held.parties.find((p) => p.id === objectId)
@@ -95,12 +105,7 @@ export const ADOPTING: Readonly<
         { from: ours.claims ?? 'nothing', to: claims ?? 'nothing' },
         { table: 'party', objectId: id, values: { claims } },
       )
-    if (party.value.name !== ours.name)
-      moves.put(
-        'Name',
-        { from: ours.name, to: party.value.name },
-        { table: 'party', objectId: id, values: { name: party.value.name } },
-      )
+    moves.rename('party', id, party.value.name)
     return moves
   },
   agencies: ({ index, date }, { held }, { month, objectId, id }) => {
@@ -122,17 +127,8 @@ export const ADOPTING: Readonly<
           },
         },
       )
-    if (agency.value.name !== ours.name)
-      moves.put(
-        'Name',
-        { from: ours.name, to: agency.value.name },
-        { table: 'agency', objectId: id, values: { name: agency.value.name } },
-      )
-    return {
-      name: ours.name,
-      changes: [...dated.changes, ...moves.changes],
-      steps: [...dated.steps, ...moves.steps],
-    }
+    moves.rename('agency', id, agency.value.name)
+    return together(dated, moves)
   },
   rates: ({ index, date }, { held, walk }, { month, objectId, id }) => {
     const rate = held.rates.find((r) => r.id === objectId)
@@ -152,17 +148,8 @@ export const ADOPTING: Readonly<
         { table: 'rate_version', objectId: jurisdictionId, values: { percent: formatPercent(theirs) } },
       )
     }
-    if (rate.value.name !== ours.name)
-      moves.put(
-        'Name',
-        { from: ours.name, to: rate.value.name },
-        { table: 'combined_rate', objectId: id, values: { name: rate.value.name } },
-      )
-    return {
-      name: ours.name,
-      changes: [...dated.changes, ...moves.changes],
-      steps: [...dated.steps, ...moves.steps],
-    }
+    moves.rename('combined_rate', id, rate.value.name)
+    return together(dated, moves)
   },
   methods: ({ index }, { held }, { objectId, id }) => {
     const method = held.methods.find((m) => m.id === objectId)?.value
@@ -175,12 +162,7 @@ export const ADOPTING: Readonly<
         { from: ours.kind, to: method.kind },
         { table: 'payment_method', objectId: id, values: { kind: method.kind } },
       )
-    if (method.name !== ours.name)
-      moves.put(
-        'Name',
-        { from: ours.name, to: method.name },
-        { table: 'payment_method', objectId: id, values: { name: method.name } },
-      )
+    moves.rename('payment_method', id, method.name)
     return moves
   },
   locations: ({ index }, { held }, { objectId, id }) => {
@@ -212,12 +194,7 @@ export const ADOPTING: Readonly<
         { from: ours.timeZone, to: place.timeZone },
         { table: 'location', objectId: id, values: { time_zone: place.timeZone } },
       )
-    if (place.name !== ours.name)
-      moves.put(
-        'Name',
-        { from: ours.name, to: place.name },
-        { table: 'location', objectId: id, values: { name: place.name } },
-      )
+    moves.rename('location', id, place.name)
     return moves
   },
   dimensions: ({ index }, { held }, { objectId, id }) => {
@@ -225,12 +202,7 @@ export const ADOPTING: Readonly<
     const ours = index.baseline.dimensions.find((d) => d.id === id)
     if (!value || !ours || dimensionId(value.dimension, value.code) !== id) return null
     const moves = moving(ours.name)
-    if (value.name !== ours.name)
-      moves.put(
-        'Name',
-        { from: ours.name, to: value.name },
-        { table: 'dimension_value', objectId: id, values: { name: value.name } },
-      )
+    moves.rename('dimension_value', id, value.name)
     return moves
   },
 }

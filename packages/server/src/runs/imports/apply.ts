@@ -46,10 +46,8 @@ export async function apply(phase: Phase): Promise<void> {
   await trx('file_import').where(here).update({ state: 'applied', mode })
   await trx('file_import_row').where(here).delete()
 }
-export async function intoBaseline(
-  { books, run, row, checkpoint }: Phase,
-  mode: ImportMode,
-): Promise<object> {
+
+async function intoBaseline({ books, run, row, checkpoint }: Phase, mode: ImportMode): Promise<object> {
   const now = await readBaseline(books)
   const { changesFrom, month } = run.payload
   const sheets = []
@@ -78,7 +76,8 @@ export async function intoBaseline(
     )
   return report
 }
-export async function intoSystem(
+
+async function intoSystem(
   { services, books, run, row, checkpoint }: Phase,
   mode: ImportMode,
 ): Promise<object> {

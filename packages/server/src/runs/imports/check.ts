@@ -46,7 +46,8 @@ export async function read({ books, run, row, checkpoint }: Phase): Promise<void
     .where(here)
     .update({ state: 'read', sheets: json(staged), bad, report: json(report) })
 }
-export async function changesOf(
+
+async function changesOf(
   books: Books,
   { target, import_id: importId }: ImportRow,
   staged: readonly StagedSheet[],

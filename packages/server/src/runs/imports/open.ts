@@ -61,7 +61,8 @@ export async function open({ books: { trx, entityId }, row, checkpoint }: Phase)
       content: null,
     })
 }
-export function keyByTitle(target: string, name: string): string | null {
+
+function keyByTitle(target: string, name: string): string | null {
   return (
     sheetTitles(target).find(({ title }) => title.toLowerCase() === name.trim().toLowerCase())?.key ?? null
   )

@@ -4,6 +4,7 @@ import type { RunRow } from '../../jobs/runs.ts'
 import type { Services } from '../../services/services.ts'
 
 export type ImportRun = RunRow<'import'>
+
 export interface Phase {
   readonly services: Services
   readonly books: Books

@@ -90,7 +90,8 @@ async function partsOf(books: Books, month: string, named: string): Promise<Part
   const unit = await unitRow(books, named)
   if (!unit) throw new Problem('AXION_NOT_FOUND', { what: 'such document in this month' })
   const at = unit.determined_at
-  const { index, systems, currency: baseCurrency } = await groundsOf(books, at)
+  const grounds = await groundsOf(books, at)
+  const { index, systems } = grounds
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const from = systems.find((s) => s.row.system_id === unit.system_id)
   const own = { entity_id: entityId, system_id: unit.system_id, document_id: unit.document_id }
@@ -125,15 +126,14 @@ async function partsOf(books: Books, month: string, named: string): Promise<Part
   const families = stored ? await familiesOf(books, [stored], at) : () => null
   return {
     unit,
-    source:
-      stored && from ? sourceUnit(stored, from, { index, currency: baseCurrency }, families(stored)) : null,
+    source: stored && from ? sourceUnit(stored, from, grounds, families(stored)) : null,
     from,
     ledger,
     booking,
     entries,
     index,
     currency: unit.currency,
-    baseCurrency,
+    baseCurrency: books.currency,
     closing: new Map(balances.map((b) => [b.account, BigInt(b.closing)])),
   }
 }
