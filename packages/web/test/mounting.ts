@@ -1,4 +1,5 @@
 import type { Limits, NotPosted } from '@axion/contract'
+import { notifyManager } from '@tanstack/vue-query'
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, vi } from 'vitest'
@@ -6,6 +7,7 @@ import { defineComponent, h, nextTick, onBeforeUnmount, onMounted, type Componen
 import { createMemoryHistory, createRouter, RouterView, type Router } from 'vue-router'
 import { listenForKeys } from '../src/shell/keyboard.ts'
 import { provideMonth, type Month } from '../src/shell/month.ts'
+import { queries } from '../src/shell/reading.ts'
 import { provideRuns } from '../src/shell/runs.ts'
 import { useSession } from '../src/shell/session.ts'
 import { VTextField } from 'vuetify/components'
@@ -76,9 +78,13 @@ export interface Mounted {
   press(key: string): Promise<void>
 }
 
+// An answer is told of as soon as it is there, not a timer later.
+notifyManager.setScheduler(queueMicrotask)
+
 const mounted: VueWrapper[] = []
 afterEach(() => {
   for (const page of mounted.splice(0)) page.unmount()
+  queries.clear()
   document.body.innerHTML = ''
 })
 

@@ -1,9 +1,11 @@
 import type { AlignKind, GridRow, GridView } from '@axion/contract'
-import { computed, nextTick, ref, shallowRef, watch, type ComputedRef, type Ref, type ShallowRef } from 'vue'
+import { useQueries } from '@tanstack/vue-query'
+import { computed, nextTick, shallowRef, watch, type ComputedRef, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { asRefused, type Refused } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
+import { queries, shown } from '../shell/reading.ts'
 import { useView } from '../shell/useView.ts'
 
 /** So many rows come with one answer. */
@@ -40,31 +42,38 @@ export function useGrid(
   const path = (offset: number): string =>
     `/align/${kind()}?${filters.value}${filters.value ? '&' : ''}offset=${offset}&limit=${PAGE}`
   const { view, refused: first } = useView<GridView>(() => path(0))
-  const pages: ShallowRef<ReadonlyMap<number, readonly GridRow[]>> = shallowRef(new Map())
-  const asked = new Set<number>()
-  const later = ref<Refused | null>(null)
-
-  watch(view, (now) => {
-    asked.clear()
-    asked.add(0)
-    pages.value = new Map(now ? [[0, now.rows]] : [])
+  /** Places in sight; what was read of others is kept a while, for whoever scrolls back. */
+  const inSight = shallowRef<readonly number[]>([])
+  watch(
+    () => path(0),
+    () => (inSight.value = []),
+    { flush: 'sync' },
+  )
+  const page = (number: number) => ({
+    ...shown<GridView>(api.value + path(number * PAGE)),
+    gcTime: 300_000,
+    staleTime: Infinity,
   })
-  async function read(page: number): Promise<void> {
-    if (asked.has(page)) return
-    asked.add(page)
-    const of = view.value
-    try {
-      const answer = await call<GridView>('GET', api.value + path(page * PAGE))
-      if (view.value === of) pages.value = new Map([...pages.value, [page, answer.rows]])
-    } catch (error) {
-      asked.delete(page)
-      later.value = asRefused(error)
-    }
-  }
+  const further = computed(() => inSight.value.filter((number) => number > 0))
+  const read = useQueries({ queries: computed(() => further.value.map(page)) }, queries)
+  const pages = computed(
+    () =>
+      new Map<number, readonly GridRow[]>([
+        [0, view.value?.rows ?? []],
+        ...further.value.map((number, at) => [number, read.value[at]?.data?.rows ?? []] as const),
+      ]),
+  )
+  const later = computed(() => {
+    const failed = read.value.find(({ error }) => error)?.error
+    return failed ? asRefused(failed) : null
+  })
   const rowAt = (at: number): GridRow | null => pages.value.get(Math.floor(at / PAGE))?.[at % PAGE] ?? null
   const want = (from: number, to: number): void => {
-    for (let page = Math.floor(from / PAGE); page <= Math.floor(Math.max(from, to - 1) / PAGE); page++)
-      void read(page)
+    const numbers: number[] = []
+    for (let number = Math.floor(from / PAGE); number <= Math.floor(Math.max(from, to - 1) / PAGE); number++)
+      numbers.push(number)
+    const ofChosen = chosen.value < 0 ? [] : [Math.floor(chosen.value / PAGE)]
+    inSight.value = [...new Set([...numbers, ...ofChosen])]
   }
   const chosen = computed(() => {
     for (const [page, rows] of pages.value) {
@@ -77,7 +86,11 @@ export function useGrid(
   async function choose(at: number): Promise<void> {
     const place = Math.min(Math.max(at, 0), (view.value?.total ?? 0) - 1)
     if (place < 0) return
-    await read(Math.floor(place / PAGE))
+    const number = Math.floor(place / PAGE)
+    if (number > 0) {
+      await queries.ensureQueryData(page(number))
+      if (!inSight.value.includes(number)) inSight.value = [...inSight.value, number]
+    }
     const target = rowAt(place)
     if (!target) return
     await router.replace({ query: { ...route.query, row: target.id } })

@@ -4,7 +4,7 @@ import { useMonth } from '../shell/month.ts'
 import TrailSheet from './TrailSheet.vue'
 
 /** What was done in this legal entity. */
-const { entity, version } = useMonth()
+const { entity } = useMonth()
 const format = useFormat()
 </script>
 
@@ -14,6 +14,5 @@ const format = useFormat()
     question="Who did what, and from where?"
     :instant="format.instant"
     inside="a worker"
-    :version="version"
   />
 </template>

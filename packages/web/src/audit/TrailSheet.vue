@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { ACTS, type TrailView } from '@axion/contract'
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { count } from '../figures/format.ts'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { usePages } from '../shell/reading.ts'
 
 /** A trail: what was done, by whom and from where. It can only grow. */
 const props = defineProps<{
@@ -14,14 +14,9 @@ const props = defineProps<{
   readonly instant: (iso: string) => string
   /** Where what came from no address was done. */
   readonly inside: string
-  /** Moves when something was done meanwhile. */
-  readonly version?: number
 }>()
 const route = useRoute()
 const router = useRouter()
-const entries = ref<TrailView['entries']>([])
-const view = ref<TrailView | null>(null)
-const refused = ref<Refused | null>(null)
 const query = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '')
 const set = (changes: Record<string, string | undefined>): void =>
   void router.replace({ query: { ...route.query, ...changes } })
@@ -35,24 +30,11 @@ const wanted = computed(() =>
 )
 const filtered = computed(() => wanted.value !== '')
 
-let asked = 0
-/** An answer counts only while no later question was asked. */
-async function read(before: string | null): Promise<void> {
-  const turn = ++asked
-  try {
-    const answer = await call<TrailView>(
-      'GET',
-      `${props.api}?${wanted.value}${before ? `&before=${before}` : ''}`,
-    )
-    if (turn !== asked) return
-    view.value = answer
-    entries.value = before ? [...entries.value, ...answer.entries] : answer.entries
-    refused.value = null
-  } catch (error) {
-    if (turn === asked) refused.value = asRefused(error)
-  }
-}
-watch([() => props.api, wanted, () => props.version], () => void read(null), { immediate: true })
+const { view, pages, hasMore, refused, more } = usePages<TrailView>(
+  () => `${props.api}?${wanted.value}`,
+  'before',
+)
+const entries = computed(() => pages.value.flatMap((page) => page.entries))
 
 const WORDS: Readonly<Record<string, string>> = ACTS
 const word = (action: string): string => WORDS[action] ?? action.replaceAll('-', ' ')
@@ -72,7 +54,7 @@ const told = (fields: TrailView['entries'][number]['fields']): string =>
       <div>
         <p class="question">{{ question }}</p>
         <p v-if="view" class="verdict" data-verdict>
-          <strong>{{ entries.length }}{{ view.next ? ' newest' : '' }}</strong>
+          <strong>{{ entries.length }}{{ hasMore ? ' newest' : '' }}</strong>
           {{ entries.length === 1 ? 'entry' : 'entries' }}{{ filtered ? ' that match' : '' }}, by
           {{ count(view.people.length, 'person', 'people') }}. Nothing is ever deleted from it
         </p>
@@ -136,8 +118,8 @@ const told = (fields: TrailView['entries'][number]['fields']): string =>
         </tbody>
       </table>
     </div>
-    <p v-if="view?.next" class="more">
-      <button type="button" class="do" @click="read(view.next)">Older entries</button>
+    <p v-if="hasMore" class="more">
+      <button type="button" class="do" @click="more">Older entries</button>
     </p>
   </main>
 </template>

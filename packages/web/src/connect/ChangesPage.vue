@@ -1,20 +1,17 @@
 <script setup lang="ts">
 import { CHANGE_WORDS } from './words.ts'
 import { fieldWords, type ChangesView } from '@axion/contract'
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useFormat } from '../figures/format.ts'
-import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { usePages } from '../shell/reading.ts'
 
 /** What every pull and every file found otherwise than the one before: field by field, for as long as the systems are connected. */
-const { api, version } = useMonth()
+const { api } = useMonth()
 const route = useRoute()
 const router = useRouter()
 const format = useFormat()
-const view = ref<ChangesView | null>(null)
-const changes = ref<ChangesView['changes']>([])
-const refused = ref<Refused | null>(null)
 const query = (name: string): string => (typeof route.query[name] === 'string' ? route.query[name] : '')
 const set = (to: Record<string, string | undefined>): void =>
   void router.replace({ query: { ...route.query, ...to } })
@@ -25,23 +22,11 @@ const wanted = computed(() =>
       .filter(([, value]) => value !== '') as [string, string][],
   ).toString(),
 )
-let asked = 0
-async function read(before: string | null): Promise<void> {
-  const turn = ++asked
-  try {
-    const answer = await call<ChangesView>(
-      'GET',
-      `${api.value}/changes?${wanted.value}${before ? `&before=${before}` : ''}`,
-    )
-    if (turn !== asked) return
-    view.value = answer
-    changes.value = before ? [...changes.value, ...answer.changes] : answer.changes
-    refused.value = null
-  } catch (error) {
-    if (turn === asked) refused.value = asRefused(error)
-  }
-}
-watch([api, wanted, version], () => void read(null), { immediate: true })
+const { view, pages, hasMore, refused, more } = usePages<ChangesView>(
+  () => `${api.value}/changes?${wanted.value}`,
+  'before',
+)
+const changes = computed(() => pages.value.flatMap((page) => page.changes))
 const plain = (resource: string): string => resource.replaceAll('-', ' ')
 </script>
 
@@ -51,7 +36,7 @@ const plain = (resource: string): string => resource.replaceAll('-', ' ')
       <div>
         <p class="question">What changed in the systems, and when did we see it?</p>
         <p v-if="view" class="verdict" data-verdict>
-          <strong>{{ changes.length }}{{ view.next ? ' newest' : '' }}</strong>
+          <strong>{{ changes.length }}{{ hasMore ? ' newest' : '' }}</strong>
           {{ changes.length === 1 ? 'change' : 'changes' }} of their set-up<template v-if="wanted"
             >, as filtered</template
           >
@@ -135,8 +120,8 @@ const plain = (resource: string): string => resource.replaceAll('-', ' ')
         </tbody>
       </table>
     </div>
-    <p v-if="view?.next" class="more">
-      <button type="button" class="do" @click="read(view.next)">Older changes</button>
+    <p v-if="hasMore" class="more">
+      <button type="button" class="do" @click="more">Older changes</button>
     </p>
   </main>
 </template>

@@ -1,19 +1,20 @@
 <script setup lang="ts">
 import type { InvitationView } from '@axion/contract'
-import { onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { call } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
 
 /** Where somebody without an account here completes a connection that they were invited to. */
 const route = useRoute()
 const path = `/api/invitations/${String(route.params['link'])}`
-const invited = ref<InvitationView | null>(null)
+const { view: invited, refused: notRead } = useReading<InvitationView>(() => path)
 const done = ref<{ system: string; company: string } | null>(null)
 const address = ref('')
 const token = ref('')
-const { busy, refused, attempt } = useAttempt()
-onMounted(() => attempt(async () => void (invited.value = await call<InvitationView>('GET', path))))
+const { busy, refused: notConnected, attempt } = useAttempt()
+const refused = computed(() => notConnected.value ?? notRead.value)
 const connect = (): Promise<void> =>
   attempt(async () => {
     done.value = await call('POST', path, { address: address.value, token: token.value })

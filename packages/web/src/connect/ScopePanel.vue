@@ -11,6 +11,7 @@ import { computed, ref } from 'vue'
 import { count, useFormat } from '../figures/format.ts'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { readOnce } from '../shell/reading.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
 import { saySchedule } from './words.ts'
 
@@ -62,7 +63,7 @@ const say = ({ documents, tax, total }: ScopeAmount): string =>
   `${count(documents, props.role === 'bank' ? 'line' : 'document')}${total === null ? '' : ` over ${figure(total)}`}${tax === null ? '' : `, ${figure(tax)} of it tax`}`
 
 async function read(): Promise<void> {
-  view.value = await call<ScopeView>('GET', address.value)
+  view.value = await readOnce<ScopeView>(address.value)
   draft.value = JSON.parse(JSON.stringify(view.value.scope)) as Scope
   times.value =
     view.value.scope.schedule && 'at' in view.value.scope.schedule

@@ -3,8 +3,8 @@ import type { WaysView } from '@axion/contract'
 import { TIE_WORDS } from '@axion/core'
 import { ref } from 'vue'
 import { count } from '../figures/format.ts'
-import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { readOnce } from '../shell/reading.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
 
 /** What a system's own documents show of its ways, beside what its settings claim: worked out when somebody asks. */
@@ -29,7 +29,7 @@ function ends({ after, until }: WaysView['cutOffs'][number]): string {
 async function look(event: Event): Promise<void> {
   if (!(event.target as HTMLDetailsElement).open || view.value || busy.value) return
   await attempt(
-    async () => void (view.value = await call<WaysView>('GET', `${api.value}/systems/${props.system}/ways`)),
+    async () => void (view.value = await readOnce<WaysView>(`${api.value}/systems/${props.system}/ways`)),
   )
 }
 </script>

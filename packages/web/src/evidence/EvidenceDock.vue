@@ -3,10 +3,12 @@ import type { Evidence } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useFormat } from '../figures/format.ts'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { call } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
+import { useReading } from '../shell/reading.ts'
 import { useRuns } from '../shell/runs.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 import EvidenceChain from './EvidenceChain.vue'
 import EvidenceMembers from './EvidenceMembers.vue'
 import { useEvidence } from './useEvidence.ts'
@@ -15,47 +17,28 @@ import { nameOf } from './words.ts'
 /** The evidence behind the amount that is open, docked across the full width; it can be enlarged, or stand in its own window. */
 const props = defineProps<{ alone?: boolean }>()
 const evidenceState = useEvidence()
-const { api, version } = useMonth()
+const { api } = useMonth()
 const runs = useRuns()
 const route = useRoute()
 const router = useRouter()
 const format = useFormat()
-const evidence = ref<Evidence | null>(null)
-const refused = ref<Refused | null>(null)
+const { view, refused: notRead } = useReading<Evidence>(() => {
+  const open = evidenceState.open.value
+  return open === null ? null : `${api.value}/evidence?open=${encodeURIComponent(open)}`
+})
+const { refused: notDone, attempt } = useAttempt()
+const refused = computed(() => notRead.value ?? notDone.value)
+const evidence = computed(() => (notRead.value ? null : view.value))
 const chosen = ref(0)
 const large = ref(false)
-
-watch(
-  [evidenceState.open, version],
-  async ([open]) => {
-    if (open === null) {
-      evidence.value = null
-      refused.value = null
-      return
-    }
-    try {
-      const answer = await call<Evidence>('GET', `${api.value}/evidence?open=${encodeURIComponent(open)}`)
-      if (evidenceState.open.value !== open) return
-      evidence.value = answer
-      refused.value = null
-      chosen.value = 0
-    } catch (error) {
-      evidence.value = null
-      refused.value = asRefused(error)
-    }
-  },
-  { immediate: true },
-)
+watch(evidence, () => (chosen.value = 0))
 
 /** Has the document proved anew by a pull of what changed, though nothing of it did. */
-async function proveAnew(unit: string): Promise<void> {
-  try {
+const proveAnew = (unit: string): Promise<void> =>
+  attempt(async () => {
     await call('POST', `${api.value}/evidence/doubt`, { unit })
     await runs.start('/pulls', { systemIds: null })
-  } catch (error) {
-    refused.value = asRefused(error)
-  }
-}
+  })
 
 const members = computed(() => (evidence.value?.kind === 'members' ? evidence.value.members : []))
 function openMember(): void {

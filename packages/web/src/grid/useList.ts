@@ -1,15 +1,15 @@
-import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
+import { computed, type ComputedRef, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import type { Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
-import { useView } from '../shell/useView.ts'
+import { usePages } from '../shell/reading.ts'
 
 /** What every list is narrowed and ordered by, in the address. */
 export const NARROWING = ['search', 'system', 'kind', 'from', 'to', 'least', 'most'] as const
 const ORDER = ['sort', 'down'] as const
 
 export interface List<V, R> {
-  readonly view: Ref<V | null>
+  readonly view: ComputedRef<V | null>
   readonly refused: ComputedRef<Refused | null>
   /** All rows that were read so far, page after page. */
   readonly rows: ComputedRef<readonly R[]>
@@ -46,44 +46,16 @@ export function useList<R, V extends Paged<R>>(path: string, also: readonly stri
     )
   const filter = computed(() => wanted([...NARROWING, ...also]))
   const all = computed(() => new URLSearchParams({ ...filter.value, ...wanted(ORDER) }).toString())
-  const { view, refused: notRead } = useView<V>(() => `${path}?${all.value}`)
-  const further = ref<readonly R[]>([]) as Ref<readonly R[]>
-  const next = ref<string | null>(null)
-  const failed = ref<Refused | null>(null)
-  const reading = ref(false)
-  watch(
-    view,
-    (first) => {
-      further.value = []
-      next.value = first?.next ?? null
-      failed.value = null
-    },
-    { immediate: true },
+  const { view, pages, refused, reading, more } = usePages<V>(
+    () => `${api.value}${path}?${all.value}`,
+    'after',
   )
-  async function more(): Promise<void> {
-    const [after, first] = [next.value, view.value]
-    if (after === null || reading.value) return
-    reading.value = true
-    try {
-      const page = await call<V>('GET', `${api.value}${path}?${all.value}&after=${encodeURIComponent(after)}`)
-      // An answer to what the list was before is no part of it.
-      if (view.value === first) {
-        further.value = [...further.value, ...page.rows]
-        next.value = page.next
-      }
-      failed.value = null
-    } catch (error) {
-      failed.value = asRefused(error)
-    } finally {
-      reading.value = false
-    }
-  }
   const set = (changes: Readonly<Record<string, string | undefined>>): void =>
     void router.replace({ query: { ...route.query, row: undefined, ...changes } })
   return {
     view,
-    refused: computed(() => notRead.value ?? failed.value),
-    rows: computed(() => [...(view.value?.rows ?? []), ...further.value]),
+    refused,
+    rows: computed(() => pages.value.flatMap((page) => page.rows)),
     reading,
     filter,
     address: computed(() => all.value),

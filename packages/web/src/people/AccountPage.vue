@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { count } from '../figures/format.ts'
 import PracticeBand from '../practice/PracticeBand.vue'
 import { call } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
 
@@ -13,17 +14,14 @@ document.title = 'account · Axion'
 const session = useSession()
 const router = useRouter()
 const temporary = computed(() => session.view?.person.mustChange === true)
-const sessions = ref<SessionsView['sessions'] | null>(null)
-const { refused, attempt } = useAttempt()
+const { view, refused: notRead, reload } = useReading<SessionsView>(() => '/api/session/all')
+const sessions = computed(() => view.value?.sessions ?? null)
+const { refused: notEnded, attempt } = useAttempt()
+const refused = computed(() => notEnded.value ?? notRead.value)
 const changing = useAttempt()
 const password = ref('')
 const next = ref('')
 const changed = ref(false)
-
-async function read(): Promise<void> {
-  sessions.value = (await call<SessionsView>('GET', '/api/session/all')).sessions
-}
-void attempt(read)
 
 const change = (): Promise<void> =>
   changing.attempt(async () => {
@@ -34,12 +32,12 @@ const change = (): Promise<void> =>
     changed.value = true
     await session.load()
     if (wasTemporary) await router.push({ name: 'home' })
-    else await read()
+    else await reload()
   })
 const end = (id: string): Promise<void> =>
   attempt(async () => {
     await call('DELETE', `/api/session/all/${id}`)
-    await read()
+    await reload()
   })
 
 const instants = new Intl.DateTimeFormat(undefined, {

@@ -1,35 +1,31 @@
 <script setup lang="ts">
 import type { MembersView } from '@axion/contract'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { count } from '../figures/format.ts'
-import { asRefused, call, type Refused } from '../shell/api.ts'
+import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
+import { useAttempt } from '../shell/useAttempt.ts'
 
 /** Who may do what in this legal entity. */
 const { entity } = useMonth()
 const session = useSession()
-const members = ref<MembersView['members']>([])
-const refused = ref<Refused | null>(null)
-const loaded = ref(false)
 const adding = ref({ email: '', name: '', password: '', role: 'preparer' })
 const api = computed(() => `/api/entities/${entity.value.id}/members`)
 const administers = computed(() => entity.value.role === 'administrator')
+const { view, refused: notRead, reload } = useReading<MembersView>(() => api.value)
+const members = computed(() => view.value?.members ?? [])
+const { refused: notDone, attempt } = useAttempt()
+const refused = computed(() => notDone.value ?? notRead.value)
 
 async function doing(work: () => Promise<unknown>): Promise<boolean> {
-  refused.value = null
-  try {
+  await attempt(async () => {
     await work()
-    members.value = (await call<MembersView>('GET', api.value)).members
-    return true
-  } catch (error) {
-    refused.value = asRefused(error)
-    return false
-  } finally {
-    loaded.value = true
-  }
+    await reload()
+  })
+  return notDone.value === null
 }
-watch(api, () => void doing(() => Promise.resolve()), { immediate: true })
 const setRole = (email: string, role: string): void =>
   void doing(() => call('PUT', api.value, { email, role }))
 const remove = (email: string): void =>
@@ -75,7 +71,7 @@ const ROLES = [
     <div class="head">
       <div>
         <p class="question">Who may do what in {{ entity.name }}?</p>
-        <p v-if="loaded" class="verdict" data-verdict>
+        <p v-if="view" class="verdict" data-verdict>
           <strong>{{ count(members.length, 'person', 'people') }}.</strong>
           {{
             administers

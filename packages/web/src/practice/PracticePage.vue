@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import type { PracticeView } from '@axion/contract'
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { count, isNil, provedWord } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
-import { asRefused, call, type Refused } from '../shell/api.ts'
 import { listenForKeys } from '../shell/keyboard.ts'
 import MonthMenu from '../shell/MonthMenu.vue'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { addAmounts } from '../figures/sums.ts'
 import PracticeBand from './PracticeBand.vue'
@@ -14,23 +14,13 @@ import PracticeBand from './PracticeBand.vue'
 /** The practice board: legal entities down, stages across, and the money that waits in each cell. */
 const session = useSession()
 const router = useRouter()
-const view = ref<PracticeView | null>(null)
-const refused = ref<Refused | null>(null)
 const route = useRoute()
-const wanted = computed(() => (typeof route.query['month'] === 'string' ? route.query['month'] : null))
-async function read(): Promise<void> {
-  document.title = 'practice · Axion'
-  try {
-    view.value = await call<PracticeView>(
-      'GET',
-      wanted.value ? `/api/practice?month=${encodeURIComponent(wanted.value)}` : '/api/practice',
-    )
-    refused.value = null
-  } catch (error) {
-    refused.value = asRefused(error)
-  }
-}
-watch(wanted, () => void read(), { immediate: true })
+const { view, refused } = useReading<PracticeView>(() =>
+  typeof route.query['month'] === 'string'
+    ? `/api/practice?month=${encodeURIComponent(route.query['month'])}`
+    : '/api/practice',
+)
+document.title = 'practice · Axion'
 let deafen = (): void => undefined
 onMounted(() => (deafen = listenForKeys()))
 onBeforeUnmount(() => deafen())

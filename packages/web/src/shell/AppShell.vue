@@ -3,7 +3,6 @@ import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import EvidenceDock from '../evidence/EvidenceDock.vue'
 import { useEvidence } from '../evidence/useEvidence.ts'
-import { asRefused } from './api.ts'
 import FindBox from './FindBox.vue'
 import KeysHelp from './KeysHelp.vue'
 import { listenForKeys, useKeys } from './keyboard.ts'
@@ -41,20 +40,9 @@ useKeys(() => [
 let stop = (): void => undefined
 onMounted(() => (stop = listenForKeys()))
 onBeforeUnmount(() => stop())
+watch(month.refused, (refused) => (runs.refused.value = refused))
 watch(
-  month.api,
-  async () => {
-    try {
-      await month.changed()
-      runs.follow(month.path.value?.run ?? null)
-    } catch (error) {
-      runs.refused.value = asRefused(error)
-    }
-  },
-  { immediate: true },
-)
-watch(
-  () => [month.entity.value?.name ?? '', String(route.name ?? '')] as const,
+  () => [month.entity.value.name, String(route.name ?? '')] as const,
   ([name, view]) => (document.title = `${view.replaceAll('-', ' ')} · ${name} · Axion`),
   { immediate: true },
 )

@@ -4,12 +4,12 @@ import { computed, ref, watch } from 'vue'
 import { useRouter, type RouteLocationRaw } from 'vue-router'
 import { ALIGN_KINDS, selectorText } from '@axion/contract'
 import { KIND_WORDS } from '../align/words.ts'
-import { call } from './api.ts'
 import { useMonth } from './month.ts'
+import { useView } from './useView.ts'
 
 /** Finds documents and parties of the month, agencies, and pages; Enter goes to the chosen one. */
 const shown = defineModel<boolean>({ required: true })
-const { api, entity, month } = useMonth()
+const { entity, month } = useMonth()
 const router = useRouter()
 const text = ref('')
 const chosen = ref(0)
@@ -18,7 +18,20 @@ interface Hit {
   readonly detail: string
   readonly to: RouteLocationRaw
 }
-const documents = ref<readonly Hit[]>([])
+/** What is not posted so far is there too, and is said to be so. */
+const SHOWS = ['all', 'not-posted'] as const
+const found = SHOWS.map((show) =>
+  useView<TieOutView>(() =>
+    text.value.trim().length < 2
+      ? null
+      : `/tie-out?show=${show}&limit=60&search=${encodeURIComponent(text.value.trim())}`,
+  ),
+)
+const documents = computed(() =>
+  SHOWS.flatMap((show, at) =>
+    (found[at]?.view.value?.rows ?? []).filter((row) => row.first).map((row) => hitOf(row, show)),
+  ),
+)
 const params = computed(() => ({ entity: entity.value.id, month: month.value }))
 const pages = computed(() =>
   (
@@ -51,21 +64,7 @@ const hits = computed(() =>
   ].slice(0, 12),
 )
 
-watch(text, async (typed) => {
-  chosen.value = 0
-  if (typed.trim().length < 2) return void (documents.value = [])
-  // What is not posted so far is there too, and is said to be so.
-  const found = await Promise.all(
-    (['all', 'not-posted'] as const).map(async (show) => {
-      const { rows } = await call<TieOutView>(
-        'GET',
-        `${api.value}/tie-out?show=${show}&limit=60&search=${encodeURIComponent(typed.trim())}`,
-      )
-      return rows.filter((row) => row.first).map((row) => hitOf(row, show))
-    }),
-  )
-  if (text.value === typed) documents.value = found.flat()
-})
+watch(text, () => (chosen.value = 0))
 watch(shown, () => (text.value = ''))
 
 function hitOf(row: TieOutRow, show: string): Hit {

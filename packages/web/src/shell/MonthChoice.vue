@@ -1,30 +1,20 @@
 <script setup lang="ts">
 import type { MonthsView } from '@axion/contract'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { count, isNil, provedWord, useFormat } from '../figures/format.ts'
-import { asRefused, call, type Refused } from './api.ts'
 import { useMonth } from './month.ts'
 import MonthMenu from './MonthMenu.vue'
+import { useReading } from './reading.ts'
 
 /** The month being worked, and the way to any other: each with its state, and keys to the one before and after. */
-const { entity, month, version } = useMonth()
+const { entity, month } = useMonth()
 const route = useRoute()
 const format = useFormat()
-const view = ref<MonthsView | null>(null)
-const refused = ref<Refused | null>(null)
 const open = ref(false)
-async function read(): Promise<void> {
-  try {
-    view.value = await call<MonthsView>('GET', `/api/entities/${entity.value.id}/months`)
-    refused.value = null
-  } catch (error) {
-    refused.value = asRefused(error)
-  }
-}
-watch([open, version], () => {
-  if (open.value) void read()
-})
+const { view, refused } = useReading<MonthsView>(() =>
+  open.value ? `/api/entities/${entity.value.id}/months` : null,
+)
 /** What is open or filtered belongs to its month; the page is kept. */
 const to = (wanted: string): object => ({
   name: route.name === 'evidence' ? 'close' : route.name,

@@ -18,6 +18,7 @@ export async function call<T>(
   method: 'GET' | 'POST' | 'PUT' | 'DELETE',
   path: string,
   body?: unknown,
+  signal?: AbortSignal,
 ): Promise<T> {
   const init: RequestInit = {
     method,
@@ -27,6 +28,7 @@ export async function call<T>(
     },
   }
   if (body !== undefined) init.body = JSON.stringify(body)
+  if (signal) init.signal = signal
   const answer = await fetch(path, init).catch(() => {
     throw new Refused(
       0,

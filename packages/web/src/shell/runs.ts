@@ -1,13 +1,15 @@
 import type { RunView } from '@axion/contract'
-import { inject, onBeforeUnmount, provide, ref, type InjectionKey, type Ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed, inject, provide, ref, watch, type InjectionKey, type Ref } from 'vue'
 import { asRefused, call, type Refused } from './api.ts'
 import type { Month } from './month.ts'
+import { queries } from './reading.ts'
 
 export interface Runs {
   /** The run that is shown: under way, or ended and not yet dismissed. */
   readonly current: Ref<RunView | null>
   readonly refused: Ref<Refused | null>
-  follow(run: RunView | null): void
+  follow(run: RunView): void
   /** Starts a run by asking the API for it, and follows it to its end. */
   start(path: string, body?: unknown): Promise<boolean>
   cancel(): Promise<void>
@@ -24,27 +26,34 @@ export const isUnderWay = (run: RunView | null): boolean =>
 export function provideRuns(month: Month): Runs {
   const current = ref<RunView | null>(null)
   const refused = ref<Refused | null>(null)
-  let timer: ReturnType<typeof setTimeout> | undefined
-
-  async function ask(id: string): Promise<void> {
-    try {
-      const run = await call<RunView>('GET', `/api/entities/${month.entity.value.id}/runs/${id}`)
-      const moved = run.done !== current.value?.done || run.failed !== current.value.failed
-      current.value = run
-      if (isUnderWay(run)) {
-        if (moved) await month.changed()
-        timer = setTimeout(() => void ask(id), ASK_AGAIN_MS)
-      } else await month.changed()
-    } catch (error) {
-      refused.value = asRefused(error)
-      timer = setTimeout(() => void ask(id), ASK_AGAIN_MS * 4)
-    }
-  }
-  function follow(run: RunView | null): void {
-    clearTimeout(timer)
-    if (!run) return
+  const followed = ref<string | null>(null)
+  const runAt = (id: string): string => `/api/entities/${month.entity.value.id}/runs/${id}`
+  const { data, error } = useQuery(
+    computed(() => ({
+      queryKey: ['run', month.entity.value.id, followed.value],
+      queryFn: () => call<RunView>('GET', runAt(followed.value ?? '')),
+      enabled: followed.value !== null,
+      refetchInterval: ({ state }: { state: { status: string; data: RunView | undefined } }) =>
+        state.status === 'error' ? ASK_AGAIN_MS * 4 : isUnderWay(state.data ?? null) ? ASK_AGAIN_MS : false,
+      refetchIntervalInBackground: true,
+    })),
+    queries,
+  )
+  watch(data, async (run) => {
+    if (!run || run.id !== followed.value) return
+    const moved = run.done !== current.value?.done || run.failed !== current.value.failed
     current.value = run
-    void ask(run.id)
+    if (moved || !isUnderWay(run)) await month.changed()
+  })
+  watch(error, (now) => (refused.value = now && asRefused(now)))
+  watch(() => month.entity.value.id, dismiss)
+  watch(month.path, (path) => {
+    if (path?.run && !isUnderWay(current.value)) follow(path.run)
+  })
+
+  function follow(run: RunView): void {
+    current.value = run
+    followed.value = run.id
   }
   async function start(path: string, body: unknown = {}): Promise<boolean> {
     refused.value = null
@@ -64,22 +73,22 @@ export function provideRuns(month: Month): Runs {
         pulled: [],
       })
       return true
-    } catch (error) {
-      refused.value = asRefused(error)
+    } catch (failure) {
+      refused.value = asRefused(failure)
       return false
     }
   }
   const cancel = async (): Promise<void> => {
     if (current.value)
-      await call('POST', `/api/entities/${month.entity.value.id}/runs/${current.value.id}/cancel`).catch(
-        (error: unknown) => (refused.value = asRefused(error)),
+      await call('POST', `${runAt(current.value.id)}/cancel`).catch(
+        (failure: unknown) => (refused.value = asRefused(failure)),
       )
   }
-  const dismiss = (): void => {
+  function dismiss(): void {
     current.value = null
+    followed.value = null
     refused.value = null
   }
-  onBeforeUnmount(() => clearTimeout(timer))
   const runs: Runs = { current, refused, follow, start, cancel, dismiss }
   provide(KEY, runs)
   return runs

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { call, Refused } from './api.ts'
+import { readOnce } from './reading.ts'
 
 export interface SessionEntity {
   readonly id: string
@@ -39,7 +40,7 @@ export const useSession = defineStore('session', () => {
 
   async function load(): Promise<boolean> {
     try {
-      view.value = await call<SessionView>('GET', '/api/session')
+      view.value = await readOnce<SessionView>('/api/session')
     } catch (error) {
       if (!(error instanceof Refused) || error.status !== 401) throw error
       view.value = null

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { KeptView } from '@axion/contract'
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import { count, isNil, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
@@ -8,6 +8,7 @@ import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useSession } from '../shell/session.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import { useView } from '../shell/useView.ts'
 
 /** What stands apart of a month: kept with a reason, to be reviewed by somebody else, or given back by a credit. */
 const open = defineModel<boolean>({ required: true })
@@ -15,12 +16,9 @@ const { api, entity, changed } = useMonth()
 const session = useSession()
 const evidence = useEvidence()
 const format = useFormat()
-const { refused, busy, attempt } = useAttempt()
-const view = ref<KeptView | null>(null)
-const read = async (): Promise<void> => {
-  view.value = await call<KeptView>('GET', `${api.value}/tie-out/kept`)
-}
-watch(open, (asked) => asked && void attempt(read), { immediate: true })
+const { refused: notDone, busy, attempt } = useAttempt()
+const { view, refused: notRead } = useView<KeptView>(() => (open.value ? '/tie-out/kept' : null))
+const refused = computed(() => notDone.value ?? notRead.value)
 type Document = KeptView['documents'][number]
 const waits = (d: Document): boolean => d.kept !== null && d.kept.reviewedBy === null
 const mayReview = computed(() => ['reviewer', 'administrator'].includes(entity.value.role))
@@ -30,7 +28,6 @@ const toAgree = computed(() => (view.value?.documents ?? []).filter((d) => waits
 const review = (documents: readonly Document[], { agree }: { readonly agree: boolean }): Promise<void> =>
   attempt(async () => {
     await call('POST', `${api.value}/tie-out/kept/review`, { units: documents.map((d) => d.unit), agree })
-    await read()
     await changed()
   })
 function show(unit: string): void {

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { sayCause, type CauseView, type WorkList } from '@axion/contract'
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { count, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import { useView } from '../shell/useView.ts'
 import { leadOf } from './leads.ts'
 
 /** What of a cause is corrected elsewhere: each document with the way to it, to tick off; the next pull checks. */
@@ -15,22 +16,17 @@ const emit = defineEmits<{ keep: [cause: CauseView] }>()
 const { api, entity } = useMonth()
 const route = useRoute()
 const format = useFormat()
-const { refused, attempt } = useAttempt()
-const list = ref<WorkList | null>(null)
-const read = (): Promise<void> =>
-  attempt(async () => {
-    const key = cause.value?.key
-    if (key)
-      list.value = await call<WorkList>('GET', `${api.value}/tie-out/work?cause=${encodeURIComponent(key)}`)
-  })
-watch(cause, (asked) => {
-  list.value = null
-  if (asked) void read()
-})
+const {
+  view: list,
+  refused: notRead,
+  reload,
+} = useView<WorkList>(() => cause.value && `/tie-out/work?cause=${encodeURIComponent(cause.value.key)}`)
+const { refused: notTicked, attempt } = useAttempt()
+const refused = computed(() => notTicked.value ?? notRead.value)
 const tick = (unit: string, { done }: { readonly done: boolean }): Promise<void> =>
   attempt(async () => {
     await call('PUT', `${api.value}/tie-out/ticks`, { unit, done })
-    await read()
+    await reload()
   })
 const lead = computed(() => cause.value && leadOf(cause.value.facts))
 const open = computed(() => (list.value?.documents ?? []).filter((d) => d.ticked === null).length)

@@ -5,6 +5,7 @@ import { LEVELS } from '@axion/core'
 import { computed, ref, watch } from 'vue'
 import { call } from '../../shell/api.ts'
 import { useMonth } from '../../shell/month.ts'
+import { readOnce } from '../../shell/reading.ts'
 import { useAttempt } from '../../shell/useAttempt.ts'
 import { emptyDraft, percentInAll, requestOf } from './draft.ts'
 
@@ -17,7 +18,7 @@ const draft = ref(emptyDraft(month.value))
 async function begin(): Promise<void> {
   draft.value = emptyDraft(month.value)
   await attempt(async () => {
-    ground.value = await call<NewRateGround>('GET', `${api.value}/new-rate`)
+    ground.value = await readOnce<NewRateGround>(`${api.value}/new-rate`)
     open.value = true
   })
 }

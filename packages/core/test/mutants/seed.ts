@@ -1,0 +1,3 @@
+import fc from 'fast-check'
+
+fc.configureGlobal({ seed: 20261128 })
