@@ -6,7 +6,14 @@ import { determine } from '../determination/determine.ts'
 import { compareNames, foldName, nearName } from './folding.ts'
 import { NearIndex } from './nearIndex.ts'
 import { evidenceFor, propose, type Comparable } from './propose.ts'
-import { stakeOfAgency, stakeOfCodes, stakeOfExemption, stakeOfLostSplit, stakeOfPercents } from './stake.ts'
+import {
+  stakeOfAgency,
+  stakeOfCodes,
+  stakeOfExemption,
+  stakeOfLostSplit,
+  stakeOfPercents,
+  stakeOfPlace,
+} from './stake.ts'
 
 const object = (id: string, changes: Partial<Comparable> = {}): Comparable => ({
   id,
@@ -24,6 +31,13 @@ describe('names', () => {
     ['Harbour', 'Harbor', true],
     ['Harbour', 'harbour ', false],
     ['Wendover', 'Tamarack', false],
+    // At most a fifth of the longer name: two edits of ten letters, one of five.
+    ['abcdefghij', 'abcdefghXY', true],
+    ['abcdefghi', 'abcdefgXY', false],
+    ['abcdefgh', 'abcdefghXY', true],
+    ['abcde', 'abcdX', true],
+    ['abcd', 'abcX', false],
+    ['abcdefghijklmnopqrst', 'abcdefghijklmnopqXYZ', false],
   ])('%s and %s: near %s', (a, b, near) => expect(nearName(a, b)).toBe(near))
 
   it('folds width, dashes, case and white space', () => {
@@ -62,6 +76,18 @@ describe('names', () => {
       { text: 'surer', same: true },
     ])
     expect(compareNames('A ', 'A').left.at(-1)).toEqual({ text: ' ', same: false })
+    expect(compareNames('ab-c😀', 'ab–c😀')).toEqual({
+      left: [
+        { text: 'ab', same: true },
+        { text: '-', same: false },
+        { text: 'c😀', same: true },
+      ],
+      right: [
+        { text: 'ab', same: true },
+        { text: '–', same: false },
+        { text: 'c😀', same: true },
+      ],
+    })
   })
 })
 
@@ -104,6 +130,68 @@ describe('proposals (K15)', () => {
     ],
     ['no evidence is no proposal', [object('a'), object('b', { code: '' })], 'none'],
   ])('%s', (_, candidates, kind) => expect(propose(theirs, candidates).kind).toBe(kind))
+
+  test.each<[string, Partial<Comparable>, Partial<Comparable>]>([
+    ['a code, folded', { code: ' wn–1' }, { code: 'WN-1' }],
+    ['a name, folded', { name: 'fenwick ' }, { name: 'FENWICK' }],
+    ['components alone', { components: 'state:5.5' }, { components: 'state:5.5' }],
+    ['jurisdictions alone', { jurisdictions: 'state' }, { jurisdictions: 'state' }],
+    ['a name that nearly matches', { name: 'Tamarack Port' }, { name: 'Tamarak Port' }],
+  ])('finds by %s', (_, ours, found) => {
+    const wanted = object('ours', { name: 'one', ...ours })
+    expect(propose(object('7', { name: 'other', ...found }), [object('else'), wanted])).toMatchObject({
+      kind: 'proposal',
+      candidate: { id: 'ours', evidence: [expect.any(String)] },
+    })
+  })
+
+  test.each<[string, Partial<Comparable>]>([
+    ['no code', { code: null }],
+    ['an empty code', { code: '' }],
+    ['no components', { components: null }],
+    ['empty jurisdictions', { jurisdictions: '' }],
+  ])('nothing is the same by %s on both sides', (_, lacking) => {
+    expect(evidenceFor(object('a', lacking), object('b', lacking))).toEqual([])
+    expect(propose(object('7', lacking), [object('a', lacking)]).kind).toBe('none')
+  })
+
+  it('no code is none, on whichever side', () => {
+    const coded = object('a', { code: 'X', components: 'x' })
+    expect([...evidenceFor(coded, object('b')), ...evidenceFor(object('b'), coded)]).toEqual([])
+  })
+
+  test.each([
+    [
+      ['c', 'a', 'b'],
+      ['a', 'b', 'c'],
+    ],
+    [
+      ['b', 'c', 'a'],
+      ['a', 'b', 'c'],
+    ],
+  ])('equals of a question stand in their order, whatever the baseline’s is', (ids, inOrder) => {
+    const found = propose(theirs, [
+      ...ids.map((id) => object(id, { name: 'Fenwick', jurisdictions: 'state' })),
+      object('0', { name: 'Fenwick' }),
+    ])
+    expect(found.kind === 'question' && found.candidates.map(({ id }) => id)).toEqual(inOrder)
+  })
+
+  it('the strongest is proposed, wherever it stands', () => {
+    const strong = object('m', { code: 'wn-1' })
+    const weak = [
+      object('a', { name: 'Fenwick', components: 'state:5.5' }),
+      object('z', { jurisdictions: 'state' }),
+    ]
+    for (const baseline of [
+      [strong, ...weak],
+      [...weak, strong],
+    ])
+      expect(propose(theirs, baseline)).toEqual({
+        kind: 'proposal',
+        candidate: { id: 'm', evidence: ['same-code'] },
+      })
+  })
 })
 
 describe('at stake', () => {
@@ -128,8 +216,27 @@ describe('at stake', () => {
       ['rail', 600_000n],
     ])
     expect(stakeOfPercents(document, determination, { percents: both, itemTaxCode: null }, index)).toBe(792n)
+    const more = new Map([
+      ['hollow', 1_250_000n],
+      ['rail', 1_000_000n],
+    ])
+    expect(stakeOfPercents(document, determination, { percents: more, itemTaxCode: null }, index)).toBe(1980n)
+    // A rate for one item tax code is charged on it alone.
+    expect(stakeOfPercents(document, determination, { percents: more, itemTaxCode: 'FOOD' }, index)).toBe(0n)
     expect(stakeOfLostSplit(determination)).toBe(29502n)
     expect(stakeOfAgency(determination, 'county')).toBe(5742n)
+  })
+
+  it('is tax of both lines of a jurisdiction together, and of another outlet’s place', () => {
+    const two = invoice([
+      [396000n, 'GOODS'],
+      [-196000n, 'GOODS'],
+    ])
+    const percents = new Map([['rail', 1_000_000n]])
+    expect(stakeOfPercents(two, determine(two, index), { percents, itemTaxCode: null }, index)).toBe(1000n)
+    // The city’s 79.20 too much; of the county 57.42 and of the transit district 19.80 too little.
+    expect(stakeOfPlace(document, determination, baseline.homeAddress, index)).toBe(7920n)
+    expect(stakeOfPlace(document, determination, { ...baseline.homeAddress, country: 'XB' }, index)).toBe(0n)
   })
 
   const shop = invoice(

@@ -1,3 +1,5 @@
+import { diffArrays } from 'diff'
+
 /** A name after Unicode, case and white-space folding: what two names that "are the same" share. */
 export function foldName(name: string): string {
   return name
@@ -48,35 +50,10 @@ export function compareNames(
   a: string,
   b: string,
 ): { readonly left: readonly NamePiece[]; readonly right: readonly NamePiece[] } {
-  const left = [...a]
-  const right = [...b]
-  const lengths = left.map(() => new Array<number>(right.length + 1).fill(0))
-  lengths.push(new Array<number>(right.length + 1).fill(0))
-  const at = (i: number, j: number): number => lengths[i]?.[j] ?? 0
-  for (let i = left.length - 1; i >= 0; i--) {
-    for (let j = right.length - 1; j >= 0; j--) {
-      const row = lengths[i] as number[]
-      row[j] = left[i] === right[j] ? at(i + 1, j + 1) + 1 : Math.max(at(i + 1, j), at(i, j + 1))
-    }
-  }
-  const sameLeft = new Set<number>()
-  const sameRight = new Set<number>()
-  for (let i = 0, j = 0; i < left.length && j < right.length;) {
-    if (left[i] === right[j]) {
-      sameLeft.add(i++)
-      sameRight.add(j++)
-    } else if (at(i + 1, j) >= at(i, j + 1)) i++
-    else j++
-  }
-  return { left: pieces(left, sameLeft), right: pieces(right, sameRight) }
-}
-
-function pieces(letters: readonly string[], same: ReadonlySet<number>): NamePiece[] {
-  const out: { text: string; same: boolean }[] = []
-  letters.forEach((letter, at) => {
-    const last = out.at(-1)
-    if (last && last.same === same.has(at)) last.text += letter
-    else out.push({ text: letter, same: same.has(at) })
-  })
-  return out
+  const parts = diffArrays([...a], [...b])
+  const pieces = (other: 'added' | 'removed'): NamePiece[] =>
+    parts
+      .filter((part) => !part[other])
+      .map(({ value, added, removed }) => ({ text: value.join(''), same: !added && !removed }))
+  return { left: pieces('added'), right: pieces('removed') }
 }

@@ -1,8 +1,21 @@
 import fc from 'fast-check'
 import { describe, expect, it, test } from 'vitest'
 import { allocate, allocateByRatio } from './allocation.ts'
-import { currencyDigits, formatAmount, parseAmount, sum } from './currency.ts'
-import { formatPercent, parseDecimal, parsePercent, ratio } from './decimal.ts'
+import { currencyDigits, formatAmount, isCurrency, parseAmount, sum } from './currency.ts'
+import {
+  add,
+  compare,
+  divide,
+  formatPercent,
+  least,
+  multiply,
+  parseDecimal,
+  parsePercent,
+  ratio,
+  reduced,
+  subtract,
+  type Ratio,
+} from './decimal.ts'
 import { combinedPercent } from '../baseline/combined.ts'
 import { round, type TieMode } from './rounding.ts'
 
@@ -92,6 +105,7 @@ describe('amounts and decimals', () => {
   test.each([
     ['8.25', 8_250_000n, '8.25'],
     ['100', 100_000_000n, '100.00'],
+    ['0', 0n, '0.00'],
     ['0.125', 125_000n, '0.125'],
     ['6.000001', 6_000_001n, '6.000001'],
   ])('reads percent %s', (text, percent, written) => {
@@ -107,6 +121,33 @@ describe('amounts and decimals', () => {
     expect(parseDecimal('-12.50')).toEqual({ numerator: -1250n, denominator: 100n })
     expect(() => parseDecimal('1 000')).toThrow('AXION_NOT_A_DECIMAL')
     expect(currencyDigits('KWD')).toBe(3)
+    expect(['USD', 'XQQ', ''].map(isCurrency)).toEqual([true, false, false])
+  })
+})
+
+describe('ratios', () => {
+  test.each<[string, () => Ratio, bigint, bigint]>([
+    ['a negative denominator gives its sign up', () => ratio(3n, -4n), -3n, 4n],
+    ['nil over a negative too', () => ratio(0n, -4n), 0n, 4n],
+    ['one denominator is kept', () => add(ratio(1n, 4n), ratio(2n, 4n)), 3n, 4n],
+    ['two are multiplied', () => subtract(ratio(1n, 4n), ratio(1n, 6n)), 2n, 24n],
+    ['a product', () => multiply(ratio(2n, 3n), ratio(5n, 7n)), 10n, 21n],
+    ['a quotient is in lowest terms', () => divide(ratio(-6n, 4n), ratio(3n)), -1n, 2n],
+    ['lowest terms of what has them', () => reduced(ratio(7n, 9n)), 7n, 9n],
+    ['lowest terms of a whole number', () => reduced(ratio(12n, 4n)), 3n, 1n],
+    ['lowest terms of nil', () => reduced(ratio(0n, 4n)), 0n, 1n],
+    ['lowest terms below nil', () => reduced(ratio(-4n, 6n)), -2n, 3n],
+    ['the lesser', () => least(ratio(1n, 3n), ratio(1n, 2n)), 1n, 3n],
+    ['the lesser, the other way about', () => least(ratio(1n, 2n), ratio(1n, 3n)), 1n, 3n],
+    ['the lesser below nil', () => least(ratio(-1n, 3n), ratio(-1n, 2n)), -1n, 2n],
+  ])('%s', (_, made, numerator, denominator) => expect(made()).toEqual({ numerator, denominator }))
+
+  it('have an order, and none by nil', () => {
+    expect(compare(ratio(1n, 3n), ratio(1n, 2n)) < 0n).toBe(true)
+    expect(compare(ratio(5n, 3n), ratio(3n, 2n)) > 0n).toBe(true)
+    expect(compare(ratio(2n, 4n), ratio(1n, 2n))).toBe(0n)
+    expect(() => ratio(1n, 0n)).toThrow('AXION_DIVISION_BY_NIL')
+    expect(() => divide(ratio(1n), ratio(0n))).toThrow('AXION_DIVISION_BY_NIL')
   })
 })
 

@@ -29,6 +29,18 @@ describe('a stream of documents (A5)', () => {
     ['once a week, and the seventh day went by', on(range(0, 35, 7)), 42, day(35)],
     ['now and then, longer than ever before', on([0, 3, 4, 15, 16, 20, 24]), 37, null],
     ['now and then, and twice as long as ever', on([0, 3, 4, 15, 16, 20, 24]), 46, day(24)],
+    ['an early pause longer than twice the usual one', on([0, 10, 14, 18, 22, 26]), 38, null],
+    ['pauses of just twice the usual one', on([0, 2, 4, 6, 8, 12]), 17, null],
+    ['on just every other day', on([0, 1, 2, 3, 4, 8]), 12, day(8)],
+    [
+      'a day of which it says that there were none',
+      new Map([...on(range(0, 39)), [day(40), 0]]),
+      40,
+      day(39),
+    ],
+    ['more after the last day', new Map([...on(range(0, 39)), [day(45), 3]]), 40, day(39)],
+    ['just enough in the weeks looked at', on(range(2, 6)), 57, day(6)],
+    ['one of them before those weeks', on(range(1, 5)), 57, null],
     ['too few to know', on([0, 1, 2, 3]), 40, null],
     ['nothing at all', new Map(), 40, null],
     ['long ago, beyond the weeks looked at', on(range(0, 20)), 90, null],
@@ -37,6 +49,15 @@ describe('a stream of documents (A5)', () => {
   it('says how many come on such a weekday', () => {
     const received = new Map(range(0, 40).map((at) => [day(at), (at % 7) + 1]))
     expect(silenceOf(received, day(42))).toEqual({ since: day(40), days: 2, usual: { least: 1, most: 7 } })
+  })
+
+  test.each<[string, (at: number) => number, number, number, { least: number; most: number }]>([
+    ['of that weekday alone', (at) => at + 1, 40, 41, { least: 7, most: 35 }],
+    ['of a whole week after a week', (at) => (at < 7 ? 9 : at % 7), 40, 50, { least: 1, most: 9 }],
+    ['of all days, where there were none on such a weekday', (at) => at + 1, 4, 5, { least: 1, most: 5 }],
+  ])('says how many come on such a day: %s', (_, many, until, last, usual) => {
+    const received = new Map(range(0, until).map((at) => [day(at), many(at)]))
+    expect(silenceOf(received, day(last))?.usual).toEqual(usual)
   })
 
   it('is never silent on a day with documents, and stays silent until the next', () => {

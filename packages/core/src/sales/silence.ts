@@ -33,6 +33,7 @@ export function silenceOf(received: ReadonlyMap<IsoDate, number>, last: IsoDate)
   const active = [...received]
     .filter(([day, many]) => many > 0 && Date.parse(day) <= end && Date.parse(day) > end - WATCHED_DAYS * DAY)
     .sort(([a], [b]) => (a < b ? -1 : 1))
+  const [since] = active.at(-1) ?? [last]
   if (active.length < KNOWN_AFTER) return null
   const days = active.map(([day]) => Date.parse(day))
   const pauses = days.slice(1).map((day, at) => (day - (days[at] as number)) / DAY)
@@ -45,7 +46,7 @@ export function silenceOf(received: ReadonlyMap<IsoDate, number>, last: IsoDate)
   const alike = active.filter(([day]) => weekdays.has(new Date(day).getUTCDay())).map(([, many]) => many)
   const usual = alike.length > 0 ? alike : active.map(([, many]) => many)
   return {
-    since: active.at(-1)?.[0] ?? last,
+    since,
     days: quiet,
     usual: { least: Math.min(...usual), most: Math.max(...usual) },
   }

@@ -108,12 +108,33 @@ describe('the end of a day, learnt from sales (K17)', () => {
       { after: '02:30', until: '09:00', odd: ['odd'] },
     ],
     [
+      'is the earlier of two that leave out as many',
+      [sale('00:30', own), sale('01:00', before)],
+      { after: null, until: '00:30', odd: ['01:00'] },
+    ],
+    [
       'is not to be told from a sale of another day, or from none',
       [sale('10:00', '2026-08-20')],
       { after: null, until: null, odd: ['10:00'] },
     ],
     ['is not to be told from none', [], { after: null, until: null, odd: [] }],
   ])('%s', (_, sales, learnt) => expect(learnCutOff(sales)).toEqual(learnt))
+
+  test.each<[string | null, string | null, string | null, boolean]>([
+    ['03:00', null, null, true],
+    ['03:00', '03:00', null, false],
+    ['03:01', '03:00', null, true],
+    ['03:00', null, '03:00', true],
+    ['03:01', null, '03:00', false],
+    ['05:00', '02:00', '04:00', false],
+    ['01:00', '02:00', '04:00', false],
+    ['04:00', '02:00', '04:00', true],
+    // Midnight is the beginning of the day: not after a sale at that minute, and before every later one.
+    [null, '00:00', null, false],
+    [null, null, '00:00', true],
+  ])('%s is between %s and %s: %s', (cutOff, after, until, fits) =>
+    expect(fitsCutOff(cutOff, { after, until })).toBe(fits),
+  )
 
   it('finds the cut-off that sales were dated by, whatever it was', () => {
     const time = fc

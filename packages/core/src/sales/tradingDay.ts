@@ -81,11 +81,10 @@ export function learnCutOff(sales: readonly DatedSale[]): LearntCutOff {
   // Between two readings every cut-off does the same: the start of the day, and just after each reading.
   const candidates = [null, ...times].map((after, at) => ({ after, until: times[at] ?? null }))
   const tried = candidates.map((span) => ({ ...span, odd: oddAt(span.until ?? '24:00') }))
-  const best = tried.reduce(
+  return tried.reduce(
     (least, one) => (one.odd.length < least.odd.length ? one : least),
     tried[0] as LearntCutOff,
   )
-  return times.length === 0 ? { after: null, until: null, odd: best.odd } : best
 }
 
 /** Whether a cut-off, or midnight where it is null, lies within a span. */
