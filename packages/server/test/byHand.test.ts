@@ -156,7 +156,9 @@ describe('what people do by hand', () => {
 
   it('recognises what the ledger holds already, though nothing of it is known here', async () => {
     await inEntity(world.services.database, 'larkspur', ({ trx }) =>
-      trx('booking').where({ external_id: rows[9]?.externalId }).delete(),
+      trx('booking')
+        .where({ external_id: rows[9]?.externalId ?? '' })
+        .delete(),
     )
     await world.run('/post/rehearsal')
     expect(await stateOf(rows[9]?.unit)).toBe('booked')

@@ -3,6 +3,8 @@ import { Cluster } from '../../../scripts/lib/cluster.mjs'
 import { changing, connect, type Database } from '../src/database/connection.ts'
 import { migrationSource } from '../src/database/migrations/index.ts'
 import { migrate } from '../src/main/migrate.ts'
+import { rowTypes } from './rowTypes.ts'
+import { namesInSql } from './sqlNames.ts'
 import { makeWorld, type World } from './world.ts'
 
 /** Tables that hold no legal entity's data. */
@@ -16,6 +18,9 @@ const SHARED = [
   'knex_migrations_lock',
 ]
 
+/** A row of a schema that was: of columns that nobody knows any more. */
+type Old = Record<string, unknown>
+
 /** The migrations up to one. */
 const onlyThe = (last: string): typeof migrationSource => ({
   ...migrationSource,
@@ -25,7 +30,7 @@ const onlyThe = (last: string): typeof migrationSource => ({
 
 /** A legal entity with one system, as every version of the schema has them. */
 async function founded(old: Database, systemId: string, role: string): Promise<void> {
-  await old('legal_entity').insert({
+  await old<Old>('legal_entity').insert({
     entity_id: 'old',
     name: 'Old',
     country: 'XA',
@@ -33,7 +38,7 @@ async function founded(old: Database, systemId: string, role: string): Promise<v
     time_zone: 'UTC',
     locale: 'en',
   })
-  await old('system').insert({
+  await old<Old>('system').insert({
     entity_id: 'old',
     system_id: systemId,
     role,
@@ -116,6 +121,22 @@ describe('the catalogue', () => {
     expect(await facts()).toEqual([{ n: 0 }, { n: 0 }])
   })
 
+  it('has just the columns that the query builder knows', async () => {
+    await expect(await rowTypes(owner)).toMatchFileSnapshot('../src/database/rows.d.ts')
+  })
+
+  it('has whatever name of more than one word a statement speaks of, but for those that it gives itself', async () => {
+    const known = await rows<{ name: string }>(
+      `select attname as name from pg_attribute union select relname from pg_class union select proname from pg_proc union select typname from pg_type union select name from pg_settings union select rolname from pg_roles union select 'information_schema' union select 'axion_session'`,
+    )
+    const names = new Set(known.map(({ name }) => name))
+    expect(
+      [...namesInSql()]
+        .filter(([name]) => !names.has(name))
+        .map(([name, files]) => `${name}: ${[...new Set(files)].join(', ')}`),
+    ).toEqual([])
+  })
+
   it('lets the application write no line of the trail itself', async () => {
     const grants = await rows<{ privilege_type: string }>(
       `select privilege_type from information_schema.role_table_grants where grantee = 'axion_app' and table_name = 'audit_entry'`,
@@ -141,7 +162,7 @@ describe('a schema of the version before, with data in it', () => {
       await old.migrate.latest({ migrationSource: onlyThe('001_foundation') })
       const [entity, system] = [{ entity_id: 'old' }, { entity_id: 'old', system_id: 's' }]
       await founded(old, 's', 'billing')
-      await old('source_document').insert({
+      await old<Old>('source_document').insert({
         ...system,
         document_id: 'd',
         revision: '1',
@@ -153,7 +174,7 @@ describe('a schema of the version before, with data in it', () => {
         party: 'P',
         value: '{}',
       })
-      await old('booking').insert({
+      await old<Old>('booking').insert({
         ...system,
         external_id: 'old/s/d/invoice',
         document_id: 'd',
@@ -165,7 +186,7 @@ describe('a schema of the version before, with data in it', () => {
         tax: 7,
         total: 107,
       })
-      await old('tie_unit').insert({
+      await old<Old>('tie_unit').insert({
         ...system,
         unit_id: 'doc:s:d',
         period: '2026-09',
@@ -179,7 +200,7 @@ describe('a schema of the version before, with data in it', () => {
         edited: false,
         voided: false,
       })
-      await old('tax_fact').insert({
+      await old<Old>('tax_fact').insert({
         ...entity,
         unit_id: 'doc:s:d',
         voice: 'stated',
@@ -188,17 +209,20 @@ describe('a schema of the version before, with data in it', () => {
         period: '2026-09',
         tax: 7,
       })
-      await old('audit_entry').insert({ ...entity, person: 'P', action: 'posted', object: 'N-1' })
+      await old<Old>('audit_entry').insert({ ...entity, person: 'P', action: 'posted', object: 'N-1' })
       await migrate(address)
-      expect(await old('booking').first('kind', 'action', 'state', 'tax')).toEqual({
+      expect(await old<Old>('booking').first('kind', 'action', 'state', 'tax')).toEqual({
         kind: 'invoice',
         action: 'book',
         state: 'booked',
         tax: '7',
       })
-      expect(await old('source_document').first('kind', 'number')).toEqual({ kind: 'invoice', number: 'N-1' })
-      expect(await old('tax_fact').first('tax', 'in_base')).toEqual({ tax: '7', in_base: '7' })
-      expect(await old('audit_entry').first('object', 'from_address')).toEqual({
+      expect(await old<Old>('source_document').first('kind', 'number')).toEqual({
+        kind: 'invoice',
+        number: 'N-1',
+      })
+      expect(await old<Old>('tax_fact').first('tax', 'in_base')).toEqual({ tax: '7', in_base: '7' })
+      expect(await old<Old>('audit_entry').first('object', 'from_address')).toEqual({
         object: 'N-1',
         from_address: null,
       })
@@ -217,7 +241,7 @@ describe('receipts of the version before they were documents', () => {
       await old.migrate.latest({ migrationSource: onlyThe('027_clocks') })
       const [entity, system] = [{ entity_id: 'old' }, { entity_id: 'old', system_id: 'pos' }]
       await founded(old, 'pos', 'pos')
-      const record = (id: string, removed: boolean, kind = 'receipt', resource = 'documents'): object => ({
+      const record = (id: string, removed: boolean, kind = 'receipt', resource = 'documents'): Old => ({
         ...system,
         resource,
         record_id: id,
@@ -231,13 +255,13 @@ describe('receipts of the version before they were documents', () => {
         removed,
         value: { status: 'paid', party: { name: 'Walk-in' }, creditsDocumentId: null },
       })
-      await old('held_record').insert([
+      await old<Old>('held_record').insert([
         record('r1', false),
         record('r2', true),
         record('p1', false, 'payout', 'settlements'),
       ])
       const unit = { ...entity, unit_id: 'rec:pos:r1', period: '2026-09' }
-      await old('record_unit').insert({
+      await old<Old>('record_unit').insert({
         ...system,
         ...unit,
         record_id: 'r1',
@@ -253,8 +277,8 @@ describe('receipts of the version before they were documents', () => {
         complete: true,
         agrees: true,
       })
-      await old('record_stake').insert({ ...unit, finding_key: 'k', currency: 'USD', amount: 3 })
-      await old('special_line').insert({
+      await old<Old>('record_stake').insert({ ...unit, finding_key: 'k', currency: 'USD', amount: 3 })
+      await old<Old>('special_line').insert({
         ...system,
         period: '2026-09',
         record_unit: 'rec:pos:r1',
@@ -268,13 +292,13 @@ describe('receipts of the version before they were documents', () => {
         rules: [],
       })
       const there = async (): Promise<object[]> => [
-        await old('document').orderBy('document_id').select('document_id', 'status', 'posted', 'party'),
-        await old('unit').select('unit_id', 'document_id', 'posted', 'differs', 'taken'),
-        await old('stake_share').select('unit_id', 'amount'),
-        await old('special_line').select('unit_id'),
-        await old('held_record').select('record_id'),
-        await old('source_document').select('document_id'),
-        await old('tie_unit').select('unit_id'),
+        await old<Old>('document').orderBy('document_id').select('document_id', 'status', 'posted', 'party'),
+        await old<Old>('unit').select('unit_id', 'document_id', 'posted', 'differs', 'taken'),
+        await old<Old>('stake_share').select('unit_id', 'amount'),
+        await old<Old>('special_line').select('unit_id'),
+        await old<Old>('held_record').select('record_id'),
+        await old<Old>('source_document').select('document_id'),
+        await old<Old>('tie_unit').select('unit_id'),
       ]
       await old.migrate.latest({ migrationSource: onlyThe('028_documents') })
       const after = await there()
@@ -292,7 +316,7 @@ describe('receipts of the version before they were documents', () => {
       ])
       await old.migrate.rollback({ migrationSource })
       expect(
-        await old('held_record').orderBy('record_id').select('record_id', 'resource', 'removed'),
+        await old<Old>('held_record').orderBy('record_id').select('record_id', 'resource', 'removed'),
       ).toEqual([
         { record_id: 'p1', resource: 'settlements', removed: false },
         { record_id: 'r1', resource: 'documents', removed: false },
@@ -305,7 +329,7 @@ describe('receipts of the version before they were documents', () => {
         { unit_id: 'entry:pos:e:1', kind: 'entry', document_id: null, booked_signature: 'b' },
         { unit_id: 'doc:pos:r1', kind: 'receipt', document_id: 'r1', stated_signature: 'a' },
       ])
-        await old('unit').insert({
+        await old<Old>('unit').insert({
           ...system,
           period: '2026-09',
           number: 'N',
@@ -319,26 +343,31 @@ describe('receipts of the version before they were documents', () => {
           posted: true,
           ...own,
         })
-      await old('stake_share').insert({
+      await old<Old>('stake_share').insert({
         ...unit,
         unit_id: 'doc:pos:r1',
         finding_key: 'k',
         currency: 'USD',
         amount: 3,
       })
-      await old('work_tick').insert({ ...entity, unit_id: 'entry:pos:e:1', cause: 'orphan', person: 'P' })
+      await old<Old>('work_tick').insert({
+        ...entity,
+        unit_id: 'entry:pos:e:1',
+        cause: 'orphan',
+        person: 'P',
+      })
       const numbered = async (): Promise<object[]> => [
-        await old('unit').orderBy('unit_id').select('*'),
-        await old('stake_share').select('*'),
-        await old('work_tick').select('*'),
+        await old<Old>('unit').orderBy('unit_id').select('*'),
+        await old<Old>('stake_share').select('*'),
+        await old<Old>('work_tick').select('*'),
       ]
       const before = await numbered()
       await old.migrate.latest({ migrationSource })
       expect([
-        await old('unit').orderBy('named').select('unit_id', 'named', 'members_agree', 'differs'),
-        await old('stake_share').select('unit_id'),
-        await old('determination').select('document_id', 'unit_id', 'stated_signature'),
-        await old('work_tick').select('named'),
+        await old<Old>('unit').orderBy('named').select('unit_id', 'named', 'members_agree', 'differs'),
+        await old<Old>('stake_share').select('unit_id'),
+        await old<Old>('determination').select('document_id', 'unit_id', 'stated_signature'),
+        await old<Old>('work_tick').select('named'),
       ]).toEqual([
         [
           { unit_id: '2', named: 'pos/e:1', members_agree: true, differs: true },
@@ -381,8 +410,8 @@ describe('one entity at a time', () => {
         entity_id: 'larkspur',
         period: '2026-09',
         currency: 'USD',
-        unproved: 0,
-        expected: 0,
+        unproved: '0',
+        expected: '0',
       }),
     )
     await expect(write).rejects.toMatchObject({ code: '42501' })

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it, test } from 'vitest'
 import { baseline, invoice } from '../../test/baseline.ts'
+import type { Address } from '../baseline/baseline.ts'
 import { indexBaseline } from '../baseline/lookup.ts'
 import { determine } from '../determination/determine.ts'
 import { compareNames, foldName, nearName } from './folding.ts'
@@ -234,9 +235,10 @@ describe('at stake', () => {
     ])
     const percents = new Map([['rail', 1_000_000n]])
     expect(stakeOfPercents(two, determine(two, index), { percents, itemTaxCode: null }, index)).toBe(1000n)
+    const port = baseline.homeAddress as Address
     // The city’s 79.20 too much; of the county 57.42 and of the transit district 19.80 too little.
-    expect(stakeOfPlace(document, determination, baseline.homeAddress, index)).toBe(7920n)
-    expect(stakeOfPlace(document, determination, { ...baseline.homeAddress, country: 'XB' }, index)).toBe(0n)
+    expect(stakeOfPlace(document, determination, port, index)).toBe(7920n)
+    expect(stakeOfPlace(document, determination, { ...port, country: 'XB' }, index)).toBe(0n)
   })
 
   const shop = invoice(

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import type { BatchView } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import { unimport } from '../baseline/import.ts'
@@ -11,16 +12,11 @@ import { connectedSystems } from '../setUp/held.ts'
 import { type Step } from '../setUp/steps.ts'
 import { reinstate } from './left.ts'
 
-interface BatchRow {
-  readonly batch_id: string
-  readonly action: string
-  readonly says: string
-  readonly person: string
-  readonly at: Date
+interface BatchRow extends Columns<
+  'align_batch',
+  'batch_id' | 'action' | 'says' | 'person' | 'at' | 'steps' | 'size' | 'undone_at' | 'undone_by'
+> {
   readonly steps: readonly Step[]
-  readonly size: number
-  readonly undone_at: Date | null
-  readonly undone_by: string | null
 }
 
 const SHOWN = 8
@@ -139,7 +135,7 @@ async function takeBackHere(books: Books, step: Step): Promise<void> {
   if (step.did === 'left') await reinstate(books, step)
   if (step.did !== 'linked') return
   const key = { entity_id: entityId, system_id: step.systemId, kind: step.kind, object_id: step.objectId }
-  const now = (await trx('link').where(key).first('baseline_id')) as { baseline_id: string } | undefined
+  const now = await trx('link').where(key).first('baseline_id')
   if ((now?.baseline_id ?? null) !== step.after)
     throw new Problem('AXION_NOT_UNDONE', { what: step.objectId, why: 'it was linked otherwise since' })
   if (step.before === null) await trx('link').where(key).delete()

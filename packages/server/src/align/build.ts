@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import {
   ALIGN_KINDS,
   SEVERITIES,
@@ -26,11 +27,11 @@ import { noteAmounts } from './rules/amounts.ts'
 export async function ensureAligned(books: Books, month: string): Promise<void> {
   const { trx, entityId } = books
   const state = async (): Promise<{ clock: Clock; built: Clock | undefined }> => ({
-    clock: ((await trx('align_clock').where({ entity_id: entityId }).first('set_up', 'facts')) as
-      Clock | undefined) ?? { set_up: '0', facts: '0' },
-    built: (await trx('align_built')
-      .where({ entity_id: entityId, period: month })
-      .first('set_up', 'facts')) as Clock | undefined,
+    clock: (await trx('align_clock').where({ entity_id: entityId }).first('set_up', 'facts')) ?? {
+      set_up: '0',
+      facts: '0',
+    },
+    built: await trx('align_built').where({ entity_id: entityId, period: month }).first('set_up', 'facts'),
   })
   const before = await state()
   if (isFresh(before)) return
@@ -147,14 +148,7 @@ function countOf(open: readonly { readonly severity: Severity; readonly finding_
   }
 }
 
-interface LeftRow {
-  readonly row_id: string
-  readonly code: string
-  readonly system_id: string
-  readonly reason: string
-  readonly person: string
-  readonly at: Date
-}
+type LeftRow = Columns<'align_left', 'row_id' | 'code' | 'system_id' | 'reason' | 'person' | 'at'>
 
 /** A row's findings, how bad they are, and by what keys they put tax at stake: those that nobody left with a reason. */
 export async function countFindings(

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import {
   LINK_KIND_OF,
   say,
@@ -52,9 +53,7 @@ const REMEDY_OF: Readonly<Partial<Record<BulkAction, AlignRemedy['kind']>>> = {
   'take-in': 'take-in',
 }
 
-interface StoredRow {
-  readonly row_id: string
-  readonly name: string
+interface StoredRow extends Columns<'align_row', 'row_id' | 'name' | 'extra' | 'cells'> {
   readonly extra: GridRow['extra']
   readonly cells: readonly GridCell[]
 }
@@ -115,12 +114,12 @@ export async function leaving(
     readonly concerns: (systemId: string) => boolean
   },
 ): Promise<Piece[]> {
-  const found = (await trx('align_finding')
+  const found = await trx('align_finding')
     .where(here)
     .whereNull('left_because')
     .whereRaw('row_id = any(?)', [rows.map((row) => row.row_id)])
     .orderBy(['row_id', 'place'])
-    .select('row_id', 'code', 'system_id')) as { row_id: string; code: string; system_id: string | null }[]
+    .select('row_id', 'code', 'system_id')
   const byId = new Map(rows.map((row) => [row.row_id, row.name]))
   return found
     .filter((f) => concerns(f.system_id ?? ''))

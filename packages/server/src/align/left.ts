@@ -66,8 +66,7 @@ async function write(
 ): Promise<string | null> {
   const { trx, entityId } = books
   const key = { entity_id: entityId, kind, row_id: rowId, code, system_id: systemId }
-  const before =
-    ((await trx('align_left').where(key).first('reason')) as { reason: string } | undefined)?.reason ?? null
+  const before = (await trx('align_left').where(key).first('reason'))?.reason ?? null
   if (reason === null) await trx('align_left').where(key).delete()
   else
     await trx('align_left')
@@ -78,7 +77,7 @@ async function write(
     .where({ entity_id: entityId, kind, row_id: rowId, code })
     .whereRaw(`coalesce(system_id, '') = ?`, [systemId])
     .update({ left_because: reason === null ? null : json({ reason, person, at: new Date().toISOString() }) })
-  const months = (await trx('align_built').where({ entity_id: entityId }).pluck('period')) as string[]
+  const months = await trx('align_built').where({ entity_id: entityId }).pluck('period')
   for (const each of months) await countFindings(books, each, { kind, rowId })
   return before
 }

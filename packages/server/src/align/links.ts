@@ -37,9 +37,7 @@ export async function putLink(
   of: { readonly standing: Standing; readonly system: string } | null = null,
 ): Promise<Step> {
   const key = { entity_id: entityId, system_id: systemId, kind, object_id: objectId }
-  const before =
-    ((await trx('link').where(key).first('baseline_id')) as { baseline_id: string } | undefined)
-      ?.baseline_id ?? null
+  const before = (await trx('link').where(key).first('baseline_id'))?.baseline_id ?? null
   await trx('link')
     .insert({
       ...key,
@@ -85,7 +83,7 @@ export async function unlink(
   const { trx, entityId } = books
   const removed = (await trx('link')
     .where({ entity_id: entityId, system_id: systemId, kind, object_id: objectId })
-    .delete('baseline_id')) as unknown as { baseline_id: string }[]
+    .delete('baseline_id')) as { baseline_id: string }[]
   const before = removed[0]?.baseline_id
   if (before === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such link' })
   await audit(trx, 'unlinked', `${systemId}: ${objectId}`, { before: { baseline: before } })

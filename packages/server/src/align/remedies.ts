@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import type { ActName, AlignRemedy, RemedyPreview, SetUpRemedy } from '@axion/contract'
 import {
   covers,
@@ -235,10 +236,8 @@ async function auditPlan(
   await audit(trx, action, `${system.row.name}: ${object}`, { before: side('from'), after: side('to') })
 }
 
-interface RemediedUnit {
+interface RemediedUnit extends Columns<'unit', 'document_id' | 'system_id' | 'unproved' | 'assumptions'> {
   readonly document_id: string
-  readonly system_id: string
-  readonly unproved: string
   readonly assumptions: readonly Reproduced[]
 }
 

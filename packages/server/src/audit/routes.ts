@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import { TrailView } from '@axion/contract'
 import type { Knex } from 'knex'
 import { z } from 'zod'
@@ -7,13 +8,10 @@ import { likePattern } from '../database/like.ts'
 import type { App, Services } from '../services/services.ts'
 import { fieldsOf } from './fields.ts'
 
-interface Row {
-  readonly place: string
-  readonly at: Date
-  readonly person: string
-  readonly from_address: string | null
-  readonly action: string
-  readonly object: string
+interface Row extends Columns<
+  'audit_entry',
+  'place' | 'at' | 'person' | 'from_address' | 'action' | 'object' | 'before' | 'after'
+> {
   readonly before: unknown
   readonly after: unknown
 }

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import {
   currencyDigits,
   groupBy,
@@ -260,31 +261,36 @@ export async function loadBaseline(
   })
 }
 
-interface RuleRow {
-  readonly name: string
-  readonly place: number
-  readonly item: string | null
-  readonly text: string | null
-  readonly region: string | null
-  readonly party: string | null
-  readonly method: string | null
-  readonly channel: string | null
-  readonly item_tax_code: string | null
-  readonly account: string | null
-  readonly dimension: string | null
-}
+type RuleRow = Columns<
+  'line_rule',
+  | 'name'
+  | 'place'
+  | 'item'
+  | 'text'
+  | 'region'
+  | 'party'
+  | 'method'
+  | 'channel'
+  | 'item_tax_code'
+  | 'account'
+  | 'dimension'
+>
 
-interface CodeRuleRow {
-  readonly jurisdiction: string
-  readonly item_tax_code: string
+interface CodeRuleRow extends Columns<
+  'code_rule',
+  | 'jurisdiction'
+  | 'item_tax_code'
+  | 'treatment'
+  | 'percent'
+  | 'per_unit'
+  | 'recoverable'
+  | 'threshold'
+  | 'threshold_taxes'
+  | 'cap'
+  | 'currency'
+> {
   readonly treatment: CodeTreatment
-  readonly percent: string | null
-  readonly per_unit: string | null
-  readonly recoverable: string | null
-  readonly threshold: string | null
   readonly threshold_taxes: 'whole' | 'excess' | null
-  readonly cap: string | null
-  readonly currency: string | null
 }
 
 /** Currency for one unit of quantity, as minor units. */

@@ -11,10 +11,7 @@ export async function awaitedSystems(
 ): Promise<string[]> {
   const pulled = new Set(
     (
-      (await trx('pull')
-        .where({ entity_id: entityId, ended: true })
-        .whereNull('problem')
-        .distinct('system_id')) as { system_id: string }[]
+      await trx('pull').where({ entity_id: entityId, ended: true }).whereNull('problem').distinct('system_id')
     ).map((row) => row.system_id),
   )
   const awaited = systems

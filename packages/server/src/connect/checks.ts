@@ -106,10 +106,10 @@ async function shipFromOf(
 /** The failing checks that hold posting of a month up, as their questions; a month that nobody looked at is not ready. */
 export async function blockingChecks(services: Services, entityId: string, month: string): Promise<string[]> {
   const { rows, closed } = await inEntity(services.database, entityId, async (books) => ({
-    rows: (await books
+    rows: await books
       .trx('readiness')
       .where({ entity_id: entityId, period: month })
-      .select('check_code', 'state')) as { check_code: string; state: string }[],
+      .select('check_code', 'state'),
     closed: (await connectedSystems(books))
       .filter((system) => system.role === 'ledger' && !system.goesOut)
       .map((system) => `Its scope sends nothing to ${system.name}.`),

@@ -73,5 +73,5 @@ async function readAnew({ trx, entityId }: Books, systemId: string): Promise<voi
   await trx('pull_cursor')
     .where({ entity_id: entityId, system_id: systemId })
     .whereNotIn('resource', kept)
-    .update({ sequence: 0, whole: true })
+    .update({ sequence: '0', whole: true })
 }

@@ -1,10 +1,10 @@
+import type { Columns } from '../database/row.ts'
 import { say, type Code, type Limits, type NotFresh, type PulledView, type Resource } from '@axion/contract'
 import type { Facts } from '@axion/core'
 import { inOrder, type Books } from '../database/connection.ts'
 import type { SystemRow } from '../setUp/held.ts'
 
-interface EndedPull {
-  readonly finished_at: Date
+interface EndedPull extends Columns<'pull', 'finished_at' | 'problem'> {
   readonly problem: { readonly code: Code; readonly facts: Facts } | null
 }
 

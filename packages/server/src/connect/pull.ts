@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import { ALSO_OF, RESOURCES_OF, say, type Change, type Resource } from '@axion/contract'
 import { parseAmount, lastDayOf } from '@axion/core'
 import type { Bridge } from '../bridges/client.ts'
@@ -11,8 +12,7 @@ import type { SystemRow } from '../setUp/held.ts'
 import { pageOf, stagedPages } from './staged.ts'
 import { lastOf, takeResource, type Pulled, type PullCount } from './take.ts'
 
-interface Begun {
-  readonly pull_id: string
+interface Begun extends Columns<'pull', 'pull_id' | 'counts'> {
   readonly counts: PullCount[]
 }
 
@@ -148,11 +148,11 @@ async function noteCounts(
 async function changesOf(reading: Reading, resource: Resource): Promise<(trx: Transaction) => Pulled> {
   const { services, entityId, bridge } = reading
   const systemId = reading.system.system_id
-  const cursor = (await inEntity(services.database, entityId, ({ trx }) =>
+  const cursor = await inEntity(services.database, entityId, ({ trx }) =>
     trx('pull_cursor')
       .where({ entity_id: entityId, system_id: systemId, resource })
       .first('sequence', 'whole'),
-  )) as { sequence: string; whole: boolean } | undefined
+  )
   // What could not be read is asked for again: its source may have been mended without a word.
   const again = await unreadAgain(reading, resource)
   const last = lastOf(again)

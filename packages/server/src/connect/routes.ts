@@ -69,10 +69,10 @@ export function connectRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
         const { trx } = books
-        const taken = (await trx('system')
+        const taken = await trx('system')
           .where({ entity_id: entity.id, system_id: request.params.system })
           .whereNull('disconnected_at')
-          .update({ disconnected_at: trx.fn.now() }, ['name'])) as { name: string }[]
+          .update({ disconnected_at: trx.fn.now() }, ['name'])
         if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
         await audit(trx, 'disconnected', taken[0].name)
         await noteSetUp(books)

@@ -41,13 +41,13 @@ async function startFor(
   await inEntity(database, entityId, async (books) => {
     const { trx } = books
     // Of several workers one starts it: the others find nothing due.
-    const own = (await trx('system_scope')
+    const own = await trx('system_scope')
       .where({ entity_id: entityId })
       .whereIn('system_id', [...due])
       .whereRaw('pull_is_due(next_pull_at, scope)')
       .forUpdate()
       .skipLocked()
-      .pluck('system_id')) as string[]
+      .pluck('system_id')
     const [busy] = (await trx('run')
       .where({ entity_id: entityId })
       .whereIn('state', ['queued', 'running'])

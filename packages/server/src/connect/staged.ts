@@ -27,8 +27,7 @@ export async function pageOf(
   read: () => Promise<StagedPage>,
 ): Promise<StagedPage> {
   const key = { entity_id: entityId, system_id: systemId, resource, after }
-  const staged = (await inEntity(database, entityId, ({ trx }) => trx('pull_page').where(key).first())) as
-    { items: string; next: string } | undefined
+  const staged = await inEntity(database, entityId, ({ trx }) => trx('pull_page').where(key).first())
   /** Who breaks the contract in one page is not believed in those before. */
   const readOrForget = async (): Promise<StagedPage> => {
     try {
@@ -61,9 +60,9 @@ export async function* stagedPages(
   after: string,
 ): AsyncGenerator<readonly Change[]> {
   for (let at = after; ;) {
-    const staged = (await trx('pull_page')
+    const staged = await trx('pull_page')
       .where({ ...of, after: at })
-      .first()) as { items: string; next: string } | undefined
+      .first()
     if (!staged) return
     yield JSON.parse(staged.items) as Change[]
     at = staged.next

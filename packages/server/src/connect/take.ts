@@ -53,9 +53,9 @@ export async function takeResource(
     await takeSome(taking, wanted, count)
   }
   if (whole) {
-    const held = (await trx('held_object')
+    const held = await trx('held_object')
       .where({ ...here, resource, removed: false })
-      .pluck('object_id')) as string[]
+      .pluck('object_id')
     const gone = held.filter((id) => !last.has(id))
     await takeSome(
       taking,

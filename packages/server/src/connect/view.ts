@@ -104,16 +104,10 @@ async function changesOf(
   { trx, entityId }: Books,
   pullId: string,
 ): Promise<{ changes: ConnectView['systems'][number]['changes']; more: number }> {
-  const rows = (await trx('held_change')
+  const rows = await trx('held_change')
     .where({ entity_id: entityId, pull_id: pullId })
     .whereNot({ kind: 'added' })
-    .orderBy('change_id')) as {
-    resource: string
-    label: string
-    kind: string
-    before: unknown
-    after: unknown
-  }[]
+    .orderBy('change_id')
   const changes = rows.slice(0, MOST_CHANGES).map(({ resource, label, kind, before, after }) => {
     return { resource, label, kind, fields: fieldsOf(before, after).slice(0, 6) }
   })

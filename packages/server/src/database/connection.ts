@@ -83,8 +83,7 @@ export async function inEntity<T>(
   const result = await database.transaction(async (trx) => {
     grown.set(trx, written)
     await tell(trx, entityId)
-    const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')) as
-      { base_currency: string } | undefined
+    const entity = await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')
     if (!entity) throw new Error(`there is no legal entity "${entityId}"`)
     return work({ trx, entityId, currency: entity.base_currency })
   })

@@ -1,11 +1,9 @@
+import type { Columns } from '../database/row.ts'
 /**
  * Names and ids that Axion makes, built and read here alone: what documents go by, and bookings, as the ledger keeps them. What is said of
  * them in SQL says the same; the first of each pair takes an alias or an expression.
  */
-interface DocumentKey {
-  readonly system_id: string
-  readonly document_id: string
-}
+type DocumentKey = Columns<'document', 'system_id' | 'document_id'>
 
 interface EntryKey {
   readonly entry_id: string

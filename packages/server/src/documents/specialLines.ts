@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import { DOCUMENT, type SpecialLine } from '@axion/contract'
 import { accountOf, amountInBase, isTaxed, type BaselineIndex, type TaxRow } from '@axion/core'
 import type { SourceUnit } from './units.ts'
@@ -6,19 +7,24 @@ import type { SourceUnit } from './units.ts'
 export const SPECIAL_GROUP = `concat_ws('|', s.system_id, s.what, s.wording)`
 
 /** A line that is no item of the catalogue (C3), or that a rule decided (C4), as it is kept; amounts in the base currency. */
-export interface SpecialRow {
-  readonly place: number
+export interface SpecialRow extends Columns<
+  'special_line',
+  | 'place'
+  | 'what'
+  | 'wording'
+  | 'region'
+  | 'amount'
+  | 'taxed'
+  | 'item_tax_code'
+  | 'account'
+  | 'open'
+  | 'rules'
+> {
   readonly what: SpecialLine
-  readonly wording: string
-  readonly region: string
-  readonly amount: string
   /** Whether the source taxed it; `waived` where no tax is due for who buys or sells, whatever it is; `none` of what is no line. */
   readonly taxed: 'taxed' | 'untaxed' | 'waived' | 'none'
-  readonly item_tax_code: string | null
-  readonly account: string | null
   /** It has no treatment, or no account. */
   readonly open: boolean
-  readonly rules: readonly string[]
 }
 
 const WAIVED: readonly TaxRow['reason'][] = ['certificate', 'marketplace', 'not-registered']

@@ -1,5 +1,6 @@
 import { kindsWith, type BookingState, type Code } from '@axion/contract'
 import type { Knex } from 'knex'
+import type { Tables } from 'knex/types/tables.js'
 import type { Books, Transaction } from '../database/connection.ts'
 
 interface Move {
@@ -97,11 +98,7 @@ export async function move<E extends BookingEvent, R = { external_id: string }>(
   return rows
 }
 
-interface Entered {
-  readonly entity_id: string
-  readonly external_id: string
-  readonly [column: string]: unknown
-}
+type Entered = Omit<Knex.ResolveTableType<Tables['booking'], 'insert'>, 'state'>
 
 /**
  * Writes a booking that an event makes, or makes anew.
@@ -118,16 +115,16 @@ export async function enter<E extends BookingEvent>(
   }: {
     readonly to: To<E>
     readonly row: Entered
-    readonly again: Readonly<Record<string, Knex.Raw | string | number | null>>
+    readonly again: Partial<Entered>
   },
 ): Promise<boolean> {
   const written = { ...row, state: to, updated_at: trx.fn.now() }
-  const rows = (await trx('booking')
+  const rows = await trx('booking')
     .insert(written)
     .onConflict(['entity_id', 'external_id'])
     .merge({ ...written, ...again })
     .whereIn('booking.state', statesBefore(event))
-    .returning('external_id')) as unknown[]
+    .returning('external_id')
   return rows.length > 0
 }
 

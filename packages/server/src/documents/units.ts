@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import {
   saying,
   decodeDocument,
@@ -35,11 +36,10 @@ import {
 import type { HeldSystem } from '../setUp/held.ts'
 import type { Family } from './families.ts'
 
-export interface StoredDocument {
-  readonly system_id: string
-  readonly document_id: string
-  readonly revision: string
-  readonly status: string
+export interface StoredDocument extends Columns<
+  'document',
+  'system_id' | 'document_id' | 'revision' | 'status' | 'kind' | 'value' | 'not_taken' | 'posted'
+> {
   readonly kind: SourceDocument['kind']
   readonly value: SourceDocument
   /** Why its system's scope leaves it out; null where it is taken. */
@@ -48,16 +48,19 @@ export interface StoredDocument {
   readonly posted: boolean
 }
 
-export interface StoredEntry {
-  readonly system_id: string
-  readonly entry_id: string
-  readonly external_id: string | null
-  readonly booking_id: string | null
-  readonly booking_revision: string | null
-  readonly posting_date: string
-  readonly period: string
-  readonly voided: boolean
-  readonly changed_by: string
+export interface StoredEntry extends Columns<
+  'ledger_entry',
+  | 'system_id'
+  | 'entry_id'
+  | 'external_id'
+  | 'booking_id'
+  | 'booking_revision'
+  | 'posting_date'
+  | 'period'
+  | 'voided'
+  | 'changed_by'
+  | 'value'
+> {
   readonly value: JournalEntry
 }
 

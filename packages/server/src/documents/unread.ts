@@ -1,7 +1,11 @@
+import type { Columns } from '../database/row.ts'
 import { saying, date as keptDate, type Change, type Resource } from '@axion/contract'
 
 /** An object that could not be read: why, what could be read of it, and where it stands in its system's sequence. */
-export interface UnreadRow {
+export interface UnreadRow extends Columns<
+  'finding',
+  'resource' | 'code' | 'facts' | 'sequence' | 'value' | 'period' | 'found_at'
+> {
   readonly resource: Resource
   readonly code: 'AXION_BAD_OBJECT'
   readonly facts: Readonly<Record<string, string>>
@@ -9,7 +13,6 @@ export interface UnreadRow {
   readonly value: UnreadValue
   /** The month that it shows in: its own where its date could be read, else the one that was worked in. */
   readonly period: string
-  readonly found_at: Date
 }
 
 /** What could be read of an object; null where it could not. */

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import { BASELINE_SHEETS, SYSTEM_SHEETS, type ImportChanges } from '@axion/contract'
 import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
@@ -6,24 +7,30 @@ import type { ImportMode } from './changes.ts'
 import { BASELINE, type StagedSheet } from './importRows.ts'
 
 /** A file that is taken in, phase by phase. */
-export interface ImportRow {
-  readonly import_id: string
-  readonly target: string
-  readonly sheet: string | null
-  readonly file_name: string
-  readonly content: Buffer | null
+export interface ImportRow extends Columns<
+  'file_import',
+  | 'import_id'
+  | 'target'
+  | 'sheet'
+  | 'file_name'
+  | 'content'
+  | 'state'
+  | 'sheets'
+  | 'total'
+  | 'bad'
+  | 'report'
+  | 'mode'
+  | 'person'
+  | 'at'
+> {
   readonly state: 'opening' | 'mapping' | 'reading' | 'read' | 'applying' | 'applied' | 'cancelled' | 'failed'
   readonly sheets: readonly StagedSheet[]
-  readonly total: number
-  readonly bad: number
   readonly report: {
     readonly whole?: ImportChanges
     readonly part?: ImportChanges
     readonly problem?: { readonly says: string; readonly mend: string }
   }
   readonly mode: ImportMode | null
-  readonly person: string
-  readonly at: Date
 }
 
 /** The sheets that a target may have, with their titles. */

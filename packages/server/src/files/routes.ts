@@ -95,7 +95,7 @@ export function fileRoutes(app: App, services: Services): void {
         throw new Problem('AXION_FILE_UNREADABLE', { file: name, problem: 'nothing came' })
       return changing(database, entity.id, async (books) => {
         await requireTarget(books, target, sheet)
-        const [row] = (await books
+        const [row] = await books
           .trx('file_import')
           .insert({
             entity_id: entity.id,
@@ -106,7 +106,7 @@ export function fileRoutes(app: App, services: Services): void {
             state: 'opening',
             person: requirePerson(request).name,
           })
-          .returning('import_id')) as { import_id: string }[]
+          .returning('import_id')
         const importId = row?.import_id ?? ''
         return {
           import: importId,

@@ -76,8 +76,7 @@ export async function connectByFiles(
   secretKey: string,
 ): Promise<{ system: string; resources: readonly string[] }> {
   const { trx, entityId } = books
-  const there = (await trx('system').where({ entity_id: entityId, system_id: id }).first('address')) as
-    { address: string } | undefined
+  const there = await trx('system').where({ entity_id: entityId, system_id: id }).first('address')
   if (there && there.address !== FILES)
     throw new Problem('AXION_ALREADY_EXISTS', { what: `A system ${id} with a bridge` })
   const about = aboutOf(id, described)

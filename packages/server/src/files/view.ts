@@ -108,11 +108,11 @@ export async function importView({ trx, entityId }: Books, importId: string): Pr
   for (const one of row.sheets)
     samples.push({
       sheet: one.name,
-      rows: (await trx('file_import_row')
+      rows: await trx('file_import_row')
         .where({ ...here, sheet: one.name })
         .orderBy('line')
         .limit(5)
-        .select('line', 'cells')) as { line: number; cells: string[] }[],
+        .select('line', 'cells'),
     })
   return {
     id: row.import_id,

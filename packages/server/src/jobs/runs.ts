@@ -69,15 +69,15 @@ export async function startRun<K extends RunKind>(
 ): Promise<string> {
   const same = ASIDE.includes(kind)
     ? undefined
-    : ((await trx('run')
+    : await trx('run')
         .where({ entity_id: entityId, kind })
         .whereIn('state', ['queued', 'running'])
         .whereRaw('payload = ?::jsonb', [json(payload)])
-        .first('started_by')) as { started_by: string } | undefined)
+        .first('started_by')
   if (same) throw new Problem('AXION_UNDER_WAY', { person: same.started_by })
-  const [row] = (await trx('run')
+  const [row] = await trx('run')
     .insert({ entity_id: entityId, kind, payload: json(payload), started_by: startedBy, total })
-    .returning('run_id')) as { run_id: string }[]
+    .returning('run_id')
   const runId = row?.run_id ?? ''
   await queue.send({ entityId, runId }, { trx })
   return runId

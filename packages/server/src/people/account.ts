@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import { SessionsView } from '@axion/contract'
 import { z } from 'zod'
 import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from '../access/passwords.ts'
@@ -13,10 +14,7 @@ const LITTLE = 4096
 /** What is kept of a browser's name for itself. */
 const MOST_OF_AGENT = 200
 
-interface Keys {
-  readonly person_id: string
-  readonly password_hash: string
-}
+type Keys = Columns<'person', 'person_id' | 'password_hash'>
 
 /** Signing in and out, one's own password, and where one is signed in. */
 export function accountRoutes(app: App, { database, keys }: EdgeServices): void {

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import type { BookingRequest, RemedyPreview } from '@axion/contract'
 import { absolute, formatAmount, groupBy, parseAmount, type Journal, dayAfter } from '@axion/core'
 import { json, type Books } from '../database/connection.ts'
@@ -28,15 +29,11 @@ export interface Correction {
   readonly lines: readonly CorrectionLine[]
 }
 
-interface Row {
-  readonly named: string
-  readonly system_id: string
+interface Row extends Columns<
+  'unit',
+  'named' | 'system_id' | 'document_id' | 'number' | 'period' | 'document_date' | 'currency' | 'exchange_rate'
+> {
   readonly document_id: string
-  readonly number: string
-  readonly period: string
-  readonly document_date: string
-  readonly currency: string
-  readonly exchange_rate: string | null
   readonly journal: Journal | null
 }
 

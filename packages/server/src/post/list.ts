@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import {
   say,
   type Code,
@@ -15,19 +16,24 @@ import { allOf, type Listed } from '../lists/list.ts'
 import type { Remark } from './remark.ts'
 
 /** A document of the month with its booking, and what it states in the base currency. */
-export interface PostRecord {
+export interface PostRecord extends Columns<
+  'booking',
+  | 'system_id'
+  | 'document_id'
+  | 'number'
+  | 'kind'
+  | 'currency'
+  | 'tax'
+  | 'total'
+  | 'findings'
+  | 'reason_code'
+  | 'reason_facts'
+> {
   readonly unit: string
-  readonly system_id: string
-  readonly document_id: string
   readonly external_id: string | null
-  readonly number: string
-  readonly kind: string
   readonly party: string
   readonly document_date: string
-  readonly currency: string
   readonly state: PostState
-  readonly tax: string
-  readonly total: string
   readonly stated_total: string
   readonly findings: Remark[] | null
   readonly warned: boolean

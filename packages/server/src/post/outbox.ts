@@ -1,20 +1,27 @@
+import type { Columns } from '../database/row.ts'
 import type { BookingRequest } from '@axion/contract'
 import type { Code } from '@axion/contract'
 import { inEntity, type Books, type Database } from '../database/connection.ts'
 import { GONE_THERE, move, NOBODY_SENDS, NO_REASON, OF_A_DOCUMENT, states } from '../documents/states.ts'
 
 /** A booking on its way out, held by one worker: only the holder of the lease's token may write what became of it. */
-export interface Leased {
-  readonly external_id: string
-  readonly number: string
-  readonly revision: number
+export interface Leased extends Columns<
+  'booking',
+  | 'external_id'
+  | 'number'
+  | 'revision'
+  | 'action'
+  | 'request'
+  | 'attempts'
+  | 'ledger_booking_id'
+  | 'ledger_revision'
+  | 'lease_token'
+  | 'uncertain_since'
+> {
   /** Booked or booked again, or voided there. */
   readonly action: 'book' | 'void'
   /** What is sent; null where a void needs no more than the booking's id. */
   readonly request: BookingRequest | null
-  readonly attempts: number
-  readonly ledger_booking_id: string | null
-  readonly ledger_revision: string | null
   readonly lease_token: string
   /** When an earlier attempt ended without an answer; null where none did. */
   readonly uncertain_since: Date | null

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import type { BookingRequest } from '@axion/contract'
 import { formatAmount, parseAmount } from '@axion/core'
 import { json, type Books } from '../database/connection.ts'
@@ -9,13 +10,7 @@ import { Problem } from '../faults/problem.ts'
 import { groundsOf } from '../proof/prove.ts'
 
 /** A document whose bookings are to be taken back out of the ledger. */
-export interface TakenBack {
-  readonly system_id: string
-  readonly document_id: string
-  readonly number: string
-  readonly period: string
-  readonly currency: string
-}
+export type TakenBack = Columns<'booking', 'system_id' | 'document_id' | 'number' | 'period' | 'currency'>
 
 /**
  * Puts into the outbox what takes bookings back: the ledger's own void of each, or, in a ledger without voids, a booking for
@@ -35,11 +30,11 @@ export async function takeBack(
   let count = 0
   for (const document of documents) {
     const entries = await standingEntries(books, document)
-    const own = (await books.trx('booking').where({
+    const own = await books.trx('booking').where({
       entity_id: books.entityId,
       system_id: document.system_id,
       document_id: document.document_id,
-    })) as { external_id: string; ledger_booking_id: string | null }[]
+    })
     const isOurs = (entry: StoredEntry): boolean =>
       own.some((b) => b.external_id === entry.external_id && b.ledger_booking_id === entry.booking_id)
     const main = entries.filter((entry) => !isCorrection(entry.external_id))

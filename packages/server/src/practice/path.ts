@@ -17,14 +17,12 @@ import { connectedSystems } from '../setUp/held.ts'
 export async function pathView(books: Books, month: string): Promise<PathView> {
   const { trx, entityId, currency } = books
   const systems = await connectedSystems(books)
-  const failing = (await trx('readiness')
+  const failing = await trx('readiness')
     .where({ entity_id: entityId, period: month, state: 'fails' })
-    .select('system_id', 'check_code')) as { system_id: string; check_code: string }[]
+    .select('system_id', 'check_code')
   const blocked = failing.filter((f) => CHECKS.find((c) => c.code === f.check_code)?.blocks)
   const checked = (
-    (await trx('readiness').where({ entity_id: entityId, period: month }).distinct('system_id')) as {
-      system_id: string
-    }[]
+    await trx('readiness').where({ entity_id: entityId, period: month }).distinct('system_id')
   ).map((r) => r.system_id)
   const awaited = await awaitedSystems(books, systems)
   const byKind = await findingsOfMonth(books, month)

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import { saying, type Code } from '@axion/contract'
 import { groupBy, type Facet, type Finding } from '@axion/core'
 import { insertRows, type Books } from '../database/connection.ts'
@@ -15,9 +16,7 @@ export interface Flaw {
   readonly facet: Facet
 }
 
-interface Unread {
-  readonly system_id: string
-  readonly object_id: string
+interface Unread extends Columns<'finding', 'system_id' | 'object_id' | 'facts' | 'value' | 'resource'> {
   readonly facts: { readonly system: string; readonly problem: string; readonly label?: string }
   readonly value: UnreadValue | null
   readonly resource: 'documents' | 'journal-entries'
@@ -71,6 +70,7 @@ export async function olderRecord(
   { trx, entityId }: Books,
   record: { readonly system_id: string; readonly document_id: string | null; readonly number: string },
 ): Promise<Extract<Matter, { kind: 'flawed' }> | null> {
+  if (record.document_id === null) return null
   const unread = (await trx('finding')
     .where({
       entity_id: entityId,

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import type { BookingState } from '@axion/contract'
 import { groupBy, together, type BaselineIndex, type MissingWhy, type VoiceFacts } from '@axion/core'
 import type { Books } from '../database/connection.ts'
@@ -40,12 +41,11 @@ export interface Unit {
   readonly why: MissingWhy
 }
 
-interface HeldBooking {
-  readonly external_id: string
+interface HeldBooking extends Columns<
+  'booking',
+  'external_id' | 'ledger_booking_id' | 'ledger_revision' | 'accepted_revision'
+> {
   readonly state: BookingState
-  readonly ledger_booking_id: string | null
-  readonly ledger_revision: string | null
-  readonly accepted_revision: string | null
 }
 
 /** What units are worked out from. */
@@ -135,16 +135,10 @@ async function sourcedUnits(grounds: Grounds, period: string, keys: readonly str
   const unread = await unreadBehind(grounds, documents, entries)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   const bookings = groupBy(
-    (await trx('booking')
+    await trx('booking')
       .where({ entity_id: entityId })
       .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
-      .select(
-        'external_id',
-        'state',
-        'ledger_booking_id',
-        'ledger_revision',
-        'accepted_revision',
-      )) as HeldBooking[],
+      .select('external_id', 'state', 'ledger_booking_id', 'ledger_revision', 'accepted_revision'),
     (b) => stemOf(b.external_id),
   )
   const families = await familiesOf(grounds, documents)

@@ -95,8 +95,7 @@ async function provingOf(books: Books): Promise<Proving> {
   const last = (await books
     .trx('unit')
     .where({ entity_id: books.entityId })
-    .max('unit_id as id')
-    .first()) as {
+    .first(books.trx.raw('max(unit_id) as id'))) as {
     id: string | null
   }
   let number = BigInt(last.id ?? '0')
@@ -192,10 +191,10 @@ async function noteHistory({ trx, entityId, currency }: Grounds, period: string)
   )) as { rows: { unproved: string; expected: string; any: boolean }[] }
   const now = rows[0]
   if (!now?.any) return
-  const last = (await trx('unproved_history')
+  const last = await trx('unproved_history')
     .where({ entity_id: entityId, period })
     .orderBy('at', 'desc')
-    .first()) as { unproved: string; expected: string } | undefined
+    .first()
   if (last?.unproved !== now.unproved || last.expected !== now.expected)
     await trx('unproved_history').insert({
       entity_id: entityId,

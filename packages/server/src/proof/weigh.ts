@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import {
   absolute,
   diagnose,
@@ -63,10 +64,10 @@ export async function weighUnits(
   const { trx, entityId } = grounds
   const ids = units.map((unit) => unit.unitId)
   const differing = new Set(
-    (await trx('tie_unit')
+    await trx('tie_unit')
       .where({ entity_id: entityId, differs: true })
       .whereRaw('unit_id = any(?)', [ids])
-      .pluck('unit_id')) as string[],
+      .pluck('unit_id'),
   )
   const judged = units
     .filter((unit) => differing.has(unit.unitId))
@@ -176,15 +177,11 @@ function inBase({ currency, tax }: UnprovedMember, baseCurrency: string, exchang
   return currency === baseCurrency || exchange === null ? tax : round(multiply(ratio(tax), exchange.rate))
 }
 
-interface OpenUnit {
-  readonly unit_id: string
-  readonly headline: string | null
-  readonly missing_why: string | null
-  readonly odd: readonly string[]
-  readonly proved: boolean
-  readonly settled: string | null
+interface OpenUnit extends Columns<
+  'unit',
+  'unit_id' | 'headline' | 'missing_why' | 'odd' | 'proved' | 'settled' | 'assumptions' | 'cause' | 'matter'
+> {
   readonly assumptions: readonly Reproduced[]
-  readonly cause: string | null
   readonly matter: Matter | null
   readonly status: string | null
 }

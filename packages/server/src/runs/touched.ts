@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import type { Item, JournalEntry } from '@axion/contract'
 import { CORE_VERSION, groupBy } from '@axion/core'
 import type { Books } from '../database/connection.ts'
@@ -5,10 +6,10 @@ import { documentNamed, externalStem, stemSql } from '../documents/ids.ts'
 import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
 
-interface ChangeRow {
-  readonly system_id: string
-  readonly resource: string
-  readonly object_id: string
+interface ChangeRow extends Columns<
+  'held_change',
+  'system_id' | 'resource' | 'object_id' | 'before' | 'after'
+> {
   readonly before: unknown
   readonly after: unknown
 }

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import {
   RESOURCES,
   SYSTEM_ROLES,
@@ -21,12 +22,11 @@ import type { z } from 'zod'
 import type { Books } from '../database/connection.ts'
 import { asRecorded } from '../database/recorded.ts'
 
-export interface SystemRow {
-  readonly system_id: string
+export interface SystemRow extends Columns<
+  'system',
+  'system_id' | 'role' | 'name' | 'address' | 'token_sealed' | 'about' | 'settings'
+> {
   readonly role: SystemRole
-  readonly name: string
-  readonly address: string
-  readonly token_sealed: Buffer
   readonly about: About
   readonly settings: Settings | null
   /** Whether anything of ours is sent to it: its scope says so. Where not, it takes and makes nothing. */

@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import { sayCause, type CauseFacts, type CauseView, type Remedy } from '@axion/contract'
 import { formatAmount, lastDayOf, reproducedFacts, type Names } from '@axion/core'
 import { sameRemedy, setUpRemedyOf } from '../align/remedies.ts'
@@ -56,11 +57,12 @@ export async function causesOf(grounds: Grounds, month: string): Promise<CauseVi
 }
 
 /** What is known of why a unit, or all units of one cause, are not proved. */
-export interface Trouble {
+export interface Trouble extends Columns<
+  'unit',
+  'cause' | 'headline' | 'missing_why' | 'odd' | 'assumptions' | 'system_id' | 'matter'
+> {
   readonly cause: string
   readonly headline: string
-  readonly missing_why: string | null
-  readonly odd: readonly string[]
   readonly assumptions: readonly Reproduced[]
   readonly system_id: string
   readonly matter: Matter | null

@@ -43,13 +43,7 @@ export async function closeSheet(books: Books, month: string): Promise<CloseView
     { entityId, month },
   )) as { rows: Row[] }
   const balances = new Map(
-    (
-      (await trx('ledger_balance').where({ entity_id: entityId, period: month })) as {
-        account: string
-        opening: string
-        closing: string
-      }[]
-    ).map((b) => [b.account, b]),
+    (await trx('ledger_balance').where({ entity_id: entityId, period: month })).map((b) => [b.account, b]),
   )
   const pulledAt = (await trx('pull')
     .where({ entity_id: entityId, ended: true })
@@ -171,10 +165,10 @@ async function firstUnits(grounds: Grounds, month: string): Promise<CloseView['c
 }
 
 async function historyOf({ trx, entityId, currency }: Books, month: string): Promise<CloseView['history']> {
-  const rows = (await trx('unproved_history')
+  const rows = await trx('unproved_history')
     .where({ entity_id: entityId, period: month })
     .orderBy('at', 'desc')
-    .limit(POINTS)) as { at: Date; unproved: string; expected: string }[]
+    .limit(POINTS)
   return rows.reverse().map(({ at, unproved, expected }) => ({
     at: at.toISOString(),
     unproved: formatAmount(BigInt(unproved), currency),

@@ -30,8 +30,7 @@ export async function fullProof(
         (await trx('tie_unit')
           .where({ entity_id: entityId, period, differs: true })
           .whereNull('settled')
-          .count('* as n')
-          .first()) as { n: string }
+          .first(trx.raw('count(*) as n'))) as { n: string }
       ).n,
     ),
     disagreeing: rows.length,

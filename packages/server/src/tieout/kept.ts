@@ -1,3 +1,4 @@
+import type { Columns } from '../database/row.ts'
 import type { KeptSums, KeptView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { audit } from '../audit/audit.ts'
@@ -9,15 +10,10 @@ import { FIGURES, gapsOf, KEEPABLE, KEPT_OF } from '../proof/settle.ts'
 const HOLDS = `k.figures = ${FIGURES} and ${KEEPABLE}`
 const KEPT_WITH_UNIT = `kept_difference k join tie_unit u on ${KEPT_OF}`
 
-interface Keepable {
-  readonly system_id: string
-  readonly what: 'document' | 'entry'
-  readonly object_id: string
-  readonly number: string
-  readonly figures: string
-  readonly over: string
-  readonly under: string
-}
+type Keepable = Columns<
+  'kept_difference',
+  'system_id' | 'what' | 'object_id' | 'number' | 'figures' | 'over' | 'under'
+>
 
 /** What of a cause can be kept as it is: documents of which the ledger has what was charged, and entries that somebody can name. */
 async function keepable({ trx, entityId }: Books, month: string, cause: string): Promise<Keepable[]> {
@@ -183,13 +179,14 @@ export async function reviewKept(
     `select k.system_id, k.what, k.object_id, k.number, k.kept_by, k.reviewed_by from ${KEPT_WITH_UNIT}
      where k.entity_id = :entity and u.period = :month and u.named = any(:units) ${agree ? `and k.reviewed_by is null and ${HOLDS}` : ''} order by k.number`,
     { entity: entityId, month, units } as never,
-  )) as { rows: { system_id: string; what: string; object_id: string; number: string; kept_by: string }[] }
+  )) as { rows: Columns<'kept_difference', 'system_id' | 'what' | 'object_id' | 'number' | 'kept_by'>[] }
   if (rows.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: agree ? 'agree to' : 'take back' })
   const own = rows.find((row) => row.kept_by === person)
   if (agree && own) throw new Problem('AXION_OWN_REVIEW', { document: own.number })
   for (const { system_id, what, object_id, number } of rows) {
     const row = trx('kept_difference').where({ entity_id: entityId, system_id, what, object_id })
-    await (agree ? row.update({ reviewed_by: person, reviewed_at: trx.fn.now() }) : row.delete())
+    if (agree) await row.update({ reviewed_by: person, reviewed_at: trx.fn.now() })
+    else await row.delete()
     await audit(trx, agree ? 'agreed-to-kept' : 'took-back-kept', number)
   }
   return rows.length

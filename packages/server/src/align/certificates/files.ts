@@ -1,3 +1,4 @@
+import type { Columns } from '../../database/row.ts'
 import { createHash } from 'node:crypto'
 import { fileTypeFromBuffer } from 'file-type'
 import type { Books } from '../../database/connection.ts'
@@ -11,14 +12,10 @@ const ENDINGS: ReadonlyMap<string, string> = new Map([
   ['image/jpeg', 'jpg'],
 ])
 
-export interface StoredFile {
-  readonly file_id: string
-  readonly certificate: string
-  readonly name: string
-  readonly type: string
-  readonly size: number
-  readonly content: Buffer
-}
+export type StoredFile = Columns<
+  'certificate_file',
+  'file_id' | 'certificate' | 'name' | 'type' | 'size' | 'content'
+>
 
 /** @throws AXION_FILE_UNREADABLE where it is no PDF, PNG or JPEG, or empty, or too large */
 export async function keepFile(
@@ -32,7 +29,7 @@ export async function keepFile(
   if (content.length > MOST_BYTES) throw refuse(`it is larger than ${MOST_BYTES / 1024 / 1024} MB`)
   const type = (await fileTypeFromBuffer(content))?.mime
   if (type === undefined || !ENDINGS.has(type)) throw refuse('it is no PDF, PNG or JPEG')
-  const [row] = (await trx('certificate_file')
+  const [row] = await trx('certificate_file')
     .insert({
       entity_id: entityId,
       certificate,
@@ -43,15 +40,15 @@ export async function keepFile(
       content,
       person,
     })
-    .returning('file_id')) as { file_id: string }[]
+    .returning('file_id')
   return row?.file_id ?? ''
 }
 
 export async function readFile({ trx, entityId }: Books, fileId: string): Promise<StoredFile> {
-  const file = (await trx('certificate_file')
+  const file = await trx('certificate_file')
     .where({ entity_id: entityId, file_id: fileId })
     .whereNull('removed_at')
-    .first()) as StoredFile | undefined
+    .first()
   if (!file) throw new Problem('AXION_NOT_FOUND', { what: 'such file' })
   return { ...file, name: endedBy(file.name, ENDINGS.get(file.type) ?? 'bin') }
 }

@@ -184,20 +184,13 @@ async function certificatesView(books: Books, partyId: string): Promise<Certific
   const index = await loadBaseline(books)
   const party = index.party(partyId)
   const own = index.certificatesOf(partyId)
-  const files = (await books
+  const files = await books
     .trx('certificate_file')
     .where({ entity_id: books.entityId })
     .whereNull('removed_at')
     .whereRaw('certificate = any(?)', [own.map((one) => one.id)])
     .orderBy('at')
-    .select('file_id', 'certificate', 'name', 'size', 'person', 'at')) as {
-    file_id: string
-    certificate: string
-    name: string
-    size: number
-    person: string
-    at: Date
-  }[]
+    .select('file_id', 'certificate', 'name', 'size', 'person', 'at')
   return {
     claims: party?.claims ?? null,
     certificates: [...own]

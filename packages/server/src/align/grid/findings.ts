@@ -55,7 +55,7 @@ export async function amountFindings(
   month: string,
 ): Promise<ReadonlyMap<string, GridRow['findings']>> {
   const here = { entity_id: entityId, period: month, kind: 'amounts' }
-  return findingsOf(trx, here, (await trx('align_row').where(here).pluck('row_id')) as string[], [])
+  return findingsOf(trx, here, await trx('align_row').where(here).pluck('row_id'), [])
 }
 
 export async function codesOf(

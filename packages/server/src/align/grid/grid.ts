@@ -1,3 +1,4 @@
+import type { Columns } from '../../database/row.ts'
 import {
   NEW_ROW,
   type AlignKind,
@@ -17,18 +18,22 @@ import { codesOf, findingsOf, unionOf } from './findings.ts'
 
 import { contains, narrowed, ORDER } from './narrowed.ts'
 
-interface StoredRow {
-  readonly row_id: string
+interface StoredRow extends Columns<
+  'align_row',
+  | 'row_id'
+  | 'extra'
+  | 'name'
+  | 'grp'
+  | 'detail'
+  | 'total'
+  | 'cells'
+  | 'keys'
+  | 'stake'
+  | 'documents'
+  | 'shared'
+> {
   readonly extra: GridRow['extra']
-  readonly name: string
-  readonly grp: string
-  readonly detail: string
-  readonly total: string
   readonly cells: readonly GridCell[]
-  readonly keys: readonly string[]
-  readonly stake: string
-  readonly documents: number
-  readonly shared: boolean
 }
 
 /** The agreement grid: one row a baseline object, one column a system, the cell saying what that system holds; so many rows of it as were asked for. */
@@ -155,15 +160,11 @@ async function columnsOf(
   systems: readonly SystemRow[],
   kind: AlignKind,
 ): Promise<GridView['systems']> {
-  const pulls = (await trx('pull')
+  const pulls = await trx('pull')
     .where({ entity_id: entityId, ended: true })
     .whereNull('problem')
     .distinctOn('system_id')
-    .orderBy([{ column: 'system_id' }, { column: 'pull_id', order: 'desc' }])) as {
-    system_id: string
-    finished_at: Date
-    pull_id: string
-  }[]
+    .orderBy([{ column: 'system_id' }, { column: 'pull_id', order: 'desc' }])
   const changes = (await trx('held_change')
     .where({ entity_id: entityId })
     .whereIn(

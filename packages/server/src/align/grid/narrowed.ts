@@ -1,5 +1,5 @@
 import type { GridQuery } from '@axion/contract'
-import type { Transaction } from '../../database/connection.ts'
+import type { Knex } from 'knex'
 import { foldName } from '@axion/core'
 
 export const ORDER: Readonly<Record<GridQuery['sort'], string>> = {
@@ -9,12 +9,11 @@ export const ORDER: Readonly<Record<GridQuery['sort'], string>> = {
   documents: 'documents desc, place',
 }
 
+/** Stored rows of a grid, being asked for. */
+type GridRows = Knex.QueryBuilder<Knex.TableType<'align_row'>, unknown>
+
 /** Only the rows that a filter leaves. */
-export function narrowed(
-  q: ReturnType<Transaction>,
-  { search, only, system, code }: GridQuery,
-  here: object,
-): void {
+export function narrowed(q: GridRows, { search, only, system, code }: GridQuery, here: object): void {
   contains(q, search)
   if (only === 'differs') q.where('findings', '>', 0)
   if (only === 'extra') q.whereNotNull('extra')
@@ -39,7 +38,7 @@ export function narrowed(
 }
 
 /** Every word of the search, anywhere in what is known of a row. */
-export function contains(q: ReturnType<Transaction>, search: string): void {
+export function contains(q: GridRows, search: string): void {
   for (const word of foldName(search).split(' ').filter(Boolean))
     q.whereRaw(`search like ?`, [`%${word.replace(/[\\%_]/g, '\\$&')}%`])
 }

@@ -77,18 +77,12 @@ export async function noteAmounts(books: Books, month: string): Promise<void> {
   const here = { entity_id: entityId, period: month, kind: 'amounts' }
   for (const table of ['align_row', 'align_finding']) await trx(table).where(here).delete()
   const left = new Map(
-    (
-      (await trx('align_left').where({ entity_id: entityId, kind: 'amounts' })) as {
-        row_id: string
-        code: string
-        reason: string
-        person: string
-        at: Date
-      }[]
-    ).map(({ row_id, code, reason, person, at }) => [
-      `${row_id}|${code}`,
-      { reason, person, at: at.toISOString() },
-    ]),
+    (await trx('align_left').where({ entity_id: entityId, kind: 'amounts' })).map(
+      ({ row_id, code, reason, person, at }) => [
+        `${row_id}|${code}`,
+        { reason, person, at: at.toISOString() },
+      ],
+    ),
   )
   const found = (await amountGroups(books, month)).flatMap((group) => {
     const row_id = amountRowId(group.key)

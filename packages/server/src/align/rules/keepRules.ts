@@ -30,11 +30,9 @@ async function asWanted(
   const now = await readBaseline(books)
   if (standingOf(now.rules) !== standing) throw new Problem('AXION_STALE', { what: 'The list of rules' })
   const used = new Set(
-    (
-      (await books.trx('line_rule').where({ entity_id: books.entityId }).distinct('object_id')) as {
-        object_id: string
-      }[]
-    ).map((row) => row.object_id),
+    (await books.trx('line_rule').where({ entity_id: books.entityId }).distinct('object_id')).map(
+      (row) => row.object_id,
+    ),
   )
   const named = drafts.flatMap((draft) => draft.code ?? [])
   const fresh = freeCodes(new Set([...used, ...named]))

@@ -84,9 +84,9 @@ async function intoSystem(
   const { trx, entityId } = books
   const system = (await connectedSystems(books)).find((one) => one.system_id === row.target)
   if (!system) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-  const [pull] = (await trx('pull')
+  const [pull] = await trx('pull')
     .insert({ entity_id: entityId, system_id: system.system_id, run_id: run.run_id, counts: '[]' })
-    .returning('pull_id')) as { pull_id: string }[]
+    .returning('pull_id')
   const counts: PullCount[] = []
   for (const one of row.sheets) {
     const resource = one.sheet as SheetResource

@@ -104,9 +104,9 @@ async function partsOf(books: Books, month: string, named: string): Promise<Part
   const booking =
     unit.document_id === null
       ? undefined
-      : await trx('booking')
-          .where({ ...own, kind: unit.kind })
-          .first()
+      : ((await trx('booking')
+          .where({ ...own, document_id: unit.document_id, kind: unit.kind })
+          .first()) as Parts['booking'])
   const stem = externalStem(entityId, unit.system_id, unit.document_id ?? '')
   const entries = (
     (await trx('ledger_entry')
@@ -114,15 +114,12 @@ async function partsOf(books: Books, month: string, named: string): Promise<Part
       .modify(
         (q) =>
           void (unit.document_id === null
-            ? q.where({ entry_id: unit.entry_id })
+            ? q.where({ entry_id: unit.entry_id ?? '' })
             : q.whereRaw('starts_with(external_id, ?)', [stem])),
       )
       .orderBy('entry_id')) as StoredEntry[]
   ).filter((entry) => unit.document_id === null || stemOf(entry.external_id ?? '') === stem)
-  const balances = (await trx('ledger_balance').where({ entity_id: entityId, period: month })) as {
-    account: string
-    closing: string
-  }[]
+  const balances = await trx('ledger_balance').where({ entity_id: entityId, period: month })
   const families = stored ? await familiesOf(books, [stored], at) : () => null
   return {
     unit,

@@ -1,28 +1,35 @@
+import type { Columns } from '../../database/row.ts'
 import type { ChainLine, ChainLink } from '@axion/contract'
 import { formatAmount, sum, type BaselineIndex, type Journal } from '@axion/core'
 import { type SourceUnit, type StoredEntry } from '../../documents/units.ts'
 import type { HeldSystem } from '../../setUp/held.ts'
 import type { Trouble } from '../causes.ts'
 
-export interface UnitRow extends Omit<Trouble, 'cause' | 'headline'> {
-  readonly unit_id: string
-  readonly number: string
-  readonly party: string
-  readonly document_date: string
-  readonly document_id: string | null
-  readonly entry_id: string | null
-  /** What it goes by. */
-  readonly named: string
-  readonly kind: string
-  readonly posted: boolean
-  readonly period: string
-  readonly currency: string
-  readonly exchange_rate: string | null
-  readonly cause: string | null
-  readonly headline: string | null
-  readonly proved: boolean
+export interface UnitRow
+  extends
+    Omit<Trouble, 'cause' | 'headline'>,
+    Columns<
+      'unit',
+      | 'unit_id'
+      | 'number'
+      | 'party'
+      | 'document_date'
+      | 'document_id'
+      | 'entry_id'
+      | 'named'
+      | 'kind'
+      | 'posted'
+      | 'period'
+      | 'currency'
+      | 'exchange_rate'
+      | 'cause'
+      | 'headline'
+      | 'proved'
+      | 'settled'
+      | 'settled_with'
+      | 'core_version'
+    > {
   readonly settled: 'kept' | 'cured' | null
-  readonly settled_with: string | null
   /** To the microsecond, as the entity records time. */
   readonly determined_at: string
   readonly core_version: number

@@ -1,0 +1,1196 @@
+import type { Knex } from 'knex'
+
+// Written from the migrated schema, and compared with it, by schema.test.ts (with -u it is written anew).
+
+/** What stands in a column of JSON: read by whoever knows its shape. */
+type Json = unknown
+/** A row as it is read, and what of it may be left out when it is written. */
+type Row<R, Optional extends keyof R = never> = Knex.CompositeTableType<
+  R,
+  Written<Omit<R, Optional>> & Partial<Written<Pick<R, Optional>>>
+>
+type Written<R> = { [C in keyof R]: R[C] | (Date extends R[C] ? string : never) | Knex.Raw }
+
+declare module 'knex/types/tables.js' {
+  interface Tables {
+    account_purpose: Row<
+      { account: string; changed_at: Date; changed_by: string; entity_id: string; kinds: readonly string[] },
+      'changed_at'
+    >
+    agency: Row<
+      {
+        entity_id: string
+        name: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'recorded' | 'version_id'
+    >
+    agreed_default: Row<
+      {
+        entity_id: string
+        item_tax_code: string | null
+        new_items: 'left-open' | 'taken-in'
+        object_id: string
+        parties_taxable: boolean | null
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'item_tax_code' | 'new_items' | 'parties_taxable' | 'recorded' | 'version_id'
+    >
+    align_batch: Row<
+      {
+        action: string
+        at: Date
+        batch_id: string
+        entity_id: string
+        person: string
+        run_id: string | null
+        says: string
+        size: number
+        steps: Json
+        undone_at: Date | null
+        undone_by: string | null
+      },
+      'at' | 'batch_id' | 'run_id' | 'undone_at' | 'undone_by'
+    >
+    align_built: Row<{ entity_id: string; facts: string; period: string; set_up: string }>
+    align_clock: Row<{ entity_id: string; facts: string; set_up: string }, 'facts' | 'set_up'>
+    align_finding: Row<
+      {
+        code: string
+        entity_id: string
+        facts: Json
+        finding_key: string | null
+        kind: string
+        left_because: Json | null
+        period: string
+        place: number
+        row_id: string
+        severity: string
+        system_id: string | null
+      },
+      'finding_key' | 'left_because' | 'system_id'
+    >
+    align_left: Row<
+      {
+        at: Date
+        code: string
+        entity_id: string
+        kind: string
+        person: string
+        reason: string
+        row_id: string
+        system_id: string
+      },
+      'at'
+    >
+    align_row: Row<
+      {
+        cells: Json
+        clear: number
+        detail: string
+        documents: number
+        entity_id: string
+        extra: Json | null
+        findings: number
+        grp: string
+        keys: readonly string[]
+        kind: string
+        name: string
+        period: string
+        place: number
+        row_id: string
+        search: string
+        shared: boolean
+        stake: string
+        total: string
+        worst: number
+      },
+      'extra' | 'shared'
+    >
+    audit_entry: Row<
+      {
+        action: string
+        after: Json | null
+        at: Date
+        audit_id: string
+        before: Json | null
+        digest: Buffer
+        entity_id: string
+        from_address: string | null
+        object: string
+        person: string
+        place: string
+      },
+      'after' | 'at' | 'audit_id' | 'before' | 'from_address'
+    >
+    booking: Row<
+      {
+        accepted_revision: string | null
+        action: string
+        attempts: number
+        currency: string
+        document_id: string
+        entity_id: string
+        external_id: string
+        findings: Json
+        journal: Json | null
+        kind: string
+        lease_token: string | null
+        lease_until: Date | null
+        ledger_booking_id: string | null
+        ledger_revision: string | null
+        not_before: Date | null
+        number: string
+        period: string
+        reason_code: string | null
+        reason_facts: Json | null
+        request: Json | null
+        revision: number
+        run_id: string | null
+        source_revision: string
+        state:
+          | 'blocked'
+          | 'rehearsed'
+          | 'waiting'
+          | 'sending'
+          | 'sent'
+          | 'booked'
+          | 'failed'
+          | 'in-doubt'
+          | 'changed'
+          | 'withdrawn'
+        system_id: string
+        tax: string
+        total: string
+        uncertain_since: Date | null
+        updated_at: Date
+      },
+      | 'accepted_revision'
+      | 'action'
+      | 'attempts'
+      | 'findings'
+      | 'journal'
+      | 'kind'
+      | 'lease_token'
+      | 'lease_until'
+      | 'ledger_booking_id'
+      | 'ledger_revision'
+      | 'not_before'
+      | 'reason_code'
+      | 'reason_facts'
+      | 'request'
+      | 'revision'
+      | 'run_id'
+      | 'uncertain_since'
+      | 'updated_at'
+    >
+    certificate: Row<
+      {
+        entity_id: string
+        number: string
+        object_id: string
+        party: string
+        reason: string
+        recorded: string
+        regions: readonly string[]
+        valid: string
+        version_id: string
+      },
+      'recorded' | 'version_id'
+    >
+    certificate_file: Row<
+      {
+        at: Date
+        certificate: string
+        content: Buffer
+        digest: string
+        entity_id: string
+        file_id: string
+        name: string
+        person: string
+        removed_at: Date | null
+        removed_by: string | null
+        size: number
+        type: string
+      },
+      'at' | 'file_id' | 'removed_at' | 'removed_by'
+    >
+    chain_head: Row<{ chain: string; digest: Buffer; place: string }>
+    code_rule: Row<
+      {
+        cap: string | null
+        currency: string | null
+        entity_id: string
+        item_tax_code: string
+        jurisdiction: string
+        object_id: string
+        per_unit: string | null
+        percent: string | null
+        recorded: string
+        recoverable: string | null
+        threshold: string | null
+        threshold_taxes: string | null
+        treatment: string
+        valid: string
+        version_id: string
+      },
+      | 'cap'
+      | 'currency'
+      | 'per_unit'
+      | 'percent'
+      | 'recorded'
+      | 'recoverable'
+      | 'threshold'
+      | 'threshold_taxes'
+      | 'version_id'
+    >
+    combined_rate: Row<
+      {
+        entity_id: string
+        item_tax_code: string | null
+        jurisdictions: readonly string[]
+        name: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'item_tax_code' | 'recorded' | 'version_id'
+    >
+    determination: Row<
+      {
+        document_id: string
+        entity_id: string
+        expected_at_stated: string | null
+        stated_signature: string | null
+        system_id: string
+        unit_id: string
+      },
+      'expected_at_stated' | 'stated_signature'
+    >
+    dimension_value: Row<
+      {
+        code: string
+        dimension: string
+        entity_id: string
+        name: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'recorded' | 'version_id'
+    >
+    document: Row<
+      {
+        credits_document: string | null
+        currency: string
+        document_date: string
+        document_id: string
+        entity_id: string
+        kind: string
+        not_taken: string | null
+        number: string
+        party: string
+        period: string
+        posted: boolean
+        revision: string
+        since: Date
+        status: string
+        system_id: string
+        trading_day: string
+        value: Json
+      },
+      'credits_document' | 'kind' | 'not_taken' | 'since'
+    >
+    facts_text: Row<
+      {
+        document_id: string | null
+        entity_id: string | null
+        named: string | null
+        period: string | null
+        system_id: string | null
+        text: string | null
+        unit_id: string | null
+      },
+      'document_id' | 'entity_id' | 'named' | 'period' | 'system_id' | 'text' | 'unit_id'
+    >
+    file_import: Row<
+      {
+        at: Date
+        bad: number
+        content: Buffer | null
+        entity_id: string
+        file_name: string
+        import_id: string
+        mode: string | null
+        person: string
+        report: Json
+        sheet: string | null
+        sheets: Json
+        state: string
+        target: string
+        total: number
+      },
+      'at' | 'bad' | 'content' | 'import_id' | 'mode' | 'report' | 'sheet' | 'sheets' | 'total'
+    >
+    file_import_row: Row<
+      {
+        cells: Json
+        entity_id: string
+        import_id: string
+        line: number
+        object_id: string | null
+        problem: string | null
+        sheet: string
+        value: Json | null
+      },
+      'object_id' | 'problem' | 'value'
+    >
+    file_mapping: Row<
+      { at: Date; entity_id: string; header: string; mapping: Json; person: string; sheet: string },
+      'at'
+    >
+    finding: Row<
+      {
+        code: string
+        entity_id: string
+        facts: Json
+        found_at: Date
+        object_id: string
+        period: string | null
+        resource: string
+        sequence: string | null
+        system_id: string
+        value: Json | null
+      },
+      'found_at' | 'period' | 'sequence' | 'value'
+    >
+    held_change: Row<
+      {
+        after: Json | null
+        before: Json | null
+        change_id: string
+        entity_id: string
+        kind: string
+        label: string
+        object_id: string
+        pull_id: string
+        resource: string
+        system_id: string
+      },
+      'after' | 'before' | 'change_id'
+    >
+    held_object: Row<
+      {
+        entity_id: string
+        object_id: string
+        removed: boolean
+        resource: string
+        revision: string
+        since: Date
+        system_id: string
+        value: Json | null
+      },
+      'since' | 'value'
+    >
+    held_record: Row<
+      {
+        currency: string
+        day: string
+        entity_id: string
+        kind: string
+        not_taken: string | null
+        number: string
+        period: string
+        record_id: string
+        removed: boolean
+        resource: string
+        revision: string
+        system_id: string
+        trading_day: string
+        value: Json
+      },
+      'not_taken'
+    >
+    home_address: Row<
+      {
+        address: Json
+        entity_id: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'recorded' | 'version_id'
+    >
+    invitation: Row<
+      {
+        created_at: Date
+        created_by: string
+        digest: string
+        entity_id: string
+        expires_at: Date
+        invitation_id: string
+        name: string
+        role: string
+        system_id: string
+        used_at: Date | null
+      },
+      'created_at' | 'invitation_id' | 'used_at'
+    >
+    item: Row<
+      {
+        entity_id: string
+        item_tax_code: string
+        name: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'recorded' | 'version_id'
+    >
+    item_tax_code: Row<
+      {
+        entity_id: string
+        name: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'recorded' | 'version_id'
+    >
+    jurisdiction: Row<
+      {
+        agency: string | null
+        covers: Json
+        entity_id: string
+        level: string
+        name: string
+        object_id: string
+        parent: string | null
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'agency' | 'parent' | 'recorded' | 'version_id'
+    >
+    kept_difference: Row<
+      {
+        entity_id: string
+        figures: string
+        kept_at: Date
+        kept_by: string
+        number: string
+        object_id: string
+        over: string
+        period: string
+        reason: string
+        reviewed_at: Date | null
+        reviewed_by: string | null
+        system_id: string
+        under: string
+        what: 'document' | 'entry'
+      },
+      'kept_at' | 'reviewed_at' | 'reviewed_by'
+    >
+    ledger_balance: Row<{
+      account: string
+      closing: string
+      currency: string
+      entity_id: string
+      opening: string
+      period: string
+      system_id: string
+    }>
+    ledger_entry: Row<
+      {
+        booking_id: string | null
+        booking_revision: string | null
+        changed_at: Date
+        changed_by: string
+        currency: string
+        entity_id: string
+        entry_id: string
+        external_id: string | null
+        period: string
+        posting_date: string
+        revision: string
+        system_id: string
+        value: Json
+        voided: boolean
+      },
+      'booking_id' | 'booking_revision' | 'external_id'
+    >
+    legal_entity: Row<
+      {
+        base_currency: string
+        country: string
+        created_at: Date
+        entity_id: string
+        locale: string
+        name: string
+        recorded_last: Date
+        time_zone: string
+      },
+      'created_at' | 'recorded_last'
+    >
+    line_rule: Row<
+      {
+        account: string | null
+        channel: string | null
+        dimension: string | null
+        entity_id: string
+        item: string | null
+        item_tax_code: string | null
+        method: string | null
+        name: string
+        object_id: string
+        party: string | null
+        place: number
+        recorded: string
+        region: string | null
+        text: string | null
+        valid: string
+        version_id: string
+      },
+      | 'account'
+      | 'channel'
+      | 'dimension'
+      | 'item'
+      | 'item_tax_code'
+      | 'method'
+      | 'party'
+      | 'recorded'
+      | 'region'
+      | 'text'
+      | 'version_id'
+    >
+    link: Row<
+      {
+        baseline_id: string
+        entity_id: string
+        evidence: Json
+        kind: string
+        linked_at: Date
+        linked_by: string
+        object_id: string
+        since: Date
+        system_id: string
+      },
+      'evidence' | 'linked_at' | 'since'
+    >
+    location: Row<
+      {
+        address: Json
+        cut_off: string | null
+        entity_id: string
+        name: string
+        object_id: string
+        recorded: string
+        time_zone: string
+        valid: string
+        version_id: string
+      },
+      'cut_off' | 'recorded' | 'version_id'
+    >
+    membership: Row<{
+      entity_id: string
+      person_id: string
+      role: 'viewer' | 'preparer' | 'reviewer' | 'administrator'
+    }>
+    net_fact: Row<
+      {
+        account: string | null
+        currency: string
+        entity_id: string
+        in_base: string
+        net: string
+        period: string
+        place: number
+        rounding: boolean
+        unit_id: string
+        voice: string
+      },
+      'account' | 'rounding'
+    >
+    open_share: Row<
+      {
+        account: string | null
+        agency: string | null
+        currency: string | null
+        entity_id: string | null
+        period: string | null
+        place: number | null
+        tax: string | null
+        unit_id: string | null
+      },
+      'account' | 'agency' | 'currency' | 'entity_id' | 'period' | 'place' | 'tax' | 'unit_id'
+    >
+    party: Row<
+      {
+        address: Json | null
+        catch_all: boolean
+        claims: string | null
+        entity_id: string
+        name: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'address' | 'claims' | 'recorded' | 'version_id'
+    >
+    past: Row<{ entity_id: string; kept_of: string; past_id: string; recorded: string; was: Json }, 'past_id'>
+    payment_method: Row<
+      {
+        entity_id: string
+        kind: string
+        name: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'recorded' | 'version_id'
+    >
+    person: Row<
+      {
+        email: string
+        may_create_entities: boolean
+        must_change: boolean
+        name: string
+        password_hash: string
+        person_id: string
+      },
+      'may_create_entities' | 'must_change' | 'person_id'
+    >
+    posting_rule: Row<
+      {
+        account: string
+        agency: string | null
+        entity_id: string
+        kind: string
+        object_id: string
+        only_by: string | null
+        only_id: string | null
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'agency' | 'only_by' | 'only_id' | 'recorded' | 'version_id'
+    >
+    practice_entry: Row<
+      {
+        action: string
+        after: Json | null
+        at: Date
+        before: Json | null
+        digest: Buffer
+        from_address: string | null
+        object: string
+        person: string
+        place: string
+      },
+      'after' | 'before' | 'from_address'
+    >
+    pull: Row<
+      {
+        counts: Json
+        ended: boolean
+        entity_id: string
+        finished_at: Date
+        problem: Json | null
+        proved_at: Date | null
+        pull_id: string
+        run_id: string
+        started_at: Date
+        system_id: string
+      },
+      'ended' | 'finished_at' | 'problem' | 'proved_at' | 'pull_id' | 'started_at'
+    >
+    pull_cursor: Row<
+      { entity_id: string; resource: string; sequence: string; system_id: string; whole: boolean },
+      'whole'
+    >
+    pull_page: Row<
+      {
+        after: string
+        came_at: Date
+        entity_id: string
+        items: string
+        next: string
+        resource: string
+        system_id: string
+      },
+      'came_at'
+    >
+    rate_version: Row<
+      {
+        entity_id: string
+        jurisdiction: string
+        object_id: string
+        on_top_of: readonly string[]
+        percent: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'on_top_of' | 'recorded' | 'version_id'
+    >
+    readiness: Row<
+      {
+        check_code: string
+        checked_at: Date
+        entity_id: string
+        facts: Json
+        period: string
+        state: string
+        system_id: string
+      },
+      'checked_at'
+    >
+    region_rule: Row<
+      {
+        entity_id: string
+        exemption_reasons: readonly string[]
+        jurisdiction: string
+        object_id: string
+        origin_levels: readonly string[]
+        recorded: string
+        taxed_before_discount: boolean
+        taxed_by: string
+        valid: string
+        version_id: string
+      },
+      'recorded' | 'version_id'
+    >
+    registration: Row<
+      {
+        agency: string
+        basis: string | null
+        entity_id: string
+        frequency: string | null
+        number: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+      },
+      'basis' | 'frequency' | 'recorded' | 'version_id'
+    >
+    registration_threshold: Row<
+      {
+        currency: string | null
+        entity_id: string
+        jurisdiction: string
+        object_id: string
+        recorded: string
+        sales: string | null
+        transactions: number | null
+        valid: string
+        version_id: string
+      },
+      'currency' | 'recorded' | 'sales' | 'transactions' | 'version_id'
+    >
+    rounding_place: Row<
+      {
+        entity_id: string
+        jurisdiction: string
+        level: string
+        object_id: string
+        recorded: string
+        tie: string
+        unit: string
+        valid: string
+        version_id: string
+      },
+      'recorded' | 'version_id'
+    >
+    run: Row<
+      {
+        cancel_requested: boolean
+        created_at: Date
+        done: number
+        entity_id: string
+        failed: number
+        kind: string
+        payload: Json
+        report: Json
+        run_id: string
+        started_by: string
+        state: string
+        step: string
+        total: number
+        updated_at: Date
+      },
+      | 'cancel_requested'
+      | 'created_at'
+      | 'done'
+      | 'failed'
+      | 'payload'
+      | 'report'
+      | 'run_id'
+      | 'state'
+      | 'step'
+      | 'total'
+      | 'updated_at'
+    >
+    session: Row<
+      {
+        agent: string | null
+        began_at: Date
+        expires_at: Date
+        from_address: string | null
+        person_id: string
+        session_id: string
+        token_hash: string
+      },
+      'agent' | 'began_at' | 'from_address' | 'session_id'
+    >
+    source_document: Row<
+      {
+        credits_document: string | null
+        currency: string | null
+        document_date: string | null
+        document_id: string | null
+        entity_id: string | null
+        kind: string | null
+        not_taken: string | null
+        number: string | null
+        party: string | null
+        period: string | null
+        posted: boolean | null
+        revision: string | null
+        status: string | null
+        system_id: string | null
+        trading_day: string | null
+        value: Json | null
+      },
+      | 'credits_document'
+      | 'currency'
+      | 'document_date'
+      | 'document_id'
+      | 'entity_id'
+      | 'kind'
+      | 'not_taken'
+      | 'number'
+      | 'party'
+      | 'period'
+      | 'posted'
+      | 'revision'
+      | 'status'
+      | 'system_id'
+      | 'trading_day'
+      | 'value'
+    >
+    special_line: Row<
+      {
+        account: string | null
+        amount: string
+        entity_id: string
+        item_tax_code: string | null
+        open: boolean
+        period: string
+        place: number
+        region: string
+        rules: readonly string[]
+        system_id: string
+        taxed: string
+        unit_id: string
+        what: string
+        wording: string
+      },
+      'account' | 'item_tax_code'
+    >
+    stake_share: Row<{
+      amount: string
+      currency: string
+      entity_id: string
+      finding_key: string
+      period: string
+      unit_id: string
+    }>
+    system: Row<
+      {
+        about: Json
+        address: string
+        circuit_failures: number
+        circuit_until: Date | null
+        connected_at: Date
+        disconnected_at: Date | null
+        entity_id: string
+        name: string
+        role: string
+        settings: Json | null
+        system_id: string
+        token_sealed: Buffer
+      },
+      'circuit_failures' | 'circuit_until' | 'connected_at' | 'disconnected_at' | 'settings'
+    >
+    system_scope: Row<
+      {
+        changed_at: Date
+        changed_by: string
+        entity_id: string
+        next_pull_at: Date | null
+        scope: Json
+        since: Date
+        system_id: string
+      },
+      'changed_at' | 'next_pull_at' | 'since'
+    >
+    tax_fact: Row<
+      {
+        account: string | null
+        agency: string | null
+        base: string | null
+        currency: string
+        entity_id: string
+        in_base: string
+        jurisdiction: string | null
+        line_id: string | null
+        origin: Json | null
+        period: string
+        place: number
+        tax: string
+        unit_id: string
+        voice: string
+      },
+      'account' | 'agency' | 'base' | 'jurisdiction' | 'line_id' | 'origin'
+    >
+    tie_member: Row<
+      {
+        account: string | null
+        agency: string | null
+        booked: string | null
+        entity_id: string | null
+        expected: string | null
+        period: string | null
+        stated: string | null
+        unit_id: string | null
+      },
+      'account' | 'agency' | 'booked' | 'entity_id' | 'expected' | 'period' | 'stated' | 'unit_id'
+    >
+    tie_unit: Row<
+      {
+        assumptions: Json | null
+        astray: string | null
+        astray_net: string | null
+        booked_signature: string | null
+        bookings: number | null
+        cause: string | null
+        combined_rates: readonly string[] | null
+        core_version: number | null
+        currency: string | null
+        determined_at: Date | null
+        differs: boolean | null
+        document_date: string | null
+        document_id: string | null
+        edited: boolean | null
+        entity_id: string | null
+        entry_id: string | null
+        exchange_rate: string | null
+        expected_complete: boolean | null
+        expected_signature: string | null
+        facets: readonly string[] | null
+        findings: Json | null
+        flaws: Json | null
+        headline: string | null
+        kind: string | null
+        matter: Json | null
+        members_agree: boolean | null
+        missing_why: string | null
+        named: string | null
+        number: string | null
+        odd: readonly string[] | null
+        open_lines: readonly string[] | null
+        over: string | null
+        party: string | null
+        period: string | null
+        posted: boolean | null
+        proved: boolean | null
+        settled: string | null
+        settled_with: string | null
+        split_stated: boolean | null
+        system_id: string | null
+        taken: boolean | null
+        undecided: string | null
+        under: string | null
+        unit_id: string | null
+        unproved: string | null
+        unproved_net: string | null
+        voided: boolean | null
+      },
+      | 'assumptions'
+      | 'astray'
+      | 'astray_net'
+      | 'booked_signature'
+      | 'bookings'
+      | 'cause'
+      | 'combined_rates'
+      | 'core_version'
+      | 'currency'
+      | 'determined_at'
+      | 'differs'
+      | 'document_date'
+      | 'document_id'
+      | 'edited'
+      | 'entity_id'
+      | 'entry_id'
+      | 'exchange_rate'
+      | 'expected_complete'
+      | 'expected_signature'
+      | 'facets'
+      | 'findings'
+      | 'flaws'
+      | 'headline'
+      | 'kind'
+      | 'matter'
+      | 'members_agree'
+      | 'missing_why'
+      | 'named'
+      | 'number'
+      | 'odd'
+      | 'open_lines'
+      | 'over'
+      | 'party'
+      | 'period'
+      | 'posted'
+      | 'proved'
+      | 'settled'
+      | 'settled_with'
+      | 'split_stated'
+      | 'system_id'
+      | 'taken'
+      | 'undecided'
+      | 'under'
+      | 'unit_id'
+      | 'unproved'
+      | 'unproved_net'
+      | 'voided'
+    >
+    unit: Row<
+      {
+        assumptions: Json
+        astray: string
+        astray_net: string
+        booked_signature: string | null
+        bookings: number
+        cause: string | null
+        combined_rates: readonly string[]
+        core_version: number
+        currency: string
+        determined_at: Date
+        differs: boolean | null
+        document_date: string
+        document_id: string | null
+        edited: boolean
+        entity_id: string
+        entry_id: string | null
+        exchange_rate: string | null
+        expected_complete: boolean
+        expected_signature: string | null
+        facets: readonly string[]
+        findings: Json
+        flaws: Json
+        headline: string | null
+        kind: string
+        matter: Json | null
+        members_agree: boolean
+        missing_why: string | null
+        named: string
+        number: string
+        odd: readonly string[]
+        open_lines: readonly string[]
+        over: string
+        party: string
+        period: string
+        posted: boolean
+        proved: boolean
+        settled: 'kept' | 'cured' | null
+        settled_with: string | null
+        split_stated: boolean
+        system_id: string
+        taken: boolean | null
+        undecided: string
+        under: string
+        unit_id: string
+        unproved: string
+        unproved_net: string
+        voided: boolean
+      },
+      | 'assumptions'
+      | 'astray'
+      | 'astray_net'
+      | 'booked_signature'
+      | 'cause'
+      | 'combined_rates'
+      | 'differs'
+      | 'document_id'
+      | 'entry_id'
+      | 'exchange_rate'
+      | 'expected_signature'
+      | 'facets'
+      | 'findings'
+      | 'flaws'
+      | 'headline'
+      | 'kind'
+      | 'matter'
+      | 'missing_why'
+      | 'named'
+      | 'odd'
+      | 'open_lines'
+      | 'over'
+      | 'proved'
+      | 'settled'
+      | 'settled_with'
+      | 'split_stated'
+      | 'taken'
+      | 'undecided'
+      | 'under'
+      | 'unproved'
+      | 'unproved_net'
+    >
+    unit_member: Row<
+      {
+        account: string | null
+        agency: string | null
+        booked: string | null
+        entity_id: string | null
+        expected: string | null
+        period: string | null
+        stated: string | null
+        unit_id: string | null
+      },
+      'account' | 'agency' | 'booked' | 'entity_id' | 'expected' | 'period' | 'stated' | 'unit_id'
+    >
+    unproved_history: Row<
+      { at: Date; currency: string; entity_id: string; expected: string; period: string; unproved: string },
+      'at'
+    >
+    unproved_share: Row<
+      {
+        account: string | null
+        agency: string | null
+        currency: string
+        entity_id: string
+        period: string
+        place: number
+        settled: boolean
+        tax: string
+        unit_id: string
+      },
+      'account' | 'agency' | 'settled'
+    >
+    work_tick: Row<{ at: Date; cause: string; entity_id: string; named: string; person: string }, 'at'>
+    worker_heartbeat: Row<{ at: Date; worker_id: string }, 'at'>
+  }
+}
