@@ -2,6 +2,7 @@ import type { Agency, TaxRate } from '@axion/contract'
 import { combinedRatesOf, determine, indexBaseline, type Assumption } from '@axion/core'
 import { describe, expect, it, test } from 'vitest'
 import { baseline, invoice } from '../../core/test/baseline.ts'
+import { compareNames } from '../src/align/grid/compareNames.ts'
 import { compareAgency, compareRate, departingPercents } from '../src/setUp/compare.ts'
 import { crosswalk, isClear, standsFor } from '../src/setUp/crosswalk.ts'
 import { keyOf, type Departing } from '../src/setUp/departing.ts'
@@ -246,5 +247,28 @@ describe('stakes and departures', () => {
           ? `${a.agencyId} ${a.account}`
           : a.kind
     expect(all.map(told)).toEqual(['hollow 1250000', 'county 2214'])
+  })
+})
+
+describe('names', () => {
+  it('shows two names character by character', () => {
+    expect(compareNames('Treasurer', 'Tresurer').left).toEqual([
+      { text: 'Tre', same: true },
+      { text: 'a', same: false },
+      { text: 'surer', same: true },
+    ])
+    expect(compareNames('A ', 'A').left.at(-1)).toEqual({ text: ' ', same: false })
+    expect(compareNames('ab-c😀', 'ab–c😀')).toEqual({
+      left: [
+        { text: 'ab', same: true },
+        { text: '-', same: false },
+        { text: 'c😀', same: true },
+      ],
+      right: [
+        { text: 'ab', same: true },
+        { text: '–', same: false },
+        { text: 'c😀', same: true },
+      ],
+    })
   })
 })

@@ -4,7 +4,7 @@ import { baseline, invoice } from '../../test/baseline.ts'
 import type { Address } from '../baseline/baseline.ts'
 import { indexBaseline } from '../baseline/lookup.ts'
 import { determine } from '../determination/determine.ts'
-import { compareNames, foldName, nearName } from './folding.ts'
+import { foldName, nearName } from './folding.ts'
 import { NearIndex } from './nearIndex.ts'
 import { evidenceFor, propose, type Comparable } from './propose.ts'
 import {
@@ -68,27 +68,6 @@ describe('names', () => {
       }),
       { numRuns: 300 },
     )
-  })
-
-  it('shows two names character by character', () => {
-    expect(compareNames('Treasurer', 'Tresurer').left).toEqual([
-      { text: 'Tre', same: true },
-      { text: 'a', same: false },
-      { text: 'surer', same: true },
-    ])
-    expect(compareNames('A ', 'A').left.at(-1)).toEqual({ text: ' ', same: false })
-    expect(compareNames('ab-c😀', 'ab–c😀')).toEqual({
-      left: [
-        { text: 'ab', same: true },
-        { text: '-', same: false },
-        { text: 'c😀', same: true },
-      ],
-      right: [
-        { text: 'ab', same: true },
-        { text: '–', same: false },
-        { text: 'c😀', same: true },
-      ],
-    })
   })
 })
 

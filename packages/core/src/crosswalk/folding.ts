@@ -1,5 +1,3 @@
-import { diffArrays } from 'diff'
-
 /** A name after Unicode, case and white-space folding: what two names that "are the same" share. */
 export function foldName(name: string): string {
   return name
@@ -34,26 +32,4 @@ function editDistance(a: readonly string[], b: readonly string[]): number {
     row = next
   })
   return row[b.length] ?? 0
-}
-
-/** A run of letters of one name, and whether the other name has it. */
-export interface NamePiece {
-  readonly text: string
-  readonly same: boolean
-}
-
-/**
- * Two names character by character: the longest common subsequence is `same`, what stands beside it is not.
- * Works on the names as they are, so that spaces, dashes and case show.
- */
-export function compareNames(
-  a: string,
-  b: string,
-): { readonly left: readonly NamePiece[]; readonly right: readonly NamePiece[] } {
-  const parts = diffArrays([...a], [...b])
-  const pieces = (other: 'added' | 'removed'): NamePiece[] =>
-    parts
-      .filter((part) => !part[other])
-      .map(({ value, added, removed }) => ({ text: value.join(''), same: !added && !removed }))
-  return { left: pieces('added'), right: pieces('removed') }
 }

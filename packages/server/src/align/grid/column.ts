@@ -1,7 +1,8 @@
 import { wordsOf, type GridCell, type GridObject, type GridRow, type Severity } from '@axion/contract'
 import type { Found, KindOfSetUp, Row, Walked } from '../kinds/kind.ts'
 import { evidenceOf, isClear, standsFor, type Standing } from '../../setUp/crosswalk.ts'
-import { compareNames, foldName, groupBy, nearName } from '@axion/core'
+import { foldName, groupBy, nearName } from '@axion/core'
+import { compareNames } from './compareNames.ts'
 import { findingKey } from '../../setUp/stake.ts'
 
 /** A finding of one row, and the system that it is about; null where it is about the baseline alone. */
