@@ -111,6 +111,24 @@ describe('what a ledger that computes would book', () => {
       place('document', 'combined'),
       null,
     ],
+    [
+      'levies by the unit of more than the price are not told',
+      [line({ components: [part('0', { perUnit: ratio(35n) })], quantity: ratio(4n), gross: 99n })],
+      place('document', 'combined'),
+      null,
+    ],
+    [
+      'nor of a return',
+      [line({ components: [part('0', { perUnit: ratio(35n) })], quantity: ratio(-4n), gross: -99n })],
+      place('document', 'combined'),
+      null,
+    ],
+    [
+      'of just the price they are all of it',
+      [line({ components: [part('0', { perUnit: ratio(35n) })], quantity: ratio(4n), gross: 140n })],
+      place('document', 'combined'),
+      [140n],
+    ],
   ])('%s', (_, lines, at, taxes) => {
     expect(foretell(lines, at)?.map(({ tax }) => tax) ?? null).toEqual(taxes)
   })

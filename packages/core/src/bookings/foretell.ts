@@ -45,7 +45,7 @@ export interface ForetoldTax {
 
 /**
  * What a ledger that computes would book of a document, from the rates that it holds: each rate by itself, at one place of K1.
- * @returns null where its prices cannot be solved (a levy by the unit inside a price, under a tax on tax)
+ * @returns null where its prices cannot be solved: a levy by the unit inside a price, under a tax on tax, or more than the price
  */
 export function foretell(lines: readonly LineToTax[], place: RoundingPlace): readonly ForetoldTax[] | null {
   const inside = lines.some((line) => line.gross !== null)
@@ -126,6 +126,8 @@ function solve({ components, gross, quantity }: LineToTax): { net: Ratio; taxes:
     ratio(0n),
   )
   const net = divide(subtract(whole, fixed), rate)
+  // Levies by the unit that are more than the price leave nothing that it could be the price of.
+  if (net.numerator < 0n !== isReturn && net.numerator !== 0n) return null
   return {
     net,
     taxes: parts.map((part) =>
