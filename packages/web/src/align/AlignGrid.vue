@@ -5,6 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import Amount from '../figures/Amount.vue'
 import { count, isNil, useFormat } from '../figures/format.ts'
 import GridCellMark from './GridCellMark.vue'
+import GridHead from './GridHead.vue'
 import LinkChoice from './LinkChoice.vue'
 import type { Grid } from './useGrid.ts'
 import type { Selection } from './useSelection.ts'
@@ -80,43 +81,7 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
 <template>
   <div ref="scroller" class="scroll rows" tabindex="0" role="region" :aria-label="words.title">
     <table v-if="view" class="sheet grid" :class="{ many }" :aria-rowcount="view.total">
-      <colgroup>
-        <col class="select" />
-        <col class="name" />
-        <col v-if="!many" class="group" />
-        <col class="detail" />
-        <col class="total" />
-        <col v-for="system in view.systems" :key="system.id" />
-        <col :class="kind === 'accounts' ? 'moved' : 'touches'" />
-        <col class="stake" />
-      </colgroup>
-      <thead>
-        <tr>
-          <th scope="col" aria-label="Selected" />
-          <template v-for="(head, at) in words.columns" :key="head"
-            ><th v-if="at !== 1 || !many" scope="col" :class="{ n: at === 3 && words.figure }">
-              {{ head }}
-            </th></template
-          >
-          <th v-for="system in view.systems" :key="system.id" scope="col" class="system">
-            {{ system.name
-            }}<small
-              >{{ system.pulledAt ? `pulled ${format.instant(system.pulledAt)}` : 'not pulled'
-              }}<template v-if="system.changes > 0">, {{ count(system.changes, 'change') }}</template></small
-            >
-          </th>
-          <th
-            v-if="kind === 'accounts'"
-            scope="col"
-            class="n"
-            :title="`What the ledger moved on it in the month, ${view.currency}; credits count up`"
-          >
-            Moved, {{ view.currency }}
-          </th>
-          <th v-else scope="col" class="n touches">Touches</th>
-          <th scope="col" class="n" :title="`Tax at stake, ${view.currency}`">At stake</th>
-        </tr>
-      </thead>
+      <GridHead :kind="kind" :view="view" :many="many" />
       <tbody>
         <tr v-if="above > 0" aria-hidden="true">
           <td class="gap" :style="{ height: `${above}px` }" :colspan="7 + view.systems.length" />
@@ -221,11 +186,6 @@ const begins = (at: number): boolean => at === 0 || grid.rowAt(at - 1)?.group !=
 .system {
   border-left: 1px solid var(--rule);
 }
-th small {
-  display: block;
-  font-weight: 400;
-  font-size: 12px;
-}
 .grid {
   table-layout: fixed;
 }
@@ -236,52 +196,18 @@ th small {
   padding-bottom: 3px;
   line-height: 1.25;
 }
-.grid td,
-.grid th {
+.grid td {
   max-width: none;
   overflow: hidden;
   text-overflow: ellipsis;
 }
-col.select {
-  width: 30px;
-}
 td.select {
   padding: 0 6px;
-}
-col.name {
-  width: 16%;
-}
-col.group {
-  width: 8.5%;
-}
-col.detail {
-  width: 11%;
-}
-col.total {
-  width: 108px;
 }
 .many td.strong,
 .many td.soft {
   white-space: normal;
   line-height: 1.25;
-}
-.many col.name {
-  width: 172px;
-}
-.many col.detail {
-  width: 122px;
-}
-.many col.total {
-  width: 80px;
-}
-col.touches {
-  width: 70px;
-}
-col.moved {
-  width: 118px;
-}
-col.stake {
-  width: 96px;
 }
 .code {
   margin-left: 6px;
@@ -298,30 +224,12 @@ col.stake {
   .many .touches {
     display: none;
   }
-  .many col.name {
-    width: 150px;
-  }
-  .many col.detail {
-    width: 104px;
-  }
-  .many col.total {
-    width: 68px;
-  }
-  .many col.stake {
-    width: 80px;
-  }
-  th.system small {
-    display: none;
-  }
 }
 /* On a narrow page a row is a card: what it is, what is at stake, and each system that has it otherwise. */
 @media (max-width: 760px) {
   .grid,
   .grid tbody {
     display: block;
-  }
-  .grid thead {
-    display: none;
   }
   .grid tr[data-index] {
     display: grid;

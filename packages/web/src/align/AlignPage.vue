@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import {
   ALIGN_KINDS,
-  BULK_ACTIONS,
   LINK_KIND_OF,
   type AlignKind,
   type BulkAction,
@@ -21,6 +20,7 @@ import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
 import MendDialog from '../tieout/MendDialog.vue'
 import type { Mending } from '../tieout/mendWords.ts'
+import AlignFilters from './AlignFilters.vue'
 import AlignGrid from './AlignGrid.vue'
 import AlignTabs from './AlignTabs.vue'
 import BulkDialog from './BulkDialog.vue'
@@ -29,9 +29,10 @@ import LatestChanges from './LatestChanges.vue'
 import NewRateForm from './newRate/NewRateForm.vue'
 import RowDetail from './RowDetail.vue'
 import RuleForm from './RuleForm.vue'
+import SelectionBar from './SelectionBar.vue'
 import { useGrid } from './useGrid.ts'
 import { useSelection } from './useSelection.ts'
-import { BULK_WORDS, KIND_WORDS } from './words.ts'
+import { KIND_WORDS } from './words.ts'
 
 const route = useRoute()
 const router = useRouter()
@@ -42,7 +43,7 @@ const { api, entity, changed } = useMonth()
 const evidence = useEvidence()
 const linkRefused = ref<Refused | null>(null)
 const mending = ref<Mending | null>(null)
-const filter = ref<HTMLInputElement | null>(null)
+const filter = ref<InstanceType<typeof AlignFilters> | null>(null)
 const table = ref<InstanceType<typeof AlignGrid> | null>(null)
 const grid = useGrid(
   () => kind.value,
@@ -54,21 +55,15 @@ const grid = useGrid(
 const { view, refused, row } = grid
 const selection = useSelection(() => kind.value)
 const asking = ref<BulkInput | null>(null)
-const reason = ref<string | null>(null)
-function askBulk(action: BulkAction): void {
-  if (action === 'leave' && reason.value === null) reason.value = ''
-  else asking.value = selection.request(action, action === 'leave' ? (reason.value ?? '') : undefined)
+function askBulk(action: BulkAction, reason?: string): void {
+  asking.value = selection.request(action, reason)
 }
 function begun(): void {
   selection.clear()
-  reason.value = null
 }
-const query = (key: string): string | undefined =>
-  typeof route.query[key] === 'string' ? route.query[key] : undefined
-function set(change: Readonly<Record<string, string | undefined>>): void {
-  void router.replace({ query: { ...route.query, row: undefined, ...change } })
-}
-const only = computed(() => query('only') === 'differs')
+const only = computed(() => route.query['only'] === 'differs')
+const showOnly = (differing: boolean): void =>
+  void router.replace({ query: { ...route.query, row: undefined, only: differing ? 'differs' : undefined } })
 
 async function change(method: 'PUT' | 'DELETE' | 'POST', to: string, body: unknown): Promise<void> {
   linkRefused.value = null
@@ -111,7 +106,7 @@ useKeys(() => [
     act: () => mend(row.value?.cells.map((c) => c.remedies).find((r) => r.length > 0) ?? []),
   },
   { key: 'x', does: 'select the row', act: () => selection.toggle(row.value) },
-  { key: 'f', does: 'only what differs', act: () => set({ only: only.value ? undefined : 'differs' }) },
+  { key: 'f', does: 'only what differs', act: () => showOnly(!only.value) },
   { key: '/', does: 'filter by name or code', act: () => filter.value?.focus() },
 ])
 </script>
@@ -163,100 +158,13 @@ useKeys(() => [
       </div>
     </div>
     <AlignTabs :chosen="kind" />
-    <div v-if="selection.some.value && view" class="bar chosenbar" data-selected>
-      <b>{{ selection.all.value ? `all ${view.total}` : selection.ids.value.size }} selected</b>
-      <form v-if="reason !== null" class="why" @submit.prevent="askBulk('leave')">
-        <input
-          v-model="reason"
-          required
-          minlength="3"
-          maxlength="400"
-          aria-label="Why they are left"
-          placeholder="Why they stay as they are"
-          autofocus
-        />{{ ' ' }} <button class="do small" type="submit">Leave their findings</button>{{ ' ' }}
-        <button class="plain" type="button" @click="reason = null">Not now</button>
-      </form>
-      <template v-else
-        ><button
-          v-for="action in BULK_ACTIONS"
-          :key="action"
-          class="plain"
-          type="button"
-          @click="askBulk(action)"
-        >
-          {{ BULK_WORDS[action].label }}
-        </button></template
-      >
-      <span class="push"
-        ><button
-          v-if="!selection.all.value && view.total > selection.ids.value.size"
-          class="plain"
-          type="button"
-          @click="selection.all.value = true"
-        >
-          select all {{ view.total }}</button
-        >{{ ' ' }} <button class="plain" type="button" @click="selection.clear">select none</button></span
-      >
-    </div>
-    <div v-else class="bar">
-      <input
-        ref="filter"
-        type="search"
-        :value="query('search') ?? ''"
-        placeholder="Name or code"
-        aria-label="Filter by name or code"
-        @change="set({ search: ($event.target as HTMLInputElement).value || undefined })"
-      />
-      <select
-        v-if="view && (view.byCode.length > 0 || query('code'))"
-        :value="query('code') ?? ''"
-        aria-label="Filter by finding"
-        @change="set({ code: ($event.target as HTMLSelectElement).value || undefined })"
-      >
-        <option value="">every finding</option>
-        <option v-for="each in view.byCode" :key="each.code" :value="each.code">
-          {{ each.title }} ({{ each.findings }})
-        </option>
-      </select>
-      <label class="soft"
-        >in order of
-        <select
-          :value="query('sort') ?? 'name'"
-          aria-label="Order"
-          @change="
-            set({
-              sort:
-                ($event.target as HTMLSelectElement).value === 'name'
-                  ? undefined
-                  : ($event.target as HTMLSelectElement).value,
-            })
-          "
-        >
-          <option value="name">the baseline</option>
-          <option value="stake">what is at stake</option>
-          <option value="findings">findings</option>
-          <option value="documents">documents touched</option>
-        </select></label
-      >
-      <button
-        type="button"
-        class="plain"
-        :class="{ chosen: query('only') === 'left' }"
-        @click="set({ only: query('only') === 'left' ? undefined : 'left' })"
-      >
-        left as they are
-      </button>
-      <button type="button" class="plain" @click="set({ only: only ? undefined : 'differs' })">
-        {{ only ? 'show all' : 'only what differs' }} <kbd>f</kbd>
-      </button>
-      <span v-if="view" class="soft push"
-        >{{ count(view.total, 'row')
-        }}<template v-if="view.total !== view.inBaseline"
-          >, {{ view.inBaseline }} in the baseline</template
-        ></span
-      >
-    </div>
+    <SelectionBar
+      v-if="selection.some.value && view"
+      :selection="selection"
+      :total="view.total"
+      @ask="askBulk"
+    />
+    <AlignFilters v-else ref="filter" :view="view" />
     <p v-if="refused ?? linkRefused" class="note bad" role="alert">
       {{ (refused ?? linkRefused)?.says }} {{ (refused ?? linkRefused)?.mend }}
     </p>
@@ -289,48 +197,3 @@ useKeys(() => [
     <MendDialog v-model="mending" />
   </main>
 </template>
-
-<style scoped>
-.bar {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-  margin-bottom: 8px;
-  font-size: 14px;
-  flex-wrap: wrap;
-}
-.bar input,
-.bar select {
-  font: inherit;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 1px 8px;
-  height: 26px;
-}
-.bar input {
-  width: 190px;
-}
-.push {
-  margin-left: auto;
-  font-size: 13.5px;
-}
-.chosenbar {
-  background: var(--plum-wash, var(--slate-wash));
-  padding: 3px 10px;
-  margin-left: -10px;
-  margin-right: -10px;
-}
-.why {
-  display: inline-flex;
-  gap: 8px;
-  align-items: center;
-}
-.why input {
-  width: 280px;
-}
-.small {
-  min-height: 26px;
-  padding: 0 10px;
-}
-</style>

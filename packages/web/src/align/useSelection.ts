@@ -5,10 +5,12 @@ import { useRoute } from 'vue-router'
 export interface Selection {
   readonly ids: Ref<ReadonlySet<string>>
   /** All that the filter leaves, read or not. */
-  readonly all: Ref<boolean>
+  readonly all: Readonly<Ref<boolean>>
   readonly some: ComputedRef<boolean>
   has(id: string): boolean
   toggle(row: GridRow | null): void
+  /** Selects all that the filter leaves. */
+  everything(): void
   clear(): void
   request(action: BulkAction, reason?: string): BulkInput
 }
@@ -33,6 +35,7 @@ export function useSelection(kind: () => AlignKind): Selection {
     ids,
     all,
     clear,
+    everything: () => (all.value = true),
     some: computed(() => all.value || ids.value.size > 0),
     has: (id) => all.value || ids.value.has(id),
     toggle: (row) => {

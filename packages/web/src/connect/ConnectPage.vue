@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { CHANGE_WORDS } from './words.ts'
-import { fieldWords, KINDS_OF, type ConnectView, type SystemRole } from '@axion/contract'
+import { KINDS_OF, type ConnectView } from '@axion/contract'
 import { computed } from 'vue'
-import { count, useFormat } from '../figures/format.ts'
+import { useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
 import { call } from '../shell/api.ts'
 import { useKeys } from '../shell/keyboard.ts'
@@ -12,7 +11,9 @@ import { useAttempt } from '../shell/useAttempt.ts'
 import { useView } from '../shell/useView.ts'
 import { connectVerdict } from './verdict.ts'
 import InviteForm from './InviteForm.vue'
+import PulledChanges from './PulledChanges.vue'
 import ScopePanel from './ScopePanel.vue'
+import SystemStreams from './SystemStreams.vue'
 import WaysPanel from './WaysPanel.vue'
 
 const { view, refused } = useView<ConnectView>(() => '/connect')
@@ -21,17 +22,6 @@ const runs = useRuns()
 const format = useFormat()
 const { busy: checking, refused: checkRefused, attempt } = useAttempt()
 
-const SILENT_SALES = 'See whether it sold nothing, or whether its sales do not come through.'
-/** What a silence asks, by the role of the system. */
-const SILENT: Readonly<Record<SystemRole, string>> = {
-  ledger: 'See whether nothing was booked, or whether its entries do not come through.',
-  billing: SILENT_SALES,
-  pos: SILENT_SALES,
-  commerce: SILENT_SALES,
-  purchasing: 'See whether nothing was bought, or whether its bills do not come through.',
-  payments: 'See whether nothing was paid, or whether its settlements do not come through.',
-  bank: 'See whether nothing moved, or whether its lines do not come through.',
-}
 const systems = computed(() => view.value?.systems ?? [])
 const verdict = computed(() => connectVerdict(systems.value))
 const failing = computed(() => systems.value.some((s) => s.checks.some((c) => c.state === 'fails')))
@@ -174,73 +164,11 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
           </tbody>
         </table>
         <p v-else class="soft pad">Its readiness is checked with the first pull.</p>
-        <div v-if="system.changes.length > 0" class="changes">
-          <h3>What changed there with this pull</h3>
-          <p v-for="(change, at) in system.changes" :key="at">
-            <b>{{ change.label }}</b>{{ ' ' }}
-            <span class="soft"
-              >{{ change.resource.replaceAll('-', ' ') }} {{ CHANGE_WORDS[change.kind] ?? change.kind }}</span
-            >
-            <span
-              v-for="field in change.kind === 'changed' ? change.fields : []"
-              :key="field.field"
-              class="field"
-              >{{ fieldWords(field.field) }}: {{ field.from || 'empty' }} → {{ field.to || 'empty' }}</span
-            >
-          </p>
-          <p v-if="system.moreChanges > 0" class="soft">
-            and
-            <RouterLink :to="{ name: 'changes', params: $route.params, query: { system: system.id } }"
-              >{{ system.moreChanges }} more</RouterLink
-            >
-          </p>
-        </div>
-        <table
+        <PulledChanges v-if="system.changes.length > 0" :system="system" />
+        <SystemStreams
           v-if="system.streams.length > 1 || system.streams.some((s) => s.silence)"
-          class="sheet streams"
-          :aria-label="`What ${system.name} sent`"
-        >
-          <tbody>
-            <tr
-              v-for="stream in system.streams"
-              :key="stream.name"
-              :data-stream="stream.name"
-              :class="{ failing: stream.silence }"
-            >
-              <td class="state">
-                <StateMark
-                  :state="stream.silence ? 'breaks' : 'holds'"
-                  :word="stream.silence ? 'silent' : 'sends'"
-                />
-              </td>
-              <td class="check">
-                <span :class="{ strong: stream.silence }">{{ stream.name || system.name }}</span>{{ ' ' }}
-                <span class="soft"
-                  >{{
-                    count(
-                      stream.documents,
-                      system.role === 'payments'
-                        ? 'settlement'
-                        : system.role === 'bank'
-                          ? 'line'
-                          : 'document',
-                    )
-                  }}
-                  in the month</span
-                >
-                <p v-if="stream.silence" class="why">
-                  Nothing since {{ format.day(stream.silence.since) }}, for
-                  {{ count(stream.silence.days, 'day') }}; on such days it usually has
-                  {{
-                    stream.silence.least === stream.silence.most
-                      ? stream.silence.least
-                      : `${stream.silence.least} to ${stream.silence.most}`
-                  }}. <b>{{ SILENT[system.role] }}</b>
-                </p>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+          :system="system"
+        />
         <ScopePanel
           v-if="!system.byFiles"
           :system="system.id"
@@ -297,25 +225,8 @@ h2 {
   font-size: 14px;
   margin-top: 2px;
 }
-.changes {
-  margin-top: 12px;
-  font-size: 14px;
-}
-.changes h3 {
-  font-weight: 600;
-  color: var(--soft);
-  font-size: 13px;
-}
-.field {
-  display: block;
-  padding-left: 14px;
-  color: var(--soft);
-}
 .pad {
   padding: 12px 0;
-}
-.streams {
-  margin-top: 8px;
 }
 .closed {
   color: var(--rust);

@@ -13,6 +13,8 @@ import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { readOnce } from '../shell/reading.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import LeftOutRows from './LeftOutRows.vue'
+import ScopeParts, { type PartRow } from './ScopeParts.vue'
 import { saySchedule } from './words.ts'
 
 /** What of a system is taken, which way, from when and how often, with the amounts of what is left out. */
@@ -35,20 +37,13 @@ const moved = computed(
   () => view.value !== null && JSON.stringify(wanted()) !== JSON.stringify(view.value.scope),
 )
 const address = computed(() => `${api.value}/systems/${props.system}/scope`)
-const PART: Readonly<Record<ScopePart, string>> = {
-  channels: 'Channel',
-  places: 'Outlet',
-  kinds: 'Kind',
-  statuses: 'Status',
-}
 const EMPTY: Readonly<Record<ScopePart, string>> = {
   channels: 'no channel stated',
   places: 'no outlet stated',
   kinds: '',
   statuses: '',
 }
-const WHY = { 'out-of-range': 'too early', 'kind-off': 'switched off' } as const
-const parts = computed(() =>
+const parts = computed((): readonly PartRow[] =>
   SCOPE_PARTS.flatMap((part) =>
     (view.value?.parts[part] ?? []).map((one, at) => ({
       part,
@@ -74,8 +69,6 @@ async function read(): Promise<void> {
 const open = (event: Event): void =>
   void ((event.target as HTMLDetailsElement).open && view.value === null && attempt(read))
 
-const isOff = (part: ScopePart, key: string): boolean =>
-  (draft.value?.off[part] as readonly string[] | undefined)?.includes(key) === true
 function change(fields: Partial<Scope>): void {
   if (draft.value) draft.value = { ...draft.value, ...fields }
   preview.value = null
@@ -157,40 +150,14 @@ const keep = (): Promise<void> =>
               : `What is dated before is left out: ${say(view.tooOld)} of the month`
           }}</span>
         </p>
-        <table v-if="parts.length > 0" class="sheet" :aria-label="`What of ${name} is taken`">
-          <thead>
-            <tr>
-              <th scope="col" colspan="2">Taken</th>
-              <th scope="col" class="n">Documents</th>
-              <th scope="col" class="n">Total, {{ view.currency }}</th>
-              <th scope="col" class="n">Tax</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="each in parts"
-              :key="each.part + each.key"
-              :class="{ off: isOff(each.part, each.key) }"
-              :data-part="`${each.part}:${each.key}`"
-            >
-              <td class="part soft">{{ each.first ? PART[each.part] : '' }}</td>
-              <td>
-                <label
-                  ><input
-                    type="checkbox"
-                    :checked="!isOff(each.part, each.key)"
-                    @change="flip(each.part, each.key)"
-                  />
-                  {{ each.label }}</label
-                >{{ ' ' }}
-                <b v-if="isOff(each.part, each.key)" class="hole">off</b>
-              </td>
-              <td class="n">{{ each.documents || '–' }}</td>
-              <td class="n">{{ figure(each.documents === 0 ? null : each.total) }}</td>
-              <td class="n">{{ figure(each.documents === 0 ? null : each.tax) }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <ScopeParts
+          v-if="parts.length > 0"
+          :name="name"
+          :parts="parts"
+          :currency="view.currency"
+          :off="draft.off"
+          @flip="flip"
+        />
         <p class="ways">
           <label
             >Pulled
@@ -248,28 +215,7 @@ const keep = (): Promise<void> =>
         </template>
       </fieldset>
       <p v-if="!may" class="soft">An administrator changes it.</p>
-      <table v-if="view.left.length > 0" class="sheet" :aria-label="`Left out of ${name}`">
-        <thead>
-          <tr>
-            <th scope="col">Left out</th>
-            <th scope="col">Date</th>
-            <th scope="col">Party</th>
-            <th scope="col">Why</th>
-            <th scope="col" class="n">Total</th>
-            <th scope="col" class="n">Tax</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="one in view.left" :key="one.number">
-            <td>{{ one.number }}</td>
-            <td class="soft">{{ format.day(one.date) }}</td>
-            <td class="party" :title="one.party">{{ one.party }}</td>
-            <td>{{ WHY[one.why] }}{{ one.booked ? ', booked already' : '' }}</td>
-            <td class="n">{{ figure(one.total) }}</td>
-            <td class="n">{{ figure(one.tax) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <LeftOutRows v-if="view.left.length > 0" :name="name" :left="view.left" />
     </form>
   </details>
 </template>
@@ -300,21 +246,6 @@ fieldset {
   flex-wrap: wrap;
   align-items: center;
   margin: 0;
-}
-.sheet {
-  width: 100%;
-}
-.sheet td {
-  height: 28px;
-}
-.part {
-  width: 76px;
-}
-.off td {
-  background: var(--rust-wash);
-}
-.party {
-  max-width: 180px;
 }
 input:not([type='checkbox']),
 select {

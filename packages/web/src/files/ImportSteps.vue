@@ -6,6 +6,7 @@ import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
+import ColumnMapper from './ColumnMapper.vue'
 import { STATE_WORDS } from './words.ts'
 
 /** A file on its way in: which column holds what, what its rows come to, and what taking them would change. Nothing is taken before somebody says so. */
@@ -30,16 +31,6 @@ const lacking = computed(() =>
     sheet.columns.filter((c) => c.needed && mappings[sheet.name]?.[c.path] == null).map((c) => c.title),
   ),
 )
-const values = (sheet: ImportView['sheets'][number], path: string): string => {
-  const at = mappings[sheet.name]?.[path]
-  return at == null
-    ? ''
-    : sheet.sample
-        .map((row) => row.cells[at] ?? '')
-        .filter(Boolean)
-        .slice(0, 3)
-        .join(' · ')
-}
 const check = (): void => void runs.start(`/files/imports/${props.id}/read`, { mappings })
 /** What would rewrite the past: from which day it is so instead, or that it always was. */
 const fromDay = ref<string | null>(null)
@@ -79,48 +70,15 @@ async function discard(): Promise<void> {
     </p>
 
     <template v-if="view.state === 'mapping' || view.state === 'read'">
-      <details
+      <ColumnMapper
         v-for="sheet in view.sheets"
         :key="sheet.name"
+        :sheet="sheet"
+        :mapping="mappings[sheet.name] ??= {}"
+        :asks="view.state === 'mapping'"
         :open="view.state === 'mapping' && view.sheets.length === 1"
-        class="mapper"
-        :data-mapper="sheet.sheet"
-      >
-        <summary>
-          <b>{{ sheet.title }}</b> from {{ sheet.name ? `sheet “${sheet.name}”` : 'the file' }},
-          {{ count(sheet.rows, 'row') }}
-          <span v-if="view.state === 'mapping'" class="soft">{{
-            sheet.remembered ? 'mapped as last time under this header' : 'mapped by its titles'
-          }}</span>
-        </summary>
-        <table class="sheet">
-          <thead>
-            <tr>
-              <th scope="col">Column</th>
-              <th scope="col">Taken from</th>
-              <th scope="col">First values</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="column in sheet.columns" :key="column.path">
-              <td>{{ column.title }}<small v-if="column.needed" class="soft"> needed</small></td>
-              <td>
-                <select
-                  v-model="(mappings[sheet.name] ??= {})[column.path]"
-                  :aria-label="`${column.title} is taken from`"
-                  :class="{ lacks: column.needed && mappings[sheet.name]?.[column.path] == null }"
-                >
-                  <option :value="null">nothing</option>
-                  <option v-for="(title, at) in sheet.header" :key="at" :value="at">
-                    {{ title || `column ${at + 1}` }}
-                  </option>
-                </select>
-              </td>
-              <td class="soft values">{{ values(sheet, column.path) }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </details>
+        @map="(path, column) => ((mappings[sheet.name] ??= {})[path] = column)"
+      />
     </template>
 
     <div v-if="view.state === 'read'" class="outcome">
@@ -261,28 +219,6 @@ h2 small {
   font-size: 14px;
   color: var(--soft);
   margin-left: 8px;
-}
-.mapper {
-  margin-top: 8px;
-}
-summary {
-  cursor: pointer;
-}
-.mapper .sheet {
-  margin: 6px 0 2px;
-  max-width: 900px;
-}
-select {
-  font: inherit;
-  font-size: 14px;
-  min-width: 200px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  height: 25px;
-}
-select.lacks {
-  border-color: var(--rust);
 }
 .values {
   max-width: 420px;

@@ -12,8 +12,9 @@ import SortHead from '../grid/SortHead.vue'
 import { useList } from '../grid/useList.ts'
 import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
-import { isUnderWay, useRuns } from '../shell/runs.ts'
+import { useRuns } from '../shell/runs.ts'
 import ConfirmPost from './ConfirmPost.vue'
+import PostActions from './PostActions.vue'
 import PostDetail from './PostDetail.vue'
 import PostReasons from './PostReasons.vue'
 import PostRows from './PostRows.vue'
@@ -21,7 +22,6 @@ import PostStates from './PostStates.vue'
 import WithdrawDialog from './WithdrawDialog.vue'
 import { WORD } from './words.ts'
 
-const HANDFUL = 5
 const route = useRoute()
 const runs = useRuns()
 const evidence = useEvidence()
@@ -49,7 +49,6 @@ const composable = computed(() => n('not-composed', 'blocked'))
 const ready = computed(() => n('rehearsed', 'changed'))
 const bad = computed(() => n(...BAD))
 const done = computed(() => n('sent', 'booked'))
-const busy = computed(() => isUnderWay(runs.current.value))
 const sendable = (r: PostRow): boolean =>
   ['rehearsed', 'failed', 'changed', 'withdrawn', 'voided-there'].includes(r.state)
 const takenBack = (r: PostRow): boolean => ['booked', 'sent', 'void-at-source'].includes(r.state)
@@ -73,7 +72,6 @@ function pickAll(): void {
   everything.value = !everything.value
   picked.value = new Set(everything.value ? rows.value.filter(selectable).map((r) => r.unit) : [])
 }
-const rehearse = (): void => void runs.start('/post/rehearsal')
 const ask = (body: object): void => void (confirming.value = body)
 async function post(how: { onlyRight: boolean; revision: string }): Promise<void> {
   const asked = confirming.value
@@ -126,85 +124,16 @@ const order = (name: string): { name: string; sort: string | undefined; down: st
         <p v-else class="verdict"><strong>Reading</strong></p>
         <NotPostedNote v-if="view" :not-posted="view.notPosted" :currency="view.currency" />
       </div>
-      <div v-if="view" class="head-actions">
-        <button
-          v-if="composable > 0 || ready > 0"
-          class="do"
-          :class="{ first: composable > 0 && ready === 0 }"
-          type="button"
-          :disabled="busy"
-          @click="rehearse"
-        >
-          Rehearse {{ count(composable || ready, 'document') }}
-        </button>
-        <button
-          v-if="toPost.length > 0"
-          class="do first"
-          type="button"
-          :disabled="busy"
-          @click="ask(everything ? { filter: list.filter.value } : { units: toPost.map((r) => r.unit) })"
-        >
-          {{ everything ? 'Post all that is found' : `Post ${toPost.length} selected` }}
-        </button>
-        <button
-          v-if="toWithdraw.length > 0"
-          class="do"
-          type="button"
-          :disabled="busy"
-          @click="withdrawing = toWithdraw.map((r) => r.unit)"
-        >
-          Withdraw {{ toWithdraw.length }} selected
-        </button>
-        <template v-if="picked.size === 0">
-          <button
-            v-if="n('rehearsed') > HANDFUL"
-            class="do"
-            type="button"
-            :disabled="busy"
-            @click="ask({ handful: HANDFUL })"
-          >
-            Post a handful of {{ HANDFUL }}
-          </button>
-          <button
-            v-if="n('in-doubt') > 0"
-            class="do"
-            type="button"
-            :disabled="busy"
-            @click="runs.start('/post/look-again', { units: null })"
-          >
-            Look up {{ n('in-doubt') }} in doubt
-          </button>
-          <button
-            v-if="n('failed') > 0"
-            class="do first"
-            type="button"
-            :disabled="busy"
-            @click="ask({ states: ['failed'] })"
-          >
-            Retry {{ n('failed') }} failed
-          </button>
-          <button
-            v-if="ready > 0"
-            class="do"
-            :class="{ first: n('failed') === 0 }"
-            type="button"
-            :disabled="busy"
-            @click="ask({ states: ['rehearsed', 'changed'] })"
-          >
-            Post {{ count(ready, 'document') }}
-          </button>
-        </template>
-        <button
-          v-if="n('sent') > 0 && ready === 0"
-          class="do"
-          :class="{ first: n('failed') === 0 }"
-          type="button"
-          :disabled="busy"
-          @click="runs.start('/pulls', { systemIds: null })"
-        >
-          Pull, to see what is booked
-        </button>
-      </div>
+      <PostActions
+        v-if="view"
+        :counts="n"
+        :composable="composable"
+        :ready="ready"
+        :picked="{ some: picked.size > 0, everything, toPost, toWithdraw }"
+        :filter="list.filter.value"
+        @ask="ask"
+        @withdraw="withdrawing = $event"
+      />
     </div>
     <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
     <p v-if="view && view.blocking.length > 0" class="note bad">

@@ -9,6 +9,7 @@ import MonthMenu from '../shell/MonthMenu.vue'
 import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { addAmounts } from '../figures/sums.ts'
+import { isOpen, next, type Row } from './nextStep.ts'
 import PracticeBand from './PracticeBand.vue'
 
 /** The practice board: legal entities down, stages across, and the money that waits in each cell. */
@@ -26,7 +27,6 @@ onMounted(() => (deafen = listenForKeys()))
 onBeforeUnmount(() => deafen())
 const toMonth = (month: string): object => ({ name: 'practice', query: { month } })
 
-type Row = PracticeView['entities'][number]
 const localeOf = (id: string): string => session.entities.find((e) => e.id === id)?.locale ?? 'en-US'
 const money = (row: Row, text: string): string =>
   new Intl.NumberFormat(localeOf(row.id), { minimumFractionDigits: text.split('.')[1]?.length ?? 0 })
@@ -60,9 +60,6 @@ const monthName = (month: string): string =>
     new Date(`${month}-01T00:00:00Z`),
   )
 const rows = computed(() => view.value?.entities ?? [])
-/** Tax, untaxed sales, or documents without either. */
-const isOpen = (row: Row): boolean =>
-  !isNil(row.path.tieout.unproved) || !isNil(row.path.tieout.unprovedNet) || row.path.tieout.documents > 0
 const open = computed(() => rows.value.filter(isOpen))
 const taxed = computed(() => rows.value.filter((r) => !isNil(r.path.tieout.unproved)))
 /** Kept or given back, as everywhere: neither proved nor open. */
@@ -85,28 +82,6 @@ const to = (row: Row, name: string, params: Record<string, string> = {}): object
   name,
   params: { entity: row.id, month: row.month, ...params },
 })
-/** What to do next for an entity: the first stage, in the order of the work, where something is open. */
-function next(row: Row): {
-  readonly word: string
-  readonly stage: string
-  readonly params?: Record<string, string>
-} {
-  const { connect, align, post } = row.path
-  if (!connect.pulled) return { word: 'Pull the systems', stage: 'connect' }
-  if (connect.stale > 0) return { word: `See ${count(connect.stale, 'system')} not read`, stage: 'connect' }
-  if (connect.failing > 0) return { word: `Mend ${count(connect.failing, 'check')}`, stage: 'connect' }
-  // Nothing is posted into a month whose systems nobody has checked.
-  if (post.waiting > 0 && connect.ready < connect.systems)
-    return { word: 'Check the systems', stage: 'connect' }
-  if (post.failed > 0) return { word: `See ${post.failed} failed`, stage: 'post' }
-  if (align.findings > 0 && post.waiting > 0)
-    return { word: `Look at ${count(align.findings, 'finding')}`, stage: 'align', params: { kind: 'rates' } }
-  if (post.waiting > 0) return { word: `Post ${count(post.waiting, 'document')}`, stage: 'post' }
-  if (isOpen(row)) return { word: `Mend ${count(row.causes, 'cause')}`, stage: 'tie-out' }
-  const { apart } = row.path.tieout
-  if (apart > 0) return { word: `See ${apart} apart`, stage: 'tie-out' }
-  return { word: post.notYet > 0 ? `See ${post.notYet} not posted yet` : 'Proved', stage: 'close' }
-}
 </script>
 
 <template>

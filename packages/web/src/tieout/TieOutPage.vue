@@ -1,11 +1,8 @@
 <script setup lang="ts">
 import type { CauseView, FullProofView, TieOutRow, TieOutView } from '@axion/contract'
-import { sayCause } from '@axion/contract'
 import { computed, nextTick, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
-import Amount from '../figures/Amount.vue'
-import { count, useFormat } from '../figures/format.ts'
-import StateMark from '../figures/StateMark.vue'
+import { useRouter } from 'vue-router'
+import { count } from '../figures/format.ts'
 import ProvedVerdict from '../figures/ProvedVerdict.vue'
 import ListBar from '../grid/ListBar.vue'
 import { useList } from '../grid/useList.ts'
@@ -13,6 +10,7 @@ import { useKeys } from '../shell/keyboard.ts'
 import { asRefused, call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
+import CauseRows from './CauseRows.vue'
 import KeepDialog from './KeepDialog.vue'
 import KeptDialog from './KeptDialog.vue'
 import MendDialog from './MendDialog.vue'
@@ -20,13 +18,9 @@ import type { Mending } from './mendWords.ts'
 import TieOutDocuments from './TieOutDocuments.vue'
 import WorkListDialog from './WorkListDialog.vue'
 
-/** So many causes stand in full; more scroll, so that the documents keep their place. */
-const FEW = 5
-const route = useRoute()
 const router = useRouter()
 const runs = useRuns()
 const { api, changes } = useMonth()
-const format = useFormat()
 const mending = ref<Mending | null>(null)
 const correcting = ref<CauseView | null>(null)
 function mend(target: CauseView | undefined): void {
@@ -148,61 +142,14 @@ useKeys(() => [
       >
     </p>
 
-    <div
+    <CauseRows
       v-if="causes.length > 0"
-      class="scroll causes"
-      :class="{ many: causes.length > FEW }"
-      tabindex="0"
-      role="region"
-      aria-label="Causes"
-    >
-      <table class="sheet cards" aria-label="Causes">
-        <tbody>
-          <tr
-            v-for="c in causes"
-            :key="c.key"
-            :class="{ chosen: c.key === cause }"
-            :data-cause="c.key"
-            @click="set({ cause: c.key === cause ? undefined : c.key })"
-          >
-            <td class="kind"><StateMark state="breaks" :word="c.headline" /></td>
-            <td class="sentence" :title="sayCause(c.facts, format.longDay)">
-              {{ sayCause(c.facts, format.longDay)
-              }}<template v-if="c.others.length > 0">
-                <span class="soft also"
-                  >Or equally: {{ c.others.map((o) => sayCause(o, format.longDay)).join(' ') }}</span
-                ></template
-              >
-            </td>
-            <td class="n soft">{{ count(c.documents, 'document') }}</td>
-            <td class="n money">
-              <Amount :value="c.unproved" :of="{ of: 'unproved', cause: c.key }" breaks />
-            </td>
-            <td class="act">
-              <button
-                v-if="c.remedies.length > 0"
-                class="do small"
-                :class="{ first: c.key === (cause ?? causes[0]?.key) }"
-                type="button"
-                @click.stop="mend(c)"
-              >
-                Mend {{ c.documents }} <kbd v-if="c.key === (cause ?? causes[0]?.key)">m</kbd>
-              </button>
-              <RouterLink
-                v-else-if="c.headline === 'missing'"
-                class="do small"
-                :to="{ name: 'post', params: route.params }"
-                @click.stop
-                >To Post</RouterLink
-              >
-              <button v-else class="do small" type="button" data-correct @click.stop="correcting = c">
-                Correct {{ c.documents }}
-              </button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
+      :causes="causes"
+      :chosen="cause"
+      @choose="set({ cause: $event })"
+      @mend="mend"
+      @correct="correcting = $event"
+    />
 
     <div class="bar">
       <button
@@ -276,42 +223,6 @@ useKeys(() => [
 </template>
 
 <style scoped>
-.scroll.causes {
-  margin-bottom: 10px;
-  border-left: 3px solid var(--rust);
-  flex: none;
-  min-height: 0;
-}
-.causes.many {
-  max-height: 192px;
-}
-.causes td {
-  height: 34px;
-}
-.kind {
-  width: 108px;
-}
-.sentence {
-  max-width: 0;
-  width: 100%;
-  font-weight: 600;
-}
-.also {
-  margin-left: 6px;
-  font-weight: 400;
-}
-.money {
-  font-size: 16px;
-}
-.act {
-  width: 130px;
-  text-align: right;
-  max-width: none;
-}
-.small {
-  min-height: 26px;
-  padding: 0 10px;
-}
 .bar {
   display: flex;
   flex-wrap: wrap;
