@@ -1,11 +1,11 @@
 import { currency, locale, MembersView, timeZone } from '@axion/contract'
 import { z } from 'zod'
-import { hashPassword, newPassword } from '../access/passwords.ts'
+import { newPassword } from '../access/passwords.ts'
 import { entitiesOf, requirePerson, requirePractice, requireRole, ROLES } from '../access/sessions.ts'
-import { audit } from '../audit/audit.ts'
-import { changing, inEntity, inPractice, isDouble, type Books } from '../database/connection.ts'
-import { Problem } from '../faults/problem.ts'
+import { changing, inEntity, type Database } from '../database/connection.ts'
 import type { App, Services } from '../services/services.ts'
+import { membersOf, removeMember, setMember } from './members.ts'
+import { addPerson, foundEntity, setPassword } from './practice.ts'
 
 /** The legal entities somebody belongs to, the people of the practice, and who may do what. */
 export function peopleRoutes(app: App, { database, today }: Services): void {
@@ -66,24 +66,8 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     },
     async (request) => {
       requirePractice(request)
-      const { id, name, country, currency: code } = request.body
-      try {
-        await inPractice(database, (trx) =>
-          trx.raw('select found_entity(?, ?, ?, ?, ?, ?)', [
-            id,
-            name,
-            country,
-            code,
-            request.body.timeZone,
-            request.body.locale,
-          ]),
-        )
-      } catch (error) {
-        throw isDouble(error)
-          ? new Problem('AXION_ALREADY_EXISTS', { what: `The legal entity ${id}` })
-          : error
-      }
-      return { id }
+      await foundEntity(database, request.body)
+      return { id: request.body.id }
     },
   )
 
@@ -101,18 +85,7 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     },
     async (request) => {
       requirePractice(request)
-      const { name, password } = request.body
-      const email = request.body.email.toLowerCase()
-      const hash = await hashPassword(password)
-      const { rows } = await inPractice(
-        database,
-        async (trx) =>
-          (await trx.raw('select add_person(?, ?, ?) as added', [email, name, hash])) as {
-            rows: { added: boolean }[]
-          },
-      )
-      if (!rows[0]?.added) throw new Problem('AXION_ALREADY_EXISTS', { what: email })
-      return { email }
+      return { email: await addPerson(database, request.body) }
     },
   )
 
@@ -127,20 +100,15 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
     },
     async (request) => {
       requirePractice(request)
-      const email = request.params.email.toLowerCase()
-      const hash = await hashPassword(request.body.password)
-      const { rows } = await inPractice(
-        database,
-        async (trx) =>
-          (await trx.raw('select set_password(?, ?) as found', [email, hash])) as {
-            rows: { found: boolean }[]
-          },
-      )
-      if (!rows[0]?.found) throw new Problem('AXION_NOT_FOUND', { what: `person ${email}` })
-      return { email }
+      return { email: await setPassword(database, request.params.email, request.body.password) }
     },
   )
 
+  memberRoutes(app, database)
+}
+
+/** Who belongs to a legal entity, and what each may do there. */
+function memberRoutes(app: App, database: Database): void {
   app.get(
     '/api/entities/:entity/members',
     {
@@ -163,21 +131,10 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       },
     },
     async (request) => {
-      const entity = requireRole(request)
+      const { id } = requireRole(request)
       const { email } = request.params
-      return changing(database, entity.id, async (books) => {
-        const { trx } = books
-        const members = await membersOf(books)
-        const leaving = members.find((m) => m.email === email)
-        if (!leaving) throw new Problem('AXION_NOT_FOUND', { what: `person ${email}` })
-        requireAnAdministrator(members.filter((m) => m !== leaving))
-        await trx('membership')
-          .where({ entity_id: entity.id })
-          .whereIn('person_id', trx('person').where({ email }).select('person_id'))
-          .delete()
-        await audit(trx, 'member', email, { before: { role: leaving.role } })
-        return { removed: email }
-      })
+      await changing(database, id, (books) => removeMember(books, email))
+      return { removed: email }
     },
   )
 
@@ -197,41 +154,9 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       },
     },
     async (request) => {
-      const entity = requireRole(request)
-      const member = (await database('person')
-        .where({ email: request.body.email.toLowerCase() })
-        .first('person_id')) as { person_id: string } | undefined
-      if (!member) throw new Problem('AXION_NOT_FOUND', { what: `person ${request.body.email}` })
-      await changing(database, entity.id, async (books) => {
-        const members = await membersOf(books)
-        const before = members.find((m) => m.email === request.body.email.toLowerCase())
-        requireAnAdministrator([...members.filter((m) => m !== before), { role: request.body.role }])
-        await books
-          .trx('membership')
-          .insert({ entity_id: entity.id, person_id: member.person_id, role: request.body.role })
-          .onConflict(['entity_id', 'person_id'])
-          .merge()
-        await audit(books.trx, 'member', request.body.email, {
-          before: before ? { role: before.role } : null,
-          after: {
-            role: request.body.role,
-          },
-        })
-      })
+      const { id } = requireRole(request)
+      await setMember(database, id, request.body)
       return { email: request.body.email, role: request.body.role }
     },
   )
-}
-
-function membersOf({ trx, entityId }: Books): Promise<MembersView['members'][number][]> {
-  return trx('membership')
-    .join('person', 'person.person_id', 'membership.person_id')
-    .where('membership.entity_id', entityId)
-    .orderBy('person.name')
-    .select('person.name', 'person.email', 'membership.role')
-}
-
-/** An entity that nobody administers could never be changed again. */
-function requireAnAdministrator(members: readonly { readonly role: string }[]): void {
-  if (!members.some((m) => m.role === 'administrator')) throw new Problem('AXION_LAST_ADMINISTRATOR')
 }
