@@ -1,9 +1,12 @@
 import { defineConfig } from '@playwright/test'
 
-/** Drives the installation that AXION_E2E_URL names, in Debian's Chromium: the month first, then every view of what it left. */
+/**
+ * Drives the installation that AXION_E2E_URL names, in Debian's Chromium: the month first,
+ * then every view of what it left and the rules of another entity, two at a time; then what Align makes of it, with a business that is founded beside it.
+ */
 export default defineConfig({
   testDir: '.',
-  workers: 1,
+  workers: 2,
   timeout: 240_000,
   expect: { timeout: 30_000 },
   reporter: [['list'], ['json', { outputFile: process.env['AXION_E2E_REPORT'] ?? 'test-results/e2e.json' }]],
@@ -29,9 +32,9 @@ export default defineConfig({
   },
   projects: [
     { name: 'month', testMatch: 'month.spec.ts' },
-    { name: 'views', testMatch: 'views.spec.ts', dependencies: ['month'] },
+    { name: 'views', testMatch: 'views.spec.ts', fullyParallel: true, dependencies: ['month'] },
     { name: 'align', testMatch: 'align.spec.ts', dependencies: ['views'] },
-    { name: 'rules', testMatch: 'rules.spec.ts' },
-    { name: 'second', testMatch: 'second.spec.ts', dependencies: ['align', 'rules'] },
+    { name: 'rules', testMatch: 'rules.spec.ts', dependencies: ['month'] },
+    { name: 'second', testMatch: 'second.spec.ts', dependencies: ['views', 'rules'] },
   ],
 })

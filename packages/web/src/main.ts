@@ -5,7 +5,8 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './shell/router.ts'
-import './shell/style.css'
+import './shell/base.css'
+import './shell/sheets.css'
 import { vuetify } from './shell/theme.ts'
 
 createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app')
