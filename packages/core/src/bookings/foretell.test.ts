@@ -138,5 +138,19 @@ describe('what a ledger that computes would book', () => {
     expect(sameTaxes([one, { ...one, tax: 4n }], [{ ...one, tax: 7n }])).toBe(true)
     expect(sameTaxes([one], [{ ...one, account: '2' }])).toBe(false)
     expect(sameTaxes([one], [])).toBe(false)
+    const [two, swapped] = [
+      [one, { agencyId: 'B', account: '2', tax: 4n }],
+      [
+        { ...one, tax: 4n },
+        { agencyId: 'B', account: '2', tax: 3n },
+      ],
+    ]
+    expect(sameTaxes(two, [...two].reverse())).toBe(true)
+    expect(sameTaxes(two, swapped)).toBe(false)
+    // Nobody’s is not somebody’s, nor is no account the first one.
+    const nobodys = { agencyId: null, account: null, tax: 3n }
+    expect(sameTaxes([nobodys], [nobodys])).toBe(true)
+    expect(sameTaxes([nobodys], [{ ...nobodys, agencyId: 'A' }])).toBe(false)
+    expect(sameTaxes([nobodys], [{ ...nobodys, account: '1' }])).toBe(false)
   })
 })
