@@ -4,7 +4,7 @@ import { describe, expect, it, test } from 'vitest'
 import { baseline, rule } from '../../core/test/baseline.ts'
 import { buildRows } from '../src/align/grid/rows.ts'
 import type { BuiltRow } from '../src/align/grid/column.ts'
-import { KINDS, type Ground } from '../src/align/kinds/index.ts'
+import { KINDS, type GridBasis } from '../src/align/kinds/index.ts'
 import { crosswalk } from '../src/setUp/crosswalk.ts'
 import type { Held, HeldSystem, Link } from '../src/setUp/held.ts'
 
@@ -93,13 +93,13 @@ function system({
 
 function build(kind: AlignKind, systems: readonly Holds[], changes: Partial<Baseline> = {}): BuiltRow[] {
   const index = indexBaseline({ ...baseline, ...changes })
-  const ground: Ground = {
+  const basis: GridBasis = {
     index,
     date: DATE,
     purposes: new Map(),
-    systems: systems.map(system).map((held) => ({ held, walk: crosswalk(held, index, DATE) })),
+    systems: systems.map(system).map((held) => ({ held, crosswalk: crosswalk(held, index, DATE) })),
   }
-  return buildRows(ground, KINDS[kind])
+  return buildRows(basis, KINDS[kind])
 }
 const codesOf = (rows: readonly BuiltRow[]): string[] =>
   rows.flatMap((row) =>
@@ -359,7 +359,7 @@ describe('agencies and rates', () => {
     ['agreeing', rates({ components: [part('5.5')] }), []],
     ['at another percent', rates({ components: [part('5.6')] }), ['RATE_PERCENT']],
     ['split otherwise', rates({ components: [part('5.0'), part('0.5')] }), ['RATE_SPLIT']],
-    ['in one piece', rates({ components: null }), ['RATE_FLAT']],
+    ['in one step', rates({ components: null }), ['RATE_FLAT']],
     ['computed otherwise', rates({ components: [part('5.5', { perUnit: '0.10' })] }), ['RATE_LEVY']],
     ['switched off', rates({ components: [part('5.5')], active: false }), ['RATE_OFF']],
     ['not ready for a change', rates({ components: [part('5.5')] }, coming), ['RATE_COMING']],

@@ -141,17 +141,17 @@ describe('an agency beside the baseline’s', () => {
 
 describe('what a system’s objects stand for', () => {
   it('is a link before a proposal, and an ambiguous one is nothing', () => {
-    const walk = crosswalk(
+    const met = crosswalk(
       held([rate('Hollow with rail', fenwick), rate('Elsewhere', null)], { rateLinks: { r1: 'state-only' } }),
       index,
       DATE,
     )
-    expect(walk.of('combined-rate').map(standsFor)).toEqual(['hollow-rail', 'state-only'])
-    expect(walk.of('combined-rate').map(isClear)).toEqual([true, false])
+    expect(met.of('combined-rate').map(standsFor)).toEqual(['hollow-rail', 'state-only'])
+    expect(met.of('combined-rate').map(isClear)).toEqual([true, false])
   })
   it('is not clear by a near name alone', () => {
-    const walk = crosswalk(held([rate('Hollow with rial', null)]), index, DATE)
-    expect([standsFor(walk.of('combined-rate')[0]), isClear(walk.of('combined-rate')[0] as never)]).toEqual([
+    const met = crosswalk(held([rate('Hollow with rial', null)]), index, DATE)
+    expect([standsFor(met.of('combined-rate')[0]), isClear(met.of('combined-rate')[0] as never)]).toEqual([
       'hollow-rail',
       false,
     ])
@@ -183,7 +183,7 @@ describe('stakes and departures', () => {
         party: 'p',
         itemCodes: new Map([['1', 'H1']]),
       },
-      [{ held: system, walk: crosswalk(system, index, DATE) }],
+      [{ held: system, crosswalk: crosswalk(system, index, DATE) }],
       index,
       departing,
     ).map((s) => [s.findingKey, s.amount])

@@ -11,7 +11,7 @@ const page = (path: string, query: Record<string, string>): Promise<Page> =>
   world.ok('GET', `${MONTH}${path}?${new URLSearchParams(query).toString()}`)
 const unitsOf = ({ rows }: Page): string[] => [...new Set(rows.map((row) => row.unit))]
 
-async function walk(
+async function crosswalk(
   path: string,
   query: Record<string, string>,
 ): Promise<{ units: string[]; total: number }> {
@@ -37,7 +37,7 @@ describe.each(['/post', '/tie-out'])('the list of %s', (path) => {
     ['by date', { sort: 'date' }],
     ['by state', { sort: 'state' }],
   ])('reaches every document once, page after page, %s', async (_, order) => {
-    const { units, total } = await walk(path, { ...all, ...order } as Record<string, string>)
+    const { units, total } = await crosswalk(path, { ...all, ...order } as Record<string, string>)
     expect([units.length, new Set(units).size]).toEqual([144, total])
   })
 
@@ -52,7 +52,7 @@ describe.each(['/post', '/tie-out'])('the list of %s', (path) => {
     ['by a system that is none', { system: 'nobody' }, () => false],
   ])('is narrowed %s, and what goes out is just that', async (_, narrow, fits) => {
     const wanted = (await posted({})).filter(fits).map((row) => row.unit)
-    expect((await walk(path, { ...all, ...narrow })).units.sort()).toEqual(wanted.sort())
+    expect((await crosswalk(path, { ...all, ...narrow })).units.sort()).toEqual(wanted.sort())
     const sent = await world.as(
       'viewer',
       'GET',

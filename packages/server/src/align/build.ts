@@ -16,7 +16,7 @@ import { crosswalk } from '../setUp/crosswalk.ts'
 import { ALL_SET_UP, loadHeld } from '../setUp/held.ts'
 import { buildRows } from './grid/rows.ts'
 import type { BuiltRow } from './grid/column.ts'
-import { KINDS, type Ground } from './kinds/index.ts'
+import { KINDS, type GridBasis } from './kinds/index.ts'
 import { purposesOf } from './purposes.ts'
 import { noteAmounts } from './rules/amounts.ts'
 
@@ -51,7 +51,7 @@ function isFresh({ clock, built }: { readonly clock: Clock; readonly built: Cloc
 }
 
 /** The baseline and what every system holds, side by side, as they stand now. */
-export async function groundOf(books: Books, month: string): Promise<Ground> {
+export async function basisOf(books: Books, month: string): Promise<GridBasis> {
   const index = await loadBaseline(books)
   const date = lastDayOf(month)
   return {
@@ -60,17 +60,17 @@ export async function groundOf(books: Books, month: string): Promise<Ground> {
     purposes: await purposesOf(books),
     systems: (await loadHeld(books, ALL_SET_UP)).map((held) => ({
       held,
-      walk: crosswalk(held, index, date),
+      crosswalk: crosswalk(held, index, date),
     })),
   }
 }
 
 async function rebuild(books: Books, month: string): Promise<void> {
   const { trx, entityId } = books
-  const ground = await groundOf(books, month)
+  const basis = await basisOf(books, month)
   for (const table of ['align_row', 'align_finding'])
     await trx(table).where({ entity_id: entityId, period: month }).delete()
-  await inOrder(ALIGN_KINDS, (kind) => write(books, month, kind, buildRows(ground, KINDS[kind])))
+  await inOrder(ALIGN_KINDS, (kind) => write(books, month, kind, buildRows(basis, KINDS[kind])))
   noteGrown(trx, 'grids')
 }
 

@@ -8,11 +8,11 @@ import { proveAll } from '../proof/prove.ts'
 import type { Services } from '../services/services.ts'
 import { noteFacts, noteSetUp } from '../setUp/clock.ts'
 import { addToBatch, stepsOfRun, type Step } from '../setUp/steps.ts'
-import type { Walked } from './kinds/index.ts'
+import type { AlignedSystem } from './kinds/index.ts'
 import { putLeft } from './left.ts'
 import { linkAll } from './links.ts'
 import { act, changeBaseline } from './remedies.ts'
-import { gather, inWordsOf, type Gathered, type Piece } from './bulkRows.ts'
+import { gather, inWordsOf, type Gathered, type BulkStep } from './bulkRows.ts'
 
 type BulkRun = RunRow<'bulk'>
 
@@ -55,36 +55,36 @@ export async function bulk(services: Services, entityId: string, run: BulkRun): 
   return { cancelled: false, sentTo: [], problems: [] }
 }
 
-async function doHere(books: Books, run: BulkRun, { ground, does }: Gathered): Promise<void> {
+async function doHere(books: Books, run: BulkRun, { basis, does }: Gathered): Promise<void> {
   const { month, request } = run.payload
   const person = run.started_by
   const steps: Step[] = []
-  const links = does.flatMap((piece) =>
-    'link' in piece.todo ? [{ systemId: piece.systemId, ...piece.todo }] : [],
+  const links = does.flatMap((step) =>
+    'link' in step.todo ? [{ systemId: step.systemId, ...step.todo }] : [],
   )
   for (const [systemId, of] of groupBy(links, (one) => one.systemId)) {
-    const walked = ground.systems.find(({ held }) => held.row.system_id === systemId) as Walked
+    const aligned = basis.systems.find(({ held }) => held.row.system_id === systemId) as AlignedSystem
     steps.push(
-      ...(await linkAll(books, person, walked, {
+      ...(await linkAll(books, person, aligned, {
         kind: (of[0] as (typeof of)[number]).kind,
         standings: of.map(({ link }) => link),
       })),
     )
   }
-  for (const piece of does) {
-    if ('leave' in piece.todo)
+  for (const step of does) {
+    if ('leave' in step.todo)
       steps.push(
         (
           await putLeft(books, month, person, {
             kind: request.kind,
-            ...piece.todo.leave,
-            systemId: piece.systemId || null,
+            ...step.todo.leave,
+            systemId: step.systemId || null,
             reason: request.reason,
           } as Parameters<typeof putLeft>[3])
         ).step,
       )
-    if ('plan' in piece.todo)
-      steps.push(...(await changeBaseline(books, piece.todo.plan, piece.todo.remedy.kind, person)))
+    if ('plan' in step.todo)
+      steps.push(...(await changeBaseline(books, step.todo.plan, step.todo.remedy.kind, person)))
   }
   await addToBatch(books, run.run_id, { person, action: request.action, says: saysOf(does) }, steps)
   await books
@@ -100,7 +100,7 @@ async function sendAll(
   services: Services,
   entityId: string,
   run: BulkRun,
-  { does, begun }: { readonly does: readonly Piece[]; readonly begun: readonly Step[] },
+  { does, begun }: { readonly does: readonly BulkStep[]; readonly begun: readonly Step[] },
 ): Promise<BulkDone> {
   const { database } = services
   const problems: { what: string; says: string; mend: string }[] = []
@@ -111,15 +111,15 @@ async function sendAll(
   let done = 0
   let cancelled = false
   await noteRun(database, entityId, run.run_id, { step: 'sending', total: does.length })
-  for (const piece of does) {
+  for (const step of does) {
     if ((await readRun(database, entityId, run.run_id))?.cancel_requested) {
       cancelled = true
       break
     }
-    const { todo } = piece
+    const { todo } = step
     if (
       'plan' in todo &&
-      !('objectId' in todo.remedy && sent.has(`${piece.systemId} ${todo.remedy.objectId}`))
+      !('objectId' in todo.remedy && sent.has(`${step.systemId} ${todo.remedy.objectId}`))
     ) {
       try {
         const steps = await act(services, entityId, {
@@ -129,7 +129,7 @@ async function sendAll(
         })
         await changing(database, entityId, (books) => addToBatch(books, run.run_id, batch, steps))
       } catch (error) {
-        problems.push({ what: `${piece.row}, ${piece.system}`, ...inWordsOf(error) })
+        problems.push({ what: `${step.row}, ${step.system}`, ...inWordsOf(error) })
       }
     }
     done++
@@ -137,18 +137,18 @@ async function sendAll(
   }
   return {
     cancelled,
-    sentTo: [...new Set(does.map((piece) => piece.systemId))],
+    sentTo: [...new Set(does.map((step) => step.systemId))],
     problems: problems.slice(0, SHOWN),
   }
 }
 
-function saysOf(does: readonly Piece[]): string {
+function saysOf(does: readonly BulkStep[]): string {
   return does.length === 1
     ? `${does[0]?.row ?? ''}${does[0]?.system ? `, ${does[0].system}` : ''}`
     : `${does.length} rows`
 }
 
-function revisionOf(does: readonly Piece[]): string {
+function revisionOf(does: readonly BulkStep[]): string {
   return createHash('sha256')
     .update(
       json(

@@ -12,17 +12,17 @@ import {
 } from '@axion/contract'
 import type { Standing } from '../setUp/crosswalk.ts'
 import type { Plan } from './plans/plan.ts'
-import type { Ground } from './kinds/kind.ts'
+import type { GridBasis } from './kinds/kind.ts'
 import { json, type Books, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { ensureAligned, groundOf } from './build.ts'
+import { ensureAligned, basisOf } from './build.ts'
 import { narrowed } from './grid/narrowed.ts'
 import { clearOf } from './links.ts'
 import { planOf } from './remedies.ts'
 import { Fault, groupBy } from '@axion/core'
 
 /** One thing to be done to one row, in or about one system. */
-export interface Piece {
+export interface BulkStep {
   readonly row: string
   readonly system: string
   readonly systemId: string
@@ -40,8 +40,8 @@ interface Skipped {
 }
 
 export interface Gathered {
-  readonly ground: Ground
-  readonly does: readonly Piece[]
+  readonly basis: GridBasis
+  readonly does: readonly BulkStep[]
   readonly skips: readonly Skipped[]
 }
 
@@ -78,9 +78,9 @@ export async function gather(books: Books, month: string, request: BulkRequest):
       path: 'rows',
       problem: `are more than ${MOST_ROWS}: filter them first`,
     })
-  const ground = await groundOf(books, month)
-  const names = new Map(ground.systems.map(({ held }) => [held.row.system_id, held.row.name]))
-  const does: Piece[] = []
+  const basis = await basisOf(books, month)
+  const names = new Map(basis.systems.map(({ held }) => [held.row.system_id, held.row.name]))
+  const does: BulkStep[] = []
   const skips: Skipped[] = []
   const concerns = (systemId: string): boolean => request.systemId === null || request.systemId === systemId
   if (request.action === 'leave') does.push(...(await leaving(trx, here, { rows, names, concerns })))
@@ -92,13 +92,13 @@ export async function gather(books: Books, month: string, request: BulkRequest):
           system: names.get(cell.systemId) ?? cell.systemId,
           systemId: cell.systemId,
         }
-        const placed = { ground, month, row, cell, of }
+        const placed = { basis, month, row, cell, of }
         const found = request.action === 'link' ? linking(placed, request) : remedying(placed, request.action)
         does.push(...found.does)
         skips.push(...found.skips)
       }
     }
-  return { ground, ...withoutConflicts(does, skips) }
+  return { basis, ...withoutConflicts(does, skips) }
 }
 
 export async function leaving(
@@ -113,7 +113,7 @@ export async function leaving(
     readonly names: ReadonlyMap<string, string>
     readonly concerns: (systemId: string) => boolean
   },
-): Promise<Piece[]> {
+): Promise<BulkStep[]> {
   const found = await trx('align_finding')
     .where(here)
     .whereNull('left_because')
@@ -134,26 +134,26 @@ export async function leaving(
 
 /** One cell of a chosen row, and where it stands. */
 interface Placed {
-  readonly ground: Ground
+  readonly basis: GridBasis
   readonly month: string
   readonly row: StoredRow
   readonly cell: GridCell
-  readonly of: Omit<Piece, 'changes' | 'todo'>
+  readonly of: Omit<BulkStep, 'changes' | 'todo'>
 }
 
 interface Sorted {
-  readonly does: readonly Piece[]
+  readonly does: readonly BulkStep[]
   readonly skips: readonly Skipped[]
 }
 
 /** Only what is clear is accepted in bulk: one candidate, by more than a near name, that nothing else of the system claims. */
-function linking({ ground, row, cell, of }: Placed, { kind: align }: BulkRequest): Sorted {
-  const does: Piece[] = []
+function linking({ basis, row, cell, of }: Placed, { kind: align }: BulkRequest): Sorted {
+  const does: BulkStep[] = []
   const skips: Skipped[] = []
   const kind = LINK_KIND_OF[align]
-  const walked = ground.systems.find(({ held }) => held.row.system_id === cell.systemId)
-  if (kind === null || !walked) return { does, skips }
-  const clear = new Map(clearOf(walked, kind).map((standing) => [standing.objectId, standing]))
+  const aligned = basis.systems.find(({ held }) => held.row.system_id === cell.systemId)
+  if (kind === null || !aligned) return { does, skips }
+  const clear = new Map(clearOf(aligned, kind).map((standing) => [standing.objectId, standing]))
   for (const object of cell.objects.filter((one) => !one.linked)) {
     const standing = row.extra ? undefined : clear.get(object.id)
     if (standing)
@@ -179,10 +179,10 @@ function linking({ ground, row, cell, of }: Placed, { kind: align }: BulkRequest
 }
 
 function remedying(
-  { ground, month, cell, of }: Placed,
+  { basis, month, cell, of }: Placed,
   action: Exclude<BulkAction, 'link' | 'leave'>,
 ): Sorted {
-  const does: Piece[] = []
+  const does: BulkStep[] = []
   const skips: Skipped[] = []
   const remedies = cell.remedies.filter((remedy): remedy is AlignRemedy => remedy.kind === REMEDY_OF[action])
   if (remedies.length === 0 && (cell.state === 'differs' || cell.state === 'absent'))
@@ -198,7 +198,7 @@ function remedying(
     })
   for (const remedy of remedies) {
     try {
-      const plan = planOf(ground, month, remedy)
+      const plan = planOf(basis, month, remedy)
       does.push({ ...of, changes: plan.changes, todo: { remedy, plan } })
     } catch (error) {
       skips.push({ row: of.row, system: of.system, why: inWordsOf(error).says })
@@ -209,14 +209,14 @@ function remedying(
 
 /** Two systems that would have the baseline differently cannot both be right: neither is taken. Where they agree, the first is enough. */
 function withoutConflicts(
-  does: readonly Piece[],
+  does: readonly BulkStep[],
   skips: readonly Skipped[],
-): { does: Piece[]; skips: Skipped[] } {
+): { does: BulkStep[]; skips: Skipped[] } {
   const claims = groupBy(
-    does.flatMap((piece) =>
-      'plan' in piece.todo && piece.todo.plan.act.to === 'baseline'
-        ? piece.todo.plan.act.revisions.map((revision) => ({
-            piece,
+    does.flatMap((step) =>
+      'plan' in step.todo && step.todo.plan.act.to === 'baseline'
+        ? step.todo.plan.act.revisions.map((revision) => ({
+            step,
             key: `${revision.table} ${revision.objectId}`,
             value: json([revision.values, revision.from]),
           }))
@@ -224,21 +224,21 @@ function withoutConflicts(
     ),
     (claim) => claim.key,
   )
-  const against = new Set<Piece>()
-  const again = new Set<Piece>()
+  const against = new Set<BulkStep>()
+  const again = new Set<BulkStep>()
   for (const [, of] of claims) {
-    if (new Set(of.map((claim) => claim.value)).size > 1) for (const { piece } of of) against.add(piece)
-    else for (const { piece } of of.slice(1)) again.add(piece)
+    if (new Set(of.map((claim) => claim.value)).size > 1) for (const { step } of of) against.add(step)
+    else for (const { step } of of.slice(1)) again.add(step)
   }
-  const skip = (piece: Piece, why: string): Skipped => ({ row: piece.row, system: piece.system, why })
+  const skip = (step: BulkStep, why: string): Skipped => ({ row: step.row, system: step.system, why })
   return {
-    does: does.filter((piece) => !against.has(piece) && !again.has(piece)),
+    does: does.filter((step) => !against.has(step) && !again.has(step)),
     skips: [
       ...skips,
-      ...[...against].map((piece) => skip(piece, 'systems would have it differently: choose one')),
+      ...[...against].map((step) => skip(step, 'systems would have it differently: choose one')),
       ...[...again]
-        .filter((piece) => !against.has(piece))
-        .map((piece) => skip(piece, 'another row takes the same over')),
+        .filter((step) => !against.has(step))
+        .map((step) => skip(step, 'another row takes the same over')),
     ],
   }
 }

@@ -21,26 +21,26 @@ export async function accountChoices(books: Books, month: string, ruleId: string
       spans: [],
       changes: [],
     }
-  const ground = {
+  const basis = {
     index: await loadBaseline(books),
     date: lastDayOf(month),
     purposes: await purposesOf(books),
   }
-  const { postingRules } = ground.index.baseline
+  const { postingRules } = basis.index.baseline
   const own = postingRules.filter((one) => postingRuleId(one.kind, one.agencyId, one.only) === ruleId)
-  const now = own.find((one) => covers(one.valid, ground.date))?.account
+  const now = own.find((one) => covers(one.valid, basis.date))?.account
   const accounts = ledger.accounts
     .map(({ value }) => value)
-    .filter((account) => fits(rule, account, ground).fits)
+    .filter((account) => fits(rule, account, basis).fits)
     .map(({ number, name }) => ({ number, name }))
     .sort((a, b) => (a.number < b.number ? -1 : 1))
   const alike = postingRules
-    .filter((one) => one.kind === rule.kind && covers(one.valid, ground.date))
+    .filter((one) => one.kind === rule.kind && covers(one.valid, basis.date))
     .map((one) => one.account)
   return {
     systemId: ledger.row.system_id,
     kind: rule.kind,
-    keptFor: (now && ground.purposes.get(now)) || null,
+    keptFor: (now && basis.purposes.get(now)) || null,
     accounts,
     opens: ledger.row.about.creates.includes('accounts')
       ? nextFree(
@@ -57,7 +57,7 @@ export async function accountChoices(books: Books, month: string, ruleId: string
         to: valid.to,
       }))
       .sort((a, b) => ((a.from ?? '') < (b.from ?? '') ? -1 : 1)),
-    changes: await changesOf(books, `${ledger.row.name}: ${nameOf(ground.index, rule)}`),
+    changes: await changesOf(books, `${ledger.row.name}: ${nameOf(basis.index, rule)}`),
   }
 }
 

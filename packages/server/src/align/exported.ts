@@ -1,7 +1,7 @@
 import { SYSTEM_SHEETS, writeRows, type AlignKind, type GridCell, type SheetResource } from '@axion/contract'
 import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { ensureAligned, groundOf } from './build.ts'
+import { ensureAligned, basisOf } from './build.ts'
 import { KINDS } from './kinds/index.ts'
 import { createdValue } from './plans/create.ts'
 import { correctedObject } from './plans/send.ts'
@@ -18,12 +18,12 @@ export async function shouldHold(
   readonly rows: readonly (readonly string[])[]
 }> {
   await ensureAligned(books, month)
-  const ground = await groundOf(books, month)
-  const walked = ground.systems.find(({ held }) => held.row.system_id === systemId)
+  const basis = await basisOf(books, month)
+  const aligned = basis.systems.find(({ held }) => held.row.system_id === systemId)
   const sheet = (SYSTEM_SHEETS as Readonly<Record<string, (typeof SYSTEM_SHEETS)[SheetResource]>>)[
     KINDS[kind].resource
   ]
-  if (!walked || !sheet || kind === 'codes')
+  if (!aligned || !sheet || kind === 'codes')
     throw new Problem('AXION_NOT_FOUND', { what: 'such a sheet of that system' })
   const rows = (await books
     .trx('align_row')
@@ -35,11 +35,11 @@ export async function shouldHold(
   const values = rows.flatMap(({ row_id: rowId, cells }): { id: string | null; value: object }[] => {
     const cell = cells.find((one) => one.systemId === systemId)
     if (cell?.state === 'absent') {
-      const value = createdValue(ground, walked, kind, rowId)
+      const value = createdValue(basis, aligned, kind, rowId)
       return value ? [{ id: null, value }] : []
     }
     return (cell?.objects ?? []).flatMap((object) => {
-      const value = correctedObject(ground, walked, kind, object.id)
+      const value = correctedObject(basis, aligned, kind, object.id)
       return value ? [{ id: object.id, value }] : []
     })
   })

@@ -5,8 +5,8 @@ import { insertRows, json, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { evidenceOf, isClear, standsFor, type Standing } from '../setUp/crosswalk.ts'
 import { type Step, recordBatch } from '../setUp/steps.ts'
-import { groundOf } from './build.ts'
-import type { Walked } from './kinds/index.ts'
+import { basisOf } from './build.ts'
+import type { AlignedSystem } from './kinds/index.ts'
 
 export interface LinkRequest {
   readonly systemId: string
@@ -18,13 +18,13 @@ export interface LinkRequest {
 /** Links a system's object to the baseline's. Nothing in either is changed by it. */
 export async function link(books: Books, month: string, person: string, request: LinkRequest): Promise<void> {
   const { systemId, kind, objectId, baselineId } = request
-  const ground = await groundOf(books, month)
-  const walked = ground.systems.find(({ held }) => held.row.system_id === systemId)
-  const standing = walked?.walk.find(kind, objectId)
-  if (!walked || !standing || !isKnown(ground.index, kind, baselineId))
+  const basis = await basisOf(books, month)
+  const aligned = basis.systems.find(({ held }) => held.row.system_id === systemId)
+  const standing = aligned?.crosswalk.find(kind, objectId)
+  if (!aligned || !standing || !isKnown(basis.index, kind, baselineId))
     throw new Problem('AXION_NOT_FOUND', { what: 'such object to link' })
-  const step = await putLink(books, person, request, { standing, system: walked.held.row.name })
-  await recordBatch(books, { person, action: 'linked', says: `${standing.name}, ${walked.held.row.name}` }, [
+  const step = await putLink(books, person, request, { standing, system: aligned.held.row.name })
+  await recordBatch(books, { person, action: 'linked', says: `${standing.name}, ${aligned.held.row.name}` }, [
     step,
   ])
 }
@@ -93,8 +93,8 @@ export async function unlink(
 }
 
 /** The clear proposals of one system: one candidate, with more than a near name, that no other object of the system claims as well. */
-export function clearOf({ walk }: Walked, kind: LinkKind): Standing[] {
-  const standings = walk.of(kind)
+export function clearOf({ crosswalk }: AlignedSystem, kind: LinkKind): Standing[] {
+  const standings = crosswalk.of(kind)
   const claims = groupBy(
     standings.filter((s) => s.linkedTo !== null || isClear(s)),
     (s) => standsFor(s) ?? '',
@@ -113,11 +113,11 @@ export async function linkClear(
   for (const align of kinds) {
     const kind = LINK_KIND_OF[align]
     if (kind === null) continue
-    // Agencies that were just linked give rates their evidence: the ground is read anew for each kind.
-    const ground = await groundOf(books, month)
+    // Agencies that were just linked give rates their evidence: the basis is read anew for each kind.
+    const basis = await basisOf(books, month)
     const steps: Step[] = []
-    for (const walked of ground.systems)
-      steps.push(...(await linkAll(books, person, walked, { kind, standings: clearOf(walked, kind) })))
+    for (const aligned of basis.systems)
+      steps.push(...(await linkAll(books, person, aligned, { kind, standings: clearOf(aligned, kind) })))
     await recordBatch(
       books,
       { person, action: 'linked', says: `${steps.length} clear ${steps.length === 1 ? 'link' : 'links'}` },
@@ -132,7 +132,7 @@ export async function linkClear(
 export async function linkAll(
   { trx, entityId }: Books,
   person: string,
-  { held }: Walked,
+  { held }: AlignedSystem,
   { kind, standings }: { readonly kind: LinkKind; readonly standings: readonly Standing[] },
 ): Promise<Step[]> {
   const {

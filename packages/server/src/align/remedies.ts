@@ -29,8 +29,8 @@ import type { Reproduced } from '../proof/weigh.ts'
 import type { Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { type Step, recordBatch } from '../setUp/steps.ts'
-import { groundOf } from './build.ts'
-import type { Ground } from './kinds/index.ts'
+import { basisOf } from './build.ts'
+import type { GridBasis } from './kinds/index.ts'
 import { putLink } from './links.ts'
 import type { Plan } from './plans/plan.ts'
 import { sendingOf } from './plans/send.ts'
@@ -57,8 +57,8 @@ export function sameRemedy(a: SetUpRemedy, b: SetUpRemedy): boolean {
 }
 
 /** What a remedy would change, in a system or in the baseline. */
-export function planOf(ground: Ground, month: string, remedy: AlignRemedy): Plan {
-  return isSetUp(remedy) ? sendingOf(ground, remedy) : takingOf(ground, month, remedy)
+export function planOf(basis: GridBasis, month: string, remedy: AlignRemedy): Plan {
+  return isSetUp(remedy) ? sendingOf(basis, remedy) : takingOf(basis, month, remedy)
 }
 
 /** What would be changed, and which bookings would be made again for it. Nothing leaves. */
@@ -67,7 +67,7 @@ export async function previewAlignment(
   month: string,
   remedy: AlignRemedy,
 ): Promise<RemedyPreview> {
-  const plan = planOf(await groundOf(books, month), month, remedy)
+  const plan = planOf(await basisOf(books, month), month, remedy)
   const units = isSetUp(remedy) ? await unitsOf(books, month, remedy) : []
   const differing =
     remedy.kind === 'post-to'
@@ -145,7 +145,7 @@ export async function carryOut(
 ): Promise<void> {
   const { database } = services
   const plan = await inEntity(database, entityId, async (books) =>
-    planOf(await groundOf(books, month), month, remedy),
+    planOf(await basisOf(books, month), month, remedy),
   )
   if (plan.revision !== revision)
     throw new Problem('AXION_STALE', { what: `${plan.object} in ${plan.system.row.name}` })

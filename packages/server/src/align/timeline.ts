@@ -3,17 +3,19 @@ import { formatPercent, dayAfter, dayBefore } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { compareRate, totalOf } from '../setUp/compare.ts'
-import { groundOf } from './build.ts'
+import { basisOf } from './build.ts'
 
 const BEGINNING = '0001-01-01'
 
 /** A combined rate through time: between any two days on which it changes anywhere, what the baseline has and what each system holds. */
 export async function timelineOf(books: Books, month: string, rateId: string): Promise<TimelineView> {
-  const { index, systems } = await groundOf(books, month)
+  const { index, systems } = await basisOf(books, month)
   const rate = index.combinedRate(rateId)
   if (!rate) throw new Problem('AXION_NOT_FOUND', { what: 'such rate in the baseline' })
-  const holding = systems.flatMap(({ held, walk }) =>
-    held.rates.filter(({ id }) => walk.rateOf(id) === rateId).map(({ value }) => ({ held, walk, value })),
+  const holding = systems.flatMap(({ held, crosswalk }) =>
+    held.rates
+      .filter(({ id }) => crosswalk.rateOf(id) === rateId)
+      .map(({ value }) => ({ held, crosswalk, value })),
   )
   const ours =
     rate.itemTaxCode === null
@@ -41,8 +43,8 @@ export async function timelineOf(books: Books, month: string, rateId: string): P
         from,
         to: before(days[at + 1] ?? null),
         ours: known ? formatPercent(totalOf(components)) : null,
-        systems: holding.map(({ held, walk, value }) => {
-          const compared = compareRate(rate, value, { agencyOf: walk.agencyOf, index, date: from })
+        systems: holding.map(({ held, crosswalk, value }) => {
+          const compared = compareRate(rate, value, { agencyOf: crosswalk.agencyOf, index, date: from })
           return {
             system: held.row.name,
             name: value.name,

@@ -8,7 +8,7 @@ import { likePattern } from '../database/like.ts'
 import type { App, Services } from '../services/services.ts'
 import { fieldsOf } from './fields.ts'
 
-interface Row extends Columns<
+interface TrailRow extends Columns<
   'audit_entry',
   'place' | 'at' | 'person' | 'from_address' | 'action' | 'object' | 'before' | 'after'
 > {
@@ -79,7 +79,7 @@ async function trailView(
       if (before) void q.where('place', '<', before)
     })
     .orderBy('place', 'desc')
-    .limit(limit + 1)) as Row[]
+    .limit(limit + 1)) as TrailRow[]
   const distinct = async (column: 'person' | 'action'): Promise<string[]> =>
     ((await lines().distinct(`${column} as value`).orderBy('value')) as { value: string }[])
       .map((r) => r.value)

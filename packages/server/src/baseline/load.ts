@@ -24,7 +24,7 @@ import {
 } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 
-interface Row {
+interface VersionRow {
   readonly object_id: string
   readonly from: string | null
   readonly to: string | null
@@ -39,7 +39,7 @@ export async function loadBaseline(
   recordedAt: string | null = null,
 ): Promise<BaselineIndex> {
   const recorded = recordedAt === null ? 'upper_inf(recorded)' : 'recorded @> ?::timestamptz'
-  const rows = async <T>(table: string): Promise<(T & Row)[]> =>
+  const rows = async <T>(table: string): Promise<(T & VersionRow)[]> =>
     (await trx(table)
       .where({ entity_id: entityId })
       .whereRaw(recorded, recordedAt === null ? [] : [recordedAt])
@@ -48,9 +48,9 @@ export async function loadBaseline(
         '*',
         trx.raw('lower(valid)::text as "from"'),
         trx.raw('(upper(valid) - 1)::text as "to"'),
-      )) as (T & Row)[]
-  const valid = ({ from, to }: Row): DateRange => ({ from: from ?? BEGINNING, to })
-  const versionId = (row: Row): string => `${row.object_id}@${row.from ?? ''}`
+      )) as (T & VersionRow)[]
+  const valid = ({ from, to }: VersionRow): DateRange => ({ from: from ?? BEGINNING, to })
+  const versionId = (row: VersionRow): string => `${row.object_id}@${row.from ?? ''}`
 
   return indexBaseline({
     agencies: (await rows<{ name: string }>('agency')).map((r) => ({

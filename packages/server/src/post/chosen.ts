@@ -31,7 +31,7 @@ export async function chosenIn(
   const { trx, entityId, currency } = books
   const units = async (): Promise<string[] | null> => {
     if ('units' in chosen) return chosen.units
-    if ('cause' in chosen) return unitsOfCause(books, month, chosen.cause)
+    if ('cause' in chosen) return heldBackBy(books, month, chosen.cause)
     if ('handful' in chosen) return handful(books, month, chosen.handful)
     if (!('filter' in chosen)) return null
     const { sql, bindings } = narrowed(postList(entityId, month, chosen.filter), chosen.filter, currency)
@@ -81,7 +81,7 @@ export async function chosenIn(
 }
 
 /** What one cause of the tie-out holds back: mended elsewhere, it can be booked again. */
-async function unitsOfCause({ trx, entityId }: Books, month: string, cause: string): Promise<string[]> {
+async function heldBackBy({ trx, entityId }: Books, month: string, cause: string): Promise<string[]> {
   return (await trx('tie_unit')
     .where({ entity_id: entityId, period: month, cause, proved: false })
     .pluck('named')) as string[]

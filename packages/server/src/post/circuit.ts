@@ -14,7 +14,7 @@ export interface Circuit {
   readonly secondsLeft: number
 }
 
-interface Row {
+interface CircuitRow {
   readonly circuit_failures: number
   readonly left: number | null
 }
@@ -29,7 +29,7 @@ export async function circuitOf(
     trx('system')
       .where({ entity_id: entityId, system_id: systemId })
       .first('circuit_failures', trx.raw('extract(epoch from circuit_until - now())::float8 as left')),
-  )) as unknown as Row | undefined
+  )) as unknown as CircuitRow | undefined
   if (!row || row.circuit_failures < FAILURES_TO_OPEN || row.left === null)
     return { state: 'closed', secondsLeft: 0 }
   // Further away than it is ever put: the database's clock was set back.

@@ -117,7 +117,7 @@ function requestOf(
       return held?.id ?? ''
     })
   // Each amount goes where the journal has it; a line of nothing, where one like it would go.
-  const accountOf = (kind: PostingKind): string =>
+  const agreedAccount = (kind: PostingKind): string =>
     accountId(
       journal.lines.find((line) => line.role === kind)?.account ??
         index.postingRuleFor(
@@ -158,13 +158,13 @@ function requestOf(
     currency: decoded.currency,
     exchangeRate: source.exchangeRate,
     party: decoded.party,
-    receivableAccountId: accountOf('receivable'),
+    receivableAccountId: agreedAccount('receivable'),
     memo: `${from.row.name} ${decoded.number}`.slice(0, 400),
     pricesIncludeTax: decoded.pricesIncludeTax,
     reimbursed:
       decoded.reimbursed === 0n
         ? null
-        : { accountId: accountOf('reimbursement'), amount: text(decoded.reimbursed) },
+        : { accountId: agreedAccount('reimbursement'), amount: text(decoded.reimbursed) },
     lines: [
       ...linesOf(source, parts, journal).map(
         ({ part, id, rateId, description, quantity, net, taxable, gross, account }) => ({
@@ -173,7 +173,7 @@ function requestOf(
           description,
           accountId:
             account === null
-              ? accountOf(part.kind === 'shipping' ? 'shipping' : 'revenue')
+              ? agreedAccount(part.kind === 'shipping' ? 'shipping' : 'revenue')
               : accountId(account),
           quantity,
           net: text(net),
@@ -189,7 +189,7 @@ function requestOf(
               id: 'discount',
               kind: 'discount' as const,
               description: 'Discount',
-              accountId: accountOf('discount'),
+              accountId: agreedAccount('discount'),
               quantity: '1',
               net: text(discount.credit - discount.debit),
               taxable: text(0n),

@@ -29,7 +29,7 @@ export interface Correction {
   readonly lines: readonly CorrectionLine[]
 }
 
-interface Row extends Columns<
+interface AstrayUnit extends Columns<
   'unit',
   'named' | 'system_id' | 'document_id' | 'number' | 'period' | 'document_date' | 'currency' | 'exchange_rate'
 > {
@@ -57,7 +57,7 @@ export async function correctionsOf(books: Books, month: string, cause: string):
           .on('b.kind', 'u.kind'),
     )
     .where({ 'u.entity_id': entityId, 'u.period': month, 'u.cause': cause, 'u.proved': false })
-    .select('u.*', 'b.journal')) as Row[]
+    .select('u.*', 'b.journal')) as AstrayUnit[]
   const lockedThrough = ledger.row.settings?.lockedThrough ?? null
   const corrections: Correction[] = []
   for (const row of rows) {

@@ -92,10 +92,10 @@ function stateOf(
   return months.find((one) => one.month === month) ?? nothing
 }
 
-type Row = PracticeView['entities'][number]
+type EntityRow = PracticeView['entities'][number]
 
 /** What is not proved first, then what waits to be posted. Amounts of two currencies cannot be compared, so documents are. */
-function byWhatWaits(a: Row, b: Row): number {
+function byWhatWaits(a: EntityRow, b: EntityRow): number {
   return (
     b.path.tieout.documents - a.path.tieout.documents ||
     b.path.post.waiting - a.path.post.waiting ||

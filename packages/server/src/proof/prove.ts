@@ -25,9 +25,9 @@ const MANY = 2000
 export async function prove(books: Books, period: string, touched: Touched = 'all'): Promise<void> {
   const { trx } = books
   const grounds = await groundsOf(books)
-  const walked = grounds.systems.map((held) => ({
+  const aligned = grounds.systems.map((held) => ({
     held,
-    walk: crosswalk(held, grounds.index, lastDayOf(period)),
+    crosswalk: crosswalk(held, grounds.index, lastDayOf(period)),
   }))
   const departing = await departingFrom(books)
   const weighing = weighingOf(grounds, period)
@@ -38,13 +38,13 @@ export async function prove(books: Books, period: string, touched: Touched = 'al
     const units = gathered.map((unit): Numbered => ({ ...unit, unitId: proving.number() }))
     await writeUnits(grounds, units, proving)
     done += units.length
-    await writeStakes(grounds, period, units, { walked, departing })
+    await writeStakes(grounds, period, units, { aligned, departing })
     await weighUnits(grounds, weighing, units)
   }
   await writeUnread(grounds, period, touched, proving)
   if (done >= MANY) {
     noteGrown(trx, 'facts')
-    // The planner knows nothing yet of what was written here: with few rows in mind it would walk them one by one for each other.
+    // The planner knows nothing yet of what was written here: with few rows in mind it would crosswalk them one by one for each other.
     await trx.raw('set local enable_nestloop = off')
   }
   await followBookings(books, period)
@@ -129,10 +129,10 @@ async function writeStakes(
   period: string,
   units: readonly Numbered[],
   {
-    walked,
+    aligned,
     departing,
   }: {
-    readonly walked: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[]
+    readonly aligned: readonly { readonly held: HeldSystem; readonly crosswalk: Crosswalk }[]
     readonly departing: Departing
   },
 ): Promise<void> {
@@ -156,8 +156,8 @@ async function writeStakes(
     }
     // The ledger's set-up moves what is booked there alone.
     const concerned = stored.posted
-      ? walked
-      : walked.filter(({ held }) => held.row.system_id === stored.system_id)
+      ? aligned
+      : aligned.filter(({ held }) => held.row.system_id === stored.system_id)
     const inBase = (amount: bigint): bigint => amountInBase(amount, document.exchange)
     return stakesOf(staked, concerned, index, departing).map(({ findingKey, amount }) => ({
       entity_id: entityId,

@@ -48,7 +48,7 @@ export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string
   const of = (kind: LinkKind): readonly Standing[] => {
     const found =
       known.get(kind) ??
-      theirsOf(kind, system, walk).map((theirs) => standing(kind, theirs, { system, index, date }))
+      theirsOf(kind, system, own).map((theirs) => standing(kind, theirs, { system, index, date }))
     known.set(kind, found)
     return found
   }
@@ -57,13 +57,13 @@ export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string
     maps.set(kind, map)
     return map.get(objectId)
   }
-  const walk: Crosswalk = {
+  const own: Crosswalk = {
     of,
     find,
     agencyOf: (objectId) => standsFor(find('agency', objectId)),
     rateOf: (objectId) => standsFor(find('combined-rate', objectId)),
   }
-  return walk
+  return own
 }
 
 function standing(
@@ -138,7 +138,7 @@ function comparablesOf(kind: LinkKind, index: BaselineIndex, date: string): Comp
   }
 }
 
-function theirsOf(kind: LinkKind, system: HeldSystem, walk: Crosswalk): Comparable[] {
+function theirsOf(kind: LinkKind, system: HeldSystem, own: Crosswalk): Comparable[] {
   const bare = { components: null, jurisdictions: null }
   switch (kind) {
     case 'agency':
@@ -171,7 +171,7 @@ function theirsOf(kind: LinkKind, system: HeldSystem, walk: Crosswalk): Comparab
     case 'combined-rate':
       return system.rates.map(({ id, value }) => {
         const components = value.components?.map((c) => parsePercent(c.percent)) ?? null
-        const owners = value.components?.map((c) => walk.agencyOf(c.agencyId)) ?? [null]
+        const owners = value.components?.map((c) => own.agencyOf(c.agencyId)) ?? [null]
         return {
           id,
           code: value.code,

@@ -48,7 +48,7 @@ export interface StakedDocument {
 /** What of a document's tax each system's departures from the baseline put at stake. */
 export function stakesOf(
   staked: StakedDocument,
-  systems: readonly { readonly held: HeldSystem; readonly walk: Crosswalk }[],
+  systems: readonly { readonly held: HeldSystem; readonly crosswalk: Crosswalk }[],
   index: BaselineIndex,
   departing: Departing,
 ): Stake[] {
@@ -59,17 +59,17 @@ export function stakesOf(
   const ofSource = [...ownStakes(staked, index, departing), ...saleStakes(staked)]
   return [
     ...ofSource,
-    ...systems.flatMap(({ held, walk }) => {
+    ...systems.flatMap(({ held, crosswalk }) => {
       const systemId = held.row.system_id
       const rates = held.rates.map(({ id, value }): Stake => {
         const key = findingKey(systemId, 'combined-rate', id)
         const touches =
           held.row.role === 'ledger'
-            ? staked.rates.includes(walk.rateOf(id) ?? '')
+            ? staked.rates.includes(crosswalk.rateOf(id) ?? '')
             : systemId === staked.systemId && staked.rateIds.has(id)
-        const rate = touches ? index.combinedRate(walk.rateOf(id) ?? own ?? null) : undefined
+        const rate = touches ? index.combinedRate(crosswalk.rateOf(id) ?? own ?? null) : undefined
         if (!rate) return { findingKey: key, amount: 0n }
-        const compared = compareRate(rate, value, { agencyOf: walk.agencyOf, index, date })
+        const compared = compareRate(rate, value, { agencyOf: crosswalk.agencyOf, index, date })
         if (compared.flat) return { findingKey: key, amount: stakeOfLostSplit(determination) }
         return {
           findingKey: key,
@@ -84,7 +84,7 @@ export function stakesOf(
         }
       })
       const agencies = held.agencies.map(({ id, value }): Stake => {
-        const agencyId = walk.agencyOf(id)
+        const agencyId = crosswalk.agencyOf(id)
         const agrees =
           agencyId === null ||
           compareAgency(agencyId, value, { system: held, index, date: document.documentDate }).agrees

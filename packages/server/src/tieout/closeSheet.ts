@@ -9,7 +9,7 @@ import type { Grounds } from '../proof/gather.ts'
 import { groundsOf } from '../proof/prove.ts'
 import { keptSums } from './kept.ts'
 
-interface Row {
+interface SummedRow {
   readonly agency: string | null
   readonly account: string | null
   readonly stated: string | null
@@ -41,7 +41,7 @@ export async function closeSheet(books: Books, month: string): Promise<CloseView
        select s.agency, s.account, null, null, null, null, s.tax, null, null from open_share s join tie_unit u using (entity_id, unit_id) where s.entity_id = :entityId and u.period = :month
      ) x group by agency, account order by account nulls last, agency nulls last`,
     { entityId, month },
-  )) as { rows: Row[] }
+  )) as { rows: SummedRow[] }
   const balances = new Map(
     (await trx('ledger_balance').where({ entity_id: entityId, period: month })).map((b) => [b.account, b]),
   )
@@ -83,7 +83,8 @@ export async function closeSheet(books: Books, month: string): Promise<CloseView
       bookedApart: { over: text(big(row.booked_over)), under: text(big(row.booked_under)) },
     }
   })
-  const total = (of: (row: Row) => string | null): string => text(sum(complete.map((row) => big(of(row)))))
+  const total = (of: (row: SummedRow) => string | null): string =>
+    text(sum(complete.map((row) => big(of(row)))))
   const head = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month })
     .first(
@@ -126,9 +127,9 @@ export async function closeSheet(books: Books, month: string): Promise<CloseView
 
 /** Every agency with a posting rule has its row, though nothing was sold there. */
 function withRules(
-  rows: readonly Row[],
+  rows: readonly SummedRow[],
   rules: readonly { readonly kind: string; readonly agencyId: string | null; readonly account: string }[],
-): Row[] {
+): SummedRow[] {
   const lacking = rules.filter(
     (rule) =>
       rule.kind === 'tax' &&

@@ -12,7 +12,7 @@ import { causesOf } from './causes.ts'
 import { keptSums } from './kept.ts'
 import { tieOutList } from './list.ts'
 
-interface Row {
+interface ListedUnit {
   readonly unit: string
   readonly number: string
   readonly party: string
@@ -121,7 +121,7 @@ export async function tieOut(books: Books, month: string, query: TieOutListQuery
 }
 
 /** The lines of documents, one an agency and account, documents in the order given and the largest account first. */
-async function linesOf({ trx, entityId }: Books, units: readonly string[]): Promise<Row[]> {
+async function linesOf({ trx, entityId }: Books, units: readonly string[]): Promise<ListedUnit[]> {
   const { rows } = (await trx.raw(
     `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (named, place) join unit u on u.entity_id = :entity and u.named = o.named),
      member as (
@@ -134,7 +134,7 @@ async function linesOf({ trx, entityId }: Books, units: readonly string[]): Prom
        exists (select from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as booked_unnamed
      from chosen c left join member m using (unit_id) order by c.place, m.account nulls last, m.agency`,
     { entity: entityId, units: [...units] },
-  )) as { rows: Row[] }
+  )) as { rows: ListedUnit[] }
   return rows
 }
 

@@ -6,7 +6,7 @@ import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { loadHeld } from '../setUp/held.ts'
 
-interface Row {
+interface WorkRow {
   readonly unit_id: string
   readonly named: string
   readonly number: string
@@ -35,7 +35,7 @@ export async function workList(books: Books, month: string, cause: string): Prom
      left join work_tick t on t.entity_id = u.entity_id and t.named = u.named and t.cause = u.cause
      where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved order by t.at nulls first, u.unproved desc, u.document_date, u.number`,
     [entityId, month, cause],
-  )) as { rows: Row[] }
+  )) as { rows: WorkRow[] }
   const members = groupBy(
     (await trx('tie_member')
       .where({ entity_id: entityId })

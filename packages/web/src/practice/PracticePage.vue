@@ -9,7 +9,7 @@ import MonthMenu from '../shell/MonthMenu.vue'
 import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { addAmounts } from '../figures/sums.ts'
-import { isOpen, next, type Row } from './nextStep.ts'
+import { isOpen, next, type EntityRow } from './nextStep.ts'
 import PracticeBand from './PracticeBand.vue'
 
 /** The practice board: legal entities down, stages across, and the money that waits in each cell. */
@@ -28,7 +28,7 @@ onBeforeUnmount(() => deafen())
 const toMonth = (month: string): object => ({ name: 'practice', query: { month } })
 
 const localeOf = (id: string): string => session.entities.find((e) => e.id === id)?.locale ?? 'en-US'
-const money = (row: Row, text: string): string =>
+const money = (row: EntityRow, text: string): string =>
   new Intl.NumberFormat(localeOf(row.id), { minimumFractionDigits: text.split('.')[1]?.length ?? 0 })
     .format(text as Intl.StringNumericLiteral)
     .replace('-', '−')
@@ -73,12 +73,12 @@ const unread = computed(() => rows.value.filter((r) => !r.path.connect.pulled))
 const sums = computed(() =>
   [...new Set(taxed.value.map((r) => r.path.currency))].map((currency) => {
     const own = taxed.value.filter((r) => r.path.currency === currency)
-    return `${money(own[0] as Row, addAmounts(own.map((r) => r.path.tieout.unproved)))} ${currency}`
+    return `${money(own[0] as EntityRow, addAmounts(own.map((r) => r.path.tieout.unproved)))} ${currency}`
   }),
 )
-const go = (row: Row, name: string, params: Record<string, string> = {}): void =>
+const go = (row: EntityRow, name: string, params: Record<string, string> = {}): void =>
   void router.push({ name, params: { entity: row.id, month: row.month, ...params } })
-const to = (row: Row, name: string, params: Record<string, string> = {}): object => ({
+const to = (row: EntityRow, name: string, params: Record<string, string> = {}): object => ({
   name,
   params: { entity: row.id, month: row.month, ...params },
 })

@@ -2,14 +2,14 @@ import type { PracticeView } from '@axion/contract'
 import { count, isNil } from '../figures/format.ts'
 
 /** A legal entity of the board, with the path of its month. */
-export type Row = PracticeView['entities'][number]
+export type EntityRow = PracticeView['entities'][number]
 
 /** Tax, untaxed sales, or documents without either. */
-export const isOpen = ({ path: { tieout } }: Row): boolean =>
+export const isOpen = ({ path: { tieout } }: EntityRow): boolean =>
   !isNil(tieout.unproved) || !isNil(tieout.unprovedNet) || tieout.documents > 0
 
 /** What to do next for an entity: the first stage, in the order of the work, where something is open. */
-export function next(row: Row): {
+export function next(row: EntityRow): {
   readonly word: string
   readonly stage: string
   readonly params?: Record<string, string>

@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
-import { mountIn } from '../../test/mounting.ts'
+import { mountIn, PATH } from '../../test/mounting.ts'
 import { isUnderWay, useRuns, type Runs } from './runs.ts'
 import { readAnew, usePages, useReading, type Pages, type Reading } from './reading.ts'
 
@@ -135,8 +135,16 @@ describe('a run', () => {
     await answer('/r1', run('running', 3))
     expect([runs.current.value?.done, runs.refused.value, times('/path')]).toEqual([3, null, reads + 1])
     await vi.advanceTimersByTimeAsync(500)
-    await answer('/r1', run('done', 3))
-    expect([isUnderWay(runs.current.value), times('/path')]).toEqual([false, reads + 2])
+    await answer('/r1', run('running', 5))
+    // The page is slower than the run: it is left to read on.
+    expect([runs.current.value?.done, times('/path')]).toEqual([5, reads + 1])
+    await answer('/path', PATH)
+    await vi.advanceTimersByTimeAsync(500)
+    await answer('/r1', run('running', 7))
+    expect(times('/path')).toBe(reads + 2)
+    await vi.advanceTimersByTimeAsync(500)
+    await answer('/r1', run('done', 7))
+    expect([isUnderWay(runs.current.value), times('/path')]).toEqual([false, reads + 3])
     const asked = times('/r1')
     await vi.advanceTimersByTimeAsync(60_000)
     expect(times('/r1')).toBe(asked)

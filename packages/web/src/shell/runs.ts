@@ -39,11 +39,16 @@ export function provideRuns(month: Month): Runs {
     })),
     queries,
   )
+  let reading = false
   watch(data, async (run) => {
     if (!run || run.id !== followed.value) return
     const moved = run.done !== current.value?.done || run.failed !== current.value.failed
     current.value = run
-    if (moved || !isUnderWay(run)) await month.changed()
+    // What is shown is read to its end before it is read anew, however fast a run moves; once it ends, in any case.
+    if (isUnderWay(run) && (!moved || reading)) return
+    reading = true
+    await month.changed()
+    reading = false
   })
   watch(error, (now) => (refused.value = now && asRefused(now)))
   watch(() => month.entity.value.id, dismiss)

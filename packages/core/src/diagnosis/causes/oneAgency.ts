@@ -26,7 +26,7 @@ export const oneAgency: Cause<OneAgency, { readonly agency: string }> = {
       reconverted(
         {
           ...v,
-          facts: v.facts.map((fact) => ({ ...fact, agency: agencyId, account: accountOf(agencyId, of) })),
+          facts: v.facts.map((fact) => ({ ...fact, agency: agencyId, account: taxAccountOf(agencyId, of) })),
         },
         document,
       ),
@@ -35,7 +35,7 @@ export const oneAgency: Cause<OneAgency, { readonly agency: string }> = {
   says: (f) => `${f.system} put every component to ${f.agency}.`,
 }
 
-function accountOf(agencyId: string, { document, index }: Recomputable): string | null {
+function taxAccountOf(agencyId: string, { document, index }: Recomputable): string | null {
   return index.postingRuleOn('tax', agencyId, document.documentDate)?.account ?? null
 }
 

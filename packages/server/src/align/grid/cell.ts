@@ -10,7 +10,7 @@ import {
   type Remedy,
 } from '@axion/contract'
 import type { Standing } from '../../setUp/crosswalk.ts'
-import type { Found, Ground, KindOfSetUp, Row, Walked } from '../kinds/kind.ts'
+import type { Found, GridBasis, KindOfSetUp, BaselineRow, AlignedSystem } from '../kinds/kind.ts'
 import { isAlmost, objectOf, placed, type Column, type PlacedFinding } from './column.ts'
 import { findingKey } from '../../setUp/stake.ts'
 
@@ -22,22 +22,24 @@ export type Find = <C extends FindingCode>(
 ) => PlacedFinding
 
 export function cellOf(
-  ground: Ground,
+  basis: GridBasis,
   kind: KindOfSetUp,
-  row: Row,
+  row: BaselineRow,
   column: Column,
 ): { readonly cell: GridCell; readonly findings: readonly PlacedFinding[] } {
-  const { walked, systemId } = column
-  const { held } = walked
+  const { aligned, systemId } = column
+  const { held } = aligned
   const facts = { system: held.row.name, name: row.name }
   const nothing = { systemId, objects: [], remedies: [] }
   const find: Find = (code, more, key = null) => placed({ code, facts: { ...facts, ...more } }, systemId, key)
-  if (kind.link === null) return meeting(ground, kind, row, { ...column, find })
+  if (kind.link === null) return meeting(basis, kind, row, { ...column, find })
 
   const own = (column.byRow.get(row.id) ?? []).filter((s) => !column.isSecond(s))
   const broken = held.links.filter(
     (link) =>
-      link.kind === kind.link && link.baselineId === row.id && !walked.walk.find(link.kind, link.objectId),
+      link.kind === kind.link &&
+      link.baselineId === row.id &&
+      !aligned.crosswalk.find(link.kind, link.objectId),
   )
   const stale = broken.map((link) =>
     find('AXION_ALIGN_STALE_LINK', { object: row.name, name: link.objectId }),
@@ -74,8 +76,8 @@ export function cellOf(
         },
         findings: [],
       }
-    if (!kind.needs(ground, row.id, held)) {
-      const words = kind.unneeded?.(ground, row.id) ?? ''
+    if (!kind.needs(basis, row.id, held)) {
+      const words = kind.unneeded?.(basis, row.id) ?? ''
       return { cell: { ...nothing, state: words === '' ? 'none' : 'not-needed', words }, findings: [] }
     }
     return {
@@ -85,7 +87,7 @@ export function cellOf(
   }
   const compared = own.map((standing) => ({
     standing,
-    compared: kind.compare(ground, row, standing.objectId, walked),
+    compared: kind.compare(basis, row, standing.objectId, aligned),
   }))
   const objects = compared.map(({ standing, compared: c }): GridObject =>
     objectOf(kind, { name: row.name, systemId, standing }, c),
@@ -130,7 +132,7 @@ export function cellOf(
 }
 
 /** Why a system holds nothing of a kind: it was never pulled, or it has none. */
-export function none(held: Walked['held']): string {
+export function none(held: AlignedSystem['held']): string {
   const { agencies, rates, accounts, items, parties, codes, methods, locations, dimensions } = held
   const all: readonly (readonly unknown[])[] = [
     agencies,
@@ -148,22 +150,22 @@ export function none(held: Walked['held']): string {
 
 /** Where objects meet without links: a posting rule and the account of its number. */
 function meeting(
-  ground: Ground,
+  basis: GridBasis,
   kind: KindOfSetUp,
-  row: Row,
-  { walked, systemId, find }: Column & { readonly find: Find },
+  row: BaselineRow,
+  { aligned, systemId, find }: Column & { readonly find: Find },
 ): { readonly cell: GridCell; readonly findings: readonly PlacedFinding[] } {
   const nothing = { systemId, objects: [], remedies: [] }
-  if (walked.held.accounts.length === 0)
-    return { cell: { ...nothing, state: 'not-pulled', words: none(walked.held) }, findings: [] }
+  if (aligned.held.accounts.length === 0)
+    return { cell: { ...nothing, state: 'not-pulled', words: none(aligned.held) }, findings: [] }
   if (row.total === '') return { cell: { ...nothing, state: 'none', words: '' }, findings: [] }
-  const objectId = kind.meets?.(row, walked.held) ?? null
+  const objectId = kind.meets?.(row, aligned.held) ?? null
   if (objectId === null)
     return {
-      cell: { ...nothing, remedies: creating(kind, row.id, walked.held), state: 'absent', words: 'absent' },
+      cell: { ...nothing, remedies: creating(kind, row.id, aligned.held), state: 'absent', words: 'absent' },
       findings: [find('AXION_ACCOUNT_ABSENT', { ours: row.total })],
     }
-  const compared = kind.compare(ground, row, objectId, walked)
+  const compared = kind.compare(basis, row, objectId, aligned)
   const object: GridObject = {
     id: objectId,
     name: compared.words,
@@ -190,7 +192,11 @@ function meeting(
 }
 
 /** What a system lacks, made there, where it lets others make one. */
-function creating({ kind, resource }: KindOfSetUp, baselineId: string, { row }: Walked['held']): Remedy[] {
+function creating(
+  { kind, resource }: KindOfSetUp,
+  baselineId: string,
+  { row }: AlignedSystem['held'],
+): Remedy[] {
   const align = CREATED_KINDS.find((one) => one === kind)
   return align && (row.about.creates as readonly string[]).includes(resource)
     ? [{ kind: 'create', align, systemId: row.system_id, baselineId }]
@@ -206,7 +212,7 @@ function renaming(
   { kind, resource }: KindOfSetUp,
   name: string,
   standing: Standing,
-  { row }: Walked['held'],
+  { row }: AlignedSystem['held'],
 ): Remedy[] {
   if (!isAlmost(name, standing.name) || !isSent(kind)) return []
   const of = { align: kind, systemId: row.system_id, objectId: standing.objectId }

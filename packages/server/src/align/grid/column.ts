@@ -1,5 +1,5 @@
 import { wordsOf, type GridCell, type GridObject, type GridRow, type Severity } from '@axion/contract'
-import type { Found, KindOfSetUp, Row, Walked } from '../kinds/kind.ts'
+import type { Found, KindOfSetUp, BaselineRow, AlignedSystem } from '../kinds/kind.ts'
 import { evidenceOf, isClear, standsFor, type Standing } from '../../setUp/crosswalk.ts'
 import { foldName, groupBy, nearName } from '@axion/core'
 import { compareNames } from './compareNames.ts'
@@ -13,14 +13,14 @@ export interface PlacedFinding extends Found {
   readonly key: string | null
 }
 
-export interface BuiltRow extends Row {
+export interface BuiltRow extends BaselineRow {
   readonly extra: GridRow['extra']
   readonly cells: readonly GridCell[]
   readonly findings: readonly PlacedFinding[]
 }
 
 export interface Column {
-  readonly walked: Walked
+  readonly aligned: AlignedSystem
   readonly systemId: string
   readonly standings: readonly Standing[]
   readonly byRow: ReadonlyMap<string, readonly Standing[]>
@@ -28,8 +28,8 @@ export interface Column {
   isSecond(standing: Standing): boolean
 }
 
-export function columnOf(kind: KindOfSetUp, walked: Walked): Column {
-  const standings = kind.link === null ? [] : walked.walk.of(kind.link)
+export function columnOf(kind: KindOfSetUp, aligned: AlignedSystem): Column {
+  const standings = kind.link === null ? [] : aligned.crosswalk.of(kind.link)
   const byRow = groupBy(
     standings.filter((s) => standsFor(s) !== null),
     (s) => standsFor(s) ?? '',
@@ -45,7 +45,7 @@ export function columnOf(kind: KindOfSetUp, walked: Walked): Column {
     (byRow.get(standsFor(standing) ?? '') ?? []).some(
       (other) => other !== standing && (other.linkedTo !== null || strength(other) > strength(standing)),
     )
-  return { walked, systemId: walked.held.row.system_id, standings, byRow, questions, isSecond }
+  return { aligned, systemId: aligned.held.row.system_id, standings, byRow, questions, isSecond }
 }
 
 const STRENGTH = [

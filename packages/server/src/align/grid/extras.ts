@@ -11,7 +11,7 @@ export function extrasOf(
   names: ReadonlyMap<string, string>,
 ): BuiltRow[] {
   const {
-    walked: { held },
+    aligned: { held },
     systemId,
   } = column
   return column.standings.flatMap((standing): BuiltRow[] => {

@@ -1,24 +1,24 @@
 import type { GridCell } from '@axion/contract'
-import type { Ground, KindOfSetUp } from '../kinds/kind.ts'
+import type { GridBasis, KindOfSetUp } from '../kinds/kind.ts'
 import { cellOf } from './cell.ts'
 import { columnOf, placed, type BuiltRow, type Column } from './column.ts'
 
 import { extrasOf } from './extras.ts'
 
 /** All rows of one grid: the baseline's, then what systems hold beyond it. */
-export function buildRows(ground: Ground, kind: KindOfSetUp): BuiltRow[] {
-  const columns = ground.systems
+export function buildRows(basis: GridBasis, kind: KindOfSetUp): BuiltRow[] {
+  const columns = basis.systems
     .filter(({ held }) => held.row.about.resources.includes(kind.resource))
-    .map((walked) => columnOf(kind, walked))
-  const rows = kind.rows(ground)
+    .map((aligned) => columnOf(kind, aligned))
+  const rows = kind.rows(basis)
   const ours = rows.map((row): BuiltRow => {
-    const built = columns.map((column) => cellOf(ground, kind, row, column))
+    const built = columns.map((column) => cellOf(basis, kind, row, column))
     return {
       ...row,
       extra: null,
       cells: built.map(({ cell }) => cell),
       findings: [
-        ...kind.about(ground, row).map((found) => placed(found, null, null)),
+        ...kind.about(basis, row).map((found) => placed(found, null, null)),
         ...built.flatMap(({ findings }) => findings),
       ],
     }
@@ -26,16 +26,16 @@ export function buildRows(ground: Ground, kind: KindOfSetUp): BuiltRow[] {
   const names = new Map(rows.map((row) => [row.id, row.name]))
   return [
     ...ours,
-    ...newRow(ground, kind, columns),
+    ...newRow(basis, kind, columns),
     ...columns.flatMap((column) => extrasOf(kind, column, columns, names)),
   ]
 }
 
 /** What is new, beside what each system does with it. */
-function newRow(ground: Ground, kind: KindOfSetUp, columns: readonly Column[]): BuiltRow[] {
-  const fresh = kind.ofNew?.(ground)
+function newRow(basis: GridBasis, kind: KindOfSetUp, columns: readonly Column[]): BuiltRow[] {
+  const fresh = kind.ofNew?.(basis)
   if (!fresh) return []
-  const built = columns.map(({ walked, systemId }) => ({ systemId, compared: fresh.of(walked) }))
+  const built = columns.map(({ aligned, systemId }) => ({ systemId, compared: fresh.of(aligned) }))
   return [
     {
       ...fresh.row,

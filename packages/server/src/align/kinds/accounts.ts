@@ -11,7 +11,7 @@ import {
 import { postingRuleId } from '../../baseline/tables.ts'
 import { STOCK_KINDS } from '../../connect/readiness.ts'
 import { Problem } from '../../faults/problem.ts'
-import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
+import type { Found, GridBasis, KindOfSetUp, BaselineRow } from './kind.ts'
 
 const KIND_NAMES: Readonly<Record<PostingKind, string>> = {
   receivable: 'What customers owe',
@@ -78,9 +78,9 @@ export const ACCOUNTS: KindOfSetUp = {
   kind: 'accounts',
   link: null,
   resource: 'accounts',
-  rows: (ground) => {
-    const { index, date } = ground
-    const rowOf = (rule: Named, total: string): Row => ({
+  rows: (basis) => {
+    const { index, date } = basis
+    const rowOf = (rule: Named, total: string): BaselineRow => ({
       id: postingRuleId(rule.kind, rule.agencyId, rule.only),
       name: nameOf(index, rule),
       group: nameOf(index, rule) === KIND_NAMES[rule.kind] ? '' : KIND_NAMES[rule.kind],
@@ -89,7 +89,7 @@ export const ACCOUNTS: KindOfSetUp = {
     })
     // What has no rule comes first (E3).
     return [
-      ...lacking(ground).map((rule) => rowOf(rule, '')),
+      ...lacking(basis).map((rule) => rowOf(rule, '')),
       ...index.baseline.postingRules
         .filter((rule) => covers(rule.valid, date))
         .map((rule) => rowOf(rule, rule.account)),
@@ -99,9 +99,9 @@ export const ACCOUNTS: KindOfSetUp = {
   matters: () => false,
   says: () => '',
   meets: (row, { accounts }) => accounts.find((account) => account.value.number === row.total)?.id ?? null,
-  about: (ground, row) => [
+  about: (basis, row) => [
     ...(row.total === '' ? [findingOf('AXION_NO_RULE', { name: row.name })] : []),
-    ...sharing(ground, row),
+    ...sharing(basis, row),
   ],
   compare: ({ index, date, purposes }, row, objectId, { held }) => {
     const account = held.accounts.find((a) => a.id === objectId)?.value
@@ -131,7 +131,7 @@ export const ACCOUNTS: KindOfSetUp = {
   },
 }
 
-function sharing({ index, date }: Pick<Ground, 'index' | 'date'>, row: Row): Found[] {
+function sharing({ index, date }: Pick<GridBasis, 'index' | 'date'>, row: BaselineRow): Found[] {
   const [kind, agency] = row.id.split(' ')
   if (kind !== 'tax' || !agency) return []
   const others = index.baseline.postingRules.filter(
@@ -147,7 +147,7 @@ function sharing({ index, date }: Pick<Ground, 'index' | 'date'>, row: Row): Fou
 type Named = Pick<PostingRule, 'kind' | 'agencyId' | 'only'>
 
 /** Kinds of amount that documents have, agencies the entity is registered with or has tax back from, and payment methods, that no rule sends anywhere. */
-function lacking({ index, date, systems }: Ground): Named[] {
+function lacking({ index, date, systems }: GridBasis): Named[] {
   const roles = new Set(systems.map(({ held }) => held.row.role))
   const stock = systems.some(({ held }) => held.row.settings?.keepsInventory === true) ? STOCK_KINDS : []
   const kinds = [...NEEDED, ...[...roles].flatMap((role) => COMES_WITH[role]), ...stock]
@@ -176,7 +176,7 @@ function lacking({ index, date, systems }: Ground): Named[] {
 }
 
 export function nameOf(
-  index: Ground['index'],
+  index: GridBasis['index'],
   { kind, agencyId, only }: Pick<PostingRule, 'kind' | 'agencyId' | 'only'>,
 ): string {
   if (agencyId !== null)
@@ -190,7 +190,7 @@ export function nameOf(
 }
 
 function scopeName(
-  { baseline }: Ground['index'],
+  { baseline }: GridBasis['index'],
   { by, id }: { readonly by: PostingScope; readonly id: string },
 ): string {
   const of: Readonly<Record<PostingScope, readonly { readonly id: string; readonly name: string }[]>> = {
@@ -219,7 +219,7 @@ export function ruleOf(ruleId: string): Pick<PostingRule, 'kind' | 'agencyId' | 
 export function fits(
   { kind, only }: Pick<PostingRule, 'kind' | 'only'>,
   { number, type }: Pick<Account, 'number' | 'type'>,
-  { index, date, purposes }: Pick<Ground, 'index' | 'date' | 'purposes'>,
+  { index, date, purposes }: Pick<GridBasis, 'index' | 'date' | 'purposes'>,
 ): { readonly fits: boolean; readonly wanted: string } {
   const keptFor = purposes.get(number)
   if (keptFor && !keptFor.includes(kind))
@@ -255,7 +255,7 @@ function wantedOf({ kind, only }: Pick<PostingRule, 'kind' | 'only'>): string {
 
 /** The account of a posting rule as it would be opened in the ledger: with the rule's number, of the type that its kind of amount wants. */
 export function accountFor(
-  { index, date }: Pick<Ground, 'index' | 'date'>,
+  { index, date }: Pick<GridBasis, 'index' | 'date'>,
   ruleId: string,
 ): { readonly number: string; readonly name: string; readonly type: Account['type'] } {
   const rule = index.baseline.postingRules.find(

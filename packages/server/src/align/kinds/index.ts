@@ -22,4 +22,4 @@ export const KINDS: Readonly<Record<AlignKind, KindOfSetUp>> = {
   locations: LOCATIONS,
   dimensions: DIMENSIONS,
 }
-export type { Compared, Found, Ground, KindOfSetUp, Row, Walked } from './kind.ts'
+export type { Compared, Found, GridBasis, KindOfSetUp, BaselineRow, AlignedSystem } from './kind.ts'

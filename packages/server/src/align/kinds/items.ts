@@ -2,7 +2,7 @@ import { findingOf, NEW_ROW, type Item, type Remedy } from '@axion/contract'
 import { remembered, type BaselineIndex, type CodeTreatment } from '@axion/core'
 import { standsFor } from '../../setUp/crosswalk.ts'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
-import type { Found, Ground, KindOfSetUp, Row, Walked } from './kind.ts'
+import type { Found, GridBasis, KindOfSetUp, BaselineRow, AlignedSystem } from './kind.ts'
 
 export const ITEMS: KindOfSetUp = {
   kind: 'items',
@@ -31,10 +31,10 @@ export const ITEMS: KindOfSetUp = {
             detail: codeName(index, ours),
             total: ours,
           },
-          of: ({ held, walk }) => {
+          of: ({ held, crosswalk }) => {
             const named = held.row.settings?.defaultItemTaxCode ?? null
             if (named === null) return null
-            const standing = walk.find('item-tax-code', named)
+            const standing = crosswalk.find('item-tax-code', named)
             const theirs = (standing && standsFor(standing)) ?? named
             const facts = { system: held.row.name, ours, theirs }
             return {
@@ -46,11 +46,11 @@ export const ITEMS: KindOfSetUp = {
         }
   },
   about: owedAsIncome,
-  compare: ({ index }, row, objectId, walked) => {
-    const { held } = walked
+  compare: ({ index }, row, objectId, aligned) => {
+    const { held } = aligned
     const item = itemOf(held, objectId)
     if (!item) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
-    const own = codeOf(item.value, walked)
+    const own = codeOf(item.value, aligned)
     const byDefault = item.value.itemTaxCode === null
     const ours = row.total
     const facts = { name: row.name, system: held.row.name, ours, theirs: own ?? 'no code' }
@@ -110,10 +110,10 @@ interface Sold {
   readonly system: string
   readonly what: string
 }
-const OWED_BY_ITEM = new WeakMap<Ground['systems'], Map<string, ReadonlyMap<string, Sold>>>()
+const OWED_BY_ITEM = new WeakMap<GridBasis['systems'], Map<string, ReadonlyMap<string, Sold>>>()
 
 /** Items that a system sells and owes until they are redeemed or completed, by the baseline's id. */
-function owedIn(systems: Ground['systems']): ReadonlyMap<string, Sold> {
+function owedIn(systems: GridBasis['systems']): ReadonlyMap<string, Sold> {
   return remembered(
     OWED_BY_ITEM,
     systems,
@@ -122,10 +122,10 @@ function owedIn(systems: Ground['systems']): ReadonlyMap<string, Sold> {
       new Map(
         systems
           .filter(({ held }) => held.row.role !== 'ledger')
-          .flatMap(({ held, walk }) =>
+          .flatMap(({ held, crosswalk }) =>
             held.items.flatMap((item) => {
               const what = OWED[item.value.kind]
-              const standing = what && walk.find('item', item.id)
+              const standing = what && crosswalk.find('item', item.id)
               const id = standing && standsFor(standing)
               return what && id ? [[id, { system: held.row.name, what }] as const] : []
             }),
@@ -137,7 +137,7 @@ function owedIn(systems: Ground['systems']): ReadonlyMap<string, Sold> {
 }
 
 /** Where what is owed goes by its rule to an account of income in the ledger. */
-function owedAsIncome({ index, date, systems }: Ground, { id, name, total }: Row): Found[] {
+function owedAsIncome({ index, date, systems }: GridBasis, { id, name, total }: BaselineRow): Found[] {
   const selling = owedIn(systems).get(id)
   if (!selling) return []
   const rule = index.postingRuleFor('revenue', { item: id, 'item-tax-code': total }, date)
@@ -184,9 +184,9 @@ function itemOf(held: HeldSystem, objectId: string): Held<Item> | undefined {
 }
 
 /** The baseline's code that an item of a system stands under there: its own, or the system's default. */
-export function codeOf({ itemTaxCode }: Item, { held, walk }: Walked): string | null {
+export function codeOf({ itemTaxCode }: Item, { held, crosswalk }: AlignedSystem): string | null {
   const code = itemTaxCode ?? held.row.settings?.defaultItemTaxCode ?? null
-  return code === null ? null : (standsFor(walk.find('item-tax-code', code)) ?? code)
+  return code === null ? null : (standsFor(crosswalk.find('item-tax-code', code)) ?? code)
 }
 
 const UNTAXED: readonly CodeTreatment[] = ['exempt', 'zero-rated', 'out-of-scope']

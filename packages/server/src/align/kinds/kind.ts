@@ -5,22 +5,22 @@ import type { HeldSystem } from '../../setUp/held.ts'
 import type { Purposes } from '../purposes.ts'
 
 /** What a grid is worked out from. */
-export interface Ground {
+export interface GridBasis {
   readonly index: BaselineIndex
   /** The last day of the month being worked. */
   readonly date: string
-  readonly systems: readonly Walked[]
+  readonly systems: readonly AlignedSystem[]
   /** Accounts that are kept for kinds of amount alone. */
   readonly purposes: Purposes
 }
 
-export interface Walked {
+export interface AlignedSystem {
   readonly held: HeldSystem
-  readonly walk: Crosswalk
+  readonly crosswalk: Crosswalk
 }
 
 /** A row of the baseline, as it is listed. */
-export interface Row {
+export interface BaselineRow {
   readonly id: string
   readonly name: string
   readonly group: string
@@ -49,22 +49,25 @@ export interface KindOfSetUp {
   readonly link: LinkKind | null
   /** Of which resource the objects are; a system that does not offer it has no column. */
   readonly resource: Resource
-  rows(ground: Ground): Row[]
+  rows(basis: GridBasis): BaselineRow[]
   /** Whether a system that holds nothing for a row lacks something. */
-  needs(ground: Ground, rowId: string, system: HeldSystem): boolean
+  needs(basis: GridBasis, rowId: string, system: HeldSystem): boolean
   /** Why no system needs to hold a row, in words; absent where there is nothing to say. */
-  unneeded?(ground: Ground, rowId: string): string
+  unneeded?(basis: GridBasis, rowId: string): string
   /** Whether an object that the baseline does not know matters. */
   matters(system: HeldSystem, objectId: string): boolean
   /** What there is to say of an object that the baseline does not know. */
   says(system: HeldSystem, objectId: string): string
-  compare(ground: Ground, row: Row, objectId: string, system: Walked): Compared
+  compare(basis: GridBasis, row: BaselineRow, objectId: string, system: AlignedSystem): Compared
   /** What systems do with whatever is new: a setting of theirs and no object; nothing where a system does not say. */
   ofNew?(
-    ground: Ground,
-  ): { readonly row: Row; of(system: Walked): Omit<Compared, 'fields' | 'remedies'> | null } | null
+    basis: GridBasis,
+  ): {
+    readonly row: BaselineRow
+    of(system: AlignedSystem): Omit<Compared, 'fields' | 'remedies'> | null
+  } | null
   /** What is found about a row whatever the systems hold. */
-  about(ground: Ground, row: Row): readonly Found[]
+  about(basis: GridBasis, row: BaselineRow): readonly Found[]
   /** Where objects meet without links: the one that a row meets; null where it is not there. */
-  meets?(row: Row, system: HeldSystem): string | null
+  meets?(row: BaselineRow, system: HeldSystem): string | null
 }

@@ -1,7 +1,7 @@
 import { findingOf, NEW_ROW, type Party } from '@axion/contract'
 import { foldName, groupBy, remembered, type Certificate } from '@axion/core'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
-import type { Found, Ground, KindOfSetUp, Row } from './kind.ts'
+import type { Found, GridBasis, KindOfSetUp, BaselineRow } from './kind.ts'
 
 /** So many days before its end a certificate is about to expire. */
 const SOON_DAYS = 60
@@ -10,10 +10,10 @@ export const PARTIES: KindOfSetUp = {
   kind: 'parties',
   link: 'party',
   resource: 'parties',
-  rows: (ground) =>
-    ground.index.baseline.parties.map((party) => {
-      const held = ground.index.certificatesOf(party.id)
-      const standing = held.find((c) => holds(c, ground.date))
+  rows: (basis) =>
+    basis.index.baseline.parties.map((party) => {
+      const held = basis.index.certificatesOf(party.id)
+      const standing = held.find((c) => holds(c, basis.date))
       return {
         id: party.id,
         name: party.name,
@@ -58,7 +58,7 @@ export const PARTIES: KindOfSetUp = {
     if (!party || party.claims === null || party.catchAll) return []
     return certificateFindings(row, party.claims, index.certificatesOf(party.id), date)
   },
-  compare: ({ index }: Ground, row: Row, objectId, { held }) => {
+  compare: ({ index }: GridBasis, row: BaselineRow, objectId, { held }) => {
     const party = index.party(row.id)
     const theirs = partyOf(held, objectId)?.value
     if (!party || !theirs) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
@@ -123,7 +123,7 @@ function say(reason: string | null): string {
 }
 
 function certificateFindings(
-  row: Row,
+  row: BaselineRow,
   reason: string,
   certificates: readonly Certificate[],
   date: string,

@@ -1,7 +1,7 @@
 import { findingOf, type TaxRate } from '@axion/contract'
 import { covers, formatPercent, parsePercent, type CombinedRate } from '@axion/core'
 import { compareRate, ownPerUnit, sayTotal, totalOf, type ComparedRate } from '../../setUp/compare.ts'
-import type { Found, Ground, KindOfSetUp, Walked } from './kind.ts'
+import type { Found, GridBasis, KindOfSetUp, AlignedSystem } from './kind.ts'
 
 const SHIP_ANYWHERE: readonly string[] = ['ledger', 'billing']
 
@@ -48,9 +48,9 @@ export const RATES: KindOfSetUp = {
       : ''
   },
   about: () => [],
-  compare: (ground, row, objectId, walked) => {
-    const { index, date } = ground
-    const theirs = walked.held.rates.find((r) => r.id === objectId)?.value
+  compare: (basis, row, objectId, aligned) => {
+    const { index, date } = basis
+    const theirs = aligned.held.rates.find((r) => r.id === objectId)?.value
     const rate = index.combinedRate(row.id)
     if (!theirs || !rate)
       return {
@@ -60,10 +60,10 @@ export const RATES: KindOfSetUp = {
         found: [],
         remedies: [],
       }
-    const compared = compareRate(rate, theirs, { agencyOf: walked.walk.agencyOf, index, date })
-    const coming = comingChange(ground, rate, theirs, walked)
-    const systemId = walked.held.row.system_id
-    const canTake = walked.held.row.about.takes.includes('tax-rates')
+    const compared = compareRate(rate, theirs, { agencyOf: aligned.crosswalk.agencyOf, index, date })
+    const coming = comingChange(basis, rate, theirs, aligned)
+    const systemId = aligned.held.row.system_id
+    const canTake = aligned.held.row.about.takes.includes('tax-rates')
     return {
       agrees: compared.agrees && coming === null,
       words:
@@ -76,7 +76,7 @@ export const RATES: KindOfSetUp = {
         theirs: c.theirs === null ? null : sayTotal(c.theirs, [c.theirPerUnit]),
         agrees: c.theirs === c.percent && (c.perUnit === null || c.sameLevy),
       })),
-      found: [...foundIn(compared, theirs, row.name, walked.held.row.name), ...(coming ? [coming] : [])],
+      found: [...foundIn(compared, theirs, row.name, aligned.held.row.name), ...(coming ? [coming] : [])],
       remedies: [
         ...(canTake
           ? compared.components
@@ -121,10 +121,10 @@ function foundIn(compared: ComparedRate, theirs: TaxRate, name: string, system: 
 
 /** A change of the baseline's rate that is coming after the month, and that the system, agreeing now, does not have yet (B3). */
 function comingChange(
-  { index, date }: Ground,
+  { index, date }: GridBasis,
   rate: CombinedRate,
   theirs: TaxRate,
-  { held, walk }: Walked,
+  { held, crosswalk }: AlignedSystem,
 ): Found | null {
   const days = rate.jurisdictionIds
     .flatMap((id) => index.ratesOf(id))
@@ -132,11 +132,11 @@ function comingChange(
     .filter((from) => from > date)
     .sort()
   for (const day of new Set(days)) {
-    const compared = compareRate(rate, theirs, { agencyOf: walk.agencyOf, index, date: day })
+    const compared = compareRate(rate, theirs, { agencyOf: crosswalk.agencyOf, index, date: day })
     if (
       compared.agrees ||
       compared.flat ||
-      !compareRate(rate, theirs, { agencyOf: walk.agencyOf, index, date }).agrees
+      !compareRate(rate, theirs, { agencyOf: crosswalk.agencyOf, index, date }).agrees
     )
       continue
     return findingOf('AXION_RATE_COMING', {

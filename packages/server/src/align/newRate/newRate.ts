@@ -8,15 +8,15 @@ import { Problem } from '../../faults/problem.ts'
 import { proveAll } from '../../proof/prove.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 import { type Step, recordBatch } from '../../setUp/steps.ts'
-import { groundOf } from '../build.ts'
+import { basisOf } from '../build.ts'
 import { fits } from '../kinds/accounts.ts'
-import type { Ground } from '../kinds/kind.ts'
+import type { GridBasis } from '../kinds/kind.ts'
 
 /** What a rate can be made of in a month. */
 export async function newRateGround(books: Books, month: string): Promise<NewRateGround> {
-  const ground = await groundOf(books, month)
-  const { index, date } = ground
-  const ledger = ledgerOf(ground)
+  const basis = await basisOf(books, month)
+  const { index, date } = basis
+  const ledger = ledgerOf(basis)
   return {
     places: index.baseline.jurisdictions.map(({ id, name, level, parentId, covers: own }) => {
       const version = index.rateOn(id, date)
@@ -40,12 +40,12 @@ export async function newRateGround(books: Books, month: string): Promise<NewRat
         null,
     })),
     accounts: (ledger?.accounts ?? [])
-      .filter(({ value }) => fits({ kind: 'tax', only: null }, value, ground).fits)
+      .filter(({ value }) => fits({ kind: 'tax', only: null }, value, basis).fits)
       .map(({ value }) => ({ number: value.number, name: value.name })),
   }
 }
 
-function ledgerOf({ systems }: Ground) {
+function ledgerOf({ systems }: GridBasis) {
   return systems.find(({ held }) => held.row.role === 'ledger')?.held
 }
 
@@ -64,14 +64,14 @@ function roundsAt(index: BaselineIndex, id: string | null): boolean {
  * @throws AXION_ALREADY_EXISTS, AXION_NOT_FOUND, AXION_ACCOUNT_UNFIT or AXION_BAD_REQUEST, by name; then nothing is kept
  */
 export async function keepNewRate(books: Books, month: string, person: string, rate: NewRate): Promise<void> {
-  const ground = await groundOf(books, month)
+  const basis = await basisOf(books, month)
   const { place, from, to } = rate
   for (const code of rate.jurisdictions)
-    if (!ground.index.jurisdiction(code)) throw new Problem('AXION_NOT_FOUND', { what: `place ${code}` })
-  const twin = place ? undefined : sameRate(rate, ground.index)
+    if (!basis.index.jurisdiction(code)) throw new Problem('AXION_NOT_FOUND', { what: `place ${code}` })
+  const twin = place ? undefined : sameRate(rate, basis.index)
   if (twin) throw new Problem('AXION_ALREADY_EXISTS', { what: `${twin.name}, of the same places,` })
   const revisions: Revision[] = [
-    ...(place ? placed(place, rate, ground) : []),
+    ...(place ? placed(place, rate, basis) : []),
     {
       table: 'combined_rate',
       objectId: rate.code,
@@ -115,8 +115,8 @@ function sameRate(
   )
 }
 
-function placed(place: NewPlace, { jurisdictions, from, to }: NewRate, ground: Ground): Revision[] {
-  const { index } = ground
+function placed(place: NewPlace, { jurisdictions, from, to }: NewRate, basis: GridBasis): Revision[] {
+  const { index } = basis
   if (place.parent !== null && !index.jurisdiction(place.parent))
     throw new Problem('AXION_NOT_FOUND', { what: `place ${place.parent}` })
   const odd = place.onTopOf.find((code) => !jurisdictions.includes(code))
@@ -131,7 +131,7 @@ function placed(place: NewPlace, { jurisdictions, from, to }: NewRate, ground: G
       problem: 'nothing above the place says how its region rounds',
     })
   return [
-    ...agencyOf(place, from, ground),
+    ...agencyOf(place, from, basis),
     {
       table: 'jurisdiction',
       objectId: place.code,
@@ -164,15 +164,15 @@ function placed(place: NewPlace, { jurisdictions, from, to }: NewRate, ground: G
   ]
 }
 
-function agencyOf({ agency }: NewPlace, from: string, ground: Ground): Revision[] {
-  const known = ground.index.agency(agency.code)
+function agencyOf({ agency }: NewPlace, from: string, basis: GridBasis): Revision[] {
+  const known = basis.index.agency(agency.code)
   if (agency.is === 'known') {
     if (!known) throw new Problem('AXION_NOT_FOUND', { what: `agency ${agency.code}` })
     return []
   }
-  const account = ledgerOf(ground)?.accounts.find(({ value }) => value.number === agency.account)?.value
+  const account = ledgerOf(basis)?.accounts.find(({ value }) => value.number === agency.account)?.value
   if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: agency.account })
-  const { fits: isFit, wanted } = fits({ kind: 'tax', only: null }, account, ground)
+  const { fits: isFit, wanted } = fits({ kind: 'tax', only: null }, account, basis)
   if (!isFit)
     throw new Problem('AXION_ACCOUNT_UNFIT', {
       account: agency.account,

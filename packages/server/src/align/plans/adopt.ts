@@ -1,7 +1,7 @@
 import type { BaselineRemedy, RemedyPreview } from '@axion/contract'
 import type { Revision } from '../../baseline/revise.ts'
 import { inWords } from './plan.ts'
-import type { Ground, Walked } from '../kinds/kind.ts'
+import type { GridBasis, AlignedSystem } from '../kinds/kind.ts'
 import { formatPercent } from '@axion/core'
 import { dimensionId } from '../../baseline/tables.ts'
 import { Problem } from '../../faults/problem.ts'
@@ -62,19 +62,19 @@ interface Adopted {
   readonly id: string
 }
 
-type Adopting = (ground: Ground, walked: Walked, adopted: Adopted) => Moves | null
+type Adopting = (basis: GridBasis, aligned: AlignedSystem, adopted: Adopted) => Moves | null
 
 export const ADOPTING: Readonly<
   Record<Extract<BaselineRemedy, { readonly kind: 'adopt' }>['align'], Adopting>
 > = {
-  items: ({ index, date }, walked, { month, objectId, id }) => {
-    const item = walked.held.items.find((i) => i.id === objectId)
+  items: ({ index, date }, aligned, { month, objectId, id }) => {
+    const item = aligned.held.items.find((i) => i.id === objectId)
     const ours = index.baseline.items.find((i) => i.id === id)
     if (!item || !ours) return null
     // A changed code holds from the month on: what was proved before is not judged anew by it.
     const dated = moving(ours.name, `${month}-01`)
     const moves = moving(ours.name)
-    const code = codeOf(item.value, walked)
+    const code = codeOf(item.value, aligned)
     const agreed = index.itemTaxCodeOf(id, date) ?? ours.itemTaxCode
     if (code !== null && code !== agreed) {
       if (!index.baseline.itemTaxCodes.some((known) => known.id === code))
@@ -130,14 +130,14 @@ export const ADOPTING: Readonly<
     moves.rename('agency', id, agency.value.name)
     return together(dated, moves)
   },
-  rates: ({ index, date }, { held, walk }, { month, objectId, id }) => {
+  rates: ({ index, date }, { held, crosswalk }, { month, objectId, id }) => {
     const rate = held.rates.find((r) => r.id === objectId)
     const ours = index.combinedRate(id)
     if (!rate || !ours) return null
     const moves = moving(ours.name)
     const dated = moving(ours.name, `${month}-01`)
     for (const { jurisdictionId, percent, theirs } of compareRate(ours, rate.value, {
-      agencyOf: walk.agencyOf,
+      agencyOf: crosswalk.agencyOf,
       index,
       date,
     }).components) {

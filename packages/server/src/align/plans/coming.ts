@@ -1,7 +1,7 @@
 import { percentOf, type TaxRate } from '@axion/contract'
 import { formatPercent, type CombinedRate, dayBefore } from '@axion/core'
 import { compareRate, perUnitText } from '../../setUp/compare.ts'
-import type { Ground, Walked } from '../kinds/index.ts'
+import type { GridBasis, AlignedSystem } from '../kinds/index.ts'
 
 type Components = NonNullable<TaxRate['components']>
 
@@ -10,8 +10,8 @@ type Components = NonNullable<TaxRate['components']>
  * percent begins on its day. The same components where it is ready.
  */
 export function withComing(
-  { index, date }: Ground,
-  { walk }: Walked,
+  { index, date }: GridBasis,
+  { crosswalk }: AlignedSystem,
   rate: CombinedRate,
   theirs: TaxRate,
 ): Components | null {
@@ -30,7 +30,7 @@ export function withComing(
       const found = compareRate(
         rate,
         { ...theirs, components },
-        { agencyOf: walk.agencyOf, index, date: day },
+        { agencyOf: crosswalk.agencyOf, index, date: day },
       ).components.find((c) => c.jurisdictionId === jurisdictionId)
       const version = index.rateOn(jurisdictionId, day)
       if (!version || found?.at == null || found.theirs === found.percent || found.percent === null) continue
@@ -46,13 +46,13 @@ export function withComing(
 
 /** A system's rate with each component as the baseline has it on the day: its percent, its amount per unit, and what it lies on top of. */
 export function corrected(
-  { index, date }: Ground,
-  { walk }: Walked,
+  { index, date }: GridBasis,
+  { crosswalk }: AlignedSystem,
   rate: CombinedRate,
   theirs: TaxRate,
 ): TaxRate {
   if (theirs.components === null) return theirs
-  const compared = compareRate(rate, theirs, { agencyOf: walk.agencyOf, index, date }).components
+  const compared = compareRate(rate, theirs, { agencyOf: crosswalk.agencyOf, index, date }).components
   const at = new Map(compared.flatMap((c) => (c.at === null ? [] : [[c.jurisdictionId, c.at] as const])))
   const components = theirs.components.map((held, place) => {
     const ours = compared.find((c) => c.at === place)

@@ -4,34 +4,34 @@ import { Problem } from '../../faults/problem.ts'
 import { perUnitText } from '../../setUp/compare.ts'
 import { standsFor } from '../../setUp/crosswalk.ts'
 import { accountFor } from '../kinds/accounts.ts'
-import { KINDS, type Ground, type Walked } from '../kinds/index.ts'
+import { KINDS, type GridBasis, type AlignedSystem } from '../kinds/index.ts'
 import { inWords, planned, type Plan } from './plan.ts'
 
 type Creation = Extract<SetUpRemedy, { readonly kind: 'create' }>
 
 /** What the baseline has and a system lacks, as it would be made there. */
 export function creationOf(
-  ground: Ground,
-  walked: Walked,
+  basis: GridBasis,
+  aligned: AlignedSystem,
   { align, systemId, baselineId, name }: Creation,
 ): Plan {
-  const { row } = walked.held
+  const { row } = aligned.held
   const resource = KINDS[align].resource as SetUpTaken
   if (!row.about.creates.includes(resource))
     throw new Problem('AXION_NOTHING_TO_DO', { what: `create: ${row.name} lets nobody else make one` })
-  const listed = KINDS[align].rows(ground).find((one) => one.id === baselineId)
+  const listed = KINDS[align].rows(basis).find((one) => one.id === baselineId)
   if (!listed) throw new Problem('AXION_NOT_FOUND', { what: 'such object in the baseline' })
   const { link } = KINDS[align]
-  if (link !== null && walked.walk.of(link).some((standing) => standsFor(standing) === baselineId))
+  if (link !== null && aligned.crosswalk.of(link).some((standing) => standsFor(standing) === baselineId))
     throw new Problem('AXION_NOTHING_TO_DO', { what: `create: ${row.name} has it by now` })
-  if (align === 'accounts' && walked.held.accounts.some((a) => a.value.number === listed.total))
+  if (align === 'accounts' && aligned.held.accounts.some((a) => a.value.number === listed.total))
     throw new Problem('AXION_NOTHING_TO_DO', { what: `create: ${row.name} has it by now` })
   // An account is named as people like it; everything else by its name in the baseline.
   const value = {
-    ...createdValue(ground, walked, align, baselineId),
+    ...createdValue(basis, aligned, align, baselineId),
     ...(align === 'accounts' && name !== undefined ? { name } : {}),
   }
-  return planned(walked.held, String(listed.name), fieldsOf(value), {
+  return planned(aligned.held, String(listed.name), fieldsOf(value), {
     to: 'system',
     resource,
     value,
@@ -42,20 +42,20 @@ export function creationOf(
 
 /** A baseline object as it would be made in a system; null of a kind that is made nowhere. */
 export function createdValue(
-  ground: Ground,
-  walked: Walked,
+  basis: GridBasis,
+  aligned: AlignedSystem,
   align: AlignKind,
   baselineId: string,
 ): object | null {
   switch (align) {
     case 'rates':
-      return rateOf(ground, walked, baselineId)
+      return rateOf(basis, aligned, baselineId)
     case 'agencies':
-      return agencyOf(ground, walked, baselineId)
+      return agencyOf(basis, aligned, baselineId)
     case 'accounts':
-      return accountFor(ground, baselineId)
+      return accountFor(basis, baselineId)
     case 'dimensions':
-      return dimensionOf(ground, baselineId)
+      return dimensionOf(basis, baselineId)
     case 'codes':
     case 'items':
     case 'parties':
@@ -95,7 +95,7 @@ function fieldsOf(value: object): { field: string; from: string; to: string }[] 
   })
 }
 
-function agencyOf({ index, date }: Ground, { held }: Walked, id: string): object {
+function agencyOf({ index, date }: GridBasis, { held }: AlignedSystem, id: string): object {
   const agency = index.agency(id)
   const number = index.postingRuleOn('tax', id, date)?.account ?? null
   const account = number === null ? undefined : held.accounts.find((a) => a.value.number === number)
@@ -105,15 +105,15 @@ function agencyOf({ index, date }: Ground, { held }: Walked, id: string): object
 }
 
 /** A combined rate with its components as they are on the day, and every version that is still to come. */
-function rateOf(ground: Ground, walked: Walked, id: string): object {
-  const { index, date } = ground
+function rateOf(basis: GridBasis, aligned: AlignedSystem, id: string): object {
+  const { index, date } = basis
   const rate = index.combinedRate(id)
   if (!rate) throw new Problem('AXION_NOT_FOUND', { what: 'such rate in the baseline' })
   const components = rate.jurisdictionIds.flatMap((jurisdictionId) =>
     versionsOf(index, rate, jurisdictionId, date).map((version) => ({ jurisdictionId, ...version })),
   )
   const made = components.map((c) => ({
-    agencyId: linkedAgency(ground, walked, c.jurisdictionId),
+    agencyId: linkedAgency(basis, aligned, c.jurisdictionId),
     name: index.jurisdiction(c.jurisdictionId)?.name ?? c.jurisdictionId,
     percent: c.percent,
     perUnit: c.perUnit,
@@ -169,11 +169,15 @@ function versionsOf(
     }))
 }
 
-function linkedAgency({ index }: Ground, { held, walk }: Walked, jurisdictionId: string): string {
+function linkedAgency(
+  { index }: GridBasis,
+  { held, crosswalk }: AlignedSystem,
+  jurisdictionId: string,
+): string {
   const agencyId = index.jurisdiction(jurisdictionId)?.agencyId ?? ''
   const theirs =
     held.agencies.find((a) => held.agencyOf(a.id) === agencyId) ??
-    held.agencies.find((a) => walk.agencyOf(a.id) === agencyId)
+    held.agencies.find((a) => crosswalk.agencyOf(a.id) === agencyId)
   if (!theirs)
     throw new Problem('AXION_LACKS_LINK', {
       system: held.row.name,
@@ -182,7 +186,7 @@ function linkedAgency({ index }: Ground, { held, walk }: Walked, jurisdictionId:
   return theirs.id
 }
 
-function dimensionOf({ index }: Ground, id: string): object {
+function dimensionOf({ index }: GridBasis, id: string): object {
   const value = index.baseline.dimensions.find((one) => one.id === id)
   return { dimension: value?.dimension ?? '', code: value?.code ?? '', name: value?.name ?? '', active: true }
 }

@@ -7,25 +7,25 @@ import { compareAgency, compareRate } from '../../setUp/compare.ts'
 import { standsFor } from '../../setUp/crosswalk.ts'
 import type { Held } from '../../setUp/held.ts'
 import { accountFor } from '../kinds/accounts.ts'
-import { KINDS, type Ground, type Walked } from '../kinds/index.ts'
+import { KINDS, type GridBasis, type AlignedSystem } from '../kinds/index.ts'
 import { taxedAnywhere } from '../kinds/items.ts'
 import { corrected, totalOn, withComing } from './coming.ts'
 import { creationOf } from './create.ts'
 import { inWords, planned, type Plan } from './plan.ts'
 
 /** What a remedy sends to a system: fields of one object, based on its revision, or a new object. */
-export function sendingOf(ground: Ground, remedy: SetUpRemedy): Plan {
-  const walked = ground.systems.find(({ held }) => held.row.system_id === remedy.systemId)
-  if (!walked) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-  if (remedy.kind === 'create') return creationOf(ground, walked, remedy)
+export function sendingOf(basis: GridBasis, remedy: SetUpRemedy): Plan {
+  const aligned = basis.systems.find(({ held }) => held.row.system_id === remedy.systemId)
+  if (!aligned) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
+  if (remedy.kind === 'create') return creationOf(basis, aligned, remedy)
   const resource = resourceOf(remedy)
-  const { row } = walked.held
+  const { row } = aligned.held
   if (!row.about.takes.includes(resource))
     throw new Problem('AXION_NOTHING_TO_DO', { what: `send: ${row.name} takes no such change` })
-  if (remedy.kind === 'liability-account') return accountPlan(ground, walked, remedy.objectId)
+  if (remedy.kind === 'liability-account') return accountPlan(basis, aligned, remedy.objectId)
   return remedy.kind === 'component-percent'
-    ? percentPlan(ground, walked, remedy)
-    : fieldsPlan(ground, walked, remedy, resource)
+    ? percentPlan(basis, aligned, remedy)
+    : fieldsPlan(basis, aligned, remedy, resource)
 }
 
 function resourceOf(remedy: Exclude<SetUpRemedy, { readonly kind: 'create' }>): SetUpTaken {
@@ -33,9 +33,13 @@ function resourceOf(remedy: Exclude<SetUpRemedy, { readonly kind: 'create' }>): 
   return remedy.kind === 'liability-account' ? 'agencies' : (KINDS[remedy.align].resource as SetUpTaken)
 }
 
-function accountPlan({ index, date }: Ground, { held: system, walk }: Walked, objectId: string): Plan {
+function accountPlan(
+  { index, date }: GridBasis,
+  { held: system, crosswalk }: AlignedSystem,
+  objectId: string,
+): Plan {
   const agency = system.agencies.find((a) => a.id === objectId)
-  const agencyId = agency && walk.agencyOf(agency.id)
+  const agencyId = agency && crosswalk.agencyOf(agency.id)
   if (!agency || !agencyId)
     throw new Problem('AXION_NOT_FOUND', { what: 'such agency, linked to the baseline' })
   const compared = compareAgency(agencyId, agency.value, { system, index, date })
@@ -66,16 +70,16 @@ function accountPlan({ index, date }: Ground, { held: system, walk }: Walked, ob
 }
 
 function percentPlan(
-  { index, date }: Ground,
-  { held: system, walk }: Walked,
+  { index, date }: GridBasis,
+  { held: system, crosswalk }: AlignedSystem,
   { objectId, jurisdictionId }: { readonly objectId: string; readonly jurisdictionId: string },
 ): Plan {
   const held = system.rates.find((r) => r.id === objectId)
-  const rate = index.combinedRate(walk.rateOf(objectId))
+  const rate = index.combinedRate(crosswalk.rateOf(objectId))
   const component =
     held &&
     rate &&
-    compareRate(rate, held.value, { agencyOf: walk.agencyOf, index, date }).components.find(
+    compareRate(rate, held.value, { agencyOf: crosswalk.agencyOf, index, date }).components.find(
       (c) => c.jurisdictionId === jurisdictionId,
     )
   if (!held?.value.components || component?.at == null || component.percent === null)
@@ -109,22 +113,22 @@ function percentPlan(
 
 /** Every plain field that the baseline has otherwise: an item's code, flag and name, a party's exemption, a place's address and hour. */
 function fieldsPlan(
-  ground: Ground,
-  walked: Walked,
+  basis: GridBasis,
+  aligned: AlignedSystem,
   remedy: Extract<SetUpRemedy, { readonly kind: 'send' }>,
   resource: SetUpTaken,
 ): Plan {
-  const { held: system, walk } = walked
+  const { held: system, crosswalk } = aligned
   const { align, objectId } = remedy
   const kind = KINDS[align]
-  const object = objectsOf(walked, align).find((o) => o.id === objectId)
+  const object = objectsOf(aligned, align).find((o) => o.id === objectId)
   // Accounts meet by their numbers; everything else by what it is linked to.
   const id = !object
     ? null
     : kind.link
-      ? standsFor(walk.find(kind.link, object.id))
+      ? standsFor(crosswalk.find(kind.link, object.id))
       : inWords(object.value['number'])
-  const wanted = id == null ? null : wantedOf(ground, walked, remedy, id)
+  const wanted = id == null ? null : wantedOf(basis, aligned, remedy, id)
   if (!object || !wanted)
     throw new Problem('AXION_NOT_FOUND', { what: 'such object, linked to the baseline' })
   const moved = Object.entries(wanted).filter(
@@ -152,28 +156,28 @@ function fieldsPlan(
 
 /** A system's object with everything that the baseline has otherwise; null where nothing is. */
 export function correctedObject(
-  ground: Ground,
-  walked: Walked,
+  basis: GridBasis,
+  aligned: AlignedSystem,
   kind: AlignKind,
   objectId: string,
 ): object | null {
   const align = SENT_KINDS.find((one) => one === kind)
-  const object = align && objectsOf(walked, align).find((o) => o.id === objectId)
+  const object = align && objectsOf(aligned, align).find((o) => o.id === objectId)
   const { link } = KINDS[kind]
   const id = !object
     ? null
     : link
-      ? standsFor(walked.walk.find(link, object.id))
+      ? standsFor(aligned.crosswalk.find(link, object.id))
       : inWords(object.value['number'])
   const wanted =
     !align || id == null
       ? null
-      : wantedOf(ground, walked, { kind: 'send', align, systemId: walked.held.row.system_id, objectId }, id)
+      : wantedOf(basis, aligned, { kind: 'send', align, systemId: aligned.held.row.system_id, objectId }, id)
   if (!object || !wanted) return null
   const account =
     align === 'agencies'
-      ? walked.held.accounts.find(
-          (a) => a.value.number === ground.index.postingRuleOn('tax', id ?? '', ground.date)?.account,
+      ? aligned.held.accounts.find(
+          (a) => a.value.number === basis.index.postingRuleOn('tax', id ?? '', basis.date)?.account,
         )
       : undefined
   const whole = { ...object.value, ...wanted, ...(account ? { liabilityAccountId: account.id } : {}) }
@@ -205,7 +209,7 @@ const FIELD_NAMES: Readonly<Record<string, string>> = {
 
 /** A system's objects of a kind that fields are sent to. */
 export function objectsOf(
-  { held }: Walked,
+  { held }: AlignedSystem,
   align: Extract<SetUpRemedy, { readonly kind: 'send' }>['align'],
 ): readonly Held<Readonly<Record<string, unknown>>>[] {
   return held[align]
@@ -213,21 +217,21 @@ export function objectsOf(
 
 /** The fields of an object as the baseline has them; null where it has no such object. */
 function wantedOf(
-  ground: Ground,
-  walked: Walked,
+  basis: GridBasis,
+  aligned: AlignedSystem,
   { align, objectId }: Extract<SetUpRemedy, { readonly kind: 'send' }>,
   id: string,
 ): Readonly<Record<string, unknown>> | null {
-  const { index, date } = ground
+  const { index, date } = basis
   const { baseline } = index
   switch (align) {
     case 'agencies':
       return named(index.agency(id))
     case 'rates': {
       const rate = index.combinedRate(id)
-      const theirs = walked.held.rates.find((one) => one.id === objectId)?.value
+      const theirs = aligned.held.rates.find((one) => one.id === objectId)?.value
       if (!rate || !theirs) return null
-      const components = withComing(ground, walked, rate, corrected(ground, walked, rate, theirs))
+      const components = withComing(basis, aligned, rate, corrected(basis, aligned, rate, theirs))
       return {
         name: rate.name,
         active: true,
@@ -245,7 +249,7 @@ function wantedOf(
     case 'accounts': {
       const rule = baseline.postingRules.find((one) => one.account === id && covers(one.valid, date))
       return rule
-        ? { type: accountFor(ground, postingRuleId(rule.kind, rule.agencyId, rule.only)).type }
+        ? { type: accountFor(basis, postingRuleId(rule.kind, rule.agencyId, rule.only)).type }
         : null
     }
     case 'methods': {

@@ -4,28 +4,28 @@ import { postingRuleId } from '../../baseline/tables.ts'
 import { Problem } from '../../faults/problem.ts'
 import { standsFor } from '../../setUp/crosswalk.ts'
 import { fits, nameOf, ruleOf } from '../kinds/accounts.ts'
-import { KINDS, type Ground, type Walked } from '../kinds/index.ts'
+import { KINDS, type GridBasis, type AlignedSystem } from '../kinds/index.ts'
 import { planned, type Plan } from './plan.ts'
 import { introductionOf } from './takeIn.ts'
 import { ADOPTING } from './adopt.ts'
 
 /** What taking a system's values, or an object that only it has, would change in the baseline. */
-export function takingOf(ground: Ground, month: string, remedy: BaselineRemedy): Plan {
-  const walked = ground.systems.find(({ held }) => held.row.system_id === remedy.systemId)
-  if (!walked) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-  if (remedy.kind === 'take-in') return introductionOf(ground, walked, remedy)
-  if (remedy.kind === 'post-to') return postingOf(ground, walked, month, remedy)
+export function takingOf(basis: GridBasis, month: string, remedy: BaselineRemedy): Plan {
+  const aligned = basis.systems.find(({ held }) => held.row.system_id === remedy.systemId)
+  if (!aligned) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
+  if (remedy.kind === 'take-in') return introductionOf(basis, aligned, remedy)
+  if (remedy.kind === 'post-to') return postingOf(basis, aligned, month, remedy)
   const link = KINDS[remedy.align].link
-  const stands = link && standsFor(walked.walk.find(link, remedy.objectId))
-  const object = walked.held[remedy.align].find((one) => one.id === remedy.objectId)
+  const stands = link && standsFor(aligned.crosswalk.find(link, remedy.objectId))
+  const object = aligned.held[remedy.align].find((one) => one.id === remedy.objectId)
   const moves =
     object && stands
-      ? ADOPTING[remedy.align](ground, walked, { month, objectId: remedy.objectId, id: stands })
+      ? ADOPTING[remedy.align](basis, aligned, { month, objectId: remedy.objectId, id: stands })
       : null
   if (!object || !moves) throw new Problem('AXION_NOT_FOUND', { what: 'such object, linked to the baseline' })
   if (moves.steps.length === 0)
     throw new Problem('AXION_NOTHING_TO_DO', { what: 'take over: it agrees by now' })
-  return planned(walked.held, moves.name, moves.changes, {
+  return planned(aligned.held, moves.name, moves.changes, {
     to: 'baseline',
     revisions: moves.steps,
     introduces: false,
@@ -35,8 +35,8 @@ export function takingOf(ground: Ground, month: string, remedy: BaselineRemedy):
 
 /** A posting rule that sends its amounts to another account of the ledger from the month on; one that is not of the right type is refused (E2). */
 function postingOf(
-  { index, date, purposes }: Ground,
-  { held }: Walked,
+  { index, date, purposes }: GridBasis,
+  { held }: AlignedSystem,
   month: string,
   { ruleId, account: number, opens }: Extract<BaselineRemedy, { readonly kind: 'post-to' }>,
 ): Plan {

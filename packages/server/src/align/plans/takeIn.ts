@@ -3,7 +3,7 @@ import { formatPercent, parsePercent, sum } from '@axion/core'
 import type { Revision } from '../../baseline/revise.ts'
 import { dimensionId } from '../../baseline/tables.ts'
 import { Problem } from '../../faults/problem.ts'
-import { KINDS, type Ground, type Walked } from '../kinds/index.ts'
+import { KINDS, type GridBasis, type AlignedSystem } from '../kinds/index.ts'
 import { codeOf } from '../kinds/items.ts'
 import { inWords, planned, type Plan } from './plan.ts'
 
@@ -21,19 +21,19 @@ interface Introduced {
 
 /** An object that only a system has, as it would stand in the baseline: with the system's values, and linked to it. */
 export function introductionOf(
-  ground: Ground,
-  walked: Walked,
+  basis: GridBasis,
+  aligned: AlignedSystem,
   { align, systemId, objectId }: TakingIn,
 ): Plan {
   const { link } = KINDS[align]
-  const standing = link && walked.walk.find(link, objectId)
+  const standing = link && aligned.crosswalk.find(link, objectId)
   if (!standing || !link) throw new Problem('AXION_NOT_FOUND', { what: 'such object' })
-  if (standing.linkedTo !== null && KINDS[align].rows(ground).some((row) => row.id === standing.linkedTo))
+  if (standing.linkedTo !== null && KINDS[align].rows(basis).some((row) => row.id === standing.linkedTo))
     throw new Problem('AXION_NOTHING_TO_DO', { what: 'take in: it is linked by now' })
-  const made = INTRODUCING[align](ground, walked, objectId)
+  const made = INTRODUCING[align](basis, aligned, objectId)
   if (!made) throw new Problem('AXION_NOT_FOUND', { what: 'such object' })
   return planned(
-    walked.held,
+    aligned.held,
     made.name,
     Object.entries({ Code: made.id, ...made.shown }).map(([field, value]) => ({
       field,
@@ -68,7 +68,7 @@ function codeFor(own: string | null, name: string, taken: readonly { readonly id
   throw new Problem('AXION_CANNOT_TAKE_IN', { what: name, why: 'no code is free for it' })
 }
 
-type Introducing = (ground: Ground, walked: Walked, objectId: string) => Introduced | null
+type Introducing = (basis: GridBasis, aligned: AlignedSystem, objectId: string) => Introduced | null
 
 const INTRODUCING: Readonly<Record<TakingIn['align'], Introducing>> = {
   agencies: ({ index }, { held }, objectId) => {
@@ -95,10 +95,10 @@ const INTRODUCING: Readonly<Record<TakingIn['align'], Introducing>> = {
       from: null,
     }
   },
-  items: ({ index }, walked, objectId) => {
-    const item = walked.held.items.find((i) => i.id === objectId)?.value
+  items: ({ index }, aligned, objectId) => {
+    const item = aligned.held.items.find((i) => i.id === objectId)?.value
     if (!item) return null
-    const code = codeOf(item, walked)
+    const code = codeOf(item, aligned)
     if (code === null)
       throw new Problem('AXION_CANNOT_TAKE_IN', {
         what: item.name,
@@ -175,8 +175,8 @@ const INTRODUCING: Readonly<Record<TakingIn['align'], Introducing>> = {
 
 /** A rate of places that the baseline knows in another combination: each component by its agency, which must stand for one place. */
 function rateIntroduced(
-  { index, date }: Ground,
-  { held, walk }: Walked,
+  { index, date }: GridBasis,
+  { held, crosswalk }: AlignedSystem,
   objectId: string,
 ): Introduced | null {
   const rate = held.rates.find((r) => r.id === objectId)?.value
@@ -186,7 +186,7 @@ function rateIntroduced(
   }
   if (rate.components === null) return refuse('it was typed by hand and has no components')
   const places = rate.components.map((component) => {
-    const agencyId = walk.agencyOf(component.agencyId)
+    const agencyId = crosswalk.agencyOf(component.agencyId)
     const agency = held.agencies.find((a) => a.id === component.agencyId)?.value.name ?? component.agencyId
     if (agencyId === null) return refuse(`its agency ${agency} is linked to nothing`)
     const levying = index.baseline.jurisdictions.filter(

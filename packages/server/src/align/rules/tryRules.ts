@@ -43,7 +43,7 @@ export async function tryRules(
   const { index, systems, currency: baseCurrency } = await groundsOf(books)
   const under = (lineRules: readonly LineRule[]): BaselineIndex =>
     indexBaseline({ ...index.baseline, lineRules })
-  const ground: Ground = {
+  const basis: TrialBasis = {
     systems,
     baseCurrency,
     bare: under([]),
@@ -60,9 +60,9 @@ export async function tryRules(
   for (let at = 0; at < rows.length; at += SLICE) {
     const slice = rows.slice(at, at + SLICE)
     for (const { stored, families, unit } of await documentsOf(books, slice))
-      changed.push(...changeOf(stored, families, unit, ground))
+      changed.push(...changeOf(stored, families, unit, basis))
   }
-  const booked = new Set((await differingBookings(books, month, ground.after)).map((one) => one.unit))
+  const booked = new Set((await differingBookings(books, month, basis.after)).map((one) => one.unit))
   const both = changed.filter(({ before, after }) => before !== null && after !== null)
   const fresh = changed.filter(({ before, after }) => before === null && after !== null)
   const total = (of: readonly (bigint | null)[]): string =>
@@ -93,7 +93,7 @@ export function asLineRule({ code, name, when, then, from, to }: BaselineImport[
   return { id: code, name, when, then, valid: { from, to } }
 }
 
-interface Ground {
+interface TrialBasis {
   readonly systems: readonly HeldSystem[]
   readonly baseCurrency: string
   readonly bare: BaselineIndex
@@ -133,7 +133,7 @@ function changeOf(
   stored: StoredDocument,
   families: Families,
   unit: string,
-  { systems, baseCurrency, bare, before, after }: Ground,
+  { systems, baseCurrency, bare, before, after }: TrialBasis,
 ): Changed[] {
   const system = systems.find((one) => one.row.system_id === stored.system_id)
   if (!system) return []
