@@ -39,9 +39,10 @@ function tried(folder) {
     { cwd: ROOT, stdio: ['ignore', 'ignore', 'inherit'] },
   )
   if (status !== 0) fail(`The mutants of ${folder} could not be tried.`)
-  const report = readFileSync(incremental, 'utf8')
-  writeFileSync(kept, gzipSync(report, { level: 9 }))
-  const { text, score } = summary(folder, JSON.parse(report))
+  // Where it was tried is nobody else's.
+  const { projectRoot: _, config: __, ...report } = JSON.parse(readFileSync(incremental, 'utf8'))
+  writeFileSync(kept, gzipSync(JSON.stringify(report), { level: 9 }))
+  const { text, score } = summary(folder, report)
   writeFileSync(join(results, `${folder}.txt`), text)
   process.stdout.write(`${text.split('\n')[0]}\n`)
   return score
