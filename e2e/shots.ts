@@ -25,6 +25,7 @@ async function takeRules(page: Page): Promise<void> {
   await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())
   await page.goto(`${there}/align/rates`)
   await page.getByRole('button', { name: /^Accept/ }).click()
+  await expect(page.getByRole('button', { name: /^Accept/ })).toHaveCount(0)
   await page.goto(`${there}/align/rules`)
   await settled(page)
   for (const [button, code, account] of [
