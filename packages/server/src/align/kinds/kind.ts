@@ -60,9 +60,7 @@ export interface KindOfSetUp {
   says(system: HeldSystem, objectId: string): string
   compare(basis: GridBasis, row: BaselineRow, objectId: string, system: AlignedSystem): Compared
   /** What systems do with whatever is new: a setting of theirs and no object; nothing where a system does not say. */
-  ofNew?(
-    basis: GridBasis,
-  ): {
+  ofNew?(basis: GridBasis): {
     readonly row: BaselineRow
     of(system: AlignedSystem): Omit<Compared, 'fields' | 'remedies'> | null
   } | null
