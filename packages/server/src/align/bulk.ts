@@ -12,7 +12,7 @@ import type { AlignedSystem } from './kinds/index.ts'
 import { putLeft } from './left.ts'
 import { linkAll } from './links.ts'
 import { act, changeBaseline } from './remedies.ts'
-import { gather, inWordsOf, type Gathered, type BulkStep } from './bulkRows.ts'
+import { gather, inWordsOf, type Gathered, type RowTask } from './bulkRows.ts'
 
 type BulkRun = RunRow<'bulk'>
 
@@ -59,8 +59,8 @@ async function doHere(books: Books, run: BulkRun, { basis, does }: Gathered): Pr
   const { month, request } = run.payload
   const person = run.started_by
   const steps: Step[] = []
-  const links = does.flatMap((step) =>
-    'link' in step.todo ? [{ systemId: step.systemId, ...step.todo }] : [],
+  const links = does.flatMap((task) =>
+    'link' in task.todo ? [{ systemId: task.systemId, ...task.todo }] : [],
   )
   for (const [systemId, of] of groupBy(links, (one) => one.systemId)) {
     const aligned = basis.systems.find(({ held }) => held.row.system_id === systemId) as AlignedSystem
@@ -71,20 +71,20 @@ async function doHere(books: Books, run: BulkRun, { basis, does }: Gathered): Pr
       })),
     )
   }
-  for (const step of does) {
-    if ('leave' in step.todo)
+  for (const task of does) {
+    if ('leave' in task.todo)
       steps.push(
         (
           await putLeft(books, month, person, {
             kind: request.kind,
-            ...step.todo.leave,
-            systemId: step.systemId || null,
+            ...task.todo.leave,
+            systemId: task.systemId || null,
             reason: request.reason,
           } as Parameters<typeof putLeft>[3])
         ).step,
       )
-    if ('plan' in step.todo)
-      steps.push(...(await changeBaseline(books, step.todo.plan, step.todo.remedy.kind, person)))
+    if ('plan' in task.todo)
+      steps.push(...(await changeBaseline(books, task.todo.plan, task.todo.remedy.kind, person)))
   }
   await addToBatch(books, run.run_id, { person, action: request.action, says: saysOf(does) }, steps)
   await books
@@ -100,7 +100,7 @@ async function sendAll(
   services: Services,
   entityId: string,
   run: BulkRun,
-  { does, begun }: { readonly does: readonly BulkStep[]; readonly begun: readonly Step[] },
+  { does, begun }: { readonly does: readonly RowTask[]; readonly begun: readonly Step[] },
 ): Promise<BulkDone> {
   const { database } = services
   const problems: { what: string; says: string; mend: string }[] = []
@@ -111,15 +111,15 @@ async function sendAll(
   let done = 0
   let cancelled = false
   await noteRun(database, entityId, run.run_id, { step: 'sending', total: does.length })
-  for (const step of does) {
+  for (const task of does) {
     if ((await readRun(database, entityId, run.run_id))?.cancel_requested) {
       cancelled = true
       break
     }
-    const { todo } = step
+    const { todo } = task
     if (
       'plan' in todo &&
-      !('objectId' in todo.remedy && sent.has(`${step.systemId} ${todo.remedy.objectId}`))
+      !('objectId' in todo.remedy && sent.has(`${task.systemId} ${todo.remedy.objectId}`))
     ) {
       try {
         const steps = await act(services, entityId, {
@@ -129,7 +129,7 @@ async function sendAll(
         })
         await changing(database, entityId, (books) => addToBatch(books, run.run_id, batch, steps))
       } catch (error) {
-        problems.push({ what: `${step.row}, ${step.system}`, ...inWordsOf(error) })
+        problems.push({ what: `${task.row}, ${task.system}`, ...inWordsOf(error) })
       }
     }
     done++
@@ -137,18 +137,18 @@ async function sendAll(
   }
   return {
     cancelled,
-    sentTo: [...new Set(does.map((step) => step.systemId))],
+    sentTo: [...new Set(does.map((task) => task.systemId))],
     problems: problems.slice(0, SHOWN),
   }
 }
 
-function saysOf(does: readonly BulkStep[]): string {
+function saysOf(does: readonly RowTask[]): string {
   return does.length === 1
     ? `${does[0]?.row ?? ''}${does[0]?.system ? `, ${does[0].system}` : ''}`
     : `${does.length} rows`
 }
 
-function revisionOf(does: readonly BulkStep[]): string {
+function revisionOf(does: readonly RowTask[]): string {
   return createHash('sha256')
     .update(
       json(

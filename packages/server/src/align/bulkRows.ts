@@ -22,7 +22,7 @@ import { planOf } from './remedies.ts'
 import { Fault, groupBy } from '@axion/core'
 
 /** One thing to be done to one row, in or about one system. */
-export interface BulkStep {
+export interface RowTask {
   readonly row: string
   readonly system: string
   readonly systemId: string
@@ -41,7 +41,7 @@ interface Skipped {
 
 export interface Gathered {
   readonly basis: GridBasis
-  readonly does: readonly BulkStep[]
+  readonly does: readonly RowTask[]
   readonly skips: readonly Skipped[]
 }
 
@@ -80,7 +80,7 @@ export async function gather(books: Books, month: string, request: BulkRequest):
     })
   const basis = await basisOf(books, month)
   const names = new Map(basis.systems.map(({ held }) => [held.row.system_id, held.row.name]))
-  const does: BulkStep[] = []
+  const does: RowTask[] = []
   const skips: Skipped[] = []
   const concerns = (systemId: string): boolean => request.systemId === null || request.systemId === systemId
   if (request.action === 'leave') does.push(...(await leaving(trx, here, { rows, names, concerns })))
@@ -113,7 +113,7 @@ export async function leaving(
     readonly names: ReadonlyMap<string, string>
     readonly concerns: (systemId: string) => boolean
   },
-): Promise<BulkStep[]> {
+): Promise<RowTask[]> {
   const found = await trx('align_finding')
     .where(here)
     .whereNull('left_because')
@@ -138,17 +138,17 @@ interface Placed {
   readonly month: string
   readonly row: StoredRow
   readonly cell: GridCell
-  readonly of: Omit<BulkStep, 'changes' | 'todo'>
+  readonly of: Omit<RowTask, 'changes' | 'todo'>
 }
 
 interface Sorted {
-  readonly does: readonly BulkStep[]
+  readonly does: readonly RowTask[]
   readonly skips: readonly Skipped[]
 }
 
 /** Only what is clear is accepted in bulk: one candidate, by more than a near name, that nothing else of the system claims. */
 function linking({ basis, row, cell, of }: Placed, { kind: align }: BulkRequest): Sorted {
-  const does: BulkStep[] = []
+  const does: RowTask[] = []
   const skips: Skipped[] = []
   const kind = LINK_KIND_OF[align]
   const aligned = basis.systems.find(({ held }) => held.row.system_id === cell.systemId)
@@ -182,7 +182,7 @@ function remedying(
   { basis, month, cell, of }: Placed,
   action: Exclude<BulkAction, 'link' | 'leave'>,
 ): Sorted {
-  const does: BulkStep[] = []
+  const does: RowTask[] = []
   const skips: Skipped[] = []
   const remedies = cell.remedies.filter((remedy): remedy is AlignRemedy => remedy.kind === REMEDY_OF[action])
   if (remedies.length === 0 && (cell.state === 'differs' || cell.state === 'absent'))
@@ -209,14 +209,14 @@ function remedying(
 
 /** Two systems that would have the baseline differently cannot both be right: neither is taken. Where they agree, the first is enough. */
 function withoutConflicts(
-  does: readonly BulkStep[],
+  does: readonly RowTask[],
   skips: readonly Skipped[],
-): { does: BulkStep[]; skips: Skipped[] } {
+): { does: RowTask[]; skips: Skipped[] } {
   const claims = groupBy(
-    does.flatMap((step) =>
-      'plan' in step.todo && step.todo.plan.act.to === 'baseline'
-        ? step.todo.plan.act.revisions.map((revision) => ({
-            step,
+    does.flatMap((task) =>
+      'plan' in task.todo && task.todo.plan.act.to === 'baseline'
+        ? task.todo.plan.act.revisions.map((revision) => ({
+            task,
             key: `${revision.table} ${revision.objectId}`,
             value: json([revision.values, revision.from]),
           }))
@@ -224,21 +224,21 @@ function withoutConflicts(
     ),
     (claim) => claim.key,
   )
-  const against = new Set<BulkStep>()
-  const again = new Set<BulkStep>()
+  const against = new Set<RowTask>()
+  const again = new Set<RowTask>()
   for (const [, of] of claims) {
-    if (new Set(of.map((claim) => claim.value)).size > 1) for (const { step } of of) against.add(step)
-    else for (const { step } of of.slice(1)) again.add(step)
+    if (new Set(of.map((claim) => claim.value)).size > 1) for (const { task } of of) against.add(task)
+    else for (const { task } of of.slice(1)) again.add(task)
   }
-  const skip = (step: BulkStep, why: string): Skipped => ({ row: step.row, system: step.system, why })
+  const skip = (task: RowTask, why: string): Skipped => ({ row: task.row, system: task.system, why })
   return {
-    does: does.filter((step) => !against.has(step) && !again.has(step)),
+    does: does.filter((task) => !against.has(task) && !again.has(task)),
     skips: [
       ...skips,
-      ...[...against].map((step) => skip(step, 'systems would have it differently: choose one')),
+      ...[...against].map((task) => skip(task, 'systems would have it differently: choose one')),
       ...[...again]
-        .filter((step) => !against.has(step))
-        .map((step) => skip(step, 'another row takes the same over')),
+        .filter((task) => !against.has(task))
+        .map((task) => skip(task, 'another row takes the same over')),
     ],
   }
 }

@@ -6,6 +6,7 @@ import { useFormat } from '../figures/format.ts'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 import { useView } from '../shell/useView.ts'
 
 /** The ledger's accounts that a posting rule may go to: those of the right type alone, and that are kept for nothing else. */
@@ -13,7 +14,7 @@ const props = defineProps<{ ruleId: string; account: string }>()
 const emit = defineEmits<{ mend: [remedies: readonly Remedy[]] }>()
 const { api, changed, entity } = useMonth()
 const format = useFormat()
-const { view } = useView<AccountChoices>(
+const { view, refused: notRead } = useView<AccountChoices>(
   () => `/align/accounts/choices?rule=${encodeURIComponent(props.ruleId)}`,
 )
 const NEW = '+'
@@ -105,6 +106,7 @@ const keepFor = (kinds: readonly (PostingKind | null)[]): Promise<void> =>
     </ul>
     <span v-if="refused" class="breaks" role="alert">{{ refused.says }} {{ refused.mend }}</span>
   </form>
+  <RefusedNote v-else :refused="notRead" />
 </template>
 
 <style scoped>

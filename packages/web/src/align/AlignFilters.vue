@@ -79,29 +79,10 @@ defineExpose({ focus: () => filter.value?.focus() })
   </div>
 </template>
 
+<style scoped src="./bar.css"></style>
+
 <style scoped>
-.bar {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-  margin-bottom: 8px;
-  font-size: 14px;
-  flex-wrap: wrap;
-}
-.bar input,
-.bar select {
-  font: inherit;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 1px 8px;
-  height: 26px;
-}
 .bar input {
   width: 190px;
-}
-.push {
-  margin-left: auto;
-  font-size: 13.5px;
 }
 </style>

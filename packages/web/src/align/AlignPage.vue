@@ -33,6 +33,7 @@ import SelectionBar from './SelectionBar.vue'
 import { useGrid } from './useGrid.ts'
 import { useSelection } from './useSelection.ts'
 import { KIND_WORDS } from './words.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -165,9 +166,7 @@ useKeys(() => [
       @ask="askBulk"
     />
     <AlignFilters v-else ref="filter" :view="view" />
-    <p v-if="refused ?? linkRefused" class="note bad" role="alert">
-      {{ (refused ?? linkRefused)?.says }} {{ (refused ?? linkRefused)?.mend }}
-    </p>
+    <RefusedNote :refused="refused ?? linkRefused" />
 
     <div v-if="view && view.total === 0" class="empty">
       <strong>Nothing here</strong

@@ -4,11 +4,12 @@ import { computed, reactive, ref } from 'vue'
 import { asRefused, call, sendFile, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useView } from '../shell/useView.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** A party's exemption certificates, each with the files that prove it; a new one can be recorded and its file attached. */
 const props = defineProps<{ party: string; name: string }>()
 const path = computed(() => `/certificates/${encodeURIComponent(props.party)}`)
-const { view } = useView<CertificatesView>(() => path.value)
+const { view, refused: notRead } = useView<CertificatesView>(() => path.value)
 const { api, changed } = useMonth()
 const adding = ref(false)
 const refused = ref<Refused | null>(null)
@@ -72,7 +73,7 @@ const nameOf = (region: string): string => view.value?.regions.find((r) => r.id 
 
 <template>
   <section v-if="view" class="certificates" aria-label="Certificates">
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
     <table v-if="view.certificates.length > 0" class="sheet">
       <thead>
         <tr>
@@ -136,6 +137,7 @@ const nameOf = (region: string): string => view.value?.regions.find((r) => r.id 
     </form>
     <button v-else class="do small" type="button" @click="begin">Record a certificate of {{ name }}</button>
   </section>
+  <RefusedNote v-else :refused="notRead" />
 </template>
 
 <style scoped>

@@ -6,12 +6,13 @@ import { count } from '../figures/format.ts'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 import { useView } from '../shell/useView.ts'
 
 /** What new items or customers start with, agreed here; and what a change of it leaves as it is. */
 const props = defineProps<{ kind: Extract<AlignKind, 'items' | 'parties'> }>()
 const { api, changed, entity } = useMonth()
-const { view } = useView<DefaultsView>(() => '/align/defaults')
+const { view, refused: notRead } = useView<DefaultsView>(() => '/align/defaults')
 const { refused, attempt } = useAttempt()
 const code = ref('')
 const taxable = ref('')
@@ -86,6 +87,7 @@ const agree = (): Promise<void> =>
     >
     <span v-if="refused" class="breaks" role="alert">{{ refused.says }} {{ refused.mend }}</span>
   </form>
+  <RefusedNote v-else :refused="notRead" />
 </template>
 
 <style scoped>

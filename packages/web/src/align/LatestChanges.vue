@@ -2,12 +2,13 @@
 import type { BatchView } from '@axion/contract'
 import { computed } from 'vue'
 import { useFormat } from '../figures/format.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 import { isUnderWay, useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
 import { BATCH_WORDS } from './words.ts'
 
 /** What was done last in Align, each of which can be taken back as a whole. */
-const { view } = useView<{ batches: readonly BatchView[] }>(() => '/align/batches')
+const { view, refused } = useView<{ batches: readonly BatchView[] }>(() => '/align/batches')
 const runs = useRuns()
 const format = useFormat()
 const batches = computed(() => view.value?.batches ?? [])
@@ -43,6 +44,7 @@ const undo = (batch: BatchView): void => void runs.start('/align/undo', { batchI
       </li>
     </ul>
   </details>
+  <RefusedNote v-else :refused="refused" />
 </template>
 
 <style scoped>

@@ -4,11 +4,14 @@ import { scaleUtc } from 'd3-scale'
 import { computed } from 'vue'
 import { useFormat } from '../figures/format.ts'
 import { useMonth } from '../shell/month.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 import { useView } from '../shell/useView.ts'
 
 /** A rate through time: a lane for the baseline and each system, a bar for each version; what differs from the baseline breaks off. The same as a table for who cannot see it. */
 const props = defineProps<{ rate: string }>()
-const { view } = useView<TimelineView>(() => `/align/rates/${encodeURIComponent(props.rate)}/timeline`)
+const { view, refused } = useView<TimelineView>(
+  () => `/align/rates/${encodeURIComponent(props.rate)}/timeline`,
+)
 const { month } = useMonth()
 const format = useFormat()
 const spans = computed(() => view.value?.spans ?? [])
@@ -133,6 +136,7 @@ const dates = ({ from, to }: { readonly from: string; readonly to: string | null
       </tbody>
     </table>
   </figure>
+  <RefusedNote v-else :refused="refused" />
 </template>
 
 <style scoped>

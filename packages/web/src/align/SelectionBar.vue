@@ -48,15 +48,9 @@ const leave = (): void => emit('ask', 'leave', reason.value ?? '')
   </div>
 </template>
 
+<style scoped src="./bar.css"></style>
+
 <style scoped>
-.bar {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-  margin-bottom: 8px;
-  font-size: 14px;
-  flex-wrap: wrap;
-}
 .chosenbar {
   background: var(--plum-wash, var(--slate-wash));
   padding: 3px 10px;
@@ -72,17 +66,7 @@ const leave = (): void => emit('ask', 'leave', reason.value ?? '')
   min-height: 26px;
   padding: 0 10px;
 }
-.bar input {
-  font: inherit;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 1px 8px;
-  height: 26px;
+.why input {
   width: 280px;
-}
-.push {
-  margin-left: auto;
-  font-size: 13.5px;
 }
 </style>

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { count } from '../figures/format.ts'
 import { usePages } from '../shell/reading.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** A trail: what was done, by whom and from where. It can only grow. */
 const props = defineProps<{
@@ -86,7 +87,7 @@ const told = (fields: TrailView['entries'][number]['fields']): string =>
         />
       </div>
     </div>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
     <div v-if="view && entries.length === 0" class="empty">
       <strong>{{ filtered ? 'Nothing matches' : 'Nothing was done yet' }}</strong>{{
         filtered

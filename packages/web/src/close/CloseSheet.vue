@@ -14,6 +14,7 @@ import { useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
 import CloseRows from './CloseRows.vue'
 import { keyOf, of } from './rows.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 const { view, refused, loading } = useView<CloseView>(() => '/close')
 const { entity, month } = useMonth()
@@ -112,7 +113,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
       </div>
       <FallingNumber v-if="view" :history="view.history" />
     </div>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
     <div v-if="view && !known" class="empty">
       <strong>Pull the systems first</strong>
       <p>

@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useFormat } from '../figures/format.ts'
 import { useMonth } from '../shell/month.ts'
 import { usePages } from '../shell/reading.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** What every pull and every file found otherwise than the one before: field by field, for as long as the systems are connected. */
 const { api } = useMonth()
@@ -83,7 +84,7 @@ const plain = (resource: string): string => resource.replaceAll('-', ' ')
         />
       </div>
     </div>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
     <div v-if="view && changes.length === 0" class="empty">
       <strong>{{ wanted ? 'Nothing matches' : 'Nothing changed yet' }}</strong>{{
         wanted

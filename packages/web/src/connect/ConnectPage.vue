@@ -15,6 +15,7 @@ import PulledChanges from './PulledChanges.vue'
 import ScopePanel from './ScopePanel.vue'
 import SystemStreams from './SystemStreams.vue'
 import WaysPanel from './WaysPanel.vue'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 const { view, refused } = useView<ConnectView>(() => '/connect')
 const { api, changed, entity } = useMonth()
@@ -89,9 +90,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
         </button>
       </div>
     </div>
-    <p v-if="refused ?? checkRefused" class="note bad" role="alert">
-      {{ (refused ?? checkRefused)?.says }} {{ (refused ?? checkRefused)?.mend }}
-    </p>
+    <RefusedNote :refused="refused ?? checkRefused" />
     <div v-if="view && systems.length === 0" class="empty">
       <strong>No system is connected</strong>An administrator connects a ledger and a billing system through
       the API (see /api/docs).
@@ -191,6 +190,8 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
   </main>
 </template>
 
+<style scoped src="./rows.css"></style>
+
 <style scoped>
 .systems {
   columns: 480px 2;
@@ -206,24 +207,6 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
 h2 {
   font-size: 18px;
   font-weight: 700;
-}
-.sheet td {
-  white-space: normal;
-  max-width: none;
-  vertical-align: top;
-  padding: 5px 8px;
-  height: auto;
-}
-.state {
-  width: 118px;
-  white-space: nowrap !important;
-}
-.failing td {
-  background: var(--rust-wash);
-}
-.why {
-  font-size: 14px;
-  margin-top: 2px;
 }
 .pad {
   padding: 12px 0;

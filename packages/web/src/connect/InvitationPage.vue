@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 import { call } from '../shell/api.ts'
 import { useReading } from '../shell/reading.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** Where somebody without an account here completes a connection that they were invited to. */
 const route = useRoute()
@@ -41,7 +42,7 @@ const connect = (): Promise<void> =>
           {{ busy ? 'Asking it who it is' : 'Connect it' }}
         </button>
       </template>
-      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <RefusedNote :refused="refused" />
     </form>
   </main>
 </template>

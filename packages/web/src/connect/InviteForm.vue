@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** Inviting whoever has the rights on the other side: the link is shown once, to be sent to them. */
 const { entity } = useMonth()
@@ -50,7 +51,7 @@ const invite = (): Promise<void> =>
         Send this to whoever can connect it. It works once, for a week, and is shown only now:
         <code>{{ link }}</code>
       </p>
-      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <RefusedNote :refused="refused" />
     </form>
   </div>
 </template>

@@ -6,7 +6,6 @@ import { useFormat } from '../figures/format.ts'
 defineProps<{ name: string; left: ScopeView['left'] }>()
 const format = useFormat()
 const WHY = { 'out-of-range': 'too early', 'kind-off': 'switched off' } as const
-const figure = (text: string | null): string => (text === null ? '–' : format.value.amount(text))
 </script>
 
 <template>
@@ -27,20 +26,16 @@ const figure = (text: string | null): string => (text === null ? '–' : format.
         <td class="soft">{{ format.day(one.date) }}</td>
         <td class="party" :title="one.party">{{ one.party }}</td>
         <td>{{ WHY[one.why] }}{{ one.booked ? ', booked already' : '' }}</td>
-        <td class="n">{{ figure(one.total) }}</td>
-        <td class="n">{{ figure(one.tax) }}</td>
+        <td class="n">{{ format.figure(one.total) }}</td>
+        <td class="n">{{ format.figure(one.tax) }}</td>
       </tr>
     </tbody>
   </table>
 </template>
 
+<style scoped src="./scope.css"></style>
+
 <style scoped>
-.sheet {
-  width: 100%;
-}
-.sheet td {
-  height: 28px;
-}
 .party {
   max-width: 180px;
 }

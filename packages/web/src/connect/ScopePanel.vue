@@ -16,6 +16,7 @@ import { useAttempt } from '../shell/useAttempt.ts'
 import LeftOutRows from './LeftOutRows.vue'
 import ScopeParts, { type PartRow } from './ScopeParts.vue'
 import { saySchedule } from './words.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** What of a system is taken, which way, from when and how often, with the amounts of what is left out. */
 const props = defineProps<{
@@ -53,9 +54,8 @@ const parts = computed((): readonly PartRow[] =>
     })),
   ),
 )
-const figure = (text: string | null): string => (text === null ? '–' : format.value.amount(text))
 const say = ({ documents, tax, total }: ScopeAmount): string =>
-  `${count(documents, props.role === 'bank' ? 'line' : 'document')}${total === null ? '' : ` over ${figure(total)}`}${tax === null ? '' : `, ${figure(tax)} of it tax`}`
+  `${count(documents, props.role === 'bank' ? 'line' : 'document')}${total === null ? '' : ` over ${format.value.figure(total)}`}${tax === null ? '' : `, ${format.value.figure(tax)} of it tax`}`
 
 async function read(): Promise<void> {
   view.value = await readOnce<ScopeView>(address.value)
@@ -116,7 +116,7 @@ const keep = (): Promise<void> =>
       <b v-if="leftOut.documents > 0" class="hole" data-left-out>{{ say(leftOut) }} left out of the month</b
       ><template v-else>all of the month</template>; pulled {{ saySchedule(schedule) }}
     </summary>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
     <p v-if="!view && !refused" class="soft">Asking what of {{ name }} is taken</p>
     <form v-if="view && draft" @submit.prevent="look">
       <fieldset :disabled="!may || busy">

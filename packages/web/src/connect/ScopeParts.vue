@@ -22,7 +22,6 @@ const PART: Readonly<Record<ScopePart, string>> = {
   kinds: 'Kind',
   statuses: 'Status',
 }
-const figure = (text: string | null): string => (text === null ? '–' : format.value.amount(text))
 const isOff = ({ part, key }: PartRow): boolean => (props.off[part] as readonly string[]).includes(key)
 </script>
 
@@ -52,20 +51,16 @@ const isOff = ({ part, key }: PartRow): boolean => (props.off[part] as readonly 
           <b v-if="isOff(each)" class="hole">off</b>
         </td>
         <td class="n">{{ each.documents || '–' }}</td>
-        <td class="n">{{ figure(each.documents === 0 ? null : each.total) }}</td>
-        <td class="n">{{ figure(each.documents === 0 ? null : each.tax) }}</td>
+        <td class="n">{{ format.figure(each.documents === 0 ? null : each.total) }}</td>
+        <td class="n">{{ format.figure(each.documents === 0 ? null : each.tax) }}</td>
       </tr>
     </tbody>
   </table>
 </template>
 
+<style scoped src="./scope.css"></style>
+
 <style scoped>
-.sheet {
-  width: 100%;
-}
-.sheet td {
-  height: 28px;
-}
 .part {
   width: 76px;
 }

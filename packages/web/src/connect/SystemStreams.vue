@@ -60,25 +60,9 @@ const SILENT: Readonly<Record<SystemRole, string>> = {
   </table>
 </template>
 
+<style scoped src="./rows.css"></style>
+
 <style scoped>
-.sheet td {
-  white-space: normal;
-  max-width: none;
-  vertical-align: top;
-  padding: 5px 8px;
-  height: auto;
-}
-.state {
-  width: 118px;
-  white-space: nowrap !important;
-}
-.failing td {
-  background: var(--rust-wash);
-}
-.why {
-  font-size: 14px;
-  margin-top: 2px;
-}
 .streams {
   margin-top: 8px;
 }

@@ -6,6 +6,7 @@ import { count } from '../figures/format.ts'
 import { useMonth } from '../shell/month.ts'
 import { readOnce } from '../shell/reading.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** What a system's own documents show of its ways, beside what its settings claim: worked out when somebody asks. */
 const props = defineProps<{ system: string; name: string }>()
@@ -37,7 +38,7 @@ async function look(event: Event): Promise<void> {
 <template>
   <details class="ways" :data-ways="system" @toggle="look">
     <summary>What its documents show of its rounding and rates</summary>
-    <p v-if="refused" class="note bad">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote v-if="refused" :refused="refused" />
     <p v-else-if="!view" class="soft">Working it out from {{ name }}’s own documents</p>
     <p v-else-if="view.regions.length === 0" class="soft">
       Nothing yet: it has no documents in the month that could show anything.

@@ -13,6 +13,7 @@ import EvidenceChain from './EvidenceChain.vue'
 import EvidenceMembers from './EvidenceMembers.vue'
 import { useEvidence } from './useEvidence.ts'
 import { nameOf } from './words.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** The evidence behind the amount that is open, docked across the full width; it can be enlarged, or stand in its own window. */
 const props = defineProps<{ alone?: boolean }>()
@@ -94,7 +95,7 @@ const ownWindow = computed(
         <button type="button" class="plain" @click="evidenceState.close()">Close</button>
       </template>
     </header>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
     <EvidenceChain
       v-if="evidence?.kind === 'chain'"
       :evidence="evidence"

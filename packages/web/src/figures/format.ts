@@ -31,17 +31,16 @@ export function useFormat() {
       minute: '2-digit',
       timeZone,
     })
+    const amount = (text: string): string =>
+      formatOf(text.split('.')[1]?.length ?? 0)
+        .format(text as Intl.StringNumericLiteral)
+        .replace('-', '−')
     return {
       /** "1284.16" as the locale writes it, with one minus style. */
-      amount: (text: string): string =>
-        formatOf(text.split('.')[1]?.length ?? 0)
-          .format(text as Intl.StringNumericLiteral)
-          .replace('-', '−'),
-      signed: (text: string): string =>
-        `${text.startsWith('-') ? '' : '+'}${formatOf(text.split('.')[1]?.length ?? 0).format(text as Intl.StringNumericLiteral)}`.replace(
-          '-',
-          '−',
-        ),
+      amount,
+      /** The same, and a dash where nobody says. */
+      figure: (text: string | null): string => (text === null ? '–' : amount(text)),
+      signed: (text: string): string => `${text.startsWith('-') ? '' : '+'}${amount(text)}`,
       day: (iso: string): string => day.format(new Date(`${iso}T00:00:00Z`)),
       longDay: (iso: string): string => longDay.format(new Date(`${iso}T00:00:00Z`)),
       month: (iso: string): string => month.format(new Date(`${iso}-01T00:00:00Z`)),

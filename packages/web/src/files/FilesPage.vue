@@ -9,6 +9,7 @@ import { isUnderWay, useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
 import ImportSteps from './ImportSteps.vue'
 import { STATE_WORDS } from './words.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** Set-up out and in as spreadsheets: the whole baseline, what each system holds, and what systems without a bridge bring. */
 const { view, refused } = useView<FilesView>(() => '/files')
@@ -120,9 +121,7 @@ async function bring(event: Event): Promise<void> {
         {{ each.name }}
       </button>
     </nav>
-    <p v-if="refused ?? uploadRefused" class="note bad" role="alert">
-      {{ (refused ?? uploadRefused)?.says }} {{ (refused ?? uploadRefused)?.mend }}
-    </p>
+    <RefusedNote :refused="refused ?? uploadRefused" />
     <input
       ref="chooser"
       class="hidden"

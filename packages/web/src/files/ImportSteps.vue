@@ -8,6 +8,7 @@ import { isUnderWay, useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
 import ColumnMapper from './ColumnMapper.vue'
 import { STATE_WORDS } from './words.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** A file on its way in: which column holds what, what its rows come to, and what taking them would change. Nothing is taken before somebody says so. */
 const props = defineProps<{ id: string }>()
@@ -65,9 +66,7 @@ async function discard(): Promise<void> {
       </h2>
       <button type="button" class="plain" @click="emit('close')">Close</button>
     </header>
-    <p v-if="refused ?? failed" class="note bad" role="alert">
-      {{ (refused ?? failed)?.says }} {{ (refused ?? failed)?.mend }}
-    </p>
+    <RefusedNote :refused="refused ?? failed" />
 
     <template v-if="view.state === 'mapping' || view.state === 'read'">
       <ColumnMapper

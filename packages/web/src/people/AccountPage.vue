@@ -8,6 +8,7 @@ import { call } from '../shell/api.ts'
 import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** One's own password, and where one is signed in. */
 document.title = 'account · Axion'
@@ -69,7 +70,7 @@ const others = computed(() => (sessions.value ?? []).filter(({ own }) => !own).l
           <p v-else class="verdict"><strong>Reading</strong></p>
         </div>
       </div>
-      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <RefusedNote :refused="refused" />
       <div class="columns">
         <div class="scroll" tabindex="0" role="region" aria-label="Sessions">
           <table class="sheet" aria-label="Sessions">
@@ -113,10 +114,8 @@ const others = computed(() => (sessions.value ?? []).filter(({ own }) => !own).l
             >New <input v-model="next" type="password" required minlength="10" autocomplete="new-password"
           /></label>
           <p class="soft">Ten characters at least, and none of the commonest.</p>
-          <p v-if="changing.refused.value" class="note bad" role="alert">
-            {{ changing.refused.value.says }} {{ changing.refused.value.mend }}
-          </p>
-          <p v-else-if="changed" class="note" role="status">Changed.</p>
+          <RefusedNote :refused="changing.refused.value" />
+          <p v-if="changed && !changing.refused.value" class="note" role="status">Changed.</p>
           <button class="do first" type="submit" :disabled="changing.busy.value">Change password</button>
         </form>
       </div>

@@ -7,6 +7,7 @@ import { useMonth } from '../shell/month.ts'
 import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** Who may do what in this legal entity. */
 const { entity } = useMonth()
@@ -82,7 +83,7 @@ const ROLES = [
         <p v-else class="verdict"><strong>Reading</strong></p>
       </div>
     </div>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
     <p v-if="told" class="note" role="status">{{ told }}</p>
     <div class="columns">
       <table class="sheet" aria-label="People">

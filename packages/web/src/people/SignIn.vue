@@ -3,6 +3,7 @@ import { onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '../shell/session.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 const session = useSession()
 const router = useRouter()
@@ -42,7 +43,7 @@ const signIn = (): Promise<void> =>
         autocomplete="current-password"
         required
       />
-      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <RefusedNote :refused="refused" />
       <button class="do first" type="submit" :disabled="busy">Sign in</button>
     </form>
   </main>

@@ -5,6 +5,7 @@ import { count, isNil, useFormat } from '../figures/format.ts'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** The last look before documents leave for the ledger: whose books, how much, on which accounts, and what was remarked. */
 const props = defineProps<{ body: object | null }>()
@@ -37,7 +38,7 @@ const documents = computed(() => count(preview.value?.documents ?? 0, 'document'
   >
     <div class="dialog">
       <h2>{{ preview ? `Post ${documents}` : 'Post documents' }}</h2>
-      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <RefusedNote v-if="refused" :refused="refused" />
       <p v-else-if="!preview" class="soft">Reading</p>
       <template v-else>
         <p>

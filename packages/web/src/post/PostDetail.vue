@@ -5,6 +5,7 @@ import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** What is to be known about a document, and the next step of each. */
 const { row } = defineProps<{ row: PostRow }>()
@@ -56,7 +57,7 @@ const sayNotThere = (): Promise<void> =>
     >
       It is not in the ledger
     </button>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
   </section>
 </template>
 

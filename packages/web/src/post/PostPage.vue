@@ -21,6 +21,7 @@ import PostRows from './PostRows.vue'
 import PostStates from './PostStates.vue'
 import WithdrawDialog from './WithdrawDialog.vue'
 import { WORD } from './words.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 const route = useRoute()
 const runs = useRuns()
@@ -135,7 +136,7 @@ const order = (name: string): { name: string; sort: string | undefined; down: st
         @withdraw="withdrawing = $event"
       />
     </div>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
     <p v-if="view && view.blocking.length > 0" class="note bad">
       <b>Nothing is posted while a check fails:</b> {{ view.blocking.join(' ') }}
       <RouterLink :to="{ name: 'connect', params: route.params }">Mend it in Connect</RouterLink>

@@ -11,6 +11,7 @@ import { useSession } from '../shell/session.ts'
 import { addAmounts } from '../figures/sums.ts'
 import { isOpen, next, type EntityRow } from './nextStep.ts'
 import PracticeBand from './PracticeBand.vue'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** The practice board: legal entities down, stages across, and the money that waits in each cell. */
 const session = useSession()
@@ -140,7 +141,7 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
           </p>
         </div>
       </div>
-      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <RefusedNote :refused="refused" />
       <table v-if="rows.length > 0" class="sheet" aria-label="Legal entities">
         <thead>
           <tr>

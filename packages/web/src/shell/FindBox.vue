@@ -5,6 +5,7 @@ import { useRouter, type RouteLocationRaw } from 'vue-router'
 import { ALIGN_KINDS, selectorText } from '@axion/contract'
 import { KIND_WORDS } from '../align/words.ts'
 import { useMonth } from './month.ts'
+import RefusedNote from './RefusedNote.vue'
 import { useView } from './useView.ts'
 
 /** Finds documents and parties of the month, agencies, and pages; Enter goes to the chosen one. */
@@ -27,6 +28,7 @@ const found = SHOWS.map((show) =>
       : `/tie-out?show=${show}&limit=60&search=${encodeURIComponent(text.value.trim())}`,
   ),
 )
+const refused = computed(() => found.find((one) => one.refused.value)?.refused.value ?? null)
 const documents = computed(() =>
   SHOWS.flatMap((show, at) =>
     (found[at]?.view.value?.rows ?? []).filter((row) => row.first).map((row) => hitOf(row, show)),
@@ -102,6 +104,7 @@ function go(at: number): void {
         @keydown.up.prevent="chosen = Math.max(chosen - 1, 0)"
         @keydown.enter.prevent="go(chosen)"
       />
+      <RefusedNote :refused="refused" />
       <ul>
         <li v-for="(hit, at) in hits" :key="hit.label + hit.detail" :class="{ chosen: at === chosen }">
           <button type="button" @click="go(at)">

@@ -5,6 +5,7 @@ import { useRouter, type RouteLocationRaw } from 'vue-router'
 import StateMark from '../figures/StateMark.vue'
 import type { Refused } from './api.ts'
 import { useKeys } from './keyboard.ts'
+import RefusedNote from './RefusedNote.vue'
 
 /** A month, and the way to any other: each with its state, and keys to the one before and after. */
 const props = defineProps<{
@@ -50,7 +51,7 @@ const nameOf = (month: string): string => written.value.format(new Date(`${month
         </button>
       </template>
       <div class="list" role="region" aria-label="Months">
-        <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+        <RefusedNote v-if="refused" :refused="refused" />
         <p v-else-if="!rows" class="soft">Reading</p>
         <ul v-else>
           <li v-for="row in rows" :key="row.month">

@@ -5,6 +5,7 @@ import { count, isNil, useFormat } from '../figures/format.ts'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** The difference of a charge kept as it is, with a reason: the tax is remitted, or still owed, and nothing is credited or charged anew. */
 const cause = defineModel<CauseView | null>({ required: true })
@@ -53,7 +54,7 @@ const keep = (): Promise<void> =>
         }}
       </h2>
       <p class="soft">{{ sayCause(cause.facts, format.longDay) }}</p>
-      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <RefusedNote :refused="refused" />
       <template v-if="preview">
         <p>
           {{

@@ -9,6 +9,7 @@ import { useMonth } from '../shell/month.ts'
 import { useSession } from '../shell/session.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
 import { useView } from '../shell/useView.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** What stands apart of a month: kept with a reason, to be reviewed by somebody else, or given back by a credit. */
 const open = defineModel<boolean>({ required: true })
@@ -44,7 +45,7 @@ function show(unit: string): void {
         What is agreed to here is no part of what is not proved. What was charged too much has to be remitted,
         or was given back; what was charged too little is still owed.
       </p>
-      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <RefusedNote :refused="refused" />
       <div
         v-if="view && view.documents.length > 0"
         class="scroll"

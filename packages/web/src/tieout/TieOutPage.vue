@@ -17,6 +17,7 @@ import MendDialog from './MendDialog.vue'
 import type { Mending } from './mendWords.ts'
 import TieOutDocuments from './TieOutDocuments.vue'
 import WorkListDialog from './WorkListDialog.vue'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 const router = useRouter()
 const runs = useRuns()
@@ -129,7 +130,7 @@ useKeys(() => [
         </button>
       </div>
     </div>
-    <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="refused" />
     <p v-if="full" class="note" :class="{ bad: full.disagreeing > 0 }" role="status" data-full-proof>
       <template v-if="full.disagreeing === 0"
         ><b>The full proof agrees.</b> {{ count(full.documents, 'document') }} summed anew from

@@ -9,6 +9,7 @@ import { useMonth } from '../shell/month.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
 import { useView } from '../shell/useView.ts'
 import { leadOf } from './leads.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** What of a cause is corrected elsewhere: each document with the way to it, to tick off; the next pull checks. */
 const cause = defineModel<CauseView | null>({ required: true })
@@ -43,7 +44,7 @@ const amount = (text: string | null, silence: string): string =>
   >
     <div v-if="cause" class="dialog" data-work>
       <h2>{{ sayCause(cause.facts, format.longDay) }}</h2>
-      <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+      <RefusedNote :refused="refused" />
       <p v-if="lead">
         <RouterLink class="do small" :to="{ name: lead.name, params: { ...route.params, ...lead.params } }">{{
           lead.words

@@ -8,6 +8,7 @@ import { useMonth } from '../../shell/month.ts'
 import { readOnce } from '../../shell/reading.ts'
 import { useAttempt } from '../../shell/useAttempt.ts'
 import { emptyDraft, percentInAll, requestOf } from './draft.ts'
+import RefusedNote from '../../shell/RefusedNote.vue'
 
 /** A rate entered whole: what is charged together, a place that is new with its bounds and percent, whose tax it is, the account, the registration, and from when. */
 const { api, month, changed } = useMonth()
@@ -55,14 +56,14 @@ const keep = (): Promise<void> =>
 
 <template>
   <div class="new-rate">
-    <p v-if="refused && !open" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+    <RefusedNote :refused="open ? null : refused" />
     <button v-if="!open" class="plain" type="button" data-new-rate @click="begin">
       a new rate, with its place, agency and account
     </button>
     <v-dialog v-model="open" max-width="920" aria-label="A new rate">
       <form v-if="ground" class="dialog" data-rate-form @submit.prevent="keep">
         <h2>A new rate</h2>
-        <p v-if="refused" class="note bad" role="alert">{{ refused.says }} {{ refused.mend }}</p>
+        <RefusedNote :refused="refused" />
         <div class="fields">
           <label>Code <input v-model="draft.code" required maxlength="60" pattern="\S+" autofocus /></label>
           <label class="wide">Name <input v-model="draft.name" required maxlength="200" /></label>

@@ -11,6 +11,7 @@ import { useAttempt } from '../../shell/useAttempt.ts'
 import { useView } from '../../shell/useView.ts'
 import AlignTabs from '../AlignTabs.vue'
 import SpansForm, { type Span } from './SpansForm.vue'
+import RefusedNote from '../../shell/RefusedNote.vue'
 
 /** Where the entity is registered since when, beside the tax charged there; and from how much on each region wants it. */
 const { api, changed, entity, month } = useMonth()
@@ -90,9 +91,7 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> =>
       </div>
     </div>
     <AlignTabs chosen="registrations" />
-    <p v-if="refused ?? failed" class="note bad" role="alert">
-      {{ (failed ?? refused)?.says }} {{ (failed ?? refused)?.mend }}
-    </p>
+    <RefusedNote :refused="failed ?? refused" />
     <template v-if="view">
       <div class="scroll" tabindex="0" role="region" aria-label="Registrations">
         <table class="sheet" aria-label="Registrations">

@@ -14,6 +14,7 @@ import RuleList from './RuleList.vue'
 import SpecialAmounts from './SpecialAmounts.vue'
 import TriedPanel from './TriedPanel.vue'
 import { EMPTY_RULE } from './words.ts'
+import RefusedNote from '../../shell/RefusedNote.vue'
 
 /** Rules over lines in their order, tried before they are kept; and the amounts that are no item of the catalogue, with what decides each. */
 const { api, changed, entity, month } = useMonth()
@@ -167,9 +168,7 @@ useKeys(() =>
       </div>
     </div>
     <AlignTabs chosen="rules" />
-    <p v-if="refused ?? failed" class="note bad" role="alert">
-      {{ (failed ?? refused)?.says }} {{ (failed ?? refused)?.mend }}
-    </p>
+    <RefusedNote :refused="failed ?? refused" />
     <p v-if="overtaken && view" class="note" data-overtaken>
       Other rules were kept meanwhile. What you wrote is still here;
       <button class="plain" type="button" @click="putBack">put it back</button> to go on from those that stand
