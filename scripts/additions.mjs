@@ -41,7 +41,7 @@ const ADDITIONS = [
     touches: [
       'packages/contract/src/bridge/resources.ts',
       'packages/server/src/align/kinds/accounts.ts',
-      'packages/web/src/connect/ConnectPage.vue',
+      'packages/web/src/connect/SystemStreams.vue',
     ],
   },
   {
