@@ -7,7 +7,7 @@ import { defineComponent, h, nextTick, onBeforeUnmount, onMounted, type Componen
 import { createMemoryHistory, createRouter, RouterView, type Router } from 'vue-router'
 import { listenForKeys } from '../src/shell/keyboard.ts'
 import { provideMonth, type Month } from '../src/shell/month.ts'
-import { queries } from '../src/shell/reading.ts'
+import { queries, shown } from '../src/shell/reading.ts'
 import { provideRuns } from '../src/shell/runs.ts'
 import { useSession } from '../src/shell/session.ts'
 import { VTextField } from 'vuetify/components'
@@ -154,7 +154,6 @@ export async function mountIn(
   const Shell = defineComponent({
     setup() {
       month = provideMonth()
-      month.path.value = PATH
       provideRuns(month)
       let stop = (): void => undefined
       onMounted(() => (stop = listenForKeys()))
@@ -184,6 +183,8 @@ export async function mountIn(
     ],
   })
   await router.push({ path: options.path ?? '/larkspur/2026-09/close', query: options.query ?? {} })
+  // A path is known to begin with, and any other test's answer gives way to it.
+  queries.setQueryData(shown('/api/entities/larkspur/months/2026-09/path').queryKey, PATH)
   const page = mount(RouterView, {
     global: { plugins: [router, vuetify], components: { VDialog, VMenu, VTextField } },
     attachTo: document.body,

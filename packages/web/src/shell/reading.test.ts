@@ -52,18 +52,32 @@ describe('what stands at an address', () => {
     const { view, refused, loading }: Reading<string> = await inside(() => useReading(() => address.value))
     expect([view.value, loading.value]).toEqual([null, true])
     await answer('/a', 'first')
-    address.value = '/b'
+    address.value = '/a?search=b'
     await flushPromises()
     expect([view.value, loading.value]).toEqual(['first', true])
-    address.value = '/c'
+    address.value = '/a?search=c'
     await flushPromises()
-    await answer('/c', 'third')
-    await answer('/b', 'late')
+    await answer('=c', 'third')
+    await answer('=b', 'late')
     expect([view.value, loading.value]).toEqual(['third', false])
-    address.value = '/d'
+    address.value = '/a?search=d'
     await flushPromises()
-    await answer('/d', REFUSAL, 400)
+    await answer('=d', REFUSAL, 400)
     expect([view.value, refused.value?.says]).toEqual(['third', 'No such search.'])
+  })
+
+  it('never stands for something else, such as another month, while that is read or where it is refused', async () => {
+    const { answer } = heldAnswers()
+    const address = ref('/2026-08/close')
+    const { view, refused }: Reading<string> = await inside(() => useReading(() => address.value))
+    await answer('/2026-08/close', 'proved')
+    expect(view.value).toBe('proved')
+    address.value = '/2026-09/close'
+    expect(view.value).toBeNull()
+    await flushPromises()
+    expect(view.value).toBeNull()
+    await answer('/2026-09/close', REFUSAL, 503)
+    expect([view.value, refused.value?.says]).toEqual([null, 'No such search.'])
   })
 
   it('is read anew when something changed, and neither read nor shown without an address', async () => {

@@ -1,5 +1,5 @@
 import { QueryClient, useInfiniteQuery, useQuery, type InfiniteData } from '@tanstack/vue-query'
-import { computed, shallowRef, watch, type ComputedRef, type Ref, type ShallowRef } from 'vue'
+import { computed, shallowRef, watch, type ComputedRef, type Ref } from 'vue'
 import { asRefused, call, type Refused } from './api.ts'
 
 /** What was read, while somebody looks at it: nothing is asked again by itself, and nothing stays once it is left. */
@@ -42,20 +42,31 @@ export function shown<T>(address: string) {
 }
 
 export interface Reading<T> {
-  readonly view: ShallowRef<T | null>
+  readonly view: ComputedRef<T | null>
   readonly refused: ComputedRef<Refused | null>
   readonly loading: Ref<boolean>
   reload(): Promise<void>
 }
 
-/** What stands at an address: read whenever it changes, and with everything that is read anew. The last answer stays until the next is there; nothing is read, nor shown, while there is no address. */
+/** What is asked for, without how it is narrowed and ordered: an answer about something else never stands in its place. */
+const subjectOf = (address: string): string => address.replace(/\?.*/s, '')
+
+/** What stands at an address: read whenever it changes, and with everything that is read anew. Where it is only narrowed otherwise, the last answer stays until the next is there; nothing is read, nor shown, while there is no address. */
 export function useReading<T>(address: () => string | null): Reading<T> {
   const { data, error, isFetching, refetch } = useQuery(
-    computed(() => ({ ...shown<T>(address() ?? ''), enabled: address() !== null })),
+    computed(() => {
+      const asked = address()
+      return {
+        ...shown<T>(asked ?? ''),
+        enabled: asked !== null,
+        select: (answer: T) => ({ of: subjectOf(asked ?? ''), answer }),
+      }
+    }),
     queries,
   )
+  const last = lastOf(data, address)
   return {
-    view: lastOf(data, () => address() === null),
+    view: computed(() => last.value?.answer ?? null),
     refused: refusedOf(error),
     loading: isFetching,
     reload: async () => void (await refetch()),
@@ -84,21 +95,25 @@ export interface Pages<V> {
  */
 export function usePages<V extends Page>(address: () => string, place: 'after' | 'before'): Pages<V> {
   const { data, error, hasNextPage, isFetching, isFetchingNextPage, fetchNextPage } = useInfiniteQuery(
-    computed(() => ({
-      queryKey: ['shown', 'pages', address()],
-      queryFn: ({ pageParam, signal }: { pageParam: string | null; signal: AbortSignal }) =>
-        call<V>(
-          'GET',
-          pageParam === null ? address() : `${address()}&${place}=${encodeURIComponent(pageParam)}`,
-          undefined,
-          signal,
-        ),
-      initialPageParam: null as string | null,
-      getNextPageParam: (page: V) => page.next,
-    })),
+    computed(() => {
+      const asked = address()
+      return {
+        queryKey: ['shown', 'pages', asked],
+        queryFn: ({ pageParam, signal }: { pageParam: string | null; signal: AbortSignal }) =>
+          call<V>(
+            'GET',
+            pageParam === null ? asked : `${asked}&${place}=${encodeURIComponent(pageParam)}`,
+            undefined,
+            signal,
+          ),
+        initialPageParam: null as string | null,
+        getNextPageParam: (page: V) => page.next,
+        select: ({ pages }: InfiniteData<V>) => ({ of: subjectOf(asked), pages }),
+      }
+    }),
     queries,
   )
-  const last = lastOf(data, () => false)
+  const last = lastOf(data, address)
   const pages = computed(() => last.value?.pages ?? [])
   return {
     view: computed(() => pages.value[0] ?? null),
@@ -112,17 +127,21 @@ export function usePages<V extends Page>(address: () => string, place: 'after' |
   }
 }
 
-function lastOf<T>(data: Ref<T | undefined>, isLeft: () => boolean): ShallowRef<T | null> {
+/** The last answer, as long as it is about what is asked for. */
+function lastOf<T extends { readonly of: string }>(
+  data: Ref<T | undefined>,
+  address: () => string | null,
+): ComputedRef<T | null> {
   const last = shallowRef<T | null>(null)
   watch(
-    [data, isLeft] as const,
-    ([now, left]) => {
-      if (left) last.value = null
+    [data, address] as const,
+    ([now, asked]) => {
+      if (asked === null) last.value = null
       else if (now !== undefined) last.value = now
     },
     { immediate: true, flush: 'sync' },
   )
-  return last
+  return computed(() => (last.value?.of === subjectOf(address() ?? '') ? last.value : null))
 }
 
 function refusedOf(error: Ref<Error | null>): ComputedRef<Refused | null> {
