@@ -76,71 +76,101 @@ function isOwn(rule: CodeRule): boolean {
   return rule.treatment === 'reduced' || rule.treatment === 'per-unit'
 }
 
+/** The objects by their id, and what stands under one. */
+type Objects = Pick<
+  BaselineIndex,
+  | 'agency'
+  | 'jurisdiction'
+  | 'itemTaxCodeOf'
+  | 'codeRule'
+  | 'party'
+  | 'dimension'
+  | 'certificatesOf'
+  | 'combinedRate'
+>
+/** What holds in a jurisdiction on a date, some of it inherited from those around it. */
+type Regional = Pick<
+  BaselineIndex,
+  'rateOn' | 'levies' | 'ratesOf' | 'codeRuleOn' | 'registrationOn' | 'roundingOn' | 'regionRuleOn'
+>
+type Postings = Pick<BaselineIndex, 'postingRuleOn' | 'postingRuleFor'>
+type Combined = Pick<BaselineIndex, 'combinedRateOf' | 'componentsOn'>
+
 export function indexBaseline(baseline: Baseline): BaselineIndex {
+  const objects = objectsOf(baseline)
+  const regional = regionalOf(baseline, objects)
+  return {
+    baseline,
+    ...objects,
+    ...regional,
+    ...postingsOf(baseline),
+    ...combinedOf(baseline, { ...objects, ...regional }),
+  }
+}
+
+function objectsOf(baseline: Baseline): Objects {
   const agencies = byId(baseline.agencies)
   const jurisdictions = byId(baseline.jurisdictions)
   const items = byId(baseline.items)
   const codeRules = byId(baseline.codeRules)
-  const rates = groupBy(baseline.rateVersions, (v) => v.jurisdictionId)
-  const rules = groupBy(baseline.codeRules, (r) => key(r.jurisdictionId, r.itemTaxCode))
-  const registrations = groupBy(baseline.registrations, (r) => r.agencyId)
-  const roundings = groupBy(baseline.roundings, (r) => r.jurisdictionId)
-  const postings = groupBy(baseline.postingRules, (r) =>
-    key(r.kind, r.agencyId ?? '', ...(r.only === null ? [] : [r.only.by, r.only.id])),
-  )
-  const narrowed = new Set(
-    baseline.postingRules.flatMap((r) => (r.only === null ? [] : [key(r.kind, r.only.by)])),
-  )
   const combinedRates = byId(baseline.combinedRates)
-  const combined = groupBy(baseline.combinedRates, (r) =>
-    key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''),
-  )
-  const regionRules = groupBy(baseline.regionRules, (r) => r.jurisdictionId)
   const parties = byId(baseline.parties)
   const dimensions = byId(baseline.dimensions)
   const certificates = groupBy(baseline.certificates, (c) => c.partyId)
-
-  const upwards = <T>(from: string, find: (jurisdictionId: string) => T | undefined): T | undefined => {
-    for (
-      let at = jurisdictions.get(from);
-      at;
-      at = at.parentId === null ? undefined : jurisdictions.get(at.parentId)
-    ) {
-      const found = find(at.id)
-      if (found) return found
-    }
-    return undefined
-  }
-  const rateOn = (id: string, date: IsoDate): RateVersion | undefined => onDate(rates.get(id), date)
-
-  const codeRuleOn = (id: string, code: string, date: IsoDate, currency?: string): CodeRule | undefined =>
-    upwards(id, (at) => {
-      const dated = (rules.get(key(at, code)) ?? []).filter((r) => covers(r.valid, date))
-      // Limits may be set in several currencies: the document's own decides.
-      const rule = dated.find((r) => r.currency === null || r.currency === currency) ?? dated[0]
-      return at !== id && rule && isOwn(rule) ? undefined : rule
-    })
-  const ownTaxes = new Set(baseline.codeRules.filter(isOwn).map((rule) => rule.jurisdictionId))
-
   return {
-    baseline,
     agency: (id) => agencies.get(id),
     jurisdiction: (id) => jurisdictions.get(id),
     itemTaxCodeOf: (itemCode, date) => {
       const item = items.get(itemCode)
       return date === undefined || !item?.codes ? item?.itemTaxCode : onDate(item.codes, date)?.itemTaxCode
     },
-    rateOn,
-    levies: (id) => rates.has(id) || ownTaxes.has(id),
-    ratesOf: (id) => rates.get(id) ?? [],
     codeRule: (id) => codeRules.get(id),
-    codeRuleOn,
-    registrationOn: (agencyId, date) => onDate(registrations.get(agencyId), date),
-    roundingOn: (id, date) => upwards(id, (at) => onDate(roundings.get(at), date)),
-    regionRuleOn: (id, date) => upwards(id, (at) => onDate(regionRules.get(at), date)),
     party: (id) => parties.get(id),
     dimension: (id) => dimensions.get(id),
     certificatesOf: (partyId) => certificates.get(partyId) ?? [],
+    combinedRate: (id) => (id === null ? undefined : combinedRates.get(id)),
+  }
+}
+
+function regionalOf(baseline: Baseline, { jurisdiction }: Objects): Regional {
+  const rates = groupBy(baseline.rateVersions, (v) => v.jurisdictionId)
+  const rules = groupBy(baseline.codeRules, (r) => key(r.jurisdictionId, r.itemTaxCode))
+  const registrations = groupBy(baseline.registrations, (r) => r.agencyId)
+  const roundings = groupBy(baseline.roundings, (r) => r.jurisdictionId)
+  const regionRules = groupBy(baseline.regionRules, (r) => r.jurisdictionId)
+  const ownTaxes = new Set(baseline.codeRules.filter(isOwn).map((rule) => rule.jurisdictionId))
+  const upwards = <T>(from: string, find: (jurisdictionId: string) => T | undefined): T | undefined => {
+    for (let at = jurisdiction(from); at; at = at.parentId === null ? undefined : jurisdiction(at.parentId)) {
+      const found = find(at.id)
+      if (found) return found
+    }
+    return undefined
+  }
+  return {
+    rateOn: (id, date) => onDate(rates.get(id), date),
+    levies: (id) => rates.has(id) || ownTaxes.has(id),
+    ratesOf: (id) => rates.get(id) ?? [],
+    codeRuleOn: (id, code, date, currency) =>
+      upwards(id, (at) => {
+        const dated = (rules.get(key(at, code)) ?? []).filter((r) => covers(r.valid, date))
+        // Limits may be set in several currencies: the document's own decides.
+        const rule = dated.find((r) => r.currency === null || r.currency === currency) ?? dated[0]
+        return at !== id && rule && isOwn(rule) ? undefined : rule
+      }),
+    registrationOn: (agencyId, date) => onDate(registrations.get(agencyId), date),
+    roundingOn: (id, date) => upwards(id, (at) => onDate(roundings.get(at), date)),
+    regionRuleOn: (id, date) => upwards(id, (at) => onDate(regionRules.get(at), date)),
+  }
+}
+
+function postingsOf(baseline: Baseline): Postings {
+  const postings = groupBy(baseline.postingRules, (r) =>
+    key(r.kind, r.agencyId ?? '', ...(r.only === null ? [] : [r.only.by, r.only.id])),
+  )
+  const narrowed = new Set(
+    baseline.postingRules.flatMap((r) => (r.only === null ? [] : [key(r.kind, r.only.by)])),
+  )
+  return {
     postingRuleOn: (kind, agencyId, date) => onDate(postings.get(key(kind, agencyId ?? '')), date),
     postingRuleFor: (kind, of, date) => {
       for (const by of POSTING_SCOPES) {
@@ -153,28 +183,32 @@ export function indexBaseline(baseline: Baseline): BaselineIndex {
       }
       return onDate(postings.get(key(kind, '')), date)
     },
-    combinedRate: (id) => (id === null ? undefined : combinedRates.get(id)),
+  }
+}
+
+function combinedOf(baseline: Baseline, { jurisdiction, rateOn, codeRuleOn }: Objects & Regional): Combined {
+  const combined = groupBy(baseline.combinedRates, (r) =>
+    key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''),
+  )
+  const componentOn = (jurisdictionId: string, code: string | null, date: IsoDate): RateComponent => {
+    const own = code === null ? undefined : codeRuleOn(jurisdictionId, code, date)
+    const version = rateOn(jurisdictionId, date)
+    const perUnit = own?.treatment === 'per-unit' ? own : null
+    return {
+      jurisdictionId,
+      agencyId: jurisdiction(jurisdictionId)?.agencyId ?? '',
+      percent: own?.treatment === 'reduced' ? own.percent : perUnit ? 0n : (version?.percent ?? null),
+      perUnit: perUnit?.perUnit ?? null,
+      currency: perUnit?.currency ?? null,
+      onTopOf: version?.onTopOf ?? [],
+    }
+  }
+  return {
     combinedRateOf: (ids, date, code = null) =>
       (code === null ? undefined : onDate(combined.get(key(jurisdictionSet(ids), code)), date)) ??
       onDate(combined.get(key(jurisdictionSet(ids), '')), date),
-    componentsOn: (rate, date) =>
-      rate.jurisdictionIds.map((jurisdictionId) => {
-        const own = rate.itemTaxCode === null ? undefined : codeRuleOn(jurisdictionId, rate.itemTaxCode, date)
-        const version = rateOn(jurisdictionId, date)
-        return {
-          jurisdictionId,
-          agencyId: jurisdictions.get(jurisdictionId)?.agencyId ?? '',
-          percent:
-            own?.treatment === 'reduced'
-              ? own.percent
-              : own?.treatment === 'per-unit'
-                ? 0n
-                : (version?.percent ?? null),
-          perUnit: own?.treatment === 'per-unit' ? own.perUnit : null,
-          currency: own?.treatment === 'per-unit' ? own.currency : null,
-          onTopOf: version?.onTopOf ?? [],
-        }
-      }),
+    componentsOn: ({ jurisdictionIds, itemTaxCode }, date) =>
+      jurisdictionIds.map((id) => componentOn(id, itemTaxCode, date)),
   }
 }
 

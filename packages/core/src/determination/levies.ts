@@ -1,4 +1,4 @@
-import type { Certificate, Jurisdiction } from '../baseline/baseline.ts'
+import type { Certificate, CodeRule, Jurisdiction } from '../baseline/baseline.ts'
 import { covers, type IsoDate } from '../baseline/dates.ts'
 import type { BaselineIndex } from '../baseline/lookup.ts'
 import { finding, type Finding } from '../faults.ts'
@@ -53,12 +53,9 @@ export function leviesOn(line: DocumentLine, at: Circumstances): { levies: Levy[
 }
 
 function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstances): Levy | Finding | null {
-  const { document, index, assumed, date, certificate, roundingId } = at
+  const { document, index, assumed, date } = at
   const facts = { document: document.number, line: line.id, jurisdiction: jurisdiction.name, date }
-  const named = assumed.ratedAs?.get(line.id)
-  const code =
-    named?.itemTaxCode ??
-    (line.kind === 'shipping' ? line.itemTaxCode : (assumed.itemTaxCode ?? line.itemTaxCode))
+  const code = codeUnder(line, assumed)
   if (code === null) return finding('AXION_NO_ITEM_TAX_CODE', facts)
   const rule = index.codeRuleOn(jurisdiction.id, code, date, document.currency)
   if (!rule) return finding('AXION_NO_CODE_RULE', { ...facts, itemTaxCode: code })
@@ -73,81 +70,95 @@ function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstance
       currency: document.currency,
       limitCurrency: rule.currency ?? '',
     })
+  const levy = untaxed(jurisdiction.id, jurisdiction.agencyId, rule, at)
+  return ratedBy(levy, treatmentOf(line, rule, assumed), rule, at) ?? finding('AXION_NO_RATE_ON_DATE', facts)
+}
 
-  const treatment =
-    line.kind !== 'shipping' || !assumed.shipping
-      ? named?.itemTaxCode === null && rule.treatment === 'reduced'
-        ? 'standard'
-        : rule.treatment
-      : assumed.shipping === 'taxed'
-        ? 'standard'
-        : 'exempt'
-  const registration = index.registrationOn(jurisdiction.agencyId, date)
+/** The item tax code that decides a line: the one named for it, the one assumed for goods and services, its own. */
+function codeUnder(line: DocumentLine, assumed: Assumed): string | null {
+  const named = assumed.ratedAs?.get(line.id)?.itemTaxCode
+  if (named != null) return named
+  return line.kind === 'shipping' ? line.itemTaxCode : (assumed.itemTaxCode ?? line.itemTaxCode)
+}
+
+function treatmentOf(line: DocumentLine, rule: CodeRule, assumed: Assumed): CodeRule['treatment'] {
+  if (line.kind === 'shipping' && assumed.shipping)
+    return assumed.shipping === 'taxed' ? 'standard' : 'exempt'
+  const withoutCode = assumed.ratedAs?.get(line.id)?.itemTaxCode === null
+  return withoutCode && rule.treatment === 'reduced' ? 'standard' : rule.treatment
+}
+
+/** What a jurisdiction says of a line before its rate, and why the document is free of it where it is. */
+function untaxed(jurisdictionId: string, agencyId: string, rule: CodeRule, at: Circumstances): Levy {
+  const { document, assumed, certificate } = at
+  const registration = at.index.registrationOn(agencyId, at.date)
   const exempted =
     document.purchase !== true &&
     (assumed.certificates === 'everyone' || (certificate !== null && assumed.certificates !== 'ignored'))
-  const waived: Reason | null = exempted
-    ? 'certificate'
-    : document.marketplace != null
-      ? 'marketplace'
-      : registration || document.purchase === true
-        ? null
-        : 'not-registered'
-  const source: RowSource = {
-    rateVersion: null,
-    codeRule: rule.id,
-    certificate: exempted ? (certificate?.id ?? null) : null,
-    registration: registration?.id ?? null,
-    rounding: roundingId,
-  }
-  const levy = {
-    jurisdictionId: jurisdiction.id,
-    agencyId: jurisdiction.agencyId,
+  return {
+    jurisdictionId,
+    agencyId,
     percent: 0n,
     perUnit: null,
     onTopOf: [],
-    slice: WHOLE,
-    waived,
+    slice: { threshold: rule.threshold, cap: rule.cap, share: ratio(1n) },
+    reason: 'standard',
+    waived: exempted
+      ? 'certificate'
+      : document.marketplace != null
+        ? 'marketplace'
+        : registration || document.purchase === true
+          ? null
+          : 'not-registered',
     followsGoods: false,
-    source,
+    source: {
+      rateVersion: null,
+      codeRule: rule.id,
+      certificate: exempted ? (certificate?.id ?? null) : null,
+      registration: registration?.id ?? null,
+      rounding: at.roundingId,
+    },
   }
-  if (treatment === 'exempt' || treatment === 'zero-rated' || treatment === 'out-of-scope') {
+}
+
+/** The levy with the rate that a treatment gives it; null where there is none on the date. */
+function ratedBy(
+  levy: Levy,
+  treatment: CodeRule['treatment'],
+  rule: CodeRule,
+  { document, index, assumed, date }: Circumstances,
+): Levy | null {
+  if (treatment === 'exempt' || treatment === 'zero-rated' || treatment === 'out-of-scope')
     return {
       ...levy,
       reason: treatment,
+      slice: WHOLE,
       waived: null,
-      source: { ...source, certificate: null, registration: null },
+      source: { ...levy.source, certificate: null, registration: null },
     }
-  }
-  const slice: Slice = { threshold: rule.threshold, cap: rule.cap, share: ratio(1n) }
-  if (treatment === 'per-unit') return { ...levy, reason: 'per-unit', perUnit: rule.perUnit, slice }
-  const version = index.ratesOf(jurisdiction.id).find((v) => covers(v.valid, assumed.ratesOn ?? date))
-  const followsGoods = treatment === 'follows-goods'
+  if (treatment === 'per-unit') return { ...levy, reason: 'per-unit', perUnit: rule.perUnit }
+  const { jurisdictionId } = levy
+  const version = index.ratesOf(jurisdictionId).find((v) => covers(v.valid, assumed.ratesOn ?? date))
+  const onTopOf = version?.onTopOf ?? []
   if (treatment === 'reduced') {
     const dated =
       assumed.ratesOn === undefined
         ? rule
-        : index.codeRuleOn(jurisdiction.id, code, assumed.ratesOn, document.currency)
-    return {
-      ...levy,
-      reason: 'reduced',
-      percent:
-        assumed.percentOf?.(jurisdiction.id, code) ??
-        (dated?.treatment === 'reduced' ? dated.percent : rule.percent) ??
-        0n,
-      onTopOf: version?.onTopOf ?? [],
-      slice,
-    }
+        : index.codeRuleOn(jurisdictionId, rule.itemTaxCode, assumed.ratesOn, document.currency)
+    const percent =
+      assumed.percentOf?.(jurisdictionId, rule.itemTaxCode) ??
+      (dated?.treatment === 'reduced' ? dated.percent : rule.percent) ??
+      0n
+    return { ...levy, reason: 'reduced', percent, onTopOf }
   }
-  if (!version && waived === null) return finding('AXION_NO_RATE_ON_DATE', facts)
+  if (!version && levy.waived === null) return null
   return {
     ...levy,
     reason: 'standard',
-    slice,
-    followsGoods,
-    onTopOf: version?.onTopOf ?? [],
-    percent: assumed.percentOf?.(jurisdiction.id, null) ?? version?.percent ?? 0n,
-    source: { ...source, rateVersion: version?.id ?? null },
+    followsGoods: treatment === 'follows-goods',
+    onTopOf,
+    percent: assumed.percentOf?.(jurisdictionId, null) ?? version?.percent ?? 0n,
+    source: { ...levy.source, rateVersion: version?.id ?? null },
   }
 }
 
