@@ -1,7 +1,7 @@
 import type { AccountChoices } from '@axion/contract'
 import { covers, lastDayOf } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
-import { postingRuleId } from '../baseline/tables.ts'
+import { postingRuleId } from '../baseline/tables/postings.ts'
 import type { Books } from '../database/connection.ts'
 import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 import { fits, nameOf, ruleOf } from './kinds/accounts.ts'

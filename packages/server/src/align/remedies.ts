@@ -13,7 +13,7 @@ import {
 import { audit } from '../audit/audit.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { introduce, revise } from '../baseline/revise.ts'
-import { postingRuleId } from '../baseline/tables.ts'
+import { postingRuleId } from '../baseline/tables/postings.ts'
 import { unseal } from '../bridges/secrets.ts'
 import {
   canonical,

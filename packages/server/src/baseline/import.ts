@@ -2,7 +2,9 @@ import type { BaselineImport } from '@axion/contract'
 import { canonical, insertRows, isOverlap, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { readBaseline } from './read.ts'
-import { dimensionId, rowsOf, type BaselineRow } from './tables.ts'
+import { rowsOf } from './rows.ts'
+import { dimensionId } from './tables/postings.ts'
+import type { BaselineRow } from './tables/table.ts'
 
 export interface ImportReport {
   readonly added: number

@@ -15,7 +15,7 @@ import {
   type MinorUnits,
   type PostingKind,
 } from '@axion/core'
-import { dimensionId } from '../baseline/tables.ts'
+import { dimensionId } from '../baseline/tables/postings.ts'
 import { externalIdOf } from '../documents/ids.ts'
 import { type SourceUnit } from '../documents/units.ts'
 import type { HeldSystem } from '../setUp/held.ts'

@@ -10,7 +10,7 @@ import {
   type Evidence,
   type Proposal,
 } from '@axion/core'
-import { dimensionId } from '../baseline/tables.ts'
+import { dimensionId } from '../baseline/tables/postings.ts'
 import type { HeldSystem } from './held.ts'
 
 /** What a system's object stands for: by a link that somebody accepted, by bearing its code, or by a proposal from evidence. */

@@ -8,7 +8,7 @@ import {
   type PostingRule,
   type PostingScope,
 } from '@axion/core'
-import { postingRuleId } from '../../baseline/tables.ts'
+import { postingRuleId } from '../../baseline/tables/postings.ts'
 import { STOCK_KINDS } from '../../connect/readiness.ts'
 import { Problem } from '../../faults/problem.ts'
 import type { Found, GridBasis, KindOfSetUp, BaselineRow } from './kind.ts'

@@ -1,6 +1,6 @@
 import { SENT_KINDS, type AlignKind, type SetUpRemedy, type SetUpTaken } from '@axion/contract'
 import { covers, formatPercent, parsePercent, type BaselineIndex } from '@axion/core'
-import { postingRuleId } from '../../baseline/tables.ts'
+import { postingRuleId } from '../../baseline/tables/postings.ts'
 import { canonical } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { compareAgency, compareRate } from '../../setUp/compare.ts'

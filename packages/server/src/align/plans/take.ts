@@ -1,6 +1,6 @@
 import type { BaselineRemedy } from '@axion/contract'
 import { covers, type BaselineIndex } from '@axion/core'
-import { postingRuleId } from '../../baseline/tables.ts'
+import { postingRuleId } from '../../baseline/tables/postings.ts'
 import { Problem } from '../../faults/problem.ts'
 import { standsFor } from '../../setUp/crosswalk.ts'
 import { fits, nameOf, ruleOf } from '../kinds/accounts.ts'

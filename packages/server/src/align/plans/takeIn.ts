@@ -1,7 +1,7 @@
 import type { BaselineRemedy } from '@axion/contract'
 import { formatPercent, parsePercent, sum } from '@axion/core'
 import type { Revision } from '../../baseline/revise.ts'
-import { dimensionId } from '../../baseline/tables.ts'
+import { dimensionId } from '../../baseline/tables/postings.ts'
 import { Problem } from '../../faults/problem.ts'
 import { KINDS, type GridBasis, type AlignedSystem } from '../kinds/index.ts'
 import { codeOf } from '../kinds/items.ts'

@@ -1,7 +1,7 @@
 import { SPECIAL_LINES, type FindingView, type RulesView, type SpecialGroup } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { readBaseline } from '../../baseline/read.ts'
-import { dimensionId } from '../../baseline/tables.ts'
+import { dimensionId } from '../../baseline/tables/postings.ts'
 import type { Books } from '../../database/connection.ts'
 import { loadHeld } from '../../setUp/held.ts'
 import { ensureAligned } from '../build.ts'
