@@ -11,7 +11,12 @@ import { previewBulk } from './bulk.ts'
 import { leave } from './left.ts'
 
 /** What is done to many rows at once, or left with a reason; and what takes it back. */
-export function actRoutes(app: App, { database, queue }: Services): void {
+export function actRoutes(app: App, services: Services): void {
+  manyRoutes(app, services)
+  undoRoutes(app, services)
+}
+
+function manyRoutes(app: App, { database, queue }: Services): void {
   app.put(
     '/api/entities/:entity/months/:month/align/left',
     {
@@ -62,7 +67,9 @@ export function actRoutes(app: App, { database, queue }: Services): void {
       }))
     },
   )
+}
 
+function undoRoutes(app: App, { database, queue }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/align/batches',
     {

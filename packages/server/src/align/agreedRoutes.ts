@@ -15,7 +15,12 @@ import { agreeDefaults, defaultsView } from './defaults/defaults.ts'
 import { keepAccountFor } from './purposes.ts'
 
 /** What is agreed: the baseline as a whole, defaults, and what accounts are for. */
-export function agreedRoutes(app: App, { database }: Services): void {
+export function agreedRoutes(app: App, services: Services): void {
+  baselineRoutes(app, services)
+  purposeRoutes(app, services)
+}
+
+function baselineRoutes(app: App, { database }: Services): void {
   app.put(
     '/api/entities/:entity/months/:month/baseline',
     {
@@ -37,24 +42,6 @@ export function agreedRoutes(app: App, { database }: Services): void {
         await proveAll(books, request.params.month)
         return report
       })
-    },
-  )
-
-  app.get(
-    '/api/entities/:entity/months/:month/align/accounts/choices',
-    {
-      config: { role: 'viewer' },
-      schema: {
-        params: monthParams,
-        querystring: z.object({ rule: z.string().max(300) }),
-        response: { 200: AccountChoices },
-      },
-    },
-    (request) => {
-      const entity = requireRole(request)
-      return inEntity(database, entity.id, (books) =>
-        accountChoices(books, request.params.month, request.query.rule),
-      )
     },
   )
 
@@ -83,6 +70,27 @@ export function agreedRoutes(app: App, { database }: Services): void {
         await agreeDefaults(books, request.body)
         return { agreed: true }
       })
+    },
+  )
+}
+
+/** What accounts are for. */
+function purposeRoutes(app: App, { database }: Services): void {
+  app.get(
+    '/api/entities/:entity/months/:month/align/accounts/choices',
+    {
+      config: { role: 'viewer' },
+      schema: {
+        params: monthParams,
+        querystring: z.object({ rule: z.string().max(300) }),
+        response: { 200: AccountChoices },
+      },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (books) =>
+        accountChoices(books, request.params.month, request.query.rule),
+      )
     },
   )
 

@@ -4,6 +4,7 @@ import { seal } from '../bridges/secrets.ts'
 import { json, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services/services.ts'
+import { noteSetUp } from '../setUp/clock.ts'
 import { FILES } from '../setUp/held.ts'
 import { unstage } from './staged.ts'
 
@@ -64,6 +65,18 @@ export async function keepSystem(
       company: about.company,
     },
   })
+}
+
+/** Takes a system off: what it had is kept, and nothing is asked of it any more. */
+export async function disconnect(books: Books, systemId: string): Promise<void> {
+  const { trx, entityId } = books
+  const taken = await trx('system')
+    .where({ entity_id: entityId, system_id: systemId })
+    .whereNull('disconnected_at')
+    .update({ disconnected_at: trx.fn.now() }, ['name'])
+  if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
+  await audit(trx, 'disconnected', taken[0].name)
+  await noteSetUp(books)
 }
 
 /** The next pull reads all of a system's set-up, and marks what is not there any more as gone. Documents and entries go on where they were. */

@@ -45,25 +45,10 @@ export function invitationRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       const { systemId, role: of, name } = request.body
-      const link = newToken()
-      return changing(database, entity.id, async ({ trx }) => {
-        await trx('invitation').insert({
-          entity_id: entity.id,
-          digest: tokenHash(link),
-          system_id: systemId,
-          role: of,
-          name,
-          created_by: requirePerson(request).name,
-          expires_at: trx.raw(`now() + make_interval(days => ${LASTS_DAYS})`),
-        })
-        await audit(trx, 'invited', name, {
-          after: {
-            role: of,
-            days: LASTS_DAYS,
-          },
-        })
+      const wanted = { systemId, role: of, name, person: requirePerson(request).name }
+      return changing(database, entity.id, async (books) => {
         // It is told once, and kept nowhere.
-        return { link: `/invitation/${entity.id}.${link}`, days: LASTS_DAYS }
+        return { link: `/invitation/${entity.id}.${await invite(books, wanted)}`, days: LASTS_DAYS }
       })
     },
   )
@@ -104,20 +89,50 @@ export function invitationRoutes(app: App, services: Services): void {
       }
       const about = await ask(services, connection)
       const [, link = ''] = request.params.link.split('.')
-      const work = async (books: Books): Promise<void> => {
-        // Used in the same breath as the system is kept: of two who follow the link at once, one is too late.
-        const used = await books
-          .trx('invitation')
-          .where({ entity_id: invited.entity_id, invitation_id: invited.invitation_id })
-          .whereNull('used_at')
-          .update({ used_at: books.trx.fn.now() })
-        if (used === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such invitation any more' })
-        await keepSystem(books, services, connection, about)
-      }
-      await acting.run({ from: request.ip, link }, () => changing(database, invited.entity_id, work))
+      await acting.run({ from: request.ip, link }, () =>
+        changing(database, invited.entity_id, async (books) => {
+          await use(books, invited)
+          await keepSystem(books, services, connection, about)
+        }),
+      )
       return { system: invited.name, company: about.company.name }
     },
   )
+}
+
+interface Wanted {
+  readonly systemId: string
+  readonly role: SystemRole
+  readonly name: string
+  readonly person: string
+}
+
+/** @returns the secret of the link */
+async function invite(
+  { trx, entityId }: Books,
+  { systemId, role: of, name, person }: Wanted,
+): Promise<string> {
+  const link = newToken()
+  await trx('invitation').insert({
+    entity_id: entityId,
+    digest: tokenHash(link),
+    system_id: systemId,
+    role: of,
+    name,
+    created_by: person,
+    expires_at: trx.raw(`now() + make_interval(days => ${LASTS_DAYS})`),
+  })
+  await audit(trx, 'invited', name, { after: { role: of, days: LASTS_DAYS } })
+  return link
+}
+
+/** Used in the same breath as the system is kept: of two who follow the link at once, one is too late. */
+async function use({ trx }: Books, { entity_id, invitation_id }: Invited): Promise<void> {
+  const used = await trx('invitation')
+    .where({ entity_id, invitation_id })
+    .whereNull('used_at')
+    .update({ used_at: trx.fn.now() })
+  if (used === 0) throw new Problem('AXION_NOT_FOUND', { what: 'such invitation any more' })
 }
 
 async function find(database: Database, link: string): Promise<Invited> {

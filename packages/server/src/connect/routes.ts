@@ -2,22 +2,27 @@ import { ConnectView, role, Scope, ScopePreview, ScopeView, Started, WaysView } 
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
-import { audit } from '../audit/audit.ts'
 import { changing, inEntity } from '../database/connection.ts'
-import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import type { App, Services } from '../services/services.ts'
-import { noteSetUp } from '../setUp/clock.ts'
 import { recheck } from './checks.ts'
-import { ask, keepSystem } from './connecting.ts'
+import { ask, disconnect, keepSystem } from './connecting.ts'
 import { changeScope, previewScope, scopeView } from './scope.ts'
 import { waysOf } from './ways.ts'
 import { connectView } from './view.ts'
 
 /** Connecting systems, whether they are ready, and what each pull brought. */
 export function connectRoutes(app: App, services: Services): void {
-  const { database, queue, today } = services
+  systemRoutes(app, services)
+  scopeRoutes(app, services)
+  pullRoutes(app, services)
+}
 
+const ofSystem = monthParams.extend({ system: z.string().max(60) })
+
+/** Systems as they are connected, and taken off. */
+function systemRoutes(app: App, services: Services): void {
+  const { database } = services
   app.put(
     '/api/entities/:entity/systems/:system',
     {
@@ -45,17 +50,6 @@ export function connectRoutes(app: App, services: Services): void {
     },
   )
 
-  app.get(
-    '/api/entities/:entity/months/:month/connect',
-    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: ConnectView } } },
-    (request) => {
-      const entity = requireRole(request)
-      return inEntity(database, entity.id, (books) =>
-        connectView(books, request.params.month, today(entity.timeZone)),
-      )
-    },
-  )
-
   app.delete(
     '/api/entities/:entity/systems/:system',
     {
@@ -68,24 +62,20 @@ export function connectRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
-        const { trx } = books
-        const taken = await trx('system')
-          .where({ entity_id: entity.id, system_id: request.params.system })
-          .whereNull('disconnected_at')
-          .update({ disconnected_at: trx.fn.now() }, ['name'])
-        if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
-        await audit(trx, 'disconnected', taken[0].name)
-        await noteSetUp(books)
+        await disconnect(books, request.params.system)
         return { disconnected: request.params.system }
       })
     },
   )
+}
 
+/** How a system is found to keep its books, and which of its company it is asked for. */
+function scopeRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/systems/:system/ways',
     {
       config: { role: 'viewer' },
-      schema: { params: monthParams.extend({ system: z.string().max(60) }), response: { 200: WaysView } },
+      schema: { params: ofSystem, response: { 200: WaysView } },
     },
     (request) => {
       const entity = requireRole(request)
@@ -94,8 +84,6 @@ export function connectRoutes(app: App, services: Services): void {
       )
     },
   )
-
-  const ofSystem = monthParams.extend({ system: z.string().max(60) })
 
   app.get(
     '/api/entities/:entity/months/:month/systems/:system/scope',
@@ -138,6 +126,21 @@ export function connectRoutes(app: App, services: Services): void {
         await changeScope(books, request.params.system, request.body, requirePerson(request).name)
         return { changed: request.params.system }
       })
+    },
+  )
+}
+
+/** Whether systems are ready, and what is pulled of them. */
+function pullRoutes(app: App, services: Services): void {
+  const { database, queue, today } = services
+  app.get(
+    '/api/entities/:entity/months/:month/connect',
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: ConnectView } } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (books) =>
+        connectView(books, request.params.month, today(entity.timeZone)),
+      )
     },
   )
 

@@ -79,11 +79,8 @@ export function lastOf(changes: Iterable<Change>, last = new Map<string, string>
 }
 
 /** Takes some changes, and notes what differs from what was held; what is in a bad shape is left out and said. */
-async function takeSome(
-  { books, reading, pullId, system, resource, month }: Taking,
-  changes: readonly Change[],
-  count: PullCount,
-): Promise<void> {
+async function takeSome(taking: Taking, changes: readonly Change[], count: PullCount): Promise<void> {
+  const { books, system, resource } = taking
   const { trx, entityId } = books
   const latest = [...new Map(changes.map((change) => [change.id, change])).values()]
   if (latest.length === 0) return
@@ -94,28 +91,9 @@ async function takeSome(
     .whereRaw('object_id = any(?)', [ids])
     .delete()
     .returning(['object_id', 'facts'])) as { object_id: string; facts: { problem?: string } }[]
-
-  const findings: (UnreadRow & { readonly object_id: string })[] = []
-  const accepted: Accepted[] = []
-  const there = latest.filter(({ removed }) => !removed)
-  const values = await reading.values({
-    role: system.role,
-    resource,
-    booksCurrency: books.currency,
-    values: there.map(({ value }) => value),
-  })
-  const readOf = new Map(there.map(({ id }, at) => [id, values[at]]))
-  for (const change of latest) {
-    const read = readOf.get(change.id) ?? { value: null }
-    if ('value' in read) accepted.push({ change, value: read.value })
-    else
-      findings.push({
-        ...here,
-        object_id: change.id,
-        ...unreadRow(system.name, resource, { change, problem: read.problem, month }),
-      })
-  }
+  const { accepted, findings } = await readSome(taking, latest)
   count.unreadable += findings.length
+
   const store = storeOf(resource)
   const before = await store.before(trx, here, ids)
   await store.put(
@@ -130,47 +108,105 @@ async function takeSome(
   )
   if (['documents', 'settlements', 'bank-lines'].includes(resource))
     await applyScope(books, system.system_id, ids)
+  await insertRows(
+    trx,
+    'finding',
+    findings.map((finding) => ({ ...here, ...finding })),
+  )
 
-  const noted = accepted.flatMap(({ change, value }) => {
-    const was = before.get(change.id)
-    if (value === null ? was === undefined : was !== undefined && canonical(was) === canonical(value))
-      return []
-    const kind = value === null ? 'removed' : was === undefined ? 'added' : 'changed'
-    count[kind]++
-    return [
-      {
-        ...here,
-        pull_id: pullId,
-        resource,
-        object_id: change.id,
-        kind,
-        label: labelOf(value ?? was),
-        before: was ?? null,
-        after: value,
-      },
-    ]
+  const differing = accepted.flatMap(({ change, value }) => {
+    const noted = differenceOf(change.id, before.get(change.id), value)
+    return noted ? [noted] : []
   })
-  await insertRows(trx, 'finding', findings)
-  const known = new Map(unreadBefore.map((row) => [row.object_id, row.facts.problem]))
-  const marked = (objectId: string, kind: 'unreadable' | 'readable', label: string): object => ({
-    ...here,
-    pull_id: pullId,
+  for (const { kind } of differing) count[kind]++
+  const unreadOf = new Map(unreadBefore.map((row) => [row.object_id, row.facts.problem]))
+  const noted = [...differing, ...readings(unreadOf, accepted, findings)]
+  await insertRows(
+    trx,
+    'held_change',
+    noted.map((one) => ({ ...here, pull_id: taking.pullId, resource, ...one })),
+  )
+}
+
+type Unread = UnreadRow & { readonly object_id: string }
+
+/** Each change as its shape reads, and a finding of each that does not. */
+async function readSome(
+  { books, reading, system, resource, month }: Taking,
+  latest: readonly Change[],
+): Promise<{ accepted: Accepted[]; findings: Unread[] }> {
+  const there = latest.filter(({ removed }) => !removed)
+  const values = await reading.values({
+    role: system.role,
     resource,
-    object_id: objectId,
-    kind,
-    label,
-    before: null,
-    after: null,
+    booksCurrency: books.currency,
+    values: there.map(({ value }) => value),
   })
-  await insertRows(trx, 'held_change', [
-    ...noted,
+  const readOf = new Map(there.map(({ id }, at) => [id, values[at]]))
+  const accepted: Accepted[] = []
+  const findings: Unread[] = []
+  for (const change of latest) {
+    const read = readOf.get(change.id) ?? { value: null }
+    if ('value' in read) accepted.push({ change, value: read.value })
+    else
+      findings.push({
+        object_id: change.id,
+        ...unreadRow(system.name, resource, { change, problem: read.problem, month }),
+      })
+  }
+  return { accepted, findings }
+}
+
+interface Noted<Kind> {
+  readonly object_id: string
+  readonly kind: Kind
+  readonly label: string
+  readonly before: unknown
+  readonly after: unknown
+}
+
+/** What became of an object since it was read last; null where it is as it was. */
+function differenceOf(
+  objectId: string,
+  was: unknown,
+  value: unknown,
+): Noted<'added' | 'changed' | 'removed'> | null {
+  if (value === null ? was === undefined : was !== undefined && canonical(was) === canonical(value))
+    return null
+  return {
+    object_id: objectId,
+    kind: value === null ? 'removed' : was === undefined ? 'added' : 'changed',
+    label: labelOf(value ?? was),
+    before: was ?? null,
+    after: value,
+  }
+}
+
+/** What cannot be read any more, or for another reason than before, and what can be again. */
+function readings(
+  unreadBefore: ReadonlyMap<string, string | undefined>,
+  accepted: readonly Accepted[],
+  findings: readonly Unread[],
+): Noted<'unreadable' | 'readable'>[] {
+  const bare = { before: null, after: null }
+  return [
     ...findings
-      .filter((finding) => known.get(finding.object_id) !== finding.facts['problem'])
-      .map((finding) => marked(finding.object_id, 'unreadable', finding.facts['label'] ?? finding.object_id)),
+      .filter((finding) => unreadBefore.get(finding.object_id) !== finding.facts['problem'])
+      .map(({ object_id, facts }) => ({
+        object_id,
+        kind: 'unreadable' as const,
+        label: facts['label'] ?? object_id,
+        ...bare,
+      })),
     ...accepted
-      .filter(({ change }) => known.has(change.id))
-      .map(({ change, value }) => marked(change.id, 'readable', labelOf(value) || change.id)),
-  ])
+      .filter(({ change }) => unreadBefore.has(change.id))
+      .map(({ change, value }) => ({
+        object_id: change.id,
+        kind: 'readable' as const,
+        label: labelOf(value) || change.id,
+        ...bare,
+      })),
+  ]
 }
 
 export function labelOf(value: unknown): string {

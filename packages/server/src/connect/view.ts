@@ -1,5 +1,6 @@
 import { ConnectView, say, Scope, type Code } from '@axion/contract'
 import { inOrder, type Books } from '../database/connection.ts'
+import type { Columns } from '../database/row.ts'
 import { connectedSystems, isFiles, type SystemRow } from '../setUp/held.ts'
 import { lastPulls, notFresh } from './fresh.ts'
 import { CHECKS } from './readiness.ts'
@@ -9,31 +10,67 @@ import { fieldsOf } from '../audit/fields.ts'
 
 const MOST_CHANGES = 12
 
+type SystemView = ConnectView['systems'][number]
+
+interface CheckRow extends Columns<'readiness', 'system_id' | 'check_code'> {
+  readonly state: 'passes' | 'fails' | 'open'
+  readonly facts: { readonly fact: string }
+}
+
+interface FindingRow extends Columns<'finding', 'system_id'> {
+  readonly code: Code
+  readonly facts: Record<string, string>
+}
+
 export async function connectView(books: Books, month: string, today: string): Promise<ConnectView> {
   const { trx, entityId, currency } = books
   const systems = await connectedSystems(books)
-  const results = (await trx('readiness').where({ entity_id: entityId, period: month })) as {
-    system_id: string
-    check_code: string
-    state: 'passes' | 'fails' | 'open'
-    facts: { fact: string }
-  }[]
-  const findings = (await trx('finding').where({ entity_id: entityId })) as {
-    system_id: string
-    code: Code
-    facts: Record<string, string>
-  }[]
+  const results = (await trx('readiness').where({ entity_id: entityId, period: month })) as CheckRow[]
+  const findings = (await trx('finding').where({ entity_id: entityId })) as FindingRow[]
   const streams = await streamsOf(books, month, today)
   const leftOut = await leftOutOf(books, month, systems)
-  const scopes = new Map(
-    (
-      (await trx('system_scope').where({ entity_id: entityId }).select('system_id', 'scope')) as {
-        system_id: string
-        scope: Scope
-      }[]
-    ).map((row) => [row.system_id, row.scope]),
-  )
-  const off = (await trx('system')
+  const schedules = await schedulesOf(books)
+  return {
+    currency,
+    disconnected: await disconnectedOf(books),
+    systems: await inOrder(systems, async (system) => {
+      const id = system.system_id
+      return {
+        ...(await pulledOf(books, system)),
+        id,
+        role: system.role,
+        name: system.name,
+        product: system.about.product,
+        company: system.about.company.name,
+        webAddress: system.about.webAddress,
+        checks: checksOf(results.filter((result) => result.system_id === id)),
+        byFiles: isFiles(system),
+        goesOut: system.goesOut,
+        schedule: schedules.get(id) ?? null,
+        leftOut: leftOut.get(id) ?? { documents: 0, tax: null, total: null },
+        streams: streams
+          .filter((stream) => stream.systemId === id)
+          .map(({ name, documents, silence }) => ({
+            name,
+            documents,
+            silence: silence && { since: silence.since, days: silence.days, ...silence.usual },
+          })),
+        findings: findings.filter((f) => f.system_id === id).map((f) => say(f.code, f.facts)),
+      }
+    }),
+  }
+}
+
+async function schedulesOf({ trx, entityId }: Books): Promise<ReadonlyMap<string, Scope['schedule']>> {
+  const rows = (await trx('system_scope').where({ entity_id: entityId }).select('system_id', 'scope')) as {
+    system_id: string
+    scope: Scope
+  }[]
+  return new Map(rows.map(({ system_id, scope }) => [system_id, scope.schedule]))
+}
+
+async function disconnectedOf({ trx, entityId }: Books): Promise<ConnectView['disconnected']> {
+  const rows = (await trx('system')
     .where({ entity_id: entityId })
     .whereNotNull('disconnected_at')
     .orderBy('name')
@@ -43,60 +80,37 @@ export async function connectView(books: Books, month: string, today: string): P
     role: SystemRow['role']
     disconnected_at: Date
   }[]
+  return rows.map(({ system_id: id, name, role, disconnected_at }) => ({
+    id,
+    name,
+    role,
+    at: disconnected_at.toISOString(),
+  }))
+}
+
+/** What the last good pull of a system brought. */
+async function pulledOf(
+  books: Books,
+  system: SystemRow,
+): Promise<Pick<SystemView, 'pulledAt' | 'notFresh' | 'lastPull' | 'changes' | 'moreChanges'>> {
+  const { good: pull } = await lastPulls(books, system.system_id)
+  const [stale] = await notFresh(books, [system])
+  const { changes, more } = pull ? await changesOf(books, pull.pull_id) : { changes: [], more: 0 }
   return {
-    currency,
-    disconnected: off.map((row) => ({
-      id: row.system_id,
-      name: row.name,
-      role: row.role,
-      at: row.disconnected_at.toISOString(),
-    })),
-    systems: await inOrder(systems, async (system) => {
-      const { good: pull } = await lastPulls(books, system.system_id)
-      const [stale] = await notFresh(books, [system])
-      const { changes, more } = pull ? await changesOf(books, pull.pull_id) : { changes: [], more: 0 }
-      const own = results.filter((r) => r.system_id === system.system_id)
-      const applicable = CHECKS.filter(
-        (check) => own.length === 0 || own.some((r) => r.check_code === check.code),
-      )
-      return {
-        id: system.system_id,
-        role: system.role,
-        name: system.name,
-        product: system.about.product,
-        company: system.about.company.name,
-        webAddress: system.about.webAddress,
-        pulledAt: pull?.finished_at.toISOString() ?? null,
-        notFresh: stale ?? null,
-        lastPull: pull?.counts ?? [],
-        changes,
-        moreChanges: more,
-        checks:
-          own.length === 0
-            ? []
-            : applicable.map((check) => {
-                const result = own.find((r) => r.check_code === check.code)
-                return {
-                  ...check,
-                  state: result?.state ?? ('not-checked' as const),
-                  fact: result?.facts.fact ?? '',
-                }
-              }),
-        byFiles: isFiles(system),
-        goesOut: system.goesOut,
-        schedule: scopes.get(system.system_id)?.schedule ?? null,
-        leftOut: leftOut.get(system.system_id) ?? { documents: 0, tax: null, total: null },
-        streams: streams
-          .filter((stream) => stream.systemId === system.system_id)
-          .map(({ name, documents, silence }) => ({
-            name,
-            documents,
-            silence: silence && { since: silence.since, days: silence.days, ...silence.usual },
-          })),
-        findings: findings.filter((f) => f.system_id === system.system_id).map((f) => say(f.code, f.facts)),
-      }
-    }),
+    pulledAt: pull?.finished_at.toISOString() ?? null,
+    notFresh: stale ?? null,
+    lastPull: pull?.counts ?? [],
+    changes,
+    moreChanges: more,
   }
+}
+
+/** The checks that are a system's own, with how each came out; none where it was never checked. */
+function checksOf(results: readonly CheckRow[]): SystemView['checks'] {
+  return CHECKS.flatMap((check) => {
+    const result = results.find((r) => r.check_code === check.code)
+    return result ? [{ ...check, state: result.state, fact: result.facts.fact }] : []
+  })
 }
 
 /** What a pull changed, field by field; what is new altogether is only counted. */

@@ -17,13 +17,18 @@ const Mapping = z.record(z.string().max(80), z.int().min(0).max(1000).nullable()
 
 /** Set-up in and out as spreadsheets: the baseline's, and that of systems that have no bridge. */
 export function fileRoutes(app: App, services: Services): void {
-  const { database, queue, settings } = services
   app.addContentTypeParser(
     'application/octet-stream',
     { parseAs: 'buffer', bodyLimit: MOST_BYTES },
     (_request, body, done) => done(null, body),
   )
+  sheetRoutes(app, services)
+  importRoutes(app, services)
+  importStepRoutes(app, services)
+}
 
+/** What there is to take out, and systems that are kept by files alone. */
+function sheetRoutes(app: App, { database, settings }: Services): void {
   app.put(
     '/api/entities/:entity/systems/:system/files',
     {
@@ -71,7 +76,10 @@ export function fileRoutes(app: App, services: Services): void {
       return sendTables(database, reply, { entityId: entity.id, format: request.query.format, name, tables })
     },
   )
+}
 
+/** A file that is brought, and how far it has come. */
+function importRoutes(app: App, { database, queue }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/files/imports',
     {
@@ -128,7 +136,10 @@ export function fileRoutes(app: App, services: Services): void {
       return inEntity(database, entity.id, (books) => importView(books, request.params.import))
     },
   )
+}
 
+/** Its steps: read by its columns, applied, or discarded. */
+function importStepRoutes(app: App, { database, queue }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/files/imports/:import/read',
     {

@@ -72,24 +72,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
   await app.register(cookie)
   await app.register(rateLimit, { global: false })
   await limitPressure(app, { maxEventLoopDelay: services.settings.AXION_LAG * 1000 })
-  await app.register(swagger, {
-    openapi: {
-      info: {
-        title: 'Axion',
-        version: '1',
-        description:
-          'What the screens do, scripts can do. Sign in with POST /api/session; send X-Axion-Request with every change.',
-      },
-    },
-    // What is refused is refused alike everywhere.
-    transform: (route) =>
-      jsonSchemaTransform({
-        ...route,
-        schema: { ...route.schema, response: { ...(route.schema.response as object), default: ProblemView } },
-      }),
-  })
-  await app.register(swaggerUi, { routePrefix: '/api/docs' })
-  app.get('/api/docs/bridge.json', { schema: { hide: true } }, () => bridgeDocument())
+  await describeItself(app)
   recogniseSessions(app, services.database)
   requireText(app)
   // What the API answers is somebody's books: no cache keeps it.
@@ -121,6 +104,28 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
   })
   await serveInterface(app, services.settings.AXION_WEB)
   return app
+}
+
+/** Its own description, and that of a bridge. */
+async function describeItself(app: FastifyInstance): Promise<void> {
+  await app.register(swagger, {
+    openapi: {
+      info: {
+        title: 'Axion',
+        version: '1',
+        description:
+          'What the screens do, scripts can do. Sign in with POST /api/session; send X-Axion-Request with every change.',
+      },
+    },
+    // What is refused is refused alike everywhere.
+    transform: (route) =>
+      jsonSchemaTransform({
+        ...route,
+        schema: { ...route.schema, response: { ...(route.schema.response as object), default: ProblemView } },
+      }),
+  })
+  await app.register(swaggerUi, { routePrefix: '/api/docs' })
+  app.get('/api/docs/bridge.json', { schema: { hide: true } }, () => bridgeDocument())
 }
 
 /** The built pages; any address that is not the API's is the interface's own. */

@@ -3,7 +3,7 @@ import { SessionsView } from '@axion/contract'
 import { z } from 'zod'
 import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from '../access/passwords.ts'
 import { requirePerson, SESSION_COOKIE } from '../access/sessions.ts'
-import { inPractice } from '../database/connection.ts'
+import { inPractice, type Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { App, EdgeServices } from '../services/services.ts'
 
@@ -17,10 +17,27 @@ const MOST_OF_AGENT = 200
 type Keys = Columns<'person', 'person_id' | 'password_hash'>
 
 /** Signing in and out, one's own password, and where one is signed in. */
-export function accountRoutes(app: App, { database, keys }: EdgeServices): void {
-  const keysOf = async (email: string): Promise<Keys | undefined> =>
-    ((await keys.raw('select * from keys_of(?)', [email])) as { rows: Keys[] }).rows[0]
+export function accountRoutes(app: App, services: EdgeServices): void {
+  signInRoutes(app, services)
+  passwordRoutes(app, services)
+  sessionRoutes(app, services)
+}
 
+async function keysOf(keys: Database, email: string): Promise<Keys | undefined> {
+  return ((await keys.raw('select * from keys_of(?)', [email])) as { rows: Keys[] }).rows[0]
+}
+
+/** @returns whether there was such a session of whoever asks */
+function endSession(database: Database, id: string): Promise<boolean> {
+  return inPractice(database, async (trx) => {
+    const { rows } = (await trx.raw('select end_session(?::uuid) as ended', [id])) as {
+      rows: { ended: boolean }[]
+    }
+    return rows[0]?.ended === true
+  })
+}
+
+function signInRoutes(app: App, { database, keys }: EdgeServices): void {
   /** Beside the limit of an address: whoever tries one account from many is slowed down too, known or not. */
   const ofAccount = app.createRateLimit({
     ...SELDOM,
@@ -43,7 +60,7 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
       const email = request.body.email.trim().toLowerCase()
       const account = await ofAccount(request)
       if (!account.isAllowed && account.isExceeded) throw new Problem('AXION_TOO_MANY_REQUESTS')
-      const person = await keysOf(email)
+      const person = await keysOf(keys, email)
       if (!(await passwordHolds(person?.password_hash, request.body.password)) || !person) {
         await inPractice(keys, (trx) => trx.raw('select turned_away(?)', [email]))
         throw new Problem('AXION_WRONG_SIGN_IN')
@@ -68,14 +85,6 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
     },
   )
 
-  const endSession = async (id: string): Promise<boolean> =>
-    await inPractice(database, async (trx) => {
-      const { rows } = (await trx.raw('select end_session(?::uuid) as ended', [id])) as {
-        rows: { ended: boolean }[]
-      }
-      return rows[0]?.ended === true
-    })
-
   app.delete(
     '/api/session',
     {
@@ -87,12 +96,14 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
       const own = (await database('session')
         .where({ token_hash: tokenHash(request.cookies[SESSION_COOKIE] ?? '') })
         .first('session_id')) as { session_id: string } | undefined
-      if (own) await endSession(own.session_id)
+      if (own) await endSession(database, own.session_id)
       reply.clearCookie(SESSION_COOKIE, { path: '/' })
       return { signedIn: false }
     },
   )
+}
 
+function passwordRoutes(app: App, { keys }: EdgeServices): void {
   app.put(
     '/api/session/password',
     {
@@ -109,7 +120,7 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
     },
     async (request) => {
       const { id, email } = requirePerson(request)
-      const held = await keysOf(email)
+      const held = await keysOf(keys, email)
       if (!(await passwordHolds(held?.password_hash, request.body.password)))
         throw new Problem('AXION_WRONG_SIGN_IN')
       const hash = await hashPassword(request.body.next)
@@ -118,7 +129,10 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
       return { changed: true }
     },
   )
+}
 
+/** Where one is signed in. */
+function sessionRoutes(app: App, { database }: EdgeServices): void {
   app.get(
     '/api/session/all',
     { config: { withTemporary: true }, schema: { response: { 200: SessionsView } } },
@@ -157,7 +171,7 @@ export function accountRoutes(app: App, { database, keys }: EdgeServices): void 
     },
     async (request) => {
       requirePerson(request)
-      if (!(await endSession(request.params.session)))
+      if (!(await endSession(database, request.params.session)))
         throw new Problem('AXION_NOT_FOUND', { what: 'such session' })
       return { ended: request.params.session }
     },

@@ -8,7 +8,14 @@ import { membersOf, removeMember, setMember } from './members.ts'
 import { addPerson, foundEntity, setPassword } from './practice.ts'
 
 /** The legal entities somebody belongs to, the people of the practice, and who may do what. */
-export function peopleRoutes(app: App, { database, today }: Services): void {
+export function peopleRoutes(app: App, services: Services): void {
+  whoRoutes(app, services)
+  practiceRoutes(app, services.database)
+  memberRoutes(app, services.database)
+}
+
+/** Who somebody is, and where. */
+function whoRoutes(app: App, { database, today }: Services): void {
   app.get(
     '/api/session',
     {
@@ -48,7 +55,10 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       }
     },
   )
+}
 
+/** Legal entities are founded and people let in by whoever runs the practice. */
+function practiceRoutes(app: App, database: Database): void {
   app.post(
     '/api/entities',
     {
@@ -103,8 +113,6 @@ export function peopleRoutes(app: App, { database, today }: Services): void {
       return { email: await setPassword(database, request.params.email, request.body.password) }
     },
   )
-
-  memberRoutes(app, database)
 }
 
 /** Who belongs to a legal entity, and what each may do there. */

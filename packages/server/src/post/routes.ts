@@ -27,8 +27,15 @@ import { previewWithdrawal } from './withdraw.ts'
 
 /** Rehearsing, posting some or all, and what became of each document. */
 export function postRoutes(app: App, services: Services): void {
-  const { database, queue } = services
+  listRoutes(app, services)
+  postingRoutes(app, services)
+  withdrawalRoutes(app, services)
+  doubtRoutes(app, services)
+}
 
+/** Every document of the month, with what is booked of it. */
+function listRoutes(app: App, services: Services): void {
+  const { database } = services
   app.get(
     '/api/entities/:entity/months/:month/post',
     {
@@ -73,7 +80,11 @@ export function postRoutes(app: App, services: Services): void {
       })
     },
   )
+}
 
+/** What is rehearsed, and what goes to the ledger. */
+function postingRoutes(app: App, services: Services): void {
+  const { database, queue } = services
   app.post(
     '/api/entities/:entity/months/:month/post/runs/preview',
     {
@@ -134,9 +145,12 @@ export function postRoutes(app: App, services: Services): void {
       )
     },
   )
+}
 
-  const chosenUnits = z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) })
+const chosenUnits = z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) })
 
+/** What is taken back from the ledger. */
+function withdrawalRoutes(app: App, { database, queue }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/post/withdrawals/preview',
     {
@@ -169,7 +183,10 @@ export function postRoutes(app: App, services: Services): void {
       )
     },
   )
+}
 
+/** What nobody knows of whether it arrived. */
+function doubtRoutes(app: App, { database, queue }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/post/look-again',
     {

@@ -13,7 +13,13 @@ import { triedRemedies } from './tried.ts'
 import { tick, workList } from './workList.ts'
 
 /** What mends a cause from here, and the work list of what is mended elsewhere. */
-export function mendRoutes(app: App, { database, queue }: Services): void {
+export function mendRoutes(app: App, services: Services): void {
+  workListRoutes(app, services)
+  remedyRoutes(app, services)
+}
+
+/** What is mended elsewhere, ticked off as it is done. */
+function workListRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/tie-out/work',
     {
@@ -51,7 +57,10 @@ export function mendRoutes(app: App, { database, queue }: Services): void {
       })
     },
   )
+}
 
+/** Remedies that the bridges allow: what was tried, what one would change, and doing it. */
+function remedyRoutes(app: App, { database, queue }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/mend/tried',
     {

@@ -1,6 +1,7 @@
 import type { Columns } from '../../database/row.ts'
 import { createHash } from 'node:crypto'
 import { fileTypeFromBuffer } from 'file-type'
+import { audit } from '../../audit/audit.ts'
 import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 
@@ -41,7 +42,18 @@ export async function keepFile(
       person,
     })
     .returning('file_id')
+  await audit(trx, 'attached', `certificate ${certificate}`, { after: { file: name, bytes: content.length } })
   return row?.file_id ?? ''
+}
+
+/** It is not handed out any more. */
+export async function removeFile(books: Books, fileId: string, person: string): Promise<void> {
+  const { trx, entityId } = books
+  const file = await readFile(books, fileId)
+  await trx('certificate_file')
+    .where({ entity_id: entityId, file_id: file.file_id })
+    .update({ removed_at: trx.fn.now(), removed_by: person })
+  await audit(trx, 'detached', `certificate ${file.certificate}`, { before: { file: file.name } })
 }
 
 export async function readFile({ trx, entityId }: Books, fileId: string): Promise<StoredFile> {

@@ -21,70 +21,98 @@ export type Find = <C extends FindingCode>(
   key?: string | null,
 ) => PlacedFinding
 
-export function cellOf(
-  basis: GridBasis,
-  kind: KindOfSetUp,
-  row: BaselineRow,
-  column: Column,
-): { readonly cell: GridCell; readonly findings: readonly PlacedFinding[] } {
+interface Judged {
+  readonly cell: GridCell
+  readonly findings: readonly PlacedFinding[]
+}
+
+/** What a row is met by in a system: the kind, the row, the column, and how something is found there. */
+interface Meeting {
+  readonly basis: GridBasis
+  readonly kind: KindOfSetUp
+  readonly row: BaselineRow
+  readonly column: Column
+  readonly find: Find
+}
+
+export function cellOf(basis: GridBasis, kind: KindOfSetUp, row: BaselineRow, column: Column): Judged {
   const { aligned, systemId } = column
-  const { held } = aligned
-  const facts = { system: held.row.name, name: row.name }
-  const nothing = { systemId, objects: [], remedies: [] }
+  const facts = { system: aligned.held.row.name, name: row.name }
   const find: Find = (code, more, key = null) => placed({ code, facts: { ...facts, ...more } }, systemId, key)
-  if (kind.link === null) return meeting(basis, kind, row, { ...column, find })
+  const meeting = { basis, kind, row, column, find }
+  if (kind.link === null) return withoutLinks(meeting)
 
   const own = (column.byRow.get(row.id) ?? []).filter((s) => !column.isSecond(s))
-  const broken = held.links.filter(
-    (link) =>
-      link.kind === kind.link &&
-      link.baselineId === row.id &&
-      !aligned.crosswalk.find(link.kind, link.objectId),
-  )
-  const stale = broken.map((link) =>
-    find('AXION_ALIGN_STALE_LINK', { object: row.name, name: link.objectId }),
-  )
-  // What is gone is still shown, so that its link can be taken back.
-  const gone = broken.map(({ objectId }): GridObject => ({
-    id: objectId,
-    name: objectId,
-    linked: true,
-    gone: true,
-    agrees: false,
-    words: 'gone from the system',
-    evidence: [],
-    clear: false,
-    names: null,
-    fields: [],
-    finding: findingKey(systemId, kind.link ?? 'item', objectId),
-  }))
-  if (own.length === 0 && gone.length > 0)
-    return {
-      cell: { ...nothing, objects: gone, state: 'differs', words: 'linked to what is gone' },
-      findings: stale,
-    }
-  if (own.length === 0) {
-    if (column.standings.length === 0)
-      return { cell: { ...nothing, state: 'not-pulled', words: none(held) }, findings: [] }
-    const questions = column.questions.get(row.id) ?? 0
-    if (questions > 0)
-      return {
+  const { gone, stale } = brokenLinks(meeting, kind.link)
+  if (own.length > 0) return standingThere(meeting, own, { gone, stale })
+  return gone.length > 0
+    ? {
         cell: {
-          ...nothing,
-          state: 'question',
-          words: questions === 1 ? 'a candidate' : `${questions} candidates`,
+          systemId,
+          objects: gone,
+          remedies: [],
+          state: 'differs',
+          words: 'linked to what is gone',
         },
-        findings: [],
+        findings: stale,
       }
-    if (!kind.needs(basis, row.id, held)) {
-      const words = kind.unneeded?.(basis, row.id) ?? ''
-      return { cell: { ...nothing, state: words === '' ? 'none' : 'not-needed', words }, findings: [] }
-    }
-    return {
-      cell: { ...nothing, remedies: creating(kind, row.id, held), state: 'absent', words: 'absent' },
-      findings: [find('AXION_ALIGN_ABSENT', {})],
-    }
+    : nothingThere(meeting)
+}
+
+/** Links to what is gone: it is still shown, so that its link can be taken back. */
+function brokenLinks(
+  { row, column: { aligned, systemId }, find }: Meeting,
+  linked: NonNullable<KindOfSetUp['link']>,
+): { readonly gone: readonly GridObject[]; readonly stale: readonly PlacedFinding[] } {
+  const broken = aligned.held.links.filter(
+    (link) =>
+      link.kind === linked && link.baselineId === row.id && !aligned.crosswalk.find(link.kind, link.objectId),
+  )
+  return {
+    stale: broken.map((link) => find('AXION_ALIGN_STALE_LINK', { object: row.name, name: link.objectId })),
+    gone: broken.map(({ objectId }) => ({
+      id: objectId,
+      name: objectId,
+      linked: true,
+      gone: true,
+      agrees: false,
+      words: 'gone from the system',
+      evidence: [],
+      clear: false,
+      names: null,
+      fields: [],
+      finding: findingKey(systemId, linked, objectId),
+    })),
   }
+}
+
+/** Why nothing of a system stands in the row, and whether something should. */
+function nothingThere({ basis, kind, row, column, find }: Meeting): Judged {
+  const { held } = column.aligned
+  const empty = { systemId: column.systemId, objects: [], remedies: [] }
+  if (column.standings.length === 0)
+    return { cell: { ...empty, state: 'not-pulled', words: none(held) }, findings: [] }
+  const questions = column.questions.get(row.id) ?? 0
+  if (questions > 0) {
+    const words = questions === 1 ? 'a candidate' : `${questions} candidates`
+    return { cell: { ...empty, state: 'question', words }, findings: [] }
+  }
+  if (!kind.needs(basis, row.id, held)) {
+    const words = kind.unneeded?.(basis, row.id) ?? ''
+    return { cell: { ...empty, state: words === '' ? 'none' : 'not-needed', words }, findings: [] }
+  }
+  return {
+    cell: { ...empty, remedies: creating(kind, row.id, held), state: 'absent', words: 'absent' },
+    findings: [find('AXION_ALIGN_ABSENT', {})],
+  }
+}
+
+/** What stands in the row, compared with it, each with what would mend it. */
+function standingThere(
+  { basis, kind, row, column: { aligned, systemId }, find }: Meeting,
+  own: readonly Standing[],
+  { gone, stale }: ReturnType<typeof brokenLinks>,
+): Judged {
   const compared = own.map((standing) => ({
     standing,
     compared: kind.compare(basis, row, standing.objectId, aligned),
@@ -104,28 +132,18 @@ export function cellOf(
   })
   const twice =
     own.length > 1 ? [find('AXION_ALIGN_TWICE', { theirs: own.map((s) => s.name).join(' and ') })] : []
-  const agrees = compared.every(({ compared: c }) => c.agrees)
+  const agrees = compared.every(({ compared: c }) => c.agrees) && gone.length === 0
+  const inWords =
+    own.length > 1 ? `${own.length}: ${objects.map((o) => o.words).join('; ')}` : (objects[0]?.words ?? '')
   return {
     cell: {
       systemId,
       objects: [...objects, ...gone],
       remedies: compared.flatMap(({ standing, compared: c }) =>
-        eachOnce([...c.remedies, ...renaming(kind, row.name, standing, held)]),
+        eachOnce([...c.remedies, ...renaming(kind, row.name, standing, aligned.held)]),
       ),
-      state:
-        !agrees || gone.length > 0
-          ? 'differs'
-          : own.every((s) => s.linkedTo !== null)
-            ? 'agrees'
-            : 'proposed',
-      words: [
-        gone.length > 0 ? 'a link to what is gone' : '',
-        own.length > 1
-          ? `${own.length}: ${objects.map((o) => o.words).join('; ')}`
-          : (objects[0]?.words ?? ''),
-      ]
-        .filter(Boolean)
-        .join('; '),
+      state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
+      words: [gone.length > 0 ? 'a link to what is gone' : '', inWords].filter(Boolean).join('; '),
     },
     findings: [...stale, ...findings, ...twice],
   }
@@ -149,12 +167,7 @@ export function none(held: AlignedSystem['held']): string {
 }
 
 /** Where objects meet without links: a posting rule and the account of its number. */
-function meeting(
-  basis: GridBasis,
-  kind: KindOfSetUp,
-  row: BaselineRow,
-  { aligned, systemId, find }: Column & { readonly find: Find },
-): { readonly cell: GridCell; readonly findings: readonly PlacedFinding[] } {
+function withoutLinks({ basis, kind, row, column: { aligned, systemId }, find }: Meeting): Judged {
   const nothing = { systemId, objects: [], remedies: [] }
   if (aligned.held.accounts.length === 0)
     return { cell: { ...nothing, state: 'not-pulled', words: none(aligned.held) }, findings: [] }

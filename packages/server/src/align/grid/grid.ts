@@ -68,17 +68,6 @@ export async function agreementGrid(
       'shared',
     )) as StoredRow[]
   const total = (await filtered.clone().first(trx.raw('count(*)::int as n'))) as { n: number }
-  const all = (await trx('align_row')
-    .where(here)
-    .first(
-      trx.raw(
-        'count(*) filter (where extra is null and row_id <> ?)::int as ours, coalesce(sum(findings), 0)::int as findings, coalesce(sum(clear), 0)::int as clear',
-        [NEW_ROW],
-      ),
-    )) as { ours: number; findings: number; clear: number }
-  const inAll = (await trx('align_row')
-    .where({ entity_id: entityId, period: month })
-    .first(trx.raw('coalesce(sum(clear), 0)::int as clear'))) as unknown as { clear: number }
   const systems = (await connectedSystems(books)).filter((system) =>
     system.about.resources.includes(KINDS[kind].resource),
   )
@@ -94,8 +83,7 @@ export async function agreementGrid(
     currency,
     offset: query.offset,
     total: total.n,
-    inBaseline: all.ours,
-    findings: all.findings,
+    ...(await countsOf(books, month, kind)),
     rows: rows.map((row) => ({
       id: row.row_id,
       extra: row.extra,
@@ -113,10 +101,33 @@ export async function agreementGrid(
     })),
     systems: await columnsOf(books, systems, kind),
     limits: await limitsOf(books, systems, KINDS[kind].resource),
-    clearLinks: all.clear,
-    clearInAll: inAll.clear,
     stake: formatAmount(await unionOf(books, month, kind), currency),
     byCode: await codesOf(trx, here, currency),
+  }
+}
+
+/** A kind's rows, findings and clear links, whatever is looked for, and the clear links of all kinds together. */
+async function countsOf(
+  { trx, entityId }: Books,
+  month: string,
+  kind: AlignKind,
+): Promise<Pick<GridView, 'inBaseline' | 'findings' | 'clearLinks' | 'clearInAll'>> {
+  const rows = trx('align_row').where({ entity_id: entityId, period: month })
+  const own = (await rows
+    .clone()
+    .where({ kind })
+    .first(
+      trx.raw(
+        'count(*) filter (where extra is null and row_id <> ?)::int as ours, coalesce(sum(findings), 0)::int as findings, coalesce(sum(clear), 0)::int as clear',
+        [NEW_ROW],
+      ),
+    )) as { ours: number; findings: number; clear: number }
+  const all = (await rows.first(trx.raw('coalesce(sum(clear), 0)::int as clear'))) as { clear: number }
+  return {
+    inBaseline: own.ours,
+    findings: own.findings,
+    clearLinks: own.clear,
+    clearInAll: all.clear,
   }
 }
 

@@ -1,4 +1,4 @@
-import { findingOf, type Location } from '@axion/contract'
+import { findingOf, type Location, type Remedy } from '@axion/contract'
 import { describe, placeOf, type Address, type BaselineIndex } from '@axion/core'
 import { canonical } from '../../database/connection.ts'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
@@ -32,87 +32,94 @@ export const LOCATIONS: KindOfSetUp = {
     const ours = index.baseline.locations.find((location) => location.id === row.id)
     const theirs = locationOf(held, objectId)?.value
     if (!ours || !theirs) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
-    const facts = { name: row.name, system: held.row.name }
-    const [here, there] = [placesOf(index, ours.address), placesOf(index, theirs.address)]
-    const sameDay = theirs.cutOff === ours.cutOff && theirs.timeZone === ours.timeZone
-    const sameAddress = canonical(theirs.address) === canonical(ours.address)
-    const found: Found[] = [
-      ...(here.join() === there.join()
-        ? []
-        : [
-            findingOf('AXION_LOCATION_JURISDICTION', {
-              ...facts,
-              ours: here.join(', ') || 'none',
-              theirs: there.join(', ') || 'none',
-            }),
-          ]),
-      ...(here.join() === there.join() && !sameAddress
-        ? [
-            findingOf('AXION_LOCATION_ADDRESS', {
-              ...facts,
-              ours: describe(ours.address),
-              theirs: describe(theirs.address),
-            }),
-          ]
-        : []),
-      ...(sameDay
-        ? []
-        : [
-            findingOf('AXION_LOCATION_CUT_OFF', {
-              ...facts,
-              ours: `${dayOf(ours.cutOff)} in ${ours.timeZone}`,
-              theirs: `${dayOf(theirs.cutOff)} in ${theirs.timeZone}`,
-            }),
-          ]),
-    ]
+    const fields = fieldsOf(index, ours, theirs)
+    const found = differencesOf(fields, { name: row.name, system: held.row.name })
     return {
       agrees: found.length === 0,
       found,
-      words:
-        here.join() !== there.join()
-          ? `in ${there.at(-1) ?? 'no place'}, not ${here.at(-1) ?? 'any'}`
-          : !sameDay
-            ? `${dayOf(theirs.cutOff)}, not ${dayOf(ours.cutOff)}`
-            : !sameAddress
-              ? 'another address'
-              : dayOf(theirs.cutOff),
-      remedies:
-        found.length === 0
-          ? []
-          : [
-              ...(held.row.about.takes.includes('locations')
-                ? [{ kind: 'send', align: 'locations', systemId: held.row.system_id, objectId } as const]
-                : []),
-              { kind: 'adopt', align: 'locations', systemId: held.row.system_id, objectId },
-            ],
-      fields: [
-        {
-          field: 'Address',
-          ours: describe(ours.address),
-          theirs: describe(theirs.address),
-          agrees: sameAddress,
-        },
-        {
-          field: 'Jurisdictions',
-          ours: here.join(', ') || 'none',
-          theirs: there.join(', ') || 'none',
-          agrees: here.join() === there.join(),
-        },
-        {
-          field: 'Its day ends',
-          ours: dayOf(ours.cutOff),
-          theirs: dayOf(theirs.cutOff),
-          agrees: theirs.cutOff === ours.cutOff,
-        },
-        {
-          field: 'Time zone',
-          ours: ours.timeZone,
-          theirs: theirs.timeZone,
-          agrees: theirs.timeZone === ours.timeZone,
-        },
-      ],
+      words: inWords(fields, [placesOf(index, ours.address), placesOf(index, theirs.address)]),
+      remedies: found.length === 0 ? [] : remediesOf(held, objectId),
+      fields: Object.values(fields),
     }
   },
+}
+
+type Place = Pick<Location, 'address' | 'cutOff' | 'timeZone'>
+interface Field {
+  readonly field: string
+  readonly ours: string
+  readonly theirs: string
+  readonly agrees: boolean
+}
+type Fields = Readonly<Record<'address' | 'places' | 'day' | 'clock', Field>>
+
+function fieldsOf(index: BaselineIndex, ours: Place, theirs: Place): Fields {
+  const [here, there] = [placesOf(index, ours.address), placesOf(index, theirs.address)]
+  return {
+    address: {
+      field: 'Address',
+      ours: describe(ours.address),
+      theirs: describe(theirs.address),
+      agrees: canonical(theirs.address) === canonical(ours.address),
+    },
+    places: {
+      field: 'Jurisdictions',
+      ours: here.join(', ') || 'none',
+      theirs: there.join(', ') || 'none',
+      agrees: here.join() === there.join(),
+    },
+    day: {
+      field: 'Its day ends',
+      ours: dayOf(ours.cutOff),
+      theirs: dayOf(theirs.cutOff),
+      agrees: theirs.cutOff === ours.cutOff,
+    },
+    clock: {
+      field: 'Time zone',
+      ours: ours.timeZone,
+      theirs: theirs.timeZone,
+      agrees: theirs.timeZone === ours.timeZone,
+    },
+  }
+}
+
+/** What differs: an address matters by itself only where it does not decide the jurisdictions. */
+function differencesOf(
+  { address, places, day, clock }: Fields,
+  facts: { readonly name: string; readonly system: string },
+): Found[] {
+  const sides = ({ ours, theirs }: Field) => ({ ...facts, ours, theirs })
+  return [
+    ...(places.agrees ? [] : [findingOf('AXION_LOCATION_JURISDICTION', sides(places))]),
+    ...(places.agrees && !address.agrees ? [findingOf('AXION_LOCATION_ADDRESS', sides(address))] : []),
+    ...(day.agrees && clock.agrees
+      ? []
+      : [
+          findingOf('AXION_LOCATION_CUT_OFF', {
+            ...facts,
+            ours: `${day.ours} in ${clock.ours}`,
+            theirs: `${day.theirs} in ${clock.theirs}`,
+          }),
+        ]),
+  ]
+}
+
+/** The weightiest difference in a few words. */
+function inWords(
+  { address, places, day, clock }: Fields,
+  [here, there]: readonly [readonly string[], readonly string[]],
+): string {
+  if (!places.agrees) return `in ${there.at(-1) ?? 'no place'}, not ${here.at(-1) ?? 'any'}`
+  if (!day.agrees || !clock.agrees) return `${day.theirs}, not ${day.ours}`
+  return address.agrees ? day.theirs : 'another address'
+}
+
+function remediesOf({ row }: HeldSystem, objectId: string): Remedy[] {
+  const of = { align: 'locations', systemId: row.system_id, objectId } as const
+  return [
+    ...(row.about.takes.includes('locations') ? [{ kind: 'send', ...of } as const] : []),
+    { kind: 'adopt', ...of },
+  ]
 }
 
 function locationOf(held: HeldSystem, objectId: string): Held<Location> | undefined {

@@ -6,7 +6,13 @@ import type { Knex } from 'knex'
  * password hashes and opens sessions.
  */
 export async function up(knex: Knex): Promise<void> {
-  await knex.raw(`
+  await knex.raw(CHAIN)
+  await knex.raw(PEOPLE)
+  await knex.raw(KEYS)
+}
+
+/** The chain, what stands there already as its beginning, and the functions that alone write it. */
+const CHAIN = `
 alter table person add column must_change boolean not null default false;
 alter table session add column session_id uuid not null default gen_random_uuid() unique, add column began_at timestamptz not null default now(), add column from_address text, add column agent text;
 
@@ -74,6 +80,10 @@ begin
   if not coalesce((acting_person()).may_create_entities, false) then raise exception 'not allowed' using errcode = '42501'; end if;
 end $$;
 
+`
+
+/** Acts of the practice, each with its line. */
+const PEOPLE = `
 drop function found_entity; drop function add_person; drop function change_password;
 create function found_entity(p_entity_id text, p_name text, p_country text, p_currency text, p_time_zone text, p_locale text) returns void
   language plpgsql security definer set search_path = public as $$
@@ -104,6 +114,10 @@ create function set_password(p_email text, p_password_hash text) returns boolean
     return true;
   end $$;
 
+`
+
+/** Passwords and sessions, and who may call what. */
+const KEYS = `
 -- For the keys' role alone: what a password is compared with, who is let in, and what becomes of a password that somebody changes.
 create function keys_of(p_email text) returns table (person_id uuid, password_hash text) language sql stable security definer set search_path = public
   as $$ select person_id, password_hash from person where email = p_email $$;
@@ -156,8 +170,7 @@ revoke insert, delete, update on session from axion_app;
 revoke all on person from axion_app;
 grant select (person_id, email, name, may_create_entities, must_change) on person to axion_app;
 grant select on practice_entry to axion_app;
-`)
-}
+`
 
 export async function down(): Promise<void> {
   throw new Error('The audit trail is never taken back; restore a backup instead.')
