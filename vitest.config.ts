@@ -10,6 +10,7 @@ export default defineConfig({
           name: 'unit',
           include: ['packages/{core,contract,standins,demo}/{src,test}/**/*.test.ts'],
           environment: 'node',
+          isolate: false,
           testTimeout: 60_000,
         },
       },
@@ -28,6 +29,8 @@ export default defineConfig({
           name: 'integration',
           include: ['packages/{server,conformance}/test/**/*.test.ts'],
           environment: 'node',
+          // What a file loads and warms up serves the next: each has its own database all the same.
+          isolate: false,
           globalSetup: ['packages/server/test/cluster.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,

@@ -12,7 +12,10 @@ export interface Databases {
   readonly standins: readonly StandinDatabase[]
 }
 export class Cluster {
-  constructor(home: string, clock?: Readonly<Record<string, string>>)
+  constructor(
+    home: string,
+    options?: { readonly clock?: Readonly<Record<string, string>>; readonly config?: readonly string[] },
+  )
   readonly secrets: Readonly<
     Record<
       'admin' | 'owner' | 'app' | 'keys' | 'ledger' | 'billing' | 'sources' | 'standinsToken' | 'secretKey',
@@ -26,5 +29,5 @@ export class Cluster {
   keepRunning(everyMs?: number): () => void
   stop(): void
   sql(statements: string, database?: string): string
-  prepare(axion: string, standins: readonly StandinDatabase[]): Databases
+  prepare(axion: string, standins: readonly StandinDatabase[], template?: string): Databases
 }

@@ -43,10 +43,14 @@ function isListening(port) {
 
 /** A private PostgreSQL cluster on loopback, with its data in a folder of its own. */
 export class Cluster {
-  /** @param clock what the server is told of the time, beside the machine's clock */
-  constructor(home, clock = {}) {
+  /**
+   * @param clock what the server is told of the time, beside the machine's clock
+   * @param config settings of the server beside its own, where it is made here
+   */
+  constructor(home, { clock = {}, config = [] } = {}) {
     this.home = home
     this.clock = clock
+    this.config = config
     this.data = join(home, 'postgres')
     this.portFile = join(home, 'postgres.port')
     this.log = join(home, 'postgres-log')
@@ -161,6 +165,7 @@ export class Cluster {
       'max_connections = 120',
       'shared_buffers = 256MB',
       "timezone = 'UTC'",
+      ...this.config,
     ]
     writeFileSync(join(this.data, 'postgresql.auto.conf'), `${config.join('\n')}\n`)
     if (this.user) chownSync(join(this.data, 'postgresql.auto.conf'), this.user.uid, this.user.gid)
@@ -192,8 +197,11 @@ export class Cluster {
     return `postgres://${role}:${this.secrets[role.replace(/^(axion|standin)_/, '')]}@127.0.0.1:${this.port}/${database}`
   }
 
-  /** Makes the roles, and the databases of one installation and its simulated systems, where they are missing. */
-  prepare(axion, standins) {
+  /**
+   * Makes the roles, and the databases of one installation and its simulated systems, where they are missing.
+   * @param template whose schema a new database of the installation begins with; an empty one where none is said
+   */
+  prepare(axion, standins, template = 'template1') {
     const roles = [
       'axion_owner',
       'axion_app',
@@ -205,21 +213,19 @@ export class Cluster {
     const ownerOf = (kind) => (['ledger', 'billing'].includes(kind) ? `standin_${kind}` : 'standin_sources')
     const role = (name) =>
       `do $$ begin if not exists (select from pg_roles where rolname = '${name}') then create role ${name} login; end if; end $$; alter role ${name} password '${this.secrets[name.replace(/^(axion|standin)_/, '')]}';`
-    this.sql(`select pg_advisory_lock(4100);\n${roles.map(role).join('\n')}`)
-    for (const [database, owner] of [
-      [axion, 'axion_owner'],
-      ...standins.map(({ kind, database }) => [database, ownerOf(kind)]),
-    ]) {
-      if (this.sql(`select 1 from pg_database where datname = '${database}'`) !== '1')
-        this.sql(`create database ${database} owner ${owner}`)
-      this.sql(
-        `revoke all on database ${database} from public; grant connect on database ${database} to ${owner}${owner === 'axion_owner' ? ', axion_app, axion_keys' : ''}`,
-      )
-    }
-    this.sql(
-      'revoke create on schema public from public; grant usage on schema public to axion_app, axion_keys; grant all on schema public to axion_owner',
-      axion,
-    )
+    const made = (database, owner, from, others) => `
+      select 'create database ${database} owner ${owner} template ${from}' where not exists (select from pg_database where datname = '${database}') \\gexec
+      revoke all on database ${database} from public;
+      grant connect on database ${database} to ${[owner, ...others].join(', ')};`
+    this.sql(`
+      select pg_advisory_lock(4100);
+      ${roles.map(role).join('\n')}
+      ${made(axion, 'axion_owner', template, ['axion_app', 'axion_keys'])}
+      ${standins.map(({ kind, database }) => made(database, ownerOf(kind), 'template1', [])).join('')}
+      \\connect ${axion}
+      revoke create on schema public from public;
+      grant usage on schema public to axion_app, axion_keys;
+      grant all on schema public to axion_owner;`)
     return {
       owner: this.address('axion_owner', axion),
       app: this.address('axion_app', axion),

@@ -3,17 +3,29 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { TestProject } from 'vitest/node'
 import { Cluster } from '../../../scripts/lib/cluster.mjs'
+import { migrate } from '../src/main/migrate.ts'
+import { guardTurns } from './turn.ts'
 
 declare module 'vitest' {
   export interface ProvidedContext {
     clusterHome: string
+    /** A database that is migrated, and refuses what is written outside of a turn. */
+    template: string
   }
 }
+
+/** Nothing of it is wanted once the machine fell: it need not wait for the disk. */
+const PASSING = ['fsync = off', 'synchronous_commit = off', 'full_page_writes = off']
+const TEMPLATE = 'migrated'
 
 /** A real PostgreSQL of the tests' own, for as long as they run. */
 export default async function (project: TestProject): Promise<() => void> {
   const home = mkdtempSync(join(tmpdir(), 'axion-tests-'))
-  const cluster = await new Cluster(home).start()
+  const cluster = await new Cluster(home, { config: PASSING }).start()
+  const { owner } = cluster.prepare(TEMPLATE, [])
+  await migrate(owner)
+  await guardTurns(owner)
+  project.provide('template', TEMPLATE)
   project.provide('clusterHome', home)
   return () => {
     cluster.stop()

@@ -105,6 +105,9 @@ interface ReadyOptions extends WorldOptions {
 
 let made = 0
 
+/** One for all worlds of a process: its threads load the contract once. */
+const reading = new Reading()
+
 /** The demo's ordinary sales of September and a ledger without conventions of its own: a month with three things wrong. */
 export function plainBilling(seed: number, webAddress = 'http://127.0.0.1:1/desk'): SystemData {
   const { settings, objects } = billingData(seed, webAddress)
@@ -140,16 +143,27 @@ export function demoPair(): { ledger: SystemData; billing: SystemData } {
 
 export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const { others = [] } = options
-  const cluster = await new Cluster(options.home ?? inject('clusterHome'), options.clock).start()
+  const cluster = await new Cluster(options.home ?? inject('clusterHome'), { clock: options.clock ?? {} }).start()
   const name = `t${process.pid}_${++made}`
-  const databases = cluster.prepare(name, [
-    ...(['ledger', 'billing'] as const).map((kind) => ({ path: kind, kind, database: `${name}_${kind}` })),
-    ...others.map(({ id, role }) => ({ path: id, kind: role, database: `${name}_${id.replace('-', '_')}` })),
-  ])
+  const template = options.home === undefined ? inject('template') : undefined
+  const databases = cluster.prepare(
+    name,
+    [
+      ...(['ledger', 'billing'] as const).map((kind) => ({ path: kind, kind, database: `${name}_${kind}` })),
+      ...others.map(({ id, role }) => ({
+        path: id,
+        kind: role,
+        database: `${name}_${id.replace('-', '_')}`,
+      })),
+    ],
+    template,
+  )
   const standinDatabase = (kind: string): string =>
     databases.standins.find((s) => s.kind === kind)?.database ?? ''
-  await migrate(databases.owner)
-  await guardTurns(databases.owner)
+  if (template === undefined) {
+    await migrate(databases.owner)
+    await guardTurns(databases.owner)
+  }
   const port = await freePort()
   const standins = `http://127.0.0.1:${port}`
   const app_ = await startStandins({
@@ -171,7 +185,6 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const settings = readSettings(environment)
   const queue = new Queue(databases.app, settings.waits)
   await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
-  const reading = new Reading()
   const services: EdgeServices = {
     settings,
     queue,
@@ -197,16 +210,17 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
 
   const cookies = new Map<string, string>()
   const signIn = async (): Promise<void> => {
-    for (const role of roles) {
+    const letIn = async (role: string, at: number): Promise<void> => {
       const answer = await app.inject({
         method: 'POST',
         url: '/api/session',
         payload: { email: `${role}@example.org`, password: PASSWORD },
         headers: { 'x-axion-request': 't' },
-        remoteAddress: `10.0.0.${roles.indexOf(role) + 1}`,
+        remoteAddress: `10.0.0.${at + 1}`,
       })
       cookies.set(role, String(answer.headers['set-cookie']).split(';')[0] ?? '')
     }
+    await Promise.all(roles.map(letIn))
   }
   await signIn()
   const as: World['as'] = (role, method, url, payload) =>
@@ -350,7 +364,6 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
       await queue.stop()
       await services.database.destroy()
       await services.keys.destroy()
-      await reading.close()
     },
   }
 }

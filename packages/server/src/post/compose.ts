@@ -63,7 +63,14 @@ export function composeBooking(
   }))
   const composed = composeJournal(document, charged, determination, index)
   const requested = composed.journal
-    ? requestOf(entityId, source, { from, ledger, journal: composed.journal, parts: composed.parts, index })
+    ? requestOf(entityId, {
+        source,
+        from,
+        ledger,
+        journal: composed.journal,
+        parts: composed.parts,
+        index,
+      })
     : { blocked: [], request: null }
   const remarks = [
     ...[...composed.blocked, ...requested.blocked].map(({ code, facts }) => ({ code, facts, blocks: true })),
@@ -82,74 +89,23 @@ export function composeBooking(
   }
 }
 
+interface Requesting {
+  readonly source: SourceUnit
+  readonly from: HeldSystem
+  readonly ledger: HeldSystem
+  readonly journal: Journal
+  readonly parts: readonly BookingPart[]
+  readonly index: BaselineIndex
+}
+
 function requestOf(
   entityId: string,
-  source: SourceUnit,
-  {
-    from,
-    ledger,
-    journal,
-    parts,
-    index,
-  }: {
-    readonly from: HeldSystem
-    readonly ledger: HeldSystem
-    readonly journal: Journal
-    readonly parts: readonly BookingPart[]
-    readonly index: BaselineIndex
-  },
-): { blocked: Blocked[]; request: BookingRequest | null } {
-  const { decoded, document, stored, determination } = source
-  const blocked: Blocked[] = []
-  const accountId = (number: string): string => {
-    const account = ledger.accounts.find((a) => a.value.number === number)
-    if (!account && !blocked.some((b) => b.facts['account'] === number))
-      blocked.push(saying('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number }))
-    return account?.id ?? ''
-  }
-  const dimensionsOf = (lineId: string): string[] =>
-    (document.lines.find((line) => line.id === lineId)?.decision?.dimensions ?? []).map((wanted) => {
-      const held = ledger.dimensions.find(
-        ({ value }) => value.active && dimensionId(value.dimension, value.code) === wanted,
-      )
-      if (!held && !blocked.some((b) => b.facts['dimension'] === wanted))
-        blocked.push(saying('AXION_DIMENSION_NOT_IN_LEDGER', { dimension: wanted, document: decoded.number }))
-      return held?.id ?? ''
-    })
-  // Each amount goes where the journal has it; a line of nothing, where one like it would go.
-  const agreedAccount = (kind: PostingKind): string =>
-    accountId(
-      journal.lines.find((line) => line.role === kind)?.account ??
-        index.postingRuleFor(
-          kind,
-          { party: document.partyId, channel: document.channel ?? null },
-          document.documentDate,
-        )?.account ??
-        '',
-    )
-  const sign = decoded.kind === 'credit-note' ? -1n : 1n
-  const text = (units: bigint): string => formatAmount(units * sign, decoded.currency)
+  of: Requesting,
+): { readonly blocked: readonly Blocked[]; readonly request: BookingRequest | null } {
+  const { source, from, ledger } = of
+  const { decoded, stored } = source
+  const found = foundInLedger(of)
   const asGiven = ledger.row.about.taxComputation === 'as-given'
-
-  const taxes = journal.lines
-    .filter((line) => line.role === 'tax')
-    .map((line) => {
-      const agency = ledger.linkedTo('agency', line.agencyId ?? '')[0]
-      if (asGiven && agency === undefined)
-        blocked.push(
-          saying('AXION_AGENCY_NOT_LINKED', {
-            agency: index.agency(line.agencyId ?? '')?.name ?? '',
-            document: decoded.number,
-          }),
-        )
-      return {
-        agencyId: agency ?? '',
-        accountId: accountId(line.account),
-        base: text(agencyBase(determination.rows.filter((row) => row.agencyId === line.agencyId))),
-        tax: text(line.credit - line.debit),
-      }
-    })
-  const discount = journal.lines.find((line) => line.role === 'discount')
   const request: BookingRequest = {
     externalId: externalIdOf(entityId, stored.system_id, stored.document_id, decoded.kind),
     number: decoded.number,
@@ -158,52 +114,134 @@ function requestOf(
     currency: decoded.currency,
     exchangeRate: source.exchangeRate,
     party: decoded.party,
-    receivableAccountId: agreedAccount('receivable'),
+    receivableAccountId: found.agreedAccount('receivable'),
     memo: `${from.row.name} ${decoded.number}`.slice(0, 400),
     pricesIncludeTax: decoded.pricesIncludeTax,
     reimbursed:
       decoded.reimbursed === 0n
         ? null
-        : { accountId: agreedAccount('reimbursement'), amount: text(decoded.reimbursed) },
-    lines: [
-      ...linesOf(source, parts, journal).map(
-        ({ part, id, rateId, description, quantity, net, taxable, gross, account }) => ({
-          id,
-          kind: part.kind,
-          description,
-          accountId:
-            account === null
-              ? agreedAccount(part.kind === 'shipping' ? 'shipping' : 'revenue')
-              : accountId(account),
-          quantity,
-          net: text(net),
-          taxable: text(taxable),
-          gross: gross === null ? null : text(gross),
-          taxRate: rateId === null ? null : ledgerRate(rateId, from, ledger),
-          dimensionIds: dimensionsOf(part.lineId),
-        }),
-      ),
-      ...(discount
-        ? [
-            {
-              id: 'discount',
-              kind: 'discount' as const,
-              description: 'Discount',
-              accountId: agreedAccount('discount'),
-              quantity: '1',
-              net: text(discount.credit - discount.debit),
-              taxable: text(0n),
-              gross: null,
-              taxRate: null,
-              dimensionIds: [],
-            },
-          ]
-        : []),
-    ],
-    taxes: asGiven ? taxes : null,
+        : { accountId: found.agreedAccount('reimbursement'), amount: textOf(decoded, decoded.reimbursed) },
+    lines: [...soldLines(of, found), ...discountLine(of, found)],
+    taxes: asGiven ? givenTaxes(of, found) : null,
     journal: null,
   }
-  return { blocked, request: blocked.length === 0 ? request : null }
+  return { blocked: found.blocked, request: found.blocked.length === 0 ? request : null }
+}
+
+/** A credit's amounts are sent as they were sold. */
+function textOf({ kind, currency }: SourceUnit['decoded'], units: MinorUnits): string {
+  return formatAmount(kind === 'credit-note' ? -units : units, currency)
+}
+
+interface FoundInLedger {
+  /** What the ledger lacks, each once. */
+  readonly blocked: Blocked[]
+  accountId(number: string): string
+  dimensionsOf(lineId: string): string[]
+  agreedAccount(kind: PostingKind): string
+}
+
+/** The ledger's own ids of what a booking names. */
+function foundInLedger({ source, ledger, journal, index }: Requesting): FoundInLedger {
+  const { decoded, document } = source
+  const blocked: Blocked[] = []
+  const accountId = (number: string): string => {
+    const account = ledger.accounts.find((a) => a.value.number === number)
+    if (!account && !blocked.some((b) => b.facts['account'] === number))
+      blocked.push(saying('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number }))
+    return account?.id ?? ''
+  }
+  const dimensionIn = (wanted: string): string => {
+    const held = ledger.dimensions.find(
+      ({ value }) => value.active && dimensionId(value.dimension, value.code) === wanted,
+    )
+    if (!held && !blocked.some((b) => b.facts['dimension'] === wanted))
+      blocked.push(saying('AXION_DIMENSION_NOT_IN_LEDGER', { dimension: wanted, document: decoded.number }))
+    return held?.id ?? ''
+  }
+  return {
+    blocked,
+    accountId,
+    dimensionsOf: (lineId) =>
+      (document.lines.find((line) => line.id === lineId)?.decision?.dimensions ?? []).map(dimensionIn),
+    // Each amount goes where the journal has it; a line of nothing, where one like it would go.
+    agreedAccount: (kind) => {
+      const circumstances = { party: document.partyId, channel: document.channel ?? null }
+      return accountId(
+        journal.lines.find((line) => line.role === kind)?.account ??
+          index.postingRuleFor(kind, circumstances, document.documentDate)?.account ??
+          '',
+      )
+    },
+  }
+}
+
+function soldLines(of: Requesting, found: FoundInLedger): BookingRequest['lines'] {
+  const { source, from, ledger } = of
+  const text = (units: MinorUnits): string => textOf(source.decoded, units)
+  return linesOf(source, of.parts, of.journal).map(
+    ({ part, id, rateId, description, quantity, net, taxable, gross, account }) => ({
+      id,
+      kind: part.kind,
+      description,
+      accountId:
+        account === null
+          ? found.agreedAccount(part.kind === 'shipping' ? 'shipping' : 'revenue')
+          : found.accountId(account),
+      quantity,
+      net: text(net),
+      taxable: text(taxable),
+      gross: gross === null ? null : text(gross),
+      taxRate: rateId === null ? null : ledgerRate(rateId, from, ledger),
+      dimensionIds: found.dimensionsOf(part.lineId),
+    }),
+  )
+}
+
+/** A discount on the whole document is a line of its own. */
+function discountLine({ source, journal }: Requesting, found: FoundInLedger): BookingRequest['lines'] {
+  const discount = journal.lines.find((line) => line.role === 'discount')
+  if (!discount) return []
+  return [
+    {
+      id: 'discount',
+      kind: 'discount',
+      description: 'Discount',
+      accountId: found.agreedAccount('discount'),
+      quantity: '1',
+      net: textOf(source.decoded, discount.credit - discount.debit),
+      taxable: textOf(source.decoded, 0n),
+      gross: null,
+      taxRate: null,
+      dimensionIds: [],
+    },
+  ]
+}
+
+/** The journal's tax by agency, for a ledger that takes it as it is given. */
+function givenTaxes(
+  { source, ledger, journal, index }: Requesting,
+  found: FoundInLedger,
+): NonNullable<BookingRequest['taxes']> {
+  const { decoded, determination } = source
+  return journal.lines
+    .filter((line) => line.role === 'tax')
+    .map((line) => {
+      const agency = ledger.linkedTo('agency', line.agencyId ?? '')[0]
+      if (agency === undefined)
+        found.blocked.push(
+          saying('AXION_AGENCY_NOT_LINKED', {
+            agency: index.agency(line.agencyId ?? '')?.name ?? '',
+            document: decoded.number,
+          }),
+        )
+      return {
+        agencyId: agency ?? '',
+        accountId: found.accountId(line.account),
+        base: textOf(decoded, agencyBase(determination.rows.filter((row) => row.agencyId === line.agencyId))),
+        tax: textOf(decoded, line.credit - line.debit),
+      }
+    })
 }
 
 interface RequestLine {

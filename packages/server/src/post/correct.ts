@@ -140,83 +140,106 @@ export async function putCorrections(
   runId: string,
   corrections: readonly Correction[],
 ): Promise<void> {
-  const { trx, entityId } = books
   const { systems } = await groundsOf(books)
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) throw new Problem('AXION_NO_LEDGER')
-  const idOf = (number: string): string => {
-    const account = ledger.accounts.find((a) => a.value.number === number)
-    if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: number })
-    return account.id
+  for (const correction of corrections) {
+    const isPut =
+      correction.lines.length === 0
+        ? await takeBack(books, runId, correction, ledger)
+        : await put(books, runId, correction, ledger)
+    if (!isPut) throw new Problem('AXION_IN_DOUBT', { why: `It is the correction of ${correction.number}.` })
   }
-  for (const { systemId, documentId, number, period, date, currency, exchangeRate, lines } of corrections) {
-    const externalId = externalIdOf(entityId, systemId, documentId, 'correction')
-    const queued = {
+}
+
+/** A correction that nothing needs any more goes, where the ledger voids. @returns whether there was one that could */
+async function takeBack(
+  books: Books,
+  runId: string,
+  { systemId, documentId, number }: Correction,
+  ledger: HeldSystem,
+): Promise<boolean> {
+  if (!ledger.row.about.voids)
+    throw new Problem('AXION_NOTHING_TO_DO', {
+      what: `take back: ${ledger.row.name} does not void, and the correction of ${number} has to go`,
+    })
+  const taken = await move(books, 'corrected', {
+    to: 'waiting',
+    set: `${OUTSET}, run_id = :run, action = 'void', revision = b.revision + 1`,
+    where: 'b.external_id = :id and b.ledger_booking_id is not null',
+    bindings: { id: externalIdOf(books.entityId, systemId, documentId, 'correction'), run: runId },
+  })
+  return taken.length > 0
+}
+
+/** @returns whether it could be put: one in doubt is left alone */
+function put(
+  { trx, entityId }: Books,
+  runId: string,
+  correction: Correction,
+  ledger: HeldSystem,
+): Promise<boolean> {
+  const { systemId, documentId, number, period, currency } = correction
+  const externalId = externalIdOf(entityId, systemId, documentId, 'correction')
+  return enter(trx, 'corrected', {
+    to: 'waiting',
+    row: {
+      entity_id: entityId,
+      external_id: externalId,
+      system_id: systemId,
+      document_id: documentId,
+      number,
+      period,
+      currency,
+      kind: 'correction',
+      source_revision: '',
+      tax: '0',
+      total: '0',
+      findings: '[]',
       run_id: runId,
       attempts: 0,
       uncertain_since: null,
       not_before: null,
       reason_code: null,
       reason_facts: null,
-    }
-    if (lines.length === 0) {
-      if (!ledger.row.about.voids)
-        throw new Problem('AXION_NOTHING_TO_DO', {
-          what: `take back: ${ledger.row.name} does not void, and the correction of ${number} has to go`,
-        })
-      const taken = await move(books, 'corrected', {
-        to: 'waiting',
-        set: `${OUTSET}, run_id = :run, action = 'void', revision = b.revision + 1`,
-        where: 'b.external_id = :id and b.ledger_booking_id is not null',
-        bindings: { id: externalId, run: runId },
-      })
-      if (taken.length === 0)
-        throw new Problem('AXION_IN_DOUBT', { why: `It is the correction of ${number}.` })
-      continue
-    }
-    const request: BookingRequest = {
-      externalId,
-      number: `${number}-C`.slice(0, 100),
-      kind: 'correction',
-      postingDate: date,
-      currency,
-      exchangeRate,
-      party: { id: 'correction', name: `Correction of ${number}` },
-      receivableAccountId: idOf(lines[0]?.account ?? ''),
-      reimbursed: null,
-      memo: `Corrects ${number}`,
-      pricesIncludeTax: false,
-      lines: [],
-      taxes: null,
-      journal: lines.map(({ account, agency, amount }) => ({
-        accountId: idOf(account),
-        description: `Corrects ${number}`,
-        agencyId: agency === null ? null : (ledger.linkedTo('agency', agency)[0] ?? null),
-        debit: formatAmount(amount < 0n ? -amount : 0n, currency),
-        credit: formatAmount(amount > 0n ? amount : 0n, currency),
-        base: null,
-      })),
-    }
-    const row = { ...queued, action: 'book', request: json(request) }
-    const isWritten = await enter(trx, 'corrected', {
-      to: 'waiting',
-      row: {
-        entity_id: entityId,
-        external_id: externalId,
-        system_id: systemId,
-        document_id: documentId,
-        number,
-        period,
-        currency,
-        kind: 'correction',
-        source_revision: '',
-        tax: '0',
-        total: '0',
-        findings: '[]',
-        ...row,
-      },
-      again: { revision: trx.raw('booking.revision + 1') },
-    })
-    if (!isWritten) throw new Problem('AXION_IN_DOUBT', { why: `It is the correction of ${number}.` })
+      action: 'book',
+      request: json(requestOf(externalId, correction, ledger)),
+    },
+    again: { revision: trx.raw('booking.revision + 1') },
+  })
+}
+
+function requestOf(
+  externalId: string,
+  { number, date, currency, exchangeRate, lines }: Correction,
+  ledger: HeldSystem,
+): BookingRequest {
+  const idOf = (accountNumber: string): string => {
+    const account = ledger.accounts.find((a) => a.value.number === accountNumber)
+    if (!account) throw new Problem('AXION_ACCOUNT_NOT_IN_LEDGER', { account: accountNumber })
+    return account.id
+  }
+  return {
+    externalId,
+    number: `${number}-C`.slice(0, 100),
+    kind: 'correction',
+    postingDate: date,
+    currency,
+    exchangeRate,
+    party: { id: 'correction', name: `Correction of ${number}` },
+    receivableAccountId: idOf(lines[0]?.account ?? ''),
+    reimbursed: null,
+    memo: `Corrects ${number}`,
+    pricesIncludeTax: false,
+    lines: [],
+    taxes: null,
+    journal: lines.map(({ account, agency, amount }) => ({
+      accountId: idOf(account),
+      description: `Corrects ${number}`,
+      agencyId: agency === null ? null : (ledger.linkedTo('agency', agency)[0] ?? null),
+      debit: formatAmount(amount < 0n ? -amount : 0n, currency),
+      credit: formatAmount(amount > 0n ? amount : 0n, currency),
+      base: null,
+    })),
   }
 }

@@ -3,6 +3,7 @@ import { formatAmount, sum } from '@axion/core'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
 import { inOrder, type Books } from '../database/connection.ts'
+import type { Columns } from '../database/row.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
 import { causesOf } from './causes.ts'
 import type { Grounds } from '../proof/gather.ts'
@@ -29,8 +30,43 @@ const POINTS = 12
 export async function closeSheet(books: Books, month: string): Promise<CloseView> {
   const { trx, entityId, currency } = books
   const grounds = await groundsOf(books)
-  const { index, systems } = grounds
-  const ledger = systems.find((s) => s.row.role === 'ledger')
+  const systems = grounds.systems.map((s) => s.row)
+  const balances = new Map(
+    (await trx('ledger_balance').where({ entity_id: entityId, period: month })).map((b) => [b.account, b]),
+  )
+  const awaits = await awaitedSystems(books, systems)
+  const summed = withRules(await summedRows(books, month), grounds.index.baseline.postingRules)
+  const text = (units: bigint): string => formatAmount(units, currency)
+  const total = (of: (row: SummedRow) => string | null): string =>
+    text(sum(summed.map((row) => big(of(row)))))
+  const accounts = [...new Set(summed.map((r) => r.account ?? ''))]
+  return {
+    currency,
+    awaits,
+    notFresh: await notFresh(books, systems),
+    pulledAt: await pulledAt(books),
+    ...(await headOf(books, month)),
+    expected: total((r) => r.expected),
+    kept: await keptSums(books, month),
+    notPosted: await notPostedOf(books, month),
+    rows: closeRows({ grounds, awaits, balances }, summed),
+    causes: await firstUnits(grounds, month),
+    totals: {
+      stated: total((r) => r.stated),
+      expected: total((r) => r.expected),
+      booked: total((r) => r.booked),
+      unproved: total((r) => r.unproved),
+      balance: text(sum(accounts.map((account) => big(balances.get(account)?.closing ?? null)))),
+    },
+    history: await historyOf(books, month),
+  }
+}
+
+function big(value: string | null): bigint {
+  return BigInt(value ?? '0')
+}
+
+async function summedRows({ trx, entityId }: Books, month: string): Promise<SummedRow[]> {
   const { rows } = (await trx.raw(
     `select agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unsplit) as unsplit, sum(unproved) as unproved,
        sum(greatest(stated_gap, 0)) as stated_over, sum(least(stated_gap, 0)) as stated_under, sum(greatest(booked_gap, 0)) as booked_over, sum(least(booked_gap, 0)) as booked_under from (
@@ -42,28 +78,28 @@ export async function closeSheet(books: Books, month: string): Promise<CloseView
      ) x group by agency, account order by account nulls last, agency nulls last`,
     { entityId, month },
   )) as { rows: SummedRow[] }
-  const balances = new Map(
-    (await trx('ledger_balance').where({ entity_id: entityId, period: month })).map((b) => [b.account, b]),
-  )
-  const pulledAt = (await trx('pull')
-    .where({ entity_id: entityId, ended: true })
-    .whereNull('problem')
-    .max('finished_at as at')
-    .first()) as { at: Date | null } | undefined
-  const awaits = await awaitedSystems(
-    books,
-    systems.map((s) => s.row),
-  )
-  const ledgerPulled = ledger !== undefined && !awaits.includes(ledger.row.name)
+  return rows
+}
 
+interface Beside {
+  readonly grounds: Grounds
+  /** Systems whose last pull was not good yet, by name. */
+  readonly awaits: readonly string[]
+  readonly balances: ReadonlyMap<string, Columns<'ledger_balance', 'opening' | 'closing'>>
+}
+
+/** The rows with names and the ledger's balance; an account that agencies share has its balance once. */
+function closeRows({ grounds, awaits, balances }: Beside, summed: readonly SummedRow[]): CloseRow[] {
+  const { index, systems, currency } = grounds
+  const ledger = systems.find((s) => s.row.role === 'ledger')
+  const ledgerPulled = ledger !== undefined && !awaits.includes(ledger.row.name)
   const text = (units: bigint): string => formatAmount(units, currency)
-  const big = (value: string | null): bigint => BigInt(value ?? '0')
-  const complete = withRules(rows, index.baseline.postingRules)
-  const view = complete.map((row, at): CloseRow => {
-    const sharing = complete.filter((other) => other.account !== null && other.account === row.account)
-    const first = row.account !== null && complete.findIndex((other) => other.account === row.account) === at
+  return summed.map((row, at) => {
+    const sharing = summed.filter((other) => other.account !== null && other.account === row.account)
+    const first = row.account !== null && summed.findIndex((other) => other.account === row.account) === at
     const balance = balances.get(row.account ?? '')
     const closing = big(balance?.closing ?? null)
+    const gap = closing - big(balance?.opening ?? null) - sum(sharing.map((r) => big(r.booked)))
     return {
       agency: row.agency,
       agencyName: row.agency === null ? 'No agency named' : (index.agency(row.agency)?.name ?? row.agency),
@@ -74,17 +110,28 @@ export async function closeSheet(books: Books, month: string): Promise<CloseView
       expected: text(big(row.expected)),
       booked: ledgerPulled ? text(big(row.booked)) : null,
       balance: ledgerPulled && first ? text(closing) : null,
-      balanceGap: first
-        ? text(closing - big(balance?.opening ?? null) - sum(sharing.map((r) => big(r.booked))))
-        : text(0n),
+      balanceGap: text(first ? gap : 0n),
       sharesAccount: sharing.length > 1,
       unproved: text(big(row.unproved)),
       statedApart: { over: text(big(row.stated_over)), under: text(big(row.stated_under)) },
       bookedApart: { over: text(big(row.booked_over)), under: text(big(row.booked_under)) },
     }
   })
-  const total = (of: (row: SummedRow) => string | null): string =>
-    text(sum(complete.map((row) => big(of(row)))))
+}
+
+async function pulledAt({ trx, entityId }: Books): Promise<string | null> {
+  const last = (await trx('pull')
+    .where({ entity_id: entityId, ended: true })
+    .whereNull('problem')
+    .max('finished_at as at')
+    .first()) as { at: Date | null } | undefined
+  return last?.at?.toISOString() ?? null
+}
+
+async function headOf(
+  { trx, entityId, currency }: Books,
+  month: string,
+): Promise<Pick<CloseView, 'unproved' | 'unprovedNet' | 'documents'>> {
   const head = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month })
     .first(
@@ -93,35 +140,9 @@ export async function closeSheet(books: Books, month: string): Promise<CloseView
       ),
     )) as { unproved: string; net: string; documents: string }
   return {
-    currency,
-    awaits,
-    notFresh: await notFresh(
-      books,
-      systems.map((s) => s.row),
-    ),
-    pulledAt: pulledAt?.at?.toISOString() ?? null,
-    unproved: text(big(head.unproved)),
-    unprovedNet: text(big(head.net)),
+    unproved: formatAmount(BigInt(head.unproved), currency),
+    unprovedNet: formatAmount(BigInt(head.net), currency),
     documents: Number(head.documents),
-    expected: total((r) => r.expected),
-    kept: await keptSums(books, month),
-    notPosted: await notPostedOf(books, month),
-    rows: view,
-    causes: await firstUnits(grounds, month),
-    totals: {
-      stated: total((r) => r.stated),
-      expected: total((r) => r.expected),
-      booked: total((r) => r.booked),
-      unproved: total((r) => r.unproved),
-      balance: text(
-        sum(
-          [...new Set(complete.map((r) => r.account ?? ''))].map((account) =>
-            big(balances.get(account)?.closing ?? null),
-          ),
-        ),
-      ),
-    },
-    history: await historyOf(books, month),
   }
 }
 

@@ -7,6 +7,7 @@ import type { Books } from '../database/connection.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
 import { choicesOf } from '../lists/choices.ts'
 import { allOf, narrowed, pageOf } from '../lists/list.ts'
+import type { Grounds } from '../proof/gather.ts'
 import { groundsOf } from '../proof/prove.ts'
 import { causesOf } from './causes.ts'
 import { keptSums } from './kept.ts'
@@ -36,20 +37,34 @@ interface ListedUnit {
 
 /** The tie-out of a month: every document by agency and liability account, in three voices, beside what is not proved. */
 export async function tieOut(books: Books, month: string, query: TieOutListQuery): Promise<TieOutView> {
-  const { trx, entityId, currency } = books
+  const { entityId, currency } = books
   const grounds = await groundsOf(books)
-  const { systems, index } = grounds
+  const systems = grounds.systems.map((s) => s.row)
   const list = tieOutList(entityId, month, query)
   const page = await pageOf<{ readonly unit: string }>(books, list, query)
   const units = page.rows.map((row) => row.unit)
   const rows = await linesOf(books, units)
-  const found = narrowed(list, query, currency)
-  const { rows: sums } = (await trx.raw(
-    `with chosen as (${found.sql}) select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked,
-       (select coalesce(sum(s.tax), 0) from open_share s join chosen c on c.entity_id = s.entity_id and c.unit_id = s.unit_id where c.taken) as unproved
-     from chosen c join unit_member m on m.entity_id = c.entity_id and m.unit_id = c.unit_id where c.taken`,
-    found.bindings as never,
-  )) as { rows: Record<'stated' | 'expected' | 'booked' | 'unproved', string>[] }
+  return {
+    currency,
+    ...(await headOf(books, month)),
+    awaits: await awaitedSystems(books, systems),
+    notFresh: await notFresh(books, systems),
+    kept: await keptSums(books, month),
+    notPosted: await notPostedOf(books, month),
+    causes: await causesOf(grounds, month),
+    rows: rows.map((row, at) => rowOf(grounds, row, { at, rows })),
+    totals: await totalsOf(books, narrowed(list, query, currency)),
+    choices: await choicesOf(books, month, query.show === 'not-posted' ? 'not-posted' : 'posted'),
+    total: page.total,
+    next: page.next,
+  }
+}
+
+/** The month as a whole, whatever is looked for. */
+async function headOf(
+  { trx, entityId, currency }: Books,
+  month: string,
+): Promise<Pick<TieOutView, 'unproved' | 'unprovedNet' | 'expected' | 'documents' | 'proved' | 'pulled'>> {
   const head = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month })
     .first(
@@ -59,64 +74,72 @@ export async function tieOut(books: Books, month: string, query: TieOutListQuery
         [entityId, month],
       ),
     )) as Record<'units' | 'proved' | 'open' | 'unproved' | 'net' | 'expected', string>
-  const text = (units: string | null | undefined): string => formatAmount(BigInt(units ?? '0'), currency)
-  const total = sums[0]
+  const text = (units: string): string => formatAmount(BigInt(units), currency)
   return {
-    currency,
     unproved: text(head.unproved),
     unprovedNet: text(head.net),
     expected: text(head.expected),
     documents: Number(head.open),
     proved: Number(head.proved),
     pulled: Number(head.units) > 0,
-    awaits: await awaitedSystems(
-      books,
-      systems.map((s) => s.row),
-    ),
-    notFresh: await notFresh(
-      books,
-      systems.map((s) => s.row),
-    ),
-    kept: await keptSums(books, month),
-    notPosted: await notPostedOf(books, month),
-    causes: await causesOf(grounds, month),
-    rows: rows.map((row, at): TieOutRow => ({
-      unit: row.unit,
-      number: row.number,
-      party: row.party,
-      date: row.document_date,
-      agency: row.agency,
-      agencyName: row.agency === null ? null : (index.agency(row.agency)?.name ?? row.agency),
-      account: row.account,
-      stated: row.stated === null ? null : text(row.stated),
-      expected: row.expected === null ? null : text(row.expected),
-      booked: row.booked === null ? (row.bookings > 0 ? text('0') : null) : text(row.booked),
-      unproved: text(row.unproved),
-      headline: row.headline,
-      facets: row.facets,
-      cause: row.cause,
-      posted: row.posted,
-      proved: row.proved,
-      settled: row.settled,
-      known: row.known,
-      bookedUnnamed: row.booked_unnamed,
-      unprovedAlone:
-        row.posted &&
-        !row.proved &&
-        row.settled === null &&
-        rows[at - 1]?.unit !== row.unit &&
-        rows.every((other) => other.unit !== row.unit || (other.unproved ?? '0') === '0'),
-      first: rows[at - 1]?.unit !== row.unit,
-    })),
-    totals: {
-      stated: text(total?.stated),
-      expected: text(total?.expected),
-      booked: text(total?.booked),
-      unproved: text(total?.unproved),
-    },
-    choices: await choicesOf(books, month, query.show === 'not-posted' ? 'not-posted' : 'posted'),
-    total: page.total,
-    next: page.next,
+  }
+}
+
+/** The sums of all that a filter finds. */
+async function totalsOf(
+  { trx, currency }: Books,
+  found: ReturnType<typeof narrowed>,
+): Promise<TieOutView['totals']> {
+  const { rows } = (await trx.raw(
+    `with chosen as (${found.sql}) select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked,
+       (select coalesce(sum(s.tax), 0) from open_share s join chosen c on c.entity_id = s.entity_id and c.unit_id = s.unit_id where c.taken) as unproved
+     from chosen c join unit_member m on m.entity_id = c.entity_id and m.unit_id = c.unit_id where c.taken`,
+    found.bindings as never,
+  )) as { rows: Record<keyof TieOutView['totals'], string>[] }
+  const text = (units: string | undefined): string => formatAmount(BigInt(units ?? '0'), currency)
+  const [total] = rows
+  return {
+    stated: text(total?.stated),
+    expected: text(total?.expected),
+    booked: text(total?.booked),
+    unproved: text(total?.unproved),
+  }
+}
+
+function rowOf(
+  { index, currency }: Grounds,
+  row: ListedUnit,
+  { at, rows }: { readonly at: number; readonly rows: readonly ListedUnit[] },
+): TieOutRow {
+  const text = (units: string): string => formatAmount(BigInt(units), currency)
+  const first = rows[at - 1]?.unit !== row.unit
+  return {
+    unit: row.unit,
+    number: row.number,
+    party: row.party,
+    date: row.document_date,
+    agency: row.agency,
+    agencyName: row.agency === null ? null : (index.agency(row.agency)?.name ?? row.agency),
+    account: row.account,
+    stated: row.stated === null ? null : text(row.stated),
+    expected: row.expected === null ? null : text(row.expected),
+    booked: row.booked === null ? (row.bookings > 0 ? text('0') : null) : text(row.booked),
+    unproved: text(row.unproved ?? '0'),
+    headline: row.headline,
+    facets: row.facets,
+    cause: row.cause,
+    posted: row.posted,
+    proved: row.proved,
+    settled: row.settled,
+    known: row.known,
+    bookedUnnamed: row.booked_unnamed,
+    unprovedAlone:
+      row.posted &&
+      !row.proved &&
+      row.settled === null &&
+      first &&
+      rows.every((other) => other.unit !== row.unit || (other.unproved ?? '0') === '0'),
+    first,
   }
 }
 

@@ -2,6 +2,7 @@ import { DOCUMENT, type ChainLine } from '@axion/contract'
 import {
   formatAmount,
   formatPercent,
+  groupBy,
   isTaxed,
   recoverableTax,
   sum,
@@ -46,62 +47,72 @@ export function sourceLink(parts: Parts, thread: Thread): Open {
   if (source.stored.status === 'void')
     return { ...base, detail: `${base.detail}, void`, lines: [], units: 0n, silence: null }
   const { decoded } = source
-  const text = (units: bigint): string => formatAmount(units, currency)
-  const line = (label: string, of: bigint | null, detail: string, units: bigint): ChainLine =>
-    oneSided({ label, base: of === null ? null : text(of), detail }, units, currency)
-  const inside = decoded.pricesIncludeTax
-    ? [line('less the tax inside', null, '', decoded.net - decoded.total)]
-    : []
-  const sold = [
-    ...decoded.lines.map((l) => line(l.description, null, `× ${l.quantity}`, l.amount)),
-    ...(decoded.discount === 0n ? [] : [line('Discount', null, 'on the whole document', -decoded.discount)]),
-    ...inside,
-  ]
+  const sold = soldLines(parts, source)
   if (thread.kind === 'net') return { ...base, lines: sold, units: decoded.net, silence: null }
-  const taxes = decoded.taxes.flatMap((tax) => {
-    const rate = from?.rates.find((r) => r.id === tax.taxRateId)
+  if (thread.kind === 'whole')
+    return {
+      ...base,
+      lines: [...sold, ...chargedLines(parts, source)],
+      units: decoded.total,
+      silence: null,
+    }
+  const taxes = statedTaxes(parts, source)
+  const splits = thread.agency === null || taxes.every((t) => t.agency !== null || t.tax === 0n)
+  const own = splits && thread.agency !== null ? taxes.filter((t) => t.agency === thread.agency) : taxes
+  return {
+    ...base,
+    lines: own.map((t) => {
+      const detail = t.percent && Number(t.percent) !== 0 ? `at ${t.percent}\u00a0%` : ''
+      return oneSided({ label: t.label, base: formatAmount(t.base, currency), detail }, t.tax, currency)
+    }),
+    units: splits ? sum(own.map((t) => t.tax)) : null,
+    silence: splits ? null : 'not-stated',
+  }
+}
+
+/** What was sold: lines, discount, and the tax that is inside of prices. */
+function soldLines({ currency }: Parts, { decoded }: SourceUnit): ChainLine[] {
+  const line = (label: string, detail: string, units: bigint): ChainLine =>
+    oneSided({ label, base: null, detail }, units, currency)
+  return [
+    ...decoded.lines.map((l) => line(l.description, `× ${l.quantity}`, l.amount)),
+    ...(decoded.discount === 0n ? [] : [line('Discount', 'on the whole document', -decoded.discount)]),
+    ...(decoded.pricesIncludeTax ? [line('less the tax inside', '', decoded.net - decoded.total)] : []),
+  ]
+}
+
+/** What was charged of tax, a line each rate. */
+function chargedLines({ from, currency }: Parts, { decoded }: SourceUnit): ChainLine[] {
+  return decoded.taxes.map(({ taxRateId, base, tax }) => {
+    const name = from?.rates.find((r) => r.id === taxRateId)?.value.name ?? taxRateId
+    return oneSided({ label: `Tax, ${name}`, base: formatAmount(base, currency), detail: '' }, tax, currency)
+  })
+}
+
+interface StatedTax {
+  /** Null where the source states no agency, or one that is not linked. */
+  readonly agency: string | null
+  readonly label: string
+  readonly base: bigint
+  readonly tax: bigint
+  readonly percent: string | undefined
+}
+
+/** The tax of a document as its source states it, by component where it does. */
+function statedTaxes({ from }: Parts, { decoded, stored }: SourceUnit): StatedTax[] {
+  return decoded.taxes.flatMap((tax): StatedTax[] => {
+    const { name, percent, components } = from?.rates.find((r) => r.id === tax.taxRateId)?.value ?? {}
     if (!tax.components)
-      return [
-        {
-          agency: null,
-          label: rate?.value.name ?? tax.taxRateId,
-          base: tax.base,
-          tax: tax.tax,
-          percent: rate?.value.percent,
-        },
-      ]
-    const stated = wire.taxes.find((t) => t.taxRateId === tax.taxRateId)?.components ?? []
+      return [{ agency: null, label: name ?? tax.taxRateId, base: tax.base, tax: tax.tax, percent }]
+    const stated = stored.value.taxes.find((t) => t.taxRateId === tax.taxRateId)?.components ?? []
     return tax.components.map((c, at) => ({
       agency: from?.agencyOf(c.agencyId) ?? null,
-      label:
-        rate?.value.components?.find((held) => held.agencyId === c.agencyId)?.name ?? rate?.value.name ?? '',
+      label: components?.find((held) => held.agencyId === c.agencyId)?.name ?? name ?? '',
       base: tax.base,
       tax: c.tax,
       percent: stated[at]?.percent,
     }))
   })
-  if (thread.kind === 'whole') {
-    const charged = decoded.taxes.map((tax) =>
-      line(
-        `Tax, ${from?.rates.find((r) => r.id === tax.taxRateId)?.value.name ?? tax.taxRateId}`,
-        tax.base,
-        '',
-        tax.tax,
-      ),
-    )
-    return { ...base, lines: [...sold, ...charged], units: decoded.total, silence: null }
-  }
-  const splits = thread.agency === null || taxes.every((t) => t.agency !== null || t.tax === 0n)
-  const own = splits && thread.agency !== null ? taxes.filter((t) => t.agency === thread.agency) : taxes
-  const lines = own.map((t) =>
-    line(t.label, t.base, t.percent && Number(t.percent) !== 0 ? `at ${t.percent}\u00a0%` : '', t.tax),
-  )
-  return {
-    ...base,
-    lines,
-    units: splits ? sum(own.map((t) => t.tax)) : null,
-    silence: splits ? null : 'not-stated',
-  }
 }
 
 const UNTAXED: Readonly<Partial<Record<TaxRow['reason'], string>>> = {
@@ -121,7 +132,8 @@ function rulesOf({ document }: SourceUnit, { baseline }: BaselineIndex): string[
   return names.length === 0 ? [] : [`by the ${names.length === 1 ? 'rule' : 'rules'} ${names.join(', ')}`]
 }
 
-export function determinationLink({ source, index, currency, unit }: Parts, thread: Thread): Open {
+export function determinationLink(parts: Parts, thread: Thread): Open {
+  const { source, index, currency, unit } = parts
   const base = {
     role: 'determination' as const,
     title: 'Determination',
@@ -143,77 +155,65 @@ export function determinationLink({ source, index, currency, unit }: Parts, thre
   if (!source) return { ...base, lines: [], units: 0n }
   if (source.stored.status === 'void')
     return { ...base, detail: 'void: nothing is expected', lines: [], units: 0n }
-  const text = (units: bigint): string => formatAmount(units, currency)
-  const { rows, lines: nets } = source.determination
-  const net = sum(nets.map((line) => line.net))
-  const netLine = oneSided(
-    {
-      label: 'Net of all lines',
-      base: null,
-      detail: unit.kind === 'credit-note' ? 'as its original, cumulatively' : '',
-    },
-    net,
-    currency,
-  )
+  const net = sum(source.determination.lines.map((line) => line.net))
+  const detail = unit.kind === 'credit-note' ? 'as its original, cumulatively' : ''
+  const netLine = oneSided({ label: 'Net of all lines', base: null, detail }, net, currency)
   if (thread.kind === 'net') return { ...base, lines: [netLine], units: net }
   const agency = thread.kind === 'tax' ? thread.agency : null
-  const own = rows.filter((row) => agency === null || row.agencyId === agency)
-  const keyOf = (r: TaxRow): string =>
-    `${r.jurisdictionId}|${r.percent}|${r.reason}|${r.perUnit ? `${r.perUnit.numerator}/${r.perUnit.denominator}` : ''}`
-  const lines = [...new Set(own.map(keyOf))].flatMap((key) => {
-    const group = own.filter((row) => keyOf(row) === key)
-    const [row] = group
-    if (!row) return []
-    const name = index.jurisdiction(row.jurisdictionId)?.name ?? row.jurisdictionId
-    return isTaxed(row)
-      ? [
-          {
-            ...oneSided(
-              {
-                label: name,
-                base: text(sum(group.map((r) => r.base))),
-                detail: row.perUnit
-                  ? 'per unit'
-                  : `at ${formatPercent(row.percent)}\u00a0%${onTop(row, group, rows, { currency, index })}`,
-              },
-              sum(group.map((r) => r.tax)),
-              currency,
-            ),
-            since: row.source.rateVersion?.split('@')[1] ?? null,
-          },
-        ]
-      : [
-          oneSided(
-            {
-              label: name,
-              base: text(sum(group.map((r) => r.net))),
-              detail: UNTAXED[row.reason] ?? row.reason,
-            },
-            0n,
-            currency,
-          ),
-        ]
-  })
+  const own = source.determination.rows.filter((row) => agency === null || row.agencyId === agency)
+  const lines = [...rowLines(parts, source, own), ...recoverableLines(parts, source, agency)]
   const tax = sum(own.map((r) => r.tax))
-  const back = recoverableTax(source.document, source.determination, index).filter(
-    (one) => one.recoverable !== 0n && (agency === null || one.agencyId === agency),
-  )
-  lines.push(
-    ...back.map((one) =>
-      oneSided(
-        {
-          label: index.agency(one.agencyId)?.name ?? one.agencyId,
-          base: text(one.tax),
-          detail: 'of it recoverable',
-        },
-        one.recoverable,
-        currency,
-      ),
-    ),
-  )
   return thread.kind === 'whole'
     ? { ...base, lines: [netLine, ...lines], units: net + tax }
     : { ...base, lines, units: tax }
+}
+
+/** Rows of a determination, those of one jurisdiction, rate and reason together. */
+function rowLines(
+  { index, currency }: Parts,
+  { determination }: SourceUnit,
+  own: readonly TaxRow[],
+): ChainLine[] {
+  const groups = groupBy(
+    own,
+    ({ jurisdictionId, percent, reason, perUnit }) =>
+      `${jurisdictionId}|${percent}|${reason}|${perUnit ? `${perUnit.numerator}/${perUnit.denominator}` : ''}`,
+  )
+  return [...groups.values()].flatMap((group) => {
+    const [row] = group
+    if (!row) return []
+    const label = index.jurisdiction(row.jurisdictionId)?.name ?? row.jurisdictionId
+    const of = (amounts: bigint[]): string => formatAmount(sum(amounts), currency)
+    if (!isTaxed(row)) {
+      const detail = UNTAXED[row.reason] ?? row.reason
+      return [oneSided({ label, base: of(group.map((r) => r.net)), detail }, 0n, currency)]
+    }
+    const detail = row.perUnit
+      ? 'per unit'
+      : `at ${formatPercent(row.percent)}\u00a0%${onTop(row, group, determination.rows, { currency, index })}`
+    const tax = sum(group.map((r) => r.tax))
+    return [
+      {
+        ...oneSided({ label, base: of(group.map((r) => r.base)), detail }, tax, currency),
+        since: row.source.rateVersion?.split('@')[1] ?? null,
+      },
+    ]
+  })
+}
+
+/** What of it may be had back, by agency. */
+function recoverableLines(
+  { index, currency }: Parts,
+  { document, determination }: SourceUnit,
+  agency: string | null,
+): ChainLine[] {
+  return recoverableTax(document, determination, index)
+    .filter((one) => one.recoverable !== 0n && (agency === null || one.agencyId === agency))
+    .map((one) => {
+      const label = index.agency(one.agencyId)?.name ?? one.agencyId
+      const base = formatAmount(one.tax, currency)
+      return oneSided({ label, base, detail: 'of it recoverable' }, one.recoverable, currency)
+    })
 }
 
 /** The earlier tax that stands in the base beside it (tax on tax), by whose it is. */
