@@ -82,6 +82,7 @@ export default typescript.config(
     rules: {
       '@typescript-eslint/max-params': ['error', { max: 4 }],
       'max-lines': ['error', { max: 300 }],
+      'max-lines-per-function': ['error', { max: 80, skipBlankLines: true, skipComments: true }],
       'no-restricted-syntax': [
         'error',
         flagged('Identifier.params[typeAnnotation.typeAnnotation.type="TSBooleanKeyword"]'),

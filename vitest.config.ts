@@ -10,7 +10,6 @@ export default defineConfig({
           name: 'unit',
           include: ['packages/{core,contract,standins,demo}/{src,test}/**/*.test.ts'],
           environment: 'node',
-          isolate: false,
           testTimeout: 60_000,
         },
       },
@@ -29,8 +28,6 @@ export default defineConfig({
           name: 'integration',
           include: ['packages/{server,conformance}/test/**/*.test.ts'],
           environment: 'node',
-          // What a file loads and warms up serves the next: each has its own database all the same.
-          isolate: false,
           globalSetup: ['packages/server/test/cluster.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,

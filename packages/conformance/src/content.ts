@@ -31,84 +31,97 @@ export async function contentChecks(
   settings: Settings,
 ): Promise<void> {
   if (KINDS_OF[role].length > 0) {
-    await report.rule(
-      'documents add up, are of the kinds of the role, and name rates that there are',
-      async () => {
-        const rates = await valuesOf<TaxRate>(client, 'tax-rates')
-        const agencies = await valuesOf<Agency>(client, 'agencies')
-        const documents = await valuesOf<SourceDocument>(client, 'documents')
-        for (const [id, document] of documents) {
-          decodeDocument(document)
-          must(
-            KINDS_OF[role].includes(document.kind),
-            `${id} is a ${document.kind}, which a ${role} system has not`,
-          )
-          const unknown = [
-            ...document.lines.map((l) => l.taxRateId),
-            ...document.taxes.map((t) => t.taxRateId),
-          ].find((rate) => rate !== null && !rates.has(rate))
-          must(unknown === undefined, `${id} names the rate ${unknown}, which there is not`)
-          const stranger = document.taxes
-            .flatMap((t) => t.components ?? [])
-            .find((c) => !agencies.has(c.agencyId))
-          must(stranger === undefined, `${id} names the agency ${stranger?.agencyId}, which there is not`)
-          must(
-            document.creditsDocumentId === null || documents.has(document.creditsDocumentId),
-            `${id} credits ${document.creditsDocumentId}, which there is not`,
-          )
-        }
-      },
-    )
-    await report.rule(
-      'documents name places and ways of payment that there are, and tenders come to the total',
-      async () => {
-        const [methods, locations] = [
-          resources.includes('payment-methods') ? await valuesOf(client, 'payment-methods') : null,
-          resources.includes('locations') ? await valuesOf(client, 'locations') : null,
-        ]
-        for (const [id, { tenders = [], locationId = null, total, currency }] of await valuesOf<
-          Partial<SourceDocument> & Pick<SourceDocument, 'total' | 'currency'>
-        >(client, 'documents')) {
-          must(
-            locationId === null || locations?.has(locationId),
-            `${id} names the location ${locationId}, which there is not`,
-          )
-          must(
-            tenders.every((t) => methods?.has(t.paymentMethodId)),
-            `${id} was paid in a way that there is not`,
-          )
-          must(
-            tenders.length === 0 ||
-              sum(tenders.map((t) => parseAmount(t.amount, currency))) === parseAmount(total, currency),
-            `${id} was paid more or less than its total`,
-          )
-        }
-      },
-    )
-    return
+    await documentChecks(report, client, role)
+    await tenderChecks(report, client, resources)
+  } else if (role === 'payments') await settlementChecks(report, client)
+  else if (role !== 'bank') {
+    await ledgerSetUpChecks(report, client, settings)
+    await entryChecks(report, client, settings)
   }
-  if (role === 'payments') {
-    await report.rule(
-      'settlements name payouts that there are, and a payout is what its charges come to',
-      async () => {
-        const settlements = await valuesOf<Settlement>(client, 'settlements')
-        const moved = ({ amount, fee, currency }: Settlement): bigint =>
-          parseAmount(amount, currency) - parseAmount(fee, currency)
-        for (const [id, settlement] of settlements)
-          must(
-            settlement.payoutId === null || settlements.get(settlement.payoutId)?.kind === 'payout',
-            `${id} names the payout ${settlement.payoutId}, which there is not`,
-          )
-        for (const [id, payout] of settlements) {
-          if (payout.kind !== 'payout') continue
-          const inside = sum([...settlements.values()].filter((s) => s.payoutId === id).map(moved))
-          must(inside === -moved(payout), `${id} pays out something else than its charges come to`)
-        }
-      },
-    )
-    return
-  }
-  if (role === 'bank') return
+}
+
+async function documentChecks(report: Report, client: Client, role: About['role']): Promise<void> {
+  await report.rule(
+    'documents add up, are of the kinds of the role, and name rates that there are',
+    async () => {
+      const rates = await valuesOf<TaxRate>(client, 'tax-rates')
+      const agencies = await valuesOf<Agency>(client, 'agencies')
+      const documents = await valuesOf<SourceDocument>(client, 'documents')
+      for (const [id, document] of documents) {
+        decodeDocument(document)
+        must(
+          KINDS_OF[role].includes(document.kind),
+          `${id} is a ${document.kind}, which a ${role} system has not`,
+        )
+        const unknown = [
+          ...document.lines.map((l) => l.taxRateId),
+          ...document.taxes.map((t) => t.taxRateId),
+        ].find((rate) => rate !== null && !rates.has(rate))
+        must(unknown === undefined, `${id} names the rate ${unknown}, which there is not`)
+        const stranger = document.taxes
+          .flatMap((t) => t.components ?? [])
+          .find((c) => !agencies.has(c.agencyId))
+        must(stranger === undefined, `${id} names the agency ${stranger?.agencyId}, which there is not`)
+        must(
+          document.creditsDocumentId === null || documents.has(document.creditsDocumentId),
+          `${id} credits ${document.creditsDocumentId}, which there is not`,
+        )
+      }
+    },
+  )
+}
+
+async function tenderChecks(report: Report, client: Client, resources: About['resources']): Promise<void> {
+  await report.rule(
+    'documents name places and ways of payment that there are, and tenders come to the total',
+    async () => {
+      const [methods, locations] = [
+        resources.includes('payment-methods') ? await valuesOf(client, 'payment-methods') : null,
+        resources.includes('locations') ? await valuesOf(client, 'locations') : null,
+      ]
+      for (const [id, { tenders = [], locationId = null, total, currency }] of await valuesOf<
+        Partial<SourceDocument> & Pick<SourceDocument, 'total' | 'currency'>
+      >(client, 'documents')) {
+        must(
+          locationId === null || locations?.has(locationId),
+          `${id} names the location ${locationId}, which there is not`,
+        )
+        must(
+          tenders.every((t) => methods?.has(t.paymentMethodId)),
+          `${id} was paid in a way that there is not`,
+        )
+        must(
+          tenders.length === 0 ||
+            sum(tenders.map((t) => parseAmount(t.amount, currency))) === parseAmount(total, currency),
+          `${id} was paid more or less than its total`,
+        )
+      }
+    },
+  )
+}
+
+async function settlementChecks(report: Report, client: Client): Promise<void> {
+  await report.rule(
+    'settlements name payouts that there are, and a payout is what its charges come to',
+    async () => {
+      const settlements = await valuesOf<Settlement>(client, 'settlements')
+      const moved = ({ amount, fee, currency }: Settlement): bigint =>
+        parseAmount(amount, currency) - parseAmount(fee, currency)
+      for (const [id, settlement] of settlements)
+        must(
+          settlement.payoutId === null || settlements.get(settlement.payoutId)?.kind === 'payout',
+          `${id} names the payout ${settlement.payoutId}, which there is not`,
+        )
+      for (const [id, payout] of settlements) {
+        if (payout.kind !== 'payout') continue
+        const inside = sum([...settlements.values()].filter((s) => s.payoutId === id).map(moved))
+        must(inside === -moved(payout), `${id} pays out something else than its charges come to`)
+      }
+    },
+  )
+}
+
+async function ledgerSetUpChecks(report: Report, client: Client, settings: Settings): Promise<void> {
   await report.rule('agencies and rates name accounts and agencies that there are', async () => {
     const accounts = await valuesOf<Account>(client, 'accounts')
     const agencies = await valuesOf<Agency>(client, 'agencies')
@@ -148,6 +161,9 @@ export async function contentChecks(
     )
     must(new Set(items.map((row) => row.accountId)).size === items.length, 'an account has two rows')
   })
+}
+
+async function entryChecks(report: Report, client: Client, settings: Settings): Promise<void> {
   await report.rule('an entry has no line on both sides, and its books are the company’s', async () => {
     for (const [id, entry] of await valuesOf<JournalEntry>(client, 'journal-entries')) {
       const problem = problemOfEntry(entry, settings.baseCurrency)

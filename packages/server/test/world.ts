@@ -143,7 +143,9 @@ export function demoPair(): { ledger: SystemData; billing: SystemData } {
 
 export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const { others = [] } = options
-  const cluster = await new Cluster(options.home ?? inject('clusterHome'), { clock: options.clock ?? {} }).start()
+  const cluster = await new Cluster(options.home ?? inject('clusterHome'), {
+    clock: options.clock ?? {},
+  }).start()
   const name = `t${process.pid}_${++made}`
   const template = options.home === undefined ? inject('template') : undefined
   const databases = cluster.prepare(

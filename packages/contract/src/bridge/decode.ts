@@ -12,6 +12,7 @@ import {
   type CreditedOriginal,
   type DocumentLine,
   type Exchange,
+  type Fault,
   type LineKind,
   type MinorUnits,
   type TaxDocument,
@@ -109,39 +110,31 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
     ...taxes.flatMap(({ base, tax: of, components }) => [base, of, ...(components ?? []).map((c) => c.tax)]),
     ...[total, discount, reimbursed],
   ])
-  if (parts !== total)
-    throw fault('AXION_JOURNAL_OUT_OF_BALANCE', {
-      debit: wire.total,
-      credit: parts.toString(),
-      document: wire.number,
-    })
-  for (const of of taxes) {
-    if (of.components && sum(of.components.map((c) => c.tax)) !== of.tax) {
-      throw fault('AXION_JOURNAL_OUT_OF_BALANCE', {
-        debit: of.tax.toString(),
-        credit: 'its components',
-        document: wire.number,
-      })
-    }
-  }
-  const {
-    number,
-    kind,
-    status,
-    documentDate,
-    supplyDate,
-    paymentDate,
-    currency,
-    exchangeRate,
-    pricesIncludeTax,
-    creditsDocumentId,
-    party,
-    shipTo,
-    shipFrom,
-    locationId,
-    channel,
-    marketplace,
-  } = wire
+  requireBalance(wire, { parts, total, taxes })
+  return { ...keptAsSent(wire), lines, discount, reimbursed, taxes, total, net: total - tax }
+}
+
+/** @throws AXION_JOURNAL_OUT_OF_BALANCE where the parts are not the total, or components not their tax */
+function requireBalance(
+  { number, total: stated }: SourceDocument,
+  { parts, total, taxes }: Pick<DecodedDocument, 'total' | 'taxes'> & { readonly parts: MinorUnits },
+): void {
+  const out = (debit: string, credit: string): Fault =>
+    fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit, credit, document: number })
+  if (parts !== total) throw out(stated, parts.toString())
+  for (const { components, tax } of taxes)
+    if (components && sum(components.map((c) => c.tax)) !== tax) throw out(tax.toString(), 'its components')
+}
+
+/** What of a document is no amount: taken as it was sent. */
+function keptAsSent(
+  wire: SourceDocument,
+): Omit<DecodedDocument, 'lines' | 'discount' | 'reimbursed' | 'taxes' | 'total' | 'net'> {
+  const { number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate } = wire
+  const { pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom, locationId, channel, marketplace } =
+    wire
+  // Documents that were kept before sources could say so have none.
+  const { enteredBy = null, tenders = [] } = wire as Partial<Pick<SourceDocument, 'enteredBy' | 'tenders'>>
   return {
     number,
     kind,
@@ -159,21 +152,8 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
     locationId,
     channel,
     marketplace,
-    // Documents that were kept before sources could say so have none.
-    enteredBy: (wire as Partial<Pick<SourceDocument, 'enteredBy'>>).enteredBy ?? null,
-    methodIds: [
-      ...new Set(
-        ((wire as Partial<Pick<SourceDocument, 'tenders'>>).tenders ?? []).map(
-          (tender) => tender.paymentMethodId,
-        ),
-      ),
-    ],
-    lines,
-    discount,
-    reimbursed,
-    taxes,
-    total,
-    net: total - tax,
+    enteredBy,
+    methodIds: [...new Set(tenders.map((tender) => tender.paymentMethodId))],
   }
 }
 

@@ -1,5 +1,6 @@
 import type { BaselineInput } from '@axion/contract'
-import { CLAIMANTS, CODES, FOLDGATE, ITEMS } from './goods.ts'
+import { certificates, parties } from './baselineParties.ts'
+import { CODES, ITEMS } from './goods.ts'
 import { AGENCIES, CLOTHING_FROM, MACHINE_CAP, RATES, STANDARD } from './places.ts'
 import { DEPARTMENTS, FAIR, METHODS, OUTLETS } from './house.ts'
 import { money } from '../shared/exact.ts'
@@ -127,8 +128,6 @@ function rulesOf(jurisdiction: string): Rule[] {
 
 /** What Larkspur's accountant has agreed to be true, with links to no system yet. */
 export function baseline(): BaselineInput {
-  const parts = RATES.filter((rate) => rate.itemTaxCode === undefined).flatMap((rate) => rate.components)
-  const versions = new Map(parts.map((c) => [`${c.jurisdiction}@${c.from ?? ''}`, c]))
   return {
     homeAddress: { country: 'XA', region: 'XA-WN', city: 'Quillby', postalCode: '41002' },
     defaults: { itemTaxCode: 'GOODS', partiesTaxable: true },
@@ -137,16 +136,7 @@ export function baseline(): BaselineInput {
       { code: 'PTC', name: 'Palisade Tax Commission' },
     ],
     jurisdictions: JURISDICTIONS,
-    rateVersions: [
-      ...[...versions.values()].map((c) => ({
-        jurisdiction: c.jurisdiction,
-        percent: c.percent,
-        from: c.from ?? FROM.from,
-        to: c.to ?? null,
-        onTopOf: c.onTopOf === undefined ? [] : ['XB'],
-      })),
-      { jurisdiction: 'PL', percent: '5.00', ...FROM },
-    ],
+    rateVersions: rateVersions(),
     combinedRates: RATES.map(({ code, name, components, itemTaxCode = null }) => ({
       code,
       name,
@@ -169,27 +159,7 @@ export function baseline(): BaselineInput {
       { jurisdiction: 'BK', sales: '50000.00', transactions: null, currency: 'USD', ...FROM },
     ],
     paymentMethods: METHODS.map(([code, name, kind]) => ({ code, name, kind })),
-    locations: [
-      ...OUTLETS.map(({ code, name, place: { country, region, city, postalCode }, cutOff }) => ({
-        code,
-        name,
-        timeZone: 'America/Chicago',
-        cutOff,
-        address: { country, region, city, postalCode },
-      })),
-      {
-        code: FAIR.code,
-        name: FAIR.name,
-        timeZone: 'America/Chicago',
-        cutOff: null,
-        address: {
-          country: FAIR.place.country,
-          region: null,
-          city: FAIR.place.city,
-          postalCode: FAIR.place.postalCode,
-        },
-      },
-    ],
+    locations: locations(),
     dimensions: DEPARTMENTS.map(([code, name]) => ({ dimension: 'Department', code, name })),
     roundings: ['WN', 'TK', 'PL', 'BK', 'XB-SO'].map((jurisdiction) => ({
       jurisdiction,
@@ -206,77 +176,81 @@ export function baseline(): BaselineInput {
       exemptionReasons: ['farm-use', 'resale'],
       ...FROM,
     })),
-    parties: [
-      ...CLAIMANTS.map(({ id, name, claims }) => ({
-        code: id,
-        name,
-        claims,
-        catchAll: false,
-        address: null,
-      })),
-      { code: 'cus_counter', name: 'Counter sale', claims: null, catchAll: true, address: null },
-      { code: 'cus_tollgate', name: 'Tollgate Provisions', claims: 'resale', catchAll: false, address: null },
-      ...FOLDGATE.branches.map((code) => ({
-        code,
-        name: FOLDGATE.name,
-        claims: FOLDGATE.claims,
-        catchAll: false,
-        address: null,
-      })),
-    ],
-    certificates: [
-      ...FOLDGATE.branches.map((party, at) => ({
-        code: `crt_${party}`,
-        number: `WN-R-4110${at + 1}`,
-        party,
-        reason: FOLDGATE.claims,
-        regions: ['WN'],
-        from: '2026-02-01',
-        to: null,
-      })),
-      ...CLAIMANTS.flatMap(({ id, claims, certificate }) =>
-        certificate
-          ? [
-              {
-                code: `crt_${id.slice(4)}`,
-                number: certificate.number,
-                party: id,
-                reason: claims,
-                regions: [...certificate.regions],
-                from: certificate.from,
-                to: certificate.to,
-              },
-            ]
-          : [],
-      ),
-    ],
-    postingRules: [
-      ...(
-        Object.entries({
-          receivable: '1100',
-          reimbursement: '1150',
-          revenue: '4000',
-          shipping: '4100',
-          payout: '1000',
-          fee: '6100',
-          'marketplace-tax': '2300',
-          'cash-difference': '6900',
-          payable: '2100',
-          expense: '5100',
-          'cost-of-sales': '5000',
-          inventory: '1300',
-        }) as ['receivable', string][]
-      ).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
-      ...AGENCIES.map(({ code, account }) => ({ kind: 'tax' as const, agency: code, account, ...FROM })),
-      // Palisade's tax, should there ever be any, was put down for Wendover's account.
-      { kind: 'tax' as const, agency: 'PTC', account: '2210', ...FROM },
-      ...METHODS.map(([id, , , account]) => ({
-        kind: 'clearing' as const,
-        agency: null,
-        account,
-        only: { by: 'method' as const, id },
-        ...FROM,
-      })),
-    ],
+    parties: parties(),
+    certificates: certificates(),
+    postingRules: postingRules(),
   }
+}
+
+/** Outlets with their clocks, and the fair. */
+function locations(): NonNullable<BaselineInput['locations']> {
+  return [
+    ...OUTLETS.map(({ code, name, place: { country, region, city, postalCode }, cutOff }) => ({
+      code,
+      name,
+      timeZone: 'America/Chicago',
+      cutOff,
+      address: { country, region, city, postalCode },
+    })),
+    {
+      code: FAIR.code,
+      name: FAIR.name,
+      timeZone: 'America/Chicago',
+      cutOff: null,
+      address: {
+        country: FAIR.place.country,
+        region: null,
+        city: FAIR.place.city,
+        postalCode: FAIR.place.postalCode,
+      },
+    },
+  ]
+}
+
+/** Where each kind of amount goes, each agency’s tax, and each way of payment. */
+function postingRules(): BaselineInput['postingRules'] {
+  return [
+    ...(
+      Object.entries({
+        receivable: '1100',
+        reimbursement: '1150',
+        revenue: '4000',
+        shipping: '4100',
+        payout: '1000',
+        fee: '6100',
+        'marketplace-tax': '2300',
+        'cash-difference': '6900',
+        payable: '2100',
+        expense: '5100',
+        'cost-of-sales': '5000',
+        inventory: '1300',
+      }) as ['receivable', string][]
+    ).map(([kind, account]) => ({ kind, agency: null, account, ...FROM })),
+    ...AGENCIES.map(({ code, account }) => ({ kind: 'tax' as const, agency: code, account, ...FROM })),
+    // Palisade's tax, should there ever be any, was put down for Wendover's account.
+    { kind: 'tax' as const, agency: 'PTC', account: '2210', ...FROM },
+    ...METHODS.map(([id, , , account]) => ({
+      kind: 'clearing' as const,
+      agency: null,
+      account,
+      only: { by: 'method' as const, id },
+      ...FROM,
+    })),
+  ]
+}
+
+/** The percents of all components, each once. */
+function rateVersions(): BaselineInput['rateVersions'] {
+  const parts = RATES.filter((rate) => rate.itemTaxCode === undefined).flatMap((rate) => rate.components)
+  const versions = new Map(parts.map((c) => [`${c.jurisdiction}@${c.from ?? ''}`, c]))
+  return [
+    ...[...versions.values()].map((c) => ({
+      jurisdiction: c.jurisdiction,
+      percent: c.percent,
+      from: c.from ?? FROM.from,
+      to: c.to ?? null,
+      onTopOf: c.onTopOf === undefined ? [] : ['XB'],
+    })),
+    { jurisdiction: 'PL', percent: '5.00', ...FROM },
+  ]
 }

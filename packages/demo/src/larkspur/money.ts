@@ -68,6 +68,50 @@ export function takenBack({ id, value }: Sold, kind: string, number: string, own
   }
 }
 
+const twice: Plant = (moved) => [moved, moved]
+const gone: Plant = () => []
+const by =
+  (cents: bigint): Plant =>
+  (moved) => [{ ...moved, amount: moved.amount + cents, fee: feeOf(BROOK, moved.amount + cents) }]
+const feeAt =
+  (hundredths: bigint, each: bigint): Plant =>
+  (moved) => [{ ...moved, fee: halfUp(moved.amount * hundredths, 10_000n) + each }]
+const later: Plant = (moved) => [{ ...moved, at: `${september(dayOf(moved.at) + 2)}${moved.at.slice(10)}` }]
+const back: Plant = (moved) => [
+  moved,
+  {
+    ...moved,
+    kind: 'chargeback',
+    at: `${september(dayOf(moved.at) + 6)}${moved.at.slice(10)}`,
+    amount: -moved.amount,
+    fee: 1500n,
+  },
+]
+
+interface Stray {
+  readonly number: string
+  readonly day: number
+  readonly kind: 'charge' | 'refund'
+  readonly cents: bigint
+}
+
+/** Money that moved without a sale or a return. */
+function strayMove(terms: Terms, { number, day, kind, cents }: Stray, key: MoneyException[]): Moved {
+  key.push({
+    kind: kind === 'charge' ? 'charge-without-sale' : 'refund-without-return',
+    system: terms.system,
+    number,
+  })
+  return {
+    number,
+    kind,
+    at: `${september(day)}T14:40:00-05:00`,
+    amount: cents,
+    fee: kind === 'charge' ? feeOf(terms, cents) : 0n,
+    documentNumber: null,
+  }
+}
+
 /**
  * What moved for September's sales: every tender of every sale has its charge with its fee, its payout and its bank line, cash has its
  * deposits, a marketplace its balance; but for twenty exceptions, which the key names.
@@ -78,25 +122,6 @@ export function moneyOf(
 ): { brook: SystemData; tarn: SystemData; bank: SystemData; exceptions: readonly MoneyException[] } {
   const key: MoneyException[] = []
   const sales = [...pos.objects, ...commerce.objects].filter(isSale)
-  const twice: Plant = (moved) => [moved, moved]
-  const gone: Plant = () => []
-  const by =
-    (cents: bigint): Plant =>
-    (moved) => [{ ...moved, amount: moved.amount + cents, fee: feeOf(BROOK, moved.amount + cents) }]
-  const feeAt =
-    (hundredths: bigint, each: bigint): Plant =>
-    (moved) => [{ ...moved, fee: halfUp(moved.amount * hundredths, 10_000n) + each }]
-  const later: Plant = (moved) => [{ ...moved, at: `${september(dayOf(moved.at) + 2)}${moved.at.slice(10)}` }]
-  const back: Plant = (moved) => [
-    moved,
-    {
-      ...moved,
-      kind: 'chargeback',
-      at: `${september(dayOf(moved.at) + 6)}${moved.at.slice(10)}`,
-      amount: -moved.amount,
-      fee: 1500n,
-    },
-  ]
   const elsewhere: Moved[] = []
   const away: Plant = (moved) => {
     elsewhere.push({ ...moved, documentNumber: null, fee: feeOf(BROOK, moved.amount) })
@@ -112,34 +137,7 @@ export function moneyOf(
     ],
     key,
   )
-  const stray = (
-    terms: Terms,
-    {
-      number,
-      day,
-      kind,
-      cents,
-    }: {
-      readonly number: string
-      readonly day: number
-      readonly kind: 'charge' | 'refund'
-      readonly cents: bigint
-    },
-  ): Moved => {
-    key.push({
-      kind: kind === 'charge' ? 'charge-without-sale' : 'refund-without-return',
-      system: terms.system,
-      number,
-    })
-    return {
-      number,
-      kind,
-      at: `${september(day)}T14:40:00-05:00`,
-      amount: cents,
-      fee: kind === 'charge' ? feeOf(terms, cents) : 0n,
-      documentNumber: null,
-    }
-  }
+  const stray = (terms: Terms, of: Stray): Moved => strayMove(terms, of, key)
   const brook = settlements(BROOK, [
     ...planted(
       BROOK,
@@ -173,21 +171,25 @@ export function moneyOf(
     brook: brook.data,
     tarn: tarn.data,
     exceptions: key,
-    bank: {
-      settings: {},
-      objects: lines.map(({ day, amount, text, counterparty }, place) => ({
-        resource: 'bank-lines',
-        id: `bl_${place + 1}`,
-        value: {
-          number: String(88001 + place),
-          account: '****2210',
-          bookedOn: september(day),
-          currency: 'USD',
-          amount: money(amount),
-          text,
-          counterparty,
-        },
-      })),
-    },
+    bank: bankOf(lines),
+  }
+}
+
+function bankOf(lines: ReturnType<typeof bankLines>): SystemData {
+  return {
+    settings: {},
+    objects: lines.map(({ day, amount, text, counterparty }, place) => ({
+      resource: 'bank-lines',
+      id: `bl_${place + 1}`,
+      value: {
+        number: String(88001 + place),
+        account: '****2210',
+        bookedOn: september(day),
+        currency: 'USD',
+        amount: money(amount),
+        text,
+        counterparty,
+      },
+    })),
   }
 }

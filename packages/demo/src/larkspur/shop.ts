@@ -35,12 +35,13 @@ function webRate(rate: Rate): Rate {
     : rate
 }
 
-/** A web shop of its own, and a marketplace that collects the tax itself. */
-export function shop(draw: Draw): SystemData {
+const buyers = NAMES.slice(0, 10).map((name, at) => ({ id: `web_${100 + at}`, name: name.trim() }))
+
+/** Forty orders, every fifth by way of a marketplace. */
+function ordersOf(draw: Draw): Objects {
   const places = [FENWICK, ALDER, QUILLBY, OSIER]
-  const buyers = NAMES.slice(0, 10).map((name, at) => ({ id: `web_${100 + at}`, name: name.trim() }))
   const onMarket = (at: number): boolean => at % 5 === (at < 20 ? 4 : 3)
-  const orders = Array.from({ length: 40 }, (_, at): Objects[number] => {
+  return Array.from({ length: 40 }, (_, at): Objects[number] => {
     const place = places[at % places.length] as Place
     const day = september(1 + ((at * 3) % 30))
     return {
@@ -65,6 +66,11 @@ export function shop(draw: Draw): SystemData {
       }),
     }
   })
+}
+
+/** A web shop of its own, and a marketplace that collects the tax itself. */
+export function shop(draw: Draw): SystemData {
+  const orders = ordersOf(draw)
   return {
     // Whoever set the shop up had new articles start as tools, and new buyers as exempt.
     settings: { ...BASE, defaultItemTaxCode: 'TOOLS', newPartiesTaxable: false },

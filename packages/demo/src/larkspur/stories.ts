@@ -1,33 +1,26 @@
-import { credit, makeSale, type SaleOptions, type Wanted } from '../shared/makeSale.ts'
-import type { Charge, Item, Sale } from '../shared/sale.ts'
-import { COMB, itemOf, KESTREL, OSTLER, RAVEL, SHIPPING, THISTLEDOWN } from './goods.ts'
-import { ALDER, BRACKENFORD, LENNOX, OSIER, QUILLBY, rightly, SOLMAR, STONEMERE } from './places.ts'
-
-const buyer = (name: string): { id: string; name: string } => ({
-  id: `cus_${name.toLowerCase().replace(/[^a-z]/g, '')}`,
-  name,
-})
-const of = (code: string, quantity = 1, more: Partial<Wanted> = {}): Wanted => ({
-  item: itemOf(code),
-  quantity,
-  ...more,
-})
-const ship = (more: Partial<Wanted> = {}): Wanted => ({ item: SHIPPING, ...more })
-const sell = (options: SaleOptions): Sale => makeSale(rightly, options)
-/** Every line at another rate than the right one. */
-const at = (
-  sale: Sale,
-  charge: (item: Item, right: Charge, amount: bigint) => Charge,
-  mishap: string,
-): Sale => ({
-  ...sale,
-  mishap,
-  lines: sale.lines.map((line) => ({ ...line, charged: charge(line.item, line.right, line.amount) })),
-})
+import { credit } from '../shared/makeSale.ts'
+import type { Sale } from '../shared/sale.ts'
+import { KESTREL, OSTLER, RAVEL, THISTLEDOWN } from './goods.ts'
+import { ALDER, BRACKENFORD, OSIER, QUILLBY, SOLMAR, STONEMERE } from './places.ts'
+import { at, buyer, of, sell, september, ship } from './storyParts.ts'
+import { bookedOtherwise, mischarged } from './wrongSales.ts'
 
 /** September as it went, beside the ordinary sales: every kind of document, and what went wrong with some. */
 export function stories(): Sale[] {
-  const september = (day: number): string => `2026-09-${String(day).padStart(2, '0')}`
+  return [
+    ...creditedSales(),
+    ...exemptSales(),
+    ...mischarged(),
+    ...bookedOtherwise(),
+    ...discounted(),
+    ...inBrackenshire(),
+    ...inCurrencies(),
+    ...insideAndUnissued(),
+  ]
+}
+
+/** Two sales, of which parts came back one by one. */
+function creditedSales(): Sale[] {
   const hives = sell({
     date: '2026-08-19',
     place: QUILLBY,
@@ -52,7 +45,12 @@ export function stories(): Sale[] {
       [1, 9390n],
       [2, 13788n],
     ]),
-    // Certificates: one that holds, one that came late, one for another region, one ignored, one expired.
+  ]
+}
+
+/** Certificates: one that holds, one that came late, one for another region, one ignored, one expired. */
+function exemptSales(): Sale[] {
+  return [
     sell({
       date: september(5),
       place: ALDER,
@@ -84,104 +82,12 @@ export function stories(): Sale[] {
       () => ({ rate: null }),
       'exempted-without-certificate',
     ),
-    // The wrong rate at the source: of another place, and with a component lost.
-    at(
-      sell({
-        date: september(8),
-        place: ALDER,
-        customer: buyer('Gorse Hill Grange'),
-        wanted: [of('HIVE-10', 2), ship()],
-      }),
-      (_, right) => ({ rate: right.rate === null ? null : 'WN' }),
-      'rate-place',
-    ),
-    at(
-      sell({
-        date: september(17),
-        place: LENNOX,
-        customer: buyer('Harbour Row Cooperative'),
-        wanted: [of('HIVE-8', 5)],
-      }),
-      (_, right) => ({ rate: right.rate === null ? null : 'WN-HOL' }),
-      'component-lost',
-    ),
-    // An item on the default code is taxed as goods.
-    ...[7, 23].map((day) =>
-      at(
-        sell({
-          date: september(day),
-          place: QUILLBY,
-          customer: buyer('Larder & Loft'),
-          wanted: [{ item: COMB, quantity: 12 }, of('SMOKER', 1)],
-        }),
-        () => ({ rate: 'WN' }),
-        'default-code',
-      ),
-    ),
-    at(
-      sell({
-        date: september(10),
-        place: OSIER,
-        customer: buyer('Reedmace Farm Stores'),
-        wanted: [of('HIVE-10', 1), of('HONEY-5', 14), ship()],
-      }),
-      (item, right) => (item.kind === 'shipping' ? { rate: 'TK' } : right),
-      'shipping',
-    ),
-    // Line by line, the ledger comes to another cent.
-    ...[1, 21].map((frames): Sale => ({
-      ...sell({
-        date: september(11),
-        place: OSIER,
-        customer: buyer('Reedmace Farm Stores'),
-        wanted: [of('FRAME-D', frames), of('SMOKER', 1)],
-      }),
-      mishap: 'rounding',
-    })),
-    sell({
-      date: september(10),
-      place: BRACKENFORD,
-      customer: buyer('Teasel Bank'),
-      wanted: [of('HIVE-10', 1), of('HONEY-5', 14), of('INSPECT', 2), ship()],
-    }),
-    at(
-      sell({
-        date: september(14),
-        place: STONEMERE,
-        customer: buyer('Old Mill Preserves'),
-        discount: 5000n,
-        wanted: [of('HIVE-8', 3), of('SMOKER', 2)],
-      }),
-      (_, right, amount) => ({ ...right, taxable: amount }),
-      'discount',
-    ),
-    // All tax put down to one agency; and a ninth line, where the ledger's form takes eight.
-    sell({
-      date: september(21),
-      place: ALDER,
-      customer: buyer('Whinfell Nursery'),
-      taxTo: 'WRO',
-      mishap: 'one-agency',
-      wanted: [of('HIVE-8', 2), ship()],
-    }),
-    sell({
-      date: september(23),
-      place: STONEMERE,
-      customer: buyer('Quarry Bank Growers'),
-      mishap: 'line-left-out',
-      wanted: [
-        of('HIVE-10'),
-        of('FRAME-D', 10),
-        of('HONEY-5', 6),
-        of('SUIT-V'),
-        of('TOOL-J', 2),
-        of('GLOVES'),
-        of('HONEY-H', 2),
-        of('SEED-C'),
-        of('SMOKER'),
-      ],
-    }),
-    // Discounts that are right, one of them paid by a third party.
+  ]
+}
+
+/** Discounts that are right, one of them paid by a third party. */
+function discounted(): Sale[] {
+  return [
     sell({
       date: september(16),
       place: STONEMERE,
@@ -196,7 +102,12 @@ export function stories(): Sale[] {
       reimbursed: 10000n,
       wanted: [of('HIVE-10', 1), of('FRAME-D', 20)],
     }),
-    // Rules of Brackenshire, and goods supplied before its rate rose, invoiced after.
+  ]
+}
+
+/** Rules of Brackenshire, and goods supplied before its rate rose, invoiced after. */
+function inBrackenshire(): Sale[] {
+  return [
     sell({
       date: september(6),
       place: BRACKENFORD,
@@ -219,7 +130,12 @@ export function stories(): Sale[] {
       }),
       mishap: 'rate-date',
     })),
-    // Other currencies, and tax on tax in Norwick.
+  ]
+}
+
+/** Other currencies, and tax on tax in Norwick. */
+function inCurrencies(): Sale[] {
+  return [
     ...[2, 13, 25].map((day): Sale => ({
       ...sell({
         date: september(day),
@@ -253,6 +169,12 @@ export function stories(): Sale[] {
       }),
       mishap: 'exchange-at-one',
     },
+  ]
+}
+
+/** Prices with tax inside; drafts, and one that is void. */
+function insideAndUnissued(): Sale[] {
+  return [
     // Prices with tax inside.
     ...[4, 27].map((day): Sale => ({
       ...sell({

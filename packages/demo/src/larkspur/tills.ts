@@ -18,31 +18,23 @@ import {
 } from './otherParts.ts'
 import { MERROW, rateOf } from './places.ts'
 
-/** Three outlets in three jurisdictions; one of them is open past midnight. */
-export function tills(draw: Draw): SystemData {
-  const outlets = OUTLETS.flatMap((outlet) =>
-    outlet.till === null ? [] : [[outlet.till, outlet.name, outlet.place, outlet.cutOff] as const],
-  )
-  // Somebody set the quay's day to end an hour early, and typed the market's postal code wrong.
-  const wrong: Readonly<Record<string, object>> = {
-    loc_quay: { cutOff: '02:00' },
-    loc_merrow: { address: { ...addressOf(MERROW), postalCode: '52090' } },
-  }
-  // Nobody told the tills of the county's rise; and Merrow's rate was typed in.
-  const old = (rate: Rate): Rate =>
-    rate.code === 'WN-PLX'
-      ? {
-          ...rate,
-          components: rate.components.filter((c) => c.from === undefined).map(({ to: _to, ...c }) => c),
-        }
-      : rate
-  const typed = {
-    resource: 'tax-rates',
-    id: 'till_TK-MER',
-    value: { code: null, name: 'Merrow county', percent: '6.75', active: true, components: null },
-  }
+const outlets = OUTLETS.flatMap((outlet) =>
+  outlet.till === null ? [] : [[outlet.till, outlet.name, outlet.place, outlet.cutOff] as const],
+)
+
+/** Nobody told the tills of the county's rise. */
+const old = (rate: Rate): Rate =>
+  rate.code === 'WN-PLX'
+    ? {
+        ...rate,
+        components: rate.components.filter((c) => c.from === undefined).map(({ to: _to, ...c }) => c),
+      }
+    : rate
+
+/** Three receipts a day, but for what one till keeps to itself. */
+function receiptsOf(draw: Draw): Objects {
   // Merrow market's till sends nothing after the 24th, and nobody has noticed.
-  const receipts = Array.from({ length: 90 }, (_, at) => at)
+  return Array.from({ length: 90 }, (_, at) => at)
     .filter((at) => at % 3 !== 2 || at < 72)
     .map((at): Objects[number] => {
       const [location, , place] = outlets[at % 3] as (typeof outlets)[number]
@@ -71,6 +63,22 @@ export function tills(draw: Draw): SystemData {
         }),
       }
     })
+}
+
+/** Three outlets in three jurisdictions; one of them is open past midnight. */
+export function tills(draw: Draw): SystemData {
+  // Somebody set the quay's day to end an hour early, and typed the market's postal code wrong.
+  const wrong: Readonly<Record<string, object>> = {
+    loc_quay: { cutOff: '02:00' },
+    loc_merrow: { address: { ...addressOf(MERROW), postalCode: '52090' } },
+  }
+  // Merrow's rate was typed in.
+  const typed = {
+    resource: 'tax-rates',
+    id: 'till_TK-MER',
+    value: { code: null, name: 'Merrow county', percent: '6.75', active: true, components: null },
+  }
+  const receipts = receiptsOf(draw)
   return {
     settings: {
       ...BASE,

@@ -93,13 +93,14 @@ export function billingOf(entity: SmallEntity, seed: number, webAddress: string)
   }
 }
 
-/** Its purchasing system, where it buys anything: a bill every other day, with the tax that the supplier charged. */
-export function purchasingOf(entity: SmallEntity, seed: number): OtherSystem[] {
-  const { bought, agencies, rates, currency } = entity
-  if (!bought) return []
+function billsOf(
+  { prefix, rates, currency }: SmallEntity,
+  bought: NonNullable<SmallEntity['bought']>,
+  seed: number,
+): SystemData['objects'] {
   const draw = drawing(seed + 2)
   const { typed = [] } = bought
-  const bills = Array.from({ length: 14 + typed.length }, (_, at) => {
+  return Array.from({ length: 14 + typed.length }, (_, at) => {
     const supplier = at % bought.suppliers.length
     const byHand = typed[at - 14]
     const lines = (
@@ -112,7 +113,7 @@ export function purchasingOf(entity: SmallEntity, seed: number): OtherSystem[] {
       id: `bill_${201 + at}`,
       value: taken({
         id: `bill_${201 + at}`,
-        number: `${entity.prefix}B-${201 + at}`,
+        number: `${prefix}B-${201 + at}`,
         kind: 'bill',
         date: `2026-09-${String(Math.min(28, 1 + at * 2)).padStart(2, '0')}`,
         at: null,
@@ -130,6 +131,13 @@ export function purchasingOf(entity: SmallEntity, seed: number): OtherSystem[] {
       }),
     }
   })
+}
+
+/** Its purchasing system, where it buys anything: a bill every other day, with the tax that the supplier charged. */
+export function purchasingOf(entity: SmallEntity, seed: number): OtherSystem[] {
+  const { bought, agencies, rates } = entity
+  if (!bought) return []
+  const bills = billsOf(entity, bought, seed)
   const used = [...new Set(bought.items.flatMap((item) => bought.rateFor(item) ?? []))]
   return [
     {

@@ -65,6 +65,38 @@ export async function advance(
   return row
 }
 
+/** What is to be applied of an import that was read. */
+export interface Applying {
+  readonly importId: string
+  readonly month: string
+  readonly mode: ImportMode
+  readonly goodOnly: boolean
+  /** The day from which what is changed holds; left out where it was not asked. */
+  readonly changesFrom?: string | null | undefined
+}
+
+/**
+ * Moves an import that was read to being applied.
+ * @throws AXION_FILE_BAD_ROWS where rows are bad and not to be left out, AXION_FROM_WHEN where months before would change unasked
+ */
+export async function beginApplying(
+  books: Books,
+  { importId, month, mode, goodOnly, changesFrom }: Applying,
+): Promise<ImportRow> {
+  const row = await advance(books, importId, ['read'], 'applying')
+  if (row.bad > 0 && !goodOnly) throw new Problem('AXION_FILE_BAD_ROWS', { rows: String(row.bad) })
+  const { earlier = 0 } = row.report[mode] ?? {}
+  if (earlier > 0 && changesFrom === undefined)
+    throw new Problem('AXION_FROM_WHEN', { rows: String(earlier), month })
+  return row
+}
+
+/** Gives an import up, with its rows. */
+export async function discard(books: Books, importId: string): Promise<void> {
+  await advance(books, importId, ['mapping', 'read'], 'cancelled')
+  await books.trx('file_import_row').where({ entity_id: books.entityId, import_id: importId }).delete()
+}
+
 /** @throws AXION_NOT_FOUND where a file may not be brought into that */
 export async function requireTarget(books: Books, target: string, sheet: string | null): Promise<void> {
   const system =

@@ -7,7 +7,7 @@ import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
 import { sendTables } from '../lists/sent.ts'
 import type { App, Services } from '../services/services.ts'
-import { advance, requireTarget } from './imports.ts'
+import { advance, beginApplying, discard, requireTarget } from './imports.ts'
 import { connectByFiles, SystemOfFiles } from './systems.ts'
 import { filesView, importView, tablesOut } from './view.ts'
 
@@ -154,15 +154,11 @@ function importStepRoutes(app: App, { database, queue }: Services): void {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
         await advance(books, request.params.import, ['mapping', 'read'], 'reading')
+        const { month, import: importId } = request.params
         return {
           run: await startRun(books, queue, {
             kind: 'import',
-            payload: {
-              month: request.params.month,
-              importId: request.params.import,
-              phase: 'read',
-              mappings: request.body.mappings,
-            },
+            payload: { month, importId, phase: 'read', mappings: request.body.mappings },
             startedBy: requirePerson(request).name,
           }),
         }
@@ -186,25 +182,15 @@ function importStepRoutes(app: App, { database, queue }: Services): void {
     },
     (request) => {
       const entity = requireRole(request)
+      const { month, import: importId } = request.params
       return changing(database, entity.id, async (books) => {
-        const row = await advance(books, request.params.import, ['read'], 'applying')
-        if (row.bad > 0 && !request.body.goodOnly)
-          throw new Problem('AXION_FILE_BAD_ROWS', { rows: String(row.bad) })
-        const { month } = request.params
-        const { earlier = 0 } = row.report[request.body.mode] ?? {}
-        if (earlier > 0 && request.body.changesFrom === undefined)
-          throw new Problem('AXION_FROM_WHEN', { rows: String(earlier), month })
+        const { total } = await beginApplying(books, { importId, month, ...request.body })
         return {
           run: await startRun(books, queue, {
             kind: 'import',
-            payload: {
-              month,
-              importId: request.params.import,
-              phase: 'apply',
-              ...request.body,
-            },
+            payload: { month, importId, phase: 'apply', ...request.body },
             startedBy: requirePerson(request).name,
-            total: row.total,
+            total,
           }),
         }
       })
@@ -220,11 +206,7 @@ function importStepRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
-        await advance(books, request.params.import, ['mapping', 'read'], 'cancelled')
-        await books
-          .trx('file_import_row')
-          .where({ entity_id: entity.id, import_id: request.params.import })
-          .delete()
+        await discard(books, request.params.import)
         return { discarded: true }
       })
     },

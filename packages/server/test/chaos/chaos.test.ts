@@ -129,6 +129,7 @@ async function settle(stage: Stage): Promise<void> {
       await quiet(stage)
     }
   }
+  throw new Error(`it does not come to rest: ${JSON.stringify((await postOf(world)).counts)}`)
 }
 
 let house: Theatre

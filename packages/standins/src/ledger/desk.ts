@@ -25,7 +25,15 @@ interface DeskDeps {
 }
 
 /** The ledger's desk: its settings, rates, accounts and entries, changed by hand as a bookkeeper would. */
-export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base }: DeskDeps): void {
+export function ledgerDesk(app: FastifyInstance, deps: DeskDeps): void {
+  deskPage(app, deps)
+  settingsActs(app, deps)
+  rateActs(app, deps)
+  entryActs(app, deps)
+  journalActs(app, deps)
+}
+
+function deskPage(app: FastifyInstance, { store, faults, settings, base }: DeskDeps): void {
   app.get<{ Querystring: { find?: string } }>('/desk', async (request, reply) => {
     const { find = '' } = request.query
     const [now, rates, agencies, accounts, entries] = await Promise.all([
@@ -50,8 +58,9 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
     ]
     return reply.type('text/html').send(page('Combwright Books', now.company.name, body.join('')))
   })
-  const back = `${base}/desk`
+}
 
+function settingsActs(app: FastifyInstance, { store, faults, settings, base }: DeskDeps): void {
   app.post<{
     Body: {
       keepsDocumentNumbers: string
@@ -83,9 +92,19 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
       inside,
       mostLines: mostLines === undefined ? now.mostLines : mostLines === 'all' ? null : Number(mostLines),
     })
-    return reply.redirect(`${back}#settings`, 303)
+    return reply.redirect(`${base}/desk#settings`, 303)
   })
 
+  app.post<{ Body: { name: string; requests: string } }>('/desk/faults', async (request, reply) => {
+    const { name, requests } = request.body
+    if (!(name in FAULTS) || !/^-?\d{1,6}$/.test(requests))
+      throw new Refusal(400, 'bad-fault', 'No such fault.')
+    await faults.set(name as FaultName, Number(requests))
+    return reply.redirect(`${base}/desk#faults`, 303)
+  })
+}
+
+function rateActs(app: FastifyInstance, { store, base }: DeskDeps): void {
   app.post<{ Body: { id: string; component: string; percent: string } }>(
     '/desk/rates',
     async (request, reply) => {
@@ -103,7 +122,7 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
           percent: addPercents(components.map((c) => c.percent)),
         })
       })
-      return reply.redirect(`${back}#rates`, 303)
+      return reply.redirect(`${base}/desk#rates`, 303)
     },
   )
 
@@ -115,7 +134,7 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
       const { rounds: _was, ...rest } = rate
       await writer.put('tax-rates', id, rounds === 'line' ? { ...rest, rounds } : rest)
     })
-    return reply.redirect(`${back}#rounding`, 303)
+    return reply.redirect(`${base}/desk#rounding`, 303)
   })
 
   app.post<{ Body: { id: string; account: string; name?: string } }>(
@@ -130,10 +149,13 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
           liabilityAccountId: account,
         })
       })
-      return reply.redirect(`${back}#agencies`, 303)
+      return reply.redirect(`${base}/desk#agencies`, 303)
     },
   )
+}
 
+/** What stands there is changed, voided, moved or doubled. */
+function entryActs(app: FastifyInstance, { store, base }: DeskDeps): void {
   app.post<{ Body: { id: string; action: string; line?: string; credit?: string; date?: string } }>(
     '/desk/entries',
     async (request, reply) => {
@@ -160,10 +182,13 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
           changedAt: new Date().toISOString(),
         })
       })
-      return reply.redirect(`${back}?find=${id}#entry-${id}`, 303)
+      return reply.redirect(`${base}/desk?find=${id}#entry-${id}`, 303)
     },
   )
+}
 
+/** Entries made by hand. */
+function journalActs(app: FastifyInstance, { store, settings, base }: DeskDeps): void {
   app.post<{ Body: Record<'date' | 'memo' | 'debit' | 'credit' | 'amount', string> }>(
     '/desk/journal',
     async (request, reply) => {
@@ -203,17 +228,9 @@ export function ledgerDesk(app: FastifyInstance, { store, faults, settings, base
           ],
         } satisfies StoredEntry)
       })
-      return reply.redirect(`${back}#entries`, 303)
+      return reply.redirect(`${base}/desk#entries`, 303)
     },
   )
-
-  app.post<{ Body: { name: string; requests: string } }>('/desk/faults', async (request, reply) => {
-    const { name, requests } = request.body
-    if (!(name in FAULTS) || !/^-?\d{1,6}$/.test(requests))
-      throw new Refusal(400, 'bad-fault', 'No such fault.')
-    await faults.set(name as FaultName, Number(requests))
-    return reply.redirect(`${back}#faults`, 303)
-  })
 }
 
 /** Books an entry once more, as a bookkeeper does who did not see that it was there. */

@@ -5,6 +5,7 @@ import { faultsSection, field, finder, form, foundAmong, page, select } from '..
 import { FAULTS, Faults, type FaultName } from '../shared/faults.ts'
 import { Refusal } from '../shared/problems.ts'
 import { setUp } from '../shared/setUp.ts'
+import type { Store } from '../shared/store.ts'
 import { objectsSection, setFields, type Held } from './fields.ts'
 
 export type SourceRole = 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank'
@@ -68,119 +69,141 @@ const DEFAULTS: SourceSettings = {
   rounding: null,
 }
 
+/** What the parts of a stand-in share. */
+interface Desk {
+  readonly role: SourceRole
+  readonly store: Store
+  readonly faults: Faults
+  readonly address: string
+  /** Its path. */
+  readonly base: string
+  settings(): Promise<SourceSettings>
+}
+
 /** A stand-in of a role: its bridge under /bridge, its desk page, on which every plain field of what it holds can be set, under /desk. */
 export function source(role: SourceRole): (app: FastifyInstance, options: StandinOptions) => void {
-  const { product, resources, takes } = KINDS[role]
   return (app, { store, token, address }) => {
-    const faults = new Faults(store)
-    const base = new URL(address).pathname
     const settings = async (): Promise<SourceSettings> => ({
       ...DEFAULTS,
       ...(await store.setting<Partial<SourceSettings>>('settings', {})),
     })
+    const faults = new Faults(store)
+    const desk: Desk = { role, store, faults, address, base: new URL(address).pathname, settings }
+    void app.register((scope) => sourceBridge(scope, desk, token), { prefix: '/bridge' })
+    deskPage(app, desk)
+    deskActs(app, desk)
+  }
+}
 
-    void app.register(
-      async (scope) => {
-        bridge(
-          scope,
-          {
-            store,
-            token,
-            resources,
-            about: async () => ({
-              contract: '1',
-              role,
-              product,
-              company: (await settings()).company,
-              webAddress: `${address}/desk`,
-              resources,
-              takes,
-              taxComputation: null,
-              idempotency: null,
-              findsByExternalId: false,
-              longestLateCommitSeconds: null,
-              voids: false,
-            }),
-            settings: async () => {
-              const { company: _company, ...rest } = await settings()
-              return {
-                ...rest,
-                keepsDocumentNumbers: true,
-                pairsCreditsItself: false,
-                usesAccountNumbers: false,
-                lockedThrough: null,
-              }
-            },
-          },
-          faults,
-        )
-        setUp(scope, store, takes)
+async function sourceBridge(
+  scope: FastifyInstance,
+  { role, store, faults, address, settings }: Desk,
+  token: string,
+): Promise<void> {
+  const { product, resources, takes } = KINDS[role]
+  bridge(
+    scope,
+    {
+      store,
+      token,
+      resources,
+      about: async () => ({
+        contract: '1',
+        role,
+        product,
+        company: (await settings()).company,
+        webAddress: `${address}/desk`,
+        resources,
+        takes,
+        taxComputation: null,
+        idempotency: null,
+        findsByExternalId: false,
+        longestLateCommitSeconds: null,
+        voids: false,
+      }),
+      settings: async () => {
+        const { company: _company, ...rest } = await settings()
+        return {
+          ...rest,
+          keepsDocumentNumbers: true,
+          pairsCreditsItself: false,
+          usesAccountNumbers: false,
+          lockedThrough: null,
+        }
       },
-      { prefix: '/bridge' },
-    )
+    },
+    faults,
+  )
+  setUp(scope, store, takes)
+}
 
-    app.get<{ Querystring: { find?: string } }>('/desk', async (request, reply) => {
-      const { find = '' } = request.query
-      const sections = await Promise.all(
-        resources.map(async (resource) =>
-          objectsSection(
-            base,
-            resource,
-            foundAmong(
-              await store.all<Held>(resource),
-              find,
-              ({ id, value }) => `${id} ${JSON.stringify(value)}`,
-            ),
+function deskPage(app: FastifyInstance, { role, store, faults, base, settings }: Desk): void {
+  const { product, resources } = KINDS[role]
+  app.get<{ Querystring: { find?: string } }>('/desk', async (request, reply) => {
+    const { find = '' } = request.query
+    const sections = await Promise.all(
+      resources.map(async (resource) =>
+        objectsSection(
+          base,
+          resource,
+          foundAmong(
+            await store.all<Held>(resource),
+            find,
+            ({ id, value }) => `${id} ${JSON.stringify(value)}`,
           ),
         ),
+      ),
+    )
+    return reply
+      .type('text/html')
+      .send(
+        page(
+          product,
+          (await settings()).company.name,
+          [
+            finder(`${base}/desk`, find, 'anything'),
+            settingsSection(base, await settings()),
+            ...sections,
+            faultsSection(base, await faults.switches()),
+          ].join(''),
+        ),
       )
-      return reply
-        .type('text/html')
-        .send(
-          page(
-            product,
-            (await settings()).company.name,
-            [
-              finder(`${base}/desk`, find, 'anything'),
-              settingsSection(base, await settings()),
-              ...sections,
-              faultsSection(base, await faults.switches()),
-            ].join(''),
-          ),
-        )
-    })
-    app.post<{ Body: Readonly<Record<string, string>> & { readonly resource: string; readonly id: string } }>(
-      '/desk/objects',
-      async (request, reply) => {
-        await setFields(store, resources, request.body)
-        return back(reply, base, request.body.resource)
-      },
-    )
-    app.post<{ Body: { defaultItemTaxCode: string; newPartiesTaxable: string } }>(
-      '/desk/settings',
-      async (request, reply) => {
-        const { defaultItemTaxCode, newPartiesTaxable } = request.body
-        await store.setSetting('settings', {
-          ...(await settings()),
-          defaultItemTaxCode: defaultItemTaxCode.trim() || null,
-          newPartiesTaxable: newPartiesTaxable === '' ? null : newPartiesTaxable === 'yes',
-        })
-        return back(reply, base, 'settings')
-      },
-    )
-    app.post<{ Body: { resource: string; id: string } }>('/desk/remove', async (request, reply) => {
-      const { resource, id } = request.body
-      if (!resources.includes(resource))
-        throw new Refusal(404, 'unknown-resource', `There are no ${resource} here.`)
-      await store.write((writer) => writer.remove(resource, id))
-      return back(reply, base, resource)
-    })
-    app.post<{ Body: { name: string; requests: string } }>('/desk/faults', async (request, reply) => {
-      if (!(request.body.name in FAULTS)) throw new Refusal(400, 'bad-fault', 'No such fault.')
-      await faults.set(request.body.name as FaultName, Number(request.body.requests))
-      return back(reply, base, 'faults')
-    })
-  }
+  })
+}
+
+function deskActs(app: FastifyInstance, { role, store, faults, base, settings }: Desk): void {
+  const { resources } = KINDS[role]
+  app.post<{ Body: Readonly<Record<string, string>> & { readonly resource: string; readonly id: string } }>(
+    '/desk/objects',
+    async (request, reply) => {
+      await setFields(store, resources, request.body)
+      return back(reply, base, request.body.resource)
+    },
+  )
+  app.post<{ Body: { defaultItemTaxCode: string; newPartiesTaxable: string } }>(
+    '/desk/settings',
+    async (request, reply) => {
+      const { defaultItemTaxCode, newPartiesTaxable } = request.body
+      await store.setSetting('settings', {
+        ...(await settings()),
+        defaultItemTaxCode: defaultItemTaxCode.trim() || null,
+        newPartiesTaxable: newPartiesTaxable === '' ? null : newPartiesTaxable === 'yes',
+      })
+      return back(reply, base, 'settings')
+    },
+  )
+  app.post<{ Body: { resource: string; id: string } }>('/desk/remove', async (request, reply) => {
+    const { resource, id } = request.body
+    if (!resources.includes(resource))
+      throw new Refusal(404, 'unknown-resource', `There are no ${resource} here.`)
+    await store.write((writer) => writer.remove(resource, id))
+    return back(reply, base, resource)
+  })
+  app.post<{ Body: { name: string; requests: string } }>('/desk/faults', async (request, reply) => {
+    if (!(request.body.name in FAULTS)) throw new Refusal(400, 'bad-fault', 'No such fault.')
+    await faults.set(request.body.name as FaultName, Number(request.body.requests))
+    return back(reply, base, 'faults')
+  })
 }
 
 function back(reply: FastifyReply, base: string, at: string): FastifyReply {

@@ -97,13 +97,19 @@ export function useGrid(
     await nextTick()
     reveal(place)
   }
-  const move = (by: number): void => void choose(chosen.value + by)
+  useRowKeys(
+    (by) => void choose(chosen.value + by),
+    () => row.value && open(row.value),
+  )
+  return { view, refused: computed(() => first.value ?? later.value), rowAt, want, chosen, row, choose }
+}
+
+function useRowKeys(move: (by: number) => void, open: () => void): void {
   useKeys(() => [
     { key: 'j', does: 'next row', act: () => move(1) },
     { key: 'ArrowDown', does: 'next row', act: () => move(1) },
     { key: 'k', does: 'row before', act: () => move(-1) },
     { key: 'ArrowUp', does: 'row before', act: () => move(-1) },
-    { key: 'Enter', does: 'open the evidence', act: () => row.value && open(row.value) },
+    { key: 'Enter', does: 'open the evidence', act: open },
   ])
-  return { view, refused: computed(() => first.value ?? later.value), rowAt, want, chosen, row, choose }
 }

@@ -2,10 +2,11 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import Amount from '../figures/Amount.vue'
-import { count, isNil } from '../figures/format.ts'
+import { isNil } from '../figures/format.ts'
 import { useMonth } from './month.ts'
 import MonthChoice from './MonthChoice.vue'
 import PersonMenu from './PersonMenu.vue'
+import { stagesOf } from './stages.ts'
 
 /** The path across the top: the stages in the order of the work, each with the unproved money that waits there. */
 defineEmits<{ find: []; help: [] }>()
@@ -19,87 +20,7 @@ const WITHIN: Readonly<Record<string, string>> = {
   changes: 'connect',
 }
 const here = computed(() => WITHIN[String(route.name)] ?? route.name)
-const stages = computed(() => {
-  const p = path.value
-  return [
-    {
-      name: 'connect',
-      params: {},
-      label: 'Connect',
-      money: null,
-      of: null,
-      words: p
-        ? p.connect.failing > 0
-          ? count(p.connect.failing, 'check stops posting', 'checks stop posting')
-          : `${p.connect.ready} of ${p.connect.systems} ready`
-        : '',
-      bad: (p?.connect.failing ?? 0) > 0,
-    },
-    {
-      name: 'align',
-      params: { kind: 'rates' },
-      label: 'Align',
-      money: p?.align.stake ?? null,
-      of: { of: 'stake' } as const,
-      words: !p
-        ? ''
-        : !isNil(p.align.stake)
-          ? 'at stake'
-          : p.connect.pulled
-            ? count(p.align.findings, 'finding')
-            : 'not pulled',
-      bad: p !== null && p.align.findings > 0,
-    },
-    {
-      name: 'post',
-      params: {},
-      label: 'Post',
-      money: p?.post.tax ?? null,
-      of: {
-        of: 'tax',
-        voice: 'stated',
-        state: 'not-composed,blocked,rehearsed,waiting,sending,failed,in-doubt,changed,withdrawn',
-      } as const,
-      words: !p
-        ? ''
-        : p.post.failed > 0
-          ? `in ${p.post.waiting}, ${p.post.failed} failed`
-          : p.post.waiting > 0
-            ? 'not posted'
-            : !p.connect.pulled
-              ? 'not pulled'
-              : p.connect.limits.failed.length + p.connect.limits.unread > 0
-                ? 'all that was read'
-                : p.post.notYet > 0
-                  ? `${p.post.notYet} not posted yet`
-                  : 'all posted',
-      bad: (p?.post.failed ?? 0) > 0,
-    },
-    {
-      name: 'tie-out',
-      params: {},
-      label: 'Tie out',
-      money: p?.tieout.unproved ?? null,
-      of: { of: 'unproved' } as const,
-      words: p
-        ? !isNil(p.tieout.unproved)
-          ? 'not proved'
-          : !p.connect.pulled
-            ? 'not pulled'
-            : p.tieout.documents > 0
-              ? `${count(p.tieout.documents, 'document')} open`
-              : p.connect.stale > 0
-                ? 'not known'
-                : p.tieout.apart > 0
-                  ? `${p.tieout.apart} stand apart`
-                  : p.post.notYet > 0
-                    ? 'proved, of what is posted'
-                    : 'all proved'
-        : '',
-      bad: p !== null && (!isNil(p.tieout.unproved) || p.tieout.documents > 0 || p.connect.stale > 0),
-    },
-  ]
-})
+const stages = computed(() => stagesOf(path.value))
 </script>
 
 <template>

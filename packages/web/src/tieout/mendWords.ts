@@ -36,90 +36,96 @@ export const CHOICE: Readonly<Record<RemedyPreview['remedy']['kind'], string>> =
 /** What a remedy is called before it is carried out: what leaves, to how much, and what follows. */
 export function mendWords(preview: RemedyPreview, amount: (text: string) => string): MendWords {
   const { remedy, system, documents, unproved, currency } = preview
-  const them = count(documents, 'document')
-  const money = `${amount(unproved)} ${currency}`
-  switch (remedy.kind) {
-    case 'adopt':
-      return {
-        title: `Take over from ${system}`,
-        what: '',
-        act: 'Take it into the baseline',
-        after:
-          'Nothing is sent. What was agreed before stays readable in the trail; every month is proved anew.',
-      }
-    case 'take-in':
-      return {
-        title: `Take in from ${system}`,
-        what: '',
-        act: 'Take it into the baseline',
-        after: 'Nothing is sent. It is linked to where it came from, and every month is proved anew.',
-      }
-    case 'post-to':
-      return {
-        title: 'Post it to another account',
-        what: '',
-        act: 'Change the posting rule',
-        after: `Nothing is sent. ${documents === 0 ? 'No booked document would differ now.' : `${them} booked in ${system} would differ now: Post offers to book ${documents === 1 ? 'it' : 'them'} again.`}`,
-      }
-    case 'create':
-      return {
-        title: `Make it in ${system}`,
-        what: '',
-        act: `Make it in ${system}`,
-        after: 'Then the systems are pulled. What is made there is removed there, if it is to go again.',
-      }
-    case 'send':
-      return {
-        title: `Send to ${system}`,
-        what: '',
-        act: 'Send it',
-        after:
-          'Then the systems are pulled. What their documents were charged with stays as it is, until they are charged again.',
-      }
-    case 'component-percent':
-    case 'liability-account': {
-      const books = documents > 0 && !isNil(unproved)
-      return {
-        title: `Send to ${system}`,
-        what: '',
-        act: books ? `Send it and book ${them} again` : 'Send it',
-        after:
-          documents > 0
-            ? `Then ${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} booked again in place, and both systems are pulled. Only that pull can prove them.`
-            : 'No booked document rests on it, so nothing is booked again.',
-      }
-    }
-    case 'book-again':
-      return {
-        title: `Book ${them} again in ${system}`,
-        what: `${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} composed anew from what is agreed now, and ${documents === 1 ? 'replaces' : 'replace'} what stands there.`,
-        after: `What the ledger refuses stays in Post with its reason; ${PULLED}`,
-        act: `Book ${them} again`,
-      }
-    case 'correct':
-      return {
-        title: `Correct ${them} in ${system}`,
-        what: 'What is booked and what should be differ, account by account, by:',
-        act: `Write ${count(documents, 'correcting entry', 'correcting entries')}`,
-        after: `One entry a document, on its own date where the books are open. What stands in the ledger stays; ${PULLED}`,
-      }
-    case 'take-back': {
-      const doubles = remedy.cause === 'duplicate'
-      return {
-        title: `Take back out of ${system}`,
-        act: doubles ? `Void the doubles of ${them}` : `Void ${them} in the ledger`,
-        what: doubles
-          ? `${them} ${documents === 1 ? 'stands' : 'stand'} there more than once. One booking of each stays; the others are voided.`
-          : `${them} with ${money} ${documents === 1 ? 'is' : 'are'} void at the source and still booked there.`,
-        after: `A ledger that has no void gets an entry for the same amounts on the other side; ${PULLED}`,
-      }
-    }
-    case 'accept':
-      return {
-        title: `Accept an edit made in ${system}`,
-        what: `Somebody changed ${them} there after we booked ${documents === 1 ? 'it' : 'them'}. No amount, account or date moved.`,
-        act: `Accept the edit of ${them}`,
-        after: 'Nothing is sent. The edit stays in the audit trail, with who accepted it.',
-      }
+  const it: Mended = {
+    system,
+    documents,
+    them: count(documents, 'document'),
+    money: `${amount(unproved)} ${currency}`,
+    books: documents > 0 && !isNil(unproved),
+    doubles: 'cause' in remedy && remedy.cause === 'duplicate',
   }
+  return WORDS[remedy.kind](it)
+}
+
+/** What a remedy would change, in words. */
+interface Mended {
+  readonly system: string
+  readonly documents: number
+  readonly them: string
+  readonly money: string
+  /** Whether documents with money that is not proved are booked again. */
+  readonly books: boolean
+  readonly doubles: boolean
+}
+
+const sentAndBooked = ({ system, documents, them, money, books }: Mended): MendWords => ({
+  title: `Send to ${system}`,
+  what: '',
+  act: books ? `Send it and book ${them} again` : 'Send it',
+  after:
+    documents > 0
+      ? `Then ${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} booked again in place, and both systems are pulled. Only that pull can prove them.`
+      : 'No booked document rests on it, so nothing is booked again.',
+})
+
+const WORDS: Readonly<Record<RemedyPreview['remedy']['kind'], (it: Mended) => MendWords>> = {
+  'component-percent': sentAndBooked,
+  'liability-account': sentAndBooked,
+  adopt: ({ system }) => ({
+    title: `Take over from ${system}`,
+    what: '',
+    act: 'Take it into the baseline',
+    after: 'Nothing is sent. What was agreed before stays readable in the trail; every month is proved anew.',
+  }),
+  'take-in': ({ system }) => ({
+    title: `Take in from ${system}`,
+    what: '',
+    act: 'Take it into the baseline',
+    after: 'Nothing is sent. It is linked to where it came from, and every month is proved anew.',
+  }),
+  'post-to': ({ system, documents, them }) => ({
+    title: 'Post it to another account',
+    what: '',
+    act: 'Change the posting rule',
+    after: `Nothing is sent. ${documents === 0 ? 'No booked document would differ now.' : `${them} booked in ${system} would differ now: Post offers to book ${documents === 1 ? 'it' : 'them'} again.`}`,
+  }),
+  create: ({ system }) => ({
+    title: `Make it in ${system}`,
+    what: '',
+    act: `Make it in ${system}`,
+    after: 'Then the systems are pulled. What is made there is removed there, if it is to go again.',
+  }),
+  send: ({ system }) => ({
+    title: `Send to ${system}`,
+    what: '',
+    act: 'Send it',
+    after:
+      'Then the systems are pulled. What their documents were charged with stays as it is, until they are charged again.',
+  }),
+  'book-again': ({ system, documents, them, money }) => ({
+    title: `Book ${them} again in ${system}`,
+    what: `${them} with ${money} not proved ${documents === 1 ? 'is' : 'are'} composed anew from what is agreed now, and ${documents === 1 ? 'replaces' : 'replace'} what stands there.`,
+    after: `What the ledger refuses stays in Post with its reason; ${PULLED}`,
+    act: `Book ${them} again`,
+  }),
+  correct: ({ system, documents, them }) => ({
+    title: `Correct ${them} in ${system}`,
+    what: 'What is booked and what should be differ, account by account, by:',
+    act: `Write ${count(documents, 'correcting entry', 'correcting entries')}`,
+    after: `One entry a document, on its own date where the books are open. What stands in the ledger stays; ${PULLED}`,
+  }),
+  'take-back': ({ system, documents, them, money, doubles }) => ({
+    title: `Take back out of ${system}`,
+    act: doubles ? `Void the doubles of ${them}` : `Void ${them} in the ledger`,
+    what: doubles
+      ? `${them} ${documents === 1 ? 'stands' : 'stand'} there more than once. One booking of each stays; the others are voided.`
+      : `${them} with ${money} ${documents === 1 ? 'is' : 'are'} void at the source and still booked there.`,
+    after: `A ledger that has no void gets an entry for the same amounts on the other side; ${PULLED}`,
+  }),
+  accept: ({ system, documents, them }) => ({
+    title: `Accept an edit made in ${system}`,
+    what: `Somebody changed ${them} there after we booked ${documents === 1 ? 'it' : 'them'}. No amount, account or date moved.`,
+    act: `Accept the edit of ${them}`,
+    after: 'Nothing is sent. The edit stays in the audit trail, with who accepted it.',
+  }),
 }

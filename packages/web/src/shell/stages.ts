@@ -1,0 +1,88 @@
+import type { PathView, Selector } from '@axion/contract'
+import { count, isNil } from '../figures/format.ts'
+
+/** A stage of the month as the path across the top has it: the money that waits there, and a few words. */
+export interface Stage {
+  readonly name: string
+  readonly params: Readonly<Record<string, string>>
+  readonly label: string
+  readonly money: string | null
+  /** What the money is the sum of, for whoever opens it. */
+  readonly of: Selector | null
+  readonly words: string
+  readonly bad: boolean
+}
+
+const WAITING = 'not-composed,blocked,rehearsed,waiting,sending,failed,in-doubt,changed,withdrawn'
+
+/** The stages in the order of the work; without words while nothing is known of the month yet. */
+export function stagesOf(path: PathView | null): Stage[] {
+  return [
+    {
+      name: 'connect',
+      params: {},
+      label: 'Connect',
+      money: null,
+      of: null,
+      words: path ? connectWords(path) : '',
+      bad: (path?.connect.failing ?? 0) > 0,
+    },
+    {
+      name: 'align',
+      params: { kind: 'rates' },
+      label: 'Align',
+      money: path?.align.stake ?? null,
+      of: { of: 'stake' },
+      words: path ? alignWords(path) : '',
+      bad: path !== null && path.align.findings > 0,
+    },
+    {
+      name: 'post',
+      params: {},
+      label: 'Post',
+      money: path?.post.tax ?? null,
+      of: { of: 'tax', voice: 'stated', state: WAITING },
+      words: path ? postWords(path) : '',
+      bad: (path?.post.failed ?? 0) > 0,
+    },
+    {
+      name: 'tie-out',
+      params: {},
+      label: 'Tie out',
+      money: path?.tieout.unproved ?? null,
+      of: { of: 'unproved' },
+      words: path ? tieOutWords(path) : '',
+      bad:
+        path !== null &&
+        (!isNil(path.tieout.unproved) || path.tieout.documents > 0 || path.connect.stale > 0),
+    },
+  ]
+}
+
+function connectWords({ connect }: PathView): string {
+  return connect.failing > 0
+    ? count(connect.failing, 'check stops posting', 'checks stop posting')
+    : `${connect.ready} of ${connect.systems} ready`
+}
+
+function alignWords({ align, connect }: PathView): string {
+  if (!isNil(align.stake)) return 'at stake'
+  return connect.pulled ? count(align.findings, 'finding') : 'not pulled'
+}
+
+function postWords({ post, connect }: PathView): string {
+  if (post.failed > 0) return `in ${post.waiting}, ${post.failed} failed`
+  if (post.waiting > 0) return 'not posted'
+  if (!connect.pulled) return 'not pulled'
+  if (connect.limits.failed.length + connect.limits.unread > 0) return 'all that was read'
+  return post.notYet > 0 ? `${post.notYet} not posted yet` : 'all posted'
+}
+
+function tieOutWords({ tieout, connect, post }: PathView): string {
+  if (!isNil(tieout.unproved)) return 'not proved'
+  if (!connect.pulled) return 'not pulled'
+  if (tieout.documents > 0) return `${count(tieout.documents, 'document')} open`
+  if (connect.stale > 0) return 'not known'
+  if (tieout.apart > 0) return `${tieout.apart} stand apart`
+  return post.notYet > 0 ? 'proved, of what is posted' : 'all proved'
+}
