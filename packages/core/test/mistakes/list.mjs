@@ -119,7 +119,7 @@ export const MISTAKES = [
   {
     name: 'an exempt row names a certificate and a registration as its source',
     file: 'determination/levies.ts',
-    right: '      source: { ...source, certificate: null, registration: null },\n',
+    right: '      source: { ...levy.source, certificate: null, registration: null },\n',
     wrong: '',
   },
 ]
