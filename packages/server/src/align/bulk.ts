@@ -67,7 +67,7 @@ async function doHere(books: Books, run: BulkRun, { basis, does }: Gathered): Pr
     steps.push(
       ...(await linkAll(books, person, aligned, {
         kind: (of[0] as (typeof of)[number]).kind,
-        standings: of.map(({ link }) => link),
+        matched: of.map(({ link }) => link),
       })),
     )
   }

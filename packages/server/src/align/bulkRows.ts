@@ -10,7 +10,7 @@ import {
   type GridRow,
   type LinkKind,
 } from '@axion/contract'
-import type { Standing } from '../setUp/crosswalk.ts'
+import type { MatchedObject } from '../setUp/crosswalk.ts'
 import type { Plan } from './plans/plan.ts'
 import type { GridBasis } from './kinds/kind.ts'
 import { json, type Books, type Transaction } from '../database/connection.ts'
@@ -28,7 +28,7 @@ export interface RowTask {
   readonly systemId: string
   readonly changes: Plan['changes']
   readonly todo:
-    | { readonly link: Standing; readonly kind: LinkKind }
+    | { readonly link: MatchedObject; readonly kind: LinkKind }
     | { readonly remedy: AlignRemedy; readonly plan: Plan }
     | { readonly leave: { readonly rowId: string; readonly code: string } }
 }
@@ -153,14 +153,14 @@ function linking({ basis, row, cell, of }: Placed, { kind: align }: BulkRequest)
   const kind = LINK_KIND_OF[align]
   const aligned = basis.systems.find(({ held }) => held.row.system_id === cell.systemId)
   if (kind === null || !aligned) return { does, skips }
-  const clear = new Map(clearOf(aligned, kind).map((standing) => [standing.objectId, standing]))
+  const clear = new Map(clearOf(aligned, kind).map((match) => [match.objectId, match]))
   for (const object of cell.objects.filter((one) => !one.linked)) {
-    const standing = row.extra ? undefined : clear.get(object.id)
-    if (standing)
+    const match = row.extra ? undefined : clear.get(object.id)
+    if (match)
       does.push({
         ...of,
         changes: [{ field: 'Link', from: '', to: object.name }],
-        todo: { link: standing, kind },
+        todo: { link: match, kind },
       })
     else
       skips.push({

@@ -3,7 +3,7 @@ import { groupBy, type BaselineIndex } from '@axion/core'
 import { audit, auditAll } from '../audit/audit.ts'
 import { insertRows, json, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { evidenceOf, isClear, standsFor, type Standing } from '../setUp/crosswalk.ts'
+import { evidenceOf, isClear, standsFor, type MatchedObject } from '../setUp/crosswalk.ts'
 import { type Step, recordBatch } from '../setUp/steps.ts'
 import { basisOf } from './build.ts'
 import type { AlignedSystem } from './kinds/index.ts'
@@ -20,11 +20,11 @@ export async function link(books: Books, month: string, person: string, request:
   const { systemId, kind, objectId, baselineId } = request
   const basis = await basisOf(books, month)
   const aligned = basis.systems.find(({ held }) => held.row.system_id === systemId)
-  const standing = aligned?.crosswalk.find(kind, objectId)
-  if (!aligned || !standing || !isKnown(basis.index, kind, baselineId))
+  const match = aligned?.crosswalk.find(kind, objectId)
+  if (!aligned || !match || !isKnown(basis.index, kind, baselineId))
     throw new Problem('AXION_NOT_FOUND', { what: 'such object to link' })
-  const step = await putLink(books, person, request, { standing, system: aligned.held.row.name })
-  await recordBatch(books, { person, action: 'linked', says: `${standing.name}, ${aligned.held.row.name}` }, [
+  const step = await putLink(books, person, request, { match, system: aligned.held.row.name })
+  await recordBatch(books, { person, action: 'linked', says: `${match.name}, ${aligned.held.row.name}` }, [
     step,
   ])
 }
@@ -34,7 +34,7 @@ export async function putLink(
   { trx, entityId }: Books,
   person: string,
   { systemId, kind, objectId, baselineId }: LinkRequest,
-  of: { readonly standing: Standing; readonly system: string } | null = null,
+  of: { readonly match: MatchedObject; readonly system: string } | null = null,
 ): Promise<Step> {
   const key = { entity_id: entityId, system_id: systemId, kind, object_id: objectId }
   const before = (await trx('link').where(key).first('baseline_id'))?.baseline_id ?? null
@@ -43,11 +43,11 @@ export async function putLink(
       ...key,
       baseline_id: baselineId,
       linked_by: person,
-      evidence: json(of ? evidenceOf(of.standing) : []),
+      evidence: json(of ? evidenceOf(of.match) : []),
     })
     .onConflict(['entity_id', 'system_id', 'kind', 'object_id'])
     .merge()
-  await audit(trx, 'linked', `${of?.system ?? systemId}: ${of?.standing.name ?? objectId}`, {
+  await audit(trx, 'linked', `${of?.system ?? systemId}: ${of?.match.name ?? objectId}`, {
     before: { baseline: before },
     after: { baseline: baselineId },
   })
@@ -93,13 +93,13 @@ export async function unlink(
 }
 
 /** The clear proposals of one system: one candidate, with more than a near name, that no other object of the system claims as well. */
-export function clearOf({ crosswalk }: AlignedSystem, kind: LinkKind): Standing[] {
-  const standings = crosswalk.of(kind)
+export function clearOf({ crosswalk }: AlignedSystem, kind: LinkKind): MatchedObject[] {
+  const matched = crosswalk.of(kind)
   const claims = groupBy(
-    standings.filter((s) => s.linkedTo !== null || isClear(s)),
+    matched.filter((s) => s.linkedTo !== null || isClear(s)),
     (s) => standsFor(s) ?? '',
   )
-  return standings.filter((s) => isClear(s) && claims.get(standsFor(s) ?? '')?.length === 1)
+  return matched.filter((s) => isClear(s) && claims.get(standsFor(s) ?? '')?.length === 1)
 }
 
 /** Accepts every clear proposal. */
@@ -117,7 +117,7 @@ export async function linkClear(
     const basis = await basisOf(books, month)
     const steps: Step[] = []
     for (const aligned of basis.systems)
-      steps.push(...(await linkAll(books, person, aligned, { kind, standings: clearOf(aligned, kind) })))
+      steps.push(...(await linkAll(books, person, aligned, { kind, matched: clearOf(aligned, kind) })))
     await recordBatch(
       books,
       { person, action: 'linked', says: `${steps.length} clear ${steps.length === 1 ? 'link' : 'links'}` },
@@ -133,7 +133,7 @@ export async function linkAll(
   { trx, entityId }: Books,
   person: string,
   { held }: AlignedSystem,
-  { kind, standings }: { readonly kind: LinkKind; readonly standings: readonly Standing[] },
+  { kind, matched }: { readonly kind: LinkKind; readonly matched: readonly MatchedObject[] },
 ): Promise<Step[]> {
   const {
     row: { system_id: systemId, name },
@@ -141,7 +141,7 @@ export async function linkAll(
   await insertRows(
     trx,
     'link',
-    standings.map((s) => ({
+    matched.map((s) => ({
       entity_id: entityId,
       system_id: systemId,
       kind,
@@ -154,13 +154,13 @@ export async function linkAll(
   )
   await auditAll(
     trx,
-    standings.map((s) => ({
+    matched.map((s) => ({
       action: 'linked',
       object: `${name}: ${s.name}`,
       after: { baseline: standsFor(s) },
     })),
   )
-  return standings.map((s): Step => ({
+  return matched.map((s): Step => ({
     did: 'linked',
     systemId,
     kind,

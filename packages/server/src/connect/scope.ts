@@ -164,11 +164,11 @@ export async function previewScope(books: Books, systemId: string, scope: Scope)
       rows.filter((row) => row.what === what),
       currency,
     )
-  const told = { currency, leaves: of('leaves'), comes: of('comes'), staysBooked: of('staysBooked') }
+  const moves = { currency, leaves: of('leaves'), comes: of('comes'), staysBooked: of('staysBooked') }
   return {
-    ...told,
+    ...moves,
     revision: createHash('sha256')
-      .update(json([await scopeOf(books, systemId), scope, told]))
+      .update(json([await scopeOf(books, systemId), scope, moves]))
       .digest('base64url'),
   }
 }

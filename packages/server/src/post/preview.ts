@@ -144,7 +144,7 @@ async function foretoldOf({ trx, currency }: Books, of: Of): Promise<Foretold> {
     `select b.findings, abs(tax.units)::bigint::text as tax from booking b ${STATED} where ${CHOSEN} and ${GOES} and ${FORETOLD}`,
     of as never,
   )) as { rows: RemarkedRow[] }
-  const told = rows.flatMap(({ findings, tax }) => {
+  const foretold = rows.flatMap(({ findings, tax }) => {
     const own = findings.filter(({ code }) => code.startsWith(FORETOLD_PREFIX))
     return [...new Map(own.map((one) => [causeOf(one), one])).entries()].map(([key, { code, facts }]) => ({
       key,
@@ -153,7 +153,7 @@ async function foretoldOf({ trx, currency }: Books, of: Of): Promise<Foretold> {
       tax,
     }))
   })
-  const causes = [...groupBy(told, ({ key }) => key).values()].flatMap((same) => {
+  const causes = [...groupBy(foretold, ({ key }) => key).values()].flatMap((same) => {
     const [first] = same
     return first
       ? [

@@ -43,12 +43,12 @@ async function reasonsOf({ trx, entityId, currency }: Books, month: string): Pro
   const list = postList(entityId, month, { state: 'failed,in-doubt,blocked' })
   const { sql, bindings } = narrowed(list, NO_FILTER, currency)
   const { rows } = (await trx.raw(sql, bindings as never)) as { rows: PostRecord[] }
-  const told = rows.map((row) => {
+  const refusals = rows.map((row) => {
     const blocking = row.state === 'blocked' ? row.findings?.find((remark) => remark.blocks) : undefined
     const code = row.reason_code ?? blocking?.code ?? 'AXION_RUN_FAILED'
     return { row, code, ...say(code, withoutDocument(row.reason_facts ?? blocking?.facts ?? {})) }
   })
-  const groups = groupBy(told, ({ row, code, says }) => `${row.state}|${code}|${says}`)
+  const groups = groupBy(refusals, ({ row, code, says }) => `${row.state}|${code}|${says}`)
   return [...groups.values()]
     .flatMap((group) => {
       const [first] = group

@@ -14,7 +14,7 @@ import { dimensionId } from '../baseline/tables/postings.ts'
 import type { HeldSystem } from './held.ts'
 
 /** What a system's object stands for: by a link that somebody accepted, by bearing its code, or by a proposal from evidence. */
-export interface Standing {
+export interface MatchedObject {
   readonly objectId: string
   readonly name: string
   /** Whether documents of the system may name it. */
@@ -24,8 +24,8 @@ export interface Standing {
 
 /** A system's objects beside the baseline's. A proposal may be shown; it is never a fact about money. */
 export interface Crosswalk {
-  of(kind: LinkKind): readonly Standing[]
-  find(kind: LinkKind, objectId: string): Standing | undefined
+  of(kind: LinkKind): readonly MatchedObject[]
+  find(kind: LinkKind, objectId: string): MatchedObject | undefined
   /** The baseline object that an object stands for, by link or else by an unambiguous proposal. */
   readonly agencyOf: (objectId: string) => string | null
   readonly rateOf: (objectId: string) => string | null
@@ -43,16 +43,16 @@ const MEET_BY_CODE: readonly LinkKind[] = [
 const NONE: Proposal = { kind: 'none' }
 
 export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string): Crosswalk {
-  const known = new Map<LinkKind, readonly Standing[]>()
-  const maps = new Map<LinkKind, ReadonlyMap<string, Standing>>()
-  const of = (kind: LinkKind): readonly Standing[] => {
+  const known = new Map<LinkKind, readonly MatchedObject[]>()
+  const maps = new Map<LinkKind, ReadonlyMap<string, MatchedObject>>()
+  const of = (kind: LinkKind): readonly MatchedObject[] => {
     const found =
       known.get(kind) ??
-      theirsOf(kind, system, own).map((theirs) => standing(kind, theirs, { system, index, date }))
+      theirsOf(kind, system, own).map((theirs) => matchOf(kind, theirs, { system, index, date }))
     known.set(kind, found)
     return found
   }
-  const find = (kind: LinkKind, objectId: string): Standing | undefined => {
+  const find = (kind: LinkKind, objectId: string): MatchedObject | undefined => {
     const map = maps.get(kind) ?? new Map(of(kind).map((s) => [s.objectId, s]))
     maps.set(kind, map)
     return map.get(objectId)
@@ -66,7 +66,7 @@ export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string
   return own
 }
 
-function standing(
+function matchOf(
   kind: LinkKind,
   theirs: Comparable,
   {
@@ -74,7 +74,7 @@ function standing(
     index,
     date,
   }: { readonly system: HeldSystem; readonly index: BaselineIndex; readonly date: string },
-): Standing {
+): MatchedObject {
   const base = { objectId: theirs.id, name: theirs.name }
   const linkedTo =
     system.linkOf(kind, theirs.id) ??
@@ -183,18 +183,18 @@ function theirsOf(kind: LinkKind, system: HeldSystem, own: Crosswalk): Comparabl
   }
 }
 
-export function standsFor(standing: Standing | undefined): string | null {
-  if (!standing) return null
-  return standing.linkedTo ?? (standing.proposal.kind === 'proposal' ? standing.proposal.candidate.id : null)
+export function standsFor(match: MatchedObject | undefined): string | null {
+  if (!match) return null
+  return match.linkedTo ?? (match.proposal.kind === 'proposal' ? match.proposal.candidate.id : null)
 }
 
-export function evidenceOf(standing: Standing): readonly Evidence[] {
-  return standing.proposal.kind === 'proposal' ? standing.proposal.candidate.evidence : []
+export function evidenceOf(match: MatchedObject): readonly Evidence[] {
+  return match.proposal.kind === 'proposal' ? match.proposal.candidate.evidence : []
 }
 
 /** Clear enough to be accepted with others at once: more than a name that nearly matches. */
-export function isClear(standing: Standing): boolean {
-  return standing.linkedTo === null && evidenceOf(standing).some((e) => e !== 'near-name')
+export function isClear(match: MatchedObject): boolean {
+  return match.linkedTo === null && evidenceOf(match).some((e) => e !== 'near-name')
 }
 
 function componentText(percents: readonly bigint[]): string {

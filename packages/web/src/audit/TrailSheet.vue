@@ -39,7 +39,7 @@ const entries = computed(() => pages.value.flatMap((page) => page.entries))
 
 const WORDS: Readonly<Record<string, string>> = ACTS
 const word = (action: string): string => WORDS[action] ?? action.replaceAll('-', ' ')
-const told = (fields: TrailView['entries'][number]['fields']): string =>
+const inWords = (fields: TrailView['entries'][number]['fields']): string =>
   fields
     .filter(({ field }) => field !== 'run')
     .map(
@@ -114,7 +114,7 @@ const told = (fields: TrailView['entries'][number]['fields']): string =>
             <td class="soft">{{ entry.from ?? inside }}</td>
             <td>{{ word(entry.action) }}</td>
             <td :title="entry.object">{{ entry.object }}</td>
-            <td class="fields soft" :title="told(entry.fields)">{{ told(entry.fields) }}</td>
+            <td class="fields soft" :title="inWords(entry.fields)">{{ inWords(entry.fields) }}</td>
           </tr>
         </tbody>
       </table>

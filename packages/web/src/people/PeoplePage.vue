@@ -45,9 +45,9 @@ const mayReset = (email: string): boolean =>
   session.view?.person.runsPractice === true && email !== session.view.person.email
 const resetting = ref<{ email: string; name: string; password: string } | null>(null)
 /** What came of the last one that was set. */
-const told = ref('')
+const said = ref('')
 function startReset(email: string, name: string): void {
-  told.value = ''
+  said.value = ''
   resetting.value = { email, name, password: '' }
 }
 async function reset(): Promise<void> {
@@ -56,7 +56,7 @@ async function reset(): Promise<void> {
   const path = `/api/people/${encodeURIComponent(of.email)}/password`
   if (!(await doing(() => call('PUT', path, { password: of.password })))) return
   resetting.value = null
-  told.value = `${of.name} signs in with it once, and chooses another.`
+  said.value = `${of.name} signs in with it once, and chooses another.`
 }
 
 const ROLES = [
@@ -84,7 +84,7 @@ const ROLES = [
       </div>
     </div>
     <RefusedNote :refused="refused" />
-    <p v-if="told" class="note" role="status">{{ told }}</p>
+    <p v-if="said" class="note" role="status">{{ said }}</p>
     <div class="columns">
       <table class="sheet" aria-label="People">
         <thead>

@@ -9,7 +9,7 @@ import {
   type GridObject,
   type Remedy,
 } from '@axion/contract'
-import type { Standing } from '../../setUp/crosswalk.ts'
+import type { MatchedObject } from '../../setUp/crosswalk.ts'
 import type { Found, GridBasis, KindOfSetUp, BaselineRow, AlignedSystem } from '../kinds/kind.ts'
 import { isAlmost, objectOf, placed, type Column, type PlacedFinding } from './column.ts'
 import { findingKey } from '../../setUp/stake.ts'
@@ -90,7 +90,7 @@ function brokenLinks(
 function nothingThere({ basis, kind, row, column, find }: Meeting): Judged {
   const { held } = column.aligned
   const empty = { systemId: column.systemId, objects: [], remedies: [] }
-  if (column.standings.length === 0)
+  if (column.matched.length === 0)
     return { cell: { ...empty, state: 'not-pulled', words: none(held) }, findings: [] }
   const questions = column.questions.get(row.id) ?? 0
   if (questions > 0) {
@@ -110,23 +110,23 @@ function nothingThere({ basis, kind, row, column, find }: Meeting): Judged {
 /** What stands in the row, compared with it, each with what would mend it. */
 function standingThere(
   { basis, kind, row, column: { aligned, systemId }, find }: Meeting,
-  own: readonly Standing[],
+  own: readonly MatchedObject[],
   { gone, stale }: ReturnType<typeof brokenLinks>,
 ): Judged {
-  const compared = own.map((standing) => ({
-    standing,
-    compared: kind.compare(basis, row, standing.objectId, aligned),
+  const compared = own.map((match) => ({
+    match,
+    compared: kind.compare(basis, row, match.objectId, aligned),
   }))
-  const objects = compared.map(({ standing, compared: c }): GridObject =>
-    objectOf(kind, { name: row.name, systemId, standing }, c),
+  const objects = compared.map(({ match, compared: c }): GridObject =>
+    objectOf(kind, { name: row.name, systemId, match }, c),
   )
-  const findings = compared.flatMap(({ standing, compared: c }) => {
-    const key = findingKey(systemId, kind.link ?? 'item', standing.objectId)
+  const findings = compared.flatMap(({ match, compared: c }) => {
+    const key = findingKey(systemId, kind.link ?? 'item', match.objectId)
     return [
       ...c.found.map((found) => placed(found, systemId, key)),
-      ...(standing.linkedTo === null ? [find('AXION_ALIGN_NOT_LINKED', { theirs: standing.name })] : []),
-      ...(kind.kind !== 'codes' && isAlmost(row.name, standing.name)
-        ? [find('AXION_ALIGN_NAME', { theirs: standing.name })]
+      ...(match.linkedTo === null ? [find('AXION_ALIGN_NOT_LINKED', { theirs: match.name })] : []),
+      ...(kind.kind !== 'codes' && isAlmost(row.name, match.name)
+        ? [find('AXION_ALIGN_NAME', { theirs: match.name })]
         : []),
     ]
   })
@@ -139,8 +139,8 @@ function standingThere(
     cell: {
       systemId,
       objects: [...objects, ...gone],
-      remedies: compared.flatMap(({ standing, compared: c }) =>
-        eachOnce([...c.remedies, ...renaming(kind, row.name, standing, aligned.held)]),
+      remedies: compared.flatMap(({ match, compared: c }) =>
+        eachOnce([...c.remedies, ...renaming(kind, row.name, match, aligned.held)]),
       ),
       state: !agrees ? 'differs' : own.every((s) => s.linkedTo !== null) ? 'agrees' : 'proposed',
       words: [gone.length > 0 ? 'a link to what is gone' : '', inWords].filter(Boolean).join('; '),
@@ -224,11 +224,11 @@ function eachOnce(remedies: readonly Remedy[]): Remedy[] {
 function renaming(
   { kind, resource }: KindOfSetUp,
   name: string,
-  standing: Standing,
+  match: MatchedObject,
   { row }: AlignedSystem['held'],
 ): Remedy[] {
-  if (!isAlmost(name, standing.name) || !isSent(kind)) return []
-  const of = { align: kind, systemId: row.system_id, objectId: standing.objectId }
+  if (!isAlmost(name, match.name) || !isSent(kind)) return []
+  const of = { align: kind, systemId: row.system_id, objectId: match.objectId }
   const adopted = ADOPTED_KINDS.find((one) => one === kind)
   return [
     ...((row.about.takes as readonly string[]).includes(resource) ? [{ kind: 'send', ...of } as const] : []),

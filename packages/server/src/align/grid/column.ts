@@ -1,6 +1,6 @@
 import { wordsOf, type GridCell, type GridObject, type GridRow, type Severity } from '@axion/contract'
 import type { Found, KindOfSetUp, BaselineRow, AlignedSystem } from '../kinds/kind.ts'
-import { evidenceOf, isClear, standsFor, type Standing } from '../../setUp/crosswalk.ts'
+import { evidenceOf, isClear, standsFor, type MatchedObject } from '../../setUp/crosswalk.ts'
 import { foldName, groupBy, nearName } from '@axion/core'
 import { compareNames } from './compareNames.ts'
 import { findingKey } from '../../setUp/stake.ts'
@@ -22,30 +22,30 @@ export interface BuiltRow extends BaselineRow {
 export interface Column {
   readonly aligned: AlignedSystem
   readonly systemId: string
-  readonly standings: readonly Standing[]
-  readonly byRow: ReadonlyMap<string, readonly Standing[]>
+  readonly matched: readonly MatchedObject[]
+  readonly byRow: ReadonlyMap<string, readonly MatchedObject[]>
   readonly questions: ReadonlyMap<string, number>
-  isSecond(standing: Standing): boolean
+  isSecond(match: MatchedObject): boolean
 }
 
 export function columnOf(kind: KindOfSetUp, aligned: AlignedSystem): Column {
-  const standings = kind.link === null ? [] : aligned.crosswalk.of(kind.link)
+  const matched = kind.link === null ? [] : aligned.crosswalk.of(kind.link)
   const byRow = groupBy(
-    standings.filter((s) => standsFor(s) !== null),
+    matched.filter((s) => standsFor(s) !== null),
     (s) => standsFor(s) ?? '',
   )
   const questions = new Map<string, number>()
-  for (const { linkedTo, proposal } of standings) {
+  for (const { linkedTo, proposal } of matched) {
     if (linkedTo === null && proposal.kind === 'question')
       for (const { id } of proposal.candidates) questions.set(id, (questions.get(id) ?? 0) + 1)
   }
   // A second object of one system that claims what another has: linked, or with stronger evidence.
-  const isSecond = (standing: Standing): boolean =>
-    standing.linkedTo === null &&
-    (byRow.get(standsFor(standing) ?? '') ?? []).some(
-      (other) => other !== standing && (other.linkedTo !== null || strength(other) > strength(standing)),
+  const isSecond = (match: MatchedObject): boolean =>
+    match.linkedTo === null &&
+    (byRow.get(standsFor(match) ?? '') ?? []).some(
+      (other) => other !== match && (other.linkedTo !== null || strength(other) > strength(match)),
     )
-  return { aligned, systemId: aligned.held.row.system_id, standings, byRow, questions, isSecond }
+  return { aligned, systemId: aligned.held.row.system_id, matched, byRow, questions, isSecond }
 }
 
 const STRENGTH = [
@@ -56,8 +56,8 @@ const STRENGTH = [
   'same-code',
 ] as const
 
-function strength(standing: Standing): number {
-  return Math.max(-1, ...evidenceOf(standing).map((e) => STRENGTH.indexOf(e)))
+function strength(match: MatchedObject): number {
+  return Math.max(-1, ...evidenceOf(match).map((e) => STRENGTH.indexOf(e)))
 }
 
 export function objectOf(
@@ -65,22 +65,22 @@ export function objectOf(
   {
     name,
     systemId,
-    standing,
-  }: { readonly name: string; readonly systemId: string; readonly standing: Standing },
+    match,
+  }: { readonly name: string; readonly systemId: string; readonly match: MatchedObject },
   { agrees, words, fields }: Pick<GridObject, 'agrees' | 'words' | 'fields'>,
 ): GridObject {
   return {
-    id: standing.objectId,
-    name: standing.name,
-    linked: standing.linkedTo !== null,
+    id: match.objectId,
+    name: match.name,
+    linked: match.linkedTo !== null,
     gone: false,
     agrees,
     words,
     fields,
-    evidence: evidenceOf(standing),
-    clear: isClear(standing),
-    names: kind.link === 'item-tax-code' || name === standing.name ? null : compareNames(name, standing.name),
-    finding: findingKey(systemId, kind.link ?? 'item', standing.objectId),
+    evidence: evidenceOf(match),
+    clear: isClear(match),
+    names: kind.link === 'item-tax-code' || name === match.name ? null : compareNames(name, match.name),
+    finding: findingKey(systemId, kind.link ?? 'item', match.objectId),
   }
 }
 

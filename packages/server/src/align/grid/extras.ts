@@ -14,23 +14,23 @@ export function extrasOf(
     aligned: { held },
     systemId,
   } = column
-  return column.standings.flatMap((standing): BuiltRow[] => {
-    const stands = standsFor(standing)
+  return column.matched.flatMap((match): BuiltRow[] => {
+    const stands = standsFor(match)
     const gone = stands !== null && !names.has(stands)
-    if (stands !== null && !gone && !column.isSecond(standing)) return []
-    if (!kind.matters(held, standing.objectId)) return []
+    if (stands !== null && !gone && !column.isSecond(match)) return []
+    if (!kind.matters(held, match.objectId)) return []
     const candidates = (
-      standing.proposal.kind === 'proposal'
-        ? [standing.proposal.candidate]
-        : standing.proposal.kind === 'question'
-          ? standing.proposal.candidates
+      match.proposal.kind === 'proposal'
+        ? [match.proposal.candidate]
+        : match.proposal.kind === 'question'
+          ? match.proposal.candidates
           : []
     ).map((c) => ({ ...c, name: names.get(c.id) ?? c.id }))
-    const key = findingKey(systemId, kind.link ?? 'item', standing.objectId)
-    const facts = { system: held.row.name, name: standing.name, theirs: standing.name, object: standing.name }
-    const words = kind.says(held, standing.objectId)
+    const key = findingKey(systemId, kind.link ?? 'item', match.objectId)
+    const facts = { system: held.row.name, name: match.name, theirs: match.name, object: match.name }
+    const words = kind.says(held, match.objectId)
     const found: Found =
-      gone && standing.linkedTo !== null
+      gone && match.linkedTo !== null
         ? findingOf('AXION_ALIGN_STALE_LINK', { ...facts, name: stands })
         : stands !== null && !gone
           ? findingOf('AXION_ALIGN_TWICE', { ...facts, name: names.get(stands) ?? stands })
@@ -41,26 +41,22 @@ export function extrasOf(
               })
             : findingOf('AXION_ALIGN_EXTRA', facts)
     const flat =
-      kind.kind === 'rates' && held.rates.find((r) => r.id === standing.objectId)?.value.components === null
-    const object = objectOf(
-      kind,
-      { name: standing.name, systemId, standing },
-      { agrees: false, words, fields: [] },
-    )
+      kind.kind === 'rates' && held.rates.find((r) => r.id === match.objectId)?.value.components === null
+    const object = objectOf(kind, { name: match.name, systemId, match }, { agrees: false, words, fields: [] })
     const align = TAKEN_IN_KINDS.find((one) => one === kind.kind)
     // What has candidates is a question of linking; what is typed by hand has no components to take in.
     const takingIn: Remedy[] =
       align && found.code === 'AXION_ALIGN_EXTRA' && candidates.length === 0 && !flat
-        ? [{ kind: 'take-in', align, systemId, objectId: standing.objectId }]
+        ? [{ kind: 'take-in', align, systemId, objectId: match.objectId }]
         : []
     return [
       {
-        id: `${systemId} ${standing.objectId}`,
-        name: standing.name,
+        id: `${systemId} ${match.objectId}`,
+        name: match.name,
         group: 'Held by a system, and linked to nothing',
         detail: `in ${held.row.name}`,
         total: '',
-        extra: { systemId, system: held.row.name, objectId: standing.objectId, candidates },
+        extra: { systemId, system: held.row.name, objectId: match.objectId, candidates },
         cells: columns.map((other) =>
           other === column
             ? { systemId, state: 'differs', words, objects: [object], remedies: takingIn }
@@ -73,7 +69,7 @@ export function extrasOf(
                 placed(
                   findingOf('AXION_RATE_FLAT', {
                     ...facts,
-                    theirs: held.rates.find((r) => r.id === standing.objectId)?.value.percent ?? '',
+                    theirs: held.rates.find((r) => r.id === match.objectId)?.value.percent ?? '',
                   }),
                   systemId,
                   key,

@@ -35,11 +35,11 @@ export const CODES: KindOfSetUp = {
 /** How many items of a system bear a code, or stand on it. */
 function bearers({ row, items }: HeldSystem, code: string): string {
   const bearing = items.filter((item) => item.value.itemTaxCode === code).length
-  const standing =
+  const byDefault =
     row.settings?.defaultItemTaxCode === code
       ? items.filter((item) => item.value.itemTaxCode === null).length
       : 0
-  return `${bearing} ${bearing === 1 ? 'item' : 'items'}${standing > 0 ? `, ${standing} by default` : ''}`
+  return `${bearing} ${bearing === 1 ? 'item' : 'items'}${byDefault > 0 ? `, ${byDefault} by default` : ''}`
 }
 
 /** How the regions treat a code, each treatment once. */

@@ -34,8 +34,8 @@ export const ITEMS: KindOfSetUp = {
           of: ({ held, crosswalk }) => {
             const named = held.row.settings?.defaultItemTaxCode ?? null
             if (named === null) return null
-            const standing = crosswalk.find('item-tax-code', named)
-            const theirs = (standing && standsFor(standing)) ?? named
+            const match = crosswalk.find('item-tax-code', named)
+            const theirs = (match && standsFor(match)) ?? named
             const facts = { system: held.row.name, ours, theirs }
             return {
               agrees: theirs === ours,
@@ -125,8 +125,8 @@ function owedIn(systems: GridBasis['systems']): ReadonlyMap<string, Sold> {
           .flatMap(({ held, crosswalk }) =>
             held.items.flatMap((item) => {
               const what = OWED[item.value.kind]
-              const standing = what && crosswalk.find('item', item.id)
-              const id = standing && standsFor(standing)
+              const match = what && crosswalk.find('item', item.id)
+              const id = match && standsFor(match)
               return what && id ? [[id, { system: held.row.name, what }] as const] : []
             }),
           )

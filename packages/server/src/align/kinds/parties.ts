@@ -13,7 +13,7 @@ export const PARTIES: KindOfSetUp = {
   rows: (basis) =>
     basis.index.baseline.parties.map((party) => {
       const held = basis.index.certificatesOf(party.id)
-      const standing = held.find((c) => holds(c, basis.date))
+      const certificate = held.find((c) => holds(c, basis.date))
       return {
         id: party.id,
         name: party.name,
@@ -23,8 +23,8 @@ export const PARTIES: KindOfSetUp = {
             ? 'Claims nothing'
             : 'Claims to be exempt',
         detail: party.claims?.replaceAll('-', ' ') ?? '',
-        total: standing
-          ? `${standing.number}${standing.valid.to ? ` to ${standing.valid.to}` : ''}`
+        total: certificate
+          ? `${certificate.number}${certificate.valid.to ? ` to ${certificate.valid.to}` : ''}`
           : held.length > 0
             ? 'expired'
             : '',

@@ -22,7 +22,7 @@ export function creationOf(
   const listed = KINDS[align].rows(basis).find((one) => one.id === baselineId)
   if (!listed) throw new Problem('AXION_NOT_FOUND', { what: 'such object in the baseline' })
   const { link } = KINDS[align]
-  if (link !== null && aligned.crosswalk.of(link).some((standing) => standsFor(standing) === baselineId))
+  if (link !== null && aligned.crosswalk.of(link).some((match) => standsFor(match) === baselineId))
     throw new Problem('AXION_NOTHING_TO_DO', { what: `create: ${row.name} has it by now` })
   if (align === 'accounts' && aligned.held.accounts.some((a) => a.value.number === listed.total))
     throw new Problem('AXION_NOTHING_TO_DO', { what: `create: ${row.name} has it by now` })

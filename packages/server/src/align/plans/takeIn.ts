@@ -26,9 +26,9 @@ export function introductionOf(
   { align, systemId, objectId }: TakingIn,
 ): Plan {
   const { link } = KINDS[align]
-  const standing = link && aligned.crosswalk.find(link, objectId)
-  if (!standing || !link) throw new Problem('AXION_NOT_FOUND', { what: 'such object' })
-  if (standing.linkedTo !== null && KINDS[align].rows(basis).some((row) => row.id === standing.linkedTo))
+  const match = link && aligned.crosswalk.find(link, objectId)
+  if (!match || !link) throw new Problem('AXION_NOT_FOUND', { what: 'such object' })
+  if (match.linkedTo !== null && KINDS[align].rows(basis).some((row) => row.id === match.linkedTo))
     throw new Problem('AXION_NOTHING_TO_DO', { what: 'take in: it is linked by now' })
   const made = INTRODUCING[align](basis, aligned, objectId)
   if (!made) throw new Problem('AXION_NOT_FOUND', { what: 'such object' })

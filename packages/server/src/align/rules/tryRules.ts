@@ -67,7 +67,7 @@ export async function tryRules(
   const fresh = changed.filter(({ before, after }) => before === null && after !== null)
   const total = (of: readonly (bigint | null)[]): string =>
     formatAmount(sum(of.map((tax) => tax ?? 0n)), currency)
-  const told = {
+  const outcome = {
     currency,
     tried: rows.length,
     of: rows[0]?.of ?? 0,
@@ -79,14 +79,14 @@ export async function tryRules(
     taxAfter: both.length === 0 ? null : total(both.map(({ after }) => after)),
     documents: changed
       .slice(0, NAMED)
-      .map(({ told: document }): DocumentTried => ({ ...document, booked: booked.has(document.unit) })),
+      .map(({ document }): DocumentTried => ({ ...document, booked: booked.has(document.unit) })),
   }
   const fingerprint = json([
     index.baseline.lineRules,
     wanted,
-    { ...told, documents: changed.map(({ told: document }) => document) },
+    { ...outcome, documents: changed.map(({ document }) => document) },
   ])
-  return { ...told, revision: createHash('sha256').update(fingerprint).digest('base64url') }
+  return { ...outcome, revision: createHash('sha256').update(fingerprint).digest('base64url') }
 }
 
 export function asLineRule({ code, name, when, then, from, to }: BaselineImport['rules'][number]): LineRule {
@@ -105,7 +105,7 @@ interface Changed {
   /** The tax that is expected, in the base currency; null where it is not known. */
   readonly before: bigint | null
   readonly after: bigint | null
-  readonly told: Omit<DocumentTried, 'booked'>
+  readonly document: Omit<DocumentTried, 'booked'>
 }
 
 interface Tried {
@@ -167,7 +167,7 @@ function changeOf(
     {
       before: first?.inBase ?? null,
       after: second?.inBase ?? null,
-      told: {
+      document: {
         unit,
         number: decoded.number,
         system: system.row.name,
