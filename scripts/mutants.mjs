@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import { fail, ROOT } from './lib/home.mjs'
@@ -27,25 +27,47 @@ process.stdout.write(
 )
 process.exitCode = below.length === 0 ? 0 : 1
 
+/** File by file where one is new or changed, so that a run that is cut off goes on where it was; then all of the folder, for what changed in tests. */
 function tried(folder) {
   const kept = join(results, `${folder}.json.gz`)
   rmSync(incremental, { force: true })
   if (existsSync(kept)) writeFileSync(incremental, gunzipSync(readFileSync(kept)))
+  const core = `packages/core/src/${folder}`
+  const sources = readdirSync(join(ROOT, core), { recursive: true, encoding: 'utf8' })
+    .filter((file) => file.endsWith('.ts') && !file.endsWith('.test.ts'))
+    .map((file) => `${core}/${file}`)
+  const isTried = (file) => reported()?.files[file]?.source === readFileSync(join(ROOT, file), 'utf8')
+  for (const file of sources.filter((one) => !isTried(one))) {
+    process.stdout.write(`${file}\n`)
+    keep(tryOut(folder, file), kept)
+  }
+  const report = keep(tryOut(folder, `${core}/**/*.ts,!**/*.test.ts`), kept)
+  const { text, score } = summary(folder, report)
+  writeFileSync(join(results, `${folder}.txt`), text)
+  process.stdout.write(`${text.split('\n')[0]}\n`)
+  return score
+}
+
+function reported() {
+  return existsSync(incremental) ? JSON.parse(readFileSync(incremental, 'utf8')) : null
+}
+
+/** What is known of a folder's mutants once those of some files are tried; those of others stay as they were. */
+function tryOut(folder, files) {
   const stryker = join(ROOT, 'node_modules/@stryker-mutator/core/bin/stryker.js')
-  const files = `packages/core/src/${folder}/**/*.ts,!**/*.test.ts`
   const { status } = spawnSync(
     process.execPath,
     [stryker, 'run', `${HOME}/stryker.config.mjs`, '--mutate', files, '--incrementalFile', incremental],
     { cwd: ROOT, stdio: ['ignore', 'ignore', 'inherit'] },
   )
   if (status !== 0) fail(`The mutants of ${folder} could not be tried.`)
-  // Where it was tried is nobody else's.
-  const { projectRoot: _, config: __, ...report } = JSON.parse(readFileSync(incremental, 'utf8'))
-  writeFileSync(kept, gzipSync(JSON.stringify(report), { level: 9 }))
-  const { text, score } = summary(folder, report)
-  writeFileSync(join(results, `${folder}.txt`), text)
-  process.stdout.write(`${text.split('\n')[0]}\n`)
-  return score
+  return reported()
+}
+
+/** Where it was tried is nobody else's. */
+function keep({ projectRoot: _, config: __, ...report }, file) {
+  writeFileSync(file, gzipSync(JSON.stringify(report), { level: 9 }))
+  return report
 }
 
 /** A mutant that runs out of time counts as one that nobody noticed, unless it loops by its nature. */

@@ -107,6 +107,7 @@ async function quiet({ owner }: Stage): Promise<void> {
 /** All is well again: everything is pulled, posted and withdrawn until nothing is left to do, in a few rounds. */
 async function settle(stage: Stage): Promise<void> {
   const { world } = stage
+  let last = ''
   await quiet(stage)
   for (let rounds = 0; rounds < 20; rounds++) {
     const { run } = await world.ok<{ run: string }>('POST', `${MONTH}/pulls`, { systemIds: null })
@@ -118,8 +119,9 @@ async function settle(stage: Stage): Promise<void> {
       await world.as('preparer', 'POST', `${MONTH}/post/look-again`, { units: null })
       await quiet(stage)
     }
-    if ((await world.as('preparer', 'POST', `${MONTH}/post/runs`, OPEN)).statusCode === 200)
-      await quiet(stage)
+    const posted = await world.as('preparer', 'POST', `${MONTH}/post/runs`, OPEN)
+    last = `${pulled.state} ${JSON.stringify(pulled.problem)}; ${posted.body}`
+    if (posted.statusCode === 200) await quiet(stage)
     const units = (await postOf(world)).rows.flatMap((r) => (r.state === 'void-at-source' ? [r.unit] : []))
     if (units.length > 0) {
       const { revision } = await world.ok<{ revision: string }>('POST', `${MONTH}/post/withdrawals/preview`, {
@@ -129,7 +131,7 @@ async function settle(stage: Stage): Promise<void> {
       await quiet(stage)
     }
   }
-  throw new Error(`it does not come to rest: ${JSON.stringify((await postOf(world)).counts)}`)
+  throw new Error(`it does not come to rest: ${JSON.stringify((await postOf(world)).counts)}, after ${last}`)
 }
 
 let house: Theatre
