@@ -6,6 +6,7 @@ export default defineConfig({
     include: ['packages/core/src/**/*.test.ts', 'packages/core/test/kept/*.test.ts'],
     environment: 'node',
     isolate: false,
+    testTimeout: 60_000,
     setupFiles: ['packages/core/test/mutants/seed.ts'],
   },
 })
