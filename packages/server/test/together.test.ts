@@ -8,7 +8,8 @@ import { makeReadyWorld, MONTH, plainLedger, type World } from './world.ts'
 /** Many at once: no statement of one entity's work waits for another's, locks are taken in one order, and twice at once is once. */
 let world: World
 beforeAll(async () => {
-  world = await makeReadyWorld({ ledger: plainLedger() })
+  // How long somebody waits for others is tried elsewhere: here a slow machine has its time.
+  world = await makeReadyWorld({ ledger: plainLedger(), patience: 600 })
 })
 afterAll(() => world.close())
 

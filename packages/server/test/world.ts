@@ -88,6 +88,8 @@ export interface WorldOptions {
   readonly bridges?: readonly string[]
   /** A folder for a database of its own: what is done to it concerns no other test. */
   readonly home?: string
+  /** Seconds that somebody waits for others at the same books; the usual ones where nothing is said. */
+  readonly patience?: number
   /** Where bridges are reached, if not at their own port. */
   readonly through?: (port: number) => Promise<number>
   /** What its own database is told of the time. */
@@ -190,7 +192,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const services: EdgeServices = {
     settings,
     queue,
-    database: connect(databases.app),
+    database: connect(databases.app, 10, options.patience),
     keys: connect(databases.keys, 2),
     reading,
     bridges: new Bridges(settings, reading),
