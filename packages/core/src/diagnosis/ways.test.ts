@@ -97,5 +97,39 @@ describe('a system’s ways, learnt from its documents', () => {
     expect([fitting, nearest?.changedOn, nearest?.unpredicted.length]).toEqual([[], '2026-09-13', 8])
   })
 
+  it('where none fits, the nearest is what predicts most, however they were read', () => {
+    const odd = observed(DAYS, (day) => (day % 5 === 0 ? { without: 'rail' } : {}))
+    for (const of of [odd, [...odd].reverse()]) {
+      const { nearest } = learnWays(of, [])
+      expect(nearest?.unpredicted.toSorted()).toEqual(['S-10', 'S-15', 'S-20', 'S-5'])
+      // It is predicted again after each: nothing changed for good.
+      expect(nearest?.changedOn).toBeNull()
+    }
+    const silent = observed(DAYS, (day) => (day < 13 ? {} : { without: 'rail' }))
+    expect(learnWays([...silent].reverse(), []).nearest?.changedOn).toBe('2026-09-13')
+  })
+
+  it('documents that are incomplete, or were rounded nowhere, say nothing', () => {
+    const others = observed(DAYS.slice(1), () => ({}))
+    const said = learnWays(others, []).fitting
+    for (const changes of [{ complete: false }, { rounding: null }])
+      for (const spoilt of observed([1], () => ({ without: 'rail' }))) {
+        const of = { ...spoilt, determination: { ...spoilt.determination, ...changes } }
+        expect(learnWays([of, ...others], []).fitting).toEqual(said)
+        expect(learnWays([of], [])).toEqual({ fitting: [], nearest: null })
+      }
+  })
+
+  it('of departures only percents are ways of taking a rate, and the baseline’s own is named as such', () => {
+    const { fitting } = learnWays(
+      observed(DAYS, () => ({})),
+      [{ kind: 'flat-rate', systemId: 's', systemRateId: 'r', percent: parsePercent('7.45') }],
+    )
+    const ways = new Set(fitting.flatMap(({ rates }) => [...rates.values()].flat().map(rateWayKey)))
+    expect([...ways]).toContain('as the baseline')
+    expect([...ways].filter((way) => way.startsWith('flat-rate'))).toEqual([])
+    expect(fitting.flatMap(({ rates }) => [...rates.keys()])).toContain('hollow-rail')
+  })
+
   it('knows nothing of nothing', () => expect(learnWays([], [])).toEqual({ fitting: [], nearest: null }))
 })
