@@ -62,7 +62,6 @@ const ADDITIONS = [
       'packages/server/src/align/plans/create.ts',
       'packages/web/src/align/words.ts',
       'packages/web/src/practice/practice.test.ts',
-      'packages/web/test/mounting.ts',
     ],
   },
 ]
