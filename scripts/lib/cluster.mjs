@@ -224,6 +224,7 @@ export class Cluster {
       ${standins.map(({ kind, database }) => made(database, ownerOf(kind), 'template1', [])).join('')}
       \\connect ${axion}
       revoke create on schema public from public;
+      grant temporary on database ${axion} to axion_app;
       grant usage on schema public to axion_app, axion_keys;
       grant all on schema public to axion_owner;`)
     return {

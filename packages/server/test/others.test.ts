@@ -437,7 +437,7 @@ describe('systems beside ledger and billing', () => {
         const units: string[] = []
         for await (const some of unitsOf(await groundsOf(books), '2026-09', 'all', slice))
           units.push(
-            ...some.map((unit) =>
+            ...some.units.map((unit) =>
               json([unit.source && nameOf(unit.source.stored), unit.expected, unit.stated, unit.booked]),
             ),
           )

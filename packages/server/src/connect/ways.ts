@@ -94,7 +94,7 @@ async function observedOf(grounds: Grounds, month: string, system: HeldSystem): 
   })
   if (role === 'ledger' || role === 'billing') {
     const observed: Observed[] = []
-    for await (const units of unitsOf(grounds, month, 'all', MOST)) {
+    for await (const { units } of unitsOf(grounds, month, 'all', MOST)) {
       for (const { source, stated, booked } of units) {
         if (!source || source.stored.status === 'void' || source.stored.status === 'draft') continue
         const voice =

@@ -606,6 +606,7 @@ declare module 'knex/types/tables.js' {
       person_id: string
       role: 'viewer' | 'preparer' | 'reviewer' | 'administrator'
     }>
+    month_proof: Row<{ determined_at: Date; entity_id: string; period: string }>
     net_fact: Row<
       {
         account: string | null
@@ -1100,6 +1101,7 @@ declare module 'knex/types/tables.js' {
         expected_signature: string | null
         facets: readonly string[]
         findings: Json
+        fingerprint: string | null
         flaws: Json
         headline: string | null
         kind: string
@@ -1140,6 +1142,7 @@ declare module 'knex/types/tables.js' {
       | 'expected_signature'
       | 'facets'
       | 'findings'
+      | 'fingerprint'
       | 'flaws'
       | 'headline'
       | 'kind'

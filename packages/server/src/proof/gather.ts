@@ -54,11 +54,6 @@ export interface Grounds extends Books {
   readonly systems: readonly HeldSystem[]
 }
 
-/** A unit with its number, of the entity's own: what its facts are kept under until it is proved again. */
-export interface Numbered extends Unit {
-  readonly unitId: string
-}
-
 export interface Proving {
   /** When units are determined, as the entity records time, and by which version of core: columns of a unit. */
   readonly determined: { readonly determined_at: string; readonly core_version: number }
@@ -92,8 +87,14 @@ export function missingWhy(
     : why
 }
 
+/** Units that are worked out together, and what documents of them go by, with a unit or without; null of what no document stands behind. */
+export interface Slice {
+  readonly units: readonly Unit[]
+  readonly documents: readonly string[] | null
+}
+
 /** How many documents are worked out at a time: a month of any size takes the memory of one slice. */
-const SLICE = 5000
+const SLICE = 2000
 
 /** The units of a month, or those of them that were touched, slice by slice; what no document stands behind comes last. */
 export async function* unitsOf(
@@ -101,11 +102,13 @@ export async function* unitsOf(
   period: string,
   touched: Touched,
   slice = SLICE,
-): AsyncGenerator<Unit[]> {
+): AsyncGenerator<Slice> {
   const keys = await documentsOf(grounds, period, touched)
-  for (let from = 0; from < keys.length; from += slice)
-    yield await sourcedUnits(grounds, period, keys.slice(from, from + slice))
-  yield await orphansIn(grounds, period, touched)
+  for (let from = 0; from < keys.length; from += slice) {
+    const documents = keys.slice(from, from + slice)
+    yield { units: await sourcedUnits(grounds, period, documents), documents }
+  }
+  yield { units: await orphansIn(grounds, period, touched), documents: null }
 }
 
 /** The month's documents as system/document, in their order. */

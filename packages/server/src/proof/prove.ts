@@ -1,47 +1,41 @@
-import { amountInBase, combinedRatesOf, CORE_VERSION, sum, lastDayOf } from '@axion/core'
+import { CORE_VERSION } from '@axion/core'
 import { recordedAt } from '../baseline/import.ts'
 import { loadBaseline } from '../baseline/load.ts'
-import { insertRows, noteGrown, type Books } from '../database/connection.ts'
-import { nameSql } from '../documents/ids.ts'
+import { noteGrown, type Books } from '../database/connection.ts'
 import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
-import { crosswalk, type Crosswalk } from '../setUp/crosswalk.ts'
-import { departingFrom, type Departing } from '../setUp/departing.ts'
-import { loadHeld, type HeldSystem } from '../setUp/held.ts'
-import { stakesOf } from '../setUp/stake.ts'
+import { loadHeld } from '../setUp/held.ts'
 import { writeUnread } from './flaws.ts'
-import { unitsOf, type Grounds, type Numbered, type Proving, type Touched } from './gather.ts'
+import { unitsOf, type Grounds, type Proving, type Touched } from './gather.ts'
 import { settle } from './settle.ts'
-import { writeUnits } from './unitRows.ts'
-import { rankCauses, weighingOf, weighUnits } from './weigh.ts'
+import { stakingOf } from './stakes.ts'
+import { rankCauses, weighingOf } from './weigh.ts'
+import { forgetMoved, noteProof, writeSlice, type Writing } from './write.ts'
 
 /** A proof of so many units changes how the planner should think of them. */
 const MANY = 2000
 
 /**
- * Proves a month anew, or what was touched in it: works out the units' facts and signatures, then weighs and diagnoses those
- * whose signatures differ. Verdicts, totals and evidence are read from the rows that this writes. Done in a transaction that changes the books.
+ * Proves a month anew, or what was touched in it: works out the units' facts and signatures, and weighs and diagnoses those whose
+ * signatures differ. What comes to the same as before stays as it is written. Verdicts, totals and evidence are read from the rows
+ * that this writes. Done in a transaction that changes the books.
  */
 export async function prove(books: Books, period: string, touched: Touched = 'all'): Promise<void> {
   const { trx } = books
   const grounds = await groundsOf(books)
-  const aligned = grounds.systems.map((held) => ({
-    held,
-    crosswalk: crosswalk(held, grounds.index, lastDayOf(period)),
-  }))
-  const departing = await departingFrom(books)
-  const weighing = weighingOf(grounds, period)
-  await forget(books, period, touched)
-  const proving = await provingOf(books)
-  let done = 0
-  for await (const gathered of unitsOf(grounds, period, touched)) {
-    const units = gathered.map((unit): Numbered => ({ ...unit, unitId: proving.number() }))
-    await writeUnits(grounds, units, proving)
-    done += units.length
-    await writeStakes(grounds, period, units, { aligned, departing })
-    await weighUnits(grounds, weighing, units)
+  const writing: Writing = {
+    grounds,
+    period,
+    touched,
+    staking: await stakingOf(grounds, period),
+    weighing: weighingOf(grounds, period),
+    proving: await provingOf(books),
   }
-  await writeUnread(grounds, period, touched, proving)
+  let done = 0
+  await forgetMoved(writing)
+  for await (const slice of unitsOf(grounds, period, touched)) done += await writeSlice(writing, slice)
+  await writeUnread(grounds, period, touched, writing.proving)
+  if (touched === 'all') await noteProof(writing)
   if (done >= MANY) {
     noteGrown(trx, 'facts')
     // The planner knows nothing yet of what was written here: with few rows in mind it would crosswalk them one by one for each other.
@@ -103,72 +97,6 @@ async function provingOf(books: Books): Promise<Proving> {
     determined: { determined_at: await recordedAt(books), core_version: CORE_VERSION },
     number: () => (++number).toString(),
   }
-}
-
-/** What is proved anew goes first, and what a document that moved to this month left in another. */
-async function forget({ trx, entityId }: Books, period: string, touched: Touched): Promise<void> {
-  const here = trx('unit').where({ entity_id: entityId, period })
-  const named = touched === 'all' ? null : [...touched.documents]
-  if (touched === 'all') await here.delete()
-  else {
-    await here.clone().whereRaw('named = any(?)', [named]).delete()
-    await here
-      .clone()
-      .whereRaw('entry_id = any(?)', [[...touched.entries]])
-      .delete()
-  }
-  await trx.raw(
-    `delete from unit u using document d where d.entity_id = :e and d.period = :p and u.entity_id = d.entity_id and u.named = ${nameSql('d')} and u.period <> d.period
-       and (:named::text[] is null or u.named = any(:named))`,
-    { e: entityId, p: period, named } as never,
-  )
-}
-
-async function writeStakes(
-  { trx, entityId, index }: Grounds,
-  period: string,
-  units: readonly Numbered[],
-  {
-    aligned,
-    departing,
-  }: {
-    readonly aligned: readonly { readonly held: HeldSystem; readonly crosswalk: Crosswalk }[]
-    readonly departing: Departing
-  },
-): Promise<void> {
-  const rows = units.flatMap(({ unitId, source, booked }) => {
-    // What its scope leaves out, and nobody booked, is nobody's to get right.
-    if (!source || (source.stored.not_taken !== null && booked.length === 0)) return []
-    const { document, determination, decoded, stored } = source
-    const rateIds = new Set(decoded.taxes.map((tax) => tax.taxRateId))
-    const staked = {
-      document,
-      determination,
-      systemId: stored.system_id,
-      rateIds,
-      stated: sum(decoded.taxes.map((tax) => tax.tax)),
-      rates: combinedRatesOf(document, determination, index),
-      party: decoded.party.id,
-      itemCodes: new Map(
-        decoded.lines.flatMap((line) => (line.itemCode === null ? [] : [[line.id, line.itemCode] as const])),
-      ),
-      locationId: decoded.locationId,
-    }
-    // The ledger's set-up moves what is booked there alone.
-    const concerned = stored.posted
-      ? aligned
-      : aligned.filter(({ held }) => held.row.system_id === stored.system_id)
-    const inBase = (amount: bigint): bigint => amountInBase(amount, document.exchange)
-    return stakesOf(staked, concerned, index, departing).map(({ findingKey, amount }) => ({
-      entity_id: entityId,
-      finding_key: findingKey,
-      unit_id: unitId,
-      period,
-      currency: document.exchange?.currency ?? document.currency,
-      amount: inBase(amount).toString(),
-    }))
-  })
-  await insertRows(trx, 'stake_share', rows)
 }
 
 /** Why a document is not in the ledger follows its booking's state. */

@@ -15,77 +15,125 @@ import {
   type Voice,
   type VoiceFacts,
 } from '@axion/core'
-import { insertRows } from '../database/connection.ts'
 import { specialLinesOf } from '../documents/specialLines.ts'
 import { inBaseCurrency, type SourceUnit } from '../documents/units.ts'
-import type { Grounds, Numbered, Proving } from './gather.ts'
+import type { Grounds, Unit } from './gather.ts'
 import { matterOf, undecidedNet } from './matter.ts'
+import { stakeRows, type Staking } from './stakes.ts'
 
 type InBase = ReturnType<typeof inBaseCurrency>
 
-/**
- * Writes units with their tax facts and signatures; the same units as they were before are gone.
- */
-export async function writeUnits(
-  grounds: Grounds,
-  units: readonly Numbered[],
-  { determined }: Proving,
-): Promise<void> {
-  const { trx, entityId, index } = grounds
-  const facts: object[] = []
-  const nets: object[] = []
-  const determinations: object[] = []
-  const specials: object[] = []
-  const rows = units.map((unit) => {
-    const { source, stated, expected } = unit
-    const booked = unit.booked.length === 0 ? null : together(unit.booked)
-    const exchange = source?.document.exchange ?? null
-    const here = { entity_id: entityId, unit_id: unit.unitId }
-    for (const spoken of voicesInBase({ stated, expected, booked }, exchange)) {
-      facts.push(...factRows(here, spoken))
-      nets.push(...netRows(here, spoken))
-    }
-    const grain = stated ? commonGrain(stated, expected) : FINEST
-    const signed = {
-      stated_signature: stated && signatureOf(stated, grain),
-      expected_at_stated: stated && signatureOf(expected, grain),
-    }
-    if (source) {
-      const { system_id, document_id } = source.stored
-      determinations.push({ ...here, system_id, document_id, ...signed })
-      if (isTaken(source, unit.booked.length))
-        for (const line of specialLinesOf(source, index))
-          specials.push({ ...here, period: unit.period, system_id, ...line })
-    }
-    const bookedGrain = booked ? commonGrain(expected, booked) : FINEST
-    return {
-      ...here,
-      ...determined,
-      ...describedBy(unit),
-      ...decidedBy(unit, index),
-      matter: matterOf(unit, booked),
-      undecided: amountInBase(source ? undecidedNet(source) : 0n, exchange).toString(),
-      members_agree: signed.stated_signature === signed.expected_at_stated,
-      expected_signature: source && signatureOf(expected, bookedGrain),
-      booked_signature: booked && signatureOf(booked, bookedGrain),
-      split_stated: stated === null || grainOf(stated).agency,
-    }
-  })
-  await insertRows(trx, 'unit', rows)
-  await insertRows(trx, 'determination', determinations)
-  await insertRows(trx, 'tax_fact', facts)
-  await insertRows(trx, 'net_fact', nets)
-  await insertRows(trx, 'special_line', specials)
-}
-
-interface UnitKey {
+/** A row that is kept of a unit; its number is given where it is written. */
+export interface Row {
   readonly entity_id: string
-  readonly unit_id: string
+  unit_id: string
 }
 
-function factRows(here: UnitKey, { voice, of, inBase }: Spoken): object[] {
+/** All that is kept of a unit, its verdict aside. */
+export interface Composed {
+  readonly unit: Unit
+  readonly named: string
+  /** Whether what it comes to has to be weighed: as the table's own column says of the row. */
+  readonly differs: boolean
+  readonly rows: Readonly<Record<PartTable, readonly Row[]>>
+  readonly row: Row
+}
+
+/** What is kept of a unit beside its own row. */
+export type PartTable = 'determination' | 'tax_fact' | 'net_fact' | 'special_line' | 'stake_share'
+
+/** What is kept of a unit: its facts in three voices, its signatures, special lines and stakes. */
+export function composed(unit: Unit, grounds: Grounds, staking: Staking): Composed {
+  const { entityId, index } = grounds
+  const { source, stated, expected } = unit
+  const booked = unit.booked.length === 0 ? null : together(unit.booked)
+  const exchange = source?.document.exchange ?? null
+  const spoken = voicesInBase({ stated, expected, booked }, exchange)
+  const grain = stated ? commonGrain(stated, expected) : FINEST
+  const statedSignature = stated && signatureOf(stated, grain)
+  const expectedAtStated = stated && signatureOf(expected, grain)
+  const bookedGrain = booked ? commonGrain(expected, booked) : FINEST
+  const signed = {
+    members_agree: statedSignature === expectedAtStated,
+    expected_signature: source && signatureOf(expected, bookedGrain),
+    booked_signature: booked && signatureOf(booked, bookedGrain),
+  }
+  const row = {
+    entity_id: entityId,
+    unit_id: '',
+    ...describedBy(unit),
+    ...decidedBy(unit, index),
+    ...signed,
+    matter: matterOf(unit, booked),
+    undecided: amountInBase(source ? undecidedNet(source) : 0n, exchange).toString(),
+    split_stated: stated === null || grainOf(stated).agency,
+  }
+  return {
+    unit,
+    named: `${row.system_id}/${row.document_id ?? row.entry_id}`,
+    differs: differs(row),
+    row,
+    rows: {
+      determination: source
+        ? [
+            {
+              entity_id: entityId,
+              unit_id: '',
+              system_id: source.stored.system_id,
+              document_id: source.stored.document_id,
+              stated_signature: statedSignature,
+              expected_at_stated: expectedAtStated,
+            } as Row,
+          ]
+        : [],
+      tax_fact: spoken.flatMap((of) => factRows(entityId, of)),
+      net_fact: spoken.flatMap((of) => netRows(entityId, of)),
+      special_line: specialRows(unit, entityId, index),
+      stake_share: stakeRows(unit, grounds, staking),
+    },
+  }
+}
+
+/** As the generated column of the table says it (030): what is weighed is known before it is written. */
+function differs(row: {
+  readonly posted: boolean
+  readonly members_agree: boolean
+  readonly expected_signature: string | null
+  readonly booked_signature: string | null
+  readonly expected_complete: boolean
+  readonly bookings: number
+  readonly edited: boolean
+  readonly voided: boolean
+  readonly flaws: readonly unknown[]
+}): boolean {
+  return (
+    row.posted &&
+    (!row.members_agree ||
+      row.expected_signature !== row.booked_signature ||
+      !row.expected_complete ||
+      row.bookings !== 1 ||
+      row.edited ||
+      row.voided ||
+      row.flaws.length > 0)
+  )
+}
+
+function specialRows({ source, booked, period }: Unit, entityId: string, index: Grounds['index']): Row[] {
+  if (!source || !isTaken(source, booked.length)) return []
+  const { system_id } = source.stored
+  return specialLinesOf(source, index).map((line) => ({
+    entity_id: entityId,
+    unit_id: '',
+    period,
+    system_id,
+    ...line,
+  }))
+}
+
+function factRows(entity_id: string, { voice, of, inBase }: Spoken): Row[] {
   return of.facts.map((f, place) => ({
-    ...here,
+    entity_id,
+    unit_id: '',
     voice,
     place,
     line_id: f.lineId,
@@ -101,9 +149,10 @@ function factRows(here: UnitKey, { voice, of, inBase }: Spoken): object[] {
   }))
 }
 
-function netRows(here: UnitKey, { voice, of, inBase }: Spoken): object[] {
+function netRows(entity_id: string, { voice, of, inBase }: Spoken): Row[] {
   return of.nets.map((n, place) => ({
-    ...here,
+    entity_id,
+    unit_id: '',
     voice,
     place,
     account: n.account,
@@ -116,15 +165,15 @@ function netRows(here: UnitKey, { voice, of, inBase }: Spoken): object[] {
 }
 
 /** What a unit is: its document as the source has it, or the entry that stands without one. */
-function describedBy({ source, entries: [entry], ...unit }: Numbered): object {
+function describedBy({ source, entries: [entry], ...unit }: Unit) {
   return {
     posted: source?.stored.posted ?? true,
     // Why what is posted is missing is weighed; what is not posted is missing from nowhere.
     missing_why: source?.stored.posted === false ? source.stored.not_taken : null,
     period: unit.period,
-    system_id: source?.stored.system_id ?? entry?.system_id,
+    system_id: source?.stored.system_id ?? entry?.system_id ?? '',
     document_id: source?.stored.document_id ?? null,
-    entry_id: source ? null : entry?.entry_id,
+    entry_id: source ? null : (entry?.entry_id ?? null),
     kind: source?.decoded.kind ?? 'entry',
     number: source?.decoded.number ?? entry?.value.number ?? '',
     party: source?.decoded.party.name ?? entry?.value.memo ?? '',
@@ -139,7 +188,7 @@ function describedBy({ source, entries: [entry], ...unit }: Numbered): object {
 }
 
 /** What determination came to, and what it left open. */
-function decidedBy({ source }: Numbered, index: Grounds['index']): object {
+function decidedBy({ source }: Unit, index: Grounds['index']) {
   return {
     combined_rates: source ? combinedRatesOf(source.document, source.determination, index) : [],
     findings: source?.determination.findings ?? [],

@@ -19,10 +19,11 @@ import {
   type Verdict,
   lastDayOf,
 } from '@axion/core'
-import { insertRows, json, type Books } from '../database/connection.ts'
+import { json, type Books } from '../database/connection.ts'
 import { departuresOf } from '../setUp/departures.ts'
-import type { Grounds, Numbered } from './gather.ts'
+import type { Grounds, Unit } from './gather.ts'
 import { matterKey, undecidedNet, type Matter } from './matter.ts'
+import type { Row } from './unitRows.ts'
 
 /** An explanation of what one voice says; stated and booked are diagnosed apart. */
 export interface Reproduced {
@@ -31,7 +32,6 @@ export interface Reproduced {
 }
 
 interface Judged {
-  readonly unit: Numbered
   readonly verdict: Verdict
   readonly reproduced: readonly Reproduced[]
 }
@@ -55,37 +55,48 @@ export function weighingOf({ systems, index }: Grounds, period: string): Weighin
   }
 }
 
-/** Weighs and diagnoses units whose signatures differ, and writes what came of it; causes are ranked over the whole month. */
-export async function weighUnits(
-  grounds: Grounds,
-  weighing: Weighing,
-  units: readonly Numbered[],
-): Promise<void> {
-  const { trx, entityId } = grounds
-  const ids = units.map((unit) => unit.unitId)
-  const differing = new Set(
-    await trx('tie_unit')
-      .where({ entity_id: entityId, differs: true })
-      .whereRaw('unit_id = any(?)', [ids])
-      .pluck('unit_id'),
-  )
-  const judged = units
-    .filter((unit) => differing.has(unit.unitId))
-    .map((unit) => {
-      const weighed = weigh(unit, grounds, weighing.departures, Math.min(weighing.pairs, MOST_PAIRS))
-      if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing')
-        weighing.pairs -= MOST_PAIRS
-      return weighed
-    })
-  await writeVerdicts(grounds, judged)
-  await trx.raw('update tie_unit set proved = true where entity_id = ? and unit_id = any(?)', [
-    entityId,
-    ids.filter((id) => !differing.has(id)),
-  ])
+/** A verdict as columns of its unit, and what of each agency and account is not proved. */
+export interface Weighed {
+  readonly columns: {
+    readonly proved: boolean
+    readonly headline: string | null
+    readonly facets: readonly string[]
+    readonly odd: readonly string[]
+    readonly missing_why: string | null
+    readonly unproved: string
+    readonly unproved_net: string
+    readonly assumptions: readonly Reproduced[]
+  }
+  readonly shares: readonly Row[]
+}
+
+/** What nothing has to be weighed of; what is not posted is proved by nobody, and missing from nowhere. */
+export function unweighed({ source }: Unit): Weighed {
+  const posted = source?.stored.posted ?? true
+  return {
+    columns: {
+      proved: posted,
+      headline: null,
+      facets: [],
+      odd: [],
+      missing_why: posted ? null : (source?.stored.not_taken ?? null),
+      unproved: '0',
+      unproved_net: '0',
+      assumptions: [],
+    },
+    shares: [],
+  }
+}
+
+/** Weighs and diagnoses a unit whose signatures differ; causes are ranked over the whole month. */
+export function weighUnit(unit: Unit, grounds: Grounds, weighing: Weighing): Weighed {
+  const weighed = weigh(unit, grounds, weighing.departures, Math.min(weighing.pairs, MOST_PAIRS))
+  if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing') weighing.pairs -= MOST_PAIRS
+  return asRows(unit, weighed, grounds)
 }
 
 function weigh(
-  unit: Numbered,
+  unit: Unit,
   { index, systems }: Grounds,
   departures: ReadonlyMap<string, readonly Assumption[]>,
   mostPairs: number,
@@ -110,7 +121,7 @@ function weigh(
     otherRoundings: () => (of ? otherRoundings(of) : []),
   })
   if (!source || !of || unit.booked.length > 1 || unit.voided.source || unit.voided.ledger)
-    return { unit, verdict, reproduced: [] }
+    return { verdict, reproduced: [] }
   const ledgerId = systems.find((s) => s.row.role === 'ledger')?.row.system_id ?? ''
   const explain = (voice: 'stated' | 'booked'): Reproduced[] => {
     const odd = voice === 'stated' ? unit.stated : unit.booked.length === 0 ? null : together(unit.booked)
@@ -124,53 +135,40 @@ function weigh(
     ...(verdict.odd.includes('booked') ? explain('booked') : []),
     ...(verdict.odd.includes('stated') || verdict.odd.includes('expected') ? explain('stated') : []),
   ]
-  return { unit, verdict, reproduced }
+  return { verdict, reproduced }
 }
 
 export function reproducedKey({ voice, assumptions }: Reproduced): string {
   return `${voice}: ${explanationKey(assumptions)}`
 }
 
-async function writeVerdicts(
-  { trx, entityId, currency: baseCurrency }: Grounds,
-  judged: readonly Judged[],
-): Promise<void> {
-  const shares: object[] = []
-  const rows = judged.map(({ unit, verdict, reproduced }) => {
-    const exchange = unit.source?.document.exchange ?? null
-    const own = verdict.unproved.map((member) => ({ ...member, tax: inBase(member, baseCurrency, exchange) }))
-    own.forEach(({ agency, account, period, tax }, place) =>
-      shares.push({
-        entity_id: entityId,
-        unit_id: unit.unitId,
-        place,
-        agency,
-        account,
-        currency: baseCurrency,
-        period,
-        tax,
-      }),
-    )
-    const net = exchange ? round(multiply(ratio(verdict.unprovedNet), exchange.rate)) : verdict.unprovedNet
-    return {
-      unit_id: unit.unitId,
+function asRows({ source }: Unit, { verdict, reproduced }: Judged, grounds: Grounds): Weighed {
+  const { entityId, currency: baseCurrency } = grounds
+  const exchange = source?.document.exchange ?? null
+  const own = verdict.unproved.map((member) => ({ ...member, tax: inBase(member, baseCurrency, exchange) }))
+  const net = exchange ? round(multiply(ratio(verdict.unprovedNet), exchange.rate)) : verdict.unprovedNet
+  return {
+    columns: {
       proved: verdict.proved,
       headline: verdict.headline,
       facets: verdict.facets,
       odd: verdict.odd,
       missing_why: verdict.missingWhy,
-      unproved: sum(own.map((u) => u.tax)),
-      unproved_net: absolute(net),
+      unproved: sum(own.map((u) => u.tax)).toString(),
+      unproved_net: absolute(net).toString(),
       assumptions: reproduced,
-    }
-  })
-  await trx.raw(
-    `update tie_unit u set proved = v.proved, headline = v.headline, facets = v.facets, odd = v.odd, missing_why = v.missing_why,
-       unproved = v.unproved, unproved_net = v.unproved_net, assumptions = v.assumptions
-     from jsonb_populate_recordset(null::tie_unit, ?::jsonb) v where u.entity_id = ? and u.unit_id = v.unit_id`,
-    [json(rows), entityId],
-  )
-  await insertRows(trx, 'unproved_share', shares)
+    },
+    shares: own.map(({ agency, account, period, tax }, place) => ({
+      entity_id: entityId,
+      unit_id: '',
+      place,
+      agency,
+      account,
+      currency: baseCurrency,
+      period,
+      tax: tax.toString(),
+    })),
+  }
 }
 
 function inBase({ currency, tax }: UnprovedMember, baseCurrency: string, exchange: Exchange | null): bigint {

@@ -29,6 +29,7 @@ import * as clocks from './027_clocks.ts'
 import * as documents from './028_documents.ts'
 import * as recorded from './029_recorded.ts'
 import * as numbers from './030_numbers.ts'
+import * as keptUnits from './031_kept_units.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -62,6 +63,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '028_documents': documents,
   '029_recorded': recorded,
   '030_numbers': numbers,
+  '031_kept_units': keptUnits,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

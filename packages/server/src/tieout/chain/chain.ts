@@ -8,6 +8,7 @@ import { sourceUnit, type StoredDocument, type StoredEntry } from '../../documen
 import { Problem } from '../../faults/problem.ts'
 import { olderRecord } from '../../proof/flaws.ts'
 import { matterKey } from '../../proof/matter.ts'
+import { DETERMINED_AT } from '../../proof/write.ts'
 import { groundsOf } from '../../proof/prove.ts'
 import type { HeldSystem } from '../../setUp/held.ts'
 import { causeFacts, type Trouble } from '../causes.ts'
@@ -140,7 +141,7 @@ async function unitRow(books: Books, named: string): Promise<UnitRow | undefined
   const { trx, entityId } = books
   const unit = (await trx('unit')
     .where({ entity_id: entityId, named })
-    .first('*', trx.raw(`to_json(determined_at)#>>'{}' as determined_at`))) as UnitRow | undefined
+    .first('*', trx.raw(`to_json(${DETERMINED_AT})#>>'{}' as determined_at`))) as UnitRow | undefined
   if (!unit || unit.posted) return unit
   const matter = await olderRecord(books, unit)
   return {

@@ -1,0 +1,59 @@
+import { amountInBase, combinedRatesOf, lastDayOf, sum } from '@axion/core'
+import { crosswalk, type Crosswalk } from '../setUp/crosswalk.ts'
+import { departingFrom, type Departing } from '../setUp/departing.ts'
+import type { HeldSystem } from '../setUp/held.ts'
+import { stakesOf } from '../setUp/stake.ts'
+import type { Grounds, Unit } from './gather.ts'
+import type { Row } from './unitRows.ts'
+
+/** What a month's documents are staked by: each system as it is aligned, and where set-up departs from the baseline. */
+export interface Staking {
+  readonly aligned: readonly { readonly held: HeldSystem; readonly crosswalk: Crosswalk }[]
+  readonly departing: Departing
+}
+
+export async function stakingOf(grounds: Grounds, period: string): Promise<Staking> {
+  return {
+    aligned: grounds.systems.map((held) => ({
+      held,
+      crosswalk: crosswalk(held, grounds.index, lastDayOf(period)),
+    })),
+    departing: await departingFrom(grounds),
+  }
+}
+
+/** What of a unit's tax each departure of set-up puts at stake, in the base currency. */
+export function stakeRows(
+  { source, booked, period }: Unit,
+  { entityId, index }: Grounds,
+  { aligned, departing }: Staking,
+): Row[] {
+  // What its scope leaves out, and nobody booked, is nobody's to get right.
+  if (!source || (source.stored.not_taken !== null && booked.length === 0)) return []
+  const { document, determination, decoded, stored } = source
+  const staked = {
+    document,
+    determination,
+    systemId: stored.system_id,
+    rateIds: new Set(decoded.taxes.map((tax) => tax.taxRateId)),
+    stated: sum(decoded.taxes.map((tax) => tax.tax)),
+    rates: combinedRatesOf(document, determination, index),
+    party: decoded.party.id,
+    itemCodes: new Map(
+      decoded.lines.flatMap((line) => (line.itemCode === null ? [] : [[line.id, line.itemCode] as const])),
+    ),
+    locationId: decoded.locationId,
+  }
+  // The ledger's set-up moves what is booked there alone.
+  const concerned = stored.posted
+    ? aligned
+    : aligned.filter(({ held }) => held.row.system_id === stored.system_id)
+  return stakesOf(staked, concerned, index, departing).map(({ findingKey, amount }) => ({
+    entity_id: entityId,
+    unit_id: '',
+    finding_key: findingKey,
+    period,
+    currency: document.exchange?.currency ?? document.currency,
+    amount: amountInBase(amount, document.exchange).toString(),
+  }))
+}

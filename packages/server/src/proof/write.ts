@@ -1,0 +1,148 @@
+import { createHash } from 'node:crypto'
+import { CORE_VERSION } from '@axion/core'
+import { insertRows, json } from '../database/connection.ts'
+import { nameSql } from '../documents/ids.ts'
+import type { Grounds, Proving, Slice, Touched } from './gather.ts'
+import type { Staking } from './stakes.ts'
+import { composed, type Composed, type PartTable } from './unitRows.ts'
+import { unweighed, weighUnit, type Weighed, type Weighing } from './weigh.ts'
+
+/** One proof of a month, with what its slices share. */
+export interface Writing {
+  readonly grounds: Grounds
+  readonly period: string
+  readonly touched: Touched
+  readonly staking: Staking
+  readonly weighing: Weighing
+  readonly proving: Proving
+}
+
+/**
+ * Writes what units come to where it is something else than before: rows cost more than sums. What differs is weighed each time, since
+ * what may explain it lies beside it; its rows are written anew.
+ * @returns how many units were written
+ */
+export async function writeSlice(writing: Writing, { units, documents }: Slice): Promise<number> {
+  const { grounds, staking, weighing } = writing
+  const all = units.map((unit) => composed(unit, grounds, staking))
+  const before = await standing(writing, documents ?? all.map(({ named }) => named))
+  const changed = all.flatMap((of) => {
+    const fingerprint = of.differs ? null : fingerprintOf(of)
+    if (fingerprint !== null && before.get(of.named) === fingerprint) return []
+    return [
+      {
+        of,
+        fingerprint,
+        weighed: of.differs ? weighUnit(of.unit, grounds, weighing) : unweighed(of.unit),
+      },
+    ]
+  })
+  const kept = new Set(all.map(({ named }) => named))
+  for (const { of } of changed) kept.delete(of.named)
+  await (documents === null
+    ? forgetEntries(writing, [...kept])
+    : forget(
+        writing,
+        [...before.keys()].filter((named) => !kept.has(named)),
+      ))
+  await insert(writing, changed)
+  return changed.length
+}
+
+interface Changed {
+  readonly of: Composed
+  readonly fingerprint: string | null
+  readonly weighed: Weighed
+}
+
+/** What stands of units by now, each with what it came to; nothing that another version of the computation determined, or a full proof doubts, is the same. */
+async function standing(
+  { grounds: { trx, entityId }, period }: Writing,
+  named: readonly string[],
+): Promise<ReadonlyMap<string, string | null>> {
+  const rows = (await trx('unit')
+    .where({ entity_id: entityId, period })
+    .whereRaw('named = any(?)', [[...named]])
+    .select('named', 'fingerprint', 'core_version')) as {
+    named: string
+    fingerprint: string | null
+    core_version: number
+  }[]
+  return new Map(rows.map((row) => [row.named, row.core_version === CORE_VERSION ? row.fingerprint : null]))
+}
+
+/** All that is kept of a unit, in 22 characters: where it is the same, so is each of its rows. */
+function fingerprintOf({ unit: { why }, row, rows }: Composed): string {
+  return createHash('md5')
+    .update(json([row, rows, why]))
+    .digest('base64url')
+}
+
+async function insert({ grounds: { trx }, proving }: Writing, changed: readonly Changed[]): Promise<void> {
+  const parts: Record<PartTable | 'unproved_share', object[]> = {
+    determination: [],
+    tax_fact: [],
+    net_fact: [],
+    special_line: [],
+    unproved_share: [],
+    stake_share: [],
+  }
+  const units = changed.map(({ of, fingerprint, weighed }) => {
+    const unitId = proving.number()
+    for (const [table, rows] of [...Object.entries(of.rows), ['unproved_share', weighed.shares] as const])
+      for (const row of rows) {
+        row.unit_id = unitId
+        parts[table as PartTable].push(row)
+      }
+    return { ...of.row, ...weighed.columns, unit_id: unitId, fingerprint, ...proving.determined }
+  })
+  await insertRows(trx, 'unit', units)
+  for (const [table, rows] of Object.entries(parts)) await insertRows(trx, table, rows)
+}
+
+async function forget(
+  { grounds: { trx, entityId }, period }: Writing,
+  named: readonly string[],
+): Promise<void> {
+  if (named.length === 0) return
+  await trx('unit')
+    .where({ entity_id: entityId, period })
+    .whereRaw('named = any(?)', [[...named]])
+    .delete()
+}
+
+/** Entries that no document stands behind, but for those that stay as they are. */
+async function forgetEntries(
+  { grounds: { trx, entityId }, period, touched }: Writing,
+  kept: readonly string[],
+): Promise<void> {
+  await trx('unit')
+    .where({ entity_id: entityId, period, kind: 'entry' })
+    .whereNotNull('entry_id')
+    .whereRaw('not named = any(?)', [[...kept]])
+    .modify((q) => void (touched === 'all' || q.whereRaw('entry_id = any(?)', [[...touched.entries]])))
+    .delete()
+}
+
+/** What documents left behind in a month in which they do not stand any more: here of others, elsewhere of its own. */
+export async function forgetMoved({ grounds: { trx, entityId }, period, touched }: Writing): Promise<void> {
+  const named = touched === 'all' ? null : [...touched.documents]
+  await trx.raw(
+    `delete from unit u where u.entity_id = :e and u.document_id is not null and (:named::text[] is null or u.named = any(:named)) and (
+       u.period = :p and not exists (select from document d where d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id and d.period = u.period)
+       or u.period <> :p and exists (select from document d where d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id and d.period = :p and ${nameSql('d')} = u.named))`,
+    { e: entityId, p: period, named } as never,
+  )
+}
+
+/** SQL, of a row of `unit`: as at when it stands. One that stayed as it was written stands as at when all of its month was last determined. */
+export const DETERMINED_AT = `greatest(unit.determined_at, (select m.determined_at from month_proof m where m.entity_id = unit.entity_id and m.period = unit.period))`
+
+/** All of a month was determined at once: what stayed as it was written stands as at now too. */
+export async function noteProof({ grounds: { trx, entityId }, period, proving }: Writing): Promise<void> {
+  const { determined_at: at } = proving.determined
+  await trx('month_proof')
+    .insert({ entity_id: entityId, period, determined_at: at })
+    .onConflict(['entity_id', 'period'])
+    .merge()
+}
