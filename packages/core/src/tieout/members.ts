@@ -29,7 +29,13 @@ export interface Grain {
 export const FINEST: Grain = { agency: true, account: true, bases: true, inBase: true, nets: 'account' }
 
 /** The finest grain that a voice states throughout: nil facts are none and do not coarsen it. */
-export function grainOf({ facts, nets, netUnknown }: VoiceFacts): Grain {
+export function grainOf(voice: VoiceFacts): Grain {
+  return remembered(GRAINS, voice, '', () => statedThroughout(voice))
+}
+
+const GRAINS = new WeakMap<VoiceFacts, Map<string, Grain>>()
+
+function statedThroughout({ facts, nets, netUnknown }: VoiceFacts): Grain {
   const telling = facts.filter((fact) => fact.tax !== 0n)
   const accounted = nets.every(({ account, net }) => account !== null || net === 0n)
   return {
@@ -44,7 +50,9 @@ export function grainOf({ facts, nets, netUnknown }: VoiceFacts): Grain {
 /** What is net of tax, added up at a grain; amounts of nil are left out, and all where nobody can say them. */
 export function netMembersOf({ nets }: VoiceFacts, grain: Pick<Grain, 'nets'>): NetFact[] {
   if (grain.nets === 'unknown') return []
+  const [only] = nets
   const at = (fact: NetFact): NetFact => (grain.nets === 'account' ? fact : { ...fact, account: null })
+  if (nets.length === 1 && only) return only.net === 0n ? [] : [at(only)]
   return [...groupBy(nets.map(at), (n) => `${n.account ?? ''}|${n.currency}|${n.period}`)]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([, of]) => ({ ...(of[0] as NetFact), net: sum(of.map(({ net }) => net)) }))
@@ -61,31 +69,30 @@ export function membersOf(voice: VoiceFacts, grain: Grain): readonly Member[] {
 const KEPT = new WeakMap<VoiceFacts, Map<string, readonly Member[]>>()
 
 function addedUp({ facts }: VoiceFacts, grain: Grain): Member[] {
-  const rowOf = ({
-    agency,
-    account,
-    currency,
-    period,
-  }: TaxFact): Omit<Member, 'base' | 'tax' | 'inBase'> => ({
-    agency: grain.agency ? agency : null,
-    account: grain.account ? account : null,
-    currency,
-    period,
-  })
-  const groups = groupBy(facts, (fact) => memberKey(rowOf(fact)))
+  const groups = groupBy(
+    facts,
+    (f) =>
+      `${(grain.agency && f.agency) || ''}|${(grain.account && f.account) || ''}|${f.currency}|${f.period}`,
+  )
   return [...groups]
-    .map(([key, group]) => ({
-      key,
-      member: {
-        ...rowOf(group[0] as TaxFact),
-        base: grain.bases ? baseOf(group, { byAgency: grain.agency }) : null,
-        tax: group.reduce((t, f) => t + f.tax, 0n),
-        inBase: grain.inBase ? inBaseOf(group) : null,
-      },
-    }))
-    .filter(({ member }) => member.tax !== 0n)
-    .sort((a, b) => (a.key < b.key ? -1 : 1))
-    .map(({ member }) => member)
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .flatMap(([, group]): Member[] => {
+      const [first] = group
+      const tax = group.length === 1 ? (first?.tax ?? 0n) : sum(group.map((fact) => fact.tax))
+      return first === undefined || tax === 0n
+        ? []
+        : [
+            {
+              agency: grain.agency ? first.agency : null,
+              account: grain.account ? first.account : null,
+              currency: first.currency,
+              period: first.period,
+              base: grain.bases ? baseOf(group, { byAgency: grain.agency }) : null,
+              tax,
+              inBase: grain.inBase ? inBaseOf(group) : null,
+            },
+          ]
+    })
 }
 
 export function memberKey(m: {

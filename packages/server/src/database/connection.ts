@@ -226,7 +226,15 @@ function sqlState(error: unknown): string | undefined {
 
 /** JSON for a jsonb column; amounts inside are written as text. */
 export function json(value: unknown): string {
+  // A replacer makes it ten times slower, and few values need one.
+  if (!holdsBigInt(value)) return JSON.stringify(value)
   return JSON.stringify(value, (_key, part: unknown) => (typeof part === 'bigint' ? part.toString() : part))
+}
+
+function holdsBigInt(value: unknown): boolean {
+  return typeof value === 'object' && value !== null
+    ? Object.values(value).some(holdsBigInt)
+    : typeof value === 'bigint'
 }
 
 /** JSON with its fields in one order: PostgreSQL's jsonb keeps another than the wire's. */

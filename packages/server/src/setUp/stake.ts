@@ -9,6 +9,7 @@ import {
   stakeOfPercents,
   stakeOfPlace,
   groupBy,
+  remembered,
   type BaselineIndex,
   type Determination,
   type MinorUnits,
@@ -45,6 +46,27 @@ export interface StakedDocument {
   readonly locationId?: string | null
 }
 
+/** What a system's rates and agencies come to beside the baseline, on a date: documents ask for the same again and again. */
+const COMPARED = new WeakMap<Crosswalk, Map<string, ReturnType<typeof compareRate>>>()
+const ASTRAY = new WeakMap<
+  Crosswalk,
+  Map<string, readonly { readonly id: string; readonly agencyId: string }[]>
+>()
+const BY_RATE = new WeakMap<Crosswalk, Map<string, ReadonlyMap<string, HeldSystem['rates']>>>()
+
+/** A system's rates that a document is taxed by: its own source's that it names, and the ledger's that stand for the baseline's. */
+function concerned(staked: StakedDocument, held: HeldSystem, crosswalk: Crosswalk): HeldSystem['rates'] {
+  if (held.row.role === 'ledger') {
+    const byRate = remembered(BY_RATE, crosswalk, 'baseline', () =>
+      groupBy(held.rates, ({ id }) => crosswalk.rateOf(id) ?? ''),
+    )
+    return staked.rates.flatMap((rate) => byRate.get(rate) ?? [])
+  }
+  if (held.row.system_id !== staked.systemId) return []
+  const own = remembered(BY_RATE, crosswalk, 'own', () => groupBy(held.rates, ({ id }) => id))
+  return [...staked.rateIds].flatMap((id) => own.get(id) ?? [])
+}
+
 /** What of a document's tax each system's departures from the baseline put at stake. */
 export function stakesOf(
   staked: StakedDocument,
@@ -61,15 +83,13 @@ export function stakesOf(
     ...ofSource,
     ...systems.flatMap(({ held, crosswalk }) => {
       const systemId = held.row.system_id
-      const rates = held.rates.map(({ id, value }): Stake => {
+      const rates = concerned(staked, held, crosswalk).map(({ id, value }): Stake => {
         const key = findingKey(systemId, 'combined-rate', id)
-        const touches =
-          held.row.role === 'ledger'
-            ? staked.rates.includes(crosswalk.rateOf(id) ?? '')
-            : systemId === staked.systemId && staked.rateIds.has(id)
-        const rate = touches ? index.combinedRate(crosswalk.rateOf(id) ?? own ?? null) : undefined
+        const rate = index.combinedRate(crosswalk.rateOf(id) ?? own ?? null)
         if (!rate) return { findingKey: key, amount: 0n }
-        const compared = compareRate(rate, value, { agencyOf: crosswalk.agencyOf, index, date })
+        const compared = remembered(COMPARED, crosswalk, `${id}|${rate.id}|${date}`, () =>
+          compareRate(rate, value, { agencyOf: crosswalk.agencyOf, index, date }),
+        )
         if (compared.flat) return { findingKey: key, amount: stakeOfLostSplit(determination) }
         return {
           findingKey: key,
@@ -83,16 +103,19 @@ export function stakesOf(
               ),
         }
       })
-      const agencies = held.agencies.map(({ id, value }): Stake => {
-        const agencyId = crosswalk.agencyOf(id)
-        const agrees =
-          agencyId === null ||
-          compareAgency(agencyId, value, { system: held, index, date: document.documentDate }).agrees
-        return {
-          findingKey: findingKey(systemId, 'agency', id),
-          amount: agrees ? 0n : stakeOfAgency(determination, agencyId),
-        }
-      })
+      const on = document.documentDate
+      const departing = remembered(ASTRAY, crosswalk, on, () =>
+        held.agencies.flatMap(({ id, value }) => {
+          const agencyId = crosswalk.agencyOf(id)
+          return agencyId === null || compareAgency(agencyId, value, { system: held, index, date: on }).agrees
+            ? []
+            : [{ id, agencyId }]
+        }),
+      )
+      const agencies = departing.map(({ id, agencyId }): Stake => ({
+        findingKey: findingKey(systemId, 'agency', id),
+        amount: stakeOfAgency(determination, agencyId),
+      }))
       return [...rates, ...agencies, ...placeStake(staked, held, index)]
     }),
   ].filter((stake) => stake.amount !== 0n)
