@@ -38,7 +38,7 @@ export function answers(
 }
 
 /** Everything was pulled and could be read. */
-export const NO_LIMITS: Limits = { notPulled: [], failed: [], unread: 0, all: false }
+export const NO_LIMITS: Limits = { notPulled: [], failed: [], unread: 0, older: null, all: false }
 
 /** All that there is, is posted. */
 export const NONE_LEFT: NotPosted = {

@@ -23,6 +23,8 @@ export const Limits = z.object({
   failed: z.array(z.string()).readonly(),
   /** Objects that could not be read. */
   unread: z.number(),
+  /** Since when figures are older than what they rest on: a change that is still to be proved; null where none is. */
+  older: z.string().nullable(),
   /** Whether nothing at all was pulled. */
   all: z.boolean(),
 })

@@ -2,6 +2,9 @@ import { z } from 'zod'
 import { FindingKind } from './align.ts'
 import { Limits, PulledView } from './connectViews.ts'
 
+/** The run that proves anew what an act may have changed; null where that is done with the act. */
+export const ProvedBy = z.string().nullable()
+
 export const RunView = z.object({
   id: z.string(),
   kind: z.string(),

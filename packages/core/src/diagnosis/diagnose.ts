@@ -4,7 +4,7 @@ import { FINEST, grainOf, type Grain } from '../tieout/members.ts'
 
 import { agree } from '../tieout/signature.ts'
 import { assume, candidatesOf, causeKey, rankOf, type Assumption } from './causes/index.ts'
-import type { Recomputable } from './causes/cause.ts'
+import type { Changed, Recomputable } from './causes/cause.ts'
 import { recompute, UNCHANGED } from './recompute.ts'
 
 /** What reproduces a voice exactly: one assumption, or two at a time. */
@@ -54,14 +54,21 @@ export function diagnose(
   const moving = concerned.filter(({ voice }) => voice !== null && !agree(voice, of.expected, TAX_AND_NET))
   const pairs: Explanation[] = []
   let tried = 0
-  for (const [at, { assumption: first, changed }] of moving.entries()) {
-    for (const { assumption: second } of moving.slice(at + 1)) {
+  for (const [at, first] of moving.entries()) {
+    for (const second of moving.slice(at + 1)) {
       if (++tried > mostPairs) return withoutRepeats(pairs)
-      const both = assume(second, changed, of)
-      if (both && reproduces(recompute(both, of))) pairs.push([first, second])
+      // What changes the voice alone comes upon what the other was determined as already; which is assumed first is the same.
+      const both = voiceAlone(first.changed, of)
+        ? assume(first.assumption, second.changed, of)
+        : assume(second.assumption, first.changed, of)
+      if (both && reproduces(recompute(both, of))) pairs.push([first.assumption, second.assumption])
     }
   }
   return withoutRepeats(pairs)
+}
+
+function voiceAlone({ document, assumed }: Changed, of: Recomputable): boolean {
+  return document === of.document && Object.keys(assumed).length === 0
 }
 
 /** Two ways of the same mistake are one explanation. */
@@ -90,7 +97,13 @@ export function ranked<E extends { readonly assumptions: Explanation }>(
   explains: (explanation: E) => number,
 ): E[] {
   const place = ({ assumptions }: E): number => Math.max(...assumptions.map(rankOf))
+  // Where nothing else tells them apart, in one order, whatever order they were in before.
+  const name = ({ assumptions }: E): string => explanationKey(assumptions)
   return [...explanations].sort(
-    (a, b) => explains(b) - explains(a) || a.assumptions.length - b.assumptions.length || place(a) - place(b),
+    (a, b) =>
+      explains(b) - explains(a) ||
+      a.assumptions.length - b.assumptions.length ||
+      place(a) - place(b) ||
+      (name(a) < name(b) ? -1 : 1),
   )
 }

@@ -1,5 +1,5 @@
 import type { RoundingPlace } from '../baseline/baseline.ts'
-import type { Determination } from '../determination/determination.ts'
+import type { Assumed, Determination } from '../determination/determination.ts'
 import { determine } from '../determination/determine.ts'
 import type { TaxDocument } from '../determination/document.ts'
 import { remembered } from '../remembered.ts'
@@ -31,8 +31,30 @@ export function recompute({ document, assumed, voice }: Changed, of: Recomputabl
   if (document === of.document && voice.length === 0 && assumed.rounding && Object.keys(assumed).length === 1)
     return roundedAt(assumed.rounding, of)
   const untouched = document === of.document && Object.keys(assumed).length === 0
-  const determination = untouched ? of.determination : determine(document, of.index, assumed)
-  if (!determination.complete) return null
-  const plain = untouched ? of.expected : expectedVoice(document, determination, of.index)
-  return voice.reduce((changed, change) => change(changed, { ...of, document, determination }), plain)
+  const plain = untouched ? complete(of) : determined(document, assumed, of)
+  return (
+    plain && voice.reduce((changed, change) => change(changed, { ...of, document, ...plain }), plain.expected)
+  )
+}
+
+/** Of what is incomplete, nobody can say what it comes to. */
+function complete(of: Recomputable): Recomputable | null {
+  return of.determination.complete ? of : null
+}
+
+type Determined = Pick<Recomputable, 'determination' | 'expected'>
+const DETERMINED = new WeakMap<Assumed, Map<TaxDocument, Determined | null>>()
+
+/** What a changed document comes to under what is assumed, worked out once for all that changes the voice alone. */
+function determined(document: TaxDocument, assumed: Assumed, { index }: Recomputable): Determined | null {
+  const known = DETERMINED.get(assumed) ?? new Map<TaxDocument, Determined | null>()
+  DETERMINED.set(assumed, known)
+  const found = known.get(document)
+  if (found !== undefined) return found
+  const determination = determine(document, index, assumed)
+  const fresh = determination.complete
+    ? { determination, expected: expectedVoice(document, determination, index) }
+    : null
+  known.set(document, fresh)
+  return fresh
 }

@@ -1,4 +1,4 @@
-import { AccountChoices, AgreedDefaults, BaselineImport, DefaultsView } from '@axion/contract'
+import { AccountChoices, AgreedDefaults, BaselineImport, DefaultsView, ProvedBy } from '@axion/contract'
 import { POSTING_KINDS } from '@axion/core'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
@@ -7,7 +7,7 @@ import { audit } from '../audit/audit.ts'
 import { importBaseline, recordedAt } from '../baseline/import.ts'
 import { changing, inEntity } from '../database/connection.ts'
 import { LISTED_BYTES } from '../lists/body.ts'
-import { proveAll } from '../proof/prove.ts'
+import { proveAfter } from '../jobs/proveAfter.ts'
 import type { App, Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { accountChoices } from './choices.ts'
@@ -20,7 +20,8 @@ export function agreedRoutes(app: App, services: Services): void {
   purposeRoutes(app, services)
 }
 
-function baselineRoutes(app: App, { database }: Services): void {
+function baselineRoutes(app: App, services: Services): void {
+  const { database } = services
   app.put(
     '/api/entities/:entity/months/:month/baseline',
     {
@@ -28,7 +29,7 @@ function baselineRoutes(app: App, { database }: Services): void {
       schema: {
         params: monthParams,
         body: BaselineImport,
-        response: { 200: z.object({ added: z.number(), ended: z.number() }) },
+        response: { 200: z.object({ added: z.number(), ended: z.number(), run: ProvedBy }) },
       },
       // A larger one comes as a file.
       bodyLimit: LISTED_BYTES,
@@ -39,8 +40,8 @@ function baselineRoutes(app: App, { database }: Services): void {
         const report = await importBaseline(books, request.body, await recordedAt(books))
         await audit(books.trx, 'imported', 'baseline', { after: report })
         await noteSetUp(books)
-        await proveAll(books, request.params.month)
-        return report
+        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        return { ...report, run }
       })
     },
   )

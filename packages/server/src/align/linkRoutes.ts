@@ -1,9 +1,9 @@
-import { ALIGN_KINDS, LINK_KINDS } from '@axion/contract'
+import { ALIGN_KINDS, LINK_KINDS, ProvedBy } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
 import { changing } from '../database/connection.ts'
-import { proveAll } from '../proof/prove.ts'
+import { proveAfter } from '../jobs/proveAfter.ts'
 import type { App, Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { link, linkClear, unlink } from './links.ts'
@@ -18,20 +18,25 @@ const Link = z.object({
 })
 
 /** Links between what systems hold and the baseline. */
-export function linkRoutes(app: App, { database }: Services): void {
+export function linkRoutes(app: App, services: Services): void {
+  const { database } = services
   app.put(
     '/api/entities/:entity/months/:month/links',
     {
       config: { role: 'preparer' },
-      schema: { params: monthParams, body: Link, response: { 200: z.object({ linked: z.number() }) } },
+      schema: {
+        params: monthParams,
+        body: Link,
+        response: { 200: z.object({ linked: z.number(), run: ProvedBy }) },
+      },
     },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
         await link(books, request.params.month, requirePerson(request).name, request.body)
         await noteSetUp(books)
-        await proveAll(books, request.params.month)
-        return { linked: 1 }
+        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        return { linked: 1, run }
       })
     },
   )
@@ -43,7 +48,7 @@ export function linkRoutes(app: App, { database }: Services): void {
       schema: {
         params: monthParams,
         body: Link.omit({ baselineId: true }),
-        response: { 200: z.object({ unlinked: z.number() }) },
+        response: { 200: z.object({ unlinked: z.number(), run: ProvedBy }) },
       },
     },
     (request) => {
@@ -51,8 +56,8 @@ export function linkRoutes(app: App, { database }: Services): void {
       return changing(database, entity.id, async (books) => {
         await unlink(books, requirePerson(request).name, request.body)
         await noteSetUp(books)
-        await proveAll(books, request.params.month)
-        return { unlinked: 1 }
+        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        return { unlinked: 1, run }
       })
     },
   )
@@ -64,7 +69,7 @@ export function linkRoutes(app: App, { database }: Services): void {
       schema: {
         params: monthParams,
         body: z.object({ kinds: z.array(kinds).min(1) }),
-        response: { 200: z.object({ linked: z.number() }) },
+        response: { 200: z.object({ linked: z.number(), run: ProvedBy }) },
       },
     },
     (request) => {
@@ -77,8 +82,8 @@ export function linkRoutes(app: App, { database }: Services): void {
           request.body.kinds,
         )
         await noteSetUp(books)
-        await proveAll(books, request.params.month)
-        return { linked }
+        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        return { linked, run }
       })
     },
   )

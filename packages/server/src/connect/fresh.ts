@@ -2,6 +2,7 @@ import type { Columns } from '../database/row.ts'
 import { say, type Code, type Limits, type NotFresh, type PulledView, type Resource } from '@axion/contract'
 import type { Facts } from '@axion/core'
 import { inOrder, type Books } from '../database/connection.ts'
+import { olderSince } from '../proof/due.ts'
 import type { SystemRow } from '../setUp/held.ts'
 
 interface EndedPull extends Columns<'pull', 'finished_at' | 'problem'> {
@@ -51,6 +52,7 @@ export async function limitsOf(
     notPulled,
     failed: named(({ last, good }) => good !== null && last?.problem != null),
     unread,
+    older: await olderSince(books),
     all: notPulled.length === systems.length,
   }
 }

@@ -702,6 +702,7 @@ declare module 'knex/types/tables.js' {
       },
       'after' | 'before' | 'from_address'
     >
+    proof_due: Row<{ entity_id: string; named: string; since: Date }>
     pull: Row<
       {
         counts: Json

@@ -6,6 +6,7 @@ import { RUN_QUEUE, type Queue } from '../queue/queue.ts'
 export interface RunPayloads {
   readonly pull: { readonly month: string; readonly systemIds: readonly string[] | null }
   readonly rehearse: { readonly month: string }
+  readonly prove: { readonly month: string }
   readonly post: { readonly month: string }
   readonly withdraw: { readonly month: string }
   readonly bulk: {
@@ -46,8 +47,8 @@ export interface RunRow<K extends RunKind = RunKind> {
   readonly started_by: string
 }
 
-/** Bookings of one posting are none of another's; of everything else, what is under way already is not begun again. */
-const ASIDE: readonly RunKind[] = ['post', 'withdraw']
+/** Bookings of one posting are none of another's, and what is due while a proof is under way is due again; of everything else, what is under way already is not begun again. */
+const ASIDE: readonly RunKind[] = ['post', 'withdraw', 'prove']
 
 interface Wanted<K extends RunKind> {
   readonly kind: K

@@ -19,7 +19,7 @@ import {
   type Verdict,
   lastDayOf,
 } from '@axion/core'
-import { json, type Books } from '../database/connection.ts'
+import { digestOf, json, type Books } from '../database/connection.ts'
 import { departuresOf } from '../setUp/departures.ts'
 import type { Grounds, Unit } from './gather.ts'
 import { matterKey, undecidedNet, type Matter } from './matter.ts'
@@ -42,17 +42,27 @@ const PAIRS_IN_ALL = 40_000
 /** What the weighing of one proof shares from slice to slice. */
 export interface Weighing {
   readonly departures: ReadonlyMap<string, readonly Assumption[]>
+  /** What explanations are looked for in beside the document: baseline and departures, as a digest. */
+  readonly ground: string
   /** Recomputations that pairs of assumptions may still take. */
   pairs: number
 }
 
 export function weighingOf({ systems, index }: Grounds, period: string): Weighing {
-  return {
-    departures: new Map(
-      systems.map((held) => [held.row.system_id, departuresOf(held, index, lastDayOf(period))]),
-    ),
-    pairs: PAIRS_IN_ALL,
-  }
+  const departures = new Map(
+    systems.map((held) => [held.row.system_id, departuresOf(held, index, lastDayOf(period))]),
+  )
+  return { departures, ground: digestOf([index.baseline, [...departures]]), pairs: PAIRS_IN_ALL }
+}
+
+/** How many pairs of assumptions may be tried for the next unit. */
+export function mostPairs({ pairs }: Weighing): number {
+  return Math.max(Math.min(pairs, MOST_PAIRS), 0)
+}
+
+/** What nothing explained took all of its share of pairs. */
+export function spend(weighing: Weighing): void {
+  weighing.pairs -= MOST_PAIRS
 }
 
 /** A verdict as columns of its unit, and what of each agency and account is not proved. */
@@ -90,8 +100,8 @@ export function unweighed({ source }: Unit): Weighed {
 
 /** Weighs and diagnoses a unit whose signatures differ; causes are ranked over the whole month. */
 export function weighUnit(unit: Unit, grounds: Grounds, weighing: Weighing): Weighed {
-  const weighed = weigh(unit, grounds, weighing.departures, Math.min(weighing.pairs, MOST_PAIRS))
-  if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing') weighing.pairs -= MOST_PAIRS
+  const weighed = weigh(unit, grounds, weighing.departures, mostPairs(weighing))
+  if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing') spend(weighing)
   return asRows(unit, weighed, grounds)
 }
 
@@ -99,7 +109,7 @@ function weigh(
   unit: Unit,
   { index, systems }: Grounds,
   departures: ReadonlyMap<string, readonly Assumption[]>,
-  mostPairs: number,
+  most: number,
 ): Judged {
   const { source } = unit
   const of = source && {
@@ -126,9 +136,7 @@ function weigh(
   const explain = (voice: 'stated' | 'booked'): Reproduced[] => {
     const odd = voice === 'stated' ? unit.stated : unit.booked.length === 0 ? null : together(unit.booked)
     const from = departures.get(voice === 'stated' ? source.stored.system_id : ledgerId) ?? []
-    return odd === null
-      ? []
-      : diagnose(of, odd, from, Math.max(mostPairs, 0)).map((assumptions) => ({ voice, assumptions }))
+    return odd === null ? [] : diagnose(of, odd, from, most).map((assumptions) => ({ voice, assumptions }))
   }
   // Where the baseline stands alone, the source's mistake went through: it is the stated voice that is explained.
   const reproduced = [

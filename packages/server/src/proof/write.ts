@@ -1,11 +1,10 @@
-import { createHash } from 'node:crypto'
 import { CORE_VERSION } from '@axion/core'
-import { insertRows, json } from '../database/connection.ts'
+import { digestOf, insertRows } from '../database/connection.ts'
 import { nameSql } from '../documents/ids.ts'
 import type { Grounds, Proving, Slice, Touched } from './gather.ts'
 import type { Staking } from './stakes.ts'
 import { composed, type Composed, type PartTable } from './unitRows.ts'
-import { unweighed, weighUnit, type Weighed, type Weighing } from './weigh.ts'
+import { mostPairs, spend, unweighed, weighUnit, type Weighed, type Weighing } from './weigh.ts'
 
 /** One proof of a month, with what its slices share. */
 export interface Writing {
@@ -18,27 +17,26 @@ export interface Writing {
 }
 
 /**
- * Writes what units come to where it is something else than before: rows cost more than sums. What differs is weighed each time, since
- * what may explain it lies beside it; its rows are written anew.
+ * Writes what units come to where it is something else than before: rows cost more than sums, and explanations more than rows. What
+ * differs stays as it was weighed where all that it is explained from is the same.
  * @returns how many units were written
  */
 export async function writeSlice(writing: Writing, { units, documents }: Slice): Promise<number> {
   const { grounds, staking, weighing } = writing
   const all = units.map((unit) => composed(unit, grounds, staking))
   const before = await standing(writing, documents ?? all.map(({ named }) => named))
-  const changed = all.flatMap((of) => {
-    const fingerprint = of.differs ? null : fingerprintOf(of)
-    if (fingerprint !== null && before.get(of.named) === fingerprint) return []
-    return [
-      {
-        of,
-        fingerprint,
-        weighed: of.differs ? weighUnit(of.unit, grounds, weighing) : unweighed(of.unit),
-      },
-    ]
+  const kept = new Set<string>()
+  const changed = all.flatMap((of): Changed[] => {
+    const fingerprint = fingerprintOf(of, weighing)
+    const was = before.get(of.named)
+    if (was?.fingerprint === fingerprint) {
+      kept.add(of.named)
+      if (was.unexplained) spend(weighing)
+      return []
+    }
+    const weighed = of.differs ? weighUnit(of.unit, grounds, weighing) : unweighed(of.unit)
+    return [{ of, fingerprint, weighed }]
   })
-  const kept = new Set(all.map(({ named }) => named))
-  for (const { of } of changed) kept.delete(of.named)
   await (documents === null
     ? forgetEntries(writing, [...kept])
     : forget(
@@ -51,31 +49,40 @@ export async function writeSlice(writing: Writing, { units, documents }: Slice):
 
 interface Changed {
   readonly of: Composed
-  readonly fingerprint: string | null
+  readonly fingerprint: string
   readonly weighed: Weighed
 }
 
-/** What stands of units by now, each with what it came to; nothing that another version of the computation determined, or a full proof doubts, is the same. */
+interface Standing {
+  /** Null where another version of the computation determined it, or a full proof doubts it: then nothing is the same. */
+  readonly fingerprint: string | null
+  /** It was looked at for explanations, and none was found. */
+  readonly unexplained: boolean
+}
+
+/** What stands of units by now. */
 async function standing(
   { grounds: { trx, entityId }, period }: Writing,
   named: readonly string[],
-): Promise<ReadonlyMap<string, string | null>> {
+): Promise<ReadonlyMap<string, Standing>> {
   const rows = (await trx('unit')
     .where({ entity_id: entityId, period })
     .whereRaw('named = any(?)', [[...named]])
-    .select('named', 'fingerprint', 'core_version')) as {
-    named: string
-    fingerprint: string | null
-    core_version: number
-  }[]
-  return new Map(rows.map((row) => [row.named, row.core_version === CORE_VERSION ? row.fingerprint : null]))
+    .select(
+      'named',
+      trx.raw('case when core_version = ? then fingerprint end as fingerprint', [CORE_VERSION]),
+      trx.raw(`differs and headline <> 'missing' and assumptions = '[]' as unexplained`),
+    )) as (Standing & { readonly named: string })[]
+  return new Map(rows.map((row) => [row.named, row]))
 }
 
-/** All that is kept of a unit, in 22 characters: where it is the same, so is each of its rows. */
-function fingerprintOf({ unit: { why }, row, rows }: Composed): string {
-  return createHash('md5')
-    .update(json([row, rows, why]))
-    .digest('base64url')
+/** All that is kept of a unit, in 22 characters: where it is the same, so is each of its rows, and what they were weighed by. */
+function fingerprintOf({ unit: { why, source }, row, rows, differs }: Composed, weighing: Weighing): string {
+  const document = source?.document ?? null
+  const weighed = differs
+    ? [document, [...(document?.original?.before ?? [])], weighing.ground, mostPairs(weighing)]
+    : null
+  return digestOf([row, rows, why, weighed])
 }
 
 async function insert({ grounds: { trx }, proving }: Writing, changed: readonly Changed[]): Promise<void> {

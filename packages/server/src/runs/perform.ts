@@ -15,6 +15,7 @@ import type { Services } from '../services/services.ts'
 import { bulkAndPull } from './bulk.ts'
 import { importFile } from './import.ts'
 import { mend } from './mend.ts'
+import { proveDue } from './proveDue.ts'
 import { pullAndProve, type PullReport } from './pull.ts'
 
 /** `unread`: all was done that could be, and a system could not be read. */
@@ -153,6 +154,10 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
           report: JSON.stringify(report),
         })
     })
+    return 'finished'
+  }
+  if (is('prove', run)) {
+    await proveDue(services, entityId, { runId: run.run_id, month: run.payload.month })
     return 'finished'
   }
   if (is('mend', run)) return mend(services, entityId, run)

@@ -3,6 +3,7 @@ import type { Item, JournalEntry } from '@axion/contract'
 import { CORE_VERSION, groupBy } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 import { documentNamed, externalStem, stemSql } from '../documents/ids.ts'
+import { readDue } from '../proof/due.ts'
 import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
 
@@ -40,12 +41,14 @@ export async function touchedBy(
     .whereNull('p.proved_at')
     .select('c.system_id', 'c.resource', 'c.object_id', 'c.before', 'c.after')) as ChangeRow[]
   const of = groupBy(rows, (row) => row.resource)
+  const due = await readDue(books)
   const documents = of.get('documents') ?? []
   const entries = of.get('journal-entries') ?? []
   const setUp = [...of.keys()].some(
     (resource) => !['documents', 'journal-entries', 'settlements', 'bank-lines'].includes(resource),
   )
   if (
+    due?.touched === 'all' ||
     [...of.keys()].some(
       (resource) => !['documents', 'journal-entries', ...NAMED_BY_DOCUMENTS, ...BESIDE].includes(resource),
     )
@@ -70,6 +73,7 @@ export async function touchedBy(
     ...documents.map((d) => `${d.system_id}/${d.object_id}`),
     ...booked.filter((d) => d !== null),
     ...naming,
+    ...(due?.touched.documents ?? []),
   ])
   const outdated = await determinedBefore(books)
   outdated.documents.forEach((document) => named.add(document))
@@ -90,7 +94,12 @@ export async function touchedBy(
     ].sort(),
     touched: {
       documents: all,
-      entries: new Set([...entries.map((e) => e.object_id), ...behind, ...outdated.entries]),
+      entries: new Set([
+        ...entries.map((e) => e.object_id),
+        ...behind,
+        ...outdated.entries,
+        ...(due?.touched.entries ?? []),
+      ]),
     },
   }
 }

@@ -50,6 +50,7 @@ const Settings = z
     AXION_SLICE: number(0, 600).default(20),
     AXION_HANDS: z.coerce.number().int().min(1).max(16).default(4),
     AXION_ATTEMPTS: z.coerce.number().int().min(1).max(50).default(8),
+    AXION_AT_ONCE: z.coerce.number().int().min(0).max(1_000_000).default(2000),
     AXION_LAG: number(0, 600).default(5),
     AXION_WAITS: number(0.01, 1).default(1),
     AXION_WEB: z.string().optional(),

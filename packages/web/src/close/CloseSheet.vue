@@ -17,7 +17,7 @@ import { keyOf, of } from './rows.ts'
 import RefusedNote from '../shell/RefusedNote.vue'
 
 const { view, refused, loading } = useView<CloseView>(() => '/close')
-const { entity, month } = useMonth()
+const { entity, month, path } = useMonth()
 const evidence = useEvidence()
 const runs = useRuns()
 const router = useRouter()
@@ -61,6 +61,10 @@ useKeys(() => [
   },
 ])
 /** Nobody can say that tax is proved before what was charged and what was booked have both been pulled. */
+/** Nothing stands here that is older than what it rests on. */
+const sure = computed(
+  () => view.value?.notFresh.length === 0 && (path.value?.connect.limits.older ?? null) === null,
+)
 const known = computed(
   () => view.value !== null && view.value.pulledAt !== null && view.value.awaits.length === 0,
 )
@@ -88,17 +92,17 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
     <div class="head">
       <div>
         <p class="question">Does every document’s tax sit in the right liability account?</p>
-        <p v-if="view && known && nothing && view.notFresh.length === 0" class="verdict" data-verdict>
+        <p v-if="view && known && nothing && sure" class="verdict" data-verdict>
           <strong>{{ hasMore ? 'Nothing to prove of what is posted.' : 'Nothing to prove.' }}</strong>
           {{ hasMore ? 'Nothing of it' : 'No tax was' }} stated, expected or booked
           {{ hasMore ? 'tax ' : '' }}in {{ format.month(month) }}
         </p>
         <NotPostedNote
-          v-if="view && known && nothing && view.notFresh.length === 0"
+          v-if="view && known && nothing && sure"
           :not-posted="view.notPosted"
           :currency="view.currency"
         />
-        <ProvedVerdict v-if="view && known && !(nothing && view.notFresh.length === 0)" :view="view" />
+        <ProvedVerdict v-if="view && known && !(nothing && sure)" :view="view" />
         <p v-else-if="view && !known" class="verdict">
           <strong>Not known yet.</strong>
           {{

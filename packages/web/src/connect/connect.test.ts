@@ -200,7 +200,7 @@ describe('the run bar', () => {
 
 describe('the path', () => {
   it('claims nothing before a pull', async () => {
-    answers({ '/path': { ...PATH, connect: { ready: 0, systems: 2, pulled: false, failing: 0 } } })
+    answers({ '/path': { ...PATH, connect: { ...PATH.connect, ready: 0, pulled: false } } })
     const { page, month } = await mountIn(StagePath)
     await month.changed()
     expect(page.findAll('.stage p').map((p) => p.text())).toEqual([
@@ -235,11 +235,20 @@ describe('the path', () => {
     expect(page.findAll('.stage p').map((p) => p.text())[2]).toBe(words)
   })
 
+  it('says of nothing that it is proved while a change is still to be', async () => {
+    const limits = { ...NO_LIMITS, older: '2026-10-02T10:00:00Z' }
+    answers({ '/path': { ...PATH, connect: { ...PATH.connect, limits } } })
+    const { page, month } = await mountIn(StagePath)
+    await month.changed()
+    expect(page.findAll('.stage p').at(-1)?.text()).toBe('not known')
+    expect(page.findAll('.stage p').at(-1)?.classes()).toContain('bad')
+  })
+
   it('shows each stage with what waits there, and opens its money', async () => {
     answers({
       '/path': {
         currency: 'USD',
-        connect: { ready: 1, systems: 2, pulled: true, failing: 1 },
+        connect: { ...PATH.connect, ready: 1, failing: 1 },
         align: { findings: 2, stake: '12.00' },
         post: { waiting: 3, failed: 1, tax: '7.00' },
         tieout: { unproved: '0.00', unprovedNet: '0.00', documents: 0, apart: 0 },

@@ -6,6 +6,8 @@ import Amount from './Amount.vue'
 import { count, isNil, useFormat } from './format.ts'
 import KeptNote from './KeptNote.vue'
 import NotPostedNote from './NotPostedNote.vue'
+import { useMonth } from '../shell/month.ts'
+import OlderNote from './OlderNote.vue'
 import { exceeds } from './sums.ts'
 
 /**
@@ -29,10 +31,18 @@ const props = defineProps<{
 }>()
 const route = useRoute()
 const format = useFormat()
+const { path } = useMonth()
 const taxed = computed(() => isNil(props.view.unproved))
 const sold = computed(() => isNil(props.view.unprovedNet))
+/** Figures that are older than what they rest on prove nothing of it. */
+const older = computed(() => path.value?.connect.limits.older ?? null)
 const whole = computed(
-  () => taxed.value && sold.value && props.view.documents === 0 && props.view.notFresh.length === 0,
+  () =>
+    taxed.value &&
+    sold.value &&
+    props.view.documents === 0 &&
+    props.view.notFresh.length === 0 &&
+    older.value === null,
 )
 /** Differences that are kept or given back are no proof: a Yes says that they are there. */
 const apart = computed(() => props.view.kept.kept + props.view.kept.cured > 0)
@@ -83,6 +93,7 @@ const NOT_PROVED: Selector = { of: 'unproved' }
   </p>
   <NotPostedNote :not-posted="view.notPosted" :currency="view.currency" />
   <KeptNote :kept="view.kept" :currency="view.currency" />
+  <OlderNote />
   <p v-for="one in view.notFresh" :key="one.system" class="note bad stale" role="alert" data-stale>
     <b>{{ one.system }} could not be read {{ format.instant(one.failedAt) }}.</b> {{ one.says }}
     {{ one.mend }}

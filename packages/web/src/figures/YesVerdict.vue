@@ -3,11 +3,12 @@ import type { Limits } from '@axion/contract'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { useMonth } from '../shell/month.ts'
-import { count } from './format.ts'
+import { count, useFormat } from './format.ts'
 
 /** A yes, as far as one could look: what was not pulled or could not be read is said with it, and leads to Connect. The month's own limits where none are given. */
 const { limits } = defineProps<{ limits?: Limits }>()
 const route = useRoute()
+const format = useFormat()
 const { path } = useMonth()
 const of = computed(() => limits ?? path.value?.connect.limits ?? null)
 const words = computed(() => {
@@ -26,6 +27,10 @@ const words = computed(() => {
 <template>
   <strong v-if="!of">Reading</strong>
   <template v-else-if="of.all"><strong>Not known yet.</strong> Pull the systems in Connect</template>
+  <template v-else-if="of.older"
+    ><strong>Not known.</strong> These figures are from before a change of {{ format.instant(of.older) }},
+    which is still to be proved</template
+  >
   <template v-else
     ><strong>{{ words ? 'Yes, of what was read.' : 'Yes.' }}</strong
     >{{ ' ' }}<slot /><template v-if="words"

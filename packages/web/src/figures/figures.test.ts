@@ -86,6 +86,11 @@ describe('a yes', () => {
       'Yes, of what was read. All agree; the last pull of Ledger and Billing failed; 1 object could not be read',
     ],
     [
+      'is none over a change that is still to be proved',
+      { older: '2026-10-02T10:00:00Z' },
+      'Not known. These figures are from before a change of Oct 2, 5:00 AM, which is still to be proved',
+    ],
+    [
       'is none where nothing was pulled',
       { notPulled: ['Ledger'], all: true },
       'Not known yet. Pull the systems in Connect',

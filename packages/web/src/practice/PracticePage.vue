@@ -68,6 +68,7 @@ const apart = computed(() => rows.value.reduce((sum, row) => sum + row.path.tieo
 /** Of kinds that are not posted so far: nobody says of them that they are proved. */
 const notYet = computed(() => rows.value.reduce((sum, row) => sum + row.path.post.notYet, 0))
 const stale = computed(() => rows.value.filter((r) => r.path.connect.stale > 0))
+const older = computed(() => rows.value.filter((r) => r.path.connect.limits.older !== null))
 const all = computed(() => count(rows.value.length, 'legal entity', 'legal entities'))
 const unread = computed(() => rows.value.filter((r) => !r.path.connect.pulled))
 /** One sum a currency: amounts in two are never added. */
@@ -114,7 +115,7 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
             <template v-else-if="unread.length === rows.length"
               ><strong>Not known yet.</strong> {{ unread.length }} of {{ all }} not pulled</template
             >
-            <template v-else-if="unread.length > 0 || stale.length > 0"
+            <template v-else-if="unread.length > 0 || stale.length > 0 || older.length > 0"
               ><strong>Not known of all.</strong> {{ rows.length - unread.length }} of
               {{ all }} proved</template
             >
@@ -135,6 +136,7 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
             <template v-if="stale.length > 0"
               >; {{ stale.length }} with a system that could not be read</template
             >
+            <template v-if="older.length > 0">; {{ older.length }} with a change still to be proved</template>
           </p>
           <p v-else class="verdict">
             <strong>{{ refused ? 'Not known' : 'Reading' }}</strong>

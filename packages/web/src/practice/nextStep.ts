@@ -17,6 +17,7 @@ export function next(row: EntityRow): {
   const { connect, align, post } = row.path
   if (!connect.pulled) return { word: 'Pull the systems', stage: 'connect' }
   if (connect.stale > 0) return { word: `See ${count(connect.stale, 'system')} not read`, stage: 'connect' }
+  if (connect.limits.older !== null) return { word: 'See the change to be proved', stage: 'tie-out' }
   if (connect.failing > 0) return { word: `Mend ${count(connect.failing, 'check')}`, stage: 'connect' }
   // Nothing is posted into a month whose systems nobody has checked.
   if (post.waiting > 0 && connect.ready < connect.systems)

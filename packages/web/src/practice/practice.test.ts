@@ -1,7 +1,7 @@
 import type { MembersView, PracticeView, TrailView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
-import { answers, mountIn, PATH } from '../../test/mounting.ts'
+import { answers, mountIn, NO_LIMITS, PATH } from '../../test/mounting.ts'
 import TrailPage from '../audit/TrailPage.vue'
 import PeoplePage from '../people/PeoplePage.vue'
 import PracticePage from './PracticePage.vue'
@@ -79,6 +79,16 @@ describe('the practice board', () => {
       [row('a', { connect: { ...PATH.connect, stale: 1 } })],
       /^Not known of all\..*1 with a system that could not be read/,
       'See 1 system not read',
+    ],
+    [
+      'proved before a change that is still to be',
+      [
+        row('a', {
+          connect: { ...PATH.connect, limits: { ...NO_LIMITS, older: '2026-10-02T10:00:00Z' } },
+        }),
+      ],
+      /^Not known of all\..*1 with a change still to be proved/,
+      'See the change to be proved',
     ],
     [
       'one proved, one not pulled',

@@ -8,6 +8,7 @@ const { current, refused, cancel, dismiss } = useRuns()
 const NAMES: Readonly<Record<string, string>> = {
   pull: 'Pull',
   rehearse: 'Rehearsal',
+  prove: 'Proof',
   post: 'Posting',
   withdraw: 'Withdrawal',
   mend: 'Mending',
@@ -49,6 +50,7 @@ const ended = computed(() => {
   }
   if (run.kind === 'rehearse')
     return `${count(run.done, 'booking')} composed${run.failed > 0 ? `, ${run.failed} blocked` : ''}. Nothing was sent.`
+  if (run.kind === 'prove') return 'What was changed is proved anew.'
   if (run.kind === 'bulk')
     return `${count(run.done, 'change')} made${run.failed > 0 ? `, ${run.failed} not: ${run.problems.map((p) => `${p.what}: ${p.says}`).join(' ')}` : ''}.`
   if (run.kind === 'import') return `${count(run.done, 'row')} gone through.`

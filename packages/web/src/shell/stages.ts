@@ -52,11 +52,14 @@ export function stagesOf(path: PathView | null): Stage[] {
       money: path?.tieout.unproved ?? null,
       of: { of: 'unproved' },
       words: path ? tieOutWords(path) : '',
-      bad:
-        path !== null &&
-        (!isNil(path.tieout.unproved) || path.tieout.documents > 0 || path.connect.stale > 0),
+      bad: path !== null && (!isNil(path.tieout.unproved) || path.tieout.documents > 0 || isUncertain(path)),
     },
   ]
+}
+
+/** A system that could not be read, or a change that is still to be proved: what stands here may not be so any more. */
+function isUncertain({ connect }: PathView): boolean {
+  return connect.stale > 0 || connect.limits.older !== null
 }
 
 function connectWords({ connect }: PathView): string {
@@ -78,11 +81,12 @@ function postWords({ post, connect }: PathView): string {
   return post.notYet > 0 ? `${post.notYet} not posted yet` : 'all posted'
 }
 
-function tieOutWords({ tieout, connect, post }: PathView): string {
+function tieOutWords(path: PathView): string {
+  const { tieout, connect, post } = path
   if (!isNil(tieout.unproved)) return 'not proved'
   if (!connect.pulled) return 'not pulled'
   if (tieout.documents > 0) return `${count(tieout.documents, 'document')} open`
-  if (connect.stale > 0) return 'not known'
+  if (isUncertain(path)) return 'not known'
   if (tieout.apart > 0) return `${tieout.apart} stand apart`
   return post.notYet > 0 ? 'proved, of what is posted' : 'all proved'
 }

@@ -1,11 +1,21 @@
 import type { TieOutView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import { answers, mountIn, NONE_LEFT, PATH } from '../../test/mounting.ts'
+import { answers, mountIn, NO_LIMITS, NONE_LEFT, PATH } from '../../test/mounting.ts'
 import TieOutPage from './TieOutPage.vue'
 
 afterEach(() => vi.unstubAllGlobals())
 
+const RUN = {
+  step: '',
+  total: 2,
+  done: 0,
+  failed: 0,
+  startedBy: '',
+  problem: null,
+  problems: [],
+  pulled: [],
+}
 const remedy = { kind: 'liability-account', systemId: 'ledger', objectId: 'a1' } as const
 const view: TieOutView = {
   currency: 'USD',
@@ -155,6 +165,24 @@ describe('Tie out', () => {
       ['', '9.00', ''],
       ['LA-2', 'not booked', 'missing'],
     ])
+  })
+
+  it.each<[string, object | null, RegExp]>([
+    ['that a run is at', { id: 'r', kind: 'prove', state: 'running' }, /being proved anew/],
+    ['that nobody is at', null, /A pull proves them anew: to Connect/],
+  ])('says Yes of nothing over a change that is still to be proved, %s', async (_, run, words) => {
+    const limits = { ...NO_LIMITS, older: '2026-10-02T10:00:00Z' }
+    const proved = { ...view, unproved: '0.00', documents: 0, causes: [], rows: [], total: 0 }
+    answers({
+      '/path': { ...PATH, connect: { ...PATH.connect, limits }, run: run && { ...RUN, ...run } },
+      '/tie-out': proved,
+      '/runs/': { ...RUN, ...run },
+    })
+    const { page, month } = await mountIn(TieOutPage)
+    await month.changed()
+    await flushPromises()
+    expect(page.find('[data-verdict]').text()).toMatch(/^Not known\./)
+    expect(page.find('[data-older]').text().replaceAll(/\s+/g, ' ')).toMatch(words)
   })
 
   it('goes to the next cause with n, and reads its documents alone', async () => {

@@ -1,11 +1,11 @@
-import { CertificateRequest, CertificatesView, SentFile } from '@axion/contract'
+import { CertificateRequest, CertificatesView, ProvedBy, SentFile } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../../access/month.ts'
 import { requirePerson, requireRole } from '../../access/sessions.ts'
 import { audit } from '../../audit/audit.ts'
 import { changing, inEntity } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
-import { proveAll } from '../../proof/prove.ts'
+import { proveAfter } from '../../jobs/proveAfter.ts'
 import type { App, Services } from '../../services/services.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 import { certificatesView, keepCertificate } from './certificates.ts'
@@ -20,7 +20,8 @@ export function certificateRoutes(app: App, services: Services): void {
   fileRoutes(app, services)
 }
 
-function partyRoutes(app: App, { database }: Services): void {
+function partyRoutes(app: App, services: Services): void {
+  const { database } = services
   app.get(
     '/api/entities/:entity/months/:month/certificates/:party',
     { config: { role: 'viewer' }, schema: { params: partyParams, response: { 200: CertificatesView } } },
@@ -37,7 +38,7 @@ function partyRoutes(app: App, { database }: Services): void {
       schema: {
         params: partyParams,
         body: CertificateRequest,
-        response: { 200: z.object({ certificate: z.string() }) },
+        response: { 200: z.object({ certificate: z.string(), run: ProvedBy }) },
       },
     },
     (request) => {
@@ -46,8 +47,8 @@ function partyRoutes(app: App, { database }: Services): void {
       return changing(database, entity.id, async (books) => {
         const code = await keepCertificate(books, request.params.party, request.body, person)
         await noteSetUp(books)
-        await proveAll(books, request.params.month)
-        return { certificate: code }
+        const run = await proveAfter(services, books, request.params.month, person)
+        return { certificate: code, run }
       })
     },
   )

@@ -5,7 +5,6 @@ import { introduce, type Revision } from '../../baseline/revise.ts'
 import { postingRuleId } from '../../baseline/tables/postings.ts'
 import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
-import { proveAll } from '../../proof/prove.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 import { type Step, recordBatch } from '../../setUp/steps.ts'
 import { basisOf } from '../build.ts'
@@ -97,7 +96,6 @@ export async function keepNewRate(books: Books, month: string, person: string, r
   })
   await recordBatch(books, { person, action: 'new-rate', says: rate.name }, steps)
   await noteSetUp(books)
-  await proveAll(books, month)
 }
 
 /** A rate of the same places on some of the same days: two of them, and nobody could say which is meant. */

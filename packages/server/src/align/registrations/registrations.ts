@@ -12,7 +12,6 @@ import { readBaseline } from '../../baseline/read.ts'
 import { rowsOf } from '../../baseline/rows.ts'
 import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
-import { proveAll } from '../../proof/prove.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 
 /** Registrations and thresholds as they stand, beside the tax that the month's sources charged for each agency. */
@@ -59,10 +58,9 @@ export async function registrationsView(books: Books, month: string): Promise<Re
   }
 }
 
-/** Keeps all spans of an agency's registration; what is expected of every month is worked out anew. @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP */
+/** Keeps all spans of an agency's registration; what is expected of every month is to be worked out anew. @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP */
 export async function keepRegistrations(
   books: Books,
-  month: string,
   agency: string,
   versions: readonly RegistrationDraft[],
 ): Promise<void> {
@@ -81,7 +79,6 @@ export async function keepRegistrations(
     { before, after: own },
   )
   await noteSetUp(books)
-  await proveAll(books, month)
 }
 
 /** Keeps all spans of a region's thresholds. @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP */

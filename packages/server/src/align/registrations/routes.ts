@@ -1,15 +1,17 @@
-import { RegistrationsRequest, RegistrationsView, ThresholdsRequest } from '@axion/contract'
+import { ProvedBy, RegistrationsRequest, RegistrationsView, ThresholdsRequest } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../../access/month.ts'
-import { requireRole } from '../../access/sessions.ts'
+import { requirePerson, requireRole } from '../../access/sessions.ts'
 import { changing, inEntity } from '../../database/connection.ts'
+import { proveAfter } from '../../jobs/proveAfter.ts'
 import type { App, Services } from '../../services/services.ts'
 import { keepRegistrations, keepThresholds, registrationsView } from './registrations.ts'
 
 const about = monthParams.extend({ id: z.string().min(1).max(60) })
 
 /** Registrations and thresholds, with their dates. */
-export function registrationRoutes(app: App, { database }: Services): void {
+export function registrationRoutes(app: App, services: Services): void {
+  const { database } = services
   app.get(
     '/api/entities/:entity/months/:month/registrations',
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: RegistrationsView } } },
@@ -26,14 +28,15 @@ export function registrationRoutes(app: App, { database }: Services): void {
       schema: {
         params: about,
         body: RegistrationsRequest,
-        response: { 200: z.object({ versions: z.number() }) },
+        response: { 200: z.object({ versions: z.number(), run: ProvedBy }) },
       },
     },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
-        await keepRegistrations(books, request.params.month, request.params.id, request.body.versions)
-        return { versions: request.body.versions.length }
+        await keepRegistrations(books, request.params.id, request.body.versions)
+        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        return { versions: request.body.versions.length, run }
       })
     },
   )

@@ -7,7 +7,6 @@ import { rowsOf } from '../../baseline/rows.ts'
 import { json, type Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { markDiffering } from '../../post/differing.ts'
-import { proveAll } from '../../proof/prove.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 import { loadHeld } from '../../setUp/held.ts'
 import { purposesOf } from '../purposes.ts'
@@ -63,12 +62,11 @@ export async function previewRules(books: Books, request: RulesRequest): Promise
 }
 
 /**
- * Keeps the list of rules as it was tried; every month is proved anew, and what is booked elsewhere than it would be now is put up again.
+ * Keeps the list of rules as it was tried; every month is to be proved anew, and what is booked elsewhere than it would be now is put up again.
  * @throws AXION_STALE where what it does is not what was tried; AXION_BASELINE_OVERLAP where two of one code hold at once
  */
 export async function keepRules(
   books: Books,
-  month: string,
   { revision, ...request }: RulesRequest & { readonly revision: string },
 ): Promise<void> {
   const { wanted, now } = await asWanted(books, request)
@@ -77,6 +75,5 @@ export async function keepRules(
   await importTable(books, 'line_rule', rowsOf(wanted)['line_rule'] ?? [], { at: await recordedAt(books) })
   await audit(books.trx, 'changed-rules', 'rules', { before: now.rules, after: wanted.rules })
   await noteSetUp(books)
-  await proveAll(books, month)
   await markDiffering(books, EVER)
 }

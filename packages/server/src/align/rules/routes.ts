@@ -1,15 +1,17 @@
-import { RulesRequest, RulesTried, RulesView } from '@axion/contract'
+import { ProvedBy, RulesRequest, RulesTried, RulesView } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../../access/month.ts'
-import { requireRole } from '../../access/sessions.ts'
+import { requirePerson, requireRole } from '../../access/sessions.ts'
 import { changing, inEntity } from '../../database/connection.ts'
 import { LISTED_BYTES } from '../../lists/body.ts'
+import { proveAfter } from '../../jobs/proveAfter.ts'
 import type { App, Services } from '../../services/services.ts'
 import { keepRules, previewRules } from './keepRules.ts'
 import { rulesView } from './view.ts'
 
 /** Rules over lines (C4), and the amounts that are no item of the catalogue (C3). */
-export function ruleRoutes(app: App, { database }: Services): void {
+export function ruleRoutes(app: App, services: Services): void {
+  const { database } = services
   app.get(
     '/api/entities/:entity/months/:month/rules',
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: RulesView } } },
@@ -40,14 +42,15 @@ export function ruleRoutes(app: App, { database }: Services): void {
       schema: {
         params: monthParams,
         body: RulesRequest.extend({ revision: z.string().max(200) }),
-        response: { 200: z.object({ rules: z.number() }) },
+        response: { 200: z.object({ rules: z.number(), run: ProvedBy }) },
       },
     },
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
-        await keepRules(books, request.params.month, request.body)
-        return { rules: request.body.rules.length }
+        await keepRules(books, request.body)
+        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        return { rules: request.body.rules.length, run }
       })
     },
   )

@@ -30,6 +30,7 @@ import * as documents from './028_documents.ts'
 import * as recorded from './029_recorded.ts'
 import * as numbers from './030_numbers.ts'
 import * as keptUnits from './031_kept_units.ts'
+import * as due from './032_due.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -64,6 +65,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '029_recorded': recorded,
   '030_numbers': numbers,
   '031_kept_units': keptUnits,
+  '032_due': due,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -1,0 +1,60 @@
+import { recordedAt } from '../baseline/import.ts'
+import { insertRows, type Books } from '../database/connection.ts'
+import type { Touched } from './gather.ts'
+
+/** Stands for everything, where no document and no entry is named. */
+const ALL = ''
+
+/** What is to be proved anew, as at an instant of the entity's own. */
+export interface Due {
+  readonly touched: Touched
+  /** Since when figures are older than what they rest on. */
+  readonly since: string
+  /** What was due by then; what is due later stays so. */
+  readonly by: string
+}
+
+/** Notes what an act may have changed, for a run to prove it anew; in the transaction of that act. */
+export async function noteDue(books: Books, touched: Touched): Promise<void> {
+  const since = await recordedAt(books)
+  const named = touched === 'all' ? [ALL] : [...touched.documents, ...touched.entries]
+  await insertRows(
+    books.trx,
+    'proof_due',
+    named.map((one) => ({ entity_id: books.entityId, named: one, since })),
+    ['entity_id', 'named'],
+  )
+}
+
+/** @returns null where nothing is due */
+export async function readDue({ trx, entityId }: Books): Promise<Due | null> {
+  const rows = (await trx('proof_due')
+    .where({ entity_id: entityId })
+    .orderBy('since')
+    .select('named', trx.raw(`to_json(since)#>>'{}' as since`))) as { named: string; since: string }[]
+  const [first] = rows
+  const last = rows.at(-1)
+  if (!first || !last) return null
+  const named = new Set(rows.map((row) => row.named))
+  return {
+    touched: named.has(ALL) ? 'all' : { documents: named, entries: named },
+    since: first.since,
+    by: last.since,
+  }
+}
+
+/** Since when figures are older than what they rest on; null where they are not. */
+export async function olderSince({ trx, entityId }: Books): Promise<string | null> {
+  const row = (await trx('proof_due')
+    .where({ entity_id: entityId })
+    .first(trx.raw(`to_json(min(since))#>>'{}' as since`))) as { since: string | null }
+  return row.since
+}
+
+/** @param by what was due by then is proved; all of it where nothing is said */
+export async function noteProved({ trx, entityId }: Books, by?: string): Promise<void> {
+  await trx('proof_due')
+    .where({ entity_id: entityId })
+    .modify((q) => void (by === undefined || q.where('since', '<=', by)))
+    .delete()
+}
