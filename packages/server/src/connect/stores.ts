@@ -9,7 +9,8 @@ import {
   type SourceDocument,
 } from '@axion/contract'
 import { periodOf, tradingDayOf } from '@axion/core'
-import { insertRows, type Transaction } from '../database/connection.ts'
+import type { Transaction } from '../database/connection.ts'
+import { insertRows } from '../database/insert.ts'
 
 /** A change whose value could be read. */
 export interface Accepted {

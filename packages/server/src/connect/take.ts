@@ -1,5 +1,6 @@
 import type { Change, Resource } from '@axion/contract'
-import { canonical, insertRows, noteGrown, type Books } from '../database/connection.ts'
+import { canonical, noteGrown, type Books } from '../database/connection.ts'
+import { insertRows } from '../database/insert.ts'
 import { unreadRow, type UnreadRow } from '../documents/unread.ts'
 import type { Reading } from '../reading/pool.ts'
 import type { SystemRow } from '../setUp/held.ts'

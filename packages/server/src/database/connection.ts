@@ -150,64 +150,6 @@ export async function inOrder<T, R>(
   return results
 }
 
-/**
- * Inserts many rows, thousands to a statement: they travel as one JSON text.
- * Columns are those of the first row; amounts go as text, and PostgreSQL reads them by the table's own types.
- */
-export async function insertRows(
-  trx: Transaction,
-  table: string,
-  rows: readonly object[],
-  onConflict?: readonly string[],
-): Promise<void> {
-  const [first] = rows
-  if (!first) return
-  let texts: string[] = []
-  let letters = 0
-  for (const row of rows) {
-    const text = json(row)
-    if (texts.length === ROWS_AT_ONCE || letters + text.length > LETTERS_AT_ONCE) {
-      await insertSome(trx, table, texts, { columns: Object.keys(first), onConflict })
-      texts = []
-      letters = 0
-    }
-    texts.push(text)
-    letters += text.length
-  }
-  await insertSome(trx, table, texts, { columns: Object.keys(first), onConflict })
-}
-
-/** One statement's rows and their text: neither side should hold much more than that at once. */
-const ROWS_AT_ONCE = 20_000
-const LETTERS_AT_ONCE = 8_000_000
-
-async function insertSome(
-  trx: Transaction,
-  table: string,
-  texts: readonly string[],
-  {
-    columns,
-    onConflict,
-  }: { readonly columns: readonly string[]; readonly onConflict?: readonly string[] | undefined },
-): Promise<void> {
-  const names = columns.map(() => '??').join(', ')
-  const merged = columns.filter((column) => !onConflict?.includes(column))
-  const merge = onConflict
-    ? ` on conflict (${onConflict.map(() => '??').join(', ')}) do update set ${merged.map(() => '?? = excluded.??').join(', ')}`
-    : ''
-  await trx.raw(
-    `insert into ?? (${names}) select ${names} from jsonb_populate_recordset(null::??, ?::jsonb)${merge}`,
-    [
-      table,
-      ...columns,
-      ...columns,
-      table,
-      `[${texts.join(',')}]`,
-      ...(onConflict ? [...onConflict, ...merged.flatMap((column) => [column, column])] : []),
-    ],
-  )
-}
-
 const LOCK_NOT_AVAILABLE = '55P03'
 const UNIQUE_VIOLATION = '23505'
 const EXCLUSION_VIOLATION = '23P01'

@@ -10,7 +10,8 @@ import {
   type Sheet,
   type SheetResource,
 } from '@axion/contract'
-import { insertRows, type Transaction } from '../database/connection.ts'
+import type { Transaction } from '../database/connection.ts'
+import { insertRows } from '../database/insert.ts'
 
 export const BASELINE = 'baseline'
 /** So many rows of a file are kept, checked or written between two looks at whether somebody wants it to end. */

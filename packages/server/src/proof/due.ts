@@ -1,5 +1,6 @@
 import { recordedAt } from '../baseline/import.ts'
-import { insertRows, type Books } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
+import { insertRows } from '../database/insert.ts'
 import type { Touched } from './gather.ts'
 
 /** Stands for everything, where no document and no entry is named. */

@@ -1,5 +1,6 @@
 import { CORE_VERSION } from '@axion/core'
-import { digestOf, insertRows } from '../database/connection.ts'
+import { digestOf } from '../database/connection.ts'
+import { insertRows } from '../database/insert.ts'
 import { nameSql } from '../documents/ids.ts'
 import type { Grounds, Proving, Slice, Touched } from './gather.ts'
 import type { Staking } from './stakes.ts'

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto'
 import { findingOf, wordsOf, SEVERITIES, type FindingCode, type SpecialLine } from '@axion/contract'
 import type { Facts } from '@axion/core'
-import { insertRows, type Books } from '../../database/connection.ts'
+import type { Books } from '../../database/connection.ts'
+import { insertRows } from '../../database/insert.ts'
 import { SPECIAL_GROUP } from '../../documents/specialLines.ts'
 import { loadHeld } from '../../setUp/held.ts'
 
