@@ -266,7 +266,7 @@ describe('the edge', () => {
   })
 
   it('imports a baseline twice as no change, and keeps what was believed before', async () => {
-    expect(await world.ok('PUT', `${MONTH}/baseline`, baseline())).toEqual({ added: 0, ended: 0 })
+    expect(await world.ok('PUT', `${MONTH}/baseline`, baseline())).toEqual({ added: 0, ended: 0, run: null })
     const { rows } = (await world.services.database.raw('select clock_timestamp()::text as before')) as {
       rows: { before: string }[]
     }
@@ -276,6 +276,7 @@ describe('the edge', () => {
     expect(await world.ok('PUT', `${MONTH}/baseline`, { ...baseline(), rateVersions: dearer })).toEqual({
       added: 1,
       ended: 1,
+      run: null,
     })
     const percentAt = (at: string | null): Promise<bigint | undefined> =>
       inEntity(

@@ -126,7 +126,7 @@ describe('a bridge that is not as it should be spoils only its own part', () => 
     const pulled = await world.run('/pulls', { systemIds: null })
     expect(pulled.pulled.map((p) => p.problem?.says ?? null)).toEqual([
       null,
-      'Billing does not answer at its address.',
+      'Billing does not answer at its address: nobody listens there.',
     ])
     await pointTo(`${world.standins}/billing/bridge`)
   })

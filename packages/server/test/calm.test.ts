@@ -177,7 +177,7 @@ describe('what cannot be read', () => {
       (await world.ok<PathView>('GET', `${MONTH}/path`)).connect.limits,
       (await world.ok<GridView>('GET', `${MONTH}/align/rates`)).limits,
     ]
-    const whole = { notPulled: [], failed: [], unread: 0, all: false }
+    const whole = { notPulled: [], failed: [], unread: 0, older: null, all: false }
     expect(await limits()).toEqual([whole, whole])
     const before = await pulledAt()
     await moved('/billing/', '/nowhere/')

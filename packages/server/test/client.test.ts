@@ -1,8 +1,10 @@
 import { createServer, type Server } from 'node:http'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { freePort } from '../../../scripts/lib/home.mjs'
+import { say } from '@axion/contract'
 import { Bridges, type Bridge } from '../src/bridges/client.ts'
 import { seal, unseal } from '../src/bridges/secrets.ts'
+import type { Problem } from '../src/faults/problem.ts'
 import { Reading } from '../src/reading/pool.ts'
 import { readSettings } from '../src/settings/settings.ts'
 
@@ -138,6 +140,20 @@ describe('reading from a bridge', () => {
     canned = answer
     const asked = answer.hang ? within('0.3') : bridge
     await expect(asked.about()).rejects.toMatchObject({ code })
+  })
+
+  it('says what a connection ended with', async () => {
+    canned = { drop: true }
+    await expect(bridge.about()).rejects.toMatchObject({ facts: { why: 'UND_ERR_SOCKET' } })
+    const nowhere = `http://127.0.0.1:${await freePort()}/bridge`
+    const nobody = new Bridges(readSettings({ ...REQUIRED, AXION_BRIDGES: nowhere }), reading)
+    const refused = (await nobody
+      .open('Till', nowhere, 't')
+      .about()
+      .catch((error: unknown) => error)) as Problem
+    expect(say(refused.code, refused.facts).says).toBe(
+      'Till does not answer at its address: nobody listens there.',
+    )
   })
 
   it('takes a page, and refuses one that would never end', async () => {

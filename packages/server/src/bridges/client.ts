@@ -40,6 +40,13 @@ const NOTHING_SENT = new Set(['ECONNREFUSED', 'ENOTFOUND', 'EHOSTUNREACH', 'EAI_
 const Found = z.object({ items: z.array(Booking) })
 const Changed = z.object({ id: z.string(), revision: z.string(), value: z.unknown() })
 
+/** The code of what a connection ended with, where there is one. */
+function whyLost(error: unknown): { readonly why?: string } {
+  const { code, cause } = error as { readonly code?: unknown; readonly cause?: { readonly code?: unknown } }
+  const why = cause?.code ?? code
+  return typeof why === 'string' ? { why } : {}
+}
+
 /** Opens bridges, at allowed addresses only. */
 export class Bridges {
   constructor(
@@ -224,7 +231,7 @@ export class Bridge {
           system: this.at.system,
           seconds: String(this.patience.timeoutSeconds),
         })
-      : new Problem('AXION_BRIDGE_DOWN', { system: this.at.system })
+      : new Problem('AXION_BRIDGE_DOWN', { system: this.at.system, ...whyLost(error) })
   }
 
   private malformed(path: string, problem: string): Problem {

@@ -4,7 +4,7 @@ import { sentence, type Said } from './sentence.ts'
 /** What bridges and what they hold are refused or remarked on for. */
 export const BRIDGES_FACTS = {
   AXION_ADDRESS_NOT_ALLOWED: { address: true },
-  AXION_BRIDGE_DOWN: { system: true },
+  AXION_BRIDGE_DOWN: { system: true, why: false },
   AXION_BRIDGE_TIMEOUT: { system: true, seconds: true },
   AXION_BRIDGE_REFUSED: { system: true, detail: true },
   AXION_BRIDGE_MALFORMED: { system: true, path: true, problem: true },
@@ -22,6 +22,18 @@ export const BRIDGES_FACTS = {
   AXION_AGENCY_NOT_THERE: { agency: true, system: true, document: false },
 } as const satisfies FactTable
 
+/** What a connection ended with, by the code that the system has for it. */
+const LOST: Readonly<Record<string, string>> = {
+  ECONNREFUSED: 'nobody listens there',
+  ENOTFOUND: 'its name leads nowhere',
+  EAI_AGAIN: 'its name could not be looked up',
+  EHOSTUNREACH: 'no way leads there',
+  ENETUNREACH: 'no way leads there',
+  ECONNRESET: 'the connection was closed',
+  UND_ERR_SOCKET: 'the connection was closed',
+  UND_ERR_CONNECT_TIMEOUT: 'nobody took the connection',
+}
+
 export const BRIDGES: Said<typeof BRIDGES_FACTS> = {
   AXION_ADDRESS_NOT_ALLOWED: sentence(
     422,
@@ -30,7 +42,8 @@ export const BRIDGES: Said<typeof BRIDGES_FACTS> = {
   ),
   AXION_BRIDGE_DOWN: sentence(
     502,
-    (f) => `${f['system']} does not answer at its address.`,
+    (f) =>
+      `${f['system']} does not answer at its address${f['why'] ? `: ${LOST[f['why']] ?? f['why']}` : ''}.`,
     'See that it runs, then try again.',
   ),
   AXION_BRIDGE_TIMEOUT: sentence(
