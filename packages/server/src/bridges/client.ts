@@ -14,7 +14,7 @@ import { Problem } from '../faults/problem.ts'
 import type { Reading } from '../reading/pool.ts'
 import type { Settings as AxionSettings } from '../settings/settings.ts'
 import { bodyOf, bytesOf, type Body } from './body.ts'
-import { disorderOf, isTimeout, problemOf, retryAfter } from './answers.ts'
+import { disorderOf, isTimeout, problemOf, retryAfter, whyLost } from './answers.ts'
 
 /** How a write to a bridge ended. `unknown`: the connection was lost, and it may or may not have been committed. */
 export type WriteOutcome =
@@ -39,13 +39,6 @@ const MOST_TURNS = 5
 const NOTHING_SENT = new Set(['ECONNREFUSED', 'ENOTFOUND', 'EHOSTUNREACH', 'EAI_AGAIN'])
 const Found = z.object({ items: z.array(Booking) })
 const Changed = z.object({ id: z.string(), revision: z.string(), value: z.unknown() })
-
-/** The code of what a connection ended with, where there is one. */
-function whyLost(error: unknown): { readonly why?: string } {
-  const { code, cause } = error as { readonly code?: unknown; readonly cause?: { readonly code?: unknown } }
-  const why = cause?.code ?? code
-  return typeof why === 'string' ? { why } : {}
-}
 
 /** Opens bridges, at allowed addresses only. */
 export class Bridges {
