@@ -1,7 +1,8 @@
 import type { CloseView, PathView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { changing, inEntity } from '../src/database/connection.ts'
-import { noteDue, readDue } from '../src/proof/due.ts'
+import { touchedByLink } from '../src/proof/naming.ts'
+import { noteDue, noteProved, readDue } from '../src/proof/due.ts'
 import { bookAll, makeReadyWorld, MONTH, type World } from './world.ts'
 
 /** Where there is much to prove, nobody waits for it: what was changed is due, a run proves it, and until then pages say so. */
@@ -72,7 +73,52 @@ describe('what an act may have changed', () => {
       ])
       await noteDue(books, 'all')
       expect((await readDue(books))?.touched).toBe('all')
+      await noteProved(books, by)
+      expect((await readDue(books))?.touched).toBe('all')
+      await noteProved(books)
+      expect(await readDue(books)).toBeNull()
     }))
+
+  it('of an item, a party or an outlet is what names it, and what hangs on that by credits', async () => {
+    const [named] = await world.ownerSql<{ party: string; n: number }>(
+      `select value->'party'->>'id' as party, count(*)::int as n from document where system_id = 'billing' group by 1 order by 2 desc, 1 limit 1`,
+    )
+    const party = { systemId: 'billing', kind: 'party' as const, objectId: named?.party ?? '' }
+    const touched = await inEntity(world.services.database, 'larkspur', (books) =>
+      touchedByLink(books, party),
+    )
+    expect(touched === 'all' ? 'all' : touched.documents.size).toBeGreaterThanOrEqual(named?.n ?? 0)
+    const [item] = await world.ownerSql<{ id: string; code: string; n: number }>(
+      `select h.object_id as id, h.value->>'code' as code, (select count(*)::int from document d where d.system_id = 'billing' and exists (select from jsonb_array_elements(d.value->'lines') l where l->>'itemCode' = h.value->>'code')) as n
+       from held_object h where h.system_id = 'billing' and h.resource = 'items' order by 3 desc, 1 limit 1`,
+    )
+    const of = { systemId: 'billing', kind: 'item' as const, objectId: item?.id ?? '' }
+    const naming = await inEntity(world.services.database, 'larkspur', (books) => touchedByLink(books, of))
+    const all = (await world.ownerSql(`select from document where system_id = 'billing'`)).length
+    expect(naming === 'all' ? all : naming.documents.size).toBeGreaterThanOrEqual(item?.n ?? 0)
+    expect(naming === 'all' ? all : naming.documents.size).toBeLessThan(all)
+    for (const one of [LINK, { ...of, objectId: 'none' }])
+      expect(
+        await inEntity(world.services.database, 'larkspur', (books) =>
+          touchedByLink(books, one as typeof of),
+        ),
+      ).toBe('all')
+  })
+
+  it('is proved at once where it is little, however many documents there are', async () => {
+    world.services.settings.AXION_AT_ONCE = 60
+    const [item] = await world.ownerSql<{ id: string; code: string }>(
+      `select h.object_id as id, h.value->>'code' as code from held_object h where h.system_id = 'billing' and h.resource = 'items' and (select count(*) from document d where d.system_id = 'billing' and exists (select from jsonb_array_elements(d.value->'lines') l where l->>'itemCode' = h.value->>'code')) between 1 and 40 order by 1 limit 1`,
+    )
+    const linked = await world.ok<{ run: string | null }>('PUT', `${MONTH}/links`, {
+      systemId: 'billing',
+      kind: 'item',
+      objectId: item?.id,
+      baselineId: item?.code,
+    })
+    expect([linked.run, await older()]).toEqual([null, null])
+    world.services.settings.AXION_AT_ONCE = 0
+  })
 
   it('is another legal entity’s own', async () => {
     const founded = {

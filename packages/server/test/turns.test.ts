@@ -8,7 +8,7 @@ import { changing } from '../src/database/connection.ts'
 import { Queue } from '../src/queue/queue.ts'
 import { Reading } from '../src/reading/pool.ts'
 import { perform } from '../src/runs/perform.ts'
-import { proveTouched } from '../src/runs/pull.ts'
+import { provePulled } from '../src/runs/pull.ts'
 import { makeWorld, type RunSeen, type World } from './world.ts'
 
 /** No legal entity takes the workers from the others, no page takes them from anybody. */
@@ -117,7 +117,7 @@ it('what a pull has brought by the end of its turn is proved by whoever comes be
   const pulls = (): Promise<object[]> =>
     world.ownerSql(`select ended, proved_at is not null as proved from pull where run_id = $1`, [run])
   expect(await pulls()).toEqual([{ ended: false, proved: false }])
-  await changing(world.services.database, 'larkspur', (books) => proveTouched(books, '2026-09'))
+  await changing(world.services.database, 'larkspur', (books) => provePulled(books, '2026-09'))
   expect(await pulls()).toEqual([{ ended: false, proved: false }])
   expect((await world.finish(run)).state).toBe('done')
   expect(await pulls()).toEqual([{ ended: true, proved: true }])

@@ -40,7 +40,10 @@ function baselineRoutes(app: App, services: Services): void {
         const report = await importBaseline(books, request.body, await recordedAt(books))
         await audit(books.trx, 'imported', 'baseline', { after: report })
         await noteSetUp(books)
-        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        const run = await proveAfter(services, books, {
+          month: request.params.month,
+          startedBy: requirePerson(request).name,
+        })
         return { ...report, run }
       })
     },

@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
 import { changing } from '../database/connection.ts'
+import { touchedByLink } from '../proof/naming.ts'
 import { proveAfter } from '../jobs/proveAfter.ts'
 import type { App, Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
@@ -35,7 +36,11 @@ export function linkRoutes(app: App, services: Services): void {
       return changing(database, entity.id, async (books) => {
         await link(books, request.params.month, requirePerson(request).name, request.body)
         await noteSetUp(books)
-        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        const run = await proveAfter(services, books, {
+          month: request.params.month,
+          startedBy: requirePerson(request).name,
+          touched: await touchedByLink(books, request.body),
+        })
         return { linked: 1, run }
       })
     },
@@ -56,7 +61,11 @@ export function linkRoutes(app: App, services: Services): void {
       return changing(database, entity.id, async (books) => {
         await unlink(books, requirePerson(request).name, request.body)
         await noteSetUp(books)
-        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        const run = await proveAfter(services, books, {
+          month: request.params.month,
+          startedBy: requirePerson(request).name,
+          touched: await touchedByLink(books, request.body),
+        })
         return { unlinked: 1, run }
       })
     },
@@ -82,7 +91,10 @@ export function linkRoutes(app: App, services: Services): void {
           request.body.kinds,
         )
         await noteSetUp(books)
-        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        const run = await proveAfter(services, books, {
+          month: request.params.month,
+          startedBy: requirePerson(request).name,
+        })
         return { linked, run }
       })
     },

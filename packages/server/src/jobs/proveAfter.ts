@@ -1,26 +1,38 @@
 import type { Books } from '../database/connection.ts'
 import { noteDue } from '../proof/due.ts'
-import { proveAll } from '../proof/prove.ts'
+import type { Touched } from '../proof/gather.ts'
+import { proveAll, proveTouched } from '../proof/prove.ts'
 import type { Services } from '../services/services.ts'
 import { startRun } from './runs.ts'
+
+interface Act {
+  /** The month that is being worked in. */
+  readonly month: string
+  /** By whom, as a person is named. */
+  readonly startedBy: string
+  /** All that it can have changed; everything where nothing is said. */
+  readonly touched?: Touched
+}
 
 /**
  * Proves anew what an act may have changed, in the transaction of that act where it is little. Where it is much, nobody waits for it: a run
  * proves it, and until it has, figures are older than set-up, and pages say so.
- * @param startedBy by whom, as a person is named
  * @returns the run; null where it is done
  */
 export async function proveAfter(
   { settings, queue }: Services,
   books: Books,
-  month: string,
-  startedBy: string,
+  { month, startedBy, touched = 'all' }: Act,
 ): Promise<string | null> {
+  if (touched !== 'all' && touched.documents.size <= settings.AXION_AT_ONCE) {
+    await proveTouched(books, touched)
+    return null
+  }
   if (await isLittle(books, settings.AXION_AT_ONCE)) {
     await proveAll(books, month)
     return null
   }
-  await noteDue(books, 'all')
+  await noteDue(books, touched)
   const waiting = await books
     .trx('run')
     .where({ entity_id: books.entityId, kind: 'prove', state: 'queued' })

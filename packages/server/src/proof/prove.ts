@@ -66,6 +66,17 @@ export async function proveAll(books: Books, month: string): Promise<void> {
   await noteProved(books)
 }
 
+/** Proves what was touched, in whatever months its documents stand. */
+export async function proveTouched(books: Books, touched: Exclude<Touched, 'all'>): Promise<void> {
+  const periods = (await books
+    .trx('document')
+    .where({ entity_id: books.entityId })
+    .whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
+    .distinct('period')
+    .orderBy('period')) as { period: string }[]
+  for (const { period } of periods) await prove(books, period, touched)
+}
+
 /**
  * What units are determined from, as it is recorded now.
  * @param at as it was recorded at an instant

@@ -45,7 +45,20 @@ export async function writeSlice(writing: Writing, { units, documents }: Slice):
         [...before.keys()].filter((named) => !kept.has(named)),
       ))
   await insert(writing, changed)
+  if (writing.touched !== 'all') await noteDetermined(writing, [...kept])
   return changed.length
+}
+
+/** What was looked at by itself and stays as it is written stands as at now. */
+async function noteDetermined(
+  { grounds: { trx, entityId }, period, proving }: Writing,
+  named: readonly string[],
+): Promise<void> {
+  if (named.length === 0) return
+  await trx('unit')
+    .where({ entity_id: entityId, period })
+    .whereRaw('named = any(?)', [[...named]])
+    .update({ determined_at: proving.determined.determined_at })
 }
 
 interface Changed {

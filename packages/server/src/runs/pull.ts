@@ -95,7 +95,7 @@ export async function pullAndProve(
   await noteRun(database, entityId, runId, { step: 'proving' })
   await changing(database, entityId, async (books) => {
     await noteBooked(books)
-    await proveTouched(books, month)
+    await provePulled(books, month)
   })
   // By now the planner knows the size of what was proved.
   await inEntity(database, entityId, (books) => ensureAligned(books, month))
@@ -105,7 +105,7 @@ export async function pullAndProve(
 }
 
 /** Proves what pulls brought that nobody has proved yet, in whatever month it stands. */
-export async function proveTouched(books: Books, month: string): Promise<void> {
+export async function provePulled(books: Books, month: string): Promise<void> {
   const { trx, entityId } = books
   const { months, touched, setUp } = await touchedBy(books)
   if (setUp) await noteSetUp(books)

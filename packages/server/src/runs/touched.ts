@@ -5,6 +5,7 @@ import type { Books } from '../database/connection.ts'
 import { documentNamed, externalStem, stemSql } from '../documents/ids.ts'
 import { readDue } from '../proof/due.ts'
 import type { Touched } from '../proof/gather.ts'
+import { documentsNaming, relatives, type NamedObject } from '../proof/naming.ts'
 import { monthsOf } from '../proof/prove.ts'
 
 interface ChangeRow extends Columns<
@@ -65,10 +66,17 @@ export async function touchedBy(
   const booked = externalIds.flatMap((externalId) =>
     externalId === null ? [] : [documentNamed(entityId, externalId)],
   )
-  const naming = await documentsNaming(
-    books,
-    NAMED_BY_DOCUMENTS.flatMap((resource) => of.get(resource) ?? []),
-  )
+  const changed = (resource: (typeof NAMED_BY_DOCUMENTS)[number]): readonly ChangeRow[] =>
+    of.get(resource) ?? []
+  const ids = (resource: (typeof NAMED_BY_DOCUMENTS)[number]): NamedObject[] =>
+    changed(resource).map((row) => ({ systemId: row.system_id, id: row.object_id }))
+  const naming = await documentsNaming(books, {
+    parties: ids('parties'),
+    locations: ids('locations'),
+    items: changed('items').flatMap(({ system_id: systemId, before, after }) =>
+      [before, after].filter((v) => v !== null).map((v) => ({ systemId, id: (v as Item).code })),
+    ),
+  })
   const named = new Set([
     ...documents.map((d) => `${d.system_id}/${d.object_id}`),
     ...booked.filter((d) => d !== null),
@@ -132,38 +140,6 @@ async function namedByUnread(
     { e: entityId, ids },
   )) as { rows: { id: string | null }[] }
   return rows.map((row) => row.id)
-}
-
-/** Documents of a system that carry an item, are a party's, or were sold at an outlet, that changed there. */
-async function documentsNaming({ trx, entityId }: Books, changed: readonly ChangeRow[]): Promise<string[]> {
-  if (changed.length === 0) return []
-  const of = (resource: string): readonly ChangeRow[] => changed.filter((row) => row.resource === resource)
-  const ids = (resource: string): string[] => of(resource).map((row) => `${row.system_id} ${row.object_id}`)
-  const { rows } = (await trx.raw(
-    `select d.system_id || '/' || d.document_id as document from document d where d.entity_id = :e and (
-       d.system_id || ' ' || (d.value->'party'->>'id') = any(:parties) or d.system_id || ' ' || (d.value->>'locationId') = any(:locations)
-       or exists (select from jsonb_array_elements(d.value->'lines') line where d.system_id || ' ' || (line->>'itemCode') = any(:items)))`,
-    {
-      e: entityId,
-      parties: ids('parties'),
-      locations: ids('locations'),
-      items: of('items').flatMap(({ system_id: system, before, after }) =>
-        [before, after].filter((v) => v !== null).map((v) => `${system} ${(v as Item).code}`),
-      ),
-    },
-  )) as { rows: { document: string }[] }
-  return rows.map((row) => row.document)
-}
-
-/** Credit notes hang on what they credit, and on the credit notes before them; what they credit hangs on what they give back. */
-async function relatives({ trx, entityId }: Books, documents: readonly string[]): Promise<string[]> {
-  const { rows } = (await trx.raw(
-    `with heads as (select distinct system_id, coalesce(credits_document, document_id) as head from document where entity_id = :e and system_id || '/' || document_id = any(:d))
-     select d.system_id || '/' || d.document_id as document from document d join heads h on h.system_id = d.system_id and h.head = d.document_id where d.entity_id = :e
-     union select d.system_id || '/' || d.document_id from document d join heads h on h.system_id = d.system_id and h.head = d.credits_document where d.entity_id = :e`,
-    { e: entityId, d: [...documents] },
-  )) as { rows: { document: string }[] }
-  return rows.map((row) => row.document)
 }
 
 async function entriesOf({ trx, entityId }: Books, documents: readonly string[]): Promise<string[]> {

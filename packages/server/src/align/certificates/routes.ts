@@ -47,7 +47,10 @@ function partyRoutes(app: App, services: Services): void {
       return changing(database, entity.id, async (books) => {
         const code = await keepCertificate(books, request.params.party, request.body, person)
         await noteSetUp(books)
-        const run = await proveAfter(services, books, request.params.month, person)
+        const run = await proveAfter(services, books, {
+          month: request.params.month,
+          startedBy: person,
+        })
         return { certificate: code, run }
       })
     },

@@ -33,7 +33,10 @@ export function newRateRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
         await keepNewRate(books, request.params.month, requirePerson(request).name, request.body)
-        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        const run = await proveAfter(services, books, {
+          month: request.params.month,
+          startedBy: requirePerson(request).name,
+        })
         return { code: request.body.code, run }
       })
     },

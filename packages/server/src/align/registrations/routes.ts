@@ -35,7 +35,10 @@ export function registrationRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
         await keepRegistrations(books, request.params.id, request.body.versions)
-        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        const run = await proveAfter(services, books, {
+          month: request.params.month,
+          startedBy: requirePerson(request).name,
+        })
         return { versions: request.body.versions.length, run }
       })
     },

@@ -49,7 +49,10 @@ export function ruleRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
         await keepRules(books, request.body)
-        const run = await proveAfter(services, books, request.params.month, requirePerson(request).name)
+        const run = await proveAfter(services, books, {
+          month: request.params.month,
+          startedBy: requirePerson(request).name,
+        })
         return { rules: request.body.rules.length, run }
       })
     },

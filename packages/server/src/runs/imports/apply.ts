@@ -16,7 +16,7 @@ import { noteRun } from '../../jobs/runs.ts'
 import { proveAll } from '../../proof/prove.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 import { recordBatch } from '../../setUp/steps.ts'
-import { proveTouched } from '../pull.ts'
+import { provePulled } from '../pull.ts'
 import type { Phase } from './phase.ts'
 import { lastOf, takeResource, type PullCount } from '../../connect/take.ts'
 import { json } from '../../database/connection.ts'
@@ -41,7 +41,7 @@ export async function apply(phase: Phase): Promise<void> {
   await noteSetUp(books)
   await noteRun(services.database, entityId, run.run_id, { step: 'proving' })
   if (row.target === BASELINE) await proveAll(books, month)
-  else await proveTouched(books, month)
+  else await provePulled(books, month)
   await checkpoint(row.total)
   await trx('file_import').where(here).update({ state: 'applied', mode })
   await trx('file_import_row').where(here).delete()
