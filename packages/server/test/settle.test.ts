@@ -151,6 +151,55 @@ describe('differences of what was charged', () => {
     expect((await tieOut()).kept).toEqual(settled)
   })
 
+  it.each([
+    ['a later', '2026-09-28', '2026-10-02'],
+    ['an earlier', '2026-10-02', '2026-09-28'],
+  ])('an entry made by hand that moves to %s month stands there alone', async (_, from, to) => {
+    const memo = `Moved to ${to}`
+    const fields = { memo, debit: 'acct_2210', credit: 'acct_1000', amount: '7.00' }
+    await world.desk('ledger', 'journal', { date: from, ...fields })
+    await pull()
+    const where = () =>
+      world.ownerSql<{ id: string; period: string }>(
+        `select entry_id as id, period from unit where party = $1`,
+        [memo],
+      )
+    const [made] = await where()
+    expect(made?.period).toBe(from.slice(0, 7))
+    await world.desk('ledger', 'entries', { id: made?.id ?? '', action: 'date', date: to })
+    await pull()
+    expect(await where()).toEqual([{ id: made?.id, period: to.slice(0, 7) }])
+    await world.desk('ledger', 'entries', { id: made?.id ?? '', action: 'void' })
+    await pull()
+    expect(await where()).toEqual([])
+  })
+
+  it('an entry made by hand that could never be read stands as one that was, once it can be', async () => {
+    const memo = 'Read late'
+    await world.desk('ledger', 'journal', {
+      date: '2026-09-28',
+      memo,
+      debit: 'acct_2210',
+      credit: 'acct_1000',
+      amount: '7.00',
+    })
+    const spoilt = (lines: string) =>
+      world.ledgerSql<{ id: string }>(
+        `update object set value = value || jsonb_build_object('lines', ${lines}, 'kept', coalesce(value->'kept', value->'lines')), revision = revision + 1, sequence = nextval('change_sequence') where resource = 'journal-entries' and value->>'memo' = $1 returning id`,
+        [memo],
+      )
+    const [made] = await spoilt(`'none'::text`)
+    const kind = () =>
+      world.ownerSql<{ kind: string }>(`select kind from unit where entry_id = $1`, [made?.id])
+    await pull()
+    expect(await kind()).toEqual([{ kind: 'unread-entry' }])
+    await spoilt(`value->'kept'`)
+    await pull()
+    expect(await kind()).toEqual([{ kind: 'entry' }])
+    await world.desk('ledger', 'entries', { id: made?.id ?? '', action: 'void' })
+    await pull()
+  })
+
   it('an entry made by hand is named, counts until it is reviewed, and counts again once somebody changes it', async () => {
     const before = await tieOut()
     await world.desk('ledger', 'journal', {

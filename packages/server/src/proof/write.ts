@@ -39,7 +39,7 @@ export async function writeSlice(writing: Writing, { units, documents }: Slice):
     return [{ of, fingerprint, weighed }]
   })
   await (documents === null
-    ? forgetEntries(writing, [...kept])
+    ? forgetEntries(writing, { here: all.map(({ named }) => named), kept })
     : forget(
         writing,
         [...before.keys()].filter((named) => !kept.has(named)),
@@ -132,17 +132,22 @@ async function forget(
     .delete()
 }
 
-/** Entries that no document stands behind, but for those that stay as they are. */
+/** Entries that are written anew, in whatever month and however they stood before, and those that no unit is of any more. */
 async function forgetEntries(
   { grounds: { trx, entityId }, period, touched }: Writing,
-  kept: readonly string[],
+  { here, kept }: { readonly here: readonly string[]; readonly kept: ReadonlySet<string> },
 ): Promise<void> {
-  await trx('unit')
-    .where({ entity_id: entityId, period, kind: 'entry' })
-    .whereNotNull('entry_id')
-    .whereRaw('not named = any(?)', [[...kept]])
-    .modify((q) => void (touched === 'all' || q.whereRaw('entry_id = any(?)', [[...touched.entries]])))
-    .delete()
+  await trx.raw(
+    `delete from unit where entity_id = :e and entry_id is not null and (named = any(:anew)
+       or period = :p and kind = 'entry' and not named = any(:here) and (:entries::text[] is null or entry_id = any(:entries)))`,
+    {
+      e: entityId,
+      p: period,
+      here: [...here],
+      anew: here.filter((named) => !kept.has(named)),
+      entries: touched === 'all' ? null : [...touched.entries],
+    } as never,
+  )
 }
 
 /** What documents left behind in a month in which they do not stand any more: here of others, elsewhere of its own. */

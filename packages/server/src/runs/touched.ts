@@ -86,10 +86,15 @@ export async function touchedBy(
   const outdated = await determinedBefore(books)
   outdated.documents.forEach((document) => named.add(document))
   const all = new Set([...named, ...(await relatives(books, [...named]))])
-  const behind = await entriesOf(books, [...all])
+  const concerned = [
+    ...entries.map((e) => e.object_id),
+    ...(await entriesOf(books, [...all])),
+    ...outdated.entries,
+  ]
   const { rows: periods } = (await trx.raw(
-    `select period from document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')`,
-    { e: entityId, d: [...all] },
+    `select period from document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')
+     union select period from unit where entity_id = :e and entry_id = any(:entries) union select period from ledger_entry where entity_id = :e and entry_id = any(:entries)`,
+    { e: entityId, d: [...all], entries: concerned },
   )) as { rows: { period: string }[] }
   return {
     setUp,
@@ -102,12 +107,7 @@ export async function touchedBy(
     ].sort(),
     touched: {
       documents: all,
-      entries: new Set([
-        ...entries.map((e) => e.object_id),
-        ...behind,
-        ...outdated.entries,
-        ...(due?.touched.entries ?? []),
-      ]),
+      entries: new Set([...concerned, ...(due?.touched.entries ?? [])]),
     },
   }
 }
