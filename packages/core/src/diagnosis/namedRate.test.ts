@@ -1,16 +1,9 @@
 import { describe, expect, test } from 'vitest'
 import { baseline, invoice, rule } from '../../test/baseline.ts'
+import { rate } from '../../test/mistaken.ts'
 import { determine, diagnose, expectedVoice, indexBaseline, parsePercent, statedVoice } from '../index.ts'
-import type { CombinedRate, TaxDocument } from '../index.ts'
+import type { TaxDocument } from '../index.ts'
 
-const rate = (id: string, jurisdictionIds: readonly string[], itemTaxCode: string | null): CombinedRate => ({
-  id,
-  code: id,
-  name: id,
-  jurisdictionIds,
-  itemTaxCode,
-  valid: { from: '2020-01-01', to: null },
-})
 /** The state alone, 5.5 %, with a reduced rate of 2 % for food; beside it the rate of a place with more to levy. */
 const index = indexBaseline({
   ...baseline,

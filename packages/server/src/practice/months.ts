@@ -3,6 +3,7 @@ import { formatAmount, monthBefore } from '@axion/core'
 import { awaitedSystems } from '../connect/awaited.ts'
 import type { Books } from '../database/connection.ts'
 import { NOT_POSTED } from '../documents/notPosted.ts'
+import { olderSince } from '../proof/due.ts'
 import { connectedSystems } from '../setUp/held.ts'
 
 /** So many months back are offered though nothing stands in them. */
@@ -28,6 +29,7 @@ export async function monthsView(books: Books, today: string): Promise<MonthsVie
     }[]
   }
   const awaited = await awaitedSystems(books, await connectedSystems(books))
+  const older = await olderSince(books)
   const found = new Map(rows.map((row) => [row.period, row]))
   const now = today.slice(0, 7)
   const last = [now, ...found.keys()].sort().at(-1) ?? now
@@ -38,8 +40,15 @@ export async function monthsView(books: Books, today: string): Promise<MonthsVie
     const open = row && (row.unproved !== '0' || row.net !== '0' || row.documents > 0)
     months.push({
       month,
-      // Nobody says of receipts and bills that they are proved.
-      state: !row?.posted || awaited.length > 0 ? 'nothing' : open ? 'open' : 'proved',
+      // Nobody says that they are proved of receipts and bills, or of a month before a change that is still to be.
+      state:
+        !row?.posted || awaited.length > 0
+          ? 'nothing'
+          : open
+            ? 'open'
+            : older === null
+              ? 'proved'
+              : 'nothing',
       unproved: formatAmount(BigInt(row?.unproved ?? '0'), currency),
       documents: row?.documents ?? 0,
       apart: row?.apart ?? 0,

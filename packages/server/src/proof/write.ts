@@ -50,15 +50,10 @@ export async function writeSlice(writing: Writing, { units, documents }: Slice):
 }
 
 /** What was looked at by itself and stays as it is written stands as at now. */
-async function noteDetermined(
-  { grounds: { trx, entityId }, period, proving }: Writing,
-  named: readonly string[],
-): Promise<void> {
-  if (named.length === 0) return
-  await trx('unit')
-    .where({ entity_id: entityId, period })
-    .whereRaw('named = any(?)', [[...named]])
-    .update({ determined_at: proving.determined.determined_at })
+async function noteDetermined(writing: Writing, named: readonly string[]): Promise<void> {
+  const { proving } = writing
+  if (named.length > 0)
+    await unitsNamed(writing, named).update({ determined_at: proving.determined.determined_at })
 }
 
 interface Changed {
@@ -74,19 +69,20 @@ interface Standing {
   readonly unexplained: boolean
 }
 
-/** What stands of units by now. */
-async function standing(
-  { grounds: { trx, entityId }, period }: Writing,
-  named: readonly string[],
-): Promise<ReadonlyMap<string, Standing>> {
-  const rows = (await trx('unit')
+function unitsNamed({ grounds: { trx, entityId }, period }: Writing, named: readonly string[]) {
+  return trx('unit')
     .where({ entity_id: entityId, period })
     .whereRaw('named = any(?)', [[...named]])
-    .select(
-      'named',
-      trx.raw('case when core_version = ? then fingerprint end as fingerprint', [CORE_VERSION]),
-      trx.raw(`differs and headline <> 'missing' and assumptions = '[]' as unexplained`),
-    )) as (Standing & { readonly named: string })[]
+}
+
+/** What stands of units by now. */
+async function standing(writing: Writing, named: readonly string[]): Promise<ReadonlyMap<string, Standing>> {
+  const { trx } = writing.grounds
+  const rows = (await unitsNamed(writing, named).select(
+    'named',
+    trx.raw('case when core_version = ? then fingerprint end as fingerprint', [CORE_VERSION]),
+    trx.raw(`differs and headline <> 'missing' and assumptions = '[]' as unexplained`),
+  )) as (Standing & { readonly named: string })[]
   return new Map(rows.map((row) => [row.named, row]))
 }
 
@@ -121,15 +117,8 @@ async function insert({ grounds: { trx }, proving }: Writing, changed: readonly 
   for (const [table, rows] of Object.entries(parts)) await insertRows(trx, table, rows)
 }
 
-async function forget(
-  { grounds: { trx, entityId }, period }: Writing,
-  named: readonly string[],
-): Promise<void> {
-  if (named.length === 0) return
-  await trx('unit')
-    .where({ entity_id: entityId, period })
-    .whereRaw('named = any(?)', [[...named]])
-    .delete()
+async function forget(writing: Writing, named: readonly string[]): Promise<void> {
+  if (named.length > 0) await unitsNamed(writing, named).delete()
 }
 
 /** Entries that are written anew, in whatever month and however they stood before, and those that no unit is of any more. */

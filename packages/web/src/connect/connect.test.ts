@@ -1,9 +1,11 @@
 import type { ConnectView, RunView } from '@axion/contract'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { answers, mountIn, NO_LIMITS, PATH } from '../../test/mounting.ts'
+import { flushPromises } from '@vue/test-utils'
+import OlderNote from '../shell/OlderNote.vue'
 import RunBar from '../shell/RunBar.vue'
 import StagePath from '../shell/StagePath.vue'
-import { useRuns } from '../shell/runs.ts'
+import { begun, useRuns } from '../shell/runs.ts'
 import ConnectPage from './ConnectPage.vue'
 import { defineComponent, h } from 'vue'
 
@@ -233,6 +235,22 @@ describe('the path', () => {
     const { page, month } = await mountIn(StagePath)
     await month.changed()
     expect(page.findAll('.stage p').map((p) => p.text())[2]).toBe(words)
+  })
+
+  test.each<[string, RunView | null, RegExp]>([
+    [
+      'that a run is at',
+      { ...begun('r', 'prove'), state: 'running' },
+      /5:00 AM\. They change once it is proved\.$/,
+    ],
+    ['that nobody is at', null, /5:00 AM\. A pull proves it: to Connect$/],
+  ])('has a note, on whatever page, over a change that is still to be proved, %s', async (_, run, words) => {
+    const limits = { ...NO_LIMITS, older: '2026-10-02T10:00:00Z' }
+    answers({ '/path': { ...PATH, connect: { ...PATH.connect, limits }, run }, '/runs/': run ?? {} })
+    const { page, month } = await mountIn(OlderNote)
+    await month.changed()
+    await flushPromises()
+    expect(page.find('[data-older]').text().replaceAll(/\s+/g, ' ')).toMatch(words)
   })
 
   it('says of nothing that it is proved while a change is still to be', async () => {

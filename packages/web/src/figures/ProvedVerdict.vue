@@ -7,7 +7,6 @@ import { count, isNil, useFormat } from './format.ts'
 import KeptNote from './KeptNote.vue'
 import NotPostedNote from './NotPostedNote.vue'
 import { useMonth } from '../shell/month.ts'
-import OlderNote from './OlderNote.vue'
 import { exceeds } from './sums.ts'
 
 /**
@@ -93,7 +92,6 @@ const NOT_PROVED: Selector = { of: 'unproved' }
   </p>
   <NotPostedNote :not-posted="view.notPosted" :currency="view.currency" />
   <KeptNote :kept="view.kept" :currency="view.currency" />
-  <OlderNote />
   <p v-for="one in view.notFresh" :key="one.system" class="note bad stale" role="alert" data-stale>
     <b>{{ one.system }} could not be read {{ format.instant(one.failedAt) }}.</b> {{ one.says }}
     {{ one.mend }}

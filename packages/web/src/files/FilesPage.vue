@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { count, useFormat } from '../figures/format.ts'
 import { asRefused, sendFile, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
-import { isUnderWay, useRuns } from '../shell/runs.ts'
+import { begun, isUnderWay, useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
 import ImportSteps from './ImportSteps.vue'
 import { STATE_WORDS } from './words.ts'
@@ -51,19 +51,7 @@ async function bring(event: Event): Promise<void> {
       `${api.value}/files/imports?${query.toString()}`,
       file,
     )
-    runs.follow({
-      id: run,
-      kind: 'import',
-      state: 'queued',
-      step: '',
-      total: 0,
-      done: 0,
-      failed: 0,
-      startedBy: '',
-      problem: null,
-      problems: [],
-      pulled: [],
-    })
+    runs.follow(begun(run, 'import'))
     show({ import: id })
   } catch (error) {
     uploadRefused.value = asRefused(error)

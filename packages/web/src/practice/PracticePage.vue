@@ -69,6 +69,10 @@ const apart = computed(() => rows.value.reduce((sum, row) => sum + row.path.tieo
 const notYet = computed(() => rows.value.reduce((sum, row) => sum + row.path.post.notYet, 0))
 const stale = computed(() => rows.value.filter((r) => r.path.connect.stale > 0))
 const older = computed(() => rows.value.filter((r) => r.path.connect.limits.older !== null))
+/** Proved, as far as anybody could look. */
+const known = computed(
+  () => rows.value.filter((r) => ![unread, stale, older].some((of) => of.value.includes(r))).length,
+)
 const all = computed(() => count(rows.value.length, 'legal entity', 'legal entities'))
 const unread = computed(() => rows.value.filter((r) => !r.path.connect.pulled))
 /** One sum a currency: amounts in two are never added. */
@@ -116,8 +120,7 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
               ><strong>Not known yet.</strong> {{ unread.length }} of {{ all }} not pulled</template
             >
             <template v-else-if="unread.length > 0 || stale.length > 0 || older.length > 0"
-              ><strong>Not known of all.</strong> {{ rows.length - unread.length }} of
-              {{ all }} proved</template
+              ><strong>Not known of all.</strong> {{ known }} of {{ all }} proved</template
             >
             <template v-else-if="apart > 0"
               ><strong>Nowhere, but for what stands apart:</strong> {{ count(apart, 'document') }} in

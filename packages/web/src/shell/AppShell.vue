@@ -8,6 +8,7 @@ import KeysHelp from './KeysHelp.vue'
 import { listenForKeys, useKeys } from './keyboard.ts'
 import { provideMonth } from './month.ts'
 import { provideRuns } from './runs.ts'
+import OlderNote from './OlderNote.vue'
 import RunBar from './RunBar.vue'
 import StagePath from './StagePath.vue'
 
@@ -52,6 +53,7 @@ watch(
   <div class="shell" :class="{ docked: evidence.open.value !== null && route.name !== 'evidence' }">
     <StagePath @find="finding = true" @help="helping = true" />
     <RunBar />
+    <OlderNote />
     <RouterView />
     <EvidenceDock v-if="route.name !== 'evidence'" />
     <FindBox v-model="finding" />

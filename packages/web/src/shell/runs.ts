@@ -22,6 +22,21 @@ const ASK_AGAIN_MS = 500
 export const isUnderWay = (run: RunView | null): boolean =>
   run?.state === 'queued' || run?.state === 'running'
 
+/** A run that was just begun, until more is known of it. */
+export const begun = (id: string, kind = ''): RunView => ({
+  id,
+  kind,
+  state: 'queued',
+  step: '',
+  total: 0,
+  done: 0,
+  failed: 0,
+  startedBy: '',
+  problem: null,
+  problems: [],
+  pulled: [],
+})
+
 /** Runs go on in the background; this only watches. A page that is loaded anew finds the run where it is. */
 export function provideRuns(month: Month): Runs {
   const current = ref<RunView | null>(null)
@@ -64,19 +79,7 @@ export function provideRuns(month: Month): Runs {
     refused.value = null
     try {
       const { run } = await call<{ run: string }>('POST', month.api.value + path, body)
-      follow({
-        id: run,
-        kind: '',
-        state: 'queued',
-        step: '',
-        total: 0,
-        done: 0,
-        failed: 0,
-        startedBy: '',
-        problem: null,
-        problems: [],
-        pulled: [],
-      })
+      follow(begun(run))
       return true
     } catch (failure) {
       refused.value = asRefused(failure)
