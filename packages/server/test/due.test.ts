@@ -1,4 +1,4 @@
-import type { CloseView, PathView } from '@axion/contract'
+import type { CloseView, MonthsView, PathView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { changing, inEntity } from '../src/database/connection.ts'
 import { touchedByLink } from '../src/proof/naming.ts'
@@ -38,6 +38,21 @@ describe('what an act may have changed', () => {
     expect([await older(), after === before]).toEqual([null, false])
     await world.finish(await relink('HCT'))
     expect(await unproved()).toBe(before)
+  })
+
+  it('leaves no month called proved, in the list of months', async () => {
+    const state = async (): Promise<string | undefined> =>
+      (await world.ok<MonthsView>('GET', '/api/entities/larkspur/months')).months.find(
+        ({ month }) => month === '2026-09',
+      )?.state
+    // As if nothing were astray; a proof from nothing then says what is.
+    await world.ownerSql(`update unit set unproved = 0, unproved_net = 0, proved = true, core_version = 0`)
+    expect(await state()).toBe('proved')
+    const run = await relink('CPL')
+    expect(await state()).toBe('nothing')
+    await world.finish(run)
+    await world.finish(await relink('HCT'))
+    expect(await state()).toBe('open')
   })
 
   it('has one run that waits, whoever changes more before it begins; what changes while it is at work is due again', async () => {
