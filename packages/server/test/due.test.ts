@@ -2,7 +2,7 @@ import type { CloseView, MonthsView, PathView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { changing, inEntity } from '../src/database/connection.ts'
 import { touchedByLink } from '../src/proof/naming.ts'
-import { noteDue, noteProved, readDue } from '../src/proof/due.ts'
+import { noteAllProved, noteDue, noteProved, readDue } from '../src/proof/due.ts'
 import { bookAll, makeReadyWorld, MONTH, type World } from './world.ts'
 
 /** Where there is much to prove, nobody waits for it: what was changed is due, a run proves it, and until then pages say so. */
@@ -88,9 +88,9 @@ describe('what an act may have changed', () => {
       ])
       await noteDue(books, 'all')
       expect((await readDue(books))?.touched).toBe('all')
-      await noteProved(books, by)
+      await noteProved(books, by ?? '')
       expect((await readDue(books))?.touched).toBe('all')
-      await noteProved(books)
+      await noteAllProved(books)
       expect(await readDue(books)).toBeNull()
     }))
 

@@ -52,10 +52,12 @@ export async function olderSince({ trx, entityId }: Books): Promise<string | nul
   return row.since
 }
 
-/** @param by what was due by then is proved; all of it where nothing is said */
-export async function noteProved({ trx, entityId }: Books, by?: string): Promise<void> {
-  await trx('proof_due')
-    .where({ entity_id: entityId })
-    .modify((q) => void (by === undefined || q.where('since', '<=', by)))
-    .delete()
+/** All of it is proved, in a transaction in which nothing can become due. */
+export async function noteAllProved({ trx, entityId }: Books): Promise<void> {
+  await trx('proof_due').where({ entity_id: entityId }).delete()
+}
+
+/** What was due by an instant is proved; what became due since stays so. */
+export async function noteProved({ trx, entityId }: Books, by: string): Promise<void> {
+  await trx('proof_due').where({ entity_id: entityId }).where('since', '<=', by).delete()
 }

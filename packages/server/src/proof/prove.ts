@@ -5,7 +5,7 @@ import { noteGrown, type Books } from '../database/connection.ts'
 import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
 import { loadHeld } from '../setUp/held.ts'
-import { noteProved } from './due.ts'
+import { noteAllProved } from './due.ts'
 import { writeUnread } from './flaws.ts'
 import { unitsOf, type Grounds, type Proving, type Touched } from './gather.ts'
 import { settle } from './settle.ts'
@@ -63,7 +63,7 @@ async function settled(grounds: Grounds, period: string): Promise<void> {
 /** Proves every month of documents anew, and the month being worked in. */
 export async function proveAll(books: Books, month: string): Promise<void> {
   for (const each of new Set([...(await monthsOf(books)), month])) await prove(books, each)
-  await noteProved(books)
+  await noteAllProved(books)
 }
 
 /** Proves what was touched, in whatever months its documents stand. */

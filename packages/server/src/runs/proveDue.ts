@@ -15,12 +15,14 @@ export async function proveDue(
     due: await readDue(books),
     months: [...new Set([...(await monthsOf(books)), month])].sort(),
   }))
-  if (due)
+  // A pull may have proved it since.
+  if (due) {
     for (const [done, each] of months.entries()) {
       await noteRun(database, entityId, runId, { step: `proving ${each}`, done, total: months.length })
       await changing(database, entityId, (books) => prove(books, each, due.touched))
     }
-  await changing(database, entityId, (books) => noteProved(books, due?.by))
+    await changing(database, entityId, (books) => noteProved(books, due.by))
+  }
   await inEntity(database, entityId, (books) => ensureAligned(books, month))
   await noteRun(database, entityId, runId, { done: months.length })
 }

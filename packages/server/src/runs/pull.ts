@@ -8,7 +8,7 @@ import { Problem } from '../faults/problem.ts'
 import { Cancelled, TurnOver } from '../jobs/ending.ts'
 import { noteRun, othersWait, readRun } from '../jobs/runs.ts'
 import { recogniseBooked } from '../post/rehearse.ts'
-import { noteProved } from '../proof/due.ts'
+import { noteAllProved } from '../proof/due.ts'
 import { monthsOf, prove } from '../proof/prove.ts'
 import type { Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
@@ -110,7 +110,7 @@ export async function provePulled(books: Books, month: string): Promise<void> {
   const { months, touched, setUp } = await touchedBy(books)
   if (setUp) await noteSetUp(books)
   for (const each of new Set([...months, month])) await prove(books, each, touched)
-  await noteProved(books)
+  await noteAllProved(books)
   // One that has not come to its end brings more, which is to be proved then.
   await trx('pull')
     .where({ entity_id: entityId, ended: true })
