@@ -8,6 +8,7 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
+          isolate: false,
           include: ['packages/{core,contract,standins,demo}/{src,test}/**/*.test.ts'],
           environment: 'node',
           testTimeout: 60_000,
@@ -26,6 +27,8 @@ export default defineConfig({
       {
         test: {
           name: 'integration',
+          // A process imports the server once for all of its files; what a test holds is a world of its own.
+          isolate: false,
           include: ['packages/{server,conformance}/test/**/*.test.ts'],
           environment: 'node',
           globalSetup: ['packages/server/test/cluster.ts'],

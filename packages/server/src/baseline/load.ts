@@ -1,5 +1,6 @@
 import { indexBaseline, type BaselineIndex } from '@axion/core'
 import type { Books } from '../database/connection.ts'
+import { stamped } from '../database/stamped.ts'
 import { AGENCY, REGISTRATION, THRESHOLD } from './tables/agencies.ts'
 import { AGREED_DEFAULT, CODE_RULE, ITEM, ITEM_TAX_CODE, itemsOf } from './tables/items.ts'
 import { CERTIFICATE, HOME_ADDRESS, PARTY } from './tables/parties.ts'
@@ -10,11 +11,29 @@ import type { BaselineTable } from './tables/table.ts'
 
 const NOTHING_AGREED = { itemTaxCode: null, partiesTaxable: null, newItems: 'left-open' } as const
 
-/** The baseline as recorded now, or as it was at an instant that `recordedAt` gave, indexed for the core. */
+/**
+ * The baseline as recorded now, or as it was at an instant that `recordedAt` gave, indexed for the core. The index is the caller's own: what
+ * is remembered for it goes with it.
+ */
 export async function loadBaseline(books: Books, recordedAt: string | null = null): Promise<BaselineIndex> {
-  const held = async <Row, Stated, Held>(of: BaselineTable<Row, Stated, Held>): Promise<Held[]> =>
-    (await rowsAt(books, of, { recordedAt, order: 'recorded' })).map((row) => of.toHeld(row))
-  return indexBaseline({
+  const index = await stamped(books, { part: 'agreed', name: 'index', at: recordedAt }, (at) =>
+    readIndex(books, at),
+  )
+  const { baseline } = index
+  return { ...index, baseline: { ...baseline, jurisdictions: [...baseline.jurisdictions] } }
+}
+
+async function readIndex(
+  books: Books,
+  recordedAt: string | null,
+): Promise<{ readonly value: BaselineIndex; readonly rows: number }> {
+  let rows = 0
+  const held = async <Row, Stated, Held>(of: BaselineTable<Row, Stated, Held>): Promise<Held[]> => {
+    const all = await rowsAt(books, of, { recordedAt, order: 'recorded' })
+    rows += all.length
+    return all.map((row) => of.toHeld(row))
+  }
+  const value = indexBaseline({
     homeAddress: (await held(HOME_ADDRESS))[0] ?? null,
     defaults: (await held(AGREED_DEFAULT))[0] ?? NOTHING_AGREED,
     agencies: await held(AGENCY),
@@ -36,4 +55,5 @@ export async function loadBaseline(books: Books, recordedAt: string | null = nul
     dimensions: await held(DIMENSION_VALUE),
     lineRules: await held(LINE_RULE),
   })
+  return { value, rows }
 }

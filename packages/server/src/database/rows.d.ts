@@ -857,6 +857,7 @@ declare module 'knex/types/tables.js' {
       },
       'agent' | 'began_at' | 'from_address' | 'session_id'
     >
+    set_up_stamp: Row<{ entity_id: string; part: 'agreed' | 'held'; since: Date; stamp: string }, 'stamp'>
     source_document: Row<
       {
         credits_document: string | null

@@ -21,6 +21,7 @@ import { groupBy, type Address } from '@axion/core'
 import type { z } from 'zod'
 import type { Books } from '../database/connection.ts'
 import { asRecorded } from '../database/recorded.ts'
+import { stamped } from '../database/stamped.ts'
 
 export interface SystemRow extends Columns<
   'system',
@@ -127,28 +128,35 @@ export async function loadHeld(
   resources: readonly Resource[] = FOR_MONEY,
   at: string | null = null,
 ): Promise<HeldSystem[]> {
-  const { trx, entityId } = books
+  const holdings = await stamped(books, { part: 'held', name: resources.join(' '), at }, (asAt) =>
+    readHoldings(books, resources, asAt),
+  )
   const systems = await connectedSystems(books, at)
-  const links = groupBy(
-    (await asRecorded(trx, 'link', entityId, at).select(
-      'system_id as systemId',
-      'kind',
-      'object_id as objectId',
-      'baseline_id as baselineId',
-    )) as Link[],
-    (link) => link.systemId,
-  )
-  const objects = groupBy(
-    (await asRecorded(trx, 'held_object', entityId, at)
-      .where({ removed: false })
-      .whereIn('resource', [...resources])
-      .orderBy('object_id')
-      .select('system_id', 'resource', 'object_id as id', 'revision', 'value')) as (Held<unknown> & {
-      system_id: string
-      resource: Resource
-    })[],
-    (o) => `${o.system_id}/${o.resource}`,
-  )
+  return systems.map((row) => ({ row, ...(holdings.get(row.system_id) ?? holdingOf([], [], new Map())) }))
+}
+
+type Holding = Omit<HeldSystem, 'row'>
+type Stored = Held<unknown> & { readonly resource: Resource }
+
+/** What each system holds and is linked by. */
+async function readHoldings(
+  { trx, entityId }: Books,
+  resources: readonly Resource[],
+  at: string | null,
+): Promise<{ readonly value: ReadonlyMap<string, Holding>; readonly rows: number }> {
+  const links = (await asRecorded(trx, 'link', entityId, at).select(
+    'system_id as systemId',
+    'kind',
+    'object_id as objectId',
+    'baseline_id as baselineId',
+  )) as Link[]
+  const objects = (await asRecorded(trx, 'held_object', entityId, at)
+    .where({ removed: false })
+    .whereIn('resource', [...resources])
+    .orderBy('object_id')
+    .select('system_id', 'resource', 'object_id as id', 'revision', 'value')) as (Stored & {
+    readonly system_id: string
+  })[]
   const renamed = (await trx
     .from(asRecorded(trx, 'link', entityId, at).where({ kind: 'item' }).as('l'))
     .join(
@@ -160,46 +168,60 @@ export async function loadHeld(
     baseline_id: string
     code: string
   }[]
-  const items = new Map(renamed.map((r) => [`${r.system_id}/${r.code}`, r.baseline_id]))
+  const linksOf = groupBy(links, (link) => link.systemId)
+  const objectsOf = groupBy(objects, (o) => o.system_id)
+  const renamedIn = groupBy(renamed, (r) => r.system_id)
+  const ids = new Set([...linksOf.keys(), ...objectsOf.keys()])
+  const value = new Map(
+    [...ids].map((id) => {
+      const codes = new Map((renamedIn.get(id) ?? []).map((r) => [r.code, r.baseline_id]))
+      return [id, holdingOf(objectsOf.get(id) ?? [], linksOf.get(id) ?? [], codes)] as const
+    }),
+  )
+  return { value, rows: links.length + objects.length + renamed.length }
+}
 
-  return systems.map((row) => {
-    const own = links.get(row.system_id) ?? []
-    const byObject = new Map(own.map((link) => [`${link.kind}/${link.objectId}`, link.baselineId]))
-    const byBaseline = groupBy(own, (link) => `${link.kind}/${link.baselineId}`)
-    const of = <R extends Resource>(resource: R): Held<z.infer<(typeof RESOURCES)[R]>>[] =>
-      (objects.get(`${row.system_id}/${resource}`) ?? []).map(({ id, revision, value }) => ({
-        id,
-        revision,
-        value: value as z.infer<(typeof RESOURCES)[R]>,
-      }))
-    const accounts = of('accounts')
-    const locations = of('locations')
-    const outlets = new Map(locations.map((l) => [l.id, l.value.address]))
-    const numbers = new Map(accounts.map((a) => [a.id, a.value.number]))
-    const names = new Map(accounts.map((a) => [a.value.number, a.value.name]))
-    const linkOf = (kind: LinkKind, objectId: string): string | null =>
-      byObject.get(`${kind}/${objectId}`) ?? null
-    return {
-      row,
-      accounts,
-      locations,
-      links: own,
-      linkOf,
-      agencies: of('agencies'),
-      rates: of('tax-rates'),
-      items: of('items'),
-      parties: of('parties'),
-      codes: of('item-tax-codes'),
-      methods: of('payment-methods'),
-      dimensions: of('dimensions'),
-      agencyOf: (objectId) => linkOf('agency', objectId),
-      combinedRateOf: (objectId) => linkOf('combined-rate', objectId),
-      itemOf: (code) => items.get(`${row.system_id}/${code}`) ?? code,
-      partyOf: (id) => linkOf('party', id) ?? id,
-      outletOf: (id) => outlets.get(id) ?? null,
-      linkedTo: (kind, baselineId) => (byBaseline.get(`${kind}/${baselineId}`) ?? []).map((l) => l.objectId),
-      accountName: (number) => `${number} ${names.get(number) ?? ''}`.trim(),
-      accountNumber: (accountId) => (accountId === null ? null : (numbers.get(accountId) ?? null)),
-    }
-  })
+/** @param codes the baseline's items by the code of the system's that is linked to them */
+function holdingOf(
+  objects: readonly Stored[],
+  links: readonly Link[],
+  codes: ReadonlyMap<string, string>,
+): Holding {
+  const byResource = groupBy(objects, (o) => o.resource)
+  const of = <R extends Resource>(resource: R): Held<z.infer<(typeof RESOURCES)[R]>>[] =>
+    (byResource.get(resource) ?? []).map(({ id, revision, value }) => ({
+      id,
+      revision,
+      value: value as z.infer<(typeof RESOURCES)[R]>,
+    }))
+  const byObject = new Map(links.map((link) => [`${link.kind}/${link.objectId}`, link.baselineId]))
+  const byBaseline = groupBy(links, (link) => `${link.kind}/${link.baselineId}`)
+  const accounts = of('accounts')
+  const locations = of('locations')
+  const outlets = new Map(locations.map((l) => [l.id, l.value.address]))
+  const numbers = new Map(accounts.map((a) => [a.id, a.value.number]))
+  const names = new Map(accounts.map((a) => [a.value.number, a.value.name]))
+  const linkOf = (kind: LinkKind, objectId: string): string | null =>
+    byObject.get(`${kind}/${objectId}`) ?? null
+  return {
+    accounts,
+    locations,
+    links,
+    linkOf,
+    agencies: of('agencies'),
+    rates: of('tax-rates'),
+    items: of('items'),
+    parties: of('parties'),
+    codes: of('item-tax-codes'),
+    methods: of('payment-methods'),
+    dimensions: of('dimensions'),
+    agencyOf: (objectId) => linkOf('agency', objectId),
+    combinedRateOf: (objectId) => linkOf('combined-rate', objectId),
+    itemOf: (code) => codes.get(code) ?? code,
+    partyOf: (id) => linkOf('party', id) ?? id,
+    outletOf: (id) => outlets.get(id) ?? null,
+    linkedTo: (kind, baselineId) => (byBaseline.get(`${kind}/${baselineId}`) ?? []).map((l) => l.objectId),
+    accountName: (number) => `${number} ${names.get(number) ?? ''}`.trim(),
+    accountNumber: (accountId) => (accountId === null ? null : (numbers.get(accountId) ?? null)),
+  }
 }

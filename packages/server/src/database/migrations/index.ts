@@ -31,6 +31,7 @@ import * as recorded from './029_recorded.ts'
 import * as numbers from './030_numbers.ts'
 import * as keptUnits from './031_kept_units.ts'
 import * as due from './032_due.ts'
+import * as stamps from './033_stamps.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -66,6 +67,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '030_numbers': numbers,
   '031_kept_units': keptUnits,
   '032_due': due,
+  '033_stamps': stamps,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
