@@ -78,6 +78,8 @@ function system({
     linkOf,
     agencyOf: (id) => linkOf('agency', id),
     combinedRateOf: (id) => linkOf('combined-rate', id),
+    account: () => undefined,
+    hasAgency: (id) => agencies.some(([own]) => own === id),
     itemOf: (code) => code,
     partyOf: (id) => id,
     outletOf: () => null,

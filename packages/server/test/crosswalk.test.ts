@@ -5,7 +5,8 @@ import { baseline, invoice } from '../../core/test/baseline.ts'
 import { compareNames } from '../src/align/grid/compareNames.ts'
 import { compareAgency, compareRate, departingPercents } from '../src/setUp/compare.ts'
 import { crosswalk, isClear, standsFor } from '../src/setUp/crosswalk.ts'
-import { keyOf, type Departing } from '../src/setUp/departing.ts'
+import { alignedOf } from '../src/setUp/aligned.ts'
+import type { Departing } from '../src/setUp/departing.ts'
 import { departuresOf } from '../src/setUp/departures.ts'
 import type { HeldSystem } from '../src/setUp/held.ts'
 import { stakesOf } from '../src/setUp/stake.ts'
@@ -63,6 +64,8 @@ function held(
     items: [],
     parties: [],
     links: [],
+    account: () => undefined,
+    hasAgency: (id) => agencies.some(([own]) => own === id),
     itemOf: (code) => code,
     partyOf: (id) => id,
     outletOf: () => null,
@@ -166,7 +169,16 @@ describe('stakes and departures', () => {
     component('L-county', '1.25'),
     component('L-transit', '0.5'),
   ])
-  const NONE: Departing = { items: new Map(), parties: new Map() }
+  const NONE: Departing = { item: () => undefined, party: () => undefined }
+  const itemIn = (system: string, code: string): Departing => ({
+    ...NONE,
+    item: (systemId, of) => (systemId === system && of === 'H1' ? { objectId: 'i7', code } : undefined),
+  })
+  const partyWith = (certificates: 'ignored' | 'everyone'): Departing => ({
+    ...NONE,
+    party: (systemId, id) =>
+      systemId === 'billing' && id === 'p' ? { objectId: 'p', certificates } : undefined,
+  })
   const stakes = (
     system: HeldSystem,
     rateIds: readonly string[] = [],
@@ -183,7 +195,7 @@ describe('stakes and departures', () => {
         party: 'p',
         itemCodes: new Map([['1', 'H1']]),
       },
-      [{ held: system, crosswalk: crosswalk(system, index, DATE) }],
+      [{ held: system, aligned: alignedOf(system, index, DATE) }],
       index,
       departing,
     ).map((s) => [s.findingKey, s.amount])
@@ -207,31 +219,11 @@ describe('stakes and departures', () => {
   ])('%s', (_, system, rateIds, expected) => expect(stakes(system, rateIds)).toEqual(expected))
 
   test.each<[string, Departing, [string, bigint][]]>([
-    [
-      'an item under an exempt code',
-      { ...NONE, items: new Map([[keyOf('billing', 'H1'), { objectId: 'i7', code: 'FOOD' }]]) },
-      [['billing|item|i7', 29502n]],
-    ],
-    [
-      'the same in another system',
-      { ...NONE, items: new Map([[keyOf('shop', 'H1'), { objectId: 'i7', code: 'FOOD' }]]) },
-      [],
-    ],
-    [
-      'an item under a code without rules',
-      { ...NONE, items: new Map([[keyOf('billing', 'H1'), { objectId: 'i7', code: 'NONE' }]]) },
-      [],
-    ],
-    [
-      'a party exempt there alone',
-      { ...NONE, parties: new Map([[keyOf('billing', 'p'), { objectId: 'p', certificates: 'everyone' }]]) },
-      [['billing|party|p', 29502n]],
-    ],
-    [
-      'a party taxed there, that claims nothing anyhow',
-      { ...NONE, parties: new Map([[keyOf('billing', 'p'), { objectId: 'p', certificates: 'ignored' }]]) },
-      [],
-    ],
+    ['an item under an exempt code', itemIn('billing', 'FOOD'), [['billing|item|i7', 29502n]]],
+    ['the same in another system', itemIn('shop', 'FOOD'), []],
+    ['an item under a code without rules', itemIn('billing', 'NONE'), []],
+    ['a party exempt there alone', partyWith('everyone'), [['billing|party|p', 29502n]]],
+    ['a party taxed there, that claims nothing anyhow', partyWith('ignored'), []],
   ])('%s', (_, departing, expected) =>
     expect(stakes(held([], { role: 'billing' }), [], departing)).toEqual(expected),
   )

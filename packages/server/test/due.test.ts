@@ -1,8 +1,8 @@
 import type { CloseView, MonthsView, PathView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { changing, inEntity } from '../src/database/connection.ts'
-import { touchedByLink } from '../src/proof/naming.ts'
+import { changing, inEntity, type Books } from '../src/database/connection.ts'
 import { noteAllProved, noteDue, noteProved, readDue } from '../src/proof/due.ts'
+import { touchedBySetUp } from '../src/proof/restsOn.ts'
 import { bookAll, makeReadyWorld, MONTH, type World } from './world.ts'
 
 /** Where there is much to prove, nobody waits for it: what was changed is due, a run proves it, and until then pages say so. */
@@ -94,34 +94,81 @@ describe('what an act may have changed', () => {
       expect(await readDue(books)).toBeNull()
     }))
 
-  it('of an item, a party or an outlet is what names it, and what hangs on that by credits', async () => {
-    const [named] = await world.ownerSql<{ party: string; n: number }>(
-      `select value->'party'->>'id' as party, count(*)::int as n from document where system_id = 'billing' group by 1 order by 2 desc, 1 limit 1`,
+  /** What a write would have proved anew, of documents that are not explained by the set-up as a whole; the write is taken back. */
+  const touchedIf = async (write: (trx: Books['trx']) => Promise<unknown>): Promise<ReadonlySet<string>> => {
+    let found: readonly string[] = []
+    const taken = changing(world.services.database, 'larkspur', async (books) => {
+      await touchedBySetUp(books)
+      await write(books.trx)
+      const touched = await touchedBySetUp(books)
+      const explained = await books.trx('unit').where({ by_set_up: true }).pluck('named')
+      found = touched === 'all' ? ['all'] : [...touched.documents].filter((one) => !explained.includes(one))
+      throw new Error('taken back')
+    })
+    await expect(taken).rejects.toThrow('taken back')
+    return new Set(found)
+  }
+  const documents = async (where: string): Promise<ReadonlySet<string>> =>
+    new Set(
+      (
+        await world.ownerSql<{ named: string }>(
+          `select named from unit u join document d using (entity_id, system_id, document_id) left join document o on o.entity_id = d.entity_id and o.system_id = d.system_id and o.document_id = d.credits_document where not u.by_set_up and (${where})`,
+        )
+      ).map(({ named }) => named),
     )
-    const party = { systemId: 'billing', kind: 'party' as const, objectId: named?.party ?? '' }
-    const touched = await inEntity(world.services.database, 'larkspur', (books) =>
-      touchedByLink(books, party),
+
+  it('is what rests on an answer that is another now: a document that names an item or a party, or credits one that does', async () => {
+    const [item] = await world.ownerSql<{ id: string; code: string; name: string }>(
+      `select h.object_id as id, h.value->>'code' as code from held_object h where h.system_id = 'billing' and h.resource = 'items' and exists (select from document d where d.value->>'lines' like '%' || (h.value->>'code') || '%') order by 1 limit 1`,
     )
-    expect(touched === 'all' ? 'all' : touched.documents.size).toBeGreaterThanOrEqual(named?.n ?? 0)
-    const [item] = await world.ownerSql<{ id: string; code: string; n: number }>(
-      `select h.object_id as id, h.value->>'code' as code, (select count(*)::int from document d where d.system_id = 'billing' and exists (select from jsonb_array_elements(d.value->'lines') l where l->>'itemCode' = h.value->>'code')) as n
-       from held_object h where h.system_id = 'billing' and h.resource = 'items' order by 3 desc, 1 limit 1`,
+    const naming = await documents(
+      `concat(d.value->>'lines', o.value->>'lines') like '%"${item?.code}"%' and u.system_id = 'billing'`,
     )
-    const of = { systemId: 'billing', kind: 'item' as const, objectId: item?.id ?? '' }
-    const naming = await inEntity(world.services.database, 'larkspur', (books) => touchedByLink(books, of))
-    const all = (await world.ownerSql(`select from document where system_id = 'billing'`)).length
-    expect(naming === 'all' ? all : naming.documents.size).toBeGreaterThanOrEqual(item?.n ?? 0)
-    expect(naming === 'all' ? all : naming.documents.size).toBeLessThan(all)
-    for (const one of [LINK, { ...of, objectId: 'none' }])
-      expect(
-        await inEntity(world.services.database, 'larkspur', (books) =>
-          touchedByLink(books, one as typeof of),
-        ),
-      ).toBe('all')
+    expect(naming.size).toBeGreaterThan(0)
+    const linked = await touchedIf((trx) =>
+      trx('link').insert({
+        entity_id: 'larkspur',
+        system_id: 'billing',
+        kind: 'item',
+        object_id: item?.id ?? '',
+        baseline_id: 'nothing of the kind',
+        linked_by: 'x',
+      }),
+    )
+    expect(linked).toEqual(naming)
+    const [party] = await world.ownerSql<{ id: string }>(
+      `select value->'party'->>'id' as id from document where system_id = 'billing' group by 1 order by count(*) desc, 1 limit 1`,
+    )
+    const claims = await touchedIf((trx) =>
+      trx('party')
+        .where({ object_id: party?.id ?? '' })
+        .update({ claims: 'resale' }),
+    )
+    expect(claims).toEqual(
+      await documents(`d.value->'party'->>'id' = '${party?.id}' or o.value->'party'->>'id' = '${party?.id}'`),
+    )
+  })
+
+  it('is what is taxed somewhere, where its rate is another; nothing where nothing changed, or nobody asks', async () => {
+    const rate = await touchedIf((trx) =>
+      trx('rate_version')
+        .where({ object_id: 'WN-FEN' })
+        .whereRaw('upper_inf(recorded)')
+        .update({ percent: '1' }),
+    )
+    const all = await documents('true')
+    expect(rate.size).toBeLessThan(all.size)
+    for (const one of await documents(
+      `exists (select from tax_fact f where f.entity_id = u.entity_id and f.unit_id = u.unit_id and f.jurisdiction = 'WN-FEN')`,
+    ))
+      expect(rate).toContain(one)
+    expect(await touchedIf(() => Promise.resolve())).toEqual(new Set())
+    expect(await touchedIf((trx) => trx('agency').where({ object_id: 'none' }).delete())).toEqual(new Set())
   })
 
   it('is proved at once where it is little, however many documents there are', async () => {
-    world.services.settings.AXION_AT_ONCE = 60
+    const all = await world.ownerSql(`select from document`)
+    world.services.settings.AXION_AT_ONCE = all.length - 1
     const [item] = await world.ownerSql<{ id: string; code: string }>(
       `select h.object_id as id, h.value->>'code' as code from held_object h where h.system_id = 'billing' and h.resource = 'items' and (select count(*) from document d where d.system_id = 'billing' and exists (select from jsonb_array_elements(d.value->'lines') l where l->>'itemCode' = h.value->>'code')) between 1 and 40 order by 1 limit 1`,
     )

@@ -15,7 +15,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity, json } from '../src/database/connection.ts'
 import { nameOf } from '../src/documents/ids.ts'
 import { unitsOf } from '../src/proof/gather.ts'
-import { groundsOf } from '../src/proof/prove.ts'
+import { groundsOf } from '../src/proof/grounds.ts'
 import { makeWorld, MONTH, plainBilling, type World } from './world.ts'
 
 let world: World
@@ -435,7 +435,7 @@ describe('systems beside ledger and billing', () => {
     const gathered = (slice: number): Promise<string[]> =>
       inEntity(world.services.database, 'larkspur', async (books) => {
         const units: string[] = []
-        for await (const some of unitsOf(await groundsOf(books), '2026-09', 'all', slice))
+        for await (const some of unitsOf(await groundsOf(books), '2026-09', 'all', { slice }))
           units.push(
             ...some.units.map((unit) =>
               json([unit.source && nameOf(unit.source.stored), unit.expected, unit.stated, unit.booked]),

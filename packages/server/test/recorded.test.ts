@@ -1,7 +1,7 @@
 import { WHOLE_SCOPE, type Evidence, type TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity, type Books } from '../src/database/connection.ts'
-import { groundsOf } from '../src/proof/prove.ts'
+import { groundsOf } from '../src/proof/grounds.ts'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
 
 /** What a verdict stood on: evidence is worked out from what was recorded when a document was determined, and held against what is stored. */

@@ -6,7 +6,9 @@ import type {
   CodeRule,
   CombinedRate,
   DimensionValue,
+  Item,
   Jurisdiction,
+  Location,
   Party,
   RateVersion,
   RegionRounding,
@@ -22,6 +24,7 @@ export interface BaselineIndex {
   readonly baseline: Baseline
   agency(id: string): Agency | undefined
   jurisdiction(id: string): Jurisdiction | undefined
+  item(code: string): Item | undefined
   /** An item's code on a date; the one that holds last where no date is asked for. */
   itemTaxCodeOf(itemCode: string, date?: IsoDate): string | undefined
   rateOn(jurisdictionId: string, date: IsoDate): RateVersion | undefined
@@ -41,12 +44,24 @@ export interface BaselineIndex {
   regionRuleOn(jurisdictionId: string, date: IsoDate): RegionRule | undefined
   party(id: string): Party | undefined
   dimension(id: string): DimensionValue | undefined
+  location(id: string): Location | undefined
   certificatesOf(partyId: string): readonly Certificate[]
+  /** The rule of a kind of amount for an agency, or for one party, item, code, channel or method; with neither it is the default. */
+  postingRule(
+    kind: PostingKind,
+    agencyId: string | null,
+    only: { readonly by: PostingScope; readonly id: string } | null,
+    date: IsoDate,
+  ): PostingRule | undefined
+  /** Whether any rule of the kind is for one of these alone. */
+  isNarrowed(kind: PostingKind, by: PostingScope): boolean
   /** The default rule of a kind of amount, or an agency's. */
   postingRuleOn(kind: PostingKind, agencyId: string | null, date: IsoDate): PostingRule | undefined
   /** The strongest rule that is for one of these, else the default: by party, then item, then item tax code, then channel, then method. */
   postingRuleFor(kind: PostingKind, of: PostingCircumstances, date: IsoDate): PostingRule | undefined
   combinedRate(id: string | null): CombinedRate | undefined
+  /** @param made jurisdictions, sorted, a line each */
+  combinedRateMade(made: string, itemTaxCode: string | null, date: IsoDate): CombinedRate | undefined
   /** The combined rate made of exactly these jurisdictions on a date, for an item tax code where one has rates of its own. */
   combinedRateOf(
     jurisdictionIds: readonly string[],
@@ -76,36 +91,41 @@ function isOwn(rule: CodeRule): boolean {
   return rule.treatment === 'reduced' || rule.treatment === 'per-unit'
 }
 
+/** What is looked up in the baseline itself, each by its key; all else that an index is asked follows from these. */
+export type Lookups = Omit<
+  BaselineIndex,
+  'itemTaxCodeOf' | 'postingRuleOn' | 'postingRuleFor' | 'combinedRateOf' | 'componentsOn'
+>
+
 /** The objects by their id, and what stands under one. */
 type Objects = Pick<
-  BaselineIndex,
+  Lookups,
   | 'agency'
   | 'jurisdiction'
-  | 'itemTaxCodeOf'
+  | 'item'
   | 'codeRule'
   | 'party'
   | 'dimension'
+  | 'location'
   | 'certificatesOf'
   | 'combinedRate'
+  | 'combinedRateMade'
 >
 /** What holds in a jurisdiction on a date, some of it inherited from those around it. */
 type Regional = Pick<
-  BaselineIndex,
+  Lookups,
   'rateOn' | 'levies' | 'ratesOf' | 'codeRuleOn' | 'registrationOn' | 'roundingOn' | 'regionRuleOn'
 >
-type Postings = Pick<BaselineIndex, 'postingRuleOn' | 'postingRuleFor'>
-type Combined = Pick<BaselineIndex, 'combinedRateOf' | 'componentsOn'>
+type Postings = Pick<Lookups, 'postingRule' | 'isNarrowed'>
 
 export function indexBaseline(baseline: Baseline): BaselineIndex {
   const objects = objectsOf(baseline)
-  const regional = regionalOf(baseline, objects)
-  return {
-    baseline,
-    ...objects,
-    ...regional,
-    ...postingsOf(baseline),
-    ...combinedOf(baseline, { ...objects, ...regional }),
-  }
+  return answeredBy({ baseline, ...objects, ...regionalOf(baseline, objects), ...postingsOf(baseline) })
+}
+
+/** An index whose every answer comes from these look-ups. */
+export function answeredBy(lookups: Lookups): BaselineIndex {
+  return { ...lookups, ...codesBy(lookups), ...postingsBy(lookups), ...combinedBy(lookups) }
 }
 
 function objectsOf(baseline: Baseline): Objects {
@@ -116,19 +136,31 @@ function objectsOf(baseline: Baseline): Objects {
   const combinedRates = byId(baseline.combinedRates)
   const parties = byId(baseline.parties)
   const dimensions = byId(baseline.dimensions)
+  const locations = byId(baseline.locations)
   const certificates = groupBy(baseline.certificates, (c) => c.partyId)
+  const made = groupBy(baseline.combinedRates, (r) =>
+    key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''),
+  )
   return {
     agency: (id) => agencies.get(id),
     jurisdiction: (id) => jurisdictions.get(id),
-    itemTaxCodeOf: (itemCode, date) => {
-      const item = items.get(itemCode)
-      return date === undefined || !item?.codes ? item?.itemTaxCode : onDate(item.codes, date)?.itemTaxCode
-    },
+    item: (code) => items.get(code),
     codeRule: (id) => codeRules.get(id),
     party: (id) => parties.get(id),
     dimension: (id) => dimensions.get(id),
+    location: (id) => locations.get(id),
     certificatesOf: (partyId) => certificates.get(partyId) ?? [],
     combinedRate: (id) => (id === null ? undefined : combinedRates.get(id)),
+    combinedRateMade: (of, code, date) => onDate(made.get(key(of, code ?? '')), date),
+  }
+}
+
+function codesBy({ item }: Lookups): Pick<BaselineIndex, 'itemTaxCodeOf'> {
+  return {
+    itemTaxCodeOf: (itemCode, date) => {
+      const found = item(itemCode)
+      return date === undefined || !found?.codes ? found?.itemTaxCode : onDate(found.codes, date)?.itemTaxCode
+    },
   }
 }
 
@@ -171,25 +203,36 @@ function postingsOf(baseline: Baseline): Postings {
     baseline.postingRules.flatMap((r) => (r.only === null ? [] : [key(r.kind, r.only.by)])),
   )
   return {
-    postingRuleOn: (kind, agencyId, date) => onDate(postings.get(key(kind, agencyId ?? '')), date),
+    postingRule: (kind, agencyId, only, date) =>
+      onDate(postings.get(key(kind, agencyId ?? '', ...(only === null ? [] : [only.by, only.id]))), date),
+    isNarrowed: (kind, by) => narrowed.has(key(kind, by)),
+  }
+}
+
+function postingsBy({
+  postingRule,
+  isNarrowed,
+}: Lookups): Pick<BaselineIndex, 'postingRuleOn' | 'postingRuleFor'> {
+  return {
+    postingRuleOn: (kind, agencyId, date) => postingRule(kind, agencyId, null, date),
     postingRuleFor: (kind, of, date) => {
       for (const by of POSTING_SCOPES) {
         const id = of[by]
         const rule =
-          id == null || !narrowed.has(key(kind, by))
-            ? undefined
-            : onDate(postings.get(key(kind, '', by, id)), date)
+          id == null || !isNarrowed(kind, by) ? undefined : postingRule(kind, null, { by, id }, date)
         if (rule) return rule
       }
-      return onDate(postings.get(key(kind, '')), date)
+      return postingRule(kind, null, null, date)
     },
   }
 }
 
-function combinedOf(baseline: Baseline, { jurisdiction, rateOn, codeRuleOn }: Objects & Regional): Combined {
-  const combined = groupBy(baseline.combinedRates, (r) =>
-    key(jurisdictionSet(r.jurisdictionIds), r.itemTaxCode ?? ''),
-  )
+function combinedBy({
+  jurisdiction,
+  rateOn,
+  codeRuleOn,
+  combinedRateMade,
+}: Lookups): Pick<BaselineIndex, 'combinedRateOf' | 'componentsOn'> {
   const componentOn = (jurisdictionId: string, code: string | null, date: IsoDate): RateComponent => {
     const own = code === null ? undefined : codeRuleOn(jurisdictionId, code, date)
     const version = rateOn(jurisdictionId, date)
@@ -204,9 +247,12 @@ function combinedOf(baseline: Baseline, { jurisdiction, rateOn, codeRuleOn }: Ob
     }
   }
   return {
-    combinedRateOf: (ids, date, code = null) =>
-      (code === null ? undefined : onDate(combined.get(key(jurisdictionSet(ids), code)), date)) ??
-      onDate(combined.get(key(jurisdictionSet(ids), '')), date),
+    combinedRateOf: (ids, date, code = null) => {
+      const made = jurisdictionSet(ids)
+      return (
+        (code === null ? undefined : combinedRateMade(made, code, date)) ?? combinedRateMade(made, null, date)
+      )
+    },
     componentsOn: ({ jurisdictionIds, itemTaxCode }, date) =>
       jurisdictionIds.map((id) => componentOn(id, itemTaxCode, date)),
   }

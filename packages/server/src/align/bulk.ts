@@ -4,7 +4,7 @@ import { groupBy } from '@axion/core'
 import { changing, inEntity, json, type Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
-import { proveAll } from '../proof/prove.ts'
+import { proveChanged } from '../proof/prove.ts'
 import type { Services } from '../services/services.ts'
 import { noteFacts, noteSetUp } from '../setUp/clock.ts'
 import { addToBatch, stepsOfRun, type Step } from '../setUp/steps.ts'
@@ -93,7 +93,7 @@ async function doHere(books: Books, run: BulkRun, { basis, does }: Gathered): Pr
     .update({ total: does.length, done: does.length })
   if (request.action === 'leave') return noteFacts(books)
   await noteSetUp(books)
-  await proveAll(books, month)
+  await proveChanged(books, month)
 }
 
 async function sendAll(

@@ -3,7 +3,6 @@ import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
 import { changing } from '../database/connection.ts'
-import { touchedByLink } from '../proof/naming.ts'
 import { proveAfter } from '../jobs/proveAfter.ts'
 import type { App, Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
@@ -39,7 +38,6 @@ export function linkRoutes(app: App, services: Services): void {
         const run = await proveAfter(services, books, {
           month: request.params.month,
           startedBy: requirePerson(request).name,
-          touched: await touchedByLink(books, request.body),
         })
         return { linked: 1, run }
       })
@@ -64,7 +62,6 @@ export function linkRoutes(app: App, services: Services): void {
         const run = await proveAfter(services, books, {
           month: request.params.month,
           startedBy: requirePerson(request).name,
-          touched: await touchedByLink(books, request.body),
         })
         return { unlinked: 1, run }
       })

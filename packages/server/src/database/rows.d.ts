@@ -112,6 +112,10 @@ declare module 'knex/types/tables.js' {
       },
       'extra' | 'shared'
     >
+    answered_by: Row<
+      { agreed: string | null; entity_id: string; held: string | null; settings: string; systems: string },
+      'agreed' | 'held'
+    >
     audit_entry: Row<
       {
         action: string
@@ -734,6 +738,8 @@ declare module 'knex/types/tables.js' {
       },
       'came_at'
     >
+    question: Row<{ answer: string; asked: string; digest: string; entity_id: string; question_no: number }>
+    question_set: Row<{ digest: string; entity_id: string; questions: readonly number[]; set_no: number }>
     rate_version: Row<
       {
         entity_id: string
@@ -1087,6 +1093,7 @@ declare module 'knex/types/tables.js' {
         astray_net: string
         booked_signature: string | null
         bookings: number
+        by_set_up: boolean
         cause: string | null
         combined_rates: readonly string[]
         core_version: number
@@ -1119,6 +1126,7 @@ declare module 'knex/types/tables.js' {
         period: string
         posted: boolean
         proved: boolean
+        rests_on: readonly number[] | null
         settled: 'kept' | 'cured' | null
         settled_with: string | null
         split_stated: boolean
@@ -1135,6 +1143,7 @@ declare module 'knex/types/tables.js' {
       | 'astray'
       | 'astray_net'
       | 'booked_signature'
+      | 'by_set_up'
       | 'cause'
       | 'combined_rates'
       | 'differs'
@@ -1155,6 +1164,7 @@ declare module 'knex/types/tables.js' {
       | 'open_lines'
       | 'over'
       | 'proved'
+      | 'rests_on'
       | 'settled'
       | 'settled_with'
       | 'split_stated'

@@ -52,3 +52,13 @@ async function stampOf({ trx, entityId }: Books, part: Part, at: string | null):
     .first('stamp', trx.raw('coalesce(since <= ?::timestamptz, true) as "isNow"', [at]))) as Stamp | undefined
   return row ?? { stamp: null, isNow: at === null }
 }
+
+/** What the parts are stamped by now; null of one that nothing of was ever written. */
+export async function stampsOf({ trx, entityId }: Books): Promise<Readonly<Record<Part, string | null>>> {
+  const rows = (await trx('set_up_stamp').where({ entity_id: entityId }).select('part', 'stamp')) as {
+    part: Part
+    stamp: string
+  }[]
+  const of = (part: Part): string | null => rows.find((row) => row.part === part)?.stamp ?? null
+  return { agreed: of('agreed'), held: of('held') }
+}

@@ -106,9 +106,7 @@ export function taxDocumentOf(
         baseCurrency: agreed.currency,
         original,
         // Where an outlet is agreed upon, its agreed address counts.
-        outletOf: (id) =>
-          index.baseline.locations.find((place) => place.id === system.linkOf('location', id))?.address ??
-          system.outletOf(id),
+        outletOf: (id) => index.location(system.linkOf('location', id) ?? '')?.address ?? system.outletOf(id),
       }),
       index,
     ),
@@ -224,7 +222,7 @@ export function entryOf({ value }: StoredEntry, ledger: HeldSystem): Entry {
     currency: value.currency,
     baseCurrency: value.baseCurrency,
     lines: value.lines.map((line) => {
-      const account = ledger.accounts.find((a) => a.id === line.accountId)?.value
+      const account = ledger.account(line.accountId)
       return {
         account: account?.number ?? line.accountId,
         accountType: ACCOUNT_TYPES[account?.type ?? ''] ?? 'other',

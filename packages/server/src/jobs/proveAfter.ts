@@ -1,7 +1,7 @@
 import type { Books } from '../database/connection.ts'
 import { noteDue } from '../proof/due.ts'
-import type { Touched } from '../proof/gather.ts'
 import { proveAll, proveTouched } from '../proof/prove.ts'
+import { touchedBySetUp } from '../proof/restsOn.ts'
 import type { Services } from '../services/services.ts'
 import { startRun } from './runs.ts'
 
@@ -10,25 +10,24 @@ interface Act {
   readonly month: string
   /** By whom, as a person is named. */
   readonly startedBy: string
-  /** All that it can have changed; everything where nothing is said. */
-  readonly touched?: Touched
 }
 
 /**
- * Proves anew what an act may have changed, in the transaction of that act where it is little. Where it is much, nobody waits for it: a run
+ * Proves anew what rests on what an act changed in the set-up, in the transaction of that act where it is little. Where it is much, nobody waits for it: a run
  * proves it, and until it has, figures are older than set-up, and pages say so.
  * @returns the run; null where it is done
  */
 export async function proveAfter(
   { settings, queue }: Services,
   books: Books,
-  { month, startedBy, touched = 'all' }: Act,
+  { month, startedBy }: Act,
 ): Promise<string | null> {
+  const touched = await touchedBySetUp(books)
   if (touched !== 'all' && touched.documents.size <= settings.AXION_AT_ONCE) {
     await proveTouched(books, touched)
     return null
   }
-  if (await isLittle(books, settings.AXION_AT_ONCE)) {
+  if (touched === 'all' && (await isLittle(books, settings.AXION_AT_ONCE))) {
     await proveAll(books, month)
     return null
   }

@@ -7,7 +7,7 @@ import { standing } from '../documents/standing.ts'
 import { enter, move, OUTSET } from '../documents/states.ts'
 import { type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { groundsOf } from '../proof/prove.ts'
+import { groundsOf } from '../proof/grounds.ts'
 import type { HeldSystem } from '../setUp/held.ts'
 
 /** One account's part of a correction: credit less debit, in minor units of the document's currency. */

@@ -6,8 +6,8 @@ import { enter, LEFT_OUT, move, NO_REASON, states, VOIDED_THERE } from '../docum
 import { sourceUnit, type StoredDocument } from '../documents/units.ts'
 import { documentsWithBookings } from '../documents/withBookings.ts'
 import { Problem } from '../faults/problem.ts'
-import type { Grounds } from '../proof/gather.ts'
-import { groundsOf, proveAll } from '../proof/prove.ts'
+import { groundsOf, type Grounds } from '../proof/grounds.ts'
+import { proveChanged } from '../proof/prove.ts'
 import { composeBooking } from './compose.ts'
 import { newItemsOf, remarksOf, takeInItems, type NewItems } from './newItems.ts'
 
@@ -104,7 +104,7 @@ async function groundsWithItems(
   if (items.size === 0) return { grounds, items }
   await takeInItems(books, items, poster)
   const months = [...new Set(documents.map(({ value }) => value.documentDate.slice(0, 7)))].sort()
-  await proveAll(books, months[0] ?? '')
+  await proveChanged(books, months[0] ?? '')
   return { grounds: await groundsOf(books), items }
 }
 

@@ -7,7 +7,7 @@ import { standing } from '../documents/standing.ts'
 import { enter, move, OUTSET } from '../documents/states.ts'
 import { type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { groundsOf } from '../proof/prove.ts'
+import { groundsOf } from '../proof/grounds.ts'
 
 /** A document whose bookings are to be taken back out of the ledger. */
 export type TakenBack = Columns<'booking', 'system_id' | 'document_id' | 'number' | 'period' | 'currency'>

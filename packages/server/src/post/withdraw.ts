@@ -6,7 +6,7 @@ import { isCorrection, nameSql, withDetermination } from '../documents/ids.ts'
 import { states } from '../documents/states.ts'
 import { type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { groundsOf } from '../proof/prove.ts'
+import { groundsOf } from '../proof/grounds.ts'
 import { standingEntries, type TakenBack } from './takeBack.ts'
 
 interface Chosen extends TakenBack {

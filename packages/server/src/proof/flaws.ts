@@ -7,7 +7,8 @@ import { documentStemSql, externalStem, stemOf, stemSql } from '../documents/ids
 import { type StoredDocument, type StoredEntry } from '../documents/units.ts'
 import type { UnreadValue } from '../documents/unread.ts'
 import type { HeldSystem } from '../setUp/held.ts'
-import type { Grounds, Proving, Touched } from './gather.ts'
+import type { Grounds } from './grounds.ts'
+import type { Proving, Touched } from './gather.ts'
 import { matterKey, type Matter } from './matter.ts'
 
 /** What bars a proof though the amounts may agree, with the facet that it shows as. */
@@ -100,7 +101,7 @@ export function strangersIn(
   })
   const lacking = (held: HeldSystem, ids: readonly (string | null)[]): Flaw[] =>
     [...new Set(ids)]
-      .filter((id): id is string => id !== null && !held.agencies.some((agency) => agency.id === id))
+      .filter((id): id is string => id !== null && !held.hasAgency(id))
       .map((id) => flaw(id, held.row.name))
   const stated = stored.value.taxes.flatMap(({ components }) => components?.map((c) => c.agencyId) ?? [])
   const booked = entries.filter((e) => !e.voided).flatMap(({ value }) => value.lines.map((l) => l.agencyId))
@@ -152,6 +153,7 @@ export async function writeUnread(
         entity_id: entityId,
         ...determined,
         posted: true,
+        rests_on: '{}',
         unit_id: number(),
         period,
         system_id: systemId,

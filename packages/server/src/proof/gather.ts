@@ -1,6 +1,6 @@
 import type { Columns } from '../database/row.ts'
 import type { BookingState } from '@axion/contract'
-import { groupBy, together, type BaselineIndex, type MissingWhy, type VoiceFacts } from '@axion/core'
+import { groupBy, together, type MissingWhy, type VoiceFacts } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
 import {
@@ -14,7 +14,6 @@ import {
 } from '../documents/ids.ts'
 import { standing as standingOf } from '../documents/standing.ts'
 import {
-  bookedAccounts,
   bookedUnit,
   NOTHING,
   sourceUnit,
@@ -23,6 +22,8 @@ import {
   type StoredEntry,
 } from '../documents/units.ts'
 import type { HeldSystem } from '../setUp/held.ts'
+import type { Grounds } from './grounds.ts'
+import { Asking, type Question } from './questions.ts'
 import { strangersIn, unreadBehind, type Flaw } from './flaws.ts'
 
 /** A tie unit as it stands: a source document with its bookings, or a booking that no source has. */
@@ -39,6 +40,8 @@ export interface Unit {
   /** What bars a proof though the amounts may agree. */
   readonly flaws: readonly Flaw[]
   readonly why: MissingWhy
+  /** What was asked of the set-up to work it out. */
+  readonly asked: Set<Question>
 }
 
 interface HeldBooking extends Columns<
@@ -46,12 +49,6 @@ interface HeldBooking extends Columns<
   'external_id' | 'ledger_booking_id' | 'ledger_revision' | 'accepted_revision'
 > {
   readonly state: BookingState
-}
-
-/** What units are worked out from. */
-export interface Grounds extends Books {
-  readonly index: BaselineIndex
-  readonly systems: readonly HeldSystem[]
 }
 
 export interface Proving {
@@ -101,14 +98,14 @@ export async function* unitsOf(
   grounds: Grounds,
   period: string,
   touched: Touched,
-  slice = SLICE,
+  { slice = SLICE, asking = new Asking() }: { readonly slice?: number; readonly asking?: Asking } = {},
 ): AsyncGenerator<Slice> {
   const keys = await documentsOf(grounds, period, touched)
   for (let from = 0; from < keys.length; from += slice) {
     const documents = keys.slice(from, from + slice)
-    yield { units: await sourcedUnits(grounds, period, documents), documents }
+    yield { units: await sourcedUnits(grounds, period, documents, asking), documents }
   }
-  yield { units: await orphansIn(grounds, period, touched), documents: null }
+  yield { units: await orphansIn(grounds, period, touched, asking), documents: null }
 }
 
 /** The month's documents as system/document, in their order. */
@@ -127,7 +124,12 @@ async function documentsOf({ trx, entityId }: Books, period: string, touched: To
   return rows.map(({ key }) => key)
 }
 
-async function sourcedUnits(grounds: Grounds, period: string, keys: readonly string[]): Promise<Unit[]> {
+async function sourcedUnits(
+  grounds: Grounds,
+  period: string,
+  keys: readonly string[],
+  asking: Asking,
+): Promise<Unit[]> {
   const { trx, entityId, systems } = grounds
   const documents = (await trx('document')
     .where({ entity_id: entityId, period })
@@ -150,10 +152,13 @@ async function sourcedUnits(grounds: Grounds, period: string, keys: readonly str
     // What is not posted so far has a unit once it is neither draft nor void.
     if (!system || (!stored.posted && ['draft', 'void'].includes(stored.status))) return []
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
-    const source = sourceUnit(stored, system, grounds, families(stored))
     const own = stored.posted ? (byStem.get(stem) ?? []) : []
-    const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
-    return unitOf(grounds, period, { stored, source, own, states: bookings.get(stem) ?? [], flaws })
+    const asked = new Set<Question>()
+    return asking.noting(asked, () => {
+      const source = sourceUnit(stored, system, grounds, families(stored))
+      const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
+      return unitOf(grounds, period, { stored, source, own, states: bookings.get(stem) ?? [], flaws, asked })
+    })
   })
 }
 
@@ -180,12 +185,14 @@ function unitOf(
     own,
     states,
     flaws,
+    asked,
   }: {
     readonly stored: StoredDocument
     readonly source: SourceUnit
     readonly own: readonly StoredEntry[]
     readonly states: readonly HeldBooking[]
     readonly flaws: readonly Flaw[]
+    readonly asked: Set<Question>
   },
 ): Unit[] {
   const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
@@ -210,6 +217,7 @@ function unitOf(
       edited: standing.some((entry) => isEdited(entry, states)),
       flaws,
       why: missingWhy(stored, main?.state),
+      asked,
     },
   ]
 }
@@ -217,10 +225,10 @@ function unitOf(
 function bookingsOf(
   { standing, reversed }: { readonly standing: readonly StoredEntry[]; readonly reversed: boolean },
   ledger: HeldSystem,
-  { index }: Grounds,
+  grounds: Grounds,
   expected: VoiceFacts,
 ): VoiceFacts[] {
-  const accounts = bookedAccounts(index)
+  const accounts = grounds.accounts()
   const read = (entries: readonly StoredEntry[]): VoiceFacts =>
     bookedUnit(entries, ledger, accounts, expected)
   if (reversed) return [read(standing)]
@@ -245,10 +253,12 @@ function isEdited(entry: StoredEntry, states: readonly HeldBooking[]): boolean {
 
 /** Entries with tax, or on tax accounts, that no source document of any month and no booking of ours stands behind. */
 async function orphansIn(
-  { trx, entityId, index, systems }: Grounds,
+  grounds: Grounds,
   period: string,
   touched: Touched,
+  asking: Asking,
 ): Promise<Unit[]> {
+  const { trx, entityId, systems } = grounds
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) return []
   const { rows: entries } = (await trx.raw(
@@ -263,9 +273,9 @@ async function orphansIn(
       entries: touched === 'all' ? null : [...touched.entries],
     },
   )) as { rows: StoredEntry[] }
-  const accounts = bookedAccounts(index)
   return entries.flatMap((entry): Unit[] => {
-    const booked = bookedUnit([entry], ledger, accounts, NOTHING)
+    const asked = new Set<Question>()
+    const booked = asking.noting(asked, () => bookedUnit([entry], ledger, grounds.accounts(), NOTHING))
     if (booked.facts.length === 0) return []
     return [
       {
@@ -279,6 +289,7 @@ async function orphansIn(
         edited: false,
         flaws: [],
         why: 'waiting',
+        asked,
       },
     ]
   })

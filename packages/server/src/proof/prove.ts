@@ -1,13 +1,14 @@
 import { CORE_VERSION } from '@axion/core'
 import { recordedAt } from '../baseline/import.ts'
-import { loadBaseline } from '../baseline/load.ts'
 import { noteGrown, type Books } from '../database/connection.ts'
 import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
-import { loadHeld } from '../setUp/held.ts'
 import { noteAllProved } from './due.ts'
 import { writeUnread } from './flaws.ts'
-import { unitsOf, type Grounds, type Proving, type Touched } from './gather.ts'
+import { unitsOf, type Proving, type Touched } from './gather.ts'
+import { askedGrounds, groundsOf, type Grounds } from './grounds.ts'
+import { Asking } from './questions.ts'
+import { answeringBy, restingIn, touchedBySetUp } from './restsOn.ts'
 import { settle } from './settle.ts'
 import { stakingOf } from './stakes.ts'
 import { rankCauses, weighingOf } from './weigh.ts'
@@ -24,17 +25,24 @@ const MANY = 2000
 export async function prove(books: Books, period: string, touched: Touched = 'all'): Promise<void> {
   const { trx } = books
   const grounds = await groundsOf(books)
+  const asking = new Asking()
+  const asked = askedGrounds(grounds, asking)
+  const answering = await answeringBy(grounds)
   const writing: Writing = {
     grounds,
+    asked,
+    asking,
     period,
     touched,
-    staking: await stakingOf(grounds, period),
+    staking: stakingOf(asked, period, { answering, asking }),
+    resting: restingIn(books, answering),
     weighing: weighingOf(grounds, period),
     proving: await provingOf(books),
   }
   let done = 0
   await forgetMoved(writing)
-  for await (const slice of unitsOf(grounds, period, touched)) done += await writeSlice(writing, slice)
+  for await (const slice of unitsOf(asked, period, touched, { asking }))
+    done += await writeSlice(writing, slice)
   await writeUnread(grounds, period, touched, writing.proving)
   if (touched === 'all') await noteProof(writing)
   if (done >= MANY) {
@@ -66,27 +74,20 @@ export async function proveAll(books: Books, month: string): Promise<void> {
   await noteAllProved(books)
 }
 
-/** Proves what was touched, in whatever months its documents stand. */
+/** Proves what was touched, in whatever months it stands. */
 export async function proveTouched(books: Books, touched: Exclude<Touched, 'all'>): Promise<void> {
-  const periods = (await books
-    .trx('document')
-    .where({ entity_id: books.entityId })
-    .whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
-    .distinct('period')
-    .orderBy('period')) as { period: string }[]
-  for (const { period } of periods) await prove(books, period, touched)
+  const { rows } = (await books.trx.raw(
+    `select period from document where entity_id = :e and system_id || '/' || document_id = any(:documents)
+     union select period from unit where entity_id = :e and (named = any(:documents) or entry_id = any(:entries)) order by 1`,
+    { e: books.entityId, documents: [...touched.documents], entries: [...touched.entries] } as never,
+  )) as { rows: { period: string }[] }
+  for (const { period } of rows) await prove(books, period, touched)
 }
 
-/**
- * What units are determined from, as it is recorded now.
- * @param at as it was recorded at an instant
- */
-export async function groundsOf(books: Books, at: string | null = null): Promise<Grounds> {
-  return {
-    ...books,
-    index: await loadBaseline(books, at),
-    systems: await loadHeld(books, undefined, at),
-  }
+/** Proves whatever rests on what changed in the set-up since it was last looked at. */
+export async function proveChanged(books: Books, month: string): Promise<void> {
+  const touched = await touchedBySetUp(books)
+  await (touched === 'all' ? proveAll(books, month) : proveTouched(books, touched))
 }
 
 /** Every month that documents stand in, or that was proved before. */

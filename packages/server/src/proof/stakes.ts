@@ -1,24 +1,31 @@
 import { amountInBase, combinedRatesOf, lastDayOf, sum } from '@axion/core'
-import { crosswalk, type Crosswalk } from '../setUp/crosswalk.ts'
-import { departingFrom, type Departing } from '../setUp/departing.ts'
-import type { HeldSystem } from '../setUp/held.ts'
-import { stakesOf } from '../setUp/stake.ts'
-import type { Grounds, Unit } from './gather.ts'
+import type { Departing } from '../setUp/departing.ts'
+import { stakesOf, type StakedSystem } from '../setUp/stake.ts'
+import type { Unit } from './gather.ts'
+import type { Grounds } from './grounds.ts'
+import { askedAligned, askedDeparting, type Answering, type Asking } from './questions.ts'
 import type { Row } from './unitRows.ts'
 
 /** What a month's documents are staked by: each system as it is aligned, and where set-up departs from the baseline. */
 export interface Staking {
-  readonly aligned: readonly { readonly held: HeldSystem; readonly crosswalk: Crosswalk }[]
+  readonly systems: readonly StakedSystem[]
   readonly departing: Departing
 }
 
-export async function stakingOf(grounds: Grounds, period: string): Promise<Staking> {
+/** @param grounds noting what is asked of them, as all of this does */
+export function stakingOf(
+  grounds: Grounds,
+  period: string,
+  { answering, asking }: { readonly answering: Answering; readonly asking: Asking },
+): Staking {
+  const date = lastDayOf(period)
   return {
-    aligned: grounds.systems.map((held) => ({
-      held,
-      crosswalk: crosswalk(held, grounds.index, lastDayOf(period)),
-    })),
-    departing: await departingFrom(grounds),
+    systems: grounds.systems.flatMap((held) => {
+      const { system_id: systemId } = held.row
+      const aligned = answering.aligned(systemId, date)
+      return aligned ? [{ held, aligned: askedAligned(aligned, systemId, date, asking) }] : []
+    }),
+    departing: askedDeparting(answering.departing, asking),
   }
 }
 
@@ -26,7 +33,7 @@ export async function stakingOf(grounds: Grounds, period: string): Promise<Staki
 export function stakeRows(
   { source, booked, period }: Unit,
   { entityId, index }: Grounds,
-  { aligned, departing }: Staking,
+  { systems, departing }: Staking,
 ): Row[] {
   // What its scope leaves out, and nobody booked, is nobody's to get right.
   if (!source || (source.stored.not_taken !== null && booked.length === 0)) return []
@@ -46,8 +53,8 @@ export function stakeRows(
   }
   // The ledger's set-up moves what is booked there alone.
   const concerned = stored.posted
-    ? aligned
-    : aligned.filter(({ held }) => held.row.system_id === stored.system_id)
+    ? systems
+    : systems.filter(({ held }) => held.row.system_id === stored.system_id)
   return stakesOf(staked, concerned, index, departing).map(({ findingKey, amount }) => ({
     entity_id: entityId,
     unit_id: '',

@@ -17,7 +17,8 @@ import {
 } from '@axion/core'
 import { specialLinesOf } from '../documents/specialLines.ts'
 import { inBaseCurrency, type SourceUnit } from '../documents/units.ts'
-import type { Grounds, Unit } from './gather.ts'
+import type { Grounds } from './grounds.ts'
+import type { Unit } from './gather.ts'
 import { matterOf, undecidedNet } from './matter.ts'
 import { stakeRows, type Staking } from './stakes.ts'
 
@@ -36,7 +37,10 @@ export interface Composed {
   /** Whether what it comes to has to be weighed: as the table's own column says of the row. */
   readonly differs: boolean
   readonly rows: Readonly<Record<PartTable, readonly Row[]>>
-  readonly row: Row
+  readonly row: Row & {
+    /** The sets of questions that it was worked out by, as an array's text: numbered where it is written. */
+    rests_on: string
+  }
 }
 
 /** What is kept of a unit beside its own row. */
@@ -61,6 +65,7 @@ export function composed(unit: Unit, grounds: Grounds, staking: Staking): Compos
   const row = {
     entity_id: entityId,
     unit_id: '',
+    rests_on: '{}',
     ...describedBy(unit),
     ...decidedBy(unit, index),
     ...signed,

@@ -21,7 +21,8 @@ import {
 } from '@axion/core'
 import { digestOf, json, type Books } from '../database/connection.ts'
 import { departuresOf } from '../setUp/departures.ts'
-import type { Grounds, Unit } from './gather.ts'
+import type { Grounds } from './grounds.ts'
+import type { Unit } from './gather.ts'
 import { matterKey, undecidedNet, type Matter } from './matter.ts'
 import type { Row } from './unitRows.ts'
 
@@ -34,6 +35,8 @@ export interface Reproduced {
 interface Judged {
   readonly verdict: Verdict
   readonly reproduced: readonly Reproduced[]
+  /** Whether the set-up as a whole was looked through: what it comes to may be another whatever changes of it. */
+  readonly bySetUp: boolean
 }
 
 /** How many recomputations all pairs of assumptions of one proof may take together. */
@@ -76,6 +79,7 @@ export interface Weighed {
     readonly unproved: string
     readonly unproved_net: string
     readonly assumptions: readonly Reproduced[]
+    readonly by_set_up: boolean
   }
   readonly shares: readonly Row[]
 }
@@ -93,6 +97,7 @@ export function unweighed({ source }: Unit): Weighed {
       unproved: '0',
       unproved_net: '0',
       assumptions: [],
+      by_set_up: false,
     },
     shares: [],
   }
@@ -112,6 +117,7 @@ function weigh(
   most: number,
 ): Judged {
   const { source } = unit
+  let bySetUp = false
   const of = source && {
     document: source.document,
     determination: source.determination,
@@ -128,29 +134,34 @@ function weigh(
     missingWhy: unit.why,
     edited: unit.edited,
     voided: unit.voided,
-    otherRoundings: () => (of ? otherRoundings(of) : []),
+    otherRoundings: () => {
+      bySetUp = true
+      return of ? otherRoundings(of) : []
+    },
   })
   if (!source || !of || unit.booked.length > 1 || unit.voided.source || unit.voided.ledger)
-    return { verdict, reproduced: [] }
+    return { verdict, reproduced: [], bySetUp }
   const ledgerId = systems.find((s) => s.row.role === 'ledger')?.row.system_id ?? ''
   const explain = (voice: 'stated' | 'booked'): Reproduced[] => {
     const odd = voice === 'stated' ? unit.stated : unit.booked.length === 0 ? null : together(unit.booked)
     const from = departures.get(voice === 'stated' ? source.stored.system_id : ledgerId) ?? []
-    return odd === null ? [] : diagnose(of, odd, from, most).map((assumptions) => ({ voice, assumptions }))
+    if (odd === null) return []
+    bySetUp = true
+    return diagnose(of, odd, from, most).map((assumptions) => ({ voice, assumptions }))
   }
   // Where the baseline stands alone, the source's mistake went through: it is the stated voice that is explained.
   const reproduced = [
     ...(verdict.odd.includes('booked') ? explain('booked') : []),
     ...(verdict.odd.includes('stated') || verdict.odd.includes('expected') ? explain('stated') : []),
   ]
-  return { verdict, reproduced }
+  return { verdict, reproduced, bySetUp }
 }
 
 export function reproducedKey({ voice, assumptions }: Reproduced): string {
   return `${voice}: ${explanationKey(assumptions)}`
 }
 
-function asRows({ source }: Unit, { verdict, reproduced }: Judged, grounds: Grounds): Weighed {
+function asRows({ source }: Unit, { verdict, reproduced, bySetUp }: Judged, grounds: Grounds): Weighed {
   const { entityId, currency: baseCurrency } = grounds
   const exchange = source?.document.exchange ?? null
   const own = verdict.unproved.map((member) => ({ ...member, tax: inBase(member, baseCurrency, exchange) }))
@@ -165,6 +176,7 @@ function asRows({ source }: Unit, { verdict, reproduced }: Judged, grounds: Grou
       unproved: sum(own.map((u) => u.tax)).toString(),
       unproved_net: absolute(net).toString(),
       assumptions: reproduced,
+      by_set_up: bySetUp,
     },
     shares: own.map(({ agency, account, period, tax }, place) => ({
       entity_id: entityId,

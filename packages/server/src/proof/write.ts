@@ -2,7 +2,10 @@ import { CORE_VERSION } from '@axion/core'
 import { digestOf } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
 import { nameSql } from '../documents/ids.ts'
-import type { Grounds, Proving, Slice, Touched } from './gather.ts'
+import type { Grounds } from './grounds.ts'
+import type { Proving, Slice, Touched, Unit } from './gather.ts'
+import type { Asking } from './questions.ts'
+import type { Resting } from './restsOn.ts'
 import type { Staking } from './stakes.ts'
 import { composed, type Composed, type PartTable } from './unitRows.ts'
 import { mostPairs, spend, unweighed, weighUnit, type Weighed, type Weighing } from './weigh.ts'
@@ -10,6 +13,10 @@ import { mostPairs, spend, unweighed, weighUnit, type Weighed, type Weighing } f
 /** One proof of a month, with what its slices share. */
 export interface Writing {
   readonly grounds: Grounds
+  /** The same, noting what is asked of them. */
+  readonly asked: Grounds
+  readonly asking: Asking
+  readonly resting: Resting
   readonly period: string
   readonly touched: Touched
   readonly staking: Staking
@@ -23,8 +30,8 @@ export interface Writing {
  * @returns how many units were written
  */
 export async function writeSlice(writing: Writing, { units, documents }: Slice): Promise<number> {
-  const { grounds, staking, weighing } = writing
-  const all = units.map((unit) => composed(unit, grounds, staking))
+  const { grounds, weighing } = writing
+  const all = await composedAll(writing, units)
   const before = await standing(writing, documents ?? all.map(({ named }) => named))
   const kept = new Set<string>()
   const changed = all.flatMap((of): Changed[] => {
@@ -47,6 +54,17 @@ export async function writeSlice(writing: Writing, { units, documents }: Slice):
   await insert(writing, changed)
   if (writing.touched !== 'all') await noteDetermined(writing, [...kept])
   return changed.length
+}
+
+/** Units as they are written, each with what it rests on. */
+async function composedAll(
+  { asked, asking, staking, resting }: Writing,
+  units: readonly Unit[],
+): Promise<readonly Composed[]> {
+  const all = units.map((unit) => asking.noting(unit.asked, () => composed(unit, asked, staking)))
+  const sets = await resting(units.map((unit) => unit.asked))
+  all.forEach((of, at) => (of.row.rests_on = `{${(sets[at] ?? []).join(',')}}`))
+  return all
 }
 
 /** What was looked at by itself and stays as it is written stands as at now. */

@@ -10,7 +10,7 @@ import { queueFor } from '../post/outbox.ts'
 import { sendOutbox } from '../post/postRun.ts'
 import { compose } from '../post/rehearse.ts'
 import { takeBack } from '../post/takeBack.ts'
-import { prove, proveAll } from '../proof/prove.ts'
+import { prove, proveChanged } from '../proof/prove.ts'
 import type { Services } from '../services/services.ts'
 import { causeInWords } from '../tieout/causes.ts'
 import { acceptEdits, previewRemedy, unitsOfCause } from '../tieout/remedies.ts'
@@ -49,7 +49,7 @@ async function begin(services: Services, entityId: string, run: MendRun): Promis
   await carryOut(services, entityId, { month, remedy, revision, person: run.started_by })
   if (!isSetUp(remedy)) {
     return changing(database, entityId, async (books) => {
-      await proveAll(books, month)
+      await proveChanged(books, month)
       await noteBegun(books, run, 0)
     })
   }

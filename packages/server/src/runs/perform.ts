@@ -9,7 +9,7 @@ import { Cancelled, reasonOf, TurnOver } from '../jobs/ending.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
 import { sendOutbox } from '../post/postRun.ts'
 import { compose, documentsToCompose } from '../post/rehearse.ts'
-import { proveAll } from '../proof/prove.ts'
+import { proveChanged } from '../proof/prove.ts'
 import { RUN_QUEUE, type RunJob } from '../queue/queue.ts'
 import type { Services } from '../services/services.ts'
 import { bulkAndPull } from './bulk.ts'
@@ -169,7 +169,7 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
     if (run.report['undone'] !== true) await undo(services, entityId, batchId, run.started_by)
     await noteRun(database, entityId, run.run_id, { step: 'pulling', report: { undone: true } })
     const pulled = await pullAndProve(services, entityId, { runId: run.run_id, month, systemIds: null })
-    await changing(database, entityId, (books) => proveAll(books, month))
+    await changing(database, entityId, (books) => proveChanged(books, month))
     await noteRun(database, entityId, run.run_id, { report: { undone: true, pulled } })
     return endedBy(pulled)
   }

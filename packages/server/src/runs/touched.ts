@@ -1,12 +1,13 @@
 import type { Columns } from '../database/row.ts'
-import type { Item, JournalEntry } from '@axion/contract'
+import type { JournalEntry } from '@axion/contract'
 import { CORE_VERSION, groupBy } from '@axion/core'
 import type { Books } from '../database/connection.ts'
+import { relatives } from '../documents/families.ts'
 import { documentNamed, externalStem, stemSql } from '../documents/ids.ts'
 import { readDue } from '../proof/due.ts'
 import type { Touched } from '../proof/gather.ts'
-import { documentsNaming, relatives, type NamedObject } from '../proof/naming.ts'
 import { monthsOf } from '../proof/prove.ts'
+import { touchedBySetUp } from '../proof/restsOn.ts'
 
 interface ChangeRow extends Columns<
   'held_change',
@@ -16,21 +17,13 @@ interface ChangeRow extends Columns<
   readonly after: unknown
 }
 
-/** Set-up that touches the documents that name it: what is at stake on them, and where a counter sale is taxed. */
-const NAMED_BY_DOCUMENTS = ['items', 'parties', 'locations'] as const
-/** Kept beside what is proved: nothing that is posted one to one rests on them. */
-const BESIDE: readonly string[] = [
-  'settlements',
-  'bank-lines',
-  'item-tax-codes',
-  'payment-methods',
-  'dimensions',
-]
+/** What is no set-up: documents, and what is kept beside what is proved. */
+const NO_SET_UP: readonly string[] = ['documents', 'journal-entries', 'settlements', 'bank-lines']
 
 /**
- * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: everything where
- * a set-up changed, else the documents and entries that did, with the credit notes of each document and the entries that stand behind it;
- * and what another version of the computation determined, or a full proof doubts.
+ * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: the documents and
+ * entries that changed, with the credit notes of each document and the entries that stand behind it; what rests on a set-up that did; and
+ * what another version of the computation determined, or a full proof doubts.
  */
 export async function touchedBy(
   books: Books,
@@ -45,15 +38,9 @@ export async function touchedBy(
   const due = await readDue(books)
   const documents = of.get('documents') ?? []
   const entries = of.get('journal-entries') ?? []
-  const setUp = [...of.keys()].some(
-    (resource) => !['documents', 'journal-entries', 'settlements', 'bank-lines'].includes(resource),
-  )
-  if (
-    due?.touched === 'all' ||
-    [...of.keys()].some(
-      (resource) => !['documents', 'journal-entries', ...NAMED_BY_DOCUMENTS, ...BESIDE].includes(resource),
-    )
-  )
+  const setUp = [...of.keys()].some((resource) => !NO_SET_UP.includes(resource))
+  const bySetUp = await touchedBySetUp(books)
+  if (due?.touched === 'all' || bySetUp === 'all')
     return { months: await monthsOf(books), touched: 'all', setUp }
 
   const versions = entries
@@ -66,22 +53,11 @@ export async function touchedBy(
   const booked = externalIds.flatMap((externalId) =>
     externalId === null ? [] : [documentNamed(entityId, externalId)],
   )
-  const changed = (resource: (typeof NAMED_BY_DOCUMENTS)[number]): readonly ChangeRow[] =>
-    of.get(resource) ?? []
-  const ids = (resource: (typeof NAMED_BY_DOCUMENTS)[number]): NamedObject[] =>
-    changed(resource).map((row) => ({ systemId: row.system_id, id: row.object_id }))
-  const naming = await documentsNaming(books, {
-    parties: ids('parties'),
-    locations: ids('locations'),
-    items: changed('items').flatMap(({ system_id: systemId, before, after }) =>
-      [before, after].filter((v) => v !== null).map((v) => ({ systemId, id: (v as Item).code })),
-    ),
-  })
   const named = new Set([
     ...documents.map((d) => `${d.system_id}/${d.object_id}`),
     ...booked.filter((d) => d !== null),
-    ...naming,
     ...(due?.touched.documents ?? []),
+    ...bySetUp.documents,
   ])
   const outdated = await determinedBefore(books)
   outdated.documents.forEach((document) => named.add(document))
@@ -90,6 +66,7 @@ export async function touchedBy(
     ...entries.map((e) => e.object_id),
     ...(await entriesOf(books, [...all])),
     ...outdated.entries,
+    ...bySetUp.entries,
   ]
   const { rows: periods } = (await trx.raw(
     `select period from document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')

@@ -2,16 +2,16 @@ import type { Books } from '../database/connection.ts'
 
 /** What sources hold of items and parties otherwise than the baseline: only that, found in one query each. */
 export interface Departing {
-  /** By system and item code: the object, and the baseline's code that it stands under there. */
-  readonly items: ReadonlyMap<string, { readonly objectId: string; readonly code: string }>
-  /** By system and party: whether the system exempts whom the baseline does not, or the other way about. */
-  readonly parties: ReadonlyMap<
-    string,
-    { readonly objectId: string; readonly certificates: 'ignored' | 'everyone' }
-  >
+  /** By the item's code: the object, and the baseline's code that it stands under there. */
+  item(systemId: string, code: string): { readonly objectId: string; readonly code: string } | undefined
+  /** Whether the system exempts whom the baseline does not, or the other way about. */
+  party(
+    systemId: string,
+    objectId: string,
+  ): { readonly objectId: string; readonly certificates: 'ignored' | 'everyone' } | undefined
 }
 
-export const keyOf = (systemId: string, code: string): string => `${systemId} ${code}`
+const keyOf = (systemId: string, code: string): string => `${systemId} ${code}`
 
 export async function departingFrom({ trx, entityId }: Books): Promise<Departing> {
   const items = (await trx.raw(
@@ -32,22 +32,27 @@ export async function departingFrom({ trx, entityId }: Books): Promise<Departing
      where h.entity_id = ? and h.resource = 'parties' and not h.removed and s.disconnected_at is null and (h.value->'exemption'->>'reason') is distinct from p.claims`,
     [entityId],
   )) as { rows: { system_id: string; object_id: string; theirs: string | null }[] }
+  const itemsBy = new Map(
+    items.rows.flatMap((r) =>
+      r.theirs === null
+        ? []
+        : [[keyOf(r.system_id, r.code), { objectId: r.object_id, code: r.theirs }] as const],
+    ),
+  )
+  const partiesBy = new Map(
+    parties.rows.map(
+      (r) =>
+        [
+          keyOf(r.system_id, r.object_id),
+          {
+            objectId: r.object_id,
+            certificates: r.theirs === null ? ('ignored' as const) : ('everyone' as const),
+          },
+        ] as const,
+    ),
+  )
   return {
-    items: new Map(
-      items.rows.flatMap((r) =>
-        r.theirs === null
-          ? []
-          : [[keyOf(r.system_id, r.code), { objectId: r.object_id, code: r.theirs }] as const],
-      ),
-    ),
-    parties: new Map(
-      parties.rows.map(
-        (r) =>
-          [
-            keyOf(r.system_id, r.object_id),
-            { objectId: r.object_id, certificates: r.theirs === null ? 'ignored' : 'everyone' },
-          ] as const,
-      ),
-    ),
+    item: (systemId, code) => itemsBy.get(keyOf(systemId, code)),
+    party: (systemId, objectId) => partiesBy.get(keyOf(systemId, objectId)),
   }
 }

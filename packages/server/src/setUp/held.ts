@@ -81,6 +81,8 @@ export interface HeldSystem {
   /** The system's objects linked to a baseline object. */
   linkedTo(kind: LinkKind, baselineId: string): readonly string[]
   accountNumber(accountId: string | null): string | null
+  account(accountId: string): Account | undefined
+  hasAgency(objectId: string): boolean
   /** An account's number and name, as people call it. */
   accountName(number: string): string
 }
@@ -199,7 +201,9 @@ function holdingOf(
   const accounts = of('accounts')
   const locations = of('locations')
   const outlets = new Map(locations.map((l) => [l.id, l.value.address]))
-  const numbers = new Map(accounts.map((a) => [a.id, a.value.number]))
+  const agencies = of('agencies')
+  const agencyIds = new Set(agencies.map(({ id }) => id))
+  const accountOf = new Map(accounts.map((a) => [a.id, a.value]))
   const names = new Map(accounts.map((a) => [a.value.number, a.value.name]))
   const linkOf = (kind: LinkKind, objectId: string): string | null =>
     byObject.get(`${kind}/${objectId}`) ?? null
@@ -208,7 +212,7 @@ function holdingOf(
     locations,
     links,
     linkOf,
-    agencies: of('agencies'),
+    agencies,
     rates: of('tax-rates'),
     items: of('items'),
     parties: of('parties'),
@@ -222,6 +226,8 @@ function holdingOf(
     outletOf: (id) => outlets.get(id) ?? null,
     linkedTo: (kind, baselineId) => (byBaseline.get(`${kind}/${baselineId}`) ?? []).map((l) => l.objectId),
     accountName: (number) => `${number} ${names.get(number) ?? ''}`.trim(),
-    accountNumber: (accountId) => (accountId === null ? null : (numbers.get(accountId) ?? null)),
+    accountNumber: (accountId) => (accountId === null ? null : (accountOf.get(accountId)?.number ?? null)),
+    account: (accountId) => accountOf.get(accountId),
+    hasAgency: (objectId) => agencyIds.has(objectId),
   }
 }

@@ -1,4 +1,4 @@
-import type { LinkKind } from '@axion/contract'
+import type { LinkKind, TaxRate } from '@axion/contract'
 import {
   absolute,
   sum,
@@ -9,16 +9,15 @@ import {
   stakeOfPercents,
   stakeOfPlace,
   groupBy,
-  remembered,
   type BaselineIndex,
   type Determination,
   type MinorUnits,
   type TaxDocument,
 } from '@axion/core'
-import { compareAgency, compareRate, departingPercents } from './compare.ts'
-import type { Crosswalk } from './crosswalk.ts'
-import { keyOf, type Departing } from './departing.ts'
-import type { HeldSystem } from './held.ts'
+import type { Aligned } from './aligned.ts'
+import { departingPercents } from './compare.ts'
+import type { Departing } from './departing.ts'
+import type { Held, HeldSystem } from './held.ts'
 
 export interface Stake {
   readonly findingKey: string
@@ -46,79 +45,60 @@ export interface StakedDocument {
   readonly locationId?: string | null
 }
 
-/** What a system's rates and agencies come to beside the baseline, on a date: documents ask for the same again and again. */
-const COMPARED = new WeakMap<Crosswalk, Map<string, ReturnType<typeof compareRate>>>()
-const ASTRAY = new WeakMap<
-  Crosswalk,
-  Map<string, readonly { readonly id: string; readonly agencyId: string }[]>
->()
-const BY_RATE = new WeakMap<Crosswalk, Map<string, ReadonlyMap<string, HeldSystem['rates']>>>()
+/** A system as it is held, and as it stands beside the baseline. */
+export interface StakedSystem {
+  readonly held: HeldSystem
+  readonly aligned: Aligned
+}
 
 /** A system's rates that a document is taxed by: its own source's that it names, and the ledger's that stand for the baseline's. */
-function concerned(staked: StakedDocument, held: HeldSystem, crosswalk: Crosswalk): HeldSystem['rates'] {
-  if (held.row.role === 'ledger') {
-    const byRate = remembered(BY_RATE, crosswalk, 'baseline', () =>
-      groupBy(held.rates, ({ id }) => crosswalk.rateOf(id) ?? ''),
-    )
-    return staked.rates.flatMap((rate) => byRate.get(rate) ?? [])
-  }
+function concerned(staked: StakedDocument, { held, aligned }: StakedSystem): readonly Held<TaxRate>[] {
+  if (held.row.role === 'ledger') return staked.rates.flatMap((rate) => aligned.ratesFor(rate))
   if (held.row.system_id !== staked.systemId) return []
-  const own = remembered(BY_RATE, crosswalk, 'own', () => groupBy(held.rates, ({ id }) => id))
-  return [...staked.rateIds].flatMap((id) => own.get(id) ?? [])
+  return [...staked.rateIds].flatMap((id) => aligned.rate(id) ?? [])
 }
 
 /** What of a document's tax each system's departures from the baseline put at stake. */
 export function stakesOf(
   staked: StakedDocument,
-  systems: readonly { readonly held: HeldSystem; readonly crosswalk: Crosswalk }[],
+  systems: readonly StakedSystem[],
   index: BaselineIndex,
   departing: Departing,
 ): Stake[] {
   const { document, determination } = staked
   if (!determination.complete) return []
-  const date = document.supplyDate
-  const [own] = staked.rates
-  const ofSource = [...ownStakes(staked, index, departing), ...saleStakes(staked)]
   return [
-    ...ofSource,
-    ...systems.flatMap(({ held, crosswalk }) => {
+    ...ownStakes(staked, index, departing),
+    ...saleStakes(staked),
+    ...systems.flatMap((system) => {
+      const { held, aligned } = system
       const systemId = held.row.system_id
-      const rates = concerned(staked, held, crosswalk).map(({ id, value }): Stake => {
-        const key = findingKey(systemId, 'combined-rate', id)
-        const rate = index.combinedRate(crosswalk.rateOf(id) ?? own ?? null)
-        if (!rate) return { findingKey: key, amount: 0n }
-        const compared = remembered(COMPARED, crosswalk, `${id}|${rate.id}|${date}`, () =>
-          compareRate(rate, value, { agencyOf: crosswalk.agencyOf, index, date }),
-        )
-        if (compared.flat) return { findingKey: key, amount: stakeOfLostSplit(determination) }
-        return {
-          findingKey: key,
-          amount: compared.agrees
-            ? 0n
-            : stakeOfPercents(
-                document,
-                determination,
-                { percents: departingPercents(compared), itemTaxCode: rate.itemTaxCode },
-                index,
-              ),
-        }
-      })
-      const on = document.documentDate
-      const departing = remembered(ASTRAY, crosswalk, on, () =>
-        held.agencies.flatMap(({ id, value }) => {
-          const agencyId = crosswalk.agencyOf(id)
-          return agencyId === null || compareAgency(agencyId, value, { system: held, index, date: on }).agrees
-            ? []
-            : [{ id, agencyId }]
-        }),
-      )
-      const agencies = departing.map(({ id, agencyId }): Stake => ({
+      const rates = concerned(staked, system).map(({ id }): Stake => ({
+        findingKey: findingKey(systemId, 'combined-rate', id),
+        amount: rateStake(staked, id, aligned, index),
+      }))
+      const agencies = aligned.astray(document.documentDate).map(({ id, agencyId }): Stake => ({
         findingKey: findingKey(systemId, 'agency', id),
         amount: stakeOfAgency(determination, agencyId),
       }))
       return [...rates, ...agencies, ...placeStake(staked, held, index)]
     }),
   ].filter((stake) => stake.amount !== 0n)
+}
+
+/** What a system's rate puts at stake by being another than the baseline's that it stands for; unless it stands for one, than the document's own. */
+function rateStake(
+  { document, determination, rates: [own] }: StakedDocument,
+  id: string,
+  aligned: Aligned,
+  index: BaselineIndex,
+): MinorUnits {
+  const rate = index.combinedRate(aligned.rateOf(id) ?? own ?? null)
+  const compared = rate ? aligned.compared(id, rate.id, document.supplyDate) : null
+  if (!rate || !compared || compared.agrees) return 0n
+  if (compared.flat) return stakeOfLostSplit(determination)
+  const percents = departingPercents(compared)
+  return stakeOfPercents(document, determination, { percents, itemTaxCode: rate.itemTaxCode }, index)
 }
 
 /** The key of what sales to a party put at stake by its certificates: sold without tax and without one, or taxed in spite of one. */
@@ -168,20 +148,17 @@ function placeStake(
 function ownStakes(
   { document, determination, systemId, party, itemCodes }: StakedDocument,
   index: BaselineIndex,
-  { items, parties }: Departing,
+  departing: Departing,
 ): Stake[] {
-  const lines =
-    items.size === 0
-      ? []
-      : [...itemCodes].flatMap(([lineId, code]) => {
-          const found = items.get(keyOf(systemId, code))
-          return found ? [{ lineId, ...found }] : []
-        })
+  const lines = [...itemCodes].flatMap(([lineId, code]) => {
+    const found = departing.item(systemId, code)
+    return found ? [{ lineId, ...found }] : []
+  })
   const byItem = [...groupBy(lines, (line) => line.objectId)].map(([objectId, of]): Stake => ({
     findingKey: findingKey(systemId, 'item', objectId),
     amount: stakeOfCodes(document, determination, new Map(of.map((line) => [line.lineId, line.code])), index),
   }))
-  const exempted = parties.get(keyOf(systemId, party))
+  const exempted = departing.party(systemId, party)
   return exempted
     ? [
         ...byItem,

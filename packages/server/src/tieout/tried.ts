@@ -15,7 +15,7 @@ import { composeBooking } from '../post/compose.ts'
 import { correctionsOf } from '../post/correct.ts'
 import { FORETOLD_PREFIX } from '../post/foretell.ts'
 import type { Remark } from '../post/remark.ts'
-import { groundsOf } from '../proof/prove.ts'
+import { groundsOf } from '../proof/grounds.ts'
 import { causesOf } from './causes.ts'
 
 interface Booked extends StoredDocument {

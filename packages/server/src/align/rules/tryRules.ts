@@ -22,7 +22,7 @@ import {
   type StoredDocument,
 } from '../../documents/units.ts'
 import { differingBookings } from '../../post/differing.ts'
-import { groundsOf } from '../../proof/prove.ts'
+import { groundsOf } from '../../proof/grounds.ts'
 import type { HeldSystem } from '../../setUp/held.ts'
 
 const SLICE = 2000

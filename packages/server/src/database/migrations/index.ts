@@ -32,6 +32,7 @@ import * as numbers from './030_numbers.ts'
 import * as keptUnits from './031_kept_units.ts'
 import * as due from './032_due.ts'
 import * as stamps from './033_stamps.ts'
+import * as restsOn from './034_rests_on.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -68,6 +69,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '031_kept_units': keptUnits,
   '032_due': due,
   '033_stamps': stamps,
+  '034_rests_on': restsOn,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -1,0 +1,175 @@
+import { digestOf, type Books } from '../database/connection.ts'
+import { insertRows } from '../database/insert.ts'
+import { alignedOf } from '../setUp/aligned.ts'
+import { departingFrom } from '../setUp/departing.ts'
+import { connectedSystems } from '../setUp/held.ts'
+import { stampsOf } from '../database/stamped.ts'
+import { groundsOf, type Grounds } from './grounds.ts'
+import type { Touched } from './gather.ts'
+import { answerTo, subjectOf, type Answering, type Question } from './questions.ts'
+
+/** Numbers of the sets of questions that units rest on, kept from slice to slice of one proof. */
+export type Resting = (units: readonly ReadonlySet<Question>[]) => Promise<readonly (readonly number[])[]>
+
+/** @param answering what a question that was never asked before is answered by */
+export function restingIn(books: Books, answering: Answering): Resting {
+  const questions = numbered(books, 'question', 'question_no', (asked) => ({
+    asked,
+    answer: digestOf([answerTo(asked, answering)]),
+  }))
+  const sets = numbered(books, 'question_set', 'set_no', (joined) => ({
+    questions: `{${joined}}`,
+  }))
+  return async (units) => {
+    const noted = await questions(new Set(units.flatMap((unit) => [...unit])))
+    const grouped = units.map((unit) => inSets(unit, noted))
+    const known = await sets(new Set(grouped.flat()))
+    return grouped.map((of) => of.map((joined) => known.get(joined) ?? 0).sort((a, b) => a - b))
+  }
+}
+
+/** A unit's questions by what they are asked of, each group as its numbers in their order. */
+function inSets(unit: ReadonlySet<Question>, numbers: ReadonlyMap<string, number>): string[] {
+  const groups = new Map<string, number[]>()
+  for (const question of unit) {
+    const subject = subjectOf(question)
+    const group = groups.get(subject) ?? []
+    if (group.length === 0) groups.set(subject, group)
+    group.push(numbers.get(question) ?? 0)
+  }
+  return [...groups.values()].map((group) => group.sort((a, b) => a - b).join(','))
+}
+
+/** Texts by the entity's own number of each, which is given where there is none yet. */
+function numbered(
+  { trx, entityId }: Books,
+  table: 'question' | 'question_set',
+  column: 'question_no' | 'set_no',
+  columns: (text: string) => object,
+): (texts: ReadonlySet<string>) => Promise<ReadonlyMap<string, number>> {
+  const known = new Map<string, number>()
+  return async (texts) => {
+    const unknown = new Map(
+      [...texts].filter((text) => !known.has(text)).map((text) => [digestOf(text), text] as const),
+    )
+    if (unknown.size === 0) return known
+    const found = (await trx(table)
+      .where({ entity_id: entityId })
+      .whereRaw('digest = any(?)', [[...unknown.keys()]])
+      .select('digest', `${column} as no`)) as { digest: string; no: number }[]
+    const note = (digest: string, no: number): void => {
+      known.set(unknown.get(digest) ?? '', no)
+      unknown.delete(digest)
+    }
+    for (const { digest, no } of found) note(digest, no)
+    if (unknown.size === 0) return known
+    const last = (await trx(table)
+      .where({ entity_id: entityId })
+      .first(trx.raw('coalesce(max(??), 0) as no', [column]))) as { no: number }
+    const fresh = [...unknown].map(([digest, text], at) => ({
+      entity_id: entityId,
+      [column]: last.no + at + 1,
+      digest,
+      ...columns(text),
+    }))
+    await insertRows(trx, table, fresh)
+    for (const row of fresh) note(row.digest, row[column] as number)
+    return known
+  }
+}
+
+/** The set-up as questions are put to it: of systems beside the baseline, only what is asked. */
+export async function answeringBy(grounds: Grounds): Promise<Answering> {
+  const { index } = grounds
+  const known = new Map<string, ReturnType<typeof alignedOf>>()
+  return {
+    index,
+    accounts: grounds.accounts(),
+    systems: grounds.systems,
+    departing: await departingFrom(grounds),
+    aligned: (systemId, date) => {
+      const system = grounds.systems.find(({ row }) => row.system_id === systemId)
+      const key = `${systemId} ${date}`
+      const found = known.get(key) ?? (system && alignedOf(system, index, date))
+      if (found) known.set(key, found)
+      return found
+    },
+  }
+}
+
+/** As what set-up answers were given. */
+interface AnsweredBy {
+  readonly agreed: string | null
+  readonly held: string | null
+  /** What systems say of themselves that set-up is read by. */
+  readonly settings: string
+  /** The systems that are connected, as far as units are read by what they are. */
+  readonly systems: string
+}
+
+async function answeredByNow(books: Books): Promise<AnsweredBy> {
+  const systems = await connectedSystems(books)
+  return {
+    ...(await stampsOf(books)),
+    settings: digestOf(systems.map(({ system_id: id, settings }) => [id, settings])),
+    systems: digestOf(systems.map(({ system_id: id, role, name }) => [id, role, name])),
+  }
+}
+
+/**
+ * What rests on an answer that the set-up gives otherwise now than when it was last looked at; everything where another system is
+ * connected, or one is another than it was. Whoever changes a set-up has this proved, or noted as due, in the same transaction.
+ */
+export async function touchedBySetUp(books: Books): Promise<Touched> {
+  const { trx, entityId } = books
+  const before = (await trx('answered_by').where({ entity_id: entityId }).first()) as AnsweredBy | undefined
+  const now = await answeredByNow(books)
+  if (before && (Object.keys(now) as (keyof AnsweredBy)[]).every((of) => before[of] === now[of]))
+    return { documents: new Set(), entries: new Set() }
+  const changed = await answeredOtherwise(books)
+  await trx('answered_by')
+    .insert({ entity_id: entityId, ...now })
+    .onConflict('entity_id')
+    .merge()
+  return before?.systems === now.systems ? restingOn(books, changed) : 'all'
+}
+
+/** Puts every question anew, and keeps what each comes to now. */
+async function answeredOtherwise(books: Books): Promise<readonly number[]> {
+  const { trx, entityId } = books
+  const answering = await answeringBy(await groundsOf(books))
+  const all = (await trx('question')
+    .where({ entity_id: entityId })
+    .select('question_no', 'asked', 'answer')) as {
+    readonly question_no: number
+    readonly asked: Question
+    readonly answer: string
+  }[]
+  const changed = all.flatMap(({ question_no: no, asked, answer }) => {
+    const now = digestOf([answerTo(asked, answering)])
+    return now === answer ? [] : [{ no, now }]
+  })
+  await trx.raw(
+    'update question q set answer = v.answer from unnest(:nos::int[], :answers::text[]) as v (no, answer) where q.entity_id = :e and q.question_no = v.no',
+    {
+      e: entityId,
+      nos: changed.map(({ no }) => no),
+      answers: changed.map(({ now: answer }) => answer),
+    } as never,
+  )
+  return changed.map(({ no }) => no)
+}
+
+/** Units that rest on any of these, and those that were explained by the set-up as a whole. */
+async function restingOn({ trx, entityId }: Books, questions: readonly number[]): Promise<Touched> {
+  const { rows } = (await trx.raw(
+    `with changed as materialized (select distinct s.set_no from question_set s cross join unnest(s.questions) as q (no) where s.entity_id = :e and q.no in (select unnest(:questions::int[])))
+     select distinct case when u.document_id is not null then u.named end as document, u.entry_id as entry from unit u left join lateral unnest(u.rests_on) as r (no) on true
+     where u.entity_id = :e and (u.rests_on is null or u.by_set_up or r.no in (select set_no from changed))`,
+    { e: entityId, questions } as never,
+  )) as { rows: { document: string | null; entry: string | null }[] }
+  return {
+    documents: new Set(rows.flatMap(({ document }) => document ?? [])),
+    entries: new Set(rows.flatMap(({ entry }) => entry ?? [])),
+  }
+}
