@@ -3,7 +3,7 @@ import { ALSO_OF, RESOURCES_OF, say, type Change, type Resource } from '@axion/c
 import { parseAmount, lastDayOf } from '@axion/core'
 import type { Bridge } from '../bridges/client.ts'
 import { unseal } from '../bridges/secrets.ts'
-import { changing, inEntity, inOrder, json, type Transaction } from '../database/connection.ts'
+import { changing, inEntity, inOrder, json, type Books, type Transaction } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
 import { passes } from '../faults/errors.ts'
 import { Problem } from '../faults/problem.ts'
@@ -11,7 +11,7 @@ import { Cancelled, reasonOf, TurnOver } from '../jobs/ending.ts'
 import type { Services } from '../services/services.ts'
 import type { SystemRow } from '../setUp/held.ts'
 import { pageOf, stagedPages } from './staged.ts'
-import { lastOf, takeResource, type Pulled, type PullCount } from './take.ts'
+import { lastOf, noneOf, takeResource, type Pulled, type PullCount } from './take.ts'
 
 interface Begun extends Columns<'pull', 'pull_id' | 'counts'> {
   readonly counts: PullCount[]
@@ -23,8 +23,8 @@ interface Pulling {
   readonly system: SystemRow
   /** The month that findings without a date of their own are kept under. */
   readonly month: string
-  /** Told of each resource as it is begun. */
-  readonly step: (resource: string) => Promise<void>
+  /** Told of each resource as it is begun, in the transaction that looks how far it was read. */
+  readonly step: (books: Books, resource: string) => Promise<void>
   /** Asked between pages; throws where somebody cancelled the run, or its turn is over. */
   readonly goesOn: () => Promise<void>
 }
@@ -66,6 +66,10 @@ export async function pullSystem(
   try {
     return await readSystem({ ...pulling, services, entityId, bridge }, begun)
   } catch (error) {
+    if (error instanceof TurnOver)
+      await inEntity(services.database, entityId, (books) =>
+        noteCounts(books, begun.pull_id, { counts: begun.counts }),
+      )
     if (passes(error) || error instanceof TurnOver) throw error
     const { code, facts } =
       error instanceof Cancelled
@@ -95,6 +99,7 @@ async function namingIt<T>(system: string, resource: Resource, work: () => Promi
   }
 }
 
+/** @param begun whose counts grow as resources are read */
 async function readSystem(reading: Reading, { pull_id: pullId, counts }: Begun): Promise<PullCount[]> {
   const { services, entityId, bridge, system, month } = reading
   const about = await bridge.about()
@@ -109,53 +114,72 @@ async function readSystem(reading: Reading, { pull_id: pullId, counts }: Begun):
     ...ALSO_OF[system.role].filter((one) => about.resources.includes(one)),
   ]) {
     if (counts.some((one) => one.resource === resource)) continue
-    await reading.step(resource)
     const read = await changesOf(reading, resource)
-    counts.push(
+    if (read === null) counts.push(noneOf(resource))
+    else
       await namingIt(system.name, resource, () =>
-        changing(services.database, entityId, (books) =>
-          takeResource(
+        changing(services.database, entityId, async (books) => {
+          const count = await takeResource(
             { books, reading: services.reading, pullId, system, resource, month },
             read(books.trx),
-          ),
-        ),
-      ),
-    )
-    await noteCounts(services, entityId, pullId, counts)
+          )
+          await noteCounts(books, pullId, { counts: [...counts, count] })
+          return count
+        }).then((count) => counts.push(count)),
+      )
   }
-  await inEntity(services.database, entityId, ({ trx }) =>
-    trx('pull')
-      .where({ entity_id: entityId, pull_id: pullId })
-      .update({ ended: true, finished_at: trx.fn.now() }),
+  await inEntity(services.database, entityId, (books) =>
+    noteCounts(books, pullId, { counts, ended: true, finished_at: books.trx.fn.now() }),
   )
   return counts
 }
 
-/** What was taken so far: a slice that goes on does not ask for it again. */
+/** What was read so far, with whatever else a pull came to: a slice that goes on does not ask for it again. */
 async function noteCounts(
-  { database }: Services,
-  entityId: string,
+  { trx, entityId }: Books,
   pullId: string,
-  counts: readonly PullCount[],
+  { counts, ...ended }: { readonly counts: readonly PullCount[]; readonly [column: string]: unknown },
 ): Promise<void> {
-  await inEntity(database, entityId, ({ trx }) =>
-    trx('pull')
-      .where({ entity_id: entityId, pull_id: pullId })
-      .update({ counts: json(counts) }),
-  )
+  await trx('pull')
+    .where({ entity_id: entityId, pull_id: pullId })
+    .update({ ...ended, counts: json(counts) })
 }
 
-/** A resource to its end: what came is staged, and read from there when it is taken over. */
-async function changesOf(reading: Reading, resource: Resource): Promise<(trx: Transaction) => Pulled> {
+interface ReadSoFar {
+  readonly cursor: { readonly sequence: string; readonly whole: boolean } | undefined
+  readonly unread: readonly { readonly object_id: string; readonly sequence: string }[]
+}
+
+/** How far a resource was read, and which of its objects could not be. */
+async function readSoFar({ trx, entityId }: Books, systemId: string, resource: Resource): Promise<ReadSoFar> {
+  const of = { entity_id: entityId, system_id: systemId, resource }
+  return {
+    cursor: await trx('pull_cursor').where(of).first('sequence', 'whole'),
+    unread: (await trx('finding')
+      .where(of)
+      .whereNotNull('sequence')
+      .orderBy('sequence')
+      .limit(MOST_READ_AGAIN)
+      .select('object_id', 'sequence')) as { object_id: string; sequence: string }[],
+  }
+}
+
+/**
+ * A resource to its end: what came is staged, and read from there when it is taken over.
+ * @returns null where nothing came, and there is nothing to take note of
+ */
+async function changesOf(
+  reading: Reading,
+  resource: Resource,
+): Promise<((trx: Transaction) => Pulled) | null> {
   const { services, entityId, bridge } = reading
   const systemId = reading.system.system_id
-  const cursor = await inEntity(services.database, entityId, ({ trx }) =>
-    trx('pull_cursor')
-      .where({ entity_id: entityId, system_id: systemId, resource })
-      .first('sequence', 'whole'),
-  )
+  const { cursor, unread } = await inEntity(services.database, entityId, async (books) => {
+    await reading.step(books, resource)
+    return readSoFar(books, systemId, resource)
+  })
   // What could not be read is asked for again: its source may have been mended without a word.
-  const again = await unreadAgain(reading, resource)
+  const again = await unreadAgain(reading, resource, unread)
   const last = lastOf(again)
   const start = cursor?.sequence ?? '0'
   let next = start
@@ -170,6 +194,7 @@ async function changesOf(reading: Reading, resource: Resource): Promise<(trx: Tr
     lastOf(page.items, last)
     ;({ items: newest, next, more } = page)
   }
+  if (cursor?.whole === false && next === start && last.size === 0) return null
   const of = { entity_id: entityId, system_id: systemId, resource }
   return (trx) => ({
     parts: inTurn(again, stagedPages(trx, of, start), newest),
@@ -190,17 +215,10 @@ async function* inTurn(
 }
 
 async function unreadAgain(
-  { services, entityId, bridge, system }: Reading,
+  { bridge }: Reading,
   resource: Resource,
+  unread: ReadSoFar['unread'],
 ): Promise<Change[]> {
-  const unread = (await inEntity(services.database, entityId, ({ trx }) =>
-    trx('finding')
-      .where({ entity_id: entityId, system_id: system.system_id, resource })
-      .whereNotNull('sequence')
-      .orderBy('sequence')
-      .limit(MOST_READ_AGAIN)
-      .select('object_id', 'sequence'),
-  )) as { object_id: string; sequence: string }[]
   const pages = await inOrder(unread, ({ sequence }) =>
     bridge.page(resource, (BigInt(sequence) - 1n).toString(), 1),
   )

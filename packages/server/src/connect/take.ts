@@ -38,6 +38,10 @@ interface Taking {
   readonly month: string
 }
 
+export function noneOf(resource: Resource): PullCount {
+  return { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
+}
+
 /** Takes all changes of one resource over, in the caller's transaction, and notes how far its system was read. */
 export async function takeResource(
   taking: Taking,
@@ -46,7 +50,7 @@ export async function takeResource(
   const { books, system, resource } = taking
   const { trx, entityId } = books
   const here = { entity_id: entityId, system_id: system.system_id }
-  const count: PullCount = { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
+  const count = noneOf(resource)
   const taken = new Set<string>()
   for await (const part of parts) {
     const wanted = part.filter(({ id, sequence }) => last.get(id) === sequence && !taken.has(id))

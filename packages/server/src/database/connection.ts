@@ -84,9 +84,7 @@ export async function inEntity<T>(
   const result = await database.transaction(async (trx) => {
     grown.set(trx, written)
     await tell(trx, entityId)
-    const entity = await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')
-    if (!entity) throw new Error(`there is no legal entity "${entityId}"`)
-    return work({ trx, entityId, currency: entity.base_currency })
+    return work({ trx, entityId, currency: await currencyOf(database, trx, entityId) })
   })
   // What was done is done: statistics that could not be taken are taken by the database's own clock.
   for (const what of written)
@@ -94,6 +92,20 @@ export async function inEntity<T>(
       .raw(LEARN[what])
       .catch((error: unknown) => process.stderr.write(`axion: statistics: ${(error as Error).message}\n`))
   return result
+}
+
+/** The currency that an entity's books are kept in, for good: it is asked for once. */
+const currencies = new WeakMap<Database, Map<string, string>>()
+
+async function currencyOf(database: Database, trx: Transaction, entityId: string): Promise<string> {
+  const known = currencies.get(database) ?? new Map<string, string>()
+  currencies.set(database, known)
+  const currency = known.get(entityId)
+  if (currency !== undefined) return currency
+  const entity = await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')
+  if (!entity) throw new Error(`there is no legal entity "${entityId}"`)
+  known.set(entityId, entity.base_currency)
+  return entity.base_currency
 }
 
 /** Who changes an entity's books waits here for the one before, and holds no connection meanwhile. */

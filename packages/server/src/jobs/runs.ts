@@ -102,22 +102,30 @@ export function readRun(database: Database, entityId: string, runId: string): Pr
   )
 }
 
-export async function noteRun(
+type RunNotes = Partial<Pick<RunRow, 'state' | 'step' | 'done' | 'failed' | 'total'>> & {
+  readonly report?: unknown
+}
+
+export function noteRun(
   database: Database,
   entityId: string,
   runId: string,
-  fields: Partial<Pick<RunRow, 'state' | 'step' | 'done' | 'failed' | 'total'>> & {
-    readonly report?: unknown
-  },
+  fields: RunNotes,
 ): Promise<void> {
-  const { report, ...rest } = fields
-  await inEntity(database, entityId, ({ trx }) =>
-    trx('run')
-      .where({ entity_id: entityId, run_id: runId })
-      .update({
-        ...rest,
-        ...(report === undefined ? {} : { report: json(report) }),
-        updated_at: trx.fn.now(),
-      }),
-  )
+  return inEntity(database, entityId, (books) => noteRunIn(books, runId, fields))
+}
+
+/** The same in a transaction that is open. */
+export async function noteRunIn(
+  { trx, entityId }: Books,
+  runId: string,
+  { report, ...rest }: RunNotes,
+): Promise<void> {
+  await trx('run')
+    .where({ entity_id: entityId, run_id: runId })
+    .update({
+      ...rest,
+      ...(report === undefined ? {} : { report: json(report) }),
+      updated_at: trx.fn.now(),
+    })
 }

@@ -6,7 +6,7 @@ import { TAKEN_BACK } from '../documents/standing.ts'
 import { GONE_THERE, move, NO_REASON, OF_A_DOCUMENT, releaseAbandoned } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
 import { Cancelled, TurnOver } from '../jobs/ending.ts'
-import { noteRun, othersWait, readRun } from '../jobs/runs.ts'
+import { noteRun, noteRunIn, othersWait, readRun } from '../jobs/runs.ts'
 import { recogniseBooked } from '../post/rehearse.ts'
 import { noteAllProved } from '../proof/due.ts'
 import { monthsOf, prove } from '../proof/prove.ts'
@@ -77,8 +77,8 @@ export async function pullAndProve(
         system,
         month,
         goesOn,
-        step: (resource) =>
-          noteRun(database, entityId, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` }),
+        step: (books, resource) =>
+          noteRunIn(books, runId, { step: `${system.name}: ${resource.replaceAll('-', ' ')}` }),
       }),
     )
   }
