@@ -7,6 +7,7 @@ import { answerWithProblems } from '../src/faults/problem.ts'
 import { validateBounded } from '../src/faults/validate.ts'
 import { limitPressure } from '../src/main/health.ts'
 import { readSettings } from '../src/settings/settings.ts'
+import { writingRoutes, type WritingRoute } from './routes.ts'
 import { makeWorld, MONTH, type World } from './world.ts'
 
 /** What is settled before a body is read: nobody unknown makes the server read, hold or check anything. */
@@ -54,26 +55,15 @@ const cookieOf = async (who: string): Promise<string> => {
   return String(answer.headers['set-cookie']).split(';')[0] ?? ''
 }
 
-interface Route {
-  readonly method: string
-  readonly path: string
-}
 /** Every route that takes a body, with names in the place of its parameters. */
-async function writing(): Promise<Route[]> {
-  const { paths } = (await world.app.inject('/api/docs/json')).json<{
-    paths: Record<string, Record<string, object>>
-  }>()
-  return Object.entries(paths).flatMap(([path, methods]) =>
-    Object.keys(methods)
-      .filter((method) => ['post', 'put', 'patch', 'delete'].includes(method))
-      .map((method) => ({
-        method: method.toUpperCase(),
-        path: path
-          .replace('{entity}', 'larkspur')
-          .replace('{month}', '2026-09')
-          .replaceAll(/\{\w+\}/g, 'x'),
-      })),
-  )
+async function writing(): Promise<WritingRoute[]> {
+  return (await writingRoutes(world)).map(({ method, path }) => ({
+    method,
+    path: path
+      .replace('{entity}', 'larkspur')
+      .replace('{month}', '2026-09')
+      .replaceAll(/\{\w+\}/g, 'x'),
+  }))
 }
 const ANYBODY = ['POST /api/session', 'DELETE /api/session', 'POST /api/invitations/x']
 

@@ -67,16 +67,20 @@ async function write(
   const { trx, entityId } = books
   const key = { entity_id: entityId, kind, row_id: rowId, code, system_id: systemId }
   const before = (await trx('align_left').where(key).first('reason'))?.reason ?? null
+  let because: { readonly reason: string; readonly person: string; readonly at: Date } | null = null
   if (reason === null) await trx('align_left').where(key).delete()
-  else
-    await trx('align_left')
-      .insert({ ...key, reason, person })
+  else {
+    const [row] = await trx('align_left')
+      .insert({ ...key, reason, person, at: trx.fn.now() })
       .onConflict(Object.keys(key))
       .merge()
+      .returning('at')
+    if (row) because = { reason, person, at: row.at }
+  }
   await trx('align_finding')
     .where({ entity_id: entityId, kind, row_id: rowId, code })
     .whereRaw(`coalesce(system_id, '') = ?`, [systemId])
-    .update({ left_because: reason === null ? null : json({ reason, person, at: new Date().toISOString() }) })
+    .update({ left_because: because && json(because) })
   const months = await trx('align_built').where({ entity_id: entityId }).pluck('period')
   for (const each of months) await countFindings(books, each, { kind, rowId })
   return before

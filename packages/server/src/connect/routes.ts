@@ -1,8 +1,10 @@
 import { ConnectView, role, Scope, ScopePreview, ScopeView, Started, WaysView } from '@axion/contract'
+import type { FastifyRequest } from 'fastify'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
-import { requirePerson, requireRole } from '../access/sessions.ts'
+import { requirePerson, requireRole, type EntityOfPerson } from '../access/sessions.ts'
 import { changing, inEntity } from '../database/connection.ts'
+import { proveAfter, type Act } from '../jobs/proveAfter.ts'
 import { startRun } from '../jobs/runs.ts'
 import type { App, Services } from '../services/services.ts'
 import { recheck } from './checks.ts'
@@ -23,6 +25,10 @@ const ofSystem = monthParams.extend({ system: z.string().max(60) })
 /** Systems as they are connected, and taken off. */
 function systemRoutes(app: App, services: Services): void {
   const { database } = services
+  const acting = (request: FastifyRequest, { timeZone }: EntityOfPerson): Act => ({
+    month: services.today(timeZone).slice(0, 7),
+    startedBy: requirePerson(request).name,
+  })
   app.put(
     '/api/entities/:entity/systems/:system',
     {
@@ -45,7 +51,10 @@ function systemRoutes(app: App, services: Services): void {
       const { name, address, token } = request.body
       const connection = { systemId: request.params.system, role: request.body.role, name, address, token }
       const about = await ask(services, connection)
-      await changing(database, entity.id, (books) => keepSystem(books, services, connection, about))
+      await changing(database, entity.id, async (books) => {
+        await keepSystem(books, services, connection, about)
+        await proveAfter(services, books, acting(request, entity))
+      })
       return { system: request.params.system, company: about.company }
     },
   )
@@ -63,6 +72,7 @@ function systemRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
         await disconnect(books, request.params.system)
+        await proveAfter(services, books, acting(request, entity))
         return { disconnected: request.params.system }
       })
     },

@@ -5,7 +5,7 @@ import { touchedBySetUp } from '../proof/restsOn.ts'
 import type { Services } from '../services/services.ts'
 import { startRun } from './runs.ts'
 
-interface Act {
+export interface Act {
   /** The month that is being worked in. */
   readonly month: string
   /** By whom, as a person is named. */

@@ -13,7 +13,7 @@ import {
 } from '../../files/changes.ts'
 import { BASELINE, goodRows, SLICE } from '../../files/importRows.ts'
 import { noteRun } from '../../jobs/runs.ts'
-import { proveAll } from '../../proof/prove.ts'
+import { proveChanged } from '../../proof/prove.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 import { recordBatch } from '../../setUp/steps.ts'
 import { provePulled } from '../pull.ts'
@@ -40,7 +40,7 @@ export async function apply(phase: Phase): Promise<void> {
   )
   await noteSetUp(books)
   await noteRun(services.database, entityId, run.run_id, { step: 'proving' })
-  if (row.target === BASELINE) await proveAll(books, month)
+  if (row.target === BASELINE) await proveChanged(books, month)
   else await provePulled(books, month)
   await checkpoint(row.total)
   await trx('file_import').where(here).update({ state: 'applied', mode })

@@ -1,0 +1,107 @@
+import { billingData, otherSystems, SEED, type SystemData } from '@axion/demo'
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import { drawing } from '../../../demo/src/shared/draw.ts'
+import { ensureAligned } from '../../src/align/build.ts'
+import { changing, inEntity } from '../../src/database/connection.ts'
+import { proveAll } from '../../src/proof/prove.ts'
+import { writingRoutes } from '../routes.ts'
+import { makeReadyWorld, type World } from '../world.ts'
+import { drawOf } from './acting.ts'
+import { ACTS, WRITTEN_BY } from './acts.ts'
+
+/** What is proved after whatever was done equals what is proved from nothing, over two months and with credits of either. */
+let world: World
+beforeAll(async () => {
+  world = await makeReadyWorld({
+    billing: someOf(billingData(SEED, 'http://127.0.0.1:1/desk')),
+    others: otherSystems(SEED)
+      .filter((system) => ['pos', 'commerce'].includes(system.id))
+      .map((system) => ({ ...system, data: someOf(system.data) })),
+    lockedThrough: '2026-07-31',
+  })
+})
+afterAll(() => world.close())
+
+/** August and September, a document in three; what gives back comes with what it gives back. */
+function someOf({ settings, objects }: SystemData): SystemData {
+  const values = objects.map(({ value }) => value as { documentDate?: string; creditsDocumentId?: string })
+  const credited = new Set(values.flatMap((value) => value.creditsDocumentId ?? []))
+  return {
+    settings,
+    objects: objects.filter(({ resource, id }, at) => {
+      const { documentDate = '', creditsDocumentId } = values[at] ?? {}
+      if (resource !== 'documents') return true
+      const isNear = documentDate >= '2026-08' && documentDate < '2026-10'
+      return creditsDocumentId != null || credited.has(id) || (isNear && at % 3 === 0)
+    }),
+  }
+}
+
+/** All that proofs keep, as lines, by what units go by. */
+async function kept(): Promise<ReadonlySet<string>> {
+  const of = (table: string): string =>
+    `select u.named || ' ${table} ' || (to_jsonb(t) - '{entity_id,unit_id}'::text[])::text as line from ${table} t join unit u using (entity_id, unit_id)`
+  const rows = await world.ownerSql<{ line: string }>(
+    [
+      `select u.named || ' unit ' || (to_jsonb(u) - '{unit_id,determined_at,fingerprint}'::text[])::text as line from unit u`,
+      ...['determination', 'tax_fact', 'net_fact', 'special_line', 'stake_share', 'unproved_share'].map(of),
+    ].join(' union all '),
+  )
+  return new Set(rows.map(({ line }) => line))
+}
+
+async function fromNothing(): Promise<ReadonlySet<string>> {
+  await world.ownerSql(`delete from unit`)
+  await changing(world.services.database, 'larkspur', (books) => proveAll(books, '2026-09'))
+  return kept()
+}
+
+/** The grids of both months, as they are after an act, and rebuilt from nothing. */
+async function grids(): Promise<{ readonly after: readonly string[]; readonly anew: readonly string[] }> {
+  const built = async (): Promise<string[]> => {
+    for (const month of ['2026-08', '2026-09'])
+      await inEntity(world.services.database, 'larkspur', (books) => ensureAligned(books, month))
+    const of = (table: string): string => `select '${table} ' || to_jsonb(t)::text as line from ${table} t`
+    const rows = await world.ownerSql<{ line: string }>(
+      `${of('align_row')} union all ${of('align_finding')} order by 1`,
+    )
+    return rows.map(({ line }) => line)
+  }
+  const after = await built()
+  await world.ownerSql(`delete from align_built`)
+  return { after, anew: await built() }
+}
+
+it('knows of every route that writes', async () => {
+  const routes = (await writingRoutes(world)).flatMap(({ method, path }) => {
+    const within = path.replace('/api/entities/{entity}', '')
+    if (within === path || within === '') return []
+    return `${method} ${within.replace('/months/{month}/', '')}`
+  })
+  expect(routes.sort()).toEqual(Object.keys(WRITTEN_BY).sort())
+  const walked = new Set(Object.values(WRITTEN_BY).flatMap((by) => (typeof by === 'string' ? [] : by)))
+  expect([...walked].sort()).toEqual(Object.keys(ACTS).sort())
+})
+
+it('is the same after any acts as from nothing', async () => {
+  const draw = drawOf(drawing(Number(process.env['SEED'] ?? 20_261_128)))
+  const names = Object.keys(ACTS) as (keyof typeof ACTS)[]
+  // Each act at least once, in an order of its own, with bookings and a pull of everything among the first.
+  const order = ['posted' as const, ...names.filter((one) => one !== 'posted')]
+  const all = Array.from({ length: Number(process.env['ACTS'] ?? names.length) }, (_, at) =>
+    at < names.length && process.env['ACTS'] === undefined ? (order[at] ?? 'posted') : draw.of(names),
+  )
+  const done: string[] = []
+  for (const name of all) {
+    done.push(`${name}: ${await ACTS[name]({ world, draw })}`)
+    const seen = await grids()
+    expect({ done, grids: seen.after }).toEqual({ done, grids: seen.anew })
+    const [after, anew] = [await kept(), await fromNothing()]
+    expect({
+      done,
+      tooMuch: [...after].filter((line) => !anew.has(line)),
+      tooLittle: [...anew].filter((line) => !after.has(line)),
+    }).toEqual({ done, tooMuch: [], tooLittle: [] })
+  }
+  if (process.env['SAY'] !== undefined) process.stdout.write(`${done.join('\n')}\n`)
+}, 1_200_000)
