@@ -56,8 +56,15 @@ export function rateAlone(document: TaxDocument, index: BaselineIndex, assumed: 
     const { levies, findings: found } = leviesOn(line.line, at)
     findings.push(...found)
     // A line that the baseline cannot answer for holds up no other.
-    if (found.some(leavesOpen)) undecided.push(line.line.id)
-    return { ...line, levies: found.some(leavesOpen) ? [] : levies }
+    const isOpen = found.some(leavesOpen)
+    if (isOpen) undecided.push(line.line.id)
+    return {
+      line: line.line,
+      amount: line.amount,
+      taxable: line.taxable,
+      discount: line.discount,
+      levies: isOpen ? [] : levies,
+    }
   })
   const inclusive = assumed.pricesIncludeTax ?? document.pricesIncludeTax
   if (lines.some(({ levies }) => levies.some(isTaxed))) findings.push(...remarks)

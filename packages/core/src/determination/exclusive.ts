@@ -3,7 +3,7 @@ import type { Finding } from '../faults.ts'
 import type { MinorUnits } from '../money/currency.ts'
 import { ratio } from '../money/decimal.ts'
 import { round } from '../money/rounding.ts'
-import { isTaxed, type DeterminedLine, type TaxRow } from './determination.ts'
+import { isTaxed, type DeterminedLine, type Reason, type TaxRow } from './determination.ts'
 import type { Levy } from './levies.ts'
 import type { PartedLine } from './shipping.ts'
 import { taxedPart } from './slice.ts'
@@ -45,11 +45,12 @@ export function rowsBeforeTax(lines: readonly PartedLine[], place: RoundingPlace
     components: rows.filter(isTaxed),
   }))
   const taxes = place ? taxAt(place, taxed) : []
+  based.forEach(({ rows }, at) => {
+    let next = 0
+    for (const row of rows) if (isTaxed(row)) row.tax = taxes[at]?.[next++] ?? 0n
+  })
   return {
-    rows: based.flatMap(({ rows }, at) => {
-      let next = 0
-      return rows.map((row) => (isTaxed(row) ? { ...row, tax: taxes[at]?.[next++] ?? 0n } : row))
-    }),
+    rows: based.flatMap(({ rows }) => rows),
     lines: lines.map(({ line, amount, discount }) => ({ lineId: line.id, net: amount, discount })),
     findings: [],
     open: [],
@@ -65,14 +66,32 @@ export function signed({
   return taxable < 0n === numerator < 0n ? line.quantity : { numerator: -numerator, denominator }
 }
 
-/** A row before its tax; one that is not taxed after all has percent 0 and base 0. */
-export function rowOf(lineId: string, levy: Levy, net: MinorUnits, base: MinorUnits): TaxRow {
-  const { jurisdictionId, agencyId, percent, perUnit, onTopOf, source } = levy
-  const row = { lineId, jurisdictionId, agencyId, net, tax: 0n, source }
-  const idle = { percent: 0n, perUnit: null, onTopOf: [], base: 0n }
-  if (!isTaxed(levy)) return { ...row, ...idle, reason: levy.reason }
-  if (base === 0n && levy.slice.threshold !== null && levy.waived === null)
-    return { ...row, ...idle, reason: 'below-threshold' }
-  if (levy.waived !== null) return { ...row, ...idle, reason: levy.waived }
-  return { ...row, percent, perUnit, onTopOf, base, reason: levy.reason }
+/** A row whose tax is still to be worked out. */
+export type OpenRow = TaxRow & { tax: MinorUnits }
+
+/** Why a levy on a base comes to nothing; null where it is taxed. */
+function idleFor(levy: Levy, base: MinorUnits): Reason | null {
+  if (!isTaxed(levy)) return levy.reason
+  if (base === 0n && levy.slice.threshold !== null && levy.waived === null) return 'below-threshold'
+  return levy.waived
 }
+
+/** A row before its tax; one that is not taxed after all has percent 0 and base 0. One literal: rows are what there is most of. */
+export function rowOf(lineId: string, levy: Levy, net: MinorUnits, base: MinorUnits): OpenRow {
+  const idle = idleFor(levy, base)
+  return {
+    lineId,
+    jurisdictionId: levy.jurisdictionId,
+    agencyId: levy.agencyId,
+    net,
+    tax: 0n,
+    source: levy.source,
+    percent: idle === null ? levy.percent : 0n,
+    perUnit: idle === null ? levy.perUnit : null,
+    onTopOf: idle === null ? levy.onTopOf : NONE,
+    base: idle === null ? base : 0n,
+    reason: idle ?? levy.reason,
+  }
+}
+
+const NONE: readonly string[] = []

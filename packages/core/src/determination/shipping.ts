@@ -37,7 +37,7 @@ export function withFollowedShipping(
   const open: string[] = []
   const parted = lines.map((line): PartedLine => {
     const parts = line.levies.flatMap((levy): Part[] => {
-      if (!levy.followsGoods) return [{ ...levy, taxable: line.taxable }]
+      if (!levy.followsGoods) return [partOf(levy, line.taxable)]
       const goods = goodsBeside(line, lines)
       if (goods.some((other) => undecided.includes(other.line.id))) {
         if (!open.includes(line.line.id)) open.push(line.line.id)
@@ -47,16 +47,39 @@ export function withFollowedShipping(
         findings.push(
           finding('AXION_SHIPPING_WITHOUT_GOODS', { document: document.number, line: line.line.id }),
         )
-        return [{ ...levy, taxable: line.taxable }]
+        return [partOf(levy, line.taxable)]
       }
       return inclusive ? exactParts(levy, goods) : wholeParts(levy, line.taxable, goods)
     })
-    return { ...line, parts: open.includes(line.line.id) ? [] : parts }
+    return {
+      line: line.line,
+      amount: line.amount,
+      taxable: line.taxable,
+      discount: line.discount,
+      parts: open.includes(line.line.id) ? [] : parts,
+    }
   })
   const waiting = open.map((line): Finding =>
     finding('AXION_SHIPPING_FOLLOWS_OPEN_GOODS', { document: document.number, line }),
   )
   return { lines: parted, findings: [...findings.slice(0, 1), ...waiting], open }
+}
+
+/** One literal: spread, it took as long as all else that is done of it. */
+function partOf(levy: Levy, taxable: MinorUnits): Part {
+  return {
+    jurisdictionId: levy.jurisdictionId,
+    agencyId: levy.agencyId,
+    percent: levy.percent,
+    perUnit: levy.perUnit,
+    onTopOf: levy.onTopOf,
+    slice: levy.slice,
+    reason: levy.reason,
+    waived: levy.waived,
+    followsGoods: levy.followsGoods,
+    source: levy.source,
+    taxable,
+  }
 }
 
 /** Goods that go the shipping's way: returned lines are none, and a service is not shipped. */

@@ -48,6 +48,7 @@ export function taxAt(place: RoundingPlace, lines: readonly TaxedLine[]): MinorU
 /** A line's cells; where bases differ, only the part of an earlier tax that stands on the shared base counts. */
 function cellsOf(line: TaxedLine): Cell[] {
   const cells: Cell[] = line.components.map((component) => ({ line, component, earlier: [], tax: 0n }))
+  if (line.components.every(({ onTopOf }) => onTopOf.length === 0)) return cells
   return cells.map((cell) =>
     Object.assign(cell, {
       earlier: cells
@@ -83,15 +84,25 @@ const keyOf = ({ component }: Cell): string => rateKey(component)
 
 /** By component: earlier taxes first, as rounded at the same place; then what stands on them. */
 function settleByComponent(place: RoundingPlace, cells: readonly Cell[]): void {
+  if (cells.every(({ earlier }) => earlier.length === 0)) return settleLayer(place, cells)
   const depthOf = (cell: Cell): number =>
     cell.earlier.reduce((most, { cell: other }) => Math.max(most, 1 + depthOf(other)), 0)
   for (const [, layer] of [...groupBy(cells, (cell) => String(depthOf(cell)))].sort(
     ([a], [b]) => Number(a) - Number(b),
-  )) {
-    const groups =
-      place.level === 'document' ? [...groupBy(layer, keyOf).values()] : layer.map((cell) => [cell])
-    for (const group of groups) {
-      const exact = group.map((cell) => exactTax(cell, ({ tax }) => ratio(tax)))
+  ))
+    settleLayer(place, layer)
+}
+
+/** Cells that stand on none of each other. */
+function settleLayer(place: RoundingPlace, layer: readonly Cell[]): void {
+  const exactOf = (cell: Cell): Ratio => exactTax(cell, ({ tax }) => ratio(tax))
+  const groups =
+    place.level === 'document' ? [...groupBy(layer, keyOf).values()] : layer.map((cell) => [cell])
+  for (const group of groups) {
+    const [first] = group
+    if (group.length === 1 && first) first.tax = roundedTax(place, group, exactOf(first))
+    else {
+      const exact = group.map(exactOf)
       const parts = allocateByRatio(roundedTax(place, group, total(exact)), exact)
       group.forEach((cell, at) => (cell.tax = parts[at] ?? 0n))
     }
