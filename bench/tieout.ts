@@ -6,7 +6,8 @@ import {
   type Transaction,
 } from '../packages/server/src/database/connection.ts'
 import { FROM_DETAIL, fullProof } from '../packages/server/src/tieout/fullProof.ts'
-import { prove } from '../packages/server/src/proof/prove.ts'
+import { prove, proveTouched } from '../packages/server/src/proof/prove.ts'
+import { touchedBySetUp } from '../packages/server/src/proof/restsOn.ts'
 import { baseline, ledgerData, billingData, SEED } from '@axion/demo'
 import { RESOURCES, type JournalEntry, type SourceDocument } from '@axion/contract'
 import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
@@ -25,6 +26,9 @@ export interface TieOutTimes {
   readonly fullProof: number
   readonly bareJoin: number
   readonly reproof: number
+  /** A party that is agreed upon: what rests on it is found and proved, with what is explained by the set-up as a whole. */
+  readonly act: number
+  readonly touched: number
   readonly changed: number
 }
 
@@ -128,7 +132,6 @@ async function documents(trx: Transaction, units: number, astrayPercent: number)
     exchangeRate: null,
     pricesIncludeTax: false,
     creditsDocumentId: null,
-    party: { id: 'p', name: 'Bench' },
     shipTo: { country: 'XA', region: 'XA-WN', city: 'Alder Cross', postalCode: '40231' },
     shipFrom: null,
     discount: '0.00',
@@ -148,7 +151,7 @@ async function documents(trx: Transaction, units: number, astrayPercent: number)
   }
   await trx.raw(
     `insert into document (entity_id, system_id, document_id, revision, number, kind, status, document_date, trading_day, period, currency, party, posted, value)
-     select :e, 'billing', 'd' || i, '1', 'B-' || i, 'invoice', 'open', :day, :day, :month, 'USD', 'Bench', true, :document::jsonb || jsonb_build_object('number', 'B-' || i, 'total', (net + wn + hc)::text,
+     select :e, 'billing', 'd' || i, '1', 'B-' || i, 'invoice', 'open', :day, :day, :month, 'USD', 'Bench', true, :document::jsonb || jsonb_build_object('number', 'B-' || i, 'party', jsonb_build_object('id', 'p' || i % 1000, 'name', 'Bench'), 'total', (net + wn + hc)::text,
        'lines', jsonb_build_array(jsonb_build_object('id', '1', 'kind', 'goods', 'itemCode', 'HIVE-10', 'description', 'Hive', 'quantity', '1', 'unitPrice', net::text, 'discount', '0.00', 'amount', net::text, 'taxRateId', 'rate_WN-HOL', 'creditsLineId', null)),
        'taxes', jsonb_build_array(jsonb_build_object('taxRateId', 'rate_WN-HOL', 'base', net::text, 'tax', (wn + hc)::text, 'components', jsonb_build_array(
          jsonb_build_object('agencyId', 'auth_WRO', 'percent', '5.50', 'tax', wn::text), jsonb_build_object('agencyId', 'auth_HCT', 'percent', '1.45', 'tax', hc::text)))))
@@ -203,6 +206,26 @@ export async function timeTieOut(
   const bareJoin = await timed(() => inside(({ trx }) => trx.raw(BARE_JOIN, { e: ENTITY })))
   const documents = new Set(Array.from({ length: changed }, (_, at) => `billing/d${at * 7 + 1}`))
   const reproof = await timed(() => inside((books) => prove(books, MONTH, { documents, entries: new Set() })))
+  let touched = 0
+  await inside(touchedBySetUp)
+  const act = await timed(
+    () =>
+      inside(async (books) => {
+        await books.trx('party').insert({
+          entity_id: ENTITY,
+          object_id: 'p7',
+          name: 'Seven',
+          claims: 'resale',
+          catch_all: false,
+          valid: '[,)',
+        })
+        const found = await touchedBySetUp(books)
+        if (found === 'all') throw new Error('one party is not everything')
+        touched = found.documents.size
+        await proveTouched(books, found)
+      }),
+    1,
+  )
   return {
     units,
     astrayPercent,
@@ -212,6 +235,8 @@ export async function timeTieOut(
     fullProof: full,
     bareJoin,
     reproof,
+    act,
+    touched,
     changed,
   }
 }

@@ -988,6 +988,23 @@ declare module 'knex/types/tables.js' {
       },
       'account' | 'agency' | 'booked' | 'entity_id' | 'expected' | 'period' | 'stated' | 'unit_id'
     >
+    tie_total: Row<{
+      account: string
+      agency: string
+      booked: string
+      booked_over: string
+      booked_under: string
+      entity_id: string
+      expected: string
+      members: string
+      period: string
+      stated: string
+      stated_members: string
+      stated_over: string
+      stated_under: string
+      unsplit: string
+      unsplit_members: string
+    }>
     tie_unit: Row<
       {
         assumptions: Json | null

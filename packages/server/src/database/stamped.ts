@@ -10,7 +10,7 @@ interface Kept {
 }
 
 /** Rows that one process keeps of all entities together; what was asked for least goes first. */
-const MOST_ROWS = 150_000
+const MOST_ROWS = 100_000
 const kept = new LRUCache<string, Kept>({
   maxSize: MOST_ROWS,
   sizeCalculation: ({ rows }) => Math.max(rows, 1),

@@ -127,7 +127,7 @@ async function followBookings({ trx, entityId }: Books, period: string): Promise
 async function noteHistory({ trx, entityId, currency }: Grounds, period: string): Promise<void> {
   const { rows } = (await trx.raw(
     `select (select coalesce(sum(unproved), 0) from tie_unit where entity_id = :e and period = :p)::text as unproved,
-       (select coalesce(sum(f.in_base), 0) from tax_fact f join tie_unit u using (entity_id, unit_id) where u.entity_id = :e and u.period = :p and u.taken and f.voice = 'expected')::text as expected,
+       (select coalesce(sum(expected), 0) from tie_total where entity_id = :e and period = :p)::text as expected,
        exists (select from tie_unit where entity_id = :e and period = :p) as any`,
     { e: entityId, p: period },
   )) as { rows: { unproved: string; expected: string; any: boolean }[] }

@@ -113,7 +113,10 @@ function fingerprintOf({ unit: { why, source }, row, rows, differs }: Composed, 
   return digestOf([row, rows, why, weighed])
 }
 
-async function insert({ grounds: { trx }, proving }: Writing, changed: readonly Changed[]): Promise<void> {
+async function insert(
+  { grounds: { trx, entityId }, proving }: Writing,
+  changed: readonly Changed[],
+): Promise<void> {
   const parts: Record<PartTable | 'unproved_share', object[]> = {
     determination: [],
     tax_fact: [],
@@ -133,6 +136,7 @@ async function insert({ grounds: { trx }, proving }: Writing, changed: readonly 
   })
   await insertRows(trx, 'unit', units)
   for (const [table, rows] of Object.entries(parts)) await insertRows(trx, table, rows)
+  await trx.raw('select count_units(?, ?::bigint[])', [entityId, units.map((unit) => unit.unit_id)])
 }
 
 async function forget(writing: Writing, named: readonly string[]): Promise<void> {

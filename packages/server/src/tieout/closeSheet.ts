@@ -69,12 +69,12 @@ function big(value: string | null): bigint {
 async function summedRows({ trx, entityId }: Books, month: string): Promise<SummedRow[]> {
   const { rows } = (await trx.raw(
     `select agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unsplit) as unsplit, sum(unproved) as unproved,
-       sum(greatest(stated_gap, 0)) as stated_over, sum(least(stated_gap, 0)) as stated_under, sum(greatest(booked_gap, 0)) as booked_over, sum(least(booked_gap, 0)) as booked_under from (
-       select m.agency, m.account, m.stated, m.expected, m.booked, case when m.stated is null and not u.split_stated then m.expected end as unsplit, null::numeric as unproved,
-         coalesce(m.expected, 0) - coalesce(case when m.stated is null and not u.split_stated then m.expected else m.stated end, 0) as stated_gap, coalesce(m.booked, 0) - coalesce(m.expected, 0) as booked_gap
-         from tie_member m join tie_unit u using (entity_id, unit_id) where m.entity_id = :entityId and m.period = :month and u.taken
+       sum(stated_over) as stated_over, sum(stated_under) as stated_under, sum(booked_over) as booked_over, sum(booked_under) as booked_under from (
+       select nullif(agency, '') as agency, nullif(account, '') as account, case when stated_members > 0 then stated end as stated, expected, booked, case when unsplit_members > 0 then unsplit end as unsplit,
+         null::numeric as unproved, stated_over, stated_under, booked_over, booked_under
+         from tie_total where entity_id = :entityId and period = :month and members > 0
        union all
-       select s.agency, s.account, null, null, null, null, s.tax, null, null from open_share s join tie_unit u using (entity_id, unit_id) where s.entity_id = :entityId and u.period = :month
+       select s.agency, s.account, null, null, null, null, s.tax, null, null, null, null from open_share s join tie_unit u using (entity_id, unit_id) where s.entity_id = :entityId and u.period = :month
      ) x group by agency, account order by account nulls last, agency nulls last`,
     { entityId, month },
   )) as { rows: SummedRow[] }

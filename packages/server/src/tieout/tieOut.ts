@@ -70,7 +70,7 @@ async function headOf(
     .first(
       trx.raw(
         `count(*) as units, count(*) filter (where proved) as proved, count(*) filter (where not proved and cause is not null) as open, coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net,
-      (select coalesce(sum(m.expected), 0) from tie_member m join tie_unit t using (entity_id, unit_id) where m.entity_id = ? and m.period = ? and t.taken) as expected`,
+      (select coalesce(sum(expected), 0) from tie_total where entity_id = ? and period = ?) as expected`,
         [entityId, month],
       ),
     )) as Record<'units' | 'proved' | 'open' | 'unproved' | 'net' | 'expected', string>

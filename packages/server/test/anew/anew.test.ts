@@ -50,8 +50,34 @@ async function kept(): Promise<ReadonlySet<string>> {
   return new Set(rows.map(({ line }) => line))
 }
 
+/** What months come to by agency and account, as it is kept, and as its parts come to. */
+async function totals(): Promise<{ readonly kept: readonly string[]; readonly summed: readonly string[] }> {
+  const of = (sql: string): Promise<string[]> =>
+    world
+      .ownerSql<{ line: string }>(`select to_jsonb(x)::text as line from (${sql}) x order by 1`)
+      .then((rows) => rows.map(({ line }) => line))
+  const columns = 'period, agency, account, stated, expected, booked, over, under'
+  return {
+    kept: await of(
+      `select period, agency, account, stated, expected, booked, stated_over + booked_over as over, stated_under + booked_under as under from tie_total where members > 0`,
+    ),
+    summed: await of(
+      `select ${columns} from (select m.period, coalesce(m.agency, '') as agency, coalesce(m.account, '') as account, coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked,
+         sum(greatest(g.stated, 0) + greatest(g.booked, 0)) as over, sum(least(g.stated, 0) + least(g.booked, 0)) as under
+       from tie_member m join tie_unit u using (entity_id, unit_id)
+         cross join lateral (select coalesce(m.expected, 0) - coalesce(case when m.stated is null and not u.split_stated then m.expected else m.stated end, 0) as stated, coalesce(m.booked, 0) - coalesce(m.expected, 0) as booked) g
+       where u.taken group by 1, 2, 3) s`,
+    ),
+  }
+}
+
 async function fromNothing(): Promise<ReadonlySet<string>> {
   await world.ownerSql(`delete from unit`)
+  expect(
+    await world.ownerSql(
+      `select from tie_total where (members, stated_members, unsplit_members, stated, expected, booked, unsplit) <> (0, 0, 0, 0, 0, 0, 0)`,
+    ),
+  ).toEqual([])
   await changing(world.services.database, 'larkspur', (books) => proveAll(books, '2026-09'))
   return kept()
 }
@@ -96,6 +122,8 @@ it('is the same after any acts as from nothing', async () => {
     done.push(`${name}: ${await ACTS[name]({ world, draw })}`)
     const seen = await grids()
     expect({ done, grids: seen.after }).toEqual({ done, grids: seen.anew })
+    const { kept: totalsKept, summed } = await totals()
+    expect({ done, totals: totalsKept }).toEqual({ done, totals: summed })
     const [after, anew] = [await kept(), await fromNothing()]
     expect({
       done,

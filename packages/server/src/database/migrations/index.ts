@@ -33,6 +33,7 @@ import * as keptUnits from './031_kept_units.ts'
 import * as due from './032_due.ts'
 import * as stamps from './033_stamps.ts'
 import * as restsOn from './034_rests_on.ts'
+import * as totals from './035_totals.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -70,6 +71,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '032_due': due,
   '033_stamps': stamps,
   '034_rests_on': restsOn,
+  '035_totals': totals,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
