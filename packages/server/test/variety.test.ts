@@ -114,7 +114,12 @@ describe('a month of every kind of document', () => {
     expect(await full()).toMatchObject({ disagreeing: 1, named: [{ number: 'LA-20887', quick: 'agrees' }] })
     // What a full proof doubts, the next pull proves anew, though nothing of it changed.
     await world.run('/pulls', { systemIds: null })
-    expect(await full()).toMatchObject({ disagreeing: 0 })
+    expect(await full()).toMatchObject({ disagreeing: 0, miscounted: 0 })
+    await world.ownerSql(
+      `update tie_total set booked = booked + 1 where period = '2026-09' and (agency, account) = (select agency, account from tie_total where period = '2026-09' and members > 0 limit 1)`,
+    )
+    expect(await full()).toMatchObject({ disagreeing: 0, miscounted: 1 })
+    expect(await full()).toMatchObject({ miscounted: 0 })
   })
 
   it('is mended cause by cause: in the ledger, at the source, by booking again, by a correcting entry', async () => {

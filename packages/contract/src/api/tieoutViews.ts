@@ -15,6 +15,8 @@ export const FullProofView = z.object({
   astray: z.number(),
   /** Documents on which the two proofs do not agree: a fault of Axion's own. */
   disagreeing: z.number(),
+  /** Sums by agency and account that were kept otherwise than their parts come to, and are counted anew: a fault of Axion's own. */
+  miscounted: z.number(),
   named: z
     .array(
       z.object({

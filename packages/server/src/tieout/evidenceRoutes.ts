@@ -8,7 +8,7 @@ import { Problem } from '../faults/problem.ts'
 import { doubt } from '../proof/doubt.ts'
 import type { App, Services } from '../services/services.ts'
 import { evidence } from './evidence.ts'
-import { fullProof } from './fullProof.ts'
+import { countAnew, fullProof } from './fullProof.ts'
 
 /** The evidence of an amount, and the proofs that are asked for anew. */
 export function evidenceRoutes(app: App, { database }: Services): void {
@@ -70,11 +70,13 @@ export function evidenceRoutes(app: App, { database }: Services): void {
       const { month } = request.params
       const { view, disagreeing: named } = await inEntity(database, entity.id, async (books) => {
         const found = await fullProof(books, month)
-        const { documents, facts, disagreeing } = found.view
-        await audit(books.trx, 'proved-in-full', month, { after: { documents, facts, disagreeing } })
+        const { documents, facts, disagreeing, miscounted } = found.view
+        const after = { documents, facts, disagreeing, ...(miscounted > 0 ? { miscounted } : {}) }
+        await audit(books.trx, 'proved-in-full', month, { after })
         return found
       })
       if (named.length > 0) await changing(database, entity.id, (books) => doubt(books, named))
+      if (view.miscounted > 0) await changing(database, entity.id, (books) => countAnew(books, month))
       return view
     },
   )

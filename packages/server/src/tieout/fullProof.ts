@@ -1,5 +1,5 @@
 import type { FullProofView } from '@axion/contract'
-import type { Books } from '../database/connection.ts'
+import type { Books, Transaction } from '../database/connection.ts'
 
 const MOST_NAMED = 50
 
@@ -34,6 +34,7 @@ export async function fullProof(
       ).n,
     ),
     disagreeing: rows.length,
+    miscounted: await miscounted(trx, entityId, period),
     named: rows
       .slice(0, MOST_NAMED)
       .map(
@@ -41,6 +42,22 @@ export async function fullProof(
       ),
   }
   return { view, disagreeing: rows.map((row) => row.named) }
+}
+
+/** How many sums by agency and account are kept otherwise than their parts come to. */
+async function miscounted(trx: Transaction, entityId: string, period: string): Promise<number> {
+  const { rows } = (await trx.raw(
+    `with kept as (select * from tie_total where entity_id = :e and period = :p and members <> 0), summed as (select * from totals_of(:e, :p))
+     select count(distinct (agency, account))::int as n from ((select * from kept except select * from summed) union all (select * from summed except select * from kept)) astray`,
+    { e: entityId, p: period },
+  )) as { rows: [{ n: number }] }
+  return rows[0].n
+}
+
+/** Sums a month's parts by agency and account anew, and keeps what they come to. */
+export async function countAnew({ trx, entityId }: Books, period: string): Promise<void> {
+  await trx('tie_total').where({ entity_id: entityId, period }).delete()
+  await trx.raw('insert into tie_total select * from totals_of(?, ?)', [entityId, period])
 }
 
 /**

@@ -131,7 +131,13 @@ useKeys(() => [
       </div>
     </div>
     <RefusedNote :refused="refused" />
-    <p v-if="full" class="note" :class="{ bad: full.disagreeing > 0 }" role="status" data-full-proof>
+    <p
+      v-if="full"
+      class="note"
+      :class="{ bad: full.disagreeing + full.miscounted > 0 }"
+      role="status"
+      data-full-proof
+    >
       <template v-if="full.disagreeing === 0"
         ><b>The full proof agrees.</b> {{ count(full.documents, 'document') }} summed anew from
         {{ count(full.facts, 'tax fact') }}: {{ full.astray }} astray, as above.</template
@@ -141,6 +147,11 @@ useKeys(() => [
         {{ full.named.map((n) => n.number).join(', ') }}. Pull and prove again; if it stays, this is a fault
         of Axion’s, to be reported.</template
       >
+      <template v-if="full.miscounted > 0">
+        <b>{{ count(full.miscounted, 'sum') }} of the close sheet</b> stood otherwise than the documents come
+        to, and {{ full.miscounted === 1 ? 'is' : 'are' }} counted anew by now. That is a fault of Axion’s, to
+        be reported.
+      </template>
     </p>
 
     <CauseRows

@@ -17,13 +17,11 @@ const SUMS = [
 const FACTS = ['determination', 'tax_fact', 'net_fact', 'special_line', 'unproved_share', 'stake_share']
 
 /**
- * Adds what units come to, by agency and account, to what their months do, or takes it away: three voices, and what they are apart,
- * too much and too little each by itself.
+ * What units come to by month, agency and account: three voices, and what they are apart, too much and too little each by itself.
  * @param units SQL of a table expression of rows of `unit`
  */
-function counted(units: string, sign: '' | '-'): string {
+function sumsOf(units: string, sign: '' | '-' = ''): string {
   return `
-  insert into tie_total as t (entity_id, period, agency, account, ${SUMS.join(', ')})
   select entity_id, period, coalesce(agency, ''), coalesce(account, ''), ${sign}count(*), ${sign}count(stated), ${sign}count(unsplit),
     ${sign}coalesce(sum(stated), 0), ${sign}coalesce(sum(expected), 0), ${sign}coalesce(sum(booked), 0), ${sign}coalesce(sum(unsplit), 0),
     ${sign}sum(greatest(stated_gap, 0)), ${sign}sum(least(stated_gap, 0)), ${sign}sum(greatest(booked_gap, 0)), ${sign}sum(least(booked_gap, 0))
@@ -38,7 +36,14 @@ function counted(units: string, sign: '' | '-'): string {
           from tax_fact a join ${units} o on o.entity_id = a.entity_id and o.unit_id = a.unit_id where a.tax <> 0 and o.posted and o.taken) f
         join ${units} u on u.entity_id = f.entity_id and u.unit_id = f.unit_id
         group by f.entity_id, u.period, u.split_stated, f.unit_id, f.agency, f.account) m) m) m
-  group by entity_id, period, agency, account
+  group by entity_id, period, agency, account`
+}
+
+/** Adds what units come to, to what their months do; or takes it away. */
+function counted(units: string, sign: '' | '-' = ''): string {
+  return `
+  insert into tie_total as t (entity_id, period, agency, account, ${SUMS.join(', ')})
+  ${sumsOf(units, sign)}
   on conflict (entity_id, period, agency, account) do update set ${SUMS.map((of) => `${of} = t.${of} + excluded.${of}`).join(', ')};`
 }
 
@@ -61,18 +66,20 @@ create table tie_total (entity_id text not null references legal_entity, period 
   ${SUMS.map((of) => `${of} bigint not null`).join(', ')}, primary key (entity_id, period, agency, account));
 ${guarded('tie_total')}
 create function count_units(entity text, units bigint[]) returns void language plpgsql as $$ begin
-  ${counted('(select * from unit where entity_id = entity and unit_id = any(units))', '')}
+  ${counted('(select * from unit where entity_id = entity and unit_id = any(units))')}
 end $$;
-grant execute on function count_units to axion_app;
+create function totals_of(entity text, month text) returns setof tie_total language sql stable as
+  $$ ${sumsOf('(select * from unit where entity_id = entity and period = month)')} $$;
+grant execute on function count_units, totals_of to axion_app;
 ${gone(counted('gone', '-'))}
-${counted('unit', '')}
+${counted('unit')}
 `)
 }
 
 export async function down(knex: Knex): Promise<void> {
   await knex.raw(`
 ${gone('')}
-drop function count_units;
+drop function count_units, totals_of;
 drop table tie_total;
 `)
 }
