@@ -1,5 +1,6 @@
 import { digestOf, type Books } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
+import { nameSql } from '../documents/ids.ts'
 import { alignedOf } from '../setUp/aligned.ts'
 import { departingFrom } from '../setUp/departing.ts'
 import { connectedSystems } from '../setUp/held.ts'
@@ -107,18 +108,20 @@ interface AnsweredBy {
   readonly systems: string
 }
 
+type System = readonly [id: string, role: string, name: string]
+
 async function answeredByNow(books: Books): Promise<AnsweredBy> {
   const systems = await connectedSystems(books)
   return {
     ...(await stampsOf(books)),
     settings: digestOf(systems.map(({ system_id: id, settings }) => [id, settings])),
-    systems: digestOf(systems.map(({ system_id: id, role, name }) => [id, role, name])),
+    systems: JSON.stringify(systems.map(({ system_id: id, role, name }): System => [id, role, name])),
   }
 }
 
 /**
- * What rests on an answer that the set-up gives otherwise now than when it was last looked at; everything where another system is
- * connected, or one is another than it was. Whoever changes a set-up has this proved, or noted as due, in the same transaction.
+ * What rests on an answer that the set-up gives otherwise now than when it was last looked at; all that a system sent which is connected
+ * now and was not, or the other way about, or is another than it was, and everything where that is the ledger. Whoever changes a set-up has this proved, or noted as due, in the same transaction.
  */
 export async function touchedBySetUp(books: Books): Promise<Touched> {
   const { trx, entityId } = books
@@ -131,7 +134,28 @@ export async function touchedBySetUp(books: Books): Promise<Touched> {
     .insert({ entity_id: entityId, ...now })
     .onConflict('entity_id')
     .merge()
-  return before?.systems === now.systems ? restingOn(books, changed) : 'all'
+  const others = before ? otherSystems(before, now) : null
+  if (others === null || others.some(([, role]) => role === 'ledger')) return 'all'
+  const resting = await restingOn(books, changed)
+  const sent = (await trx('document')
+    .where({ entity_id: entityId })
+    .whereRaw('system_id = any(?)', [others.map(([id]) => id)])
+    .select(trx.raw(`${nameSql('document')} as named`))) as { named: string }[]
+  return {
+    ...resting,
+    documents: new Set([...resting.documents, ...sent.map(({ named }) => named)]),
+  }
+}
+
+/** Systems that are in one list and not, as they are there, in the other. */
+function otherSystems(before: AnsweredBy, now: AnsweredBy): readonly System[] {
+  const [was, is] = [before, now].map(({ systems }) => JSON.parse(systems) as System[]) as [
+    System[],
+    System[],
+  ]
+  const without = (some: readonly System[], others: readonly System[]): System[] =>
+    some.filter((one) => !others.some((other) => one.every((part, at) => part === other[at])))
+  return [...without(was, is), ...without(is, was)]
 }
 
 /** Puts every question anew, and keeps what each comes to now. */
@@ -161,7 +185,10 @@ async function answeredOtherwise(books: Books): Promise<readonly number[]> {
 }
 
 /** Units that rest on any of these, and those that were explained by the set-up as a whole. */
-async function restingOn({ trx, entityId }: Books, questions: readonly number[]): Promise<Touched> {
+async function restingOn(
+  { trx, entityId }: Books,
+  questions: readonly number[],
+): Promise<Exclude<Touched, 'all'>> {
   const { rows } = (await trx.raw(
     `with changed as materialized (select distinct s.set_no from question_set s cross join unnest(s.questions) as q (no) where s.entity_id = :e and q.no in (select unnest(:questions::int[])))
      select distinct case when u.document_id is not null then u.named end as document, u.entry_id as entry from unit u left join lateral unnest(u.rests_on) as r (no) on true

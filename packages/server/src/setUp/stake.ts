@@ -77,7 +77,9 @@ export function stakesOf(
         findingKey: findingKey(systemId, 'combined-rate', id),
         amount: rateStake(staked, id, aligned, index),
       }))
-      const agencies = aligned.astray(document.documentDate).map(({ id, agencyId }): Stake => ({
+      // Accounts are a ledger's alone: of other systems nothing is asked that their own documents do not name.
+      const astray = held.row.role === 'ledger' ? aligned.astray(document.documentDate) : []
+      const agencies = astray.map(({ id, agencyId }): Stake => ({
         findingKey: findingKey(systemId, 'agency', id),
         amount: stakeOfAgency(determination, agencyId),
       }))
