@@ -180,7 +180,7 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     AXION_DATABASE: databases.app,
     AXION_SECRET_KEY: cluster.secrets.secretKey,
     AXION_TODAY: '2026-10-02',
-    AXION_LOG: process.env['TLOG'] ?? 'silent',
+    AXION_LOG: 'silent',
     // Runs are done in the same process here, and keep it for as long as they take.
     AXION_LAG: '0',
     ...options.environment,
