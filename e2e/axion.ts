@@ -144,6 +144,7 @@ export async function checkEveryAmount(page: Page): Promise<number> {
         const answer = await page.request.get(
           `/api/entities/${entity}/months/${month}/evidence?open=${encodeURIComponent(open)}`,
         )
+        expect(answer.status(), `${open}: ${await answer.text()}`).toBe(200)
         expectComplete((await answer.json()) as Evidence, open, amount)
       }),
     )

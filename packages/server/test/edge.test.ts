@@ -255,6 +255,23 @@ describe('what would take the server past its limits', () => {
     await app.close()
   })
 
+  it('a lag below the limit refuses nobody, however long one look is kept waiting', async () => {
+    const app = Fastify()
+    answerWithProblems(app)
+    await limitPressure(app, { maxEventLoopDelay: 600_000, sampleInterval: 5 })
+    app.get('/busy', () => {
+      for (const until = performance.now() + 20; performance.now() < until;);
+      return 'done'
+    })
+    await app.listen({ port: 0, host: '127.0.0.1' })
+    const at = `http://127.0.0.1:${(app.server.address() as AddressInfo).port}/busy`
+    for (let burst = 0; burst < 5; burst++) {
+      const answers = await Promise.all(Array.from({ length: 8 }, () => fetch(at)))
+      expect(answers.map(({ status }) => status)).toEqual(Array<number>(8).fill(200))
+    }
+    await app.close()
+  })
+
   it('health has how far the server lags, and its memory', async () => {
     expect((await world.app.inject('/api/health')).json()).toMatchObject({
       eventLoopDelayMs: expect.any(Number),

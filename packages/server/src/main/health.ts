@@ -8,22 +8,27 @@ import type { App, Services } from '../services/services.ts'
 /** A server that has so much of its heap in use takes no more for the moment. */
 const MOST_OF_HEAP = 0.85
 const LATER_SECONDS = 5
+const LOOK_MS = 1000
 const MEGABYTE = 1024 * 1024
 
-/** Refuses what would take the server past its limits, and says when to come back; its health is told all the same. */
+/**
+ * Refuses what would take the server past its limits, and says when to come back; its health is told all the same. A lag that fills the time
+ * between two looks is measured as one without an end, so that looks stand at least as far apart as the lag that is allowed.
+ */
 export async function limitPressure(
   app: FastifyInstance,
   limits: {
     /** Milliseconds that it lags; nought is no limit. */
     readonly maxEventLoopDelay: number
     readonly maxHeapUsedBytes?: number
-    /** Milliseconds between two looks. */
+    /** Milliseconds between two looks, at least. */
     readonly sampleInterval?: number
   },
 ): Promise<void> {
   await app.register(underPressure, {
     maxHeapUsedBytes: MOST_OF_HEAP * getHeapStatistics().heap_size_limit,
     ...limits,
+    sampleInterval: Math.max(limits.sampleInterval ?? LOOK_MS, limits.maxEventLoopDelay),
     retryAfter: LATER_SECONDS,
     pressureHandler: async (request, reply, type, value) => {
       if (request.routeOptions.config.tellsHealth === true) return
