@@ -1222,6 +1222,7 @@ declare module 'knex/types/tables.js' {
       },
       'account' | 'agency' | 'settled'
     >
+    without_unit: Row<{ entity_id: string; period: string; rests_on: readonly number[] }>
     work_tick: Row<{ at: Date; cause: string; entity_id: string; named: string; person: string }, 'at'>
     worker_heartbeat: Row<{ at: Date; worker_id: string }, 'at'>
   }

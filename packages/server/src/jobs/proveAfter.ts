@@ -23,7 +23,7 @@ export async function proveAfter(
   { month, startedBy }: Act,
 ): Promise<string | null> {
   const touched = await touchedBySetUp(books)
-  if (touched !== 'all' && touched.documents.size <= settings.AXION_AT_ONCE) {
+  if (touched !== 'all' && touched.documents.size + touched.entries.size <= settings.AXION_AT_ONCE) {
     await proveTouched(books, touched)
     return null
   }

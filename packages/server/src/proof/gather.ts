@@ -3,19 +3,10 @@ import type { BookingState } from '@axion/contract'
 import { groupBy, together, type MissingWhy, type VoiceFacts } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
-import {
-  documentStemSql,
-  externalStem,
-  isCorrection,
-  isMain,
-  isReversal,
-  stemOf,
-  stemSql,
-} from '../documents/ids.ts'
+import { externalStem, isCorrection, isMain, isReversal, stemOf, stemSql } from '../documents/ids.ts'
 import { standing as standingOf } from '../documents/standing.ts'
 import {
   bookedUnit,
-  NOTHING,
   sourceUnit,
   type SourceUnit,
   type StoredDocument,
@@ -23,6 +14,7 @@ import {
 } from '../documents/units.ts'
 import type { HeldSystem } from '../setUp/held.ts'
 import type { Grounds } from './grounds.ts'
+import { orphansIn } from './orphans.ts'
 import { Asking, type Question } from './questions.ts'
 import { strangersIn, unreadBehind, type Flaw } from './flaws.ts'
 
@@ -88,6 +80,8 @@ export function missingWhy(
 export interface Slice {
   readonly units: readonly Unit[]
   readonly documents: readonly string[] | null
+  /** What was asked of the set-up to see that entries are no units. */
+  readonly without: ReadonlySet<Question>
 }
 
 /** How many documents are worked out at a time: a month of any size takes the memory of one slice. */
@@ -103,9 +97,9 @@ export async function* unitsOf(
   const keys = await documentsOf(grounds, period, touched)
   for (let from = 0; from < keys.length; from += slice) {
     const documents = keys.slice(from, from + slice)
-    yield { units: await sourcedUnits(grounds, period, documents, asking), documents }
+    yield { units: await sourcedUnits(grounds, period, documents, asking), documents, without: new Set() }
   }
-  yield { units: await orphansIn(grounds, period, touched, asking), documents: null }
+  yield { ...(await orphansIn(grounds, period, touched, asking)), documents: null }
 }
 
 /** The month's documents as system/document, in their order. */
@@ -249,48 +243,4 @@ function isEdited(entry: StoredEntry, states: readonly HeldBooking[]): boolean {
     entry.booking_revision !== ours.ledger_revision &&
     entry.booking_revision !== ours.accepted_revision
   )
-}
-
-/** Entries with tax, or on tax accounts, that no source document of any month and no booking of ours stands behind. */
-async function orphansIn(
-  grounds: Grounds,
-  period: string,
-  touched: Touched,
-  asking: Asking,
-): Promise<Unit[]> {
-  const { trx, entityId, systems } = grounds
-  const ledger = systems.find((s) => s.row.role === 'ledger')
-  if (!ledger) return []
-  const { rows: entries } = (await trx.raw(
-    `select e.* from ledger_entry e where e.entity_id = :entity and e.system_id = :ledger and e.period = :period and not e.voided and (:entries::text[] is null or e.entry_id = any(:entries))
-       and not exists (select from source_document d where d.entity_id = :entity and ${documentStemSql(':entity::text', 'd')} = ${stemSql('e.external_id')})
-       and not exists (select from booking b where b.entity_id = :entity and ${stemSql('b.external_id')} = ${stemSql('e.external_id')})
-     order by e.entry_id`,
-    {
-      entity: entityId,
-      ledger: ledger.row.system_id,
-      period,
-      entries: touched === 'all' ? null : [...touched.entries],
-    },
-  )) as { rows: StoredEntry[] }
-  return entries.flatMap((entry): Unit[] => {
-    const asked = new Set<Question>()
-    const booked = asking.noting(asked, () => bookedUnit([entry], ledger, grounds.accounts(), NOTHING))
-    if (booked.facts.length === 0) return []
-    return [
-      {
-        source: null,
-        entries: [entry],
-        period: entry.period,
-        stated: null,
-        expected: NOTHING,
-        booked: [booked],
-        voided: { source: false, ledger: false },
-        edited: false,
-        flaws: [],
-        why: 'waiting',
-        asked,
-      },
-    ]
-  })
 }

@@ -7,6 +7,7 @@ import { connectedSystems } from '../setUp/held.ts'
 import { stampsOf } from '../database/stamped.ts'
 import { groundsOf, type Grounds } from './grounds.ts'
 import type { Touched } from './gather.ts'
+import { NOBODYS } from './orphans.ts'
 import { answerTo, subjectOf, type Answering, type Question } from './questions.ts'
 
 /** Numbers of the sets of questions that units rest on, kept from slice to slice of one proof. */
@@ -25,8 +26,14 @@ export function restingIn(books: Books, answering: Answering): Resting {
     const noted = await questions(new Set(units.flatMap((unit) => [...unit])))
     const grouped = units.map((unit) => inSets(unit, noted))
     const known = await sets(new Set(grouped.flat()))
-    return grouped.map((of) => of.map((joined) => known.get(joined) ?? 0).sort((a, b) => a - b))
+    return grouped.map((of) => of.map((joined) => numberOf(joined, known)).sort((a, b) => a - b))
   }
+}
+
+function numberOf(text: string, numbers: ReadonlyMap<string, number>): number {
+  const number = numbers.get(text)
+  if (number === undefined) throw new Error(`"${text}" has no number`)
+  return number
 }
 
 /** A unit's questions by what they are asked of, each group as its numbers in their order. */
@@ -36,7 +43,7 @@ function inSets(unit: ReadonlySet<Question>, numbers: ReadonlyMap<string, number
     const subject = subjectOf(question)
     const group = groups.get(subject) ?? []
     if (group.length === 0) groups.set(subject, group)
-    group.push(numbers.get(question) ?? 0)
+    group.push(numberOf(question, numbers))
   }
   return [...groups.values()].map((group) => group.sort((a, b) => a - b).join(','))
 }
@@ -59,7 +66,8 @@ function numbered(
       .whereRaw('digest = any(?)', [[...unknown.keys()]])
       .select('digest', `${column} as no`)) as { digest: string; no: number }[]
     const note = (digest: string, no: number): void => {
-      known.set(unknown.get(digest) ?? '', no)
+      const text = unknown.get(digest)
+      if (text !== undefined) known.set(text, no)
       unknown.delete(digest)
     }
     for (const { digest, no } of found) note(digest, no)
@@ -184,16 +192,22 @@ async function answeredOtherwise(books: Books): Promise<readonly number[]> {
   return changed.map(({ no }) => no)
 }
 
-/** Units that rest on any of these, and those that were explained by the set-up as a whole. */
+/** Units that rest on any of these, and those that were explained by the set-up as a whole; and entries that may become units. */
 async function restingOn(
   { trx, entityId }: Books,
   questions: readonly number[],
 ): Promise<Exclude<Touched, 'all'>> {
+  const { rows: sets } = (await trx.raw(
+    'select distinct s.set_no from question_set s cross join unnest(s.questions) as q (no) where s.entity_id = :entity and q.no in (select unnest(:questions::int[]))',
+    { entity: entityId, questions } as never,
+  )) as { rows: { set_no: number }[] }
   const { rows } = (await trx.raw(
-    `with changed as materialized (select distinct s.set_no from question_set s cross join unnest(s.questions) as q (no) where s.entity_id = :e and q.no in (select unnest(:questions::int[])))
+    `with changed as materialized (select unnest(:sets::int[]) as no)
      select distinct case when u.document_id is not null then u.named end as document, u.entry_id as entry from unit u left join lateral unnest(u.rests_on) as r (no) on true
-     where u.entity_id = :e and (u.rests_on is null or u.by_set_up or r.no in (select set_no from changed))`,
-    { e: entityId, questions } as never,
+     where u.entity_id = :entity and (u.rests_on is null or u.by_set_up or r.no in (select no from changed))
+     union select null, e.entry_id from without_unit w join ledger_entry e on e.entity_id = w.entity_id and e.period = w.period
+     where w.entity_id = :entity and w.rests_on && :sets::int[] and ${NOBODYS}`,
+    { entity: entityId, sets: sets.map((row) => row.set_no) } as never,
   )) as { rows: { document: string | null; entry: string | null }[] }
   return {
     documents: new Set(rows.flatMap(({ document }) => document ?? [])),

@@ -4,7 +4,7 @@ import { insertRows } from '../database/insert.ts'
 import { nameSql } from '../documents/ids.ts'
 import type { Grounds } from './grounds.ts'
 import type { Proving, Slice, Touched, Unit } from './gather.ts'
-import type { Asking } from './questions.ts'
+import type { Asking, Question } from './questions.ts'
 import type { Resting } from './restsOn.ts'
 import type { Staking } from './stakes.ts'
 import { composed, type Composed, type PartTable } from './unitRows.ts'
@@ -29,7 +29,7 @@ export interface Writing {
  * differs stays as it was weighed where all that it is explained from is the same.
  * @returns how many units were written
  */
-export async function writeSlice(writing: Writing, { units, documents }: Slice): Promise<number> {
+export async function writeSlice(writing: Writing, { units, documents, without }: Slice): Promise<number> {
   const { grounds, weighing } = writing
   const all = await composedAll(writing, units)
   const before = await standing(writing, documents ?? all.map(({ named }) => named))
@@ -52,6 +52,7 @@ export async function writeSlice(writing: Writing, { units, documents }: Slice):
         [...before.keys()].filter((named) => !kept.has(named)),
       ))
   await insert(writing, changed)
+  if (documents === null) await noteWithout(writing, without)
   if (writing.touched !== 'all') await noteDetermined(writing, [...kept])
   return changed.length
 }
@@ -65,6 +66,22 @@ async function composedAll(
   const sets = await resting(units.map((unit) => unit.asked))
   all.forEach((of, at) => (of.row.rests_on = `{${(sets[at] ?? []).join(',')}}`))
   return all
+}
+
+/** What entries rest on that are no units: of all that a month has, or of some beside what the others do. */
+async function noteWithout(
+  { grounds: { trx, entityId }, period, touched, resting }: Writing,
+  without: ReadonlySet<Question>,
+): Promise<void> {
+  const [sets = []] = await resting([without])
+  const here = { entity_id: entityId, period }
+  const before: { readonly rests_on: number[] } | undefined =
+    touched === 'all' ? undefined : await trx('without_unit').where(here).first('rests_on')
+  const all = new Set([...(before?.rests_on ?? []), ...sets])
+  await trx('without_unit')
+    .insert({ ...here, rests_on: [...all] })
+    .onConflict(['entity_id', 'period'])
+    .merge()
 }
 
 /** What was looked at by itself and stays as it is written stands as at now. */

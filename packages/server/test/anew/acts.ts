@@ -124,6 +124,30 @@ const agreed: Act = async ({ world, draw }) => {
   return `${name} ${(await world.as('preparer', 'PUT', `${MONTH}/baseline`, register)).statusCode}`
 }
 
+/** An entry that nobody took for tax, until its account is agreed to be a tax account. */
+const byHand: Act = async (acting) => {
+  const { world, draw } = acting
+  const register = await inEntity(world.services.database, 'larkspur', readBaseline)
+  const rules = register.postingRules as unknown as Lists['postingRules']
+  const accounts = await world.ownerSql<{ id: string; number: string }>(
+    `select object_id as id, value->>'number' as number from held_object where system_id = 'ledger' and resource = 'accounts' and not removed and value->>'number' <> all ($1) order by 1`,
+    [rules.map(({ account }) => account)],
+  )
+  const [debit, credit] = [draw.of(accounts), draw.of(accounts)]
+  await world.desk('ledger', 'journal', {
+    date: draw.of(['2026-08-12', '2026-09-12']),
+    memo: 'By hand',
+    debit: debit.id,
+    credit: credit.id,
+    amount: '12.34',
+  })
+  await world.run('/pulls', { systemIds: ['ledger'] })
+  const tax = draw.of(rules.filter(({ kind }) => kind === 'tax'))
+  rules[rules.indexOf(tax)] = { ...tax, account: credit.number }
+  const answer = await world.as('preparer', 'PUT', `${MONTH}/baseline`, register)
+  return `${credit.number} ${answer.statusCode}`
+}
+
 const defaulted: Act = async ({ world, draw }) => {
   const answer = await world.as('preparer', 'PUT', `${MONTH}/align/defaults`, {
     itemTaxCode: draw.of([null, 'GOODS', 'TOOLS']),
@@ -282,6 +306,7 @@ export const ACTS = {
   withdrawn,
   inDoubt,
   agreed,
+  byHand,
   defaulted,
   certified,
   ruled,
@@ -315,7 +340,7 @@ export const WRITTEN_BY: Readonly<Record<string, readonly (keyof typeof ACTS)[] 
   'POST post/withdrawals': ['withdrawn'],
   'POST post/look-again': ['inDoubt'],
   'POST post/not-there': ['inDoubt'],
-  'PUT baseline': ['agreed'],
+  'PUT baseline': ['agreed', 'byHand'],
   'PUT align/defaults': ['defaulted'],
   'PUT certificates/{party}': ['certified'],
   'POST certificates/{party}/files': 'keeps a file beside a certificate',

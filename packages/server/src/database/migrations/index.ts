@@ -34,6 +34,7 @@ import * as due from './032_due.ts'
 import * as stamps from './033_stamps.ts'
 import * as restsOn from './034_rests_on.ts'
 import * as totals from './035_totals.ts'
+import * as withoutUnit from './036_without_unit.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -72,6 +73,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '033_stamps': stamps,
   '034_rests_on': restsOn,
   '035_totals': totals,
+  '036_without_unit': withoutUnit,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

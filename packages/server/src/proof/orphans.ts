@@ -1,0 +1,56 @@
+import { documentStemSql, stemSql } from '../documents/ids.ts'
+import { bookedUnit, NOTHING, type StoredEntry } from '../documents/units.ts'
+import type { Slice, Touched, Unit } from './gather.ts'
+import type { Grounds } from './grounds.ts'
+import type { Asking, Question } from './questions.ts'
+
+/** SQL, of an entry `e` of an `:entity`: it stands, and neither a source document of any month nor a booking of ours stands behind it. */
+export const NOBODYS = `not e.voided and not exists (select from source_document d where d.entity_id = :entity and ${documentStemSql(':entity::text', 'd')} = ${stemSql('e.external_id')})
+       and not exists (select from booking b where b.entity_id = :entity and ${stemSql('b.external_id')} = ${stemSql('e.external_id')})`
+
+/** Entries with tax, or on tax accounts, that nobody stands behind; and what the others were read by, which have no unit. */
+export async function orphansIn(
+  grounds: Grounds,
+  period: string,
+  touched: Touched,
+  asking: Asking,
+): Promise<Pick<Slice, 'units' | 'without'>> {
+  const { trx, entityId, systems } = grounds
+  const without = new Set<Question>()
+  const ledger = systems.find((s) => s.row.role === 'ledger')
+  if (!ledger) return { units: [], without }
+  const { rows: entries } = (await trx.raw(
+    `select e.* from ledger_entry e where e.entity_id = :entity and e.system_id = :ledger and e.period = :period and (:entries::text[] is null or e.entry_id = any(:entries)) and ${NOBODYS}
+     order by e.entry_id`,
+    {
+      entity: entityId,
+      ledger: ledger.row.system_id,
+      period,
+      entries: touched === 'all' ? null : [...touched.entries],
+    },
+  )) as { rows: StoredEntry[] }
+  const units = entries.flatMap((entry): Unit[] => {
+    const asked = new Set<Question>()
+    const booked = asking.noting(asked, () => bookedUnit([entry], ledger, grounds.accounts(), NOTHING))
+    if (booked.facts.length === 0) {
+      asked.forEach((question) => without.add(question))
+      return []
+    }
+    return [
+      {
+        source: null,
+        entries: [entry],
+        period: entry.period,
+        stated: null,
+        expected: NOTHING,
+        booked: [booked],
+        voided: { source: false, ledger: false },
+        edited: false,
+        flaws: [],
+        why: 'waiting',
+        asked,
+      },
+    ]
+  })
+  return { units, without }
+}
