@@ -66,20 +66,17 @@ export async function pullSystem(
   try {
     return await readSystem({ ...pulling, services, entityId, bridge }, begun)
   } catch (error) {
-    if (error instanceof TurnOver)
-      await inEntity(services.database, entityId, (books) =>
-        noteCounts(books, begun.pull_id, { counts: begun.counts }),
+    const note = (ended: object): Promise<void> =>
+      inEntity(services.database, entityId, (books) =>
+        noteCounts(books, begun.pull_id, { counts: begun.counts, ...ended }),
       )
+    if (error instanceof TurnOver) await note({})
     if (passes(error) || error instanceof TurnOver) throw error
     const { code, facts } =
       error instanceof Cancelled
         ? new Problem('AXION_PULL_CANCELLED', { system: system.name })
         : reasonOf(error)
-    await inEntity(services.database, entityId, ({ trx }) =>
-      trx('pull')
-        .where({ entity_id: entityId, pull_id: begun.pull_id })
-        .update({ problem: json({ code, facts }), ended: true, finished_at: trx.fn.now() }),
-    )
+    await note({ problem: json({ code, facts }), ended: true, finished_at: services.database.fn.now() })
     throw error instanceof Cancelled ? error : new Problem(code, facts)
   }
 }

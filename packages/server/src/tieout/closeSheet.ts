@@ -6,8 +6,7 @@ import { inOrder, type Books } from '../database/connection.ts'
 import type { Columns } from '../database/row.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
 import { causesOf } from './causes.ts'
-import type { Grounds } from '../proof/grounds.ts'
-import { groundsOf } from '../proof/grounds.ts'
+import { groundsOf, type Grounds } from '../proof/grounds.ts'
 import { keptSums } from './kept.ts'
 
 interface SummedRow {

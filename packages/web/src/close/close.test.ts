@@ -2,6 +2,7 @@ import type { CloseRow, CloseView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { answers, mountIn, NONE_LEFT, PATH } from '../../test/mounting.ts'
+import { begun } from '../shell/runs.ts'
 import CloseSheet from './CloseSheet.vue'
 
 afterEach(() => vi.unstubAllGlobals())
@@ -183,18 +184,7 @@ describe('the close sheet', () => {
       '/close': view([], { pulledAt: null }),
       '/path': PATH,
       '/pulls': { run: 'r1' },
-      '/runs/r1': {
-        id: 'r1',
-        kind: 'pull',
-        state: 'done',
-        step: '',
-        total: 0,
-        done: 0,
-        failed: 0,
-        startedBy: '',
-        problem: null,
-        pulled: [],
-      },
+      '/runs/r1': { ...begun('r1', 'pull'), state: 'done' },
     })
     const { page } = await mountIn(CloseSheet)
     expect(page.find('.verdict').text()).toContain('Not known yet')
