@@ -1,7 +1,7 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { ENTITY, findingsSeen, runBy, settled, signIn } from './axion.ts'
 
-test.describe.configure({ mode: 'serial', timeout: 360_000 })
+test.describe.configure({ mode: 'serial', timeout: 1_800_000 })
 
 let page: Page
 /** The desk pages of systems that take nothing from others: the people who run them correct what they are told. */

@@ -27,7 +27,7 @@ export async function runBy(page: Page, start: () => Promise<void>): Promise<str
 
 /** Waits for the run that is shown to end. */
 export async function runEnds(page: Page): Promise<string> {
-  await expect(page.locator('[data-run="done"]')).toBeVisible({ timeout: 120_000 })
+  await expect(page.locator('[data-run="done"]')).toBeVisible({ timeout: 600_000 })
   return page.locator('[data-run]').innerText()
 }
 

@@ -7,14 +7,14 @@ import { defineConfig } from '@playwright/test'
 export default defineConfig({
   testDir: '.',
   workers: 2,
-  timeout: 240_000,
-  expect: { timeout: 30_000 },
+  timeout: 1_200_000,
+  expect: { timeout: 120_000 },
   reporter: [['list'], ['json', { outputFile: process.env['AXION_E2E_REPORT'] ?? 'test-results/e2e.json' }]],
   outputDir: '../test-results/e2e',
   use: {
     baseURL: process.env['AXION_E2E_URL'] ?? 'http://127.0.0.1:4100',
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 60_000,
+    actionTimeout: 240_000,
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

@@ -16,7 +16,7 @@ afterAll(async () => {
 
 const booked = async (): Promise<number> => (await timesBooked(world)).size
 const untilBooked = (n: number): Promise<void> =>
-  vi.waitFor(async () => expect(await booked()).toBeGreaterThanOrEqual(n), { timeout: 60_000, interval: 20 })
+  vi.waitFor(async () => expect(await booked()).toBeGreaterThanOrEqual(n), { timeout: 600_000, interval: 20 })
 const counts = async (): Promise<PostView['counts']> =>
   (await world.ok<PostView>('GET', `${MONTH}/post`)).counts
 
@@ -38,7 +38,7 @@ describe('kill -9 of the worker in the middle of a posting run', () => {
     await killAt([7, 23, 45])
     workers.start()
     await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 80, rehearsed: 64 }), {
-      timeout: 90_000,
+      timeout: 600_000,
       interval: 200,
     })
     const times = await timesBooked(world)
@@ -50,7 +50,7 @@ describe('kill -9 of the worker in the middle of a posting run', () => {
     await world.desk('ledger', 'faults', { name: 'keys-ignored', requests: '0' })
     await world.ok('POST', `${MONTH}/post/runs`, { states: ['rehearsed'] })
     await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 144 }), {
-      timeout: 90_000,
+      timeout: 600_000,
       interval: 200,
     })
     expect([...(await timesBooked(world)).values()]).toEqual(Array.from({ length: 144 }, () => 1))

@@ -119,7 +119,7 @@ describe('whatever goes wrong while posting, each document is in the ledger once
     await fault('unavailable', 6)
     const run = world.run('/post/runs', { units: chosen.map((d) => d.unit) })
     await vi.waitFor(async () => expect((await circuit()).circuit_until).not.toBeNull(), {
-      timeout: 30_000,
+      timeout: 600_000,
       interval: 20,
     })
     expect(await run).toMatchObject({ state: 'done', done: 8, failed: 0 })

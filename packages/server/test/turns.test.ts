@@ -33,7 +33,7 @@ describe('hands', () => {
         if (order.length === 1) await held
         if (entityId === 'one') letGo()
       })
-      await vi.waitFor(() => expect(order).toHaveLength(6), { timeout: 60_000, interval: 100 })
+      await vi.waitFor(() => expect(order).toHaveLength(6), { timeout: 600_000, interval: 100 })
       expect(order.slice(0, 2)).toEqual(['many', 'one'])
     } finally {
       letGo()
@@ -64,12 +64,12 @@ it('a slice that is put back to wait has been tried as often as before', async (
               [second],
             ),
           ).not.toEqual([]),
-        { timeout: 60_000, interval: 50 },
+        { timeout: 600_000, interval: 50 },
       )
       letGo()
     })
     await held
-    await vi.waitFor(() => expect(tries.get(second)).toBe(7), { timeout: 60_000, interval: 100 })
+    await vi.waitFor(() => expect(tries.get(second)).toBe(7), { timeout: 600_000, interval: 100 })
   } finally {
     await queue.stop()
   }
@@ -133,7 +133,7 @@ describe('a thread that reads', () => {
       'export const page = () => { const all = []; for (;;) all.push(new Array(1000).fill(all.length)) }',
       /^it takes more than 32 MB to read$/,
     ],
-  ])('%s ends alone, and the next piece of work is done', { timeout: 60_000 }, async (_, code, says) => {
+  ])('%s ends alone, and the next piece of work is done', async (_, code, says) => {
     const file = join(folder, `${randomUUID()}.mjs`)
     writeFileSync(file, `${code}\nexport const values = ({ values }) => values.map((value) => ({ value }))`)
     const reading = new Reading({ seconds: 1, megabytes: 32 }, file)

@@ -380,7 +380,7 @@ export function untilEnded(world: World, run: string): Promise<RunSeen> {
       if (['queued', 'running'].includes(seen.state)) throw new Error(`the run is ${seen.state} for ever`)
       return seen
     },
-    { timeout: 300_000, interval: 20 },
+    { timeout: 600_000, interval: 20 },
   )
 }
 

@@ -166,7 +166,7 @@ export async function theatre(seed: number): Promise<Theatre> {
     for (const program of ['server', 'worker'] as const)
       processes.start(program, `packages/server/src/main/${program}.ts`, settings[program])
     await vi.waitFor(async () => expect((await fetch(`${base}/api/health`)).status).toBe(200), {
-      timeout: 60_000,
+      timeout: 600_000,
       interval: 50,
     })
     const owner = connect(world.databases.owner, 1)

@@ -19,7 +19,7 @@ interface Strike {
 }
 
 const untilDatabase = (world: World): Promise<unknown> =>
-  vi.waitFor(() => world.ownerSql('select 1'), { timeout: 60_000, interval: 50 })
+  vi.waitFor(() => world.ownerSql('select 1'), { timeout: 600_000, interval: 50 })
 
 /** Stops it as hard as can be, and waits until it is there again. */
 export async function killPostgres(world: World): Promise<void> {

@@ -28,7 +28,7 @@ beforeAll(async () => {
   server = workers.start('server', { AXION_PORT: String(port), AXION_KEYS_DATABASE: world.databases.keys })
   workers.start()
   await vi.waitFor(async () => expect((await fetch(`${base}/api/health`)).status).toBe(200), {
-    timeout: 60_000,
+    timeout: 600_000,
     interval: 200,
   })
 })

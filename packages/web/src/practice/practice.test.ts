@@ -137,7 +137,7 @@ it('reads the month that is chosen, by key too', async () => {
   await flushPromises()
   expect(page.find('[data-months]').text()).toContain('September 2026')
   await press('[')
-  await vi.waitFor(() => expect(asked.at(-1)?.path).toContain('month=2026-08'))
+  await vi.waitFor(() => expect(asked.at(-1)?.path).toContain('month=2026-08'), { timeout: 60_000 })
 })
 
 describe('people', () => {
