@@ -29,6 +29,6 @@ export function askedGrounds(grounds: Grounds, asking: Asking): Grounds {
     ...grounds,
     index: askedIndex(grounds.index, asking),
     systems: grounds.systems.map((held) => askedSystem(held, asking)),
-    accounts: () => asking.ask('accounts', [], () => grounds.accounts()),
+    accounts: asking.through('accounts', () => grounds.accounts()),
   }
 }

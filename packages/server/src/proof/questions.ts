@@ -4,41 +4,56 @@ import type { Aligned } from '../setUp/aligned.ts'
 import type { Departing } from '../setUp/departing.ts'
 import type { HeldSystem, SystemRow } from '../setUp/held.ts'
 
-/**
- * What a unit is worked out from, as questions: each look-up in the set-up with what was looked up. While a unit is composed they are noted;
- * where one is answered otherwise later, the unit has to be worked out anew, and where all are answered as before, it comes to the same.
- */
-export type Question = string
-
 type Argument = string | null | undefined
 const BETWEEN = '\u0001'
 /** Stands for whatever cannot be asked again by its text: its answer is another each time. */
-const ANYTHING: Question = 'anything'
+const ANYTHING = 'anything'
+
+/**
+ * What a unit is worked out from, as questions: each look-up in the set-up with what was looked up. While a unit is composed they are noted;
+ * where one is answered otherwise later, the unit has to be worked out anew, and where all are answered as before, it comes to the same.
+ * Of one text there is one in a proof, whoever asks it.
+ */
+export interface Question {
+  readonly text: string
+  readonly subject: string
+}
+
+/** What is asked in one way, by one argument after the other: each question is written once, however often it is asked. */
+interface Way {
+  readonly further: Map<string, Way>
+  question: Question | null
+}
+
+const newWay = (): Way => ({ further: new Map(), question: null })
+
+function wayOf(from: Way, args: readonly Argument[]): Way {
+  let at = from
+  for (const arg of args) {
+    const key = arg ?? ''
+    let next = at.further.get(key)
+    if (!next) at.further.set(key, (next = newWay()))
+    at = next
+  }
+  return at
+}
+
+function questionOf(room: string, args: readonly Argument[], questions: Map<string, Question>): Question {
+  const text = args.some((arg) => arg?.includes(BETWEEN))
+    ? ANYTHING
+    : `${room}${BETWEEN}${args.map((arg) => arg ?? '').join(BETWEEN)}`
+  const known = questions.get(text) ?? { text, subject: subjectOf(text) }
+  questions.set(text, known)
+  return known
+}
 
 export class Asking {
   private noted: Set<Question> | null = null
+  private readonly questions = new Map<string, Question>()
+  private readonly rooms = new Map<string, Way>()
 
   /** Notes what is asked in the course of a piece of work. What a question itself looks up is its own answer's. */
   noting<T>(noted: Set<Question>, work: () => T): T {
-    return this.within(noted, work)
-  }
-
-  ask<T>(room: string, args: readonly Argument[], answer: () => T): T {
-    const { noted } = this
-    if (noted === null) return answer()
-    noted.add(
-      args.some((arg) => arg?.includes(BETWEEN))
-        ? ANYTHING
-        : `${room}${BETWEEN}${args.map((arg) => arg ?? '').join(BETWEEN)}`,
-    )
-    return this.within(null, answer)
-  }
-
-  get isNoting(): boolean {
-    return this.noted !== null
-  }
-
-  private within<T>(noted: Set<Question> | null, work: () => T): T {
     const outer = this.noted
     this.noted = noted
     try {
@@ -46,6 +61,37 @@ export class Asking {
     } finally {
       this.noted = outer
     }
+  }
+
+  /**
+   * A look-up that notes what it is asked.
+   * @param texts its arguments as they are written in a question
+   */
+  through<A extends readonly unknown[], T>(
+    room: string,
+    look: (...args: A) => T,
+    texts: (...args: A) => readonly Argument[] = (...args) =>
+      args as readonly unknown[] as readonly Argument[],
+  ): (...args: A) => T {
+    const ways = this.rooms.get(room) ?? newWay()
+    this.rooms.set(room, ways)
+    return (...args) => {
+      const { noted } = this
+      if (noted === null) return look(...args)
+      const written = texts(...args)
+      const way = wayOf(ways, written)
+      noted.add((way.question ??= questionOf(room, written, this.questions)))
+      this.noted = null
+      try {
+        return look(...args)
+      } finally {
+        this.noted = noted
+      }
+    }
+  }
+
+  get isNoting(): boolean {
+    return this.noted !== null
   }
 }
 
@@ -110,23 +156,19 @@ function looks(of: object, names: readonly string[]): readonly (readonly [string
 /** Look-ups by their names, each of which notes what it is asked. */
 function asked(asking: Asking, room: string, of: object, names: readonly string[]): Record<string, Look> {
   return Object.fromEntries(
-    looks(of, names).map(([name, look]) => [
-      name,
-      (...args: readonly Argument[]) =>
-        asking.isNoting ? asking.ask(`${room}${BETWEEN}${name}`, args, () => look(...args)) : look(...args),
-    ]),
+    looks(of, names).map(([name, look]) => [name, asking.through(`${room}${BETWEEN}${name}`, look)]),
   )
 }
 
 /** The baseline, noting what it is asked; a list that is read whole is asked by its name. */
 export function askedIndex(index: BaselineIndex, asking: Asking): BaselineIndex {
-  const baseline = new Proxy(index.baseline, {
-    get: (all, name) => asking.ask('part', [String(name)], () => all[name as keyof Baseline]),
-  })
-  const postingRule: Lookups['postingRule'] = (kind, agencyId, only, date) =>
-    asking.ask('posting', [kind, agencyId, only?.by, only?.id, date], () =>
-      index.postingRule(kind, agencyId, only, date),
-    )
+  const part = asking.through('part', (name: string) => index.baseline[name as keyof Baseline])
+  const baseline = new Proxy(index.baseline, { get: (_, name) => part(String(name)) })
+  const postingRule = asking.through(
+    'posting',
+    (...args: Parameters<Lookups['postingRule']>) => index.postingRule(...args),
+    (kind, agencyId, only, date) => [kind, agencyId, only?.by, only?.id, date],
+  )
   // Does not compile where a look-up is asked nowhere.
   const byText = asked(asking, 'baseline', index, BY_TEXT) as unknown as Pick<
     Lookups,
@@ -173,14 +215,14 @@ export function askedAligned(aligned: Aligned, systemId: string, date: string, a
 
 export function askedDeparting({ item, party }: Departing, asking: Asking): Departing {
   return {
-    item: (systemId, code) => asking.ask('departing-item', [systemId, code], () => item(systemId, code)),
-    party: (systemId, id) => asking.ask('departing-party', [systemId, id], () => party(systemId, id)),
+    item: asking.through('departing-item', item),
+    party: asking.through('departing-party', party),
   }
 }
 
 /** What a question comes to by a set-up, as something that JSON can hold. */
-export function answerTo(question: Question, of: Answering): unknown {
-  const [room = '', ...rest] = question.split(BETWEEN)
+export function answerTo(text: string, of: Answering): unknown {
+  const [room = '', ...rest] = text.split(BETWEEN)
   const [first = '', second = '', third = '', ...others] = rest
   const look = (from: object | undefined, name: string, args: readonly string[]): unknown =>
     (from as Readonly<Record<string, Look>> | undefined)?.[name]?.(...args)
@@ -213,8 +255,8 @@ export function answerTo(question: Question, of: Answering): unknown {
 }
 
 /** Those that many units ask alike stand together; what is asked of a party, or of an item, stands by itself. */
-export function subjectOf(question: Question): string {
-  const [room = '', first = '', second = '', third = '', fourth = ''] = question.split(BETWEEN)
+function subjectOf(text: string): string {
+  const [room = '', first = '', second = '', third = '', fourth = ''] = text.split(BETWEEN)
   if (room === 'baseline' && (first === 'party' || first === 'certificatesOf')) return 'party'
   if (room === 'baseline' && first === 'item') return `item ${second}`
   if (room === 'system' && second === 'partyOf') return 'party'

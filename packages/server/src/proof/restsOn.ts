@@ -8,7 +8,7 @@ import { stampsOf } from '../database/stamped.ts'
 import { groundsOf, type Grounds } from './grounds.ts'
 import type { Touched } from './gather.ts'
 import { NOBODYS } from './orphans.ts'
-import { answerTo, subjectOf, type Answering, type Question } from './questions.ts'
+import { answerTo, type Answering, type Question } from './questions.ts'
 
 /** Numbers of the sets of questions that units rest on, kept from slice to slice of one proof. */
 export type Resting = (units: readonly ReadonlySet<Question>[]) => Promise<readonly (readonly number[])[]>
@@ -22,28 +22,32 @@ export function restingIn(books: Books, answering: Answering): Resting {
   const sets = numbered(books, 'question_set', 'set_no', (joined) => ({
     questions: `{${joined}}`,
   }))
+  const numbers = new Map<Question, number>()
   return async (units) => {
-    const noted = await questions(new Set(units.flatMap((unit) => [...unit])))
-    const grouped = units.map((unit) => inSets(unit, noted))
+    const fresh = new Set<Question>()
+    for (const unit of units) for (const question of unit) if (!numbers.has(question)) fresh.add(question)
+    const noted = await questions(new Set([...fresh].map(({ text }) => text)))
+    for (const question of fresh) numbers.set(question, numberOf(question.text, noted))
+    const grouped = units.map((unit) => inSets(unit, numbers))
     const known = await sets(new Set(grouped.flat()))
     return grouped.map((of) => of.map((joined) => numberOf(joined, known)).sort((a, b) => a - b))
   }
 }
 
-function numberOf(text: string, numbers: ReadonlyMap<string, number>): number {
-  const number = numbers.get(text)
-  if (number === undefined) throw new Error(`"${text}" has no number`)
+function numberOf<T>(of: T, numbers: ReadonlyMap<T, number>): number {
+  const number = numbers.get(of)
+  if (number === undefined) throw new Error(`${JSON.stringify(of)} has no number`)
   return number
 }
 
 /** A unit's questions by what they are asked of, each group as its numbers in their order. */
-function inSets(unit: ReadonlySet<Question>, numbers: ReadonlyMap<string, number>): string[] {
+function inSets(unit: ReadonlySet<Question>, numbers: ReadonlyMap<Question, number>): string[] {
   const groups = new Map<string, number[]>()
   for (const question of unit) {
-    const subject = subjectOf(question)
-    const group = groups.get(subject) ?? []
-    if (group.length === 0) groups.set(subject, group)
-    group.push(numberOf(question, numbers))
+    const number = numberOf(question, numbers)
+    const group = groups.get(question.subject)
+    if (group) group.push(number)
+    else groups.set(question.subject, [number])
   }
   return [...groups.values()].map((group) => group.sort((a, b) => a - b).join(','))
 }
@@ -174,7 +178,7 @@ async function answeredOtherwise(books: Books): Promise<readonly number[]> {
     .where({ entity_id: entityId })
     .select('question_no', 'asked', 'answer')) as {
     readonly question_no: number
-    readonly asked: Question
+    readonly asked: string
     readonly answer: string
   }[]
   const changed = all.flatMap(({ question_no: no, asked, answer }) => {
