@@ -14,7 +14,7 @@ import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity, json } from '../src/database/connection.ts'
 import { nameOf } from '../src/documents/ids.ts'
-import { unitsOf } from '../src/proof/gather.ts'
+import { behindIn, unitsOf } from '../src/proof/gather.ts'
 import { groundsOf } from '../src/proof/grounds.ts'
 import { makeWorld, MONTH, plainBilling, type World } from './world.ts'
 
@@ -435,12 +435,10 @@ describe('systems beside ledger and billing', () => {
     const gathered = (slice: number): Promise<string[]> =>
       inEntity(world.services.database, 'larkspur', async (books) => {
         const units: string[] = []
-        for await (const some of unitsOf(await groundsOf(books), '2026-09', 'all', { slice }))
-          units.push(
-            ...some.units.map((unit) =>
-              json([unit.source && nameOf(unit.source.stored), unit.expected, unit.stated, unit.booked]),
-            ),
-          )
+        const grounds = await groundsOf(books)
+        for await (const behind of behindIn(grounds, '2026-09', 'all', slice))
+          for (const { source, expected, stated, booked } of unitsOf(grounds, '2026-09', behind))
+            units.push(json([source && nameOf(source.stored), expected, stated, booked]))
         return units
       })
     const whole = await gathered(5000)

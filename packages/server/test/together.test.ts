@@ -54,7 +54,7 @@ describe('two large entities', () => {
     })
     order.push(`larkspur has ${await units('larkspur')}`)
     expect(order).toEqual([`twin has ${COPIES}`, 'larkspur has 0', `larkspur has ${COPIES}`])
-  }, 240_000)
+  })
 
   it('have the planner told of their size, once all is done', async () => {
     const [row] = await world.ownerSql<{ n: number }>(
@@ -63,7 +63,7 @@ describe('two large entities', () => {
     expect(row?.n).toBeGreaterThanOrEqual(2 * COPIES)
     await world.ownerSql(`delete from document where document_id like 'copy-%'`)
     await world.run('/pulls', { systemIds: null })
-  }, 120_000)
+  })
 })
 
 describe('at once', () => {
@@ -127,7 +127,7 @@ describe('at once', () => {
       `select deadlocks::text from pg_stat_database where datname = current_database()`,
     )
     expect(found).toEqual({ deadlocks: '0' })
-  }, 240_000)
+  })
 
   it('the same pull twice is one, and the second is told by whom', async () => {
     for (const { run_id: run } of await world.ownerSql<{ run_id: string }>(
@@ -149,5 +149,5 @@ describe('at once', () => {
     const { run } = started?.json<{ run: string }>() as { run: string }
     expect((await world.finish(run)).state).toBe('done')
     expect((await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)).documents).toBeGreaterThan(0)
-  }, 120_000)
+  })
 })

@@ -39,7 +39,7 @@ describe('hands', () => {
       letGo()
       await queue.stop()
     }
-  }, 90_000)
+  })
 })
 
 it('a slice that is put back to wait has been tried as often as before', async () => {
@@ -54,8 +54,12 @@ it('a slice that is put back to wait has been tried as often as before', async (
     await queue.work(2, async ({ runId, tried }) => {
       tries.set(runId, tried ?? 0)
       if (runId !== first) return
-      await queue.send({ entityId: 'often', runId: second })
-      await world.ownerSql(`update pgboss.job set retry_count = 7 where data->>'runId' = $1`, [second])
+      // Nobody takes it before it has been tried so often.
+      await queue.send({ entityId: 'often', runId: second }, { afterSeconds: 10_000 })
+      await world.ownerSql(
+        `update pgboss.job set retry_count = 7, start_after = now() where data->>'runId' = $1`,
+        [second],
+      )
       await vi.waitFor(
         async () =>
           expect(
@@ -73,7 +77,7 @@ it('a slice that is put back to wait has been tried as often as before', async (
   } finally {
     await queue.stop()
   }
-}, 120_000)
+})
 
 describe('a pull whose turn is over', () => {
   const seen = (run: string): Promise<RunSeen> => world.ok('GET', `/api/entities/larkspur/runs/${run}`)
@@ -107,7 +111,7 @@ describe('a pull whose turn is over', () => {
       { system_id: 'billing', n: 1, whole: true },
       { system_id: 'ledger', n: 1, whole: true },
     ])
-  }, 120_000)
+  })
 })
 
 it('what a pull has brought by the end of its turn is proved by whoever comes between, and what it brings later is not taken for proved', async () => {
@@ -121,7 +125,7 @@ it('what a pull has brought by the end of its turn is proved by whoever comes be
   expect(await pulls()).toEqual([{ ended: false, proved: false }])
   expect((await world.finish(run)).state).toBe('done')
   expect(await pulls()).toEqual([{ ended: true, proved: true }])
-}, 120_000)
+})
 
 describe('a thread that reads', () => {
   const folder = mkdtempSync(join(tmpdir(), 'axion-threads-'))
@@ -171,4 +175,4 @@ it('a hand whose program’s clock is set back in the middle of its slice takes 
     clock.mockRestore()
     await queue.stop()
   }
-}, 90_000)
+})

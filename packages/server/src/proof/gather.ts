@@ -2,7 +2,7 @@ import type { Columns } from '../database/row.ts'
 import type { BookingState } from '@axion/contract'
 import { groupBy, together, type MissingWhy, type VoiceFacts } from '@axion/core'
 import type { Books } from '../database/connection.ts'
-import { familiesOf } from '../documents/families.ts'
+import { familiesOf, type Families } from '../documents/families.ts'
 import { externalStem, isCorrection, isMain, isReversal, stemOf, stemSql } from '../documents/ids.ts'
 import { standing as standingOf } from '../documents/standing.ts'
 import {
@@ -14,7 +14,6 @@ import {
 } from '../documents/units.ts'
 import type { HeldSystem } from '../setUp/held.ts'
 import type { Grounds } from './grounds.ts'
-import { orphansIn } from './orphans.ts'
 import { Asking, type Question } from './questions.ts'
 import { strangersIn, unreadBehind, type Flaw } from './flaws.ts'
 
@@ -76,30 +75,30 @@ export function missingWhy(
     : why
 }
 
-/** Units that are worked out together, and what documents of them go by, with a unit or without; null of what no document stands behind. */
-export interface Slice {
-  readonly units: readonly Unit[]
-  readonly documents: readonly string[] | null
-  /** What was asked of the set-up to see that entries are no units. */
-  readonly without: ReadonlySet<Question>
-}
-
-/** How many documents are worked out at a time: a month of any size takes the memory of one slice. */
+/** How many documents are worked out at a time: a month of any size takes the memory of two such slices. */
 const SLICE = 2000
 
-/** The units of a month, or those of them that were touched, slice by slice; what no document stands behind comes last. */
-export async function* unitsOf(
+/** Documents with all that stands behind them, as it is stored. */
+export interface Behind {
+  /** As system/document, with a unit or without. */
+  readonly keys: readonly string[]
+  readonly documents: readonly StoredDocument[]
+  readonly entries: ReadonlyMap<string, readonly StoredEntry[]>
+  readonly bookings: ReadonlyMap<string, readonly HeldBooking[]>
+  readonly families: Families
+  readonly unread: (stored: StoredDocument) => readonly Flaw[]
+}
+
+/** A month's documents, or those of them that were touched, slice by slice. */
+export async function* behindIn(
   grounds: Grounds,
   period: string,
   touched: Touched,
-  { slice = SLICE, asking = new Asking() }: { readonly slice?: number; readonly asking?: Asking } = {},
-): AsyncGenerator<Slice> {
+  slice = SLICE,
+): AsyncGenerator<Behind> {
   const keys = await documentsOf(grounds, period, touched)
-  for (let from = 0; from < keys.length; from += slice) {
-    const documents = keys.slice(from, from + slice)
-    yield { units: await sourcedUnits(grounds, period, documents, asking), documents, without: new Set() }
-  }
-  yield { ...(await orphansIn(grounds, period, touched, asking)), documents: null }
+  for (let from = 0; from < keys.length; from += slice)
+    yield readBehind(grounds, period, keys.slice(from, from + slice))
 }
 
 /** The month's documents as system/document, in their order. */
@@ -118,42 +117,49 @@ async function documentsOf({ trx, entityId }: Books, period: string, touched: To
   return rows.map(({ key }) => key)
 }
 
-async function sourcedUnits(
-  grounds: Grounds,
-  period: string,
-  keys: readonly string[],
-  asking: Asking,
-): Promise<Unit[]> {
-  const { trx, entityId, systems } = grounds
+async function readBehind(grounds: Grounds, period: string, keys: readonly string[]): Promise<Behind> {
+  const { trx, entityId } = grounds
   const documents = (await trx('document')
     .where({ entity_id: entityId, period })
     .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
     .orderBy(['document_date', 'number', 'document_id'])) as StoredDocument[]
   const entries = await entriesBehind(grounds, documents)
-  const byStem = groupBy(entries, (entry) => stemOf(entry.external_id ?? ''))
-  const unread = await unreadBehind(grounds, documents, entries)
+  const bookings = await trx('booking')
+    .where({ entity_id: entityId })
+    .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
+    .select('external_id', 'state', 'ledger_booking_id', 'ledger_revision', 'accepted_revision')
+  return {
+    keys,
+    documents,
+    entries: groupBy(entries, (entry) => stemOf(entry.external_id ?? '')),
+    bookings: groupBy(bookings, (booking) => stemOf(booking.external_id)),
+    families: await familiesOf(grounds, documents),
+    unread: await unreadBehind(grounds, documents, entries),
+  }
+}
+
+/** The units of documents, worked out one after the other as they are asked for. */
+export function* unitsOf(
+  grounds: Grounds,
+  period: string,
+  { documents, entries, bookings, families, unread }: Behind,
+  asking = new Asking(),
+): Generator<Unit> {
+  const { entityId, systems } = grounds
   const ledger = systems.find((s) => s.row.role === 'ledger')
-  const bookings = groupBy(
-    await trx('booking')
-      .where({ entity_id: entityId })
-      .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
-      .select('external_id', 'state', 'ledger_booking_id', 'ledger_revision', 'accepted_revision'),
-    (b) => stemOf(b.external_id),
-  )
-  const families = await familiesOf(grounds, documents)
-  return documents.flatMap((stored): Unit[] => {
+  for (const stored of documents) {
     const system = systems.find((s) => s.row.system_id === stored.system_id)
     // What is not posted so far has a unit once it is neither draft nor void.
-    if (!system || (!stored.posted && ['draft', 'void'].includes(stored.status))) return []
+    if (!system || (!stored.posted && ['draft', 'void'].includes(stored.status))) continue
     const stem = externalStem(entityId, stored.system_id, stored.document_id)
-    const own = stored.posted ? (byStem.get(stem) ?? []) : []
+    const own = stored.posted ? (entries.get(stem) ?? []) : []
     const asked = new Set<Question>()
-    return asking.noting(asked, () => {
+    yield* asking.noting(asked, () => {
       const source = sourceUnit(stored, system, grounds, families(stored))
       const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
       return unitOf(grounds, period, { stored, source, own, states: bookings.get(stem) ?? [], flaws, asked })
     })
-  })
+  }
 }
 
 /** The entries that stand behind documents, in whatever month they were posted. */

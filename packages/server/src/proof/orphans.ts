@@ -1,6 +1,6 @@
 import { documentStemSql, stemSql } from '../documents/ids.ts'
 import { bookedUnit, NOTHING, type StoredEntry } from '../documents/units.ts'
-import type { Slice, Touched, Unit } from './gather.ts'
+import type { Touched, Unit } from './gather.ts'
 import type { Grounds } from './grounds.ts'
 import type { Asking, Question } from './questions.ts'
 
@@ -14,7 +14,7 @@ export async function orphansIn(
   period: string,
   touched: Touched,
   asking: Asking,
-): Promise<Pick<Slice, 'units' | 'without'>> {
+): Promise<{ readonly units: readonly Unit[]; readonly without: ReadonlySet<Question> }> {
   const { trx, entityId, systems } = grounds
   const without = new Set<Question>()
   const ledger = systems.find((s) => s.row.role === 'ledger')

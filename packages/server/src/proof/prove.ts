@@ -5,14 +5,15 @@ import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
 import { noteAllProved } from './due.ts'
 import { writeUnread } from './flaws.ts'
-import { unitsOf, type Proving, type Touched } from './gather.ts'
+import { behindIn, type Proving, type Touched } from './gather.ts'
 import { askedGrounds, groundsOf, type Grounds } from './grounds.ts'
+import { overlapped } from './overlapped.ts'
 import { Asking } from './questions.ts'
 import { answeringBy, restingIn, touchedBySetUp } from './restsOn.ts'
 import { settle } from './settle.ts'
 import { stakingOf } from './stakes.ts'
 import { rankCauses, weighingOf } from './weigh.ts'
-import { forgetMoved, noteProof, writeSlice, type Writing } from './write.ts'
+import { forgetMoved, noteProof, workOut, workOutOrphans, writeSlice, type Writing } from './write.ts'
 
 /** A proof of so many units changes how the planner should think of them. */
 const MANY = 2000
@@ -39,13 +40,16 @@ export async function prove(books: Books, period: string, touched: Touched = 'al
     weighing: weighingOf(grounds, period),
     proving: await provingOf(books),
   }
-  let done = 0
   await forgetMoved(writing)
-  for await (const slice of unitsOf(asked, period, touched, { asking }))
-    done += await writeSlice(writing, slice)
+  const written = await overlapped(
+    behindIn(grounds, period, touched),
+    (behind) => workOut(writing, behind),
+    (slice) => writeSlice(writing, slice),
+  )
+  written.push(await writeSlice(writing, await workOutOrphans(writing)))
   await writeUnread(grounds, period, touched, writing.proving)
   if (touched === 'all') await noteProof(writing)
-  if (done >= MANY) {
+  if (written.reduce((all, units) => all + units, 0) >= MANY) {
     noteGrown(trx, 'facts')
     // The planner knows nothing yet of what was written here: with few rows in mind it would crosswalk them one by one for each other.
     await trx.raw('set local enable_nestloop = off')

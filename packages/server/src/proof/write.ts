@@ -1,9 +1,11 @@
+import { setImmediate } from 'node:timers/promises'
 import { CORE_VERSION } from '@axion/core'
 import { digestOf } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
 import { nameSql } from '../documents/ids.ts'
 import type { Grounds } from './grounds.ts'
-import type { Proving, Slice, Touched, Unit } from './gather.ts'
+import { unitsOf, type Behind, type Proving, type Touched, type Unit } from './gather.ts'
+import { orphansIn } from './orphans.ts'
 import type { Asking, Question } from './questions.ts'
 import type { Resting } from './restsOn.ts'
 import type { Staking } from './stakes.ts'
@@ -24,17 +26,51 @@ export interface Writing {
   readonly proving: Proving
 }
 
+/** Units that were worked out together, and what documents of them go by, with a unit or without; null of what no document stands behind. */
+export interface Slice {
+  readonly worked: readonly Composed[]
+  readonly documents: readonly string[] | null
+  /** What was asked of the set-up to see that entries are no units. */
+  readonly without: ReadonlySet<Question>
+}
+
+/** Units of so many documents are worked out before others have their turn: what is being written goes on meanwhile. */
+const TURN = 20
+
+/** Works out what units of documents come to, and asks the database nothing. */
+export async function workOut(writing: Writing, behind: Behind): Promise<Slice> {
+  const { asked, asking, period } = writing
+  const worked: Composed[] = []
+  for (const unit of unitsOf(asked, period, behind, asking)) {
+    worked.push(composedBy(writing, unit))
+    if (worked.length % TURN === 0) await setImmediate()
+  }
+  return { worked, documents: behind.keys, without: new Set() }
+}
+
+/** The units of entries that no document stands behind. */
+export async function workOutOrphans(writing: Writing): Promise<Slice> {
+  const { asked, asking, period, touched } = writing
+  const { units, without } = await orphansIn(asked, period, touched, asking)
+  return { worked: units.map((unit) => composedBy(writing, unit)), documents: null, without }
+}
+
+function composedBy({ asked, asking, staking }: Writing, unit: Unit): Composed {
+  return asking.noting(unit.asked, () => composed(unit, asked, staking))
+}
+
 /**
  * Writes what units come to where it is something else than before: rows cost more than sums, and explanations more than rows. What
  * differs stays as it was weighed where all that it is explained from is the same.
  * @returns how many units were written
  */
-export async function writeSlice(writing: Writing, { units, documents, without }: Slice): Promise<number> {
-  const { grounds, weighing } = writing
-  const all = await composedAll(writing, units)
-  const before = await standing(writing, documents ?? all.map(({ named }) => named))
+export async function writeSlice(writing: Writing, { worked, documents, without }: Slice): Promise<number> {
+  const { grounds, weighing, resting } = writing
+  const sets = await resting(worked.map(({ unit }) => unit.asked))
+  worked.forEach((of, at) => (of.row.rests_on = `{${(sets[at] ?? []).join(',')}}`))
+  const before = await standing(writing, documents ?? worked.map(({ named }) => named))
   const kept = new Set<string>()
-  const changed = all.flatMap((of): Changed[] => {
+  const changed = worked.flatMap((of): Changed[] => {
     const fingerprint = fingerprintOf(of, weighing)
     const was = before.get(of.named)
     if (was?.fingerprint === fingerprint) {
@@ -46,7 +82,7 @@ export async function writeSlice(writing: Writing, { units, documents, without }
     return [{ of, fingerprint, weighed }]
   })
   await (documents === null
-    ? forgetEntries(writing, { here: all.map(({ named }) => named), kept })
+    ? forgetEntries(writing, { here: worked.map(({ named }) => named), kept })
     : forget(
         writing,
         [...before.keys()].filter((named) => !kept.has(named)),
@@ -55,17 +91,6 @@ export async function writeSlice(writing: Writing, { units, documents, without }
   if (documents === null) await noteWithout(writing, without)
   if (writing.touched !== 'all') await noteDetermined(writing, [...kept])
   return changed.length
-}
-
-/** Units as they are written, each with what it rests on. */
-async function composedAll(
-  { asked, asking, staking, resting }: Writing,
-  units: readonly Unit[],
-): Promise<readonly Composed[]> {
-  const all = units.map((unit) => asking.noting(unit.asked, () => composed(unit, asked, staking)))
-  const sets = await resting(units.map((unit) => unit.asked))
-  all.forEach((of, at) => (of.row.rests_on = `{${(sets[at] ?? []).join(',')}}`))
-  return all
 }
 
 /** What entries rest on that are no units: of all that a month has, or of some beside what the others do. */

@@ -137,7 +137,7 @@ async function settle(stage: Stage): Promise<void> {
 let house: Theatre
 beforeAll(async () => {
   house = await theatre(FROM)
-}, 300_000)
+})
 afterAll(() => house.close())
 
 describe('chaos', () => {
