@@ -57,6 +57,7 @@ function system({
         creates: [],
       },
     } as unknown as HeldSystem['row'],
+    rows: { objects: [], links: [], codes: [] },
     rates: hold(
       rates.map((value, at) => [
         `r${at}`,

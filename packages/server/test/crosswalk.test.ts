@@ -54,6 +54,7 @@ function held(
   const { role = 'ledger', links = LINKS, rateLinks = {}, agencies = [] } = changes
   return {
     row: { system_id: role, role, name: role } as HeldSystem['row'],
+    rows: { objects: [], links: [], codes: [] },
     agencies: agencies.map(([id, value]) => ({ id, revision: '1', value })),
     rates: rates.map((value, at) => ({ id: `r${at}`, revision: '1', value })),
     accounts: ['2210', '2212', '2214', '2216'].map((number) => ({

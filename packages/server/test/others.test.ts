@@ -14,7 +14,7 @@ import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { inEntity, json } from '../src/database/connection.ts'
 import { nameOf } from '../src/documents/ids.ts'
-import { behindIn, unitsOf } from '../src/proof/gather.ts'
+import { behindIn, documentsOf, unitsOf } from '../src/proof/gather.ts'
 import { groundsOf } from '../src/proof/grounds.ts'
 import { makeWorld, MONTH, plainBilling, type World } from './world.ts'
 
@@ -436,7 +436,8 @@ describe('systems beside ledger and billing', () => {
       inEntity(world.services.database, 'larkspur', async (books) => {
         const units: string[] = []
         const grounds = await groundsOf(books)
-        for await (const behind of behindIn(grounds, '2026-09', 'all', slice))
+        const keys = await documentsOf(books, '2026-09', 'all')
+        for await (const behind of behindIn(grounds, '2026-09', keys, slice))
           for (const { source, expected, stated, booked } of unitsOf(grounds, '2026-09', behind))
             units.push(json([source && nameOf(source.stored), expected, stated, booked]))
         return units

@@ -19,7 +19,7 @@ import type { Books } from '../database/connection.ts'
 import { familiesOf } from '../documents/families.ts'
 import { sourceUnit, type SourceUnit, type StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { behindIn, unitsOf } from '../proof/gather.ts'
+import { behindIn, documentsOf, unitsOf } from '../proof/gather.ts'
 import { groundsOf, type Grounds } from '../proof/grounds.ts'
 import { departuresOf } from '../setUp/departures.ts'
 import { loadHeld, type HeldSystem } from '../setUp/held.ts'
@@ -94,7 +94,7 @@ async function observedOf(grounds: Grounds, month: string, system: HeldSystem): 
   })
   if (role === 'ledger' || role === 'billing') {
     const observed: Observed[] = []
-    for await (const behind of behindIn(grounds, month, 'all', MOST)) {
+    for await (const behind of behindIn(grounds, month, await documentsOf(grounds, month, 'all'), MOST)) {
       for (const { source, stated, booked } of unitsOf(grounds, month, behind)) {
         if (!source || source.stored.status === 'void' || source.stored.status === 'draft') continue
         const voice =

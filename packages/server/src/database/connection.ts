@@ -188,7 +188,11 @@ export function json(value: unknown): string {
 
 /** What a value comes to, in 22 characters, to be compared with another. Values hold what sources sent: nobody may find two that come to the same. */
 export function digestOf(value: unknown): string {
-  return createHash('sha256').update(json(value)).digest('base64url').slice(0, 22)
+  return digestOfText(json(value))
+}
+
+export function digestOfText(text: string): string {
+  return createHash('sha256').update(text).digest('base64url').slice(0, 22)
 }
 
 function holdsBigInt(value: unknown): boolean {

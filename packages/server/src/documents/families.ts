@@ -1,3 +1,4 @@
+import type { Knex } from 'knex'
 import { DOCUMENT } from '@axion/contract'
 import { groupBy } from '@axion/core'
 import type { Books } from '../database/connection.ts'
@@ -17,18 +18,32 @@ const key = (systemId: string, documentId: string): string => `${systemId}/${doc
 
 /** @param at as they were recorded at an instant; null for now */
 export async function familiesOf(
-  { trx, entityId }: Books,
+  books: Books,
   documents: readonly StoredDocument[],
   at: string | null = null,
 ): Promise<Families> {
-  const wanted = [...new Set(documents.flatMap((d) => creditedBy(d) ?? []))]
-  if (wanted.length === 0) return () => null
-  const rows = (await asRecorded(trx, 'document', entityId, at).where(
+  const credited = documents.flatMap((d) => creditedBy(d) ?? [])
+  return familiesIn(
+    credited.length === 0 ? [] : ((await familyRows(books, credited, at)) as StoredDocument[]),
+  )
+}
+
+/** Documents that are credited, with all that credits them. */
+export function familyRows(
+  { trx, entityId }: Books,
+  credited: readonly string[],
+  at: string | null = null,
+): Knex.QueryBuilder {
+  const wanted = [...new Set(credited)]
+  return asRecorded(trx, 'document', entityId, at).where(
     (q) =>
       void q
         .whereRaw('document_id = any(:wanted)', { wanted })
         .orWhereRaw('credits_document = any(:wanted)', { wanted }),
-  )) as StoredDocument[]
+  )
+}
+
+export function familiesIn(rows: readonly StoredDocument[]): Families {
   const originals = new Map(rows.map((d) => [key(d.system_id, d.document_id), d]))
   const credits = groupBy(
     rows.filter((d) => creditedBy(d) !== null),

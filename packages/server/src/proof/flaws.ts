@@ -18,19 +18,21 @@ export interface Flaw {
   readonly facet: Facet
 }
 
-interface Unread extends Columns<'finding', 'system_id' | 'object_id' | 'facts' | 'value' | 'resource'> {
+export interface Unread extends Columns<
+  'finding',
+  'system_id' | 'object_id' | 'facts' | 'value' | 'resource'
+> {
   readonly facts: { readonly system: string; readonly problem: string; readonly label?: string }
   readonly value: UnreadValue | null
   readonly resource: 'documents' | 'journal-entries'
 }
 
-/** For each document what of it, or of the entries behind it, could not be read: the version that is known is older than its source. */
-export async function unreadBehind(
+/** What of documents, or of any entry, could not be read. */
+export async function readUnread(
   { trx, entityId }: Books,
-  documents: readonly StoredDocument[],
-  entries: readonly StoredEntry[],
-): Promise<(stored: StoredDocument) => Flaw[]> {
-  const rows = (await trx('finding')
+  documents: readonly Pick<StoredDocument, 'document_id'>[],
+): Promise<readonly Unread[]> {
+  return (await trx('finding')
     .where({ entity_id: entityId })
     .where(
       (q) =>
@@ -41,7 +43,16 @@ export async function unreadBehind(
               .whereRaw('object_id = any(?)', [documents.map((d) => d.document_id)]),
           )
           .orWhere((own) => own.where({ resource: 'journal-entries' })),
-    )) as Unread[]
+    )
+    .select('system_id', 'object_id', 'facts', 'value', 'resource')) as Unread[]
+}
+
+/** For each document what of it, or of the entries behind it, could not be read: the version that is known is older than its source. */
+export function unreadIn(
+  entityId: string,
+  rows: readonly Unread[],
+  entries: readonly Pick<StoredEntry, 'entry_id' | 'external_id'>[],
+): (stored: StoredDocument) => Flaw[] {
   if (rows.length === 0) return () => []
   const own = new Map(
     rows.filter((r) => r.resource === 'documents').map((r) => [`${r.system_id}/${r.object_id}`, r]),

@@ -2,7 +2,7 @@ import type { Columns } from '../database/row.ts'
 import type { BookingState } from '@axion/contract'
 import { groupBy, together, type MissingWhy, type VoiceFacts } from '@axion/core'
 import type { Books } from '../database/connection.ts'
-import { familiesOf, type Families } from '../documents/families.ts'
+import { familiesIn, familyRows } from '../documents/families.ts'
 import { externalStem, isCorrection, isMain, isReversal, stemOf, stemSql } from '../documents/ids.ts'
 import { standing as standingOf } from '../documents/standing.ts'
 import {
@@ -13,9 +13,9 @@ import {
   type StoredEntry,
 } from '../documents/units.ts'
 import type { HeldSystem } from '../setUp/held.ts'
-import type { Grounds } from './grounds.ts'
+import type { Grounds, SetUp } from './grounds.ts'
 import { Asking, type Question } from './questions.ts'
-import { strangersIn, unreadBehind, type Flaw } from './flaws.ts'
+import { readUnread, strangersIn, unreadIn, type Flaw, type Unread } from './flaws.ts'
 
 /** A tie unit as it stands: a source document with its bookings, or a booking that no source has. */
 export interface Unit {
@@ -75,34 +75,41 @@ export function missingWhy(
     : why
 }
 
-/** How many documents are worked out at a time: a month of any size takes the memory of two such slices. */
-const SLICE = 2000
+/** A row with its value as JSON: it is read where it is needed. */
+type Raw<T> = Omit<T, 'value'> & { readonly value: string }
 
-/** Documents with all that stands behind them, as it is stored. */
+const read = <T extends StoredDocument | StoredEntry>(row: Raw<T>): T =>
+  ({ ...row, value: JSON.parse(row.value) as T['value'] }) as T
+
+/** Documents with all that stands behind them, as it is stored: nothing else is needed to work them out, but the set-up. */
 export interface Behind {
   /** As system/document, with a unit or without. */
   readonly keys: readonly string[]
-  readonly documents: readonly StoredDocument[]
-  readonly entries: ReadonlyMap<string, readonly StoredEntry[]>
-  readonly bookings: ReadonlyMap<string, readonly HeldBooking[]>
-  readonly families: Families
-  readonly unread: (stored: StoredDocument) => readonly Flaw[]
+  readonly documents: readonly Raw<StoredDocument>[]
+  readonly entries: readonly Raw<StoredEntry>[]
+  readonly bookings: readonly HeldBooking[]
+  /** What they credit, with all that credits it. */
+  readonly families: readonly Raw<StoredDocument>[]
+  readonly unread: readonly Unread[]
 }
 
-/** A month's documents, or those of them that were touched, slice by slice. */
+/** Documents of a month, slice by slice. */
 export async function* behindIn(
   grounds: Grounds,
   period: string,
-  touched: Touched,
-  slice = SLICE,
+  keys: readonly string[],
+  slice: number,
 ): AsyncGenerator<Behind> {
-  const keys = await documentsOf(grounds, period, touched)
   for (let from = 0; from < keys.length; from += slice)
     yield readBehind(grounds, period, keys.slice(from, from + slice))
 }
 
-/** The month's documents as system/document, in their order. */
-async function documentsOf({ trx, entityId }: Books, period: string, touched: Touched): Promise<string[]> {
+/** The month's documents, or those of them that were touched, as system/document, in their order. */
+export async function documentsOf(
+  { trx, entityId }: Books,
+  period: string,
+  touched: Touched,
+): Promise<string[]> {
   const rows = (await trx('document')
     .where({ entity_id: entityId, period })
     .modify(
@@ -119,35 +126,55 @@ async function documentsOf({ trx, entityId }: Books, period: string, touched: To
 
 async function readBehind(grounds: Grounds, period: string, keys: readonly string[]): Promise<Behind> {
   const { trx, entityId } = grounds
+  const text = trx.raw('value::text as value')
+  const columns = [
+    'system_id',
+    'document_id',
+    'revision',
+    'status',
+    'kind',
+    'not_taken',
+    'posted',
+    text,
+  ] as const
   const documents = (await trx('document')
     .where({ entity_id: entityId, period })
     .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
-    .orderBy(['document_date', 'number', 'document_id'])) as StoredDocument[]
-  const entries = await entriesBehind(grounds, documents)
-  const bookings = await trx('booking')
-    .where({ entity_id: entityId })
-    .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
-    .select('external_id', 'state', 'ledger_booking_id', 'ledger_revision', 'accepted_revision')
+    .orderBy(['document_date', 'number', 'document_id'])
+    .select(...columns, 'credits_document')) as (Raw<StoredDocument> & {
+    readonly credits_document: string | null
+  })[]
+  const credited = documents.flatMap(({ credits_document: of }) => of ?? [])
   return {
     keys,
     documents,
-    entries: groupBy(entries, (entry) => stemOf(entry.external_id ?? '')),
-    bookings: groupBy(bookings, (booking) => stemOf(booking.external_id)),
-    families: await familiesOf(grounds, documents),
-    unread: await unreadBehind(grounds, documents, entries),
+    entries: await entriesBehind(grounds, documents),
+    bookings: await trx('booking')
+      .where({ entity_id: entityId })
+      .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
+      .select('external_id', 'state', 'ledger_booking_id', 'ledger_revision', 'accepted_revision'),
+    families:
+      credited.length === 0
+        ? []
+        : ((await familyRows(grounds, credited).select(...columns)) as Raw<StoredDocument>[]),
+    unread: await readUnread(grounds, documents),
   }
 }
 
 /** The units of documents, worked out one after the other as they are asked for. */
 export function* unitsOf(
-  grounds: Grounds,
+  setUp: SetUp,
   period: string,
-  { documents, entries, bookings, families, unread }: Behind,
+  behind: Behind,
   asking = new Asking(),
 ): Generator<Unit> {
-  const { entityId, systems } = grounds
+  const { entityId, systems } = setUp
   const ledger = systems.find((s) => s.row.role === 'ledger')
-  for (const stored of documents) {
+  const entries = groupBy(behind.entries.map(read<StoredEntry>), (entry) => stemOf(entry.external_id ?? ''))
+  const bookings = groupBy(behind.bookings, (booking) => stemOf(booking.external_id))
+  const families = familiesIn(behind.families.map(read<StoredDocument>))
+  const unread = unreadIn(entityId, behind.unread, behind.entries)
+  for (const stored of behind.documents.map(read<StoredDocument>)) {
     const system = systems.find((s) => s.row.system_id === stored.system_id)
     // What is not posted so far has a unit once it is neither draft nor void.
     if (!system || (!stored.posted && ['draft', 'void'].includes(stored.status))) continue
@@ -155,29 +182,42 @@ export function* unitsOf(
     const own = stored.posted ? (entries.get(stem) ?? []) : []
     const asked = new Set<Question>()
     yield* asking.noting(asked, () => {
-      const source = sourceUnit(stored, system, grounds, families(stored))
+      const source = sourceUnit(stored, system, setUp, families(stored))
       const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
-      return unitOf(grounds, period, { stored, source, own, states: bookings.get(stem) ?? [], flaws, asked })
+      return unitOf(setUp, period, { stored, source, own, states: bookings.get(stem) ?? [], flaws, asked })
     })
   }
 }
 
+const ENTRY = [
+  'system_id',
+  'entry_id',
+  'external_id',
+  'booking_id',
+  'booking_revision',
+  'posting_date',
+  'period',
+  'voided',
+  'changed_by',
+] as const
+
 /** The entries that stand behind documents, in whatever month they were posted. */
 async function entriesBehind(
   { trx, entityId, systems }: Grounds,
-  documents: readonly StoredDocument[],
-): Promise<StoredEntry[]> {
+  documents: readonly Pick<StoredDocument, 'system_id' | 'document_id'>[],
+): Promise<Raw<StoredEntry>[]> {
   const ledger = systems.find((s) => s.row.role === 'ledger')
   if (!ledger) return []
   const stems = documents.map((d) => externalStem(entityId, d.system_id, d.document_id))
   return (await trx('ledger_entry')
     .where({ entity_id: entityId, system_id: ledger.row.system_id })
     .whereRaw(`${stemSql('external_id')} = any(?)`, [stems])
-    .orderBy('entry_id')) as StoredEntry[]
+    .orderBy('entry_id')
+    .select(...ENTRY, trx.raw('value::text as value'))) as Raw<StoredEntry>[]
 }
 
 function unitOf(
-  grounds: Grounds,
+  setUp: SetUp,
   period: string,
   {
     stored,
@@ -195,7 +235,7 @@ function unitOf(
     readonly asked: Set<Question>
   },
 ): Unit[] {
-  const ledger = grounds.systems.find((s) => s.row.role === 'ledger')
+  const ledger = setUp.systems.find((s) => s.row.role === 'ledger')
   const main = states.find((b) => isMain(b.external_id))
   const standing = standingOf(own)
   const reversed = standing.some((entry) => isReversal(entry.external_id))
@@ -212,7 +252,7 @@ function unitOf(
       booked:
         !ledger || own.length === 0 || withdrawn
           ? []
-          : bookingsOf({ standing, reversed }, ledger, grounds, source.expected),
+          : bookingsOf({ standing, reversed }, ledger, setUp, source.expected),
       voided: { source: isVoid, ledger: reversed || (own.length > 0 && standing.length === 0) },
       edited: standing.some((entry) => isEdited(entry, states)),
       flaws,
@@ -225,10 +265,10 @@ function unitOf(
 function bookingsOf(
   { standing, reversed }: { readonly standing: readonly StoredEntry[]; readonly reversed: boolean },
   ledger: HeldSystem,
-  grounds: Grounds,
+  setUp: SetUp,
   expected: VoiceFacts,
 ): VoiceFacts[] {
-  const accounts = grounds.accounts()
+  const accounts = setUp.accounts()
   const read = (entries: readonly StoredEntry[]): VoiceFacts =>
     bookedUnit(entries, ledger, accounts, expected)
   if (reversed) return [read(standing)]

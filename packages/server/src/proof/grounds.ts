@@ -5,13 +5,16 @@ import { bookedAccounts } from '../documents/units.ts'
 import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 import { askedIndex, askedSystem, type Asking } from './questions.ts'
 
-/** What units are worked out from. */
-export interface Grounds extends Books {
+/** The set-up that units are worked out from, without the database. */
+export interface SetUp extends Pick<Books, 'entityId' | 'currency'> {
   readonly index: BaselineIndex
   readonly systems: readonly HeldSystem[]
   /** The accounts that bookings are read by. */
   accounts(): BookedAccounts
 }
+
+/** The same with its books. */
+export interface Grounds extends Books, SetUp {}
 
 /**
  * What units are determined from, as it is recorded now.
@@ -19,16 +22,25 @@ export interface Grounds extends Books {
  */
 export async function groundsOf(books: Books, at: string | null = null): Promise<Grounds> {
   const index = await loadBaseline(books, at)
-  const accounts = bookedAccounts(index)
-  return { ...books, index, systems: await loadHeld(books, undefined, at), accounts: () => accounts }
+  return { ...books, ...setUpOf(books, index, await loadHeld(books, undefined, at)) }
 }
 
-/** The same grounds, noting what is asked of them. */
-export function askedGrounds(grounds: Grounds, asking: Asking): Grounds {
+export function setUpOf(
+  { entityId, currency }: Pick<Books, 'entityId' | 'currency'>,
+  index: BaselineIndex,
+  systems: readonly HeldSystem[],
+): SetUp {
+  const accounts = bookedAccounts(index)
+  return { entityId, currency, index, systems, accounts: () => accounts }
+}
+
+/** The same set-up, noting what is asked of it. */
+export function askedSetUp({ entityId, currency, index, systems, accounts }: SetUp, asking: Asking): SetUp {
   return {
-    ...grounds,
-    index: askedIndex(grounds.index, asking),
-    systems: grounds.systems.map((held) => askedSystem(held, asking)),
-    accounts: asking.through('accounts', () => grounds.accounts()),
+    entityId,
+    currency,
+    index: askedIndex(index, asking),
+    systems: systems.map((held) => askedSystem(held, asking)),
+    accounts: asking.through('accounts', () => accounts()),
   }
 }

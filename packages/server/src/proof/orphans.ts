@@ -1,8 +1,9 @@
+import type { Books } from '../database/connection.ts'
 import { documentStemSql, stemSql } from '../documents/ids.ts'
 import { bookedUnit, NOTHING, type StoredEntry } from '../documents/units.ts'
 import type { Touched, Unit } from './gather.ts'
-import type { Grounds } from './grounds.ts'
-import type { Asking, Question } from './questions.ts'
+import type { Question } from './questions.ts'
+import type { Kit } from './workOut.ts'
 
 /** SQL, of an entry `e` of an `:entity`: it stands, and neither a source document of any month nor a booking of ours stands behind it. */
 export const NOBODYS = `not e.voided and not exists (select from source_document d where d.entity_id = :entity and ${documentStemSql(':entity::text', 'd')} = ${stemSql('e.external_id')})
@@ -10,14 +11,12 @@ export const NOBODYS = `not e.voided and not exists (select from source_document
 
 /** Entries with tax, or on tax accounts, that nobody stands behind; and what the others were read by, which have no unit. */
 export async function orphansIn(
-  grounds: Grounds,
-  period: string,
+  { trx, entityId }: Books,
+  { setUp, asking, period }: Kit,
   touched: Touched,
-  asking: Asking,
 ): Promise<{ readonly units: readonly Unit[]; readonly without: ReadonlySet<Question> }> {
-  const { trx, entityId, systems } = grounds
   const without = new Set<Question>()
-  const ledger = systems.find((s) => s.row.role === 'ledger')
+  const ledger = setUp.systems.find((s) => s.row.role === 'ledger')
   if (!ledger) return { units: [], without }
   const { rows: entries } = (await trx.raw(
     `select e.* from ledger_entry e where e.entity_id = :entity and e.system_id = :ledger and e.period = :period and (:entries::text[] is null or e.entry_id = any(:entries)) and ${NOBODYS}
@@ -31,7 +30,7 @@ export async function orphansIn(
   )) as { rows: StoredEntry[] }
   const units = entries.flatMap((entry): Unit[] => {
     const asked = new Set<Question>()
-    const booked = asking.noting(asked, () => bookedUnit([entry], ledger, grounds.accounts(), NOTHING))
+    const booked = asking.noting(asked, () => bookedUnit([entry], ledger, setUp.accounts(), NOTHING))
     if (booked.facts.length === 0) {
       asked.forEach((question) => without.add(question))
       return []

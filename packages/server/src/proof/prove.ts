@@ -3,50 +3,63 @@ import { recordedAt } from '../baseline/import.ts'
 import { noteGrown, type Books } from '../database/connection.ts'
 import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
+import { readDeparting } from '../setUp/departing.ts'
 import { noteAllProved } from './due.ts'
 import { writeUnread } from './flaws.ts'
-import { behindIn, type Proving, type Touched } from './gather.ts'
-import { askedGrounds, groundsOf, type Grounds } from './grounds.ts'
+import { behindIn, documentsOf, type Proving, type Touched, type Unit } from './gather.ts'
+import { groundsOf, type Grounds } from './grounds.ts'
+import { ALONE, byItself, threaded } from './hands.ts'
+import { orphansIn } from './orphans.ts'
 import { overlapped } from './overlapped.ts'
-import { Asking } from './questions.ts'
-import { answeringBy, restingIn, touchedBySetUp } from './restsOn.ts'
+import { gathered } from './gathered.ts'
+import { answeringOf, restingIn, touchedBySetUp } from './restsOn.ts'
 import { settle } from './settle.ts'
-import { stakingOf } from './stakes.ts'
+import type { Kept } from './unitRows.ts'
 import { rankCauses, weighingOf } from './weigh.ts'
-import { forgetMoved, noteProof, workOut, workOutOrphans, writeSlice, type Writing } from './write.ts'
+import { composedBy, kitOf, type Kit } from './workOut.ts'
+import { forgetMoved, noteProof, noteWithout, writeSlice, type Slice, type Writing } from './write.ts'
 
 /** A proof of so many units changes how the planner should think of them. */
 const MANY = 2000
+export interface How {
+  /** So many documents are worked out by this thread itself; more of them, by as many threads as there are processors for. */
+  readonly alone?: number
+}
 
 /**
  * Proves a month anew, or what was touched in it: works out the units' facts and signatures, and weighs and diagnoses those whose
  * signatures differ. What comes to the same as before stays as it is written. Verdicts, totals and evidence are read from the rows
  * that this writes. Done in a transaction that changes the books.
  */
-export async function prove(books: Books, period: string, touched: Touched = 'all'): Promise<void> {
+export async function prove(
+  books: Books,
+  period: string,
+  touched: Touched = 'all',
+  { alone = ALONE }: How = {},
+): Promise<void> {
   const { trx } = books
   const grounds = await groundsOf(books)
-  const asking = new Asking()
-  const asked = askedGrounds(grounds, asking)
-  const answering = await answeringBy(grounds)
+  const departing = await readDeparting(books)
+  const answering = answeringOf(grounds, departing)
+  const kit = kitOf(grounds, answering, period)
   const writing: Writing = {
     grounds,
-    asked,
-    asking,
     period,
     touched,
-    staking: stakingOf(asked, period, { answering, asking }),
     resting: restingIn(books, answering),
     weighing: weighingOf(grounds, period),
     proving: await provingOf(books),
   }
   await forgetMoved(writing)
-  const written = await overlapped(
-    behindIn(grounds, period, touched),
-    (behind) => workOut(writing, behind),
-    (slice) => writeSlice(writing, slice),
-  )
-  written.push(await writeSlice(writing, await workOutOrphans(writing)))
+  const keys = await documentsOf(books, period, touched)
+  const { slice, ...hands } = keys.length > alone ? threaded(grounds, departing, period) : byItself(kit)
+  const written = await overlapped(behindIn(grounds, period, keys, slice), {
+    ...hands,
+    write: (worked: Slice) => writeSlice(writing, worked),
+  })
+  const { units, without } = await orphansIn(books, kit, touched)
+  written.push(await writeSlice(writing, orphaned(kit, units)))
+  await noteWithout(writing, without)
   await writeUnread(grounds, period, touched, writing.proving)
   if (touched === 'all') await noteProof(writing)
   if (written.reduce((all, units) => all + units, 0) >= MANY) {
@@ -58,6 +71,17 @@ export async function prove(books: Books, period: string, touched: Touched = 'al
   await settled(grounds, period)
   await trx.raw('set local enable_nestloop to default')
   await noteFacts(books)
+}
+
+function orphaned(kit: Kit, units: readonly Unit[]): Slice {
+  const all = units.map((unit) => [unit, ...composedBy(kit, unit)] as const)
+  const kept = new Map(all.map(([, of, rows]) => [of, rows]))
+  return {
+    worked: { units: all.map(([, of]) => of), asked: gathered(units.map(({ asked }) => asked)) },
+    documents: null,
+    unitsNamed: () => new Map(all.map(([unit, { named }]) => [named, unit])),
+    kept: (of) => kept.get(of) as Kept,
+  }
 }
 
 /** What is kept or given back is looked at anew; what a credit of another month gives back, in both. */
@@ -73,8 +97,8 @@ async function settled(grounds: Grounds, period: string): Promise<void> {
 }
 
 /** Proves every month of documents anew, and the month being worked in. */
-export async function proveAll(books: Books, month: string): Promise<void> {
-  for (const each of new Set([...(await monthsOf(books)), month])) await prove(books, each)
+export async function proveAll(books: Books, month: string, how: How = {}): Promise<void> {
+  for (const each of new Set([...(await monthsOf(books)), month])) await prove(books, each, 'all', how)
   await noteAllProved(books)
 }
 

@@ -2,16 +2,17 @@ import { digestOf, type Books } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
 import { nameSql } from '../documents/ids.ts'
 import { alignedOf } from '../setUp/aligned.ts'
-import { departingFrom } from '../setUp/departing.ts'
+import { departingOf, readDeparting, type DepartingRows } from '../setUp/departing.ts'
 import { connectedSystems } from '../setUp/held.ts'
 import { stampsOf } from '../database/stamped.ts'
-import { groundsOf, type Grounds } from './grounds.ts'
+import { groundsOf, type SetUp } from './grounds.ts'
 import type { Touched } from './gather.ts'
 import { NOBODYS } from './orphans.ts'
-import { answerTo, type Answering, type Question } from './questions.ts'
+import type { Gathered } from './gathered.ts'
+import { answerTo, type Answering } from './questions.ts'
 
 /** Numbers of the sets of questions that units rest on, kept from slice to slice of one proof. */
-export type Resting = (units: readonly ReadonlySet<Question>[]) => Promise<readonly (readonly number[])[]>
+export type Resting = (asked: Gathered) => Promise<readonly (readonly number[])[]>
 
 /** @param answering what a question that was never asked before is answered by */
 export function restingIn(books: Books, answering: Answering): Resting {
@@ -22,34 +23,25 @@ export function restingIn(books: Books, answering: Answering): Resting {
   const sets = numbered(books, 'question_set', 'set_no', (joined) => ({
     questions: `{${joined}}`,
   }))
-  const numbers = new Map<Question, number>()
-  return async (units) => {
-    const fresh = new Set<Question>()
-    for (const unit of units) for (const question of unit) if (!numbers.has(question)) fresh.add(question)
-    const noted = await questions(new Set([...fresh].map(({ text }) => text)))
-    for (const question of fresh) numbers.set(question, numberOf(question.text, noted))
-    const grouped = units.map((unit) => inSets(unit, numbers))
-    const known = await sets(new Set(grouped.flat()))
-    return grouped.map((of) => of.map((joined) => numberOf(joined, known)).sort((a, b) => a - b))
+  return async ({ texts, groups, units }) => {
+    const noted = await questions(new Set(texts))
+    const numbers = texts.map((text) => numberOf(text, noted))
+    const joined = groups.map((places) =>
+      places
+        .map((place) => numbers[place] as number)
+        .sort((a, b) => a - b)
+        .join(','),
+    )
+    const known = await sets(new Set(joined))
+    const setsOf = joined.map((text) => numberOf(text, known))
+    return units.map((of) => of.map((place) => setsOf[place] as number).sort((a, b) => a - b))
   }
 }
 
-function numberOf<T>(of: T, numbers: ReadonlyMap<T, number>): number {
-  const number = numbers.get(of)
-  if (number === undefined) throw new Error(`${JSON.stringify(of)} has no number`)
+function numberOf(text: string, numbers: ReadonlyMap<string, number>): number {
+  const number = numbers.get(text)
+  if (number === undefined) throw new Error(`"${text}" has no number`)
   return number
-}
-
-/** A unit's questions by what they are asked of, each group as its numbers in their order. */
-function inSets(unit: ReadonlySet<Question>, numbers: ReadonlyMap<Question, number>): string[] {
-  const groups = new Map<string, number[]>()
-  for (const question of unit) {
-    const number = numberOf(question, numbers)
-    const group = groups.get(question.subject)
-    if (group) group.push(number)
-    else groups.set(question.subject, [number])
-  }
-  return [...groups.values()].map((group) => group.sort((a, b) => a - b).join(','))
 }
 
 /** Texts by the entity's own number of each, which is given where there is none yet. */
@@ -92,16 +84,16 @@ function numbered(
 }
 
 /** The set-up as questions are put to it: of systems beside the baseline, only what is asked. */
-export async function answeringBy(grounds: Grounds): Promise<Answering> {
-  const { index } = grounds
+export function answeringOf(setUp: SetUp, departing: DepartingRows): Answering {
+  const { index, systems } = setUp
   const known = new Map<string, ReturnType<typeof alignedOf>>()
   return {
     index,
-    accounts: grounds.accounts(),
-    systems: grounds.systems,
-    departing: await departingFrom(grounds),
+    accounts: setUp.accounts(),
+    systems,
+    departing: departingOf(departing),
     aligned: (systemId, date) => {
-      const system = grounds.systems.find(({ row }) => row.system_id === systemId)
+      const system = systems.find(({ row }) => row.system_id === systemId)
       const key = `${systemId} ${date}`
       const found = known.get(key) ?? (system && alignedOf(system, index, date))
       if (found) known.set(key, found)
@@ -173,7 +165,7 @@ function otherSystems(before: AnsweredBy, now: AnsweredBy): readonly System[] {
 /** Puts every question anew, and keeps what each comes to now. */
 async function answeredOtherwise(books: Books): Promise<readonly number[]> {
   const { trx, entityId } = books
-  const answering = await answeringBy(await groundsOf(books))
+  const answering = answeringOf(await groundsOf(books), await readDeparting(books))
   const all = (await trx('question')
     .where({ entity_id: entityId })
     .select('question_no', 'asked', 'answer')) as {

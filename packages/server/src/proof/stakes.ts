@@ -2,7 +2,7 @@ import { amountInBase, combinedRatesOf, lastDayOf, sum } from '@axion/core'
 import type { Departing } from '../setUp/departing.ts'
 import { stakesOf, type StakedSystem } from '../setUp/stake.ts'
 import type { Unit } from './gather.ts'
-import type { Grounds } from './grounds.ts'
+import type { SetUp } from './grounds.ts'
 import { askedAligned, askedDeparting, type Answering, type Asking } from './questions.ts'
 import type { Row } from './unitRows.ts'
 
@@ -12,15 +12,15 @@ export interface Staking {
   readonly departing: Departing
 }
 
-/** @param grounds noting what is asked of them, as all of this does */
+/** @param setUp noting what is asked of it, as all of this does */
 export function stakingOf(
-  grounds: Grounds,
+  setUp: SetUp,
   period: string,
   { answering, asking }: { readonly answering: Answering; readonly asking: Asking },
 ): Staking {
   const date = lastDayOf(period)
   return {
-    systems: grounds.systems.flatMap((held) => {
+    systems: setUp.systems.flatMap((held) => {
       const { system_id: systemId } = held.row
       const aligned = answering.aligned(systemId, date)
       return aligned ? [{ held, aligned: askedAligned(aligned, systemId, date, asking) }] : []
@@ -32,7 +32,7 @@ export function stakingOf(
 /** What of a unit's tax each departure of set-up puts at stake, in the base currency. */
 export function stakeRows(
   { source, booked, period }: Unit,
-  { entityId, index }: Grounds,
+  { entityId, index }: SetUp,
   { systems, departing }: Staking,
 ): Row[] {
   // What its scope leaves out, and nobody booked, is nobody's to get right.

@@ -15,9 +15,10 @@ import {
   type Voice,
   type VoiceFacts,
 } from '@axion/core'
+import { json } from '../database/connection.ts'
 import { specialLinesOf } from '../documents/specialLines.ts'
 import { inBaseCurrency, type SourceUnit } from '../documents/units.ts'
-import type { Grounds } from './grounds.ts'
+import type { SetUp } from './grounds.ts'
 import type { Unit } from './gather.ts'
 import { matterOf, undecidedNet } from './matter.ts'
 import { stakeRows, type Staking } from './stakes.ts'
@@ -30,25 +31,28 @@ export interface Row {
   unit_id: string
 }
 
-/** All that is kept of a unit, its verdict aside. */
+/** What a unit comes to: its rows as JSON, so that nothing else goes from thread to thread. */
 export interface Composed {
-  readonly unit: Unit
   readonly named: string
+  readonly why: Unit['why']
   /** Whether what it comes to has to be weighed: as the table's own column says of the row. */
   readonly differs: boolean
+  /** `Kept` */
+  readonly text: string
+}
+
+/** All that is kept of a unit, its verdict aside. */
+export interface Kept {
   readonly rows: Readonly<Record<PartTable, readonly Row[]>>
-  readonly row: Row & {
-    /** The sets of questions that it was worked out by, as an array's text: numbered where it is written. */
-    rests_on: string
-  }
+  readonly row: Row & { readonly posted: boolean; readonly missing_why: string | null }
 }
 
 /** What is kept of a unit beside its own row. */
 export type PartTable = 'determination' | 'tax_fact' | 'net_fact' | 'special_line' | 'stake_share'
 
 /** What is kept of a unit: its facts in three voices, its signatures, special lines and stakes. */
-export function composed(unit: Unit, grounds: Grounds, staking: Staking): Composed {
-  const { entityId, index } = grounds
+export function composed(unit: Unit, setUp: SetUp, staking: Staking): readonly [Composed, Kept] {
+  const { entityId, index } = setUp
   const { source, stated, expected } = unit
   const booked = unit.booked.length === 0 ? null : together(unit.booked)
   const exchange = source?.document.exchange ?? null
@@ -65,7 +69,6 @@ export function composed(unit: Unit, grounds: Grounds, staking: Staking): Compos
   const row = {
     entity_id: entityId,
     unit_id: '',
-    rests_on: '{}',
     ...describedBy(unit),
     ...decidedBy(unit, index),
     ...signed,
@@ -73,10 +76,7 @@ export function composed(unit: Unit, grounds: Grounds, staking: Staking): Compos
     undecided: amountInBase(source ? undecidedNet(source) : 0n, exchange).toString(),
     split_stated: stated === null || grainOf(stated).agency,
   }
-  return {
-    unit,
-    named: `${row.system_id}/${row.document_id ?? row.entry_id}`,
-    differs: differs(row),
+  const kept: Kept = {
     row,
     rows: {
       determination: source
@@ -94,9 +94,11 @@ export function composed(unit: Unit, grounds: Grounds, staking: Staking): Compos
       tax_fact: spoken.flatMap((of) => factRows(entityId, of)),
       net_fact: spoken.flatMap((of) => netRows(entityId, of)),
       special_line: specialRows(unit, entityId, index),
-      stake_share: stakeRows(unit, grounds, staking),
+      stake_share: stakeRows(unit, setUp, staking),
     },
   }
+  const named = `${row.system_id}/${row.document_id ?? row.entry_id}`
+  return [{ named, why: unit.why, differs: differs(row), text: json(kept) }, kept]
 }
 
 /** As the generated column of the table says it (030): what is weighed is known before it is written. */
@@ -123,7 +125,7 @@ function differs(row: {
   )
 }
 
-function specialRows({ source, booked, period }: Unit, entityId: string, index: Grounds['index']): Row[] {
+function specialRows({ source, booked, period }: Unit, entityId: string, index: SetUp['index']): Row[] {
   if (!source || !isTaken(source, booked.length)) return []
   const { system_id } = source.stored
   return specialLinesOf(source, index).map((line) => ({
@@ -193,7 +195,7 @@ function describedBy({ source, entries: [entry], ...unit }: Unit) {
 }
 
 /** What determination came to, and what it left open. */
-function decidedBy({ source }: Unit, index: Grounds['index']) {
+function decidedBy({ source }: Unit, index: SetUp['index']) {
   return {
     combined_rates: source ? combinedRatesOf(source.document, source.determination, index) : [],
     findings: source?.determination.findings ?? [],

@@ -24,7 +24,7 @@ import { departuresOf } from '../setUp/departures.ts'
 import type { Grounds } from './grounds.ts'
 import type { Unit } from './gather.ts'
 import { matterKey, undecidedNet, type Matter } from './matter.ts'
-import type { Row } from './unitRows.ts'
+import type { Kept, Row } from './unitRows.ts'
 
 /** An explanation of what one voice says; stated and booked are diagnosed apart. */
 export interface Reproduced {
@@ -85,15 +85,14 @@ export interface Weighed {
 }
 
 /** What nothing has to be weighed of; what is not posted is proved by nobody, and missing from nowhere. */
-export function unweighed({ source }: Unit): Weighed {
-  const posted = source?.stored.posted ?? true
+export function unweighed({ row: { posted, missing_why: missingWhy } }: Kept): Weighed {
   return {
     columns: {
       proved: posted,
       headline: null,
       facets: [],
       odd: [],
-      missing_why: posted ? null : (source?.stored.not_taken ?? null),
+      missing_why: missingWhy,
       unproved: '0',
       unproved_net: '0',
       assumptions: [],

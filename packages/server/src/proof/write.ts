@@ -1,62 +1,35 @@
-import { setImmediate } from 'node:timers/promises'
 import { CORE_VERSION } from '@axion/core'
-import { digestOf } from '../database/connection.ts'
+import { digestOfText, json } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
 import { nameSql } from '../documents/ids.ts'
+import type { Proving, Touched, Unit } from './gather.ts'
 import type { Grounds } from './grounds.ts'
-import { unitsOf, type Behind, type Proving, type Touched, type Unit } from './gather.ts'
-import { orphansIn } from './orphans.ts'
-import type { Asking, Question } from './questions.ts'
+import { gathered } from './gathered.ts'
+import type { Question } from './questions.ts'
 import type { Resting } from './restsOn.ts'
-import type { Staking } from './stakes.ts'
-import { composed, type Composed, type PartTable } from './unitRows.ts'
+import type { Composed, Kept, PartTable } from './unitRows.ts'
 import { mostPairs, spend, unweighed, weighUnit, type Weighed, type Weighing } from './weigh.ts'
+import type { Worked } from './workOut.ts'
 
 /** One proof of a month, with what its slices share. */
 export interface Writing {
   readonly grounds: Grounds
-  /** The same, noting what is asked of them. */
-  readonly asked: Grounds
-  readonly asking: Asking
-  readonly resting: Resting
   readonly period: string
   readonly touched: Touched
-  readonly staking: Staking
+  readonly resting: Resting
   readonly weighing: Weighing
   readonly proving: Proving
 }
 
-/** Units that were worked out together, and what documents of them go by, with a unit or without; null of what no document stands behind. */
+/** Units that were worked out together. */
 export interface Slice {
-  readonly worked: readonly Composed[]
+  readonly worked: Worked
+  /** What documents of them go by, with a unit or without; null of what no document stands behind. */
   readonly documents: readonly string[] | null
-  /** What was asked of the set-up to see that entries are no units. */
-  readonly without: ReadonlySet<Question>
-}
-
-/** Units of so many documents are worked out before others have their turn: what is being written goes on meanwhile. */
-const TURN = 20
-
-/** Works out what units of documents come to, and asks the database nothing. */
-export async function workOut(writing: Writing, behind: Behind): Promise<Slice> {
-  const { asked, asking, period } = writing
-  const worked: Composed[] = []
-  for (const unit of unitsOf(asked, period, behind, asking)) {
-    worked.push(composedBy(writing, unit))
-    if (worked.length % TURN === 0) await setImmediate()
-  }
-  return { worked, documents: behind.keys, without: new Set() }
-}
-
-/** The units of entries that no document stands behind. */
-export async function workOutOrphans(writing: Writing): Promise<Slice> {
-  const { asked, asking, period, touched } = writing
-  const { units, without } = await orphansIn(asked, period, touched, asking)
-  return { worked: units.map((unit) => composedBy(writing, unit)), documents: null, without }
-}
-
-function composedBy({ asked, asking, staking }: Writing, unit: Unit): Composed {
-  return asking.noting(unit.asked, () => composed(unit, asked, staking))
+  /** The units of those that are named, to be weighed. */
+  readonly unitsNamed: (named: ReadonlySet<string>) => ReadonlyMap<string, Unit>
+  /** The rows of a unit, to be written. */
+  readonly kept: (of: Composed) => Kept
 }
 
 /**
@@ -64,41 +37,48 @@ function composedBy({ asked, asking, staking }: Writing, unit: Unit): Composed {
  * differs stays as it was weighed where all that it is explained from is the same.
  * @returns how many units were written
  */
-export async function writeSlice(writing: Writing, { worked, documents, without }: Slice): Promise<number> {
-  const { grounds, weighing, resting } = writing
-  const sets = await resting(worked.map(({ unit }) => unit.asked))
-  worked.forEach((of, at) => (of.row.rests_on = `{${(sets[at] ?? []).join(',')}}`))
-  const before = await standing(writing, documents ?? worked.map(({ named }) => named))
-  const kept = new Set<string>()
-  const changed = worked.flatMap((of): Changed[] => {
-    const fingerprint = fingerprintOf(of, weighing)
+export async function writeSlice(writing: Writing, slice: Slice): Promise<number> {
+  const { grounds, weighing } = writing
+  const {
+    documents,
+    worked: { units, asked },
+  } = slice
+  const sets = await writing.resting(asked)
+  const before = await standing(writing, documents ?? units.map(({ named }) => named))
+  const differing = slice.unitsNamed(new Set(units.flatMap(({ differs, named }) => (differs ? [named] : []))))
+  const same = new Set<string>()
+  const changed = units.flatMap((of, at): Changed[] => {
+    const unit = differing.get(of.named)
+    const restsOn = `{${(sets[at] ?? []).join(',')}}`
+    const fingerprint = fingerprintOf(of, restsOn, unit, weighing)
     const was = before.get(of.named)
     if (was?.fingerprint === fingerprint) {
-      kept.add(of.named)
+      same.add(of.named)
       if (was.unexplained) spend(weighing)
       return []
     }
-    const weighed = of.differs ? weighUnit(of.unit, grounds, weighing) : unweighed(of.unit)
-    return [{ of, fingerprint, weighed }]
+    const kept = slice.kept(of)
+    return [
+      { kept, restsOn, fingerprint, weighed: unit ? weighUnit(unit, grounds, weighing) : unweighed(kept) },
+    ]
   })
   await (documents === null
-    ? forgetEntries(writing, { here: worked.map(({ named }) => named), kept })
+    ? forgetEntries(writing, { here: units.map(({ named }) => named), same })
     : forget(
         writing,
-        [...before.keys()].filter((named) => !kept.has(named)),
+        [...before.keys()].filter((named) => !same.has(named)),
       ))
   await insert(writing, changed)
-  if (documents === null) await noteWithout(writing, without)
-  if (writing.touched !== 'all') await noteDetermined(writing, [...kept])
+  if (writing.touched !== 'all') await noteDetermined(writing, [...same])
   return changed.length
 }
 
 /** What entries rest on that are no units: of all that a month has, or of some beside what the others do. */
-async function noteWithout(
+export async function noteWithout(
   { grounds: { trx, entityId }, period, touched, resting }: Writing,
   without: ReadonlySet<Question>,
 ): Promise<void> {
-  const [sets = []] = await resting([without])
+  const [sets = []] = await resting(gathered([without]))
   const here = { entity_id: entityId, period }
   const before: { readonly rests_on: number[] } | undefined =
     touched === 'all' ? undefined : await trx('without_unit').where(here).first('rests_on')
@@ -117,7 +97,8 @@ async function noteDetermined(writing: Writing, named: readonly string[]): Promi
 }
 
 interface Changed {
-  readonly of: Composed
+  readonly kept: Kept
+  readonly restsOn: string
   readonly fingerprint: string
   readonly weighed: Weighed
 }
@@ -147,12 +128,17 @@ async function standing(writing: Writing, named: readonly string[]): Promise<Rea
 }
 
 /** All that is kept of a unit, in 22 characters: where it is the same, so is each of its rows, and what they were weighed by. */
-function fingerprintOf({ unit: { why, source }, row, rows, differs }: Composed, weighing: Weighing): string {
-  const document = source?.document ?? null
-  const weighed = differs
+function fingerprintOf(
+  { why, text }: Composed,
+  restsOn: string,
+  unit: Unit | undefined,
+  weighing: Weighing,
+): string {
+  const document = unit?.source?.document ?? null
+  const weighed = unit
     ? [document, [...(document?.original?.before ?? [])], weighing.ground, mostPairs(weighing)]
     : null
-  return digestOf([row, rows, why, weighed])
+  return digestOfText(`${why} ${restsOn} ${json(weighed)} ${text}`)
 }
 
 async function insert(
@@ -167,14 +153,21 @@ async function insert(
     unproved_share: [],
     stake_share: [],
   }
-  const units = changed.map(({ of, fingerprint, weighed }) => {
+  const units = changed.map(({ kept, restsOn, fingerprint, weighed }) => {
     const unitId = proving.number()
-    for (const [table, rows] of [...Object.entries(of.rows), ['unproved_share', weighed.shares] as const])
+    for (const [table, rows] of [...Object.entries(kept.rows), ['unproved_share', weighed.shares] as const])
       for (const row of rows) {
         row.unit_id = unitId
         parts[table as PartTable].push(row)
       }
-    return { ...of.row, ...weighed.columns, unit_id: unitId, fingerprint, ...proving.determined }
+    return {
+      ...kept.row,
+      ...weighed.columns,
+      unit_id: unitId,
+      rests_on: restsOn,
+      fingerprint,
+      ...proving.determined,
+    }
   })
   await insertRows(trx, 'unit', units)
   for (const [table, rows] of Object.entries(parts)) await insertRows(trx, table, rows)
@@ -188,7 +181,7 @@ async function forget(writing: Writing, named: readonly string[]): Promise<void>
 /** Entries that are written anew, in whatever month and however they stood before, and those that no unit is of any more. */
 async function forgetEntries(
   { grounds: { trx, entityId }, period, touched }: Writing,
-  { here, kept }: { readonly here: readonly string[]; readonly kept: ReadonlySet<string> },
+  { here, same }: { readonly here: readonly string[]; readonly same: ReadonlySet<string> },
 ): Promise<void> {
   await trx.raw(
     `delete from unit where entity_id = :e and entry_id is not null and (named = any(:anew)
@@ -197,7 +190,7 @@ async function forgetEntries(
       e: entityId,
       p: period,
       here: [...here],
-      anew: here.filter((named) => !kept.has(named)),
+      anew: here.filter((named) => !same.has(named)),
       entries: touched === 'all' ? null : [...touched.entries],
     } as never,
   )

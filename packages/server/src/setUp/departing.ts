@@ -11,9 +11,23 @@ export interface Departing {
   ): { readonly objectId: string; readonly certificates: 'ignored' | 'everyone' } | undefined
 }
 
+/** The same as it is handed on: by system and code, by system and object. */
+export interface DepartingRows {
+  readonly items: readonly (readonly [string, NonNullable<ReturnType<Departing['item']>>])[]
+  readonly parties: readonly (readonly [string, NonNullable<ReturnType<Departing['party']>>])[]
+}
+
 const keyOf = (systemId: string, code: string): string => `${systemId} ${code}`
 
-export async function departingFrom({ trx, entityId }: Books): Promise<Departing> {
+export function departingOf({ items, parties }: DepartingRows): Departing {
+  const [itemsBy, partiesBy] = [new Map(items), new Map(parties)]
+  return {
+    item: (systemId, code) => itemsBy.get(keyOf(systemId, code)),
+    party: (systemId, objectId) => partiesBy.get(keyOf(systemId, objectId)),
+  }
+}
+
+export async function readDeparting({ trx, entityId }: Books): Promise<DepartingRows> {
   const items = (await trx.raw(
     `select h.system_id, h.object_id, h.value->>'code' as code, coalesce(c.baseline_id, h.value->>'itemTaxCode', s.settings->>'defaultItemTaxCode') as theirs
      from held_object h join system s using (entity_id, system_id)
@@ -32,27 +46,15 @@ export async function departingFrom({ trx, entityId }: Books): Promise<Departing
      where h.entity_id = ? and h.resource = 'parties' and not h.removed and s.disconnected_at is null and (h.value->'exemption'->>'reason') is distinct from p.claims`,
     [entityId],
   )) as { rows: { system_id: string; object_id: string; theirs: string | null }[] }
-  const itemsBy = new Map(
-    items.rows.flatMap((r) =>
+  return {
+    items: items.rows.flatMap((r) =>
       r.theirs === null
         ? []
         : [[keyOf(r.system_id, r.code), { objectId: r.object_id, code: r.theirs }] as const],
     ),
-  )
-  const partiesBy = new Map(
-    parties.rows.map(
-      (r) =>
-        [
-          keyOf(r.system_id, r.object_id),
-          {
-            objectId: r.object_id,
-            certificates: r.theirs === null ? ('ignored' as const) : ('everyone' as const),
-          },
-        ] as const,
-    ),
-  )
-  return {
-    item: (systemId, code) => itemsBy.get(keyOf(systemId, code)),
-    party: (systemId, objectId) => partiesBy.get(keyOf(systemId, objectId)),
+    parties: parties.rows.map((r) => [
+      keyOf(r.system_id, r.object_id),
+      { objectId: r.object_id, certificates: r.theirs === null ? 'ignored' : 'everyone' },
+    ]),
   }
 }

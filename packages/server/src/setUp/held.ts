@@ -58,6 +58,8 @@ export interface Link {
 /** What one system holds of the set-up, and how it is linked to the baseline. */
 export interface HeldSystem {
   readonly row: SystemRow
+  /** All of the following, as it is handed on. */
+  readonly rows: HoldingRows
   readonly agencies: readonly Held<Agency>[]
   readonly rates: readonly Held<TaxRate>[]
   readonly accounts: readonly Held<Account>[]
@@ -134,11 +136,20 @@ export async function loadHeld(
     readHoldings(books, resources, asAt),
   )
   const systems = await connectedSystems(books, at)
-  return systems.map((row) => ({ row, ...(holdings.get(row.system_id) ?? holdingOf([], [], new Map())) }))
+  return systems.map((row) => ({ row, ...(holdings.get(row.system_id) ?? holdingOf(NOTHING_HELD)) }))
 }
 
 type Holding = Omit<HeldSystem, 'row'>
 type Stored = Held<unknown> & { readonly resource: Resource }
+
+export interface HoldingRows {
+  readonly objects: readonly Stored[]
+  readonly links: readonly Link[]
+  /** The baseline's items by the code of the system's that is linked to them. */
+  readonly codes: readonly (readonly [string, string])[]
+}
+
+const NOTHING_HELD: HoldingRows = { objects: [], links: [], codes: [] }
 
 /** What each system holds and is linked by. */
 async function readHoldings(
@@ -176,19 +187,17 @@ async function readHoldings(
   const ids = new Set([...linksOf.keys(), ...objectsOf.keys()])
   const value = new Map(
     [...ids].map((id) => {
-      const codes = new Map((renamedIn.get(id) ?? []).map((r) => [r.code, r.baseline_id]))
-      return [id, holdingOf(objectsOf.get(id) ?? [], linksOf.get(id) ?? [], codes)] as const
+      const codes = (renamedIn.get(id) ?? []).map((r) => [r.code, r.baseline_id] as const)
+      const rows = { objects: objectsOf.get(id) ?? [], links: linksOf.get(id) ?? [], codes }
+      return [id, holdingOf(rows)] as const
     }),
   )
   return { value, rows: links.length + objects.length + renamed.length }
 }
 
-/** @param codes the baseline's items by the code of the system's that is linked to them */
-function holdingOf(
-  objects: readonly Stored[],
-  links: readonly Link[],
-  codes: ReadonlyMap<string, string>,
-): Holding {
+export function holdingOf(rows: HoldingRows): Holding {
+  const { objects, links } = rows
+  const codes = new Map(rows.codes)
   const byResource = groupBy(objects, (o) => o.resource)
   const of = <R extends Resource>(resource: R): Held<z.infer<(typeof RESOURCES)[R]>>[] =>
     (byResource.get(resource) ?? []).map(({ id, revision, value }) => ({
@@ -208,6 +217,7 @@ function holdingOf(
   const linkOf = (kind: LinkKind, objectId: string): string | null =>
     byObject.get(`${kind}/${objectId}`) ?? null
   return {
+    rows,
     accounts,
     locations,
     links,

@@ -1,0 +1,5 @@
+import { register } from 'tsx/esm/api'
+
+/** A thread's beginning: it reads TypeScript as the programs do, which a thread does not take over from them. */
+register()
+export const { work } = await import('./thread.ts')
