@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import Amount from '../figures/Amount.vue'
 import { count, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
+import { markOf } from './leads.ts'
 
 /** The causes of what is not proved, largest money first, each with its one way on. */
 defineProps<{ causes: readonly CauseView[]; chosen: string | undefined }>()
@@ -35,7 +36,7 @@ const format = useFormat()
           :data-cause="c.key"
           @click="emit('choose', c.key === chosen ? undefined : c.key)"
         >
-          <td class="kind"><StateMark state="breaks" :word="c.headline" /></td>
+          <td class="kind"><StateMark :state="markOf(c.headline)" :word="c.headline" /></td>
           <td class="sentence" :title="sayCause(c.facts, format.longDay)">
             {{ sayCause(c.facts, format.longDay)
             }}<template v-if="c.others.length > 0">

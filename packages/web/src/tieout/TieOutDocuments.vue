@@ -10,6 +10,7 @@ import ListEnd from '../grid/ListEnd.vue'
 import SortHead from '../grid/SortHead.vue'
 import { NARROWING, type List } from '../grid/useList.ts'
 import { useRows } from '../grid/useRows.ts'
+import { markOf } from './leads.ts'
 
 /** Documents with their three voices, a line for each agency and account, and what is not proved of each. */
 const { list } = defineProps<{ list: List<TieOutView, TieOutRow> }>()
@@ -42,7 +43,7 @@ function stateOf(row: TieOutRow): {
   if (!row.posted) return { state: 'open', word: 'not posted yet' }
   if (row.proved) return { state: 'holds', word: 'proved' }
   if (row.settled) return { state: 'asks', word: SETTLED[row.settled] }
-  return { state: row.headline === 'missing' ? 'open' : 'breaks', word: row.facets.join(', ') }
+  return { state: markOf(row.headline), word: row.facets.join(', ') }
 }
 const keyOf = (row: TieOutRow): string => `${row.unit}|${row.agency ?? ''}|${row.account ?? ''}`
 const { chosen, choose } = useRows(

@@ -45,3 +45,8 @@ export function leadOf(facts: CauseFacts): {
       return null
   }
 }
+
+/** What is missing is a bar not yet drawn, as in the rows so among the causes; anything else breaks. */
+export function markOf(headline: string | null): 'open' | 'breaks' {
+  return headline === 'missing' ? 'open' : 'breaks'
+}

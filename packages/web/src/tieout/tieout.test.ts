@@ -147,6 +147,14 @@ describe('Tie out', () => {
       'Ledger posts the tax of City to 2222. It belongs in 2214.',
       'Not in the ledger. The ledger refused them, or did not answer.',
     ])
+    // One thing has one mark, among the causes as in the rows.
+    const marks = (of: string): string[][] =>
+      page.findAll(`${of} .state`).map((mark) => [mark.text(), mark.classes().at(-1) ?? ''])
+    expect(marks('[data-cause]')).toEqual([
+      ['account', 'breaks'],
+      ['missing', 'open'],
+    ])
+    expect(marks('[aria-label="Documents"]')).toContainEqual(['missing', 'open'])
     const rows = page
       .findAll('[aria-label="Documents"] tbody tr')
       .map((tr) => tr.findAll('td').map((td) => td.text()))
