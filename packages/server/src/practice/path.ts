@@ -1,7 +1,7 @@
 import type { PathView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
+import type { Knex } from 'knex'
 import { findingsOfMonth, stakeOfMonth } from '../align/grid/findings.ts'
-
 import { awaitedSystems } from '../connect/awaited.ts'
 import { limitsOf, notFresh } from '../connect/fresh.ts'
 import { CHECKS } from '../connect/readiness.ts'
@@ -12,6 +12,9 @@ import { LEFT_OUT, states } from '../documents/states.ts'
 import { documentsWithBookings } from '../documents/withBookings.ts'
 import { currentRun } from '../jobs/routes.ts'
 import { connectedSystems } from '../setUp/held.ts'
+
+/** SQL, of a document with its booking `b`: it is not in the ledger yet. */
+const WAITS = `(b.state is null or b.state not in ${states('sent', 'booked')})`
 
 /** What waits at each stage of a month: the path across the top, and a row of the practice board. */
 export async function pathView(books: Books, month: string): Promise<PathView> {
@@ -26,24 +29,24 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
   ).map((r) => r.system_id)
   const awaited = await awaitedSystems(books, systems)
   const byKind = await findingsOfMonth(books, month)
-  const post = (await documentsWithBookings(trx)
+  const documents = (): Knex.QueryBuilder =>
+    documentsWithBookings(trx)
+      .where({ 'd.entity_id': entityId, 'd.period': month })
+      .whereNotIn('d.status', ['draft', 'void'])
+      .whereRaw(`not ${LEFT_OUT}`)
+  const post = (await documents().first(
+    trx.raw(
+      `count(*) as documents, count(*) filter (where ${WAITS}) as waiting, count(*) filter (where b.state in ${states('failed', 'in-doubt', 'blocked')}) as failed`,
+    ),
+  )) as unknown as Record<'documents' | 'waiting' | 'failed', string>
+  // Only of what waits, which is little once a month is booked: no page sums all facts.
+  const { tax } = (await documents()
+    .whereRaw(WAITS)
     .joinRaw(withDetermination('d'))
-    .leftJoin(
-      trx('tax_fact')
-        .where({ entity_id: entityId, voice: 'stated' })
-        .groupBy('unit_id')
-        .select('unit_id', trx.raw('sum(in_base) as tax'))
-        .as('f'),
-      'f.unit_id',
-      'own.unit_id',
+    .joinRaw(
+      `join tax_fact f on f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated'`,
     )
-    .where({ 'd.entity_id': entityId, 'd.period': month })
-    .whereNotIn('d.status', ['draft', 'void'])
-    .whereRaw(`not ${LEFT_OUT}`)
-    .first(
-      trx.raw(`count(*) as documents, count(*) filter (where b.state is null or b.state not in ${states('sent', 'booked')}) as waiting, count(*) filter (where b.state in ${states('failed', 'in-doubt', 'blocked')}) as failed,
-      coalesce(sum(f.tax) filter (where b.state is null or b.state not in ${states('sent', 'booked')}), 0)::bigint as tax`),
-    )) as unknown as Record<'documents' | 'waiting' | 'failed' | 'tax', string>
+    .first(trx.raw('coalesce(sum(f.in_base), 0)::bigint as tax'))) as unknown as { tax: string }
   const unit = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month })
     .first(
@@ -74,7 +77,7 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
     post: {
       waiting: Number(post.waiting),
       failed: Number(post.failed),
-      tax: formatAmount(BigInt(post.tax), currency),
+      tax: formatAmount(BigInt(tax), currency),
       notYet: await countNotPosted(books, month),
     },
     tieout: {

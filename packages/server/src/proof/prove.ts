@@ -1,6 +1,7 @@
 import { CORE_VERSION } from '@axion/core'
 import { recordedAt } from '../baseline/import.ts'
 import { noteGrown, type Books } from '../database/connection.ts'
+import { overMonths } from '../database/planner.ts'
 import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
 import { readDeparting } from '../setUp/departing.ts'
@@ -62,14 +63,15 @@ export async function prove(
   await noteWithout(writing, without)
   await writeUnread(grounds, period, touched, writing.proving)
   if (touched === 'all') await noteProof(writing)
-  if (written.reduce((all, units) => all + units, 0) >= MANY) {
-    noteGrown(trx, 'facts')
-    // The planner knows nothing yet of what was written here: with few rows in mind it would crosswalk them one by one for each other.
-    await trx.raw('set local enable_nestloop = off')
+  const follow = async (): Promise<void> => {
+    await followBookings(books, period)
+    await settled(grounds, period)
   }
-  await followBookings(books, period)
-  await settled(grounds, period)
-  await trx.raw('set local enable_nestloop to default')
+  if (written.reduce((all, units) => all + units, 0) < MANY) await follow()
+  else {
+    noteGrown(trx, 'facts')
+    await overMonths(trx, follow)
+  }
   await noteFacts(books)
 }
 

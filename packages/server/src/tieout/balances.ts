@@ -74,8 +74,13 @@ interface PostedRow {
 /** What is booked to an account in a month, or for a month's documents: the two differ where the ledger has a document in another month. */
 async function postedTo({ trx, entityId }: Books, month: string, account: string): Promise<PostedRow[]> {
   const { rows } = (await trx.raw(
-    `select u.named as unit, u.number, u.party, u.period, f.period as posted, sum(f.in_base)::bigint as amount from tax_fact f join tie_unit u using (entity_id, unit_id)
-     where f.entity_id = :e and f.voice = 'booked' and f.account = :account and (f.period = :month or u.period = :month) group by u.named, u.number, u.party, u.period, f.period, u.document_date
+    `select u.named as unit, u.number, u.party, u.period, f.posted, sum(f.in_base)::bigint as amount from (
+       select u.unit_id, f.period as posted, f.in_base from tie_unit u join tax_fact f using (entity_id, unit_id)
+         where u.entity_id = :e and u.period = :month and f.voice = 'booked' and f.account = :account
+       union all select u.unit_id, f.period, f.in_base from tax_fact f join tie_unit u using (entity_id, unit_id)
+         where f.entity_id = :e and f.period = :month and f.voice = 'booked' and f.account = :account and u.period <> :month) f
+       join tie_unit u on u.entity_id = :e and u.unit_id = f.unit_id
+     group by u.named, u.number, u.party, u.period, f.posted, u.document_date
      order by abs(sum(f.in_base)) desc, u.document_date, u.number`,
     { e: entityId, account, month },
   )) as { rows: PostedRow[] }

@@ -1,5 +1,6 @@
 import type { FullProofView } from '@axion/contract'
 import type { Books, Transaction } from '../database/connection.ts'
+import { overMonths } from '../database/planner.ts'
 
 const MOST_NAMED = 50
 
@@ -17,9 +18,7 @@ export async function fullProof(
     `select count(*)::int as units, (select count(*)::int from tax_fact f join tie_unit u using (entity_id, unit_id) where u.entity_id = :e and u.period = :p) as facts from tie_unit where entity_id = :e and period = :p`,
     { e: entityId, p: period },
   )) as { rows: { units: number; facts: number }[] }
-  // The planner knows nothing of how many rows a common table expression gives, and would join them in a loop: 450 times as long.
-  await trx.raw(`set local enable_nestloop = off`)
-  const { rows } = (await trx.raw(FROM_DETAIL, { e: entityId, p: period })) as {
+  const { rows } = (await overMonths(trx, () => trx.raw(FROM_DETAIL, { e: entityId, p: period }))) as {
     rows: { named: string; number: string; quick: boolean; full: boolean }[]
   }
   const view = {
@@ -34,7 +33,7 @@ export async function fullProof(
       ).n,
     ),
     disagreeing: rows.length,
-    miscounted: await miscounted(trx, entityId, period),
+    miscounted: await overMonths(trx, () => miscounted(trx, entityId, period)),
     named: rows
       .slice(0, MOST_NAMED)
       .map(
