@@ -48,7 +48,9 @@ export async function writeSlice(writing: Writing, slice: Slice): Promise<number
   const differing = slice.unitsNamed(new Set(units.flatMap(({ differs, named }) => (differs ? [named] : []))))
   const same = new Set<string>()
   const changed = units.flatMap((of, at): Changed[] => {
-    const unit = differing.get(of.named)
+    const unit = of.differs ? differing.get(of.named) : undefined
+    // Nothing that differs goes by unweighed: it would read as proved.
+    if (of.differs && !unit) throw new Error(`${of.named} differs, and there is nothing to weigh`)
     const restsOn = `{${(sets[at] ?? []).join(',')}}`
     const fingerprint = fingerprintOf(of, restsOn, unit, weighing)
     const was = before.get(of.named)
