@@ -35,6 +35,7 @@ import * as stamps from './033_stamps.ts'
 import * as restsOn from './034_rests_on.ts'
 import * as totals from './035_totals.ts'
 import * as withoutUnit from './036_without_unit.ts'
+import * as learned from './037_learned.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -74,6 +75,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '034_rests_on': restsOn,
   '035_totals': totals,
   '036_without_unit': withoutUnit,
+  '037_learned': learned,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
