@@ -3,7 +3,8 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   test: {
-    maxWorkers: 2,
+    // Who waits for a database, or for a process that was killed, leaves a processor to somebody else.
+    maxWorkers: 3,
     projects: [
       {
         test: {
@@ -29,6 +30,8 @@ export default defineConfig({
           name: 'integration',
           // A process imports the server once for all of its files; what a test holds is a world of its own.
           isolate: false,
+          // What a test makes is soon forgotten: room for it costs less than to collect it often.
+          execArgv: ['--max-semi-space-size=64'],
           include: ['packages/{server,conformance}/test/**/*.test.ts'],
           environment: 'node',
           globalSetup: ['packages/server/test/cluster.ts'],

@@ -2,10 +2,9 @@ import { spawn, spawnSync } from 'node:child_process'
 import { closeSync, mkdirSync, openSync } from 'node:fs'
 import { join } from 'node:path'
 import { setTimeout as pause } from 'node:timers/promises'
-import { fail, ROOT } from './home.mjs'
+import { fail } from './home.mjs'
+import { told } from './programs.mjs'
 
-const TSX = join(ROOT, 'node_modules/tsx/dist/cli.mjs')
-const LOADER = ['--import', join(ROOT, 'node_modules/tsx/dist/esm/index.mjs')]
 /** What died is started again after so many milliseconds: longer each time, up to half a minute; who lived for a minute is forgiven. */
 const PAUSES = { first: 500, longest: 30_000, forgivenAfter: 60_000 }
 /** The same, each a share of what is usual. */
@@ -16,7 +15,7 @@ const WRONG_SETTINGS = 2
 
 /** Runs one of our TypeScript programs to its end, and tells how it ended. */
 export function runQuietly(file, env) {
-  return spawnSync(process.execPath, [TSX, join(ROOT, file)], {
+  return spawnSync(process.execPath, told(file), {
     env: { ...process.env, ...env },
     encoding: 'utf8',
   })
@@ -24,7 +23,7 @@ export function runQuietly(file, env) {
 
 /** Runs one of our TypeScript programs to its end. */
 export function runOnce(file, env, input = '', args = []) {
-  const result = spawnSync(process.execPath, [TSX, join(ROOT, file), ...args], {
+  const result = spawnSync(process.execPath, [...told(file), ...args], {
     env: { ...process.env, ...env },
     input,
     encoding: 'utf8',
@@ -51,7 +50,7 @@ export class Processes {
   start(name, file, own = {}, deathsBefore = 0) {
     const born = performance.now()
     const log = openSync(join(this.logs, `${name}.log`), 'a')
-    const child = spawn(process.execPath, [...LOADER, join(ROOT, file)], {
+    const child = spawn(process.execPath, told(file), {
       env: { ...process.env, ...this.env, ...own },
       stdio: ['ignore', log, log],
     })

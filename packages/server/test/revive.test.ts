@@ -9,6 +9,7 @@ import { Cluster } from '../../../scripts/lib/cluster.mjs'
 import { ROOT } from '../../../scripts/lib/home.mjs'
 import { holdHome } from '../../../scripts/lib/lock.mjs'
 import { pauseAfter, Processes } from '../../../scripts/lib/processes.mjs'
+import { told } from '../../../scripts/lib/programs.mjs'
 
 /** What dies is started again, for as long as it takes. */
 const homes: string[] = []
@@ -128,11 +129,6 @@ describe('a start that cannot be', () => {
     ['AXION_LEASE', '1', 'AXION_LEASE must be longer than AXION_BRIDGE_TIMEOUT'],
   ])('tells %s=%s before anything is started', async (name, value, says) => {
     const env = { AXION_DATABASE: 'postgres://x', AXION_SECRET_KEY: '0'.repeat(64), [name]: value }
-    const script = [
-      '--import',
-      join(ROOT, 'node_modules/tsx/dist/esm/index.mjs'),
-      join(ROOT, 'packages/server/src/main/checkSettings.ts'),
-    ]
-    expect(await program(script, env)).toBe(`axion: ${says}\n`)
+    expect(await program(told('packages/server/src/main/checkSettings.ts'), env)).toBe(`axion: ${says}\n`)
   })
 })

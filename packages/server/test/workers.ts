@@ -1,6 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process'
-import { resolve } from 'node:path'
-import { ROOT } from '../../../scripts/lib/home.mjs'
+import { told } from '../../../scripts/lib/programs.mjs'
 import type { World } from './world.ts'
 
 const AGAIN_MS = 200
@@ -22,18 +21,10 @@ export class Workers {
 
   /** A worker, or a server with settings of its own. */
   start(program: 'worker' | 'server' = 'worker', own: Readonly<Record<string, string>> = {}): ChildProcess {
-    const worker = spawn(
-      process.execPath,
-      [
-        '--import',
-        resolve(ROOT, 'node_modules/tsx/dist/esm/index.mjs'),
-        resolve(ROOT, `packages/server/src/main/${program}.ts`),
-      ],
-      {
-        env: { ...process.env, ...this.world.environment, ...own },
-        stdio: ['ignore', 'ignore', 'inherit'],
-      },
-    )
+    const worker = spawn(process.execPath, told(`packages/server/src/main/${program}.ts`), {
+      env: { ...process.env, ...this.world.environment, ...own },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    })
     this.running.push(worker)
     return worker
   }

@@ -1,15 +1,14 @@
 import { availableParallelism } from 'node:os'
-import { fileURLToPath } from 'node:url'
 import { serialize } from 'node:v8'
 import { Fault } from '@axion/core'
-import { Piscina } from 'piscina'
+import type { Piscina } from 'piscina'
 import type { DepartingRows } from '../setUp/departing.ts'
+import { begin, fileOf } from '../threads/threads.ts'
 import type { Behind } from './gather.ts'
 import type { SetUp } from './grounds.ts'
 import type { Carried, Job, Outcome } from './thread.ts'
 import type { Worked } from './workOut.ts'
 
-const IDLE_MS = 60_000
 /** Of each thread's heap. */
 const MEGABYTES = 512
 
@@ -20,18 +19,12 @@ export const THREADS = Math.max(availableParallelism() - 1, 1)
 let threads: Piscina | null = null
 
 function begun(): Piscina {
-  if (threads) return threads
-  threads = new Piscina({
-    filename: fileURLToPath(new URL('./thread.mjs', import.meta.url)),
-    minThreads: 0,
-    maxThreads: THREADS,
-    idleTimeout: IDLE_MS,
-    resourceLimits: { maxOldGenerationSizeMb: MEGABYTES },
+  threads ??= begin({
+    file: fileOf('proof'),
+    most: THREADS,
+    megabytes: MEGABYTES,
+    does: 'works documents out',
   })
-  // What a thread dies of while it works is told to whoever waits for it.
-  threads.on('error', (error: Error) =>
-    process.stderr.write(`axion: a thread that works documents out: ${error.message}\n`),
-  )
   return threads
 }
 

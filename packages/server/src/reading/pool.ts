@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os'
-import { fileURLToPath } from 'node:url'
-import { Piscina } from 'piscina'
+import type { Piscina } from 'piscina'
+import { begin, fileOf } from '../threads/threads.ts'
 import type { PageRead, ValueRead, ValuesToRead } from './thread.ts'
 
 /** What a thread may take for one piece of work. */
@@ -11,8 +11,6 @@ export interface Bounds {
 }
 
 const BOUNDS: Bounds = { seconds: 60, megabytes: 512 }
-/** A thread that has had nothing to do for so long ends. */
-const IDLE_MS = 60_000
 
 /**
  * Threads that make sense of what bridges send, so that neither a page of any shape nor its size keeps others waiting: each piece of work
@@ -23,7 +21,7 @@ export class Reading {
 
   constructor(
     private readonly bounds: Bounds = BOUNDS,
-    private readonly file = fileURLToPath(new URL('./thread.mjs', import.meta.url)),
+    private readonly file = fileOf('reading'),
   ) {}
 
   page(bytes: Uint8Array): Promise<PageRead> {
@@ -42,23 +40,13 @@ export class Reading {
     this.threads = null
   }
 
-  private begin(): Piscina {
-    const threads = new Piscina({
-      filename: this.file,
-      minThreads: 0,
-      maxThreads: availableParallelism(),
-      idleTimeout: IDLE_MS,
-      resourceLimits: { maxOldGenerationSizeMb: this.bounds.megabytes },
-    })
-    // What a thread dies of while it works is told to whoever waits for it.
-    threads.on('error', (error: Error) =>
-      process.stderr.write(`axion: a thread that reads: ${error.message}\n`),
-    )
-    return threads
-  }
-
   private async run<T>(name: string, work: unknown): Promise<T | { readonly problem: string }> {
-    this.threads ??= this.begin()
+    this.threads ??= begin({
+      file: this.file,
+      most: availableParallelism(),
+      megabytes: this.bounds.megabytes,
+      does: 'reads',
+    })
     const enough = AbortSignal.timeout(this.bounds.seconds * 1000)
     try {
       return (await this.threads.run(work, { name, signal: enough })) as T

@@ -5,6 +5,7 @@ import { setTimeout as pause } from 'node:timers/promises'
 import { promisify } from 'node:util'
 import { expect, vi } from 'vitest'
 import { ROOT } from '../../../../scripts/lib/home.mjs'
+import { told } from '../../../../scripts/lib/programs.mjs'
 import { MONTH, type World } from '../world.ts'
 import { WAITS, type Stage } from './stage.ts'
 
@@ -126,11 +127,7 @@ export const CELLS = Object.entries(STRIKES).flatMap(([kind, { at }]) =>
 async function secondStart({ settings, home }: Stage): Promise<void> {
   const program = (name: string): [string, string[]] => [
     process.execPath,
-    [
-      '--import',
-      join(ROOT, 'node_modules/tsx/dist/esm/index.mjs'),
-      join(ROOT, `packages/server/src/main/${name}.ts`),
-    ],
+    told(`packages/server/src/main/${name}.ts`),
   ]
   const worker = spawn(...program('worker'), { env: { ...process.env, ...settings.worker }, stdio: 'ignore' })
   const lock = `const { holdHome } = await import(${JSON.stringify(join(ROOT, 'scripts/lib/lock.mjs'))}); await holdHome(${JSON.stringify(home)}, 'me')`
