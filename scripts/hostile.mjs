@@ -5,7 +5,8 @@ import { nodePackages, postgresPrograms } from './lib/packages.mjs'
 
 /**
  * All that a bridge, a browser or a person can do wrong, against real processes: the list of misbehaviours, 20,000 requests that a seed
- * draws and 5,000 spoilt answers of a bridge. npm run hostile -- 7 draws by another seed; AXION_FUZZ and AXION_FUZZ_ANSWERS say how many.
+ * draws, 5,000 spoilt answers of a bridge and a file of a hundred thousand rows. npm run hostile -- 7 draws by another seed; AXION_FUZZ,
+ * AXION_FUZZ_ANSWERS and AXION_IMPORT_ROWS say how many.
  */
 nodePackages()
 postgresPrograms()
@@ -28,6 +29,7 @@ const { status } = spawnSync(
       'trail',
       'revive',
       'badInput',
+      'files',
       'fuzz/',
     ].map((name) => `packages/server/test/${name}`),
   ],
@@ -39,6 +41,7 @@ const { status } = spawnSync(
       AXION_HOSTILE: 'all',
       AXION_FUZZ: process.env.AXION_FUZZ ?? '20000',
       AXION_FUZZ_ANSWERS: process.env.AXION_FUZZ_ANSWERS ?? '5000',
+      AXION_IMPORT_ROWS: process.env.AXION_IMPORT_ROWS ?? '100000',
       ...(process.argv[2] ? { AXION_FUZZ_SEED: process.argv[2] } : {}),
     },
   },

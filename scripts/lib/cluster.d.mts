@@ -11,6 +11,8 @@ export interface Databases {
   /** Each with the address of its own database. */
   readonly standins: readonly StandinDatabase[]
 }
+/** Settings of a database of which nothing is wanted once the machine fell. */
+export const PASSING: readonly string[]
 export class Cluster {
   constructor(
     home: string,

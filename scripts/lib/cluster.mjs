@@ -41,6 +41,14 @@ function isListening(port) {
   })
 }
 
+/** Settings of a database of which nothing is wanted once the machine fell: it need not wait for the disk. Nor does it look at tables by itself: what the planner knows of them, Axion told it. */
+export const PASSING = [
+  'fsync = off',
+  'synchronous_commit = off',
+  'full_page_writes = off',
+  'autovacuum = off',
+]
+
 /** A private PostgreSQL cluster on loopback, with its data in a folder of its own. */
 export class Cluster {
   /**

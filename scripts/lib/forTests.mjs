@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { PASSING } from './cluster.mjs'
 import { freePort, isFree } from './home.mjs'
 import { startInstallation } from './installation.mjs'
 
@@ -12,7 +13,7 @@ export async function withInstallation(work, { months = false } = {}) {
   // Bridges that a test starts itself are known by their addresses beforehand.
   const more = [await freePort(), await freePort(), await freePort()]
   const bridges = more.map((one) => `http://127.0.0.1:${one}`)
-  const installation = await startInstallation({ home, port, months, bridges })
+  const installation = await startInstallation({ home, port, months, bridges, config: PASSING })
   try {
     return await work(installation, {
       AXION_E2E_URL: installation.address,

@@ -68,6 +68,7 @@ function checkSettings(bridges) {
  * Starts database, stand-ins, server and worker, with the demo's data loaded once.
  * @param months whether some months of the demo are worked at the first start, through the API
  * @param bridges addresses that bridges may have, beside those of the setting and of the stand-ins
+ * @param config settings of its database beside its own
  */
 export async function startInstallation({
   home = HOME,
@@ -75,6 +76,7 @@ export async function startInstallation({
   web = join(ROOT, 'packages/web/dist'),
   months = process.env.AXION_DEMO_MONTHS !== 'none',
   bridges = [],
+  config = [],
 } = {}) {
   const letGo = await holdHome(
     home,
@@ -87,7 +89,7 @@ export async function startInstallation({
       )
   }
   checkSettings(bridges)
-  const cluster = new Cluster(home)
+  const cluster = new Cluster(home, { config })
   let processes = null
   // However a start or what it started ends: nothing of it is left behind.
   const leaveNothing = () => {

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { TestProject } from 'vitest/node'
-import { Cluster } from '../../../scripts/lib/cluster.mjs'
+import { Cluster, PASSING } from '../../../scripts/lib/cluster.mjs'
 import { migrate } from '../src/main/migrate.ts'
 import { guardTurns } from './turn.ts'
 
@@ -14,8 +14,6 @@ declare module 'vitest' {
   }
 }
 
-/** Nothing of it is wanted once the machine fell: it need not wait for the disk. */
-const PASSING = ['fsync = off', 'synchronous_commit = off', 'full_page_writes = off']
 const TEMPLATE = 'migrated'
 
 /** A real PostgreSQL of the tests' own, for as long as they run. */

@@ -327,4 +327,12 @@ describe('a month from pull to proof', () => {
     const months = await world.ownerSql(`select period from unit where number = 'LA-20884'`)
     expect(months).toEqual([{ period: '2026-08' }])
   })
+
+  it('leaves no table that the planner takes for less than half of what it is', async () => {
+    expect(
+      await world.ownerSql(
+        `select relname, relpages from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and pg_relation_size(oid) / 8192 > greatest(2 * relpages, 7)`,
+      ),
+    ).toEqual([])
+  })
 })

@@ -62,8 +62,9 @@ export function inPractice<T>(database: Database, work: (trx: Transaction) => Pr
 
 /** What a transaction wrote so much of that the planner is to be told of its size, once it is committed. */
 const grown = new WeakMap<Transaction, Set<Grown>>()
-type Grown = 'sources' | 'facts' | 'grids'
+type Grown = 'books' | 'sources' | 'facts' | 'grids'
 const LEARN: Readonly<Record<Grown, string>> = {
+  books: 'select learn_grown()',
   sources: 'select learn_sizes()',
   facts: 'select learn_facts()',
   grids: 'select learn_align()',
@@ -138,6 +139,7 @@ export async function changing<T>(
     inEntity(database, entityId, async (books) => {
       if (impatient) await books.trx.raw(`set local lock_timeout = ${patience}`)
       await books.trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`changes ${entityId}`])
+      noteGrown(books.trx, 'books')
       return work(books)
     }),
   )

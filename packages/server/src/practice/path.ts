@@ -19,6 +19,8 @@ const WAITS = `(b.state is null or b.state not in ${states('sent', 'booked')})`
 /** What waits at each stage of a month: the path across the top, and a row of the practice board. */
 export async function pathView(books: Books, month: string): Promise<PathView> {
   const { trx, entityId, currency } = books
+  // First: whoever is told of a run follows it, and reads anew what it changed while the rest was asked for.
+  const run = await currentRun(books)
   const systems = await connectedSystems(books)
   const failing = await trx('readiness')
     .where({ entity_id: entityId, period: month, state: 'fails' })
@@ -44,9 +46,9 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
     .whereRaw(WAITS)
     .joinRaw(withDetermination('d'))
     .joinRaw(
-      `join tax_fact f on f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated'`,
+      `cross join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') t`,
     )
-    .first(trx.raw('coalesce(sum(f.in_base), 0)::bigint as tax'))) as unknown as { tax: string }
+    .first(trx.raw('coalesce(sum(t.tax), 0)::bigint as tax'))) as unknown as { tax: string }
   const unit = (await trx('tie_unit')
     .where({ entity_id: entityId, period: month })
     .first(
@@ -86,6 +88,6 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
       documents: Number(unit.documents),
       apart: Number(unit.apart),
     },
-    run: await currentRun(books),
+    run,
   }
 }

@@ -36,6 +36,7 @@ import * as restsOn from './034_rests_on.ts'
 import * as totals from './035_totals.ts'
 import * as withoutUnit from './036_without_unit.ts'
 import * as learned from './037_learned.ts'
+import * as grown from './038_grown.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -76,6 +77,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '035_totals': totals,
   '036_without_unit': withoutUnit,
   '037_learned': learned,
+  '038_grown': grown,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
