@@ -3,8 +3,7 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   test: {
-    // Who waits for a database, or for a process that was killed, leaves a processor to somebody else.
-    maxWorkers: 3,
+    maxWorkers: 2,
     projects: [
       {
         test: {

@@ -19,7 +19,9 @@ const TEMPLATE = 'migrated'
 /** A real PostgreSQL of the tests' own, for as long as they run. */
 export default async function (project: TestProject): Promise<() => void> {
   const home = mkdtempSync(join(tmpdir(), 'axion-tests-'))
-  const cluster = await new Cluster(home, { config: PASSING }).start()
+  const cluster = await new Cluster(home, {
+    config: [...PASSING, 'shared_preload_libraries = pg_stat_statements'],
+  }).start()
   const { owner } = cluster.prepare(TEMPLATE, [])
   await migrate(owner)
   await guardTurns(owner)

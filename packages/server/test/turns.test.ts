@@ -131,16 +131,22 @@ describe('a thread that reads', () => {
   const folder = mkdtempSync(join(tmpdir(), 'axion-threads-'))
   afterAll(() => rmSync(folder, { recursive: true }))
   test.each([
-    ['without an end', 'export const page = () => { for (;;); }', /^it takes longer than 1 seconds to read$/],
+    [
+      'without an end',
+      1,
+      'export const page = () => { for (;;); }',
+      /^it takes longer than 1 seconds to read$/,
+    ],
     [
       'without a bound',
+      600,
       'export const page = () => { const all = []; for (;;) all.push(new Array(1000).fill(all.length)) }',
       /^it takes more than 32 MB to read$/,
     ],
-  ])('%s ends alone, and the next piece of work is done', async (_, code, says) => {
+  ])('%s ends alone, and the next piece of work is done', async (_, seconds, code, says) => {
     const file = join(folder, `${randomUUID()}.mjs`)
     writeFileSync(file, `${code}\nexport const values = ({ values }) => values.map((value) => ({ value }))`)
-    const reading = new Reading({ seconds: 1, megabytes: 32 }, file)
+    const reading = new Reading({ seconds, megabytes: 32 }, file)
     try {
       const asked = { role: 'billing', resource: 'items', booksCurrency: 'USD', values: [1] } as const
       expect(await reading.page(Buffer.from('{}'))).toEqual({ problem: expect.stringMatching(says) })

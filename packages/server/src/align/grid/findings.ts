@@ -98,23 +98,15 @@ export async function unionOf(
   month: string,
   kind: AlignKind | null,
 ): Promise<bigint> {
-  const keys = trx('align_row')
-    .where({ entity_id: entityId, period: month })
-    .modify((q) => void (kind && q.where({ kind })))
-    .select(trx.raw('unnest(keys)'))
-  const largest = trx('stake_share')
-    .where({ entity_id: entityId, period: month })
-    .whereIn('finding_key', keys)
-    .groupBy('unit_id')
-    .select(trx.raw('max(amount) as amount'))
-    .as('x')
-  return BigInt(
-    (
-      (await trx.from(largest).first(trx.raw('coalesce(sum(amount), 0)::text as amount'))) as {
-        amount: string
-      }
-    ).amount,
-  )
+  const { rows } = (await trx.raw(
+    `select coalesce(sum(amount), 0)::text as amount from (
+       select s.unit_id, max(s.amount) as amount
+       from (select distinct unnest(keys) as key from align_row where entity_id = :e and period = :month and (:kind::text is null or kind = :kind)) k
+         cross join lateral (select s.unit_id, s.amount from stake_share s where s.entity_id = :e and s.period = :month and s.finding_key = k.key offset 0) s
+       group by 1) x`,
+    { e: entityId, month, kind } as never,
+  )) as { rows: { amount: string }[] }
+  return BigInt(rows[0]?.amount ?? '0')
 }
 
 /** All that is at stake in a month, each document once at its largest. */

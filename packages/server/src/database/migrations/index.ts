@@ -37,6 +37,7 @@ import * as totals from './035_totals.ts'
 import * as withoutUnit from './036_without_unit.ts'
 import * as learned from './037_learned.ts'
 import * as grown from './038_grown.ts'
+import * as bookingOf from './039_booking_of.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -78,6 +79,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '036_without_unit': withoutUnit,
   '037_learned': learned,
   '038_grown': grown,
+  '039_booking_of': bookingOf,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
