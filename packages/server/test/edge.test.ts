@@ -1,10 +1,14 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { connect, type AddressInfo } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { baseline } from '@axion/demo'
 import Fastify from 'fastify'
 import { afterAll, beforeAll, describe, expect, it, test, vi } from 'vitest'
 import { z } from 'zod'
 import { answerWithProblems } from '../src/faults/problem.ts'
 import { validateBounded } from '../src/faults/validate.ts'
+import { buildApp } from '../src/main/app.ts'
 import { limitPressure } from '../src/main/health.ts'
 import { readSettings } from '../src/settings/settings.ts'
 import { writingRoutes, type WritingRoute } from './routes.ts'
@@ -155,6 +159,31 @@ it('no cache keeps what the API answers', async () => {
       path,
       'no-store',
     ])
+})
+
+it('a browser keeps the parts of pages, which are named by what they hold, and asks for each page anew', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'axion-web-'))
+  mkdirSync(join(folder, 'assets'))
+  writeFileSync(join(folder, 'index.html'), '<title>Axion</title>')
+  writeFileSync(join(folder, 'assets', 'page-1.js'), 'export {}')
+  const app = await buildApp({
+    ...world.services,
+    settings: { ...world.services.settings, AXION_WEB: folder },
+  })
+  const told = async (url: string): Promise<unknown[]> => {
+    const { statusCode, headers } = await app.inject(url)
+    return [url, statusCode, headers['cache-control']]
+  }
+  expect(await told('/assets/page-1.js')).toEqual([
+    '/assets/page-1.js',
+    200,
+    'public, max-age=31536000, immutable',
+  ])
+  expect(await told('/larkspur/2026-09')).toEqual(['/larkspur/2026-09', 200, 'public, max-age=0'])
+  // A part of pages that were built before is not there: no page stands in its place.
+  expect((await told('/assets/page-0.js'))[1]).toBe(404)
+  await app.close()
+  rmSync(folder, { recursive: true })
 })
 
 describe('what the database says', () => {

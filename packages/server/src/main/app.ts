@@ -128,11 +128,24 @@ async function describeItself(app: FastifyInstance): Promise<void> {
   app.get('/api/docs/bridge.json', { schema: { hide: true } }, () => bridgeDocument())
 }
 
-/** The built pages; any address that is not the API's is the interface's own. */
+/** Parts of the built pages, each named by the digest of what it holds: what has another content has another name. */
+const PARTS = '/assets/'
+
+/** The built pages; any address that is not the API's, and no part of them, is the interface's own. */
 async function serveInterface(app: FastifyInstance, folder: string | undefined): Promise<void> {
   if (!folder || !existsSync(folder)) return
-  await app.register(staticFiles, { root: folder, wildcard: false, index: false })
+  await app.register(staticFiles, {
+    root: folder,
+    wildcard: false,
+    index: false,
+    setHeaders: (reply, path) => {
+      if (path.slice(folder.length).startsWith(PARTS))
+        void reply.header('cache-control', 'public, max-age=31536000, immutable')
+    },
+  })
   app.get('/*', (request, reply) =>
-    request.url.startsWith('/api/') ? reply.callNotFound() : reply.sendFile('index.html'),
+    ['/api/', PARTS].some((own) => request.url.startsWith(own))
+      ? reply.callNotFound()
+      : reply.sendFile('index.html'),
   )
 }
