@@ -25,8 +25,8 @@ const VIEWS = [
   ['evidence in its own window', '/evidence?open=of%3Dtotal%26unit%3Dbilling%252Finv_20887'],
 ] as const
 
-/** What a theme changes is colours; the rest is looked at once. */
-const LOOKED_AT = { light: {}, dark: { runOnly: 'color-contrast' } }
+/** What a theme changes is colours: what rests on them is looked at in both, the rest once. */
+const LOOKED_AT = { light: {}, dark: { runOnly: ['color-contrast', 'link-in-text-block'] } }
 
 for (const theme of ['light', 'dark'] as const) {
   test(`no view has a serious fault for those who cannot see or point, ${theme}`, async ({ browser }) => {

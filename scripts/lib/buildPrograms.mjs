@@ -1,4 +1,4 @@
-import { existsSync, renameSync, rmSync } from 'node:fs'
+import { renameSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { build } from 'vite'
 import { ROOT } from './home.mjs'
@@ -24,5 +24,9 @@ await build({
   },
 })
 // Of two that build the same, one comes first, and the other's is as good.
-if (existsSync(at)) rmSync(making, { recursive: true })
-else renameSync(making, at)
+try {
+  renameSync(making, at)
+} catch (error) {
+  if (!['ENOTEMPTY', 'EEXIST'].includes(error.code)) throw error
+  rmSync(making, { recursive: true })
+}

@@ -54,7 +54,7 @@ function built() {
   return at
 }
 
-/** Looked for once: all programs of an installation are of one build. */
+/** All programs of an installation are of one build, as long as it is there. */
 let folder = null
 
 /** What Node is told to run one of our programs: what is built of it, built now where sources changed; any other as it is written. */
@@ -62,6 +62,6 @@ export function told(file) {
   const name = PROGRAMS[file]
   if (name === undefined)
     return ['--import', join(ROOT, 'node_modules/tsx/dist/esm/index.mjs'), join(ROOT, file)]
-  folder ??= built()
+  if (folder === null || !existsSync(folder)) folder = built()
   return [join(folder, `${name}.js`)]
 }

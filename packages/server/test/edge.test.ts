@@ -168,7 +168,7 @@ it('a browser keeps the parts of pages, which are named by what they hold, and a
   writeFileSync(join(folder, 'assets', 'page-1.js'), 'export {}')
   const app = await buildApp({
     ...world.services,
-    settings: { ...world.services.settings, AXION_WEB: folder },
+    settings: { ...world.services.settings, AXION_WEB: `${folder}/` },
   })
   const told = async (url: string): Promise<unknown[]> => {
     const { statusCode, headers } = await app.inject(url)

@@ -1,4 +1,5 @@
 import { existsSync } from 'node:fs'
+import { join } from 'node:path'
 import { bridgeDocument, ProblemView } from '@axion/contract'
 import cookie from '@fastify/cookie'
 import helmet from '@fastify/helmet'
@@ -134,13 +135,13 @@ const PARTS = '/assets/'
 /** The built pages; any address that is not the API's, and no part of them, is the interface's own. */
 async function serveInterface(app: FastifyInstance, folder: string | undefined): Promise<void> {
   if (!folder || !existsSync(folder)) return
+  const parts = join(folder, PARTS)
   await app.register(staticFiles, {
     root: folder,
     wildcard: false,
     index: false,
     setHeaders: (reply, path) => {
-      if (path.slice(folder.length).startsWith(PARTS))
-        void reply.header('cache-control', 'public, max-age=31536000, immutable')
+      if (path.startsWith(parts)) void reply.header('cache-control', 'public, max-age=31536000, immutable')
     },
   })
   app.get('/*', (request, reply) =>
