@@ -168,7 +168,7 @@ describe('the text of a unit’s facts', () => {
   it('is the same when the same is proved anew, and another when a unit of money moves', async () => {
     const before = await texts()
     expect(before.length).toBeGreaterThan(10)
-    expect(before.every(({ text }) => text.startsWith('facts 1\n["net", '))).toBe(true)
+    expect(before.every(({ text }) => text.startsWith('facts 2\n["net", '))).toBe(true)
     await world.ok('PUT', `${MONTH}/links`, {
       systemId: 'ledger',
       kind: 'agency',

@@ -10,7 +10,7 @@ import {
 } from '@axion/contract'
 import { answers, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { changing } from '../src/database/connection.ts'
+import { changing, inOrder } from '../src/database/connection.ts'
 import { bookAll, demoPair, makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World
@@ -115,6 +115,33 @@ describe('a month of every kind of document', () => {
     // What a full proof doubts, the next pull proves anew, though nothing of it changed.
     await world.run('/pulls', { systemIds: null })
     expect(await full()).toMatchObject({ disagreeing: 0, miscounted: 0 })
+
+    const proved = await world.ownerSql<{ number: string; unit_id: string }>(
+      `select number, unit_id from tie_unit u where proved and kind = 'invoice' and (select count(*) from tax_fact f where f.entity_id = u.entity_id and f.unit_id = u.unit_id) > 2 order by number`,
+    )
+    const spoilt = await inOrder(
+      [
+        ['tax_fact', 'tax', 'stated'],
+        ['tax_fact', 'tax', 'expected'],
+        ['tax_fact', 'tax', 'booked'],
+        ['tax_fact', 'in_base', 'booked'],
+        ['net_fact', 'net', 'stated'],
+        ['net_fact', 'net', 'booked'],
+      ] as const,
+      async ([table, column, voice], at) => {
+        const unit = proved[at * 7]
+        await world.ownerSql(
+          `update ${table} set ${column} = ${column} + 1 where place = 0 and voice = $1 and unit_id = $2`,
+          [voice, unit?.unit_id],
+        )
+        return { number: unit?.number, quick: 'agrees' }
+      },
+    )
+    const { disagreeing, named } = await full()
+    expect([disagreeing, named]).toEqual([6, spoilt.map((one) => expect.objectContaining(one) as object)])
+    await world.run('/pulls', { systemIds: null })
+    expect(await full()).toMatchObject({ disagreeing: 0, miscounted: 0 })
+
     await world.ownerSql(
       `update tie_total set booked = booked + 1 where period = '2026-09' and (agency, account) = (select agency, account from tie_total where period = '2026-09' and members > 0 limit 1)`,
     )

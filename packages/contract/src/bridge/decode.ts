@@ -111,7 +111,7 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
     ...[total, discount, reimbursed],
   ])
   requireBalance(wire, { parts, total, taxes })
-  return { ...keptAsSent(wire), lines, discount, reimbursed, taxes, total, net: total - tax }
+  return decodedOf(wire, { lines, discount, reimbursed, taxes, total, net: total - tax })
 }
 
 /** @throws AXION_JOURNAL_OUT_OF_BALANCE where the parts are not the total, or components not their tax */
@@ -126,34 +126,37 @@ function requireBalance(
     if (components && sum(components.map((c) => c.tax)) !== tax) throw out(tax.toString(), 'its components')
 }
 
-/** What of a document is no amount: taken as it was sent. */
-function keptAsSent(
-  wire: SourceDocument,
-): Omit<DecodedDocument, 'lines' | 'discount' | 'reimbursed' | 'taxes' | 'total' | 'net'> {
-  const { number, kind, status, documentDate, supplyDate, paymentDate, currency, exchangeRate } = wire
-  const { pricesIncludeTax, creditsDocumentId, party, shipTo, shipFrom, locationId, channel, marketplace } =
-    wire
+type Amounts = Pick<DecodedDocument, 'lines' | 'discount' | 'reimbursed' | 'taxes' | 'total' | 'net'>
+
+/** A document with its amounts; what of it is no amount is taken as it was sent. */
+function decodedOf(wire: SourceDocument, amounts: Amounts): DecodedDocument {
   // Documents that were kept before sources could say so have none.
   const { enteredBy = null, tenders = [] } = wire as Partial<Pick<SourceDocument, 'enteredBy' | 'tenders'>>
   return {
-    number,
-    kind,
-    status,
-    documentDate,
-    supplyDate,
-    paymentDate,
-    currency,
-    exchangeRate,
-    pricesIncludeTax,
-    creditsDocumentId,
-    party,
-    shipTo,
-    shipFrom,
-    locationId,
-    channel,
-    marketplace,
+    number: wire.number,
+    kind: wire.kind,
+    status: wire.status,
+    documentDate: wire.documentDate,
+    supplyDate: wire.supplyDate,
+    paymentDate: wire.paymentDate,
+    currency: wire.currency,
+    exchangeRate: wire.exchangeRate,
+    pricesIncludeTax: wire.pricesIncludeTax,
+    creditsDocumentId: wire.creditsDocumentId,
+    party: wire.party,
+    shipTo: wire.shipTo,
+    shipFrom: wire.shipFrom,
+    locationId: wire.locationId,
+    channel: wire.channel,
+    marketplace: wire.marketplace,
     enteredBy,
     methodIds: [...new Set(tenders.map((tender) => tender.paymentMethodId))],
+    lines: amounts.lines,
+    discount: amounts.discount,
+    reimbursed: amounts.reimbursed,
+    taxes: amounts.taxes,
+    total: amounts.total,
+    net: amounts.net,
   }
 }
 

@@ -262,8 +262,10 @@ function jurisdictionSet(ids: readonly string[]): string {
   return [...ids].sort().join('\n')
 }
 
-function key(...parts: readonly string[]): string {
-  return parts.join('\n')
+function key(first: string, ...parts: readonly string[]): string {
+  let text = first
+  for (const part of parts) text += `\n${part}`
+  return text
 }
 
 function byId<T extends { readonly id: string }>(rows: readonly T[]): ReadonlyMap<string, T> {
@@ -274,9 +276,10 @@ function byId<T extends { readonly id: string }>(rows: readonly T[]): ReadonlyMa
 export function groupBy<T>(rows: Iterable<T>, keyOf: (row: T) => string): Map<string, T[]> {
   const groups = new Map<string, T[]>()
   for (const row of rows) {
-    const group = groups.get(keyOf(row))
+    const key = keyOf(row)
+    const group = groups.get(key)
     if (group) group.push(row)
-    else groups.set(keyOf(row), [row])
+    else groups.set(key, [row])
   }
   return groups
 }

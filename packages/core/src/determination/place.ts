@@ -18,13 +18,31 @@ const NEEDS_A_COVER: readonly string[] = ['country', 'region']
 export function placeOf(address: Address, jurisdictions: readonly Jurisdiction[]): Place {
   const places = PLACES.get(jurisdictions) ?? new WeakMap<Address, Place>()
   PLACES.set(jurisdictions, places)
-  const known = places.get(address) ?? found(address, nearby(address, jurisdictions))
+  const known = places.get(address) ?? alike(address, jurisdictions)
   places.set(address, known)
   return known
 }
 
 /** An address's place among the same jurisdictions is the same each time a document is determined. */
 const PLACES = new WeakMap<readonly Jurisdiction[], WeakMap<Address, Place>>()
+/** So is that of addresses in the same place: what else of an address there is does not decide. */
+const ALIKE = new WeakMap<readonly Jurisdiction[], Map<string, Place>>()
+/** So many places are kept at a time. */
+const MOST_ALIKE = 10_000
+
+function alike(address: Address, jurisdictions: readonly Jurisdiction[]): Place {
+  const places = ALIKE.get(jurisdictions) ?? new Map<string, Place>()
+  ALIKE.set(jurisdictions, places)
+  const { country, region, city, postalCode } = address
+  const key = JSON.stringify([country, region, city, postalCode])
+  const known = places.get(key)
+  if (known) return known
+  if (places.size >= MOST_ALIKE) places.clear()
+  const place = found(address, nearby(address, jurisdictions))
+  places.set(key, place)
+  return place
+}
+
 const NEARBY = new WeakMap<readonly Jurisdiction[], Map<string, readonly Jurisdiction[]>>()
 
 /** Those that could cover an address of its country and region, in their order. */

@@ -74,25 +74,26 @@ function addedUp({ facts }: VoiceFacts, grain: Grain): Member[] {
     (f) =>
       `${(grain.agency && f.agency) || ''}|${(grain.account && f.account) || ''}|${f.currency}|${f.period}`,
   )
-  return [...groups]
-    .sort(([a], [b]) => (a < b ? -1 : 1))
-    .flatMap(([, group]): Member[] => {
-      const [first] = group
-      const tax = group.length === 1 ? (first?.tax ?? 0n) : sum(group.map((fact) => fact.tax))
-      return first === undefined || tax === 0n
-        ? []
-        : [
-            {
-              agency: grain.agency ? first.agency : null,
-              account: grain.account ? first.account : null,
-              currency: first.currency,
-              period: first.period,
-              base: grain.bases ? baseOf(group, { byAgency: grain.agency }) : null,
-              tax,
-              inBase: grain.inBase ? inBaseOf(group) : null,
-            },
-          ]
+  const keys = [...groups.keys()]
+  if (keys.length > 1) keys.sort()
+  const members: Member[] = []
+  for (const key of keys) {
+    const group = groups.get(key) as TaxFact[]
+    const { agency, account, currency, period } = group[0] as TaxFact
+    let tax = 0n
+    for (const fact of group) tax += fact.tax
+    if (tax === 0n) continue
+    members.push({
+      agency: grain.agency ? agency : null,
+      account: grain.account ? account : null,
+      currency,
+      period,
+      base: grain.bases ? baseOf(group, { byAgency: grain.agency }) : null,
+      tax,
+      inBase: grain.inBase ? inBaseOf(group) : null,
     })
+  }
+  return members
 }
 
 export function memberKey(m: {
@@ -107,6 +108,11 @@ export function memberKey(m: {
 function inBaseOf(group: readonly TaxFact[]): Member['inBase'] {
   const held = group.flatMap(({ inBase }) => (inBase ? [inBase] : []))
   return held[0] ? { currency: held[0].currency, tax: sum(held.map(({ tax }) => tax)) } : null
+}
+
+/** The base of facts of one agency and account: each line's once, the largest among its jurisdictions; null where one is not held. */
+export function baseOfAgency(group: readonly TaxFact[]): MinorUnits | null {
+  return baseOf(group, { byAgency: true })
 }
 
 function baseOf(group: readonly TaxFact[], { byAgency }: { readonly byAgency: boolean }): MinorUnits | null {

@@ -965,15 +965,13 @@ declare module 'knex/types/tables.js' {
         entity_id: string
         in_base: string
         jurisdiction: string | null
-        line_id: string | null
-        origin: Json | null
         period: string
         place: number
         tax: string
         unit_id: string
         voice: string
       },
-      'account' | 'agency' | 'base' | 'jurisdiction' | 'line_id' | 'origin'
+      'account' | 'agency' | 'base' | 'jurisdiction'
     >
     tie_member: Row<
       {

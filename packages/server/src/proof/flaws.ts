@@ -110,15 +110,17 @@ export function strangersIn(
     ...saying('AXION_AGENCY_NOT_THERE', { document: stored.value.number, agency, system }),
     facet: 'agency',
   })
-  const lacking = (held: HeldSystem, ids: readonly (string | null)[]): Flaw[] =>
-    [...new Set(ids)]
-      .filter((id): id is string => id !== null && !held.hasAgency(id))
-      .map((id) => flaw(id, held.row.name))
-  const stated = stored.value.taxes.flatMap(({ components }) => components?.map((c) => c.agencyId) ?? [])
-  const booked = entries.filter((e) => !e.voided).flatMap(({ value }) => value.lines.map((l) => l.agencyId))
+  const [stated, booked] = [new Set<string>(), new Set<string>()]
+  if (stored.status !== 'void')
+    for (const { components } of stored.value.taxes)
+      for (const { agencyId } of components ?? []) if (!from.hasAgency(agencyId)) stated.add(agencyId)
+  if (ledger)
+    for (const { voided, value } of entries)
+      for (const { agencyId } of voided ? [] : value.lines)
+        if (agencyId !== null && !ledger.hasAgency(agencyId)) booked.add(agencyId)
   return [
-    ...(stored.status === 'void' ? [] : lacking(from, stated)),
-    ...(ledger ? lacking(ledger, booked) : []),
+    ...[...stated].map((id) => flaw(id, from.row.name)),
+    ...[...booked].map((id) => flaw(id, ledger?.row.name ?? '')),
   ]
 }
 

@@ -4,7 +4,6 @@ import type { DepartingRows } from '../setUp/departing.ts'
 import { unitsOf, type Behind, type Unit } from './gather.ts'
 import type { SetUp } from './grounds.ts'
 import { inThreads, THREADS } from './threads.ts'
-import type { Composed, Kept } from './unitRows.ts'
 import { workOut, type Kit } from './workOut.ts'
 import type { Slice } from './write.ts'
 
@@ -23,22 +22,13 @@ interface Hands {
 export function byItself(kit: Kit): Hands {
   const work = async (behind: Behind): Promise<Slice> => {
     const units = new Map<string, Unit>()
-    const all = new Map<string, Kept>()
-    const worked = await workOut(kit, behind, (unit, { differs, named }, kept) => {
-      all.set(named, kept)
+    const worked = await workOut(kit, behind, (unit, { differs, named }) => {
       if (differs) units.set(named, unit)
     })
-    return {
-      worked,
-      documents: behind.keys,
-      unitsNamed: () => units,
-      kept: (of) => all.get(of.named) ?? unpacked(of),
-    }
+    return { worked, documents: behind.keys, unitsNamed: () => units }
   }
   return { slice: SLICE, ahead: 1, work }
 }
-
-const unpacked = ({ text }: Composed): Kept => JSON.parse(text) as Kept
 
 /** Units do not go from thread to thread, only what is written of them: those that have to be weighed are worked out here once more. */
 export function threaded(setUp: SetUp, departing: DepartingRows, period: string): Hands {
@@ -46,7 +36,6 @@ export function threaded(setUp: SetUp, departing: DepartingRows, period: string)
   const work = async (behind: Behind): Promise<Slice> => ({
     worked: await inThread(behind),
     documents: behind.keys,
-    kept: unpacked,
     unitsNamed: (named) => {
       const documents = behind.documents.filter((stored) => named.has(nameOf(stored)))
       const units = unitsOf(setUp, period, { ...behind, documents })

@@ -15,7 +15,6 @@ import { overlapped } from './overlapped.ts'
 import { gathered } from './gathered.ts'
 import { answeringOf, restingIn, touchedBySetUp } from './restsOn.ts'
 import { settle } from './settle.ts'
-import type { Kept } from './unitRows.ts'
 import { rankCauses, weighingOf } from './weigh.ts'
 import { composedBy, kitOf, type Kit } from './workOut.ts'
 import { forgetMoved, noteProof, noteWithout, writeSlice, type Slice, type Writing } from './write.ts'
@@ -76,13 +75,11 @@ export async function prove(
 }
 
 function orphaned(kit: Kit, units: readonly Unit[]): Slice {
-  const all = units.map((unit) => [unit, ...composedBy(kit, unit)] as const)
-  const kept = new Map(all.map(([, of, rows]) => [of, rows]))
+  const all = units.map((unit) => [unit, composedBy(kit, unit)] as const)
   return {
     worked: { units: all.map(([, of]) => of), asked: gathered(units.map(({ asked }) => asked)) },
     documents: null,
     unitsNamed: () => new Map(all.map(([unit, { named }]) => [named, unit])),
-    kept: (of) => kept.get(of) as Kept,
   }
 }
 

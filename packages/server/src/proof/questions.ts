@@ -29,13 +29,14 @@ const newWay = (): Way => ({ further: new Map(), question: null })
 
 function wayOf(from: Way, args: readonly Argument[]): Way {
   let at = from
-  for (const arg of args) {
-    const key = arg ?? ''
-    let next = at.further.get(key)
-    if (!next) at.further.set(key, (next = newWay()))
-    at = next
-  }
+  for (const arg of args) at = at.further.get(arg ?? '') ?? newWayIn(at, arg ?? '')
   return at
+}
+
+function newWayIn({ further }: Way, arg: string): Way {
+  const way = newWay()
+  further.set(arg, way)
+  return way
 }
 
 function questionOf(room: string, args: readonly Argument[], questions: Map<string, Question>): Question {

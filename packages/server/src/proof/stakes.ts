@@ -1,10 +1,10 @@
 import { amountInBase, combinedRatesOf, lastDayOf, sum } from '@axion/core'
+import { asText } from '../database/copied.ts'
 import type { Departing } from '../setUp/departing.ts'
 import { stakesOf, type StakedSystem } from '../setUp/stake.ts'
 import type { Unit } from './gather.ts'
 import type { SetUp } from './grounds.ts'
 import { askedAligned, askedDeparting, type Answering, type Asking } from './questions.ts'
-import type { Row } from './unitRows.ts'
 
 /** What a month's documents are staked by: each system as it is aligned, and where set-up departs from the baseline. */
 export interface Staking {
@@ -29,12 +29,12 @@ export function stakingOf(
   }
 }
 
-/** What of a unit's tax each departure of set-up puts at stake, in the base currency. */
-export function stakeRows(
+/** What of a unit's tax each departure of set-up puts at stake, in the base currency: lines of `stake_share`. */
+export function stakeLines(
   { source, booked, period }: Unit,
-  { entityId, index }: SetUp,
+  { index }: SetUp,
   { systems, departing }: Staking,
-): Row[] {
+): string[] {
   // What its scope leaves out, and nobody booked, is nobody's to get right.
   if (!source || (source.stored.not_taken !== null && booked.length === 0)) return []
   const { document, determination, decoded, stored } = source
@@ -55,12 +55,9 @@ export function stakeRows(
   const concerned = stored.posted
     ? systems
     : systems.filter(({ held }) => held.row.system_id === stored.system_id)
-  return stakesOf(staked, concerned, index, departing).map(({ findingKey, amount }) => ({
-    entity_id: entityId,
-    unit_id: '',
-    finding_key: findingKey,
-    period,
-    currency: document.exchange?.currency ?? document.currency,
-    amount: amountInBase(amount, document.exchange).toString(),
-  }))
+  const currency = document.exchange?.currency ?? document.currency
+  return stakesOf(staked, concerned, index, departing).map(
+    ({ findingKey, amount }) =>
+      `${asText(findingKey)}\t${period}\t${currency}\t${amountInBase(amount, document.exchange)}`,
+  )
 }

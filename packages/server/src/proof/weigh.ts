@@ -1,4 +1,5 @@
-import type { Columns } from '../database/row.ts'
+import { asJson, asList, asText, NOTHING } from '../database/copied.ts'
+import type { Columns, RowOf } from '../database/row.ts'
 import {
   absolute,
   diagnose,
@@ -24,7 +25,7 @@ import { departuresOf } from '../setUp/departures.ts'
 import type { Grounds } from './grounds.ts'
 import type { Unit } from './gather.ts'
 import { matterKey, undecidedNet, type Matter } from './matter.ts'
-import type { Kept, Row } from './unitRows.ts'
+import type { Composed } from './composed.ts'
 
 /** An explanation of what one voice says; stated and booked are diagnosed apart. */
 export interface Reproduced {
@@ -68,36 +69,39 @@ export function spend(weighing: Weighing): void {
   weighing.pairs -= MOST_PAIRS
 }
 
-/** A verdict as columns of its unit, and what of each agency and account is not proved. */
+/** The columns of a verdict, in the order in which its line has them. */
+export const VERDICT_COLUMNS = [
+  'proved',
+  'headline',
+  'facets',
+  'odd',
+  'missing_why',
+  'unproved',
+  'unproved_net',
+  'assumptions',
+  'by_set_up',
+] as const satisfies readonly (keyof RowOf<'unit'>)[]
+export const SHARE_COLUMNS = [
+  'place',
+  'agency',
+  'account',
+  'currency',
+  'period',
+  'tax',
+] as const satisfies readonly (keyof RowOf<'unproved_share'>)[]
+
+/** A verdict, and what of each agency and account is not proved, as lines of their columns. */
 export interface Weighed {
-  readonly columns: {
-    readonly proved: boolean
-    readonly headline: string | null
-    readonly facets: readonly string[]
-    readonly odd: readonly string[]
-    readonly missing_why: string | null
-    readonly unproved: string
-    readonly unproved_net: string
-    readonly assumptions: readonly Reproduced[]
-    readonly by_set_up: boolean
-  }
-  readonly shares: readonly Row[]
+  readonly verdict: string
+  readonly shares: readonly string[]
 }
 
+const PROVED = `true\t${NOTHING}\t{}\t{}\t${NOTHING}\t0\t0\t[]\tfalse`
+
 /** What nothing has to be weighed of; what is not posted is proved by nobody, and missing from nowhere. */
-export function unweighed({ row: { posted, missing_why: missingWhy } }: Kept): Weighed {
+export function unweighed({ posted, notTaken }: Composed): Weighed {
   return {
-    columns: {
-      proved: posted,
-      headline: null,
-      facets: [],
-      odd: [],
-      missing_why: missingWhy,
-      unproved: '0',
-      unproved_net: '0',
-      assumptions: [],
-      by_set_up: false,
-    },
+    verdict: posted ? PROVED : `false\t${NOTHING}\t{}\t{}\t${asText(notTaken)}\t0\t0\t[]\tfalse`,
     shares: [],
   }
 }
@@ -106,7 +110,7 @@ export function unweighed({ row: { posted, missing_why: missingWhy } }: Kept): W
 export function weighUnit(unit: Unit, grounds: Grounds, weighing: Weighing): Weighed {
   const weighed = weigh(unit, grounds, weighing.departures, mostPairs(weighing))
   if (weighed.reproduced.length === 0 && weighed.verdict.headline !== 'missing') spend(weighing)
-  return asRows(unit, weighed, grounds)
+  return asLines(unit, weighed, grounds.currency)
 }
 
 function weigh(
@@ -160,33 +164,26 @@ export function reproducedKey({ voice, assumptions }: Reproduced): string {
   return `${voice}: ${explanationKey(assumptions)}`
 }
 
-function asRows({ source }: Unit, { verdict, reproduced, bySetUp }: Judged, grounds: Grounds): Weighed {
-  const { entityId, currency: baseCurrency } = grounds
+function asLines({ source }: Unit, { verdict, reproduced, bySetUp }: Judged, currency: string): Weighed {
   const exchange = source?.document.exchange ?? null
-  const own = verdict.unproved.map((member) => ({ ...member, tax: inBase(member, baseCurrency, exchange) }))
+  const own = verdict.unproved.map((member) => ({ ...member, tax: inBase(member, currency, exchange) }))
   const net = exchange ? round(multiply(ratio(verdict.unprovedNet), exchange.rate)) : verdict.unprovedNet
   return {
-    columns: {
-      proved: verdict.proved,
-      headline: verdict.headline,
-      facets: verdict.facets,
-      odd: verdict.odd,
-      missing_why: verdict.missingWhy,
-      unproved: sum(own.map((u) => u.tax)).toString(),
-      unproved_net: absolute(net).toString(),
-      assumptions: reproduced,
-      by_set_up: bySetUp,
-    },
-    shares: own.map(({ agency, account, period, tax }, place) => ({
-      entity_id: entityId,
-      unit_id: '',
-      place,
-      agency,
-      account,
-      currency: baseCurrency,
-      period,
-      tax: tax.toString(),
-    })),
+    verdict: [
+      verdict.proved,
+      asText(verdict.headline),
+      asList(verdict.facets),
+      asList(verdict.odd),
+      asText(verdict.missingWhy),
+      sum(own.map((u) => u.tax)),
+      absolute(net),
+      asJson(reproduced),
+      bySetUp,
+    ].join('\t'),
+    shares: own.map(
+      ({ agency, account, period, tax }, place) =>
+        `${place}\t${asText(agency)}\t${asText(account)}\t${currency}\t${period}\t${tax}`,
+    ),
   }
 }
 

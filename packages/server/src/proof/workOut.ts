@@ -4,7 +4,7 @@ import { askedSetUp, type SetUp } from './grounds.ts'
 import { gathered, type Gathered } from './gathered.ts'
 import { Asking, type Answering } from './questions.ts'
 import { stakingOf, type Staking } from './stakes.ts'
-import { composed, type Composed, type Kept } from './unitRows.ts'
+import { composed, type Composed } from './composed.ts'
 
 /** What a month's documents are worked out by. */
 export interface Kit {
@@ -37,20 +37,20 @@ const TURN = 20
 export async function workOut(
   kit: Kit,
   behind: Behind,
-  see?: (unit: Unit, of: Composed, kept: Kept) => void,
+  see?: (unit: Unit, of: Composed) => void,
 ): Promise<Worked> {
   const units: Composed[] = []
   const asked: Unit['asked'][] = []
   for (const unit of unitsOf(kit.setUp, kit.period, behind, kit.asking)) {
-    const [of, kept] = composedBy(kit, unit)
+    const of = composedBy(kit, unit)
     units.push(of)
     asked.push(unit.asked)
-    see?.(unit, of, kept)
+    see?.(unit, of)
     if (units.length % TURN === 0) await setImmediate()
   }
   return { units, asked: gathered(asked) }
 }
 
-export function composedBy({ asking, setUp, staking }: Kit, unit: Unit): readonly [Composed, Kept] {
+export function composedBy({ asking, setUp, staking }: Kit, unit: Unit): Composed {
   return asking.noting(unit.asked, () => composed(unit, setUp, staking))
 }

@@ -1,14 +1,25 @@
 import { CORE_VERSION } from '@axion/core'
 import { digestOfText, json } from '../database/connection.ts'
-import { insertRows } from '../database/insert.ts'
+import { asText } from '../database/copied.ts'
+import { insertLines } from '../database/insert.ts'
 import { nameSql } from '../documents/ids.ts'
 import type { Proving, Touched, Unit } from './gather.ts'
 import type { Grounds } from './grounds.ts'
 import { gathered } from './gathered.ts'
 import type { Question } from './questions.ts'
 import type { Resting } from './restsOn.ts'
-import type { Composed, Kept, PartTable } from './unitRows.ts'
-import { mostPairs, spend, unweighed, weighUnit, type Weighed, type Weighing } from './weigh.ts'
+import type { Composed } from './composed.ts'
+import { PART_COLUMNS, UNIT_COLUMNS, type PartTable } from './lines.ts'
+import {
+  mostPairs,
+  SHARE_COLUMNS,
+  spend,
+  unweighed,
+  VERDICT_COLUMNS,
+  weighUnit,
+  type Weighed,
+  type Weighing,
+} from './weigh.ts'
 import type { Worked } from './workOut.ts'
 
 /** One proof of a month, with what its slices share. */
@@ -28,8 +39,6 @@ export interface Slice {
   readonly documents: readonly string[] | null
   /** The units of those that are named, to be weighed. */
   readonly unitsNamed: (named: ReadonlySet<string>) => ReadonlyMap<string, Unit>
-  /** The rows of a unit, to be written. */
-  readonly kept: (of: Composed) => Kept
 }
 
 /**
@@ -59,10 +68,7 @@ export async function writeSlice(writing: Writing, slice: Slice): Promise<number
       if (was.unexplained) spend(weighing)
       return []
     }
-    const kept = slice.kept(of)
-    return [
-      { kept, restsOn, fingerprint, weighed: unit ? weighUnit(unit, grounds, weighing) : unweighed(kept) },
-    ]
+    return [{ of, restsOn, fingerprint, weighed: unit ? weighUnit(unit, grounds, weighing) : unweighed(of) }]
   })
   await (documents === null
     ? forgetEntries(writing, { here: units.map(({ named }) => named), same })
@@ -99,7 +105,7 @@ async function noteDetermined(writing: Writing, named: readonly string[]): Promi
 }
 
 interface Changed {
-  readonly kept: Kept
+  readonly of: Composed
   readonly restsOn: string
   readonly fingerprint: string
   readonly weighed: Weighed
@@ -131,7 +137,7 @@ async function standing(writing: Writing, named: readonly string[]): Promise<Rea
 
 /** All that is kept of a unit, in 22 characters: where it is the same, so is each of its rows, and what they were weighed by. */
 function fingerprintOf(
-  { why, text }: Composed,
+  { why, notTaken, line, parts }: Composed,
   restsOn: string,
   unit: Unit | undefined,
   weighing: Weighing,
@@ -140,40 +146,52 @@ function fingerprintOf(
   const weighed = unit
     ? [document, [...(document?.original?.before ?? [])], weighing.ground, mostPairs(weighing)]
     : null
-  return digestOfText(`${why} ${restsOn} ${json(weighed)} ${text}`)
+  const lines = PARTS.map((table) => parts[table].join('\n'))
+  return digestOfText([why, notTaken ?? '', restsOn, unit ? json(weighed) : '', line, ...lines].join('\n\n'))
 }
 
+const PARTS = Object.keys(PART_COLUMNS) as readonly PartTable[]
+const NUMBERED = ['entity_id', 'unit_id']
+
+/** Writes units with all that goes with them, each under a number of its own. */
 async function insert(
   { grounds: { trx, entityId }, proving }: Writing,
   changed: readonly Changed[],
 ): Promise<void> {
-  const parts: Record<PartTable | 'unproved_share', object[]> = {
-    determination: [],
-    tax_fact: [],
-    net_fact: [],
-    special_line: [],
-    unproved_share: [],
-    stake_share: [],
-  }
-  const units = changed.map(({ kept, restsOn, fingerprint, weighed }) => {
-    const unitId = proving.number()
-    for (const [table, rows] of [...Object.entries(kept.rows), ['unproved_share', weighed.shares] as const])
-      for (const row of rows) {
-        row.unit_id = unitId
-        parts[table as PartTable].push(row)
-      }
-    return {
-      ...kept.row,
-      ...weighed.columns,
-      unit_id: unitId,
-      rests_on: restsOn,
-      fingerprint,
-      ...proving.determined,
-    }
-  })
-  await insertRows(trx, 'unit', units)
-  for (const [table, rows] of Object.entries(parts)) await insertRows(trx, table, rows)
-  await trx.raw('select count_units(?, ?::bigint[])', [entityId, units.map((unit) => unit.unit_id)])
+  const entity = asText(entityId)
+  const { determined_at: at, core_version: version } = proving.determined
+  const numbered = changed.map((one) => ({ ...one, number: proving.number() }))
+  await insertLines(
+    trx,
+    'unit',
+    [
+      ...NUMBERED,
+      ...UNIT_COLUMNS,
+      ...VERDICT_COLUMNS,
+      'rests_on',
+      'fingerprint',
+      'determined_at',
+      'core_version',
+    ],
+    numbered.map(
+      ({ number, of, weighed, restsOn, fingerprint }) =>
+        `${entity}\t${number}\t${of.line}\t${weighed.verdict}\t${restsOn}\t${fingerprint}\t${at}\t${version}`,
+    ),
+  )
+  const part = (
+    table: PartTable | 'unproved_share',
+    columns: readonly string[],
+    linesOf: (one: Changed) => readonly string[],
+  ): Promise<void> =>
+    insertLines(
+      trx,
+      table,
+      [...NUMBERED, ...columns],
+      numbered.flatMap((one) => linesOf(one).map((line) => `${entity}\t${one.number}\t${line}`)),
+    )
+  for (const table of PARTS) await part(table, PART_COLUMNS[table], ({ of }) => of.parts[table])
+  await part('unproved_share', SHARE_COLUMNS, ({ weighed }) => weighed.shares)
+  await trx.raw('select count_units(?, ?::bigint[])', [entityId, numbered.map(({ number }) => number)])
 }
 
 async function forget(writing: Writing, named: readonly string[]): Promise<void> {

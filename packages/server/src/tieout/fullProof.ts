@@ -1,4 +1,5 @@
 import type { FullProofView } from '@axion/contract'
+import type { Voice } from '@axion/core'
 import type { Books, Transaction } from '../database/connection.ts'
 import { overMonths } from '../database/planner.ts'
 
@@ -61,42 +62,50 @@ export async function countAnew({ trx, entityId }: Books, period: string): Promi
 
 /**
  * Members per unit and pair of voices, at the grain that both have: a source states no account, and where it states no split its
- * total is compared; where the ledger names no agency, its accounts are.
+ * total is compared; where the ledger names no agency, its accounts are. Facts are read once, and summed from the finest grain upwards:
+ * the three voices of a member stand in one row.
  */
 export const FROM_DETAIL = `
-with unit as (
-  select u.unit_id, u.named, u.number, u.differs, u.split_stated, u.expected_complete, u.bookings, u.edited, u.voided, m.stated_signature, u.booked_signature, u.expected_signature,
-    not exists (select from tax_fact f where f.entity_id = u.entity_id and f.unit_id = u.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as agencies_booked
+with unit as materialized (
+  select u.unit_id, u.named, u.number, u.differs, u.split_stated, u.expected_complete, u.bookings, u.edited, u.voided,
+    m.stated_signature is not null as states, u.booked_signature is not null as books, u.expected_signature is not null as expects
   from tie_unit u left join determination m on m.entity_id = u.entity_id and m.unit_id = u.unit_id where u.entity_id = :e and u.period = :p),
-tax as (
-  select f.unit_id, f.voice, f.agency, f.account, f.currency, f.period, sum(f.tax) as tax, sum(f.in_base) as in_base
-  from tax_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4, 5, 6),
+tax as materialized (
+  select f.unit_id, f.agency, f.account, f.currency, f.period, ${summed('tax', ['stated', 'expected', 'booked'])}, ${summed('in_base', ['expected', 'booked'])},
+    bool_or(f.voice = 'booked' and f.tax <> 0) as any_booked, bool_or(f.base is not null and f.voice <> 'expected') as based
+  from tax_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4, 5),
+tax_by_agency as (
+  select unit_id, sum(tax_stated) - sum(tax_expected) as apart, bool_or(tax_expected <> tax_booked or in_base_expected <> in_base_booked) as ledger_apart,
+    bool_or(agency is null and any_booked) as unnamed, bool_or(based) as based
+  from tax group by unit_id, agency, currency, period),
+tax_by_unit as (
+  select unit_id, bool_or(apart <> 0) as agencies_apart, sum(apart) <> 0 as total_apart, bool_or(ledger_apart) as ledger_apart, bool_or(unnamed) as unnamed, bool_or(based) as based
+  from tax_by_agency group by 1),
+unnamed as (
+  select t.unit_id from tax t join tax_by_unit u using (unit_id) where u.unnamed group by t.unit_id, t.account, t.currency, t.period
+  having sum(tax_expected) <> sum(tax_booked) or sum(in_base_expected) <> sum(in_base_booked)),
 net as (
-  select f.unit_id, f.voice, f.account, f.currency, f.period, sum(f.net) as net from net_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4, 5),
-against_source as (
-  select unit_id, case when split_stated then coalesce(agency, '') else '' end as agency, currency, period,
-    sum(tax) filter (where voice = 'stated') as stated, sum(tax) filter (where voice = 'expected') as expected
-  from tax join unit using (unit_id) where voice <> 'booked' and stated_signature is not null group by 1, 2, 3, 4),
-against_ledger as (
-  select unit_id, case when agencies_booked then coalesce(agency, '') else '' end as agency, coalesce(account, '') as account, currency, period,
-    sum(tax) filter (where voice = 'expected') as expected, sum(tax) filter (where voice = 'booked') as booked,
-    sum(in_base) filter (where voice = 'expected') as expected_in_base, sum(in_base) filter (where voice = 'booked') as booked_in_base
-  from tax join unit using (unit_id) where voice <> 'stated' and (booked_signature is not null or expected_signature is not null) group by 1, 2, 3, 4, 5),
-unaccounted as (select distinct unit_id from net where account is null and net <> 0 and voice <> 'stated'),
-net_by_account as (
-  select unit_id, account, currency, period, sum(net) filter (where voice = 'expected') as expected, sum(net) filter (where voice = 'booked') as booked
-  from net where voice <> 'stated' and unit_id not in (select unit_id from unaccounted) group by 1, 2, 3, 4),
-nets as (
-  select unit_id, currency, period, sum(net) filter (where voice = 'stated') as stated, sum(net) filter (where voice = 'expected') as expected, sum(net) filter (where voice = 'booked') as booked
-  from net group by 1, 2, 3),
-astray as (
-  select unit_id from against_source where coalesce(stated, 0) <> coalesce(expected, 0)
-  union select unit_id from against_ledger where coalesce(expected, 0) <> coalesce(booked, 0) or coalesce(expected_in_base, 0) <> coalesce(booked_in_base, 0)
-  union select n.unit_id from nets n join unit u using (unit_id) where (u.stated_signature is not null and coalesce(n.stated, 0) <> coalesce(n.expected, 0)) or (u.booked_signature is not null and coalesce(n.expected, 0) <> coalesce(n.booked, 0))
-  union select n.unit_id from net_by_account n join unit u using (unit_id) where u.booked_signature is not null and coalesce(n.expected, 0) <> coalesce(n.booked, 0))
-select u.unit_id, u.named, u.number, u.differs as quick, (a.unit_id is not null) as full
-from unit u left join astray a using (unit_id)
-where not u.differs and a.unit_id is not null
-  or u.differs and a.unit_id is null and u.expected_complete and u.bookings = 1 and not u.edited and not u.voided
-    and not exists (select from tax_fact f where f.entity_id = :e and f.unit_id = u.unit_id and f.base is not null and f.voice in ('stated', 'booked'))
-order by u.number`
+  select f.unit_id, f.account, f.currency, f.period, ${summed('net', ['stated', 'expected', 'booked'])}, bool_or(f.account is null and f.net <> 0 and f.voice <> 'stated') as unaccounted
+  from net_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4),
+net_by_period as (
+  select unit_id, sum(net_stated) - sum(net_expected) as source_apart, sum(net_expected) - sum(net_booked) as ledger_apart, bool_or(net_expected <> net_booked) as accounts_apart, bool_or(unaccounted) as unaccounted
+  from net group by unit_id, currency, period),
+net_by_unit as (
+  select unit_id, bool_or(source_apart <> 0) as source_apart, bool_or(ledger_apart <> 0) as ledger_apart, bool_or(accounts_apart) as accounts_apart, bool_or(unaccounted) as unaccounted
+  from net_by_period group by 1),
+compared as (
+  select u.*, coalesce(t.based, false) as based, coalesce(
+       u.states and (n.source_apart or case when u.split_stated then t.agencies_apart else t.total_apart end)
+    or (u.books or u.expects) and case when t.unnamed then o.unit_id is not null else t.ledger_apart end
+    or u.books and (n.ledger_apart or n.accounts_apart and not n.unaccounted), false) as apart
+  from unit u left join tax_by_unit t using (unit_id) left join net_by_unit n using (unit_id) left join (select distinct unit_id from unnamed) o using (unit_id))
+select named, number, differs as quick, apart as full from compared
+where differs <> apart and (apart or expected_complete and bookings = 1 and not edited and not voided and not based)
+order by number`
+
+/** SQL: what voices come to in a member, each in a column of its own. */
+function summed(column: 'tax' | 'in_base' | 'net', voices: readonly Voice[]): string {
+  return voices
+    .map((voice) => `coalesce(sum(f.${column}) filter (where f.voice = '${voice}'), 0) as ${column}_${voice}`)
+    .join(', ')
+}

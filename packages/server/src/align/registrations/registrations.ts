@@ -19,8 +19,9 @@ export async function registrationsView(books: Books, month: string): Promise<Re
   const { trx, entityId, currency } = books
   const { agencies, jurisdictions, registrations, thresholds } = await readBaseline(books)
   const { rows } = (await trx.raw(
-    `select f.agency, sum(f.in_base)::bigint::text as tax from tax_fact f join unit u using (entity_id, unit_id)
-     where f.entity_id = :e and u.period = :p and u.taken and f.voice = 'stated' and f.agency is not null and u.kind <> all(:bought) group by 1`,
+    `select f.agency, sum(f.tax)::bigint::text as tax from unit u cross join lateral (
+       select agency, sum(in_base) as tax from tax_fact where entity_id = u.entity_id and unit_id = u.unit_id and voice = 'stated' and agency is not null group by 1) f
+     where u.entity_id = :e and u.period = :p and u.taken and u.kind <> all(:bought) group by 1`,
     { e: entityId, p: month, bought: [...kindsWith((kind) => kind.purchase)] },
   )) as { rows: { agency: string; tax: string }[] }
   const known = (await trx.raw(

@@ -38,6 +38,7 @@ import * as withoutUnit from './036_without_unit.ts'
 import * as learned from './037_learned.ts'
 import * as grown from './038_grown.ts'
 import * as bookingOf from './039_booking_of.ts'
+import * as factsTogether from './040_facts_together.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -80,6 +81,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '037_learned': learned,
   '038_grown': grown,
   '039_booking_of': bookingOf,
+  '040_facts_together': factsTogether,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -1,7 +1,7 @@
 import type { Departure } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import type { Books } from '../../database/connection.ts'
-import { voicesInBase } from '../../proof/unitRows.ts'
+import { voicesInBase } from '../../proof/voices.ts'
 import type { Parts } from './parts.ts'
 
 /** Sums of one voice: in the document's currency and the books'. */

@@ -1,0 +1,175 @@
+import { baseOfAgency, groupBy, sum, type TaxFact } from '@axion/core'
+import { asJson, asList, asText, NOTHING } from '../database/copied.ts'
+import type { RowOf } from '../database/row.ts'
+import type { SpecialRow } from '../documents/specialLines.ts'
+import type { Flaw } from './flaws.ts'
+import type { Spoken } from './voices.ts'
+
+/** What is kept of a unit, as lines of COPY's text form: its columns, and who writes them, side by side. */
+
+/** What is kept of a unit beside its own row. */
+export type PartTable = 'determination' | 'tax_fact' | 'net_fact' | 'special_line' | 'stake_share'
+
+/** The columns of each table in the order in which a unit's lines have them, its entity and number aside. */
+export const PART_COLUMNS = {
+  determination: ['system_id', 'document_id', 'stated_signature', 'expected_at_stated'],
+  tax_fact: [
+    'voice',
+    'place',
+    'jurisdiction',
+    'agency',
+    'account',
+    'currency',
+    'period',
+    'base',
+    'tax',
+    'in_base',
+  ],
+  net_fact: ['voice', 'place', 'account', 'rounding', 'currency', 'period', 'net', 'in_base'],
+  special_line: [
+    'period',
+    'system_id',
+    'place',
+    'what',
+    'wording',
+    'region',
+    'amount',
+    'taxed',
+    'item_tax_code',
+    'account',
+    'open',
+    'rules',
+  ],
+  stake_share: ['finding_key', 'period', 'currency', 'amount'],
+} as const satisfies { readonly [T in PartTable]: readonly (keyof RowOf<T>)[] }
+
+/** What a unit is, and what it comes to; its verdict aside. */
+export const UNIT_COLUMNS = [
+  'posted',
+  'period',
+  'system_id',
+  'document_id',
+  'entry_id',
+  'kind',
+  'number',
+  'party',
+  'document_date',
+  'currency',
+  'exchange_rate',
+  'bookings',
+  'edited',
+  'voided',
+  'flaws',
+  'combined_rates',
+  'findings',
+  'expected_complete',
+  'open_lines',
+  'members_agree',
+  'expected_signature',
+  'booked_signature',
+  'matter',
+  'undecided',
+  'split_stated',
+] as const satisfies readonly (keyof RowOf<'unit'>)[]
+
+/** What a unit is: its document as the source has it, or the entry that stands without one. */
+export interface Described {
+  readonly posted: boolean
+  readonly period: string
+  readonly systemId: string
+  readonly documentId: string | null
+  readonly entryId: string | null
+  readonly kind: string
+  readonly number: string
+  readonly party: string
+  readonly date: string | undefined
+  readonly currency: string | undefined
+  readonly exchangeRate: string | null
+  readonly bookings: number
+  readonly edited: boolean
+  readonly voided: boolean
+  readonly flaws: readonly Flaw[]
+}
+
+/** What its voices come to, as it is compared. */
+export interface Signed {
+  /** Whether what is stated and what is expected agree. */
+  readonly agree: boolean
+  /** Whether the baseline answers for all of it. */
+  readonly complete: boolean
+  /** Signatures, at the grain that both have; null where a voice does not speak. */
+  readonly expected: string | null
+  readonly booked: string | null
+}
+
+export function unitLine(
+  row: Described & Signed,
+  of: {
+    readonly combinedRates: readonly string[]
+    readonly findings: readonly unknown[]
+    readonly open: readonly string[]
+    readonly matter: object | null
+    readonly undecided: bigint
+    readonly split: boolean
+  },
+): string {
+  return [
+    row.posted,
+    row.period,
+    asText(row.systemId),
+    asText(row.documentId),
+    asText(row.entryId),
+    row.kind,
+    asText(row.number),
+    asText(row.party),
+    asText(row.date),
+    asText(row.currency),
+    asText(row.exchangeRate),
+    row.bookings,
+    row.edited,
+    row.voided,
+    asJson(row.flaws),
+    asList(of.combinedRates),
+    asJson(of.findings),
+    row.complete,
+    asList(of.open),
+    row.agree,
+    asText(row.expected),
+    asText(row.booked),
+    asJson(of.matter),
+    of.undecided,
+    of.split,
+  ].join('\t')
+}
+
+export function specialLines(period: string, systemId: string, rows: readonly SpecialRow[]): string[] {
+  const where = `${period}\t${asText(systemId)}`
+  return rows.map(
+    (line) =>
+      `${where}\t${line.place}\t${line.what}\t${asText(line.wording)}\t${asText(line.region)}\t${line.amount}\t${line.taxed}\t${asText(line.item_tax_code)}\t${asText(line.account)}\t${line.open}\t${asList(line.rules)}`,
+  )
+}
+
+const units = (amount: bigint | null): string => (amount === null ? NOTHING : amount.toString())
+
+/** A voice's tax by jurisdiction, agency and account: lines of a document that say the same of them stand together. */
+export function factLines({ voice, of, inBase }: Spoken): string[] {
+  const groups = groupBy(of.facts.keys(), (at) => {
+    const { jurisdictionId, agency, account, currency, period } = of.facts[at] as TaxFact
+    return `${jurisdictionId ?? ''}|${agency ?? ''}|${account ?? ''}|${currency}|${period}`
+  })
+  return [...groups.values()].map((places, place) => {
+    const group = places.map((at) => of.facts[at] as TaxFact)
+    const { jurisdictionId, agency, account, currency, period } = group[0] as TaxFact
+    const tax = sum(group.map((fact) => fact.tax))
+    const converted = sum(places.map((at) => inBase.facts[at] ?? 0n))
+    return `${voice}\t${place}\t${asText(jurisdictionId)}\t${asText(agency)}\t${asText(account)}\t${currency}\t${period}\t${units(baseOfAgency(group))}\t${tax}\t${converted}`
+  })
+}
+
+export function netLines({ voice, of, inBase }: Spoken): string[] {
+  return of.nets.map(
+    (n, place) =>
+      `${voice}\t${place}\t${asText(n.account)}\t${n.isRounding ?? false}\t${n.currency}\t${n.period}\t${n.net}\t${inBase.nets[place] ?? 0n}`,
+  )
+}
