@@ -10,10 +10,16 @@ const EVERY_MS = 500
 export class MemoryWatch {
   private readonly peaks = new Map<string, number>()
   private readonly timer: NodeJS.Timeout
+  private readonly others = new Map<string, string>()
 
   /** @param data the cluster's data directory */
   constructor(private readonly data: string) {
     this.timer = setInterval(() => this.look(), EVERY_MS)
+  }
+
+  /** A process of ours beside this one, by what it is. */
+  also(name: string, pid: string): void {
+    this.others.set(name, pid)
   }
 
   stop(): void {
@@ -31,6 +37,7 @@ export class MemoryWatch {
     const postmaster = readFileSync(join(this.data, 'postmaster.pid'), 'utf8').split('\n')[0] ?? ''
     this.note('this process: server code and benchmark', 'self')
     this.note('postgres: postmaster', postmaster)
+    for (const [name, pid] of this.others) this.note(name, pid)
     for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
       // A process that has just been forked bears its parent's command line.
       const title = titleOf(pid)

@@ -1,0 +1,143 @@
+import { fork, spawn } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { setTimeout as pause } from 'node:timers/promises'
+import { Cluster } from '../scripts/lib/cluster.mjs'
+import { freePort } from '../scripts/lib/home.mjs'
+import { told } from '../scripts/lib/programs.mjs'
+import { changing, inEntity, type Database } from '../packages/server/src/database/connection.ts'
+import { startRun } from '../packages/server/src/jobs/runs.ts'
+import { migrate } from '../packages/server/src/main/migrate.ts'
+import { groundsOf } from '../packages/server/src/proof/grounds.ts'
+import { Queue } from '../packages/server/src/queue/queue.ts'
+import { readSettings } from '../packages/server/src/settings/settings.ts'
+import { MemoryWatch } from './memory.ts'
+import { ENTITY, businesses, found } from './month/founded.ts'
+import { writeMonth, writeSetUp } from './month/pages.ts'
+
+export const MONTH = '2026-09'
+
+export interface PullTimes {
+  readonly documents: number
+  /** Milliseconds from the first request to the end of the run, and of its steps by what is told of them. */
+  readonly whole: number
+  readonly steps: readonly (readonly [string, number])[]
+  readonly proved: number
+  readonly posted: number
+  readonly memory: readonly { readonly process: string; readonly mebibytes: number }[]
+}
+
+/** All documents in a month, or over its year's twelve. */
+export const dayIn = {
+  month: (at: number): string => `${MONTH}-${String(1 + (Math.floor(at / 20) % 28)).padStart(2, '0')}`,
+  year: (at: number): string => {
+    const round = Math.floor(at / 20)
+    return `2026-${String(1 + (round % 12)).padStart(2, '0')}-${String(1 + (Math.floor(round / 12) % 28)).padStart(2, '0')}`
+  },
+}
+
+/** A business with all of its documents waiting at its bridges, and a worker that has not begun. */
+export async function timePull(
+  documents: number,
+  dayOf: (at: number) => string,
+  then: (database: Database, home: string, cluster: Cluster) => Promise<void> = () => Promise.resolve(),
+): Promise<PullTimes> {
+  const home = mkdtempSync(join(tmpdir(), 'axion-bench-'))
+  const cluster = await new Cluster(home).start()
+  const port = await freePort()
+  const address = `http://127.0.0.1:${port}`
+  const folder = join(home, 'pages')
+  const bridge = fork(new URL('./month/bridge.ts', import.meta.url), [folder, String(port)], {
+    execArgv: ['--import', 'tsx'],
+  })
+  const memory = new MemoryWatch(join(home, 'postgres'))
+  let worker: ReturnType<typeof spawn> | null = null
+  try {
+    const databases = cluster.prepare('axion', [])
+    await migrate(databases.owner)
+    const database = await found(databases, {
+      address,
+      token: cluster.secrets.standinsToken,
+      secretKey: cluster.secrets.secretKey,
+    })
+    writeSetUp(folder, businesses())
+    const setUp = await inEntity(database, ENTITY, (books) => groundsOf(books))
+    writeMonth(folder, { setUp, documents, astrayPercent: 1, dayOf })
+    const environment = {
+      ...process.env,
+      AXION_DATABASE: databases.app,
+      AXION_SECRET_KEY: cluster.secrets.secretKey,
+      AXION_TODAY: '2026-10-02',
+      AXION_BRIDGES: `${address}/`,
+      AXION_LOG: 'silent',
+    }
+    const settings = readSettings(environment as Record<string, string>)
+    const queue = new Queue(databases.app, settings.waits)
+    await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
+    const run = await changing(database, ENTITY, (books) =>
+      startRun(books, queue, {
+        kind: 'pull',
+        payload: { month: MONTH, systemIds: null },
+        startedBy: 'bench',
+      }),
+    )
+    await queue.stop()
+    worker = spawn(
+      process.execPath,
+      ['--max-old-space-size=512', ...told('packages/server/src/main/worker.ts')],
+      {
+        env: environment,
+        stdio: ['ignore', 'ignore', 'inherit'],
+      },
+    )
+    memory.also('worker', String(worker.pid))
+    const steps = new Map<string, number>()
+    const began = performance.now()
+    let [at, last] = [began, 'waiting']
+    for (;;) {
+      const { state, step } = await inEntity(
+        database,
+        ENTITY,
+        async ({ trx }) =>
+          (await trx('run').where({ entity_id: ENTITY, run_id: run }).first('state', 'step')) as {
+            state: string
+            step: string
+          },
+      )
+      const now = performance.now()
+      steps.set(last, (steps.get(last) ?? 0) + now - at)
+      ;[at, last] = [now, step === '' ? last : step]
+      if (worker.exitCode !== null) throw new Error(`the worker ended with ${worker.exitCode}`)
+      if (!['queued', 'running'].includes(state)) {
+        if (state !== 'done') throw new Error(`the run is ${state}`)
+        break
+      }
+      await pause(100)
+    }
+    const [counted] = (
+      await inEntity(database, ENTITY, ({ trx }) =>
+        trx.raw(
+          `select count(*) filter (where proved)::int as proved, count(*)::int as posted from tie_unit where entity_id = ?`,
+          [ENTITY],
+        ),
+      )
+    ).rows as { proved: number; posted: number }[]
+    await then(database, home, cluster)
+    await database.destroy()
+    return {
+      documents,
+      whole: performance.now() - began,
+      steps: [...steps],
+      proved: counted?.proved ?? 0,
+      posted: counted?.posted ?? 0,
+      memory: memory.most(),
+    }
+  } finally {
+    memory.stop()
+    worker?.kill('SIGKILL')
+    bridge.kill()
+    cluster.stop()
+    rmSync(home, { recursive: true, force: true })
+  }
+}
