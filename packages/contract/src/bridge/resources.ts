@@ -54,3 +54,15 @@ export const ALSO_OF: Readonly<Record<SystemRole, readonly Resource[]>> = {
   payments: [],
   bank: [],
 }
+
+/** What systems send of the business itself, as it moves; all else that they hold is set-up. */
+export const MOVING = [
+  'documents',
+  'journal-entries',
+  'settlements',
+  'bank-lines',
+] as const satisfies readonly Resource[]
+
+export function isMoving(resource: string): resource is (typeof MOVING)[number] {
+  return (MOVING as readonly string[]).includes(resource)
+}

@@ -1,4 +1,4 @@
-import type { About, SystemRole } from '@axion/contract'
+import { MOVING, type About, type SystemRole } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import { seal } from '../bridges/secrets.ts'
 import { json, type Books } from '../database/connection.ts'
@@ -81,10 +81,9 @@ export async function disconnect(books: Books, systemId: string): Promise<void> 
 
 /** The next pull reads all of a system's set-up, and marks what is not there any more as gone. Documents and entries go on where they were. */
 async function readAnew({ trx, entityId }: Books, systemId: string): Promise<void> {
-  const kept = ['documents', 'journal-entries', 'settlements', 'bank-lines']
   await unstage(trx, { entity_id: entityId, system_id: systemId })
   await trx('pull_cursor')
     .where({ entity_id: entityId, system_id: systemId })
-    .whereNotIn('resource', kept)
+    .whereNotIn('resource', [...MOVING])
     .update({ sequence: '0', whole: true })
 }

@@ -1,4 +1,4 @@
-import { ChangesView, RESOURCES, type Resource } from '@axion/contract'
+import { ChangesView, isMoving, RESOURCES, type Resource } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requireRole } from '../access/sessions.ts'
@@ -9,9 +9,7 @@ import type { App, Services } from '../services/services.ts'
 import { connectedSystems } from '../setUp/held.ts'
 
 /** Documents and entries change every day: what is kept here is of the set-up. */
-const SET_UP = (Object.keys(RESOURCES) as Resource[]).filter(
-  (resource) => !['documents', 'journal-entries', 'settlements', 'bank-lines'].includes(resource),
-)
+const SET_UP = (Object.keys(RESOURCES) as Resource[]).filter((resource) => !isMoving(resource))
 const PAGE = 200
 
 const Filter = z.object({

@@ -10,6 +10,7 @@ import { Problem } from '../faults/problem.ts'
 import { Cancelled, reasonOf, TurnOver } from '../jobs/ending.ts'
 import type { Services } from '../services/services.ts'
 import type { SystemRow } from '../setUp/held.ts'
+import { Ahead } from './ahead.ts'
 import { pageOf, stagedPages } from './staged.ts'
 import { lastOf, noneOf, takeResource, type Pulled, type PullCount } from './take.ts'
 
@@ -182,11 +183,12 @@ async function changesOf(
   let next = start
   let newest: readonly Change[] = []
   const staging = { database: services.database, entityId, systemId, resource }
+  const ahead = new Ahead((after) => bridge.page(resource, after))
   for (let more = true; more;) {
     const after = next
     const page = await pageOf(staging, after, async () => {
       await reading.goesOn()
-      return bridge.page(resource, after)
+      return ahead.page(after)
     })
     lastOf(page.items, last)
     ;({ items: newest, next, more } = page)

@@ -53,20 +53,31 @@ export async function pageOf(
   return page
 }
 
-/** Pages that were staged, one after another, from a sequence on: no more than one is held at a time. */
+/** So much text of pages is taken over at once, or so many of them. */
+const [TOGETHER, MOST_TOGETHER] = [4_000_000, 4]
+
+/** Pages that were staged, one after another, from a sequence on: a few small ones together, and no more than those are held at a time. */
 export async function* stagedPages(
   trx: Transaction,
   of: { readonly entity_id: string; readonly system_id: string; readonly resource: Resource },
   after: string,
 ): AsyncGenerator<readonly Change[]> {
+  let held: Change[] = []
+  let [text, pages] = [0, 0]
   for (let at = after; ;) {
     const staged = await trx('pull_page')
       .where({ ...of, after: at })
       .first()
-    if (!staged) return
-    yield JSON.parse(staged.items) as Change[]
+    if (!staged) break
+    for (const change of JSON.parse(staged.items) as Change[]) held.push(change)
+    text += staged.items.length
     at = staged.next
+    if (++pages < MOST_TOGETHER && text < TOGETHER) continue
+    yield held
+    held = []
+    ;[text, pages] = [0, 0]
   }
+  if (held.length > 0) yield held
 }
 
 /** What was staged is taken over, or of no use any more. */

@@ -1,4 +1,4 @@
-import type { Change, Resource } from '@axion/contract'
+import { isMoving, type Change, type Resource } from '@axion/contract'
 import { canonical, noteGrown, type Books } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
 import { unreadRow, type UnreadRow } from '../documents/unread.ts'
@@ -111,8 +111,7 @@ async function takeSome(taking: Taking, changes: readonly Change[], count: PullC
     here,
     accepted.filter((a) => a.value === null).map((a) => a.change.id),
   )
-  if (['documents', 'settlements', 'bank-lines'].includes(resource))
-    await applyScope(books, system.system_id, ids)
+  if (isMoving(resource) && resource !== 'journal-entries') await applyScope(books, system.system_id, ids)
   await insertRows(
     trx,
     'finding',
@@ -121,7 +120,8 @@ async function takeSome(taking: Taking, changes: readonly Change[], count: PullC
 
   const differing = accepted.flatMap(({ change, value }) => {
     const noted = differenceOf(change.id, before.get(change.id), value)
-    return noted ? [noted] : []
+    // What is new of the business stands where it is kept: here it is only known that it came.
+    return noted ? [noted.kind === 'added' && isMoving(resource) ? { ...noted, after: null } : noted] : []
   })
   for (const { kind } of differing) count[kind]++
   const unreadOf = new Map(unreadBefore.map((row) => [row.object_id, row.facts.problem]))

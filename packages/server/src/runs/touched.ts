@@ -1,5 +1,5 @@
 import type { Columns } from '../database/row.ts'
-import type { JournalEntry } from '@axion/contract'
+import { isMoving } from '@axion/contract'
 import { CORE_VERSION, groupBy } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 import { relatives } from '../documents/families.ts'
@@ -9,16 +9,12 @@ import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
 import { touchedBySetUp } from '../proof/restsOn.ts'
 
-interface ChangeRow extends Columns<
-  'held_change',
-  'system_id' | 'resource' | 'object_id' | 'before' | 'after'
-> {
-  readonly before: unknown
-  readonly after: unknown
+/** What changed, by name: a business that is read for the first time is more than fits as it was sent. */
+interface ChangeRow extends Columns<'held_change', 'system_id' | 'resource' | 'object_id'> {
+  /** What the versions of an entry before and after name, and the months that they were posted in. */
+  readonly names: readonly string[]
+  readonly months: readonly string[]
 }
-
-/** What is no set-up: documents, and what is kept beside what is proved. */
-const NO_SET_UP: readonly string[] = ['documents', 'journal-entries', 'settlements', 'bank-lines']
 
 /**
  * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: the documents and
@@ -33,23 +29,25 @@ export async function touchedBy(
     .join('pull as p', (on) => void on.on('p.entity_id', 'c.entity_id').on('p.pull_id', 'c.pull_id'))
     .where({ 'c.entity_id': entityId })
     .whereNull('p.proved_at')
-    .select('c.system_id', 'c.resource', 'c.object_id', 'c.before', 'c.after')) as ChangeRow[]
+    .select(
+      'c.system_id',
+      'c.resource',
+      'c.object_id',
+      books.trx.raw(`array_remove(array[c.before->>'externalId', c.after->>'externalId'], null) as names`),
+      books.trx.raw(
+        `array_remove(array[left(c.before->>'postingDate', 7), left(c.after->>'postingDate', 7)], null) as months`,
+      ),
+    )) as ChangeRow[]
   const of = groupBy(rows, (row) => row.resource)
   const due = await readDue(books)
   const documents = of.get('documents') ?? []
   const entries = of.get('journal-entries') ?? []
-  const setUp = [...of.keys()].some((resource) => !NO_SET_UP.includes(resource))
+  const setUp = [...of.keys()].some((resource) => !isMoving(resource))
   const bySetUp = await touchedBySetUp(books)
   if (due?.touched === 'all' || bySetUp === 'all')
     return { months: await monthsOf(books), touched: 'all', setUp }
 
-  const versions = entries
-    .flatMap(({ before, after }) => [before, after])
-    .filter((value): value is JournalEntry => value !== null)
-  const externalIds = [
-    ...versions.map((version) => version.externalId),
-    ...(await namedByUnread(books, entries)),
-  ]
+  const externalIds = [...entries.flatMap(({ names }) => names), ...(await namedBy(books, entries))]
   const booked = externalIds.flatMap((externalId) =>
     externalId === null ? [] : [documentNamed(entityId, externalId)],
   )
@@ -78,7 +76,7 @@ export async function touchedBy(
     months: [
       ...new Set([
         ...periods.map((r) => r.period),
-        ...versions.map((v) => v.postingDate.slice(0, 7)),
+        ...entries.flatMap(({ months }) => months),
         ...outdated.months,
       ]),
     ].sort(),
@@ -105,12 +103,9 @@ async function determinedBefore({
   }
 }
 
-/** An entry that cannot be read any more, or can be again, concerns what its known version names, and what could be read of it. */
-async function namedByUnread(
-  { trx, entityId }: Books,
-  entries: readonly ChangeRow[],
-): Promise<(string | null)[]> {
-  const ids = entries.filter(({ before, after }) => before === null && after === null).map((e) => e.object_id)
+/** What entries name as they are kept, and what could be read of those that cannot be. */
+async function namedBy({ trx, entityId }: Books, entries: readonly ChangeRow[]): Promise<(string | null)[]> {
+  const ids = entries.map((entry) => entry.object_id)
   if (ids.length === 0) return []
   const { rows } = (await trx.raw(
     `select external_id as id from ledger_entry where entity_id = :e and entry_id = any(:ids) union select value->>'externalId' from finding where entity_id = :e and resource = 'journal-entries' and object_id = any(:ids)`,
