@@ -170,7 +170,7 @@ describe('stakes and departures', () => {
     component('L-county', '1.25'),
     component('L-transit', '0.5'),
   ])
-  const NONE: Departing = { item: () => undefined, party: () => undefined }
+  const NONE: Departing = { item: () => undefined, party: () => undefined, parties: () => [] }
   const itemIn = (system: string, code: string): Departing => ({
     ...NONE,
     item: (systemId, of) => (systemId === system && of === 'H1' ? { objectId: 'i7', code } : undefined),

@@ -14,7 +14,7 @@ import {
 } from '../documents/units.ts'
 import type { HeldSystem } from '../setUp/held.ts'
 import type { Grounds, SetUp } from './grounds.ts'
-import { Asking, type Question } from './questions.ts'
+import { Asking, type Question } from './asking.ts'
 import { readUnread, strangersIn, unreadIn, type Flaw, type Unread } from './flaws.ts'
 
 /** A tie unit as it stands: a source document with its bookings, or a booking that no source has. */

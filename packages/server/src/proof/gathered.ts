@@ -1,4 +1,4 @@
-import type { Question } from './questions.ts'
+import type { Question } from './asking.ts'
 
 /** What units asked, by its place: each question once, those of one subject that are asked together once, and of each unit which of these. */
 export interface Gathered {

@@ -3,7 +3,8 @@ import { loadBaseline } from '../baseline/load.ts'
 import type { Books } from '../database/connection.ts'
 import { bookedAccounts } from '../documents/units.ts'
 import { loadHeld, type HeldSystem } from '../setUp/held.ts'
-import { askedIndex, askedSystem, type Asking } from './questions.ts'
+import type { Asking } from './asking.ts'
+import { askedIndex, askedSystem } from './questions.ts'
 
 /** The set-up that units are worked out from, without the database. */
 export interface SetUp extends Pick<Books, 'entityId' | 'currency'> {

@@ -2,7 +2,7 @@ import type { Books } from '../database/connection.ts'
 import { documentStemSql, stemSql } from '../documents/ids.ts'
 import { bookedUnit, NOTHING, type StoredEntry } from '../documents/units.ts'
 import type { Touched, Unit } from './gather.ts'
-import type { Question } from './questions.ts'
+import type { Question } from './asking.ts'
 import type { Kit } from './workOut.ts'
 
 /** SQL, of an entry `e` of an `:entity`: it stands, and neither a source document of any month nor a booking of ours stands behind it. */

@@ -1,100 +1,16 @@
-import { answeredBy, type Baseline, type BaselineIndex, type BookedAccounts, type Lookups } from '@axion/core'
+import {
+  answeredBy,
+  groupBy,
+  type Baseline,
+  type BaselineIndex,
+  type BookedAccounts,
+  type Lookups,
+} from '@axion/core'
 import { randomUUID } from 'node:crypto'
 import type { Aligned } from '../setUp/aligned.ts'
 import type { Departing } from '../setUp/departing.ts'
 import type { HeldSystem, SystemRow } from '../setUp/held.ts'
-
-type Argument = string | null | undefined
-const BETWEEN = '\u0001'
-/** Stands for whatever cannot be asked again by its text: its answer is another each time. */
-const ANYTHING = 'anything'
-
-/**
- * What a unit is worked out from, as questions: each look-up in the set-up with what was looked up. While a unit is composed they are noted;
- * where one is answered otherwise later, the unit has to be worked out anew, and where all are answered as before, it comes to the same.
- * Of one text there is one in a proof, whoever asks it.
- */
-export interface Question {
-  readonly text: string
-  readonly subject: string
-}
-
-/** What is asked in one way, by one argument after the other: each question is written once, however often it is asked. */
-interface Way {
-  readonly further: Map<string, Way>
-  question: Question | null
-}
-
-const newWay = (): Way => ({ further: new Map(), question: null })
-
-function wayOf(from: Way, args: readonly Argument[]): Way {
-  let at = from
-  for (const arg of args) at = at.further.get(arg ?? '') ?? newWayIn(at, arg ?? '')
-  return at
-}
-
-function newWayIn({ further }: Way, arg: string): Way {
-  const way = newWay()
-  further.set(arg, way)
-  return way
-}
-
-function questionOf(room: string, args: readonly Argument[], questions: Map<string, Question>): Question {
-  const text = args.some((arg) => arg?.includes(BETWEEN))
-    ? ANYTHING
-    : `${room}${BETWEEN}${args.map((arg) => arg ?? '').join(BETWEEN)}`
-  const known = questions.get(text) ?? { text, subject: subjectOf(text) }
-  questions.set(text, known)
-  return known
-}
-
-export class Asking {
-  private noted: Set<Question> | null = null
-  private readonly questions = new Map<string, Question>()
-  private readonly rooms = new Map<string, Way>()
-
-  /** Notes what is asked in the course of a piece of work. What a question itself looks up is its own answer's. */
-  noting<T>(noted: Set<Question>, work: () => T): T {
-    const outer = this.noted
-    this.noted = noted
-    try {
-      return work()
-    } finally {
-      this.noted = outer
-    }
-  }
-
-  /**
-   * A look-up that notes what it is asked.
-   * @param texts its arguments as they are written in a question
-   */
-  through<A extends readonly unknown[], T>(
-    room: string,
-    look: (...args: A) => T,
-    texts: (...args: A) => readonly Argument[] = (...args) =>
-      args as readonly unknown[] as readonly Argument[],
-  ): (...args: A) => T {
-    const ways = this.rooms.get(room) ?? newWay()
-    this.rooms.set(room, ways)
-    return (...args) => {
-      const { noted } = this
-      if (noted === null) return look(...args)
-      const written = texts(...args)
-      const way = wayOf(ways, written)
-      noted.add((way.question ??= questionOf(room, written, this.questions)))
-      this.noted = null
-      try {
-        return look(...args)
-      } finally {
-        this.noted = noted
-      }
-    }
-  }
-
-  get isNoting(): boolean {
-    return this.noted !== null
-  }
-}
+import { BETWEEN, CROWD, crowdOf, type Argument, type Asking, type Crowd } from './asking.ts'
 
 /** The set-up as it can be asked: what a question is put to again. */
 export interface Answering {
@@ -154,10 +70,20 @@ function looks(of: object, names: readonly string[]): readonly (readonly [string
   return names.map((name) => [name, (of as Readonly<Record<string, Look>>)[name] as Look] as const)
 }
 
+/** Look-ups by whom they are of, and who is not known to them. */
+const CROWDED: Readonly<Record<string, Crowd<readonly Argument[], unknown>>> = {
+  party: { at: 0, unknown: (answer) => answer === undefined },
+  certificatesOf: { at: 0, unknown: (answer) => (answer as readonly unknown[]).length === 0 },
+  partyOf: { at: 0, unknown: (answer, id) => answer === id },
+}
+
 /** Look-ups by their names, each of which notes what it is asked. */
 function asked(asking: Asking, room: string, of: object, names: readonly string[]): Record<string, Look> {
   return Object.fromEntries(
-    looks(of, names).map(([name, look]) => [name, asking.through(`${room}${BETWEEN}${name}`, look)]),
+    looks(of, names).map(([name, look]) => [
+      name,
+      asking.through(`${room}${BETWEEN}${name}`, look, { crowd: CROWDED[name] }),
+    ]),
   )
 }
 
@@ -168,7 +94,10 @@ export function askedIndex(index: BaselineIndex, asking: Asking): BaselineIndex 
   const postingRule = asking.through(
     'posting',
     (...args: Parameters<Lookups['postingRule']>) => index.postingRule(...args),
-    (kind, agencyId, only, date) => [kind, agencyId, only?.by, only?.id, date],
+    {
+      texts: (kind, agencyId, only, date) => [kind, agencyId, only?.by, only?.id, date],
+      crowd: { at: 3, unknown: (rule, _kind, _agencyId, only) => rule === undefined && only?.by === 'party' },
+    },
   )
   // Does not compile where a look-up is asked nowhere.
   const byText = asked(asking, 'baseline', index, BY_TEXT) as unknown as Pick<
@@ -214,10 +143,13 @@ export function askedAligned(aligned: Aligned, systemId: string, date: string, a
   ) as unknown as Aligned
 }
 
-export function askedDeparting({ item, party }: Departing, asking: Asking): Departing {
+export function askedDeparting({ item, party, ...rest }: Departing, asking: Asking): Departing {
   return {
+    ...rest,
     item: asking.through('departing-item', item),
-    party: asking.through('departing-party', party),
+    party: asking.through('departing-party', party, {
+      crowd: { at: 1, unknown: (departs) => departs === undefined },
+    }),
   }
 }
 
@@ -225,10 +157,15 @@ export function askedDeparting({ item, party }: Departing, asking: Asking): Depa
 export function answerTo(text: string, of: Answering): unknown {
   const [room = '', ...rest] = text.split(BETWEEN)
   const [first = '', second = '', third = '', ...others] = rest
+  const among = (who: string, all: () => Iterable<string>): readonly string[] =>
+    knownIn(of, who, all).get(rest.at(-1) ?? '') ?? []
   const look = (from: object | undefined, name: string, args: readonly string[]): unknown =>
     (from as Readonly<Record<string, Look>> | undefined)?.[name]?.(...args)
   switch (room) {
     case 'baseline':
+      if (first === `party${CROWD}`) return among(first, () => of.index.baseline.parties.map(({ id }) => id))
+      if (first === `certificatesOf${CROWD}`)
+        return among(first, () => of.index.baseline.certificates.map(({ partyId }) => partyId))
       return look(of.index, first, rest.slice(1))
     case 'part':
       return of.index.baseline[first as keyof Baseline]
@@ -237,17 +174,28 @@ export function answerTo(text: string, of: Answering): unknown {
       const only = by === '' ? null : ({ by, id } as Parameters<Lookups['postingRule']>[2])
       return of.index.postingRule(first as never, second === '' ? null : second, only, date)
     }
-    case 'system':
-      return look(of.systems.find(({ row }) => row.system_id === first) ?? undefined, second, [
-        third,
-        ...others,
-      ])
+    case `posting${CROWD}`:
+      return knownIn(of, `${room} ${first}`, () =>
+        of.index.baseline.postingRules.flatMap(({ kind, only }) =>
+          kind === first && only?.by === 'party' ? [only.id] : [],
+        ),
+      ).get(others[0] ?? '')
+    case 'system': {
+      const held = of.systems.find(({ row }) => row.system_id === first)
+      if (second === `partyOf${CROWD}`)
+        return among(`${second} ${first}`, () =>
+          (held?.links ?? []).flatMap(({ kind, objectId }) => (kind === 'party' ? [objectId] : [])),
+        )
+      return look(held, second, [third, ...others])
+    }
     case 'aligned':
       return look(of.aligned(first, second), third, others)
     case 'departing-item':
       return of.departing.item(first, second)
     case 'departing-party':
       return of.departing.party(first, second)
+    case `departing-party${CROWD}`:
+      return among(`${room} ${first}`, () => of.departing.parties(first))
     case 'accounts':
       return Object.entries(of.accounts).map(([name, accounts]) => [name, [...accounts].sort()])
     default:
@@ -255,15 +203,17 @@ export function answerTo(text: string, of: Answering): unknown {
   }
 }
 
-/** Those that many units ask alike stand together; what is asked of a party, or of an item, stands by itself. */
-function subjectOf(text: string): string {
-  const [room = '', first = '', second = '', third = '', fourth = ''] = text.split(BETWEEN)
-  if (room === 'baseline' && (first === 'party' || first === 'certificatesOf')) return 'party'
-  if (room === 'baseline' && first === 'item') return `item ${second}`
-  if (room === 'system' && second === 'partyOf') return 'party'
-  if (room === 'system' && second === 'itemOf') return `item ${third}`
-  if (room === 'departing-party') return 'party'
-  if (room === 'departing-item') return `item ${second}`
-  if (room === 'posting' && (third === 'party' || third === 'item')) return `${third} ${fourth}`
-  return ''
+/** Who is known, by crowd: worked out once for a set-up. */
+function knownIn(
+  of: Answering,
+  who: string,
+  all: () => Iterable<string>,
+): ReadonlyMap<string, readonly string[]> {
+  const crowds = KNOWN.get(of) ?? new Map<string, ReadonlyMap<string, readonly string[]>>()
+  KNOWN.set(of, crowds)
+  const known = crowds.get(who) ?? groupBy([...new Set(all())].sort(), crowdOf)
+  crowds.set(who, known)
+  return known
 }
+
+const KNOWN = new WeakMap<Answering, Map<string, ReadonlyMap<string, readonly string[]>>>()

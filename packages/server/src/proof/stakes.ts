@@ -4,7 +4,8 @@ import type { Departing } from '../setUp/departing.ts'
 import { stakesOf, type StakedSystem } from '../setUp/stake.ts'
 import type { Unit } from './gather.ts'
 import type { SetUp } from './grounds.ts'
-import { askedAligned, askedDeparting, type Answering, type Asking } from './questions.ts'
+import type { Asking } from './asking.ts'
+import { askedAligned, askedDeparting, type Answering } from './questions.ts'
 
 /** What a month's documents are staked by: each system as it is aligned, and where set-up departs from the baseline. */
 export interface Staking {

@@ -9,6 +9,8 @@ export interface Departing {
     systemId: string,
     objectId: string,
   ): { readonly objectId: string; readonly certificates: 'ignored' | 'everyone' } | undefined
+  /** Whom a system exempts otherwise than the baseline. */
+  parties(systemId: string): readonly string[]
 }
 
 /** The same as it is handed on: by system and code, by system and object. */
@@ -24,6 +26,8 @@ export function departingOf({ items, parties }: DepartingRows): Departing {
   return {
     item: (systemId, code) => itemsBy.get(keyOf(systemId, code)),
     party: (systemId, objectId) => partiesBy.get(keyOf(systemId, objectId)),
+    parties: (systemId) =>
+      parties.flatMap(([key, { objectId }]) => (key === keyOf(systemId, objectId) ? [objectId] : [])),
   }
 }
 
