@@ -6,12 +6,13 @@ import { setTimeout as pause } from 'node:timers/promises'
 import { Cluster } from '../scripts/lib/cluster.mjs'
 import { freePort } from '../scripts/lib/home.mjs'
 import { told } from '../scripts/lib/programs.mjs'
-import { changing, inEntity, type Database } from '../packages/server/src/database/connection.ts'
+import { changing, inEntity } from '../packages/server/src/database/connection.ts'
 import { startRun } from '../packages/server/src/jobs/runs.ts'
 import { migrate } from '../packages/server/src/main/migrate.ts'
 import { groundsOf } from '../packages/server/src/proof/grounds.ts'
 import { Queue } from '../packages/server/src/queue/queue.ts'
 import { readSettings } from '../packages/server/src/settings/settings.ts'
+import { ingestFloor, type Floor } from './floors/ingest.ts'
 import { MemoryWatch } from './memory.ts'
 import { ENTITY, businesses, found } from './month/founded.ts'
 import { writeMonth, writeSetUp } from './month/pages.ts'
@@ -23,6 +24,7 @@ export interface PullTimes {
   /** Milliseconds from the first request to the end of the run, and of its steps by what is told of them. */
   readonly whole: number
   readonly steps: readonly (readonly [string, number])[]
+  readonly floor: Floor
   readonly proved: number
   readonly posted: number
   readonly memory: readonly { readonly process: string; readonly mebibytes: number }[]
@@ -37,12 +39,8 @@ export const dayIn = {
   },
 }
 
-/** A business with all of its documents waiting at its bridges, and a worker that has not begun. */
-export async function timePull(
-  documents: number,
-  dayOf: (at: number) => string,
-  then: (database: Database, home: string, cluster: Cluster) => Promise<void> = () => Promise.resolve(),
-): Promise<PullTimes> {
+/** Reads and proves a business whose documents all wait at its bridges, by a worker of its own; and the floor of it, after it, in the same database. */
+export async function timePull(documents: number, dayOf: (at: number) => string): Promise<PullTimes> {
   const home = mkdtempSync(join(tmpdir(), 'axion-bench-'))
   const cluster = await new Cluster(home).start()
   const port = await freePort()
@@ -123,11 +121,13 @@ export async function timePull(
         ),
       )
     ).rows as { proved: number; posted: number }[]
-    await then(database, home, cluster)
+    const whole = performance.now() - began
     await database.destroy()
+    const floor = await ingestFloor(databases, { folder, entityId: ENTITY })
     return {
       documents,
-      whole: performance.now() - began,
+      whole,
+      floor,
       steps: [...steps],
       proved: counted?.proved ?? 0,
       posted: counted?.posted ?? 0,
