@@ -71,7 +71,8 @@ with unit as materialized (
     m.stated_signature is not null as states, u.booked_signature is not null as books, u.expected_signature is not null as expects
   from tie_unit u left join determination m on m.entity_id = u.entity_id and m.unit_id = u.unit_id where u.entity_id = :e and u.period = :p),
 tax as materialized (
-  select f.unit_id, f.agency, f.account, f.currency, f.period, ${summed('tax', ['stated', 'expected', 'booked'])}, ${summed('in_base', ['expected', 'booked'])},
+  select f.unit_id, f.agency, f.account, f.currency, f.period, ${said('tax', 'stated')} as tax_stated, ${said('tax', 'expected')} as tax_expected, ${said('tax', 'booked')} as tax_booked,
+    ${said('in_base', 'expected')} as in_base_expected, ${said('in_base', 'booked')} as in_base_booked,
     bool_or(f.voice = 'booked' and f.tax <> 0) as any_booked, bool_or(f.base is not null and f.voice <> 'expected') as based
   from tax_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4, 5),
 tax_by_agency as (
@@ -85,7 +86,7 @@ unnamed as (
   select t.unit_id from tax t join tax_by_unit u using (unit_id) where u.unnamed group by t.unit_id, t.account, t.currency, t.period
   having sum(tax_expected) <> sum(tax_booked) or sum(in_base_expected) <> sum(in_base_booked)),
 net as (
-  select f.unit_id, f.account, f.currency, f.period, ${summed('net', ['stated', 'expected', 'booked'])}, bool_or(f.account is null and f.net <> 0 and f.voice <> 'stated') as unaccounted
+  select f.unit_id, f.account, f.currency, f.period, ${said('net', 'stated')} as net_stated, ${said('net', 'expected')} as net_expected, ${said('net', 'booked')} as net_booked, bool_or(f.account is null and f.net <> 0 and f.voice <> 'stated') as unaccounted
   from net_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4),
 net_by_period as (
   select unit_id, sum(net_stated) - sum(net_expected) as source_apart, sum(net_expected) - sum(net_booked) as ledger_apart, bool_or(net_expected <> net_booked) as accounts_apart, bool_or(unaccounted) as unaccounted
@@ -103,9 +104,7 @@ select named, number, differs as quick, apart as full from compared
 where differs <> apart and (apart or expected_complete and bookings = 1 and not edited and not voided and not based)
 order by number`
 
-/** SQL: what voices come to in a member, each in a column of its own. */
-function summed(column: 'tax' | 'in_base' | 'net', voices: readonly Voice[]): string {
-  return voices
-    .map((voice) => `coalesce(sum(f.${column}) filter (where f.voice = '${voice}'), 0) as ${column}_${voice}`)
-    .join(', ')
+/** SQL, of facts `f` of a member: what a voice comes to. */
+function said(column: 'tax' | 'in_base' | 'net', voice: Voice): string {
+  return `coalesce(sum(f.${column}) filter (where f.voice = '${voice}'), 0)`
 }
