@@ -128,4 +128,42 @@ describe('who is not known', () => {
       true,
     ])
   })
+
+  const ruled = (from: string): Known => ({
+    baseline: {
+      postingRules: [
+        ...baseline.postingRules,
+        {
+          id: 'own',
+          kind: 'revenue',
+          agencyId: null,
+          only: { by: 'party', id: 'customer 7' },
+          account: '4010',
+          valid: { from, to: null },
+        },
+      ],
+    },
+  })
+  const linked = (baselineId: string): Known => ({
+    links: [{ kind: 'party', objectId: 'customer 7', baselineId }] as unknown as HoldingRows['links'],
+  })
+  test.each<[string, string, Known, Known]>([
+    [
+      'a rule that began later begins sooner',
+      'a posting rule for one',
+      ruled('2026-10-01'),
+      ruled('2026-09-01'),
+    ],
+    [
+      'what stood for itself stands for another',
+      'whom a source’s stands for',
+      linked('customer 7'),
+      linked('somebody'),
+    ],
+  ])('who was answered as nobody is answered otherwise: %s', (_, asks, before, after) => {
+    const [ask] = ASKED[asks] as (typeof ASKED)[string]
+    const questions = asked(ask, answering(before), ['customer 7'])
+    expect(questions).toHaveLength(1)
+    expect(answers(questions, answering(after))).not.toEqual(answers(questions, answering(before)))
+  })
 })

@@ -2,20 +2,20 @@ import { json } from './connection.ts'
 
 /** Values as COPY's text form has them, between tabs. What is nothing is `\N`. */
 
-export const NOTHING = '\\N'
+export const NO_VALUE = '\\N'
 
 const ESCAPES: Readonly<Record<string, string>> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' }
 const MEANT: Readonly<Record<string, string>> = { '\\': '\\', t: '\t', n: '\n', r: '\r' }
 
 export function asText(value: string | null | undefined): string {
-  if (value == null) return NOTHING
+  if (value == null) return NO_VALUE
   return /[\\\t\n\r]/.test(value)
     ? value.replaceAll(/[\\\t\n\r]/g, (letter) => ESCAPES[letter] ?? letter)
     : value
 }
 
 export function asJson(value: unknown): string {
-  return value == null ? NOTHING : asText(json(value))
+  return value == null ? NO_VALUE : asText(json(value))
 }
 
 /** Of a column that is an array. */
@@ -37,7 +37,7 @@ export function valuesOf(line: string): (string | null)[] {
   return line
     .split('\t')
     .map((value) =>
-      value === NOTHING
+      value === NO_VALUE
         ? null
         : value.includes('\\')
           ? value.replaceAll(/\\([\\tnr])/g, (_, letter: string) => MEANT[letter] ?? letter)

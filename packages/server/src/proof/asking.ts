@@ -45,9 +45,9 @@ function questionOf(room: string, args: readonly Argument[], questions: Map<stri
 
 /**
  * Of buyers and suppliers there is no end, and of most of them nothing is agreed: who is not known is asked of as one of a crowd, and the answer is
- * who of that crowd is known. There are so many crowds, whoever comes; one who becomes known touches what was sold to its own crowd.
+ * what is known of that crowd. There are so many crowds, whoever comes; and what becomes known of one touches what was sold to its own crowd.
  */
-export interface Crowd<A extends readonly unknown[], T> {
+interface Crowd<A extends readonly unknown[], T> {
   /** The place among a question's texts of whom is asked. */
   readonly at: number
   readonly unknown: (answer: T, ...args: A) => boolean
@@ -128,8 +128,13 @@ export class Asking {
   }
 }
 
-/** Look-ups of a party, or of a crowd of them. */
-const BY_PARTY = ['party', 'certificatesOf', 'partyOf'].flatMap((name) => [name, `${name}${CROWD}`])
+/** Look-ups by whom they are of, and who is not known to them. */
+export const CROWDED: Readonly<Record<string, Crowd<readonly Argument[], unknown>>> = {
+  party: { at: 0, unknown: (answer) => answer === undefined },
+  certificatesOf: { at: 0, unknown: (answer) => (answer as readonly unknown[]).length === 0 },
+  partyOf: { at: 0, unknown: (answer, id) => answer === id },
+}
+const BY_PARTY = Object.keys(CROWDED).flatMap((name) => [name, `${name}${CROWD}`])
 
 /** Those that many units ask alike stand together; what is asked of a party, or of an item, stands by itself. */
 function subjectOf(text: string): string {

@@ -1,5 +1,5 @@
 import { baseOfAgency, groupBy, sum, type TaxFact } from '@axion/core'
-import { asJson, asList, asText, NOTHING } from '../database/copied.ts'
+import { asJson, asList, asText, NO_VALUE } from '../database/copied.ts'
 import type { RowOf } from '../database/row.ts'
 import type { SpecialRow } from '../documents/specialLines.ts'
 import type { Flaw } from './flaws.ts'
@@ -150,7 +150,7 @@ export function specialLines(period: string, systemId: string, rows: readonly Sp
   )
 }
 
-const units = (amount: bigint | null): string => (amount === null ? NOTHING : amount.toString())
+const units = (amount: bigint | null): string => (amount === null ? NO_VALUE : amount.toString())
 
 /** A voice's tax by jurisdiction, agency and account: lines of a document that say the same of them stand together. */
 export function factLines({ voice, of, inBase }: Spoken): string[] {

@@ -10,7 +10,7 @@ import { randomUUID } from 'node:crypto'
 import type { Aligned } from '../setUp/aligned.ts'
 import type { Departing } from '../setUp/departing.ts'
 import type { HeldSystem, SystemRow } from '../setUp/held.ts'
-import { BETWEEN, CROWD, crowdOf, type Argument, type Asking, type Crowd } from './asking.ts'
+import { BETWEEN, CROWD, CROWDED, crowdOf, type Argument, type Asking } from './asking.ts'
 
 /** The set-up as it can be asked: what a question is put to again. */
 export interface Answering {
@@ -68,13 +68,6 @@ type Look = (...args: readonly Argument[]) => unknown
 
 function looks(of: object, names: readonly string[]): readonly (readonly [string, Look])[] {
   return names.map((name) => [name, (of as Readonly<Record<string, Look>>)[name] as Look] as const)
-}
-
-/** Look-ups by whom they are of, and who is not known to them. */
-const CROWDED: Readonly<Record<string, Crowd<readonly Argument[], unknown>>> = {
-  party: { at: 0, unknown: (answer) => answer === undefined },
-  certificatesOf: { at: 0, unknown: (answer) => (answer as readonly unknown[]).length === 0 },
-  partyOf: { at: 0, unknown: (answer, id) => answer === id },
 }
 
 /** Look-ups by their names, each of which notes what it is asked. */
@@ -157,15 +150,12 @@ export function askedDeparting({ item, party, ...rest }: Departing, asking: Aski
 export function answerTo(text: string, of: Answering): unknown {
   const [room = '', ...rest] = text.split(BETWEEN)
   const [first = '', second = '', third = '', ...others] = rest
-  const among = (who: string, all: () => Iterable<string>): readonly string[] =>
-    knownIn(of, who, all).get(rest.at(-1) ?? '') ?? []
+  const crowd = (number: string | undefined): unknown => knownIn(of, room, [first, second]).get(number ?? '')
   const look = (from: object | undefined, name: string, args: readonly string[]): unknown =>
     (from as Readonly<Record<string, Look>> | undefined)?.[name]?.(...args)
   switch (room) {
     case 'baseline':
-      if (first === `party${CROWD}`) return among(first, () => of.index.baseline.parties.map(({ id }) => id))
-      if (first === `certificatesOf${CROWD}`)
-        return among(first, () => of.index.baseline.certificates.map(({ partyId }) => partyId))
+      if (first.endsWith(CROWD)) return crowd(second)
       return look(of.index, first, rest.slice(1))
     case 'part':
       return of.index.baseline[first as keyof Baseline]
@@ -175,19 +165,13 @@ export function answerTo(text: string, of: Answering): unknown {
       return of.index.postingRule(first as never, second === '' ? null : second, only, date)
     }
     case `posting${CROWD}`:
-      return knownIn(of, `${room} ${first}`, () =>
-        of.index.baseline.postingRules.flatMap(({ kind, only }) =>
-          kind === first && only?.by === 'party' ? [only.id] : [],
-        ),
-      ).get(others[0] ?? '')
-    case 'system': {
-      const held = of.systems.find(({ row }) => row.system_id === first)
-      if (second === `partyOf${CROWD}`)
-        return among(`${second} ${first}`, () =>
-          (held?.links ?? []).flatMap(({ kind, objectId }) => (kind === 'party' ? [objectId] : [])),
-        )
-      return look(held, second, [third, ...others])
-    }
+      return crowd(others[0])
+    case 'system':
+      if (second.endsWith(CROWD)) return crowd(third)
+      return look(of.systems.find(({ row }) => row.system_id === first) ?? undefined, second, [
+        third,
+        ...others,
+      ])
     case 'aligned':
       return look(of.aligned(first, second), third, others)
     case 'departing-item':
@@ -195,7 +179,7 @@ export function answerTo(text: string, of: Answering): unknown {
     case 'departing-party':
       return of.departing.party(first, second)
     case `departing-party${CROWD}`:
-      return among(`${room} ${first}`, () => of.departing.parties(first))
+      return crowd(second)
     case 'accounts':
       return Object.entries(of.accounts).map(([name, accounts]) => [name, [...accounts].sort()])
     default:
@@ -203,17 +187,52 @@ export function answerTo(text: string, of: Answering): unknown {
   }
 }
 
-/** Who is known, by crowd: worked out once for a set-up. */
+/** One of a crowd of whom something is known, and what. */
+type Acquainted = readonly [id: string, known: unknown]
+
+/**
+ * Of whom something is known by a look-up, with all of it: who is answered as nobody today, since a rule of theirs begins later or they stand for
+ * themselves, may be answered otherwise once that changes.
+ */
+function acquainted(of: Answering, room: string, [first, second]: readonly [string, string]): Acquainted[] {
+  const { baseline } = of.index
+  switch (room) {
+    case 'baseline':
+      return first === `party${CROWD}`
+        ? baseline.parties.map(({ id }) => [id, null])
+        : baseline.certificates.map(({ partyId }) => [partyId, null])
+    case 'system':
+      return (of.systems.find(({ row }) => row.system_id === first)?.links ?? []).flatMap(
+        ({ kind, objectId, baselineId }): Acquainted[] =>
+          second === `partyOf${CROWD}` && kind === 'party' ? [[objectId, baselineId]] : [],
+      )
+    case `posting${CROWD}`:
+      return baseline.postingRules.flatMap((rule): Acquainted[] =>
+        rule.kind === first && rule.only?.by === 'party' ? [[rule.only.id, rule]] : [],
+      )
+    default:
+      return of.departing.parties(first).map((id) => [id, null])
+  }
+}
+
+/** What is known of whom, by crowd: worked out once for a set-up. */
 function knownIn(
   of: Answering,
-  who: string,
-  all: () => Iterable<string>,
-): ReadonlyMap<string, readonly string[]> {
-  const crowds = KNOWN.get(of) ?? new Map<string, ReadonlyMap<string, readonly string[]>>()
-  KNOWN.set(of, crowds)
-  const known = crowds.get(who) ?? groupBy([...new Set(all())].sort(), crowdOf)
-  crowds.set(who, known)
+  room: string,
+  [first, second]: readonly [string, string],
+): ReadonlyMap<string, readonly Acquainted[]> {
+  const looked = KNOWN.get(of) ?? new Map<string, ReadonlyMap<string, readonly Acquainted[]>>()
+  KNOWN.set(of, looked)
+  // Of the baseline and of a source's exemptions, what follows is the crowd itself.
+  const who = [room, first, ...(room === 'system' ? [second] : [])].join(BETWEEN)
+  const known =
+    looked.get(who) ??
+    groupBy(
+      acquainted(of, room, [first, second]).sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0)),
+      ([id]) => crowdOf(id),
+    )
+  looked.set(who, known)
   return known
 }
 
-const KNOWN = new WeakMap<Answering, Map<string, ReadonlyMap<string, readonly string[]>>>()
+const KNOWN = new WeakMap<Answering, Map<string, ReadonlyMap<string, readonly Acquainted[]>>>()

@@ -1,4 +1,4 @@
-import { asJson, asList, asText, NOTHING } from '../database/copied.ts'
+import { asJson, asList, asText, NO_VALUE } from '../database/copied.ts'
 import type { Columns, RowOf } from '../database/row.ts'
 import {
   absolute,
@@ -96,12 +96,12 @@ export interface Weighed {
   readonly shares: readonly string[]
 }
 
-const PROVED = `true\t${NOTHING}\t{}\t{}\t${NOTHING}\t0\t0\t[]\tfalse`
+const PROVED = `true\t${NO_VALUE}\t{}\t{}\t${NO_VALUE}\t0\t0\t[]\tfalse`
 
 /** What nothing has to be weighed of; what is not posted is proved by nobody, and missing from nowhere. */
 export function unweighed({ posted, notTaken }: Composed): Weighed {
   return {
-    verdict: posted ? PROVED : `false\t${NOTHING}\t{}\t{}\t${asText(notTaken)}\t0\t0\t[]\tfalse`,
+    verdict: posted ? PROVED : `false\t${NO_VALUE}\t{}\t{}\t${asText(notTaken)}\t0\t0\t[]\tfalse`,
     shares: [],
   }
 }
