@@ -11,6 +11,7 @@ import {
   type Books,
   type Database,
 } from '../packages/server/src/database/connection.ts'
+import { analyzed, foundEntity } from './entity.ts'
 import { timed } from './timed.ts'
 
 export interface AlignTimes {
@@ -37,22 +38,10 @@ export async function timeAlign(
   items: number,
   parties: number,
 ): Promise<AlignTimes> {
-  const database = connect(owner, 2)
-  await database('legal_entity')
-    .insert({
-      entity_id: ENTITY,
-      name: 'Bench',
-      country: 'XA',
-      base_currency: 'USD',
-      time_zone: 'UTC',
-      locale: 'en-US',
-    })
-    .onConflict('entity_id')
-    .ignore()
+  await foundEntity(owner, ENTITY)
   const runs = connect(app, 2)
   await inEntity(runs, ENTITY, (books) => fill(books, items, parties))
-  await database.raw('analyze')
-  await database.destroy()
+  await analyzed(owner)
   try {
     return await measure(runs, items, parties)
   } finally {

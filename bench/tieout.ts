@@ -9,10 +9,11 @@ import { FROM_DETAIL, fullProof } from '../packages/server/src/tieout/fullProof.
 import { prove, proveTouched } from '../packages/server/src/proof/prove.ts'
 import { touchedBySetUp } from '../packages/server/src/proof/restsOn.ts'
 import { baseline, ledgerData, billingData, SEED } from '@axion/demo'
-import { RESOURCES, type JournalEntry, type SourceDocument } from '@axion/contract'
+import type { JournalEntry, SourceDocument } from '@axion/contract'
 import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
 import { BaselineImport } from '@axion/contract'
 import { json } from '../packages/server/src/database/connection.ts'
+import { analyzed, connectSystem, foundEntity } from './entity.ts'
 import { timed } from './timed.ts'
 
 export interface TieOutTimes {
@@ -42,18 +43,7 @@ export async function fill(
   units: number,
   astrayPercent: number,
 ): Promise<Database> {
-  const database = connect(owner, 2)
-  await database('legal_entity')
-    .insert({
-      entity_id: ENTITY,
-      name: 'Bench',
-      country: 'XA',
-      base_currency: 'USD',
-      time_zone: 'UTC',
-      locale: 'en-US',
-    })
-    .onConflict('entity_id')
-    .ignore()
+  await foundEntity(owner, ENTITY)
   const runs = connect(app, 2)
   await inEntity(runs, ENTITY, async (books) => {
     const { trx } = books
@@ -70,55 +60,16 @@ export async function fill(
     ])
       await trx(table).where({ entity_id: ENTITY }).delete()
     await importBaseline(books, BaselineImport.parse(baseline()), await recordedAt(books))
-    await systems(trx)
+    await connectSystem(books, { system: 'ledger', role: 'ledger', data: ledgerData() })
+    await connectSystem(books, {
+      system: 'billing',
+      role: 'billing',
+      data: billingData(SEED, 'http://127.0.0.1:1/desk'),
+    })
     await documents(trx, units, astrayPercent)
   })
-  await database.raw('analyze')
-  await database.destroy()
+  await analyzed(owner)
   return runs
-}
-
-async function systems(trx: Transaction): Promise<void> {
-  for (const [role, data] of [
-    ['ledger', ledgerData()],
-    ['billing', billingData(SEED, 'http://127.0.0.1:1/desk')],
-  ] as const) {
-    await trx('system').insert({
-      entity_id: ENTITY,
-      system_id: role,
-      role,
-      name: role,
-      address: 'http://127.0.0.1:1',
-      token_sealed: Buffer.from('none'),
-      about: json({ voids: true, taxComputation: 'by-rate' }),
-      settings: json({ lockedThrough: null, defaultItemTaxCode: null }),
-    })
-    for (const { resource, id, value } of data.objects.filter(
-      (o) => o.resource in RESOURCES && !['documents', 'journal-entries'].includes(o.resource),
-    )) {
-      await trx('held_object').insert({
-        entity_id: ENTITY,
-        system_id: role,
-        resource,
-        object_id: id,
-        revision: '1',
-        value: json(value),
-        removed: false,
-      })
-    }
-    for (const { resource, id } of data.objects.filter(
-      (o) => ['agencies', 'tax-rates'].includes(o.resource) && o.id !== 'rate_typed',
-    )) {
-      await trx('link').insert({
-        entity_id: ENTITY,
-        system_id: role,
-        kind: resource === 'agencies' ? 'agency' : 'combined-rate',
-        object_id: id,
-        baseline_id: id.replace(/^(agency|auth|tax|rate)_/, ''),
-        linked_by: 'bench',
-      })
-    }
-  }
 }
 
 /** Invoices for Hollis County's rest, two components each, and their entries, made in the database: only their proving is measured. */

@@ -1,6 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { DOCUMENT, RESOURCES_OF, type JournalEntry, type SystemRole } from '@axion/contract'
+import { DOCUMENT, isMoving, RESOURCES_OF, type JournalEntry, type SystemRole } from '@axion/contract'
 import { formatAmount, sum, type VoiceFacts } from '@axion/core'
 import type { SystemData } from '@axion/demo'
 import { familiesIn } from '../../packages/server/src/documents/families.ts'
@@ -82,9 +82,7 @@ export function writeSetUp(folder: string, businesses: readonly Business[]): voi
         defaultItemTaxCode: null,
       }),
     )
-    for (const resource of RESOURCES_OF[role].filter(
-      (one) => !['documents', 'journal-entries'].includes(one),
-    )) {
+    for (const resource of RESOURCES_OF[role].filter((one) => !isMoving(one))) {
       const pages = new Pages(join(folder, system, resource))
       for (const object of data.objects.filter((one) => one.resource === resource))
         pages.add(object.id, object.value)
