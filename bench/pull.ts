@@ -10,8 +10,6 @@ import { changing, inEntity } from '../packages/server/src/database/connection.t
 import { startRun } from '../packages/server/src/jobs/runs.ts'
 import { migrate } from '../packages/server/src/main/migrate.ts'
 import { groundsOf } from '../packages/server/src/proof/grounds.ts'
-import { Queue } from '../packages/server/src/queue/queue.ts'
-import { readSettings } from '../packages/server/src/settings/settings.ts'
 import { ingestFloor, type Floor } from './floors/ingest.ts'
 import { MemoryWatch } from './memory.ts'
 import { ENTITY, businesses, found } from './month/founded.ts'
@@ -70,17 +68,13 @@ export async function timePull(documents: number, dayOf: (at: number) => string)
       AXION_BRIDGES: `${address}/`,
       AXION_LOG: 'silent',
     }
-    const settings = readSettings(environment as Record<string, string>)
-    const queue = new Queue(databases.app, settings.waits)
-    await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
     const run = await changing(database, ENTITY, (books) =>
-      startRun(books, queue, {
+      startRun(books, {
         kind: 'pull',
         payload: { month: MONTH, systemIds: null },
         startedBy: 'bench',
       }),
     )
-    await queue.stop()
     worker = spawn(
       process.execPath,
       ['--max-old-space-size=512', ...told('packages/server/src/main/worker.ts')],

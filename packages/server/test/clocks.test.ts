@@ -5,8 +5,6 @@ import { startDuePulls } from '../src/connect/schedule.ts'
 import { circuitOf } from '../src/post/circuit.ts'
 import { claim, holds, settle, type Leased } from '../src/post/outbox.ts'
 import { Uncertain } from '../src/post/uncertain.ts'
-import { afterSetBack } from '../src/queue/queue.ts'
-import { endForsaken } from '../src/runs/perform.ts'
 import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
 
 /** A database whose clock was set back: whatever it put off stands two days ahead, and nobody waits for it. */
@@ -28,7 +26,10 @@ describe('a booking', () => {
 
   test.each([
     ['that was put off', `not_before = ${AHEAD}`],
-    ['that a worker held when it died', `state = 'sending', lease_token = 1, lease_until = ${AHEAD}`],
+    [
+      'that a worker held when it died',
+      `state = 'sending', lease_token = gen_random_uuid(), lease_until = ${AHEAD}`,
+    ],
   ])('%s is sent', async (_, set) => {
     await world.ownerSql(`update booking set ${set} where run_id = $1`, [run])
     const before = (await states()).sent ?? 0
@@ -88,27 +89,12 @@ it('a ledger that was left alone is asked again', async () => {
 })
 
 test.each([
-  ['that waits', `start_after = ${AHEAD}`],
-  ['that a worker had begun when it died', `state = 'active', started_on = ${AHEAD}`],
+  ['that waits', `due_at = ${AHEAD}`],
+  ['that a worker had begun when it died', `state = 'running', lease = 7, leased_until = ${AHEAD}`],
 ])('a slice %s is given out', async (_, set) => {
   const run = await world.begin('/pulls', { systemIds: null })
-  await world.ownerSql(`update pgboss.job set ${set} where data->>'runId' = $1`, [run])
-  await afterSetBack(world.services.database)
-  expect(
-    await world.ownerSql(
-      `select 1 from pgboss.job where data->>'runId' = $1 and start_after <= now() and coalesce(started_on, now()) <= now()`,
-      [run],
-    ),
-  ).toHaveLength(1)
+  await world.ownerSql(`update run set ${set} where run_id = $1`, [run])
   expect((await world.finish(run)).state).toBe('done')
-})
-
-it('a run that nobody works at is ended, whenever it was last heard of', async () => {
-  const run = await world.begin('/pulls', { systemIds: null })
-  await world.ownerSql(`update run set updated_at = ${AHEAD} where run_id = $1`, [run])
-  await world.ownerSql(`delete from pgboss.job where data->>'runId' = $1`, [run])
-  await endForsaken(world.services)
-  expect(await world.ok('GET', `/api/entities/larkspur/runs/${run}`)).toMatchObject({ state: 'failed' })
 })
 
 test.each([[{ everyMinutes: 60 }], [{ at: ['05:00'] }]])(
@@ -120,7 +106,7 @@ test.each([[{ everyMinutes: 60 }], [{ at: ['05:00'] }]])(
       revision: string
     }>()
     expect((await world.as('administrator', 'PUT', path, { scope, revision })).statusCode).toBe(200)
-    const due = (): Promise<object[]> => world.ownerSql('select * from due_pulls()')
+    const due = (): Promise<object[]> => world.ownerSql('select * from pull_due')
     expect(await due()).toEqual([])
     await world.ownerSql(`update system_scope set next_pull_at = now() + interval '10 days'`)
     await startDuePulls(world.services)

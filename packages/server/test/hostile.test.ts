@@ -1,6 +1,6 @@
 import type { CloseView, ConnectView, PathView } from '@axion/contract'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { endForsaken, perform } from '../src/runs/perform.ts'
+import { perform } from '../src/runs/perform.ts'
 import { pullAndProve } from '../src/runs/pull.ts'
 import { at, body, change, hostileWorld, ITEM, page, problemOf, TOKEN } from './hostileBridge.ts'
 import type { Source } from './second/source.ts'
@@ -65,25 +65,21 @@ describe('what nobody foresaw', () => {
     expect((await pull()).state).toBe('done')
   })
 
-  it('a run that nobody works at any more is ended, and one that somebody does is not', async () => {
+  it('a run that was begun again and again, and of which nobody came to the end, is ended; another is not', async () => {
     const forsaken = await world.begin('/pulls', { systemIds: null })
     const waiting = await world.begin('/pulls', { systemIds: ['hostile'] })
-    await world.ownerSql(
-      `update run set updated_at = now() - interval '1 hour' where run_id = any($1::uuid[])`,
-      [[forsaken, waiting]],
-    )
-    await world.ownerSql(`delete from pgboss.job where data->>'runId' = $1`, [forsaken])
+    await world.ownerSql(`update run set tried = 20 where run_id = $1`, [forsaken])
     // It died in the middle of a system.
     await world.ownerSql(
       `insert into pull (entity_id, system_id, run_id, counts) values ('larkspur', 'hostile', $1, '[]')`,
       [forsaken],
     )
-    await endForsaken(world.services)
+    await perform(world.services, { entityId: 'larkspur', runId: forsaken })
     expect((await world.ok<PathView>('GET', `${MONTH}/path`)).connect.limits.failed).toEqual(['Hostile'])
     const seen = (run: string): Promise<RunSeen> => world.ok('GET', `/api/entities/larkspur/runs/${run}`)
     expect([(await seen(forsaken)).state, (await seen(forsaken)).problem?.says]).toEqual([
       'failed',
-      expect.stringContaining('nobody works at it'),
+      expect.stringContaining('nobody came to its end'),
     ])
     expect((await seen(waiting)).state).toBe('queued')
     expect((await world.finish(waiting)).state).toBe('done')
@@ -94,8 +90,12 @@ describe('what nobody foresaw', () => {
     await world.ownerSql(
       `create function refuse() returns trigger language plpgsql as $$ begin raise exception 'busy' using errcode = '40P01'; end $$; create trigger refuse before insert or update on pull for each row execute function refuse()`,
     )
-    await expect(perform(world.services, { entityId: 'larkspur', runId: run })).rejects.toThrow('busy')
-    await perform(world.services, { entityId: 'larkspur', runId: run }, { isLast: true })
+    const job = { entityId: 'larkspur', runId: run }
+    await expect(perform(world.services, job)).rejects.toThrow('busy')
+    // It is tried again after a while, and not before.
+    expect(await perform(world.services, job)).toBe(false)
+    await world.ownerSql(`update run set due_at = now(), tried = 19 where run_id = $1`, [run])
+    expect(await perform(world.services, job)).toBe(true)
     await broken(false)
     expect(await world.ok('GET', `/api/entities/larkspur/runs/${run}`)).toMatchObject({ state: 'failed' })
     expect((await pull()).state).toBe('done')

@@ -121,6 +121,36 @@ describe('the catalogue', () => {
     expect(await facts()).toEqual([{ n: 0 }, { n: 0 }])
   })
 
+  it('shares no sequence between entities, and reads across them only in what says whose work is due, and in functions of the practice', async () => {
+    expect(
+      await rows(
+        `select sequencename as name from pg_sequences where schemaname = 'public' and sequencename not like 'knex%'`,
+      ),
+    ).toEqual([])
+    // A view that is read with its owner's rights, and not the reader's, sees every entity.
+    const across = await rows<{ name: string }>(
+      `select relname as name from pg_class where relnamespace = 'public'::regnamespace and relkind = 'v' and not coalesce('security_invoker=true' = any(reloptions) or 'security_invoker=on' = any(reloptions), false) order by 1`,
+    )
+    expect(across.map(({ name }) => name)).toEqual(['pull_due', 'run_waiting'])
+    const trusted = await rows<{ name: string }>(
+      `select proname as name from pg_proc where pronamespace = 'public'::regnamespace and prosecdef order by 1`,
+    )
+    expect(trusted.map(({ name }) => name)).toEqual([
+      ...['acting_person', 'add_person', 'change_password', 'end_session'],
+      // It writes rows of one entity, that which is founded.
+      'found_entity',
+      // A row's own past.
+      'keep_past',
+      'keys_of',
+      // What the planner knows of whole tables: no row is given.
+      ...['learn_align', 'learn_facts', 'learn_grown', 'learn_sizes'],
+      ...['let_in', 'must_run_the_practice'],
+      // Lines of the entity that is open.
+      'note_trail',
+      ...['practice_line', 'set_password', 'trail_heads', 'trail_write', 'turned_away'],
+    ])
+  })
+
   it('has just the columns that the query builder knows', async () => {
     await expect(await rowTypes(owner)).toMatchFileSnapshot('../src/database/rows.d.ts')
   })

@@ -4,8 +4,10 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as pause } from 'node:timers/promises'
 import { afterAll, beforeAll, describe, expect, it, test, vi } from 'vitest'
-import { changing } from '../src/database/connection.ts'
-import { Queue } from '../src/queue/queue.ts'
+import { acting, changing, inEntity } from '../src/database/connection.ts'
+import { Hands } from '../src/jobs/hands.ts'
+import { isTakenOver } from '../src/faults/errors.ts'
+import { giveBack, renewLease, takeRun, waitingRuns, type Lease, type RunJob } from '../src/jobs/leases.ts'
 import { Reading } from '../src/reading/pool.ts'
 import { perform } from '../src/runs/perform.ts'
 import { provePulled } from '../src/runs/pull.ts'
@@ -18,65 +20,176 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
+/** A legal entity beside the first, of which only runs are wanted. */
+async function founded(id: string): Promise<void> {
+  await world.as('administrator', 'POST', '/api/entities', {
+    id,
+    name: id,
+    country: 'XA',
+    currency: 'USD',
+    timeZone: 'UTC',
+    locale: 'en-US',
+  })
+}
+async function waits(entityId: string): Promise<RunJob> {
+  const [row] = await world.ownerSql<{ run_id: string }>(
+    `insert into run (entity_id, kind, payload, started_by) values ($1, 'rehearse', jsonb_build_object('month', '2026-09', 'of', gen_random_uuid()), 'T') returning run_id`,
+    [entityId],
+  )
+  return { entityId, runId: row?.run_id ?? '' }
+}
+const ended = (jobs: readonly RunJob[]): Promise<object[]> =>
+  world.ownerSql(`update run set state = 'done' where run_id = any($1::uuid[])`, [
+    jobs.map(({ runId }) => runId),
+  ])
+const said = (error: Error): never => {
+  throw error
+}
+
 describe('hands', () => {
   it('work for each legal entity once: one with many runs waits while another has its turn', async () => {
-    const queue = new Queue(world.databases.app, world.services.settings.waits)
-    await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
+    await founded('many')
+    await founded('one')
     const order: string[] = []
     let letGo = (): void => undefined
     const held = new Promise<void>((done) => (letGo = done))
-    const many = Array.from({ length: 5 }, () => ({ entityId: 'many', runId: randomUUID() }))
-    for (const job of [...many, { entityId: 'one', runId: randomUUID() }]) await queue.send(job)
+    for (const entityId of ['many', 'many', 'many', 'many', 'many', 'one']) await waits(entityId)
+    const hands = new Hands(2, said)
     try {
-      await queue.work(2, async ({ entityId }) => {
-        order.push(entityId)
-        if (order.length === 1) await held
-        if (entityId === 'one') letGo()
+      hands.workAt({
+        database: world.services.database,
+        handle: async (job) => {
+          order.push(job.entityId)
+          if (order.length === 1) await held
+          await ended([job])
+          if (job.entityId === 'one') letGo()
+        },
       })
       await vi.waitFor(() => expect(order).toHaveLength(6), { timeout: 600_000, interval: 100 })
       expect(order.slice(0, 2)).toEqual(['many', 'one'])
     } finally {
       letGo()
-      await queue.stop()
+      await hands.stop()
+    }
+  })
+
+  it('of which one is at what cannot be done go on with the rest, and are told of it', async () => {
+    const problems: string[] = []
+    const [bad, good] = [await waits('many'), await waits('one')]
+    const hands = new Hands(1, ({ message }) => problems.push(message))
+    const done: string[] = []
+    try {
+      hands.workAt({
+        database: world.services.database,
+        handle: async (job) => {
+          await ended([job])
+          if (job.entityId === 'many') throw new Error('it fell')
+          done.push(job.runId)
+        },
+      })
+      await vi.waitFor(() => expect(done).toEqual([good.runId]), { timeout: 600_000, interval: 50 })
+      expect(problems).toEqual(['it fell'])
+    } finally {
+      await hands.stop()
+      await ended([bad, good])
+    }
+  })
+
+  it('whose program’s clock is set back in the middle of a slice take the next all the same', async () => {
+    const done: string[] = []
+    const now = Date.now.bind(Date)
+    const clock = vi.spyOn(Date, 'now')
+    const first = await waits('many')
+    let second: RunJob | undefined
+    const hands = new Hands(1, said)
+    try {
+      hands.workAt({
+        database: world.services.database,
+        handle: async (job) => {
+          done.push(job.runId)
+          await ended([job])
+          if (job.runId !== first.runId) return
+          clock.mockImplementation(() => now() - 50 * 3_600_000)
+          second = await waits('many')
+        },
+      })
+      // What waits for it here goes by the clock that does not jump.
+      for (let looks = 0; looks < 6000 && done.length < 2; looks++) await pause(100)
+      expect(done).toEqual([first.runId, second?.runId])
+    } finally {
+      clock.mockRestore()
+      await hands.stop()
     }
   })
 })
 
-it('a slice that is put back to wait has been tried as often as before', async () => {
-  const queue = new Queue(world.databases.app, world.services.settings.waits)
-  await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
-  let letGo = (): void => undefined
-  const held = new Promise<void>((done) => (letGo = done))
-  const tries = new Map<string, number>()
-  const [first, second] = [randomUUID(), randomUUID()]
-  try {
-    await queue.send({ entityId: 'often', runId: first })
-    await queue.work(2, async ({ runId, tried }) => {
-      tries.set(runId, tried ?? 0)
-      if (runId !== first) return
-      // Nobody takes it before it has been tried so often.
-      await queue.send({ entityId: 'often', runId: second }, { afterSeconds: 10_000 })
-      await world.ownerSql(
-        `update pgboss.job set retry_count = 7, start_after = now() where data->>'runId' = $1`,
-        [second],
+describe('a run’s lease', () => {
+  const expired = ({ runId }: RunJob): Promise<object[]> =>
+    world.ownerSql(`update run set leased_until = now() - interval '1 second' where run_id = $1`, [runId])
+  const at = async (lease: Lease): Promise<string> =>
+    acting
+      .run({ run: lease.runId, lease: lease.lease }, () =>
+        inEntity(world.services.database, lease.entityId, () => Promise.resolve('written')),
       )
-      await vi.waitFor(
-        async () =>
-          expect(
-            await world.ownerSql(
-              `select 1 from pgboss.job where data->>'runId' = $1 and data->>'tried' = '7'`,
-              [second],
-            ),
-          ).not.toEqual([]),
-        { timeout: 600_000, interval: 50 },
+      .catch((error: unknown) => (isTakenOver(error) ? 'taken over' : String(error)))
+
+  it('is one worker’s, until it runs out; and who had it before writes nothing more', async () => {
+    const { database } = world.services
+    const job = await waits('one')
+    const both = await Promise.all([takeRun(database, job, 20), takeRun(database, job, 20)])
+    const [slow] = both.filter((one) => one !== null)
+    expect(both.filter((one) => one !== null)).toHaveLength(1)
+    expect(await waitingRuns(database, [], 10)).toEqual([])
+    if (!slow) throw new Error('nobody has it')
+    await renewLease(database, slow, 20)
+    expect([await takeRun(database, job, 20), await at(slow)]).toEqual([null, 'written'])
+    await expired(job)
+    // Nobody has taken it yet: being slow alone costs nothing.
+    expect(await at(slow)).toBe('written')
+    const next = await takeRun(database, job, 20)
+    expect([await at(slow), next && (await at(next))]).toEqual(['taken over', 'written'])
+    // What the slow one still says of it moves nothing.
+    await giveBack(database, slow, { afterSeconds: 0, cameToItsEnd: true })
+    await renewLease(database, slow, 9000)
+    expect([await takeRun(database, job, 20), next?.tried]).toEqual([null, 2])
+    await ended([job])
+    await expired(job)
+    expect(await takeRun(database, job, 20)).toBeNull()
+  })
+
+  it('that is given back is counted as tried as often as before, unless a slice came to its end', async () => {
+    const { database } = world.services
+    const job = await waits('one')
+    const tried: (number | undefined)[] = []
+    for (const cameToItsEnd of [false, false, true, false]) {
+      const lease = await takeRun(database, job, 20)
+      tried.push(lease?.tried)
+      if (lease) await giveBack(database, lease, { afterSeconds: 0, cameToItsEnd })
+    }
+    expect(tried).toEqual([1, 2, 3, 1])
+    await ended([job])
+  })
+
+  it('that another took over in the middle of a slice ends the slice, and not the run', async () => {
+    const run = await world.begin('/pulls', { systemIds: null })
+    const row = (): Promise<object[]> =>
+      world.ownerSql(
+        `select state, lease::int, step, report->'problem' as problem from run where run_id = $1`,
+        [run],
       )
-      letGo()
-    })
-    await held
-    await vi.waitFor(() => expect(tries.get(second)).toBe(7), { timeout: 600_000, interval: 100 })
-  } finally {
-    await queue.stop()
-  }
+    const { bridges } = world.services
+    const open: typeof bridges.open = (...asked) => {
+      void world.ownerSql(`update run set lease = lease + 1, step = 'of another' where run_id = $1`, [run])
+      return bridges.open(...asked)
+    }
+    const slow = { ...world.services, bridges: { open } as typeof bridges }
+    expect(await perform(slow, { entityId: 'larkspur', runId: run })).toBe(true)
+    expect(await row()).toEqual([
+      { state: 'running', lease: expect.any(Number), step: 'of another', problem: null },
+    ])
+    await expired({ entityId: 'larkspur', runId: run })
+    expect((await world.finish(run)).state).toBe('done')
+  })
 })
 
 describe('a pull whose turn is over', () => {
@@ -97,8 +210,8 @@ describe('a pull whose turn is over', () => {
   it('lets those who wait have theirs, goes on where it was, and has read each system once', async () => {
     const alone = await world.begin('/pulls', { systemIds: null })
     expect(await slices(alone)).toBe(1)
-    const job = { entityId: 'twin', runId: randomUUID() }
-    await world.services.queue.send(job)
+    await founded('twin')
+    const twin = await waits('twin')
     const shared = await world.begin('/pulls', { systemIds: null })
     expect(await slices(shared)).toBeGreaterThan(3)
     expect(await summary(shared)).toEqual(await summary(alone))
@@ -111,11 +224,12 @@ describe('a pull whose turn is over', () => {
       { system_id: 'billing', n: 1, whole: true },
       { system_id: 'ledger', n: 1, whole: true },
     ])
+    await ended([twin])
   })
 })
 
 it('what a pull has brought by the end of its turn is proved by whoever comes between, and what it brings later is not taken for proved', async () => {
-  await world.services.queue.send({ entityId: 'twin', runId: randomUUID() })
+  const twin = await waits('twin')
   const run = await world.begin('/pulls', { systemIds: ['ledger'] })
   await perform(world.services, { entityId: 'larkspur', runId: run })
   const pulls = (): Promise<object[]> =>
@@ -125,6 +239,7 @@ it('what a pull has brought by the end of its turn is proved by whoever comes be
   expect(await pulls()).toEqual([{ ended: false, proved: false }])
   expect((await world.finish(run)).state).toBe('done')
   expect(await pulls()).toEqual([{ ended: true, proved: true }])
+  await ended([twin])
 })
 
 describe('a thread that reads', () => {
@@ -155,30 +270,4 @@ describe('a thread that reads', () => {
       await reading.close()
     }
   })
-})
-
-it('a hand whose program’s clock is set back in the middle of its slice takes the next all the same', async () => {
-  const queue = new Queue(world.databases.app, { ...world.services.settings.waits, heartbeat: 0.1 })
-  await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
-  const done: string[] = []
-  const [first, second] = [randomUUID(), randomUUID()]
-  const now = Date.now.bind(Date)
-  const clock = vi.spyOn(Date, 'now')
-  try {
-    await queue.send({ entityId: 'set-back', runId: first })
-    await queue.work(1, async ({ entityId, runId }) => {
-      // What other tests left queued is nothing to this.
-      if (entityId !== 'set-back') return
-      done.push(runId)
-      if (runId !== first) return
-      await queue.send({ entityId: 'set-back', runId: second })
-      clock.mockImplementation(() => now() - 50 * 3_600_000)
-    })
-    // What waits for it here goes by the clock that does not jump.
-    for (let looks = 0; looks < 600 && done.length < 2; looks++) await pause(100)
-    expect(done).toEqual([first, second])
-  } finally {
-    clock.mockRestore()
-    await queue.stop()
-  }
 })

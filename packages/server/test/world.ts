@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises'
 import type { BaselineInput } from '@axion/contract'
 import { baseline, billingData, ledgerData, SEED, type SystemData, type OtherSystem } from '@axion/demo'
 import { startStandins } from '@axion/standins'
@@ -11,7 +12,6 @@ import { Bridges } from '../src/bridges/client.ts'
 import { connect } from '../src/database/connection.ts'
 import { buildApp } from '../src/main/app.ts'
 import { migrate } from '../src/main/migrate.ts'
-import { Queue } from '../src/queue/queue.ts'
 import { Reading } from '../src/reading/pool.ts'
 import { perform } from '../src/runs/perform.ts'
 import { businessDate, type EdgeServices } from '../src/services/services.ts'
@@ -187,11 +187,8 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     AXION_BRIDGES: [`${reached}/`, `${standins}/`, ...(options.bridges ?? [])].join(','),
   }
   const settings = readSettings(environment)
-  const queue = new Queue(databases.app, settings.waits)
-  await queue.start((error) => process.stderr.write(`queue: ${error.message}\n`))
   const services: EdgeServices = {
     settings,
-    queue,
     database: connect(databases.app, 10, options.patience),
     keys: connect(databases.keys, 2),
     reading,
@@ -306,8 +303,10 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
   const begin = async (path: string, body: object = {}): Promise<string> =>
     (await ok<{ run: string }>('POST', MONTH + path, body)).run
   const finish = async (run: string): Promise<RunSeen> => {
-    for (let slices = 0; slices < 20; slices++) {
-      await perform(services, { entityId: 'larkspur', runId: run })
+    for (let slices = 0; slices < 20;) {
+      if (await perform(services, { entityId: 'larkspur', runId: run })) slices++
+      // Somebody else is at it, or was when it died.
+      else await pause(50)
       const view = await seen(run)
       if (!['queued', 'running'].includes(view.state)) return view
     }
@@ -365,7 +364,6 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     close: async () => {
       await app.close()
       await app_.close()
-      await queue.stop()
       await services.database.destroy()
       await services.keys.destroy()
     },

@@ -16,7 +16,7 @@ export function actRoutes(app: App, services: Services): void {
   undoRoutes(app, services)
 }
 
-function manyRoutes(app: App, { database, queue }: Services): void {
+function manyRoutes(app: App, { database }: Services): void {
   app.put(
     '/api/entities/:entity/months/:month/align/left',
     {
@@ -59,7 +59,7 @@ function manyRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => ({
-        run: await startRun(books, queue, {
+        run: await startRun(books, {
           kind: 'bulk',
           payload: { month: request.params.month, ...request.body },
           startedBy: requirePerson(request).name,
@@ -69,7 +69,7 @@ function manyRoutes(app: App, { database, queue }: Services): void {
   )
 }
 
-function undoRoutes(app: App, { database, queue }: Services): void {
+function undoRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/align/batches',
     {
@@ -98,7 +98,7 @@ function undoRoutes(app: App, { database, queue }: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => ({
-        run: await startRun(books, queue, {
+        run: await startRun(books, {
           kind: 'undo',
           payload: { month: request.params.month, batchId: request.body.batchId },
           startedBy: requirePerson(request).name,

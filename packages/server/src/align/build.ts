@@ -10,7 +10,7 @@ import {
 } from '@axion/contract'
 import { foldName, groupBy, lastDayOf } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
-import { inOrder, json, noteGrown, type Books } from '../database/connection.ts'
+import { inOrder, json, noteGrown, waitFor, type Books } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
 import type { Clock } from '../setUp/clock.ts'
 import { crosswalk } from '../setUp/crosswalk.ts'
@@ -36,7 +36,7 @@ export async function ensureAligned(books: Books, month: string): Promise<void> 
   })
   const before = await state()
   if (isFresh(before)) return
-  await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`grids ${entityId} ${month}`])
+  await waitFor(books, `grids ${month}`)
   const now = await state()
   if (isFresh(now)) return
   if (now.built?.set_up !== now.clock.set_up) await rebuild(books, month)

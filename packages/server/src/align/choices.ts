@@ -68,10 +68,7 @@ const SHOWN = 5
 async function changesOf({ trx, entityId }: Books, object: string): Promise<AccountChoices['changes']> {
   const rows = (await trx('audit_entry')
     .where({ entity_id: entityId, action: 'posting-rule', object })
-    .orderBy([
-      { column: 'at', order: 'desc' },
-      { column: 'audit_id', order: 'desc' },
-    ])
+    .orderBy('place', 'desc')
     .limit(SHOWN)
     .select('at', 'person', 'before', 'after')) as {
     at: Date

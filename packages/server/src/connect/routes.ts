@@ -142,7 +142,7 @@ function scopeRoutes(app: App, { database }: Services): void {
 
 /** Whether systems are ready, and what is pulled of them. */
 function pullRoutes(app: App, services: Services): void {
-  const { database, queue, today } = services
+  const { database, today } = services
   app.get(
     '/api/entities/:entity/months/:month/connect',
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: ConnectView } } },
@@ -180,7 +180,7 @@ function pullRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => ({
-        run: await startRun(books, queue, {
+        run: await startRun(books, {
           kind: 'pull',
           payload: { month: request.params.month, systemIds: request.body.systemIds },
           startedBy: requirePerson(request).name,

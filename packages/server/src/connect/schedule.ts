@@ -20,9 +20,13 @@ export async function setNextPull({ trx, entityId }: Books, systemId: string): P
 
 /** Starts a pull of every system whose time has come, once for each legal entity; one that is being worked at waits until that is done. */
 export async function startDuePulls(services: Starting): Promise<void> {
-  const { rows } = (await services.database.raw('select entity_id, system_id from due_pulls()')) as {
-    rows: { entity_id: string; system_id: string }[]
-  }
+  const rows = (await services
+    .database('pull_due')
+    .orderBy('next_pull_at')
+    .select('entity_id', 'system_id')) as {
+    entity_id: string
+    system_id: string
+  }[]
   for (const [entityId, due] of groupBy(rows, (row) => row.entity_id))
     await startFor(
       services,
@@ -31,10 +35,10 @@ export async function startDuePulls(services: Starting): Promise<void> {
     )
 }
 
-type Starting = Pick<Services, 'database' | 'queue' | 'today'>
+type Starting = Pick<Services, 'database' | 'today'>
 
 async function startFor(
-  { database, queue, today }: Starting,
+  { database, today }: Starting,
   entityId: string,
   due: readonly string[],
 ): Promise<void> {
@@ -56,7 +60,7 @@ async function startFor(
     const entity = (await trx('legal_entity').where({ entity_id: entityId }).first('time_zone')) as {
       time_zone: string
     }
-    await startRun(books, queue, {
+    await startRun(books, {
       kind: 'pull',
       payload: { month: today(entity.time_zone).slice(0, 7), systemIds: own },
       startedBy: BY_SCHEDULE,

@@ -38,24 +38,31 @@ export interface Acting {
   readonly token?: string | undefined
   readonly link?: string
   readonly run?: string
+  /** The lease under which the run is worked at: once another worker has it, nothing is written any more. */
+  readonly lease?: string
 }
 
 /** Who acts, for as long as a request or a slice of a run is under way. The trail finds the name behind it by itself. */
 export const acting = new AsyncLocalStorage<Acting>()
 
-/** Tells a transaction's functions who acts in it, and in which legal entity. */
-function tell(trx: Transaction, entityId = ''): Promise<unknown> {
-  const { from = '', token = '', link = '', run = '' } = acting.getStore() ?? {}
-  return trx.raw(
-    `select set_config('axion.entity', ?, true), set_config('axion.from', ?, true), set_config('axion.session', ?, true), set_config('axion.link', ?, true), set_config('axion.run', ?, true)`,
-    [entityId, from, token, link, run],
+/**
+ * Tells a transaction's functions who acts in it, and in which legal entity.
+ * @returns the currency of the entity's books; null where they are not in this database
+ * @throws SQLSTATE AXL01 where it is for a run that another worker has taken over
+ */
+async function enter(trx: Transaction, entityId = ''): Promise<string | null> {
+  const { from = '', token = '', link = '', run = '', lease = '' } = acting.getStore() ?? {}
+  const { rows } = await trx.raw<{ rows: { books: string | null }[] }>(
+    'select enter(?, ?, ?, ?, ?, ?) as books',
+    [entityId, from, token, link, run, lease],
   )
+  return rows[0]?.books ?? null
 }
 
 /** One transaction outside of any legal entity: of the practice and its people. */
 export function inPractice<T>(database: Database, work: (trx: Transaction) => Promise<T>): Promise<T> {
   return database.transaction(async (trx) => {
-    await tell(trx)
+    await enter(trx)
     return work(trx)
   })
 }
@@ -92,8 +99,9 @@ export async function inEntity<T>(
   const written = new Set<Grown>()
   const result = await database.transaction(async (trx) => {
     grown.set(trx, written)
-    await tell(trx, entityId)
-    return work({ trx, entityId, currency: await currencyOf(database, trx, entityId) })
+    const currency = await enter(trx, entityId)
+    if (currency === null) throw new Error(`there is no legal entity "${entityId}"`)
+    return work({ trx, entityId, currency })
   })
   // What was done is done: statistics that could not be taken are taken by the database's own clock.
   for (const what of written)
@@ -101,20 +109,6 @@ export async function inEntity<T>(
       .raw(LEARN[what])
       .catch((error: unknown) => process.stderr.write(`axion: statistics: ${(error as Error).message}\n`))
   return result
-}
-
-/** The currency that an entity's books are kept in, for good: it is asked for once. */
-const currencies = new WeakMap<Database, Map<string, string>>()
-
-async function currencyOf(database: Database, trx: Transaction, entityId: string): Promise<string> {
-  const known = currencies.get(database) ?? new Map<string, string>()
-  currencies.set(database, known)
-  const currency = known.get(entityId)
-  if (currency !== undefined) return currency
-  const entity = await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')
-  if (!entity) throw new Error(`there is no legal entity "${entityId}"`)
-  known.set(entityId, entity.base_currency)
-  return entity.base_currency
 }
 
 /** Who changes an entity's books waits here for the one before, and holds no connection meanwhile. */
@@ -138,11 +132,22 @@ export async function changing<T>(
   return turn.runExclusive(() =>
     inEntity(database, entityId, async (books) => {
       if (impatient) await books.trx.raw(`set local lock_timeout = ${patience}`)
-      await books.trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`changes ${entityId}`])
+      await waitFor(books, CHANGES)
       noteGrown(books.trx, 'books')
       return work(books)
     }),
   )
+}
+
+/** What whoever changes an entity's books holds. */
+const CHANGES = 'changes'
+
+/**
+ * Waits for a lock of the entity's own, a row of it, which is held to the end of the transaction. Locks are taken in this order: what the
+ * entity's changes wait for, then a month's grids.
+ */
+export async function waitFor({ trx, entityId }: Books, what: string): Promise<void> {
+  await trx.raw('select wait_for(?, ?)', [entityId, what])
 }
 
 /** Others were at the same for longer than anybody waits: it passes. */

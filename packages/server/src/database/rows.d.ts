@@ -121,7 +121,6 @@ declare module 'knex/types/tables.js' {
         action: string
         after: Json | null
         at: Date
-        audit_id: string
         before: Json | null
         digest: Buffer
         entity_id: string
@@ -130,7 +129,7 @@ declare module 'knex/types/tables.js' {
         person: string
         place: string
       },
-      'after' | 'at' | 'audit_id' | 'before' | 'from_address'
+      'after' | 'at' | 'before' | 'from_address'
     >
     booking: Row<
       {
@@ -312,6 +311,8 @@ declare module 'knex/types/tables.js' {
       },
       'credits_document' | 'kind' | 'not_taken' | 'since'
     >
+    entity_lock: Row<{ entity_id: string; of: string }>
+    entity_number: Row<{ entity_id: string; last: string; of: string }>
     facts_text: Row<
       {
         document_id: string | null
@@ -726,6 +727,10 @@ declare module 'knex/types/tables.js' {
       { entity_id: string; resource: string; sequence: string; system_id: string; whole: boolean },
       'whole'
     >
+    pull_due: Row<
+      { entity_id: string | null; next_pull_at: Date | null; system_id: string | null },
+      'entity_id' | 'next_pull_at' | 'system_id'
+    >
     pull_page: Row<
       {
         after: string
@@ -827,9 +832,12 @@ declare module 'knex/types/tables.js' {
         cancel_requested: boolean
         created_at: Date
         done: number
+        due_at: Date
         entity_id: string
         failed: number
         kind: string
+        lease: string
+        leased_until: Date | null
         payload: Json
         report: Json
         run_id: string
@@ -837,19 +845,28 @@ declare module 'knex/types/tables.js' {
         state: string
         step: string
         total: number
+        tried: number
         updated_at: Date
       },
       | 'cancel_requested'
       | 'created_at'
       | 'done'
+      | 'due_at'
       | 'failed'
+      | 'lease'
+      | 'leased_until'
       | 'payload'
       | 'report'
       | 'run_id'
       | 'state'
       | 'step'
       | 'total'
+      | 'tried'
       | 'updated_at'
+    >
+    run_waiting: Row<
+      { due_at: Date | null; entity_id: string | null; run_id: string | null },
+      'due_at' | 'entity_id' | 'run_id'
     >
     session: Row<
       {

@@ -6,11 +6,19 @@ const PASSING_CODES = ['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOT
 const LOST_CONNECTION =
   /(^| - )(Connection (terminated|ended)|Client (has encountered a connection error|was closed))/
 
+/** What the database says to a worker of whose run another has taken over (`enter`). */
+const TAKEN_OVER = 'AXL01'
+
+export function isTakenOver(error: unknown): boolean {
+  return (error as { code?: unknown }).code === TAKEN_OVER
+}
+
 /** Whether an error is of the surroundings, so that the same work can go well later: what is not would fail for ever. */
 export function passes(error: unknown): boolean {
   const { code = '', name = '', message = '' } = error as { code?: string; name?: string; message?: string }
   return (
     PASSING_CODES.includes(code) ||
+    isTakenOver(error) ||
     (/^[0-9A-Z]{5}$/.test(code) && PASSING_STATES.includes(code.slice(0, 2))) ||
     name === 'KnexTimeoutError' ||
     LOST_CONNECTION.test(message)

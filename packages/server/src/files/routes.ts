@@ -79,7 +79,7 @@ function sheetRoutes(app: App, { database, settings }: Services): void {
 }
 
 /** A file that is brought, and how far it has come. */
-function importRoutes(app: App, { database, queue }: Services): void {
+function importRoutes(app: App, { database }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/files/imports',
     {
@@ -118,7 +118,7 @@ function importRoutes(app: App, { database, queue }: Services): void {
         const importId = row?.import_id ?? ''
         return {
           import: importId,
-          run: await startRun(books, queue, {
+          run: await startRun(books, {
             kind: 'import',
             payload: { month: request.params.month, importId, phase: 'open' },
             startedBy: requirePerson(request).name,
@@ -139,7 +139,7 @@ function importRoutes(app: App, { database, queue }: Services): void {
 }
 
 /** Its steps: read by its columns, applied, or discarded. */
-function importStepRoutes(app: App, { database, queue }: Services): void {
+function importStepRoutes(app: App, { database }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/files/imports/:import/read',
     {
@@ -156,7 +156,7 @@ function importStepRoutes(app: App, { database, queue }: Services): void {
         await advance(books, request.params.import, ['mapping', 'read'], 'reading')
         const { month, import: importId } = request.params
         return {
-          run: await startRun(books, queue, {
+          run: await startRun(books, {
             kind: 'import',
             payload: { month, importId, phase: 'read', mappings: request.body.mappings },
             startedBy: requirePerson(request).name,
@@ -186,7 +186,7 @@ function importStepRoutes(app: App, { database, queue }: Services): void {
       return changing(database, entity.id, async (books) => {
         const { total } = await beginApplying(books, { importId, month, ...request.body })
         return {
-          run: await startRun(books, queue, {
+          run: await startRun(books, {
             kind: 'import',
             payload: { month, importId, phase: 'apply', ...request.body },
             startedBy: requirePerson(request).name,

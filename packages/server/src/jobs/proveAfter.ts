@@ -18,7 +18,7 @@ export interface Act {
  * @returns the run; null where it is done
  */
 export async function proveAfter(
-  { settings, queue }: Services,
+  { settings }: Services,
   books: Books,
   { month, startedBy }: Act,
 ): Promise<string | null> {
@@ -36,7 +36,7 @@ export async function proveAfter(
     .trx('run')
     .where({ entity_id: books.entityId, kind: 'prove', state: 'queued' })
     .first('run_id')
-  return waiting?.run_id ?? (await startRun(books, queue, { kind: 'prove', payload: { month }, startedBy }))
+  return waiting?.run_id ?? (await startRun(books, { kind: 'prove', payload: { month }, startedBy }))
 }
 
 async function isLittle({ trx, entityId }: Books, most: number): Promise<boolean> {

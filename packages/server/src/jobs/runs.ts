@@ -1,6 +1,5 @@
 import { inEntity, json, type Books, type Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { RUN_QUEUE, type Queue } from '../queue/queue.ts'
 
 /** What a run of each kind is asked to do. */
 export interface RunPayloads {
@@ -60,12 +59,11 @@ interface Wanted<K extends RunKind> {
 }
 
 /**
- * Records a run and hands it to the workers, both or neither; in a transaction that changes the books, where two ask at once.
+ * Records a run, which workers take from there; in a transaction that changes the books, where two ask at once.
  * @throws AXION_UNDER_WAY where the same is under way already
  */
 export async function startRun<K extends RunKind>(
   { trx, entityId }: Books,
-  queue: Queue,
   { kind, payload, startedBy, total = 0 }: Wanted<K>,
 ): Promise<string> {
   const same = ASIDE.includes(kind)
@@ -79,18 +77,7 @@ export async function startRun<K extends RunKind>(
   const [row] = await trx('run')
     .insert({ entity_id: entityId, kind, payload: json(payload), started_by: startedBy, total })
     .returning('run_id')
-  const runId = row?.run_id ?? ''
-  await queue.send({ entityId, runId }, { trx })
-  return runId
-}
-
-/** Whether a run of another legal entity waits for its turn. */
-export async function othersWait(database: Database, entityId: string): Promise<boolean> {
-  const { rows } = (await database.raw(
-    `select exists (select from pgboss.job where name = ? and state in ('created', 'retry') and start_after <= now() and data->>'entityId' <> ?) as wait`,
-    [RUN_QUEUE, entityId],
-  )) as { rows: { wait: boolean }[] }
-  return rows[0]?.wait === true
+  return row?.run_id ?? ''
 }
 
 export function readRun(database: Database, entityId: string, runId: string): Promise<RunRow | undefined> {

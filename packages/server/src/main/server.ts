@@ -7,7 +7,6 @@ const app = await buildApp(services)
 await app.listen({ host: '127.0.0.1', port: settings.AXION_PORT })
 onEnd(async () => {
   await app.close()
-  await services.queue.stop()
   await services.reading.close()
   await services.database.destroy()
   await services.keys.destroy()

@@ -1,6 +1,5 @@
 import { Bridges } from '../bridges/client.ts'
 import { connect } from '../database/connection.ts'
-import { Queue } from '../queue/queue.ts'
 import { Reading } from '../reading/pool.ts'
 import { businessDate, type EdgeServices, type Services } from '../services/services.ts'
 import { readSettings, type Settings } from '../settings/settings.ts'
@@ -21,12 +20,9 @@ export function settingsOrExit(): Settings {
 const CONNECTIONS = 20
 
 export async function openServices(settings: Settings): Promise<Services> {
-  const queue = new Queue(settings.AXION_DATABASE, settings.waits)
-  await queue.start((error) => process.stderr.write(`axion: job queue: ${error.message}\n`))
   const reading = new Reading()
   return {
     settings,
-    queue,
     reading,
     database: connect(settings.AXION_DATABASE, CONNECTIONS, settings.waits.patience),
     bridges: new Bridges(settings, reading),

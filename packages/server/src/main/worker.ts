@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import { headLine, headsOf } from '../audit/chains.ts'
 import { startDuePulls } from '../connect/schedule.ts'
-import { afterSetBack } from '../queue/queue.ts'
-import { endForsaken, perform } from '../runs/perform.ts'
+import { Hands } from '../jobs/hands.ts'
+import { perform } from '../runs/perform.ts'
 import { onEnd, openServices, settingsOrExit } from './services.ts'
 
 const LOG_HEADS_MS = 3_600_000
@@ -28,19 +28,15 @@ const heart = setInterval(
   settings.waits.heartbeat * 1000,
 )
 
-// What a worker left unfinished when it died is queued again: a second slice of one run finds nothing to claim, and does no harm.
-const { rows } = (await services.database.raw('select entity_id, run_id from unfinished_runs()')) as {
-  rows: { entity_id: string; run_id: string }[]
-}
-for (const row of rows) await services.queue.send({ entityId: row.entity_id, runId: row.run_id })
-await services.queue.work(settings.AXION_HANDS, (job, isLast) => perform(services, job, { isLast }))
+const say = (error: Error): void => void process.stderr.write(`axion: worker: ${error.message}\n`)
+const hands = new Hands(settings.AXION_HANDS, say)
+hands.workAt({ database: services.database, handle: (job) => perform(services, job) })
 
 const clock = setInterval(
   () =>
-    void afterSetBack(services.database)
-      .then(() => startDuePulls(services))
-      .then(() => endForsaken(services))
-      .catch((error: unknown) => process.stderr.write(`axion: worker: ${(error as Error).message}\n`)),
+    void startDuePulls(services).catch((error: unknown) =>
+      process.stderr.write(`axion: worker: ${(error as Error).message}\n`),
+    ),
   settings.waits.schedule * 1000,
 )
 
@@ -61,7 +57,7 @@ onEnd(async () => {
   clearInterval(scribe)
   clearInterval(heart)
   clearInterval(clock)
-  await services.queue.stop()
+  await hands.stop()
   await services.reading.close()
   await services.database.destroy()
 })

@@ -5,7 +5,6 @@ import { nameSql } from '../documents/ids.ts'
 import { move } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
-import type { Queue } from '../queue/queue.ts'
 import { chosenIn, type ChosenForPosting } from './chosen.ts'
 import { FORETOLD } from './foretell.ts'
 import { queueFor } from './outbox.ts'
@@ -26,7 +25,6 @@ interface Act {
  */
 export async function post(
   books: Books,
-  queue: Queue,
   {
     month,
     person,
@@ -44,7 +42,7 @@ export async function post(
   await composeChosen(books, posting)
   if (revision !== undefined && revision !== (await postingRevision(books, posting)))
     throw new Problem('AXION_STALE', { what: 'What is to be posted' })
-  const run = await startRun(books, queue, {
+  const run = await startRun(books, {
     kind: 'post',
     payload: { month },
     startedBy: person,
@@ -67,14 +65,13 @@ export async function post(
  */
 export async function withdraw(
   books: Books,
-  queue: Queue,
   { month, person, units, revision }: Act & { readonly units: readonly string[]; readonly revision: string },
 ): Promise<Begun> {
   const preview = await previewWithdrawal(books, units)
   if (preview.revision !== revision) throw new Problem('AXION_STALE', { what: 'What is to be withdrawn' })
   if (preview.documents.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'withdraw' })
   const n = preview.documents.length
-  const run = await startRun(books, queue, {
+  const run = await startRun(books, {
     kind: 'withdraw',
     payload: { month },
     startedBy: person,
@@ -89,10 +86,9 @@ export async function withdraw(
 /** Has the ledger asked again for what is in doubt: some, or whatever of the month is. @throws AXION_NOTHING_TO_DO */
 export async function lookAgain(
   books: Books,
-  queue: Queue,
   { month, person, units }: Act & { readonly units: readonly string[] | null },
 ): Promise<Begun> {
-  const run = await startRun(books, queue, { kind: 'post', payload: { month }, startedBy: person })
+  const run = await startRun(books, { kind: 'post', payload: { month }, startedBy: person })
   const looked = await move(books, 'to-be-looked-up', {
     to: 'waiting',
     set: 'attempts = 0, run_id = :run, uncertain_since = coalesce(b.uncertain_since, now())',

@@ -81,7 +81,7 @@ export function claim(
       {
         to: 'sending',
         set: `uncertain_since = case when b.state in ${states('sending')} then coalesce(b.uncertain_since, b.lease_until - make_interval(secs => :lease)) else b.uncertain_since end,
-          attempts = b.attempts + 1, lease_token = nextval('lease_token'), lease_until = now() + make_interval(secs => :lease)`,
+          attempts = b.attempts + 1, lease_token = gen_random_uuid(), lease_until = now() + make_interval(secs => :lease)`,
         where: `b.external_id in (
           select external_id from booking where entity_id = :entity and run_id = :run
             and ((state in ${states('waiting')} and (not_before is null or not_before <= now() or not_before > now() + make_interval(secs => :longest)))

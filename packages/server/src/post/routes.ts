@@ -84,7 +84,7 @@ function listRoutes(app: App, services: Services): void {
 
 /** What is rehearsed, and what goes to the ledger. */
 function postingRoutes(app: App, services: Services): void {
-  const { database, queue } = services
+  const { database } = services
   app.post(
     '/api/entities/:entity/months/:month/post/runs/preview',
     {
@@ -110,7 +110,7 @@ function postingRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => ({
-        run: await startRun(books, queue, {
+        run: await startRun(books, {
           kind: 'rehearse',
           payload: { month: request.params.month },
           startedBy: requirePerson(request).name,
@@ -141,7 +141,7 @@ function postingRoutes(app: App, services: Services): void {
       if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
       const person = requirePerson(request).name
       return changing(database, entity.id, (books) =>
-        post(books, queue, { month, person, chosen, onlyRight, revision }),
+        post(books, { month, person, chosen, onlyRight, revision }),
       )
     },
   )
@@ -150,7 +150,7 @@ function postingRoutes(app: App, services: Services): void {
 const chosenUnits = z.object({ units: z.array(z.string().max(300)).min(1).max(10_000) })
 
 /** What is taken back from the ledger. */
-function withdrawalRoutes(app: App, { database, queue }: Services): void {
+function withdrawalRoutes(app: App, { database }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/post/withdrawals/preview',
     {
@@ -179,14 +179,14 @@ function withdrawalRoutes(app: App, { database, queue }: Services): void {
       const entity = requireRole(request)
       const person = requirePerson(request).name
       return changing(database, entity.id, (books) =>
-        withdraw(books, queue, { month: request.params.month, person, ...request.body }),
+        withdraw(books, { month: request.params.month, person, ...request.body }),
       )
     },
   )
 }
 
 /** What nobody knows of whether it arrived. */
-function doubtRoutes(app: App, { database, queue }: Services): void {
+function doubtRoutes(app: App, { database }: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/post/look-again',
     {
@@ -202,7 +202,7 @@ function doubtRoutes(app: App, { database, queue }: Services): void {
       const entity = requireRole(request)
       const person = requirePerson(request).name
       return changing(database, entity.id, (books) =>
-        lookAgain(books, queue, { month: request.params.month, person, ...request.body }),
+        lookAgain(books, { month: request.params.month, person, ...request.body }),
       )
     },
   )

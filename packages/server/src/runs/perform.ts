@@ -1,16 +1,16 @@
-import { saying, say } from '@axion/contract'
+import { say } from '@axion/contract'
 import { undo } from '../align/batches.ts'
 import { recheck } from '../connect/checks.ts'
 import { acting, changing, inEntity, json } from '../database/connection.ts'
 import { releaseAbandoned } from '../documents/states.ts'
-import { passes } from '../faults/errors.ts'
+import { isTakenOver, passes } from '../faults/errors.ts'
 import { Problem } from '../faults/problem.ts'
 import { Cancelled, reasonOf, TurnOver } from '../jobs/ending.ts'
+import { giveBack, renewLease, takeRun, type Lease, type RunJob } from '../jobs/leases.ts'
 import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
 import { sendOutbox } from '../post/postRun.ts'
 import { compose, documentsToCompose } from '../post/rehearse.ts'
 import { proveChanged } from '../proof/prove.ts'
-import { RUN_QUEUE, type RunJob } from '../queue/queue.ts'
 import type { Services } from '../services/services.ts'
 import { bulkAndPull } from './bulk.ts'
 import { importFile } from './import.ts'
@@ -25,65 +25,72 @@ function endedBy(pulled: readonly PullReport[]): Ending {
   return pulled.every((report) => report.problem === null) ? 'finished' : 'unread'
 }
 
+/** A slice that was begun so often and never came to its end fails its run. */
+const MOST_TRIES = 20
+/** What passes is tried again so many seconds later. */
+const AGAIN_SECONDS = 1
+/** A lease is renewed so many times before it would run out. */
+const RENEWALS = 4
+
 /**
- * Does one slice of a run. What is still waiting is queued again; what cannot go on fails with its reason, and is not tried blindly.
- * A slice that takes longer than the queue thinks is given out again: whoever gets it then leaves it to the worker that holds the run's lock, which ends with that worker's connection.
+ * Does one slice of a run, where nobody else is at it. What is still waiting waits for its next slice; what cannot go on fails with its
+ * reason, and is not tried blindly. A run is leased while it is worked at: whose worker dies is taken over by another, and a worker that
+ * was only slow writes nothing more once that is so.
+ * @returns whether there was a slice to do
+ * @throws what passes, once the run waits to be tried again
  */
-export async function perform(
-  services: Services,
-  job: RunJob,
-  { isLast = false }: { readonly isLast?: boolean } = {},
-): Promise<void> {
+export async function perform(services: Services, job: RunJob): Promise<boolean> {
   const { database } = services
-  const connection: unknown = await (
-    database.client as { acquireConnection(): Promise<unknown> }
-  ).acquireConnection()
-  const lock = async (call: string): Promise<boolean> =>
-    (
-      (await database
-        .raw(`select ${call}(hashtextextended(?, 0)) as got`, [job.runId])
-        .connection(connection as never)) as { rows: { got: boolean }[] }
-    ).rows[0]?.got === true
-  try {
-    if (!(await lock('pg_try_advisory_lock')))
-      return await services.queue.send(job, {
-        afterSeconds: services.settings.waits.anotherWorks,
-      })
-    try {
-      await acting.run({ run: job.runId }, () => performSlice(services, job, { isLast }))
-    } finally {
-      await lock('pg_advisory_unlock')
-    }
-  } finally {
-    await (database.client as { releaseConnection(held: unknown): Promise<void> }).releaseConnection(
-      connection,
+  const seconds = services.settings.waits.lease
+  const lease = await takeRun(database, job, seconds)
+  if (!lease) return false
+  await acting.run({ run: lease.runId, lease: lease.lease }, async () => {
+    const renewing = setInterval(
+      () =>
+        void renewLease(database, lease, seconds).catch((error: unknown) => {
+          if (!isTakenOver(error)) process.stderr.write(`axion: worker: ${(error as Error).message}\n`)
+        }),
+      (seconds * 1000) / RENEWALS,
     )
-  }
+    try {
+      await performSlice(services, lease)
+    } finally {
+      clearInterval(renewing)
+    }
+  })
+  return true
 }
 
-async function performSlice(
-  services: Services,
-  { entityId, runId }: RunJob,
-  { isLast }: { readonly isLast: boolean },
-): Promise<void> {
-  const run = await readRun(services.database, entityId, runId)
-  if (!run || ['done', 'failed', 'cancelled'].includes(run.state)) return
-  await noteRun(services.database, entityId, runId, { state: 'running' })
+async function performSlice(services: Services, lease: Lease): Promise<void> {
+  const { database } = services
+  const { entityId, runId } = lease
+  const again = { afterSeconds: 0, cameToItsEnd: true }
   try {
+    const run = await readRun(database, entityId, runId)
+    if (!run) return
+    if (lease.tried > MOST_TRIES)
+      throw new Problem('AXION_RUN_FAILED', {
+        detail: `it was begun ${MOST_TRIES} times, and nobody came to its end.`,
+      })
     const ending = await slice(services, entityId, run)
-    if (ending === 'waiting') await services.queue.send({ entityId, runId })
+    if (ending === 'waiting') await giveBack(database, lease, again)
     else
-      await noteRun(services.database, entityId, runId, {
+      await noteRun(database, entityId, runId, {
         state: ending === 'cancelled' ? 'cancelled' : ending === 'unread' ? 'failed' : 'done',
         step: '',
       })
   } catch (error) {
-    if (error instanceof TurnOver) return await services.queue.send({ entityId, runId })
+    // Whoever took it over goes on with it.
+    if (isTakenOver(error)) return
+    if (error instanceof TurnOver) return void (await giveBack(database, lease, again))
     if (error instanceof Cancelled)
-      return await noteRun(services.database, entityId, runId, { state: 'cancelled', step: '' })
-    // What passes is tried again by the queue; what does not would fail for ever.
-    if (passes(error) && !isLast) throw error
-    await failRun(services, { entityId, runId }, reasonOf(error))
+      return await noteRun(database, entityId, runId, { state: 'cancelled', step: '' })
+    // What passes is tried again; what does not would fail for ever.
+    if (passes(error) && lease.tried < MOST_TRIES) {
+      await giveBack(database, lease, { afterSeconds: AGAIN_SECONDS, cameToItsEnd: false })
+      throw error
+    }
+    await failRun(services, lease, reasonOf(error))
   }
 }
 
@@ -108,22 +115,6 @@ async function failRun(
       .update({ problem: json({ code, facts }), ended: true, finished_at: books.trx.fn.now() })
     await releaseAbandoned(books)
   })
-}
-
-/** Ends runs that nobody works at: no slice of theirs is queued or under way, and none will be. */
-export async function endForsaken(services: Services): Promise<void> {
-  const { rows } = (await services.database.raw(
-    `select u.entity_id, u.run_id from unfinished_runs() u where (u.updated_at < now() - make_interval(secs => :silent) or u.updated_at > now() + make_interval(secs => :silent))
-       and not exists (select from pgboss.job j where j.name = :queue and j.data->>'runId' = u.run_id::text and j.state in ('created', 'retry', 'active'))
-       and pg_try_advisory_xact_lock(hashtextextended(u.run_id::text, 0))`,
-    { silent: services.settings.waits.silence, queue: RUN_QUEUE },
-  )) as { rows: { entity_id: string; run_id: string }[] }
-  for (const { entity_id: entityId, run_id: runId } of rows)
-    await failRun(
-      services,
-      { entityId, runId },
-      saying('AXION_RUN_FAILED', { detail: 'nobody works at it any more.' }),
-    )
 }
 
 async function slice(services: Services, entityId: string, run: RunRow): Promise<Ending> {

@@ -8,7 +8,6 @@ import type {
 import type { ZodTypeProvider } from 'fastify-type-provider-zod'
 import type { Bridges } from '../bridges/client.ts'
 import type { Database } from '../database/connection.ts'
-import type { Queue } from '../queue/queue.ts'
 import type { Reading } from '../reading/pool.ts'
 import type { Settings } from '../settings/settings.ts'
 
@@ -16,7 +15,6 @@ import type { Settings } from '../settings/settings.ts'
 export interface Services {
   readonly settings: Settings
   readonly database: Database
-  readonly queue: Queue
   readonly bridges: Bridges
   readonly reading: Reading
   /** The business date in a time zone: AXION_TODAY where it is set. */

@@ -5,14 +5,8 @@ const USUAL = {
   heardOf: 15,
   /** Schedules count minutes: looking twice in one is enough. */
   schedule: 30,
-  /** Nothing was heard of a run before it is asked whether anybody works at it. */
-  silence: 60,
-  /** A slice that another worker is at is looked at again. */
-  anotherWorks: 20,
-  /** A slice whose entity has its turn already. */
-  turn: 1,
-  /** A slice that takes longer is given out again; whoever gets it finds it held. */
-  slice: 120,
+  /** A run is a worker's for so long, and is renewed meanwhile: where the worker died, another takes it over then. */
+  lease: 20,
   /** Somebody who asked for a page waits for others who change the same books. */
   patience: 20,
   /** What a bridge may ask a pull to wait for at the most. */

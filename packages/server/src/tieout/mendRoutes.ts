@@ -60,7 +60,7 @@ function workListRoutes(app: App, { database }: Services): void {
 }
 
 /** Remedies that the bridges allow: what was tried, what one would change, and doing it. */
-function remedyRoutes(app: App, { database, queue }: Services): void {
+function remedyRoutes(app: App, { database }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/mend/tried',
     {
@@ -119,7 +119,7 @@ function remedyRoutes(app: App, { database, queue }: Services): void {
             ('cause' in remedy ? await causeInWords(books, request.params.month, remedy.cause) : ''),
           { after: { remedy: remedy.kind, documents: preview.documents, unproved: preview.unproved } },
         )
-        const run = await startRun(books, queue, {
+        const run = await startRun(books, {
           kind: 'mend',
           payload: { month: request.params.month, remedy, revision },
           startedBy: requirePerson(request).name,

@@ -39,6 +39,7 @@ import * as learned from './037_learned.ts'
 import * as grown from './038_grown.ts'
 import * as bookingOf from './039_booking_of.ts'
 import * as factsTogether from './040_facts_together.ts'
+import * as ofItsOwn from './041_of_its_own.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -82,6 +83,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '038_grown': grown,
   '039_booking_of': bookingOf,
   '040_facts_together': factsTogether,
+  '041_of_its_own': ofItsOwn,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
