@@ -4,13 +4,8 @@ import { baseline } from '@axion/demo'
 import { ensureAligned } from '../packages/server/src/align/build.ts'
 import { agreementGrid } from '../packages/server/src/align/grid/grid.ts'
 import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
-import {
-  connect,
-  inEntity,
-  json,
-  type Books,
-  type Database,
-} from '../packages/server/src/database/connection.ts'
+import { connect, inEntity, type Books, type Database } from '../packages/server/src/database/connection.ts'
+import { json } from '../packages/server/src/database/json.ts'
 import { analyzed, foundEntity } from './entity.ts'
 import { timed } from './timed.ts'
 

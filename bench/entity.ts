@@ -1,6 +1,7 @@
 import { isMoving, RESOURCES, type SystemRole } from '@axion/contract'
 import type { SystemData } from '@axion/demo'
-import { connect, json, type Books } from '../packages/server/src/database/connection.ts'
+import { connect, type Books } from '../packages/server/src/database/connection.ts'
+import { json } from '../packages/server/src/database/json.ts'
 import { insertRows } from '../packages/server/src/database/insert.ts'
 
 /** A legal entity in dollars, where there is none of that name yet. */

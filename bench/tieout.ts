@@ -12,7 +12,7 @@ import { baseline, ledgerData, billingData, SEED } from '@axion/demo'
 import type { JournalEntry, SourceDocument } from '@axion/contract'
 import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
 import { BaselineImport } from '@axion/contract'
-import { json } from '../packages/server/src/database/connection.ts'
+import { json } from '../packages/server/src/database/json.ts'
 import { analyzed, connectSystem, foundEntity } from './entity.ts'
 import { timed } from './timed.ts'
 

@@ -122,7 +122,8 @@ export async function startInstallation({
   processes.start('server', 'packages/server/src/main/server.ts', {
     AXION_KEYS_DATABASE: databases.keys,
   })
-  processes.start('worker', 'packages/server/src/main/worker.ts')
+  // One home has one worker: what the one before held when it died is its own.
+  processes.start('worker', 'packages/server/src/main/worker.ts', { AXION_WORKER: home })
   await untilAnswers(`http://127.0.0.1:${port + 1}/ledger/desk`)
   await untilAnswers(`http://127.0.0.1:${port}/api/health`)
   const [admin] = DEMO_PEOPLE

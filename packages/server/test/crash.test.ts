@@ -20,10 +20,13 @@ const untilBooked = (n: number): Promise<void> =>
 const counts = async (): Promise<PostView['counts']> =>
   (await world.ok<PostView>('GET', `${MONTH}/post`)).counts
 
+/** One after another goes by the same name: each takes over at once what the one before had. */
+const ONE = { AXION_WORKER: 'one' }
+
 /** Kills a worker in the middle of a run, again and again, as no signal handler can soften. */
 async function killAt(points: readonly number[]): Promise<void> {
   for (const point of points) {
-    const worker = workers.start()
+    const worker = workers.start('worker', ONE)
     await untilBooked(point)
     await workers.kill(worker)
   }
@@ -36,7 +39,7 @@ describe('kill -9 of the worker in the middle of a posting run', () => {
     await world.desk('ledger', 'faults', { name: 'lost-after-commit', requests: '4' })
     await world.ok('POST', `${MONTH}/post/runs`, { units: documents.slice(0, 80).map((d) => d.unit) })
     await killAt([7, 23, 45])
-    workers.start()
+    workers.start('worker', ONE)
     await vi.waitFor(async () => expect(await counts()).toEqual({ sent: 80, rehearsed: 64 }), {
       timeout: 600_000,
       interval: 200,

@@ -131,7 +131,7 @@ describe('the catalogue', () => {
     const across = await rows<{ name: string }>(
       `select relname as name from pg_class where relnamespace = 'public'::regnamespace and relkind = 'v' and not coalesce('security_invoker=true' = any(reloptions) or 'security_invoker=on' = any(reloptions), false) order by 1`,
     )
-    expect(across.map(({ name }) => name)).toEqual(['pull_due', 'run_waiting'])
+    expect(across.map(({ name }) => name)).toEqual(['entity_home', 'pull_due', 'run_unfinished'])
     const trusted = await rows<{ name: string }>(
       `select proname as name from pg_proc where pronamespace = 'public'::regnamespace and prosecdef order by 1`,
     )
@@ -139,6 +139,8 @@ describe('the catalogue', () => {
       ...['acting_person', 'add_person', 'change_password', 'end_session'],
       // It writes rows of one entity, that which is founded.
       'found_entity',
+      // People of the directory, to a database beside it.
+      'introduce',
       // A row's own past.
       'keep_past',
       'keys_of',

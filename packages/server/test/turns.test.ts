@@ -7,7 +7,15 @@ import { afterAll, beforeAll, describe, expect, it, test, vi } from 'vitest'
 import { acting, changing, inEntity } from '../src/database/connection.ts'
 import { Hands } from '../src/jobs/hands.ts'
 import { isTakenOver } from '../src/faults/errors.ts'
-import { giveBack, renewLease, takeRun, waitingRuns, type Lease, type RunJob } from '../src/jobs/leases.ts'
+import {
+  freeOwn,
+  giveBack,
+  renewLease,
+  takeRun,
+  waitingRuns,
+  type Lease,
+  type RunJob,
+} from '../src/jobs/leases.ts'
 import { Reading } from '../src/reading/pool.ts'
 import { perform } from '../src/runs/perform.ts'
 import { provePulled } from '../src/runs/pull.ts'
@@ -136,25 +144,40 @@ describe('a run’s lease', () => {
   it('is one worker’s, until it runs out; and who had it before writes nothing more', async () => {
     const { database } = world.services
     const job = await waits('one')
-    const both = await Promise.all([takeRun(database, job, 20), takeRun(database, job, 20)])
+    const both = await Promise.all([
+      takeRun(database, job, { seconds: 20 }),
+      takeRun(database, job, { seconds: 20 }),
+    ])
     const [slow] = both.filter((one) => one !== null)
     expect(both.filter((one) => one !== null)).toHaveLength(1)
     expect(await waitingRuns(database, [], 10)).toEqual([])
     if (!slow) throw new Error('nobody has it')
     await renewLease(database, slow, 20)
-    expect([await takeRun(database, job, 20), await at(slow)]).toEqual([null, 'written'])
+    expect([await takeRun(database, job, { seconds: 20 }), await at(slow)]).toEqual([null, 'written'])
     await expired(job)
     // Nobody has taken it yet: being slow alone costs nothing.
     expect(await at(slow)).toBe('written')
-    const next = await takeRun(database, job, 20)
+    const next = await takeRun(database, job, { seconds: 20 })
     expect([await at(slow), next && (await at(next))]).toEqual(['taken over', 'written'])
     // What the slow one still says of it moves nothing.
     await giveBack(database, slow, { afterSeconds: 0, cameToItsEnd: true })
     await renewLease(database, slow, 9000)
-    expect([await takeRun(database, job, 20), next?.tried]).toEqual([null, 2])
+    expect([await takeRun(database, job, { seconds: 20 }), next?.tried]).toEqual([null, 2])
     await ended([job])
     await expired(job)
-    expect(await takeRun(database, job, 20)).toBeNull()
+    expect(await takeRun(database, job, { seconds: 20 })).toBeNull()
+  })
+
+  it('goes to whoever begins under the name of who had it, at once; what others have stays theirs', async () => {
+    const { database } = world.services
+    const [own, other] = [await waits('one'), await waits('many')]
+    const before = await takeRun(database, own, { seconds: 20, name: 'w' })
+    await takeRun(database, other, { seconds: 20, name: 'v' })
+    await freeOwn(database, 'w')
+    expect(await waitingRuns(database, [], 10)).toEqual([own])
+    const next = await takeRun(database, own, { seconds: 20, name: 'w' })
+    expect([before && (await at(before)), next && (await at(next))]).toEqual(['taken over', 'written'])
+    await ended([own, other])
   })
 
   it('that is given back is counted as tried as often as before, unless a slice came to its end', async () => {
@@ -162,7 +185,7 @@ describe('a run’s lease', () => {
     const job = await waits('one')
     const tried: (number | undefined)[] = []
     for (const cameToItsEnd of [false, false, true, false]) {
-      const lease = await takeRun(database, job, 20)
+      const lease = await takeRun(database, job, { seconds: 20 })
       tried.push(lease?.tried)
       if (lease) await giveBack(database, lease, { afterSeconds: 0, cameToItsEnd })
     }

@@ -19,9 +19,18 @@ export class Workers {
 
   constructor(private readonly world: World) {}
 
-  /** A worker, or a server with settings of its own. */
-  start(program: 'worker' | 'server' = 'worker', own: Readonly<Record<string, string>> = {}): ChildProcess {
-    const worker = spawn(process.execPath, told(`packages/server/src/main/${program}.ts`), {
+  /** A worker, or a server with settings of its own. @param on what the command begins with, to run elsewhere */
+  start(
+    program: 'worker' | 'server' = 'worker',
+    own: Readonly<Record<string, string>> = {},
+    on: readonly string[] = [],
+  ): ChildProcess {
+    const [command = '', ...args] = [
+      ...on,
+      process.execPath,
+      ...told(`packages/server/src/main/${program}.ts`),
+    ]
+    const worker = spawn(command, args, {
       env: { ...process.env, ...this.world.environment, ...own },
       stdio: ['ignore', 'ignore', 'inherit'],
     })

@@ -9,7 +9,8 @@ import { Cluster, type Databases } from '../../../scripts/lib/cluster.mjs'
 import { freePort } from '../../../scripts/lib/home.mjs'
 import { hashPassword } from '../src/access/passwords.ts'
 import { Bridges } from '../src/bridges/client.ts'
-import { connect } from '../src/database/connection.ts'
+import { connect, withHomes } from '../src/database/connection.ts'
+import { Homes } from '../src/database/homes.ts'
 import { buildApp } from '../src/main/app.ts'
 import { migrate } from '../src/main/migrate.ts'
 import { Reading } from '../src/reading/pool.ts'
@@ -187,10 +188,17 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     AXION_BRIDGES: [`${reached}/`, `${standins}/`, ...(options.bridges ?? [])].join(','),
   }
   const settings = readSettings(environment)
+  const directory = connect(databases.app, 10, options.patience)
+  const beside = settings.beside.map((one) => ({
+    name: one.name,
+    database: connect(one.app, 10, options.patience),
+    keys: connect(one.keys ?? '', 2),
+  }))
   const services: EdgeServices = {
     settings,
-    database: connect(databases.app, 10, options.patience),
+    database: beside.length === 0 ? directory : withHomes(directory, new Homes(directory, beside)),
     keys: connect(databases.keys, 2),
+    beside,
     reading,
     bridges: new Bridges(settings, reading),
     today: businessDate(settings),
@@ -364,8 +372,10 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     close: async () => {
       await app.close()
       await app_.close()
-      await services.database.destroy()
-      await services.keys.destroy()
+      for (const { database, keys } of [services, ...beside]) {
+        await database.destroy()
+        await keys.destroy()
+      }
     },
   }
 }

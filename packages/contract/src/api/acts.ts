@@ -23,6 +23,10 @@ export const HealthView = z.object({
   heapLimitMegabytes: z.number(),
   residentMegabytes: z.number(),
   underPressure: z.boolean(),
+  databases: z
+    .array(z.object({ name: z.string(), answers: z.boolean() }))
+    .readonly()
+    .meta({ description: 'Those beside the directory: the others work while one does not answer' }),
 })
 
 /** What an act answers that goes on as a run. */

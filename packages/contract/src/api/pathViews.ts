@@ -122,5 +122,16 @@ export const PracticeView = z.object({
       }),
     )
     .readonly(),
+  /** Legal entities of which nothing is known just now: the database in which their books are does not answer, or they are being moved. */
+  away: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        role: z.string(),
+        problem: z.object({ code: z.string(), says: z.string(), mend: z.string() }),
+      }),
+    )
+    .readonly(),
 })
 export type PracticeView = z.infer<typeof PracticeView>

@@ -41,6 +41,7 @@ export const ACTS = {
   exported: 'took out',
   member: 'changed the role of',
   founded: 'founded',
+  'moved-books': 'moved the books to the database',
   'signed-in': 'signed in',
   'signed-out': 'signed out',
   'failed-to-sign-in': 'failed to sign in',

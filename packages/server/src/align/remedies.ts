@@ -15,14 +15,8 @@ import { loadBaseline } from '../baseline/load.ts'
 import { introduce, revise } from '../baseline/revise.ts'
 import { postingRuleId } from '../baseline/tables/postings.ts'
 import { unseal } from '../bridges/secrets.ts'
-import {
-  canonical,
-  changing,
-  inEntity,
-  inOrder,
-  type Books,
-  type Transaction,
-} from '../database/connection.ts'
+import { changing, inEntity, inOrder, type Books, type Transaction } from '../database/connection.ts'
+import { canonical } from '../database/json.ts'
 import { Problem } from '../faults/problem.ts'
 import { differingBookings, markDiffering } from '../post/differing.ts'
 import type { Reproduced } from '../proof/weigh.ts'

@@ -1,5 +1,6 @@
 import type { ActName } from '@axion/contract'
-import { json, type Transaction } from '../database/connection.ts'
+import { type Transaction } from '../database/connection.ts'
+import { json } from '../database/json.ts'
 
 /** One line of the trail: what was done to what, and what changed. */
 export interface Line {

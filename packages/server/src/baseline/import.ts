@@ -1,5 +1,6 @@
 import type { BaselineImport } from '@axion/contract'
-import { canonical, isOverlap, type Books } from '../database/connection.ts'
+import { isOverlap, type Books } from '../database/connection.ts'
+import { canonical } from '../database/json.ts'
 import { insertRows } from '../database/insert.ts'
 import { Problem } from '../faults/problem.ts'
 import { readBaseline } from './read.ts'

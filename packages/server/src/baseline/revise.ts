@@ -1,4 +1,5 @@
-import { json, type Books, type Transaction } from '../database/connection.ts'
+import { type Books, type Transaction } from '../database/connection.ts'
+import { json } from '../database/json.ts'
 import { Problem } from '../faults/problem.ts'
 import { recordedAt } from './import.ts'
 

@@ -1,5 +1,6 @@
 import { isMoving, type Change, type Resource } from '@axion/contract'
-import { canonical, noteGrown, type Books } from '../database/connection.ts'
+import { noteGrown, type Books } from '../database/connection.ts'
+import { canonical } from '../database/json.ts'
 import { insertRows } from '../database/insert.ts'
 import { unreadRow, type UnreadRow } from '../documents/unread.ts'
 import type { Reading } from '../reading/pool.ts'

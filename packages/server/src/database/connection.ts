@@ -1,9 +1,10 @@
 import { AsyncLocalStorage } from 'node:async_hooks'
-import { createHash } from 'node:crypto'
 import { Mutex, withTimeout } from 'async-mutex'
 import knex, { type Knex } from 'knex'
 import pg from 'pg'
+import { BooksAway, isMoving, isTakenOver, passes } from '../faults/errors.ts'
 import { waits } from '../settings/waits.ts'
+import type { Homes } from './homes.ts'
 
 export type Database = Knex
 export type Transaction = Knex.Transaction
@@ -12,16 +13,37 @@ const DATE = 1082
 // A date stays the text it is: read as local midnight it can slip a day.
 pg.types.setTypeParser(DATE, (text) => text)
 
+/** What goes with a pool, for whoever opens a transaction on it. */
+interface Known {
+  /** Seconds that somebody who asked for a page waits for others who change the same books. */
+  readonly patience: number
+  /** Where the books of each legal entity are; without it, all are here. */
+  readonly homes?: Homes
+}
+
+/** A database that cannot be reached within so long does not answer. */
+const LONGEST_CONNECTING_MS = 15_000
+
 /**
  * A pool under the application's role, which owns nothing. `bigint` and `numeric` arrive as strings.
  * @param patience seconds that somebody who asked for a page waits for others who change the same books
  */
 export function connect(connectionString: string, max = 10, patience = waits(1).patience): Database {
+  const known: Known = { patience }
   return knex({
     client: 'pg',
-    connection: connectionString,
+    connection: { connectionString, connectionTimeoutMillis: LONGEST_CONNECTING_MS },
     pool: { min: 0, max, afterCreate: uncompiled },
-  }).withUserParams({ patience })
+  }).withUserParams(known as unknown as Record<string, unknown>)
+}
+
+/** The directory, through which the books of each entity are found in the database that they are in. */
+export function withHomes(directory: Database, homes: Homes): Database {
+  return directory.withUserParams({ ...knownOf(directory), homes } as unknown as Record<string, unknown>)
+}
+
+function knownOf(database: Database): Known {
+  return database.userParams as unknown as Known
 }
 
 /**
@@ -90,17 +112,60 @@ export interface Books {
   readonly currency: string
 }
 
-/** One transaction that sees and writes a single legal entity's rows, and no others: row-level security holds it there. */
+/**
+ * One transaction that sees and writes a single legal entity's rows, and no others: row-level security holds it there.
+ * @throws BooksAway where the database that they are in does not answer
+ */
 export async function inEntity<T>(
   database: Database,
   entityId: string,
   work: (books: Books) => Promise<T>,
 ): Promise<T> {
+  const { homes } = knownOf(database)
+  if (!homes) return open(database, entityId, work)
+  const once = async (): Promise<T> => {
+    const beside = await homes.of(entityId)
+    if (!beside) return open(database, entityId, work)
+    if (homes.isSilent(beside)) throw new BooksAway(beside.name)
+    try {
+      await homes.introduce(beside, acting.getStore()?.token)
+      return await open(beside.database, entityId, work)
+    } catch (error) {
+      if (!isUnreachable(error)) throw error
+      homes.noteSilent(beside)
+      throw new BooksAway(beside.name, { cause: error })
+    }
+  }
+  try {
+    return await once()
+  } catch (error) {
+    if (!(error instanceof NotHere)) throw error
+    // It was moved since it was last entered from here.
+    homes.forget(entityId)
+    return once()
+  }
+}
+
+/** Whether no connection could be had, or the one that there was is gone: what is amiss with a statement has a state of its own. */
+function isUnreachable(error: unknown): boolean {
+  const { name } = error as Error
+  const isOfStatement = ['40', '55'].includes((sqlState(error) ?? '').slice(0, 2))
+  return (
+    passes(error) &&
+    !isOfStatement &&
+    !isMoving(error) &&
+    !isTakenOver(error) &&
+    !(error instanceof OthersAtIt) &&
+    name !== 'KnexTimeoutError'
+  )
+}
+
+async function open<T>(database: Database, entityId: string, work: (books: Books) => Promise<T>): Promise<T> {
   const written = new Set<Grown>()
   const result = await database.transaction(async (trx) => {
     grown.set(trx, written)
     const currency = await enter(trx, entityId)
-    if (currency === null) throw new Error(`there is no legal entity "${entityId}"`)
+    if (currency === null) throw new NotHere(entityId)
     return work({ trx, entityId, currency })
   })
   // What was done is done: statistics that could not be taken are taken by the database's own clock.
@@ -109,6 +174,44 @@ export async function inEntity<T>(
       .raw(LEARN[what])
       .catch((error: unknown) => process.stderr.write(`axion: statistics: ${(error as Error).message}\n`))
   return result
+}
+
+/** The books of an entity are not in this database, if anywhere. */
+export class NotHere extends Error {
+  constructor(entityId: string) {
+    super(`there is no legal entity "${entityId}"`)
+  }
+}
+
+/**
+ * Changes who belongs to an entity, which the directory knows, and its books, in which that is told: one transaction, or one in each where
+ * the books are elsewhere. Theirs is kept first: the trail may tell of what then was not done, and never leaves out what was.
+ */
+export async function changingMembers<T>(
+  database: Database,
+  entityId: string,
+  work: (members: Books, books: Books) => Promise<T>,
+): Promise<T> {
+  const { homes } = knownOf(database)
+  const beside = homes ? await homes.of(entityId) : null
+  if (!beside) return changing(database, entityId, (books) => work(books, books))
+  return inDirectory(database, entityId, (members) =>
+    changing(database, entityId, (books) => work(members, books)),
+  )
+}
+
+/** One transaction on what the directory knows of an entity, wherever its books are: who belongs to it. */
+export function inDirectory<T>(
+  database: Database,
+  entityId: string,
+  work: (books: Books) => Promise<T>,
+): Promise<T> {
+  return database.transaction(async (trx) => {
+    await enter(trx, entityId)
+    const entity = await trx('legal_entity').where({ entity_id: entityId }).first('base_currency')
+    if (!entity) throw new NotHere(entityId)
+    return work({ trx, entityId, currency: entity.base_currency })
+  })
 }
 
 /** Who changes an entity's books waits here for the one before, and holds no connection meanwhile. */
@@ -125,7 +228,7 @@ export async function changing<T>(
   work: (books: Books) => Promise<T>,
 ): Promise<T> {
   const impatient = acting.getStore()?.from !== undefined
-  const patience = Math.ceil((database.userParams as { patience: number }).patience * 1000)
+  const patience = Math.ceil(knownOf(database).patience * 1000)
   const own = turns.get(entityId) ?? new Mutex()
   turns.set(entityId, own)
   const turn = impatient ? withTimeout(own, patience, new OthersAtIt()) : own
@@ -192,35 +295,4 @@ export function isOverlap(error: unknown): boolean {
 
 function sqlState(error: unknown): string | undefined {
   return error instanceof pg.DatabaseError ? error.code : undefined
-}
-
-/** JSON for a jsonb column; amounts inside are written as text. */
-export function json(value: unknown): string {
-  // A replacer makes it ten times slower, and few values need one.
-  if (!holdsBigInt(value)) return JSON.stringify(value)
-  return JSON.stringify(value, (_key, part: unknown) => (typeof part === 'bigint' ? part.toString() : part))
-}
-
-/** What a value comes to, in 22 characters, to be compared with another. Values hold what sources sent: nobody may find two that come to the same. */
-export function digestOf(value: unknown): string {
-  return digestOfText(json(value))
-}
-
-export function digestOfText(text: string): string {
-  return createHash('sha256').update(text).digest('base64url').slice(0, 22)
-}
-
-function holdsBigInt(value: unknown): boolean {
-  return typeof value === 'object' && value !== null
-    ? Object.values(value).some(holdsBigInt)
-    : typeof value === 'bigint'
-}
-
-/** JSON with its fields in one order: PostgreSQL's jsonb keeps another than the wire's. */
-export function canonical(value: unknown): string {
-  return JSON.stringify(value, (_key, part: unknown) =>
-    part !== null && typeof part === 'object' && !Array.isArray(part)
-      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : part,
-  )
 }

@@ -1,4 +1,4 @@
-import { json } from './connection.ts'
+import { json } from './json.ts'
 
 /** Values as COPY's text form has them, between tabs. What is nothing is `\N`. */
 

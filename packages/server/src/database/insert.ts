@@ -3,7 +3,8 @@ import { pipeline } from 'node:stream/promises'
 import type { Client } from 'pg'
 import { from as copyFrom } from 'pg-copy-streams'
 import { asJson, asList, asText, plain, valuesOf } from './copied.ts'
-import { json, type Transaction } from './connection.ts'
+import { type Transaction } from './connection.ts'
+import { json } from './json.ts'
 
 /** So many rows are worth a table of their own to arrive in. */
 const MANY = 500

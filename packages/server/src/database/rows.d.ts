@@ -311,6 +311,7 @@ declare module 'knex/types/tables.js' {
       },
       'credits_document' | 'kind' | 'not_taken' | 'since'
     >
+    entity_home: Row<{ entity_id: string | null; lives_in: string | null }, 'entity_id' | 'lives_in'>
     entity_lock: Row<{ entity_id: string; of: string }>
     entity_number: Row<{ entity_id: string; last: string; of: string }>
     facts_text: Row<
@@ -540,12 +541,14 @@ declare module 'knex/types/tables.js' {
         country: string
         created_at: Date
         entity_id: string
+        lives_in: string | null
         locale: string
+        moving_since: Date | null
         name: string
         recorded_last: Date
         time_zone: string
       },
-      'created_at' | 'recorded_last'
+      'created_at' | 'lives_in' | 'moving_since' | 'recorded_last'
     >
     line_rule: Row<
       {
@@ -837,6 +840,7 @@ declare module 'knex/types/tables.js' {
         failed: number
         kind: string
         lease: string
+        leased_by: string | null
         leased_until: Date | null
         payload: Json
         report: Json
@@ -854,6 +858,7 @@ declare module 'knex/types/tables.js' {
       | 'due_at'
       | 'failed'
       | 'lease'
+      | 'leased_by'
       | 'leased_until'
       | 'payload'
       | 'report'
@@ -864,9 +869,15 @@ declare module 'knex/types/tables.js' {
       | 'tried'
       | 'updated_at'
     >
-    run_waiting: Row<
-      { due_at: Date | null; entity_id: string | null; run_id: string | null },
-      'due_at' | 'entity_id' | 'run_id'
+    run_unfinished: Row<
+      {
+        due_at: Date | null
+        entity_id: string | null
+        leased_by: string | null
+        run_id: string | null
+        waits: boolean | null
+      },
+      'due_at' | 'entity_id' | 'leased_by' | 'run_id' | 'waits'
     >
     session: Row<
       {

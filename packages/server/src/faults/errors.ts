@@ -4,13 +4,33 @@ const PASSING_CODES = ['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOT
 
 /** What the driver says of a connection that is gone; the statement stands before it where there is one. */
 const LOST_CONNECTION =
-  /(^| - )(Connection (terminated|ended)|Client (has encountered a connection error|was closed))/
+  /(^| - )(Connection (terminated|ended)|Client (has encountered a connection error|was closed)|timeout expired)/
 
-/** What the database says to a worker of whose run another has taken over (`enter`). */
+/** What `enter` says to a worker of whose run another has taken over, and to everybody while an entity's books are moved. */
 const TAKEN_OVER = 'AXL01'
+const MOVING = 'AXL02'
 
 export function isTakenOver(error: unknown): boolean {
-  return (error as { code?: unknown }).code === TAKEN_OVER
+  return codeOf(error) === TAKEN_OVER
+}
+
+export function isMoving(error: unknown): boolean {
+  return codeOf(error) === MOVING
+}
+
+function codeOf(error: unknown): unknown {
+  return (error as { code?: unknown }).code
+}
+
+/** The database in which an entity's books are does not answer, while others do. */
+export class BooksAway extends Error {
+  constructor(
+    /** What the database is called. */
+    readonly database: string,
+    options?: ErrorOptions,
+  ) {
+    super(`the database ${database} does not answer`, options)
+  }
 }
 
 /** Whether an error is of the surroundings, so that the same work can go well later: what is not would fail for ever. */
@@ -19,6 +39,8 @@ export function passes(error: unknown): boolean {
   return (
     PASSING_CODES.includes(code) ||
     isTakenOver(error) ||
+    isMoving(error) ||
+    error instanceof BooksAway ||
     (/^[0-9A-Z]{5}$/.test(code) && PASSING_STATES.includes(code.slice(0, 2))) ||
     name === 'KnexTimeoutError' ||
     LOST_CONNECTION.test(message)

@@ -3,7 +3,7 @@ import { CATALOGUE, type Code, type FactsOf, type Sentence } from '@axion/contra
 import { Fault, type Facts } from '@axion/core'
 import type { FastifyError, FastifyInstance, FastifyReply } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
-import { isDataException, passes } from './errors.ts'
+import { BooksAway, isDataException, isMoving, passes } from './errors.ts'
 
 /** What the application refuses: a code of the catalogue and the facts in it. */
 export class Problem<C extends Code = Code> extends Error {
@@ -40,7 +40,9 @@ export function answerWithProblems(app: FastifyInstance): void {
       return send(reply, 'AXION_BAD_REQUEST', { path: '', problem: `cannot be read: ${error.message}` })
     if (passes(error)) {
       request.log.warn({ err: error }, 'not now')
-      return send(reply.header('retry-after', '2'), 'AXION_NOT_NOW', {})
+      void reply.header('retry-after', '2')
+      if (error instanceof BooksAway) return send(reply, 'AXION_BOOKS_AWAY', { database: error.database })
+      return send(reply, isMoving(error) ? 'AXION_BOOKS_MOVING' : 'AXION_NOT_NOW', {})
     }
     if (isDataException(error)) {
       request.log.warn({ err: error }, 'not kept')

@@ -8,7 +8,8 @@ import {
 } from '@axion/contract'
 import { dayBefore } from '@axion/core'
 import { fieldsOf } from '../audit/fields.ts'
-import { canonical, type Books } from '../database/connection.ts'
+import { type Books } from '../database/connection.ts'
+import { canonical } from '../database/json.ts'
 import { Problem } from '../faults/problem.ts'
 
 export type ImportMode = 'whole' | 'part'

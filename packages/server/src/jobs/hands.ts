@@ -20,6 +20,8 @@ export interface Place {
 export class Hands {
   private readonly busy = new Map<string, Promise<void>>()
   private readonly timers = new Map<Place, NodeJS.Timeout>()
+  /** Databases that did not answer when they were last looked at: it is said once. */
+  private readonly silent = new Set<Place>()
   private ended = false
 
   constructor(
@@ -41,10 +43,13 @@ export class Hands {
     const free = (): number => this.hands - this.busy.size
     if (this.ended || free() <= 0) return
     try {
-      for (const job of await waitingRuns(place.database, [...this.busy.keys()], free()))
+      const jobs = await waitingRuns(place.database, [...this.busy.keys()], free())
+      this.silent.delete(place)
+      for (const job of jobs)
         if (!this.ended && free() > 0 && !this.busy.has(job.entityId)) this.begin(place, job)
     } catch (error) {
-      this.onError(error as Error)
+      if (!this.silent.has(place)) this.onError(error as Error)
+      this.silent.add(place)
     }
   }
 

@@ -19,8 +19,9 @@ export async function waitingRuns(
   except: readonly string[],
   most: number,
 ): Promise<RunJob[]> {
-  const first = database('run_waiting')
+  const first = database('run_unfinished')
     .distinctOn('entity_id')
+    .where({ waits: true })
     .whereNotIn('entity_id', [...except])
     .orderBy(['entity_id', 'due_at'])
     .select('entity_id', 'run_id', 'due_at')
@@ -34,24 +35,47 @@ export async function waitingRuns(
 
 /** Whether a run of another legal entity of the same database waits for its turn. */
 export async function othersWait(database: Database, entityId: string): Promise<boolean> {
-  return (await database('run_waiting').whereNot({ entity_id: entityId }).first('run_id')) !== undefined
+  return (
+    (await database('run_unfinished')
+      .where({ waits: true })
+      .whereNot({ entity_id: entityId })
+      .first('run_id')) !== undefined
+  )
 }
 
-/** Takes a run for so many seconds. @returns null where its time has not come, somebody is at it, or it has ended */
+/**
+ * Lets go of what a worker of this name had: whoever begins under a name is the only one who has it, and the one before is dead.
+ * @param database one database by itself
+ */
+export async function freeOwn(database: Database, name: string): Promise<void> {
+  const own = (await database('run_unfinished').where({ leased_by: name }).select('entity_id', 'run_id')) as {
+    entity_id: string
+    run_id: string
+  }[]
+  for (const { entity_id, run_id } of own)
+    await inEntity(database, entity_id, ({ trx }) =>
+      trx('run')
+        .where({ entity_id, run_id, leased_by: name })
+        .update({ leased_until: null, leased_by: null }),
+    )
+}
+
+/** Takes a run for so many seconds, under the worker's name where it has one. @returns null where its time has not come, somebody is at it, or it has ended */
 export function takeRun(
   database: Database,
   { entityId, runId }: RunJob,
-  seconds: number,
+  { seconds, name = null }: { readonly seconds: number; readonly name?: string | null | undefined },
 ): Promise<Lease | null> {
   return inEntity(database, entityId, async ({ trx }) => {
     const one = { entity_id: entityId, run_id: runId }
     const [taken] = await trx('run')
       .where(one)
-      .whereExists(trx('run_waiting').where(one))
+      .whereExists(trx('run_unfinished').where({ ...one, waits: true }))
       .update({
         lease: trx.raw('lease + 1'),
         tried: trx.raw('tried + 1'),
         leased_until: inSeconds(trx, seconds),
+        leased_by: name,
         state: 'running',
         updated_at: trx.fn.now(),
       })

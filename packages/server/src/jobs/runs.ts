@@ -1,4 +1,5 @@
-import { inEntity, json, type Books, type Database } from '../database/connection.ts'
+import { inEntity, type Books, type Database } from '../database/connection.ts'
+import { json } from '../database/json.ts'
 import { Problem } from '../faults/problem.ts'
 
 /** What a run of each kind is asked to do. */

@@ -3,7 +3,7 @@ import { HealthView } from '@axion/contract'
 import underPressure from '@fastify/under-pressure'
 import type { FastifyInstance } from 'fastify'
 import { Problem } from '../faults/problem.ts'
-import type { App, Services } from '../services/services.ts'
+import type { App, EdgeServices } from '../services/services.ts'
 
 /** A server that has so much of its heap in use takes no more for the moment. */
 const MOST_OF_HEAP = 0.85
@@ -46,8 +46,8 @@ declare module 'fastify' {
   }
 }
 
-/** Says ok only when the database answers and a worker has been heard of within seconds; and how far the server lags, and its memory. */
-export function healthRoutes(app: App, { database, settings }: Services): void {
+/** Says ok only when the directory answers and a worker has been heard of within seconds; which databases beside it answer; and how far the server lags, and its memory. */
+export function healthRoutes(app: App, { database, settings, beside }: EdgeServices): void {
   app.get(
     '/api/health',
     {
@@ -70,6 +70,18 @@ export function healthRoutes(app: App, { database, settings }: Services): void {
             return { database: false, worker: false }
           },
         )
+      const others = await Promise.all(
+        beside.map(async ({ name, database: one }) => ({
+          name,
+          answers: await one.raw('select').then(
+            () => true,
+            (error: unknown) => {
+              app.log.warn({ err: error }, `health: the database ${name} does not answer`)
+              return false
+            },
+          ),
+        })),
+      )
       const { eventLoopDelay, heapUsed, rssBytes } = app.memoryUsage()
       const figures = {
         // A server that did not come to measure it lags beyond all telling, and JSON knows no infinity.
@@ -81,7 +93,9 @@ export function healthRoutes(app: App, { database, settings }: Services): void {
       }
       const ok = alive.database && alive.worker && !figures.underPressure
       if (!ok) app.log.warn({ ...alive, ...figures }, 'health: failing')
-      return reply.code(ok ? 200 : 503).send({ status: ok ? 'ok' : 'failing', ...alive, ...figures })
+      return reply
+        .code(ok ? 200 : 503)
+        .send({ status: ok ? 'ok' : 'failing', ...alive, ...figures, databases: others })
     },
   )
 }

@@ -2,12 +2,14 @@ import { buildApp } from './app.ts'
 import { onEnd, openEdge, settingsOrExit } from './services.ts'
 
 const settings = settingsOrExit()
-const services = await openEdge(settings)
+const services = openEdge(settings)
 const app = await buildApp(services)
 await app.listen({ host: '127.0.0.1', port: settings.AXION_PORT })
 onEnd(async () => {
   await app.close()
   await services.reading.close()
-  await services.database.destroy()
-  await services.keys.destroy()
+  for (const { database, keys } of [services, ...services.beside]) {
+    await database.destroy()
+    await keys.destroy()
+  }
 })

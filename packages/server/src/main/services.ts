@@ -1,5 +1,6 @@
 import { Bridges } from '../bridges/client.ts'
-import { connect } from '../database/connection.ts'
+import { connect, withHomes, type Database } from '../database/connection.ts'
+import { Homes } from '../database/homes.ts'
 import { Reading } from '../reading/pool.ts'
 import { businessDate, type EdgeServices, type Services } from '../services/services.ts'
 import { readSettings, type Settings } from '../settings/settings.ts'
@@ -16,27 +17,54 @@ export function settingsOrExit(): Settings {
   }
 }
 
-/** For requests, or a worker's hands, each of which holds a lock of its own beside its transaction. */
+/** For requests, or a worker's hands. */
 const CONNECTIONS = 20
+const KEYS_CONNECTIONS = 3
 
-export async function openServices(settings: Settings): Promise<Services> {
+/** What both programs have, with the directory as it is by itself. */
+export function openServices(settings: Settings): Services {
   const reading = new Reading()
   return {
     settings,
     reading,
-    database: connect(settings.AXION_DATABASE, CONNECTIONS, settings.waits.patience),
+    database: open(settings, settings.AXION_DATABASE),
     bridges: new Bridges(settings, reading),
     today: businessDate(settings),
   }
 }
 
-/** The server's own: a worker that is given this address does not read it. */
-export async function openEdge(settings: Settings): Promise<EdgeServices> {
-  if (settings.AXION_KEYS_DATABASE === undefined) {
-    process.stderr.write('axion: AXION_KEYS_DATABASE is missing\n')
+/** The server's own: it finds each entity's books in the database that they are in. A worker that is given the addresses of keys does not read them. */
+export function openEdge(settings: Settings): EdgeServices {
+  const services = openServices(settings)
+  const keys = (address: string | undefined, name: string): Database => {
+    if (address !== undefined) return connect(address, KEYS_CONNECTIONS)
+    process.stderr.write(`axion: ${name} is missing\n`)
     process.exit(2)
   }
-  return { ...(await openServices(settings)), keys: connect(settings.AXION_KEYS_DATABASE, 3) }
+  const beside = settings.beside.map((one) => ({
+    name: one.name,
+    database: open(settings, one.app),
+    keys: keys(one.keys, `AXION_KEYS_DATABASE_${one.name.toUpperCase()}`),
+  }))
+  return {
+    ...services,
+    database:
+      beside.length === 0
+        ? services.database
+        : withHomes(services.database, new Homes(services.database, beside)),
+    keys: keys(settings.AXION_KEYS_DATABASE, 'AXION_KEYS_DATABASE'),
+    beside,
+  }
+}
+
+/** What a worker does its work with, in each database by itself: it is told by each what is due there. */
+export function openPlaces(settings: Settings): readonly [Services, ...Services[]] {
+  const services = openServices(settings)
+  return [services, ...settings.beside.map(({ app }) => ({ ...services, database: open(settings, app) }))]
+}
+
+function open(settings: Settings, address: string): Database {
+  return connect(address, CONNECTIONS, settings.waits.patience)
 }
 
 /** Ends in order on a signal: what is under way is finished, then connections are closed. */

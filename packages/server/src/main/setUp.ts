@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { hashPassword } from '../access/passwords.ts'
 import { connect } from '../database/connection.ts'
+import { ownersOf } from '../settings/settings.ts'
 import { migrate } from './migrate.ts'
 
 const People = z.array(
@@ -13,17 +14,17 @@ const People = z.array(
 )
 
 /**
- * Brings the schema up to date, and adds people that are named on standard input as JSON. Runs as the owner of the schema.
+ * Brings the schema of every database up to date, and adds to the directory people that are named on standard input as JSON. Runs as the owner of the schema.
  * People that exist are left as they are.
  */
-const owner = process.env['AXION_OWNER_DATABASE']
-if (!owner) throw new Error('AXION_OWNER_DATABASE is not set')
-await migrate(owner)
+const owners = ownersOf(process.env)
+for (const [, address] of owners) await migrate(address)
 
 let input = ''
 for await (const chunk of process.stdin) input += String(chunk)
 if (input.trim()) {
-  const database = connect(owner, 1)
+  const [[, directory] = ['', '']] = owners
+  const database = connect(directory, 1)
   for (const { email, name, password, mayCreateEntities } of People.parse(JSON.parse(input))) {
     const added = await database('person')
       .insert({

@@ -1,14 +1,18 @@
 import type { MembersView } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
-import { changing, type Books, type Database } from '../database/connection.ts'
+import { changingMembers, type Books, type Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 
 type Member = MembersView['members'][number]
 
 /** Takes somebody out of a legal entity, which keeps an administrator. @throws AXION_NOT_FOUND */
-export async function removeMember(books: Books, email: string): Promise<void> {
-  const { trx, entityId } = books
-  const members = await membersOf(books)
+export async function removeMember(database: Database, entityId: string, email: string): Promise<void> {
+  await changingMembers(database, entityId, (directory, books) => remove(directory, books, email))
+}
+
+async function remove(directory: Books, books: Books, email: string): Promise<void> {
+  const { trx, entityId } = directory
+  const members = await membersOf(directory)
   const leaving = members.find((m) => m.email === email)
   if (!leaving) throw new Problem('AXION_NOT_FOUND', { what: `person ${email}` })
   requireAnAdministrator(members.filter((m) => m !== leaving))
@@ -16,7 +20,7 @@ export async function removeMember(books: Books, email: string): Promise<void> {
     .where({ entity_id: entityId })
     .whereIn('person_id', trx('person').where({ email }).select('person_id'))
     .delete()
-  await audit(trx, 'member', email, { before: { role: leaving.role } })
+  await audit(books.trx, 'member', email, { before: { role: leaving.role } })
 }
 
 /** Gives somebody a role in a legal entity, which keeps an administrator. @throws AXION_NOT_FOUND */
@@ -27,11 +31,11 @@ export async function setMember(
 ): Promise<void> {
   const person = await database('person').where({ email: email.toLowerCase() }).first('person_id')
   if (!person) throw new Problem('AXION_NOT_FOUND', { what: `person ${email}` })
-  await changing(database, entityId, async (books) => {
-    const members = await membersOf(books)
+  await changingMembers(database, entityId, async (directory, books) => {
+    const members = await membersOf(directory)
     const before = members.find((m) => m.email === email.toLowerCase())
     requireAnAdministrator([...members.filter((m) => m !== before), { role }])
-    await books
+    await directory
       .trx('membership')
       .insert({ entity_id: entityId, person_id: person.person_id, role })
       .onConflict(['entity_id', 'person_id'])

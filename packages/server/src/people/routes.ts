@@ -2,7 +2,7 @@ import { currency, locale, MembersView, timeZone } from '@axion/contract'
 import { z } from 'zod'
 import { newPassword } from '../access/passwords.ts'
 import { entitiesOf, requirePerson, requirePractice, requireRole, ROLES } from '../access/sessions.ts'
-import { changing, inEntity, type Database } from '../database/connection.ts'
+import { inDirectory, type Database } from '../database/connection.ts'
 import type { App, Services } from '../services/services.ts'
 import { membersOf, removeMember, setMember } from './members.ts'
 import { addPerson, foundEntity, setPassword } from './practice.ts'
@@ -125,7 +125,7 @@ function memberRoutes(app: App, database: Database): void {
     },
     async (request): Promise<MembersView> => {
       const entity = requireRole(request)
-      return { members: await inEntity(database, entity.id, (books) => membersOf(books)) }
+      return { members: await inDirectory(database, entity.id, (books) => membersOf(books)) }
     },
   )
 
@@ -141,7 +141,7 @@ function memberRoutes(app: App, database: Database): void {
     async (request) => {
       const { id } = requireRole(request)
       const { email } = request.params
-      await changing(database, id, (books) => removeMember(books, email))
+      await removeMember(database, id, email)
       return { removed: email }
     },
   )

@@ -1,5 +1,6 @@
 import type { BookingState } from '@axion/contract'
-import { json, type Books } from '../database/connection.ts'
+import { type Books } from '../database/connection.ts'
+import { json } from '../database/json.ts'
 import { familiesOf } from '../documents/families.ts'
 import { TAKEN_BACK } from '../documents/standing.ts'
 import { enter, LEFT_OUT, move, NO_REASON, states, VOIDED_THERE } from '../documents/states.ts'

@@ -1,9 +1,10 @@
-import { MonthsView, PathView, PracticeView } from '@axion/contract'
+import { MonthsView, PathView, PracticeView, say, saying } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
 import { z } from 'zod'
 import { monthParams, PERIOD } from '../access/month.ts'
 import { entitiesOf, requirePerson, requireRole } from '../access/sessions.ts'
 import { inEntity, inOrder } from '../database/connection.ts'
+import { BooksAway, isMoving } from '../faults/errors.ts'
 import type { App, Services } from '../services/services.ts'
 import { monthsOfAll, monthsView } from './months.ts'
 import { pathView } from './path.ts'
@@ -43,6 +44,7 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
       const person = requirePerson(request)
       const entities = await entitiesOf(database, person.id)
       const month = request.query.month ?? monthBefore(today(entities[0]?.timeZone ?? 'UTC'))
+      const away: PracticeView['away'][number][] = []
       const read = await inOrder(entities, ({ id, name, role, currency, timeZone }) =>
         inEntity(database, id, async (books) => {
           const path = await pathView(books, month)
@@ -65,15 +67,34 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
             },
             months,
           }
+        }).catch((error: unknown) => {
+          // What is wrong with one entity's database keeps nobody from the others.
+          const problem = problemOf(error)
+          if (!problem) throw error
+          away.push({ id, name, role, problem })
+          return null
         }),
       )
+      const known = read.filter((one) => one !== null)
       return {
         month,
-        months: monthsOfAll(read.map((one) => one.months)),
-        entities: read.map((one) => one.row).sort(byWhatWaits),
+        months: monthsOfAll(known.map((one) => one.months)),
+        entities: known.map((one) => one.row).sort(byWhatWaits),
+        away,
       }
     },
   )
+}
+
+/** Why nothing is known of an entity just now; null where it is no matter of where its books are. */
+function problemOf(error: unknown): PracticeView['away'][number]['problem'] | null {
+  const problem =
+    error instanceof BooksAway
+      ? saying('AXION_BOOKS_AWAY', { database: error.database })
+      : isMoving(error)
+        ? saying('AXION_BOOKS_MOVING', {})
+        : null
+  return problem && { code: problem.code, ...say(problem.code, problem.facts) }
 }
 
 function stateOf(

@@ -1,4 +1,5 @@
-import { digestOf, type Books } from '../database/connection.ts'
+import { type Books } from '../database/connection.ts'
+import { digestOf } from '../database/json.ts'
 import { insertRows } from '../database/insert.ts'
 import { nameSql } from '../documents/ids.ts'
 import { alignedOf } from '../setUp/aligned.ts'

@@ -20,7 +20,8 @@ import {
   type Verdict,
   lastDayOf,
 } from '@axion/core'
-import { digestOf, json, type Books } from '../database/connection.ts'
+import { type Books } from '../database/connection.ts'
+import { digestOf, json } from '../database/json.ts'
 import { departuresOf } from '../setUp/departures.ts'
 import type { Grounds } from './grounds.ts'
 import type { Unit } from './gather.ts'

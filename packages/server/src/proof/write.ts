@@ -1,5 +1,5 @@
 import { CORE_VERSION } from '@axion/core'
-import { digestOfText, json } from '../database/connection.ts'
+import { digestOfText, json } from '../database/json.ts'
 import { asText } from '../database/copied.ts'
 import { insertLines } from '../database/insert.ts'
 import { nameSql } from '../documents/ids.ts'

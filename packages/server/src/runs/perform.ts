@@ -1,9 +1,10 @@
 import { say } from '@axion/contract'
 import { undo } from '../align/batches.ts'
 import { recheck } from '../connect/checks.ts'
-import { acting, changing, inEntity, json } from '../database/connection.ts'
+import { acting, changing, inEntity, NotHere } from '../database/connection.ts'
+import { json } from '../database/json.ts'
 import { releaseAbandoned } from '../documents/states.ts'
-import { isTakenOver, passes } from '../faults/errors.ts'
+import { isMoving, isTakenOver, passes } from '../faults/errors.ts'
 import { Problem } from '../faults/problem.ts'
 import { Cancelled, reasonOf, TurnOver } from '../jobs/ending.ts'
 import { giveBack, renewLease, takeRun, type Lease, type RunJob } from '../jobs/leases.ts'
@@ -42,13 +43,14 @@ const RENEWALS = 4
 export async function perform(services: Services, job: RunJob): Promise<boolean> {
   const { database } = services
   const seconds = services.settings.waits.lease
-  const lease = await takeRun(database, job, seconds)
+  const lease = await takeRun(database, job, { seconds, name: services.settings.AXION_WORKER })
   if (!lease) return false
   await acting.run({ run: lease.runId, lease: lease.lease }, async () => {
     const renewing = setInterval(
       () =>
         void renewLease(database, lease, seconds).catch((error: unknown) => {
-          if (!isTakenOver(error)) process.stderr.write(`axion: worker: ${(error as Error).message}\n`)
+          if (!isTakenOver(error) && !isMoving(error) && !(error instanceof NotHere))
+            process.stderr.write(`axion: worker: ${(error as Error).message}\n`)
         }),
       (seconds * 1000) / RENEWALS,
     )
@@ -80,8 +82,8 @@ async function performSlice(services: Services, lease: Lease): Promise<void> {
         step: '',
       })
   } catch (error) {
-    // Whoever took it over goes on with it.
-    if (isTakenOver(error)) return
+    // Whoever took it over goes on with it, and where its entity's books are now.
+    if (isTakenOver(error) || isMoving(error) || error instanceof NotHere) return
     if (error instanceof TurnOver) return void (await giveBack(database, lease, again))
     if (error instanceof Cancelled)
       return await noteRun(database, entityId, runId, { state: 'cancelled', step: '' })

@@ -8,6 +8,7 @@ import type {
 import type { ZodTypeProvider } from 'fastify-type-provider-zod'
 import type { Bridges } from '../bridges/client.ts'
 import type { Database } from '../database/connection.ts'
+import type { Beside } from '../database/homes.ts'
 import type { Reading } from '../reading/pool.ts'
 import type { Settings } from '../settings/settings.ts'
 
@@ -24,6 +25,8 @@ export interface Services {
 /** What the server has, and no worker: the role that alone reads password hashes and lets people in. */
 export interface EdgeServices extends Services {
   readonly keys: Database
+  /** Databases beside the directory. */
+  readonly beside: readonly Beside[]
 }
 
 export type App = FastifyInstance<

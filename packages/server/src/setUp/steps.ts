@@ -1,6 +1,7 @@
 import type { FindingCode, FindingKind, LinkKind, SetUpTaken } from '@axion/contract'
 import type { Revised } from '../baseline/revise.ts'
-import { json, type Books } from '../database/connection.ts'
+import { type Books } from '../database/connection.ts'
+import { json } from '../database/json.ts'
 
 /** One thing that was done, with what takes it back. */
 export type Step =

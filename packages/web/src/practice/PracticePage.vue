@@ -10,6 +10,7 @@ import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { addAmounts } from '../figures/sums.ts'
 import { isOpen, next, type EntityRow } from './nextStep.ts'
+import AwayRow from './AwayRow.vue'
 import PracticeBand from './PracticeBand.vue'
 import RefusedNote from '../shell/RefusedNote.vue'
 
@@ -73,7 +74,9 @@ const older = computed(() => rows.value.filter((r) => r.path.connect.limits.olde
 const known = computed(
   () => rows.value.filter((r) => ![unread, stale, older].some((of) => of.value.includes(r))).length,
 )
-const all = computed(() => count(rows.value.length, 'legal entity', 'legal entities'))
+/** Of which nothing is known: the database that their books are in does not answer. */
+const away = computed(() => view.value?.away ?? [])
+const all = computed(() => count(rows.value.length + away.value.length, 'legal entity', 'legal entities'))
 const unread = computed(() => rows.value.filter((r) => !r.path.connect.pulled))
 /** One sum a currency: amounts in two are never added. */
 const sums = computed(() =>
@@ -107,7 +110,7 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
         <div>
           <p class="question">Where is tax not proved?</p>
           <p v-if="view" class="verdict" data-verdict>
-            <template v-if="rows.length === 0"
+            <template v-if="rows.length + away.length === 0"
               ><strong>Nowhere to look.</strong> You belong to no legal entity yet; ask an administrator to
               add you</template
             >
@@ -116,10 +119,13 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
               {{ taxed.length > 0 ? 'not proved' : 'astray, and documents are not proved' }} in
               {{ open.length }} of {{ all }}</template
             >
+            <template v-else-if="rows.length === 0"
+              ><strong>Not known.</strong> The books of {{ all }} cannot be reached</template
+            >
             <template v-else-if="unread.length === rows.length"
               ><strong>Not known yet.</strong> {{ unread.length }} of {{ all }} not pulled</template
             >
-            <template v-else-if="unread.length > 0 || stale.length > 0 || older.length > 0"
+            <template v-else-if="unread.length > 0 || stale.length > 0 || older.length > 0 || away.length > 0"
               ><strong>Not known of all.</strong> {{ known }} of {{ all }} proved</template
             >
             <template v-else-if="apart > 0"
@@ -140,6 +146,9 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
               >; {{ stale.length }} with a system that could not be read</template
             >
             <template v-if="older.length > 0">; {{ older.length }} with a change still to be proved</template>
+            <template v-if="away.length > 0 && rows.length > 0"
+              >; {{ away.length }} whose books cannot be reached</template
+            >
           </p>
           <p v-else class="verdict">
             <strong>{{ refused ? 'Not known' : 'Reading' }}</strong>
@@ -147,7 +156,7 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
         </div>
       </div>
       <RefusedNote :refused="refused" />
-      <table v-if="rows.length > 0" class="sheet" aria-label="Legal entities">
+      <table v-if="rows.length + away.length > 0" class="sheet" aria-label="Legal entities">
         <thead>
           <tr>
             <th scope="col">Legal entity</th>
@@ -242,6 +251,7 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
               }}</RouterLink>
             </td>
           </tr>
+          <AwayRow v-for="one in away" :key="one.id" :away="one" />
         </tbody>
       </table>
     </main>

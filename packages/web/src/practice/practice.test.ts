@@ -115,6 +115,7 @@ describe('the practice board', () => {
         month: '2026-09',
         months: [{ month: '2026-09', nothing: 0, open: 1, proved: 0 }],
         entities,
+        away: [],
       } satisfies PracticeView,
     })
     const { page } = await mountIn(PracticePage, { path: '/practice' })
@@ -125,12 +126,55 @@ describe('the practice board', () => {
   })
 })
 
+test.each<[string, Row[], RegExp]>([
+  [
+    'all proved but for one',
+    [row('a')],
+    /^Not known of all\. 1 of 2 legal entities proved; 1 whose books cannot be reached$/,
+  ],
+  [
+    'one open',
+    [row('a', unproved('5.00'), 1)],
+    /^5\.00 USD not proved in 1 of 2 legal entities; 1 whose books cannot be reached$/,
+  ],
+  ['none that can be reached', [], /^Not known\. The books of 1 legal entity cannot be reached$/],
+])('says no Nowhere over books that cannot be reached: %s', async (_, entities, verdict) => {
+  const asked = answers({
+    '/practice': {
+      month: '2026-09',
+      months: [],
+      entities,
+      away: [
+        {
+          id: 'b',
+          name: 'Bee',
+          role: 'preparer',
+          problem: {
+            code: 'AXION_BOOKS_AWAY',
+            says: 'The database “north” does not answer.',
+            mend: 'Try again.',
+          },
+        },
+      ],
+    } satisfies PracticeView,
+  })
+  const { page } = await mountIn(PracticePage, { path: '/practice' })
+  await flushPromises()
+  expect(page.find('[data-verdict]').text()).toMatch(verdict)
+  const row = page.find('[data-away="b"]')
+  expect(row.text()).toMatch(/^Bee.*cannot be reached The database “north” does not answer\. Try again\./)
+  const before = asked.length
+  await row.find('button').trigger('click')
+  await vi.waitFor(() => expect(asked.length).toBeGreaterThan(before), { timeout: 60_000 })
+})
+
 it('reads the month that is chosen, by key too', async () => {
   const asked = answers({
     '/practice': {
       month: '2026-09',
       months: [{ month: '2026-09', nothing: 0, open: 1, proved: 2 }],
       entities: [row('a')],
+      away: [],
     } satisfies PracticeView,
   })
   const { page, press } = await mountIn(PracticePage, { path: '/practice' })

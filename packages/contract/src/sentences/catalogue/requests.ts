@@ -14,6 +14,8 @@ export const REQUESTS_FACTS = {
   AXION_INTERNAL: { reference: true },
   AXION_STALE: { what: true },
   AXION_NOT_NOW: {},
+  AXION_BOOKS_AWAY: { database: true },
+  AXION_BOOKS_MOVING: {},
   AXION_NOTHING_TO_DO: { what: false },
   AXION_UNDER_WAY: { person: false },
   AXION_OWN_REVIEW: { document: true },
@@ -66,6 +68,16 @@ export const REQUESTS: Said<typeof REQUESTS_FACTS> = {
     503,
     () => 'That could not be done just now: others are at the same, or the database is coming back.',
     'Nothing was changed. Try again in a moment.',
+  ),
+  AXION_BOOKS_AWAY: sentence(
+    503,
+    (f) => `The database “${f['database']}”, in which this legal entity’s books are, does not answer.`,
+    'Nothing was changed. Try again in a moment; if it stays, whoever runs Axion has to look at that database.',
+  ),
+  AXION_BOOKS_MOVING: sentence(
+    503,
+    () => 'This legal entity’s books are being moved to another database.',
+    'Nothing was changed. Try again in a few minutes.',
   ),
   AXION_NOTHING_TO_DO: sentence(
     409,

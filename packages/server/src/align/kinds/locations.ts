@@ -1,6 +1,6 @@
 import { findingOf, type Location, type Remedy } from '@axion/contract'
 import { describe, placeOf, type Address, type BaselineIndex } from '@axion/core'
-import { canonical } from '../../database/connection.ts'
+import { canonical } from '../../database/json.ts'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
 import type { Found, KindOfSetUp } from './kind.ts'
 

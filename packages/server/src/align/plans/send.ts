@@ -1,7 +1,7 @@
 import { SENT_KINDS, type AlignKind, type SetUpRemedy, type SetUpTaken } from '@axion/contract'
 import { covers, formatPercent, parsePercent, type BaselineIndex } from '@axion/core'
 import { postingRuleId } from '../../baseline/tables/postings.ts'
-import { canonical } from '../../database/connection.ts'
+import { canonical } from '../../database/json.ts'
 import { Problem } from '../../faults/problem.ts'
 import { compareAgency, compareRate } from '../../setUp/compare.ts'
 import { standsFor } from '../../setUp/crosswalk.ts'

@@ -11,7 +11,8 @@ import {
   type LineRule,
   type TaxDocument,
 } from '@axion/core'
-import { json, type Books } from '../../database/connection.ts'
+import { type Books } from '../../database/connection.ts'
+import { json } from '../../database/json.ts'
 import { familiesOf, type Families } from '../../documents/families.ts'
 import { nameOf } from '../../documents/ids.ts'
 import {

@@ -90,13 +90,14 @@ alter table audit_entry add primary key (entity_id, place);
 alter table booking alter column lease_token type uuid using null;
 drop sequence lease_token;
 
-alter table run add column due_at timestamptz not null default now(), add column leased_until timestamptz, add column lease bigint not null default 0, add column tried int not null default 0;
-create index run_unfinished on run (entity_id, due_at) where state in ('queued', 'running');
-create view run_waiting as select entity_id, run_id, due_at from run where state in ('queued', 'running')
-  and (due_at <= now() or due_at > now() + ${LONGEST}) and (leased_until is null or leased_until <= now() or leased_until > now() + ${LONGEST});
+alter table run add column due_at timestamptz not null default now(), add column leased_until timestamptz, add column leased_by text, add column lease bigint not null default 0, add column tried int not null default 0;
+create index run_due on run (entity_id, due_at) where state in ('queued', 'running');
+create view run_unfinished as select entity_id, run_id, due_at, leased_by,
+    (due_at <= now() or due_at > now() + ${LONGEST}) and (leased_until is null or leased_until <= now() or leased_until > now() + ${LONGEST}) as waits
+  from run where state in ('queued', 'running');
 create view pull_due as select c.entity_id, c.system_id, c.next_pull_at from system_scope c join system s using (entity_id, system_id)
   where pull_is_due(c.next_pull_at, c.scope) and s.disconnected_at is null;
-grant select on run_waiting, pull_due to axion_app;
+grant select on run_unfinished, pull_due to axion_app;
 drop function due_pulls(), unfinished_runs();
 drop schema if exists pgboss cascade;
 
@@ -120,13 +121,13 @@ export async function down(knex: Knex): Promise<void> {
 drop function enter;
 create function unfinished_runs() returns table (entity_id text, run_id uuid, updated_at timestamptz) language sql security definer stable set search_path = public
   as $$ select run.entity_id, run.run_id, run.updated_at from run where state in ('queued', 'running') $$;
-drop view run_waiting, pull_due;
+drop view run_unfinished, pull_due;
 create function due_pulls() returns table (entity_id text, system_id text) language sql security definer stable set search_path = public
   as $$ select c.entity_id, c.system_id from system_scope c join system s using (entity_id, system_id) where pull_is_due(c.next_pull_at, c.scope) and s.disconnected_at is null order by c.next_pull_at $$;
 revoke all on function unfinished_runs, due_pulls from public;
 grant execute on function unfinished_runs, due_pulls to axion_app;
-drop index run_unfinished;
-alter table run drop column due_at, drop column leased_until, drop column lease, drop column tried;
+drop index run_due;
+alter table run drop column due_at, drop column leased_until, drop column leased_by, drop column lease, drop column tried;
 create sequence lease_token;
 grant usage on sequence lease_token to axion_app;
 alter table booking alter column lease_token type bigint using null;

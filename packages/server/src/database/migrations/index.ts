@@ -40,6 +40,7 @@ import * as grown from './038_grown.ts'
 import * as bookingOf from './039_booking_of.ts'
 import * as factsTogether from './040_facts_together.ts'
 import * as ofItsOwn from './041_of_its_own.ts'
+import * as homes from './042_homes.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -84,6 +85,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '039_booking_of': bookingOf,
   '040_facts_together': factsTogether,
   '041_of_its_own': ofItsOwn,
+  '042_homes': homes,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -19,7 +19,7 @@ import { recordBatch } from '../../setUp/steps.ts'
 import { provePulled } from '../pull.ts'
 import type { Phase } from './phase.ts'
 import { lastOf, takeResource, type PullCount } from '../../connect/take.ts'
-import { json } from '../../database/connection.ts'
+import { json } from '../../database/json.ts'
 import { connectedSystems } from '../../setUp/held.ts'
 
 /** Takes the good rows: into the baseline, or as what a system holds, with what differs kept as history. */

@@ -1,5 +1,6 @@
 import { mappingProblem, type BaselineSheet, type ImportChanges, type SheetResource } from '@axion/contract'
-import { json, type Books } from '../../database/connection.ts'
+import { type Books } from '../../database/connection.ts'
+import { json } from '../../database/json.ts'
 import { Problem } from '../../faults/problem.ts'
 import { BASELINE, goodRows, judgeRows, sheetOf, type StagedSheet } from '../../files/importRows.ts'
 import { headerKey, mappingKey, type ImportRow } from '../../files/imports.ts'

@@ -1,5 +1,5 @@
 import { guessMapping, type Mapping } from '@axion/contract'
-import { json } from '../../database/connection.ts'
+import { json } from '../../database/json.ts'
 import { Problem } from '../../faults/problem.ts'
 import { keepRows, sheetOf, SLICE, type StagedSheet } from '../../files/importRows.ts'
 import { headerKey, mappingKey, sheetTitles } from '../../files/imports.ts'
