@@ -3,26 +3,37 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as pause } from 'node:timers/promises'
-import { Cluster } from '../scripts/lib/cluster.mjs'
+import { Cluster, type Databases } from '../scripts/lib/cluster.mjs'
 import { freePort } from '../scripts/lib/home.mjs'
 import { told } from '../scripts/lib/programs.mjs'
-import { changing, inEntity } from '../packages/server/src/database/connection.ts'
+import { changing, inEntity, type Database } from '../packages/server/src/database/connection.ts'
 import { startRun } from '../packages/server/src/jobs/runs.ts'
 import { migrate } from '../packages/server/src/main/migrate.ts'
 import { groundsOf } from '../packages/server/src/proof/grounds.ts'
-import { ingestFloor, type Floor } from './floors/ingest.ts'
 import { MemoryWatch } from './memory.ts'
 import { ENTITY, businesses, found } from './month/founded.ts'
 import { writeMonth, writeSetUp } from './month/pages.ts'
 
 export const MONTH = '2026-09'
 
-export interface PullTimes {
+/** A business that is read and proved, and still there. */
+export interface Pulled {
+  readonly databases: Databases
+  readonly database: Database
+  /** Of servers and workers beside. */
+  readonly environment: Readonly<Record<string, string>>
+  readonly memory: MemoryWatch
+  /** Where the pages of its bridges are. */
+  readonly folder: string
+}
+
+export interface PullTimes<T> {
   readonly documents: number
   /** Milliseconds from the first request to the end of the run, and of its steps by what is told of them. */
   readonly whole: number
   readonly steps: readonly (readonly [string, number])[]
-  readonly floor: Floor
+  /** What came of what was done with it then. */
+  readonly after: T
   readonly proved: number
   readonly posted: number
   readonly memory: readonly { readonly process: string; readonly mebibytes: number }[]
@@ -37,8 +48,12 @@ export const dayIn = {
   },
 }
 
-/** Reads and proves a business whose documents all wait at its bridges, by a worker of its own; and the floor of it, after it, in the same database. */
-export async function timePull(documents: number, dayOf: (at: number) => string): Promise<PullTimes> {
+/** Reads and proves a business whose documents all wait at its bridges, by a worker of its own. @param then what is done with it once it is */
+export async function timePull<T>(
+  documents: number,
+  dayOf: (at: number) => string,
+  then: (pulled: Pulled) => Promise<T>,
+): Promise<PullTimes<T>> {
   const home = mkdtempSync(join(tmpdir(), 'axion-bench-'))
   const cluster = await new Cluster(home).start()
   const port = await freePort()
@@ -60,8 +75,8 @@ export async function timePull(documents: number, dayOf: (at: number) => string)
     writeSetUp(folder, businesses())
     const setUp = await inEntity(database, ENTITY, (books) => groundsOf(books))
     writeMonth(folder, { setUp, documents, astrayPercent: 1, dayOf })
-    const environment = {
-      ...process.env,
+    const environment: Record<string, string> = {
+      ...(process.env as Record<string, string>),
       AXION_DATABASE: databases.app,
       AXION_SECRET_KEY: cluster.secrets.secretKey,
       AXION_TODAY: '2026-10-02',
@@ -116,12 +131,12 @@ export async function timePull(documents: number, dayOf: (at: number) => string)
       )
     ).rows as { proved: number; posted: number }[]
     const whole = performance.now() - began
+    const after = await then({ databases, database, environment, memory, folder })
     await database.destroy()
-    const floor = await ingestFloor(databases, { folder, entityId: ENTITY })
     return {
       documents,
       whole,
-      floor,
+      after,
       steps: [...steps],
       proved: counted?.proved ?? 0,
       posted: counted?.posted ?? 0,

@@ -6,9 +6,11 @@ import { ROOT } from '../scripts/lib/home.mjs'
 import { migrate } from '../packages/server/src/main/migrate.ts'
 import { timeAlign } from './align.ts'
 import { timeDetermination } from './determination.ts'
-import { DIGEST } from './floors/ingest.ts'
+import { DIGEST, ingestFloor } from './floors/ingest.ts'
 import { MemoryWatch } from './memory.ts'
-import { dayIn, timePull } from './pull.ts'
+import { ENTITY } from './month/founded.ts'
+import { PAGES, timePages, type PageTimes } from './pages.ts'
+import { dayIn, timePull, type PullTimes } from './pull.ts'
 import { score, totals, type Score } from '../packages/core/test/score/score.ts'
 import { fill, timeTieOut, type TieOutTimes } from './tieout.ts'
 
@@ -49,6 +51,7 @@ const PARTS: Readonly<Record<string, Part>> = {
     )
   },
   ingest: ingestPart,
+  pages: pagesPart,
   align: alignPart,
   'tie-out': tieOutPart,
   score: () => Promise.resolve(scorePart()),
@@ -57,8 +60,10 @@ const PARTS: Readonly<Record<string, Part>> = {
 const section = (title: string, text: string): string => `## ${title}\n${text.trim()}\n`
 
 async function ingestPart(): Promise<string> {
-  const pulled = await timePull(UNITS, dayIn.month)
-  const { documents, whole, floor, steps, proved, posted } = pulled
+  const pulled = await timePull(UNITS, dayIn.month, ({ databases, folder }) =>
+    ingestFloor(databases, { folder, entityId: ENTITY }),
+  )
+  const { documents, whole, after: floor, steps, proved, posted } = pulled
   const of = (is: (step: string) => boolean): number =>
     steps.filter(([step]) => is(step)).reduce((sum, [, took]) => sum + took, 0)
   const proving = of((step) => step === 'proving')
@@ -79,6 +84,35 @@ async function ingestPart(): Promise<string> {
 ${memoryTable(pulled.memory)}`,
   )
 }
+
+async function pagesPart(): Promise<string> {
+  const sizes = [Math.round(UNITS / 10), UNITS]
+  const times: PullTimes<PageTimes>[] = []
+  for (const size of sizes) {
+    say(`pages of ${size} documents`)
+    times.push(await timePull(size, dayIn.month, (pulled) => timePages(pulled, FIXED_SEED)))
+  }
+  const bytes = times.map(({ documents, after }) => after.bytes / documents / 1000)
+  const rows = Object.entries(PAGES).map(([name, { says, most }]) => {
+    const each = times.map(({ after }) => {
+      const taken = after.milliseconds[name] ?? []
+      return `${ms(share(taken, 0.5))} | ${ms(share(taken, 0.95))}`
+    })
+    return `| ${says} | ${each.join(' | ')} | ${most} |`
+  })
+  return section(
+    'Pages',
+    `The same business, read and proved, and a server of its own asked over HTTP: pages by one person, lists by ten at once, each for any two filters and an order, drawn by a seed (${(times.at(-1)?.after.asked ?? 0).toLocaleString('en-US')} requests a list). Milliseconds, half of the answers and 95 in a hundred of them within. Tables and indexes of an entity take ${bytes.map((one) => one.toFixed(1)).join(' and ')} kB a document, all kinds together.
+
+| | ${sizes.map((size) => `${size.toLocaleString('en-US')}: half | 95 % |`).join(' ')} wanted |
+|---|${sizes.map(() => '---:|---:|').join('')}---:|
+${rows.join('\n')}`,
+  )
+}
+
+/** The value that so large a share of all is within. */
+const share = (all: readonly number[], part: number): number =>
+  [...all].sort((a, b) => a - b)[Math.min(Math.floor(all.length * part), all.length - 1)] ?? 0
 
 const memoryTable = (most: readonly { readonly process: string; readonly mebibytes: number }[]): string =>
   `The most memory that each process held at once, what it shares with others divided among them:

@@ -139,8 +139,16 @@ async function documents(trx: Transaction, units: number, astrayPercent: number)
 }
 
 const BARE_SIGNATURES = `select count(*) from tie_unit u left join determination n using (entity_id, unit_id) where u.entity_id = ? and u.period = ? and (n.stated_signature is distinct from n.expected_at_stated or u.expected_signature is distinct from u.booked_signature)`
-const BARE_JOIN = `select count(*) from (select unit_id, agency, account, sum(tax) as tax from tax_fact where entity_id = :e and voice = 'expected' group by 1, 2, 3) x
-  full join (select unit_id, agency, account, sum(tax) as tax from tax_fact where entity_id = :e and voice = 'booked' group by 1, 2, 3) y using (unit_id, agency, account) where x.tax is distinct from y.tax`
+/** The same columns as a full proof reads: tax, bases and nets in both currencies, three voices of the one and two of the other, aggregated and joined; no rule is applied to what is found. */
+const said = (voice: string): string =>
+  `(select unit_id, agency, account, sum(tax) as tax, sum(in_base) as in_base, sum(base) as base from tax_fact where entity_id = :e and voice = '${voice}' group by 1, 2, 3)`
+const net = (voice: string): string =>
+  `(select unit_id, account, sum(net) as net from net_fact where entity_id = :e and voice = '${voice}' group by 1, 2)`
+const BARE_JOIN = `select
+  (select count(*) from ${said('expected')} x full join ${said('booked')} y using (unit_id, agency, account)
+     full join (select unit_id, agency, sum(tax) as tax from tax_fact where entity_id = :e and voice = 'stated' group by 1, 2) z using (unit_id, agency)
+   where x.tax is distinct from y.tax or x.in_base is distinct from y.in_base or x.base is distinct from y.base or x.tax is distinct from z.tax),
+  (select count(*) from ${net('expected')} x full join ${net('booked')} y using (unit_id, account) where x.net is distinct from y.net)`
 
 /** Proves the month, then compares with what the database alone takes for the same question. */
 export async function timeTieOut(

@@ -126,6 +126,12 @@ describe('a start that cannot be', () => {
       'ftp://x',
       'AXION_BRIDGES has "ftp://x", which is no http or https address without a query',
     ],
+    ['AXION_DATABASES', 'north', 'AXION_DATABASE_NORTH is missing, or no address of a database'],
+    [
+      'AXION_DATABASES',
+      'north, directory',
+      'AXION_DATABASES has "directory", which is no name of a database beside the directory',
+    ],
     ['AXION_LEASE', '1', 'AXION_LEASE must be longer than AXION_BRIDGE_TIMEOUT'],
   ])('tells %s=%s before anything is started', async (name, value, says) => {
     const env = { AXION_DATABASE: 'postgres://x', AXION_SECRET_KEY: '0'.repeat(64), [name]: value }

@@ -4,9 +4,9 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as pause } from 'node:timers/promises'
 import { afterAll, beforeAll, describe, expect, it, test, vi } from 'vitest'
-import { acting, changing, inEntity } from '../src/database/connection.ts'
+import { acting, changing, connect, inEntity } from '../src/database/connection.ts'
 import { Hands } from '../src/jobs/hands.ts'
-import { isTakenOver } from '../src/faults/errors.ts'
+import { isTakenOver, passes } from '../src/faults/errors.ts'
 import {
   freeOwn,
   giveBack,
@@ -178,6 +178,33 @@ describe('a run’s lease', () => {
     const next = await takeRun(database, own, { seconds: 20, name: 'w' })
     expect([before && (await at(before)), next && (await at(next))]).toEqual(['taken over', 'written'])
     await ended([own, other])
+  })
+
+  it('is not waited for where somebody holds its row, who may have been cut off; what holds it is given up in time', async () => {
+    const { databases } = world
+    const job = await waits('one')
+    const cutOff = connect(databases.app, 1, { patience: 20, idle: 0.3 })
+    const open = await cutOff.transaction()
+    await open.raw(`select enter('one', '', '', '', '', '')`)
+    await open('run').where({ run_id: job.runId }).update({ step: 'half way' })
+    expect(await takeRun(world.services.database, job, { seconds: 20 })).toBeNull()
+    await vi.waitFor(
+      async () => expect(await takeRun(world.services.database, job, { seconds: 20 })).not.toBeNull(),
+      { timeout: 600_000, interval: 50 },
+    )
+    expect(await world.ownerSql('select step from run where run_id = $1', [job.runId])).toEqual([
+      { step: '' },
+    ])
+    const late = await open('run')
+      .select()
+      .then(
+        () => null,
+        (error: unknown) => error,
+      )
+    expect(passes(late)).toBe(true)
+    await open.rollback().catch(() => undefined)
+    await cutOff.destroy()
+    await ended([job])
   })
 
   it('that is given back is counted as tried as often as before, unless a slice came to its end', async () => {

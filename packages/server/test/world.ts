@@ -188,10 +188,11 @@ export async function makeWorld(options: WorldOptions = {}): Promise<World> {
     AXION_BRIDGES: [`${reached}/`, `${standins}/`, ...(options.bridges ?? [])].join(','),
   }
   const settings = readSettings(environment)
-  const directory = connect(databases.app, 10, options.patience)
+  const patient = { ...settings.waits, patience: options.patience ?? 20 }
+  const directory = connect(databases.app, 10, patient)
   const beside = settings.beside.map((one) => ({
     name: one.name,
-    database: connect(one.app, 10, options.patience),
+    database: connect(one.app, 10, patient),
     keys: connect(one.keys ?? '', 2),
   }))
   const services: EdgeServices = {

@@ -1,5 +1,6 @@
 import type { BaselineImport } from '@axion/contract'
-import { isOverlap, type Books } from '../database/connection.ts'
+import { type Books } from '../database/connection.ts'
+import { isOverlap } from '../database/sqlState.ts'
 import { canonical } from '../database/json.ts'
 import { insertRows } from '../database/insert.ts'
 import { Problem } from '../faults/problem.ts'

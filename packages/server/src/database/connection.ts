@@ -2,9 +2,10 @@ import { AsyncLocalStorage } from 'node:async_hooks'
 import { Mutex, withTimeout } from 'async-mutex'
 import knex, { type Knex } from 'knex'
 import pg from 'pg'
-import { BooksAway, isMoving, isTakenOver, passes } from '../faults/errors.ts'
-import { waits } from '../settings/waits.ts'
+import { BooksAway, isMoving, isTakenOver, NotHere, passes } from '../faults/errors.ts'
+import { waits, type Waits } from '../settings/waits.ts'
 import type { Homes } from './homes.ts'
+import { sqlState } from './sqlState.ts'
 
 export type Database = Knex
 export type Transaction = Knex.Transaction
@@ -26,14 +27,24 @@ const LONGEST_CONNECTING_MS = 15_000
 
 /**
  * A pool under the application's role, which owns nothing. `bigint` and `numeric` arrive as strings.
- * @param patience seconds that somebody who asked for a page waits for others who change the same books
+ * @param waits `patience`: seconds that somebody who asked for a page waits for others who change the same books; `idle`: after so many a
+ * transaction that nothing is heard of is given up
  */
-export function connect(connectionString: string, max = 10, patience = waits(1).patience): Database {
+export function connect(
+  connectionString: string,
+  max = 10,
+  { patience, idle }: Pick<Waits, 'patience' | 'idle'> = waits(1),
+): Database {
   const known: Known = { patience }
   return knex({
     client: 'pg',
-    connection: { connectionString, connectionTimeoutMillis: LONGEST_CONNECTING_MS },
-    pool: { min: 0, max, afterCreate: uncompiled },
+    connection: {
+      connectionString,
+      connectionTimeoutMillis: LONGEST_CONNECTING_MS,
+      keepAlive: true,
+      keepAliveInitialDelayMillis: 10_000,
+    },
+    pool: { min: 0, max, afterCreate: prepared(idle) },
   }).withUserParams(known as unknown as Record<string, unknown>)
 }
 
@@ -49,9 +60,15 @@ function knownOf(database: Database): Known {
 /**
  * No statement is compiled before it runs. The planner guesses at how many rows a view or a common table expression has, takes a page of a
  * small business for costly, and has it compiled for a quarter of a second where it runs for ten milliseconds; what is large is not faster by it.
+ *
+ * Whoever is cut off holds nothing for long: the database asks a silent connection within half a minute whether anybody is there, and gives
+ * a transaction up of which it hears nothing, whatever stands between.
  */
-function uncompiled(connection: pg.Client, done: (error: Error | null, connection: pg.Client) => void): void {
-  connection.query('set jit = off', (error) => done(error, connection))
+function prepared(idle: number) {
+  const settings = `set jit = off; set tcp_keepalives_idle = 10; set tcp_keepalives_interval = 5; set tcp_keepalives_count = 3;
+    set idle_in_transaction_session_timeout = ${Math.ceil(idle * 1000)}`
+  return (connection: pg.Client, done: (error: Error | null, connection: pg.Client) => void): void =>
+    connection.query(settings, (error) => done(error, connection))
 }
 
 /** On whose behalf something is done: a request's, with the token of its session or of an invitation's link; or a run's. */
@@ -176,13 +193,6 @@ async function open<T>(database: Database, entityId: string, work: (books: Books
   return result
 }
 
-/** The books of an entity are not in this database, if anywhere. */
-export class NotHere extends Error {
-  constructor(entityId: string) {
-    super(`there is no legal entity "${entityId}"`)
-  }
-}
-
 /**
  * Changes who belongs to an entity, which the directory knows, and its books, in which that is told: one transaction, or one in each where
  * the books are elsewhere. Theirs is kept first: the trail may tell of what then was not done, and never leaves out what was.
@@ -255,7 +265,8 @@ export async function waitFor({ trx, entityId }: Books, what: string): Promise<v
 
 /** Others were at the same for longer than anybody waits: it passes. */
 export class OthersAtIt extends Error {
-  readonly code = LOCK_NOT_AVAILABLE
+  /** As the database says of a lock that is not to be had. */
+  readonly code = '55P03'
 }
 
 /** One transaction that sees what belongs to a person: their memberships, and the entities they name. */
@@ -278,21 +289,4 @@ export async function inOrder<T, R>(
   const results: R[] = []
   for (const [at, item] of items.entries()) results.push(await work(item, at))
   return results
-}
-
-const LOCK_NOT_AVAILABLE = '55P03'
-const UNIQUE_VIOLATION = '23505'
-const EXCLUSION_VIOLATION = '23P01'
-
-/** Whether an error is the database refusing a double, told by its SQLSTATE. */
-export function isDouble(error: unknown): boolean {
-  return sqlState(error) === UNIQUE_VIOLATION
-}
-
-export function isOverlap(error: unknown): boolean {
-  return sqlState(error) === EXCLUSION_VIOLATION
-}
-
-function sqlState(error: unknown): string | undefined {
-  return error instanceof pg.DatabaseError ? error.code : undefined
 }

@@ -1,6 +1,7 @@
 /** SQLSTATE classes of what passes: a lost connection, a conflict with another transaction, too few resources, a server that stops. */
 const PASSING_STATES = ['08', '40', '53', '55', '57', '58']
-const PASSING_CODES = ['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN']
+/** Beside the network's: a transaction that the database gave up because nothing was heard of it. */
+const PASSING_CODES = ['25P03', 'ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN']
 
 /** What the driver says of a connection that is gone; the statement stands before it where there is one. */
 const LOST_CONNECTION =
@@ -20,6 +21,13 @@ export function isMoving(error: unknown): boolean {
 
 function codeOf(error: unknown): unknown {
   return (error as { code?: unknown }).code
+}
+
+/** The books of an entity are not in this database, if anywhere. */
+export class NotHere extends Error {
+  constructor(entityId: string) {
+    super(`there is no legal entity "${entityId}"`)
+  }
 }
 
 /** The database in which an entity's books are does not answer, while others do. */

@@ -3,7 +3,7 @@ import { CATALOGUE, type Code, type FactsOf, type Sentence } from '@axion/contra
 import { Fault, type Facts } from '@axion/core'
 import type { FastifyError, FastifyInstance, FastifyReply } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
-import { BooksAway, isDataException, isMoving, passes } from './errors.ts'
+import { BooksAway, isDataException, isMoving, NotHere, passes } from './errors.ts'
 
 /** What the application refuses: a code of the catalogue and the facts in it. */
 export class Problem<C extends Code = Code> extends Error {
@@ -38,6 +38,7 @@ export function answerWithProblems(app: FastifyInstance): void {
     if (error.statusCode === 429) return send(reply, 'AXION_TOO_MANY_REQUESTS', {})
     if (error.statusCode !== undefined && error.statusCode < 500)
       return send(reply, 'AXION_BAD_REQUEST', { path: '', problem: `cannot be read: ${error.message}` })
+    if (error instanceof NotHere) return send(reply, 'AXION_NOT_FOUND', { what: 'such legal entity' })
     if (passes(error)) {
       request.log.warn({ err: error }, 'not now')
       void reply.header('retry-after', '2')

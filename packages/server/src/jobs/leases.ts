@@ -68,9 +68,13 @@ export function takeRun(
 ): Promise<Lease | null> {
   return inEntity(database, entityId, async ({ trx }) => {
     const one = { entity_id: entityId, run_id: runId }
-    const [taken] = await trx('run')
+    // Whoever writes in it just now is not waited for: they may have been cut off in the middle.
+    const free = trx('run')
       .where(one)
       .whereExists(trx('run_unfinished').where({ ...one, waits: true }))
+    const [taken] = await trx('run')
+      .where(one)
+      .whereIn('run_id', free.forUpdate().skipLocked().select('run_id'))
       .update({
         lease: trx.raw('lease + 1'),
         tried: trx.raw('tried + 1'),

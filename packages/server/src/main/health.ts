@@ -1,7 +1,9 @@
+import { setTimeout as pause } from 'node:timers/promises'
 import { getHeapStatistics } from 'node:v8'
 import { HealthView } from '@axion/contract'
 import underPressure from '@fastify/under-pressure'
 import type { FastifyInstance } from 'fastify'
+import type { Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { App, EdgeServices } from '../services/services.ts'
 
@@ -10,6 +12,7 @@ const MOST_OF_HEAP = 0.85
 const LATER_SECONDS = 5
 const LOOK_MS = 1000
 const MEGABYTE = 1024 * 1024
+const ANSWERS_MS = 2000
 
 /**
  * Refuses what would take the server past its limits, and says when to come back; its health is told all the same. A lag that fills the time
@@ -55,6 +58,18 @@ export function healthRoutes(app: App, { database, settings, beside }: EdgeServi
       schema: { response: { 200: HealthView, 503: HealthView } },
     },
     async (_request, reply) => {
+      const answers = (one: Database, name: string): Promise<boolean> =>
+        Promise.race([
+          one.raw('select').then(
+            () => true,
+            (error: unknown) => {
+              app.log.warn({ err: error }, `health: the database ${name} does not answer`)
+              return false
+            },
+          ),
+          // Whoever asks for the health of the server does not wait for another's.
+          pause(ANSWERS_MS, false, { ref: false }),
+        ])
       const alive = await database('worker_heartbeat')
         .whereRaw(
           'at between now() - make_interval(secs => :heard) and now() + make_interval(secs => :heard)',
@@ -71,16 +86,7 @@ export function healthRoutes(app: App, { database, settings, beside }: EdgeServi
           },
         )
       const others = await Promise.all(
-        beside.map(async ({ name, database: one }) => ({
-          name,
-          answers: await one.raw('select').then(
-            () => true,
-            (error: unknown) => {
-              app.log.warn({ err: error }, `health: the database ${name} does not answer`)
-              return false
-            },
-          ),
-        })),
+        beside.map(async ({ name, database: one }) => ({ name, answers: await answers(one, name) })),
       )
       const { eventLoopDelay, heapUsed, rssBytes } = app.memoryUsage()
       const figures = {

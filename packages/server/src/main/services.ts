@@ -3,7 +3,7 @@ import { connect, withHomes, type Database } from '../database/connection.ts'
 import { Homes } from '../database/homes.ts'
 import { Reading } from '../reading/pool.ts'
 import { businessDate, type EdgeServices, type Services } from '../services/services.ts'
-import { readSettings, type Settings } from '../settings/settings.ts'
+import { besideName, readSettings, type Settings } from '../settings/settings.ts'
 import { lastingLogs } from './lastingLog.ts'
 
 /** Reads the settings, or ends with one clear line for each that is wrong. */
@@ -44,7 +44,7 @@ export function openEdge(settings: Settings): EdgeServices {
   const beside = settings.beside.map((one) => ({
     name: one.name,
     database: open(settings, one.app),
-    keys: keys(one.keys, `AXION_KEYS_DATABASE_${one.name.toUpperCase()}`),
+    keys: keys(one.keys, besideName('AXION_KEYS_DATABASE', one.name)),
   }))
   return {
     ...services,
@@ -64,7 +64,7 @@ export function openPlaces(settings: Settings): readonly [Services, ...Services[
 }
 
 function open(settings: Settings, address: string): Database {
-  return connect(address, CONNECTIONS, settings.waits.patience)
+  return connect(address, CONNECTIONS, settings.waits)
 }
 
 /** Ends in order on a signal: what is under way is finished, then connections are closed. */

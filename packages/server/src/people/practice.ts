@@ -1,5 +1,6 @@
 import { hashPassword } from '../access/passwords.ts'
-import { inPractice, isDouble, type Database } from '../database/connection.ts'
+import { inPractice, type Database } from '../database/connection.ts'
+import { isDouble } from '../database/sqlState.ts'
 import { Problem } from '../faults/problem.ts'
 
 /** A legal entity as whoever runs the practice founds it. */

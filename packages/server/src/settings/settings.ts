@@ -91,8 +91,8 @@ export function readSettings(environment: NodeJS.ProcessEnv): Settings {
       ...read.data,
       beside: read.data.AXION_DATABASES.map((name) => ({
         name,
-        app: requireAddress(environment, `AXION_DATABASE_${name.toUpperCase()}`),
-        keys: environment[`AXION_KEYS_DATABASE_${name.toUpperCase()}`],
+        app: requireAddress(environment, besideName('AXION_DATABASE', name)),
+        keys: environment[besideName('AXION_KEYS_DATABASE', name)],
       })),
     }
   throw new Error(read.error.issues.map((issue) => `${issue.path.join('.')} ${issue.message}`).join('\n'))
@@ -107,9 +107,14 @@ export function ownersOf(environment: NodeJS.ProcessEnv): [name: string, address
       .filter(Boolean)
       .map((name): [string, string] => [
         name,
-        requireAddress(environment, `AXION_OWNER_DATABASE_${name.toUpperCase()}`),
+        requireAddress(environment, besideName('AXION_OWNER_DATABASE', name)),
       ]),
   ]
+}
+
+/** What a setting is called that is a database's beside the directory. */
+export function besideName(setting: string, database: string): string {
+  return `${setting}_${database.toUpperCase()}`
 }
 
 /** The address of a database that is named elsewhere. @throws where it is missing or none */

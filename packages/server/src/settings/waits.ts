@@ -7,6 +7,8 @@ const USUAL = {
   schedule: 30,
   /** A run is a worker's for so long, and is renewed meanwhile: where the worker died, another takes it over then. */
   lease: 20,
+  /** A transaction whose program says nothing is given up by the database: it was cut off, and others wait for what it holds. */
+  idle: 300,
   /** Somebody who asked for a page waits for others who change the same books. */
   patience: 20,
   /** What a bridge may ask a pull to wait for at the most. */

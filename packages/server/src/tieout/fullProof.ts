@@ -57,7 +57,9 @@ async function miscounted(trx: Transaction, entityId: string, period: string): P
 /** Sums a month's parts by agency and account anew, and keeps what they come to. */
 export async function countAnew({ trx, entityId }: Books, period: string): Promise<void> {
   await trx('tie_total').where({ entity_id: entityId, period }).delete()
-  await trx.raw('insert into tie_total select * from totals_of(?, ?)', [entityId, period])
+  await overMonths(trx, () =>
+    trx.raw('insert into tie_total select * from totals_of(?, ?)', [entityId, period]),
+  )
 }
 
 /**

@@ -41,6 +41,7 @@ import * as bookingOf from './039_booking_of.ts'
 import * as factsTogether from './040_facts_together.ts'
 import * as ofItsOwn from './041_of_its_own.ts'
 import * as homes from './042_homes.ts'
+import * as totalsAtOnce from './043_totals_at_once.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -86,6 +87,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '040_facts_together': factsTogether,
   '041_of_its_own': ofItsOwn,
   '042_homes': homes,
+  '043_totals_at_once': totalsAtOnce,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
