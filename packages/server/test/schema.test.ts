@@ -131,7 +131,7 @@ describe('the catalogue', () => {
     const across = await rows<{ name: string }>(
       `select relname as name from pg_class where relnamespace = 'public'::regnamespace and relkind = 'v' and not coalesce('security_invoker=true' = any(reloptions) or 'security_invoker=on' = any(reloptions), false) order by 1`,
     )
-    expect(across.map(({ name }) => name)).toEqual(['entity_home', 'pull_due', 'run_unfinished'])
+    expect(across.map(({ name }) => name)).toEqual(['entity_home', 'pull_due', 'run_unfinished', 'trail_end'])
     const trusted = await rows<{ name: string }>(
       `select proname as name from pg_proc where pronamespace = 'public'::regnamespace and prosecdef order by 1`,
     )
@@ -149,7 +149,7 @@ describe('the catalogue', () => {
       ...['let_in', 'must_run_the_practice'],
       // Lines of the entity that is open.
       'note_trail',
-      ...['practice_line', 'set_password', 'trail_heads', 'trail_write', 'turned_away'],
+      ...['practice_line', 'set_password', 'trail_write', 'turned_away'],
     ])
   })
 

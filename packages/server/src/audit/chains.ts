@@ -24,8 +24,7 @@ export function headsIn(log: string): Head[] {
 }
 
 export async function headsOf(database: Database): Promise<Head[]> {
-  return ((await database.raw('select chain, place::text, digest from trail_heads()')) as { rows: Head[] })
-    .rows
+  return (await database('trail_end').orderBy('chain').select('chain', 'place', 'digest')) as Head[]
 }
 
 /**

@@ -1129,6 +1129,10 @@ declare module 'knex/types/tables.js' {
       | 'unproved_net'
       | 'voided'
     >
+    trail_end: Row<
+      { chain: string | null; digest: string | null; place: string | null },
+      'chain' | 'digest' | 'place'
+    >
     unit: Row<
       {
         assumptions: Json

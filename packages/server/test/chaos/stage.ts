@@ -146,7 +146,8 @@ export async function theatre(seed: number): Promise<Theatre> {
     ...time('programs'),
   }
   const settings = {
-    worker: own,
+    // As the start command names it: who begins again takes over at once.
+    worker: { ...own, AXION_WORKER: 'chaos' },
     server: { ...own, AXION_PORT: String(port), AXION_KEYS_DATABASE: world.databases.keys },
   }
   world.cluster.stop()

@@ -42,6 +42,7 @@ import * as factsTogether from './040_facts_together.ts'
 import * as ofItsOwn from './041_of_its_own.ts'
 import * as homes from './042_homes.ts'
 import * as totalsAtOnce from './043_totals_at_once.ts'
+import * as trailEnds from './044_trail_ends.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -88,6 +89,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '041_of_its_own': ofItsOwn,
   '042_homes': homes,
   '043_totals_at_once': totalsAtOnce,
+  '044_trail_ends': trailEnds,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
