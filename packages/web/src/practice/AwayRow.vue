@@ -11,8 +11,9 @@ defineProps<{ away: PracticeView['away'][number] }>()
   <tr :data-away="away.id">
     <td class="name">{{ away.name }}</td>
     <td class="soft role">{{ away.role }}</td>
-    <td colspan="6">
-      <StateMark state="breaks" word="cannot be reached" /> {{ away.problem.says }} {{ away.problem.mend }}
+    <td class="why" colspan="6">
+      <StateMark state="breaks" word="cannot be reached" />
+      <span class="says">{{ away.problem.says }} {{ away.problem.mend }}</span>
     </td>
     <td><button type="button" class="do" @click="readAnew()">Look again</button></td>
   </tr>
@@ -25,6 +26,13 @@ td {
 .name {
   font-weight: 600;
   font-size: 16px;
+}
+.why {
+  white-space: normal;
+  padding-block: 6px;
+}
+.says {
+  margin-inline-start: 8px;
 }
 .do {
   min-height: 27px;

@@ -162,7 +162,7 @@ test.each<[string, Row[], RegExp]>([
   await flushPromises()
   expect(page.find('[data-verdict]').text()).toMatch(verdict)
   const row = page.find('[data-away="b"]')
-  expect(row.text()).toMatch(/^Bee.*cannot be reached The database “north” does not answer\. Try again\./)
+  expect(row.text()).toMatch(/^Bee.*cannot be reached\s*The database “north” does not answer\. Try again\./)
   const before = asked.length
   await row.find('button').trigger('click')
   await vi.waitFor(() => expect(asked.length).toBeGreaterThan(before), { timeout: 60_000 })
