@@ -106,6 +106,21 @@ it('are there as they were here, to the row, and are shown and go on in the same
   expect(await shown()).toEqual(pages)
 })
 
+it('two administrators who take each other’s role away at once leave one, wherever the books are', async () => {
+  const member = (role: string, email: string, of: string): ReturnType<World['as']> =>
+    world.as(role, 'PUT', '/api/entities/larkspur/members', { email: `${email}@example.org`, role: of })
+  expect((await member('administrator', 'reviewer', 'administrator')).statusCode).toBe(200)
+  const both = await Promise.all([
+    member('administrator', 'reviewer', 'viewer'),
+    member('reviewer', 'administrator', 'viewer'),
+  ])
+  expect(both.filter(({ statusCode }) => statusCode === 200)).toHaveLength(1)
+  const { members } = await world.ok<MembersView>('GET', '/api/entities/larkspur/members')
+  const left = members.filter(({ role }) => role === 'administrator')
+  expect(left).toHaveLength(1)
+  for (const email of ['administrator', 'reviewer']) await member(left[0]?.name ?? '', email, email)
+})
+
 it('take their acts with the names of who did them, and members are the directory’s', async () => {
   await world.as('administrator', 'PUT', '/api/entities/larkspur/members', {
     email: 'viewer@example.org',
@@ -114,7 +129,7 @@ it('take their acts with the names of who did them, and members are the director
   const { members } = await world.ok<MembersView>('GET', '/api/entities/larkspur/members')
   expect(members.find((m) => m.email === 'viewer@example.org')?.role).toBe('reviewer')
   const { entries } = await world.ok<TrailView>('GET', '/api/entities/larkspur/trail')
-  expect(entries.slice(0, 5).map(({ person, action }) => [person, action])).toEqual(
+  expect(entries.slice(0, 12).map(({ person, action }) => [person, action])).toEqual(
     expect.arrayContaining([
       ['administrator', 'member'],
       ['Set-up', 'moved-books'],
@@ -158,6 +173,48 @@ it('a move that dies once they are there is ended by asking for it again; until 
   expect(await books(DIRECTORY)).toEqual(before)
   expect([...(await rowsIn('north')).keys()]).toEqual([])
   expect((await world.as('preparer', 'GET', `${MONTH}/close`)).statusCode).toBe(200)
+})
+
+it('are recorded to the microsecond there, and are nobody’s due while they are moved', async () => {
+  const last = '2031-05-06 07:08:09.123456+00'
+  await client(DIRECTORY).query(`update legal_entity set recorded_last = $1 where entity_id = 'larkspur'`, [
+    last,
+  ])
+  const run = await world.begin('/pulls', { systemIds: null })
+  const due = async (name: string): Promise<number> =>
+    (await client(name).query(`select from run_unfinished where entity_id = 'larkspur'`)).rowCount ?? 0
+  expect(await due(DIRECTORY)).toBe(1)
+  await expect(move('north', breakingAt(/^update legal_entity set lives_in/))).rejects.toThrow('killed')
+  // It arrived, and does not count: nobody works at it there, nor here.
+  expect([await due(DIRECTORY), await due('north')]).toEqual([0, 0])
+  await move('north')
+  expect([await due(DIRECTORY), await due('north')]).toEqual([0, 1])
+  const { rows } = await client('north').query<{ at: string }>(
+    'select recorded_last::text as at from legal_entity',
+  )
+  // What arrives is recorded past what was; a date of JavaScript's would have begun again within the millisecond.
+  expect(rows[0]?.at.localeCompare(last)).toBe(1)
+  expect((await world.finish(run)).state).toBe('done')
+  await move(DIRECTORY)
+})
+
+it('are moved by one at a time', async () => {
+  const other = new Map<string, pg.Client>()
+  for (const [name, connectionString] of [
+    [DIRECTORY, world.databases.owner],
+    ['north', north.owner],
+  ] as const) {
+    const one = new pg.Client({ connectionString })
+    await one.connect()
+    other.set(name, one)
+  }
+  const both = await Promise.allSettled([move('north'), move('north', other)])
+  expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected'])
+  expect(both.find((one) => one.status === 'rejected')?.reason).toMatchObject({
+    message: 'larkspur is being moved already',
+  })
+  await move(DIRECTORY, other)
+  for (const one of other.values()) await one.end()
 })
 
 it('one that died while they were still here is given up by asking for where they are', async () => {

@@ -2,7 +2,7 @@ import { AsyncLocalStorage } from 'node:async_hooks'
 import { Mutex, withTimeout } from 'async-mutex'
 import knex, { type Knex } from 'knex'
 import pg from 'pg'
-import { BooksAway, isMoving, isTakenOver, NotHere, passes } from '../faults/errors.ts'
+import { BooksAway, NotHere, passes } from '../faults/errors.ts'
 import { waits, type Waits } from '../settings/waits.ts'
 import type { Homes } from './homes.ts'
 import { sqlState } from './sqlState.ts'
@@ -87,7 +87,7 @@ export const acting = new AsyncLocalStorage<Acting>()
 /**
  * Tells a transaction's functions who acts in it, and in which legal entity.
  * @returns the currency of the entity's books; null where they are not in this database
- * @throws SQLSTATE AXL01 where it is for a run that another worker has taken over
+ * @throws SQLSTATE AXL01 where it is for a run that another worker has taken over, AXL02 while the books are moved
  */
 async function enter(trx: Transaction, entityId = ''): Promise<string | null> {
   const { from = '', token = '', link = '', run = '', lease = '' } = acting.getStore() ?? {}
@@ -165,16 +165,9 @@ export async function inEntity<T>(
 
 /** Whether no connection could be had, or the one that there was is gone: what is amiss with a statement has a state of its own. */
 function isUnreachable(error: unknown): boolean {
-  const { name } = error as Error
-  const isOfStatement = ['40', '55'].includes((sqlState(error) ?? '').slice(0, 2))
-  return (
-    passes(error) &&
-    !isOfStatement &&
-    !isMoving(error) &&
-    !isTakenOver(error) &&
-    !(error instanceof OthersAtIt) &&
-    name !== 'KnexTimeoutError'
-  )
+  const state = sqlState(error)
+  if (state !== undefined) return /^(08|57P)/.test(state)
+  return passes(error) && !(error instanceof OthersAtIt) && (error as Error).name !== 'KnexTimeoutError'
 }
 
 async function open<T>(database: Database, entityId: string, work: (books: Books) => Promise<T>): Promise<T> {
@@ -205,9 +198,11 @@ export async function changingMembers<T>(
   const { homes } = knownOf(database)
   const beside = homes ? await homes.of(entityId) : null
   if (!beside) return changing(database, entityId, (books) => work(books, books))
-  return inDirectory(database, entityId, (members) =>
-    changing(database, entityId, (books) => work(members, books)),
-  )
+  return inDirectory(database, entityId, async (members) => {
+    // The books' own turn is over before this transaction is: of two who act at once, one would not see the other.
+    await waitFor(members, CHANGES)
+    return changing(database, entityId, (books) => work(members, books))
+  })
 }
 
 /** One transaction on what the directory knows of an entity, wherever its books are: who belongs to it. */

@@ -11,23 +11,39 @@ export type Owners = ReadonlyMap<string, pg.Client>
 const LONGEST_MS = 600_000
 const LOOKS_MS = 200
 
+export interface Moving {
+  readonly entityId: string
+  /** The name of a database of `owners`. */
+  readonly to: string
+  /** Is told of each step. */
+  readonly say: (line: string) => void
+}
+
 /**
  * Moves the books of an entity, whole, to another database. They are closed meanwhile: requests are told so, and runs go on where they
  * were once the books are open again, under another lease. Until the directory says where they are now, they are where they were, and what
  * arrived elsewhere counts for nothing; so it may be stopped at any point, and asked for again. Asked to move where the books are
  * already, it opens them, and takes away what is left of them elsewhere.
- * @param to the name of a database of `owners`
- * @param say is told of each step
+ * Two moves of one entity exclude each other, for as long as the connection of whoever moves it lasts.
  * @throws what is wrong with what was asked; what went wrong meanwhile, once the books are open again where they were
  */
-export async function moveBooks(
-  owners: Owners,
-  {
-    entityId,
-    to,
-    say,
-  }: { readonly entityId: string; readonly to: string; readonly say: (line: string) => void },
-): Promise<void> {
+export async function moveBooks(owners: Owners, moving: Moving): Promise<void> {
+  const directory = need(owners, DIRECTORY)
+  const lock = [`move ${moving.entityId}`]
+  const { rows } = await directory.query<{ alone: boolean }>(
+    'select pg_try_advisory_lock(hashtextextended($1, 0)) as alone',
+    lock,
+  )
+  if (rows[0]?.alone !== true) throw new Error(`${moving.entityId} is being moved already`)
+  try {
+    await moveAlone(owners, moving)
+  } finally {
+    await directory.query('select pg_advisory_unlock(hashtextextended($1, 0))', lock)
+  }
+}
+
+/** Two moves of one entity would each take away what the other carries. */
+async function moveAlone(owners: Owners, { entityId, to, say }: Moving): Promise<void> {
   const directory = need(owners, DIRECTORY)
   const target = need(owners, to)
   const { rows } = await directory.query<{ lives_in: string | null }>(
@@ -45,7 +61,7 @@ export async function moveBooks(
     await close(source, entityId)
     try {
       await empty(target, entityId)
-      await carry(source, target, entityId, { to, isDirectory: to === DIRECTORY, say })
+      await carry(source, target, { entityId, to, say })
     } catch (error) {
       await open(source, entityId)
       throw error
@@ -161,28 +177,21 @@ async function empty(client: pg.Client, entityId: string): Promise<void> {
   await client.query('delete from chain_head where chain = $1', [entityId])
 }
 
-interface Carrying {
-  readonly to: string
-  readonly isDirectory: boolean
-  readonly say: (line: string) => void
-}
-
 /** Carries all rows over in one transaction of the target, and counts them on both sides. */
-async function carry(
-  source: pg.Client,
-  target: pg.Client,
-  entityId: string,
-  { to, isDirectory, say }: Carrying,
-): Promise<void> {
-  const own = (
-    await source.query<Record<string, unknown>>('select * from legal_entity where entity_id = $1', [entityId])
-  ).rows[0]
+async function carry(source: pg.Client, target: pg.Client, { entityId, to, say }: Moving): Promise<void> {
+  // As text, to the microsecond: a date of JavaScript's would have less.
+  const {
+    rows: [own],
+  } = await source.query<{ row: string; recorded: string }>(
+    `select (to_jsonb(e) || jsonb_build_object('lives_in', null, 'moving_since', now()))::text as row, recorded_last::text as recorded from legal_entity e where entity_id = $1`,
+    [entityId],
+  )
   await target.query('begin')
   try {
     await target.query(
       `insert into legal_entity select (jsonb_populate_record(null::legal_entity, $1::jsonb)).*
        on conflict (entity_id) do update set name = excluded.name, moving_since = excluded.moving_since`,
-      [JSON.stringify({ ...own, lives_in: isDirectory ? to : null, moving_since: new Date() })],
+      [own?.row],
     )
     const tables = await tablesOf(source)
     for (const table of tables) await carryTable(source, target, entityId, table)
@@ -199,7 +208,7 @@ async function carry(
     )
     await target.query(
       'update legal_entity set recorded_last = greatest(recorded_last, $2) where entity_id = $1',
-      [entityId, own?.['recorded_last']],
+      [entityId, own?.recorded],
     )
     await target.query(`select trail_write($1, 'Set-up', $2::jsonb)`, [
       entityId,

@@ -10,7 +10,8 @@ const ENDING_MS = 5000
 /** Where hands look for work, and what they do with it. */
 export interface Place {
   readonly database: Database
-  readonly handle: (job: RunJob) => Promise<unknown>
+  /** @returns whether there was anything to do: somebody else may have been at it */
+  readonly handle: (job: RunJob) => Promise<boolean>
 }
 
 /**
@@ -56,14 +57,14 @@ export class Hands {
   private begin(place: Place, job: RunJob): void {
     const work = place
       .handle(job)
-      .then(
-        () => undefined,
-        (error: unknown) => this.onError(error as Error),
-      )
-      .then(() => {
+      .catch((error: unknown) => {
+        this.onError(error as Error)
+        return false
+      })
+      .then((wasThere) => {
         this.busy.delete(job.entityId)
-        // What waited for this hand need not wait for its next look.
-        return this.look(place)
+        // What waited for this hand need not wait for its next look; what could not be done just now is not tried again before it.
+        return wasThere ? this.look(place) : undefined
       })
     this.busy.set(job.entityId, work)
   }

@@ -42,14 +42,14 @@ const months = computed(
       state:
         open > 0
           ? ('open' as const)
-          : proved > 0 && nothing === 0
+          : proved > 0 && nothing === 0 && away.value.length === 0
             ? ('proved' as const)
             : ('nothing' as const),
       words:
         [
           [open, 'not proved'],
           [proved, 'proved'],
-          [nothing, 'not known'],
+          [nothing + away.value.length, 'not known'],
         ]
           .filter(([n]) => n !== 0)
           .map(([n, word]) => `${n} ${word}`)

@@ -4,6 +4,7 @@ import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { answers, mountIn, NO_LIMITS, PATH } from '../../test/mounting.ts'
 import TrailPage from '../audit/TrailPage.vue'
 import PeoplePage from '../people/PeoplePage.vue'
+import MonthMenu from '../shell/MonthMenu.vue'
 import PracticePage from './PracticePage.vue'
 
 afterEach(() => vi.unstubAllGlobals())
@@ -142,7 +143,7 @@ test.each<[string, Row[], RegExp]>([
   const asked = answers({
     '/practice': {
       month: '2026-09',
-      months: [],
+      months: [{ month: '2026-09', nothing: 0, open: 0, proved: 1 }],
       entities,
       away: [
         {
@@ -161,6 +162,10 @@ test.each<[string, Row[], RegExp]>([
   const { page } = await mountIn(PracticePage, { path: '/practice' })
   await flushPromises()
   expect(page.find('[data-verdict]').text()).toMatch(verdict)
+  // Nor does its menu of months.
+  expect(page.findComponent(MonthMenu).props('rows')).toEqual([
+    { month: '2026-09', state: 'nothing', words: '1 proved, 1 not known' },
+  ])
   const row = page.find('[data-away="b"]')
   expect(row.text()).toMatch(/^Bee.*cannot be reached\s*The database “north” does not answer\. Try again\./)
   const before = asked.length

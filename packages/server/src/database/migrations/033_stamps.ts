@@ -1,30 +1,9 @@
 import type { Knex } from 'knex'
-import { guarded } from './guarded.ts'
+import { BASELINE_TABLES, guarded } from './guarded.ts'
 
 /** What is read whole and seldom changes: every table of the baseline; what systems hold, and how it is linked. */
 const PARTS: Readonly<Record<'agreed' | 'held', readonly string[]>> = {
-  agreed: [
-    'agency',
-    'agreed_default',
-    'certificate',
-    'code_rule',
-    'combined_rate',
-    'dimension_value',
-    'home_address',
-    'item',
-    'item_tax_code',
-    'jurisdiction',
-    'line_rule',
-    'location',
-    'party',
-    'payment_method',
-    'posting_rule',
-    'rate_version',
-    'region_rule',
-    'registration',
-    'registration_threshold',
-    'rounding_place',
-  ],
+  agreed: BASELINE_TABLES,
   held: ['held_object', 'link'],
 }
 

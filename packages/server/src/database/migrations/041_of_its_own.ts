@@ -1,31 +1,9 @@
 import type { Knex } from 'knex'
-import { guarded } from './guarded.ts'
+import { BASELINE_TABLES, guarded } from './guarded.ts'
 
 /** The numbers that came from sequences which all entities shared, by their table. */
-const VERSIONED = [
-  'agency',
-  'agreed_default',
-  'certificate',
-  'code_rule',
-  'combined_rate',
-  'dimension_value',
-  'home_address',
-  'item',
-  'item_tax_code',
-  'jurisdiction',
-  'line_rule',
-  'location',
-  'party',
-  'payment_method',
-  'posting_rule',
-  'rate_version',
-  'region_rule',
-  'registration',
-  'registration_threshold',
-  'rounding_place',
-]
 const NUMBERS: readonly (readonly [table: string, column: string])[] = [
-  ...VERSIONED.map((table) => [table, 'version_id'] as const),
+  ...BASELINE_TABLES.map((table) => [table, 'version_id'] as const),
   ['align_batch', 'batch_id'],
   ['held_change', 'change_id'],
   ['past', 'past_id'],
@@ -100,25 +78,11 @@ create view pull_due as select c.entity_id, c.system_id, c.next_pull_at from sys
 grant select on run_unfinished, pull_due to axion_app;
 drop function due_pulls(), unfinished_runs();
 drop schema if exists pgboss cascade;
-
-create function enter(p_entity text, p_from text, p_session text, p_link text, p_run text, p_lease text) returns text language plpgsql as $$
-declare books text;
-begin
-  perform set_config('axion.entity', p_entity, true), set_config('axion.from', p_from, true), set_config('axion.session', p_session, true),
-    set_config('axion.link', p_link, true), set_config('axion.run', p_run, true);
-  if p_entity = '' then return null; end if;
-  select base_currency into books from legal_entity where entity_id = p_entity;
-  if books is not null and p_lease <> '' and not exists (select from run where entity_id = p_entity and run_id = p_run::uuid and lease = p_lease::bigint) then
-    raise exception 'another worker is at the run' using errcode = 'AXL01';
-  end if;
-  return books;
-end $$;
 `)
 }
 
 export async function down(knex: Knex): Promise<void> {
   await knex.raw(`
-drop function enter;
 create function unfinished_runs() returns table (entity_id text, run_id uuid, updated_at timestamptz) language sql security definer stable set search_path = public
   as $$ select run.entity_id, run.run_id, run.updated_at from run where state in ('queued', 'running') $$;
 drop view run_unfinished, pull_due;

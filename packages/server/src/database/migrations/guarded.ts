@@ -7,6 +7,30 @@ export function guarded(table: string): string {
     grant select, insert, update, delete on ${table} to axion_app;`
 }
 
+/** The tables of the baseline, as they have been since 033. */
+export const BASELINE_TABLES = [
+  'agency',
+  'agreed_default',
+  'certificate',
+  'code_rule',
+  'combined_rate',
+  'dimension_value',
+  'home_address',
+  'item',
+  'item_tax_code',
+  'jurisdiction',
+  'line_rule',
+  'location',
+  'party',
+  'payment_method',
+  'posting_rule',
+  'rate_version',
+  'region_rule',
+  'registration',
+  'registration_threshold',
+  'rounding_place',
+] as const
+
 /** A baseline table has two times: valid from and to, and recorded when. Two versions never hold at once. */
 export function bitemporal(table: string, columns: string): string {
   return `create table ${table} (
