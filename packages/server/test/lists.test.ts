@@ -1,4 +1,12 @@
-import type { PostingPreview, PostRow, PostView, TieOutView } from '@axion/contract'
+import type {
+  PostingPreview,
+  PostRow,
+  PostSums,
+  PostView,
+  TieOutRow,
+  TieOutSums,
+  TieOutView,
+} from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { makeReadyWorld, MONTH, type World } from './world.ts'
 
@@ -11,6 +19,9 @@ const page = (path: string, query: Record<string, string>): Promise<Page> =>
   world.ok('GET', `${MONTH}${path}?${new URLSearchParams(query).toString()}`)
 const unitsOf = ({ rows }: Page): string[] => [...new Set(rows.map((row) => row.unit))]
 
+const sumsOf = <S extends PostSums | TieOutSums>(path: string, query: Record<string, string>): Promise<S> =>
+  world.ok('GET', `${MONTH}${path}/sums?${new URLSearchParams(query).toString()}`)
+
 async function crosswalk(
   path: string,
   query: Record<string, string>,
@@ -19,12 +30,13 @@ async function crosswalk(
   for (let after: string | null = ''; after !== null;) {
     const read: Page = await page(path, { ...query, limit: '37', ...(after === '' ? {} : { after }) })
     units.push(...unitsOf(read))
-    if (read.next === null) return { units, total: read.total }
+    if (read.next === null) return { units, total: (await sumsOf(path, query)).documents }
     after = read.next
   }
   throw new Error('a list without an end')
 }
 const cents = (text: string): bigint => BigInt(text.replace('.', ''))
+const saysOf = ({ number, party }: PostRow): string => `${number} ${party}`.toLowerCase()
 const posted = async (query: Record<string, string>): Promise<readonly PostRow[]> =>
   ((await page('/post', { ...query, limit: '1000' })) as PostView).rows
 
@@ -49,10 +61,16 @@ describe.each(['/post', '/tie-out'])('the list of %s', (path) => {
     ],
     ['by kind', { kind: 'credit-note' }, (r) => r.kind === 'credit-note'],
     ['by words that are a pattern elsewhere', { search: '%' }, () => false],
+    ['by two letters', { search: 'ha' }, (r) => saysOf(r).includes('ha')],
+    ['by more of them, in whatever case', { search: 'Harb' }, (r) => saysOf(r).includes('harb')],
+    ['by a pattern of some length', { search: 'h%rb' }, () => false],
+    ['by a number', { search: '104' }, (r) => r.number.includes('104')],
+    ['by an amount that nobody has', { least: '999999999999999.99' }, () => false],
     ['by a system that is none', { system: 'nobody' }, () => false],
   ])('is narrowed %s, and what goes out is just that', async (_, narrow, fits) => {
     const wanted = (await posted({})).filter(fits).map((row) => row.unit)
-    expect((await crosswalk(path, { ...all, ...narrow })).units.sort()).toEqual(wanted.sort())
+    const { units, total } = await crosswalk(path, { ...all, ...narrow })
+    expect([units.sort(), total]).toEqual([wanted.sort(), wanted.length])
     const sent = await world.as(
       'viewer',
       'GET',
@@ -66,12 +84,50 @@ describe.each(['/post', '/tie-out'])('the list of %s', (path) => {
   it('goes out as a workbook, and refuses an order or a key that is none', async () => {
     const workbook = await world.as('viewer', 'GET', `${MONTH}${path}/list.xlsx`)
     expect([workbook.statusCode, workbook.rawPayload.subarray(0, 2).toString()]).toEqual([200, 'PK'])
-    for (const query of ['sort=colour', 'after=nothing', 'from=2026-02-30', 'least=lots'])
+    const key = (...parts: string[]): string =>
+      `sort=date&after=${Buffer.from(JSON.stringify(parts)).toString('base64url')}`
+    for (const query of [
+      ...['sort=colour', 'after=nothing', 'from=2026-02-30', 'least=lots'],
+      ...[key('2026-09-01', '1'), key('yesterday', '1', 'x'), key('2026-09-01', '\u0000', 'x')],
+    ])
       expect((await world.as('viewer', 'GET', `${MONTH}${path}?${query}`)).json()).toMatchObject({
         code: 'AXION_BAD_REQUEST',
       })
   })
 })
+
+describe('what a filter comes to', () => {
+  test.each<[string, Record<string, string>]>([
+    ['all', {}],
+    ['a kind', { kind: 'credit-note' }],
+    ['words', { search: 'harb' }],
+    ['an amount', { least: '100.00' }],
+    ['dates, and another order', { from: '2026-09-10', sort: 'party' }],
+  ])('is the sum of its rows, of %s', async (_, query) => {
+    const add = (rows: readonly (string | null)[]): bigint =>
+      rows.reduce((sum, amount) => sum + cents(amount ?? '0.00'), 0n)
+    const rows = await posted(query)
+    const post = await sumsOf<PostSums>('/post', query)
+    expect([post.documents, cents(post.tax), cents(post.total)]).toEqual([
+      rows.length,
+      add(rows.map((row) => row.tax)),
+      add(rows.map((row) => row.total)),
+    ])
+    for (const show of ['all', 'unproved', 'not-posted']) {
+      const listed = (await page('/tie-out', { ...query, show, limit: '1000' })).rows as readonly TieOutRow[]
+      const sums = await sumsOf<TieOutSums>('/tie-out', { ...query, show })
+      const of = (voice: 'stated' | 'expected' | 'booked' | 'unproved'): bigint =>
+        add(listed.map((row) => row[voice]))
+      expect([show, sums.documents, ...VOICES.map((voice) => cents(sums[voice]))]).toEqual([
+        show,
+        listed.filter((row) => row.first).length,
+        ...VOICES.map(of),
+      ])
+    }
+  })
+})
+
+const VOICES = ['stated', 'expected', 'booked', 'unproved'] as const
 
 it('narrows Post by amount, and orders by it', async () => {
   const rows = await posted({ sort: 'total', down: 'yes' })

@@ -106,6 +106,8 @@ describe('the catalogue', () => {
       ...['acting_person', 'add_person', 'change_password', 'end_session'],
       // It writes rows of one entity, that which is founded.
       'found_entity',
+      // Words in the entity that is open, by an index that row-level security keeps from everybody else.
+      'found_like',
       // People of the directory, to a database beside it.
       'introduce',
       // A row's own past.

@@ -82,11 +82,18 @@ export const PostView = z.object({
   notPosted: NotPosted,
   choices: ListChoices,
   rows: z.array(PostRow).readonly(),
-  total: z.number(),
   /** What the next page comes after; null where this is the last. */
   next: z.string().nullable(),
 })
 export type PostView = z.infer<typeof PostView>
+
+/** How many documents a filter of Post finds, and what they state in the base currency: an answer of its own. */
+export const PostSums = z.object({
+  documents: z.number(),
+  tax: z.string(),
+  total: z.string(),
+})
+export type PostSums = z.infer<typeof PostSums>
 
 /** What withdrawing would take out of the ledger. */
 export const WithdrawPreview = z.object({

@@ -179,18 +179,21 @@ export const TieOutView = z.object({
   notPosted: NotPosted,
   causes: z.array(CauseView).readonly(),
   rows: z.array(TieOutRow).readonly(),
-  totals: z.object({
-    stated: z.string(),
-    expected: z.string(),
-    booked: z.string(),
-    unproved: z.string(),
-  }),
   choices: ListChoices,
-  /** Documents that the filter finds; what the next page comes after. */
-  total: z.number(),
+  /** What the next page comes after; null where this is the last. */
   next: z.string().nullable(),
 })
 export type TieOutView = z.infer<typeof TieOutView>
+
+/** How many documents a filter of Tie out finds, and what they come to: an answer of its own, since nobody waits for it to read the first rows. */
+export const TieOutSums = z.object({
+  documents: z.number(),
+  stated: z.string(),
+  expected: z.string(),
+  booked: z.string(),
+  unproved: z.string(),
+})
+export type TieOutSums = z.infer<typeof TieOutSums>
 
 export const CloseRow = z.object({
   agency: z.string().nullable(),

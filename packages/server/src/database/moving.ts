@@ -162,8 +162,10 @@ async function tablesOf(client: pg.Client): Promise<Table[]> {
   ]
 }
 
+/** What follows other rows by itself, wherever they arrive: it is not carried, and goes after them. */
+const FOLLOWING = ['post_line', 'post_sum', 'unit_sum']
 /** What is written by itself where something else goes: it goes last. */
-const WRITTEN_BY_OTHERS = ['past', 'set_up_stamp', 'tie_total']
+const WRITTEN_BY_OTHERS = ['past', 'set_up_stamp', 'tie_total', ...FOLLOWING]
 
 /** Takes away what a database has of an entity, but its row. */
 async function empty(client: pg.Client, entityId: string): Promise<void> {
@@ -171,7 +173,7 @@ async function empty(client: pg.Client, entityId: string): Promise<void> {
   const backwards = [...tables].reverse().map(({ name }) => name)
   // Facts first: what goes with a unit would look for them one by one.
   const rank = (name: string): number =>
-    name.endsWith('_fact') ? 0 : WRITTEN_BY_OTHERS.includes(name) ? 2 : 1
+    name.endsWith('_fact') ? 0 : WRITTEN_BY_OTHERS.includes(name) ? 3 + FOLLOWING.indexOf(name) : 1
   for (const name of backwards.sort((a, b) => rank(a) - rank(b)))
     await client.query(`delete from ${name} where entity_id = $1`, [entityId])
   await client.query('delete from chain_head where chain = $1', [entityId])
@@ -193,7 +195,7 @@ async function carry(source: pg.Client, target: pg.Client, { entityId, to, say }
        on conflict (entity_id) do update set name = excluded.name, moving_since = excluded.moving_since`,
       [own?.row],
     )
-    const tables = await tablesOf(source)
+    const tables = (await tablesOf(source)).filter(({ name }) => !FOLLOWING.includes(name))
     for (const table of tables) await carryTable(source, target, entityId, table)
     await copy(
       source,

@@ -681,6 +681,46 @@ declare module 'knex/types/tables.js' {
       },
       'may_create_entities' | 'must_change' | 'person_id'
     >
+    post_line: Row<
+      {
+        booking: string | null
+        currency: string
+        document_date: string
+        document_id: string
+        entity_id: string
+        in_doubt: boolean
+        kind: string
+        named: string
+        not_taken: string | null
+        number: string
+        party: string
+        party_folded: string
+        period: string
+        remarked: boolean
+        state: string
+        status: string
+        system_id: string
+        tax: string
+        there: boolean
+        total: string
+        voided: boolean
+        warned: boolean
+      },
+      'booking' | 'named' | 'not_taken' | 'party_folded' | 'state' | 'warned'
+    >
+    post_sum: Row<
+      {
+        documents: string
+        entity_id: string
+        part: string
+        period: string
+        state: string
+        tax: string
+        tax_size: string
+        warned: boolean
+      },
+      'part'
+    >
     posting_rule: Row<
       {
         account: string
@@ -1138,6 +1178,7 @@ declare module 'knex/types/tables.js' {
         assumptions: Json
         astray: string
         astray_net: string
+        booked: string
         booked_signature: string | null
         bookings: number
         by_set_up: boolean
@@ -1153,6 +1194,7 @@ declare module 'knex/types/tables.js' {
         entity_id: string
         entry_id: string | null
         exchange_rate: string | null
+        expected: string
         expected_complete: boolean
         expected_signature: string | null
         facets: readonly string[]
@@ -1167,9 +1209,11 @@ declare module 'knex/types/tables.js' {
         named: string
         number: string
         odd: readonly string[]
+        open: string
         open_lines: readonly string[]
         over: string
         party: string
+        party_folded: string
         period: string
         posted: boolean
         proved: boolean
@@ -1177,6 +1221,9 @@ declare module 'knex/types/tables.js' {
         settled: 'kept' | 'cured' | null
         settled_with: string | null
         split_stated: boolean
+        state: string
+        stated: string
+        stated_net: string
         system_id: string
         taken: boolean | null
         undecided: string
@@ -1189,6 +1236,7 @@ declare module 'knex/types/tables.js' {
       | 'assumptions'
       | 'astray'
       | 'astray_net'
+      | 'booked'
       | 'booked_signature'
       | 'by_set_up'
       | 'cause'
@@ -1197,6 +1245,7 @@ declare module 'knex/types/tables.js' {
       | 'document_id'
       | 'entry_id'
       | 'exchange_rate'
+      | 'expected'
       | 'expected_signature'
       | 'facets'
       | 'findings'
@@ -1208,13 +1257,18 @@ declare module 'knex/types/tables.js' {
       | 'missing_why'
       | 'named'
       | 'odd'
+      | 'open'
       | 'open_lines'
       | 'over'
+      | 'party_folded'
       | 'proved'
       | 'rests_on'
       | 'settled'
       | 'settled_with'
       | 'split_stated'
+      | 'state'
+      | 'stated'
+      | 'stated_net'
       | 'taken'
       | 'undecided'
       | 'under'
@@ -1234,6 +1288,23 @@ declare module 'knex/types/tables.js' {
       },
       'account' | 'agency' | 'booked' | 'entity_id' | 'expected' | 'period' | 'stated' | 'unit_id'
     >
+    unit_sum: Row<{
+      documents: string
+      entity_id: string
+      is_open: boolean
+      kind: string
+      over: string
+      period: string
+      posted: boolean
+      proved: boolean
+      settled: string
+      stated: string
+      system_id: string
+      taken: boolean
+      under: string
+      unproved: string
+      unproved_net: string
+    }>
     unproved_history: Row<
       { at: Date; currency: string; entity_id: string; expected: string; period: string; unproved: string },
       'at'

@@ -176,12 +176,5 @@ export const LEFT_OUT = `(d.not_taken is not null and b.ledger_booking_id is nul
 /** SQL, of a booking `b`: somebody voided it in the ledger. It is booked anew only where somebody says so. */
 export const VOIDED_THERE = `(b.state in ${states('changed')} and b.ledger_booking_id is null and exists (select from ledger_entry v where v.entity_id = b.entity_id and v.external_id = b.external_id and v.voided))`
 
-/** SQL, of a document `d`: a booking of it, be it a correction or what takes one back, is in doubt. */
-const IN_DOUBT = `exists (select from booking q where q.entity_id = d.entity_id and q.system_id = d.system_id and q.document_id = d.document_id and q.state in ${states('in-doubt')})`
-
-/** SQL: what became of a document `d` with its booking `b`. */
-export const POST_STATE = `case when ${IN_DOUBT} then 'in-doubt' when d.status = 'void' and b.state in ${states('booked')} then 'void-at-source' when d.status = 'void' and (b.state is null or b.state in ${states('withdrawn')}) then 'void'
-  when d.status = 'draft' and b.state is null then 'draft' when d.status <> 'void' and ${VOIDED_THERE} then 'voided-there' when ${LEFT_OUT} and d.status <> 'void' then d.not_taken else coalesce(b.state, 'not-composed') end`
-
 /** Where a booking may end; every other state waits for somebody. */
 export const ENDS: readonly BookingState[] = ['booked', 'withdrawn']

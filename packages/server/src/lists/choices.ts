@@ -8,7 +8,7 @@ export async function choicesOf(
   which: 'posted' | 'not-posted' = 'posted',
 ): Promise<ListChoices> {
   const { rows } = (await trx.raw(
-    `select distinct u.system_id as id, s.name, u.kind from unit u join system s using (entity_id, system_id) where u.entity_id = ? and u.period = ? and u.posted = ? order by 2, 3`,
+    `select distinct u.system_id as id, s.name, u.kind from unit_sum u join system s using (entity_id, system_id) where u.entity_id = ? and u.period = ? and u.posted = ? order by 2, 3`,
     [entityId, month, which === 'posted'],
   )) as { rows: { id: string; name: string; kind: string }[] }
   return {

@@ -5,8 +5,8 @@ import { nameSql } from '../documents/ids.ts'
 import { LEFT_OUT, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { documentsWithBookings } from '../documents/withBookings.ts'
-import { narrowed } from '../lists/list.ts'
-import { postList, type PostRecord } from './list.ts'
+import { foundIn } from '../lists/list.ts'
+import { postList } from './list.ts'
 
 const SENDABLE = ['rehearsed', 'failed', 'changed', 'withdrawn'] as const satisfies readonly BookingState[]
 const UNDER_WAY: readonly BookingState[] = ['waiting', 'sending']
@@ -28,15 +28,12 @@ export async function chosenIn(
   month: string,
   chosen: ChosenForPosting,
 ): Promise<(StoredDocument & { readonly state: BookingState | null })[]> {
-  const { trx, entityId, currency } = books
+  const { trx } = books
   const units = async (): Promise<string[] | null> => {
     if ('units' in chosen) return chosen.units
     if ('cause' in chosen) return heldBackBy(books, month, chosen.cause)
     if ('handful' in chosen) return handful(books, month, chosen.handful)
-    if (!('filter' in chosen)) return null
-    const { sql, bindings } = narrowed(postList(entityId, month, chosen.filter), chosen.filter, currency)
-    const { rows } = (await trx.raw(sql, bindings as never)) as { rows: PostRecord[] }
-    return rows.map((row) => row.unit)
+    return 'filter' in chosen ? foundIn(books, postList(month, chosen.filter), chosen.filter) : null
   }
   const wanted = await units()
   return (await documentsOf(books, month)

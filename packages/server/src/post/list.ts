@@ -6,37 +6,29 @@ import {
   type PostListQuery,
   type PostRow,
   type PostState,
+  type PostSums,
 } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import type { Books } from '../database/connection.ts'
-import { nameSql, withDetermination } from '../documents/ids.ts'
-import { POST_STATE, states } from '../documents/states.ts'
+import { states } from '../documents/states.ts'
 import { choicesOf } from '../lists/choices.ts'
-import { allOf, type Listed } from '../lists/list.ts'
+import { allOf, narrowed, ORDERS, type Listed } from '../lists/list.ts'
 import type { Remark } from './remark.ts'
 
 /** A document of the month with its booking, and what it states in the base currency. */
-export interface PostRecord extends Columns<
-  'booking',
-  | 'system_id'
-  | 'document_id'
-  | 'number'
-  | 'kind'
-  | 'currency'
-  | 'tax'
-  | 'total'
-  | 'findings'
-  | 'reason_code'
-  | 'reason_facts'
-> {
+export interface PostRecord
+  extends
+    Columns<
+      'post_line',
+      'system_id' | 'document_id' | 'number' | 'kind' | 'party' | 'currency' | 'tax' | 'total' | 'warned'
+    >,
+    Columns<'booking', 'findings' | 'reason_code' | 'reason_facts'> {
   readonly unit: string
   readonly external_id: string | null
-  readonly party: string
   readonly document_date: string
   readonly state: PostState
   readonly stated_total: string
   readonly findings: Remark[] | null
-  readonly warned: boolean
   readonly reason_code: Code | null
   readonly reason_facts: Record<string, string> | null
 }
@@ -44,38 +36,37 @@ export interface PostRecord extends Columns<
 /** What a posting did stays beside its document. */
 const DONE: readonly Code[] = ['AXION_ITEM_TAKEN_IN']
 
-/** What is sent or booked has nothing left to be remarked on: Tie out says what came of it. */
-const REMARKED = `('not-composed', ${states('blocked', 'rehearsed', 'waiting', 'failed', 'changed').slice(1)}`
-
-const DOCUMENTS = `
-  select x.*, (x.state in ${REMARKED} and coalesce(x.findings, '[]') <> '[]') as warned from (
-    select ${nameSql('d')} as unit, d.system_id, d.document_id, d.number, d.kind, d.party, d.document_date, d.currency,
-      b.external_id, b.findings, coalesce(q.reason_code, b.reason_code) as reason_code, coalesce(q.reason_facts, b.reason_facts) as reason_facts, d.value->>'total' as stated_total, ${POST_STATE} as state,
-      coalesce(t.tax, 0)::bigint as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::bigint as total
-    from source_document d
-    left join booking b on b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind
-    left join lateral (select q.reason_code, q.reason_facts from booking q where q.entity_id = d.entity_id and q.system_id = d.system_id and q.document_id = d.document_id and q.state in ${states('in-doubt')} limit 1) q on true
-    ${withDetermination('d')}
-    left join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') t on true
-    left join lateral (select sum(f.in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') n on true
-    where d.entity_id = :entity and d.period = :month) x`
-
-export function postList(entityId: string, month: string, { state, warned }: PostFilter): Listed {
+export function postList(month: string, { state, warned }: PostFilter): Listed {
   return {
-    sql: DOCUMENTS,
-    bindings: { entity: entityId, month, states: state?.split(',') ?? null },
+    table: 'post_line',
+    month,
+    bindings: { states: state?.split(',') ?? null },
+    // What is sent or booked has nothing left to be remarked on: Tie out says what came of it.
     where: [...(state ? ['l.state = any(:states::text[])'] : []), ...(warned ? ['l.warned'] : [])],
-    amount: 'l.total',
+    amount: 'total',
     sorts: {
-      date: { by: `(f.document_date::text || ' ' || f.number)`, type: 'text' },
-      number: { by: 'f.number', type: 'text' },
-      party: { by: 'lower(f.party)', type: 'text' },
-      tax: { by: 'f.tax', type: 'numeric' },
-      total: { by: 'f.total', type: 'numeric' },
-      state: { by: 'f.state', type: 'text' },
+      ...ORDERS,
+      tax: [{ column: 'tax', type: 'bigint' }],
+      total: [{ column: 'total', type: 'bigint' }],
     },
     usual: { sort: 'date', down: false },
   }
+}
+
+/** Documents of Post with what is known of their bookings, in the order in which they are named. What is in doubt of one, be it a correction, says why. */
+export async function recordsOf({ trx, entityId }: Books, units: readonly string[]): Promise<PostRecord[]> {
+  const { rows } = (await trx.raw(
+    `select l.named as unit, l.system_id, l.document_id, l.number, l.kind, l.party, l.document_date, l.currency, l.state, l.warned, l.tax, l.total,
+       b.external_id, b.findings, coalesce(q.reason_code, b.reason_code) as reason_code, coalesce(q.reason_facts, b.reason_facts) as reason_facts, d.value->>'total' as stated_total
+     from unnest(:units::text[]) with ordinality as o (named, place)
+     join post_line l on l.entity_id = :entity and l.system_id = split_part(o.named, '/', 1) and l.document_id = substr(o.named, strpos(o.named, '/') + 1)
+     join document d on d.entity_id = l.entity_id and d.system_id = l.system_id and d.document_id = l.document_id
+     left join booking b on b.entity_id = l.entity_id and b.system_id = l.system_id and b.document_id = l.document_id and b.kind = l.kind
+     left join lateral (select q.reason_code, q.reason_facts from booking q where q.entity_id = l.entity_id and q.system_id = l.system_id and q.document_id = l.document_id and q.state in ${states('in-doubt')} limit 1) q on true
+     order by o.place`,
+    { entity: entityId, units: [...units] } as never,
+  )) as { rows: PostRecord[] }
+  return rows
 }
 
 /** How many documents stand in each state, what tax they state, and how much of it has a remark. */
@@ -87,7 +78,8 @@ export async function countsOf(
   readonly remarked: { readonly n: number; readonly tax: string }
 }> {
   const { rows } = (await trx.raw(
-    `select l.state, count(*)::int as n, sum(l.tax)::bigint::text as tax, (count(*) filter (where l.warned))::int as warned, coalesce(sum(abs(l.tax)) filter (where l.warned), 0)::bigint::text as warned_tax from (${DOCUMENTS}) l group by 1`,
+    `select state, sum(documents)::int as n, sum(tax)::bigint::text as tax, coalesce(sum(documents) filter (where warned), 0)::int as warned, coalesce(sum(tax_size) filter (where warned), 0)::bigint::text as warned_tax
+     from post_sum where entity_id = :entity and period = :month group by 1 having sum(documents) <> 0`,
     { entity: entityId, month },
   )) as { rows: { state: PostState; n: number; tax: string; warned: number; warned_tax: string }[] }
   return {
@@ -97,6 +89,18 @@ export async function countsOf(
       tax: rows.reduce((sum, row) => sum + BigInt(row.warned_tax), 0n).toString(),
     },
   }
+}
+
+/** How many documents a filter finds, and what they state. */
+export async function postSums(books: Books, month: string, query: PostListQuery): Promise<PostSums> {
+  const { sql, bindings } = await narrowed(books, postList(month, query), query)
+  const { rows } = (await books.trx.raw(
+    `select count(*)::int as documents, coalesce(sum(l.tax), 0)::bigint::text as tax, coalesce(sum(l.total), 0)::bigint::text as total from ${sql}`,
+    bindings as never,
+  )) as { rows: [PostSums] }
+  const { documents, tax, total } = rows[0]
+  const text = (amount: string): string => formatAmount(BigInt(amount), books.currency)
+  return { documents, tax: text(tax), total: text(total) }
 }
 
 const UNSENT: readonly PostState[] = ['failed', 'in-doubt', 'blocked', 'waiting']
@@ -129,8 +133,8 @@ export function postRow(row: PostRecord, currency: string): PostRow {
 
 /** All that a filter finds, as it goes out. */
 export async function postTable(books: Books, month: string, query: PostListQuery): Promise<string[][]> {
-  const { entityId, currency } = books
-  const rows = await allOf<PostRecord>(books, postList(entityId, month, query), query)
+  const { currency } = books
+  const rows = await recordsOf(books, await allOf(books, postList(month, query), query))
   const { systems } = await choicesOf(books, month)
   const named = (id: string): string => systems.find((one) => one.id === id)?.name ?? id
   return rows.map((row) => postCells(postRow(row, currency), named(row.system_id), currency))

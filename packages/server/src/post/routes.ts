@@ -3,6 +3,7 @@ import {
   Concerned,
   PostingPreview,
   PostListQuery,
+  PostSums,
   PostView,
   SentFile,
   Started,
@@ -20,7 +21,7 @@ import { sendTables } from '../lists/sent.ts'
 import type { App, Services } from '../services/services.ts'
 import { lookAgain, post, sayNotThere, withdraw } from './acts.ts'
 import { ChosenForPosting, chosenIn } from './chosen.ts'
-import { POST_HEADER, postTable } from './list.ts'
+import { POST_HEADER, postSums, postTable } from './list.ts'
 import { previewPosting } from './preview.ts'
 import { postView } from './view.ts'
 import { previewWithdrawal } from './withdraw.ts'
@@ -54,6 +55,18 @@ function listRoutes(app: App, services: Services): void {
         ...(await postView(books, month, request.query)),
         blocking,
       }))
+    },
+  )
+
+  app.get(
+    '/api/entities/:entity/months/:month/post/sums',
+    {
+      config: { role: 'viewer' },
+      schema: { params: monthParams, querystring: PostListQuery, response: { 200: PostSums } },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (books) => postSums(books, request.params.month, request.query))
     },
   )
 

@@ -1,11 +1,11 @@
-import { say, type PostFilter, type PostListQuery, type PostView } from '@axion/contract'
+import { say, type PostListQuery, type PostView } from '@axion/contract'
 import { absolute, formatAmount, groupBy } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
 import { choicesOf } from '../lists/choices.ts'
-import { narrowed, pageOf } from '../lists/list.ts'
+import { foundIn, pageOf } from '../lists/list.ts'
 import { connectedSystems } from '../setUp/held.ts'
-import { countsOf, postList, postRow, type PostRecord } from './list.ts'
+import { countsOf, postList, postRow, recordsOf } from './list.ts'
 
 /** What became of each document of a month, and what holds posting up. */
 export async function postView(
@@ -13,9 +13,10 @@ export async function postView(
   month: string,
   query: PostListQuery,
 ): Promise<Omit<PostView, 'blocking'>> {
-  const { entityId, currency } = books
+  const { currency } = books
   const { states, remarked } = await countsOf(books, month)
-  const page = await pageOf<PostRecord>(books, postList(entityId, month, query), query)
+  const { units, next } = await pageOf(books, postList(month, query), query)
+  const rows = await recordsOf(books, units)
   const text = (units: string): string => formatAmount(BigInt(units), currency)
   return {
     currency,
@@ -26,9 +27,8 @@ export async function postView(
     remarked: { documents: remarked.n, tax: text(remarked.tax) },
     notPosted: await notPostedOf(books, month),
     choices: await choicesOf(books, month),
-    rows: page.rows.map((row) => postRow(row, currency)),
-    total: page.total,
-    next: page.next,
+    rows: rows.map((row) => postRow(row, currency)),
+    next,
   }
 }
 
@@ -39,10 +39,12 @@ async function ledgerOf(books: Books): Promise<PostView['ledger']> {
 }
 
 /** Documents that could not be posted, by reason, most money first: one thing to mend, and how much waits for it. */
-async function reasonsOf({ trx, entityId, currency }: Books, month: string): Promise<PostView['reasons']> {
-  const list = postList(entityId, month, { state: 'failed,in-doubt,blocked' })
-  const { sql, bindings } = narrowed(list, NO_FILTER, currency)
-  const { rows } = (await trx.raw(sql, bindings as never)) as { rows: PostRecord[] }
+async function reasonsOf(books: Books, month: string): Promise<PostView['reasons']> {
+  const { currency } = books
+  const rows = await recordsOf(
+    books,
+    await foundIn(books, postList(month, { state: 'failed,in-doubt,blocked' })),
+  )
   const refusals = rows.map((row) => {
     const blocking = row.state === 'blocked' ? row.findings?.find((remark) => remark.blocks) : undefined
     const code = row.reason_code ?? blocking?.code ?? 'AXION_RUN_FAILED'
@@ -69,8 +71,6 @@ async function reasonsOf({ trx, entityId, currency }: Books, month: string): Pro
     .sort((a, b) => (b.tax === a.tax ? b.documents - a.documents : b.tax > a.tax ? 1 : -1))
     .map((reason) => ({ ...reason, tax: formatAmount(reason.tax, currency) }))
 }
-
-const NO_FILTER: PostFilter = {}
 
 function withoutDocument({ document: _one, ...facts }: Record<string, string>): Record<string, string> {
   return facts

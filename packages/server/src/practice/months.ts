@@ -13,9 +13,9 @@ const MONTHS_BACK = 3
 export async function monthsView(books: Books, today: string): Promise<MonthsView> {
   const { trx, entityId, currency } = books
   const { rows } = (await trx.raw(
-    `select period, sum(unproved)::bigint::text as unproved, sum(unproved_net)::bigint::text as net, (count(*) filter (where not proved and cause is not null))::int as documents,
-       (count(settled))::int as apart, bool_or(posted) as posted, (count(*) filter (where ${NOT_POSTED.all}))::int as not_yet
-     from unit u where entity_id = :e group by period order by period`,
+    `select period, sum(unproved)::bigint::text as unproved, sum(unproved_net)::bigint::text as net, coalesce(sum(documents) filter (where is_open), 0)::int as documents,
+       coalesce(sum(documents) filter (where settled <> ''), 0)::int as apart, bool_or(posted) as posted, coalesce(sum(documents) filter (where ${NOT_POSTED.all('u')}), 0)::int as not_yet
+     from unit_sum u where entity_id = :e group by period order by period`,
     { e: entityId },
   )) as {
     rows: {

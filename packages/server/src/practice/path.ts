@@ -1,20 +1,38 @@
-import type { PathView } from '@axion/contract'
+import type { PathView, PostState } from '@axion/contract'
 import { formatAmount } from '@axion/core'
-import type { Knex } from 'knex'
 import { findingsOfMonth, stakeOfMonth } from '../align/grid/findings.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { limitsOf, notFresh } from '../connect/fresh.ts'
 import { CHECKS } from '../connect/readiness.ts'
 import type { Books } from '../database/connection.ts'
-import { withDetermination } from '../documents/ids.ts'
 import { countNotPosted } from '../documents/notPosted.ts'
-import { LEFT_OUT, states } from '../documents/states.ts'
-import { documentsWithBookings } from '../documents/withBookings.ts'
+import { unitSums } from '../documents/unitSums.ts'
 import { currentRun } from '../jobs/routes.ts'
 import { connectedSystems } from '../setUp/held.ts'
 
-/** SQL, of a document with its booking `b`: it is not in the ledger yet. */
-const WAITS = `(b.state is null or b.state not in ${states('sent', 'booked')})`
+/** What is for the books, as Post has it: drafts wait at their source, and scopes leave documents out. */
+const NO_BUSINESS: readonly PostState[] = ['draft', 'void', 'void-at-source', 'out-of-range', 'kind-off']
+const THERE: readonly PostState[] = ['sent', 'booked']
+const FAILED: readonly PostState[] = ['failed', 'in-doubt', 'blocked']
+
+/** How many documents of a month are for the books, wait to be in the ledger, with their tax, or cannot go on by themselves. */
+async function postSums(
+  { trx, entityId }: Books,
+  month: string,
+): Promise<{
+  readonly documents: number
+  readonly waiting: number
+  readonly failed: number
+  readonly tax: string
+}> {
+  const { rows } = (await trx.raw(
+    `select coalesce(sum(documents), 0)::int as documents, coalesce(sum(documents) filter (where waits), 0)::int as waiting, coalesce(sum(tax) filter (where waits), 0)::bigint::text as tax,
+       coalesce(sum(documents) filter (where state = any(:failed)), 0)::int as failed
+     from (select *, state <> all(:there) as waits from post_sum where entity_id = :e and period = :p and state <> all(:none)) s`,
+    { e: entityId, p: month, none: [...NO_BUSINESS], there: [...THERE], failed: [...FAILED] } as never,
+  )) as { rows: [{ documents: number; waiting: number; failed: number; tax: string }] }
+  return rows[0]
+}
 
 /** What waits at each stage of a month: the path across the top, and a row of the practice board. */
 export async function pathView(books: Books, month: string): Promise<PathView> {
@@ -31,31 +49,8 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
   ).map((r) => r.system_id)
   const awaited = await awaitedSystems(books, systems)
   const byKind = await findingsOfMonth(books, month)
-  const documents = (): Knex.QueryBuilder =>
-    documentsWithBookings(trx)
-      .where({ 'd.entity_id': entityId, 'd.period': month })
-      .whereNotIn('d.status', ['draft', 'void'])
-      .whereRaw(`not ${LEFT_OUT}`)
-  const post = (await documents().first(
-    trx.raw(
-      `count(*) as documents, count(*) filter (where ${WAITS}) as waiting, count(*) filter (where b.state in ${states('failed', 'in-doubt', 'blocked')}) as failed`,
-    ),
-  )) as unknown as Record<'documents' | 'waiting' | 'failed', string>
-  // Only of what waits, which is little once a month is booked: no page sums all facts.
-  const { tax } = (await documents()
-    .whereRaw(WAITS)
-    .joinRaw(withDetermination('d'))
-    .joinRaw(
-      `cross join lateral (select sum(f.in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') t`,
-    )
-    .first(trx.raw('coalesce(sum(t.tax), 0)::bigint as tax'))) as unknown as { tax: string }
-  const unit = (await trx('tie_unit')
-    .where({ entity_id: entityId, period: month })
-    .first(
-      trx.raw(
-        'coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net, count(*) filter (where not proved and cause is not null) as documents, count(*) filter (where settled is not null) as apart',
-      ),
-    )) as { unproved: string; net: string; documents: string; apart: string }
+  const post = await postSums(books, month)
+  const unit = await unitSums(books, month)
   return {
     currency,
     connect: {
@@ -64,7 +59,7 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
         (s) => checked.includes(s.system_id) && !blocked.some((b) => b.system_id === s.system_id),
       ).length,
       failing: blocked.length,
-      pulled: Number(post.documents) > 0 && awaited.length === 0,
+      pulled: post.documents > 0 && awaited.length === 0,
       stale: (await notFresh(books, systems)).length,
       limits: await limitsOf(
         books,
@@ -77,16 +72,16 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
       stake: formatAmount(await stakeOfMonth(books, month), currency),
     },
     post: {
-      waiting: Number(post.waiting),
-      failed: Number(post.failed),
-      tax: formatAmount(BigInt(tax), currency),
+      waiting: post.waiting,
+      failed: post.failed,
+      tax: formatAmount(BigInt(post.tax), currency),
       notYet: await countNotPosted(books, month),
     },
     tieout: {
       unproved: formatAmount(BigInt(unit.unproved), currency),
       unprovedNet: formatAmount(BigInt(unit.net), currency),
-      documents: Number(unit.documents),
-      apart: Number(unit.apart),
+      documents: unit.open,
+      apart: unit.apart,
     },
     run,
   }

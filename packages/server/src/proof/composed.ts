@@ -16,6 +16,7 @@ import {
   factLines,
   netLines,
   specialLines,
+  sumsOf,
   unitLine,
   type Described,
   type PartTable,
@@ -73,6 +74,7 @@ export function composed(unit: Unit, setUp: SetUp, staking: Staking): Composed {
       matter: matterOf(unit, booked),
       undecided: amountInBase(source ? undecidedNet(source) : 0n, exchange),
       split: stated === null || grainOf(stated).agency,
+      sums: sumsOf(spoken),
     }),
     parts: {
       determination: source

@@ -1,4 +1,4 @@
-import { baseOfAgency, groupBy, sum, type TaxFact } from '@axion/core'
+import { baseOfAgency, groupBy, sum, type TaxFact, type Voice } from '@axion/core'
 import { asJson, asList, asText, NO_VALUE } from '../database/copied.ts'
 import type { RowOf } from '../database/row.ts'
 import type { SpecialRow } from '../documents/specialLines.ts'
@@ -70,6 +70,10 @@ export const UNIT_COLUMNS = [
   'matter',
   'undecided',
   'split_stated',
+  'stated',
+  'expected',
+  'booked',
+  'stated_net',
 ] as const satisfies readonly (keyof RowOf<'unit'>)[]
 
 /** What a unit is: its document as the source has it, or the entry that stands without one. */
@@ -102,6 +106,30 @@ export interface Signed {
   readonly booked: string | null
 }
 
+/** What the voices of a unit come to in the base currency: tax, and what its source states net of it. */
+export interface Sums extends Readonly<Record<Voice, bigint>> {
+  readonly statedNet: bigint
+}
+
+/** @param facts and nets as they are kept */
+export function sumsOf(spoken: readonly Spoken[]): Sums {
+  const tax = (voice: Voice): bigint =>
+    sum(
+      spoken
+        .filter((one) => one.voice === voice)
+        .flatMap((one) =>
+          groupedFacts(one).map(({ tax: amount, converted }) => (amount === 0n ? 0n : converted)),
+        ),
+    )
+  const stated = spoken.find(({ voice }) => voice === 'stated')
+  return {
+    stated: tax('stated'),
+    expected: tax('expected'),
+    booked: tax('booked'),
+    statedNet: stated ? sum(stated.inBase.nets) : 0n,
+  }
+}
+
 export function unitLine(
   row: Described & Signed,
   of: {
@@ -111,6 +139,7 @@ export function unitLine(
     readonly matter: object | null
     readonly undecided: bigint
     readonly split: boolean
+    readonly sums: Sums
   },
 ): string {
   return [
@@ -139,6 +168,10 @@ export function unitLine(
     asJson(of.matter),
     of.undecided,
     of.split,
+    of.sums.stated,
+    of.sums.expected,
+    of.sums.booked,
+    of.sums.statedNet,
   ].join('\t')
 }
 
@@ -152,18 +185,32 @@ export function specialLines(period: string, systemId: string, rows: readonly Sp
 
 const units = (amount: bigint | null): string => (amount === null ? NO_VALUE : amount.toString())
 
+interface Grouped {
+  readonly group: readonly TaxFact[]
+  readonly tax: bigint
+  readonly converted: bigint
+}
+
 /** A voice's tax by jurisdiction, agency and account: lines of a document that say the same of them stand together. */
-export function factLines({ voice, of, inBase }: Spoken): string[] {
+function groupedFacts({ of, inBase }: Spoken): Grouped[] {
   const groups = groupBy(of.facts.keys(), (at) => {
     const { jurisdictionId, agency, account, currency, period } = of.facts[at] as TaxFact
     return `${jurisdictionId ?? ''}|${agency ?? ''}|${account ?? ''}|${currency}|${period}`
   })
-  return [...groups.values()].map((places, place) => {
+  return [...groups.values()].map((places) => {
     const group = places.map((at) => of.facts[at] as TaxFact)
+    return {
+      group,
+      tax: sum(group.map((fact) => fact.tax)),
+      converted: sum(places.map((at) => inBase.facts[at] ?? 0n)),
+    }
+  })
+}
+
+export function factLines(spoken: Spoken): string[] {
+  return groupedFacts(spoken).map(({ group, tax, converted }, place) => {
     const { jurisdictionId, agency, account, currency, period } = group[0] as TaxFact
-    const tax = sum(group.map((fact) => fact.tax))
-    const converted = sum(places.map((at) => inBase.facts[at] ?? 0n))
-    return `${voice}\t${place}\t${asText(jurisdictionId)}\t${asText(agency)}\t${asText(account)}\t${currency}\t${period}\t${units(baseOfAgency(group))}\t${tax}\t${converted}`
+    return `${spoken.voice}\t${place}\t${asText(jurisdictionId)}\t${asText(agency)}\t${asText(account)}\t${currency}\t${period}\t${units(baseOfAgency(group))}\t${tax}\t${converted}`
   })
 }
 

@@ -71,6 +71,7 @@ export async function prove(
     noteGrown(trx, 'facts')
     await overMonths(trx, follow)
   }
+  await trx.raw('select sum_posts(?)', [books.entityId])
   await noteFacts(books)
 }
 
@@ -154,9 +155,8 @@ async function followBookings({ trx, entityId }: Books, period: string): Promise
 /** One point of the month's falling number, where it moved. */
 async function noteHistory({ trx, entityId, currency }: Grounds, period: string): Promise<void> {
   const { rows } = (await trx.raw(
-    `select (select coalesce(sum(unproved), 0) from tie_unit where entity_id = :e and period = :p)::text as unproved,
-       (select coalesce(sum(expected), 0) from tie_total where entity_id = :e and period = :p)::text as expected,
-       exists (select from tie_unit where entity_id = :e and period = :p) as any`,
+    `select coalesce(sum(unproved), 0)::text as unproved, (select coalesce(sum(expected), 0) from tie_total where entity_id = :e and period = :p)::text as expected, count(*) > 0 as any
+     from unit_sum where entity_id = :e and period = :p and posted`,
     { e: entityId, p: period },
   )) as { rows: { unproved: string; expected: string; any: boolean }[] }
   const now = rows[0]

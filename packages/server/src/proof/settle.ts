@@ -11,7 +11,7 @@ const MADE_BY_HAND = `(not u.proved and u.kind = 'entry' and u.document_id is nu
 export const KEEPABLE = `(${CHARGED_OTHERWISE} or ${MADE_BY_HAND})`
 
 /** SQL, of a unit `u` and a keeping `k`: it is kept of this unit. */
-export const KEPT_OF = `k.entity_id = u.entity_id and k.system_id = u.system_id and k.what = case when u.document_id is null then 'entry' else 'document' end
+export const KEPT_OF = `k.entity_id = u.entity_id and u.named = k.system_id || '/' || k.object_id and k.system_id = u.system_id and k.what = case when u.document_id is null then 'entry' else 'document' end
   and k.object_id = coalesce(u.document_id, u.entry_id)`
 
 /** SQL, of a unit `u`: what a keeping holds for. Another amount in any voice, and it lapses. */

@@ -2,9 +2,10 @@ import type { CloseRow, CloseView } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
-import { inOrder, type Books } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import type { Columns } from '../database/row.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
+import { unitSums } from '../documents/unitSums.ts'
 import { causesOf } from './causes.ts'
 import { groundsOf, type Grounds } from '../proof/grounds.ts'
 import { keptSums } from './kept.ts'
@@ -128,20 +129,14 @@ async function pulledAt({ trx, entityId }: Books): Promise<string | null> {
 }
 
 async function headOf(
-  { trx, entityId, currency }: Books,
+  books: Books,
   month: string,
 ): Promise<Pick<CloseView, 'unproved' | 'unprovedNet' | 'documents'>> {
-  const head = (await trx('tie_unit')
-    .where({ entity_id: entityId, period: month })
-    .first(
-      trx.raw(
-        'coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net, count(*) filter (where not proved and cause is not null) as documents',
-      ),
-    )) as { unproved: string; net: string; documents: string }
+  const { unproved, net, open } = await unitSums(books, month)
   return {
-    unproved: formatAmount(BigInt(head.unproved), currency),
-    unprovedNet: formatAmount(BigInt(head.net), currency),
-    documents: Number(head.documents),
+    unproved: formatAmount(BigInt(unproved), books.currency),
+    unprovedNet: formatAmount(BigInt(net), books.currency),
+    documents: open,
   }
 }
 
@@ -173,15 +168,15 @@ function withRules(
 
 /** For each cause the document that shows it best: the one with the most money. */
 async function firstUnits(grounds: Grounds, month: string): Promise<CloseView['causes']> {
-  const causes = await causesOf(grounds, month)
-  return inOrder(causes, async ({ key, unproved }) => {
-    const unit = (await grounds
-      .trx('tie_unit as u')
-      .leftJoin('open_share as s', (on) => on.on('s.entity_id', 'u.entity_id').on('s.unit_id', 'u.unit_id'))
-      .where({ 'u.entity_id': grounds.entityId, 'u.period': month, 'u.cause': key })
-      .orderByRaw('s.tax desc nulls last, u.number')
-      .first('u.named', 's.agency')) as { named: string; agency: string | null }
-    return { key, unit: unit.named, agency: unit.agency, unproved }
+  const { rows } = (await grounds.trx.raw(
+    `select distinct on (u.cause) u.cause, u.named, s.agency from tie_unit u left join open_share s on s.entity_id = u.entity_id and s.unit_id = u.unit_id
+     where u.entity_id = ? and u.period = ? and not u.proved and u.cause is not null order by u.cause, s.tax desc nulls last, u.number`,
+    [grounds.entityId, month],
+  )) as { rows: { cause: string; named: string; agency: string | null }[] }
+  const first = new Map(rows.map((row) => [row.cause, row]))
+  return (await causesOf(grounds, month)).flatMap(({ key, unproved }) => {
+    const unit = first.get(key)
+    return unit ? [{ key, unit: unit.named, agency: unit.agency, unproved }] : []
   })
 }
 

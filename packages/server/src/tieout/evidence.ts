@@ -6,7 +6,6 @@ import type { Books } from '../database/connection.ts'
 import { likePattern } from '../database/like.ts'
 import { BOUGHT, NOT_POSTED } from '../documents/notPosted.ts'
 import { SPECIAL_GROUP } from '../documents/specialLines.ts'
-import { POST_STATE } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
 import { balanceGap, balanceMembers } from './balances.ts'
 import { chainOf } from './chain/chain.ts'
@@ -88,10 +87,10 @@ async function membersOf({ trx, entityId }: Books, month: string, selector: Sele
     selector.unit === undefined ? 'u.entity_id = :entityId and u.period = :month' : 'u.entity_id = :entityId',
     selector.unit === undefined ? '' : 'u.named = :unit',
     selector.cause === undefined ? '' : 'u.cause = :cause',
-    selector.state === undefined ? '' : `${POST_STATE} = any(:states)`,
+    selector.state === undefined ? '' : 'p.state = any(:states)',
     // What is not taken counts nowhere but by itself, and where Post shows it as such.
     selector.unit === undefined && selector.state === undefined ? 'u.taken' : '',
-    selector.notPosted === undefined ? '' : NOT_POSTED[selector.notPosted],
+    selector.notPosted === undefined ? '' : NOT_POSTED[selector.notPosted]('u'),
     selector.only === undefined ? '' : 'not u.proved and u.cause is not null',
     selector.search === undefined ? '' : '(u.number ilike :search or u.party ilike :search)',
     selector.agency === undefined || !perRow ? '' : `coalesce(m.agency, '') = :agency`,
@@ -102,8 +101,7 @@ async function membersOf({ trx, entityId }: Books, month: string, selector: Sele
   const { rows } = (await trx.raw(
     `select u.named as unit, u.number, u.party, ${perRow ? 'm.agency, m.account' : 'null as agency, null as account'}, ${amount(selector)} as amount
      from ${selector.unit === undefined && selector.notPosted === undefined ? 'tie_unit' : 'unit'} u ${from}
-     left join document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
-     left join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
+     ${selector.state === undefined ? '' : 'join post_line p on p.entity_id = u.entity_id and p.system_id = u.system_id and p.document_id = u.document_id'}
      where ${where} group by u.entity_id, u.unit_id, u.named, u.number, u.party, u.document_date${perRow ? ', m.agency, m.account' : ''}${selector.sign === undefined ? '' : ` having ${amount(selector)} ${selector.sign === 'over' ? '>' : '<'} 0`}
      order by abs(${amount(selector)}) desc, u.document_date, u.number`,
     bindings,

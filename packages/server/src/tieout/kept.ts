@@ -148,10 +148,10 @@ export async function keptView({ trx, entityId, currency }: Books, month: string
 /** What stands apart in a month: it is no part of what is not proved, nor proved. */
 export async function keptSums({ trx, entityId, currency }: Books, month: string): Promise<KeptSums> {
   const { rows } = (await trx.raw(
-    `select (count(*) filter (where u.settled = 'kept'))::int as kept, (count(*) filter (where u.settled = 'cured'))::int as cured,
-       coalesce(sum(u.over), 0)::text as over, coalesce(sum(u.under), 0)::text as under,
+    `select coalesce(sum(documents) filter (where settled = 'kept'), 0)::int as kept, coalesce(sum(documents) filter (where settled = 'cured'), 0)::int as cured,
+       coalesce(sum(over), 0)::bigint::text as over, coalesce(sum(under), 0)::bigint::text as under,
        (select count(*)::int from ${KEPT_WITH_UNIT} where k.entity_id = :entity and u.period = :month and k.reviewed_by is null and ${HOLDS}) as waiting
-     from tie_unit u where u.entity_id = :entity and u.period = :month and u.settled is not null`,
+     from unit_sum where entity_id = :entity and period = :month and posted and settled <> ''`,
     { entity: entityId, month },
   )) as { rows: { kept: number; cured: number; over: string; under: string; waiting: number }[] }
   const row = rows[0]

@@ -1,4 +1,4 @@
-import { CloseView, SentFile, TieOutListQuery, TieOutView } from '@axion/contract'
+import { CloseView, SentFile, TieOutListQuery, TieOutSums, TieOutView } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requireRole } from '../access/sessions.ts'
@@ -6,7 +6,7 @@ import { inEntity } from '../database/connection.ts'
 import { sendTables } from '../lists/sent.ts'
 import type { App, Services } from '../services/services.ts'
 import { closeSheet } from './closeSheet.ts'
-import { TIE_OUT_HEADER, tieOut, tieOutCells } from './tieOut.ts'
+import { TIE_OUT_HEADER, tieOut, tieOutCells, tieOutSums } from './tieOut.ts'
 
 /** Close sheet and tie-out, and the list as it goes out. */
 export function listRoutes(app: App, { database }: Services): void {
@@ -32,6 +32,22 @@ export function listRoutes(app: App, { database }: Services): void {
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (books) => tieOut(books, request.params.month, request.query))
+    },
+  )
+
+  app.get(
+    '/api/entities/:entity/months/:month/tie-out/sums',
+    {
+      config: { role: 'viewer' },
+      schema: {
+        params: monthParams,
+        querystring: TieOutListQuery,
+        response: { 200: TieOutSums },
+      },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (books) => tieOutSums(books, request.params.month, request.query))
     },
   )
 

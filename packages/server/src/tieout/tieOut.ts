@@ -1,10 +1,11 @@
-import type { TieOutListQuery, TieOutRow, TieOutView } from '@axion/contract'
+import type { TieOutListQuery, TieOutRow, TieOutSums, TieOutView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
 import type { Books } from '../database/connection.ts'
 import { notPostedOf } from '../documents/notPosted.ts'
+import { unitSums } from '../documents/unitSums.ts'
 import { choicesOf } from '../lists/choices.ts'
 import { allOf, narrowed, pageOf } from '../lists/list.ts'
 import { groundsOf, type Grounds } from '../proof/grounds.ts'
@@ -36,12 +37,10 @@ interface ListedUnit {
 
 /** The tie-out of a month: every document by agency and liability account, in three voices, beside what is not proved. */
 export async function tieOut(books: Books, month: string, query: TieOutListQuery): Promise<TieOutView> {
-  const { entityId, currency } = books
+  const { currency } = books
   const grounds = await groundsOf(books)
   const systems = grounds.systems.map((s) => s.row)
-  const list = tieOutList(entityId, month, query)
-  const page = await pageOf<{ readonly unit: string }>(books, list, query)
-  const units = page.rows.map((row) => row.unit)
+  const { units, next } = await pageOf(books, tieOutList(month, query), query)
   const rows = await linesOf(books, units)
   return {
     currency,
@@ -52,56 +51,48 @@ export async function tieOut(books: Books, month: string, query: TieOutListQuery
     notPosted: await notPostedOf(books, month),
     causes: await causesOf(grounds, month),
     rows: rows.map((row, at) => rowOf(grounds, row, { at, rows })),
-    totals: await totalsOf(books, narrowed(list, query, currency)),
     choices: await choicesOf(books, month, query.show === 'not-posted' ? 'not-posted' : 'posted'),
-    total: page.total,
-    next: page.next,
+    next,
   }
 }
 
 /** The month as a whole, whatever is looked for. */
 async function headOf(
-  { trx, entityId, currency }: Books,
+  books: Books,
   month: string,
 ): Promise<Pick<TieOutView, 'unproved' | 'unprovedNet' | 'expected' | 'documents' | 'proved' | 'pulled'>> {
-  const head = (await trx('tie_unit')
+  const { trx, entityId, currency } = books
+  const { units, proved, open, unproved, net } = await unitSums(books, month)
+  const { expected } = (await trx('tie_total')
     .where({ entity_id: entityId, period: month })
-    .first(
-      trx.raw(
-        `count(*) as units, count(*) filter (where proved) as proved, count(*) filter (where not proved and cause is not null) as open, coalesce(sum(unproved), 0) as unproved, coalesce(sum(unproved_net), 0) as net,
-      (select coalesce(sum(expected), 0) from tie_total where entity_id = ? and period = ?) as expected`,
-        [entityId, month],
-      ),
-    )) as Record<'units' | 'proved' | 'open' | 'unproved' | 'net' | 'expected', string>
-  const text = (units: string): string => formatAmount(BigInt(units), currency)
+    .first(trx.raw('coalesce(sum(expected), 0) as expected'))) as unknown as { expected: string }
+  const text = (amount: string): string => formatAmount(BigInt(amount), currency)
   return {
-    unproved: text(head.unproved),
-    unprovedNet: text(head.net),
-    expected: text(head.expected),
-    documents: Number(head.open),
-    proved: Number(head.proved),
-    pulled: Number(head.units) > 0,
+    unproved: text(unproved),
+    unprovedNet: text(net),
+    expected: text(expected),
+    documents: open,
+    proved,
+    pulled: units > 0,
   }
 }
 
-/** The sums of all that a filter finds. */
-async function totalsOf(
-  { trx, currency }: Books,
-  found: ReturnType<typeof narrowed>,
-): Promise<TieOutView['totals']> {
+/** How many documents a filter finds, and what they come to. What its scope leaves out is listed, and counts in no amount. */
+export async function tieOutSums(books: Books, month: string, query: TieOutListQuery): Promise<TieOutSums> {
+  const { trx, currency } = books
+  const { sql, bindings } = await narrowed(books, tieOutList(month, query), query)
   const { rows } = (await trx.raw(
-    `with chosen as (${found.sql}) select coalesce(sum(m.stated), 0) as stated, coalesce(sum(m.expected), 0) as expected, coalesce(sum(m.booked), 0) as booked,
-       (select coalesce(sum(s.tax), 0) from open_share s join chosen c on c.entity_id = s.entity_id and c.unit_id = s.unit_id where c.taken) as unproved
-     from chosen c join unit_member m on m.entity_id = c.entity_id and m.unit_id = c.unit_id where c.taken`,
-    found.bindings as never,
-  )) as { rows: Record<keyof TieOutView['totals'], string>[] }
-  const text = (units: string | undefined): string => formatAmount(BigInt(units ?? '0'), currency)
-  const [total] = rows
+    `select count(*)::int as documents, ${(['stated', 'expected', 'booked', 'unproved'] as const).map((of) => `coalesce(sum(l.${of}) filter (where l.taken), 0)::bigint::text as ${of}`).join(', ')} from ${sql}`,
+    bindings as never,
+  )) as { rows: [TieOutSums] }
+  const text = (amount: string): string => formatAmount(BigInt(amount), currency)
+  const { documents, stated, expected, booked, unproved } = rows[0]
   return {
-    stated: text(total?.stated),
-    expected: text(total?.expected),
-    booked: text(total?.booked),
-    unproved: text(total?.unproved),
+    documents,
+    stated: text(stated),
+    expected: text(expected),
+    booked: text(booked),
+    unproved: text(unproved),
   }
 }
 
@@ -145,16 +136,15 @@ function rowOf(
 /** The lines of documents, one an agency and account, documents in the order given and the largest account first. */
 async function linesOf({ trx, entityId }: Books, units: readonly string[]): Promise<ListedUnit[]> {
   const { rows } = (await trx.raw(
-    `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (named, place) join unit u on u.entity_id = :entity and u.named = o.named),
-     member as (
-       select unit_id, agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unproved) as unproved from (
-         select m.unit_id, m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from unit_member m where m.entity_id = :entity and m.unit_id in (select unit_id from chosen)
-         union all select s.unit_id, s.agency, s.account, null, null, null, s.tax from open_share s where s.entity_id = :entity and s.unit_id in (select unit_id from chosen)
-       ) x group by unit_id, agency, account)
+    `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (named, place) join unit u on u.entity_id = :entity and u.named = o.named)
      select c.named as unit, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.posted, c.proved, c.settled, c.bookings,
        case when c.expected_complete then 'yes' when c.matter->>'wording' is not null then 'partly' else 'no' end as known,
        exists (select from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0) as booked_unnamed
-     from chosen c left join member m using (unit_id) order by c.place, m.account nulls last, m.agency`,
+     from chosen c left join lateral (
+       select agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unproved) as unproved from (
+         select m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from unit_member m where m.entity_id = :entity and m.unit_id = c.unit_id
+         union all select s.agency, s.account, null, null, null, s.tax from open_share s where s.entity_id = :entity and s.unit_id = c.unit_id
+       ) x group by agency, account) m on true order by c.place, m.account nulls last, m.agency`,
     { entity: entityId, units: [...units] },
   )) as { rows: ListedUnit[] }
   return rows
@@ -176,13 +166,9 @@ export const TIE_OUT_HEADER = [
 
 /** Everything that a filter finds, line by line, as it goes out: what is not known, not stated or not booked says so. */
 export async function tieOutCells(books: Books, month: string, query: TieOutListQuery): Promise<string[][]> {
-  const { entityId, currency } = books
+  const { currency } = books
   const index = await loadBaseline(books)
-  const units = await allOf<{ readonly unit: string }>(books, tieOutList(entityId, month, query), query)
-  const rows = await linesOf(
-    books,
-    units.map(({ unit }) => unit),
-  )
+  const rows = await linesOf(books, await allOf(books, tieOutList(month, query), query))
   const text = (amount: string | null, silence: string): string =>
     amount === null ? silence : formatAmount(BigInt(amount), currency)
   return rows.map((row) => [

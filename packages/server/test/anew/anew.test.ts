@@ -4,6 +4,7 @@ import { drawing } from '../../../demo/src/shared/draw.ts'
 import { ensureAligned } from '../../src/align/build.ts'
 import { changing, inEntity } from '../../src/database/connection.ts'
 import { proveAll } from '../../src/proof/prove.ts'
+import { fullProof } from '../../src/tieout/fullProof.ts'
 import { writingRoutes } from '../routes.ts'
 import { makeReadyWorld, type World } from '../world.ts'
 import { drawOf } from './acting.ts'
@@ -71,6 +72,17 @@ async function totals(): Promise<{ readonly kept: readonly string[]; readonly su
   }
 }
 
+/** What full proofs of both months find: of what units come to, of all that is summed of them, and of the lines of Post. */
+async function inFull(): Promise<{ readonly disagreeing: number; readonly miscounted: number }> {
+  const found = { disagreeing: 0, miscounted: 0 }
+  for (const month of ['2026-08', '2026-09']) {
+    const { view } = await inEntity(world.services.database, 'larkspur', (books) => fullProof(books, month))
+    found.disagreeing += view.disagreeing
+    found.miscounted += view.miscounted
+  }
+  return found
+}
+
 /** @param alone nought has it worked out by threads */
 async function fromNothing(alone: number): Promise<ReadonlySet<string>> {
   await world.ownerSql(`delete from unit`)
@@ -125,6 +137,7 @@ it('is the same after any acts as from nothing', async () => {
     expect({ done, grids: seen.after }).toEqual({ done, grids: seen.anew })
     const { kept: totalsKept, summed } = await totals()
     expect({ done, totals: totalsKept }).toEqual({ done, totals: summed })
+    expect({ done, inFull: await inFull() }).toEqual({ done, inFull: { disagreeing: 0, miscounted: 0 } })
     const [after, anew] = [await kept(), await fromNothing(at % 2 === 0 ? 0 : Infinity)]
     expect({
       done,

@@ -6,7 +6,7 @@ import { NARROWING, type List } from './useList.ts'
 
 /** What a list is narrowed to, in one line: words, system, kind, dates and amounts; and the way out of all that it finds. */
 const props = defineProps<{
-  list: Pick<List<unknown, unknown>, 'query' | 'set' | 'address'>
+  list: Pick<List<unknown, unknown, unknown>, 'query' | 'set' | 'address'>
   choices: ListChoices
   /** What least and most are about. */
   amount: string

@@ -2,18 +2,21 @@ import { computed, type ComputedRef, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
-import { usePages } from '../shell/reading.ts'
+import { usePages, useReading } from '../shell/reading.ts'
 
 /** What every list is narrowed and ordered by, in the address. */
 export const NARROWING = ['search', 'system', 'kind', 'from', 'to', 'least', 'most'] as const
 const ORDER = ['sort', 'down'] as const
 
-export interface List<V, R> {
+export interface List<V, R, S> {
   readonly view: ComputedRef<V | null>
+  /** How many documents the filter finds, and what they come to: they come after the first rows. */
+  readonly sums: ComputedRef<S | null>
   readonly refused: ComputedRef<Refused | null>
   /** All rows that were read so far, page after page. */
   readonly rows: ComputedRef<readonly R[]>
   readonly reading: Ref<boolean>
+  readonly hasMore: Ref<boolean>
   /** What the list is narrowed to, as a query; without order, for all of it. */
   readonly filter: ComputedRef<Readonly<Record<string, string>>>
   readonly address: ComputedRef<string>
@@ -30,8 +33,15 @@ interface Paged<R> {
   readonly next: string | null
 }
 
+interface Counted {
+  readonly documents: number
+}
+
 /** A list of the month: one filter, page by page, with all of it in the address. */
-export function useList<R, V extends Paged<R>>(path: string, also: readonly string[]): List<V, R> {
+export function useList<R, V extends Paged<R>, S extends Counted>(
+  path: string,
+  also: readonly string[],
+): List<V, R, S> {
   const route = useRoute()
   const router = useRouter()
   const { api } = useMonth()
@@ -46,17 +56,21 @@ export function useList<R, V extends Paged<R>>(path: string, also: readonly stri
     )
   const filter = computed(() => wanted([...NARROWING, ...also]))
   const all = computed(() => new URLSearchParams({ ...filter.value, ...wanted(ORDER) }).toString())
-  const { view, pages, refused, reading, more } = usePages<V>(
+  const { view, pages, hasMore, refused, reading, more } = usePages<V>(
     () => `${api.value}${path}?${all.value}`,
     'after',
   )
+  const found = computed(() => new URLSearchParams(filter.value).toString())
+  const sums = useReading<S>(() => `${api.value}${path}/sums?${found.value}`)
   const set = (changes: Readonly<Record<string, string | undefined>>): void =>
     void router.replace({ query: { ...route.query, row: undefined, ...changes } })
   return {
     view,
-    refused,
+    sums: computed(() => (sums.loading.value ? null : sums.view.value)),
+    refused: computed(() => refused.value ?? sums.refused.value),
     rows: computed(() => pages.value.flatMap((page) => page.rows)),
     reading,
+    hasMore,
     filter,
     address: computed(() => all.value),
     query,

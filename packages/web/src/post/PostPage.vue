@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { PostRow, PostState, PostView } from '@axion/contract'
+import type { PostRow, PostState, PostSums, PostView } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
@@ -31,8 +31,8 @@ const confirming = ref<object | null>(null)
 /** All that the filter finds is selected, rather than rows one by one. */
 const everything = ref(false)
 const picked = ref<ReadonlySet<string>>(new Set())
-const list = useList<PostRow, PostView>('/post', ['state', 'warned'])
-const { view, refused, rows, query, set } = list
+const list = useList<PostRow, PostView, PostSums>('/post', ['state', 'warned'])
+const { view, sums, refused, rows, query, set } = list
 const { chosen, row, choose } = useRows(
   () => rows.value,
   (r) => r.unit,
@@ -170,7 +170,7 @@ const order = (name: string): { name: string; sort: string | undefined; down: st
                 type="checkbox"
                 :checked="everything"
                 :disabled="!rows.some(selectable)"
-                :aria-label="`Select all ${view.total} that are found`"
+                :aria-label="`Select all ${sums?.documents ?? ''} that are found`"
                 data-all
                 @change="pickAll"
               />
@@ -195,7 +195,8 @@ const order = (name: string): { name: string; sort: string | undefined; down: st
       </table>
       <ListEnd
         :shown="rows.length"
-        :total="view.total"
+        :total="sums?.documents ?? null"
+        :more="list.hasMore.value"
         one="document"
         :reading="list.reading.value"
         @more="list.more"

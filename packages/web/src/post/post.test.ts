@@ -36,7 +36,6 @@ const view = (rows: PostRow[], changes: Partial<PostView> = {}): PostView => {
     choices: { systems: [], kinds: [] },
     next: null,
     rows,
-    total: rows.length,
     ...changes,
   }
 }

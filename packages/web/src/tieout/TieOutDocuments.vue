@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Selector, TieOutRow, TieOutView } from '@axion/contract'
+import type { Selector, TieOutRow, TieOutSums, TieOutView } from '@axion/contract'
 import { computed } from 'vue'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import Amount from '../figures/Amount.vue'
@@ -13,10 +13,10 @@ import { useRows } from '../grid/useRows.ts'
 import { markOf } from './leads.ts'
 
 /** Documents with their three voices, a line for each agency and account, and what is not proved of each. */
-const { list } = defineProps<{ list: List<TieOutView, TieOutRow> }>()
+const { list } = defineProps<{ list: List<TieOutView, TieOutRow, TieOutSums> }>()
 const evidence = useEvidence()
 const format = useFormat()
-const { view, query } = list
+const { view, sums, query } = list
 /** Proved lines of documents that are not can be folded away. */
 const folded = computed(() => query('fold') === 'yes')
 const rows = computed(() => {
@@ -147,18 +147,18 @@ const shown = computed((): Partial<Selector> => ({
       </tbody>
       <tfoot>
         <tr>
-          <td colspan="5">{{ count(view.total, 'document') }}</td>
+          <td colspan="5">{{ sums ? count(sums.documents, 'document') : 'Counting' }}</td>
           <td class="n">
-            <Amount :value="view.totals.stated" :of="opens({ of: 'tax', voice: 'stated' })" />
+            <Amount v-if="sums" :value="sums.stated" :of="opens({ of: 'tax', voice: 'stated' })" />
           </td>
           <td class="n">
-            <Amount :value="view.totals.expected" :of="opens({ of: 'tax', voice: 'expected' })" />
+            <Amount v-if="sums" :value="sums.expected" :of="opens({ of: 'tax', voice: 'expected' })" />
           </td>
           <td class="n">
-            <Amount :value="view.totals.booked" :of="opens({ of: 'tax', voice: 'booked' })" />
+            <Amount v-if="sums" :value="sums.booked" :of="opens({ of: 'tax', voice: 'booked' })" />
           </td>
           <td class="n">
-            <Amount :value="view.totals.unproved" :of="opens({ of: 'unproved' })" breaks />
+            <Amount v-if="sums" :value="sums.unproved" :of="opens({ of: 'unproved' })" breaks />
           </td>
           <td />
         </tr>
@@ -166,7 +166,8 @@ const shown = computed((): Partial<Selector> => ({
     </table>
     <ListEnd
       :shown="documents"
-      :total="view.total"
+      :total="sums?.documents ?? null"
+      :more="list.hasMore.value"
       one="document"
       :reading="list.reading.value"
       @more="list.more"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CauseView, FullProofView, TieOutRow, TieOutView } from '@axion/contract'
+import type { CauseView, FullProofView, TieOutRow, TieOutSums, TieOutView } from '@axion/contract'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { count } from '../figures/format.ts'
@@ -52,7 +52,7 @@ async function proveInFull(): Promise<void> {
   }
 }
 const bar = ref<InstanceType<typeof ListBar> | null>(null)
-const list = useList<TieOutRow, TieOutView>('/tie-out', ['cause', 'show', 'headline'])
+const list = useList<TieOutRow, TieOutView, TieOutSums>('/tie-out', ['cause', 'show', 'headline'])
 const { view, refused, query, set } = list
 const cause = computed(() => query('cause'))
 const all = computed(() => query('show') === 'all')
@@ -148,9 +148,9 @@ useKeys(() => [
         of Axion’s, to be reported.</template
       >
       <template v-if="full.miscounted > 0">
-        <b>{{ count(full.miscounted, 'sum') }} of the close sheet</b> stood otherwise than the documents come
-        to, and {{ full.miscounted === 1 ? 'is' : 'are' }} counted anew by now. That is a fault of Axion’s, to
-        be reported.
+        <b>{{ count(full.miscounted, 'sum') }} that pages show</b> stood otherwise than the documents come to,
+        and {{ full.miscounted === 1 ? 'is' : 'are' }} counted anew by now. That is a fault of Axion’s, to be
+        reported.
       </template>
     </p>
 

@@ -96,8 +96,6 @@ describe('a cause with more than one explanation', () => {
     notPosted: NONE_LEFT,
     causes: [cause],
     rows: [],
-    totals: { stated: '0.00', expected: '0.00', booked: '0.00', unproved: '9.00' },
-    total: 0,
   }
   it('asks, and chooses nothing by itself; what is chosen is previewed, and sent under what was seen', async () => {
     const corrected = preview(of('correct'), {
@@ -149,7 +147,7 @@ describe('a cause with more than one explanation', () => {
 
   it.each([
     [0, null],
-    [2, '2 sums of the close sheet stood otherwise than the documents come to, and are counted anew by now'],
+    [2, '2 sums that pages show stood otherwise than the documents come to, and are counted anew by now'],
   ])(
     'says what the full proof found, %i sums among it, and takes it back when something changes',
     async (miscounted, says) => {

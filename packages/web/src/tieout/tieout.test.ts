@@ -19,7 +19,6 @@ const view: TieOutView = {
   choices: { systems: [], kinds: [] },
   next: null,
   notFresh: [],
-  total: 2,
   kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
   notPosted: NONE_LEFT,
   causes: [
@@ -121,8 +120,8 @@ const view: TieOutView = {
       unprovedAlone: false,
     },
   ],
-  totals: { stated: '12.00', expected: '12.00', booked: '9.00', unproved: '12.00' },
 }
+const sums = { documents: 2, stated: '12.00', expected: '12.00', booked: '9.00', unproved: '12.00' }
 const preview = {
   remedy,
   system: 'Ledger',
@@ -138,7 +137,7 @@ const preview = {
 
 describe('Tie out', () => {
   it('says the verdict, the causes in words, and names a document once', async () => {
-    answers({ '/tie-out': view, '/path': PATH })
+    answers({ '/tie-out': view, '/sums': sums, '/path': PATH })
     const { page } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
     expect(page.find('[data-verdict]').text()).toMatch(
       /12\.00 of 100\.00 USD not proved: 2 documents, 2 causes; 5 proved/,
@@ -169,7 +168,7 @@ describe('Tie out', () => {
     const limits = { ...NO_LIMITS, older: '2026-10-02T10:00:00Z' }
     answers({
       '/path': { ...PATH, connect: { ...PATH.connect, limits } },
-      '/tie-out': { ...view, unproved: '0.00', documents: 0, causes: [], rows: [], total: 0 },
+      '/tie-out': { ...view, unproved: '0.00', documents: 0, causes: [], rows: [] },
     })
     const { page, month } = await mountIn(TieOutPage)
     await month.changed()
@@ -178,7 +177,7 @@ describe('Tie out', () => {
   })
 
   it('goes to the next cause with n, and reads its documents alone', async () => {
-    const asked = answers({ '/tie-out': view, '/path': PATH })
+    const asked = answers({ '/tie-out': view, '/sums': sums, '/path': PATH })
     const { page, router, press } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
     await press('n')
     expect(router.currentRoute.value.query).toMatchObject({ cause: 'k1', open: 'of=unproved&cause=k1' })
@@ -220,7 +219,7 @@ describe('Tie out', () => {
   })
 
   it('keeps a filter in the address', async () => {
-    answers({ '/tie-out': view, '/path': PATH })
+    answers({ '/tie-out': view, '/sums': sums, '/path': PATH })
     const { page, router } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
     await page.find('input[type="search"]').setValue('LA-2')
     await flushPromises()

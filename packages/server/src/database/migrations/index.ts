@@ -43,6 +43,7 @@ import * as ofItsOwn from './041_of_its_own.ts'
 import * as homes from './042_homes.ts'
 import * as totalsAtOnce from './043_totals_at_once.ts'
 import * as trailEnds from './044_trail_ends.ts'
+import * as lists from './045_lists.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -90,6 +91,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '042_homes': homes,
   '043_totals_at_once': totalsAtOnce,
   '044_trail_ends': trailEnds,
+  '045_lists': lists,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
