@@ -1,16 +1,15 @@
 import { expect, it, test } from 'vitest'
-import { Ahead } from '../src/connect/ahead.ts'
-import type { StagedPage } from '../src/connect/staged.ts'
+import { Ahead, type Page } from '../src/connect/ahead.ts'
 
 /** Pages 0, 1, 2 and so on to the last, of which one cannot be had. */
 function bridge(last: number, failing: number | null = null) {
   const asked: number[] = []
-  const read = async (after: string): Promise<StagedPage> => {
+  const read = async (after: string): Promise<Page> => {
     const at = Number(after)
     asked.push(at)
     await new Promise((done) => setImmediate(done))
     if (at === failing) throw new Error(`page ${at}`)
-    return { items: [], next: String(at + 1), more: at < last }
+    return { next: String(at + 1), more: at < last }
   }
   return { asked, ahead: new Ahead(read) }
 }

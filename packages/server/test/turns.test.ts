@@ -17,6 +17,7 @@ import {
   type RunJob,
 } from '../src/jobs/leases.ts'
 import { Reading } from '../src/reading/pool.ts'
+import type { ReadAs } from '../src/reading/thread.ts'
 import { perform } from '../src/runs/perform.ts'
 import { provePulled } from '../src/runs/pull.ts'
 import { makeWorld, type RunSeen, type World } from './world.ts'
@@ -331,12 +332,26 @@ describe('a thread that reads', () => {
     ],
   ])('%s ends alone, and the next piece of work is done', async (_, seconds, code, says) => {
     const file = join(folder, `${randomUUID()}.mjs`)
-    writeFileSync(file, `${code}\nexport const values = ({ values }) => values.map((value) => ({ value }))`)
+    writeFileSync(
+      file,
+      `${code}\nexport const changes = ({ as }) => { if (as.spoilt === null) page(); return { rows: as.spoilt, count: 1 } }`,
+    )
     const reading = new Reading({ seconds, megabytes: 32 }, file)
     try {
-      const asked = { role: 'billing', resource: 'items', booksCurrency: 'USD', values: [1] } as const
-      expect(await reading.page(Buffer.from('{}'))).toEqual({ problem: expect.stringMatching(says) })
-      expect(await reading.values(asked)).toEqual([{ value: 1 }])
+      const as: ReadAs = {
+        role: 'billing',
+        resource: 'items',
+        booksCurrency: 'USD',
+        places: new Map(),
+        spoilt: null,
+      }
+      const page = { bytes: Buffer.from('{}'), after: '0', limit: 1, only: null, as }
+      expect(await reading.page(page)).toEqual({ problem: expect.stringMatching(says) })
+      // What takes too much to read is said to be spoilt, and goes on.
+      expect(await reading.changes({ changes: [], as })).toEqual({
+        rows: expect.stringMatching(says),
+        count: 1,
+      })
     } finally {
       await reading.close()
     }

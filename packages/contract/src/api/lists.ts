@@ -14,7 +14,7 @@ export const ListQuery = z.object({
   sort: z.string().max(20).optional(),
   down: z.enum(['yes']).optional(),
   after: z.string().max(600).optional().meta({ description: 'The key that the page before ended with' }),
-  limit: z.coerce.number().int().min(1).max(1000).default(400),
+  limit: z.coerce.number().int().min(1).max(1000).default(200),
 })
 export type ListQuery = z.infer<typeof ListQuery>
 

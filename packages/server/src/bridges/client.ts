@@ -6,15 +6,15 @@ import {
   BRIDGE_CONTRACT,
   Settings,
   type BookingRequest,
-  type Page,
   type SetUpTaken,
 } from '@axion/contract'
 import { z } from 'zod'
 import { Problem } from '../faults/problem.ts'
 import type { Reading } from '../reading/pool.ts'
+import type { PageRead, ReadAs } from '../reading/thread.ts'
 import type { Settings as AxionSettings } from '../settings/settings.ts'
 import { bodyOf, bytesOf, type Body } from './body.ts'
-import { disorderOf, isTimeout, problemOf, retryAfter, whyLost } from './answers.ts'
+import { isTimeout, problemOf, retryAfter, whyLost } from './answers.ts'
 
 /** How a write to a bridge ended. `unknown`: the connection was lost, and it may or may not have been committed. */
 export type WriteOutcome =
@@ -22,6 +22,13 @@ export type WriteOutcome =
   | { readonly kind: 'refused'; readonly status: number; readonly code: string; readonly detail: string }
   | { readonly kind: 'later'; readonly afterSeconds: number; readonly detail: string }
   | { readonly kind: 'unknown'; readonly detail: string }
+
+interface PageAsked {
+  readonly after: string
+  readonly limit?: number
+  readonly only?: string | null
+}
+export type PageOfRows = Exclude<PageRead, { readonly problem: string }>
 
 interface Write {
   readonly method: 'POST' | 'PUT' | 'PATCH'
@@ -104,17 +111,24 @@ export class Bridge {
     return this.read(`/balances?from=${from}&to=${to}`, Balances)
   }
 
-  /** One page of changes past a sequence. */
-  async page(resource: string, after: string, limit = PAGE_SIZE): Promise<z.infer<typeof Page>> {
-    const path = `/${resource}`
+  /** One page of changes past a sequence, read to each value. @param only of one object alone */
+  async page(
+    { after, limit = PAGE_SIZE, only = null }: PageAsked,
+    as: Omit<ReadAs, 'spoilt'>,
+  ): Promise<PageOfRows> {
+    const path = `/${as.resource}`
     const { answer, got } = await this.asked(`${path}?after=${after}&limit=${limit}`)
     if (answer.status !== OK) this.refuse(answer, bodyOf(got))
     if (got.kind === 'broken') throw this.malformed(path, got.problem)
-    const read = await this.reading.page(got.bytes)
+    const read = await this.reading.page({
+      bytes: got.bytes,
+      after,
+      limit,
+      only,
+      as: { ...as, spoilt: null },
+    })
     if ('problem' in read) throw this.malformed(path, read.problem)
-    const problem = disorderOf(read.page, BigInt(after), limit)
-    if (problem !== null) throw this.malformed(path, problem)
-    return read.page
+    return read
   }
 
   async findBookings(by: {

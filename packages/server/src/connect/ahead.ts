@@ -1,17 +1,21 @@
-import type { StagedPage } from './staged.ts'
+/** What is known of a page: where the next begins, and whether there is one. */
+export interface Page {
+  readonly next: string
+  readonly more: boolean
+}
 
 /**
  * Asks a bridge for pages one after another, each as soon as the one before has said where it begins: a bridge takes its time, and meanwhile the
  * one before is staged.
  */
-export class Ahead {
-  private next: { readonly after: string; readonly page: Promise<StagedPage> } | null = null
+export class Ahead<P extends Page> {
+  private next: { readonly after: string; readonly page: Promise<P> } | null = null
 
   /** @param read asks for the page past a sequence */
-  constructor(private readonly read: (after: string) => Promise<StagedPage>) {}
+  constructor(private readonly read: (after: string) => Promise<P>) {}
 
   /** @throws whatever asking for it does, also where that was a while ago */
-  async page(after: string): Promise<StagedPage> {
+  async page(after: string): Promise<P> {
     const begun = this.next
     this.next = null
     const page = await (begun?.after === after ? begun.page : this.read(after))

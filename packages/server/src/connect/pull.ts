@@ -1,5 +1,5 @@
 import type { Columns } from '../database/row.ts'
-import { ALSO_OF, RESOURCES_OF, say, type Change, type Resource } from '@axion/contract'
+import { ALSO_OF, RESOURCES_OF, say, type Location, type Resource } from '@axion/contract'
 import { parseAmount, lastDayOf } from '@axion/core'
 import type { Bridge } from '../bridges/client.ts'
 import { unseal } from '../bridges/secrets.ts'
@@ -11,9 +11,10 @@ import { Problem } from '../faults/problem.ts'
 import { Cancelled, reasonOf, TurnOver } from '../jobs/ending.ts'
 import type { Services } from '../services/services.ts'
 import type { SystemRow } from '../setUp/held.ts'
+import type { ReadAs, RowsRead } from '../reading/thread.ts'
 import { Ahead } from './ahead.ts'
-import { pageOf, stagedPages } from './staged.ts'
-import { lastOf, noneOf, takeResource, type Pulled, type PullCount } from './take.ts'
+import { pageOf, stage, type Staged } from './staged.ts'
+import { noneOf, takeResource, type PullCount, type Read } from './take.ts'
 
 interface Begun extends Columns<'pull', 'pull_id' | 'counts'> {
   readonly counts: PullCount[]
@@ -118,10 +119,7 @@ async function readSystem(reading: Reading, { pull_id: pullId, counts }: Begun):
     else
       await namingIt(system.name, resource, () =>
         changing(services.database, entityId, async (books) => {
-          const count = await takeResource(
-            { books, reading: services.reading, pullId, system, resource, month },
-            read(books.trx),
-          )
+          const count = await takeResource({ books, pullId, system, resource, month }, await read(books.trx))
           await noteCounts(books, pullId, { counts: [...counts, count] })
           return count
         }).then((count) => counts.push(count)),
@@ -150,8 +148,7 @@ interface ReadSoFar {
 }
 
 /** How far a resource was read, and which of its objects could not be. */
-async function readSoFar({ trx, entityId }: Books, systemId: string, resource: Resource): Promise<ReadSoFar> {
-  const of = { entity_id: entityId, system_id: systemId, resource }
+async function readSoFar({ trx }: Books, of: Staged): Promise<ReadSoFar> {
   return {
     cursor: await trx('pull_cursor').where(of).first('sequence', 'whole'),
     unread: (await trx('finding')
@@ -164,65 +161,64 @@ async function readSoFar({ trx, entityId }: Books, systemId: string, resource: R
 }
 
 /**
- * A resource to its end: what came is staged, and read from there when it is taken over.
+ * A resource to its end: what came is staged, and taken over from there.
  * @returns null where nothing came, and there is nothing to take note of
  */
 async function changesOf(
   reading: Reading,
   resource: Resource,
-): Promise<((trx: Transaction) => Pulled) | null> {
-  const { services, entityId, bridge } = reading
-  const systemId = reading.system.system_id
-  const { cursor, unread } = await inEntity(services.database, entityId, async (books) => {
+): Promise<((trx: Transaction) => Promise<Read>) | null> {
+  const { services, entityId, bridge, system } = reading
+  const { database } = services
+  const of = { entity_id: entityId, system_id: system.system_id, resource }
+  const { cursor, unread, as } = await inEntity(database, entityId, async (books) => {
     await reading.step(books, resource)
-    return readSoFar(books, systemId, resource)
+    return { ...(await readSoFar(books, of)), as: await readAs(books, system, resource) }
   })
   // What could not be read is asked for again: its source may have been mended without a word.
-  const again = await unreadAgain(reading, resource, unread)
-  const last = lastOf(again)
+  const parts: RowsRead[] = await inOrder(unread, ({ object_id: only, sequence }) =>
+    bridge.page({ after: (BigInt(sequence) - 1n).toString(), limit: 1, only }, as),
+  )
   const start = cursor?.sequence ?? '0'
   let next = start
-  let newest: readonly Change[] = []
-  const staging = { database: services.database, entityId, systemId, resource }
-  const ahead = new Ahead((after) => bridge.page(resource, after))
+  const ahead = new Ahead((after) => bridge.page({ after }, as))
+  let pages = 0
   for (let more = true; more;) {
     const after = next
-    const page = await pageOf(staging, after, async () => {
+    const page = await pageOf(database, of, after, async () => {
       await reading.goesOn()
       return ahead.page(after)
     })
-    lastOf(page.items, last)
-    ;({ items: newest, next, more } = page)
+    if (page.rows) parts.push(page.rows)
+    ;({ next, more } = page)
+    pages++
   }
-  if (cursor?.whole === false && next === start && last.size === 0) return null
-  const of = { entity_id: entityId, system_id: systemId, resource }
-  return (trx) => ({
-    parts: inTurn(again, stagedPages(trx, of, start), newest),
-    last,
-    next,
-    whole: cursor?.whole === true,
-  })
+  const came = parts.some(({ count }) => count > 0)
+  if (cursor?.whole === false && next === start && !came) return null
+  if (pages > MANY_PAGES) await database.raw('select learn_grown()')
+  return async (trx) => {
+    for (const { rows } of parts) await stage(trx, of, rows)
+    return { next, whole: cursor?.whole === true }
+  }
 }
 
-async function* inTurn(
-  first: readonly Change[],
-  then: AsyncIterable<readonly Change[]>,
-  end: readonly Change[],
-): AsyncGenerator<readonly Change[]> {
-  yield first
-  yield* then
-  yield end
-}
+/** So many pages change how the planner should think of what is staged. */
+const MANY_PAGES = 4
 
-async function unreadAgain(
-  { bridge }: Reading,
+async function readAs(
+  { trx, entityId, currency }: Books,
+  { role, system_id: systemId }: SystemRow,
   resource: Resource,
-  unread: ReadSoFar['unread'],
-): Promise<Change[]> {
-  const pages = await inOrder(unread, ({ sequence }) =>
-    bridge.page(resource, (BigInt(sequence) - 1n).toString(), 1),
-  )
-  return pages.flatMap(({ items }, at) => items.filter((item) => item.id === unread[at]?.object_id))
+): Promise<Omit<ReadAs, 'spoilt'>> {
+  const places = (await trx('held_object')
+    .where({ entity_id: entityId, system_id: systemId, resource: 'locations', removed: false })
+    .select('object_id', 'value')) as { object_id: string; value: Location }[]
+  return {
+    role,
+    resource,
+    booksCurrency: currency,
+    places: new Map(resource === 'documents' ? places.map((row) => [row.object_id, row.value]) : []),
+  }
 }
 
 /** So many objects that could not be read are asked for again in one pull. */

@@ -1,20 +1,22 @@
-import type { Change, Resource } from '@axion/contract'
+import type { Resource } from '@axion/contract'
 import { inEntity, type Database, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import type { PageOfRows } from '../bridges/client.ts'
+import type { RowsRead } from '../reading/thread.ts'
 
-/** A page of changes past a sequence, and whether another waits. */
-export interface StagedPage {
-  readonly items: readonly Change[]
-  readonly next: string
-  readonly more: boolean
+/** Where objects of one resource are kept until it is whole. */
+export interface Staged {
+  readonly entity_id: string
+  readonly system_id: string
+  readonly resource: Resource
 }
 
-/** Where pages of one resource are kept until it is whole. */
-export interface Staging {
-  readonly database: Database
-  readonly entityId: string
-  readonly systemId: string
-  readonly resource: Resource
+/** A page past a sequence: where the next begins, and what is not staged yet of it. */
+export interface PageCame {
+  readonly next: string
+  readonly more: boolean
+  /** Null where it is staged. */
+  readonly rows: RowsRead | null
 }
 
 /**
@@ -22,62 +24,53 @@ export interface Staging {
  * is staged as it comes, in a transaction of its own.
  */
 export async function pageOf(
-  { database, entityId, systemId, resource }: Staging,
+  database: Database,
+  of: Staged,
   after: string,
-  read: () => Promise<StagedPage>,
-): Promise<StagedPage> {
-  const key = { entity_id: entityId, system_id: systemId, resource, after }
-  const staged = await inEntity(database, entityId, ({ trx }) => trx('pull_page').where(key).first())
+  read: () => Promise<PageOfRows>,
+): Promise<PageCame> {
+  const mark = await inEntity(database, of.entity_id, ({ trx }) =>
+    trx('pull_page')
+      .where({ ...of, after })
+      .first('next'),
+  )
+  if (mark) return { next: mark.next, more: true, rows: null }
   /** Who breaks the contract in one page is not believed in those before. */
-  const readOrForget = async (): Promise<StagedPage> => {
+  const readOrForget = async (): Promise<PageOfRows> => {
     try {
       return await read()
     } catch (error) {
       if (error instanceof Problem && error.code === 'AXION_BRIDGE_MALFORMED')
-        await inEntity(database, entityId, ({ trx }) =>
-          unstage(trx, { entity_id: entityId, system_id: systemId, resource }),
-        )
+        await inEntity(database, of.entity_id, ({ trx }) => unstage(trx, of))
       throw error
     }
   }
-  if (staged) return { items: JSON.parse(staged.items) as Change[], next: staged.next, more: true }
-  const page = await readOrForget()
-  if (page.more)
-    await inEntity(database, entityId, ({ trx }) =>
-      // Another pull of the same may have been as fast.
-      trx('pull_page')
-        .insert({ ...key, next: page.next, items: JSON.stringify(page.items) })
-        .onConflict(['entity_id', 'system_id', 'resource', 'after'])
-        .ignore(),
-    )
-  return page
+  const { next, more, rows, count } = await readOrForget()
+  if (!more) return { next, more, rows: { rows, count } }
+  await inEntity(database, of.entity_id, async ({ trx }) => {
+    await stage(trx, of, rows)
+    // Another pull of the same may have been as fast.
+    await trx('pull_page')
+      .insert({ ...of, after, next })
+      .onConflict(['entity_id', 'system_id', 'resource', 'after'])
+      .ignore()
+  })
+  return { next, more, rows: null }
 }
 
-/** So much text of pages is taken over at once, or so many of them. */
-const [TOGETHER, MOST_TOGETHER] = [4_000_000, 4]
-
-/** Pages that were staged, one after another, from a sequence on: a few small ones together, and no more than those are held at a time. */
-export async function* stagedPages(
-  trx: Transaction,
-  of: { readonly entity_id: string; readonly system_id: string; readonly resource: Resource },
-  after: string,
-): AsyncGenerator<readonly Change[]> {
-  let held: Change[] = []
-  let [text, pages] = [0, 0]
-  for (let at = after; ;) {
-    const staged = await trx('pull_page')
-      .where({ ...of, after: at })
-      .first()
-    if (!staged) break
-    for (const change of JSON.parse(staged.items) as Change[]) held.push(change)
-    text += staged.items.length
-    at = staged.next
-    if (++pages < MOST_TOGETHER && text < TOGETHER) continue
-    yield held
-    held = []
-    ;[text, pages] = [0, 0]
-  }
-  if (held.length > 0) yield held
+/**
+ * Stages objects, of each its last state.
+ * @param rows as threads that read hand them on
+ */
+export async function stage(trx: Transaction, of: Staged, rows: string): Promise<void> {
+  await trx.raw(
+    `insert into staged_object as s (entity_id, system_id, resource, object_id, sequence, revision, removed, value, problem, readable, day)
+     select :entity_id, :system_id, :resource, object_id, sequence, revision, removed, nullif(value, 'null'), problem, nullif(readable, 'null'), day
+     from jsonb_to_recordset(:rows::jsonb) as r (object_id text, sequence bigint, revision text, removed boolean, value jsonb, problem text, readable jsonb, day date)
+     on conflict (entity_id, system_id, resource, object_id) do update set sequence = excluded.sequence, revision = excluded.revision, removed = excluded.removed,
+       value = excluded.value, problem = excluded.problem, readable = excluded.readable, day = excluded.day where excluded.sequence >= s.sequence`,
+    { ...of, rows },
+  )
 }
 
 /** What was staged is taken over, or of no use any more. */
@@ -86,4 +79,5 @@ export async function unstage(
   of: { readonly entity_id: string; readonly system_id: string; readonly resource?: Resource },
 ): Promise<void> {
   await trx('pull_page').where(of).delete()
+  await trx('staged_object').where(of).delete()
 }

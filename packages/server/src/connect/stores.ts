@@ -1,230 +1,106 @@
-import {
-  DOCUMENT,
-  type BankLine,
-  type Change,
-  type JournalEntry,
-  type Location,
-  type Resource,
-  type Settlement,
-  type SourceDocument,
-} from '@axion/contract'
-import { periodOf, tradingDayOf } from '@axion/core'
-import type { Transaction } from '../database/connection.ts'
-import { insertRows } from '../database/insert.ts'
+import { kindsWith, type Resource } from '@axion/contract'
 
-/** A change whose value could be read. */
-export interface Accepted {
-  readonly change: Change
-  readonly value: unknown
-}
-
-export interface Here {
-  readonly entity_id: string
-  readonly system_id: string
-}
-
-/** Where a resource's objects are kept as their system has them. */
+/**
+ * Where a resource's objects are kept as their system has them, in SQL: staged ones are `s`, their values `s.value`. Bindings are `:entity_id`,
+ * `:system_id`, `:resource`, and those of STORE_BINDINGS.
+ */
 export interface ObjectStore {
-  before(trx: Transaction, here: Here, ids: readonly string[]): Promise<Map<string, unknown>>
-  put(trx: Transaction, here: Here, accepted: readonly Accepted[]): Promise<void>
-  remove(trx: Transaction, here: Here, ids: readonly string[]): Promise<void>
+  /** Its table, and the column of an object's id in it. */
+  readonly table: string
+  readonly id: string
+  /** Of a row `b`: whether it stood in its system before. */
+  readonly stood: string
+  /** What is written of a staged object, by column; its key aside. */
+  readonly columns: Readonly<Record<string, string>>
+  /** Of a row of the table: what is done with one that is gone, `b` being the row and `s` the staged object. */
+  readonly gone: (these: string) => string
 }
 
-async function valuesById(query: PromiseLike<unknown>): Promise<Map<string, unknown>> {
-  return new Map(((await query) as { id: string; value: unknown }[]).map((row) => [row.id, row.value]))
-}
+export const STORE_BINDINGS = { posted: [...kindsWith(({ posted }) => posted)] }
 
-function heldStore(resource: Resource): ObjectStore {
-  return {
-    before: (trx, here, ids) =>
-      valuesById(
-        trx('held_object')
-          .where({ ...here, resource, removed: false })
-          .whereRaw('object_id = any(?)', [[...ids]])
-          .select('object_id as id', 'value'),
-      ),
-    put: (trx, here, accepted) =>
-      insertRows(
-        trx,
-        'held_object',
-        accepted.map(({ change, value }) => ({
-          ...here,
-          resource,
-          object_id: change.id,
-          revision: change.revision,
-          value,
-          removed: false,
-        })),
-        ['entity_id', 'system_id', 'resource', 'object_id'],
-      ),
-    remove: async (trx, here, ids) =>
-      void (await trx('held_object')
-        .where({ ...here, resource })
-        .whereRaw('object_id = any(?)', [[...ids]])
-        .update({ removed: true, value: null })),
-  }
-}
+const text = (name: string): string => `s.value->>'${name}'`
+const month = (name: string): string => `left(s.value->>'${name}', 7)`
+const THESE = 'b.entity_id = s.entity_id and b.system_id = s.system_id'
 
-/** Sales, returns and purchases, of whatever system. */
+const heldIn = (resource: Resource): ObjectStore => ({
+  table: 'held_object',
+  id: 'object_id',
+  stood: `b.resource = '${resource}' and not b.removed`,
+  columns: { resource: 's.resource', revision: 's.revision', value: 's.value', removed: 'false' },
+  gone: (staged) =>
+    `update held_object b set removed = true, value = null from (${staged}) s where ${THESE} and b.resource = s.resource and b.object_id = s.object_id and not b.removed`,
+})
+
+/** Sales, returns and purchases, of whatever system. One that vanished from its source stays here, void, so that what was booked of it is not forgotten. */
 const DOCUMENTS: ObjectStore = {
-  before: (trx, here, ids) =>
-    valuesById(
-      trx('document')
-        .where(here)
-        .whereRaw('document_id = any(?)', [[...ids]])
-        // One that was removed and comes back is new, though it be unchanged.
-        .whereRaw(`(status <> 'void' or value->>'status' = 'void')`)
-        .select('document_id as id', 'value'),
-    ),
-  put: async (trx, here, accepted) => {
-    const places = await placesOf(trx, here)
-    await insertRows(
-      trx,
-      'document',
-      accepted.map(({ change, value }) => {
-        const document = value as SourceDocument
-        const { number, kind, status, documentDate, currency, party, creditsDocumentId } = document
-        return {
-          ...here,
-          document_id: change.id,
-          revision: change.revision,
-          number,
-          kind,
-          status,
-          credits_document: creditsDocumentId,
-          document_date: documentDate,
-          trading_day: tradedOn(document, places),
-          period: periodOf(documentDate),
-          currency,
-          party: party.name,
-          posted: DOCUMENT[kind].posted,
-          value,
-        }
-      }),
-      ['entity_id', 'system_id', 'document_id'],
-    )
+  table: 'document',
+  id: 'document_id',
+  // One that was removed and comes back is new, though it be unchanged.
+  stood: `(b.status <> 'void' or b.value->>'status' = 'void')`,
+  columns: {
+    revision: 's.revision',
+    number: text('number'),
+    kind: text('kind'),
+    status: text('status'),
+    credits_document: text('creditsDocumentId'),
+    document_date: `(${text('documentDate')})::date`,
+    trading_day: 's.day',
+    period: month('documentDate'),
+    currency: text('currency'),
+    party: `s.value->'party'->>'name'`,
+    posted: `${text('kind')} = any(:posted)`,
+    value: 's.value',
+    not_taken: `why_not_taken(s.scope, (${text('documentDate')})::date, ${text('kind')}, s.value)`,
   },
-  // A document that vanished from its source stays here, void, so that what was booked of it is not forgotten.
-  remove: async (trx, here, ids) =>
-    void (await trx('document')
-      .where(here)
-      .whereRaw('document_id = any(?)', [[...ids]])
-      .update({ status: 'void' })),
-}
-
-async function placesOf(trx: Transaction, here: Here): Promise<ReadonlyMap<string, Location>> {
-  const rows = (await trx('held_object')
-    .where({ ...here, resource: 'locations', removed: false })
-    .select('object_id', 'value')) as { object_id: string; value: Location }[]
-  return new Map(rows.map((row) => [row.object_id, row.value]))
+  gone: (staged) =>
+    `update document b set status = 'void' from (${staged}) s where ${THESE} and b.document_id = s.object_id and b.status <> 'void'`,
 }
 
 const ENTRIES: ObjectStore = {
-  before: (trx, here, ids) =>
-    valuesById(
-      trx('ledger_entry')
-        .where(here)
-        .whereRaw('entry_id = any(?)', [[...ids]])
-        .select('entry_id as id', 'value'),
-    ),
-  put: (trx, here, accepted) =>
-    insertRows(
-      trx,
-      'ledger_entry',
-      accepted.map(({ change, value }) => {
-        const e = value as JournalEntry
-        return {
-          ...here,
-          entry_id: change.id,
-          revision: change.revision,
-          external_id: e.externalId,
-          booking_id: e.bookingId,
-          booking_revision: e.bookingRevision,
-          posting_date: e.postingDate,
-          period: periodOf(e.postingDate),
-          currency: e.currency,
-          voided: e.voided,
-          changed_by: e.changedBy,
-          changed_at: e.changedAt,
-          value: e,
-        }
-      }),
-      ['entity_id', 'system_id', 'entry_id'],
-    ),
-  remove: async (trx, here, ids) =>
-    void (await trx('ledger_entry')
-      .where(here)
-      .whereRaw('entry_id = any(?)', [[...ids]])
-      .delete()),
+  table: 'ledger_entry',
+  id: 'entry_id',
+  stood: 'true',
+  columns: {
+    revision: 's.revision',
+    external_id: text('externalId'),
+    booking_id: text('bookingId'),
+    booking_revision: text('bookingRevision'),
+    posting_date: `(${text('postingDate')})::date`,
+    period: month('postingDate'),
+    currency: text('currency'),
+    voided: `(${text('voided')})::boolean`,
+    changed_by: text('changedBy'),
+    changed_at: `(${text('changedAt')})::timestamptz`,
+    value: 's.value',
+  },
+  gone: (staged) =>
+    `delete from ledger_entry b using (${staged}) s where ${THESE} and b.entry_id = s.object_id`,
 }
 
 /** Settlements of processors, and lines of banks. */
-function recordStore(resource: Resource): ObjectStore {
-  return {
-    before: (trx, here, ids) =>
-      valuesById(
-        trx('held_record')
-          .where({ ...here, resource, removed: false })
-          .whereRaw('record_id = any(?)', [[...ids]])
-          .select('record_id as id', 'value'),
-      ),
-    put: (trx, here, accepted) =>
-      insertRows(
-        trx,
-        'held_record',
-        accepted.map(({ change, value }) => {
-          const { number, kind, currency, day } = recordOf(resource, value)
-          return {
-            ...here,
-            resource,
-            record_id: change.id,
-            revision: change.revision,
-            number,
-            kind,
-            day,
-            trading_day: day,
-            period: periodOf(day),
-            currency,
-            removed: false,
-            value,
-          }
-        }),
-        ['entity_id', 'system_id', 'resource', 'record_id'],
-      ),
-    remove: async (trx, here, ids) =>
-      void (await trx('held_record')
-        .where({ ...here, resource })
-        .whereRaw('record_id = any(?)', [[...ids]])
-        .update({ removed: true })),
-  }
-}
-
-/** The trading day of a sale, worked out once, when it is taken: by its outlet's clock and cut-off where it names one. */
-function tradedOn(
-  { soldAt, locationId, documentDate }: SourceDocument,
-  places: ReadonlyMap<string, Location>,
-): string {
-  const place = locationId === null ? undefined : places.get(locationId)
-  return soldAt === null || !place
-    ? documentDate
-    : tradingDayOf(soldAt, place.timeZone, place.cutOff).tradingDay
-}
-
-function recordOf(
-  resource: Resource,
-  value: unknown,
-): { readonly number: string; readonly kind: string; readonly currency: string; readonly day: string } {
-  if (resource === 'bank-lines') {
-    const { number, currency, bookedOn: day } = value as BankLine
-    return { number, kind: 'bank-line', currency, day }
-  }
-  // A processor's instant carries its own offset: the day is the one that stood on its clock.
-  const { number, kind, currency, at } = value as Settlement
-  return { number, kind, currency, day: at.slice(0, 10) }
-}
+const recordsOf = (resource: 'settlements' | 'bank-lines'): ObjectStore => ({
+  table: 'held_record',
+  id: 'record_id',
+  stood: `b.resource = '${resource}' and not b.removed`,
+  columns: {
+    resource: 's.resource',
+    revision: 's.revision',
+    number: text('number'),
+    kind: resource === 'bank-lines' ? `'bank-line'` : text('kind'),
+    day: 's.day',
+    trading_day: 's.day',
+    period: 'left(s.day::text, 7)',
+    currency: text('currency'),
+    removed: 'false',
+    value: 's.value',
+    not_taken: `why_not_taken(s.scope, s.day, ${resource === 'bank-lines' ? `'bank-line'` : text('kind')}, s.value)`,
+  },
+  gone: (staged) =>
+    `update held_record b set removed = true from (${staged}) s where ${THESE} and b.resource = s.resource and b.record_id = s.object_id and not b.removed`,
+})
 
 export function storeOf(resource: Resource): ObjectStore {
   if (resource === 'journal-entries') return ENTRIES
   if (resource === 'documents') return DOCUMENTS
-  return ['settlements', 'bank-lines'].includes(resource) ? recordStore(resource) : heldStore(resource)
+  return resource === 'settlements' || resource === 'bank-lines' ? recordsOf(resource) : heldIn(resource)
 }

@@ -1,16 +1,15 @@
-import { isMoving, type Change, type Resource } from '@axion/contract'
+import { isMoving, type Resource } from '@axion/contract'
 import { noteGrown, type Books } from '../database/connection.ts'
-import { canonical } from '../database/json.ts'
 import { insertRows } from '../database/insert.ts'
-import { unreadRow, type UnreadRow } from '../documents/unread.ts'
-import type { Reading } from '../reading/pool.ts'
+import { unreadRow, type UnreadValue } from '../documents/unread.ts'
 import type { SystemRow } from '../setUp/held.ts'
-import { applyScope } from './scope.ts'
-import { unstage } from './staged.ts'
-import { storeOf, type Accepted } from './stores.ts'
+import { unstage, type Staged } from './staged.ts'
+import { STORE_BINDINGS, storeOf } from './stores.ts'
 
 /** So many objects at once change how the planner should think of them. */
 const MANY = 2000
+/** So many are taken over by one statement: what a trigger looks at of them is held meanwhile. */
+const TOGETHER = 20_000
 
 /** What came in one resource: how many objects, and what differs from the pull before. */
 export interface PullCount {
@@ -21,201 +20,176 @@ export interface PullCount {
   unreadable: number
 }
 
-/** The changes of one resource, part after part as they came; where they are the whole of it, what is not among them is gone. */
-export interface Pulled {
-  readonly parts: Iterable<readonly Change[]> | AsyncIterable<readonly Change[]>
-  /** Where each object's last change stands: of one that changed twice since the last pull only its last state counts. */
-  readonly last: ReadonlyMap<string, string>
-  readonly next: string
-  readonly whole?: boolean
-}
-
 interface Taking {
   readonly books: Books
-  readonly reading: Reading
   readonly pullId: string
   readonly system: SystemRow
   readonly resource: Resource
   readonly month: string
 }
 
+/** How far a system's resource was read; where it is the whole of it, what is not staged is gone. */
+export interface Read {
+  readonly next: string
+  readonly whole?: boolean
+}
+
 export function noneOf(resource: Resource): PullCount {
   return { resource, added: 0, changed: 0, removed: 0, unreadable: 0 }
 }
 
-/** Takes all changes of one resource over, in the caller's transaction, and notes how far its system was read. */
-export async function takeResource(
-  taking: Taking,
-  { parts, last, next, whole = false }: Pulled,
-): Promise<PullCount> {
+/** Takes all of one resource over that is staged, in the caller's transaction, and notes how far its system was read. */
+export async function takeResource(taking: Taking, { next, whole = false }: Read): Promise<PullCount> {
   const { books, system, resource } = taking
   const { trx, entityId } = books
-  const here = { entity_id: entityId, system_id: system.system_id }
+  const of = { entity_id: entityId, system_id: system.system_id, resource }
   const count = noneOf(resource)
-  const taken = new Set<string>()
-  for await (const part of parts) {
-    const wanted = part.filter(({ id, sequence }) => last.get(id) === sequence && !taken.has(id))
-    for (const { id } of wanted) taken.add(id)
-    await takeSome(taking, wanted, count)
+  if (whole) await stageGone(books, of, next)
+  let taken = 0
+  for (let after = ''; ;) {
+    const slice = await sliceOf(books, of, after)
+    if (slice === null) break
+    await takeSlice(taking, of, slice, count)
+    taken += TOGETHER
+    after = slice.to
   }
-  if (whole) {
-    const held = await trx('held_object')
-      .where({ ...here, resource, removed: false })
-      .pluck('object_id')
-    const gone = held.filter((id) => !last.has(id))
-    await takeSome(
-      taking,
-      gone.map((id) => ({ id, sequence: next, revision: '', removed: true, value: null })),
-      count,
-    )
-  }
-  if (last.size >= MANY) noteGrown(trx, 'sources')
-  await unstage(trx, { ...here, resource })
+  // Whose outlets changed has its sales read anew: their trading days are by clocks of before.
+  if (resource === 'locations' && count.added + count.changed + count.removed > 0)
+    await unstage(trx, { ...of, resource: 'documents' })
+  if (taken >= MANY) noteGrown(trx, 'sources')
+  await unstage(trx, of)
   await trx('pull_cursor')
-    .insert({ ...here, resource, sequence: next, whole: false })
+    .insert({ ...of, sequence: next, whole: false })
     .onConflict(['entity_id', 'system_id', 'resource'])
     .merge()
   return count
 }
 
-/** Where the last change of each object stands. */
-export function lastOf(changes: Iterable<Change>, last = new Map<string, string>()): Map<string, string> {
-  for (const { id, sequence } of changes) last.set(id, sequence)
-  return last
+interface Slice {
+  readonly after: string
+  readonly to: string
 }
 
-/** Takes some changes, and notes what differs from what was held; what is in a bad shape is left out and said. */
-async function takeSome(taking: Taking, changes: readonly Change[], count: PullCount): Promise<void> {
-  const { books, system, resource } = taking
-  const { trx, entityId } = books
-  const latest = [...new Map(changes.map((change) => [change.id, change])).values()]
-  if (latest.length === 0) return
-  const here = { entity_id: entityId, system_id: system.system_id }
-  const ids = latest.map((change) => change.id)
-  const unreadBefore = (await trx('finding')
-    .where({ ...here, resource })
-    .whereRaw('object_id = any(?)', [ids])
-    .delete()
-    .returning(['object_id', 'facts'])) as { object_id: string; facts: { problem?: string } }[]
-  const { accepted, findings } = await readSome(taking, latest)
-  count.unreadable += findings.length
+/** The next of what is staged, past an id; null where there is none. */
+async function sliceOf({ trx }: Books, of: Staged, after: string): Promise<Slice | null> {
+  const { rows } = (await trx.raw(
+    `select max(object_id) as to from (select object_id from staged_object where entity_id = :entity_id and system_id = :system_id and resource = :resource and object_id > :after order by object_id limit :most) s`,
+    { ...of, after, most: TOGETHER },
+  )) as { rows: [{ to: string | null }] }
+  const { to } = rows[0]
+  return to === null ? null : { after, to }
+}
 
-  const store = storeOf(resource)
-  const before = await store.before(trx, here, ids)
-  await store.put(
-    trx,
-    here,
-    accepted.filter((a) => a.value !== null),
-  )
-  await store.remove(
-    trx,
-    here,
-    accepted.filter((a) => a.value === null).map((a) => a.change.id),
-  )
-  if (isMoving(resource) && resource !== 'journal-entries') await applyScope(books, system.system_id, ids)
-  await insertRows(
-    trx,
-    'finding',
-    findings.map((finding) => ({ ...here, ...finding })),
-  )
-
-  const differing = accepted.flatMap(({ change, value }) => {
-    const noted = differenceOf(change.id, before.get(change.id), value)
-    // What is new of the business stands where it is kept: here it is only known that it came.
-    return noted ? [noted.kind === 'added' && isMoving(resource) ? { ...noted, after: null } : noted] : []
-  })
-  for (const { kind } of differing) count[kind]++
-  const unreadOf = new Map(unreadBefore.map((row) => [row.object_id, row.facts.problem]))
-  const noted = [...differing, ...readings(unreadOf, accepted, findings)]
-  await insertRows(
-    trx,
-    'held_change',
-    noted.map((one) => ({ ...here, pull_id: taking.pullId, resource, ...one })),
+/** What is held, and is not among all that came, is gone. */
+async function stageGone({ trx }: Books, of: Staged, next: string): Promise<void> {
+  await trx.raw(
+    `insert into staged_object (entity_id, system_id, resource, object_id, sequence, revision, removed)
+     select entity_id, system_id, resource, object_id, :next::bigint, '', true from held_object
+     where entity_id = :entity_id and system_id = :system_id and resource = :resource and not removed
+     on conflict do nothing`,
+    { ...of, next },
   )
 }
 
-type Unread = UnreadRow & { readonly object_id: string }
+const SLICE =
+  's.entity_id = :entity_id and s.system_id = :system_id and s.resource = :resource and s.object_id > :after and s.object_id <= :to'
+/** What can be read of a slice, with the scope of its system. */
+const GOOD = `select s.*, c.scope from staged_object s cross join (select (select scope from system_scope where entity_id = :entity_id and system_id = :system_id) as scope) c where ${SLICE} and s.problem is null`
+const LABEL = (value: string): string => `coalesce(${value}->>'number', ${value}->>'name', '')`
 
-/** Each change as its shape reads, and a finding of each that does not. */
-async function readSome(
-  { books, reading, system, resource, month }: Taking,
-  latest: readonly Change[],
-): Promise<{ accepted: Accepted[]; findings: Unread[] }> {
-  const there = latest.filter(({ removed }) => !removed)
-  const values = await reading.values({
-    role: system.role,
-    resource,
-    booksCurrency: books.currency,
-    values: there.map(({ value }) => value),
-  })
-  const readOf = new Map(there.map(({ id }, at) => [id, values[at]]))
-  const accepted: Accepted[] = []
-  const findings: Unread[] = []
-  for (const change of latest) {
-    const read = readOf.get(change.id) ?? { value: null }
-    if ('value' in read) accepted.push({ change, value: read.value })
-    else
-      findings.push({
-        object_id: change.id,
-        ...unreadRow(system.name, resource, { change, problem: read.problem, month }),
-      })
+/** Takes some objects over, and notes what differs from what was held; what is in a bad shape is left out and said. */
+async function takeSlice(taking: Taking, of: Staged, slice: Slice, count: PullCount): Promise<void> {
+  const { trx } = taking.books
+  const bindings = {
+    ...of,
+    ...slice,
+    ...STORE_BINDINGS,
+    pull: taking.pullId,
+    moving: isMoving(of.resource),
+  } as never
+  const { table, id, stood, columns, gone } = storeOf(of.resource)
+  const noted = await noteReadings(taking, of, slice)
+  count.unreadable += noted.unreadable
+  // What is new of the business stands where it is kept: here it is only known that it came.
+  const { rows } = (await trx.raw(
+    `with noted as (
+       insert into held_change (entity_id, pull_id, system_id, resource, object_id, kind, label, before, after)
+       select s.entity_id, :pull, s.system_id, s.resource, s.object_id, k.kind, ${LABEL('coalesce(s.value, b.value)')}, b.value, case when k.kind <> 'added' or not :moving then s.value end
+       from (${GOOD}) s left join ${table} b on b.entity_id = s.entity_id and b.system_id = s.system_id and b.${id} = s.object_id and ${stood}
+       cross join lateral (select case when s.removed then 'removed' when b.${id} is null then 'added' else 'changed' end as kind) k
+       where case when s.removed then b.${id} is not null else b.value is distinct from s.value end order by s.sequence returning kind)
+     select kind, count(*)::int as n from noted group by 1`,
+    bindings,
+  )) as { rows: { kind: 'added' | 'changed' | 'removed'; n: number }[] }
+  for (const { kind, n } of rows) count[kind] += n
+  const key = ['entity_id', 'system_id', ...(columns['resource'] ? ['resource'] : []), id]
+  const names = Object.keys(columns)
+  const changing = names.filter((name) => name !== 'resource')
+  const side = (row: string): string => `(${changing.map((name) => `${row}.${name}`).join(', ')})`
+  await trx.raw(
+    `insert into ${table} as b (entity_id, system_id, ${id}, ${names.join(', ')})
+     select s.entity_id, s.system_id, s.object_id, ${names.map((name) => columns[name]).join(', ')} from (${GOOD}) s where not s.removed
+     on conflict (${key.join(', ')}) do update set ${changing.map((name) => `${name} = excluded.${name}`).join(', ')} where ${side('b')} is distinct from ${side('excluded')}`,
+    bindings,
+  )
+  await trx.raw(gone(`${GOOD} and s.removed`), bindings)
+}
+
+/** What cannot be read becomes a finding, and what became readable is none any more; either is noted where it is new. */
+async function noteReadings(
+  { books: { trx }, pullId, system, month }: Taking,
+  of: Staged,
+  slice: Slice,
+): Promise<{ readonly unreadable: number }> {
+  const { rows: before } = (await trx.raw(
+    `delete from finding f using staged_object s where ${SLICE} and f.entity_id = s.entity_id and f.system_id = s.system_id and f.resource = s.resource and f.object_id = s.object_id
+     returning f.object_id, f.facts->>'problem' as problem, s.problem is null as reads, ${LABEL('s.value')} as label`,
+    { ...of, ...slice },
+  )) as {
+    rows: {
+      readonly object_id: string
+      readonly problem: string | null
+      readonly reads: boolean
+      readonly label: string | null
+    }[]
   }
-  return { accepted, findings }
-}
-
-interface Noted<Kind> {
-  readonly object_id: string
-  readonly kind: Kind
-  readonly label: string
-  readonly before: unknown
-  readonly after: unknown
-}
-
-/** What became of an object since it was read last; null where it is as it was. */
-function differenceOf(
-  objectId: string,
-  was: unknown,
-  value: unknown,
-): Noted<'added' | 'changed' | 'removed'> | null {
-  if (value === null ? was === undefined : was !== undefined && canonical(was) === canonical(value))
-    return null
-  return {
-    object_id: objectId,
-    kind: value === null ? 'removed' : was === undefined ? 'added' : 'changed',
-    label: labelOf(value ?? was),
-    before: was ?? null,
-    after: value,
+  const { rows: unread } = (await trx.raw(
+    `select s.object_id as id, s.sequence, s.problem, s.readable as value from staged_object s where ${SLICE} and s.problem is not null order by s.sequence`,
+    { ...of, ...slice },
+  )) as {
+    rows: {
+      readonly id: string
+      readonly sequence: string
+      readonly problem: string
+      readonly value: UnreadValue
+    }[]
   }
-}
-
-/** What cannot be read any more, or for another reason than before, and what can be again. */
-function readings(
-  unreadBefore: ReadonlyMap<string, string | undefined>,
-  accepted: readonly Accepted[],
-  findings: readonly Unread[],
-): Noted<'unreadable' | 'readable'>[] {
-  const bare = { before: null, after: null }
-  return [
+  const here = { entity_id: of.entity_id, system_id: of.system_id }
+  const findings = unread.map((one) => ({
+    ...here,
+    object_id: one.id,
+    ...unreadRow(system.name, of.resource, { ...one, month }),
+  }))
+  await insertRows(trx, 'finding', findings)
+  const problemBefore = new Map(before.map((row) => [row.object_id, row.problem]))
+  const bare = { ...here, pull_id: pullId, resource: of.resource, before: null, after: null }
+  await insertRows(trx, 'held_change', [
     ...findings
-      .filter((finding) => unreadBefore.get(finding.object_id) !== finding.facts['problem'])
+      .filter((finding) => problemBefore.get(finding.object_id) !== finding.facts['problem'])
       .map(({ object_id, facts }) => ({
+        ...bare,
         object_id,
         kind: 'unreadable' as const,
         label: facts['label'] ?? object_id,
-        ...bare,
       })),
-    ...accepted
-      .filter(({ change }) => unreadBefore.has(change.id))
-      .map(({ change, value }) => ({
-        object_id: change.id,
+    ...before
+      .filter(({ reads }) => reads)
+      .map(({ object_id, label }) => ({
+        ...bare,
+        object_id,
         kind: 'readable' as const,
-        label: labelOf(value) || change.id,
-        ...bare,
+        label: label === null || label === '' ? object_id : label,
       })),
-  ]
-}
-
-export function labelOf(value: unknown): string {
-  const named = (value ?? {}) as { name?: unknown; number?: unknown }
-  return String(named.number ?? named.name ?? '')
+  ])
+  return { unreadable: findings.length }
 }

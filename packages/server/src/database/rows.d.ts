@@ -775,15 +775,7 @@ declare module 'knex/types/tables.js' {
       'entity_id' | 'next_pull_at' | 'system_id'
     >
     pull_page: Row<
-      {
-        after: string
-        came_at: Date
-        entity_id: string
-        items: string
-        next: string
-        resource: string
-        system_id: string
-      },
+      { after: string; came_at: Date; entity_id: string; next: string; resource: string; system_id: string },
       'came_at'
     >
     question: Row<{ answer: string; asked: string; digest: string; entity_id: string; question_no: number }>
@@ -986,6 +978,22 @@ declare module 'knex/types/tables.js' {
         wording: string
       },
       'account' | 'item_tax_code'
+    >
+    staged_object: Row<
+      {
+        day: string | null
+        entity_id: string
+        object_id: string
+        problem: string | null
+        readable: Json | null
+        removed: boolean
+        resource: string
+        revision: string
+        sequence: string
+        system_id: string
+        value: Json | null
+      },
+      'day' | 'problem' | 'readable' | 'value'
     >
     stake_share: Row<{
       amount: string

@@ -1,5 +1,5 @@
 import type { Columns } from '../database/row.ts'
-import { saying, date as keptDate, type Change, type Resource } from '@axion/contract'
+import { saying, date as keptDate, type Resource } from '@axion/contract'
 
 /** An object that could not be read: why, what could be read of it, and where it stands in its system's sequence. */
 export interface UnreadRow extends Columns<
@@ -25,13 +25,21 @@ export interface UnreadValue {
 
 const MOST = 100
 
+/** What is known of an object that could not be read. */
+export interface UnreadObject {
+  readonly id: string
+  readonly sequence: string
+  readonly problem: string
+  readonly value: UnreadValue
+}
+
+/** @param month that it shows in, where its own date could not be read */
 export function unreadRow(
   system: string,
   resource: Resource,
-  { change, problem, month }: { readonly change: Change; readonly problem: string; readonly month: string },
+  { id, sequence, problem, value, month }: UnreadObject & { readonly month: string },
 ): UnreadRow {
-  const value = readable(change.value)
-  const label = value.number ?? change.id
+  const label = value.number ?? id
   return {
     ...saying('AXION_BAD_OBJECT', {
       system,
@@ -40,14 +48,15 @@ export function unreadRow(
       problem: problem.slice(0, 400),
     }),
     resource,
-    sequence: change.sequence,
+    sequence,
     value,
     period: value.date === null ? month : value.date.slice(0, 7),
     found_at: new Date(),
   }
 }
 
-function readable(value: unknown): UnreadValue {
+/** What can be read of an object, whatever shape it has. */
+export function readable(value: unknown): UnreadValue {
   const of = (typeof value === 'object' && value !== null ? value : {}) as Record<string, unknown>
   const text = (one: unknown): string | null =>
     typeof one === 'string' && one !== '' ? printable(one).slice(0, MOST) : null
@@ -62,6 +71,6 @@ function readable(value: unknown): UnreadValue {
 }
 
 /** PostgreSQL takes neither NUL nor a lone surrogate. */
-function printable(text: string): string {
+export function printable(text: string): string {
   return text.replaceAll('\u0000', '').toWellFormed()
 }

@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os'
 import type { Piscina } from 'piscina'
 import { begin, fileOf } from '../threads/threads.ts'
-import type { PageRead, ValueRead, ValuesToRead } from './thread.ts'
+import type { ChangesToRead, PageRead, PageToRead, RowsRead } from './thread.ts'
 
 /** What a thread may take for one piece of work. */
 export interface Bounds {
@@ -24,15 +24,27 @@ export class Reading {
     private readonly file = fileOf('reading'),
   ) {}
 
-  page(bytes: Uint8Array): Promise<PageRead> {
-    return this.run('page', bytes)
+  /**
+   * A page of changes, made sense of to each value, as it is staged. Where that takes too much, each of its values is said to be spoilt, and
+   * the page is read all the same.
+   */
+  async page(asked: PageToRead): Promise<PageRead> {
+    const read = await this.run<PageRead>('page', asked)
+    if (!('spoilt' in read)) return read
+    const without = await this.run<PageRead>('page', { ...asked, as: { ...asked.as, spoilt: read.spoilt } })
+    return 'spoilt' in without ? { problem: without.spoilt } : without
   }
 
-  /** @returns for each value, in their order, how it is read */
-  async values(asked: ValuesToRead): Promise<readonly ValueRead[]> {
-    if (asked.values.length === 0) return []
-    const read = await this.run<ValueRead[] | { readonly problem: string }>('values', asked)
-    return 'problem' in read ? asked.values.map(() => read) : read
+  /** Changes that come in no page, as they are staged. @throws where even to say that they are spoilt takes too much */
+  async changes(asked: ChangesToRead): Promise<RowsRead> {
+    const read = await this.run<RowsRead>('changes', asked)
+    if (!('spoilt' in read)) return read
+    const without = await this.run<RowsRead>('changes', {
+      ...asked,
+      as: { ...asked.as, spoilt: read.spoilt },
+    })
+    if ('spoilt' in without) throw new Error(without.spoilt)
+    return without
   }
 
   async close(): Promise<void> {
@@ -40,7 +52,7 @@ export class Reading {
     this.threads = null
   }
 
-  private async run<T>(name: string, work: unknown): Promise<T | { readonly problem: string }> {
+  private async run<T>(name: string, work: unknown): Promise<T | { readonly spoilt: string }> {
     this.threads ??= begin({
       file: this.file,
       most: availableParallelism(),
@@ -51,9 +63,9 @@ export class Reading {
     try {
       return (await this.threads.run(work, { name, signal: enough })) as T
     } catch (error) {
-      if (enough.aborted) return { problem: `it takes longer than ${this.bounds.seconds} seconds to read` }
+      if (enough.aborted) return { spoilt: `it takes longer than ${this.bounds.seconds} seconds to read` }
       if ((error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
-        return { problem: `it takes more than ${this.bounds.megabytes} MB to read` }
+        return { spoilt: `it takes more than ${this.bounds.megabytes} MB to read` }
       throw error
     }
   }

@@ -123,6 +123,9 @@ const ordered = (table: string, orders: readonly string[]): string =>
     )
     .join('\n')
 
+/** SQL, of a unit: it has no line of Post, in which its words would stand. */
+const WITHOUT_LINE = `not posted or document_id is null or kind = 'unread'`
+
 /** SQL: what bears words, of a table and those of its rows that no other is looked through for. */
 const found = (table: string, which: string): string =>
   `(select named from ${table} where ${which} entity_id = entity and entity = current_setting('axion.entity', true) and period = month and (number ilike pattern or party ilike pattern) limit most + 1)`
@@ -139,7 +142,7 @@ drop index tie_unit_period;
 ${ordered('unit', [...ORDERS, 'open'])}
 create index unit_cause on unit (entity_id, period, cause) where not proved and cause is not null;
 create index unit_settled on unit (entity_id, period) where settled is not null;
-create index unit_words on unit using gin (entity_id, period, number gin_trgm_ops, party gin_trgm_ops) where not posted or document_id is null;
+create index unit_words on unit using gin (entity_id, period, number gin_trgm_ops, party gin_trgm_ops) where ${WITHOUT_LINE};
 
 create table unit_sum (entity_id text not null references legal_entity, period text not null, posted boolean not null, taken boolean not null, system_id text not null, kind text not null, proved boolean not null, is_open boolean not null, settled text not null,
   ${UNITS.sums.map((one) => `${one} bigint not null`).join(', ')}, primary key (entity_id, period, ${UNITS.key.join(', ')}));
@@ -219,7 +222,7 @@ ${triggers('unit', 'lined', 'unit_lines')}
 
 const WORDS = `-- Words are looked for by an index, which no row-level security lets anybody else use: of the entity that is open, and no further.
 create function found_like(entity text, month text, pattern text, most int) returns text[] language sql stable security definer set search_path = public as $$
-  select case when count(*) <= most then coalesce(array_agg(named), '{}') end from (${found('post_line', '')} union all ${found('unit', '(not posted or document_id is null) and')}) f
+  select case when count(*) <= most then coalesce(array_agg(named), '{}') end from (${found('post_line', '')} union all ${found('unit', `(${WITHOUT_LINE}) and`)}) f
 $$;
 revoke all on function found_like from public;
 grant execute on function found_like, line_up, lines_of, sum_posts to axion_app;

@@ -44,6 +44,7 @@ import * as homes from './042_homes.ts'
 import * as totalsAtOnce from './043_totals_at_once.ts'
 import * as trailEnds from './044_trail_ends.ts'
 import * as lists from './045_lists.ts'
+import * as staged from './046_staged.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -92,6 +93,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '043_totals_at_once': totalsAtOnce,
   '044_trail_ends': trailEnds,
   '045_lists': lists,
+  '046_staged': staged,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -18,7 +18,8 @@ import { noteSetUp } from '../../setUp/clock.ts'
 import { recordBatch } from '../../setUp/steps.ts'
 import { provePulled } from '../pull.ts'
 import type { Phase } from './phase.ts'
-import { lastOf, takeResource, type PullCount } from '../../connect/take.ts'
+import { stage } from '../../connect/staged.ts'
+import { takeResource, type PullCount } from '../../connect/take.ts'
 import { json } from '../../database/json.ts'
 import { connectedSystems } from '../../setUp/held.ts'
 
@@ -102,16 +103,13 @@ async function intoSystem(
     })
     const gone =
       mode === 'whole' ? before.filter((each) => !ids.has(each.id)).map((each) => change(each.id, null)) : []
-    const taking = {
-      books,
-      reading: services.reading,
-      pullId: pull?.pull_id ?? '',
-      system,
-      resource,
-      month: run.payload.month,
+    const taking = { books, pullId: pull?.pull_id ?? '', system, resource, month: run.payload.month }
+    const as = { role: system.role, resource, booksCurrency: books.currency, places: new Map(), spoilt: null }
+    const take = async (changes: readonly Change[]): Promise<void> => {
+      const { rows: read } = await services.reading.changes({ changes, as })
+      await stage(trx, { entity_id: entityId, system_id: system.system_id, resource }, read)
+      counts.push(await takeResource(taking, { next: '0' }))
     }
-    const take = async (part: readonly Change[]): Promise<void> =>
-      void counts.push(await takeResource(taking, { parts: [part], last: lastOf(part), next: '0' }))
     for (let at = 0; at < rows.length; at += SLICE) {
       await take(rows.slice(at, at + SLICE).map((each) => change(each.id, each.value)))
       await checkpoint(Math.min(rows.length, at + SLICE))
