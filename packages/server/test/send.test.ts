@@ -1,6 +1,7 @@
 import type { About, Booking } from '@axion/contract'
 import { describe, expect, it, test } from 'vitest'
-import type { Bridge, WriteOutcome } from '../src/bridges/client.ts'
+import type { Bridge } from '../src/bridges/client.ts'
+import type { WriteOutcome } from '../src/bridges/exchanged.ts'
 import { Problem } from '../src/faults/problem.ts'
 import { idempotencyKey, type Leased } from '../src/post/outbox.ts'
 import { attempt } from '../src/post/send.ts'

@@ -11,24 +11,11 @@ import {
 import { z } from 'zod'
 import { Problem } from '../faults/problem.ts'
 import type { Reading } from '../reading/pool.ts'
-import type { PageRead, ReadAs } from '../reading/thread.ts'
+import type { ReadAs } from '../reading/thread.ts'
 import type { Settings as AxionSettings } from '../settings/settings.ts'
 import { bodyOf, bytesOf, type Body } from './body.ts'
+import type { PageAsked, PageOfRows, WriteOutcome } from './exchanged.ts'
 import { isTimeout, problemOf, retryAfter, whyLost } from './answers.ts'
-
-/** How a write to a bridge ended. `unknown`: the connection was lost, and it may or may not have been committed. */
-export type WriteOutcome =
-  | { readonly kind: 'done'; readonly body: unknown; readonly revision: string }
-  | { readonly kind: 'refused'; readonly status: number; readonly code: string; readonly detail: string }
-  | { readonly kind: 'later'; readonly afterSeconds: number; readonly detail: string }
-  | { readonly kind: 'unknown'; readonly detail: string }
-
-interface PageAsked {
-  readonly after: string
-  readonly limit?: number
-  readonly only?: string | null
-}
-export type PageOfRows = Exclude<PageRead, { readonly problem: string }>
 
 interface Write {
   readonly method: 'POST' | 'PUT' | 'PATCH'

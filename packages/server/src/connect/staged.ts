@@ -1,7 +1,7 @@
 import type { Resource } from '@axion/contract'
 import { inEntity, type Database, type Transaction } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import type { PageOfRows } from '../bridges/client.ts'
+import type { PageOfRows } from '../bridges/exchanged.ts'
 import type { RowsRead } from '../reading/thread.ts'
 
 /** Where objects of one resource are kept until it is whole. */

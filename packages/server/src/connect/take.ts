@@ -1,13 +1,11 @@
 import { isMoving, type Resource } from '@axion/contract'
-import { noteGrown, type Books } from '../database/connection.ts'
+import type { Books } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
 import { unreadRow, type UnreadValue } from '../documents/unread.ts'
 import type { SystemRow } from '../setUp/held.ts'
 import { unstage, type Staged } from './staged.ts'
 import { STORE_BINDINGS, storeOf } from './stores.ts'
 
-/** So many objects at once change how the planner should think of them. */
-const MANY = 2000
 /** So many are taken over by one statement: what a trigger looks at of them is held meanwhile. */
 const TOGETHER = 20_000
 
@@ -45,18 +43,15 @@ export async function takeResource(taking: Taking, { next, whole = false }: Read
   const of = { entity_id: entityId, system_id: system.system_id, resource }
   const count = noneOf(resource)
   if (whole) await stageGone(books, of, next)
-  let taken = 0
   for (let after = ''; ;) {
     const slice = await sliceOf(books, of, after)
     if (slice === null) break
     await takeSlice(taking, of, slice, count)
-    taken += TOGETHER
     after = slice.to
   }
   // Whose outlets changed has its sales read anew: their trading days are by clocks of before.
   if (resource === 'locations' && count.added + count.changed + count.removed > 0)
     await unstage(trx, { ...of, resource: 'documents' })
-  if (taken >= MANY) noteGrown(trx, 'sources')
   await unstage(trx, of)
   await trx('pull_cursor')
     .insert({ ...of, sequence: next, whole: false })
@@ -68,16 +63,18 @@ export async function takeResource(taking: Taking, { next, whole = false }: Read
 interface Slice {
   readonly after: string
   readonly to: string
+  /** Whether anything of it is gone: where nothing is, nobody looks for it. */
+  readonly gone: boolean
 }
 
 /** The next of what is staged, past an id; null where there is none. */
 async function sliceOf({ trx }: Books, of: Staged, after: string): Promise<Slice | null> {
   const { rows } = (await trx.raw(
-    `select max(object_id) as to from (select object_id from staged_object where entity_id = :entity_id and system_id = :system_id and resource = :resource and object_id > :after order by object_id limit :most) s`,
+    `select max(object_id) as to, coalesce(bool_or(removed), false) as gone from (select object_id, removed from staged_object where entity_id = :entity_id and system_id = :system_id and resource = :resource and object_id > :after order by object_id limit :most) s`,
     { ...of, after, most: TOGETHER },
-  )) as { rows: [{ to: string | null }] }
-  const { to } = rows[0]
-  return to === null ? null : { after, to }
+  )) as { rows: [{ to: string | null; gone: boolean }] }
+  const { to, gone } = rows[0]
+  return to === null ? null : { after, to, gone }
 }
 
 /** What is held, and is not among all that came, is gone. */
@@ -132,7 +129,7 @@ async function takeSlice(taking: Taking, of: Staged, slice: Slice, count: PullCo
      on conflict (${key.join(', ')}) do update set ${changing.map((name) => `${name} = excluded.${name}`).join(', ')} where ${side('b')} is distinct from ${side('excluded')}`,
     bindings,
   )
-  await trx.raw(gone(`${GOOD} and s.removed`), bindings)
+  if (slice.gone) await trx.raw(gone(`${GOOD} and s.removed`), bindings)
 }
 
 /** What cannot be read becomes a finding, and what became readable is none any more; either is noted where it is new. */

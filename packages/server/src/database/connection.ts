@@ -108,10 +108,9 @@ export function inPractice<T>(database: Database, work: (trx: Transaction) => Pr
 
 /** What a transaction wrote so much of that the planner is to be told of its size, once it is committed. */
 const grown = new WeakMap<Transaction, Set<Grown>>()
-type Grown = 'books' | 'sources' | 'facts' | 'grids'
+type Grown = 'books' | 'facts' | 'grids'
 const LEARN: Readonly<Record<Grown, string>> = {
   books: 'select learn_grown()',
-  sources: 'select learn_sizes()',
   facts: 'select learn_facts()',
   grids: 'select learn_align()',
 }

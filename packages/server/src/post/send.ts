@@ -1,5 +1,6 @@
 import { saying, Booking, type About } from '@axion/contract'
-import type { Bridge, WriteOutcome } from '../bridges/client.ts'
+import type { Bridge } from '../bridges/client.ts'
+import type { WriteOutcome } from '../bridges/exchanged.ts'
 import { Problem } from '../faults/problem.ts'
 import { idempotencyKey, type Leased, type Settled } from './outbox.ts'
 

@@ -123,12 +123,12 @@ const ordered = (table: string, orders: readonly string[]): string =>
     )
     .join('\n')
 
-/** SQL, of a unit: it has no line of Post, in which its words would stand. */
-const WITHOUT_LINE = `not posted or document_id is null or kind = 'unread'`
+/** SQL, of a unit: no document is kept of it, in which its words would stand. */
+const WITHOUT_DOCUMENT = `(document_id is null or kind = 'unread')`
 
 /** SQL: what bears words, of a table and those of its rows that no other is looked through for. */
-const found = (table: string, which: string): string =>
-  `(select named from ${table} where ${which} entity_id = entity and entity = current_setting('axion.entity', true) and period = month and (number ilike pattern or party ilike pattern) limit most + 1)`
+const found = (table: string, which: string, named = 'named'): string =>
+  `(select ${named} from ${table} where ${which} entity_id = entity and entity = current_setting('axion.entity', true) and period = month and (number ilike pattern or party ilike pattern) limit most + 1)`
 
 /** What units are ordered by and looked for, and what they come to. */
 const UNIT_LISTS = `alter table unit add column stated bigint not null default 0, add column expected bigint not null default 0, add column booked bigint not null default 0, add column stated_net bigint not null default 0,
@@ -142,7 +142,7 @@ drop index tie_unit_period;
 ${ordered('unit', [...ORDERS, 'open'])}
 create index unit_cause on unit (entity_id, period, cause) where not proved and cause is not null;
 create index unit_settled on unit (entity_id, period) where settled is not null;
-create index unit_words on unit using gin (entity_id, period, number gin_trgm_ops, party gin_trgm_ops) where ${WITHOUT_LINE};
+create index unit_words on unit using gin (entity_id, period, number gin_trgm_ops, party gin_trgm_ops) where ${WITHOUT_DOCUMENT};
 
 create table unit_sum (entity_id text not null references legal_entity, period text not null, posted boolean not null, taken boolean not null, system_id text not null, kind text not null, proved boolean not null, is_open boolean not null, settled text not null,
   ${UNITS.sums.map((one) => `${one} bigint not null`).join(', ')}, primary key (entity_id, period, ${UNITS.key.join(', ')}));
@@ -159,7 +159,7 @@ const POST_LINES = `create table post_line (entity_id text not null references l
 ${guarded('post_line')}
 insert into post_line (${LINE}) ${linesOf('document')};
 ${ordered('post_line', [...ORDERS, 'tax', 'total'])}
-create index post_line_words on post_line using gin (entity_id, period, number gin_trgm_ops, party gin_trgm_ops);
+create index document_words on document using gin (entity_id, period, number gin_trgm_ops, party gin_trgm_ops);
 
 create table post_sum (entity_id text not null references legal_entity, period text not null, part uuid not null default gen_random_uuid(), state text not null, warned boolean not null,
   ${LINES.sums.map((one) => `${one} bigint not null`).join(', ')}, primary key (entity_id, period, part));
@@ -222,7 +222,7 @@ ${triggers('unit', 'lined', 'unit_lines')}
 
 const WORDS = `-- Words are looked for by an index, which no row-level security lets anybody else use: of the entity that is open, and no further.
 create function found_like(entity text, month text, pattern text, most int) returns text[] language sql stable security definer set search_path = public as $$
-  select case when count(*) <= most then coalesce(array_agg(named), '{}') end from (${found('post_line', '')} union all ${found('unit', `(${WITHOUT_LINE}) and`)}) f
+  select case when count(*) <= most then coalesce(array_agg(named), '{}') end from (${found('document', '', `system_id || '/' || document_id as named`)} union all ${found('unit', `${WITHOUT_DOCUMENT} and`)}) f
 $$;
 revoke all on function found_like from public;
 grant execute on function found_like, line_up, lines_of, sum_posts to axion_app;
@@ -249,7 +249,7 @@ drop function found_like, sum_posts;
 drop function ${['unit_sums', 'post_line_sums', ...['document', 'booking', 'ledger_entry', 'unit'].map((table) => `${table}_lines`)].join(', ')} cascade;
 drop function line_up, lines_of;
 drop table post_sum, post_line, unit_sum;
-drop index ${[...ORDERS, 'open'].map((order) => `unit_by_${order.split(',')[0]}`).join(', ')}, unit_cause, unit_settled, unit_words;
+drop index ${[...ORDERS, 'open'].map((order) => `unit_by_${order.split(',')[0]}`).join(', ')}, unit_cause, unit_settled, unit_words, document_words;
 create index tie_unit_period on unit (entity_id, period, document_date, number);
 alter table unit drop column party_folded, drop column state, drop column open, drop column stated, drop column expected, drop column booked, drop column stated_net;
 `)
