@@ -17,6 +17,7 @@ import type { Clock } from '../setUp/clock.ts'
 import { crosswalk } from '../setUp/crosswalk.ts'
 import { ALL_SET_UP, loadHeld } from '../setUp/held.ts'
 import { buildRows } from './grid/rows.ts'
+import { summedStakes } from './grid/stakes.ts'
 import type { BuiltRow } from './grid/column.ts'
 import { KINDS, type GridBasis } from './kinds/index.ts'
 import { purposesOf } from './purposes.ts'
@@ -43,7 +44,12 @@ export async function ensureAligned(books: Books, month: string): Promise<void> 
   if (now.built?.set_up !== now.clock.set_up) await rebuild(books, month)
   await refreshStakes(books, month)
   await trx('align_built')
-    .insert({ entity_id: entityId, period: month, ...now.clock })
+    .insert({
+      entity_id: entityId,
+      period: month,
+      ...now.clock,
+      stakes: json(await summedStakes(books, month)),
+    })
     .onConflict(['entity_id', 'period'])
     .merge()
 }
@@ -165,6 +171,7 @@ export async function countFindings(
      where r.entity_id = :entity and r.period = :month and r.kind = :kind and r.row_id = :row`,
     { entity: entityId, month, kind, row: rowId, severities: [...SEVERITIES].reverse() },
   )
+  await trx('align_built').where({ entity_id: entityId, period: month }).update({ stakes: null })
 }
 
 /** What a search looks into: names, codes and what systems call a thing, folded. */

@@ -57,7 +57,10 @@ declare module 'knex/types/tables.js' {
       },
       'at' | 'batch_id' | 'run_id' | 'undone_at' | 'undone_by'
     >
-    align_built: Row<{ entity_id: string; facts: string; period: string; set_up: string }>
+    align_built: Row<
+      { entity_id: string; facts: string; period: string; set_up: string; stakes: Json | null },
+      'stakes'
+    >
     align_clock: Row<{ entity_id: string; facts: string; set_up: string }, 'facts' | 'set_up'>
     align_finding: Row<
       {

@@ -13,7 +13,7 @@ import type { Worked } from './workOut.ts'
 const MEGABYTES = 512
 
 /** One processor is left to whoever reads, weighs and writes, and to the database. */
-export const THREADS = availableParallelism()
+export const THREADS = Math.max(availableParallelism() - 1, 1)
 
 /** Begun when there is work for them, and ended when there has been none for a while: one pool for all proofs of this process. */
 let threads: Piscina | null = null

@@ -2,7 +2,9 @@ import { billingData, otherSystems, SEED, type SystemData } from '@axion/demo'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { drawing } from '../../../demo/src/shared/draw.ts'
 import { ensureAligned } from '../../src/align/build.ts'
+import { keptStakes } from '../../src/align/grid/stakes.ts'
 import { changing, inEntity } from '../../src/database/connection.ts'
+import { canonical } from '../../src/database/json.ts'
 import { proveAll } from '../../src/proof/prove.ts'
 import { fullProof } from '../../src/tieout/fullProof.ts'
 import { writingRoutes } from '../routes.ts'
@@ -98,13 +100,17 @@ async function fromNothing(alone: number): Promise<ReadonlySet<string>> {
 /** The grids of both months, as they are after an act, and rebuilt from nothing. */
 async function grids(): Promise<{ readonly after: readonly string[]; readonly anew: readonly string[] }> {
   const built = async (): Promise<string[]> => {
+    const stakes: string[] = []
     for (const month of ['2026-08', '2026-09'])
-      await inEntity(world.services.database, 'larkspur', (books) => ensureAligned(books, month))
+      await inEntity(world.services.database, 'larkspur', async (books) => {
+        await ensureAligned(books, month)
+        stakes.push(canonical(await keptStakes(books, month)))
+      })
     const of = (table: string): string => `select '${table} ' || to_jsonb(t)::text as line from ${table} t`
     const rows = await world.ownerSql<{ line: string }>(
       `${of('align_row')} union all ${of('align_finding')} order by 1`,
     )
-    return rows.map(({ line }) => line)
+    return [...rows.map(({ line }) => line), ...stakes]
   }
   const after = await built()
   await world.ownerSql(`delete from align_built`)

@@ -11,6 +11,7 @@ import { formatAmount, type Facts } from '@axion/core'
 import type { Books, Transaction } from '../../database/connection.ts'
 import type { SystemRow } from '../../setUp/held.ts'
 import { ensureAligned } from '../build.ts'
+import { keptStakes, stakeIn, type Stakes } from './stakes.ts'
 
 export async function findingsOf(
   trx: Transaction,
@@ -60,19 +61,14 @@ export async function amountFindings(
 
 export async function codesOf(
   trx: Transaction,
-  here: { readonly entity_id: string; readonly period: string; readonly kind: string },
-  currency: string,
+  here: { readonly entity_id: string; readonly period: string; readonly kind: AlignKind },
+  { stakes, currency }: { readonly stakes: Stakes; readonly currency: string },
 ): Promise<GridView['byCode']> {
   const counts = (await trx('align_finding')
     .where(here)
     .whereNull('left_because')
     .groupBy('code')
     .select('code', trx.raw('count(*)::int as n'))) as { code: FindingCode; n: number }[]
-  const { rows: stakes } = (await trx.raw(
-    `select code, sum(amount)::text as stake from (select f.code, s.unit_id, max(s.amount) as amount from align_finding f join stake_share s on s.entity_id = f.entity_id and s.period = f.period and s.finding_key = f.finding_key
-       where f.entity_id = :entity_id and f.period = :period and f.kind = :kind and f.left_because is null group by 1, 2) x group by 1`,
-    { ...here },
-  )) as { rows: { code: string; stake: string }[] }
   const weight = { stops: 2, costs: 1, settle: 0 }
   return counts
     .map(({ code, n }) => ({
@@ -80,7 +76,7 @@ export async function codesOf(
       title: wordsOf(code).title,
       severity: wordsOf(code).severity,
       findings: n,
-      amount: BigInt(stakes.find((s) => s.code === code)?.stake ?? '0'),
+      amount: stakeIn(stakes, here.kind, code),
     }))
     .sort((a, b) =>
       a.amount === b.amount
@@ -92,27 +88,10 @@ export async function codesOf(
     .map(({ amount, ...rest }) => ({ ...rest, stake: formatAmount(amount, currency) }))
 }
 
-/** What is at stake by the findings that count, of one kind or of all: a document counts once, at its largest. */
-export async function unionOf(
-  { trx, entityId }: Books,
-  month: string,
-  kind: AlignKind | null,
-): Promise<bigint> {
-  const { rows } = (await trx.raw(
-    `select coalesce(sum(amount), 0)::text as amount from (
-       select s.unit_id, max(s.amount) as amount
-       from (select distinct unnest(keys) as key from align_row where entity_id = :e and period = :month and (:kind::text is null or kind = :kind)) k
-         cross join lateral (select s.unit_id, s.amount from stake_share s where s.entity_id = :e and s.period = :month and s.finding_key = k.key offset 0) s
-       group by 1) x`,
-    { e: entityId, month, kind } as never,
-  )) as { rows: { amount: string }[] }
-  return BigInt(rows[0]?.amount ?? '0')
-}
-
 /** All that is at stake in a month, each document once at its largest. */
 export async function stakeOfMonth(books: Books, month: string): Promise<bigint> {
   await ensureAligned(books, month)
-  return unionOf(books, month, null)
+  return stakeIn(await keptStakes(books, month), null)
 }
 
 /** How many findings each kind has. */

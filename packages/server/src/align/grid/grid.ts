@@ -14,7 +14,8 @@ import type { Books } from '../../database/connection.ts'
 import { connectedSystems, type SystemRow } from '../../setUp/held.ts'
 import { ensureAligned } from '../build.ts'
 import { KINDS } from '../kinds/index.ts'
-import { codesOf, findingsOf, unionOf } from './findings.ts'
+import { codesOf, findingsOf } from './findings.ts'
+import { keptStakes, stakeIn } from './stakes.ts'
 
 import { contains, narrowed, ORDER } from './narrowed.ts'
 
@@ -77,6 +78,7 @@ export async function agreementGrid(
     rows.map((row) => row.row_id),
     systems,
   )
+  const stakes = await keptStakes(books, month)
   const moved = kind === 'accounts' ? await movements(books, month) : new Map<string, string>()
   return {
     kind,
@@ -101,8 +103,8 @@ export async function agreementGrid(
     })),
     systems: await columnsOf(books, systems, kind),
     limits: await limitsOf(books, systems, KINDS[kind].resource),
-    stake: formatAmount(await unionOf(books, month, kind), currency),
-    byCode: await codesOf(trx, here, currency),
+    stake: formatAmount(stakeIn(stakes, kind), currency),
+    byCode: await codesOf(trx, here, { stakes, currency }),
   }
 }
 

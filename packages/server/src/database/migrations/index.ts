@@ -45,6 +45,7 @@ import * as totalsAtOnce from './043_totals_at_once.ts'
 import * as trailEnds from './044_trail_ends.ts'
 import * as lists from './045_lists.ts'
 import * as staged from './046_staged.ts'
+import * as stakes from './047_stakes.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -94,6 +95,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '044_trail_ends': trailEnds,
   '045_lists': lists,
   '046_staged': staged,
+  '047_stakes': stakes,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
