@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import { count } from '../figures/format.ts'
 import ProvedVerdict from '../figures/ProvedVerdict.vue'
 import ListBar from '../grid/ListBar.vue'
-import { useList } from '../grid/useList.ts'
+import { NARROWING, useList } from '../grid/useList.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { asRefused, call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
@@ -56,6 +56,8 @@ const list = useList<TieOutRow, TieOutView, TieOutSums>('/tie-out', ['cause', 's
 const { view, refused, query, set } = list
 const cause = computed(() => query('cause'))
 const all = computed(() => query('show') === 'all')
+/** Whoever narrows a list to nothing is told nothing of what the rest of it is. */
+const narrowed = computed(() => [...NARROWING, 'headline'].some((name) => query(name) !== undefined))
 /** Proved lines of documents that are not can be folded away. */
 const folded = computed(() => query('fold') === 'yes')
 const causes = computed(() => view.value?.causes ?? [])
@@ -220,10 +222,14 @@ useKeys(() => [
       />
     </div>
     <div v-if="view && list.rows.value.length === 0" class="empty">
-      <strong>{{ view.pulled ? 'Nothing here is unproved' : 'Nothing was pulled yet' }}</strong>{{
-        view.pulled
-          ? 'Look at all documents, or at the close sheet.'
-          : 'Pull the systems, then their voices stand side by side here.'
+      <strong>{{
+        !view.pulled ? 'Nothing was pulled yet' : narrowed ? 'Nothing matches' : 'Nothing here is unproved'
+      }}</strong>{{
+        !view.pulled
+          ? 'Pull the systems, then their voices stand side by side here.'
+          : narrowed
+            ? 'Take the filter back to see the rest.'
+            : 'Look at all documents, or at the close sheet.'
       }}
     </div>
     <TieOutDocuments v-else-if="view" :list="list" />

@@ -176,6 +176,16 @@ describe('Tie out', () => {
     expect(page.find('[data-verdict]').text()).toMatch(/^Not known\./)
   })
 
+  it.each([
+    ['', 'Nothing here is unproved'],
+    ['?search=nobody', 'Nothing matches'],
+    ['?headline=amount', 'Nothing matches'],
+  ])('says of an empty list%s what that is', async (query, says) => {
+    answers({ '/tie-out': { ...view, rows: [] }, '/path': PATH })
+    const { page } = await mountIn(TieOutPage, { path: `/larkspur/2026-09/tie-out${query}` })
+    expect(page.find('.empty').text()).toContain(says)
+  })
+
   it('goes to the next cause with n, and reads its documents alone', async () => {
     const asked = answers({ '/tie-out': view, '/sums': sums, '/path': PATH })
     const { page, router, press } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
