@@ -40,8 +40,8 @@ async function forget(): Promise<void> {
   )
 }
 
-/** Pages that a statement may look at, of a month with some six hundred documents: twenty for each of them. Who meets all with all looks at more. */
-const PAGES = 12_000
+/** Pages that a statement may look at, of a month with some six hundred documents: thirty for each of them, with all that follows one in indexes and lines. Who meets all with all looks at more. */
+const PAGES = 18_000
 
 /** The statements that looked at too many while something was done. */
 async function tooMany(work: () => Promise<unknown>): Promise<string[]> {
@@ -72,6 +72,7 @@ const NAMED = [
   ].map((open) => `/evidence?open=${encodeURIComponent(open)}`),
   '/post?limit=100',
   '/post?state=booked&search=LA-2',
+  ...['/post/sums', '/post/sums?state=booked&search=LA-2', '/tie-out/sums?show=all&search=LA-2'],
   '/align/rates/WN-PLX/timeline',
 ].map((path) => MONTH + path)
 
@@ -124,7 +125,14 @@ it('reads no page by meeting all documents with all others', async () => {
   expect(refused).toEqual([])
   expect(found).toEqual([])
   // What is drawn seldom fits these; they were asked by name.
-  for (const path of ['/post', '/tie-out', '/evidence', '/align/rates/{rate}/timeline'])
+  for (const path of [
+    '/post',
+    '/post/sums',
+    '/tie-out',
+    '/tie-out/sums',
+    '/evidence',
+    '/align/rates/{rate}/timeline',
+  ])
     well.add(`/api/entities/{entity}/months/{month}${path}`)
   for (const path of ['/api/entities/{entity}/runs/{run}', '/api/practice/trail']) well.add(path)
   expect(routes.map(({ path }) => path).filter((path) => !well.has(path) && !ASIDE.includes(path))).toEqual(
