@@ -17,6 +17,8 @@ export const PAGES: Readonly<Record<string, { readonly says: string; readonly mo
   'tie-out': { says: 'rows of Tie out', most: 300 },
   post: { says: 'rows of Post', most: 300 },
   align: { says: 'rows of Align', most: 300 },
+  'tie-out sums': { says: 'how many a filter of Tie out finds, and what they come to', most: 1000 },
+  'post sums': { says: 'the same of Post', most: 1000 },
 }
 
 const SINGLE = 20
@@ -117,7 +119,7 @@ function query(
 }
 
 const DOCUMENT_FILTERS = {
-  search: ['1', '12', '99', 'er', 'Or', 'zz'],
+  search: ['1', '12', '99', 'er', 'Or', 'zz', '104', 'inn', 'nobody'],
   system: ['billing', 'pos', 'commerce', 'purchasing'],
   kind: ['invoice', 'credit-note', 'receipt', 'bill'],
   from: [`${MONTH}-05`, `${MONTH}-20`],
@@ -126,11 +128,20 @@ const DOCUMENT_FILTERS = {
   most: ['20.00', '5000.00'],
 }
 
+const tieOutQuery = (draw: Draw): string =>
+  query(draw, { ...DOCUMENT_FILTERS, show: ['all', 'unproved', 'not-posted'] }, [
+    ...['open', 'date', 'number', 'party', 'state'],
+  ])
+const postQuery = (draw: Draw): string =>
+  query(draw, { ...DOCUMENT_FILTERS, state: ['not-composed', 'booked'] }, [
+    ...['date', 'number', 'party', 'tax', 'total', 'state'],
+  ])
+
 const LISTS: Readonly<Record<string, (draw: Draw) => string>> = {
-  'tie-out': (draw) =>
-    `${of}/tie-out?${query(draw, { ...DOCUMENT_FILTERS, show: ['all', 'unproved', 'not-posted'] }, ['open', 'date', 'number', 'party', 'state'])}`,
-  post: (draw) =>
-    `${of}/post?${query(draw, { ...DOCUMENT_FILTERS, state: ['not-composed', 'booked'] }, ['date', 'number', 'party', 'tax', 'total', 'state'])}`,
+  'tie-out': (draw) => `${of}/tie-out?${tieOutQuery(draw)}`,
+  'tie-out sums': (draw) => `${of}/tie-out/sums?${tieOutQuery(draw)}`,
+  post: (draw) => `${of}/post?${postQuery(draw)}`,
+  'post sums': (draw) => `${of}/post/sums?${postQuery(draw)}`,
   align: (draw) => {
     const kinds = ['items', 'parties', 'rates']
     const kind = kinds[Math.floor(draw() * kinds.length)] ?? ''

@@ -205,6 +205,11 @@ describe('an object that no database holds', () => {
     ['a quantity without an end', { lines: [{ ...line, quantity: '9'.repeat(18) }] }, /at most 9 digits/],
     ['lines without an end', { lines: Array.from({ length: 5001 }, () => line) }, /<=5000 items/],
     ['an address of a program', { webAddress: 'javascript:alert(1)' }, /webAddress/],
+    [
+      'a name that is shown up to the middle of a character',
+      { party: { id: 'p', name: `${'n'.repeat(99)}\u{1F41D}` }, webAddress: 'javascript:alert(1)' },
+      /webAddress/,
+    ],
   ])('%s: it is named as unreadable, and nothing else stops', async (_, changes, says) => {
     bad.put('documents', 'h1', { ...document, ...changes })
     const run = await pull()

@@ -3,7 +3,14 @@ import { ALSO_OF, RESOURCES_OF, say, type Location, type Resource } from '@axion
 import { parseAmount, lastDayOf } from '@axion/core'
 import type { Bridge } from '../bridges/client.ts'
 import { unseal } from '../bridges/secrets.ts'
-import { changing, inEntity, inOrder, type Books, type Transaction } from '../database/connection.ts'
+import {
+  changing,
+  inEntity,
+  inOrder,
+  noteGrown,
+  type Books,
+  type Transaction,
+} from '../database/connection.ts'
 import { json } from '../database/json.ts'
 import { insertRows } from '../database/insert.ts'
 import { passes } from '../faults/errors.ts'
@@ -89,7 +96,8 @@ async function namingIt<T>(system: string, resource: Resource, work: () => Promi
   try {
     return await work()
   } catch (error) {
-    if (error instanceof Problem || passes(error)) throw error
+    if (error instanceof Problem || error instanceof Cancelled || error instanceof TurnOver || passes(error))
+      throw error
     const { code, facts } = reasonOf(error)
     throw new Problem('AXION_PULL_BROKE', {
       system,
@@ -185,17 +193,21 @@ async function changesOf(
   let pages = 0
   for (let more = true; more;) {
     const after = next
-    const page = await pageOf(database, of, after, async () => {
-      await reading.goesOn()
-      return ahead.page(after)
-    })
+    const page = await namingIt(system.name, resource, () =>
+      pageOf(database, of, after, async () => {
+        await reading.goesOn()
+        return ahead.page(after)
+      }),
+    )
     if (page.rows) parts.push(page.rows)
     ;({ next, more } = page)
     pages++
   }
   const came = parts.some(({ count }) => count > 0)
   if (cursor?.whole === false && next === start && !came) return null
-  if (pages > MANY_PAGES) await database.raw('select learn_grown()')
+  // What was staged is in the database of the entity's books, which the planner is to know the size of.
+  if (pages > MANY_PAGES)
+    await inEntity(database, entityId, ({ trx }) => Promise.resolve(noteGrown(trx, 'books')))
   return async (trx) => {
     for (const { rows } of parts) await stage(trx, of, rows)
     return { next, whole: cursor?.whole === true }

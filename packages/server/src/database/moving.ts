@@ -197,6 +197,7 @@ async function carry(source: pg.Client, target: pg.Client, { entityId, to, say }
     )
     const tables = (await tablesOf(source)).filter(({ name }) => !FOLLOWING.includes(name))
     for (const table of tables) await carryTable(source, target, entityId, table)
+    await target.query('select sum_posts($1)', [entityId])
     await copy(
       source,
       target,

@@ -45,7 +45,7 @@ export function unreadRow(
       system,
       object: `${resource.replaceAll('-', ' ')} ${label}`.trim(),
       label,
-      problem: problem.slice(0, 400),
+      problem: printable(problem, 400),
     }),
     resource,
     sequence,
@@ -59,7 +59,7 @@ export function unreadRow(
 export function readable(value: unknown): UnreadValue {
   const of = (typeof value === 'object' && value !== null ? value : {}) as Record<string, unknown>
   const text = (one: unknown): string | null =>
-    typeof one === 'string' && one !== '' ? printable(one).slice(0, MOST) : null
+    typeof one === 'string' && one !== '' ? printable(one, MOST) : null
   const date = text(of['documentDate']) ?? text(of['postingDate'])
   const party = of['party']
   return {
@@ -70,7 +70,7 @@ export function readable(value: unknown): UnreadValue {
   }
 }
 
-/** PostgreSQL takes neither NUL nor a lone surrogate. */
-export function printable(text: string): string {
-  return text.replaceAll('\u0000', '').toWellFormed()
+/** PostgreSQL takes neither NUL nor a lone surrogate, of which a cut may leave one. */
+export function printable(text: string, most = Infinity): string {
+  return text.replaceAll('\u0000', '').slice(0, most).toWellFormed()
 }

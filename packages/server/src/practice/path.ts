@@ -16,7 +16,7 @@ const THERE: readonly PostState[] = ['sent', 'booked']
 const FAILED: readonly PostState[] = ['failed', 'in-doubt', 'blocked']
 
 /** How many documents of a month are for the books, wait to be in the ledger, with their tax, or cannot go on by themselves. */
-async function postSums(
+async function waitingOf(
   { trx, entityId }: Books,
   month: string,
 ): Promise<{
@@ -49,7 +49,7 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
   ).map((r) => r.system_id)
   const awaited = await awaitedSystems(books, systems)
   const byKind = await findingsOfMonth(books, month)
-  const post = await postSums(books, month)
+  const post = await waitingOf(books, month)
   const unit = await unitSums(books, month)
   return {
     currency,

@@ -12,7 +12,8 @@ export function tieOutList(month: string, { cause, show, headline, agency }: Tie
     bindings: { cause: cause ?? '', headline: headline ?? '', agency: agency ?? '' },
     where: [
       show === 'not-posted' ? NOT_POSTED.all('l') : 'l.posted',
-      ...(cause ? ['l.cause = :cause'] : []),
+      // What has a cause is not proved: so the index of causes knows it.
+      ...(cause ? ['l.cause = :cause and not l.proved'] : []),
       ...(show === 'settled'
         ? ['l.settled is not null']
         : show === 'all' || show === 'not-posted' || cause

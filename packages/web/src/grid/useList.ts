@@ -10,8 +10,10 @@ const ORDER = ['sort', 'down'] as const
 
 export interface List<V, R, S> {
   readonly view: ComputedRef<V | null>
-  /** How many documents the filter finds, and what they come to: they come after the first rows. */
+  /** How many documents the filter finds, and what they come to: they come after the first rows, and are never of another filter than these. */
   readonly sums: ComputedRef<S | null>
+  /** Whether they are on their way. */
+  readonly counting: Ref<boolean>
   readonly refused: ComputedRef<Refused | null>
   /** All rows that were read so far, page after page. */
   readonly rows: ComputedRef<readonly R[]>
@@ -56,17 +58,21 @@ export function useList<R, V extends Paged<R>, S extends Counted>(
     )
   const filter = computed(() => wanted([...NARROWING, ...also]))
   const all = computed(() => new URLSearchParams({ ...filter.value, ...wanted(ORDER) }).toString())
-  const { view, pages, hasMore, refused, reading, more } = usePages<V>(
+  const { view, pages, current, hasMore, refused, reading, more } = usePages<V>(
     () => `${api.value}${path}?${all.value}`,
     'after',
   )
   const found = computed(() => new URLSearchParams(filter.value).toString())
-  const sums = useReading<S>(() => `${api.value}${path}/sums?${found.value}`)
+  const sums = useReading<S>(
+    () => `${api.value}${path}/sums?${found.value}`,
+    (address) => address,
+  )
   const set = (changes: Readonly<Record<string, string | undefined>>): void =>
     void router.replace({ query: { ...route.query, row: undefined, ...changes } })
   return {
     view,
-    sums: computed(() => (sums.loading.value ? null : sums.view.value)),
+    sums: computed(() => (current.value ? sums.view.value : null)),
+    counting: computed(() => sums.loading.value || (!current.value && refused.value === null)),
     refused: computed(() => refused.value ?? sums.refused.value),
     rows: computed(() => pages.value.flatMap((page) => page.rows)),
     reading,

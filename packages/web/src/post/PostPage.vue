@@ -170,7 +170,9 @@ const order = (name: string): { name: string; sort: string | undefined; down: st
                 type="checkbox"
                 :checked="everything"
                 :disabled="!rows.some(selectable)"
-                :aria-label="`Select all ${sums?.documents ?? ''} that are found`"
+                :aria-label="
+                  sums ? `Select all ${sums.documents} that are found` : 'Select all that are found'
+                "
                 data-all
                 @change="pickAll"
               />

@@ -66,6 +66,27 @@ describe('what stands at an address', () => {
     expect([view.value, refused.value?.says]).toEqual(['third', 'No such search.'])
   })
 
+  it('of which the whole address says what it is about is never of what was narrowed otherwise, and stays while it is read anew', async () => {
+    const { answer } = heldAnswers()
+    const address = ref('/sums?kind=a')
+    const { view, loading }: Reading<string> = await inside(() =>
+      useReading(
+        () => address.value,
+        (whole) => whole,
+      ),
+    )
+    await answer('=a', 'of a')
+    void readAnew()
+    await flushPromises()
+    expect([view.value, loading.value]).toEqual(['of a', true])
+    await answer('=a', 'of a, again')
+    address.value = '/sums?kind=b'
+    await flushPromises()
+    expect(view.value).toBe(null)
+    await answer('=b', REFUSAL, 400)
+    expect(view.value).toBe(null)
+  })
+
   it('never stands for something else, such as another month, while that is read or where it is refused', async () => {
     const { answer } = heldAnswers()
     const address = ref('/2026-08/close')

@@ -51,20 +51,27 @@ export interface Reading<T> {
 /** What is asked for, without how it is narrowed and ordered: an answer about something else never stands in its place. */
 const subjectOf = (address: string): string => address.replace(/\?.*/s, '')
 
-/** What stands at an address: read whenever it changes, and with everything that is read anew. Where it is only narrowed otherwise, the last answer stays until the next is there; nothing is read, nor shown, while there is no address. */
-export function useReading<T>(address: () => string | null): Reading<T> {
+/**
+ * What stands at an address: read whenever it changes, and with everything that is read anew. Where it is only narrowed otherwise, the last answer stays
+ * until the next is there; nothing is read, nor shown, while there is no address.
+ * @param of what an answer is about: of what is narrowed otherwise, too, unless the whole address says it
+ */
+export function useReading<T>(
+  address: () => string | null,
+  of: (address: string) => string = subjectOf,
+): Reading<T> {
   const { data, error, isFetching, refetch } = useQuery(
     computed(() => {
       const asked = address()
       return {
         ...shown<T>(asked ?? ''),
         enabled: asked !== null,
-        select: (answer: T) => ({ of: subjectOf(asked ?? ''), answer }),
+        select: (answer: T) => ({ of: of(asked ?? ''), answer }),
       }
     }),
     queries,
   )
-  const last = lastOf(data, address)
+  const last = lastOf(data, address, of)
   return {
     view: computed(() => last.value?.answer ?? null),
     refused: refusedOf(error),
@@ -80,6 +87,8 @@ export interface Pages<V> {
   /** The first page, with what it says of all of them. */
   readonly view: ComputedRef<V | null>
   readonly pages: ComputedRef<readonly V[]>
+  /** Whether they are of what is asked for now, and not of how it was narrowed before. */
+  readonly current: ComputedRef<boolean>
   readonly hasMore: Ref<boolean>
   readonly refused: ComputedRef<Refused | null>
   /** Whether a further page is on its way. */
@@ -113,11 +122,12 @@ export function usePages<V extends Page>(address: () => string, place: 'after' |
     }),
     queries,
   )
-  const last = lastOf(data, address)
+  const last = lastOf(data, address, subjectOf)
   const pages = computed(() => last.value?.pages ?? [])
   return {
     view: computed(() => pages.value[0] ?? null),
     pages,
+    current: computed(() => data.value !== undefined),
     hasMore: hasNextPage,
     refused: refusedOf(error),
     reading: isFetchingNextPage,
@@ -131,6 +141,7 @@ export function usePages<V extends Page>(address: () => string, place: 'after' |
 function lastOf<T extends { readonly of: string }>(
   data: Ref<T | undefined>,
   address: () => string | null,
+  of: (address: string) => string,
 ): ComputedRef<T | null> {
   const last = shallowRef<T | null>(null)
   watch(
@@ -141,7 +152,7 @@ function lastOf<T extends { readonly of: string }>(
     },
     { immediate: true, flush: 'sync' },
   )
-  return computed(() => (last.value?.of === subjectOf(address() ?? '') ? last.value : null))
+  return computed(() => (last.value?.of === of(address() ?? '') ? last.value : null))
 }
 
 function refusedOf(error: Ref<Error | null>): ComputedRef<Refused | null> {

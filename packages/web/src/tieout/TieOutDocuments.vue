@@ -147,7 +147,9 @@ const shown = computed((): Partial<Selector> => ({
       </tbody>
       <tfoot>
         <tr>
-          <td colspan="5">{{ sums ? count(sums.documents, 'document') : 'Counting' }}</td>
+          <td colspan="5">
+            {{ sums ? count(sums.documents, 'document') : list.counting.value ? 'Counting' : 'Not counted' }}
+          </td>
           <td class="n">
             <Amount v-if="sums" :value="sums.stated" :of="opens({ of: 'tax', voice: 'stated' })" />
           </td>

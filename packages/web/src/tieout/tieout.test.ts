@@ -176,6 +176,15 @@ describe('Tie out', () => {
     expect(page.find('[data-verdict]').text()).toMatch(/^Not known\./)
   })
 
+  it('counts what a filter finds by itself: rows do not wait for it, and are no less where it is refused', async () => {
+    const refusal = { status: 500, title: 'Something failed here.', detail: 'Try again.' }
+    answers({ '/tie-out': view, '/sums': refusal, '/path': PATH })
+    const { page } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
+    expect(page.find('tfoot').text()).toBe('Not counted')
+    expect(page.findAll('[aria-label="Documents"] tbody tr').length).toBeGreaterThan(0)
+    expect(page.text()).toContain('Something failed here.')
+  })
+
   it.each<[Record<string, string>, string]>([
     [{}, 'Nothing here is unproved'],
     [{ search: 'nobody' }, 'Nothing matches'],
