@@ -229,6 +229,30 @@ describe('a run’s lease', () => {
     await ended([job])
   })
 
+  it('is held to the end of what is written under it: nobody takes it in between, however late it is', async () => {
+    const { database } = world.services
+    const job = await waits('one')
+    const slow = await takeRun(database, job, { seconds: 20 })
+    if (!slow) throw new Error('nobody has it')
+    await expired(job)
+    const tried: unknown[] = []
+    await acting.run({ run: slow.runId, lease: slow.lease }, () =>
+      inEntity(database, 'one', async ({ trx }) => {
+        tried.push(await takeRun(database, job, { seconds: 20 }))
+        await renewLease(database, slow, 20)
+        tried.push((await trx('run').where({ run_id: job.runId }).whereRaw('leased_until > now()')).length)
+      }),
+    )
+    await expired(job)
+    expect([...tried, await at(slow), (await takeRun(database, job, { seconds: 20 }))?.tried]).toEqual([
+      null,
+      1,
+      'written',
+      2,
+    ])
+    await ended([job])
+  })
+
   it('that is given back is counted as tried as often as before, unless a slice came to its end', async () => {
     const { database } = world.services
     const job = await waits('one')
@@ -251,8 +275,12 @@ describe('a run’s lease', () => {
       )
     const { bridges } = world.services
     const open: typeof bridges.open = (...asked) => {
-      void world.ownerSql(`update run set lease = lease + 1, step = 'of another' where run_id = $1`, [run])
-      return bridges.open(...asked)
+      const bridge = bridges.open(...asked)
+      const about: typeof bridge.about = async () => {
+        await world.ownerSql(`update run set lease = lease + 1, step = 'of another' where run_id = $1`, [run])
+        return bridge.about()
+      }
+      return Object.assign(Object.create(bridge) as typeof bridge, { about })
     }
     const slow = { ...world.services, bridges: { open } as typeof bridges }
     expect(await perform(slow, { entityId: 'larkspur', runId: run })).toBe(true)

@@ -155,6 +155,8 @@ describe('a month of every kind of document', () => {
       `update post_line set booking = 'failed' where ${first('post_line', 'document_id')}`,
       `delete from post_line where ${first('post_line', 'document_id')}`,
       `insert into post_sum (entity_id, period, state, warned, documents, tax, tax_size) values ('larkspur', '2026-09', 'booked', false, 1, 0, 0)`,
+      // Of a state in which nothing stands.
+      `insert into post_sum (entity_id, period, state, warned, documents, tax, tax_size) values ('larkspur', '2026-09', 'blocked', false, 0, 7, 7)`,
     ]) {
       await world.ownerSql(sql)
       const seen = await full()

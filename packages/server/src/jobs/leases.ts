@@ -88,12 +88,12 @@ export function takeRun(
   })
 }
 
-/** Keeps a run for so many seconds more. Where a transaction of its own holds the row, nobody takes it meanwhile: that is not waited for. */
+/** Keeps a run for so many seconds more. Where a transaction of its own is writing in the row, nobody takes it meanwhile: that is not waited for. */
 export function renewLease(database: Database, lease: Lease, seconds: number): Promise<unknown> {
   return inEntity(database, lease.entityId, ({ trx }) =>
     trx('run')
       .where(rowOf(lease))
-      .whereIn('run_id', trx('run').where(rowOf(lease)).forUpdate().skipLocked().select('run_id'))
+      .whereIn('run_id', trx('run').where(rowOf(lease)).forNoKeyUpdate().skipLocked().select('run_id'))
       .update({ leased_until: inSeconds(trx, seconds) }),
   )
 }

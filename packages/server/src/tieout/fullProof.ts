@@ -77,7 +77,7 @@ const BESIDE: readonly { readonly kept: string; readonly summed: string }[] = [
     summed: 'select * from lines_of(:e, :p)',
   },
   {
-    kept: `select state, warned, sum(documents), sum(tax), sum(tax_size) from post_sum where entity_id = :e and period = :p group by 1, 2 having sum(documents) <> 0`,
+    kept: `select state, warned, sum(documents), sum(tax), sum(tax_size) from post_sum where entity_id = :e and period = :p group by 1, 2 having sum(documents) <> 0 or sum(tax) <> 0 or sum(tax_size) <> 0`,
     summed: `select state, warned, count(*)::numeric, sum(tax), sum(abs(tax)) from post_line where entity_id = :e and period = :p group by 1, 2`,
   },
 ]

@@ -46,6 +46,7 @@ import * as trailEnds from './044_trail_ends.ts'
 import * as lists from './045_lists.ts'
 import * as staged from './046_staged.ts'
 import * as stakes from './047_stakes.ts'
+import * as fenced from './048_fenced.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -96,6 +97,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '045_lists': lists,
   '046_staged': staged,
   '047_stakes': stakes,
+  '048_fenced': fenced,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
