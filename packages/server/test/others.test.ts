@@ -18,6 +18,7 @@ import { json } from '../src/database/json.ts'
 import { nameOf } from '../src/documents/ids.ts'
 import { behindIn, documentsOf, unitsOf } from '../src/proof/gather.ts'
 import { groundsOf } from '../src/proof/grounds.ts'
+import { provenInFull } from './inFull.ts'
 import { makeWorld, MONTH, plainBilling, type World } from './world.ts'
 
 let world: World
@@ -108,8 +109,7 @@ describe('systems beside ledger and billing', () => {
     // A full proof looks at what they come to, too.
     const spoil = `update unit set stated = stated + 1 where entity_id = 'larkspur' and named = $1`
     await world.ownerSql(spoil, [list.rows[0]?.unit])
-    for (const miscounted of [1, 0])
-      expect(await world.ok('POST', `${MONTH}/full-proof`)).toMatchObject({ miscounted })
+    for (const miscounted of [1, 0]) expect(await provenInFull(world)).toMatchObject({ miscounted })
   })
 
   it('are determined anew where an outlet moves that nothing is agreed upon', async () => {

@@ -3,6 +3,7 @@ import { otherSystems, SEED } from '@axion/demo'
 import pg from 'pg'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { Requests, routesOf } from './fuzz/requests.ts'
+import { provenInFull } from './inFull.ts'
 import { bookAll, demoPair, makeReadyWorld, MONTH, type World } from './world.ts'
 
 /** What a page asks of the database, where the planner knows nothing of its tables: as in the first minute of a new installation, or of the first month of a new legal entity beside others. */
@@ -153,7 +154,7 @@ it('pulls, proves, links and posts without it either', async () => {
     linking: () => world.ok('PUT', `${MONTH}/links`, { ...link, baselineId: 'HCT' }),
     posting: () => world.run('/post/runs', { states: ['changed', 'rehearsed'] }),
     'pull of the ledger': () => world.run('/pulls', { systemIds: null }),
-    'full proof': () => world.ok('POST', `${MONTH}/full-proof`, {}),
+    'full proof': () => provenInFull(world),
   })) {
     await forget()
     found.push(...(await tooMany(work)).map((one) => `${what}: ${one}`))

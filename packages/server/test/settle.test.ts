@@ -1,5 +1,6 @@
 import type { KeepPreview, KeptView, MonthsView, PostRow, PostView, TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { provenInFull } from './inFull.ts'
 import { makeWellWorld, MONTH, type World } from './world.ts'
 
 /** A month without a mistake in it, but for what is charged otherwise here, and booked as it was charged. */
@@ -147,7 +148,7 @@ describe('differences of what was charged', () => {
     expect(await openOf(row)).not.toBe('proved')
     // Proved in full and anew, what is settled is the same.
     const settled = (await tieOut()).kept
-    await world.ok('POST', `${MONTH}/full-proof`)
+    await provenInFull(world)
     await pull()
     expect((await tieOut()).kept).toEqual(settled)
   })

@@ -13,7 +13,9 @@ export const FullProofView = z.object({
   documents: z.number(),
   facts: z.number(),
   astray: z.number(),
-  /** Documents on which the two proofs do not agree: a fault of Axion's own. */
+  /** Documents of which something is kept otherwise than they come to when they are worked out anew: a fault of Axion's own. */
+  otherwise: z.number(),
+  /** Documents whose signatures say something else than the sums of their facts: a fault of Axion's own. */
   disagreeing: z.number(),
   /** Sums by agency and account that were kept otherwise than their parts come to, and are counted anew: a fault of Axion's own. */
   miscounted: z.number(),
@@ -22,12 +24,27 @@ export const FullProofView = z.object({
       z.object({
         unit: z.string(),
         number: z.string(),
-        quick: z.enum(['differs', 'agrees']),
+        /** What the quick proof says of it; `otherwise` where what is kept is not what it comes to. */
+        quick: z.enum(['differs', 'agrees', 'otherwise']),
       }),
     )
     .readonly(),
 })
 export type FullProofView = z.infer<typeof FullProofView>
+
+/** The last full proof of a month that came to its end; null where there was none. */
+export const LastFullProof = z.object({
+  last: z
+    .object({
+      full: FullProofView,
+      at: z.string(),
+      by: z.string(),
+      /** Whether nothing was recorded since it began: what it says is of what stands now. */
+      stands: z.boolean(),
+    })
+    .nullable(),
+})
+export type LastFullProof = z.infer<typeof LastFullProof>
 
 export const CauseView = z.object({
   key: z.string(),

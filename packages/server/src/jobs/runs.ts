@@ -7,6 +7,7 @@ export interface RunPayloads {
   readonly pull: { readonly month: string; readonly systemIds: readonly string[] | null }
   readonly rehearse: { readonly month: string }
   readonly prove: { readonly month: string }
+  readonly 'full-proof': { readonly month: string }
   readonly post: { readonly month: string }
   readonly withdraw: { readonly month: string }
   readonly bulk: {

@@ -106,9 +106,13 @@ export async function pullAndProve(
 }
 
 /** Proves what pulls brought that nobody has proved yet, in whatever month it stands. */
-export async function provePulled(books: Books, month: string): Promise<void> {
+export async function provePulled(
+  books: Books,
+  month: string,
+  found?: Awaited<ReturnType<typeof touchedBy>>,
+): Promise<void> {
   const { trx, entityId } = books
-  const { months, touched, setUp } = await touchedBy(books)
+  const { months, touched, setUp } = found ?? (await touchedBy(books))
   if (setUp) await noteSetUp(books)
   for (const each of new Set([...months, month])) await prove(books, each, touched)
   await noteAllProved(books)

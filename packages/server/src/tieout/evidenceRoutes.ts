@@ -1,14 +1,15 @@
-import { Evidence, FullProofView, parseSelector } from '@axion/contract'
+import { Evidence, LastFullProof, parseSelector, Started } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
-import { requireRole } from '../access/sessions.ts'
+import { requirePerson, requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
 import { changing, inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
+import { startRun } from '../jobs/runs.ts'
 import { doubt } from '../proof/doubt.ts'
 import type { App, Services } from '../services/services.ts'
 import { evidence } from './evidence.ts'
-import { countAnew, fullProof } from './fullProof.ts'
+import { lastFullProof } from './lastFullProof.ts'
 
 /** The evidence of an amount, and the proofs that are asked for anew. */
 export function evidenceRoutes(app: App, { database }: Services): void {
@@ -62,22 +63,30 @@ export function evidenceRoutes(app: App, { database }: Services): void {
     },
   )
 
+  const fullProof = '/api/entities/:entity/months/:month/full-proof'
   app.post(
-    '/api/entities/:entity/months/:month/full-proof',
-    { config: { role: 'preparer' }, schema: { params: monthParams, response: { 200: FullProofView } } },
-    async (request) => {
+    fullProof,
+    { config: { role: 'preparer' }, schema: { params: monthParams, response: { 200: Started } } },
+    (request) => {
       const entity = requireRole(request)
-      const { month } = request.params
-      const { view, disagreeing: named } = await inEntity(database, entity.id, async (books) => {
-        const found = await fullProof(books, month)
-        const { documents, facts, disagreeing, miscounted } = found.view
-        const after = { documents, facts, disagreeing, ...(miscounted > 0 ? { miscounted } : {}) }
-        await audit(books.trx, 'proved-in-full', month, { after })
-        return found
-      })
-      if (named.length > 0) await changing(database, entity.id, (books) => doubt(books, named))
-      if (view.miscounted > 0) await changing(database, entity.id, (books) => countAnew(books, month))
-      return view
+      return changing(database, entity.id, async (books) => ({
+        run: await startRun(books, {
+          kind: 'full-proof',
+          payload: { month: request.params.month },
+          startedBy: requirePerson(request).name,
+        }),
+      }))
+    },
+  )
+
+  app.get(
+    fullProof,
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: LastFullProof } } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, async (books) => ({
+        last: await lastFullProof(books, request.params.month),
+      }))
     },
   )
 }

@@ -3,20 +3,23 @@ import { VOICES, type Voice } from '@axion/core'
 import { inOrder, type Books, type Transaction } from '../database/connection.ts'
 import { overMonths } from '../database/planner.ts'
 
-const MOST_NAMED = 50
+export const MOST_NAMED = 50
 
 /** What is written of a line of Post, in the order of `lines_of`. */
 const LINE_COLUMNS =
   'entity_id, system_id, document_id, kind, number, party, document_date, period, currency, status, not_taken, tax, total, booking, there, remarked, voided, in_doubt'
 
+/** Without what working documents out anew adds to it. */
+type Summed = Omit<FullProofView, 'otherwise'>
+
 /**
- * The slow proof beside the quick one: sums every tax fact anew, joins the voices in full, and sees whether each unit's stored
- * signatures say the same. What it finds is a fault of Axion's own, not of the books.
+ * The slow proof beside the quick one, from stored facts: sums every tax fact anew, joins the voices in full, and sees whether each unit's
+ * stored signatures say the same. What it finds is a fault of Axion's own, not of the books.
  */
 export async function fullProof(
   { trx, entityId }: Books,
   period: string,
-): Promise<{ readonly view: FullProofView; readonly disagreeing: readonly string[] }> {
+): Promise<{ readonly view: Summed; readonly disagreeing: readonly string[] }> {
   const {
     rows: [counted],
   } = (await trx.raw(

@@ -359,7 +359,7 @@ export const WRITTEN_BY: Readonly<Record<string, readonly (keyof typeof ACTS)[] 
   'POST tie-out/kept/review': ['kept'],
   'PUT tie-out/ticks': 'ticks a line of somebody’s own list',
   'POST evidence/doubt': ['doubted'],
-  'POST full-proof': 'compares, and doubts what differs',
+  'POST full-proof': 'proves what waits to be proved, compares, and doubts what differs',
   'POST files/imports': ['imported'],
   'POST files/imports/{import}/read': ['imported'],
   'POST files/imports/{import}/apply': ['imported'],

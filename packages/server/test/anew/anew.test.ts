@@ -5,6 +5,8 @@ import { ensureAligned } from '../../src/align/build.ts'
 import { keptStakes } from '../../src/align/grid/stakes.ts'
 import { changing, inEntity } from '../../src/database/connection.ts'
 import { canonical } from '../../src/database/json.ts'
+import { otherwiseAside, otherwiseOf } from '../../src/proof/anew.ts'
+import { documentsOf } from '../../src/proof/gather.ts'
 import { proveAll } from '../../src/proof/prove.ts'
 import { fullProof } from '../../src/tieout/fullProof.ts'
 import { writingRoutes } from '../routes.ts'
@@ -74,11 +76,20 @@ async function totals(): Promise<{ readonly kept: readonly string[]; readonly su
   }
 }
 
-/** What full proofs of both months find: of what units come to, of all that is summed of them, and of the lines of Post. */
-async function inFull(): Promise<{ readonly disagreeing: number; readonly miscounted: number }> {
-  const found = { disagreeing: 0, miscounted: 0 }
+/** What full proofs of both months find: of what documents come to anew, of what units come to, of all that is summed of them, and of the lines of Post. */
+async function inFull(): Promise<{
+  readonly otherwise: readonly string[]
+  readonly disagreeing: number
+  readonly miscounted: number
+}> {
+  const found = { otherwise: [] as string[], disagreeing: 0, miscounted: 0 }
   for (const month of ['2026-08', '2026-09']) {
     const { view } = await inEntity(world.services.database, 'larkspur', (books) => fullProof(books, month))
+    await changing(world.services.database, 'larkspur', async (books) => {
+      const documents = await documentsOf(books, month, 'all')
+      const anew = [...(await otherwiseOf(books, month, documents)), ...(await otherwiseAside(books, month))]
+      found.otherwise.push(...anew.map(({ named }) => named))
+    })
     found.disagreeing += view.disagreeing
     found.miscounted += view.miscounted
   }
@@ -143,7 +154,10 @@ it('is the same after any acts as from nothing', async () => {
     expect({ done, grids: seen.after }).toEqual({ done, grids: seen.anew })
     const { kept: totalsKept, summed } = await totals()
     expect({ done, totals: totalsKept }).toEqual({ done, totals: summed })
-    expect({ done, inFull: await inFull() }).toEqual({ done, inFull: { disagreeing: 0, miscounted: 0 } })
+    expect({ done, inFull: await inFull() }).toEqual({
+      done,
+      inFull: { otherwise: [], disagreeing: 0, miscounted: 0 },
+    })
     const [after, anew] = [await kept(), await fromNothing(at % 2 === 0 ? 0 : Infinity)]
     expect({
       done,

@@ -9,6 +9,7 @@ const NAMES: Readonly<Record<string, string>> = {
   pull: 'Pull',
   rehearse: 'Rehearsal',
   prove: 'Proof',
+  'full-proof': 'Full proof',
   post: 'Posting',
   withdraw: 'Withdrawal',
   mend: 'Mending',
@@ -17,7 +18,7 @@ const NAMES: Readonly<Record<string, string>> = {
   import: 'Import',
   '': 'Run',
 }
-const CANCELLABLE: readonly string[] = ['post', 'withdraw', 'bulk', 'import']
+const CANCELLABLE: readonly string[] = ['post', 'withdraw', 'bulk', 'import', 'full-proof']
 const share = computed(() => {
   const run = current.value
   return run && run.total > 0 ? (100 * (run.done + run.failed)) / run.total : null
@@ -51,6 +52,7 @@ const ended = computed(() => {
   if (run.kind === 'rehearse')
     return `${count(run.done, 'booking')} composed${run.failed > 0 ? `, ${run.failed} blocked` : ''}. Nothing was sent.`
   if (run.kind === 'prove') return 'What was changed is proved anew.'
+  if (run.kind === 'full-proof') return `${count(run.total, 'document')} proved in full.`
   if (run.kind === 'bulk')
     return `${count(run.done, 'change')} made${run.failed > 0 ? `, ${run.failed} not: ${run.problems.map((p) => `${p.what}: ${p.says}`).join(' ')}` : ''}.`
   if (run.kind === 'import') return `${count(run.done, 'row')} gone through.`

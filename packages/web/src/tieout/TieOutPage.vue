@@ -1,16 +1,14 @@
 <script setup lang="ts">
-import type { CauseView, FullProofView, TieOutRow, TieOutSums, TieOutView } from '@axion/contract'
+import type { CauseView, TieOutRow, TieOutSums, TieOutView } from '@axion/contract'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { count } from '../figures/format.ts'
 import ProvedVerdict from '../figures/ProvedVerdict.vue'
 import ListBar from '../grid/ListBar.vue'
 import { NARROWING, useList } from '../grid/useList.ts'
 import { useKeys } from '../shell/keyboard.ts'
-import { asRefused, call } from '../shell/api.ts'
-import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
 import CauseRows from './CauseRows.vue'
+import FullProofNote from './FullProofNote.vue'
 import KeepDialog from './KeepDialog.vue'
 import KeptDialog from './KeptDialog.vue'
 import MendDialog from './MendDialog.vue'
@@ -21,7 +19,6 @@ import RefusedNote from '../shell/RefusedNote.vue'
 
 const router = useRouter()
 const runs = useRuns()
-const { api, changes } = useMonth()
 const mending = ref<Mending | null>(null)
 const correcting = ref<CauseView | null>(null)
 function mend(target: CauseView | undefined): void {
@@ -39,18 +36,6 @@ const apart = computed({
   get: () => query('apart') === 'yes',
   set: (open) => set({ apart: open ? 'yes' : undefined }),
 })
-const full = ref<FullProofView | null>(null)
-const proving = ref(false)
-async function proveInFull(): Promise<void> {
-  proving.value = true
-  try {
-    full.value = await call<FullProofView>('POST', `${api.value}/full-proof`)
-  } catch (error) {
-    runs.refused.value = asRefused(error)
-  } finally {
-    proving.value = false
-  }
-}
 const bar = ref<InstanceType<typeof ListBar> | null>(null)
 const list = useList<TieOutRow, TieOutView, TieOutSums>('/tie-out', ['cause', 'show', 'headline'])
 const { view, refused, query, set } = list
@@ -62,7 +47,6 @@ const narrowed = computed(() => [...NARROWING, 'headline'].some((name) => query(
 const folded = computed(() => query('fold') === 'yes')
 const causes = computed(() => view.value?.causes ?? [])
 const current = computed(() => causes.value.find((c) => c.key === cause.value) ?? null)
-watch(changes, () => (full.value = null))
 watch(cause, async (key) => {
   await nextTick()
   if (key) document.querySelector('tr.chosen[data-cause]')?.scrollIntoView?.({ block: 'nearest' })
@@ -121,11 +105,10 @@ useKeys(() => [
           v-if="view?.pulled"
           class="do"
           type="button"
-          :disabled="proving"
-          title="Sums every fact anew, and compares with the quick proof"
-          @click="proveInFull"
+          title="Works every document out anew, sums every fact, and compares with what is kept"
+          @click="runs.start('/full-proof')"
         >
-          {{ proving ? 'Proving from detail' : 'Prove from detail' }}
+          Prove from detail
         </button>
         <button class="do" type="button" @click="runs.start('/pulls', { systemIds: null })">
           Pull and prove again
@@ -133,28 +116,7 @@ useKeys(() => [
       </div>
     </div>
     <RefusedNote :refused="refused" />
-    <p
-      v-if="full"
-      class="note"
-      :class="{ bad: full.disagreeing + full.miscounted > 0 }"
-      role="status"
-      data-full-proof
-    >
-      <template v-if="full.disagreeing === 0"
-        ><b>The full proof agrees.</b> {{ count(full.documents, 'document') }} summed anew from
-        {{ count(full.facts, 'tax fact') }}: {{ full.astray }} astray, as above.</template
-      >
-      <template v-else
-        ><b>The full proof does not agree on {{ count(full.disagreeing, 'document') }}:</b>
-        {{ full.named.map((n) => n.number).join(', ') }}. Pull and prove again; if it stays, this is a fault
-        of Axion’s, to be reported.</template
-      >
-      <template v-if="full.miscounted > 0">
-        <b>{{ count(full.miscounted, 'sum') }} that pages show</b> stood otherwise than the documents come to,
-        and {{ full.miscounted === 1 ? 'is' : 'are' }} counted anew by now. That is a fault of Axion’s, to be
-        reported.
-      </template>
-    </p>
+    <FullProofNote />
 
     <CauseRows
       v-if="causes.length > 0"
