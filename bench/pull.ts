@@ -1,4 +1,4 @@
-import { fork, spawn } from 'node:child_process'
+import { fork, spawn, type ChildProcess } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -12,9 +12,11 @@ import { migrate } from '../packages/server/src/main/migrate.ts'
 import { groundsOf } from '../packages/server/src/proof/grounds.ts'
 import { MemoryWatch } from './memory.ts'
 import { ENTITY, businesses, found } from './month/founded.ts'
-import { writeMonth, writeSetUp } from './month/pages.ts'
+import { partyOf, writeChanges, writeMonth, writeSetUp } from './month/pages.ts'
 
 export const MONTH = '2026-09'
+/** So many documents change at once, half of them in the month before. */
+const CHANGED = 1000
 
 /** A business that is read and proved, and still there. */
 export interface Pulled {
@@ -25,6 +27,12 @@ export interface Pulled {
   readonly memory: MemoryWatch
   /** Where the pages of its bridges are. */
   readonly folder: string
+  /** Does its runs. */
+  readonly worker: ChildProcess
+  /** Has its bridges send changed documents with the next pull. @returns how many */
+  readonly changes: () => number
+  /** A customer that nothing is agreed upon, with documents. */
+  readonly party: string
 }
 
 export interface PullTimes<T> {
@@ -39,20 +47,25 @@ export interface PullTimes<T> {
   readonly memory: readonly { readonly process: string; readonly mebibytes: number }[]
 }
 
-/** All documents in a month, or over its year's twelve. */
+/** Documents of a month, of which a tenth stands in the one before; or over the twelve that end with it. */
 export const dayIn = {
-  month: (at: number): string => `${MONTH}-${String(1 + (Math.floor(at / 20) % 28)).padStart(2, '0')}`,
+  month: (at: number): string => {
+    const round = Math.floor(at / 20)
+    return `${round % 10 === 9 ? '2026-08' : MONTH}-${dayOfRound(round)}`
+  },
   year: (at: number): string => {
     const round = Math.floor(at / 20)
-    return `2026-${String(1 + (round % 12)).padStart(2, '0')}-${String(1 + (Math.floor(round / 12) % 28)).padStart(2, '0')}`
+    const month = (round % 12) + 10
+    return `${month > 12 ? '2026' : '2025'}-${String(month > 12 ? month - 12 : month).padStart(2, '0')}-${dayOfRound(Math.floor(round / 12))}`
   },
 }
+const dayOfRound = (round: number): string => String(1 + (round % 28)).padStart(2, '0')
 
 /** Reads and proves a business whose documents all wait at its bridges, by a worker of its own. @param then what is done with it once it is */
 export async function timePull<T>(
   documents: number,
   dayOf: (at: number) => string,
-  then: (pulled: Pulled) => Promise<T>,
+  then: (pulled: Pulled, told: Pick<PullTimes<T>, 'whole' | 'steps'>) => Promise<T>,
 ): Promise<PullTimes<T>> {
   const home = mkdtempSync(join(tmpdir(), 'axion-bench-'))
   const cluster = await new Cluster(home).start()
@@ -63,7 +76,7 @@ export async function timePull<T>(
     execArgv: ['--import', 'tsx'],
   })
   const memory = new MemoryWatch(join(home, 'postgres'))
-  let worker: ReturnType<typeof spawn> | null = null
+  let worker: ChildProcess | null = null
   try {
     const databases = cluster.prepare('axion', [])
     await migrate(databases.owner)
@@ -99,29 +112,9 @@ export async function timePull<T>(
       },
     )
     memory.also('worker', String(worker.pid))
-    const steps = new Map<string, number>()
     const began = performance.now()
-    let [at, last] = [began, 'waiting']
-    for (;;) {
-      const { state, step } = await inEntity(
-        database,
-        ENTITY,
-        async ({ trx }) =>
-          (await trx('run').where({ entity_id: ENTITY, run_id: run }).first('state', 'step')) as {
-            state: string
-            step: string
-          },
-      )
-      const now = performance.now()
-      steps.set(last, (steps.get(last) ?? 0) + now - at)
-      ;[at, last] = [now, step === '' ? last : step]
-      if (worker.exitCode !== null) throw new Error(`the worker ended with ${worker.exitCode}`)
-      if (!['queued', 'running'].includes(state)) {
-        if (state !== 'done') throw new Error(`the run is ${state}`)
-        break
-      }
-      await pause(100)
-    }
+    const steps = await runToItsEnd(database, run, worker)
+    const whole = performance.now() - began
     const [counted] = (
       await inEntity(database, ENTITY, ({ trx }) =>
         trx.raw(
@@ -130,14 +123,23 @@ export async function timePull<T>(
         ),
       )
     ).rows as { proved: number; posted: number }[]
-    const whole = performance.now() - began
-    const after = await then({ databases, database, environment, memory, folder })
+    const pulled: Pulled = {
+      databases,
+      database,
+      environment,
+      memory,
+      folder,
+      worker,
+      changes: () => writeChanges(folder, { documents, changed: CHANGED, dayOf }),
+      party: partyOf(documents, dayOf),
+    }
+    const after = await then(pulled, { whole, steps })
     await database.destroy()
     return {
       documents,
       whole,
       after,
-      steps: [...steps],
+      steps,
       proved: counted?.proved ?? 0,
       posted: counted?.posted ?? 0,
       memory: memory.most(),
@@ -148,5 +150,35 @@ export async function timePull<T>(
     bridge.kill()
     cluster.stop()
     rmSync(home, { recursive: true, force: true })
+  }
+}
+
+/** Waits until a worker has done a run. @returns milliseconds of its steps, by what is told of them */
+export async function runToItsEnd(
+  database: Database,
+  run: string,
+  worker: ChildProcess,
+): Promise<readonly (readonly [string, number])[]> {
+  const steps = new Map<string, number>()
+  let [at, last] = [performance.now(), 'waiting']
+  for (;;) {
+    const { state, step } = await inEntity(
+      database,
+      ENTITY,
+      async ({ trx }) =>
+        (await trx('run').where({ entity_id: ENTITY, run_id: run }).first('state', 'step')) as {
+          state: string
+          step: string
+        },
+    )
+    const now = performance.now()
+    steps.set(last, (steps.get(last) ?? 0) + now - at)
+    ;[at, last] = [now, step === '' ? last : step]
+    if (worker.exitCode !== null) throw new Error(`the worker ended with ${worker.exitCode}`)
+    if (!['queued', 'running'].includes(state)) {
+      if (state !== 'done') throw new Error(`the run is ${state}`)
+      return [...steps]
+    }
+    await pause(100)
   }
 }

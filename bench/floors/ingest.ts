@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto'
 import { once } from 'node:events'
-import { readdirSync, readFileSync } from 'node:fs'
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { text } from 'node:stream/consumers'
+import { createInterface } from 'node:readline'
 import pg from 'pg'
 import { from, to } from 'pg-copy-streams'
 
@@ -62,7 +62,7 @@ export async function ingestFloor(
   await Promise.all([making.connect(), writing.connect()])
   try {
     await writing.query(`select set_config('axion.entity', $1, false)`, [entityId])
-    const slices: { readonly table: string; readonly columns: string; readonly lines: string }[] = []
+    const slices: { readonly table: string; readonly columns: string; readonly file: string }[] = []
     let rows = 0
     for (const table of TABLES) {
       await making.query(`create table floor_${table} (like ${table} including defaults including generated including indexes);
@@ -74,17 +74,24 @@ export async function ingestFloor(
         [table],
       )
       const columns = held.map(({ name }) => `"${name}"`).join(', ')
-      const lines = (
-        await text(
-          writing.query(
-            to(`copy (select ${columns} from ${table} where entity_id = '${entityId}') to stdout`),
-          ),
-        )
-      ).split('\n')
-      lines.pop()
-      rows += lines.length
-      for (let at = 0; at < lines.length; at += SLICE)
-        slices.push({ table, columns, lines: `${lines.slice(at, at + SLICE).join('\n')}\n` })
+      // Beside the pages: there may be more rows than memory.
+      let [lines, many]: [string, number] = ['', 0]
+      const end = (): void => {
+        if (many === 0) return
+        const file = join(folder, `floor-${slices.length}.copy`)
+        writeFileSync(file, lines)
+        slices.push({ table, columns, file })
+        ;[lines, many] = ['', 0]
+      }
+      const stored = writing.query(
+        to(`copy (select ${columns} from ${table} where entity_id = '${entityId}') to stdout`),
+      )
+      for await (const line of createInterface({ input: stored })) {
+        lines += `${line}\n`
+        rows++
+        if (++many === SLICE) end()
+      }
+      end()
     }
     const pages = readdirSync(folder, { recursive: true })
       .map(String)
@@ -93,12 +100,12 @@ export async function ingestFloor(
     const began = performance.now()
     await writing.query('begin')
     const each = Math.ceil(pages.length / Math.max(slices.length, 1))
-    for (const [at, { table, columns, lines }] of slices.entries()) {
+    for (const [at, { table, columns, file }] of slices.entries()) {
       await writing.query(
         `create temp table staged on commit drop as select ${columns} from ${table} with no data`,
       )
       const copying = writing.query(from(`copy staged (${columns}) from stdin`))
-      copying.end(lines)
+      copying.end(readFileSync(file))
       const copied = once(copying, 'finish')
       // The database takes its rows meanwhile.
       for (const page of pages.slice(at * each, (at + 1) * each))

@@ -1,6 +1,13 @@
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { DOCUMENT, isMoving, RESOURCES_OF, type JournalEntry, type SystemRole } from '@axion/contract'
+import {
+  DOCUMENT,
+  isMoving,
+  RESOURCES_OF,
+  type JournalEntry,
+  type SourceDocument,
+  type SystemRole,
+} from '@axion/contract'
 import { formatAmount, sum, type VoiceFacts } from '@axion/core'
 import type { SystemData } from '@axion/demo'
 import { familiesIn } from '../../packages/server/src/documents/families.ts'
@@ -15,15 +22,20 @@ export const PAGE = 500
 /** Pages of one resource as they come along. */
 class Pages {
   private items: object[] = []
-  private sequence = 0
-  private after = 0
+  private sequence: number
 
-  constructor(private readonly path: string) {}
+  constructor(
+    private readonly path: string,
+    private after = 0,
+    private readonly revision = '1',
+  ) {
+    this.sequence = after
+  }
 
   add(id: string, value: unknown): void {
     // A page is written once it is known whether another follows.
     if (this.items.length === PAGE) this.write(true)
-    this.items.push({ id, sequence: String(++this.sequence), revision: '1', removed: false, value })
+    this.items.push({ id, sequence: String(++this.sequence), revision: this.revision, removed: false, value })
   }
 
   end(): void {
@@ -117,6 +129,72 @@ export function writeMonth(
       journal.add(`e_${at}`, entryOf(made, setUp, (at * 7919) % 10_000 < astrayPercent * 100))
   }
   for (const pages of [...Object.values(of), journal]) pages.end()
+}
+
+/** Where changed invoices stand in the order: half of them in the last month, half in the one before, spread over all of it. */
+function placesOf(documents: number, changed: number, dayOf: (at: number) => string): number[] {
+  return ['2026-09', '2026-08'].flatMap((month) => {
+    const invoices: number[] = []
+    // The first ten of each twenty are invoices.
+    for (let at = 0; at < documents; at++) if (at % 20 < 10 && dayOf(at).startsWith(month)) invoices.push(at)
+    const most = Math.min(changed / 2, invoices.length)
+    return Array.from(
+      { length: most },
+      (_, n) => invoices[Math.floor((n * invoices.length) / most)] as number,
+    )
+  })
+}
+
+/**
+ * Pages more of billing's documents: so many of before, each to another customer, a tenth of them with one unit more of tax.
+ * @returns how many there are
+ */
+export function writeChanges(
+  folder: string,
+  {
+    documents,
+    changed,
+    dayOf,
+  }: { readonly documents: number; readonly changed: number; readonly dayOf: (at: number) => string },
+): number {
+  const path = join(folder, 'billing', 'documents')
+  const last = readdirSync(join(folder, 'billing'))
+    .filter((name) => name.startsWith('documents.'))
+    .map((name) => Number(name.split('.')[1]))
+    .sort((a, b) => a - b)
+    .at(-1)
+  const { next } = JSON.parse(readFileSync(`${path}.${last ?? 0}.json`, 'utf8')) as { next: string }
+  const pages = new Pages(path, Number(next), '2')
+  const places = placesOf(documents, changed, dayOf)
+  for (const [place, at] of places.entries()) {
+    const { id, value } = documentAt(at, dayOf)
+    const taxed = place % 10 === 0 ? moreTax(value) : {}
+    pages.add(id, { ...value, ...taxed, party: { ...value.party, name: `${value.party.name} anew` } })
+  }
+  pages.end()
+  return places.length
+}
+
+/** One unit more of its first tax. */
+function moreTax({ total, taxes: [tax, ...taxes] }: SourceDocument): object {
+  const [part, ...parts] = tax?.components ?? []
+  if (!tax || !part) return {}
+  const more = (amount: string): string => {
+    const units = String(BigInt(amount.replace('.', '')) + 1n).padStart(3, '0')
+    return `${units.slice(0, -2)}.${units.slice(-2)}`
+  }
+  return {
+    total: more(total),
+    taxes: [
+      { ...tax, tax: more(tax.tax), components: [{ ...part, tax: more(part.tax) }, ...parts] },
+      ...taxes,
+    ],
+  }
+}
+
+/** The customer of a sale that is not exempt. */
+export function partyOf(documents: number, dayOf: (at: number) => string): string {
+  return documentAt(Math.floor(documents / 40) * 20, dayOf).value.party.id ?? ''
 }
 
 function storedAs({ system, id, value }: Made): StoredDocument {

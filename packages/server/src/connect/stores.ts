@@ -12,7 +12,7 @@ export interface ObjectStore {
   readonly stood: string
   /** What is written of a staged object, by column; its key aside. */
   readonly columns: Readonly<Record<string, string>>
-  /** Of a row of the table: what is done with one that is gone, `b` being the row and `s` the staged object. */
+  /** What is done with rows that are gone, of staged objects that say so. */
   readonly gone: (these: string) => string
 }
 
@@ -20,7 +20,9 @@ export const STORE_BINDINGS = { posted: [...kindsWith(({ posted }) => posted)] }
 
 const text = (name: string): string => `s.value->>'${name}'`
 const month = (name: string): string => `left(s.value->>'${name}', 7)`
-const THESE = 'b.entity_id = s.entity_id and b.system_id = s.system_id'
+/** SQL, of a row `b`: it is one of staged ones. By keys rather than by a join: the planner may know nothing yet of what is staged, and of this system's. */
+const isOf = (staged: string, id: string): string =>
+  `b.entity_id = :entity_id and b.system_id = :system_id and b.${id} = any(array(select s.object_id from (${staged}) s))`
 
 const heldIn = (resource: Resource): ObjectStore => ({
   table: 'held_object',
@@ -28,7 +30,7 @@ const heldIn = (resource: Resource): ObjectStore => ({
   stood: `b.resource = '${resource}' and not b.removed`,
   columns: { resource: 's.resource', revision: 's.revision', value: 's.value', removed: 'false' },
   gone: (staged) =>
-    `update held_object b set removed = true, value = null from (${staged}) s where ${THESE} and b.resource = s.resource and b.object_id = s.object_id and not b.removed`,
+    `update held_object b set removed = true, value = null where ${isOf(staged, 'object_id')} and b.resource = '${resource}' and not b.removed`,
 })
 
 /** Sales, returns and purchases, of whatever system. One that vanished from its source stays here, void, so that what was booked of it is not forgotten. */
@@ -53,7 +55,7 @@ const DOCUMENTS: ObjectStore = {
     not_taken: `why_not_taken(s.scope, (${text('documentDate')})::date, ${text('kind')}, s.value)`,
   },
   gone: (staged) =>
-    `update document b set status = 'void' from (${staged}) s where ${THESE} and b.document_id = s.object_id and b.status <> 'void'`,
+    `update document b set status = 'void' where ${isOf(staged, 'document_id')} and b.status <> 'void'`,
 }
 
 const ENTRIES: ObjectStore = {
@@ -73,8 +75,7 @@ const ENTRIES: ObjectStore = {
     changed_at: `(${text('changedAt')})::timestamptz`,
     value: 's.value',
   },
-  gone: (staged) =>
-    `delete from ledger_entry b using (${staged}) s where ${THESE} and b.entry_id = s.object_id`,
+  gone: (staged) => `delete from ledger_entry b where ${isOf(staged, 'entry_id')}`,
 }
 
 /** Settlements of processors, and lines of banks. */
@@ -96,7 +97,7 @@ const recordsOf = (resource: 'settlements' | 'bank-lines'): ObjectStore => ({
     not_taken: `why_not_taken(s.scope, s.day, ${resource === 'bank-lines' ? `'bank-line'` : text('kind')}, s.value)`,
   },
   gone: (staged) =>
-    `update held_record b set removed = true from (${staged}) s where ${THESE} and b.resource = s.resource and b.record_id = s.object_id and not b.removed`,
+    `update held_record b set removed = true where ${isOf(staged, 'record_id')} and b.resource = '${resource}' and not b.removed`,
 })
 
 export function storeOf(resource: Resource): ObjectStore {

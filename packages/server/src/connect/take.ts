@@ -107,12 +107,14 @@ async function takeSlice(taking: Taking, of: Staged, slice: Slice, count: PullCo
   const { table, id, stood, columns, gone } = storeOf(of.resource)
   const noted = await noteReadings(taking, of, slice)
   count.unreadable += noted.unreadable
+  // Looked up one by one, by key: the planner may know a table of others' documents and nothing yet of this system's, and would meet all with all.
+  const held = `select b.${id}, b.value from ${table} b where b.entity_id = s.entity_id and b.system_id = s.system_id and b.${id} = s.object_id and ${stood} offset 0`
   // What is new of the business stands where it is kept: here it is only known that it came.
   const { rows } = (await trx.raw(
     `with noted as (
        insert into held_change (entity_id, pull_id, system_id, resource, object_id, kind, label, before, after)
        select s.entity_id, :pull, s.system_id, s.resource, s.object_id, k.kind, ${LABEL('coalesce(s.value, b.value)')}, b.value, case when k.kind <> 'added' or not :moving then s.value end
-       from (${GOOD}) s left join ${table} b on b.entity_id = s.entity_id and b.system_id = s.system_id and b.${id} = s.object_id and ${stood}
+       from (${GOOD}) s left join lateral (${held}) b on true
        cross join lateral (select case when s.removed then 'removed' when b.${id} is null then 'added' else 'changed' end as kind) k
        where case when s.removed then b.${id} is not null else b.value is distinct from s.value end order by s.sequence returning kind)
      select kind, count(*)::int as n from noted group by 1`,
