@@ -61,6 +61,8 @@ export const CauseView = z.object({
   /** Documents whose ledger holds what was charged: their difference can be kept as it is; and how many of them wait for a review of that. */
   keepable: z.number(),
   keptWaiting: z.number(),
+  /** Documents of which not every pair of mistakes was tried: there are more than are tried of any, or they wait for one of the next pulls. */
+  unsearched: z.object({ bounded: z.number(), waiting: z.number() }),
 })
 export type CauseView = z.infer<typeof CauseView>
 

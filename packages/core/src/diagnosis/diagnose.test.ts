@@ -15,8 +15,8 @@ describe('two mistakes at once', () => {
   const of = seen({ ...two, discount: 1000n })
   const first: Assumption = { kind: 'discount', beforeTax: false }
   const made = voiceOf(of, percent('hollow', 'ALL'), first) as VoiceFacts
-  const found = (most?: number) =>
-    diagnose(of, made, [percent('hollow', 'ALL')], most).map((one) => explanationKey(one))
+  const tried = (most?: number) => diagnose(of, made, [percent('hollow', 'ALL')], most)
+  const found = (most?: number) => tried(most).explanations.map((one) => explanationKey(one))
   const both = 'component-percent|s|r|hollow|1000000 + discount|false'
 
   it('are found by a bounded search', () => {
@@ -33,6 +33,11 @@ describe('two mistakes at once', () => {
     const least = Array.from({ length: 200 }, (_, at) => at).find((most) => found(most).length > 0) ?? -1
     expect(least).toBeGreaterThan(0)
     expect([found(least - 1), found(least)]).toEqual([[], [both]])
+    // However few are tried, as many as there are are accounted for.
+    const [none, all] = [tried(0).pairsLeft, tried().pairsLeft]
+    expect([none > least, all]).toEqual([true, 0])
+    for (const most of [1, least, none - 1, none, none + 1])
+      expect(tried(most).pairsLeft).toBe(Math.max(none - most, 0))
   })
 
   it('explain nothing that shows its agencies by what has none', () => {
@@ -45,7 +50,7 @@ describe('two mistakes at once', () => {
     const plain = seen(two)
     const shown = statedVoice(two, [{ rateId: 'x', agency: 'state', base: null, tax: 1118n }], 15000n)
     const kinds = (odd: VoiceFacts) =>
-      diagnose(plain, odd, [flat]).flatMap((one) => one.map(({ kind }) => kind))
+      diagnose(plain, odd, [flat]).explanations.flatMap((one) => one.map(({ kind }) => kind))
     expect(kinds(shown)).not.toContain('flat-rate')
   })
 })

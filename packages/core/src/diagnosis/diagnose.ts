@@ -10,6 +10,12 @@ import { recompute, UNCHANGED } from './recompute.ts'
 /** What reproduces a voice exactly: one assumption, or two at a time. */
 export type Explanation = readonly Assumption[]
 
+export interface Diagnosis {
+  readonly explanations: readonly Explanation[]
+  /** Pairs of assumptions that were possible and were not tried: what they explain nobody knows. */
+  readonly pairsLeft: number
+}
+
 /** Which account revenue stands in is a matter of its own: it explains no tax. */
 const TAX_AND_NET: Grain = { ...FINEST, nets: 'total' }
 
@@ -18,7 +24,7 @@ export const MOST_PAIRS = 1500
 
 /**
  * The explanations that reproduce the odd voice exactly, as equals; none is `unexplained`, never the nearest guess (K10).
- * One assumption at a time first; then, where none does, two at a time by a bounded search.
+ * One assumption at a time first; then, where none does, two at a time by a bounded search, which says how much it left.
  * @param departures assumptions that the system's snapshot gives rise to
  */
 export function diagnose(
@@ -26,8 +32,8 @@ export function diagnose(
   odd: VoiceFacts,
   departures: readonly Assumption[],
   mostPairs = MOST_PAIRS,
-): Explanation[] {
-  if (!of.determination.complete) return []
+): Diagnosis {
+  if (!of.determination.complete) return NONE
   const candidates = [
     ...departures.flatMap((departure) => onEachLine(departure, of.document)),
     ...candidatesOf(of),
@@ -48,15 +54,17 @@ export function diagnose(
   const single = concerned
     .filter(({ voice }) => reproduces(voice))
     .map(({ assumption }): Explanation => [assumption])
-  if (single.length > 0) return withoutRepeats(single)
+  if (single.length > 0) return { explanations: withoutRepeats(single), pairsLeft: 0 }
 
   // Only what changes something by itself can be half of an explanation.
   const moving = concerned.filter(({ voice }) => voice !== null && !agree(voice, of.expected, TAX_AND_NET))
   const pairs: Explanation[] = []
+  const possible = (moving.length * (moving.length - 1)) / 2
   let tried = 0
   for (const [at, first] of moving.entries()) {
     for (const second of moving.slice(at + 1)) {
-      if (++tried > mostPairs) return withoutRepeats(pairs)
+      if (tried === mostPairs) return { explanations: withoutRepeats(pairs), pairsLeft: possible - tried }
+      tried++
       // What changes the voice alone comes upon what the other was determined as already; which is assumed first is the same.
       const both = voiceAlone(first.changed, of)
         ? assume(first.assumption, second.changed, of)
@@ -64,8 +72,10 @@ export function diagnose(
       if (both && reproduces(recompute(both, of))) pairs.push([first.assumption, second.assumption])
     }
   }
-  return withoutRepeats(pairs)
+  return { explanations: withoutRepeats(pairs), pairsLeft: 0 }
 }
+
+const NONE: Diagnosis = { explanations: [], pairsLeft: 0 }
 
 function voiceAlone({ document, assumed }: Changed, of: Recomputable): boolean {
   return document === of.document && Object.keys(assumed).length === 0

@@ -58,7 +58,7 @@ describe('a rate that the line itself names (K10)', () => {
     const determination = determine(document, index)
     const expected = expectedVoice(document, determination, index)
     const stated = statedVoice(document, [{ rateId: 'their', agency: null, base: null, tax }], 10000n)
-    const found = diagnose({ document, determination, expected, index }, stated, [])
+    const found = diagnose({ document, determination, expected, index }, stated, []).explanations
     expect(
       found.map((each) => each.map(({ kind }) => kind)).filter((of) => of.includes('named-rate')),
     ).toEqual(kinds.map((kind) => [kind]))

@@ -112,7 +112,7 @@ export function score({ seed, singles, doubles }: ScoreOptions): Score {
         },
         planted.odd,
         departures(mistakes),
-      ).map((assumptions) => ({ assumptions }))
+      ).explanations.map((assumptions) => ({ assumptions }))
       if (pair) {
         result.doubles.planted++
         if (!verdict.proved) result.doubles.found++

@@ -1223,12 +1223,14 @@ declare module 'knex/types/tables.js' {
         open: string
         open_lines: readonly string[]
         over: string
+        pairs_left: number
         party: string
         party_folded: string
         period: string
         posted: boolean
         proved: boolean
         rests_on: readonly number[] | null
+        search_waits: boolean
         settled: 'kept' | 'cured' | null
         settled_with: string | null
         split_stated: boolean
@@ -1271,9 +1273,11 @@ declare module 'knex/types/tables.js' {
       | 'open'
       | 'open_lines'
       | 'over'
+      | 'pairs_left'
       | 'party_folded'
       | 'proved'
       | 'rests_on'
+      | 'search_waits'
       | 'settled'
       | 'settled_with'
       | 'split_stated'

@@ -39,6 +39,9 @@ interface Judged {
   readonly reproduced: readonly Reproduced[]
   /** Whether the set-up as a whole was looked through: what it comes to may be another whatever changes of it. */
   readonly bySetUp: boolean
+  /** Pairs of assumptions that were not tried, and whether the proof had none left to try them. */
+  readonly pairsLeft: number
+  readonly waits: boolean
 }
 
 /** How many recomputations all pairs of assumptions of one proof may take together. */
@@ -81,6 +84,8 @@ export const VERDICT_COLUMNS = [
   'unproved_net',
   'assumptions',
   'by_set_up',
+  'pairs_left',
+  'search_waits',
 ] as const satisfies readonly (keyof RowOf<'unit'>)[]
 export const SHARE_COLUMNS = [
   'place',
@@ -97,12 +102,13 @@ export interface Weighed {
   readonly shares: readonly string[]
 }
 
-const PROVED = `true\t${NO_VALUE}\t{}\t{}\t${NO_VALUE}\t0\t0\t[]\tfalse`
+const UNSEARCHED = 'false\t0\tfalse'
+const PROVED = `true\t${NO_VALUE}\t{}\t{}\t${NO_VALUE}\t0\t0\t[]\t${UNSEARCHED}`
 
 /** What nothing has to be weighed of; what is not posted is proved by nobody, and missing from nowhere. */
 export function unweighed({ posted, notTaken }: Composed): Weighed {
   return {
-    verdict: posted ? PROVED : `false\t${NO_VALUE}\t{}\t{}\t${asText(notTaken)}\t0\t0\t[]\tfalse`,
+    verdict: posted ? PROVED : `false\t${NO_VALUE}\t{}\t{}\t${asText(notTaken)}\t0\t0\t[]\t${UNSEARCHED}`,
     shares: [],
   }
 }
@@ -121,7 +127,7 @@ function weigh(
   most: number,
 ): Judged {
   const { source } = unit
-  let bySetUp = false
+  let [bySetUp, pairsLeft] = [false, 0]
   const of = source && {
     document: source.document,
     determination: source.determination,
@@ -144,28 +150,34 @@ function weigh(
     },
   })
   if (!source || !of || unit.booked.length > 1 || unit.voided.source || unit.voided.ledger)
-    return { verdict, reproduced: [], bySetUp }
+    return { verdict, reproduced: [], bySetUp, pairsLeft: 0, waits: false }
   const ledgerId = systems.find((s) => s.row.role === 'ledger')?.row.system_id ?? ''
   const explain = (voice: 'stated' | 'booked'): Reproduced[] => {
     const odd = voice === 'stated' ? unit.stated : unit.booked.length === 0 ? null : together(unit.booked)
     const from = departures.get(voice === 'stated' ? source.stored.system_id : ledgerId) ?? []
     if (odd === null) return []
     bySetUp = true
-    return diagnose(of, odd, from, most).map((assumptions) => ({ voice, assumptions }))
+    const found = diagnose(of, odd, from, most)
+    pairsLeft += found.pairsLeft
+    return found.explanations.map((assumptions) => ({ voice, assumptions }))
   }
   // Where the baseline stands alone, the source's mistake went through: it is the stated voice that is explained.
   const reproduced = [
     ...(verdict.odd.includes('booked') ? explain('booked') : []),
     ...(verdict.odd.includes('stated') || verdict.odd.includes('expected') ? explain('stated') : []),
   ]
-  return { verdict, reproduced, bySetUp }
+  return { verdict, reproduced, bySetUp, pairsLeft, waits: pairsLeft > 0 && most < MOST_PAIRS }
 }
 
 export function reproducedKey({ voice, assumptions }: Reproduced): string {
   return `${voice}: ${explanationKey(assumptions)}`
 }
 
-function asLines({ source }: Unit, { verdict, reproduced, bySetUp }: Judged, currency: string): Weighed {
+function asLines(
+  { source }: Unit,
+  { verdict, reproduced, bySetUp, pairsLeft, waits }: Judged,
+  currency: string,
+): Weighed {
   const exchange = source?.document.exchange ?? null
   const own = verdict.unproved.map((member) => ({ ...member, tax: inBase(member, currency, exchange) }))
   const net = exchange ? round(multiply(ratio(verdict.unprovedNet), exchange.rate)) : verdict.unprovedNet
@@ -180,6 +192,8 @@ function asLines({ source }: Unit, { verdict, reproduced, bySetUp }: Judged, cur
       absolute(net),
       asJson(reproduced),
       bySetUp,
+      pairsLeft,
+      waits,
     ].join('\t'),
     shares: own.map(
       ({ agency, account, period, tax }, place) =>

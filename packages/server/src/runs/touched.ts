@@ -9,6 +9,9 @@ import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
 import { touchedBySetUp } from '../proof/restsOn.ts'
 
+/** So many documents that nothing explains yet are looked through further with each pull: as many as one proof has pairs of assumptions for. */
+const SEARCHED_ON = 20
+
 /** What changed, by name: a business that is read for the first time is more than fits as it was sent. */
 interface ChangeRow extends Columns<'held_change', 'system_id' | 'resource' | 'object_id'> {
   /** What the versions of an entry before and after name, and the months that they were posted in. */
@@ -19,7 +22,7 @@ interface ChangeRow extends Columns<'held_change', 'system_id' | 'resource' | 'o
 /**
  * What has to be proved anew after pulls, those included that were cut off before their proof, month by month: the documents and
  * entries that changed, with the credit notes of each document and the entries that stand behind it; what rests on a set-up that did; and
- * what another version of the computation determined, or a full proof doubts.
+ * what another version of the computation determined, or a full proof doubts; and some of what nothing explains and was not looked through.
  */
 export async function touchedBy(
   books: Books,
@@ -59,6 +62,7 @@ export async function touchedBy(
   ])
   const outdated = await determinedBefore(books)
   outdated.documents.forEach((document) => named.add(document))
+  for (const document of await searchWaits(books)) named.add(document)
   const all = new Set([...named, ...(await relatives(books, [...named]))])
   const concerned = [
     ...entries.map((e) => e.object_id),
@@ -101,6 +105,15 @@ async function determinedBefore({
     entries: rows.flatMap(({ entry }) => entry ?? []),
     months: [...new Set(rows.map(({ period }) => period))],
   }
+}
+
+async function searchWaits({ trx, entityId }: Books): Promise<string[]> {
+  return trx('unit')
+    .where({ entity_id: entityId, search_waits: true })
+    .whereNotNull('document_id')
+    .orderBy('unit_id')
+    .limit(SEARCHED_ON)
+    .pluck('named') as Promise<string[]>
 }
 
 /** What entries name as they are kept, and what could be read of those that cannot be. */

@@ -17,6 +17,8 @@ interface CauseRow extends Trouble {
   readonly undecided: string
   readonly keepable: number
   readonly kept_waiting: number
+  readonly bounded: number
+  readonly waiting: number
 }
 
 /** What names are found in: what the systems hold, and the baseline. */
@@ -34,8 +36,9 @@ export async function causesOf(grounds: Grounds, month: string): Promise<CauseVi
   const { rows } = (await trx.raw(
     `select cause, min(headline) as headline, min(missing_why) as missing_why, (array_agg(to_jsonb(odd)))[1] as odd, min(system_id) as system_id,
        (array_agg(assumptions order by jsonb_array_length(assumptions)))[1] as assumptions, count(*) as documents, sum(unproved) as unproved, sum(unproved_net) as unproved_net, sum(undecided) as undecided, (array_agg(matter order by unit_id) filter (where matter is not null))[1] as matter,
-       (count(*) filter (where ${KEEPABLE}))::int as keepable, (count(*) filter (where exists (select from kept_difference k where ${KEPT_OF} and k.figures = ${FIGURES})))::int as kept_waiting
-     from tie_unit u where entity_id = ? and period = ? and not proved and cause is not null group by cause order by sum(unproved) desc, sum(unproved_net) desc, cause`,
+       (count(*) filter (where ${KEEPABLE}))::int as keepable, (count(*) filter (where exists (select from kept_difference k where ${KEPT_OF} and k.figures = ${FIGURES})))::int as kept_waiting,
+       (count(*) filter (where pairs_left > 0 and not search_waits))::int as bounded, (count(*) filter (where search_waits))::int as waiting
+     from unit u where entity_id = ? and period = ? and posted and not proved and cause is not null group by cause order by sum(unproved) desc, sum(unproved_net) desc, cause`,
     [entityId, month],
   )) as { rows: CauseRow[] }
   return rows.map((row) => {
@@ -52,6 +55,7 @@ export async function causesOf(grounds: Grounds, month: string): Promise<CauseVi
       asks: kindsOf(row.assumptions).size > 1,
       keepable: row.keepable - row.kept_waiting,
       keptWaiting: row.kept_waiting,
+      unsearched: { bounded: row.bounded, waiting: row.waiting },
     }
   })
 }

@@ -4,7 +4,7 @@ import { useRoute } from 'vue-router'
 import Amount from '../figures/Amount.vue'
 import { count, useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
-import { markOf } from './leads.ts'
+import { markOf, unsearchedWords } from './leads.ts'
 
 /** The causes of what is not proved, largest money first, each with its one way on. */
 defineProps<{ causes: readonly CauseView[]; chosen: string | undefined }>()
@@ -44,6 +44,9 @@ const format = useFormat()
                 >Or equally: {{ c.others.map((o) => sayCause(o, format.longDay)).join(' ') }}</span
               ></template
             >
+            <span v-if="unsearchedWords(c.unsearched)" class="soft also" data-unsearched>{{
+              unsearchedWords(c.unsearched)
+            }}</span>
           </td>
           <td class="n soft">{{ count(c.documents, 'document') }}</td>
           <td class="n money">

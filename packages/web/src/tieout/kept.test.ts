@@ -20,6 +20,7 @@ const cause = (headline: string): CauseView => ({
   asks: false,
   keepable: 2,
   keptWaiting: 0,
+  unsearched: { bounded: 0, waiting: 0 },
 })
 const preview: KeepPreview = { documents: 2, over: '5.20', under: '2.00', currency: 'USD', revision: 'r1' }
 

@@ -1,4 +1,5 @@
-import type { CauseFacts } from '@axion/contract'
+import type { CauseFacts, CauseView } from '@axion/contract'
+import { count } from '../figures/format.ts'
 
 /** Where in Axion a cause is mended, beside the document itself; null where it is mended at its source alone. */
 export function leadOf(facts: CauseFacts): {
@@ -49,4 +50,18 @@ export function leadOf(facts: CauseFacts): {
 /** What is missing is a bar not yet drawn, as in the rows so among the causes; anything else breaks. */
 export function markOf(headline: string | null): 'open' | 'breaks' {
   return headline === 'missing' ? 'open' : 'breaks'
+}
+
+/** What is said of documents in which nobody looked for every pair of mistakes; empty where all were tried. */
+export function unsearchedWords({ bounded, waiting }: CauseView['unsearched']): string {
+  return [
+    waiting > 0
+      ? `Of ${count(waiting, 'document')} not every pair of mistakes was tried yet: each pull goes on with some.`
+      : '',
+    bounded > 0
+      ? `Of ${count(bounded, 'document')} more pairs of mistakes are possible than are tried of one.`
+      : '',
+  ]
+    .filter(Boolean)
+    .join(' ')
 }

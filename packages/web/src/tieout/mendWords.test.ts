@@ -79,6 +79,7 @@ describe('a cause with more than one explanation', () => {
     asks: true,
     keepable: 0,
     keptWaiting: 0,
+    unsearched: { bounded: 0, waiting: 0 },
   } as const
   const view: TieOutView = {
     currency: 'USD',

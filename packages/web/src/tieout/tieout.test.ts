@@ -34,6 +34,7 @@ const view: TieOutView = {
       asks: false,
       keepable: 0,
       keptWaiting: 0,
+      unsearched: { bounded: 0, waiting: 0 },
     },
     {
       key: 'k2',
@@ -47,6 +48,7 @@ const view: TieOutView = {
       asks: false,
       keepable: 0,
       keptWaiting: 0,
+      unsearched: { bounded: 0, waiting: 0 },
     },
   ],
   rows: [
@@ -162,6 +164,25 @@ describe('Tie out', () => {
       ['', '9.00', ''],
       ['LA-2', 'not booked', 'missing'],
     ])
+  })
+
+  it.each([
+    [{ bounded: 0, waiting: 0 }, []],
+    [
+      { bounded: 0, waiting: 21 },
+      ['Of 21 documents not every pair of mistakes was tried yet: each pull goes on with some.'],
+    ],
+    [
+      { bounded: 1, waiting: 1 },
+      [
+        'Of 1 document not every pair of mistakes was tried yet: each pull goes on with some. Of 1 document more pairs of mistakes are possible than are tried of one.',
+      ],
+    ],
+  ])('says of a cause how far explanations were looked for: %o', async (unsearched, says) => {
+    const [first, ...others] = view.causes
+    answers({ '/tie-out': { ...view, causes: [{ ...first, unsearched }, ...others] }, '/path': PATH })
+    const { page } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
+    expect(page.findAll('[data-unsearched]').map((one) => one.text())).toEqual(says)
   })
 
   it('says Yes of nothing over a change that is still to be proved', async () => {

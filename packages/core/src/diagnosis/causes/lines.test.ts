@@ -66,13 +66,13 @@ describe('a default code', () => {
   ])('is found: %s', (_, document, only) => {
     const of = seen(document)
     const made = voiceOf(of, onCode(only[0] ?? null)) as VoiceFacts
-    const found = diagnose(of, made, [onCode(null)])
+    const found = diagnose(of, made, [onCode(null)]).explanations
     expect(found.map((each) => each.map(causeKey))).toEqual([['default-code|s|FOOD']])
   })
 
   it('that the only line has already explains nothing', () => {
     const of = seen(invoice([[10000n, 'FOOD']], { shipTo: STATE }))
-    expect(diagnose(of, of.expected, [onCode(null)])).toEqual([])
+    expect(diagnose(of, of.expected, [onCode(null)])).toEqual({ explanations: [], pairsLeft: 0 })
   })
 })
 

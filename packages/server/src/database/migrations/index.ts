@@ -47,6 +47,7 @@ import * as lists from './045_lists.ts'
 import * as staged from './046_staged.ts'
 import * as stakes from './047_stakes.ts'
 import * as fenced from './048_fenced.ts'
+import * as pairs from './049_pairs.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -98,6 +99,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '046_staged': staged,
   '047_stakes': stakes,
   '048_fenced': fenced,
+  '049_pairs': pairs,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
