@@ -1,4 +1,15 @@
-import { recompute, assume, candidatesOf, UNCHANGED, type Assumption } from '@axion/core'
+import {
+  agree,
+  assume,
+  candidatesOf,
+  FINEST,
+  recompute,
+  together,
+  UNCHANGED,
+  type Assumption,
+  type Changed,
+  type Recomputable,
+} from '@axion/core'
 import {
   changing,
   inEntity,
@@ -11,7 +22,7 @@ import { behindIn, unitsOf, type Unit } from '../packages/server/src/proof/gathe
 import { groundsOf, type Grounds } from '../packages/server/src/proof/grounds.ts'
 import { proveTouched } from '../packages/server/src/proof/prove.ts'
 import { touchedBySetUp } from '../packages/server/src/proof/restsOn.ts'
-import { weighingOf, weighUnit } from '../packages/server/src/proof/weigh.ts'
+import { mostPairs, weighingOf, weighUnit } from '../packages/server/src/proof/weigh.ts'
 import { FROM_DETAIL, fullProof } from '../packages/server/src/tieout/fullProof.ts'
 import { ENTITY } from './month/founded.ts'
 import { MONTH, runToItsEnd, type Pulled } from './pull.ts'
@@ -119,8 +130,9 @@ async function done<K extends RunKind>(
 }
 
 /**
- * Judges and diagnoses whatever differs in the month, as a proof does, and recomputes the same documents under the same assumptions without
- * comparing, ranking or keeping anything. Each time from units that were worked out afresh: what a determination comes to is remembered with it.
+ * Judges and diagnoses whatever differs in the month, as a proof does, and recomputes the same documents under the same assumptions, one at a
+ * time and in pairs, without comparing, ranking or keeping anything. Each time from units that were worked out afresh: what a determination
+ * comes to is remembered with it.
  */
 async function timeJudging({ database }: Pulled): Promise<{
   readonly judging: Spread
@@ -142,13 +154,17 @@ async function timeJudging({ database }: Pulled): Promise<{
       candidates = 0
       const weighing = weighingOf(grounds, MONTH)
       for await (const behind of behindIn(grounds, MONTH, keys, 1000)) {
-        const units = [...unitsOf(grounds, MONTH, behind)]
-        let began = performance.now()
-        for (const unit of units) weighUnit(unit, grounds, weighing)
-        weighed += performance.now() - began
+        const most = [...unitsOf(grounds, MONTH, behind)].map((unit) => {
+          const pairs = mostPairs(weighing)
+          const began = performance.now()
+          weighUnit(unit, grounds, weighing)
+          weighed += performance.now() - began
+          return tried(unit, grounds, weighing.departures, pairs)
+        })
         const afresh = [...unitsOf(grounds, MONTH, behind)]
-        began = performance.now()
-        for (const unit of afresh) candidates += recomputed(unit, grounds, weighing.departures)
+        const began = performance.now()
+        for (const [at, unit] of afresh.entries())
+          candidates += recomputed(unit, grounds, weighing.departures, most[at] ?? NOTHING_TRIED)
         bare += performance.now() - began
       }
       judging.push(weighed)
@@ -158,20 +174,69 @@ async function timeJudging({ database }: Pulled): Promise<{
   })
 }
 
-/** What a document comes to under each assumption by itself, of the ledger's voice. @returns how many there were */
-function recomputed(
-  { source, expected }: Unit,
-  { index, systems }: Grounds,
+/** Which assumptions change something by themselves, by their places, and how many pairs of them are tried; none where one alone explains it. */
+interface Tried {
+  readonly moving: readonly number[]
+  readonly pairs: number
+}
+const NOTHING_TRIED: Tried = { moving: [], pairs: 0 }
+
+const subjectOf = ({ source, expected }: Unit, { index }: Grounds): Recomputable | null =>
+  source && { document: source.document, determination: source.determination, expected, index }
+const assumptionsOf = (
+  of: Recomputable,
+  { systems }: Grounds,
   departures: ReadonlyMap<string, readonly Assumption[]>,
-): number {
-  if (!source) return 0
-  const of = { document: source.document, determination: source.determination, expected, index }
-  const ledger = systems.find((system) => system.row.role === 'ledger')?.row.system_id ?? ''
-  const start = UNCHANGED(source.document)
-  let done = 0
-  for (const assumption of [...(departures.get(ledger) ?? []), ...candidatesOf(of)]) {
+): readonly Assumption[] => [
+  ...(departures.get(systems.find((system) => system.row.role === 'ledger')?.row.system_id ?? '') ?? []),
+  ...candidatesOf(of),
+]
+
+function tried(
+  unit: Unit,
+  grounds: Grounds,
+  departures: ReadonlyMap<string, readonly Assumption[]>,
+  most: number,
+): Tried {
+  const of = subjectOf(unit, grounds)
+  if (!of || unit.booked.length !== 1) return NOTHING_TRIED
+  const odd = together(unit.booked)
+  const start = UNCHANGED(of.document)
+  const voices = assumptionsOf(of, grounds, departures).map((assumption) => {
     const changed = assume(assumption, start, of)
-    if (changed) done += recompute(changed, of) ? 1 : 0
+    return changed && recompute(changed, of)
+  })
+  const grain = { ...FINEST, nets: 'total' } as const
+  if (voices.some((voice) => voice && agree(voice, odd, grain))) return NOTHING_TRIED
+  return {
+    moving: voices.flatMap((voice, at) => (voice && !agree(voice, of.expected, grain) ? [at] : [])),
+    pairs: most,
   }
+}
+
+/** What a document comes to under each assumption by itself, and under pairs, of the ledger's voice. @returns how many there were */
+function recomputed(
+  unit: Unit,
+  grounds: Grounds,
+  departures: ReadonlyMap<string, readonly Assumption[]>,
+  { moving, pairs }: Tried,
+): number {
+  const of = subjectOf(unit, grounds)
+  if (!of) return 0
+  const start = UNCHANGED(of.document)
+  const assumptions = assumptionsOf(of, grounds, departures)
+  let done = 0
+  const comesTo = (changed: Changed | null): void => {
+    if (changed && recompute(changed, of)) done++
+  }
+  const changes = assumptions.map((assumption) => assume(assumption, start, of))
+  changes.forEach(comesTo)
+  let left = pairs
+  for (const [at, first] of moving.entries())
+    for (const second of moving.slice(at + 1)) {
+      if (left-- <= 0) return done
+      const [changed, assumption] = [changes[first], assumptions[second]]
+      if (changed && assumption) comesTo(assume(assumption, changed, of))
+    }
   return done
 }

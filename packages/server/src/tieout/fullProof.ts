@@ -130,7 +130,7 @@ export async function countAnew({ trx, entityId }: Books, period: string): Promi
 /**
  * Members per unit and pair of voices, at the grain that both have: a source states no account, and where it states no split its
  * total is compared; where the ledger names no agency, its accounts are. Facts are read once, and summed from the finest grain upwards:
- * the three voices of a member stand in one row.
+ * the three voices of a member stand in one row. Sums of a unit fit into integers, which are summed on faster than what a sum gives.
  */
 export const FROM_DETAIL = `
 with unit as materialized (
@@ -143,9 +143,9 @@ tax as materialized (
     bool_or(f.voice = 'booked' and f.tax <> 0) as any_booked, bool_or(f.base is not null and f.voice <> 'expected') as based
   from tax_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4, 5),
 tax_by_agency as (
-  select unit_id, sum(tax_stated) - sum(tax_expected) as apart, bool_or(tax_expected <> tax_booked or in_base_expected <> in_base_booked) as ledger_apart,
+  select unit_id, (sum(tax_stated) - sum(tax_expected))::bigint as apart, bool_or(tax_expected <> tax_booked or in_base_expected <> in_base_booked) as ledger_apart,
     bool_or(agency is null and any_booked) as unnamed, bool_or(based) as based,
-    sum(all_stated) as all_stated, sum(all_expected) as all_expected, sum(all_booked) as all_booked
+    sum(all_stated)::bigint as all_stated, sum(all_expected)::bigint as all_expected, sum(all_booked)::bigint as all_booked
   from tax group by unit_id, agency, currency, period),
 tax_by_unit as (
   select unit_id, bool_or(apart <> 0) as agencies_apart, sum(apart) <> 0 as total_apart, bool_or(ledger_apart) as ledger_apart, bool_or(unnamed) as unnamed, bool_or(based) as based,
@@ -159,7 +159,7 @@ net as (
     ${said('in_base', 'stated')} as all_net
   from net_fact f join unit u using (unit_id) where f.entity_id = :e group by 1, 2, 3, 4),
 net_by_period as (
-  select unit_id, sum(net_stated) - sum(net_expected) as source_apart, sum(net_expected) - sum(net_booked) as ledger_apart, bool_or(net_expected <> net_booked) as accounts_apart, bool_or(unaccounted) as unaccounted, sum(all_net) as all_net
+  select unit_id, (sum(net_stated) - sum(net_expected))::bigint as source_apart, (sum(net_expected) - sum(net_booked))::bigint as ledger_apart, bool_or(net_expected <> net_booked) as accounts_apart, bool_or(unaccounted) as unaccounted, sum(all_net)::bigint as all_net
   from net group by unit_id, currency, period),
 net_by_unit as (
   select unit_id, bool_or(source_apart <> 0) as source_apart, bool_or(ledger_apart <> 0) as ledger_apart, bool_or(accounts_apart) as accounts_apart, bool_or(unaccounted) as unaccounted, sum(all_net) as all_net
@@ -177,10 +177,10 @@ where not summed or disagrees order by number`
 
 /** SQL, of facts `f` of a member: what a voice comes to. */
 function said(column: 'tax' | 'in_base' | 'net', voice: Voice): string {
-  return `coalesce(sum(f.${column}) filter (where f.voice = '${voice}'), 0)`
+  return `coalesce(sum(f.${column}) filter (where f.voice = '${voice}'), 0)::bigint`
 }
 
 /** SQL, of tax facts `f`: all that a voice comes to, as its unit keeps it. */
 function all(voice: Voice): string {
-  return `coalesce(sum(f.in_base) filter (where f.voice = '${voice}' and f.tax <> 0), 0)`
+  return `coalesce(sum(f.in_base) filter (where f.voice = '${voice}' and f.tax <> 0), 0)::bigint`
 }
