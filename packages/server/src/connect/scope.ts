@@ -216,7 +216,7 @@ export async function applyScope(
     returning d.period, ${key} as key`
   const moved: Moved[] = []
   for (const one of [
-    update('document', 'document_id', 'document_date', `d.system_id || '/' || d.document_id`),
+    update('document', 'document_id', 'document_date', 'd.named'),
     update('held_record', 'record_id', 'day', 'null'),
   ]) {
     const { rows } = (await trx.raw(one, {

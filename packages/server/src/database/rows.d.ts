@@ -150,6 +150,7 @@ declare module 'knex/types/tables.js' {
         lease_until: Date | null
         ledger_booking_id: string | null
         ledger_revision: string | null
+        named: string
         not_before: Date | null
         number: string
         period: string
@@ -170,6 +171,7 @@ declare module 'knex/types/tables.js' {
           | 'in-doubt'
           | 'changed'
           | 'withdrawn'
+        stem: string
         system_id: string
         tax: string
         total: string
@@ -186,12 +188,14 @@ declare module 'knex/types/tables.js' {
       | 'lease_until'
       | 'ledger_booking_id'
       | 'ledger_revision'
+      | 'named'
       | 'not_before'
       | 'reason_code'
       | 'reason_facts'
       | 'request'
       | 'revision'
       | 'run_id'
+      | 'stem'
       | 'uncertain_since'
       | 'updated_at'
     >
@@ -300,6 +304,7 @@ declare module 'knex/types/tables.js' {
         document_id: string
         entity_id: string
         kind: string
+        named: string
         not_taken: string | null
         number: string
         party: string
@@ -312,7 +317,7 @@ declare module 'knex/types/tables.js' {
         trading_day: string
         value: Json
       },
-      'credits_document' | 'kind' | 'not_taken' | 'since'
+      'credits_document' | 'kind' | 'named' | 'not_taken' | 'since'
     >
     entity_home: Row<{ entity_id: string | null; lives_in: string | null }, 'entity_id' | 'lives_in'>
     entity_lock: Row<{ entity_id: string; of: string }>
@@ -532,11 +537,12 @@ declare module 'knex/types/tables.js' {
         period: string
         posting_date: string
         revision: string
+        stem: string | null
         system_id: string
         value: Json
         voided: boolean
       },
-      'booking_id' | 'booking_revision' | 'external_id'
+      'booking_id' | 'booking_revision' | 'external_id' | 'stem'
     >
     legal_entity: Row<
       {
@@ -935,6 +941,7 @@ declare module 'knex/types/tables.js' {
         document_id: string | null
         entity_id: string | null
         kind: string | null
+        named: string | null
         not_taken: string | null
         number: string | null
         party: string | null
@@ -952,6 +959,7 @@ declare module 'knex/types/tables.js' {
       | 'document_id'
       | 'entity_id'
       | 'kind'
+      | 'named'
       | 'not_taken'
       | 'number'
       | 'party'

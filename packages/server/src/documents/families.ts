@@ -67,9 +67,9 @@ function creditedBy({ kind, value }: Pick<StoredDocument, 'kind' | 'value'>): st
 /** Credit notes hang on what they credit, and on the credit notes before them; what they credit hangs on what they give back. */
 export async function relatives({ trx, entityId }: Books, documents: readonly string[]): Promise<string[]> {
   const { rows } = (await trx.raw(
-    `with heads as (select distinct system_id, coalesce(credits_document, document_id) as head from document where entity_id = :e and system_id || '/' || document_id = any(:d))
-     select d.system_id || '/' || d.document_id as document from document d join heads h on h.system_id = d.system_id and h.head = d.document_id where d.entity_id = :e
-     union select d.system_id || '/' || d.document_id from document d join heads h on h.system_id = d.system_id and h.head = d.credits_document where d.entity_id = :e`,
+    `with heads as (select distinct system_id, coalesce(credits_document, document_id) as head from document where entity_id = :e and named = any(:d))
+     select d.named as document from document d join heads h on h.system_id = d.system_id and h.head = d.document_id where d.entity_id = :e
+     union select d.named from document d join heads h on h.system_id = d.system_id and h.head = d.credits_document where d.entity_id = :e`,
     { e: entityId, d: [...documents] },
   )) as { rows: { document: string }[] }
   return rows.map((row) => row.document)

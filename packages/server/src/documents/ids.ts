@@ -9,13 +9,10 @@ interface EntryKey {
   readonly entry_id: string
 }
 
-/** What a document goes by wherever it is named: in addresses, lists, choices and ticks. An entry that no document stands behind goes by its own id alike. */
+/** What a document goes by wherever it is named: in addresses, lists, choices and ticks; in the database the column `named` of documents, bookings and units. An entry that no document stands behind goes by its own id alike. */
 export function nameOf({ system_id: systemId, document_id: documentId }: DocumentKey): string {
   return `${systemId}/${documentId}`
 }
-
-/** SQL: the same, of a row that has `system_id` and `document_id`. Of a unit it is its column `named`. */
-export const nameSql = (of: string): string => `${of}.system_id || '/' || ${of}.document_id`
 
 /** SQL: joins, as `own`, the determination of a row that has `entity_id`, `system_id` and `document_id`: `own.unit_id` is the unit that it is in. */
 export const withDetermination = (of: string): string =>
@@ -34,7 +31,7 @@ export function externalIdOf(entityId: string, systemId: string, documentId: str
   return externalStem(entityId, systemId, documentId) + kind
 }
 
-/** The stem of an external id: the document that its booking belongs to. */
+/** The stem of an external id: the document that its booking belongs to; in the database the column `stem` of bookings and entries. */
 export function stemOf(externalId: string): string {
   return externalId.slice(0, externalId.lastIndexOf('/') + 1)
 }
@@ -59,7 +56,7 @@ export function reversalIdOf(stem: string, { entry_id }: Pick<EntryKey, 'entry_i
 
 /** SQL: the ids under which something may take back the entry `e`. Before each entry had one of its own, a document had one. */
 export const reversalIdsSql = (e: string): string =>
-  `(${stemSql(`${e}.external_id`)} || 'void-' || ${e}.entry_id, ${stemSql(`${e}.external_id`)} || 'void')`
+  `(${e}.stem || 'void-' || ${e}.entry_id, ${e}.stem || 'void')`
 
 /** Whether a booking takes another back. */
 export function isReversal(externalId: string | null): boolean {

@@ -1,7 +1,6 @@
 import { saying, type Begun } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import type { Books } from '../database/connection.ts'
-import { nameSql } from '../documents/ids.ts'
 import { move } from '../documents/states.ts'
 import { Problem } from '../faults/problem.ts'
 import { startRun } from '../jobs/runs.ts'
@@ -92,7 +91,7 @@ export async function lookAgain(
   const looked = await move(books, 'to-be-looked-up', {
     to: 'waiting',
     set: 'attempts = 0, run_id = :run, uncertain_since = coalesce(b.uncertain_since, now())',
-    where: `b.period = :month and (:units::text[] is null or ${nameSql('b')} = any(:units::text[]))`,
+    where: `b.period = :month and (:units::text[] is null or b.named = any(:units::text[]))`,
     bindings: { run, month, units },
   })
   if (looked.length === 0) throw new Problem('AXION_NOTHING_TO_DO', { what: 'look up' })
@@ -111,7 +110,7 @@ export async function sayNotThere(
     {
       to: 'failed',
       set: `reason_code = :code, reason_facts = :facts::jsonb, uncertain_since = null`,
-      where: `${nameSql('b')} = any(:units)`,
+      where: `b.named = any(:units)`,
       bindings: {
         units,
         code: 'AXION_NOT_THERE',

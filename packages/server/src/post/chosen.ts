@@ -1,7 +1,6 @@
 import { PostFilter, type BookingState } from '@axion/contract'
 import { z } from 'zod'
 import type { Books } from '../database/connection.ts'
-import { nameSql } from '../documents/ids.ts'
 import { LEFT_OUT, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { documentsWithBookings } from '../documents/withBookings.ts'
@@ -44,7 +43,7 @@ export async function chosenIn(
               .whereIn('b.state', 'states' in chosen ? chosen.states : [])
               // What the ledger voided is booked anew where just it is asked for.
               .whereRaw(`not ${VOIDED_THERE}`)
-          : q.whereRaw(`${nameSql('d')} = any(?)`, [wanted])),
+          : q.whereRaw(`d.named = any(?)`, [wanted])),
     )
     .where(
       (q) =>

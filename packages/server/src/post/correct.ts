@@ -65,7 +65,7 @@ export async function correctionsOf(books: Books, month: string, cause: string):
     const stem = externalStem(entityId, row.system_id, row.document_id)
     const held = (await trx('ledger_entry')
       .where({ entity_id: entityId, voided: false })
-      .whereRaw('starts_with(external_id, ?)', [stem])) as StoredEntry[]
+      .whereRaw('stem = ?', [stem])) as StoredEntry[]
     const left = standing(held)
     const entries = left.filter((e) => !isCorrection(e.external_id))
     if (!row.journal || entries.length !== 1) continue

@@ -43,7 +43,7 @@ export async function queueFor(
   documents: readonly { readonly system_id: string; readonly document_id: string }[],
   further = 'true',
 ): Promise<number> {
-  const chosen = `${OF_A_DOCUMENT} and b.system_id || '/' || b.document_id = any(:keys) and ${further}`
+  const chosen = `${OF_A_DOCUMENT} and b.named = any(:keys) and ${further}`
   const which = {
     where: chosen,
     set: 'run_id = :run',

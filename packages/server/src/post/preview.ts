@@ -1,7 +1,7 @@
 import { say, type BookingState, type Foretold, type PostingPreview } from '@axion/contract'
 import { formatAmount, groupBy, type Facts } from '@axion/core'
 import type { Books } from '../database/connection.ts'
-import { nameOf, nameSql, withDetermination } from '../documents/ids.ts'
+import { nameOf, withDetermination } from '../documents/ids.ts'
 import { OF_A_DOCUMENT, states, VOIDED_THERE } from '../documents/states.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
@@ -16,7 +16,7 @@ const REMARKED = `exists (select from jsonb_array_elements(b.findings) f where n
 const GOES = `b.state in ${states('rehearsed', 'waiting', 'sending')}`
 const BLOCKED = `b.state in ${states('blocked')}`
 /** SQL: bookings `b` of chosen documents. */
-const CHOSEN = `b.entity_id = :entity and ${OF_A_DOCUMENT} and ${nameSql('b')} = any(:units)`
+const CHOSEN = `b.entity_id = :entity and ${OF_A_DOCUMENT} and b.named = any(:units)`
 /** SQL: what a document of a booking `b` states, in the base currency. */
 const STATED = [
   withDetermination('b'),

@@ -57,8 +57,7 @@ export async function standingEntries(
 ): Promise<StoredEntry[]> {
   const stem = externalStem(entityId, system_id, document_id)
   const entries = (await trx('ledger_entry')
-    .where({ entity_id: entityId, voided: false })
-    .whereRaw('starts_with(external_id, ?)', [stem])
+    .where({ entity_id: entityId, voided: false, stem })
     .orderBy('entry_id')) as StoredEntry[]
   return standing(entries.filter((entry) => stemOf(entry.external_id ?? '') === stem))
 }

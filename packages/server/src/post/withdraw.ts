@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import type { WithdrawPreview } from '@axion/contract'
 import { absolute, formatAmount, parseAmount } from '@axion/core'
 import { inOrder, type Books } from '../database/connection.ts'
-import { isCorrection, nameSql, withDetermination } from '../documents/ids.ts'
+import { isCorrection, withDetermination } from '../documents/ids.ts'
 import { states } from '../documents/states.ts'
 import { type StoredEntry } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
@@ -94,8 +94,8 @@ export async function previewWithdrawal(books: Books, units: readonly string[]):
 /** The documents of which something is on its way to the ledger, or in doubt there. */
 async function unsettledOf({ trx, entityId }: Books, units: readonly string[]): Promise<ReadonlySet<string>> {
   const { rows } = (await trx.raw(
-    `select distinct ${nameSql('booking')} as unit from booking
-     where entity_id = :e and state in ${states('waiting', 'sending', 'in-doubt')} and ${nameSql('booking')} = any(:units)`,
+    `select distinct booking.named as unit from booking
+     where entity_id = :e and state in ${states('waiting', 'sending', 'in-doubt')} and booking.named = any(:units)`,
     { e: entityId, units: [...units] },
   )) as { rows: { unit: string }[] }
   return new Set(rows.map((row) => row.unit))
@@ -111,12 +111,12 @@ export async function withdrawn(books: Books, { documents }: WithdrawPreview): P
 
 async function documentsOf({ trx, entityId }: Books, units: readonly string[]): Promise<Chosen[]> {
   const { rows } = (await trx.raw(
-    `select ${nameSql('d')} as unit, d.system_id, d.document_id, d.number, d.period, d.currency, d.party, d.document_date,
+    `select d.named as unit, d.system_id, d.document_id, d.number, d.period, d.currency, d.party, d.document_date,
        coalesce(t.tax, 0)::text as tax, (coalesce(t.tax, 0) + coalesce(n.net, 0))::text as total from source_document d
      ${withDetermination('d')}
      left join lateral (select sum(in_base) as tax from tax_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') t on true
      left join lateral (select sum(in_base) as net from net_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated') n on true
-     where d.entity_id = :e and ${nameSql('d')} = any(:units) order by d.document_date, d.number`,
+     where d.entity_id = :e and d.named = any(:units) order by d.document_date, d.number`,
     { e: entityId, units: [...units] },
   )) as { rows: Chosen[] }
   return rows

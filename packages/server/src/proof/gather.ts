@@ -3,7 +3,7 @@ import type { BookingState } from '@axion/contract'
 import { groupBy, together, type MissingWhy, type VoiceFacts } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 import { familiesIn, familyRows } from '../documents/families.ts'
-import { externalStem, isCorrection, isMain, isReversal, stemOf, stemSql } from '../documents/ids.ts'
+import { externalStem, isCorrection, isMain, isReversal, stemOf } from '../documents/ids.ts'
 import { standing as standingOf } from '../documents/standing.ts'
 import {
   bookedUnit,
@@ -112,16 +112,10 @@ export async function documentsOf(
 ): Promise<string[]> {
   const rows = (await trx('document')
     .where({ entity_id: entityId, period })
-    .modify(
-      (q) =>
-        void (
-          touched === 'all' ||
-          q.whereRaw(`system_id || '/' || document_id = any(?)`, [[...touched.documents]])
-        ),
-    )
+    .modify((q) => void (touched === 'all' || q.whereRaw('named = any(?)', [[...touched.documents]])))
     .orderBy(['document_date', 'number', 'document_id'])
-    .select(trx.raw(`system_id || '/' || document_id as key`))) as { key: string }[]
-  return rows.map(({ key }) => key)
+    .select('named')) as { named: string }[]
+  return rows.map(({ named }) => named)
 }
 
 async function readBehind(grounds: Grounds, period: string, keys: readonly string[]): Promise<Behind> {
@@ -139,7 +133,7 @@ async function readBehind(grounds: Grounds, period: string, keys: readonly strin
   ] as const
   const documents = (await trx('document')
     .where({ entity_id: entityId, period })
-    .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
+    .whereRaw('named = any(?)', [[...keys]])
     .orderBy(['document_date', 'number', 'document_id'])
     .select(...columns, 'credits_document')) as (Raw<StoredDocument> & {
     readonly credits_document: string | null
@@ -151,7 +145,7 @@ async function readBehind(grounds: Grounds, period: string, keys: readonly strin
     entries: await entriesBehind(grounds, documents),
     bookings: await trx('booking')
       .where({ entity_id: entityId })
-      .whereRaw(`system_id || '/' || document_id = any(?)`, [[...keys]])
+      .whereRaw('named = any(?)', [[...keys]])
       .select('external_id', 'state', 'ledger_booking_id', 'ledger_revision', 'accepted_revision'),
     families:
       credited.length === 0
@@ -211,7 +205,7 @@ async function entriesBehind(
   const stems = documents.map((d) => externalStem(entityId, d.system_id, d.document_id))
   return (await trx('ledger_entry')
     .where({ entity_id: entityId, system_id: ledger.row.system_id })
-    .whereRaw(`${stemSql('external_id')} = any(?)`, [stems])
+    .whereRaw('stem = any(?)', [stems])
     .orderBy('entry_id')
     .select(...ENTRY, trx.raw('value::text as value'))) as Raw<StoredEntry>[]
 }

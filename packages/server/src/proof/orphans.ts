@@ -1,13 +1,13 @@
 import type { Books } from '../database/connection.ts'
-import { documentStemSql, stemSql } from '../documents/ids.ts'
+import { documentStemSql } from '../documents/ids.ts'
 import { bookedUnit, NOTHING, type StoredEntry } from '../documents/units.ts'
 import type { Touched, Unit } from './gather.ts'
 import type { Question } from './asking.ts'
 import type { Kit } from './workOut.ts'
 
 /** SQL, of an entry `e` of an `:entity`: it stands, and neither a source document of any month nor a booking of ours stands behind it. */
-export const NOBODYS = `not e.voided and not exists (select from source_document d where d.entity_id = :entity and ${documentStemSql(':entity::text', 'd')} = ${stemSql('e.external_id')})
-       and not exists (select from booking b where b.entity_id = :entity and ${stemSql('b.external_id')} = ${stemSql('e.external_id')})`
+export const NOBODYS = `not e.voided and not exists (select from source_document d where d.entity_id = :entity and ${documentStemSql(':entity::text', 'd')} = e.stem)
+       and not exists (select from booking b where b.entity_id = :entity and b.stem = e.stem)`
 
 /** Entries with tax, or on tax accounts, that nobody stands behind; and what the others were read by, which have no unit. */
 export async function orphansIn(

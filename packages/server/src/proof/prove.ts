@@ -105,7 +105,7 @@ export async function proveAll(books: Books, month: string, how: How = {}): Prom
 /** Proves what was touched, in whatever months it stands. */
 export async function proveTouched(books: Books, touched: Exclude<Touched, 'all'>): Promise<void> {
   const { rows } = (await books.trx.raw(
-    `select period from document where entity_id = :e and system_id || '/' || document_id = any(:documents)
+    `select period from document where entity_id = :e and named = any(:documents)
      union select period from unit where entity_id = :e and (named = any(:documents) or entry_id = any(:entries))
      union select period from ledger_entry where entity_id = :e and entry_id = any(:entries) order by 1`,
     { e: books.entityId, documents: [...touched.documents], entries: [...touched.entries] } as never,

@@ -1,7 +1,6 @@
 import { type Books } from '../database/connection.ts'
 import { digestOf } from '../database/json.ts'
 import { insertRows } from '../database/insert.ts'
-import { nameSql } from '../documents/ids.ts'
 import { alignedOf } from '../setUp/aligned.ts'
 import { departingOf, readDeparting, type DepartingRows } from '../setUp/departing.ts'
 import { connectedSystems } from '../setUp/held.ts'
@@ -145,7 +144,7 @@ export async function touchedBySetUp(books: Books): Promise<Touched> {
   const sent = (await trx('document')
     .where({ entity_id: entityId })
     .whereRaw('system_id = any(?)', [others.map(([id]) => id)])
-    .select(trx.raw(`${nameSql('document')} as named`))) as { named: string }[]
+    .select('named')) as { named: string }[]
   return {
     ...resting,
     documents: new Set([...resting.documents, ...sent.map(({ named }) => named)]),

@@ -2,7 +2,6 @@ import { CORE_VERSION } from '@axion/core'
 import { digestOfText, json } from '../database/json.ts'
 import { asText } from '../database/copied.ts'
 import { insertLines } from '../database/insert.ts'
-import { nameSql } from '../documents/ids.ts'
 import type { Proving, Touched, Unit } from './gather.ts'
 import type { Grounds } from './grounds.ts'
 import { gathered } from './gathered.ts'
@@ -222,7 +221,7 @@ export async function forgetMoved({ grounds: { trx, entityId }, period, touched 
   await trx.raw(
     `delete from unit u where u.entity_id = :e and u.document_id is not null and (:named::text[] is null or u.named = any(:named)) and (
        u.period = :p and not exists (select from document d where d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id and d.period = u.period)
-       or u.period <> :p and exists (select from document d where d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id and d.period = :p and ${nameSql('d')} = u.named))`,
+       or u.period <> :p and exists (select from document d where d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id and d.period = :p and d.named = u.named))`,
     { e: entityId, p: period, named } as never,
   )
 }

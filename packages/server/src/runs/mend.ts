@@ -87,7 +87,7 @@ async function bookAgain(
   const keys = units.map((u) => `${u.system_id}/${u.document_id}`)
   const documents = (await trx('source_document')
     .where({ entity_id: entityId })
-    .whereIn(trx.raw(`system_id || '/' || document_id`) as never, keys)) as StoredDocument[]
+    .whereRaw('named = any(?)', [keys])) as StoredDocument[]
   await compose(books, documents, run.started_by)
   await queueFor(books, run.run_id, units)
   return documents.length

@@ -3,7 +3,7 @@ import { isMoving } from '@axion/contract'
 import { CORE_VERSION, groupBy } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 import { relatives } from '../documents/families.ts'
-import { documentNamed, externalStem, stemSql } from '../documents/ids.ts'
+import { documentNamed, externalStem } from '../documents/ids.ts'
 import { readDue } from '../proof/due.ts'
 import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
@@ -71,7 +71,7 @@ export async function touchedBy(
     ...bySetUp.entries,
   ]
   const { rows: periods } = (await trx.raw(
-    `select period from document where entity_id = :e and system_id || '/' || document_id = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')
+    `select period from document where entity_id = :e and named = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')
      union select period from unit where entity_id = :e and entry_id = any(:entries) union select period from ledger_entry where entity_id = :e and entry_id = any(:entries)`,
     { e: entityId, d: [...all], entries: concerned },
   )) as { rows: { period: string }[] }
@@ -132,9 +132,9 @@ async function entriesOf({ trx, entityId }: Books, documents: readonly string[])
     const at = document.indexOf('/')
     return externalStem(entityId, document.slice(0, at), document.slice(at + 1))
   })
-  const { rows } = (await trx.raw(
-    `select entry_id from ledger_entry where entity_id = ? and ${stemSql('external_id')} = any(?)`,
-    [entityId, stems],
-  )) as { rows: { entry_id: string }[] }
+  const { rows } = (await trx.raw(`select entry_id from ledger_entry where entity_id = ? and stem = any(?)`, [
+    entityId,
+    stems,
+  ])) as { rows: { entry_id: string }[] }
   return rows.map((row) => row.entry_id)
 }

@@ -48,7 +48,7 @@ export async function unitsOfCause(
   const { rows } = (await trx.raw(
     `select u.named, u.system_id, u.document_id, u.number, u.period, u.currency, u.unproved::text as unproved,
        (select string_agg(e.entry_id || '@' || e.revision, ',' order by e.entry_id) from ledger_entry e
-        where e.entity_id = u.entity_id and not e.voided and starts_with(e.external_id, u.entity_id || '/' || u.system_id || '/' || u.document_id || '/')) as revisions
+        where e.entity_id = u.entity_id and not e.voided and e.stem = u.entity_id || '/' || u.named || '/') as revisions
      from tie_unit u where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved and u.document_id is not null order by u.named`,
     [entityId, month, cause],
   )) as { rows: UnitOfCause[] }
@@ -67,7 +67,7 @@ export async function acceptEdits({ trx, entityId }: Books, units: readonly Unit
   for (const unit of units) {
     await trx.raw(
       `update booking b set accepted_revision = e.booking_revision, updated_at = now() from ledger_entry e
-       where b.entity_id = ? and e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided and starts_with(b.external_id, ?)`,
+       where b.entity_id = ? and e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided and b.stem = ?`,
       [entityId, externalStem(entityId, unit.system_id, unit.document_id)],
     )
     await audit(trx, 'accepted-edit', unit.number, { after: { entries: unit.revisions } })

@@ -52,7 +52,7 @@ const ended = computed(() => {
   if (run.kind === 'rehearse')
     return `${count(run.done, 'booking')} composed${run.failed > 0 ? `, ${run.failed} blocked` : ''}. Nothing was sent.`
   if (run.kind === 'prove') return 'What was changed is proved anew.'
-  if (run.kind === 'full-proof') return `${count(run.total, 'document')} proved in full.`
+  if (run.kind === 'full-proof') return `${count(run.total, 'document')} worked out anew and compared.`
   if (run.kind === 'bulk')
     return `${count(run.done, 'change')} made${run.failed > 0 ? `, ${run.failed} not: ${run.problems.map((p) => `${p.what}: ${p.says}`).join(' ')}` : ''}.`
   if (run.kind === 'import') return `${count(run.done, 'row')} gone through.`

@@ -44,6 +44,6 @@ const were = (n: number): string => (n === 1 ? 'was' : 'were')
     </template>
   </p>
   <p v-else-if="last" class="soft" data-full-proof="older">
-    Proved in full at {{ format.instant(last.at) }}; something was recorded since.
+    The last full proof is of {{ format.instant(last.at) }}: something was recorded since.
   </p>
 </template>

@@ -157,7 +157,7 @@ describe('a cause with more than one explanation', () => {
       'is older than what was recorded since',
       { stands: false },
       {},
-      /^Proved in full at .*; something was recorded since\.$/,
+      /^The last full proof is of .*: something was recorded since\.$/,
     ],
     [
       'found one amiss',

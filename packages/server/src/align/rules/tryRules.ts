@@ -119,9 +119,7 @@ async function documentsOf(books: Books, slice: readonly Newest[]): Promise<Trie
   const documents = (await books
     .trx('document')
     .where({ entity_id: books.entityId })
-    .whereRaw(`system_id || '/' || document_id = any(?)`, [
-      slice.map((one) => `${one.system_id}/${one.id}`),
-    ])) as StoredDocument[]
+    .whereRaw('named = any(?)', [slice.map((one) => `${one.system_id}/${one.id}`)])) as StoredDocument[]
   const families = await familiesOf(books, documents)
   const found = new Map(documents.map((stored) => [`${stored.system_id}/${stored.document_id}`, stored]))
   return slice.flatMap((one) => {

@@ -48,6 +48,7 @@ import * as staged from './046_staged.ts'
 import * as stakes from './047_stakes.ts'
 import * as fenced from './048_fenced.ts'
 import * as pairs from './049_pairs.ts'
+import * as named from './050_named.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -100,6 +101,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '047_stakes': stakes,
   '048_fenced': fenced,
   '049_pairs': pairs,
+  '050_named': named,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -116,7 +116,7 @@ async function partsOf(books: Books, month: string, named: string): Promise<Part
         (q) =>
           void (unit.document_id === null
             ? q.where({ entry_id: unit.entry_id ?? '' })
-            : q.whereRaw('starts_with(external_id, ?)', [stem])),
+            : q.where({ stem })),
       )
       .orderBy('entry_id')) as StoredEntry[]
   ).filter((entry) => unit.document_id === null || stemOf(entry.external_id ?? '') === stem)
