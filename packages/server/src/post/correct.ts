@@ -63,9 +63,11 @@ export async function correctionsOf(books: Books, month: string, cause: string):
   const corrections: Correction[] = []
   for (const row of rows) {
     const stem = externalStem(entityId, row.system_id, row.document_id)
-    const held = (await trx('ledger_entry')
-      .where({ entity_id: entityId, voided: false })
-      .whereRaw('stem = ?', [stem])) as StoredEntry[]
+    const held = (await trx('ledger_entry').where({
+      entity_id: entityId,
+      voided: false,
+      stem,
+    })) as StoredEntry[]
     const left = standing(held)
     const entries = left.filter((e) => !isCorrection(e.external_id))
     if (!row.journal || entries.length !== 1) continue
