@@ -53,13 +53,13 @@ export function postList(month: string, { state, warned }: PostFilter): Listed {
   }
 }
 
-/** Documents of Post with what is known of their bookings, in the order in which they are named. What is in doubt of one, be it a correction, says why. */
+/** Documents of Post with what is known of their bookings, in the order in which they are named. What is in doubt of one, be it a correction, says why. Each is looked up by itself, not all met with these. */
 export async function recordsOf({ trx, entityId }: Books, units: readonly string[]): Promise<PostRecord[]> {
   const { rows } = (await trx.raw(
     `select l.named as unit, l.system_id, l.document_id, l.number, l.kind, l.party, l.document_date, l.currency, l.state, l.warned, l.tax, l.total,
        b.external_id, b.findings, coalesce(q.reason_code, b.reason_code) as reason_code, coalesce(q.reason_facts, b.reason_facts) as reason_facts, d.value->>'total' as stated_total
      from unnest(:units::text[]) with ordinality as o (named, place)
-     join post_line l on l.entity_id = :entity and l.system_id = split_part(o.named, '/', 1) and l.document_id = substr(o.named, strpos(o.named, '/') + 1)
+     cross join lateral (select * from post_line l where l.entity_id = :entity and l.system_id = split_part(o.named, '/', 1) and l.document_id = substr(o.named, strpos(o.named, '/') + 1) offset 0) l
      join document d on d.entity_id = l.entity_id and d.system_id = l.system_id and d.document_id = l.document_id
      left join booking b on b.entity_id = l.entity_id and b.system_id = l.system_id and b.document_id = l.document_id and b.kind = l.kind
      left join lateral (select q.reason_code, q.reason_facts from booking q where q.entity_id = l.entity_id and q.system_id = l.system_id and q.document_id = l.document_id and q.state in ${states('in-doubt')} limit 1) q on true
