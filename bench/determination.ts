@@ -13,6 +13,8 @@ export interface DeterminationTimes {
   readonly perComponent: number
   /** The same sums in bare integer arithmetic, which keeps no reasons. */
   readonly barePerDocument: number
+  /** Of invoices of one line alone. */
+  readonly perComponentOfOne: number
 }
 
 /** Determination of documents of every kind beside the same sums in bare integers, in one run. */
@@ -24,10 +26,11 @@ export function timeDetermination(seed: number, many: number): DeterminationTime
   )
   const documents = sales.map(documentOf)
   let components = 0
-  const core = (): void => {
+  const core = (of = documents): void => {
     components = 0
-    for (const document of documents) components += determine(document, index).rows.length
+    for (const document of of) components += determine(document, index).rows.length
   }
+  const single = documents.filter(({ lines, original }) => lines.length === 1 && original === null)
   const bare = (): void => sales.forEach((sale) => reckon(sale, rightWay(sale)))
   // Once to warm up, then the median of five.
   const timed = (work: () => void): number => {
@@ -39,12 +42,14 @@ export function timeDetermination(seed: number, many: number): DeterminationTime
     })
     return times.sort((a, b) => a - b)[2] ?? 0
   }
-  const [ours, theirs] = [timed(core), timed(bare)]
+  const ofOne = timed(() => core(single)) / components
+  const [ours, theirs] = [timed(() => core()), timed(bare)]
   return {
     documents: many,
     components,
     perDocument: ours / many,
     perComponent: ours / components,
     barePerDocument: theirs / many,
+    perComponentOfOne: ofOne,
   }
 }
