@@ -116,7 +116,7 @@ describe('what an act may have changed', () => {
     new Set(
       (
         await world.ownerSql<{ named: string }>(
-          `select named from unit u join document d using (entity_id, system_id, document_id) left join document o on o.entity_id = d.entity_id and o.system_id = d.system_id and o.document_id = d.credits_document where not u.by_set_up and (${where})`,
+          `select u.named from unit u join document d using (entity_id, system_id, document_id) left join document o on o.entity_id = d.entity_id and o.system_id = d.system_id and o.document_id = d.credits_document where not u.by_set_up and (${where})`,
         )
       ).map(({ named }) => named),
     )

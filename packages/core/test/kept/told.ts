@@ -366,7 +366,10 @@ export function found(seed: number): string[] {
     const odd = changed && recompute(changed, of)
     if (odd)
       lines.push(
-        row('reproduced by', diagnose(of, odd, DEPARTURES, 120).explanations.map(explanationKey).join(' ; ') || 'nothing'),
+        row(
+          'reproduced by',
+          diagnose(of, odd, DEPARTURES, 120).explanations.map(explanationKey).join(' ; ') || 'nothing',
+        ),
       )
   }
   return lines

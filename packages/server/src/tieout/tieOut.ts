@@ -135,14 +135,14 @@ function rowOf(
 
 /**
  * The lines of documents, one an agency and account, documents in the order given and the largest account first. Each is looked up by itself:
- * where it might be hashed, all facts would be read for a page.
+ * where it might be hashed, or found by another key than its unit’s, all facts would be read for a page.
  */
 async function linesOf({ trx, entityId }: Books, units: readonly string[]): Promise<ListedUnit[]> {
   const { rows } = (await trx.raw(
     `with chosen as (select u.*, o.place from unnest(:units::text[]) with ordinality as o (named, place) join unit u on u.entity_id = :entity and u.named = o.named)
      select c.named as unit, c.number, c.party, c.document_date, m.agency, m.account, m.stated, m.expected, m.booked, m.unproved, c.headline, c.facets, c.cause, c.posted, c.proved, c.settled, c.bookings,
        case when c.expected_complete then 'yes' when c.matter->>'wording' is not null then 'partly' else 'no' end as known,
-       coalesce((select true from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id and f.voice = 'booked' and f.agency is null and f.tax <> 0 limit 1), false) as booked_unnamed
+       coalesce((select bool_or(f.voice = 'booked' and f.agency is null and f.tax <> 0) from tax_fact f where f.entity_id = c.entity_id and f.unit_id = c.unit_id), false) as booked_unnamed
      from chosen c left join lateral (
        select agency, account, sum(stated) as stated, sum(expected) as expected, sum(booked) as booked, sum(unproved) as unproved from (
          select m.agency, m.account, m.stated, m.expected, m.booked, null::numeric as unproved from unit_member m where m.entity_id = :entity and m.unit_id = c.unit_id

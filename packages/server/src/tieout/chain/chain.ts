@@ -114,9 +114,7 @@ async function partsOf(books: Books, month: string, named: string): Promise<Part
       .where({ entity_id: entityId })
       .modify(
         (q) =>
-          void (unit.document_id === null
-            ? q.where({ entry_id: unit.entry_id ?? '' })
-            : q.where({ stem })),
+          void (unit.document_id === null ? q.where({ entry_id: unit.entry_id ?? '' }) : q.where({ stem })),
       )
       .orderBy('entry_id')) as StoredEntry[]
   ).filter((entry) => unit.document_id === null || stemOf(entry.external_id ?? '') === stem)
