@@ -157,6 +157,9 @@ describe('a month of every kind of document', () => {
       `update special_line set amount = amount + 1 where (entity_id, unit_id, place) = (select entity_id, unit_id, place from special_line where entity_id = 'larkspur' and period = '2026-09' limit 1)`,
       `delete from stake_share where ctid = (select ctid from stake_share where entity_id = 'larkspur' and period = '2026-09' limit 1)`,
       `delete from net_fact where voice = 'expected' and ${of}`,
+      // Whoever reads Yes reads the verdict.
+      `update unit set proved = true, headline = null, facets = '{}', odd = '{}', unproved = 0, unproved_net = 0, cause = null where (entity_id, unit_id) = (select entity_id, unit_id from tie_unit where entity_id = 'larkspur' and period = '2026-09' and not proved and headline <> 'missing' limit 1)`,
+      `update unit set unproved = unproved + 1 where (entity_id, unit_id) = (select entity_id, unit_id from tie_unit where entity_id = 'larkspur' and period = '2026-09' and not proved and settled is null limit 1)`,
       `insert into unit (entity_id, unit_id, posted, period, system_id, document_id, kind, number, party, document_date, currency, bookings, edited, voided, flaws, members_agree, expected_complete, rests_on, determined_at, core_version)
        select 'larkspur', 999999, false, '2026-09', 'billing', 'nowhere', 'invoice', 'N-1', '', '2026-09-01', 'USD', 0, false, false, '[]', true, true, '{}', now(), max(core_version) from unit`,
     ]) {

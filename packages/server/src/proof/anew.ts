@@ -4,14 +4,15 @@ import { inOrder, type Books } from '../database/connection.ts'
 import { insertLines } from '../database/insert.ts'
 import { overMonths } from '../database/planner.ts'
 import { readDeparting } from '../setUp/departing.ts'
-import { behindIn } from './gather.ts'
+import { behindIn, type Unit } from './gather.ts'
 import { gathered } from './gathered.ts'
-import { groundsOf } from './grounds.ts'
+import { groundsOf, type Grounds } from './grounds.ts'
 import { ALONE, byItself, threaded } from './hands.ts'
 import { PART_COLUMNS, UNIT_COLUMNS, type PartTable } from './lines.ts'
 import { orphansIn } from './orphans.ts'
 import { overlapped } from './overlapped.ts'
 import { answeringOf, restingIn, type Resting } from './restsOn.ts'
+import { JUDGED_COLUMNS, judgedLine } from './weigh.ts'
 import { composedBy, kitOf, type Worked } from './workOut.ts'
 
 /** A unit of which something is kept otherwise than it comes to when it is worked out anew: a fault of Axion's own. */
@@ -21,12 +22,12 @@ export interface Otherwise {
 }
 
 const PARTS = Object.keys(PART_COLUMNS) as readonly PartTable[]
-const KEPT = [...UNIT_COLUMNS, 'rests_on'] as const
+const KEPT = [...UNIT_COLUMNS, 'rests_on', ...Object.keys(JUDGED_COLUMNS)]
 
 /**
  * Works documents of a month out anew, from what their sources said, the baseline and the journal, and compares every fact, signature,
- * stake and special line of them, what they rest on, and what the unit itself says, with what is kept. Verdicts are not weighed again, and
- * what is doubted already is passed over: it says so itself. Done in a transaction that changes the books, once nothing is left to be
+ * stake and special line of them, what they rest on, and what the unit itself says, its verdict with it, with what is kept. What differs is
+ * judged again, and not explained again; what is doubted already is passed over: it says so itself. Done in a transaction that changes the books, once nothing is left to be
  * proved; writes nothing but questions that were never asked before.
  * @param keys as system/document
  */
@@ -43,7 +44,16 @@ export async function otherwiseOf(
     keys.length > ALONE ? threaded(grounds, departing, period) : byItself(kitOf(grounds, answering, period))
   const found = await overlapped(behindIn(grounds, period, keys, slice), {
     ...hands,
-    write: ({ worked, documents }) => compared(books, { period, resting, worked, named: documents ?? [] }),
+    write: ({ worked, documents, unitsNamed }) => {
+      const differing = new Set(worked.units.flatMap(({ differs, named }) => (differs ? [named] : [])))
+      return compared(grounds, {
+        period,
+        resting,
+        worked,
+        named: documents ?? [],
+        differing: unitsNamed(differing),
+      })
+    },
   })
   return found.flat()
 }
@@ -64,7 +74,13 @@ export async function otherwiseAside(books: Books, period: string): Promise<Othe
     { e: books.entityId, p: period },
   )) as { rows: { named: string }[] }
   const named = new Set([...rows.map((row) => row.named), ...worked.units.map((unit) => unit.named)])
-  return compared(books, { period, resting: restingIn(books, answering), worked, named: [...named] })
+  return compared(grounds, {
+    period,
+    resting: restingIn(books, answering),
+    worked,
+    named: [...named],
+    differing: new Map(worked.units.map((of, at) => [of.named, units[at] as Unit])),
+  })
 }
 
 interface Comparing {
@@ -73,12 +89,15 @@ interface Comparing {
   readonly worked: Worked
   /** Whatever is kept of others than these is not looked at. */
   readonly named: readonly string[]
+  /** Those of them that have to be weighed. */
+  readonly differing: ReadonlyMap<string, Unit>
 }
 
 async function compared(
-  { trx, entityId }: Books,
-  { period, resting, worked: { units, asked }, named }: Comparing,
+  grounds: Grounds,
+  { period, resting, worked: { units, asked }, named, differing }: Comparing,
 ): Promise<Otherwise[]> {
+  const { trx, entityId } = grounds
   const sets = await resting(asked)
   const { rows: outdated } = (await trx.raw(
     'select named from unit where entity_id = ? and named = any(?) and core_version <> ?',
@@ -91,7 +110,11 @@ async function compared(
     await unlikeIn(trx, {
       table: 'unit',
       columns: KEPT,
-      lines: anew.map(({ of, sets: on }) => `${asText(of.named)}\t${of.line}\t{${on.join(',')}}`),
+      lines: anew.map(({ of, sets: on }) => {
+        const unit = of.differs ? differing.get(of.named) : null
+        if (unit === undefined) throw new Error(`${of.named} differs, and there is nothing to weigh`)
+        return `${asText(of.named)}\t${of.line}\t{${on.join(',')}}\t${judgedLine(unit, of, grounds)}`
+      }),
       here,
     }),
   )
@@ -130,7 +153,9 @@ async function unlikeIn(
 ): Promise<string[]> {
   const anew = `anew_${table}`
   const names = columns.map((column) => `"${column}"`).join(', ')
-  const of = (row: string): string => columns.map((column) => `${row}."${column}"`).join(', ')
+  const judged: Readonly<Record<string, string>> = table === 'unit' ? JUDGED_COLUMNS : {}
+  const of = (row: string): string =>
+    columns.map((column) => judged[column] ?? `${row}."${column}"`).join(', ')
   await trx.raw(
     `create temp table ${anew} on commit drop as select ''::text as named, ${names} from ${table} with no data`,
   )

@@ -1,5 +1,5 @@
 import { asJson, asList, asText, NO_VALUE } from '../database/copied.ts'
-import type { Columns, RowOf } from '../database/row.ts'
+import type { RowOf } from '../database/row.ts'
 import {
   absolute,
   diagnose,
@@ -8,7 +8,6 @@ import {
   MOST_PAIRS,
   multiply,
   otherRoundings,
-  ranked,
   ratio,
   round,
   sum,
@@ -16,16 +15,16 @@ import {
   type Assumption,
   type Exchange,
   type Explanation,
+  type Recomputable,
   type UnprovedMember,
   type Verdict,
   lastDayOf,
 } from '@axion/core'
-import { type Books } from '../database/connection.ts'
-import { digestOf, json } from '../database/json.ts'
+import { digestOf } from '../database/json.ts'
 import { departuresOf } from '../setUp/departures.ts'
 import type { Grounds } from './grounds.ts'
 import type { Unit } from './gather.ts'
-import { matterKey, undecidedNet, type Matter } from './matter.ts'
+import { undecidedNet } from './matter.ts'
 import type { Composed } from './composed.ts'
 
 /** An explanation of what one voice says; stated and booked are diagnosed apart. */
@@ -120,20 +119,15 @@ export function weighUnit(unit: Unit, grounds: Grounds, weighing: Weighing): Wei
   return asLines(unit, weighed, grounds.currency)
 }
 
-function weigh(
-  unit: Unit,
-  { index, systems }: Grounds,
-  departures: ReadonlyMap<string, readonly Assumption[]>,
-  most: number,
-): Judged {
+function recomputableOf({ source, expected }: Unit, { index }: Grounds): Recomputable | null {
+  return source && { document: source.document, determination: source.determination, expected, index }
+}
+
+/** What is proved of a unit, and what is not. */
+function judged(unit: Unit, grounds: Grounds): Pick<Judged, 'verdict' | 'bySetUp'> {
   const { source } = unit
-  let [bySetUp, pairsLeft] = [false, 0]
-  const of = source && {
-    document: source.document,
-    determination: source.determination,
-    expected: unit.expected,
-    index,
-  }
+  const of = recomputableOf(unit, grounds)
+  let bySetUp = false
   const verdict = judge({
     stated: unit.stated,
     expected: source ? unit.expected : null,
@@ -149,9 +143,23 @@ function weigh(
       return of ? otherRoundings(of) : []
     },
   })
+  return { verdict, bySetUp }
+}
+
+function weigh(
+  unit: Unit,
+  grounds: Grounds,
+  departures: ReadonlyMap<string, readonly Assumption[]>,
+  most: number,
+): Judged {
+  const { source } = unit
+  const { verdict, ...looked } = judged(unit, grounds)
+  let { bySetUp } = looked
+  let pairsLeft = 0
+  const of = recomputableOf(unit, grounds)
   if (!source || !of || unit.booked.length > 1 || unit.voided.source || unit.voided.ledger)
     return { verdict, reproduced: [], bySetUp, pairsLeft: 0, waits: false }
-  const ledgerId = systems.find((s) => s.row.role === 'ledger')?.row.system_id ?? ''
+  const ledgerId = grounds.systems.find((s) => s.row.role === 'ledger')?.row.system_id ?? ''
   const explain = (voice: 'stated' | 'booked'): Reproduced[] => {
     const odd = voice === 'stated' ? unit.stated : unit.booked.length === 0 ? null : together(unit.booked)
     const from = departures.get(voice === 'stated' ? source.stored.system_id : ledgerId) ?? []
@@ -173,14 +181,39 @@ export function reproducedKey({ voice, assumptions }: Reproduced): string {
   return `${voice}: ${explanationKey(assumptions)}`
 }
 
+/** What of each agency and account is not proved, and what net of it, in the base currency. */
+function astrayOf({ source }: Unit, { unproved, unprovedNet }: Verdict, currency: string) {
+  const exchange = source?.document.exchange ?? null
+  const own = unproved.map((member) => ({ ...member, tax: inBase(member, currency, exchange) }))
+  const net = exchange ? round(multiply(ratio(unprovedNet), exchange.rate)) : unprovedNet
+  return { own, tax: sum(own.map((one) => one.tax)), net: absolute(net) }
+}
+
+/** What a unit by itself decides of its verdict, whatever explains it and whoever settles it: by column, and SQL of a unit `u` that says the same. */
+export const JUDGED_COLUMNS = {
+  proved: 'u.proved',
+  headline: 'u.headline',
+  facets: 'u.facets',
+  odd: 'u.odd',
+  unproved: 'case when u.settled is null then u.unproved else u.astray end',
+  unproved_net: 'case when u.settled is null then u.unproved_net else u.astray_net end',
+} as const satisfies Partial<Record<(typeof VERDICT_COLUMNS)[number], string>>
+
+/** Its line of JUDGED_COLUMNS. @param unit null of what nothing has to be weighed of */
+export function judgedLine(unit: Unit | null, { posted }: Composed, grounds: Grounds): string {
+  if (!unit) return `${posted}\t${NO_VALUE}\t{}\t{}\t0\t0`
+  const { verdict } = judged(unit, grounds)
+  const { tax, net } = astrayOf(unit, verdict, grounds.currency)
+  const { proved, headline, facets, odd } = verdict
+  return [proved, asText(headline), asList(facets), asList(odd), tax, net].join('\t')
+}
+
 function asLines(
-  { source }: Unit,
+  unit: Unit,
   { verdict, reproduced, bySetUp, pairsLeft, waits }: Judged,
   currency: string,
 ): Weighed {
-  const exchange = source?.document.exchange ?? null
-  const own = verdict.unproved.map((member) => ({ ...member, tax: inBase(member, currency, exchange) }))
-  const net = exchange ? round(multiply(ratio(verdict.unprovedNet), exchange.rate)) : verdict.unprovedNet
+  const { own, tax: unproved, net } = astrayOf(unit, verdict, currency)
   return {
     verdict: [
       verdict.proved,
@@ -188,8 +221,8 @@ function asLines(
       asList(verdict.facets),
       asList(verdict.odd),
       asText(verdict.missingWhy),
-      sum(own.map((u) => u.tax)),
-      absolute(net),
+      unproved,
+      net,
       asJson(reproduced),
       bySetUp,
       pairsLeft,
@@ -204,71 +237,4 @@ function asLines(
 
 function inBase({ currency, tax }: UnprovedMember, baseCurrency: string, exchange: Exchange | null): bigint {
   return currency === baseCurrency || exchange === null ? tax : round(multiply(ratio(tax), exchange.rate))
-}
-
-interface OpenUnit extends Columns<
-  'unit',
-  'unit_id' | 'headline' | 'missing_why' | 'odd' | 'proved' | 'settled' | 'assumptions' | 'cause' | 'matter'
-> {
-  readonly assumptions: readonly Reproduced[]
-  readonly matter: Matter | null
-  readonly status: string | null
-}
-
-const NOT_TAKEN: readonly (string | null)[] = ['draft', 'out-of-range', 'kind-off']
-
-/**
- * Gives each open unit of the month its cause: of the equals that reproduce it, the one that explains most of the month's other
- * differences comes first. Documents with the same cause share its key; null where nothing is at fault.
- */
-export async function rankCauses({ trx, entityId }: Books, period: string): Promise<void> {
-  const open = (await trx('tie_unit as u')
-    .leftJoin(
-      'source_document as d',
-      (on) =>
-        void on
-          .on('d.entity_id', 'u.entity_id')
-          .on('d.system_id', 'u.system_id')
-          .on('d.document_id', 'u.document_id'),
-    )
-    .where({ 'u.entity_id': entityId, 'u.period': period, 'u.differs': true })
-    .select(
-      'u.unit_id',
-      'u.headline',
-      'u.missing_why',
-      'u.odd',
-      'u.proved',
-      'u.settled',
-      'u.assumptions',
-      'u.cause',
-      'u.matter',
-      'd.status',
-    )) as OpenUnit[]
-  const explains = new Map<string, number>()
-  for (const key of open.flatMap((u) => u.assumptions.map(reproducedKey)))
-    explains.set(key, (explains.get(key) ?? 0) + 1)
-  const weight = (r: Reproduced): number => explains.get(reproducedKey(r)) ?? 0
-  const rows = open.map((u) => {
-    const equals = ranked(u.assumptions, weight)
-    return { unit_id: u.unit_id, assumptions: equals, cause: causeOf(u, equals[0]) }
-  })
-  await trx.raw(
-    `update tie_unit u set cause = v.cause, assumptions = v.assumptions from jsonb_populate_recordset(null::tie_unit, ?::jsonb) v
-     where u.entity_id = ? and u.unit_id = v.unit_id and (u.cause is distinct from v.cause or u.assumptions is distinct from v.assumptions)`,
-    [json(rows), entityId],
-  )
-}
-
-function causeOf(
-  { proved, settled, headline, missing_why: why, odd, matter, status }: OpenUnit,
-  first: Reproduced | undefined,
-): string | null {
-  if (proved || settled !== null || (headline === 'missing' && NOT_TAKEN.includes(why))) return null
-  if (headline === 'missing') return `missing|${why}`
-  if (headline === 'voided') return `voided|${status === 'void' ? 'source' : 'ledger'}`
-  if (headline === 'orphan' || headline === 'duplicate' || headline === 'edited' || headline === 'period')
-    return matter && matter.kind !== 'moved' && headline !== 'orphan' ? matterKey(matter) : headline
-  if (matter && matter.kind !== 'moved') return matterKey(matter)
-  if (!first && matter && headline === 'account') return matterKey(matter)
-  return first ? reproducedKey(first) : `unexplained|${headline}|${odd.join('+')}`
 }

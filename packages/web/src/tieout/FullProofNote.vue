@@ -4,11 +4,12 @@ import { computed } from 'vue'
 import { count, useFormat } from '../figures/format.ts'
 import { useMonth } from '../shell/month.ts'
 import { useReading } from '../shell/reading.ts'
+import RefusedNote from '../shell/RefusedNote.vue'
 
 /** What the last full proof of the month found; of one that stands no more, only that there was one. */
 const { api } = useMonth()
 const format = useFormat()
-const { view } = useReading<LastFullProof>(() => `${api.value}/full-proof`)
+const { view, refused } = useReading<LastFullProof>(() => `${api.value}/full-proof`)
 const last = computed(() => view.value?.last ?? null)
 const amiss = ({ disagreeing, otherwise, miscounted }: FullProofView): number =>
   disagreeing + otherwise + miscounted
@@ -17,11 +18,12 @@ const were = (n: number): string => (n === 1 ? 'was' : 'were')
 </script>
 
 <template>
+  <RefusedNote :refused="refused" />
   <p v-if="last && (last.stands || isBad)" class="note" :class="{ bad: isBad }" role="status" data-full-proof>
     <template v-if="!isBad"
       ><b>The full proof agrees</b>, as at {{ format.instant(last.at) }}:
       {{ count(last.full.documents, 'document') }} worked out anew, and
-      {{ count(last.full.facts, 'tax fact') }} summed. {{ last.full.astray }} astray, as above.</template
+      {{ count(last.full.facts, 'tax fact') }} summed, and each verdict as it is shown.</template
     >
     <template v-else>
       <b>The full proof of {{ format.instant(last.at) }} found a fault of Axion’s</b>, to be reported; what it
@@ -43,7 +45,13 @@ const were = (n: number): string => (n === 1 ? 'was' : 'were')
       </template>
     </template>
   </p>
-  <p v-else-if="last" class="soft" data-full-proof="older">
+  <p v-else-if="last" class="soft older" data-full-proof="older">
     The last full proof is of {{ format.instant(last.at) }}: something was recorded since.
   </p>
 </template>
+
+<style scoped>
+.older {
+  margin-bottom: 8px;
+}
+</style>
