@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
 import { changing, inEntity } from '../database/connection.ts'
-import { startRun } from '../jobs/runs.ts'
+import { startFor } from '../jobs/starting.ts'
 import { LISTED_BYTES } from '../lists/body.ts'
 import type { App, Services } from '../services/services.ts'
 import { latestBatches } from './batches.ts'
@@ -56,16 +56,7 @@ function manyRoutes(app: App, { database }: Services): void {
         response: { 200: Started },
       },
     },
-    (request) => {
-      const entity = requireRole(request)
-      return changing(database, entity.id, async (books) => ({
-        run: await startRun(books, {
-          kind: 'bulk',
-          payload: { month: request.params.month, ...request.body },
-          startedBy: requirePerson(request).name,
-        }),
-      }))
-    },
+    (request) => startFor(database, request, 'bulk', { month: request.params.month, ...request.body }),
   )
 }
 
@@ -95,15 +86,7 @@ function undoRoutes(app: App, { database }: Services): void {
         response: { 200: Started },
       },
     },
-    (request) => {
-      const entity = requireRole(request)
-      return changing(database, entity.id, async (books) => ({
-        run: await startRun(books, {
-          kind: 'undo',
-          payload: { month: request.params.month, batchId: request.body.batchId },
-          startedBy: requirePerson(request).name,
-        }),
-      }))
-    },
+    (request) =>
+      startFor(database, request, 'undo', { month: request.params.month, batchId: request.body.batchId }),
   )
 }

@@ -5,7 +5,7 @@ import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole, type EntityOfPerson } from '../access/sessions.ts'
 import { changing, inEntity } from '../database/connection.ts'
 import { proveAfter, type Act } from '../jobs/proveAfter.ts'
-import { startRun } from '../jobs/runs.ts'
+import { startFor } from '../jobs/starting.ts'
 import type { App, Services } from '../services/services.ts'
 import { recheck } from './checks.ts'
 import { ask, disconnect, keepSystem } from './connecting.ts'
@@ -177,15 +177,7 @@ function pullRoutes(app: App, services: Services): void {
         response: { 200: Started },
       },
     },
-    (request) => {
-      const entity = requireRole(request)
-      return changing(database, entity.id, async (books) => ({
-        run: await startRun(books, {
-          kind: 'pull',
-          payload: { month: request.params.month, systemIds: request.body.systemIds },
-          startedBy: requirePerson(request).name,
-        }),
-      }))
-    },
+    (request) =>
+      startFor(database, request, 'pull', { month: request.params.month, systemIds: request.body.systemIds }),
   )
 }

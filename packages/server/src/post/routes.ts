@@ -15,7 +15,7 @@ import { requirePerson, requireRole } from '../access/sessions.ts'
 import { blockingChecks } from '../connect/checks.ts'
 import { changing, inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { startRun } from '../jobs/runs.ts'
+import { startFor } from '../jobs/starting.ts'
 import { LISTED_BYTES } from '../lists/body.ts'
 import { sendTables } from '../lists/sent.ts'
 import type { App, Services } from '../services/services.ts'
@@ -120,16 +120,7 @@ function postingRoutes(app: App, services: Services): void {
   app.post(
     '/api/entities/:entity/months/:month/post/rehearsal',
     { config: { role: 'preparer' }, schema: { params: monthParams, response: { 200: Started } } },
-    (request) => {
-      const entity = requireRole(request)
-      return changing(database, entity.id, async (books) => ({
-        run: await startRun(books, {
-          kind: 'rehearse',
-          payload: { month: request.params.month },
-          startedBy: requirePerson(request).name,
-        }),
-      }))
-    },
+    (request) => startFor(database, request, 'rehearse', { month: request.params.month }),
   )
 
   app.post(

@@ -1,11 +1,11 @@
 import { Evidence, LastFullProof, parseSelector, Started } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
-import { requirePerson, requireRole } from '../access/sessions.ts'
+import { requireRole } from '../access/sessions.ts'
 import { audit } from '../audit/audit.ts'
 import { changing, inEntity } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
-import { startRun } from '../jobs/runs.ts'
+import { startFor } from '../jobs/starting.ts'
 import { doubt } from '../proof/doubt.ts'
 import type { App, Services } from '../services/services.ts'
 import { evidence } from './evidence.ts'
@@ -67,16 +67,7 @@ export function evidenceRoutes(app: App, { database }: Services): void {
   app.post(
     fullProof,
     { config: { role: 'preparer' }, schema: { params: monthParams, response: { 200: Started } } },
-    (request) => {
-      const entity = requireRole(request)
-      return changing(database, entity.id, async (books) => ({
-        run: await startRun(books, {
-          kind: 'full-proof',
-          payload: { month: request.params.month },
-          startedBy: requirePerson(request).name,
-        }),
-      }))
-    },
+    (request) => startFor(database, request, 'full-proof', { month: request.params.month }),
   )
 
   app.get(
