@@ -18,7 +18,7 @@ export function asRecorded(
   const e = entityId
   return trx.from(
     trx.raw(
-      `(select * from :table: where entity_id = :e and since <= :at::timestamptz union all select (jsonb_populate_record(null:::table:, was)).* from past where entity_id = :e and kept_of = :name and upper(recorded) > :at::timestamptz and lower(recorded) <= :at::timestamptz) as :table:`,
+      `(select * from :table: where entity_id = :e and since <= :at::timestamptz union all select (jsonb_populate_record(null:::table:, was)).* from past where entity_id = :e and kept_of = :name and until > :at::timestamptz and lower(recorded) <= :at::timestamptz) as :table:`,
       { table, e, at, name: table },
     ) as unknown as string,
   )

@@ -666,7 +666,17 @@ declare module 'knex/types/tables.js' {
       },
       'address' | 'claims' | 'recorded' | 'version_id'
     >
-    past: Row<{ entity_id: string; kept_of: string; past_id: string; recorded: string; was: Json }, 'past_id'>
+    past: Row<
+      {
+        entity_id: string
+        kept_of: string
+        past_id: string
+        recorded: string
+        until: Date | null
+        was: Json
+      },
+      'past_id' | 'until'
+    >
     payment_method: Row<
       {
         entity_id: string

@@ -8,6 +8,26 @@ create or replace view run_unfinished as select entity_id, run_id, due_at, lease
 create or replace view pull_due as select c.entity_id, c.system_id, c.next_pull_at from system_scope c join system s using (entity_id, system_id)
   where pull_is_due(c.next_pull_at, c.scope) and s.disconnected_at is null ${where && `and ${where.replaceAll('of.', 'c.')}`};`
 
+/** Tells a transaction who acts in it, and where. @param held how the lease of a run is held: looked at alone, where nothing is said */
+export const entering = (held: string): string => `
+create or replace function enter(p_entity text, p_from text, p_session text, p_link text, p_run text, p_lease text) returns text language plpgsql as $$
+declare books legal_entity;
+begin
+  perform set_config('axion.entity', p_entity, true), set_config('axion.from', p_from, true), set_config('axion.session', p_session, true),
+    set_config('axion.link', p_link, true), set_config('axion.run', p_run, true);
+  if p_entity = '' then return null; end if;
+  select * into books from legal_entity where entity_id = p_entity;
+  if books.moving_since is not null then
+    raise exception 'the books of % are being moved', p_entity using errcode = 'AXL02';
+  end if;
+  if books.entity_id is null or books.lives_in is not null then return null; end if;
+  if p_lease <> '' then
+    perform from run where entity_id = p_entity and run_id = p_run::uuid and lease = p_lease::bigint ${held};
+    if not found then raise exception 'another worker is at the run' using errcode = 'AXL01'; end if;
+  end if;
+  return books.base_currency;
+end $$;`
+
 /**
  * An entity lives whole in one database. The first, the directory, knows people, their sessions and memberships, and where each entity lives;
  * of one that lives elsewhere it keeps the row alone that says so. While an entity's books are moved, nobody enters them.
@@ -19,22 +39,7 @@ create view entity_home as select entity_id, lives_in from legal_entity;
 grant select on entity_home to axion_app;
 ${due('exists (select from legal_entity e where e.entity_id = of.entity_id and e.lives_in is null and e.moving_since is null)')}
 
-create function enter(p_entity text, p_from text, p_session text, p_link text, p_run text, p_lease text) returns text language plpgsql as $$
-declare books legal_entity;
-begin
-  perform set_config('axion.entity', p_entity, true), set_config('axion.from', p_from, true), set_config('axion.session', p_session, true),
-    set_config('axion.link', p_link, true), set_config('axion.run', p_run, true);
-  if p_entity = '' then return null; end if;
-  select * into books from legal_entity where entity_id = p_entity;
-  if books.moving_since is not null then
-    raise exception 'the books of % are being moved', p_entity using errcode = 'AXL02';
-  end if;
-  if books.entity_id is null or books.lives_in is not null then return null; end if;
-  if p_lease <> '' and not exists (select from run where entity_id = p_entity and run_id = p_run::uuid and lease = p_lease::bigint) then
-    raise exception 'another worker is at the run' using errcode = 'AXL01';
-  end if;
-  return books.base_currency;
-end $$;
+${entering('')}
 
 create function introduce(p_token_hash text, p_person uuid, p_email text, p_name text, p_seconds int) returns void language plpgsql security definer set search_path = public as $$
 begin

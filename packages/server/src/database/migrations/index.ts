@@ -49,6 +49,7 @@ import * as stakes from './047_stakes.ts'
 import * as fenced from './048_fenced.ts'
 import * as pairs from './049_pairs.ts'
 import * as named from './050_named.ts'
+import * as pastUntil from './051_past_until.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -102,6 +103,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '048_fenced': fenced,
   '049_pairs': pairs,
   '050_named': named,
+  '051_past_until': pastUntil,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
