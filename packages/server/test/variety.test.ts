@@ -3,6 +3,7 @@ import {
   type CauseView,
   type Evidence,
   type FullProofView,
+  LastFullProof,
   type GridView,
   type PostView,
   type RemedyPreview,
@@ -190,6 +191,18 @@ describe('a month of every kind of document', () => {
       expect([sql, seen.disagreeing, seen.miscounted]).toEqual([sql, 0, 1])
       expect([sql, (await full()).miscounted]).toEqual([sql, 0])
     }
+  })
+
+  it('tells what a full proof found and mended before another worker took it over', async () => {
+    const run = await world.begin('/full-proof')
+    const named = [{ unit: 'billing/x', number: 'LA-0', quick: 'otherwise' }]
+    await world.ownerSql(`update run set report = $1 where run_id = $2`, [
+      JSON.stringify({ found: { disagreeing: 0, otherwise: 1, miscounted: 2, named } }),
+      run,
+    ])
+    await world.finish(run)
+    const { last } = await world.ok<LastFullProof>('GET', `${MONTH}/full-proof`)
+    expect(last).toMatchObject({ stands: true, full: { otherwise: 1, miscounted: 2, named } })
   })
 
   it('is mended cause by cause: in the ledger, at the source, by booking again, by a correcting entry', async () => {

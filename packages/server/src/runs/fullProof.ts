@@ -16,6 +16,19 @@ import { touchedBy } from './touched.ts'
 /** So many documents are worked out while others wait for their turn at the books. */
 const TURN = 4000
 
+/** What was found so far, kept with the run as it is mended: whoever takes it over finds nothing of it any more. */
+type Found = Pick<FullProofView, 'disagreeing' | 'otherwise' | 'miscounted' | 'named'>
+const NOTHING: Found = { disagreeing: 0, otherwise: 0, miscounted: 0, named: [] }
+
+function together(before: Found, more: Partial<Found>): Found {
+  return {
+    disagreeing: before.disagreeing + (more.disagreeing ?? 0),
+    otherwise: before.otherwise + (more.otherwise ?? 0),
+    miscounted: before.miscounted + (more.miscounted ?? 0),
+    named: [...before.named, ...(more.named ?? [])].slice(0, MOST_NAMED),
+  }
+}
+
 /**
  * The slow proof of a month: works every document out anew and compares with what is kept of it, sums every stored fact, and sees whether
  * signatures and whatever pages show say the same. What it finds is a fault of Axion's own: such documents are proved anew at once, and sums
@@ -31,6 +44,7 @@ export async function proveInFull(
     await noteRunIn(books, runId, { step: 'summing what is kept' })
     return recordedAt(books)
   })
+  let found = ((await readRun(database, entityId, runId))?.report['found'] as Found | undefined) ?? NOTHING
   const { keys, summed } = await inEntity(database, entityId, async (books) => ({
     keys: await documentsOf(books, month, 'all'),
     summed: await fullProof(books, month),
@@ -38,18 +52,28 @@ export async function proveInFull(
   await changing(database, entityId, async (books) => {
     await mend(books, month, summed.disagreeing)
     if (summed.view.miscounted > 0) await countAnew(books, month)
-    await noteRunIn(books, runId, { step: 'working documents out anew', total: keys.length })
+    found = together(found, summed.view)
+    await noteRunIn(books, runId, {
+      step: 'working documents out anew',
+      total: keys.length,
+      report: { found },
+    })
   })
-  const otherwise: Otherwise[] = []
   const turn = async (done: number, work: (books: Books) => Promise<Otherwise[]>): Promise<void> => {
     if ((await readRun(database, entityId, runId))?.cancel_requested) throw new Cancelled()
     await changing(database, entityId, async (books) => {
       await upToDate(books, month)
-      const found = await work(books)
-      otherwise.push(...found)
-      const named = found.map((one) => one.named)
-      await mend(books, month, named)
-      await noteRunIn(books, runId, { done })
+      const otherwise = await work(books)
+      await mend(
+        books,
+        month,
+        otherwise.map(({ named }) => named),
+      )
+      found = together(found, {
+        otherwise: otherwise.length,
+        named: otherwise.map(({ named: unit, number }) => ({ unit, number, quick: 'otherwise' })),
+      })
+      await noteRunIn(books, runId, { done, report: { found } })
     })
   }
   for (let from = 0; from < keys.length; from += TURN) {
@@ -57,15 +81,7 @@ export async function proveInFull(
     await turn(from + these.length, (books) => otherwiseOf(books, month, these))
   }
   await turn(keys.length, (books) => otherwiseAside(books, month))
-  const { view } = summed
-  const full: FullProofView = {
-    ...view,
-    otherwise: otherwise.length,
-    named: [
-      ...view.named,
-      ...otherwise.map(({ named: unit, number }) => ({ unit, number, quick: 'otherwise' as const })),
-    ].slice(0, MOST_NAMED),
-  }
+  const full: FullProofView = { ...summed.view, ...found }
   await inEntity(database, entityId, async (books) => {
     await audit(books.trx, 'proved-in-full', month, { after: toldOf(full) })
     await noteRunIn(books, runId, { report: { full, upTo } satisfies FullProofReport })
