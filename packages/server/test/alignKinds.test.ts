@@ -83,6 +83,8 @@ function system({
     hasAgency: (id) => agencies.some(([own]) => own === id),
     itemOf: (code) => code,
     partyOf: (id) => id,
+    locationOf: () => null,
+    methodOf: () => null,
     outletOf: () => null,
     codes: [],
     methods: [],

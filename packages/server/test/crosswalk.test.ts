@@ -69,6 +69,8 @@ function held(
     hasAgency: (id) => agencies.some(([own]) => own === id),
     itemOf: (code) => code,
     partyOf: (id) => id,
+    locationOf: () => null,
+    methodOf: () => null,
     outletOf: () => null,
     codes: [],
     methods: [],

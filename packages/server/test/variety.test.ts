@@ -3,8 +3,8 @@ import {
   type CauseView,
   type Evidence,
   type FullProofView,
-  LastFullProof,
   type GridView,
+  type LastFullProof,
   type PostView,
   type RemedyPreview,
   type TieOutView,
@@ -13,6 +13,7 @@ import { answers, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { changing, inOrder } from '../src/database/connection.ts'
 import { provenInFull } from './inFull.ts'
+import { touchedKinds } from './touched.ts'
 import { bookAll, demoPair, makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World
@@ -154,6 +155,7 @@ describe('a month of every kind of document', () => {
       `update tax_fact set base = base + 1 where place = 0 and voice = 'expected' and ${of}`,
       `update unit set party = 'Somebody else' where ${of}`,
       `update unit set rests_on = '{}' where ${of}`,
+      `update unit set touches = touches || 'items|HIVE-CARRIER'::text where ${of}`,
       `update determination set stated_signature = stated_signature || 'x', expected_at_stated = expected_at_stated || 'x' where ${of}`,
       `update special_line set amount = amount + 1 where (entity_id, unit_id, place) = (select entity_id, unit_id, place from special_line where entity_id = 'larkspur' and period = '2026-09' limit 1)`,
       `delete from stake_share where ctid = (select ctid from stake_share where entity_id = 'larkspur' and period = '2026-09' limit 1)`,
@@ -180,6 +182,7 @@ describe('a month of every kind of document', () => {
       `update unit set stated_net = stated_net + 1 where ${first('unit', 'unit_id', 'and posted and document_id is not null')}`,
       `update unit_sum set unproved = unproved + 1 where ${first('unit_sum', 'kind')} and period = '2026-09' and posted and proved`,
       `delete from unit_sum where ${first('unit_sum', 'ctid', 'and posted')}`,
+      `update touch_sum set documents = documents + 1 where ${first('touch_sum', 'touch')} and period = '2026-09'`,
       `update post_line set booking = 'failed' where ${first('post_line', 'document_id')}`,
       `delete from post_line where ${first('post_line', 'document_id')}`,
       `insert into post_sum (entity_id, period, state, warned, documents, tax, tax_size) values ('larkspur', '2026-09', 'booked', false, 1, 0, 0)`,
@@ -191,6 +194,10 @@ describe('a month of every kind of document', () => {
       expect([sql, seen.disagreeing, seen.miscounted]).toEqual([sql, 0, 1])
       expect([sql, (await full()).miscounted]).toEqual([sql, 0])
     }
+  })
+
+  it('says of each row of the grids how many documents touch it', async () => {
+    expect(await touchedKinds(world)).toEqual(['parties', 'rates', 'items', 'codes'])
   })
 
   it('tells what a full proof found and mended before another worker took it over', async () => {

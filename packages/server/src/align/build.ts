@@ -190,45 +190,27 @@ function searchText({ id, name, group, detail, total, cells }: BuiltRow): string
 
 /** What is at stake by each row's findings, a document counted once at its largest; and how many documents each row touches. */
 async function refreshStakes(books: Books, month: string): Promise<void> {
-  const { trx, entityId } = books
   await noteSales(books, month)
   await noteAmounts(books, month)
-  const here = { e: entityId, p: month }
-  const staked = (await trx.raw(
-    `with own as (select kind, row_id, unnest(keys) as finding_key from align_row where entity_id = :e and period = :p),
-       largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join stake_share s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3)
-     select kind, row_id, sum(amount)::text as n from largest group by 1, 2`,
-    here,
-  )) as { rows: Sum[] }
-  const touched = (await trx.raw(
-    `select 'agencies' as kind, agency as row_id, count(distinct unit_id)::text as n from tie_member where entity_id = :e and period = :p and expected is not null group by 2
-     union all select 'rates', unnest(combined_rates), count(*)::text from unit where entity_id = :e and period = :p group by 2
-     union all select 'accounts', 'tax ' || agency, count(distinct unit_id)::text from tie_member where entity_id = :e and period = :p and expected is not null group by 2
-     union all select 'parties', coalesce(l.baseline_id, d.value->'party'->>'id'), count(*)::text from source_document d
-       left join link l on l.entity_id = d.entity_id and l.system_id = d.system_id and l.kind = 'party' and l.object_id = d.value->'party'->>'id' where d.entity_id = :e and d.period = :p group by 2
-     union all select 'items', line->>'itemCode', count(distinct d.system_id || '/' || d.document_id)::text from source_document d cross join jsonb_array_elements(d.value->'lines') line where d.entity_id = :e and d.period = :p group by 2
-     union all select 'locations', l.baseline_id, count(*)::text from unit u join document r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.document_id = u.document_id and not r.posted
-       join link l on l.entity_id = u.entity_id and l.system_id = u.system_id and l.kind = 'location' and l.object_id = r.value->>'locationId' where u.entity_id = :e and u.period = :p group by 2
-     union all select 'methods', l.baseline_id, count(distinct u.unit_id)::text from unit u join document r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.document_id = u.document_id and not r.posted
-       cross join jsonb_array_elements(r.value->'tenders') tender join link l on l.entity_id = u.entity_id and l.system_id = u.system_id and l.kind = 'payment-method' and l.object_id = tender->>'paymentMethodId' where u.entity_id = :e and u.period = :p group by 2
-     union all select 'methods', l.baseline_id, count(*)::text from held_record r join link l on l.entity_id = r.entity_id and l.system_id = r.system_id and l.kind = 'payment-method' and l.object_id = r.value->>'paymentMethodId'
-       where r.entity_id = :e and r.period = :p and r.resource = 'settlements' and not r.removed group by 2
-     union all select 'items', coalesce(i.baseline_id, line->>'itemCode'), count(distinct u.unit_id)::text from unit u join document r on r.entity_id = u.entity_id and r.system_id = u.system_id and r.document_id = u.document_id and not r.posted
-       cross join jsonb_array_elements(r.value->'lines') line left join held_object h on h.entity_id = u.entity_id and h.system_id = u.system_id and h.resource = 'items' and h.value->>'code' = line->>'itemCode'
-       left join link i on i.entity_id = u.entity_id and i.system_id = u.system_id and i.kind = 'item' and i.object_id = h.object_id where u.entity_id = :e and u.period = :p group by 2
-     union all select 'codes', i.item_tax_code, count(distinct d.system_id || '/' || d.document_id)::text from source_document d cross join jsonb_array_elements(d.value->'lines') line
-       join item i on i.entity_id = d.entity_id and i.object_id = line->>'itemCode' and upper_inf(i.recorded) where d.entity_id = :e and d.period = :p group by 2`,
-    here,
-  )) as { rows: Sum[] }
-  await put(books, month, 'stake', staked.rows)
-  await put(books, month, 'documents', inTotal(touched.rows))
+  await put(books, month, 'stake', STAKED)
+  await put(books, month, 'documents', TOUCHED)
 }
 
-interface Sum {
-  readonly kind: string
-  readonly row_id: string | null
-  readonly n: string
-}
+const STAKED = `
+  with own as (select kind, row_id, unnest(keys) as finding_key from align_row where entity_id = :e and period = :p),
+    largest as (select o.kind, o.row_id, s.unit_id, max(s.amount) as amount from own o join stake_share s on s.entity_id = :e and s.period = :p and s.finding_key = o.finding_key group by 1, 2, 3)
+  select kind, row_id, sum(amount) as n from largest group by 1, 2`
+
+const TOUCHED = `
+  with counted as (select split_part(touch, '|', 1) as kind, substr(touch, strpos(touch, '|') + 1) as row_id, documents from touch_sum where entity_id = :e and period = :p)
+  select kind, row_id, sum(documents) as n from (
+    select kind, row_id, documents from counted
+    union all select 'accounts', 'tax ' || row_id, documents from counted where kind = 'agencies'
+    union all select 'methods', coalesce(l.baseline_id, h.value->>'code'), count(*) from held_record r
+      join held_object h on h.entity_id = r.entity_id and h.system_id = r.system_id and h.resource = 'payment-methods' and h.object_id = r.value->>'paymentMethodId'
+      left join link l on l.entity_id = r.entity_id and l.system_id = r.system_id and l.kind = 'payment-method' and l.object_id = h.object_id
+      where r.entity_id = :e and r.period = :p and r.resource = 'settlements' and not r.removed group by 2) x
+  where row_id is not null group by 1, 2`
 
 /** Findings that documents give rise to, and not the set-up: sales to a party without a certificate, or taxed in spite of one. */
 async function noteSales(books: Books, month: string): Promise<void> {
@@ -255,29 +237,22 @@ const SALES_CODES: readonly [FindingCode, FindingCode] = [
   'AXION_SALES_TAXED_IN_SPITE',
 ]
 
-/** Documents of every kind together. */
-function inTotal(sums: readonly Sum[]): Sum[] {
-  const totals = new Map<string, Sum>()
-  for (const sum of sums) {
-    const key = `${sum.kind} ${sum.row_id ?? ''}`
-    totals.set(key, { ...sum, n: (BigInt(totals.get(key)?.n ?? '0') + BigInt(sum.n)).toString() })
-  }
-  return [...totals.values()]
-}
-
+/** @param sums SQL of what rows come to, by kind and row; of others it is nothing */
 async function put(
   { trx, entityId }: Books,
   month: string,
   column: 'stake' | 'documents',
-  sums: readonly Sum[],
+  sums: string,
 ): Promise<void> {
-  await trx('align_row')
-    .where({ entity_id: entityId, period: month })
-    .whereNot(column, 0)
-    .update({ [column]: 0 })
+  const here = { e: entityId, p: month }
   await trx.raw(
-    `update align_row r set ?? = s.n from jsonb_to_recordset(?::jsonb) as s(kind text, row_id text, n bigint) where r.entity_id = ? and r.period = ? and r.kind = s.kind and r.row_id = s.row_id`,
-    [column, json(sums.filter((sum) => sum.row_id !== null)), entityId, month],
+    `update align_row r set ${column} = s.n from (${sums}) s
+     where r.entity_id = :e and r.period = :p and r.kind = s.kind and r.row_id = s.row_id and r.${column} <> s.n`,
+    here,
+  )
+  await trx.raw(
+    `update align_row r set ${column} = 0 where r.entity_id = :e and r.period = :p and r.${column} <> 0 and (r.kind, r.row_id) not in (select kind, row_id from (${sums}) s)`,
+    here,
   )
 }
 

@@ -163,7 +163,7 @@ async function tablesOf(client: pg.Client): Promise<Table[]> {
 }
 
 /** What follows other rows by itself, wherever they arrive: it is not carried, and goes after them. */
-const FOLLOWING = ['post_line', 'post_sum', 'unit_sum']
+const FOLLOWING = ['post_line', 'post_sum', 'unit_sum', 'touch_sum']
 /** What is written by itself where something else goes: it goes last. */
 const WRITTEN_BY_OTHERS = ['past', 'set_up_stamp', 'tie_total', ...FOLLOWING]
 

@@ -1198,6 +1198,7 @@ declare module 'knex/types/tables.js' {
       | 'unproved_net'
       | 'voided'
     >
+    touch_sum: Row<{ documents: string; entity_id: string; period: string; touch: string }>
     trail_end: Row<
       { chain: string | null; digest: string | null; place: string | null },
       'chain' | 'digest' | 'place'
@@ -1257,6 +1258,7 @@ declare module 'knex/types/tables.js' {
         stated_net: string
         system_id: string
         taken: boolean | null
+        touches: readonly string[]
         undecided: string
         under: string
         unit_id: string
@@ -1303,6 +1305,7 @@ declare module 'knex/types/tables.js' {
       | 'stated'
       | 'stated_net'
       | 'taken'
+      | 'touches'
       | 'undecided'
       | 'under'
       | 'unproved'

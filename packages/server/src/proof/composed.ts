@@ -24,6 +24,7 @@ import {
 } from './lines.ts'
 import { matterOf, undecidedNet } from './matter.ts'
 import { stakeLines, type Staking } from './stakes.ts'
+import { touchesOf } from './touches.ts'
 import { voicesInBase } from './voices.ts'
 
 /**
@@ -61,6 +62,7 @@ export function composed(unit: Unit, setUp: SetUp, staking: Staking): Composed {
     expected: source && signatureOf(expected, bookedGrain),
     booked: booked && signatureOf(booked, bookedGrain),
   }
+  const combinedRates = source ? combinedRatesOf(source.document, source.determination, index) : []
   return {
     named: `${row.systemId}/${row.documentId ?? row.entryId}`,
     why: unit.why,
@@ -68,7 +70,8 @@ export function composed(unit: Unit, setUp: SetUp, staking: Staking): Composed {
     notTaken: row.posted ? null : (source?.stored.not_taken ?? null),
     differs: differs(row),
     line: unitLine(row, {
-      combinedRates: source ? combinedRatesOf(source.document, source.determination, index) : [],
+      combinedRates,
+      touches: touchesOf(unit, combinedRates, setUp),
       findings: source?.determination.findings ?? [],
       open: source?.determination.open ?? [],
       matter: matterOf(unit, booked),

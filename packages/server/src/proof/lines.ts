@@ -61,6 +61,7 @@ export const UNIT_COLUMNS = [
   'voided',
   'flaws',
   'combined_rates',
+  'touches',
   'findings',
   'expected_complete',
   'open_lines',
@@ -134,6 +135,7 @@ export function unitLine(
   row: Described & Signed,
   of: {
     readonly combinedRates: readonly string[]
+    readonly touches: readonly string[]
     readonly findings: readonly unknown[]
     readonly open: readonly string[]
     readonly matter: object | null
@@ -159,6 +161,7 @@ export function unitLine(
     row.voided,
     asJson(row.flaws),
     asList(of.combinedRates),
+    asList(of.touches),
     asJson(of.findings),
     row.complete,
     asList(of.open),

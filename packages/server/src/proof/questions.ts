@@ -49,6 +49,8 @@ const OF_SYSTEM = [
   'combinedRateOf',
   'itemOf',
   'partyOf',
+  'locationOf',
+  'methodOf',
   'outletOf',
   'linkedTo',
   'accountNumber',

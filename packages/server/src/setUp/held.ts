@@ -78,6 +78,9 @@ export interface HeldSystem {
   /** The baseline's item, or party, by the code that documents name it with: what it is linked to, else what bears that code. */
   itemOf(code: string): string
   partyOf(id: string): string
+  /** The baseline's outlet, or payment method, by the system's own id of it: what it is linked to, else what bears its code; null where it has none. */
+  locationOf(locationId: string): string | null
+  methodOf(methodId: string): string | null
   /** The address of an outlet, by the system's own id of it; null where it holds none such. */
   outletOf(locationId: string): Address | null
   /** The system's objects linked to a baseline object. */
@@ -90,14 +93,15 @@ export interface HeldSystem {
 }
 
 /** Set-up that money is mapped through, and all of it. */
-const FOR_MONEY: readonly Resource[] = ['agencies', 'tax-rates', 'accounts', 'locations', 'dimensions']
-export const ALL_SET_UP: readonly Resource[] = [
-  ...FOR_MONEY,
-  'items',
-  'parties',
-  'item-tax-codes',
+const FOR_MONEY: readonly Resource[] = [
+  'agencies',
+  'tax-rates',
+  'accounts',
+  'locations',
+  'dimensions',
   'payment-methods',
 ]
+export const ALL_SET_UP: readonly Resource[] = [...FOR_MONEY, 'items', 'parties', 'item-tax-codes']
 
 /** @param at those that were connected at an instant, with the scope that they had; null for now */
 export async function connectedSystems(
@@ -209,7 +213,9 @@ export function holdingOf(rows: HoldingRows): Holding {
   const byBaseline = groupBy(links, (link) => `${link.kind}/${link.baselineId}`)
   const accounts = of('accounts')
   const locations = of('locations')
-  const outlets = new Map(locations.map((l) => [l.id, l.value.address]))
+  const outlets = new Map(locations.map((l) => [l.id, l.value]))
+  const methods = of('payment-methods')
+  const methodCodes = new Map(methods.map((method) => [method.id, method.value.code]))
   const agencies = of('agencies')
   const agencyIds = new Set(agencies.map(({ id }) => id))
   const accountOf = new Map(accounts.map((a) => [a.id, a.value]))
@@ -227,13 +233,15 @@ export function holdingOf(rows: HoldingRows): Holding {
     items: of('items'),
     parties: of('parties'),
     codes: of('item-tax-codes'),
-    methods: of('payment-methods'),
+    methods,
     dimensions: of('dimensions'),
     agencyOf: (objectId) => linkOf('agency', objectId),
     combinedRateOf: (objectId) => linkOf('combined-rate', objectId),
     itemOf: (code) => codes.get(code) ?? code,
     partyOf: (id) => linkOf('party', id) ?? id,
-    outletOf: (id) => outlets.get(id) ?? null,
+    locationOf: (id) => linkOf('location', id) ?? outlets.get(id)?.code ?? null,
+    methodOf: (id) => linkOf('payment-method', id) ?? methodCodes.get(id) ?? null,
+    outletOf: (id) => outlets.get(id)?.address ?? null,
     linkedTo: (kind, baselineId) => (byBaseline.get(`${kind}/${baselineId}`) ?? []).map((l) => l.objectId),
     accountName: (number) => `${number} ${names.get(number) ?? ''}`.trim(),
     accountNumber: (accountId) => (accountId === null ? null : (accountOf.get(accountId)?.number ?? null)),

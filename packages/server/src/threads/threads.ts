@@ -1,6 +1,9 @@
 import { fileURLToPath } from 'node:url'
 import { Piscina } from 'piscina'
 
+/** For what is soon forgotten, of each thread's heap. */
+const YOUNG_MEGABYTES = 192
+
 /** A thread that has had nothing to do for so long ends. */
 const IDLE_MS = 60_000
 
@@ -27,7 +30,7 @@ export function begin({ file, most, megabytes, does }: Threads): Piscina {
     minThreads: 0,
     maxThreads: most,
     idleTimeout: IDLE_MS,
-    resourceLimits: { maxOldGenerationSizeMb: megabytes },
+    resourceLimits: { maxOldGenerationSizeMb: megabytes, maxYoungGenerationSizeMb: YOUNG_MEGABYTES },
   })
   threads.on('error', (error: Error) =>
     process.stderr.write(`axion: a thread that ${does}: ${error.message}\n`),

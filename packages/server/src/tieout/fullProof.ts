@@ -59,6 +59,8 @@ export async function fullProof(
 const UNITS_SUMMED = `select entity_id, period, posted, taken, system_id, kind, proved, not proved and cause is not null as is_open, coalesce(settled, '') as settled, count(*),
   sum(stated)::bigint, sum(unproved)::bigint, sum(unproved_net)::bigint, sum(over)::bigint, sum(under)::bigint from unit where entity_id = :e and period = :p group by 1, 2, 3, 4, 5, 6, 7, 8, 9`
 
+const TOUCHES_SUMMED = `select entity_id, period, touch, count(*) from (select entity_id, period, unnest(touches) as touch from unit where entity_id = :e and period = :p) t group by 1, 2, 3`
+
 /** What is kept of a month's rows beside them, and SQL of what it comes to from nothing: what a page says is summed by whoever writes its rows. */
 const BESIDE: readonly { readonly kept: string; readonly summed: string }[] = [
   {
@@ -74,6 +76,10 @@ const BESIDE: readonly { readonly kept: string; readonly summed: string }[] = [
   {
     kept: 'select * from unit_sum where entity_id = :e and period = :p',
     summed: UNITS_SUMMED,
+  },
+  {
+    kept: 'select * from touch_sum where entity_id = :e and period = :p',
+    summed: TOUCHES_SUMMED,
   },
   {
     kept: `select ${LINE_COLUMNS} from post_line where entity_id = :e and period = :p`,
@@ -111,12 +117,13 @@ export async function countAnew({ trx, entityId }: Books, period: string): Promi
   const of = { e: entityId, p: period }
   await overMonths(trx, async () => {
     await trx.raw(UNITS_ANEW, of)
-    for (const table of ['tie_total', 'unit_sum', 'post_line'])
+    for (const table of ['tie_total', 'unit_sum', 'touch_sum', 'post_line'])
       await trx(table as 'tie_total')
         .where({ entity_id: entityId, period })
         .delete()
     await trx.raw('insert into tie_total select * from totals_of(:e, :p)', of)
     await trx.raw(`insert into unit_sum ${UNITS_SUMMED}`, of)
+    await trx.raw(`insert into touch_sum ${TOUCHES_SUMMED}`, of)
     await trx.raw(`insert into post_line (${LINE_COLUMNS}) select * from lines_of(:e, :p)`, of)
     await trx.raw(
       `with gone as (delete from post_sum where entity_id = :e and period = :p)

@@ -104,6 +104,7 @@ async function fromNothing(alone: number): Promise<ReadonlySet<string>> {
       `select from tie_total where (members, stated_members, unsplit_members, stated, expected, booked, unsplit) <> (0, 0, 0, 0, 0, 0, 0)`,
     ),
   ).toEqual([])
+  expect(await world.ownerSql(`select from touch_sum`)).toEqual([])
   await changing(world.services.database, 'larkspur', (books) => proveAll(books, '2026-09', { alone }))
   return kept()
 }

@@ -50,6 +50,7 @@ import * as fenced from './048_fenced.ts'
 import * as pairs from './049_pairs.ts'
 import * as named from './050_named.ts'
 import * as pastUntil from './051_past_until.ts'
+import * as touches from './052_touches.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -104,6 +105,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '049_pairs': pairs,
   '050_named': named,
   '051_past_until': pastUntil,
+  '052_touches': touches,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
