@@ -2,6 +2,7 @@ import { noteSetUp } from '../packages/server/src/setUp/clock.ts'
 import { BaselineImport, GridQuery, type AlignKind } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { ensureAligned } from '../packages/server/src/align/build.ts'
+import { noteMoved } from '../packages/server/src/align/moved.ts'
 import { agreementGrid } from '../packages/server/src/align/grid/grid.ts'
 import { importBaseline, recordedAt } from '../packages/server/src/baseline/import.ts'
 import { connect, inEntity, type Books, type Database } from '../packages/server/src/database/connection.ts'
@@ -15,6 +16,8 @@ export interface AlignTimes {
   readonly systems: number
   /** Milliseconds, medians; the bare queries read the same rows without what the grid adds. */
   readonly build: number
+  /** Once a link moved. */
+  readonly linked: number
   readonly open: number
   readonly bareOpen: number
   readonly filter: number
@@ -93,6 +96,19 @@ async function measure(database: Database, items: number, parties: number): Prom
     inside((books) => agreementGrid(books, MONTH, kind, GridQuery.parse(query)))
   const here = { e: ENTITY, p: MONTH }
   const build = await timed(() => inside((books) => ensureAligned(books, MONTH)), 1)
+  const linked = await timed(async () => {
+    const link = { kind: 'item', systemId: 'shop-1', objectId: 'i1' } as const
+    await inside(async (books) => {
+      const key = { entity_id: ENTITY, system_id: link.systemId, kind: link.kind, object_id: link.objectId }
+      await books
+        .trx('link')
+        .insert({ ...key, baseline_id: 'IT-77', linked_by: 'bench', evidence: json([]) })
+        .onConflict(Object.keys(key))
+        .merge()
+      await noteMoved(books, [{ ...link, stoodFor: ['IT-1', 'IT-77'] }])
+    })
+    await inside((books) => ensureAligned(books, MONTH))
+  }, 3)
   const open = await timed(() => grid('items', {}), 7)
   const bareOpen = await timed(
     () =>
@@ -123,6 +139,7 @@ async function measure(database: Database, items: number, parties: number): Prom
     parties,
     systems: SYSTEMS,
     build,
+    linked,
     open,
     bareOpen,
     filter,

@@ -1,25 +1,15 @@
-import type { Columns } from '../database/row.ts'
-import {
-  ALIGN_KINDS,
-  SEVERITIES,
-  type AlignKind,
-  type FindingCode,
-  type FindingKind,
-  type GridObject,
-  type Severity,
-} from '@axion/contract'
-import { foldName, groupBy, lastDayOf } from '@axion/core'
+import { SEVERITIES, type FindingCode, type FindingKind } from '@axion/contract'
+import { lastDayOf } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
-import { inOrder, noteGrown, waitFor, type Books } from '../database/connection.ts'
+import { waitFor, type Books } from '../database/connection.ts'
 import { json } from '../database/json.ts'
-import { insertRows } from '../database/insert.ts'
 import type { Clock } from '../setUp/clock.ts'
 import { crosswalk } from '../setUp/crosswalk.ts'
 import { ALL_SET_UP, loadHeld } from '../setUp/held.ts'
-import { buildRows } from './grid/rows.ts'
+import { writeGrids } from './grid/written.ts'
 import { summedStakes } from './grid/stakes.ts'
-import type { BuiltRow } from './grid/column.ts'
-import { KINDS, type GridBasis } from './kinds/index.ts'
+import type { GridBasis } from './kinds/index.ts'
+import { movedSince } from './moved.ts'
 import { purposesOf } from './purposes.ts'
 import { noteAmounts } from './rules/amounts.ts'
 
@@ -41,7 +31,10 @@ export async function ensureAligned(books: Books, month: string): Promise<void> 
   await waitFor(books, `grids ${month}`)
   const now = await state()
   if (isFresh(now)) return
-  if (now.built?.set_up !== now.clock.set_up) await rebuild(books, month)
+  if (now.built?.set_up !== now.clock.set_up) {
+    const moved = now.built ? await movedSince(books, now.built.set_up, now.clock.set_up) : null
+    await writeGrids(books, month, { basis: await basisOf(books, month), moved })
+  }
   await refreshStakes(books, month)
   await trx('align_built')
     .insert({
@@ -73,91 +66,6 @@ export async function basisOf(books: Books, month: string): Promise<GridBasis> {
   }
 }
 
-async function rebuild(books: Books, month: string): Promise<void> {
-  const { trx, entityId } = books
-  const basis = await basisOf(books, month)
-  for (const table of ['align_row', 'align_finding'])
-    await trx(table).where({ entity_id: entityId, period: month }).delete()
-  await inOrder(ALIGN_KINDS, (kind) => write(books, month, kind, buildRows(basis, KINDS[kind])))
-  noteGrown(trx, 'grids')
-}
-
-async function write(
-  { trx, entityId }: Books,
-  month: string,
-  kind: AlignKind,
-  rows: readonly BuiltRow[],
-): Promise<void> {
-  const here = { entity_id: entityId, period: month, kind }
-  const borne = groupBy(
-    rows.filter((row) => !row.extra),
-    (row) => row.name,
-  )
-  const left = new Map(
-    ((await trx('align_left').where({ entity_id: entityId, kind })) as LeftRow[]).map((l) => [
-      `${l.row_id}|${l.code}|${l.system_id}`,
-      { reason: l.reason, person: l.person, at: l.at.toISOString() },
-    ]),
-  )
-  const findings = rows.flatMap((row) =>
-    row.findings.map((f, place) => ({
-      ...here,
-      row_id: row.id,
-      place,
-      code: f.code,
-      severity: f.severity,
-      system_id: f.systemId,
-      finding_key: f.key,
-      facts: f.facts,
-      left_because: left.get(`${row.id}|${f.code}|${f.systemId ?? ''}`) ?? null,
-    })),
-  )
-  const open = groupBy(
-    findings.filter((finding) => finding.left_because === null),
-    (finding) => finding.row_id,
-  )
-  await insertRows(
-    trx,
-    'align_row',
-    rows.map((row, place) => ({
-      ...here,
-      row_id: row.id,
-      place,
-      shared: !row.extra && (borne.get(row.name) ?? []).length > 1,
-      extra: row.extra,
-      name: row.name,
-      grp: row.group,
-      detail: row.detail,
-      total: row.total,
-      cells: row.cells,
-      search: searchText(row),
-      ...countOf(open.get(row.id) ?? []),
-      stake: '0',
-      documents: 0,
-      clear: row.extra
-        ? 0
-        : row.cells.filter(({ objects }) => isOneClear(objects.filter(({ gone }) => !gone))).length,
-    })),
-  )
-  await insertRows(trx, 'align_finding', findings)
-}
-
-/** What a row's own findings come to, as `countFindings` counts those of one that was written before. */
-function countOf(open: readonly { readonly severity: Severity; readonly finding_key: string | null }[]): {
-  readonly findings: number
-  readonly worst: number
-  readonly keys: readonly string[]
-} {
-  const last = SEVERITIES.length - 1
-  return {
-    findings: open.length,
-    worst: Math.max(-1, ...open.map(({ severity }) => last - SEVERITIES.indexOf(severity))),
-    keys: [...new Set(open.flatMap(({ finding_key: key }) => key ?? []))],
-  }
-}
-
-type LeftRow = Columns<'align_left', 'row_id' | 'code' | 'system_id' | 'reason' | 'person' | 'at'>
-
 /** A row's findings, how bad they are, and by what keys they put tax at stake: those that nobody left with a reason. */
 export async function countFindings(
   { trx, entityId }: Books,
@@ -172,20 +80,6 @@ export async function countFindings(
     { entity: entityId, month, kind, row: rowId, severities: [...SEVERITIES].reverse() },
   )
   await trx('align_built').where({ entity_id: entityId, period: month }).update({ stakes: null })
-}
-
-/** What a search looks into: names, codes and what systems call a thing, folded. */
-function searchText({ id, name, group, detail, total, cells }: BuiltRow): string {
-  return foldName(
-    [
-      id,
-      name,
-      group,
-      detail,
-      total,
-      ...cells.flatMap((cell) => [cell.words, ...cell.objects.flatMap((o) => [o.id, o.name])]),
-    ].join(' '),
-  )
 }
 
 /** What is at stake by each row's findings, a document counted once at its largest; and how many documents each row touches. */
@@ -254,9 +148,4 @@ async function put(
     `update align_row r set ${column} = 0 where r.entity_id = :e and r.period = :p and r.${column} <> 0 and (r.kind, r.row_id) not in (select kind, row_id from (${sums}) s)`,
     here,
   )
-}
-
-/** One object stands for the row, and clearly so. */
-function isOneClear(objects: readonly GridObject[]): boolean {
-  return objects.length === 1 && objects[0]?.clear === true
 }

@@ -7,6 +7,7 @@ import { proveAfter } from '../jobs/proveAfter.ts'
 import type { App, Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { link, linkClear, unlink } from './links.ts'
+import { noteMoved } from './moved.ts'
 
 const kinds = z.enum(ALIGN_KINDS)
 
@@ -33,8 +34,8 @@ export function linkRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
-        await link(books, request.params.month, requirePerson(request).name, request.body)
-        await noteSetUp(books)
+        const moved = await link(books, request.params.month, requirePerson(request).name, request.body)
+        await noteMoved(books, [moved])
         const run = await proveAfter(services, books, {
           month: request.params.month,
           startedBy: requirePerson(request).name,
@@ -57,8 +58,7 @@ export function linkRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
-        await unlink(books, requirePerson(request).name, request.body)
-        await noteSetUp(books)
+        await noteMoved(books, [await unlink(books, requirePerson(request).name, request.body)])
         const run = await proveAfter(services, books, {
           month: request.params.month,
           startedBy: requirePerson(request).name,

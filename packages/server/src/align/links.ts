@@ -8,6 +8,7 @@ import { Problem } from '../faults/problem.ts'
 import { evidenceOf, isClear, standsFor, type MatchedObject } from '../setUp/crosswalk.ts'
 import { type Step, recordBatch } from '../setUp/steps.ts'
 import { basisOf } from './build.ts'
+import type { Moved } from './moved.ts'
 import type { AlignedSystem } from './kinds/index.ts'
 
 export interface LinkRequest {
@@ -18,7 +19,12 @@ export interface LinkRequest {
 }
 
 /** Links a system's object to the baseline's. Nothing in either is changed by it. */
-export async function link(books: Books, month: string, person: string, request: LinkRequest): Promise<void> {
+export async function link(
+  books: Books,
+  month: string,
+  person: string,
+  request: LinkRequest,
+): Promise<Moved> {
   const { systemId, kind, objectId, baselineId } = request
   const basis = await basisOf(books, month)
   const aligned = basis.systems.find(({ held }) => held.row.system_id === systemId)
@@ -29,7 +35,14 @@ export async function link(books: Books, month: string, person: string, request:
   await recordBatch(books, { person, action: 'linked', says: `${match.name}, ${aligned.held.row.name}` }, [
     step,
   ])
+  return movedBy(step)
 }
+
+function movedBy({ kind, systemId, objectId, before, after }: Linked): Moved {
+  return { kind, systemId, objectId, stoodFor: [before, after].filter((one) => one !== null) }
+}
+
+type Linked = Extract<Step, { readonly did: 'linked' }>
 
 /** Keeps a link, whatever it was before. */
 export async function putLink(
@@ -37,7 +50,7 @@ export async function putLink(
   person: string,
   { systemId, kind, objectId, baselineId }: LinkRequest,
   of: { readonly match: MatchedObject; readonly system: string } | null = null,
-): Promise<Step> {
+): Promise<Linked> {
   const key = { entity_id: entityId, system_id: systemId, kind, object_id: objectId }
   const before = (await trx('link').where(key).first('baseline_id'))?.baseline_id ?? null
   await trx('link')
@@ -81,7 +94,7 @@ export async function unlink(
   books: Books,
   person: string,
   { systemId, kind, objectId }: Omit<LinkRequest, 'baselineId'>,
-): Promise<void> {
+): Promise<Moved> {
   const { trx, entityId } = books
   const removed = (await trx('link')
     .where({ entity_id: entityId, system_id: systemId, kind, object_id: objectId })
@@ -89,9 +102,9 @@ export async function unlink(
   const before = removed[0]?.baseline_id
   if (before === undefined) throw new Problem('AXION_NOT_FOUND', { what: 'such link' })
   await audit(trx, 'unlinked', `${systemId}: ${objectId}`, { before: { baseline: before } })
-  await recordBatch(books, { person, action: 'unlinked', says: `${objectId}, ${systemId}` }, [
-    { did: 'linked', systemId, kind, objectId, before, after: null },
-  ])
+  const step: Linked = { did: 'linked', systemId, kind, objectId, before, after: null }
+  await recordBatch(books, { person, action: 'unlinked', says: `${objectId}, ${systemId}` }, [step])
+  return movedBy(step)
 }
 
 /** The clear proposals of one system: one candidate, with more than a near name, that no other object of the system claims as well. */

@@ -91,6 +91,14 @@ declare module 'knex/types/tables.js' {
       },
       'at'
     >
+    align_moved: Row<{
+      entity_id: string
+      kind: string
+      object_id: string
+      set_up: string
+      stood_for: readonly string[]
+      system_id: string
+    }>
     align_row: Row<
       {
         cells: Json

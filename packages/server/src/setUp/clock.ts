@@ -6,9 +6,12 @@ export interface Clock {
   readonly facts: string
 }
 
-/** Set-up, links or baseline changed: the grids of every month are to be worked out anew before they are read. */
-export async function noteSetUp(books: Books): Promise<void> {
-  await tick(books, 'set_up')
+/**
+ * Set-up, links or baseline changed: the grids of every month are to be worked out anew before they are read.
+ * @returns how often it was by now
+ */
+export async function noteSetUp(books: Books): Promise<string> {
+  return tick(books, 'set_up')
 }
 
 /** Documents changed: what is at stake is to be summed anew. */
@@ -16,9 +19,10 @@ export async function noteFacts(books: Books): Promise<void> {
   await tick(books, 'facts')
 }
 
-async function tick({ trx, entityId }: Books, column: keyof Clock): Promise<void> {
-  await trx.raw(
-    'insert into align_clock (entity_id, ??) values (?, 1) on conflict (entity_id) do update set ?? = align_clock.?? + 1',
-    [column, entityId, column, column],
-  )
+async function tick({ trx, entityId }: Books, column: keyof Clock): Promise<string> {
+  const { rows } = (await trx.raw(
+    'insert into align_clock (entity_id, ??) values (?, 1) on conflict (entity_id) do update set ?? = align_clock.?? + 1 returning ??::text as now',
+    [column, entityId, column, column, column],
+  )) as { rows: [{ now: string }] }
+  return rows[0].now
 }

@@ -26,6 +26,8 @@ export interface MatchedObject {
 export interface Crosswalk {
   of(kind: LinkKind): readonly MatchedObject[]
   find(kind: LinkKind, objectId: string): MatchedObject | undefined
+  /** The baseline's objects that one of the system's may stand for, linked as it is or to nothing. */
+  claimsOf(kind: LinkKind, objectId: string): readonly string[]
   /** The baseline object that an object stands for, by link or else by an unambiguous proposal. */
   readonly agencyOf: (objectId: string) => string | null
   readonly rateOf: (objectId: string) => string | null
@@ -57,9 +59,18 @@ export function crosswalk(system: HeldSystem, index: BaselineIndex, date: string
     maps.set(kind, map)
     return map.get(objectId)
   }
+  const claimsOf = (kind: LinkKind, objectId: string): readonly string[] => {
+    const match = find(kind, objectId)
+    const theirs = match && theirsOf(kind, system, own).find(({ id }) => id === objectId)
+    if (!match || !theirs) return []
+    const { ids, catalogue } = ours(kind, index, date)
+    const byCode = theirs.code !== null && ids.has(theirs.code) ? [theirs.code] : []
+    return [...new Set([...claimedBy(match), ...byCode, ...candidatesOf(catalogue.propose(theirs))])]
+  }
   const own: Crosswalk = {
     of,
     find,
+    claimsOf,
     agencyOf: (objectId) => standsFor(find('agency', objectId)),
     rateOf: (objectId) => standsFor(find('combined-rate', objectId)),
   }
@@ -181,6 +192,22 @@ function theirsOf(kind: LinkKind, system: HeldSystem, own: Crosswalk): Comparabl
         }
       })
   }
+}
+
+function candidatesOf(proposal: Proposal): readonly string[] {
+  switch (proposal.kind) {
+    case 'proposal':
+      return [proposal.candidate.id]
+    case 'question':
+      return proposal.candidates.map(({ id }) => id)
+    case 'none':
+      return []
+  }
+}
+
+/** The baseline's objects that one stands for, or may. */
+export function claimedBy({ linkedTo, proposal }: MatchedObject): readonly string[] {
+  return [...(linkedTo === null ? [] : [linkedTo]), ...candidatesOf(proposal)]
 }
 
 export function standsFor(match: MatchedObject | undefined): string | null {

@@ -14,10 +14,17 @@ export interface PlacedFinding extends Found {
 }
 
 export interface BuiltRow extends BaselineRow {
+  /** In the order of the grid: it stays where it is, whatever comes and goes around it. */
+  readonly place: number
+  /** Whether another row of the baseline bears its name. */
+  readonly shared: boolean
   readonly extra: GridRow['extra']
   readonly cells: readonly GridCell[]
   readonly findings: readonly PlacedFinding[]
 }
+
+/** What a row goes by that stands for a system's object beyond the baseline. */
+export const extraId = (systemId: string, objectId: string): string => `${systemId} ${objectId}`
 
 export interface Column {
   readonly aligned: AlignedSystem

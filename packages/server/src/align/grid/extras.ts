@@ -1,31 +1,39 @@
 import { findingOf, TAKEN_IN_KINDS, type Remedy } from '@axion/contract'
-import { standsFor } from '../../setUp/crosswalk.ts'
+import { standsFor, type MatchedObject } from '../../setUp/crosswalk.ts'
 import { findingKey } from '../../setUp/stake.ts'
+import type { HeldSystem } from '../../setUp/held.ts'
 import type { Found, KindOfSetUp } from '../kinds/kind.ts'
-import { objectOf, placed, type BuiltRow, type Column } from './column.ts'
+import { extraId, objectOf, placed, type BuiltRow, type Column } from './column.ts'
 
 export function extrasOf(
   kind: KindOfSetUp,
   column: Column,
   columns: readonly Column[],
-  names: ReadonlyMap<string, string>,
+  {
+    names,
+    first,
+    concerned,
+  }: {
+    /** Of the baseline's rows. */
+    readonly names: ReadonlyMap<string, string>
+    /** The place of the column's first object. */
+    readonly first: number
+    /** The rows that are wanted; null for all. */
+    readonly concerned: ReadonlySet<string> | null
+  },
 ): BuiltRow[] {
   const {
     aligned: { held },
     systemId,
   } = column
-  return column.matched.flatMap((match): BuiltRow[] => {
+  return column.matched.flatMap((match, at): BuiltRow[] => {
+    const id = extraId(systemId, match.objectId)
+    if (concerned?.has(id) === false) return []
     const stands = standsFor(match)
     const gone = stands !== null && !names.has(stands)
     if (stands !== null && !gone && !column.isSecond(match)) return []
     if (!kind.matters(held, match.objectId)) return []
-    const candidates = (
-      match.proposal.kind === 'proposal'
-        ? [match.proposal.candidate]
-        : match.proposal.kind === 'question'
-          ? match.proposal.candidates
-          : []
-    ).map((c) => ({ ...c, name: names.get(c.id) ?? c.id }))
+    const candidates = candidatesOf(match, names)
     const key = findingKey(systemId, kind.link ?? 'item', match.objectId)
     const facts = { system: held.row.name, name: match.name, theirs: match.name, object: match.name }
     const words = kind.says(held, match.objectId)
@@ -51,7 +59,9 @@ export function extrasOf(
         : []
     return [
       {
-        id: `${systemId} ${match.objectId}`,
+        id,
+        place: first + at,
+        shared: false,
         name: match.name,
         group: 'Held by a system, and linked to nothing',
         detail: `in ${held.row.name}`,
@@ -62,22 +72,30 @@ export function extrasOf(
             ? { systemId, state: 'differs', words, objects: [object], remedies: takingIn }
             : { systemId: other.systemId, state: 'none', words: '', objects: [], remedies: [] },
         ),
-        findings: [
-          placed(found, systemId, key),
-          ...(flat
-            ? [
-                placed(
-                  findingOf('AXION_RATE_FLAT', {
-                    ...facts,
-                    theirs: held.rates.find((r) => r.id === match.objectId)?.value.percent ?? '',
-                  }),
-                  systemId,
-                  key,
-                ),
-              ]
-            : []),
-        ],
+        findings: [found, ...(flat ? [flatRate(held, match, held.row.name)] : [])].map((one) =>
+          placed(one, systemId, key),
+        ),
       },
     ]
   })
+}
+
+/** What an object may be, by the names that the baseline calls it. */
+function candidatesOf(
+  { proposal }: MatchedObject,
+  names: ReadonlyMap<string, string>,
+): NonNullable<BuiltRow['extra']>['candidates'] {
+  const all =
+    proposal.kind === 'proposal'
+      ? [proposal.candidate]
+      : proposal.kind === 'question'
+        ? proposal.candidates
+        : []
+  return all.map((candidate) => ({ ...candidate, name: names.get(candidate.id) ?? candidate.id }))
+}
+
+/** A rate that is typed by hand, without parts. */
+function flatRate({ rates }: HeldSystem, { objectId, name }: MatchedObject, system: string): Found {
+  const theirs = rates.find((rate) => rate.id === objectId)?.value.percent ?? ''
+  return findingOf('AXION_RATE_FLAT', { system, name, theirs })
 }

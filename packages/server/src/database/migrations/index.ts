@@ -51,6 +51,7 @@ import * as pairs from './049_pairs.ts'
 import * as named from './050_named.ts'
 import * as pastUntil from './051_past_until.ts'
 import * as touches from './052_touches.ts'
+import * as moved from './053_moved.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -106,6 +107,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '050_named': named,
   '051_past_until': pastUntil,
   '052_touches': touches,
+  '053_moved': moved,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
