@@ -1,5 +1,5 @@
 import { noteSetUp } from '../packages/server/src/setUp/clock.ts'
-import { BaselineImport, GridQuery, type AlignKind } from '@axion/contract'
+import { BaselineImport, GridQuery, PAGE_ROWS, type AlignKind } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { ensureAligned } from '../packages/server/src/align/build.ts'
 import { noteMoved } from '../packages/server/src/align/moved.ts'
@@ -114,7 +114,7 @@ async function measure(database: Database, items: number, parties: number): Prom
     () =>
       inside(({ trx }) =>
         trx.raw(
-          `select * from align_row where entity_id = :e and period = :p and kind = 'items' order by place limit 200`,
+          `select * from align_row where entity_id = :e and period = :p and kind = 'items' order by place limit ${PAGE_ROWS}`,
           here,
         ),
       ),
@@ -128,7 +128,7 @@ async function measure(database: Database, items: number, parties: number): Prom
     () =>
       inside(({ trx }) =>
         trx.raw(
-          `select * from align_row where entity_id = :e and period = :p and kind = 'items' and findings > 0 and search like '%number%' and search like '%77%' order by findings desc, place limit 200`,
+          `select * from align_row where entity_id = :e and period = :p and kind = 'items' and findings > 0 and search like '%number%' and search like '%77%' order by findings desc, place limit ${PAGE_ROWS}`,
           here,
         ),
       ),

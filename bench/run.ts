@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Cluster } from '../scripts/lib/cluster.mjs'
 import { ROOT } from '../scripts/lib/home.mjs'
+import { PAGE_ROWS } from '@axion/contract'
 import { migrate } from '../packages/server/src/main/migrate.ts'
 import { timeAlign } from './align.ts'
 import { timeDetermination } from './determination.ts'
@@ -68,7 +69,7 @@ async function alignPart(): Promise<string> {
   const align = await withDatabase(({ owner, app }) => timeAlign(owner, app, ITEMS, PARTIES))
   return section(
     'Align',
-    `${align.items.toLocaleString('en-US')} items and ${align.parties.toLocaleString('en-US')} parties over ${align.systems} systems, with ${align.findings.toLocaleString('en-US')} findings among the items. *Build* works the grids of a month out from set-up and baseline, once after either changed, and *link* once one link moved; *open* and *filter* are what a page asks for then (200 rows, counts, findings by code), beside the bare query of the same rows.
+    `${align.items.toLocaleString('en-US')} items and ${align.parties.toLocaleString('en-US')} parties over ${align.systems} systems, with ${align.findings.toLocaleString('en-US')} findings among the items. *Build* works the grids of a month out from set-up and baseline, once after either changed, and *link* once one link moved; *open* and *filter* are what a page asks for then (${PAGE_ROWS} rows, counts, findings by code), beside the bare query of the same rows.
 
 | build, ms | link, ms | open, ms | bare, ms | open ÷ bare | filter, ms | bare, ms | filter ÷ bare |
 |---:|---:|---:|---:|---:|---:|---:|---:|

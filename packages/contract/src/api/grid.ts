@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { AlignKind, CellState } from './align.ts'
 import { Named } from './common.ts'
 import { Limits } from './connectViews.ts'
+import { PAGE_ROWS } from './lists.ts'
 import { CrosswalkEvidence, FindingCode, NamePiece, Severity } from './ofCore.ts'
 import { Remedy } from './remedy.ts'
 
@@ -16,7 +17,7 @@ export const GridQuery = z.object({
   code: z.string().max(60).optional().meta({ description: 'Only rows with this finding' }),
   sort: z.enum(GRID_SORTS).default('name'),
   offset: z.coerce.number().int().min(0).max(10000000).default(0),
-  limit: z.coerce.number().int().min(1).max(500).default(200),
+  limit: z.coerce.number().int().min(1).max(500).default(PAGE_ROWS),
 })
 
 export type GridQuery = z.infer<typeof GridQuery>

@@ -2,6 +2,9 @@ import { z } from 'zod'
 import { Named, TaxedDocuments } from './common.ts'
 import { amount, date } from '../bridge/primitives.ts'
 
+/** So many rows of a list or a grid come with one answer where nobody asks for another number: two or three screens of them. */
+export const PAGE_ROWS = 100
+
 /** How a list of documents is narrowed and ordered, page by page. The same words select all of it, and send it out. */
 export const ListQuery = z.object({
   search: z.string().max(100).optional().meta({ description: 'In number or party' }),
@@ -14,7 +17,7 @@ export const ListQuery = z.object({
   sort: z.string().max(20).optional(),
   down: z.enum(['yes']).optional(),
   after: z.string().max(600).optional().meta({ description: 'The key that the page before ended with' }),
-  limit: z.coerce.number().int().min(1).max(1000).default(200),
+  limit: z.coerce.number().int().min(1).max(1000).default(PAGE_ROWS),
 })
 export type ListQuery = z.infer<typeof ListQuery>
 

@@ -1,4 +1,4 @@
-import type { AlignKind, GridRow, GridView } from '@axion/contract'
+import { PAGE_ROWS as PAGE, type AlignKind, type GridRow, type GridView } from '@axion/contract'
 import { useQueries } from '@tanstack/vue-query'
 import { computed, nextTick, shallowRef, watch, type ComputedRef, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -7,9 +7,6 @@ import { useKeys } from '../shell/keyboard.ts'
 import { useMonth } from '../shell/month.ts'
 import { queries, shown } from '../shell/reading.ts'
 import { useView } from '../shell/useView.ts'
-
-/** So many rows come with one answer. */
-const PAGE = 200
 
 export interface Grid {
   readonly view: Ref<GridView | null>
