@@ -7,7 +7,7 @@ let world: World
 let rehearsed: readonly PostRow[]
 beforeAll(async () => {
   world = await makeReadyWorld()
-  rehearsed = (await world.ok<PostView>('GET', `${MONTH}/post?size=200`)).rows
+  rehearsed = (await world.ok<PostView>('GET', `${MONTH}/post?limit=200`)).rows
 })
 afterAll(() => world.close())
 
@@ -40,7 +40,7 @@ describe('a rehearsal foretells a ledger that computes', () => {
     for (const cause of preview.foretold.causes) expect(cause.says).not.toContain('undefined')
     await world.run('/post/runs', { states: ['rehearsed'], onlyRight: true })
     await world.run('/pulls', { systemIds: null })
-    const after = (await world.ok<PostView>('GET', `${MONTH}/post?size=200`)).rows
+    const after = (await world.ok<PostView>('GET', `${MONTH}/post?limit=200`)).rows
     expect(after.filter((row) => row.state === 'rehearsed').map((row) => row.unit)).toEqual(
       wrong.map((row) => row.unit),
     )
@@ -50,7 +50,7 @@ describe('a rehearsal foretells a ledger that computes', () => {
 
   it('is borne out, document by document and to the unit, once the rest is posted all the same', async () => {
     await bookAll(world)
-    const { rows } = await world.ok<TieOutView>('GET', `${MONTH}/tie-out?show=all&size=200`)
+    const { rows } = await world.ok<TieOutView>('GET', `${MONTH}/tie-out?show=all&limit=200`)
     const astray = new Set(rows.filter((row) => !row.proved).map((row) => row.number))
     expect([...astray].sort()).toEqual(
       rehearsed
@@ -76,14 +76,14 @@ describe('a rehearsal foretells what a ledger refuses', () => {
     )
     await world_.run('/pulls', { systemIds: ['ledger'] })
     await world_.run('/post/rehearsal')
-    const rows = (await world_.ok<PostView>('GET', `${MONTH}/post?size=200`)).rows
+    const rows = (await world_.ok<PostView>('GET', `${MONTH}/post?limit=200`)).rows
     const told = rows.filter((row) => foretold(row).includes('AXION_FORETOLD_REFUSAL'))
     expect(told.length).toBeGreaterThan(2)
     expect(told.flatMap((row) => row.remarks.map((r) => r.says))).toContain(
       `Ledger will refuse it: its rate “${off[0]?.name}” is switched off.`,
     )
     await world_.run('/post/runs', { states: ['rehearsed'] })
-    const after = (await world_.ok<PostView>('GET', `${MONTH}/post?size=200`)).rows
+    const after = (await world_.ok<PostView>('GET', `${MONTH}/post?limit=200`)).rows
     expect(after.filter((row) => row.state === 'failed').map((row) => row.unit)).toEqual(
       told.map((row) => row.unit),
     )

@@ -275,8 +275,23 @@ describe('rules over lines', () => {
     const elsewhere = { ...wrapping, then: { ...wrapping.then, account: '4000' } }
     const wraps = (await view()).rules[0]?.documents ?? 0
     expect(await trying([elsewhere, deposits])).toMatchObject({ changed: wraps, booked: wraps, unknown: 0 })
+    const again = async (): Promise<number> =>
+      (await world.ok<PostView>('GET', `${MONTH}/post?state=changed`)).rows.length
+    const older = async (): Promise<boolean> =>
+      (await world.ok<PathView>('GET', `${MONTH}/path`)).connect.limits.older !== null
+    // Where they are many, nobody waits for it, and until they are compared no page says Yes.
+    world.services.settings.AXION_AT_ONCE = 0
     await keep([elsewhere, deposits])
-    expect((await world.ok<PostView>('GET', `${MONTH}/post?state=changed`)).rows).toHaveLength(wraps)
+    world.services.settings.AXION_AT_ONCE = 2000
+    const runs = await world.ownerSql<{ run_id: string; kind: string }>(
+      `select run_id, kind from run where state = 'queued' order by kind desc`,
+    )
+    expect(runs.map(({ kind }) => kind)).toEqual(['prove', 'compare'])
+    for (const { run_id: run } of runs) {
+      expect([await again(), await older()]).toEqual([0, true])
+      await world.finish(run)
+    }
+    expect([await again(), await older()]).toEqual([wraps, false])
     // A value that is switched off in the ledger blocks, and names it.
     await keep([{ ...elsewhere, then: { ...elsewhere.then, dimension: 'Counter: SHOP' } }, deposits])
     await world.run('/post/rehearsal')

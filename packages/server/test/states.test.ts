@@ -69,7 +69,7 @@ describe.each([true, false])('withdrawals, where the ledger voids: %s', (voids) 
   })
   afterAll(() => world.close())
 
-  const view = (): Promise<PostView> => world.ok('GET', `${MONTH}/post?size=200`)
+  const view = (): Promise<PostView> => world.ok('GET', `${MONTH}/post?limit=200`)
   const pull = async (): Promise<void> => void (await world.run('/pulls', { systemIds: null }))
   const stateOf = async (row: PostRow | undefined): Promise<string | undefined> =>
     (await view()).rows.find((r) => r.unit === row?.unit)?.state

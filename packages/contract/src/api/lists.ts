@@ -2,8 +2,8 @@ import { z } from 'zod'
 import { Named, TaxedDocuments } from './common.ts'
 import { amount, date } from '../bridge/primitives.ts'
 
-/** So many rows of a list or a grid come with one answer where nobody asks for another number: two or three screens of them. */
-export const PAGE_ROWS = 100
+/** So many rows of a list or a grid come with one answer where nobody asks for another number. */
+export const PAGE_ROWS = 200
 
 /** How a list of documents is narrowed and ordered, page by page. The same words select all of it, and send it out. */
 export const ListQuery = z.object({

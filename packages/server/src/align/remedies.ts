@@ -18,7 +18,8 @@ import { unseal } from '../bridges/secrets.ts'
 import { changing, inEntity, inOrder, type Books, type Transaction } from '../database/connection.ts'
 import { canonical } from '../database/json.ts'
 import { Problem } from '../faults/problem.ts'
-import { differingBookings, markDiffering } from '../post/differing.ts'
+import { compareAfter } from '../post/compareAfter.ts'
+import { differingBookings } from '../post/differing.ts'
 import type { Reproduced } from '../proof/weigh.ts'
 import type { Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
@@ -65,7 +66,7 @@ export async function previewAlignment(
   const units = isSetUp(remedy) ? await unitsOf(books, month, remedy) : []
   const differing =
     remedy.kind === 'post-to'
-      ? await differingBookings(books, month, rulesUnder(await loadBaseline(books), plan, month))
+      ? await differingBookings(books, { from: month }, rulesUnder(await loadBaseline(books), plan, month))
       : []
   return {
     remedy,
@@ -216,7 +217,8 @@ export async function changeBaseline(
     plan,
   )
   await noteSetUp(books)
-  if (action === 'post-to') await markDiffering(books, what.revisions[0]?.from?.slice(0, 7) ?? '')
+  if (action === 'post-to')
+    await compareAfter(books, { from: what.revisions[0]?.from?.slice(0, 7) ?? '', startedBy: person })
   return [...steps, ...(link ? [link] : [])]
 }
 

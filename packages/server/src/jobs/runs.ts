@@ -8,6 +8,8 @@ export interface RunPayloads {
   readonly rehearse: { readonly month: string }
   readonly prove: { readonly month: string }
   readonly 'full-proof': { readonly month: string }
+  /** The first month whose bookings are compared. */
+  readonly compare: { readonly from: string }
   readonly post: { readonly month: string }
   readonly withdraw: { readonly month: string }
   readonly bulk: {
@@ -48,8 +50,8 @@ export interface RunRow<K extends RunKind = RunKind> {
   readonly started_by: string
 }
 
-/** Bookings of one posting are none of another's, and what is due while a proof is under way is due again; of everything else, what is under way already is not begun again. */
-const ASIDE: readonly RunKind[] = ['post', 'withdraw', 'prove']
+/** Bookings of one posting are none of another's, and what is due while a proof or a comparison is under way is due again; of everything else, what is under way already is not begun again. */
+const ASIDE: readonly RunKind[] = ['post', 'withdraw', 'prove', 'compare']
 
 interface Wanted<K extends RunKind> {
   readonly kind: K

@@ -44,12 +44,15 @@ export async function readDue({ trx, entityId }: Books): Promise<Due | null> {
   }
 }
 
-/** Since when figures are older than what they rest on; null where they are not. */
+/** Since when figures are older than what they rest on, or bookings are to be compared with what they would be now; null where neither is so. */
 export async function olderSince({ trx, entityId }: Books): Promise<string | null> {
-  const row = (await trx('proof_due')
-    .where({ entity_id: entityId })
-    .first(trx.raw(`to_json(min(since))#>>'{}' as since`))) as { since: string | null }
-  return row.since
+  const { rows } = (await trx.raw(
+    `select to_json(min(since))#>>'{}' as since from (
+       select since from proof_due where entity_id = :e
+       union all select created_at from run where entity_id = :e and kind = 'compare' and state in ('queued', 'running')) due`,
+    { e: entityId },
+  )) as { rows: [{ since: string | null }] }
+  return rows[0].since
 }
 
 /** All of it is proved, in a transaction in which nothing can become due. */

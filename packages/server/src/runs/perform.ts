@@ -14,6 +14,7 @@ import { compose, documentsToCompose } from '../post/rehearse.ts'
 import { proveChanged } from '../proof/prove.ts'
 import type { Services } from '../services/services.ts'
 import { bulkAndPull } from './bulk.ts'
+import { compareBooked } from './compare.ts'
 import { proveInFull } from './fullProof.ts'
 import { importFile } from './import.ts'
 import { mend } from './mend.ts'
@@ -156,6 +157,10 @@ async function slice(services: Services, entityId: string, run: RunRow): Promise
   }
   if (is('full-proof', run)) {
     await proveInFull(services, entityId, { runId: run.run_id, month: run.payload.month })
+    return 'finished'
+  }
+  if (is('compare', run)) {
+    await compareBooked(services, entityId, run)
     return 'finished'
   }
   if (is('mend', run)) return mend(services, entityId, run)

@@ -76,7 +76,7 @@ export const posted: Act = async (acting) => {
 }
 
 const unitsIn = async (world: World, states: readonly string[]): Promise<string[]> =>
-  (await world.ok<PostView>('GET', `${MONTH}/post?size=200`)).rows
+  (await world.ok<PostView>('GET', `${MONTH}/post?limit=200`)).rows
     .filter(({ state }) => states.includes(state))
     .map(({ unit }) => unit)
 

@@ -146,9 +146,9 @@ describe('the agreement grid', () => {
     await page.find('input[type="search"]').trigger('change')
     await flushPromises()
     expect(asked.map((a) => a.path.split('?')[1]).filter((q) => q?.includes('offset'))).toEqual([
-      'offset=0&limit=100',
-      'only=differs&offset=0&limit=100',
-      'only=differs&search=fen&offset=0&limit=100',
+      'offset=0&limit=200',
+      'only=differs&offset=0&limit=200',
+      'only=differs&search=fen&offset=0&limit=200',
     ])
     expect(page.find('.push').text()).toBe('900 rows, 2 in the baseline')
     expect(page.findAll('tbody tr').length).toBeLessThan(60)

@@ -10,6 +10,7 @@ const NAMES: Readonly<Record<string, string>> = {
   rehearse: 'Rehearsal',
   prove: 'Proof',
   'full-proof': 'Full proof',
+  compare: 'Comparison of bookings',
   post: 'Posting',
   withdraw: 'Withdrawal',
   mend: 'Mending',
@@ -53,6 +54,8 @@ const ended = computed(() => {
     return `${count(run.done, 'booking')} composed${run.failed > 0 ? `, ${run.failed} blocked` : ''}. Nothing was sent.`
   if (run.kind === 'prove') return 'What was changed is proved anew.'
   if (run.kind === 'full-proof') return `${count(run.total, 'document')} worked out anew and compared.`
+  if (run.kind === 'compare')
+    return `${count(run.done, 'booking')} compared with what they would be now. Post offers those that would go elsewhere again.`
   if (run.kind === 'bulk')
     return `${count(run.done, 'change')} made${run.failed > 0 ? `, ${run.failed} not: ${run.problems.map((p) => `${p.what}: ${p.says}`).join(' ')}` : ''}.`
   if (run.kind === 'import') return `${count(run.done, 'row')} gone through.`

@@ -7,7 +7,7 @@ import { rowsOf } from '../../baseline/rows.ts'
 import { type Books } from '../../database/connection.ts'
 import { json } from '../../database/json.ts'
 import { Problem } from '../../faults/problem.ts'
-import { markDiffering } from '../../post/differing.ts'
+import { compareAfter } from '../../post/compareAfter.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 import { loadHeld } from '../../setUp/held.ts'
 import { purposesOf } from '../purposes.ts'
@@ -59,7 +59,7 @@ function freeCodes(taken: ReadonlySet<string>): () => string {
 /** What the list of rules would have changed; the list that stands is not touched. */
 export async function previewRules(books: Books, request: RulesRequest): Promise<RulesTried> {
   const { wanted } = await asWanted(books, request)
-  return tryRules(books, EVER, wanted.rules)
+  return tryRules(books, wanted.rules)
 }
 
 /**
@@ -68,13 +68,14 @@ export async function previewRules(books: Books, request: RulesRequest): Promise
  */
 export async function keepRules(
   books: Books,
+  { person, atOnce }: { readonly person: string; readonly atOnce: number },
   { revision, ...request }: RulesRequest & { readonly revision: string },
 ): Promise<void> {
   const { wanted, now } = await asWanted(books, request)
-  if ((await tryRules(books, EVER, wanted.rules)).revision !== revision)
+  if ((await tryRules(books, wanted.rules)).revision !== revision)
     throw new Problem('AXION_STALE', { what: 'What these rules would do' })
   await importTable(books, 'line_rule', rowsOf(wanted)['line_rule'] ?? [], { at: await recordedAt(books) })
   await audit(books.trx, 'changed-rules', 'rules', { before: now.rules, after: wanted.rules })
   await noteSetUp(books)
-  await markDiffering(books, EVER)
+  await compareAfter(books, { from: EVER, startedBy: person }, atOnce)
 }

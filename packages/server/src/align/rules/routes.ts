@@ -48,10 +48,11 @@ export function ruleRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
-        await keepRules(books, request.body)
+        const person = requirePerson(request).name
+        await keepRules(books, { person, atOnce: services.settings.AXION_AT_ONCE }, request.body)
         const run = await proveAfter(services, books, {
           month: request.params.month,
-          startedBy: requirePerson(request).name,
+          startedBy: person,
         })
         return { rules: request.body.rules.length, run }
       })

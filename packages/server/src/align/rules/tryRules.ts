@@ -35,11 +35,7 @@ interface Newest {
 }
 
 /** What other rules would have changed of the newest documents: by decision, and in the tax that is expected. Nothing is written. */
-export async function tryRules(
-  books: Books,
-  month: string,
-  wanted: BaselineImport['rules'],
-): Promise<RulesTried> {
+export async function tryRules(books: Books, wanted: BaselineImport['rules']): Promise<RulesTried> {
   const { trx, entityId, currency } = books
   const { index, systems, currency: baseCurrency } = await groundsOf(books)
   const under = (lineRules: readonly LineRule[]): BaselineIndex =>
@@ -63,7 +59,9 @@ export async function tryRules(
     for (const { stored, families, unit } of await documentsOf(books, slice))
       changed.push(...changeOf(stored, families, unit, basis))
   }
-  const booked = new Set((await differingBookings(books, month, basis.after)).map((one) => one.unit))
+  const documents = changed.map(({ document }) => document.unit)
+  const differing = await differingBookings(books, { documents }, basis.after)
+  const booked = new Set(differing.map((one) => one.unit))
   const both = changed.filter(({ before, after }) => before !== null && after !== null)
   const fresh = changed.filter(({ before, after }) => before === null && after !== null)
   const total = (of: readonly (bigint | null)[]): string =>
