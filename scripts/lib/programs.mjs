@@ -55,7 +55,7 @@ function built() {
 }
 
 /** What works documents out makes much that is soon forgotten: with room for more of it (MB) a fifth of the worker's time is spared. */
-const NODE = { 'packages/server/src/main/worker.ts': ['--max-semi-space-size=64'] }
+const NODE = { 'packages/server/src/main/worker.ts': ['--max-semi-space-size=32'] }
 
 /** All programs of an installation are of one build, as long as it is there. */
 let folder = null

@@ -2,7 +2,7 @@ import { fileURLToPath } from 'node:url'
 import { Piscina } from 'piscina'
 
 /** For what is soon forgotten, of each thread's heap. */
-const YOUNG_MEGABYTES = 192
+const YOUNG_MEGABYTES = 96
 
 /** A thread that has had nothing to do for so long ends. */
 const IDLE_MS = 60_000
