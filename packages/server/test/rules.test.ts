@@ -10,6 +10,8 @@ import type {
 import { selectorText } from '@axion/contract'
 import { FERNHOLLOW, baselineOf, billingOf, ledgerOf } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
+import { changing } from '../src/database/connection.ts'
+import { startRun } from '../src/jobs/runs.ts'
 import { bookAll, makeWorld, MONTH, type World } from './world.ts'
 
 /** A tea house that types wrapping and deposits on its invoices by hand, with a tracking dimension in its ledger. */
@@ -287,10 +289,19 @@ describe('rules over lines', () => {
       `select run_id, kind from run where state = 'queued' order by kind desc`,
     )
     expect(runs.map(({ kind }) => kind)).toEqual(['prove', 'compare'])
+    // Whoever takes a comparison over goes on where it came to.
+    await world.ownerSql(`update run set report = '{"after": "~"}' where run_id = $1`, [runs[1]?.run_id])
     for (const { run_id: run } of runs) {
       expect([await again(), await older()]).toEqual([0, true])
       await world.finish(run)
     }
+    expect([await again(), await older()]).toEqual([0, false])
+    const { database } = world.services
+    await world.finish(
+      await changing(database, 'larkspur', (books) =>
+        startRun(books, { kind: 'compare', payload: { from: '2026-09' }, startedBy: 'a test' }),
+      ),
+    )
     expect([await again(), await older()]).toEqual([wraps, false])
     // A value that is switched off in the ledger blocks, and names it.
     await keep([{ ...elsewhere, then: { ...elsewhere.then, dimension: 'Counter: SHOP' } }, deposits])

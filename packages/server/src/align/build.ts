@@ -138,14 +138,10 @@ async function put(
   column: 'stake' | 'documents',
   sums: string,
 ): Promise<void> {
-  const here = { e: entityId, p: month }
   await trx.raw(
-    `update align_row r set ${column} = s.n from (${sums}) s
-     where r.entity_id = :e and r.period = :p and r.kind = s.kind and r.row_id = s.row_id and r.${column} <> s.n`,
-    here,
-  )
-  await trx.raw(
-    `update align_row r set ${column} = 0 where r.entity_id = :e and r.period = :p and r.${column} <> 0 and (r.kind, r.row_id) not in (select kind, row_id from (${sums}) s)`,
-    here,
+    `with s as materialized (${sums}),
+       come as (update align_row r set ${column} = s.n from s where r.entity_id = :e and r.period = :p and r.kind = s.kind and r.row_id = s.row_id and r.${column} <> s.n)
+     update align_row r set ${column} = 0 where r.entity_id = :e and r.period = :p and r.${column} <> 0 and (r.kind, r.row_id) not in (select kind, row_id from s)`,
+    { e: entityId, p: month },
   )
 }

@@ -112,14 +112,14 @@ export async function markDiffering(
   books: Books,
   from: string,
   after: string,
-): Promise<{ readonly marked: number; readonly looked: number; readonly after: string | null }> {
+): Promise<Omit<Looked, 'differing'>> {
   const slice = await lookAt(books, { from }, { under: null, after })
-  const marked = await move(books, 'to-be-booked-again', {
+  await move(books, 'to-be-booked-again', {
     to: 'changed',
     where: 'b.external_id = any(:ids)',
     bindings: { ids: slice.differing.map(({ externalId }) => externalId) },
   })
-  return { marked: marked.length, looked: slice.looked, after: slice.after }
+  return { looked: slice.looked, after: slice.after }
 }
 
 interface Stored {

@@ -12,7 +12,7 @@ const added = (rows: string): string => `
 
 /**
  * Which rows of the grids each document touches is kept with its unit, and how many touch each of them is summed by whoever writes units:
- * read from a month's documents, it took as long as the month is large after every change. Units that are there are due to be proved.
+ * read from a month's documents, it took as long as the month is large after every change. Units that are there are due to be proved, by a run that waits for a worker.
  */
 export async function up(knex: Knex): Promise<void> {
   await knex.raw(`
@@ -35,7 +35,8 @@ create trigger touched_new after insert on unit referencing new table as came fo
 create trigger touched_gone after delete on unit referencing old table as gone for each statement execute function unit_touches();
 create trigger touched_other after update on unit referencing new table as came old table as gone for each statement execute function unit_touches();
 update unit set fingerprint = null;
-insert into proof_due (entity_id, named, since) select distinct entity_id, '', now() from unit on conflict do nothing`)
+insert into proof_due (entity_id, named, since) select distinct entity_id, '', now() from unit on conflict do nothing;
+insert into run (entity_id, kind, payload, started_by) select entity_id, 'prove', jsonb_build_object('month', max(period)), 'Axion' from unit group by 1`)
 }
 
 export async function down(knex: Knex): Promise<void> {
