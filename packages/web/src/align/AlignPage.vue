@@ -63,6 +63,14 @@ function begun(): void {
   selection.clear()
 }
 const only = computed(() => route.query['only'] === 'differs')
+const isNarrowed = computed(() => ['search', 'only', 'code', 'system'].some((name) => route.query[name]))
+const nothing = computed(() =>
+  !isNarrowed.value
+    ? 'Neither the baseline nor a system has any. They come with a pull, or with the baseline.'
+    : view.value?.findings === 0 && only.value
+      ? 'Everything agrees.'
+      : 'No row fits the filter.',
+)
 const showOnly = (differing: boolean): void =>
   void router.replace({ query: { ...route.query, row: undefined, only: differing ? 'differs' : undefined } })
 
@@ -168,10 +176,7 @@ useKeys(() => [
     <AlignFilters v-else ref="filter" :view="view" />
     <RefusedNote :refused="refused ?? linkRefused" />
 
-    <div v-if="view && view.total === 0" class="empty">
-      <strong>Nothing here</strong
-      >{{ view.findings === 0 && only ? 'Everything agrees.' : 'No row fits the filter.' }}
-    </div>
+    <div v-if="view && view.total === 0" class="empty"><strong>Nothing here</strong>{{ nothing }}</div>
     <AlignGrid
       v-show="view && view.total > 0"
       ref="table"

@@ -138,6 +138,15 @@ describe('the agreement grid', () => {
     ])
   })
 
+  it('says of a grid without rows whether a filter left none, or there are none', async () => {
+    answers({ '/align/rates': { ...view, rows: [], total: 0 }, '/path': PATH })
+    const { page, press } = await mountIn(AlignPage, at)
+    expect(page.find('.empty').text()).toMatch(/Neither the baseline nor a system has any/)
+    await press('f')
+    await flushPromises()
+    expect(page.find('.empty').text()).toMatch(/No row fits the filter/)
+  })
+
   it('asks for what differs, for what is searched, and for further rows as they come into sight', async () => {
     const asked = answers({ '/align/rates': { ...view, total: 900 }, '/path': PATH })
     const { page, press } = await mountIn(AlignPage, at)
