@@ -161,3 +161,30 @@ describe('rows', () => {
     expect(await world.ownerSql(`select from net_fact`)).toEqual([])
   })
 })
+
+describe('a transaction that writes much', () => {
+  it('holds as many locks after many copies as after two: a million documents are one', async () => {
+    const locks = await tried(async ({ trx }) => {
+      const held = async (): Promise<number> =>
+        (
+          (await trx.raw(`select count(*)::int as n from pg_locks where pid = pg_backend_pid()`)) as {
+            rows: [{ n: number }]
+          }
+        ).rows[0].n
+      const seen: number[] = []
+      for (let round = 0; round < 12; round++) {
+        await insertRows(
+          trx,
+          'finding',
+          Array.from({ length: 600 }, (_, at) => ({
+            ...{ entity_id: 'larkspur', system_id: 'ledger', resource: 'agencies' },
+            ...{ object_id: `${round}-${at}`, code: 'x', facts: {} },
+          })),
+        )
+        seen.push(await held())
+      }
+      return seen
+    })
+    expect(new Set(locks.slice(1))).toEqual(new Set([locks[1]]))
+  })
+})

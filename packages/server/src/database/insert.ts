@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import type { Client } from 'pg'
@@ -72,11 +73,16 @@ interface Into {
   readonly onConflict?: readonly string[] | undefined
 }
 
-/** Lines are copied into a table of the session, and go on from there: row-level security forbids a copy into a table that it holds. */
+/**
+ * Lines are copied into a table of the session, and go on from there: row-level security forbids a copy into a table that it holds. It is
+ * emptied and kept to the end of the transaction: each table that is made and dropped leaves its locks behind until then, and a transaction
+ * that writes a million documents would take more of them than the database has.
+ */
 async function copied(trx: Transaction, into: Into, lines: readonly string[]): Promise<void> {
   const { table, columns } = into
   const names = columns.map(() => '??').join(', ')
-  const staged = `staged_${table}`
+  // Another set of columns is another table.
+  const staged = `staged_${table}_${createHash('sha256').update(columns.join(' ')).digest('hex').slice(0, 12)}`
   await trx.raw(`create temp table if not exists ?? on commit drop as select ${names} from ?? with no data`, [
     staged,
     ...columns,
@@ -86,8 +92,7 @@ async function copied(trx: Transaction, into: Into, lines: readonly string[]): P
   const statement = trx.raw(`copy ?? (${names}) from stdin`, [staged, ...columns]).toQuery()
   await pipeline(Readable.from(pieces(lines), { objectMode: true }), connection.query(copyFrom(statement)))
   await put(trx, into, { from: '??', bindings: [staged] })
-  // Another set of columns makes another table.
-  await trx.raw('drop table ??', [staged])
+  await trx.raw('truncate ??', [staged])
 }
 
 async function put(
