@@ -1,0 +1,2 @@
+export { samplesOf, type Sample } from './samples.ts'
+export { writeBridge, type From } from './write.ts'
