@@ -5,8 +5,8 @@ import { useMonth } from '../shell/month.ts'
 import { KIND_WORDS } from './words.ts'
 
 /** What is aligned, each with how many findings it has, and the rules over lines. */
-defineProps<{ chosen: AlignKind | 'rules' | 'registrations' }>()
-const PAGES = { registrations: 'Registrations', rules: 'Line rules' } as const
+defineProps<{ chosen: AlignKind | 'rules' | 'registrations' | 'sale' }>()
+const PAGES = { registrations: 'Registrations', rules: 'Line rules', sale: 'A sale' } as const
 const route = useRoute()
 const { path } = useMonth()
 </script>
