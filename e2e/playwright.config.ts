@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test'
 
 /**
  * Drives the installation that AXION_E2E_URL names, in Debian's Chromium: the month first,
- * then every view of what it left and the rules of another entity, two at a time; then what Align makes of it, with a business that is founded beside it.
+ * then every view of what it left and the rules of another entity, two at a time; then what Align makes of it, with a business that is founded beside it; and an installation of one's own.
  */
 export default defineConfig({
   testDir: '.',
@@ -35,6 +35,7 @@ export default defineConfig({
     { name: 'views', testMatch: 'views.spec.ts', fullyParallel: true, dependencies: ['month'] },
     { name: 'align', testMatch: 'align.spec.ts', dependencies: ['views'] },
     { name: 'rules', testMatch: 'rules.spec.ts', dependencies: ['month'] },
+    { name: 'own', testMatch: 'own.spec.ts', dependencies: ['views', 'rules'] },
     { name: 'second', testMatch: 'second.spec.ts', dependencies: ['views', 'rules'] },
   ],
 })

@@ -97,7 +97,13 @@ test('pictures of the main views', async ({ page }) => {
 
   await take(page, 'align-registrations', '/align/registrations')
   await take(page, 'align-items', '/align/items?sort=findings&row=COMB')
-  await take(page, 'align-parties', '/align/parties')
+  const sale = new URLSearchParams({
+    ...{ country: 'XA', region: 'XA-WN', city: 'Fenwick Falls', postalCode: '40217', sentFrom: 'home' },
+    ...{ date: '2026-09-16', item: 'HIVE-10', amount: '3960.00' },
+  })
+  await page.goto(`${ENTITY}/align/sale?${sale.toString()}`)
+  await page.locator('[data-component]').first().waitFor()
+  await snap(page, 'align-sale')
   await page.goto(`${ENTITY}/align/items?only=differs`)
   await page.locator('tbody tr').first().waitFor()
   for (const box of (await page.getByRole('checkbox').all()).slice(0, 6)) await box.check()

@@ -45,6 +45,45 @@ export function secrets(home = HOME) {
   return kept
 }
 
+/**
+ * Whether a data folder has the demo or is somebody's own, as it was begun; what has none yet begins as is wanted. The demo is never loaded
+ * among somebody's own books, nor they begun among it.
+ */
+export function isDemo(home, wantsEmpty) {
+  const kept = begun(home)?.demo
+  if (kept === true && wantsEmpty)
+    fail(
+      `${home} has the demo. Set AXION_HOME to a folder of your own for an empty installation, or take the demo away with: npm run reset`,
+    )
+  return kept ?? !wantsEmpty
+}
+
+const begunFile = (home) => join(home, 'begun.json')
+
+/** @returns null where nothing was begun there yet */
+function begun(home) {
+  if (existsSync(begunFile(home))) return JSON.parse(readFileSync(begunFile(home), 'utf8'))
+  // Before it was written down, every folder had the demo.
+  return existsSync(join(home, 'secrets.json')) ? { demo: true, external: false } : null
+}
+
+/**
+ * Writes down with what a data folder is begun, before anything else is there: with the demo or not, and whether its database is on a server
+ * of one's own. Ends where it was begun otherwise: nobody finds an empty database in the place of their books.
+ */
+export function noteBegun(home, { demo, external }) {
+  const kept = begun(home)
+  if (kept && (kept.external ?? false) !== external)
+    fail(
+      external
+        ? `${home} has a PostgreSQL of its own. Set AXION_HOME to another folder for an installation on a database of your own.`
+        : `The database of ${home} is on a server of your own: name it with AXION_OWNER_DATABASE, AXION_DATABASE and AXION_KEYS_DATABASE.`,
+    )
+  if (existsSync(begunFile(home))) return
+  mkdirSync(home, { recursive: true })
+  writeFileSync(begunFile(home), `${JSON.stringify({ demo, external })}\n`, { mode: 0o600 })
+}
+
 /** A port of loopback that is free at this moment. */
 export function freePort() {
   return new Promise((done, failed) => {

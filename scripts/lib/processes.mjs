@@ -21,15 +21,20 @@ export function runQuietly(file, env) {
   })
 }
 
-/** Runs one of our TypeScript programs to its end. */
-export function runOnce(file, env, input = '', args = []) {
+/**
+ * Runs one of our TypeScript programs to its end.
+ * @param output `pipe`: what it prints is not shown
+ * @returns what it printed and was not shown
+ */
+export function runOnce(file, env, input = '', args = [], output = 'inherit') {
   const result = spawnSync(process.execPath, [...told(file), ...args], {
     env: { ...process.env, ...env },
     input,
     encoding: 'utf8',
-    stdio: ['pipe', 'inherit', 'pipe'],
+    stdio: ['pipe', output, 'pipe'],
   })
   if (result.status !== 0) fail(`${file} failed: ${result.stderr.trim()}`)
+  return (result.stdout ?? '').trim()
 }
 
 export const pauseAfter = (deaths, { first, longest } = PAUSES) =>

@@ -73,14 +73,17 @@ const NAMED = [
   ].map((open) => `/evidence?open=${encodeURIComponent(open)}`),
   '/post?limit=100',
   '/post?state=booked&search=LA-2',
+  ...['/post/list.csv', '/tie-out/list.csv'],
+  '/sale?country=XA&region=XA-WN&date=2026-09-16&item=HIVE-10&amount=100.00',
   ...['/post/sums', '/post/sums?state=booked&search=LA-2', '/tie-out/sums?show=all&search=LA-2'],
   '/align/rates/WN-PLX/timeline',
 ].map((path) => MONTH + path)
 
-/** What has nothing to read here: files that nobody brought, an invitation that nobody sent, health without a worker. */
+/** What has nothing to read here: files that nobody brought, an invitation that nobody sent, a first administrator who is there, health without a worker. */
 const ASIDE = [
   '/api/health',
   '/api/invitations/{link}',
+  '/api/first/{link}',
   '/api/entities/{entity}/months/{month}/files/{target}/{sheet}',
   '/api/entities/{entity}/months/{month}/files/imports/{import}',
   '/api/entities/{entity}/months/{month}/certificate-files/{file}',
@@ -133,6 +136,8 @@ it('reads no page by meeting all documents with all others', async () => {
     '/tie-out/sums',
     '/evidence',
     '/align/rates/{rate}/timeline',
+    '/post/list.{format}',
+    '/tie-out/list.{format}',
   ])
     well.add(`/api/entities/{entity}/months/{month}${path}`)
   for (const path of ['/api/entities/{entity}/runs/{run}', '/api/practice/trail']) well.add(path)

@@ -12,6 +12,7 @@ const SHARED = [
   'practice_entry',
   'chain_head',
   'worker_heartbeat',
+  'first_link',
   'knex_migrations',
   'knex_migrations_lock',
 ]
@@ -106,12 +107,23 @@ describe('the catalogue', () => {
     const across = await rows<{ name: string }>(
       `select relname as name from pg_class where relnamespace = 'public'::regnamespace and relkind = 'v' and not coalesce('security_invoker=true' = any(reloptions) or 'security_invoker=on' = any(reloptions), false) order by 1`,
     )
-    expect(across.map(({ name }) => name)).toEqual(['entity_home', 'pull_due', 'run_unfinished', 'trail_end'])
+    expect(across.map(({ name }) => name)).toEqual([
+      'entity_home',
+      // Counts alone.
+      'post_metric',
+      'pull_due',
+      'run_metric',
+      ...['run_unfinished', 'trail_end'],
+    ])
     const trusted = await rows<{ name: string }>(
       `select proname as name from pg_proc where pronamespace = 'public'::regnamespace and prosecdef order by 1`,
     )
     expect(trusted.map(({ name }) => name)).toEqual([
-      ...['acting_person', 'add_person', 'change_password', 'end_session'],
+      ...['acting_person', 'add_person'],
+      // Who begins where nobody runs the practice.
+      'begin_practice',
+      ...['change_password', 'end_session'],
+      'first_link_waits',
       // It writes rows of one entity, that which is founded.
       'found_entity',
       // Words in the entity that is open, by an index that row-level security keeps from everybody else.

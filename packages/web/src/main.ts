@@ -7,6 +7,7 @@ import App from './App.vue'
 import { router } from './shell/router.ts'
 import './shell/base.css'
 import './shell/sheets.css'
+import './shell/asks.css'
 import { vuetify } from './shell/theme.ts'
 
 createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app')

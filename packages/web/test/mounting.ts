@@ -56,7 +56,7 @@ export const NONE_LEFT: NotPosted = {
 /** A path on which nothing waits. */
 export const PATH = {
   currency: 'USD',
-  connect: { ready: 2, systems: 2, pulled: true, failing: 0, stale: 0, limits: NO_LIMITS },
+  connect: { ready: 2, systems: 2, pulled: true, empty: false, failing: 0, stale: 0, limits: NO_LIMITS },
   align: {
     findings: 0,
     byKind: {
@@ -154,6 +154,7 @@ export async function mountIn(
         locale: 'en-US',
         timeZone: 'America/Chicago',
         today: '2026-10-02',
+        closedOn: null,
       },
     ],
   }
@@ -178,6 +179,8 @@ export async function mountIn(
     'evidence',
     'rules',
     'registrations',
+    'sale',
+    'entity',
   ].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))
   const router = createRouter({
     history: createMemoryHistory(),
@@ -186,6 +189,11 @@ export async function mountIn(
       { name: 'align', path: '/:entity/:month/align/:kind', component: Shell },
       // No legal entity's page: it stands outside of the shell.
       { name: 'practice', path: '/practice', component },
+      { name: 'found', path: '/practice/found', component: Shell },
+      { name: 'practice-trail', path: '/practice/trail', component: Shell },
+      { name: 'account', path: '/account', component: Shell },
+      { name: 'people', path: '/:entity/:month/people', component: Shell },
+      { name: 'trail', path: '/:entity/:month/trail', component: Shell },
       { name: 'sign-in', path: '/sign-in', component: Shell },
     ],
   })

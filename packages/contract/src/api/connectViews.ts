@@ -52,6 +52,37 @@ export const PulledView = z.object({
 })
 export type PulledView = z.infer<typeof PulledView>
 
+/** A check of a system's readiness, and how it came out. */
+export const CheckView = z.object({
+  code: z.string(),
+  group: z.string(),
+  question: z.string(),
+  why: z.string(),
+  mend: z.string(),
+  blocks: z.boolean(),
+  state: z.enum(['passes', 'fails', 'open', 'not-checked']),
+  fact: z.string(),
+})
+export type CheckView = z.infer<typeof CheckView>
+
+/** Who answers at a bridge's address, before anything is kept of it. */
+export const AskedView = z.object({
+  product: z.string(),
+  company: z.object({ id: z.string(), name: z.string() }),
+  webAddress: z.string().nullable(),
+  baseCurrency: z.string(),
+  timeZone: z.string(),
+  /** What can be read of it, and what a system of its role has and it does not. */
+  offers: z.array(z.string()).readonly(),
+  lacks: z.array(z.string()).readonly(),
+  /** What it lets others write: bookings, and set-up. */
+  takes: z.array(z.string()).readonly(),
+  /** Connected systems that may be the same one. */
+  twins: z.array(z.string()).readonly(),
+  checks: z.array(CheckView).readonly(),
+})
+export type AskedView = z.infer<typeof AskedView>
+
 export const ConnectView = z.object({
   currency: z.string(),
   systems: z
@@ -63,25 +94,14 @@ export const ConnectView = z.object({
         product: z.string(),
         company: z.string(),
         webAddress: z.string().nullable(),
+        /** Where its bridge is, for administrators alone; null for others, and where it has none. */
+        bridgeAddress: z.string().nullable(),
         /** The last pull that read it to the end. */
         pulledAt: z.string().nullable(),
         /** Where a later one failed. */
         notFresh: NotFresh.nullable(),
         lastPull: z.array(PulledView.shape.counts.unwrap().element).readonly(),
-        checks: z
-          .array(
-            z.object({
-              code: z.string(),
-              group: z.string(),
-              question: z.string(),
-              why: z.string(),
-              mend: z.string(),
-              blocks: z.boolean(),
-              state: z.enum(['passes', 'fails', 'open', 'not-checked']),
-              fact: z.string(),
-            }),
-          )
-          .readonly(),
+        checks: z.array(CheckView).readonly(),
         changes: z
           .array(
             z.object({
@@ -134,6 +154,8 @@ export const ConnectView = z.object({
         id: z.string(),
         name: z.string(),
         role: SystemRole,
+        /** Whether it has no bridge. */
+        byFiles: z.boolean(),
         at: z.string(),
       }),
     )

@@ -40,7 +40,10 @@ export const PathView = z.object({
   connect: z.object({
     ready: z.number(),
     systems: z.number(),
+    /** Whether everything was pulled, and the month has documents for the books. */
     pulled: z.boolean(),
+    /** Whether everything that charges tax or books it was read whole, and it has none. */
+    empty: z.boolean(),
     failing: z.number(),
     /** Systems whose last reading failed: what is shown of them is from before. */
     stale: z.number(),
@@ -133,5 +136,7 @@ export const PracticeView = z.object({
       }),
     )
     .readonly(),
+  /** Those that are closed: they are read, and nothing waits in them. */
+  closed: z.array(z.object({ id: z.string(), name: z.string(), on: z.string() })).readonly(),
 })
 export type PracticeView = z.infer<typeof PracticeView>

@@ -24,6 +24,8 @@ export interface EntityOfPerson {
   readonly currency: string
   readonly locale: string
   readonly timeZone: string
+  /** Since when it is read, and written no more; null where it is open. */
+  readonly closedOn: string | null
 }
 
 declare module 'fastify' {
@@ -34,6 +36,8 @@ declare module 'fastify' {
     anonymous?: boolean
     /** Whether somebody may use it whose password has to be changed first; so may they what anybody may. */
     withTemporary?: boolean
+    /** Of a route under an entity that writes: it goes on where the entity is closed. What a viewer may ask for changes nothing, and goes on anyway. */
+    evenClosed?: boolean
   }
   interface FastifyRequest {
     person: Person | null
@@ -69,8 +73,7 @@ export function recogniseSessions(app: FastifyInstance, database: Database): voi
       throw new Problem('AXION_PASSWORD_TEMPORARY')
     const entityId = (request.params as { entity?: string } | null)?.entity
     if (entityId === undefined) {
-      const writes = !['GET', 'HEAD', 'OPTIONS'].includes(request.method)
-      if (writes && !anonymous) requirePerson(request)
+      if (!isReading(request) && !anonymous) requirePerson(request)
       return
     }
     const { id } = requirePerson(request)
@@ -78,7 +81,14 @@ export function recogniseSessions(app: FastifyInstance, database: Database): voi
     if (!own) throw new Problem('AXION_NOT_FOUND', { what: 'such legal entity' })
     request.entity = own
     requireRole(request)
+    const { role, evenClosed = role === 'viewer' } = request.routeOptions.config
+    if (own.closedOn !== null && !isReading(request) && !evenClosed)
+      throw new Problem('AXION_ENTITY_CLOSED', { day: own.closedOn })
   })
+}
+
+function isReading({ method }: FastifyRequest): boolean {
+  return ['GET', 'HEAD', 'OPTIONS'].includes(method)
 }
 
 async function personOf(database: Database, token: string): Promise<Person | null> {
@@ -109,6 +119,7 @@ export function entitiesOf(database: Database, personId: string): Promise<Entity
         'base_currency as currency',
         'locale',
         'time_zone as timeZone',
+        'closed_on as closedOn',
       ),
   )
 }

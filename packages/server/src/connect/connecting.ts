@@ -25,6 +25,27 @@ export async function ask({ bridges }: Services, { name, address, token, role }:
   return about
 }
 
+interface Kept {
+  readonly about: About
+  readonly role: string
+  readonly address: string
+}
+
+/**
+ * What a system is kept under stands for one system of one company.
+ * @throws AXION_BRIDGE_ROLE, AXION_OTHER_COMPANY where another answers now
+ */
+export function requireTheSame(name: string, there: Kept, about: About): void {
+  if (there.role !== about.role)
+    throw new Problem('AXION_BRIDGE_ROLE', { system: name, theirs: about.role, ours: there.role })
+  if (there.about.company.id !== about.company.id && there.address !== FILES)
+    throw new Problem('AXION_OTHER_COMPANY', {
+      system: name,
+      before: there.about.company.name,
+      now: about.company.name,
+    })
+}
+
 /** Keeps a system with its bridge, new or anew. @throws AXION_OTHER_COMPANY where it was bound to another */
 export async function keepSystem(
   books: Books,
@@ -35,15 +56,8 @@ export async function keepSystem(
   const { trx, entityId } = books
   const key = { entity_id: entityId, system_id: systemId }
   const there = (await trx('system').where(key).first('about', 'role', 'address', 'disconnected_at')) as
-    { about: About; role: string; address: string; disconnected_at: Date | null } | undefined
-  if (there && there.role !== about.role)
-    throw new Problem('AXION_BRIDGE_ROLE', { system: name, theirs: about.role, ours: there.role })
-  if (there && there.about.company.id !== about.company.id && there.address !== FILES)
-    throw new Problem('AXION_OTHER_COMPANY', {
-      system: name,
-      before: there.about.company.name,
-      now: about.company.name,
-    })
+    (Kept & { disconnected_at: Date | null }) | undefined
+  if (there) requireTheSame(name, there, about)
   // What comes back is read from its beginning: what went meanwhile shows as gone, and links to it as stale.
   if (there?.disconnected_at || (there && there.address !== address)) await readAnew(books, systemId)
   const fields = {

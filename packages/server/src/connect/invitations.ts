@@ -1,17 +1,20 @@
-import { InvitationView, role, type SystemRole } from '@axion/contract'
+import { AskedView, InvitationView, role, type SystemRole } from '@axion/contract'
 import { z } from 'zod'
 import { newToken, tokenHash } from '../access/passwords.ts'
 import { requirePerson, requireRole } from '../access/sessions.ts'
+import { LITTLE, SELDOM } from '../access/unknown.ts'
 import { audit } from '../audit/audit.ts'
 import { acting, changing, inEntity, type Books, type Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { App, Services } from '../services/services.ts'
-import { ask, keepSystem } from './connecting.ts'
+import { askAlone } from './asked.ts'
+import { ask, keepSystem, type Connection } from './connecting.ts'
 
 const LASTS_DAYS = 7
+/** Where a bridge is, and what it lets in. */
+const address = z.object({ address: z.url().max(500), token: z.string().min(8).max(500) })
 /** The legal entity, and what only the link knows. */
 const linkParams = z.object({ link: z.string().regex(/^[a-z0-9-]{1,60}\.[\w-]{20,60}$/) })
-const SELDOM = { rateLimit: { max: 10, timeWindow: '1 minute' } }
 
 interface Invited {
   readonly entity_id: string
@@ -22,6 +25,7 @@ interface Invited {
   readonly name: string
   readonly created_by: string
   readonly expires_at: Date
+  readonly closed_on: string | null
 }
 
 /** Inviting whoever has the rights on the other side to complete a connection: a link that works once, and for that alone. */
@@ -55,7 +59,7 @@ export function invitationRoutes(app: App, services: Services): void {
 
   app.get(
     '/api/invitations/:link',
-    { config: SELDOM, schema: { params: linkParams, response: { 200: InvitationView } } },
+    { config: { rateLimit: SELDOM }, schema: { params: linkParams, response: { 200: InvitationView } } },
     async (request): Promise<InvitationView> => {
       const invited = await find(database, request.params.link)
       return {
@@ -69,24 +73,30 @@ export function invitationRoutes(app: App, services: Services): void {
   )
 
   app.post(
+    '/api/invitations/:link/asked',
+    {
+      config: { rateLimit: SELDOM, anonymous: true },
+      bodyLimit: LITTLE,
+      schema: { params: linkParams, body: address, response: { 200: AskedView } },
+    },
+    async (request) =>
+      askAlone(services, connectionOf(await find(database, request.params.link), request.body)),
+  )
+
+  app.post(
     '/api/invitations/:link',
     {
-      config: { ...SELDOM, anonymous: true },
-      bodyLimit: 4096,
+      config: { rateLimit: SELDOM, anonymous: true },
+      bodyLimit: LITTLE,
       schema: {
         params: linkParams,
-        body: z.object({ address: z.url().max(500), token: z.string().min(8).max(500) }),
+        body: address,
         response: { 200: z.object({ system: z.string(), company: z.string() }) },
       },
     },
     async (request) => {
       const invited = await find(database, request.params.link)
-      const connection = {
-        systemId: invited.system_id,
-        role: invited.role,
-        name: invited.name,
-        ...request.body,
-      }
+      const connection = connectionOf(invited, request.body)
       const about = await ask(services, connection)
       const [, link = ''] = request.params.link.split('.')
       await acting.run({ from: request.ip, link }, () =>
@@ -98,6 +108,13 @@ export function invitationRoutes(app: App, services: Services): void {
       return { system: invited.name, company: about.company.name }
     },
   )
+}
+
+function connectionOf(
+  { system_id: systemId, role: of, name }: Invited,
+  where: z.infer<typeof address>,
+): Connection {
+  return { systemId, role: of, name, ...where }
 }
 
 interface Wanted {
@@ -143,8 +160,9 @@ async function find(database: Database, link: string): Promise<Invited> {
       .where({ 'i.entity_id': entityId, 'i.digest': tokenHash(secret) })
       .whereNull('i.used_at')
       .whereRaw('i.expires_at > now()')
-      .first('i.*', 'e.name as entity_name'),
+      .first('i.*', 'e.name as entity_name', 'e.closed_on'),
   )) as Invited | undefined
   if (!invited) throw new Problem('AXION_NOT_FOUND', { what: 'such invitation any more' })
+  if (invited.closed_on !== null) throw new Problem('AXION_ENTITY_CLOSED', { day: invited.closed_on })
   return invited
 }

@@ -1,4 +1,13 @@
-import { ConnectView, role, Scope, ScopePreview, ScopeView, Started, WaysView } from '@axion/contract'
+import {
+  AskedView,
+  ConnectView,
+  role,
+  Scope,
+  ScopePreview,
+  ScopeView,
+  Started,
+  WaysView,
+} from '@axion/contract'
 import type { FastifyRequest } from 'fastify'
 import { z } from 'zod'
 import { monthParams } from '../access/month.ts'
@@ -7,6 +16,7 @@ import { changing, inEntity } from '../database/connection.ts'
 import { proveAfter, type Act } from '../jobs/proveAfter.ts'
 import { startFor } from '../jobs/starting.ts'
 import type { App, Services } from '../services/services.ts'
+import { askBefore } from './asked.ts'
 import { recheck } from './checks.ts'
 import { ask, disconnect, keepSystem } from './connecting.ts'
 import { changeScope, previewScope, scopeView } from './scope.ts'
@@ -21,6 +31,13 @@ export function connectRoutes(app: App, services: Services): void {
 }
 
 const ofSystem = monthParams.extend({ system: z.string().max(60) })
+const systemId = z.string().regex(/^[a-z0-9-]{1,40}$/)
+const Connecting = z.object({
+  role,
+  name: z.string().min(1).max(100),
+  address: z.url().max(500),
+  token: z.string().min(8).max(500),
+})
 
 /** Systems as they are connected, and taken off. */
 function systemRoutes(app: App, services: Services): void {
@@ -29,18 +46,29 @@ function systemRoutes(app: App, services: Services): void {
     month: services.today(timeZone).slice(0, 7),
     startedBy: requirePerson(request).name,
   })
+  app.post(
+    '/api/entities/:entity/months/:month/systems/:system/asked',
+    {
+      config: { role: 'administrator' },
+      schema: {
+        params: monthParams.extend({ system: systemId }),
+        body: Connecting,
+        response: { 200: AskedView },
+      },
+    },
+    (request) => {
+      const { system, month } = request.params
+      return askBefore(services, { systemId: system, ...request.body }, requireRole(request), month)
+    },
+  )
+
   app.put(
     '/api/entities/:entity/systems/:system',
     {
       config: { role: 'administrator' },
       schema: {
-        params: z.object({ entity: z.string(), system: z.string().regex(/^[a-z0-9-]{1,40}$/) }),
-        body: z.object({
-          role,
-          name: z.string().min(1).max(100),
-          address: z.url().max(500),
-          token: z.string().min(8).max(500),
-        }),
+        params: z.object({ entity: z.string(), system: systemId }),
+        body: Connecting,
         response: {
           200: z.object({ system: z.string(), company: z.object({ id: z.string(), name: z.string() }) }),
         },
@@ -149,7 +177,11 @@ function pullRoutes(app: App, services: Services): void {
     (request) => {
       const entity = requireRole(request)
       return inEntity(database, entity.id, (books) =>
-        connectView(books, request.params.month, today(entity.timeZone)),
+        connectView(books, {
+          month: request.params.month,
+          today: today(entity.timeZone),
+          administers: entity.role === 'administrator',
+        }),
       )
     },
   )

@@ -1,9 +1,9 @@
-import { ConnectView, say, Scope, type Code } from '@axion/contract'
+import { ConnectView, say, Scope, type CheckView, type Code } from '@axion/contract'
 import { inOrder, type Books } from '../database/connection.ts'
 import type { Columns } from '../database/row.ts'
 import { connectedSystems, isFiles, type SystemRow } from '../setUp/held.ts'
 import { lastPulls, notFresh } from './fresh.ts'
-import { CHECKS } from './readiness.ts'
+import { CHECKS, type CheckResult } from './readiness.ts'
 import { leftOutOf } from './scope.ts'
 import { streamsOf } from './silence.ts'
 import { fieldsOf } from '../audit/fields.ts'
@@ -22,7 +22,15 @@ interface FindingRow extends Columns<'finding', 'system_id'> {
   readonly facts: Record<string, string>
 }
 
-export async function connectView(books: Books, month: string, today: string): Promise<ConnectView> {
+/** @param administers whether whoever asks connects systems, and is told where their bridges are */
+export async function connectView(
+  books: Books,
+  {
+    month,
+    today,
+    administers,
+  }: { readonly month: string; readonly today: string; readonly administers: boolean },
+): Promise<ConnectView> {
   const { trx, entityId, currency } = books
   const systems = await connectedSystems(books)
   const results = (await trx('readiness').where({ entity_id: entityId, period: month })) as CheckRow[]
@@ -43,7 +51,12 @@ export async function connectView(books: Books, month: string, today: string): P
         product: system.about.product,
         company: system.about.company.name,
         webAddress: system.about.webAddress,
-        checks: checksOf(results.filter((result) => result.system_id === id)),
+        bridgeAddress: administers && !isFiles(system) ? system.address : null,
+        checks: sayChecks(
+          results
+            .filter((result) => result.system_id === id)
+            .map(({ check_code: code, state, facts }) => ({ code, state, fact: facts.fact })),
+        ),
         byFiles: isFiles(system),
         goesOut: system.goesOut,
         schedule: schedules.get(id) ?? null,
@@ -74,16 +87,18 @@ async function disconnectedOf({ trx, entityId }: Books): Promise<ConnectView['di
     .where({ entity_id: entityId })
     .whereNotNull('disconnected_at')
     .orderBy('name')
-    .select('system_id', 'name', 'role', 'disconnected_at')) as {
+    .select('system_id', 'name', 'role', 'address', 'disconnected_at')) as {
     system_id: string
     name: string
     role: SystemRow['role']
+    address: string
     disconnected_at: Date
   }[]
-  return rows.map(({ system_id: id, name, role, disconnected_at }) => ({
+  return rows.map(({ system_id: id, name, role, address, disconnected_at }) => ({
     id,
     name,
     role,
+    byFiles: isFiles({ address }),
     at: disconnected_at.toISOString(),
   }))
 }
@@ -106,10 +121,12 @@ async function pulledOf(
 }
 
 /** The checks that are a system's own, with how each came out; none where it was never checked. */
-function checksOf(results: readonly CheckRow[]): SystemView['checks'] {
-  return CHECKS.flatMap((check) => {
-    const result = results.find((r) => r.check_code === check.code)
-    return result ? [{ ...check, state: result.state, fact: result.facts.fact }] : []
+export function sayChecks(results: readonly CheckResult[]): CheckView[] {
+  return CHECKS.flatMap(({ code, group, question, why, mend, blocks }) => {
+    const result = results.find((one) => one.code === code)
+    return result
+      ? [{ code, group, question, why, mend, blocks, state: result.state, fact: result.fact }]
+      : []
   })
 }
 

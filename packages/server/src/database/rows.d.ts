@@ -393,6 +393,7 @@ declare module 'knex/types/tables.js' {
       },
       'found_at' | 'period' | 'sequence' | 'value'
     >
+    first_link: Row<{ digest: string; made_at: Date }, 'made_at'>
     held_change: Row<
       {
         after: Json | null
@@ -555,6 +556,7 @@ declare module 'knex/types/tables.js' {
     legal_entity: Row<
       {
         base_currency: string
+        closed_on: string | null
         country: string
         created_at: Date
         entity_id: string
@@ -564,8 +566,9 @@ declare module 'knex/types/tables.js' {
         name: string
         recorded_last: Date
         time_zone: string
+        year_begins: number | null
       },
-      'created_at' | 'lives_in' | 'moving_since' | 'recorded_last'
+      'closed_on' | 'created_at' | 'lives_in' | 'moving_since' | 'recorded_last' | 'year_begins'
     >
     line_rule: Row<
       {
@@ -735,6 +738,7 @@ declare module 'knex/types/tables.js' {
       },
       'booking' | 'named' | 'not_taken' | 'party_folded' | 'state' | 'warned'
     >
+    post_metric: Row<{ documents: string | null; state: string | null }, 'documents' | 'state'>
     post_sum: Row<
       {
         documents: string
@@ -927,6 +931,10 @@ declare module 'knex/types/tables.js' {
       | 'total'
       | 'tried'
       | 'updated_at'
+    >
+    run_metric: Row<
+      { kind: string | null; runs: number | null; seconds: number | null; state: string | null },
+      'kind' | 'runs' | 'seconds' | 'state'
     >
     run_unfinished: Row<
       {

@@ -7,7 +7,7 @@ import rateLimit from '@fastify/rate-limit'
 import staticFiles from '@fastify/static'
 import swagger from '@fastify/swagger'
 import swaggerUi from '@fastify/swagger-ui'
-import Fastify, { type FastifyInstance } from 'fastify'
+import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify'
 import { jsonSchemaTransform, serializerCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod'
 import { recogniseSessions } from '../access/sessions.ts'
 import { certificateRoutes } from '../align/certificates/routes.ts'
@@ -15,6 +15,7 @@ import { newRateRoutes } from '../align/newRate/routes.ts'
 import { registrationRoutes } from '../align/registrations/routes.ts'
 import { alignRoutes } from '../align/routes.ts'
 import { ruleRoutes } from '../align/rules/routes.ts'
+import { saleRoutes } from '../align/sale/routes.ts'
 import { trailRoutes } from '../audit/routes.ts'
 import { historyRoutes } from '../connect/history.ts'
 import { invitationRoutes } from '../connect/invitations.ts'
@@ -25,12 +26,15 @@ import { validateBounded } from '../faults/validate.ts'
 import { fileRoutes } from '../files/routes.ts'
 import { runRoutes } from '../jobs/routes.ts'
 import { accountRoutes } from '../people/account.ts'
+import { firstRoutes } from '../people/first.ts'
 import { peopleRoutes } from '../people/routes.ts'
 import { postRoutes } from '../post/routes.ts'
+import { entityRoutes } from '../practice/entityRoutes.ts'
 import { practiceRoutes } from '../practice/routes.ts'
 import type { EdgeServices } from '../services/services.ts'
 import { tieOutRoutes } from '../tieout/routes.ts'
 import { healthRoutes, limitPressure } from './health.ts'
+import { metricRoutes } from './metrics.ts'
 
 /** What a request may bring where its route says nothing else. */
 const MOST_BYTES = 256 * 1024
@@ -47,6 +51,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
         : {
             level: services.settings.AXION_LOG,
             redact: ['req.headers.authorization', 'req.headers.cookie'],
+            serializers: { req: logged },
             stream: process.stdout,
           },
     forceCloseConnections: true,
@@ -85,7 +90,9 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
     for (const stage of [
       healthRoutes,
       accountRoutes,
+      firstRoutes,
       peopleRoutes,
+      entityRoutes,
       practiceRoutes,
       trailRoutes,
       runRoutes,
@@ -97,14 +104,25 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
       ruleRoutes,
       newRateRoutes,
       registrationRoutes,
+      saleRoutes,
       certificateRoutes,
       postRoutes,
       tieOutRoutes,
     ])
       stage(typed, services)
   })
+  metricRoutes(app, services)
   await serveInterface(app, services.settings.AXION_WEB)
   return app
+}
+
+/** What the log says of a request. Whoever knows the address of a link may follow it: the log does not. */
+function logged({
+  method,
+  url,
+  ip,
+}: FastifyRequest): Readonly<Record<'method' | 'url' | 'remoteAddress', string>> {
+  return { method, url: url.replace(/(\/(?:first|invitations?)\/)[^/?]+/, '$1…'), remoteAddress: ip }
 }
 
 /** Its own description, and that of a bridge. */

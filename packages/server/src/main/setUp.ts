@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { hashPassword } from '../access/passwords.ts'
 import { connect } from '../database/connection.ts'
+import { makeFirstLink } from '../people/first.ts'
 import { ownersOf } from '../settings/settings.ts'
 import { migrate } from './migrate.ts'
 
@@ -15,16 +16,16 @@ const People = z.array(
 
 /**
  * Brings the schema of every database up to date, and adds to the directory people that are named on standard input as JSON. Runs as the owner of the schema.
- * People that exist are left as they are.
+ * People that exist are left as they are. Where nobody runs the practice then, it prints where, under the server's address, its first administrator begins.
  */
 const owners = ownersOf(process.env)
 for (const [, address] of owners) await migrate(address)
+const [[, directory] = ['', '']] = owners
+const database = connect(directory, 1)
 
 let input = ''
 for await (const chunk of process.stdin) input += String(chunk)
 if (input.trim()) {
-  const [[, directory] = ['', '']] = owners
-  const database = connect(directory, 1)
   for (const { email, name, password, mayCreateEntities } of People.parse(JSON.parse(input))) {
     const added = await database('person')
       .insert({
@@ -41,5 +42,7 @@ if (input.trim()) {
         JSON.stringify([{ action: 'added-person', object: email, after: { name } }]),
       ])
   }
-  await database.destroy()
 }
+const secret = await makeFirstLink(database)
+if (secret !== null) process.stdout.write(`/first/${secret}\n`)
+await database.destroy()

@@ -1,18 +1,13 @@
 import type { Columns } from '../database/row.ts'
 import { SessionsView } from '@axion/contract'
 import { z } from 'zod'
-import { hashPassword, newPassword, newToken, passwordHolds, tokenHash } from '../access/passwords.ts'
+import { hashPassword, newPassword, passwordHolds, tokenHash } from '../access/passwords.ts'
 import { requirePerson, SESSION_COOKIE } from '../access/sessions.ts'
+import { LITTLE, SELDOM } from '../access/unknown.ts'
 import { inPractice, type Database } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import type { App, EdgeServices } from '../services/services.ts'
-
-const SESSION_SECONDS = 12 * 3600
-const SELDOM = { max: 10, timeWindow: '1 minute' } as const
-/** What anybody may send without being known, in bytes. */
-const LITTLE = 4096
-/** What is kept of a browser's name for itself. */
-const MOST_OF_AGENT = 200
+import { letIn } from './letIn.ts'
 
 type Keys = Columns<'person', 'person_id' | 'password_hash'>
 
@@ -65,22 +60,7 @@ function signInRoutes(app: App, { database, keys }: EdgeServices): void {
         await inPractice(keys, (trx) => trx.raw('select turned_away(?)', [email]))
         throw new Problem('AXION_WRONG_SIGN_IN')
       }
-      const token = newToken()
-      await inPractice(keys, (trx) =>
-        trx.raw('select let_in(?, ?, ?, ?)', [
-          person.person_id,
-          tokenHash(token),
-          SESSION_SECONDS,
-          (request.headers['user-agent'] ?? '').slice(0, MOST_OF_AGENT),
-        ]),
-      )
-      reply.setCookie(SESSION_COOKIE, token, {
-        path: '/',
-        httpOnly: true,
-        sameSite: 'strict',
-        secure: request.protocol === 'https',
-        maxAge: SESSION_SECONDS,
-      })
+      await letIn(keys, request, reply, person.person_id)
       return { signedIn: true }
     },
   )

@@ -1,29 +1,6 @@
 import { hashPassword } from '../access/passwords.ts'
 import { inPractice, type Database } from '../database/connection.ts'
-import { isDouble } from '../database/sqlState.ts'
 import { Problem } from '../faults/problem.ts'
-
-/** A legal entity as whoever runs the practice founds it. */
-export interface Founding {
-  readonly id: string
-  readonly name: string
-  readonly country: string
-  readonly currency: string
-  readonly timeZone: string
-  readonly locale: string
-}
-
-/** @throws AXION_ALREADY_EXISTS */
-export async function foundEntity(database: Database, founding: Founding): Promise<void> {
-  const { id, name, country, currency, timeZone, locale } = founding
-  try {
-    await inPractice(database, (trx) =>
-      trx.raw('select found_entity(?, ?, ?, ?, ?, ?)', [id, name, country, currency, timeZone, locale]),
-    )
-  } catch (error) {
-    throw isDouble(error) ? new Problem('AXION_ALREADY_EXISTS', { what: `The legal entity ${id}` }) : error
-  }
-}
 
 /** Somebody new, who belongs to no legal entity yet. @throws AXION_ALREADY_EXISTS */
 export async function addPerson(

@@ -1,11 +1,11 @@
-import { currency, locale, MembersView, timeZone } from '@axion/contract'
+import { MembersView } from '@axion/contract'
 import { z } from 'zod'
 import { newPassword } from '../access/passwords.ts'
 import { entitiesOf, requirePerson, requirePractice, requireRole, ROLES } from '../access/sessions.ts'
 import { inDirectory, type Database } from '../database/connection.ts'
 import type { App, Services } from '../services/services.ts'
 import { membersOf, removeMember, setMember } from './members.ts'
-import { addPerson, foundEntity, setPassword } from './practice.ts'
+import { addPerson, setPassword } from './practice.ts'
 
 /** The legal entities somebody belongs to, the people of the practice, and who may do what. */
 export function peopleRoutes(app: App, services: Services): void {
@@ -39,6 +39,7 @@ function whoRoutes(app: App, { database, today }: Services): void {
                   currency: z.string(),
                   locale: z.string(),
                   timeZone: z.string(),
+                  closedOn: z.string().nullable(),
                 }),
               )
               .readonly(),
@@ -57,30 +58,8 @@ function whoRoutes(app: App, { database, today }: Services): void {
   )
 }
 
-/** Legal entities are founded and people let in by whoever runs the practice. */
+/** People are let in by whoever runs the practice. */
 function practiceRoutes(app: App, database: Database): void {
-  app.post(
-    '/api/entities',
-    {
-      schema: {
-        body: z.object({
-          id: z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/),
-          name: z.string().min(1).max(200),
-          country: z.string().regex(/^[A-Z]{2}$/),
-          currency,
-          timeZone,
-          locale,
-        }),
-        response: { 200: z.object({ id: z.string() }) },
-      },
-    },
-    async (request) => {
-      requirePractice(request)
-      await foundEntity(database, request.body)
-      return { id: request.body.id }
-    },
-  )
-
   app.post(
     '/api/people',
     {
@@ -132,7 +111,7 @@ function memberRoutes(app: App, database: Database): void {
   app.delete(
     '/api/entities/:entity/members/:email',
     {
-      config: { role: 'administrator' },
+      config: { role: 'administrator', evenClosed: true },
       schema: {
         params: z.object({ entity: z.string(), email: z.string().max(200) }),
         response: { 200: z.object({ removed: z.string() }) },
@@ -149,7 +128,7 @@ function memberRoutes(app: App, database: Database): void {
   app.put(
     '/api/entities/:entity/members',
     {
-      config: { role: 'administrator' },
+      config: { role: 'administrator', evenClosed: true },
       schema: {
         params: z.object({ entity: z.string() }),
         body: z.object({ email: z.string().max(200), role: z.enum(ROLES) }),

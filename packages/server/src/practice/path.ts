@@ -50,6 +50,10 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
   const awaited = await awaitedSystems(books, systems)
   const byKind = await findingsOfMonth(books, month)
   const post = await waitingOf(books, month)
+  const limits = await limitsOf(
+    books,
+    systems.filter(({ role }) => !['payments', 'bank'].includes(role)),
+  )
   const unit = await unitSums(books, month)
   return {
     currency,
@@ -60,11 +64,12 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
       ).length,
       failing: blocked.length,
       pulled: post.documents > 0 && awaited.length === 0,
+      empty:
+        post.documents === 0 &&
+        awaited.length === 0 &&
+        limits.notPulled.length + limits.failed.length + limits.unread === 0,
       stale: (await notFresh(books, systems)).length,
-      limits: await limitsOf(
-        books,
-        systems.filter(({ role }) => !['payments', 'bank'].includes(role)),
-      ),
+      limits,
     },
     align: {
       findings: Object.values(byKind).reduce((total, n) => total + n, 0),

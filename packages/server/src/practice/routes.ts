@@ -42,7 +42,8 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
     },
     async (request): Promise<PracticeView> => {
       const person = requirePerson(request)
-      const entities = await entitiesOf(database, person.id)
+      const own = await entitiesOf(database, person.id)
+      const entities = own.filter(({ closedOn }) => closedOn === null)
       const month = request.query.month ?? monthBefore(today(entities[0]?.timeZone ?? 'UTC'))
       const away: PracticeView['away'][number][] = []
       const read = await inOrder(entities, ({ id, name, role, currency, timeZone }) =>
@@ -81,6 +82,9 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
         months: monthsOfAll(known.map((one) => one.months)),
         entities: known.map((one) => one.row).sort(byWhatWaits),
         away,
+        closed: own.flatMap(({ id, name, closedOn }) =>
+          closedOn === null ? [] : [{ id, name, on: closedOn }],
+        ),
       }
     },
   )

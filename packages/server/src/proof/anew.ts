@@ -157,7 +157,7 @@ async function unlikeIn(
   const of = (row: string): string =>
     columns.map((column) => judged[column] ?? `${row}."${column}"`).join(', ')
   await trx.raw(
-    `create temp table ${anew} on commit drop as select ''::text as named, ${names} from ${table} with no data`,
+    `create temp table if not exists ${anew} on commit drop as select ''::text as named, ${names} from ${table} with no data`,
   )
   await insertLines(trx, anew, ['named', ...columns], lines)
   const kept = table === 'unit' ? 'u' : 't'
@@ -172,6 +172,6 @@ async function unlikeIn(
       here as never,
     ),
   )) as { rows: { named: string }[] }
-  await trx.raw(`drop table ${anew}`)
+  await trx.raw(`truncate ${anew}`)
   return rows.map((row) => row.named)
 }

@@ -66,11 +66,11 @@ async function bookedAgain(
   const { rows: documents } = (await trx.raw(
     `select d.*, b.request, u.edited, u.facets, coalesce((select max((e.value->>'changedAt')::timestamptz) from ledger_entry e where e.entity_id = b.entity_id and e.external_id = b.external_id and not e.voided), now())
         < coalesce((select max(p.finished_at) from held_change c join pull p on p.entity_id = c.entity_id and p.pull_id = c.pull_id
-           where c.entity_id = d.entity_id and c.resource = any(?)), '-infinity') as changed_since
+           where c.entity_id = ? and c.resource = any(?)), '-infinity') as changed_since
      from tie_unit u join source_document d on d.entity_id = u.entity_id and d.system_id = u.system_id and d.document_id = u.document_id
      left join booking b on b.entity_id = u.entity_id and b.system_id = u.system_id and b.document_id = u.document_id and b.kind = u.kind
      where u.entity_id = ? and u.period = ? and u.cause = ? and not u.proved order by u.unproved desc, u.number`,
-    [[...(RESTS_ON[facts.kind] ?? [])], entityId, month, key],
+    [entityId, [...(RESTS_ON[facts.kind] ?? [])], entityId, month, key],
   )) as { rows: Booked[] }
   const grounds = await groundsOf(books)
   const { systems, index } = grounds

@@ -95,7 +95,7 @@ const NAMED = [
   'AXION_BRIDGE_TOKEN',
   'AXION_CREATED_UNSURE',
 ]
-/** What would take the people away who ask, or the limit of sign-ins that everybody here shares. */
+/** What would take the people away who ask, or what they may write, or the limit of sign-ins that everybody here shares. */
 const ASIDE = [
   'DELETE /api/session',
   'PUT /api/session/password',
@@ -103,6 +103,7 @@ const ASIDE = [
   'PUT /api/people/{email}/password',
   'DELETE /api/session/all/{session}',
   'PUT /api/entities/{entity}/members',
+  'PUT /api/entities/{entity}/closed',
   'DELETE /api/entities/{entity}/members/{email}',
 ]
 

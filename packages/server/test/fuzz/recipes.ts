@@ -2,6 +2,8 @@ import type { PostView, TieOutView } from '@axion/contract'
 import { WHOLE_SCOPE } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { expect, vi } from 'vitest'
+import { connect } from '../../src/database/connection.ts'
+import { makeFirstLink } from '../../src/people/first.ts'
 import { NEW_PLACE } from '../newPlace.ts'
 import { MONTH, type World } from '../world.ts'
 
@@ -44,6 +46,33 @@ async function account({ call }: Kitchen): Promise<void> {
   await call('administrator', 'DELETE', `${members}/${email}`)
 }
 
+/** Somebody begins where nobody runs the practice, and an entity is changed, closed and opened again. */
+async function own({ call, world }: Kitchen): Promise<void> {
+  const { founds, back } = {
+    founds: `update person set may_create_entities = false where email = 'administrator@example.org'`,
+    back: `update person set may_create_entities = true where email = 'administrator@example.org'`,
+  }
+  await world.ownerSql(founds)
+  const owner = connect(world.databases.owner, 1)
+  const link = await makeFirstLink(owner)
+  await owner.destroy()
+  await call(null, 'GET', `/api/first/${link ?? ''}`)
+  await call(null, 'POST', `/api/first/${link ?? ''}`, {
+    email: 'first@example.org',
+    name: 'The first',
+    password: 'one of my own',
+  })
+  await world.ownerSql(back)
+  await call('administrator', 'POST', '/api/entities', {
+    ...{ id: 'founded', name: 'Founded', country: 'XA', currency: 'USD' },
+    ...{ timeZone: 'UTC', locale: 'en', yearBegins: 1 },
+  })
+  await call('viewer', 'GET', `${MONTH}/sale?country=XA&date=2026-09-16&amount=1.00`)
+  const entity = '/api/entities/larkspur'
+  await call('administrator', 'PUT', entity, { name: 'Larkspur', locale: 'en-US', yearBegins: 4 })
+  for (const closed of [true, false]) await call('administrator', 'PUT', `${entity}/closed`, { closed })
+}
+
 async function systems({ call, world }: Kitchen): Promise<void> {
   const connection = { address: `${world.standins}/billing/bridge`, token: world.token }
   const { link } = await call<{ link: string }>(
@@ -57,7 +86,13 @@ async function systems({ call, world }: Kitchen): Promise<void> {
     },
   )
   await call(null, 'GET', `/api/invitations/${link.split('/').at(-1) ?? ''}`)
+  await call(null, 'POST', `/api/invitations/${link.split('/').at(-1) ?? ''}/asked`, connection)
   await call(null, 'POST', `/api/invitations/${link.split('/').at(-1) ?? ''}`, connection)
+  await call('administrator', 'POST', `${MONTH}/systems/more/asked`, {
+    role: 'billing',
+    name: 'More',
+    ...connection,
+  })
   await call('administrator', 'PUT', '/api/entities/larkspur/systems/more', {
     role: 'billing',
     name: 'More',
@@ -276,6 +311,7 @@ async function cancelling({ call, world }: Kitchen): Promise<void> {
 
 /** Ways through routes that take more than one step, in an order in which each finds what it needs. */
 export const RECIPES: readonly ((kitchen: Kitchen) => Promise<void>)[] = [
+  own,
   account,
   systems,
   files,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { KINDS_OF, type ConnectView } from '@axion/contract'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useFormat } from '../figures/format.ts'
 import StateMark from '../figures/StateMark.vue'
 import { call } from '../shell/api.ts'
@@ -10,9 +10,12 @@ import { isUnderWay, useRuns } from '../shell/runs.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
 import { useView } from '../shell/useView.ts'
 import { connectVerdict } from './verdict.ts'
+import { CHECK_STATE, CHECK_WORD, ROLE_WORDS } from './words.ts'
+import ConnectForm from './ConnectForm.vue'
 import InviteForm from './InviteForm.vue'
 import PulledChanges from './PulledChanges.vue'
 import ScopePanel from './ScopePanel.vue'
+import SystemActions from './SystemActions.vue'
 import SystemStreams from './SystemStreams.vue'
 import WaysPanel from './WaysPanel.vue'
 import RefusedNote from '../shell/RefusedNote.vue'
@@ -27,8 +30,10 @@ const systems = computed(() => view.value?.systems ?? [])
 const verdict = computed(() => connectVerdict(systems.value))
 const failing = computed(() => systems.value.some((s) => s.checks.some((c) => c.state === 'fails')))
 const never = computed(() => systems.value.length > 0 && systems.value.every((s) => s.pulledAt === null))
-const STATE = { passes: 'holds', fails: 'breaks', open: 'open', 'not-checked': 'open' } as const
-const WORD = { passes: 'passes', fails: 'fails', open: 'after a pull', 'not-checked': 'not checked' } as const
+const administers = computed(() => entity.value.role === 'administrator')
+const connecting = ref(false)
+/** One that was taken off, and is to come back. */
+const again = ref<ConnectView['disconnected'][number] | null>(null)
 
 const recheck = (): Promise<void> =>
   attempt(async () => {
@@ -76,10 +81,11 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
         <RouterLink class="plain" :to="{ name: 'spreadsheets', params: $route.params }"
           >Spreadsheets</RouterLink
         >
-        <button class="do" type="button" :disabled="checking" @click="recheck">
+        <button v-if="systems.length > 0" class="do" type="button" :disabled="checking" @click="recheck">
           {{ checking ? 'Checking' : 'Check again' }} <kbd>r</kbd>
         </button>
         <button
+          v-if="systems.length > 0"
           class="do"
           :class="{ first: never || !failing }"
           type="button"
@@ -92,23 +98,41 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
     </div>
     <RefusedNote :refused="refused ?? checkRefused" />
     <div v-if="view && systems.length === 0" class="empty">
-      <strong>No system is connected</strong>An administrator connects a ledger and a billing system through
-      the API (see /api/docs).
+      <strong>No system is connected</strong
+      >{{
+        administers
+          ? 'Connect the ledger first, then what it sells and buys with.'
+          : 'An administrator of the legal entity connects its ledger, and what it sells and buys with.'
+      }}
     </div>
 
-    <InviteForm v-if="entity.role === 'administrator'" />
+    <template v-if="administers && view && entity.closedOn === null">
+      <ConnectForm v-if="again" :key="again.id" :of="{ ...again, address: null }" @done="again = null" />
+      <ConnectForm v-else-if="connecting" :taken="systems" @done="connecting = false" />
+      <div v-else class="add" :class="{ alone: systems.length === 0 }">
+        <button class="do" :class="{ first: systems.length === 0 }" type="button" @click="connecting = true">
+          Connect a system
+        </button>
+        <InviteForm />
+      </div>
+    </template>
     <p v-if="view && view.disconnected.length > 0" class="off soft">
       Taken off, with all that is known of them kept:
       <template v-for="(one, at) in view.disconnected" :key="one.id"
-        >{{ at > 0 ? ', ' : '' }}{{ one.name }} ({{ format.instant(one.at) }})</template
-      >. Connect one again under its name to go on.
+        >{{ at > 0 ? ', ' : '' }}{{ one.name }} ({{ format.instant(one.at)
+        }}<template v-if="administers"
+          >, <button class="plain" type="button" @click="again = one">connect it again</button></template
+        >)</template
+      >.
     </p>
     <div class="systems">
       <section v-for="system in systems" :key="system.id" class="system" :data-system="system.id">
         <header>
           <h2>{{ system.name }}</h2>
           <p class="soft">
-            {{ system.product }}, bound to <b>{{ system.company }}</b><template v-if="!system.goesOut">
+            {{ ROLE_WORDS[system.role] }}: {{ system.product }}, bound to <b>{{ system.company }}</b><template
+              v-if="!system.goesOut"
+            >
               · <b class="closed">nothing is sent to it</b></template
             ><template v-if="system.webAddress">
               · <a :href="system.webAddress" target="_blank" rel="noreferrer">open it</a></template
@@ -134,6 +158,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
             }}
           </p>
         </header>
+        <SystemActions v-if="administers && entity.closedOn === null" :system="system" />
         <p v-for="(finding, at) in system.findings" :key="at" class="note bad">
           {{ finding.says }} {{ finding.mend }}
         </p>
@@ -146,7 +171,9 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
               :data-check="check.code"
               :data-state="check.state"
             >
-              <td class="state"><StateMark :state="STATE[check.state]" :word="WORD[check.state]" /></td>
+              <td class="state">
+                <StateMark :state="CHECK_STATE[check.state]" :word="CHECK_WORD[check.state]" />
+              </td>
               <td class="check">
                 <p>
                   <span :class="{ strong: check.state === 'fails' }">{{ check.question }}</span>{{ ' ' }}
@@ -210,6 +237,16 @@ h2 {
 }
 .pad {
   padding: 12px 0;
+}
+.add {
+  display: flex;
+  gap: 10px;
+  align-items: flex-start;
+  flex-wrap: wrap;
+  margin: 16px 0 8px;
+}
+.add.alone {
+  justify-content: center;
 }
 .closed {
   color: var(--rust);

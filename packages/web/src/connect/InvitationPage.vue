@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import type { InvitationView } from '@axion/contract'
-import { computed, ref } from 'vue'
+import type { AskedView, InvitationView } from '@axion/contract'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { call } from '../shell/api.ts'
 import { useReading } from '../shell/reading.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import AskedPanel from './AskedPanel.vue'
 import RefusedNote from '../shell/RefusedNote.vue'
 
 /** Where somebody without an account here completes a connection that they were invited to. */
@@ -16,15 +17,25 @@ const address = ref('')
 const token = ref('')
 const { busy, refused: notConnected, attempt } = useAttempt()
 const refused = computed(() => notConnected.value ?? notRead.value)
+/** Who answers is shown first, and connected only then. */
+const asked = ref<AskedView | null>(null)
+watch([address, token], () => (asked.value = null))
 const connect = (): Promise<void> =>
   attempt(async () => {
+    if (asked.value === null) {
+      asked.value = await call<AskedView>('POST', `${path}/asked`, {
+        address: address.value,
+        token: token.value,
+      })
+      return
+    }
     done.value = await call('POST', path, { address: address.value, token: token.value })
     token.value = ''
   })
 </script>
 
 <template>
-  <main class="invitation">
+  <main class="alone-page">
     <form @submit.prevent="connect">
       <h1>Axion</h1>
       <p v-if="done" data-done>
@@ -38,36 +49,12 @@ const connect = (): Promise<void> =>
         </p>
         <v-text-field v-model="address" label="Address of its bridge" type="url" required autofocus />
         <v-text-field v-model="token" label="Token" type="password" autocomplete="off" required />
+        <AskedPanel v-if="asked" :asked="asked" />
         <button class="do first" type="submit" :disabled="busy">
-          {{ busy ? 'Asking it who it is' : 'Connect it' }}
+          {{ busy ? 'Asking it' : asked === null ? 'Ask who answers' : `Connect ${asked.company.name}` }}
         </button>
       </template>
       <RefusedNote :refused="refused" />
     </form>
   </main>
 </template>
-
-<style scoped>
-.invitation {
-  min-height: 100vh;
-  display: grid;
-  place-items: center;
-}
-form {
-  width: 440px;
-  display: grid;
-  gap: 14px;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-top: 3px solid var(--plum);
-  padding: 28px;
-}
-h1 {
-  font-size: 30px;
-  font-weight: 700;
-  line-height: 1;
-}
-.do {
-  justify-content: center;
-}
-</style>

@@ -3,7 +3,9 @@ import { SYSTEM_ROLES } from '@axion/contract'
 import { ref } from 'vue'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
+import { slugOf } from '../shell/slug.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
+import { ROLE_WORDS } from './words.ts'
 import RefusedNote from '../shell/RefusedNote.vue'
 
 /** Inviting whoever has the rights on the other side: the link is shown once, to be sent to them. */
@@ -16,14 +18,8 @@ const { refused, attempt } = useAttempt()
 
 const invite = (): Promise<void> =>
   attempt(async () => {
-    const systemId = name.value
-      .trim()
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, '')
-      .slice(0, 40)
     const answer = await call<{ link: string }>('POST', `/api/entities/${entity.value.id}/invitations`, {
-      systemId,
+      systemId: slugOf(name.value),
       role: role.value,
       name: name.value.trim(),
     })
@@ -41,7 +37,7 @@ const invite = (): Promise<void> =>
         >What it is
         <select v-model="role" required aria-label="What kind of system">
           <option value="" disabled>choose</option>
-          <option v-for="each in SYSTEM_ROLES" :key="each" :value="each">{{ each }}</option>
+          <option v-for="each in SYSTEM_ROLES" :key="each" :value="each">{{ ROLE_WORDS[each] }}</option>
         </select></label
       >
       <label>What it is called here <input v-model="name" required maxlength="100" /></label>
@@ -58,7 +54,7 @@ const invite = (): Promise<void> =>
 
 <style scoped>
 .invite {
-  margin: 16px 0 8px;
+  min-width: 0;
 }
 form {
   display: flex;

@@ -1,3 +1,4 @@
+import type { AskedView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { answers, mountIn, PATH } from '../../test/mounting.ts'
@@ -7,6 +8,18 @@ import InviteForm from './InviteForm.vue'
 
 afterEach(() => vi.unstubAllGlobals())
 
+const ASKED = {
+  product: 'Combwright Till',
+  company: { id: 'larkspur', name: 'Larkspur' },
+  webAddress: null,
+  baseCurrency: 'USD',
+  timeZone: 'America/Chicago',
+  offers: ['items'],
+  lacks: ['locations'],
+  takes: [],
+  twins: [],
+  checks: [],
+} satisfies AskedView
 const at = { path: '/larkspur/2026-09/connect' }
 
 describe('an invitation', () => {
@@ -35,6 +48,7 @@ describe('an invitation', () => {
         by: 'Marit Soll',
         until: '2026-10-09T00:00:00Z',
       },
+      '/api/invitations/undefined/asked': ASKED,
       '/path': PATH,
     })
     const { page } = await mountIn(InvitationPage, at)
@@ -46,10 +60,16 @@ describe('an invitation', () => {
       await page.findAll('input')[place]?.setValue(value)
     await page.find('form').trigger('submit')
     await flushPromises()
-    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({
-      address: 'https://till.example/bridge',
-      token: 'a long token',
-    })
+    // Who answers is seen before anything is kept.
+    expect(page.find('[data-asked]').text()).toContain('Combwright Till answers, for the company Larkspur')
+    expect(page.find('[data-done]').exists()).toBe(false)
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    const body = { address: 'https://till.example/bridge', token: 'a long token' }
+    expect(asked.filter((a) => a.method === 'POST')).toEqual([
+      { method: 'POST', path: '/api/invitations/undefined/asked', body },
+      { method: 'POST', path: '/api/invitations/undefined', body },
+    ])
     expect(page.find('[data-done]').exists()).toBe(true)
   })
 

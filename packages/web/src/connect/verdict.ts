@@ -12,6 +12,7 @@ export function connectVerdict(systems: readonly System[]): {
 } {
   const checks = systems.flatMap((system) => system.checks)
   const others = besides(systems)
+  if (systems.length === 0) return { answer: 'No.', because: 'None is connected' }
   if (checks.length === 0)
     return {
       answer: 'Not known yet.',

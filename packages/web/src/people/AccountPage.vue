@@ -95,7 +95,7 @@ const others = computed(() => (sessions.value ?? []).filter(({ own }) => !own).l
             </tbody>
           </table>
         </div>
-        <form class="add" @submit.prevent="change">
+        <form class="asks" @submit.prevent="change">
           <h2>Change your password</h2>
           <input
             class="visually-hidden"

@@ -142,7 +142,7 @@ const ROLES = [
             <dd>{{ does }}</dd></template
           >
         </dl>
-        <form v-if="resetting" class="add" aria-label="Temporary password" @submit.prevent="reset">
+        <form v-if="resetting" class="asks" aria-label="Temporary password" @submit.prevent="reset">
           <h2>A password for {{ resetting.name }}</h2>
           <p class="soft">It ends all their sessions, and they choose another at once.</p>
           <label
@@ -159,7 +159,7 @@ const ROLES = [
             <button class="do" type="button" @click="resetting = null">Leave it</button>
           </div>
         </form>
-        <form v-else-if="administers" class="add" @submit.prevent="add">
+        <form v-else-if="administers" class="asks" @submit.prevent="add">
           <h2>Add somebody</h2>
           <label
             >E-mail address <input v-model="adding.email" type="email" required autocomplete="off"

@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import type { FirstView } from '@axion/contract'
 import { onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useAttempt } from '../shell/useAttempt.ts'
 import RefusedNote from '../shell/RefusedNote.vue'
@@ -11,6 +13,8 @@ const route = useRoute()
 const email = ref('')
 const password = ref('')
 const { busy, refused, attempt } = useAttempt()
+/** Where nobody runs the installation yet, there is nobody to sign in as. */
+const { view: who } = useReading<FirstView>(() => '/api/first')
 const first = ref<{ focus(): void } | null>(null)
 // At once, not when the field is seen: a late focus would take the keyboard from somebody who already types the password.
 onMounted(() => first.value?.focus())
@@ -24,10 +28,14 @@ const signIn = (): Promise<void> =>
 </script>
 
 <template>
-  <main class="sign-in">
+  <main class="alone-page">
     <form @submit.prevent="signIn">
       <h1>Axion</h1>
       <p class="soft">Where every document’s tax is proved to sit.</p>
+      <p v-if="who?.nobody" class="note" data-nobody>
+        Nobody runs this installation yet. Its start printed a link on the terminal; whoever follows it
+        becomes its first administrator.
+      </p>
       <v-text-field
         ref="first"
         v-model="email"
@@ -50,26 +58,7 @@ const signIn = (): Promise<void> =>
 </template>
 
 <style scoped>
-.sign-in {
-  min-height: 100vh;
-  display: grid;
-  place-items: center;
-}
 form {
   width: 360px;
-  display: grid;
-  gap: 14px;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-top: 3px solid var(--plum);
-  padding: 28px;
-}
-h1 {
-  font-size: 30px;
-  font-weight: 700;
-  line-height: 1;
-}
-.do {
-  justify-content: center;
 }
 </style>

@@ -1,22 +1,23 @@
 <script setup lang="ts">
 import type { PracticeView } from '@axion/contract'
 import { computed, onBeforeUnmount, onMounted } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
-import { count, isNil, provedWord } from '../figures/format.ts'
-import StateMark from '../figures/StateMark.vue'
+import { useRoute } from 'vue-router'
+import { count, isNil } from '../figures/format.ts'
 import { listenForKeys } from '../shell/keyboard.ts'
 import MonthMenu from '../shell/MonthMenu.vue'
 import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { addAmounts } from '../figures/sums.ts'
-import { isOpen, next, type EntityRow } from './nextStep.ts'
+import { isOpen, type EntityRow } from './nextStep.ts'
 import AwayRow from './AwayRow.vue'
+import ClosedEntities from './ClosedEntities.vue'
+import { moneyOf } from './money.ts'
 import PracticeBand from './PracticeBand.vue'
+import PracticeRow from './PracticeRow.vue'
 import RefusedNote from '../shell/RefusedNote.vue'
 
 /** The practice board: legal entities down, stages across, and the money that waits in each cell. */
 const session = useSession()
-const router = useRouter()
 const route = useRoute()
 const { view, refused } = useReading<PracticeView>(() =>
   typeof route.query['month'] === 'string'
@@ -30,10 +31,6 @@ onBeforeUnmount(() => deafen())
 const toMonth = (month: string): object => ({ name: 'practice', query: { month } })
 
 const localeOf = (id: string): string => session.entities.find((e) => e.id === id)?.locale ?? 'en-US'
-const money = (row: EntityRow, text: string): string =>
-  new Intl.NumberFormat(localeOf(row.id), { minimumFractionDigits: text.split('.')[1]?.length ?? 0 })
-    .format(text as Intl.StringNumericLiteral)
-    .replace('-', '−')
 const locale = computed(() => localeOf(view.value?.entities[0]?.id ?? ''))
 const months = computed(
   () =>
@@ -56,7 +53,6 @@ const months = computed(
           .join(', ') || 'nothing',
     })) ?? null,
 )
-const BEFORE = { nothing: 'open', open: 'breaks', proved: 'holds' } as const
 const monthName = (month: string): string =>
   new Intl.DateTimeFormat(locale.value, { month: 'long', timeZone: 'UTC' }).format(
     new Date(`${month}-01T00:00:00Z`),
@@ -72,25 +68,22 @@ const stale = computed(() => rows.value.filter((r) => r.path.connect.stale > 0))
 const older = computed(() => rows.value.filter((r) => r.path.connect.limits.older !== null))
 /** Proved, as far as anybody could look. */
 const known = computed(
-  () => rows.value.filter((r) => ![unread, stale, older].some((of) => of.value.includes(r))).length,
+  () => rows.value.filter((r) => ![unread, empty, stale, older].some((of) => of.value.includes(r))).length,
 )
 /** Of which nothing is known: the database that their books are in does not answer. */
 const away = computed(() => view.value?.away ?? [])
+const founds = computed(() => session.view?.person.runsPractice === true)
 const all = computed(() => count(rows.value.length + away.value.length, 'legal entity', 'legal entities'))
-const unread = computed(() => rows.value.filter((r) => !r.path.connect.pulled))
+/** Pulled, and nothing for the books is in the month. */
+const empty = computed(() => rows.value.filter((r) => r.path.connect.empty))
+const unread = computed(() => rows.value.filter((r) => !r.path.connect.pulled && !r.path.connect.empty))
 /** One sum a currency: amounts in two are never added. */
 const sums = computed(() =>
   [...new Set(taxed.value.map((r) => r.path.currency))].map((currency) => {
     const own = taxed.value.filter((r) => r.path.currency === currency)
-    return `${money(own[0] as EntityRow, addAmounts(own.map((r) => r.path.tieout.unproved)))} ${currency}`
+    return `${moneyOf(localeOf((own[0] as EntityRow).id), addAmounts(own.map((r) => r.path.tieout.unproved)))} ${currency}`
   }),
 )
-const go = (row: EntityRow, name: string, params: Record<string, string> = {}): void =>
-  void router.push({ name, params: { entity: row.id, month: row.month, ...params } })
-const to = (row: EntityRow, name: string, params: Record<string, string> = {}): object => ({
-  name,
-  params: { entity: row.id, month: row.month, ...params },
-})
 </script>
 
 <template>
@@ -111,8 +104,14 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
           <p class="question">Where is tax not proved?</p>
           <p v-if="view" class="verdict" data-verdict>
             <template v-if="rows.length + away.length === 0"
-              ><strong>Nowhere to look.</strong> You belong to no legal entity yet; ask an administrator to
-              add you</template
+              ><strong>Nowhere to look.</strong>
+              {{
+                view.closed.length > 0
+                  ? 'Every legal entity that you belong to is closed'
+                  : founds
+                    ? 'There is no legal entity of yours yet: found the first'
+                    : 'You belong to no legal entity yet; ask an administrator to add you'
+              }}</template
             >
             <template v-else-if="open.length > 0"
               ><strong>{{ taxed.length > 0 ? sums.join(' and ') : 'No tax' }}</strong>
@@ -124,6 +123,10 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
             >
             <template v-else-if="unread.length === rows.length"
               ><strong>Not known yet.</strong> {{ unread.length }} of {{ all }} not pulled</template
+            >
+            <template v-else-if="empty.length === rows.length && away.length === 0"
+              ><strong>Nothing to prove here.</strong> No document for the books of {{ all }} in this
+              month</template
             >
             <template v-else-if="unread.length > 0 || stale.length > 0 || older.length > 0 || away.length > 0"
               ><strong>Not known of all.</strong> {{ known }} of {{ all }} proved</template
@@ -142,6 +145,9 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
             <template v-if="unread.length > 0 && unread.length < rows.length"
               >; {{ unread.length }} not pulled</template
             >
+            <template v-if="empty.length > 0 && empty.length < rows.length"
+              >; {{ empty.length }} without documents</template
+            >
             <template v-if="stale.length > 0"
               >; {{ stale.length }} with a system that could not be read</template
             >
@@ -153,6 +159,11 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
           <p v-else class="verdict">
             <strong>{{ refused ? 'Not known' : 'Reading' }}</strong>
           </p>
+        </div>
+        <div v-if="founds" class="head-actions">
+          <RouterLink class="do" :class="{ first: rows.length + away.length === 0 }" :to="{ name: 'found' }"
+            >Found a legal entity</RouterLink
+          >
         </div>
       </div>
       <RefusedNote :refused="refused" />
@@ -171,120 +182,16 @@ const to = (row: EntityRow, name: string, params: Record<string, string> = {}): 
           </tr>
         </thead>
         <tbody>
-          <tr v-for="row in rows" :key="row.id" :data-entity="row.id" @click="go(row, 'close')">
-            <td class="strong">
-              <RouterLink :to="to(row, 'close')" @click.stop>{{ row.name }}</RouterLink>
-            </td>
-            <td class="soft role">{{ row.role }}</td>
-            <td data-before>
-              <RouterLink
-                class="quiet"
-                :to="{ name: 'close', params: { entity: row.id, month: row.before.month } }"
-                @click.stop
-                ><StateMark
-                  :state="BEFORE[row.before.state]"
-                  :word="
-                    row.before.state === 'open'
-                      ? isNil(row.before.unproved)
-                        ? 'open'
-                        : `${money(row, row.before.unproved)} open`
-                      : row.before.state === 'proved'
-                        ? provedWord(row.before)
-                        : 'not known'
-                  "
-              /></RouterLink>
-            </td>
-            <td>
-              <StateMark
-                :state="
-                  !row.path.connect.pulled
-                    ? 'open'
-                    : row.path.connect.failing + row.path.connect.stale > 0
-                      ? 'breaks'
-                      : row.path.connect.ready < row.path.connect.systems
-                        ? 'open'
-                        : 'holds'
-                "
-                :word="
-                  !row.path.connect.pulled
-                    ? 'not pulled'
-                    : row.path.connect.stale > 0
-                      ? `${row.path.connect.stale} not read`
-                      : row.path.connect.failing > 0
-                        ? count(row.path.connect.failing, 'check stops posting', 'checks stop posting')
-                        : `${row.path.connect.ready} of ${row.path.connect.systems} ready`
-                "
-              />
-            </td>
-            <td class="n">
-              <RouterLink
-                v-if="!isNil(row.path.align.stake)"
-                :to="to(row, 'align', { kind: 'rates' })"
-                @click.stop
-                >{{ money(row, row.path.align.stake) }}</RouterLink><span v-else class="nil">–</span>
-            </td>
-            <td class="n">
-              <RouterLink v-if="!isNil(row.path.post.tax)" :to="to(row, 'post')" @click.stop>{{
-                money(row, row.path.post.tax)
-              }}</RouterLink><span v-else class="nil">–</span>
-            </td>
-            <td class="n">
-              <RouterLink
-                v-if="!isNil(row.path.tieout.unproved)"
-                class="breaks"
-                :to="to(row, 'tie-out')"
-                @click.stop
-                >{{ money(row, row.path.tieout.unproved) }}</RouterLink><span v-else class="nil">{{
-                !row.path.connect.pulled
-                  ? 'not pulled'
-                  : isOpen(row)
-                    ? count(row.path.tieout.documents, 'document')
-                    : row.path.tieout.apart > 0
-                      ? `${row.path.tieout.apart} apart`
-                      : '–'
-              }}</span>
-            </td>
-            <td class="cur soft">{{ row.path.currency }}</td>
-            <td>
-              <RouterLink class="do small" :to="to(row, next(row).stage, next(row).params)" @click.stop>{{
-                next(row).word
-              }}</RouterLink>
-            </td>
-          </tr>
+          <PracticeRow v-for="row in rows" :key="row.id" :row="row" />
           <AwayRow v-for="one in away" :key="one.id" :away="one" />
         </tbody>
       </table>
+      <ClosedEntities v-if="view && view.closed.length > 0" :closed="view.closed" :month="view.month" />
     </main>
   </div>
 </template>
 
 <style scoped>
-.sheet td {
-  height: 44px;
-}
-.sheet tbody tr {
-  cursor: pointer;
-}
-.sheet tbody tr:hover td {
-  background: var(--plum-wash);
-}
-.strong {
-  font-weight: 600;
-  font-size: 16px;
-}
-.breaks {
-  font-weight: 700;
-}
-.quiet {
-  text-decoration: none;
-}
-.nil {
-  color: var(--faint);
-}
-.small {
-  min-height: 27px;
-  padding: 0 10px;
-}
 @media (max-width: 1100px) {
   .role {
     display: none;

@@ -15,6 +15,10 @@ export function next(row: EntityRow): {
   readonly params?: Record<string, string>
 } {
   const { connect, align, post } = row.path
+  // Nothing waits in it: what is open stands in the month before.
+  if (connect.empty && row.before.state === 'open')
+    return { word: 'See the month before', stage: 'close', params: { month: row.before.month } }
+  if (connect.empty) return { word: 'See the months', stage: 'close' }
   if (!connect.pulled) return { word: 'Pull the systems', stage: 'connect' }
   if (connect.stale > 0) return { word: `See ${count(connect.stale, 'system')} not read`, stage: 'connect' }
   if (connect.limits.older !== null) return { word: 'See the change to be proved', stage: 'tie-out' }

@@ -34,6 +34,29 @@ describe('the practice board', () => {
       'Pull the systems',
     ],
     [
+      'one without documents',
+      [row('a', { connect: { ...PATH.connect, pulled: false, empty: true } })],
+      /^Nothing to prove here\. No document for the books of 1 legal entity in this month$/,
+      'See the months',
+    ],
+    [
+      'one without documents, after a month that is open',
+      [
+        {
+          ...row('a', { connect: { ...PATH.connect, pulled: false, empty: true } }),
+          before: { month: '2026-08', state: 'open', unproved: '5.00', documents: 1, apart: 0, notYet: 0 },
+        },
+      ],
+      /^Nothing to prove here/,
+      'See the month before',
+    ],
+    [
+      'one of two without documents',
+      [row('b'), row('a', { connect: { ...PATH.connect, pulled: false, empty: true } })],
+      /^Nowhere\. .*in 2 legal entities; 1 without documents$/,
+      'Proved',
+    ],
+    [
       'two in one currency',
       [row('a', unproved('1284.16'), 4), row('b', unproved('0.84'), 1)],
       /^1,285\.00 USD not proved in 2 of 2/,
@@ -117,13 +140,15 @@ describe('the practice board', () => {
         months: [{ month: '2026-09', nothing: 0, open: 1, proved: 0 }],
         entities,
         away: [],
+        closed: [],
       } satisfies PracticeView,
     })
     const { page } = await mountIn(PracticePage, { path: '/practice' })
     await flushPromises()
     expect(page.find('[data-verdict]').text()).toMatch(verdict)
     if (next) expect(page.find('tbody .do').text()).toBe(next)
-    if (entities.length > 0) expect(page.find('[data-before]').text()).toBe('proved, 2 apart')
+    const [first] = entities
+    if (first?.before.state === 'proved') expect(page.find('[data-before]').text()).toBe('proved, 2 apart')
   })
 })
 
@@ -157,11 +182,13 @@ test.each<[string, Row[], RegExp]>([
           },
         },
       ],
+      closed: [{ id: 'c', name: 'Carr', on: '2026-06-30' }],
     } satisfies PracticeView,
   })
   const { page } = await mountIn(PracticePage, { path: '/practice' })
   await flushPromises()
   expect(page.find('[data-verdict]').text()).toMatch(verdict)
+  expect(page.find('[data-closed]').text()).toContain('Carr')
   // Nor does its menu of months.
   expect(page.findComponent(MonthMenu).props('rows')).toEqual([
     { month: '2026-09', state: 'nothing', words: '1 proved, 1 not known' },
@@ -180,6 +207,7 @@ it('reads the month that is chosen, by key too', async () => {
       months: [{ month: '2026-09', nothing: 0, open: 1, proved: 2 }],
       entities: [row('a')],
       away: [],
+      closed: [],
     } satisfies PracticeView,
   })
   const { page, press } = await mountIn(PracticePage, { path: '/practice' })

@@ -3,6 +3,7 @@ import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import EvidenceDock from '../evidence/EvidenceDock.vue'
 import { useEvidence } from '../evidence/useEvidence.ts'
+import ClosedNote from './ClosedNote.vue'
 import FindBox from './FindBox.vue'
 import KeysHelp from './KeysHelp.vue'
 import { listenForKeys, useKeys } from './keyboard.ts'
@@ -53,6 +54,7 @@ watch(
   <div class="shell" :class="{ docked: evidence.open.value !== null && route.name !== 'evidence' }">
     <StagePath @find="finding = true" @help="helping = true" />
     <RunBar />
+    <ClosedNote />
     <OlderNote />
     <RouterView />
     <EvidenceDock v-if="route.name !== 'evidence'" />

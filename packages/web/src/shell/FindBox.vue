@@ -2,9 +2,9 @@
 import type { TieOutRow, TieOutView } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
 import { useRouter, type RouteLocationRaw } from 'vue-router'
-import { ALIGN_KINDS, selectorText } from '@axion/contract'
-import { KIND_WORDS } from '../align/words.ts'
+import { selectorText } from '@axion/contract'
 import { useMonth } from './month.ts'
+import { PAGES } from './pages.ts'
 import RefusedNote from './RefusedNote.vue'
 import { useView } from './useView.ts'
 
@@ -36,24 +36,7 @@ const documents = computed(() =>
 )
 const params = computed(() => ({ entity: entity.value.id, month: month.value }))
 const pages = computed(() =>
-  (
-    [
-      { label: 'Close sheet', name: 'close' },
-      { label: 'Connect', name: 'connect' },
-      { label: 'What changed in the systems', name: 'changes' },
-      { label: 'Spreadsheets', name: 'spreadsheets' },
-      ...ALIGN_KINDS.map((kind) => ({
-        label: `Align: ${KIND_WORDS[kind].title.toLowerCase()}`,
-        name: 'align',
-        more: { kind },
-      })),
-      { label: 'Post', name: 'post' },
-      { label: 'Tie out', name: 'tie-out' },
-      { label: 'People', name: 'people' },
-      { label: 'Audit trail', name: 'trail' },
-      { label: 'Practice', name: 'practice' },
-    ] as readonly { readonly label: string; readonly name: string; readonly more?: object }[]
-  ).map((page) => ({
+  PAGES.map((page) => ({
     label: page.label,
     detail: 'page',
     to: { name: page.name, params: { ...params.value, ...page.more } },

@@ -14,7 +14,7 @@ const since = computed(() => path.value?.connect.limits.older ?? null)
 </script>
 
 <template>
-  <p v-if="since" class="older" role="status" data-older>
+  <p v-if="since" class="across warns" role="status" data-older>
     <b>Figures are from before a change of {{ format.instant(since) }}.</b>{{ ' ' }}
     <template v-if="isUnderWay(current)">They change once it is proved.</template>
     <template v-else
@@ -23,12 +23,3 @@ const since = computed(() => path.value?.connect.limits.older ?? null)
     >
   </p>
 </template>
-
-<style scoped>
-.older {
-  padding: 5px 20px;
-  background: var(--rust-wash);
-  border-bottom: 1px solid var(--rule);
-  font-size: 14px;
-}
-</style>

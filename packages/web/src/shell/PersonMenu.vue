@@ -24,9 +24,10 @@ async function signOut(): Promise<void> {
     </template>
     <div class="menu">
       <RouterLink :to="{ name: 'practice' }">Practice</RouterLink>
-      <RouterLink v-if="session.view?.person.runsPractice" :to="{ name: 'practice-trail' }"
-        >Practice’s trail</RouterLink
-      >
+      <template v-if="session.view?.person.runsPractice">
+        <RouterLink :to="{ name: 'found' }">Found a legal entity</RouterLink>
+        <RouterLink :to="{ name: 'practice-trail' }">Practice’s trail</RouterLink>
+      </template>
       <template v-if="role">
         <RouterLink
           :to="{
@@ -34,6 +35,10 @@ async function signOut(): Promise<void> {
             params: { entity: route.params['entity'], month: route.params['month'] },
           }"
           >Spreadsheets</RouterLink
+        >
+        <RouterLink
+          :to="{ name: 'entity', params: { entity: route.params['entity'], month: route.params['month'] } }"
+          >Legal entity</RouterLink
         >
         <RouterLink
           :to="{ name: 'people', params: { entity: route.params['entity'], month: route.params['month'] } }"

@@ -17,6 +17,7 @@ const route = useRoute()
 const WITHIN: Readonly<Record<string, string>> = {
   rules: 'align',
   registrations: 'align',
+  sale: 'align',
   changes: 'connect',
 }
 const here = computed(() => WITHIN[String(route.name)] ?? route.name)

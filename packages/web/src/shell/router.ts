@@ -15,6 +15,12 @@ export const router = createRouter({
       name: 'practice-trail',
       component: () => import('../audit/PracticeTrailPage.vue'),
     },
+    {
+      path: '/practice/found',
+      name: 'found',
+      component: () => import('../practice/FoundPage.vue'),
+    },
+    { path: '/first/:link', name: 'first', component: () => import('../people/FirstPage.vue') },
     { path: '/account', name: 'account', component: () => import('../people/AccountPage.vue') },
     {
       path: '/invitation/:link',
@@ -38,12 +44,14 @@ export const router = createRouter({
           name: 'registrations',
           component: () => import('../align/registrations/RegistrationsPage.vue'),
         },
+        { path: 'align/sale', name: 'sale', component: () => import('../align/sale/SalePage.vue') },
         { path: 'align/rules', name: 'rules', component: () => import('../align/rules/RulesPage.vue') },
         { path: 'align', redirect: (to) => ({ name: 'align', params: { ...to.params, kind: 'rates' } }) },
         { path: 'spreadsheets', name: 'spreadsheets', component: () => import('../files/FilesPage.vue') },
         { path: 'changes', name: 'changes', component: () => import('../connect/ChangesPage.vue') },
         { path: 'post', name: 'post', component: () => import('../post/PostPage.vue') },
         { path: 'tie-out', name: 'tie-out', component: () => import('../tieout/TieOutPage.vue') },
+        { path: 'entity', name: 'entity', component: () => import('../practice/EntityPage.vue') },
         { path: 'people', name: 'people', component: () => import('../people/PeoplePage.vue') },
         { path: 'trail', name: 'trail', component: () => import('../audit/TrailPage.vue') },
         { path: 'evidence', name: 'evidence', component: () => import('../evidence/EvidencePage.vue') },
@@ -54,8 +62,8 @@ export const router = createRouter({
 })
 
 router.beforeEach(async (to) => {
-  // Whoever is invited has no account.
-  if (to.name === 'invitation') return true
+  // Whoever is invited, or begins, has no account.
+  if (to.name === 'invitation' || to.name === 'first') return true
   const session = useSession()
   if (session.view === null && !(await session.load()))
     return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }

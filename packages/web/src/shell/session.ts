@@ -11,6 +11,8 @@ export interface SessionEntity {
   readonly locale: string
   readonly timeZone: string
   readonly today: string
+  /** Since when it is read, and written no more; null where it is open. */
+  readonly closedOn: string | null
 }
 interface SessionView {
   readonly person: {

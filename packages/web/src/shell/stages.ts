@@ -70,21 +70,26 @@ function connectWords({ connect }: PathView): string {
 
 function alignWords({ align, connect }: PathView): string {
   if (!isNil(align.stake)) return 'at stake'
-  return connect.pulled ? count(align.findings, 'finding') : 'not pulled'
+  return connect.pulled || connect.empty ? count(align.findings, 'finding') : 'not pulled'
 }
 
 function postWords({ post, connect }: PathView): string {
   if (post.failed > 0) return `in ${post.waiting}, ${post.failed} failed`
   if (post.waiting > 0) return 'not posted'
-  if (!connect.pulled) return 'not pulled'
+  if (!connect.pulled) return unread(connect)
   if (connect.limits.failed.length + connect.limits.unread > 0) return 'all that was read'
   return post.notYet > 0 ? `${post.notYet} not posted yet` : 'all posted'
+}
+
+/** Why nothing is known of a month: nobody pulled it, or there is nothing in it. */
+export function unread({ empty }: PathView['connect']): string {
+  return empty ? 'no documents' : 'not pulled'
 }
 
 function tieOutWords(path: PathView): string {
   const { tieout, connect, post } = path
   if (!isNil(tieout.unproved)) return 'not proved'
-  if (!connect.pulled) return 'not pulled'
+  if (!connect.pulled) return unread(connect)
   if (tieout.documents > 0) return `${count(tieout.documents, 'document')} open`
   if (isUncertain(path)) return 'not known'
   if (tieout.apart > 0) return `${tieout.apart} stand apart`

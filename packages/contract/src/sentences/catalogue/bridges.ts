@@ -38,13 +38,13 @@ export const BRIDGES: Said<typeof BRIDGES_FACTS> = {
   AXION_ADDRESS_NOT_ALLOWED: sentence(
     422,
     (f) => `The address ${f['address']} is not on the list of allowed bridges.`,
-    'Add it to AXION_BRIDGES, or use another.',
+    'Whoever runs Axion adds it, or what it begins with, to AXION_BRIDGES and starts Axion again.',
   ),
   AXION_BRIDGE_DOWN: sentence(
     502,
     (f) =>
       `${f['system']} does not answer at its address${f['why'] ? `: ${LOST[f['why']] ?? f['why']}` : ''}.`,
-    'See that it runs, then try again.',
+    'See that the bridge runs there, and that address and port are right; then try again.',
   ),
   AXION_BRIDGE_TIMEOUT: sentence(
     504,
@@ -74,7 +74,7 @@ export const BRIDGES: Said<typeof BRIDGES_FACTS> = {
   AXION_BRIDGE_TOKEN: sentence(
     502,
     (f) => `${f['system']} does not accept the token.`,
-    'Connect it again with a new token.',
+    'Copy the token again where the bridge was given it, or make a new one there.',
   ),
   AXION_BAD_OBJECT: sentence(
     422,

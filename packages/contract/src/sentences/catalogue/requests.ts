@@ -23,6 +23,9 @@ export const REQUESTS_FACTS = {
   AXION_LAST_ADMINISTRATOR: {},
   AXION_TOO_LARGE: {},
   AXION_ALREADY_EXISTS: { what: true },
+  AXION_LINK_USED: {},
+  AXION_ENTITY_CLOSED: { day: true },
+  AXION_RUNS_UNDER_WAY: { person: true },
 } as const satisfies FactTable
 
 export const REQUESTS: Said<typeof REQUESTS_FACTS> = {
@@ -113,5 +116,20 @@ export const REQUESTS: Said<typeof REQUESTS_FACTS> = {
     409,
     (f) => `${f['what']} exists already.`,
     'Use another name, or change the one there is.',
+  ),
+  AXION_LINK_USED: sentence(
+    404,
+    () => 'This link begins nothing: it was used, or a later start made another.',
+    'Sign in where somebody began already; else start Axion again, and follow the link that it prints.',
+  ),
+  AXION_ENTITY_CLOSED: sentence(
+    409,
+    (f) => `This legal entity is closed since ${f['day']}: it is read, and nothing is written.`,
+    'An administrator opens it again under Legal entity, behind your name.',
+  ),
+  AXION_RUNS_UNDER_WAY: sentence(
+    409,
+    (f) => `What ${f['person']} started in this legal entity is still under way.`,
+    'Wait for it to end, or cancel it; then close.',
   ),
 }

@@ -11,7 +11,8 @@ export const MONTH_CHECKS: readonly Rule[] = [
     question: 'Do its own and its ship-from addresses lie in known jurisdictions?',
     why: 'An address in no jurisdiction, or in two alike, leaves open who taxes a sale.',
     mend: 'Complete the address there, or the jurisdictions’ covers in the baseline.',
-    test: ({ baseline, places }) => {
+    test: ({ baseline, places, pulled }) => {
+      if (!pulled) return ['open', 'Nothing of it has been pulled yet']
       const lost = places.filter(
         ({ address }) => placeOf(address, baseline.baseline.jurisdictions).findings.length > 0,
       )

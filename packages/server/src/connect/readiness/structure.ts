@@ -20,6 +20,7 @@ export const STRUCTURE_CHECKS: readonly Rule[] = [
       // Other kinds of amount take no booking yet: what they lack is a finding of Align.
       const booked = postingRules.filter((r) => POSTED_ONE_TO_ONE.includes(r.kind))
       const wanted = [...booked.map((r) => r.account), ...lineRules.flatMap((r) => r.then.account ?? [])]
+      if (wanted.length === 0) return ['open', 'No posting rule is agreed yet']
       const lacking = [...new Set(wanted)].filter((a) => !accountNumbers.has(a))
       return pass({
         holds: lacking.length === 0,

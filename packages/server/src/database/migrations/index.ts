@@ -52,6 +52,9 @@ import * as named from './050_named.ts'
 import * as pastUntil from './051_past_until.ts'
 import * as touches from './052_touches.ts'
 import * as moved from './053_moved.ts'
+import * as own from './054_own.ts'
+import * as metrics from './055_metrics.ts'
+import * as changed from './056_changed.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -108,6 +111,9 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '051_past_until': pastUntil,
   '052_touches': touches,
   '053_moved': moved,
+  '054_own': own,
+  '055_metrics': metrics,
+  '056_changed': changed,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

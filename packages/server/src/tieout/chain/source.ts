@@ -9,6 +9,7 @@ import {
   type BaselineIndex,
   type TaxRow,
 } from '@axion/core'
+import { UNTAXED } from '../../documents/reasons.ts'
 import { type SourceUnit } from '../../documents/units.ts'
 import {
   isUnread,
@@ -113,16 +114,6 @@ function statedTaxes({ from }: Parts, { decoded, stored }: SourceUnit): StatedTa
       percent: stated[at]?.percent,
     }))
   })
-}
-
-const UNTAXED: Readonly<Partial<Record<TaxRow['reason'], string>>> = {
-  exempt: 'exempt',
-  'zero-rated': 'zero-rated',
-  'out-of-scope': 'outside the scope',
-  'below-threshold': 'below the threshold',
-  certificate: 'certificate',
-  marketplace: 'collected by the marketplace',
-  'not-registered': 'not registered',
 }
 
 /** The rules that decided a line of it, by name. */

@@ -1,0 +1,162 @@
+import { spawn, type ChildProcess } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync, symlinkSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { createInterface } from 'node:readline'
+import { expect, test, type Page } from '@playwright/test'
+import { writeBridge } from '@axion/newbridge'
+import { freePort, isFree, ROOT } from '../scripts/lib/home.mjs'
+import { runBy } from './axion.ts'
+
+/** An installation of one's own, from the terminal's link: an administrator, a legal entity, and two systems whose bridges were written to begin with. */
+test.describe.configure({ mode: 'serial' })
+
+const folder = mkdtempSync(join(tmpdir(), 'axion-own-'))
+const children: ChildProcess[] = []
+let base = ''
+let link = ''
+let page: Page
+const bridges: { role: 'ledger' | 'billing'; name: string; url: string; token: string }[] = []
+
+/** Starts a program, and gives what it printed up to a line. */
+async function until(
+  args: readonly string[],
+  { cwd, env, line }: { readonly cwd: string; readonly env: Record<string, string>; readonly line: string },
+): Promise<{ child: ChildProcess; said: string }> {
+  const child = spawn(process.execPath, args, {
+    cwd,
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
+  children.push(child)
+  let said = ''
+  for await (const each of createInterface({ input: child.stdout })) {
+    said += `${each}\n`
+    if (each.includes(line)) break
+  }
+  child.stdout.resume()
+  return { child, said }
+}
+const stopped = (child: ChildProcess): Promise<unknown> => {
+  const ended = new Promise((done) => child.once('exit', done))
+  child.kill('SIGTERM')
+  return ended
+}
+const start = (args: readonly string[], port: number): ReturnType<typeof until> =>
+  until(['scripts/start.mjs', ...args], {
+    cwd: ROOT,
+    env: {
+      AXION_HOME: join(folder, 'home'),
+      AXION_PORT: String(port),
+      AXION_BRIDGES: bridges.map(({ url }) => `${url}/`).join(','),
+      AXION_TODAY: '',
+    },
+    line: 'Ctrl+C',
+  })
+let installation: ChildProcess
+let port = 0
+
+test.beforeAll(async ({ browser }) => {
+  for (const [role, name] of [
+    ['ledger', 'Books'],
+    ['billing', 'Invoicing'],
+  ] as const) {
+    const dir = join(folder, role)
+    writeBridge({ role, dir, from: 'csv' })
+    symlinkSync(join(ROOT, 'node_modules'), join(dir, 'node_modules'))
+    const at = await freePort()
+    await until(['--import', 'tsx', 'bridge.ts'], {
+      cwd: dir,
+      env: { PORT: String(at), SETTLED: '0' },
+      line: 'http://',
+    })
+    const token = readFileSync(join(dir, 'token'), 'utf8').trim()
+    bridges.push({ role, name, url: `http://127.0.0.1:${at}`, token })
+  }
+  port = await freePort()
+  while (!(await isFree(port + 1))) port = await freePort()
+  const begun = await start(['--empty'], port)
+  installation = begun.child
+  link = /http\S+\/first\/\S+/.exec(begun.said)?.[0] ?? ''
+  base = `http://127.0.0.1:${port}`
+  page = await (await browser.newContext({ baseURL: base })).newPage()
+})
+test.afterAll(async () => {
+  await page.context().close()
+  await stopped(installation)
+  for (const child of children) child.kill('SIGKILL')
+  rmSync(folder, { recursive: true, force: true })
+})
+
+const verdict = () => page.locator('[data-verdict]')
+
+test('its first administrator begins by the link alone, once', async () => {
+  await page.goto('/')
+  await expect(page.locator('[data-nobody]')).toContainText('Its start printed a link')
+  await page.goto('/first/guessed')
+  await expect(page.getByRole('alert')).toContainText('This link begins nothing')
+  await page.goto(link)
+  await page.getByLabel('Your name').fill('Ines Aldous')
+  await page.getByLabel('E-mail address').fill('ines@example.org')
+  await page.getByLabel('Password').fill('a long password')
+  await page.getByLabel('The same once more').fill('a long password')
+  await page.getByRole('button', { name: 'Begin' }).click()
+  await page.waitForURL('**/practice/found')
+})
+
+test('a legal entity is founded', async () => {
+  for (const [name, value] of [
+    ['name', 'Sorrel Mill, Ltd.'],
+    ['country', 'other'],
+    ['currency', 'USD'],
+    ['timeZone', 'America/Chicago'],
+    ['yearBegins', '4'],
+  ] as const) {
+    const field = page.locator(`[name=${name}]`)
+    if (name === 'name') await field.fill(value)
+    else await field.selectOption(value)
+  }
+  await page.locator('[name=otherCountry]').fill('XA')
+  await page.getByRole('button', { name: 'Found Sorrel Mill, Ltd.' }).click()
+  await page.waitForURL('**/sorrel-mill-ltd/*/connect')
+  await expect(verdict()).toContainText('None is connected')
+})
+
+test('its systems are connected after a look at who answers, and pulled', async () => {
+  for (const { role, name, url, token } of bridges) {
+    await page.getByRole('button', { name: 'Connect a system', exact: true }).click()
+    const form = page.getByRole('form', { name: 'Connect a system' })
+    await form.locator('[name=role]').selectOption(role)
+    await form.locator('[name=name]').fill(name)
+    await form.locator('[name=address]').fill(url)
+    await form.locator('[name=token]').fill('not the token')
+    await form.getByRole('button', { name: 'Ask who answers' }).click()
+    await expect(form.getByRole('alert')).toContainText(`${name} does not accept the token.`)
+    await form.locator('[name=token]').fill(token)
+    await form.getByRole('button', { name: 'Ask who answers' }).click()
+    await expect(form.locator('[data-asked]')).toContainText(`Sample ${role} answers`)
+    await form.getByRole('button', { name: `Connect ${name}` }).click()
+    await expect(page.locator(`[data-system=${name.toLowerCase()}]`)).toBeVisible()
+  }
+  await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())
+  await page.goto('/sorrel-mill-ltd/2026-09')
+  await expect(verdict()).toContainText('USD not proved')
+})
+
+test('it is renamed, closed, read on the board, and found as it was after a start without the flag', async () => {
+  await page.goto('/sorrel-mill-ltd/2026-09/entity')
+  await page.locator('[name=name]').fill('Sorrel Mill')
+  await page.getByRole('button', { name: 'Keep it so' }).click()
+  await expect(page.locator('.entity strong')).toHaveText('Sorrel Mill')
+  await page.getByRole('button', { name: 'Close this legal entity' }).click()
+  await page.getByRole('button', { name: 'Close Sorrel Mill' }).click()
+  await expect(page.locator('[data-closed]')).toContainText('It is read, and nothing is written')
+  await stopped(installation)
+  const again = await start([], port)
+  installation = again.child
+  expect(again.said).toContain('Sign in as one of its people.')
+  expect(again.said).not.toContain('/first/')
+  await page.goto('/practice')
+  await expect(page.locator('main [data-closed]')).toContainText('Sorrel Mill')
+  await expect(page.locator('[data-entity]')).toHaveCount(0)
+})
