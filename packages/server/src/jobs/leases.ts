@@ -69,9 +69,12 @@ export function takeRun(
   return inEntity(database, entityId, async ({ trx }) => {
     const one = { entity_id: entityId, run_id: runId }
     // Whoever writes in it just now is not waited for: they may have been cut off in the middle.
+    // Whether it waits is asked of the row itself: the view answers as of before it was locked, and two would take it.
     const free = trx('run')
       .where(one)
-      .whereExists(trx('run_unfinished').where({ ...one, waits: true }))
+      .whereIn('state', ['queued', 'running'])
+      .whereRaw('run_is_due(due_at, leased_until)')
+      .whereExists(trx('run_unfinished').where(one))
     const [taken] = await trx('run')
       .where(one)
       .whereIn('run_id', free.forUpdate().skipLocked().select('run_id'))

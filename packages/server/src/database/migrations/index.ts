@@ -55,6 +55,7 @@ import * as moved from './053_moved.ts'
 import * as own from './054_own.ts'
 import * as metrics from './055_metrics.ts'
 import * as changed from './056_changed.ts'
+import * as once from './057_once.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -114,6 +115,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '054_own': own,
   '055_metrics': metrics,
   '056_changed': changed,
+  '057_once': once,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
