@@ -1,0 +1,97 @@
+import type { Baseline } from '../baseline/baseline.ts'
+
+/** What is decided of a baseline. */
+export const DECIDED = [
+  'agency',
+  'place',
+  'rate',
+  'code',
+  'item',
+  'party',
+  'method',
+  'location',
+  'rounding',
+  'region',
+  'posting',
+] as const
+export type Decided = (typeof DECIDED)[number]
+
+/** Several systems say the same and nothing speaks against it; one system alone says so; or somebody has to say. */
+export const STANDINGS = ['agreed', 'alone', 'open'] as const
+export type Standing = (typeof STANDINGS)[number]
+
+/** Why somebody has to say. */
+export const DOUBTS = [
+  'near-name',
+  'two-of-one',
+  'systems-differ',
+  'documents-differ',
+  'limit-between',
+  'nobody-says',
+  'fit-equally',
+  'other-components',
+  'no-place',
+  'turns',
+] as const
+export type Doubt = (typeof DOUBTS)[number]
+
+/** Parts of a baseline. */
+export type Parts = Partial<Omit<Baseline, 'homeAddress' | 'defaults'>>
+
+export type DraftedLink = {
+  readonly kind: 'agency' | 'combined-rate' | 'item' | 'party'
+  readonly holderId: string
+  readonly objectId: string
+  readonly baselineId: string
+}
+
+/** One of the answers. */
+export interface Option {
+  readonly key: string
+  /** The systems that say so. */
+  readonly holders: readonly string[]
+  readonly parts: Parts
+  readonly links: readonly DraftedLink[]
+}
+
+/** One line of a draft. */
+export interface Decision {
+  readonly key: string
+  readonly about: Decided
+  readonly name: string
+  readonly standing: Standing
+  readonly doubts: readonly Doubt[]
+  /** The foremost first. None where nothing can be drafted: then it is asked plainly. */
+  readonly options: readonly Option[]
+  /** Which of them counts: what was chosen, else the foremost. */
+  readonly chosen: number
+  /** Decisions without which it cannot be taken. */
+  readonly needs: readonly string[]
+  /** Documents that rest on it, and those that speak against it. */
+  readonly rests: readonly string[]
+  readonly against: readonly string[]
+}
+
+/** What was chosen, by the key of a decision: an option's key. */
+export type Choices = ReadonlyMap<string, string>
+
+export function standingOf(doubts: readonly Doubt[], holders: readonly string[]): Standing {
+  return doubts.length > 0 ? 'open' : new Set(holders).size > 1 ? 'agreed' : 'alone'
+}
+
+export function chosenAmong(key: string, options: readonly Option[], choices: Choices): number {
+  const wanted = choices.get(key)
+  return Math.max(
+    0,
+    options.findIndex((option) => option.key === wanted),
+  )
+}
+
+/** All parts of the options that count, as one. */
+export function partsOf(decisions: readonly Decision[]): Parts {
+  const all: Record<string, unknown[]> = {}
+  for (const { options, chosen } of decisions)
+    for (const [name, rows] of Object.entries(options[chosen]?.parts ?? {}))
+      all[name] = [...(all[name] ?? []), ...(rows as readonly unknown[])]
+  return all as Parts
+}

@@ -1,0 +1,121 @@
+import { POSTED_BY_AGENCY, type PostingKind } from '../baseline/postingRule.ts'
+import { foldName } from '../crosswalk/folding.ts'
+import { chosenAmong, standingOf, type Decision, type Option, type Parts } from './decision.ts'
+import type { Holder } from './given.ts'
+import type { Levying } from './levyDecisions.ts'
+import { isCode } from './naming.ts'
+
+/** How people pay, and places of one's own: known by the codes of the systems that have them. */
+export function ownDecisions({ given, choices }: Levying): Decision[] {
+  const coded = <T extends { readonly code: string | null; readonly name: string }>(
+    about: 'method' | 'location',
+    of: (holder: Holder) => readonly T[],
+    partsOf: (code: string, one: T) => Parts,
+  ): Decision[] => {
+    const taken = new Set<string>()
+    return given.holders.flatMap((holder) =>
+      of(holder).flatMap((one): Decision[] => {
+        if (!isCode(one.code) || taken.has(one.code)) return []
+        taken.add(one.code)
+        const key = `${about}:${one.code}`
+        const options = [{ key: 'one', holders: [holder.id], links: [], parts: partsOf(one.code, one) }]
+        return [
+          {
+            ...{ key, about, name: one.name.trim(), doubts: [], standing: 'alone', options },
+            ...{ chosen: chosenAmong(key, options, choices), needs: [], rests: [], against: [] },
+          },
+        ]
+      }),
+    )
+  }
+  return [
+    ...coded(
+      'method',
+      ({ methods }) => methods,
+      (id, { name, kind }) => ({ paymentMethods: [{ id, name, kind }] }),
+    ),
+    ...coded(
+      'location',
+      ({ locations }) => locations,
+      (id, { name, timeZone, cutOff, address }) => ({
+        locations: [{ id, name, timeZone, cutOff, address }],
+      }),
+    ),
+  ]
+}
+
+/** Of which type the account of a kind of amount is, and by what such an account is commonly called. */
+const ACCOUNTS: Readonly<
+  Partial<Record<PostingKind, { readonly types: readonly string[]; readonly called: RegExp }>>
+> = {
+  receivable: { types: ['receivable'], called: /receivable|debtors|customers/ },
+  revenue: { types: ['income'], called: /sales|revenue|turnover/ },
+  shipping: { types: ['income'], called: /shipping|freight|delivery|postage|carriage/ },
+  tax: { types: ['current-liability'], called: /tax/ },
+}
+
+/** Which ledger account each kind of amount goes to. */
+export function postingDecisions(levying: Levying): Decision[] {
+  const { given, agencies, places } = levying
+  const ledger = given.holders.find(({ isLedger }) => isLedger)
+  if (!ledger) return []
+  const ships = given.sales.some(({ document }) => document.lines.some(({ kind }) => kind === 'shipping'))
+  const kinds: PostingKind[] = ['receivable', 'revenue', ...(ships ? (['shipping'] as const) : [])]
+  const charging = new Set(places.all.flatMap(({ levied }) => levied?.agency ?? []))
+  return [
+    ...kinds.map((kind) => postingOf(levying, ledger, { kind, agency: null, own: null })),
+    ...agencies.all
+      .filter(({ code }) => charging.has(code))
+      .map((agency) => postingOf(levying, ledger, { kind: 'tax', agency, own: agency.account })),
+  ]
+}
+
+function postingOf(
+  { given, choices }: Levying,
+  ledger: Holder,
+  of: {
+    readonly kind: PostingKind
+    readonly agency: { readonly code: string; readonly name: string } | null
+    readonly own: string | null
+  },
+): Decision {
+  const { kind, agency, own } = of
+  const { types = [], called = /$^/ } = ACCOUNTS[kind] ?? {}
+  const fitting = ledger.accounts.filter(({ type }) => types.includes(type))
+  const stated = fitting.find(({ number }) => number === own)
+  const byName = fitting.filter(({ name }) => called.test(foldName(name)))
+  const first = stated ?? (byName.length === 1 ? byName[0] : fitting.length === 1 ? fitting[0] : undefined)
+  const key = `posting:${kind}${agency === null ? '' : `:${agency.code}`}`
+  const options = [...(first ? [first] : []), ...fitting.filter((account) => account !== first)].map(
+    (account): Option => ({
+      key: account.number,
+      holders: [ledger.id],
+      links: [],
+      parts: {
+        postingRules: [
+          {
+            id: key,
+            kind,
+            agencyId: POSTED_BY_AGENCY.includes(kind) ? (agency?.code ?? null) : null,
+            only: null,
+            account: account.number,
+            valid: { from: given.seen.from, to: null },
+          },
+        ],
+      },
+    }),
+  )
+  const doubts = stated !== undefined || fitting.length === 1 ? [] : (['nobody-says'] as const)
+  return {
+    key,
+    about: 'posting',
+    name: agency?.name ?? kind,
+    doubts,
+    standing: standingOf(doubts, [ledger.id]),
+    options,
+    chosen: chosenAmong(key, options, choices),
+    needs: agency === null ? [] : [`agency:${agency.code}`],
+    rests: given.sales.map(({ id }) => id),
+    against: [],
+  }
+}

@@ -1,0 +1,412 @@
+import { covers, daysFrom, type IsoDate } from '../baseline/dates.ts'
+import { groupBy } from '../baseline/lookup.ts'
+import { foldName } from '../crosswalk/folding.ts'
+import { formatPercent } from '../money/decimal.ts'
+import { isHeldBySeveral, type Agencies } from './agencies.ts'
+import { chosenAmong, standingOf, type Choices, type Decision, type Doubt, type Option } from './decision.ts'
+import type { Given } from './given.ts'
+import { versionsOf, type Version } from './levied.ts'
+import { Codes } from './naming.ts'
+import type { DraftedPlace, Places } from './places.ts'
+import { partKey, versionOn, type Component, type RateMet, type Rates, type RateThing } from './rates.ts'
+import { rateOn, type RegionSeen } from './standards.ts'
+import type { CodeSeen } from './treatments.ts'
+
+/** What decisions about who is owed what, and where, are read from. */
+export interface Levying {
+  readonly given: Given
+  readonly agencies: Agencies
+  readonly rates: Rates
+  readonly regions: readonly RegionSeen[]
+  readonly places: Places
+  readonly codes: readonly CodeSeen[]
+  readonly choices: Choices
+}
+
+const ids = (sales: Iterable<string>): string[] => [...new Set(sales)].sort()
+
+export function agencyDecisions({ agencies, places, regions, choices }: Levying): Decision[] {
+  return agencies.all.map((agency) => {
+    const key = `agency:${agency.code}`
+    const own = places.all.filter(({ levied }) => levied?.agency === agency.code)
+    const options: Option[] = [
+      {
+        key: 'one',
+        holders: agency.held.map(({ holderId }) => holderId),
+        parts: { agencies: [{ id: agency.code, code: agency.code, name: agency.name }] },
+        links: agency.held.map(({ holderId, id }) => ({
+          kind: 'agency',
+          holderId,
+          objectId: id,
+          baselineId: agency.code,
+        })),
+      },
+    ]
+    return {
+      key,
+      about: 'agency',
+      name: agency.name,
+      doubts: [...new Set(agency.doubts)],
+      standing: agency.doubts.length > 0 ? 'open' : isHeldBySeveral(agency) ? 'agreed' : 'alone',
+      options,
+      chosen: chosenAmong(key, options, choices),
+      needs: [],
+      rests: salesAt(
+        own.flatMap(({ cells }) => cells),
+        regions,
+      ),
+      against: [],
+    }
+  })
+}
+
+function salesAt(cells: readonly string[], regions: readonly RegionSeen[]): string[] {
+  const wanted = new Set(cells)
+  return ids(
+    regions.flatMap(({ observations }) =>
+      observations.filter((o) => o.rate !== null && wanted.has(o.cell.key)).map(({ sale }) => sale.id),
+    ),
+  )
+}
+
+export function placeDecisions(levying: Levying): Decision[] {
+  const { places, regions, choices } = levying
+  return places.all.map((place) => {
+    const key = `place:${place.code}`
+    const needs = [
+      ...(place.parent === null ? [] : [`place:${place.parent}`]),
+      ...(place.levied === null ? [] : [`agency:${place.levied.agency}`]),
+    ]
+    const { options, doubts } = place.levied === null ? framed(place) : levied(place, levying)
+    const cells = new Set(place.cells)
+    const against = ids(
+      place.levied === null
+        ? []
+        : regions.flatMap((region) =>
+            region.against
+              .filter((o) => cells.has(o.cell.key) && speaksAgainst(o.rate, place, region, o))
+              .map(({ sale }) => sale.id),
+          ),
+    )
+    const all: Doubt[] = [...doubts, ...(against.length > 0 ? (['documents-differ'] as const) : [])]
+    return {
+      key,
+      about: 'place',
+      name: place.name,
+      doubts: all,
+      standing: standingOf(all, isTold(place, regions) ? (options[0]?.holders ?? []) : []),
+      options,
+      chosen: chosenAmong(key, options, choices),
+      needs,
+      rests: salesAt(place.levied === null ? [] : place.cells, regions),
+      against,
+    }
+  })
+}
+
+/** Whether each of its cells is told by more than one document: one alone may be the one that is wrong. */
+function isTold({ levied: of, cells }: DraftedPlace, regions: readonly RegionSeen[]): boolean {
+  return (
+    of !== null &&
+    cells.every((cell) =>
+      regions.some(
+        ({ observations, standard }) =>
+          new Set(
+            observations
+              .filter((o) => o.cell.key === cell && o.rate !== null && standard.includes(o.code))
+              .map(({ sale }) => sale.id),
+          ).size > 1,
+      ),
+    )
+  )
+}
+
+/** Whether a line's rate has another percent of the place's than the cell's own rate has, or none. */
+function speaksAgainst(
+  rate: RateMet | null,
+  { levied: of }: DraftedPlace,
+  region: RegionSeen,
+  { cell, date }: { readonly cell: { readonly key: string }; readonly date: IsoDate },
+): boolean {
+  if (!of) return false
+  const find = (met: RateMet | null | undefined): Component | undefined =>
+    met?.leading.parts?.find((part) => part.agency === of.agency && foldName(part.name) === foldName(of.name))
+  const [theirs, right] = [find(rate), find(rateOn(region.rates.get(cell.key), date))]
+  return (theirs && versionOn(theirs, date)?.percent) !== (right && versionOn(right, date)?.percent)
+}
+
+function jurisdictionOf(place: DraftedPlace): NonNullable<Option['parts']['jurisdictions']>[number] {
+  return {
+    id: place.code,
+    name: place.name,
+    level: place.level,
+    parentId: place.parent,
+    agencyId: place.levied?.agency ?? null,
+    covers: place.covers,
+  }
+}
+
+function framed(place: DraftedPlace): { options: Option[]; doubts: Doubt[] } {
+  return {
+    options: [{ key: 'nothing', holders: [], links: [], parts: { jurisdictions: [jurisdictionOf(place)] } }],
+    doubts: [],
+  }
+}
+
+function levied(place: DraftedPlace, { given, places }: Levying): { options: Option[]; doubts: Doubt[] } {
+  const { within } = place.levied as NonNullable<DraftedPlace['levied']>
+  const since = given.seen.from
+  const own = versionsOf(within, since)
+  const onTopOf = [
+    ...new Set(
+      within.flatMap(({ rate, part }) =>
+        part.onTopOf.flatMap((key) => {
+          const other = rate.leading.parts?.find((one) => partKey(one.agency, one.name) === key)
+          const cell = place.cells[0] ?? ''
+          return (other && places.ofPart(rate, other.agency, other.name, cell)?.code) ?? []
+        }),
+      ),
+    ),
+  ]
+  const said = [
+    { holderId: within[0]?.rate.leading.holderId ?? '', versions: own },
+    ...theirVersions(place, since),
+  ]
+  const options = [...groupBy(said, ({ versions }) => seenText(versions, given.seen))].map(
+    ([key, of]): Option => ({
+      key,
+      holders: [...new Set(of.map(({ holderId }) => holderId))],
+      links: [],
+      parts: {
+        jurisdictions: [jurisdictionOf(place)],
+        rateVersions: longest(of.map(({ versions }) => versions)).map((version) => ({
+          id: `${place.code}@${version.from}`,
+          jurisdictionId: place.code,
+          percent: version.percent,
+          onTopOf,
+          valid: { from: version.from, to: version.to },
+        })),
+      },
+    }),
+  )
+  const turns = new Set(within.map(({ valid }) => valid.from)).size > 1
+  return {
+    options,
+    doubts: [
+      ...(options.length > 1 ? (['systems-differ'] as const) : []),
+      // From which day on the other rate counts is seen in documents alone.
+      ...(turns && within.every(({ part }) => part.versions.every((v) => v.from === null))
+        ? (['turns'] as const)
+        : []),
+    ],
+  }
+}
+
+/** What the other systems hold of the same component, in the same rates. */
+function theirVersions(
+  { levied: of }: DraftedPlace,
+  since: IsoDate,
+): { holderId: string; versions: Version[] }[] {
+  return (of?.within ?? []).flatMap(({ rate, part, valid }) =>
+    rate.members
+      .filter((member) => member !== rate.leading)
+      .flatMap((member) => {
+        const theirs = counterpart(member, rate.leading, part)
+        return theirs
+          ? [{ holderId: member.holderId, versions: versionsOf([{ part: theirs, valid }], since) }]
+          : []
+      }),
+  )
+}
+
+/** A component's like in another system's rate: the same name of the same agency, else the agency's only one in both. */
+export function counterpart(of: RateThing, leading: RateThing, part: Component): Component | undefined {
+  const theirs = (of.parts ?? []).filter(({ agency }) => agency === part.agency)
+  const named = theirs.find(({ name }) => foldName(name) === foldName(part.name))
+  const ours = (leading.parts ?? []).filter(({ agency }) => agency === part.agency)
+  return named ?? (theirs.length === 1 && ours.length === 1 ? theirs[0] : undefined)
+}
+
+/** The percents of the days that were seen, each with its day. */
+function seenText(versions: readonly Version[], { from, to }: Given['seen']): string {
+  const days = [
+    from,
+    ...versions.flatMap((v) => [v.from, v.to !== null && v.to < to ? daysFrom(v.to, 1) : v.from]),
+  ]
+  const texts = [...new Set(days)]
+    .filter((day) => covers({ from, to }, day))
+    .sort()
+    .map((day) => {
+      const held = versions.find((v) => covers(v, day))
+      return { day, percent: held ? formatPercent(held.percent) : '' }
+    })
+    .filter((one, at, all) => at === 0 || one.percent !== all[at - 1]?.percent)
+  return texts.map(({ day, percent }, at) => (at === 0 ? percent : `${percent} from ${day}`)).join(', ')
+}
+
+function longest(all: readonly (readonly Version[])[]): readonly Version[] {
+  return all.reduce((most, one) => (one.length > most.length ? one : most))
+}
+
+/** The combined rates, each with what it is made of; one that holds where nobody sold anything yet is made of known places, or of none. */
+export function rateDecisions({
+  given,
+  rates,
+  regions,
+  places,
+  codes: treated,
+  choices,
+}: Levying): Decision[] {
+  const codes = new Codes()
+  const made = new Map<string, Made>()
+  for (const { rates: cells } of regions)
+    for (const [cell, held] of cells)
+      for (const { rate } of held) note(made, rate, places.of(rate, cell), null)
+  for (const { code, ownRates, region } of treated)
+    for (const [cell, rate] of ownRates) {
+      const standard = regions.find((one) => one.region === region)?.rates.get(cell)
+      const under = standard?.at(-1)?.rate
+      if (under) note(made, rate, reducedPlaces(rate, under, cell, places), code)
+    }
+  for (const rate of rates.all)
+    if (![...made.values()].some(({ rates: of }) => of.includes(rate)))
+      note(made, rate, elsewhere(rate, places), null)
+  const taken = new Set<string>()
+  return [...made.values()].flatMap((one): Decision[] => {
+    const members = one.rates
+      .flatMap(({ members: of }) => of)
+      .filter(({ holderId, id }) => !taken.has(`${holderId}/${id}`))
+    members.forEach(({ holderId, id }) => taken.add(`${holderId}/${id}`))
+    const active = members.filter(({ rate }) => rate.active)
+    if (active.length === 0 && one.places.length === 0) return []
+    const agreed = members.map(({ holderId, id }) => given.linked('combined-rate', holderId, id))
+    const name = one.rates[0]?.leading.name.trim() ?? ''
+    const code = codes.give(name, ...agreed, ...members.map((member) => member.code))
+    const key = `rate:${code}`
+    const [options, doubts] = optionsOf({ code, name, made: one, members, since: given.seen.from })
+    return [
+      {
+        key,
+        about: 'rate',
+        name,
+        doubts,
+        standing: standingOf(doubts, options[0]?.holders ?? []),
+        options,
+        chosen: chosenAmong(key, options, choices),
+        needs: [
+          ...one.places.map((place) => `place:${place.code}`),
+          ...(one.itemTaxCode === null ? [] : [`code:${one.itemTaxCode}`]),
+        ],
+        rests: ids(
+          regions.flatMap(({ observations }) =>
+            observations
+              .filter((o) => o.rate !== null && one.rates.includes(o.rate))
+              .map(({ sale }) => sale.id),
+          ),
+        ),
+        against: [],
+      },
+    ]
+  })
+}
+
+interface Made {
+  readonly places: readonly DraftedPlace[]
+  readonly itemTaxCode: string | null
+  readonly rates: RateMet[]
+}
+
+function note(
+  made: Map<string, Made>,
+  rate: RateMet,
+  places: readonly DraftedPlace[],
+  itemTaxCode: string | null,
+): void {
+  const key =
+    places.length === 0
+      ? `?${rate.id}`
+      : `${places
+          .map(({ code }) => code)
+          .sort()
+          .join('\n')}|${itemTaxCode ?? ''}`
+  const known = made.get(key)
+  if (!known) made.set(key, { places, itemTaxCode, rates: [rate] })
+  else if (!known.rates.includes(rate)) known.rates.push(rate)
+}
+
+/** The places of a rate that stands in for another: those whose agencies it names. */
+function reducedPlaces(rate: RateMet, under: RateMet, cell: string, places: Places): DraftedPlace[] {
+  const own = new Set((rate.leading.parts ?? []).map(({ agency }) => agency))
+  return places.of(under, cell).filter(({ levied: of }) => of !== null && own.has(of.agency))
+}
+
+/** A rate that no document bears: its components are those of other rates, or nobody knows where it holds. */
+function elsewhere(rate: RateMet, places: Places): DraftedPlace[] {
+  const found = (rate.leading.parts ?? []).map((part) => {
+    const like = places.all.filter(
+      ({ levied: of }) =>
+        of?.agency === part.agency &&
+        foldName(of.name) === foldName(part.name) &&
+        of.within.some(({ part: known }) => known.versions.at(-1)?.percent === part.versions.at(-1)?.percent),
+    )
+    return like.length === 1 ? like[0] : undefined
+  })
+  return found.every((place) => place !== undefined) ? found : []
+}
+
+function optionsOf({
+  code,
+  name,
+  made,
+  members,
+  since,
+}: {
+  readonly code: string
+  readonly name: string
+  readonly made: Made
+  readonly members: readonly RateThing[]
+  readonly since: IsoDate
+}): [Option[], Doubt[]] {
+  if (made.places.length === 0) return [[], ['no-place']]
+  const leading = made.rates[0]?.leading
+  const differ = members.some(
+    (member) =>
+      member.parts !== null &&
+      leading?.parts != null &&
+      (member.parts.length !== leading.parts.length ||
+        leading.parts.some((part) => counterpart(member, leading, part) === undefined)),
+  )
+  const doubts: Doubt[] = [
+    ...new Set([
+      ...made.rates.flatMap((rate) => rate.doubts),
+      ...(differ ? (['other-components'] as const) : []),
+    ]),
+  ]
+  return [
+    [
+      {
+        key: 'made',
+        holders: members.filter(({ parts }) => parts !== null).map(({ holderId }) => holderId),
+        parts: {
+          combinedRates: [
+            {
+              id: code,
+              code,
+              name,
+              jurisdictionIds: made.places.map((place) => place.code),
+              itemTaxCode: made.itemTaxCode,
+              valid: { from: since, to: null },
+            },
+          ],
+        },
+        links: members.map(({ holderId, id }) => ({
+          kind: 'combined-rate' as const,
+          holderId,
+          objectId: id,
+          baselineId: code,
+        })),
+      },
+    ],
+    doubts,
+  ]
+}

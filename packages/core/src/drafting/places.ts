@@ -1,0 +1,151 @@
+import type { Address, Cover, Level } from '../baseline/baseline.ts'
+import { groupBy } from '../baseline/lookup.ts'
+import type { Given } from './given.ts'
+import { boundsWithin, countryOf, leviedIn, type Levied } from './levied.ts'
+import { Codes } from './naming.ts'
+import { cellOf } from './observed.ts'
+import { partKey, type RateMet } from './rates.ts'
+import type { RegionSeen } from './standards.ts'
+
+/** A place as it is drafted: what is charged there, or nothing. */
+export interface DraftedPlace {
+  readonly code: string
+  readonly name: string
+  readonly level: Level
+  readonly parent: string | null
+  /** Null where nothing is charged: a country or region that only bounds what is within. */
+  readonly levied: Levied | null
+  readonly covers: readonly Cover[]
+  /** The cells where it was seen; of a country or region all that it bounds. */
+  readonly cells: readonly string[]
+}
+
+export interface Places {
+  readonly all: readonly DraftedPlace[]
+  /** The places that a rate is charged in, of a cell. */
+  of(rate: RateMet, cell: string): readonly DraftedPlace[]
+  /** The place that one component of a rate is charged in; undefined where its rate is nowhere the standard one. */
+  ofPart(rate: RateMet, agency: string, name: string, cell: string): DraftedPlace | undefined
+  readonly addresses: ReadonlyMap<string, Address>
+}
+
+/** Countries and regions out of addresses, and within them what is charged in some of their places. */
+export function draftPlaces(given: Given, regions: readonly RegionSeen[]): Places {
+  const addresses = new Map(
+    given.sales
+      .filter(({ document }) => document.purchase !== true)
+      .map((sale) => {
+        const cell = cellOf(sale)
+        return [cell.key, cell.address] as const
+      }),
+  )
+  const codes = new Codes()
+  const frame = framesOf(addresses, codes)
+  const all = [...frame]
+  const levied = leviedIn(regions)
+  for (const one of levied) {
+    const at = placeWithin(one, all, regions, addresses)
+    const bound = all.findIndex((place) => place.code === at.bound && place.levied === null)
+    // What is charged in all of a country or region is that country's or region's own; a second such is a district of it.
+    if (bound >= 0)
+      all[bound] = { ...(all[bound] as DraftedPlace), name: one.name, levied: one, cells: one.cells }
+    else
+      all.push({
+        code: codes.give(at.parent === null ? one.name : `${at.parent} ${one.name}`),
+        name: nameOf(one, levied, at.covers),
+        level: at.level,
+        parent: at.parent,
+        levied: one,
+        covers: at.covers,
+        cells: one.cells,
+      })
+  }
+  const byUse = new Map(
+    all.flatMap((place) =>
+      (place.levied?.within ?? []).flatMap(({ rate, part }) =>
+        place.cells.map((cell) => [`${rate.id} ${partKey(part.agency, part.name)} ${cell}`, place] as const),
+      ),
+    ),
+  )
+  const ofPart: Places['ofPart'] = (rate, agency, name, cell) =>
+    byUse.get(`${rate.id} ${partKey(agency, name)} ${cell}`)
+  return {
+    all,
+    addresses,
+    ofPart,
+    of: (rate, cell) =>
+      (rate.leading.parts ?? []).flatMap((part) => ofPart(rate, part.agency, part.name, cell) ?? []),
+  }
+}
+
+/** Each country, and each region of it, before anything is charged there. */
+function framesOf(addresses: ReadonlyMap<string, Address>, codes: Codes): DraftedPlace[] {
+  const byCountry = groupBy(addresses, ([, { country }]) => country)
+  return [...byCountry].sort().flatMap(([country, cells]): DraftedPlace[] => {
+    const regions = [...groupBy(cells, ([, { region }]) => region ?? '')]
+      .filter(([region]) => region !== '')
+      .sort()
+    const own = codes.give(country, country)
+    return [
+      {
+        ...{ code: own, name: country, level: 'country', parent: null, levied: null },
+        covers: [{ country }],
+        cells: cells.map(([cell]) => cell),
+      },
+      ...regions.map(([region, of]): DraftedPlace => ({
+        ...{ code: codes.give(region, region), name: region, level: 'region', parent: own, levied: null },
+        covers: [{ country, region }],
+        cells: of.map(([cell]) => cell),
+      })),
+    ]
+  })
+}
+
+interface Bounded {
+  /** The country or region whose own it may be. */
+  readonly bound: string | null
+  readonly level: Level
+  readonly parent: string | null
+  readonly covers: readonly Cover[]
+}
+
+function placeWithin(
+  { key, cells, agency }: Levied,
+  places: readonly DraftedPlace[],
+  regions: readonly RegionSeen[],
+  addresses: ReadonlyMap<string, Address>,
+): Bounded {
+  const scope = key.slice(0, key.indexOf(`|${agency}|`))
+  const [country = '', region = ''] = scope.split('|')
+  const frame = places.find(
+    ({ level, covers: [cover] }) =>
+      cover?.country === country &&
+      (region === '' ? level === 'country' : level === 'region' && cover.region === region),
+  )
+  const known = regions
+    .filter((one) => (region === '' ? countryOf(one.region) === country : one.region === scope))
+    .flatMap(({ rates }) => [...rates.keys()])
+  if (frame && known.every((cell) => cells.includes(cell)))
+    return { bound: frame.code, level: 'district', parent: frame.code, covers: frame.covers }
+  const within = new Map(
+    known.flatMap((cell) => (addresses.has(cell) ? [[cell, addresses.get(cell) as Address]] : [])),
+  )
+  const bounds = boundsWithin(cells, within)
+  const stands = places.some(
+    (other) =>
+      other.level === bounds.level && other.levied?.cells.some((cell) => cells.includes(cell)) === true,
+  )
+  return {
+    bound: null,
+    parent: frame?.code ?? null,
+    covers: bounds.covers,
+    level: stands ? 'district' : bounds.level,
+  }
+}
+
+/** What it is called, with its city where others bear the same name. */
+function nameOf(one: Levied, all: readonly Levied[], covers: readonly Cover[]): string {
+  const alike = all.filter(({ name, agency }) => name === one.name && agency === one.agency)
+  const city = covers[0]?.city ?? covers[0]?.postalCode
+  return alike.length > 1 && city !== undefined ? `${one.name}, ${city}` : one.name
+}
