@@ -16,11 +16,6 @@ export { SALTMARSH } from './small/saltmarsh.ts'
 export type { Answer } from './shared/key.ts'
 export type { SystemData } from './shared/sale.ts'
 export { SEED } from './seed.ts'
-export {
-  business,
-  type Business,
-  type Held as MadeObject,
-  type MadeSystem,
-  type Truth,
-} from './madeup/business.ts'
+export { business, type Business, type Truth } from './madeup/business.ts'
+export type { Held as MadeObject, MadeSystem } from './madeup/shapes.ts'
 export { COUNTRY, percentOn } from './madeup/land.ts'

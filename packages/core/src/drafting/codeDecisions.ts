@@ -2,7 +2,8 @@ import type { CodeRule } from '../baseline/baseline.ts'
 import { groupBy } from '../baseline/lookup.ts'
 import { chosenAmong, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import { countryOf } from './levied.ts'
-import type { Levying } from './levyDecisions.ts'
+import type { Levying } from './levying.ts'
+import type { Holder } from './given.ts'
 import { holdersOf, meet, type Thing } from './meet.ts'
 import { isCode } from './naming.ts'
 import type { CodeSeen, DraftedRule } from './treatments.ts'
@@ -11,38 +12,7 @@ const UNTAXED = ['exempt', 'zero-rated', 'out-of-scope'] as const
 
 /** Each item tax code with what its sales say that it means for tax, region by region. */
 export function codeDecisions({ given, places, codes: seen, regions, choices }: Levying): Decision[] {
-  const things = given.holders.map((holder) => [
-    ...new Map(
-      [
-        ...holder.codes,
-        ...holder.items.flatMap(({ itemTaxCode: code }) =>
-          code === null ? [] : [{ id: code, code, name: code }],
-        ),
-        ...(holder.defaultItemTaxCode === null
-          ? []
-          : [
-              {
-                id: holder.defaultItemTaxCode,
-                code: holder.defaultItemTaxCode,
-                name: holder.defaultItemTaxCode,
-              },
-            ]),
-      ]
-        .reverse()
-        .map((one): readonly [string, Thing] => [
-          one.code,
-          {
-            holderId: holder.id,
-            id: one.id,
-            code: one.code,
-            name: one.name,
-            components: null,
-            jurisdictions: null,
-          },
-        ]),
-    ).values(),
-  ])
-  const named = groupBy(things.flat(), ({ code }) => code ?? '')
+  const named = groupBy(given.holders.flatMap(codesOf), ({ code }) => code ?? '')
   return [...named].sort().flatMap(([code, members]): Decision[] => {
     if (!isCode(code)) return []
     const key = `code:${code}`
@@ -105,6 +75,41 @@ export function codeDecisions({ given, places, codes: seen, regions, choices }: 
   })
 }
 
+/** Every code that a system has, or has an item under. */
+function codesOf(holder: Holder): Thing[] {
+  return [
+    ...new Map(
+      [
+        ...holder.codes,
+        ...holder.items.flatMap(({ itemTaxCode: code }) =>
+          code === null ? [] : [{ id: code, code, name: code }],
+        ),
+        ...(holder.defaultItemTaxCode === null
+          ? []
+          : [
+              {
+                id: holder.defaultItemTaxCode,
+                code: holder.defaultItemTaxCode,
+                name: holder.defaultItemTaxCode,
+              },
+            ]),
+      ]
+        .reverse()
+        .map((one): readonly [string, Thing] => [
+          one.code,
+          {
+            holderId: holder.id,
+            id: one.id,
+            code: one.code,
+            name: one.name,
+            components: null,
+            jurisdictions: null,
+          },
+        ]),
+    ).values(),
+  ]
+}
+
 /** One rule of a country in place of the same one of each of its regions; a region where nothing is charged at all follows the others. */
 function widened(
   own: readonly CodeSeen[],
@@ -158,7 +163,10 @@ export function itemDecisions({ given, choices }: Levying): Decision[] {
   const taken = new Set<string>()
   const sold = salesBy(given, (named, holderId) => named.map((code) => `${holderId}/${code}`))
   return met.flatMap(({ members, doubts }): Decision[] => {
-    const code = members.map((member) => member.code).find((one) => isCode(one) && !taken.has(one))
+    const code = [
+      ...members.map(({ holderId, id }) => given.linked('item', holderId, id)),
+      ...members.map((member) => member.code),
+    ].find((one) => isCode(one) && !taken.has(one))
     if (code == null) return []
     taken.add(code)
     const key = `item:${code}`
@@ -235,8 +243,12 @@ export function partyDecisions({ given, choices }: Levying): Decision[] {
   const bought = groupBy(given.sales, ({ holderId, document }) => `${holderId}/${document.partyId ?? ''}`)
   return met.flatMap(({ members, doubts }): Decision[] => {
     const [first] = members
-    if (!first || !isCode(first.id)) return []
-    const key = `party:${first.id}`
+    const code = [
+      ...members.map(({ holderId, id }) => given.linked('party', holderId, id)),
+      first?.id ?? null,
+    ].find(isCode)
+    if (!first || code === undefined) return []
+    const key = `party:${code}`
     const address = members.find(({ party }) => party.address !== null)?.party.address ?? null
     const options = [...groupBy(members, ({ party }) => party.claims ?? '')]
       .sort(([a], [b]) => (a === '' ? 1 : b === '' ? -1 : a < b ? -1 : 1))
@@ -255,8 +267,8 @@ export function partyDecisions({ given, choices }: Levying): Decision[] {
           ],
         },
         links: members
-          .filter(({ id }) => id !== first.id)
-          .map(({ holderId, id }) => ({ kind: 'party', holderId, objectId: id, baselineId: first.id })),
+          .filter(({ id }) => id !== code)
+          .map(({ holderId, id }) => ({ kind: 'party', holderId, objectId: id, baselineId: code })),
       }))
     const all: Doubt[] = [...doubts, ...(options.length > 1 ? (['systems-differ'] as const) : [])]
     return [

@@ -1,3 +1,4 @@
+import type { PostingRule } from '../baseline/postingRule.ts'
 import type { Baseline, Certificate, Registration } from '../baseline/baseline.ts'
 import { indexBaseline, type BaselineIndex } from '../baseline/lookup.ts'
 import { groupBy } from '../baseline/lookup.ts'
@@ -7,7 +8,9 @@ import { partsOf, type Choices, type Decision, type Parts } from './decision.ts'
 import { explains, type Reading } from './explain.ts'
 import type { Given, Sale } from './given.ts'
 import { ownDecisions, postingDecisions } from './houseDecisions.ts'
-import { agencyDecisions, placeDecisions, rateDecisions, type Levying } from './levyDecisions.ts'
+import type { Levying } from './levying.ts'
+import { agencyDecisions, placeDecisions } from './placeDecisions.ts'
+import { rateDecisions } from './rateDecisions.ts'
 import { codesOf, observe } from './observed.ts'
 import { draftPlaces } from './places.ts'
 import { draftRates } from './rates.ts'
@@ -22,7 +25,8 @@ export interface Draft {
   explainedBy(baseline: Baseline): (sale: Sale) => boolean
 }
 
-const NOTHING: Baseline = {
+/** Nobody agreed on anything yet. */
+export const NOTHING_AGREED: Baseline = {
   homeAddress: null,
   agencies: [],
   jurisdictions: [],
@@ -62,18 +66,21 @@ export function draftBaseline(given: Given, choices: Choices = new Map()): Draft
   const codes = regions.flatMap((region) => treatmentsIn(region, places))
   const levying: Levying = { given, agencies, rates, regions, places, codes, choices }
   const parties = partyDecisions(levying)
-  const reading: Reading = { agencies, codeOf, partyOf: partiesBy(parties) }
+  const items = itemDecisions(levying)
+  const reading: Reading = { agencies, itemOf: itemsBy(items, given), partyOf: partiesBy(parties) }
   const levies = [
     ...agencyDecisions(levying),
     ...placeDecisions(levying),
     ...rateDecisions(levying),
     ...codeDecisions(levying),
-    ...itemDecisions(levying),
+    ...items,
     ...parties,
   ]
-  const ways = waysDecisions(levying, assumedIndex(baselineOf(partsOf(levies))), reading)
+  const drafted = baselineOf(partsOf(levies.filter((one) => !isSettled(one, given.known))), given.known)
+  const ways = waysDecisions(levying, assumedIndex(drafted), reading)
+  const all = [...levies, ...ways, ...ownDecisions(levying), ...postingDecisions(levying)]
   return {
-    decisions: [...levies, ...ways, ...ownDecisions(levying), ...postingDecisions(levying)],
+    decisions: all.filter((one) => !isSettled(one, given.known)),
     explainedBy: (baseline) => {
       const index = assumedIndex(baseline)
       return (sale) => explains(sale, index, reading)
@@ -81,8 +88,57 @@ export function draftBaseline(given: Given, choices: Choices = new Map()): Draft
   }
 }
 
-/** The baseline that parts come to by themselves. */
-export function baselineOf(parts: Parts, onto: Baseline = NOTHING): Baseline {
+/** Whether the baseline has what a decision is about. */
+function isSettled({ options, about, name }: Decision, known: Baseline): boolean {
+  const parts = options[0]?.parts ?? {}
+  const has = (of: keyof Parts, isIt: (one: never, other: never) => boolean): boolean =>
+    ((parts[of] ?? []) as readonly never[]).some((one) =>
+      (known[of] as readonly never[]).some((other) => isIt(one, other)),
+    )
+  const sameId = (one: { readonly id: string }, other: { readonly id: string }): boolean =>
+    one.id === other.id
+  const samePlace = (
+    one: { readonly jurisdictionId: string },
+    other: { readonly jurisdictionId: string },
+  ): boolean => one.jurisdictionId === other.jurisdictionId
+  switch (about) {
+    case 'rounding':
+      return has('roundings', samePlace)
+    case 'region':
+      return has('regionRules', samePlace)
+    case 'posting':
+      return has(
+        'postingRules',
+        (one: PostingRule, other: PostingRule) =>
+          one.kind === other.kind && one.agencyId === other.agencyId && other.only === null,
+      )
+    case 'rate':
+      return options.length === 0
+        ? known.combinedRates.some((rate) => rate.name === name)
+        : has('combinedRates', sameId)
+    case 'agency':
+    case 'place':
+    case 'code':
+    case 'item':
+    case 'party':
+    case 'method':
+    case 'location':
+      return has(PART_OF[about], sameId)
+  }
+}
+
+const PART_OF = {
+  agency: 'agencies',
+  place: 'jurisdictions',
+  code: 'itemTaxCodes',
+  item: 'items',
+  party: 'parties',
+  method: 'paymentMethods',
+  location: 'locations',
+} as const
+
+/** The baseline that parts come to by themselves, or beside another. */
+export function baselineOf(parts: Parts, onto: Baseline = NOTHING_AGREED): Baseline {
   return {
     ...onto,
     ...Object.fromEntries(
@@ -132,6 +188,23 @@ function assumedIndex(baseline: Baseline): BaselineIndex {
       ),
     ],
   })
+}
+
+/** By the codes that documents name items with. */
+function itemsBy(decisions: readonly Decision[], { holders }: Given): Reading['itemOf'] {
+  const links = new Map(
+    decisions.flatMap(({ options }) =>
+      (options[0]?.links ?? []).map(
+        (link) => [`${link.holderId}/${link.objectId}`, link.baselineId] as const,
+      ),
+    ),
+  )
+  const codes = new Map(
+    holders.flatMap(({ id, items }) =>
+      items.map((item) => [`${id}/${item.code}`, links.get(`${id}/${item.id}`) ?? item.code] as const),
+    ),
+  )
+  return (holderId, itemCode) => codes.get(`${holderId}/${itemCode}`) ?? itemCode
 }
 
 function partiesBy(decisions: readonly Decision[]): Reading['partyOf'] {

@@ -1,51 +1,61 @@
 import type { BaselineIndex } from '../baseline/lookup.ts'
 import { determine } from '../determination/determine.ts'
 import type { Assumed } from '../determination/determination.ts'
-import type { TaxDocument } from '../determination/document.ts'
+import type { DocumentLine, TaxDocument } from '../determination/document.ts'
 import { sum } from '../money/currency.ts'
 import type { Agencies } from './agencies.ts'
 import type { Sale } from './given.ts'
-import type { CodeOf } from './observed.ts'
 
 /** How the documents of systems are read under a draft. */
 export interface Reading {
   readonly agencies: Agencies
-  readonly codeOf: CodeOf
-  /** The drafted party that a system's stands for. */
+  /** The drafted item, and party, that a system's stands for. */
+  readonly itemOf: (holderId: string, itemCode: string) => string
   readonly partyOf: (holderId: string, id: string) => string
 }
 
-const READ = new WeakMap<Reading, WeakMap<Sale, TaxDocument>>()
-
-/** The same, once for each reading. */
-function readOnce(sale: Sale, reading: Reading): TaxDocument {
-  const read = READ.get(reading) ?? new WeakMap<Sale, TaxDocument>()
-  READ.set(reading, read)
-  const document = read.get(sale) ?? readAs(sale, reading)
-  read.set(sale, document)
-  return document
-}
-
-/** The document with its lines under the codes that their systems have them under. */
-function readAs({ document, named, holderId }: Sale, { codeOf, partyOf }: Reading): TaxDocument {
-  const coded = (of: TaxDocument, own: boolean): TaxDocument => ({
+/** The document with its lines under the codes that the baseline has their items under. */
+function readAs(
+  { document, named, holderId }: Sale,
+  index: BaselineIndex,
+  { itemOf, partyOf }: Reading,
+): TaxDocument {
+  const coded = (
+    of: TaxDocument,
+    itemCodeOf: (line: DocumentLine) => string | null | undefined,
+  ): TaxDocument => ({
     ...of,
     partyId: of.partyId === null ? null : partyOf(holderId, of.partyId),
     lines: of.lines.map((line) => {
-      const itemCode = own ? named.get(line.id)?.itemCode : line.itemId
-      return { ...line, itemTaxCode: itemCode == null ? null : codeOf(holderId, itemCode) }
+      const itemCode = itemCodeOf(line)
+      const item = itemCode == null ? null : itemOf(holderId, itemCode)
+      return {
+        ...line,
+        itemTaxCode: item === null ? null : (index.itemTaxCodeOf(item, of.supplyDate) ?? null),
+      }
     }),
   })
   const { original } = document
   return {
-    ...coded(document, true),
-    original: original && { ...original, document: coded(original.document, false) },
+    ...coded(document, (line) => named.get(line.id)?.itemCode),
+    original: original && { ...original, document: coded(original.document, (line) => line.itemId) },
   }
+}
+
+const READ = new WeakMap<BaselineIndex, WeakMap<Sale, TaxDocument>>()
+
+/** The same, once for each baseline. */
+function readOnce(sale: Sale, index: BaselineIndex, reading: Reading): TaxDocument {
+  const read = READ.get(index) ?? new WeakMap<Sale, TaxDocument>()
+  READ.set(index, read)
+  const document = read.get(sale) ?? readAs(sale, index, reading)
+  read.set(sale, document)
+  return document
 }
 
 /** Whether a baseline comes to what the document's system charged, to the cent: by agency where it states the split, else in all. */
 export function explains(sale: Sale, index: BaselineIndex, reading: Reading, assumed: Assumed = {}): boolean {
-  const determination = determine(readOnce(sale, reading), index, assumed)
+  const determination = determine(readOnce(sale, index, reading), index, assumed)
   if (!determination.complete) return false
   const split = sale.taxes.every(({ components }) => components !== null)
   const stated = new Map<string, bigint>()

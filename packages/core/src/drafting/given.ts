@@ -1,8 +1,9 @@
-import type { Address, Location, PaymentMethod, RoundingPlace } from '../baseline/baseline.ts'
+import type { Address, Baseline, Location, PaymentMethod, RoundingPlace } from '../baseline/baseline.ts'
 import type { DateRange, IsoDate } from '../baseline/dates.ts'
 import type { TaxDocument } from '../determination/document.ts'
 import type { MinorUnits } from '../money/currency.ts'
 import type { Percent, Ratio } from '../money/decimal.ts'
+import type { DraftedLink } from './decision.ts'
 
 /** A component of a rate as a system holds it. */
 export interface ComponentHeld {
@@ -92,5 +93,7 @@ export interface Given {
   readonly seen: DateRange & { readonly to: IsoDate }
   readonly currency: string
   /** What a system's object is agreed to stand for already. */
-  readonly linked: (kind: 'agency' | 'combined-rate', holderId: string, objectId: string) => string | null
+  readonly linked: (kind: DraftedLink['kind'], holderId: string, objectId: string) => string | null
+  /** The baseline as it stands: what is in it is not drafted again. */
+  readonly known: Baseline
 }

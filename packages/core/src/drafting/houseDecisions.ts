@@ -2,7 +2,7 @@ import { POSTED_BY_AGENCY, type PostingKind } from '../baseline/postingRule.ts'
 import { foldName } from '../crosswalk/folding.ts'
 import { chosenAmong, standingOf, type Decision, type Option, type Parts } from './decision.ts'
 import type { Holder } from './given.ts'
-import type { Levying } from './levyDecisions.ts'
+import type { Levying } from './levying.ts'
 import { isCode } from './naming.ts'
 
 /** How people pay, and places of one's own: known by the codes of the systems that have them. */

@@ -1,3 +1,5 @@
+import { groupBy } from '../baseline/lookup.ts'
+import { foldName } from '../crosswalk/folding.ts'
 import { catalogueOf, type Comparable, type Evidence } from '../crosswalk/propose.ts'
 
 /** An object of one of the systems. */
@@ -23,15 +25,11 @@ const SURE: readonly Evidence[] = ['same-code', 'same-name', 'same-percent-and-c
 export function meet<T extends Thing>(systems: readonly (readonly T[])[]): Met<T>[] {
   const groups: { members: T[]; doubts: Met<T>['doubts'][number][] }[] = []
   for (const things of systems) {
-    const known = catalogueOf(groups.map(({ members }, at) => ({ ...foremost(members), id: String(at) })))
+    const before = groups.map(({ members }, at) => ({ ...foremost(members), id: String(at) }))
+    const find = finder(before)
     for (const thing of things) {
-      const proposal = known.propose(thing)
-      const evidence = proposal.kind === 'proposal' ? proposal.candidate.evidence : []
-      const sure = evidence.some((one) => SURE.includes(one))
-      const group =
-        proposal.kind === 'proposal' && (sure || evidence.includes('near-name'))
-          ? groups[Number(proposal.candidate.id)]
-          : undefined
+      const { at, sure } = find(thing) ?? { at: null, sure: true }
+      const group = at === null ? undefined : groups[at]
       if (!group) {
         groups.push({ members: [thing], doubts: [] })
         continue
@@ -42,6 +40,37 @@ export function meet<T extends Thing>(systems: readonly (readonly T[])[]): Met<T
     }
   }
   return groups
+}
+
+/** What an object of a system after these may be: the only one of its code, else the only one of its name, else what all evidence speaks for. */
+function finder(
+  known: readonly Comparable[],
+): (thing: Comparable) => { readonly at: number; readonly sure: boolean } | undefined {
+  const by = (textOf: (of: Comparable) => string): ReadonlyMap<string, readonly Comparable[]> =>
+    groupBy(
+      known.filter((one) => textOf(one) !== ''),
+      textOf,
+    )
+  const exact = [
+    ({ code }: Comparable) => foldName(code ?? ''),
+    ({ name }: Comparable) => foldName(name),
+  ].map((textOf) => ({ textOf, found: by(textOf) }))
+  const catalogue = catalogueOf(known)
+  return (thing) => {
+    for (const { textOf, found } of exact) {
+      const same = found.get(textOf(thing)) ?? []
+      if (same[0] && same.length === 1) return { at: Number(same[0].id), sure: true }
+      if (same.length > 1) break
+    }
+    const proposal = catalogue.propose(thing)
+    if (proposal.kind !== 'proposal') return undefined
+    const { id, evidence } = proposal.candidate
+    const sure = evidence.some((one) => SURE.includes(one))
+    // Who has a code of its own is told from another by it, however near their names are.
+    const other = known[Number(id)]?.code ?? ''
+    const differ = (thing.code ?? '') !== '' && other !== '' && foldName(other) !== foldName(thing.code ?? '')
+    return sure || (evidence.includes('near-name') && !differ) ? { at: Number(id), sure } : undefined
+  }
 }
 
 /** The first member, with the code of the first that has one. */

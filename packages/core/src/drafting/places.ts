@@ -1,5 +1,6 @@
-import type { Address, Cover, Level } from '../baseline/baseline.ts'
+import type { Address, Baseline, Cover, Level } from '../baseline/baseline.ts'
 import { groupBy } from '../baseline/lookup.ts'
+import { placeOf } from '../determination/place.ts'
 import type { Given } from './given.ts'
 import { boundsWithin, countryOf, leviedIn, type Levied } from './levied.ts'
 import { Codes } from './naming.ts'
@@ -40,7 +41,7 @@ export function draftPlaces(given: Given, regions: readonly RegionSeen[]): Place
       }),
   )
   const codes = new Codes()
-  const frame = framesOf(addresses, codes)
+  const frame = framesOf(addresses, codes, given.known)
   const all = [...frame]
   const levied = leviedIn(regions)
   for (const one of levied) {
@@ -51,7 +52,10 @@ export function draftPlaces(given: Given, regions: readonly RegionSeen[]): Place
       all[bound] = { ...(all[bound] as DraftedPlace), name: one.name, levied: one, cells: one.cells }
     else
       all.push({
-        code: codes.give(at.parent === null ? one.name : `${at.parent} ${one.name}`),
+        code: codes.give(
+          at.parent === null ? one.name : `${at.parent} ${one.name}`,
+          knownPlace(one, given.known, addresses),
+        ),
         name: nameOf(one, levied, at.covers),
         level: at.level,
         parent: at.parent,
@@ -79,13 +83,25 @@ export function draftPlaces(given: Given, regions: readonly RegionSeen[]): Place
 }
 
 /** Each country, and each region of it, before anything is charged there. */
-function framesOf(addresses: ReadonlyMap<string, Address>, codes: Codes): DraftedPlace[] {
+function framesOf(addresses: ReadonlyMap<string, Address>, codes: Codes, known: Baseline): DraftedPlace[] {
+  const bounds = (country: string, region: string | undefined): string | null =>
+    known.jurisdictions.find(
+      ({ level, covers }) =>
+        level === (region === undefined ? 'country' : 'region') &&
+        covers.some(
+          (cover) =>
+            cover.country === country &&
+            cover.region === region &&
+            cover.city === undefined &&
+            cover.postalCode === undefined,
+        ),
+    )?.id ?? null
   const byCountry = groupBy(addresses, ([, { country }]) => country)
   return [...byCountry].sort().flatMap(([country, cells]): DraftedPlace[] => {
     const regions = [...groupBy(cells, ([, { region }]) => region ?? '')]
       .filter(([region]) => region !== '')
       .sort()
-    const own = codes.give(country, country)
+    const own = codes.give(country, bounds(country, undefined), country)
     return [
       {
         ...{ code: own, name: country, level: 'country', parent: null, levied: null },
@@ -93,12 +109,32 @@ function framesOf(addresses: ReadonlyMap<string, Address>, codes: Codes): Drafte
         cells: cells.map(([cell]) => cell),
       },
       ...regions.map(([region, of]): DraftedPlace => ({
-        ...{ code: codes.give(region, region), name: region, level: 'region', parent: own, levied: null },
+        ...{
+          code: codes.give(region, bounds(country, region), region),
+          name: region,
+          level: 'region',
+          parent: own,
+          levied: null,
+        },
         covers: [{ country, region }],
         cells: of.map(([cell]) => cell),
       })),
     ]
   })
+}
+
+/** The place of the baseline that the same agency collects in, where it stands for these cells; null where there is none, or several. */
+function knownPlace(
+  { agency, cells }: Levied,
+  { jurisdictions }: Baseline,
+  addresses: ReadonlyMap<string, Address>,
+): string | null {
+  const within = cells.flatMap((cell) => addresses.get(cell) ?? [])
+  const found = jurisdictions.filter(
+    (one) =>
+      one.agencyId === agency && within.some((address) => placeOf(address, [one]).jurisdictions.length > 0),
+  )
+  return found.length === 1 ? (found[0]?.id ?? null) : null
 }
 
 interface Bounded {

@@ -133,3 +133,11 @@ function componentsText(rate: HeldRate, parts: readonly Component[], date: IsoDa
     ...parts.map((p) => `${p.agency} ${versionOn(p, date)?.percent ?? ''}`).sort(),
   ].join('\n')
 }
+
+/** A component's like in another system's rate: the same name of the same agency, else the agency's only one in both. */
+export function counterpart(of: RateThing, leading: RateThing, part: Component): Component | undefined {
+  const theirs = (of.parts ?? []).filter(({ agency }) => agency === part.agency)
+  const named = theirs.find(({ name }) => foldName(name) === foldName(part.name))
+  const ours = (leading.parts ?? []).filter(({ agency }) => agency === part.agency)
+  return named ?? (theirs.length === 1 && ours.length === 1 ? theirs[0] : undefined)
+}

@@ -5,7 +5,7 @@ import type { Assumed } from '../determination/determination.ts'
 import { chosenAmong, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import { explains, type Reading } from './explain.ts'
 import type { Sale } from './given.ts'
-import type { Levying } from './levyDecisions.ts'
+import type { Levying } from './levying.ts'
 import { claimants } from './observed.ts'
 import type { DraftedPlace } from './places.ts'
 

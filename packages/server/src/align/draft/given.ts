@@ -41,6 +41,7 @@ export function givenOf(
     seen: { from: `${(days[0] ?? '').slice(0, 7)}-01`, to: days.at(-1) ?? '' },
     currency: agreed.currency,
     linked: (kind, holderId, objectId) => bySystem.get(holderId)?.linkOf(kind, objectId) ?? null,
+    known: agreed.index.baseline,
   }
 }
 

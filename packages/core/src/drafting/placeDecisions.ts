@@ -2,26 +2,14 @@ import { covers, daysFrom, type IsoDate } from '../baseline/dates.ts'
 import { groupBy } from '../baseline/lookup.ts'
 import { foldName } from '../crosswalk/folding.ts'
 import { formatPercent } from '../money/decimal.ts'
-import { isHeldBySeveral, type Agencies } from './agencies.ts'
-import { chosenAmong, standingOf, type Choices, type Decision, type Doubt, type Option } from './decision.ts'
+import { isHeldBySeveral } from './agencies.ts'
+import { chosenAmong, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import type { Given } from './given.ts'
 import { versionsOf, type Version } from './levied.ts'
-import { Codes } from './naming.ts'
-import type { DraftedPlace, Places } from './places.ts'
-import { partKey, versionOn, type Component, type RateMet, type Rates, type RateThing } from './rates.ts'
+import type { Levying } from './levying.ts'
+import type { DraftedPlace } from './places.ts'
+import { counterpart, partKey, versionOn, type Component, type RateMet } from './rates.ts'
 import { rateOn, type RegionSeen } from './standards.ts'
-import type { CodeSeen } from './treatments.ts'
-
-/** What decisions about who is owed what, and where, are read from. */
-export interface Levying {
-  readonly given: Given
-  readonly agencies: Agencies
-  readonly rates: Rates
-  readonly regions: readonly RegionSeen[]
-  readonly places: Places
-  readonly codes: readonly CodeSeen[]
-  readonly choices: Choices
-}
 
 const ids = (sales: Iterable<string>): string[] => [...new Set(sales)].sort()
 
@@ -219,14 +207,6 @@ function theirVersions(
   )
 }
 
-/** A component's like in another system's rate: the same name of the same agency, else the agency's only one in both. */
-export function counterpart(of: RateThing, leading: RateThing, part: Component): Component | undefined {
-  const theirs = (of.parts ?? []).filter(({ agency }) => agency === part.agency)
-  const named = theirs.find(({ name }) => foldName(name) === foldName(part.name))
-  const ours = (leading.parts ?? []).filter(({ agency }) => agency === part.agency)
-  return named ?? (theirs.length === 1 && ours.length === 1 ? theirs[0] : undefined)
-}
-
 /** The percents of the days that were seen, each with its day. */
 function seenText(versions: readonly Version[], { from, to }: Given['seen']): string {
   const days = [
@@ -246,167 +226,4 @@ function seenText(versions: readonly Version[], { from, to }: Given['seen']): st
 
 function longest(all: readonly (readonly Version[])[]): readonly Version[] {
   return all.reduce((most, one) => (one.length > most.length ? one : most))
-}
-
-/** The combined rates, each with what it is made of; one that holds where nobody sold anything yet is made of known places, or of none. */
-export function rateDecisions({
-  given,
-  rates,
-  regions,
-  places,
-  codes: treated,
-  choices,
-}: Levying): Decision[] {
-  const codes = new Codes()
-  const made = new Map<string, Made>()
-  for (const { rates: cells } of regions)
-    for (const [cell, held] of cells)
-      for (const { rate } of held) note(made, rate, places.of(rate, cell), null)
-  for (const { code, ownRates, region } of treated)
-    for (const [cell, rate] of ownRates) {
-      const standard = regions.find((one) => one.region === region)?.rates.get(cell)
-      const under = standard?.at(-1)?.rate
-      if (under) note(made, rate, reducedPlaces(rate, under, cell, places), code)
-    }
-  for (const rate of rates.all)
-    if (![...made.values()].some(({ rates: of }) => of.includes(rate)))
-      note(made, rate, elsewhere(rate, places), null)
-  const taken = new Set<string>()
-  return [...made.values()].flatMap((one): Decision[] => {
-    const members = one.rates
-      .flatMap(({ members: of }) => of)
-      .filter(({ holderId, id }) => !taken.has(`${holderId}/${id}`))
-    members.forEach(({ holderId, id }) => taken.add(`${holderId}/${id}`))
-    const active = members.filter(({ rate }) => rate.active)
-    if (active.length === 0 && one.places.length === 0) return []
-    const agreed = members.map(({ holderId, id }) => given.linked('combined-rate', holderId, id))
-    const name = one.rates[0]?.leading.name.trim() ?? ''
-    const code = codes.give(name, ...agreed, ...members.map((member) => member.code))
-    const key = `rate:${code}`
-    const [options, doubts] = optionsOf({ code, name, made: one, members, since: given.seen.from })
-    return [
-      {
-        key,
-        about: 'rate',
-        name,
-        doubts,
-        standing: standingOf(doubts, options[0]?.holders ?? []),
-        options,
-        chosen: chosenAmong(key, options, choices),
-        needs: [
-          ...one.places.map((place) => `place:${place.code}`),
-          ...(one.itemTaxCode === null ? [] : [`code:${one.itemTaxCode}`]),
-        ],
-        rests: ids(
-          regions.flatMap(({ observations }) =>
-            observations
-              .filter((o) => o.rate !== null && one.rates.includes(o.rate))
-              .map(({ sale }) => sale.id),
-          ),
-        ),
-        against: [],
-      },
-    ]
-  })
-}
-
-interface Made {
-  readonly places: readonly DraftedPlace[]
-  readonly itemTaxCode: string | null
-  readonly rates: RateMet[]
-}
-
-function note(
-  made: Map<string, Made>,
-  rate: RateMet,
-  places: readonly DraftedPlace[],
-  itemTaxCode: string | null,
-): void {
-  const key =
-    places.length === 0
-      ? `?${rate.id}`
-      : `${places
-          .map(({ code }) => code)
-          .sort()
-          .join('\n')}|${itemTaxCode ?? ''}`
-  const known = made.get(key)
-  if (!known) made.set(key, { places, itemTaxCode, rates: [rate] })
-  else if (!known.rates.includes(rate)) known.rates.push(rate)
-}
-
-/** The places of a rate that stands in for another: those whose agencies it names. */
-function reducedPlaces(rate: RateMet, under: RateMet, cell: string, places: Places): DraftedPlace[] {
-  const own = new Set((rate.leading.parts ?? []).map(({ agency }) => agency))
-  return places.of(under, cell).filter(({ levied: of }) => of !== null && own.has(of.agency))
-}
-
-/** A rate that no document bears: its components are those of other rates, or nobody knows where it holds. */
-function elsewhere(rate: RateMet, places: Places): DraftedPlace[] {
-  const found = (rate.leading.parts ?? []).map((part) => {
-    const like = places.all.filter(
-      ({ levied: of }) =>
-        of?.agency === part.agency &&
-        foldName(of.name) === foldName(part.name) &&
-        of.within.some(({ part: known }) => known.versions.at(-1)?.percent === part.versions.at(-1)?.percent),
-    )
-    return like.length === 1 ? like[0] : undefined
-  })
-  return found.every((place) => place !== undefined) ? found : []
-}
-
-function optionsOf({
-  code,
-  name,
-  made,
-  members,
-  since,
-}: {
-  readonly code: string
-  readonly name: string
-  readonly made: Made
-  readonly members: readonly RateThing[]
-  readonly since: IsoDate
-}): [Option[], Doubt[]] {
-  if (made.places.length === 0) return [[], ['no-place']]
-  const leading = made.rates[0]?.leading
-  const differ = members.some(
-    (member) =>
-      member.parts !== null &&
-      leading?.parts != null &&
-      (member.parts.length !== leading.parts.length ||
-        leading.parts.some((part) => counterpart(member, leading, part) === undefined)),
-  )
-  const doubts: Doubt[] = [
-    ...new Set([
-      ...made.rates.flatMap((rate) => rate.doubts),
-      ...(differ ? (['other-components'] as const) : []),
-    ]),
-  ]
-  return [
-    [
-      {
-        key: 'made',
-        holders: members.filter(({ parts }) => parts !== null).map(({ holderId }) => holderId),
-        parts: {
-          combinedRates: [
-            {
-              id: code,
-              code,
-              name,
-              jurisdictionIds: made.places.map((place) => place.code),
-              itemTaxCode: made.itemTaxCode,
-              valid: { from: since, to: null },
-            },
-          ],
-        },
-        links: members.map(({ holderId, id }) => ({
-          kind: 'combined-rate' as const,
-          holderId,
-          objectId: id,
-          baselineId: code,
-        })),
-      },
-    ],
-    doubts,
-  ]
 }
