@@ -16,6 +16,7 @@ export const ACTS = {
   'kept-purpose': 'kept for a purpose',
   agreed: 'agreed',
   'entered-rate': 'entered the rate',
+  decided: 'decided',
   certificate: 'kept a certificate of',
   attached: 'attached a file to',
   detached: 'took a file off',

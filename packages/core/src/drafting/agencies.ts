@@ -36,7 +36,8 @@ export function draftAgencies({ holders, linked }: Given): Agencies {
   )
   const codes = new Codes()
   const all = met.map(({ members, doubts }): DraftedAgency => {
-    const name = members[0]?.name.trim() ?? ''
+    // Whoever numbers its agencies has looked at their names.
+    const name = (members.find(({ code }) => code !== null && code !== '') ?? members[0])?.name.trim() ?? ''
     const agreed = members.map(({ holderId, id }) => linked('agency', holderId, id))
     return {
       code: codes.give(name, ...agreed, ...members.map(({ code }) => code)),

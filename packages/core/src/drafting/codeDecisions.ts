@@ -1,6 +1,6 @@
 import type { CodeRule } from '../baseline/baseline.ts'
 import { groupBy } from '../baseline/lookup.ts'
-import { chosenAmong, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
+import { chosenAmong, namesOf, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import { countryOf } from './levied.ts'
 import type { Levying } from './levying.ts'
 import type { Holder } from './given.ts'
@@ -63,6 +63,7 @@ export function codeDecisions({ given, places, codes: seen, regions, choices }: 
         key,
         about: 'code',
         name,
+        called: [],
         doubts,
         standing: standingOf(doubts, options[0]?.holders ?? []),
         options,
@@ -200,6 +201,7 @@ export function itemDecisions({ given, choices }: Levying): Decision[] {
         key,
         about: 'item',
         name,
+        called: namesOf(members.map((member) => member.name)),
         doubts: [...new Set(all)],
         standing: standingOf(all, options[0]?.holders ?? []),
         options,
@@ -276,6 +278,7 @@ export function partyDecisions({ given, choices }: Levying): Decision[] {
         key,
         about: 'party',
         name: first.name.trim(),
+        called: namesOf(members.map((member) => member.name)),
         doubts: [...new Set(all)],
         standing: standingOf(all, options[0]?.holders ?? []),
         options,

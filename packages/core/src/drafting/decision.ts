@@ -35,8 +35,8 @@ export const DOUBTS = [
 ] as const
 export type Doubt = (typeof DOUBTS)[number]
 
-/** Parts of a baseline. */
-export type Parts = Partial<Omit<Baseline, 'homeAddress' | 'defaults'>>
+/** DraftedParts of a baseline. */
+export type DraftedParts = Partial<Omit<Baseline, 'homeAddress' | 'defaults'>>
 
 export type DraftedLink = {
   readonly kind: 'agency' | 'combined-rate' | 'item' | 'party'
@@ -50,7 +50,7 @@ export interface Option {
   readonly key: string
   /** The systems that say so. */
   readonly holders: readonly string[]
-  readonly parts: Parts
+  readonly parts: DraftedParts
   readonly links: readonly DraftedLink[]
 }
 
@@ -59,6 +59,8 @@ export interface Decision {
   readonly key: string
   readonly about: Decided
   readonly name: string
+  /** What the systems call it, where that is not all the same. */
+  readonly called: readonly string[]
   readonly standing: Standing
   readonly doubts: readonly Doubt[]
   /** The foremost first. None where nothing can be drafted: then it is asked plainly. */
@@ -88,10 +90,16 @@ export function chosenAmong(key: string, options: readonly Option[], choices: Ch
 }
 
 /** All parts of the options that count, as one. */
-export function partsOf(decisions: readonly Decision[]): Parts {
+export function partsOf(decisions: readonly Decision[]): DraftedParts {
   const all: Record<string, unknown[]> = {}
   for (const { options, chosen } of decisions)
     for (const [name, rows] of Object.entries(options[chosen]?.parts ?? {}))
       all[name] = [...(all[name] ?? []), ...(rows as readonly unknown[])]
-  return all as Parts
+  return all as DraftedParts
+}
+
+/** The names of an object, where they differ by more than nothing. */
+export function namesOf(names: readonly string[]): string[] {
+  const all = [...new Set(names)]
+  return all.length > 1 ? all : []
 }

@@ -4,7 +4,7 @@ import { indexBaseline, type BaselineIndex } from '../baseline/lookup.ts'
 import { groupBy } from '../baseline/lookup.ts'
 import { draftAgencies } from './agencies.ts'
 import { codeDecisions, itemDecisions, partyDecisions } from './codeDecisions.ts'
-import { partsOf, type Choices, type Decision, type Parts } from './decision.ts'
+import { partsOf, type Choices, type Decision, type DraftedParts } from './decision.ts'
 import { explains, type Reading } from './explain.ts'
 import type { Given, Sale } from './given.ts'
 import { ownDecisions, postingDecisions } from './houseDecisions.ts'
@@ -91,7 +91,7 @@ export function draftBaseline(given: Given, choices: Choices = new Map()): Draft
 /** Whether the baseline has what a decision is about. */
 function isSettled({ options, about, name }: Decision, known: Baseline): boolean {
   const parts = options[0]?.parts ?? {}
-  const has = (of: keyof Parts, isIt: (one: never, other: never) => boolean): boolean =>
+  const has = (of: keyof DraftedParts, isIt: (one: never, other: never) => boolean): boolean =>
     ((parts[of] ?? []) as readonly never[]).some((one) =>
       (known[of] as readonly never[]).some((other) => isIt(one, other)),
     )
@@ -138,13 +138,13 @@ const PART_OF = {
 } as const
 
 /** The baseline that parts come to by themselves, or beside another. */
-export function baselineOf(parts: Parts, onto: Baseline = NOTHING_AGREED): Baseline {
+export function baselineOf(parts: DraftedParts, onto: Baseline = NOTHING_AGREED): Baseline {
   return {
     ...onto,
     ...Object.fromEntries(
       Object.entries(parts).map(([name, rows]) => [
         name,
-        [...(onto[name as keyof Parts] as readonly unknown[]), ...(rows as readonly unknown[])],
+        [...(onto[name as keyof DraftedParts] as readonly unknown[]), ...(rows as readonly unknown[])],
       ]),
     ),
   }

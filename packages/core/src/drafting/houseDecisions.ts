@@ -1,6 +1,6 @@
 import { POSTED_BY_AGENCY, type PostingKind } from '../baseline/postingRule.ts'
 import { foldName } from '../crosswalk/folding.ts'
-import { chosenAmong, standingOf, type Decision, type Option, type Parts } from './decision.ts'
+import { chosenAmong, standingOf, type Decision, type Option, type DraftedParts } from './decision.ts'
 import type { Holder } from './given.ts'
 import type { Levying } from './levying.ts'
 import { isCode } from './naming.ts'
@@ -10,7 +10,7 @@ export function ownDecisions({ given, choices }: Levying): Decision[] {
   const coded = <T extends { readonly code: string | null; readonly name: string }>(
     about: 'method' | 'location',
     of: (holder: Holder) => readonly T[],
-    partsOf: (code: string, one: T) => Parts,
+    partsOf: (code: string, one: T) => DraftedParts,
   ): Decision[] => {
     const taken = new Set<string>()
     return given.holders.flatMap((holder) =>
@@ -21,7 +21,7 @@ export function ownDecisions({ given, choices }: Levying): Decision[] {
         const options = [{ key: 'one', holders: [holder.id], links: [], parts: partsOf(one.code, one) }]
         return [
           {
-            ...{ key, about, name: one.name.trim(), doubts: [], standing: 'alone', options },
+            ...{ key, about, name: one.name.trim(), called: [], doubts: [], standing: 'alone', options },
             ...{ chosen: chosenAmong(key, options, choices), needs: [], rests: [], against: [] },
           },
         ]
@@ -63,10 +63,41 @@ export function postingDecisions(levying: Levying): Decision[] {
   const kinds: PostingKind[] = ['receivable', 'revenue', ...(ships ? (['shipping'] as const) : [])]
   const charging = new Set(places.all.flatMap(({ levied }) => levied?.agency ?? []))
   return [
-    ...kinds.map((kind) => postingOf(levying, ledger, { kind, agency: null, own: null })),
+    ...kinds.map((kind) =>
+      postingOf(levying, ledger, { kind, agency: null, own: null, rests: restsOn(kind, levying) }),
+    ),
     ...agencies.all
       .filter(({ code }) => charging.has(code))
-      .map((agency) => postingOf(levying, ledger, { kind: 'tax', agency, own: agency.account })),
+      .map((agency) =>
+        postingOf(levying, ledger, {
+          kind: 'tax',
+          agency,
+          own: agency.account,
+          rests: owedTo(agency.code, levying),
+        }),
+      ),
+  ]
+}
+
+function restsOn(kind: PostingKind, { given }: Levying): string[] {
+  const sales =
+    kind === 'shipping'
+      ? given.sales.filter(({ document }) => document.lines.some((line) => line.kind === 'shipping'))
+      : given.sales
+  return sales.map(({ id }) => id)
+}
+
+/** Documents that bear an agency's tax. */
+function owedTo(agency: string, { places, regions }: Levying): string[] {
+  const cells = new Set(
+    places.all.filter(({ levied }) => levied?.agency === agency).flatMap(({ cells: of }) => of),
+  )
+  return [
+    ...new Set(
+      regions.flatMap(({ observations }) =>
+        observations.filter((o) => o.rate !== null && cells.has(o.cell.key)).map(({ sale }) => sale.id),
+      ),
+    ),
   ]
 }
 
@@ -77,9 +108,10 @@ function postingOf(
     readonly kind: PostingKind
     readonly agency: { readonly code: string; readonly name: string } | null
     readonly own: string | null
+    readonly rests: readonly string[]
   },
 ): Decision {
-  const { kind, agency, own } = of
+  const { kind, agency, own, rests } = of
   const { types = [], called = /$^/ } = ACCOUNTS[kind] ?? {}
   const fitting = ledger.accounts.filter(({ type }) => types.includes(type))
   const stated = fitting.find(({ number }) => number === own)
@@ -110,12 +142,13 @@ function postingOf(
     key,
     about: 'posting',
     name: agency?.name ?? kind,
+    called: [],
     doubts,
     standing: standingOf(doubts, [ledger.id]),
     options,
     chosen: chosenAmong(key, options, choices),
     needs: agency === null ? [] : [`agency:${agency.code}`],
-    rests: given.sales.map(({ id }) => id),
+    rests,
     against: [],
   }
 }

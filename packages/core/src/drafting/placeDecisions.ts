@@ -3,7 +3,7 @@ import { groupBy } from '../baseline/lookup.ts'
 import { foldName } from '../crosswalk/folding.ts'
 import { formatPercent } from '../money/decimal.ts'
 import { isHeldBySeveral } from './agencies.ts'
-import { chosenAmong, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
+import { chosenAmong, namesOf, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import type { Given } from './given.ts'
 import { versionsOf, type Version } from './levied.ts'
 import type { Levying } from './levying.ts'
@@ -34,6 +34,7 @@ export function agencyDecisions({ agencies, places, regions, choices }: Levying)
       key,
       about: 'agency',
       name: agency.name,
+      called: namesOf(agency.held.map(({ name }) => name)),
       doubts: [...new Set(agency.doubts)],
       standing: agency.doubts.length > 0 ? 'open' : isHeldBySeveral(agency) ? 'agreed' : 'alone',
       options,
@@ -81,6 +82,7 @@ export function placeDecisions(levying: Levying): Decision[] {
       key,
       about: 'place',
       name: place.name,
+      called: [],
       doubts: all,
       standing: standingOf(all, isTold(place, regions) ? (options[0]?.holders ?? []) : []),
       options,

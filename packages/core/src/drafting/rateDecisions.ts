@@ -1,6 +1,6 @@
 import type { IsoDate } from '../baseline/dates.ts'
 import { foldName } from '../crosswalk/folding.ts'
-import { chosenAmong, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
+import { chosenAmong, namesOf, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import type { Levying } from './levying.ts'
 import { Codes } from './naming.ts'
 import type { DraftedPlace, Places } from './places.ts'
@@ -49,6 +49,7 @@ export function rateDecisions({
         key,
         about: 'rate',
         name,
+        called: namesOf(members.map((member) => member.name)),
         doubts,
         standing: standingOf(doubts, options[0]?.holders ?? []),
         options,

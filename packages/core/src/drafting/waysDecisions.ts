@@ -112,6 +112,7 @@ function rounding(
       key,
       about: 'rounding',
       name: place.name,
+      called: [],
       doubts,
       standing: standingOf(doubts, options[0]?.holders ?? []),
     },
@@ -169,7 +170,15 @@ function regionRule(
   const options = before > after ? [option(true), option(false)] : [option(false), option(true)]
   const doubts: Doubt[] = discounted && before === after ? ['fit-equally'] : []
   return {
-    ...{ key, about: 'region', name: place.name, doubts, standing: standingOf(doubts, []), options },
+    ...{
+      key,
+      about: 'region',
+      name: place.name,
+      called: [],
+      doubts,
+      standing: standingOf(doubts, []),
+      options,
+    },
     ...{
       chosen: chosenAmong(key, options, choices),
       needs: [`place:${place.code}`],

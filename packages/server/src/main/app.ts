@@ -15,6 +15,7 @@ import { newRateRoutes } from '../align/newRate/routes.ts'
 import { registrationRoutes } from '../align/registrations/routes.ts'
 import { alignRoutes } from '../align/routes.ts'
 import { ruleRoutes } from '../align/rules/routes.ts'
+import { draftRoutes } from '../align/draft/routes.ts'
 import { saleRoutes } from '../align/sale/routes.ts'
 import { trailRoutes } from '../audit/routes.ts'
 import { historyRoutes } from '../connect/history.ts'
@@ -105,6 +106,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
       newRateRoutes,
       registrationRoutes,
       saleRoutes,
+      draftRoutes,
       certificateRoutes,
       postRoutes,
       tieOutRoutes,

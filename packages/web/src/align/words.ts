@@ -169,6 +169,7 @@ export const BATCH_WORDS: Readonly<Record<string, string>> = {
   adopt: 'Took over',
   'take-in': 'Took in',
   'new-rate': 'Entered the rate',
+  decided: 'Decided:',
   'post-to': 'Posted elsewhere:',
   certificate: 'Recorded the certificate',
   'component-percent': 'Sent the percent of',

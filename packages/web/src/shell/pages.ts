@@ -22,6 +22,7 @@ export const PAGES: readonly PageToFind[] = [
   { label: 'Align: registrations', name: 'registrations' },
   { label: 'Align: line rules', name: 'rules' },
   { label: 'What tax would a sale bear?', name: 'sale' },
+  { label: 'Decisions: a baseline out of what is there', name: 'decisions' },
   { label: 'Post', name: 'post' },
   { label: 'Tie out', name: 'tie-out' },
   { label: 'Legal entity', name: 'entity' },

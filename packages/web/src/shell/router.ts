@@ -44,6 +44,11 @@ export const router = createRouter({
           name: 'registrations',
           component: () => import('../align/registrations/RegistrationsPage.vue'),
         },
+        {
+          path: 'align/decisions',
+          name: 'decisions',
+          component: () => import('../align/decisions/DecisionsPage.vue'),
+        },
         { path: 'align/sale', name: 'sale', component: () => import('../align/sale/SalePage.vue') },
         { path: 'align/rules', name: 'rules', component: () => import('../align/rules/RulesPage.vue') },
         { path: 'align', redirect: (to) => ({ name: 'align', params: { ...to.params, kind: 'rates' } }) },

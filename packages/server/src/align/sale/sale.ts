@@ -1,4 +1,4 @@
-import { say, type SaleAsked, type SaleView } from '@axion/contract'
+import { say, sayRounding, type SaleAsked, type SaleView } from '@axion/contract'
 import {
   agencyBase,
   decided,
@@ -10,10 +10,8 @@ import {
   parseAmount,
   parseDecimal,
   sum,
-  TIE_WORDS,
   type Address,
   type BaselineIndex,
-  type RoundingPlace,
   type TaxDocument,
   type TaxRow,
 } from '@axion/core'
@@ -160,8 +158,4 @@ function sourcesOf({ source }: TaxRow, index: BaselineIndex): string[] {
     ...(certificate ? [`certificate ${certificate.number}`] : []),
     ...(registration ? [`registration ${registration.number}`] : []),
   ]
-}
-
-function sayRounding({ level, unit, tie }: RoundingPlace): string {
-  return `each ${level}, ${unit === 'combined' ? 'all components together' : 'component by component'}, ${TIE_WORDS[tie]}`
 }

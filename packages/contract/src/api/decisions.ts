@@ -1,0 +1,63 @@
+import { DECIDED, STANDINGS } from '@axion/core'
+import { z } from 'zod'
+import { amount, currency } from '../bridge/primitives.ts'
+
+const Documents = z.object({
+  documents: z.int(),
+  /** The tax that their systems stated, in the books' currency. */
+  tax: amount,
+})
+
+/** One line of a draft: what the systems say, and what speaks for it and against it. */
+export const DecisionRow = z.object({
+  key: z.string(),
+  about: z.enum(DECIDED),
+  name: z.string(),
+  called: z.array(z.string()),
+  standing: z.enum(STANDINGS),
+  /** Why somebody has to say, in words. */
+  doubts: z.array(z.string()),
+  options: z.array(
+    z.object({
+      key: z.string(),
+      says: z.string(),
+      /** The systems that say so, by name. */
+      systems: z.array(z.string()),
+    }),
+  ),
+  rests: Documents,
+  against: Documents.extend({
+    /** The first of them. */
+    named: z.array(z.object({ unit: z.string(), number: z.string() })),
+  }),
+})
+export type DecisionRow = z.infer<typeof DecisionRow>
+
+export const DecisionsView = z.object({
+  currency,
+  /** What the decisions stand at: whoever takes them says which they saw. */
+  revision: z.string(),
+  /** How many documents were looked at, of how many there are. */
+  documents: z.int(),
+  of: z.int(),
+  explained: z.object({
+    /** By the baseline as it stands, and by it with all that is drafted. */
+    now: z.int(),
+    drafted: z.int(),
+  }),
+  /** Documents that the whole draft leaves unexplained: the first of them. */
+  unexplained: z.array(z.object({ unit: z.string(), number: z.string() })),
+  /** What no system can tell, and is asked plainly: agencies without a registration, and claimants without a certificate. */
+  asked: z.object({ registrations: z.array(z.string()), certificates: z.int() }),
+  decisions: z.array(DecisionRow),
+})
+export type DecisionsView = z.infer<typeof DecisionsView>
+
+export const DecisionsTaken = z.strictObject({
+  revision: z.string().max(100),
+  take: z
+    .array(z.strictObject({ key: z.string().max(200), option: z.string().max(400) }))
+    .min(1)
+    .max(50_000),
+})
+export type DecisionsTaken = z.infer<typeof DecisionsTaken>

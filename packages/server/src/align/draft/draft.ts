@@ -1,0 +1,218 @@
+import { createHash } from 'node:crypto'
+import {
+  DOUBT_WORDS,
+  sayOption,
+  type DecisionRow,
+  type DecisionsTaken,
+  type DecisionsView,
+} from '@axion/contract'
+import {
+  absolute,
+  baselineOf,
+  draftBaseline,
+  formatAmount,
+  indexBaseline,
+  multiply,
+  partsOf,
+  ratio,
+  round,
+  sum,
+  type BaselineIndex,
+  type Decision,
+  type Draft,
+  type Given,
+} from '@axion/core'
+import { audit } from '../../audit/audit.ts'
+import { importBaseline, recordedAt } from '../../baseline/import.ts'
+import { loadBaseline } from '../../baseline/load.ts'
+import { readBaseline } from '../../baseline/read.ts'
+import type { Books } from '../../database/connection.ts'
+import { json } from '../../database/json.ts'
+import { familiesOf } from '../../documents/families.ts'
+import type { StoredDocument } from '../../documents/units.ts'
+import { Problem } from '../../faults/problem.ts'
+import { noteSetUp } from '../../setUp/clock.ts'
+import { ALL_SET_UP, loadHeld, type HeldSystem } from '../../setUp/held.ts'
+import { recordBatch, type Step } from '../../setUp/steps.ts'
+import { putLink } from '../links.ts'
+import { givenOf } from './given.ts'
+import { stated } from './stated.ts'
+
+/** A draft is read out of the newest so many documents. */
+const MOST_READ = 5000
+const NAMED = 20
+
+interface Drafted {
+  readonly draft: Draft
+  readonly given: Given
+  readonly index: BaselineIndex
+  readonly systems: readonly HeldSystem[]
+  readonly of: number
+  readonly revision: string
+}
+
+/** What can be drafted of a baseline out of what systems hold and charged, beside what stands in it already. Nothing is kept. */
+async function readDraft(books: Books, choices: ReadonlyMap<string, string>): Promise<Drafted> {
+  const { trx, entityId, currency } = books
+  const index = await loadBaseline(books)
+  const systems = await loadHeld(books, ALL_SET_UP)
+  const rows = (await trx('document')
+    .where({ entity_id: entityId })
+    .whereNotIn('status', ['draft', 'void'])
+    .whereNull('not_taken')
+    .orderBy([{ column: 'document_date', order: 'desc' }, 'system_id', 'document_id'])
+    .limit(MOST_READ)
+    .select('*', trx.raw('count(*) over ()::int as of'))) as (StoredDocument & { readonly of: number })[]
+  const given = givenOf(
+    systems,
+    { documents: rows, families: await familiesOf(books, rows) },
+    { index, currency },
+  )
+  const draft = draftBaseline(given, choices)
+  const revision = createHash('sha256')
+    .update(json(draftBaselineText(draft, choices, given)))
+    .digest('base64url')
+  return { draft, given, index, systems, of: rows[0]?.of ?? 0, revision }
+}
+
+/** What whoever takes a decision has seen of it: its answers, whichever of them is chosen. */
+function draftBaselineText(draft: Draft, choices: ReadonlyMap<string, string>, given: Given): unknown {
+  const seen = choices.size === 0 ? draft : draftBaseline(given)
+  return seen.decisions.map(({ key, options }) => [key, options.map((one) => [one.key, told(one.parts)])])
+}
+
+/** Parts of a baseline as something that JSON can hold. */
+function told(parts: object): unknown {
+  return JSON.parse(
+    JSON.stringify(parts, (_, value: unknown) => (typeof value === 'bigint' ? value.toString() : value)),
+  )
+}
+
+/** The draft as it is shown: each decision with its answers in words, and what speaks for it and against it. */
+export async function decisionsView(books: Books): Promise<DecisionsView> {
+  const { draft, given, index, systems, of, revision } = await readDraft(books, new Map())
+  const whole = baselineOf(partsOf(draft.decisions), index.baseline)
+  const [byNow, byDraft] = [draft.explainedBy(index.baseline), draft.explainedBy(whole)]
+  const left = given.sales.filter((sale) => !byDraft(sale))
+  const registered = new Set(whole.registrations.map(({ agencyId }) => agencyId))
+  const shown = new Set(whole.certificates.map(({ partyId }) => partyId))
+  const levying = new Set(whole.jurisdictions.flatMap(({ agencyId }) => agencyId ?? []))
+  return {
+    currency: books.currency,
+    revision,
+    documents: given.sales.length,
+    of,
+    explained: { now: given.sales.filter(byNow).length, drafted: given.sales.length - left.length },
+    unexplained: left.slice(0, NAMED).map(({ id, document }) => ({ unit: id, number: document.number })),
+    asked: {
+      registrations: whole.agencies
+        .filter(({ id }) => levying.has(id) && !registered.has(id))
+        .map(({ name }) => name),
+      certificates: whole.parties.filter(({ id, claims }) => claims !== null && !shown.has(id)).length,
+    },
+    decisions: rowsOf(draft.decisions, {
+      given,
+      index: indexBaseline(whole),
+      systems,
+      currency: books.currency,
+    }),
+  }
+}
+
+function rowsOf(
+  decisions: readonly Decision[],
+  {
+    given,
+    index,
+    systems,
+    currency,
+  }: Pick<Drafted, 'given' | 'index' | 'systems'> & { readonly currency: string },
+): DecisionRow[] {
+  const names = new Map(systems.map(({ row }) => [row.system_id, row.name]))
+  const ledger = systems.find(({ row }) => row.role === 'ledger')
+  const account = (number: string): string => ledger?.accountName(number) ?? number
+  const taxes = new Map(
+    given.sales.map(({ id, taxes: own, document }) => {
+      const tax = absolute(sum(own.map((one) => one.tax)))
+      const { exchange } = document
+      return [id, exchange ? round(multiply(ratio(tax), exchange.rate)) : tax] as const
+    }),
+  )
+  const numbers = new Map(given.sales.map(({ id, document }) => [id, document.number]))
+  const weighed = (sales: readonly string[]): { documents: number; tax: string; units: bigint } => {
+    const units = sum(sales.map((id) => taxes.get(id) ?? 0n))
+    return { documents: sales.length, tax: formatAmount(units, currency), units }
+  }
+  return decisions
+    .map((decision) => ({ decision, rests: weighed(decision.rests), against: weighed(decision.against) }))
+    .sort((a, b) => (a.rests.units === b.rests.units ? 0 : a.rests.units < b.rests.units ? 1 : -1))
+    .map(
+      ({
+        decision: { key, about, name, called, standing, doubts, options, against: sales },
+        rests,
+        against,
+      }) => ({
+        ...{ key, about, name, called: [...called], standing, doubts: doubts.map((one) => DOUBT_WORDS[one]) },
+        options: options.map((option) => ({
+          key: option.key,
+          says: sayOption(about, option.parts, { index, account }),
+          systems: [...new Set(option.holders)].map((id) => names.get(id) ?? id),
+        })),
+        rests: { documents: rests.documents, tax: rests.tax },
+        against: {
+          documents: against.documents,
+          tax: against.tax,
+          named: sales.slice(0, NAMED).map((unit) => ({ unit, number: numbers.get(unit) ?? unit })),
+        },
+      }),
+    )
+}
+
+/**
+ * Takes decisions into the baseline, with what they rest on and the links that go with them, in one act that is taken back in one.
+ * @throws AXION_STALE where the draft is not the one that was seen, AXION_NOT_FOUND of a decision or an answer, AXION_BAD_REQUEST where one
+ *   rests on what nothing can be drafted of; then nothing is kept
+ */
+export async function takeDecisions(
+  books: Books,
+  person: string,
+  { revision, take }: DecisionsTaken,
+): Promise<number> {
+  const choices = new Map(take.map(({ key, option }) => [key, option]))
+  const { draft, revision: now } = await readDraft(books, choices)
+  if (now !== revision) throw new Problem('AXION_STALE', { what: 'What is drafted' })
+  const by = new Map(draft.decisions.map((decision) => [decision.key, decision]))
+  const taken = new Map<string, Decision>()
+  const add = (key: string, from: string | null): void => {
+    const decision = by.get(key)
+    // What a decision rests on may stand in the baseline already.
+    if (!decision && from !== null) return
+    if (!decision || (from === null && !decision.options.some((one) => one.key === choices.get(key))))
+      throw new Problem('AXION_NOT_FOUND', { what: 'such decision' })
+    if (decision.options.length === 0)
+      throw new Problem('AXION_BAD_REQUEST', {
+        path: 'take',
+        problem: `${from ?? key} rests on ${decision.name}, of which nothing can be drafted`,
+      })
+    if (taken.has(key)) return
+    taken.set(key, decision)
+    for (const need of decision.needs) add(need, decision.name)
+  }
+  for (const key of choices.keys()) add(key, null)
+  const decisions = [...taken.values()]
+  const at = await recordedAt(books)
+  await importBaseline(books, stated(partsOf(decisions), await readBaseline(books)), at)
+  const steps: Step[] = [{ did: 'imported', at }]
+  for (const { options, chosen } of decisions)
+    for (const { holderId: systemId, ...link } of options[chosen]?.links ?? [])
+      steps.push(await putLink(books, person, { systemId, ...link }))
+  const says = decisions.length === 1 ? (decisions[0]?.name ?? '') : `${decisions.length} decisions`
+  await audit(books.trx, 'decided', says, {
+    after: Object.fromEntries(
+      decisions.slice(0, 200).map(({ key, options, chosen }) => [key, options[chosen]?.key ?? '']),
+    ),
+  })
+  await recordBatch(books, { person, action: 'decided', says }, steps)
+  await noteSetUp(books)
+  return decisions.length
+}

@@ -1,0 +1,44 @@
+import { DecisionsTaken, DecisionsView, ProvedBy } from '@axion/contract'
+import { z } from 'zod'
+import { monthParams } from '../../access/month.ts'
+import { requirePerson, requireRole } from '../../access/sessions.ts'
+import { changing, inEntity } from '../../database/connection.ts'
+import { proveAfter } from '../../jobs/proveAfter.ts'
+import { LISTED_BYTES } from '../../lists/body.ts'
+import type { App, Services } from '../../services/services.ts'
+import { decisionsView, takeDecisions } from './draft.ts'
+
+/** A baseline drafted out of what is there, decision by decision. */
+export function draftRoutes(app: App, services: Services): void {
+  const { database } = services
+  app.get(
+    '/api/entities/:entity/months/:month/decisions',
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: DecisionsView } } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (books) => decisionsView(books))
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/decisions',
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: monthParams,
+        body: DecisionsTaken,
+        response: { 200: z.object({ taken: z.int(), run: ProvedBy }) },
+      },
+      bodyLimit: LISTED_BYTES,
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return changing(database, entity.id, async (books) => {
+        const { name } = requirePerson(request)
+        const taken = await takeDecisions(books, name, request.body)
+        const run = await proveAfter(services, books, { month: request.params.month, startedBy: name })
+        return { taken, run }
+      })
+    },
+  )
+}

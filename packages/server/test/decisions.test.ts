@@ -1,0 +1,158 @@
+import type { BaselineInput, DecisionsView } from '@axion/contract'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { makeWorld, MONTH, type World } from './world.ts'
+
+/** A baseline drafted from the demo's own systems, by somebody who has none: taken decision by decision, and taken back. */
+const NOTHING: BaselineInput = {
+  ...{ agencies: [], jurisdictions: [], rateVersions: [], combinedRates: [], itemTaxCodes: [], items: [] },
+  ...{ codeRules: [], registrations: [], roundings: [], postingRules: [] },
+}
+let world: World
+beforeAll(async () => {
+  world = await makeWorld({ baseline: NOTHING })
+  await world.run('/pulls', { systemIds: null })
+})
+afterAll(() => world.close())
+
+const read = (): Promise<DecisionsView> => world.ok('GET', `${MONTH}/decisions`)
+
+const take = (view: DecisionsView, keys: readonly string[], option?: string): Promise<{ taken: number }> =>
+  world.ok('POST', `${MONTH}/decisions`, {
+    revision: view.revision,
+    take: keys.map((key) => ({
+      key,
+      option: option ?? view.decisions.find((one) => one.key === key)?.options[0]?.key ?? '',
+    })),
+  })
+const takeBack = async (): Promise<void> => {
+  const { batches } = await world.ok<{ batches: { id: string; action: string; canUndo: boolean }[] }>(
+    'GET',
+    `${MONTH}/align/batches`,
+  )
+  const [latest] = batches
+  expect([latest?.action, latest?.canUndo]).toEqual(['decided', true])
+  await world.run('/align/undo', { batchId: latest?.id ?? '' })
+}
+const standing = async (table: 'agency' | 'jurisdiction'): Promise<string[]> =>
+  (
+    await world.ownerSql<{ id: string }>(
+      `select object_id as id from ${table} where entity_id = 'larkspur' and upper_inf(recorded) order by 1`,
+    )
+  ).map(({ id }) => id)
+const percentOf = async (place: string): Promise<string | undefined> =>
+  (
+    await world.ownerSql<{ percent: string }>(
+      `select percent::float::text as percent from rate_version where entity_id = 'larkspur' and object_id = $1 and upper_inf(recorded)`,
+      [place],
+    )
+  )[0]?.percent
+
+describe('a draft of a business that has no baseline', () => {
+  it('explains what its systems charged, says what they agree upon, and asks for what no system can tell', async () => {
+    const view = await read()
+    expect([view.documents, view.explained.now]).toEqual([144, 0])
+    // What somebody typed by hand is nobody's rate.
+    expect([view.explained.drafted, view.unexplained.map(({ number }) => number)]).toEqual([
+      143,
+      ['LA-20957'],
+    ])
+    expect([view.asked.registrations.length, view.asked.certificates]).toEqual([7, 6])
+    const by = (key: string) => view.decisions.find((one) => one.key === key)
+    expect(by('place:XA-WN')).toMatchObject({
+      standing: 'agreed',
+      options: [{ systems: ['Billing', 'Ledger'] }],
+    })
+    expect(by('place:XA-BK')?.options[0]?.says).toBe(
+      '4.25 %, 4.50 % from 2026-09-16; in the whole region; owed to Brackenshire Revenue Department',
+    )
+    // The ledger's Hollis County Tresurer, and its percent of before September in one of its rates.
+    expect(by('agency:HCT')).toMatchObject({
+      standing: 'open',
+      called: ['Hollis County Tresurer', 'Hollis County Treasurer'],
+    })
+    expect(
+      by('place:XA-WN-HOLLIS-COUNTY')?.options.map(({ says, systems }) => [says.split(';')[0], systems]),
+    ).toEqual([
+      ['1.45 %', ['Billing', 'Ledger']],
+      ['1.25 %', ['Ledger']],
+    ])
+    expect(by('rate:BK-TOOLS')).toMatchObject({ standing: 'open', options: [] })
+    expect(view.decisions.some(({ about, standing }) => about === 'code' && standing === 'agreed')).toBe(
+      false,
+    )
+  })
+
+  it('is taken with what it rests on, in one act that is taken back in one', async () => {
+    const before = await read()
+    const { taken } = await take(before, ['rate:WN-FEN'])
+    // The rate, its three places with the country around them, and their agencies.
+    expect(taken).toBe(8)
+    expect(await standing('agency')).toEqual(['BTD', 'HCT', 'WRO'])
+    expect(await standing('jurisdiction')).toEqual([
+      'XA',
+      'XA-WN',
+      'XA-WN-BRANDT-TRANSIT',
+      'XA-WN-HOLLIS-COUNTY',
+    ])
+    const links = await world.ownerSql<{ n: string }>(
+      `select count(*)::text as n from link where entity_id = 'larkspur'`,
+    )
+    expect(links).toEqual([{ n: '8' }])
+    const after = await read()
+    expect(after.decisions.some(({ key }) => ['rate:WN-FEN', 'agency:WRO', 'place:XA'].includes(key))).toBe(
+      false,
+    )
+    expect(after.explained.drafted).toBe(143)
+    await takeBack()
+    expect([await standing('agency'), await standing('jurisdiction')]).toEqual([[], []])
+    expect((await read()).revision).toBe(before.revision)
+  })
+
+  it('is taken by the answer that was chosen', async () => {
+    const view = await read()
+    await take(
+      view,
+      ['place:XA-WN-HOLLIS-COUNTY'],
+      view.decisions.find(({ key }) => key === 'place:XA-WN-HOLLIS-COUNTY')?.options[1]?.key,
+    )
+    expect(await percentOf('XA-WN-HOLLIS-COUNTY')).toBe('1.25')
+    expect((await read()).explained.drafted).toBeLessThan(143)
+    await takeBack()
+  })
+
+  it('refuses what is not what was seen, what nothing can be drafted of, and whoever only looks', async () => {
+    const view = await read()
+    const refused = async (body: object, role = 'preparer'): Promise<unknown> => {
+      const answer = await world.as(role, 'POST', `${MONTH}/decisions`, body)
+      return [answer.statusCode, answer.json<{ code: string }>().code]
+    }
+    const one = { key: 'agency:WRO', option: 'one' }
+    expect(await refused({ revision: 'another', take: [one] })).toEqual([409, 'AXION_STALE'])
+    for (const odd of [
+      { key: 'rate:BK-TOOLS', option: 'made' },
+      { key: 'agency:WRO', option: 'two' },
+      { key: 'agency:NOBODY', option: 'one' },
+    ])
+      expect(await refused({ revision: view.revision, take: [odd] })).toEqual([404, 'AXION_NOT_FOUND'])
+    expect(await refused({ revision: view.revision, take: [one] }, 'viewer')).toEqual([
+      403,
+      'AXION_FORBIDDEN',
+    ])
+    expect(await standing('agency')).toEqual([])
+  })
+
+  it('comes to a baseline that explains as much as was said, and leaves to be decided what nobody can', async () => {
+    const view = await read()
+    await take(
+      view,
+      view.decisions.filter(({ options }) => options.length > 0).map(({ key }) => key),
+    )
+    const after = await read()
+    expect([after.explained.now, after.explained.drafted]).toEqual([143, 143])
+    expect(after.decisions.map(({ key }) => key).sort()).toEqual([
+      'rate:BK-FUEL',
+      'rate:BK-TOOLS',
+      'rate:XB-SO',
+    ])
+  })
+})

@@ -1,0 +1,204 @@
+<script setup lang="ts">
+import type { DecisionRow, DecisionsView } from '@axion/contract'
+import { computed } from 'vue'
+import { useEvidence } from '../../evidence/useEvidence.ts'
+import { count } from '../../figures/format.ts'
+import { call } from '../../shell/api.ts'
+import { useMonth } from '../../shell/month.ts'
+import RefusedNote from '../../shell/RefusedNote.vue'
+import { useAttempt } from '../../shell/useAttempt.ts'
+import { useView } from '../../shell/useView.ts'
+import AlignTabs from '../AlignTabs.vue'
+import LatestChanges from '../LatestChanges.vue'
+import BatchRows from './BatchRows.vue'
+import ExplainedBar from './ExplainedBar.vue'
+import OpenDecision from './OpenDecision.vue'
+import { batchesOf, nameOf } from './words.ts'
+
+/** A baseline out of what is there: what the systems hold and charged, decision by decision, largest money first. */
+const { api, changed, entity } = useMonth()
+const evidence = useEvidence()
+const { view, refused } = useView<DecisionsView>(() => '/decisions')
+const { busy, refused: failed, attempt } = useAttempt()
+const may = computed(() => entity.value.role !== 'viewer')
+const decisions = computed(() => view.value?.decisions ?? [])
+const open = computed(() =>
+  decisions.value.filter((one) => one.standing === 'open' && one.options.length > 0),
+)
+const unknown = computed(() => decisions.value.filter(({ options }) => options.length === 0))
+const agreed = computed(() => batchesOf(decisions.value, 'agreed'))
+const alone = computed(() => batchesOf(decisions.value, 'alone'))
+const takeable = computed(() => agreed.value.flatMap(({ rows }) => rows))
+const missing = computed(() => (view.value ? view.value.documents - view.value.explained.drafted : 0))
+
+const take = (answers: readonly { readonly key: string; readonly option: string }[]): Promise<void> =>
+  attempt(async () => {
+    await call('POST', `${api.value}/decisions`, { revision: view.value?.revision ?? '', take: answers })
+    await changed()
+  })
+const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
+  take(rows.map(({ key, options }) => ({ key, option: options[0]?.key ?? '' })))
+</script>
+
+<template>
+  <main class="page">
+    <div class="head">
+      <div>
+        <p class="question">What can be agreed from what the systems hold?</p>
+        <p v-if="view" class="verdict" data-verdict>
+          <template v-if="view.documents === 0 && decisions.length === 0"
+            ><strong>Nothing yet.</strong> No system was pulled that holds or charges anything</template
+          >
+          <template v-else-if="decisions.length === 0"
+            ><strong>Nothing more.</strong> All that can be drafted is in the baseline, which explains
+            {{ view.explained.now }} of {{ count(view.documents, 'document') }} to the cent</template
+          >
+          <template v-else
+            ><strong>{{ view.explained.now }} of {{ view.documents }}</strong> documents explained to the cent
+            by what is agreed, {{ view.explained.drafted }} with all that is drafted:
+            {{ count(decisions.length, 'decision') }} left, {{ open.length }} of them to answer</template
+          >
+        </p>
+        <p v-else-if="failed ?? refused" class="verdict"><strong>Not known.</strong> It could not be read</p>
+        <p v-else class="verdict"><strong>Reading</strong></p>
+      </div>
+      <div class="head-actions">
+        <LatestChanges />
+        <button
+          v-if="may && takeable.length > 0"
+          class="do first"
+          type="button"
+          data-take-agreed
+          :disabled="busy"
+          @click="takeAll(takeable)"
+        >
+          Accept {{ takeable.length }} that systems agree upon
+        </button>
+      </div>
+    </div>
+    <AlignTabs chosen="decisions" />
+    <RefusedNote :refused="failed ?? refused" />
+    <template v-if="view">
+      <div v-if="view.documents === 0 && decisions.length === 0" class="empty">
+        <strong>Nothing to draft from</strong>A draft is read from what a ledger and the systems that sell
+        hold: <RouterLink :to="{ name: 'connect' }">connect them and pull</RouterLink>.
+      </div>
+      <ExplainedBar v-if="view.documents > 0" :view="view" />
+      <p v-if="view.of > view.documents" class="soft">
+        Read from the newest {{ view.documents }} of {{ view.of }} documents.
+      </p>
+
+      <section v-if="open.length > 0" aria-label="To answer">
+        <h2>
+          To answer <small>the systems differ, or leave it open; the first answer stands in the draft</small>
+        </h2>
+        <OpenDecision
+          v-for="decision in open"
+          :key="decision.key"
+          :decision="decision"
+          :may="may && !busy"
+          :currency="view.currency"
+          @take="(option) => take([{ key: decision.key, option }])"
+        />
+      </section>
+      <section v-if="agreed.length > 0" aria-label="Agreed upon">
+        <h2>Agreed upon <small>several systems hold the same; they may all be wrong alike</small></h2>
+        <BatchRows
+          v-for="batch in agreed"
+          :key="batch.about"
+          :batch="batch"
+          :may="may && !busy"
+          :currency="view.currency"
+          @take="takeAll"
+        />
+      </section>
+      <section v-if="alone.length > 0" aria-label="As one system has it">
+        <h2>
+          As one system has it
+          <small>confirmed by nobody: what it charged is explained by what it says itself</small>
+        </h2>
+        <BatchRows
+          v-for="batch in alone"
+          :key="batch.about"
+          :batch="batch"
+          :may="may && !busy"
+          :currency="view.currency"
+          @take="takeAll"
+        />
+      </section>
+
+      <section
+        v-if="
+          view.asked.registrations.length > 0 ||
+          view.asked.certificates > 0 ||
+          unknown.length > 0 ||
+          missing > 0
+        "
+        aria-label="What no system can tell"
+      >
+        <h2>What no system can tell <small>asked plainly; the draft counts as if it were answered</small></h2>
+        <ul class="asked">
+          <li v-if="view.asked.registrations.length > 0">
+            <RouterLink :to="{ name: 'registrations' }"
+              >The registration with
+              {{ count(view.asked.registrations.length, 'agency', 'agencies') }}</RouterLink
+            >, number and first day: {{ view.asked.registrations.join(', ') }}
+          </li>
+          <li v-if="view.asked.certificates > 0">
+            <RouterLink :to="{ name: 'align', params: { kind: 'parties' } }"
+              >The certificate of {{ count(view.asked.certificates, 'party', 'parties') }}</RouterLink
+            >
+            that a system holds to be exempt
+          </li>
+          <li v-if="unknown.length > 0">
+            <RouterLink :to="{ name: 'align', params: { kind: 'rates' } }"
+              >Where {{ count(unknown.length, 'rate') }}
+              {{ unknown.length === 1 ? 'holds' : 'hold' }}</RouterLink
+            >, or what {{ unknown.length === 1 ? 'it is' : 'they are' }} made of:
+            {{ unknown.map(nameOf).join(', ') }}
+          </li>
+          <li v-if="missing > 0">
+            {{ count(missing, 'document') }} that the draft does not explain:
+            <template v-for="(one, at) in view.unexplained" :key="one.unit"
+              >{{ at > 0 ? ', ' : ''
+              }}<button class="plain" type="button" @click="evidence.show({ of: 'total', unit: one.unit })">
+                {{ one.number }}
+              </button></template
+            ><template v-if="missing > view.unexplained.length"> and others</template>
+          </li>
+        </ul>
+      </section>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+section {
+  margin-top: 16px;
+}
+h2 {
+  font-weight: 600;
+  font-size: 16px;
+  margin-bottom: 6px;
+}
+h2 small {
+  color: var(--soft);
+  font-weight: 400;
+  font-size: 14px;
+  margin-left: 6px;
+}
+.asked {
+  margin: 0;
+  padding: 10px 18px;
+  list-style: none;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  display: grid;
+  gap: 4px;
+  font-size: 14px;
+}
+.soft {
+  color: var(--soft);
+  font-size: 14px;
+}
+</style>
