@@ -1,15 +1,20 @@
 import { spawn, type ChildProcess } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync, symlinkSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { expect, test, type Page } from '@playwright/test'
-import { writeBridge } from '@axion/newbridge'
+import type { About } from '@axion/contract'
+import { business } from '@axion/demo'
+import { filesOf, writeBridge } from '@axion/newbridge'
 import { freePort, isFree, ROOT } from '../scripts/lib/home.mjs'
 import { runBy } from './axion.ts'
 
 /** An installation of one's own, from the terminal's link: an administrator, a legal entity, and two systems whose bridges were written to begin with. */
 test.describe.configure({ mode: 'serial' })
+
+/** A business that nobody has a baseline of. */
+const MADE = business(2026, 600)
 
 const folder = mkdtempSync(join(tmpdir(), 'axion-own-'))
 const children: ChildProcess[] = []
@@ -37,6 +42,17 @@ async function until(
   child.stdout.resume()
   return { child, said }
 }
+/** A bridge that was begun, with what a business holds where its sample rows stood. */
+function fill(dir: string, role: 'ledger' | 'billing'): void {
+  const { settings, objects } = MADE[role]
+  const begun = JSON.parse(readFileSync(join(dir, 'bridge.json'), 'utf8')) as { about: About }
+  writeFileSync(join(dir, 'bridge.json'), JSON.stringify({ ...begun, settings }))
+  if (role === 'billing') writeFileSync(join(dir, 'sample.json'), JSON.stringify(objects))
+  else
+    for (const resource of begun.about.resources.filter((one) => one !== 'settings' && one !== 'balances'))
+      for (const [file, content] of Object.entries(filesOf(resource, objects[resource] ?? [])))
+        writeFileSync(join(dir, 'data', `${file}.csv`), content)
+}
 const stopped = (child: ChildProcess): Promise<unknown> => {
   const ended = new Promise((done) => child.once('exit', done))
   child.kill('SIGTERM')
@@ -62,7 +78,9 @@ test.beforeAll(async ({ browser }) => {
     ['billing', 'Invoicing'],
   ] as const) {
     const dir = join(folder, role)
-    writeBridge({ role, dir, from: 'csv' })
+    // The ledger of tables in a folder, billing by a reading of its own: each holds the made-up business in place of its samples.
+    writeBridge({ role, dir, from: role === 'ledger' ? 'csv' : 'own' })
+    fill(dir, role)
     symlinkSync(join(ROOT, 'node_modules'), join(dir, 'node_modules'))
     const at = await freePort()
     await until(['--import', 'tsx', 'bridge.ts'], {
@@ -141,6 +159,36 @@ test('its systems are connected after a look at who answers, and pulled', async 
   await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())
   await page.goto('/sorrel-mill-ltd/2026-09')
   await expect(verdict()).toContainText('USD not proved')
+})
+
+test('a baseline is decided out of what its systems hold, and the documents explained rise with each answer', async () => {
+  await page.goto('/sorrel-mill-ltd/2026-09/align/rates')
+  await page.getByRole('link', { name: 'Decisions' }).last().click()
+  const explained = async (): Promise<number> =>
+    Number(/^(\d+) of 600/.exec(await verdict().innerText())?.[1])
+  await expect(verdict()).toContainText('0 of 600 documents explained')
+  await page.locator('[data-take-agreed]').click()
+  await expect(page.locator('[data-take-agreed]')).toHaveCount(0)
+  // What systems differ in is answered, then what one has is accepted as it has it, until nothing is left that anything can be drafted of.
+  const answers = page.locator('article[data-decision]').getByRole('button', { name: /^Accept for/ })
+  const batches = page.locator('[data-batch]').getByRole('button', { name: /^Accept \d+/ })
+  const left = async (): Promise<number> => (await answers.count()) + (await batches.count())
+  let before = await explained()
+  while ((await left()) > 0) {
+    const next = (await answers.count()) > 0 ? answers.first() : batches.first()
+    const line = await next.getAttribute('aria-label')
+    await next.click()
+    await expect(page.getByRole('button', { name: line ?? '', exact: true })).toHaveCount(0)
+    expect(await explained()).toBeGreaterThanOrEqual(before)
+    before = await explained()
+  }
+  // Nineteen in twenty of those that are right, to the cent.
+  expect(before * 20).toBeGreaterThanOrEqual((600 - MADE.truth.wrong.size) * 19)
+  await expect(page.getByRole('region', { name: 'What no system can tell' })).toContainText(
+    'The registration with',
+  )
+  await page.getByRole('link', { name: /^The registration with/ }).click()
+  await expect(verdict()).toContainText('without a registration')
 })
 
 test('it is renamed, closed, read on the board, and found as it was after a start without the flag', async () => {

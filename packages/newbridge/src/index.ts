@@ -1,2 +1,3 @@
 export { samplesOf, type Sample } from './samples.ts'
 export { writeBridge, type From } from './write.ts'
+export { filesOf } from './tablesOf.ts'

@@ -179,6 +179,7 @@ export async function mountIn(
     'evidence',
     'rules',
     'registrations',
+    'decisions',
     'sale',
     'entity',
   ].map((name) => ({ name, path: `/:entity/:month/${name}`, component: Shell }))

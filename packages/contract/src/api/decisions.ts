@@ -25,6 +25,8 @@ export const DecisionRow = z.object({
       systems: z.array(z.string()),
     }),
   ),
+  /** What has to be answered before it can be taken, by name. */
+  waitsFor: z.array(z.string()),
   rests: Documents,
   against: Documents.extend({
     /** The first of them. */

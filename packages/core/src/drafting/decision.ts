@@ -103,3 +103,20 @@ export function namesOf(names: readonly string[]): string[] {
   const all = [...new Set(names)]
   return all.length > 1 ? all : []
 }
+
+/** The open decisions that each decision rests on, by its key: until they are answered nobody can take it. */
+export function waitingFor(decisions: readonly Decision[]): ReadonlyMap<string, readonly Decision[]> {
+  const by = new Map(decisions.map((decision) => [decision.key, decision]))
+  const known = new Map<string, readonly Decision[]>()
+  const find = (key: string): readonly Decision[] => {
+    const found = known.get(key)
+    if (found) return found
+    const needs = (by.get(key)?.needs ?? []).flatMap((need) => by.get(need) ?? [])
+    const open = new Set(
+      needs.flatMap((need) => [...(need.standing === 'open' ? [need] : []), ...find(need.key)]),
+    )
+    known.set(key, [...open])
+    return [...open]
+  }
+  return new Map(decisions.map(({ key }) => [key, find(key)]))
+}

@@ -58,7 +58,8 @@ const ACCOUNTS: Readonly<
 export function postingDecisions(levying: Levying): Decision[] {
   const { given, agencies, places } = levying
   const ledger = given.holders.find(({ isLedger }) => isLedger)
-  if (!ledger) return []
+  // A ledger whose accounts were not read yet says nothing of them.
+  if (!ledger || ledger.accounts.length === 0) return []
   const ships = given.sales.some(({ document }) => document.lines.some(({ kind }) => kind === 'shipping'))
   const kinds: PostingKind[] = ['receivable', 'revenue', ...(ships ? (['shipping'] as const) : [])]
   const charging = new Set(places.all.flatMap(({ levied }) => levied?.agency ?? []))

@@ -2,6 +2,7 @@ import {
   LINK_KINDS,
   type BaselineImport,
   type BulkPreview,
+  type DecisionsView,
   type LinkKind,
   type RemedyPreview,
   type RulesView,
@@ -208,6 +209,16 @@ const newRated: Act = async ({ world, draw }) => {
   return String(answer.statusCode)
 }
 
+/** What the systems hold that nobody agreed on yet, as it is drafted. */
+const decided: Act = async ({ world, draw }) => {
+  const { revision, decisions } = await world.ok<DecisionsView>('GET', `${MONTH}/decisions`)
+  const ready = decisions.filter(({ options, waitsFor }) => options.length > 0 && waitsFor.length === 0)
+  if (ready.length === 0) return 'nothing'
+  const { key, options } = draw.of(ready)
+  const take = [{ key, option: draw.of(options).key }]
+  return `${key} ${(await world.as('preparer', 'POST', `${MONTH}/decisions`, { revision, take })).statusCode}`
+}
+
 const bulked: Act = async ({ world, draw }) => {
   const kind = draw.of(['agencies', 'rates', 'items', 'parties', 'codes'] as const)
   const action = draw.of(['link', 'send', 'create', 'adopt', 'take-in', 'leave'] as const)
@@ -311,6 +322,7 @@ export const ACTS = {
   certified,
   ruled,
   newRated,
+  decided,
   bulked,
   undone,
   mended,
@@ -348,6 +360,7 @@ export const WRITTEN_BY: Readonly<Record<string, readonly (keyof typeof ACTS)[] 
   'POST rules/try': 'shows what rules would decide',
   'PUT rules': ['ruled'],
   'POST new-rate': ['newRated'],
+  'POST decisions': ['decided'],
   'POST align/bulk/preview': 'shows what would be done',
   'POST align/bulk': ['bulked'],
   'POST align/undo': ['undone'],

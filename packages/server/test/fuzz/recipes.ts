@@ -1,4 +1,4 @@
-import type { PostView, TieOutView } from '@axion/contract'
+import type { DecisionsView, PostView, TieOutView } from '@axion/contract'
 import { WHOLE_SCOPE } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { expect, vi } from 'vitest'
@@ -201,6 +201,12 @@ async function setUp({ call }: Kitchen): Promise<void> {
     place: NEW_PLACE,
     from: '2026-09-01',
     to: null,
+  })
+  const drafted = await call<DecisionsView>('preparer', 'GET', `${MONTH}/decisions`)
+  const [decision] = drafted.decisions.filter((one) => one.options.length > 0 && one.waitsFor.length === 0)
+  await call('preparer', 'POST', `${MONTH}/decisions`, {
+    revision: drafted.revision,
+    take: [{ key: decision?.key ?? '', option: decision?.options[0]?.key ?? '' }],
   })
   const certificates = `${MONTH}/certificates/cus_ostler`
   const { certificate } = await call<{ certificate: string }>('preparer', 'PUT', certificates, {

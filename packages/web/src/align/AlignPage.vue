@@ -176,7 +176,13 @@ useKeys(() => [
     <AlignFilters v-else ref="filter" :view="view" />
     <RefusedNote :refused="refused ?? linkRefused" />
 
-    <div v-if="view && view.total === 0" class="empty"><strong>Nothing here</strong>{{ nothing }}</div>
+    <div v-if="view && view.total === 0" class="empty">
+      <strong>Nothing here</strong>{{ nothing
+      }}<template v-if="!isNarrowed"
+        >{{ ' ' }}What systems hold makes a
+        <RouterLink :to="{ name: 'decisions' }">draft to decide upon</RouterLink>.</template
+      >
+    </div>
     <AlignGrid
       v-show="view && view.total > 0"
       ref="table"

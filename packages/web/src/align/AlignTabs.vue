@@ -44,7 +44,7 @@ const { path } = useMonth()
 <style scoped>
 .tabs {
   display: flex;
-  gap: 22px;
+  gap: 4px 15px;
   align-items: center;
   margin-bottom: 8px;
   flex-wrap: wrap;

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import {
   DOUBT_WORDS,
+  kindsWith,
   sayOption,
   type DecisionRow,
   type DecisionsTaken,
@@ -17,6 +18,7 @@ import {
   ratio,
   round,
   sum,
+  waitingFor,
   type BaselineIndex,
   type Decision,
   type Draft,
@@ -52,7 +54,7 @@ interface Drafted {
 }
 
 /** What can be drafted of a baseline out of what systems hold and charged, beside what stands in it already. Nothing is kept. */
-async function readDraft(books: Books, choices: ReadonlyMap<string, string>): Promise<Drafted> {
+async function readDraft(books: Books): Promise<Drafted> {
   const { trx, entityId, currency } = books
   const index = await loadBaseline(books)
   const systems = await loadHeld(books, ALL_SET_UP)
@@ -60,6 +62,7 @@ async function readDraft(books: Books, choices: ReadonlyMap<string, string>): Pr
     .where({ entity_id: entityId })
     .whereNotIn('status', ['draft', 'void'])
     .whereNull('not_taken')
+    .whereNotIn('kind', [...kindsWith(({ purchase }) => purchase)])
     .orderBy([{ column: 'document_date', order: 'desc' }, 'system_id', 'document_id'])
     .limit(MOST_READ)
     .select('*', trx.raw('count(*) over ()::int as of'))) as (StoredDocument & { readonly of: number })[]
@@ -68,17 +71,15 @@ async function readDraft(books: Books, choices: ReadonlyMap<string, string>): Pr
     { documents: rows, families: await familiesOf(books, rows) },
     { index, currency },
   )
-  const draft = draftBaseline(given, choices)
+  const draft = draftBaseline(given)
   const revision = createHash('sha256')
-    .update(json(draftBaselineText(draft, choices, given)))
+    .update(
+      json(
+        draft.decisions.map(({ key, options }) => [key, options.map((one) => [one.key, told(one.parts)])]),
+      ),
+    )
     .digest('base64url')
   return { draft, given, index, systems, of: rows[0]?.of ?? 0, revision }
-}
-
-/** What whoever takes a decision has seen of it: its answers, whichever of them is chosen. */
-function draftBaselineText(draft: Draft, choices: ReadonlyMap<string, string>, given: Given): unknown {
-  const seen = choices.size === 0 ? draft : draftBaseline(given)
-  return seen.decisions.map(({ key, options }) => [key, options.map((one) => [one.key, told(one.parts)])])
 }
 
 /** Parts of a baseline as something that JSON can hold. */
@@ -90,7 +91,7 @@ function told(parts: object): unknown {
 
 /** The draft as it is shown: each decision with its answers in words, and what speaks for it and against it. */
 export async function decisionsView(books: Books): Promise<DecisionsView> {
-  const { draft, given, index, systems, of, revision } = await readDraft(books, new Map())
+  const { draft, given, index, systems, of, revision } = await readDraft(books)
   const whole = baselineOf(partsOf(draft.decisions), index.baseline)
   const [byNow, byDraft] = [draft.explainedBy(index.baseline), draft.explainedBy(whole)]
   const left = given.sales.filter((sale) => !byDraft(sale))
@@ -138,6 +139,7 @@ function rowsOf(
       return [id, exchange ? round(multiply(ratio(tax), exchange.rate)) : tax] as const
     }),
   )
+  const waits = waitingFor(decisions)
   const numbers = new Map(given.sales.map(({ id, document }) => [id, document.number]))
   const weighed = (sales: readonly string[]): { documents: number; tax: string; units: bigint } => {
     const units = sum(sales.map((id) => taxes.get(id) ?? 0n))
@@ -158,6 +160,7 @@ function rowsOf(
           says: sayOption(about, option.parts, { index, account }),
           systems: [...new Set(option.holders)].map((id) => names.get(id) ?? id),
         })),
+        waitsFor: (waits.get(key) ?? []).map((one) => one.name),
         rests: { documents: rests.documents, tax: rests.tax },
         against: {
           documents: against.documents,
@@ -179,8 +182,13 @@ export async function takeDecisions(
   { revision, take }: DecisionsTaken,
 ): Promise<number> {
   const choices = new Map(take.map(({ key, option }) => [key, option]))
-  const { draft, revision: now } = await readDraft(books, choices)
+  const { draft: seen, given, revision: now } = await readDraft(books)
   if (now !== revision) throw new Problem('AXION_STALE', { what: 'What is drafted' })
+  const isForemost = seen.decisions.every(
+    ({ key, options }) => !choices.has(key) || options[0]?.key === choices.get(key),
+  )
+  // Another answer than the foremost may make others of those that rest on it.
+  const draft = isForemost ? seen : draftBaseline(given, choices)
   const by = new Map(draft.decisions.map((decision) => [decision.key, decision]))
   const taken = new Map<string, Decision>()
   const add = (key: string, from: string | null): void => {
@@ -193,6 +201,12 @@ export async function takeDecisions(
       throw new Problem('AXION_BAD_REQUEST', {
         path: 'take',
         problem: `${from ?? key} rests on ${decision.name}, of which nothing can be drafted`,
+      })
+    // Nobody's answer is taken along with something else.
+    if (decision.standing === 'open' && !choices.has(key))
+      throw new Problem('AXION_BAD_REQUEST', {
+        path: 'take',
+        problem: `${from ?? key} rests on ${decision.name}, which is to be answered first`,
       })
     if (taken.has(key)) return
     taken.set(key, decision)

@@ -5,12 +5,15 @@ import { count, useFormat } from '../../figures/format.ts'
 import { ABOUT_WORDS, nameOf, type Batch } from './words.ts'
 
 /** Decisions of one kind that may be taken at once; opened, each stands with what it would put in and who says so. */
-const props = defineProps<{ batch: Batch; may: boolean; currency: string }>()
+const props = defineProps<{ batch: Batch; may: boolean; busy: boolean; currency: string }>()
 defineEmits<{ take: [rows: readonly DecisionRow[]] }>()
 const format = useFormat()
 const open = ref(false)
 const words = computed(() => ABOUT_WORDS[props.batch.about])
 const most = computed(() => Math.max(...props.batch.rows.map((row) => row.rests.documents)))
+const waiting = computed(() => props.batch.rows.length - props.batch.ready.length)
+/** What has to be answered first, each once. */
+const waitsFor = computed(() => [...new Set(props.batch.rows.flatMap((row) => row.waitsFor))])
 const systems = computed(() => [
   ...new Set(props.batch.rows.flatMap(({ options }) => options[0]?.systems ?? [])),
 ])
@@ -25,15 +28,23 @@ const systems = computed(() => [
       <span class="soft">{{
         systems.length > 0 ? systems.join(', ') : 'drawn from addresses and documents'
       }}</span>
-      <span class="soft n">{{ most > 0 ? `up to ${count(most, 'document')} each` : 'no document yet' }}</span>
-      <button
-        v-if="may"
-        class="do small"
-        type="button"
-        :aria-label="`Accept ${count(batch.rows.length, words[0], words[1])}`"
-        @click="$emit('take', batch.rows)"
+      <span v-if="waiting > 0" class="waits" :title="waitsFor.join(', ')"
+        >{{ waiting === batch.rows.length ? 'waits' : `${waiting} wait` }} for
+        {{ waitsFor.slice(0, 2).join(', ')
+        }}{{ waitsFor.length > 2 ? ` and ${waitsFor.length - 2} more` : '' }}</span
       >
-        Accept {{ batch.rows.length }}
+      <span v-else class="soft n">{{
+        most > 0 ? `up to ${count(most, 'document')} each` : 'no document yet'
+      }}</span>
+      <button
+        v-if="may && batch.ready.length > 0"
+        class="do small"
+        :disabled="busy"
+        type="button"
+        :aria-label="`Accept ${count(batch.ready.length, words[0], words[1])}`"
+        @click="$emit('take', batch.ready)"
+      >
+        Accept {{ batch.ready.length }}
       </button>
     </div>
     <div v-if="open" class="scroll" tabindex="0" role="region" :aria-label="words[1]">
@@ -85,6 +96,9 @@ const systems = computed(() => [
 }
 .soft {
   color: var(--soft);
+}
+.waits {
+  color: var(--plum);
 }
 .small {
   min-height: 26px;

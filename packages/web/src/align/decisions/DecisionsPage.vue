@@ -26,9 +26,12 @@ const open = computed(() =>
   decisions.value.filter((one) => one.standing === 'open' && one.options.length > 0),
 )
 const unknown = computed(() => decisions.value.filter(({ options }) => options.length === 0))
+const rates = computed(() => unknown.value.filter(({ about }) => about !== 'posting' && about !== 'item'))
+const items = computed(() => unknown.value.filter(({ about }) => about === 'item'))
+const accounts = computed(() => unknown.value.filter(({ about }) => about === 'posting'))
 const agreed = computed(() => batchesOf(decisions.value, 'agreed'))
 const alone = computed(() => batchesOf(decisions.value, 'alone'))
-const takeable = computed(() => agreed.value.flatMap(({ rows }) => rows))
+const takeable = computed(() => agreed.value.flatMap(({ ready }) => ready))
 const missing = computed(() => (view.value ? view.value.documents - view.value.explained.drafted : 0))
 
 const take = (answers: readonly { readonly key: string; readonly option: string }[]): Promise<void> =>
@@ -36,6 +39,9 @@ const take = (answers: readonly { readonly key: string; readonly option: string 
     await call('POST', `${api.value}/decisions`, { revision: view.value?.revision ?? '', take: answers })
     await changed()
   })
+/** The first few by name. */
+const named = (rows: readonly DecisionRow[]): string =>
+  `${rows.slice(0, 8).map(nameOf).join(', ')}${rows.length > 8 ? ` and ${rows.length - 8} more` : ''}`
 const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
   take(rows.map(({ key, options }) => ({ key, option: options[0]?.key ?? '' })))
 </script>
@@ -53,10 +59,14 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
             ><strong>Nothing more.</strong> All that can be drafted is in the baseline, which explains
             {{ view.explained.now }} of {{ count(view.documents, 'document') }} to the cent</template
           >
+          <template v-else-if="view.documents === 0"
+            ><strong>{{ count(decisions.length, 'decision') }}.</strong> No sale was pulled that could show
+            whether they hold</template
+          >
           <template v-else
             ><strong>{{ view.explained.now }} of {{ view.documents }}</strong> documents explained to the cent
-            by what is agreed, {{ view.explained.drafted }} with all that is drafted:
-            {{ count(decisions.length, 'decision') }} left, {{ open.length }} of them to answer</template
+            by what is agreed, {{ view.explained.drafted }} with the draft; {{ open.length }} of
+            {{ count(decisions.length, 'decision') }} to answer</template
           >
         </p>
         <p v-else-if="failed ?? refused" class="verdict"><strong>Not known.</strong> It could not be read</p>
@@ -96,7 +106,8 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
           v-for="decision in open"
           :key="decision.key"
           :decision="decision"
-          :may="may && !busy"
+          :may="may"
+          :busy="busy"
           :currency="view.currency"
           @take="(option) => take([{ key: decision.key, option }])"
         />
@@ -107,7 +118,8 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
           v-for="batch in agreed"
           :key="batch.about"
           :batch="batch"
-          :may="may && !busy"
+          :may="may"
+          :busy="busy"
           :currency="view.currency"
           @take="takeAll"
         />
@@ -121,7 +133,8 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
           v-for="batch in alone"
           :key="batch.about"
           :batch="batch"
-          :may="may && !busy"
+          :may="may"
+          :busy="busy"
           :currency="view.currency"
           @take="takeAll"
         />
@@ -150,12 +163,20 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
             >
             that a system holds to be exempt
           </li>
-          <li v-if="unknown.length > 0">
+          <li v-if="rates.length > 0">
             <RouterLink :to="{ name: 'align', params: { kind: 'rates' } }"
-              >Where {{ count(unknown.length, 'rate') }}
-              {{ unknown.length === 1 ? 'holds' : 'hold' }}</RouterLink
-            >, or what {{ unknown.length === 1 ? 'it is' : 'they are' }} made of:
-            {{ unknown.map(nameOf).join(', ') }}
+              >Where {{ count(rates.length, 'rate') }} {{ rates.length === 1 ? 'holds' : 'hold' }}</RouterLink
+            >, or what {{ rates.length === 1 ? 'it is' : 'they are' }} made of: {{ named(rates) }}
+          </li>
+          <li v-if="items.length > 0">
+            <RouterLink :to="{ name: 'align', params: { kind: 'items' } }"
+              >The item tax code of {{ count(items.length, 'item') }}</RouterLink
+            >: {{ named(items) }}
+          </li>
+          <li v-if="accounts.length > 0">
+            <RouterLink :to="{ name: 'align', params: { kind: 'accounts' } }"
+              >An account of the right type</RouterLink
+            >: {{ named(accounts) }}
           </li>
           <li v-if="missing > 0">
             {{ count(missing, 'document') }} that the draft does not explain:

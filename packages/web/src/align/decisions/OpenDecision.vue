@@ -6,7 +6,7 @@ import { count, useFormat } from '../../figures/format.ts'
 import { ABOUT_WORDS, nameOf } from './words.ts'
 
 /** What somebody has to say: each side with who says so, what rests on it, and the documents that speak against it. */
-const props = defineProps<{ decision: DecisionRow; may: boolean; currency: string }>()
+const props = defineProps<{ decision: DecisionRow; may: boolean; busy: boolean; currency: string }>()
 defineEmits<{ take: [option: string] }>()
 const format = useFormat()
 const evidence = useEvidence()
@@ -31,6 +31,9 @@ const FEW = 4
           >: {{ decision.called.map((one) => `“${one}”`).join(' and ') }}</template
         >
       </p>
+      <p v-if="decision.waitsFor.length > 0" class="why">
+        rests on {{ decision.waitsFor.join(', ') }}: answer that first
+      </p>
       <p v-if="decision.against.documents > 0" class="soft">
         {{ count(decision.against.documents, 'document') }}, {{ format.figure(decision.against.tax) }}
         {{ currency }} of tax, {{ decision.against.documents === 1 ? 'speaks' : 'speak' }} against it:
@@ -42,14 +45,14 @@ const FEW = 4
         ><template v-if="decision.against.documents > 5"> …</template>
       </p>
     </div>
-    <fieldset :disabled="!may">
+    <fieldset :disabled="!may || busy">
       <legend class="visually-hidden">{{ nameOf(decision) }}</legend>
       <template v-if="decision.options.length <= FEW">
         <label v-for="option in decision.options" :key="option.key">
           <input v-model="chosen" type="radio" :name="decision.key" :value="option.key" />
           <span
-            >{{ option.says
-            }}<small v-if="option.systems.length > 0"> {{ option.systems.join(', ') }}</small></span
+            >{{ option.says }}{{ ' '
+            }}<small v-if="option.systems.length > 0">{{ option.systems.join(', ') }}</small></span
           >
         </label>
       </template>
@@ -65,8 +68,9 @@ const FEW = 4
         }}<small>{{ format.figure(decision.rests.tax) }} {{ currency }}</small></span
       >
       <button
-        v-if="may"
+        v-if="may && decision.waitsFor.length === 0"
         class="do small"
+        :disabled="busy"
         type="button"
         :aria-label="`Accept for ${nameOf(decision)}`"
         @click="$emit('take', chosen)"
@@ -128,6 +132,9 @@ select {
   gap: 14px;
   align-items: flex-start;
   text-align: right;
+}
+.figures span {
+  white-space: nowrap;
 }
 .figures small {
   display: block;

@@ -33,6 +33,8 @@ export interface Batch {
   readonly about: DecisionRow['about']
   readonly standing: 'agreed' | 'alone'
   readonly rows: readonly DecisionRow[]
+  /** Those of them that rest on nothing that is still to be answered. */
+  readonly ready: readonly DecisionRow[]
 }
 
 /** What may be taken at once, kind by kind; what is open, or has more than words against it, is answered line by line. */
@@ -41,6 +43,8 @@ export function batchesOf(decisions: readonly DecisionRow[], standing: Batch['st
     const rows = decisions.filter(
       (one) => one.about === about && one.standing === standing && one.options.length > 0,
     )
-    return rows.length === 0 ? [] : [{ about, standing, rows }]
+    return rows.length === 0
+      ? []
+      : [{ about, standing, rows, ready: rows.filter(({ waitsFor }) => waitsFor.length === 0) }]
   })
 }

@@ -1,0 +1,116 @@
+import type { DecisionRow, DecisionsView } from '@axion/contract'
+import { flushPromises } from '@vue/test-utils'
+import { afterEach, describe, expect, it, test, vi } from 'vitest'
+import { answers, mountIn, PATH } from '../../../test/mounting.ts'
+import DecisionsPage from './DecisionsPage.vue'
+
+afterEach(() => vi.unstubAllGlobals())
+
+const row = (more: Partial<DecisionRow>): DecisionRow => ({
+  key: 'agency:WRO',
+  about: 'agency',
+  name: 'Wendover Revenue Office',
+  called: [],
+  standing: 'agreed',
+  doubts: [],
+  options: [{ key: 'one', says: 'as WRO', systems: ['Ledger', 'Billing'] }],
+  waitsFor: [],
+  rests: { documents: 90, tax: '8392.30' },
+  against: { documents: 0, tax: '0.00', named: [] },
+  ...more,
+})
+const HOLLIS = row({
+  key: 'place:HOLLIS',
+  about: 'place',
+  name: 'Hollis County',
+  standing: 'open',
+  doubts: ['the systems differ'],
+  options: [
+    { key: '1.45', says: '1.45 %; in Fenwick Falls', systems: ['Billing'] },
+    { key: '1.25', says: '1.25 %; in Fenwick Falls', systems: ['Ledger'] },
+  ],
+  against: { documents: 2, tax: '12.40', named: [{ unit: 'billing/1', number: 'LA-1' }] },
+})
+const FENWICK = row({ key: 'rate:FEN', about: 'rate', name: 'Fenwick Falls', waitsFor: ['Hollis County'] })
+const HIVE = row({ key: 'item:HIVE', about: 'item', name: 'Cedar hive', standing: 'alone' })
+const TOOLS = row({ key: 'rate:TOOLS', about: 'rate', name: 'Hand tools', standing: 'open', options: [] })
+const VIEW: DecisionsView = {
+  currency: 'USD',
+  revision: 'seen',
+  documents: 100,
+  of: 120,
+  explained: { now: 40, drafted: 95 },
+  unexplained: [{ unit: 'billing/9', number: 'LA-9' }],
+  asked: { registrations: ['Wendover Revenue Office'], certificates: 6 },
+  decisions: [row({}), HOLLIS, FENWICK, HIVE, TOOLS],
+}
+const at = { path: '/larkspur/2026-09/align/decisions' }
+const shown = async (view: DecisionsView, role: 'preparer' | 'viewer' = 'preparer') => {
+  const asked = answers({ '/decisions': view, '/batches': { batches: [] }, '/path': PATH })
+  const { page } = await mountIn(DecisionsPage, { ...at, role })
+  return { page, taken: () => asked.filter(({ method }) => method === 'POST').map(({ body }) => body) }
+}
+
+describe('decisions', () => {
+  it('say how much is explained, and what is to be answered, accepted and asked', async () => {
+    const { page } = await shown(VIEW)
+    expect(page.find('[data-verdict]').text()).toContain(
+      '40 of 100 documents explained to the cent by what is agreed, 95 with the draft; 1 of 5 decisions to answer',
+    )
+    expect(page.find('[data-explained]').text()).toBe('40 agreed55 drafted5 not explained')
+    expect(page.text()).toContain('Read from the newest 100 of 120 documents.')
+    const asked = page.find('[aria-label="What no system can tell"]').text()
+    for (const one of [
+      'registration with 1 agency',
+      'certificate of 6 parties',
+      'Where 1 rate holds',
+      'Hand tools',
+      'LA-9',
+    ])
+      expect(asked).toContain(one)
+    const hollis = page.find('[data-decision="place:HOLLIS"]').text()
+    for (const one of ['the systems differ', '1.45 %', 'Billing', '1.25 %', '12.40 USD of tax', 'LA-1'])
+      expect(hollis).toContain(one)
+  })
+
+  it('are accepted at once where nothing they rest on is still to be answered', async () => {
+    const { page, taken } = await shown(VIEW)
+    expect(page.find('[data-batch=agreed-rate]').text()).toContain('waits for Hollis County')
+    expect(page.find('[data-batch=agreed-rate]').find('.do').exists()).toBe(false)
+    await page.find('[data-take-agreed]').trigger('click')
+    await flushPromises()
+    await page.find('[data-batch=alone-item] .do').trigger('click')
+    await flushPromises()
+    expect(taken()).toEqual([
+      { revision: 'seen', take: [{ key: 'agency:WRO', option: 'one' }] },
+      { revision: 'seen', take: [{ key: 'item:HIVE', option: 'one' }] },
+    ])
+  })
+
+  it('are answered by the side that somebody chose', async () => {
+    const { page, taken } = await shown(VIEW)
+    await page.find('input[value="1.25"]').setValue(true)
+    await page.find('[aria-label="Accept for Hollis County"]').trigger('click')
+    await flushPromises()
+    expect(taken()).toEqual([{ revision: 'seen', take: [{ key: 'place:HOLLIS', option: '1.25' }] }])
+  })
+
+  it('are looked at alone by a viewer', async () => {
+    const { page } = await shown(VIEW, 'viewer')
+    expect(page.findAll('main .do')).toEqual([])
+    expect(page.find('fieldset').attributes('disabled')).toBeDefined()
+  })
+
+  test.each<[string, Partial<DecisionsView>, string]>([
+    ['nothing pulled', { documents: 0, of: 0, decisions: [] }, 'Nothing yet.'],
+    [
+      'all taken',
+      { decisions: [] },
+      'Nothing more. All that can be drafted is in the baseline, which explains 40 of 100 documents',
+    ],
+    ['no sale', { documents: 0, of: 0 }, '5 decisions. No sale was pulled that could show whether they hold'],
+  ])('say in a sentence where they stand: %s', async (_, other, verdict) => {
+    const { page } = await shown({ ...VIEW, ...other })
+    expect(page.find('[data-verdict]').text()).toContain(verdict)
+  })
+})
