@@ -1,65 +1,29 @@
-import { spawn, type ChildProcess } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
+import type { ChildProcess } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { createInterface } from 'node:readline'
 import { expect, test, type Page } from '@playwright/test'
-import type { About } from '@axion/contract'
-import { business } from '@axion/demo'
-import { filesOf, writeBridge } from '@axion/newbridge'
 import { freePort, isFree, ROOT } from '../scripts/lib/home.mjs'
 import { runBy } from './axion.ts'
+import { beginBridges, MADE, until, type MadeBridge } from './madeup.ts'
 
 /** An installation of one's own, from the terminal's link: an administrator, a legal entity, and two systems whose bridges were written to begin with. */
 test.describe.configure({ mode: 'serial' })
-
-/** A business that nobody has a baseline of. */
-const MADE = business(2026, 600)
 
 const folder = mkdtempSync(join(tmpdir(), 'axion-own-'))
 const children: ChildProcess[] = []
 let base = ''
 let link = ''
 let page: Page
-const bridges: { role: 'ledger' | 'billing'; name: string; url: string; token: string }[] = []
+let bridges: readonly MadeBridge[] = []
 
-/** Starts a program, and gives what it printed up to a line. */
-async function until(
-  args: readonly string[],
-  { cwd, env, line }: { readonly cwd: string; readonly env: Record<string, string>; readonly line: string },
-): Promise<{ child: ChildProcess; said: string }> {
-  const child = spawn(process.execPath, args, {
-    cwd,
-    env: { ...process.env, ...env },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  })
-  children.push(child)
-  let said = ''
-  for await (const each of createInterface({ input: child.stdout })) {
-    said += `${each}\n`
-    if (each.includes(line)) break
-  }
-  child.stdout.resume()
-  return { child, said }
-}
-/** A bridge that was begun, with what a business holds where its sample rows stood. */
-function fill(dir: string, role: 'ledger' | 'billing'): void {
-  const { settings, objects } = MADE[role]
-  const begun = JSON.parse(readFileSync(join(dir, 'bridge.json'), 'utf8')) as { about: About }
-  writeFileSync(join(dir, 'bridge.json'), JSON.stringify({ ...begun, settings }))
-  if (role === 'billing') writeFileSync(join(dir, 'sample.json'), JSON.stringify(objects))
-  else
-    for (const resource of begun.about.resources.filter((one) => one !== 'settings' && one !== 'balances'))
-      for (const [file, content] of Object.entries(filesOf(resource, objects[resource] ?? [])))
-        writeFileSync(join(dir, 'data', `${file}.csv`), content)
-}
 const stopped = (child: ChildProcess): Promise<unknown> => {
   const ended = new Promise((done) => child.once('exit', done))
   child.kill('SIGTERM')
   return ended
 }
-const start = (args: readonly string[], port: number): ReturnType<typeof until> =>
-  until(['scripts/start.mjs', ...args], {
+const start = async (args: readonly string[], port: number): ReturnType<typeof until> => {
+  const begun = await until(['scripts/start.mjs', ...args], {
     cwd: ROOT,
     env: {
       AXION_HOME: join(folder, 'home'),
@@ -69,28 +33,15 @@ const start = (args: readonly string[], port: number): ReturnType<typeof until> 
     },
     line: 'Ctrl+C',
   })
+  children.push(begun.child)
+  return begun
+}
 let installation: ChildProcess
 let port = 0
 
 test.beforeAll(async ({ browser }) => {
-  for (const [role, name] of [
-    ['ledger', 'Books'],
-    ['billing', 'Invoicing'],
-  ] as const) {
-    const dir = join(folder, role)
-    // The ledger of tables in a folder, billing by a reading of its own: each holds the made-up business in place of its samples.
-    writeBridge({ role, dir, from: role === 'ledger' ? 'csv' : 'own' })
-    fill(dir, role)
-    symlinkSync(join(ROOT, 'node_modules'), join(dir, 'node_modules'))
-    const at = await freePort()
-    await until(['--import', 'tsx', 'bridge.ts'], {
-      cwd: dir,
-      env: { PORT: String(at), SETTLED: '0' },
-      line: 'http://',
-    })
-    const token = readFileSync(join(dir, 'token'), 'utf8').trim()
-    bridges.push({ role, name, url: `http://127.0.0.1:${at}`, token })
-  }
+  bridges = await beginBridges(folder, freePort)
+  children.push(...bridges.map(({ child }) => child))
   port = await freePort()
   while (!(await isFree(port + 1))) port = await freePort()
   const begun = await start(['--empty'], port)
@@ -164,8 +115,7 @@ test('its systems are connected after a look at who answers, and pulled', async 
 test('a baseline is decided out of what its systems hold, and the documents explained rise with each answer', async () => {
   await page.goto('/sorrel-mill-ltd/2026-09/align/rates')
   await page.getByRole('link', { name: 'Decisions' }).last().click()
-  const explained = async (): Promise<number> =>
-    Number(/^(\d+) of 600/.exec(await verdict().innerText())?.[1])
+  const explained = async (): Promise<number> => Number(/(\d+) of 600/.exec(await verdict().innerText())?.[1])
   await expect(verdict()).toContainText('0 of 600 documents explained')
   await page.locator('[data-take-agreed]').click()
   await expect(page.locator('[data-take-agreed]')).toHaveCount(0)
