@@ -6,6 +6,7 @@ import {
   type BaselineIndex,
   type CodeRule,
   type Decided,
+  type Decision,
   type Doubt,
   type DraftedParts,
   type Jurisdiction,
@@ -13,7 +14,7 @@ import {
 } from '@axion/core'
 
 /** Why somebody has to say, as it reads after what is drafted. */
-export const DOUBT_WORDS: Readonly<Record<Doubt, string>> = {
+const DOUBT_WORDS: Readonly<Record<Doubt, string>> = {
   'near-name': 'the names nearly match, and may be of two',
   'two-of-one': 'one system has it twice',
   'systems-differ': 'the systems differ',
@@ -24,6 +25,13 @@ export const DOUBT_WORDS: Readonly<Record<Doubt, string>> = {
   'other-components': 'the systems make it up of other components',
   'no-place': 'no document shows where it holds',
   turns: 'since when it holds is seen in documents alone',
+}
+
+/** The same, with the prices between which a limit lies. */
+export function sayDoubt(doubt: Doubt, { between }: Pick<Decision, 'between'>, currency: string): string {
+  return doubt === 'limit-between' && between
+    ? `the limit lies above ${formatAmount(between.above, currency)} and at ${formatAmount(between.upTo, currency)} ${currency} at most`
+    : DOUBT_WORDS[doubt]
 }
 
 /** How tax is rounded, in words. */

@@ -54,9 +54,10 @@ export function codeDecisions({ given, places, codes: seen, regions, choices }: 
         )
       : [option('as-sold', rules)]
     const against = [...new Set(own.flatMap((one) => one.against.map(({ sale }) => sale.id)))].sort()
+    const between = own.find(({ limitBetween }) => limitBetween !== null)?.limitBetween
     const doubts: Doubt[] = [
       ...(against.length > 0 ? (['documents-differ'] as const) : []),
-      ...(own.some(({ limitBetween }) => limitBetween !== null) ? (['limit-between'] as const) : []),
+      ...(between ? (['limit-between'] as const) : []),
     ]
     return [
       {
@@ -65,6 +66,7 @@ export function codeDecisions({ given, places, codes: seen, regions, choices }: 
         name,
         called: [],
         doubts,
+        ...(between ? { between } : {}),
         standing: standingOf(doubts, options[0]?.holders ?? []),
         options,
         chosen: chosenAmong(key, options, choices),

@@ -63,6 +63,8 @@ export interface Decision {
   readonly called: readonly string[]
   readonly standing: Standing
   readonly doubts: readonly Doubt[]
+  /** Between which prices of one article a limit lies, in minor units, where that is a doubt. */
+  readonly between?: { readonly above: bigint; readonly upTo: bigint }
   /** The foremost first. None where nothing can be drafted: then it is asked plainly. */
   readonly options: readonly Option[]
   /** Which of them counts: what was chosen, else the foremost. */

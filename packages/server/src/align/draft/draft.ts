@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import {
-  DOUBT_WORDS,
   kindsWith,
+  sayDoubt,
   sayOption,
   type DecisionRow,
   type DecisionsTaken,
@@ -148,13 +148,17 @@ function rowsOf(
   return decisions
     .map((decision) => ({ decision, rests: weighed(decision.rests), against: weighed(decision.against) }))
     .sort((a, b) => (a.rests.units === b.rests.units ? 0 : a.rests.units < b.rests.units ? 1 : -1))
-    .map(
-      ({
-        decision: { key, about, name, called, standing, doubts, options, against: sales },
-        rests,
-        against,
-      }) => ({
-        ...{ key, about, name, called: [...called], standing, doubts: doubts.map((one) => DOUBT_WORDS[one]) },
+    .map(({ decision, rests, against }) => {
+      const { key, about, name, called, standing, doubts, options, against: sales } = decision
+      return {
+        ...{
+          key,
+          about,
+          name,
+          called: [...called],
+          standing,
+          doubts: doubts.map((one) => sayDoubt(one, decision, currency)),
+        },
         options: options.map((option) => ({
           key: option.key,
           says: sayOption(about, option.parts, { index, account }),
@@ -167,8 +171,8 @@ function rowsOf(
           tax: against.tax,
           named: sales.slice(0, NAMED).map((unit) => ({ unit, number: numbers.get(unit) ?? unit })),
         },
-      }),
-    )
+      }
+    })
 }
 
 /**
