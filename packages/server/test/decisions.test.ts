@@ -68,7 +68,7 @@ describe('a draft of a business that has no baseline', () => {
       options: [{ systems: ['Billing', 'Ledger'] }],
     })
     expect(by('place:XA-BK')?.options[0]?.says).toBe(
-      '4.25 %, 4.50 % from 2026-09-16; in the whole region; owed to Brackenshire Revenue Department',
+      '4.25 % from 2026-09-01, 4.50 % from 2026-09-16; in the whole region; owed to Brackenshire Revenue Department',
     )
     // The ledger's Hollis County Tresurer, and its percent of before September in one of its rates.
     expect(by('agency:HCT')).toMatchObject({
@@ -78,8 +78,8 @@ describe('a draft of a business that has no baseline', () => {
     expect(
       by('place:XA-WN-HOLLIS-COUNTY')?.options.map(({ says, systems }) => [says.split(';')[0], systems]),
     ).toEqual([
-      ['1.45 %', ['Billing', 'Ledger']],
-      ['1.25 %', ['Ledger']],
+      ['1.45 % from 2026-09-01', ['Billing', 'Ledger']],
+      ['1.25 % from 2026-09-01', ['Ledger']],
     ])
     expect(by('rate:BK-TOOLS')).toMatchObject({ standing: 'open', options: [] })
     expect(view.decisions.some(({ about, standing }) => about === 'code' && standing === 'agreed')).toBe(

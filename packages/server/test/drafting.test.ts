@@ -158,3 +158,27 @@ describe.each(SEEDS)('a business of seed %i', (seed) => {
     expect(open.map((name) => name.split(',')[0]).sort()).toEqual([...new Set(outdated)].sort())
   })
 })
+
+it('is as good where codes have spaces in them: what is drafted has codes of its own, and links to theirs', () => {
+  const made = business(17, 300)
+  const spaced = (of: MadeSystem): MadeSystem =>
+    JSON.parse(
+      JSON.stringify(of)
+        .replaceAll('"FOOD"', '"Food and drink"')
+        .replaceAll('SKU-', 'SKU ')
+        .replace(/"C(\d{3})"/g, '"C $1"'),
+    ) as MadeSystem
+  const plain = drafted(made)
+  const { draft, explained } = drafted({
+    ...made,
+    ledger: spaced(made.ledger),
+    billing: spaced(made.billing),
+  })
+  expect([explained.size, plain.explained.size > 200]).toEqual([plain.explained.size, true])
+  const baseline = baselineOf(partsOf(draft.decisions))
+  const codes = [...baseline.items, ...baseline.itemTaxCodes, ...baseline.parties].map(({ id }) => id)
+  expect(codes.filter((code) => /\s/.test(code))).toEqual([])
+  const links = draft.decisions.flatMap(({ options, chosen }) => options[chosen]?.links ?? [])
+  for (const kind of ['item', 'item-tax-code', 'party'])
+    expect(links.some((link) => link.kind === kind)).toBe(true)
+})

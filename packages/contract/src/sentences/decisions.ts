@@ -83,9 +83,7 @@ function sayPlace({ jurisdictions = [], rateVersions = [] }: DraftedParts, index
   const [place] = jurisdictions
   if (!place) return ''
   if (rateVersions.length === 0) return 'nothing of its own is charged there'
-  const percents = rateVersions.map(
-    ({ percent, valid }, at) => `${formatPercent(percent)} %${at === 0 ? '' : ` from ${valid.from}`}`,
-  )
+  const percents = rateVersions.map(({ percent, valid }) => `${formatPercent(percent)} % from ${valid.from}`)
   return `${percents.join(', ')}; ${sayBounds(place)}; owed to ${index.agency(place.agencyId ?? '')?.name ?? ''}`
 }
 

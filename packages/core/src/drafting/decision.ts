@@ -39,7 +39,8 @@ export type Doubt = (typeof DOUBTS)[number]
 export type DraftedParts = Partial<Omit<Baseline, 'homeAddress' | 'defaults'>>
 
 export type DraftedLink = {
-  readonly kind: 'agency' | 'combined-rate' | 'item' | 'party'
+  readonly kind:
+    'agency' | 'combined-rate' | 'item-tax-code' | 'item' | 'party' | 'payment-method' | 'location'
   readonly holderId: string
   readonly objectId: string
   readonly baselineId: string

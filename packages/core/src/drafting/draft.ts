@@ -3,7 +3,8 @@ import type { Baseline, Certificate, Registration } from '../baseline/baseline.t
 import { indexBaseline, type BaselineIndex } from '../baseline/lookup.ts'
 import { groupBy } from '../baseline/lookup.ts'
 import { draftAgencies } from './agencies.ts'
-import { codeDecisions, itemDecisions, partyDecisions } from './codeDecisions.ts'
+import { codeDecisions } from './codeDecisions.ts'
+import { itemDecisions, partyDecisions } from './itemDecisions.ts'
 import { partsOf, type Choices, type Decision, type DraftedParts } from './decision.ts'
 import { explains, type Reading } from './explain.ts'
 import type { Given, Sale } from './given.ts'
@@ -11,6 +12,7 @@ import { ownDecisions, postingDecisions } from './houseDecisions.ts'
 import type { Levying } from './levying.ts'
 import { agencyDecisions, placeDecisions } from './placeDecisions.ts'
 import { rateDecisions } from './rateDecisions.ts'
+import { taxCodeOf } from './naming.ts'
 import { codesOf, observe } from './observed.ts'
 import { draftPlaces } from './places.ts'
 import { draftRates } from './rates.ts'
@@ -58,7 +60,9 @@ export function draftBaseline(given: Given, choices: Choices = new Map()): Draft
   const rates = draftRates(given, agencies)
   const codeOf = codesOf(given.holders)
   const observations = observe(given, rates, codeOf)
-  const defaults = new Set(given.holders.flatMap(({ defaultItemTaxCode }) => defaultItemTaxCode ?? []))
+  const defaults = new Set(
+    given.holders.flatMap(({ defaultItemTaxCode: code }) => (code === null ? [] : [taxCodeOf(code)])),
+  )
   const regions = [...groupBy(observations, (o) => o.cell.region)]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([region, of]) => readRegion(region, of, defaults))

@@ -3,11 +3,11 @@ import { foldName } from '../crosswalk/folding.ts'
 import { chosenAmong, standingOf, type Decision, type Option, type DraftedParts } from './decision.ts'
 import type { Holder } from './given.ts'
 import type { Levying } from './levying.ts'
-import { isCode } from './naming.ts'
+import { codeFrom, isCode } from './naming.ts'
 
 /** How people pay, and places of one's own: known by the codes of the systems that have them. */
 export function ownDecisions({ given, choices }: Levying): Decision[] {
-  const coded = <T extends { readonly code: string | null; readonly name: string }>(
+  const coded = <T extends { readonly id: string; readonly code: string | null; readonly name: string }>(
     about: 'method' | 'location',
     of: (holder: Holder) => readonly T[],
     partsOf: (code: string, one: T) => DraftedParts,
@@ -15,10 +15,19 @@ export function ownDecisions({ given, choices }: Levying): Decision[] {
     const taken = new Set<string>()
     return given.holders.flatMap((holder) =>
       of(holder).flatMap((one): Decision[] => {
-        if (!isCode(one.code) || taken.has(one.code)) return []
-        taken.add(one.code)
-        const key = `${about}:${one.code}`
-        const options = [{ key: 'one', holders: [holder.id], links: [], parts: partsOf(one.code, one) }]
+        const kind = about === 'method' ? 'payment-method' : 'location'
+        const linked = given.linked(kind, holder.id, one.id)
+        const own = linked ?? one.code
+        // What bears the code of another's is the same one.
+        if (isCode(own) && taken.has(own)) return []
+        const code = isCode(own) ? own : codeFrom(one.name, taken)
+        taken.add(code)
+        const key = `${about}:${code}`
+        const links =
+          code === one.code
+            ? []
+            : [{ kind, holderId: holder.id, objectId: one.id, baselineId: code } as const]
+        const options: Option[] = [{ key: 'one', holders: [holder.id], links, parts: partsOf(code, one) }]
         return [
           {
             ...{ key, about, name: one.name.trim(), called: [], doubts: [], standing: 'alone', options },

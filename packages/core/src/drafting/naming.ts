@@ -19,6 +19,11 @@ export function isCode(code: string | null): code is string {
   return code !== null && /^\S{1,60}$/.test(code)
 }
 
+/** An item tax code as the baseline can have it: a system's own, unless it has spaces in it. */
+export function taxCodeOf(text: string): string {
+  return isCode(text) ? text : codeFrom(text, new Set(), 60)
+}
+
 /** Codes by what they are for, each given once. */
 export class Codes {
   readonly #taken = new Set<string>()

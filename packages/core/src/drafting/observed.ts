@@ -6,6 +6,7 @@ import type { LineKind } from '../determination/document.ts'
 import { sum, type MinorUnits } from '../money/currency.ts'
 import type { Ratio } from '../money/decimal.ts'
 import type { Given, Holder, Sale } from './given.ts'
+import { taxCodeOf } from './naming.ts'
 import { isNil, type RateMet, type Rates } from './rates.ts'
 
 /** Addresses that nothing tells apart: one postal code of one city. */
@@ -42,9 +43,10 @@ export type CodeOf = (holderId: string, itemCode: string) => string | null
 export function codesOf(holders: readonly Holder[]): CodeOf {
   const by = new Map(
     holders.flatMap((holder) =>
-      holder.items.map(
-        (item) => [`${holder.id}/${item.code}`, item.itemTaxCode ?? holder.defaultItemTaxCode] as const,
-      ),
+      holder.items.map((item) => {
+        const text = item.itemTaxCode ?? holder.defaultItemTaxCode
+        return [`${holder.id}/${item.code}`, text && taxCodeOf(text)] as const
+      }),
     ),
   )
   return (holderId, itemCode) => by.get(`${holderId}/${itemCode}`) ?? null

@@ -31,7 +31,7 @@ import { readBaseline } from '../../baseline/read.ts'
 import type { Books } from '../../database/connection.ts'
 import { json } from '../../database/json.ts'
 import { familiesOf } from '../../documents/families.ts'
-import type { StoredDocument } from '../../documents/units.ts'
+import { newestDocuments, storedOf } from '../../documents/newest.ts'
 import { Problem } from '../../faults/problem.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
 import { ALL_SET_UP, loadHeld, type HeldSystem } from '../../setUp/held.ts'
@@ -41,7 +41,7 @@ import { givenOf } from './given.ts'
 import { stated } from './stated.ts'
 
 /** A draft is read out of the newest so many documents. */
-const MOST_READ = 5000
+const MOST_READ = 2000
 const NAMED = 20
 
 interface Drafted {
@@ -55,22 +55,17 @@ interface Drafted {
 
 /** What can be drafted of a baseline out of what systems hold and charged, beside what stands in it already. Nothing is kept. */
 async function readDraft(books: Books): Promise<Drafted> {
-  const { trx, entityId, currency } = books
+  const { currency } = books
   const index = await loadBaseline(books)
   const systems = await loadHeld(books, ALL_SET_UP)
-  const rows = (await trx('document')
-    .where({ entity_id: entityId })
-    .whereNotIn('status', ['draft', 'void'])
-    .whereNull('not_taken')
-    .whereNotIn('kind', [...kindsWith(({ purchase }) => purchase)])
-    .orderBy([{ column: 'document_date', order: 'desc' }, 'system_id', 'document_id'])
-    .limit(MOST_READ)
-    .select('*', trx.raw('count(*) over ()::int as of'))) as (StoredDocument & { readonly of: number })[]
-  const given = givenOf(
-    systems,
-    { documents: rows, families: await familiesOf(books, rows) },
-    { index, currency },
+  const { newest, of } = await newestDocuments(
+    books,
+    MOST_READ,
+    kindsWith(({ purchase }) => !purchase),
   )
+  const documents = await storedOf(books, newest)
+  const families = await familiesOf(books, documents)
+  const given = givenOf(systems, { documents, families }, { index, currency })
   const draft = draftBaseline(given)
   const revision = createHash('sha256')
     .update(
@@ -79,7 +74,7 @@ async function readDraft(books: Books): Promise<Drafted> {
       ),
     )
     .digest('base64url')
-  return { draft, given, index, systems, of: rows[0]?.of ?? 0, revision }
+  return { draft, given, index, systems, of, revision }
 }
 
 /** Parts of a baseline as something that JSON can hold. */

@@ -15,6 +15,7 @@ import { type Books } from '../../database/connection.ts'
 import { json } from '../../database/json.ts'
 import { familiesOf, type Families } from '../../documents/families.ts'
 import { nameOf } from '../../documents/ids.ts'
+import { newestDocuments, storedOf, type Newest } from '../../documents/newest.ts'
 import {
   inBaseCurrency,
   sourceUnit,
@@ -29,14 +30,9 @@ import type { HeldSystem } from '../../setUp/held.ts'
 const SLICE = 2000
 const NAMED = 50
 
-interface Newest {
-  readonly system_id: string
-  readonly id: string
-}
-
 /** What other rules would have changed of the newest documents: by decision, and in the tax that is expected. Nothing is written. */
 export async function tryRules(books: Books, wanted: BaselineImport['rules']): Promise<RulesTried> {
-  const { trx, entityId, currency } = books
+  const { currency } = books
   const { index, systems, currency: baseCurrency } = await groundsOf(books)
   const under = (lineRules: readonly LineRule[]): BaselineIndex =>
     indexBaseline({ ...index.baseline, lineRules })
@@ -47,11 +43,7 @@ export async function tryRules(books: Books, wanted: BaselineImport['rules']): P
     before: index,
     after: under(wanted.map(asLineRule)),
   }
-  const { rows } = (await trx.raw(
-    `select system_id, document_id as id, count(*) over ()::int as of from document where entity_id = :e and status not in ('draft', 'void') and not_taken is null
-     order by document_date desc, system_id, document_id limit :most`,
-    { e: entityId, most: MOST_TRIED },
-  )) as { rows: (Newest & { of: number })[] }
+  const { newest: rows, of } = await newestDocuments(books, MOST_TRIED)
 
   const changed: Changed[] = []
   for (let at = 0; at < rows.length; at += SLICE) {
@@ -69,7 +61,7 @@ export async function tryRules(books: Books, wanted: BaselineImport['rules']): P
   const outcome = {
     currency,
     tried: rows.length,
-    of: rows[0]?.of ?? 0,
+    of,
     changed: changed.length,
     booked: booked.size,
     unknown: changed.length - both.length - fresh.length,
@@ -114,10 +106,7 @@ interface Tried {
 }
 
 async function documentsOf(books: Books, slice: readonly Newest[]): Promise<Tried[]> {
-  const documents = (await books
-    .trx('document')
-    .where({ entity_id: books.entityId })
-    .whereRaw('named = any(?)', [slice.map((one) => `${one.system_id}/${one.id}`)])) as StoredDocument[]
+  const documents = await storedOf(books, slice)
   const families = await familiesOf(books, documents)
   const found = new Map(documents.map((stored) => [`${stored.system_id}/${stored.document_id}`, stored]))
   return slice.flatMap((one) => {
