@@ -182,3 +182,23 @@ it('is as good where codes have spaces in them: what is drafted has codes of its
   for (const kind of ['item', 'item-tax-code', 'party'])
     expect(links.some((link) => link.kind === kind)).toBe(true)
 })
+
+it('asks nobody about a ledger that keeps no exemptions, and whose default is charged on nothing', () => {
+  const made = business(29, 300)
+  const { parties = [], ...others } = made.ledger.objects
+  const ledger = {
+    settings: { ...made.ledger.settings, defaultItemTaxCode: 'MEDICAL' },
+    objects: {
+      ...others,
+      parties: parties.map(({ id, value }) => ({ id, value: { ...value, exemption: null } })),
+    },
+  }
+  const { draft } = drafted({ ...made, ledger })
+  const differ = draft.decisions.filter(
+    ({ about, doubts }) => (about === 'party' || about === 'item') && doubts.includes('systems-differ'),
+  )
+  expect(differ.map(({ key }) => key)).toEqual([])
+  expect(
+    draft.decisions.some(({ about, options }) => about === 'party' && options[0]?.key === 'resale'),
+  ).toBe(true)
+})

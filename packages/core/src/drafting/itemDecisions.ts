@@ -10,6 +10,7 @@ function standsUnder(code: string | null): string | null {
 
 /** Each item with its code: what it stands under in the systems that say so. */
 export function itemDecisions({ given, choices }: Levying): Decision[] {
+  const sells = new Set(given.sales.map(({ holderId }) => holderId))
   const met = meet(
     given.holders.map((holder) =>
       holder.items.map((item) => ({
@@ -19,7 +20,8 @@ export function itemDecisions({ given, choices }: Levying): Decision[] {
         name: item.name,
         components: null,
         jurisdictions: null,
-        stands: standsUnder(item.itemTaxCode ?? holder.defaultItemTaxCode),
+        // What stands on a default is charged by it where anything is charged; elsewhere it says nothing.
+        stands: standsUnder(item.itemTaxCode ?? (sells.has(holder.id) ? holder.defaultItemTaxCode : null)),
       })),
     ),
   )
@@ -105,6 +107,9 @@ export function partyDecisions({ given, choices }: Levying): Decision[] {
       })),
     ),
   )
+  const keep = new Set(
+    given.holders.filter(({ parties }) => parties.some(({ claims }) => claims !== null)).map(({ id }) => id),
+  )
   const taken = new Set<string>()
   const bought = groupBy(given.sales, ({ holderId, document }) => `${holderId}/${document.partyId ?? ''}`)
   return met.flatMap(({ members, doubts }): Decision[] => {
@@ -116,7 +121,9 @@ export function partyDecisions({ given, choices }: Levying): Decision[] {
     taken.add(code)
     const key = `party:${code}`
     const address = members.find(({ party }) => party.address !== null)?.party.address ?? null
-    const options = [...groupBy(members, ({ party }) => party.claims ?? '')]
+    // Who keeps no exemptions at all says nothing of one that lacks.
+    const telling = members.filter(({ holderId }) => keep.has(holderId))
+    const options = [...groupBy(telling.length > 0 ? telling : members, ({ party }) => party.claims ?? '')]
       .sort(([a], [b]) => (a === '' ? 1 : b === '' ? -1 : a < b ? -1 : 1))
       .map(([claims, of]): Option => ({
         key: claims === '' ? 'claims-nothing' : claims,
