@@ -166,3 +166,18 @@ describe('a draft of a business that has no baseline', () => {
     ])
   })
 })
+
+it('has nothing to say again of a baseline that stands, before a single link', async () => {
+  const settled = await makeWorld()
+  try {
+    await settled.run('/pulls', { systemIds: null })
+    const view = await settled.ok<DecisionsView>('GET', `${MONTH}/decisions`)
+    const again = view.decisions.filter(({ about }) =>
+      ['agency', 'place', 'rate', 'code', 'rounding', 'region', 'posting'].includes(about),
+    )
+    expect(again.map(({ key }) => key)).toEqual([])
+    expect(view.explained.now).toBe(view.explained.drafted)
+  } finally {
+    await settled.close()
+  }
+})

@@ -1,6 +1,6 @@
 import type { Given } from './given.ts'
 import { holdersOf, meet, type Met, type Thing } from './meet.ts'
-import { Codes } from './naming.ts'
+import { Codes, namedIn } from './naming.ts'
 
 type AgencyThing = Thing & { readonly account: string | null }
 
@@ -20,7 +20,7 @@ export interface Agencies {
   of(holderId: string, id: string): DraftedAgency | undefined
 }
 
-export function draftAgencies({ holders, linked }: Given): Agencies {
+export function draftAgencies({ holders, linked, known }: Given): Agencies {
   const met = meet(
     holders.map((holder) =>
       holder.agencies.map((agency): AgencyThing => ({
@@ -38,7 +38,10 @@ export function draftAgencies({ holders, linked }: Given): Agencies {
   const all = met.map(({ members, doubts }): DraftedAgency => {
     // Whoever numbers its agencies has looked at their names.
     const name = (members.find(({ code }) => code !== null && code !== '') ?? members[0])?.name.trim() ?? ''
-    const agreed = members.map(({ holderId, id }) => linked('agency', holderId, id))
+    const agreed = [
+      ...members.map(({ holderId, id }) => linked('agency', holderId, id)),
+      ...members.map((member) => namedIn(known.agencies, member.name)),
+    ]
     return {
       code: codes.give(name, ...agreed, ...members.map(({ code }) => code)),
       name,

@@ -1,3 +1,5 @@
+import { foldName } from '../crosswalk/folding.ts'
+
 /** A code of our own out of a name: capitals, digits and single dashes, told from those that are taken by a number. */
 export function codeFrom(name: string, taken: ReadonlySet<string>, most = 40): string {
   const plain = name
@@ -22,6 +24,15 @@ export function isCode(code: string | null): code is string {
 /** An item tax code as the baseline can have it: a system's own, unless it has spaces in it. */
 export function taxCodeOf(text: string): string {
   return isCode(text) ? text : codeFrom(text, new Set(), 60)
+}
+
+/** The only one of the baseline's objects that bears a name; null where none does, or several. */
+export function namedIn(
+  known: readonly { readonly id: string; readonly name: string }[],
+  name: string,
+): string | null {
+  const same = known.filter((one) => foldName(one.name) === foldName(name))
+  return same.length === 1 ? (same[0]?.id ?? null) : null
 }
 
 /** Codes by what they are for, each given once. */

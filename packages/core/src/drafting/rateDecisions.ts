@@ -2,7 +2,7 @@ import type { IsoDate } from '../baseline/dates.ts'
 import { foldName } from '../crosswalk/folding.ts'
 import { chosenAmong, namesOf, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import type { Levying } from './levying.ts'
-import { Codes } from './naming.ts'
+import { Codes, namedIn } from './naming.ts'
 import type { DraftedPlace, Places } from './places.ts'
 import { counterpart, type RateMet, type RateThing } from './rates.ts'
 
@@ -39,7 +39,18 @@ export function rateDecisions({
     members.forEach(({ holderId, id }) => taken.add(`${holderId}/${id}`))
     const active = members.filter(({ rate }) => rate.active)
     if (active.length === 0 && one.places.length === 0) return []
-    const agreed = members.map(({ holderId, id }) => given.linked('combined-rate', holderId, id))
+    const own = one.places
+      .map((place) => place.code)
+      .sort()
+      .join('\n')
+    const agreed = [
+      ...members.map(({ holderId, id }) => given.linked('combined-rate', holderId, id)),
+      // What is made of the same places is the same rate, whatever it is called.
+      given.known.combinedRates.find(
+        (rate) => rate.itemTaxCode === one.itemTaxCode && [...rate.jurisdictionIds].sort().join('\n') === own,
+      )?.id ?? null,
+      ...members.map((member) => namedIn(given.known.combinedRates, member.name)),
+    ]
     const name = one.rates[0]?.leading.name.trim() ?? ''
     const code = codes.give(name, ...agreed, ...members.map((member) => member.code))
     const key = `rate:${code}`

@@ -46,10 +46,10 @@ export function waysDecisions(levying: Levying, index: BaselineIndex, reading: R
           if (!explains(sale, index, reading, assumed) && ++missed > tried.length - leastWanted) return -1
         return tried.length - missed
       }
-      return [
-        ...(taxed.length === 0 ? [] : [rounding(place, { levying, tried, count })]),
-        regionRule(place, own, { levying, count, choices }),
-      ]
+      // Where nothing is charged, nothing shows how, and nothing comes of it.
+      return taxed.length === 0
+        ? []
+        : [rounding(place, { levying, tried, count }), regionRule(place, own, { levying, count, choices })]
     })
 }
 
