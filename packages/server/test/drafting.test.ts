@@ -47,7 +47,11 @@ function drafted({ ledger, billing }: Business) {
     }
   })
   const nothing = indexBaseline(baselineOf({}))
-  const given = givenOf(systems, { documents, families: () => null }, { index: nothing, currency: 'USD' })
+  const given = givenOf(
+    systems,
+    { month: '2026-09', documents, families: () => null },
+    { index: nothing, currency: 'USD' },
+  )
   const draft = draftBaseline(given)
   const explains = draft.explainedBy(baselineOf(partsOf(draft.decisions)))
   return { given, draft, explained: new Set(given.sales.filter(explains).map(({ id }) => id)) }
@@ -201,4 +205,67 @@ it('asks nobody about a ledger that keeps no exemptions, and whose default is ch
   expect(
     draft.decisions.some(({ about, options }) => about === 'party' && options[0]?.key === 'resale'),
   ).toBe(true)
+})
+
+describe('what is drafted says no more than was seen', () => {
+  const made = business(29, 300)
+  const told = (change: (value: Readonly<Record<string, unknown>>) => boolean): Business => ({
+    ...made,
+    billing: {
+      ...made.billing,
+      objects: {
+        ...made.billing.objects,
+        documents: (made.billing.objects.documents ?? []).filter(({ value }) => change(value)),
+      },
+    },
+  })
+  const rewritten = (from: string | RegExp, to: string): Business => {
+    const of = (system: MadeSystem): MadeSystem =>
+      JSON.parse(JSON.stringify(system).replaceAll(from, to)) as MadeSystem
+    return { ...made, ledger: of(made.ledger), billing: of(made.billing) }
+  }
+  const rulesOf = (code: string, of: Business) =>
+    baselineOf(partsOf(drafted(of).draft.decisions)).codeRules.filter(
+      ({ itemTaxCode }) => itemTaxCode === code,
+    )
+
+  it('of an item tax code: where one region never sold it, no rule of the country speaks for it', () => {
+    const codeOf = made.truth.codeOfItem
+    const isMedical = (value: Readonly<Record<string, unknown>>): boolean =>
+      (value['lines'] as { itemCode: string }[]).some(({ itemCode }) => codeOf.get(itemCode) === 'MEDICAL')
+    expect(rulesOf('MEDICAL', made).map(({ jurisdictionId }) => jurisdictionId)).toEqual([COUNTRY])
+    const inOne = told(
+      (value) => !isMedical(value) || (value['shipTo'] as { region: string }).region === 'XQ-BE',
+    )
+    expect(rulesOf('MEDICAL', inOne).map(({ jurisdictionId }) => jurisdictionId)).toEqual(['XQ-BE'])
+  })
+
+  it('of days: without a document, what holds does so from the month that is worked', () => {
+    const baseline = baselineOf(partsOf(drafted(told(() => false)).draft.decisions))
+    expect(baseline.postingRules.length).toBeGreaterThan(0)
+    expect(new Set(baseline.postingRules.map(({ valid }) => valid.from))).toEqual(new Set(['2026-09-01']))
+  })
+
+  it('of places: an agency that bears its region’s name is no other region', () => {
+    const levels = (of: Business) =>
+      baselineOf(partsOf(drafted(of).draft.decisions))
+        .jurisdictions.map(({ level, name }) => `${level} ${name}`)
+        .sort()
+    expect(levels(rewritten('"ARRD"', '"XQ-AR"'))).toEqual(levels(made))
+  })
+
+  it('of rates: what taxes nothing is asked of no place, and an amount per unit is no percent', () => {
+    const nil = { code: null, name: 'Exempt', percent: '0', active: true, components: null }
+    const rates = [...(made.billing.objects['tax-rates'] ?? []), { id: 'b-nil', value: nil }]
+    const { draft } = drafted({
+      ...made,
+      billing: { ...made.billing, objects: { ...made.billing.objects, 'tax-rates': rates } },
+    })
+    expect(draft.decisions.filter(({ name }) => name === 'Exempt')).toEqual([])
+    const county = /("name":"Ash County","percent":")[^"]*(","perUnit":)null/g
+    const units = drafted(rewritten(county, '$10$2"0.10"')).draft.decisions
+    expect(units.find(({ about, name }) => about === 'place' && name === 'Ash County')?.doubts).toContain(
+      'by-unit',
+    )
+  })
 })

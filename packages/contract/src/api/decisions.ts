@@ -42,6 +42,8 @@ export const DecisionsView = z.object({
   /** How many documents were looked at, of how many there are. */
   documents: z.int(),
   of: z.int(),
+  /** Purchases, of which nothing is drafted. */
+  bought: z.int(),
   explained: z.object({
     /** By the baseline as it stands, and by it with all that is drafted. */
     now: z.int(),

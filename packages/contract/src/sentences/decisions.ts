@@ -25,6 +25,9 @@ const DOUBT_WORDS: Readonly<Record<Doubt, string>> = {
   'other-components': 'the systems make it up of other components',
   'no-place': 'no document shows where it holds',
   turns: 'since when it holds is seen in documents alone',
+  'by-unit':
+    'a part of it is an amount per unit, which a standard rate cannot have: a rule of its item tax code says it',
+  'explains-nothing': 'no way of rounding explains a document',
 }
 
 /** The same, with the prices between which a limit lies. */

@@ -2,6 +2,8 @@ import type { CodeRule } from '../baseline/baseline.ts'
 import { groupBy } from '../baseline/lookup.ts'
 import { chosenAmong, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import { countryOf } from './levied.ts'
+import { salesOf } from './observed.ts'
+import { frameOf } from './places.ts'
 import type { Levying } from './levying.ts'
 import type { Holder } from './given.ts'
 import type { Thing } from './meet.ts'
@@ -39,7 +41,7 @@ export function codeDecisions({ given, places, codes: seen, regions, choices }: 
       parts: {
         itemTaxCodes: [{ id: code, name }],
         codeRules: of.map((rule): CodeRule => ({
-          id: `${rule.place}/${code}@${given.seen.from}`,
+          id: `${rule.place}/${code}@${rule.valid?.from ?? given.seen.from}`,
           jurisdictionId: rule.place,
           itemTaxCode: code,
           treatment: rule.treatment,
@@ -50,7 +52,7 @@ export function codeDecisions({ given, places, codes: seen, regions, choices }: 
           currency:
             rule.threshold !== null || rule.cap !== null || rule.perUnit !== null ? given.currency : null,
           recoverable: null,
-          valid: { from: given.seen.from, to: null },
+          valid: { from: rule.valid?.from ?? given.seen.from, to: rule.valid?.to ?? null },
         })),
       },
     })
@@ -65,7 +67,7 @@ export function codeDecisions({ given, places, codes: seen, regions, choices }: 
           ),
         )
       : [option('as-sold', rules)]
-    const against = [...new Set(own.flatMap((one) => one.against.map(({ sale }) => sale.id)))].sort()
+    const against = salesOf(own.flatMap((one) => one.against))
     const between = own.find(({ limitBetween }) => limitBetween !== null)?.limitBetween
     const doubts: Doubt[] = [
       ...(against.length > 0 ? (['documents-differ'] as const) : []),
@@ -83,7 +85,7 @@ export function codeDecisions({ given, places, codes: seen, regions, choices }: 
         options,
         chosen: chosenAmong(key, options, choices),
         needs: [...new Set(rules.map(({ place }) => `place:${place}`))],
-        rests: [...new Set(own.flatMap(({ lines }) => lines.map(({ sale }) => sale.id)))].sort(),
+        rests: salesOf(own.flatMap(({ lines }) => lines)),
         against,
       },
     ]
@@ -125,37 +127,28 @@ function codesOf(holder: Holder): Thing[] {
   ]
 }
 
-/** One rule of a country in place of the same one of each of its regions; a region where nothing is charged at all follows the others. */
+/** One rule of a country in place of the same one of each of its regions that charge anything: where one of them never sold it, nobody knows. */
 function widened(
   own: readonly CodeSeen[],
   places: Levying['places'],
   regions: Levying['regions'],
 ): DraftedRule[] {
-  const charging = new Set(regions.filter(({ rates }) => rates.size > 0).map(({ region }) => region))
+  const charging = regions.filter(({ rates }) => rates.size > 0).map(({ region }) => region)
   return [...groupBy(own, ({ region }) => countryOf(region))].flatMap(([country, of]) => {
-    const telling = of.filter(({ region }) => charging.has(region))
-    const rest = of.filter(({ region }) => !charging.has(region))
-    const [first] = telling.length > 0 ? telling : rest
-    const place = places.all.find(
-      ({ level, covers: [cover] }) => level === 'country' && cover?.country === country,
-    )
-    const text = ({ rules }: CodeSeen): string =>
-      rules.length === 1
-        ? [rules[0]?.treatment, rules[0]?.threshold?.limit, rules[0]?.threshold?.taxes, rules[0]?.cap].join(
-            '|',
-          )
-        : ''
+    const telling = of.filter(({ region }) => charging.includes(region))
+    const everywhere = charging.filter((region) => countryOf(region) === country).length === telling.length
+    const place = frameOf(places.all, { country, region: null })
+    const [first] = telling
     const [only] = first?.rules ?? []
+    const text = ({ rules: [rule, ...more] }: CodeSeen): string =>
+      rule === undefined || more.length > 0
+        ? ''
+        : [rule.treatment, rule.threshold?.limit, rule.threshold?.taxes, rule.cap].join('|')
     const isOwn = only?.treatment === 'reduced' || only?.treatment === 'per-unit'
-    if (
-      first &&
-      place &&
-      only &&
-      !isOwn &&
-      text(first) !== '' &&
-      telling.every((one) => text(one) === text(first))
-    )
-      return [{ ...only, place: place.code }]
-    return of.flatMap(({ rules }) => rules)
+    const same =
+      first !== undefined && text(first) !== '' && telling.every((one) => text(one) === text(first))
+    return everywhere && same && place && only && !isOwn
+      ? [{ ...only, place: place.code }]
+      : of.flatMap(({ rules }) => rules)
   })
 }

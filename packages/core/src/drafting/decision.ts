@@ -1,4 +1,5 @@
 import type { Baseline } from '../baseline/baseline.ts'
+import type { Between } from './limits.ts'
 
 /** What is decided of a baseline. */
 export const DECIDED = [
@@ -32,6 +33,8 @@ export const DOUBTS = [
   'other-components',
   'no-place',
   'turns',
+  'by-unit',
+  'explains-nothing',
 ] as const
 export type Doubt = (typeof DOUBTS)[number]
 
@@ -65,7 +68,7 @@ export interface Decision {
   readonly standing: Standing
   readonly doubts: readonly Doubt[]
   /** Between which prices of one article a limit lies, in minor units, where that is a doubt. */
-  readonly between?: { readonly above: bigint; readonly upTo: bigint }
+  readonly between?: Between
   /** The foremost first. None where nothing can be drafted: then it is asked plainly. */
   readonly options: readonly Option[]
   /** Which of them counts: what was chosen, else the foremost. */

@@ -67,7 +67,7 @@ export function draftBaseline(given: Given, choices: Choices = new Map()): Draft
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([region, of]) => readRegion(region, of, defaults))
   const places = draftPlaces(given, regions)
-  const codes = regions.flatMap((region) => treatmentsIn(region, places))
+  const codes = regions.flatMap((region) => treatmentsIn(region, places, given.currency))
   const levying: Levying = { given, agencies, rates, regions, places, codes, choices }
   const parties = partyDecisions(levying)
   const items = itemDecisions(levying)
@@ -196,22 +196,22 @@ function assumedIndex(baseline: Baseline): BaselineIndex {
 
 /** By the codes that documents name items with. */
 function itemsBy(decisions: readonly Decision[], { holders }: Given): Reading['itemOf'] {
-  const links = new Map(
-    decisions.flatMap(({ options }) =>
-      (options[0]?.links ?? []).map(
-        (link) => [`${link.holderId}/${link.objectId}`, link.baselineId] as const,
-      ),
-    ),
-  )
+  const standsFor = linkedBy(decisions)
   const codes = new Map(
     holders.flatMap(({ id, items }) =>
-      items.map((item) => [`${id}/${item.code}`, links.get(`${id}/${item.id}`) ?? item.code] as const),
+      items.map((item) => [`${id}/${item.code}`, standsFor(id, item.id) ?? item.code] as const),
     ),
   )
   return (holderId, itemCode) => codes.get(`${holderId}/${itemCode}`) ?? itemCode
 }
 
 function partiesBy(decisions: readonly Decision[]): Reading['partyOf'] {
+  const standsFor = linkedBy(decisions)
+  return (holderId, id) => standsFor(holderId, id) ?? id
+}
+
+/** What a system's object stands for by the links of decisions of one kind; the same by every answer. */
+function linkedBy(decisions: readonly Decision[]): (holderId: string, id: string) => string | undefined {
   const links = new Map(
     decisions.flatMap(({ options }) =>
       (options[0]?.links ?? []).map(
@@ -219,5 +219,5 @@ function partiesBy(decisions: readonly Decision[]): Reading['partyOf'] {
       ),
     ),
   )
-  return (holderId, id) => links.get(`${holderId}/${id}`) ?? id
+  return (holderId, id) => links.get(`${holderId}/${id}`)
 }

@@ -4,6 +4,7 @@ import { chosenAmong, standingOf, type Decision, type Option, type DraftedParts 
 import type { Holder } from './given.ts'
 import type { Levying } from './levying.ts'
 import { codeFrom, isCode } from './naming.ts'
+import { salesAt } from './placeDecisions.ts'
 
 /** How people pay, and places of one's own: known by the codes of the systems that have them. */
 export function ownDecisions({ given, choices }: Levying): Decision[] {
@@ -99,16 +100,11 @@ function restsOn(kind: PostingKind, { given }: Levying): string[] {
 
 /** Documents that bear an agency's tax. */
 function owedTo(agency: string, { places, regions }: Levying): string[] {
-  const cells = new Set(
-    places.all.filter(({ levied }) => levied?.agency === agency).flatMap(({ cells: of }) => of),
+  const own = places.all.filter(({ levied }) => levied?.agency === agency)
+  return salesAt(
+    own.flatMap(({ cells }) => cells),
+    regions,
   )
-  return [
-    ...new Set(
-      regions.flatMap(({ observations }) =>
-        observations.filter((o) => o.rate !== null && cells.has(o.cell.key)).map(({ sale }) => sale.id),
-      ),
-    ),
-  ]
 }
 
 function postingOf(

@@ -9,8 +9,8 @@ import type { CellRate, RegionSeen } from './standards.ts'
 
 /** A component where it is charged: the same one of all the rates of a region that hold it. */
 export interface Levied {
-  /** What it is known by: its scope, its agency and name, and its percents where others of that name have other ones. */
-  readonly key: string
+  /** The country, or the region of one, in which it bears one name. */
+  readonly scope: { readonly country: string; readonly region: string | null }
   readonly agency: string
   readonly name: string
   /** Rates that hold it, with their component, and the days on which each of them is its cells' rate. */
@@ -36,13 +36,13 @@ export function leviedIn(regions: readonly RegionSeen[]): Levied[] {
       ),
     ),
   )
-  return [...groupBy(uses, ({ part }) => partKey(part.agency, part.name))].flatMap(([key, of]) =>
-    apart(key, of, regions),
+  return [...groupBy(uses, ({ part }) => partKey(part.agency, part.name)).values()].flatMap((of) =>
+    apart(of, regions),
   )
 }
 
 /** What bears the same name stands for one thing in a whole country, else for one in each region; and in each of those for one of each percent. */
-function apart(key: string, of: readonly Use[], regions: readonly RegionSeen[]): Levied[] {
+function apart(of: readonly Use[], regions: readonly RegionSeen[]): Levied[] {
   const country = countryOf(of[0]?.region ?? '')
   const wanted = regions.filter(({ region }) => countryOf(region) === country)
   const everywhere =
@@ -54,10 +54,10 @@ function apart(key: string, of: readonly Use[], regions: readonly RegionSeen[]):
     )
   const scopes = groupBy(of, ({ region }) => (everywhere ? countryOf(region) : region))
   return [...scopes].flatMap(([scope, own]) =>
-    byPercents(own).map((same, at): Levied => {
+    byPercents(own).map((same): Levied => {
       const [first] = same as [Use]
       return {
-        key: `${scope}|${key}${at === 0 ? '' : `|${at + 1}`}`,
+        scope: scopeOf(scope),
         agency: first.part.agency,
         name: first.part.name,
         within: [...new Map(same.map((use) => [`${use.rate.id} ${use.valid.from}`, use])).values()],
@@ -132,8 +132,14 @@ export function versionsOf(
   return kept
 }
 
+/** A region's key as its country and region. */
+export function scopeOf(key: string): Levied['scope'] {
+  const [country = '', region = ''] = key.split('|')
+  return { country, region: region === '' ? null : region }
+}
+
 export function countryOf(region: string): string {
-  return region.split('|')[0] ?? ''
+  return scopeOf(region).country
 }
 
 /** The level and bounds of what is charged in some cells of a region and not in others. */

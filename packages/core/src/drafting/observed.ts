@@ -84,6 +84,11 @@ export function observe(given: Given, rates: Rates, codeOf: CodeOf): Observation
   return telling.flatMap((sale) => linesOf(sale, rates, codeOf))
 }
 
+/** The documents of lines, each once. */
+export function salesOf(lines: Iterable<Pick<Observation, 'sale'>>): string[] {
+  return [...new Set([...lines].map(({ sale }) => sale.id))].sort()
+}
+
 function linesOf(sale: Sale, rates: Rates, codeOf: CodeOf): Observation[] {
   const cell = cellOf(sale)
   const byRate = groupBy(sale.document.lines, (line) => sale.named.get(line.id)?.rateId ?? '')

@@ -6,17 +6,16 @@ import { isHeldBySeveral } from './agencies.ts'
 import { chosenAmong, namesOf, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import type { Given } from './given.ts'
 import { versionsOf, type Version } from './levied.ts'
+import { salesOf } from './observed.ts'
 import type { Levying } from './levying.ts'
 import type { DraftedPlace } from './places.ts'
 import { counterpart, partKey, versionOn, type Component, type RateMet } from './rates.ts'
-import { rateOn, type RegionSeen } from './standards.ts'
-
-const ids = (sales: Iterable<string>): string[] => [...new Set(sales)].sort()
+import { BEGINNING, rateOn, type RegionSeen } from './standards.ts'
 
 export function agencyDecisions({ agencies, places, regions, choices }: Levying): Decision[] {
   return agencies.all.map((agency) => {
     const key = `agency:${agency.code}`
-    const own = places.all.filter(({ levied }) => levied?.agency === agency.code)
+    const own = places.all.filter(({ levied: of }) => of?.agency === agency.code)
     const options: Option[] = [
       {
         key: 'one',
@@ -49,11 +48,12 @@ export function agencyDecisions({ agencies, places, regions, choices }: Levying)
   })
 }
 
-function salesAt(cells: readonly string[], regions: readonly RegionSeen[]): string[] {
+/** Documents that were charged a tax in some cells. */
+export function salesAt(cells: readonly string[], regions: readonly RegionSeen[]): string[] {
   const wanted = new Set(cells)
-  return ids(
+  return salesOf(
     regions.flatMap(({ observations }) =>
-      observations.filter((o) => o.rate !== null && wanted.has(o.cell.key)).map(({ sale }) => sale.id),
+      observations.filter((o) => o.rate !== null && wanted.has(o.cell.key)),
     ),
   )
 }
@@ -68,14 +68,10 @@ export function placeDecisions(levying: Levying): Decision[] {
     ]
     const { options, doubts } = place.levied === null ? framed(place) : levied(place, levying)
     const cells = new Set(place.cells)
-    const against = ids(
-      place.levied === null
-        ? []
-        : regions.flatMap((region) =>
-            region.against
-              .filter((o) => cells.has(o.cell.key) && speaksAgainst(o.rate, place, region, o))
-              .map(({ sale }) => sale.id),
-          ),
+    const against = salesOf(
+      regions.flatMap((region) =>
+        region.against.filter((o) => cells.has(o.cell.key) && speaksAgainst(o.rate, place, region, o)),
+      ),
     )
     const all: Doubt[] = [...doubts, ...(against.length > 0 ? (['documents-differ'] as const) : [])]
     return {
@@ -179,14 +175,17 @@ function levied(place: DraftedPlace, { given, places }: Levying): { options: Opt
       },
     }),
   )
-  const turns = new Set(within.map(({ valid }) => valid.from)).size > 1
+  const later = within.filter(({ valid }) => valid.from > BEGINNING)
   return {
     options,
     doubts: [
       ...(options.length > 1 ? (['systems-differ'] as const) : []),
-      // From which day on the other rate counts is seen in documents alone.
-      ...(turns && within.every(({ part }) => part.versions.every((v) => v.from === null))
+      // From which day on a rate that took another's turn counts is seen in documents alone.
+      ...(later.some(({ part, valid }) => part.versions.some((v) => (v.from ?? BEGINNING) < valid.from))
         ? (['turns'] as const)
+        : []),
+      ...(within.some(({ part }) => part.versions.some((v) => v.perUnit !== null))
+        ? (['by-unit'] as const)
         : []),
     ],
   }

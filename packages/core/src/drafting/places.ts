@@ -2,7 +2,7 @@ import type { Address, Baseline, Cover, Level } from '../baseline/baseline.ts'
 import { groupBy } from '../baseline/lookup.ts'
 import { placeOf } from '../determination/place.ts'
 import type { Given } from './given.ts'
-import { boundsWithin, countryOf, leviedIn, type Levied } from './levied.ts'
+import { boundsWithin, countryOf, leviedIn, scopeOf, type Levied } from './levied.ts'
 import { Codes } from './naming.ts'
 import { cellOf } from './observed.ts'
 import { partKey, type RateMet } from './rates.ts'
@@ -123,6 +123,18 @@ function framesOf(addresses: ReadonlyMap<string, Address>, codes: Codes, known: 
   })
 }
 
+/** The country, or the region of one, as it is drafted. */
+export function frameOf(
+  places: readonly DraftedPlace[],
+  { country, region }: Levied['scope'],
+): DraftedPlace | undefined {
+  return places.find(
+    ({ level, covers: [cover] }) =>
+      cover?.country === country &&
+      (region === null ? level === 'country' : level === 'region' && cover.region === region),
+  )
+}
+
 /** The place of the baseline that the same agency collects in, where it stands for these cells; null where there is none, or several. */
 function knownPlace(
   { agency, cells }: Levied,
@@ -146,20 +158,18 @@ interface Bounded {
 }
 
 function placeWithin(
-  { key, cells, agency }: Levied,
+  { scope, cells }: Levied,
   places: readonly DraftedPlace[],
   regions: readonly RegionSeen[],
   addresses: ReadonlyMap<string, Address>,
 ): Bounded {
-  const scope = key.slice(0, key.indexOf(`|${agency}|`))
-  const [country = '', region = ''] = scope.split('|')
-  const frame = places.find(
-    ({ level, covers: [cover] }) =>
-      cover?.country === country &&
-      (region === '' ? level === 'country' : level === 'region' && cover.region === region),
-  )
+  const { country, region } = scope
+  const frame = frameOf(places, scope)
   const known = regions
-    .filter((one) => (region === '' ? countryOf(one.region) === country : one.region === scope))
+    .filter(
+      (one) =>
+        countryOf(one.region) === country && (region === null || scopeOf(one.region).region === region),
+    )
     .flatMap(({ rates }) => [...rates.keys()])
   if (frame && known.every((cell) => cells.includes(cell)))
     return { bound: frame.code, level: 'district', parent: frame.code, covers: frame.covers }

@@ -4,9 +4,8 @@ import { chosenAmong, namesOf, standingOf, type Decision, type Doubt, type Optio
 import type { Levying } from './levying.ts'
 import { Codes, namedIn } from './naming.ts'
 import type { DraftedPlace, Places } from './places.ts'
-import { counterpart, type RateMet, type RateThing } from './rates.ts'
-
-const ids = (sales: Iterable<string>): string[] => [...new Set(sales)].sort()
+import { salesOf } from './observed.ts'
+import { counterpart, isNil, type RateMet, type RateThing } from './rates.ts'
 
 /** The combined rates, each with what it is made of; one that holds where nobody sold anything yet is made of known places, or of none. */
 export function rateDecisions({
@@ -29,7 +28,8 @@ export function rateDecisions({
       if (under) note(made, rate, reducedPlaces(rate, under, cell, places), code)
     }
   for (const rate of rates.all)
-    if (![...made.values()].some(({ rates: of }) => of.includes(rate)))
+    // What taxes nothing holds everywhere, and is no rate of any place.
+    if (!isNil(rate.leading, given.seen.to) && ![...made.values()].some(({ rates: of }) => of.includes(rate)))
       note(made, rate, elsewhere(rate, places), null)
   const taken = new Set<string>()
   return [...made.values()].flatMap((one): Decision[] => {
@@ -69,11 +69,9 @@ export function rateDecisions({
           ...one.places.map((place) => `place:${place.code}`),
           ...(one.itemTaxCode === null ? [] : [`code:${one.itemTaxCode}`]),
         ],
-        rests: ids(
+        rests: salesOf(
           regions.flatMap(({ observations }) =>
-            observations
-              .filter((o) => o.rate !== null && one.rates.includes(o.rate))
-              .map(({ sale }) => sale.id),
+            observations.filter((o) => o.rate !== null && one.rates.includes(o.rate)),
           ),
         ),
         against: [],

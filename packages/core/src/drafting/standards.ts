@@ -3,6 +3,9 @@ import { groupBy } from '../baseline/lookup.ts'
 import type { Observation } from './observed.ts'
 import { percentOn, type RateMet } from './rates.ts'
 
+/** The first day of all. */
+export const BEGINNING = '0001-01-01'
+
 /** The rate that holds in a cell for what has no treatment of its own, over a span of days. */
 export interface CellRate {
   readonly rate: RateMet
@@ -92,7 +95,8 @@ function highest(rates: readonly RateMet[], date: IsoDate): bigint {
     .reduce((most, one) => (one > most ? one : most), 0n)
 }
 
-function usualRate(of: readonly Observation[]): RateMet {
+/** The rate that most of these lines bear; each of them bears one. */
+export function usualRate(of: readonly Observation[]): RateMet {
   const [most] = [...groupBy(of, (o) => o.rate?.id ?? '').values()].sort((a, b) => b.length - a.length)
   return (most?.[0] as Observation).rate as RateMet
 }
@@ -125,7 +129,7 @@ function ratesInTime(of: readonly Observation[]): CellRate[] {
   return turns.map(({ rate, first }, at) => ({
     rate,
     valid: {
-      from: at === 0 ? '0001-01-01' : first,
+      from: at === 0 ? BEGINNING : first,
       to: at + 1 < turns.length ? dayBefore(turns[at + 1]?.first ?? '') : null,
     },
   }))

@@ -1,11 +1,14 @@
 import type { CodeTreatment, Threshold } from '../baseline/baseline.ts'
+import type { IsoDate } from '../baseline/dates.ts'
 import { groupBy } from '../baseline/lookup.ts'
-import { absolute, type MinorUnits } from '../money/currency.ts'
-import { compare, divide, ratio, type Percent, type Ratio } from '../money/decimal.ts'
+import type { MinorUnits } from '../money/currency.ts'
+import type { Percent, Ratio } from '../money/decimal.ts'
+import { scopeOf } from './levied.ts'
+import { capOf, excessOf, thresholdOf, type Between } from './limits.ts'
 import type { Observation } from './observed.ts'
-import type { DraftedPlace, Places } from './places.ts'
-import { versionOn, type RateMet } from './rates.ts'
-import { rateOn, type RegionSeen } from './standards.ts'
+import { frameOf, type DraftedPlace, type Places } from './places.ts'
+import { counterpart, type Component, type RateMet } from './rates.ts'
+import { rateOn, usualRate, type RegionSeen } from './standards.ts'
 
 /** What an item tax code means for tax in one place. */
 export interface DraftedRule {
@@ -15,6 +18,8 @@ export interface DraftedRule {
   readonly perUnit: Ratio | null
   readonly threshold: Threshold | null
   readonly cap: MinorUnits | null
+  /** The days on which it holds; null for all that are seen. */
+  readonly valid: { readonly from: IsoDate | null; readonly to: IsoDate | null } | null
 }
 
 /** How a region treats an item tax code, as its sales show. */
@@ -30,16 +35,17 @@ export interface CodeSeen {
   /** Lines that were charged otherwise. */
   readonly against: readonly Observation[]
   /** Between which prices of one article tax begins, where nothing says more exactly. */
-  readonly limitBetween: { readonly above: MinorUnits; readonly upTo: MinorUnits } | null
+  readonly limitBetween: Between | null
 }
 
 /** What was charged on a line: nothing, its cell's standard rate, or another. */
 type Charged = 'nothing' | 'standard' | 'other'
 
-const BARE = { percent: null, perUnit: null, threshold: null, cap: null } as const
+const BARE = { percent: null, perUnit: null, threshold: null, cap: null, valid: null } as const
 
-export function treatmentsIn(seen: RegionSeen, places: Places): CodeSeen[] {
-  const place = regionOf(seen, places)
+/** @param currency of the books: limits are read from prices in it alone */
+export function treatmentsIn(seen: RegionSeen, places: Places, currency: string): CodeSeen[] {
+  const place = frameOf(places.all, scopeOf(seen.region))
   if (!place) return []
   return [...groupBy(seen.observations, (o) => o.code)].sort().map(([code, lines]): CodeSeen => {
     const kind = lines.every((o) => o.kind === 'shipping') ? 'shipping' : 'goods'
@@ -75,19 +81,26 @@ export function treatmentsIn(seen: RegionSeen, places: Places): CodeSeen[] {
       return { ...base, rules: [rule(treatment)], against }
     }
     if (other.length > standard.length && other.length >= nothing.length)
-      return { ...base, ...ownRatesOf(other, seen, places, place), against: [...standard, ...nothing] }
-    const limited = nothing.length > 0 && standard.length > 0 ? thresholdOf(standard, nothing) : null
+      return ownRates({ ...base, rules: [], against: [...standard, ...nothing] }, other, {
+        seen,
+        places,
+        place,
+      })
+    const plain = ({ sale: { document } }: Observation): boolean =>
+      document.currency === currency && !document.pricesIncludeTax && document.discount === 0n
+    const dear = standard.filter(plain)
+    const limited = thresholdOf(dear, nothing.filter(plain))
     if (limited)
       return {
         ...base,
-        rules: [rule('standard', { threshold: limited.threshold, cap: capOf(standard) })],
+        rules: [rule('standard', { threshold: limited.threshold, cap: capOf(dear) })],
         against: [...limited.against, ...other],
         limitBetween: limited.between,
       }
     if (standard.length > nothing.length)
       return {
         ...base,
-        rules: [rule('standard', { ...excessOf(standard) })],
+        rules: [rule('standard', { ...excessOf(dear) })],
         against: [...nothing, ...other],
       }
     const treatment = nothing.every((o) => o.namesNil) ? 'zero-rated' : 'exempt'
@@ -95,73 +108,111 @@ export function treatmentsIn(seen: RegionSeen, places: Places): CodeSeen[] {
   })
 }
 
-function regionOf({ region }: RegionSeen, places: Places): DraftedPlace | undefined {
-  const [country = '', own = ''] = region.split('|')
-  return places.all.find(
-    ({ level, covers: [cover] }) =>
-      cover?.country === country &&
-      (own === '' ? level === 'country' : level === 'region' && cover.region === own),
-  )
-}
-
-/** The rules of a code with a rate of its own: what each place that charges otherwise charges of it, or does not. */
-function ownRatesOf(
+/**
+ * A code with a rate of its own: what each place that charges otherwise charges of it, or does not. Where two cells, or two documents of one,
+ * have it otherwise in one place, the later ones speak against it; so does what was sold where nobody knows the standard rate.
+ */
+function ownRates(
+  base: CodeSeen,
   other: readonly Observation[],
-  seen: RegionSeen,
-  places: Places,
-  region: DraftedPlace,
-): Pick<CodeSeen, 'rules' | 'ownRates'> {
-  const ownRates = new Map<string, RateMet>()
-  const rules = new Map<string, DraftedRule>()
+  {
+    seen,
+    places,
+    place: region,
+  }: { readonly seen: RegionSeen; readonly places: Places; readonly place: DraftedPlace },
+): CodeSeen {
+  const rates = new Map<string, RateMet>()
+  const rules = new Map<string, readonly DraftedRule[]>()
+  const against: Observation[] = []
   for (const [cell, of] of groupBy(other, (o) => o.cell.key)) {
-    const [most] = [...groupBy(of, (o) => o.rate?.id ?? '').values()].sort((a, b) => b.length - a.length)
-    const [one] = most ?? []
-    const standard = one && rateOn(seen.rates.get(cell), one.date)
-    if (!one?.rate) continue
-    ownRates.set(cell, one.rate)
-    const own = one.rate.leading.parts ?? []
-    for (const part of standard?.leading.parts ?? []) {
-      const place = standard && places.ofPart(standard, part.agency, part.name, cell)
-      if (!place || rules.has(place.code)) continue
-      const same = own.filter(({ agency }) => agency === part.agency)
-      const theirs = same.find(({ name }) => name === part.name) ?? (same.length === 1 ? same[0] : undefined)
-      const version = theirs && versionOn(theirs, one.date)
-      const percent = versionOn(part, one.date)?.percent
-      rules.set(place.code, {
-        place: place.code,
-        ...BARE,
-        ...(version === undefined
-          ? { treatment: 'exempt' as const }
-          : version.perUnit !== null
-            ? { treatment: 'per-unit' as const, perUnit: version.perUnit }
-            : version.percent === percent
-              ? { treatment: 'standard' as const }
-              : { treatment: 'reduced' as const, percent: version.percent }),
-      })
-    }
+    const rate = usualRate(of)
+    const standard = seen.rates.get(cell)?.at(-1)?.rate
+    const here = standard ? chargedInstead(rate, standard, { cell, places }) : []
+    const conflicts = here.some(
+      ([code, own]) => rules.has(code) && textOf(rules.get(code) ?? []) !== textOf(own),
+    )
+    against.push(...(standard === undefined || conflicts ? of : of.filter((o) => o.rate?.id !== rate.id)))
+    if (standard === undefined || conflicts) continue
+    rates.set(cell, rate)
+    for (const [code, own] of here) rules.set(code, own)
   }
-  // Where none of it was sold yet, what all others within the region do is what is done.
-  const locals = [...rules.values()].filter((rule) => rule.place !== region.code)
-  const [first] = locals
-  if (first && locals.every(({ treatment, percent }) => treatment === first.treatment && percent === null))
-    for (const { code, levied, cells } of places.all)
-      if (
-        levied !== null &&
-        !rules.has(code) &&
-        code !== region.code &&
-        cells.some((cell) => seen.rates.has(cell))
-      )
-        rules.set(code, { ...first, place: code })
+  fillIn(rules, region, { seen, places })
   // What the region itself says holds where nobody within says otherwise.
-  if (!rules.has(region.code)) rules.set(region.code, { place: region.code, treatment: 'standard', ...BARE })
-  return { rules: [...rules.values()], ownRates }
+  if (rates.size > 0 && !rules.has(region.code))
+    rules.set(region.code, [{ place: region.code, treatment: 'standard', ...BARE }])
+  return {
+    ...base,
+    rules: [...rules.values()].flat(),
+    ownRates: rates,
+    against: [...base.against, ...against],
+  }
 }
 
-const priceOf = ({ amount, quantity }: Observation): Ratio =>
-  divide(ratio(absolute(amount)), positive(quantity))
+/** What a rate charges in each place of the standard one in its stead. */
+function chargedInstead(
+  rate: RateMet,
+  standard: RateMet,
+  { cell, places }: { readonly cell: string; readonly places: Places },
+): (readonly [string, readonly DraftedRule[]])[] {
+  return (standard.leading.parts ?? []).flatMap((part) => {
+    const place = places.ofPart(standard, part.agency, part.name, cell)
+    if (!place) return []
+    const theirs = counterpart(rate.leading, standard.leading, part)
+    return [[place.code, rulesOf(place.code, part, theirs)] as const]
+  })
+}
 
-function positive({ numerator, denominator }: Ratio): Ratio {
-  return ratio(numerator < 0n ? -numerator : numerator === 0n ? 1n : numerator, denominator)
+function rulesOf(place: string, part: Component, theirs: Component | undefined): DraftedRule[] {
+  if (theirs === undefined) return [{ place, ...BARE, treatment: 'exempt' }]
+  if (versionsText(theirs) === versionsText(part)) return [{ place, ...BARE, treatment: 'standard' }]
+  return theirs.versions.map(({ percent, perUnit, from, to }) => ({
+    place,
+    ...BARE,
+    ...(perUnit === null
+      ? { treatment: 'reduced' as const, percent }
+      : { treatment: 'per-unit' as const, perUnit }),
+    valid: theirs.versions.length === 1 ? null : { from, to },
+  }))
+}
+
+/** A component's percents with their days, as one text. */
+function versionsText({ versions }: Component): string {
+  return versions
+    .map(({ percent, perUnit, from, to }) => `${percent} ${perUnit?.numerator} ${from} ${to}`)
+    .join()
+}
+
+function textOf(rules: readonly DraftedRule[]): string {
+  return rules
+    .map(
+      ({ treatment, percent, perUnit, valid }) =>
+        `${treatment} ${percent} ${perUnit?.numerator} ${valid?.from}`,
+    )
+    .join()
+}
+
+/** Where none of it was sold yet, what all others within the region do is what is done, where there are several. */
+function fillIn(
+  rules: Map<string, readonly DraftedRule[]>,
+  region: DraftedPlace,
+  { seen, places }: { readonly seen: RegionSeen; readonly places: Places },
+): void {
+  const locals = [...rules].filter(([code]) => code !== region.code).map(([, [rule]]) => rule)
+  const [first] = locals
+  if (
+    !first ||
+    locals.length < 2 ||
+    !locals.every((rule) => rule?.treatment === first.treatment && rule.percent === null)
+  )
+    return
+  for (const { code, levied, cells } of places.all)
+    if (
+      levied !== null &&
+      !rules.has(code) &&
+      code !== region.code &&
+      cells.some((cell) => seen.rates.has(cell))
+    )
+      rules.set(code, [{ ...first, place: code }])
 }
 
 /** What most shipping of a region agrees with: the standard rate, none, or whatever the goods that it came with bear. */
@@ -190,84 +241,4 @@ function shippingOf(
     .sort((a, b) => b.fit - a.fit)
     .map(({ treatment }) => treatment)
   return { treatment: best, against: lines.filter((o) => !fits[best].includes(o)) }
-}
-
-/**
- * The price of one article below which nothing is charged: where most of the untaxed lie below it and most of the taxed do not. A line or two
- * that somebody left untaxed by mistake make no limit.
- */
-function thresholdOf(
-  taxed: readonly Observation[],
-  untaxed: readonly Observation[],
-): {
-  readonly threshold: Threshold
-  readonly between: CodeSeen['limitBetween']
-  readonly against: readonly Observation[]
-} | null {
-  const prices = [...taxed.map((o) => ({ o, taxed: true })), ...untaxed.map((o) => ({ o, taxed: false }))]
-    .map((one) => ({ ...one, price: priceOf(one.o) }))
-    .sort((a, b) => signOf(compare(a.price, b.price)))
-  // From the first that is taxed on: how many stand on the wrong side.
-  let wrong = taxed.length === 0 ? 0 : untaxed.length
-  let best = { at: 0, wrong }
-  prices.forEach((one, at) => {
-    wrong += one.taxed ? 1 : -1
-    const next = prices[at + 1]
-    if (wrong < best.wrong && (!next || compare(next.price, one.price) > 0n)) best = { at: at + 1, wrong }
-  })
-  const [below, from] = [prices.slice(0, best.at), prices.slice(best.at)]
-  const documents = new Set(below.filter((one) => !one.taxed).map(({ o }) => o.sale.id)).size
-  const [last, first] = [below.at(-1)?.price, from[0]?.price]
-  if (documents < 3 || best.wrong * 5 > documents || !last || !first) return null
-  const against = [...below.filter((one) => one.taxed), ...from.filter((one) => !one.taxed)].map(({ o }) => o)
-  const excess = excessOf(taxed)
-  if (excess.threshold) return { threshold: excess.threshold, between: null, against }
-  const [above, upTo] = [last.numerator / last.denominator, first.numerator / first.denominator]
-  return {
-    threshold: { limit: roundest(above + 1n, upTo), taxes: 'whole' },
-    between: { above, upTo },
-    against,
-  }
-}
-
-function signOf(of: bigint): number {
-  return of > 0n ? 1 : of < 0n ? -1 : 0
-}
-
-/** Of all amounts between two, the one with the most noughts at its end. */
-function roundest(from: MinorUnits, to: MinorUnits): MinorUnits {
-  for (let step = 10n ** 12n; step > 1n; step /= 10n) {
-    for (const unit of [step * 5n, step]) {
-      const least = ((from + unit - 1n) / unit) * unit
-      if (least <= to && least > 0n) return least
-    }
-  }
-  return to
-}
-
-/** What is taxed of each article is its price less always the same, or never more than the same. */
-function excessOf(taxed: readonly Observation[]): {
-  readonly threshold: Threshold | null
-  readonly cap: MinorUnits | null
-} {
-  const parts = taxed.filter((o) => o.base !== null && absolute(o.base) < absolute(o.amount))
-  const less = theSame(
-    parts.map((o) => divide(ratio(absolute(o.amount) - absolute(o.base ?? 0n)), positive(o.quantity))),
-  )
-  const most = capOf(taxed)
-  if (most !== null && (parts.length > 1 || less === null)) return { threshold: null, cap: most }
-  return { threshold: less === null || parts.length < 2 ? null : { limit: less, taxes: 'excess' }, cap: most }
-}
-
-function capOf(taxed: readonly Observation[]): MinorUnits | null {
-  const parts = taxed.filter((o) => o.base !== null && absolute(o.base) < absolute(o.amount))
-  return theSame(parts.map((o) => divide(ratio(absolute(o.base ?? 0n)), positive(o.quantity))))
-}
-
-/** A whole amount that all of these are; null where they differ. */
-function theSame(all: readonly Ratio[]): MinorUnits | null {
-  const [first] = all
-  if (!first || !all.every((one) => compare(one, first) === 0n) || first.numerator % first.denominator !== 0n)
-    return null
-  return first.numerator / first.denominator
 }

@@ -102,7 +102,11 @@ function rounding(
       },
     }))
   const doubts: Doubt[] = [
-    ...(options.length > 1 && (options[0]?.holders.length ?? 0) === 0 ? (['fit-equally'] as const) : []),
+    ...(most === 0
+      ? (['explains-nothing'] as const)
+      : options.length > 1 && (options[0]?.holders.length ?? 0) === 0
+        ? (['fit-equally'] as const)
+        : []),
     ...(stated.length > 0 && !stated.some(({ text }) => options.some((o) => o.key === text))
       ? (['documents-differ'] as const)
       : []),

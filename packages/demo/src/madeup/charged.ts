@@ -56,7 +56,7 @@ function chargeOf(line: Goods, place: Place, day: string): Charge {
     return {
       line,
       base: line.amount,
-      parts: taxed.map((levy) => ({ levy, percent: levy === own ? rule.percent : percentOn(levy, day) })),
+      parts: taxed.map((levy) => ({ levy, percent: percentOn(levy === own ? rule : levy, day) })),
       rate: rateKey(rule.locals === 'none' ? [own as Levy] : [own as Levy, ...locals], line.code),
     }
   }

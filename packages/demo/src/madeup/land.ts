@@ -20,7 +20,7 @@ export type Rounding = `${'line' | 'document'} ${'component' | 'combined'}`
 /** What a code means in a region: the standard rates, none, a percent of the region's own, or none below a price. */
 export type Rule =
   | { readonly is: 'standard' | 'exempt' | 'follows-goods' }
-  | { readonly is: 'reduced'; readonly percent: bigint; readonly locals: 'as-standard' | 'none' }
+  | { readonly is: 'reduced'; readonly percents: Levy['percents']; readonly locals: 'as-standard' | 'none' }
   | { readonly is: 'threshold'; readonly limit: bigint }
 
 export interface Region {
@@ -139,8 +139,15 @@ function rulesOf(draw: Draw, at: number): Region['rules'] {
     FOOD: pick(draw, [
       { is: 'exempt' },
       { is: 'standard' },
-      { is: 'reduced', percent: 2_000_000n, locals: 'as-standard' },
-      { is: 'reduced', percent: 1_500_000n, locals: 'none' },
+      { is: 'reduced', percents: [[null, 2_000_000n]], locals: 'as-standard' },
+      {
+        is: 'reduced',
+        percents: [
+          [null, 1_500_000n],
+          [CHANGES_ON, 1_750_000n],
+        ],
+        locals: 'none',
+      },
     ]),
     MEDICAL: { is: 'exempt' },
     CLOTHING: at === 1 ? { is: 'threshold', limit: 11_000n } : { is: 'standard' },
@@ -153,7 +160,7 @@ export function pick<T>(draw: Draw, all: readonly T[]): T {
   return all[draw(0, all.length - 1)] as T
 }
 
-/** The percent of a levy on a day, in millionths. */
-export function percentOn({ percents }: Levy, day: string): bigint {
+/** The percent on a day, in millionths. */
+export function percentOn({ percents }: Pick<Levy, 'percents'>, day: string): bigint {
   return [...percents].reverse().find(([from]) => from === null || from <= day)?.[1] ?? 0n
 }

@@ -11,7 +11,7 @@ export interface Rate {
 /** Every rate that the land's places and codes need, sold under or not. */
 export function ratesOf({ places, regions }: Land): Rate[] {
   const made = new Map<string, Rate>()
-  const note = (levies: readonly Levy[], code: string | null, own: bigint | null): void => {
+  const note = (levies: readonly Levy[], code: string | null, own: Levy['percents'] | null): void => {
     const key = rateKey(levies, code)
     if (levies.length === 0 || made.has(key)) return
     made.set(key, {
@@ -19,7 +19,7 @@ export function ratesOf({ places, regions }: Land): Rate[] {
       name: `${levies.at(-1)?.name ?? ''}${levies.length === 1 ? ', rest' : ''}${code === null ? '' : `, ${titled(code).toLowerCase()}`}`,
       parts: levies.map((levy, at) => ({
         levy,
-        percents: at === 0 && own !== null ? [[null, own]] : levy.percents,
+        percents: at === 0 && own !== null ? own : levy.percents,
       })),
     })
   }
@@ -28,7 +28,7 @@ export function ratesOf({ places, regions }: Land): Rate[] {
     for (const [code, rule] of Object.entries(region.rules))
       if (rule.is === 'reduced')
         for (const { levies } of places.filter((place) => place.region === region))
-          note(rule.locals === 'none' ? levies.slice(0, 1) : levies, code, rule.percent)
+          note(rule.locals === 'none' ? levies.slice(0, 1) : levies, code, rule.percents)
   return [...made.values()]
 }
 
@@ -41,9 +41,7 @@ export function heldRate({ key, name, parts }: Rate, system: string, outdated: R
   return held(`${system}-${key}`, {
     code: null,
     name,
-    percent: decimal(
-      shown.reduce((sum, { levy, percents }) => sum + percentOn({ ...levy, percents }, `${MONTH}-30`), 0n),
-    ),
+    percent: decimal(shown.reduce((sum, { percents }) => sum + percentOn({ percents }, `${MONTH}-30`), 0n)),
     active: true,
     components: shown.flatMap(({ levy, percents }) =>
       percents.map(([from, percent], at) => ({

@@ -50,22 +50,26 @@ interface Drafted {
   readonly index: BaselineIndex
   readonly systems: readonly HeldSystem[]
   readonly of: number
+  /** Purchases, which are not read. */
+  readonly bought: number
   readonly revision: string
 }
 
 /** What can be drafted of a baseline out of what systems hold and charged, beside what stands in it already. Nothing is kept. */
-async function readDraft(books: Books): Promise<Drafted> {
+async function readDraft(books: Books, month: string): Promise<Drafted> {
   const { currency } = books
   const index = await loadBaseline(books)
   const systems = await loadHeld(books, ALL_SET_UP)
+  const isBought = ({ purchase }: { readonly purchase: boolean }): boolean => purchase
   const { newest, of } = await newestDocuments(
     books,
     MOST_READ,
-    kindsWith(({ purchase }) => !purchase),
+    kindsWith((kind) => !isBought(kind)),
   )
+  const bought = await newestDocuments(books, 1, kindsWith(isBought))
   const documents = await storedOf(books, newest)
   const families = await familiesOf(books, documents)
-  const given = givenOf(systems, { documents, families }, { index, currency })
+  const given = givenOf(systems, { month, documents, families }, { index, currency })
   const draft = draftBaseline(given)
   const revision = createHash('sha256')
     .update(
@@ -74,7 +78,7 @@ async function readDraft(books: Books): Promise<Drafted> {
       ),
     )
     .digest('base64url')
-  return { draft, given, index, systems, of, revision }
+  return { draft, given, index, systems, of, bought: bought.of, revision }
 }
 
 /** Parts of a baseline as something that JSON can hold. */
@@ -85,8 +89,8 @@ function told(parts: object): unknown {
 }
 
 /** The draft as it is shown: each decision with its answers in words, and what speaks for it and against it. */
-export async function decisionsView(books: Books): Promise<DecisionsView> {
-  const { draft, given, index, systems, of, revision } = await readDraft(books)
+export async function decisionsView(books: Books, month: string): Promise<DecisionsView> {
+  const { draft, given, index, systems, of, bought, revision } = await readDraft(books, month)
   const whole = baselineOf(partsOf(draft.decisions), index.baseline)
   const [byNow, byDraft] = [draft.explainedBy(index.baseline), draft.explainedBy(whole)]
   const left = given.sales.filter((sale) => !byDraft(sale))
@@ -98,6 +102,7 @@ export async function decisionsView(books: Books): Promise<DecisionsView> {
     revision,
     documents: given.sales.length,
     of,
+    bought,
     explained: { now: given.sales.filter(byNow).length, drafted: given.sales.length - left.length },
     unexplained: left.slice(0, NAMED).map(({ id, document }) => ({ unit: id, number: document.number })),
     asked: {
@@ -177,11 +182,11 @@ function rowsOf(
  */
 export async function takeDecisions(
   books: Books,
-  person: string,
+  { month, person }: { readonly month: string; readonly person: string },
   { revision, take }: DecisionsTaken,
 ): Promise<number> {
   const choices = new Map(take.map(({ key, option }) => [key, option]))
-  const { draft: seen, given, revision: now } = await readDraft(books)
+  const { draft: seen, given, revision: now } = await readDraft(books, month)
   if (now !== revision) throw new Problem('AXION_STALE', { what: 'What is drafted' })
   const isForemost = seen.decisions.every(
     ({ key, options }) => !choices.has(key) || options[0]?.key === choices.get(key),

@@ -1,5 +1,6 @@
 import { DOCUMENT } from '@axion/contract'
 import {
+  lastDayOf,
   multiply,
   parseDecimal,
   parsePercent,
@@ -16,6 +17,8 @@ import type { HeldSystem } from '../../setUp/held.ts'
 
 /** Documents of which a draft is read, with what tells credit notes what they credit. */
 export interface Read {
+  /** The month that is worked: what is drafted holds from its first day where there is no document. */
+  readonly month: string
   readonly documents: readonly StoredDocument[]
   readonly families: Families
 }
@@ -23,7 +26,7 @@ export interface Read {
 /** What a baseline is drafted from, out of what systems hold and charged. */
 export function givenOf(
   systems: readonly HeldSystem[],
-  { documents, families }: Read,
+  { month, documents, families }: Read,
   agreed: Agreed,
 ): Given {
   const bySystem = new Map(systems.map((system) => [system.row.system_id, system]))
@@ -38,7 +41,7 @@ export function givenOf(
       .sort((a, b) => Number(b.row.role === 'ledger') - Number(a.row.role === 'ledger'))
       .map((system) => holderOf(system, agreed.currency)),
     sales,
-    seen: { from: `${(days[0] ?? '').slice(0, 7)}-01`, to: days.at(-1) ?? '' },
+    seen: { from: `${(days[0] ?? month).slice(0, 7)}-01`, to: days.at(-1) ?? lastDayOf(month) },
     currency: agreed.currency,
     linked: (kind, holderId, objectId) => bySystem.get(holderId)?.linkOf(kind, objectId) ?? null,
     known: agreed.index.baseline,

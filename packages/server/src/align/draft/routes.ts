@@ -16,7 +16,7 @@ export function draftRoutes(app: App, services: Services): void {
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: DecisionsView } } },
     (request) => {
       const entity = requireRole(request)
-      return inEntity(database, entity.id, (books) => decisionsView(books))
+      return inEntity(database, entity.id, (books) => decisionsView(books, request.params.month))
     },
   )
 
@@ -35,8 +35,9 @@ export function draftRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       return changing(database, entity.id, async (books) => {
         const { name } = requirePerson(request)
-        const taken = await takeDecisions(books, name, request.body)
-        const run = await proveAfter(services, books, { month: request.params.month, startedBy: name })
+        const { month } = request.params
+        const taken = await takeDecisions(books, { month, person: name }, request.body)
+        const run = await proveAfter(services, books, { month, startedBy: name })
         return { taken, run }
       })
     },

@@ -16,7 +16,7 @@ import OpenDecision from './OpenDecision.vue'
 import { batchesOf, nameOf } from './words.ts'
 
 /** A baseline out of what is there: what the systems hold and charged, decision by decision, largest money first. */
-const { api, changed, entity } = useMonth()
+const { api, changed, entity, path } = useMonth()
 const evidence = useEvidence()
 const { view, refused } = useView<DecisionsView>(() => '/decisions')
 const { busy, refused: failed, attempt } = useAttempt()
@@ -29,9 +29,32 @@ const unknown = computed(() => decisions.value.filter(({ options }) => options.l
 const rates = computed(() => unknown.value.filter(({ about }) => about !== 'posting' && about !== 'item'))
 const items = computed(() => unknown.value.filter(({ about }) => about === 'item'))
 const accounts = computed(() => unknown.value.filter(({ about }) => about === 'posting'))
-const agreed = computed(() => batchesOf(decisions.value, 'agreed'))
-const alone = computed(() => batchesOf(decisions.value, 'alone'))
-const takeable = computed(() => agreed.value.flatMap(({ ready }) => ready))
+const groups = computed(() => [
+  {
+    title: 'Agreed upon',
+    means: 'several systems hold the same; they may all be wrong alike',
+    batches: batchesOf(decisions.value, 'agreed'),
+  },
+  {
+    title: 'As one system has it',
+    means: 'confirmed by nobody: what it charged is explained by what it says itself',
+    batches: batchesOf(decisions.value, 'alone'),
+  },
+])
+const takeable = computed(() => (groups.value[0]?.batches ?? []).flatMap(({ ready }) => ready))
+/** What the draft was not read from. */
+const aside = computed(() => {
+  if (!view.value) return []
+  const { documents, of, bought } = view.value
+  const awaited = path.value?.connect.limits.notPulled ?? []
+  return [
+    ...(of > documents ? [`${of - documents} older documents`] : []),
+    ...(bought > 0 ? [count(bought, 'purchase')] : []),
+    ...(awaited.length > 0
+      ? [`what ${awaited.join(', ')} ${awaited.length === 1 ? 'holds' : 'hold'}: not pulled yet`]
+      : []),
+  ]
+})
 const missing = computed(() => (view.value ? view.value.documents - view.value.explained.drafted : 0))
 
 const take = (answers: readonly { readonly key: string; readonly option: string }[]): Promise<void> =>
@@ -94,9 +117,7 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
         hold: <RouterLink :to="{ name: 'connect' }">connect them and pull</RouterLink>.
       </div>
       <ExplainedBar v-if="view.documents > 0" :view="view" />
-      <p v-if="view.of > view.documents" class="soft">
-        Read from the newest {{ view.documents }} of {{ view.of }} documents.
-      </p>
+      <p v-if="aside.length > 0" class="soft" data-aside>Not looked at: {{ aside.join('; ') }}.</p>
 
       <section v-if="open.length > 0" aria-label="To answer">
         <h2>
@@ -112,33 +133,22 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
           @take="(option) => take([{ key: decision.key, option }])"
         />
       </section>
-      <section v-if="agreed.length > 0" aria-label="Agreed upon">
-        <h2>Agreed upon <small>several systems hold the same; they may all be wrong alike</small></h2>
-        <BatchRows
-          v-for="batch in agreed"
-          :key="batch.about"
-          :batch="batch"
-          :may="may"
-          :busy="busy"
-          :currency="view.currency"
-          @take="takeAll"
-        />
-      </section>
-      <section v-if="alone.length > 0" aria-label="As one system has it">
-        <h2>
-          As one system has it
-          <small>confirmed by nobody: what it charged is explained by what it says itself</small>
-        </h2>
-        <BatchRows
-          v-for="batch in alone"
-          :key="batch.about"
-          :batch="batch"
-          :may="may"
-          :busy="busy"
-          :currency="view.currency"
-          @take="takeAll"
-        />
-      </section>
+      <template v-for="group in groups" :key="group.title">
+        <section v-if="group.batches.length > 0" :aria-label="group.title">
+          <h2>
+            {{ group.title }} <small>{{ group.means }}</small>
+          </h2>
+          <BatchRows
+            v-for="batch in group.batches"
+            :key="batch.about"
+            :batch="batch"
+            :may="may"
+            :busy="busy"
+            :currency="view.currency"
+            @take="takeAll"
+          />
+        </section>
+      </template>
 
       <section
         v-if="

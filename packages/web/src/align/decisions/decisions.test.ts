@@ -39,6 +39,7 @@ const VIEW: DecisionsView = {
   revision: 'seen',
   documents: 100,
   of: 120,
+  bought: 3,
   explained: { now: 40, drafted: 95 },
   unexplained: [{ unit: 'billing/9', number: 'LA-9' }],
   asked: { registrations: ['Wendover Revenue Office'], certificates: 6 },
@@ -58,7 +59,7 @@ describe('decisions', () => {
       '40 of 100 documents explained to the cent by what is agreed, 95 with the draft; 1 of 5 decisions to answer',
     )
     expect(page.find('[data-explained]').text()).toBe('40 agreed55 drafted5 not explained')
-    expect(page.text()).toContain('Read from the newest 100 of 120 documents.')
+    expect(page.find('[data-aside]').text()).toBe('Not looked at: 20 older documents; 3 purchases.')
     const asked = page.find('[aria-label="What no system can tell"]').text()
     for (const one of [
       'registration with 1 agency',
