@@ -70,7 +70,11 @@ export function placeDecisions(levying: Levying): Decision[] {
     const cells = new Set(place.cells)
     const against = salesOf(
       regions.flatMap((region) =>
-        region.against.filter((o) => cells.has(o.cell.key) && speaksAgainst(o.rate, place, region, o)),
+        region.observations.filter((o) =>
+          region.rates.has(o.cell.key)
+            ? cells.has(o.cell.key) && region.against.includes(o) && speaksAgainst(o.rate, place, region, o)
+            : partOf(o.rate, place) !== undefined,
+        ),
       ),
     )
     const all: Doubt[] = [...doubts, ...(against.length > 0 ? (['documents-differ'] as const) : [])]
@@ -110,15 +114,19 @@ function isTold({ levied: of, cells }: DraftedPlace, regions: readonly RegionSee
 /** Whether a line's rate has another percent of the place's than the cell's own rate has, or none. */
 function speaksAgainst(
   rate: RateMet | null,
-  { levied: of }: DraftedPlace,
+  place: DraftedPlace,
   region: RegionSeen,
   { cell, date }: { readonly cell: { readonly key: string }; readonly date: IsoDate },
 ): boolean {
-  if (!of) return false
-  const find = (met: RateMet | null | undefined): Component | undefined =>
-    met?.leading.parts?.find((part) => part.agency === of.agency && foldName(part.name) === foldName(of.name))
-  const [theirs, right] = [find(rate), find(rateOn(region.rates.get(cell.key), date))]
+  const [theirs, right] = [partOf(rate, place), partOf(rateOn(region.rates.get(cell.key), date), place)]
   return (theirs && versionOn(theirs, date)?.percent) !== (right && versionOn(right, date)?.percent)
+}
+
+/** What a rate has of a place's tax: where nothing tells the standard rate, it is charged outside of the place's bounds. */
+function partOf(rate: RateMet | null | undefined, { levied: of }: DraftedPlace): Component | undefined {
+  return rate?.leading.parts?.find(
+    (part) => part.agency === of?.agency && foldName(part.name) === foldName(of.name),
+  )
 }
 
 function jurisdictionOf(place: DraftedPlace): NonNullable<Option['parts']['jurisdictions']>[number] {
