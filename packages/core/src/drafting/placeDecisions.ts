@@ -6,7 +6,7 @@ import { isHeldBySeveral } from './agencies.ts'
 import { chosenAmong, namesOf, standingOf, type Decision, type Doubt, type Option } from './decision.ts'
 import type { Given } from './given.ts'
 import { versionsOf, type Version } from './levied.ts'
-import { salesOf } from './observed.ts'
+import { salesOf, type Observation } from './observed.ts'
 import type { Levying } from './levying.ts'
 import type { DraftedPlace } from './places.ts'
 import { counterpart, partKey, versionOn, type Component, type RateMet } from './rates.ts'
@@ -67,16 +67,7 @@ export function placeDecisions(levying: Levying): Decision[] {
       ...(place.levied === null ? [] : [`agency:${place.levied.agency}`]),
     ]
     const { options, doubts } = place.levied === null ? framed(place) : levied(place, levying)
-    const cells = new Set(place.cells)
-    const against = salesOf(
-      regions.flatMap((region) =>
-        region.observations.filter((o) =>
-          region.rates.has(o.cell.key)
-            ? cells.has(o.cell.key) && region.against.includes(o) && speaksAgainst(o.rate, place, region, o)
-            : partOf(o.rate, place) !== undefined,
-        ),
-      ),
-    )
+    const against = salesOf(regions.flatMap((region) => againstBounds(place, region)))
     const all: Doubt[] = [...doubts, ...(against.length > 0 ? (['documents-differ'] as const) : [])]
     return {
       key,
@@ -111,6 +102,27 @@ function isTold({ levied: of, cells }: DraftedPlace, regions: readonly RegionSee
   )
 }
 
+/** What speaks against a place: another percent of it in one of its cells; or its tax charged outside of them, by no fewer documents than charged none. */
+function againstBounds(place: DraftedPlace, region: RegionSeen): Observation[] {
+  const { levied: of } = place
+  if (of === null) return []
+  const cells = new Set(place.cells)
+  const within = region.against.filter(
+    (o) => cells.has(o.cell.key) && speaksAgainst(o.rate, place, region, o),
+  )
+  const outside = groupBy(
+    region.observations.filter((o) => o.rate !== null && !cells.has(o.cell.key)),
+    (o) => o.cell.key,
+  )
+  const beyond = [...outside].flatMap(([cell, here]) => {
+    const bear = here.filter((o) => partOf(o.rate, place) !== undefined)
+    const without = here.filter((o) => region.standard.includes(o.code) && !bear.includes(o))
+    const isAnothers = region.rates.get(cell)?.some(({ rate }) => partOf(rate, place) !== undefined) === true
+    return isAnothers || salesOf(bear).length < salesOf(without).length ? [] : bear
+  })
+  return [...within, ...beyond]
+}
+
 /** Whether a line's rate has another percent of the place's than the cell's own rate has, or none. */
 function speaksAgainst(
   rate: RateMet | null,
@@ -122,7 +134,7 @@ function speaksAgainst(
   return (theirs && versionOn(theirs, date)?.percent) !== (right && versionOn(right, date)?.percent)
 }
 
-/** What a rate has of a place's tax: where nothing tells the standard rate, it is charged outside of the place's bounds. */
+/** What a rate has of a place's tax. */
 function partOf(rate: RateMet | null | undefined, { levied: of }: DraftedPlace): Component | undefined {
   return rate?.leading.parts?.find(
     (part) => part.agency === of?.agency && foldName(part.name) === foldName(of.name),
