@@ -20,10 +20,11 @@ export interface MadeBridge {
 
 /** Starts a program, and gives what it printed up to a line. */
 export async function until(
+  command: string,
   args: readonly string[],
   { cwd, env, line }: { readonly cwd: string; readonly env: Record<string, string>; readonly line: string },
 ): Promise<{ child: ChildProcess; said: string }> {
-  const child = spawn(process.execPath, args, {
+  const child = spawn(command, args, {
     cwd,
     env: { ...process.env, ...env },
     stdio: ['ignore', 'pipe', 'inherit'],
@@ -38,38 +39,42 @@ export async function until(
 }
 
 /**
- * Begins both bridges in a folder, as somebody would who writes their own: the ledger of tables, billing by a reading of its own; each with the
- * made-up business in place of its samples.
+ * Begins both bridges in a folder, with what the made-up business holds: invoices as a folder of tables behind a bridge that was written to begin
+ * with, as somebody would who has no code; and the books in Python, which take bookings.
  */
 export async function beginBridges(folder: string, portOf: () => Promise<number>): Promise<MadeBridge[]> {
-  const bridges: MadeBridge[] = []
-  for (const [role, name] of [
-    ['ledger', 'Books'],
-    ['billing', 'Invoicing'],
-  ] as const) {
-    const dir = join(folder, role)
-    writeBridge({ role, dir, from: role === 'ledger' ? 'csv' : 'own' })
-    fill(dir, role)
-    symlinkSync(join(ROOT, 'node_modules'), join(dir, 'node_modules'))
-    const at = await portOf()
-    const { child } = await until(['--import', 'tsx', 'bridge.ts'], {
-      cwd: dir,
-      env: { PORT: String(at), SETTLED: '0' },
-      line: 'http://',
-    })
-    const token = readFileSync(join(dir, 'token'), 'utf8').trim()
-    bridges.push({ role, name, url: `http://127.0.0.1:${at}`, token, child })
-  }
-  return bridges
+  return [await beginBooks(folder, await portOf()), await beginInvoicing(folder, await portOf())]
 }
 
-function fill(dir: string, role: 'ledger' | 'billing'): void {
-  const { settings, objects } = MADE[role]
+async function beginBooks(folder: string, port: number): Promise<MadeBridge> {
+  const token = 'the token of the books'
+  const objects = join(folder, 'books.json')
+  const { accounts, agencies, 'tax-rates': rates } = MADE.ledger.objects
+  writeFileSync(objects, JSON.stringify({ accounts, agencies, 'tax-rates': rates }))
+  const program = join(ROOT, 'packages/standins/python/ledger_bridge.py')
+  const { child } = await until(
+    'python3',
+    [program, '--port', String(port), '--token', token, '--objects', objects],
+    { cwd: folder, env: {}, line: 'listening' },
+  )
+  return { role: 'ledger', name: 'Books', url: `http://127.0.0.1:${port}`, token, child }
+}
+
+async function beginInvoicing(folder: string, port: number): Promise<MadeBridge> {
+  const dir = join(folder, 'invoicing')
+  writeBridge({ role: 'billing', dir, from: 'csv' })
+  const { settings, objects } = MADE.billing
   const begun = JSON.parse(readFileSync(join(dir, 'bridge.json'), 'utf8')) as { about: About }
   writeFileSync(join(dir, 'bridge.json'), JSON.stringify({ ...begun, settings }))
-  if (role === 'billing') writeFileSync(join(dir, 'sample.json'), JSON.stringify(objects))
-  else
-    for (const resource of begun.about.resources.filter((one) => one !== 'settings' && one !== 'balances'))
-      for (const [file, content] of Object.entries(filesOf(resource, objects[resource] ?? [])))
-        writeFileSync(join(dir, 'data', `${file}.csv`), content)
+  for (const resource of begun.about.resources.filter((one) => one !== 'settings'))
+    for (const [file, content] of Object.entries(filesOf(resource, objects[resource] ?? [])))
+      writeFileSync(join(dir, 'data', `${file}.csv`), content)
+  symlinkSync(join(ROOT, 'node_modules'), join(dir, 'node_modules'))
+  const { child } = await until(process.execPath, ['--import', 'tsx', 'bridge.ts'], {
+    cwd: dir,
+    env: { PORT: String(port), SETTLED: '0' },
+    line: 'http://',
+  })
+  const token = readFileSync(join(dir, 'token'), 'utf8').trim()
+  return { role: 'billing', name: 'Invoicing', url: `http://127.0.0.1:${port}`, token, child }
 }

@@ -23,7 +23,7 @@ const stopped = (child: ChildProcess): Promise<unknown> => {
   return ended
 }
 const start = async (args: readonly string[], port: number): ReturnType<typeof until> => {
-  const begun = await until(['scripts/start.mjs', ...args], {
+  const begun = await until(process.execPath, ['scripts/start.mjs', ...args], {
     cwd: ROOT,
     env: {
       AXION_HOME: join(folder, 'home'),

@@ -29,13 +29,13 @@ const take = (
       option: view.decisions.find((one) => one.key === key)?.options[answers[key] ?? 0]?.key ?? '',
     })),
   })
-const takeBack = async (): Promise<void> => {
+const takeBack = async (action = 'decided'): Promise<void> => {
   const { batches } = await world.ok<{ batches: { id: string; action: string; canUndo: boolean }[] }>(
     'GET',
     `${MONTH}/align/batches`,
   )
   const [latest] = batches
-  expect([latest?.action, latest?.canUndo]).toEqual(['decided', true])
+  expect([latest?.action, latest?.canUndo]).toEqual([action, true])
   await world.run('/align/undo', { batchId: latest?.id ?? '' })
 }
 const standing = async (table: 'agency' | 'jurisdiction'): Promise<string[]> =>
@@ -61,7 +61,12 @@ describe('a draft of a business that has no baseline', () => {
       143,
       ['LA-20957'],
     ])
-    expect([view.asked.registrations.length, view.asked.certificates]).toEqual([7, 6])
+    // What is not in the baseline yet cannot be answered for.
+    expect(view.asked).toMatchObject({
+      registrations: [],
+      certificates: [],
+      later: { registrations: 7, certificates: 6 },
+    })
     const by = (key: string) => view.decisions.find((one) => one.key === key)
     expect(by('place:XA-WN')).toMatchObject({
       standing: 'agreed',
@@ -164,6 +169,53 @@ describe('a draft of a business that has no baseline', () => {
       'rate:BK-TOOLS',
       'rate:XB-SO',
     ])
+  })
+
+  it('is answered for what no system can tell: all of it in one act, or none', async () => {
+    const { asked } = await read()
+    expect([asked.registrations.length, asked.certificates.length, asked.later]).toEqual([
+      7,
+      6,
+      { registrations: 0, certificates: 0 },
+    ])
+    // Largest money first.
+    const charged = asked.registrations.map((one) => Number(one.charged))
+    expect(charged).toEqual([...charged].sort((a, b) => b - a))
+    const answers = {
+      registrations: asked.registrations.map(({ agency }) => ({
+        ...{ agency, number: `No ${agency}`, from: '2026-01-01' },
+      })),
+      certificates: asked.certificates.map(({ party, regions }) => ({
+        // Two of them bear one number, as forms do that a bookseller prints.
+        ...{ party, number: 'ST-5', from: '2026-01-01', to: null },
+        regions: regions.length > 0 ? regions : asked.regions.slice(0, 1).map(({ id }) => id),
+      })),
+    }
+    const answer = async (body: object, role = 'preparer'): Promise<unknown> => {
+      const { statusCode, json } = await world.as(role, 'POST', `${MONTH}/decisions/answers`, body)
+      return [statusCode, statusCode === 200 ? null : json<{ code: string }>().code]
+    }
+    const [first] = answers.registrations
+    const [claim] = answers.certificates
+    expect(await answer(answers, 'viewer')).toEqual([403, 'AXION_FORBIDDEN'])
+    expect(await answer({})).toEqual([400, 'AXION_BAD_REQUEST'])
+    for (const odd of [
+      { ...answers, registrations: [...answers.registrations, first] },
+      { registrations: [{ ...first, agency: 'NOBODY' }] },
+      { ...answers, certificates: [{ ...claim, party: 'nobody' }] },
+    ])
+      expect(await answer(odd)).toEqual([409, 'AXION_STALE'])
+    expect(await answer({ certificates: [{ ...claim, regions: ['nowhere'] }] })).toEqual([
+      422,
+      'AXION_BASELINE_INCONSISTENT',
+    ])
+    expect((await read()).asked).toEqual(asked)
+    expect(await answer(answers)).toEqual([200, null])
+    const after = await read()
+    expect([after.asked.registrations, after.asked.certificates]).toEqual([[], []])
+    expect(await answer({ registrations: [first] })).toEqual([409, 'AXION_STALE'])
+    await takeBack('answered')
+    expect((await read()).asked).toEqual(asked)
   })
 })
 

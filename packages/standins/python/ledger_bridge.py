@@ -3,6 +3,9 @@
 It takes tax amounts as they are given, keeps its books in memory, and serves one company.
 
     python3 ledger_bridge.py --port 8080 --token secret --base USD
+    python3 ledger_bridge.py --token secret --objects chart.json
+
+With --objects it holds what stands in that file, `{ "accounts": [ { "id", "value" } ], … }` by resource, in place of its own few accounts.
 """
 
 import argparse
@@ -57,12 +60,19 @@ def allocate(whole, weights):
 class Books:
     """All objects by resource; one lock from the draw of a sequence number to the end of a write, so that no reader skips one."""
 
-    def __init__(self):
+    def __init__(self, objects=None):
         self.lock = threading.Lock()
         self.objects = {}
         self.sequence = 0
         self.numbers = {"booking": 100, "entry": 500}
         self.answers = {}
+        for resource, held in (objects or {}).items():
+            for one in held:
+                self.put(resource, one["id"], one["value"])
+        if objects is None:
+            self.begin()
+
+    def begin(self):
         for number, name, kind in [("1100", "Receivable", "receivable"), ("4000", "Sales", "income"), ("4100", "Shipping", "income"), ("2210", "State tax", "current-liability"), ("2212", "County tax", "current-liability")]:
             self.put("accounts", f"a{number}", {"number": number, "name": name, "type": kind})
         for code, account in [("STATE", "a2210"), ("COUNTY", "a2212")]:
@@ -322,9 +332,10 @@ def main():
     parser.add_argument("--port", type=int, default=8080)
     parser.add_argument("--token", required=True)
     parser.add_argument("--base", default=BASE, choices=CURRENCIES, help="the books' currency")
+    parser.add_argument("--objects", type=argparse.FileType(encoding="utf-8"), help="a file of what it holds")
     options = parser.parse_args()
     globals()["BASE"] = SETTINGS["baseCurrency"] = options.base
-    Handler.books, Handler.token = Books(), options.token
+    Handler.books, Handler.token = Books(json.load(options.objects) if options.objects else None), options.token
     server = ThreadingHTTPServer(("127.0.0.1", options.port), Handler)
     print(f"listening on {server.server_address[1]}", flush=True)
     server.serve_forever()

@@ -1,6 +1,6 @@
 import { DECIDED, STANDINGS } from '@axion/core'
 import { z } from 'zod'
-import { amount, currency } from '../bridge/primitives.ts'
+import { amount, currency, date, lastDate } from '../bridge/primitives.ts'
 
 const Documents = z.object({
   documents: z.int(),
@@ -35,6 +35,32 @@ export const DecisionRow = z.object({
 })
 export type DecisionRow = z.infer<typeof DecisionRow>
 
+/** Agencies of the baseline without a registration, and claimants in it without a certificate. */
+const Asked = z.object({
+  registrations: z.array(
+    z.object({
+      agency: z.string(),
+      name: z.string(),
+      /** Tax that sources charged for it in the month, in the base currency. */
+      charged: amount,
+    }),
+  ),
+  certificates: z.array(
+    z.object({
+      party: z.string(),
+      name: z.string(),
+      reason: z.string(),
+      /** How many of the documents that were looked at are its own, and where they went. */
+      documents: z.int(),
+      regions: z.array(z.string()),
+    }),
+  ),
+  /** What a certificate may be for. */
+  regions: z.array(z.object({ id: z.string(), name: z.string() })),
+  /** What will be asked as well, once what is drafted of it is taken. */
+  later: z.object({ registrations: z.int(), certificates: z.int() }),
+})
+
 export const DecisionsView = z.object({
   currency,
   /** What the decisions stand at: whoever takes them says which they saw. */
@@ -51,8 +77,8 @@ export const DecisionsView = z.object({
   }),
   /** Documents that the whole draft leaves unexplained: the first of them. */
   unexplained: z.array(z.object({ unit: z.string(), number: z.string() })),
-  /** What no system can tell, and is asked plainly: agencies without a registration, and claimants without a certificate. */
-  asked: z.object({ registrations: z.array(z.string()), certificates: z.int() }),
+  /** What no system can tell, and is asked plainly. */
+  asked: Asked,
   decisions: z.array(DecisionRow),
 })
 export type DecisionsView = z.infer<typeof DecisionsView>
@@ -65,3 +91,34 @@ export const DecisionsTaken = z.strictObject({
     .max(50_000),
 })
 export type DecisionsTaken = z.infer<typeof DecisionsTaken>
+
+/** What a person knows and no system: kept together, or not at all. */
+export const AskedAnswers = z
+  .strictObject({
+    registrations: z
+      .array(
+        z.strictObject({
+          agency: z.string().min(1).max(60),
+          number: z.string().trim().min(1).max(60),
+          from: date,
+        }),
+      )
+      .max(5_000)
+      .default([]),
+    certificates: z
+      .array(
+        z.strictObject({
+          party: z.string().min(1).max(60),
+          number: z.string().trim().min(1).max(100),
+          regions: z.array(z.string().min(1).max(60)).min(1).max(200),
+          from: date,
+          to: lastDate.nullable(),
+        }),
+      )
+      .max(5_000)
+      .default([]),
+  })
+  .refine(({ registrations, certificates }) => registrations.length + certificates.length > 0, {
+    error: 'answers nothing',
+  })
+export type AskedAnswers = z.infer<typeof AskedAnswers>

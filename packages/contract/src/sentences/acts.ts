@@ -17,6 +17,7 @@ export const ACTS = {
   agreed: 'agreed',
   'entered-rate': 'entered the rate',
   decided: 'decided',
+  answered: 'answered what no system can tell of',
   certificate: 'kept a certificate of',
   attached: 'attached a file to',
   detached: 'took a file off',

@@ -219,6 +219,21 @@ const decided: Act = async ({ world, draw }) => {
   return `${key} ${(await world.as('preparer', 'POST', `${MONTH}/decisions`, { revision, take })).statusCode}`
 }
 
+/** What a person knows and no system, of the first that is asked. */
+const answered: Act = async ({ world, draw }) => {
+  const { asked } = await world.ok<DecisionsView>('GET', `${MONTH}/decisions`)
+  const from = draw.of(['2026-01-01', '2026-09-10'])
+  const number = `A-${draw.below(1_000_000)}`
+  const regions = asked.regions.map(({ id }) => id)
+  const body = {
+    registrations: asked.registrations.slice(0, 1).map(({ agency }) => ({ agency, number, from })),
+    certificates: asked.certificates
+      .slice(0, 1)
+      .map(({ party }) => ({ party, number, regions, from, to: null })),
+  }
+  return String((await world.as('preparer', 'POST', `${MONTH}/decisions/answers`, body)).statusCode)
+}
+
 const bulked: Act = async ({ world, draw }) => {
   const kind = draw.of(['agencies', 'rates', 'items', 'parties', 'codes'] as const)
   const action = draw.of(['link', 'send', 'create', 'adopt', 'take-in', 'leave'] as const)
@@ -323,6 +338,7 @@ export const ACTS = {
   ruled,
   newRated,
   decided,
+  answered,
   bulked,
   undone,
   mended,
@@ -361,6 +377,7 @@ export const WRITTEN_BY: Readonly<Record<string, readonly (keyof typeof ACTS)[] 
   'PUT rules': ['ruled'],
   'POST new-rate': ['newRated'],
   'POST decisions': ['decided'],
+  'POST decisions/answers': ['answered'],
   'POST align/bulk/preview': 'shows what would be done',
   'POST align/bulk': ['bulked'],
   'POST align/undo': ['undone'],

@@ -208,6 +208,13 @@ async function setUp({ call }: Kitchen): Promise<void> {
     revision: drafted.revision,
     take: [{ key: decision?.key ?? '', option: decision?.options[0]?.key ?? '' }],
   })
+  const [claim] = drafted.asked.certificates
+  await call('preparer', 'POST', `${MONTH}/decisions/answers`, {
+    registrations: [],
+    certificates: [
+      { party: claim?.party ?? '', number: 'F-0', regions: ['WN'], from: '2026-09-01', to: null },
+    ],
+  })
   const certificates = `${MONTH}/certificates/cus_ostler`
   const { certificate } = await call<{ certificate: string }>('preparer', 'PUT', certificates, {
     code: null,

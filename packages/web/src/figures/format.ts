@@ -58,6 +58,12 @@ export function count(n: number, one: string, many = `${one}s`): string {
   return `${n.toLocaleString('en-US')} ${n === 1 ? one : many}`
 }
 
+/** The first few of many names, and how many more there are. */
+export function fewOf(names: readonly string[], most: number): string {
+  const more = names.length - most
+  return `${names.slice(0, most).join(', ')}${more > 0 ? ` and ${more.toLocaleString('en-US')} more` : ''}`
+}
+
 /** Of a month in which nothing is open: what is kept or given back is not proved, nor is what is not posted yet; both are named beside it. */
 export function provedWord({ apart, notYet }: { readonly apart: number; readonly notYet: number }): string {
   const n = (of: number): string => of.toLocaleString('en-US')

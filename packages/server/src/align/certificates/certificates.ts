@@ -27,7 +27,7 @@ export async function keepCertificate(
   const known = code === null ? undefined : index.certificatesOf(partyId).find((one) => one.id === code)
   if (code !== null && !known) throw new Problem('AXION_NOT_FOUND', { what: 'such certificate' })
   const taken = new Set(index.baseline.certificates.map((one) => one.id))
-  const id = known?.id ?? fresh(`crt-${number.replace(/[^\p{L}\p{N}]+/gu, '-').slice(0, 40)}`, taken)
+  const id = known?.id ?? freshCertificate(number, taken)
   const values = { number, party: partyId, reason, regions }
   const step = known
     ? await revise(books, {
@@ -55,7 +55,9 @@ export async function keepCertificate(
   return id
 }
 
-function fresh(wanted: string, taken: ReadonlySet<string>): string {
+/** A code for a certificate that has none yet, after its number. */
+export function freshCertificate(number: string, taken: ReadonlySet<string>): string {
+  const wanted = `crt-${number.replace(/[^\p{L}\p{N}]+/gu, '-').slice(0, 40)}`
   for (let at = 1; ; at++) {
     const code = at === 1 ? wanted : `${wanted}-${at}`
     if (!taken.has(code)) return code

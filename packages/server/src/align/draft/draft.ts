@@ -37,6 +37,7 @@ import { noteSetUp } from '../../setUp/clock.ts'
 import { ALL_SET_UP, loadHeld, type HeldSystem } from '../../setUp/held.ts'
 import { recordBatch, type Step } from '../../setUp/steps.ts'
 import { putLink } from '../links.ts'
+import { askedOf } from './asked.ts'
 import { givenOf } from './given.ts'
 import { stated } from './stated.ts'
 
@@ -94,9 +95,6 @@ export async function decisionsView(books: Books, month: string): Promise<Decisi
   const whole = baselineOf(partsOf(draft.decisions), index.baseline)
   const [byNow, byDraft] = [draft.explainedBy(index.baseline), draft.explainedBy(whole)]
   const left = given.sales.filter((sale) => !byDraft(sale))
-  const registered = new Set(whole.registrations.map(({ agencyId }) => agencyId))
-  const shown = new Set(whole.certificates.map(({ partyId }) => partyId))
-  const levying = new Set(whole.jurisdictions.flatMap(({ agencyId }) => agencyId ?? []))
   return {
     currency: books.currency,
     revision,
@@ -105,12 +103,7 @@ export async function decisionsView(books: Books, month: string): Promise<Decisi
     bought,
     explained: { now: given.sales.filter(byNow).length, drafted: given.sales.length - left.length },
     unexplained: left.slice(0, NAMED).map(({ id, document }) => ({ unit: id, number: document.number })),
-    asked: {
-      registrations: whole.agencies
-        .filter(({ id }) => levying.has(id) && !registered.has(id))
-        .map(({ name }) => name),
-      certificates: whole.parties.filter(({ id, claims }) => claims !== null && !shown.has(id)).length,
-    },
+    asked: await askedOf(books, month, { given, whole }),
     decisions: rowsOf(draft.decisions, {
       given,
       index: indexBaseline(whole),

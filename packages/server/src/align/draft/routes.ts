@@ -1,4 +1,4 @@
-import { DecisionsTaken, DecisionsView, ProvedBy } from '@axion/contract'
+import { AskedAnswers, DecisionsTaken, DecisionsView, ProvedBy } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../../access/month.ts'
 import { requirePerson, requireRole } from '../../access/sessions.ts'
@@ -6,6 +6,7 @@ import { changing, inEntity } from '../../database/connection.ts'
 import { proveAfter } from '../../jobs/proveAfter.ts'
 import { LISTED_BYTES } from '../../lists/body.ts'
 import type { App, Services } from '../../services/services.ts'
+import { keepAnswers } from './asked.ts'
 import { decisionsView, takeDecisions } from './draft.ts'
 
 /** A baseline drafted out of what is there, decision by decision. */
@@ -39,6 +40,28 @@ export function draftRoutes(app: App, services: Services): void {
         const taken = await takeDecisions(books, { month, person: name }, request.body)
         const run = await proveAfter(services, books, { month, startedBy: name })
         return { taken, run }
+      })
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/decisions/answers',
+    {
+      config: { role: 'preparer' },
+      schema: {
+        params: monthParams,
+        body: AskedAnswers,
+        response: { 200: z.object({ kept: z.int(), run: ProvedBy }) },
+      },
+      bodyLimit: LISTED_BYTES,
+    },
+    (request) => {
+      const entity = requireRole(request)
+      return changing(database, entity.id, async (books) => {
+        const { name } = requirePerson(request)
+        const kept = await keepAnswers(books, name, request.body)
+        const run = await proveAfter(services, books, { month: request.params.month, startedBy: name })
+        return { kept, run }
       })
     },
   )

@@ -18,17 +18,11 @@ import { noteSetUp } from '../../setUp/clock.ts'
 export async function registrationsView(books: Books, month: string): Promise<RegistrationsView> {
   const { trx, entityId, currency } = books
   const { agencies, jurisdictions, registrations, thresholds } = await readBaseline(books)
-  const { rows } = (await trx.raw(
-    `select f.agency, sum(f.tax)::bigint::text as tax from unit u cross join lateral (
-       select agency, sum(in_base) as tax from tax_fact where entity_id = u.entity_id and unit_id = u.unit_id and voice = 'stated' and agency is not null group by 1) f
-     where u.entity_id = :e and u.period = :p and u.taken and u.kind <> all(:bought) group by 1`,
-    { e: entityId, p: month, bought: [...kindsWith((kind) => kind.purchase)] },
-  )) as { rows: { agency: string; tax: string }[] }
+  const charged = await chargedFor(books, month)
   const known = (await trx.raw(
     `select exists (select from unit where entity_id = :e and period = :p and document_id is not null) as known`,
     { e: entityId, p: month },
   )) as { rows: { known: boolean }[] }
-  const charged = new Map(rows.map((row) => [row.agency, row.tax]))
   const day = lastDayOf(month)
   return {
     currency,
@@ -43,7 +37,7 @@ export async function registrationsView(books: Books, month: string): Promise<Re
         regions: jurisdictions.filter((j) => j.agency === code).map((j) => j.name),
         versions,
         holds: versions.some((version) => covers(version, day)),
-        charged: formatAmount(BigInt(charged.get(code) ?? '0'), currency),
+        charged: formatAmount(charged.get(code) ?? 0n, currency),
       }
     }),
     regions: jurisdictions
@@ -57,6 +51,20 @@ export async function registrationsView(books: Books, month: string): Promise<Re
           .map(({ jurisdiction: _jurisdiction, ...version }) => version),
       })),
   }
+}
+
+/** Tax that a month's sources charged for each agency, in the base currency. */
+export async function chargedFor(
+  { trx, entityId }: Books,
+  month: string,
+): Promise<ReadonlyMap<string, bigint>> {
+  const { rows } = (await trx.raw(
+    `select f.agency, sum(f.tax)::bigint::text as tax from unit u cross join lateral (
+       select agency, sum(in_base) as tax from tax_fact where entity_id = u.entity_id and unit_id = u.unit_id and voice = 'stated' and agency is not null group by 1) f
+     where u.entity_id = :e and u.period = :p and u.taken and u.kind <> all(:bought) group by 1`,
+    { e: entityId, p: month, bought: [...kindsWith((kind) => kind.purchase)] },
+  )) as { rows: { agency: string; tax: string }[] }
+  return new Map(rows.map((row) => [row.agency, BigInt(row.tax)]))
 }
 
 /** Keeps all spans of an agency's registration; what is expected of every month is to be worked out anew. @throws AXION_BASELINE_INCONSISTENT, AXION_BASELINE_OVERLAP */

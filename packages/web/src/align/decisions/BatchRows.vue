@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { DecisionRow } from '@axion/contract'
 import { computed, ref } from 'vue'
-import { count, useFormat } from '../../figures/format.ts'
+import { count, fewOf, useFormat } from '../../figures/format.ts'
 import { ABOUT_WORDS, nameOf, type Batch } from './words.ts'
 
 /** Decisions of one kind that may be taken at once; opened, each stands with what it would put in and who says so. */
@@ -29,9 +29,7 @@ const systems = computed(() => [
         systems.length > 0 ? systems.join(', ') : 'drawn from addresses and documents'
       }}</span>
       <span v-if="waiting > 0" class="waits" :title="waitsFor.join(', ')"
-        >{{ waiting === batch.rows.length ? 'waits' : `${waiting} wait` }} for
-        {{ waitsFor.slice(0, 2).join(', ')
-        }}{{ waitsFor.length > 2 ? ` and ${waitsFor.length - 2} more` : '' }}</span
+        >{{ waiting === batch.rows.length ? 'waits' : `${waiting} wait` }} for {{ fewOf(waitsFor, 2) }}</span
       >
       <span v-else class="soft n">{{
         most > 0 ? `up to ${count(most, 'document')} each` : 'no document yet'

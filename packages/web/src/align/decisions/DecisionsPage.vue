@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { DecisionRow, DecisionsView } from '@axion/contract'
+import type { AskedAnswers, DecisionRow, DecisionsView } from '@axion/contract'
 import { computed } from 'vue'
 import { useEvidence } from '../../evidence/useEvidence.ts'
-import { count } from '../../figures/format.ts'
+import { count, fewOf } from '../../figures/format.ts'
 import { call } from '../../shell/api.ts'
 import { useMonth } from '../../shell/month.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
@@ -10,6 +10,7 @@ import { useAttempt } from '../../shell/useAttempt.ts'
 import { useView } from '../../shell/useView.ts'
 import AlignTabs from '../AlignTabs.vue'
 import LatestChanges from '../LatestChanges.vue'
+import AskedForm from './AskedForm.vue'
 import BatchRows from './BatchRows.vue'
 import ExplainedBar from './ExplainedBar.vue'
 import OpenDecision from './OpenDecision.vue'
@@ -55,6 +56,17 @@ const aside = computed(() => {
       : []),
   ]
 })
+const asking = computed(() => {
+  const { registrations = [], certificates = [] } = view.value?.asked ?? {}
+  return registrations.length + certificates.length
+})
+const later = computed(() => {
+  const { registrations = 0, certificates = 0 } = view.value?.asked.later ?? {}
+  return [
+    ...(registrations > 0 ? [`The registration with ${count(registrations, 'agency', 'agencies')}`] : []),
+    ...(certificates > 0 ? [`the certificate of ${count(certificates, 'party', 'parties')}`] : []),
+  ]
+})
 const missing = computed(() => (view.value ? view.value.documents - view.value.explained.drafted : 0))
 
 const take = (answers: readonly { readonly key: string; readonly option: string }[]): Promise<void> =>
@@ -62,9 +74,12 @@ const take = (answers: readonly { readonly key: string; readonly option: string 
     await call('POST', `${api.value}/decisions`, { revision: view.value?.revision ?? '', take: answers })
     await changed()
   })
-/** The first few by name. */
-const named = (rows: readonly DecisionRow[]): string =>
-  `${rows.slice(0, 8).map(nameOf).join(', ')}${rows.length > 8 ? ` and ${rows.length - 8} more` : ''}`
+const answer = (answers: AskedAnswers): Promise<void> =>
+  attempt(async () => {
+    await call('POST', `${api.value}/decisions/answers`, answers)
+    await changed()
+  })
+const named = (rows: readonly DecisionRow[]): string => fewOf(rows.map(nameOf), 8)
 const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
   take(rows.map(({ key, options }) => ({ key, option: options[0]?.key ?? '' })))
 </script>
@@ -80,7 +95,10 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
           >
           <template v-else-if="decisions.length === 0"
             ><strong>Nothing more.</strong> All that can be drafted is in the baseline, which explains
-            {{ view.explained.now }} of {{ count(view.documents, 'document') }} to the cent</template
+            {{ view.explained.now }} of {{ count(view.documents, 'document') }} to the cent<template
+              v-if="asking > 0"
+              >; {{ count(asking, 'answer') }} no system can give</template
+            ></template
           >
           <template v-else-if="view.documents === 0"
             ><strong>{{ count(decisions.length, 'decision') }}.</strong> No sale was pulled that could show
@@ -151,27 +169,21 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
       </template>
 
       <section
-        v-if="
-          view.asked.registrations.length > 0 ||
-          view.asked.certificates > 0 ||
-          unknown.length > 0 ||
-          missing > 0
-        "
+        v-if="asking > 0 || later.length > 0 || unknown.length > 0 || missing > 0"
         aria-label="What no system can tell"
       >
         <h2>What no system can tell <small>asked plainly; the draft counts as if it were answered</small></h2>
-        <ul class="asked">
-          <li v-if="view.asked.registrations.length > 0">
-            <RouterLink :to="{ name: 'registrations' }"
-              >The registration with
-              {{ count(view.asked.registrations.length, 'agency', 'agencies') }}</RouterLink
-            >, number and first day: {{ view.asked.registrations.join(', ') }}
-          </li>
-          <li v-if="view.asked.certificates > 0">
-            <RouterLink :to="{ name: 'align', params: { kind: 'parties' } }"
-              >The certificate of {{ count(view.asked.certificates, 'party', 'parties') }}</RouterLink
-            >
-            that a system holds to be exempt
+        <AskedForm
+          v-if="asking > 0"
+          :asked="view.asked"
+          :may="may"
+          :busy="busy"
+          :currency="view.currency"
+          @keep="answer"
+        />
+        <ul v-if="later.length > 0 || unknown.length > 0 || missing > 0" class="asked">
+          <li v-if="later.length > 0">
+            {{ later.join(' and ') }} will be asked as well, once what is drafted of them is accepted
           </li>
           <li v-if="rates.length > 0">
             <RouterLink :to="{ name: 'align', params: { kind: 'rates' } }"

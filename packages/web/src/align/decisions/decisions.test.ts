@@ -42,7 +42,18 @@ const VIEW: DecisionsView = {
   bought: 3,
   explained: { now: 40, drafted: 95 },
   unexplained: [{ unit: 'billing/9', number: 'LA-9' }],
-  asked: { registrations: ['Wendover Revenue Office'], certificates: 6 },
+  asked: {
+    registrations: [
+      { agency: 'WRO', name: 'Wendover Revenue Office', charged: '8392.30' },
+      { agency: 'HCT', name: 'Hollis County Treasurer', charged: '1393.47' },
+    ],
+    certificates: [{ party: 'cus_1', name: 'Ostler', reason: 'resale', documents: 3, regions: ['WN'] }],
+    regions: [
+      { id: 'WN', name: 'Wendover' },
+      { id: 'QL', name: 'Quill' },
+    ],
+    later: { registrations: 0, certificates: 2 },
+  },
   decisions: [row({}), HOLLIS, FENWICK, HIVE, TOOLS],
 }
 const at = { path: '/larkspur/2026-09/align/decisions' }
@@ -62,8 +73,9 @@ describe('decisions', () => {
     expect(page.find('[data-aside]').text()).toBe('Not looked at: 20 older documents; 3 purchases.')
     const asked = page.find('[aria-label="What no system can tell"]').text()
     for (const one of [
-      'registration with 1 agency',
-      'certificate of 6 parties',
+      'Wendover Revenue Office8,392.30',
+      'Ostlerresale3',
+      'the certificate of 2 parties will be asked as well',
       'Where 1 rate holds',
       'Hand tools',
       'LA-9',
@@ -96,6 +108,39 @@ describe('decisions', () => {
     expect(taken()).toEqual([{ revision: 'seen', take: [{ key: 'place:HOLLIS', option: '1.25' }] }])
   })
 
+  it('ask for what a person knows, pasted down a column, and keep what is whole at once', async () => {
+    const { page, taken } = await shown(VIEW)
+    expect(page.find('[data-keep-answers]').attributes('disabled')).toBeDefined()
+    const first = page.find('[aria-label="Number of the registration with Wendover Revenue Office"]')
+    await first.trigger('paste', { clipboardData: { getData: () => 'W-1\t2025-02-01\r\nH-2\n' } })
+    const day = page.find('[aria-label="First day of the registration with Hollis County Treasurer"]')
+    // Half an answer is none: the form asks for its day.
+    expect([day.attributes('required') !== undefined, page.find('[data-keep-answers]').text()]).toEqual([
+      true,
+      'Keep 1 answer',
+    ])
+    await page
+      .findAll('button')
+      .find((one) => one.text() === 'the same for the rest')
+      ?.trigger('click')
+    await page.find('[aria-label="Number of the certificate of Ostler"]').setValue(' R-9 ')
+    await page.find('[aria-label="First day of the certificate of Ostler"]').setValue('2026-01-01')
+    await page.find('input[value="QL"]').setValue(true)
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    expect(taken()).toEqual([
+      {
+        registrations: [
+          { agency: 'WRO', number: 'W-1', from: '2025-02-01' },
+          { agency: 'HCT', number: 'H-2', from: '2025-02-01' },
+        ],
+        certificates: [
+          { party: 'cus_1', number: 'R-9', regions: ['WN', 'QL'], from: '2026-01-01', to: null },
+        ],
+      },
+    ])
+  })
+
   it('are looked at alone by a viewer', async () => {
     const { page } = await shown(VIEW, 'viewer')
     expect(page.findAll('main .do')).toEqual([])
@@ -107,7 +152,7 @@ describe('decisions', () => {
     [
       'all taken',
       { decisions: [] },
-      'Nothing more. All that can be drafted is in the baseline, which explains 40 of 100 documents',
+      'Nothing more. All that can be drafted is in the baseline, which explains 40 of 100 documents to the cent; 3 answers no system can give',
     ],
     ['no sale', { documents: 0, of: 0 }, '5 decisions. No sale was pulled that could show whether they hold'],
   ])('say in a sentence where they stand: %s', async (_, other, verdict) => {

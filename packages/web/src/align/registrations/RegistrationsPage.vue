@@ -2,7 +2,7 @@
 import type { RegistrationDraft, RegistrationsView, ThresholdDraft } from '@axion/contract'
 import { computed, ref } from 'vue'
 import Amount from '../../figures/Amount.vue'
-import { count, isNil, useFormat } from '../../figures/format.ts'
+import { count, fewOf, isNil, useFormat } from '../../figures/format.ts'
 import StateMark from '../../figures/StateMark.vue'
 import YesVerdict from '../../figures/YesVerdict.vue'
 import { call } from '../../shell/api.ts'
@@ -76,7 +76,12 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> =>
           <template v-if="charging.length > 0"
             ><strong>No.</strong> Tax was charged for
             {{ count(charging.length, 'agency', 'agencies') }} without a registration:
-            {{ charging.map((agency) => agency.name).join(', ') }}</template
+            {{
+              fewOf(
+                charging.map((agency) => agency.name),
+                3,
+              )
+            }}</template
           >
           <template v-else-if="!view.known"
             ><strong>Not known.</strong> Nothing that charges tax was pulled for

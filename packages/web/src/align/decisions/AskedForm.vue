@@ -1,0 +1,261 @@
+<script setup lang="ts">
+import type { AskedAnswers, DecisionsView } from '@axion/contract'
+import { computed, reactive } from 'vue'
+import Amount from '../../figures/Amount.vue'
+import { count } from '../../figures/format.ts'
+import {
+  answersOf,
+  certificateRow,
+  registrationRow,
+  spread,
+  type CertificateTyped,
+  type Row,
+} from './answers.ts'
+
+/** What a person knows and no system: registrations and certificates, typed or pasted down the column, and kept at once. */
+const props = defineProps<{
+  asked: DecisionsView['asked']
+  currency: string
+  may: boolean
+  busy: boolean
+}>()
+const emit = defineEmits<{ keep: [answers: AskedAnswers] }>()
+/** So many are asked at once; the rest once these are kept. */
+const MOST = 60
+/** What is typed stays while others are kept. */
+const numbers = new Map<string, Row>()
+const claims = new Map<string, CertificateTyped>()
+const registrations = computed(() =>
+  props.asked.registrations.slice(0, MOST).map((one) => {
+    const row = numbers.get(one.agency) ?? reactive(registrationRow())
+    numbers.set(one.agency, row)
+    return { ...one, row }
+  }),
+)
+const certificates = computed(() =>
+  props.asked.certificates.slice(0, MOST).map((one) => {
+    const row = claims.get(one.party) ?? reactive(certificateRow(one.regions))
+    claims.set(one.party, row)
+    return { ...one, row }
+  }),
+)
+const answers = computed(() => answersOf(registrations.value, certificates.value))
+const ready = computed(() => answers.value.registrations.length + answers.value.certificates.length)
+const dated = (rows: readonly Row[]): string => rows.find(({ from }) => from !== '')?.from ?? ''
+const isOpen = (rows: readonly Row[]): boolean =>
+  dated(rows) !== '' && rows.some(({ from, number }) => from === '' && number.trim() !== '')
+function fill(rows: readonly Row[]): void {
+  const from = dated(rows)
+  for (const row of rows) if (row.from === '' && row.number.trim() !== '') row.from = from
+}
+function paste(rows: readonly Row[], at: number, event: ClipboardEvent): void {
+  const cells = spread(event.clipboardData?.getData('text') ?? '')
+  if (cells.length < 2 && cells[0]?.[1] === undefined) return
+  event.preventDefault()
+  cells.forEach(([number = '', from = ''], below) => {
+    const row = rows[at + below]
+    if (row) Object.assign(row, { number }, from === '' ? {} : { from })
+  })
+}
+const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
+</script>
+
+<template>
+  <form aria-label="Answers" @submit.prevent="emit('keep', answers)">
+    <fieldset class="asked-of" :disabled="!may">
+      <div
+        v-if="registrations.length > 0"
+        class="scroll"
+        tabindex="0"
+        role="region"
+        aria-label="Registrations asked"
+      >
+        <table class="sheet" aria-label="Registrations asked" data-asked="registrations">
+          <thead>
+            <tr>
+              <th scope="col">The registration with</th>
+              <th scope="col" class="n">Charged, {{ currency }}</th>
+              <th scope="col">Number</th>
+              <th scope="col">
+                First day
+                <button
+                  v-if="isOpen(registrations.map(({ row }) => row))"
+                  class="plain"
+                  type="button"
+                  @click="fill(registrations.map(({ row }) => row))"
+                >
+                  the same for the rest
+                </button>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="({ agency, name, charged, row }, at) in registrations"
+              :key="agency"
+              :data-agency="agency"
+            >
+              <td class="strong" :title="name">{{ name }}</td>
+              <td class="n"><Amount :value="charged" :of="{ of: 'tax', voice: 'stated', agency }" /></td>
+              <td>
+                <input
+                  v-model="row.number"
+                  :aria-label="`Number of the registration with ${name}`"
+                  maxlength="60"
+                  :required="row.from !== ''"
+                  @paste="
+                    paste(
+                      registrations.map((one) => one.row),
+                      at,
+                      $event,
+                    )
+                  "
+                />
+              </td>
+              <td>
+                <input
+                  v-model="row.from"
+                  type="date"
+                  :aria-label="`First day of the registration with ${name}`"
+                  :required="row.number.trim() !== ''"
+                />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <p v-if="more(asked.registrations) > 0" class="soft">
+        {{ count(more(asked.registrations), 'more agency', 'more agencies') }} once these are kept.
+      </p>
+      <div
+        v-if="certificates.length > 0"
+        class="scroll"
+        tabindex="0"
+        role="region"
+        aria-label="Certificates asked"
+      >
+        <table class="sheet" aria-label="Certificates asked" data-asked="certificates">
+          <thead>
+            <tr>
+              <th scope="col">The certificate of</th>
+              <th scope="col">Claims</th>
+              <th scope="col" class="n">Documents</th>
+              <th scope="col">Number</th>
+              <th scope="col">In</th>
+              <th scope="col">
+                From
+                <button
+                  v-if="isOpen(certificates.map(({ row }) => row))"
+                  class="plain"
+                  type="button"
+                  @click="fill(certificates.map(({ row }) => row))"
+                >
+                  the same for the rest
+                </button>
+              </th>
+              <th scope="col">Until</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="({ party, name, reason, documents, row }, at) in certificates"
+              :key="party"
+              :data-party="party"
+            >
+              <td class="strong" :title="name">{{ name }}</td>
+              <td class="soft">{{ reason.replaceAll('-', ' ') }}</td>
+              <td class="n">{{ documents || '–' }}</td>
+              <td>
+                <input
+                  v-model="row.number"
+                  :aria-label="`Number of the certificate of ${name}`"
+                  maxlength="100"
+                  :required="row.from !== ''"
+                  @paste="
+                    paste(
+                      certificates.map((one) => one.row),
+                      at,
+                      $event,
+                    )
+                  "
+                />
+              </td>
+              <td class="regions">
+                <label v-for="region in asked.regions" :key="region.id"
+                  ><input v-model="row.regions" type="checkbox" :value="region.id" /> {{ region.name }}</label
+                >
+              </td>
+              <td>
+                <input
+                  v-model="row.from"
+                  type="date"
+                  :aria-label="`First day of the certificate of ${name}`"
+                  :required="row.number.trim() !== ''"
+                />
+              </td>
+              <td>
+                <input
+                  v-model="row.to"
+                  type="date"
+                  :aria-label="`Last day of the certificate of ${name}`"
+                  :min="row.from"
+                />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <p v-if="more(asked.certificates) > 0" class="soft">
+        {{ count(more(asked.certificates), 'more party', 'more parties') }} once these are kept.
+      </p>
+      <p v-if="may" class="actions">
+        <button class="do" type="submit" data-keep-answers :disabled="busy || ready === 0">
+          Keep {{ ready === 0 ? 'what is answered' : count(ready, 'answer') }}
+        </button>
+        <span class="soft">
+          What is left empty is asked again: without a registration no tax is expected, without a certificate
+          all of it.</span
+        >
+      </p>
+    </fieldset>
+  </form>
+</template>
+
+<style scoped>
+fieldset {
+  margin: 0;
+  padding: 0;
+  border: 0;
+  min-width: 0;
+}
+.asked-of {
+  display: grid;
+  gap: 10px;
+}
+.sheet td input:not([type='checkbox']) {
+  font: inherit;
+  font-size: 14px;
+  border: 1px solid var(--hair);
+  background: var(--sheet);
+  color: var(--ink);
+  padding: 1px 8px;
+  width: 100%;
+  max-width: 190px;
+}
+.regions {
+  white-space: normal;
+}
+.regions label {
+  margin-right: 10px;
+  white-space: nowrap;
+}
+.actions {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+}
+.soft {
+  color: var(--soft);
+  font-size: 14px;
+}
+</style>

@@ -1,0 +1,50 @@
+import type { AskedAnswers } from '@axion/contract'
+
+/** What is typed of a registration: empty where nothing is. Days are ISO dates. */
+export interface Row {
+  number: string
+  from: string
+}
+export interface CertificateTyped extends Row {
+  to: string
+  regions: string[]
+}
+
+export const registrationRow = (): Row => ({ number: '', from: '' })
+/** @param regions where the party's documents went: chosen until somebody says otherwise */
+export const certificateRow = (regions: readonly string[]): CertificateTyped => ({
+  ...registrationRow(),
+  to: '',
+  regions: [...regions],
+})
+
+const isWhole = ({ number, from }: Row): boolean => number.trim() !== '' && from !== ''
+
+/** The rows that are whole; the form itself asks for what others lack. */
+export function answersOf(
+  registrations: readonly { readonly agency: string; readonly row: Row }[],
+  certificates: readonly { readonly party: string; readonly row: CertificateTyped }[],
+): AskedAnswers {
+  return {
+    registrations: registrations
+      .filter(({ row }) => isWhole(row))
+      .map(({ agency, row: { number, from } }) => ({ agency, number: number.trim(), from })),
+    certificates: certificates
+      .filter(({ row }) => isWhole(row) && row.regions.length > 0)
+      .map(({ party, row: { number, from, to, regions } }) => ({
+        ...{ party, number: number.trim(), regions: [...regions], from },
+        to: to === '' ? null : to,
+      })),
+  }
+}
+
+const DAY = /^\d{4}-\d{2}-\d{2}$/
+
+/** What was copied out of a spreadsheet, by row: a number, and the day beside it where that is one. */
+export function spread(text: string): (readonly [number: string, from?: string])[] {
+  const rows = text.replace(/\r\n?/g, '\n').replace(/\n+$/, '').split('\n')
+  return rows.map((row) => {
+    const [number = '', day] = row.split('\t').map((cell) => cell.trim())
+    return day !== undefined && DAY.test(day) ? [number, day] : [number]
+  })
+}
