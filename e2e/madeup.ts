@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process'
-import { readFileSync, symlinkSync, writeFileSync } from 'node:fs'
+import { readFileSync, renameSync, symlinkSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
 import type { About } from '@axion/contract'
@@ -13,6 +13,8 @@ export const MADE = business(2026, 600)
 export interface MadeBridge {
   readonly role: 'ledger' | 'billing'
   readonly name: string
+  /** What answers there. */
+  readonly product: string
   readonly url: string
   readonly token: string
   readonly child: ChildProcess
@@ -57,7 +59,29 @@ async function beginBooks(folder: string, port: number): Promise<MadeBridge> {
     [program, '--port', String(port), '--token', token, '--objects', objects],
     { cwd: folder, env: {}, line: 'listening' },
   )
-  return { role: 'ledger', name: 'Books', url: `http://127.0.0.1:${port}`, token, child }
+  return {
+    role: 'ledger',
+    name: 'Books',
+    product: 'Pennyroyal Ledger',
+    url: `http://127.0.0.1:${port}`,
+    token,
+    child,
+  }
+}
+
+function writeTables(dir: string, resource: string, rows: Parameters<typeof filesOf>[1]): void {
+  for (const [file, content] of Object.entries(filesOf(resource, rows))) {
+    const table = join(dir, 'data', `${file}.csv`)
+    writeFileSync(`${table}.new`, content)
+    renameSync(`${table}.new`, table)
+  }
+}
+
+/** What the people of the billing system do once they are told: each document that was charged wrongly is charged as it ought to be. */
+export function mendInvoices(folder: string): void {
+  const { wrong } = MADE.truth
+  const documents = (MADE.billing.objects['documents'] ?? []).map((one) => wrong.get(one.id) ?? one)
+  writeTables(join(folder, 'invoicing'), 'documents', documents)
 }
 
 async function beginInvoicing(folder: string, port: number): Promise<MadeBridge> {
@@ -67,8 +91,7 @@ async function beginInvoicing(folder: string, port: number): Promise<MadeBridge>
   const begun = JSON.parse(readFileSync(join(dir, 'bridge.json'), 'utf8')) as { about: About }
   writeFileSync(join(dir, 'bridge.json'), JSON.stringify({ ...begun, settings }))
   for (const resource of begun.about.resources.filter((one) => one !== 'settings'))
-    for (const [file, content] of Object.entries(filesOf(resource, objects[resource] ?? [])))
-      writeFileSync(join(dir, 'data', `${file}.csv`), content)
+    writeTables(dir, resource, objects[resource] ?? [])
   symlinkSync(join(ROOT, 'node_modules'), join(dir, 'node_modules'))
   const { child } = await until(process.execPath, ['--import', 'tsx', 'bridge.ts'], {
     cwd: dir,
@@ -76,5 +99,12 @@ async function beginInvoicing(folder: string, port: number): Promise<MadeBridge>
     line: 'http://',
   })
   const token = readFileSync(join(dir, 'token'), 'utf8').trim()
-  return { role: 'billing', name: 'Invoicing', url: `http://127.0.0.1:${port}`, token, child }
+  return {
+    role: 'billing',
+    name: 'Invoicing',
+    product: 'Sample billing',
+    url: `http://127.0.0.1:${port}`,
+    token,
+    child,
+  }
 }

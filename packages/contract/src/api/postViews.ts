@@ -57,7 +57,10 @@ export const PostView = z.object({
   currency: z.string(),
   counts: z.partialRecord(PostState, z.number()),
   tax: z.partialRecord(PostState, z.string()),
+  /** What has to hold before anything is posted: in words. */
   blocking: z.array(z.string()).readonly(),
+  /** Nobody has checked the systems for the month yet. */
+  unchecked: z.boolean(),
   /** Where people open the ledger; null where none is connected, or it says nothing. */
   ledger: z
     .object({

@@ -13,8 +13,8 @@ export interface Business {
 
 export interface Truth {
   readonly land: Land
-  /** Documents that were charged wrongly, each with how. */
-  readonly wrong: ReadonlyMap<string, string>
+  /** Documents that were charged wrongly, each as it ought to be. */
+  readonly wrong: ReadonlyMap<string, Held>
   readonly codeOfItem: ReadonlyMap<string, string>
   /** Levies of which the ledger holds another percent. */
   readonly outdated: ReadonlySet<string>
@@ -27,13 +27,13 @@ export function business(seed: number, size = 600): Business {
   const items = itemsOf(draw, Math.floor(size / 2))
   const parties = partiesOf(draw, land, Math.floor(size / 3))
   const says = draw(0, 9) < 7
-  const wrong = new Map<string, string>()
+  const wrong = new Map<string, Held>()
   const documents: Held[] = []
   for (let n = 1; n <= size; n++) {
     const id = `inv-${n}`
     const how = n % Math.max(20, Math.floor(size / 20)) === 7 ? pick(draw, WRONG) : null
     const sold = saleOf(draw, { id, parties, items, land, how, says })
-    if (sold.wrong) wrong.set(id, how ?? '')
+    if (sold.mended) wrong.set(id, sold.mended)
     documents.push(sold.document)
   }
   const outdated = new Set(

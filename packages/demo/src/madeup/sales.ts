@@ -7,7 +7,7 @@ import { decimal, held, MONTH, type Held, type Item, type Party } from './shapes
 /** How a sale may be charged wrongly. */
 export const WRONG = ['left-untaxed', 'of-another-place', 'a-cent-off', 'taxed-though-exempt'] as const
 
-/** A sale to one of the parties, and whether what was charged is wrong. */
+/** A sale to one of the parties, and where what was charged is wrong the same as it ought to be. */
 export function saleOf(
   draw: Draw,
   given: {
@@ -18,7 +18,7 @@ export function saleOf(
     readonly how: (typeof WRONG)[number] | null
     readonly says: boolean
   },
-): { document: Held; wrong: boolean } {
+): { document: Held; mended: Held | null } {
   const { id, parties, items, land, how, says } = given
   const party = pick(draw, parties)
   const { place } = party
@@ -56,11 +56,13 @@ export function saleOf(
     const row = taxes[at]
     if (row) row[0] = (row[0] ?? 0n) + 1n
   }
+  const due = taxesOf(right, place.region.rounding)
+  const sold = { id, party, day, lines, says }
   // What comes to the same to everybody who is owed is not wrong, by whatever name it was charged.
-  const due = owedBy(right, taxesOf(right, place.region.rounding), { split: says })
+  const isWrong = owedBy(charges, taxes, { split: says }) !== owedBy(right, due, { split: says })
   return {
-    document: documentOf({ id, party, day, lines, charges, taxes, says }),
-    wrong: owedBy(charges, taxes, { split: says }) !== due,
+    document: documentOf({ ...sold, charges, taxes }),
+    mended: isWrong ? documentOf({ ...sold, charges: right, taxes: due }) : null,
   }
 }
 

@@ -104,8 +104,14 @@ async function shipFromOf(
   return rows.map(({ address }) => ({ name: 'ship-from', address }))
 }
 
-/** The failing checks that hold posting of a month up, as their questions; a month that nobody looked at is not ready. */
-export async function blockingChecks(services: Services, entityId: string, month: string): Promise<string[]> {
+/** What holds posting of a month up: failing checks as their questions, and a month that nobody looked at. */
+export interface Blocking {
+  readonly says: readonly string[]
+  /** Nobody has checked the systems for the month yet. */
+  readonly unchecked: boolean
+}
+
+export async function blockingChecks(services: Services, entityId: string, month: string): Promise<Blocking> {
   const { rows, closed } = await inEntity(services.database, entityId, async (books) => ({
     rows: await books
       .trx('readiness')
@@ -115,13 +121,17 @@ export async function blockingChecks(services: Services, entityId: string, month
       .filter((system) => system.role === 'ledger' && !system.goesOut)
       .map((system) => `Its scope sends nothing to ${system.name}.`),
   }))
-  return [
-    ...closed,
-    ...(rows.length === 0 ? [`Nobody has checked ${month} yet: check the systems in Connect.`] : []),
-    ...CHECKS.filter(
-      (check) => check.blocks && rows.some((row) => row.check_code === check.code && row.state === 'fails'),
-    ).map((check) => check.question),
-  ]
+  const unchecked = rows.length === 0
+  return {
+    unchecked,
+    says: [
+      ...closed,
+      ...(unchecked ? ['Nobody has checked the systems for this month yet.'] : []),
+      ...CHECKS.filter(
+        (check) => check.blocks && rows.some((row) => row.check_code === check.code && row.state === 'fails'),
+      ).map((check) => check.question),
+    ],
+  }
 }
 
 export type { CheckResult }

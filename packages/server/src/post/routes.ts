@@ -50,10 +50,10 @@ function listRoutes(app: App, services: Services): void {
     async (request): Promise<PostView> => {
       const entity = requireRole(request)
       const { month } = request.params
-      const blocking = await blockingChecks(services, entity.id, month)
+      const { says: blocking, unchecked } = await blockingChecks(services, entity.id, month)
       return inEntity(database, entity.id, async (books) => ({
         ...(await postView(books, month, request.query)),
-        blocking,
+        ...{ blocking, unchecked },
       }))
     },
   )
@@ -141,8 +141,8 @@ function postingRoutes(app: App, services: Services): void {
       const entity = requireRole(request)
       const { month } = request.params
       const { onlyRight, revision, ...chosen } = request.body
-      const blocking = await blockingChecks(services, entity.id, month)
-      if (blocking.length > 0) throw new Problem('AXION_NOT_READY', { checks: blocking.join(' ') })
+      const { says } = await blockingChecks(services, entity.id, month)
+      if (says.length > 0) throw new Problem('AXION_NOT_READY', { checks: says.join(' ') })
       const person = requirePerson(request).name
       return changing(database, entity.id, (books) =>
         post(books, { month, person, chosen, onlyRight, revision }),

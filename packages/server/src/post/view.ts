@@ -12,7 +12,7 @@ export async function postView(
   books: Books,
   month: string,
   query: PostListQuery,
-): Promise<Omit<PostView, 'blocking'>> {
+): Promise<Omit<PostView, 'blocking' | 'unchecked'>> {
   const { currency } = books
   const { states, remarked } = await countsOf(books, month)
   const { units, next } = await pageOf(books, postList(month, query), query)

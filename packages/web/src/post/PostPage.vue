@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import type { PostRow, PostState, PostSums, PostView } from '@axion/contract'
 import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import { count } from '../figures/format.ts'
 import NotPostedNote from '../figures/NotPostedNote.vue'
@@ -13,6 +12,7 @@ import { useList } from '../grid/useList.ts'
 import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useRuns } from '../shell/runs.ts'
+import BlockedNote from './BlockedNote.vue'
 import ConfirmPost from './ConfirmPost.vue'
 import PostActions from './PostActions.vue'
 import PostDetail from './PostDetail.vue'
@@ -23,7 +23,6 @@ import WithdrawDialog from './WithdrawDialog.vue'
 import { WORD } from './words.ts'
 import RefusedNote from '../shell/RefusedNote.vue'
 
-const route = useRoute()
 const runs = useRuns()
 const evidence = useEvidence()
 const bar = ref<InstanceType<typeof ListBar> | null>(null)
@@ -137,10 +136,7 @@ const order = (name: string): { name: string; sort: string | undefined; down: st
       />
     </div>
     <RefusedNote :refused="refused" />
-    <p v-if="view && view.blocking.length > 0" class="note bad">
-      <b>Nothing is posted while a check fails:</b> {{ view.blocking.join(' ') }}
-      <RouterLink :to="{ name: 'connect', params: route.params }">Mend it in Connect</RouterLink>
-    </p>
+    <BlockedNote v-if="view && view.blocking.length > 0" :view="view" />
     <PostReasons
       v-if="view && view.reasons.length > 0"
       :view="view"

@@ -29,6 +29,7 @@ const view = (rows: PostRow[], changes: Partial<PostView> = {}): PostView => {
     counts,
     tax: Object.fromEntries(Object.keys(counts).map((state) => [state, '5.00'])),
     blocking: [],
+    unchecked: false,
     ledger: null,
     reasons: [],
     remarked: { documents: 0, tax: '0.00' },
@@ -231,5 +232,22 @@ describe('Withdraw', () => {
     answers({ '/post': view([row('1', 'failed')], { reasons }), '/path': PATH })
     const { page } = await mountIn(PostPage, at)
     expect(page.find('[data-reason]').text()).toMatch(/refused it.*12 documents.*99\.00.*Mend in Align/)
+  })
+
+  it('has the systems checked for a month that nobody looked at, where posting waits for it', async () => {
+    const blocking = ['Nobody has checked the systems for this month yet.']
+    const asked = answers({
+      '/post': view([row('1', 'rehearsed')], { blocking, unchecked: true }),
+      '/path': PATH,
+      '/checks': { checked: true },
+    })
+    const { page } = await mountIn(PostPage, at)
+    const check = page.find('[data-blocking] button')
+    expect(check.text()).toBe('Check them now')
+    await check.trigger('click')
+    await flushPromises()
+    expect(asked.filter(({ method }) => method === 'POST').map(({ path }) => path)).toEqual([
+      '/api/entities/larkspur/months/2026-09/checks',
+    ])
   })
 })

@@ -43,7 +43,7 @@ export const BOOKINGS: Said<typeof BOOKINGS_FACTS> = {
   ),
   AXION_NOT_READY: sentence(
     409,
-    (f) => `${f['checks']} must pass before anything is posted.`,
+    (f) => `Nothing is posted while a check fails: ${f['checks']}`,
     'Mend them, then check again in Connect.',
   ),
   AXION_LEDGER_REFUSED: sentence(

@@ -57,6 +57,12 @@ function paste(rows: readonly Row[], at: number, event: ClipboardEvent): void {
     if (row) Object.assign(row, { number }, from === '' ? {} : { from })
   })
 }
+function offer(row: CertificateTyped, event: Event): void {
+  const choice = event.target as HTMLSelectElement
+  row.offered.push(choice.value)
+  row.regions.push(choice.value)
+  choice.value = ''
+}
 const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
 </script>
 
@@ -181,9 +187,25 @@ const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
                 />
               </td>
               <td class="regions">
-                <label v-for="region in asked.regions" :key="region.id"
+                <label
+                  v-for="region in asked.regions.filter(({ id }) => row.offered.includes(id))"
+                  :key="region.id"
                   ><input v-model="row.regions" type="checkbox" :value="region.id" /> {{ region.name }}</label
                 >
+                <select
+                  v-if="row.offered.length < asked.regions.length"
+                  :aria-label="`Another region of the certificate of ${name}`"
+                  @change="offer(row, $event)"
+                >
+                  <option value="">another</option>
+                  <option
+                    v-for="region in asked.regions.filter(({ id }) => !row.offered.includes(id))"
+                    :key="region.id"
+                    :value="region.id"
+                  >
+                    {{ region.name }}
+                  </option>
+                </select>
               </td>
               <td>
                 <input
@@ -232,7 +254,7 @@ fieldset {
   display: grid;
   gap: 10px;
 }
-.sheet td input:not([type='checkbox']) {
+.sheet td :is(select, input:not([type='checkbox'])) {
   font: inherit;
   font-size: 14px;
   border: 1px solid var(--hair);
@@ -241,6 +263,10 @@ fieldset {
   padding: 1px 8px;
   width: 100%;
   max-width: 190px;
+}
+.sheet td select {
+  width: auto;
+  color: var(--soft);
 }
 .regions {
   white-space: normal;

@@ -8,6 +8,8 @@ export interface Row {
 export interface CertificateTyped extends Row {
   to: string
   regions: string[]
+  /** What can be ticked: where its documents went, and what somebody added. */
+  offered: string[]
 }
 
 export const registrationRow = (): Row => ({ number: '', from: '' })
@@ -16,6 +18,7 @@ export const certificateRow = (regions: readonly string[]): CertificateTyped => 
   ...registrationRow(),
   to: '',
   regions: [...regions],
+  offered: [...regions],
 })
 
 const isWhole = ({ number, from }: Row): boolean => number.trim() !== '' && from !== ''

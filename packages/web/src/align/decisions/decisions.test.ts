@@ -125,7 +125,7 @@ describe('decisions', () => {
       ?.trigger('click')
     await page.find('[aria-label="Number of the certificate of Ostler"]').setValue(' R-9 ')
     await page.find('[aria-label="First day of the certificate of Ostler"]').setValue('2026-01-01')
-    await page.find('input[value="QL"]').setValue(true)
+    await page.find('[aria-label="Another region of the certificate of Ostler"]').setValue('QL')
     await page.find('form').trigger('submit')
     await flushPromises()
     expect(taken()).toEqual([
