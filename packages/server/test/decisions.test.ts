@@ -1,5 +1,7 @@
-import type { BaselineInput, DecisionsView } from '@axion/contract'
+import type { BaselineInput, DecisionsView, SeenView, TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { readBaseline } from '../src/baseline/read.ts'
+import { inEntity } from '../src/database/connection.ts'
 import { makeWorld, MONTH, type World } from './world.ts'
 
 /** A baseline drafted from the demo's own systems, by somebody who has none: taken decision by decision, and taken back. */
@@ -217,6 +219,66 @@ describe('a draft of a business that has no baseline', () => {
     await takeBack('answered')
     expect((await read()).asked).toEqual(asked)
   })
+
+  it('stands on the word of systems until somebody reads an agency’s own text, and again once it is changed', async () => {
+    const seen = (): Promise<SeenView> => world.ok('GET', `${MONTH}/decisions/seen`)
+    const check = async (body: object, role = 'preparer'): Promise<unknown> => {
+      const { statusCode, json } = await world.as(role, 'POST', `${MONTH}/decisions/seen`, body)
+      return [statusCode, statusCode === 200 ? null : json<{ code: string }>().code]
+    }
+    const standings = ({ groups }: SeenView, id: string): string[] => [
+      ...new Set(groups.find((group) => group.id === id)?.things.map(({ standing }) => standing)),
+    ]
+    const { registrations } = (await read()).asked
+    await world.ok('POST', `${MONTH}/decisions/answers`, {
+      registrations: registrations.map(({ agency }) => ({ agency, number: agency, from: '2026-01-01' })),
+    })
+    const before = await seen()
+    expect(before.groups.flatMap(({ things }) => things.map(({ standing }) => standing))).not.toContain(
+      'changed',
+    )
+    expect(new Set(before.groups.flatMap(({ things }) => things.map(({ standing }) => standing)))).toEqual(
+      new Set(['seen', 'alone']),
+    )
+    const county = before.groups.find(({ id }) => id === 'HCT') as SeenView['groups'][number]
+    expect(county.things.map(({ says }) => says).join()).toContain('Hollis County: 1.45 % from')
+    const whole = await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)
+    expect(whole.resting).toEqual(before.resting)
+    expect([Number(whole.resting?.tax) > 0, Number(whole.resting?.tax) <= Number(whole.expected)]).toEqual([
+      true,
+      true,
+    ])
+
+    const one = { id: 'HCT', revision: county.revision, against: 'Rate table 7', on: '2026-09-02' }
+    expect(await check({ checks: [one] }, 'viewer')).toEqual([403, 'AXION_FORBIDDEN'])
+    expect(await check({ checks: [{ ...one, revision: 'another' }] })).toEqual([409, 'AXION_STALE'])
+    expect(await check({ checks: [one] })).toEqual([200, null])
+    expect(standings(await seen(), 'HCT')).toEqual(['checked'])
+    // What was seen before it was checked is not what stands there now.
+    expect(await check({ checks: [one] })).toEqual([409, 'AXION_STALE'])
+
+    const all = (await seen()).groups.filter(({ id }) => id !== 'HCT')
+    expect(await check({ checks: all.map(({ id, revision }) => ({ ...one, id, revision })) })).toEqual([
+      200,
+      null,
+    ])
+    expect((await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)).resting).toBeNull()
+
+    const baseline = await inEntity(world.services.database, 'larkspur', readBaseline)
+    await world.ok('PUT', `${MONTH}/baseline`, {
+      ...baseline,
+      rateVersions: baseline.rateVersions.map((version) =>
+        version.jurisdiction === 'XA-WN-HOLLIS-COUNTY' ? { ...version, percent: '1.5' } : version,
+      ),
+    })
+    const after = await seen()
+    const changed = after.groups.find(({ id }) => id === 'HCT')
+    expect(changed?.things.find(({ says }) => says.includes('1.50 %'))).toMatchObject({
+      standing: 'changed',
+      checked: { against: 'Rate table 7', on: '2026-09-02' },
+    })
+    expect([after.resting?.things, after.resting?.alone]).toEqual([1, '0.00'])
+  })
 })
 
 it('has nothing to say again of a baseline that stands, before a single link', async () => {
@@ -229,6 +291,11 @@ it('has nothing to say again of a baseline that stands, before a single link', a
     )
     expect(again.map(({ key }) => key)).toEqual([])
     expect(view.explained.now).toBe(view.explained.drafted)
+    // What somebody entered is on their own word.
+    expect(await settled.ok<SeenView>('GET', `${MONTH}/decisions/seen`)).toMatchObject({
+      resting: null,
+      groups: [],
+    })
   } finally {
     await settled.close()
   }

@@ -122,3 +122,59 @@ export const AskedAnswers = z
     error: 'answers nothing',
   })
 export type AskedAnswers = z.infer<typeof AskedAnswers>
+
+/** The expected tax of a month that rests on what was drafted out of systems and read by nobody in an agency's own text. */
+export const Resting = z.object({
+  tax: amount,
+  /** Of that, what rests on the word of one system: it is explained by what that system says itself. */
+  alone: amount,
+  /** How many rates and rules that are. */
+  things: z.int(),
+})
+export type Resting = z.infer<typeof Resting>
+
+/** Rates and rules that were drafted, by whose text would say them; on whose word each stands. */
+export const SeenView = z.object({
+  currency,
+  resting: Resting.nullable(),
+  groups: z.array(
+    z.object({
+      /** An agency, or a place in which none collects. */
+      id: z.string(),
+      name: z.string(),
+      /** What the month's documents are expected to bear under it. */
+      tax: amount,
+      /** What it stands at: whoever checks it says what they saw. */
+      revision: z.string(),
+      things: z.array(
+        z.object({
+          says: z.string(),
+          /** `changed`: since it was seen, or checked. */
+          standing: z.enum(['checked', 'seen', 'alone', 'changed']),
+          seenIn: z.array(z.string()),
+          /** Who read it, in what, as of which day; of what was changed since, before that. */
+          checked: z.object({ against: z.string(), on: z.string(), person: z.string() }).nullable(),
+        }),
+      ),
+    }),
+  ),
+})
+export type SeenView = z.infer<typeof SeenView>
+
+/** What somebody read in an agency's own text: each group as it was seen. */
+export const SeenChecked = z.strictObject({
+  checks: z
+    .array(
+      z.strictObject({
+        id: z.string().min(1).max(60),
+        revision: z.string().max(100),
+        /** What was read: a publication, a rate table, an address. */
+        against: z.string().trim().min(3).max(400),
+        /** The day on which it was read. */
+        on: date,
+      }),
+    )
+    .min(1)
+    .max(5_000),
+})
+export type SeenChecked = z.infer<typeof SeenChecked>

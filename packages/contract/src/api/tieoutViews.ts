@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { Resting } from './decisions.ts'
 import { OverUnder } from './common.ts'
 import { NotFresh } from './connectViews.ts'
 import { CauseFacts } from './evidence.ts'
@@ -196,6 +197,8 @@ export const TieOutView = z.object({
   notFresh: z.array(NotFresh).readonly(),
   kept: KeptSums,
   notPosted: NotPosted,
+  /** What rests on rates and rules that nobody checked; null where nothing does. */
+  resting: Resting.nullable(),
   causes: z.array(CauseView).readonly(),
   rows: z.array(TieOutRow).readonly(),
   choices: ListChoices,
@@ -247,6 +250,8 @@ export const CloseView = z.object({
   documents: z.number(),
   kept: KeptSums,
   notPosted: NotPosted,
+  /** What rests on rates and rules that nobody checked; null where nothing does. */
+  resting: Resting.nullable(),
   causes: z
     .array(
       z.object({

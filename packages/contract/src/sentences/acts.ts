@@ -18,6 +18,7 @@ export const ACTS = {
   'entered-rate': 'entered the rate',
   decided: 'decided',
   answered: 'answered what no system can tell of',
+  checked: 'checked what is held of',
   certificate: 'kept a certificate of',
   attached: 'attached a file to',
   detached: 'took a file off',

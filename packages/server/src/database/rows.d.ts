@@ -142,6 +142,23 @@ declare module 'knex/types/tables.js' {
       },
       'after' | 'at' | 'before' | 'from_address'
     >
+    authority: Row<
+      {
+        accepted_at: Date
+        accepted_by: string
+        checked_against: string | null
+        checked_at: Date | null
+        checked_by: string | null
+        checked_on: string | null
+        checked_says: string | null
+        entity_id: string
+        kind: string
+        object: string
+        says: string
+        seen_in: readonly string[]
+      },
+      'accepted_at' | 'checked_against' | 'checked_at' | 'checked_by' | 'checked_on' | 'checked_says'
+    >
     booking: Row<
       {
         accepted_revision: string | null

@@ -1,5 +1,6 @@
 import type { CloseRow, CloseView } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
+import { restingOn } from '../baseline/authority.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
 import type { Books } from '../database/connection.ts'
@@ -49,6 +50,7 @@ export async function closeSheet(books: Books, month: string): Promise<CloseView
     expected: total((r) => r.expected),
     kept: await keptSums(books, month),
     notPosted: await notPostedOf(books, month),
+    resting: await restingOn(books, month),
     rows: closeRows({ grounds, awaits, balances }, summed),
     causes: await firstUnits(grounds, month),
     totals: {

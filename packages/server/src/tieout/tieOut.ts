@@ -1,6 +1,7 @@
 import type { TieOutListQuery, TieOutRow, TieOutSums, TieOutView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
+import { restingOn } from '../baseline/authority.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
 import type { Books } from '../database/connection.ts'
@@ -49,6 +50,7 @@ export async function tieOut(books: Books, month: string, query: TieOutListQuery
     notFresh: await notFresh(books, systems),
     kept: await keptSums(books, month),
     notPosted: await notPostedOf(books, month),
+    resting: await restingOn(books, month),
     causes: await causesOf(grounds, month),
     rows: rows.map((row, at) => rowOf(grounds, row, { at, rows })),
     choices: await choicesOf(books, month, query.show === 'not-posted' ? 'not-posted' : 'posted'),

@@ -378,6 +378,7 @@ export const WRITTEN_BY: Readonly<Record<string, readonly (keyof typeof ACTS)[] 
   'POST new-rate': ['newRated'],
   'POST decisions': ['decided'],
   'POST decisions/answers': ['answered'],
+  'POST decisions/seen': 'keeps who read what is held, which no figure rests on',
   'POST align/bulk/preview': 'shows what would be done',
   'POST align/bulk': ['bulked'],
   'POST align/undo': ['undone'],

@@ -1,4 +1,4 @@
-import type { DecisionsView, PostView, TieOutView } from '@axion/contract'
+import type { DecisionsView, SeenView, PostView, TieOutView } from '@axion/contract'
 import { WHOLE_SCOPE } from '@axion/contract'
 import { baseline } from '@axion/demo'
 import { expect, vi } from 'vitest'
@@ -151,7 +151,7 @@ interface Versioned {
   readonly versions: readonly object[]
 }
 
-async function setUp({ call }: Kitchen): Promise<void> {
+async function setUp({ call, world }: Kitchen): Promise<void> {
   await call('preparer', 'PUT', `${MONTH}/align/defaults`, {
     itemTaxCode: null,
     partiesTaxable: null,
@@ -207,6 +207,14 @@ async function setUp({ call }: Kitchen): Promise<void> {
   await call('preparer', 'POST', `${MONTH}/decisions`, {
     revision: drafted.revision,
     take: [{ key: decision?.key ?? '', option: decision?.options[0]?.key ?? '' }],
+  })
+  // The demo's baseline was entered: as if one of its rates had been drafted.
+  await world.ownerSql(
+    `insert into authority (entity_id, kind, object, says, seen_in, accepted_by) values ('larkspur', 'rate', 'WN', '', '{billing}', 'Somebody')`,
+  )
+  const { groups } = await call<SeenView>('preparer', 'GET', `${MONTH}/decisions/seen`)
+  await call('preparer', 'POST', `${MONTH}/decisions/seen`, {
+    checks: groups.map(({ id, revision }) => ({ id, revision, against: 'Its rate table', on: '2026-09-02' })),
   })
   const [claim] = drafted.asked.certificates
   await call('preparer', 'POST', `${MONTH}/decisions/answers`, {

@@ -35,6 +35,7 @@ const view = (rows: CloseRow[], changes: Partial<CloseView> = {}): CloseView => 
   documents: 0,
   kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
   notPosted: NONE_LEFT,
+  resting: null,
   causes: [],
   rows,
   history: [],

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import type { KeptSums, NotFresh, NotPosted, Selector } from '@axion/contract'
+import type { KeptSums, NotFresh, NotPosted, Resting, Selector } from '@axion/contract'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import Amount from './Amount.vue'
 import { count, isNil, useFormat } from './format.ts'
 import KeptNote from './KeptNote.vue'
 import NotPostedNote from './NotPostedNote.vue'
+import RestingNote from './RestingNote.vue'
 import { useMonth } from '../shell/month.ts'
 import { exceeds } from './sums.ts'
 
@@ -24,6 +25,7 @@ const props = defineProps<{
     readonly causes: readonly unknown[]
     readonly kept: KeptSums
     readonly notPosted: NotPosted
+    readonly resting: Resting | null
   }
   /** How many are proved, where the page says so. */
   proved?: number
@@ -47,9 +49,12 @@ const whole = computed(
 const apart = computed(() => props.view.kept.kept + props.view.kept.cured > 0)
 /** Nor is it said of what is not posted so far. */
 const more = computed(() => props.view.notPosted.sold.documents + props.view.notPosted.bought.documents > 0)
-const yes = computed(() =>
-  apart.value ? 'Yes, but for what stands apart.' : more.value ? 'Yes, of what is posted.' : 'Yes.',
-)
+/** What systems agree upon may be wrong in all of them alike: then it is a Yes to what they say. */
+const yes = computed(() => {
+  if (apart.value) return 'Yes, but for what stands apart.'
+  if (more.value) return 'Yes, of what is posted.'
+  return props.view.resting === null ? 'Yes.' : 'Yes, as the systems have it.'
+})
 const NOT_PROVED: Selector = { of: 'unproved' }
 </script>
 
@@ -92,6 +97,7 @@ const NOT_PROVED: Selector = { of: 'unproved' }
   </p>
   <NotPostedNote :not-posted="view.notPosted" :currency="view.currency" />
   <KeptNote :kept="view.kept" :currency="view.currency" />
+  <RestingNote :resting="view.resting" :currency="view.currency" />
   <p v-for="one in view.notFresh" :key="one.system" class="note bad stale" role="alert" data-stale>
     <b>{{ one.system }} could not be read {{ format.instant(one.failedAt) }}.</b> {{ one.says }}
     {{ one.mend }}

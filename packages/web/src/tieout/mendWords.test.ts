@@ -95,6 +95,7 @@ describe('a cause with more than one explanation', () => {
     notFresh: [],
     kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
     notPosted: NONE_LEFT,
+    resting: null,
     causes: [cause],
     rows: [],
   }

@@ -21,6 +21,7 @@ const view: TieOutView = {
   notFresh: [],
   kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
   notPosted: NONE_LEFT,
+  resting: null,
   causes: [
     {
       key: 'k1',

@@ -39,6 +39,7 @@ import { recordBatch, type Step } from '../../setUp/steps.ts'
 import { putLink } from '../links.ts'
 import { askedOf } from './asked.ts'
 import { givenOf } from './given.ts'
+import { noteSeen } from './seen.ts'
 import { stated } from './stated.ts'
 
 /** A draft is read out of the newest so many documents. */
@@ -217,6 +218,7 @@ export async function takeDecisions(
   for (const { options, chosen } of decisions)
     for (const { holderId: systemId, ...link } of options[chosen]?.links ?? [])
       steps.push(await putLink(books, person, { systemId, ...link }))
+  await noteSeen(books, { decisions, baseline: (await loadBaseline(books, at)).baseline, person })
   const says = decisions.length === 1 ? (decisions[0]?.name ?? '') : `${decisions.length} decisions`
   await audit(books.trx, 'decided', says, {
     after: Object.fromEntries(

@@ -1,4 +1,4 @@
-import { AskedAnswers, DecisionsTaken, DecisionsView, ProvedBy } from '@axion/contract'
+import { AskedAnswers, DecisionsTaken, DecisionsView, ProvedBy, SeenChecked, SeenView } from '@axion/contract'
 import { z } from 'zod'
 import { monthParams } from '../../access/month.ts'
 import { requirePerson, requireRole } from '../../access/sessions.ts'
@@ -8,9 +8,15 @@ import { LISTED_BYTES } from '../../lists/body.ts'
 import type { App, Services } from '../../services/services.ts'
 import { keepAnswers } from './asked.ts'
 import { decisionsView, takeDecisions } from './draft.ts'
+import { checkSeen, seenView } from './seen.ts'
 
 /** A baseline drafted out of what is there, decision by decision. */
 export function draftRoutes(app: App, services: Services): void {
+  decisionRoutes(app, services)
+  seenRoutes(app, services)
+}
+
+function decisionRoutes(app: App, services: Services): void {
   const { database } = services
   app.get(
     '/api/entities/:entity/months/:month/decisions',
@@ -63,6 +69,34 @@ export function draftRoutes(app: App, services: Services): void {
         const run = await proveAfter(services, books, { month: request.params.month, startedBy: name })
         return { kept, run }
       })
+    },
+  )
+}
+
+/** On whose word stands what was drafted, and who read it in an agency's own text. No figure changes by it. */
+function seenRoutes(app: App, { database }: Services): void {
+  app.get(
+    '/api/entities/:entity/months/:month/decisions/seen',
+    { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: SeenView } } },
+    (request) => {
+      const entity = requireRole(request)
+      return inEntity(database, entity.id, (books) => seenView(books, request.params.month))
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/decisions/seen',
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, body: SeenChecked, response: { 200: z.object({ checked: z.int() }) } },
+      bodyLimit: LISTED_BYTES,
+    },
+    (request) => {
+      const entity = requireRole(request)
+      const { name } = requirePerson(request)
+      return changing(database, entity.id, async (books) => ({
+        checked: await checkSeen(books, name, request.body),
+      }))
     },
   )
 }

@@ -56,6 +56,7 @@ import * as own from './054_own.ts'
 import * as metrics from './055_metrics.ts'
 import * as changed from './056_changed.ts'
 import * as once from './057_once.ts'
+import * as authority from './058_authority.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -116,6 +117,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '055_metrics': metrics,
   '056_changed': changed,
   '057_once': once,
+  '058_authority': authority,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

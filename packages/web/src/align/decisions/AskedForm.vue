@@ -7,7 +7,7 @@ import {
   answersOf,
   certificateRow,
   registrationRow,
-  spread,
+  pasteDown,
   type CertificateTyped,
   type Row,
 } from './answers.ts'
@@ -47,15 +47,6 @@ const isOpen = (rows: readonly Row[]): boolean =>
 function fill(rows: readonly Row[]): void {
   const from = dated(rows)
   for (const row of rows) if (row.from === '' && row.number.trim() !== '') row.from = from
-}
-function paste(rows: readonly Row[], at: number, event: ClipboardEvent): void {
-  const cells = spread(event.clipboardData?.getData('text') ?? '')
-  if (cells.length < 2 && cells[0]?.[1] === undefined) return
-  event.preventDefault()
-  cells.forEach(([number = '', from = ''], below) => {
-    const row = rows[at + below]
-    if (row) Object.assign(row, { number }, from === '' ? {} : { from })
-  })
 }
 function offer(row: CertificateTyped, event: Event): void {
   const choice = event.target as HTMLSelectElement
@@ -110,7 +101,7 @@ const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
                   maxlength="60"
                   :required="row.from !== ''"
                   @paste="
-                    paste(
+                    pasteDown(
                       registrations.map((one) => one.row),
                       at,
                       $event,
@@ -178,7 +169,7 @@ const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
                   maxlength="100"
                   :required="row.from !== ''"
                   @paste="
-                    paste(
+                    pasteDown(
                       certificates.map((one) => one.row),
                       at,
                       $event,

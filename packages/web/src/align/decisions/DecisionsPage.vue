@@ -14,6 +14,7 @@ import AskedForm from './AskedForm.vue'
 import BatchRows from './BatchRows.vue'
 import ExplainedBar from './ExplainedBar.vue'
 import OpenDecision from './OpenDecision.vue'
+import SeenRows from './SeenRows.vue'
 import { batchesOf, nameOf } from './words.ts'
 
 /** A baseline out of what is there: what the systems hold and charged, decision by decision, largest money first. */
@@ -211,6 +212,7 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
           </li>
         </ul>
       </section>
+      <SeenRows :may="may" />
     </template>
   </main>
 </template>

@@ -1,4 +1,4 @@
-import type { DecisionRow, DecisionsView } from '@axion/contract'
+import type { DecisionRow, DecisionsView, SeenView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { answers, mountIn, PATH } from '../../../test/mounting.ts'
@@ -57,8 +57,35 @@ const VIEW: DecisionsView = {
   decisions: [row({}), HOLLIS, FENWICK, HIVE, TOOLS],
 }
 const at = { path: '/larkspur/2026-09/align/decisions' }
+const SEEN: SeenView = {
+  currency: 'USD',
+  resting: { tax: '8392.30', alone: '0.00', things: 3 },
+  groups: [
+    {
+      ...{ id: 'WRO', name: 'Wendover Revenue Office', tax: '8392.30', revision: 'r1' },
+      things: [
+        { says: 'Wendover: 5.50 %', standing: 'seen', seenIn: ['Ledger', 'Billing'], checked: null },
+        { says: 'FOOD: exempt in Wendover', standing: 'alone', seenIn: ['Billing'], checked: null },
+      ],
+    },
+    {
+      ...{ id: 'HCT', name: 'Hollis County Treasurer', tax: '1393.47', revision: 'r2' },
+      things: [
+        {
+          ...{ says: 'Hollis County: 1.45 %', standing: 'checked', seenIn: ['Billing'] },
+          checked: { against: 'Rate table 7', on: '2026-09-02', person: 'Ines' },
+        },
+      ],
+    },
+  ],
+}
 const shown = async (view: DecisionsView, role: 'preparer' | 'viewer' = 'preparer') => {
-  const asked = answers({ '/decisions': view, '/batches': { batches: [] }, '/path': PATH })
+  const asked = answers({
+    '/decisions': view,
+    '/decisions/seen': SEEN,
+    '/batches': { batches: [] },
+    '/path': PATH,
+  })
   const { page } = await mountIn(DecisionsPage, { ...at, role })
   return { page, taken: () => asked.filter(({ method }) => method === 'POST').map(({ body }) => body) }
 }
@@ -126,7 +153,7 @@ describe('decisions', () => {
     await page.find('[aria-label="Number of the certificate of Ostler"]').setValue(' R-9 ')
     await page.find('[aria-label="First day of the certificate of Ostler"]').setValue('2026-01-01')
     await page.find('[aria-label="Another region of the certificate of Ostler"]').setValue('QL')
-    await page.find('form').trigger('submit')
+    await page.find('form[aria-label=Answers]').trigger('submit')
     await flushPromises()
     expect(taken()).toEqual([
       {
@@ -138,6 +165,26 @@ describe('decisions', () => {
           { party: 'cus_1', number: 'R-9', regions: ['WN', 'QL'], from: '2026-01-01', to: null },
         ],
       },
+    ])
+  })
+
+  it('stand on the word of systems until somebody reads an agency’s own text', async () => {
+    const { page, taken } = await shown(VIEW)
+    const [open, checked] = [page.find('[data-seen=WRO]'), page.find('[data-seen=HCT]')]
+    expect([open.attributes('data-state'), checked.attributes('data-state')]).toEqual(['alone', 'checked'])
+    expect(open.text()).toContain('the word of one system')
+    expect(checked.text()).toContain('Ines in “Rate table 7”, September 2, 2026')
+    await open.find('button').trigger('click')
+    expect(page.find('[aria-label="Seen in systems"] ul').text()).toContain(
+      'FOOD: exempt in Wendover the word of one system: Billing',
+    )
+    await open.find('input').setValue('Bulletin 12')
+    await page.find('[aria-label="Day on which Wendover Revenue Office was read"]').setValue('2026-09-20')
+    expect(page.find('[data-keep-checks]').text()).toBe('Keep 1 check')
+    await page.find('form[aria-label=Checks]').trigger('submit')
+    await flushPromises()
+    expect(taken()).toEqual([
+      { checks: [{ id: 'WRO', revision: 'r1', against: 'Bulletin 12', on: '2026-09-20' }] },
     ])
   })
 
