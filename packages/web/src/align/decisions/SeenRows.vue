@@ -79,7 +79,7 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
                     :aria-expanded="shown === id"
                     @click="shown = shown === id ? null : id"
                   >
-                    {{ count(things.length, 'thing') }}
+                    {{ count(things.length, 'rate or rule', 'rates and rules') }}
                   </button>
                 </td>
                 <td class="n"><Amount :value="tax" /></td>
