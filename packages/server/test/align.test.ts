@@ -7,6 +7,7 @@ import {
   type GridView,
   type Remedy,
   type RemedyPreview,
+  type SeenView,
 } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { demoPair, makeWorld, MONTH, type World } from './world.ts'
@@ -209,7 +210,20 @@ describe('what can be done about it', () => {
       ['1.250000', '[2026-09-01,)'],
     ])
     expect(versions.filter((v) => !v.now)).toHaveLength(1)
-    await mend({ kind: 'adopt', align: 'rates', systemId: 'billing', objectId: 'rate_WN-FEN' })
+    // What is taken over stands on the word of the one that it was taken from.
+    const standing = async (): Promise<unknown> =>
+      (await world.ok<SeenView>('GET', `${MONTH}/decisions/seen`)).groups.map(({ id, things }) => [
+        id,
+        things.map((one) => [one.standing, one.seenIn]),
+      ])
+    expect(await standing()).toEqual([['HCT', [['alone', ['Ledger']]]]])
+    const theirs = { kind: 'adopt', align: 'rates', systemId: 'billing', objectId: 'rate_WN-FEN' } as const
+    await mend(theirs)
+    expect(await standing()).toEqual([['HCT', [['alone', ['Billing']]]]])
+    const { batches } = await world.ok<{ batches: { id: string }[] }>('GET', `${MONTH}/align/batches`)
+    await world.run('/align/undo', { batchId: batches[0]?.id ?? '' })
+    expect(await standing()).toEqual([['HCT', [['alone', ['Ledger']]]]])
+    await mend(theirs)
     expect((await rowOf('rates', 'WN-FEN')).cells.map((c) => c.words)).toEqual(['7.25, not 7.45', '7.45 %'])
   })
 

@@ -1,6 +1,7 @@
 import type { Columns } from '../database/row.ts'
 import type { BatchView } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
+import { unsee } from '../baseline/authority.ts'
 import { unimport } from '../baseline/import.ts'
 import { unrevise } from '../baseline/revise.ts'
 import { unseal } from '../bridges/secrets.ts'
@@ -133,6 +134,7 @@ async function takeBackHere(books: Books, step: Step): Promise<void> {
   const { trx, entityId } = books
   if (step.did === 'imported') await unimport(books, step.at)
   if (step.did === 'revised') await unrevise(books, step)
+  if (step.did === 'seen') await unsee(books, step.things)
   if (step.did === 'left') await reinstate(books, step)
   if (step.did !== 'linked') return
   const key = { entity_id: entityId, system_id: step.systemId, kind: step.kind, object_id: step.objectId }

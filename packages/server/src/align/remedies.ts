@@ -11,6 +11,7 @@ import {
   type PostingScope,
 } from '@axion/core'
 import { audit } from '../audit/audit.ts'
+import { keepSeen, keyOf } from '../baseline/authority.ts'
 import { loadBaseline } from '../baseline/load.ts'
 import { introduce, revise } from '../baseline/revise.ts'
 import { postingRuleId } from '../baseline/tables/postings.ts'
@@ -217,9 +218,21 @@ export async function changeBaseline(
     plan,
   )
   await noteSetUp(books)
+  const seen = await takenFrom(books, plan, person)
   if (action === 'post-to')
     await compareAfter(books, { from: what.revisions[0]?.from?.slice(0, 7) ?? '', startedBy: person })
-  return [...steps, ...(link ? [link] : [])]
+  return [...steps, ...seen, ...(link ? [link] : [])]
+}
+
+/** A percent that is taken over from a system stands on that system's word. */
+async function takenFrom(books: Books, { act: what, system }: Plan, person: string): Promise<Step[]> {
+  const percents =
+    what.to === 'baseline' ? what.revisions.filter(({ table }) => table === 'rate_version') : []
+  if (percents.length === 0) return []
+  const systems = new Set([system.row.system_id])
+  const seen = new Map(percents.map(({ objectId }) => [keyOf('rate', objectId), systems]))
+  const things = await keepSeen(books, (await loadBaseline(books)).baseline, { seen, person })
+  return [{ did: 'seen', things }]
 }
 
 async function auditPlan(

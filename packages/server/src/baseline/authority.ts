@@ -32,24 +32,60 @@ export async function authorityOf(books: Books): Promise<readonly Standing[]> {
   })
 }
 
-/** Keeps which systems hold what was drafted and is taken into the baseline: what was checked before and is taken again as it was stays checked. */
+/** A digest of what was seen of one such thing, and on whose word it stood before; null where it stood on nobody's. */
+export interface SeenThing {
+  readonly kind: string
+  readonly object: string
+  readonly after: string
+  readonly before: {
+    readonly says: string
+    readonly seenIn: readonly string[]
+    readonly acceptedBy: string
+    readonly acceptedAt: string
+  } | null
+}
+
+/**
+ * Keeps which systems hold what is taken out of them into the baseline. What was checked before and is taken again as it was stays checked.
+ * @param seen by `keyOf`: the systems
+ * @returns what takes it back
+ */
 export async function keepSeen(
   books: Books,
   baseline: Baseline,
   { seen, person }: { readonly seen: ReadonlyMap<string, ReadonlySet<string>>; readonly person: string },
-): Promise<void> {
-  const rows = textualOf(baseline).flatMap((one) => {
+): Promise<readonly SeenThing[]> {
+  const wanted = textualOf(baseline).flatMap((one) => {
     const systems = seen.get(keyOf(one.kind, one.object))
     return systems
       ? [{ kind: one.kind, object: one.object, says: digestOf(one.says), seen_in: [...systems].sort() }]
       : []
   })
-  await books.trx.raw(
-    `insert into authority (entity_id, kind, object, says, seen_in, accepted_by)
-     select :e, r.kind, r.object, r.says, array(select jsonb_array_elements_text(r.seen_in)), :person
-     from jsonb_to_recordset(:rows::jsonb) as r(kind text, object text, says text, seen_in jsonb)
-     on conflict (entity_id, kind, object) do update set says = excluded.says, seen_in = excluded.seen_in, accepted_by = excluded.accepted_by, accepted_at = now()`,
-    { e: books.entityId, person, rows: JSON.stringify(rows) },
+  if (wanted.length === 0) return []
+  const { rows } = (await books.trx.raw(
+    `with wanted as (select r.kind, r.object, r.says, array(select jsonb_array_elements_text(r.seen_in)) as seen_in from jsonb_to_recordset(:rows::jsonb) as r(kind text, object text, says text, seen_in jsonb)),
+       before as (select a.* from authority a join wanted using (kind, object) where a.entity_id = :e),
+       kept as (insert into authority (entity_id, kind, object, says, seen_in, accepted_by) select :e, kind, object, says, seen_in, :person from wanted
+         on conflict (entity_id, kind, object) do update set says = excluded.says, seen_in = excluded.seen_in, accepted_by = excluded.accepted_by, accepted_at = now()
+         returning kind, object, says)
+     select k.kind, k.object, k.says as after,
+       case when b.says is not null then jsonb_build_object('says', b.says, 'seenIn', b.seen_in, 'acceptedBy', b.accepted_by, 'acceptedAt', b.accepted_at) end as before
+     from kept k left join before b using (kind, object)`,
+    { e: books.entityId, person, rows: JSON.stringify(wanted) },
+  )) as { rows: SeenThing[] }
+  return rows
+}
+
+/** Takes back on whose word something stands; what was taken from elsewhere since stays. */
+export async function unsee({ trx, entityId }: Books, things: readonly SeenThing[]): Promise<void> {
+  const rows = JSON.stringify(things)
+  const of = `jsonb_to_recordset(:rows::jsonb) as t(kind text, object text, after text, before jsonb)`
+  const is = `a.entity_id = :e and a.kind = t.kind and a.object = t.object and a.says = t.after`
+  await trx.raw(`delete from authority a using ${of} where ${is} and t.before is null`, { e: entityId, rows })
+  await trx.raw(
+    `update authority a set says = t.before->>'says', seen_in = array(select jsonb_array_elements_text(t.before->'seenIn')), accepted_by = t.before->>'acceptedBy', accepted_at = (t.before->>'acceptedAt')::timestamptz
+     from ${of} where ${is} and t.before is not null`,
+    { e: entityId, rows },
   )
 }
 

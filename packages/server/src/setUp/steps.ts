@@ -1,4 +1,5 @@
 import type { FindingCode, FindingKind, LinkKind, SetUpTaken } from '@axion/contract'
+import type { SeenThing } from '../baseline/authority.ts'
 import type { Revised } from '../baseline/revise.ts'
 import { type Books } from '../database/connection.ts'
 import { json } from '../database/json.ts'
@@ -35,6 +36,8 @@ export type Step =
     }
   /** Spreadsheets taken into the baseline, known by the instant that they were recorded at. */
   | { readonly did: 'imported'; readonly at: string }
+  /** On whose word rates and rules stand since, each with what stood there before. */
+  | { readonly did: 'seen'; readonly things: readonly SeenThing[] }
   | { readonly did: 'created'; readonly systemId: string; readonly object: string }
 
 /** Keeps together what was done at once, so that it can be taken back at once. */

@@ -218,7 +218,9 @@ export async function takeDecisions(
   for (const { options, chosen } of decisions)
     for (const { holderId: systemId, ...link } of options[chosen]?.links ?? [])
       steps.push(await putLink(books, person, { systemId, ...link }))
-  await noteSeen(books, { decisions, baseline: (await loadBaseline(books, at)).baseline, person })
+  steps.push(
+    ...(await noteSeen(books, { decisions, baseline: (await loadBaseline(books, at)).baseline, person })),
+  )
   const says = decisions.length === 1 ? (decisions[0]?.name ?? '') : `${decisions.length} decisions`
   await audit(books.trx, 'decided', says, {
     after: Object.fromEntries(

@@ -22,6 +22,7 @@ import { loadBaseline } from '../../baseline/load.ts'
 import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { connectedSystems } from '../../setUp/held.ts'
+import type { Step } from '../../setUp/steps.ts'
 
 const ABOUT = { rate: 'place', rule: 'code', rounding: 'rounding', region: 'region' } as const
 
@@ -33,7 +34,7 @@ export async function noteSeen(
     baseline,
     person,
   }: { readonly decisions: readonly Decision[]; readonly baseline: Baseline; readonly person: string },
-): Promise<void> {
+): Promise<Step[]> {
   const seen = new Map<string, Set<string>>()
   for (const { options, chosen } of decisions) {
     const option = options[chosen]
@@ -43,7 +44,8 @@ export async function noteSeen(
       seen.set(keyOf(kind, object), systems)
     }
   }
-  await keepSeen(books, baseline, { seen, person })
+  const things = await keepSeen(books, baseline, { seen, person })
+  return things.length > 0 ? [{ did: 'seen', things }] : []
 }
 
 /** Whose text it is: the agency that collects in the place, or the place itself where none does. */
