@@ -13,6 +13,7 @@ import { useMonth } from '../shell/month.ts'
 import { useRuns } from '../shell/runs.ts'
 import { useView } from '../shell/useView.ts'
 import CloseRows from './CloseRows.vue'
+import ElsewhereNote from './ElsewhereNote.vue'
 import { keyOf, of } from './rows.ts'
 import RefusedNote from '../shell/RefusedNote.vue'
 
@@ -97,6 +98,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
           {{ hasMore ? 'Nothing of it' : 'No tax was' }} stated, expected or booked
           {{ hasMore ? 'tax ' : '' }}in {{ format.month(month) }}
         </p>
+        <ElsewhereNote v-if="view && known && nothing && sure && !hasMore" />
         <NotPostedNote
           v-if="view && known && nothing && sure"
           :not-posted="view.notPosted"

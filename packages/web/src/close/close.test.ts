@@ -217,6 +217,19 @@ describe('the close sheet', () => {
     expect(page.find('.verdict').text().replace(/\s+/g, ' ')).toMatch(says)
   })
 
+  it('leads from a month in which nothing is to the newest one in which something is', async () => {
+    const nil = { stated: '0.00', expected: '0.00', booked: '0.00', balance: '0.00', unproved: '0.00' }
+    const of = (month: string, state: string): object => ({ month, state })
+    answers({
+      '/close': view([], { expected: '0.00', totals: nil }),
+      '/path': PATH,
+      '/months': { months: [of('2026-09', 'open'), of('2026-08', 'nothing'), of('2026-07', 'proved')] },
+    })
+    const { page } = await mountIn(CloseSheet)
+    expect(page.find('[data-elsewhere]').text()).toBe('The newest documents are of July 2026')
+    expect(page.find('[data-elsewhere] a').attributes('href')).toBe('/larkspur/2026-07/close')
+  })
+
   it('says what the server refused', async () => {
     answers({ '/close': { status: 503, title: 'The database does not answer.', detail: 'Try again.' } })
     const { page } = await mountIn(CloseSheet)
