@@ -207,6 +207,11 @@ describe('a draft of a business that has no baseline', () => {
       { ...answers, certificates: [{ ...claim, party: 'nobody' }] },
     ])
       expect(await answer(odd)).toEqual([409, 'AXION_STALE'])
+    // It ends before it begins.
+    expect(await answer({ certificates: [{ ...claim, to: '2025-12-31' }] })).toEqual([
+      400,
+      'AXION_BAD_REQUEST',
+    ])
     expect(await answer({ certificates: [{ ...claim, regions: ['nowhere'] }] })).toEqual([
       422,
       'AXION_BASELINE_INCONSISTENT',
@@ -242,6 +247,9 @@ describe('a draft of a business that has no baseline', () => {
     )
     const county = before.groups.find(({ id }) => id === 'HCT') as SeenView['groups'][number]
     expect(county.things.map(({ says }) => says).join()).toContain('Hollis County: 1.45 % from')
+    // What no system states was read from the documents of one.
+    for (const { things } of before.groups)
+      for (const { standing, seenIn } of things) expect(seenIn.length).toBe(standing === 'seen' ? 2 : 1)
     const whole = await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)
     expect(whole.resting).toEqual(before.resting)
     expect([Number(whole.resting?.tax) > 0, Number(whole.resting?.tax) <= Number(whole.expected)]).toEqual([
@@ -252,10 +260,16 @@ describe('a draft of a business that has no baseline', () => {
     const one = { id: 'HCT', revision: county.revision, against: 'Rate table 7', on: '2026-09-02' }
     expect(await check({ checks: [one] }, 'viewer')).toEqual([403, 'AXION_FORBIDDEN'])
     expect(await check({ checks: [{ ...one, revision: 'another' }] })).toEqual([409, 'AXION_STALE'])
+    expect(await check({ checks: [{ ...one, on: '2199-01-01' }] })).toEqual([400, 'AXION_BAD_REQUEST'])
+    expect(await check({ checks: [one, one] })).toEqual([409, 'AXION_STALE'])
+    expect(standings(await seen(), 'HCT')).not.toContain('checked')
     expect(await check({ checks: [one] })).toEqual([200, null])
     expect(standings(await seen(), 'HCT')).toEqual(['checked'])
     // What was seen before it was checked is not what stands there now.
     expect(await check({ checks: [one] })).toEqual([409, 'AXION_STALE'])
+
+    const now = (await seen()).groups.find(({ id }) => id === 'HCT')?.revision ?? ''
+    expect(await check({ checks: [{ ...one, revision: now }] })).toEqual([409, 'AXION_NOTHING_TO_DO'])
 
     const all = (await seen()).groups.filter(({ id }) => id !== 'HCT')
     expect(await check({ checks: all.map(({ id, revision }) => ({ ...one, id, revision })) })).toEqual([

@@ -1,6 +1,12 @@
 import { z } from 'zod'
 import { date, lastDate } from '../bridge/primitives.ts'
 
+/** What has days ends no day before it begins. */
+export const ENDS: [
+  (c: { readonly from: string; readonly to: string | null }) => boolean,
+  { error: string; path: string[] },
+] = [(c) => c.to === null || c.from <= c.to, { error: 'ends before it begins', path: ['to'] }]
+
 /** A certificate, new where it has no code yet. */
 export const CertificateRequest = z
   .object({
@@ -11,7 +17,7 @@ export const CertificateRequest = z
     from: date,
     to: lastDate.nullable(),
   })
-  .refine((c) => c.to === null || c.from <= c.to, { error: 'ends before it begins', path: ['to'] })
+  .refine(...ENDS)
 export type CertificateRequest = z.infer<typeof CertificateRequest>
 
 export const CertificatesView = z.object({

@@ -1,6 +1,7 @@
 import { DECIDED, STANDINGS } from '@axion/core'
 import { z } from 'zod'
 import { amount, currency, date, lastDate } from '../bridge/primitives.ts'
+import { ENDS } from './certificates.ts'
 
 const Documents = z.object({
   documents: z.int(),
@@ -107,13 +108,15 @@ export const AskedAnswers = z
       .default([]),
     certificates: z
       .array(
-        z.strictObject({
-          party: z.string().min(1).max(60),
-          number: z.string().trim().min(1).max(100),
-          regions: z.array(z.string().min(1).max(60)).min(1).max(200),
-          from: date,
-          to: lastDate.nullable(),
-        }),
+        z
+          .strictObject({
+            party: z.string().min(1).max(60),
+            number: z.string().trim().min(1).max(100),
+            regions: z.array(z.string().min(1).max(60)).min(1).max(200),
+            from: date,
+            to: lastDate.nullable(),
+          })
+          .refine(...ENDS),
       )
       .max(5_000)
       .default([]),

@@ -60,6 +60,13 @@ export function salesAt(cells: readonly string[], regions: readonly RegionSeen[]
 
 export function placeDecisions(levying: Levying): Decision[] {
   const { places, regions, choices } = levying
+  const charged = regions.map((region) => ({
+    region,
+    byCell: groupBy(
+      region.observations.filter((o) => o.rate !== null),
+      (o) => o.cell.key,
+    ),
+  }))
   return places.all.map((place) => {
     const key = `place:${place.code}`
     const needs = [
@@ -67,7 +74,7 @@ export function placeDecisions(levying: Levying): Decision[] {
       ...(place.levied === null ? [] : [`agency:${place.levied.agency}`]),
     ]
     const { options, doubts } = place.levied === null ? framed(place) : levied(place, levying)
-    const against = salesOf(regions.flatMap((region) => againstBounds(place, region)))
+    const against = salesOf(charged.flatMap((one) => againstBounds(place, one)))
     const all: Doubt[] = [...doubts, ...(against.length > 0 ? (['documents-differ'] as const) : [])]
     return {
       key,
@@ -102,23 +109,26 @@ function isTold({ levied: of, cells }: DraftedPlace, regions: readonly RegionSee
   )
 }
 
+/** What a region's lines were charged, by cell. */
+interface Charged {
+  readonly region: RegionSeen
+  readonly byCell: ReadonlyMap<string, readonly Observation[]>
+}
+
 /** What speaks against a place: another percent of it in one of its cells; or its tax charged outside of them, by no fewer documents than charged none. */
-function againstBounds(place: DraftedPlace, region: RegionSeen): Observation[] {
-  const { levied: of } = place
-  if (of === null) return []
+function againstBounds(place: DraftedPlace, { region, byCell }: Charged): Observation[] {
+  if (place.levied === null) return []
   const cells = new Set(place.cells)
   const within = region.against.filter(
     (o) => cells.has(o.cell.key) && speaksAgainst(o.rate, place, region, o),
   )
-  const outside = groupBy(
-    region.observations.filter((o) => o.rate !== null && !cells.has(o.cell.key)),
-    (o) => o.cell.key,
-  )
-  const beyond = [...outside].flatMap(([cell, here]) => {
-    const bear = here.filter((o) => partOf(o.rate, place) !== undefined)
-    const without = here.filter((o) => region.standard.includes(o.code) && !bear.includes(o))
+  const beyond = [...byCell].flatMap(([cell, here]) => {
+    const bears = (o: Observation): boolean => partOf(o.rate, place) !== undefined
+    const bear = cells.has(cell) ? [] : here.filter(bears)
     const isAnothers = region.rates.get(cell)?.some(({ rate }) => partOf(rate, place) !== undefined) === true
-    return isAnothers || salesOf(bear).length < salesOf(without).length ? [] : bear
+    if (bear.length === 0 || isAnothers) return []
+    const without = here.filter((o) => region.standard.includes(o.code) && !bears(o))
+    return salesOf(bear).length < salesOf(without).length ? [] : bear
   })
   return [...within, ...beyond]
 }

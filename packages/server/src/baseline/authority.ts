@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { formatAmount, textualOf, type Baseline, type Textual, type TextualKind } from '@axion/core'
+import { formatAmount, textualOf, type Baseline, type Textual } from '@axion/core'
 import type { Resting } from '@axion/contract'
 import type { Books } from '../database/connection.ts'
 import type { Columns } from '../database/row.ts'
@@ -21,9 +21,9 @@ export async function authorityOf(books: Books): Promise<readonly Standing[]> {
   const { trx, entityId } = books
   const rows = await trx('authority').where({ entity_id: entityId })
   if (rows.length === 0) return []
-  const byObject = new Map(rows.map((row) => [`${row.kind} ${row.object}`, row] as const))
+  const byObject = new Map(rows.map((row) => [keyOf(row.kind, row.object), row] as const))
   return textualOf((await loadBaseline(books)).baseline).flatMap((one): Standing[] => {
-    const row = byObject.get(`${one.kind} ${one.object}`)
+    const row = byObject.get(keyOf(one.kind, one.object))
     if (!row) return []
     const says = digestOf(one.says)
     const seen = row.seen_in.length > 1 ? 'seen' : 'alone'
@@ -89,7 +89,7 @@ export async function unsee({ trx, entityId }: Books, things: readonly SeenThing
   )
 }
 
-export function keyOf(kind: TextualKind, object: string): string {
+export function keyOf(kind: string, object: string): string {
   return `${kind} ${object}`
 }
 

@@ -11,11 +11,14 @@ const format = useFormat()
 
 <template>
   <p v-if="resting" class="beside" data-resting>
-    {{ format.amount(resting.tax) }} {{ currency }} of it rests on
-    {{ count(resting.things, 'rate or rule', 'rates and rules') }} seen in systems and checked by
-    nobody<template v-if="!isNil(resting.alone)"
-      >, {{ format.amount(resting.alone) }} on the word of one system alone</template
-    >:
-    <RouterLink :to="{ name: 'decisions', params: route.params, hash: '#seen' }">check them</RouterLink>
+    {{ count(resting.things, 'rate or rule', 'rates and rules') }} seen in systems
+    {{ resting.things === 1 ? 'is' : 'are' }} checked by nobody<template v-if="!isNil(resting.tax)"
+      >: {{ format.amount(resting.tax) }} {{ currency }} of it rests on
+      {{ resting.things === 1 ? 'that' : 'them'
+      }}<template v-if="!isNil(resting.alone)"
+        >, {{ format.amount(resting.alone) }} on the word of one system alone</template
+      ></template
+    >.
+    <RouterLink :to="{ name: 'decisions', params: route.params, hash: '#seen' }">Check them</RouterLink>
   </p>
 </template>

@@ -243,7 +243,7 @@ describe('Withdraw', () => {
     })
     const { page } = await mountIn(PostPage, at)
     const check = page.find('[data-blocking] button')
-    expect(check.text()).toBe('Check them now')
+    expect([check.text(), page.find('[data-blocking] a').exists()]).toEqual(['Check them now', false])
     await check.trigger('click')
     await flushPromises()
     expect(asked.filter(({ method }) => method === 'POST').map(({ path }) => path)).toEqual([

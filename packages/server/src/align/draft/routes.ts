@@ -74,7 +74,7 @@ function decisionRoutes(app: App, services: Services): void {
 }
 
 /** On whose word stands what was drafted, and who read it in an agency's own text. No figure changes by it. */
-function seenRoutes(app: App, { database }: Services): void {
+function seenRoutes(app: App, { database, today }: Services): void {
   app.get(
     '/api/entities/:entity/months/:month/decisions/seen',
     { config: { role: 'viewer' }, schema: { params: monthParams, response: { 200: SeenView } } },
@@ -95,7 +95,7 @@ function seenRoutes(app: App, { database }: Services): void {
       const entity = requireRole(request)
       const { name } = requirePerson(request)
       return changing(database, entity.id, async (books) => ({
-        checked: await checkSeen(books, name, request.body),
+        checked: await checkSeen(books, { person: name, today: today(entity.timeZone) }, request.body),
       }))
     },
   )

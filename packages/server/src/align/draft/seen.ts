@@ -36,16 +36,23 @@ export async function noteSeen(
   }: { readonly decisions: readonly Decision[]; readonly baseline: Baseline; readonly person: string },
 ): Promise<Step[]> {
   const seen = new Map<string, Set<string>>()
-  for (const { options, chosen } of decisions) {
+  for (const { options, chosen, rests } of decisions) {
     const option = options[chosen]
     for (const [kind, object] of textualKeys(option?.parts ?? {})) {
       const systems = seen.get(keyOf(kind, object)) ?? new Set()
-      for (const holder of option?.holders ?? []) systems.add(holder)
+      for (const holder of holdersOf(option?.holders ?? [], rests)) systems.add(holder)
       seen.set(keyOf(kind, object), systems)
     }
   }
   const things = await keepSeen(books, baseline, { seen, person })
   return things.length > 0 ? [{ did: 'seen', things }] : []
+}
+
+/** The systems that hold what is drafted, else the one whose documents it was read from; where documents of several were read, nobody says which. */
+function holdersOf(holders: readonly string[], rests: readonly string[]): readonly string[] {
+  if (holders.length > 0) return holders
+  const sold = new Set(rests.map((sale) => sale.slice(0, sale.indexOf('/'))))
+  return sold.size === 1 ? [...sold] : []
 }
 
 /** Whose text it is: the agency that collects in the place, or the place itself where none does. */
@@ -123,9 +130,13 @@ function before(kind: TextualKind, object: string, place: string): string {
 
 /**
  * Keeps that somebody read what is of an agency, or of a place, in its own text, as it stands now.
- * @throws AXION_STALE where it is not as it was seen any more; then nothing is kept
+ * @throws AXION_STALE where it is not as it was seen any more, AXION_NOTHING_TO_DO where all of it is checked, AXION_BAD_REQUEST of a day that is to come; then nothing is kept
  */
-export async function checkSeen(books: Books, person: string, { checks }: SeenChecked): Promise<number> {
+export async function checkSeen(
+  books: Books,
+  { person, today }: { readonly person: string; readonly today: string },
+  { checks }: SeenChecked,
+): Promise<number> {
   const groups = new Map(
     groupsOf(await authorityOf(books), await loadBaseline(books)).map((group) => [group.id, group]),
   )
@@ -134,7 +145,18 @@ export async function checkSeen(books: Books, person: string, { checks }: SeenCh
     const group = groups.get(id)
     if (!group || revisionOf(group) !== revision)
       throw new Problem('AXION_STALE', { what: `What is held of ${group?.name ?? id}` })
+    if (on > today)
+      throw new Problem('AXION_BAD_REQUEST', {
+        path: 'on',
+        problem: `${group.name} cannot have been read on ${on}: it is ${today}`,
+      })
+    // What is checked twice at once is seen once.
+    groups.delete(id)
     const open = group.of.filter(({ standing }) => standing !== 'checked')
+    if (open.length === 0)
+      throw new Problem('AXION_NOTHING_TO_DO', {
+        what: `check of ${group.name}: it was checked as it stands`,
+      })
     await keepChecked(books, open, { against, on, person })
     await audit(books.trx, 'checked', group.name, {
       after: { against, on, things: open.map(({ kind, object }) => keyOf(kind, object)) },

@@ -3,14 +3,9 @@ import type { AskedAnswers, DecisionsView } from '@axion/contract'
 import { computed, reactive } from 'vue'
 import Amount from '../../figures/Amount.vue'
 import { count } from '../../figures/format.ts'
-import {
-  answersOf,
-  certificateRow,
-  registrationRow,
-  pasteDown,
-  type CertificateTyped,
-  type Row,
-} from './answers.ts'
+import { answersOf, certificateRow, registrationRow, type CertificateTyped, type Row } from './answers.ts'
+import DayHead from './DayHead.vue'
+import NumberAndDay from './NumberAndDay.vue'
 
 /** What a person knows and no system: registrations and certificates, typed or pasted down the column, and kept at once. */
 const props = defineProps<{
@@ -41,13 +36,9 @@ const certificates = computed(() =>
 )
 const answers = computed(() => answersOf(registrations.value, certificates.value))
 const ready = computed(() => answers.value.registrations.length + answers.value.certificates.length)
-const dated = (rows: readonly Row[]): string => rows.find(({ from }) => from !== '')?.from ?? ''
-const isOpen = (rows: readonly Row[]): boolean =>
-  dated(rows) !== '' && rows.some(({ from, number }) => from === '' && number.trim() !== '')
-function fill(rows: readonly Row[]): void {
-  const from = dated(rows)
-  for (const row of rows) if (row.from === '' && row.number.trim() !== '') row.from = from
-}
+/** A certificate is for some region, or for none at all. */
+const lacksRegion = ({ number, regions }: CertificateTyped): boolean =>
+  number.trim() !== '' && regions.length === 0
 function offer(row: CertificateTyped, event: Event): void {
   const choice = event.target as HTMLSelectElement
   row.offered.push(choice.value)
@@ -73,17 +64,7 @@ const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
               <th scope="col">The registration with</th>
               <th scope="col" class="n">Charged, {{ currency }}</th>
               <th scope="col">Number</th>
-              <th scope="col">
-                First day
-                <button
-                  v-if="isOpen(registrations.map(({ row }) => row))"
-                  class="plain"
-                  type="button"
-                  @click="fill(registrations.map(({ row }) => row))"
-                >
-                  the same for the rest
-                </button>
-              </th>
+              <DayHead :rows="registrations.map(({ row }) => row)">First day</DayHead>
             </tr>
           </thead>
           <tbody>
@@ -94,29 +75,17 @@ const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
             >
               <td class="strong" :title="name">{{ name }}</td>
               <td class="n"><Amount :value="charged" :of="{ of: 'tax', voice: 'stated', agency }" /></td>
-              <td>
-                <input
-                  v-model="row.number"
-                  :aria-label="`Number of the registration with ${name}`"
-                  maxlength="60"
-                  :required="row.from !== ''"
-                  @paste="
-                    pasteDown(
-                      registrations.map((one) => one.row),
-                      at,
-                      $event,
-                    )
-                  "
-                />
-              </td>
-              <td>
-                <input
-                  v-model="row.from"
-                  type="date"
-                  :aria-label="`First day of the registration with ${name}`"
-                  :required="row.number.trim() !== ''"
-                />
-              </td>
+              <NumberAndDay
+                v-model:number="row.number"
+                v-model:from="row.from"
+                :rows="registrations.map((one) => one.row)"
+                :at="at"
+                :longest="60"
+                :labels="{
+                  number: `Number of the registration with ${name}`,
+                  day: `First day of the registration with ${name}`,
+                }"
+              />
             </tr>
           </tbody>
         </table>
@@ -139,17 +108,7 @@ const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
               <th scope="col" class="n">Documents</th>
               <th scope="col">Number</th>
               <th scope="col">In</th>
-              <th scope="col">
-                From
-                <button
-                  v-if="isOpen(certificates.map(({ row }) => row))"
-                  class="plain"
-                  type="button"
-                  @click="fill(certificates.map(({ row }) => row))"
-                >
-                  the same for the rest
-                </button>
-              </th>
+              <DayHead :rows="certificates.map(({ row }) => row)">From</DayHead>
               <th scope="col">Until</th>
             </tr>
           </thead>
@@ -162,50 +121,46 @@ const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
               <td class="strong" :title="name">{{ name }}</td>
               <td class="soft">{{ reason.replaceAll('-', ' ') }}</td>
               <td class="n">{{ documents || '–' }}</td>
-              <td>
-                <input
-                  v-model="row.number"
-                  :aria-label="`Number of the certificate of ${name}`"
-                  maxlength="100"
-                  :required="row.from !== ''"
-                  @paste="
-                    pasteDown(
-                      certificates.map((one) => one.row),
-                      at,
-                      $event,
-                    )
-                  "
-                />
-              </td>
-              <td class="regions">
-                <label
-                  v-for="region in asked.regions.filter(({ id }) => row.offered.includes(id))"
-                  :key="region.id"
-                  ><input v-model="row.regions" type="checkbox" :value="region.id" /> {{ region.name }}</label
-                >
-                <select
-                  v-if="row.offered.length < asked.regions.length"
-                  :aria-label="`Another region of the certificate of ${name}`"
-                  @change="offer(row, $event)"
-                >
-                  <option value="">another</option>
-                  <option
-                    v-for="region in asked.regions.filter(({ id }) => !row.offered.includes(id))"
+              <NumberAndDay
+                v-model:number="row.number"
+                v-model:from="row.from"
+                :rows="certificates.map((one) => one.row)"
+                :at="at"
+                :longest="100"
+                :labels="{
+                  number: `Number of the certificate of ${name}`,
+                  day: `First day of the certificate of ${name}`,
+                }"
+              >
+                <td class="regions">
+                  <label
+                    v-for="region in asked.regions.filter(({ id }) => row.offered.includes(id))"
                     :key="region.id"
-                    :value="region.id"
+                    ><input
+                      v-model="row.regions"
+                      type="checkbox"
+                      :value="region.id"
+                      :required="lacksRegion(row)"
+                    />
+                    {{ region.name }}</label
                   >
-                    {{ region.name }}
-                  </option>
-                </select>
-              </td>
-              <td>
-                <input
-                  v-model="row.from"
-                  type="date"
-                  :aria-label="`First day of the certificate of ${name}`"
-                  :required="row.number.trim() !== ''"
-                />
-              </td>
+                  <select
+                    v-if="row.offered.length < asked.regions.length"
+                    :required="lacksRegion(row)"
+                    :aria-label="`Another region of the certificate of ${name}`"
+                    @change="offer(row, $event)"
+                  >
+                    <option value="">another</option>
+                    <option
+                      v-for="region in asked.regions.filter(({ id }) => !row.offered.includes(id))"
+                      :key="region.id"
+                      :value="region.id"
+                    >
+                      {{ region.name }}
+                    </option>
+                  </select>
+                </td>
+              </NumberAndDay>
               <td>
                 <input
                   v-model="row.to"
@@ -234,6 +189,7 @@ const more = (all: readonly unknown[]): number => Math.max(0, all.length - MOST)
   </form>
 </template>
 
+<style scoped src="./answers.css"></style>
 <style scoped>
 fieldset {
   margin: 0;
@@ -245,17 +201,7 @@ fieldset {
   display: grid;
   gap: 10px;
 }
-.sheet td :is(select, input:not([type='checkbox'])) {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 1px 8px;
-  width: 100%;
-  max-width: 190px;
-}
-.sheet td select {
+td select {
   width: auto;
   color: var(--soft);
 }
@@ -267,12 +213,6 @@ fieldset {
   white-space: nowrap;
 }
 .actions {
-  display: flex;
-  gap: 14px;
-  align-items: center;
-}
-.soft {
-  color: var(--soft);
-  font-size: 14px;
+  margin-top: 0;
 }
 </style>

@@ -65,7 +65,9 @@ const later = computed(() => {
   const { registrations = 0, certificates = 0 } = view.value?.asked.later ?? {}
   return [
     ...(registrations > 0 ? [`The registration with ${count(registrations, 'agency', 'agencies')}`] : []),
-    ...(certificates > 0 ? [`the certificate of ${count(certificates, 'party', 'parties')}`] : []),
+    ...(certificates > 0
+      ? [`${registrations > 0 ? 'the' : 'The'} certificate of ${count(certificates, 'party', 'parties')}`]
+      : []),
   ]
 })
 const missing = computed(() => (view.value ? view.value.documents - view.value.explained.drafted : 0))
@@ -217,21 +219,8 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
   </main>
 </template>
 
+<style scoped src="./answers.css"></style>
 <style scoped>
-section {
-  margin-top: 16px;
-}
-h2 {
-  font-weight: 600;
-  font-size: 16px;
-  margin-bottom: 6px;
-}
-h2 small {
-  color: var(--soft);
-  font-weight: 400;
-  font-size: 14px;
-  margin-left: 6px;
-}
 .asked {
   margin: 0;
   padding: 10px 18px;
@@ -240,10 +229,6 @@ h2 small {
   border: 1px solid var(--rule);
   display: grid;
   gap: 4px;
-  font-size: 14px;
-}
-.soft {
-  color: var(--soft);
   font-size: 14px;
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { SeenView } from '@axion/contract'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import Amount from '../../figures/Amount.vue'
 import { count, useFormat } from '../../figures/format.ts'
 import StateMark from '../../figures/StateMark.vue'
@@ -9,7 +10,9 @@ import { useMonth } from '../../shell/month.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
 import { useAttempt } from '../../shell/useAttempt.ts'
 import { useView } from '../../shell/useView.ts'
-import { pasteDown, registrationRow, standingWord, stateOf, type Row } from './answers.ts'
+import { registrationRow, standingWord, stateOf, type Row } from './answers.ts'
+import DayHead from './DayHead.vue'
+import NumberAndDay from './NumberAndDay.vue'
 
 /** What was accepted out of systems, by whose own text would say it: read there, or still on the word of systems. */
 const props = defineProps<{ may: boolean }>()
@@ -18,6 +21,10 @@ const format = useFormat()
 const { view, refused } = useView<SeenView>(() => '/decisions/seen')
 const { busy, refused: failed, attempt } = useAttempt()
 const shown = ref<string | null>(null)
+const route = useRoute()
+const section = ref<HTMLElement | null>(null)
+// Whoever comes for this finds it, whatever stands above.
+watch(section, (there) => route.hash === '#seen' && there?.scrollIntoView())
 /** What is typed stays while others are kept. */
 const typed = new Map<string, Row>()
 const groups = computed(() =>
@@ -49,7 +56,7 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
 </script>
 
 <template>
-  <section v-if="groups.length > 0" id="seen" aria-label="Seen in systems">
+  <section v-if="groups.length > 0" id="seen" ref="section" aria-label="Seen in systems">
     <h2>
       Seen in systems
       <small>systems that share a mistake agree: each agency’s own text is what checks them</small>
@@ -65,7 +72,7 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
               <th scope="col" class="n">Expected, {{ view?.currency }}</th>
               <th scope="col">Stands on</th>
               <th scope="col">Read in</th>
-              <th scope="col">On</th>
+              <DayHead :rows="open.map(({ row }) => row)">On</DayHead>
             </tr>
           </thead>
           <tbody>
@@ -90,32 +97,16 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
                   />
                 </td>
                 <td v-if="state === 'checked' || !may" colspan="2" class="wide">{{ readers(things) }}</td>
-                <template v-else>
-                  <td>
-                    <input
-                      v-model="row.number"
-                      maxlength="400"
-                      minlength="3"
-                      :aria-label="`What was read of ${name}`"
-                      :required="row.from !== ''"
-                      @paste="
-                        pasteDown(
-                          open.map((one) => one.row),
-                          open.findIndex((one) => one.id === id),
-                          $event,
-                        )
-                      "
-                    />
-                  </td>
-                  <td>
-                    <input
-                      v-model="row.from"
-                      type="date"
-                      :aria-label="`Day on which ${name} was read`"
-                      :required="row.number.trim() !== ''"
-                    />
-                  </td>
-                </template>
+                <NumberAndDay
+                  v-else
+                  v-model:number="row.number"
+                  v-model:from="row.from"
+                  :rows="open.map((one) => one.row)"
+                  :at="open.findIndex((one) => one.id === id)"
+                  :shortest="3"
+                  :longest="400"
+                  :labels="{ number: `What was read of ${name}`, day: `Day on which ${name} was read` }"
+                />
               </tr>
               <tr v-if="shown === id">
                 <td colspan="6" class="form">
@@ -123,8 +114,12 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
                     <li v-for="thing in things" :key="thing.says">
                       {{ thing.says }}
                       <span class="soft"
-                        >{{ standingWord(thing.standing)
-                        }}{{ thing.seenIn.length > 0 ? `: ${thing.seenIn.join(', ')}` : '' }}</span
+                        >{{ standingWord(thing.standing) }};
+                        {{
+                          thing.seenIn.length > 0
+                            ? `seen in ${thing.seenIn.join(', ')}`
+                            : 'drawn from documents'
+                        }}</span
                       >
                     </li>
                   </ul>
@@ -144,47 +139,14 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
   </section>
 </template>
 
+<style scoped src="./answers.css"></style>
 <style scoped>
-section {
-  margin-top: 16px;
-}
-h2 {
-  font-weight: 600;
-  font-size: 16px;
-  margin-bottom: 6px;
-}
-h2 small {
-  color: var(--soft);
-  font-weight: 400;
-  font-size: 14px;
-  margin-left: 6px;
-}
-.sheet td input {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 1px 8px;
-  width: 100%;
-  max-width: 260px;
-}
-.sheet td ul {
+td ul {
   margin: 0;
   padding: 6px 8px;
   list-style: none;
   display: grid;
   gap: 3px;
   white-space: normal;
-}
-.actions {
-  margin-top: 10px;
-  display: flex;
-  gap: 14px;
-  align-items: center;
-}
-.soft {
-  color: var(--soft);
-  font-size: 14px;
 }
 </style>

@@ -102,7 +102,7 @@ describe('decisions', () => {
     for (const one of [
       'Wendover Revenue Office8,392.30',
       'Ostlerresale3',
-      'the certificate of 2 parties will be asked as well',
+      'The certificate of 2 parties will be asked as well',
       'Where 1 rate holds',
       'Hand tools',
       'LA-9',
@@ -152,6 +152,14 @@ describe('decisions', () => {
       ?.trigger('click')
     await page.find('[aria-label="Number of the certificate of Ostler"]').setValue(' R-9 ')
     await page.find('[aria-label="First day of the certificate of Ostler"]').setValue('2026-01-01')
+    // A certificate for no region is none: the form asks for one.
+    const region = page.find('input[value="WN"]')
+    await region.setValue(false)
+    expect([region.attributes('required') !== undefined, page.find('[data-keep-answers]').text()]).toEqual([
+      true,
+      'Keep 2 answers',
+    ])
+    await region.setValue(true)
     await page.find('[aria-label="Another region of the certificate of Ostler"]').setValue('QL')
     await page.find('form[aria-label=Answers]').trigger('submit')
     await flushPromises()
@@ -176,7 +184,7 @@ describe('decisions', () => {
     expect(checked.text()).toContain('Ines in “Rate table 7”, September 2, 2026')
     await open.find('button').trigger('click')
     expect(page.find('[aria-label="Seen in systems"] ul').text()).toContain(
-      'FOOD: exempt in Wendover the word of one system: Billing',
+      'FOOD: exempt in Wendover the word of one system; seen in Billing',
     )
     await open.find('input').setValue('Bulletin 12')
     await page.find('[aria-label="Day on which Wendover Revenue Office was read"]').setValue('2026-09-20')
