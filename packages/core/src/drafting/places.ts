@@ -45,6 +45,12 @@ export function draftPlaces(given: Given, regions: readonly RegionSeen[]): Place
   const all = [...frame]
   const levied = leviedIn(regions)
   for (const one of levied) {
+    const known = knownPlace(one, given.known, addresses)
+    const stands = all.findIndex(({ code }) => code === known)
+    if (stands >= 0 && isAllOf(one)) {
+      all[stands] = asCharged(all[stands] as DraftedPlace, one)
+      continue
+    }
     const at = placeWithin(one, all, regions, addresses)
     const bound = all.findIndex((place) => place.code === at.bound && place.levied === null)
     // What is charged in all of a country or region is that country's or region's own; a second such is a district of it.
@@ -52,10 +58,7 @@ export function draftPlaces(given: Given, regions: readonly RegionSeen[]): Place
       all[bound] = { ...(all[bound] as DraftedPlace), name: one.name, levied: one, cells: one.cells }
     else
       all.push({
-        code: codes.give(
-          at.parent === null ? one.name : `${at.parent} ${one.name}`,
-          knownPlace(one, given.known, addresses),
-        ),
+        code: codes.give(at.parent === null ? one.name : `${at.parent} ${one.name}`, known),
         name: nameOf(one, levied, at.covers),
         level: at.level,
         parent: at.parent,
@@ -79,6 +82,21 @@ export function draftPlaces(given: Given, regions: readonly RegionSeen[]): Place
     ofPart,
     of: (rate, cell) =>
       (rate.leading.parts ?? []).flatMap((part) => ofPart(rate, part.agency, part.name, cell) ?? []),
+  }
+}
+
+/** Whether it is all that its agency has of the rates it is in: then it is what the baseline knows of that agency there, under whatever percent. */
+function isAllOf({ agency, within }: Levied): boolean {
+  return within.every(({ rate }) => rate.leading.parts?.filter((part) => part.agency === agency).length === 1)
+}
+
+/** A place that the baseline knows, with what is charged of it. */
+function asCharged(place: DraftedPlace, one: Levied): DraftedPlace {
+  const levied = place.levied ? { ...place.levied, within: [...place.levied.within, ...one.within] } : one
+  return {
+    ...place,
+    levied,
+    cells: [...new Set([...(place.levied ? place.cells : []), ...one.cells])].sort(),
   }
 }
 
