@@ -16,6 +16,7 @@ export const ACTS = {
   'kept-purpose': 'kept for a purpose',
   agreed: 'agreed',
   'entered-rate': 'entered the rate',
+  'changed-agreed': 'changed what is agreed of',
   decided: 'decided',
   answered: 'answered what no system can tell of',
   checked: 'checked what is held of',

@@ -198,11 +198,16 @@ function wholeOf(text: string, title: string): number {
   return Number(text)
 }
 
+/** What parts places, or parts of one, stands in a name as three signs. */
+const escaped = (name: string): string => name.replace(/[%/;]/g, (sign) => encodeURIComponent(sign))
+const unescaped = (name: string): string =>
+  name.replace(/%(25|2F|3B)/gi, (signs) => decodeURIComponent(signs))
+
 /** A place as country/region/city/postal code/+4 range; what is left empty does not narrow it. */
 function coverOf(text: string, title: string): object {
   const [country = '', region = '', city = '', postalCode = '', plus4 = '', ...more] = text
     .split('/')
-    .map((part) => part.trim())
+    .map((part) => unescaped(part.trim()))
   const range = /^(\d{4})-(\d{4})$/.exec(plus4)
   if (more.length > 0 || country === '' || (plus4 !== '' && !range))
     throw new BadCell(`${title}: “${text}” is no place (country/region/city/postal code/0000-9999)`)
@@ -253,7 +258,7 @@ function coverText(cover: Readonly<Record<string, unknown>>): string {
     cover['postalCode'],
     plus4 && `${plus4.from}-${plus4.to}`,
   ]
-    .map((part) => String(part ?? ''))
+    .map((part) => escaped(String(part ?? '')))
     .join('/')
     .replace(/\/+$/, '')
 }

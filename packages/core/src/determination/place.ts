@@ -116,7 +116,7 @@ function matchOne(address: Address, cover: Cover): number | 'needs-plus4' {
   const [postalCode, plus4] = (address.postalCode ?? '').split('-')
   if (cover.country !== address.country) return -1
   if (cover.region !== undefined && cover.region !== address.region) return -1
-  if (cover.city !== undefined && fold(cover.city) !== fold(address.city ?? '')) return -1
+  if (cover.city !== undefined && foldCity(cover.city) !== foldCity(address.city ?? '')) return -1
   if (cover.postalCode !== undefined && cover.postalCode !== postalCode) return -1
   if (cover.plus4 !== undefined) {
     if (cover.postalCode === undefined)
@@ -129,6 +129,7 @@ function matchOne(address: Address, cover: Cover): number | 'needs-plus4' {
   return cover.region !== undefined ? NARROWNESS.region : NARROWNESS.country
 }
 
-function fold(name: string): string {
+/** A city's name as it is met: in any case, with any spaces. */
+export function foldCity(name: string): string {
   return name.normalize('NFKC').trim().replace(/\s+/g, ' ').toLowerCase()
 }

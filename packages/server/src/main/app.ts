@@ -16,6 +16,7 @@ import { registrationRoutes } from '../align/registrations/routes.ts'
 import { alignRoutes } from '../align/routes.ts'
 import { ruleRoutes } from '../align/rules/routes.ts'
 import { draftRoutes } from '../align/draft/routes.ts'
+import { agreedObjectRoutes } from '../align/baseline/routes.ts'
 import { saleRoutes } from '../align/sale/routes.ts'
 import { trailRoutes } from '../audit/routes.ts'
 import { historyRoutes } from '../connect/history.ts'
@@ -107,6 +108,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
       registrationRoutes,
       saleRoutes,
       draftRoutes,
+      agreedObjectRoutes,
       certificateRoutes,
       postRoutes,
       tieOutRoutes,

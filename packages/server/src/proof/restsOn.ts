@@ -162,21 +162,21 @@ function otherSystems(before: AnsweredBy, now: AnsweredBy): readonly System[] {
   return [...without(was, is), ...without(is, was)]
 }
 
+/**
+ * What rests on an answer that the set-up gives otherwise than it stands with the question; nothing of it is noted. Units that were explained by
+ * the set-up as a whole are among it, whatever changed.
+ */
+export async function restingOtherwise(books: Books): Promise<Exclude<Touched, 'all'>> {
+  return restingOn(
+    books,
+    (await otherAnswers(books)).map(({ no }) => no),
+  )
+}
+
 /** Puts every question anew, and keeps what each comes to now. */
 async function answeredOtherwise(books: Books): Promise<readonly number[]> {
   const { trx, entityId } = books
-  const answering = answeringOf(await groundsOf(books), await readDeparting(books))
-  const all = (await trx('question')
-    .where({ entity_id: entityId })
-    .select('question_no', 'asked', 'answer')) as {
-    readonly question_no: number
-    readonly asked: string
-    readonly answer: string
-  }[]
-  const changed = all.flatMap(({ question_no: no, asked, answer }) => {
-    const now = digestOf([answerTo(asked, answering)])
-    return now === answer ? [] : [{ no, now }]
-  })
+  const changed = await otherAnswers(books)
   await trx.raw(
     'update question q set answer = v.answer from unnest(:nos::int[], :answers::text[]) as v (no, answer) where q.entity_id = :e and q.question_no = v.no',
     {
@@ -186,6 +186,23 @@ async function answeredOtherwise(books: Books): Promise<readonly number[]> {
     } as never,
   )
   return changed.map(({ no }) => no)
+}
+
+/** Questions that are answered otherwise now than it stands with them. */
+async function otherAnswers(books: Books): Promise<readonly { readonly no: number; readonly now: string }[]> {
+  const { trx, entityId } = books
+  const answering = answeringOf(await groundsOf(books), await readDeparting(books))
+  const all = (await trx('question')
+    .where({ entity_id: entityId })
+    .select('question_no', 'asked', 'answer')) as {
+    readonly question_no: number
+    readonly asked: string
+    readonly answer: string
+  }[]
+  return all.flatMap(({ question_no: no, asked, answer }) => {
+    const now = digestOf([answerTo(asked, answering)])
+    return now === answer ? [] : [{ no, now }]
+  })
 }
 
 /** Units that rest on any of these, and those that were explained by the set-up as a whole; and entries that may become units. */

@@ -1,5 +1,6 @@
 import {
   LINK_KINDS,
+  type AgreedView,
   type BaselineImport,
   type BulkPreview,
   type DecisionsView,
@@ -123,6 +124,27 @@ const agreed: Act = async ({ world, draw }) => {
   const name = draw.of(Object.keys(CHANGES))
   CHANGES[name]?.(register as unknown as Lists, draw)
   return `${name} ${(await world.as('preparer', 'PUT', `${MONTH}/baseline`, register)).statusCode}`
+}
+
+/** One object from a day on, ended, or gone, as it was previewed. */
+const agreedUpon: Act = async ({ world, draw }) => {
+  const kind = draw.of(['rateVersions', 'codeRules', 'items', 'postingRules', 'registrations'] as const)
+  const view = await world.ok<AgreedView>('GET', `${MONTH}/baseline/${kind}`)
+  if (view.rows.length === 0) return `no ${kind}`
+  const { id, cells, from: version } = draw.of(view.rows)
+  const code = draw.of(['GOODS', 'FOOD', 'TOOLS'])
+  const other = { percent: `${draw.below(9)}.5`, itemTaxCode: code, number: 'N-9', account: '2216' }
+  const changed = { ...cells, ...Object.fromEntries(Object.entries(other).filter(([path]) => path in cells)) }
+  const change = draw.of<object>([
+    { act: 'change', id, version, cells: changed, since: '2026-09-11' },
+    { act: 'end', id, version, last: '2026-09-20' },
+    { act: 'remove', id, version },
+  ])
+  const path = `${MONTH}/baseline/${kind}`
+  const shown = await world.as('preparer', 'POST', `${path}/preview`, { change })
+  if (shown.statusCode !== 200) return `${kind} ${id} ${shown.statusCode}`
+  const { revision } = shown.json<{ revision: string }>()
+  return `${kind} ${id} ${(await world.as('preparer', 'POST', path, { change, revision })).statusCode}`
 }
 
 /** An entry that nobody took for tax, until its account is agreed to be a tax account. */
@@ -332,6 +354,7 @@ export const ACTS = {
   withdrawn,
   inDoubt,
   agreed,
+  agreedUpon,
   byHand,
   defaulted,
   certified,
@@ -369,6 +392,8 @@ export const WRITTEN_BY: Readonly<Record<string, readonly (keyof typeof ACTS)[] 
   'POST post/look-again': ['inDoubt'],
   'POST post/not-there': ['inDoubt'],
   'PUT baseline': ['agreed', 'byHand'],
+  'POST baseline/{kind}/preview': 'shows what would be agreed',
+  'POST baseline/{kind}': ['agreedUpon'],
   'PUT align/defaults': ['defaulted'],
   'PUT certificates/{party}': ['certified'],
   'POST certificates/{party}/files': 'keeps a file beside a certificate',

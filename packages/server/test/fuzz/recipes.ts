@@ -202,6 +202,12 @@ async function setUp({ call, world }: Kitchen): Promise<void> {
     from: '2026-09-01',
     to: null,
   })
+  const change = { act: 'make', cells: { code: 'FUZZ', name: 'Fuzzed' } }
+  const looked = await call<{ revision: string }>('preparer', 'POST', `${MONTH}/baseline/agencies/preview`, {
+    change,
+  })
+  await call('preparer', 'POST', `${MONTH}/baseline/agencies`, { change, revision: looked.revision })
+  await call('viewer', 'GET', `${MONTH}/baseline/agencies/object?id=FUZZ`)
   const drafted = await call<DecisionsView>('preparer', 'GET', `${MONTH}/decisions`)
   const [decision] = drafted.decisions.filter((one) => one.options.length > 0 && one.waitsFor.length === 0)
   await call('preparer', 'POST', `${MONTH}/decisions`, {

@@ -5,12 +5,13 @@ import { useMonth } from '../shell/month.ts'
 import { KIND_WORDS } from './words.ts'
 
 /** What is aligned, each with how many findings it has, and the rules over lines. */
-defineProps<{ chosen: AlignKind | 'rules' | 'registrations' | 'sale' | 'decisions' }>()
+defineProps<{ chosen: AlignKind | 'rules' | 'registrations' | 'sale' | 'decisions' | 'baseline' }>()
 const PAGES = {
   registrations: 'Registrations',
   rules: 'Line rules',
   sale: 'A sale',
   decisions: 'Decisions',
+  baseline: 'Baseline',
 } as const
 const route = useRoute()
 const { path } = useMonth()

@@ -16,7 +16,7 @@ const evidence = computed(() => candidates.value[0]?.evidence.map((e) => EVIDENC
   <span class="choice" @click.stop>
     <NameChoice
       v-model="chosen"
-      :kind="kind"
+      :names="`/align/${kind}/names`"
       :first="candidates"
       :label="`What ${row.name} is`"
       :placeholder="candidates.length > 1 ? `one of ${candidates.length} candidates` : 'choose what it is'"

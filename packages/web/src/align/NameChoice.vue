@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { AlignKind, GridNames } from '@axion/contract'
+import type { GridNames } from '@axion/contract'
 import { computed, ref, useId, watch } from 'vue'
 import { call } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
@@ -8,7 +8,8 @@ import { useAttempt } from '../shell/useAttempt.ts'
 type Named = GridNames['names'][number]
 /** One of the baseline's objects, found by typing: those given come first, then what the words typed find. Nothing is chosen until they name just one. */
 const props = defineProps<{
-  kind: AlignKind
+  /** Where names are looked up, below the month; what is typed goes along. */
+  names: string
   label: string
   first?: readonly Named[]
   placeholder?: string
@@ -26,7 +27,7 @@ const labelOf = ({ id, name }: Named): string => `${name} (${id})`
 const labelled = (id: string): string => options.value.filter((one) => one.id === id).map(labelOf)[0] ?? ''
 const typed = ref(labelled(chosen.value))
 watch(
-  () => `${props.kind} ${props.first?.map((one) => one.id).join() ?? ''}`,
+  () => `${props.names} ${props.first?.map((one) => one.id).join() ?? ''}`,
   () => {
     found.value = []
     typed.value = labelled(chosen.value)
@@ -40,7 +41,7 @@ const look = (words: string): Promise<void> =>
     const turn = ++asked
     const { names } = await call<GridNames>(
       'GET',
-      `${api.value}/align/${props.kind}/names?search=${encodeURIComponent(words)}`,
+      `${api.value}${props.names}${props.names.includes('?') ? '&' : '?'}search=${encodeURIComponent(words)}`,
     )
     if (turn !== asked) return
     found.value = names

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import type { FindingView, GridCell, GridObject, GridRow, GridView, Remedy } from '@axion/contract'
+import {
+  NEW_ROW,
+  type FindingView,
+  type GridCell,
+  type GridObject,
+  type GridRow,
+  type GridView,
+  type Remedy,
+} from '@axion/contract'
 import { computed } from 'vue'
 import StateMark from '../figures/StateMark.vue'
 import { useMonth } from '../shell/month.ts'
@@ -7,7 +15,7 @@ import AccountChoice from './AccountChoice.vue'
 import CertificatePanel from './CertificatePanel.vue'
 import FindingList from './FindingList.vue'
 import RateTimeline from './RateTimeline.vue'
-import { EVIDENCE_WORDS } from './words.ts'
+import { AGREED_AS, EVIDENCE_WORDS } from './words.ts'
 
 /** A row opened into its fields side by side, with what can be done about each system's object. */
 const props = defineProps<{ row: GridRow; view: GridView }>()
@@ -21,9 +29,16 @@ function systemOf(id: string): { readonly system: string; readonly address: stri
   const found = props.view.systems.find((s) => s.id === id)
   return { system: found?.name ?? '', address: found?.webAddress ?? null }
 }
-const { api } = useMonth()
+const { api, entity, month } = useMonth()
 const remediesOf = (cell: GridCell, object: GridObject): readonly Remedy[] =>
   cell.remedies.filter((r) => 'objectId' in r && r.objectId === object.id)
+/** What is new is no object, and what has no account yet no rule. */
+const isAgreed = computed(
+  () =>
+    !props.row.extra &&
+    props.row.id !== NEW_ROW &&
+    (props.view.kind !== 'accounts' || props.row.total !== ''),
+)
 /** What systems lack and would take. */
 const lacking = computed(() =>
   props.row.cells
@@ -148,6 +163,17 @@ const agreeing = computed(() => objects.value.filter(isSettled))
       :name="row.name"
     />
     <RateTimeline v-if="view.kind === 'rates' && !row.extra" :key="row.id" :rate="row.id" />
+    <p v-if="isAgreed" class="agreeing">
+      <RouterLink
+        class="plain"
+        :to="{
+          name: 'baseline',
+          params: { entity: entity.id, month, kind: AGREED_AS[view.kind] },
+          query: { row: row.id },
+        }"
+        >what is agreed, through its versions</RouterLink
+      >
+    </p>
     <p v-if="agreeing.length > 0" class="agreeing">
       <StateMark state="holds" :word="agreeing.length === 1 ? 'agrees' : 'agree'" />{{ ' ' }}
       <span

@@ -53,7 +53,13 @@ const ruleId = computed(() =>
       <select v-model="scope" aria-label="What alone it is for">
         <option v-for="each in scopes" :key="each" :value="each">{{ SCOPES[each] }}</option>
       </select>
-      <NameChoice v-if="listed" v-model="id" :kind="listed" label="Which one" placeholder="choose which" />
+      <NameChoice
+        v-if="listed"
+        v-model="id"
+        :names="`/align/${listed}/names`"
+        label="Which one"
+        placeholder="choose which"
+      />
       <input
         v-else
         v-model="id"

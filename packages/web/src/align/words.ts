@@ -1,4 +1,4 @@
-import type { AlignKind, BulkAction, Severity } from '@axion/contract'
+import type { AgreedKind, AlignKind, BulkAction, Severity } from '@axion/contract'
 import type { Evidence } from '@axion/core'
 import { count } from '../figures/format.ts'
 
@@ -157,6 +157,19 @@ export const BULK_WORDS: Readonly<
 }
 
 /** What a batch of changes did. */
+/** Where a row of a grid is seen through its versions. */
+export const AGREED_AS: Readonly<Record<AlignKind, AgreedKind>> = {
+  rates: 'combinedRates',
+  agencies: 'agencies',
+  codes: 'itemTaxCodes',
+  items: 'items',
+  parties: 'parties',
+  accounts: 'postingRules',
+  methods: 'paymentMethods',
+  locations: 'locations',
+  dimensions: 'dimensions',
+}
+
 export const BATCH_WORDS: Readonly<Record<string, string>> = {
   link: 'Linked',
   linked: 'Linked',
@@ -169,6 +182,7 @@ export const BATCH_WORDS: Readonly<Record<string, string>> = {
   adopt: 'Took over',
   'take-in': 'Took in',
   'new-rate': 'Entered the rate',
+  'agreed-upon': 'Agreed upon:',
   decided: 'Decided:',
   'post-to': 'Posted elsewhere:',
   certificate: 'Recorded the certificate',

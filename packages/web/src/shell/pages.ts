@@ -21,6 +21,7 @@ export const PAGES: readonly PageToFind[] = [
   })),
   { label: 'Align: registrations', name: 'registrations' },
   { label: 'Align: line rules', name: 'rules' },
+  { label: 'Baseline: what is agreed, and since when', name: 'baseline' },
   { label: 'What tax would a sale bear?', name: 'sale' },
   { label: 'Decisions: a baseline out of what is there', name: 'decisions' },
   { label: 'Post', name: 'post' },

@@ -49,6 +49,11 @@ export const router = createRouter({
           name: 'decisions',
           component: () => import('../align/decisions/DecisionsPage.vue'),
         },
+        {
+          path: 'align/baseline/:kind?',
+          name: 'baseline',
+          component: () => import('../align/baseline/BaselinePage.vue'),
+        },
         { path: 'align/sale', name: 'sale', component: () => import('../align/sale/SalePage.vue') },
         { path: 'align/rules', name: 'rules', component: () => import('../align/rules/RulesPage.vue') },
         { path: 'align', redirect: (to) => ({ name: 'align', params: { ...to.params, kind: 'rates' } }) },

@@ -3,11 +3,13 @@ import type { DecisionRow } from '@axion/contract'
 import { ref, watch } from 'vue'
 import { useEvidence } from '../../evidence/useEvidence.ts'
 import { count, useFormat } from '../../figures/format.ts'
-import { ABOUT_WORDS, nameOf } from './words.ts'
+import { useMonth } from '../../shell/month.ts'
+import { ABOUT_WORDS, ENTERED_AS, nameOf } from './words.ts'
 
 /** What somebody has to say: each side with who says so, what rests on it, and the documents that speak against it. */
 const props = defineProps<{ decision: DecisionRow; may: boolean; busy: boolean; currency: string }>()
 defineEmits<{ take: [option: string] }>()
+const { entity, month } = useMonth()
 const format = useFormat()
 const evidence = useEvidence()
 const chosen = ref(props.decision.options[0]?.key ?? '')
@@ -45,23 +47,34 @@ const FEW = 4
         ><template v-if="decision.against.documents > 5"> …</template>
       </p>
     </div>
-    <fieldset :disabled="!may || busy">
-      <legend class="visually-hidden">{{ nameOf(decision) }}</legend>
-      <template v-if="decision.options.length <= FEW">
-        <label v-for="option in decision.options" :key="option.key">
-          <input v-model="chosen" type="radio" :name="decision.key" :value="option.key" />
-          <span
-            >{{ option.says }}{{ ' '
-            }}<small v-if="option.systems.length > 0">{{ option.systems.join(', ') }}</small></span
-          >
-        </label>
-      </template>
-      <select v-else v-model="chosen" :aria-label="nameOf(decision)">
-        <option v-for="option in decision.options" :key="option.key" :value="option.key">
-          {{ option.says }}
-        </option>
-      </select>
-    </fieldset>
+    <div class="answers">
+      <fieldset :disabled="!may || busy">
+        <legend class="visually-hidden">{{ nameOf(decision) }}</legend>
+        <template v-if="decision.options.length <= FEW">
+          <label v-for="option in decision.options" :key="option.key">
+            <input v-model="chosen" type="radio" :name="decision.key" :value="option.key" />
+            <span
+              >{{ option.says }}{{ ' '
+              }}<small v-if="option.systems.length > 0">{{ option.systems.join(', ') }}</small></span
+            >
+          </label>
+        </template>
+        <select v-else v-model="chosen" :aria-label="nameOf(decision)">
+          <option v-for="option in decision.options" :key="option.key" :value="option.key">
+            {{ option.says }}
+          </option>
+        </select>
+      </fieldset>
+      <RouterLink
+        v-if="may"
+        class="plain"
+        :to="{
+          name: 'baseline',
+          params: { entity: entity.id, month, kind: ENTERED_AS[decision.about] },
+        }"
+        >{{ decision.options.length === 0 ? 'enter it' : 'none of these: enter it' }}</RouterLink
+      >
+    </div>
     <div class="figures">
       <span
         >{{ count(decision.rests.documents, 'document')
@@ -95,6 +108,15 @@ const FEW = 4
 }
 .open:first-of-type {
   border-top-width: 1px;
+}
+.answers {
+  display: grid;
+  gap: 4px;
+  align-content: start;
+  justify-items: start;
+}
+.answers .plain {
+  font-size: 13.5px;
 }
 .why {
   color: var(--plum);

@@ -1,4 +1,4 @@
-import type { DecisionRow } from '@axion/contract'
+import type { AgreedKind, DecisionRow } from '@axion/contract'
 
 /** What is decided, as one and as many, and what a group of them is taken as. */
 export const ABOUT_WORDS: Readonly<Record<DecisionRow['about'], readonly [one: string, many: string]>> = {
@@ -13,6 +13,21 @@ export const ABOUT_WORDS: Readonly<Record<DecisionRow['about'], readonly [one: s
   rounding: ['rounding place', 'rounding places'],
   region: ['region’s rule', 'regions’ rules'],
   posting: ['account', 'accounts'],
+}
+
+/** Where what nobody drafted right is entered by hand. */
+export const ENTERED_AS: Readonly<Record<DecisionRow['about'], AgreedKind>> = {
+  agency: 'agencies',
+  place: 'jurisdictions',
+  rate: 'combinedRates',
+  code: 'codeRules',
+  item: 'items',
+  party: 'parties',
+  method: 'paymentMethods',
+  location: 'locations',
+  rounding: 'roundings',
+  region: 'regionRules',
+  posting: 'postingRules',
 }
 
 /** In the order in which one rests on the other. */

@@ -126,7 +126,7 @@ const silent = computed(() => view.value?.systems.filter(({ tax }) => tax === nu
           <NameChoice
             v-model="asked.party"
             :first="view?.party ? [view.party] : []"
-            kind="parties"
+            names="/align/parties/names"
             label="Buyer"
             placeholder="anybody"
         /></label>
@@ -135,7 +135,7 @@ const silent = computed(() => view.value?.systems.filter(({ tax }) => tax === nu
           <NameChoice
             v-model="asked.item"
             :first="view?.item ? [view.item] : []"
-            kind="items"
+            names="/align/items/names"
             label="Item"
             placeholder="choose the item"
         /></label>

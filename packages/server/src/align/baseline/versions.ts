@@ -1,0 +1,66 @@
+import { BASELINE_SHEETS, DAYS, writeRows, type AgreedKind } from '@axion/contract'
+import { groupBy } from '@axion/core'
+import { BEGINNING, type Dated } from '../../baseline/tables/table.ts'
+import { rowsAt } from '../../baseline/tables/rowsAt.ts'
+import { TABLE_OF } from '../../baseline/tables/byKind.ts'
+import type { Books } from '../../database/connection.ts'
+
+export type Cells = Readonly<Record<string, string>>
+
+/** What is agreed of an object from one day to another, in the cells that a spreadsheet has. */
+export interface Version {
+  readonly cells: Cells
+  /** As an import states it. */
+  readonly stated: unknown
+  /** Null where it holds from the beginning. */
+  readonly from: string | null
+  readonly to: string | null
+}
+
+export interface AgreedOne {
+  readonly id: string
+  /** In the order of their days. */
+  readonly versions: readonly [Version, ...Version[]]
+}
+
+/** A row of a kind's table, as a version. */
+export function versionOf(kind: AgreedKind, row: Dated): Version {
+  const stated = TABLE_OF[kind].toStated(row)
+  return {
+    cells: cellsOf(kind, stated),
+    stated,
+    from: row.from === BEGINNING ? null : row.from,
+    to: row.to,
+  }
+}
+
+/** What an import states of one object, in cells by the path of their column; its days are no cells. */
+export function cellsOf(kind: AgreedKind, stated: unknown): Cells {
+  const sheet = BASELINE_SHEETS[kind]
+  const [row = []] = writeRows(sheet, null, stated)
+  return Object.fromEntries(
+    sheet.columns.flatMap(({ path }, at) => (DAYS.includes(path) ? [] : [[path, row[at] ?? '']])),
+  )
+}
+
+/** All that is agreed of a kind, object by object. */
+export async function agreedOf(books: Books, kind: AgreedKind): Promise<AgreedOne[]> {
+  const rows = await rowsAt(books, TABLE_OF[kind], { recordedAt: null, order: 'named' })
+  return [...groupBy(rows, (row) => row.object_id)].map(([id, of]) => ({
+    id,
+    versions: of.map((row) => versionOf(kind, row)) as [Version, ...Version[]],
+  }))
+}
+
+/** The version that holds on a day; else the first that begins after it, else the last that ended. */
+export function versionOn(
+  { versions }: AgreedOne,
+  day: string,
+): { readonly version: Version; readonly state: 'holds' | 'coming' | 'ended' } {
+  const holds = versions.find(({ from, to }) => (from ?? '') <= day && (to === null || day <= to))
+  if (holds) return { version: holds, state: 'holds' }
+  const coming = versions.find(({ from }) => (from ?? '') > day)
+  return coming
+    ? { version: coming, state: 'coming' }
+    : { version: versions.at(-1) ?? versions[0], state: 'ended' }
+}
