@@ -1,5 +1,5 @@
 import type { BaselineImport } from '@axion/contract'
-import { type Books } from '../database/connection.ts'
+import { type Books, type Transaction } from '../database/connection.ts'
 import { isOverlap } from '../database/sqlState.ts'
 import { canonical } from '../database/json.ts'
 import { insertRows } from '../database/insert.ts'
@@ -66,29 +66,32 @@ export async function recordedAt({ trx, entityId }: Books): Promise<string> {
  */
 export async function unimport(books: Books, at: string): Promise<void> {
   const { trx, entityId } = books
-  const tables = Object.keys(rowsOf(await readBaseline(books)))
-  for (const table of tables) {
+  const tables = await Promise.all(
+    Object.keys(rowsOf(await readBaseline(books))).map(async (table) => ({
+      table,
+      columns: await columnsOf(trx, table),
+    })),
+  )
+  for (const { table, columns } of tables) {
     const { rows: changed } = (await trx.raw(
-      `select object_id from :table: where entity_id = :e and lower(recorded) = :at::timestamptz and not upper_inf(recorded) limit 1`,
+      `select r.object_id from :table: r where r.entity_id = :e and lower(r.recorded) = :at::timestamptz and not upper_inf(r.recorded)
+         and not exists (select from :table: s where ${isAgain(columns)}) limit 1`,
       { table, e: entityId, at },
     )) as { rows: { object_id: string }[] }
     if (changed[0])
       throw new Problem('AXION_NOT_UNDONE', {
         what: changed[0].object_id,
-        why: 'it was changed again since the spreadsheet',
+        why: 'it was changed again since',
       })
   }
   const now = await recordedAt(books)
-  for (const table of tables) {
-    const { rows: columns } = (await trx.raw(
-      `select column_name as name from information_schema.columns where table_schema = 'public' and table_name = :table and column_name not in ('version_id', 'recorded')`,
-      { table },
-    )) as { rows: { name: string }[] }
-    const names = columns.map(({ name }) => `"${name}"`).join(', ')
-    await trx(table)
-      .where({ entity_id: entityId })
-      .whereRaw('lower(recorded) = ?::timestamptz', [at])
-      .update({ recorded: trx.raw('tstzrange(lower(recorded), ?::timestamptz)', [now]) })
+  for (const { table, columns } of tables) {
+    const names = columns.map((name) => `"${name}"`).join(', ')
+    await trx.raw(
+      `update :table: s set recorded = tstzrange(lower(s.recorded), :now::timestamptz) from :table: r
+       where r.entity_id = :e and lower(r.recorded) = :at::timestamptz and ${isAgain(columns)}`,
+      { table, e: entityId, at, now },
+    )
     try {
       await trx.raw(
         `insert into :table: (${names}, recorded) select ${names}, tstzrange(:now::timestamptz, null) from :table: where entity_id = :e and upper(recorded) = :at::timestamptz`,
@@ -103,6 +106,21 @@ export async function unimport(books: Books, at: string): Promise<void> {
         : error
     }
   }
+}
+
+/** What a row says, beside when it was recorded. */
+async function columnsOf(trx: Transaction, table: string): Promise<readonly string[]> {
+  const { rows } = (await trx.raw(
+    `select column_name as name from information_schema.columns where table_schema = 'public' and table_name = :table and column_name not in ('version_id', 'recorded')`,
+    { table },
+  )) as { rows: { name: string }[] }
+  return rows.map(({ name }) => name)
+}
+
+/** SQL: the row `s` stands, and says what `r` says: it is that row, or stands again for it after what came between was taken back. */
+function isAgain(columns: readonly string[]): string {
+  const of = (row: string): string => columns.map((name) => `${row}."${name}"`).join(', ')
+  return `upper_inf(s.recorded) and s.entity_id = r.entity_id and s.object_id = r.object_id and (${of('s')}) is not distinct from (${of('r')})`
 }
 
 /** The same of one table alone. References are the caller's to check. */

@@ -13,10 +13,9 @@ import { importTable, requireReferences } from '../../baseline/import.ts'
 import { readBaseline } from '../../baseline/read.ts'
 import { rowsOf } from '../../baseline/rows.ts'
 import { TABLE_OF } from '../../baseline/tables/byKind.ts'
-import { BEGINNING } from '../../baseline/tables/table.ts'
 import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
-import { cellsOf, type Cells, type Version } from './versions.ts'
+import { cellsOf, FIRST_DAY, firstDay, type Cells, type Version } from './versions.ts'
 import { nameOfKind } from './view.ts'
 
 /** A change as it would stand: the whole baseline with it, and what of one object becomes what. */
@@ -94,7 +93,7 @@ function afterOf(kind: AgreedKind, change: AgreedChange, before: Version | null)
     })
   const fresh = versionOfStated(kind, readCells(kind, { ...change.cells, ...daysText(since, before.to) }))
   // From its own first day on, or before it, there is nothing left of what it was.
-  return (before.from ?? BEGINNING) >= since
+  return (before.from ?? FIRST_DAY) >= since
     ? [withDays(kind, fresh, before)]
     : [withDays(kind, before, { from: before.from, to: dayBefore(since) }), fresh]
 }
@@ -115,7 +114,7 @@ function readCells(kind: AgreedKind, cells: Cells): unknown {
   const odd = Object.keys(cells).find((path) => !sheet.columns.some((each) => each.path === path))
   if (odd !== undefined) throw bad('cells', `a ${nameOfKind(kind)} has no “${odd}”`)
   const from = sheet.columns.find(({ path }) => path === 'from')
-  const full = from?.needed && (cells['from'] ?? '').trim() === '' ? { ...cells, from: BEGINNING } : cells
+  const full = from?.needed && (cells['from'] ?? '').trim() === '' ? { ...cells, from: FIRST_DAY } : cells
   const [read] = readRows(sheet, [{ line: 1, cells: full }])
   if (read && 'value' in read) return read.value
   throw bad('cells', read?.problem ?? 'nothing is there')
@@ -127,7 +126,7 @@ function idOf(kind: AgreedKind, stated: unknown): string {
 
 function versionOfStated(kind: AgreedKind, stated: unknown): Version {
   const { from = null, to = null } = stated as Partial<Pick<Version, 'from' | 'to'>>
-  return { cells: cellsOf(kind, stated), stated, from: from === BEGINNING ? null : from, to }
+  return { cells: cellsOf(kind, stated), stated, from: firstDay(from), to }
 }
 
 const daysText = (from: string | null, to: string | null): Cells => ({ from: from ?? '', to: to ?? '' })
@@ -139,7 +138,7 @@ function withDays(kind: AgreedKind, version: Version, { from, to }: Pick<Version
 /** @throws AXION_BAD_REQUEST where it ends before it begins */
 function inOrder(version: Version): Version {
   const { from, to } = version
-  if (to !== null && to < (from ?? BEGINNING)) throw bad('to', `${to} is before ${from ?? BEGINNING}`)
+  if (to !== null && to < (from ?? FIRST_DAY)) throw bad('to', `${to} is before ${from ?? FIRST_DAY}`)
   return version
 }
 

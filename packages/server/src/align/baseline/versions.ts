@@ -1,6 +1,6 @@
 import { BASELINE_SHEETS, DAYS, writeRows, type AgreedKind } from '@axion/contract'
 import { groupBy } from '@axion/core'
-import { BEGINNING, type Dated } from '../../baseline/tables/table.ts'
+import type { Dated } from '../../baseline/tables/table.ts'
 import { rowsAt } from '../../baseline/tables/rowsAt.ts'
 import { TABLE_OF } from '../../baseline/tables/byKind.ts'
 import type { Books } from '../../database/connection.ts'
@@ -17,6 +17,14 @@ export interface Version {
   readonly to: string | null
 }
 
+/** The first day that may be written: who holds since then holds from the beginning. */
+export const FIRST_DAY = '1900-01-01'
+
+/** @returns null where it holds from the beginning */
+export function firstDay(from: string | null): string | null {
+  return from === null || from <= FIRST_DAY ? null : from
+}
+
 export interface AgreedOne {
   readonly id: string
   /** In the order of their days. */
@@ -26,12 +34,7 @@ export interface AgreedOne {
 /** A row of a kind's table, as a version. */
 export function versionOf(kind: AgreedKind, row: Dated): Version {
   const stated = TABLE_OF[kind].toStated(row)
-  return {
-    cells: cellsOf(kind, stated),
-    stated,
-    from: row.from === BEGINNING ? null : row.from,
-    to: row.to,
-  }
+  return { cells: cellsOf(kind, stated), stated, from: firstDay(row.from), to: row.to }
 }
 
 /** What an import states of one object, in cells by the path of their column; its days are no cells. */
