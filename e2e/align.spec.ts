@@ -237,6 +237,28 @@ test('a gift card is no income: its finding leads to the rule that sends it wher
   expect((await findingsSeen(page)).filter((one) => one.row === 'GIFT-50')).toEqual([])
 })
 
+test('what is agreed is changed from a day on, seen first, found through its versions, and taken back', async () => {
+  await open('codes', 'TOOLS')
+  await page.getByRole('link', { name: 'what is agreed, through its versions' }).click()
+  await expect(page.locator('[data-versions] [data-stands=true]')).toHaveCount(1)
+  await page.getByLabel('Kind').selectOption('codeRules')
+  await page.getByLabel('Filter by any of its words').fill('tools')
+  await page.keyboard.press('Enter')
+  await page.locator('tr[data-object="BK TOOLS"]').click()
+  await page.locator('[data-act=change]').click()
+  await page.getByLabel('Percent', { exact: true }).fill('3.5')
+  await page.getByLabel('From this day on').fill('2026-09-16')
+  await page.locator('[data-look]').click()
+  await expect(page.locator('[data-effect] [data-field=Percent]')).toContainText('3.5')
+  await page.locator('[data-agree]').click()
+  await expect(page.locator('[data-versions] [data-stands=true]')).toHaveCount(2)
+  await page.goto(`${ENTITY}/align/baseline/codeRules?row=BK%20TOOLS`)
+  await expect(page.locator('[data-version="2026-09-16"][data-stands=true]')).toContainText('3.5')
+  await page.locator('[data-latest] summary').click()
+  await runBy(page, () => page.locator('[data-batch="agreed-upon"]').first().getByRole('button').click())
+  await expect(page.locator('[data-versions] [data-stands=true]')).toHaveCount(1)
+})
+
 test('what is left is left with a reason, and then nothing is astray', async () => {
   await open('rates', 'WN-PLX')
   const counting = page

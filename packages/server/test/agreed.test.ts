@@ -313,6 +313,26 @@ describe('one object', () => {
     expect(await now()).toEqual(before)
   })
 
+  it('of a rule gets a limit, where it had none, from a day on', async () => {
+    const before = await now()
+    const [rule] = before.codeRules.filter((one) => one.currency === null && one.treatment === 'standard')
+    const { jurisdiction = '', itemTaxCode = '' } = rule ?? {}
+    const { rows } = await list('codeRules', `search=${itemTaxCode}`)
+    const row = rows.find(({ cells }) => cells['jurisdiction'] === jurisdiction)
+    const cells = { ...row?.cells, cap: '120.00', currency: 'USD' }
+    const version = row?.from ?? null
+    await keep('codeRules', { act: 'change', id: row?.id ?? '', version, cells, since: '2026-09-16' })
+    const rules = (await now()).codeRules.filter(
+      (one) => one.jurisdiction === jurisdiction && one.itemTaxCode === itemTaxCode,
+    )
+    expect(rules.map(({ cap, from, to }) => [cap, from, to]).sort()).toEqual([
+      [null, rule?.from, '2026-09-15'],
+      ['120.00', '2026-09-16', null],
+    ])
+    await takeBack()
+    expect(await now()).toEqual(before)
+  })
+
   it('is looked at by viewers, and changed by none of them', async () => {
     expect((await world.as('viewer', 'GET', `${MONTH}/baseline/agencies`)).statusCode).toBe(200)
     expect(await refusal('agencies', { act: 'make', cells: { code: 'Z', name: 'Z' } }, 'viewer')).toMatch(

@@ -105,6 +105,8 @@ export type AgreedChange = z.infer<typeof AgreedChange>
 /** What a change would do, before it is done. Amounts in the base currency. */
 export const AgreedPreview = z.object({
   what: z.string(),
+  /** The day from which it is so; null where it is at all days of the version. */
+  since: first,
   fields: z
     .array(z.object({ title: z.string(), before: z.string().nullable(), after: z.string().nullable() }))
     .readonly(),

@@ -59,7 +59,7 @@ export type AgreedKind = Exclude<BaselineSheet, 'rules'>
 
 /** A field of a form: a column of the sheet, with what may stand in it. */
 export interface AgreedField extends SheetColumn, CellChoice {
-  /** Whether an object is known by it: then it stays as it is. */
+  /** Whether an object is known by it: then it stays as it is. Whether a rule has limits, and in which currency, is no such thing. */
   readonly known: boolean
 }
 
@@ -73,7 +73,7 @@ export function fieldsOfKind(kind: AgreedKind): readonly AgreedField[] {
     .map((each) => ({
       ...each,
       ...choiceOf(kind, each.path),
-      known: identity.paths.includes(each.path),
+      known: identity.paths.includes(each.path) && each.path !== 'currency',
     }))
 }
 

@@ -45,14 +45,14 @@ const { path } = useMonth()
 <style scoped>
 .tabs {
   display: flex;
-  gap: 4px 15px;
+  gap: 4px 12px;
   align-items: center;
   margin-bottom: 8px;
   flex-wrap: wrap;
 }
 .tabs .plain {
   text-decoration: none;
-  font-size: 15px;
+  font-size: 14px;
   padding-bottom: 2px;
   border-bottom: 2px solid transparent;
 }
@@ -67,7 +67,7 @@ const { path } = useMonth()
   }
 }
 .tabs small {
-  margin-left: 6px;
+  margin-left: 5px;
   color: var(--rust);
   font-weight: 600;
 }

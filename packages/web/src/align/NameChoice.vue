@@ -23,7 +23,7 @@ const options = computed(() => [
   ...new Map([...(props.first ?? []), ...found.value].map((one) => [one.id, one])).values(),
 ])
 /** Two may bear one name: the code tells them apart. */
-const labelOf = ({ id, name }: Named): string => `${name} (${id})`
+const labelOf = ({ id, name }: Named): string => (name === id ? id : `${name} (${id})`)
 const labelled = (id: string): string => options.value.filter((one) => one.id === id).map(labelOf)[0] ?? ''
 const typed = ref(labelled(chosen.value))
 watch(

@@ -28,6 +28,8 @@ export interface Worked {
   readonly before: Version | null
   /** What takes its place; null where nothing does. */
   readonly after: Version | null
+  /** The day from which it does; null where it does at all days. */
+  readonly since: string | null
 }
 
 /**
@@ -49,7 +51,7 @@ export async function workedOut(books: Books, kind: AgreedKind, change: AgreedCh
   const after = afterOf(kind, change, before)
   if (change.act === 'make' && own.length > 0 && !isDated(kind))
     throw new Problem('AXION_ALREADY_EXISTS', { what: `${nameOfKind(kind)} ${id}` })
-  if (after.some((one) => idOf(kind, one.stated) !== id))
+  if (before !== null && after.some((one) => knownBy(kind, one) !== knownBy(kind, before)))
     throw bad('cells', `what a ${nameOfKind(kind)} is known by stays as it is: another is made beside it`)
   const kept = all.filter((one) => one !== before).map(({ stated }) => stated)
   const wanted = { ...now, [kind]: [...kept, ...after.map(({ stated }) => stated)] } as BaselineImport
@@ -57,11 +59,13 @@ export async function workedOut(books: Books, kind: AgreedKind, change: AgreedCh
   const changed = after.at(-1) ?? null
   return {
     kind,
-    id,
+    // A rule that gets limits goes by their currency too.
+    id: changed ? idOf(kind, changed.stated) : id,
     wanted,
     what: `${nameOfKind(kind)} ${labelOf(id, changed ?? before)}`,
     before,
     after: changed,
+    since: change.act === 'change' ? change.since : null,
   }
 }
 
@@ -124,6 +128,11 @@ function idOf(kind: AgreedKind, stated: unknown): string {
   return TABLE_OF[kind].toRow(stated, 0).objectId
 }
 
+/** What stays of an object, whatever is changed of it. */
+function knownBy(kind: AgreedKind, { cells }: Version): string {
+  return JSON.stringify(fieldsOfKind(kind).flatMap(({ path, known }) => (known ? [cells[path] ?? ''] : [])))
+}
+
 function versionOfStated(kind: AgreedKind, stated: unknown): Version {
   const { from = null, to = null } = stated as Partial<Pick<Version, 'from' | 'to'>>
   return { cells: cellsOf(kind, stated), stated, from: firstDay(from), to }
@@ -148,8 +157,8 @@ function labelOf(id: string, version: Version | null): string {
 }
 
 /** Field by field, what is there and what would be, where it is another. */
-export function fieldsBetween({ kind, before, after }: Worked): AgreedPreview['fields'] {
-  const days = isDated(kind) ? [['from', 'From'] as const, ['to', 'Until'] as const] : []
+export function fieldsBetween({ kind, before, after, since }: Worked): AgreedPreview['fields'] {
+  const days = isDated(kind) && since === null ? [['from', 'From'] as const, ['to', 'Until'] as const] : []
   const cell = (version: Version | null, path: string): string | null =>
     version === null
       ? null

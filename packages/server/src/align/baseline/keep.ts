@@ -32,6 +32,7 @@ export async function previewChange(books: Books, asked: Asked): Promise<AgreedP
   const effect = await effectOf(books, async (tried) => write(tried, worked, await recordedAt(tried)))
   return {
     what: worked.what,
+    since: worked.since,
     fields: fieldsBetween(worked),
     ...effect,
     revision: await revisionOf(books, asked),

@@ -16,7 +16,7 @@ import type { Doing } from './draft.ts'
 import ObjectForm from './ObjectForm.vue'
 import ObjectVersions from './ObjectVersions.vue'
 import PlacesMet from './PlacesMet.vue'
-import { cellText, filledIn, KIND_GROUPS, KIND_NAMES, STATE_MARKS } from './words.ts'
+import { cellText, filledIn, isFigure, KIND_GROUPS, KIND_NAMES, STATE_MARKS } from './words.ts'
 
 /** What is agreed, kind by kind: each object as it stands at the end of the month, opened into its versions, and made, changed from a day on, ended. */
 const route = useRoute()
@@ -150,7 +150,9 @@ useKeys(() => [
       <table class="sheet" :aria-label="view.title">
         <thead>
           <tr>
-            <th v-for="field in shown" :key="field.path" scope="col">{{ field.title }}</th>
+            <th v-for="field in shown" :key="field.path" scope="col" :class="{ n: isFigure(field) }">
+              {{ field.title }}
+            </th>
             <template v-if="view.dated"
               ><th scope="col">From</th>
               <th scope="col">Until</th>
@@ -169,14 +171,14 @@ useKeys(() => [
             <td
               v-for="(field, place) in shown"
               :key="field.path"
-              :class="{ strong: place === 0 }"
+              :class="{ strong: place === 0, n: isFigure(field) }"
               :title="row.cells[field.path]"
             >
               {{ cellText(field, row.cells[field.path] ?? '') }}
             </td>
             <template v-if="view.dated"
               ><td>{{ row.from ? format.longDay(row.from) : 'the beginning' }}</td>
-              <td>{{ row.to ? format.longDay(row.to) : 'on' }}</td>
+              <td>{{ row.to ? format.longDay(row.to) : 'no end' }}</td>
               <td>
                 <StateMark :state="STATE_MARKS[row.state].state" :word="STATE_MARKS[row.state].word" /><span
                   v-if="row.versions > 1"
@@ -199,9 +201,9 @@ useKeys(() => [
     </div>
     <ObjectVersions
       v-if="opened && view"
+      :id="opened"
       :key="`${kind} ${opened}`"
       :kind="kind"
-      :id="opened"
       :fields="view.fields"
       :dated="view.dated"
       @does="doing = $event"
@@ -224,6 +226,7 @@ useKeys(() => [
   width: 190px;
 }
 .rows {
-  min-height: 120px;
+  flex: 0 1 auto;
+  min-height: 180px;
 }
 </style>

@@ -8,6 +8,22 @@ const props = defineProps<{ preview: AgreedPreview }>()
 const format = useFormat()
 const moved = computed(() => props.preview.months.filter(({ differ }) => differ > 0))
 const documents = computed(() => moved.value.reduce((all, { differ }) => all + differ, 0))
+const says = computed(() =>
+  props.preview.rest === 0
+    ? 'No document rests on it.'
+    : documents.value === 0
+      ? 'No document would bear another tax.'
+      : `${count(documents.value, 'document')} would bear another tax, or owe it elsewhere.`,
+)
+/** Never calm over what was not looked at. */
+const looked = computed(() => {
+  const { rest, worked } = props.preview
+  if (rest === 0) return ''
+  const were = `${count(worked, 'document')} ${worked === 1 ? 'was' : 'were'} looked at`
+  return rest > worked
+    ? `${were}, the newest of ${rest.toLocaleString('en-US')} that it may touch: what it does to the others is not known before it is done.`
+    : `${were}: all that it may touch.`
+})
 const days = new Set(['From', 'Until'])
 const text = (title: string, value: string | null): string =>
   value === null ? 'nothing' : days.has(title) ? format.value.longDay(value) : value.replaceAll(';', ',')
@@ -15,6 +31,7 @@ const text = (title: string, value: string | null): string =>
 
 <template>
   <section class="effect" data-effect aria-label="What it would do">
+    <p v-if="preview.since" class="soft">From {{ format.longDay(preview.since) }} on:</p>
     <ul class="fields">
       <li v-for="field in preview.fields" :key="field.title" :data-field="field.title">
         {{ field.title }}: <span class="soft">{{ text(field.title, field.before) }}</span> →
@@ -22,19 +39,7 @@ const text = (title: string, value: string | null): string =>
       </li>
     </ul>
     <p>
-      <b>{{
-        documents === 0
-          ? 'No document would bear another tax.'
-          : `${count(documents, 'document')} would bear another tax, or owe it elsewhere.`
-      }}</b>
-      {{ count(preview.worked, 'document') }}
-      {{
-        preview.rest > preview.worked
-          ? `were looked at, the newest of ${preview.rest.toLocaleString('en-US')} that it may touch: what it does to the others is not known before it is done.`
-          : preview.worked === 1
-            ? 'was looked at: all that it may touch.'
-            : 'were looked at: all that it may touch.'
-      }}
+      <b>{{ says }}</b> {{ looked }}
       <template v-if="preview.booked > 0"
         >{{ count(preview.booked, 'booking') }} would go elsewhere.</template
       >

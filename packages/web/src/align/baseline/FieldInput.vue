@@ -19,8 +19,10 @@ const isChosen = (word: string): boolean =>
     .map((one) => one.trim())
     .includes(word)
 /** In the order that the words have, whichever was ticked first. */
-function tick(word: string, on: boolean): void {
-  cell.value = (several.value ?? []).filter((one) => (one === word ? on : isChosen(one))).join('; ')
+function tick(word: string): void {
+  cell.value = (several.value ?? [])
+    .filter((one) => (one === word ? !isChosen(one) : isChosen(one)))
+    .join('; ')
 }
 const first = computed(() => (cell.value === '' ? [] : [{ id: cell.value, name: cell.value }]))
 </script>
@@ -43,7 +45,7 @@ const first = computed(() => (cell.value === '' ? [] : [{ id: cell.value, name: 
         type="checkbox"
         :name="`${field.path} ${word}`"
         :checked="isChosen(word)"
-        @change="tick(word, ($event.target as HTMLInputElement).checked)"
+        @change="tick(word)"
       />
       {{ word.replaceAll('-', ' ') }}</label
     >

@@ -37,7 +37,7 @@ watch(doing, () => {
   refused.value = null
 })
 const act = computed(() => doing.value?.act ?? 'make')
-const change = computed(() => changeOf(doing.value ?? blank, draft.value, props.dated))
+const change = computed(() => changeOf(doing.value ?? blank, draft.value))
 /** What was looked at counts as long as nothing is typed after it. */
 const preview = computed(() =>
   looked.value?.of === JSON.stringify(change.value) ? looked.value.preview : null,

@@ -6,7 +6,7 @@ import { useMonth } from '../../shell/month.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
 import { useView } from '../../shell/useView.ts'
 import type { Doing } from './draft.ts'
-import { cellText, filledIn, type Field } from './words.ts'
+import { cellText, filledIn, isFigure, type Field } from './words.ts'
 
 /** An object through its versions: what stands in the order of its days, then what was believed before and until when. */
 const props = defineProps<{ kind: AgreedKind; id: string; fields: readonly Field[]; dated: boolean }>()
@@ -45,7 +45,9 @@ function does(act: Doing['act'], version: AgreedObject['versions'][number]): voi
                 ><th scope="col">From</th>
                 <th scope="col">Until</th></template
               >
-              <th v-for="field in shown" :key="field.path" scope="col">{{ field.title }}</th>
+              <th v-for="field in shown" :key="field.path" scope="col" :class="{ n: isFigure(field) }">
+                {{ field.title }}
+              </th>
               <th scope="col">Recorded</th>
               <th scope="col" aria-label="What can be done" />
             </tr>
@@ -60,9 +62,14 @@ function does(act: Doing['act'], version: AgreedObject['versions'][number]): voi
             >
               <template v-if="dated"
                 ><td>{{ version.from ? format.longDay(version.from) : 'the beginning' }}</td>
-                <td>{{ version.to ? format.longDay(version.to) : 'on' }}</td></template
+                <td>{{ version.to ? format.longDay(version.to) : 'no end' }}</td></template
               >
-              <td v-for="field in shown" :key="field.path" :title="version.cells[field.path]">
+              <td
+                v-for="field in shown"
+                :key="field.path"
+                :class="{ n: isFigure(field) }"
+                :title="version.cells[field.path]"
+              >
                 {{ cellText(field, version.cells[field.path] ?? '') }}
               </td>
               <td class="soft">

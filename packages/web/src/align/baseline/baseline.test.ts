@@ -53,7 +53,15 @@ const object: AgreedObject = {
   ],
 }
 const preview: AgreedPreview = {
-  ...{ what: 'rate version WN', currency: 'USD', rest: 30, worked: 30, booked: 2, revision: 'r1' },
+  ...{
+    what: 'rate version WN',
+    since: '2026-09-01',
+    currency: 'USD',
+    rest: 30,
+    worked: 30,
+    booked: 2,
+    revision: 'r1',
+  },
   fields: [{ title: 'Percent', before: '5.5', after: '6' }],
   months: [
     {
@@ -116,7 +124,7 @@ describe('what is typed', () => {
   })
   const paths = FIELDS.map(({ path }) => path)
   const drafted = (act: Doing['act'], changes: object = {}, dated = true) =>
-    changeOf(doing(act), { ...draftOf(doing(act), paths, { month: '2026-09', dated }), ...changes }, dated)
+    changeOf(doing(act), { ...draftOf(doing(act), paths, { month: '2026-09', dated }), ...changes })
   const which = { id: 'WN', version: '2024-01-01' }
   test.each<[string, object, object]>([
     [

@@ -13,6 +13,8 @@ export interface Doing {
 /** What is typed into the form, as it is typed. */
 export interface Draft {
   cells: Record<string, string>
+  /** Whether what is agreed of the kind holds from day to day. */
+  readonly dated: boolean
   /** Whether it is so from a day on, or at all dates of the version. */
   from: 'a-day' | 'always'
   since: string
@@ -29,6 +31,7 @@ export function draftOf(
 ): Draft {
   return {
     cells: Object.fromEntries(paths.map((path) => [path, version?.cells[path] ?? ''])),
+    dated,
     from: dated && act === 'change' ? 'a-day' : 'always',
     since: `${month}-01`,
     first: act === 'make' ? (dated ? `${month}-01` : '') : (version?.from ?? ''),
@@ -37,8 +40,8 @@ export function draftOf(
 }
 
 /** The draft as the server takes it; what it refuses it names. */
-export function changeOf({ act, id, version }: Doing, draft: Draft, dated: boolean): AgreedChange {
-  const days = dated ? { from: draft.first, to: draft.last } : {}
+export function changeOf({ act, id, version }: Doing, draft: Draft): AgreedChange {
+  const days = draft.dated ? { from: draft.first, to: draft.last } : {}
   if (act === 'make') return { act, cells: { ...draft.cells, ...days } }
   const which = { id: id ?? '', version: version?.from ?? null }
   if (act === 'remove') return { act, ...which }

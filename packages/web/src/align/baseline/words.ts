@@ -103,6 +103,12 @@ export function filledIn(fields: readonly Field[], rows: readonly { readonly cel
   return fields.filter(({ path }) => rows.some(({ cells }) => (cells[path] ?? '') !== ''))
 }
 
+/** Columns that are figures: they stand under each other by their last digit. */
+const FIGURES: ReadonlySet<string> = new Set([
+  ...['percent', 'perUnit', 'threshold.limit', 'cap', 'recoverable', 'sales', 'transactions'],
+])
+export const isFigure = ({ path }: Field): boolean => FIGURES.has(path)
+
 export const STATE_MARKS = {
   holds: { state: 'holds', word: 'holds' },
   coming: { state: 'open', word: 'begins later' },
