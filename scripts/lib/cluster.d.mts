@@ -30,6 +30,8 @@ export class Cluster {
   /** Starts the database again whenever it is down; gives how to stop watching. */
   keepRunning(everyMs?: number): () => void
   stop(): void
+  /** Runs a program of PostgreSQL as its administrator; ends where it fails. */
+  run(program: string, args: readonly string[]): { readonly stdout: string }
   sql(statements: string, database?: string): string
   prepare(axion: string, standins: readonly StandinDatabase[], template?: string): Databases
 }

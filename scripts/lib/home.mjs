@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto'
-import { chmodSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { chmodSync, existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -82,6 +82,20 @@ export function noteBegun(home, { demo, external }) {
   if (existsSync(begunFile(home))) return
   mkdirSync(home, { recursive: true })
   writeFileSync(begunFile(home), `${JSON.stringify({ demo, external })}\n`, { mode: 0o600 })
+}
+
+/**
+ * Whether a data folder is a copy that was brought back: the database writes its control file in place, so that it is another file only in a copy. Notes which it is.
+ * Of a database on a server of one's own, the database itself tells.
+ */
+export function wasBroughtBack(home) {
+  const control = join(home, 'postgres', 'global', 'pg_control')
+  const kept = begun(home)
+  if (!kept || !existsSync(control)) return false
+  const is = String(statSync(control, { bigint: true }).ino)
+  if (kept.control !== is)
+    writeFileSync(begunFile(home), `${JSON.stringify({ ...kept, control: is })}\n`, { mode: 0o600 })
+  return kept.control !== undefined && kept.control !== is
 }
 
 /** A port of loopback that is free at this moment. */

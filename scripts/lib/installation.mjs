@@ -1,6 +1,16 @@
 import { join } from 'node:path'
 import { Cluster } from './cluster.mjs'
-import { DEMO_TODAY, fail, HOME, isFree, noteBegun, portSetting, ROOT, secrets } from './home.mjs'
+import {
+  DEMO_TODAY,
+  fail,
+  HOME,
+  isFree,
+  noteBegun,
+  portSetting,
+  ROOT,
+  secrets,
+  wasBroughtBack,
+} from './home.mjs'
 import { holdHome } from './lock.mjs'
 import { databasesNamed } from './ownServer.mjs'
 import { Processes, runOnce, runQuietly, untilAnswers } from './processes.mjs'
@@ -125,7 +135,11 @@ export async function startInstallation({
   }
   const first = runOnce(
     'packages/server/src/main/setUp.ts',
-    { AXION_OWNER_DATABASE: databases.owner },
+    {
+      AXION_OWNER_DATABASE: databases.owner,
+      // Where the disk itself was set back nobody can see it, and somebody says so.
+      ...(wasBroughtBack(home) || process.env.AXION_RESTORED === '1' ? { AXION_RESTORED: '1' } : {}),
+    },
     demo ? JSON.stringify(DEMO_PEOPLE) : '',
     [],
     'pipe',

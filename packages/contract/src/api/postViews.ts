@@ -57,6 +57,11 @@ export const PostView = z.object({
   currency: z.string(),
   counts: z.partialRecord(PostState, z.number()),
   tax: z.partialRecord(PostState, z.string()),
+  /**
+   * Since when nobody knows here what was sent: a backup was brought back. Each booking is looked up before it is sent, until a pull of the ledger shows
+   * all that was; where the ledger states no longest late commit, until somebody says that they looked there.
+   */
+  restored: z.object({ at: z.string(), ends: z.enum(['pull', 'person']) }).nullable(),
   /** What has to hold before anything is posted: in words. */
   blocking: z.array(z.string()).readonly(),
   /** Nobody has checked the systems for the month yet. */

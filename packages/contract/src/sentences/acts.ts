@@ -32,6 +32,8 @@ export const ACTS = {
   posted: 'posted',
   withdrew: 'withdrew',
   'said-not-there': 'found not in the ledger',
+  'certain-again': 'knows again, after a backup was brought back, what was sent to',
+  'said-looked': 'looked, after a backup was brought back, what was sent to',
   'asked-to-mend': 'asked to mend',
   mended: 'mended',
   'accepted-edit': 'accepted an edit of',

@@ -582,10 +582,17 @@ declare module 'knex/types/tables.js' {
         moving_since: Date | null
         name: string
         recorded_last: Date
+        restored_at: Date | null
         time_zone: string
         year_begins: number | null
       },
-      'closed_on' | 'created_at' | 'lives_in' | 'moving_since' | 'recorded_last' | 'year_begins'
+      | 'closed_on'
+      | 'created_at'
+      | 'lives_in'
+      | 'moving_since'
+      | 'recorded_last'
+      | 'restored_at'
+      | 'year_begins'
     >
     line_rule: Row<
       {
@@ -680,6 +687,7 @@ declare module 'knex/types/tables.js' {
       },
       'account' | 'agency' | 'currency' | 'entity_id' | 'period' | 'place' | 'tax' | 'unit_id'
     >
+    origin: Row<{ one: boolean; seen: string }, 'one'>
     party: Row<
       {
         address: Json | null

@@ -43,6 +43,12 @@ if (input.trim()) {
       ])
   }
 }
+// A copy that was brought back is noticed before anything is sent from it; one of whole files is told of.
+for (const [, address] of owners) {
+  const owner = connect(address, 1)
+  await owner.raw('select note_origin(?)', [process.env['AXION_RESTORED'] === '1'])
+  await owner.destroy()
+}
 const secret = await makeFirstLink(database)
 if (secret !== null) process.stdout.write(`/first/${secret}\n`)
 await database.destroy()

@@ -72,7 +72,16 @@ export function claim(
   database: Database,
   entityId: string,
   runId: string,
-  { leaseSeconds, most = BATCH }: { readonly leaseSeconds: number; readonly most?: number },
+  {
+    leaseSeconds,
+    most = BATCH,
+    restoredAt = null,
+  }: {
+    readonly leaseSeconds: number
+    readonly most?: number
+    /** Since when nobody knows here what was sent: each is looked up before it is sent. */
+    readonly restoredAt?: Date | null
+  },
 ): Promise<Leased[]> {
   return inEntity(database, entityId, async (books) => {
     const rows = await move<'claimed', Leased>(
@@ -80,14 +89,20 @@ export function claim(
       'claimed',
       {
         to: 'sending',
-        set: `uncertain_since = case when b.state in ${states('sending')} then coalesce(b.uncertain_since, b.lease_until - make_interval(secs => :lease)) else b.uncertain_since end,
+        set: `uncertain_since = case when b.state in ${states('sending')} then coalesce(b.uncertain_since, b.lease_until - make_interval(secs => :lease)) else coalesce(b.uncertain_since, :restored::timestamptz) end,
           attempts = b.attempts + 1, lease_token = gen_random_uuid(), lease_until = now() + make_interval(secs => :lease)`,
         where: `b.external_id in (
           select external_id from booking where entity_id = :entity and run_id = :run
             and ((state in ${states('waiting')} and (not_before is null or not_before <= now() or not_before > now() + make_interval(secs => :longest)))
               or (state in ${states('sending')} and (lease_until < now() or lease_until > now() + make_interval(secs => :lease))))
           order by external_id limit :batch for update skip locked)`,
-        bindings: { run: runId, lease: leaseSeconds, batch: most, longest: LONGEST_PUT_OFF_SECONDS },
+        bindings: {
+          run: runId,
+          restored: restoredAt,
+          lease: leaseSeconds,
+          batch: most,
+          longest: LONGEST_PUT_OFF_SECONDS,
+        },
       },
       'b.external_id, b.number, b.revision, b.action, b.request, b.attempts, b.ledger_booking_id, b.ledger_revision, b.lease_token, b.uncertain_since',
     )
@@ -125,6 +140,8 @@ export type Settled =
       readonly uncertain: boolean
       /** Whether it was sent just now, and had no answer: what was only looked up is as uncertain as before. */
       readonly unanswered?: boolean
+      /** Whether the ledger was asked and said something: it does not have it yet. */
+      readonly answered?: boolean
       readonly detail: string
     }
 

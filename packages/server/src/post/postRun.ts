@@ -8,6 +8,7 @@ import type { Services } from '../services/services.ts'
 import { connectedSystems } from '../setUp/held.ts'
 import { circuitOf, noteAnswer } from './circuit.ts'
 import { backlog, BATCH, claim, holds, settle, type Settled } from './outbox.ts'
+import { sinceRestored } from './restored.ts'
 import { attempt } from './send.ts'
 import { Uncertain } from './uncertain.ts'
 
@@ -52,6 +53,7 @@ export async function sendOutbox(
         }),
       )
     }
+    const restoredAt = await inEntity(database, entityId, sinceRestored)
     const circuit = await circuitOf(database, entityId, system.system_id, waits.circuit)
     const leased =
       circuit.state === 'open'
@@ -59,6 +61,7 @@ export async function sendOutbox(
         : await claim(database, entityId, runId, {
             leaseSeconds: settings.AXION_LEASE,
             most: circuit.state === 'half-open' ? 1 : BATCH,
+            restoredAt,
           })
     for (const booking of leased) {
       // Those before it may have taken long: a booking that another worker took over meanwhile is that worker's.
@@ -97,5 +100,6 @@ export async function sendOutbox(
 
 /** Whether the ledger said something, be it no. */
 function isAnswer(settled: Settled): boolean {
-  return settled.state !== 'waiting' && !(settled.state === 'failed' && settled.code === 'AXION_LEDGER_BUSY')
+  if (settled.state === 'waiting') return settled.answered === true
+  return !(settled.state === 'failed' && settled.code === 'AXION_LEDGER_BUSY')
 }

@@ -23,6 +23,7 @@ import { lookAgain, post, sayNotThere, withdraw } from './acts.ts'
 import { ChosenForPosting, chosenIn } from './chosen.ts'
 import { POST_HEADER, postSums, postTable } from './list.ts'
 import { previewPosting } from './preview.ts'
+import { sayLooked } from './restored.ts'
 import { postView } from './view.ts'
 import { previewWithdrawal } from './withdraw.ts'
 
@@ -227,5 +228,18 @@ function doubtRoutes(app: App, { database }: Services): void {
         sayNotThere(books, requirePerson(request).name, request.body.units),
       )
     },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/post/looked',
+    {
+      config: { role: 'preparer' },
+      schema: { params: monthParams, response: { 200: z.object({ known: z.boolean() }) } },
+    },
+    (request) =>
+      changing(database, requireRole(request).id, async (books) => {
+        await sayLooked(books)
+        return { known: true }
+      }),
   )
 }

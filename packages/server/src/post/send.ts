@@ -185,6 +185,7 @@ async function lookUp(
       state: 'waiting',
       afterSeconds: left,
       uncertain: true,
+      answered: true,
       detail: 'waits for a late commit',
     }
   if (!about.findsByExternalId) {

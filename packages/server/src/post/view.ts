@@ -6,6 +6,7 @@ import { choicesOf } from '../lists/choices.ts'
 import { foundIn, pageOf } from '../lists/list.ts'
 import { connectedSystems } from '../setUp/held.ts'
 import { countsOf, postList, postRow, recordsOf } from './list.ts'
+import { restoredView } from './restored.ts'
 
 /** What became of each document of a month, and what holds posting up. */
 export async function postView(
@@ -22,6 +23,7 @@ export async function postView(
     currency,
     counts: Object.fromEntries(states.map(({ state, n }) => [state, n])),
     ledger: await ledgerOf(books),
+    restored: await restoredView(books),
     reasons: await reasonsOf(books, month),
     tax: Object.fromEntries(states.map(({ state, tax }) => [state, text(tax)])),
     remarked: { documents: remarked.n, tax: text(remarked.tax) },

@@ -44,11 +44,16 @@ export async function readDue({ trx, entityId }: Books): Promise<Due | null> {
   }
 }
 
-/** Since when figures are older than what they rest on, or bookings are to be compared with what they would be now; null where neither is so. */
+/**
+ * Since when figures are older than what they rest on, or bookings are to be compared with what they would be now, or a backup was brought back that nothing was
+ * pulled after; null where nothing is so.
+ */
 export async function olderSince({ trx, entityId }: Books): Promise<string | null> {
   const { rows } = (await trx.raw(
     `select to_json(min(since))#>>'{}' as since from (
        select since from proof_due where entity_id = :e
+       union all select restored_at from legal_entity l where l.entity_id = :e and l.restored_at is not null
+         and not exists (select from pull p where p.entity_id = l.entity_id and p.ended and p.problem is null and p.finished_at > l.restored_at)
        union all select created_at from run where entity_id = :e and kind = 'compare' and state in ('queued', 'running')) due`,
     { e: entityId },
   )) as { rows: [{ since: string | null }] }

@@ -9,6 +9,7 @@ import { Cancelled, TurnOver } from '../jobs/ending.ts'
 import { othersWait } from '../jobs/leases.ts'
 import { noteRun, noteRunIn, readRun } from '../jobs/runs.ts'
 import { recogniseBooked } from '../post/rehearse.ts'
+import { certainAgain } from '../post/restored.ts'
 import { noteAllProved } from '../proof/due.ts'
 import { monthsOf, prove } from '../proof/prove.ts'
 import type { Services } from '../services/services.ts'
@@ -96,6 +97,8 @@ export async function pullAndProve(
   await noteRun(database, entityId, runId, { step: 'proving' })
   await changing(database, entityId, async (books) => {
     await noteBooked(books)
+    if (ledger && reports.some((r) => r.system === ledger.name && r.problem === null))
+      await certainAgain(books, runId)
     await provePulled(books, month)
   })
   // By now the planner knows the size of what was proved.

@@ -391,6 +391,7 @@ export const WRITTEN_BY: Readonly<Record<string, readonly (keyof typeof ACTS)[] 
   'POST post/withdrawals': ['withdrawn'],
   'POST post/look-again': ['inDoubt'],
   'POST post/not-there': ['inDoubt'],
+  'POST post/looked': 'says that what was sent is known, which moves no figure',
   'PUT baseline': ['agreed', 'byHand'],
   'POST baseline/{kind}/preview': 'shows what would be agreed',
   'POST baseline/{kind}': ['agreedUpon'],

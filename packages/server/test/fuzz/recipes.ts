@@ -289,6 +289,8 @@ async function posting(kitchen: Kitchen): Promise<void> {
   await run('/post/look-again', { units: null })
   await doubt(units[9] ?? '')
   await call('preparer', 'POST', `${MONTH}/post/not-there`, { units: [units[9]] })
+  await kitchen.world.ownerSql(`update legal_entity set restored_at = now() where entity_id = 'larkspur'`)
+  await call('preparer', 'POST', `${MONTH}/post/looked`, {})
 }
 
 async function mending(kitchen: Kitchen): Promise<void> {

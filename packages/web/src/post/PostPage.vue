@@ -13,6 +13,7 @@ import { useRows } from '../grid/useRows.ts'
 import { useKeys } from '../shell/keyboard.ts'
 import { useRuns } from '../shell/runs.ts'
 import BlockedNote from './BlockedNote.vue'
+import RestoredNote from './RestoredNote.vue'
 import ConfirmPost from './ConfirmPost.vue'
 import PostActions from './PostActions.vue'
 import PostDetail from './PostDetail.vue'
@@ -136,6 +137,7 @@ const order = (name: string): { name: string; sort: string | undefined; down: st
       />
     </div>
     <RefusedNote :refused="refused" />
+    <RestoredNote v-if="view?.restored" :restored="view.restored" :ledger="view.ledger" />
     <BlockedNote v-if="view && view.blocking.length > 0" :view="view" />
     <PostReasons
       v-if="view && view.reasons.length > 0"

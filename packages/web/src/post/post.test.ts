@@ -28,6 +28,7 @@ const view = (rows: PostRow[], changes: Partial<PostView> = {}): PostView => {
     currency: 'USD',
     counts,
     tax: Object.fromEntries(Object.keys(counts).map((state) => [state, '5.00'])),
+    restored: null,
     blocking: [],
     unchecked: false,
     ledger: null,
@@ -53,6 +54,29 @@ const run = {
   problem: null,
   pulled: [],
 }
+
+describe('a backup that was brought back', () => {
+  it.each([
+    ['pull', 'Books', 'pull it in Connect'],
+    ['person', 'Books', 'I looked: what stands there stands here'],
+  ] as const)('ends by a %s', async (ends, name, way) => {
+    const restored = { at: '2026-10-02T10:00:00Z', ends }
+    const asked = answers({
+      '/post': view([row('r', 'rehearsed')], {
+        restored,
+        ledger: { name, address: 'https://books.example' },
+      }),
+      '/post/looked': { known: true },
+      '/path': PATH,
+    })
+    const { page } = await mountIn(PostPage, at)
+    const note = page.get('[data-restored]')
+    expect(note.text()).toContain('looked up in Books before it is sent')
+    expect(note.text()).toContain(way)
+    for (const button of note.findAll('button')) await button.trigger('click')
+    expect(asked.some(({ path }) => path.endsWith('/post/looked'))).toBe(ends === 'person')
+  })
+})
 
 describe('Post', () => {
   test.each<[string, PostRow[], RegExp]>([

@@ -57,6 +57,7 @@ import * as metrics from './055_metrics.ts'
 import * as changed from './056_changed.ts'
 import * as once from './057_once.ts'
 import * as authority from './058_authority.ts'
+import * as restored from './059_restored.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -118,6 +119,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '056_changed': changed,
   '057_once': once,
   '058_authority': authority,
+  '059_restored': restored,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
