@@ -141,7 +141,7 @@ export async function countAnew({ trx, entityId }: Books, period: string): Promi
  */
 export const FROM_DETAIL = `
 with unit as materialized (
-  select u.unit_id, u.named, u.number, u.differs, u.split_stated, u.expected_complete, u.bookings, u.edited, u.voided,
+  select u.unit_id, u.named, u.number, u.differs, u.split_stated, u.expected_complete, u.bookings, u.edited, u.voided, u.document_id is not null as sold,
     m.stated_signature is not null as states, u.booked_signature is not null as books, u.expected_signature is not null as expects, u.stated, u.expected, u.booked, u.stated_net
   from unit u left join determination m on m.entity_id = u.entity_id and m.unit_id = u.unit_id where u.entity_id = :e and u.period = :p and u.posted),
 tax as materialized (
@@ -179,7 +179,7 @@ compared as (
     (u.stated, u.expected, u.booked, u.stated_net) = (coalesce(t.all_stated, 0), coalesce(t.all_expected, 0), coalesce(t.all_booked, 0), coalesce(n.all_net, 0)) as summed
   from unit u left join tax_by_unit t using (unit_id) left join net_by_unit n using (unit_id) left join (select distinct unit_id from unnamed) o using (unit_id))
 select named, number, differs as quick, disagrees, summed from (
-  select *, differs <> apart and (apart or expected_complete and bookings = 1 and not edited and not voided and not based) as disagrees from compared) c
+  select *, differs <> apart and (apart or sold and expected_complete and bookings = 1 and not edited and not voided and not based) as disagrees from compared) c
 where not summed or disagrees order by number`
 
 /** SQL, of facts `f` of a member: what a voice comes to. */
