@@ -1,8 +1,9 @@
 import type { PostView } from '@axion/contract'
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
+import { chmodSync, cpSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { afterEach, describe, expect, it, vi } from 'vitest'
+import { afterAll, afterEach, describe, expect, it, vi } from 'vitest'
+import { noteBegun, wasBroughtBack } from '../../../scripts/lib/home.mjs'
 import { Workers } from './workers.ts'
 import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
 
@@ -13,11 +14,11 @@ chmodSync(folder, 0o777)
 
 let world: World
 let workers: Workers
+const open: (() => Promise<unknown>)[] = []
 afterEach(async () => {
-  await workers.killAll()
-  await world.close()
-  rmSync(join(folder, 'dump'), { force: true })
+  for (const close of open.splice(0)) await close()
 })
+afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
 const view = (): Promise<PostView> => world.ok<PostView>('GET', `${MONTH}/post`)
 const until = (look: () => Promise<void>): Promise<void> =>
@@ -39,6 +40,10 @@ const WORKER = { AXION_WORKER: 'one' }
 async function broughtBack(faults: readonly string[]): Promise<void> {
   world = await makeReadyWorld({ environment: { AXION_BRIDGE_TIMEOUT: '2', AXION_LEASE: '3' } })
   workers = new Workers(world)
+  open.push(
+    () => workers.killAll(),
+    () => world.close(),
+  )
   for (const name of faults) await world.desk('ledger', 'faults', { name, requests: '-1' })
   const units = (await view()).rows.map(({ unit }) => unit)
   await world.ok('POST', `${MONTH}/post/runs`, { units: units.slice(0, 60) })
@@ -91,4 +96,21 @@ describe('a backup that is brought back', () => {
     await until(async () => expect((await view()).counts.booked).toBe(80))
     expect((await view()).counts['in-doubt']).toBe(64)
   })
+})
+
+it('is noticed of a whole folder, where another one stands in its place', () => {
+  const [home, copy] = [join(folder, 'home'), join(folder, 'copy')]
+  mkdirSync(join(home, 'postgres', 'global'), { recursive: true })
+  noteBegun(home, { demo: false, external: false })
+  const control = join(home, 'postgres', 'global', 'pg_control')
+  writeFileSync(control, 'one')
+  const seen: boolean[] = [wasBroughtBack(home)]
+  cpSync(home, copy, { recursive: true })
+  // The database goes on, and writes it in place.
+  writeFileSync(control, 'two')
+  seen.push(wasBroughtBack(home))
+  renameSync(home, join(folder, 'lost'))
+  renameSync(copy, home)
+  seen.push(wasBroughtBack(home), wasBroughtBack(home))
+  expect(seen).toEqual([false, false, true, false])
 })

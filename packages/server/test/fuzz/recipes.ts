@@ -151,7 +151,8 @@ interface Versioned {
   readonly versions: readonly object[]
 }
 
-async function setUp({ call, world }: Kitchen): Promise<void> {
+async function setUp(kitchen: Kitchen): Promise<void> {
+  const { call, world } = kitchen
   await call('preparer', 'PUT', `${MONTH}/align/defaults`, {
     itemTaxCode: null,
     partiesTaxable: null,
@@ -188,8 +189,11 @@ async function setUp({ call, world }: Kitchen): Promise<void> {
     const [first] = of.filter(({ versions }) => versions.length > 0)
     await call('preparer', 'PUT', `${MONTH}/${path}/${first?.id ?? ''}`, { versions: first?.versions })
   }
-  const request = { kind: 'rates', action: 'link', rows: { filter: {} } }
-  await call('preparer', 'POST', `${MONTH}/align/bulk/preview`, request)
+  const bulk = `${MONTH}/align/bulk`
+  const request = { kind: 'items', action: 'leave', rows: { filter: {} }, reason: 'It is known' }
+  const shown = await call<{ revision: string }>('preparer', 'POST', `${bulk}/preview`, request)
+  const left = { request, revision: shown.revision }
+  await ended(kitchen, (await call<{ run: string }>('preparer', 'POST', bulk, left)).run)
   const { standing } = await call<{ standing: string }>('preparer', 'GET', `${MONTH}/rules`)
   const rules = { rules: [], standing }
   const { revision } = await call<{ revision: string }>('preparer', 'POST', `${MONTH}/rules/try`, rules)
