@@ -1,4 +1,4 @@
-import type { BaselineInput, DecisionsView, SeenView, TieOutView } from '@axion/contract'
+import type { BaselineInput, DecisionsView, MonthsView, SeenView, TieOutView } from '@axion/contract'
 import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { readBaseline } from '../src/baseline/read.ts'
@@ -17,6 +17,12 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
+/** Whether any month is proved but as systems have it. */
+const restingMonths = async (): Promise<boolean[]> => [
+  ...new Set(
+    (await world.ok<MonthsView>('GET', '/api/entities/larkspur/months')).months.map(({ resting }) => resting),
+  ),
+]
 const read = (): Promise<DecisionsView> => world.ok('GET', `${MONTH}/decisions`)
 
 /** @param answers which answer of a decision, where it is not the first */
@@ -253,6 +259,7 @@ describe('a draft of a business that has no baseline', () => {
       for (const { standing, seenIn } of things) expect(seenIn.length).toBe(standing === 'seen' ? 2 : 1)
     const whole = await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)
     expect(whole.resting).toEqual(before.resting)
+    expect(await restingMonths()).toEqual([true])
     expect([Number(whole.resting?.tax) > 0, Number(whole.resting?.tax) <= Number(whole.expected)]).toEqual([
       true,
       true,
@@ -278,6 +285,7 @@ describe('a draft of a business that has no baseline', () => {
       null,
     ])
     expect((await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)).resting).toBeNull()
+    expect(await restingMonths()).toEqual([false])
 
     const baseline = await inEntity(world.services.database, 'larkspur', readBaseline)
     await world.ok('PUT', `${MONTH}/baseline`, {

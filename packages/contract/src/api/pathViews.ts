@@ -89,6 +89,8 @@ export const MonthsView = z.object({
         apart: z.number(),
         /** Documents of kinds that are not posted so far. */
         notYet: z.number(),
+        /** Whether it is proved as systems have it: something that tax is expected by was read in no agency’s own text. */
+        resting: z.boolean(),
       }),
     )
     .readonly(),
@@ -106,6 +108,8 @@ export const PracticeView = z.object({
         nothing: z.number(),
         open: z.number(),
         proved: z.number(),
+        /** Of those proved: as systems have it. */
+        resting: z.number(),
       }),
     )
     .readonly(),

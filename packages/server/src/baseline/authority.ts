@@ -128,6 +128,11 @@ export async function restingOn(books: Books, month: string): Promise<Resting | 
   }
 }
 
+/** Whether anything stands on the word of systems: then no month is proved but as they have it. */
+export async function restsOnSystems(books: Books): Promise<boolean> {
+  return (await authorityOf(books)).some(({ standing }) => standing !== 'checked')
+}
+
 /** What a month's documents are expected to bear for each agency, in the base currency. */
 export async function expectedBy(
   { trx, entityId }: Books,

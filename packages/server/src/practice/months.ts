@@ -1,5 +1,6 @@
 import type { MonthsView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
+import { restsOnSystems } from '../baseline/authority.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import type { Books } from '../database/connection.ts'
 import { NOT_POSTED } from '../documents/notPosted.ts'
@@ -30,6 +31,7 @@ export async function monthsView(books: Books, today: string): Promise<MonthsVie
   }
   const awaited = await awaitedSystems(books, await connectedSystems(books))
   const older = await olderSince(books)
+  const resting = await restsOnSystems(books)
   const found = new Map(rows.map((row) => [row.period, row]))
   const now = today.slice(0, 7)
   const last = [now, ...found.keys()].sort().at(-1) ?? now
@@ -53,6 +55,7 @@ export async function monthsView(books: Books, today: string): Promise<MonthsVie
       documents: row?.documents ?? 0,
       apart: row?.apart ?? 0,
       notYet: row?.not_yet ?? 0,
+      resting,
     })
   }
   return { currency, before: monthBefore(now), months }
@@ -64,10 +67,11 @@ function monthsBefore(month: string, n: number): string {
 
 /** The months of several legal entities as one list, with how many of them are in which state. */
 export function monthsOfAll(all: readonly MonthsView['months'][]): PracticeView['months'] {
-  const found = new Map<string, { nothing: number; open: number; proved: number }>()
-  for (const { month, state } of all.flat()) {
-    const counts = found.get(month) ?? { nothing: 0, open: 0, proved: 0 }
+  const found = new Map<string, { nothing: number; open: number; proved: number; resting: number }>()
+  for (const { month, state, resting } of all.flat()) {
+    const counts = found.get(month) ?? { nothing: 0, open: 0, proved: 0, resting: 0 }
     counts[state]++
+    if (state === 'proved' && resting) counts.resting++
     found.set(month, counts)
   }
   return [...found].sort(([a], [b]) => b.localeCompare(a)).map(([month, counts]) => ({ month, ...counts }))

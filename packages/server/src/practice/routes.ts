@@ -106,6 +106,7 @@ function stateOf(
   month: string,
   currency: string,
 ): PracticeView['entities'][number]['before'] {
+  // On whose word it is proved is an entity's, whatever the month.
   const nothing = {
     month,
     state: 'nothing',
@@ -113,6 +114,7 @@ function stateOf(
     documents: 0,
     apart: 0,
     notYet: 0,
+    resting: months.some(({ resting }) => resting),
   } as const
   return months.find((one) => one.month === month) ?? nothing
 }

@@ -65,8 +65,16 @@ export function fewOf(names: readonly string[], most: number): string {
 }
 
 /** Of a month in which nothing is open: what is kept or given back is not proved, nor is what is not posted yet; both are named beside it. */
-export function provedWord({ apart, notYet }: { readonly apart: number; readonly notYet: number }): string {
+export function provedWord({
+  apart,
+  notYet,
+  resting,
+}: {
+  readonly apart: number
+  readonly notYet: number
+  readonly resting: boolean
+}): string {
   const n = (of: number): string => of.toLocaleString('en-US')
   const beside = [apart > 0 ? `${n(apart)} apart` : '', notYet > 0 ? `${n(notYet)} not posted yet` : '']
-  return ['proved', ...beside.filter(Boolean)].join(', ')
+  return [resting ? 'proved as systems have it' : 'proved', ...beside.filter(Boolean)].join(', ')
 }

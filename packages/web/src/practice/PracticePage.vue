@@ -34,7 +34,7 @@ const localeOf = (id: string): string => session.entities.find((e) => e.id === i
 const locale = computed(() => localeOf(view.value?.entities[0]?.id ?? ''))
 const months = computed(
   () =>
-    view.value?.months.map(({ month, nothing, open, proved }) => ({
+    view.value?.months.map(({ month, nothing, open, proved, resting }) => ({
       month,
       state:
         open > 0
@@ -45,7 +45,8 @@ const months = computed(
       words:
         [
           [open, 'not proved'],
-          [proved, 'proved'],
+          [proved - resting, 'proved'],
+          [resting, 'proved as systems have it'],
           [nothing + away.value.length, 'not known'],
         ]
           .filter(([n]) => n !== 0)
@@ -66,6 +67,10 @@ const apart = computed(() => rows.value.reduce((sum, row) => sum + row.path.tieo
 const notYet = computed(() => rows.value.reduce((sum, row) => sum + row.path.post.notYet, 0))
 const stale = computed(() => rows.value.filter((r) => r.path.connect.stale > 0))
 const older = computed(() => rows.value.filter((r) => r.path.connect.limits.older !== null))
+/** Proved on the word of systems alone. */
+const resting = computed(() =>
+  rows.value.filter((row) => row.before.resting && !isOpen(row) && !unread.value.includes(row)),
+)
 /** Proved, as far as anybody could look. */
 const known = computed(
   () => rows.value.filter((r) => ![unread, empty, stale, older].some((of) => of.value.includes(r))).length,
@@ -141,6 +146,9 @@ const sums = computed(() =>
             >
             <template v-if="notYet > 0 && unread.length < rows.length"
               >; {{ count(notYet, 'document') }} not posted yet</template
+            >
+            <template v-if="resting.length > 0"
+              >; {{ resting.length }} as systems have it, read in no agency’s own text</template
             >
             <template v-if="unread.length > 0 && unread.length < rows.length"
               >; {{ unread.length }} not pulled</template

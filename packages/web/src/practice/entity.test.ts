@@ -22,7 +22,7 @@ const ENTITY: EntityView = {
   yearBegins: null,
   closedOn: null,
 }
-const MONTH = { unproved: '0.00', documents: 1, apart: 0, notYet: 0 }
+const MONTH = { unproved: '0.00', documents: 1, apart: 0, notYet: 0, resting: false }
 const SESSION = {
   person: { name: 'Kofi Imre', email: 'k@example.org', runsPractice: true, mustChange: false },
   entities: [{ ...ENTITY, id: 'sorrel-mill', role: 'administrator', today: '2026-10-02' }],

@@ -16,7 +16,15 @@ const row = (id: string, path: Partial<Row['path']> = {}, causes = 0): Row => ({
   role: 'preparer',
   month: '2026-09',
   path: { ...PATH, ...path },
-  before: { month: '2026-08', state: 'proved', unproved: '0.00', documents: 0, apart: 2, notYet: 0 },
+  before: {
+    month: '2026-08',
+    state: 'proved',
+    unproved: '0.00',
+    documents: 0,
+    apart: 2,
+    notYet: 0,
+    resting: false,
+  },
   causes,
   findings: 0,
 })
@@ -44,7 +52,15 @@ describe('the practice board', () => {
       [
         {
           ...row('a', { connect: { ...PATH.connect, pulled: false, empty: true } }),
-          before: { month: '2026-08', state: 'open', unproved: '5.00', documents: 1, apart: 0, notYet: 0 },
+          before: {
+            month: '2026-08',
+            state: 'open',
+            unproved: '5.00',
+            documents: 1,
+            apart: 0,
+            notYet: 0,
+            resting: false,
+          },
         },
       ],
       /^Nothing to prove here/,
@@ -128,6 +144,12 @@ describe('the practice board', () => {
     ],
     ['all proved', [row('a')], /^Nowhere\. All that was pulled is proved/, 'Proved'],
     [
+      'all proved, of one as systems have it',
+      [{ ...row('a'), before: { ...row('a').before, resting: true } }],
+      /^Nowhere\. All that was pulled is proved, in 1 legal entity; 1 as systems have it, read in no agency’s own text$/,
+      '',
+    ],
+    [
       'all proved that is posted',
       [row('a', { post: { ...PATH.post, notYet: 138 } })],
       /^Nowhere\. All that is posted is proved, in 1 legal entity; 138 documents not posted yet$/,
@@ -137,7 +159,7 @@ describe('the practice board', () => {
     answers({
       '/practice': {
         month: '2026-09',
-        months: [{ month: '2026-09', nothing: 0, open: 1, proved: 0 }],
+        months: [{ month: '2026-09', nothing: 0, open: 1, proved: 0, resting: 0 }],
         entities,
         away: [],
         closed: [],
@@ -148,7 +170,10 @@ describe('the practice board', () => {
     expect(page.find('[data-verdict]').text()).toMatch(verdict)
     if (next) expect(page.find('tbody .do').text()).toBe(next)
     const [first] = entities
-    if (first?.before.state === 'proved') expect(page.find('[data-before]').text()).toBe('proved, 2 apart')
+    if (first?.before.state === 'proved')
+      expect(page.find('[data-before]').text()).toBe(
+        first.before.resting ? 'proved as systems have it, 2 apart' : 'proved, 2 apart',
+      )
   })
 })
 
@@ -168,7 +193,7 @@ test.each<[string, Row[], RegExp]>([
   const asked = answers({
     '/practice': {
       month: '2026-09',
-      months: [{ month: '2026-09', nothing: 0, open: 0, proved: 1 }],
+      months: [{ month: '2026-09', nothing: 0, open: 0, proved: 1, resting: 0 }],
       entities,
       away: [
         {
@@ -204,7 +229,7 @@ it('reads the month that is chosen, by key too', async () => {
   const asked = answers({
     '/practice': {
       month: '2026-09',
-      months: [{ month: '2026-09', nothing: 0, open: 1, proved: 2 }],
+      months: [{ month: '2026-09', nothing: 0, open: 1, proved: 2, resting: 0 }],
       entities: [row('a')],
       away: [],
       closed: [],

@@ -10,8 +10,17 @@ create table origin (one boolean primary key default true check (one), seen text
 grant select on origin to axion_app;
 alter table legal_entity add column restored_at timestamptz;
 
-create function here() returns text language sql stable set search_path = public as
-  $$ select concat_ws(' ', (select system_identifier from pg_control_system()), (select oid from pg_database where datname = current_database()), 'booking'::regclass::oid::text) $$;
+create function here() returns text language plpgsql stable set search_path = public as $$
+declare cluster text;
+begin
+  begin
+    select system_identifier into cluster from pg_control_system();
+  exception when insufficient_privilege then
+    -- Where a provider keeps it to itself, the other two have to do.
+    cluster := 'unknown';
+  end;
+  return concat_ws(' ', cluster, (select oid from pg_database where datname = current_database()), 'booking'::regclass::oid::text);
+end $$;
 
 create function note_origin(p_restored boolean) returns boolean language plpgsql security definer set search_path = public as $$
 declare known text;
