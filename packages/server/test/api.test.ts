@@ -457,6 +457,7 @@ describe('the practice board', () => {
       nothing: 2,
       open: 0,
       proved: 0,
+      resting: 0,
     })
     expect((await board('viewer')).entities.map((e) => e.id)).toEqual(['larkspur'])
     expect((await board('stranger')).entities).toEqual([])
