@@ -38,7 +38,7 @@ const WORKER = { AXION_WORKER: 'one' }
 
 /** Posts 60 documents, with a dump in their midst, then 20 more; and goes back to the dump. */
 async function broughtBack(faults: readonly string[]): Promise<void> {
-  world = await makeReadyWorld({ environment: { AXION_BRIDGE_TIMEOUT: '2', AXION_LEASE: '3' } })
+  world = await makeReadyWorld()
   workers = new Workers(world)
   open.push(
     () => workers.killAll(),
