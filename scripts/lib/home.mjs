@@ -84,18 +84,23 @@ export function noteBegun(home, { demo, external }) {
   writeFileSync(begunFile(home), `${JSON.stringify({ demo, external })}\n`, { mode: 0o600 })
 }
 
-/**
- * Whether a data folder is a copy that was brought back: the database writes its control file in place, so that it is another file only in a copy. Notes which it is.
- * Of a database on a server of one's own, the database itself tells.
- */
+/** Which file the database's control file is: it is written in place, so that it is another one only in a copy; null where there is none. */
+function controlOf(home) {
+  const file = join(home, 'postgres', 'global', 'pg_control')
+  return existsSync(file) ? String(statSync(file, { bigint: true }).ino) : null
+}
+
+/** Whether a data folder is a copy that was brought back. Of a database on a server of one's own, the database itself tells. */
 export function wasBroughtBack(home) {
-  const control = join(home, 'postgres', 'global', 'pg_control')
-  const kept = begun(home)
-  if (!kept || !existsSync(control)) return false
-  const is = String(statSync(control, { bigint: true }).ino)
-  if (kept.control !== is)
-    writeFileSync(begunFile(home), `${JSON.stringify({ ...kept, control: is })}\n`, { mode: 0o600 })
-  return kept.control !== undefined && kept.control !== is
+  const known = begun(home)?.control
+  return known !== undefined && known !== controlOf(home)
+}
+
+/** Notes where a data folder is, once whoever has to know that it was brought back knows. */
+export function notePlace(home) {
+  const [kept, control] = [begun(home), controlOf(home)]
+  if (!kept || control === null || kept.control === control) return
+  writeFileSync(begunFile(home), `${JSON.stringify({ ...kept, control })}\n`, { mode: 0o600 })
 }
 
 /** A port of loopback that is free at this moment. */

@@ -6,6 +6,7 @@ import {
   HOME,
   isFree,
   noteBegun,
+  notePlace,
   portSetting,
   ROOT,
   secrets,
@@ -144,6 +145,7 @@ export async function startInstallation({
     [],
     'pipe',
   )
+  notePlace(home)
   processes = new Processes(home, env)
   if (demo) processes.start('standins', 'packages/standins/src/main.ts')
   processes.start('server', 'packages/server/src/main/server.ts', {

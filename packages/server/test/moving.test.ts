@@ -254,3 +254,24 @@ it('who had entered before is waited for, and what they wrote goes along', async
   expect(rows).toEqual([{ person: 'T' }])
   await move(DIRECTORY)
 })
+
+it('know no more of what was sent for being moved: a backup that was brought back before is looked after there, and back here', async () => {
+  const restored = async (name: string): Promise<boolean> =>
+    (
+      await client(name).query<{ is: boolean }>(
+        `select restored_at is not null as is from legal_entity where entity_id = 'larkspur'`,
+      )
+    ).rows[0]?.is === true
+  await client(DIRECTORY).query(`update legal_entity set restored_at = now() where entity_id = 'larkspur'`)
+  await move('north')
+  expect(await restored('north')).toBe(true)
+  await client('north').query(`update legal_entity set restored_at = null where entity_id = 'larkspur'`)
+  await move(DIRECTORY)
+  expect(await restored(DIRECTORY)).toBe(false)
+  await client(DIRECTORY).query(`update legal_entity set restored_at = null`)
+  await move('north')
+  await client('north').query(`update legal_entity set restored_at = now() where entity_id = 'larkspur'`)
+  await move(DIRECTORY)
+  expect(await restored(DIRECTORY)).toBe(true)
+  await client(DIRECTORY).query(`update legal_entity set restored_at = null`)
+})

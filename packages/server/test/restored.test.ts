@@ -3,7 +3,7 @@ import { chmodSync, cpSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFil
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, afterEach, describe, expect, it, vi } from 'vitest'
-import { noteBegun, wasBroughtBack } from '../../../scripts/lib/home.mjs'
+import { noteBegun, notePlace, wasBroughtBack } from '../../../scripts/lib/home.mjs'
 import { Workers } from './workers.ts'
 import { makeReadyWorld, MONTH, timesBooked, type World } from './world.ts'
 
@@ -104,13 +104,21 @@ it('is noticed of a whole folder, where another one stands in its place', () => 
   noteBegun(home, { demo: false, external: false })
   const control = join(home, 'postgres', 'global', 'pg_control')
   writeFileSync(control, 'one')
-  const seen: boolean[] = [wasBroughtBack(home)]
+  const seen: boolean[] = []
+  const started = (): void => {
+    seen.push(wasBroughtBack(home))
+    notePlace(home)
+  }
+  started()
   cpSync(home, copy, { recursive: true })
   // The database goes on, and writes it in place.
   writeFileSync(control, 'two')
-  seen.push(wasBroughtBack(home))
+  started()
   renameSync(home, join(folder, 'lost'))
   renameSync(copy, home)
-  seen.push(wasBroughtBack(home), wasBroughtBack(home))
-  expect(seen).toEqual([false, false, true, false])
+  // A start that breaks off before set-up knew of it has told nobody.
+  seen.push(wasBroughtBack(home))
+  started()
+  started()
+  expect(seen).toEqual([false, false, true, true, false])
 })

@@ -192,7 +192,7 @@ async function carry(source: pg.Client, target: pg.Client, { entityId, to, say }
   try {
     await target.query(
       `insert into legal_entity select (jsonb_populate_record(null::legal_entity, $1::jsonb)).*
-       on conflict (entity_id) do update set name = excluded.name, locale = excluded.locale, year_begins = excluded.year_begins, closed_on = excluded.closed_on, moving_since = excluded.moving_since`,
+       on conflict (entity_id) do update set name = excluded.name, locale = excluded.locale, year_begins = excluded.year_begins, closed_on = excluded.closed_on, restored_at = excluded.restored_at, moving_since = excluded.moving_since`,
       [own?.row],
     )
     const tables = (await tablesOf(source)).filter(({ name }) => !FOLLOWING.includes(name))

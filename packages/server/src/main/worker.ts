@@ -3,6 +3,7 @@ import { headLine, headsOf } from '../audit/chains.ts'
 import { startDuePulls } from '../connect/schedule.ts'
 import { Hands } from '../jobs/hands.ts'
 import { freeOwn } from '../jobs/leases.ts'
+import { lookWhere } from '../post/restored.ts'
 import { perform } from '../runs/perform.ts'
 import type { Services } from '../services/services.ts'
 import { onEnd, openPlaces, settingsOrExit } from './services.ts'
@@ -38,12 +39,15 @@ if (settings.AXION_WORKER !== undefined) {
   const name = settings.AXION_WORKER
   await everywhere(({ database }) => freeOwn(database, name))
 }
+// Before anything is done: what was brought back from a backup is not what it was.
+await everywhere(lookWhere)
 const hands = new Hands(settings.AXION_HANDS, say)
 for (const place of places) hands.workAt({ database: place.database, handle: (job) => perform(place, job) })
 await everywhere(logHeads)
 const clocks = [
   setInterval(() => void beat().catch(say), settings.waits.heartbeat * 1000),
   setInterval(() => void everywhere(startDuePulls), settings.waits.schedule * 1000),
+  setInterval(() => void everywhere(lookWhere), settings.waits.schedule * 1000),
   setInterval(() => void everywhere(logHeads), LOG_HEADS_MS),
 ]
 

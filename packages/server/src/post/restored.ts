@@ -3,9 +3,16 @@ import { audit } from '../audit/audit.ts'
 import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { move } from '../documents/states.ts'
+import type { Services } from '../services/services.ts'
+import { NOT_PULLED_SINCE } from '../proof/due.ts'
 import { connectedSystems } from '../setUp/held.ts'
 
-/** Looks whether the database is the one that it was, before anything is sent. */
+/** Looks whether a database is the one that it was: in each that a worker works at, from time to time. */
+export async function lookWhere({ database }: Pick<Services, 'database'>): Promise<void> {
+  await database.raw('select note_origin(false)')
+}
+
+/** The same before anything is sent. */
 export async function sinceRestored(books: Books): Promise<Date | null> {
   await books.trx.raw('select note_origin(false)')
   return restoredSince(books)
@@ -31,8 +38,8 @@ export async function restoredView(books: Books): Promise<PostView['restored']> 
 }
 
 /**
- * The ledger was pulled to its end by a run that began when nothing of before could be committed there any more: its journal shows all that was sent. What waits
- * to be sent is looked up nevertheless. Of a ledger that states no such time a pull says nothing.
+ * The ledger was pulled to its end by a run that began when nothing of before could be committed there any more: its journal shows all that was sent,
+ * and by now every other system was pulled too. What waits to be sent is looked up nevertheless. Of a ledger that states no such time a pull says nothing.
  */
 export async function certainAgain(books: Books, runId: string): Promise<void> {
   const { trx, entityId } = books
@@ -40,8 +47,8 @@ export async function certainAgain(books: Books, runId: string): Promise<void> {
   const late = ledger?.about.longestLateCommitSeconds ?? null
   if (!ledger || late === null) return
   const { rows } = (await trx.raw(
-    `select 1 from legal_entity e join run r on r.entity_id = e.entity_id and r.run_id = :run
-     where e.entity_id = :e and r.created_at >= e.restored_at + make_interval(secs => :late)`,
+    `select 1 from legal_entity l join run r on r.entity_id = l.entity_id and r.run_id = :run
+     where l.entity_id = :e and r.created_at >= l.restored_at + make_interval(secs => :late) and not ${NOT_PULLED_SINCE}`,
     { e: entityId, run: runId, late },
   )) as { rows: unknown[] }
   if (rows.length === 0) return

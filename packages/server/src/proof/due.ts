@@ -1,6 +1,7 @@
 import { recordedAt } from '../baseline/import.ts'
 import type { Books } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
+import { FILES } from '../setUp/held.ts'
 import type { Touched } from './gather.ts'
 
 /** Stands for everything, where no document and no entry is named. */
@@ -44,16 +45,20 @@ export async function readDue({ trx, entityId }: Books): Promise<Due | null> {
   }
 }
 
+/** SQL, of a legal entity `l`: a system of it was not pulled since a backup was brought back; of files there is nothing to pull. */
+export const NOT_PULLED_SINCE = `exists (select from system s where s.entity_id = l.entity_id and s.disconnected_at is null and not starts_with(s.address, '${FILES}')
+  and not exists (select from pull p where p.entity_id = s.entity_id and p.system_id = s.system_id and p.ended and p.problem is null and p.finished_at > l.restored_at))`
+
 /**
- * Since when figures are older than what they rest on, or bookings are to be compared with what they would be now, or a backup was brought back that nothing was
- * pulled after; null where nothing is so.
+ * Since when figures are older than what they rest on, or bookings are to be compared with what they would be now, or a backup was brought back, and not every
+ * system was pulled after that; null where nothing is so.
  */
 export async function olderSince({ trx, entityId }: Books): Promise<string | null> {
   const { rows } = (await trx.raw(
     `select to_json(min(since))#>>'{}' as since from (
        select since from proof_due where entity_id = :e
        union all select restored_at from legal_entity l where l.entity_id = :e and l.restored_at is not null
-         and not exists (select from pull p where p.entity_id = l.entity_id and p.ended and p.problem is null and p.finished_at > l.restored_at)
+         and ${NOT_PULLED_SINCE}
        union all select created_at from run where entity_id = :e and kind = 'compare' and state in ('queued', 'running')) due`,
     { e: entityId },
   )) as { rows: [{ since: string | null }] }

@@ -1,19 +1,13 @@
 <script setup lang="ts">
 import type { GridView } from '@axion/contract'
 import { computed, ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
 import { count } from '../figures/format.ts'
+import { useNarrowing } from '../grid/useNarrowing.ts'
 
 /** What a grid is narrowed to and ordered by: all of it stands in the address. */
 defineProps<{ view: GridView | null }>()
-const route = useRoute()
-const router = useRouter()
 const filter = ref<HTMLInputElement | null>(null)
-const query = (key: string): string | undefined =>
-  typeof route.query[key] === 'string' ? route.query[key] : undefined
-function set(change: Readonly<Record<string, string | undefined>>): void {
-  void router.replace({ query: { ...route.query, row: undefined, ...change } })
-}
+const { query, set } = useNarrowing()
 const only = computed(() => query('only') === 'differs')
 defineExpose({ focus: () => filter.value?.focus() })
 </script>

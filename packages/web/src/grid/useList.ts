@@ -1,14 +1,14 @@
 import { computed, type ComputedRef, type Ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
 import type { Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { usePages, useReading } from '../shell/reading.ts'
+import { useNarrowing, type Narrowing } from './useNarrowing.ts'
 
 /** What every list is narrowed and ordered by, in the address. */
 export const NARROWING = ['search', 'system', 'kind', 'from', 'to', 'least', 'most'] as const
 const ORDER = ['sort', 'down'] as const
 
-export interface List<V, R, S> {
+export interface List<V, R, S> extends Narrowing {
   readonly view: ComputedRef<V | null>
   /** How many documents the filter finds, and what they come to: they come after the first rows, and are never of another filter than these. */
   readonly sums: ComputedRef<S | null>
@@ -22,8 +22,6 @@ export interface List<V, R, S> {
   /** What the list is narrowed to, as a query; without order, for all of it. */
   readonly filter: ComputedRef<Readonly<Record<string, string>>>
   readonly address: ComputedRef<string>
-  query(name: string): string | undefined
-  set(changes: Readonly<Record<string, string | undefined>>): void
   /** Reads the next page, where there is one. */
   more(): Promise<void>
   /** Orders by a column: again for the other way about, and once more for the usual order. */
@@ -44,11 +42,8 @@ export function useList<R, V extends Paged<R>, S extends Counted>(
   path: string,
   also: readonly string[],
 ): List<V, R, S> {
-  const route = useRoute()
-  const router = useRouter()
   const { api } = useMonth()
-  const query = (name: string): string | undefined =>
-    typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined
+  const { query, set } = useNarrowing()
   const wanted = (names: readonly string[]): Record<string, string> =>
     Object.fromEntries(
       names.map((name) => [name, query(name)]).filter(([, value]) => value !== undefined) as [
@@ -67,8 +62,6 @@ export function useList<R, V extends Paged<R>, S extends Counted>(
     () => `${api.value}${path}/sums?${found.value}`,
     (address) => address,
   )
-  const set = (changes: Readonly<Record<string, string | undefined>>): void =>
-    void router.replace({ query: { ...route.query, row: undefined, ...changes } })
   return {
     view,
     sums: computed(() => (current.value ? sums.view.value : null)),

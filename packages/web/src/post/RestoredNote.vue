@@ -27,9 +27,9 @@ const looked = (): Promise<void> =>
     <b>A backup was brought back (noticed {{ format.instant(restored.at) }}):</b> what was sent after it was
     taken is not known here, so each booking is looked up in {{ name }} before it is sent.
     <template v-if="restored.ends === 'pull'"
-      >A pull that begins now shows what is there:
+      >A pull of every system that begins now shows what is there:
       <RouterLink :to="{ name: 'connect', params: { entity: entity.id, month } }"
-        >pull it in Connect</RouterLink
+        >pull all in Connect</RouterLink
       >.</template
     >
     <template v-else

@@ -57,7 +57,7 @@ const run = {
 
 describe('a backup that was brought back', () => {
   it.each([
-    ['pull', 'Books', 'pull it in Connect'],
+    ['pull', 'Books', 'pull all in Connect'],
     ['person', 'Books', 'I looked: what stands there stands here'],
   ] as const)('ends by a %s', async (ends, name, way) => {
     const restored = { at: '2026-10-02T10:00:00Z', ends }

@@ -15,7 +15,7 @@ import { rowsOf } from '../../baseline/rows.ts'
 import { TABLE_OF } from '../../baseline/tables/byKind.ts'
 import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
-import { cellsOf, FIRST_DAY, firstDay, type Cells, type Version } from './versions.ts'
+import { FIRST_DAY, versionOf, type Cells, type Version } from './versions.ts'
 import { nameOfKind } from './view.ts'
 
 /** A change as it would stand: the whole baseline with it, and what of one object becomes what. */
@@ -39,33 +39,20 @@ export interface Worked {
  */
 export async function workedOut(books: Books, kind: AgreedKind, change: AgreedChange): Promise<Worked> {
   const now = await readBaseline(books)
-  const table = TABLE_OF[kind]
-  const all = (now[kind] as readonly unknown[]).map((stated) => {
-    const row = table.toRow(stated, 0)
-    return { id: row.objectId, ...versionOfStated(kind, stated) }
-  })
-  const id = change.act === 'make' ? idOf(kind, readCells(kind, change.cells)) : change.id
-  const own = all.filter((one) => one.id === id)
-  const before =
-    change.act === 'make' ? null : (own.find((one) => one.from === change.version) ?? gone(kind, change.id))
-  const after = afterOf(kind, change, before)
-  if (change.act === 'make' && own.length > 0 && !isDated(kind))
-    throw new Problem('AXION_ALREADY_EXISTS', { what: `${nameOfKind(kind)} ${id}` })
-  if (before !== null && after.some((one) => knownBy(kind, one) !== knownBy(kind, before)))
-    throw bad('cells', `what a ${nameOfKind(kind)} is known by stays as it is: another is made beside it`)
+  const all = (now[kind] as readonly unknown[]).map((stated) => versionOf(kind, stated))
+  const { before, after } =
+    change.act === 'make' ? made(kind, all, change) : changed(kind, whichOf(kind, all, change), change)
   const kept = all.filter((one) => one !== before).map(({ stated }) => stated)
   const wanted = { ...now, [kind]: [...kept, ...after.map(({ stated }) => stated)] } as BaselineImport
   requireReferences(wanted)
-  const changed = after.at(-1) ?? null
+  const [last = before] = after.slice(-1)
+  const id = last ? idOf(kind, last.stated) : ''
   return {
-    kind,
+    ...{ kind, wanted, before, after: after.at(-1) ?? null },
     // A rule that gets limits goes by their currency too.
-    id: changed ? idOf(kind, changed.stated) : id,
-    wanted,
-    what: `${nameOfKind(kind)} ${labelOf(id, changed ?? before)}`,
-    before,
-    after: changed,
-    since: change.act === 'change' ? change.since : null,
+    id,
+    what: `${nameOfKind(kind)} ${labelOf(id, last)}`,
+    since: after.length > 1 && change.act === 'change' ? change.since : null,
   }
 }
 
@@ -75,28 +62,55 @@ export async function write(books: Books, { kind, wanted }: Worked, at: string):
   await importTable(books, table, rowsOf(wanted)[table] ?? [], { at })
 }
 
-/** The versions that take the place of one. */
-function afterOf(kind: AgreedKind, change: AgreedChange, before: Version | null): Version[] {
-  if (change.act === 'remove' || (change.act !== 'make' && before === null)) return []
-  if (change.act === 'make' || before === null) {
-    const { cells } = change as Extract<AgreedChange, { act: 'make' }>
-    return [inOrder(versionOfStated(kind, readCells(kind, cells)))]
-  }
-  if (change.act === 'end') {
-    requireDated(kind)
-    return [inOrder(withDays(kind, before, { from: before.from, to: change.last }))]
-  }
-  if (change.since === null) return [inOrder(versionOfStated(kind, readCells(kind, change.cells)))]
-  requireDated(kind)
-  const { since } = change
+interface Exchanged {
+  /** Null where nothing was there. */
+  readonly before: Version | null
+  /** What takes its place, in the order of its days. */
+  readonly after: readonly Version[]
+}
+type Act<A extends AgreedChange['act']> = Extract<AgreedChange, { readonly act: A }>
+
+/** @throws AXION_ALREADY_EXISTS of what has no days, and is there */
+function made(kind: AgreedKind, all: readonly Version[], { cells }: Act<'make'>): Exchanged {
+  const fresh = inOrder(versionOf(kind, readCells(kind, cells)))
+  const id = idOf(kind, fresh.stated)
+  if (!isDated(kind) && all.some(({ stated }) => idOf(kind, stated) === id))
+    throw new Problem('AXION_ALREADY_EXISTS', { what: `${nameOfKind(kind)} ${id}` })
+  return { before: null, after: [fresh] }
+}
+
+/** The version that is meant. @throws AXION_NOT_FOUND */
+function whichOf(
+  kind: AgreedKind,
+  all: readonly Version[],
+  { id, version }: Exclude<AgreedChange, Act<'make'>>,
+): Version {
+  const found = all.find(({ stated, from }) => from === version && idOf(kind, stated) === id)
+  if (!found) throw new Problem('AXION_NOT_FOUND', { what: `such version of the ${nameOfKind(kind)} ${id}` })
+  return found
+}
+
+function changed(kind: AgreedKind, before: Version, change: Exclude<AgreedChange, Act<'make'>>): Exchanged {
+  if (change.act === 'remove') return { before, after: [] }
+  if (change.act === 'end' || change.since !== null) requireDated(kind)
+  if (change.act === 'end')
+    return { before, after: [inOrder(withDays(kind, before, { from: before.from, to: change.last }))] }
+  const after = split(kind, before, change)
+  if (after.some((one) => knownBy(kind, one) !== knownBy(kind, before)))
+    throw bad('cells', `what a ${nameOfKind(kind)} is known by stays as it is: another is made beside it`)
+  return { before, after }
+}
+
+/** What was until the day before, and what is from then on; from its own first day on, or before it, nothing is left of what it was. */
+function split(kind: AgreedKind, before: Version, { cells, since }: Act<'change'>): Version[] {
+  if (since === null) return [inOrder(versionOf(kind, readCells(kind, cells)))]
   if (before.to !== null && before.to < since)
     throw new Problem('AXION_ENDED_BEFORE', {
-      what: labelOf(change.id, before),
+      what: labelOf(idOf(kind, before.stated), before),
       to: before.to,
       day: since,
     })
-  const fresh = versionOfStated(kind, readCells(kind, { ...change.cells, ...daysText(since, before.to) }))
-  // From its own first day on, or before it, there is nothing left of what it was.
+  const fresh = versionOf(kind, readCells(kind, { ...cells, ...daysText(since, before.to) }))
   return (before.from ?? FIRST_DAY) >= since
     ? [withDays(kind, fresh, before)]
     : [withDays(kind, before, { from: before.from, to: dayBefore(since) }), fresh]
@@ -107,10 +121,6 @@ function requireDated(kind: AgreedKind): void {
 }
 
 const bad = (path: string, problem: string): Problem => new Problem('AXION_BAD_REQUEST', { path, problem })
-
-function gone(kind: AgreedKind, id: string): never {
-  throw new Problem('AXION_NOT_FOUND', { what: `such version of the ${nameOfKind(kind)} ${id}` })
-}
 
 /** Cells read as a row of the kind's sheet is. A first day that is not there is the first day of all. */
 function readCells(kind: AgreedKind, cells: Cells): unknown {
@@ -133,15 +143,10 @@ function knownBy(kind: AgreedKind, { cells }: Version): string {
   return JSON.stringify(fieldsOfKind(kind).flatMap(({ path, known }) => (known ? [cells[path] ?? ''] : [])))
 }
 
-function versionOfStated(kind: AgreedKind, stated: unknown): Version {
-  const { from = null, to = null } = stated as Partial<Pick<Version, 'from' | 'to'>>
-  return { cells: cellsOf(kind, stated), stated, from: firstDay(from), to }
-}
-
 const daysText = (from: string | null, to: string | null): Cells => ({ from: from ?? '', to: to ?? '' })
 
 function withDays(kind: AgreedKind, version: Version, { from, to }: Pick<Version, 'from' | 'to'>): Version {
-  return versionOfStated(kind, readCells(kind, { ...version.cells, ...daysText(from, to) }))
+  return versionOf(kind, readCells(kind, { ...version.cells, ...daysText(from, to) }))
 }
 
 /** @throws AXION_BAD_REQUEST where it ends before it begins */

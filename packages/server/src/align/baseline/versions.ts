@@ -21,7 +21,7 @@ export interface Version {
 export const FIRST_DAY = '1900-01-01'
 
 /** @returns null where it holds from the beginning */
-export function firstDay(from: string | null): string | null {
+function firstDay(from: string | null): string | null {
   return from === null || from <= FIRST_DAY ? null : from
 }
 
@@ -31,14 +31,19 @@ export interface AgreedOne {
   readonly versions: readonly [Version, ...Version[]]
 }
 
-/** A row of a kind's table, as a version. */
-export function versionOf(kind: AgreedKind, row: Dated): Version {
-  const stated = TABLE_OF[kind].toStated(row)
-  return { cells: cellsOf(kind, stated), stated, from: firstDay(row.from), to: row.to }
+/** What an import states of an object, as a version. */
+export function versionOf(kind: AgreedKind, stated: unknown): Version {
+  const { from = null, to = null } = stated as Partial<Pick<Version, 'from' | 'to'>>
+  return { cells: cellsOf(kind, stated), stated, from: firstDay(from), to }
+}
+
+/** A row of its kind's table, as a version. */
+export function versionOfRow(kind: AgreedKind, row: Dated): Version {
+  return versionOf(kind, TABLE_OF[kind].toStated(row))
 }
 
 /** What an import states of one object, in cells by the path of their column; its days are no cells. */
-export function cellsOf(kind: AgreedKind, stated: unknown): Cells {
+function cellsOf(kind: AgreedKind, stated: unknown): Cells {
   const sheet = BASELINE_SHEETS[kind]
   const [row = []] = writeRows(sheet, null, stated)
   return Object.fromEntries(
@@ -51,7 +56,7 @@ export async function agreedOf(books: Books, kind: AgreedKind): Promise<AgreedOn
   const rows = await rowsAt(books, TABLE_OF[kind], { recordedAt: null, order: 'named' })
   return [...groupBy(rows, (row) => row.object_id)].map(([id, of]) => ({
     id,
-    versions: of.map((row) => versionOf(kind, row)) as [Version, ...Version[]],
+    versions: of.map((row) => versionOfRow(kind, row)) as [Version, ...Version[]],
   }))
 }
 

@@ -17,7 +17,7 @@ import type { Dated } from '../../baseline/tables/table.ts'
 import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { loadHeld } from '../../setUp/held.ts'
-import { agreedOf, versionOf, versionOn, type AgreedOne } from './versions.ts'
+import { agreedOf, versionOfRow, versionOn, type AgreedOne } from './versions.ts'
 
 /** So many objects are listed at a time, and so many codes offered for what is typed. */
 const [PAGE, OFFERED] = [200, 50]
@@ -106,7 +106,7 @@ export async function agreedObject(books: Books, kind: AgreedKind, id: string): 
     kind,
     id,
     versions: rows.map((row) => {
-      const { cells, from, to } = versionOf(kind, row)
+      const { cells, from, to } = versionOfRow(kind, row)
       return {
         ...{ cells, from, to },
         recorded: row.recorded_from,

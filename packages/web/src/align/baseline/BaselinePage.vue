@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { count, fewOf, useFormat } from '../../figures/format.ts'
 import StateMark from '../../figures/StateMark.vue'
 import ListEnd from '../../grid/ListEnd.vue'
+import { useNarrowing } from '../../grid/useNarrowing.ts'
 import { useRows } from '../../grid/useRows.ts'
 import { useKeys } from '../../shell/keyboard.ts'
 import { useMonth } from '../../shell/month.ts'
@@ -12,6 +13,7 @@ import { usePages } from '../../shell/reading.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
 import AlignTabs from '../AlignTabs.vue'
 import LatestChanges from '../LatestChanges.vue'
+import DayCells from './DayCells.vue'
 import type { Doing } from './draft.ts'
 import ObjectForm from './ObjectForm.vue'
 import ObjectVersions from './ObjectVersions.vue'
@@ -29,10 +31,7 @@ const kind = computed(() => {
 })
 const names = computed(() => KIND_NAMES[kind.value])
 const here = computed(() => ({ entity: entity.value.id, month: month.value }))
-const query = (name: string): string | undefined =>
-  typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : undefined
-const set = (changes: Readonly<Record<string, string | undefined>>): void =>
-  void router.replace({ query: { ...route.query, row: undefined, ...changes } })
+const { query, set } = useNarrowing()
 const narrowing = computed(() =>
   new URLSearchParams(
     ['search', 'state'].flatMap((name) => {
@@ -177,8 +176,7 @@ useKeys(() => [
               {{ cellText(field, row.cells[field.path] ?? '') }}
             </td>
             <template v-if="view.dated"
-              ><td>{{ row.from ? format.longDay(row.from) : 'the beginning' }}</td>
-              <td>{{ row.to ? format.longDay(row.to) : 'no end' }}</td>
+              ><DayCells :version="row" />
               <td>
                 <StateMark :state="STATE_MARKS[row.state].state" :word="STATE_MARKS[row.state].word" /><span
                   v-if="row.versions > 1"

@@ -72,6 +72,7 @@ const first = computed(() => (cell.value === '' ? [] : [{ id: cell.value, name: 
     :aria-label="field.title"
     :required="field.needed"
     :inputmode="field.type === 'whole' ? 'numeric' : undefined"
+    :placeholder="field.type === 'list' ? 'several: apart by ;' : undefined"
     maxlength="400"
   />
 </template>

@@ -80,7 +80,7 @@ const isOpen = computed({
 
 <template>
   <v-dialog v-model="isOpen" max-width="920" :aria-label="title">
-    <form v-if="doing" class="dialog" data-object-form @submit.prevent="preview ? keep() : look()">
+    <form v-if="doing" class="dialog fielded" data-object-form @submit.prevent="preview ? keep() : look()">
       <h2>{{ title }}</h2>
       <RefusedNote :refused="refused" />
       <template v-if="filling">
@@ -193,17 +193,6 @@ const isOpen = computed({
 }
 .why {
   max-width: 640px;
-}
-.field :deep(input:not([type='checkbox'], [type='radio'])),
-.field :deep(select) {
-  font: inherit;
-  font-size: 14.5px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 1px 8px;
-  height: 28px;
-  min-width: 0;
 }
 .field > :deep(input),
 .field > :deep(select),

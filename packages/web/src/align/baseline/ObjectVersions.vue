@@ -5,6 +5,7 @@ import { count, useFormat } from '../../figures/format.ts'
 import { useMonth } from '../../shell/month.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
 import { useView } from '../../shell/useView.ts'
+import DayCells from './DayCells.vue'
 import type { Doing } from './draft.ts'
 import { cellText, filledIn, isFigure, type Field } from './words.ts'
 
@@ -60,10 +61,7 @@ function does(act: Doing['act'], version: AgreedObject['versions'][number]): voi
               :data-version="version.from ?? ''"
               :data-stands="version.until === null"
             >
-              <template v-if="dated"
-                ><td>{{ version.from ? format.longDay(version.from) : 'the beginning' }}</td>
-                <td>{{ version.to ? format.longDay(version.to) : 'no end' }}</td></template
-              >
+              <DayCells v-if="dated" :version="version" />
               <td
                 v-for="field in shown"
                 :key="field.path"

@@ -61,7 +61,7 @@ const keep = (): Promise<void> =>
       a new rate, with its place, agency and account
     </button>
     <v-dialog v-model="open" max-width="920" aria-label="A new rate">
-      <form v-if="ground" class="dialog" data-rate-form @submit.prevent="keep">
+      <form v-if="ground" class="dialog fielded" data-rate-form @submit.prevent="keep">
         <h2>A new rate</h2>
         <RefusedNote :refused="refused" />
         <div class="fields">
@@ -223,17 +223,6 @@ const keep = (): Promise<void> =>
   grid-column: span 3;
   align-self: end;
   margin: 0 0 3px;
-}
-input:not([type='checkbox']),
-select {
-  font: inherit;
-  font-size: 14.5px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  padding: 1px 8px;
-  height: 28px;
-  min-width: 0;
 }
 fieldset {
   border: 0;
