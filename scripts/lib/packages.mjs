@@ -1,6 +1,15 @@
 import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import {
+  accessSync,
+  constants,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs'
 import { join } from 'node:path'
 import { fail, ROOT } from './home.mjs'
 
@@ -64,6 +73,17 @@ export function python() {
     debian(['python3'], 'the small ledger bridge that the tests check')
 }
 
+/** A service runs as somebody who may not write where the program is: what has to be made there is made before, by whoever owns it. */
+export function requireOwner(why) {
+  try {
+    accessSync(ROOT, constants.W_OK)
+  } catch {
+    fail(
+      `Nothing can be made in ${ROOT}, and ${why}. As its owner, there: npm run build. Then start it again.`,
+    )
+  }
+}
+
 /** Installs the locked packages, when the lock file is not the one that was installed last. */
 export function nodePackages() {
   const lock = createHash('sha256')
@@ -72,6 +92,7 @@ export function nodePackages() {
     .digest('hex')
   const mark = join(ROOT, 'node_modules/.axion-installed')
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return
+  requireOwner('its packages are not those of this version')
   process.stdout.write('axion: installing packages\n')
   run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: ROOT })
   writeFileSync(mark, lock)
@@ -84,6 +105,7 @@ export function buildInterface() {
     ...['packages/web', 'packages/core', 'packages/contract'].map((folder) => newestIn(join(ROOT, folder))),
   )
   if (existsSync(dist) && statSync(dist).mtimeMs > newest) return
+  requireOwner('its interface is not built from these sources')
   process.stdout.write('axion: building the interface\n')
   run(process.execPath, [join(ROOT, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], {
     cwd: join(ROOT, 'packages/web'),

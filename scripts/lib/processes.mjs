@@ -2,7 +2,7 @@ import { spawn, spawnSync } from 'node:child_process'
 import { closeSync, mkdirSync, openSync } from 'node:fs'
 import { join } from 'node:path'
 import { setTimeout as pause } from 'node:timers/promises'
-import { fail } from './home.mjs'
+import { fail, ROOT } from './home.mjs'
 import { told } from './programs.mjs'
 
 /** What died is started again after so many milliseconds: longer each time, up to half a minute; who lived for a minute is forgiven. */
@@ -10,6 +10,8 @@ const PAUSES = { first: 500, longest: 30_000, forgivenAfter: 60_000 }
 /** The same, each a share of what is usual. */
 export const pauses = (share) =>
   Object.fromEntries(Object.entries(PAUSES).map(([what, ms]) => [what, ms * share]))
+/** Ends a program when this one does. */
+const ATTENDED = join(ROOT, 'scripts/lib/attended.mjs')
 /** What a program of ours ends with where its settings are wrong: it would do so again. */
 const WRONG_SETTINGS = 2
 
@@ -55,9 +57,9 @@ export class Processes {
   start(name, file, own = {}, deathsBefore = 0) {
     const born = performance.now()
     const log = openSync(join(this.logs, `${name}.log`), 'a')
-    const child = spawn(process.execPath, told(file), {
+    const child = spawn(process.execPath, ['--import', ATTENDED, ...told(file)], {
       env: { ...process.env, ...this.env, ...own },
-      stdio: ['ignore', log, log],
+      stdio: ['pipe', log, log],
     })
     closeSync(log)
     this.running.set(name, child)

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { fail, ROOT } from './home.mjs'
+import { requireOwner } from './packages.mjs'
 
 /** What is built to run without the browser, by its source: programs, and the threads that they begin. */
 export const PROGRAMS = {
@@ -39,9 +40,11 @@ function sources() {
   return digest.digest('hex').slice(0, 16)
 }
 
-function built() {
+/** The folder of what is built of the sources as they are, built now where it is not there. */
+export function built() {
   const at = join(BUILDS, sources())
   if (existsSync(at)) return at
+  requireOwner('its programs are not built from these sources')
   const { status, stderr } = spawnSync(process.execPath, [join(ROOT, 'scripts/lib/buildPrograms.mjs'), at], {
     encoding: 'utf8',
   })

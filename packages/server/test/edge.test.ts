@@ -185,6 +185,10 @@ it('a browser keeps the parts of pages, which are named by what they hold, and a
   expect(await told('/larkspur/2026-09')).toEqual(['/larkspur/2026-09', 200, 'public, max-age=0'])
   // A part of pages that were built before is not there: no page stands in its place.
   expect((await told('/assets/page-0.js'))[1]).toBe(404)
+  // With pages beside it the API still describes itself, and nothing else.
+  const { paths } = (await app.inject('/api/docs/json')).json<{ paths: object }>()
+  expect(Object.keys(paths).filter((path) => !path.startsWith('/api/'))).toEqual([])
+  expect(Object.keys(paths)).toContain('/api/session')
   await app.close()
   rmSync(folder, { recursive: true })
 })

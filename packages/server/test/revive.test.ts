@@ -1,4 +1,4 @@
-import { execFile } from 'node:child_process'
+import { execFile, spawn } from 'node:child_process'
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, relative } from 'node:path'
@@ -61,6 +61,24 @@ it('starts a program again however often it dies, and ends it when told', async 
   said.mockRestore()
   expect(words.filter((one) => one.includes('the fellow ended (1) and is started again'))).toHaveLength(7)
   expect(words.filter((one) => one.includes('in 0.004 s'))).toHaveLength(5)
+})
+
+it('leaves nothing behind where whoever started it is killed', async () => {
+  const at = home()
+  const [file, note] = [join(at, 'lives.mjs'), join(at, 'note')]
+  writeFileSync(
+    file,
+    `import { writeFileSync } from 'node:fs'
+     process.once('SIGTERM', () => (writeFileSync(process.env.NOTE, 'ended in order'), process.exit(0)))
+     writeFileSync(process.env.NOTE, 'lives')
+     setInterval(() => undefined, 1000)`,
+  )
+  const script = `const { Processes } = await import(${JSON.stringify(join(ROOT, 'scripts/lib/processes.mjs'))})
+    new Processes(${JSON.stringify(at)}, { NOTE: ${JSON.stringify(note)} }).start('fellow', ${JSON.stringify(relative(ROOT, file))})`
+  const starter = spawn(process.execPath, ['--input-type=module', '-e', script], { stdio: 'ignore' })
+  await vi.waitFor(() => expect(readFileSync(note, 'utf8')).toBe('lives'), LONG)
+  starter.kill('SIGKILL')
+  await vi.waitFor(() => expect(readFileSync(note, 'utf8')).toBe('ended in order'), LONG)
 })
 
 it('brings a database that was stopped hard back at its address, with all that it had', async () => {

@@ -140,11 +140,13 @@ async function describeItself(app: FastifyInstance): Promise<void> {
           'What the screens do, scripts can do. Sign in with POST /api/session; send X-Axion-Request with every change.',
       },
     },
-    // What is refused is refused alike everywhere.
+    // What is refused is refused alike everywhere; pages and their parts are no part of the API, and have no schema.
     transform: (route) =>
       jsonSchemaTransform({
         ...route,
-        schema: { ...route.schema, response: { ...(route.schema.response as object), default: ProblemView } },
+        schema: route.url.startsWith('/api/')
+          ? { ...route.schema, response: { ...(route.schema.response as object), default: ProblemView } }
+          : { hide: true },
       }),
   })
   await app.register(swaggerUi, { routePrefix: '/api/docs' })
