@@ -101,7 +101,7 @@ describe('certificates', () => {
     expect((await attach('cus_ostler', code, 'stamp.png', PNG)).statusCode).toBe(200)
     const [pdf, png] = (await certificates('cus_ostler')).certificates[0]?.files ?? []
     expect([pdf?.name, png?.name]).toEqual(['scan _1_.pdf', 'stamp.png'])
-    const answer = await world.as('viewer', 'GET', `${MONTH}/certificate-files/${pdf?.id}`)
+    const answer = await world.as('viewer', 'GET', `${MONTH}/attached/${pdf?.id}`)
     expect([
       answer.headers['content-type'],
       answer.headers['content-disposition'],
@@ -114,11 +114,9 @@ describe('certificates', () => {
       `default-src 'none'; sandbox`,
     ])
     expect(answer.rawPayload.equals(PDF)).toBe(true)
-    expect((await world.as('preparer', 'DELETE', `${MONTH}/certificate-files/${pdf?.id}`)).statusCode).toBe(
-      200,
-    )
-    expect((await world.as('viewer', 'GET', `${MONTH}/certificate-files/${pdf?.id}`)).statusCode).toBe(404)
-    expect((await world.as('stranger', 'GET', `${MONTH}/certificate-files/${png?.id}`)).statusCode).toBe(404)
+    expect((await world.as('preparer', 'DELETE', `${MONTH}/attached/${pdf?.id}`)).statusCode).toBe(200)
+    expect((await world.as('viewer', 'GET', `${MONTH}/attached/${pdf?.id}`)).statusCode).toBe(404)
+    expect((await world.as('stranger', 'GET', `${MONTH}/attached/${png?.id}`)).statusCode).toBe(404)
   })
 
   test.each([
@@ -129,7 +127,7 @@ describe('certificates', () => {
   ])('named %s go out under the ending of what is in them', async (name, content, out) => {
     const code = (await certificates('cus_ostler')).certificates[0]?.code ?? ''
     const { file } = (await attach('cus_ostler', code, name, content)).json<{ file: string }>()
-    const { headers } = await world.as('viewer', 'GET', `${MONTH}/certificate-files/${file}`)
+    const { headers } = await world.as('viewer', 'GET', `${MONTH}/attached/${file}`)
     expect(headers['content-disposition']).toBe(`attachment; filename*=UTF-8''${out}`)
   })
 

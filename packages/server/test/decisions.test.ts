@@ -276,6 +276,24 @@ describe('a draft of a business that has no baseline', () => {
     // What was seen before it was checked is not what stands there now.
     expect(await check({ checks: [one] })).toEqual([409, 'AXION_STALE'])
 
+    const bring = async (group: string, content: string, role = 'preparer'): Promise<number> => {
+      const to = new URLSearchParams({ group, name: 'table 7.pdf' }).toString()
+      const brought = await world.upload(role, `${MONTH}/decisions/seen/files?${to}`, Buffer.from(content))
+      return brought.statusCode
+    }
+    const pdf = '%PDF-1.4\n1 0 obj<<>>endobj\ntrailer<<>>\n%%EOF\n'
+    expect([
+      await bring('HCT', pdf, 'viewer'),
+      await bring('NOBODY', pdf),
+      await bring('HCT', 'no document'),
+      await bring('HCT', pdf),
+    ]).toEqual([403, 404, 422, 200])
+    const beside = async (): Promise<readonly string[][]> =>
+      (await seen()).groups
+        .filter(({ files }) => files.length > 0)
+        .map(({ id, files }) => [id, ...files.map(({ name }) => name)])
+    expect(await beside()).toEqual([['HCT', 'table 7.pdf']])
+
     const now = (await seen()).groups.find(({ id }) => id === 'HCT')?.revision ?? ''
     expect(await check({ checks: [{ ...one, revision: now }] })).toEqual([409, 'AXION_NOTHING_TO_DO'])
 

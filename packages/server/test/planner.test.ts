@@ -86,7 +86,7 @@ const ASIDE = [
   '/api/first/{link}',
   '/api/entities/{entity}/months/{month}/files/{target}/{sheet}',
   '/api/entities/{entity}/months/{month}/files/imports/{import}',
-  '/api/entities/{entity}/months/{month}/certificate-files/{file}',
+  '/api/entities/{entity}/months/{month}/attached/{file}',
 ]
 
 it('reads no page by meeting all documents with all others', async () => {

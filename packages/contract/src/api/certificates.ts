@@ -20,6 +20,16 @@ export const CertificateRequest = z
   .refine(...ENDS)
 export type CertificateRequest = z.infer<typeof CertificateRequest>
 
+/** A file that is kept beside what it proves; its size in bytes. */
+export const AttachedFile = z.object({
+  id: z.string(),
+  name: z.string(),
+  size: z.number(),
+  person: z.string(),
+  at: z.string(),
+})
+export type AttachedFile = z.infer<typeof AttachedFile>
+
 export const CertificatesView = z.object({
   claims: z.string().nullable(),
   certificates: z
@@ -31,17 +41,7 @@ export const CertificatesView = z.object({
         regions: z.array(z.string()).readonly(),
         from: z.string(),
         to: z.string().nullable(),
-        files: z
-          .array(
-            z.object({
-              id: z.string(),
-              name: z.string(),
-              size: z.number(),
-              person: z.string(),
-              at: z.string(),
-            }),
-          )
-          .readonly(),
+        files: z.array(AttachedFile).readonly(),
       }),
     )
     .readonly(),

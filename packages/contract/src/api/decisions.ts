@@ -1,7 +1,7 @@
 import { DECIDED, STANDINGS } from '@axion/core'
 import { z } from 'zod'
 import { amount, currency, date, lastDate } from '../bridge/primitives.ts'
-import { ENDS } from './certificates.ts'
+import { AttachedFile, ENDS } from './certificates.ts'
 
 const Documents = z.object({
   documents: z.int(),
@@ -149,6 +149,8 @@ export const SeenView = z.object({
       tax: amount,
       /** What it stands at: whoever checks it says what they saw. */
       revision: z.string(),
+      /** What was read, where somebody keeps it here. */
+      files: z.array(AttachedFile).readonly(),
       things: z.array(
         z.object({
           says: z.string(),

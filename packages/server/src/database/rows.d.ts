@@ -127,6 +127,24 @@ declare module 'knex/types/tables.js' {
       { agreed: string | null; entity_id: string; held: string | null; settings: string; systems: string },
       'agreed' | 'held'
     >
+    attached_file: Row<
+      {
+        about: 'certificate' | 'check'
+        at: Date
+        content: Buffer
+        digest: string
+        entity_id: string
+        file_id: string
+        name: string
+        object: string
+        person: string
+        removed_at: Date | null
+        removed_by: string | null
+        size: number
+        type: string
+      },
+      'at' | 'file_id' | 'removed_at' | 'removed_by'
+    >
     audit_entry: Row<
       {
         action: string
@@ -237,23 +255,6 @@ declare module 'knex/types/tables.js' {
         version_id: string
       },
       'recorded' | 'version_id'
-    >
-    certificate_file: Row<
-      {
-        at: Date
-        certificate: string
-        content: Buffer
-        digest: string
-        entity_id: string
-        file_id: string
-        name: string
-        person: string
-        removed_at: Date | null
-        removed_by: string | null
-        size: number
-        type: string
-      },
-      'at' | 'file_id' | 'removed_at' | 'removed_by'
     >
     chain_head: Row<{ chain: string; digest: Buffer; place: string }>
     code_rule: Row<

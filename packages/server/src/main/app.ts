@@ -10,6 +10,7 @@ import swaggerUi from '@fastify/swagger-ui'
 import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify'
 import { jsonSchemaTransform, serializerCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod'
 import { recogniseSessions } from '../access/sessions.ts'
+import { attachedRoutes } from '../align/attached/routes.ts'
 import { certificateRoutes } from '../align/certificates/routes.ts'
 import { newRateRoutes } from '../align/newRate/routes.ts'
 import { registrationRoutes } from '../align/registrations/routes.ts'
@@ -110,6 +111,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
       draftRoutes,
       agreedObjectRoutes,
       certificateRoutes,
+      attachedRoutes,
       postRoutes,
       tieOutRoutes,
     ])

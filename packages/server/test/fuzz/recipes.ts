@@ -226,6 +226,9 @@ async function setUp(kitchen: Kitchen): Promise<void> {
   await call('preparer', 'POST', `${MONTH}/decisions/seen`, {
     checks: groups.map(({ id, revision }) => ({ id, revision, against: 'Its rate table', on: '2026-09-02' })),
   })
+  const pdf = Buffer.from('%PDF-1.7\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF\n')
+  const beside = new URLSearchParams({ group: groups[0]?.id ?? '', name: 'rates.pdf' }).toString()
+  await call('preparer', 'POST', `${MONTH}/decisions/seen/files?${beside}`, pdf)
   const [claim] = drafted.asked.certificates
   await call('preparer', 'POST', `${MONTH}/decisions/answers`, {
     registrations: [],
@@ -246,10 +249,10 @@ async function setUp(kitchen: Kitchen): Promise<void> {
     'preparer',
     'POST',
     `${certificates}/files?${new URLSearchParams({ certificate, name: 'a.pdf' }).toString()}`,
-    Buffer.from('%PDF-1.7\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF\n'),
+    pdf,
   )
-  await call('viewer', 'GET', `${MONTH}/certificate-files/${file}`)
-  await call('preparer', 'DELETE', `${MONTH}/certificate-files/${file}`)
+  await call('viewer', 'GET', `${MONTH}/attached/${file}`)
+  await call('preparer', 'DELETE', `${MONTH}/attached/${file}`)
 }
 
 async function posting(kitchen: Kitchen): Promise<void> {

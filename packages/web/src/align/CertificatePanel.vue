@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { CertificatesView } from '@axion/contract'
 import { computed, reactive, ref } from 'vue'
-import { asRefused, call, sendFile, type Refused } from '../shell/api.ts'
+import { asRefused, call, type Refused } from '../shell/api.ts'
 import { useMonth } from '../shell/month.ts'
 import { useView } from '../shell/useView.ts'
 import RefusedNote from '../shell/RefusedNote.vue'
+import AttachedFiles from './AttachedFiles.vue'
 
 /** A party's exemption certificates, each with the files that prove it; a new one can be recorded and its file attached. */
 const props = defineProps<{ party: string; name: string }>()
@@ -54,20 +55,8 @@ const record = (): Promise<void> =>
     })
     adding.value = false
   })
-const attach = (code: string, event: Event): Promise<void> =>
-  attempt(async () => {
-    const input = event.target as HTMLInputElement
-    const [file] = input.files ?? []
-    if (file)
-      await sendFile(
-        `${api.value}${path.value}/files?${new URLSearchParams({ certificate: code, name: file.name }).toString()}`,
-        file,
-      )
-    input.value = ''
-  })
-const detach = (id: string): Promise<void> =>
-  attempt(() => call('DELETE', `${api.value}/certificate-files/${id}`))
-const kilobytes = (size: number): string => `${Math.max(1, Math.round(size / 1024)).toLocaleString()} kB`
+const fileTo = (certificate: string, name: string): string =>
+  `${path.value}/files?${new URLSearchParams({ certificate, name }).toString()}`
 const nameOf = (region: string): string => view.value?.regions.find((r) => r.id === region)?.name ?? region
 </script>
 
@@ -92,26 +81,8 @@ const nameOf = (region: string): string => view.value?.regions.find((r) => r.id 
           <td>{{ each.regions.map(nameOf).join(', ') }}</td>
           <td>{{ each.from }}</td>
           <td>{{ each.to ?? 'no end' }}</td>
-          <td class="files">
-            <span v-for="file in each.files" :key="file.id"
-              ><a :href="`${api}/certificate-files/${file.id}`" download>{{ file.name }}</a
-              >{{ ' ' }} <small class="soft">{{ kilobytes(file.size) }}</small>{{ ' ' }}
-              <button
-                class="plain"
-                type="button"
-                :aria-label="`Take ${file.name} away`"
-                @click="detach(file.id)"
-              >
-                take away
-              </button></span
-            >
-            <label class="attach"
-              >attach a file<input
-                type="file"
-                accept=".pdf,.png,.jpg,.jpeg"
-                :aria-label="`Attach a file to ${each.number}`"
-                @change="attach(each.code, $event)"
-            /></label>
+          <td>
+            <AttachedFiles :files="each.files" :of="each.number" :to="(name) => fileTo(each.code, name)" />
           </td>
         </tr>
       </tbody>
@@ -147,29 +118,6 @@ const nameOf = (region: string): string => view.value?.regions.find((r) => r.id 
 .sheet {
   margin-bottom: 8px;
   max-width: 1000px;
-}
-.files {
-  white-space: normal;
-}
-.files > span {
-  margin-right: 14px;
-}
-.attach {
-  text-decoration: underline;
-  text-underline-offset: 3px;
-  color: var(--soft);
-  cursor: pointer;
-  position: relative;
-}
-.attach input {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  opacity: 0;
-  cursor: pointer;
-}
-.attach:focus-within {
-  outline: 2px solid var(--plum);
 }
 .new {
   display: flex;

@@ -5,6 +5,7 @@ import { introduce, revise } from '../../baseline/revise.ts'
 import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
 import { recordBatch } from '../../setUp/steps.ts'
+import { filesOf } from '../attached/files.ts'
 
 /** Records a certificate, new or with other values; what was recorded before stays readable. */
 export async function keepCertificate(
@@ -69,13 +70,11 @@ export async function certificatesView(books: Books, partyId: string): Promise<C
   const index = await loadBaseline(books)
   const party = index.party(partyId)
   const own = index.certificatesOf(partyId)
-  const files = await books
-    .trx('certificate_file')
-    .where({ entity_id: books.entityId })
-    .whereNull('removed_at')
-    .whereRaw('certificate = any(?)', [own.map((one) => one.id)])
-    .orderBy('at')
-    .select('file_id', 'certificate', 'name', 'size', 'person', 'at')
+  const files = await filesOf(
+    books,
+    'certificate',
+    own.map((one) => one.id),
+  )
   return {
     claims: party?.claims ?? null,
     certificates: [...own]
@@ -87,15 +86,7 @@ export async function certificatesView(books: Books, partyId: string): Promise<C
         regions: one.regionIds,
         from: one.valid.from,
         to: one.valid.to,
-        files: files
-          .filter((file) => file.certificate === one.id)
-          .map((file) => ({
-            id: file.file_id,
-            name: file.name,
-            size: file.size,
-            person: file.person,
-            at: file.at.toISOString(),
-          })),
+        files: files.get(one.id) ?? [],
       })),
     regions: index.baseline.jurisdictions
       .filter((j) => j.level === 'region')

@@ -6,9 +6,10 @@ import { changing, inEntity } from '../../database/connection.ts'
 import { proveAfter } from '../../jobs/proveAfter.ts'
 import { LISTED_BYTES } from '../../lists/body.ts'
 import type { App, Services } from '../../services/services.ts'
+import { contentOf, keepFile, MOST_BYTES } from '../attached/files.ts'
 import { keepAnswers } from './asked.ts'
 import { decisionsView, takeDecisions } from './draft.ts'
-import { checkSeen, seenView } from './seen.ts'
+import { checkSeen, requireSeen, seenView } from './seen.ts'
 
 /** A baseline drafted out of what is there, decision by decision. */
 export function draftRoutes(app: App, services: Services): void {
@@ -97,6 +98,29 @@ function seenRoutes(app: App, { database, today }: Services): void {
       return changing(database, entity.id, async (books) => ({
         checked: await checkSeen(books, { person: name, today: today(entity.timeZone) }, request.body),
       }))
+    },
+  )
+
+  app.post(
+    '/api/entities/:entity/months/:month/decisions/seen/files',
+    {
+      config: { role: 'preparer' },
+      bodyLimit: MOST_BYTES + 1024,
+      schema: {
+        params: monthParams,
+        querystring: z.object({ group: z.string().min(1).max(60), name: z.string().min(1).max(200) }),
+        response: { 200: z.object({ file: z.string() }) },
+      },
+    },
+    (request) => {
+      const entity = requireRole(request)
+      const person = requirePerson(request).name
+      const { group, name } = request.query
+      return changing(database, entity.id, async (books) => {
+        await requireSeen(books, group)
+        const content = contentOf(request.body)
+        return { file: await keepFile(books, { about: 'check', object: group }, { name, content }, person) }
+      })
     },
   )
 }

@@ -21,6 +21,7 @@ import {
 import { loadBaseline } from '../../baseline/load.ts'
 import type { Books } from '../../database/connection.ts'
 import { Problem } from '../../faults/problem.ts'
+import { filesOf } from '../attached/files.ts'
 import { connectedSystems } from '../../setUp/held.ts'
 import type { Step } from '../../setUp/steps.ts'
 
@@ -92,6 +93,11 @@ export async function seenView(books: Books, month: string): Promise<SeenView> {
     const agencies = new Set(group.of.flatMap((one) => one.agencies))
     return { ...group, tax: [...agencies].reduce((sum, agency) => sum + (taxes.get(agency) ?? 0n), 0n) }
   })
+  const files = await filesOf(
+    books,
+    'check',
+    groups.map(({ id }) => id),
+  )
   return {
     currency: books.currency,
     resting: await restingOn(books, month),
@@ -100,6 +106,7 @@ export async function seenView(books: Books, month: string): Promise<SeenView> {
       .map((group) => ({
         ...{ id: group.id, name: group.name, tax: formatAmount(group.tax, books.currency) },
         revision: revisionOf(group),
+        files: files.get(group.id) ?? [],
         things: group.of.map((one) => ({
           says: sayTextual(one, index),
           standing: one.standing,
@@ -108,6 +115,13 @@ export async function seenView(books: Books, month: string): Promise<SeenView> {
         })),
       })),
   }
+}
+
+/** @throws AXION_NOT_FOUND where nothing that was drafted is of such an agency or place */
+export async function requireSeen(books: Books, id: string): Promise<void> {
+  const groups = groupsOf(await authorityOf(books), await loadBaseline(books))
+  if (!groups.some((group) => group.id === id))
+    throw new Problem('AXION_NOT_FOUND', { what: 'such agency or place among what was seen in systems' })
 }
 
 function checkedOf({ row }: Standing): SeenView['groups'][number]['things'][number]['checked'] {

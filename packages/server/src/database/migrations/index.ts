@@ -58,6 +58,7 @@ import * as changed from './056_changed.ts'
 import * as once from './057_once.ts'
 import * as authority from './058_authority.ts'
 import * as restored from './059_restored.ts'
+import * as attached from './060_attached.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -120,6 +121,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '057_once': once,
   '058_authority': authority,
   '059_restored': restored,
+  '060_attached': attached,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

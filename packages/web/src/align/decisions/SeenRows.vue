@@ -10,6 +10,7 @@ import { useMonth } from '../../shell/month.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
 import { useAttempt } from '../../shell/useAttempt.ts'
 import { useView } from '../../shell/useView.ts'
+import AttachedFiles from '../AttachedFiles.vue'
 import { registrationRow, standingWord, stateOf, type Row } from './answers.ts'
 import DayHead from './DayHead.vue'
 import NumberAndDay from './NumberAndDay.vue'
@@ -47,6 +48,10 @@ const readers = (things: SeenView['groups'][number]['things']): string =>
       ),
     ),
   ].join('; ')
+const fileTo =
+  (group: string) =>
+  (name: string): string =>
+    `/decisions/seen/files?${new URLSearchParams({ group, name }).toString()}`
 const keep = (): Promise<void> =>
   attempt(async () => {
     await call('POST', `${api.value}/decisions/seen`, { checks: checks.value })
@@ -76,7 +81,7 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
             </tr>
           </thead>
           <tbody>
-            <template v-for="{ id, name, tax, things, row, state } in groups" :key="id">
+            <template v-for="{ id, name, tax, things, files, row, state } in groups" :key="id">
               <tr :data-seen="id" :data-state="state">
                 <td class="strong" :title="name">{{ name }}</td>
                 <td>
@@ -96,7 +101,14 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
                     :word="standingWord(state)"
                   />
                 </td>
-                <td v-if="state === 'checked' || !may" colspan="2" class="wide">{{ readers(things) }}</td>
+                <td v-if="state === 'checked' || !may" colspan="2" class="wide">
+                  {{ readers(things) }}
+                  <AttachedFiles
+                    :files="files"
+                    :of="`what was read of ${name}`"
+                    :to="may ? fileTo(id) : null"
+                  />
+                </td>
                 <NumberAndDay
                   v-else
                   v-model:number="row.number"
@@ -123,6 +135,10 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
                       >
                     </li>
                   </ul>
+                  <p v-if="state !== 'checked' && may">
+                    The text itself:
+                    <AttachedFiles :files="files" :of="`what is read of ${name}`" :to="fileTo(id)" />
+                  </p>
                 </td>
               </tr>
             </template>
@@ -141,6 +157,10 @@ const open = computed(() => (props.may ? groups.value.filter(({ state }) => stat
 
 <style scoped src="./answers.css"></style>
 <style scoped>
+td p {
+  margin: 0;
+  padding: 0 8px 8px;
+}
 td ul {
   margin: 0;
   padding: 6px 8px;

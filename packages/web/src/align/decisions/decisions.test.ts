@@ -62,7 +62,7 @@ const SEEN: SeenView = {
   resting: { tax: '8392.30', alone: '0.00', things: 3 },
   groups: [
     {
-      ...{ id: 'WRO', name: 'Wendover Revenue Office', tax: '8392.30', revision: 'r1' },
+      ...{ id: 'WRO', name: 'Wendover Revenue Office', tax: '8392.30', revision: 'r1', files: [] },
       things: [
         { says: 'Wendover: 5.50 %', standing: 'seen', seenIn: ['Ledger', 'Billing'], checked: null },
         { says: 'FOOD: exempt in Wendover', standing: 'alone', seenIn: ['Billing'], checked: null },
@@ -70,6 +70,7 @@ const SEEN: SeenView = {
     },
     {
       ...{ id: 'HCT', name: 'Hollis County Treasurer', tax: '1393.47', revision: 'r2' },
+      files: [{ id: 'f1', name: 'table 7.pdf', size: 81_920, person: 'Ines', at: '2026-09-02T10:00:00Z' }],
       things: [
         {
           ...{ says: 'Hollis County: 1.45 %', standing: 'checked', seenIn: ['Billing'] },
@@ -182,6 +183,10 @@ describe('decisions', () => {
     expect([open.attributes('data-state'), checked.attributes('data-state')]).toEqual(['alone', 'checked'])
     expect(open.text()).toContain('the word of one system')
     expect(checked.text()).toContain('Ines in “Rate table 7”, September 2, 2026')
+    expect(checked.find('a').attributes('href')).toMatch(/\/attached\/f1$/)
+    expect(
+      page.find('[aria-label="Attach a file to what was read of Hollis County Treasurer"]').exists(),
+    ).toBe(true)
     await open.find('button').trigger('click')
     expect(page.find('[aria-label="Seen in systems"] ul').text()).toContain(
       'FOOD: exempt in Wendover the word of one system; seen in Billing',
@@ -200,6 +205,9 @@ describe('decisions', () => {
     const { page } = await shown(VIEW, 'viewer')
     expect(page.findAll('main .do')).toEqual([])
     expect(page.find('fieldset').attributes('disabled')).toBeDefined()
+    expect([page.findAll('[data-seen=HCT] a').length, page.findAll('input[type=file]').length]).toEqual([
+      1, 0,
+    ])
   })
 
   test.each<[string, Partial<DecisionsView>, string]>([
