@@ -188,6 +188,7 @@ export async function mountIn(
     routes: [
       ...named,
       { name: 'align', path: '/:entity/:month/align/:kind', component: Shell },
+      { name: 'copied', path: '/:entity/:month/align/copied', component: Shell },
       { name: 'baseline', path: '/:entity/:month/align/baseline/:kind?', component: Shell },
       // No legal entity's page: it stands outside of the shell.
       { name: 'practice', path: '/practice', component },

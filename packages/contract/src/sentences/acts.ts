@@ -17,6 +17,8 @@ export const ACTS = {
   agreed: 'agreed',
   'entered-rate': 'entered the rate',
   'changed-agreed': 'changed what is agreed of',
+  'copied-agreed': 'took from another legal entity’s baseline',
+  'follows-baseline': 'follows another legal entity’s baseline:',
   decided: 'decided',
   answered: 'answered what no system can tell of',
   checked: 'checked what is held of',

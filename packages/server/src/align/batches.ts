@@ -3,6 +3,7 @@ import type { BatchView } from '@axion/contract'
 import { audit } from '../audit/audit.ts'
 import { unsee } from '../baseline/authority.ts'
 import { unimport } from '../baseline/import.ts'
+import { uncopy } from './copied/take.ts'
 import { unrevise } from '../baseline/revise.ts'
 import { unseal } from '../bridges/secrets.ts'
 import { changing, inEntity, type Books } from '../database/connection.ts'
@@ -135,6 +136,7 @@ async function takeBackHere(books: Books, step: Step): Promise<void> {
   if (step.did === 'imported') await unimport(books, step.at)
   if (step.did === 'revised') await unrevise(books, step)
   if (step.did === 'seen') await unsee(books, step.things)
+  if (step.did === 'copied') await uncopy(books, step)
   if (step.did === 'left') await reinstate(books, step)
   if (step.did !== 'linked') return
   const key = { entity_id: entityId, system_id: step.systemId, kind: step.kind, object_id: step.objectId }

@@ -66,12 +66,9 @@ export async function recordedAt({ trx, entityId }: Books): Promise<string> {
  */
 export async function unimport(books: Books, at: string): Promise<void> {
   const { trx, entityId } = books
-  const tables = await Promise.all(
-    Object.keys(rowsOf(await readBaseline(books))).map(async (table) => ({
-      table,
-      columns: await columnsOf(trx, table),
-    })),
-  )
+  const tables: { readonly table: string; readonly columns: readonly string[] }[] = []
+  for (const table of Object.keys(rowsOf(await readBaseline(books))))
+    tables.push({ table, columns: await columnsOf(trx, table) })
   for (const { table, columns } of tables) {
     const { rows: changed } = (await trx.raw(
       `select r.object_id from :table: r where r.entity_id = :e and lower(r.recorded) = :at::timestamptz and not upper_inf(r.recorded)

@@ -298,6 +298,10 @@ declare module 'knex/types/tables.js' {
       },
       'item_tax_code' | 'recorded' | 'version_id'
     >
+    copied: Row<
+      { at: Date; entity_id: string; follows: boolean; person: string; source: string; things: Json },
+      'at'
+    >
     determination: Row<
       {
         document_id: string

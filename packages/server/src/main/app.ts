@@ -11,6 +11,7 @@ import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify'
 import { jsonSchemaTransform, serializerCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod'
 import { recogniseSessions } from '../access/sessions.ts'
 import { attachedRoutes } from '../align/attached/routes.ts'
+import { copyRoutes } from '../align/copied/routes.ts'
 import { certificateRoutes } from '../align/certificates/routes.ts'
 import { newRateRoutes } from '../align/newRate/routes.ts'
 import { registrationRoutes } from '../align/registrations/routes.ts'
@@ -110,6 +111,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
       saleRoutes,
       draftRoutes,
       agreedObjectRoutes,
+      copyRoutes,
       certificateRoutes,
       attachedRoutes,
       postRoutes,

@@ -4,6 +4,15 @@ import type { Revised } from '../baseline/revise.ts'
 import { type Books } from '../database/connection.ts'
 import { json } from '../database/json.ts'
 
+/** What was taken from another legal entity's baseline: a digest of each object as it was there. */
+export interface Copied {
+  readonly follows: boolean
+  readonly things: Readonly<Record<string, string>>
+  readonly person: string
+  /** When, as the database writes it. */
+  readonly at: string
+}
+
 /** One thing that was done, with what takes it back. */
 export type Step =
   | {
@@ -38,6 +47,13 @@ export type Step =
   | { readonly did: 'imported'; readonly at: string }
   /** On whose word rates and rules stand since, each with what stood there before. */
   | { readonly did: 'seen'; readonly things: readonly SeenThing[] }
+  /** What is known of another legal entity's baseline since, and what was known before. */
+  | {
+      readonly did: 'copied'
+      readonly source: string
+      readonly after: Copied
+      readonly before: Copied | null
+    }
   | { readonly did: 'created'; readonly systemId: string; readonly object: string }
 
 /** Keeps together what was done at once, so that it can be taken back at once. */

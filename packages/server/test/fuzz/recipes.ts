@@ -212,6 +212,26 @@ async function setUp(kitchen: Kitchen): Promise<void> {
   })
   await call('preparer', 'POST', `${MONTH}/baseline/agencies`, { change, revision: looked.revision })
   await call('viewer', 'GET', `${MONTH}/baseline/agencies/object?id=FUZZ`)
+  const copied = '/api/entities/founded/months/2026-09/copied'
+  await call('administrator', 'GET', copied)
+  await call('administrator', 'GET', `${copied}/larkspur`)
+  const choice = { standings: ['new'] }
+  const copy = await call<{ revision: string }>('administrator', 'POST', `${copied}/larkspur/preview`, {
+    choice,
+  })
+  await call('administrator', 'POST', `${copied}/larkspur`, {
+    choice,
+    follows: true,
+    revision: copy.revision,
+  })
+  await call('administrator', 'PUT', `${copied}/larkspur`, { follows: false })
+  // What is agreed there since is new, and left.
+  const more = { act: 'make', cells: { code: 'FUZZ-2', name: 'Later' } }
+  const made = await call<{ revision: string }>('preparer', 'POST', `${MONTH}/baseline/agencies/preview`, {
+    change: more,
+  })
+  await call('preparer', 'POST', `${MONTH}/baseline/agencies`, { change: more, revision: made.revision })
+  await call('administrator', 'POST', `${copied}/larkspur/left`, { keys: ['agencies FUZZ-2'] })
   const drafted = await call<DecisionsView>('preparer', 'GET', `${MONTH}/decisions`)
   const [decision] = drafted.decisions.filter((one) => one.options.length > 0 && one.waitsFor.length === 0)
   await call('preparer', 'POST', `${MONTH}/decisions`, {

@@ -23,6 +23,7 @@ export const PAGES: readonly PageToFind[] = [
   { label: 'Align: line rules', name: 'rules' },
   { label: 'Baseline: what is agreed, and since when', name: 'baseline' },
   { label: 'What tax would a sale bear?', name: 'sale' },
+  { label: 'Another legal entity: its agencies, rates and codes', name: 'copied' },
   { label: 'Decisions: a baseline out of what is there', name: 'decisions' },
   { label: 'Post', name: 'post' },
   { label: 'Tie out', name: 'tie-out' },

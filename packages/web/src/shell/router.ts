@@ -50,6 +50,11 @@ export const router = createRouter({
           component: () => import('../align/decisions/DecisionsPage.vue'),
         },
         {
+          path: 'align/copied',
+          name: 'copied',
+          component: () => import('../align/copied/CopiedPage.vue'),
+        },
+        {
           path: 'align/baseline/:kind?',
           name: 'baseline',
           component: () => import('../align/baseline/BaselinePage.vue'),

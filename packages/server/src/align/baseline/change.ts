@@ -134,7 +134,8 @@ function readCells(kind: AgreedKind, cells: Cells): unknown {
   throw bad('cells', read?.problem ?? 'nothing is there')
 }
 
-function idOf(kind: AgreedKind, stated: unknown): string {
+/** As an object is known in its kind. */
+export function idOf(kind: AgreedKind, stated: unknown): string {
   return TABLE_OF[kind].toRow(stated, 0).objectId
 }
 
@@ -156,7 +157,7 @@ function inOrder(version: Version): Version {
   return version
 }
 
-function labelOf(id: string, version: Version | null): string {
+export function labelOf(id: string, version: Version | null): string {
   const { name } = version?.cells ?? {}
   return name === undefined || name === id ? id : `${id}, ${name}`
 }

@@ -59,6 +59,7 @@ import * as once from './057_once.ts'
 import * as authority from './058_authority.ts'
 import * as restored from './059_restored.ts'
 import * as attached from './060_attached.ts'
+import * as copied from './061_copied.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -122,6 +123,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '058_authority': authority,
   '059_restored': restored,
   '060_attached': attached,
+  '061_copied': copied,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -131,7 +131,8 @@ useKeys(() => [
       </select>
       <span class="soft push"
         >many at once: <RouterLink :to="{ name: 'spreadsheets', params: here }">as a spreadsheet</RouterLink>;
-        rules over lines: <RouterLink :to="{ name: 'rules', params: here }">in their order</RouterLink></span
+        from <RouterLink :to="{ name: 'copied', params: here }">another legal entity</RouterLink>; rules over
+        lines: <RouterLink :to="{ name: 'rules', params: here }">in their order</RouterLink></span
       >
     </div>
     <RefusedNote :refused="refused" />

@@ -6,6 +6,7 @@ import { count, fewOf } from '../../figures/format.ts'
 import { call } from '../../shell/api.ts'
 import { useMonth } from '../../shell/month.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
+import { useSession } from '../../shell/session.ts'
 import { useAttempt } from '../../shell/useAttempt.ts'
 import { useView } from '../../shell/useView.ts'
 import AlignTabs from '../AlignTabs.vue'
@@ -23,6 +24,8 @@ const evidence = useEvidence()
 const { view, refused } = useView<DecisionsView>(() => '/decisions')
 const { busy, refused: failed, attempt } = useAttempt()
 const may = computed(() => entity.value.role !== 'viewer')
+const session = useSession()
+const others = computed(() => session.entities.length > 1)
 const decisions = computed(() => view.value?.decisions ?? [])
 const open = computed(() =>
   decisions.value.filter((one) => one.standing === 'open' && one.options.length > 0),
@@ -138,6 +141,10 @@ const takeAll = (rows: readonly DecisionRow[]): Promise<void> =>
         hold: <RouterLink :to="{ name: 'connect' }">connect them and pull</RouterLink>.
       </div>
       <ExplainedBar v-if="view.documents > 0" :view="view" />
+      <p v-if="may && view.explained.now === 0 && others" class="soft" data-elsewhere>
+        What agencies say of rates and codes may be
+        <RouterLink :to="{ name: 'copied' }">taken from another legal entity</RouterLink> of yours first.
+      </p>
       <p v-if="aside.length > 0" class="soft" data-aside>Not looked at: {{ aside.join('; ') }}.</p>
 
       <section v-if="open.length > 0" aria-label="To answer">
