@@ -6,6 +6,7 @@ import {
   type CopyChoice,
   type CopySources,
   type CopyStanding,
+  type CopyVersion,
   type CopyView,
   type SeenView,
 } from '@axion/contract'
@@ -69,8 +70,9 @@ const setPercent = async (entity: string, percent: string): Promise<void> => {
     rateVersions: now.rateVersions.map((one) => (one.jurisdiction === 'WN' ? { ...one, percent } : one)),
   })
 }
+const text = (versions: readonly CopyVersion[]): string => versions.map(({ says }) => says).join()
 const standings = async (): Promise<unknown[]> =>
-  (await look()).rows.map(({ key, standing, here, there }) => [key, standing, here, there])
+  (await look()).rows.map(({ key, standing, here, there }) => [key, standing, text(here), text(there)])
 const refusal = async (
   who: string,
   method: 'GET' | 'POST' | 'PUT',

@@ -43,11 +43,21 @@ export const CopySources = z.object({
 })
 export type CopySources = z.infer<typeof CopySources>
 
+/** Its fields in words, and its days; null where it holds from the beginning, or on. */
+export const CopyVersion = z.object({
+  says: z.string(),
+  from: z.string().nullable(),
+  to: z.string().nullable(),
+})
+export type CopyVersion = z.infer<typeof CopyVersion>
+
 export const CopyView = z.object({
   from: z.object({ id: z.string(), name: z.string() }),
   taken: z.object({ at: z.string(), person: z.string(), follows: z.boolean() }).nullable(),
   /** Objects that are here as they are there. */
   same: z.int(),
+  /** Objects that are new or another there since something was taken. */
+  waiting: z.int(),
   counts: z.record(z.enum(COPY_STANDINGS), z.int()),
   rows: z
     .array(
@@ -57,9 +67,9 @@ export const CopyView = z.object({
         id: z.string(),
         standing: z.enum(COPY_STANDINGS),
         name: z.string(),
-        /** What is agreed of it, version by version; null where it is not. */
-        here: z.string().nullable(),
-        there: z.string().nullable(),
+        /** What is agreed of it, version by version; none where nothing is. */
+        here: z.array(CopyVersion).readonly(),
+        there: z.array(CopyVersion).readonly(),
       }),
     )
     .readonly(),

@@ -1,4 +1,4 @@
-import type { CopiedKind, CopySources, CopyStanding, CopyView } from '@axion/contract'
+import type { CopySources, CopyStanding, CopyView } from '@axion/contract'
 import type { EntityOfPerson } from '../../access/sessions.ts'
 import { authorityOf, type Standing } from '../../baseline/authority.ts'
 import { readBaseline } from '../../baseline/read.ts'
@@ -133,12 +133,14 @@ function takenOf(copied: Copied | undefined): CopyView['taken'] {
 export async function copyView(books: Books, source: Source): Promise<CopyView> {
   const here = thingsOf(await readBaseline(books))
   const copied = (await copiedOf(books)).get(source.entity.id)
-  const { same, apart } = compare(here, source.things, copied?.things ?? {})
+  const compared = compare(here, source.things, copied?.things ?? {})
+  const { same, apart } = compared
   const among = (standing: CopyStanding): number => apart.filter((one) => one.standing === standing).length
   return {
     from: { id: source.entity.id, name: source.entity.name },
     taken: takenOf(copied),
     same,
+    waiting: copied ? waitingOf(compared) : 0,
     counts: {
       new: among('new'),
       changed: among('changed'),
@@ -147,21 +149,21 @@ export async function copyView(books: Books, source: Source): Promise<CopyView> 
       own: among('own'),
       off: among('off'),
     },
-    rows: apart.slice(0, LISTED).map((one) => ({
-      key: one.key,
-      standing: one.standing,
-      ...called(one.there ?? one.here),
-      here: one.here && sayThing(one.here),
-      there: one.there && sayThing(one.there),
-    })),
+    rows: apart.slice(0, LISTED).map(rowOf),
     more: Math.max(0, apart.length - LISTED),
     revision: revisionOf(here, source.things, copied),
   }
 }
 
-function called(thing: Thing | null): { kind: CopiedKind; id: string; name: string } {
+function rowOf({ key, standing, here, there }: Apart): CopyView['rows'][number] {
+  const thing = there ?? here
   if (!thing) throw new Error('an object that is neither here nor there')
-  return { kind: thing.kind, id: thing.id, name: thing.versions.at(-1)?.cells['name'] ?? '' }
+  const name = thing.versions.at(-1)?.cells['name'] ?? ''
+  return {
+    ...{ key, standing, kind: thing.kind, id: thing.id, name },
+    here: here ? sayThing(here, name) : [],
+    there: there ? sayThing(there, name) : [],
+  }
 }
 
 /** As it was looked at. */

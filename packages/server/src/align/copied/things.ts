@@ -1,4 +1,10 @@
-import { COPIED_KINDS, fieldsOfKind, type BaselineImport, type CopiedKind } from '@axion/contract'
+import {
+  COPIED_KINDS,
+  fieldsOfKind,
+  type BaselineImport,
+  type CopiedKind,
+  type CopyVersion,
+} from '@axion/contract'
 import { groupBy } from '@axion/core'
 import { canonical, digestOfText } from '../../database/json.ts'
 import { idOf } from '../baseline/change.ts'
@@ -53,21 +59,19 @@ export function withThings(
   return { ...baseline, ...Object.fromEntries(lists) }
 }
 
-/** What is agreed of an object, version by version, without what it is known by. */
-export function sayThing({ kind, versions }: Thing): string {
+/** What is agreed of an object, version by version, without what it is known and called by. */
+export function sayThing({ kind, versions }: Thing, called: string): CopyVersion[] {
   const fields = fieldsOfKind(kind).filter(({ known }) => !known)
-  return versions
-    .map(({ cells, from, to }) =>
-      [
-        ...fields.flatMap(({ path, title, type }) => {
-          const cell = cells[path] ?? ''
-          return cell === '' ? [] : [`${title} ${type === 'covers' || type === 'list' ? listed(cell) : cell}`]
-        }),
-        ...(from === null ? [] : [`from ${from}`]),
-        ...(to === null ? [] : [`until ${to}`]),
-      ].join(', '),
-    )
-    .join('; ')
+  return versions.map(({ cells, from, to }) => ({
+    says: fields
+      .flatMap(({ path, title, type }) => {
+        const cell = cells[path] ?? ''
+        if (cell === '' || (path === 'name' && cell === called)) return []
+        return [`${title} ${type === 'covers' || type === 'list' ? listed(cell) : cell}`]
+      })
+      .join(', '),
+    ...{ from, to },
+  }))
 }
 
 /** Places by their narrowest part, codes as they are. */

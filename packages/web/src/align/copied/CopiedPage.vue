@@ -14,7 +14,8 @@ import AlignTabs from '../AlignTabs.vue'
 import EffectNote from '../baseline/EffectNote.vue'
 import { KIND_NAMES } from '../baseline/words.ts'
 import LatestChanges from '../LatestChanges.vue'
-import { COPY_MARKS } from './words.ts'
+import CopyVerdict from './CopyVerdict.vue'
+import { COPY_MARKS, sidesIn } from './words.ts'
 
 /** What agencies say and how codes are named, taken from another legal entity of the practice, and followed there or not. */
 const route = useRoute()
@@ -63,9 +64,6 @@ const size = computed(() =>
     ? chosen.value.size
     : plain.value.reduce((sum, each) => sum + (view.value?.counts[each] ?? 0), 0),
 )
-const told = computed(
-  () => (view.value?.counts.new ?? 0) + (view.value?.counts.changed ?? 0) + (view.value?.counts.gone ?? 0),
-)
 const follows = ref(true)
 const looked = ref<AgreedPreview | null>(null)
 const isOpen = computed({
@@ -104,6 +102,7 @@ const follow = (event: Event): Promise<void> =>
     await call('PUT', address.value, { follows: (event.target as HTMLInputElement).checked })
     await changed()
   })
+const sidesOf = (row: CopyView['rows'][number]) => sidesIn(row, format.value.longDay)
 const here = computed(() => ({ entity: route.params['entity'], month: month.value }))
 </script>
 
@@ -115,31 +114,7 @@ const here = computed(() => ({ entity: route.params['entity'], month: month.valu
         <p v-if="all && !from" class="verdict" data-verdict>
           <strong>Nobody to ask.</strong> You are a member of no other legal entity
         </p>
-        <p v-else-if="view" class="verdict" data-verdict>
-          <template v-if="view.same === 0 && view.rows.length === 0"
-            ><strong>Nothing there.</strong> {{ view.from.name }} has no baseline yet</template
-          >
-          <template v-else-if="told > 0"
-            ><strong>{{ view.taken ? 'Not any more.' : 'Not yet.' }}</strong> {{ count(told, 'object') }} of
-            {{ view.from.name }}
-            {{
-              view.taken
-                ? `${told === 1 ? 'is' : 'are'} new or another there since something was taken`
-                : `${told === 1 ? 'is' : 'are'} not here: agencies, places, rates and codes, nothing of a client’s own`
-            }}</template
-          >
-          <template v-else-if="view.counts.differs > 0"
-            ><strong>Not in all.</strong> {{ count(view.counts.differs, 'object') }}
-            {{ view.counts.differs === 1 ? 'is' : 'are' }} another here than in {{ view.from.name }}</template
-          >
-          <template v-else
-            ><strong>In all.</strong> {{ count(view.same, 'object') }} {{ view.same === 1 ? 'is' : 'are' }} as
-            in {{ view.from.name
-            }}<template v-if="view.counts.own + view.counts.off > 0"
-              >; {{ view.counts.own + view.counts.off }} left otherwise</template
-            ></template
-          >
-        </p>
+        <CopyVerdict v-else-if="view" :view="view" />
         <p v-else class="verdict"><strong>Reading</strong></p>
         <p v-if="view?.taken" class="soft" data-taken>
           Taken {{ format.instant(view.taken.at) }} by {{ view.taken.person }};
@@ -241,8 +216,9 @@ const here = computed(() => ({ entity: route.params['entity'], month: month.valu
             <td>
               <StateMark :state="COPY_MARKS[row.standing].state" :word="COPY_MARKS[row.standing].word" />
             </td>
-            <td class="says" :title="row.here ?? ''">{{ row.here ?? '–' }}</td>
-            <td class="says" :title="row.there ?? ''">{{ row.there ?? '–' }}</td>
+            <td v-for="(says, side) in sidesOf(row)" :key="side" class="says" :title="says">
+              {{ says }}
+            </td>
           </tr>
         </tbody>
       </table>
@@ -276,7 +252,6 @@ const here = computed(() => ({ entity: route.params['entity'], month: month.valu
 <style scoped>
 .rows {
   flex: 0 1 auto;
-  min-height: 180px;
 }
 .says {
   max-width: 330px;

@@ -1,4 +1,4 @@
-import type { AgreedPreview, CopySources, CopyView } from '@axion/contract'
+import type { AgreedPreview, CopySources, CopyVersion, CopyView } from '@axion/contract'
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { answers, mountIn, PATH } from '../../../test/mounting.ts'
@@ -15,23 +15,32 @@ const SOURCES: CopySources = {
   unseen: 0,
 }
 const NONE = { new: 0, changed: 0, differs: 0, gone: 0, own: 0, off: 0 }
+const says = (text: string, from: string | null = null, to: string | null = null): CopyVersion => ({
+  ...{ says: text, from, to },
+})
+const BEFORE = says('Percent 6', null, '2019-12-31')
 const VIEW: CopyView = {
   from: { id: 'quillon', name: 'Quillon Surveying' },
   taken: TAKEN,
   same: 108,
+  waiting: 2,
   counts: { ...NONE, new: 1, changed: 1, differs: 1 },
   rows: [
     {
       ...{ key: 'agencies STO', kind: 'agencies', id: 'STO', name: 'Solmar Tax Office' },
-      ...{ standing: 'new', here: null, there: 'Name Solmar Tax Office' },
+      ...{ standing: 'new', here: [], there: [says('')] },
     },
     {
       ...{ key: 'rateVersions SO', kind: 'rateVersions', id: 'SO', name: '' },
-      ...{ standing: 'changed', here: 'Percent 7', there: 'Percent 7; Percent 7.5, from 2026-10-01' },
+      ...{
+        standing: 'changed',
+        here: [BEFORE, says('Percent 7', '2020-01-01')],
+        there: [BEFORE, says('Percent 7', '2020-01-01', '2026-09-30'), says('Percent 7.5', '2026-10-01')],
+      },
     },
     {
       ...{ key: 'roundings SO', kind: 'roundings', id: 'SO', name: '' },
-      ...{ standing: 'differs', here: 'Rounded at line', there: 'Rounded at document' },
+      ...{ standing: 'differs', here: [says('Rounded at line')], there: [says('Rounded at document')] },
     },
   ],
   more: 0,
@@ -68,6 +77,14 @@ describe('a copy of another legal entity’s baseline', () => {
       'new',
       'changed',
       'differs',
+    ])
+    expect(page.findAll('[data-object="rateVersions SO"] .says').map((cell) => cell.text())).toEqual([
+      'Percent 7, from January 1, 2020',
+      'Percent 7, from January 1, 2020, until September 30, 2026; Percent 7.5, from October 1, 2026',
+    ])
+    expect(page.findAll('[data-object="agencies STO"] .says').map((cell) => cell.text())).toEqual([
+      'nothing',
+      'agreed',
     ])
     expect(page.find('[data-unseen]').exists()).toBe(false)
   })
@@ -106,22 +123,22 @@ describe('a copy of another legal entity’s baseline', () => {
   test.each<[string, Partial<CopyView>, string]>([
     [
       'nothing taken yet',
-      { taken: null, same: 0, counts: { ...NONE, new: 111 } },
+      { taken: null, same: 0, waiting: 0, counts: { ...NONE, new: 111 } },
       'Not yet. 111 objects of Quillon Surveying are not here: agencies, places, rates and codes, nothing of a client’s own',
     ],
     [
       'no baseline there',
-      { same: 0, counts: NONE, rows: [] },
+      { same: 0, waiting: 0, counts: NONE, rows: [] },
       'Nothing there. Quillon Surveying has no baseline yet',
     ],
     [
       'other values',
-      { counts: { ...NONE, differs: 1 } },
+      { waiting: 0, counts: { ...NONE, differs: 1 } },
       'Not in all. 1 object is another here than in Quillon Surveying',
     ],
     [
       'the same',
-      { counts: { ...NONE, own: 2 }, rows: [] },
+      { waiting: 0, counts: { ...NONE, own: 2 }, rows: [] },
       'In all. 108 objects are as in Quillon Surveying; 2 left otherwise',
     ],
   ])('says in a sentence how they stand: %s', async (_, other, verdict) => {
