@@ -180,6 +180,7 @@ export const baseline: Baseline = {
     valid: SINCE,
   })),
   thresholds: [],
+  collecting: [],
   paymentMethods: [],
   locations: [],
   dimensions: [],

@@ -1,4 +1,4 @@
-import type { RegistrationsView, TieOutView } from '@axion/contract'
+import type { BatchView, CollectingView, RegistrationsView, TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { makeWorld, MONTH, type World } from './world.ts'
 
@@ -87,7 +87,78 @@ describe('registrations and thresholds', () => {
     )
   })
 
+  it('hold who collects beside what is sold there, and say where both disagree', async () => {
+    const rows = async (): Promise<CollectingView['rows']> =>
+      (await world.ok<CollectingView>('GET', `${MONTH}/collecting`)).rows
+    const of = async (id: string): Promise<CollectingView['rows'][number] | undefined> =>
+      (await rows()).find((one) => one.id === id)
+    const say = (
+      id: string,
+      answer: string,
+      from = '2026-01-01',
+      why: string | null = null,
+    ): Promise<object> =>
+      world.ok('PUT', `${MONTH}/collecting/${id}`, { versions: [{ answer, why, from, to: null }] })
+    const sold = await world.ownerSql<{ kind: string; documents: string; net: string; tax: string }>(
+      `select 'own' as kind, count(*)::text as documents, sum(stated_net)::text as net, sum(stated)::text as tax from unit u where u.taken and not u.voided and u.kind not in ('bill', 'supplier-credit')
+         and exists (select from tax_fact f where f.entity_id = u.entity_id and f.unit_id = u.unit_id and f.voice = 'expected' and f.jurisdiction like 'TK%')`,
+    )
+    for (const { id } of await rows()) await world.ok('PUT', `${MONTH}/collecting/${id}`, { versions: [] })
+    const tamarack = await of('TK')
+    // Nobody said anything yet: where something is sold, that is said.
+    expect(tamarack).toMatchObject({ answer: null, standing: 'unsaid', registered: true, versions: [] })
+    expect([
+      String((tamarack?.own ?? 0) + (tamarack?.marketplace ?? 0)),
+      tamarack?.net.replace('.', ''),
+    ]).toEqual([sold[0]?.documents, sold[0]?.net])
+    expect(Number(tamarack?.charged)).toBeGreaterThan(0)
+    expect((await rows()).find((one) => one.own + one.marketplace === 0)?.standing).toBe('quiet')
+    await say('TK', 'we')
+    expect(await of('TK')).toMatchObject({ answer: 'we', by: null, standing: 'agrees' })
+    await say('TK', 'nobody', '2026-01-01', 'below the threshold')
+    expect(await of('TK')).toMatchObject({
+      standing: 'charged',
+      versions: [{ answer: 'nobody', why: 'below the threshold', from: '2026-01-01', to: null }],
+    })
+    // Said from a later day on, it is not said of this month; said of the country, it is of its regions.
+    await say('TK', 'we', '2026-10-01')
+    expect(await of('TK')).toMatchObject({ answer: null, standing: 'unsaid' })
+    await say('XA', 'we')
+    expect(await of('TK')).toMatchObject({
+      answer: 'we',
+      by: expect.any(String) as string,
+      standing: 'agrees',
+    })
+    expect(await of('PL')).toMatchObject({ answer: 'we', standing: 'not-registered' })
+    const { batches } = await world.ok<{ batches: BatchView[] }>('GET', `${MONTH}/align/batches`)
+    const latest = batches.find(({ undoneBy }) => undoneBy === null)
+    expect(latest).toMatchObject({ action: 'said-who-collects', canUndo: true })
+    await world.run('/align/undo', { batchId: latest?.id ?? '' })
+    expect(await of('TK')).toMatchObject({ answer: null })
+  })
+
   test.each<[string, string, object, number, string]>([
+    [
+      'a word that is no answer',
+      'collecting/TK',
+      { answer: 'perhaps', from: '2026-01-01', to: null },
+      400,
+      'AXION_BAD_REQUEST',
+    ],
+    [
+      'a place that there is not',
+      'collecting/NONE',
+      { answer: 'we', from: '2026-01-01', to: null },
+      404,
+      'AXION_NOT_FOUND',
+    ],
+    [
+      'an answer that ends before it begins',
+      'collecting/TK',
+      { answer: 'we', from: '2026-01-01', to: '2025-01-01' },
+      400,
+      'AXION_BAD_REQUEST',
+    ],
     ['an agency that there is not', 'registrations/NONE', span(), 422, 'AXION_BASELINE_INCONSISTENT'],
     ['no number', 'registrations/TDT', span({ number: '' }), 400, 'AXION_BAD_REQUEST'],
     [

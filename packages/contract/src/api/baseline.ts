@@ -1,6 +1,7 @@
 import {
   CODE_TREATMENTS,
   LEVELS,
+  COLLECTING_ANSWERS,
   METHOD_KINDS,
   NEW_ITEMS,
   POSTED_BY_AGENCY,
@@ -112,6 +113,14 @@ const Threshold = z
   .object({ jurisdiction: code, ...threshold })
   .refine(saysSomething, { error: 'says neither how much nor how many' })
   .refine(hasCurrency, { error: 'an amount of sales, and only that, has a currency' })
+
+/** Who collects in a country or region, and why, with its dates. */
+const collecting = {
+  answer: z.enum(COLLECTING_ANSWERS),
+  why: z.string().trim().min(1).max(400).nullable().default(null),
+  ...valid,
+}
+export const CollectingSpan = z.strictObject(collecting)
 
 /** A registration with an agency, with its dates. */
 const registration = {
@@ -251,6 +260,10 @@ export const BaselineImport = z.object({
     .array(Threshold)
     .default([])
     .meta({ description: 'From how much, or how many, in twelve months a region wants registration' }),
+  collecting: z
+    .array(z.object({ jurisdiction: code, ...collecting }))
+    .default([])
+    .meta({ description: 'Who collects in a country or region: we, another, or nobody has to yet' }),
   paymentMethods: z.array(z.object({ code, name, kind: z.enum(METHOD_KINDS) })).default([]),
   locations: z
     .array(z.object({ code, name, timeZone, cutOff: timeOfDay.nullable().default(null), address: Address }))

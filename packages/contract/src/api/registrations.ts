@@ -1,9 +1,12 @@
+import { COLLECTING_ANSWERS, type CollectingStanding } from '@axion/core'
 import { z } from 'zod'
-import { RegistrationSpan, ThresholdSpan } from './baseline.ts'
+import { CollectingSpan, RegistrationSpan, ThresholdSpan } from './baseline.ts'
 
 /** All spans of one agency's registration, or of one region's thresholds: what is not among them is ended. */
 export const RegistrationsRequest = z.strictObject({ versions: z.array(RegistrationSpan).max(60) })
 export const ThresholdsRequest = z.strictObject({ versions: z.array(ThresholdSpan).max(60) })
+export const CollectingRequest = z.strictObject({ versions: z.array(CollectingSpan).max(60) })
+export type CollectingDraft = z.infer<typeof CollectingRequest>['versions'][number]
 export type RegistrationDraft = z.infer<typeof RegistrationsRequest>['versions'][number]
 export type ThresholdDraft = z.infer<typeof ThresholdsRequest>['versions'][number]
 
@@ -39,3 +42,41 @@ export const RegistrationsView = z.object({
     .readonly(),
 })
 export type RegistrationsView = z.infer<typeof RegistrationsView>
+
+/** How what is said of a place stands to what is seen there; see `collectingStanding` of the core. */
+export const COLLECTING_STANDINGS = [
+  'agrees',
+  'unsaid',
+  'quiet',
+  'not-registered',
+  'charged',
+  'registered',
+  'own-sales',
+] as const satisfies readonly CollectingStanding[]
+
+/** Each country and region: what is sold there in a month, who is said to collect on its last day, and whether that agrees. Amounts in the base currency. */
+export const CollectingView = z.object({
+  currency: z.string(),
+  rows: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        /** Documents sold there by the entity itself, and by marketplaces. */
+        own: z.int(),
+        marketplace: z.int(),
+        /** What all of them come to, without tax. */
+        net: z.string(),
+        /** Tax that the entity's own documents charged there. */
+        charged: z.string(),
+        registered: z.boolean(),
+        answer: z.enum(COLLECTING_ANSWERS).nullable(),
+        /** The country of which it is said, where it is not said of the region itself. */
+        by: z.string().nullable(),
+        standing: z.enum(COLLECTING_STANDINGS),
+        versions: z.array(CollectingSpan).readonly(),
+      }),
+    )
+    .readonly(),
+})
+export type CollectingView = z.infer<typeof CollectingView>

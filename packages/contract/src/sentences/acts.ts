@@ -27,6 +27,7 @@ export const ACTS = {
   detached: 'took a file off',
   'changed-registration': 'changed the registration with',
   'changed-thresholds': 'changed the thresholds of',
+  'said-who-collects': 'said who collects in',
   'changed-rules': 'changed the rules',
   left: 'left as it is',
   'taken-up': 'took up again',

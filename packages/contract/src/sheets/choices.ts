@@ -1,4 +1,11 @@
-import { CODE_TREATMENTS, LEVELS, METHOD_KINDS, POSTING_KINDS, POSTING_SCOPES } from '@axion/core'
+import {
+  CODE_TREATMENTS,
+  COLLECTING_ANSWERS,
+  LEVELS,
+  METHOD_KINDS,
+  POSTING_KINDS,
+  POSTING_SCOPES,
+} from '@axion/core'
 import { BASELINE_SHEETS, type BaselineSheet } from './sheets.ts'
 import type { CellType, SheetColumn } from './columns.ts'
 
@@ -28,6 +35,7 @@ const ALIKE: Readonly<Record<string, CellChoice>> = {
   originLevels: words(...LEVELS),
   treatment: words(...CODE_TREATMENTS),
   'threshold.taxes': words('whole', 'excess'),
+  answer: words(...COLLECTING_ANSWERS),
   basis: words('accrual', 'cash'),
   frequency: words('month', 'quarter', 'half-year', 'year'),
   unit: words('component', 'combined'),

@@ -75,6 +75,7 @@ const BASELINE: Readonly<Partial<Record<BaselineSheet, readonly object[]>>> = {
       ...dated,
     },
   ],
+  collecting: [{ jurisdiction: 'F', answer: 'another', why: 'the marketplace, by law', ...dated }],
   thresholds: [{ jurisdiction: 'F', sales: null, transactions: 200, currency: null, ...dated }],
   regionRules: [
     {

@@ -108,6 +108,16 @@ export const BASELINE_SHEETS = {
     shape: rowOf('thresholds'),
     identity: by('jurisdiction', 'from'),
   }),
+  collecting: sheet('Who collects', {
+    columns: [
+      column('jurisdiction', 'Country or region'),
+      column('answer', 'Who collects'),
+      may('why', 'Why'),
+      ...dates,
+    ],
+    shape: rowOf('collecting'),
+    identity: by('jurisdiction', 'from'),
+  }),
   roundings: sheet('Rounding places', {
     columns: [
       column('jurisdiction', 'Region'),

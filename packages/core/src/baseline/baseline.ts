@@ -3,6 +3,7 @@ import type { Percent, Ratio } from '../money/decimal.ts'
 import type { TieMode } from '../money/rounding.ts'
 import type { DateRange } from './dates.ts'
 import type { PostingRule } from './postingRule.ts'
+import type { Collecting, Registration, RegistrationThreshold } from './registering.ts'
 
 export interface Address {
   readonly country: string
@@ -155,27 +156,6 @@ export interface Certificate {
   readonly valid: DateRange
 }
 
-export interface Registration {
-  readonly id: string
-  readonly agencyId: string
-  readonly number: string
-  /** Accrual or cash; null where nobody said. */
-  readonly basis: 'accrual' | 'cash' | null
-  readonly frequency: 'month' | 'quarter' | 'half-year' | 'year' | null
-  readonly valid: DateRange
-}
-
-/** From how much, or how many, a region wants registration (K16): either alone suffices. */
-export interface RegistrationThreshold {
-  readonly id: string
-  readonly jurisdictionId: string
-  /** Sales in twelve months, in minor units; null where only their number counts. */
-  readonly sales: MinorUnits | null
-  readonly transactions: number | null
-  readonly currency: string | null
-  readonly valid: DateRange
-}
-
 export const METHOD_KINDS = [
   'cash',
   'card',
@@ -276,6 +256,7 @@ export interface Baseline {
   readonly certificates: readonly Certificate[]
   readonly postingRules: readonly PostingRule[]
   readonly thresholds: readonly RegistrationThreshold[]
+  readonly collecting: readonly Collecting[]
   readonly paymentMethods: readonly PaymentMethod[]
   readonly locations: readonly Location[]
   readonly dimensions: readonly DimensionValue[]

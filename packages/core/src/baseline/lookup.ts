@@ -13,8 +13,8 @@ import type {
   RateVersion,
   RegionRounding,
   RegionRule,
-  Registration,
 } from './baseline.ts'
+import type { Registration } from './registering.ts'
 import { POSTING_SCOPES, type PostingKind, type PostingRule, type PostingScope } from './postingRule.ts'
 
 import { covers, type DateRange, type IsoDate } from './dates.ts'

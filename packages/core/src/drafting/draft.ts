@@ -1,5 +1,6 @@
 import type { PostingRule } from '../baseline/postingRule.ts'
-import type { Baseline, Certificate, Registration } from '../baseline/baseline.ts'
+import type { Baseline, Certificate } from '../baseline/baseline.ts'
+import type { Registration } from '../baseline/registering.ts'
 import { indexBaseline, type BaselineIndex } from '../baseline/lookup.ts'
 import { groupBy } from '../baseline/lookup.ts'
 import { draftAgencies } from './agencies.ts'
@@ -44,6 +45,7 @@ export const NOTHING_AGREED: Baseline = {
   certificates: [],
   postingRules: [],
   thresholds: [],
+  collecting: [],
   paymentMethods: [],
   locations: [],
   dimensions: [],

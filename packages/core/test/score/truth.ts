@@ -130,6 +130,7 @@ export function truth(): BaselineIndex {
     parties: [party('plain', null), party('farm', 'farm'), party('lapsed', 'farm')],
     certificates: [certificate('farm', null), certificate('lapsed', '2026-03-31')],
     thresholds: [],
+    collecting: [],
     paymentMethods: [],
     locations: [],
     dimensions: [],

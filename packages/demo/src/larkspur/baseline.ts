@@ -158,6 +158,15 @@ export function baseline(): BaselineInput {
       { jurisdiction: 'PL', sales: '100000.00', transactions: 200, currency: 'USD', ...FROM },
       { jurisdiction: 'BK', sales: '50000.00', transactions: null, currency: 'USD', ...FROM },
     ],
+    collecting: [
+      ...['WN', 'TK', 'BK', 'XB', 'XB-SO'].map((jurisdiction) => ({
+        jurisdiction,
+        answer: 'we' as const,
+        why: null,
+        ...FROM,
+      })),
+      { jurisdiction: 'PL', answer: 'nobody' as const, why: 'below the threshold', ...FROM },
+    ],
     paymentMethods: METHODS.map(([code, name, kind]) => ({ code, name, kind })),
     locations: locations(),
     dimensions: DEPARTMENTS.map(([code, name]) => ({ dimension: 'Department', code, name })),

@@ -249,6 +249,7 @@ export function requireReferences(baseline: BaselineImport): void {
     check(itemTaxCodes, then.itemTaxCode, where)
     check(dimensions, then.dimension, where)
   }
+  for (const said of baseline.collecting) check(jurisdictions, said.jurisdiction, 'Who collects')
   for (const threshold of baseline.thresholds)
     check(jurisdictions, threshold.jurisdiction, 'A registration threshold')
 }

@@ -1,7 +1,7 @@
 import { indexBaseline, type BaselineIndex } from '@axion/core'
 import type { Books } from '../database/connection.ts'
 import { stamped } from '../database/stamped.ts'
-import { AGENCY, REGISTRATION, THRESHOLD } from './tables/agencies.ts'
+import { AGENCY, COLLECTING, REGISTRATION, THRESHOLD } from './tables/agencies.ts'
 import { AGREED_DEFAULT, CODE_RULE, ITEM, ITEM_TAX_CODE, itemsOf } from './tables/items.ts'
 import { CERTIFICATE, HOME_ADDRESS, PARTY } from './tables/parties.ts'
 import { COMBINED_RATE, JURISDICTION, RATE_VERSION, REGION_RULE, ROUNDING } from './tables/places.ts'
@@ -48,6 +48,7 @@ async function readIndex(
     certificates: await held(CERTIFICATE),
     registrations: await held(REGISTRATION),
     thresholds: await held(THRESHOLD),
+    collecting: await held(COLLECTING),
     roundings: await held(ROUNDING),
     postingRules: await held(POSTING_RULE),
     paymentMethods: await held(PAYMENT_METHOD),

@@ -1,6 +1,6 @@
 import { BaselineImport } from '@axion/contract'
 import type { Books } from '../database/connection.ts'
-import { AGENCY, REGISTRATION, THRESHOLD } from './tables/agencies.ts'
+import { AGENCY, COLLECTING, REGISTRATION, THRESHOLD } from './tables/agencies.ts'
 import { AGREED_DEFAULT, CODE_RULE, ITEM, ITEM_TAX_CODE } from './tables/items.ts'
 import { CERTIFICATE, HOME_ADDRESS, PARTY } from './tables/parties.ts'
 import { COMBINED_RATE, JURISDICTION, RATE_VERSION, REGION_RULE, ROUNDING } from './tables/places.ts'
@@ -24,6 +24,7 @@ export async function readBaseline(books: Books): Promise<BaselineImport> {
     codeRules: await stated(CODE_RULE),
     registrations: await stated(REGISTRATION),
     thresholds: await stated(THRESHOLD),
+    collecting: await stated(COLLECTING),
     roundings: await stated(ROUNDING),
     regionRules: await stated(REGION_RULE),
     parties: await stated(PARTY),

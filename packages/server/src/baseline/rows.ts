@@ -1,5 +1,5 @@
 import type { BaselineImport } from '@axion/contract'
-import { AGENCY, REGISTRATION, THRESHOLD } from './tables/agencies.ts'
+import { AGENCY, COLLECTING, REGISTRATION, THRESHOLD } from './tables/agencies.ts'
 import { AGREED_DEFAULT, CODE_RULE, ITEM, ITEM_TAX_CODE } from './tables/items.ts'
 import { CERTIFICATE, HOME_ADDRESS, PARTY } from './tables/parties.ts'
 import { COMBINED_RATE, JURISDICTION, RATE_VERSION, REGION_RULE, ROUNDING } from './tables/places.ts'
@@ -29,6 +29,7 @@ export function rowsOf(baseline: BaselineImport): Readonly<Record<string, Baseli
     rows(AGREED_DEFAULT, baseline.defaults ? [baseline.defaults] : []),
     rows(POSTING_RULE, baseline.postingRules),
     rows(THRESHOLD, baseline.thresholds),
+    rows(COLLECTING, baseline.collecting),
     rows(PAYMENT_METHOD, baseline.paymentMethods),
     rows(LOCATION, baseline.locations),
     rows(LINE_RULE, baseline.rules),

@@ -285,6 +285,19 @@ declare module 'knex/types/tables.js' {
       | 'threshold_taxes'
       | 'version_id'
     >
+    collecting: Row<
+      {
+        answer: 'we' | 'another' | 'nobody'
+        entity_id: string
+        jurisdiction: string
+        object_id: string
+        recorded: string
+        valid: string
+        version_id: string
+        why: string | null
+      },
+      'recorded' | 'version_id' | 'why'
+    >
     combined_rate: Row<
       {
         entity_id: string

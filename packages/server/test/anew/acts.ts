@@ -403,6 +403,7 @@ export const WRITTEN_BY: Readonly<Record<string, readonly (keyof typeof ACTS)[] 
   'PUT certificates/{party}': ['certified'],
   'POST certificates/{party}/files': 'keeps a file beside a certificate',
   'DELETE attached/{file}': 'takes that file away',
+  'PUT collecting/{id}': 'says who collects, which decides no figure',
   'POST rules/try': 'shows what rules would decide',
   'PUT rules': ['ruled'],
   'POST new-rate': ['newRated'],

@@ -183,6 +183,7 @@ export const BATCH_WORDS: Readonly<Record<string, string>> = {
   'take-in': 'Took in',
   'new-rate': 'Entered the rate',
   'agreed-upon': 'Agreed upon:',
+  'said-who-collects': 'Said who collects in',
   copied: 'Took from another legal entity:',
   decided: 'Decided:',
   'post-to': 'Posted elsewhere:',

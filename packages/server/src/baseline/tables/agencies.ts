@@ -45,6 +45,32 @@ export const REGISTRATION: BaselineTable<RegistrationRow, Stated<'registrations'
   }),
 }
 
+type CollectingRow = Columns<'collecting', 'jurisdiction' | 'why'> &
+  Readonly<Pick<Stated<'collecting'>, 'answer'>>
+
+export const COLLECTING: BaselineTable<CollectingRow, Stated<'collecting'>, Held<'collecting'>> = {
+  table: 'collecting',
+  toRow: ({ jurisdiction, answer, why, from, to }) => ({
+    objectId: jurisdiction,
+    from,
+    to,
+    values: { jurisdiction, answer, why },
+  }),
+  toStated: (row) => ({
+    jurisdiction: row.jurisdiction,
+    answer: row.answer,
+    why: row.why,
+    ...validOf(row),
+  }),
+  toHeld: (row) => ({
+    id: versionId(row),
+    jurisdictionId: row.jurisdiction,
+    answer: row.answer,
+    why: row.why,
+    valid: validOf(row),
+  }),
+}
+
 type ThresholdRow = Columns<'registration_threshold', 'jurisdiction' | 'sales' | 'transactions' | 'currency'>
 
 export const THRESHOLD: BaselineTable<ThresholdRow, Stated<'thresholds'>, Held<'thresholds'>> = {

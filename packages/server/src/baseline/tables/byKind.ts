@@ -1,5 +1,5 @@
 import type { BaselineSheet } from '@axion/contract'
-import { AGENCY, REGISTRATION, THRESHOLD } from './agencies.ts'
+import { AGENCY, COLLECTING, REGISTRATION, THRESHOLD } from './agencies.ts'
 import { CODE_RULE, ITEM, ITEM_TAX_CODE } from './items.ts'
 import { CERTIFICATE, PARTY } from './parties.ts'
 import { COMBINED_RATE, JURISDICTION, RATE_VERSION, REGION_RULE, ROUNDING } from './places.ts'
@@ -17,6 +17,7 @@ export const TABLE_OF = {
   codeRules: CODE_RULE,
   registrations: REGISTRATION,
   thresholds: THRESHOLD,
+  collecting: COLLECTING,
   roundings: ROUNDING,
   regionRules: REGION_RULE,
   parties: PARTY,

@@ -60,6 +60,7 @@ import * as authority from './058_authority.ts'
 import * as restored from './059_restored.ts'
 import * as attached from './060_attached.ts'
 import * as copied from './061_copied.ts'
+import * as collecting from './062_collecting.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -124,6 +125,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '059_restored': restored,
   '060_attached': attached,
   '061_copied': copied,
+  '062_collecting': collecting,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -254,6 +254,7 @@ const here = computed(() => ({ entity: route.params['entity'], month: month.valu
   flex: 0 1 auto;
 }
 .says {
+  white-space: normal;
   max-width: 330px;
 }
 .follow {

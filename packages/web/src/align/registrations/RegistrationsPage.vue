@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { RegistrationDraft, RegistrationsView, ThresholdDraft } from '@axion/contract'
+import type { CollectingView, RegistrationDraft, RegistrationsView } from '@axion/contract'
 import { computed, ref } from 'vue'
 import Amount from '../../figures/Amount.vue'
 import { count, fewOf, isNil, useFormat } from '../../figures/format.ts'
@@ -10,13 +10,19 @@ import { useMonth } from '../../shell/month.ts'
 import { useAttempt } from '../../shell/useAttempt.ts'
 import { useView } from '../../shell/useView.ts'
 import AlignTabs from '../AlignTabs.vue'
+import CollectingTable from './CollectingTable.vue'
 import SpansForm, { type Span } from './SpansForm.vue'
+import ThresholdsTable from './ThresholdsTable.vue'
+import { COLLECTING_MARKS, daysText, isApart } from './words.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
 
 /** Where the entity is registered since when, beside the tax charged there; and from how much on each region wants it. */
 const { api, changed, entity, month } = useMonth()
 const format = useFormat()
 const { view, refused } = useView<RegistrationsView>(() => '/registrations')
+const { view: places, refused: unread } = useView<CollectingView>(() => '/collecting')
+const apart = computed(() => (places.value?.rows ?? []).filter(isApart))
+const unsaid = computed(() => (places.value?.rows ?? []).filter(({ standing }) => standing === 'unsaid'))
 const editing = ref<string | null>(null)
 const { busy, refused: failed, attempt } = useAttempt()
 const may = computed(() => entity.value.role !== 'viewer')
@@ -29,26 +35,12 @@ const REGISTRATION = [
   { key: 'basis', label: 'on', options: ['accrual', 'cash'] },
   { key: 'frequency', label: 'every', options: ['month', 'quarter', 'half-year', 'year'] },
 ]
-const THRESHOLD = [
-  { key: 'sales', label: 'sales of' },
-  { key: 'currency', label: 'in' },
-  { key: 'transactions', label: 'or transactions', whole: true },
-]
-const span = (from: string, to: string | null): string =>
-  `${from <= '1900-01-01' ? '' : `from ${format.value.longDay(from)}`}${to === null ? '' : ` until ${format.value.longDay(to)}`}`.trim()
 const sayRegistration = ({ number, basis, frequency, from, to }: RegistrationDraft): string =>
-  [number, basis && `on ${basis}`, frequency && `every ${frequency.replaceAll('-', ' ')}`, span(from, to)]
-    .filter(Boolean)
-    .join(', ')
-const sayThreshold = ({ sales, currency, transactions, from, to }: ThresholdDraft): string =>
   [
-    [
-      sales && `${format.value.amount(sales)} ${currency ?? ''} of sales`,
-      transactions && count(transactions, 'transaction'),
-    ]
-      .filter(Boolean)
-      .join(' or '),
-    span(from, to),
+    number,
+    basis && `on ${basis}`,
+    frequency && `every ${frequency.replaceAll('-', ' ')}`,
+    daysText({ from, to }, format.value.longDay),
   ]
     .filter(Boolean)
     .join(', ')
@@ -86,6 +78,27 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> =>
           <template v-else-if="!view.known"
             ><strong>Not known.</strong> Nothing that charges tax was pulled for
             {{ format.month(month) }}</template
+          >
+          <template v-else-if="!places"
+            ><strong>{{ unread ? 'Not known' : 'Reading' }}</strong> where it sells</template
+          >
+          <template v-else-if="apart.length > 0"
+            ><strong>Not as it was said.</strong>
+            {{
+              fewOf(
+                apart.map((row) => `${row.name}: ${COLLECTING_MARKS[row.standing].word}`),
+                3,
+              )
+            }}</template
+          >
+          <template v-else-if="unsaid.length > 0"
+            ><strong>Not said.</strong> Nobody said who collects in
+            {{
+              fewOf(
+                unsaid.map((row) => row.name),
+                3,
+              )
+            }}, where something is sold</template
           >
           <YesVerdict v-else
             >{{ count(view.agencies.filter((agency) => agency.holds).length, 'registration') }} of
@@ -166,64 +179,40 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> =>
         </table>
       </div>
       <h2>
+        Who collects
+        <small class="soft"
+          >in each country and region where it sells: said, and held against what is seen</small
+        >
+      </h2>
+      <RefusedNote :refused="unread" />
+      <CollectingTable
+        v-if="places"
+        v-model:editing="editing"
+        :view="places"
+        :may="may"
+        :busy="busy"
+        :first="first"
+        @keep="(id, spans) => keep(`collecting/${encodeURIComponent(id)}`, spans)"
+      />
+      <h2>
         Thresholds
         <small class="soft"
           >from how much on, in twelve months, a region wants registration: either alone suffices</small
         >
       </h2>
-      <div class="scroll" tabindex="0" role="region" aria-label="Thresholds">
-        <table class="sheet" aria-label="Thresholds">
-          <thead>
-            <tr>
-              <th scope="col">Region</th>
-              <th scope="col">Agency</th>
-              <th scope="col">Threshold</th>
-              <th scope="col" aria-label="Change" />
-            </tr>
-          </thead>
-          <tbody>
-            <template v-for="region in view.regions" :key="region.id">
-              <tr :data-region="region.id">
-                <td class="strong">{{ region.name }}</td>
-                <td class="soft">{{ region.agency ?? 'none' }}</td>
-                <td class="wide">{{ region.versions.map(sayThreshold).join('; ') || 'none known' }}</td>
-                <td class="acts">
-                  <button
-                    v-if="may"
-                    class="plain"
-                    type="button"
-                    :aria-label="`Change the threshold of ${region.name}`"
-                    @click="editing = editing === `t ${region.id}` ? null : `t ${region.id}`"
-                  >
-                    change
-                  </button>
-                </td>
-              </tr>
-              <tr v-if="editing === `t ${region.id}`">
-                <td colspan="4" class="form">
-                  <SpansForm
-                    :fields="THRESHOLD"
-                    :spans="asSpans(region.versions)"
-                    :fresh="{
-                      sales: null,
-                      currency: view.currency,
-                      transactions: null,
-                      from: first,
-                      to: null,
-                    }"
-                    :busy="busy"
-                    @keep="keep(`thresholds/${encodeURIComponent(region.id)}`, $event)"
-                    @cancel="editing = null"
-                  />
-                </td>
-              </tr>
-            </template>
-          </tbody>
-        </table>
-      </div>
+      <ThresholdsTable
+        v-model:editing="editing"
+        :view="view"
+        :may="may"
+        :busy="busy"
+        :first="first"
+        @keep="(id, spans) => keep(`thresholds/${encodeURIComponent(id)}`, spans)"
+      />
     </template>
   </main>
 </template>
+
+<style scoped src="./registrations.css"></style>
 
 <style scoped>
 h2 {
@@ -235,19 +224,5 @@ h2 small {
   font-size: 13.5px;
   font-weight: 400;
   margin-left: 8px;
-}
-.acts {
-  text-align: right;
-}
-.acts .plain {
-  font-size: 13px;
-}
-.sheet td.wide {
-  max-width: 420px;
-}
-.sheet td.form {
-  max-width: none;
-  white-space: normal;
-  background: var(--paper);
 }
 </style>

@@ -6,8 +6,11 @@ export interface SpanField {
   readonly key: string
   readonly label: string
   readonly options?: readonly string[]
+  /** The options as they are read. */
+  readonly words?: Readonly<Record<string, string>>
   readonly whole?: boolean
   readonly needed?: boolean
+  readonly wide?: boolean
 }
 export type Span = Readonly<Record<string, string | number | null>>
 const props = defineProps<{
@@ -33,10 +36,17 @@ function set(at: number, { key, whole }: Pick<SpanField, 'key' | 'whole'>, event
     <p v-for="(span, at) in drafts" :key="at" class="span" :data-span="at">
       <label v-for="field in fields" :key="field.key"
         >{{ field.label }}
-        <select v-if="field.options" :value="span[field.key] ?? ''" @change="set(at, field, $event)">
+        <select
+          v-if="field.options"
+          :value="span[field.key] ?? ''"
+          :required="field.needed"
+          :aria-label="field.label || 'answer'"
+          :class="{ wide: field.words }"
+          @change="set(at, field, $event)"
+        >
           <option value="">not said</option>
           <option v-for="option in field.options" :key="option" :value="option">
-            {{ option.replaceAll('-', ' ') }}
+            {{ field.words?.[option] ?? option.replaceAll('-', ' ') }}
           </option>
         </select>
         <input
@@ -45,7 +55,8 @@ function set(at: number, { key, whole }: Pick<SpanField, 'key' | 'whole'>, event
           :type="field.whole ? 'number' : 'text'"
           :min="field.whole ? 1 : undefined"
           :required="field.needed"
-          maxlength="60"
+          :class="{ wide: field.wide }"
+          :maxlength="field.wide ? 400 : 60"
           @input="set(at, field, $event)"
         />
       </label>
@@ -98,6 +109,9 @@ select {
   height: 26px;
   padding: 0 6px;
   width: 132px;
+}
+.wide {
+  width: 200px;
 }
 .actions {
   display: flex;

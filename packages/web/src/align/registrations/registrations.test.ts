@@ -1,4 +1,4 @@
-import type { RegistrationsView } from '@axion/contract'
+import type { CollectingView, RegistrationsView } from '@axion/contract'
 import { flushPromises, type VueWrapper } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { answers, mountIn, PATH } from '../../../test/mounting.ts'
@@ -38,14 +38,37 @@ const VIEW: RegistrationsView = {
   ],
 }
 
+type Place = CollectingView['rows'][number]
+const place = (changes: Partial<Place> = {}): Place => ({
+  ...{
+    id: 'WN',
+    name: 'Wendover',
+    own: 12,
+    marketplace: 0,
+    net: '2400.00',
+    charged: '120.00',
+    registered: true,
+  },
+  ...{ answer: 'we', by: null, standing: 'agrees' },
+  versions: [{ answer: 'we', why: null, from: '2024-01-01', to: null }],
+  ...changes,
+})
+const PALISADE = place({
+  ...{ id: 'PL', name: 'Palisade', own: 3, marketplace: 2, charged: '0.00', registered: false },
+  ...{ answer: null, standing: 'unsaid', versions: [] },
+})
+
 async function opened(
   view: RegistrationsView = VIEW,
   role: 'preparer' | 'viewer' = 'preparer',
+  rows: readonly Place[] = [place()],
 ): Promise<{ page: VueWrapper; asked: ReturnType<typeof answers> }> {
   const asked = answers({
     '/registrations': view,
     '/registrations/PTC': {},
     '/thresholds/PL': {},
+    '/collecting/PL': {},
+    '/collecting': { currency: 'USD', rows },
     '/path': PATH,
   })
   return {
@@ -98,5 +121,37 @@ describe('registrations', () => {
 
   it('are only read by who may not change them', async () => {
     expect((await opened(VIEW, 'viewer')).page.findAll('.acts button')).toEqual([])
+  })
+
+  it.each<[string, Place, string]>([
+    ['nobody said', PALISADE, 'Not said. Nobody said who collects in Palisade, where something is sold'],
+    [
+      'it is charged where nobody has to',
+      { ...PALISADE, answer: 'nobody', standing: 'charged' },
+      'Not as it was said. Palisade: charged all the same',
+    ],
+    [
+      'nothing is sold',
+      { ...PALISADE, own: 0, marketplace: 0, standing: 'quiet' },
+      'Yes. 1 registration of 2 agencies',
+    ],
+  ])('say of each place whether what was said of it holds: %s', async (_, row, verdict) => {
+    const { page } = await opened(VIEW, 'preparer', [place(), row])
+    expect(words(page)).toContain(verdict)
+  })
+
+  it('take who collects, from a day on', async () => {
+    const { page, asked } = await opened(VIEW, 'preparer', [place(), PALISADE])
+    expect(page.find('[data-place=PL]').text()).toContain('5, 2 by marketplaces')
+    expect(page.find('[data-place=WN]').text()).toContain('we collect, from January 1, 2024')
+    await page.find('[aria-label="Say who collects in Palisade"]').trigger('click')
+    const form = page.find('.spans')
+    await form.find('select').setValue('nobody')
+    await form.find('input.wide').setValue('below the threshold')
+    await form.trigger('submit')
+    await flushPromises()
+    expect(asked.find(({ method }) => method === 'PUT')?.body).toEqual({
+      versions: [{ answer: 'nobody', why: 'below the threshold', from: '2026-09-01', to: null }],
+    })
   })
 })
