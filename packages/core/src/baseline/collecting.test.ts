@@ -9,10 +9,11 @@ const SEEN: Shown = { own: 0, marketplace: 0, charged: 0n, registered: false }
 describe('who collects', () => {
   test.each<[CollectingAnswer | null, Partial<Shown>, CollectingStanding]>([
     [null, {}, 'quiet'],
-    [null, { registered: true }, 'quiet'],
+    [null, { registered: true }, 'agrees'],
     [null, { own: 1 }, 'unsaid'],
     [null, { marketplace: 1 }, 'unsaid'],
-    [null, { own: 1, charged: 5n, registered: true }, 'unsaid'],
+    [null, { own: 1, charged: 5n, registered: true }, 'agrees'],
+    [null, { own: 1, charged: 5n }, 'unsaid'],
     ['we', { own: 3, charged: 5n, registered: true }, 'agrees'],
     ['we', { registered: true }, 'agrees'],
     ['we', { own: 3, charged: 5n }, 'not-registered'],

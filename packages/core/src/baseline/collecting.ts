@@ -14,7 +14,8 @@ export interface Shown {
 }
 
 /**
- * Whether what was said of a place agrees with what is seen there: `agrees`; `unsaid` where something is sold and nobody said; `quiet` where neither is.
+ * Whether what was said of a place agrees with what is seen there: `agrees`; `unsaid` where something is sold, and nobody said or
+ * registered; `quiet` where nothing is.
  * `not-registered`: the entity collects, and holds no registration. `charged`: tax was charged where it does not collect. `registered`: it is registered where nobody
  * has to. `own-sales`: somebody else collects, and it sold by itself.
  */
@@ -25,8 +26,9 @@ export function collectingStanding(
   answer: CollectingAnswer | null,
   { own, marketplace, charged, registered }: Shown,
 ): CollectingStanding {
-  if (answer === null) return own + marketplace > 0 ? 'unsaid' : 'quiet'
-  if (answer === 'we') return registered ? 'agrees' : 'not-registered'
+  // Whoever registered says that they collect.
+  if (answer === null && !registered) return own + marketplace > 0 ? 'unsaid' : 'quiet'
+  if (answer === null || answer === 'we') return registered ? 'agrees' : 'not-registered'
   if (charged !== 0n) return 'charged'
   if (answer === 'nobody') return registered ? 'registered' : 'agrees'
   return own > 0 ? 'own-sales' : 'agrees'

@@ -17,8 +17,9 @@ const FIELDS = [
 ]
 type Row = CollectingView['rows'][number]
 /** What is said on the last day of the month, since when and why. */
-function says({ answer, by, versions }: Row): string {
-  if (answer === null) return versions.length === 0 ? '–' : 'not for this month'
+function says({ answer, by, registered, versions }: Row): string {
+  if (answer === null && registered) return 'we collect, as registered'
+  if (answer === null) return versions.length === 0 ? '–' : 'not said for this month'
   const own = versions.find((one) => one.answer === answer)
   return [
     ANSWER_WORDS[answer],
