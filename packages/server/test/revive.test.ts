@@ -75,9 +75,10 @@ it('leaves nothing behind where whoever started it is killed', async () => {
      process.once('SIGTERM', () => (note('ended in order'), process.exit(0)))
      setInterval(() => undefined, 1000)
      // A thread of it that comes and goes ends nothing.
-     const thread = new Worker('process.stdin.resume(); setTimeout(() => undefined, 100)', { eval: true })
+     const thread = new Worker(new URL('thread.mjs', import.meta.url))
      thread.once('exit', () => note('lives '))`,
   )
+  writeFileSync(join(at, 'thread.mjs'), 'setTimeout(() => undefined, 300)')
   const script = `const { Processes } = await import(${JSON.stringify(join(ROOT, 'scripts/lib/processes.mjs'))})
     new Processes(${JSON.stringify(at)}, { NOTE: ${JSON.stringify(note)} }).start('fellow', ${JSON.stringify(relative(ROOT, file))})`
   const starter = spawn(process.execPath, ['--input-type=module', '-e', script], { stdio: 'ignore' })
