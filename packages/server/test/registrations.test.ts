@@ -113,6 +113,12 @@ describe('registrations and thresholds', () => {
       tamarack?.net.replace('.', ''),
     ]).toEqual([sold[0]?.documents, sold[0]?.net])
     expect(Number(tamarack?.charged)).toBeGreaterThan(0)
+    const { nowhere } = await world.ok<CollectingView>('GET', `${MONTH}/collecting`)
+    const [left] = await world.ownerSql<{ n: number }>(
+      `select count(*)::int as n from unit u where u.document_id is not null and u.taken and not u.voided and u.kind not in ('bill', 'supplier-credit')
+         and not exists (select from tax_fact f where f.entity_id = u.entity_id and f.unit_id = u.unit_id and f.voice = 'expected' and f.jurisdiction is not null)`,
+    )
+    expect(nowhere.documents).toBe(left?.n)
     await say('TK', 'we')
     expect(await of('TK')).toMatchObject({ answer: 'we', by: null, standing: 'agrees' })
     await say('TK', 'nobody', '2026-01-01', 'below the threshold')

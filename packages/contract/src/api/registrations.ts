@@ -57,6 +57,10 @@ export const COLLECTING_STANDINGS = [
 /** Each country and region: what is sold there in a month, who is said to collect on its last day, and whether that agrees. Amounts in the base currency. */
 export const CollectingView = z.object({
   currency: z.string(),
+  /** The most that a place was charged without a word of the agency, or for one that is not linked: it counts in each place that its document was sold in. */
+  unsplit: z.string(),
+  /** Sales that lie in no country or region of the baseline. */
+  nowhere: z.object({ documents: z.int(), net: z.string() }),
   rows: z
     .array(
       z.object({

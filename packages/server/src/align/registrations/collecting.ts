@@ -46,10 +46,17 @@ interface Shown {
   readonly marketplace: number
   readonly net: string
   readonly charged: string
+  readonly unsplit: string
 }
-const NOTHING = { own: 0, marketplace: 0, net: '0', charged: '0' }
+const NOTHING = { own: 0, marketplace: 0, net: '0', charged: '0', unsplit: '0' }
 
-/** What a month's sales show of each place: documents, what they come to, and the tax that those charged which no marketplace collects for. */
+/** Sales that lie in no place that anybody is asked of. */
+const NOWHERE = ''
+
+/**
+ * What a month's sales show of each place: documents, what they come to, and the tax that those charged which no marketplace collects for. What a source stated for
+ * no agency that is linked counts in every place that a document was sold in, and is told apart.
+ */
 async function shownIn(
   { trx, entityId }: Books,
   month: string,
@@ -66,9 +73,10 @@ async function shownIn(
        met as (select distinct s.place, sold.unit_id, sold.stated_net, sold.marketplace from sold
          join tax_fact f on f.entity_id = :e and f.unit_id = sold.unit_id and f.voice = 'expected' join scope s on s.jurisdiction = f.jurisdiction)
      select m.place, count(*) filter (where not m.marketplace)::int as own, count(*) filter (where m.marketplace)::int as marketplace,
-       sum(m.stated_net)::text as net, coalesce(sum(c.charged) filter (where not m.marketplace), 0)::text as charged
-     from met m left join lateral (
-       select sum(f.in_base) as charged from tax_fact f where f.entity_id = :e and f.unit_id = m.unit_id and f.voice = 'stated'
+       coalesce(sum(m.stated_net), 0)::text as net, coalesce(sum(c.charged) filter (where not m.marketplace), 0)::text as charged,
+       coalesce(sum(c.unsplit) filter (where not m.marketplace), 0)::text as unsplit
+     from (select * from met union all select '', unit_id, stated_net, marketplace from sold where unit_id not in (select unit_id from met)) m left join lateral (
+       select sum(f.in_base) as charged, sum(f.in_base) filter (where f.agency is null) as unsplit from tax_fact f where f.entity_id = :e and f.unit_id = m.unit_id and f.voice = 'stated'
          and (f.agency is null or f.agency in (select s.agency from scope s where s.place = m.place))) c on true
      group by m.place`,
     {
@@ -119,9 +127,21 @@ export async function collectingView(books: Books, month: string): Promise<Colle
         .map(({ jurisdiction: _jurisdiction, ...version }) => version),
     }
   })
-  const sold = ({ own, marketplace }: (typeof rows)[number]): number => own + marketplace
+  const sold = ({ own, marketplace }: Pick<Shown, 'own' | 'marketplace'>): number => own + marketplace
+  const nowhere = shown.get(NOWHERE) ?? NOTHING
   return {
     currency,
+    unsplit: formatAmount(
+      [...shown.values()].reduce(
+        (most, { unsplit }) => (BigInt(unsplit) > most ? BigInt(unsplit) : most),
+        0n,
+      ),
+      currency,
+    ),
+    nowhere: {
+      documents: sold(nowhere),
+      net: formatAmount(BigInt(nowhere.net), currency),
+    },
     rows: rows.sort((a, b) => sold(b) - sold(a) || (a.name < b.name ? -1 : 1)),
   }
 }

@@ -21,7 +21,7 @@ export const KIND_NAMES: Readonly<Record<AgreedKind, readonly [one: string, many
   regionRules: ['region rule', 'region rules'],
   agencies: ['agency', 'agencies'],
   registrations: ['registration', 'registrations'],
-  collecting: ['answer who collects', 'answers who collects'],
+  collecting: ['answer on who collects', 'answers on who collects'],
   thresholds: ['threshold', 'thresholds'],
   itemTaxCodes: ['item tax code', 'item tax codes'],
   codeRules: ['code rule', 'code rules'],

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CollectingView } from '@axion/contract'
 import Amount from '../../figures/Amount.vue'
-import { useFormat } from '../../figures/format.ts'
+import { count, isNil, useFormat } from '../../figures/format.ts'
 import StateMark from '../../figures/StateMark.vue'
 import SpansForm, { type Span } from './SpansForm.vue'
 import { ANSWER_WORDS, COLLECTING_MARKS } from './words.ts'
@@ -93,6 +93,17 @@ const formOf = (id: string): string => `c ${id}`
       </tbody>
     </table>
   </div>
+  <p v-if="!isNil(view.unsplit)" class="soft under" data-unsplit>
+    Up to {{ format.amount(view.unsplit) }} {{ view.currency }} of a place names no agency that is linked, and
+    is counted in each place that its document was sold in.
+  </p>
+  <p v-if="view.nowhere.documents > 0" class="under" data-nowhere>
+    {{ count(view.nowhere.documents, 'document') }} of {{ format.amount(view.nowhere.net) }}
+    {{ view.currency }} {{ view.nowhere.documents === 1 ? 'lies' : 'lie' }} in no country or region of the
+    baseline:
+    <RouterLink :to="{ name: 'baseline', params: { kind: 'jurisdictions' } }">see where they went</RouterLink
+    >.
+  </p>
 </template>
 
 <style scoped src="./registrations.css"></style>

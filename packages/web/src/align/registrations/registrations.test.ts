@@ -68,7 +68,7 @@ async function opened(
     '/registrations/PTC': {},
     '/thresholds/PL': {},
     '/collecting/PL': {},
-    '/collecting': { currency: 'USD', rows },
+    '/collecting': { currency: 'USD', rows, unsplit: '0.00', nowhere: { documents: 2, net: '80.00' } },
     '/path': PATH,
   })
   return {
@@ -143,6 +143,8 @@ describe('registrations', () => {
   it('take who collects, from a day on', async () => {
     const { page, asked } = await opened(VIEW, 'preparer', [place(), PALISADE])
     expect(page.find('[data-place=PL]').text()).toContain('5, 2 by marketplaces')
+    expect(page.find('[data-unsplit]').exists()).toBe(false)
+    expect(words(page)).toContain('2 documents of 80.00 USD lie in no country or region of the baseline')
     expect(page.find('[data-place=WN]').text()).toContain('we collect, from January 1, 2024')
     await page.find('[aria-label="Say who collects in Palisade"]').trigger('click')
     const form = page.find('.spans')
