@@ -77,9 +77,10 @@ const NAMED = [
   '/sale?country=XA&region=XA-WN&date=2026-09-16&item=HIVE-10&amount=100.00',
   ...['/post/sums', '/post/sums?state=booked&search=LA-2', '/tie-out/sums?show=all&search=LA-2'],
   '/align/rates/WN-PLX/timeline',
+  '/baseline/agencies/object?id=WRO',
 ].map((path) => MONTH + path)
 
-/** What has nothing to read here: files that nobody brought, an invitation that nobody sent, a first administrator who is there, health without a worker. */
+/** What has nothing to read here: files that nobody brought, another legal entity, an invitation that nobody sent, a first administrator who is there, health without a worker. */
 const ASIDE = [
   '/api/health',
   '/api/invitations/{link}',
@@ -87,6 +88,7 @@ const ASIDE = [
   '/api/entities/{entity}/months/{month}/files/{target}/{sheet}',
   '/api/entities/{entity}/months/{month}/files/imports/{import}',
   '/api/entities/{entity}/months/{month}/attached/{file}',
+  '/api/entities/{entity}/months/{month}/copied/{from}',
 ]
 
 it('reads no page by meeting all documents with all others', async () => {
@@ -136,6 +138,7 @@ it('reads no page by meeting all documents with all others', async () => {
     '/tie-out/sums',
     '/evidence',
     '/align/rates/{rate}/timeline',
+    '/baseline/{kind}/object',
     '/post/list.{format}',
     '/tie-out/list.{format}',
   ])

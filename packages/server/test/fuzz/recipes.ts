@@ -165,6 +165,7 @@ async function setUp(kitchen: Kitchen): Promise<void> {
   const link = { systemId: 'ledger', kind: 'agency', objectId: 'agency_HCT' }
   await call('preparer', 'DELETE', `${MONTH}/links`, link)
   await call('preparer', 'PUT', `${MONTH}/links`, { ...link, baselineId: 'HCT' })
+  await call('preparer', 'POST', `${MONTH}/links/clear`, { kinds: ['methods'] })
   const { rows } = await call<{
     rows: { id: string; findings: { code: string; systemId: string | null }[] }[]
   }>('preparer', 'GET', `${MONTH}/align/rates?limit=500`)
@@ -212,6 +213,9 @@ async function setUp(kitchen: Kitchen): Promise<void> {
   })
   await call('preparer', 'POST', `${MONTH}/baseline/agencies`, { change, revision: looked.revision })
   await call('viewer', 'GET', `${MONTH}/baseline/agencies/object?id=FUZZ`)
+  await call('preparer', 'PUT', `${MONTH}/collecting/PL`, {
+    versions: [{ answer: 'nobody', why: null, from: '2026-01-01', to: null }],
+  })
   const copied = '/api/entities/founded/months/2026-09/copied'
   await call('administrator', 'GET', copied)
   await call('administrator', 'GET', `${copied}/larkspur`)
