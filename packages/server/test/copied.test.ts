@@ -86,7 +86,9 @@ const refusal = async (
 describe('a copy of another legal entity’s baseline', () => {
   it('is offered to whoever is a member of both, and to nobody else by name', async () => {
     expect(await sources()).toEqual({
-      sources: [{ id: 'larkspur', name: expect.any(String) as string, taken: null, waiting: null }],
+      sources: [
+        { id: 'larkspur', name: expect.any(String) as string, taken: null, waiting: null, away: null },
+      ],
       unseen: 0,
     })
     expect(await sources('stranger')).toEqual({ sources: [], unseen: 0 })

@@ -35,6 +35,8 @@ export const CopySources = z.object({
         taken: z.object({ at: z.string(), person: z.string(), follows: z.boolean() }).nullable(),
         /** Objects of one that is followed, which are new or another there since something was taken. */
         waiting: z.int().nullable(),
+        /** Why nothing is known of one that is followed, just now. */
+        away: z.object({ code: z.string(), says: z.string(), mend: z.string() }).nullable(),
       }),
     )
     .readonly(),

@@ -1,10 +1,10 @@
-import { MonthsView, PathView, PracticeView, say, saying } from '@axion/contract'
+import { MonthsView, PathView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
 import { z } from 'zod'
 import { monthParams, PERIOD } from '../access/month.ts'
 import { entitiesOf, requirePerson, requireRole } from '../access/sessions.ts'
 import { inEntity, inOrder } from '../database/connection.ts'
-import { BooksAway, isMoving } from '../faults/errors.ts'
+import { whyAway } from '../faults/whyAway.ts'
 import type { App, Services } from '../services/services.ts'
 import { monthsOfAll, monthsView } from './months.ts'
 import { pathView } from './path.ts'
@@ -70,7 +70,7 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
           }
         }).catch((error: unknown) => {
           // What is wrong with one entity's database keeps nobody from the others.
-          const problem = problemOf(error)
+          const problem = whyAway(error)
           if (!problem) throw error
           away.push({ id, name, role, problem })
           return null
@@ -88,17 +88,6 @@ export function practiceRoutes(app: App, { database, today }: Services): void {
       }
     },
   )
-}
-
-/** Why nothing is known of an entity just now; null where it is no matter of where its books are. */
-function problemOf(error: unknown): PracticeView['away'][number]['problem'] | null {
-  const problem =
-    error instanceof BooksAway
-      ? saying('AXION_BOOKS_AWAY', { database: error.database })
-      : isMoving(error)
-        ? saying('AXION_BOOKS_MOVING', {})
-        : null
-  return problem && { code: problem.code, ...say(problem.code, problem.facts) }
 }
 
 function stateOf(

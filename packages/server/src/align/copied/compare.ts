@@ -5,6 +5,7 @@ import { readBaseline } from '../../baseline/read.ts'
 import { inEntity, type Books, type Database } from '../../database/connection.ts'
 import { digestOf } from '../../database/json.ts'
 import { Problem } from '../../faults/problem.ts'
+import { whyAway } from '../../faults/whyAway.ts'
 import type { Copied } from '../../setUp/steps.ts'
 import { sayThing, thingsOf, type Thing } from './things.ts'
 
@@ -107,10 +108,17 @@ export async function copySources(
   const sources: CopySources['sources'][number][] = []
   for (const { id, name } of others) {
     const before = copied.get(id)
-    const waiting = before?.follows
-      ? waitingOf(compare(here, (await sourceFor(database, own, { to, from: id })).things, before.things))
-      : null
-    sources.push({ id, name, taken: takenOf(before), waiting })
+    const told = before?.follows
+      ? await sourceFor(database, own, { to, from: id })
+          .then(({ things }) => ({ waiting: waitingOf(compare(here, things, before.things)), away: null }))
+          .catch((error: unknown) => {
+            // What is wrong with one entity's database keeps nobody from the others.
+            const away = whyAway(error)
+            if (!away) throw error
+            return { waiting: null, away }
+          })
+      : { waiting: null, away: null }
+    sources.push({ id, name, taken: takenOf(before), ...told })
   }
   return {
     sources,

@@ -13,6 +13,7 @@ import { usePages } from '../../shell/reading.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
 import AlignTabs from '../AlignTabs.vue'
 import LatestChanges from '../LatestChanges.vue'
+import CopiedLink from '../copied/CopiedLink.vue'
 import DayCells from './DayCells.vue'
 import type { Doing } from './draft.ts'
 import ObjectForm from './ObjectForm.vue'
@@ -131,8 +132,8 @@ useKeys(() => [
       </select>
       <span class="soft push"
         >many at once: <RouterLink :to="{ name: 'spreadsheets', params: here }">as a spreadsheet</RouterLink>;
-        from <RouterLink :to="{ name: 'copied', params: here }">another legal entity</RouterLink>; rules over
-        lines: <RouterLink :to="{ name: 'rules', params: here }">in their order</RouterLink></span
+        from <CopiedLink />; rules over lines:
+        <RouterLink :to="{ name: 'rules', params: here }">in their order</RouterLink></span
       >
     </div>
     <RefusedNote :refused="refused" />

@@ -84,6 +84,7 @@ const given = (more: Record<string, unknown> = {}) =>
     '/baseline/rateVersions/object': object,
     '/baseline/rateVersions/preview': preview,
     '/align/batches': { batches: [] },
+    '/copied': { sources: [], unseen: 0 },
     '/path': PATH,
     ...more,
   })
@@ -220,6 +221,13 @@ describe('the baseline', () => {
     expect(page.get('[data-effect]').text()).toMatch(
       /No document.*newest of 5,000.*not known before it is done/,
     )
+  })
+
+  it('tells how much changed where another legal entity is followed', async () => {
+    const source = { id: 'q', name: 'Quillon', taken: null, waiting: 2, away: null }
+    given({ '/copied': { sources: [source, { ...source, id: 's', waiting: null }], unseen: 0 } })
+    const { page } = await mountIn(BaselinePage, { path: at })
+    expect(page.find('[data-waiting]').text()).toBe(', where 2 changed')
   })
 
   it('says what is the same twice instead of what holds', async () => {

@@ -153,7 +153,8 @@ const here = computed(() => ({ entity: route.params['entity'], month: month.valu
           @change="set({ from: ($event.target as HTMLSelectElement).value, standing: undefined })"
         >
           <option v-for="one in sources" :key="one.id" :value="one.id">
-            {{ one.name }}{{ one.waiting ? ` (${one.waiting} to look at)` : '' }}
+            {{ one.name
+            }}{{ one.waiting ? ` (${one.waiting} to look at)` : one.away ? ' (not known just now)' : '' }}
           </option>
         </select></label
       >

@@ -9,8 +9,8 @@ afterEach(() => vi.unstubAllGlobals())
 const TAKEN = { at: '2026-09-02T10:00:00Z', person: 'Ines', follows: true }
 const SOURCES: CopySources = {
   sources: [
-    { id: 'saltmarsh', name: 'Saltmarsh Pottery', taken: null, waiting: null },
-    { id: 'quillon', name: 'Quillon Surveying', taken: TAKEN, waiting: 2 },
+    { id: 'saltmarsh', name: 'Saltmarsh Pottery', taken: null, waiting: null, away: null },
+    { id: 'quillon', name: 'Quillon Surveying', taken: TAKEN, waiting: 2, away: null },
   ],
   unseen: 0,
 }
