@@ -3,7 +3,8 @@ import type { CollectingView } from '@axion/contract'
 import Amount from '../../figures/Amount.vue'
 import { count, isNil, useFormat } from '../../figures/format.ts'
 import StateMark from '../../figures/StateMark.vue'
-import SpansForm, { type Span } from './SpansForm.vue'
+import type { Span } from './SpansForm.vue'
+import SpansSheet from './SpansSheet.vue'
 import { ANSWER_WORDS, COLLECTING_MARKS } from './words.ts'
 
 /** Who collects in each country and region, beside what is sold there: said by somebody, from a day on. */
@@ -34,65 +35,40 @@ const sold = ({ own, marketplace }: Row): string =>
     : marketplace === 0
       ? own.toLocaleString('en-US')
       : `${(own + marketplace).toLocaleString('en-US')}, ${marketplace === own + marketplace ? 'all' : marketplace.toLocaleString('en-US')} by marketplaces`
-const formOf = (id: string): string => `c ${id}`
 </script>
 
 <template>
-  <div class="scroll" tabindex="0" role="region" aria-label="Who collects">
-    <table class="sheet" aria-label="Who collects">
-      <thead>
-        <tr>
-          <th scope="col">Where it sells</th>
-          <th scope="col">Documents</th>
-          <th scope="col" class="n">Sold, {{ view.currency }}</th>
-          <th scope="col" class="n">Charged by us, {{ view.currency }}</th>
-          <th scope="col">Who collects</th>
-          <th scope="col">State</th>
-          <th scope="col" aria-label="Change" />
-        </tr>
-      </thead>
-      <tbody>
-        <template v-for="row in view.rows" :key="row.id">
-          <tr :data-place="row.id" :data-standing="row.standing">
-            <td class="strong" :title="row.name">{{ row.name }}</td>
-            <td>{{ sold(row) }}</td>
-            <td class="n"><Amount :value="row.net" /></td>
-            <td class="n"><Amount :value="row.charged" :breaks="row.standing === 'charged'" /></td>
-            <td class="wide" :title="says(row)">{{ says(row) }}</td>
-            <td>
-              <StateMark
-                :state="COLLECTING_MARKS[row.standing].state"
-                :word="COLLECTING_MARKS[row.standing].word"
-              />
-            </td>
-            <td class="acts">
-              <button
-                v-if="may"
-                class="plain"
-                type="button"
-                :aria-label="`Say who collects in ${row.name}`"
-                @click="editing = editing === formOf(row.id) ? null : formOf(row.id)"
-              >
-                {{ row.versions.length === 0 ? 'say' : 'change' }}
-              </button>
-            </td>
-          </tr>
-          <tr v-if="editing === formOf(row.id)">
-            <td colspan="7" class="form">
-              <SpansForm
-                :fields="FIELDS"
-                :spans="row.versions as readonly Span[]"
-                :fresh="{ answer: row.registered ? 'we' : null, why: null, from: first, to: null }"
-                :busy="busy"
-                @keep="emit('keep', row.id, $event)"
-                @cancel="editing = null"
-              />
-            </td>
-          </tr>
-        </template>
-      </tbody>
-    </table>
-  </div>
+  <SpansSheet
+    v-slot="{ row }"
+    v-model:editing="editing"
+    label="Who collects"
+    of="place"
+    :heads="[
+      { title: 'Where it sells' },
+      { title: 'Documents' },
+      { title: `Sold, ${view.currency}`, n: true },
+      { title: `Charged by us, ${view.currency}`, n: true },
+      { title: 'Who collects' },
+      { title: 'State' },
+    ]"
+    :rows="view.rows"
+    :fields="FIELDS"
+    :fresh="({ registered }) => ({ answer: registered ? 'we' : null, why: null, from: first, to: null })"
+    :word="({ versions }) => (versions.length === 0 ? 'say' : 'change')"
+    :says="({ name }) => `Say who collects in ${name}`"
+    :may="may"
+    :busy="busy"
+    @keep="(id, spans) => emit('keep', id, spans)"
+  >
+    <td class="strong" :title="row.name">{{ row.name }}</td>
+    <td>{{ sold(row) }}</td>
+    <td class="n"><Amount :value="row.net" /></td>
+    <td class="n"><Amount :value="row.charged" :breaks="row.standing === 'charged'" /></td>
+    <td class="wide" :title="says(row)">{{ says(row) }}</td>
+    <td>
+      <StateMark :state="COLLECTING_MARKS[row.standing].state" :word="COLLECTING_MARKS[row.standing].word" />
+    </td>
+  </SpansSheet>
   <p v-if="!isNil(view.unsplit)" class="soft under" data-unsplit>
     Up to {{ format.amount(view.unsplit) }} {{ view.currency }} of a place names no agency that is linked, and
     is counted in each place that its document was sold in.
@@ -106,4 +82,9 @@ const formOf = (id: string): string => `c ${id}`
   </p>
 </template>
 
-<style scoped src="./registrations.css"></style>
+<style scoped>
+.under {
+  margin: 6px 0 0;
+  font-size: 14px;
+}
+</style>

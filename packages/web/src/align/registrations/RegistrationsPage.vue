@@ -11,7 +11,8 @@ import { useAttempt } from '../../shell/useAttempt.ts'
 import { useView } from '../../shell/useView.ts'
 import AlignTabs from '../AlignTabs.vue'
 import CollectingTable from './CollectingTable.vue'
-import SpansForm, { type Span } from './SpansForm.vue'
+import type { Span } from './SpansForm.vue'
+import SpansSheet from './SpansSheet.vue'
 import ThresholdsTable from './ThresholdsTable.vue'
 import { COLLECTING_MARKS, daysText, isApart } from './words.ts'
 import RefusedNote from '../../shell/RefusedNote.vue'
@@ -44,7 +45,6 @@ const sayRegistration = ({ number, basis, frequency, from, to }: RegistrationDra
   ]
     .filter(Boolean)
     .join(', ')
-const asSpans = (versions: readonly object[]): readonly Span[] => versions as readonly Span[]
 
 const keep = (path: string, spans: readonly Span[]): Promise<void> =>
   attempt(async () => {
@@ -102,7 +102,10 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> =>
           >
           <YesVerdict v-else
             >{{ count(view.agencies.filter((agency) => agency.holds).length, 'registration') }} of
-            {{ count(view.agencies.length, 'agency', 'agencies') }} at the end of the month</YesVerdict
+            {{ count(view.agencies.length, 'agency', 'agencies') }} at the end of the month<template
+              v-if="places.nowhere.documents > 0"
+              >; {{ count(places.nowhere.documents, 'document') }} lie in no place that it asks of</template
+            ></YesVerdict
           >
         </p>
         <p v-else class="verdict"><strong>Reading</strong></p>
@@ -111,73 +114,45 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> =>
     <AlignTabs chosen="registrations" />
     <RefusedNote :refused="failed ?? refused" />
     <template v-if="view">
-      <div class="scroll" tabindex="0" role="region" aria-label="Registrations">
-        <table class="sheet" aria-label="Registrations">
-          <thead>
-            <tr>
-              <th scope="col">Agency</th>
-              <th scope="col">Collects for</th>
-              <th scope="col">Registration</th>
-              <th scope="col">State</th>
-              <th scope="col" class="n">Charged, {{ view.currency }}</th>
-              <th scope="col" aria-label="Change" />
-            </tr>
-          </thead>
-          <tbody>
-            <template v-for="agency in view.agencies" :key="agency.id">
-              <tr :data-agency="agency.id">
-                <td class="strong" :title="agency.name">{{ agency.name }}</td>
-                <td class="soft" :title="agency.regions.join(', ')">{{ agency.regions.join(', ') }}</td>
-                <td class="wide" :title="agency.versions.map(sayRegistration).join('; ')">
-                  {{ agency.versions.map(sayRegistration).join('; ') || 'none' }}
-                </td>
-                <td>
-                  <StateMark
-                    :state="agency.holds ? 'holds' : isNil(agency.charged) ? 'open' : 'breaks'"
-                    :word="
-                      agency.holds
-                        ? 'registered'
-                        : isNil(agency.charged)
-                          ? 'not registered'
-                          : 'charged without'
-                    "
-                  />
-                </td>
-                <td class="n">
-                  <Amount
-                    :value="agency.charged"
-                    :of="{ of: 'tax', voice: 'stated', agency: agency.id }"
-                    :breaks="!agency.holds"
-                  />
-                </td>
-                <td class="acts">
-                  <button
-                    v-if="may"
-                    class="plain"
-                    type="button"
-                    :aria-label="`Change the registration with ${agency.name}`"
-                    @click="editing = editing === agency.id ? null : agency.id"
-                  >
-                    change
-                  </button>
-                </td>
-              </tr>
-              <tr v-if="editing === agency.id">
-                <td colspan="6" class="form">
-                  <SpansForm
-                    :fields="REGISTRATION"
-                    :spans="asSpans(agency.versions)"
-                    :fresh="{ number: null, basis: null, frequency: null, from: first, to: null }"
-                    :busy="busy"
-                    @keep="keep(`registrations/${encodeURIComponent(agency.id)}`, $event)"
-                    @cancel="editing = null"
-                  />
-                </td>
-              </tr>
-            </template>
-          </tbody>
-        </table>
-      </div>
+      <SpansSheet
+        v-slot="{ row: agency }"
+        v-model:editing="editing"
+        label="Registrations"
+        of="agency"
+        :heads="[
+          { title: 'Agency' },
+          { title: 'Collects for' },
+          { title: 'Registration' },
+          { title: 'State' },
+          { title: `Charged, ${view.currency}`, n: true },
+        ]"
+        :rows="view.agencies"
+        :fields="REGISTRATION"
+        :fresh="() => ({ number: null, basis: null, frequency: null, from: first, to: null })"
+        :says="({ name }) => `Change the registration with ${name}`"
+        :may="may"
+        :busy="busy"
+        @keep="(id, spans) => keep(`registrations/${encodeURIComponent(id)}`, spans)"
+      >
+        <td class="strong" :title="agency.name">{{ agency.name }}</td>
+        <td class="soft" :title="agency.regions.join(', ')">{{ agency.regions.join(', ') }}</td>
+        <td class="wide" :title="agency.versions.map(sayRegistration).join('; ')">
+          {{ agency.versions.map(sayRegistration).join('; ') || 'none' }}
+        </td>
+        <td>
+          <StateMark
+            :state="agency.holds ? 'holds' : isNil(agency.charged) ? 'open' : 'breaks'"
+            :word="agency.holds ? 'registered' : isNil(agency.charged) ? 'not registered' : 'charged without'"
+          />
+        </td>
+        <td class="n">
+          <Amount
+            :value="agency.charged"
+            :of="{ of: 'tax', voice: 'stated', agency: agency.id }"
+            :breaks="!agency.holds"
+          />
+        </td>
+      </SpansSheet>
       <h2>
         Who collects
         <small class="soft"
@@ -211,8 +186,6 @@ const keep = (path: string, spans: readonly Span[]): Promise<void> =>
     </template>
   </main>
 </template>
-
-<style scoped src="./registrations.css"></style>
 
 <style scoped>
 h2 {
