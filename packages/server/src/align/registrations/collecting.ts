@@ -70,17 +70,14 @@ async function shownIn(
        sold as (select u.unit_id, u.stated_net, d.value->>'marketplace' is not null as marketplace from unit u
          join document d on d.entity_id = u.entity_id and d.named = u.named
          where u.entity_id = :e and u.period = :p and u.taken and not u.voided and u.kind <> all(:bought)),
-       agencies as (select distinct place, agency from scope where agency is not null),
        met as (select distinct s.place, sold.unit_id, sold.stated_net, sold.marketplace from sold
-         join tax_fact f on f.entity_id = :e and f.unit_id = sold.unit_id and f.voice = 'expected' join scope s on s.jurisdiction = f.jurisdiction),
-       charged as (select m.place, sum(f.in_base) as charged, sum(f.in_base) filter (where f.agency is null) as unsplit from met m
-         join tax_fact f on f.entity_id = :e and f.unit_id = m.unit_id and f.voice = 'stated' left join agencies a on a.place = m.place and a.agency = f.agency
-         where not m.marketplace and (f.agency is null or a.agency is not null) group by m.place),
-       shown as (select * from met union all
-         select '', unit_id, stated_net, marketplace from sold where not exists (select from met where met.unit_id = sold.unit_id))
+         join tax_fact f on f.entity_id = :e and f.unit_id = sold.unit_id and f.voice = 'expected' join scope s on s.jurisdiction = f.jurisdiction)
      select m.place, count(*) filter (where not m.marketplace)::int as own, count(*) filter (where m.marketplace)::int as marketplace,
-       coalesce(sum(m.stated_net), 0)::text as net, coalesce(min(c.charged), 0)::text as charged, coalesce(min(c.unsplit), 0)::text as unsplit
-     from shown m left join charged c on c.place = m.place
+       coalesce(sum(m.stated_net), 0)::text as net, coalesce(sum(c.charged) filter (where not m.marketplace), 0)::text as charged,
+       coalesce(sum(c.unsplit) filter (where not m.marketplace), 0)::text as unsplit
+     from (select * from met union all select '', unit_id, stated_net, marketplace from sold where unit_id not in (select unit_id from met)) m left join lateral (
+       select sum(f.in_base) as charged, sum(f.in_base) filter (where f.agency is null) as unsplit from tax_fact f where f.entity_id = :e and f.unit_id = m.unit_id and f.voice = 'stated'
+         and (f.agency is null or f.agency in (select s.agency from scope s where s.place = m.place))) c on true
      group by m.place`,
     {
       e: entityId,
