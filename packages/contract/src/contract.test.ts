@@ -67,6 +67,7 @@ const document: SourceDocument = {
       amount: '250.00',
       taxRateId: 'r',
       creditsLineId: null,
+      taxableFlag: null,
     },
   ],
   discount: '0.00',
@@ -90,6 +91,7 @@ const document: SourceDocument = {
   marketplace: null,
   tenders: [],
   enteredBy: null,
+  saleKind: null,
 }
 
 const context = (itemTaxCodeOf: (code: string) => string | undefined) => ({

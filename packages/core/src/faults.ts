@@ -21,6 +21,7 @@ export const FAULT_FACTS = {
   AXION_NO_RATE_ON_DATE: { jurisdiction: true, date: true },
   AXION_NO_CODE_RULE: { jurisdiction: true, itemTaxCode: true, date: true },
   AXION_NO_ITEM_TAX_CODE: { line: true, document: false },
+  AXION_SALE_KIND_OPEN: { line: true, document: false, saleKind: true },
   AXION_NO_ROUNDING_PLACE: { region: true, document: false },
   AXION_TAX_WITHOUT_REGISTRATION: { document: false, agency: true },
   AXION_RATE_NOT_LINKED: { rate: true, document: false },

@@ -1,4 +1,11 @@
-import type { BaselineInput, DecisionsView, MonthsView, SeenView, TieOutView } from '@axion/contract'
+import type {
+  BaselineInput,
+  DecisionsView,
+  MonthsView,
+  SeenView,
+  TieOutSums,
+  TieOutView,
+} from '@axion/contract'
 import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { readBaseline } from '../src/baseline/read.ts'
@@ -258,7 +265,20 @@ describe('a draft of a business that has no baseline', () => {
     for (const { things } of before.groups)
       for (const { standing, seenIn } of things) expect(seenIn.length).toBe(standing === 'seen' ? 2 : 1)
     const whole = await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)
-    expect(whole.resting).toEqual(before.resting)
+    expect(whole.resting).toEqual({ ...before.resting, ownWord: true })
+    const alone = new Set(
+      before.groups.flatMap(({ things }) =>
+        things.flatMap(({ standing, seenIn }) => (standing === 'alone' ? seenIn : [])),
+      ),
+    )
+    const own = (): Promise<TieOutSums> => world.ok('GET', `${MONTH}/tie-out/sums?show=own-word`)
+    // In XA-PL nobody levies anything: what is sold there rests on no rule.
+    const [said] = await world.ownerSql<{ documents: number }>(
+      `select count(*)::int as documents from unit u join system s using (entity_id, system_id) join document d using (entity_id, system_id, document_id)
+       where u.period = '2026-09' and u.posted and s.name = any($1::text[]) and d.value->'shipTo'->>'region' <> 'XA-PL'`,
+      [[...alone]],
+    )
+    expect([alone.size, (await own()).documents]).toEqual([1, said?.documents])
     expect(await restingMonths()).toEqual([true])
     expect([Number(whole.resting?.tax) > 0, Number(whole.resting?.tax) <= Number(whole.expected)]).toEqual([
       true,
@@ -303,7 +323,7 @@ describe('a draft of a business that has no baseline', () => {
       null,
     ])
     expect((await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)).resting).toBeNull()
-    expect(await restingMonths()).toEqual([false])
+    expect([await restingMonths(), (await own()).documents]).toEqual([[false], 0])
 
     const baseline = await inEntity(world.services.database, 'larkspur', readBaseline)
     await world.ok('PUT', `${MONTH}/baseline`, {

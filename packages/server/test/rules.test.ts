@@ -59,8 +59,12 @@ const draft = (
   from: '2026-09-01',
   to: null,
   ...changes,
-  when: { item: null, text: null, region: null, party: null, method: null, channel: null, ...when },
-  then: { itemTaxCode: null, account: null, dimension: null, ...then },
+  when: {
+    ...{ item: null, text: null, region: null, party: null, method: null, channel: null },
+    ...{ system: null, stated: null, saleKind: null },
+    ...when,
+  },
+  then: { item: null, itemTaxCode: null, account: null, dimension: null, ...then },
 })
 const WRAPPING = draft(
   'Wrapping',

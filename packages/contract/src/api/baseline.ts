@@ -7,6 +7,8 @@ import {
   POSTED_BY_AGENCY,
   POSTING_KINDS,
   POSTING_SCOPES,
+  SALE_KINDS,
+  STATED_FLAGS,
 } from '@axion/core'
 import { z } from 'zod'
 import {
@@ -145,10 +147,14 @@ const RULE = {
       party: none(z.string().min(1).max(200)),
       method: none(code),
       channel: none(z.string().min(1).max(200)),
+      system: none(z.string().min(1).max(60)).meta({ description: 'By its id: whose documents alone' }),
+      stated: none(z.enum(STATED_FLAGS)).meta({ description: 'What the source’s own flag says of the line' }),
+      saleKind: none(z.enum(SALE_KINDS)),
     })
     .refine(isAny, { error: 'a rule has at least one condition' }),
   then: z
     .object({
+      item: none(code).meta({ description: 'What a line counts as that is no item of the catalogue' }),
       itemTaxCode: none(code),
       account: none(z.string().min(1).max(40)),
       dimension: none(z.string().min(3).max(300)).meta({ description: 'As “dimension: code”' }),

@@ -136,6 +136,13 @@ export const Resting = z.object({
 })
 export type Resting = z.infer<typeof Resting>
 
+/** What of a month's proof rests on what nobody checked. */
+export const MonthResting = Resting.extend({
+  /** Whether documents may stand on the word of their own source: drafted from it alone, or taxed by its flags. They are a list of their own. */
+  ownWord: z.boolean(),
+})
+export type MonthResting = z.infer<typeof MonthResting>
+
 /** Rates and rules that were drafted, by whose text would say them; on whose word each stands. */
 export const SeenView = z.object({
   currency,

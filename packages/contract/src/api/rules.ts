@@ -76,6 +76,8 @@ export const RulesView = z.object({
     regions: z.array(Choice).readonly(),
     accounts: z.array(Choice).readonly(),
     channels: z.array(z.string()).readonly(),
+    /** Those whose documents lines may be of. */
+    systems: z.array(Choice).readonly(),
   }),
   groups: z.array(SpecialGroup).readonly(),
   /** Of all groups, shown or not; open is what has no treatment or no account, and nobody left so. */
@@ -85,6 +87,9 @@ export const RulesView = z.object({
   findings: z.number(),
 })
 export type RulesView = z.infer<typeof RulesView>
+
+/** What rules may change of a line. */
+export const TRIED_FIELDS = ['Item', 'Item tax code', 'Account', 'Dimensions'] as const
 
 /** One document that other rules would decide otherwise. */
 export const DocumentTried = z.object({
@@ -104,7 +109,7 @@ export const DocumentTried = z.object({
         changes: z
           .array(
             z.object({
-              field: z.enum(['Item tax code', 'Account', 'Dimensions']),
+              field: z.enum(TRIED_FIELDS),
               before: z.string(),
               after: z.string(),
             }),

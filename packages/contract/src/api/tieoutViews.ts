@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Resting } from './decisions.ts'
+import { MonthResting } from './decisions.ts'
 import { OverUnder } from './common.ts'
 import { NotFresh } from './connectViews.ts'
 import { CauseFacts } from './evidence.ts'
@@ -198,7 +198,7 @@ export const TieOutView = z.object({
   kept: KeptSums,
   notPosted: NotPosted,
   /** What rests on rates and rules that nobody checked; null where nothing does. */
-  resting: Resting.nullable(),
+  resting: MonthResting.nullable(),
   causes: z.array(CauseView).readonly(),
   rows: z.array(TieOutRow).readonly(),
   choices: ListChoices,
@@ -251,7 +251,7 @@ export const CloseView = z.object({
   kept: KeptSums,
   notPosted: NotPosted,
   /** What rests on rates and rules that nobody checked; null where nothing does. */
-  resting: Resting.nullable(),
+  resting: MonthResting.nullable(),
   causes: z
     .array(
       z.object({

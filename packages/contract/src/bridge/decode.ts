@@ -15,6 +15,7 @@ import {
   type Fault,
   type LineKind,
   type MinorUnits,
+  type SaleKind,
   type TaxDocument,
 } from '@axion/core'
 import { DOCUMENT } from './kinds.ts'
@@ -40,6 +41,7 @@ export interface DecodedDocument {
   readonly marketplace: string | null
   readonly methodIds: readonly string[]
   readonly enteredBy: string | null
+  readonly saleKind: SaleKind | null
   readonly lines: readonly DecodedLine[]
   readonly discount: MinorUnits
   readonly reimbursed: MinorUnits
@@ -63,6 +65,7 @@ export interface DecodedLine {
   readonly amount: MinorUnits
   readonly taxRateId: string | null
   readonly creditsLineId: string | null
+  readonly taxableFlag?: boolean | null
 }
 
 /** The most minor units that one amount may have, in its own currency and in the books': a month of the largest still adds up in 64 bits. */
@@ -131,7 +134,11 @@ type Amounts = Pick<DecodedDocument, 'lines' | 'discount' | 'reimbursed' | 'taxe
 /** A document with its amounts; what of it is no amount is taken as it was sent. */
 function decodedOf(wire: SourceDocument, amounts: Amounts): DecodedDocument {
   // Documents that were kept before sources could say so have none.
-  const { enteredBy = null, tenders = [] } = wire as Partial<Pick<SourceDocument, 'enteredBy' | 'tenders'>>
+  const {
+    enteredBy = null,
+    saleKind = null,
+    tenders = [],
+  } = wire as Partial<Pick<SourceDocument, 'enteredBy' | 'saleKind' | 'tenders'>>
   return {
     number: wire.number,
     kind: wire.kind,
@@ -150,6 +157,7 @@ function decodedOf(wire: SourceDocument, amounts: Amounts): DecodedDocument {
     channel: wire.channel,
     marketplace: wire.marketplace,
     enteredBy,
+    saleKind,
     methodIds: [...new Set(tenders.map((tender) => tender.paymentMethodId))],
     lines: amounts.lines,
     discount: amounts.discount,
@@ -164,6 +172,8 @@ function decodedOf(wire: SourceDocument, amounts: Amounts): DecodedDocument {
 export interface DocumentContext {
   /** The code that an item stands under on a day. */
   readonly itemTaxCodeOf: (itemCode: string, on: string) => string | undefined
+  /** The system that it was sent by; null where nothing goes by it. */
+  readonly system?: string | null
   /** The baseline's item that a source's code stands for; undefined where it has none. */
   readonly itemOf?: (itemCode: string) => string | undefined
   /** The baseline's party that a source's party stands for; itself where nothing says otherwise. */
@@ -185,6 +195,7 @@ export function toTaxDocument(
   document: DecodedDocument,
   {
     itemTaxCodeOf,
+    system = null,
     itemOf = (code) => code,
     partyOf = (id) => id,
     methodOf = () => null,
@@ -224,6 +235,8 @@ export function toTaxDocument(
     credits: line.creditsLineId,
     itemId: line.itemCode === null ? null : (itemOf(line.itemCode) ?? null),
     text: line.description,
+    stated:
+      line.taxableFlag == null ? null : line.taxableFlag ? ('taxable' as const) : ('not-taxable' as const),
   }))
   const exchange = original ? original.document.exchange : exchangeOf(document, baseCurrency)
   return {
@@ -247,6 +260,8 @@ export function toTaxDocument(
     outlet: DOCUMENT[kind].counter && document.locationId !== null ? outletOf(document.locationId) : null,
     marketplace: document.marketplace,
     channel: document.channel,
+    system,
+    saleKind: document.saleKind,
     enteredBy: document.enteredBy,
     methods: document.methodIds.flatMap((id) => methodOf(id) ?? []),
     purchase: DOCUMENT[kind].purchase,

@@ -1,3 +1,4 @@
+import { SALE_KINDS } from '@axion/core'
 import { z } from 'zod'
 import { DOCUMENT_KINDS } from './kinds.ts'
 import { MOST_LINES } from './paging.ts'
@@ -28,6 +29,9 @@ export const SourceLine = z.object({
   amount: amount.meta({ description: 'Before tax, or with tax inside where the document says so' }),
   taxRateId: id.nullable(),
   creditsLineId: id.nullable().meta({ description: 'On a credit note: the line of the original' }),
+  taxableFlag: z.boolean().nullable().default(null).meta({
+    description: 'The flag that its system taxes the line by, where it has one; null where it has none',
+  }),
 })
 
 export const SourceDocument = z.object({
@@ -84,6 +88,10 @@ export const SourceDocument = z.object({
     .nullable()
     .default(null)
     .meta({ description: 'Who entered it, or changed it last, where the system knows' }),
+  saleKind: z.enum(SALE_KINDS).nullable().default(null).meta({
+    description:
+      'What it is where it is no ordinary sale: goods taken for one’s own use, a repair under warranty, a charge between one’s own branches',
+  }),
   webAddress: address.nullable(),
 })
 export type SourceDocument = z.infer<typeof SourceDocument>

@@ -96,8 +96,11 @@ const BASELINE: Readonly<Partial<Record<BaselineSheet, readonly object[]>>> = {
     {
       code: 'R1',
       name: 'Wrap; all',
-      when: { item: null, text: 'gift wrap', region: 'XA-WN', party: null, method: 'CARD', channel: null },
-      then: { itemTaxCode: 'G', account: null, dimension: 'Department: Y' },
+      when: {
+        ...{ item: null, text: 'gift wrap', region: 'XA-WN', party: null, method: 'CARD', channel: null },
+        ...{ system: 'till', stated: 'not-taxable', saleKind: 'own-use' },
+      },
+      then: { item: 'H1', itemTaxCode: 'G', account: null, dimension: 'Department: Y' },
       ...dated,
     },
   ],

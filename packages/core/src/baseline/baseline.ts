@@ -207,6 +207,14 @@ export interface RegionRounding {
   readonly valid: DateRange
 }
 
+/** What a source may say of a line by a flag of its own. */
+export const STATED_FLAGS = ['taxable', 'not-taxable'] as const
+export type StatedFlag = (typeof STATED_FLAGS)[number]
+
+/** What a document may be instead of an ordinary sale (C6): each is a treatment that somebody has to agree upon. */
+export const SALE_KINDS = ['own-use', 'warranty', 'internal'] as const
+export type SaleKind = (typeof SALE_KINDS)[number]
+
 /**
  * Decides lines that meet all of its conditions (C4): which item tax code they stand on, which account and dimension they go to.
  * A condition that is null is none; so is an outcome. At least one of each is there.
@@ -225,8 +233,15 @@ export interface LineRule {
     /** A payment method that the document was paid by. */
     readonly method: string | null
     readonly channel: string | null
+    /** The system whose document it stands on. */
+    readonly system: string | null
+    /** What its source's own flag says of the line. */
+    readonly stated: StatedFlag | null
+    readonly saleKind: SaleKind | null
   }
   readonly then: {
+    /** What a line counts as that is no item of the catalogue: all that goes by item goes by this one. */
+    readonly item: string | null
     readonly itemTaxCode: string | null
     readonly account: string | null
     readonly dimension: string | null

@@ -15,8 +15,11 @@ const NO_WHEN: LineRule['when'] = {
   party: null,
   method: null,
   channel: null,
+  system: null,
+  stated: null,
+  saleKind: null,
 }
-const NO_THEN: LineRule['then'] = { itemTaxCode: null, account: null, dimension: null }
+const NO_THEN: LineRule['then'] = { item: null, itemTaxCode: null, account: null, dimension: null }
 const ruleOf = (
   id: string,
   when: Partial<LineRule['when']>,
@@ -25,12 +28,16 @@ const ruleOf = (
 ): LineRule => ({ id, name: id, when: { ...NO_WHEN, ...when }, then: { ...NO_THEN, ...then }, valid })
 const FACTS: LineFacts = {
   item: null,
+  isInCatalogue: false,
   text: 'Gift  Wrapping – large',
   country: 'XA',
   region: 'XA-NO',
   party: 'farm',
   methods: ['CARD', 'GIFT'],
   channel: 'Own shop',
+  system: 'till',
+  stated: 'not-taxable',
+  saleKind: 'warranty',
 }
 const dimensionOf = (id: string): string => id.split(':')[0] ?? id
 const decide = (...rules: LineRule[]): ReturnType<typeof decideLine> =>
@@ -50,6 +57,12 @@ describe('a rule over a line', () => {
     ['another method', { method: 'CASH' }, false],
     ['its channel', { channel: 'Own shop' }, true],
     ['another channel', { channel: 'Commonfair' }, false],
+    ['its system', { system: 'till' }, true],
+    ['another system', { system: 'shop' }, false],
+    ['the flag of its source', { stated: 'not-taxable' }, true],
+    ['the other flag', { stated: 'taxable' }, false],
+    ['what it is sold for', { saleKind: 'warranty' }, true],
+    ['what else may be sold', { saleKind: 'own-use' }, false],
     ['an item, where it has none', { item: 'H1' }, false],
     ['all of several', { text: 'wrap', party: 'farm', region: 'XA' }, true],
     ['all but one of several', { text: 'wrap', party: 'shop', region: 'XA' }, false],
@@ -64,7 +77,43 @@ describe('a rule over a line', () => {
         ruleOf('b', { party: 'farm' }, { account: '4095', itemTaxCode: 'FOOD' }),
         ruleOf('c', { region: 'XA' }, { itemTaxCode: 'GOODS' }),
       ),
-    ).toEqual({ account: '4090', itemTaxCode: 'FOOD', dimensions: [], rules: ['a', 'b'] })
+    ).toEqual({
+      ...{ item: null, account: '4090', itemTaxCode: 'FOOD', dimensions: [], rules: ['a', 'b'] },
+      ...{ bySource: false, kindAgreed: false },
+    })
+  })
+  it('says what a line counts as that is no item, and later rules find it to be that', () => {
+    const rules = [
+      ruleOf('early', { item: 'H1' }, { account: '4000' }),
+      ruleOf('a', { text: 'wrap' }, { item: 'H1' }),
+      ruleOf('b', { text: 'large' }, { item: 'H2' }),
+      ruleOf('late', { item: 'H1' }, { dimension: 'Dept:Y' }),
+    ]
+    expect(decide(...rules)).toMatchObject({
+      ...{ item: 'H1', account: null, dimensions: ['Dept:Y'], rules: ['a', 'late'] },
+    })
+    const known = { ...FACTS, item: 'H3', isInCatalogue: true }
+    expect(decideLine(rules, known, '2026-09-17', dimensionOf)).toMatchObject({ item: null, rules: [] })
+  })
+  test.each<[string, LineRule[], boolean]>([
+    ['a code by the flag', [ruleOf('a', { stated: 'not-taxable' }, { itemTaxCode: 'FREE' })], true],
+    ['an item by the flag', [ruleOf('a', { stated: 'not-taxable' }, { item: 'H1' })], true],
+    ['an account alone by the flag', [ruleOf('a', { stated: 'not-taxable' }, { account: '4090' })], false],
+    [
+      'a code by its text, before the flag is looked at',
+      [
+        ruleOf('a', { text: 'wrap' }, { itemTaxCode: 'GOODS' }),
+        ruleOf('b', { stated: 'not-taxable' }, { itemTaxCode: 'FREE' }),
+      ],
+      false,
+    ],
+    [
+      'nothing, as the flag is the other one',
+      [ruleOf('a', { stated: 'taxable' }, { itemTaxCode: 'FREE' })],
+      false,
+    ],
+  ])('knows whether its source decides: %s', (_, rules, bySource) => {
+    expect(decide(...rules).bySource).toBe(bySource)
   })
   it('gives one value of each dimension', () => {
     expect(

@@ -1,4 +1,4 @@
-import type { Address } from '../baseline/baseline.ts'
+import type { Address, SaleKind, StatedFlag } from '../baseline/baseline.ts'
 import type { IsoDate } from '../baseline/dates.ts'
 import type { LineDecision } from '../baseline/lineRules.ts'
 import type { MinorUnits } from '../money/currency.ts'
@@ -23,6 +23,8 @@ export interface DocumentLine {
   readonly text?: string
   /** The source's own rate that the line names, and the combined rate that it is linked to; absent where it names none. */
   readonly names?: { readonly systemRateId: string; readonly combinedRateId: string }
+  /** What its source's own flag says of it; absent where it says nothing. */
+  readonly stated?: StatedFlag | null
   /** What rules decided of it; absent where none did. */
   readonly decision?: LineDecision
 }
@@ -61,6 +63,10 @@ export interface TaxDocument {
   /** Who collects and remits the tax in the entity's place (K3, step 5). */
   readonly marketplace?: string | null
   readonly channel?: string | null
+  /** The system that it was sent by. */
+  readonly system?: string | null
+  /** What it is where it is no ordinary sale. */
+  readonly saleKind?: SaleKind | null
   /** The baseline's payment methods that it was paid by. */
   readonly methods?: readonly string[]
   /** A purchase: the supplier's tax, which no registration and no certificate of the entity's own decides. */

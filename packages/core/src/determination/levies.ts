@@ -40,6 +40,8 @@ export function leviesOn(line: DocumentLine, at: Circumstances): { levies: Levy[
   const levies: Levy[] = []
   const findings: Finding[] = []
   const { jurisdictions, ratedAs } = at.assumed
+  const kind = openKind(line, at)
+  if (kind) return { levies, findings: [kind] }
   for (const jurisdiction of ratedAs?.get(line.id)?.jurisdictions ??
     jurisdictions ??
     at.sourced.jurisdictions) {
@@ -50,6 +52,13 @@ export function leviesOn(line: DocumentLine, at: Circumstances): { levies: Levy[
     else levies.push(levy)
   }
   return { levies, findings }
+}
+
+/** A sale of a kind of its own goes by no item tax code that was agreed upon for ordinary sales. */
+function openKind(line: DocumentLine, { document }: Circumstances): Finding | null {
+  const { saleKind = null } = document
+  if (saleKind === null || document.purchase === true || line.decision?.kindAgreed === true) return null
+  return finding('AXION_SALE_KIND_OPEN', { document: document.number, line: line.id, saleKind })
 }
 
 function levyOf(line: DocumentLine, jurisdiction: Jurisdiction, at: Circumstances): Levy | Finding | null {

@@ -2,7 +2,8 @@ import fc from 'fast-check'
 import { describe, expect, it, test } from 'vitest'
 import { baseline, invoice, rule } from '../../test/baseline.ts'
 import { codesOf, limit, regionRule, rowsOf, simple, taxOf } from '../../test/rating.ts'
-import type { Baseline, RegionRule } from '../baseline/baseline.ts'
+import type { Baseline, LineRule, RegionRule } from '../baseline/baseline.ts'
+import { decided } from '../baseline/lineRules.ts'
 import { indexBaseline } from '../baseline/lookup.ts'
 import { parseDecimal, parsePercent, ratio } from '../money/decimal.ts'
 import { determine } from './determine.ts'
@@ -168,6 +169,62 @@ describe('place, dates and discounts (K3, steps 1 and 2)', () => {
     expect(rowsOf(document, simple('10', regionRule({ taxedBeforeDiscount: true })))[0]?.slice(2, 4)).toEqual(
       [9000n, 10000n],
     )
+  })
+})
+
+describe('kinds of sale (C6)', () => {
+  const always = { from: '2020-01-01', to: null }
+  const when = {
+    ...{ item: null, text: null, region: null, party: null, method: null, channel: null },
+    ...{ system: null, stated: null, saleKind: null },
+  }
+  const then = { item: null, itemTaxCode: null, account: null, dimension: null }
+  const over = (id: string, changes: Partial<LineRule>): LineRule => ({
+    ...{ id, name: id, when, then, valid: always },
+    ...changes,
+  })
+  test.each<[string, Partial<TaxDocument>, LineRule[], string[]]>([
+    ['an ordinary sale needs no rule', {}, [], []],
+    [
+      'another is open until a rule says what it stands under',
+      { saleKind: 'own-use' },
+      [],
+      ['AXION_SALE_KIND_OPEN'],
+    ],
+    [
+      'a rule for another kind says nothing of it',
+      { saleKind: 'own-use' },
+      [over('a', { when: { ...when, saleKind: 'warranty' }, then: { ...then, itemTaxCode: 'FOOD' } })],
+      ['AXION_SALE_KIND_OPEN'],
+    ],
+    [
+      'nor does one that only books it elsewhere',
+      { saleKind: 'own-use' },
+      [over('a', { when: { ...when, saleKind: 'own-use' }, then: { ...then, account: '6100' } })],
+      ['AXION_SALE_KIND_OPEN'],
+    ],
+    [
+      'one that gives it a code does',
+      { saleKind: 'own-use' },
+      [over('a', { when: { ...when, saleKind: 'own-use' }, then: { ...then, itemTaxCode: 'FOOD' } })],
+      [],
+    ],
+    ['a purchase is the supplier’s sale', { saleKind: 'own-use', purchase: true }, [], []],
+  ])('%s', (_, changes, lineRules, codes) => {
+    const index = indexBaseline({ ...baseline, lineRules })
+    const of = decided(invoice([[1000n, 'GOODS']], changes), index)
+    const { findings, complete } = determine(of, index)
+    expect([[...new Set(findings.map((f) => f.code))], complete]).toEqual([codes, codes.length === 0])
+  })
+  it('rates what takes it back as the sale was', () => {
+    const index = indexBaseline(baseline)
+    const original = invoice([[1000n, 'GOODS']], { saleKind: 'internal' })
+    const credit = {
+      ...invoice([[-1000n, 'GOODS']]),
+      kind: 'credit-note' as const,
+      original: { document: original, before: new Map() },
+    }
+    expect(determine(credit, index).findings.map((f) => f.code)).toContain('AXION_SALE_KIND_OPEN')
   })
 })
 

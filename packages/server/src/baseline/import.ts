@@ -246,6 +246,7 @@ export function requireReferences(baseline: BaselineImport): void {
     check(items, when.item, where)
     check(regions, when.region, where)
     check(methods, when.method, where)
+    check(items, then.item, where)
     check(itemTaxCodes, then.itemTaxCode, where)
     check(dimensions, then.dimension, where)
   }

@@ -615,6 +615,7 @@ declare module 'knex/types/tables.js' {
     line_rule: Row<
       {
         account: string | null
+        as_item: string | null
         channel: string | null
         dimension: string | null
         entity_id: string
@@ -627,11 +628,15 @@ declare module 'knex/types/tables.js' {
         place: number
         recorded: string
         region: string | null
+        sale_kind: 'own-use' | 'warranty' | 'internal' | null
+        stated: 'taxable' | 'not-taxable' | null
+        system: string | null
         text: string | null
         valid: string
         version_id: string
       },
       | 'account'
+      | 'as_item'
       | 'channel'
       | 'dimension'
       | 'item'
@@ -640,6 +645,9 @@ declare module 'knex/types/tables.js' {
       | 'party'
       | 'recorded'
       | 'region'
+      | 'sale_kind'
+      | 'stated'
+      | 'system'
       | 'text'
       | 'version_id'
     >
@@ -1271,6 +1279,7 @@ declare module 'knex/types/tables.js' {
         booked_signature: string | null
         bookings: number
         by_set_up: boolean
+        by_source: boolean
         cause: string | null
         combined_rates: readonly string[]
         core_version: number
@@ -1331,6 +1340,7 @@ declare module 'knex/types/tables.js' {
       | 'booked'
       | 'booked_signature'
       | 'by_set_up'
+      | 'by_source'
       | 'cause'
       | 'combined_rates'
       | 'differs'

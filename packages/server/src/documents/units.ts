@@ -99,6 +99,7 @@ export function taxDocumentOf(
     document: decided(
       toTaxDocument(stored.document_id, decoded, {
         itemTaxCodeOf: (code, on) => index.itemTaxCodeOf(system.itemOf(code), on),
+        system: system.row.system_id,
         itemOf: system.itemOf,
         partyOf: system.partyOf,
         methodOf: system.methodOf,

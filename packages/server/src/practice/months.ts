@@ -1,11 +1,11 @@
 import type { MonthsView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
-import { restsOnSystems } from '../baseline/authority.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import type { Books } from '../database/connection.ts'
 import { NOT_POSTED } from '../documents/notPosted.ts'
 import { olderSince } from '../proof/due.ts'
 import { connectedSystems } from '../setUp/held.ts'
+import { restingMonths } from '../tieout/ownWord.ts'
 
 /** So many months back are offered though nothing stands in them. */
 const MONTHS_BACK = 3
@@ -31,7 +31,7 @@ export async function monthsView(books: Books, today: string): Promise<MonthsVie
   }
   const awaited = await awaitedSystems(books, await connectedSystems(books))
   const older = await olderSince(books)
-  const resting = await restsOnSystems(books)
+  const resting = await restingMonths(books)
   const found = new Map(rows.map((row) => [row.period, row]))
   const now = today.slice(0, 7)
   const last = [now, ...found.keys()].sort().at(-1) ?? now
@@ -55,7 +55,7 @@ export async function monthsView(books: Books, today: string): Promise<MonthsVie
       documents: row?.documents ?? 0,
       apart: row?.apart ?? 0,
       notYet: row?.not_yet ?? 0,
-      resting,
+      resting: resting(month),
     })
   }
   return { currency, before: monthBefore(now), months }

@@ -4,6 +4,7 @@ import {
   commonGrain,
   FINEST,
   grainOf,
+  isBySource,
   signatureOf,
   together,
 } from '@axion/core'
@@ -128,6 +129,7 @@ function describedBy({ source, entries: [entry], ...unit }: Unit): Described {
     edited: unit.edited,
     voided: unit.voided.source || unit.voided.ledger,
     flaws: unit.flaws,
+    bySource: source !== null && isBySource(source.document),
   }
 }
 

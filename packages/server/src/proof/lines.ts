@@ -60,6 +60,7 @@ export const UNIT_COLUMNS = [
   'edited',
   'voided',
   'flaws',
+  'by_source',
   'combined_rates',
   'touches',
   'findings',
@@ -94,6 +95,8 @@ export interface Described {
   readonly edited: boolean
   readonly voided: boolean
   readonly flaws: readonly Flaw[]
+  /** Whether its source's own flags decided what it is taxed as. */
+  readonly bySource: boolean
 }
 
 /** What its voices come to, as it is compared. */
@@ -160,6 +163,7 @@ export function unitLine(
     row.edited,
     row.voided,
     asJson(row.flaws),
+    row.bySource,
     asList(of.combinedRates),
     asList(of.touches),
     asJson(of.findings),

@@ -1,6 +1,5 @@
 import type { CloseRow, CloseView } from '@axion/contract'
 import { formatAmount, sum } from '@axion/core'
-import { restingOn } from '../baseline/authority.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
 import type { Books } from '../database/connection.ts'
@@ -10,6 +9,7 @@ import { unitSums } from '../documents/unitSums.ts'
 import { causesOf } from './causes.ts'
 import { groundsOf, type Grounds } from '../proof/grounds.ts'
 import { keptSums } from './kept.ts'
+import { monthResting } from './ownWord.ts'
 
 interface SummedRow {
   readonly agency: string | null
@@ -50,7 +50,7 @@ export async function closeSheet(books: Books, month: string): Promise<CloseView
     expected: total((r) => r.expected),
     kept: await keptSums(books, month),
     notPosted: await notPostedOf(books, month),
-    resting: await restingOn(books, month),
+    resting: await monthResting(books, month),
     rows: closeRows({ grounds, awaits, balances }, summed),
     causes: await firstUnits(grounds, month),
     totals: {

@@ -1,7 +1,6 @@
 import type { TieOutListQuery, TieOutRow, TieOutSums, TieOutView } from '@axion/contract'
 import { formatAmount } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
-import { restingOn } from '../baseline/authority.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { notFresh } from '../connect/fresh.ts'
 import type { Books } from '../database/connection.ts'
@@ -13,6 +12,7 @@ import { groundsOf, type Grounds } from '../proof/grounds.ts'
 import { causesOf } from './causes.ts'
 import { keptSums } from './kept.ts'
 import { tieOutList } from './list.ts'
+import { monthResting } from './ownWord.ts'
 
 interface ListedUnit {
   readonly unit: string
@@ -41,7 +41,7 @@ export async function tieOut(books: Books, month: string, query: TieOutListQuery
   const { currency } = books
   const grounds = await groundsOf(books)
   const systems = grounds.systems.map((s) => s.row)
-  const { units, next } = await pageOf(books, tieOutList(month, query), query)
+  const { units, next } = await pageOf(books, await tieOutList(books, month, query), query)
   const rows = await linesOf(books, units)
   return {
     currency,
@@ -50,7 +50,7 @@ export async function tieOut(books: Books, month: string, query: TieOutListQuery
     notFresh: await notFresh(books, systems),
     kept: await keptSums(books, month),
     notPosted: await notPostedOf(books, month),
-    resting: await restingOn(books, month),
+    resting: await monthResting(books, month),
     causes: await causesOf(grounds, month),
     rows: rows.map((row, at) => rowOf(grounds, row, { at, rows })),
     choices: await choicesOf(books, month, query.show === 'not-posted' ? 'not-posted' : 'posted'),
@@ -82,7 +82,7 @@ async function headOf(
 /** How many documents a filter finds, and what they come to. What its scope leaves out is listed, and counts in no amount. */
 export async function tieOutSums(books: Books, month: string, query: TieOutListQuery): Promise<TieOutSums> {
   const { trx, currency } = books
-  const { sql, bindings } = await narrowed(books, tieOutList(month, query), query)
+  const { sql, bindings } = await narrowed(books, await tieOutList(books, month, query), query)
   const { rows } = (await trx.raw(
     `select count(*)::int as documents, ${(['stated', 'expected', 'booked', 'unproved'] as const).map((of) => `coalesce(sum(l.${of}) filter (where l.taken), 0)::bigint::text as ${of}`).join(', ')} from ${sql}`,
     bindings as never,
@@ -173,7 +173,7 @@ export const TIE_OUT_HEADER = [
 export async function tieOutCells(books: Books, month: string, query: TieOutListQuery): Promise<string[][]> {
   const { currency } = books
   const index = await loadBaseline(books)
-  const rows = await linesOf(books, await allOf(books, tieOutList(month, query), query))
+  const rows = await linesOf(books, await allOf(books, await tieOutList(books, month, query), query))
   const text = (amount: string | null, silence: string): string =>
     amount === null ? silence : formatAmount(BigInt(amount), currency)
   return rows.map((row) => [

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { KeptSums, NotFresh, NotPosted, Resting, Selector } from '@axion/contract'
+import type { KeptSums, MonthResting, NotFresh, NotPosted, Selector } from '@axion/contract'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import Amount from './Amount.vue'
@@ -25,7 +25,7 @@ const props = defineProps<{
     readonly causes: readonly unknown[]
     readonly kept: KeptSums
     readonly notPosted: NotPosted
-    readonly resting: Resting | null
+    readonly resting: MonthResting | null
   }
   /** How many are proved, where the page says so. */
   proved?: number

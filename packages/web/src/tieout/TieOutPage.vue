@@ -158,6 +158,15 @@ useKeys(() => [
         Not posted yet
       </button>
       <button
+        v-if="view?.resting?.ownWord"
+        type="button"
+        class="plain"
+        :class="{ chosen: query('show') === 'own-word' }"
+        @click="set({ show: 'own-word', cause: undefined })"
+      >
+        On their own word
+      </button>
+      <button
         type="button"
         class="plain"
         :class="{ chosen: all }"

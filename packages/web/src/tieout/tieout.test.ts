@@ -198,6 +198,30 @@ describe('Tie out', () => {
     expect(page.find('[data-verdict]').text()).toMatch(/^Not known\./)
   })
 
+  it('says Yes as the systems have it where documents stand on their own source’s word, with their sum, and lists them', async () => {
+    const proved = { ...view, unproved: '0.00', documents: 0, causes: [], rows: [] }
+    const resting = { tax: '0.00', alone: '0.00', things: 0, ownWord: true }
+    const own = { ...sums, documents: 41, expected: '310.20' }
+    const asked = answers({
+      '/tie-out': { ...proved, resting, rows: view.rows },
+      '/sums': own,
+      '/path': PATH,
+    })
+    const { page, router } = await mountIn(TieOutPage, { path: '/larkspur/2026-09/tie-out' })
+    expect(page.find('[data-verdict]').text()).toMatch(/^Yes, as the systems have it\./)
+    expect(page.find('[data-own-word]').text()).toMatch(
+      /^41 documents stand on the word of their own source.*310\.20 USD/,
+    )
+    // What nothing was seen of has no line that says nothing.
+    expect(page.find('[data-resting]').exists()).toBe(false)
+    await page.find('[data-own-word] a').trigger('click')
+    await flushPromises()
+    expect(router.currentRoute.value.query).toEqual({ show: 'own-word' })
+    expect(asked.some((a) => a.path.endsWith('/tie-out?show=own-word'))).toBe(true)
+    // Their sums are of no selector: what opened would be all of the month.
+    expect(page.findAll('tfoot button')).toEqual([])
+  })
+
   it('counts what a filter finds by itself: rows do not wait for it, and are no less where it is refused', async () => {
     const refusal = { status: 500, title: 'Something failed here.', detail: 'Try again.' }
     answers({ '/tie-out': view, '/sums': refusal, '/path': PATH })

@@ -1,4 +1,5 @@
 import type { FAULT_FACTS } from '@axion/core'
+import { saleWord } from '../saleKinds.ts'
 import { on, sentence, type Said } from './sentence.ts'
 
 /** What the computation refuses or remarks on. */
@@ -92,6 +93,12 @@ export const COMPUTATION: Said<typeof FAULT_FACTS> = {
     422,
     (f) => `Line ${f['line']}${on(f)} has no item tax code.`,
     'Give the item a code in the baseline.',
+  ),
+  AXION_SALE_KIND_OPEN: sentence(
+    422,
+    (f) =>
+      `Line ${f['line']}${on(f)} is a sale for ${saleWord(f['saleKind'])}, and nobody agreed what such a sale stands under.`,
+    'Write a rule over lines that says under which item tax code sales of this kind stand.',
   ),
   AXION_NO_ROUNDING_PLACE: sentence(
     422,

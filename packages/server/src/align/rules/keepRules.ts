@@ -38,12 +38,27 @@ async function asWanted(
   const fresh = freeCodes(new Set([...used, ...named]))
   const rules = drafts.map((draft) => ({ ...draft, code: draft.code ?? fresh() }))
   const wanted = { ...now, rules }
+  await requireSystems(books, rules)
   checkRules(
     wanted,
     (await loadHeld(books, ['accounts'])).find(({ row }) => row.role === 'ledger'),
     await purposesOf(books),
   )
   return { wanted, now }
+}
+
+/** @throws AXION_NOT_FOUND of a system that was never connected; one that was taken off keeps its rules */
+async function requireSystems(
+  { trx, entityId }: Books,
+  rules: readonly Pick<BaselineImport['rules'][number], 'when'>[],
+): Promise<void> {
+  const wanted = new Set(rules.flatMap(({ when }) => when.system ?? []))
+  if (wanted.size === 0) return
+  const known = new Set(
+    (await trx('system').where({ entity_id: entityId }).select('system_id')).map((row) => row.system_id),
+  )
+  for (const system of wanted)
+    if (!known.has(system)) throw new Problem('AXION_NOT_FOUND', { what: `system ${system}` })
 }
 
 /** Codes that no rule has, or ever had. */

@@ -1,5 +1,11 @@
 import { createHash } from 'node:crypto'
-import { MOST_TRIED, type BaselineImport, type DocumentTried, type RulesTried } from '@axion/contract'
+import {
+  MOST_TRIED,
+  TRIED_FIELDS,
+  type BaselineImport,
+  type DocumentTried,
+  type RulesTried,
+} from '@axion/contract'
 import {
   accountOf,
   decided,
@@ -189,6 +195,7 @@ function changesBetween(
   const codeName = (code: string | null): string =>
     index.baseline.itemTaxCodes.find((one) => one.id === code)?.name ?? code ?? ''
   const values = (line: DocumentLine, document: TaxDocument): readonly string[] => [
+    index.item(line.itemId ?? '')?.name ?? '',
     codeName(line.itemTaxCode),
     accountOf(kind, document, line, index) ?? '',
     (line.decision?.dimensions ?? [])
@@ -197,7 +204,7 @@ function changesBetween(
       .join(', '),
   ]
   const [old, fresh] = [values(was, before), values(will, after)]
-  return (['Item tax code', 'Account', 'Dimensions'] as const).flatMap((field, at) =>
+  return TRIED_FIELDS.flatMap((field, at) =>
     old[at] === fresh[at] ? [] : [{ field, before: old[at] ?? '', after: fresh[at] ?? '' }],
   )
 }

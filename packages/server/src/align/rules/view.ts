@@ -3,7 +3,7 @@ import { formatAmount } from '@axion/core'
 import { readBaseline } from '../../baseline/read.ts'
 import { dimensionId } from '../../baseline/tables/postings.ts'
 import type { Books } from '../../database/connection.ts'
-import { loadHeld } from '../../setUp/held.ts'
+import { connectedSystems, loadHeld } from '../../setUp/held.ts'
 import { ensureAligned } from '../build.ts'
 import { amountFindings } from '../grid/findings.ts'
 import { purposesOf } from '../purposes.ts'
@@ -34,8 +34,11 @@ export async function rulesView(books: Books, month: string): Promise<RulesView>
     `select distinct channel from (select value->>'channel' as channel from document where entity_id = :e) c where channel is not null order by 1 limit 100`,
     { e: entityId },
   )) as { rows: { channel: string }[] }
+  const sources = (await connectedSystems(books))
+    .filter(({ role }) => role !== 'ledger')
+    .map(({ system_id: id, name }) => ({ id, name }))
   const nameOf = new Map([...named(baseline.itemTaxCodes)].map(({ id, name }) => [id, name]))
-  const used = new Set(baseline.rules.flatMap(({ when }) => [when.item, when.party]))
+  const used = new Set(baseline.rules.flatMap(({ when, then }) => [when.item, when.party, then.item]))
   return {
     currency,
     standing: standingOf(baseline.rules),
@@ -67,6 +70,7 @@ export async function rulesView(books: Books, month: string): Promise<RulesView>
         id: number,
         name,
       })),
+      systems: sources,
       channels: channels.map(({ channel }) => channel),
     },
     groups: groups.slice(0, MOST_GROUPS).map((group): SpecialGroup => ({

@@ -1,4 +1,4 @@
-import type { PostingKind } from '@axion/core'
+import type { PostingKind, SaleKind, StatedFlag } from '@axion/core'
 import type { Columns } from '../../database/row.ts'
 import { ALWAYS, validOf, versionId, type BaselineTable, type Held, type Stated } from './table.ts'
 
@@ -97,16 +97,19 @@ export const DIMENSION_VALUE: BaselineTable<
   toHeld: ({ object_id: id, dimension, code, name }) => ({ id, dimension, code, name }),
 }
 
-type Condition = 'item' | 'text' | 'region' | 'party' | 'method' | 'channel'
+type Condition = 'item' | 'text' | 'region' | 'party' | 'method' | 'channel' | 'system'
 type LineRuleRow = Columns<
   'line_rule',
-  'name' | 'place' | Condition | 'item_tax_code' | 'account' | 'dimension'
->
+  'name' | 'place' | Condition | 'as_item' | 'item_tax_code' | 'account' | 'dimension'
+> & {
+  readonly stated: StatedFlag | null
+  readonly sale_kind: SaleKind | null
+}
 
 export const LINE_RULE: BaselineTable<LineRuleRow, Stated<'rules'>, Held<'lineRules'>> = {
   table: 'line_rule',
   order: 'place',
-  toRow: ({ code, name, when, then, from, to }, place) => ({
+  toRow: ({ code, name, when: { saleKind: sale_kind, ...when }, then, from, to }, place) => ({
     objectId: code,
     from,
     to,
@@ -114,6 +117,8 @@ export const LINE_RULE: BaselineTable<LineRuleRow, Stated<'rules'>, Held<'lineRu
       name,
       place,
       ...when,
+      sale_kind,
+      as_item: then.item,
       item_tax_code: then.itemTaxCode,
       account: then.account,
       dimension: then.dimension,
@@ -124,9 +129,14 @@ export const LINE_RULE: BaselineTable<LineRuleRow, Stated<'rules'>, Held<'lineRu
 }
 
 function saidOf(row: LineRuleRow): Pick<Held<'lineRules'>, 'when' | 'then'> {
-  const { item, text, region, party, method, channel } = row
+  const { item, text, region, party, method, channel, system, stated, sale_kind: saleKind } = row
   return {
-    when: { item, text, region, party, method, channel },
-    then: { itemTaxCode: row.item_tax_code, account: row.account, dimension: row.dimension },
+    when: { item, text, region, party, method, channel, system, stated, saleKind },
+    then: {
+      item: row.as_item,
+      itemTaxCode: row.item_tax_code,
+      account: row.account,
+      dimension: row.dimension,
+    },
   }
 }

@@ -61,6 +61,7 @@ import * as restored from './059_restored.ts'
 import * as attached from './060_attached.ts'
 import * as copied from './061_copied.ts'
 import * as collecting from './062_collecting.ts'
+import * as bySource from './063_by_source.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -126,6 +127,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '060_attached': attached,
   '061_copied': copied,
   '062_collecting': collecting,
+  '063_by_source': bySource,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import type { GridNames, RuleDraft, RulesView } from '@axion/contract'
+import { SALE_WORDS, type GridNames, type RuleDraft, type RulesView } from '@axion/contract'
+import { SALE_KINDS } from '@axion/core'
 import { computed, ref } from 'vue'
 import { call } from '../../shell/api.ts'
 import { useMonth } from '../../shell/month.ts'
-import { isWhole } from './words.ts'
+import { isBySource, isWhole } from './words.ts'
 
 /** One rule: what a line has to be like, then what it stands under. What is left open is no condition. */
 const props = defineProps<{ rule: RuleDraft; choices: RulesView['choices'] }>()
@@ -31,9 +32,29 @@ function typed(key: keyof When, kind: 'items' | 'parties', event: Event): void {
   when(key, text(event))
   void look(kind, text(event))
 }
+function countAs(event: Event): void {
+  then('item', text(event))
+  void look('items', text(event))
+}
 const lists = computed(() => [
   { key: 'region' as const, label: 'sold in', any: 'anywhere', of: props.choices.regions },
   { key: 'method' as const, label: 'paid by', any: 'any method', of: props.choices.methods },
+  { key: 'system' as const, label: 'of the system', any: 'any system', of: props.choices.systems },
+  {
+    key: 'stated' as const,
+    label: 'flagged by its source',
+    any: 'either way, or not',
+    of: [
+      { id: 'taxable', name: 'taxable' },
+      { id: 'not-taxable', name: 'not taxable' },
+    ],
+  },
+  {
+    key: 'saleKind' as const,
+    label: 'sold for',
+    any: 'whatever it is sold for',
+    of: SALE_KINDS.map((id) => ({ id, name: SALE_WORDS[id] })),
+  },
 ])
 const outcomes = computed(() => [
   {
@@ -104,6 +125,17 @@ const outcomes = computed(() => [
     </fieldset>
     <fieldset>
       <legend>Then it stands under</legend>
+      <label
+        >as the item
+        <input
+          :value="draft.then.item ?? ''"
+          list="rule-items"
+          maxlength="60"
+          placeholder="only where it has none"
+          data-then="item"
+          @focus="look('items', '')"
+          @input="countAs"
+      /></label>
       <label v-for="each in outcomes" :key="each.key"
         >{{ each.label }}
         <select
@@ -128,6 +160,10 @@ const outcomes = computed(() => [
           @change="draft.to = orNone(text($event))"
       /></label>
     </fieldset>
+    <p v-if="isBySource(draft)" class="soft" data-by-source>
+      Its source decides: what such a line is taxed as stands on that flag alone, agreed and checked by
+      nobody. Tie out and the close sheet say how much does.
+    </p>
     <p class="actions">
       <button class="do" type="submit" :disabled="!isWhole(draft)">Put it in the list</button>{{ ' ' }}
       <button class="plain" type="button" @click="emit('cancel')">Not now</button>{{ ' ' }}

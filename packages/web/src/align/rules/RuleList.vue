@@ -2,7 +2,7 @@
 import type { RuleDraft, RulesView } from '@axion/contract'
 import Amount from '../../figures/Amount.vue'
 import { count, useFormat } from '../../figures/format.ts'
-import { sayThen, sayWhen } from './words.ts'
+import { isBySource, sayThen, sayWhen } from './words.ts'
 
 /** The rules in their order, as they are being written: what is not kept yet says so. */
 const props = defineProps<{
@@ -51,7 +51,13 @@ const dates = ({ from, to }: RuleDraft): string =>
         >
           <td class="n soft">{{ at + 1 }}</td>
           <td class="strong" :title="rule.name">
-            {{ rule.name }}<small v-if="!isKept(rule)" class="unkept">not kept yet</small>
+            {{ rule.name }}<small v-if="!isKept(rule)" class="unkept">not kept yet</small
+            ><small
+              v-if="isBySource(rule)"
+              class="by-source"
+              title="Agreed that its flag decides, and checked by nobody"
+              >its source decides</small
+            >
           </td>
           <td :title="sayWhen(rule, view)">{{ sayWhen(rule, view) }}</td>
           <td class="then" :title="sayThen(rule, view)">{{ sayThen(rule, view) }}</td>
@@ -109,11 +115,15 @@ const dates = ({ from, to }: RuleDraft): string =>
 </template>
 
 <style scoped>
-.unkept {
+.unkept,
+.by-source {
   display: block;
   font-weight: 400;
   font-size: 12px;
   color: var(--plum);
+}
+.by-source {
+  color: var(--soft);
 }
 .sheet td.then {
   max-width: 330px;

@@ -3,7 +3,7 @@ import { flushPromises, type VueWrapper } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { answers, mountIn, PATH } from '../../../test/mounting.ts'
 import RulesPage from './RulesPage.vue'
-import { isWhole, sayThen, sayWhen } from './words.ts'
+import { isBySource, isWhole, sayThen, sayWhen } from './words.ts'
 
 afterEach(() => vi.unstubAllGlobals())
 
@@ -14,8 +14,11 @@ const NO_WHEN: RuleDraft['when'] = {
   party: null,
   method: null,
   channel: null,
+  system: null,
+  stated: null,
+  saleKind: null,
 }
-const NO_THEN: RuleDraft['then'] = { itemTaxCode: null, account: null, dimension: null }
+const NO_THEN: RuleDraft['then'] = { item: null, itemTaxCode: null, account: null, dimension: null }
 const kept = (code: string, name: string, text: string, account: string): RulesView['rules'][number] => ({
   code,
   name,
@@ -68,6 +71,7 @@ const VIEW: RulesView = {
       { id: '2600', name: 'Deposits held' },
     ],
     channels: ['Own shop'],
+    systems: [{ id: 'till', name: 'Tills' }],
   },
   groups: [group('Table fee', { findings: [finding('AXION_AMOUNT_OPEN')], treatments: [] })],
 }
@@ -266,15 +270,32 @@ describe('line rules', () => {
       { item: 'H1', party: 'p', method: 'CARD', channel: 'Own shop' },
       'item is Hive, party is p, paid by Card, sold through Own shop',
     ],
+    [
+      { system: 'till', stated: 'not-taxable', saleKind: 'own-use' },
+      'of Tills, flagged not taxable by its source, sold for own use',
+    ],
   ])('say when: %j', (when, says) => {
     expect(sayWhen({ ...(VIEW.rules[0] as RuleDraft), when: { ...NO_WHEN, ...when } }, VIEW)).toBe(says)
+  })
+  test.each<[Partial<RuleDraft['when']>, Partial<RuleDraft['then']>, boolean]>([
+    [{ stated: 'taxable' }, { itemTaxCode: 'WARE' }, true],
+    [{ stated: 'taxable' }, { item: 'H1' }, true],
+    [{ stated: 'taxable' }, { account: '4090' }, false],
+    [{ text: 'a' }, { itemTaxCode: 'WARE' }, false],
+  ])('say whether their source decides: %j, %j', (when, then, bySource) => {
+    const rule = {
+      ...(VIEW.rules[0] as RuleDraft),
+      when: { ...NO_WHEN, ...when },
+      then: { ...NO_THEN, ...then },
+    }
+    expect(isBySource(rule)).toBe(bySource)
   })
   it('say what comes out, and whether they are whole', () => {
     const rule = {
       ...(VIEW.rules[0] as RuleDraft),
-      then: { itemTaxCode: 'WARE', account: '4090', dimension: 'Counter: CAFE' },
+      then: { item: 'H1', itemTaxCode: 'WARE', account: '4090', dimension: 'Counter: CAFE' },
     }
-    expect(sayThen(rule, VIEW)).toBe('under Ware, to 4090 Wrapping, Counter: Café')
+    expect(sayThen(rule, VIEW)).toBe('counts as Hive, under Ware, to 4090 Wrapping, Counter: Café')
     expect(
       [rule, { ...rule, name: ' ' }, { ...rule, when: NO_WHEN }, { ...rule, then: NO_THEN }].map(isWhole),
     ).toEqual([true, false, false, false])

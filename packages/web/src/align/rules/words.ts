@@ -1,4 +1,11 @@
-import type { RuleDraft, RulesView, SpecialGroup } from '@axion/contract'
+import { SALE_WORDS, type RuleDraft, type RulesView, type SpecialGroup } from '@axion/contract'
+import type { StatedFlag } from '@axion/core'
+
+/** What a source's own flag says of a line, in words. */
+export const STATED_WORDS: Readonly<Record<StatedFlag, string>> = {
+  taxable: 'flagged taxable by its source',
+  'not-taxable': 'flagged not taxable by its source',
+}
 
 export const SPECIAL_WORDS: Readonly<Record<SpecialGroup['what'], string>> = {
   'no-item': 'Line without an item',
@@ -21,14 +28,18 @@ export function sayWhen({ when }: RuleDraft, { choices, names }: Named): string 
     when.party && `party is ${names[when.party] ?? when.party}`,
     when.method && `paid by ${nameIn(choices.methods, when.method)}`,
     when.channel && `sold through ${when.channel}`,
+    when.system && `of ${nameIn(choices.systems, when.system)}`,
+    when.stated && STATED_WORDS[when.stated],
+    when.saleKind && `sold for ${SALE_WORDS[when.saleKind]}`,
   ]
     .filter(Boolean)
     .join(', ')
 }
 
 /** What comes out of it: "under Ware, to 4010 Wrapping". */
-export function sayThen({ then }: RuleDraft, { choices }: Named): string {
+export function sayThen({ then }: RuleDraft, { choices, names }: Named): string {
   return [
+    then.item && `counts as ${names[then.item] ?? then.item}`,
     then.itemTaxCode && `under ${nameIn(choices.codes, then.itemTaxCode)}`,
     then.account &&
       `to ${[then.account, choices.accounts.find((one) => one.id === then.account)?.name].filter(Boolean).join(' ')}`,
@@ -42,8 +53,18 @@ export const EMPTY_RULE: Omit<RuleDraft, 'from'> = {
   code: null,
   name: '',
   to: null,
-  when: { item: null, text: null, region: null, party: null, method: null, channel: null },
-  then: { itemTaxCode: null, account: null, dimension: null },
+  when: {
+    item: null,
+    text: null,
+    region: null,
+    party: null,
+    method: null,
+    channel: null,
+    system: null,
+    stated: null,
+    saleKind: null,
+  },
+  then: { item: null, itemTaxCode: null, account: null, dimension: null },
 }
 
 /** Whether it states at least one condition and one outcome, and has a name. */
@@ -51,4 +72,9 @@ export function isWhole({ name, when, then }: RuleDraft): boolean {
   return (
     name.trim() !== '' && [when, then].every((part) => Object.values(part).some((value) => value !== null))
   )
+}
+
+/** Whether what it decides is what the source's own flag says: agreed that it does, and checked by nobody. */
+export function isBySource({ when, then }: RuleDraft): boolean {
+  return when.stated !== null && (then.itemTaxCode !== null || then.item !== null)
 }
