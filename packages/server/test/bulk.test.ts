@@ -11,6 +11,8 @@ import type {
 } from '@axion/contract'
 import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { readBaseline } from '../src/baseline/read.ts'
+import { inEntity } from '../src/database/connection.ts'
 import { bookAll, demoPair, makeReadyWorld, MONTH, type World } from './world.ts'
 
 let world: World
@@ -406,5 +408,63 @@ describe('posting rules', () => {
       `select count(*)::int as n from object cross join jsonb_array_elements(value->'lines') line where resource = 'journal-entries' and not removed and line->>'accountId' = 'acct_4100' and line->>'description' like 'Smoker%'`,
     )
     expect(lines[0]?.n).toBeGreaterThan(0)
+  })
+
+  it('are made for all that goes nowhere at once, with the accounts that the ledger lacks, and taken back at once', async () => {
+    const baseline = await inEntity(world.services.database, 'larkspur', readBaseline)
+    const gone = ['cash-difference', 'rounding', 'payable', 'tax WRO']
+    const idOf = ({ kind, agency }: (typeof baseline.postingRules)[number]): string =>
+      [kind, ...(agency === null ? [] : [agency])].join(' ')
+    const away = baseline.postingRules.filter((rule) => rule.only === null && gone.includes(idOf(rule)))
+    await world.ok('PUT', `${MONTH}/baseline`, {
+      ...baseline,
+      postingRules: baseline.postingRules.filter((rule) => !away.includes(rule)),
+    })
+    const lacking = async (): Promise<string[]> =>
+      (await grid('accounts')).rows
+        .filter((row) => row.findings.some(({ code }) => code === 'AXION_NO_RULE'))
+        .map(({ id }) => id)
+        .sort()
+    const before = await lacking()
+    expect(before).toEqual(expect.arrayContaining(away.map(idOf)))
+    // One is there already under the name that would be proposed, and one twice: which of them, nobody can say.
+    await world.ledgerSql(
+      `insert into object (resource, id, revision, sequence, value) values ('accounts', 'acct_round', 1, nextval('change_sequence'), '{"number": "5999", "name": "rounding ", "type": "expense"}')`,
+    )
+    await world.run('/pulls', { systemIds: ['ledger'] })
+
+    const request: BulkInput = {
+      kind: 'accounts',
+      action: 'open',
+      rows: { filter: { code: 'AXION_NO_RULE' } },
+    }
+    const shown = await preview(request)
+    const made = shown.does.filter(({ changes }) => changes.some(({ field }) => field === 'Made there'))
+    expect([shown.total, shown.skips, made.length]).toEqual([before.length, [], before.length - 1])
+    const numbers = shown.does.map(({ changes }) => changes[0]?.to.split(/[ ,]/)[0])
+    expect([
+      new Set(numbers).size,
+      numbers.filter((one) => ['6900', '6910', '5999'].includes(one ?? '')),
+    ]).toEqual([before.length, ['6900']])
+    expect((await does(request)).state).toBe('done')
+    expect(await lacking()).toEqual([])
+    const rows = (await grid('accounts')).rows.filter(({ id }) => before.includes(id))
+    expect(rows.flatMap(({ findings }) => findings.map(({ code }) => code))).toEqual([])
+    const inLedger = await world.ledgerSql<{ number: string }>(
+      `select value->>'number' as number from object where resource = 'accounts' and not removed`,
+    )
+    expect(inLedger.map(({ number }) => number)).toEqual(expect.arrayContaining(numbers))
+    expect(new Set(inLedger.map(({ number }) => number)).size).toBe(inLedger.length)
+    expect((await preview(request)).total).toBe(0)
+    expect((await preview({ ...request, rows: { ids: ['revenue'] } })).skips[0]?.why).toMatch(/already/)
+
+    expect((await batches())[0]).toMatchObject({ action: 'open', canUndo: true })
+    await undoes()
+    expect(await lacking()).toEqual(before)
+    // What was made there stays, and is found by its name the next time, but for what is there under one name several times.
+    const again = (await preview(request)).does.filter(({ changes }) =>
+      changes.some(({ field }) => field === 'Made there'),
+    )
+    expect(again.map(({ row }) => row)).toEqual(['Rounding'])
   })
 })

@@ -3,8 +3,8 @@ import { FieldChange } from './common.ts'
 import { ALIGN_KINDS } from './align.ts'
 import { GridQuery } from './grid.ts'
 
-/** What may be done to many rows at once: accept their clear links, send the baseline's values or take the systems', make what a system lacks, take in what only a system has, or leave findings with a reason. */
-export const BULK_ACTIONS = ['link', 'send', 'create', 'adopt', 'take-in', 'leave'] as const
+/** What may be done to many rows at once: accept their clear links, send the baseline's values or take the systems', make what a system lacks, send kinds of amount that go nowhere to an account and make those that the ledger lacks, take in what only a system has, or leave findings with a reason. */
+export const BULK_ACTIONS = ['link', 'send', 'create', 'open', 'adopt', 'take-in', 'leave'] as const
 export const BulkAction = z.enum(BULK_ACTIONS)
 export type BulkAction = z.infer<typeof BulkAction>
 

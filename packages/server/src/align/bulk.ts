@@ -53,7 +53,21 @@ export async function bulk(services: Services, entityId: string, run: BulkRun): 
   if (request.action === 'send' || request.action === 'create')
     return sendAll(services, entityId, run, { does: gathered.does, begun: begun ?? [] })
   if (begun === null) await changing(database, entityId, (books) => doHere(books, run, gathered))
-  return { cancelled: false, sentTo: [], problems: [] }
+  return request.action === 'open'
+    ? openLacking(services, entityId, run)
+    : { cancelled: false, sentTo: [], problems: [] }
+}
+
+/** Makes the accounts that the ledger lacks of those that rules were just made for. Whoever takes over goes by the rules, and asks under the same keys. */
+async function openLacking(services: Services, entityId: string, run: BulkRun): Promise<BulkDone> {
+  const { does, steps } = await inEntity(services.database, entityId, async (books) => {
+    const kept = (await stepsOfRun(books, run.run_id)) ?? []
+    const ids = kept.flatMap((step) => (step.did === 'revised' ? [step.objectId] : []))
+    const request = { ...run.payload.request, action: 'create' as const, rows: { ids } }
+    const found = ids.length === 0 ? null : await gather(books, run.payload.month, request)
+    return { does: found?.does ?? [], steps: kept }
+  })
+  return sendAll(services, entityId, run, { does, begun: steps })
 }
 
 async function doHere(books: Books, run: BulkRun, { basis, does }: Gathered): Promise<void> {
@@ -128,7 +142,9 @@ async function sendAll(
           remedy: todo.remedy,
           person: run.started_by,
         })
-        await changing(database, entityId, (books) => addToBatch(books, run.run_id, batch, steps))
+        // What was made there is nothing that is taken back: rules that were made for it here are.
+        if (batch.action !== 'open')
+          await changing(database, entityId, (books) => addToBatch(books, run.run_id, batch, steps))
       } catch (error) {
         problems.push({ what: `${task.row}, ${task.system}`, ...inWordsOf(error) })
       }

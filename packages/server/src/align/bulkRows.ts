@@ -19,6 +19,7 @@ import { Problem } from '../faults/problem.ts'
 import { ensureAligned, basisOf } from './build.ts'
 import { narrowed } from './grid/narrowed.ts'
 import { clearOf } from './links.ts'
+import { openings } from './openings.ts'
 import { planOf } from './remedies.ts'
 import { Fault, groupBy } from '@axion/core'
 
@@ -85,7 +86,11 @@ export async function gather(books: Books, month: string, request: BulkRequest):
   const skips: Skipped[] = []
   const concerns = (systemId: string): boolean => request.systemId === null || request.systemId === systemId
   if (request.action === 'leave') does.push(...(await leaving(trx, here, { rows, names, concerns })))
-  else
+  else if (request.action === 'open') {
+    const found = opening({ basis, month }, rows, concerns)
+    does.push(...found.does)
+    skips.push(...found.skips)
+  } else
     for (const row of rows) {
       for (const cell of row.cells.filter((one) => concerns(one.systemId))) {
         const of = {
@@ -181,7 +186,7 @@ function linking({ basis, row, cell, of }: Placed, { kind: align }: BulkRequest)
 
 function remedying(
   { basis, month, cell, of }: Placed,
-  action: Exclude<BulkAction, 'link' | 'leave'>,
+  action: Exclude<BulkAction, 'link' | 'leave' | 'open'>,
 ): Sorted {
   const does: RowTask[] = []
   const skips: Skipped[] = []
@@ -204,6 +209,50 @@ function remedying(
     } catch (error) {
       skips.push({ row: of.row, system: of.system, why: inWordsOf(error).says })
     }
+  }
+  return { does, skips }
+}
+
+/** Kinds of amount that no rule sends anywhere: each to the account that is proposed for it, which the ledger is asked to make where it lacks it. */
+function opening(
+  { basis, month }: Pick<Placed, 'basis' | 'month'>,
+  rows: readonly StoredRow[],
+  concerns: (systemId: string) => boolean,
+): Sorted {
+  const does: RowTask[] = []
+  const skips: Skipped[] = []
+  const ledger = basis.systems.find(({ held }) => held.row.role === 'ledger')?.held
+  if (!ledger || !concerns(ledger.row.system_id)) return { does, skips }
+  const proposed = openings(basis, ledger)
+  const { system_id: systemId, name: system } = ledger.row
+  for (const { row_id: ruleId, name: row } of rows) {
+    const found = proposed.get(ruleId)
+    if (!found) {
+      const why =
+        found === undefined
+          ? 'a rule sends it to an account already'
+          : `${system} lets nobody else make an account, or numbers them otherwise: choose one for it`
+      skips.push({ row, system, why })
+      continue
+    }
+    const { account, opens } = found
+    const remedy = {
+      ...{ kind: 'post-to' as const, systemId, ruleId, account: account.number },
+      ...(opens ? { opens: true as const } : {}),
+    }
+    const plan = planOf(basis, month, remedy)
+    const made = {
+      field: 'Made there',
+      from: '',
+      to: `${account.name}, ${account.type.replaceAll('-', ' ')}`,
+    }
+    does.push({
+      row,
+      system,
+      systemId,
+      changes: [...plan.changes, ...(opens ? [made] : [])],
+      todo: { remedy, plan },
+    })
   }
   return { does, skips }
 }

@@ -3,8 +3,9 @@ import { covers, lastDayOf } from '@axion/core'
 import { loadBaseline } from '../baseline/load.ts'
 import { postingRuleId } from '../baseline/tables/postings.ts'
 import type { Books } from '../database/connection.ts'
-import { loadHeld, type HeldSystem } from '../setUp/held.ts'
+import { loadHeld } from '../setUp/held.ts'
 import { fits, nameOf, ruleOf } from './kinds/accounts.ts'
+import { nextFree } from './openings.ts'
 import { purposesOf } from './purposes.ts'
 
 /** The accounts of the ledger that a posting rule may go to, and what a new one for it would be numbered where the ledger lets one be made. */
@@ -45,8 +46,10 @@ export async function accountChoices(books: Books, month: string, ruleId: string
     opens: ledger.row.about.creates.includes('accounts')
       ? nextFree(
           now ?? alike.sort().at(-1) ?? accounts.at(-1)?.number ?? '',
-          ledger,
-          postingRules.map((one) => one.account),
+          new Set([
+            ...ledger.accounts.map(({ value }) => value.number),
+            ...postingRules.map((one) => one.account),
+          ]),
         )
       : null,
     spans: own
@@ -85,15 +88,4 @@ async function changesOf({ trx, entityId }: Books, object: string): Promise<Acco
       from: /\d{4}-\d{2}-\d{2}/.exec(field)?.[0] ?? '',
     })),
   )
-}
-
-/** The first number after another's that neither the ledger nor a posting rule has; nothing where numbers are no numbers. */
-function nextFree(after: string, { accounts }: HeldSystem, named: readonly string[]): string {
-  if (!/^\d{1,15}$/.test(after)) return ''
-  const taken = new Set([...accounts.map(({ value }) => value.number), ...named])
-  for (let number = BigInt(after) + 1n, tried = 0; tried <= taken.size; number++, tried++) {
-    const text = number.toString().padStart(after.length, '0')
-    if (!taken.has(text)) return text
-  }
-  return ''
 }

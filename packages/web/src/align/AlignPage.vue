@@ -59,6 +59,14 @@ const asking = ref<BulkInput | null>(null)
 function askBulk(action: BulkAction, reason?: string): void {
   asking.value = selection.request(action, reason)
 }
+/** Kinds of amount that the month holds and that no rule sends anywhere. */
+const goesNowhere = computed(() => view.value?.byCode.find(({ code }) => code === 'AXION_NO_RULE')?.findings ?? 0)
+const openAccounts = (): void =>
+  void (asking.value = {
+    kind: 'accounts',
+    action: 'open',
+    rows: { filter: { code: 'AXION_NO_RULE' } },
+  })
 function begun(): void {
   selection.clear()
 }
@@ -157,6 +165,15 @@ useKeys(() => [
           Every kind: accept {{ view.clearInAll }}
         </button>
         <button
+          v-if="kind === 'accounts' && goesNowhere > 0 && entity.role !== 'viewer'"
+          class="do first"
+          type="button"
+          data-open-accounts
+          @click="openAccounts"
+        >
+          Open accounts for {{ goesNowhere }}
+        </button>
+        <button
           v-if="view && view.clearLinks > 0"
           class="do first"
           type="button"
@@ -171,6 +188,7 @@ useKeys(() => [
       v-if="selection.some.value && view"
       :selection="selection"
       :total="view.total"
+      :kind="kind"
       @ask="askBulk"
     />
     <AlignFilters v-else ref="filter" :view="view" />

@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { BULK_ACTIONS, type BulkAction } from '@axion/contract'
-import { ref } from 'vue'
+import { BULK_ACTIONS, type AlignKind, type BulkAction } from '@axion/contract'
+import { computed, ref } from 'vue'
 import type { Selection } from './useSelection.ts'
 import { BULK_WORDS } from './words.ts'
 
 /** What can be done to all rows that are selected; leaving them as they are takes a reason. */
-defineProps<{ selection: Selection; total: number }>()
+const props = defineProps<{ selection: Selection; total: number; kind: AlignKind }>()
 const emit = defineEmits<{ ask: [action: BulkAction, reason?: string] }>()
+/** Only kinds of amount are posted to accounts. */
+const actions = computed(() => BULK_ACTIONS.filter((one) => one !== 'open' || props.kind === 'accounts'))
 const reason = ref<string | null>(null)
 function ask(action: BulkAction): void {
   if (action === 'leave') reason.value = ''
@@ -31,7 +33,7 @@ const leave = (): void => emit('ask', 'leave', reason.value ?? '')
       <button class="plain" type="button" @click="reason = null">Not now</button>
     </form>
     <template v-else
-      ><button v-for="action in BULK_ACTIONS" :key="action" class="plain" type="button" @click="ask(action)">
+      ><button v-for="action in actions" :key="action" class="plain" type="button" @click="ask(action)">
         {{ BULK_WORDS[action].label }}
       </button></template
     >

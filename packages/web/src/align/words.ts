@@ -136,6 +136,13 @@ export const BULK_WORDS: Readonly<
     act: (n) => `Make ${count(n, 'object')}`,
     after: 'What is made in a system is removed there, if it is to go again.',
   },
+  open: {
+    label: 'Open accounts for them',
+    title: 'Open accounts for what goes nowhere yet',
+    act: (n) => `Open ${count(n, 'account')}`,
+    after:
+      'The rules take their accounts first; then the ledger is asked to make those that it lacks. What is made there is removed there, if it is to go again; the rules are taken back here.',
+  },
   adopt: {
     label: 'Take the systems’ values',
     title: 'Take the systems’ values into the baseline',
@@ -179,6 +186,7 @@ export const BATCH_WORDS: Readonly<Record<string, string>> = {
   leave: 'Left the findings of',
   send: 'Sent',
   create: 'Made',
+  open: 'Opened accounts for',
   adopt: 'Took over',
   'take-in': 'Took in',
   'new-rate': 'Entered the rate',

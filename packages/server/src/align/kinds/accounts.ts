@@ -144,10 +144,10 @@ function sharing({ index, date }: Pick<GridBasis, 'index' | 'date'>, row: Baseli
   return [findingOf('AXION_ACCOUNT_SHARED', facts)]
 }
 
-type Named = Pick<PostingRule, 'kind' | 'agencyId' | 'only'>
+export type Named = Pick<PostingRule, 'kind' | 'agencyId' | 'only'>
 
 /** Kinds of amount that documents have, agencies the entity is registered with or has tax back from, and payment methods, that no rule sends anywhere. */
-function lacking({ index, date, systems }: GridBasis): Named[] {
+export function lacking({ index, date, systems }: GridBasis): Named[] {
   const roles = new Set(systems.map(({ held }) => held.row.role))
   const stock = systems.some(({ held }) => held.row.settings?.keepsInventory === true) ? STOCK_KINDS : []
   const kinds = [...NEEDED, ...[...roles].flatMap((role) => COMES_WITH[role]), ...stock]
@@ -261,13 +261,16 @@ export function accountFor(
   const rule = index.baseline.postingRules.find(
     (one) => covers(one.valid, date) && postingRuleId(one.kind, one.agencyId, one.only) === ruleId,
   )
-  const kind = POSTING_KINDS.find((one) => one === rule?.kind)
-  if (!rule || !kind) throw new Problem('AXION_NOT_FOUND', { what: 'such posting rule' })
+  if (!rule) throw new Problem('AXION_NOT_FOUND', { what: 'such posting rule' })
+  return { number: rule.account, ...accountNamed(index, rule) }
+}
+
+/** What an account for a kind of amount is called, and of what type it is. */
+export function accountNamed(index: GridBasis['index'], rule: Named): Pick<Account, 'name' | 'type'> {
   const name = nameOf(index, rule)
   return {
-    number: rule.account,
-    name: kind === 'tax' ? `${name}, tax owed` : name,
-    type: TYPES[kind][0] ?? 'asset',
+    name: rule.kind === 'tax' ? `${name}, tax owed` : name,
+    type: TYPES[rule.kind][0] ?? 'asset',
   }
 }
 
