@@ -151,6 +151,7 @@ export function documentAt(at: number, dayOf: (at: number) => string): Made {
         amount: text(line.amount),
         taxRateId: line.rate === null ? null : source.rate + line.rate,
         creditsLineId: null,
+        overridden: null,
         taxableFlag: null,
       })),
       taxes: taxes.map(({ rate, base, tax, parts }) => ({

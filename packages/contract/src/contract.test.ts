@@ -67,6 +67,7 @@ const document: SourceDocument = {
       amount: '250.00',
       taxRateId: 'r',
       creditsLineId: null,
+      overridden: null,
       taxableFlag: null,
     },
   ],

@@ -8,15 +8,21 @@ import type {
   TieOutView,
 } from '@axion/contract'
 import { FERNHOLLOW, baselineOf, billingOf, ledgerOf } from '@axion/demo'
+import { selectorText } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
-import { makeWorld, MONTH, type World } from './world.ts'
+import { bookAll, makeWorld, MONTH, type World } from './world.ts'
 
 interface Wire {
   readonly resource: string
   readonly id: string
   readonly value: {
     readonly number: string
-    readonly lines: readonly { readonly id: string; readonly description: string }[]
+    readonly kind?: string
+    readonly lines: readonly {
+      readonly id: string
+      readonly description: string
+      readonly taxRateId: string | null
+    }[]
   }
 }
 const WRAPPING = 'Gift wrapping'
@@ -28,6 +34,7 @@ let world: World
 let flagged: readonly string[]
 let wrapped: readonly string[]
 let own: string
+let overridden: string
 beforeAll(async () => {
   const billing = billingOf(FERNHOLLOW, 5, 'http://127.0.0.1:1')
   const objects = billing.objects as unknown as readonly Wire[]
@@ -37,11 +44,29 @@ beforeAll(async () => {
     string[],
   ]
   own = objects.find((one) => one.resource === 'documents' && !wraps(one))?.value.number ?? ''
+  overridden =
+    objects.find(
+      (one) =>
+        one.resource === 'documents' &&
+        one.value.kind === 'invoice' &&
+        one.value.number !== own &&
+        !wraps(one) &&
+        one.value.lines.every(({ taxRateId }) => taxRateId !== null),
+    )?.value.number ?? ''
   const stated = ({ resource, id, value }: Wire): Wire => ({
     ...{ resource, id },
     value: {
       ...value,
       ...(resource === 'documents' && value.number === own ? { saleKind: 'own-use' } : {}),
+      ...(resource === 'documents' && value.number === overridden
+        ? {
+            lines: value.lines.map((line) => ({
+              ...line,
+              taxRateId: null,
+              overridden: { by: 'Mara Quist', why: 'a school', at: null },
+            })),
+          }
+        : {}),
       ...(resource === 'documents' && flagged.includes(value.number)
         ? {
             lines: value.lines.map((line) => ({ ...line, taxableFlag: line.description !== WRAPPING })),
@@ -150,6 +175,30 @@ describe('what a source says of its own documents', () => {
     const before = (await view()).rules.map(({ documents: _, amount: __, ...rule }) => rule)
     await keep([...before, OWN])
     expect(await found(own)).toEqual([true, []])
+  })
+
+  it('tells who put another tax in the place of its own, and why, on the document and as its cause', async () => {
+    const view = await world.ok<TieOutView>('GET', `${MONTH}/tie-out?show=overridden`)
+    expect([view.overridden, [...new Set(view.rows.map(({ number }) => number))]]).toEqual([
+      true,
+      [overridden],
+    ])
+    // The cause of what is charged is looked for once it is booked as it was charged.
+    await world.run('/post/rehearsal')
+    await bookAll(world)
+    const told = await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)
+    const cause = told.causes.find(({ facts }) => facts.kind === 'override')
+    expect(cause).toMatchObject({
+      facts: { kind: 'override', by: 'Mara Quist', why: 'a school' },
+      documents: 1,
+    })
+    const [unit] = view.rows
+    const evidence = await world.as(
+      'viewer',
+      'GET',
+      `${MONTH}/evidence?open=${encodeURIComponent(selectorText({ of: 'total', unit: unit?.unit ?? '' }))}`,
+    )
+    expect(evidence.body).toContain('its tax put in by Mara Quist: “a school”')
   })
 
   it('is the same after a full proof, and gone with its rule', async () => {

@@ -151,6 +151,12 @@ const OneCause = z.union([
     enteredBy: z.string().nullable(),
   }),
   z.object({
+    kind: z.literal('override'),
+    system: z.string(),
+    by: z.string().nullable(),
+    why: z.string().nullable(),
+  }),
+  z.object({
     kind: z.literal('component-lost'),
     system: z.string(),
     jurisdiction: z.string(),

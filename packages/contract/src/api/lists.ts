@@ -54,10 +54,10 @@ export const PostListQuery = ListQuery.extend({
   warned: z.enum(['yes']).optional(),
 })
 export type PostListQuery = z.infer<typeof PostListQuery>
-/** The list of Tie out: of a cause, or only what is not proved, or all; or what is not posted so far, or what stands on the word of its own source. */
+/** The list of Tie out: of a cause, or only what is not proved, or all; or what is not posted so far, or what stands on the word of its own source, or what somebody overrode there. */
 export const TieOutListQuery = ListQuery.extend({
   cause: z.string().max(400).optional(),
-  show: z.enum(['unproved', 'all', 'settled', 'not-posted', 'own-word']).optional(),
+  show: z.enum(['unproved', 'all', 'settled', 'not-posted', 'own-word', 'overridden']).optional(),
   headline: z.string().max(40).optional(),
   agency: z.string().max(60).optional(),
 })

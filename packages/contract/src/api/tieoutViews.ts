@@ -199,6 +199,8 @@ export const TieOutView = z.object({
   notPosted: NotPosted,
   /** What rests on rates and rules that nobody checked; null where nothing does. */
   resting: MonthResting.nullable(),
+  /** Whether somebody overrode what a source would have charged: such documents are a list of their own. */
+  overridden: z.boolean(),
   causes: z.array(CauseView).readonly(),
   rows: z.array(TieOutRow).readonly(),
   choices: ListChoices,

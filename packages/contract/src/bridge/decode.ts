@@ -66,6 +66,7 @@ export interface DecodedLine {
   readonly taxRateId: string | null
   readonly creditsLineId: string | null
   readonly taxableFlag?: boolean | null
+  readonly overridden?: { readonly by: string | null; readonly why: string | null } | null
 }
 
 /** The most minor units that one amount may have, in its own currency and in the books': a month of the largest still adds up in 64 bits. */
@@ -235,6 +236,7 @@ export function toTaxDocument(
     credits: line.creditsLineId,
     itemId: line.itemCode === null ? null : (itemOf(line.itemCode) ?? null),
     text: line.description,
+    ...overrideOf(line),
     stated:
       line.taxableFlag == null ? null : line.taxableFlag ? ('taxable' as const) : ('not-taxable' as const),
   }))
@@ -266,6 +268,11 @@ export function toTaxDocument(
     methods: document.methodIds.flatMap((id) => methodOf(id) ?? []),
     purchase: DOCUMENT[kind].purchase,
   }
+}
+
+function overrideOf({ overridden, taxRateId }: DecodedLine): Pick<DocumentLine, 'overridden'> {
+  if (overridden == null) return {}
+  return { overridden: { by: overridden.by, why: overridden.why, untaxed: taxRateId === null } }
 }
 
 /** A stated rate, for one whole unit, as minor units for one minor unit. */

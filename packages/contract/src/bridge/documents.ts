@@ -29,6 +29,18 @@ export const SourceLine = z.object({
   amount: amount.meta({ description: 'Before tax, or with tax inside where the document says so' }),
   taxRateId: id.nullable(),
   creditsLineId: id.nullable().meta({ description: 'On a credit note: the line of the original' }),
+  overridden: z
+    .object({
+      by: name.nullable(),
+      why: boundedText(400).nullable(),
+      at: instant.nullable(),
+    })
+    .nullable()
+    .default(null)
+    .meta({
+      description:
+        'Who put another rate, or none, in the place of what the system would have charged by itself; null where nobody did',
+    }),
   taxableFlag: z.boolean().nullable().default(null).meta({
     description: 'The flag that its system taxes the line by, where it has one; null where it has none',
   }),

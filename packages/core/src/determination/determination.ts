@@ -84,6 +84,8 @@ export interface Determination {
 export interface RatedAs {
   readonly jurisdictions: readonly Jurisdiction[]
   readonly itemTaxCode: string | null
+  /** Taxed at the standard rate of those places, whatever its own item tax code says. */
+  readonly taxed?: boolean
 }
 
 /** What may be asked to differ from the baseline: diagnosis recomputes under one or two of these. */

@@ -25,8 +25,18 @@ export interface DocumentLine {
   readonly names?: { readonly systemRateId: string; readonly combinedRateId: string }
   /** What its source's own flag says of it; absent where it says nothing. */
   readonly stated?: StatedFlag | null
+  /** Who put another rate, or none, in the place of what its system would have charged; absent where nobody did. */
+  readonly overridden?: LineOverride
   /** What rules decided of it; absent where none did. */
   readonly decision?: LineDecision
+}
+
+/** What a source says of a line whose tax somebody overrode. */
+export interface LineOverride {
+  readonly by: string | null
+  readonly why: string | null
+  /** It carries no rate by now. */
+  readonly untaxed: boolean
 }
 
 /** Minor units of another currency for one minor unit of the document's, exactly. */

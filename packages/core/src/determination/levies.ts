@@ -93,8 +93,9 @@ function codeUnder(line: DocumentLine, assumed: Assumed): string | null {
 function treatmentOf(line: DocumentLine, rule: CodeRule, assumed: Assumed): CodeRule['treatment'] {
   if (line.kind === 'shipping' && assumed.shipping)
     return assumed.shipping === 'taxed' ? 'standard' : 'exempt'
-  const withoutCode = assumed.ratedAs?.get(line.id)?.itemTaxCode === null
-  return withoutCode && rule.treatment === 'reduced' ? 'standard' : rule.treatment
+  const rated = assumed.ratedAs?.get(line.id)
+  if (rated?.itemTaxCode !== null) return rule.treatment
+  return rule.treatment === 'reduced' || rated.taxed === true ? 'standard' : rule.treatment
 }
 
 /** What a jurisdiction says of a line before its rate, and why the document is free of it where it is. */

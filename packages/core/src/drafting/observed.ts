@@ -79,6 +79,9 @@ export function observe(given: Given, rates: Rates, codeOf: CodeOf): Observation
       document.kind === 'invoice' &&
       document.purchase !== true &&
       document.marketplace == null &&
+      document.saleKind == null &&
+      // What somebody chose for one sale says nothing of others.
+      document.lines.every(({ overridden }) => overridden === undefined) &&
       !(document.partyId !== null && exempt.has(document.partyId)),
   )
   return telling.flatMap((sale) => linesOf(sale, rates, codeOf))

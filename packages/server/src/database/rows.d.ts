@@ -1310,6 +1310,7 @@ declare module 'knex/types/tables.js' {
         open: string
         open_lines: readonly string[]
         over: string
+        overridden: boolean
         pairs_left: number
         party: string
         party_folded: string
@@ -1362,6 +1363,7 @@ declare module 'knex/types/tables.js' {
       | 'open'
       | 'open_lines'
       | 'over'
+      | 'overridden'
       | 'pairs_left'
       | 'party_folded'
       | 'proved'

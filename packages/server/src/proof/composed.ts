@@ -129,6 +129,7 @@ function describedBy({ source, entries: [entry], ...unit }: Unit): Described {
     edited: unit.edited,
     voided: unit.voided.source || unit.voided.ledger,
     flaws: unit.flaws,
+    overridden: source?.document.lines.some((line) => line.overridden !== undefined) ?? false,
     bySource: source !== null && isBySource(source.document),
   }
 }

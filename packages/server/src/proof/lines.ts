@@ -61,6 +61,7 @@ export const UNIT_COLUMNS = [
   'voided',
   'flaws',
   'by_source',
+  'overridden',
   'combined_rates',
   'touches',
   'findings',
@@ -97,6 +98,8 @@ export interface Described {
   readonly flaws: readonly Flaw[]
   /** Whether its source's own flags decided what it is taxed as. */
   readonly bySource: boolean
+  /** Whether somebody overrode what its source would have charged by itself. */
+  readonly overridden: boolean
 }
 
 /** What its voices come to, as it is compared. */
@@ -164,6 +167,7 @@ export function unitLine(
     row.voided,
     asJson(row.flaws),
     row.bySource,
+    row.overridden,
     asList(of.combinedRates),
     asList(of.touches),
     asJson(of.findings),

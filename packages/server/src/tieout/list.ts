@@ -23,10 +23,11 @@ export async function tieOutList(
       ...(cause ? ['l.cause = :cause and not l.proved'] : []),
       ...(show === 'settled'
         ? ['l.settled is not null']
-        : show === 'all' || show === 'not-posted' || own || cause
+        : show === 'all' || show === 'not-posted' || show === 'overridden' || own || cause
           ? []
           : ['not l.proved and l.cause is not null']),
       ...(own ? [own.sql] : []),
+      ...(show === 'overridden' ? ['l.overridden'] : []),
       ...(headline ? ['(:headline = any(l.facets) or l.headline = :headline)'] : []),
       ...(agency
         ? [

@@ -51,11 +51,19 @@ export async function tieOut(books: Books, month: string, query: TieOutListQuery
     kept: await keptSums(books, month),
     notPosted: await notPostedOf(books, month),
     resting: await monthResting(books, month),
+    overridden: await isOverridden(books, month),
     causes: await causesOf(grounds, month),
     rows: rows.map((row, at) => rowOf(grounds, row, { at, rows })),
     choices: await choicesOf(books, month, query.show === 'not-posted' ? 'not-posted' : 'posted'),
     next,
   }
+}
+
+async function isOverridden({ trx, entityId }: Books, month: string): Promise<boolean> {
+  return (
+    (await trx('unit').where({ entity_id: entityId, period: month, overridden: true }).first('unit_id')) !==
+    undefined
+  )
 }
 
 /** The month as a whole, whatever is looked for. */

@@ -65,7 +65,7 @@ const where = (row: TieOutRow): Pick<Selector, 'unit' | 'agency' | 'account'> =>
 /** What the list is filtered to: its totals open to the same. Where it is narrowed further, they stand by themselves. */
 const further = computed(
   () =>
-    ['settled', 'own-word'].includes(query('show') ?? '') ||
+    ['settled', 'own-word', 'overridden'].includes(query('show') ?? '') ||
     NARROWING.some((name) => name !== 'search' && query(name) !== undefined),
 )
 const opens = (of: Selector): Selector | null => (further.value ? null : { ...of, ...shown.value })

@@ -167,6 +167,15 @@ useKeys(() => [
         On their own word
       </button>
       <button
+        v-if="view?.overridden"
+        type="button"
+        class="plain"
+        :class="{ chosen: query('show') === 'overridden' }"
+        @click="set({ show: 'overridden', cause: undefined })"
+      >
+        Overridden
+      </button>
+      <button
         type="button"
         class="plain"
         :class="{ chosen: all }"

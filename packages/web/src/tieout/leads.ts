@@ -33,6 +33,7 @@ export function leadOf(facts: CauseFacts): {
     // Mended at its source, or in Post and Tie out themselves.
     case 'rounding':
     case 'rate-place':
+    case 'override':
     case 'one-agency':
     case 'shipping':
     case 'discount':

@@ -96,6 +96,7 @@ describe('a cause with more than one explanation', () => {
     kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
     notPosted: NONE_LEFT,
     resting: null,
+    overridden: false,
     causes: [cause],
     rows: [],
   }

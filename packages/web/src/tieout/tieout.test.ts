@@ -22,6 +22,7 @@ const view: TieOutView = {
   kept: { kept: 0, cured: 0, over: '0.00', under: '0.00', waiting: 0 },
   notPosted: NONE_LEFT,
   resting: null,
+  overridden: false,
   causes: [
     {
       key: 'k1',

@@ -10,6 +10,7 @@ import { liabilityAccount } from './liabilityAccount.ts'
 import { lineLeftOut } from './lineLeftOut.ts'
 import { namedRate } from './namedRate.ts'
 import { oneAgency } from './oneAgency.ts'
+import { override } from './override.ts'
 import { pricesInside } from './prices.ts'
 import { rateDate } from './rateDate.ts'
 import { ratePlace } from './ratePlace.ts'
@@ -22,6 +23,7 @@ import type { Cause, Changed, Names, Recomputable } from './cause.ts'
 export const CAUSES = {
   'component-percent': componentPercent,
   'liability-account': liabilityAccount,
+  override,
   'flat-rate': flatRate,
   'default-code': defaultCode,
   rounding: roundingPlace,

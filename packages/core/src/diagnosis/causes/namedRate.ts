@@ -42,7 +42,8 @@ export const namedRate: Cause<NamedRate, { readonly rate: string; readonly enter
 function namedRates({ lines }: TaxDocument): NonNullable<DocumentLine['names']>[] {
   return [
     ...groupBy(
-      lines.flatMap(({ names }) => names ?? []),
+      // What somebody chose for a line is told as that.
+      lines.flatMap(({ names, overridden }) => (overridden ? [] : (names ?? []))),
       (named) => named.systemRateId,
     ).values(),
   ].flatMap(([first]) => first ?? [])

@@ -62,6 +62,7 @@ import * as attached from './060_attached.ts'
 import * as copied from './061_copied.ts'
 import * as collecting from './062_collecting.ts'
 import * as bySource from './063_by_source.ts'
+import * as overridden from './064_overridden.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -128,6 +129,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '061_copied': copied,
   '062_collecting': collecting,
   '063_by_source': bySource,
+  '064_overridden': overridden,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -76,10 +76,16 @@ function soldLines({ currency }: Parts, { decoded }: SourceUnit): ChainLine[] {
   const line = (label: string, detail: string, units: bigint): ChainLine =>
     oneSided({ label, base: null, detail }, units, currency)
   return [
-    ...decoded.lines.map((l) => line(l.description, `× ${l.quantity}`, l.amount)),
+    ...decoded.lines.map((l) => line(l.description, `× ${l.quantity}${overriddenText(l)}`, l.amount)),
     ...(decoded.discount === 0n ? [] : [line('Discount', 'on the whole document', -decoded.discount)]),
     ...(decoded.pricesIncludeTax ? [line('less the tax inside', '', decoded.net - decoded.total)] : []),
   ]
+}
+
+/** Who put another tax in the place of what the source would have charged, and why. */
+function overriddenText({ overridden }: SourceUnit['decoded']['lines'][number]): string {
+  if (overridden == null) return ''
+  return `, its tax put in by ${overridden.by ?? 'somebody'}${overridden.why ? `: “${overridden.why}”` : ''}`
 }
 
 /** What was charged of tax, a line each rate. */
