@@ -83,6 +83,7 @@ function system({
     hasAgency: (id) => agencies.some(([own]) => own === id),
     itemOf: (code) => code,
     partyOf: (id) => id,
+    genericParty: () => null,
     locationOf: () => null,
     methodOf: () => null,
     outletOf: () => null,

@@ -69,6 +69,7 @@ function held(
     hasAgency: (id) => agencies.some(([own]) => own === id),
     itemOf: (code) => code,
     partyOf: (id) => id,
+    genericParty: () => null,
     locationOf: () => null,
     methodOf: () => null,
     outletOf: () => null,

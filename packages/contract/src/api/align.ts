@@ -125,6 +125,32 @@ export const DefaultsView = z.object({
 })
 export type DefaultsView = z.infer<typeof DefaultsView>
 
+/** Whom the customers of a source count as whom the baseline does not know; null: each as itself. */
+export const GenericCustomer = z.strictObject({
+  systemId: z.string().max(60),
+  party: z.string().max(200).nullable(),
+})
+export type GenericCustomer = z.infer<typeof GenericCustomer>
+
+/** The systems that sell, with how many of their customers the baseline does not know, and how many of these are held to be exempt there. */
+export const GenericView = z.object({
+  /** The customers of the baseline that stand for many. */
+  choices: z.array(Named).readonly(),
+  systems: z
+    .array(
+      z.object({
+        systemId: z.string(),
+        name: z.string(),
+        party: z.string().nullable(),
+        customers: z.number(),
+        exempt: z.number(),
+        exemptNames: z.array(z.string()).readonly(),
+      }),
+    )
+    .readonly(),
+})
+export type GenericView = z.infer<typeof GenericView>
+
 /** The ledger's accounts that a posting rule may go to, and how the rule came to what it is (E4). */
 export const AccountChoices = z.object({
   /** The ledger; null where none is connected. */

@@ -1,6 +1,7 @@
 import type { App, Services } from '../services/services.ts'
 import { actRoutes } from './actRoutes.ts'
 import { agreedRoutes } from './agreedRoutes.ts'
+import { genericRoutes } from './generic/routes.ts'
 import { gridRoutes } from './gridRoutes.ts'
 import { linkRoutes } from './linkRoutes.ts'
 
@@ -10,4 +11,5 @@ export function alignRoutes(app: App, services: Services): void {
   actRoutes(app, services)
   linkRoutes(app, services)
   agreedRoutes(app, services)
+  genericRoutes(app, services)
 }

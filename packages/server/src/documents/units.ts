@@ -101,7 +101,10 @@ export function taxDocumentOf(
         itemTaxCodeOf: (code, on) => index.itemTaxCodeOf(system.itemOf(code), on),
         system: system.row.system_id,
         itemOf: system.itemOf,
-        partyOf: system.partyOf,
+        partyOf: (id) => {
+          const own = system.partyOf(id)
+          return index.party(own) ? own : (system.genericParty() ?? own)
+        },
         methodOf: system.methodOf,
         rateOf: (id) => system.combinedRateOf(id),
         baseCurrency: agreed.currency,

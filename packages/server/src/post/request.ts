@@ -47,7 +47,7 @@ export function requestOf(
     postingDate: decoded.documentDate,
     currency: decoded.currency,
     exchangeRate: source.exchangeRate,
-    party: decoded.party,
+    party: bookedUnder(of),
     receivableAccountId: found.agreedAccount('receivable'),
     memo: `${from.row.name} ${decoded.number}`.slice(0, 400),
     pricesIncludeTax: decoded.pricesIncludeTax,
@@ -60,6 +60,16 @@ export function requestOf(
     journal: null,
   }
   return { blocked: found.blocked, request: found.blocked.length === 0 ? request : null }
+}
+
+/** Who it is booked under: the buyer, or the one customer that stands for all of its source. */
+function bookedUnder({ source: { decoded, document }, from, index }: Requesting): BookingRequest['party'] {
+  const generic = from.genericParty()
+  const party = generic === null ? undefined : index.party(generic)
+  const own = from.partyOf(decoded.party.id)
+  return party && own !== party.id && document.partyId === party.id
+    ? { id: party.id, name: party.name }
+    : decoded.party
 }
 
 /** A credit's amounts are sent as they were sold. */

@@ -49,6 +49,7 @@ const OF_SYSTEM = [
   'combinedRateOf',
   'itemOf',
   'partyOf',
+  'genericParty',
   'locationOf',
   'methodOf',
   'outletOf',

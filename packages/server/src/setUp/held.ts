@@ -78,6 +78,8 @@ export interface HeldSystem {
   /** The baseline's item, or party, by the code that documents name it with: what it is linked to, else what bears that code. */
   itemOf(code: string): string
   partyOf(id: string): string
+  /** The baseline's customer that everybody else of the system counts as; null where each counts as itself. */
+  genericParty(): string | null
   /** The baseline's outlet, or payment method, by the system's own id of it: what it is linked to, else what bears its code; null where it has none. */
   locationOf(locationId: string): string | null
   methodOf(methodId: string): string | null
@@ -91,6 +93,9 @@ export interface HeldSystem {
   /** An account's number and name, as people call it. */
   accountName(number: string): string
 }
+
+/** Stands in a link for whoever is linked to nothing: no system has an object of that id. */
+export const EVERYBODY = ''
 
 /** Set-up that money is mapped through, and all of it. */
 const FOR_MONEY: readonly Resource[] = [
@@ -210,7 +215,10 @@ export function holdingOf(rows: HoldingRows): Holding {
       value: value as z.infer<(typeof RESOURCES)[R]>,
     }))
   const byObject = new Map(links.map((link) => [`${link.kind}/${link.objectId}`, link.baselineId]))
-  const byBaseline = groupBy(links, (link) => `${link.kind}/${link.baselineId}`)
+  const byBaseline = groupBy(
+    links.filter(({ objectId }) => objectId !== EVERYBODY),
+    (link) => `${link.kind}/${link.baselineId}`,
+  )
   const accounts = of('accounts')
   const locations = of('locations')
   const outlets = new Map(locations.map((l) => [l.id, l.value]))
@@ -239,6 +247,7 @@ export function holdingOf(rows: HoldingRows): Holding {
     combinedRateOf: (objectId) => linkOf('combined-rate', objectId),
     itemOf: (code) => codes.get(code) ?? code,
     partyOf: (id) => linkOf('party', id) ?? id,
+    genericParty: () => linkOf('party', EVERYBODY),
     locationOf: (id) => linkOf('location', id) ?? outlets.get(id)?.code ?? null,
     methodOf: (id) => linkOf('payment-method', id) ?? methodCodes.get(id) ?? null,
     outletOf: (id) => outlets.get(id)?.address ?? null,

@@ -180,6 +180,19 @@ const defaulted: Act = async ({ world, draw }) => {
   return String(answer.statusCode)
 }
 
+const generic: Act = async ({ world, draw }) => {
+  const system = await world.ownerSql<{ id: string }>(
+    `select system_id as id from system where role in ('billing', 'pos', 'commerce') order by 1`,
+  )
+  if (system.length === 0) return 'no system'
+  const parties = await world.ownerSql<{ id: string }>(
+    `select distinct object_id as id from party where upper_inf(recorded) and catch_all order by 1`,
+  )
+  const party = draw.of([null, ...parties.map(({ id }) => id)])
+  const body = { systemId: draw.of(system).id, party }
+  return `${party} ${(await world.as('preparer', 'PUT', `${MONTH}/align/generic`, body)).statusCode}`
+}
+
 const certified: Act = async ({ world, draw }) => {
   const parties = await world.ownerSql<{ id: string }>(
     `select distinct object_id as id from party where upper_inf(recorded) order by 1`,
@@ -257,8 +270,8 @@ const answered: Act = async ({ world, draw }) => {
 }
 
 const bulked: Act = async ({ world, draw }) => {
-  const kind = draw.of(['agencies', 'rates', 'items', 'parties', 'codes'] as const)
-  const action = draw.of(['link', 'send', 'create', 'adopt', 'take-in', 'leave'] as const)
+  const kind = draw.of(['agencies', 'rates', 'items', 'parties', 'codes', 'accounts'] as const)
+  const action = draw.of(['link', 'send', 'create', 'open', 'adopt', 'take-in', 'leave'] as const)
   const request = {
     kind,
     action,
@@ -357,6 +370,7 @@ export const ACTS = {
   agreedUpon,
   byHand,
   defaulted,
+  generic,
   certified,
   ruled,
   newRated,
@@ -400,6 +414,7 @@ export const WRITTEN_BY: Readonly<Record<string, readonly (keyof typeof ACTS)[] 
   'POST copied/{from}/left': 'keeps that something is left as it is, which no figure rests on',
   'PUT copied/{from}': 'keeps whether it is followed, which no figure rests on',
   'PUT align/defaults': ['defaulted'],
+  'PUT align/generic': ['generic'],
   'PUT certificates/{party}': ['certified'],
   'POST certificates/{party}/files': 'keeps a file beside a certificate',
   'DELETE attached/{file}': 'takes that file away',

@@ -158,6 +158,9 @@ async function setUp(kitchen: Kitchen): Promise<void> {
     partiesTaxable: null,
     newItems: 'left-open',
   })
+  await call('preparer', 'PUT', `${MONTH}/align/generic`, { systemId: 'billing', party: 'cus_counter' })
+  await call('preparer', 'PUT', `${MONTH}/align/generic`, { systemId: 'billing', party: null })
+  await call('preparer', 'GET', `${MONTH}/align/generic`)
   await call('preparer', 'PUT', `${MONTH}/baseline`, baseline())
   await call('preparer', 'GET', `${MONTH}/align/rates/WN-PLX/timeline`)
   await call('preparer', 'PUT', `${MONTH}/align/accounts/2216/purpose`, { kinds: ['tax'] })

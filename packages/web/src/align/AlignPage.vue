@@ -27,6 +27,7 @@ import BulkDialog from './BulkDialog.vue'
 import DefaultsForm from './DefaultsForm.vue'
 import LatestChanges from './LatestChanges.vue'
 import NewRateForm from './newRate/NewRateForm.vue'
+import GenericCustomers from './GenericCustomers.vue'
 import RowDetail from './RowDetail.vue'
 import RuleForm from './RuleForm.vue'
 import SelectionBar from './SelectionBar.vue'
@@ -60,7 +61,9 @@ function askBulk(action: BulkAction, reason?: string): void {
   asking.value = selection.request(action, reason)
 }
 /** Kinds of amount that the month holds and that no rule sends anywhere. */
-const goesNowhere = computed(() => view.value?.byCode.find(({ code }) => code === 'AXION_NO_RULE')?.findings ?? 0)
+const goesNowhere = computed(
+  () => view.value?.byCode.find(({ code }) => code === 'AXION_NO_RULE')?.findings ?? 0,
+)
 const openAccounts = (): void =>
   void (asking.value = {
     kind: 'accounts',
@@ -171,7 +174,7 @@ useKeys(() => [
           data-open-accounts
           @click="openAccounts"
         >
-          Open accounts for {{ goesNowhere }}
+          Accounts for {{ goesNowhere }} that {{ goesNowhere === 1 ? 'goes' : 'go' }} nowhere
         </button>
         <button
           v-if="view && view.clearLinks > 0"
@@ -212,6 +215,7 @@ useKeys(() => [
     <RuleForm v-if="kind === 'accounts'" @mend="mend" />
     <NewRateForm v-if="kind === 'rates' && entity.role !== 'viewer'" />
     <DefaultsForm v-if="kind === 'items' || kind === 'parties'" :key="kind" :kind="kind" />
+    <GenericCustomers v-if="kind === 'parties'" />
     <BulkDialog v-model="asking" @begun="begun" />
     <RowDetail
       v-if="row && view"

@@ -8,6 +8,7 @@ export const SET_UP_FACTS = {
   AXION_CANNOT_TAKE_IN: { what: true, why: true },
   AXION_LACKS_LINK: { system: true, what: true },
   AXION_ACCOUNT_UNFIT: { name: true, account: true, type: true, wanted: true },
+  AXION_NO_CATCH_ALL: { party: true },
   AXION_FILE_UNREADABLE: { file: true, problem: true },
   AXION_FILE_MAPPING: { file: true, problem: true },
   AXION_FILE_BAD_ROWS: { rows: true },
@@ -41,6 +42,11 @@ export const SET_UP: Said<typeof SET_UP_FACTS> = {
     422,
     (f) => `${f['name']} cannot go to ${f['account']}: it is ${f['type']}, and should be ${f['wanted']}.`,
     'Choose an account of the right type.',
+  ),
+  AXION_NO_CATCH_ALL: sentence(
+    422,
+    (f) => `${f['party']} is one customer, and cannot stand for all others.`,
+    'Choose one that stands for many, or make one in the baseline.',
   ),
   AXION_FILE_UNREADABLE: sentence(
     422,

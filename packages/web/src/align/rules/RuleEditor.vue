@@ -42,7 +42,7 @@ const lists = computed(() => [
   { key: 'system' as const, label: 'of the system', any: 'any system', of: props.choices.systems },
   {
     key: 'stated' as const,
-    label: 'flagged by its source',
+    label: 'its flag says',
     any: 'either way, or not',
     of: [
       { id: 'taxable', name: 'taxable' },
