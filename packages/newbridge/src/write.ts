@@ -94,6 +94,7 @@ function settingsOf(role: SystemRole): Settings {
     lockedThrough: null,
     defaultItemTaxCode: null,
     newPartiesTaxable: null,
+    defaultTaxRateId: null,
     keepsInventory: null,
     rounding: null,
   }

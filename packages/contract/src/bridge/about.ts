@@ -70,6 +70,10 @@ export const Settings = z.object({
     .nullable()
     .default(null)
     .meta({ description: 'Whether a new customer or supplier is taxable there; null where it does not say' }),
+  defaultTaxRateId: id.nullable().default(null).meta({
+    description:
+      'The rate that a document bears where neither buyer nor place says another; null where there is none',
+  }),
   keepsInventory: z.boolean().nullable().default(null).meta({
     description: 'Whether it keeps stock, and with it the cost of what is sold; null where it does not say',
   }),

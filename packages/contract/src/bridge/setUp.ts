@@ -81,6 +81,12 @@ export const Party = z.object({
     })
     .nullable(),
   address: Address.nullable(),
+  taxable: z.boolean().nullable().default(null).meta({
+    description: 'Its own flag of the party, beside any exemption; null where it has none',
+  }),
+  defaultTaxRateId: id.nullable().default(null).meta({
+    description: 'The rate that its documents bear where nothing says another; null where there is none',
+  }),
 })
 export type Party = z.infer<typeof Party>
 

@@ -71,6 +71,8 @@ export const SYSTEM_SHEETS = {
       may('exemption.from', 'Exempt from'),
       may('exemption.to', 'Exempt to'),
       ...address(),
+      may('taxable', 'Taxable', 'flag'),
+      may('defaultTaxRateId', 'Default rate'),
     ],
     shape: Party,
     identity: first('name'),

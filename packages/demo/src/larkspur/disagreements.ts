@@ -30,6 +30,7 @@ export function disagreements(): Disagreement[] {
       ['TK', 'ledger', 'RATE_COMING'],
       ['TK-MER', 'ledger', 'RATE_COMING'],
       ['TK', 'commerce', 'RATE_COMING'],
+      ['(new)', 'commerce', 'DEFAULT_RATE'],
       ['billing rate_typed', 'billing', 'ALIGN_TWICE', 'RATE_FLAT'],
       ['pos till_TK-MER', 'pos', 'ALIGN_EXTRA', 'RATE_FLAT'],
     ]),
@@ -65,6 +66,8 @@ export function disagreements(): Disagreement[] {
       ['cus_thistledown', 'commerce', 'PARTY_CLAIMS'],
       ['cus_tollgate', null, 'CERTIFICATE_MISSING'],
       ['(new)', 'commerce', 'DEFAULT_PARTY'],
+      ['commerce web_102', 'commerce', 'ALIGN_EXTRA', 'PARTY_RATE'],
+      ['commerce web_103', 'commerce', 'ALIGN_EXTRA', 'PARTY_FLAG'],
       ['commerce web_foldgate', 'commerce', 'ALIGN_UNDECIDED'],
     ]),
     ...of('accounts', [

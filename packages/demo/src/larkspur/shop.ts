@@ -68,12 +68,18 @@ function ordersOf(draw: Draw): Objects {
   })
 }
 
+/** What somebody once set for two buyers: the rate of another place than their address, and no tax for no reason. */
+const KEPT: Readonly<Record<string, object>> = {
+  web_102: { address: { ...HOME, city: 'Fenwick Falls', postalCode: '40217' }, defaultTaxRateId: 'web_TK' },
+  web_103: { taxable: false },
+}
+
 /** A web shop of its own, and a marketplace that collects the tax itself. */
 export function shop(draw: Draw): SystemData {
   const orders = ordersOf(draw)
   return {
-    // Whoever set the shop up had new articles start as tools, and new buyers as exempt.
-    settings: { ...BASE, defaultItemTaxCode: 'TOOLS', newPartiesTaxable: false },
+    // Whoever set the shop up had new articles start as tools, and new buyers as exempt; it falls back on the rate of the place they lived in.
+    settings: { ...BASE, defaultItemTaxCode: 'TOOLS', newPartiesTaxable: false, defaultTaxRateId: 'web_TK' },
     objects: [
       ...agenciesOf('web', ['WRO', 'HCT', 'BTD', 'TDT', 'BRD']),
       ...ratesOf('web', ['WN', 'WN-FEN', 'WN-HOL', 'TK', 'BK-FUEL'], webRate).map((o) =>
@@ -91,7 +97,7 @@ export function shop(draw: Draw): SystemData {
       ...buyers.map(({ id, name }) => ({
         resource: 'parties',
         id,
-        value: { name, address: null, exemption: null },
+        value: { name, address: null, exemption: null, ...(KEPT[id] ?? {}) },
       })),
       // Who is exempt in billing buys here as anybody.
       ...CLAIMANTS.map(({ id, name, claims }) => ({

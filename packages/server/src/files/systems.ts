@@ -62,6 +62,7 @@ function settingsOf({ baseCurrency, timeZone: zone, defaultItemTaxCode }: System
     lockedThrough: null,
     defaultItemTaxCode,
     newPartiesTaxable: null,
+    defaultTaxRateId: null,
     keepsInventory: null,
     rounding: null,
   }

@@ -30,6 +30,20 @@ export const SALES_FINDINGS = {
     means: 'Sales to them are taxed, or left untaxed, against what was agreed.',
     mend: 'Set the exemption in the system, or correct the baseline.',
   }),
+  AXION_PARTY_RATE: words('costs', {
+    title: 'Default rate of another place',
+    says: (f: With<'system' | 'name' | 'theirs' | 'ours'>) =>
+      `${f['system']} taxes ${f['name']} at ${f['theirs']} where nothing says otherwise; its address has ${f['ours']}.`,
+    means: 'What is sold to them without a place of its own bears the tax of another place.',
+    mend: 'Set the rate of its address there, or take it off so that the address decides.',
+  }),
+  AXION_PARTY_FLAG: words('costs', {
+    title: 'Untaxed by a flag alone',
+    says: (f: With<'system' | 'name'>) =>
+      `${f['system']} taxes ${f['name']} nothing, by a flag, and states no reason for it.`,
+    means: 'An exemption without a reason and a certificate is taxed when the agency looks.',
+    mend: 'Ask for the certificate and enter its reason there, or take the flag off.',
+  }),
   AXION_PARTY_TWICE: words('settle', {
     title: 'One party, two entries',
     says: (f: With<'system' | 'name' | 'theirs'>) =>
@@ -84,6 +98,13 @@ export const SALES_FINDINGS = {
     means:
       'The next item that somebody makes there is taxed by another code; those that are there keep theirs.',
     mend: 'Set the default there, or agree on another.',
+  }),
+  AXION_DEFAULT_RATE: words('settle', {
+    title: 'Falls back on another rate',
+    says: (f: With<'system' | 'theirs' | 'ours'>) =>
+      `Where nothing says otherwise, ${f['system']} taxes at ${f['theirs']}; at home it is ${f['ours']}.`,
+    means: 'A sale without an address, or of a place that it does not know, bears the tax of another place.',
+    mend: 'Set the default there to the rate of your own place.',
   }),
   AXION_DEFAULT_PARTY: words('settle', {
     title: 'New customers start otherwise',

@@ -2,7 +2,7 @@ import { findingOf, TAKEN_IN_KINDS, type Remedy } from '@axion/contract'
 import { standsFor, type MatchedObject } from '../../setUp/crosswalk.ts'
 import { findingKey } from '../../setUp/stake.ts'
 import type { HeldSystem } from '../../setUp/held.ts'
-import type { Found, KindOfSetUp } from '../kinds/kind.ts'
+import type { Found, GridBasis, KindOfSetUp } from '../kinds/kind.ts'
 import { extraId, objectOf, placed, type BuiltRow, type Column } from './column.ts'
 
 export function extrasOf(
@@ -10,10 +10,12 @@ export function extrasOf(
   column: Column,
   columns: readonly Column[],
   {
+    basis,
     names,
     first,
     concerned,
   }: {
+    readonly basis: GridBasis
     /** Of the baseline's rows. */
     readonly names: ReadonlyMap<string, string>
     /** The place of the column's first object. */
@@ -32,7 +34,7 @@ export function extrasOf(
     const stands = standsFor(match)
     const gone = stands !== null && !names.has(stands)
     if (stands !== null && !gone && !column.isSecond(match)) return []
-    if (!kind.matters(held, match.objectId)) return []
+    if (!kind.matters(held, match.objectId, basis)) return []
     const candidates = candidatesOf(match, names)
     const key = findingKey(systemId, kind.link ?? 'item', match.objectId)
     const facts = { system: held.row.name, name: match.name, theirs: match.name, object: match.name }
@@ -72,9 +74,11 @@ export function extrasOf(
             ? { systemId, state: 'differs', words, objects: [object], remedies: takingIn }
             : { systemId: other.systemId, state: 'none', words: '', objects: [], remedies: [] },
         ),
-        findings: [found, ...(flat ? [flatRate(held, match, held.row.name)] : [])].map((one) =>
-          placed(one, systemId, key),
-        ),
+        findings: [
+          found,
+          ...(flat ? [flatRate(held, match, held.row.name)] : []),
+          ...(kind.found?.(basis, held, match.objectId) ?? []),
+        ].map((one) => placed(one, systemId, key)),
       },
     ]
   })

@@ -49,6 +49,7 @@ export function buildRows(basis: GridBasis, kind: KindOfSetUp, concerned?: Conce
     ...(concerned ? [] : fresh.map((row) => ({ ...row, place: rows.length, shared: shared(row.name) }))),
     ...columns.flatMap((column, at) =>
       extrasOf(kind, column, columns, {
+        basis,
         names,
         first: (at + 1) * PLACES,
         concerned: concerned?.extras ?? null,

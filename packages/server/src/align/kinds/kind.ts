@@ -55,9 +55,11 @@ export interface KindOfSetUp {
   /** Why no system needs to hold a row, in words; absent where there is nothing to say. */
   unneeded?(basis: GridBasis, rowId: string): string
   /** Whether an object that the baseline does not know matters. */
-  matters(system: HeldSystem, objectId: string): boolean
+  matters(system: HeldSystem, objectId: string, basis: GridBasis): boolean
   /** What there is to say of an object that the baseline does not know. */
   says(system: HeldSystem, objectId: string): string
+  /** What is found of a system's object, whether the baseline knows it or not. */
+  found?(basis: GridBasis, system: HeldSystem, objectId: string): readonly Found[]
   compare(basis: GridBasis, row: BaselineRow, objectId: string, system: AlignedSystem): Compared
   /** What systems do with whatever is new: a setting of theirs and no object; nothing where a system does not say. */
   ofNew?(basis: GridBasis): {

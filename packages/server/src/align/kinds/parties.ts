@@ -1,6 +1,7 @@
 import { findingOf, NEW_ROW, type Party } from '@axion/contract'
 import { foldName, groupBy, remembered, type Certificate } from '@axion/core'
 import type { Held, HeldSystem } from '../../setUp/held.ts'
+import { partyDefaults } from './keptDefaults.ts'
 import type { Found, GridBasis, KindOfSetUp, BaselineRow } from './kind.ts'
 
 /** So many days before its end a certificate is about to expire. */
@@ -32,7 +33,14 @@ export const PARTIES: KindOfSetUp = {
     }),
   needs: () => false,
   // Customers who claim nothing are known by their documents: only an exemption makes one worth agreeing on.
-  matters: (system, objectId) => partyOf(system, objectId)?.value.exemption !== null,
+  matters: (system, objectId, basis) => {
+    const party = partyOf(system, objectId)?.value
+    return party !== undefined && (party.exemption !== null || partyDefaults(basis, system, party).length > 0)
+  },
+  found: (basis, system, objectId) => {
+    const party = partyOf(system, objectId)?.value
+    return party ? partyDefaults(basis, system, party) : []
+  },
   says: (held, objectId) => say(partyOf(held, objectId)?.value.exemption?.reason ?? null),
   ofNew: ({ index }) => {
     const ours = index.baseline.defaults.partiesTaxable
@@ -58,7 +66,8 @@ export const PARTIES: KindOfSetUp = {
     if (!party || party.claims === null || party.catchAll) return []
     return certificateFindings(row, party.claims, index.certificatesOf(party.id), date)
   },
-  compare: ({ index }: GridBasis, row: BaselineRow, objectId, { held }) => {
+  compare: (basis: GridBasis, row: BaselineRow, objectId, { held }) => {
+    const { index } = basis
     const party = index.party(row.id)
     const theirs = partyOf(held, objectId)?.value
     if (!party || !theirs) return { agrees: false, words: '', fields: [], found: [], remedies: [] }
@@ -79,6 +88,7 @@ export const PARTIES: KindOfSetUp = {
             }),
           ]
         : []),
+      ...partyDefaults(basis, held, theirs),
     ]
     const certificate = index.certificatesOf(row.id)[0]?.number ?? null
     const differs = claims !== party.claims
@@ -95,11 +105,9 @@ export const PARTIES: KindOfSetUp = {
           ],
       agrees: found.length === 0,
       found,
-      words: found.some((f) => f.code !== 'AXION_PARTY_TWICE')
+      words: found.some(({ code }) => code === 'AXION_CATCH_ALL' || code === 'AXION_PARTY_CLAIMS')
         ? `${say(claims)}, not ${say(party.claims)}`
-        : found.length > 0
-          ? `${say(claims)}, twice`
-          : say(claims),
+        : [say(claims), ...found.flatMap(({ code }) => BESIDE[code] ?? [])].join(', '),
       fields: [
         {
           field: 'Exempt for',
@@ -116,6 +124,13 @@ export const PARTIES: KindOfSetUp = {
       ],
     }
   },
+}
+
+/** What a cell says beside what a party is exempt for. */
+const BESIDE: Readonly<Record<string, string>> = {
+  AXION_PARTY_TWICE: 'twice',
+  AXION_PARTY_RATE: 'at another place’s rate',
+  AXION_PARTY_FLAG: 'untaxed by a flag',
 }
 
 function say(reason: string | null): string {

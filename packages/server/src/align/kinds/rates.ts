@@ -1,6 +1,7 @@
-import { findingOf, type TaxRate } from '@axion/contract'
+import { findingOf, NEW_ROW, type TaxRate } from '@axion/contract'
 import { covers, formatPercent, parsePercent, type CombinedRate } from '@axion/core'
 import { compareRate, ownPerUnit, sayTotal, totalOf, type ComparedRate } from '../../setUp/compare.ts'
+import { homeRate } from './keptDefaults.ts'
 import type { Found, GridBasis, KindOfSetUp, AlignedSystem } from './kind.ts'
 
 const SHIP_ANYWHERE: readonly string[] = ['ledger', 'billing']
@@ -46,6 +47,21 @@ export const RATES: KindOfSetUp = {
             rate.components.map((c) => c.perUnit),
           )
       : ''
+  },
+  ofNew: (basis) => {
+    const { index, systems } = basis
+    if (systems.every(({ held }) => homeRate(basis, held) === null)) return null
+    const city = index.baseline.homeAddress?.city ?? ''
+    return {
+      row: {
+        id: NEW_ROW,
+        name: 'Where nothing says otherwise',
+        group: 'By default',
+        detail: city,
+        total: '',
+      },
+      of: ({ held }) => homeRate(basis, held),
+    }
   },
   about: () => [],
   compare: (basis, row, objectId, aligned) => {
