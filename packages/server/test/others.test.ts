@@ -225,8 +225,8 @@ describe('systems beside ledger and billing', () => {
       'TK commerce RATE_COMING',
       'TK purchasing RATE_PERCENT',
       'BK-FUEL commerce RATE_LEVY',
-      'pos till_TK-MER pos ALIGN_EXTRA',
-      'pos till_TK-MER pos RATE_FLAT',
+      '(new) commerce DEFAULT_RATE',
+      ...['ALIGN_EXTRA', 'RATE_FLAT'].map((code) => `pos till_TK-MER pos ${code}`),
     ])
     expect(await found('agencies')).toEqual(['MCA pos ALIGN_NOT_LINKED', 'MCA pos ALIGN_NAME'])
     expect(await found('methods')).toEqual([

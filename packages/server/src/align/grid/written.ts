@@ -50,13 +50,23 @@ export async function writeGrids(
     await write(books, month, kind, buildRows(basis, KINDS[kind]))
   })
   for (const [kind, link] of BY_ROWS) {
-    const own = (moved ?? []).filter((one) => one.kind === link)
+    const own = (moved ?? []).flatMap((one) => movedOf(basis, link, one))
     if (own.length === 0 || kinds.includes(kind)) continue
     const concerned = concernedBy(basis, link, own)
     await forget(books, month, kind, [...concerned.rows, ...concerned.extras])
     await write(books, month, kind, buildRows(basis, KINDS[kind], concerned))
   }
   if (moved === null) noteGrown(books.trx, 'grids')
+}
+
+/** What of a kind a link moved: the object that was linked; of parties also those that fall back on a rate that was. */
+function movedOf({ systems }: GridBasis, kind: LinkKind, moved: Moved): readonly Moved[] {
+  if (moved.kind === kind) return [moved]
+  if (kind !== 'party' || moved.kind !== 'combined-rate') return []
+  const held = systems.find((one) => one.held.row.system_id === moved.systemId)?.held
+  return (held?.parties ?? [])
+    .filter(({ value }) => value.defaultTaxRateId === moved.objectId)
+    .map(({ id: objectId }) => ({ kind, systemId: moved.systemId, objectId, stoodFor: [] }))
 }
 
 /** The rows that an object stands for, stood for or may stand for, and what else in its system may stand for these. */
