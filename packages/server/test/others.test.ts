@@ -254,14 +254,14 @@ describe('systems beside ledger and billing', () => {
       'commerce web_BALM-60 commerce ALIGN_EXTRA',
     ])
     expect(await found('codes')).toEqual(['pos CLOTHES pos ALIGN_EXTRA'])
-    expect((await grid('parties')).rows.filter((row) => row.shared).map((row) => row.id)).toEqual([
-      'FOLD-HILL',
-      'FOLD-QUAY',
-    ])
+    const shared = (await grid('parties')).rows.filter((row) => row.shared)
+    expect(shared.map((row) => row.id)).toEqual(['FOLD-HILL', 'FOLD-QUAY'])
     expect(await found('parties')).toEqual([
       'cus_thistledown commerce PARTY_CLAIMS',
       'cus_kestrel commerce PARTY_TWICE',
       '(new) commerce DEFAULT_PARTY',
+      ...['ALIGN_EXTRA', 'PARTY_RATE'].map((code) => `commerce web_102 commerce ${code}`),
+      ...['ALIGN_EXTRA', 'PARTY_FLAG'].map((code) => `commerce web_103 commerce ${code}`),
       'commerce web_foldgate commerce ALIGN_UNDECIDED',
     ])
   })
