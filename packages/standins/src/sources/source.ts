@@ -55,6 +55,7 @@ interface SourceSettings {
   readonly computesTax: boolean
   readonly defaultItemTaxCode: string | null
   readonly newPartiesTaxable: boolean | null
+  readonly defaultTaxRateId: string | null
   readonly rounding: object | null
 }
 const DEFAULTS: SourceSettings = {
@@ -66,6 +67,7 @@ const DEFAULTS: SourceSettings = {
   computesTax: true,
   defaultItemTaxCode: null,
   newPartiesTaxable: null,
+  defaultTaxRateId: null,
   rounding: null,
 }
 
@@ -180,12 +182,18 @@ function deskActs(app: FastifyInstance, { role, store, faults, base, settings }:
       return back(reply, base, request.body.resource)
     },
   )
-  app.post<{ Body: { defaultItemTaxCode: string; newPartiesTaxable: string } }>(
+  app.post<{ Body: { defaultItemTaxCode: string; newPartiesTaxable: string; defaultTaxRateId?: string } }>(
     '/desk/settings',
     async (request, reply) => {
-      const { defaultItemTaxCode, newPartiesTaxable } = request.body
+      const now = await settings()
+      const {
+        defaultItemTaxCode,
+        newPartiesTaxable,
+        defaultTaxRateId = now.defaultTaxRateId ?? '',
+      } = request.body
       await store.setSetting('settings', {
-        ...(await settings()),
+        ...now,
+        defaultTaxRateId: defaultTaxRateId.trim() || null,
         defaultItemTaxCode: defaultItemTaxCode.trim() || null,
         newPartiesTaxable: newPartiesTaxable === '' ? null : newPartiesTaxable === 'yes',
       })
@@ -210,8 +218,11 @@ function back(reply: FastifyReply, base: string, at: string): FastifyReply {
   return reply.redirect(`${base}/desk#${at}`, 303)
 }
 
-/** What new items and parties start with here. */
-function settingsSection(base: string, { defaultItemTaxCode, newPartiesTaxable }: SourceSettings): string {
+/** What new items and parties start with here, and the rate that a sale bears where nothing says another. */
+function settingsSection(
+  base: string,
+  { defaultItemTaxCode, newPartiesTaxable, defaultTaxRateId }: SourceSettings,
+): string {
   const taxable = newPartiesTaxable === null ? '' : newPartiesTaxable ? 'yes' : 'no'
   return `<section id="settings"><h2>Settings</h2>${form(
     `${base}/desk/settings`,
@@ -224,7 +235,7 @@ function settingsSection(base: string, { defaultItemTaxCode, newPartiesTaxable }
         ['no', 'no'],
       ],
       taxable,
-    )}`,
+    )} without an address it taxes at ${field('defaultTaxRateId', defaultTaxRateId ?? '', 'Taxes without an address at', 'size="12"')}`,
     'Save settings',
   )}</section>`
 }
