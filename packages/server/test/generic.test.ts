@@ -93,6 +93,23 @@ describe('one customer for all of a source', () => {
     expect(now?.taxed).toBe(true)
   })
 
+  it.each<[string, (party: { code: string; catchAll: boolean }) => readonly object[]]>([
+    ['has it no more', () => []],
+    ['has it as one who stands for itself', (party) => [{ ...party, catchAll: false }]],
+  ])('is each customer itself where the baseline %s', async (_, instead) => {
+    const baseline = await inEntity(world.services.database, 'larkspur', readBaseline)
+    const before = await under('cus_counter')
+    expect(before).toBeGreaterThan(20)
+    await world.ok('PUT', `${MONTH}/baseline`, {
+      ...baseline,
+      parties: baseline.parties.flatMap((party) => (party.code === 'cus_counter' ? instead(party) : [party])),
+    })
+    expect((await billing()).party).toBeNull()
+    expect(await under('cus_counter')).toBeLessThan(before)
+    await world.ok('PUT', `${MONTH}/baseline`, baseline)
+    expect([(await billing()).party, await under('cus_counter')]).toEqual(['cus_counter', before])
+  })
+
   it('is taken back as what it was: each customer is itself again', async () => {
     const { batches } = await world.ok<{ batches: BatchView[] }>('GET', `${MONTH}/align/batches`)
     const made = batches.find(({ action }) => action === 'generic')

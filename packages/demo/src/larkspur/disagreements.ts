@@ -14,12 +14,22 @@ const of = (
     findings.map((finding) => ({ align, row, system, finding: `AXION_${finding}` })),
   )
 
+/** What systems fall back on where nothing says otherwise. */
+const FALLEN_BACK_ON: readonly Disagreement[] = [
+  ...of('rates', [['(new)', 'commerce', 'DEFAULT_RATE']]),
+  ...of('parties', [
+    ['commerce web_102', 'commerce', 'ALIGN_EXTRA', 'PARTY_RATE'],
+    ['commerce web_103', 'commerce', 'ALIGN_EXTRA', 'PARTY_FLAG'],
+  ]),
+]
+
 /**
  * The answer key of the set-up: everything that was planted, as it shows once clear links are accepted. What nearly matches stays a
  * proposal until somebody looks at it. The application never reads this.
  */
 export function disagreements(): Disagreement[] {
   return [
+    ...FALLEN_BACK_ON,
     ...of('rates', [
       ['WN-FEN', 'ledger', 'RATE_PERCENT'],
       ['WN-PLX', 'pos', 'RATE_PERCENT'],
@@ -30,7 +40,6 @@ export function disagreements(): Disagreement[] {
       ['TK', 'ledger', 'RATE_COMING'],
       ['TK-MER', 'ledger', 'RATE_COMING'],
       ['TK', 'commerce', 'RATE_COMING'],
-      ['(new)', 'commerce', 'DEFAULT_RATE'],
       ['billing rate_typed', 'billing', 'ALIGN_TWICE', 'RATE_FLAT'],
       ['pos till_TK-MER', 'pos', 'ALIGN_EXTRA', 'RATE_FLAT'],
     ]),
@@ -66,8 +75,6 @@ export function disagreements(): Disagreement[] {
       ['cus_thistledown', 'commerce', 'PARTY_CLAIMS'],
       ['cus_tollgate', null, 'CERTIFICATE_MISSING'],
       ['(new)', 'commerce', 'DEFAULT_PARTY'],
-      ['commerce web_102', 'commerce', 'ALIGN_EXTRA', 'PARTY_RATE'],
-      ['commerce web_103', 'commerce', 'ALIGN_EXTRA', 'PARTY_FLAG'],
       ['commerce web_foldgate', 'commerce', 'ALIGN_UNDECIDED'],
     ]),
     ...of('accounts', [

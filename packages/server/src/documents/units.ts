@@ -103,7 +103,7 @@ export function taxDocumentOf(
         itemOf: system.itemOf,
         partyOf: (id) => {
           const own = system.partyOf(id)
-          return index.party(own) ? own : (system.genericParty() ?? own)
+          return index.party(own) ? own : (genericOf(system, index) ?? own)
         },
         methodOf: system.methodOf,
         rateOf: (id) => system.combinedRateOf(id),
@@ -115,6 +115,16 @@ export function taxDocumentOf(
       index,
     ),
   }
+}
+
+/**
+ * Whom everybody else of a system counts as; null where each counts as itself, also since the baseline has that customer no more, or it stands for
+ * many no more: then a certificate of its own would free them all.
+ */
+export function genericOf(system: HeldSystem, index: BaselineIndex): string | null {
+  const generic = system.genericParty()
+  const party = generic === null ? undefined : index.party(generic)
+  return party?.catchAll === true ? party.id : null
 }
 
 /** The original as it stands now, and how much of each of its lines earlier credit notes took. */

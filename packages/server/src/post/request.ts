@@ -14,7 +14,7 @@ import {
 } from '@axion/core'
 import { dimensionId } from '../baseline/tables/postings.ts'
 import { externalIdOf } from '../documents/ids.ts'
-import type { SourceUnit } from '../documents/units.ts'
+import { genericOf, type SourceUnit } from '../documents/units.ts'
 import type { HeldSystem } from '../setUp/held.ts'
 
 interface Blocked {
@@ -64,7 +64,7 @@ export function requestOf(
 
 /** Who it is booked under: the buyer, or the one customer that stands for all of its source. */
 function bookedUnder({ source: { decoded, document }, from, index }: Requesting): BookingRequest['party'] {
-  const generic = from.genericParty()
+  const generic = genericOf(from, index)
   const party = generic === null ? undefined : index.party(generic)
   const own = from.partyOf(decoded.party.id)
   return party && own !== party.id && document.partyId === party.id

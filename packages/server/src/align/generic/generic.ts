@@ -1,6 +1,7 @@
 import { DOCUMENT, kindsWith, type GenericCustomer, type GenericView } from '@axion/contract'
 import { loadBaseline } from '../../baseline/load.ts'
 import type { Books } from '../../database/connection.ts'
+import { genericOf } from '../../documents/units.ts'
 import { Problem } from '../../faults/problem.ts'
 import { compareAfter } from '../../post/compareAfter.ts'
 import { noteSetUp } from '../../setUp/clock.ts'
@@ -31,7 +32,7 @@ export async function genericView(books: Books): Promise<GenericView> {
       return {
         systemId: held.row.system_id,
         name: held.row.name,
-        party: held.genericParty(),
+        party: genericOf(held, index),
         customers: unknown.length,
         exempt: exempt.length,
         exemptNames: exempt.sort().slice(0, NAMED),
