@@ -39,18 +39,36 @@ describe('what systems fall back on', () => {
     ),
   )
 
-  test.each<[string, Partial<Party>, string[]]>([
+  test.each<[string, Partial<Party>, string[], string?]>([
     ['the rate of its address', { address: inState, defaultTaxRateId: 'r0' }, []],
-    ['another', { address: inState, defaultTaxRateId: 'r1' }, ['ALIGN_EXTRA extra', 'PARTY_RATE extra']],
+    [
+      'another',
+      { address: inState, defaultTaxRateId: 'r1' },
+      ['ALIGN_EXTRA extra', 'PARTY_RATE extra'],
+      'taxable, at another place’s rate',
+    ],
     ['a rate, and no address', { defaultTaxRateId: 'r1' }, []],
     ['an address that lies nowhere', { address: nowhere, defaultTaxRateId: 'r1' }, []],
     ['a rate that is linked to nothing', { address: inState, defaultTaxRateId: 'r9' }, []],
-    ['no tax, for no reason', { taxable: false }, ['ALIGN_EXTRA extra', 'PARTY_FLAG extra']],
-    ['no tax, and a reason', { taxable: false, exemption: exempt('resale') }, ['ALIGN_EXTRA extra']],
+    [
+      'no tax, for no reason',
+      { taxable: false },
+      ['ALIGN_EXTRA extra', 'PARTY_FLAG extra'],
+      'untaxed by a flag',
+    ],
+    [
+      'no tax, and a reason',
+      { taxable: false, exemption: exempt('resale') },
+      ['ALIGN_EXTRA extra'],
+      'exempt for resale',
+    ],
     ['tax', { taxable: true }, []],
-  ])('a customer: %s', (_, value, codes) => {
+  ])('a customer: %s', (_, value, codes, held) => {
     const holds: Holds = { rates, links, parties: [['new', { name: 'Somebody new', ...value }]] }
-    expect(codesOf(build('parties', [holds], { ...NO_CLAIMS, ...within }))).toEqual(codes)
+    const rows = build('parties', [holds], { ...NO_CLAIMS, ...within })
+    expect(codesOf(rows)).toEqual(codes)
+    const says = rows.filter(({ extra }) => extra).map(({ cells }) => cells[0]?.words)
+    expect(says).toEqual(codes.length === 0 ? [] : [held])
   })
   it('is said of a customer whom the baseline knows, beside what it claims', () => {
     const shop = { address: inState, defaultTaxRateId: 'r1', taxable: false }
@@ -61,7 +79,7 @@ describe('what systems fall back on', () => {
     })
     expect([row && codesOf([row]), row?.cells[0]?.words]).toEqual([
       ['PARTY_RATE', 'PARTY_FLAG'],
-      'taxable, at another place’s rate, untaxed by a flag',
+      'at another place’s rate, untaxed by a flag',
     ])
   })
 })

@@ -60,6 +60,11 @@ function openCause(target: CauseView | undefined): void {
       },
     })
 }
+/** What a list says that has nothing in it. */
+const NONE: Readonly<Record<string, string>> = {
+  'own-word': 'No document stands on its own source’s word',
+  overridden: 'Nobody put another tax in the place of what a source charges',
+}
 useKeys(() => [
   {
     key: 'n',
@@ -203,7 +208,11 @@ useKeys(() => [
     </div>
     <div v-if="view && list.rows.value.length === 0" class="empty">
       <strong>{{
-        !view.pulled ? 'Nothing was pulled yet' : narrowed ? 'Nothing matches' : 'Nothing here is unproved'
+        !view.pulled
+          ? 'Nothing was pulled yet'
+          : narrowed
+            ? 'Nothing matches'
+            : (NONE[query('show') ?? ''] ?? 'Nothing here is unproved')
       }}</strong>{{
         !view.pulled
           ? 'Pull the systems, then their voices stand side by side here.'

@@ -234,6 +234,8 @@ describe('Tie out', () => {
 
   it.each<[Record<string, string>, string]>([
     [{}, 'Nothing here is unproved'],
+    [{ show: 'overridden' }, 'Nobody put another tax'],
+    [{ show: 'own-word' }, 'No document stands on its own source’s word'],
     [{ search: 'nobody' }, 'Nothing matches'],
     [{ headline: 'amount' }, 'Nothing matches'],
   ])('says of a list that is empty under %j what that is', async (query, says) => {

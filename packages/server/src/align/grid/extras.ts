@@ -38,7 +38,7 @@ export function extrasOf(
     const candidates = candidatesOf(match, names)
     const key = findingKey(systemId, kind.link ?? 'item', match.objectId)
     const facts = { system: held.row.name, name: match.name, theirs: match.name, object: match.name }
-    const words = kind.says(held, match.objectId)
+    const words = kind.says(held, match.objectId, basis)
     const found: Found =
       gone && match.linkedTo !== null
         ? findingOf('AXION_ALIGN_STALE_LINK', { ...facts, name: stands })

@@ -57,7 +57,7 @@ export interface KindOfSetUp {
   /** Whether an object that the baseline does not know matters. */
   matters(system: HeldSystem, objectId: string, basis: GridBasis): boolean
   /** What there is to say of an object that the baseline does not know. */
-  says(system: HeldSystem, objectId: string): string
+  says(system: HeldSystem, objectId: string, basis: GridBasis): string
   /** What is found of a system's object, whether the baseline knows it or not. */
   found?(basis: GridBasis, system: HeldSystem, objectId: string): readonly Found[]
   compare(basis: GridBasis, row: BaselineRow, objectId: string, system: AlignedSystem): Compared

@@ -41,7 +41,10 @@ export const PARTIES: KindOfSetUp = {
     const party = partyOf(system, objectId)?.value
     return party ? partyDefaults(basis, system, party) : []
   },
-  says: (held, objectId) => say(partyOf(held, objectId)?.value.exemption?.reason ?? null),
+  says: (held, objectId, basis) => {
+    const party = partyOf(held, objectId)?.value
+    return party ? heldAs(party.exemption?.reason ?? null, partyDefaults(basis, held, party)) : ''
+  },
   ofNew: ({ index }) => {
     const ours = index.baseline.defaults.partiesTaxable
     const word = (taxable: boolean): string => (taxable ? 'taxable' : 'exempt')
@@ -107,7 +110,7 @@ export const PARTIES: KindOfSetUp = {
       found,
       words: found.some(({ code }) => code === 'AXION_CATCH_ALL' || code === 'AXION_PARTY_CLAIMS')
         ? `${say(claims)}, not ${say(party.claims)}`
-        : [say(claims), ...found.flatMap(({ code }) => BESIDE[code] ?? [])].join(', '),
+        : heldAs(claims, found),
       fields: [
         {
           field: 'Exempt for',
@@ -131,6 +134,12 @@ const BESIDE: Readonly<Record<string, string>> = {
   AXION_PARTY_TWICE: 'twice',
   AXION_PARTY_RATE: 'at another place’s rate',
   AXION_PARTY_FLAG: 'untaxed by a flag',
+}
+
+/** What a system has a party as: an untaxed one is not called taxable. */
+function heldAs(claims: string | null, found: readonly Found[]): string {
+  const isUntaxed = found.some(({ code }) => code === 'AXION_PARTY_FLAG')
+  return [...(isUntaxed ? [] : [say(claims)]), ...found.flatMap(({ code }) => BESIDE[code] ?? [])].join(', ')
 }
 
 function say(reason: string | null): string {
