@@ -21,7 +21,14 @@ describe('what systems fall back on', () => {
   test.each<[string, Partial<Holds>, Partial<Baseline>, string, string[]]>([
     ['the rate of home', { defaultRate: 'r1' }, {}, 'agrees Port, theirs', []],
     ['another', { defaultRate: 'r0' }, {}, 'differs State alone, not Port', ['DEFAULT_RATE']],
-    ['one that nobody linked', { defaultRate: 'r1', links: [] }, {}, 'differs Port, theirs, not linked', []],
+    [
+      'one that nobody linked',
+      { defaultRate: 'r1', links: [] },
+      {},
+      'differs Port, theirs, not linked',
+      ['DEFAULT_RATE'],
+    ],
+    ['one that it does not hold', { defaultRate: 'r9' }, {}, 'differs r9, not linked', ['DEFAULT_RATE']],
   ])('itself: %s', (_, holds, changes, says, codes) => {
     const rows = build('rates', [{ rates, links, ...holds }], { ...within, ...changes })
     const row = rows.find((one) => one.id === NEW_ROW)
@@ -32,6 +39,7 @@ describe('what systems fall back on', () => {
   })
   test.each<[string, Partial<Holds>, Partial<Baseline>]>([
     ['a system that says none', {}, within],
+    ['a home whose rate the baseline has not', { defaultRate: 'r0' }, {}],
     ['a business that is at home nowhere', { defaultRate: 'r0' }, { ...within, homeAddress: null }],
   ])('itself: nothing is said of %s', (_, holds, changes) =>
     expect(build('rates', [{ rates, links, ...holds }], changes).some(({ id }) => id === NEW_ROW)).toBe(
