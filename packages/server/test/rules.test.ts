@@ -13,6 +13,7 @@ import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { changing } from '../src/database/connection.ts'
 import { startRun } from '../src/jobs/runs.ts'
 import { bookAll, makeWorld, MONTH, type World } from './world.ts'
+import { draft } from './ruleDrafts.ts'
 
 /** A tea house that types wrapping and deposits on its invoices by hand, with a tracking dimension in its ledger. */
 let world: World
@@ -48,24 +49,6 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
-const draft = (
-  name: string,
-  when: Partial<RuleDraft['when']>,
-  then: Partial<RuleDraft['then']>,
-  changes: Partial<RuleDraft> = {},
-): RuleDraft => ({
-  code: null,
-  name,
-  from: '2026-09-01',
-  to: null,
-  ...changes,
-  when: {
-    ...{ item: null, text: null, region: null, party: null, method: null, channel: null },
-    ...{ system: null, stated: null, saleKind: null },
-    ...when,
-  },
-  then: { item: null, itemTaxCode: null, account: null, dimension: null, ...then },
-})
 const WRAPPING = draft(
   'Wrapping',
   { text: 'gift wrapping' },

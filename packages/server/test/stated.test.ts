@@ -1,5 +1,6 @@
 import type {
   LastFullProof,
+  SaleView,
   MonthsView,
   RuleDraft,
   RulesTried,
@@ -11,6 +12,7 @@ import { FERNHOLLOW, baselineOf, billingOf, ledgerOf } from '@axion/demo'
 import { selectorText } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { bookAll, makeWorld, MONTH, type World } from './world.ts'
+import { draft } from './ruleDrafts.ts'
 
 interface Wire {
   readonly resource: string
@@ -85,19 +87,6 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
-const draft = (
-  name: string,
-  when: Partial<RuleDraft['when']>,
-  then: Partial<RuleDraft['then']>,
-): RuleDraft => ({
-  ...{ code: null, name, from: '2026-01-01', to: null },
-  when: {
-    ...{ item: null, text: null, region: null, party: null, method: null, channel: null },
-    ...{ system: null, stated: null, saleKind: null },
-    ...when,
-  },
-  then: { item: null, itemTaxCode: null, account: null, dimension: null, ...then },
-})
 const FLAG = draft(
   'As it is flagged',
   { system: 'billing', text: 'wrapping', stated: 'not-taxable' },
@@ -175,6 +164,17 @@ describe('what a source says of its own documents', () => {
     const before = (await view()).rules.map(({ documents: _, amount: __, ...rule }) => rule)
     await keep([...before, OWN])
     expect(await found(own)).toEqual([true, []])
+  })
+
+  it('is said where a sale is asked for: what it would bear passes over what nobody asked about', async () => {
+    const asked = async (date: string): Promise<readonly string[]> =>
+      (
+        await world.ok<SaleView>(
+          'GET',
+          `${MONTH}/sale?country=XC&kind=goods&quantity=1&amount=10.00&date=${date}`,
+        )
+      ).passedOver
+    expect([await asked('2026-09-15'), await asked('2026-08-31')]).toEqual([[FLAG.name, OWN.name], []])
   })
 
   it('tells who put another tax in the place of its own, and why, on the document and as its cause', async () => {

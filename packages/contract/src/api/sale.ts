@@ -45,6 +45,8 @@ export const SaleView = z.object({
   /** The item tax code that it stands under, and the rules over lines that decided something of it. */
   itemTaxCode: z.string().nullable(),
   rules: z.array(z.string()).readonly(),
+  /** Rules of the day that look at what is not asked here: a source's flag, a kind of sale, whose document it is. They are passed over. */
+  passedOver: z.array(z.string()).readonly(),
   net: z.string().nullable(),
   tax: z.string().nullable(),
   total: z.string().nullable(),

@@ -4,28 +4,22 @@ import { baseline, invoice } from '../../test/baseline.ts'
 import { composeJournal } from '../bookings/compose.ts'
 import { determine } from '../determination/determine.ts'
 import type { LineRule } from './baseline.ts'
-import { decided, decideLine, type LineFacts } from './lineRules.ts'
+import { decided, decideLine, NO_CONDITIONS, NO_OUTCOMES, type LineFacts } from './lineRules.ts'
 import { indexBaseline } from './lookup.ts'
 
 const SINCE = { from: '2026-01-01', to: null }
-const NO_WHEN: LineRule['when'] = {
-  item: null,
-  text: null,
-  region: null,
-  party: null,
-  method: null,
-  channel: null,
-  system: null,
-  stated: null,
-  saleKind: null,
-}
-const NO_THEN: LineRule['then'] = { item: null, itemTaxCode: null, account: null, dimension: null }
 const ruleOf = (
   id: string,
   when: Partial<LineRule['when']>,
   then: Partial<LineRule['then']>,
   valid = SINCE as LineRule['valid'],
-): LineRule => ({ id, name: id, when: { ...NO_WHEN, ...when }, then: { ...NO_THEN, ...then }, valid })
+): LineRule => ({
+  id,
+  name: id,
+  when: { ...NO_CONDITIONS, ...when },
+  then: { ...NO_OUTCOMES, ...then },
+  valid,
+})
 const FACTS: LineFacts = {
   item: null,
   isInCatalogue: false,

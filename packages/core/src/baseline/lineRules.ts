@@ -38,6 +38,20 @@ export interface LineFacts {
   readonly saleKind: SaleKind | null
 }
 
+/** No condition at all: a rule states those that it has in place of these. */
+export const NO_CONDITIONS: LineRule['when'] = {
+  item: null,
+  text: null,
+  region: null,
+  party: null,
+  method: null,
+  channel: null,
+  system: null,
+  stated: null,
+  saleKind: null,
+}
+export const NO_OUTCOMES: LineRule['then'] = { item: null, itemTaxCode: null, account: null, dimension: null }
+
 const UNDECIDED: LineDecision = {
   item: null,
   itemTaxCode: null,

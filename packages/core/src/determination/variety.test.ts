@@ -3,7 +3,7 @@ import { describe, expect, it, test } from 'vitest'
 import { baseline, invoice, rule } from '../../test/baseline.ts'
 import { codesOf, limit, regionRule, rowsOf, simple, taxOf } from '../../test/rating.ts'
 import type { Baseline, LineRule, RegionRule } from '../baseline/baseline.ts'
-import { decided } from '../baseline/lineRules.ts'
+import { decided, NO_CONDITIONS, NO_OUTCOMES } from '../baseline/lineRules.ts'
 import { indexBaseline } from '../baseline/lookup.ts'
 import { parseDecimal, parsePercent, ratio } from '../money/decimal.ts'
 import { determine } from './determine.ts'
@@ -174,11 +174,7 @@ describe('place, dates and discounts (K3, steps 1 and 2)', () => {
 
 describe('kinds of sale (C6)', () => {
   const always = { from: '2020-01-01', to: null }
-  const when = {
-    ...{ item: null, text: null, region: null, party: null, method: null, channel: null },
-    ...{ system: null, stated: null, saleKind: null },
-  }
-  const then = { item: null, itemTaxCode: null, account: null, dimension: null }
+  const [when, then] = [NO_CONDITIONS, NO_OUTCOMES]
   const over = (id: string, changes: Partial<LineRule>): LineRule => ({
     ...{ id, name: id, when, then, valid: always },
     ...changes,

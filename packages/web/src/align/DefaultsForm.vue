@@ -90,6 +90,8 @@ const agree = (): Promise<void> =>
   <RefusedNote v-else :refused="notRead" />
 </template>
 
+<style scoped src="./choice.css"></style>
+
 <style scoped>
 .defaults {
   margin: 8px 0 0;
@@ -98,15 +100,6 @@ const agree = (): Promise<void> =>
   gap: 10px;
   align-items: center;
   flex-wrap: wrap;
-}
-select {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  height: 26px;
-  max-width: 260px;
 }
 .small {
   min-height: 26px;

@@ -54,6 +54,8 @@ function meaning({ party, exempt, exemptNames }: GenericView['systems'][number])
   <RefusedNote v-else :refused="notRead" />
 </template>
 
+<style scoped src="./choice.css"></style>
+
 <style scoped>
 .generic {
   margin: 6px 0 0;
@@ -61,14 +63,5 @@ function meaning({ party, exempt, exemptNames }: GenericView['systems'][number])
 }
 .generic p {
   margin: 4px 0;
-}
-select {
-  font: inherit;
-  font-size: 14px;
-  border: 1px solid var(--hair);
-  background: var(--sheet);
-  color: var(--ink);
-  height: 26px;
-  max-width: 260px;
 }
 </style>

@@ -1,6 +1,7 @@
 import { say, sayRounding, type SaleAsked, type SaleView } from '@axion/contract'
 import {
   agencyBase,
+  covers,
   decided,
   determine,
   formatAmount,
@@ -47,6 +48,13 @@ export async function saleView(books: Books, asked: SaleAsked): Promise<SaleView
     itemTaxCode: line?.itemTaxCode ?? null,
     rules: index.baseline.lineRules
       .filter(({ id }) => line?.decision?.rules.includes(id))
+      .map(({ name }) => name),
+    passedOver: index.baseline.lineRules
+      .filter(
+        ({ when, valid }) =>
+          covers(valid, asked.date) &&
+          (when.stated !== null || when.saleKind !== null || when.system !== null),
+      )
       .map(({ name }) => name),
     net: told(net),
     tax: told(tax),

@@ -1,4 +1,5 @@
 import type { FindingView, RuleDraft, RulesTried, RulesView, SpecialGroup } from '@axion/contract'
+import { NO_CONDITIONS, NO_OUTCOMES } from '@axion/core'
 import { flushPromises, type VueWrapper } from '@vue/test-utils'
 import { afterEach, describe, expect, it, test, vi } from 'vitest'
 import { answers, mountIn, PATH } from '../../../test/mounting.ts'
@@ -7,23 +8,11 @@ import { isBySource, isWhole, sayThen, sayWhen } from './words.ts'
 
 afterEach(() => vi.unstubAllGlobals())
 
-const NO_WHEN: RuleDraft['when'] = {
-  item: null,
-  text: null,
-  region: null,
-  party: null,
-  method: null,
-  channel: null,
-  system: null,
-  stated: null,
-  saleKind: null,
-}
-const NO_THEN: RuleDraft['then'] = { item: null, itemTaxCode: null, account: null, dimension: null }
 const kept = (code: string, name: string, text: string, account: string): RulesView['rules'][number] => ({
   code,
   name,
-  when: { ...NO_WHEN, text },
-  then: { ...NO_THEN, account },
+  when: { ...NO_CONDITIONS, text },
+  then: { ...NO_OUTCOMES, account },
   from: '2026-09-01',
   to: null,
   documents: 8,
@@ -275,7 +264,7 @@ describe('line rules', () => {
       'of Tills, flagged not taxable by its source, sold for own use',
     ],
   ])('say when: %j', (when, says) => {
-    expect(sayWhen({ ...(VIEW.rules[0] as RuleDraft), when: { ...NO_WHEN, ...when } }, VIEW)).toBe(says)
+    expect(sayWhen({ ...(VIEW.rules[0] as RuleDraft), when: { ...NO_CONDITIONS, ...when } }, VIEW)).toBe(says)
   })
   test.each<[Partial<RuleDraft['when']>, Partial<RuleDraft['then']>, boolean]>([
     [{ stated: 'taxable' }, { itemTaxCode: 'WARE' }, true],
@@ -285,8 +274,8 @@ describe('line rules', () => {
   ])('say whether their source decides: %j, %j', (when, then, bySource) => {
     const rule = {
       ...(VIEW.rules[0] as RuleDraft),
-      when: { ...NO_WHEN, ...when },
-      then: { ...NO_THEN, ...then },
+      when: { ...NO_CONDITIONS, ...when },
+      then: { ...NO_OUTCOMES, ...then },
     }
     expect(isBySource(rule)).toBe(bySource)
   })
@@ -297,7 +286,9 @@ describe('line rules', () => {
     }
     expect(sayThen(rule, VIEW)).toBe('counts as Hive, under Ware, to 4090 Wrapping, Counter: Café')
     expect(
-      [rule, { ...rule, name: ' ' }, { ...rule, when: NO_WHEN }, { ...rule, then: NO_THEN }].map(isWhole),
+      [rule, { ...rule, name: ' ' }, { ...rule, when: NO_CONDITIONS }, { ...rule, then: NO_OUTCOMES }].map(
+        isWhole,
+      ),
     ).toEqual([true, false, false, false])
   })
 })

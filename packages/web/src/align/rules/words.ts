@@ -1,5 +1,5 @@
 import { SALE_WORDS, type RuleDraft, type RulesView, type SpecialGroup } from '@axion/contract'
-import type { StatedFlag } from '@axion/core'
+import { NO_CONDITIONS, NO_OUTCOMES, type StatedFlag } from '@axion/core'
 
 /** What a source's own flag says of a line, in words. */
 export const STATED_WORDS: Readonly<Record<StatedFlag, string>> = {
@@ -53,18 +53,8 @@ export const EMPTY_RULE: Omit<RuleDraft, 'from'> = {
   code: null,
   name: '',
   to: null,
-  when: {
-    item: null,
-    text: null,
-    region: null,
-    party: null,
-    method: null,
-    channel: null,
-    system: null,
-    stated: null,
-    saleKind: null,
-  },
-  then: { item: null, itemTaxCode: null, account: null, dimension: null },
+  when: NO_CONDITIONS,
+  then: NO_OUTCOMES,
 }
 
 /** Whether it states at least one condition and one outcome, and has a name. */

@@ -28,6 +28,10 @@ const wordOf = (system: System): string => {
       ><template v-if="view.rules.length > 0">, by {{ view.rules.join(', ') }}</template
       ><template v-if="view.rounding">; rounded {{ view.rounding }}</template>
     </p>
+    <p v-if="view.passedOver.length > 0" class="soft" data-passed-over>
+      Passed over, since they look at a system, its flag of a line or a kind of sale, which nobody asked
+      about: <RouterLink :to="{ name: 'rules' }">{{ view.passedOver.join(', ') }}</RouterLink>
+    </p>
     <div class="scroll" tabindex="0" role="region" aria-label="Components">
       <table class="sheet" aria-label="Components">
         <thead>

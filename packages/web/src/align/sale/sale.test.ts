@@ -14,6 +14,7 @@ const VIEW: SaleView = {
   places: ['Wendover', 'Hollis County'],
   itemTaxCode: 'GOODS',
   rules: [],
+  passedOver: [],
   net: '100.00',
   tax: '7.45',
   total: '107.45',
@@ -63,6 +64,13 @@ describe('a sale', () => {
       expect.stringContaining('1.45 %'),
       expect.stringContaining('not registered'),
     ])
+  })
+
+  it('says which rules it could not ask, and leads to them', async () => {
+    answers({ '/sale': { ...VIEW, passedOver: ['As it is flagged'] }, '/path': PATH })
+    const { page } = await mountIn(SalePage, { ...at, query })
+    expect(page.find('[data-passed-over]').text()).toMatch(/^Passed over.*: As it is flagged$/s)
+    expect(page.find('[data-passed-over] a').attributes('href')).toMatch(/\/rules$/)
   })
 
   test.each<[string, Partial<SaleView>, string]>([
