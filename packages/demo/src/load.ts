@@ -18,6 +18,7 @@ import {
   type SystemData,
 } from './index.ts'
 import { workMonths } from './months.ts'
+import { OPENING_DAY, openingEntries } from './larkspur/opening.ts'
 
 const MONTH = '2026-09'
 
@@ -98,6 +99,16 @@ async function linkOldCard(): Promise<void> {
   await desk('purchasing', 'remove', { resource: 'payment-methods', id })
 }
 
+/** From when on Larkspur's books stand in Axion. What stood in its ledger by then waits to be taken over. */
+async function openBooks(): Promise<void> {
+  const path = `/api/entities/larkspur/months/${MONTH}/opening`
+  const { revision } = (await (await call('POST', `${path}/preview`, { day: OPENING_DAY })).json()) as {
+    revision: string
+  }
+  const { run } = (await (await call('PUT', path, { day: OPENING_DAY, revision })).json()) as { run: string }
+  await ended('larkspur', run)
+}
+
 interface DemoEntity {
   readonly id: string
   readonly name: string
@@ -118,6 +129,10 @@ const withOldCard = ({ settings, objects }: SystemData): SystemData => ({
     ...objects,
     { resource: 'payment-methods', id: oldId, value: { code: null, ...oldCard, active: true } },
   ],
+})
+const withOpening = ({ settings, objects }: SystemData): SystemData => ({
+  settings,
+  objects: [...objects, ...openingEntries()],
 })
 const small = (entity: SmallEntity, country: string, locale: string): DemoEntity => ({
   id: entity.id,
@@ -142,7 +157,7 @@ const ENTITIES: readonly DemoEntity[] = [
     locale: 'en-US',
     path: '',
     baseline: baseline(),
-    ledger: ledgerData(),
+    ledger: withOpening(ledgerData()),
     billing: billingData(SEED, `${standins}/billing/desk`),
     others: otherSystems(SEED),
   },
@@ -200,7 +215,10 @@ for (const entity of ENTITIES) {
       address: `${standins}/${entity.path}${id}/bridge`,
       token,
     })
-  if (founded.ok && entity.id === 'larkspur') await linkOldCard()
+  if (founded.ok && entity.id === 'larkspur') {
+    await linkOldCard()
+    await openBooks()
+  }
 }
 
 if (first && process.env['AXION_DEMO_MONTHS'] !== 'none') {

@@ -10,7 +10,7 @@ import {
 } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { changesBetween, heldFrom } from '../src/files/changes.ts'
-import { tablesOf } from '../src/files/tables.ts'
+import { tablesOf } from '../src/tables/tablesOf.ts'
 import { csvOf, csvTable } from '../src/tables/csv.ts'
 import { decimalText, workbookOf } from '../src/tables/workbook.ts'
 import { makeReadyWorld, MONTH, type World } from './world.ts'

@@ -56,6 +56,7 @@ export const NONE_LEFT: NotPosted = {
 /** A path on which nothing waits. */
 export const PATH = {
   currency: 'USD',
+  opening: null,
   connect: { ready: 2, systems: 2, pulled: true, empty: false, failing: 0, stale: 0, limits: NO_LIMITS },
   align: {
     findings: 0,

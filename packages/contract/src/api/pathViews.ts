@@ -37,6 +37,8 @@ export type RunView = z.infer<typeof RunView>
 /** The path of a month, its runs, and months and entities side by side. Amounts are decimal strings in `currency`; null is "nothing stated" or "not pulled yet", never nil. */
 export const PathView = z.object({
   currency: z.string(),
+  /** From when on documents are for the books, whether the month lies before, and how many accounts are not taken over yet; null where nobody said. */
+  opening: z.object({ day: z.string(), before: z.boolean(), due: z.int() }).nullable(),
   connect: z.object({
     ready: z.number(),
     systems: z.number(),

@@ -29,7 +29,7 @@ export async function scopeOf({ trx, entityId }: Books, systemId: string): Promi
 }
 
 /** SQL: what a document, settlement or bank line comes to in minor units of the base currency; null where no exchange rate says. What takes back counts the other way. */
-const total = (
+export const totalInBase = (
   value: string,
   kind: string,
 ): string => `round(coalesce(${value}->>'total', ${value}->>'amount')::numeric * case when ${value}->>'currency' = :currency then 1 else (${value}->>'exchangeRate')::numeric end * 10::numeric ^ :digits)::bigint
@@ -39,12 +39,12 @@ const total = (
 
 /** What a system sent, of whatever kind, with why each is not taken, what it comes to, and the tax it states in the base currency; drafts and voids left out. */
 const DOCUMENTS = `
-  select ${total('d.value', 'd.kind')}, d.number, d.party, d.document_date as day, d.period, d.kind, d.value, d.not_taken,
+  select ${totalInBase('d.value', 'd.kind')}, d.number, d.party, d.document_date as day, d.period, d.kind, d.value, d.not_taken,
     coalesce((select sum(f.in_base) from tax_fact f where f.entity_id = d.entity_id and f.unit_id = own.unit_id and f.voice = 'stated'), 0)::bigint as tax,
     exists (select from booking b where b.entity_id = d.entity_id and b.system_id = d.system_id and b.document_id = d.document_id and b.kind = d.kind and b.ledger_booking_id is not null) as booked
   from document d ${withDetermination('d')} where d.entity_id = :e and d.system_id = :s and d.status not in ('draft', 'void')
   union all
-  select ${total('r.value', 'r.kind')}, r.number, '', r.day, r.period, r.kind, r.value, r.not_taken, null, false
+  select ${totalInBase('r.value', 'r.kind')}, r.number, '', r.day, r.period, r.kind, r.value, r.not_taken, null, false
   from held_record r where r.entity_id = :e and r.system_id = :s and not r.removed`
 
 interface Sums {
@@ -136,7 +136,7 @@ export async function scopeView(books: Books, month: string, systemId: string): 
   }
 }
 
-const said = (units: string | null, currency: string): string | null =>
+export const said = (units: string | null, currency: string): string | null =>
   units === null ? null : formatAmount(BigInt(units), currency)
 
 /** Of bank lines and settlements nobody states a tax: null, and never nil. */
@@ -151,21 +151,45 @@ function amountOf(groups: readonly Sums[], currency: string): ScopeAmount {
   }
 }
 
-/** What another scope would do, over all months. */
-export async function previewScope(books: Books, systemId: string, scope: Scope): Promise<ScopePreview> {
-  const { trx, entityId, currency } = books
-  await systemNamed(books, systemId)
+interface MovedRow extends Sums {
+  readonly what: 'leaves' | 'comes' | 'staysBooked' | null
+}
+
+/** What of a system another scope, in SQL, would move, over all months. */
+export async function movedUnder(
+  { trx, entityId, currency }: Books,
+  systemId: string,
+  { scope, bindings }: { readonly scope: string; readonly bindings: Readonly<Record<string, string | null>> },
+): Promise<readonly MovedRow[]> {
   const { rows } = (await trx.raw(
     `select case when booked then case when after is not null then 'staysBooked' end when before is null and after is not null then 'leaves' when before is not null and after is null then 'comes' end as what, ${SUMS}
-     from (select not_taken as before, why_not_taken(:scope::jsonb, day, kind, value) as after, tax, total, booked from (${DOCUMENTS}) d) x group by 1`,
-    { ...bound(entityId, systemId, currency), scope: json(scope) },
-  )) as { rows: (Sums & { what: 'leaves' | 'comes' | 'staysBooked' | null })[] }
-  const of = (what: string): ScopeAmount =>
+     from (select not_taken as before, why_not_taken(${scope}, day, kind, value) as after, tax, total, booked from (${DOCUMENTS}) d) x group by 1`,
+    { ...bound(entityId, systemId, currency), ...bindings } as never,
+  )) as { rows: MovedRow[] }
+  return rows
+}
+
+/** The same as amounts. */
+export function movesOf(rows: readonly MovedRow[], currency: string): Omit<ScopePreview, 'revision'> {
+  const of = (what: MovedRow['what']): ScopeAmount =>
     amountOf(
       rows.filter((row) => row.what === what),
       currency,
     )
-  const moves = { currency, leaves: of('leaves'), comes: of('comes'), staysBooked: of('staysBooked') }
+  return { currency, leaves: of('leaves'), comes: of('comes'), staysBooked: of('staysBooked') }
+}
+
+/** What another scope would do, over all months. */
+export async function previewScope(books: Books, systemId: string, scope: Scope): Promise<ScopePreview> {
+  await systemNamed(books, systemId)
+  const { currency } = books
+  const moves = movesOf(
+    await movedUnder(books, systemId, {
+      scope: 'from_opening(:scope::jsonb, :e)',
+      bindings: { scope: json(scope) },
+    }),
+    currency,
+  )
   return {
     ...moves,
     revision: createHash('sha256')
@@ -198,7 +222,7 @@ export async function changeScope(
   await proveMoved(books, await applyScope(books, systemId, null))
 }
 
-interface Moved {
+export interface Moved {
   readonly period: string
   /** The document as system/id; null of a settlement or a bank line, which nothing is worked out of yet. */
   readonly key: string | null
@@ -211,7 +235,7 @@ export async function applyScope(
   ids: readonly string[] | null,
 ): Promise<Moved[]> {
   const update = (table: string, id: string, day: string, key: string): string => `
-    update ${table} d set not_taken = why_not_taken(c.scope, d.${day}, d.kind, d.value) from (select (select scope from system_scope where entity_id = :e and system_id = :s) as scope) c
+    update ${table} d set not_taken = why_not_taken(c.scope, d.${day}, d.kind, d.value) from (select from_opening((select scope from system_scope where entity_id = :e and system_id = :s), :e) as scope) c
     where d.entity_id = :e and d.system_id = :s and (:ids::text[] is null or d.${id} = any(:ids)) and d.not_taken is distinct from why_not_taken(c.scope, d.${day}, d.kind, d.value)
     returning d.period, ${key} as key`
   const moved: Moved[] = []
@@ -256,6 +280,23 @@ export async function leftOutOf(
     )
   }
   return left
+}
+
+/** What all systems sent that is dated before a day: read for reference, and not for the books. Nothing where there is no such day. */
+export async function leftBefore(books: Books, day: string | null): Promise<ScopeAmount> {
+  const { trx, entityId, currency } = books
+  const sums: Sums[] = []
+  for (const { system_id: systemId } of day === null ? [] : await connectedSystems(books)) {
+    const { rows } = (await trx.raw(
+      `select ${SUMS} from (${DOCUMENTS}) d where day < :day::date and not_taken = 'out-of-range'`,
+      { ...bound(entityId, systemId, currency), day } as never,
+    )) as { rows: [Sums] }
+    sums.push(rows[0])
+  }
+  return amountOf(
+    sums.filter(({ documents }) => documents > 0),
+    currency,
+  )
 }
 
 async function systemNamed(books: Books, systemId: string): Promise<SystemRow> {

@@ -91,7 +91,7 @@ async function stageGone({ trx }: Books, of: Staged, next: string): Promise<void
 const SLICE =
   's.entity_id = :entity_id and s.system_id = :system_id and s.resource = :resource and s.object_id > :after and s.object_id <= :to'
 /** What can be read of a slice, with the scope of its system. */
-const GOOD = `select s.*, c.scope from staged_object s cross join (select (select scope from system_scope where entity_id = :entity_id and system_id = :system_id) as scope) c where ${SLICE} and s.problem is null`
+const GOOD = `select s.*, c.scope from staged_object s cross join (select from_opening((select scope from system_scope where entity_id = :entity_id and system_id = :system_id), :entity_id) as scope) c where ${SLICE} and s.problem is null`
 const LABEL = (value: string): string => `coalesce(${value}->>'number', ${value}->>'name', '')`
 
 /** Takes some objects over, and notes what differs from what was held; what is in a bad shape is left out and said. */

@@ -713,6 +713,30 @@ declare module 'knex/types/tables.js' {
       },
       'account' | 'agency' | 'currency' | 'entity_id' | 'period' | 'place' | 'tax' | 'unit_id'
     >
+    opening: Row<{ day: string; entity_id: string; set_at: Date; set_by: string }, 'set_at'>
+    opening_item: Row<
+      {
+        account: string
+        amount: string
+        day: string | null
+        entity_id: string
+        item_no: number
+        party: string
+        reference: string
+      },
+      'day'
+    >
+    opening_list: Row<
+      {
+        account: string
+        aside: string | null
+        balance: string | null
+        entity_id: string
+        kept_at: Date
+        kept_by: string
+      },
+      'aside' | 'balance' | 'kept_at'
+    >
     origin: Row<{ one: boolean; seen: string }, 'one'>
     party: Row<
       {

@@ -14,6 +14,7 @@ import { attachedRoutes } from '../align/attached/routes.ts'
 import { copyRoutes } from '../align/copied/routes.ts'
 import { certificateRoutes } from '../align/certificates/routes.ts'
 import { newRateRoutes } from '../align/newRate/routes.ts'
+import { openingRoutes } from '../align/opening/routes.ts'
 import { registrationRoutes } from '../align/registrations/routes.ts'
 import { alignRoutes } from '../align/routes.ts'
 import { ruleRoutes } from '../align/rules/routes.ts'
@@ -107,6 +108,7 @@ export async function buildApp(services: EdgeServices): Promise<FastifyInstance>
       alignRoutes,
       ruleRoutes,
       newRateRoutes,
+      openingRoutes,
       registrationRoutes,
       saleRoutes,
       draftRoutes,

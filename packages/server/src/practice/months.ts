@@ -1,6 +1,7 @@
 import type { MonthsView, PracticeView } from '@axion/contract'
 import { formatAmount, monthBefore } from '@axion/core'
 import { awaitedSystems } from '../connect/awaited.ts'
+import { openingDay } from '../connect/openingDay.ts'
 import type { Books } from '../database/connection.ts'
 import { NOT_POSTED } from '../documents/notPosted.ts'
 import { olderSince } from '../proof/due.ts'
@@ -10,7 +11,7 @@ import { restingMonths } from '../tieout/ownWord.ts'
 /** So many months back are offered though nothing stands in them. */
 const MONTHS_BACK = 3
 
-/** Every month between the first that holds anything and the one that runs today, newest first, with what is not proved and what stands apart in it. */
+/** Every month between the first that holds anything, or the one that the books open with, and the one that runs today, newest first, with what is not proved and what stands apart in it. */
 export async function monthsView(books: Books, today: string): Promise<MonthsView> {
   const { trx, entityId, currency } = books
   const { rows } = (await trx.raw(
@@ -35,7 +36,10 @@ export async function monthsView(books: Books, today: string): Promise<MonthsVie
   const found = new Map(rows.map((row) => [row.period, row]))
   const now = today.slice(0, 7)
   const last = [now, ...found.keys()].sort().at(-1) ?? now
-  const first = [monthsBefore(now, MONTHS_BACK), ...found.keys()].sort()[0] ?? now
+  const held = [monthsBefore(now, MONTHS_BACK), ...found.keys()].sort()[0] ?? now
+  // What is before the opening day is read for reference, and no month of the books.
+  const opens = (await openingDay(books))?.day.slice(0, 7) ?? held
+  const first = [last, [held, opens].sort()[1] ?? held].sort()[0] ?? held
   const months: MonthsView['months'][number][] = []
   for (let month = last; month >= first; month = monthBefore(month)) {
     const row = found.get(month)

@@ -1,5 +1,6 @@
 import type { PathView, PostState } from '@axion/contract'
 import { formatAmount } from '@axion/core'
+import { openingOf } from '../align/opening/accounts.ts'
 import { findingsOfMonth, stakeOfMonth } from '../align/grid/findings.ts'
 import { awaitedSystems } from '../connect/awaited.ts'
 import { limitsOf, notFresh } from '../connect/fresh.ts'
@@ -57,6 +58,7 @@ export async function pathView(books: Books, month: string): Promise<PathView> {
   const unit = await unitSums(books, month)
   return {
     currency,
+    opening: await openingOf(books, month),
     connect: {
       systems: systems.length,
       ready: systems.filter(

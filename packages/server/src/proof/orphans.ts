@@ -5,9 +5,10 @@ import type { Touched, Unit } from './gather.ts'
 import type { Question } from './asking.ts'
 import type { Kit } from './workOut.ts'
 
-/** SQL, of an entry `e` of an `:entity`: it stands, and neither a source document of any month nor a booking of ours stands behind it. */
+/** SQL, of an entry `e` of an `:entity`: it stands, is not part of what was taken over on the opening day, and neither a source document of any month nor a booking of ours stands behind it. */
 export const NOBODYS = `not e.voided and not exists (select from source_document d where d.entity_id = :entity and ${documentStemSql(':entity::text', 'd')} = e.stem)
-       and not exists (select from booking b where b.entity_id = :entity and b.stem = e.stem)`
+       and not exists (select from booking b where b.entity_id = :entity and b.stem = e.stem)
+       and not exists (select from opening o where o.entity_id = :entity and e.posting_date < o.day)`
 
 /** Entries with tax, or on tax accounts, that nobody stands behind; and what the others were read by, which have no unit. */
 export async function orphansIn(

@@ -1,4 +1,5 @@
 import { ensureAligned } from '../align/build.ts'
+import { openingDay } from '../connect/openingDay.ts'
 import { pullBalances, pullSystem } from '../connect/pull.ts'
 import type { PullCount } from '../connect/take.ts'
 import { changing, inEntity, type Books } from '../database/connection.ts'
@@ -86,7 +87,7 @@ export async function pullAndProve(
   }
   const ledger = systems.find((s) => s.role === 'ledger' && !isFiles(s))
   if (ledger && reports.some((r) => r.system === ledger.name && r.problem === null)) {
-    const months = new Set([...(await inEntity(database, entityId, (books) => monthsOf(books))), month])
+    const months = new Set([...(await inEntity(database, entityId, balancesOf)), month])
     const read = reports.length
     await spared(ledger.name, async () => {
       await pullBalances(services, entityId, ledger, [...months])
@@ -106,6 +107,12 @@ export async function pullAndProve(
   // What was taken before somebody cancelled is proved all the same.
   if (cancelled) throw cancelled as Cancelled
   return reports
+}
+
+/** The months whose balances are asked for: those in which something stands, and the first of the books. */
+async function balancesOf(books: Books): Promise<readonly string[]> {
+  const opening = await openingDay(books)
+  return [...(await monthsOf(books)), ...(opening === null ? [] : [opening.day.slice(0, 7)])]
 }
 
 /** Proves what pulls brought that nobody has proved yet, in whatever month it stands. */

@@ -69,6 +69,7 @@ export async function touchedBy(
     ...(await entriesOf(books, [...all])),
     ...outdated.entries,
     ...bySetUp.entries,
+    ...(due?.touched.entries ?? []),
   ]
   const { rows: periods } = (await trx.raw(
     `select period from document where entity_id = :e and named = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')
@@ -86,7 +87,7 @@ export async function touchedBy(
     ].sort(),
     touched: {
       documents: all,
-      entries: new Set([...concerned, ...(due?.touched.entries ?? [])]),
+      entries: new Set(concerned),
     },
   }
 }

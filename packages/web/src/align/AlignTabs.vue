@@ -5,13 +5,14 @@ import { useMonth } from '../shell/month.ts'
 import { KIND_WORDS } from './words.ts'
 
 /** What is aligned, each with how many findings it has, and the rules over lines. */
-defineProps<{ chosen: AlignKind | 'rules' | 'registrations' | 'sale' | 'decisions' | 'baseline' }>()
+defineProps<{ chosen: AlignKind | 'rules' | 'registrations' | 'sale' | 'decisions' | 'baseline' | 'opening' }>()
 const PAGES = {
   registrations: 'Registrations',
   rules: 'Line rules',
   sale: 'A sale',
   decisions: 'Decisions',
   baseline: 'Baseline',
+  opening: 'Opening',
 } as const
 const route = useRoute()
 const { path } = useMonth()

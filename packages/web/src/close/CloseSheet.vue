@@ -5,6 +5,7 @@ import { useRouter, useRoute } from 'vue-router'
 import { useEvidence } from '../evidence/useEvidence.ts'
 import FallingNumber from '../figures/FallingNumber.vue'
 import { isNil, useFormat } from '../figures/format.ts'
+import TakenOverNote from '../figures/TakenOverNote.vue'
 import NotPostedNote from '../figures/NotPostedNote.vue'
 import ProvedVerdict from '../figures/ProvedVerdict.vue'
 import { useRows } from '../grid/useRows.ts'
@@ -116,6 +117,7 @@ const currency = computed(() => view.value?.currency ?? entity.value.currency)
         <p v-else-if="!view" class="verdict">
           <strong>{{ loading ? 'Reading' : 'Not known' }}</strong>
         </p>
+        <TakenOverNote v-if="view && known" />
       </div>
       <FallingNumber v-if="view" :history="view.history" />
     </div>

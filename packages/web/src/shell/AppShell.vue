@@ -10,6 +10,7 @@ import { listenForKeys, useKeys } from './keyboard.ts'
 import { provideMonth } from './month.ts'
 import { provideRuns } from './runs.ts'
 import OlderNote from './OlderNote.vue'
+import OpeningNote from './OpeningNote.vue'
 import RunBar from './RunBar.vue'
 import StagePath from './StagePath.vue'
 
@@ -56,6 +57,7 @@ watch(
     <RunBar />
     <ClosedNote />
     <OlderNote />
+    <OpeningNote />
     <RouterView />
     <EvidenceDock v-if="route.name !== 'evidence'" />
     <FindBox v-model="finding" />

@@ -21,6 +21,7 @@ export const PAGES: readonly PageToFind[] = [
   })),
   { label: 'Align: registrations', name: 'registrations' },
   { label: 'Align: line rules', name: 'rules' },
+  { label: 'Opening day: balances that were taken over', name: 'opening' },
   { label: 'Baseline: what is agreed, and since when', name: 'baseline' },
   { label: 'What tax would a sale bear?', name: 'sale' },
   { label: 'Another legal entity: its agencies, rates and codes', name: 'copied' },

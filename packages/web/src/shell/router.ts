@@ -40,6 +40,11 @@ export const router = createRouter({
           component: () => import('../align/AlignPage.vue'),
         },
         {
+          path: 'align/opening',
+          name: 'opening',
+          component: () => import('../align/opening/OpeningPage.vue'),
+        },
+        {
           path: 'align/registrations',
           name: 'registrations',
           component: () => import('../align/registrations/RegistrationsPage.vue'),

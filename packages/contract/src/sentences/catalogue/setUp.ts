@@ -15,6 +15,10 @@ export const SET_UP_FACTS = {
   AXION_FROM_WHEN: { rows: true, month: true },
   AXION_ENDED_BEFORE: { what: true, to: true, day: true },
   AXION_NOT_UNDONE: { what: true, why: true },
+  AXION_NO_OPENING_DAY: {},
+  AXION_NO_FIRST_OF_MONTH: { day: true },
+  AXION_NOT_OPEN_THEN: { line: true, reference: true, date: true, day: true },
+  AXION_TWICE_IN_LIST: { line: true, reference: true },
 } as const satisfies FactTable
 
 export const SET_UP: Said<typeof SET_UP_FACTS> = {
@@ -78,5 +82,25 @@ export const SET_UP: Said<typeof SET_UP_FACTS> = {
     409,
     (f) => `${f['what']} cannot be taken back: ${f['why']}.`,
     'Look at it as it stands now, then decide.',
+  ),
+  AXION_NO_OPENING_DAY: sentence(
+    409,
+    () => 'Nobody said from which day the books stand here, or no ledger is connected.',
+    'Set the opening day in Align, Opening; connect a ledger in Connect.',
+  ),
+  AXION_NO_FIRST_OF_MONTH: sentence(
+    422,
+    (f) => `${f['day']} is not the first day of a month.`,
+    'Months are proved whole: choose the first of one.',
+  ),
+  AXION_NOT_OPEN_THEN: sentence(
+    422,
+    (f) => `Line ${f['line']}, ${f['reference']}, is dated ${f['date']}: the books open on ${f['day']}.`,
+    'Leave out what came after the opening day, or correct its date.',
+  ),
+  AXION_TWICE_IN_LIST: sentence(
+    422,
+    (f) => `Line ${f['line']}, ${f['reference']}, is there twice.`,
+    'Take one of them off, or tell them apart.',
   ),
 }

@@ -274,6 +274,6 @@ export function accountNamed(index: GridBasis['index'], rule: Named): Pick<Accou
   }
 }
 
-function typeName(type: Account['type']): string {
+export function typeName(type: Account['type']): string {
   return type.replaceAll('-', ' ')
 }

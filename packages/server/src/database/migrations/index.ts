@@ -63,6 +63,7 @@ import * as copied from './061_copied.ts'
 import * as collecting from './062_collecting.ts'
 import * as bySource from './063_by_source.ts'
 import * as overridden from './064_overridden.ts'
+import * as opening from './065_opening.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -130,6 +131,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '062_collecting': collecting,
   '063_by_source': bySource,
   '064_overridden': overridden,
+  '065_opening': opening,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {

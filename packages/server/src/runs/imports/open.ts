@@ -3,7 +3,7 @@ import { json } from '../../database/json.ts'
 import { Problem } from '../../faults/problem.ts'
 import { keepRows, sheetOf, SLICE, type StagedSheet } from '../../files/importRows.ts'
 import { headerKey, mappingKey, sheetTitles } from '../../files/imports.ts'
-import { tablesOf } from '../../files/tables.ts'
+import { tablesOf } from '../../tables/tablesOf.ts'
 import type { Phase } from './phase.ts'
 
 /** Keeps every row of the file as it stands there, and finds its columns: as they were mapped last time under this header, else by their titles. */

@@ -1,6 +1,6 @@
-import { csvTable } from '../tables/csv.ts'
-import type { FileTable } from '../tables/fileTable.ts'
-import { readSheets } from '../tables/workbook.ts'
+import { csvTable } from './csv.ts'
+import type { FileTable } from './fileTable.ts'
+import { readSheets } from './workbook.ts'
 
 const ZIP = [0x50, 0x4b, 0x03, 0x04] as const
 
