@@ -262,6 +262,32 @@ test('what is agreed is changed from a day on, seen first, found through its ver
   await expect(page.locator('[data-versions] [data-stands=true]')).toHaveCount(1)
 })
 
+test('what the books opened with is taken over: as it is proposed, or typed until nothing is left', async () => {
+  await page.goto(`${ENTITY}/align/opening`)
+  await expect(page.locator('[data-verdict]')).toContainText('No. 5 accounts of 18: 1,763.50 USD')
+  const make = async (account: string): Promise<Locator> => {
+    await page.locator(`[data-account="${account}"]`).getByRole('button').click()
+    return page.locator(`[data-opening-list="${account}"]`)
+  }
+  for (const account of ['1100', '2210', '2212', '2216']) {
+    const list = await make(account)
+    await list.getByRole('button', { name: 'Take them as the list' }).click()
+    await expect(list.locator('[data-list-open]')).toHaveText('–')
+    await list.locator('[data-keep-list]').click()
+    await expect(page.locator(`[data-account="${account}"]`)).toContainText('taken over')
+  }
+  const cards = await make('2400')
+  await cards.getByLabel('Reference of line 1').fill('GC-0311 to GC-0314')
+  await cards.getByLabel('Amount of line 1').fill('200.00')
+  await expect(cards.locator('[data-list-open]')).toHaveText('75.00')
+  await cards.getByLabel('Reference of line 2').fill('GC-0315')
+  await cards.getByLabel('Amount of line 2').fill('75.00')
+  await cards.locator('[data-keep-list]').click()
+  await expect(page.locator('[data-verdict]')).toContainText('Yes. 18 accounts')
+  await page.goto(ENTITY)
+  await expect(page.locator('[data-not-taken-over]')).toHaveCount(0)
+})
+
 test('what is left is left with a reason, and then nothing is astray', async () => {
   await open('rates', 'WN-PLX')
   const counting = page

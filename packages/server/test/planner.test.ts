@@ -16,6 +16,12 @@ beforeAll(async () => {
     lockedThrough: '2026-06-30',
   })
   await bookAll(world)
+  const day = '2026-07-01'
+  const { revision } = (await world.as('administrator', 'POST', `${MONTH}/opening/preview`, { day })).json<{
+    revision: string
+  }>()
+  const opened = await world.as('administrator', 'PUT', `${MONTH}/opening`, { day, revision })
+  await world.finish(opened.json<{ run: string }>().run)
   const { secrets, port } = world.cluster
   const [, database = ''] = /([^/]+)$/.exec(world.databases.owner) ?? []
   admin = new pg.Client({
@@ -78,6 +84,8 @@ const NAMED = [
   ...['/post/sums', '/post/sums?state=booked&search=LA-2', '/tie-out/sums?show=all&search=LA-2'],
   '/align/rates/WN-PLX/timeline',
   '/baseline/agencies/object?id=WRO',
+  ...['1100', '2210', '2400'].map((account) => `/opening/accounts/${account}`),
+  '/opening/accounts/2210/list',
 ].map((path) => MONTH + path)
 
 /** What has nothing to read here: files that nobody brought, another legal entity, an invitation that nobody sent, a first administrator who is there, health without a worker. */

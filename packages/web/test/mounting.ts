@@ -180,6 +180,7 @@ export async function mountIn(
     'evidence',
     'rules',
     'registrations',
+    'opening',
     'decisions',
     'sale',
     'entity',

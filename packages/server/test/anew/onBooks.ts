@@ -15,6 +15,15 @@ export const scoped: Act = async ({ world, draw }) => {
   return `${system} ${(await world.as('administrator', 'PUT', path, { scope, revision })).statusCode}`
 }
 
+export const opened: Act = async ({ world, draw }) => {
+  const day = draw.of([null, '2026-08-01', '2026-09-01', '2026-10-01'])
+  const shown = await world.as('administrator', 'POST', `${MONTH}/opening/preview`, { day })
+  const { revision } = shown.json<{ revision: string }>()
+  const begun = await world.as('administrator', 'PUT', `${MONTH}/opening`, { day, revision })
+  if (begun.statusCode !== 200) return `${day} ${begun.statusCode}`
+  return `${day} ${(await world.finish(begun.json<{ run: string }>().run)).state}`
+}
+
 export const atSource: Act = async (acting) => {
   const { world, draw } = acting
   const documents = await world.ownerSql<{ id: string }>(

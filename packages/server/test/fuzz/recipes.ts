@@ -151,8 +151,32 @@ interface Versioned {
   readonly versions: readonly object[]
 }
 
+/** The books open on a day, and an account is taken over by a list that came as a file; then all is taken back. */
+async function opening(kitchen: Kitchen): Promise<void> {
+  const { call, world } = kitchen
+  const path = `${MONTH}/opening`
+  const set = async (day: string | null): Promise<void> => {
+    const { revision } = await call<{ revision: string }>('administrator', 'POST', `${path}/preview`, { day })
+    const { run } = await call<{ run: string }>('administrator', 'PUT', path, { day, revision })
+    await ended(kitchen, run)
+  }
+  await set('2026-09-01')
+  await call('preparer', 'GET', path)
+  const account = `${path}/accounts/2210`
+  await call('preparer', 'GET', account)
+  const file = Buffer.from('Reference,Amount\nJune,12.50\n')
+  const read = await world.upload('preparer', `${account}/read?name=june.csv`, file)
+  const { items } = read.json<{ items: object[] }>()
+  await call('preparer', 'PUT', account, { items })
+  await call('preparer', 'GET', `${account}/list`)
+  await call('preparer', 'PUT', `${account}/aside`, { why: 'Nobody knows' })
+  await call('preparer', 'PUT', `${account}/aside`, { why: null })
+  await set(null)
+}
+
 async function setUp(kitchen: Kitchen): Promise<void> {
   const { call, world } = kitchen
+  await opening(kitchen)
   await call('preparer', 'PUT', `${MONTH}/align/defaults`, {
     itemTaxCode: null,
     partiesTaxable: null,

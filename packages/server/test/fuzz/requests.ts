@@ -164,7 +164,8 @@ export class Requests {
     let type = 'application/json'
     if (!['GET', 'HEAD'].includes(route.method)) {
       if (route.body === null) {
-        if (/files|imports$/.test(route.path)) [body, type] = [this.file(), 'application/octet-stream']
+        if (/files|imports$|accounts\/[^/]+\/read$/.test(route.path))
+          [body, type] = [this.file(), 'application/octet-stream']
         else if (this.often(50)) body = '{}'
       } else {
         let whole = how === 'odd' && this.often(50) ? this.one(ODD) : this.from(route.body, '', 0)

@@ -46,14 +46,14 @@ const { path } = useMonth()
 <style scoped>
 .tabs {
   display: flex;
-  gap: 4px 12px;
+  gap: 4px 9px;
   align-items: center;
   margin-bottom: 8px;
   flex-wrap: wrap;
 }
 .tabs .plain {
   text-decoration: none;
-  font-size: 14px;
+  font-size: 13.5px;
   padding-bottom: 2px;
   border-bottom: 2px solid transparent;
 }

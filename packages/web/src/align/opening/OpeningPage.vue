@@ -150,7 +150,7 @@ const word = computed(() => (view.value?.accounts ?? []).filter(({ standing }) =
       </table>
     </div>
     <p v-else-if="loading" class="soft">Asking what the accounts stood at</p>
-    <p v-else-if="view?.day && view.ledger" class="soft">
+    <p v-else-if="view?.trial" class="soft">
       The ledger has no account of the kind: nothing is owed by anybody, or to anybody.
     </p>
   </main>
