@@ -6,7 +6,8 @@ import { json } from '../database/json.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteDue } from '../proof/due.ts'
 import { connectedSystems } from '../setUp/held.ts'
-import { applyScope, movedUnder, movesOf } from './scope.ts'
+import { applyScope } from './scope.ts'
+import { movedUnder, movesOf } from './scopeSums.ts'
 
 export interface OpeningDay {
   readonly day: string

@@ -153,7 +153,7 @@ interface Versioned {
 
 /** The books open on a day, and an account is taken over by a list that came as a file; then all is taken back. */
 async function opening(kitchen: Kitchen): Promise<void> {
-  const { call, world } = kitchen
+  const { call } = kitchen
   const path = `${MONTH}/opening`
   const set = async (day: string | null): Promise<void> => {
     const { revision } = await call<{ revision: string }>('administrator', 'POST', `${path}/preview`, { day })
@@ -165,8 +165,7 @@ async function opening(kitchen: Kitchen): Promise<void> {
   const account = `${path}/accounts/2210`
   await call('preparer', 'GET', account)
   const file = Buffer.from('Reference,Amount\nJune,12.50\n')
-  const read = await world.upload('preparer', `${account}/read?name=june.csv`, file)
-  const { items } = read.json<{ items: object[] }>()
+  const { items } = await call<{ items: object[] }>('preparer', 'POST', `${account}/read?name=june.csv`, file)
   await call('preparer', 'PUT', account, { items })
   await call('preparer', 'GET', `${account}/list`)
   await call('preparer', 'PUT', `${account}/aside`, { why: 'Nobody knows' })

@@ -2,7 +2,7 @@ import type { Account, OpeningAccount, OpeningView, PathView } from '@axion/cont
 import { covers, formatAmount, groupBy, openingStanding, sum, type BaselineIndex } from '@axion/core'
 import { loadBaseline } from '../../baseline/load.ts'
 import { openingDay, type OpeningDay } from '../../connect/openingDay.ts'
-import { leftBefore } from '../../connect/scope.ts'
+import { leftBefore } from '../../connect/scopeSums.ts'
 import type { Books } from '../../database/connection.ts'
 import { loadHeld, type HeldSystem } from '../../setUp/held.ts'
 import { nameOf, typeName } from '../kinds/accounts.ts'

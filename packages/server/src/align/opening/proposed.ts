@@ -8,7 +8,7 @@ import {
   POSTED_BY_AGENCY,
   sum,
 } from '@axion/core'
-import { totalInBase } from '../../connect/scope.ts'
+import { totalInBase } from '../../connect/scopeSums.ts'
 import type { Books } from '../../database/connection.ts'
 import { loadHeld } from '../../setUp/held.ts'
 import { onItsSide, postedTo, type Opening } from './accounts.ts'

@@ -20,18 +20,18 @@ const may = computed(() => entity.value.role === 'administrator')
 const stands = computed(() => props.day?.slice(0, 7) ?? '')
 watch(stands, (now) => (wanted.value = now), { immediate: true })
 watch(wanted, () => (preview.value = null))
-const day = computed(() => (wanted.value === '' ? null : `${wanted.value}-01`))
+const chosen = computed(() => (wanted.value === '' ? null : `${wanted.value}-01`))
 const look = (): Promise<void> =>
   attempt(
     async () =>
       void (preview.value = await call<OpeningPreview>('POST', `${api.value}/opening/preview`, {
-        day: day.value,
+        day: chosen.value,
       })),
   )
 const keep = (): Promise<void> =>
   attempt(async () => {
     const { run } = await call<{ run: string }>('PUT', `${api.value}/opening`, {
-      day: day.value,
+      day: chosen.value,
       revision: preview.value?.revision,
     })
     preview.value = null
@@ -51,8 +51,8 @@ const say = ({ documents, tax }: ScopeAmount, currency: string): string =>
     <button v-if="may && wanted !== stands" class="do" type="submit" :disabled="busy">
       See what that moves
     </button>
-    <span v-if="day && wanted === stands" class="soft"
-      >What is dated before {{ format.longDay(day) }} is read for reference, and not for the books. Said by
+    <span v-if="chosen && wanted === stands" class="soft"
+      >What is dated before {{ format.longDay(chosen) }} is read for reference, and not for the books. Said by
       {{ setBy }}</span
     >
     <span v-else-if="!may" class="soft">An administrator says so</span>
@@ -75,7 +75,7 @@ const say = ({ documents, tax }: ScopeAmount, currency: string): string =>
         {{ preview.lists === 1 ? 'is' : 'are' }} held against what the ledger had then.{{ ' ' }}</template
       >
       <button class="do" type="button" :disabled="busy" data-keep-opening @click="keep">
-        {{ day ? `Open the books on ${format.longDay(day)}` : 'Take all there is for the books' }}
+        {{ chosen ? `Open the books on ${format.longDay(chosen)}` : 'Take all there is for the books' }}
       </button>
     </p>
   </form>
