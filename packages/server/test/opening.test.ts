@@ -7,7 +7,7 @@ import type {
   PostView,
 } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
-import { plainLedger, makeReadyWorld, MONTH, type World } from './world.ts'
+import { demoPair, plainLedger, makeReadyWorld, MONTH, type World } from './world.ts'
 
 const LINE = {
   agencyId: null,
@@ -56,7 +56,10 @@ const BEFORE = [
 let world: World
 beforeAll(async () => {
   const { settings, objects } = plainLedger()
-  world = await makeReadyWorld({ ledger: { settings, objects: [...objects, ...BEFORE] } })
+  world = await makeReadyWorld({
+    ledger: { settings, objects: [...objects, ...BEFORE] },
+    billing: demoPair().billing,
+  })
 })
 afterAll(() => world.close())
 
@@ -129,16 +132,42 @@ describe('the opening day', () => {
   it('moves documents with it, their months proved anew, and takes them back with it', async () => {
     const before = await world.ok<CloseView>('GET', `${MONTH}/close`)
     const posted = await world.ok<PostView>('GET', `${MONTH}/post`)
+    const august = (await view()).before.documents
     const seen = await setDay('2026-10-01')
     const left = await world.ok<PostView>('GET', `${MONTH}/post`)
     expect(left.counts['out-of-range']).toBe(seen.leaves.documents)
     expect(left.counts.rehearsed ?? 0).toBe(0)
-    expect((await view()).before.documents).toBe(seen.leaves.documents)
+    expect((await view()).before.documents).toBe(august + seen.leaves.documents)
     const back = await setDay('2026-09-01')
     expect(back.comes.documents).toBe(seen.leaves.documents)
     const after = await world.ok<PostView>('GET', `${MONTH}/post`)
     expect(after.counts['out-of-range'] ?? 0).toBe(posted.counts['out-of-range'] ?? 0)
     expect((await world.ok<CloseView>('GET', `${MONTH}/close`)).unproved).toEqual(before.unproved)
+  })
+})
+
+/** What September's documents come to in all voices, and how they stand. */
+const september = () =>
+  world.ownerSql<{ named: string }>(
+    `select u.named, u.missing_why, u.unproved::text, u.cause, (select string_agg(concat_ws(' ', f.voice, f.agency, f.account, f.tax, f.base), '; ' order by f.voice, f.agency, f.account, f.tax) from tax_fact f where f.entity_id = u.entity_id and f.unit_id = u.unit_id) as facts
+     from unit u where u.period = '2026-09' order by u.named`,
+  )
+
+describe('what is from before', () => {
+  it('is read for reference: credits of September find their originals there, and are posted as before', async () => {
+    const credits = await world.ownerSql<{ named: string }>(
+      `select c.named from document c join document o on o.system_id = c.system_id and o.document_id = c.credits_document where c.period = '2026-09' and o.document_date < '2026-09-01' and o.not_taken = 'out-of-range'`,
+    )
+    expect(credits.length).toBeGreaterThan(0)
+    const opened = await september()
+    await setDay(null)
+    expect(await september()).toEqual(opened)
+    await setDay('2026-09-01')
+    expect(await september()).toEqual(opened)
+    await world.run('/post/rehearsal')
+    const { rows } = await world.ok<PostView>('GET', `${MONTH}/post?limit=200`)
+    const states = credits.map(({ named }) => rows.find(({ unit }) => unit === named)?.state)
+    expect(new Set(states)).toEqual(new Set(['rehearsed']))
   })
 })
 
