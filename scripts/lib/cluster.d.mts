@@ -1,6 +1,6 @@
 export interface StandinDatabase {
   readonly path: string
-  readonly kind: 'ledger' | 'billing' | 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank'
+  readonly kind: 'ledger' | 'billing' | 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank' | 'tax-service'
   readonly database: string
 }
 export interface Databases {

@@ -2,6 +2,7 @@
 export * from './bridge/kinds.ts'
 export * from './bridge/about.ts'
 export * from './bridge/books.ts'
+export * from './bridge/committed.ts'
 export * from './bridge/documents.ts'
 export * from './bridge/money.ts'
 export * from './bridge/paging.ts'

@@ -131,6 +131,23 @@ const journalLine = (
   ...{ baseDebit: null, baseCredit: null },
 })
 
+const committed = (id: string, number: string, kind: string): Sample => ({
+  id,
+  value: {
+    ...{ number, kind, documentId: null, status: 'committed', documentDate: DAY },
+    ...{ currency: 'USD', exchangeRate: null, webAddress: null },
+    taxes: [
+      {
+        ...{ taxRateId: 'rate-8', base: '100.00', tax: '8.00' },
+        components: [
+          { agencyId: 'state', percent: '5', tax: '5.00' },
+          { agencyId: 'town', percent: '3', tax: '3.00' },
+        ],
+      },
+    ],
+  },
+})
+
 const SELLING = { agencies: agencies(false), 'tax-rates': RATES, items: ITEMS }
 
 const SAMPLES: Readonly<Record<SystemRole, Samples>> = {
@@ -193,6 +210,11 @@ const SAMPLES: Readonly<Record<SystemRole, Samples>> = {
         ...{ currency: 'USD', amount, fee, documentNumber: null, payoutId },
       },
     })),
+  },
+  'tax-service': {
+    agencies: agencies(false),
+    'tax-rates': RATES,
+    committed: [committed('kept-1', 'S-1', 'invoice'), committed('kept-2', 'S-2', 'credit-note')],
   },
   bank: {
     'bank-lines': [

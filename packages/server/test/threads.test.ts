@@ -29,6 +29,7 @@ const behind = (value: string): Behind => ({
   bookings: [],
   families: [],
   unread: [],
+  served: { services: [], rows: [], unread: [] },
 })
 const document = {
   kind: 'invoice',

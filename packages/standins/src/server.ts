@@ -15,6 +15,7 @@ const KINDS = {
   purchasing: source('purchasing'),
   payments: source('payments'),
   bank: source('bank'),
+  'tax-service': source('tax-service'),
 } as const
 export type StandinKind = keyof typeof KINDS
 

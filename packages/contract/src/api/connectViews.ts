@@ -94,6 +94,11 @@ export const ConnectView = z.object({
         product: z.string(),
         company: z.string(),
         webAddress: z.string().nullable(),
+        /** Of a tax service: the systems that sell, and whether it is said to compute for each; null of any other. */
+        computesFor: z
+          .array(z.object({ id: z.string(), name: z.string(), said: z.boolean() }))
+          .readonly()
+          .nullable(),
         /** Where its bridge is, for administrators alone; null for others, and where it has none. */
         bridgeAddress: z.string().nullable(),
         /** The last pull that read it to the end. */

@@ -18,6 +18,7 @@ import {
   type SaleKind,
   type TaxDocument,
 } from '@axion/core'
+import type { Committed } from './committed.ts'
 import { DOCUMENT } from './kinds.ts'
 import type { SourceDocument } from './documents.ts'
 
@@ -74,11 +75,34 @@ export const MOST_UNITS = 10n ** 15n
 /** The most digits that a currency of books has. */
 const MOST_DIGITS = 3
 
+type Taxed = Pick<SourceDocument, 'number' | 'currency' | 'exchangeRate' | 'taxes'>
+
+function taxesIn({ taxes }: Taxed, units: (text: string) => MinorUnits): DecodedDocument['taxes'] {
+  return taxes.map((tax) => ({
+    taxRateId: tax.taxRateId,
+    base: units(tax.base),
+    tax: units(tax.tax),
+    components: tax.components?.map((c) => ({ agencyId: c.agencyId, tax: units(c.tax) })) ?? null,
+  }))
+}
+
+/**
+ * The taxes that a tax service keeps of a document, negative where it takes back.
+ * @throws AXION_NOT_AN_AMOUNT, AXION_AMOUNT_TOO_LARGE, or AXION_JOURNAL_OUT_OF_BALANCE where components do not add up to their tax
+ */
+export function decodeCommitted(wire: Committed): DecodedDocument['taxes'] {
+  const sign = DOCUMENT[wire.kind].returns ? -1n : 1n
+  const taxes = taxesIn(wire, (text) => sign * parseAmount(text, wire.currency))
+  requireSize(
+    wire,
+    taxes.flatMap(({ base, tax, components }) => [base, tax, ...(components ?? []).map((c) => c.tax)]),
+  )
+  requireComponents(wire, taxes)
+  return taxes
+}
+
 /** @throws AXION_AMOUNT_TOO_LARGE */
-function requireSize(
-  { number, currency, exchangeRate }: SourceDocument,
-  amounts: readonly MinorUnits[],
-): void {
+function requireSize({ number, currency, exchangeRate }: Taxed, amounts: readonly MinorUnits[]): void {
   const largest = amounts.map(absolute).reduce((most, one) => (one > most ? one : most), 0n)
   const rate = exchangeRate === null ? ratio(1n) : parseDecimal(exchangeRate)
   const scale =
@@ -100,12 +124,7 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
   const sign = DOCUMENT[wire.kind].returns ? -1n : 1n
   const units = (text: string): MinorUnits => sign * parseAmount(text, wire.currency)
   const lines = wire.lines.map((line) => ({ ...line, amount: units(line.amount) }))
-  const taxes = wire.taxes.map((tax) => ({
-    taxRateId: tax.taxRateId,
-    base: units(tax.base),
-    tax: units(tax.tax),
-    components: tax.components?.map((c) => ({ agencyId: c.agencyId, tax: units(c.tax) })) ?? null,
-  }))
+  const taxes = taxesIn(wire, units)
   const [total, discount, reimbursed] = [units(wire.total), units(wire.discount), units(wire.reimbursed)]
   const tax = sum(taxes.map((t) => t.tax))
   const parts = sum(lines.map((l) => l.amount)) - discount + (wire.pricesIncludeTax ? 0n : tax)
@@ -120,14 +139,25 @@ export function decodeDocument(wire: SourceDocument): DecodedDocument {
 
 /** @throws AXION_JOURNAL_OUT_OF_BALANCE where the parts are not the total, or components not their tax */
 function requireBalance(
-  { number, total: stated }: SourceDocument,
+  wire: SourceDocument,
   { parts, total, taxes }: Pick<DecodedDocument, 'total' | 'taxes'> & { readonly parts: MinorUnits },
 ): void {
-  const out = (debit: string, credit: string): Fault =>
-    fault('AXION_JOURNAL_OUT_OF_BALANCE', { debit, credit, document: number })
-  if (parts !== total) throw out(stated, parts.toString())
+  if (parts !== total) throw outOfBalance(wire, { debit: wire.total, credit: parts.toString() })
+  requireComponents(wire, taxes)
+}
+
+/** @throws AXION_JOURNAL_OUT_OF_BALANCE */
+function requireComponents(wire: Pick<Taxed, 'number'>, taxes: DecodedDocument['taxes']): void {
   for (const { components, tax } of taxes)
-    if (components && sum(components.map((c) => c.tax)) !== tax) throw out(tax.toString(), 'its components')
+    if (components && sum(components.map((c) => c.tax)) !== tax)
+      throw outOfBalance(wire, { debit: tax.toString(), credit: 'its components' })
+}
+
+function outOfBalance(
+  { number }: Pick<Taxed, 'number'>,
+  sides: { readonly debit: string; readonly credit: string },
+): Fault {
+  return fault('AXION_JOURNAL_OUT_OF_BALANCE', { ...sides, document: number })
 }
 
 type Amounts = Pick<DecodedDocument, 'lines' | 'discount' | 'reimbursed' | 'taxes' | 'total' | 'net'>
@@ -276,7 +306,10 @@ function overrideOf({ overridden, taxRateId }: DecodedLine): Pick<DocumentLine, 
 }
 
 /** A stated rate, for one whole unit, as minor units for one minor unit. */
-function exchangeOf({ currency, exchangeRate }: DecodedDocument, baseCurrency: string): Exchange | null {
+export function exchangeOf(
+  { currency, exchangeRate }: Pick<DecodedDocument, 'currency' | 'exchangeRate'>,
+  baseCurrency: string,
+): Exchange | null {
   if (currency === baseCurrency || exchangeRate === null) return null
   const [to, from] = [10n ** BigInt(currencyDigits(baseCurrency)), 10n ** BigInt(currencyDigits(currency))]
   return { currency: baseCurrency, rate: multiply(parseDecimal(exchangeRate), ratio(to, from)) }

@@ -7,6 +7,7 @@ export const SYSTEM_ROLES = [
   'purchasing',
   'payments',
   'bank',
+  'tax-service',
 ] as const
 export type SystemRole = (typeof SYSTEM_ROLES)[number]
 

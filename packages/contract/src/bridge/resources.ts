@@ -1,6 +1,7 @@
 import { JournalEntry } from './books.ts'
 import { SourceDocument } from './documents.ts'
 import type { SystemRole } from './kinds.ts'
+import { Committed } from './committed.ts'
 import { BankLine, Settlement } from './money.ts'
 import {
   Account,
@@ -29,6 +30,7 @@ export const RESOURCES = {
   'journal-entries': JournalEntry,
   settlements: Settlement,
   'bank-lines': BankLine,
+  committed: Committed,
 } as const
 
 export type Resource = keyof typeof RESOURCES
@@ -42,6 +44,7 @@ export const RESOURCES_OF: Readonly<Record<SystemRole, readonly Resource[]>> = {
   purchasing: ['agencies', 'tax-rates', 'parties', 'payment-methods', 'documents'],
   payments: ['payment-methods', 'settlements'],
   bank: ['bank-lines'],
+  'tax-service': ['agencies', 'tax-rates', 'committed'],
 }
 
 /** What a bridge of a role may offer beside. */
@@ -53,6 +56,7 @@ export const ALSO_OF: Readonly<Record<SystemRole, readonly Resource[]>> = {
   purchasing: ['items', 'item-tax-codes', 'locations', 'dimensions'],
   payments: [],
   bank: [],
+  'tax-service': ['item-tax-codes', 'items', 'parties'],
 }
 
 /** What systems send of the business itself, as it moves; all else that they hold is set-up. */
@@ -61,6 +65,7 @@ export const MOVING = [
   'journal-entries',
   'settlements',
   'bank-lines',
+  'committed',
 ] as const satisfies readonly Resource[]
 
 export function isMoving(resource: string): resource is (typeof MOVING)[number] {

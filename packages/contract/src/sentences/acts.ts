@@ -6,6 +6,7 @@ export const ACTS = {
   invited: 'invited',
   'changed-token': 'changed the token of',
   'changed-scope': 'changed the scope of',
+  'said-computes': 'said for which systems computes',
   linked: 'linked',
   unlinked: 'took the link off',
   'sent-to-system': 'sent to',

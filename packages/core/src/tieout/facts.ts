@@ -64,18 +64,27 @@ export function statedVoice(document: TaxDocument, taxes: readonly StatedTax[], 
   const { currency } = document
   const period = periodOf(document.documentDate)
   return {
-    facts: taxes.map(({ rateId, ...tax }) => ({
-      lineId: rateId,
-      jurisdictionId: null,
-      account: null,
-      currency,
-      period,
-      source: null,
-      inBase: null,
-      ...tax,
-    })),
+    facts: committedVoice(taxes, { currency, period }).facts,
     nets: [{ account: null, currency, period, net }],
   }
+}
+
+/** What a tax service keeps of a document: its tax, and nothing of what is net of it. */
+export function committedVoice(
+  taxes: readonly StatedTax[],
+  { currency, period }: { readonly currency: string; readonly period: Period },
+): VoiceFacts {
+  const facts = taxes.map(({ rateId, ...tax }) => ({
+    lineId: rateId,
+    jurisdictionId: null,
+    account: null,
+    currency,
+    period,
+    source: null,
+    inBase: null,
+    ...tax,
+  }))
+  return { facts, nets: [], netUnknown: true }
 }
 
 /**

@@ -35,6 +35,8 @@ export interface TieUnitVoices {
   readonly expectedComplete: boolean
   /** What lines come to, in the document's currency, of which nobody can say the tax yet. */
   readonly undecided?: MinorUnits
+  /** What a separate tax service keeps of it; null where none computes for its source. A second voice of what was stated. */
+  readonly committed?: VoiceFacts | null
   /** Each booking that stands in the ledger's journal; none where it has nothing of the unit. */
   readonly booked: readonly VoiceFacts[]
   /** What bars a proof though the amounts agree: what was read is older than its source, or names who is not there. */
@@ -54,8 +56,8 @@ export interface Verdict {
   readonly facets: readonly Facet[]
   readonly headline: Facet | null
   readonly missingWhy: MissingWhy | null
-  /** The voice that stands alone; all three where none agrees with another. */
-  readonly odd: readonly Voice[]
+  /** The voice that stands alone, all three where none agrees with another; and a tax service that agrees with neither what was stated nor what is expected. */
+  readonly odd: readonly (Voice | 'committed')[]
   readonly splitStated: boolean
   /** In the row where it was expected; adds up to the unit's unproved tax. */
   readonly unproved: readonly UnprovedMember[]
@@ -75,7 +77,8 @@ export function judge(unit: TieUnitVoices): Verdict {
   const facets = new Set<Facet>()
 
   if (unit.stated === null) facets.add('orphan')
-  else if (!isBooked) facets.add('missing')
+  // What is void and was never booked, or is no more, is missing nowhere.
+  else if (!isBooked && !unit.voided.source) facets.add('missing')
   if (unit.booked.length > 1) facets.add('duplicate')
   if (isBooked && unit.voided.source !== unit.voided.ledger) facets.add('voided')
   if (unit.edited) facets.add('edited')
@@ -89,7 +92,15 @@ export function judge(unit: TieUnitVoices): Verdict {
     if (unit.edited && owedMoved(expected, booked)) facets.add('account')
   }
 
-  const unproved = notTaken ? [] : unprovedOf(unit.stated, unit.stated === null ? NOTHING : expected, booked)
+  const committed = unit.committed ?? null
+  const apart = committed !== null && !agree(stated, committed)
+  const claimed = unit.stated === null ? NOTHING : expected
+  const unproved = notTaken
+    ? []
+    : [
+        unprovedOf(unit.stated, claimed, booked),
+        ...(apart ? [unprovedOf(committed, claimed, booked)] : []),
+      ].reduce(more)
   const currency = [...expected.nets, ...stated.nets, ...booked.nets][0]?.currency ?? ''
   return {
     proved: facets.size === 0,
@@ -97,7 +108,10 @@ export function judge(unit: TieUnitVoices): Verdict {
     facets: FACETS.filter((facet) => facets.has(facet)),
     headline: FACETS.find((facet) => facets.has(facet)) ?? null,
     missingWhy: facets.has('missing') ? unit.missingWhy : null,
-    odd: oddOf(stated, expected, booked),
+    odd: [
+      ...oddOf(stated, expected, booked),
+      ...(apart && !agree(expected, committed) ? (['committed'] as const) : []),
+    ],
     splitStated: unit.stated !== null && grainOf(stated).agency,
     unproved,
     unprovedNet:
@@ -194,6 +208,12 @@ function owedMoved(expected: VoiceFacts, booked: VoiceFacts): MinorUnits {
   const over = [...gaps.values()].reduce((t, gap) => (gap > 0n ? t + gap : t), 0n)
   const under = [...gaps.values()].reduce((t, gap) => (gap < 0n ? t - gap : t), 0n)
   return over < under ? over : under
+}
+
+/** What more is not proved of: whichever voice of what was stated it is held against. */
+function more(a: UnprovedMember[], b: UnprovedMember[]): UnprovedMember[] {
+  const [left, right] = [a, b].map((all) => all.reduce((total, { tax }) => total + tax, 0n))
+  return (right ?? 0n) > (left ?? 0n) ? b : a
 }
 
 function largest(a: MinorUnits, b: MinorUnits): MinorUnits {

@@ -8,7 +8,7 @@ import { AGENCIES, rateOf, rightly } from './places.ts'
 /** The systems of Larkspur beside ledger and billing. What is wrong in their set-up, Axion has to find. */
 export interface OtherSystem {
   readonly id: string
-  readonly role: 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank'
+  readonly role: 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank' | 'tax-service'
   readonly name: string
   readonly data: SystemData
 }

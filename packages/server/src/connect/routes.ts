@@ -14,10 +14,12 @@ import { monthParams } from '../access/month.ts'
 import { requirePerson, requireRole, type EntityOfPerson } from '../access/sessions.ts'
 import { changing, inEntity } from '../database/connection.ts'
 import { proveAfter, type Act } from '../jobs/proveAfter.ts'
+import { startRun } from '../jobs/runs.ts'
 import { startFor } from '../jobs/starting.ts'
 import type { App, Services } from '../services/services.ts'
 import { askBefore } from './asked.ts'
 import { recheck } from './checks.ts'
+import { setComputing } from './computing.ts'
 import { ask, disconnect, keepSystem } from './connecting.ts'
 import { changeScope, previewScope, scopeView } from './scope.ts'
 import { waysOf } from './ways.ts'
@@ -27,6 +29,7 @@ import { connectView } from './view.ts'
 export function connectRoutes(app: App, services: Services): void {
   systemRoutes(app, services)
   scopeRoutes(app, services)
+  computingRoutes(app, services)
   pullRoutes(app, services)
 }
 
@@ -102,6 +105,29 @@ function systemRoutes(app: App, services: Services): void {
         await disconnect(books, request.params.system)
         await proveAfter(services, books, acting(request, entity))
         return { disconnected: request.params.system }
+      })
+    },
+  )
+}
+
+/** For which systems a tax service computes. */
+function computingRoutes(app: App, { database }: Services): void {
+  app.put(
+    '/api/entities/:entity/months/:month/systems/:system/computes-for',
+    {
+      config: { role: 'administrator' },
+      schema: {
+        params: ofSystem,
+        body: z.strictObject({ systems: z.array(z.string().max(60)).max(50) }),
+        response: { 200: Started },
+      },
+    },
+    (request) => {
+      const { month, system } = request.params
+      const person = requirePerson(request).name
+      return changing(database, requireRole(request).id, async (books) => {
+        await setComputing(books, { serviceId: system, systems: request.body.systems }, person)
+        return { run: await startRun(books, { kind: 'prove', payload: { month }, startedBy: person }) }
       })
     },
   )

@@ -100,7 +100,29 @@ const recordsOf = (resource: 'settlements' | 'bank-lines'): ObjectStore => ({
     `update held_record b set removed = true where ${isOf(staged, 'record_id')} and b.resource = '${resource}' and not b.removed`,
 })
 
+/** What tax services keep of documents. One that is not there any more was kept once: whose it was is still known. */
+const COMMITTED: ObjectStore = {
+  table: 'committed_document',
+  id: 'committed_id',
+  stood: 'not b.removed',
+  columns: {
+    revision: 's.revision',
+    number: text('number'),
+    kind: text('kind'),
+    source_document: text('documentId'),
+    status: text('status'),
+    document_date: `(${text('documentDate')})::date`,
+    period: month('documentDate'),
+    currency: text('currency'),
+    removed: 'false',
+    value: 's.value',
+  },
+  gone: (staged) =>
+    `update committed_document b set removed = true where ${isOf(staged, 'committed_id')} and not b.removed`,
+}
+
 export function storeOf(resource: Resource): ObjectStore {
+  if (resource === 'committed') return COMMITTED
   if (resource === 'journal-entries') return ENTRIES
   if (resource === 'documents') return DOCUMENTS
   return resource === 'settlements' || resource === 'bank-lines' ? recordsOf(resource) : heldIn(resource)

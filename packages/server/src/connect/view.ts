@@ -2,6 +2,7 @@ import { ConnectView, say, Scope, type CheckView, type Code } from '@axion/contr
 import { inOrder, type Books } from '../database/connection.ts'
 import type { Columns } from '../database/row.ts'
 import { connectedSystems, isFiles, type SystemRow } from '../setUp/held.ts'
+import { computingFor } from './computing.ts'
 import { lastPulls, notFresh } from './fresh.ts'
 import { CHECKS, type CheckResult } from './readiness.ts'
 import { leftOutOf } from './scope.ts'
@@ -38,6 +39,7 @@ export async function connectView(
   const streams = await streamsOf(books, month, today)
   const leftOut = await leftOutOf(books, month, systems)
   const schedules = await schedulesOf(books)
+  const computing = await computingFor(books)
   return {
     currency,
     disconnected: await disconnectedOf(books),
@@ -51,6 +53,7 @@ export async function connectView(
         product: system.about.product,
         company: system.about.company.name,
         webAddress: system.about.webAddress,
+        computesFor: computing.get(id) ?? null,
         bridgeAddress: administers && !isFiles(system) ? system.address : null,
         checks: sayChecks(
           results

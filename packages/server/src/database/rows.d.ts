@@ -311,6 +311,28 @@ declare module 'knex/types/tables.js' {
       },
       'item_tax_code' | 'recorded' | 'version_id'
     >
+    committed_document: Row<
+      {
+        committed_id: string
+        currency: string
+        document_date: string
+        entity_id: string
+        kind: string
+        number: string
+        period: string
+        removed: boolean
+        revision: string
+        source_document: string | null
+        status: string
+        system_id: string
+        value: Json
+      },
+      'source_document'
+    >
+    computes_for: Row<
+      { entity_id: string; said_at: Date; said_by: string; service_id: string; source_id: string },
+      'said_at'
+    >
     copied: Row<
       { at: Date; entity_id: string; follows: boolean; person: string; source: string; things: Json },
       'at'

@@ -15,6 +15,7 @@ import {
 import type { HeldSystem } from '../setUp/held.ts'
 import type { Grounds, SetUp } from './grounds.ts'
 import { Asking, type Question } from './asking.ts'
+import { committedIn, readCommitted, type ServedBehind } from './committed.ts'
 import { readUnread, strangersIn, unreadIn, type Flaw, type Unread } from './flaws.ts'
 
 /** A tie unit as it stands: a source document with its bookings, or a booking that no source has. */
@@ -24,6 +25,8 @@ export interface Unit {
   readonly period: string
   readonly expected: VoiceFacts
   readonly stated: VoiceFacts | null
+  /** What a tax service keeps of it; null where none computes for its system. */
+  readonly committed: VoiceFacts | null
   /** Each booking that stands, corrections with the first; a voided one says nothing. */
   readonly booked: readonly VoiceFacts[]
   readonly voided: { readonly source: boolean; readonly ledger: boolean }
@@ -91,6 +94,7 @@ export interface Behind {
   /** What they credit, with all that credits it. */
   readonly families: readonly Raw<StoredDocument>[]
   readonly unread: readonly Unread[]
+  readonly served: ServedBehind
 }
 
 /** Documents of a month, slice by slice. */
@@ -135,8 +139,9 @@ async function readBehind(grounds: Grounds, period: string, keys: readonly strin
     .where({ entity_id: entityId, period })
     .whereRaw('named = any(?)', [[...keys]])
     .orderBy(['document_date', 'number', 'document_id'])
-    .select(...columns, 'credits_document')) as (Raw<StoredDocument> & {
+    .select(...columns, 'credits_document', 'number')) as (Raw<StoredDocument> & {
     readonly credits_document: string | null
+    readonly number: string
   })[]
   const credited = documents.flatMap(({ credits_document: of }) => of ?? [])
   return {
@@ -152,6 +157,7 @@ async function readBehind(grounds: Grounds, period: string, keys: readonly strin
         ? []
         : ((await familyRows(grounds, credited).select(...columns)) as Raw<StoredDocument>[]),
     unread: await readUnread(grounds, documents),
+    served: await readCommitted(grounds, documents),
   }
 }
 
@@ -168,6 +174,7 @@ export function* unitsOf(
   const bookings = groupBy(behind.bookings, (booking) => stemOf(booking.external_id))
   const families = familiesIn(behind.families.map(read<StoredDocument>))
   const unread = unreadIn(entityId, behind.unread, behind.entries)
+  const committed = committedIn(behind.served, systems)
   for (const stored of behind.documents.map(read<StoredDocument>)) {
     const system = systems.find((s) => s.row.system_id === stored.system_id)
     // What is not posted so far has a unit once it is neither draft nor void.
@@ -177,8 +184,10 @@ export function* unitsOf(
     const asked = new Set<Question>()
     yield* asking.noting(asked, () => {
       const source = sourceUnit(stored, system, setUp, families(stored))
-      const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger)]
-      return unitOf(setUp, period, { stored, source, own, states: bookings.get(stem) ?? [], flaws, asked })
+      const kept = committed(stored, source)
+      const flaws = [...unread(stored), ...strangersIn(stored, system, own, ledger), ...kept.flaws]
+      const behindIt = { stored, source, own, states: bookings.get(stem) ?? [] }
+      return unitOf(setUp, period, { ...behindIt, committed: kept.voice, flaws, asked })
     })
   }
 }
@@ -218,6 +227,7 @@ function unitOf(
     source,
     own,
     states,
+    committed,
     flaws,
     asked,
   }: {
@@ -225,6 +235,7 @@ function unitOf(
     readonly source: SourceUnit
     readonly own: readonly StoredEntry[]
     readonly states: readonly HeldBooking[]
+    readonly committed: VoiceFacts | null
     readonly flaws: readonly Flaw[]
     readonly asked: Set<Question>
   },
@@ -234,7 +245,9 @@ function unitOf(
   const standing = standingOf(own)
   const reversed = standing.some((entry) => isReversal(entry.external_id))
   const isVoid = stored.status === 'void'
-  if (isVoid && (standing.length === 0 || reversed)) return []
+  const isGone = isVoid && (standing.length === 0 || reversed)
+  // What is void and nowhere booked is of nobody's concern, but for whoever keeps its tax.
+  if (isGone && (committed === null || flaws.length === 0)) return []
   const withdrawn = main?.state === 'withdrawn' && (standing.length === 0 || reversed)
   return [
     {
@@ -243,6 +256,7 @@ function unitOf(
       period,
       stated: source.stated,
       expected: source.expected,
+      committed,
       booked:
         !ledger || own.length === 0 || withdrawn
           ? []

@@ -42,6 +42,7 @@ export async function orphansIn(
         entries: [entry],
         period: entry.period,
         stated: null,
+        committed: null,
         expected: NOTHING,
         booked: [booked],
         voided: { source: false, ledger: false },

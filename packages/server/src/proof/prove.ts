@@ -5,6 +5,7 @@ import { overMonths } from '../database/planner.ts'
 import { states } from '../documents/states.ts'
 import { noteFacts } from '../setUp/clock.ts'
 import { readDeparting } from '../setUp/departing.ts'
+import { writeCommittedAlone } from './committedAlone.ts'
 import { noteAllProved } from './due.ts'
 import { writeUnread } from './flaws.ts'
 import { behindIn, documentsOf, type Proving, type Touched, type Unit } from './gather.ts'
@@ -62,6 +63,7 @@ export async function prove(
   written.push(await writeSlice(writing, orphaned(kit, units)))
   await noteWithout(writing, without)
   await writeUnread(grounds, period, touched, writing.proving)
+  await writeCommittedAlone(grounds, period, writing.proving)
   if (touched === 'all') await noteProof(writing)
   const follow = async (): Promise<void> => {
     await followBookings(books, period)

@@ -130,6 +130,7 @@ function judged(unit: Unit, grounds: Grounds): Pick<Judged, 'verdict' | 'bySetUp
   let bySetUp = false
   const verdict = judge({
     stated: unit.stated,
+    committed: unit.committed,
     expected: source ? unit.expected : null,
     expectedComplete: source?.determination.complete ?? true,
     undecided: source ? undecidedNet(source) : 0n,

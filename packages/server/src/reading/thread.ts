@@ -1,5 +1,7 @@
 import {
+  decodeCommitted,
   decodeDocument,
+  type Committed,
   KINDS_OF,
   Page,
   problemOfEntry,
@@ -121,6 +123,7 @@ function readValue({ role, resource, booksCurrency }: ReadAs, value: unknown): V
         return { problem: `kind "${document.kind}" is none that a ${role} system has` }
       decodeDocument(document)
     }
+    if (resource === 'committed') decodeCommitted(read.data as Committed)
     if (resource === 'settlements')
       for (const text of [(read.data as Settlement).amount, (read.data as Settlement).fee])
         parseAmount(text, (read.data as Settlement).currency)

@@ -7,6 +7,7 @@ import { documentNamed, externalStem } from '../documents/ids.ts'
 import { readDue } from '../proof/due.ts'
 import type { Touched } from '../proof/gather.ts'
 import { monthsOf } from '../proof/prove.ts'
+import { committedTouched, monthsKept } from './committedTouched.ts'
 import { touchedBySetUp } from '../proof/restsOn.ts'
 
 /** So many documents that nothing explains yet are looked through further with each pull: as many as one proof has pairs of assumptions for. */
@@ -60,6 +61,8 @@ export async function touchedBy(
     ...(due?.touched.documents ?? []),
     ...bySetUp.documents,
   ])
+  const kept = await committedTouched(books)
+  kept.documents.forEach((document) => named.add(document))
   const outdated = await determinedBefore(books)
   outdated.documents.forEach((document) => named.add(document))
   for (const document of await searchWaits(books)) named.add(document)
@@ -72,7 +75,7 @@ export async function touchedBy(
     ...(due?.touched.entries ?? []),
   ]
   const { rows: periods } = (await trx.raw(
-    `select period from document where entity_id = :e and named = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry')
+    `select period from document where entity_id = :e and named = any(:d) union select period from unit where entity_id = :e and named = any(:d) union select period from finding where entity_id = :e and period is not null union select period from tie_unit where entity_id = :e and kind in ('unread', 'unread-entry', 'kept-alone')
      union select period from unit where entity_id = :e and entry_id = any(:entries) union select period from ledger_entry where entity_id = :e and entry_id = any(:entries)`,
     { e: entityId, d: [...all], entries: concerned },
   )) as { rows: { period: string }[] }
@@ -83,6 +86,8 @@ export async function touchedBy(
         ...periods.map((r) => r.period),
         ...entries.flatMap(({ months }) => months),
         ...outdated.months,
+        ...kept.months,
+        ...(await monthsKept(books, [...all])),
       ]),
     ].sort(),
     touched: {

@@ -58,7 +58,7 @@ export function objectsSection(
   resource: string,
   objects: readonly { id: string; value: Held }[],
 ): string {
-  const deep = !['documents', 'settlements', 'bank-lines'].includes(resource)
+  const deep = !['documents', 'settlements', 'bank-lines', 'committed'].includes(resource)
   const rows = objects.map(({ id, value }) => {
     const hidden = `<input type="hidden" name="resource" value="${escape(resource)}"><input type="hidden" name="id" value="${escape(id)}">`
     const fields = plainFields(value, deep ? 'parts' : 'whole').map(([name, v]) => {

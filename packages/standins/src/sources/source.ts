@@ -8,7 +8,7 @@ import { setUp } from '../shared/setUp.ts'
 import type { Store } from '../shared/store.ts'
 import { objectsSection, setFields, type Held } from './fields.ts'
 
-export type SourceRole = 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank'
+export type SourceRole = 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank' | 'tax-service'
 
 interface Kind {
   readonly product: string
@@ -44,6 +44,11 @@ const KINDS: Readonly<Record<SourceRole, Kind>> = {
   },
   payments: { product: 'Brook Settlements', resources: ['payment-methods', 'settlements'], takes: [] },
   bank: { product: 'Fallow Bank', resources: ['bank-lines'], takes: [] },
+  'tax-service': {
+    product: 'Cairn Tax Reckoner',
+    resources: ['agencies', 'tax-rates', 'committed'],
+    takes: [],
+  },
 }
 
 interface SourceSettings {

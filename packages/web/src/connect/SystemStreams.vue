@@ -16,6 +16,7 @@ const SILENT: Readonly<Record<SystemRole, string>> = {
   purchasing: 'See whether nothing was bought, or whether its bills do not come through.',
   payments: 'See whether nothing was paid, or whether its settlements do not come through.',
   bank: 'See whether nothing moved, or whether its lines do not come through.',
+  'tax-service': 'See whether it was told of nothing, or whether what it keeps does not come through.',
 }
 </script>
 

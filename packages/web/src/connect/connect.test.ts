@@ -30,6 +30,7 @@ const system = (changes: Partial<System>): System => ({
   product: 'Books',
   company: 'Larkspur',
   webAddress: 'http://books.example/',
+  computesFor: null,
   bridgeAddress: null,
   pulledAt: '2026-10-02T12:00:00Z',
   notFresh: null,

@@ -26,6 +26,7 @@ export const ROLE_WORDS: Readonly<Record<SystemRole, string>> = {
   purchasing: 'purchasing',
   payments: 'payment processor',
   bank: 'bank',
+  'tax-service': 'tax service',
 }
 
 /** How a check of readiness came out, as a mark and a word. */

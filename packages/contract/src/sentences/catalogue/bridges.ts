@@ -20,6 +20,12 @@ export const BRIDGES_FACTS = {
   AXION_ENTRY_UNREADABLE: { system: true, problem: true, document: false },
   AXION_NEVER_READ: { system: true, problem: true, document: false },
   AXION_AGENCY_NOT_THERE: { agency: true, system: true, document: false },
+  AXION_COMMITTED_DIFFERS: { system: true, source: true, document: false },
+  AXION_NOT_COMMITTED: { system: true, source: true, document: false },
+  AXION_CANCELLED_THERE: { system: true, source: true, document: false },
+  AXION_COMMITTED_STILL: { system: true, source: true, document: false },
+  AXION_COMMITTED_TWICE: { system: true, source: true, document: false },
+  AXION_COMMITTED_NOBODYS: { system: true, document: false },
 } as const satisfies FactTable
 
 /** What a connection ended with, by the code that the system has for it. */
@@ -123,5 +129,35 @@ export const BRIDGES: Said<typeof BRIDGES_FACTS> = {
     422,
     (f) => `It names the agency “${f['agency']}”, which is not in ${f['system']}.`,
     'Enter the agency there, or correct the rate; then pull again.',
+  ),
+  AXION_COMMITTED_DIFFERS: sentence(
+    422,
+    (f) => `${f['system']} keeps another amount of tax than ${f['source']} states.`,
+    'Look which of the two is right; tell the other.',
+  ),
+  AXION_NOT_COMMITTED: sentence(
+    422,
+    (f) => `${f['system']} computes for ${f['source']}, and was never told of it.`,
+    'Tell it, or correct for which systems it computes, in Connect.',
+  ),
+  AXION_CANCELLED_THERE: sentence(
+    422,
+    (f) => `${f['system']} has it as cancelled; in ${f['source']} it stands.`,
+    'Tell it of the document again, or void it at its source.',
+  ),
+  AXION_COMMITTED_STILL: sentence(
+    422,
+    (f) => `It is void in ${f['source']}, and ${f['system']} keeps its tax all the same.`,
+    'Tell it that the document was cancelled.',
+  ),
+  AXION_COMMITTED_TWICE: sentence(
+    422,
+    (f) => `${f['system']} keeps it more than once; ${f['source']} has it once.`,
+    'Cancel there what is too much.',
+  ),
+  AXION_COMMITTED_NOBODYS: sentence(
+    422,
+    (f) => `${f['system']} keeps it, and none of the systems that it computes for has such a document.`,
+    'Cancel it there; or pull the system that it came from, and say in Connect that it computes for it.',
   ),
 }

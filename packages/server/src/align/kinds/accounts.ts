@@ -68,6 +68,7 @@ const COMES_WITH: Readonly<Record<SystemRole, readonly PostingKind[]>> = {
   billing: [],
   commerce: [],
   bank: [],
+  'tax-service': [],
   pos: ['cash-difference', 'rounding'],
   payments: ['payout', 'fee'],
   purchasing: ['payable', 'expense'],

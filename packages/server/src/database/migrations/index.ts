@@ -64,6 +64,7 @@ import * as collecting from './062_collecting.ts'
 import * as bySource from './063_by_source.ts'
 import * as overridden from './064_overridden.ts'
 import * as opening from './065_opening.ts'
+import * as committed from './066_committed.ts'
 
 /** Every migration in its order. A name, once released, stays. */
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -132,6 +133,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '063_by_source': bySource,
   '064_overridden': overridden,
   '065_opening': opening,
+  '066_committed': committed,
 }
 
 export const migrationSource: Knex.MigrationSource<string> = {
