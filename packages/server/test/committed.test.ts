@@ -1,4 +1,4 @@
-import type { Committed, ConnectView, SourceDocument, TieOutView } from '@axion/contract'
+import type { Committed, ConnectView, RemedyPreview, SourceDocument, TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { provenInFull } from './inFull.ts'
 import { bookAll, makeReadyWorld, MONTH, plainBilling, type World } from './world.ts'
@@ -77,6 +77,14 @@ const proved = async (): Promise<typeof documents> => {
   return documents.filter(
     ({ id, value }) => named.has(id) && value.taxes.some(({ components }) => (components?.length ?? 0) > 1),
   )
+}
+
+const mend = async (kind: 'tell' | 'take-back', cause: string): Promise<void> => {
+  const remedy = { kind, cause }
+  const seen = await world.ok<RemedyPreview>('POST', `${MONTH}/mend/preview`, { remedy })
+  if (kind === 'tell') expect([seen.system, seen.documents, seen.changes.length]).toEqual(['Reckoner', 1, 1])
+  const run = await world.run('/mend', { remedy, revision: seen.revision })
+  expect([run.state, run.problems]).toEqual(['done', []])
 }
 
 describe('what a tax service keeps', () => {
@@ -203,6 +211,40 @@ describe('what a tax service keeps', () => {
     expect(own.map(({ code }) => code)).toEqual(['AXION_COMMITTED_STILL'])
     await keep([[`kept_${one.id}`, { ...committed(one.id, one.value), status: 'cancelled' }]])
     expect((await astray()).filter(({ number }) => number === one.value.number)).toEqual([])
+  })
+
+  it('is told of what was cancelled, changed and never told, as it was previewed, and then agrees', async () => {
+    const [first, second, third] = await proved()
+    if (!first || !second || !third) throw new Error('too little is proved')
+    const value = committed(first.id, first.value)
+    await world.desk('billing', 'state', { id: third.id, action: 'void' })
+    await world.run('/pulls', { systemIds: ['billing', 'ledger'] })
+    await keep([
+      [`kept_${first.id}`, { ...value, taxes: [] }],
+      [`kept_${second.id}`, null],
+      ['kept_nobody', { ...value, documentId: 'inv_nowhere', number: 'LA-0' }],
+    ])
+    const { causes } = await world.ok<TieOutView>('GET', `${MONTH}/tie-out`)
+    const told = causes.filter(({ remedies }) => remedies.some(({ kind }) => kind === 'tell'))
+    expect(told.map(({ facts }) => ('code' in facts ? facts.code : '')).sort()).toEqual([
+      'AXION_COMMITTED_DIFFERS',
+      'AXION_COMMITTED_NOBODYS',
+      'AXION_NOT_COMMITTED',
+    ])
+    for (const { key } of told) await mend('tell', key)
+    // What is void and still booked is taken out of the ledger first; then its tax is kept by the service alone.
+    await mend('take-back', 'voided|source')
+    await mend('tell', 'flawed|AXION_COMMITTED_STILL|Reckoner|')
+    expect(await astray()).toEqual([])
+    const rows = await world.ownerSql<{ id: string | null; status: string; tax: string }>(
+      `select source_document as id, status, value->'taxes'->0->>'tax' as tax from committed_document where source_document in ('inv_nowhere', '${first.id}', '${second.id}') and not removed order by 1`,
+    )
+    expect(rows.find(({ id }) => id === 'inv_nowhere')?.status).toBe('cancelled')
+    expect(
+      [first, second].map(({ id }) =>
+        rows.filter((row) => row.id === id).map(({ status, tax }) => [status, tax]),
+      ),
+    ).toEqual([first, second].map(({ value: { taxes } }) => [['committed', taxes[0]?.tax]]))
   })
 
   it('that cannot be read is not taken for nothing', async () => {

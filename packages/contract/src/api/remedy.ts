@@ -38,7 +38,8 @@ export const TAKEN_IN_KINDS = [
  * What mends a cause: a change of a system's set-up to what the baseline says, with everything it explains booked again; what the
  * baseline has and a system lacks, created there; a system's values taken into the baseline, or an object that only a system has;
  * a posting rule that sends a kind of amount to another account;
- * a correcting entry where booking again cannot help; booking again what was mended by hand; taking bookings back out; or accepting an edit that moved nothing.
+ * a correcting entry where booking again cannot help; booking again what was mended by hand; taking bookings back out; accepting an edit that moved nothing;
+ * or telling a tax service what became of documents.
  * What exactly is sent is worked out when it is previewed.
  */
 export const Remedy = z.discriminatedUnion('kind', [
@@ -94,6 +95,7 @@ export const Remedy = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('correct'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('take-back'), cause: z.string().max(400) }),
   z.object({ kind: z.literal('accept'), cause: z.string().max(400) }),
+  z.object({ kind: z.literal('tell'), cause: z.string().max(400) }),
 ])
 export type Remedy = z.infer<typeof Remedy>
 /** A remedy that changes a system's set-up. */

@@ -30,9 +30,11 @@ export const About = z.object({
     .meta({ description: 'Which company on the other side this bridge is bound to' }),
   webAddress: address.nullable().meta({ description: 'Where people open the system' }),
   resources: z.array(boundedText(60)).max(100),
-  takes: z.array(z.enum(['bookings', ...SET_UP_TAKEN])).meta({ description: 'What may be written' }),
+  takes: z
+    .array(z.enum(['bookings', 'committed', ...SET_UP_TAKEN]))
+    .meta({ description: 'What may be written' }),
   creates: z
-    .array(z.enum(SET_UP_TAKEN))
+    .array(z.enum(['committed', ...SET_UP_TAKEN]))
     .default([])
     .meta({ description: 'Set-up of which new objects may be made' }),
   taxComputation: z.enum(['by-rate', 'as-given']).nullable().meta({

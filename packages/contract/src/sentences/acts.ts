@@ -43,6 +43,7 @@ export const ACTS = {
   'said-looked': 'looked, after a backup was brought back, what was sent to',
   'asked-to-mend': 'asked to mend',
   mended: 'mended',
+  told: 'told',
   'accepted-edit': 'accepted an edit of',
   'kept-difference': 'keeps the difference of',
   'agreed-to-kept': 'agreed to keeping the difference of',

@@ -153,7 +153,7 @@ export class Bridge {
 
   /** Changes fields of a set-up object, based on the revision it was read at. */
   async change(
-    resource: SetUpTaken,
+    resource: SetUpTaken | 'committed',
     id: string,
     fields: object,
     revision: string,
@@ -172,7 +172,7 @@ export class Bridge {
 
   /** Makes a set-up object. The same key makes no second one. @throws AXION_CREATED_UNSURE where nobody can say whether it was made */
   async create(
-    resource: SetUpTaken,
+    resource: SetUpTaken | 'committed',
     value: object,
     key: string,
     what: string,

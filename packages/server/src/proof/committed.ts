@@ -145,9 +145,9 @@ function keptBy(
       ],
     }
   if (stored.status === 'void')
-    return standing.length === 0 ? NOBODYS : flaw('AXION_COMMITTED_STILL', 'voided')
+    return standing.length === 0 ? NOBODYS : flaw('AXION_COMMITTED_STILL', 'amount')
   if (standing.length === 0) {
-    if (own.length > 0) return flaw('AXION_CANCELLED_THERE', 'voided')
+    if (own.length > 0) return flaw('AXION_CANCELLED_THERE', 'amount')
     // Of what bears no tax nobody has to be told.
     const isTaxed = [...source.stated.facts, ...source.expected.facts].some(({ tax }) => tax !== 0n)
     return isTaxed ? flaw('AXION_NOT_COMMITTED', 'amount') : NOBODYS

@@ -1,10 +1,10 @@
 import type { Remedy } from '@axion/contract'
 import { carryOut, isSetUp, unitsOf } from '../align/remedies.ts'
 import { audit } from '../audit/audit.ts'
-import { changing, type Books } from '../database/connection.ts'
+import { changing, inEntity, type Books } from '../database/connection.ts'
 import type { StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
-import { noteRun, type RunRow } from '../jobs/runs.ts'
+import { noteRun, readRun, type RunRow } from '../jobs/runs.ts'
 import { correctionsOf, putCorrections } from '../post/correct.ts'
 import { queueFor } from '../post/outbox.ts'
 import { sendOutbox } from '../post/postRun.ts'
@@ -14,10 +14,11 @@ import { prove, proveChanged } from '../proof/prove.ts'
 import type { Services } from '../services/services.ts'
 import { causeInWords } from '../tieout/causes.ts'
 import { acceptEdits, previewRemedy, unitsOfCause } from '../tieout/remedies.ts'
+import { tell } from '../tieout/tell.ts'
 import { pullAndProve } from './pull.ts'
 
 type MendRun = RunRow<'mend'>
-type CauseRemedy = Extract<Remedy, { readonly cause: string }>
+type CauseRemedy = Exclude<Extract<Remedy, { readonly cause: string }>, { readonly kind: 'tell' }>
 
 /**
  * One cause mended: what was previewed goes to the ledger, and the ledger is pulled, which alone can prove it. Each step is
@@ -35,13 +36,17 @@ export async function mend(
   const sent = await sendOutbox(services, entityId, run.run_id)
   if (sent !== 'finished') return sent
   const pulled = await pullAndProve(services, entityId, { runId: run.run_id, month, systemIds: null })
-  await noteRun(database, entityId, run.run_id, { report: { changed: true, pulled } })
+  const { problems } = (await readRun(database, entityId, run.run_id))?.report ?? {}
+  await noteRun(database, entityId, run.run_id, {
+    report: { changed: true, pulled, ...(problems === undefined ? {} : { problems }) },
+  })
   return pulled.every((report) => report.problem === null) ? 'finished' : 'unread'
 }
 
 async function begin(services: Services, entityId: string, run: MendRun): Promise<void> {
   const { month, remedy, revision } = run.payload
   const { database } = services
+  if (remedy.kind === 'tell') return tellOf(services, entityId, run, remedy.cause)
   if ('cause' in remedy) return changing(database, entityId, (books) => putInOutbox(books, run, remedy))
   await noteRun(database, entityId, run.run_id, {
     step: isSetUp(remedy) ? 'sending the change' : 'changing the baseline',
@@ -57,6 +62,25 @@ async function begin(services: Services, entityId: string, run: MendRun): Promis
     const units = await unitsOf(books, month, remedy)
     await noteBegun(books, run, await bookAgain(books, run, units))
   })
+}
+
+/** What a tax service is told; a worker that takes over tells the rest of it. */
+async function tellOf(services: Services, entityId: string, run: MendRun, cause: string): Promise<void> {
+  const { month, revision } = run.payload
+  const { database } = services
+  const about = await inEntity(database, entityId, (books) => causeInWords(books, month, cause))
+  // Who takes over finds what was told already refused under its old revision, and says so.
+  const isAgain = run.report['begun'] === true
+  await noteRun(database, entityId, run.run_id, { step: 'telling the service', report: { begun: true } })
+  const { told, problems } = await tell(services, entityId, {
+    month,
+    cause,
+    revision: isAgain ? null : revision,
+  })
+  await noteRun(database, entityId, run.run_id, { report: { begun: true, changed: true, problems } })
+  await changing(database, entityId, ({ trx }) =>
+    audit(trx, 'mended', about, { after: { remedy: 'tell', documents: told } }),
+  )
 }
 
 async function putInOutbox(books: Books, run: MendRun, remedy: CauseRemedy): Promise<void> {

@@ -6,6 +6,7 @@ import type { Books } from '../database/connection.ts'
 import type { Grounds } from '../proof/grounds.ts'
 import { matterKey, type Matter } from '../proof/matter.ts'
 import { groundsOf } from '../proof/grounds.ts'
+import { canTell, TOLD } from './tell.ts'
 import { FIGURES, KEEPABLE, KEPT_OF } from '../proof/settle.ts'
 import type { Reproduced } from '../proof/weigh.ts'
 import type { HeldSystem } from '../setUp/held.ts'
@@ -51,7 +52,7 @@ export async function causesOf(grounds: Grounds, month: string): Promise<CauseVi
       documents: Number(row.documents),
       unproved: formatAmount(BigInt(row.unproved), currency),
       unprovedNet: formatAmount(BigInt(row.unproved_net), currency),
-      remedies: remediesFor(row),
+      remedies: remediesFor(row, grounds),
       asks: kindsOf(row.assumptions).size > 1,
       keepable: row.keepable - row.kept_waiting,
       keptWaiting: row.kept_waiting,
@@ -106,8 +107,11 @@ function kindsOf(assumptions: readonly Reproduced[]): Set<string> {
 }
 
 /** What can be done about a cause from here. What stands wrong at the source alone is mended there. */
-function remediesFor(row: CauseRow): Remedy[] {
-  const { cause, headline, odd, assumptions } = row
+function remediesFor(row: CauseRow, { systems }: Known): Remedy[] {
+  const { cause, headline, odd, assumptions, matter } = row
+  // What a tax service keeps is mended there, or where it was told from: nothing of it is in the ledger.
+  if (matter?.kind === 'flawed' && TOLD.includes(matter.code) && cause === matterKey(matter))
+    return canTell(systems, cause) ? [{ kind: 'tell', cause }] : []
   const bookAgain: Remedy = { kind: 'book-again', cause }
   if (headline === 'missing' || headline === 'orphan') return []
   if (headline === 'duplicate' || cause === 'voided|source') return [{ kind: 'take-back', cause }]

@@ -9,6 +9,7 @@ import { Problem } from '../faults/problem.ts'
 import { correctionsOf, inTotal } from '../post/correct.ts'
 import type { TakenBack } from '../post/takeBack.ts'
 import { loadHeld } from '../setUp/held.ts'
+import { previewTelling } from './tell.ts'
 
 interface UnitOfCause extends TakenBack {
   readonly named: string
@@ -20,6 +21,7 @@ interface UnitOfCause extends TakenBack {
 export async function previewRemedy(books: Books, month: string, remedy: Remedy): Promise<RemedyPreview> {
   const { currency } = books
   if (!('cause' in remedy)) return previewAlignment(books, month, remedy)
+  if (remedy.kind === 'tell') return previewTelling(books, month, remedy.cause)
   const units = await unitsOfCause(books, month, remedy.cause)
   if (units.length === 0) throw new Problem('AXION_STALE', { what: 'This cause' })
   const ledger = (await loadHeld(books)).find((s) => s.row.role === 'ledger')

@@ -45,8 +45,9 @@ function creation(app: FastifyInstance, store: Store, resource: string): void {
     if (typeof key !== 'string' || key === '')
       throw new Refusal(400, 'key-needed', 'A new object needs an Idempotency-Key.')
     const body = request.body
-    if (typeof body?.['name'] !== 'string' || body['name'] === '')
-      throw new Refusal(422, 'no-name', 'A new object needs a name.')
+    const named = resource === 'committed' ? 'number' : 'name'
+    if (typeof body?.[named] !== 'string' || body[named] === '')
+      throw new Refusal(422, 'no-name', `A new object needs a ${named}.`)
     const made = await store.write(async (writer) => {
       const kept = await writer.keptAnswer(key)
       if (kept && kept.request !== JSON.stringify(body))
@@ -54,14 +55,16 @@ function creation(app: FastifyInstance, store: Store, resource: string): void {
       if (kept) return kept.answer as Made
       await requireReferences(writer, body)
       const identity = (value: Readonly<Record<string, unknown>>): string =>
-        String(
-          value['number'] ??
-            (value['code'] == null
-              ? value['name']
-              : `${String(value['dimension'] ?? '')} ${String(value['code'])}`),
-        )
+        resource === 'committed'
+          ? `${String(value['kind'])} ${String(value['number'])} ${String(value['documentId'])}`
+          : String(
+              value['number'] ??
+                (value['code'] == null
+                  ? value['name']
+                  : `${String(value['dimension'] ?? '')} ${String(value['code'])}`),
+            )
       const double = (await writer.all<Readonly<Record<string, unknown>>>(resource)).find(
-        (one) => identity(one.value) === identity(body),
+        (one) => one.value['status'] !== 'cancelled' && identity(one.value) === identity(body),
       )
       if (double)
         throw new Refusal(409, 'already-there', `There is ${identity(body)} already, as ${double.id}.`)

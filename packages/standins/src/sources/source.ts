@@ -14,6 +14,7 @@ interface Kind {
   readonly product: string
   readonly resources: readonly string[]
   readonly takes: readonly string[]
+  readonly creates?: readonly string[]
 }
 
 /** The systems beside ledger and billing: each keeps its own set-up and records, and computes nothing for anybody else. */
@@ -47,7 +48,8 @@ const KINDS: Readonly<Record<SourceRole, Kind>> = {
   'tax-service': {
     product: 'Cairn Tax Reckoner',
     resources: ['agencies', 'tax-rates', 'committed'],
-    takes: [],
+    takes: ['committed'],
+    creates: ['committed'],
   },
 }
 
@@ -107,7 +109,7 @@ async function sourceBridge(
   { role, store, faults, address, settings }: Desk,
   token: string,
 ): Promise<void> {
-  const { product, resources, takes } = KINDS[role]
+  const { product, resources, takes, creates = [] } = KINDS[role]
   bridge(
     scope,
     {
@@ -122,6 +124,7 @@ async function sourceBridge(
         webAddress: `${address}/desk`,
         resources,
         takes,
+        creates,
         taxComputation: null,
         idempotency: null,
         findsByExternalId: false,
@@ -141,7 +144,7 @@ async function sourceBridge(
     },
     faults,
   )
-  setUp(scope, store, takes)
+  setUp(scope, store, takes, creates)
 }
 
 function deskPage(app: FastifyInstance, { role, store, faults, base, settings }: Desk): void {

@@ -31,6 +31,7 @@ export const CHOICE: Readonly<Record<RemedyPreview['remedy']['kind'], string>> =
   correct: 'Write correcting entries',
   'take-back': 'Take them back out',
   accept: 'Accept the edit',
+  tell: 'Tell the tax service',
 }
 
 /** What a remedy is called before it is carried out: what leaves, to how much, and what follows. */
@@ -121,6 +122,12 @@ const WORDS: Readonly<Record<RemedyPreview['remedy']['kind'], (it: Mended) => Me
       ? `${them} ${documents === 1 ? 'stands' : 'stand'} there more than once. One booking of each stays; the others are voided.`
       : `${them} with ${money} ${documents === 1 ? 'is' : 'are'} void at the source and still booked there.`,
     after: `A ledger that has no void gets an entry for the same amounts on the other side; ${PULLED}`,
+  }),
+  tell: ({ system, documents, them, money }) => ({
+    title: `Tell ${system} what became of ${them}`,
+    what: `${them} with ${money} not proved ${documents === 1 ? 'stands' : 'stand'} otherwise there. It is told, document by document:`,
+    act: `Tell it of ${them}`,
+    after: 'What it refuses is said. Then it is pulled; only that pull can prove them.',
   }),
   accept: ({ system, documents, them }) => ({
     title: `Accept an edit made in ${system}`,
