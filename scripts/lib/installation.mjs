@@ -55,11 +55,11 @@ const DEMO_SYSTEMS = [
     ['payments-web', 'payments'],
     ['bank', 'bank'],
   ].map(([path, kind]) => ({ path, kind, database: `standin_${path.replace('-', '_')}` })),
-  ...[['saltmarsh'], ['fernhollow', 'purchasing'], ['quillon']].flatMap(([entity, ...more]) =>
+  ...[['saltmarsh', 'tax-service'], ['fernhollow', 'purchasing'], ['quillon']].flatMap(([entity, ...more]) =>
     ['ledger', 'billing', ...more].map((kind) => ({
       path: `${entity}-${kind}`,
       kind,
-      database: `standin_${entity}_${kind}`,
+      database: `standin_${entity}_${kind.replace('-', '_')}`,
     })),
   ),
 ]

@@ -1,6 +1,7 @@
 import { About, BRIDGE_CONTRACT, RESOURCES, RESOURCES_OF, Settings } from '@axion/contract'
 import { bookingChecks } from './bookings/bookings.ts'
 import { Client } from './client.ts'
+import { tellingChecks } from './committed.ts'
 import { contentChecks } from './content.ts'
 import { setUpChecks } from './setUp.ts'
 import { must, mustRefuse, Report, type Result } from './report.ts'
@@ -54,6 +55,7 @@ export async function checkBridge(
   else {
     if (role === 'ledger' && takes.includes('bookings')) await bookingChecks(report, client, about, settings)
     await setUpChecks(report, client, about)
+    if (role === 'tax-service') await tellingChecks(report, client, about)
   }
   return report.results
 }

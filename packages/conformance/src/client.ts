@@ -58,3 +58,10 @@ export class Client {
     return items
   }
 }
+
+/** What stands of a resource, by its id. */
+export async function valuesOf<T>(client: Client, resource: string): Promise<Map<string, T>> {
+  return new Map(
+    (await client.all(resource)).filter((item) => !item.removed).map((item) => [item.id, item.value as T]),
+  )
+}

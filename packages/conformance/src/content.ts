@@ -14,14 +14,9 @@ import {
   type TaxRate,
 } from '@axion/contract'
 import { formatPercent, parseAmount, parsePercent, sum } from '@axion/core'
+import { committedChecks } from './committed.ts'
 import { must, type Report } from './report.ts'
-import type { Client } from './client.ts'
-
-async function valuesOf<T>(client: Client, resource: string): Promise<Map<string, T>> {
-  return new Map(
-    (await client.all(resource)).filter((item) => !item.removed).map((item) => [item.id, item.value as T]),
-  )
-}
+import { valuesOf, type Client } from './client.ts'
 
 /** What the objects say together: names that lead somewhere, amounts that add up. */
 export async function contentChecks(
@@ -34,6 +29,7 @@ export async function contentChecks(
     await documentChecks(report, client, role)
     await tenderChecks(report, client, resources)
   } else if (role === 'payments') await settlementChecks(report, client)
+  else if (role === 'tax-service') await committedChecks(report, client)
   else if (role !== 'bank') {
     await ledgerSetUpChecks(report, client, settings)
     await entryChecks(report, client, settings)

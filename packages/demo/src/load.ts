@@ -11,8 +11,10 @@ import {
   otherSystems,
   purchasingOf,
   QUILLON,
+  reckonerOf,
   SALTMARSH,
   SEED,
+  type Charged,
   type OtherSystem,
   type SmallEntity,
   type SystemData,
@@ -99,6 +101,26 @@ async function linkOldCard(): Promise<void> {
   await desk('purchasing', 'remove', { resource: 'payment-methods', id })
 }
 
+/** Saltmarsh has its tax computed by a service, which its billing told of its documents as it charged them. */
+async function connectReckoner(entity: DemoEntity): Promise<void> {
+  const answer = await fetch(`${standins}/${entity.path}billing/bridge/documents?after=0&limit=1000`, {
+    headers: { authorization: `Bearer ${token}` },
+  })
+  if (!answer.ok) throw new Error(`reading what ${entity.id} billed: ${answer.status}`)
+  const { items } = (await answer.json()) as { items: readonly Charged[] }
+  await fill(`${entity.path}tax-service`, reckonerOf(entity.billing, items))
+  await call('PUT', `/api/entities/${entity.id}/systems/reckoner`, {
+    role: 'tax-service',
+    name: 'Cairn Reckoner',
+    address: `${standins}/${entity.path}tax-service/bridge`,
+    token,
+  })
+  const said = await call('PUT', `/api/entities/${entity.id}/months/${MONTH}/systems/reckoner/computes-for`, {
+    systems: ['billing'],
+  })
+  if (said.ok) await ended(entity.id, ((await said.json()) as { run: string }).run)
+}
+
 /** From when on Larkspur's books stand in Axion. What stood in its ledger by then waits to be taken over. */
 async function openBooks(): Promise<void> {
   const path = `/api/entities/larkspur/months/${MONTH}/opening`
@@ -119,7 +141,7 @@ interface DemoEntity {
   readonly path: string
   readonly baseline: object
   readonly ledger: object
-  readonly billing: object
+  readonly billing: SystemData
   readonly others: readonly OtherSystem[]
 }
 const { id: oldId, stoodFor: _, ...oldCard } = OLD_CARD
@@ -215,6 +237,7 @@ for (const entity of ENTITIES) {
       address: `${standins}/${entity.path}${id}/bridge`,
       token,
     })
+  if (entity.id === 'saltmarsh') await connectReckoner(entity)
   if (founded.ok && entity.id === 'larkspur') {
     await linkOldCard()
     await openBooks()

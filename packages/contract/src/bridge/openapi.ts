@@ -35,6 +35,9 @@ const ID = parameter('id', { place: 'path', required: true }, 'The system’s ow
 const Found = z.object({ items: z.array(Booking) })
 const Changed = z.object({ id: z.string(), revision: z.string(), value: z.unknown() })
 
+/** What may be made and changed by others. */
+const WRITTEN = [...SET_UP_TAKEN, 'committed'] as const
+
 /** The bridge contract as an OpenAPI 3.1 document, made from the shapes that validate it. docs/bridge.md says the same in words. */
 export function bridgeDocument(): object {
   const resources = Object.entries(RESOURCES).map(([resource, value]): [string, object] => [
@@ -92,7 +95,7 @@ export function bridgeDocument(): object {
       '/bookings/{id}': { put: write(BookingRequest, [ID, KEY, MATCH], Booking) },
       '/bookings/{id}/void': { post: { parameters: [ID, MATCH], responses: answers(Booking) } },
       ...Object.fromEntries(
-        SET_UP_TAKEN.map((resource) => [
+        WRITTEN.map((resource) => [
           `/${resource}`,
           {
             ...Object.fromEntries(resources)[`/${resource}`],
@@ -101,7 +104,7 @@ export function bridgeDocument(): object {
         ]),
       ),
       ...Object.fromEntries(
-        SET_UP_TAKEN.map((resource) => [
+        WRITTEN.map((resource) => [
           `/${resource}/{id}`,
           { patch: write(RESOURCES[resource].partial(), [ID, MATCH], Changed) },
         ]),

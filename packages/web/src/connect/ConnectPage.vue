@@ -12,6 +12,7 @@ import { useView } from '../shell/useView.ts'
 import { connectVerdict } from './verdict.ts'
 import { CHECK_STATE, CHECK_WORD, ROLE_WORDS } from './words.ts'
 import ConnectForm from './ConnectForm.vue'
+import ComputingPanel from './ComputingPanel.vue'
 import InviteForm from './InviteForm.vue'
 import PulledChanges from './PulledChanges.vue'
 import ScopePanel from './ScopePanel.vue'
@@ -195,6 +196,7 @@ function came(counts: ConnectView['systems'][number]['lastPull']): string {
           v-if="system.streams.length > 1 || system.streams.some((s) => s.silence)"
           :system="system"
         />
+        <ComputingPanel v-if="system.computesFor" :system="system" />
         <ScopePanel
           v-if="!system.byFiles"
           :system="system.id"

@@ -45,9 +45,13 @@ function besides(systems: readonly System[]): string[] {
   const silent = systems.flatMap((system) =>
     system.streams.filter((stream) => stream.silence).map((stream) => stream.name || system.name),
   )
+  const idle = systems
+    .filter(({ computesFor }) => computesFor?.length && !computesFor.some(({ said }) => said))
+    .map(({ name }) => name)
   return [
     ...(failed.length > 0 ? [`the last pull of ${failed.join(' and ')} failed`] : []),
     ...(unread > 0 ? [`${count(unread, 'object')} could not be read`] : []),
+    ...idle.map((name) => `nobody said for which systems ${name} computes`),
     ...(silent.length > 0 ? [`${silent.join(' and ')} ${isOrAre(silent.length)} silent`] : []),
   ]
 }
