@@ -4,10 +4,11 @@ import { resolve } from 'node:path'
 import { otherSystems, SEED } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { ROOT } from '../../../scripts/lib/home.mjs'
+import { reckoner } from '../../server/test/keeping.ts'
 import { makeWorld, type World } from '../../server/test/world.ts'
 import { checkBridge, type Result } from '../src/index.ts'
 
-const OTHERS = otherSystems(SEED)
+const OTHERS = [...otherSystems(SEED), reckoner()]
 const TOKEN = 'a token for the test'
 let world: World
 let python: ChildProcess

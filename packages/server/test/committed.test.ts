@@ -1,17 +1,14 @@
 import type { Committed, ConnectView, RemedyPreview, SourceDocument, TieOutView } from '@axion/contract'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { provenInFull } from './inFull.ts'
-import { bookAll, makeReadyWorld, MONTH, plainBilling, type World } from './world.ts'
+import { committed, computesFor, keepThere, reckoner } from './keeping.ts'
+import { bookAll, makeReadyWorld, MONTH, type World } from './world.ts'
 
 /** A billing system that has its tax computed elsewhere: a service that has its agencies and rates, and was told of its documents. */
 let world: World
 let documents: { id: string; value: SourceDocument }[] = []
 beforeAll(async () => {
-  const { settings, objects } = plainBilling(11)
-  const setUp = objects.filter(({ resource }) => ['agencies', 'tax-rates'].includes(resource))
-  world = await makeReadyWorld({
-    others: [{ id: 'reckoner', role: 'tax-service', name: 'Reckoner', data: { settings, objects: setUp } }],
-  })
+  world = await makeReadyWorld({ others: [reckoner()] })
   documents = await world.ownerSql<{ id: string; value: SourceDocument }>(
     `select document_id as id, value from document where period = '2026-09' and status not in ('draft', 'void') order by document_id`,
   )
@@ -20,34 +17,10 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
-function committed(documentId: string, value: SourceDocument): Committed {
-  const { number, kind, documentDate, currency, exchangeRate, taxes } = value
-  return {
-    number,
-    kind,
-    documentId,
-    status: 'committed',
-    documentDate,
-    currency,
-    exchangeRate,
-    taxes,
-    webAddress: null,
-  }
-}
 /** What the service keeps, as somebody there changed it. */
-async function keep(rows: readonly (readonly [id: string, value: Committed | null])[]): Promise<void> {
-  for (const [id, value] of rows)
-    await world.standinSql(
-      'reckoner',
-      `insert into object (resource, id, sequence, revision, removed, value) values ('committed', $id$${id}$id$, nextval('change_sequence'), 1, ${value === null}, $v$${JSON.stringify(value)}$v$::jsonb)
-       on conflict (resource, id) do update set sequence = nextval('change_sequence'), revision = object.revision + 1, removed = excluded.removed, value = excluded.value`,
-    )
+async function keep(rows: Parameters<typeof keepThere>[1]): Promise<void> {
+  await keepThere(world, rows)
   await world.run('/pulls', { systemIds: ['reckoner'] })
-}
-const computesFor = async (systems: readonly string[]): Promise<void> => {
-  const answer = await world.as('administrator', 'PUT', `${MONTH}/systems/reckoner/computes-for`, { systems })
-  expect(answer.statusCode).toBe(200)
-  await world.finish(answer.json<{ run: string }>().run)
 }
 interface Stands {
   readonly number: string
@@ -99,7 +72,7 @@ describe('what a tax service keeps', () => {
 
   it('is a second voice of what was stated, and where it agrees nothing moves', async () => {
     const before = await unproved()
-    await computesFor(['billing'])
+    expect(await computesFor(world, ['billing'])).toBe(200)
     expect(await astray()).toEqual([])
     expect(await unproved()).toBe(before)
   })

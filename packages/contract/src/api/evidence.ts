@@ -254,6 +254,18 @@ export const Evidence = z.union([
     /** Why it is not proved, as the tie-out says it; where several explain it equally, each. */
     causes: z.array(CauseFacts).readonly(),
     chain: z.array(ChainLink).readonly(),
+    /** What tax services keep of the document, each beside what its source states; no amount where one keeps nothing. */
+    kept: z
+      .array(
+        z.object({
+          system: z.string(),
+          cancelled: z.boolean(),
+          amount: z.string().nullable(),
+          currency: z.string(),
+          address: z.string().nullable(),
+        }),
+      )
+      .readonly(),
     /** Index of the first link that does not equal the one before it. */
     breaksAt: z.number().nullable(),
     /** When what stated and expected are worked out from was recorded, by the entity's own time, and by which version of the computation. */

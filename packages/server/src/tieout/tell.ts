@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { say, type Code, type Committed, type RemedyPreview, type RunView } from '@axion/contract'
-import { formatAmount, parseAmount, sum } from '@axion/core'
+import { formatAmount, sum } from '@axion/core'
 import { audit } from '../audit/audit.ts'
 import { unseal } from '../bridges/secrets.ts'
 import { changing, inEntity, type Books } from '../database/connection.ts'
@@ -11,6 +11,7 @@ import { Problem } from '../faults/problem.ts'
 import { readCommitted, type CommittedRow } from '../proof/committed.ts'
 import type { Flaw } from '../proof/flaws.ts'
 import type { Services } from '../services/services.ts'
+import { keptTax } from './chain/kept.ts'
 import { loadHeld, type HeldSystem } from '../setUp/held.ts'
 
 /** What was found of what a tax service keeps, and what it can be told about it. */
@@ -207,9 +208,7 @@ function toldOf(
   }
 }
 
-const totalOf = ({ taxes, currency }: Pick<Committed, 'taxes' | 'currency'>): string =>
-  formatAmount(sum(taxes.map(({ tax }) => parseAmount(tax, currency))), currency)
-const taxText = (told: Committed): string => `${totalOf(told)} ${told.currency} of tax`
+const taxText = (told: Committed): string => `${keptTax(told)} ${told.currency} of tax`
 const keptText = ({ status, value }: Kept): string =>
   status === 'cancelled' ? 'cancelled' : taxText(JSON.parse(value) as Committed)
 

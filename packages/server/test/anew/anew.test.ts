@@ -10,6 +10,7 @@ import { documentsOf } from '../../src/proof/gather.ts'
 import { proveAll } from '../../src/proof/prove.ts'
 import { fullProof } from '../../src/tieout/fullProof.ts'
 import { writingRoutes } from '../routes.ts'
+import { reckoner } from '../keeping.ts'
 import { makeReadyWorld, type World } from '../world.ts'
 import { drawOf } from './acting.ts'
 import { ACTS, WRITTEN_BY } from './acts.ts'
@@ -19,9 +20,12 @@ let world: World
 beforeAll(async () => {
   world = await makeReadyWorld({
     billing: someOf(billingData(SEED, 'http://127.0.0.1:1/desk')),
-    others: otherSystems(SEED)
-      .filter((system) => ['pos', 'commerce'].includes(system.id))
-      .map((system) => ({ ...system, data: someOf(system.data) })),
+    others: [
+      ...otherSystems(SEED)
+        .filter((system) => ['pos', 'commerce'].includes(system.id))
+        .map((system) => ({ ...system, data: someOf(system.data) })),
+      reckoner(),
+    ],
     lockedThrough: '2026-07-31',
   })
 })

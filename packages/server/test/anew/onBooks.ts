@@ -1,4 +1,11 @@
-import { WHOLE_SCOPE, type PostView, type TieOutView } from '@axion/contract'
+import {
+  type Committed,
+  type SourceDocument,
+  WHOLE_SCOPE,
+  type PostView,
+  type TieOutView,
+} from '@axion/contract'
+import { committed, computesFor, keepThere } from '../keeping.ts'
 import { MONTH, type World } from '../world.ts'
 import type { Act, Acting } from './acting.ts'
 
@@ -22,6 +29,43 @@ export const opened: Act = async ({ world, draw }) => {
   const begun = await world.as('administrator', 'PUT', `${MONTH}/opening`, { day, revision })
   if (begun.statusCode !== 200) return `${day} ${begun.statusCode}`
   return `${day} ${(await world.finish(begun.json<{ run: string }>().run)).state}`
+}
+
+/** What a tax service keeps of a document is as it should be, another, or nobody's. */
+export const keptThere: Act = async (acting) => {
+  const { world, draw } = acting
+  const documents = await world.ownerSql<{ id: string; value: SourceDocument }>(
+    `select document_id as id, value from document where system_id = 'billing' and kind in ('invoice', 'credit-note') order by 1`,
+  )
+  const { id, value } = draw.of(documents)
+  const right = committed(id, value)
+  const how = draw.of([
+    'right',
+    'right',
+    'gone',
+    'cancelled',
+    'untaxed',
+    'by-number',
+    'moved',
+    'nobodys',
+    'twice',
+  ])
+  const as: Readonly<Record<string, () => Committed | null>> = {
+    gone: () => null,
+    cancelled: () => ({ ...right, status: 'cancelled' }),
+    untaxed: () => ({ ...right, taxes: [] }),
+    'by-number': () => ({ ...right, documentId: null }),
+    moved: () => ({ ...right, documentDate: draw.of(['2026-08-15', '2026-10-01']) }),
+    nobodys: () => ({ ...right, documentId: 'inv_nowhere' }),
+  }
+  await keepThere(world, [[how === 'twice' ? `twice_${id}` : `kept_${id}`, (as[how] ?? (() => right))()]])
+  await pull(acting, draw.is(50) ? ['reckoner'] : null)
+  return `${id} ${how}`
+}
+
+export const computed: Act = async ({ world, draw }) => {
+  const systems = draw.of([[], ['billing'], ['billing'], ['billing', 'pos']])
+  return `${systems.join()} ${await computesFor(world, systems)}`
 }
 
 export const atSource: Act = async (acting) => {

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, it, vi } from 'vitest'
 import { freePort } from '../../../../scripts/lib/home.mjs'
 import { Workers } from '../workers.ts'
+import { reckoner } from '../keeping.ts'
 import { makeReadyWorld, type World } from '../world.ts'
 import { RECIPES } from './recipes.ts'
 import { Requests, routesOf, type Drawn, type Route } from './requests.ts'
@@ -20,6 +21,7 @@ let server: ReturnType<Workers['start']>
 let base: string
 beforeAll(async () => {
   world = await makeReadyWorld({
+    others: [reckoner()],
     environment: { AXION_BRIDGE_TIMEOUT: '2', AXION_LEASE: '3', AXION_PROXIES: '127.0.0.1' },
   })
   workers = new Workers(world)

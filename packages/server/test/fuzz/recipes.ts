@@ -173,9 +173,17 @@ async function opening(kitchen: Kitchen): Promise<void> {
   await set(null)
 }
 
+/** For whom a tax service computes. */
+async function computing(kitchen: Kitchen): Promise<void> {
+  const path = `${MONTH}/systems/reckoner/computes-for`
+  const { run } = await kitchen.call<{ run: string }>('administrator', 'PUT', path, { systems: ['billing'] })
+  await ended(kitchen, run)
+}
+
 async function setUp(kitchen: Kitchen): Promise<void> {
   const { call, world } = kitchen
   await opening(kitchen)
+  await computing(kitchen)
   await call('preparer', 'PUT', `${MONTH}/align/defaults`, {
     itemTaxCode: null,
     partiesTaxable: null,

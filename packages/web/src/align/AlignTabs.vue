@@ -5,7 +5,9 @@ import { useMonth } from '../shell/month.ts'
 import { KIND_WORDS } from './words.ts'
 
 /** What is aligned, each with how many findings it has, and the rules over lines. */
-defineProps<{ chosen: AlignKind | 'rules' | 'registrations' | 'sale' | 'decisions' | 'baseline' | 'opening' }>()
+defineProps<{
+  chosen: AlignKind | 'rules' | 'registrations' | 'sale' | 'decisions' | 'baseline' | 'opening'
+}>()
 const PAGES = {
   registrations: 'Registrations',
   rules: 'Line rules',

@@ -72,6 +72,16 @@ const sentence = computed(() => {
           >, at {{ evidence.exchangeRate }} {{ evidence.currency }}</template
         >
       </p>
+      <p v-for="(one, at) in evidence.kept" :key="at" class="soft" data-kept-there>
+        {{ one.system }}
+        <template v-if="one.amount === null">was never told of it</template
+        ><template v-else
+          >{{ one.cancelled ? 'has it as cancelled' : 'keeps it' }}, with {{ format.amount(one.amount) }}
+          {{ one.currency }} of tax</template
+        ><template v-if="one.address"
+          >: <a :href="one.address" target="_blank" rel="noopener noreferrer">open it</a></template
+        >
+      </p>
       <p class="soft">As recorded on {{ format.instant(evidence.determined.at) }}</p>
       <slot />
     </aside>

@@ -58,6 +58,7 @@ const chain = (changes: object = {}): Extract<Evidence, { kind: 'chain' }> => ({
   proved: false,
   determined: { at: '2026-10-02T14:05:00.000001+00:00', core: 1, isCurrent: true },
   departures: [],
+  kept: [],
   settled: null,
   settledWith: null,
   causes: [
@@ -165,6 +166,20 @@ describe('a chain', () => {
       expect(said).toMatch(step)
     },
   )
+
+  test.each<[string, object, string]>([
+    ['what it keeps', { cancelled: false, amount: '12.50' }, 'Reckoner keeps it, with 12.50 USD of tax'],
+    [
+      'what was cancelled',
+      { cancelled: true, amount: '12.50' },
+      'Reckoner has it as cancelled, with 12.50 USD of tax',
+    ],
+    ['nothing', { cancelled: false, amount: null }, 'Reckoner was never told of it'],
+  ])('says of a tax service %s', async (_, kept, says) => {
+    const evidence = chain({ kept: [{ system: 'Reckoner', currency: 'USD', address: null, ...kept }] })
+    const { page } = await mountIn(EvidenceChain, { props: { evidence } })
+    expect(page.find('[data-kept-there]').text().replaceAll(/\s+/g, ' ')).toBe(says)
+  })
 
   test.each<[string, object, string]>([
     [

@@ -158,6 +158,6 @@ export const BRIDGES: Said<typeof BRIDGES_FACTS> = {
   AXION_COMMITTED_NOBODYS: sentence(
     422,
     (f) => `${f['system']} keeps it, and none of the systems that it computes for has such a document.`,
-    'Cancel it there; or pull the system that it came from, and say in Connect that it computes for it.',
+    'Cancel it there, or connect the system that it came from.',
   ),
 }

@@ -14,6 +14,7 @@ import type { HeldSystem } from '../../setUp/held.ts'
 import { causeFacts, type Trouble } from '../causes.ts'
 import { accountLink, ledgerLink } from './books.ts'
 import { departuresOf } from './departs.ts'
+import { keptOf } from './kept.ts'
 import { type Open, type Parts, type Thread, type UnitRow } from './parts.ts'
 import { bookingLink, determinationLink, sourceLink } from './source.ts'
 
@@ -76,6 +77,7 @@ export async function chainOf(
       posted: unit.posted,
       kind: unit.kind,
     },
+    kept: await keptOf(books, unit),
     chainCurrency: parts.currency,
     exchangeRate: unit.exchange_rate,
     agency:
