@@ -1,14 +1,33 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { createInterface } from 'node:readline'
 import { resolve } from 'node:path'
-import { otherSystems, SEED } from '@axion/demo'
+import { otherSystems, SEED, type OtherSystem } from '@axion/demo'
 import { afterAll, beforeAll, describe, expect, it, test } from 'vitest'
 import { ROOT } from '../../../scripts/lib/home.mjs'
 import { reckoner } from '../../server/test/keeping.ts'
 import { makeWorld, type World } from '../../server/test/world.ts'
 import { checkBridge, type Result } from '../src/index.ts'
 
-const OTHERS = [...otherSystems(SEED), reckoner()]
+/** A tax service that was told of one document. */
+const { data, ...service } = reckoner()
+const told: OtherSystem = {
+  ...service,
+  data: {
+    ...data,
+    objects: [
+      ...data.objects,
+      {
+        resource: 'committed',
+        id: 'kept_1',
+        value: {
+          ...{ number: 'LA-1', kind: 'invoice', documentId: 'inv_1', status: 'committed' },
+          ...{ documentDate: '2026-09-02', currency: 'USD', exchangeRate: null, taxes: [], webAddress: null },
+        },
+      },
+    ],
+  },
+}
+const OTHERS = [...otherSystems(SEED), told]
 const TOKEN = 'a token for the test'
 let world: World
 let python: ChildProcess

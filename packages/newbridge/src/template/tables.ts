@@ -20,6 +20,21 @@ const address = (field: string): Record<string, As> => ({
   [`${field}.postalCode`]: 'maybe',
 })
 
+/** The taxes of a document, or of what is kept of one: a row a component. */
+const TAXES: Omit<Table, 'file'> = {
+  columns: {
+    entry: 'text',
+    taxRateId: 'text',
+    base: 'text',
+    tax: 'text',
+    'component.agencyId': 'maybe',
+    'component.percent': 'maybe',
+    'component.tax': 'maybe',
+  },
+  nullable: ['component'],
+  together: { by: 'entry', list: 'components', of: ['taxRateId', 'base', 'tax'] },
+}
+
 /** Every resource that Axion reads, each as a file. Rows of a file are found by its column `id`. */
 export const TABLES: Readonly<Record<string, Table>> = {
   agencies: {
@@ -119,20 +134,7 @@ export const TABLES: Readonly<Record<string, Table>> = {
           creditsLineId: 'maybe',
         },
       },
-      taxes: {
-        file: 'document-taxes',
-        columns: {
-          entry: 'text',
-          taxRateId: 'text',
-          base: 'text',
-          tax: 'text',
-          'component.agencyId': 'maybe',
-          'component.percent': 'maybe',
-          'component.tax': 'maybe',
-        },
-        nullable: ['component'],
-        together: { by: 'entry', list: 'components', of: ['taxRateId', 'base', 'tax'] },
-      },
+      taxes: { file: 'document-taxes', ...TAXES },
       tenders: { file: 'document-tenders', columns: { paymentMethodId: 'text', amount: 'text' } },
     },
   },
@@ -194,5 +196,19 @@ export const TABLES: Readonly<Record<string, Table>> = {
       text: 'words',
       counterparty: 'maybe',
     },
+  },
+  committed: {
+    file: 'committed',
+    columns: {
+      number: 'text',
+      kind: 'text',
+      documentId: 'maybe',
+      status: 'text',
+      documentDate: 'text',
+      currency: 'text',
+      exchangeRate: 'maybe',
+      webAddress: 'maybe',
+    },
+    lists: { taxes: { file: 'committed-taxes', ...TAXES } },
   },
 }
