@@ -23,6 +23,7 @@ export {
   timeZone,
 } from './bridge/primitives.ts'
 export * from './bridge/decode.ts'
+export { decodeCommitted, MOST_UNITS } from './bridge/decodeTaxes.ts'
 export * from './bridge/entries.ts'
 export * from './bridge/rates.ts'
 export * from './bridge/openapi.ts'

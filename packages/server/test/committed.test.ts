@@ -70,6 +70,23 @@ describe('what a tax service keeps', () => {
     expect(await astray()).toEqual([])
   })
 
+  it('is not missed before it was read once: then whatever it does not keep was never told', async () => {
+    await world.ownerSql(`delete from pull_cursor where system_id = 'reckoner' and resource = 'committed'`)
+    expect(await computesFor(world, ['billing'])).toBe(200)
+    expect(await astray()).toEqual([])
+    const [one] = documents.filter(({ value }) => value.taxes.length > 0)
+    if (!one) throw new Error('nothing is taxed')
+    await world.ownerSql(`delete from committed_document where source_document = '${one.id}'`)
+    await world.standinSql('reckoner', `update object set removed = true where id = 'kept_${one.id}'`)
+    await world.run('/pulls', { systemIds: ['reckoner'] })
+    expect((await astray()).map(({ number, code }) => [number, code])).toEqual([
+      [one.value.number, 'AXION_NOT_COMMITTED'],
+    ])
+    await keep([[`kept_${one.id}`, committed(one.id, one.value)]])
+    expect(await astray()).toEqual([])
+    expect(await computesFor(world, [])).toBe(200)
+  })
+
   it('is a second voice of what was stated, and where it agrees nothing moves', async () => {
     const before = await unproved()
     expect(await computesFor(world, ['billing'])).toBe(200)

@@ -26,7 +26,9 @@ const facts = (changes: Partial<Record<keyof ReadinessFacts, unknown>> = {}): Re
     system: { role: 'ledger', name: 'Ledger', goesOut: true },
     about,
     settings,
-    others: [{ name: 'Billing', role: 'billing', settings: { ...settings, computesTax: true } }],
+    others: [
+      { name: 'Billing', role: 'billing', settings: { ...settings, computesTax: true }, served: false },
+    ],
     entity: { currency: 'USD', name: 'L' },
     baseline: indexBaseline(sample),
     rates: 6,
@@ -36,6 +38,7 @@ const facts = (changes: Partial<Record<keyof ReadinessFacts, unknown>> = {}): Re
     places: [],
     month: '2026-09',
     pulled: true,
+    servedBy: [],
     ...changes,
   }) as unknown as ReadinessFacts
 const billing = { role: 'billing', name: 'Billing' }
@@ -75,6 +78,19 @@ describe('readiness', () => {
     ['tax-computation', { about: { ...about, taxComputation: null } }, 'fails', /does not say/],
     ['tax-computation', { about: { ...about, taxComputation: 'as-given' } }, 'passes', /handed/],
     ['one-computes', { system: billing, others: [] }, 'fails', /Nothing does/],
+    ['one-computes', { system: billing, others: [], servedBy: ['Reckoner'] }, 'passes', /^Reckoner does$/],
+    [
+      'one-computes',
+      { system: billing, others: [], servedBy: ['Reckoner', 'Another'] },
+      'fails',
+      /^Reckoner and Another do$/,
+    ],
+    [
+      'one-computes-all',
+      { others: [{ name: 'Billing', role: 'billing', settings, served: true }] },
+      'passes',
+      /one each/,
+    ],
     [
       'one-computes',
       {

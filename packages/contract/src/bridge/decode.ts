@@ -1,8 +1,5 @@
 import {
-  absolute,
   currencyDigits,
-  fault,
-  formatAmount,
   multiply,
   parseAmount,
   parseDecimal,
@@ -12,13 +9,12 @@ import {
   type CreditedOriginal,
   type DocumentLine,
   type Exchange,
-  type Fault,
   type LineKind,
   type MinorUnits,
   type SaleKind,
   type TaxDocument,
 } from '@axion/core'
-import type { Committed } from './committed.ts'
+import { outOfBalance, requireComponents, requireSize, taxesIn, type DecodedTax } from './decodeTaxes.ts'
 import { DOCUMENT } from './kinds.ts'
 import type { SourceDocument } from './documents.ts'
 
@@ -46,12 +42,7 @@ export interface DecodedDocument {
   readonly lines: readonly DecodedLine[]
   readonly discount: MinorUnits
   readonly reimbursed: MinorUnits
-  readonly taxes: readonly {
-    readonly taxRateId: string
-    readonly base: MinorUnits
-    readonly tax: MinorUnits
-    readonly components: readonly { readonly agencyId: string; readonly tax: MinorUnits }[] | null
-  }[]
+  readonly taxes: readonly DecodedTax[]
   readonly total: MinorUnits
   /** The total less its tax. */
   readonly net: MinorUnits
@@ -68,51 +59,6 @@ export interface DecodedLine {
   readonly creditsLineId: string | null
   readonly taxableFlag?: boolean | null
   readonly overridden?: { readonly by: string | null; readonly why: string | null } | null
-}
-
-/** The most minor units that one amount may have, in its own currency and in the books': a month of the largest still adds up in 64 bits. */
-export const MOST_UNITS = 10n ** 15n
-/** The most digits that a currency of books has. */
-const MOST_DIGITS = 3
-
-type Taxed = Pick<SourceDocument, 'number' | 'currency' | 'exchangeRate' | 'taxes'>
-
-function taxesIn({ taxes }: Taxed, units: (text: string) => MinorUnits): DecodedDocument['taxes'] {
-  return taxes.map((tax) => ({
-    taxRateId: tax.taxRateId,
-    base: units(tax.base),
-    tax: units(tax.tax),
-    components: tax.components?.map((c) => ({ agencyId: c.agencyId, tax: units(c.tax) })) ?? null,
-  }))
-}
-
-/**
- * The taxes that a tax service keeps of a document, negative where it takes back.
- * @throws AXION_NOT_AN_AMOUNT, AXION_AMOUNT_TOO_LARGE, or AXION_JOURNAL_OUT_OF_BALANCE where components do not add up to their tax
- */
-export function decodeCommitted(wire: Committed): DecodedDocument['taxes'] {
-  const sign = DOCUMENT[wire.kind].returns ? -1n : 1n
-  const taxes = taxesIn(wire, (text) => sign * parseAmount(text, wire.currency))
-  requireSize(
-    wire,
-    taxes.flatMap(({ base, tax, components }) => [base, tax, ...(components ?? []).map((c) => c.tax)]),
-  )
-  requireComponents(wire, taxes)
-  return taxes
-}
-
-/** @throws AXION_AMOUNT_TOO_LARGE */
-function requireSize({ number, currency, exchangeRate }: Taxed, amounts: readonly MinorUnits[]): void {
-  const largest = amounts.map(absolute).reduce((most, one) => (one > most ? one : most), 0n)
-  const rate = exchangeRate === null ? ratio(1n) : parseDecimal(exchangeRate)
-  const scale =
-    exchangeRate === null ? 1n : 10n ** BigInt(MOST_DIGITS - Math.min(currencyDigits(currency), MOST_DIGITS))
-  if (largest > MOST_UNITS || largest * rate.numerator * scale > MOST_UNITS * rate.denominator)
-    throw fault('AXION_AMOUNT_TOO_LARGE', {
-      document: number,
-      text: formatAmount(largest, currency),
-      currency,
-    })
 }
 
 /**
@@ -144,20 +90,6 @@ function requireBalance(
 ): void {
   if (parts !== total) throw outOfBalance(wire, { debit: wire.total, credit: parts.toString() })
   requireComponents(wire, taxes)
-}
-
-/** @throws AXION_JOURNAL_OUT_OF_BALANCE */
-function requireComponents(wire: Pick<Taxed, 'number'>, taxes: DecodedDocument['taxes']): void {
-  for (const { components, tax } of taxes)
-    if (components && sum(components.map((c) => c.tax)) !== tax)
-      throw outOfBalance(wire, { debit: tax.toString(), credit: 'its components' })
-}
-
-function outOfBalance(
-  { number }: Pick<Taxed, 'number'>,
-  sides: { readonly debit: string; readonly credit: string },
-): Fault {
-  return fault('AXION_JOURNAL_OUT_OF_BALANCE', { ...sides, document: number })
 }
 
 type Amounts = Pick<DecodedDocument, 'lines' | 'discount' | 'reimbursed' | 'taxes' | 'total' | 'net'>

@@ -1,5 +1,5 @@
 import { absolute, formatAmount, parseAmount, sum } from '@axion/core'
-import { MOST_UNITS } from './decode.ts'
+import { MOST_UNITS } from './decodeTaxes.ts'
 import type { JournalEntry } from './books.ts'
 
 /**

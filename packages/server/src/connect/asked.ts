@@ -4,6 +4,7 @@ import { loadBaseline } from '../baseline/load.ts'
 import { inEntity } from '../database/connection.ts'
 import type { Services } from '../services/services.ts'
 import { connectedSystems } from '../setUp/held.ts'
+import { servicesOf } from './computing.ts'
 import { ask, requireTheSame, type Connection } from './connecting.ts'
 import { checkReadiness } from './readiness.ts'
 import { sayChecks } from './view.ts'
@@ -36,6 +37,7 @@ export async function askBefore(
       .first('about', 'role', 'address')) as Parameters<typeof requireTheSame>[1] | undefined
     if (kept) requireTheSame(name, kept, about)
     const others = (await connectedSystems(books)).filter((one) => one.system_id !== systemId)
+    const serving = await servicesOf(books)
     const results = checkReadiness({
       system: {
         system_id: systemId,
@@ -50,7 +52,8 @@ export async function askBefore(
       ...{ about, settings, entity, month },
       baseline: await loadBaseline(books),
       ...NOTHING_PULLED,
-      others,
+      others: others.map((one) => ({ ...one, served: serving(one.system_id).length > 0 })),
+      servedBy: serving(systemId),
     })
     return {
       ...sayAbout(about, settings),

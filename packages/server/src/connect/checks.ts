@@ -9,6 +9,7 @@ import { canonical, json } from '../database/json.ts'
 import type { Services } from '../services/services.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { connectedSystems, isFiles, loadHeld, type SystemRow } from '../setUp/held.ts'
+import { servicesOf } from './computing.ts'
 import { lastPulls } from './fresh.ts'
 import { CHECKS, checkReadiness, type CheckResult } from './readiness.ts'
 
@@ -44,6 +45,7 @@ export async function recheck(
     const taxAccounts = baseline.baseline.postingRules
       .filter((rule) => rule.kind === 'tax')
       .map((rule) => rule.account)
+    const serving = await servicesOf(books)
     for (const { row, rates, accounts, dimensions, locations } of held) {
       const [others] = (await trx('tie_unit')
         .where({ entity_id: entity.id, period: month, headline: 'orphan', system_id: row.system_id })
@@ -68,7 +70,13 @@ export async function recheck(
         month,
         others: held
           .filter((h) => h.row.system_id !== row.system_id)
-          .map((h) => ({ name: h.row.name, role: h.row.role, settings: h.row.settings })),
+          .map((h) => ({
+            name: h.row.name,
+            role: h.row.role,
+            settings: h.row.settings,
+            served: serving(h.row.system_id).length > 0,
+          })),
+        servedBy: serving(row.system_id),
       })
       for (const { code, state, fact } of results) {
         await trx('readiness')

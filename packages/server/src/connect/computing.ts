@@ -3,14 +3,14 @@ import { audit } from '../audit/audit.ts'
 import type { Books } from '../database/connection.ts'
 import { Problem } from '../faults/problem.ts'
 import { noteDue } from '../proof/due.ts'
-import { connectedSystems } from '../setUp/held.ts'
+import { connectedSystems, isFiles } from '../setUp/held.ts'
 
 /** Roles whose documents a tax service may compute for: what they sell is taxed. */
 const SELLING: ReadonlySet<string> = new Set(
   kindsWith(({ purchase }) => !purchase).map((kind) => DOCUMENT[kind].role),
 )
 
-/** For each tax service, the systems that it is said to compute for, and those that it may. */
+/** For each tax service that has a bridge, the systems that it is said to compute for, and those that it may. */
 export async function computingFor(
   books: Books,
 ): Promise<
@@ -25,12 +25,21 @@ export async function computingFor(
   const sources = systems.filter(({ role }) => SELLING.has(role))
   return new Map(
     systems
-      .filter(({ role }) => role === 'tax-service')
+      .filter((one) => one.role === 'tax-service' && !isFiles(one))
       .map(({ system_id: service }) => [
         service,
         sources.map(({ system_id: id, name }) => ({ id, name, said: said.has(`${service}/${id}`) })),
       ]),
   )
+}
+
+/** The names of the tax services that are said to compute for each system. */
+export async function servicesOf(books: Books): Promise<(systemId: string) => readonly string[]> {
+  const { rows } = (await books.trx.raw(
+    `select f.source_id as source, s.name from computes_for f join system s on s.entity_id = f.entity_id and s.system_id = f.service_id and s.disconnected_at is null where f.entity_id = ? order by s.name`,
+    [books.entityId],
+  )) as { rows: { source: string; name: string }[] }
+  return (systemId) => rows.filter(({ source }) => source === systemId).map(({ name }) => name)
 }
 
 /**

@@ -1,6 +1,7 @@
 import { isMoving, type Resource } from '@axion/contract'
 import type { Books } from '../database/connection.ts'
 import { insertRows } from '../database/insert.ts'
+import { noteDue } from '../proof/due.ts'
 import { unreadRow, type UnreadValue } from '../documents/unread.ts'
 import type { SystemRow } from '../setUp/held.ts'
 import { unstage, type Staged } from './staged.ts'
@@ -53,6 +54,9 @@ export async function takeResource(taking: Taking, { next, whole = false }: Read
   if (resource === 'locations' && count.added + count.changed + count.removed > 0)
     await unstage(trx, { ...of, resource: 'documents' })
   await unstage(trx, of)
+  // What a service keeps is known from now on: whatever it does not keep was never told.
+  if (resource === 'committed' && !(await trx('pull_cursor').where(of).first('sequence')))
+    await noteDue(books, 'all')
   await trx('pull_cursor')
     .insert({ ...of, sequence: next, whole: false })
     .onConflict(['entity_id', 'system_id', 'resource'])

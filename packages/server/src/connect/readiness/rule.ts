@@ -30,7 +30,11 @@ export interface ReadinessFacts {
     readonly name: string
     readonly role: string
     readonly settings: Settings | null
+    /** Whether a tax service is said to compute for it. */
+    readonly served: boolean
   }[]
+  /** The tax services that are said to compute for this system. */
+  readonly servedBy: readonly string[]
   readonly entity: { readonly currency: string; readonly name: string }
   readonly baseline: BaselineIndex
   readonly rates: number

@@ -1,15 +1,19 @@
 import { pass, type Rule } from './rule.ts'
 
-/** Each source charges its own sales: another one beside it charges others. */
+/** Each source charges its own sales, by itself or through the tax service that computes for it: another one beside it charges others. */
 const ONE_COMPUTES: Omit<Rule, 'code' | 'roles' | 'blocks'> = {
   group: 'Tax',
   question: 'Does exactly one thing compute tax on its sales?',
   why: 'Two would charge twice, none would charge nothing.',
   mend: 'Leave tax on in one of them, and switch it off in the others.',
-  test: ({ system, settings, others }) => {
-    const computing = [{ name: system.name, settings }, ...others.filter((o) => o.role === 'ledger')]
-      .filter((s) => s.settings?.computesTax)
-      .map((s) => s.name)
+  test: ({ system, settings, others, servedBy }) => {
+    const itself = servedBy.length > 0 ? [] : [{ name: system.name, settings }]
+    const computing = [
+      ...servedBy,
+      ...[...itself, ...others.filter((o) => o.role === 'ledger')]
+        .filter((s) => s.settings?.computesTax)
+        .map((s) => s.name),
+    ]
     return pass({
       holds: computing.length === 1,
       fact:
@@ -27,7 +31,7 @@ export const TAX_CHECKS: readonly Rule[] = [
   {
     code: 'holds-tax',
     group: 'Tax',
-    roles: ['ledger', 'billing', 'pos', 'commerce', 'purchasing'],
+    roles: ['ledger', 'billing', 'pos', 'commerce', 'purchasing', 'tax-service'],
     blocks: true,
     question: 'Can it hold tax at all?',
     why: 'A ledger without tax takes the documents and loses their tax.',
@@ -72,7 +76,7 @@ export const TAX_CHECKS: readonly Rule[] = [
       const selling = others.filter((one) => SELLING.includes(one.role))
       const unknown = selling.filter((one) => one.settings === null)
       const wrong = selling.filter(
-        (one) => one.settings !== null && one.settings.computesTax === settings.computesTax,
+        (one) => one.settings !== null && (one.served || one.settings.computesTax) === settings.computesTax,
       )
       if (selling.length === 0) return ['open', 'Nothing that sells is connected']
       if (unknown.length > 0 && wrong.length === 0)
@@ -94,7 +98,7 @@ export const TAX_CHECKS: readonly Rule[] = [
   {
     code: 'base-currency',
     group: 'Money',
-    roles: ['ledger', 'billing', 'pos', 'commerce', 'purchasing', 'payments', 'bank'],
+    roles: ['ledger', 'billing', 'pos', 'commerce', 'purchasing', 'payments', 'bank', 'tax-service'],
     blocks: true,
     question: 'Is its base currency the entity’s?',
     why: 'Amounts in another base currency would be taken at face value.',
