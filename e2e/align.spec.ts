@@ -262,6 +262,20 @@ test('what is agreed is changed from a day on, seen first, found through its ver
   await expect(page.locator('[data-versions] [data-stands=true]')).toHaveCount(1)
 })
 
+test('a tax service is told what became of documents, as it is shown before', async () => {
+  await page.goto('/saltmarsh/2026-09/connect')
+  await expect(page.locator('[data-computing="reckoner"] input')).toBeChecked()
+  await runBy(page, () => page.getByRole('button', { name: /Pull all systems/ }).click())
+  await page.goto('/saltmarsh/2026-09/tie-out')
+  const cause = page.locator('[data-cause]', { hasText: 'Cairn Reckoner keeps it, and none of the systems' })
+  await cause.getByRole('button', { name: /^Mend/ }).click()
+  const dialog = page.locator('[data-mend]')
+  await expect(dialog).toContainText('TRIAL-1')
+  await expect(dialog).toContainText('cancelled')
+  await runBy(page, () => dialog.locator('.do.first').click())
+  await expect(cause).toHaveCount(0)
+})
+
 test('what the books opened with is taken over: as it is proposed, or typed until nothing is left', async () => {
   await page.goto(`${ENTITY}/align/opening`)
   await expect(page.locator('[data-verdict]')).toContainText('No. 5 accounts of 18: 1,763.50 USD')
