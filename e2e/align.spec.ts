@@ -278,7 +278,7 @@ test('a tax service is told what became of documents, as it is shown before', as
 
 test('what the books opened with is taken over: as it is proposed, or typed until nothing is left', async () => {
   await page.goto(`${ENTITY}/align/opening`)
-  await expect(page.locator('[data-verdict]')).toContainText('No. 5 accounts of 18: 1,763.50 USD')
+  await expect(page.locator('[data-verdict]')).toContainText('No. 5 accounts of 20: 1,763.50 USD')
   const make = async (account: string): Promise<Locator> => {
     await page.locator(`[data-account="${account}"]`).getByRole('button').click()
     return page.locator(`[data-opening-list="${account}"]`)
@@ -297,7 +297,7 @@ test('what the books opened with is taken over: as it is proposed, or typed unti
   await cards.getByLabel('Reference of line 2').fill('GC-0315')
   await cards.getByLabel('Amount of line 2').fill('75.00')
   await cards.locator('[data-keep-list]').click()
-  await expect(page.locator('[data-verdict]')).toContainText('Yes. 18 accounts')
+  await expect(page.locator('[data-verdict]')).toContainText('Yes. 20 accounts')
   await page.goto(ENTITY)
   await expect(page.locator('[data-not-taken-over]')).toHaveCount(0)
 })

@@ -171,6 +171,17 @@ describe('what is from before', () => {
   })
 })
 
+it('is no part of a later month’s balance but as what it opened with: the total opens into each account once', async () => {
+  await world.run('/pulls', { systemIds: ['ledger'] })
+  const { totals } = await world.ok<CloseView>('GET', `${MONTH}/close`)
+  const evidence = await world.ok<{ amount: string; members: { label: string }[] }>(
+    'GET',
+    `${MONTH}/evidence?open=${encodeURIComponent('of=balance')}`,
+  )
+  const labels = evidence.members.map(({ label }) => label)
+  expect([evidence.amount, new Set(labels).size]).toEqual([totals.balance, labels.length])
+})
+
 describe('what an account stood at', () => {
   it('is the ledger’s trial balance of the evening before, which comes to nil', async () => {
     const { trial, accounts, ledger } = await view()

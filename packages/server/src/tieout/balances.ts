@@ -13,7 +13,7 @@ export async function balanceMembers(books: Books, month: string, selector: Sele
         void (accounts
           ? q.whereIn('account', accounts)
           : q.whereRaw(
-              `account in (select distinct account from posting_rule where entity_id = ? and kind = 'tax' and upper_inf(recorded)) or account in (select distinct account from tie_member where entity_id = ? and period = ?)`,
+              `(account in (select distinct account from posting_rule where entity_id = ? and kind = 'tax' and upper_inf(recorded)) or account in (select distinct account from tie_member where entity_id = ? and period = ?))`,
               [entityId, entityId, month],
             )),
     )
