@@ -137,6 +137,11 @@ test('pictures of the main views', async ({ page }) => {
 
   await take(page, 'align-registrations', '/align/registrations')
   await take(page, 'align-items', '/align/items?sort=findings&row=COMB')
+  await page.goto(`${ENTITY}/align/opening`)
+  await page.locator('[data-account="2400"]').getByRole('button').click()
+  await page.getByRole('button', { name: 'Take them as the list' }).click()
+  await page.locator('[data-list-sum]').waitFor()
+  await snap(page, 'align-opening')
   const sale = new URLSearchParams({
     ...{ country: 'XA', region: 'XA-WN', city: 'Fenwick Falls', postalCode: '40217', sentFrom: 'home' },
     ...{ date: '2026-09-16', item: 'HIVE-10', amount: '3960.00' },
@@ -217,7 +222,6 @@ test('pictures of the main views', async ({ page }) => {
   await page.goto(`${ENTITY}/tie-out?apart=yes`)
   await page.locator('[data-kept-unit]').first().waitFor()
   await snap(page, 'standing-apart')
-  await take(page, 'trail', '/trail')
   await page.goto('/practice')
   await page.locator('[data-entity]').first().waitFor()
   await snap(page, 'practice')

@@ -46,8 +46,10 @@ export const SCOPE_PARTS = ['channels', 'places', 'kinds', 'statuses'] as const
 export const ScopePart = z.enum(SCOPE_PARTS)
 export type ScopePart = z.infer<typeof ScopePart>
 
-/** Roles whose documents come in; a ledger's journal always does, or nothing could be proved. */
-export const COMING_IN: readonly SystemRole[] = SYSTEM_ROLES.filter((role) => role !== 'ledger')
+/** Roles whose documents come in; a ledger's journal always does, or nothing could be proved, and so does what a tax service keeps of others' documents. */
+export const COMING_IN: readonly SystemRole[] = SYSTEM_ROLES.filter(
+  (role) => role !== 'ledger' && role !== 'tax-service',
+)
 
 /** Documents with what they come to and their tax, in the entity's base currency; null where what comes in carries no tax, as bank lines do, or no exchange rate says. */
 export const ScopeAmount = z.object({
