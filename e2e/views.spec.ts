@@ -11,6 +11,7 @@ const VIEWS = [
   ['Align, parties', '/align/parties?row=cus_ostler'],
   ['Align, accounts', '/align/accounts'],
   ['Align, line rules', '/align/rules'],
+  ['Opening', '/align/opening'],
   ['Spreadsheets', '/spreadsheets'],
   ['What changed there', '/changes'],
   ['Post', '/post?search=LA-20887'],
