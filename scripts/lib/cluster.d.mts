@@ -1,6 +1,7 @@
 export interface StandinDatabase {
   readonly path: string
-  readonly kind: 'ledger' | 'billing' | 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank' | 'tax-service'
+  readonly kind:
+    'ledger' | 'billing' | 'pos' | 'commerce' | 'purchasing' | 'payments' | 'bank' | 'tax-service'
   readonly database: string
 }
 export interface Databases {
