@@ -236,7 +236,7 @@ describe('the edge', () => {
     expect(
       shapeless.filter(
         (one) =>
-          !/(attached\/\{file\}|list\.\{format\}|should-hold|files\/\{target\}\/\{sheet\}|bridge\.json)$/.test(
+          !/(attached\/\{file\}|accounts\/\{account\}\/list|list\.\{format\}|should-hold|files\/\{target\}\/\{sheet\}|bridge\.json)$/.test(
             one,
           ),
       ),

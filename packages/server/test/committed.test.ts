@@ -250,6 +250,27 @@ describe('what a tax service keeps', () => {
     expect(await astray()).toEqual([])
   })
 
+  it('is held against nothing once the service is taken off, and again once it is back', async () => {
+    const [one] = await proved()
+    if (!one) throw new Error('nothing is proved')
+    await keep([[`kept_${one.id}`, { ...committed(one.id, one.value), taxes: [] }]])
+    expect((await astray()).map(({ number }) => number)).toEqual([one.value.number])
+    const off = await world.as('administrator', 'DELETE', '/api/entities/larkspur/systems/reckoner')
+    expect(off.statusCode).toBe(200)
+    await world.run('/pulls', { systemIds: ['ledger'] })
+    expect(await astray()).toEqual([])
+    await world.as('administrator', 'PUT', '/api/entities/larkspur/systems/reckoner', {
+      role: 'tax-service',
+      name: 'Reckoner',
+      address: `${world.standins}/reckoner/bridge`,
+      token: world.token,
+    })
+    await world.run('/pulls', { systemIds: ['reckoner'] })
+    expect((await astray()).map(({ number }) => number)).toEqual([one.value.number])
+    await keep([[`kept_${one.id}`, committed(one.id, one.value)]])
+    expect(await astray()).toEqual([])
+  })
+
   it.each([
     ['who only posts', 'preparer', 'reckoner', ['billing'], 403],
     ['no service', 'administrator', 'billing', ['billing'], 404],

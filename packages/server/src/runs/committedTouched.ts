@@ -29,6 +29,7 @@ export async function committedTouched({
 
 /** The months in which what services keep of documents stands, where it is another than the document's own. */
 export async function monthsKept({ trx, entityId }: Books, documents: readonly string[]): Promise<string[]> {
+  if (!(await trx('computes_for').where({ entity_id: entityId }).first('service_id'))) return []
   const of = `d.entity_id = :e and d.named = any(:documents)`
   const { rows } = (await trx.raw(
     `with served as (${SERVED_BY})
