@@ -5,6 +5,7 @@ import { type Books } from '../database/connection.ts'
 import { json } from '../database/json.ts'
 import { Problem } from '../faults/problem.ts'
 import type { Services } from '../services/services.ts'
+import { noteDue } from '../proof/due.ts'
 import { noteSetUp } from '../setUp/clock.ts'
 import { FILES } from '../setUp/held.ts'
 import { unstage } from './staged.ts'
@@ -60,6 +61,7 @@ export async function keepSystem(
   if (there) requireTheSame(name, there, about)
   // What comes back is read from its beginning: what went meanwhile shows as gone, and links to it as stale.
   if (there?.disconnected_at || (there && there.address !== address)) await readAnew(books, systemId)
+  if (there?.disconnected_at) await noteComputing(books, systemId)
   const fields = {
     role: about.role,
     name,
@@ -90,8 +92,19 @@ export async function disconnect(books: Books, systemId: string): Promise<void> 
     .whereNull('disconnected_at')
     .update({ disconnected_at: trx.fn.now() }, ['name'])
   if (!taken[0]) throw new Problem('AXION_NOT_FOUND', { what: 'such system' })
+  await noteComputing(books, systemId)
   await audit(trx, 'disconnected', taken[0].name)
   await noteSetUp(books)
+}
+
+/** What a tax service keeps is held against its sources for as long as both are connected: where that ends, or begins again, all is due. */
+async function noteComputing(books: Books, systemId: string): Promise<void> {
+  const { trx, entityId } = books
+  const { rows } = (await trx.raw(
+    'select from computes_for where entity_id = :e and (service_id = :s or source_id = :s) limit 1',
+    { e: entityId, s: systemId },
+  )) as { rows: object[] }
+  if (rows.length > 0) await noteDue(books, 'all')
 }
 
 /** The next pull reads all of a system's set-up, and marks what is not there any more as gone. Documents and entries go on where they were. */
