@@ -56,12 +56,14 @@ export async function keepSystem(
 ): Promise<void> {
   const { trx, entityId } = books
   const key = { entity_id: entityId, system_id: systemId }
-  const there = (await trx('system').where(key).first('about', 'role', 'address', 'disconnected_at')) as
-    (Kept & { disconnected_at: Date | null }) | undefined
+  const there = (await trx('system')
+    .where(key)
+    .first('name', 'about', 'role', 'address', 'disconnected_at')) as
+    (Kept & { name: string; disconnected_at: Date | null }) | undefined
   if (there) requireTheSame(name, there, about)
   // What comes back is read from its beginning: what went meanwhile shows as gone, and links to it as stale.
   if (there?.disconnected_at || (there && there.address !== address)) await readAnew(books, systemId)
-  if (there?.disconnected_at) await noteComputing(books, systemId)
+  if (there && (there.disconnected_at || there.name !== name)) await noteComputing(books, systemId)
   const fields = {
     role: about.role,
     name,
@@ -97,7 +99,7 @@ export async function disconnect(books: Books, systemId: string): Promise<void> 
   await noteSetUp(books)
 }
 
-/** What a tax service keeps is held against its sources for as long as both are connected: where that ends, or begins again, all is due. */
+/** What a tax service keeps is held against its sources for as long as both are connected: where that ends, begins again, or is called otherwise, all is due. */
 async function noteComputing(books: Books, systemId: string): Promise<void> {
   const { trx, entityId } = books
   const { rows } = (await trx.raw(

@@ -37,13 +37,15 @@ export async function monthsView(books: Books, today: string): Promise<MonthsVie
   const now = today.slice(0, 7)
   const last = [now, ...found.keys()].sort().at(-1) ?? now
   const held = [monthsBefore(now, MONTHS_BACK), ...found.keys()].sort()[0] ?? now
-  // What is before the opening day is read for reference, and no month of the books.
+  // What is before the opening day is read for reference, and no month of the books; but for what was booked before somebody said so, and is open.
   const opens = (await openingDay(books))?.day.slice(0, 7) ?? held
-  const first = [last, [held, opens].sort()[1] ?? held].sort()[0] ?? held
+  const first =
+    [last, [held, opens].sort()[1] ?? held, ...rows.filter(isOpen).map(({ period }) => period)].sort()[0] ??
+    held
   const months: MonthsView['months'][number][] = []
   for (let month = last; month >= first; month = monthBefore(month)) {
     const row = found.get(month)
-    const open = row && (row.unproved !== '0' || row.net !== '0' || row.documents > 0)
+    const open = row && isOpen(row)
     months.push({
       month,
       // Nobody says that they are proved of receipts and bills, or of a month before a change that is still to be.
@@ -63,6 +65,14 @@ export async function monthsView(books: Books, today: string): Promise<MonthsVie
     })
   }
   return { currency, before: monthBefore(now), months }
+}
+
+function isOpen(row: {
+  readonly unproved: string
+  readonly net: string
+  readonly documents: number
+}): boolean {
+  return row.unproved !== '0' || row.net !== '0' || row.documents > 0
 }
 
 function monthsBefore(month: string, n: number): string {

@@ -111,7 +111,7 @@ export function committedIn(
           ),
         ]
       })
-    const [first] = kept
+    const first = kept.find(({ flaws }) => flaws.length > 0) ?? kept[0]
     return first === undefined ? NOBODYS : { voice: first.voice, flaws: kept.flatMap(({ flaws }) => flaws) }
   }
 }

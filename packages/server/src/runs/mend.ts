@@ -69,15 +69,14 @@ async function tellOf(services: Services, entityId: string, run: MendRun, cause:
   const { month, revision } = run.payload
   const { database } = services
   const about = await inEntity(database, entityId, (books) => causeInWords(books, month, cause))
-  // Who takes over finds what was told already refused under its old revision, and says so.
-  const isAgain = run.report['begun'] === true
-  await noteRun(database, entityId, run.run_id, { step: 'telling the service', report: { begun: true } })
+  // What is told already by a worker that died is refused under its old revision, and said; it is no other telling before the next pull.
+  await noteRun(database, entityId, run.run_id, { step: 'telling the service', report: {} })
   const { told, problems } = await tell(services, entityId, {
     month,
     cause,
-    revision: isAgain ? null : revision,
+    revision,
   })
-  await noteRun(database, entityId, run.run_id, { report: { begun: true, changed: true, problems } })
+  await noteRun(database, entityId, run.run_id, { report: { changed: true, problems } })
   await changing(database, entityId, ({ trx }) =>
     audit(trx, 'mended', about, { after: { remedy: 'tell', documents: told } }),
   )

@@ -10,6 +10,7 @@ import type { StoredDocument } from '../documents/units.ts'
 import { Problem } from '../faults/problem.ts'
 import { readCommitted, type CommittedRow } from '../proof/committed.ts'
 import type { Flaw } from '../proof/flaws.ts'
+import { matterKey } from '../proof/matter.ts'
 import type { Services } from '../services/services.ts'
 import { keptTax } from './chain/kept.ts'
 import { loadHeld, type HeldSystem } from '../setUp/held.ts'
@@ -57,7 +58,8 @@ interface Concerned {
 function serviceOf(systems: readonly HeldSystem[], cause: string): HeldSystem | undefined {
   return systems.find(
     ({ row }) =>
-      row.about.takes.includes('committed') && TOLD.some((code) => cause === `flawed|${code}|${row.name}|`),
+      row.about.takes.includes('committed') &&
+      TOLD.some((code) => cause === matterKey({ kind: 'flawed', code, facts: { system: row.name } })),
   )
 }
 
@@ -251,18 +253,13 @@ function revisionOf(tellings: readonly Telling[]): string {
 export async function tell(
   services: Services,
   entityId: string,
-  {
-    month,
-    cause,
-    revision,
-  }: { readonly month: string; readonly cause: string; readonly revision: string | null },
+  { month, cause, revision }: { readonly month: string; readonly cause: string; readonly revision: string },
 ): Promise<{ readonly told: number; readonly problems: RunView['problems'] }> {
   const { database, bridges, settings } = services
   const { service, tellings, cannot } = await inEntity(database, entityId, (books) =>
     tellingsOf(books, month, cause),
   )
-  if (revision !== null && revision !== revisionOf(tellings))
-    throw new Problem('AXION_STALE', { what: 'This cause' })
+  if (revision !== revisionOf(tellings)) throw new Problem('AXION_STALE', { what: 'This cause' })
   const { name, address, token_sealed: token } = service.row
   const bridge = bridges.open(name, address, unseal(token, settings.AXION_SECRET_KEY))
   const problems = [...cannot]
