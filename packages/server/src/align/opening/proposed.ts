@@ -48,14 +48,14 @@ export async function proposedFor(books: Books, opening: Opening, row: OpeningAc
           items: lines.map(({ amount, ...item }) => ({ ...item, amount: formatAmount(amount, currency) })),
           sum: formatAmount(sum(lines.map(({ amount }) => amount)), currency),
         }
-  if (kinds.has('receivable') || kinds.has('payable')) {
-    const documents = await openDocuments(books, opening, {
-      account: row.account,
-      owed: kinds.has('payable'),
-    })
-    if (documents.length > 0) return { proposed: of('documents', documents), read }
-  }
   const balance = row.balance === null ? 0n : parseAmount(row.balance, currency)
+  if (kinds.has('receivable') || kinds.has('payable')) {
+    const owed = kinds.has('payable')
+    const documents = await openDocuments(books, opening, { account: row.account, owed })
+    // What a system calls open may lack a part payment, or what was owed before it: then the journal may know better.
+    if (documents.length > 0 && sum(documents.map(({ amount }) => amount)) === balance)
+      return { proposed: of('documents', documents), read }
+  }
   if (balance === 0n) return { proposed: null, read }
   const charged = entries.filter(({ pays }) => !pays)
   const byMonth = POSTED_BY_AGENCY.some((kind) => kinds.has(kind))
